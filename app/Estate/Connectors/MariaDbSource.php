@@ -1,0 +1,173 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Connectors;
+
+use App\Estate\Models\Cluster;
+use Fulcrion\Core\Telemetry\Execution;
+use Fulcrion\Core\Telemetry\Status;
+use PDO;
+use PDOException;
+
+/**
+ * A live MariaDB, read through performance_schema and the process list with an account that may do nothing else.
+ */
+final class MariaDbSource implements StatementSource
+{
+    private const TIMEOUT_SECONDS = 5;
+
+    private ?PDO $connection = null;
+
+    public function __construct(private readonly Cluster $cluster)
+    {
+    }
+
+    public function check(): array
+    {
+        $who = "'{$this->cluster->username}'@'".($this->cluster->host === '127.0.0.1' || $this->cluster->host === 'localhost' ? 'localhost' : '%')."'";
+        try {
+            $pdo = $this->pdo();
+        } catch (PDOException $exception) {
+            return [['problem' => 'The server cannot be reached: '.self::clean($exception), 'remedy' => match (true) {
+                str_contains($exception->getMessage(), '1045') => "CREATE USER {$who} IDENTIFIED BY '...'; or check user and password here",
+                str_contains($exception->getMessage(), '2002') => 'Check host and port, and that the server listens on that address (bind-address).',
+                default => 'Check host, port, user, password and TLS.',
+            }]];
+        }
+        $problems = [];
+        if ($pdo->query('SELECT @@performance_schema')->fetchColumn() != 1) {
+            $problems[] = ['problem' => 'performance_schema is off, so the server counts no statements.', 'remedy' => 'Set performance_schema=ON in the configuration of the server and restart it.'];
+        }
+        try {
+            $pdo->query('SELECT COUNT(*) FROM performance_schema.events_statements_summary_by_digest');
+            $consumers = $pdo->query("SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('global_instrumentation', 'statements_digest')")->fetchAll(PDO::FETCH_COLUMN);
+            foreach ($consumers as $consumer) {
+                $problems[] = ['problem' => "The consumer {$consumer} is off.", 'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name = '{$consumer}'"];
+            }
+        } catch (PDOException) {
+            $problems[] = ['problem' => 'The account may not read performance_schema.', 'remedy' => "GRANT SELECT ON performance_schema.* TO {$who}"];
+        }
+        $grants = implode("\n", $pdo->query('SHOW GRANTS')->fetchAll(PDO::FETCH_COLUMN));
+        if (preg_match('~GRANT [^\n]*\b(PROCESS|ALL PRIVILEGES)\b[^\n]* ON \*\.\*~', $grants) !== 1) {
+            $problems[] = ['problem' => 'The account sees only its own sessions, so "running now" stays empty.', 'remedy' => "GRANT PROCESS ON *.* TO {$who}"];
+        }
+
+        return $problems;
+    }
+
+    public function digests(): array
+    {
+        $rows = $this->pdo()->query("SELECT SCHEMA_NAME, DIGEST, DIGEST_TEXT, COUNT_STAR, SUM_TIMER_WAIT, MIN_TIMER_WAIT, MAX_TIMER_WAIT, SUM_LOCK_TIME, SUM_ERRORS, SUM_WARNINGS,
+                SUM_ROWS_AFFECTED, SUM_ROWS_SENT, SUM_ROWS_EXAMINED, SUM_CREATED_TMP_DISK_TABLES, SUM_CREATED_TMP_TABLES, SUM_SELECT_SCAN, SUM_SELECT_FULL_JOIN,
+                SUM_SORT_MERGE_PASSES, SUM_NO_INDEX_USED, FIRST_SEEN, LAST_SEEN,
+                CAST(UNIX_TIMESTAMP(FIRST_SEEN) * 1000000 AS UNSIGNED) AS born_us, CAST(UNIX_TIMESTAMP(LAST_SEEN) * 1000000 AS UNSIGNED) AS last_us
+            FROM performance_schema.events_statements_summary_by_digest")->fetchAll(PDO::FETCH_ASSOC);
+        $readings = [];
+        foreach ($rows as $row) {
+            $overflow = $row['DIGEST'] === null;
+            $readings[] = new DigestReading(
+                hash('xxh3', ($row['SCHEMA_NAME'] ?? '')."\0".($row['DIGEST'] ?? '')),
+                (string) $row['SCHEMA_NAME'],
+                $overflow ? '/* statements the full digest table of the server has no row for */ OTHER' : (string) $row['DIGEST_TEXT'],
+                [
+                    'count' => (int) $row['COUNT_STAR'],
+                    // Timers count picoseconds.
+                    'duration_us' => intdiv((int) $row['SUM_TIMER_WAIT'], 1_000_000),
+                    'lock_us' => intdiv((int) $row['SUM_LOCK_TIME'], 1_000_000),
+                    'rows_affected' => (int) $row['SUM_ROWS_AFFECTED'],
+                    'rows_returned' => (int) $row['SUM_ROWS_SENT'],
+                    'rows_examined' => (int) $row['SUM_ROWS_EXAMINED'],
+                    'tmp_disk' => (int) $row['SUM_CREATED_TMP_DISK_TABLES'],
+                    'tmp_memory' => max(0, (int) $row['SUM_CREATED_TMP_TABLES'] - (int) $row['SUM_CREATED_TMP_DISK_TABLES']),
+                    'sort_passes' => (int) $row['SUM_SORT_MERGE_PASSES'],
+                    'full_scans' => (int) $row['SUM_SELECT_SCAN'] + (int) $row['SUM_SELECT_FULL_JOIN'],
+                    'no_index' => (int) $row['SUM_NO_INDEX_USED'],
+                    'errors' => (int) $row['SUM_ERRORS'],
+                    'warnings' => (int) $row['SUM_WARNINGS'],
+                ],
+                intdiv((int) $row['MIN_TIMER_WAIT'], 1_000_000),
+                intdiv((int) $row['MAX_TIMER_WAIT'], 1_000_000),
+                (string) $row['FIRST_SEEN'],
+                (int) $row['born_us'],
+                (int) $row['last_us'],
+            );
+        }
+
+        return $readings;
+    }
+
+    public function recent(int $sinceUs): array
+    {
+        try {
+            // Timers count from the start of the server; the moment of reading ties them to the calendar.
+            $rows = $this->pdo()->query("SELECT h.EVENT_ID, h.THREAD_ID, h.SQL_TEXT, h.CURRENT_SCHEMA, h.TIMER_WAIT, h.LOCK_TIME, h.ROWS_SENT, h.ROWS_EXAMINED, h.ROWS_AFFECTED, h.ERRORS, h.MESSAGE_TEXT,
+                    h.CREATED_TMP_DISK_TABLES, h.CREATED_TMP_TABLES, h.SORT_MERGE_PASSES, h.SELECT_SCAN, h.NO_INDEX_USED, h.WARNINGS, t.PROCESSLIST_USER, t.PROCESSLIST_HOST,
+                    CAST((UNIX_TIMESTAMP(NOW(6)) - (SELECT VARIABLE_VALUE FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'UPTIME')) * 1000000 + h.TIMER_START / 1000000 AS UNSIGNED) AS started_us
+                FROM performance_schema.events_statements_history_long h LEFT JOIN performance_schema.threads t ON t.THREAD_ID = h.THREAD_ID
+                WHERE h.SQL_TEXT IS NOT NULL AND h.TIMER_END IS NOT NULL ORDER BY h.TIMER_START")->fetchAll(PDO::FETCH_ASSOC);
+        } catch (PDOException) {
+            return [];
+        }
+        $executions = [];
+        foreach ($rows as $row) {
+            if ((int) $row['started_us'] < $sinceUs || trim((string) $row['SQL_TEXT']) === '') {
+                continue;
+            }
+            $executions[] = new Execution(
+                startedAtUs: (int) $row['started_us'],
+                durationUs: intdiv((int) $row['TIMER_WAIT'], 1_000_000),
+                sql: (string) $row['SQL_TEXT'],
+                database: (string) $row['CURRENT_SCHEMA'],
+                user: (string) $row['PROCESSLIST_USER'],
+                clientHost: (string) $row['PROCESSLIST_HOST'],
+                status: (int) $row['ERRORS'] > 0 ? Status::Error : Status::Ok,
+                error: (int) $row['ERRORS'] > 0 ? (string) $row['MESSAGE_TEXT'] : null,
+                rowsReturned: (int) $row['ROWS_SENT'],
+                rowsExamined: (int) $row['ROWS_EXAMINED'],
+                rowsAffected: (int) $row['ROWS_AFFECTED'],
+                lockUs: intdiv((int) $row['LOCK_TIME'], 1_000_000),
+                tmpTablesMemory: max(0, (int) $row['CREATED_TMP_TABLES'] - (int) $row['CREATED_TMP_DISK_TABLES']),
+                tmpTablesDisk: (int) $row['CREATED_TMP_DISK_TABLES'],
+                sortMergePasses: (int) $row['SORT_MERGE_PASSES'],
+                fullScan: (int) $row['SELECT_SCAN'] > 0,
+                indexUsed: (int) $row['NO_INDEX_USED'] === 0,
+                warningCount: (int) $row['WARNINGS'],
+                planRef: "thread {$row['THREAD_ID']}, event {$row['EVENT_ID']}",
+            );
+        }
+
+        return $executions;
+    }
+
+    public function running(): array
+    {
+        $rows = $this->pdo()->query("SELECT ID, USER, HOST, DB, STATE, TIME_MS, INFO FROM information_schema.PROCESSLIST
+            WHERE INFO IS NOT NULL AND COMMAND NOT IN ('Sleep', 'Daemon') AND ID <> CONNECTION_ID() ORDER BY TIME_MS DESC LIMIT 500")->fetchAll(PDO::FETCH_ASSOC);
+
+        return array_map(static fn (array $row): RunningStatement => new RunningStatement(
+            (int) $row['ID'], (string) $row['USER'], (string) preg_replace('~:\d+$~', '', (string) $row['HOST']), (string) $row['DB'], (string) $row['STATE'],
+            (int) ((float) $row['TIME_MS'] * 1000), (string) $row['INFO'],
+        ), $rows);
+    }
+
+    /** The message without anything that could be a secret. */
+    public static function clean(PDOException $exception): string
+    {
+        return mb_strcut((string) preg_replace('~^SQLSTATE\[\w+\](?: \[\d+\])?:?\s*~', '', $exception->getMessage()), 0, 300);
+    }
+
+    private function pdo(): PDO
+    {
+        if ($this->connection === null) {
+            $options = [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_TIMEOUT => self::TIMEOUT_SECONDS, PDO::MYSQL_ATTR_INIT_COMMAND => "SET NAMES utf8mb4, time_zone = '+00:00', SESSION max_statement_time = 20"];
+            if ($this->cluster->tls) {
+                $options[PDO::MYSQL_ATTR_SSL_CA] = '/etc/ssl/certs/ca-certificates.crt';
+                $options[PDO::MYSQL_ATTR_SSL_VERIFY_SERVER_CERT] = true;
+            }
+            $this->connection = new PDO("mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4", (string) $this->cluster->username, (string) $this->cluster->secret, $options);
+        }
+
+        return $this->connection;
+    }
+}

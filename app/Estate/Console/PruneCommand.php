@@ -1,0 +1,54 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Console;
+
+use App\Estate\Models\Cluster;
+use App\Estate\Telemetry\Partitions;
+use App\Platform\Support\Clock;
+use Fulcrion\Core\Statements\LatencySketch;
+use Fulcrion\Core\Statements\WindowCover;
+use Illuminate\Console\Command;
+use Illuminate\Support\Facades\DB;
+
+final class PruneCommand extends Command
+{
+    protected $signature = 'estate:prune';
+
+    protected $description = 'Ends what has outlived its retention and writes grown sketches in their shortest form';
+
+    /** Sketches longer than this are rewritten with every bin once. */
+    private const LONG_SKETCH = 4_096;
+
+    public function handle(Partitions $partitions): int
+    {
+        $now = Clock::seconds();
+        $longest = 0;
+        foreach (Cluster::query()->get() as $cluster) {
+            $longest = max($longest, $cluster->retention_days);
+            $before = $now - $cluster->retention_days * 86_400;
+            $before -= $before % 86_400;
+            foreach (['load_five_minute', 'load_hour', 'load_day', 'flow_five_minute', 'flow_hour', 'taken', 'messages'] as $table) {
+                DB::table($table)->where('cluster_id', $cluster->id)->where('bucket_at', '<', $before)->delete();
+            }
+            DB::table('samples')->where('cluster_id', $cluster->id)->where('hour_at', '<', $now - $cluster->sample_days * 86_400)->delete();
+            DB::table('sightings')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
+        }
+        if ($longest > 0) {
+            $partitions->dropBefore($now - $longest * 86_400);
+        }
+        foreach (array_keys(WindowCover::LEVELS) as $level) {
+            foreach (DB::select("SELECT cluster_id, bucket_at, statement_id, origin_id, sketch FROM load_{$level} WHERE LENGTH(sketch) > ? LIMIT 5000", [self::LONG_SKETCH]) as $row) {
+                $short = LatencySketch::fromBinary($row->sketch)->toBinary();
+                if (strlen($short) < strlen($row->sketch)) {
+                    // Only if nothing was added in the meantime.
+                    DB::update("UPDATE load_{$level} SET sketch = ? WHERE cluster_id = ? AND bucket_at = ? AND statement_id = ? AND origin_id = ? AND LENGTH(sketch) = ?",
+                        [$short, $row->cluster_id, $row->bucket_at, $row->statement_id, $row->origin_id, strlen($row->sketch)]);
+                }
+            }
+        }
+
+        return self::SUCCESS;
+    }
+}

@@ -1,0 +1,62 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Models;
+
+use Fulcrion\Core\Sql\Dialect;
+use Illuminate\Foundation\Auth\User as Authenticatable;
+use Illuminate\Support\Carbon;
+use Laravel\Sanctum\HasApiTokens;
+
+/**
+ * A cluster is also who a telemetry token speaks for, hence the authenticatable base.
+ *
+ * @property int $id
+ * @property string $slug
+ * @property string $name
+ * @property string $role
+ * @property string $connector mariadb, practice or files
+ * @property Dialect $dialect
+ * @property bool $is_own
+ * @property string|null $host
+ * @property int|null $port
+ * @property string|null $username
+ * @property string|null $secret
+ * @property bool $tls
+ * @property int $interval_seconds
+ * @property int $retention_days
+ * @property int $sample_days
+ * @property bool $paused
+ * @property Carbon|null $polled_at
+ * @property Carbon|null $failing_since
+ * @property string|null $last_error
+ * @property array{digests: int, executions: int, resets: int, tookMs: int}|null $last_poll
+ */
+final class Cluster extends Authenticatable
+{
+    use HasApiTokens;
+
+    protected $guarded = ['id'];
+
+    protected $hidden = ['username', 'secret'];
+
+    protected function casts(): array
+    {
+        return [
+            'dialect' => Dialect::class, 'is_own' => 'bool', 'tls' => 'bool', 'paused' => 'bool', 'last_poll' => 'array',
+            'username' => 'encrypted', 'secret' => 'encrypted', 'polled_at' => 'datetime', 'failing_since' => 'datetime',
+            'port' => 'int', 'interval_seconds' => 'int', 'retention_days' => 'int', 'sample_days' => 'int',
+        ];
+    }
+
+    public function getRouteKeyName(): string
+    {
+        return 'slug';
+    }
+
+    public function isLive(): bool
+    {
+        return $this->connector === 'mariadb';
+    }
+}

@@ -1,0 +1,138 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Telemetry;
+
+use App\Estate\Models\Import;
+use App\Estate\Telemetry\Sources\CsvSource;
+use App\Estate\Telemetry\Sources\Format;
+use App\Estate\Telemetry\Sources\JsonLinesSource;
+use App\Estate\Telemetry\Sources\LineFile;
+use App\Estate\Telemetry\Sources\RecordSource;
+use App\Estate\Telemetry\Sources\SlowLogSource;
+use App\Platform\Support\Clock;
+use Closure;
+use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Fingerprinter;
+use Fulcrion\Core\Telemetry\ColumnMap;
+use Fulcrion\Core\Telemetry\ExecutionReader;
+use Fulcrion\Core\Telemetry\Rejection;
+use Illuminate\Contracts\Encryption\Encrypter;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\DB;
+use Throwable;
+
+/**
+ * Reads a file into the store, batch by batch. Every batch is one transaction with the progress it made, so an import
+ * that is cut off anywhere can be run again without counting anything twice.
+ */
+final readonly class ImportRunner
+{
+    public function __construct(private Store $store, private Encrypter $encrypter)
+    {
+    }
+
+    /**
+     * @param (Closure(Import): void)|null $progress called after each batch
+     */
+    public function run(Import $import, ?Closure $progress = null): void
+    {
+        $import->forceFill(['state' => 'running', 'started_at' => Carbon::now(), 'beat_at' => Carbon::now(), 'error' => null])->save();
+        try {
+            $this->read($import, $progress);
+        } catch (Throwable $exception) {
+            $import->forceFill([
+                'state' => 'failed',
+                'error' => mb_strcut(mb_scrub($exception->getMessage(), 'UTF-8'), 0, 2000),
+                'ended_at' => Carbon::now(),
+            ])->save();
+            throw $exception;
+        }
+    }
+
+    /**
+     * @param (Closure(Import): void)|null $progress
+     */
+    private function read(Import $import, ?Closure $progress): void
+    {
+        $file = new LineFile((string) $import->path);
+        $import->bytes_total = $file->bytesTotal;
+        $cluster = $import->cluster;
+        $dialect = $import->format === Format::SlowLog ? Dialect::MariaDb : $cluster->dialect;
+        $fingerprinter = new Fingerprinter($dialect);
+        $names = [mb_strtolower($cluster->slug), mb_strtolower($cluster->name)];
+        $size = (int) config('fulcrion.import.batch');
+        $batch = new Batch;
+        $rejections = [];
+        foreach ($this->source($import)->records($file, new ExecutionReader(Clock::microseconds())) as $line => [$raw, $execution]) {
+            if (! $execution instanceof Rejection && $execution->cluster !== null && ! in_array(mb_strtolower($execution->cluster), $names, true)) {
+                $execution = new Rejection('cluster', "is \"{$execution->cluster}\", but this import is for {$cluster->name}");
+            }
+            if ($execution instanceof Rejection) {
+                $rejections[] = [$line, $execution, $raw];
+            } else {
+                $batch->add($execution, $fingerprinter->of($execution->sql));
+            }
+            if ($batch->size() >= $size || count($rejections) >= 1000) {
+                $this->flush($import, $batch, $rejections, $file);
+                $batch = new Batch;
+                $rejections = [];
+                if ($progress !== null) {
+                    $progress($import);
+                }
+                if ((bool) DB::table('imports')->where('id', $import->id)->value('stop_asked')) {
+                    $import->forceFill(['state' => 'stopped', 'ended_at' => Carbon::now()])->save();
+
+                    return;
+                }
+            }
+        }
+        $this->flush($import, $batch, $rejections, $file);
+        $import->forceFill(['state' => 'done', 'ended_at' => Carbon::now(), 'bytes_read' => $file->bytesTotal])->save();
+        if ($progress !== null) {
+            $progress($import);
+        }
+    }
+
+    private function source(Import $import): RecordSource
+    {
+        return match ($import->format) {
+            Format::JsonLines => new JsonLinesSource,
+            Format::SlowLog => new SlowLogSource,
+            Format::Csv => new CsvSource(new ColumnMap($import->columns ?? [])),
+        };
+    }
+
+    /**
+     * @param list<array{int, Rejection, string}> $rejections
+     */
+    private function flush(Import $import, Batch $batch, array $rejections, LineFile $file): void
+    {
+        foreach ($batch->records as [$execution]) {
+            $import->first_us = min($import->first_us ?? PHP_INT_MAX, $execution->startedAtUs);
+            $import->last_us = max($import->last_us ?? 0, $execution->startedAtUs);
+        }
+        $before = [$import->taken, $import->repeated, $import->set_aside];
+        $this->store->write($import->cluster, $batch, function (array $counts) use ($import, $rejections, $file, $before): void {
+            $rows = [];
+            foreach ($rejections as [$line, $rejection, $raw]) {
+                $rows[] = [
+                    'import_id' => $import->id, 'line' => $line, 'field' => mb_strcut($rejection->field, 0, 60),
+                    'reason' => mb_strcut(mb_scrub($rejection->reason, 'UTF-8'), 0, 255), 'sealed' => $this->encrypter->encrypt($raw, false),
+                ];
+            }
+            foreach (array_chunk($rows, 200) as $chunk) {
+                DB::table('set_aside')->upsert($chunk, ['import_id', 'line'], ['field', 'reason', 'sealed']);
+            }
+            // Set, not added: a retried transaction must not count twice.
+            $import->forceFill([
+                'taken' => $before[0] + $counts['taken'],
+                'repeated' => $before[1] + $counts['repeated'],
+                'set_aside' => $before[2] + count($rejections),
+                'bytes_read' => min($file->bytesRead, $file->bytesTotal),
+                'beat_at' => Carbon::now(),
+            ])->save();
+        });
+    }
+}

@@ -1,0 +1,84 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Telemetry\Sources;
+
+use RuntimeException;
+
+/**
+ * A text file, plain or gzip, read line by line in constant memory.
+ */
+final class LineFile
+{
+    /** Longer lines are read on, so that the file goes on, but given back cut. */
+    public const MAX_LINE = 16_777_216;
+
+    /** @var resource */
+    private $handle;
+
+    public readonly int $bytesTotal;
+
+    public int $bytesRead = 0;
+
+    public int $line = 0;
+
+    /**
+     * @throws RuntimeException when the file cannot be read
+     */
+    public function __construct(public readonly string $path)
+    {
+        if (! is_file($path) || ! is_readable($path)) {
+            throw new RuntimeException("The file {$path} does not exist or may not be read.");
+        }
+        $handle = fopen($path, 'rb');
+        if ($handle === false) {
+            throw new RuntimeException("The file {$path} cannot be opened.");
+        }
+        $size = (int) filesize($path);
+        if (fread($handle, 2) === "\x1f\x8b") {
+            // The last four bytes tell the plain size (modulo 4 GiB): good enough to show progress by.
+            fseek($handle, -4, SEEK_END);
+            $size = max($size, unpack('V', (string) fread($handle, 4))[1] ?? 0);
+            fclose($handle);
+            $handle = fopen('compress.zlib://'.$path, 'rb');
+            if ($handle === false) {
+                throw new RuntimeException("The compressed file {$path} cannot be opened.");
+            }
+        } else {
+            rewind($handle);
+        }
+        $this->handle = $handle;
+        $this->bytesTotal = $size;
+    }
+
+    /** The next line with its end mark, null at the end of the file. */
+    public function next(): ?string
+    {
+        $line = fgets($this->handle, self::MAX_LINE);
+        if ($line === false) {
+            return null;
+        }
+        $length = strlen($line);
+        $this->bytesRead += $length;
+        if ($length === self::MAX_LINE - 1 && $line[$length - 1] !== "\n") {
+            while (($rest = fgets($this->handle, self::MAX_LINE)) !== false) {
+                $this->bytesRead += strlen($rest);
+                if (str_ends_with($rest, "\n")) {
+                    break;
+                }
+            }
+        }
+        $this->line++;
+        if ($this->line === 1 && str_starts_with($line, "\xEF\xBB\xBF")) {
+            $line = substr($line, 3);
+        }
+
+        return $line;
+    }
+
+    public function __destruct()
+    {
+        fclose($this->handle);
+    }
+}

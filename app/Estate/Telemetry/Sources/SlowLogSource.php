@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Telemetry\Sources;
+
+use Fulcrion\Core\Telemetry\ExecutionReader;
+use Fulcrion\Core\Telemetry\SlowLogReader;
+use Generator;
+
+final readonly class SlowLogSource implements RecordSource
+{
+    public function records(LineFile $file, ExecutionReader $reader): Generator
+    {
+        $log = new SlowLogReader;
+        while (($line = $file->next()) !== null) {
+            $entry = $log->feed($line);
+            if ($entry !== null) {
+                yield $entry['line'] => [$entry['raw'], $reader->record($entry['record'])];
+            }
+        }
+        $entry = $log->end();
+        if ($entry !== null) {
+            yield $entry['line'] => [$entry['raw'], $reader->record($entry['record'])];
+        }
+    }
+}

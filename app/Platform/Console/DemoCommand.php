@@ -1,0 +1,72 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Platform\Console;
+
+use App\Estate\Models\Cluster;
+use App\Estate\Models\Import;
+use App\Estate\Telemetry\ImportRunner;
+use App\Estate\Telemetry\Sources\Format;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use Database\Demo\History;
+use Database\Demo\Team;
+use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Text\Quantity;
+use Illuminate\Console\Command;
+
+final class DemoCommand extends Command
+{
+    protected $signature = 'demo:load {--scale=1.0 : share of the people\'s runs, for tests}';
+
+    protected $description = 'Loads the demo world: Brackenfold Growers, its clusters and 28 days of history';
+
+    private const CLUSTERS = [
+        'fernhill' => ['Fernhill', 'production', 1.0, 46],
+        'wren' => ['Wren', 'rehearsal', 0.26, 47],
+    ];
+
+    public function handle(ImportRunner $runner): int
+    {
+        foreach (Team::PEOPLE as $email => [$name, $role]) {
+            User::query()->firstOrCreate(['email' => $email], ['name' => $name, 'password' => Team::PASSWORD, 'role' => $role]);
+        }
+        foreach (self::CLUSTERS as $slug => [$name, $role, $scale, $seed]) {
+            $cluster = Cluster::query()->firstOrCreate(['slug' => $slug], ['name' => $name, 'role' => $role, 'connector' => 'files', 'dialect' => Dialect::Ansi]);
+            if (Import::query()->where('cluster_id', $cluster->id)->where('state', 'done')->exists()) {
+                continue;
+            }
+            $history = new History(Clock::seconds(), $seed, $scale * (float) $this->option('scale'), $slug === 'wren');
+            $this->load($runner, $cluster, $history);
+        }
+
+        return self::SUCCESS;
+    }
+
+    private function load(ImportRunner $runner, Cluster $cluster, History $history): void
+    {
+        $directory = storage_path('app/demo');
+        is_dir($directory) || mkdir($directory, 0o700, true);
+        $path = "{$directory}/{$cluster->slug}-28-days.jsonl";
+        $this->output->write(sprintf("  %-46s", "history of {$cluster->name}: writing"));
+        $file = fopen($path, 'wb');
+        assert($file !== false);
+        foreach ($history->records() as $record) {
+            fwrite($file, json_encode($record, JSON_UNESCAPED_SLASHES | JSON_THROW_ON_ERROR)."\n");
+        }
+        fclose($file);
+        $import = new Import;
+        $import->forceFill([
+            'cluster_id' => $cluster->id, 'file_name' => basename($path), 'path' => $path, 'format' => Format::JsonLines,
+            'state' => 'waiting', 'taken' => 0, 'repeated' => 0, 'set_aside' => 0,
+        ])->save();
+        $runner->run($import, fn (Import $import) => $this->output->write(sprintf(
+            "\r  %-46s%s",
+            "history of {$cluster->name}: reading",
+            Quantity::count($import->taken).' executions',
+        )));
+        $this->newLine();
+        unlink($path);
+    }
+}

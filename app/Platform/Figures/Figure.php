@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Platform\Figures;
+
+/**
+ * A drawn figure with the table that says the same.
+ */
+final readonly class Figure
+{
+    /**
+     * @param list<string> $head
+     * @param list<list<string>> $rows
+     */
+    public function __construct(
+        public string $svg,
+        public string $summary,
+        /** How the figures are computed and from how much. */
+        public string $how,
+        public array $head,
+        public array $rows,
+    ) {
+    }
+}

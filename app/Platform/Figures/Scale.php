@@ -1,0 +1,93 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Platform\Figures;
+
+use DateTimeImmutable;
+use DateTimeZone;
+
+/**
+ * Round numbers for axes.
+ */
+final class Scale
+{
+    /**
+     * @return list<float> from 0 to at least $max
+     */
+    public static function ticks(float $max, int $about = 4): array
+    {
+        if ($max <= 0) {
+            return [0.0, 1.0];
+        }
+        $raw = $max / $about;
+        $power = 10 ** floor(log10($raw));
+        $step = $power * match (true) {
+            $raw / $power <= 1 => 1,
+            $raw / $power <= 2 => 2,
+            $raw / $power <= 5 => 5,
+            default => 10,
+        };
+        $ticks = [];
+        for ($i = 0; $i <= ceil($max / $step - 1e-9); $i++) {
+            $ticks[] = $i * $step;
+        }
+
+        return $ticks;
+    }
+
+    /**
+     * @param float $max microseconds
+     * @return list<float> round as people count time: seconds by tens, minutes and hours by halves and quarters
+     */
+    public static function durations(float $max, int $about = 3): array
+    {
+        if ($max <= 10_000_000) {
+            return self::ticks($max, $about);
+        }
+        $step = 86_400;
+        foreach ([5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 14_400, 28_800, 86_400] as $step) {
+            if ($max / 1e6 / $step <= $about + 1) {
+                break;
+            }
+        }
+        $ticks = [];
+        for ($i = 0; $i <= ceil($max / 1e6 / $step); $i++) {
+            $ticks[] = $i * $step * 1e6;
+        }
+
+        return $ticks;
+    }
+
+    /**
+     * @return list<float> whole numbers
+     */
+    public static function counts(float $max, int $about = 3): array
+    {
+        return $max <= $about ? array_map(floatval(...), range(0, max(1, (int) ceil($max)))) : self::ticks($max, $about);
+    }
+
+    /**
+     * @return array<int, string> Unix seconds => label
+     */
+    public static function times(int $from, int $to, DateTimeZone $zone): array
+    {
+        $span = $to - $from;
+        $step = 900;
+        foreach ([900, 1800, 3600, 7200, 10_800, 21_600, 43_200, 86_400, 172_800, 604_800, 1_209_600, 2_592_000] as $step) {
+            if ($span / $step <= 9) {
+                break;
+            }
+        }
+        $offset = $zone->getOffset(new DateTimeImmutable('@'.$from));
+        // Weeks begin on Monday; day 0 of Unix time was a Thursday.
+        $offset += $step % 604_800 === 0 ? 3 * 86_400 : 0;
+        $labels = [];
+        for ($at = (int) ceil(($from + $offset) / $step) * $step - $offset; $at <= $to; $at += $step) {
+            $local = (new DateTimeImmutable('@'.$at))->setTimezone($zone);
+            $labels[$at] = $step >= 86_400 || $local->format('H:i') === '00:00' ? $local->format('D j M') : $local->format('H:i');
+        }
+
+        return $labels;
+    }
+}

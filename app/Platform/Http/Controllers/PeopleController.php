@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Platform\Http\Controllers;
+
+use App\Ledger\Ledger;
+use App\Platform\Models\User;
+use App\Platform\Support\Role;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Str;
+use Illuminate\Validation\Rules\Enum;
+use Illuminate\View\View;
+
+final class PeopleController
+{
+    public function index(): View
+    {
+        return view('platform.people', ['people' => User::query()->orderBy('name')->get(), 'roles' => Role::cases()]);
+    }
+
+    public function store(Request $request, Ledger $ledger): RedirectResponse
+    {
+        $data = $request->validate([
+            'name' => ['required', 'string', 'max:120'],
+            'email' => ['required', 'email', 'max:190', 'unique:users,email'],
+            'role' => ['required', new Enum(Role::class)],
+        ], ['email.unique' => 'Somebody signs in with this address already.']);
+        $password = Str::password(16, symbols: false);
+        $person = User::query()->create([...$data, 'password' => $password]);
+        $ledger->record(self::actor($request), 'added a person', $person->email, ['role' => $person->role->value]);
+
+        return redirect('/people')->with('done', "{$person->name} can sign in as {$person->email} with the password {$password}. It is shown this once.");
+    }
+
+    public function update(Request $request, User $user, Ledger $ledger): RedirectResponse
+    {
+        $data = $request->validate(['role' => ['required', new Enum(Role::class)], 'disabled' => ['boolean'], 'new_password' => ['boolean']]);
+        $role = Role::from((string) $data['role']);
+        $disabled = (bool) ($data['disabled'] ?? false);
+        $owners = User::query()->where('role', Role::Owner)->whereNull('disabled_at')->whereKeyNot($user->id)->count();
+        if ($owners === 0 && ($role !== Role::Owner || $disabled)) {
+            return redirect('/people')->with('failed', "{$user->name} is the last owner who can sign in. Make somebody else an owner first.");
+        }
+        $said = "{$user->name} is saved.";
+        $user->forceFill(['role' => $role, 'disabled_at' => $disabled ? ($user->disabled_at ?? Carbon::now()) : null]);
+        if ((bool) ($data['new_password'] ?? false)) {
+            $password = Str::password(16, symbols: false);
+            $user->password = $password;
+            $said = "{$user->name} signs in with the password {$password} from now on. It is shown this once.";
+        }
+        $user->save();
+        if ($disabled || isset($password)) {
+            DB::table('sessions')->where('user_id', $user->id)->delete();
+        }
+        $ledger->record(self::actor($request), 'changed a person', $user->email, ['role' => $role->value, 'may sign in' => ! $disabled, 'new password' => isset($password)]);
+
+        return redirect('/people')->with('done', $said);
+    }
+
+    private static function actor(Request $request): User
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return $user;
+    }
+}

@@ -1,0 +1,29 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Platform\Http\Controllers\AccountController;
+use App\Platform\Http\Controllers\PeopleController;
+use App\Platform\Http\Controllers\SignInController;
+use Illuminate\Support\Facades\Route;
+
+Route::get('/up', static fn () => response('up'))->withoutMiddleware('web');
+
+Route::middleware('guest')->group(static function (): void {
+    Route::get('/sign-in', [SignInController::class, 'form'])->name('login');
+    Route::post('/sign-in', [SignInController::class, 'enter'])->middleware('throttle:sign-in');
+});
+
+Route::middleware(['auth', 'role:any'])->group(static function (): void {
+    Route::redirect('/', '/tune/statements');
+    Route::post('/sign-out', [SignInController::class, 'leave']);
+    Route::get('/account', [AccountController::class, 'edit']);
+    Route::post('/account', [AccountController::class, 'update']);
+    Route::post('/account/password', [AccountController::class, 'password']);
+});
+
+Route::middleware(['auth', 'role:owner'])->prefix('people')->group(static function (): void {
+    Route::get('/', [PeopleController::class, 'index']);
+    Route::post('/', [PeopleController::class, 'store']);
+    Route::post('/{user}', [PeopleController::class, 'update'])->whereNumber('user');
+});

@@ -1,0 +1,141 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tend\Http;
+
+use App\Estate\Connectors\Connectors;
+use App\Estate\Models\Cluster;
+use App\Ledger\Ledger;
+use App\Platform\Models\User;
+use Fulcrion\Core\Sql\Dialect;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Str;
+use Illuminate\Validation\Rules\Enum;
+use Illuminate\View\View;
+
+final readonly class ClusterController
+{
+    public function __construct(private Connectors $connectors, private Ledger $ledger)
+    {
+    }
+
+    public function index(): View
+    {
+        $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
+        $seen = DB::table('sightings')->groupBy('cluster_id')->get(['cluster_id', DB::raw('COUNT(*) AS statements'), DB::raw('MAX(last_us) AS last_us')])->keyBy('cluster_id');
+
+        return view('tend.clusters', ['clusters' => $clusters, 'seen' => $seen]);
+    }
+
+    public function create(): View
+    {
+        return view('tend.cluster-new');
+    }
+
+    public function store(Request $request): RedirectResponse
+    {
+        $data = $request->validate(['name' => ['required', 'string', 'max:120'], 'connector' => ['required', 'in:mariadb,files'], 'role' => ['required', 'string', 'max:60']]
+            + ($request->input('connector') === 'mariadb' ? self::connection(true) : ['dialect' => ['required', new Enum(Dialect::class)]]), self::messages());
+        $slug = Str::slug($data['name']) ?: 'cluster';
+        for ($i = 2, $free = $slug; Cluster::query()->where('slug', $free)->exists(); $i++) {
+            $free = "{$slug}-{$i}";
+        }
+        $cluster = Cluster::query()->create([...$data, 'slug' => $free, 'dialect' => $data['dialect'] ?? Dialect::MariaDb->value]);
+        $this->ledger->record(self::actor($request), 'added a cluster', $cluster->name, ['connector' => $cluster->connector, 'host' => $cluster->host]);
+
+        return redirect("/tend/clusters/{$cluster->slug}")->with('done', $cluster->isLive() ? "{$cluster->name} is added. Check the connection below." : "{$cluster->name} is added. Import files for it, or make a token and send them.");
+    }
+
+    public function edit(Cluster $cluster): View
+    {
+        return view('tend.cluster', ['cluster' => $cluster, 'problems' => session('problems'), 'token' => session('token'), 'tokens' => $cluster->tokens()->orderByDesc('id')->get()]);
+    }
+
+    public function update(Request $request, Cluster $cluster): RedirectResponse
+    {
+        $rules = ['name' => ['required', 'string', 'max:120'], 'role' => ['required', 'string', 'max:60'], 'retention_days' => ['required', 'integer', 'between:2,3650'], 'sample_days' => ['required', 'integer', 'between:1,3650'], 'paused' => ['boolean']];
+        if ($cluster->isLive()) {
+            $rules['interval_seconds'] = ['required', 'integer', 'between:10,3600'];
+            $rules += $cluster->is_own ? [] : self::connection(false);
+        }
+        $data = $request->validate($rules, self::messages());
+        if (($data['secret'] ?? '') === '') {
+            unset($data['secret']);
+        }
+        $cluster->update($data + ['paused' => false] + ($cluster->isLive() && ! $cluster->is_own ? ['tls' => false] : []));
+        $this->ledger->record(self::actor($request), 'changed a cluster', $cluster->name, ['fields' => implode(', ', array_diff(array_keys($cluster->getChanges()), ['updated_at', 'secret'])), 'password changed' => isset($data['secret'])]);
+
+        return redirect("/tend/clusters/{$cluster->slug}")->with('done', 'Saved.');
+    }
+
+    public function check(Cluster $cluster): RedirectResponse
+    {
+        return redirect("/tend/clusters/{$cluster->slug}#check")->with('problems', $this->connectors->statements($cluster)?->check() ?? []);
+    }
+
+    public function addToken(Request $request, Cluster $cluster): RedirectResponse
+    {
+        $data = $request->validate(['token_name' => ['required', 'string', 'max:100']]);
+        $token = $cluster->createToken($data['token_name'], ['executions:write'])->plainTextToken;
+        $this->ledger->record(self::actor($request), 'made a token', $cluster->name, ['token' => $data['token_name']]);
+
+        return redirect("/tend/clusters/{$cluster->slug}#tokens")->with('token', $token);
+    }
+
+    public function revokeToken(Request $request, Cluster $cluster, int $token): RedirectResponse
+    {
+        $found = $cluster->tokens()->whereKey($token)->firstOrFail();
+        $found->delete();
+        $this->ledger->record(self::actor($request), 'revoked a token', $cluster->name, ['token' => $found->name]);
+
+        return redirect("/tend/clusters/{$cluster->slug}#tokens")->with('done', "The token \"{$found->name}\" no longer works.");
+    }
+
+    public function remove(Request $request, Cluster $cluster): RedirectResponse
+    {
+        abort_if($cluster->is_own, 403, 'The own store cannot be removed; pause it instead.');
+        if ($request->input('confirm') !== $cluster->name) {
+            return redirect("/tend/clusters/{$cluster->slug}#remove")->with('failed', "Nothing was removed. Type the name {$cluster->name} to confirm.");
+        }
+        foreach (['load_five_minute', 'load_hour', 'load_day', 'flow_five_minute', 'flow_hour', 'taken', 'samples', 'messages', 'sightings', 'digest_readings', 'column_maps'] as $table) {
+            DB::table($table)->where('cluster_id', $cluster->id)->delete();
+        }
+        DB::table('set_aside')->whereIn('import_id', DB::table('imports')->where('cluster_id', $cluster->id)->select('id'))->delete();
+        DB::table('imports')->where('cluster_id', $cluster->id)->delete();
+        $cluster->tokens()->delete();
+        $cluster->delete();
+        $this->ledger->record(self::actor($request), 'removed a cluster', $cluster->name);
+
+        return redirect('/tend/clusters')->with('done', "{$cluster->name} and its telemetry are removed. The watched server itself was not touched.");
+    }
+
+    /**
+     * @return array<string, list<string>>
+     */
+    private static function connection(bool $withSecret): array
+    {
+        return [
+            'host' => ['required', 'string', 'max:190', 'regex:~^[A-Za-z0-9.:_-]+$~'], 'port' => ['required', 'integer', 'between:1,65535'], 'username' => ['required', 'string', 'max:80'],
+            'secret' => [$withSecret ? 'required' : 'nullable', 'string', 'max:190'], 'tls' => ['boolean'],
+        ];
+    }
+
+    /**
+     * @return array<string, string>
+     */
+    private static function messages(): array
+    {
+        return ['host.regex' => 'Write a host name or an address, without port or path.', 'interval_seconds.between' => 'Read every 10 to 3600 seconds.', 'secret.required' => 'The password is needed to read the server.'];
+    }
+
+    private static function actor(Request $request): User
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return $user;
+    }
+}

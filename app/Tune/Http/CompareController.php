@@ -1,0 +1,106 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Http;
+
+use App\Platform\Support\Clock;
+use App\Platform\Support\Take;
+use App\Tune\Queries\LoadSeries;
+use App\Tune\Queries\Scope;
+use App\Tune\Queries\WindowComparison;
+use App\Tune\View\Sentences;
+use Fulcrion\Core\Statements\StatementChange;
+use Fulcrion\Core\Text\Quantity;
+use Illuminate\Http\Request;
+use Illuminate\View\View;
+use Symfony\Component\HttpFoundation\StreamedResponse;
+
+final readonly class CompareController
+{
+    private const SHOWN = 60;
+
+    public const MOVEMENTS = ['rose', 'fell', 'came', 'went'];
+
+    public function __construct(private WindowComparison $comparison)
+    {
+    }
+
+    public function show(Request $request, LoadSeries $series): View
+    {
+        $scope = self::scope($request);
+        if ($scope === null || $scope->against === null) {
+            return view('tune.no-cluster');
+        }
+        $result = $this->comparison->of($scope, $scope->against);
+        $movement = in_array($request->query('movement'), self::MOVEMENTS, true) ? (string) $request->query('movement') : '';
+        $counts = array_count_values(array_map(static fn (StatementChange $change): string => $change->movement(), $result['changes']));
+        $matching = $movement === '' ? $result['changes'] : array_values(array_filter($result['changes'], static fn (StatementChange $change): bool => $change->movement() === $movement));
+        $shown = array_slice($matching, 0, self::SHOWN);
+        $rest = array_sum(array_map(static fn (StatementChange $change): float => $change->change(), $result['changes']))
+            - array_sum(array_map(static fn (StatementChange $change): float => $change->change(), $shown));
+
+        return view('tune.compare', [
+            'scope' => $scope,
+            'rail' => $series->rail($scope->cluster->id, Clock::seconds()),
+            'result' => $result,
+            'shown' => $shown,
+            'rest' => $rest,
+            'restCount' => count($result['changes']) - count($shown),
+            'texts' => $this->comparison->texts($shown),
+            'counts' => $counts,
+            'movement' => $movement,
+            'sentence' => $this->sentence($scope, $result),
+        ]);
+    }
+
+    public function export(Request $request, string $format): StreamedResponse
+    {
+        $scope = self::scope($request);
+        abort_if($scope === null || $scope->against === null, 404);
+        $changes = array_slice($this->comparison->of($scope, $scope->against)['changes'], 0, 5_000);
+        $texts = $this->comparison->texts($changes);
+
+        return Take::table($format, "comparison-{$scope->cluster->slug}", array_map(static fn (StatementChange $change): array => [
+            'fingerprint' => $texts[$change->statement]->fingerprint, 'movement' => $change->movement(), 'statement' => $texts[$change->statement]->text,
+            'load_before' => round($change->loadBefore, 9), 'load_after' => round($change->loadAfter, 9), 'change' => round($change->change(), 9),
+            'by_count' => round($change->byCount, 9), 'by_latency' => round($change->byLatency, 9), 'carried_over' => round($change->carriedOver(), 9),
+            'executions_before' => $change->executionsBefore, 'executions_after' => $change->executionsAfter,
+            'mean_us_before' => round($change->meanUsBefore, 1), 'mean_us_after' => round($change->meanUsAfter, 1),
+        ], $changes));
+    }
+
+    private static function scope(Request $request): ?Scope
+    {
+        $scope = Scope::of($request);
+        if ($scope !== null && $scope->against === null) {
+            $request->query->set('against', 'the window before');
+            $complaint = $scope->complaint;
+            $scope = Scope::of($request);
+            if ($scope !== null && $complaint !== null) {
+                $scope = new Scope($scope->cluster, $scope->window, $scope->windowText, $scope->zone, $scope->filter, $scope->against, $scope->againstText, $complaint);
+            }
+        }
+
+        return $scope;
+    }
+
+    /**
+     * @param array{changes: list<StatementChange>, before: float, after: float} $result
+     */
+    private function sentence(Scope $scope, array $result): string
+    {
+        assert($scope->against !== null);
+        if ($result['changes'] === []) {
+            return "Nothing ran on {$scope->cluster->name} in either window.";
+        }
+        $change = $result['after'] - $result['before'];
+        $first = $result['changes'][0];
+        $text = 'Load on '.$scope->cluster->name.' went from '.Quantity::digits($result['before']).' '.Sentences::span($scope->against, $scope).' to '.Quantity::digits($result['after']).' '.Sentences::window($scope);
+        if (abs($change) < 1e-9 || abs($change) < 0.01 * $result['before']) {
+            return $text.': no change to speak of.';
+        }
+
+        return $text.'; one statement explains '.Quantity::percent($first->change() / $change).' of the change.';
+    }
+}

@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Http;
+
+use App\Estate\Connectors\Connectors;
+use App\Estate\Connectors\MariaDbSource;
+use App\Estate\Models\Cluster;
+use App\Platform\Support\Clock;
+use Fulcrion\Core\Sql\Fingerprinter;
+use Fulcrion\Core\Text\Quantity;
+use Illuminate\Http\Request;
+use Illuminate\View\View;
+use PDOException;
+
+final readonly class RunningController
+{
+    public function __construct(private Connectors $connectors)
+    {
+    }
+
+    public function show(Request $request): View
+    {
+        $live = Cluster::query()->where('connector', 'mariadb')->orderByDesc('is_own')->orderBy('name')->get();
+        $cluster = $live->firstWhere('slug', $request->query('cluster')) ?? $live->first();
+        $rows = [];
+        $error = null;
+        if ($cluster instanceof Cluster) {
+            try {
+                $fingerprinter = new Fingerprinter($cluster->dialect);
+                foreach ($this->connectors->statements($cluster)?->running() ?? [] as $statement) {
+                    $rows[] = [$statement, $fingerprinter->of($statement->sql)];
+                }
+            } catch (PDOException $exception) {
+                $error = MariaDbSource::clean($exception);
+            }
+        }
+        $data = ['live' => $live, 'cluster' => $cluster, 'rows' => $rows, 'error' => $error, 'at' => Clock::seconds(), 'sentence' => self::sentence($cluster, $rows, $error)];
+
+        return $request->header('HX-Request') !== null ? view('tune.running-now', $data) : view('tune.running', $data);
+    }
+
+    /**
+     * @param list<array{\App\Estate\Connectors\RunningStatement, \Fulcrion\Core\Sql\Fingerprint}> $rows
+     */
+    private static function sentence(?Cluster $cluster, array $rows, ?string $error): string
+    {
+        return match (true) {
+            $cluster === null => 'No live server is connected',
+            $error !== null => "{$cluster->name} does not answer",
+            $rows === [] => "Nothing runs on {$cluster->name} at this moment",
+            default => count($rows).(count($rows) === 1 ? ' statement runs' : ' statements run')." on {$cluster->name}, the oldest for ".Quantity::duration($rows[0][0]->runningUs),
+        };
+    }
+}

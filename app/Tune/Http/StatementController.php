@@ -1,0 +1,78 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Http;
+
+use App\Ledger\Ledger;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use App\Tune\Queries\LoadSeries;
+use App\Tune\Queries\Scope;
+use App\Tune\Queries\StatementDetail;
+use App\Tune\Reports\Report;
+use App\Tune\View\StatementView;
+use Fulcrion\Core\Time\WindowText;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+use Illuminate\View\View;
+
+final readonly class StatementController
+{
+    public function __construct(private StatementView $view, private StatementDetail $detail)
+    {
+    }
+
+    public function show(Request $request, string $fingerprint, LoadSeries $series): View
+    {
+        $scope = Scope::of($request) ?? abort(404);
+        $data = $this->view->of($fingerprint, $scope) ?? abort(404);
+        $samples = $this->detail->samples($data['statement']->id, $scope);
+
+        return view('tune.statement', [...$data, 'scope' => $scope, 'rail' => $series->rail($scope->cluster->id, Clock::seconds()), 'samples' => $samples, 'revealed' => false]);
+    }
+
+    public function text(Request $request, string $fingerprint): Response
+    {
+        $scope = Scope::of($request) ?? abort(404);
+        $statement = $this->detail->find($fingerprint, $scope->cluster->id) ?? abort(404);
+
+        return response($statement->text."\n", 200, ['Content-Type' => 'text/plain; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$fingerprint}.sql\""]);
+    }
+
+    public function reveal(Request $request, string $fingerprint, Ledger $ledger): View
+    {
+        $scope = Scope::of($request) ?? abort(404);
+        $statement = $this->detail->find($fingerprint, $scope->cluster->id) ?? abort(404);
+        $samples = $this->detail->samples($statement->id, $scope);
+        $this->note($request, $ledger, 'revealed literals', $scope, $statement, count($samples['samples']));
+
+        return view('tune.samples', ['scope' => $scope, 'statement' => $statement, 'samples' => $samples, 'revealed' => true]);
+    }
+
+    public function report(Request $request, string $fingerprint, Report $report): Response
+    {
+        $scope = Scope::of($request) ?? abort(404);
+
+        return $report->statement($scope, $this->view->of($fingerprint, $scope) ?? abort(404), []);
+    }
+
+    public function revealingReport(Request $request, string $fingerprint, Report $report, Ledger $ledger): Response
+    {
+        $scope = Scope::of($request) ?? abort(404);
+        $data = $this->view->of($fingerprint, $scope) ?? abort(404);
+        $samples = $this->detail->samples($data['statement']->id, $scope)['samples'];
+        $this->note($request, $ledger, 'took literals away in a report', $scope, $data['statement'], count($samples));
+
+        return $report->statement($scope, $data, $samples);
+    }
+
+    private function note(Request $request, Ledger $ledger, string $act, Scope $scope, object $statement, int $samples): void
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+        $ledger->record($user, $act, "statement {$statement->fingerprint}", [
+            'cluster' => $scope->cluster->slug, 'window' => WindowText::format($scope->window, $scope->zone), 'samples' => $samples,
+        ]);
+    }
+}

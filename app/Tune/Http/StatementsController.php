@@ -1,0 +1,53 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Http;
+
+use App\Platform\Support\Clock;
+use App\Platform\Support\Take;
+use App\Tune\Queries\Ranking;
+use App\Tune\Queries\Scope;
+use App\Tune\Queries\Standouts;
+use App\Tune\Reports\Report;
+use App\Tune\View\StatementsView;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+use Illuminate\View\View;
+use Symfony\Component\HttpFoundation\StreamedResponse;
+
+final readonly class StatementsController
+{
+    public function __construct(private StatementsView $view)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        $scope = Scope::of($request);
+
+        return $scope === null ? view('tune.no-cluster') : view('tune.statements', $this->view->of($scope, $request));
+    }
+
+    public function standouts(Request $request, Standouts $standouts): View
+    {
+        $scope = Scope::of($request) ?? abort(404);
+
+        return view('tune.standouts', ['scope' => $scope, 'standouts' => $standouts->of($scope, Clock::seconds())]);
+    }
+
+    public function export(Request $request, string $format, Ranking $ranking): StreamedResponse
+    {
+        $scope = Scope::of($request) ?? abort(404);
+        $page = $ranking->of($scope, StatementsView::order($request), 1, 5_000, $request->query('dir') === 'up');
+
+        return Take::table($format, "statements-{$scope->cluster->slug}", array_map(static fn ($row): array => $row->export(), $page->rows));
+    }
+
+    public function report(Request $request, Report $report): Response
+    {
+        $scope = Scope::of($request) ?? abort(404);
+
+        return $report->statements($scope, $this->view->of($scope, $request));
+    }
+}

@@ -1,0 +1,132 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Queries;
+
+use Fulcrion\Core\Time\Window;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Load over time: mean executions in flight for each interval of a window, split by one trait.
+ */
+final class LoadSeries
+{
+    /** Split key => label. */
+    public const SPLITS = [
+        'user' => 'user', 'database' => 'database', 'application' => 'application', 'kind' => 'kind of statement', 'time' => 'what time was spent on',
+    ];
+
+    public const OTHER = 'other';
+
+    private const SERIES = 5;
+
+    /**
+     * @param list<int>|null $origins
+     * @param list<int>|null $statements when given, only these (read from finer rows)
+     * @return array{step: int, times: list<int>, series: array<string, list<float>>, executions: list<int>}
+     */
+    public function of(Scope $scope, string $split, ?array $origins, ?array $statements = null): array
+    {
+        $window = $scope->window;
+        $step = self::step($window->seconds());
+        $level = $step >= 3600 ? 'hour' : 'five_minute';
+        $grid = $window->from - $window->from % $step;
+        $times = range($grid, $window->to - 1, $step);
+        $table = $statements === null ? "flow_{$level}" : "load_{$level}";
+        [$group, $join] = match ($split) {
+            'time' => ["''", ''],
+            'kind' => $statements === null ? ['l.kind', ''] : ['s.kind', 'JOIN statements s ON s.id = l.statement_id'],
+            default => ['o.'.Origins::COLUMNS[$split], 'JOIN origins o ON o.id = l.origin_id'],
+        };
+        $rows = $origins === [] || $statements === [] ? [] : DB::select("SELECT (l.bucket_at - l.bucket_at % {$step}) AS at, {$group} AS part, SUM(l.load_us) AS load_us, SUM(l.lock_us) AS lock_us,
+                SUM(l.queued_us) AS queued_us, SUM(l.cpu_us) AS cpu_us, SUM(l.executions) AS executions
+            FROM {$table} l {$join}
+            WHERE l.cluster_id = {$scope->cluster->id} AND l.bucket_at >= {$grid} AND l.bucket_at < {$window->to}"
+            .Sums::in('l.origin_id', $origins).Sums::in('l.statement_id', $statements).' GROUP BY at, part');
+        $index = array_flip($times);
+        $parts = [];
+        $executions = array_fill(0, count($times), 0);
+        foreach ($rows as $row) {
+            $i = $index[(int) $row->at] ?? null;
+            if ($i === null) {
+                continue;
+            }
+            $executions[$i] += (int) $row->executions;
+            $load = (int) $row->load_us;
+            if ($split === 'time') {
+                // The source may count waiting and work that overlap; what they claim is never more than the time itself.
+                $left = $load;
+                foreach (['CPU' => 'cpu_us', 'lock' => 'lock_us', 'queue' => 'queued_us'] as $name => $column) {
+                    $share = min($left, (int) $row->{$column});
+                    $left -= $share;
+                    $parts[$name][$i] = ($parts[$name][$i] ?? 0) + $share;
+                }
+                $parts['rest'][$i] = ($parts['rest'][$i] ?? 0) + $left;
+            } else {
+                $name = $row->part === '' ? '(none)' : $row->part;
+                $parts[$name][$i] = ($parts[$name][$i] ?? 0) + $load;
+            }
+        }
+
+        return [
+            'step' => $step,
+            'times' => $times,
+            'series' => $this->leading($parts, count($times), $step, $split === 'time'),
+            'executions' => $executions,
+        ];
+    }
+
+    /**
+     * The last days of a cluster as one line, for the rail.
+     *
+     * @return array{from: int, to: int, step: int, loads: list<float>}
+     */
+    public function rail(int $clusterId, int $now, int $days = 14): array
+    {
+        $step = 3600;
+        $to = $now - $now % $step + $step;
+        $from = $to - $days * 86_400;
+        $loads = array_fill(0, intdiv($to - $from, $step), 0.0);
+        $rows = DB::select('SELECT bucket_at, SUM(load_us) AS load_us FROM flow_hour WHERE cluster_id = ? AND bucket_at >= ? AND bucket_at < ? GROUP BY bucket_at', [$clusterId, $from, $to]);
+        foreach ($rows as $row) {
+            $loads[intdiv((int) $row->bucket_at - $from, $step)] = (int) $row->load_us / 1e6 / $step;
+        }
+
+        return ['from' => $from, 'to' => $to, 'step' => $step, 'loads' => $loads];
+    }
+
+    /** Interval that gives between 60 and 200 points. */
+    public static function step(int $seconds): int
+    {
+        return match (true) {
+            $seconds <= 12 * 3600 => 300,
+            $seconds <= 36 * 3600 => 900,
+            $seconds <= 8 * 86_400 => 3_600,
+            $seconds <= 16 * 86_400 => 7_200,
+            $seconds <= 35 * 86_400 => 14_400,
+            default => 86_400,
+        };
+    }
+
+    /**
+     * @param array<string, array<int, int>> $parts name => place => microseconds
+     * @return array<string, list<float>> largest first, the rest as "other"
+     */
+    private function leading(array $parts, int $length, int $step, bool $fixed): array
+    {
+        if (! $fixed) {
+            uasort($parts, static fn (array $a, array $b): int => array_sum($b) <=> array_sum($a));
+        }
+        $series = [];
+        foreach ($parts as $name => $values) {
+            $key = ! $fixed && count($series) >= self::SERIES && ! isset($series[$name]) ? self::OTHER : (string) $name;
+            $series[$key] ??= array_fill(0, $length, 0.0);
+            foreach ($values as $i => $us) {
+                $series[$key][$i] += $us / 1e6 / $step;
+            }
+        }
+
+        return $series;
+    }
+}

@@ -1,0 +1,99 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Queries;
+
+use Fulcrion\Core\Statements\LatencySketch;
+use Fulcrion\Core\Statements\Tally;
+use Fulcrion\Core\Statements\WindowCover;
+use Fulcrion\Core\Time\Window;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Reads tallies over a window from the fewest rows that cover it.
+ */
+final class Sums
+{
+    /**
+     * @param list<string> $columns names of Tally::SUMS, min_us, max_us
+     * @param list<int>|null $origins ids, null for all
+     * @param list<int>|null $statements ids, null for all
+     * @return array<int, array<string, int>> statement => column => sum
+     */
+    public function perStatement(int $clusterId, Window $window, array $columns, ?array $origins = null, ?array $statements = null): array
+    {
+        if ($origins === [] || $statements === []) {
+            return [];
+        }
+        $out = [];
+        foreach (WindowCover::of($window) as $part) {
+            $select = implode(', ', array_map(static fn (string $name): string => self::aggregate($name)." AS {$name}", $columns));
+            $rows = DB::select("SELECT statement_id, {$select} FROM load_{$part['level']}
+                WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}"
+                .self::in('origin_id', $origins).self::in('statement_id', $statements).' GROUP BY statement_id');
+            foreach ($rows as $row) {
+                $id = $row->statement_id;
+                foreach ($columns as $name) {
+                    $value = (int) $row->{$name};
+                    $out[$id][$name] = match (true) {
+                        ! isset($out[$id][$name]) => $value,
+                        $name === 'min_us' => min($out[$id][$name], $value),
+                        $name === 'max_us' => max($out[$id][$name], $value),
+                        default => $out[$id][$name] + $value,
+                    };
+                }
+            }
+        }
+
+        return $out;
+    }
+
+    /**
+     * @param list<int>|null $origins
+     * @param list<int> $statements
+     * @return array<int, LatencySketch> statement => durations
+     */
+    public function sketches(int $clusterId, Window $window, array $statements, ?array $origins = null): array
+    {
+        if ($statements === [] || $origins === []) {
+            return [];
+        }
+        $bytes = [];
+        foreach (WindowCover::of($window) as $part) {
+            $rows = DB::select("SET STATEMENT group_concat_max_len = 268435456 FOR SELECT statement_id, GROUP_CONCAT(sketch SEPARATOR '') AS sketch
+                FROM load_{$part['level']} WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}"
+                .self::in('origin_id', $origins).self::in('statement_id', $statements).' GROUP BY statement_id');
+            foreach ($rows as $row) {
+                $bytes[$row->statement_id] = ($bytes[$row->statement_id] ?? '').$row->sketch;
+            }
+        }
+
+        return array_map(LatencySketch::fromBinary(...), $bytes);
+    }
+
+    /**
+     * @return list<string>
+     */
+    public static function all(): array
+    {
+        return [...Tally::SUMS, 'min_us', 'max_us'];
+    }
+
+    /**
+     * @param list<int>|null $ids
+     */
+    public static function in(string $column, ?array $ids): string
+    {
+        return $ids === null ? '' : " AND {$column} IN (".implode(',', array_map(intval(...), $ids)).')';
+    }
+
+    private static function aggregate(string $name): string
+    {
+        return match ($name) {
+            'min_us' => 'MIN(min_us)',
+            'max_us' => 'MAX(max_us)',
+            default => "SUM({$name})",
+        };
+    }
+}

@@ -1,0 +1,113 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\View;
+
+use App\Platform\Figures\Figure;
+use App\Platform\Figures\StackFigure;
+use App\Platform\Support\Clock;
+use App\Tune\Queries\LoadSeries;
+use App\Tune\Queries\Origins;
+use App\Tune\Queries\Ranking;
+use App\Tune\Queries\RankingPage;
+use App\Tune\Queries\Scope;
+use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Time\Window;
+use Illuminate\Http\Request;
+
+/**
+ * Puts together what the Statements page says: sentence, figure, table.
+ */
+final readonly class StatementsView
+{
+    public function __construct(private Ranking $ranking, private LoadSeries $series, private Origins $origins)
+    {
+    }
+
+    /**
+     * @return array<string, mixed>
+     */
+    public function of(Scope $scope, Request $request): array
+    {
+        $order = self::order($request);
+        $split = is_string($request->query('split')) && isset(LoadSeries::SPLITS[$request->query('split')]) ? $request->query('split') : 'user';
+        $page = max(1, min(10_000, (int) $request->query('page', '1')));
+        $ascending = $request->query('dir') === 'up';
+        $rail = $this->series->rail($scope->cluster->id, Clock::seconds());
+        $ranking = $this->ranking->of($scope, $order, $page, Ranking::PAGE, $ascending);
+
+        return [
+            'scope' => $scope,
+            'rail' => $rail,
+            'ranking' => $ranking,
+            'figure' => $this->figure($scope, $split),
+            'split' => $split,
+            'order' => $order,
+            'ascending' => $ascending,
+            'choices' => $this->origins->choices($scope),
+            'sentence' => self::sentence($scope, $ranking),
+        ];
+    }
+
+    public static function order(Request $request): string
+    {
+        $order = $request->query('by');
+
+        return is_string($order) && isset(Ranking::ORDERS[$order]) ? $order : 'time';
+    }
+
+    /**
+     * @return array{figure: Figure, names: list<string>}
+     */
+    public function figure(Scope $scope, string $split): array
+    {
+        $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
+        $series = $this->series->of($scope, $split, $origins);
+        $total = array_sum(array_map(array_sum(...), $series['series']));
+        $peak = 0.0;
+        $peakAt = 0;
+        foreach ($series['times'] as $i => $time) {
+            $sum = array_sum(array_column($series['series'], $i));
+            if ($sum > $peak) {
+                [$peak, $peakAt] = [$sum, $time];
+            }
+        }
+        $runs = array_sum($series['executions']);
+        $interval = Quantity::duration($series['step'] * 1_000_000);
+        $summary = $runs === 0
+            ? 'No executions in this window.'
+            : 'Load split by '.LoadSeries::SPLITS[$split].'; mean '.Quantity::digits($total / count($series['times'])).', highest '.Quantity::digits($peak).' at '.StackFigure::when($peakAt, $series['step'], $scope->zone).'.';
+        $how = "Load: mean number of executions in flight, time in flight divided by the interval of {$interval}; from ".Quantity::count($runs).' executions.'
+            .($split === 'time' ? ' Time no counter claims is "rest".' : '').($scope->filter->words !== '' || $scope->filter->flags !== [] ? ' The figure follows the filters for database, user and application, not those for text and traits.' : '');
+
+        return [
+            'figure' => StackFigure::draw('load', 'Load over time', $summary, $how, $series['times'], $series['step'], $series['series'], $series['executions'], $scope->zone,
+                static fn (int $from, int $to): string => '/tune/statements?'.http_build_query($scope->at(Window::around($from, $to))->query() + ['split' => $split])),
+            'names' => array_keys($series['series']),
+        ];
+    }
+
+    public static function sentence(Scope $scope, RankingPage $ranking): string
+    {
+        $when = Sentences::window($scope);
+        if ($ranking->statements === 0) {
+            return "Nothing ran on {$scope->cluster->name} {$when}".($scope->filter->byOrigin() ? ' for this filter' : '').'.';
+        }
+        $few = $ranking->bulk['few'];
+        $text = Quantity::count($few).' of '.Quantity::count($ranking->statements).($few === 1 ? ' statements made ' : ' statements made ')
+            .Quantity::percent($ranking->bulk['share'])." of the load on {$scope->cluster->name} {$when}";
+        $worst = $ranking->rows[0] ?? null;
+        if ($worst === null || $ranking->order !== 'time' || $ranking->page !== 1 || ! $scope->filter->isEmpty()) {
+            return $text.'.';
+        }
+        $ratio = $worst->ratio();
+        $slowdown = $worst->slowdown();
+
+        return $text.'; the worst '.match (true) {
+            $slowdown !== null && $slowdown >= 1.5 => 'is '.Quantity::change(1.0, $slowdown, 'slower', 'faster').' than in the window before',
+            $ratio !== null && $ratio >= 10 => 'reads '.Quantity::short(round($ratio)).' rows for each it returns',
+            default => 'ran '.Quantity::count($worst->sums['executions']).' times for '.Quantity::duration($worst->meanUs()).' each',
+        }.'.';
+    }
+}

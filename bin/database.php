@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+/*
+ * Sets up our own MariaDB over its socket, as the operating system's account, before the framework can run.
+ *
+ *   database.php ping SOCKET
+ *   database.php prepare SOCKET PORT ENV_FILE
+ *
+ * Passwords are made once and live in the settings file only (mode 0600).
+ */
+
+[, $action, $socket] = $argv;
+$account = posix_getpwuid(posix_geteuid())['name'] ?? 'root';
+$pdo = new PDO("mysql:unix_socket={$socket}", $account, '', [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION]);
+if ($action === 'ping') {
+    exit(0);
+}
+
+[, , , $port, $envFile] = $argv;
+$env = is_file($envFile) ? (parse_ini_file($envFile, false, INI_SCANNER_RAW) ?: []) : [];
+$secret = static fn (): string => bin2hex(random_bytes(24));
+$env += [
+    'APP_NAME' => 'Fulcrion',
+    'APP_ENV' => 'production',
+    'APP_DEBUG' => 'false',
+    'APP_KEY' => 'base64:'.base64_encode(random_bytes(32)),
+    'LOG_CHANNEL' => 'single',
+    'LOG_LEVEL' => 'warning',
+    'DB_CONNECTION' => 'mariadb',
+    'DB_HOST' => '127.0.0.1',
+    'DB_DATABASE' => 'fulcrion',
+    'DB_USERNAME' => 'fulcrion_app',
+    'DB_PASSWORD' => $secret(),
+    'DB_TEST_PASSWORD' => $secret(),
+    'WATCHER_PASSWORD' => $secret(),
+    'SESSION_DRIVER' => 'database',
+    'CACHE_STORE' => 'database',
+    'QUEUE_CONNECTION' => 'database',
+];
+$env['DB_PORT'] = $port;
+$lines = '';
+foreach ($env as $key => $value) {
+    $lines .= "{$key}=\"{$value}\"\n";
+}
+touch($envFile);
+chmod($envFile, 0600);
+file_put_contents($envFile, $lines);
+
+$user = static function (string $name, string $password, array $grants) use ($pdo): void {
+    $quoted = $pdo->quote($password);
+    foreach (['localhost', '127.0.0.1'] as $host) {
+        $pdo->exec("CREATE USER IF NOT EXISTS '{$name}'@'{$host}' IDENTIFIED BY {$quoted}");
+        $pdo->exec("ALTER USER '{$name}'@'{$host}' IDENTIFIED BY {$quoted}");
+        foreach ($grants as $grant) {
+            $pdo->exec("GRANT {$grant} TO '{$name}'@'{$host}'");
+        }
+    }
+};
+$own = 'SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES, CREATE TEMPORARY TABLES';
+$pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion');
+// Tests and benches have schemas of their own, so that they can run beside the application.
+$pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_test');
+$pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_browser');
+$pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_bench');
+$user('fulcrion_app', $env['DB_PASSWORD'], ["{$own} ON fulcrion.*"]);
+$user('fulcrion_test', $env['DB_TEST_PASSWORD'], [
+    "{$own} ON fulcrion_test.*", "{$own} ON fulcrion_browser.*", "{$own} ON fulcrion_bench.*",
+]);
+$user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*']);

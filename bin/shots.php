@@ -1,0 +1,51 @@
+<?php
+
+declare(strict_types=1);
+
+/*
+ * Draws the main views of the running demo into docs/screenshots, or one address into a file:
+ *
+ *   shots.php BASE
+ *   shots.php BASE ADDRESS FILE [WIDTHxHEIGHT] [EMAIL]
+ */
+
+use Database\Demo\Team;
+use Facebook\WebDriver\WebDriverBy;
+use Tests\Browser\Chrome;
+
+require __DIR__.'/../vendor/autoload.php';
+
+$base = $argv[1];
+$size = explode('x', $argv[4] ?? '1280x800');
+$chrome = Chrome::start((int) $size[0], (int) $size[1]);
+try {
+    $driver = $chrome->driver;
+    $driver->get("{$base}/sign-in");
+    $driver->findElement(WebDriverBy::name('email'))->sendKeys($argv[5] ?? array_key_first(Team::PEOPLE));
+    $driver->findElement(WebDriverBy::name('password'))->sendKeys(Team::PASSWORD);
+    $driver->findElement(WebDriverBy::cssSelector('main form button'))->click();
+    $shoot = static function (string $address, string $file) use ($chrome, $base): void {
+        $chrome->open($base.$address);
+        $chrome->driver->takeScreenshot($file);
+        echo "  {$file}\n";
+    };
+    if (isset($argv[3])) {
+        $shoot($argv[2], $argv[3]);
+        exit(0);
+    }
+    $directory = dirname(__DIR__).'/docs/screenshots';
+    $shoot('/tune/statements?cluster=fernhill&window=last+28+days', "{$directory}/statements.png");
+    $chrome->driver->executeScript('document.getElementById("standouts-title").scrollIntoView()');
+    $chrome->driver->takeScreenshot("{$directory}/standouts.png");
+    $chrome->driver->executeScript('document.getElementById("ranking-title").scrollIntoView()');
+    $chrome->driver->takeScreenshot("{$directory}/ranking.png");
+    $slowest = $driver->findElement(WebDriverBy::cssSelector('.standouts li a.what'))->getAttribute('href');
+    $shoot(substr((string) $slowest, strlen($base)), "{$directory}/statement.png");
+    $shoot('/tune/compare?cluster=fernhill&window=last+7+days&against=the+window+before', "{$directory}/compare.png");
+    $shoot('/tune/running?cluster=own-store', "{$directory}/running.png");
+    $shoot('/tune/imports', "{$directory}/imports.png");
+    $shoot('/tend/clusters', "{$directory}/clusters.png");
+    $shoot('/ledger', "{$directory}/ledger.png");
+} finally {
+    $chrome->stop();
+}

@@ -1,0 +1,66 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Platform\Http\Middleware\RequireRole;
+use App\Platform\Http\Middleware\SecurityHeaders;
+use Illuminate\Auth\AuthenticationException;
+use Illuminate\Console\Scheduling\Schedule;
+use Illuminate\Foundation\Application;
+use Illuminate\Foundation\Configuration\Exceptions;
+use Illuminate\Foundation\Configuration\Middleware;
+use Illuminate\Http\Exceptions\PostTooLargeException;
+use Illuminate\Http\Middleware\HandleCors;
+use Illuminate\Http\Request;
+use Illuminate\Support\Facades\Route;
+
+$app = Application::configure(basePath: dirname(__DIR__))
+    ->withProviders([
+        App\Platform\Providers\PlatformProvider::class,
+    ])
+    ->withCommands([
+        dirname(__DIR__).'/app/Platform/Console',
+        dirname(__DIR__).'/app/Estate/Console',
+        dirname(__DIR__).'/app/Tune/Console',
+    ])
+    ->withSchedule(static function (Schedule $schedule): void {
+        $schedule->command('estate:collect')->everyTenSeconds()->withoutOverlapping(5);
+        $schedule->command('estate:prune')->dailyAt('03:40')->withoutOverlapping(120);
+    })
+    ->withRouting(
+        using: static function (): void {
+            Route::middleware('web')->group(static function (): void {
+                foreach (['Platform', 'Tune', 'Tend', 'Ledger'] as $bench) {
+                    Route::group([], dirname(__DIR__)."/app/{$bench}/routes.php");
+                }
+            });
+            Route::middleware('api')->prefix('api')->group(dirname(__DIR__).'/app/Estate/routes.php');
+        },
+        health: '/up',
+    )
+    ->withMiddleware(static function (Middleware $middleware): void {
+        $middleware->remove(HandleCors::class);
+        $middleware->append(SecurityHeaders::class);
+        $middleware->alias(['role' => RequireRole::class]);
+        $middleware->redirectGuestsTo('/sign-in');
+        $middleware->redirectUsersTo('/');
+        $middleware->api(remove: ['throttle:api']);
+        $middleware->trimStrings(except: ['password']);
+    })
+    ->withExceptions(static function (Exceptions $exceptions): void {
+        $exceptions->dontFlash(['password', 'password_confirmation', 'secret']);
+        $exceptions->shouldRenderJsonWhen(static fn (Request $request): bool => $request->is('api/*') || $request->expectsJson());
+        $exceptions->render(static function (AuthenticationException $exception, Request $request) {
+            return $request->is('api/*')
+                ? response()->json(['error' => 'This call needs a valid token: send it as "Authorization: Bearer TOKEN". Tokens are made on the page of a cluster.'], 401)
+                : null;
+        });
+        $exceptions->render(static function (PostTooLargeException $exception) {
+            return response()->view('errors.413', [], 413);
+        });
+    })
+    ->create();
+
+$app->useStoragePath(dirname(__DIR__).'/var/storage');
+
+return $app;

@@ -1,0 +1,9 @@
+<?php
+
+declare(strict_types=1);
+
+return [
+    'providers' => [
+        'users' => ['driver' => 'eloquent', 'model' => App\Platform\Models\User::class],
+    ],
+];

@@ -1,0 +1,16 @@
+<?php
+
+declare(strict_types=1);
+
+return [
+    // Freezes the clock, for tests and screenshots: 2026-11-20T10:00:00Z
+    'now' => env('FULCRION_NOW'),
+    'watcher' => [
+        'user' => 'fulcrion_watcher',
+        'password' => env('WATCHER_PASSWORD', ''),
+    ],
+    'import' => [
+        // Records written in one transaction.
+        'batch' => 20_000,
+    ],
+];

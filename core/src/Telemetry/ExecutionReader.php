@@ -1,0 +1,251 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Telemetry;
+
+/**
+ * Turns one decoded record into an Execution or into the reason why it is none.
+ */
+final class ExecutionReader
+{
+    /** Longest believable duration: 31 days. Longer ones come from broken clocks. */
+    public const MAX_DURATION_US = 31 * 86_400_000_000;
+
+    /** Largest statement text kept, in bytes. */
+    public const MAX_SQL_BYTES = 4_194_304;
+
+    private const COUNTS = [
+        'rows_returned', 'rows_examined', 'rows_affected', 'bytes_scanned', 'bytes_spilled', 'lock_us', 'queued_us', 'cpu_us',
+        'tmp_tables_memory', 'tmp_tables_disk', 'sort_merge_passes',
+    ];
+
+    private const TEXTS = ['cluster', 'database', 'user', 'application', 'client_host', 'queue', 'error', 'plan_ref'];
+
+    /** Every field of a record, required ones first. */
+    public const FIELDS = [
+        'started_at', 'duration_us', 'sql', 'cluster', 'database', 'user', 'application', 'client_host', 'queue', 'status', 'error',
+        'rows_returned', 'rows_examined', 'rows_affected', 'bytes_scanned', 'bytes_spilled', 'lock_us', 'queued_us', 'cpu_us',
+        'tmp_tables_memory', 'tmp_tables_disk', 'sort_merge_passes', 'full_scan', 'index_used', 'warnings', 'binds', 'plan_ref',
+    ];
+
+    private string $secondText = '';
+
+    private int $second = 0;
+
+    /**
+     * @param int $nowUs records that begin more than a day later are refused, their clock is wrong
+     */
+    public function __construct(private readonly int $nowUs)
+    {
+    }
+
+    /**
+     * One line of JSON Lines.
+     */
+    public function line(string $json): Execution|Rejection
+    {
+        $record = json_decode($json, true, 16);
+        if (! is_array($record) || ($record !== [] && array_is_list($record))) {
+            if ($record === null && json_last_error() === JSON_ERROR_UTF8) {
+                // Statements may carry bytes of another encoding; keep the record, mark the bytes.
+                $record = json_decode($json, true, 16, JSON_INVALID_UTF8_SUBSTITUTE);
+            }
+            if (! is_array($record)) {
+                return new Rejection('(line)', $record === null && json_last_error() !== JSON_ERROR_NONE
+                    ? 'not a JSON object: '.json_last_error_msg()
+                    : 'not a JSON object: write one {...} a line');
+            }
+        }
+
+        return $this->record($record);
+    }
+
+    /**
+     * @param array<array-key, mixed> $record
+     */
+    public function record(array $record): Execution|Rejection
+    {
+        $startedAtUs = $this->moment($record['started_at'] ?? null);
+        if ($startedAtUs === null) {
+            return new Rejection('started_at', isset($record['started_at'])
+                ? 'is not a moment: write 2026-11-20T06:00:00.123456Z or Unix seconds'
+                : 'is missing');
+        }
+        if ($startedAtUs > $this->nowUs + 86_400_000_000 || $startedAtUs < 946_684_800_000_000) {
+            return new Rejection('started_at', 'lies '.($startedAtUs > $this->nowUs ? 'more than a day in the future' : 'before the year 2000').': the clock of the source was wrong');
+        }
+        $durationUs = self::count($record['duration_us'] ?? null);
+        if ($durationUs === null || $durationUs > self::MAX_DURATION_US) {
+            return new Rejection('duration_us', match (true) {
+                ! isset($record['duration_us']) => 'is missing',
+                $durationUs !== null => 'is longer than 31 days',
+                default => 'is not a whole number of microseconds, 0 or more',
+            });
+        }
+        $sql = $record['sql'] ?? null;
+        if (! is_string($sql) || trim($sql) === '') {
+            return new Rejection('sql', $sql === null ? 'is missing' : 'is not a text with at least one character');
+        }
+        if (strlen($sql) > self::MAX_SQL_BYTES) {
+            return new Rejection('sql', 'is longer than 4 MiB');
+        }
+        $status = Status::Ok;
+        if (isset($record['status'])) {
+            $status = is_string($record['status']) ? Status::tryFrom($record['status']) : null;
+            if ($status === null) {
+                return new Rejection('status', 'is none of ok, error, cancelled, timed_out');
+            }
+        }
+        $counts = [];
+        foreach (self::COUNTS as $field) {
+            $value = $record[$field] ?? null;
+            if ($value === null || $value === '') {
+                $counts[$field] = null;
+
+                continue;
+            }
+            $counts[$field] = is_int($value) && $value >= 0 ? $value : self::count($value);
+            if ($counts[$field] === null) {
+                return new Rejection($field, 'is not a whole number, 0 or more');
+            }
+        }
+        $texts = [];
+        foreach (self::TEXTS as $field) {
+            $value = $record[$field] ?? null;
+            if ($value !== null && ! is_string($value)) {
+                return new Rejection($field, 'is not a text');
+            }
+            if ($value !== null && $field !== 'error' && strlen($value) > 190) {
+                return new Rejection($field, 'is longer than 190 bytes');
+            }
+            $texts[$field] = $value === '' ? null : $value;
+        }
+        $flags = [];
+        foreach (['full_scan', 'index_used'] as $field) {
+            $value = $record[$field] ?? null;
+            $flags[$field] = is_bool($value) || $value === null || $value === '' ? ($value === '' ? null : $value) : self::flag($value);
+            if ($flags[$field] === null && $value !== null && $value !== '') {
+                return new Rejection($field, 'is neither true nor false');
+            }
+        }
+        [$warningCount, $warnings] = self::warnings($record['warnings'] ?? null);
+        if ($warningCount === false) {
+            return new Rejection('warnings', 'is neither a number nor a list of texts');
+        }
+        $binds = $record['binds'] ?? null;
+        if ($binds !== null && (! is_array($binds) || array_filter($binds, static fn (mixed $bind): bool => $bind !== null && ! is_scalar($bind)) !== [])) {
+            return new Rejection('binds', 'is not a list or object of plain values');
+        }
+
+        return new Execution(
+            $startedAtUs,
+            $durationUs,
+            $sql,
+            $texts['cluster'],
+            $texts['database'] ?? '',
+            $texts['user'] ?? '',
+            $texts['application'] ?? '',
+            $texts['client_host'] ?? '',
+            $texts['queue'],
+            $status,
+            $texts['error'],
+            $counts['rows_returned'],
+            $counts['rows_examined'],
+            $counts['rows_affected'],
+            $counts['bytes_scanned'],
+            $counts['bytes_spilled'],
+            $counts['lock_us'],
+            $counts['queued_us'],
+            $counts['cpu_us'],
+            $counts['tmp_tables_memory'],
+            $counts['tmp_tables_disk'],
+            $counts['sort_merge_passes'],
+            $flags['full_scan'],
+            $flags['index_used'],
+            $warningCount,
+            $warnings,
+            $binds,
+            $texts['plan_ref'],
+        );
+    }
+
+    /**
+     * @return int|null microseconds since 1970-01-01 UTC
+     */
+    private function moment(mixed $value): ?int
+    {
+        if (is_int($value) || is_float($value)) {
+            return is_finite((float) $value) && abs($value) < 1e11 ? (int) round($value * 1_000_000) : null;
+        }
+        if (! is_string($value)) {
+            return null;
+        }
+        if (preg_match('~^(\d{4})-(\d\d)-(\d\d)[T ](\d\d):(\d\d):(\d\d)(?:[.,](\d{1,9}))?\s*(Z|[+-]\d\d:?\d\d)?$~iD', $value, $m) !== 1) {
+            return is_numeric($value) ? $this->moment((float) $value) : null;
+        }
+        // Records of one source come second by second: remember the last.
+        $text = substr($value, 0, 19);
+        if ($text !== $this->secondText) {
+            if (! checkdate((int) $m[2], (int) $m[3], (int) $m[1]) || $m[4] > '23' || $m[5] > '59' || $m[6] > '60') {
+                return null;
+            }
+            $this->second = (int) gmmktime((int) $m[4], (int) $m[5], (int) $m[6], (int) $m[2], (int) $m[3], (int) $m[1]);
+            $this->secondText = $text;
+        }
+        $zone = $m[8] ?? 'Z';
+        $shift = $zone === 'Z' || $zone === 'z' || $zone === ''
+            ? 0
+            : ($zone[0] === '-' ? -1 : 1) * ((int) substr($zone, 1, 2) * 3600 + (int) substr($zone, -2) * 60);
+
+        return ($this->second - $shift) * 1_000_000 + (int) substr(str_pad($m[7] ?? '', 6, '0'), 0, 6);
+    }
+
+    private static function count(mixed $value): ?int
+    {
+        if (is_int($value)) {
+            return $value >= 0 ? $value : null;
+        }
+        if (is_float($value)) {
+            return $value >= 0 && $value < 9e18 && floor($value) === $value ? (int) $value : null;
+        }
+
+        return is_string($value) && ctype_digit($value) && strlen($value) < 19 ? (int) $value : null;
+    }
+
+    private static function flag(mixed $value): ?bool
+    {
+        return match (is_string($value) ? strtolower($value) : $value) {
+            true, 1, '1', 'true', 'yes', 'y', 't' => true,
+            false, 0, '0', 'false', 'no', 'n', 'f' => false,
+            default => null,
+        };
+    }
+
+    /**
+     * @return array{int|false|null, list<string>}
+     */
+    private static function warnings(mixed $value): array
+    {
+        if ($value === null || $value === '') {
+            return [null, []];
+        }
+        if (is_array($value)) {
+            $texts = [];
+            foreach ($value as $text) {
+                if (! is_string($text)) {
+                    return [false, []];
+                }
+                $texts[] = mb_strcut($text, 0, 500);
+            }
+
+            return [count($texts), $texts];
+        }
+        $count = self::count($value);
+        if ($count !== null) {
+            return [$count, []];
+        }
+
+        return is_string($value) ? [1, [mb_strcut($value, 0, 500)]] : [false, []];
+    }
+}

@@ -1,0 +1,172 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Telemetry;
+
+/**
+ * Reads the text format of MariaDB's slow query log line by line. One entry is a block of `#` lines, optional `use` and
+ * `SET timestamp` lines, and the statement, which ends where the next block begins.
+ *
+ * @see https://mariadb.com/kb/en/slow-query-log-overview/ the log's own documentation
+ */
+final class SlowLogReader
+{
+    /** @var array<string, mixed> */
+    private array $record = [];
+
+    private string $sql = '';
+
+    private string $raw = '';
+
+    private int $firstLine = 0;
+
+    private int $line = 0;
+
+    private string $database = '';
+
+    private bool $inStatement = false;
+
+    /**
+     * @return array{line: int, raw: string, record: array<string, mixed>}|null an entry that this line completed
+     */
+    public function feed(string $line): ?array
+    {
+        $this->line++;
+        $text = rtrim($line, "\r\n");
+        if (str_starts_with($text, '# ') && preg_match('~^# (?:Time|User@Host|Thread_id|Query_time|Rows_affected|Full_scan|Filesort|Tmp_tables|Bytes_sent|Pages_accessed|explain|Stored_routine|Query_plan|QC_hit|Warnings|Slave_stats)\b~', $text) === 1) {
+            $done = $this->inStatement ? $this->finish() : null;
+            $this->begin($line);
+            $this->header($text);
+
+            return $done;
+        }
+        if ($this->record === [] && ! $this->inStatement) {
+            // The server writes three lines about itself whenever it opens the log.
+            return null;
+        }
+        $this->raw .= $line;
+        if ($this->sql === '') {
+            if (preg_match('~^use\s+`?([^`;]+)`?;$~i', $text, $match) === 1) {
+                $this->database = $match[1];
+
+                return null;
+            }
+            if (preg_match('~^SET timestamp=(\d+(?:\.\d+)?);$~i', $text, $match) === 1) {
+                $this->record['timestamp'] = (float) $match[1];
+
+                return null;
+            }
+            if (preg_match('~^(\S*(mysqld|mariadbd)\S*,\s+Version:|Tcp port:|Time\s+Id\s+Command)~', $text) === 1) {
+                return null;
+            }
+        }
+        $this->inStatement = true;
+        $this->sql .= ($this->sql === '' ? '' : "\n").$text;
+
+        return null;
+    }
+
+    /**
+     * @return array{line: int, raw: string, record: array<string, mixed>}|null the last entry of the log
+     */
+    public function end(): ?array
+    {
+        return $this->record === [] && ! $this->inStatement ? null : $this->finish();
+    }
+
+    private function begin(string $line): void
+    {
+        if ($this->raw === '') {
+            $this->firstLine = $this->line;
+        }
+        $this->raw .= $line;
+    }
+
+    private function header(string $text): void
+    {
+        if (str_starts_with($text, '# User@Host:')) {
+            if (preg_match('~^# User@Host:\s*([^\[]*)\[([^\]]*)\]\s*@\s*(\S*)\s*\[([^\]]*)\]~', $text, $m) === 1) {
+                $this->record['user'] = $m[2] !== '' ? $m[2] : trim($m[1]);
+                $this->record['client_host'] = $m[3] !== '' ? $m[3] : $m[4];
+            }
+
+            return;
+        }
+        if (str_starts_with($text, '# explain:')) {
+            return;
+        }
+        if (preg_match_all('~(\w+):\s+(\S+)~', $text, $pairs, PREG_SET_ORDER) > 0) {
+            foreach ($pairs as [, $name, $value]) {
+                $this->pair($name, $value);
+            }
+        }
+    }
+
+    private function pair(string $name, string $value): void
+    {
+        $field = match ($name) {
+            'Rows_sent' => 'rows_returned',
+            'Rows_examined' => 'rows_examined',
+            'Rows_affected' => 'rows_affected',
+            'Merge_passes' => 'sort_merge_passes',
+            default => null,
+        };
+        if ($field !== null) {
+            $this->record[$field] = $value;
+
+            return;
+        }
+        switch ($name) {
+            case 'Schema':
+                $this->database = $value === 'QC_hit:' ? '' : $value;
+                break;
+            case 'Query_time':
+                $this->record['duration_us'] = self::microseconds($value);
+                break;
+            case 'Lock_time':
+                $this->record['lock_us'] = self::microseconds($value);
+                break;
+            case 'Full_scan':
+                $this->record['full_scan'] = $value === 'Yes';
+                break;
+            case 'Tmp_tables':
+                $this->record['tmp_tables'] = (int) $value;
+                break;
+            case 'Tmp_disk_tables':
+                $this->record['tmp_tables_disk'] = (int) $value;
+                break;
+        }
+    }
+
+    private static function microseconds(string $seconds): ?int
+    {
+        return is_numeric($seconds) ? (int) round((float) $seconds * 1_000_000) : null;
+    }
+
+    /**
+     * @return array{line: int, raw: string, record: array<string, mixed>}
+     */
+    private function finish(): array
+    {
+        $record = $this->record;
+        if (isset($record['timestamp'], $record['duration_us']) && is_float($record['timestamp'])) {
+            // The stamp is the moment the statement began.
+            $record['started_at'] = $record['timestamp'];
+        }
+        if (isset($record['tmp_tables']) && is_int($record['tmp_tables'])) {
+            $disk = is_int($record['tmp_tables_disk'] ?? null) ? $record['tmp_tables_disk'] : 0;
+            $record['tmp_tables_memory'] = max(0, $record['tmp_tables'] - $disk);
+        }
+        unset($record['timestamp'], $record['tmp_tables']);
+        $record['database'] = $this->database;
+        $sql = rtrim($this->sql);
+        $record['sql'] = str_ends_with($sql, ';') ? substr($sql, 0, -1) : $sql;
+        $done = ['line' => $this->firstLine, 'raw' => $this->raw, 'record' => $record];
+        $this->record = [];
+        $this->sql = $this->raw = '';
+        $this->inStatement = false;
+
+        return $done;
+    }
+}

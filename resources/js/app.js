@@ -1,0 +1,36 @@
+import htmx from 'htmx.org';
+import Alpine from '@alpinejs/csp';
+import { keyboard } from './keyboard.js';
+import { rails } from './rail.js';
+import { figures } from './figures.js';
+import { upload } from './upload.js';
+
+// The policy of the pages allows neither inline styles nor evaluated code.
+htmx.config.includeIndicatorStyles = false;
+htmx.config.allowEval = false;
+htmx.config.historyCacheSize = 0;
+window.htmx = htmx;
+
+Alpine.data('upload', upload);
+window.Alpine = Alpine;
+Alpine.start();
+
+keyboard(document);
+rails(document);
+figures(document);
+document.addEventListener('htmx:load', (event) => {
+    rails(event.target);
+    figures(event.target);
+});
+// Choices that should act at once, without a button press.
+document.addEventListener('change', (event) => {
+    if (event.target.closest('[data-submits]')) event.target.form.requestSubmit();
+});
+// Empty fields would only lengthen the address.
+document.addEventListener('submit', (event) => {
+    if (event.target.method !== 'get') return;
+    for (const field of event.target.elements) {
+        if (field.name && field.value === '' && field.type !== 'submit') field.disabled = true;
+    }
+    setTimeout(() => { for (const field of event.target.elements) field.disabled = false; }, 0);
+});

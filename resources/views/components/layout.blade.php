@@ -1,0 +1,60 @@
+@props(['title', 'bench' => '', 'sub' => ''])
+@php($user = auth()->user())
+<!DOCTYPE html>
+<html lang="en" data-theme="{{ $user->theme ?? 'day' }}">
+<head>
+    <meta charset="utf-8">
+    <meta name="viewport" content="width=device-width, initial-scale=1">
+    <meta name="csrf-token" content="{{ csrf_token() }}">
+    <title>{{ $title }} · Fulcrion</title>
+    <link rel="icon" href="/mark.svg" type="image/svg+xml">
+    @vite(['resources/scss/app.scss', 'resources/js/app.js'])
+</head>
+<body hx-headers='{"X-CSRF-TOKEN": "{{ csrf_token() }}"}'>
+<a class="skip" href="#content">Skip to content</a>
+@auth
+<div class="shell">
+    <nav class="spine" aria-label="Benches">
+        <a class="mark" href="/"><x-mark /> Fulcrion</a>
+        <ul>
+            <li>
+                <a class="entry" data-key="t" href="/tune/statements" @if($bench === 'tune' && $sub === '') aria-current="page" @endif>Tune <kbd>t</kbd></a>
+                @if($bench === 'tune')
+                    @foreach(['statements' => 'Statements', 'compare' => 'Compare', 'running' => 'Running now', 'imports' => 'Imports'] as $name => $label)
+                        <a class="sub" href="/tune/{{ $name }}" @if($sub === $name) aria-current="page" @endif>{{ $label }}</a>
+                    @endforeach
+                @endif
+            </li>
+            <li><a class="entry" data-key="n" href="/tend/clusters" @if($bench === 'tend') aria-current="page" @endif>Tend <kbd>n</kbd></a></li>
+            <li><a class="entry" data-key="l" href="/ledger" @if($bench === 'ledger') aria-current="page" @endif>Ledger <kbd>l</kbd></a></li>
+        </ul>
+        <div class="foot">
+            @can('own')<a href="/people">People</a>@endcan
+            <a href="/account">{{ $user->name }}</a>
+            <button type="button" class="plain" data-opens-sheet>Keys</button>
+            <form method="post" action="/sign-out">@csrf<button class="plain">Sign out</button></form>
+        </div>
+    </nav>
+    <main id="content" class="content" tabindex="-1">
+        @if(session('done'))<div class="notice" role="status">{{ session('done') }}</div>@endif
+        @if(session('failed'))<div class="notice bad" role="alert">{{ session('failed') }}</div>@endif
+        {{ $slot }}
+    </main>
+</div>
+<dialog class="sheet" id="key-sheet" aria-labelledby="key-sheet-title">
+    <h2 id="key-sheet-title">Keys</h2>
+    <table>
+        <tbody>
+        @foreach(['t' => 'Tune', 'n' => 'Tend', 'l' => 'Ledger', '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row', 'c' => 'compare with the window before', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
+            <tr><th scope="row"><kbd>{{ $key }}</kbd></th><td>{{ $what }}</td></tr>
+        @endforeach
+        </tbody>
+    </table>
+    <p class="quiet small">On the time rail: arrow keys move an end by an hour, with Shift by five minutes, Page Up and Page Down by a day.</p>
+    <button type="button" class="btn btn-line" data-closes-sheet>Close</button>
+</dialog>
+@else
+<main id="content" class="gate">{{ $slot }}</main>
+@endauth
+</body>
+</html>

@@ -1,0 +1,17 @@
+@props(['title', 'style', 'scope', 'madeAt'])
+<!DOCTYPE html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'">
+<title>{{ $title }}</title>
+<style>{!! $style !!}</style>
+</head>
+<body>
+<main>
+<p class="quiet">Fulcrion report · cluster {{ $scope->cluster->name }} · window {{ Fulcrion\Core\Time\WindowText::format($scope->window, $scope->zone) }} ({{ $scope->zone->getName() }}) · made {{ gmdate('Y-m-d H:i', $madeAt) }} UTC</p>
+{{ $slot }}
+</main>
+</body>
+</html>
