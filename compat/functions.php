@@ -6,7 +6,7 @@ if (! function_exists('array_first')) {
     /**
      * First value of an array, or null when it is empty (PHP 8.5).
      *
-     * @param array<mixed> $array
+     * @param  array<mixed>  $array
      */
     function array_first(array $array): mixed
     {
@@ -18,10 +18,36 @@ if (! function_exists('array_last')) {
     /**
      * Last value of an array, or null when it is empty (PHP 8.5).
      *
-     * @param array<mixed> $array
+     * @param  array<mixed>  $array
      */
     function array_last(array $array): mixed
     {
         return $array === [] ? null : $array[array_key_last($array)];
+    }
+}
+
+if (! function_exists('get_error_handler')) {
+    /**
+     * The error handler in force (PHP 8.5).
+     */
+    function get_error_handler(): ?callable
+    {
+        $handler = set_error_handler(null);
+        restore_error_handler();
+
+        return $handler;
+    }
+}
+
+if (! function_exists('get_exception_handler')) {
+    /**
+     * The exception handler in force (PHP 8.5).
+     */
+    function get_exception_handler(): ?callable
+    {
+        $handler = set_exception_handler(null);
+        restore_exception_handler();
+
+        return $handler;
     }
 }

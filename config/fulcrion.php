@@ -11,6 +11,11 @@ return [
     ],
     'import' => [
         // Records written in one transaction.
-        'batch' => 20_000,
+        'batch' => 12_000,
+    ],
+    'benches' => [
+        App\Tune\Bench\ImportBench::class,
+        App\Tune\Bench\FingerprintBench::class,
+        App\Tune\Bench\StatementsBench::class,
     ],
 ];

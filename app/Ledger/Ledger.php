@@ -20,7 +20,7 @@ final class Ledger
     private const GENESIS = '0000000000000000000000000000000000000000000000000000000000000000';
 
     /**
-     * @param array<string, scalar|null> $details
+     * @param  array<string, scalar|null>  $details
      */
     public function record(?User $user, string $act, string $object, array $details = []): void
     {
@@ -57,6 +57,7 @@ final class Ledger
         $previous = self::GENESIS;
         $count = 0;
         foreach (LedgerEntry::query()->orderBy('number')->lazy(1000) as $entry) {
+            assert($entry instanceof LedgerEntry);
             $count++;
             if ($entry->number !== $count || $entry->previous !== $previous || self::digest($entry->getAttributes()) !== $entry->digest) {
                 return ['entries' => $count, 'brokenAt' => $entry->number];
@@ -68,7 +69,7 @@ final class Ledger
     }
 
     /**
-     * @param array<string, mixed> $entry
+     * @param  array<string, mixed>  $entry
      */
     private static function digest(array $entry): string
     {

@@ -61,8 +61,8 @@ final class History
     private readonly int $start;
 
     /**
-     * @param int $now Unix seconds
-     * @param float $scale share of the people's runs to make; 1.0 is the full scenario
+     * @param  int  $now Unix seconds
+     * @param  float  $scale share of the people's runs to make; 1.0 is the full scenario
      */
     public function __construct(private readonly int $now, int $seed = 46, private readonly float $scale = 1.0, private readonly bool $rehearsal = false)
     {

@@ -56,7 +56,7 @@ final class Repertoire
             $all[] = new DemoStatement($sql, 'boards', 'wall-boards', $climate ? 'field' : 'energy', ($climate ? 2_600 : 1_150) * self::MS,
                 $climate ? 1_200_000 : 300_000, $climate ? 2_576 : 322, ($climate ? 780 : 210) * self::MIB, 0, true, 5, -1, 1.0, self::DASHBOARD);
         }
-        $all[] = new DemoStatement("SELECT c.week, avg(r.value) AS mean_value FROM field.climate_reading r JOIN ref.calendar_day c ON c.day = cast(r.read_at AS date) WHERE c.week = {n} GROUP BY c.week",
+        $all[] = new DemoStatement('SELECT c.week, avg(r.value) AS mean_value FROM field.climate_reading r JOIN ref.calendar_day c ON c.day = cast(r.read_at AS date) WHERE c.week = {n} GROUP BY c.week',
             'boards', 'wall-boards', 'field', 1_900 * self::MS, 1_204_000, 1, 690 * self::MIB, 0, true, 30);
         foreach ([
             ['trade', 'SELECT count(*) FROM trade.pallet_shipment WHERE left_at >= date \'{day}\'', 38],

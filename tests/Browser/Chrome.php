@@ -16,7 +16,7 @@ use RuntimeException;
 final class Chrome
 {
     /**
-     * @param resource $process
+     * @param  resource  $process
      */
     private function __construct(public readonly RemoteWebDriver $driver, private $process, private readonly string $profile)
     {

@@ -56,8 +56,8 @@ final readonly class Collector
     }
 
     /**
-     * @param list<DigestReading> $readings
-     * @param list<Execution> $recent
+     * @param  list<DigestReading>  $readings
+     * @param  list<Execution>  $recent
      */
     private function take(Cluster $cluster, array $readings, array $recent, int $began): void
     {
@@ -70,6 +70,7 @@ final readonly class Collector
         foreach (DB::table('digest_readings')->where('cluster_id', $cluster->id)->get() as $row) {
             $before[$row->digest] = $row;
         }
+        $isFirst = $cluster->polled_at === null;
         $rows = $kept = [];
         $executions = $resets = 0;
         foreach ($readings as $reading) {
@@ -77,7 +78,7 @@ final readonly class Collector
             $counters = $old === null ? null : json_decode($old->counters, true);
             $born = $old !== null && $old->born !== $reading->born;
             $resets += $born ? 1 : 0;
-            $delta = CounterDelta::of($counters, $reading->counters, $before === [], $born);
+            $delta = CounterDelta::of($counters, $reading->counters, $isFirst, $born);
             $kept[] = ['cluster_id' => $cluster->id, 'digest' => $reading->key, 'counters' => json_encode($reading->counters), 'born' => $reading->born];
             if ($delta === null) {
                 continue;
@@ -112,8 +113,8 @@ final readonly class Collector
     }
 
     /**
-     * @param array<string, int> $delta
-     * @param array<int, int> $bins
+     * @param  array<string, int>  $delta
+     * @param  array<int, int>  $bins
      */
     private static function tally(array $delta, DigestReading $reading, bool $extremesAreNew, array $bins): Tally
     {
@@ -143,7 +144,7 @@ final readonly class Collector
     }
 
     /**
-     * @param list<Execution> $recent
+     * @param  list<Execution>  $recent
      * @return array{array<string, array<string, array<int, int>>>, list<array{Execution, \Fulcrion\Core\Sql\Fingerprint, string}>} database => statement => bins; samples
      */
     private function singles(array $recent, Fingerprinter $fingerprinter): array

@@ -10,7 +10,7 @@ namespace App\Estate\Connectors;
 final readonly class DigestReading
 {
     /**
-     * @param array<string, int> $counters since the server or the row began; `count` and names of Tally::SUMS
+     * @param  array<string, int>  $counters since the server or the row began; `count` and names of Tally::SUMS
      */
     public function __construct(
         public string $key,

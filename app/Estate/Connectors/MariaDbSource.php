@@ -45,6 +45,10 @@ final class MariaDbSource implements StatementSource
             foreach ($consumers as $consumer) {
                 $problems[] = ['problem' => "The consumer {$consumer} is off.", 'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name = '{$consumer}'"];
             }
+            $history = $pdo->query("SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('events_statements_current', 'events_statements_history_long')")->fetchAll(PDO::FETCH_COLUMN);
+            if ($history !== []) {
+                $problems[] = ['problem' => 'The server does not remember single statements, so quantiles and samples stay empty; counts and means do not need them.', 'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name IN ('".implode("', '", $history)."')"];
+            }
         } catch (PDOException) {
             $problems[] = ['problem' => 'The account may not read performance_schema.', 'remedy' => "GRANT SELECT ON performance_schema.* TO {$who}"];
         }
@@ -58,11 +62,11 @@ final class MariaDbSource implements StatementSource
 
     public function digests(): array
     {
-        $rows = $this->pdo()->query("SELECT SCHEMA_NAME, DIGEST, DIGEST_TEXT, COUNT_STAR, SUM_TIMER_WAIT, MIN_TIMER_WAIT, MAX_TIMER_WAIT, SUM_LOCK_TIME, SUM_ERRORS, SUM_WARNINGS,
+        $rows = $this->pdo()->query('SELECT SCHEMA_NAME, DIGEST, DIGEST_TEXT, COUNT_STAR, SUM_TIMER_WAIT, MIN_TIMER_WAIT, MAX_TIMER_WAIT, SUM_LOCK_TIME, SUM_ERRORS, SUM_WARNINGS,
                 SUM_ROWS_AFFECTED, SUM_ROWS_SENT, SUM_ROWS_EXAMINED, SUM_CREATED_TMP_DISK_TABLES, SUM_CREATED_TMP_TABLES, SUM_SELECT_SCAN, SUM_SELECT_FULL_JOIN,
                 SUM_SORT_MERGE_PASSES, SUM_NO_INDEX_USED, FIRST_SEEN, LAST_SEEN,
                 CAST(UNIX_TIMESTAMP(FIRST_SEEN) * 1000000 AS UNSIGNED) AS born_us, CAST(UNIX_TIMESTAMP(LAST_SEEN) * 1000000 AS UNSIGNED) AS last_us
-            FROM performance_schema.events_statements_summary_by_digest")->fetchAll(PDO::FETCH_ASSOC);
+            FROM performance_schema.events_statements_summary_by_digest')->fetchAll(PDO::FETCH_ASSOC);
         $readings = [];
         foreach ($rows as $row) {
             $overflow = $row['DIGEST'] === null;

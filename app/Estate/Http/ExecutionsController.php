@@ -84,7 +84,7 @@ final readonly class ExecutionsController
     }
 
     /**
-     * @param array{taken: int, set_aside: int, repeated: int} $counts
+     * @param  array{taken: int, set_aside: int, repeated: int}  $counts
      */
     private function write(Cluster $cluster, Batch $batch, array &$counts): void
     {

@@ -34,7 +34,7 @@ final readonly class ImportRunner
     }
 
     /**
-     * @param (Closure(Import): void)|null $progress called after each batch
+     * @param  (Closure(Import): void)|null  $progress called after each batch
      */
     public function run(Import $import, ?Closure $progress = null): void
     {
@@ -52,7 +52,7 @@ final readonly class ImportRunner
     }
 
     /**
-     * @param (Closure(Import): void)|null $progress
+     * @param  (Closure(Import): void)|null  $progress
      */
     private function read(Import $import, ?Closure $progress): void
     {
@@ -105,7 +105,7 @@ final readonly class ImportRunner
     }
 
     /**
-     * @param list<array{int, Rejection, string}> $rejections
+     * @param  list<array{int, Rejection, string}>  $rejections
      */
     private function flush(Import $import, Batch $batch, array $rejections, LineFile $file): void
     {

@@ -22,7 +22,7 @@ final class Partitions
     /**
      * Changing partitions ends an open transaction: call this before one begins.
      *
-     * @param list<int> $buckets Unix seconds
+     * @param  list<int>  $buckets Unix seconds
      */
     public function ensure(array $buckets): void
     {
@@ -100,7 +100,7 @@ final class Partitions
     /**
      * Splits the partition that holds $day at every wanted day inside it.
      *
-     * @param list<int> $wanted
+     * @param  list<int>  $wanted
      */
     private function split(string $table, int $day, array $wanted): void
     {

@@ -14,7 +14,7 @@ use RuntimeException;
 final class SampleSeal
 {
     /**
-     * @param list<array{durationUs: int, lot: string, slow: bool, sample: Execution|array<string, mixed>}> $kept
+     * @param  list<array{durationUs: int, lot: string, slow: bool, sample: Execution|array<string, mixed>}>  $kept
      */
     public static function seal(Encrypter $encrypter, array $kept): string
     {

@@ -14,6 +14,7 @@ use Fulcrion\Core\Statements\SampleShelf;
 use Fulcrion\Core\Statements\Tally;
 use Fulcrion\Core\Statements\WindowCover;
 use Fulcrion\Core\Telemetry\Execution;
+use Fulcrion\Core\Telemetry\MessageMask;
 use Fulcrion\Core\Telemetry\Status;
 use Illuminate\Contracts\Encryption\Encrypter;
 use Illuminate\Database\QueryException;
@@ -48,7 +49,7 @@ final class Store
     }
 
     /**
-     * @param (Closure(array{taken: int, repeated: int}): void)|null $inTransaction runs before the commit, so that progress and data agree
+     * @param  (Closure(array{taken: int, repeated: int}): void)|null  $inTransaction runs before the commit, so that progress and data agree
      * @return array{taken: int, repeated: int}
      */
     public function write(Cluster $cluster, Batch $batch, ?Closure $inTransaction = null): array
@@ -84,8 +85,8 @@ final class Store
     /**
      * Adds ready tallies, as a live collector makes them from counters.
      *
-     * @param list<array{bucketAt: int, statement: Fingerprint, origin: Origin, tally: Tally, firstUs: int, lastUs: int}> $rows
-     * @param Closure(): void $inTransaction
+     * @param  list<array{bucketAt: int, statement: Fingerprint, origin: Origin, tally: Tally, firstUs: int, lastUs: int}>  $rows
+     * @param  Closure(): void  $inTransaction
      */
     public function addTallies(Cluster $cluster, array $rows, Closure $inTransaction): void
     {
@@ -114,7 +115,7 @@ final class Store
     /**
      * Adds samples of executions that are counted elsewhere.
      *
-     * @param list<array{Execution, Fingerprint, string}> $records
+     * @param  list<array{Execution, Fingerprint, string}>  $records
      */
     public function addSamples(Cluster $cluster, array $records): void
     {
@@ -124,7 +125,7 @@ final class Store
 
     /**
      * @template T
-     * @param Closure(): T $work
+     * @param  Closure(): T  $work
      * @return T
      */
     private function transaction(Closure $work): mixed
@@ -145,7 +146,7 @@ final class Store
     }
 
     /**
-     * @param list<Fingerprint> $statements
+     * @param  list<Fingerprint>  $statements
      */
     private function resolveStatements(array $statements): void
     {
@@ -172,7 +173,7 @@ final class Store
     }
 
     /**
-     * @param list<Origin> $origins
+     * @param  list<Origin>  $origins
      */
     private function resolveOrigins(array $origins): void
     {
@@ -241,7 +242,7 @@ final class Store
     }
 
     /**
-     * @param list<array{Execution, Fingerprint, string}> $records
+     * @param  list<array{Execution, Fingerprint, string}>  $records
      */
     private function store(Cluster $cluster, array $records): void
     {
@@ -276,7 +277,7 @@ final class Store
     }
 
     /**
-     * @param array<int, array<string, array<string, Tally>>> $fiveMinutes
+     * @param  array<int, array<string, array<string, Tally>>>  $fiveMinutes
      */
     private function writeLevels(Cluster $cluster, array $fiveMinutes): void
     {
@@ -301,7 +302,7 @@ final class Store
     }
 
     /**
-     * @param array<int, array<string, array<string, Tally>>> $buckets
+     * @param  array<int, array<string, array<string, Tally>>>  $buckets
      */
     private function writeFlow(Cluster $cluster, string $table, array $buckets): void
     {
@@ -329,7 +330,7 @@ final class Store
     }
 
     /**
-     * @param list<string> $rows
+     * @param  list<string>  $rows
      */
     private function upsert(string $table, array $rows): void
     {
@@ -342,7 +343,7 @@ final class Store
     }
 
     /**
-     * @param array<string, array{int, int, int}> $sightings fingerprint => first, last, facts
+     * @param  array<string, array{int, int, int}>  $sightings fingerprint => first, last, facts
      */
     private function writeSightings(Cluster $cluster, array $sightings): void
     {
@@ -358,7 +359,7 @@ final class Store
     }
 
     /**
-     * @param array<string, array{int, int, string, string, string, int}> $messages
+     * @param  array<string, array{int, int, string, string, string, int}>  $messages
      */
     private function note(array &$messages, Execution $execution, int $statementId): void
     {
@@ -370,7 +371,7 @@ final class Store
             $all[] = [$execution->status->value, $execution->error ?? '(no text)'];
         }
         foreach ($all as [$severity, $text]) {
-            $text = mb_strcut(mb_scrub($text, 'UTF-8'), 0, 480);
+            $text = mb_strcut(MessageMask::mask(mb_scrub($text, 'UTF-8')), 0, 480);
             $key = "{$statementId}|{$hour}|{$severity}|{$text}";
             $messages[$key] ??= [$statementId, $hour, $severity, hash('xxh3', $text), $text, 0];
             $messages[$key][5]++;
@@ -378,7 +379,7 @@ final class Store
     }
 
     /**
-     * @param array<string, array{int, int, string, string, string, int}> $messages
+     * @param  array<string, array{int, int, string, string, string, int}>  $messages
      */
     private function writeMessages(Cluster $cluster, array $messages): void
     {
@@ -394,7 +395,7 @@ final class Store
     }
 
     /**
-     * @param list<array{Execution, Fingerprint, string}> $records
+     * @param  list<array{Execution, Fingerprint, string}>  $records
      */
     private function writeSamples(Cluster $cluster, array $records): void
     {

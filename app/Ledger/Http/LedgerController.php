@@ -7,10 +7,10 @@ namespace App\Ledger\Http;
 use App\Ledger\Ledger;
 use App\Ledger\Models\LedgerEntry;
 use App\Platform\Support\Take;
+use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
-use Illuminate\View\View;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 final readonly class LedgerController
@@ -28,6 +28,7 @@ final readonly class LedgerController
     {
         $rows = (function () use ($request) {
             foreach ($this->filtered($request)->orderBy('number')->lazy(500) as $entry) {
+                assert($entry instanceof LedgerEntry);
                 yield $entry->getAttributes();
             }
         })();

@@ -49,7 +49,7 @@ final class DemoCommand extends Command
         $directory = storage_path('app/demo');
         is_dir($directory) || mkdir($directory, 0o700, true);
         $path = "{$directory}/{$cluster->slug}-28-days.jsonl";
-        $this->output->write(sprintf("  %-46s", "history of {$cluster->name}: writing"));
+        $this->output->write(sprintf('  %-46s', "history of {$cluster->name}: writing"));
         $file = fopen($path, 'wb');
         assert($file !== false);
         foreach ($history->records() as $record) {

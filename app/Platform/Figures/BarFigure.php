@@ -16,8 +16,8 @@ final readonly class BarFigure
     private const HEIGHT = 170;
 
     /**
-     * @param list<array{fromUs: int, toUs: int, count: int}> $classes
-     * @param array<string, int|null> $marks name => microseconds
+     * @param  list<array{fromUs: int, toUs: int, count: int}>  $classes
+     * @param  array<string, int|null>  $marks name => microseconds
      */
     public static function durations(string $id, array $classes, array $marks, int $samples): Figure
     {

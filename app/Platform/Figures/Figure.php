@@ -10,8 +10,8 @@ namespace App\Platform\Figures;
 final readonly class Figure
 {
     /**
-     * @param list<string> $head
-     * @param list<list<string>> $rows
+     * @param  list<string>  $head
+     * @param  list<list<string>>  $rows
      */
     public function __construct(
         public string $svg,

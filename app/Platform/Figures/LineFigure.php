@@ -23,10 +23,10 @@ final readonly class LineFigure
     private const BOTTOM = 24;
 
     /**
-     * @param list<int> $times
-     * @param list<float|int|null> $now
-     * @param list<float|int|null> $ghost the same number of intervals of the earlier period
-     * @param Closure(float): string $format
+     * @param  list<int>  $times
+     * @param  list<float|int|null>  $now
+     * @param  list<float|int|null>  $ghost the same number of intervals of the earlier period
+     * @param  Closure(float): string  $format
      */
     public static function draw(string $id, string $title, string $summary, string $how, array $times, int $step, array $now, array $ghost, string $ghostName, DateTimeZone $zone, Closure $format, bool $isTime): Figure
     {
@@ -64,10 +64,10 @@ final readonly class LineFigure
     }
 
     /**
-     * @param list<int> $times
-     * @param list<float|int|null> $values
-     * @param Closure(float): float $x
-     * @param Closure(float): float $y
+     * @param  list<int>  $times
+     * @param  list<float|int|null>  $values
+     * @param  Closure(float): float  $x
+     * @param  Closure(float): float  $y
      */
     private static function line(string $class, array $times, int $step, array $values, Closure $x, Closure $y): string
     {

@@ -37,7 +37,7 @@ final class Scale
     }
 
     /**
-     * @param float $max microseconds
+     * @param  float  $max microseconds
      * @return list<float> round as people count time: seconds by tens, minutes and hours by halves and quarters
      */
     public static function durations(float $max, int $about = 3): array

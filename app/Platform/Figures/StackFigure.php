@@ -25,10 +25,10 @@ final readonly class StackFigure
     private const BOTTOM = 24;
 
     /**
-     * @param list<int> $times interval starts in Unix seconds
-     * @param array<string, list<float>> $series name => value for each interval
-     * @param list<int> $samples executions for each interval
-     * @param (Closure(int, int): string)|null $link address for an interval
+     * @param  list<int>  $times interval starts in Unix seconds
+     * @param  array<string, list<float>>  $series name => value for each interval
+     * @param  list<int>  $samples executions for each interval
+     * @param  (Closure(int, int): string)|null  $link address for an interval
      */
     public static function draw(string $id, string $title, string $summary, string $how, array $times, int $step, array $series, array $samples, DateTimeZone $zone, ?Closure $link = null): Figure
     {
@@ -120,7 +120,7 @@ final readonly class StackFigure
     }
 
     /**
-     * @param list<string> $names
+     * @param  list<string>  $names
      */
     public static function legend(string $id, array $names): string
     {

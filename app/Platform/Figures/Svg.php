@@ -20,7 +20,7 @@ final class Svg
     }
 
     /**
-     * @param list<array{float, float}> $points
+     * @param  list<array{float, float}>  $points
      */
     public static function path(array $points): string
     {

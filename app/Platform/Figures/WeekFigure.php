@@ -14,7 +14,7 @@ final readonly class WeekFigure
     private const DAYS = [1 => 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
 
     /**
-     * @param array<int, array<int, int>> $week weekday 1 to 7 => hour => executions
+     * @param  array<int, array<int, int>>  $week weekday 1 to 7 => hour => executions
      */
     public static function draw(string $id, array $week): Figure
     {

@@ -12,7 +12,7 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
 final class Take
 {
     /**
-     * @param iterable<array<string, scalar|null>> $rows
+     * @param  iterable<array<string, scalar|null>>  $rows
      */
     public static function table(string $format, string $name, iterable $rows): StreamedResponse
     {

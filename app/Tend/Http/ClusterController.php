@@ -9,12 +9,12 @@ use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use Fulcrion\Core\Sql\Dialect;
+use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use Illuminate\Validation\Rules\Enum;
-use Illuminate\View\View;
 
 final readonly class ClusterController
 {
@@ -88,10 +88,11 @@ final readonly class ClusterController
     public function revokeToken(Request $request, Cluster $cluster, int $token): RedirectResponse
     {
         $found = $cluster->tokens()->whereKey($token)->firstOrFail();
+        $name = (string) $found->getAttribute('name');
         $found->delete();
-        $this->ledger->record(self::actor($request), 'revoked a token', $cluster->name, ['token' => $found->name]);
+        $this->ledger->record(self::actor($request), 'revoked a token', $cluster->name, ['token' => $name]);
 
-        return redirect("/tend/clusters/{$cluster->slug}#tokens")->with('done', "The token \"{$found->name}\" no longer works.");
+        return redirect("/tend/clusters/{$cluster->slug}#tokens")->with('done', "The token \"{$name}\" no longer works.");
     }
 
     public function remove(Request $request, Cluster $cluster): RedirectResponse

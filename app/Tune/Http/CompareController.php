@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Tune\Http;
 
+use App\Platform\Figures\BridgeFigure;
+use App\Platform\Figures\Figure;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Take;
 use App\Tune\Queries\LoadSeries;
@@ -12,8 +14,8 @@ use App\Tune\Queries\WindowComparison;
 use App\Tune\View\Sentences;
 use Fulcrion\Core\Statements\StatementChange;
 use Fulcrion\Core\Text\Quantity;
+use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
-use Illuminate\View\View;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 final readonly class CompareController
@@ -51,6 +53,7 @@ final readonly class CompareController
             'counts' => $counts,
             'movement' => $movement,
             'sentence' => $this->sentence($scope, $result),
+            'figure' => $this->figure($result),
         ]);
     }
 
@@ -70,6 +73,28 @@ final readonly class CompareController
         ], $changes));
     }
 
+    /**
+     * @param  array{changes: list<StatementChange>, before: float, after: float}  $result
+     */
+    private function figure(array $result): ?Figure
+    {
+        if ($result['changes'] === []) {
+            return null;
+        }
+        $leading = array_slice($result['changes'], 0, 8);
+        $texts = $this->comparison->texts($leading);
+        $steps = [];
+        foreach ($leading as $change) {
+            $steps[] = ['name' => $texts[$change->statement]->text, 'change' => $change->change()];
+        }
+        $rest = array_sum(array_map(static fn (StatementChange $change): float => $change->change(), array_slice($result['changes'], 8)));
+        if (count($result['changes']) > 8) {
+            $steps[] = ['name' => (count($result['changes']) - 8).' others', 'change' => $rest];
+        }
+
+        return BridgeFigure::draw('bridge', $result['before'], $result['after'], $steps);
+    }
+
     private static function scope(Request $request): ?Scope
     {
         $scope = Scope::of($request);
@@ -86,7 +111,7 @@ final readonly class CompareController
     }
 
     /**
-     * @param array{changes: list<StatementChange>, before: float, after: float} $result
+     * @param  array{changes: list<StatementChange>, before: float, after: float}  $result
      */
     private function sentence(Scope $scope, array $result): string
     {
@@ -95,12 +120,14 @@ final readonly class CompareController
             return "Nothing ran on {$scope->cluster->name} in either window.";
         }
         $change = $result['after'] - $result['before'];
-        $first = $result['changes'][0];
         $text = 'Load on '.$scope->cluster->name.' went from '.Quantity::digits($result['before']).' '.Sentences::span($scope->against, $scope).' to '.Quantity::digits($result['after']).' '.Sentences::window($scope);
         if (abs($change) < 1e-9 || abs($change) < 0.01 * $result['before']) {
             return $text.': no change to speak of.';
         }
 
-        return $text.'; one statement explains '.Quantity::percent($first->change() / $change).' of the change.';
+        $up = array_sum(array_map(static fn (StatementChange $each): float => max(0.0, $each->change()), $result['changes']));
+        $largest = $result['changes'][0];
+
+        return $text.': rises add up to '.Quantity::digits($up).', falls to '.Quantity::digits($up - $change).'; the largest is one statement that '.$largest->movement().', by '.Quantity::digits(abs($largest->change())).'.';
     }
 }

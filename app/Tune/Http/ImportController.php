@@ -15,12 +15,12 @@ use App\Platform\Models\User;
 use Fulcrion\Core\Telemetry\ColumnMap;
 use Fulcrion\Core\Telemetry\ExecutionReader;
 use Illuminate\Contracts\Encryption\Encrypter;
+use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
-use Illuminate\View\View;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 final readonly class ImportController
@@ -155,7 +155,7 @@ final readonly class ImportController
     }
 
     /**
-     * @param list<string> $header
+     * @param  list<string>  $header
      */
     private static function digest(array $header): string
     {

@@ -10,8 +10,8 @@ use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Text\Quantity;
+use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
-use Illuminate\View\View;
 use PDOException;
 
 final readonly class RunningController
@@ -24,9 +24,10 @@ final readonly class RunningController
     {
         $live = Cluster::query()->where('connector', 'mariadb')->orderByDesc('is_own')->orderBy('name')->get();
         $cluster = $live->firstWhere('slug', $request->query('cluster')) ?? $live->first();
+        $cluster = $cluster instanceof Cluster ? $cluster : null;
         $rows = [];
         $error = null;
-        if ($cluster instanceof Cluster) {
+        if ($cluster !== null) {
             try {
                 $fingerprinter = new Fingerprinter($cluster->dialect);
                 foreach ($this->connectors->statements($cluster)?->running() ?? [] as $statement) {
@@ -42,7 +43,7 @@ final readonly class RunningController
     }
 
     /**
-     * @param list<array{\App\Estate\Connectors\RunningStatement, \Fulcrion\Core\Sql\Fingerprint}> $rows
+     * @param  list<array{\App\Estate\Connectors\RunningStatement, \Fulcrion\Core\Sql\Fingerprint}>  $rows
      */
     private static function sentence(?Cluster $cluster, array $rows, ?string $error): string
     {

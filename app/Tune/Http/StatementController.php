@@ -13,9 +13,9 @@ use App\Tune\Queries\StatementDetail;
 use App\Tune\Reports\Report;
 use App\Tune\View\StatementView;
 use Fulcrion\Core\Time\WindowText;
+use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
-use Illuminate\View\View;
 
 final readonly class StatementController
 {

@@ -11,9 +11,9 @@ use App\Tune\Queries\Scope;
 use App\Tune\Queries\Standouts;
 use App\Tune\Reports\Report;
 use App\Tune\View\StatementsView;
+use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
-use Illuminate\View\View;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 final readonly class StatementsController

@@ -23,7 +23,7 @@ final readonly class Filter
     ];
 
     /**
-     * @param list<key-of<self::FLAGS>> $flags all of them must hold
+     * @param  list<key-of<self::FLAGS>>  $flags all of them must hold
      */
     public function __construct(
         public string $database = '',

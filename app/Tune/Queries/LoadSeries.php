@@ -22,8 +22,8 @@ final class LoadSeries
     private const SERIES = 5;
 
     /**
-     * @param list<int>|null $origins
-     * @param list<int>|null $statements when given, only these (read from finer rows)
+     * @param  list<int>|null  $origins
+     * @param  list<int>|null  $statements when given, only these (read from finer rows)
      * @return array{step: int, times: list<int>, series: array<string, list<float>>, executions: list<int>}
      */
     public function of(Scope $scope, string $split, ?array $origins, ?array $statements = null): array
@@ -110,7 +110,7 @@ final class LoadSeries
     }
 
     /**
-     * @param array<string, array<int, int>> $parts name => place => microseconds
+     * @param  array<string, array<int, int>>  $parts name => place => microseconds
      * @return array<string, list<float>> largest first, the rest as "other"
      */
     private function leading(array $parts, int $length, int $step, bool $fixed): array

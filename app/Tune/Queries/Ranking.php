@@ -81,8 +81,8 @@ final readonly class Ranking
     }
 
     /**
-     * @param array<int, array<string, int>> $all
-     * @param list<int>|null $origins
+     * @param  array<int, array<string, int>>  $all
+     * @param  list<int>|null  $origins
      * @return array<int, array<string, int>>
      */
     private function restrict(array $all, Scope $scope, ?array $origins): array
@@ -116,8 +116,8 @@ final readonly class Ranking
     }
 
     /**
-     * @param array<int, array<string, int>> $all
-     * @param list<int>|null $origins
+     * @param  array<int, array<string, int>>  $all
+     * @param  list<int>|null  $origins
      * @return array<int, array<string, int>>
      */
     private function slower(array $all, int $clusterId, Window $before, ?array $origins): array
@@ -128,13 +128,13 @@ final readonly class Ranking
             $then = $old[$id] ?? ['executions' => 0, 'duration_us' => 0];
 
             return $then['executions'] >= 3 && $sums['executions'] >= 3
-                && $sums['duration_us'] / $sums['executions'] >= self::SLOWER * $then['duration_us'] / $then['executions'];
+                && self::SLOWER * $then['duration_us'] / $then['executions'] <= $sums['duration_us'] / $sums['executions'];
         }, ARRAY_FILTER_USE_BOTH);
     }
 
     /**
-     * @param array<int, array<string, int>> $shown
-     * @param list<int>|null $origins
+     * @param  array<int, array<string, int>>  $shown
+     * @param  list<int>|null  $origins
      * @return array<int, float|int> statement => what it is ranked by
      */
     private function measures(array $shown, string $order, Scope $scope, ?array $origins, int $wanted): array
@@ -160,8 +160,8 @@ final readonly class Ranking
      * No quantile exceeds the longest execution: sketches are read from the top of that bound until the bound falls
      * below the last wanted place.
      *
-     * @param array<int, array<string, int>> $shown
-     * @param list<int>|null $origins
+     * @param  array<int, array<string, int>>  $shown
+     * @param  list<int>|null  $origins
      * @return array<int, float|int>
      */
     private function quantiles(array $shown, float $q, Scope $scope, ?array $origins, int $wanted): array
@@ -189,9 +189,9 @@ final readonly class Ranking
     }
 
     /**
-     * @param list<int> $ids
-     * @param list<int>|null $origins
-     * @param array<int, float|int> $measures
+     * @param  list<int>  $ids
+     * @param  list<int>|null  $origins
+     * @param  array<int, float|int>  $measures
      * @return list<StatementRow>
      */
     private function rows(array $ids, Scope $scope, ?array $origins, array $measures): array

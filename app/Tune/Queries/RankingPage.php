@@ -7,8 +7,8 @@ namespace App\Tune\Queries;
 final readonly class RankingPage
 {
     /**
-     * @param list<StatementRow> $rows
-     * @param array{few: int, share: float} $bulk the fewest statements that make 70% of the load
+     * @param  list<StatementRow>  $rows
+     * @param  array{few: int, share: float}  $bulk the fewest statements that make 70% of the load
      */
     public function __construct(
         public array $rows,

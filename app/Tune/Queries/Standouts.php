@@ -50,7 +50,7 @@ final readonly class Standouts
     }
 
     /**
-     * @param array<int, list<array{int, int, int, int}>> $byStatement day, executions, duration, load
+     * @param  array<int, list<array{int, int, int, int}>>  $byStatement day, executions, duration, load
      * @return list<Standout>
      */
     private function shifts(array $byStatement, int $total): array
@@ -84,7 +84,7 @@ final readonly class Standouts
     /**
      * Few runs that weigh as much as a routine.
      *
-     * @param array<int, list<array{int, int, int, int}>> $byStatement
+     * @param  array<int, list<array{int, int, int, int}>>  $byStatement
      * @return list<Standout>
      */
     private function rare(array $byStatement, int $total, Scope $scope): array
@@ -126,7 +126,7 @@ final readonly class Standouts
     /**
      * The same question at the same rhythm, day and night.
      *
-     * @param array<int, list<array{int, int, int, int}>> $byStatement
+     * @param  array<int, list<array{int, int, int, int}>>  $byStatement
      * @return list<Standout>
      */
     private function steady(array $byStatement, int $total, Scope $scope, int $from, int $to): array
@@ -200,7 +200,7 @@ final readonly class Standouts
     }
 
     /**
-     * @param list<Standout> $found with the statement's id in place of its fingerprint
+     * @param  list<Standout>  $found with the statement's id in place of its fingerprint
      * @return list<Standout>
      */
     private function named(array $found): array

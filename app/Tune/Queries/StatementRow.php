@@ -12,7 +12,7 @@ use Fulcrion\Core\Telemetry\Fact;
 final readonly class StatementRow
 {
     /**
-     * @param array<string, int> $sums by the names of Tally::SUMS, min_us and max_us
+     * @param  array<string, int>  $sums by the names of Tally::SUMS, min_us and max_us
      */
     public function __construct(
         public int $id,

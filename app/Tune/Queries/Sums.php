@@ -16,9 +16,9 @@ use Illuminate\Support\Facades\DB;
 final class Sums
 {
     /**
-     * @param list<string> $columns names of Tally::SUMS, min_us, max_us
-     * @param list<int>|null $origins ids, null for all
-     * @param list<int>|null $statements ids, null for all
+     * @param  list<string>  $columns names of Tally::SUMS, min_us, max_us
+     * @param  list<int>|null  $origins ids, null for all
+     * @param  list<int>|null  $statements ids, null for all
      * @return array<int, array<string, int>> statement => column => sum
      */
     public function perStatement(int $clusterId, Window $window, array $columns, ?array $origins = null, ?array $statements = null): array
@@ -50,8 +50,8 @@ final class Sums
     }
 
     /**
-     * @param list<int>|null $origins
-     * @param list<int> $statements
+     * @param  list<int>|null  $origins
+     * @param  list<int>  $statements
      * @return array<int, LatencySketch> statement => durations
      */
     public function sketches(int $clusterId, Window $window, array $statements, ?array $origins = null): array
@@ -81,7 +81,7 @@ final class Sums
     }
 
     /**
-     * @param list<int>|null $ids
+     * @param  list<int>|null  $ids
      */
     public static function in(string $column, ?array $ids): string
     {

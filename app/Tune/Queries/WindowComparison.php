@@ -42,7 +42,7 @@ final readonly class WindowComparison
     }
 
     /**
-     * @param list<StatementChange> $changes
+     * @param  list<StatementChange>  $changes
      * @return array<int, object{id: int, fingerprint: string, text: string}>
      */
     public function texts(array $changes): array

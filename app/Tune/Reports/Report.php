@@ -19,7 +19,7 @@ final readonly class Report
     }
 
     /**
-     * @param array<string, mixed> $data what the Statements page shows
+     * @param  array<string, mixed>  $data what the Statements page shows
      */
     public function statements(Scope $scope, array $data): Response
     {
@@ -27,8 +27,8 @@ final readonly class Report
     }
 
     /**
-     * @param array<string, mixed> $data what the page of a statement shows
-     * @param list<array<string, mixed>> $samples with literals; empty when they are not to be told
+     * @param  array<string, mixed>  $data what the page of a statement shows
+     * @param  list<array<string, mixed>>  $samples with literals; empty when they are not to be told
      */
     public function statement(Scope $scope, array $data, array $samples): Response
     {
@@ -36,7 +36,7 @@ final readonly class Report
     }
 
     /**
-     * @param array<string, mixed> $data
+     * @param  array<string, mixed>  $data
      */
     private function file(string $view, string $name, Scope $scope, array $data): Response
     {

@@ -28,7 +28,7 @@ final class Fingerprinter
     public function of(string $sql): Fingerprint
     {
         $key = $sql;
-        if (strpbrk($sql, "\"`[#\$\\{%") === false && ! str_contains($sql, '--') && ! str_contains($sql, '/*')
+        if (strpbrk($sql, '"`[#$\\{%') === false && ! str_contains($sql, '--') && ! str_contains($sql, '/*')
             && substr_count($sql, "'") % 2 === 0) {
             $key = preg_replace(self::PLAIN_LITERAL, '?', $sql) ?? $sql;
         }

@@ -32,7 +32,7 @@ final class Keywords
      */
     public static function set(): array
     {
-        return self::$set ??= array_fill_keys(preg_split('~\s+~', self::WORDS, -1, PREG_SPLIT_NO_EMPTY) ?: [], 1);
+        return self::$set ??= array_fill_keys(explode(' ', (string) preg_replace('~\s+~', ' ', self::WORDS)), 1);
     }
 
     public static function has(string $word): bool

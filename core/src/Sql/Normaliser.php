@@ -15,7 +15,7 @@ final readonly class Normaliser
     private const LIST = ['?', ',', '...'];
 
     /** Names made for one run: a telling beginning, and an ending of digits or hexadecimal digits. */
-    private const TEMPORARY = '~^(\#{1,2}|(?:\#{0,2}(?:tmp|temp|stg|stage|staging|scratch|work)_))(.*?)(?:_?(?:\$|\d{3,}|(?=[0-9a-f]*\d)[0-9a-f]{6,}))(?:_(?:\$|\d+|(?=[0-9a-f]*\d)[0-9a-f]{6,}))*$~iD';
+    private const TEMPORARY = '~^(\#{1,2}|(?:\#{0,2}(?:tmp|temp|stg|stage|staging|scratch|work)_))(.*?)(?:_?(?:\$|\d{3,}|(?=[0-9a-f]*\d)[0-9a-f]{6,}))+$~iD';
 
     private Lexer $lexer;
 
@@ -84,7 +84,9 @@ final readonly class Normaliser
     private static function unquote(string $quoted): string
     {
         $closing = $quoted[0] === '[' ? ']' : $quoted[0];
-        $bare = substr($quoted, 1, str_ends_with($quoted, $closing) && strlen($quoted) > 1 ? -1 : null);
+        $closed = str_ends_with($quoted, $closing) && strlen($quoted) > 1;
+        // A name that is never closed ends with the statement, without the white space there.
+        $bare = $closed ? substr($quoted, 1, -1) : rtrim(substr($quoted, 1));
 
         return preg_match('~^[A-Za-z_][\w$]*$~D', $bare) === 1 && ! Keywords::has($bare) ? $bare : $quoted;
     }
@@ -100,7 +102,7 @@ final readonly class Normaliser
     }
 
     /**
-     * @param list<string> $tokens
+     * @param  list<string>  $tokens
      * @return list<string>
      */
     private static function collapse(array $tokens): array
@@ -128,7 +130,7 @@ final readonly class Normaliser
     }
 
     /**
-     * @param list<string> $tokens
+     * @param  list<string>  $tokens
      */
     private static function listEnd(array $tokens, int $open): ?int
     {
@@ -146,8 +148,8 @@ final readonly class Normaliser
     }
 
     /**
-     * @param list<string> $tokens
-     * @param list<string> $out
+     * @param  list<string>  $tokens
+     * @param  list<string>  $out
      * @return int index of the first token behind the rows
      */
     private static function collapseRows(array $tokens, int $start, array &$out): int
@@ -157,7 +159,8 @@ final readonly class Normaliser
         $at = $start;
         while ($at < $count && $tokens[$at] === '(') {
             $depth = 0;
-            for ($end = $at; $end < $count; $end++) {
+            $end = $at;
+            for (; $end < $count; $end++) {
                 $depth += $tokens[$end] === '(' ? 1 : ($tokens[$end] === ')' ? -1 : 0);
                 if ($depth === 0) {
                     break;
@@ -188,7 +191,7 @@ final readonly class Normaliser
     }
 
     /**
-     * @param list<string> $tokens
+     * @param  list<string>  $tokens
      */
     private static function join(array $tokens): string
     {

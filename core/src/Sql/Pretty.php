@@ -82,7 +82,7 @@ final readonly class Pretty
     }
 
     /**
-     * @param list<array{kind: TokenKind, text: string}> $out
+     * @param  list<array{kind: TokenKind, text: string}>  $out
      */
     private function breakLine(array &$out, int &$column, int $indent): void
     {

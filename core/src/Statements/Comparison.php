@@ -10,8 +10,8 @@ namespace Fulcrion\Core\Statements;
 final class Comparison
 {
     /**
-     * @param array<int|string, array{executions: int, durationUs: int, loadUs: int}> $before statement => sums
-     * @param array<int|string, array{executions: int, durationUs: int, loadUs: int}> $after
+     * @param  array<int|string, array{executions: int, durationUs: int, loadUs: int}>  $before statement => sums
+     * @param  array<int|string, array{executions: int, durationUs: int, loadUs: int}>  $after
      * @return list<StatementChange> greatest change first
      */
     public static function of(array $before, int $beforeSeconds, array $after, int $afterSeconds): array

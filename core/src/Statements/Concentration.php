@@ -10,7 +10,7 @@ namespace Fulcrion\Core\Statements;
 final class Concentration
 {
     /**
-     * @param list<int> $parts
+     * @param  list<int>  $parts
      * @return array{few: int, share: float} smallest number of parts that reach $bulk of the sum, and what they reach
      */
     public static function of(array $parts, float $bulk): array

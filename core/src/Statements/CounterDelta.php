@@ -10,10 +10,10 @@ namespace Fulcrion\Core\Statements;
 final class CounterDelta
 {
     /**
-     * @param array<string, int>|null $before null when this row was not there at the last reading
-     * @param array<string, int> $now counters, one of them `count`
-     * @param bool $firstReading whether nothing at all was read before: then history before the reading cannot be dated
-     * @param bool $bornSince whether the row says of itself that it began after the last reading
+     * @param  array<string, int>|null  $before null when this row was not there at the last reading
+     * @param  array<string, int>  $now counters, one of them `count`
+     * @param  bool  $firstReading whether nothing at all was read before: then history before the reading cannot be dated
+     * @param  bool  $bornSince whether the row says of itself that it began after the last reading
      * @return array<string, int>|null what was added since, null when nothing was
      */
     public static function of(?array $before, array $now, bool $firstReading, bool $bornSince): ?array
@@ -33,8 +33,8 @@ final class CounterDelta
     }
 
     /**
-     * @param array<string, int> $before
-     * @param array<string, int> $now
+     * @param  array<string, int>  $before
+     * @param  array<string, int>  $now
      */
     private static function wasReset(array $before, array $now): bool
     {

@@ -69,7 +69,7 @@ final class Fold
     }
 
     /**
-     * @param array<int, array<string, array<string, Tally>>> $buckets
+     * @param  array<int, array<string, array<string, Tally>>>  $buckets
      * @return array<int, array<string, array<string, Tally>>> the same by longer intervals
      */
     public static function coarsen(array $buckets, int $seconds): array

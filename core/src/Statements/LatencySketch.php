@@ -9,8 +9,9 @@ use InvalidArgumentException;
 /**
  * A histogram of durations in log-spaced bins; any quantile is off by at most one percent of its value.
  *
- * Bin i holds the durations in (g^(i-1), g^i] microseconds with g = (1+a)/(1-a), a = 0.0099, and answers 2g^i/(g+1)
- * (Masson, Rim, Lee: DDSketch, VLDB 2019). Bin 0 holds durations of zero.
+ * Durations below 256 microseconds have a bin each. Above, bin 256+i holds those from 256g^i to 256g^(i+1) with
+ * g = (1+a)/(1-a), and answers the value that is off by at most the share a at either end (Masson, Rim, Lee: DDSketch,
+ * VLDB 2019). a is 0.0075, which leaves room for rounding to whole microseconds.
  *
  * Binary form: any number of little-endian 32-bit words, bin in the upper 11 bits, count in the lower 21. A bin may
  * occur several times, its counts add up; two sketches are therefore merged by writing one behind the other, which a
@@ -20,19 +21,21 @@ final readonly class LatencySketch
 {
     public const RELATIVE_ERROR = 0.01;
 
-    private const A = 0.0099;
+    private const A = 0.0075;
+
+    private const EXACT = 256;
 
     private const GAMMA = (1 + self::A) / (1 - self::A);
 
     /** 1 / ln(GAMMA) */
-    private const SCALE = 50.503_400_461_923_84;
+    private const SCALE = 66.665_416_647_916;
 
     private const MAX_BIN = 2047;
 
     private const MAX_COUNT = 0x1FFFFF;
 
     /**
-     * @param array<int, int> $counts bin => count
+     * @param  array<int, int>  $counts bin => count
      */
     private function __construct(private array $counts)
     {
@@ -44,7 +47,7 @@ final readonly class LatencySketch
     }
 
     /**
-     * @param array<int, int> $counts bin => count
+     * @param  array<int, int>  $counts bin => count
      */
     public static function ofCounts(array $counts): self
     {
@@ -52,7 +55,7 @@ final readonly class LatencySketch
     }
 
     /**
-     * @param iterable<int> $durationsUs
+     * @param  iterable<int>  $durationsUs
      */
     public static function of(iterable $durationsUs): self
     {
@@ -67,7 +70,9 @@ final readonly class LatencySketch
 
     public static function bin(int $durationUs): int
     {
-        return $durationUs <= 0 ? 0 : min(self::MAX_BIN, (int) ceil(log($durationUs) * self::SCALE) + 1);
+        return $durationUs < self::EXACT
+            ? max(0, $durationUs)
+            : min(self::MAX_BIN, self::EXACT + (int) (log($durationUs / self::EXACT) * self::SCALE));
     }
 
     /**
@@ -79,7 +84,9 @@ final readonly class LatencySketch
             throw new InvalidArgumentException('A latency sketch has a length that is a multiple of 4 bytes, this one has '.strlen($bytes).'.');
         }
         $counts = [];
-        foreach (unpack('V*', $bytes) ?: [] as $word) {
+        /** @var array<int, int>|false $words */
+        $words = unpack('V*', $bytes);
+        foreach ($words === false ? [] : $words as $word) {
             $bin = $word >> 21;
             $counts[$bin] = ($counts[$bin] ?? 0) + ($word & self::MAX_COUNT);
         }
@@ -88,7 +95,7 @@ final readonly class LatencySketch
     }
 
     /**
-     * @param array<int, int> $counts
+     * @param  array<int, int>  $counts
      */
     public static function encode(array $counts): string
     {
@@ -128,7 +135,7 @@ final readonly class LatencySketch
     }
 
     /**
-     * @param float $q 0 to 1; the value of rank ceil(q*n), at least the first
+     * @param  float  $q 0 to 1; the value of rank ceil(q*n), at least the first
      * @return int|null microseconds, null when nothing was counted
      */
     public function quantile(float $q): ?int
@@ -137,7 +144,7 @@ final readonly class LatencySketch
     }
 
     /**
-     * @param list<float> $qs in ascending order
+     * @param  list<float>  $qs in ascending order
      * @return list<int|null>
      */
     public function quantiles(array $qs): array
@@ -187,6 +194,8 @@ final readonly class LatencySketch
 
     private static function value(int $bin): int
     {
-        return $bin === 0 ? 0 : (int) round(2 * self::GAMMA ** ($bin - 1) / (self::GAMMA + 1));
+        return $bin < self::EXACT
+            ? $bin
+            : (int) round(self::EXACT * self::GAMMA ** ($bin - self::EXACT) * 2 * self::GAMMA / (self::GAMMA + 1));
     }
 }

@@ -23,7 +23,7 @@ final class SampleShelf
     }
 
     /**
-     * @param T $sample
+     * @param  T  $sample
      */
     public function offer(int $durationUs, string $lot, mixed $sample): void
     {

@@ -29,9 +29,9 @@ final readonly class StepChange
     }
 
     /**
-     * @param list<float> $values one a day in order, days without a value left out
-     * @param list<int>|null $weekdays 1 to 7 for each value: the weekly rhythm is taken out first (needs three weeks)
-     * @param float $least smallest factor, up or down, that counts
+     * @param  list<float>  $values one a day in order, days without a value left out
+     * @param  list<int>|null  $weekdays 1 to 7 for each value: the weekly rhythm is taken out first (needs three weeks)
+     * @param  float  $least smallest factor, up or down, that counts
      */
     public static function find(array $values, float $least, ?array $weekdays = null): ?self
     {
@@ -80,18 +80,21 @@ final readonly class StepChange
     }
 
     /**
-     * @param non-empty-list<float> $values
+     * @param list<float> $values
      */
     private static function median(array $values): float
     {
         sort($values);
         $n = count($values);
+        if ($n === 0) {
+            return 0.0;
+        }
 
-        return ($values[intdiv($n - 1, 2)] + $values[intdiv($n, 2)]) / 2;
+        return $n === 0 ? 0.0 : ($values[intdiv($n - 1, 2)] + $values[intdiv($n, 2)]) / 2;
     }
 
     /**
-     * @param non-empty-list<float> $values
+     * @param list<float> $values
      */
     private static function spread(array $values): float
     {

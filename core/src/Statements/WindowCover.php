@@ -22,7 +22,7 @@ final class WindowCover
     }
 
     /**
-     * @param list<key-of<self::LEVELS>> $levels coarsest first
+     * @param  list<key-of<self::LEVELS>>  $levels coarsest first
      * @return list<array{level: key-of<self::LEVELS>, from: int, to: int}>
      */
     private static function cover(int $from, int $to, array $levels): array

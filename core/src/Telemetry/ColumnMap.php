@@ -36,7 +36,7 @@ final readonly class ColumnMap
     private const TIMES = ['duration_us', 'lock_us', 'queued_us', 'cpu_us'];
 
     /**
-     * @param array<string, array{column: string, unit: string}> $fields field => where it comes from
+     * @param  array<string, array{column: string, unit: string}>  $fields field => where it comes from
      */
     public function __construct(public array $fields)
     {
@@ -45,7 +45,7 @@ final readonly class ColumnMap
     /**
      * A first proposal from the names alone; the unit is read off an ending such as `_ms`.
      *
-     * @param list<string> $header
+     * @param  list<string>  $header
      */
     public static function guess(array $header): self
     {
@@ -69,7 +69,7 @@ final readonly class ColumnMap
     /**
      * Whether the proposal may be used without asking: it names the required fields exactly as the format does.
      *
-     * @param list<string> $header
+     * @param  list<string>  $header
      */
     public static function isOurs(array $header): bool
     {
@@ -85,7 +85,7 @@ final readonly class ColumnMap
     }
 
     /**
-     * @param array<string, string> $row column => cell
+     * @param  array<string, string>  $row column => cell
      * @return array<string, mixed>
      */
     public function apply(array $row): array

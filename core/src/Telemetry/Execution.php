@@ -10,10 +10,10 @@ namespace Fulcrion\Core\Telemetry;
 final readonly class Execution
 {
     /**
-     * @param int $startedAtUs when it was submitted, microseconds since 1970-01-01 UTC
-     * @param int $durationUs from submission to the last row; time queued and locked is part of it
-     * @param list<string> $warnings texts
-     * @param array<array-key, scalar|null>|null $binds
+     * @param  int  $startedAtUs when it was submitted, microseconds since 1970-01-01 UTC
+     * @param  int  $durationUs from submission to the last row; time queued and locked is part of it
+     * @param  list<string>  $warnings texts
+     * @param  array<array-key, scalar|null>|null  $binds
      */
     public function __construct(
         public int $startedAtUs,

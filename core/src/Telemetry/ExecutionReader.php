@@ -34,7 +34,7 @@ final class ExecutionReader
     private int $second = 0;
 
     /**
-     * @param int $nowUs records that begin more than a day later are refused, their clock is wrong
+     * @param  int  $nowUs records that begin more than a day later are refused, their clock is wrong
      */
     public function __construct(private readonly int $nowUs)
     {
@@ -46,23 +46,21 @@ final class ExecutionReader
     public function line(string $json): Execution|Rejection
     {
         $record = json_decode($json, true, 16);
+        if ($record === null && json_last_error() === JSON_ERROR_UTF8) {
+            // Statements may carry bytes of another encoding; keep the record, mark the bytes.
+            $record = json_decode($json, true, 16, JSON_INVALID_UTF8_SUBSTITUTE);
+        }
         if (! is_array($record) || ($record !== [] && array_is_list($record))) {
-            if ($record === null && json_last_error() === JSON_ERROR_UTF8) {
-                // Statements may carry bytes of another encoding; keep the record, mark the bytes.
-                $record = json_decode($json, true, 16, JSON_INVALID_UTF8_SUBSTITUTE);
-            }
-            if (! is_array($record)) {
-                return new Rejection('(line)', $record === null && json_last_error() !== JSON_ERROR_NONE
-                    ? 'not a JSON object: '.json_last_error_msg()
-                    : 'not a JSON object: write one {...} a line');
-            }
+            return new Rejection('(line)', $record === null && json_last_error() !== JSON_ERROR_NONE
+                ? 'not a JSON object: '.json_last_error_msg()
+                : 'not a JSON object: write one {...} a line');
         }
 
         return $this->record($record);
     }
 
     /**
-     * @param array<array-key, mixed> $record
+     * @param  array<array-key, mixed>  $record
      */
     public function record(array $record): Execution|Rejection
     {
@@ -134,7 +132,8 @@ final class ExecutionReader
             return new Rejection('warnings', 'is neither a number nor a list of texts');
         }
         $binds = $record['binds'] ?? null;
-        if ($binds !== null && (! is_array($binds) || array_filter($binds, static fn (mixed $bind): bool => $bind !== null && ! is_scalar($bind)) !== [])) {
+        $plainBinds = is_array($binds) ? array_filter($binds, static fn (mixed $bind): bool => $bind === null || is_scalar($bind)) : null;
+        if ($binds !== null && $plainBinds !== $binds) {
             return new Rejection('binds', 'is not a list or object of plain values');
         }
 
@@ -165,7 +164,7 @@ final class ExecutionReader
             $flags['index_used'],
             $warningCount,
             $warnings,
-            $binds,
+            $plainBinds,
             $texts['plan_ref'],
         );
     }
@@ -194,7 +193,7 @@ final class ExecutionReader
             $this->secondText = $text;
         }
         $zone = $m[8] ?? 'Z';
-        $shift = $zone === 'Z' || $zone === 'z' || $zone === ''
+        $shift = $zone === 'Z' || $zone === 'z'
             ? 0
             : ($zone[0] === '-' ? -1 : 1) * ((int) substr($zone, 1, 2) * 3600 + (int) substr($zone, -2) * 60);
 

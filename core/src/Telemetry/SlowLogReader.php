@@ -12,6 +12,9 @@ namespace Fulcrion\Core\Telemetry;
  */
 final class SlowLogReader
 {
+    /** The line a block begins with; inside a statement any other line with a `#` is a comment of it. */
+    private const BLOCK = '~^# (?:Time: \d{6}\s|User@Host: .*\[.*\] @ )~';
+
     /** @var array<string, mixed> */
     private array $record = [];
 
@@ -34,9 +37,15 @@ final class SlowLogReader
     {
         $this->line++;
         $text = rtrim($line, "\r\n");
-        if (str_starts_with($text, '# ') && preg_match('~^# (?:Time|User@Host|Thread_id|Query_time|Rows_affected|Full_scan|Filesort|Tmp_tables|Bytes_sent|Pages_accessed|explain|Stored_routine|Query_plan|QC_hit|Warnings|Slave_stats)\b~', $text) === 1) {
+        $begins = preg_match(self::BLOCK, $text) === 1;
+        if (! $this->inStatement && str_starts_with($text, '# administrator command: ')) {
+            // What clients ask of the server without SQL stands where a statement would.
+            $text = substr($text, 2);
+        }
+        if ($begins || (! $this->inStatement && $this->record !== [] && str_starts_with($text, '# '))) {
             $done = $this->inStatement ? $this->finish() : null;
             $this->begin($line);
+            $this->record['block'] = true;
             $this->header($text);
 
             return $done;
@@ -47,7 +56,8 @@ final class SlowLogReader
         }
         $this->raw .= $line;
         if ($this->sql === '') {
-            if (preg_match('~^use\s+`?([^`;]+)`?;$~i', $text, $match) === 1) {
+            // Behind the stamp a USE is the statement itself.
+            if (! isset($this->record['timestamp']) && preg_match('~^use\s+`?([^`;]+)`?;$~i', $text, $match) === 1) {
                 $this->database = $match[1];
 
                 return null;
@@ -158,7 +168,7 @@ final class SlowLogReader
             $disk = is_int($record['tmp_tables_disk'] ?? null) ? $record['tmp_tables_disk'] : 0;
             $record['tmp_tables_memory'] = max(0, $record['tmp_tables'] - $disk);
         }
-        unset($record['timestamp'], $record['tmp_tables']);
+        unset($record['block'], $record['timestamp'], $record['tmp_tables']);
         $record['database'] = $this->database;
         $sql = rtrim($this->sql);
         $record['sql'] = str_ends_with($sql, ';') ? substr($sql, 0, -1) : $sql;

@@ -104,7 +104,9 @@ final class Quantity
             $size >= 99.95 || floor($size) === (float) $size => number_format($number, 0, '.', self::THIN_SPACE),
             $size >= 9.995 => number_format($number, 1),
             $size >= 0.995 => rtrim(rtrim(number_format($number, 2), '0'), '.'),
-            default => rtrim(rtrim(number_format($number, 3), '0'), '.'),
+            $size >= 0.0995 => rtrim(rtrim(number_format($number, 3), '0'), '.'),
+            // Two telling digits, however small.
+            default => rtrim(number_format($number, min(9, 1 - (int) floor(log10($size)))), '0'),
         };
     }
 

@@ -14,8 +14,8 @@ final readonly class Window
     public const GRAIN = 300;
 
     /**
-     * @param int $from Unix seconds
-     * @param int $to Unix seconds
+     * @param  int  $from Unix seconds
+     * @param  int  $to Unix seconds
      * @throws InvalidArgumentException
      */
     public function __construct(public int $from, public int $to)

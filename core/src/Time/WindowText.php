@@ -21,7 +21,7 @@ final class WindowText
     private const CLOCK = '\d{1,2}(?::\d\d)?';
 
     /**
-     * @param int $now Unix seconds
+     * @param  int  $now Unix seconds
      * @throws InvalidArgumentException with a text for the person who typed it
      */
     public static function parse(string $text, int $now, DateTimeZone $zone): Window

@@ -13,7 +13,7 @@
         @foreach($clusters as $cluster)
             @php($mine = $seen[$cluster->id] ?? null)
             <tr data-row>
-                <td>@can('connect')<a href="/tend/clusters/{{ $cluster->slug }}">{{ $cluster->name }}</a>@else{{ $cluster->name }}@endcan<br><a class="small" href="/tune/statements?cluster={{ $cluster->slug }}">its statements</a></td>
+                <td class="nowrap">@can('connect')<a href="/tend/clusters/{{ $cluster->slug }}">{{ $cluster->name }}</a>@else{{ $cluster->name }}@endcan<br><a class="small" href="/tune/statements?cluster={{ $cluster->slug }}">its statements</a></td>
                 <td>{{ $cluster->role }}</td>
                 <td>{{ $cluster->isLive() ? "live MariaDB, every {$cluster->interval_seconds} s" : 'files and HTTP' }}</td>
                 <td>@if($cluster->failing_since)<x-state is="act">cannot be read</x-state><div class="small">{{ $cluster->last_error }} Since {{ $cluster->failing_since->copy()->setTimezone($zone)->format('D j M H:i') }}; tried again at each interval, counters go on from the last reading.</div>@elseif($cluster->paused)<x-state is="no data">paused</x-state>@elseif($cluster->isLive() && ! $cluster->polled_at)<x-state is="no data">not read yet</x-state>@elseif(! $mine)<x-state is="no data" />@else<x-state is="calm" />@endif</td>

@@ -12,6 +12,7 @@
     @if($result['changes'] === [])
         <p class="empty">Choose windows in which something ran: the rail shows where.</p>
     @else
+    <x-figure :figure="$figure" name="The change" />
     <div class="split">
         <h2>Which statements</h2>
         <a class="choice" href="/tune/compare?{{ http_build_query(Illuminate\Support\Arr::except($query, 'movement')) }}" @if($movement === '') aria-current="true" @endif>all {{ Quantity::count(count($result['changes'])) }}</a>
@@ -24,7 +25,7 @@
     </div>
     <div class="scroll" tabindex="0" role="region" aria-label="Changes by statement">
     <table>
-        <thead><tr><th scope="col">Statement</th><th scope="col">Movement</th><th scope="col" class="n">Change of load</th><th scope="col" class="n">Part of the whole</th><th scope="col" class="n">by running more or less</th><th scope="col" class="n">by running slower or faster</th><th scope="col" class="n">Runs</th><th scope="col" class="n">Mean</th></tr></thead>
+        <thead><tr><th scope="col">Statement</th><th scope="col">Movement</th><th scope="col" class="n">Change of load</th><th scope="col" class="n">Part of the whole</th><th scope="col" class="n">by count</th><th scope="col" class="n">by latency</th><th scope="col" class="n">Runs</th><th scope="col" class="n">Mean</th></tr></thead>
         <tbody>
         @foreach($shown as $change)
             @php($width = round(40 * abs($change->change()) / $most, 1))
@@ -46,7 +47,7 @@
         </tfoot>
     </table>
     </div>
-    <p class="quiet small">Load is the mean number of executions in flight, so windows of different length compare. A statement's change is split evenly between how often and how long it ran (midpoint of both windows); what is left of it comes from runs that reach over a border of a window. The parts of all statements add up to the whole.</p>
+    <p class="quiet small">Load is the mean number of executions in flight, so windows of different length compare. A statement's change is split between how often it ran (by count) and how long (by latency) (midpoint of both windows); what is left of it comes from runs that reach over a border of a window. The parts of all statements add up to the whole.</p>
     @endif
 </div>
 </x-layout>

@@ -7,12 +7,12 @@ namespace App\Platform\Http\Controllers;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use DateTimeZone;
+use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\Auth;
 use Illuminate\Validation\Rule;
 use Illuminate\Validation\Rules\Password;
-use Illuminate\View\View;
 
 final class AccountController
 {

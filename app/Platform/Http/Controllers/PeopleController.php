@@ -7,13 +7,13 @@ namespace App\Platform\Http\Controllers;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
+use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use Illuminate\Validation\Rules\Enum;
-use Illuminate\View\View;
 
 final class PeopleController
 {
@@ -41,7 +41,7 @@ final class PeopleController
         $data = $request->validate(['role' => ['required', new Enum(Role::class)], 'disabled' => ['boolean'], 'new_password' => ['boolean']]);
         $role = Role::from((string) $data['role']);
         $disabled = (bool) ($data['disabled'] ?? false);
-        $owners = User::query()->where('role', Role::Owner)->whereNull('disabled_at')->whereKeyNot($user->id)->count();
+        $owners = User::query()->where('role', Role::Owner)->whereNull('disabled_at')->where('id', '<>', $user->id)->count();
         if ($owners === 0 && ($role !== Role::Owner || $disabled)) {
             return redirect('/people')->with('failed', "{$user->name} is the last owner who can sign in. Make somebody else an owner first.");
         }

@@ -6,10 +6,10 @@ namespace App\Platform\Http\Controllers;
 
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
+use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\Auth;
-use Illuminate\View\View;
 
 final class SignInController
 {

@@ -1,0 +1,170 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Estate\Collect\Collector;
+use App\Estate\Connectors\Connectors;
+use App\Estate\Connectors\DigestReading;
+use App\Estate\Connectors\MariaDbSource;
+use App\Estate\Connectors\StatementSource;
+use App\Estate\Models\Cluster;
+use App\Estate\Models\Import;
+use Fulcrion\Core\Sql\Dialect;
+use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\DB;
+use PDO;
+use PDOException;
+use Tests\TestCase;
+
+/**
+ * Against a real MariaDB: the one the tests run on, and one started for its slow log.
+ */
+final class LiveServerTest extends TestCase
+{
+    public function test_watches_the_server_it_runs_on(): void
+    {
+        $cluster = $this->live();
+        self::assertSame([], (new MariaDbSource($cluster))->check());
+        app(Collector::class)->poll($cluster);
+        self::assertSame(0, $this->executions(), 'what lies before the first reading cannot be dated');
+        for ($i = 0; $i < 7; $i++) {
+            DB::select("SELECT COUNT(*) FROM statements WHERE kind = 'watched' AND id > {$i}");
+        }
+        app(Collector::class)->poll($cluster->refresh());
+        $row = DB::table('load_five_minute')->join('statements', 'statements.id', '=', 'statement_id')->join('origins', 'origins.id', '=', 'origin_id')
+            ->where('text', 'like', 'SELECT COUNT(%) FROM statements WHERE kind = ? AND id > ?')->where('database_name', 'fulcrion_test')->first();
+        self::assertNotNull($row);
+        self::assertEquals(7, $row->executions);
+        self::assertGreaterThan(0, $row->duration_us);
+        self::assertNull($cluster->refresh()->last_error);
+        self::assertGreaterThan(0, DB::table('samples')->count(), 'what the server remembers singly is kept as samples');
+        $this->actingAs($this->person())->get('/tune/running')->assertOk()->assertSee('Own store');
+    }
+
+    public function test_names_what_is_missing_and_how_to_grant_it(): void
+    {
+        $cluster = $this->live();
+        // The account of the tests may see neither other sessions nor performance data.
+        $cluster->forceFill(['username' => 'fulcrion_test', 'secret' => (string) getenv('DB_PASSWORD')])->save();
+        $problems = (new MariaDbSource($cluster))->check();
+        self::assertStringContainsString("GRANT SELECT ON performance_schema.* TO 'fulcrion_test'@'localhost'", implode("\n", array_column($problems, 'remedy')));
+        self::assertStringContainsString('GRANT PROCESS ON *.*', implode("\n", array_column($problems, 'remedy')));
+        $cluster->forceFill(['secret' => 'wrong'])->save();
+        $problems = (new MariaDbSource($cluster))->check();
+        self::assertStringContainsString('cannot be reached', $problems[0]['problem']);
+        self::assertStringNotContainsString('wrong', implode(' ', $problems[0]));
+    }
+
+    public function test_a_server_that_goes_away_is_told_and_comes_back(): void
+    {
+        $cluster = $this->live();
+        app(Collector::class)->poll($cluster);
+        $port = $cluster->port;
+        $cluster->forceFill(['port' => 1])->save();
+        app(Collector::class)->poll($cluster->refresh());
+        self::assertNotNull($cluster->refresh()->failing_since);
+        $this->actingAs($this->person())->get('/tend/clusters')->assertOk()->assertSee('cannot be read');
+        $this->get('/tune/running')->assertOk()->assertSee('does not answer');
+        $cluster->forceFill(['port' => $port])->save();
+        app(Collector::class)->poll($cluster->refresh());
+        self::assertNull($cluster->refresh()->failing_since);
+    }
+
+    public function test_resets_and_forgotten_digests_lose_and_invent_nothing(): void
+    {
+        $cluster = $this->live();
+        $reading = static fn (int $count, string $born, string $text = 'SELECT `a` FROM `t`'): DigestReading => new DigestReading(hash('xxh3', $text), 'field', $text, ['count' => $count, 'duration_us' => $count * 10], 10, 10, $born, 1_795_154_400_000_000, time() * 1_000_000);
+        foreach ([
+            [[$reading(100, 'A')], 0],
+            [[$reading(130, 'A')], 30],
+            [[$reading(4, 'B')], 34],
+            [[], 34],
+            [[$reading(9, 'C')], 43],
+            [[$reading(9, 'C'), $reading(5, 'C', 'SELECT `b`')], 48],
+        ] as $step => [$readings, $expected]) {
+            $source = $this->createStub(StatementSource::class);
+            $source->method('digests')->willReturn($readings);
+            $connectors = new class($source) extends Connectors
+            {
+                public function __construct(private readonly StatementSource $source)
+                {
+                }
+
+                public function statements(Cluster $cluster): StatementSource
+                {
+                    return $this->source;
+                }
+            };
+            $this->app->make(Collector::class, ['connectors' => $connectors])->poll($cluster->refresh());
+            self::assertSame($expected, $this->executions(), "step {$step}");
+        }
+    }
+
+    public function test_a_real_slow_log_gives_the_totals_the_server_wrote(): void
+    {
+        $folder = sys_get_temp_dir().'/fulcrion-slow-'.bin2hex(random_bytes(4));
+        mkdir($folder, 0o755);
+        $account = posix_geteuid() === 0 ? 'mysql' : (string) (posix_getpwuid(posix_geteuid())['name'] ?? '');
+        exec('mariadb-install-db --no-defaults --user='.escapeshellarg($account).' --datadir='.escapeshellarg("{$folder}/db").' --auth-root-authentication-method=socket --skip-test-db 2>&1', $output, $status);
+        self::assertSame(0, $status, implode("\n", $output));
+        chown($folder, $account);
+        $server = proc_open(['/usr/sbin/mariadbd', '--no-defaults', "--user={$account}", "--datadir={$folder}/db", "--socket={$folder}/db.sock", '--skip-networking', '--innodb-buffer-pool-size=32M',
+            '--slow-query-log=ON', "--slow-query-log-file={$folder}/slow.log", '--long-query-time=0', '--log-slow-verbosity=query_plan,innodb', '--log-queries-not-using-indexes=OFF'],
+            [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes);
+        self::assertIsResource($server);
+        try {
+            $pdo = null;
+            for ($i = 0; $i < 200 && $pdo === null; $i++) {
+                try {
+                    $pdo = new PDO("mysql:unix_socket={$folder}/db.sock", (string) (posix_getpwuid(posix_geteuid())['name'] ?? 'root'), '', [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION]);
+                } catch (PDOException) {
+                    usleep(100_000);
+                }
+            }
+            self::assertNotNull($pdo);
+            $pdo->exec('CREATE DATABASE glass; USE glass');
+            $pdo->exec('USE glass');
+            $pdo->exec('CREATE TABLE pick (id INT PRIMARY KEY AUTO_INCREMENT, bay INT, note TEXT)');
+            for ($i = 0; $i < 30; $i++) {
+                $pdo->exec("INSERT INTO pick (bay, note) VALUES ({$i}, 'a; # not a comment'), (7, \"line\nbreak\")");
+            }
+            for ($i = 0; $i < 12; $i++) {
+                $pdo->query("SELECT note, COUNT(*) FROM pick WHERE bay <> {$i} GROUP BY note ORDER BY COUNT(*) DESC")->fetchAll();
+            }
+            $pdo->query('SELECT SLEEP(0.2)')->fetchAll();
+            $pdo = null;
+        } finally {
+            proc_terminate($server);
+            while (proc_get_status($server)['running']) {
+                usleep(50_000);
+            }
+            proc_close($server);
+        }
+        $log = (string) file_get_contents("{$folder}/slow.log");
+        file_put_contents($copy = "{$folder}/copy.log", $log);
+        // What the log itself adds up to, read with nothing of ours.
+        $entries = preg_match_all('~^# Query_time: (\S+)\s+Lock_time: (\S+)\s+Rows_sent: (\d+)\s+Rows_examined: (\d+)~m', $log, $m);
+        self::assertGreaterThan(40, $entries);
+        $this->cluster('logged', Dialect::MariaDb);
+        self::assertSame(0, Artisan::call('tune:import', ['file' => $copy, '--cluster' => 'logged']), Artisan::output());
+        $import = Import::query()->firstOrFail();
+        self::assertSame([$entries, 0], [$import->taken, $import->set_aside], (string) json_encode(DB::table('set_aside')->selectRaw('field, reason, COUNT(*) AS n')->groupBy('field', 'reason')->get()));
+        $sums = DB::table('load_day')->selectRaw('SUM(executions) AS n, SUM(duration_us) AS d, SUM(lock_us) AS l, SUM(rows_returned) AS s, SUM(rows_examined) AS x')->first();
+        $us = static fn (array $seconds): int => array_sum(array_map(static fn (string $each): int => (int) round((float) $each * 1e6), $seconds));
+        self::assertEquals([$entries, $us($m[1]), $us($m[2]), array_sum($m[3]), array_sum($m[4])], [$sums->n, $sums->d, $sums->l, $sums->s, $sums->x]);
+        self::assertEquals(12, DB::table('load_day')->join('statements', 'statements.id', '=', 'statement_id')->where('text', 'like', 'SELECT note%GROUP BY note%')->value('executions'));
+        exec('rm -rf '.escapeshellarg($folder));
+    }
+
+    private function live(): Cluster
+    {
+        $env = parse_ini_file(base_path('.env'), false, INI_SCANNER_RAW) ?: [];
+
+        return Cluster::query()->create([
+            'slug' => 'own-store', 'name' => 'Own store', 'role' => 'own', 'connector' => 'mariadb', 'dialect' => Dialect::MariaDb, 'is_own' => true,
+            'host' => '127.0.0.1', 'port' => (int) trim((string) $env['DB_PORT'], '"'), 'username' => 'fulcrion_watcher', 'secret' => trim((string) $env['WATCHER_PASSWORD'], '"'),
+        ])->refresh();
+    }
+}

@@ -1,0 +1,68 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests;
+
+use App\Estate\Models\Cluster;
+use App\Platform\Models\User;
+use App\Platform\Support\Role;
+use Fulcrion\Core\Sql\Dialect;
+use Illuminate\Contracts\Console\Kernel;
+use Illuminate\Foundation\Testing\TestCase as BaseTestCase;
+use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\DB;
+
+abstract class TestCase extends BaseTestCase
+{
+    private static bool $migrated = false;
+
+    public function createApplication()
+    {
+        $app = require __DIR__.'/../bootstrap/app.php';
+        $app->make(Kernel::class)->bootstrap();
+
+        return $app;
+    }
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $this->withoutVite();
+        if (! self::$migrated) {
+            Artisan::call('migrate:fresh', ['--force' => true]);
+            self::$migrated = true;
+        }
+        // The importer commits for itself, so tests empty the tables instead of rolling back.
+        foreach (DB::select("SELECT table_name AS name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name <> 'migrations' AND table_rows <> 0 OR table_schema = DATABASE() AND auto_increment > 1") as $table) {
+            DB::table($table->name)->delete();
+        }
+    }
+
+    protected function cluster(string $slug = 'fernhill', Dialect $dialect = Dialect::Ansi): Cluster
+    {
+        return Cluster::query()->create(['slug' => $slug, 'name' => ucfirst($slug), 'role' => 'production', 'connector' => 'files', 'dialect' => $dialect])->refresh();
+    }
+
+    protected function person(Role $role = Role::Owner): User
+    {
+        return User::query()->firstOrCreate(['email' => "{$role->value}@brackenfold.example"], ['name' => ucfirst($role->value), 'password' => 'a long password', 'role' => $role])->refresh();
+    }
+
+    /**
+     * @param list<array<string, mixed>|string> $records
+     */
+    protected function file(array $records, string $ending = 'jsonl'): string
+    {
+        $path = tempnam(sys_get_temp_dir(), 'fulcrion').".{$ending}";
+        file_put_contents($path, implode('', array_map(static fn (array|string $record): string => (is_string($record) ? $record : json_encode($record))."\n", $records)));
+        $this->beforeApplicationDestroyed(static fn () => @unlink($path));
+
+        return $path;
+    }
+
+    protected function executions(): int
+    {
+        return (int) DB::table('load_day')->sum('executions');
+    }
+}
