@@ -50,7 +50,7 @@ abstract class TestCase extends BaseTestCase
     }
 
     /**
-     * @param list<array<string, mixed>|string> $records
+     * @param  list<array<string, mixed>|string>  $records
      */
     protected function file(array $records, string $ending = 'jsonl'): string
     {

@@ -59,7 +59,7 @@ final class Chrome
     public function settle(): void
     {
         for ($i = 0; $i < 150; $i++) {
-            $ready = $this->driver->executeScript('return document.readyState === "complete" && document.fonts.status === "loaded" && document.querySelectorAll("[hx-trigger=load], .htmx-request").length === document.querySelectorAll("[hx-trigger=load]:not(:has(p.quiet:only-child)):not(.htmx-request)").length');
+            $ready = $this->driver->executeScript('return document.readyState === "complete" && document.fonts.status === "loaded" && document.querySelector(".late, .htmx-request") === null');
             if ($ready === true) {
                 return;
             }

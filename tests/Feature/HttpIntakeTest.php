@@ -40,7 +40,7 @@ final class HttpIntakeTest extends TestCase
     }
 
     /**
-     * @param array<string, string> $headers
+     * @param  array<string, string>  $headers
      * @return TestResponse<\Symfony\Component\HttpFoundation\Response>
      */
     private function send(string $token, string $body, array $headers = []): TestResponse

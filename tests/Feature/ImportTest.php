@@ -21,7 +21,7 @@ final class ImportTest extends TestCase
         $this->cluster();
         $records = $this->records(500);
         $this->import($this->file($records));
-        foreach (['load_five_minute', 'load_hour', 'load_day'] as $table) {
+        foreach (['load_five_minute', 'load_hour', 'load_day', 'load_week'] as $table) {
             $sums = DB::table($table)->selectRaw('SUM(executions) AS n, SUM(duration_us) AS d, SUM(load_us) AS l, SUM(rows_examined) AS r, MIN(min_us) AS low, MAX(max_us) AS high')->first();
             self::assertEquals([500, array_sum(array_column($records, 'duration_us')), array_sum(array_column($records, 'duration_us')), array_sum(array_column($records, 'rows_examined')), min(array_column($records, 'duration_us')), max(array_column($records, 'duration_us'))],
                 [$sums->n, $sums->d, $sums->l, $sums->r, $sums->low, $sums->high], $table);

@@ -6,6 +6,7 @@ namespace App\Estate\Console;
 
 use App\Estate\Models\Cluster;
 use App\Estate\Telemetry\Partitions;
+use App\Estate\Telemetry\Tables;
 use App\Platform\Support\Clock;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\WindowCover;
@@ -28,15 +29,17 @@ final class PruneCommand extends Command
         foreach (Cluster::query()->get() as $cluster) {
             $longest = max($longest, $cluster->retention_days);
             $before = $now - $cluster->retention_days * 86_400;
-            $before -= $before % 86_400;
-            foreach (['load_five_minute', 'load_hour', 'load_day', 'flow_five_minute', 'flow_hour', 'taken', 'messages'] as $table) {
+            // Whole weeks, so that the summaries of every length end at the same moment.
+            $before -= $before % WindowCover::LEVELS['week'];
+            foreach (Tables::BY_BUCKET as $table) {
                 DB::table($table)->where('cluster_id', $cluster->id)->where('bucket_at', '<', $before)->delete();
             }
             DB::table('samples')->where('cluster_id', $cluster->id)->where('hour_at', '<', $now - $cluster->sample_days * 86_400)->delete();
             DB::table('sightings')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
         }
         if ($longest > 0) {
-            $partitions->dropBefore($now - $longest * 86_400);
+            $before = $now - $longest * 86_400;
+            $partitions->dropBefore($before - $before % WindowCover::LEVELS['week']);
         }
         foreach (array_keys(WindowCover::LEVELS) as $level) {
             foreach (DB::select("SELECT cluster_id, bucket_at, statement_id, origin_id, sketch FROM load_{$level} WHERE LENGTH(sketch) > ? LIMIT 5000", [self::LONG_SKETCH]) as $row) {

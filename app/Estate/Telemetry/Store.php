@@ -22,7 +22,7 @@ use Illuminate\Support\Facades\DB;
 use PDO;
 
 /**
- * Writes telemetry: who has been taken already, tallies at three levels, samples and messages, in one transaction.
+ * Writes telemetry: who has been taken already, tallies at four levels, samples and messages, in one transaction.
  */
 final class Store
 {
@@ -282,7 +282,8 @@ final class Store
     private function writeLevels(Cluster $cluster, array $fiveMinutes): void
     {
         $hours = Fold::coarsen($fiveMinutes, WindowCover::LEVELS['hour']);
-        foreach (['five_minute' => $fiveMinutes, 'hour' => $hours, 'day' => Fold::coarsen($hours, WindowCover::LEVELS['day'])] as $level => $buckets) {
+        $days = Fold::coarsen($hours, WindowCover::LEVELS['day']);
+        foreach (['five_minute' => $fiveMinutes, 'hour' => $hours, 'day' => $days, 'week' => Fold::coarsen($days, WindowCover::LEVELS['week'])] as $level => $buckets) {
             $rows = [];
             ksort($buckets);
             foreach ($buckets as $at => $statements) {
@@ -295,7 +296,7 @@ final class Store
                 }
             }
             $this->upsert("load_{$level}", $rows);
-            if ($level !== 'day') {
+            if ($level === 'five_minute' || $level === 'hour') {
                 $this->writeFlow($cluster, "flow_{$level}", $buckets);
             }
         }

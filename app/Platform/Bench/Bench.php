@@ -14,7 +14,7 @@ interface Bench
     public function name(): string;
 
     /**
-     * @param Closure(string): void $say what is being done
+     * @param  Closure(string): void  $say what is being done
      * @return iterable<Measured>
      */
     public function run(Closure $say): iterable;

@@ -13,7 +13,7 @@ use Illuminate\Support\Str;
 
 final class InstallCommand extends Command
 {
-    protected $signature = 'platform:install';
+    protected $signature = 'platform:install {--without-owner : the demo brings one}';
 
     protected $description = 'Makes what every installation has: the first owner and the store itself as a watched cluster';
 
@@ -25,7 +25,7 @@ final class InstallCommand extends Command
             'is_own' => true, 'host' => config('database.connections.mariadb.write.host')[0], 'port' => config('database.connections.mariadb.port'),
             'username' => config('fulcrion.watcher.user'), 'secret' => config('fulcrion.watcher.password'),
         ])->forceFill(['interval_seconds' => 10])->save();
-        if (! User::query()->where('role', Role::Owner)->exists()) {
+        if (! $this->option('without-owner') && ! User::query()->where('role', Role::Owner)->exists()) {
             $password = Str::password(16, symbols: false);
             User::query()->create(['name' => 'Owner', 'email' => 'owner@fulcrion.example', 'password' => $password, 'role' => Role::Owner]);
             $this->line("  First owner: owner@fulcrion.example, password {$password} (shown this once; change it under Account)");

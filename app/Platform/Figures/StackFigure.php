@@ -47,7 +47,7 @@ final readonly class StackFigure
         $y = static fn (float $value): float => self::TOP + (1 - $value / $top) * (self::HEIGHT - self::TOP - self::BOTTOM);
         $n = Svg::number(...);
 
-        $svg = '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH.' '.self::HEIGHT.'" role="img" aria-labelledby="'.$id.'-title '.$id.'-desc">'
+        $svg = '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH.' '.self::HEIGHT.'" role="'.($link === null ? 'img' : 'group').'" aria-labelledby="'.$id.'-title '.$id.'-desc">'
             ."<title id=\"{$id}-title\">".Svg::escape($title)."</title><desc id=\"{$id}-desc\">".Svg::escape($summary).'</desc>'
             .self::patterns($id, count($series));
         foreach ($ticks as $tick) {

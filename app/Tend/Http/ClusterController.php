@@ -6,6 +6,7 @@ namespace App\Tend\Http;
 
 use App\Estate\Connectors\Connectors;
 use App\Estate\Models\Cluster;
+use App\Estate\Telemetry\Tables;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use Fulcrion\Core\Sql\Dialect;
@@ -101,7 +102,7 @@ final readonly class ClusterController
         if ($request->input('confirm') !== $cluster->name) {
             return redirect("/tend/clusters/{$cluster->slug}#remove")->with('failed', "Nothing was removed. Type the name {$cluster->name} to confirm.");
         }
-        foreach (['load_five_minute', 'load_hour', 'load_day', 'flow_five_minute', 'flow_hour', 'taken', 'samples', 'messages', 'sightings', 'digest_readings', 'column_maps'] as $table) {
+        foreach ([...Tables::BY_BUCKET, 'samples', 'sightings', 'digest_readings', 'column_maps'] as $table) {
             DB::table($table)->where('cluster_id', $cluster->id)->delete();
         }
         DB::table('set_aside')->whereIn('import_id', DB::table('imports')->where('cluster_id', $cluster->id)->select('id'))->delete();

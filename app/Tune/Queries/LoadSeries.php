@@ -31,8 +31,8 @@ final class LoadSeries
         $window = $scope->window;
         $step = self::step($window->seconds());
         $level = $step >= 3600 ? 'hour' : 'five_minute';
-        $grid = $window->from - $window->from % $step;
-        $times = range($grid, $window->to - 1, $step);
+        $times = $window->intervals($step);
+        $grid = $times[0];
         $table = $statements === null ? "flow_{$level}" : "load_{$level}";
         [$group, $join] = match ($split) {
             'time' => ["''", ''],

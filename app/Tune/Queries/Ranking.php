@@ -36,9 +36,9 @@ final readonly class Ranking
     public const SLOWER = 1.2;
 
     private const NEEDS = [
-        'time' => [], 'mean' => [], 'executions' => [], 'p95' => ['max_us'], 'p99' => ['max_us'], 'ratio' => ['rows_examined', 'rows_returned'],
+        'time' => [], 'mean' => ['executions', 'duration_us'], 'executions' => ['executions'], 'p95' => ['max_us'], 'p99' => ['max_us'], 'ratio' => ['rows_examined', 'rows_returned'],
         'bytes' => ['bytes_scanned'], 'spill' => ['bytes_spilled'], 'lock' => ['lock_us'], 'errors' => ['errors', 'cancelled', 'timed_out'], 'warnings' => ['warnings'],
-        'no_index' => ['no_index'], 'full_scan' => ['full_scans'], 'tmp_disk' => ['tmp_disk'], 'multi_pass' => ['multi_pass'], 'new' => [], 'slower' => [],
+        'no_index' => ['no_index'], 'full_scan' => ['full_scans'], 'tmp_disk' => ['tmp_disk'], 'multi_pass' => ['multi_pass'], 'new' => [], 'slower' => ['executions', 'duration_us'],
     ];
 
     public function __construct(private Sums $sums, private Origins $origins)
@@ -50,13 +50,13 @@ final readonly class Ranking
         $clusterId = $scope->cluster->id;
         $filter = $scope->filter;
         $origins = $filter->byOrigin() ? $this->origins->ids($filter) : null;
-        $columns = ['executions', 'duration_us', 'load_us', ...self::NEEDS[$order]];
+        $columns = ['executions', 'load_us', ...self::NEEDS[$order]];
         foreach ($filter->flags as $flag) {
             $columns = [...$columns, ...self::NEEDS[$flag]];
         }
         $all = $this->sums->perStatement($clusterId, $scope->window, array_values(array_unique($columns)), $origins);
         $totalLoadUs = array_sum(array_column($all, 'load_us'));
-        $totalExecutions = array_sum(array_column($all, 'executions'));
+        $totalExecutions = $this->sums->executions($clusterId, $scope->window, $origins);
         $statementsInAll = count($all);
         $shown = $this->restrict($all, $scope, $origins);
         $measures = $this->measures($shown, $order, $scope, $origins, $page * $perPage);
@@ -170,7 +170,8 @@ final readonly class Ranking
         arsort($bounds);
         $found = [];
         $place = -1;
-        foreach (array_chunk($bounds, 200, true) as $chunk) {
+        // A first helping, and the rest at once if that does not settle it.
+        foreach (array_filter([array_slice($bounds, 0, 200, true), array_slice($bounds, 200, null, true)]) as $chunk) {
             foreach ($this->sums->sketches($scope->cluster->id, $scope->window, array_keys($chunk), $origins) as $id => $sketch) {
                 $found[$id] = $sketch->quantile($q) ?? 0;
             }

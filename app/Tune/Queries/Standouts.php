@@ -19,7 +19,7 @@ final readonly class Standouts
     /** A mean latency counts as shifted from this factor on, a user's bytes from the smaller one. */
     private const LATENCY_FACTOR = 2.0;
 
-    private const BYTES_FACTOR = 1.35;
+    private const BYTES_FACTOR = 1.25;
 
     /** Below this share of the cluster's load nothing is worth a word. */
     private const LEAST_SHARE = 0.002;

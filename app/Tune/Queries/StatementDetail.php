@@ -64,8 +64,8 @@ final readonly class StatementDetail
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
         $step = LoadSeries::step($window->seconds());
         $level = $step >= 86_400 ? 'day' : ($step >= 3600 ? 'hour' : 'five_minute');
-        $grid = $window->from - $window->from % $step;
-        $times = range($grid, $window->to - 1, $step);
+        $times = $window->intervals($step);
+        $grid = $times[0];
         $index = array_flip($times);
         $mean = $max = array_fill(0, count($times), null);
         $executions = array_fill(0, count($times), 0);

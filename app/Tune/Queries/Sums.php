@@ -27,7 +27,9 @@ final class Sums
             return [];
         }
         $out = [];
-        foreach (WindowCover::of($window) as $part) {
+        // Extremes cannot be taken away from each other.
+        $sumsOnly = array_intersect($columns, ['min_us', 'max_us']) === [] && in_array('executions', $columns, true);
+        foreach (WindowCover::of($window, $sumsOnly) as $part) {
             $select = implode(', ', array_map(static fn (string $name): string => self::aggregate($name)." AS {$name}", $columns));
             $rows = DB::select("SELECT statement_id, {$select} FROM load_{$part['level']}
                 WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}"
@@ -35,7 +37,7 @@ final class Sums
             foreach ($rows as $row) {
                 $id = $row->statement_id;
                 foreach ($columns as $name) {
-                    $value = (int) $row->{$name};
+                    $value = $part['sign'] * (int) $row->{$name};
                     $out[$id][$name] = match (true) {
                         ! isset($out[$id][$name]) => $value,
                         $name === 'min_us' => min($out[$id][$name], $value),
@@ -46,7 +48,8 @@ final class Sums
             }
         }
 
-        return $out;
+        // What was there only in the part that was taken away did not run in the window.
+        return $sumsOnly ? array_filter($out, static fn (array $sums): bool => $sums['executions'] > 0 || ($sums['load_us'] ?? 0) > 0) : $out;
     }
 
     /**
@@ -73,6 +76,22 @@ final class Sums
     }
 
     /**
+     * @param list<int>|null $origins ids, null for all
+     */
+    public function executions(int $clusterId, Window $window, ?array $origins = null): int
+    {
+        $sum = 0;
+        foreach ($origins === [] ? [] : WindowCover::of($window) as $part) {
+            // Without statements there are no longer rows than hours, and few enough of those.
+            $level = $part['level'] === 'five_minute' ? 'five_minute' : 'hour';
+            $row = DB::selectOne("SELECT SUM(executions) AS executions FROM flow_{$level} WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}".self::in('origin_id', $origins));
+            $sum += (int) $row->executions;
+        }
+
+        return $sum;
+    }
+
+    /**
      * @return list<string>
      */
     public static function all(): array
@@ -93,7 +112,8 @@ final class Sums
         return match ($name) {
             'min_us' => 'MIN(min_us)',
             'max_us' => 'MAX(max_us)',
-            default => "SUM({$name})",
+            // Whole numbers up to 2^53 are exact as doubles, and added several times faster than as decimals.
+            default => "SUM({$name} + 0e0)",
         };
     }
 }

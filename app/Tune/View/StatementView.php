@@ -70,7 +70,11 @@ final readonly class StatementView
     private static function sentence(StatementRow $row, Scope $scope): string
     {
         $slowdown = $row->slowdown();
-        $text = 'Ran '.Quantity::count($row->sums['executions']).($row->sums['executions'] === 1 ? ' time ' : ' times ').Sentences::window($scope).', '.Quantity::duration($row->meanUs()).' each';
+        $text = match ($row->sums['executions']) {
+            0 => 'Runs that began earlier reach into this window: '.Quantity::duration($row->sums['load_us']),
+            1 => 'Ran once '.Sentences::window($scope).', for '.Quantity::duration($row->meanUs()),
+            default => 'Ran '.Quantity::count($row->sums['executions']).' times '.Sentences::window($scope).', '.Quantity::duration($row->meanUs()).' each',
+        };
 
         return $text.match (true) {
             $slowdown === null => '.',

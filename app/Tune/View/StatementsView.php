@@ -107,6 +107,7 @@ final readonly class StatementsView
         return $text.'; the worst '.match (true) {
             $slowdown !== null && $slowdown >= 1.5 => 'is '.Quantity::change(1.0, $slowdown, 'slower', 'faster').' than in the window before',
             $ratio !== null && $ratio >= 10 => 'reads '.Quantity::short(round($ratio)).' rows for each it returns',
+            $worst->sums['executions'] === 1 => 'ran once, for '.Quantity::duration($worst->meanUs()),
             default => 'ran '.Quantity::count($worst->sums['executions']).' times for '.Quantity::duration($worst->meanUs()).' each',
         }.'.';
     }

@@ -80,7 +80,7 @@ final readonly class StepChange
     }
 
     /**
-     * @param list<float> $values
+     * @param  list<float>  $values
      */
     private static function median(array $values): float
     {
@@ -94,7 +94,7 @@ final readonly class StepChange
     }
 
     /**
-     * @param list<float> $values
+     * @param  list<float>  $values
      */
     private static function spread(array $values): float
     {

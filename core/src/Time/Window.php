@@ -42,6 +42,21 @@ final readonly class Window
         return $this->to - $this->from;
     }
 
+    /**
+     * @param  int  $step seconds
+     * @return non-empty-list<int> starts of the intervals of that length that touch the window, on borders of the step
+     */
+    public function intervals(int $step): array
+    {
+        $starts = [];
+        for ($at = $this->from - $this->from % $step; $at < $this->to; $at += $step) {
+            $starts[] = $at;
+        }
+        assert($starts !== []);
+
+        return $starts;
+    }
+
     /** The window of the same length that ends where this one begins. */
     public function before(): self
     {

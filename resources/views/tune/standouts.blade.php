@@ -16,5 +16,5 @@
         </li>
     @endforeach
 </ul>
-<p class="quiet small">Computed from day and hour summaries of this cluster. A level counts as changed when a split of the days at one date puts nine in ten on their own side and the medians differ by a factor of 2 (latency) or 1.35 (bytes of a user).</p>
+<p class="quiet small">Computed from day and hour summaries of this cluster. A level counts as changed when a split of the days at one date puts nine in ten on their own side and the medians differ by a factor of 2 (latency) or 1.25 (bytes of a user).</p>
 @endif

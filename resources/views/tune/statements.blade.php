@@ -30,7 +30,7 @@
 
     <section aria-labelledby="standouts-title">
         <h2 id="standouts-title">What stands out in 28 days</h2>
-        <div hx-get="/tune/statements/standouts?cluster={{ $scope->cluster->slug }}" hx-trigger="load" hx-swap="innerHTML"><p class="quiet">Comparing the days of four weeks …</p></div>
+        <div hx-get="/tune/statements/standouts?cluster={{ $scope->cluster->slug }}" hx-trigger="load" hx-swap="innerHTML"><p class="quiet late">Comparing the days of four weeks …</p></div>
     </section>
     @endif
 

@@ -148,7 +148,7 @@ final class NormaliserTest extends TestCase
     private static function noise(Randomizer $random, int $most = 14): string
     {
         $pieces = ['select', ' ', "\n", 'a', 'IN', '(', ')', '1', ',', "'", '"', '`', '[', ']', '-', '--', '/*', '*/', '/', '*', '$', '$$', '?', ':', '::', '.', '...', '5.', 'e3', '@', '#', '%s', '{',
-            '}', "\\", "\xff", "\0", 'tmp_1234', 'VALUES', "'x'", '=', '+', 'E', 'x_$', ';', 'é', '0x', '_9'];
+            '}', '\\', "\xff", "\0", 'tmp_1234', 'VALUES', "'x'", '=', '+', 'E', 'x_$', ';', 'é', '0x', '_9'];
         $sql = '';
         for ($n = $random->getInt(1, $most); $n > 0; $n--) {
             $sql .= $pieces[$random->getInt(0, count($pieces) - 1)];
@@ -170,7 +170,7 @@ final class NormaliserTest extends TestCase
         };
         $condition = static fn (): string => match ($shape->getInt(0, 4)) {
             0 => "{$column} = ".$literal(),
-            1 => "b IN (".implode(', ', array_map(static fn (): string => $literal(), range(0, $values->getInt(0, 4)))).')',
+            1 => 'b IN ('.implode(', ', array_map(static fn (): string => $literal(), range(0, $values->getInt(0, 4)))).')',
             2 => "c BETWEEN {$literal()} AND {$literal()}",
             3 => "d - {$literal()} > f({$literal()}, e)",
             default => "g LIKE {$literal()} OR h IS NULL",

@@ -103,7 +103,22 @@ final class FoldTest extends TestCase
                 $at = $part['to'];
             }
             self::assertSame($window->to, $at);
-            self::assertLessThanOrEqual(22 + 46 + intdiv($window->seconds(), 86_400), $rows);
+            self::assertLessThanOrEqual(22 + 46 + 12 + intdiv($window->seconds(), 604_800), $rows);
+
+            // With parts taken away, every bucket still counts once inside and not at all outside.
+            $times = [];
+            $short = 0;
+            foreach (WindowCover::of($window, true) as $part) {
+                self::assertSame(0, $part['from'] % WindowCover::LEVELS[$part['level']]);
+                $short += intdiv($part['to'] - $part['from'], WindowCover::LEVELS[$part['level']]);
+                for ($bucket = $part['from']; $bucket < $part['to']; $bucket += 300) {
+                    $times[$bucket] = ($times[$bucket] ?? 0) + $part['sign'];
+                }
+            }
+            $inside = array_keys(array_filter($times));
+            self::assertSame([1], array_values(array_unique(array_filter($times))));
+            self::assertSame([$window->from, $window->to - 300, intdiv($window->seconds(), 300)], [min($inside), max($inside), count($inside)]);
+            self::assertLessThanOrEqual($rows, $short);
         }
     }
 

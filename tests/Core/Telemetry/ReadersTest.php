@@ -37,7 +37,7 @@ final class ReadersTest extends TestCase
     }
 
     /**
-     * @param array<string, mixed> $change
+     * @param  array<string, mixed>  $change
      */
     #[DataProvider('broken')]
     public function test_a_bad_record_is_told_by_field_and_remedy(array $change, string $field, string $reason): void
@@ -155,7 +155,7 @@ final class ReadersTest extends TestCase
     }
 
     /**
-     * @param array<string, mixed> $record
+     * @param  array<string, mixed>  $record
      */
     private static function read(array $record): Execution|Rejection
     {

@@ -1,0 +1,178 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Browser;
+
+use Database\Demo\Team;
+use Facebook\WebDriver\Remote\RemoteWebDriver;
+use Facebook\WebDriver\Remote\RemoteWebElement;
+use Facebook\WebDriver\WebDriverBy;
+use PHPUnit\Framework\TestCase;
+use RuntimeException;
+
+/**
+ * The whole application with its demo in a schema and a web server of its own, seen through a real browser.
+ */
+abstract class BrowserTestCase extends TestCase
+{
+    private static ?Chrome $chrome = null;
+
+    private static string $base = '';
+
+    /** @var resource|null */
+    private static $server;
+
+    private static string $signedInAs = '';
+
+    public static function setUpBeforeClass(): void
+    {
+        if (self::$chrome !== null) {
+            return;
+        }
+        self::artisan('migrate:fresh', '--force');
+        self::artisan('platform:install', '--without-owner');
+        self::artisan('demo:load');
+        $port = self::freePort();
+        self::$base = "http://127.0.0.1:{$port}";
+        $server = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', '-d', 'upload_max_filesize=64M', '-d', 'post_max_size=64M', '-S', "127.0.0.1:{$port}", self::root().'/vendor/laravel/framework/src/Illuminate/Foundation/resources/server.php'],
+            [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes, self::root().'/public', self::environment() + ['PHP_CLI_SERVER_WORKERS' => '3']);
+        self::$server = $server === false ? throw new RuntimeException('The web server does not start.') : $server;
+        for ($i = 0; $i < 100 && @file_get_contents(self::$base.'/up') === false; $i++) {
+            usleep(100_000);
+        }
+        self::$chrome = Chrome::start();
+        register_shutdown_function(static function (): void {
+            self::$chrome?->stop();
+            if (self::$server !== null) {
+                // The server's workers are its children and outlive a signal to it alone.
+                exec('pkill -TERM -P '.proc_get_status(self::$server)['pid']);
+                proc_terminate(self::$server);
+            }
+        });
+    }
+
+    protected static function artisan(string ...$arguments): string
+    {
+        $process = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', self::root().'/artisan', ...$arguments], [['file', '/dev/null', 'r'], ['pipe', 'w'], ['pipe', 'w']], $pipes, self::root(), self::environment());
+        assert($process !== false);
+        $output = stream_get_contents($pipes[1]).stream_get_contents($pipes[2]);
+        if (proc_close($process) !== 0) {
+            throw new RuntimeException("artisan {$arguments[0]} failed: {$output}");
+        }
+
+        return $output;
+    }
+
+    protected function signIn(string $email): void
+    {
+        if (self::$signedInAs === $email) {
+            return;
+        }
+        $this->driver()->manage()->deleteAllCookies();
+        $this->open('/sign-in');
+        $this->find('input[name=email]')->sendKeys($email);
+        $this->find('input[name=password]')->sendKeys(Team::PASSWORD);
+        $this->click($this->find('main form button'));
+        self::$signedInAs = $email;
+    }
+
+    protected function open(string $address): void
+    {
+        $this->chrome()->open(self::$base.$address);
+    }
+
+    protected function find(string $selector): RemoteWebElement
+    {
+        return $this->driver()->findElement(WebDriverBy::cssSelector($selector));
+    }
+
+    protected function link(string $text): RemoteWebElement
+    {
+        return $this->driver()->findElement(WebDriverBy::partialLinkText($text));
+    }
+
+    /** @return list<string> */
+    protected function texts(string $selector): array
+    {
+        return array_map(static fn (RemoteWebElement $element): string => $element->getText(), $this->driver()->findElements(WebDriverBy::cssSelector($selector)));
+    }
+
+    protected function press(string $key): void
+    {
+        $this->following(fn () => $this->driver()->getKeyboard()->sendKeys($key));
+    }
+
+    protected function click(RemoteWebElement $element): void
+    {
+        $this->driver()->executeScript('arguments[0].scrollIntoView({block: "center"})', [$element]);
+        $this->following($element->click(...));
+    }
+
+    /** Does something that may lead to another page, and waits for that page. */
+    protected function following(callable $act): void
+    {
+        $page = $this->find('html')->getID();
+        $act();
+        for ($i = 0; $i < 15; $i++) {
+            usleep(100_000);
+            if ($this->find('html')->getID() !== $page) {
+                break;
+            }
+        }
+        $this->chrome()->settle();
+    }
+
+    protected function heading(): string
+    {
+        return $this->find('h1')->getText();
+    }
+
+    protected function address(): string
+    {
+        return substr($this->driver()->getCurrentURL(), strlen(self::$base));
+    }
+
+    protected function driver(): RemoteWebDriver
+    {
+        return $this->chrome()->driver;
+    }
+
+    protected function chrome(): Chrome
+    {
+        return self::$chrome ?? throw new RuntimeException('No browser.');
+    }
+
+    /** Waits for a file that the browser is loading down and returns its text. */
+    protected function downloaded(string $name): string
+    {
+        $path = $this->chrome()->downloads()."/{$name}";
+        for ($i = 0; $i < 100 && ! is_file($path); $i++) {
+            usleep(100_000);
+        }
+
+        return (string) file_get_contents($path);
+    }
+
+    protected static function root(): string
+    {
+        return dirname(__DIR__, 2);
+    }
+
+    /** @return array<string, string> */
+    private static function environment(): array
+    {
+        return ['DB_DATABASE' => 'fulcrion_browser', 'DB_USERNAME' => 'fulcrion_test', 'DB_PASSWORD' => (string) getenv('DB_PASSWORD'), 'APP_ENV' => 'testing', 'APP_DEBUG' => 'false', 'QUEUE_CONNECTION' => 'sync', 'SESSION_DRIVER' => 'database', 'CACHE_STORE' => 'database']
+            + getenv();
+    }
+
+    private static function freePort(): int
+    {
+        $socket = stream_socket_server('tcp://127.0.0.1:0');
+        assert($socket !== false);
+        $name = (string) stream_socket_get_name($socket, false);
+        fclose($socket);
+
+        return (int) substr($name, (int) strrpos($name, ':') + 1);
+    }
+}

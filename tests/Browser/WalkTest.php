@@ -1,0 +1,206 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Browser;
+
+use Facebook\WebDriver\Interactions\WebDriverActions;
+use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverDimension;
+
+/**
+ * The ways people go, wrong turns too.
+ */
+final class WalkTest extends BrowserTestCase
+{
+    private const OWNER = 'marta@brackenfold.example';
+
+    private const ENGINEER = 'idris@brackenfold.example';
+
+    private const VIEWER = 'joon@brackenfold.example';
+
+    public function test_a_wrong_password_is_told_and_a_right_one_leads_to_the_statements(): void
+    {
+        $this->open('/tune/statements?window=last+7+days');
+        self::assertSame('Sign in', $this->heading());
+        $this->find('input[name=email]')->sendKeys(self::OWNER);
+        $this->find('input[name=password]')->sendKeys('wrong');
+        $this->click($this->find('main form button'));
+        self::assertStringContainsString('No one signs in', $this->find('[role=alert]')->getText());
+        $this->find('input[name=password]')->sendKeys('glasshouse-46');
+        $this->click($this->find('main form button'));
+        self::assertStringContainsString('window=last 7 days', urldecode($this->address()), 'back to where one wanted to go');
+        self::assertMatchesRegularExpression('~^\d+ of \d+ statements made \d+% of the load on Fernhill in the last 7 days~', $this->heading());
+    }
+
+    public function test_the_planted_troubles_stand_out_without_knowing_where_to_look(): void
+    {
+        $this->signIn(self::OWNER);
+        $this->open('/');
+        $found = $this->texts('.standouts li');
+        $one = static fn (string $pattern): array => array_values(array_filter($found, static fn (string $text): bool => preg_match($pattern, $text) === 1));
+        // Trouble 1, first of all.
+        self::assertMatchesRegularExpression('~slower.*by a factor of [5-7].*INSERT INTO field.pick_summary~s', $found[0]);
+        self::assertStringContainsString('since '.gmdate('D j M', time() - 11 * 86_400), $found[0]);
+        // Trouble 2.
+        self::assertCount(1, $one('~rare and heavy.*Ran 3 times.*field.climate_reading r, field.harvest_pick p~s'));
+        self::assertCount(1, $one('~rare and heavy~'));
+        // Trouble 5: five aggregates of these two tables and no other steady statement.
+        self::assertCount(5, $one('~steady repetition.*every 5 min.*(climate_reading|meter_reading|SELECT)~s'));
+        self::assertCount(5, $one('~steady repetition~'));
+        // Trouble 10, and no other user is accused.
+        self::assertCount(1, $one('~reads more.*up by (7|8|9|10|11)\d*%.*forecast_lab~s'));
+        self::assertCount(1, $one('~reads less.*down by (2[5-9]|3\d|4[0-2])%.*energy_desk~s'));
+        self::assertCount(2, $one('~reads (more|less)~'));
+        $this->click($this->find('.standouts li a.what'));
+        self::assertMatchesRegularExpression('~^Ran \d+ times~', $this->heading());
+    }
+
+    public function test_from_a_spike_on_the_rail_to_a_report_for_a_colleague(): void
+    {
+        $this->signIn(self::ENGINEER);
+        $this->open('/tune/statements?cluster=fernhill&window=last+3+hours');
+        // Drag over the first day of the rail.
+        $rail = $this->find('[data-rail] svg');
+        $width = $rail->getSize()->getWidth();
+        $this->following(fn () => (new WebDriverActions($this->driver()))->moveToElement($rail, (int) (-$width / 2 + $width * 1 / 14), 10)->clickAndHold()
+            ->moveToElement($rail, (int) (-$width / 2 + $width * 2 / 14), 10)->release()->perform());
+        self::assertMatchesRegularExpression('~window=\d{4}-\d\d-\d\d~', $this->address());
+        self::assertStringContainsString('between', $this->heading());
+        // Rank, filter by words, by user.
+        $this->click($this->find('th a[title="Sort by p95"]'));
+        self::assertSame('descending', $this->driver()->findElement(WebDriverBy::xpath('//th[a[@title="Sort by p95"]]'))->getAttribute('aria-sort'));
+        self::assertStringContainsString('by=p95', $this->address());
+        $this->press('/');
+        $this->driver()->getKeyboard()->sendKeys('climate_reading GROUP');
+        $this->press("\n");
+        self::assertStringContainsString('words=climate_reading+GROUP', $this->address());
+        foreach ($this->texts('td.statement > a') as $text) {
+            self::assertStringContainsString('climate_reading', $text);
+        }
+        $this->click($this->find('#f-user option[value=boards]'));
+        self::assertStringContainsString('user=boards', $this->address());
+        // Open the first by keys alone, look at it, reveal, come back.
+        $this->find('h1')->click();
+        $this->press('j');
+        $this->press("\n");
+        self::assertMatchesRegularExpression('~^/tune/statements/[0-9a-f]{32}~', $this->address());
+        self::assertStringContainsString('Literals and binds are hidden', $this->find('#samples')->getText());
+        $this->click($this->find('#samples form button'));
+        for ($i = 0; $i < 50 && ! str_contains($this->find('#samples')->getText(), 'Literals are shown'); $i++) {
+            usleep(100_000);
+        }
+        self::assertStringContainsString('Literals are shown', $this->find('#samples')->getText());
+        $this->click($this->link('Report without literals'));
+        $report = $this->downloaded('statement-'.substr(basename(explode('?', $this->address())[0]), 0, 8).'.html');
+        self::assertStringContainsString('<svg', $report);
+        self::assertStringNotContainsString('<script', $report);
+        self::assertDoesNotMatchRegularExpression('~(src|href)="?https?:~', $report);
+        file_put_contents($file = $this->chrome()->downloads().'/offline.html', $report);
+        $this->driver()->get("file://{$file}");
+        self::assertMatchesRegularExpression('~^Ran \d+ times~', str_replace("\u{2009}", '', $this->heading()), 'it opens without the application');
+        $this->open('/tune/statements');
+        $this->press('c');
+        self::assertStringStartsWith('/tune/compare', $this->address());
+        self::assertStringContainsString('Load on Fernhill went from', $this->heading());
+        self::assertStringContainsString('100%', $this->find('tfoot')->getText());
+        $this->click($this->link('rose '));
+        self::assertStringContainsString('movement=rose', $this->address());
+        $this->press('l');
+        self::assertStringContainsString('revealed literals', implode("\n", $this->texts('tbody tr')));
+    }
+
+    public function test_a_typed_window_that_is_none_is_explained_and_nothing_is_lost(): void
+    {
+        $this->signIn(self::ENGINEER);
+        $this->open('/tune/statements?user=boards');
+        $field = $this->find('#scope-window');
+        $field->clear();
+        $this->following(static fn () => $field->sendKeys("next tuesday\n"));
+        self::assertStringContainsString('is not a window', $this->find('#scope-complaint')->getText());
+        self::assertStringContainsString('user=boards', $this->address());
+    }
+
+    public function test_a_file_is_sent_its_bad_line_shown_and_its_statements_opened(): void
+    {
+        $this->signIn(self::ENGINEER);
+        $at = gmdate('Y-m-d\TH:i:s\Z', time() - 7_200);
+        file_put_contents($file = sys_get_temp_dir().'/fulcrion-walk.jsonl', "{\"started_at\":\"{$at}\",\"duration_us\":9000000,\"sql\":\"SELECT walked FROM t WHERE a = 1\"}\n{\"started_at\":\"{$at}\",\"sql\":\"SELECT 1\"}\n");
+        $this->open('/tune/imports');
+        $this->driver()->findElement(WebDriverBy::cssSelector('#cluster option[value=wren]'))->click();
+        $this->find('#file')->sendKeys($file);
+        $this->click($this->find('form.filters button.btn-primary'));
+        for ($i = 0; $i < 100 && ! str_contains($this->address(), '/tune/imports/'); $i++) {
+            usleep(100_000);
+        }
+        self::assertStringContainsString('1 executions were taken', $this->heading());
+        self::assertStringContainsString('duration_us', implode("\n", $this->texts('tbody tr')));
+        $this->click($this->link('Look at its statements'));
+        self::assertStringContainsString('SELECT walked FROM t', implode("\n", $this->texts('td.statement > a')));
+        unlink($file);
+    }
+
+    public function test_a_server_is_added_found_wanting_and_removed(): void
+    {
+        $this->signIn(self::ENGINEER);
+        $this->open('/tend/clusters/new');
+        foreach (['name' => 'Alder', 'host' => '127.0.0.1', 'username' => 'nobody', 'secret' => 'no such password'] as $name => $value) {
+            $this->find("#{$name}")->sendKeys($value);
+        }
+        $this->find('#port')->clear();
+        $this->find('#port')->sendKeys('1');
+        $this->click($this->find('form.form-grid .btn-primary'));
+        $this->click($this->driver()->findElement(WebDriverBy::xpath('//button[contains(., "Check the connection")]')));
+        self::assertStringContainsString('cannot be reached', $this->find('.standouts')->getText());
+        self::assertStringNotContainsString('no such password', (string) $this->driver()->getPageSource());
+        $this->find('#confirm')->sendKeys('Elder');
+        $this->click($this->find('.btn-danger'));
+        self::assertStringContainsString('Nothing was removed', $this->find('[role=alert]')->getText());
+        $this->find('#confirm')->sendKeys('Alder');
+        $this->click($this->find('.btn-danger'));
+        self::assertStringStartsWith('3 clusters', $this->heading());
+    }
+
+    public function test_who_may_not_sees_no_way_in_and_a_page_that_says_so(): void
+    {
+        $this->signIn(self::VIEWER);
+        $this->open('/people');
+        self::assertSame('This is not yours to do', $this->heading());
+        $this->open('/tend/clusters');
+        self::assertSame([], $this->texts('a[href="/tend/clusters/new"]'));
+        $this->open('/tune/imports');
+        self::assertSame([], $this->texts('#file'));
+    }
+
+    public function test_no_page_has_an_accessibility_violation_or_an_error_in_the_console(): void
+    {
+        $this->signIn(self::OWNER);
+        self::artisan('estate:collect', 'own-store');
+        self::artisan('estate:collect', 'own-store');
+        $this->open('/tune/statements?cluster=fernhill&window=last+28+days');
+        $link = (string) $this->find('td.statement > a')->getAttribute('href');
+        $statement = parse_url($link, PHP_URL_PATH).'?'.parse_url($link, PHP_URL_QUERY);
+        $this->open('/tune/imports');
+        $import = (string) parse_url((string) $this->find('td a')->getAttribute('href'), PHP_URL_PATH);
+        $axe = (string) file_get_contents(self::root().'/node_modules/axe-core/axe.min.js');
+        $this->driver()->manage()->getLog('browser');
+        $pages = ['/tune/statements?cluster=fernhill&window=last+28+days', '/tune/statements?cluster=fernhill&window=2020-01-01', '/tune/statements?cluster=own-store', $statement, '/tune/compare?cluster=fernhill&window=last+7+days', '/tune/running',
+            '/tune/imports', $import, '/tend/clusters', '/tend/clusters/new', '/tend/clusters/own-store', '/ledger', '/people', '/account', '/nowhere'];
+        foreach ([[1280, 'day'], [390, 'night']] as [$width, $theme]) {
+            $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
+            foreach ($pages as $page) {
+                $this->open($page);
+                if ($page !== '/nowhere') {
+                    $this->driver()->executeScript("document.documentElement.dataset.theme = '{$theme}'");
+                    self::assertLessThanOrEqual($this->driver()->executeScript('return window.innerWidth'), $this->driver()->executeScript('return document.documentElement.scrollWidth'), "{$page} at {$width} does not scroll sideways");
+                }
+                $this->driver()->executeScript($axe);
+                $violations = $this->driver()->executeAsyncScript('const done = arguments[arguments.length - 1]; axe.run().then((r) => done(r.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | "))))');
+                self::assertSame([], $violations, "{$page} at {$width}");
+            }
+        }
+        $this->driver()->manage()->window()->setSize(new WebDriverDimension(1280, 900));
+        $errors = array_filter($this->driver()->manage()->getLog('browser'), static fn (array $entry): bool => $entry['level'] === 'SEVERE' && ! str_contains($entry['message'], '/nowhere'));
+        self::assertSame([], array_values($errors));
+    }
+}

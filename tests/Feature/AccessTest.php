@@ -1,0 +1,201 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Ledger\Ledger;
+use App\Ledger\Models\LedgerEntry;
+use App\Platform\Models\User;
+use App\Platform\Support\Role;
+use Illuminate\Routing\Route;
+use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Route as Routes;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\TestCase;
+
+final class AccessTest extends TestCase
+{
+    /** What each role may reach; every other route of ours needs the role named here. */
+    private const RESTRICTED = [
+        'POST tune/statements/{fingerprint}/reveal' => ['engineer', 'steward'],
+        'POST tune/statements/{fingerprint}/report' => ['engineer', 'steward'],
+        'POST tune/imports' => ['engineer'],
+        'GET tune/imports/{import}/columns' => ['engineer'],
+        'POST tune/imports/{import}/columns' => ['engineer'],
+        'POST tune/imports/{import}/stop' => ['engineer'],
+        'GET tune/imports/{import}/set-aside' => ['engineer'],
+        'GET tend/clusters/new' => ['engineer'],
+        'POST tend/clusters' => ['engineer'],
+        'GET tend/clusters/{cluster}' => ['engineer'],
+        'POST tend/clusters/{cluster}' => ['engineer'],
+        'POST tend/clusters/{cluster}/check' => ['engineer'],
+        'POST tend/clusters/{cluster}/tokens' => ['engineer'],
+        'POST tend/clusters/{cluster}/tokens/{token}/revoke' => ['engineer'],
+        'POST tend/clusters/{cluster}/remove' => ['engineer'],
+        'GET people' => [],
+        'POST people' => [],
+        'POST people/{user}' => [],
+    ];
+
+    private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions'];
+
+    public function test_every_route_refuses_strangers_and_the_wrong_roles(): void
+    {
+        $cluster = $this->cluster();
+        $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => "SELECT 'secret' FROM t"]]);
+        $fill = ['{fingerprint}' => (string) DB::table('statements')->value('fingerprint'), '{import}' => (string) DB::table('imports')->value('id'), '{cluster}' => $cluster->slug,
+            '{token}' => '1', '{user}' => (string) $this->person(Role::Viewer)->id, '{format}' => 'csv'];
+        $seen = [];
+        foreach (Routes::getRoutes()->getRoutes() as $route) {
+            assert($route instanceof Route);
+            $name = $route->methods()[0].' '.$route->uri();
+            if (in_array($name, self::OPEN, true)) {
+                continue;
+            }
+            $seen[] = $name;
+            $address = '/'.ltrim(strtr($route->uri(), $fill), '/');
+            $this->app['auth']->forgetGuards();
+            $this->call($route->methods()[0], $address)->assertRedirect('/sign-in');
+            foreach (Role::cases() as $role) {
+                $allowed = $role === Role::Owner || ! array_key_exists($name, self::RESTRICTED) || in_array($role->value, self::RESTRICTED[$name], true);
+                if ($allowed && $route->methods()[0] === 'POST') {
+                    // Acts that are allowed are walked elsewhere.
+                    continue;
+                }
+                $status = $this->actingAs($this->person($role))->call($route->methods()[0], $address)->getStatusCode();
+                self::assertSame($allowed ? false : true, $status === 403, "{$role->value} {$name}: {$status}");
+                self::assertLessThan(500, $status, "{$role->value} {$name}");
+            }
+        }
+        self::assertSame([], array_diff(array_keys(self::RESTRICTED), $seen), 'every restricted route exists');
+    }
+
+    public function test_literals_are_hidden_until_revealed_and_the_ledger_says_so(): void
+    {
+        $this->cluster();
+        $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => "SELECT a FROM t WHERE phone = '0170-555'", 'binds' => ['bound-555'], 'status' => 'error', 'error' => "Duplicate entry 'ada@x' for key 'phone_key'"]]);
+        foreach (['samples', 'statements', 'messages', 'set_aside'] as $table) {
+            self::assertStringNotContainsString('0170-555', (string) json_encode(DB::table($table)->get(), JSON_INVALID_UTF8_SUBSTITUTE), $table);
+        }
+        $fingerprint = DB::table('statements')->value('fingerprint');
+        $page = "/tune/statements/{$fingerprint}";
+        $this->actingAs($this->person(Role::Viewer))->get("{$page}?window=2026-11-20")->assertOk()->assertDontSee('0170-555')->assertDontSee('bound-555')->assertDontSee('ada@x')->assertSee('phone_key')->assertDontSee('Reveal literals');
+        $this->get("{$page}/report?window=2026-11-20")->assertOk()->assertDontSee('0170-555')->assertHeader('Content-Disposition');
+        $this->post("{$page}/reveal?window=2026-11-20")->assertForbidden();
+        self::assertSame(0, LedgerEntry::query()->count());
+        $this->actingAs($this->person(Role::Steward))->post("{$page}/reveal?window=2026-11-20")->assertOk()->assertSee('0170-555')->assertSee('bound-555');
+        $this->post("{$page}/report?window=2026-11-20")->assertOk()->assertSee('0170-555');
+        self::assertSame(['revealed literals', 'took literals away in a report'], LedgerEntry::query()->orderBy('number')->pluck('act')->all());
+    }
+
+    public function test_the_ledger_notices_every_kind_of_tampering(): void
+    {
+        $ledger = app(Ledger::class);
+        $fill = function () use ($ledger): void {
+            DB::table('ledger_entries')->delete();
+            foreach (range(1, 4) as $i) {
+                $ledger->record($this->person(), 'tested', "object {$i}", ['n' => $i]);
+            }
+        };
+        $fill();
+        self::assertSame(['entries' => 4, 'brokenAt' => null], $ledger->verify());
+        DB::table('ledger_entries')->where('number', 2)->update(['object' => 'another']);
+        self::assertSame(2, $ledger->verify()['brokenAt']);
+        $fill();
+        DB::table('ledger_entries')->where('number', 3)->delete();
+        self::assertSame(4, $ledger->verify()['brokenAt']);
+        $this->actingAs($this->person())->post('/ledger/verify')->assertSessionHas('failed');
+        $this->get('/ledger?words=object+1')->assertSee('object 1')->assertDontSee('object 4');
+        self::assertStringContainsString('"n":4', str_replace('\\', '', $this->get('/ledger/export/json')->streamedContent()));
+    }
+
+    public function test_sign_in_is_throttled_and_says_nothing_about_who_exists(): void
+    {
+        $this->person();
+        $answers = [];
+        foreach (['owner@brackenfold.example', 'nobody@brackenfold.example'] as $email) {
+            $this->post('/sign-in', ['email' => $email, 'password' => 'wrong'])->assertSessionHasErrors('email');
+            $answers[] = session('errors')->first('email');
+        }
+        self::assertSame($answers[0], $answers[1]);
+        for ($i = 0; $i < 4; $i++) {
+            $this->post('/sign-in', ['email' => 'owner@brackenfold.example', 'password' => 'wrong']);
+        }
+        $this->post('/sign-in', ['email' => 'owner@brackenfold.example', 'password' => 'a long password'])->assertStatus(429)->assertSee('Wait a minute');
+        $this->assertGuest();
+    }
+
+    public function test_who_is_disabled_is_out_at_once_and_the_last_owner_stays(): void
+    {
+        $owner = $this->person();
+        $viewer = $this->person(Role::Viewer);
+        $this->actingAs($owner)->post("/people/{$owner->id}", ['role' => 'viewer'])->assertSessionHas('failed');
+        $this->post("/people/{$viewer->id}", ['role' => 'viewer', 'disabled' => 1])->assertSessionHas('done');
+        $this->actingAs($viewer->refresh())->get('/tune/statements')->assertRedirect('/sign-in');
+        $this->actingAs($owner)->post('/people', ['name' => 'New', 'email' => 'new@brackenfold.example', 'role' => 'engineer'])->assertSessionHas('done');
+        self::assertSame(Role::Engineer, User::query()->where('email', 'new@brackenfold.example')->firstOrFail()->role);
+    }
+
+    public function test_pages_carry_the_strict_policy_and_escape_what_they_show(): void
+    {
+        $this->cluster();
+        $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => 'SELECT "<script>alert(1)</script>" FROM t', 'user' => '<b>bold</b>']]);
+        $response = $this->actingAs($this->person())->get('/tune/statements?window=2026-11-20&words=%3Cscript%3E')->assertOk();
+        $policy = (string) $response->headers->get('Content-Security-Policy');
+        self::assertStringContainsString("script-src 'self';", $policy);
+        self::assertStringNotContainsString('unsafe', $policy);
+        self::assertStringNotContainsString('<script>alert', (string) $response->getContent());
+        self::assertDoesNotMatchRegularExpression('~<[^>]+\s(style|on\w+)=~', (string) $response->getContent());
+        $report = (string) $this->get('/tune/statements/report?window=2026-11-20')->assertOk()->getContent();
+        self::assertStringNotContainsString('<script', $report);
+        self::assertStringNotContainsString('<b>bold', $report);
+    }
+
+    /** @param  list<string>  $queries */
+    #[DataProvider('oddWindows')]
+    public function test_odd_windows_have_a_sensible_page(array $queries, string $says): void
+    {
+        $this->cluster();
+        $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => 'SELECT a FROM t']]);
+        $fingerprint = DB::table('statements')->value('fingerprint');
+        foreach ($queries as $query) {
+            $this->actingAs($this->person())->get("/tune/statements?{$query}")->assertOk()->assertSee($says);
+            $this->get("/tune/compare?{$query}")->assertOk();
+            $this->get("/tune/statements/{$fingerprint}?{$query}")->assertOk();
+            $this->get("/tune/statements/report?{$query}")->assertOk();
+        }
+    }
+
+    /** @return iterable<string, array{list<string>, string}> */
+    public static function oddWindows(): iterable
+    {
+        yield 'one bucket' => [['window=2026-11-20+06:00-06:05', 'window=2026-11-20+06:00-06:05&split=time&by=p99'], '1 of 1 statements'];
+        yield 'a day without data' => [['window=2026-11-19'], 'Nothing ran'];
+        yield 'not a window' => [['window=soon', 'window[]=x', 'window=2026-11-20&against=never'], ''];
+        yield 'a filter that leaves nothing' => [['window=2026-11-20&words=nowhere'], 'No statement of this window'];
+        yield 'odd parameters' => [['window=2026-11-20&by=nothing&split=x&page=-3&with[]=x&dir=up', 'window=2026-11-20&page=99'], '1 of 1'];
+    }
+
+    public function test_an_empty_store_and_a_missing_cluster_say_what_to_do(): void
+    {
+        $this->actingAs($this->person());
+        $this->get('/tune/statements')->assertOk()->assertSee('No cluster is known yet');
+        foreach (['/tune/compare', '/tune/running', '/tune/imports', '/tend/clusters', '/ledger'] as $address) {
+            $this->get($address)->assertOk();
+        }
+        $this->cluster();
+        $this->get('/tune/statements')->assertOk()->assertSee('Import a file');
+        $this->get('/tune/statements/'.str_repeat('0', 32))->assertNotFound();
+        $this->get('/nowhere')->assertNotFound()->assertSee('nothing at this address');
+    }
+
+    /**
+     * @param  list<array<string, mixed>>  $records
+     */
+    private function import(array $records): void
+    {
+        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file($records), '--cluster' => 'fernhill']), Artisan::output());
+    }
+}

@@ -1,0 +1,126 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Estate\Models\Cluster;
+use App\Tune\Queries\Filter;
+use App\Tune\Queries\LoadSeries;
+use App\Tune\Queries\Ranking;
+use App\Tune\Queries\Scope;
+use App\Tune\Queries\WindowComparison;
+use DateTimeZone;
+use Fulcrion\Core\Statements\StatementChange;
+use Fulcrion\Core\Time\Window;
+use Illuminate\Support\Facades\Artisan;
+use Random\Engine\Mt19937;
+use Random\Randomizer;
+use Tests\TestCase;
+
+/**
+ * What the pages say, against sums taken straight from the records.
+ */
+final class RankingTest extends TestCase
+{
+    private const START = 1_795_100_400;
+
+    private Cluster $fernhill;
+
+    /** @var list<array<string, mixed>> */
+    private array $records = [];
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $this->fernhill = $this->cluster();
+        $random = new Randomizer(new Mt19937(43));
+        for ($i = 0; $i < 3_000; $i++) {
+            $s = $random->getInt(0, 24);
+            $this->records[] = [
+                'started_at' => gmdate('Y-m-d\TH:i:s', self::START + $random->getInt(0, 4 * 86_400)).sprintf('.%06dZ', $i), 'duration_us' => (int) exp($random->getInt(5_000, 20_000) / 1_000) * (1 + $s), 'sql' => "SELECT c_{$s}_x FROM t WHERE a = {$i}",
+                'user' => ['ada', 'bo', 'cy'][$i % 3], 'database' => ['d1', 'd2'][$s % 2], 'rows_examined' => $random->getInt(0, 9_000), 'rows_returned' => $random->getInt(1, 30), 'bytes_scanned' => $random->getInt(0, 1_000_000),
+                'full_scan' => $s % 4 === 0, 'warnings' => $s === 3 ? ['odd'] : [], 'status' => $s === 5 && $i % 2 === 0 ? 'timed_out' : 'ok',
+            ];
+        }
+        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file($this->records), '--cluster' => 'fernhill']));
+    }
+
+    public function test_every_ranking_agrees_with_the_records(): void
+    {
+        $window = new Window(self::START + 7_200, self::START + 3 * 86_400 + 5_700);
+        foreach ([new Filter, new Filter(user: 'bo'), new Filter(words: 'c_1', flags: ['full_scan'])] as $filter) {
+            $expected = [];
+            foreach ($this->records as $record) {
+                $at = strtotime((string) $record['started_at']);
+                preg_match('~c_(\d+)_x~', (string) $record['sql'], $m);
+                if ($at >= $window->from && $at < $window->to && ($filter->user === '' || $record['user'] === $filter->user)
+                    && ($filter->words === '' || (str_contains((string) $record['sql'], 'c_1') && (int) $m[1] % 4 === 0))) {
+                    $expected[(int) $m[1]][] = $record;
+                }
+            }
+            foreach (array_keys(Ranking::ORDERS) as $order) {
+                $page = app(Ranking::class)->of($this->scope($window, $filter), $order, 1, 100);
+                self::assertSame(count($expected), $page->matching);
+                $last = INF;
+                foreach ($page->rows as $row) {
+                    preg_match('~c_(\d+)_x~', $row->text, $m);
+                    $runs = $expected[(int) $m[1]];
+                    $durations = array_column($runs, 'duration_us');
+                    sort($durations);
+                    self::assertSame([count($runs), array_sum($durations), array_sum(array_column($runs, 'rows_examined')), array_sum(array_column($runs, 'bytes_scanned')), $durations[0], end($durations)],
+                        [$row->sums['executions'], $row->sums['duration_us'], $row->sums['rows_examined'], $row->sums['bytes_scanned'], $row->sums['min_us'], $row->sums['max_us']]);
+                    $p95 = $durations[(int) ceil(0.95 * count($durations)) - 1];
+                    self::assertEqualsWithDelta($p95, $row->p95Us, 0.01 * $p95);
+                    self::assertLessThanOrEqual($last, $row->measure, $order);
+                    $last = $row->measure;
+                }
+            }
+            // A page further on shows the same order.
+            $all = app(Ranking::class)->of($this->scope($window, $filter), 'p99', 1, 100)->rows;
+            $second = app(Ranking::class)->of($this->scope($window, $filter), 'p99', 2, 3)->rows;
+            self::assertSame(array_map(static fn ($row): int => $row->id, array_slice($all, 3, 3)), array_map(static fn ($row): int => $row->id, $second));
+        }
+    }
+
+    public function test_every_split_of_the_load_adds_up_to_the_same(): void
+    {
+        foreach ([new Window(self::START, self::START + 7_200), new Window(self::START, self::START + 3 * 86_400)] as $window) {
+            $total = null;
+            foreach (array_keys(LoadSeries::SPLITS) as $split) {
+                $series = app(LoadSeries::class)->of($this->scope($window), $split, null);
+                $sum = array_sum(array_map(array_sum(...), $series['series'])) * $series['step'];
+                $total ??= $sum;
+                self::assertGreaterThan(0, $sum);
+                self::assertEqualsWithDelta($total, $sum, 1e-6 * $total, $split);
+            }
+        }
+    }
+
+    public function test_a_comparison_of_windows_adds_up(): void
+    {
+        $now = new Window(self::START + 86_400, self::START + 2 * 86_400);
+        $result = app(WindowComparison::class)->of($this->scope($now), $now->before());
+        self::assertNotSame([], $result['changes']);
+        self::assertEqualsWithDelta($result['after'] - $result['before'], array_sum(array_map(static fn (StatementChange $change): float => $change->change(), $result['changes'])), 1e-9);
+    }
+
+    public function test_taken_away_tables_hold_what_the_page_holds(): void
+    {
+        $query = http_build_query(['window' => gmdate('Y-m-d H:i', self::START).' to '.gmdate('Y-m-d H:i', self::START + 5 * 86_400)]);
+        $this->actingAs($this->person());
+        $json = json_decode($this->get("/tune/statements/export/json?{$query}")->assertOk()->streamedContent(), true);
+        self::assertIsArray($json);
+        self::assertCount(25, $json);
+        self::assertSame(3_000, array_sum(array_column($json, 'executions')));
+        $lines = array_map(static fn (string $line): array => str_getcsv($line, ',', '"', ''), array_filter(explode("\n", $this->get("/tune/statements/export/csv?{$query}")->streamedContent())));
+        self::assertSame(array_keys($json[0]), $lines[0]);
+        self::assertCount(26, $lines);
+        self::assertStringStartsWith('[', $this->get("/tune/compare/export/json?{$query}")->assertOk()->streamedContent());
+    }
+
+    private function scope(Window $window, Filter $filter = new Filter): Scope
+    {
+        return new Scope($this->fernhill, $window, 'test', new DateTimeZone('UTC'), $filter);
+    }
+}
