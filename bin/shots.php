@@ -40,7 +40,7 @@ try {
     $chrome->driver->executeScript('document.getElementById("ranking-title").scrollIntoView()');
     $chrome->driver->takeScreenshot("{$directory}/ranking.png");
     $slowest = $driver->findElement(WebDriverBy::cssSelector('.standouts li a.what'))->getAttribute('href');
-    $shoot(substr((string) $slowest, strlen($base)), "{$directory}/statement.png");
+    $shoot((string) $slowest, "{$directory}/statement.png");
     $shoot('/tune/compare?cluster=fernhill&window=last+7+days&against=the+window+before', "{$directory}/compare.png");
     $shoot('/tune/running?cluster=own-store', "{$directory}/running.png");
     $shoot('/tune/imports', "{$directory}/imports.png");

@@ -102,10 +102,10 @@ final class AccessTest extends TestCase
         $fill();
         self::assertSame(['entries' => 4, 'brokenAt' => null], $ledger->verify());
         DB::table('ledger_entries')->where('number', 2)->update(['object' => 'another']);
-        self::assertSame(2, $ledger->verify()['brokenAt']);
+        self::assertSame(['entries' => 2, 'brokenAt' => 2], $ledger->verify());
         $fill();
         DB::table('ledger_entries')->where('number', 3)->delete();
-        self::assertSame(4, $ledger->verify()['brokenAt']);
+        self::assertSame(['entries' => 3, 'brokenAt' => 4], $ledger->verify());
         $this->actingAs($this->person())->post('/ledger/verify')->assertSessionHas('failed');
         $this->get('/ledger?words=object+1')->assertSee('object 1')->assertDontSee('object 4');
         self::assertStringContainsString('"n":4', str_replace('\\', '', $this->get('/ledger/export/json')->streamedContent()));

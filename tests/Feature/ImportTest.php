@@ -21,7 +21,7 @@ final class ImportTest extends TestCase
         $this->cluster();
         $records = $this->records(500);
         $this->import($this->file($records));
-        foreach (['load_five_minute', 'load_hour', 'load_day', 'load_week'] as $table) {
+        foreach (['load_five_minute', 'load_hour', 'load_six_hour', 'load_day', 'load_week'] as $table) {
             $sums = DB::table($table)->selectRaw('SUM(executions) AS n, SUM(duration_us) AS d, SUM(load_us) AS l, SUM(rows_examined) AS r, MIN(min_us) AS low, MAX(max_us) AS high')->first();
             self::assertEquals([500, array_sum(array_column($records, 'duration_us')), array_sum(array_column($records, 'duration_us')), array_sum(array_column($records, 'rows_examined')), min(array_column($records, 'duration_us')), max(array_column($records, 'duration_us'))],
                 [$sums->n, $sums->d, $sums->l, $sums->r, $sums->low, $sums->high], $table);
@@ -111,7 +111,9 @@ final class ImportTest extends TestCase
         $cluster = $this->cluster();
         config(['fulcrion.import.batch' => 10]);
         $import = $this->waiting($this->file($this->records(100)), $cluster->id);
-        app(ImportRunner::class)->run($import, fn () => DB::table('imports')->update(['stop_asked' => true]));
+        app(ImportRunner::class)->run($import, static function (): void {
+            DB::table('imports')->update(['stop_asked' => true]);
+        });
         self::assertSame(['stopped', 10], [$import->state, $import->taken]);
         self::assertSame(10, $this->executions());
     }
@@ -160,7 +162,10 @@ final class ImportTest extends TestCase
     {
         self::assertSame(0, Artisan::call('tune:import', ['file' => $file, '--cluster' => 'fernhill']), Artisan::output());
 
-        return Import::query()->orderByDesc('id')->firstOrFail();
+        $import = Import::query()->orderByDesc('id')->first();
+        self::assertInstanceOf(Import::class, $import);
+
+        return $import;
     }
 
     private function waiting(string $file, int $clusterId): Import

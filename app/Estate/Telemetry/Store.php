@@ -22,7 +22,7 @@ use Illuminate\Support\Facades\DB;
 use PDO;
 
 /**
- * Writes telemetry: who has been taken already, tallies at four levels, samples and messages, in one transaction.
+ * Writes telemetry: who has been taken already, tallies at five levels, samples and messages, in one transaction.
  */
 final class Store
 {
@@ -282,8 +282,9 @@ final class Store
     private function writeLevels(Cluster $cluster, array $fiveMinutes): void
     {
         $hours = Fold::coarsen($fiveMinutes, WindowCover::LEVELS['hour']);
-        $days = Fold::coarsen($hours, WindowCover::LEVELS['day']);
-        foreach (['five_minute' => $fiveMinutes, 'hour' => $hours, 'day' => $days, 'week' => Fold::coarsen($days, WindowCover::LEVELS['week'])] as $level => $buckets) {
+        $quarters = Fold::coarsen($hours, WindowCover::LEVELS['six_hour']);
+        $days = Fold::coarsen($quarters, WindowCover::LEVELS['day']);
+        foreach (['five_minute' => $fiveMinutes, 'hour' => $hours, 'six_hour' => $quarters, 'day' => $days, 'week' => Fold::coarsen($days, WindowCover::LEVELS['week'])] as $level => $buckets) {
             $rows = [];
             ksort($buckets);
             foreach ($buckets as $at => $statements) {

@@ -50,14 +50,14 @@ final class StatementsBench implements Bench
         Scratch::use();
         $marker = Scratch::folder().'/statements.now';
         $now = is_file($marker) ? (int) file_get_contents($marker) : 0;
-        if ($now === 0 || ! DB::getSchemaBuilder()->hasTable('load_week') || (int) DB::table('load_day')->sum('executions') !== self::EXECUTIONS) {
+        if ($now === 0 || ! DB::getSchemaBuilder()->hasTable('load_six_hour') || (int) DB::table('load_day')->sum('executions') !== self::EXECUTIONS) {
             $now = time();
             $now -= $now % 300 - 120;
             Scratch::fresh();
             $this->fill($now, $say);
             file_put_contents($marker, (string) $now);
         }
-        foreach (['load_week', 'load_day', 'load_hour', 'load_five_minute'] as $table) {
+        foreach (['load_week', 'load_day', 'load_six_hour', 'load_hour', 'load_five_minute'] as $table) {
             yield Measured::of("rows in {$table}", (float) DB::table($table)->count(), 'rows');
         }
         yield from $this->measure($now, $say);
@@ -178,10 +178,12 @@ final class StatementsBench implements Bench
             DB::connection()->getPdo()->exec('LOAD DATA LOCAL INFILE '.DB::connection()->getPdo()->quote($path)." INTO TABLE load_{$level} (cluster_id, bucket_at, statement_id, origin_id, ".implode(', ', Tally::SUMS).', min_us, max_us, @sketch) SET sketch = UNHEX(@sketch)');
             unlink($path);
         }
-        $say('weeks from days');
         $sums = implode(', ', array_map(static fn (string $name): string => "SUM({$name})", Tally::SUMS));
-        DB::statement('SET STATEMENT group_concat_max_len = 16777216 FOR INSERT INTO load_week (cluster_id, bucket_at, statement_id, origin_id, '.implode(', ', Tally::SUMS).", min_us, max_us, sketch)
-            SELECT cluster_id, bucket_at - bucket_at % 604800, statement_id, origin_id, {$sums}, MIN(min_us), MAX(max_us), GROUP_CONCAT(sketch SEPARATOR '') FROM load_day GROUP BY 1, 2, 3, 4");
+        foreach (['six_hour' => ['hour', 21_600], 'week' => ['day', 604_800]] as $level => [$source, $seconds]) {
+            $say("{$level} summaries from {$source}s");
+            DB::statement("SET STATEMENT group_concat_max_len = 16777216 FOR INSERT INTO load_{$level} (cluster_id, bucket_at, statement_id, origin_id, ".implode(', ', Tally::SUMS).", min_us, max_us, sketch)
+                SELECT cluster_id, bucket_at - bucket_at % {$seconds}, statement_id, origin_id, {$sums}, MIN(min_us), MAX(max_us), GROUP_CONCAT(sketch SEPARATOR '') FROM load_{$source} GROUP BY 1, 2, 3, 4");
+        }
         foreach (array_chunk($flow, 200, true) as $chunk) {
             $rows = [];
             foreach ($chunk as $at => $byOrigin) {
@@ -192,7 +194,7 @@ final class StatementsBench implements Bench
             DB::table('flow_hour')->insert($rows);
             DB::table('flow_five_minute')->insert($rows);
         }
-        foreach (['load_week', 'load_day', 'load_hour', 'load_five_minute', 'flow_hour', 'flow_five_minute'] as $table) {
+        foreach (['load_week', 'load_day', 'load_six_hour', 'load_hour', 'load_five_minute', 'flow_hour', 'flow_five_minute'] as $table) {
             DB::statement("ANALYZE TABLE {$table}");
         }
     }

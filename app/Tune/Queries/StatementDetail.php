@@ -48,7 +48,7 @@ final readonly class StatementDetail
         [$p50, $p95, $p99] = $sketch->quantiles([0.5, 0.95, 0.99]);
 
         return ['sketch' => $sketch, 'row' => new StatementRow(
-            $statement->id, $statement->fingerprint, $statement->kind, $statement->text, $sums, (int) ($statement->facts ?? Fact::DURATIONS), (int) $statement->first_us,
+            $statement->id, $statement->fingerprint, $statement->kind, $statement->text, $sums, (int) ($statement->facts ?? Fact::DURATIONS), (int) $statement->first_us, false,
             $p50, $p95, $p99, $sketch->count(), $before['executions'] ?? 0,
             ($before['executions'] ?? 0) > 0 ? $before['duration_us'] / $before['executions'] : null, (float) $sums['load_us'],
         )];

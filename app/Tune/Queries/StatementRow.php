@@ -22,6 +22,8 @@ final readonly class StatementRow
         public array $sums,
         public int $facts,
         public int $firstUs,
+        /** First seen in the window, on a cluster that was watched before it. */
+        public bool $isNew,
         public ?int $p50Us,
         public ?int $p95Us,
         public ?int $p99Us,

@@ -9,6 +9,7 @@ use Fulcrion\Core\Statements\Tally;
 use Fulcrion\Core\Statements\WindowCover;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Support\Facades\DB;
+use PDO;
 
 /**
  * Reads tallies over a window from the fewest rows that cover it.
@@ -26,26 +27,26 @@ final class Sums
         if ($origins === [] || $statements === []) {
             return [];
         }
-        $out = [];
         // Extremes cannot be taken away from each other.
         $sumsOnly = array_intersect($columns, ['min_us', 'max_us']) === [] && in_array('executions', $columns, true);
+        $inner = implode(', ', array_map(static fn (string $name): string => self::aggregate($name)." AS {$name}", $columns));
+        $where = self::in('origin_id', $origins).self::in('statement_id', $statements);
+        $parts = [];
         foreach (WindowCover::of($window, $sumsOnly) as $part) {
-            $select = implode(', ', array_map(static fn (string $name): string => self::aggregate($name)." AS {$name}", $columns));
-            $rows = DB::select("SELECT statement_id, {$select} FROM load_{$part['level']}
-                WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}"
-                .self::in('origin_id', $origins).self::in('statement_id', $statements).' GROUP BY statement_id');
-            foreach ($rows as $row) {
-                $id = $row->statement_id;
-                foreach ($columns as $name) {
-                    $value = $part['sign'] * (int) $row->{$name};
-                    $out[$id][$name] = match (true) {
-                        ! isset($out[$id][$name]) => $value,
-                        $name === 'min_us' => min($out[$id][$name], $value),
-                        $name === 'max_us' => max($out[$id][$name], $value),
-                        default => $out[$id][$name] + $value,
-                    };
-                }
-            }
+            $parts[] = "(SELECT statement_id, {$part['sign']} AS sign, {$inner} FROM load_{$part['level']}
+                WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}{$where} GROUP BY statement_id ORDER BY NULL)";
+        }
+        $outer = implode(', ', array_map(static fn (string $name): string => match ($name) {
+            'min_us' => 'MIN(min_us)',
+            'max_us' => 'MAX(max_us)',
+            default => "SUM(sign * {$name})",
+        }, $columns));
+        // Thousands of rows: read as plain lists, without an object for each.
+        $rows = DB::connection()->getReadPdo()->query("SELECT statement_id, {$outer} FROM (".implode(' UNION ALL ', $parts).') parts GROUP BY statement_id ORDER BY NULL');
+        $out = [];
+        foreach ($rows === false ? [] : $rows->fetchAll(PDO::FETCH_NUM) as $row) {
+            $id = array_shift($row);
+            $out[$id] = array_combine($columns, array_map(intval(...), $row));
         }
 
         // What was there only in the part that was taken away did not run in the window.
@@ -76,7 +77,7 @@ final class Sums
     }
 
     /**
-     * @param list<int>|null $origins ids, null for all
+     * @param  list<int>|null  $origins ids, null for all
      */
     public function executions(int $clusterId, Window $window, ?array $origins = null): int
     {

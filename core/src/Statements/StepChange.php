@@ -90,7 +90,7 @@ final readonly class StepChange
             return 0.0;
         }
 
-        return $n === 0 ? 0.0 : ($values[intdiv($n - 1, 2)] + $values[intdiv($n, 2)]) / 2;
+        return ($values[intdiv($n - 1, 2)] + $values[intdiv($n, 2)]) / 2;
     }
 
     /**

@@ -7,14 +7,14 @@ namespace Fulcrion\Core\Statements;
 use Fulcrion\Core\Time\Window;
 
 /**
- * Covers a window with few summaries: weeks inside, days, hours and five-minute buckets towards the ends.
+ * Covers a window with few summaries: weeks inside, then days, quarters of a day, hours and five-minute buckets towards the ends.
  *
- * Sums may also be taken away: eighteen hours of a day are the day without six. That halves what is read, but serves
+ * Sums may also be taken away: twenty hours of a day are the day without four. That halves what is read, but serves
  * sums only, not extremes or sketches.
  */
 final class WindowCover
 {
-    public const LEVELS = ['week' => 604_800, 'day' => 86_400, 'hour' => 3_600, 'five_minute' => 300];
+    public const LEVELS = ['week' => 604_800, 'day' => 86_400, 'six_hour' => 21_600, 'hour' => 3_600, 'five_minute' => 300];
 
     /**
      * @return list<array{level: key-of<self::LEVELS>, from: int, to: int, sign: 1|-1}> Unix seconds, ends excluded
@@ -25,7 +25,7 @@ final class WindowCover
     }
 
     /**
-     * @param list<key-of<self::LEVELS>> $levels coarsest first
+     * @param  list<key-of<self::LEVELS>>  $levels coarsest first
      * @return list<array{level: key-of<self::LEVELS>, from: int, to: int, sign: 1|-1}>
      */
     private static function cover(int $from, int $to, array $levels, bool $mayTakeAway): array
@@ -51,9 +51,9 @@ final class WindowCover
     }
 
     /**
-     * @param list<array{level: key-of<self::LEVELS>, from: int, to: int, sign: 1|-1}> $parts
-     * @param key-of<self::LEVELS> $level
-     * @param list<array{level: key-of<self::LEVELS>, from: int, to: int, sign: 1|-1}> $rest what the block has too much
+     * @param  list<array{level: key-of<self::LEVELS>, from: int, to: int, sign: 1|-1}>  $parts
+     * @param  key-of<self::LEVELS>  $level
+     * @param  list<array{level: key-of<self::LEVELS>, from: int, to: int, sign: 1|-1}>  $rest what the block has too much
      * @return list<array{level: key-of<self::LEVELS>, from: int, to: int, sign: 1|-1}>
      */
     private static function shorter(array $parts, string $level, int $from, int $to, array $rest): array
@@ -70,7 +70,7 @@ final class WindowCover
     }
 
     /**
-     * @param list<array{level: key-of<self::LEVELS>, from: int, to: int, sign: 1|-1}> $parts
+     * @param  list<array{level: key-of<self::LEVELS>, from: int, to: int, sign: 1|-1}>  $parts
      */
     private static function intervals(array $parts): int
     {

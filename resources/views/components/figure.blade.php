@@ -1,7 +1,7 @@
 @props(['figure', 'name'])
 @php /** @var App\Platform\Figures\Figure $figure */ @endphp
 <figure data-figure>
-    {!! $figure->svg !!}
+    <div class="scroll" tabindex="0" role="group" aria-label="{{ $name }}, figure">{!! $figure->svg !!}</div>
     <p class="reading-line" aria-live="polite"></p>
     <figcaption>{{ $figure->how }}</figcaption>
     <details class="twin"><summary>{{ $name }} as a table</summary>

@@ -79,7 +79,7 @@
                     <a href="/tune/statements/{{ $row->fingerprint }}?{{ http_build_query(Illuminate\Support\Arr::except($scope->query(), ['words', 'with', 'kind'])) }}">{{ App\Platform\Support\Sql::line($row->text, 260) }}</a>
                     <div class="flags">
                         @if($slowdown !== null && $slowdown >= 1.2)<x-state is="{{ $slowdown >= 2 ? 'act' : 'watch' }}">{{ Quantity::change(1, $slowdown, 'slower', 'faster') }}</x-state>@elseif($slowdown !== null && $slowdown <= 0.83)<span>{{ Quantity::change(1, $slowdown, 'slower', 'faster') }}</span>@endif
-                        @if($row->firstUs >= $scope->window->from * 1000000)<span>new</span>@endif
+                        @if($row->isNew)<span>new</span>@endif
                         @if($row->sums['full_scans'] > 0)<span>full scan</span>@endif
                         @if($row->sums['no_index'] > 0)<span>no index</span>@endif
                         @if($row->sums['tmp_disk'] > 0)<span>temporary table on disk</span>@endif
