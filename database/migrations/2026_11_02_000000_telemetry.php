@@ -88,6 +88,7 @@ return new class extends Migration
                 origin_id INT UNSIGNED NOT NULL,
                 kind VARCHAR(12) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
                 executions BIGINT UNSIGNED NOT NULL,
+                duration_us BIGINT UNSIGNED NOT NULL,
                 load_us BIGINT UNSIGNED NOT NULL,
                 lock_us BIGINT UNSIGNED NOT NULL,
                 queued_us BIGINT UNSIGNED NOT NULL,

@@ -3,6 +3,7 @@ import Alpine from '@alpinejs/csp';
 import { keyboard } from './keyboard.js';
 import { rails } from './rail.js';
 import { figures } from './figures.js';
+import { take } from './take.js';
 import { upload } from './upload.js';
 
 // The policy of the pages allows neither inline styles nor evaluated code.
@@ -18,9 +19,11 @@ Alpine.start();
 keyboard(document);
 rails(document);
 figures(document);
+take(document);
 document.addEventListener('htmx:load', (event) => {
     rails(event.target);
     figures(event.target);
+    take(event.target);
 });
 // Choices that should act at once, without a button press.
 document.addEventListener('change', (event) => {

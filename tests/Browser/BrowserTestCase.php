@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Browser;
 
+use App\Platform\Support\Loopback;
 use Database\Demo\Team;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\Remote\RemoteWebElement;
@@ -33,7 +34,7 @@ abstract class BrowserTestCase extends TestCase
         self::artisan('migrate:fresh', '--force');
         self::artisan('platform:install', '--without-owner');
         self::artisan('demo:load');
-        $port = self::freePort();
+        $port = Loopback::freePort();
         self::$base = "http://127.0.0.1:{$port}";
         $server = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', '-d', 'upload_max_filesize=64M', '-d', 'post_max_size=64M', '-S', "127.0.0.1:{$port}", self::root().'/vendor/laravel/framework/src/Illuminate/Foundation/resources/server.php'],
             [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes, self::root().'/public', self::environment() + ['PHP_CLI_SERVER_WORKERS' => '3']);
@@ -164,15 +165,5 @@ abstract class BrowserTestCase extends TestCase
     {
         return ['DB_DATABASE' => 'fulcrion_browser', 'DB_USERNAME' => 'fulcrion_test', 'DB_PASSWORD' => (string) getenv('DB_PASSWORD'), 'APP_ENV' => 'testing', 'APP_DEBUG' => 'false', 'QUEUE_CONNECTION' => 'sync', 'SESSION_DRIVER' => 'database', 'CACHE_STORE' => 'database']
             + getenv();
-    }
-
-    private static function freePort(): int
-    {
-        $socket = stream_socket_server('tcp://127.0.0.1:0');
-        assert($socket !== false);
-        $name = (string) stream_socket_get_name($socket, false);
-        fclose($socket);
-
-        return (int) substr($name, (int) strrpos($name, ':') + 1);
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Browser;
 
+use App\Platform\Support\Loopback;
 use Facebook\WebDriver\Chrome\ChromeOptions;
 use Facebook\WebDriver\Remote\DesiredCapabilities;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
@@ -24,7 +25,7 @@ final class Chrome
 
     public static function start(int $width = 1280, int $height = 800): self
     {
-        $port = self::freePort();
+        $port = Loopback::freePort();
         $process = proc_open(['chromedriver', "--port={$port}", '--silent'], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes);
         if ($process === false) {
             throw new RuntimeException('chromedriver does not start: install the Debian package chromium-driver.');
@@ -81,15 +82,5 @@ final class Chrome
             proc_close($this->process);
             exec('rm -rf '.escapeshellarg($this->profile).' '.escapeshellarg($this->profile.'-downloads'));
         }
-    }
-
-    private static function freePort(): int
-    {
-        $socket = stream_socket_server('tcp://127.0.0.1:0');
-        assert($socket !== false);
-        $name = (string) stream_socket_get_name($socket, false);
-        fclose($socket);
-
-        return (int) substr($name, (int) strrpos($name, ':') + 1);
     }
 }

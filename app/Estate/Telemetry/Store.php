@@ -33,7 +33,7 @@ final class Store
     private const KNOWN_LIMIT = 50_000;
 
     /** Sums that are also kept without statements. */
-    private const FLOW = ['executions', 'load_us', 'lock_us', 'queued_us', 'cpu_us', 'bytes_scanned'];
+    private const FLOW = ['executions', 'duration_us', 'load_us', 'lock_us', 'queued_us', 'cpu_us', 'bytes_scanned'];
 
     /** @var array<string, int> fingerprint => id */
     private array $statementIds = [];

@@ -10,6 +10,7 @@ use App\Platform\Bench\Bench;
 use App\Platform\Bench\Measured;
 use App\Platform\Bench\Scratch;
 use App\Platform\Models\User;
+use App\Platform\Support\Loopback;
 use App\Platform\Support\Role;
 use Closure;
 use Fulcrion\Core\Sql\Dialect;
@@ -68,7 +69,7 @@ final class StatementsBench implements Bench
      */
     private function measure(int $now, Closure $say): iterable
     {
-        $port = self::freePort();
+        $port = Loopback::freePort();
         $server = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', '-S', "127.0.0.1:{$port}", base_path('vendor/laravel/framework/src/Illuminate/Foundation/resources/server.php')],
             [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes, public_path(), Scratch::environment() + ['FULCRION_NOW' => gmdate('Y-m-d\TH:i:s\Z', $now)]);
         if ($server === false) {
@@ -188,7 +189,7 @@ final class StatementsBench implements Bench
             $rows = [];
             foreach ($chunk as $at => $byOrigin) {
                 foreach ($byOrigin as $origin => $count) {
-                    $rows[] = ['cluster_id' => $cluster->id, 'bucket_at' => $at, 'origin_id' => $origin, 'kind' => 'read', 'executions' => $count, 'load_us' => $count * 40_000, 'lock_us' => 0, 'queued_us' => 0, 'cpu_us' => $count * 25_000, 'bytes_scanned' => $count * 1_000];
+                    $rows[] = ['cluster_id' => $cluster->id, 'bucket_at' => $at, 'origin_id' => $origin, 'kind' => 'read', 'executions' => $count, 'duration_us' => $count * 40_000, 'load_us' => $count * 40_000, 'lock_us' => 0, 'queued_us' => 0, 'cpu_us' => $count * 25_000, 'bytes_scanned' => $count * 1_000];
                 }
             }
             DB::table('flow_hour')->insert($rows);
@@ -215,15 +216,5 @@ final class StatementsBench implements Bench
         $sums['bytes_scanned'] = $count * 90_000;
         $sums['full_scans'] = $statement % 2 * $count;
         fwrite($file, "{$clusterId}\t{$at}\t".($statement + 1)."\t{$origin}\t".implode("\t", $sums)."\t".intdiv($mean, 5)."\t".($mean * 20)."\t".bin2hex(LatencySketch::encode($bins))."\n");
-    }
-
-    private static function freePort(): int
-    {
-        $socket = stream_socket_server('tcp://127.0.0.1:0');
-        assert($socket !== false);
-        $name = (string) stream_socket_get_name($socket, false);
-        fclose($socket);
-
-        return (int) substr($name, (int) strrpos($name, ':') + 1);
     }
 }

@@ -17,6 +17,9 @@ final class LoadSeries
         'user' => 'user', 'database' => 'database', 'application' => 'application', 'kind' => 'kind of statement', 'time' => 'what time was spent on',
     ];
 
+    /** What a figure may show over time. */
+    public const MEASURES = ['load' => 'load', 'count' => 'executions', 'mean' => 'mean latency'];
+
     public const OTHER = 'other';
 
     private const SERIES = 5;
@@ -26,7 +29,7 @@ final class LoadSeries
      * @param  list<int>|null  $statements when given, only these (read from finer rows)
      * @return array{step: int, times: list<int>, series: array<string, list<float>>, executions: list<int>}
      */
-    public function of(Scope $scope, string $split, ?array $origins, ?array $statements = null): array
+    public function of(Scope $scope, string $split, ?array $origins, ?array $statements = null, bool $count = false): array
     {
         $window = $scope->window;
         $step = self::step($window->seconds());
@@ -53,8 +56,9 @@ final class LoadSeries
                 continue;
             }
             $executions[$i] += (int) $row->executions;
-            $load = (int) $row->load_us;
-            if ($split === 'time') {
+            // Executions go the same way as microseconds: a rate per second of the interval in either case.
+            $load = $count ? (int) $row->executions * 1_000_000 : (int) $row->load_us;
+            if ($split === 'time' && ! $count) {
                 // The source may count waiting and work that overlap; what they claim is never more than the time itself.
                 $left = $load;
                 foreach (['CPU' => 'cpu_us', 'lock' => 'lock_us', 'queue' => 'queued_us'] as $name => $column) {
@@ -64,7 +68,7 @@ final class LoadSeries
                 }
                 $parts['rest'][$i] = ($parts['rest'][$i] ?? 0) + $left;
             } else {
-                $name = $row->part === '' ? '(none)' : $row->part;
+                $name = $row->part === '' ? ($split === 'time' ? 'all' : '(none)') : $row->part;
                 $parts[$name][$i] = ($parts[$name][$i] ?? 0) + $load;
             }
         }
@@ -72,9 +76,35 @@ final class LoadSeries
         return [
             'step' => $step,
             'times' => $times,
-            'series' => $this->leading($parts, count($times), $step, $split === 'time'),
+            'series' => $this->leading($parts, count($times), $step, $split === 'time' && ! $count),
             'executions' => $executions,
         ];
+    }
+
+    /**
+     * Mean duration of what began in each interval.
+     *
+     * @param  list<int>|null  $origins
+     * @return array{step: int, times: non-empty-list<int>, meanUs: list<float|null>, executions: int}
+     */
+    public function means(Scope $scope, Window $window, ?array $origins): array
+    {
+        $step = self::step($window->seconds());
+        $level = $step >= 3600 ? 'hour' : 'five_minute';
+        $times = $window->intervals($step);
+        $index = array_flip($times);
+        $means = array_fill(0, count($times), null);
+        $executions = 0;
+        $rows = $origins === [] ? [] : DB::select("SELECT (bucket_at - bucket_at % {$step}) AS at, SUM(duration_us) AS duration_us, SUM(executions) AS executions FROM flow_{$level}
+            WHERE cluster_id = {$scope->cluster->id} AND bucket_at >= {$times[0]} AND bucket_at < {$window->to}".Sums::in('origin_id', $origins).' GROUP BY at');
+        foreach ($rows as $row) {
+            if ((int) $row->executions > 0 && isset($index[(int) $row->at])) {
+                $means[$index[(int) $row->at]] = (int) $row->duration_us / (int) $row->executions;
+                $executions += (int) $row->executions;
+            }
+        }
+
+        return ['step' => $step, 'times' => $times, 'meanUs' => array_values($means), 'executions' => $executions];
     }
 
     /**

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Tune\View;
 
 use App\Platform\Figures\Figure;
+use App\Platform\Figures\LineFigure;
 use App\Platform\Figures\StackFigure;
 use App\Platform\Support\Clock;
 use App\Tune\Queries\LoadSeries;
@@ -32,6 +33,7 @@ final readonly class StatementsView
     {
         $order = self::order($request);
         $split = is_string($request->query('split')) && isset(LoadSeries::SPLITS[$request->query('split')]) ? $request->query('split') : 'user';
+        $measure = is_string($request->query('show')) && isset(LoadSeries::MEASURES[$request->query('show')]) ? $request->query('show') : 'load';
         $page = max(1, min(10_000, (int) $request->query('page', '1')));
         $ascending = $request->query('dir') === 'up';
         $rail = $this->series->rail($scope->cluster->id, Clock::seconds());
@@ -41,8 +43,9 @@ final readonly class StatementsView
             'scope' => $scope,
             'rail' => $rail,
             'ranking' => $ranking,
-            'figure' => $this->figure($scope, $split),
+            'figure' => $measure === 'mean' ? $this->meanFigure($scope) : $this->figure($scope, $split, $measure === 'count'),
             'split' => $split,
+            'measure' => $measure,
             'order' => $order,
             'ascending' => $ascending,
             'choices' => $this->origins->choices($scope),
@@ -60,10 +63,10 @@ final readonly class StatementsView
     /**
      * @return array{figure: Figure, names: list<string>}
      */
-    public function figure(Scope $scope, string $split): array
+    private function figure(Scope $scope, string $split, bool $count): array
     {
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
-        $series = $this->series->of($scope, $split, $origins);
+        $series = $this->series->of($scope, $split, $origins, null, $count);
         $total = array_sum(array_map(array_sum(...), $series['series']));
         $peak = 0.0;
         $peakAt = 0;
@@ -77,15 +80,29 @@ final readonly class StatementsView
         $interval = Quantity::duration($series['step'] * 1_000_000);
         $summary = $runs === 0
             ? 'No executions in this window.'
-            : 'Load split by '.LoadSeries::SPLITS[$split].'; mean '.Quantity::digits($total / count($series['times'])).', highest '.Quantity::digits($peak).' at '.StackFigure::when($peakAt, $series['step'], $scope->zone).'.';
-        $how = "Load: mean number of executions in flight, time in flight divided by the interval of {$interval}; from ".Quantity::count($runs).' executions.'
-            .($split === 'time' ? ' Time no counter claims is "rest".' : '').($scope->filter->words !== '' || $scope->filter->flags !== [] ? ' The figure follows the filters for database, user and application, not those for text and traits.' : '');
+            : ($count ? 'Executions a second' : 'Load').' split by '.LoadSeries::SPLITS[$split].'; mean '.Quantity::digits($total / count($series['times'])).', highest '.Quantity::digits($peak).' at '.StackFigure::when($peakAt, $series['step'], $scope->zone).'.';
+        $how = ($count ? "Executions that began, for each second of an interval of {$interval}; from " : "Load: mean number of executions in flight, time in flight divided by the interval of {$interval}; from ").Quantity::count($runs).' executions.'
+            .($split === 'time' && ! $count ? ' Time no counter claims is "rest".' : '').($scope->filter->words !== '' || $scope->filter->flags !== [] ? ' The figure follows the filters for database, user and application, not those for text and traits.' : '');
 
         return [
-            'figure' => StackFigure::draw('load', 'Load over time', $summary, $how, $series['times'], $series['step'], $series['series'], $series['executions'], $scope->zone,
-                static fn (int $from, int $to): string => '/tune/statements?'.http_build_query($scope->at(Window::around($from, $to))->query() + ['split' => $split])),
+            'figure' => StackFigure::draw('load', $count ? 'Executions over time' : 'Load over time', $summary, $how, $series['times'], $series['step'], $series['series'], $series['executions'], $scope->zone,
+                static fn (int $from, int $to): string => '/tune/statements?'.http_build_query($scope->at(Window::around($from, $to))->query() + ['split' => $split] + ($count ? ['show' => 'count'] : []))),
             'names' => array_keys($series['series']),
         ];
+    }
+
+    /**
+     * @return array{figure: Figure, names: list<string>}
+     */
+    private function meanFigure(Scope $scope): array
+    {
+        $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
+        $now = $this->series->means($scope, $scope->window, $origins);
+        $before = $this->series->means($scope, $scope->window->before(), $origins);
+
+        return ['names' => [], 'figure' => LineFigure::draw('load', 'Mean latency over time', 'Mean latency of all executions, with the window before dashed.',
+            'Mean duration of the executions that began in each interval of '.Quantity::duration($now['step'] * 1e6).', from '.Quantity::count($now['executions']).' executions; dashed: the window before. It follows the filters for database, user and application.',
+            $now['times'], $now['step'], $now['meanUs'], $before['meanUs'], 'the window before', $scope->zone, static fn (float $us): string => Quantity::duration($us), true)];
     }
 
     public static function sentence(Scope $scope, RankingPage $ranking): string

@@ -2,7 +2,7 @@
 <x-report title="Statements of {{ $scope->cluster->name }}" :style="$style" :scope="$scope" :madeAt="$madeAt">
 <h1>{{ $sentence }}</h1>
 @if(! $scope->filter->isEmpty())<p class="quiet">Filter: {{ collect($scope->filter->query())->map(fn ($value, $name) => $name.' '.implode(', ', (array) $value))->implode('; ') }}</p>@endif
-<h2>Load by {{ App\Tune\Queries\LoadSeries::SPLITS[$split] }}</h2>
+<h2>{{ ucfirst(App\Tune\Queries\LoadSeries::MEASURES[$measure]) }} over time{{ $measure === 'mean' ? '' : ' by '.App\Tune\Queries\LoadSeries::SPLITS[$split] }}</h2>
 {!! App\Platform\Figures\StackFigure::legend('load', $figure['names']) !!}
 <figure>{!! preg_replace('~</?a\b[^>]*>~', '', $figure['figure']->svg) !!}<figcaption>{{ $figure['figure']->summary }} {{ $figure['figure']->how }}</figcaption></figure>
 <h2>Statements, most {{ App\Tune\Queries\Ranking::ORDERS[$order] }} first</h2>

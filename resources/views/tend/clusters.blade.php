@@ -7,7 +7,7 @@
 <div class="reading">
     <h1>{{ $clusters->count() }} {{ Str::plural('cluster', $clusters->count()) }} watched{{ $failing->isEmpty() ? '' : '; '.$failing->pluck('name')->implode(', ').' cannot be read' }}</h1>
     @can('connect')<div class="tools"><a href="/tend/clusters/new">Add a cluster</a></div>@endcan
-    <div class="scroll" tabindex="0" role="region" aria-label="Clusters"><table>
+    <div class="scroll" tabindex="0" role="region" aria-label="Clusters"><table data-take="Clusters">
         <thead><tr><th scope="col">Cluster</th><th scope="col">Role</th><th scope="col">Telemetry from</th><th scope="col">State</th><th scope="col" class="n">Statements</th><th scope="col">Last execution</th><th scope="col">Last reading</th></tr></thead>
         <tbody>
         @foreach($clusters as $cluster)

@@ -15,7 +15,7 @@
     <p class="quiet small">On the server: <code>./fulcrion artisan tune:import FILE --cluster=NAME</code>. The record is described in docs/formats/execution.md. The same file sent twice counts once.</p>
     @endcan
     @if($imports->isNotEmpty())
-    <div class="scroll" tabindex="0" role="region" aria-label="Imports"><table>
+    <div class="scroll" tabindex="0" role="region" aria-label="Imports"><table data-take="Imports">
         <thead><tr><th scope="col">File</th><th scope="col">Cluster</th><th scope="col">Format</th><th scope="col">State</th><th scope="col" class="n">Taken</th><th scope="col" class="n">Repeated</th><th scope="col" class="n">Set aside</th><th scope="col" class="n">Records a second</th><th scope="col">Sent</th><th scope="col">By</th></tr></thead>
         <tbody>@foreach($imports as $import)
             <tr data-row><td><a href="/tune/imports/{{ $import->id }}">{{ $import->file_name }}</a></td><td>{{ $import->cluster->name }}</td><td>{{ $import->format->describe() }}</td><td>{{ $import->isBrokenOff() ? 'broken off' : ($import->state === 'mapping' ? 'waits for its columns' : $import->state) }}</td><td class="n">{{ Quantity::count($import->taken) }}</td><td class="n">{{ Quantity::count($import->repeated) }}</td><td class="n">{{ Quantity::count($import->set_aside) }}</td><td class="n">{{ Quantity::count($import->recordsPerSecond() === null ? null : round($import->recordsPerSecond())) }}</td><td class="nowrap">{{ $import->created_at->copy()->setTimezone(auth()->user()->zone())->format('D j M H:i') }}</td><td>{{ $import->user->name ?? 'command line' }}</td></tr>

@@ -22,11 +22,17 @@
         </div>
     @else
     <div class="split">
-        <h2 id="load-by">Load by</h2>
-        @foreach(App\Tune\Queries\LoadSeries::SPLITS as $key => $label)<a class="choice" href="{{ $with(['split' => $key]) }}" @if($split === $key) aria-current="true" @endif>{{ $label }}</a>@endforeach
+        <h2>Over time</h2>
+        @foreach(App\Tune\Queries\LoadSeries::MEASURES as $key => $label)<a class="choice" href="{{ $with(['show' => $key]) }}" @if($measure === $key) aria-current="true" @endif>{{ $label }}</a>@endforeach
+    </div>
+    @if($measure !== 'mean')
+    <div class="split by">
+        <span class="quiet">by</span>
+        @foreach($measure === 'count' ? Illuminate\Support\Arr::except(App\Tune\Queries\LoadSeries::SPLITS, 'time') : App\Tune\Queries\LoadSeries::SPLITS as $key => $label)<a class="choice" href="{{ $with(['split' => $key]) }}" @if($split === $key) aria-current="true" @endif>{{ $label }}</a>@endforeach
     </div>
     {!! App\Platform\Figures\StackFigure::legend('load', $figure['names']) !!}
-    <x-figure :figure="$figure['figure']" name="Load" />
+    @endif
+    <x-figure :figure="$figure['figure']" name="{{ ucfirst(App\Tune\Queries\LoadSeries::MEASURES[$measure]) }}" />
 
     <section aria-labelledby="standouts-title">
         <h2 id="standouts-title">What stands out in 28 days</h2>
@@ -37,7 +43,7 @@
     @if($ranking->statements > 0 || ! $filter->isEmpty())
     <h2 id="ranking-title">Statements, {{ $ascending ? 'least' : 'most' }} {{ Ranking::ORDERS[$order] }} first</h2>
     <form class="filters" method="get" action="/tune/statements">
-        @foreach(['cluster' => $scope->cluster->slug, 'window' => $scope->windowText, 'split' => $split, 'by' => $order, 'dir' => $ascending ? 'up' : ''] as $name => $value)@if($value !== '')<input type="hidden" name="{{ $name }}" value="{{ $value }}">@endif @endforeach
+        @foreach(['cluster' => $scope->cluster->slug, 'window' => $scope->windowText, 'split' => $split, 'show' => $measure === 'load' ? '' : $measure, 'by' => $order, 'dir' => $ascending ? 'up' : ''] as $name => $value)@if($value !== '')<input type="hidden" name="{{ $name }}" value="{{ $value }}">@endif @endforeach
         <div><label for="f-words">Words in the text</label><input class="form-control" id="f-words" data-key="/" type="search" name="words" value="{{ $filter->words }}" placeholder="/ to find"></div>
         @foreach(['database', 'user', 'application'] as $name)
             <div><label for="f-{{ $name }}">{{ ucfirst($name) }}</label>
@@ -86,23 +92,24 @@
                         @if($row->sums['multi_pass'] > 0)<span>multi-pass sort</span>@endif
                     </div>
                 </td>
-                <td class="n"><x-share :of="$row->measure / max(1e-9, $ranking->greatest)" label="{{ Quantity::percent($row->sums['load_us'] / max(1, $ranking->totalLoadUs)) }} of the load" /><br>{{ Quantity::duration($row->sums['load_us']) }}<br><span class="quiet">{{ Quantity::percent($row->sums['load_us'] / max(1, $ranking->totalLoadUs)) }}</span></td>
-                <td class="n">{{ Quantity::count($row->sums['executions']) }}</td>
-                <td class="n">{{ Quantity::duration($row->meanUs()) }}</td>
-                <td class="n" @if($row->measured < $row->sums['executions']) title="from {{ Quantity::count($row->measured) }} of {{ Quantity::count($row->sums['executions']) }} executions" @endif>{{ Quantity::duration($row->p95Us) }}</td>
-                <td class="n">{{ Quantity::duration($row->p99Us) }}</td>
-                <td class="n">{{ Quantity::short($row->ratio() === null ? null : round($row->ratio(), 1)) }}</td>
-                <td class="n">{{ Quantity::bytes($row->known('bytes_scanned', Fact::BYTES_SCANNED)) }}</td>
-                <td class="n">{{ Quantity::bytes($row->known('bytes_spilled', Fact::BYTES_SPILLED)) }}</td>
-                <td class="n">{{ Quantity::duration($row->known('lock_us', Fact::LOCK)) }}</td>
-                <td class="n">{{ Quantity::count($row->failures()) }}</td>
-                <td class="n">{{ Quantity::count($row->known('warnings', Fact::WARNINGS)) }}</td>
+                @php($bar = fn (string $key) => $order === $key ? App\Platform\Figures\Share::bar($row->measure / max(1e-9, $ranking->greatest), Quantity::percent($row->measure / max(1e-9, $ranking->greatest)).' of the greatest') : '')
+                <td class="n">{{ $bar('time') }}{{ Quantity::duration($row->sums['load_us']) }}<br><span class="quiet">{{ Quantity::percent($row->sums['load_us'] / max(1, $ranking->totalLoadUs)) }}</span></td>
+                <td class="n">{{ $bar('executions') }}{{ Quantity::count($row->sums['executions']) }}</td>
+                <td class="n">{{ $bar('mean') }}{{ Quantity::duration($row->meanUs()) }}</td>
+                <td class="n" @if($row->measured < $row->sums['executions']) title="from {{ Quantity::count($row->measured) }} of {{ Quantity::count($row->sums['executions']) }} executions" @endif>{{ $bar('p95') }}{{ Quantity::duration($row->p95Us) }}</td>
+                <td class="n">{{ $bar('p99') }}{{ Quantity::duration($row->p99Us) }}</td>
+                <td class="n">{{ $bar('ratio') }}{{ Quantity::short($row->ratio() === null ? null : round($row->ratio(), 1)) }}</td>
+                <td class="n">{{ $bar('bytes') }}{{ Quantity::bytes($row->known('bytes_scanned', Fact::BYTES_SCANNED)) }}</td>
+                <td class="n">{{ $bar('spill') }}{{ Quantity::bytes($row->known('bytes_spilled', Fact::BYTES_SPILLED)) }}</td>
+                <td class="n">{{ $bar('lock') }}{{ Quantity::duration($row->known('lock_us', Fact::LOCK)) }}</td>
+                <td class="n">{{ $bar('errors') }}{{ Quantity::count($row->failures()) }}</td>
+                <td class="n">{{ $bar('warnings') }}{{ Quantity::count($row->known('warnings', Fact::WARNINGS)) }}</td>
             </tr>
         @endforeach
         </tbody>
     </table>
     </div>
-    <p class="quiet small">Time is time in flight inside the window; its bar and percentage are shares of the whole window. Quantiles are exact to 1%. {{ Quantity::NONE }} means the source does not say.</p>
+    <p class="quiet small">Time is time in flight inside the window; its percentage is the share of the whole window, the bar compares with the greatest by the chosen measure. Quantiles are exact to 1%. {{ Quantity::NONE }} means the source does not say.</p>
     @if($ranking->pages() > 1)
         <nav class="pages" aria-label="Pages">
             @if($ranking->page > 1)<a rel="prev" href="{{ $with(['page' => $ranking->page - 1]) }}">Before</a>@endif
