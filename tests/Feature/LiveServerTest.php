@@ -8,10 +8,12 @@ use App\Estate\Collect\Collector;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\DigestReading;
 use App\Estate\Connectors\MariaDbSource;
+use App\Estate\Connectors\RecentReading;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Models\Cluster;
 use App\Estate\Models\Import;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Statements\LatencySketch;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use PDO;
@@ -39,6 +41,10 @@ final class LiveServerTest extends TestCase
         self::assertEquals(7, $row->executions);
         self::assertGreaterThan(0, $row->duration_us);
         self::assertNull($cluster->refresh()->last_error);
+        // Every run is also known singly, once.
+        self::assertSame(7, LatencySketch::fromBinary($row->sketch)->count());
+        app(Collector::class)->poll($cluster->refresh());
+        self::assertSame(7, LatencySketch::fromBinary(DB::table('load_day')->where('statement_id', $row->statement_id)->pluck('sketch')->implode(''))->count());
         self::assertGreaterThan(0, DB::table('samples')->count(), 'what the server remembers singly is kept as samples');
         $this->actingAs($this->person())->get('/tune/running')->assertOk()->assertSee('Own store');
     }
@@ -86,6 +92,7 @@ final class LiveServerTest extends TestCase
         ] as $step => [$readings, $expected]) {
             $source = $this->createStub(StatementSource::class);
             $source->method('digests')->willReturn($readings);
+            $source->method('recent')->willReturn(new RecentReading([], 0));
             $connectors = new class($source) extends Connectors
             {
                 public function __construct(private readonly StatementSource $source)

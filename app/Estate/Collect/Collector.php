@@ -7,6 +7,7 @@ namespace App\Estate\Collect;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\DigestReading;
 use App\Estate\Connectors\MariaDbSource;
+use App\Estate\Connectors\RecentReading;
 use App\Estate\Models\Cluster;
 use App\Estate\Telemetry\Origin;
 use App\Estate\Telemetry\Store;
@@ -17,7 +18,6 @@ use Fulcrion\Core\Statements\CounterDelta;
 use Fulcrion\Core\Statements\Fold;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\Tally;
-use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\Fact;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
@@ -43,10 +43,9 @@ final readonly class Collector
             return;
         }
         $began = hrtime(true);
-        $sinceUs = $cluster->polled_at === null ? Clock::microseconds() : (int) $cluster->polled_at->getPreciseTimestamp(6);
         try {
             $readings = $source->digests();
-            $recent = $source->recent($sinceUs);
+            $recent = $source->recent($cluster->last_poll['cursor'] ?? null);
         } catch (PDOException $exception) {
             $cluster->forceFill(['failing_since' => $cluster->failing_since ?? Carbon::now(), 'last_error' => MariaDbSource::clean($exception)])->save();
 
@@ -57,21 +56,20 @@ final readonly class Collector
 
     /**
      * @param  list<DigestReading>  $readings
-     * @param  list<Execution>  $recent
      */
-    private function take(Cluster $cluster, array $readings, array $recent, int $began): void
+    private function take(Cluster $cluster, array $readings, RecentReading $recent, int $began): void
     {
         $nowUs = Clock::microseconds();
         $now = intdiv($nowUs, 1_000_000);
         $bucket = $now - $now % Fold::BUCKET_SECONDS;
         $fingerprinter = new Fingerprinter(Dialect::MariaDb);
-        [$bins, $samples] = $this->singles($recent, $fingerprinter);
+        $bins = self::bins($recent);
         $before = [];
         foreach (DB::table('digest_readings')->where('cluster_id', $cluster->id)->get() as $row) {
             $before[$row->digest] = $row;
         }
         $isFirst = $cluster->polled_at === null;
-        $rows = $kept = [];
+        $rows = $kept = $statements = [];
         $executions = $resets = 0;
         foreach ($readings as $reading) {
             $old = $before[$reading->key] ?? null;
@@ -89,14 +87,13 @@ final readonly class Collector
                 'bucketAt' => $bucket,
                 'statement' => $statement,
                 'origin' => new Origin($reading->database),
-                'tally' => self::tally($delta, $reading, $old === null || $born, $bins[$reading->database][$statement->id] ?? []),
+                'tally' => self::tally($delta, $reading, $old === null || $born, $bins[$reading->key] ?? []),
                 'firstUs' => $old === null || $born ? $reading->bornUs : min($nowUs, $reading->lastUs),
                 'lastUs' => min($nowUs, $reading->lastUs),
             ];
-            // One digest may stand for several rows of the same statement: its single durations count once.
-            unset($bins[$reading->database][$statement->id]);
+            $statements[$reading->key] = $statement;
         }
-        $this->store->addTallies($cluster, $rows, function () use ($cluster, $kept, $readings, $executions, $resets, $began): void {
+        $this->store->addTallies($cluster, $rows, function () use ($cluster, $kept, $readings, $recent, $executions, $resets, $began): void {
             foreach (array_chunk($kept, 500) as $chunk) {
                 DB::table('digest_readings')->upsert($chunk, ['cluster_id', 'digest'], ['counters', 'born']);
             }
@@ -104,9 +101,14 @@ final readonly class Collector
             DB::table('digest_readings')->where('cluster_id', $cluster->id)->whereNotIn('digest', array_column($kept, 'digest'))->delete();
             $cluster->forceFill([
                 'polled_at' => Carbon::now(), 'failing_since' => null, 'last_error' => null,
-                'last_poll' => ['digests' => count($readings), 'executions' => $executions, 'resets' => $resets, 'tookMs' => intdiv(hrtime(true) - $began, 1_000_000)],
+                'last_poll' => ['digests' => count($readings), 'executions' => $executions, 'resets' => $resets, 'cursor' => $recent->cursor, 'tookMs' => intdiv(hrtime(true) - $began, 1_000_000)],
             ])->save();
         });
+        // The server writes some names in capitals in its digests: samples go where their digest goes.
+        $samples = [];
+        foreach ($recent->executions as [$key, $execution]) {
+            $samples[] = [$execution, $statements[$key] ?? $fingerprinter->of($execution->sql), $execution->identity()];
+        }
         if ($samples !== []) {
             $this->store->addSamples($cluster, $samples);
         }
@@ -144,19 +146,16 @@ final readonly class Collector
     }
 
     /**
-     * @param  list<Execution>  $recent
-     * @return array{array<string, array<string, array<int, int>>>, list<array{Execution, \Fulcrion\Core\Sql\Fingerprint, string}>} database => statement => bins; samples
+     * @return array<string, array<int, int>> key of a digest => bins of its single durations
      */
-    private function singles(array $recent, Fingerprinter $fingerprinter): array
+    private static function bins(RecentReading $recent): array
     {
-        $bins = $samples = [];
-        foreach ($recent as $execution) {
-            $statement = $fingerprinter->of($execution->sql);
+        $bins = [];
+        foreach ($recent->executions as [$key, $execution]) {
             $bin = LatencySketch::bin($execution->durationUs);
-            $bins[$execution->database][$statement->id][$bin] = ($bins[$execution->database][$statement->id][$bin] ?? 0) + 1;
-            $samples[] = [$execution, $statement, $execution->identity()];
+            $bins[$key][$bin] = ($bins[$key][$bin] ?? 0) + 1;
         }
 
-        return [$bins, $samples];
+        return $bins;
     }
 }

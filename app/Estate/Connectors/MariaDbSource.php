@@ -71,7 +71,7 @@ final class MariaDbSource implements StatementSource
         foreach ($rows as $row) {
             $overflow = $row['DIGEST'] === null;
             $readings[] = new DigestReading(
-                hash('xxh3', ($row['SCHEMA_NAME'] ?? '')."\0".($row['DIGEST'] ?? '')),
+                self::key($row['SCHEMA_NAME'], $row['DIGEST']),
                 (string) $row['SCHEMA_NAME'],
                 $overflow ? '/* statements the full digest table of the server has no row for */ OTHER' : (string) $row['DIGEST_TEXT'],
                 [
@@ -101,25 +101,31 @@ final class MariaDbSource implements StatementSource
         return $readings;
     }
 
-    public function recent(int $sinceUs): array
+    public function recent(?int $cursor): RecentReading
     {
         try {
-            // Timers count from the start of the server; the moment of reading ties them to the calendar.
-            $rows = $this->pdo()->query("SELECT h.EVENT_ID, h.THREAD_ID, h.SQL_TEXT, h.CURRENT_SCHEMA, h.TIMER_WAIT, h.LOCK_TIME, h.ROWS_SENT, h.ROWS_EXAMINED, h.ROWS_AFFECTED, h.ERRORS, h.MESSAGE_TEXT,
-                    h.CREATED_TMP_DISK_TABLES, h.CREATED_TMP_TABLES, h.SORT_MERGE_PASSES, h.SELECT_SCAN, h.NO_INDEX_USED, h.WARNINGS, t.PROCESSLIST_USER, t.PROCESSLIST_HOST,
-                    CAST((UNIX_TIMESTAMP(NOW(6)) - (SELECT VARIABLE_VALUE FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'UPTIME')) * 1000000 + h.TIMER_START / 1000000 AS UNSIGNED) AS started_us
+            // Timers count picoseconds from the start of the server, which is known to the second.
+            $startUs = (int) $this->pdo()->query("SELECT CAST((UNIX_TIMESTAMP(NOW(6)) - VARIABLE_VALUE) * 1000000 AS UNSIGNED) FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'UPTIME'")->fetchColumn();
+            $lastEnd = (int) $this->pdo()->query('SELECT MAX(TIMER_END) FROM performance_schema.events_statements_history_long')->fetchColumn();
+            if ($cursor === null) {
+                return new RecentReading([], $lastEnd);
+            }
+            // After a restart the timers begin anew.
+            $from = $lastEnd < $cursor ? 0 : $cursor;
+            $rows = $this->pdo()->query("SELECT h.EVENT_ID, h.THREAD_ID, h.DIGEST, h.SQL_TEXT, h.CURRENT_SCHEMA, h.TIMER_START, h.TIMER_WAIT, h.LOCK_TIME, h.ROWS_SENT, h.ROWS_EXAMINED, h.ROWS_AFFECTED, h.ERRORS, h.MESSAGE_TEXT,
+                    h.CREATED_TMP_DISK_TABLES, h.CREATED_TMP_TABLES, h.SORT_MERGE_PASSES, h.SELECT_SCAN, h.NO_INDEX_USED, h.WARNINGS, t.PROCESSLIST_USER, t.PROCESSLIST_HOST
                 FROM performance_schema.events_statements_history_long h LEFT JOIN performance_schema.threads t ON t.THREAD_ID = h.THREAD_ID
-                WHERE h.SQL_TEXT IS NOT NULL AND h.TIMER_END IS NOT NULL ORDER BY h.TIMER_START")->fetchAll(PDO::FETCH_ASSOC);
+                WHERE h.TIMER_END > {$from} AND h.TIMER_END <= {$lastEnd} AND h.SQL_TEXT IS NOT NULL")->fetchAll(PDO::FETCH_ASSOC);
         } catch (PDOException) {
-            return [];
+            return new RecentReading([], $cursor ?? 0);
         }
         $executions = [];
         foreach ($rows as $row) {
-            if ((int) $row['started_us'] < $sinceUs || trim((string) $row['SQL_TEXT']) === '') {
+            if (trim((string) $row['SQL_TEXT']) === '') {
                 continue;
             }
-            $executions[] = new Execution(
-                startedAtUs: (int) $row['started_us'],
+            $executions[] = [self::key($row['CURRENT_SCHEMA'], $row['DIGEST']), new Execution(
+                startedAtUs: $startUs + intdiv((int) $row['TIMER_START'], 1_000_000),
                 durationUs: intdiv((int) $row['TIMER_WAIT'], 1_000_000),
                 sql: (string) $row['SQL_TEXT'],
                 database: (string) $row['CURRENT_SCHEMA'],
@@ -138,10 +144,10 @@ final class MariaDbSource implements StatementSource
                 indexUsed: (int) $row['NO_INDEX_USED'] === 0,
                 warningCount: (int) $row['WARNINGS'],
                 planRef: "thread {$row['THREAD_ID']}, event {$row['EVENT_ID']}",
-            );
+            )];
         }
 
-        return $executions;
+        return new RecentReading($executions, $lastEnd);
     }
 
     public function running(): array
@@ -159,6 +165,11 @@ final class MariaDbSource implements StatementSource
     public static function clean(PDOException $exception): string
     {
         return mb_strcut((string) preg_replace('~^SQLSTATE\[\w+\](?: \[\d+\])?:?\s*~', '', $exception->getMessage()), 0, 300);
+    }
+
+    private static function key(?string $schema, ?string $digest): string
+    {
+        return hash('xxh3', "{$schema}\0{$digest}");
     }
 
     private function pdo(): PDO

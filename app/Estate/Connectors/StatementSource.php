@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace App\Estate\Connectors;
 
-use Fulcrion\Core\Telemetry\Execution;
-
 /**
  * A server whose statements can be watched while it runs.
  */
@@ -24,11 +22,11 @@ interface StatementSource
     public function digests(): array;
 
     /**
-     * Single executions the server still remembers, oldest first.
+     * Single executions the server still remembers.
      *
-     * @return list<Execution>
+     * @param  int|null  $cursor of the last reading; null only finds where to begin
      */
-    public function recent(int $sinceUs): array;
+    public function recent(?int $cursor): RecentReading;
 
     /**
      * @return list<RunningStatement> oldest first

@@ -31,7 +31,7 @@ use Laravel\Sanctum\HasApiTokens;
  * @property Carbon|null $polled_at
  * @property Carbon|null $failing_since
  * @property string|null $last_error
- * @property array{digests: int, executions: int, resets: int, tookMs: int}|null $last_poll
+ * @property array{digests: int, executions: int, resets: int, cursor: int, tookMs: int}|null $last_poll
  */
 final class Cluster extends Authenticatable
 {

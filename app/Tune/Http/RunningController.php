@@ -12,6 +12,7 @@ use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
+use Illuminate\Support\Facades\DB;
 use PDOException;
 
 final readonly class RunningController
@@ -37,7 +38,8 @@ final readonly class RunningController
                 $error = MariaDbSource::clean($exception);
             }
         }
-        $data = ['live' => $live, 'cluster' => $cluster, 'rows' => $rows, 'error' => $error, 'at' => Clock::seconds(), 'sentence' => self::sentence($cluster, $rows, $error)];
+        $known = DB::table('statements')->whereIn('fingerprint', array_map(static fn (array $row): string => $row[1]->id, $rows))->pluck('fingerprint')->flip()->all();
+        $data = ['known' => $known, 'live' => $live, 'cluster' => $cluster, 'rows' => $rows, 'error' => $error, 'at' => Clock::seconds(), 'sentence' => self::sentence($cluster, $rows, $error)];
 
         return $request->header('HX-Request') !== null ? view('tune.running-now', $data) : view('tune.running', $data);
     }
