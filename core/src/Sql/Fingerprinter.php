@@ -20,7 +20,7 @@ final class Fingerprinter
     /** @var array<string, Fingerprint> */
     private array $known = [];
 
-    public function __construct(Dialect $dialect = Dialect::Ansi, private readonly int $memory = 20_000)
+    public function __construct(Dialect $dialect = Dialect::Ansi, private readonly int $memory = 10_000)
     {
         $this->normaliser = new Normaliser($dialect);
     }

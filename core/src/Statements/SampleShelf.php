@@ -18,6 +18,12 @@ final class SampleShelf
     /** @var array<string, array{int, string, T}> */
     private array $fair = [];
 
+    /** Shortest duration on a full shelf of slow ones. */
+    private int $slowEnough = 0;
+
+    /** Highest lot on a full shelf of fair ones; above any lot while there is room. */
+    private string $luckyEnough = "\xff";
+
     public function __construct(private readonly int $slowest = 2, private readonly int $random = 3)
     {
     }
@@ -27,16 +33,22 @@ final class SampleShelf
      */
     public function offer(int $durationUs, string $lot, mixed $sample): void
     {
+        // Most offers are refused; that must be cheap.
+        if ($durationUs < $this->slowEnough && $lot > $this->luckyEnough) {
+            return;
+        }
         $entry = [$durationUs, $lot, $sample];
         $this->slow[$lot] = $entry;
-        if (count($this->slow) > $this->slowest) {
+        if (count($this->slow) >= $this->slowest) {
             uasort($this->slow, static fn (array $a, array $b): int => [$b[0], $a[1]] <=> [$a[0], $b[1]]);
-            array_pop($this->slow);
+            $this->slow = array_slice($this->slow, 0, $this->slowest, true);
+            $this->slowEnough = end($this->slow)[0];
         }
         $this->fair[$lot] = $entry;
-        if (count($this->fair) > $this->random) {
+        if (count($this->fair) >= $this->random) {
             ksort($this->fair, SORT_STRING);
-            array_pop($this->fair);
+            $this->fair = array_slice($this->fair, 0, $this->random, true);
+            $this->luckyEnough = end($this->fair)[1];
         }
     }
 

@@ -180,10 +180,13 @@ final class ExecutionReader
         if (! is_string($value)) {
             return null;
         }
+        // Records of one source come second by second, mostly in this very form: remember the last second.
+        if (strlen($value) === 27 && $value[26] === 'Z' && $value[19] === '.' && substr_compare($value, $this->secondText, 0, 19) === 0 && $this->secondText !== '' && ctype_digit($micro = substr($value, 20, 6))) {
+            return $this->second * 1_000_000 + (int) $micro;
+        }
         if (preg_match('~^(\d{4})-(\d\d)-(\d\d)[T ](\d\d):(\d\d):(\d\d)(?:[.,](\d{1,9}))?\s*(Z|[+-]\d\d:?\d\d)?$~iD', $value, $m) !== 1) {
             return is_numeric($value) ? $this->moment((float) $value) : null;
         }
-        // Records of one source come second by second: remember the last.
         $text = substr($value, 0, 19);
         if ($text !== $this->secondText) {
             if (! checkdate((int) $m[2], (int) $m[3], (int) $m[1]) || $m[4] > '23' || $m[5] > '59' || $m[6] > '60') {

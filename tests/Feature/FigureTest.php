@@ -1,0 +1,101 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Platform\Figures\BridgeFigure;
+use App\Platform\Figures\LineFigure;
+use App\Platform\Figures\Scale;
+use App\Platform\Figures\StackFigure;
+use App\Platform\Support\Take;
+use Database\Demo\History;
+use DateTimeZone;
+use DOMDocument;
+use DOMXPath;
+use Fulcrion\Core\Text\Quantity;
+use Tests\TestCase;
+
+final class FigureTest extends TestCase
+{
+    public function test_axes_hold_the_greatest_value_and_are_round(): void
+    {
+        foreach ([0.0, 0.003, 0.7, 1.0, 3.2, 99.0, 12_345.0] as $max) {
+            $ticks = Scale::ticks($max);
+            self::assertSame(0.0, $ticks[0]);
+            self::assertGreaterThanOrEqual($max, end($ticks));
+            self::assertLessThanOrEqual(7, count($ticks));
+        }
+        self::assertSame([0.0, 600e6, 1_200e6, 1_800e6], Scale::durations(1_500e6), 'minutes by tens');
+        self::assertSame([0.0, 1.0], Scale::counts(1.0));
+        $weeks = Scale::times(1_793_491_200, 1_793_491_200 + 28 * 86_400, new DateTimeZone('UTC'));
+        foreach ($weeks as $label) {
+            self::assertStringStartsWith('Mon', $label);
+        }
+    }
+
+    public function test_a_stack_is_valid_holds_its_sum_and_says_it_as_a_table(): void
+    {
+        $times = [1_795_154_400, 1_795_154_700, 1_795_155_000];
+        $figure = StackFigure::draw('f', 'A <title>', 'Summary & more', 'how', $times, 300, ['one "quoted"' => [1.0, 0.0, 2.0], 'two' => [3.0, 0.0, 0.5]], [4, 0, 7], new DateTimeZone('UTC'), static fn (int $from, int $to): string => "/x?from={$from}&to={$to}");
+        $xml = new DOMDocument;
+        self::assertTrue($xml->loadXML($figure->svg));
+        $path = new DOMXPath($xml);
+        self::assertSame('A <title>', $path->evaluate('string(/*/*[local-name()="title"])'));
+        self::assertSame(3, $path->query('//*[local-name()="a"]')->length);
+        // The upper edge of the stack in the first interval lies at 4 of a scale that ends at 4 or more.
+        self::assertSame(['4', '0', '2.5'], array_column($figure->rows, 1));
+        self::assertSame(['interval', 'load', 'one "quoted"', 'two', 'executions'], $figure->head);
+        self::assertStringContainsString('06:00–06:05: 4 in flight, from 4 executions; two 3; one "quoted" 1', $path->evaluate('string((//*[local-name()="rect"]/*[local-name()="title"])[1])'));
+    }
+
+    public function test_a_line_breaks_where_nothing_ran_and_lone_points_show(): void
+    {
+        $figure = LineFigure::draw('f', 't', 's', 'h', range(0, 1_500, 300), 300, [1.0, 2.0, null, 4.0, null, null], array_fill(0, 6, null), 'before', new DateTimeZone('UTC'), static fn (float $value): string => Quantity::digits($value), false);
+        $xml = new DOMDocument;
+        self::assertTrue($xml->loadXML($figure->svg));
+        $path = new DOMXPath($xml);
+        self::assertSame(2, substr_count($path->evaluate('string(//*[@class="line s1"]/@d)'), 'M'), 'two pieces');
+        self::assertSame(1, $path->query('//*[local-name()="circle"]')->length);
+        self::assertSame('–', $figure->rows[2][1]);
+    }
+
+    public function test_a_bridge_ends_where_it_must(): void
+    {
+        $figure = BridgeFigure::draw('f', 2.0, 3.5, [['name' => 'a', 'change' => 2.0], ['name' => 'b', 'change' => -0.5]]);
+        $xml = new DOMDocument;
+        self::assertTrue($xml->loadXML($figure->svg));
+        self::assertSame([['before', '2'], ['a', '+2'], ['b', '-0.5'], ['after', '3.5']], $figure->rows);
+        $path = new DOMXPath($xml);
+        $bars = $path->query('//*[local-name()="rect"]');
+        // The second bar ends where the mark of the result stands.
+        self::assertSame($path->evaluate('string((//*[@class="mark"])[2]/@x1)'), $bars->item(1)->getAttribute('x'));
+    }
+
+    public function test_cells_that_spreadsheets_would_run_are_made_harmless(): void
+    {
+        ob_start();
+        Take::table('csv', 't', [['a' => '=1+1', 'b' => -3, 'c' => "two\nlines", 'd' => null, 'e' => true]])->sendContent();
+        self::assertSame("a,b,c,d,e\n'=1+1,-3,\"two\nlines\",,true\n", ob_get_clean());
+    }
+
+    public function test_the_demo_is_the_same_from_the_same_seed_and_moment(): void
+    {
+        $digest = static function (int $seed): string {
+            $context = hash_init('xxh128');
+            $last = '';
+            $inOrder = true;
+            foreach ((new History(1_795_154_400, $seed, 0.02))->records() as $record) {
+                $inOrder = $inOrder && $record['started_at'] >= $last;
+                $last = $record['started_at'];
+                hash_update($context, (string) json_encode($record));
+            }
+            self::assertTrue($inOrder);
+            self::assertLessThan('2026-11-20T06:00:00', $last, 'nothing lies in the future');
+
+            return hash_final($context);
+        };
+        self::assertSame($digest(46), $digest(46));
+        self::assertNotSame($digest(46), $digest(47));
+    }
+}
