@@ -11,7 +11,7 @@ return [
     ],
     'import' => [
         // Records written in one transaction.
-        'batch' => 20_000,
+        'batch' => 12_000,
     ],
     'benches' => [
         App\Tune\Bench\ImportBench::class,

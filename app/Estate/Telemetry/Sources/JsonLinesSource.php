@@ -13,7 +13,7 @@ final readonly class JsonLinesSource implements RecordSource
     public function records(LineFile $file, ExecutionReader $reader): Generator
     {
         while (($line = $file->next()) !== null) {
-            if (strlen($line) === LineFile::MAX_LINE - 1) {
+            if ($file->wasCut()) {
                 yield $file->line => [substr($line, 0, 65_536), new Rejection('(line)', 'is longer than 16 MiB')];
             } elseif (trim($line) !== '') {
                 yield $file->line => [$line, $reader->line($line)];

@@ -14,6 +14,8 @@ final class LineFile
     /** Longer lines are read on, so that the file goes on, but given back cut. */
     public const MAX_LINE = 16_777_216;
 
+    private const HELPING = 8_192;
+
     /** @var resource */
     private $handle;
 
@@ -22,6 +24,8 @@ final class LineFile
     public int $bytesRead = 0;
 
     public int $line = 0;
+
+    private int $lastLength = 0;
 
     /**
      * @throws RuntimeException when the file cannot be read
@@ -55,26 +59,37 @@ final class LineFile
     /** The next line with its end mark, null at the end of the file. */
     public function next(): ?string
     {
-        $line = fgets($this->handle, self::MAX_LINE);
+        // fgets reserves as many bytes as it may read: small helpings are far quicker than one that fits any line.
+        $line = fgets($this->handle, self::HELPING);
         if ($line === false) {
             return null;
         }
         $length = strlen($line);
-        $this->bytesRead += $length;
-        if ($length === self::MAX_LINE - 1 && $line[$length - 1] !== "\n") {
-            while (($rest = fgets($this->handle, self::MAX_LINE)) !== false) {
-                $this->bytesRead += strlen($rest);
+        if ($length === self::HELPING - 1 && $line[$length - 1] !== "\n") {
+            while (($rest = fgets($this->handle, self::HELPING)) !== false) {
+                $length += strlen($rest);
+                if ($length < self::MAX_LINE) {
+                    $line .= $rest;
+                }
                 if (str_ends_with($rest, "\n")) {
                     break;
                 }
             }
         }
+        $this->bytesRead += $length;
+        $this->lastLength = $length;
         $this->line++;
         if ($this->line === 1 && str_starts_with($line, "\xEF\xBB\xBF")) {
             $line = substr($line, 3);
         }
 
         return $line;
+    }
+
+    /** Whether the last line was longer than it was given back. */
+    public function wasCut(): bool
+    {
+        return $this->lastLength >= self::MAX_LINE;
     }
 
     public function __destruct()
