@@ -69,7 +69,7 @@ final class ImportBench implements Bench
     /** With the settings that ./fulcrion gives to its worker and console. */
     private function import(string $file): void
     {
-        $process = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'opcache.jit=tracing', '-d', 'opcache.jit_buffer_size=32M', '-d', 'memory_limit=512M', base_path('artisan'), 'tune:import', $file, '--cluster=bench'],
+        $process = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', base_path('artisan'), 'tune:import', $file, '--cluster=bench'],
             [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], STDERR], $pipes, base_path(), Scratch::environment());
         if ($process === false || proc_close($process) !== 0) {
             throw new RuntimeException('The import failed.');
