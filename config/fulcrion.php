@@ -11,7 +11,7 @@ return [
     ],
     'import' => [
         // Records written in one transaction.
-        'batch' => 12_000,
+        'batch' => 18_000,
     ],
     'benches' => [
         App\Tune\Bench\ImportBench::class,

@@ -42,13 +42,15 @@ final class SampleShelf
         if (count($this->slow) >= $this->slowest) {
             uasort($this->slow, static fn (array $a, array $b): int => [$b[0], $a[1]] <=> [$a[0], $b[1]]);
             $this->slow = array_slice($this->slow, 0, $this->slowest, true);
-            $this->slowEnough = end($this->slow)[0];
+            $last = end($this->slow);
+            $this->slowEnough = $last === false ? PHP_INT_MAX : $last[0];
         }
         $this->fair[$lot] = $entry;
         if (count($this->fair) >= $this->random) {
             ksort($this->fair, SORT_STRING);
             $this->fair = array_slice($this->fair, 0, $this->random, true);
-            $this->luckyEnough = end($this->fair)[1];
+            $last = end($this->fair);
+            $this->luckyEnough = $last === false ? '' : $last[1];
         }
     }
 

@@ -16,11 +16,13 @@ final class ExecutionReader
     public const MAX_SQL_BYTES = 4_194_304;
 
     private const COUNTS = [
-        'rows_returned', 'rows_examined', 'rows_affected', 'bytes_scanned', 'bytes_spilled', 'lock_us', 'queued_us', 'cpu_us',
-        'tmp_tables_memory', 'tmp_tables_disk', 'sort_merge_passes',
+        'rows_returned' => null, 'rows_examined' => null, 'rows_affected' => null, 'bytes_scanned' => null, 'bytes_spilled' => null, 'lock_us' => null,
+        'queued_us' => null, 'cpu_us' => null, 'tmp_tables_memory' => null, 'tmp_tables_disk' => null, 'sort_merge_passes' => null,
     ];
 
-    private const TEXTS = ['cluster', 'database', 'user', 'application', 'client_host', 'queue', 'error', 'plan_ref'];
+    private const TEXTS = [
+        'cluster' => null, 'database' => null, 'user' => null, 'application' => null, 'client_host' => null, 'queue' => null, 'error' => null, 'plan_ref' => null,
+    ];
 
     /** Every field of a record, required ones first. */
     public const FIELDS = [
@@ -95,12 +97,10 @@ final class ExecutionReader
                 return new Rejection('status', 'is none of ok, error, cancelled, timed_out');
             }
         }
-        $counts = [];
-        foreach (self::COUNTS as $field) {
-            $value = $record[$field] ?? null;
+        // Only what the record has is looked at: most records have few of the optional fields.
+        $counts = self::COUNTS;
+        foreach (array_intersect_key($record, $counts) as $field => $value) {
             if ($value === null || $value === '') {
-                $counts[$field] = null;
-
                 continue;
             }
             $counts[$field] = is_int($value) && $value >= 0 ? $value : self::count($value);
@@ -108,9 +108,8 @@ final class ExecutionReader
                 return new Rejection($field, 'is not a whole number, 0 or more');
             }
         }
-        $texts = [];
-        foreach (self::TEXTS as $field) {
-            $value = $record[$field] ?? null;
+        $texts = self::TEXTS;
+        foreach (array_intersect_key($record, $texts) as $field => $value) {
             if ($value !== null && ! is_string($value)) {
                 return new Rejection($field, 'is not a text');
             }
