@@ -87,7 +87,8 @@ final class UpkeepTest extends TestCase
         $this->get('/tend/clusters/alder')->assertOk()->assertDontSee('hush-hush');
 
         $this->post('/tend/clusters', ['connector' => 'files', 'name' => 'Alder', 'role' => 'production', 'dialect' => 'ansi'])->assertRedirect('/tend/clusters/alder-2');
-        $token = $this->post('/tend/clusters/alder-2/tokens', ['token_name' => 'sender'])->getSession()->get('token');
+        $this->post('/tend/clusters/alder-2/tokens', ['token_name' => 'sender'])->assertSessionHas('token');
+        $token = session('token');
         self::assertStringNotContainsString(explode('|', (string) $token)[1], (string) json_encode(DB::table('personal_access_tokens')->get()));
         $this->post('/tend/clusters/alder-2/tokens/'.DB::table('personal_access_tokens')->value('id').'/revoke')->assertSessionHas('done');
         self::assertSame(0, DB::table('personal_access_tokens')->count());

@@ -86,7 +86,11 @@ final class LineFile
         return $line;
     }
 
-    /** Whether the last line was longer than it was given back. */
+    /**
+     * Whether the last line was longer than it was given back.
+     *
+     * @phpstan-impure
+     */
     public function wasCut(): bool
     {
         return $this->lastLength >= self::MAX_LINE;
