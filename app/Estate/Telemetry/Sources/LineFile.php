@@ -86,11 +86,7 @@ final class LineFile
         return $line;
     }
 
-    /**
-     * Whether the last line was longer than it was given back.
-     *
-     * @phpstan-impure
-     */
+    /** Whether the last line was longer than it was given back. */
     public function wasCut(): bool
     {
         return $this->lastLength >= self::MAX_LINE;
