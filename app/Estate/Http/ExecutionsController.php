@@ -46,7 +46,6 @@ final readonly class ExecutionsController
         }
         $reader = new ExecutionReader(Clock::microseconds());
         $fingerprinter = new Fingerprinter($cluster->dialect);
-        $names = [mb_strtolower($cluster->slug), mb_strtolower($cluster->name)];
         $size = (int) config('fulcrion.import.batch');
         $counts = ['taken' => 0, 'set_aside' => 0, 'repeated' => 0];
         $reasons = [];
@@ -61,8 +60,8 @@ final readonly class ExecutionsController
                 continue;
             }
             $execution = $reader->line($line);
-            if (! $execution instanceof Rejection && $execution->cluster !== null && ! in_array(mb_strtolower($execution->cluster), $names, true)) {
-                $execution = new Rejection('cluster', "is \"{$execution->cluster}\", but this token is for {$cluster->name}");
+            if (! $execution instanceof Rejection) {
+                $execution = $cluster->refuse($execution) ?? $execution;
             }
             if ($execution instanceof Rejection) {
                 $counts['set_aside']++;

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Estate\Models;
 
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Telemetry\Execution;
+use Fulcrion\Core\Telemetry\Rejection;
 use Illuminate\Foundation\Auth\User as Authenticatable;
 use Illuminate\Support\Carbon;
 use Laravel\Sanctum\HasApiTokens;
@@ -53,6 +55,16 @@ final class Cluster extends Authenticatable
     public function getRouteKeyName(): string
     {
         return 'slug';
+    }
+
+    /** A record may name the cluster it is for; one that names another does not belong here. */
+    public function refuse(Execution $execution): ?Rejection
+    {
+        $named = $execution->cluster === null ? null : mb_strtolower($execution->cluster);
+
+        return $named === null || $named === mb_strtolower($this->slug) || $named === mb_strtolower($this->name)
+            ? null
+            : new Rejection('cluster', "is \"{$execution->cluster}\", but this is for {$this->name}");
     }
 
     public function isLive(): bool

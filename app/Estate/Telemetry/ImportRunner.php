@@ -61,13 +61,12 @@ final readonly class ImportRunner
         $cluster = $import->cluster;
         $dialect = $import->format === Format::SlowLog ? Dialect::MariaDb : $cluster->dialect;
         $fingerprinter = new Fingerprinter($dialect);
-        $names = [mb_strtolower($cluster->slug), mb_strtolower($cluster->name)];
         $size = (int) config('fulcrion.import.batch');
         $batch = new Batch;
         $rejections = [];
         foreach ($this->source($import)->records($file, new ExecutionReader(Clock::microseconds())) as $line => [$raw, $execution]) {
-            if (! $execution instanceof Rejection && $execution->cluster !== null && ! in_array(mb_strtolower($execution->cluster), $names, true)) {
-                $execution = new Rejection('cluster', "is \"{$execution->cluster}\", but this import is for {$cluster->name}");
+            if (! $execution instanceof Rejection) {
+                $execution = $cluster->refuse($execution) ?? $execution;
             }
             if ($execution instanceof Rejection) {
                 $rejections[] = [$line, $execution, $raw];

@@ -26,27 +26,25 @@ final class LoadSeries
 
     /**
      * @param  list<int>|null  $origins
-     * @param  list<int>|null  $statements when given, only these (read from finer rows)
      * @return array{step: int, times: list<int>, series: array<string, list<float>>, executions: list<int>}
      */
-    public function of(Scope $scope, string $split, ?array $origins, ?array $statements = null, bool $count = false): array
+    public function of(Scope $scope, string $split, ?array $origins, bool $count = false): array
     {
         $window = $scope->window;
         $step = self::step($window->seconds());
         $level = $step >= 3600 ? 'hour' : 'five_minute';
         $times = $window->intervals($step);
         $grid = $times[0];
-        $table = $statements === null ? "flow_{$level}" : "load_{$level}";
         [$group, $join] = match ($split) {
             'time' => ["''", ''],
-            'kind' => $statements === null ? ['l.kind', ''] : ['s.kind', 'JOIN statements s ON s.id = l.statement_id'],
+            'kind' => ['l.kind', ''],
             default => ['o.'.Origins::COLUMNS[$split], 'JOIN origins o ON o.id = l.origin_id'],
         };
-        $rows = $origins === [] || $statements === [] ? [] : DB::select("SELECT (l.bucket_at - l.bucket_at % {$step}) AS at, {$group} AS part, SUM(l.load_us) AS load_us, SUM(l.lock_us) AS lock_us,
+        $rows = $origins === [] ? [] : DB::select("SELECT (l.bucket_at - l.bucket_at % {$step}) AS at, {$group} AS part, SUM(l.load_us) AS load_us, SUM(l.lock_us) AS lock_us,
                 SUM(l.queued_us) AS queued_us, SUM(l.cpu_us) AS cpu_us, SUM(l.executions) AS executions
-            FROM {$table} l {$join}
+            FROM flow_{$level} l {$join}
             WHERE l.cluster_id = {$scope->cluster->id} AND l.bucket_at >= {$grid} AND l.bucket_at < {$window->to}"
-            .Sums::in('l.origin_id', $origins).Sums::in('l.statement_id', $statements).' GROUP BY at, part');
+            .Sums::in('l.origin_id', $origins).' GROUP BY at, part');
         $index = array_flip($times);
         $parts = [];
         $executions = array_fill(0, count($times), 0);

@@ -66,7 +66,7 @@ final readonly class StatementsView
     private function figure(Scope $scope, string $split, bool $count): array
     {
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
-        $series = $this->series->of($scope, $split, $origins, null, $count);
+        $series = $this->series->of($scope, $split, $origins, $count);
         $total = array_sum(array_map(array_sum(...), $series['series']));
         $peak = 0.0;
         $peakAt = 0;

@@ -18,8 +18,6 @@ final class Fold
     /** @var array<int, array<string, array<string, Tally>>> bucket start in Unix seconds => statement => origin => tally */
     private array $tallies = [];
 
-    private int $executions = 0;
-
     public function add(Execution $execution, string $statement, string $origin): void
     {
         $start = $execution->startedAtUs;
@@ -28,7 +26,6 @@ final class Fold
         $bucket = intdiv($start - $offset, 1_000_000);
         $tally = $this->tallies[$bucket][$statement][$origin] ??= new Tally;
         $tally->add($execution);
-        $this->executions++;
         $lock = $execution->lockUs ?? 0;
         $queued = $execution->queuedUs ?? 0;
         $cpu = $execution->cpuUs ?? 0;
@@ -53,11 +50,6 @@ final class Fold
             $offset = 0;
             $bucket += self::BUCKET_SECONDS;
         }
-    }
-
-    public function executions(): int
-    {
-        return $this->executions;
     }
 
     /**
