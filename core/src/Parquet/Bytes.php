@@ -1,0 +1,57 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Parquet;
+
+/**
+ * Numbers from and to bytes, little-endian.
+ *
+ * @internal
+ */
+final class Bytes
+{
+    /**
+     * @return list<int|float>
+     */
+    public static function list(string $format, string $bytes): array
+    {
+        /** @var array<int, int|float>|false $values */
+        $values = $bytes === '' ? [] : unpack($format, $bytes);
+
+        return $values === false ? throw ParquetError::damaged('a page holds half a value') : array_values($values);
+    }
+
+    public static function int32(string $bytes): int
+    {
+        $value = self::list('V', $bytes)[0];
+
+        return (int) ($value >= 0x80000000 ? $value - 0x100000000 : $value);
+    }
+
+    public static function int64(string $bytes): int
+    {
+        return (int) self::list('P', $bytes)[0];
+    }
+
+    public static function double(string $bytes): float
+    {
+        return (float) self::list('e', $bytes)[0];
+    }
+
+    public static function varint(string $bytes, int &$at): int
+    {
+        $value = 0;
+        for ($shift = 0; $shift < 63; $shift += 7) {
+            if (! isset($bytes[$at])) {
+                break;
+            }
+            $byte = ord($bytes[$at++]);
+            $value |= ($byte & 127) << $shift;
+            if ($byte < 128) {
+                return $value;
+            }
+        }
+        throw ParquetError::damaged('a run in a page ends too early');
+    }
+}

@@ -1,0 +1,278 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Parquet;
+
+use Fulcrion\Core\Catalog\TypeKind;
+
+/**
+ * Pages of one column to values.
+ *
+ * @internal
+ */
+final readonly class PageDecoder
+{
+    public function __construct(private ColumnChunk $chunk)
+    {
+    }
+
+    /**
+     * @return list<int|float|string|bool|null>
+     */
+    public function values(string $bytes): array
+    {
+        $dictionary = null;
+        $values = [];
+        $at = 0;
+        while ($at < strlen($bytes) && count($values) < $this->chunk->valueCount) {
+            $reader = new ThriftReader($bytes, $at);
+            $head = $reader->structure();
+            $size = $this->int($head, 3);
+            $data = substr($bytes, $reader->at(), $size);
+            if ($size < 0 || strlen($data) < $size) {
+                throw ParquetError::damaged("a page of column {$this->chunk->column->name} ends too early");
+            }
+            $at = $reader->at() + $size;
+            if (is_int($head[4] ?? null) && (crc32($data) & 0xFFFFFFFF) !== ($head[4] & 0xFFFFFFFF)) {
+                throw ParquetError::damaged("the checksum of a page of column {$this->chunk->column->name} does not fit");
+            }
+            $kind = $this->int($head, 1);
+            if ($kind === 2) {
+                $dictionary = $this->plain($this->inflate($data, $this->int($head, 2)), $this->int($this->inner($head, 7), 1));
+            } elseif ($kind === 0 || $kind === 3) {
+                $page = $kind === 0 ? $this->page($head, $data, $dictionary) : $this->pageV2($head, $data, $dictionary);
+                $values = $values === [] ? $page : [...$values, ...$page];
+            } elseif ($kind !== 1) {
+                throw ParquetError::damaged("a page of the unknown kind {$kind}");
+            }
+        }
+
+        return $values;
+    }
+
+    public function bound(string $bytes): int|float|string|bool|null
+    {
+        return $this->chunk->physical === 6 ? $bytes : $this->plain($bytes, 1)[0];
+    }
+
+    /**
+     * @param  array<int, mixed>  $head
+     * @param  list<int|float|string|bool>|null  $dictionary
+     * @return list<int|float|string|bool|null>
+     */
+    private function page(array $head, string $data, ?array $dictionary): array
+    {
+        $data = $this->inflate($data, $this->int($head, 2));
+        $info = $this->inner($head, 5);
+        $count = $this->int($info, 1);
+        $levels = null;
+        if ($this->chunk->column->nullable) {
+            $length = Bytes::int32(str_pad(substr($data, 0, 4), 4, "\0"));
+            $levels = substr($data, 4, $length);
+            $data = substr($data, 4 + $length);
+        }
+
+        return $this->spread($levels, $data, $count, $this->int($info, 2), $dictionary);
+    }
+
+    /**
+     * @param  array<int, mixed>  $head
+     * @param  list<int|float|string|bool>|null  $dictionary
+     * @return list<int|float|string|bool|null>
+     */
+    private function pageV2(array $head, string $data, ?array $dictionary): array
+    {
+        $info = $this->inner($head, 8);
+        $definition = $this->int($info, 5);
+        $repetition = $this->int($info, 6);
+        $levels = $this->chunk->column->nullable ? substr($data, $repetition, $definition) : null;
+        $rest = substr($data, $repetition + $definition);
+        if (($info[7] ?? true) === true) {
+            $rest = $this->inflate($rest, $this->int($head, 2) - $definition - $repetition);
+        }
+
+        return $this->spread($levels, $rest, $this->int($info, 1), $this->int($info, 4), $dictionary);
+    }
+
+    /**
+     * @param  string|null  $levels definition levels, null where the column is never null
+     * @param  list<int|float|string|bool>|null  $dictionary
+     * @return list<int|float|string|bool|null>
+     */
+    private function spread(?string $levels, string $data, int $count, int $encoding, ?array $dictionary): array
+    {
+        if ($count === 0) {
+            return [];
+        }
+        // One run of ones, as most pages have, needs no list of levels.
+        $allThere = $levels === null || $levels === ThriftWriter::varint($count << 1)."\1";
+        if ($allThere) {
+            return $this->decode($data, $count, $encoding, $dictionary);
+        }
+        $defined = RunLength::decode($levels, 1, $count);
+        $present = $this->decode($data, array_sum($defined), $encoding, $dictionary);
+        $values = [];
+        $next = 0;
+        foreach ($defined as $level) {
+            $values[] = $level === 1 ? $present[$next++] : null;
+        }
+
+        return $values;
+    }
+
+    /**
+     * @param  list<int|float|string|bool>|null  $dictionary
+     * @return list<int|float|string|bool>
+     */
+    private function decode(string $data, int $count, int $encoding, ?array $dictionary): array
+    {
+        if ($encoding === 0) {
+            return $this->plain($data, $count);
+        }
+        if ($encoding === 3 && $this->chunk->physical === 0) {
+            return array_map(static fn (int $bit): bool => $bit === 1, RunLength::decode(substr($data, 4), 1, $count));
+        }
+        if ($encoding !== 8 && $encoding !== 2) {
+            throw ParquetError::unsupported(ParquetReader::encodingName($encoding)." in column {$this->chunk->column->name}");
+        }
+        if ($dictionary === null) {
+            throw ParquetError::damaged("the dictionary of column {$this->chunk->column->name} is missing");
+        }
+        if ($count === 0) {
+            return [];
+        }
+        $width = ord($data[0] ?? "\0");
+        if ($width > 32) {
+            throw ParquetError::damaged('a page has indexes of more than 32 bits');
+        }
+        return RunLength::decode($width === 0 ? ThriftWriter::varint($count << 1) : substr($data, 1), $width, $count, $dictionary);
+    }
+
+    /**
+     * @return list<int|float|string|bool>
+     */
+    private function plain(string $data, int $count): array
+    {
+        return match ($this->chunk->physical) {
+            0 => $this->booleans($data, $count),
+            1 => $this->fixed('l*', $data, $count, 4),
+            2 => $this->fixed('q*', $data, $count, 8),
+            4 => $this->fixed('g*', $data, $count, 4),
+            5 => $this->fixed('e*', $data, $count, 8),
+            6 => $this->texts($data, $count),
+            7 => $this->wideIntegers($data, $count),
+            default => throw ParquetError::unsupported("the physical type {$this->chunk->physical}"),
+        };
+    }
+
+    /**
+     * @return list<int|float>
+     */
+    private function fixed(string $format, string $data, int $count, int $width): array
+    {
+        if (strlen($data) < $count * $width) {
+            throw $this->short();
+        }
+
+        return Bytes::list($format, substr($data, 0, $count * $width));
+    }
+
+    /**
+     * @return list<string>
+     */
+    private function texts(string $data, int $count): array
+    {
+        $texts = [];
+        $at = 0;
+        $end = strlen($data);
+        for ($i = 0; $i < $count; $i++) {
+            if ($at + 4 > $end) {
+                throw $this->short();
+            }
+            $length = ord($data[$at]) | ord($data[$at + 1]) << 8 | ord($data[$at + 2]) << 16 | ord($data[$at + 3]) << 24;
+            $at += 4;
+            if ($at + $length > $end) {
+                throw $this->short();
+            }
+            $texts[] = substr($data, $at, $length);
+            $at += $length;
+        }
+
+        return $texts;
+    }
+
+    /**
+     * @return list<bool>
+     */
+    private function booleans(string $data, int $count): array
+    {
+        if (strlen($data) * 8 < $count) {
+            throw $this->short();
+        }
+        $values = [];
+        for ($i = 0; $i < $count; $i++) {
+            $values[] = (ord($data[$i >> 3]) >> ($i & 7) & 1) === 1;
+        }
+
+        return $values;
+    }
+
+    /**
+     * Decimals as big-endian fixed-length arrays.
+     *
+     * @return list<int>
+     */
+    private function wideIntegers(string $data, int $count): array
+    {
+        $width = $this->chunk->typeLength;
+        if ($this->chunk->column->type->kind !== TypeKind::Decimal || $width < 1 || $width > 16 || strlen($data) < $width * $count) {
+            throw $this->short();
+        }
+        $values = [];
+        foreach (str_split(substr($data, 0, $width * $count), $width) as $bytes) {
+            $bytes = $width > 8 ? substr($bytes, -8) : str_pad($bytes, 8, ord($bytes[0]) > 127 ? "\xff" : "\0", STR_PAD_LEFT);
+            $values[] = Bytes::int64(strrev($bytes));
+        }
+
+        return $values;
+    }
+
+    private function inflate(string $data, int $size): string
+    {
+        if ($this->chunk->codec === Compression::None->value) {
+            return $data;
+        }
+        $plain = $data === '' ? '' : @gzdecode($data);
+        if ($plain === false || strlen($plain) !== $size) {
+            throw ParquetError::damaged("a page of column {$this->chunk->column->name} cannot be unpacked");
+        }
+
+        return $plain;
+    }
+
+    private function short(): ParquetError
+    {
+        return ParquetError::damaged("a page of column {$this->chunk->column->name} holds fewer values than it says");
+    }
+
+    /**
+     * @param  array<int, mixed>  $fields
+     */
+    private function int(array $fields, int $id): int
+    {
+        return is_int($fields[$id] ?? null) ? $fields[$id] : 0;
+    }
+
+    /**
+     * @param  array<int, mixed>  $fields
+     * @return array<int, mixed>
+     */
+    private function inner(array $fields, int $id): array
+    {
+        /** @var array<int, mixed> $inner */
+        $inner = is_array($fields[$id] ?? null) ? $fields[$id] : [];
+
+        return $inner;
+    }
+}
