@@ -1,0 +1,125 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\StandIn;
+
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Sql\Ast;
+use Fulcrion\Core\Sql\Parser;
+use Fulcrion\Core\Sql\Printer;
+use Fulcrion\StandIn\Logical\Field;
+use Fulcrion\StandIn\Logical\Relation;
+use Fulcrion\StandIn\Physical\Batch;
+use Fulcrion\StandIn\Physical\ChunkCache;
+use Fulcrion\StandIn\Physical\Limits;
+use Fulcrion\StandIn\Physical\PlanExport;
+use Fulcrion\StandIn\Physical\Planner;
+use Fulcrion\StandIn\Physical\Run;
+use Fulcrion\StandIn\Sql\Changes;
+use Fulcrion\StandIn\Sql\QueryBinder;
+use Fulcrion\StandIn\Sql\Session;
+use Fulcrion\StandIn\Storage\Warehouse;
+
+/**
+ * Runs SQL on a practice cluster.
+ */
+final readonly class Engine
+{
+    private Parser $parser;
+
+    public function __construct(public Warehouse $warehouse, private ChunkCache $cache = new ChunkCache())
+    {
+        $this->parser = new Parser();
+    }
+
+    /**
+     * @throws WarehouseError
+     * @throws \Fulcrion\Core\Sql\SyntaxError
+     */
+    public function run(string $sql, Session $session, Limits $limits): Outcome
+    {
+        $statement = $this->parser->statement($sql);
+        if ($statement instanceof Ast\Query) {
+            return $this->query($statement, $sql, $session, $limits);
+        }
+        if ($statement instanceof Ast\Explain) {
+            $plan = $statement->run
+                ? $this->run((new Printer())->statement($statement->statement), $session, $limits)->plan
+                : $this->explain((new Printer())->statement($statement->statement), $session);
+
+            return new Outcome([], [], false, 0, $plan, 0, $plan === null ? 'This statement has no plan.' : 'Plan');
+        }
+        $start = ($limits->clockNs)();
+        [$rows, $message] = (new Changes($this, $this->warehouse, $session, $limits))->apply($statement, $sql);
+
+        return new Outcome([], [], false, $rows, null, intdiv(($limits->clockNs)() - $start, 1000), $message);
+    }
+
+    /** The plan a query would run by. */
+    public function explain(string $sql, Session $session): ?Plan
+    {
+        $statement = $this->parser->statement($sql);
+        $statement = $statement instanceof Ast\Explain ? $statement->statement : $statement;
+        $query = match (true) {
+            $statement instanceof Ast\Query => $statement,
+            $statement instanceof Ast\Insert => $statement->source,
+            $statement instanceof Ast\CreateTable => $statement->source,
+            default => null,
+        };
+        if ($query === null) {
+            return null;
+        }
+        $planner = new Planner($this->warehouse->nodes);
+        $root = $planner->plan((new QueryBinder($this->warehouse, $session))->query($query));
+
+        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, null, $sql);
+    }
+
+    /**
+     * @param  callable(Batch, list<Field>): bool  $take gets the rows; false to stop
+     * @return Plan with what was counted
+     */
+    public function stream(Relation $relation, string $sql, Session $session, Limits $limits, callable $take): Plan
+    {
+        $planner = new Planner($this->warehouse->nodes);
+        $root = $planner->plan($relation);
+        $run = new Run($this->warehouse->nodes, $this->warehouse->profile, $this->cache, $limits, $planner->subqueries);
+        foreach ($root->batches($run, 0) as $batch) {
+            $run->tick();
+            if (! $take($batch, $root->fields)) {
+                break;
+            }
+        }
+
+        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, $run->subqueryRuns, $sql);
+    }
+
+    private function query(Ast\Query $query, string $sql, Session $session, Limits $limits): Outcome
+    {
+        $start = ($limits->clockNs)();
+        $relation = (new QueryBinder($this->warehouse, $session))->query($query);
+        $fields = $relation->fields();
+        $rows = [];
+        $cut = false;
+        $plan = $this->stream($relation, $sql, $session, $limits, static function (Batch $batch) use ($fields, &$rows, &$cut, $limits): bool {
+            for ($i = 0; $i < $batch->rows; $i++) {
+                if (count($rows) >= $limits->rows) {
+                    $cut = true;
+
+                    return false;
+                }
+                $row = [];
+                foreach ($fields as $field) {
+                    $row[] = $batch->columns[$field->id][$i];
+                }
+                $rows[] = $row;
+            }
+
+            return true;
+        });
+
+        return new Outcome(array_map(static fn (Field $field): Column => new Column($field->name, $field->type, $field->nullable), $fields), $rows, $cut, 0, $plan, intdiv(($limits->clockNs)() - $start, 1000));
+    }
+}

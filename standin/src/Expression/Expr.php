@@ -1,0 +1,73 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\StandIn\Expression;
+
+use Fulcrion\Core\Catalog\ColumnType;
+
+/**
+ * A bound expression: every name resolved, every type known. A value.
+ */
+abstract readonly class Expr
+{
+    public function __construct(public ColumnType $type, public bool $nullable)
+    {
+    }
+
+    /** Equal expressions have equal keys. */
+    abstract public function key(): string;
+
+    /** How people read it; columns without qualifier. */
+    abstract public function text(): string;
+
+    /**
+     * @return list<Expr>
+     */
+    public function parts(): array
+    {
+        return [];
+    }
+
+    /**
+     * The same with parts replaced, from the top down: where the replacement is null, its parts are looked at.
+     *
+     * @param  callable(Expr): ?Expr  $replacement
+     */
+    public function replace(callable $replacement): Expr
+    {
+        return $replacement($this) ?? $this;
+    }
+
+    /**
+     * @return array<int, true> ids of the columns it reads, those of its subqueries' outside included
+     */
+    public function refs(): array
+    {
+        $refs = [];
+        foreach ($this->parts() as $part) {
+            $refs += $part->refs();
+        }
+
+        return $refs;
+    }
+
+    public function hasSubquery(): bool
+    {
+        foreach ($this->parts() as $part) {
+            if ($part->hasSubquery()) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /**
+     * @return list<Expr> the parts that must all be true
+     */
+    public function conjuncts(): array
+    {
+        return [$this];
+    }
+}

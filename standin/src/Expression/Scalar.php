@@ -1,0 +1,316 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\StandIn\Expression;
+
+use Fulcrion\StandIn\WarehouseError;
+
+/**
+ * What compiled expressions call at run time. No argument is ever null.
+ *
+ * @internal
+ */
+final class Scalar
+{
+    private const DAY_US = 86_400_000_000;
+
+    /** @var array<int, array{int, int, int}> day => year, month, day of month */
+    private static array $civil = [];
+
+    public static function overflow(): never
+    {
+        throw new WarehouseError('A number grew beyond what 64 bits hold. Cast an operand to double.');
+    }
+
+    /** Division of scaled whole numbers, half rounded away from zero: a × 10^up ÷ b. */
+    public static function divide(int $a, int $b, int $up): ?int
+    {
+        if ($b === 0) {
+            return null;
+        }
+        $factor = 10 ** $up;
+        $whole = intdiv($a, $b);
+        $rest = $a % $b;
+        $high = $whole * $factor;
+        $low = $rest * $factor;
+        if (! is_int($high) || ! is_int($low)) {
+            $value = round($a / $b * $factor);
+
+            return abs($value) < 9.2e18 ? (int) $value : self::overflow();
+        }
+        $quotient = intdiv($low, $b);
+        $left = abs($low % $b);
+        $sum = $high + $quotient + ($left >= abs($b) - $left ? (($a < 0) === ($b < 0) ? 1 : -1) : 0);
+
+        return is_int($sum) ? $sum : self::overflow();
+    }
+
+    /** Fewer digits behind the point, half rounded away from zero. */
+    public static function drop(int $value, int $digits): int
+    {
+        $factor = 10 ** $digits;
+        if (! is_int($factor)) {
+            return 0;
+        }
+        $half = $value < 0 ? -intdiv($factor, 2) : intdiv($factor, 2);
+
+        return intdiv($value + $half, $factor);
+    }
+
+    public static function roundWhole(float $value): int
+    {
+        $value = round($value);
+
+        return abs($value) < 9.2e18 ? (int) $value : self::overflow();
+    }
+
+    /** round(x, n) of a scaled number, the scale kept. */
+    public static function roundScaled(int $value, int $scale, int $digits): int
+    {
+        if ($digits >= $scale) {
+            return $value;
+        }
+        $rounded = self::drop($value, $scale - $digits) * 10 ** ($scale - $digits);
+
+        return is_int($rounded) ? $rounded : self::overflow();
+    }
+
+    public static function floorDiv(int $a, int $b): int
+    {
+        $q = intdiv($a, $b);
+
+        return $a % $b !== 0 && ($a < 0) !== ($b < 0) ? $q - 1 : $q;
+    }
+
+    /**
+     * @return array{int, int, int} year, month, day (H. Hinnant, "chrono-compatible low-level date algorithms")
+     */
+    public static function civil(int $day): array
+    {
+        if (isset(self::$civil[$day])) {
+            return self::$civil[$day];
+        }
+        $z = $day + 719_468;
+        $era = self::floorDiv($z, 146_097);
+        $doe = $z - $era * 146_097;
+        $yoe = intdiv($doe - intdiv($doe, 1460) + intdiv($doe, 36_524) - intdiv($doe, 146_096), 365);
+        $doy = $doe - (365 * $yoe + intdiv($yoe, 4) - intdiv($yoe, 100));
+        $mp = intdiv(5 * $doy + 2, 153);
+        $month = $mp < 10 ? $mp + 3 : $mp - 9;
+
+        return self::$civil[$day] = [$yoe + $era * 400 + ($month <= 2 ? 1 : 0), $month, $doy - intdiv(153 * $mp + 2, 5) + 1];
+    }
+
+    public static function day(int $year, int $month, int $day): int
+    {
+        $year -= $month <= 2 ? 1 : 0;
+        $era = self::floorDiv($year, 400);
+        $yoe = $year - $era * 400;
+        $doy = intdiv(153 * ($month + ($month > 2 ? -3 : 9)) + 2, 5) + $day - 1;
+
+        return $era * 146_097 + $yoe * 365 + intdiv($yoe, 4) - intdiv($yoe, 100) + $doy - 719_468;
+    }
+
+    public static function truncateDay(int $day, string $unit): int
+    {
+        if ($unit === 'day') {
+            return $day;
+        }
+        if ($unit === 'week') {
+            return $day - (($day + 3) % 7 + 7) % 7;
+        }
+        [$year, $month] = self::civil($day);
+
+        return match ($unit) {
+            'month' => self::day($year, $month, 1),
+            'quarter' => self::day($year, intdiv($month - 1, 3) * 3 + 1, 1),
+            'year' => self::day($year, 1, 1),
+            default => throw new WarehouseError("date_trunc does not know the unit \"{$unit}\"; it knows second, minute, hour, day, week, month, quarter and year."),
+        };
+    }
+
+    public static function truncateTime(int $us, string $unit): int
+    {
+        $step = match ($unit) {
+            'second' => 1_000_000,
+            'minute' => 60_000_000,
+            'hour' => 3_600_000_000,
+            default => null,
+        };
+
+        return $step !== null ? self::floorDiv($us, $step) * $step : self::truncateDay(self::floorDiv($us, self::DAY_US), $unit) * self::DAY_US;
+    }
+
+    public static function extract(int $us, string $unit): int
+    {
+        $day = self::floorDiv($us, self::DAY_US);
+        $within = $us - $day * self::DAY_US;
+
+        return match ($unit) {
+            'hour' => intdiv($within, 3_600_000_000),
+            'minute' => intdiv($within, 60_000_000) % 60,
+            'second' => intdiv($within, 1_000_000) % 60,
+            'microsecond' => $within % 1_000_000,
+            'epoch' => self::floorDiv($us, 1_000_000),
+            default => self::extractDay($day, $unit),
+        };
+    }
+
+    public static function extractDay(int $day, string $unit): int
+    {
+        [$year, $month, $dayOfMonth] = self::civil($day);
+
+        return match ($unit) {
+            'year' => $year,
+            'month' => $month,
+            'day' => $dayOfMonth,
+            'quarter' => intdiv($month + 2, 3),
+            'week' => self::isoWeek($day),
+            'dow' => (($day + 4) % 7 + 7) % 7,
+            'isodow' => (($day + 3) % 7 + 7) % 7 + 1,
+            'doy' => $day - self::day($year, 1, 1) + 1,
+            'epoch' => $day * 86400,
+            'hour', 'minute', 'second', 'microsecond' => 0,
+            default => throw new WarehouseError("EXTRACT does not know the unit \"{$unit}\"."),
+        };
+    }
+
+    public static function plusUnits(int $day, int $amount, string $unit): int
+    {
+        if ($unit === 'day' || $unit === 'week') {
+            return $day + $amount * ($unit === 'week' ? 7 : 1);
+        }
+        [$year, $month, $dayOfMonth] = self::civil($day);
+        $months = $year * 12 + $month - 1 + $amount * match ($unit) {
+            'month' => 1, 'quarter' => 3, default => 12
+        };
+        $year = self::floorDiv($months, 12);
+        $month = $months - $year * 12 + 1;
+        $last = self::day($month === 12 ? $year + 1 : $year, $month === 12 ? 1 : $month + 1, 1) - self::day($year, $month, 1);
+
+        return self::day($year, $month, min($dayOfMonth, $last));
+    }
+
+    public static function plusTime(int $us, int $amount, string $unit): int
+    {
+        $step = match ($unit) {
+            'microsecond' => 1, 'millisecond' => 1000, 'second' => 1_000_000, 'minute' => 60_000_000, 'hour' => 3_600_000_000, default => null
+        };
+        if ($step !== null) {
+            return $us + $amount * $step;
+        }
+        $day = self::floorDiv($us, self::DAY_US);
+
+        return self::plusUnits($day, $amount, $unit) * self::DAY_US + ($us - $day * self::DAY_US);
+    }
+
+    public static function parseDate(string $text): int
+    {
+        if (preg_match('~^\s*(\d{4})-(\d{1,2})-(\d{1,2})(?:[ T]00:00(?::00(?:\.0+)?)?)?\s*$~', $text, $m) !== 1 || ! checkdate((int) $m[2], (int) $m[3], (int) $m[1])) {
+            throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is no date; write 2026-11-23.');
+        }
+
+        return self::day((int) $m[1], (int) $m[2], (int) $m[3]);
+    }
+
+    public static function parseTime(string $text): int
+    {
+        if (preg_match('~^\s*(\d{4})-(\d{1,2})-(\d{1,2})(?:[ T](\d{1,2}):(\d{2})(?::(\d{2})(?:\.(\d{1,6})\d*)?)?\s*(?:Z|\+00(?::?00)?)?)?\s*$~', $text, $m) !== 1
+            || ! checkdate((int) $m[2], (int) $m[3], (int) $m[1]) || (int) ($m[4] ?? 0) > 23 || (int) ($m[5] ?? 0) > 59 || (int) ($m[6] ?? 0) > 59) {
+            throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is no time; write 2026-11-23 06:30:00, in UTC.');
+        }
+
+        return self::day((int) $m[1], (int) $m[2], (int) $m[3]) * self::DAY_US
+            + ((int) ($m[4] ?? 0) * 3600 + (int) ($m[5] ?? 0) * 60 + (int) ($m[6] ?? 0)) * 1_000_000 + (int) str_pad($m[7] ?? '', 6, '0');
+    }
+
+    public static function parseWhole(string $text): int
+    {
+        $text = trim($text);
+        if (preg_match('~^[+-]?\d{1,18}$~', $text) !== 1) {
+            throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is no whole number.');
+        }
+
+        return (int) $text;
+    }
+
+    public static function parseDouble(string $text): float
+    {
+        if (! is_numeric(trim($text))) {
+            throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is no number.');
+        }
+
+        return (float) $text;
+    }
+
+    public static function parseDecimal(string $text, int $scale): int
+    {
+        if (preg_match('~^\s*([+-]?)(\d*)(?:\.(\d*))?\s*$~', $text, $m) !== 1 || $m[2].($m[3] ?? '') === '') {
+            if (is_numeric(trim($text))) {
+                return self::roundWhole((float) $text * 10 ** $scale);
+            }
+            throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is no number.');
+        }
+        $fraction = $m[3] ?? '';
+        $kept = str_pad(substr($fraction, 0, $scale), $scale, '0');
+        $digits = ltrim($m[2].$kept, '0');
+        if (strlen($digits) > 18) {
+            self::overflow();
+        }
+        $value = (int) $digits + (strlen($fraction) > $scale && $fraction[$scale] >= '5' ? 1 : 0);
+
+        return $m[1] === '-' ? -$value : $value;
+    }
+
+    public static function parseBoolean(string $text): bool
+    {
+        return match (strtolower(trim($text))) {
+            'true', 't', '1', 'yes' => true,
+            'false', 'f', '0', 'no' => false,
+            default => throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is neither true nor false.'),
+        };
+    }
+
+    public static function substring(string $text, int $from, ?int $length): string
+    {
+        if ($from < 0) {
+            $from = mb_strlen($text) + $from + 1;
+        }
+        if ($from < 1 || ($length !== null && $length < 1)) {
+            return '';
+        }
+
+        return mb_substr($text, $from - 1, $length);
+    }
+
+    public static function pad(string $text, int $length, string $mark, bool $left): ?string
+    {
+        $missing = $length - mb_strlen($text);
+        if ($length < 0 || ($mark === '' && $missing > 0)) {
+            return null;
+        }
+        if ($missing <= 0) {
+            return mb_substr($text, 0, $length);
+        }
+        $fill = mb_substr(str_repeat($mark, intdiv($missing, max(1, mb_strlen($mark))) + 1), 0, $missing);
+
+        return $left ? $fill.$text : $text.$fill;
+    }
+
+    public static function pattern(string $like, string $escape): string
+    {
+        $pattern = '';
+        $characters = mb_str_split($like);
+        for ($i = 0; $i < count($characters); $i++) {
+            $c = $characters[$i];
+            if ($c === $escape && isset($characters[$i + 1])) {
+                $pattern .= preg_quote($characters[++$i], '~');
+            } else {
+                $pattern .= $c === '%' ? '.*' : ($c === '_' ? '.' : preg_quote($c, '~'));
+            }
+        }
+
+        return "~^{$pattern}\$~Dsu";
+    }
+}

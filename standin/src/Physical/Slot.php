@@ -1,0 +1,28 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\StandIn\Physical;
+
+use Fulcrion\StandIn\Expression\Expr;
+
+/**
+ * One thing kept a group while rows go by; an aggregate is made of one or two.
+ */
+final readonly class Slot
+{
+    public const COUNT = 'count';
+
+    public const SUM = 'sum';
+
+    public const MIN = 'min';
+
+    public const MAX = 'max';
+
+    /** The distinct values. */
+    public const SET = 'set';
+
+    public function __construct(public string $kind, public ?Expr $argument, public ?Expr $filter)
+    {
+    }
+}

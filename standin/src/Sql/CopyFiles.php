@@ -1,0 +1,111 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\StandIn\Sql;
+
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Parquet\ParquetError;
+use Fulcrion\Core\Parquet\ParquetReader;
+use Fulcrion\StandIn\Expression\Scalar;
+use Fulcrion\StandIn\Storage\FileSource;
+use Fulcrion\StandIn\WarehouseError;
+
+/**
+ * Rows of files to be copied into a table.
+ */
+final readonly class CopyFiles
+{
+    private const BATCH = 5000;
+
+    public function __construct(private string $path, private int $at)
+    {
+    }
+
+    /**
+     * @param  list<Column>  $targets
+     * @return iterable<list<list<int|float|string|bool|null>>> batches, one list a target
+     */
+    public function csv(array $targets, bool $header, string $delimiter): iterable
+    {
+        $file = @fopen($this->path, 'rb');
+        if ($file === false) {
+            throw new WarehouseError('The file '.basename($this->path).' cannot be opened.', $this->at);
+        }
+        try {
+            $places = array_keys($targets);
+            $line = 0;
+            if ($header) {
+                $names = array_map(static fn (?string $name): string => strtolower(trim((string) $name, " \xEF\xBB\xBF")), fgetcsv($file, null, $delimiter, '"', '') ?: []);
+                $line++;
+                foreach ($targets as $i => $target) {
+                    $place = array_search($target->name, $names, true);
+                    $places[$i] = is_int($place) ? $place : throw new WarehouseError("Line 1 of the file names no column {$target->name}; it names ".implode(', ', $names).'.', $this->at);
+                }
+            }
+            $batch = array_fill(0, count($targets), []);
+            while (($record = fgetcsv($file, null, $delimiter, '"', '')) !== false) {
+                $line++;
+                if ($record === [null]) {
+                    continue;
+                }
+                foreach ($targets as $i => $target) {
+                    $text = $record[$places[$i]] ?? throw new WarehouseError("Line {$line} of the file has only ".count($record).' fields. Nothing was copied.', $this->at);
+                    try {
+                        $batch[$i][] = $text === '' && ! $target->type->is(TypeKind::Text) ? null : self::value($text, $target->type);
+                    } catch (WarehouseError $error) {
+                        throw new WarehouseError("Line {$line}, column {$target->name}: {$error->getMessage()} Nothing was copied.", $this->at);
+                    }
+                }
+                if (count($batch[0]) >= self::BATCH) {
+                    yield $batch;
+                    $batch = array_fill(0, count($targets), []);
+                }
+            }
+            yield $batch;
+        } finally {
+            fclose($file);
+        }
+    }
+
+    /**
+     * @param  list<Column>  $targets
+     * @return iterable<list<list<int|float|string|bool|null>>>
+     */
+    public function parquet(array $targets): iterable
+    {
+        try {
+            $reader = ParquetReader::open(new FileSource($this->path));
+            $types = [];
+            foreach ($reader->columns as $column) {
+                $types[strtolower($column->name)] = $column;
+            }
+            foreach ($targets as $target) {
+                $found = $types[$target->name] ?? throw new WarehouseError("The file has no column {$target->name}; it has ".implode(', ', array_keys($types)).'.', $this->at);
+                if ((string) $found->type !== (string) $target->type && ! ($found->type->is(TypeKind::Decimal) && $target->type->is(TypeKind::Decimal) && $found->type->scale === $target->type->scale)) {
+                    throw new WarehouseError("The column {$target->name} is {$found->type} in the file and {$target->type} in the table.", $this->at);
+                }
+            }
+            for ($group = 0; $group < $reader->groupCount(); $group++) {
+                yield array_map(static fn (Column $target): array => $reader->read($group, $types[$target->name]->name), $targets);
+            }
+        } catch (ParquetError $error) {
+            throw new WarehouseError($error->getMessage().' Nothing was copied.', $this->at);
+        }
+    }
+
+    private static function value(string $text, ColumnType $type): int|float|string|bool
+    {
+        return match ($type->kind) {
+            TypeKind::Bigint => Scalar::parseWhole($text),
+            TypeKind::Double => Scalar::parseDouble($text),
+            TypeKind::Decimal => Scalar::parseDecimal($text, $type->scale),
+            TypeKind::Boolean => Scalar::parseBoolean($text),
+            TypeKind::Date => Scalar::parseDate($text),
+            TypeKind::Timestamp => Scalar::parseTime($text),
+            TypeKind::Text => $text,
+        };
+    }
+}

@@ -1,0 +1,216 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\StandIn\Storage;
+
+use Fulcrion\Core\Catalog\ColumnStatistics;
+use Fulcrion\Core\Catalog\ZoneMap;
+use Fulcrion\Core\Parquet\Compression;
+use Fulcrion\Core\Parquet\ParquetReader;
+use Fulcrion\Core\Parquet\ParquetWriter;
+use Fulcrion\Core\Parquet\StringSource;
+use Fulcrion\StandIn\WarehouseError;
+
+/**
+ * One table on disk: chunk files, one manifest a version, and a pointer to the current one. The pointer is swapped by
+ * rename, so a reader sees a whole version and a killed writer leaves the old one.
+ */
+final class TableStore
+{
+    private ?Manifest $manifest = null;
+
+    private string $seen = '';
+
+    private ?TableStatistics $statistics = null;
+
+    private string $statisticsSeen = '';
+
+    public function __construct(public readonly string $directory, public readonly string $schema, public readonly string $name)
+    {
+    }
+
+    public static function create(string $directory, string $schema, string $name, TableDefinition $definition, int $nowUs): self
+    {
+        if (! is_dir($directory) && ! @mkdir($directory, 0700, true)) {
+            throw new WarehouseError("The directory of the table {$schema}.{$name} cannot be made.");
+        }
+        $store = new self($directory, $schema, $name);
+        $store->publish(new Manifest(1, $nowUs, $definition, [], 0));
+
+        return $store;
+    }
+
+    public function exists(): bool
+    {
+        return is_file("{$this->directory}/current");
+    }
+
+    public function manifest(): Manifest
+    {
+        $current = @file_get_contents("{$this->directory}/current");
+        if ($current === false) {
+            throw new WarehouseError("There is no table {$this->schema}.{$this->name}.");
+        }
+        if ($this->manifest === null || $current !== $this->seen) {
+            $this->manifest = $this->version((int) $current);
+            $this->seen = $current;
+        }
+
+        return $this->manifest;
+    }
+
+    public function version(int $version): Manifest
+    {
+        $json = @file_get_contents($this->path($version));
+        if ($json === false) {
+            throw new WarehouseError("Version {$version} of {$this->schema}.{$this->name} is not kept any more.");
+        }
+
+        return Manifest::fromJson($json);
+    }
+
+    /**
+     * @return list<int> versions that can still be read, oldest first
+     */
+    public function versions(): array
+    {
+        $versions = array_map(static fn (string $path): int => (int) substr(basename($path), 1), glob("{$this->directory}/v*.json") ?: []);
+        sort($versions);
+        $current = $this->manifest()->version;
+
+        // A killed writer may have left a manifest nobody points to.
+        return array_values(array_filter($versions, static fn (int $version): bool => $version <= $current));
+    }
+
+    /**
+     * Runs a change while no other writer may; the change gets the current manifest.
+     *
+     * @template T
+     *
+     * @param  callable(Manifest): T  $change
+     * @return T
+     */
+    public function exclusively(callable $change): mixed
+    {
+        $lock = fopen("{$this->directory}/lock", 'c');
+        if ($lock === false || ! flock($lock, LOCK_EX)) {
+            throw new WarehouseError("The table {$this->schema}.{$this->name} cannot be locked for writing.");
+        }
+        try {
+            return $change($this->manifest());
+        } finally {
+            fclose($lock);
+        }
+    }
+
+    public function publish(Manifest $manifest): void
+    {
+        $this->replace($this->path($manifest->version), $manifest->toJson());
+        $this->replace("{$this->directory}/current", (string) $manifest->version);
+        $this->manifest = $manifest;
+        $this->seen = (string) $manifest->version;
+    }
+
+    /**
+     * @param  list<list<int|float|string|bool|null>>  $values one list a column
+     */
+    public function writeChunk(TableDefinition $definition, int $version, int $number, int $node, string $partition, array $values): Chunk
+    {
+        $bytes = (new ParquetWriter(Compression::Gzip))->write($definition->columns, $values);
+        $file = "c{$version}-{$number}.parquet";
+        $this->replace("{$this->directory}/{$file}", $bytes);
+        $reader = ParquetReader::open(new StringSource($bytes));
+        $rows = count($values[0]);
+        $zones = [];
+        foreach ($definition->columns as $column) {
+            $statistics = $reader->statistics(0, $column->name);
+            $zones[] = new ZoneMap($statistics->min, $statistics->max, $statistics->nullCount ?? 0, $rows, $reader->bytes(0, $column->name));
+        }
+
+        return new Chunk($file, $node, $partition, $rows, strlen($bytes), $zones);
+    }
+
+    public function file(Chunk $chunk): string
+    {
+        return "{$this->directory}/{$chunk->file}";
+    }
+
+    /** Forgets versions written before a moment, all but the current one, and the files only they need. */
+    public function expire(int $beforeUs): int
+    {
+        return $this->exclusively(function (Manifest $current) use ($beforeUs): int {
+            $needed = [];
+            foreach ($this->versions() as $version) {
+                $manifest = $version === $current->version ? $current : $this->version($version);
+                if ($version !== $current->version && $manifest->writtenUs < $beforeUs) {
+                    unlink($this->path($version));
+
+                    continue;
+                }
+                foreach ($manifest->chunks as $chunk) {
+                    $needed[$chunk->file] = true;
+                }
+            }
+            $removed = 0;
+            foreach (glob("{$this->directory}/c*.parquet") ?: [] as $path) {
+                if (! isset($needed[basename($path)])) {
+                    unlink($path);
+                    $removed++;
+                }
+            }
+
+            return $removed;
+        });
+    }
+
+    public function statistics(): ?TableStatistics
+    {
+        $path = "{$this->directory}/statistics.json";
+        clearstatcache(true, $path);
+        $stamp = is_file($path) ? filemtime($path).'.'.filesize($path) : '';
+        if ($stamp === '') {
+            return null;
+        }
+        if ($stamp !== $this->statisticsSeen) {
+            $values = json_decode((string) file_get_contents($path), true, 16, JSON_THROW_ON_ERROR);
+            $this->statistics = new TableStatistics($values['collectedUs'], $values['rows'], $values['rowsChanged'], array_map(ColumnStatistics::fromArray(...), $values['columns']));
+            $this->statisticsSeen = $stamp;
+        }
+
+        return $this->statistics;
+    }
+
+    public function keep(TableStatistics $statistics): void
+    {
+        $this->replace("{$this->directory}/statistics.json", json_encode([
+            'collectedUs' => $statistics->collectedUs, 'rows' => $statistics->rows, 'rowsChanged' => $statistics->rowsChanged,
+            'columns' => array_map(static fn (ColumnStatistics $column): array => $column->toArray(), $statistics->columns),
+        ], JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE));
+        $this->statisticsSeen = '';
+    }
+
+    public function remove(): void
+    {
+        // The pointer goes first: without it the table is gone, whatever else is left.
+        @unlink("{$this->directory}/current");
+        foreach (glob("{$this->directory}/*") ?: [] as $path) {
+            @unlink($path);
+        }
+        @rmdir($this->directory);
+    }
+
+    private function path(int $version): string
+    {
+        return sprintf('%s/v%08d.json', $this->directory, $version);
+    }
+
+    private function replace(string $path, string $bytes): void
+    {
+        $partial = "{$path}.part";
+        if (@file_put_contents($partial, $bytes) !== strlen($bytes) || ! rename($partial, $path)) {
+            @unlink($partial);
+            throw new WarehouseError("Writing to {$this->schema}.{$this->name} failed; the disk may be full. The table is as it was.");
+        }
+    }
+}

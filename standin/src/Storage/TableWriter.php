@@ -1,0 +1,183 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\StandIn\Storage;
+
+/**
+ * Gathers rows, deals them to nodes and partitions, and writes chunks. Nothing can be seen before commit().
+ */
+final class TableWriter
+{
+    /** Rows of one node and partition that are sorted together when the table has a clustering key. */
+    private const SORT_ROWS = 200_000;
+
+    /** @var array<string, list<list<int|float|string|bool|null>>> "node|partition" => one list a column */
+    private array $buffers = [];
+
+    /** @var list<Chunk> */
+    private array $chunks = [];
+
+    private int $next = 0;
+
+    private int $dealt = 0;
+
+    private int $rows = 0;
+
+    /** @var list<int> */
+    private readonly array $keys;
+
+    private readonly int $partitionColumn;
+
+    public function __construct(private readonly TableStore $table, private readonly Manifest $base, private readonly int $nodes)
+    {
+        $definition = $base->definition;
+        $this->keys = array_map($definition->index(...), $definition->distribution->columns);
+        $this->partitionColumn = $definition->partitioning === null ? -1 : $definition->index($definition->partitioning->column);
+    }
+
+    public function rowCount(): int
+    {
+        return $this->rows;
+    }
+
+    /**
+     * @param  list<list<int|float|string|bool|null>>  $values one list a column of the table
+     */
+    public function add(array $values): void
+    {
+        $count = count($values[0] ?? []);
+        if ($count === 0) {
+            return;
+        }
+        $this->rows += $count;
+        $definition = $this->base->definition;
+        $nodes = $this->homes($values, $count);
+        $partitions = null;
+        if ($definition->partitioning !== null) {
+            $partitions = [];
+            $type = $definition->columns[$this->partitionColumn]->type;
+            $names = [];
+            foreach ($values[$this->partitionColumn] as $value) {
+                $key = is_float($value) || is_bool($value) ? (string) $value : $value ?? "\0";
+                $partitions[] = $names[$key] ??= $definition->partitioning->name($value, $type);
+            }
+        }
+        $full = [];
+        for ($i = 0; $i < $count; $i++) {
+            $key = $nodes[$i].'|'.($partitions === null ? '' : $partitions[$i]);
+            if (! isset($this->buffers[$key])) {
+                $this->buffers[$key] = array_fill(0, count($definition->columns), []);
+            }
+            foreach ($values as $column => $list) {
+                $this->buffers[$key][$column][] = $list[$i];
+            }
+            $full[$key] = true;
+        }
+        $most = $definition->clustering === [] ? $definition->chunkRows : max($definition->chunkRows, self::SORT_ROWS);
+        foreach ($full as $key => $_) {
+            if (count($this->buffers[$key][0]) >= $most) {
+                $this->flush($key, false);
+            }
+        }
+    }
+
+    /** Writes what is gathered, full chunk or not: what a load in small batches leaves behind. */
+    public function cut(): void
+    {
+        foreach (array_keys($this->buffers) as $key) {
+            $this->flush($key, true);
+        }
+    }
+
+    /**
+     * Makes the table consist of its chunks so far and the new ones.
+     *
+     * @param  list<Chunk>|null  $kept chunks that stay; null for all
+     */
+    public function commit(int $nowUs, ?array $kept = null, int $rowsRemoved = 0): Manifest
+    {
+        $this->cut();
+        $manifest = new Manifest($this->base->version + 1, $nowUs, $this->base->definition, [...($kept ?? $this->base->chunks), ...$this->chunks], $this->base->rowsChanged + $this->rows + $rowsRemoved);
+        $this->table->publish($manifest);
+
+        return $manifest;
+    }
+
+    /**
+     * @param  list<list<int|float|string|bool|null>>  $values
+     * @return list<int>
+     */
+    private function homes(array $values, int $count): array
+    {
+        $kind = $this->base->definition->distribution->kind;
+        if ($kind === Distribution::COPY) {
+            return array_fill(0, $count, Chunk::EVERY_NODE);
+        }
+        $homes = [];
+        if ($kind === Distribution::EVEN) {
+            // Whole batches go round in turn, as a loader deals files.
+            $step = max(1, intdiv($count, $this->nodes));
+            for ($i = 0; $i < $count; $i++) {
+                $homes[] = ($this->dealt + intdiv($i, $step)) % $this->nodes;
+            }
+            $this->dealt++;
+
+            return $homes;
+        }
+        $known = [];
+        for ($i = 0; $i < $count; $i++) {
+            $key = [];
+            foreach ($this->keys as $column) {
+                $key[] = $values[$column][$i];
+            }
+            $text = count($key) === 1 && (is_int($key[0]) || is_string($key[0])) ? $key[0] : json_encode($key);
+            $homes[] = $known[$text] ??= Distribution::node($key, $this->nodes);
+        }
+
+        return $homes;
+    }
+
+    private function flush(string $key, bool $rest): void
+    {
+        $definition = $this->base->definition;
+        $columns = $this->buffers[$key];
+        $count = count($columns[0]);
+        if ($definition->clustering !== []) {
+            $columns = $this->sorted($columns);
+        }
+        [$node, $partition] = explode('|', $key, 2);
+        for ($at = 0; $at < $count && ($rest || $count - $at >= $definition->chunkRows); $at += $definition->chunkRows) {
+            $part = $at === 0 && $count <= $definition->chunkRows ? $columns : array_map(static fn (array $list): array => array_slice($list, $at, $definition->chunkRows), $columns);
+            $this->chunks[] = $this->table->writeChunk($definition, $this->base->version + 1, $this->next++, (int) $node, $partition, $part);
+        }
+        if ($at < $count) {
+            $this->buffers[$key] = array_map(static fn (array $list): array => array_slice($list, $at), $columns);
+        } else {
+            unset($this->buffers[$key]);
+        }
+    }
+
+    /**
+     * @param  list<list<int|float|string|bool|null>>  $columns
+     * @return list<list<int|float|string|bool|null>>
+     */
+    private function sorted(array $columns): array
+    {
+        $definition = $this->base->definition;
+        $order = range(0, count($columns[0]) - 1);
+        $keys = array_map(static fn (string $name): array => $columns[$definition->index($name)], $definition->clustering);
+        usort($order, static function (int $a, int $b) use ($keys): int {
+            foreach ($keys as $key) {
+                $compared = is_string($key[$a]) && is_string($key[$b]) ? strcmp($key[$a], $key[$b]) : $key[$a] <=> $key[$b];
+                if ($compared !== 0) {
+                    return $compared;
+                }
+            }
+
+            return $a <=> $b;
+        });
+
+        return array_map(static fn (array $list): array => array_map(static fn (int $i) => $list[$i], $order), $columns);
+    }
+}
