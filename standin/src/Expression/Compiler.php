@@ -360,7 +360,7 @@ final class Compiler
             'div' => $isDouble ? "(({$a[1]}) == 0 ? null : {$a[0]} / {$a[1]})" : "{$scalar}divide({$a[0]}, {$a[1]}, {$extra})",
             'intdiv' => "(({$a[1]}) == 0 ? null : ".($first->is(TypeKind::Double) ? "(int) ({$a[0]} / {$a[1]})" : "intdiv({$a[0]}, {$a[1]})").')',
             'mod' => "(({$a[1]}) == 0 ? null : ".($isDouble ? "fmod({$a[0]}, {$a[1]})" : "{$a[0]} % {$a[1]}").')',
-            'neg' => $checked("-{$a[0]}"),
+            'neg' => $checked("-({$a[0]})"),
             'abs' => $checked("abs({$a[0]})"),
             'sign' => "({$a[0]} <=> 0)",
             'ceil' => $first->is(TypeKind::Double) ? "ceil({$a[0]})" : "-{$scalar}floorDiv(-({$a[0]}), 10 ** {$first->scale})",

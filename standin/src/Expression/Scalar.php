@@ -176,6 +176,14 @@ final class Scalar
         };
     }
 
+    private static function isoWeek(int $day): int
+    {
+        // A week belongs to the year its Thursday is in (ISO 8601).
+        $thursday = $day - (($day + 3) % 7 + 7) % 7 + 3;
+
+        return intdiv($thursday - self::day(self::civil($thursday)[0], 1, 1), 7) + 1;
+    }
+
     public static function plusUnits(int $day, int $amount, string $unit): int
     {
         if ($unit === 'day' || $unit === 'week') {

@@ -45,8 +45,8 @@ final class JoinStep extends Step
     {
         parent::__construct($fields, [$left, $right], $placement);
         [$this->leftKeys, $this->rightKeys, $this->rest] = self::sides($conditions, array_flip($left->ids()), array_flip($right->ids()));
-        $this->leftKey = Kernel::keys($this->leftKeys, array_flip($left->ids()), $subquery);
-        $this->rightKey = Kernel::keys($this->rightKeys, array_flip($right->ids()), $subquery);
+        $this->leftKey = $this->leftKeys === [] ? static fn (): array => [] : Kernel::keys($this->leftKeys, array_flip($left->ids()), $subquery);
+        $this->rightKey = $this->leftKeys === [] ? static fn (): array => [] : Kernel::keys($this->rightKeys, array_flip($right->ids()), $subquery);
         $this->filter = Kernel::filter($this->rest, array_flip([...$left->ids(), ...$right->ids()]), $subquery);
     }
 
@@ -102,8 +102,8 @@ final class JoinStep extends Step
     /** The right side stays whole: each part of the left needs all of it. */
     public function split(): void
     {
-        $this->inputs[0]->split();
         if ($this->placement->kind === Placement::EVERYWHERE) {
+            $this->inputs[0]->split();
             $this->placement = new Placement(Placement::EVEN);
         }
     }

@@ -78,12 +78,13 @@ abstract class Step
     /** A copy on every node is split among the nodes where every row is wanted once. */
     public function split(): void
     {
+        if ($this->placement->kind !== Placement::EVERYWHERE) {
+            return;
+        }
         foreach ($this->inputs as $input) {
             $input->split();
         }
-        if ($this->placement->kind === Placement::EVERYWHERE) {
-            $this->placement = new Placement(Placement::EVEN);
-        }
+        $this->placement = new Placement(Placement::EVEN);
     }
 
     /**

@@ -47,8 +47,9 @@ final class FunctionLibrary
         if (count($args) < $counts[0] || count($args) > $counts[1]) {
             throw new WarehouseError("The function {$name} takes ".($counts[0] === $counts[1] ? $counts[0] : ($counts[1] === 99 ? "at least {$counts[0]}" : "{$counts[0]} or {$counts[1]}")).' arguments, not '.count($args).'.', $at);
         }
-        if ($name === 'locate' || $name === 'instr') {
-            $args = $name === 'locate' ? [$args[1], $args[0]] : $args;
+        if (in_array($name, ['position', 'locate', 'instr'], true)) {
+            // instr() names the text first, the others what is looked for.
+            $args = $name === 'instr' ? $args : [$args[1], $args[0]];
             $name = 'position';
         }
         foreach ($args as $i => $arg) {
