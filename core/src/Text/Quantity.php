@@ -110,6 +110,12 @@ final class Quantity
         };
     }
 
+    /** 12.3 times. */
+    public static function factor(float $factor): string
+    {
+        return self::digits($factor).' times';
+    }
+
     /** How $now stands to $before, in words: "slower by 38%", "slower by a factor of 6.1", "unchanged". */
     public static function change(float $before, float $now, string $more, string $less): string
     {

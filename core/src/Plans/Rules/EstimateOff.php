@@ -1,0 +1,67 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Plans\Rules;
+
+use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanFinding;
+use Fulcrion\Core\Plans\PlanRule;
+use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * An estimate is off by more than ten times; the step where that begins is named, those above only inherit it.
+ */
+final readonly class EstimateOff implements PlanRule
+{
+    private const MOST_FACTOR = 10.0;
+
+    private const LEAST_ROWS = 1000;
+
+    public function check(Plan $plan): array
+    {
+        $findings = [];
+        foreach ($plan->steps() as $step) {
+            if (! $this->off($step) || $step->kind->isExchange()) {
+                continue;
+            }
+            foreach ($step->inputs as $input) {
+                if ($this->anyOff($input)) {
+                    continue 2;
+                }
+            }
+            $factor = (float) $step->errorFactor();
+            $findings[] = new PlanFinding(
+                'estimate-off',
+                "At \"{$step->title()}\" the estimate is off by ".Quantity::factor($factor),
+                Quantity::count((int) $step->estimatedRows).' rows expected, '.Quantity::count((int) (($step->actualRows ?? 0) / $step->loops)).' came; steps above inherit the error',
+                $step->table === null || ! $step->table->statisticsKnown ? 'Look at the conditions of this step: columns that depend on each other, or values the statistics do not know, mislead the planner.'
+                    : ($step->table->statisticsAgeUs === null ? 'Collect statistics of the table.' : 'Collect statistics anew; if the error stays, the filtered columns depend on each other.'),
+                $step,
+                $step->table !== null && $step->table->statisticsKnown ? "ANALYZE {$step->table->name}" : null,
+                $plan->actual ? $step->cumulativeUs() : null,
+            );
+        }
+
+        return $findings;
+    }
+
+    private function anyOff(PlanStep $step): bool
+    {
+        foreach ($step->all() as $below) {
+            if ($this->off($below)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private function off(PlanStep $step): bool
+    {
+        $factor = $step->errorFactor();
+
+        return $factor !== null && $factor > self::MOST_FACTOR && max($step->estimatedRows ?? 0, ($step->actualRows ?? 0) / $step->loops) >= self::LEAST_ROWS;
+    }
+}

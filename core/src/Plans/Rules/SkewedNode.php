@@ -1,0 +1,80 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Plans\Rules;
+
+use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanFinding;
+use Fulcrion\Core\Plans\PlanRule;
+use Fulcrion\Core\Plans\NodeShare;
+use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * One node has far more to do than the others, which then wait for it.
+ */
+final readonly class SkewedNode implements PlanRule
+{
+    private const LEAST_SPREAD = 2.5;
+
+    private const LEAST_ROWS = 10_000;
+
+    /** A read of a small part of a table may well lie on one node. */
+    private const LEAST_SHARE = 0.3;
+
+    public function check(Plan $plan): array
+    {
+        $findings = [];
+        foreach ($plan->steps() as $step) {
+            if (! $this->skewed($step)) {
+                continue;
+            }
+            foreach ($step->inputs as $input) {
+                foreach ($input->all() as $below) {
+                    if ($this->skewed($below)) {
+                        continue 3;
+                    }
+                }
+            }
+            $rows = array_map(static fn (NodeShare $node): int => max($node->rowsIn, $node->rowsOut), $step->nodes);
+            arsort($rows);
+            $node = array_key_first($rows);
+            $share = Quantity::percent($rows[$node] / max(1, array_sum($rows)));
+            $table = $step->table;
+            $findings[] = new PlanFinding(
+                'skewed-node',
+                $table === null ? "Node ".($node + 1)." does {$share} of \"{$step->title()}\"" : 'Node '.($node + 1)." holds {$share} of the rows read from {$table->name}",
+                'Rows of the fullest node over the mean: '.Quantity::factor((float) $step->spread()).'; '.count(array_filter($rows)).' of '.count($rows).' nodes have any',
+                $table === null
+                    ? 'Group or join by a column with more values, or by more columns.'
+                    : 'Distribute the table by a column with many values'.($table->distribution === '' ? '.' : "; it is distributed by {$table->distribution}."),
+                $step,
+                null,
+                $step->ownUs,
+            );
+        }
+
+        return $findings;
+    }
+
+    private function skewed(PlanStep $step): bool
+    {
+        $rows = max($step->rowsIn ?? 0, $step->actualRows ?? 0);
+
+        return ! $step->kind->isExchange() && ($step->spread() ?? 0) >= self::LEAST_SPREAD && $rows >= self::LEAST_ROWS
+            && ($step->table === null ? $this->belowAreEven($step) : $rows >= self::LEAST_SHARE * ($step->table->rows ?? 0));
+    }
+
+    /** Where rows come from a read of a part of a table that lies on few nodes, no key is to blame. */
+    private function belowAreEven(PlanStep $step): bool
+    {
+        foreach ($step->inputs as $input) {
+            if (! $input->kind->isExchange() && ($input->spread() ?? 1.0) >= self::LEAST_SPREAD) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+}

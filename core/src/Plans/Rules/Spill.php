@@ -1,0 +1,37 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Plans\Rules;
+
+use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanFinding;
+use Fulcrion\Core\Plans\PlanRule;
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * A step needs more memory than a node has.
+ */
+final readonly class Spill implements PlanRule
+{
+    public function check(Plan $plan): array
+    {
+        $findings = [];
+        foreach ($plan->steps() as $step) {
+            if (($step->bytesSpilled ?? 0) <= 0) {
+                continue;
+            }
+            $findings[] = new PlanFinding(
+                'spill',
+                "\"{$step->title()}\" does not fit in the memory of a node",
+                Quantity::bytes((int) $step->bytesSpilled * $plan->rowFactor).' go to disk, of a peak of '.Quantity::bytes((int) $step->memoryPeak * $plan->rowFactor).' (modelled)',
+                $step->kind->isJoin() ? 'Filter the second input earlier, or let the smaller side be the one that is held.' : 'Filter earlier, take fewer columns, or group by fewer values.',
+                $step,
+                null,
+                $step->ownUs,
+            );
+        }
+
+        return $findings;
+    }
+}
