@@ -241,7 +241,11 @@ final class History
 
         return (string) preg_replace_callback('~\{(\w+)\}~', fn (array $match): string => match ($match[1]) {
             'day' => $day,
+            'eve' => gmdate('Y-m-d', $second - 86_400),
+            'week' => gmdate('Y-m-d', $second - 86_400 * 6),
             'from' => gmdate('Y-m-d', $second - 86_400 * 13),
+            'house' => (string) $this->random->getInt(1, 46),
+            'some' => (string) $this->random->getInt(5, 60),
             'bay' => (string) $this->random->getInt(1, 184),
             'site' => ['northfield', 'low-meadow', 'ridge', 'harbour'][$this->random->getInt(0, 3)],
             'n' => (string) $this->random->getInt(2, 60),

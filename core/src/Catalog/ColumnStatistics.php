@@ -27,32 +27,30 @@ final readonly class ColumnStatistics
      */
     public static function of(array $values): self
     {
+        $rows = count($values);
+        $present = array_values(array_filter($values, static fn (mixed $value): bool => $value !== null));
+        $first = $present[0] ?? null;
+        // Keys of arrays are whole numbers or texts.
+        // Large whole numbers, as moments are, often end in the same bits, which makes slow keys.
+        $prefix = is_float($first) ? 'f' : (is_bool($first) ? 'b' : (is_int($first) && abs($first) > 1 << 40 ? 'i' : ''));
+        $keys = $prefix === '' ? $present : array_map(static fn (mixed $value): string => $prefix.(is_bool($value) ? (int) $value : $value), $present);
+        /** @var list<int|string> $keys */
+        $counts = array_count_values($keys);
         $sketch = new HyperLogLog();
-        $counts = [];
-        $present = [];
-        $bytes = 0;
-        foreach ($values as $value) {
-            if ($value !== null) {
-                $present[] = $value;
-                $key = is_float($value) ? 'f'.$value : (is_bool($value) ? 'b'.(int) $value : $value);
-                $counts[$key] = ($counts[$key] ?? 0) + 1;
-                $bytes += is_string($value) ? strlen($value) : 8;
-            }
-        }
         foreach ($counts as $key => $_) {
             $sketch->add((string) $key);
         }
-        $rows = count($values);
         $number = count($present);
         $distinct = $sketch->estimate();
-        arsort($counts);
+        $least = $distinct <= self::COMMON ? 0 : self::COMMON_FACTOR * $number / max(1, $distinct);
+        $often = array_filter($counts, static fn (int $count): bool => $count > $least);
+        arsort($often);
         $common = [];
-        foreach (array_slice($counts, 0, self::COMMON, true) as $key => $count) {
-            if ($count > self::COMMON_FACTOR * $number / max(1, $distinct) || $distinct <= self::COMMON) {
-                $value = is_string($present[0]) ? (string) $key : (is_float($present[0]) ? (float) substr((string) $key, 1) : (is_bool($present[0]) ? $key === 'b1' : (int) $key));
-                $common[] = [$value, $count / $rows];
-            }
+        foreach (array_slice($often, 0, self::COMMON, true) as $key => $count) {
+            $value = is_string($first) ? (string) $key : (is_float($first) ? (float) substr((string) $key, 1) : (is_bool($first) ? $key === 'b1' : (int) ltrim((string) $key, 'i')));
+            $common[] = [$value, $count / $rows];
         }
+        $bytes = is_string($first) ? array_sum(array_map(static fn (mixed $value): int => strlen((string) $value), $present)) : 8 * $number;
         $sorted = is_bool($present[0] ?? null) ? [] : $present;
         /** @var list<int|float|string> $sorted */
         sort($sorted, is_string($sorted[0] ?? null) ? SORT_STRING : SORT_NUMERIC);

@@ -20,14 +20,12 @@ final class HyperLogLog
 
     public function add(string $value): void
     {
-        $hash = hash('xxh3', $value, true);
-        $register = (ord($hash[0]) << 4) | (ord($hash[1]) >> 4);
+        /** @var array{1: int} $parts */
+        $parts = unpack('J', hash('xxh3', $value, true));
+        $register = ($parts[1] >> (64 - self::BITS)) & (self::REGISTERS - 1);
         // The rank is the place of the first one among the bits behind the register's.
-        $bits = ((ord($hash[1]) & 15) << 48) | (ord($hash[2]) << 40) | (ord($hash[3]) << 32) | (ord($hash[4]) << 24) | (ord($hash[5]) << 16) | (ord($hash[6]) << 8) | ord($hash[7]);
-        $rank = 1;
-        for ($mask = 1 << 51; $mask > 0 && ($bits & $mask) === 0; $mask >>= 1) {
-            $rank++;
-        }
+        $bits = $parts[1] & ((1 << (64 - self::BITS)) - 1);
+        $rank = $bits === 0 ? 65 - self::BITS : 65 - self::BITS - strlen(decbin($bits));
         if ($rank > ($this->ranks[$register] ?? 0)) {
             $this->ranks[$register] = $rank;
         }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Physical;
 
 use Closure;
+use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\StandIn\Expression\Expr;
 use Fulcrion\StandIn\Expression\Op;
 use Fulcrion\StandIn\Expression\Ref;
@@ -116,7 +117,7 @@ final class JoinStep extends Step
         }
         foreach ($this->leftKeys as $i => $key) {
             // Keys of several parts are one text; only a single key can be looked up as it is.
-            if (count($this->leftKeys) === 1 && $key instanceof Ref && ! $key->type->is(\Fulcrion\Core\Catalog\TypeKind::Double, \Fulcrion\Core\Catalog\TypeKind::Boolean)) {
+            if (count($this->leftKeys) === 1 && $key instanceof Ref && ! $key->type->is(TypeKind::Double, TypeKind::Boolean, TypeKind::Timestamp)) {
                 $scan = self::scanOf($this->inputs[0], $key->id);
                 if ($scan !== null) {
                     $scan->reduced = true;

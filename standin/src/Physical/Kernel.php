@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Physical;
 
 use Closure;
+use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\StandIn\Expression\Compiler;
 use Fulcrion\StandIn\Expression\Expr;
 use Fulcrion\StandIn\Expression\SubqueryExpr;
@@ -88,9 +89,10 @@ final class Kernel
                 $tests[] = "\$k{$number} === null";
             }
             $plain = match (true) {
-                $key->type->is(\Fulcrion\Core\Catalog\TypeKind::Double) => "pack('E', \$k{$number} + 0.0)",
-                $key->type->is(\Fulcrion\Core\Catalog\TypeKind::Boolean) => "(int) \$k{$number}",
-                count($keys) > 1 && $key->type->is(\Fulcrion\Core\Catalog\TypeKind::Text) => "strlen(\$k{$number}).':'.\$k{$number}",
+                $key->type->is(TypeKind::Double) => "pack('E', \$k{$number} + 0.0)",
+                $key->type->is(TypeKind::Timestamp) => "(\$k{$number} >> 13 ^ \$k{$number} << 51)",
+                $key->type->is(TypeKind::Boolean) => "(int) \$k{$number}",
+                count($keys) > 1 && $key->type->is(TypeKind::Text) => "strlen(\$k{$number}).':'.\$k{$number}",
                 default => "\$k{$number}",
             };
             $parts[] = $plain;

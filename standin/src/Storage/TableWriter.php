@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\StandIn\Storage;
 
+use Fulcrion\Core\Catalog\TypeKind;
+
 /**
  * Gathers rows, deals them to nodes and partitions, and writes chunks. Nothing can be seen before commit().
  */
@@ -11,6 +13,9 @@ final class TableWriter
 {
     /** Rows of one node and partition that are sorted together when the table has a clustering key. */
     private const SORT_ROWS = 200_000;
+
+    /** Rows of a batch that stays on one node. */
+    private const SMALL_BATCH = 2048;
 
     /** @var array<string, list<list<int|float|string|bool|null>>> "node|partition" => one list a column */
     private array $buffers = [];
@@ -57,22 +62,30 @@ final class TableWriter
         if ($definition->partitioning !== null) {
             $partitions = [];
             $type = $definition->columns[$this->partitionColumn]->type;
+            // Moments of one day are in one partition, so that few names have to be found.
+            $grain = $type->kind === TypeKind::Timestamp && is_string($definition->partitioning->span) ? 86_400_000_000 : 1;
             $names = [];
             foreach ($values[$this->partitionColumn] as $value) {
-                $key = is_float($value) || is_bool($value) ? (string) $value : $value ?? "\0";
+                $key = is_int($value) ? $value - $value % $grain : (is_string($value) ? $value : ($value === null ? "\0" : (string) $value));
                 $partitions[] = $names[$key] ??= $definition->partitioning->name($value, $type);
             }
         }
         $full = [];
         for ($i = 0; $i < $count; $i++) {
-            $key = $nodes[$i].'|'.($partitions === null ? '' : $partitions[$i]);
-            if (! isset($this->buffers[$key])) {
-                $this->buffers[$key] = array_fill(0, count($definition->columns), []);
-            }
+            $full[$nodes[$i].'|'.($partitions === null ? '' : $partitions[$i])][] = $i;
+        }
+        foreach ($full as $key => $rows) {
+            $buffer = $this->buffers[$key] ?? array_fill(0, count($definition->columns), []);
+            unset($this->buffers[$key]);
             foreach ($values as $column => $list) {
-                $this->buffers[$key][$column][] = $list[$i];
+                $target = $buffer[$column];
+                $buffer[$column] = [];
+                foreach ($rows as $row) {
+                    $target[] = $list[$row];
+                }
+                $buffer[$column] = $target;
             }
-            $full[$key] = true;
+            $this->buffers[$key] = array_values($buffer);
         }
         $most = $definition->clustering === [] ? $definition->chunkRows : max($definition->chunkRows, self::SORT_ROWS);
         foreach ($full as $key => $_) {
@@ -116,8 +129,8 @@ final class TableWriter
         }
         $homes = [];
         if ($kind === Distribution::EVEN) {
-            // Whole batches go round in turn, as a loader deals files.
-            $step = max(1, intdiv($count, $this->nodes));
+            // Batches go round in turn, as a loader deals files; large ones are cut into one piece a node.
+            $step = $count < self::SMALL_BATCH ? $count : max(1, intdiv($count, $this->nodes));
             for ($i = 0; $i < $count; $i++) {
                 $homes[] = ($this->dealt + intdiv($i, $step)) % $this->nodes;
             }
@@ -131,7 +144,7 @@ final class TableWriter
             foreach ($this->keys as $column) {
                 $key[] = $values[$column][$i];
             }
-            $text = count($key) === 1 && (is_int($key[0]) || is_string($key[0])) ? $key[0] : json_encode($key);
+            $text = count($key) === 1 && is_string($key[0]) ? $key[0] : (count($key) === 1 && is_int($key[0]) && abs($key[0]) < 1 << 40 ? $key[0] : 'k'.json_encode($key));
             $homes[] = $known[$text] ??= Distribution::node($key, $this->nodes);
         }
 
@@ -167,6 +180,20 @@ final class TableWriter
         $definition = $this->base->definition;
         $order = range(0, count($columns[0]) - 1);
         $keys = array_map(static fn (string $name): array => $columns[$definition->index($name)], $definition->clustering);
+        if (count($keys) === 1 && ! is_string($keys[0][0])) {
+            // Loads mostly come in order already.
+            $before = null;
+            foreach ($keys[0] as $value) {
+                if ($value < $before) {
+                    $before = false;
+                    break;
+                }
+                $before = $value;
+            }
+            if ($before !== false) {
+                return $columns;
+            }
+        }
         usort($order, static function (int $a, int $b) use ($keys): int {
             foreach ($keys as $key) {
                 $compared = is_string($key[$a]) && is_string($key[$b]) ? strcmp($key[$a], $key[$b]) : $key[$a] <=> $key[$b];
