@@ -5,6 +5,8 @@ declare(strict_types=1);
 return [
     // Freezes the clock, for tests and screenshots: 2026-11-20T10:00:00Z
     'now' => env('FULCRION_NOW'),
+    // Files of the practice clusters.
+    'practice' => env('FULCRION_PRACTICE', base_path('var/practice')),
     'watcher' => [
         'user' => 'fulcrion_watcher',
         'password' => env('WATCHER_PASSWORD', ''),

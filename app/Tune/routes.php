@@ -2,11 +2,14 @@
 
 declare(strict_types=1);
 
+use App\Tune\Http\CatalogController;
 use App\Tune\Http\CompareController;
 use App\Tune\Http\ImportController;
+use App\Tune\Http\PlanController;
 use App\Tune\Http\RunningController;
 use App\Tune\Http\StatementController;
 use App\Tune\Http\StatementsController;
+use App\Tune\Http\WorkbenchController;
 use Illuminate\Support\Facades\Route;
 
 Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (): void {
@@ -19,6 +22,13 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     Route::get('/statements/{fingerprint}/report', [StatementController::class, 'report'])->where('fingerprint', '[0-9a-f]{32}');
     Route::get('/compare', [CompareController::class, 'show']);
     Route::get('/compare/export/{format}', [CompareController::class, 'export'])->whereIn('format', ['csv', 'json']);
+    Route::get('/plans', [PlanController::class, 'index']);
+    Route::get('/plans/compare', [PlanController::class, 'compare']);
+    Route::get('/plans/{id}', [PlanController::class, 'show'])->whereNumber('id');
+    Route::get('/plans/{id}/svg', [PlanController::class, 'svg'])->whereNumber('id');
+    Route::get('/plans/{id}/json', [PlanController::class, 'json'])->whereNumber('id');
+    Route::get('/catalog', [CatalogController::class, 'index']);
+    Route::get('/catalog/{slug}/{schema}/{name}', [CatalogController::class, 'show']);
     Route::get('/running', [RunningController::class, 'show']);
     Route::get('/imports', [ImportController::class, 'index']);
     Route::get('/imports/{import}', [ImportController::class, 'show']);
@@ -29,6 +39,13 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::post('/statements/{fingerprint}/report', [StatementController::class, 'revealingReport'])->where('fingerprint', '[0-9a-f]{32}');
     });
     Route::middleware('role:engineer')->group(static function (): void {
+        Route::get('/workbench', [WorkbenchController::class, 'show']);
+        Route::post('/workbench/runs', [WorkbenchController::class, 'run']);
+        Route::post('/workbench/runs/{key}/stop', [WorkbenchController::class, 'stop'])->whereUuid('key');
+        Route::get('/workbench/runs/{key}/result/{format}', [WorkbenchController::class, 'download'])->whereUuid('key')->whereIn('format', ['csv', 'json', 'parquet']);
+        Route::get('/workbench/history', [WorkbenchController::class, 'history']);
+        Route::post('/plans', [PlanController::class, 'store']);
+        Route::post('/statements/{fingerprint}/plan', [PlanController::class, 'ofStatement'])->where('fingerprint', '[0-9a-f]{32}');
         Route::post('/imports', [ImportController::class, 'store']);
         Route::get('/imports/{import}/columns', [ImportController::class, 'columns']);
         Route::post('/imports/{import}/columns', [ImportController::class, 'saveColumns']);

@@ -4,13 +4,16 @@ declare(strict_types=1);
 
 namespace Database\Demo;
 
+use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanTotals;
 use Generator;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 
 /**
  * Twenty-eight days of executions, ending at a given moment, in order of time. The same seed and moment give the same
- * records. Every figure is made up by this model; nothing of it was measured on a real cluster.
+ * records. What a statement reads and how long it takes comes from a run of it on the practice cluster; how that varies,
+ * who runs it when, and what goes wrong is made up here.
  */
 final class History
 {
@@ -58,17 +61,23 @@ final class History
     /** @var array<string, list<float>> running sums of weights */
     private array $weights = [];
 
+    /** @var list<DemoStatement> */
+    private array $statements = [];
+
     private readonly int $start;
 
     /**
      * @param  int  $now Unix seconds
      * @param  float  $scale share of the people's runs to make; 1.0 is the full scenario
+     * @param  array<string, array{PlanTotals, int, Plan}>  $measured template => what a run on the practice cluster counted, rows returned, its plan
      */
-    public function __construct(private readonly int $now, int $seed = 46, private readonly float $scale = 1.0, private readonly bool $rehearsal = false)
+    public function __construct(private readonly int $now, int $seed = 46, private readonly float $scale = 1.0, private readonly bool $rehearsal = false, array $measured = [])
     {
         $this->random = new Randomizer(new Mt19937($seed));
         $this->start = $now - $now % 86_400 - (self::DAYS - 1) * 86_400;
         foreach (Repertoire::all() as $statement) {
+            $known = $measured[$statement->template] ?? null;
+            $this->statements[] = $statement = $known === null ? $statement : $statement->measured($known[0], $known[1]);
             if ($statement->everyMinutes === 0 && $statement->nightlyAt < 0 && $statement->weight > 0) {
                 $this->byTeam[$statement->team][] = $statement;
             }
@@ -106,7 +115,7 @@ final class History
     {
         $records = [];
         $minute = intdiv($slot % 86_400, 60);
-        foreach (Repertoire::all() as $i => $statement) {
+        foreach ($this->statements as $i => $statement) {
             if ($statement->everyMinutes > 0 && $minute % $statement->everyMinutes === 0) {
                 // A stagger of its own keeps jobs of one rhythm from starting in the same second.
                 $records[] = $this->run($statement, $slot * 1_000_000 + ($i * 7 % 60) * 1_000_000 + $this->random->getInt(0, 900_000));
@@ -193,7 +202,7 @@ final class History
         $record = [
             'at' => $at,
             'duration_us' => $working + $queued,
-            'sql' => $this->fill($statement->template, $second),
+            'sql' => $statement->fill($second, $this->random),
             'database' => $statement->database,
             'user' => $statement->team,
             'application' => $statement->application,
@@ -233,26 +242,6 @@ final class History
         }
 
         return $record;
-    }
-
-    private function fill(string $template, int $second): string
-    {
-        $day = gmdate('Y-m-d', $second);
-
-        return (string) preg_replace_callback('~\{(\w+)\}~', fn (array $match): string => match ($match[1]) {
-            'day' => $day,
-            'eve' => gmdate('Y-m-d', $second - 86_400),
-            'week' => gmdate('Y-m-d', $second - 86_400 * 6),
-            'from' => gmdate('Y-m-d', $second - 86_400 * 13),
-            'house' => (string) $this->random->getInt(1, 46),
-            'some' => (string) $this->random->getInt(5, 60),
-            'bay' => (string) $this->random->getInt(1, 184),
-            'site' => ['northfield', 'low-meadow', 'ridge', 'harbour'][$this->random->getInt(0, 3)],
-            'n' => (string) $this->random->getInt(2, 60),
-            'id' => (string) $this->random->getInt(1, 150_000),
-            'key' => gmdate('Ymd', $second).'_'.$this->random->getInt(1000, 9999),
-            default => $match[0],
-        }, $template);
     }
 
     /** Day of the history, 1 to 28. */

@@ -59,7 +59,7 @@ final class Repertoire
             $all[] = new DemoStatement($sql, 'boards', 'wall-boards', $climate ? 'field' : 'energy', ($climate ? 2_600 : 1_150) * self::MS,
                 $climate ? 1_200_000 : 300_000, $climate ? 2_576 : 322, ($climate ? 780 : 210) * self::MIB, 0, true, 5, -1, 1.0, self::DASHBOARD);
         }
-        $all[] = new DemoStatement('SELECT c.week, avg(r.value) AS mean_value FROM field.climate_reading r JOIN ref.calendar_day c ON c.day = cast(r.read_at AS date) WHERE c.week = {n} GROUP BY c.week',
+        $all[] = new DemoStatement('SELECT r.bay_id, avg(r.value) AS mean_value FROM field.climate_reading r JOIN ref.calendar_day c ON c.day = cast(r.read_at AS date) WHERE c.year = {year} AND c.week = {weekno} GROUP BY r.bay_id',
             'boards', 'wall-boards', 'field', 1_900 * self::MS, 1_204_000, 1, 690 * self::MIB, 0, true, 30);
         foreach ([
             ['trade', 'SELECT count(*) FROM trade.pallet_shipment WHERE left_at >= date \'{eve}\'', 38],
@@ -91,7 +91,7 @@ final class Repertoire
                 'loaders', 'sensor-feed', 'field', 180 * self::MS, 0, 0, 0, 150, false, 5),
             new DemoStatement("INSERT INTO energy.meter_reading (site, medium, metered_at, kwh) VALUES ('{site}', 'heat', '{day}', {n}), ('{site}', 'light', '{day}', {n})",
                 'loaders', 'sensor-feed', 'energy', 95 * self::MS, 0, 0, 0, 40, false, 10),
-            new DemoStatement("INSERT INTO field.pick_summary SELECT p.bay_id, p.variety_id, p.crew_member_id, date_trunc('day', p.picked_at), sum(p.kilos), count(*) FROM field.harvest_pick p JOIN ref.bay b ON b.bay_id = p.bay_id JOIN trade.pallet_shipment s ON s.bay_id = p.bay_id AND s.left_at >= p.picked_at WHERE p.picked_at >= date '{eve}' GROUP BY p.bay_id, p.variety_id, p.crew_member_id, date_trunc('day', p.picked_at)",
+            new DemoStatement("INSERT INTO field.pick_summary SELECT p.bay_id, p.variety_id, p.crew_member_id, date_trunc('day', p.picked_at), sum(p.kilos), count(*) FROM field.harvest_pick p JOIN ref.bay b ON b.bay_id = p.bay_id JOIN trade.pallet_shipment s ON s.bay_id = p.bay_id AND s.left_at >= p.picked_at WHERE p.picked_at >= date '{eve}' AND s.left_at >= date '{eve}' GROUP BY p.bay_id, p.variety_id, p.crew_member_id, date_trunc('day', p.picked_at)",
                 'loaders', 'night-loader', 'field', 235 * self::S, 5_600_000, 0, 9_800 * self::MIB, 14_200, true, 0, 95, 1.0, self::PICK_SUMMARY),
             new DemoStatement("DELETE FROM field.pick_summary WHERE day = date '{day}'", 'loaders', 'night-loader', 'field', 4 * self::S, 15_000, 0, 60 * self::MIB, 14_200, false, 0, 90),
         ];

@@ -5,6 +5,7 @@ import { rails } from './rail.js';
 import { figures } from './figures.js';
 import { take } from './take.js';
 import { upload } from './upload.js';
+import { workbench } from './workbench.js';
 
 // The policy of the pages allows neither inline styles nor evaluated code.
 htmx.config.includeIndicatorStyles = false;
@@ -20,6 +21,7 @@ keyboard(document);
 rails(document);
 figures(document);
 take(document);
+workbench(document);
 document.addEventListener('htmx:load', (event) => {
     rails(event.target);
     figures(event.target);

@@ -15,4 +15,23 @@ class Connectors
     {
         return $cluster->connector === 'mariadb' ? new MariaDbSource($cluster) : null;
     }
+
+    public function catalog(Cluster $cluster): ?CatalogSource
+    {
+        return $this->both($cluster);
+    }
+
+    public function runner(Cluster $cluster): ?QueryRunner
+    {
+        return $this->both($cluster);
+    }
+
+    private function both(Cluster $cluster): PracticeConnector|MariaDbConnector|null
+    {
+        return match ($cluster->connector) {
+            'practice' => new PracticeConnector($cluster),
+            'mariadb' => new MariaDbConnector($cluster),
+            default => null,
+        };
+    }
 }

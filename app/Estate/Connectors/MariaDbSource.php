@@ -174,15 +174,21 @@ final class MariaDbSource implements StatementSource
 
     private function pdo(): PDO
     {
-        if ($this->connection === null) {
-            $options = [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_TIMEOUT => self::TIMEOUT_SECONDS, PDO::MYSQL_ATTR_INIT_COMMAND => "SET NAMES utf8mb4, time_zone = '+00:00', SESSION max_statement_time = 20"];
-            if ($this->cluster->tls) {
-                $options[PDO::MYSQL_ATTR_SSL_CA] = '/etc/ssl/certs/ca-certificates.crt';
-                $options[PDO::MYSQL_ATTR_SSL_VERIFY_SERVER_CERT] = true;
-            }
-            $this->connection = new PDO("mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4", (string) $this->cluster->username, (string) $this->cluster->secret, $options);
+        return $this->connection ??= self::connect($this->cluster, 20);
+    }
+
+    /** A connection on which one statement may take so long and no more, and never two are sent at once. */
+    public static function connect(Cluster $cluster, int $seconds): PDO
+    {
+        $options = [
+            PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_TIMEOUT => self::TIMEOUT_SECONDS, PDO::MYSQL_ATTR_MULTI_STATEMENTS => false,
+            PDO::MYSQL_ATTR_INIT_COMMAND => "SET NAMES utf8mb4, time_zone = '+00:00', SESSION max_statement_time = {$seconds}",
+        ];
+        if ($cluster->tls) {
+            $options[PDO::MYSQL_ATTR_SSL_CA] = '/etc/ssl/certs/ca-certificates.crt';
+            $options[PDO::MYSQL_ATTR_SSL_VERIFY_SERVER_CERT] = true;
         }
 
-        return $this->connection;
+        return new PDO("mysql:host={$cluster->host};port={$cluster->port};charset=utf8mb4", (string) $cluster->username, (string) $cluster->secret, $options);
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Platform\Console;
 
+use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
 use App\Estate\Models\Import;
 use App\Estate\Telemetry\ImportRunner;
@@ -11,20 +12,25 @@ use App\Estate\Telemetry\Sources\Format;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use Database\Demo\History;
+use Database\Demo\Measurement;
+use Database\Demo\PracticeWorld;
 use Database\Demo\Team;
+use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\StandIn\Storage\Warehouse;
 use Illuminate\Console\Command;
 
 final class DemoCommand extends Command
 {
-    protected $signature = 'demo:load {--scale=1.0 : share of the people\'s runs, for tests}';
+    protected $signature = 'demo:load {--scale=1.0 : share of the people\'s runs, for tests} {--rows=1.0 : share of the rows, for tests}';
 
     protected $description = 'Loads the demo world: Brackenfold Growers, its clusters and 28 days of history';
 
     private const CLUSTERS = [
-        'fernhill' => ['Fernhill', 'production', 1.0, 46],
-        'wren' => ['Wren', 'rehearsal', 0.26, 47],
+        'fernhill' => ['Fernhill', 'production', 1.0, 46, 12, 1.0],
+        'wren' => ['Wren', 'rehearsal', 0.26, 47, 4, 0.1],
     ];
 
     public function handle(ImportRunner $runner): int
@@ -32,16 +38,46 @@ final class DemoCommand extends Command
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(['email' => $email], ['name' => $name, 'password' => Team::PASSWORD, 'role' => $role]);
         }
-        foreach (self::CLUSTERS as $slug => [$name, $role, $scale, $seed]) {
-            $cluster = Cluster::query()->firstOrCreate(['slug' => $slug], ['name' => $name, 'role' => $role, 'connector' => 'files', 'dialect' => Dialect::Ansi]);
+        // Columns of chunks are kept unpacked while statements are measured.
+        ini_set('memory_limit', '1500M');
+        foreach (self::CLUSTERS as $slug => [$name, $role, $scale, $seed, $nodes, $rows]) {
+            $cluster = Cluster::query()->firstOrCreate(['slug' => $slug], ['name' => $name, 'role' => $role, 'connector' => 'practice', 'dialect' => Dialect::Ansi]);
+            $cluster->update(['connector' => 'practice']);
+            $warehouse = $this->warehouse($slug, $name, $nodes, $rows * (float) $this->option('rows'));
             if (Import::query()->where('cluster_id', $cluster->id)->where('state', 'done')->exists()) {
                 continue;
             }
-            $history = new History(Clock::seconds(), $seed, $scale * (float) $this->option('scale'), $slug === 'wren');
+            $measured = $this->measure($warehouse, $name);
+            $history = new History(Clock::seconds(), $seed, $scale * (float) $this->option('scale'), $slug === 'wren', $measured);
             $this->load($runner, $cluster, $history);
         }
 
         return self::SUCCESS;
+    }
+
+    private function warehouse(string $slug, string $name, int $nodes, float $rows): Warehouse
+    {
+        $root = PracticeClusters::root($slug);
+        if (is_dir($root)) {
+            return Warehouse::open($root);
+        }
+        is_dir(dirname($root)) || mkdir(dirname($root), 0o700, true);
+        $this->output->write(sprintf('  %-46s', "practice cluster {$name}"));
+        $warehouse = (new PracticeWorld(Clock::seconds() * 1_000_000, $rows, fn (string $table) => $this->output->write(sprintf("\r  %-46s%-32s", "practice cluster {$name}: writing", $table))))->build($root, $name, $nodes);
+        $this->output->writeln(sprintf("\r  %-46s%-32s", "practice cluster {$name}", 'done'));
+
+        return $warehouse;
+    }
+
+    /**
+     * @return array<string, array{PlanTotals, int, Plan}>
+     */
+    private function measure(Warehouse $warehouse, string $name): array
+    {
+        $measured = (new Measurement($warehouse, Clock::seconds() * 1_000_000))->all(fn (int $done, int $of) => $this->output->write(sprintf("\r  %-46s%-32s", "statements of {$name}: measuring", "{$done} of {$of}")));
+        $this->output->writeln(sprintf("\r  %-46s%-32s", "statements of {$name}: measured", count($measured)));
+
+        return $measured;
     }
 
     private function load(ImportRunner $runner, Cluster $cluster, History $history): void

@@ -28,6 +28,7 @@ final class PlatformProvider extends ServiceProvider
         RateLimiter::for('executions', static fn (Request $request): Limit => Limit::perMinute(600)->by((string) $request->bearerToken()));
         Gate::define('import', static fn (User $user): bool => in_array($user->role, [Role::Engineer, Role::Owner], true));
         Gate::define('connect', static fn (User $user): bool => in_array($user->role, [Role::Engineer, Role::Owner], true));
+        Gate::define('run', static fn (User $user): bool => in_array($user->role, [Role::Engineer, Role::Owner], true));
         Gate::define('reveal', static fn (User $user): bool => $user->role !== Role::Viewer);
         Gate::define('own', static fn (User $user): bool => $user->role === Role::Owner);
     }

@@ -7,6 +7,7 @@ namespace App\Tune\Http;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use App\Tune\Plans\Plans;
 use App\Tune\Queries\LoadSeries;
 use App\Tune\Queries\Scope;
 use App\Tune\Queries\StatementDetail;
@@ -23,13 +24,13 @@ final readonly class StatementController
     {
     }
 
-    public function show(Request $request, string $fingerprint, LoadSeries $series): View
+    public function show(Request $request, string $fingerprint, LoadSeries $series, Plans $plans): View
     {
         $scope = Scope::of($request) ?? abort(404);
         $data = $this->view->of($fingerprint, $scope) ?? abort(404);
         $samples = $this->detail->samples($data['statement']->id, $scope);
 
-        return view('tune.statement', [...$data, 'scope' => $scope, 'rail' => $series->rail($scope->cluster->id, Clock::seconds()), 'samples' => $samples, 'revealed' => false]);
+        return view('tune.statement', [...$data, 'scope' => $scope, 'rail' => $series->rail($scope->cluster->id, Clock::seconds()), 'samples' => $samples, 'revealed' => false, 'plans' => $plans->of($scope->cluster->id, $fingerprint)]);
     }
 
     public function text(Request $request, string $fingerprint): Response

@@ -9,6 +9,7 @@ use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Telemetry\Fact;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Contracts\Encryption\Encrypter;
+use Fulcrion\Core\Sql\BoundText;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -158,5 +159,26 @@ final readonly class StatementDetail
         usort($rest, static fn (array $a, array $b): int => $a['lot'] <=> $b['lot']);
 
         return ['samples' => [...$slow, ...array_slice($rest, 0, $limit - count($slow))], 'kept' => (int) $counts->kept, 'hours' => (int) $counts->hours];
+    }
+
+    /**
+     * The latest sample, its binds put in their places.
+     *
+     * @return array<string, mixed>|null fields of an execution record; null where none is kept
+     */
+    public function latestSample(int $clusterId, int $statementId): ?array
+    {
+        $row = DB::selectOne('SELECT sealed FROM samples WHERE cluster_id = ? AND statement_id = ? ORDER BY hour_at DESC LIMIT 1', [$clusterId, $statementId]);
+        if ($row === null) {
+            return null;
+        }
+        $samples = SampleSeal::open($this->encrypter, $row->sealed);
+        usort($samples, static fn (array $a, array $b): int => $b['started_at_us'] <=> $a['started_at_us']);
+        $sample = $samples[0] ?? null;
+        if ($sample !== null && is_array($sample['binds'] ?? null)) {
+            $sample['sql'] = BoundText::fill((string) $sample['sql'], $sample['binds']);
+        }
+
+        return $sample;
     }
 }

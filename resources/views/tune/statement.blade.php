@@ -14,6 +14,7 @@
             <a data-key="c" href="/tune/compare?{{ http_build_query(['against' => 'the window before'] + $list) }}">Compare the windows</a>
             <a href="/tune/statements/{{ $statement->fingerprint }}/text?{{ http_build_query($list) }}">Text</a>
             <a href="/tune/statements/{{ $statement->fingerprint }}/report?{{ http_build_query($scope->query()) }}">Report without literals</a>
+            @can('run')<a href="/tune/workbench?{{ http_build_query(['statement' => $statement->fingerprint, 'of' => $scope->cluster->slug, 'cluster' => $scope->cluster->connector === 'mariadb' ? $scope->cluster->slug : '']) }}">Rehearse</a>@endcan
             @can('reveal')
                 <form method="post" action="/tune/statements/{{ $statement->fingerprint }}/report?{{ http_build_query($scope->query()) }}">@csrf<button class="plain">Report with literals</button></form>
             @endcan
@@ -25,6 +26,8 @@
     @else
         <p>@if($statement->last_us) It ran last on {{ $moment($statement->last_us) }}: <a href="?{{ http_build_query(['window' => gmdate('Y-m-d', intdiv($statement->last_us, 1000000))] + $scope->query()) }}">look at that day</a>.@else Choose another cluster above.@endif</p>
     @endif
+    <h2 id="plans">Plans</h2>
+    @include('tune.statement-plans')
     <h2>Text</h2>
     <pre class="sql" tabindex="0">{{ App\Platform\Support\Sql::pretty($statement->text, $scope->cluster->dialect) }}</pre>
     @if($row !== null)

@@ -8,6 +8,7 @@ use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanFinding;
 use Fulcrion\Core\Plans\PlanRule;
 use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Plans\StepKind;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -22,8 +23,9 @@ final readonly class EstimateOff implements PlanRule
     public function check(Plan $plan): array
     {
         $findings = [];
+        $stopped = $this->stoppedEarly($plan->root, false);
         foreach ($plan->steps() as $step) {
-            if (! $this->off($step) || $step->kind->isExchange()) {
+            if (! $this->off($step) || $step->kind->isExchange() || in_array($step, $stopped, true)) {
                 continue;
             }
             foreach ($step->inputs as $input) {
@@ -45,6 +47,18 @@ final readonly class EstimateOff implements PlanRule
         }
 
         return $findings;
+    }
+
+    /**
+     * Steps below a LIMIT that were not asked for all their rows.
+     *
+     * @return list<PlanStep>
+     */
+    private function stoppedEarly(PlanStep $step, bool $stopped): array
+    {
+        $stops = $step->kind === StepKind::Limit || ($stopped && ! in_array($step->kind, [StepKind::Sort, StepKind::Top, StepKind::Aggregate, StepKind::PartialAggregate, StepKind::Distinct, StepKind::Window, StepKind::Repartition, StepKind::Broadcast], true));
+
+        return array_merge($stopped ? [$step] : [], ...array_map(fn (PlanStep $input): array => $this->stoppedEarly($input, $stops), $step->inputs));
     }
 
     private function anyOff(PlanStep $step): bool

@@ -9,10 +9,14 @@ use Fulcrion\Core\Plans\PlanFinding;
 use Fulcrion\Core\Plans\PlanRule;
 use Fulcrion\Core\Plans\PlanStep;
 use Fulcrion\Core\Plans\StepKind;
+use Fulcrion\Core\Plans\TableFacts;
+use Fulcrion\Core\Sql\Parser;
+use Fulcrion\Core\Sql\SyntaxError;
 use Fulcrion\Core\Text\Quantity;
 
 /**
- * A small table is joined for nothing but to decide which rows of a large one are wanted.
+ * A small table is joined for nothing but to decide which rows of a large one are wanted, by the very column the
+ * large one could skip chunks by.
  */
 final readonly class FilterOnlyJoin implements PlanRule
 {
@@ -29,7 +33,7 @@ final readonly class FilterOnlyJoin implements PlanRule
             }
             $small = $this->scan($step->inputs[$step->onlyFilters]);
             $large = $this->scan($step->inputs[1 - $step->onlyFilters]);
-            if ($small?->table === null || $large?->table === null || $small->conditions === [] || ($large->rowsIn ?? 0) < self::LEAST_ROWS || ($large->rowsIn ?? 0) < self::LEAST_RATIO * ($small->rowsIn ?? 0)) {
+            if ($small?->table === null || $large?->table === null || $small->conditions === [] || ($large->rowsIn ?? 0) < self::LEAST_ROWS || ($large->rowsIn ?? 0) < self::LEAST_RATIO * ($small->rowsIn ?? 0) || ! $this->byOrder($step, $large->table)) {
                 continue;
             }
             $read = $large->chunksTotal === null ? '' : '; '.Quantity::count((int) $large->chunksRead).' of '.Quantity::count($large->chunksTotal).' chunks of the large table were read, because the join tells too late which rows are wanted';
@@ -45,6 +49,25 @@ final readonly class FilterOnlyJoin implements PlanRule
         }
 
         return $findings;
+    }
+
+    private function byOrder(PlanStep $join, TableFacts $large): bool
+    {
+        $parser = new Parser();
+        foreach ($join->conditions as $text) {
+            try {
+                $condition = $parser->expression($text);
+            } catch (SyntaxError) {
+                continue;
+            }
+            foreach (array_filter([$large->partitionColumn, $large->clustering[0] ?? null]) as $column) {
+                if (Mentions::column($condition, $column)) {
+                    return true;
+                }
+            }
+        }
+
+        return false;
     }
 
     private function scan(PlanStep $step): ?PlanStep

@@ -9,6 +9,7 @@ use Fulcrion\Core\Plans\PlanFinding;
 use Fulcrion\Core\Plans\PlanRule;
 use Fulcrion\Core\Plans\NodeShare;
 use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Plans\StepKind;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -63,18 +64,12 @@ final readonly class SkewedNode implements PlanRule
         $rows = max($step->rowsIn ?? 0, $step->actualRows ?? 0);
 
         return ! $step->kind->isExchange() && ($step->spread() ?? 0) >= self::LEAST_SPREAD && $rows >= self::LEAST_ROWS
-            && ($step->table === null ? $this->belowAreEven($step) : $rows >= self::LEAST_SHARE * ($step->table->rows ?? 0));
+            && ($step->table === null ? $this->dealtByKey($step) : $step->table->distribution !== 'copy' && $rows >= self::LEAST_SHARE * ($step->table->rows ?? 0));
     }
 
-    /** Where rows come from a read of a part of a table that lies on few nodes, no key is to blame. */
-    private function belowAreEven(PlanStep $step): bool
+    /** Only rows that were dealt out by a key can be uneven because of it. */
+    private function dealtByKey(PlanStep $step): bool
     {
-        foreach ($step->inputs as $input) {
-            if (! $input->kind->isExchange() && ($input->spread() ?? 1.0) >= self::LEAST_SPREAD) {
-                return false;
-            }
-        }
-
-        return true;
+        return ($step->inputs[0] ?? null)?->kind === StepKind::Repartition;
     }
 }

@@ -85,7 +85,7 @@ final readonly class WrappedColumn implements PlanRule
                 continue;
             }
             foreach (array_filter(['partition' => $table->partitionColumn, 'clustering' => $table->clustering[0] ?? null]) as $role => $column) {
-                if ($this->mentions($side, $column)) {
+                if (Mentions::column($side, $column)) {
                     return [$column, $role];
                 }
             }
@@ -94,24 +94,13 @@ final readonly class WrappedColumn implements PlanRule
         return null;
     }
 
-    private function mentions(Expression $e, string $column): bool
-    {
-        return match (true) {
-            $e instanceof ColumnName => $e->parts[count($e->parts) - 1] === $column,
-            $e instanceof Call => array_filter($e->arguments, fn (Expression $argument): bool => $this->mentions($argument, $column)) !== [],
-            $e instanceof Cast, $e instanceof Extract => $this->mentions($e->value, $column),
-            $e instanceof Binary => $this->mentions($e->left, $column) || $this->mentions($e->right, $column),
-            default => false,
-        };
-    }
-
     /** The same filter on the bare column, where it can be said as a span. */
     private function rewritten(Expression $condition, string $column, string $type): ?string
     {
         if (! $condition instanceof Binary) {
             return null;
         }
-        [$wrapping, $constant, $operator] = $this->mentions($condition->left, $column)
+        [$wrapping, $constant, $operator] = Mentions::column($condition->left, $column)
             ? [$condition->left, $condition->right, $condition->operator]
             : [$condition->right, $condition->left, self::TURNED[$condition->operator] ?? ''];
         $span = $this->span($wrapping, $constant);

@@ -1,0 +1,164 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Connectors;
+
+use App\Estate\Catalog\CatalogObject;
+use App\Estate\Models\Cluster;
+use Closure;
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanError;
+use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Lexer;
+use Fulcrion\Core\Sql\TokenKind;
+use PDO;
+use PDOException;
+use PDOStatement;
+
+/**
+ * A live MariaDB: its catalog, its plans, and reads. Whatever is run here runs in a read-only transaction with a limit of
+ * time, with the rights of the account the cluster was added with.
+ */
+final class MariaDbConnector implements CatalogSource, QueryRunner
+{
+    private const SECONDS = 20;
+
+    private const ROWS = 10_000;
+
+    private ?PDO $connection = null;
+
+    public function __construct(private readonly Cluster $cluster)
+    {
+    }
+
+    public function changes(): bool
+    {
+        return false;
+    }
+
+    public function objects(): array
+    {
+        try {
+            $pdo = $this->pdo();
+            $columns = [];
+            foreach ($pdo->query("SELECT TABLE_SCHEMA, TABLE_NAME, COLUMN_NAME, COLUMN_TYPE, IS_NULLABLE FROM information_schema.COLUMNS WHERE TABLE_SCHEMA NOT IN ('information_schema', 'performance_schema', 'mysql', 'sys') ORDER BY TABLE_SCHEMA, TABLE_NAME, ORDINAL_POSITION")->fetchAll(PDO::FETCH_NUM) as $row) {
+                $columns["{$row[0]}.{$row[1]}"][] = [(string) $row[2], (string) $row[3], $row[4] === 'YES'];
+            }
+            $objects = [];
+            foreach ($pdo->query("SELECT TABLE_SCHEMA, TABLE_NAME, TABLE_TYPE, TABLE_ROWS, DATA_LENGTH + INDEX_LENGTH AS BYTES, ENGINE, INDEX_LENGTH FROM information_schema.TABLES WHERE TABLE_SCHEMA NOT IN ('information_schema', 'performance_schema', 'mysql', 'sys') ORDER BY 1, 2")->fetchAll(PDO::FETCH_ASSOC) as $row) {
+                $view = $row['TABLE_TYPE'] === 'VIEW';
+                $objects[] = new CatalogObject($row['TABLE_SCHEMA'], $row['TABLE_NAME'], $view, $view ? null : (int) $row['TABLE_ROWS'], $view ? null : (int) $row['BYTES'], $columns["{$row['TABLE_SCHEMA']}.{$row['TABLE_NAME']}"] ?? [],
+                    $view ? [] : ['rows' => 'as the engine estimates them', 'engine' => (string) $row['ENGINE']]);
+            }
+
+            return $objects;
+        } catch (PDOException $exception) {
+            throw new SourceError(MariaDbSource::clean($exception));
+        }
+    }
+
+    public function run(string $sql, string $schema, string $user, Closure $cancelled): QueryResult
+    {
+        $start = hrtime(true);
+        $statement = $this->read($sql, $schema, $sql);
+        $columns = [];
+        for ($i = 0; $i < $statement->columnCount(); $i++) {
+            $meta = $statement->getColumnMeta($i);
+            $columns[] = new Column($meta === false ? "column{$i}" : $meta['name'], self::type($meta === false ? [] : $meta));
+        }
+        $rows = [];
+        $cut = false;
+        while (($row = $statement->fetch(PDO::FETCH_NUM)) !== false) {
+            if (count($rows) >= self::ROWS) {
+                $cut = true;
+                break;
+            }
+            $rows[] = array_map(static fn (mixed $value, Column $column): int|float|string|null => $value === null ? null : match ($column->type->kind) {
+                TypeKind::Bigint => (int) $value,
+                TypeKind::Double => (float) $value,
+                default => (string) $value,
+            }, $row, $columns);
+        }
+        $statement->closeCursor();
+
+        return new QueryResult($columns, $rows, $cut, 0, '', null, intdiv((int) hrtime(true) - (int) $start, 1000));
+    }
+
+    public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled): Plan
+    {
+        $statement = $this->read($sql, $schema, ($run ? 'ANALYZE' : 'EXPLAIN').' FORMAT=JSON '.rtrim($sql, "; \n\r\t"));
+        $json = (string) $statement->fetchColumn();
+        $statement->closeCursor();
+        try {
+            $plan = Plan::read($json);
+        } catch (PlanError $error) {
+            throw new SourceError($error->getMessage());
+        }
+
+        return new Plan($plan->root, $plan->engine, $plan->modelled, $plan->actual, $plan->totalUs, $sql);
+    }
+
+    private function read(string $sql, string $schema, string $command): PDOStatement
+    {
+        $this->refuseWrites($sql);
+        try {
+            $pdo = $this->pdo();
+            if ($schema !== '') {
+                $pdo->exec('USE `'.str_replace('`', '``', $schema).'`');
+            }
+            $pdo->exec('START TRANSACTION READ ONLY');
+            $statement = $pdo->query($command);
+            assert($statement instanceof PDOStatement);
+
+            return $statement;
+        } catch (PDOException $exception) {
+            $message = MariaDbSource::clean($exception);
+            throw str_contains($message, 'max_statement_time') ? new SourceError('Stopped after '.self::SECONDS.' s, the limit of one statement here.', null, true) : new SourceError($message);
+        }
+    }
+
+    /** The read-only transaction would refuse most of them too, but not all that can do harm. */
+    private function refuseWrites(string $sql): void
+    {
+        $words = [];
+        foreach ((new Lexer(Dialect::MariaDb))->tokens($sql) as $token) {
+            if ($token->kind === TokenKind::Hint) {
+                throw new SourceError('Comments the server would read as SQL are not run here.', $token->offset);
+            }
+            if ($token->kind !== TokenKind::Space && $token->kind !== TokenKind::Comment) {
+                $words[] = strtoupper($token->text);
+            }
+        }
+        while (end($words) === ';') {
+            array_pop($words);
+        }
+        $first = ltrim($words[0] ?? '', '(');
+        if ($first === '' && ($words[0] ?? '') === '(') {
+            $first = $words[1] ?? '';
+        }
+        if (! in_array($first, ['SELECT', 'WITH'], true) || in_array(';', $words, true) || in_array('INTO', $words, true) || in_array('LOAD_FILE', $words, true)) {
+            throw new SourceError('Only single reads are run on a live server: SELECT or WITH, without INTO.');
+        }
+    }
+
+    /**
+     * @param  array<string, mixed>  $meta
+     */
+    private static function type(array $meta): ColumnType
+    {
+        return ColumnType::of(match ($meta['native_type'] ?? '') {
+            'LONGLONG', 'LONG', 'INT24', 'SHORT', 'TINY' => TypeKind::Bigint,
+            'DOUBLE', 'FLOAT' => TypeKind::Double,
+            default => TypeKind::Text,
+        });
+    }
+
+    private function pdo(): PDO
+    {
+        return $this->connection ??= MariaDbSource::connect($this->cluster, self::SECONDS);
+    }
+}

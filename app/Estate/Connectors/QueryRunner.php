@@ -1,0 +1,33 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Connectors;
+
+use Closure;
+use Fulcrion\Core\Plans\Plan;
+
+/**
+ * A cluster statements can be tried on.
+ */
+interface QueryRunner
+{
+    /** Whether statements that change something can be run. */
+    public function changes(): bool;
+
+    /**
+     * @param  Closure(): bool  $cancelled asked now and then
+     *
+     * @throws SourceError
+     */
+    public function run(string $sql, string $schema, string $user, Closure $cancelled): QueryResult;
+
+    /**
+     * The plan of a statement, with what it did where it is run.
+     *
+     * @param  Closure(): bool  $cancelled asked now and then
+     *
+     * @throws SourceError
+     */
+    public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled): Plan;
+}

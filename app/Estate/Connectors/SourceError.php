@@ -1,0 +1,23 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Connectors;
+
+use RuntimeException;
+
+/**
+ * What a cluster said instead of an answer, fit to be shown.
+ */
+final class SourceError extends RuntimeException
+{
+    public function __construct(
+        string $message,
+        /** Place in the statement, in bytes. */
+        public readonly ?int $offset = null,
+        /** Whether a person or a limit stopped it. */
+        public readonly bool $stopped = false,
+    ) {
+        parent::__construct($message);
+    }
+}

@@ -1,0 +1,74 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Http;
+
+use App\Estate\Catalog\CatalogObject;
+use App\Estate\Connectors\Connectors;
+use App\Estate\Connectors\SourceError;
+use App\Estate\Models\Cluster;
+use Fulcrion\Core\Text\Quantity;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\Request;
+
+final readonly class CatalogController
+{
+    private const SORTS = ['name', 'rows', 'bytes'];
+
+    public function __construct(private Connectors $connectors)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
+        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
+        $words = mb_strtolower(mb_substr((string) $request->query('words', ''), 0, 100));
+        $sort = in_array($request->query('sort'), self::SORTS, true) ? (string) $request->query('sort') : 'bytes';
+        $objects = [];
+        $trouble = null;
+        $source = $cluster === null ? null : $this->connectors->catalog($cluster);
+        try {
+            $objects = $source?->objects() ?? [];
+        } catch (SourceError $error) {
+            $trouble = $error->getMessage();
+        }
+        $all = count($objects);
+        $bytes = array_sum(array_map(static fn (CatalogObject $object): int => $object->bytes ?? 0, $objects));
+        $shown = array_values(array_filter($objects, static fn (CatalogObject $object): bool => $words === '' || str_contains(mb_strtolower("{$object->schema}.{$object->name} ".implode(' ', array_column($object->columns, 0))), $words)));
+        usort($shown, static fn (CatalogObject $a, CatalogObject $b): int => match ($sort) {
+            'rows' => $b->rows <=> $a->rows,
+            'bytes' => $b->bytes <=> $a->bytes,
+            default => "{$a->schema}.{$a->name}" <=> "{$b->schema}.{$b->name}",
+        });
+        usort($objects, static fn (CatalogObject $a, CatalogObject $b): int => $b->bytes <=> $a->bytes);
+        $largest = $objects[0] ?? null;
+
+        return view('tune.catalog', [
+            'clusters' => $clusters, 'cluster' => $cluster, 'objects' => $shown, 'trouble' => $trouble, 'able' => $source !== null, 'words' => $words, 'sort' => $sort,
+            'sentence' => match (true) {
+                $cluster === null => 'No cluster is connected',
+                $source === null => "{$cluster->name} is known from files only, so its tables cannot be listed",
+                $trouble !== null => "{$cluster->name} does not tell what it holds",
+                $largest === null || $bytes === 0 => "{$cluster->name} holds no table",
+                default => "{$cluster->name} holds {$all} tables and views in ".Quantity::bytes($bytes)."; {$largest->schema}.{$largest->name} is ".Quantity::percent(($largest->bytes ?? 0) / $bytes).' of it',
+            },
+        ]);
+    }
+
+    public function show(Request $request, string $slug, string $schema, string $name): View
+    {
+        $cluster = Cluster::query()->where('slug', $slug)->first() ?? abort(404);
+        try {
+            foreach ($this->connectors->catalog($cluster)?->objects() ?? [] as $object) {
+                if ($object->schema === $schema && $object->name === $name) {
+                    return view('tune.catalog-object', ['cluster' => $cluster, 'object' => $object]);
+                }
+            }
+        } catch (SourceError $error) {
+            abort(503, $error->getMessage());
+        }
+        abort(404);
+    }
+}

@@ -1,0 +1,57 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Plans;
+
+use App\Estate\Telemetry\PlanStore;
+use Illuminate\Support\Facades\DB;
+use stdClass;
+
+/**
+ * Finds kept plans.
+ */
+final readonly class Plans
+{
+    public function __construct(private PlanStore $store)
+    {
+    }
+
+    public function find(int $id): ?StoredPlan
+    {
+        $row = DB::table('plans')->where('id', $id)->first();
+
+        return $row === null ? null : $this->stored($row);
+    }
+
+    /**
+     * @return list<StoredPlan> last seen first
+     */
+    public function of(int $clusterId, string $statement): array
+    {
+        return array_values(DB::table('plans')->where('cluster_id', $clusterId)->where('statement', $statement)->orderByDesc('last_us')->limit(20)->get()->map($this->stored(...))->all());
+    }
+
+    /**
+     * @return list<stdClass> without the plans themselves: last seen first, with cluster and statement text
+     */
+    public function list(?int $clusterId, string $words, int $limit): array
+    {
+        $query = DB::table('plans')->leftJoin('statements', 'statements.fingerprint', '=', 'plans.statement')->join('clusters', 'clusters.id', '=', 'plans.cluster_id')
+            ->select('plans.id', 'plans.statement', 'plans.shape', 'plans.engine', 'plans.actual', 'plans.first_us', 'plans.last_us', 'plans.executions', 'plans.duration_us', 'statements.text', 'clusters.name as cluster', 'clusters.slug')
+            ->selectRaw('(SELECT COUNT(*) FROM plans other WHERE other.cluster_id = plans.cluster_id AND other.statement = plans.statement) AS shapes');
+        if ($clusterId !== null) {
+            $query->where('plans.cluster_id', $clusterId);
+        }
+        foreach (array_filter(explode(' ', $words)) as $word) {
+            $query->where('statements.text', 'like', '%'.addcslashes($word, '%_\\').'%');
+        }
+
+        return array_values($query->orderByDesc('shapes')->orderByDesc('plans.last_us')->orderByDesc('plans.id')->limit($limit)->get()->all());
+    }
+
+    private function stored(stdClass $row): StoredPlan
+    {
+        return new StoredPlan((int) $row->id, (int) $row->cluster_id, $row->statement, $row->shape, (int) $row->first_us, (int) $row->last_us, (int) $row->executions, (int) $row->duration_us, $this->store->open($row->sealed));
+    }
+}
