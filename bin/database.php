@@ -7,6 +7,7 @@ declare(strict_types=1);
  *
  *   database.php ping SOCKET
  *   database.php prepare SOCKET PORT ENV_FILE
+ *   database.php readable SOCKET
  *
  * Passwords are made once and live in the settings file only (mode 0600).
  */
@@ -15,6 +16,16 @@ declare(strict_types=1);
 $account = posix_getpwuid(posix_geteuid())['name'] ?? 'root';
 $pdo = new PDO("mysql:unix_socket={$socket}", $account, '', [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION]);
 if ($action === 'ping') {
+    exit(0);
+}
+if ($action === 'readable') {
+    // Plans of our own statements can only be asked for by an account that may read their tables: the telemetry, but
+    // neither accounts and sessions nor anything sealed. Rights can be given once the tables are there.
+    foreach ($pdo->query("SELECT TABLE_NAME FROM information_schema.TABLES WHERE TABLE_SCHEMA = 'fulcrion' AND (TABLE_NAME LIKE 'load\\_%' OR TABLE_NAME LIKE 'flow\\_%' OR TABLE_NAME IN ('statements', 'sightings', 'origins', 'taken', 'digest_readings'))")->fetchAll(PDO::FETCH_COLUMN) as $table) {
+        foreach (['localhost', '127.0.0.1'] as $host) {
+            $pdo->exec("GRANT SELECT ON fulcrion.`{$table}` TO 'fulcrion_watcher'@'{$host}'");
+        }
+    }
     exit(0);
 }
 
@@ -68,4 +79,4 @@ $user('fulcrion_app', $env['DB_PASSWORD'], ["{$own} ON fulcrion.*"]);
 $user('fulcrion_test', $env['DB_TEST_PASSWORD'], [
     "{$own} ON fulcrion_test.*", "{$own} ON fulcrion_browser.*", "{$own} ON fulcrion_bench.*",
 ]);
-$user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*']);
+$user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*', 'SELECT ON fulcrion_browser.*', 'SELECT ON fulcrion_test.*']);

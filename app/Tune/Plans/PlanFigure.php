@@ -16,13 +16,15 @@ use Fulcrion\Core\Text\Quantity;
  */
 final class PlanFigure
 {
-    private const COLUMN = 168;
+    private const WIDTH = 1180;
+
+    private const LEAST_COLUMN = 132;
 
     private const ROW = 84;
 
     private const GATE_WIDTH = 15;
 
-    private const LEFT = 20;
+    private const MARGIN = 80;
 
     private const TOP = 26;
 
@@ -37,6 +39,8 @@ final class PlanFigure
     private int $lanes = 0;
 
     private int $depth = 0;
+
+    private float $column = 0.0;
 
     private readonly float $mostRows;
 
@@ -57,8 +61,9 @@ final class PlanFigure
     public function svg(): string
     {
         $this->depth = $this->depthOf($this->plan->root);
+        $width = max(self::WIDTH, 2 * self::MARGIN + ($this->depth - 1) * self::LEAST_COLUMN);
+        $this->column = ($width - 2 * self::MARGIN) / max(1, $this->depth - 1);
         $this->place($this->plan->root, $this->depth - 1);
-        $width = max(1180, self::LEFT * 2 + $this->depth * self::COLUMN + 40);
         $height = self::TOP + max(1, $this->lanes) * self::ROW + 16;
         $paths = '';
         $gates = '';
@@ -104,7 +109,7 @@ final class PlanFigure
         }
         $y = $middles === [] ? self::TOP + ($this->lanes++ + 0.5) * self::ROW : ($middles[0] + $middles[count($middles) - 1]) / 2;
         $half = max(9.0, $this->wide(max($step->actualRows ?? $step->estimatedRows ?? 0, $step->rowsIn ?? 0)) / 2 + 3);
-        $this->places[$number] = [self::LEFT + $column * self::COLUMN + 60.0, $y, $half];
+        $this->places[$number] = [self::MARGIN + $column * $this->column, $y, $half];
 
         return $y;
     }

@@ -13,7 +13,7 @@
 <div class="reading plan-page">
     <p class="trail"><a data-back href="/tune/plans?cluster={{ $cluster->slug }}">Plans</a> / {{ $cluster->name }} / <a href="/tune/statements/{{ $stored->statement }}?cluster={{ $cluster->slug }}">statement <span class="mono">{{ substr($stored->statement, 0, 8) }}</span></a></p>
     <h1>{{ PlanWords::sentence($plan, $findings) }}</h1>
-    <p class="quiet">First seen {{ $moment($stored->firstUs) }}, last seen {{ $moment($stored->lastUs) }}@if($stored->meanUs() !== null); {{ Quantity::count($stored->executions) }} {{ $stored->executions === 1 ? 'execution' : 'executions' }}, {{ Quantity::duration($stored->meanUs()) }} on average @endif. {{ $plan->actual ? "Rows and bytes are counted; times are {$clock}." : 'It was not run: all figures are expectations.' }}@if($masked) Literals are hidden from your role.@endif</p>
+    <p class="quiet">First seen {{ $moment($stored->firstUs) }}, last seen {{ $moment($stored->lastUs) }}{{ $stored->meanUs() === null ? '' : '; '.Quantity::count($stored->executions).($stored->executions === 1 ? ' execution, ' : ' executions, ').Quantity::duration($stored->meanUs()).' on average' }}. {{ $plan->actual ? "Rows and bytes are counted; times are {$clock}." : 'It was not run: all figures are expectations.' }}@if($masked) Literals are hidden from your role.@endif</p>
     <div class="tools">
         <a href="/tune/plans/{{ $stored->id }}/svg">SVG</a><a href="/tune/plans/{{ $stored->id }}/json">JSON</a>
         @can('run')<a href="/tune/workbench?cluster={{ $cluster->connector === 'files' ? '' : $cluster->slug }}&amp;statement={{ $stored->statement }}&amp;of={{ $cluster->slug }}">Rehearse in the workbench</a>@endcan
@@ -32,7 +32,7 @@
     @endforeach</ol>@endif
     <h2>Steps</h2>
     <div class="scroll" tabindex="0" role="region" aria-label="Steps"><table data-take="Steps" class="steps">
-        <thead><tr><th scope="col">Step</th><th scope="col" class="n">Own time</th><th scope="col" class="n">With inputs</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Expected</th><th scope="col">Estimate</th><th scope="col" class="n">Loops</th><th scope="col" class="n">Read</th><th scope="col" class="n">Chunks skipped</th><th scope="col" class="n">Spread</th><th scope="col" class="n">Spilled</th></tr></thead>
+        <thead><tr><th scope="col">Step</th><th scope="col" class="n">Own time</th><th scope="col" class="n">With inputs</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Expected</th><th scope="col">Estimate was</th><th scope="col" class="n">Loops</th><th scope="col" class="n">Read</th><th scope="col" class="n">Chunks skipped</th><th scope="col" class="n">Spread</th><th scope="col" class="n">Spilled</th></tr></thead>
         <tbody>@foreach($steps as [$n, $depth, $s])
         <tr id="step-{{ $n }}">
             <td class="step d{{ min(12, $depth) }}"><details><summary><span class="chip t{{ PlanFigure::heat($s->ownUs, $sum) }}" aria-hidden="true"></span>{{ $n }}. {{ $s->title() }}</summary>

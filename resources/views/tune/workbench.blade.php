@@ -5,14 +5,16 @@
         <h1>{{ $cluster === null ? 'No cluster is connected that could run a statement' : ($changes ? "{$cluster->name} is a practice cluster: whatever is tried here touches nothing else" : "{$cluster->name} is live: only reads are run, in a read-only transaction of at most 20 s") }}</h1>
         @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
         @if($note)<p class="quiet" role="note">{{ $note }}</p>@endif
+        <div class="choices">
         <form id="scope" class="topline" method="get" action="/tune/workbench">
             <div><label for="bench-cluster">Cluster</label><select id="bench-cluster" class="form-select" name="cluster" data-submits>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{ $each->name }}</option>@endforeach</select></div>
             <noscript><button class="btn btn-line">Choose</button></noscript>
         </form>
+        <div class="topline"><div><label for="bench-schema">Schema for names without one</label><select id="bench-schema" class="form-select" name="schema" form="bench-form">@foreach($schemas as $each)<option @selected($each === $schema)>{{ $each }}</option>@endforeach</select></div></div>
+        </div>
         <form id="bench-form" method="post" action="/tune/workbench/runs" data-workbench data-words="{{ json_encode($words) }}">
             @csrf
             <input type="hidden" name="cluster" value="{{ $cluster?->slug }}"><input type="hidden" name="key" value="{{ Illuminate\Support\Str::uuid() }}"><input type="hidden" name="at" value="0"><input type="hidden" name="which" value="one"><input type="hidden" name="mode" value="run">
-            <div class="topline"><div><label for="bench-schema">Schema for names without one</label><select id="bench-schema" class="form-select" name="schema">@foreach($schemas as $each)<option @selected($each === $schema)>{{ $each }}</option>@endforeach</select></div></div>
             <label class="visually-hidden" for="bench-sql">SQL</label>
             <div class="editor">
                 <pre class="sql under" aria-hidden="true"></pre>
