@@ -57,8 +57,12 @@ final readonly class Engine
         return new Outcome([], [], false, $rows, null, intdiv(($limits->clockNs)() - $start, 1000), $message);
     }
 
-    /** The plan a query would run by. */
-    public function explain(string $sql, Session $session): ?Plan
+    /**
+     * The plan a query would run by.
+     *
+     * @param  float  $loopBelow as in Planner
+     */
+    public function explain(string $sql, Session $session, float $loopBelow = 0.0): ?Plan
     {
         $statement = $this->parser->statement($sql);
         $statement = $statement instanceof Ast\Explain ? $statement->statement : $statement;
@@ -71,7 +75,7 @@ final readonly class Engine
         if ($query === null) {
             return null;
         }
-        $planner = new Planner($this->warehouse->nodes);
+        $planner = new Planner($this->warehouse->nodes, $loopBelow);
         $root = $planner->plan((new QueryBinder($this->warehouse, $session))->query($query));
 
         return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, null, $sql);

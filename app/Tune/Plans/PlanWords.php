@@ -25,7 +25,9 @@ final readonly class PlanWords
         if ($hottest === null || $sum === 0) {
             $why = $findings === [] ? '' : '; '.self::lower($findings[0]->problem);
 
-            return 'A plan of '.count($plan->steps()).' steps'.($plan->actual ? '' : ' that was not run, so it tells expectations only').$why;
+            $count = count($plan->steps());
+
+            return ($count === 1 ? 'A plan of one step' : "A plan of {$count} steps").($plan->actual ? '' : ' that was not run, so it tells expectations only').$why;
         }
         $text = Quantity::percent(($hottest->ownUs ?? 0) / $sum).' of '.Quantity::duration($plan->sumUs())." ({$clock}) goes into \"{$hottest->title()}\"";
 

@@ -45,6 +45,17 @@ final readonly class PlanStep
     ) {
     }
 
+    /**
+     * @param  list<PlanStep>  $inputs
+     */
+    public function with(array $inputs, ?int $ownUs, string $note): self
+    {
+        return new self(
+            $this->kind, $this->detail, $this->table, $this->conditions, $this->estimatedRows, $this->actualRows, $this->rowsIn, $this->loops, $ownUs, $this->chunksRead, $this->chunksTotal, $this->partitionsRead, $this->partitionsTotal,
+            $this->bytesRead, $this->bytesTotal, $this->bytesSent, $this->memoryPeak, $this->bytesSpilled, $this->nodes, $inputs, $note === '' ? $this->notes : [...$this->notes, $note], $this->onlyFilters,
+        );
+    }
+
     public function title(): string
     {
         return $this->kind->label().($this->table === null ? '' : " {$this->table->name}");

@@ -42,10 +42,10 @@ final class JoinStep extends Step
      * @param  list<Expr>  $conditions
      * @param  callable(SubqueryExpr): int  $subquery
      */
-    public function __construct(public readonly string $join, Step $left, Step $right, public readonly array $conditions, array $fields, Placement $placement, callable $subquery, public readonly string $onlyFilters = '')
+    public function __construct(public readonly string $join, Step $left, Step $right, public readonly array $conditions, array $fields, Placement $placement, callable $subquery, public readonly string $onlyFilters = '', bool $loop = false)
     {
         parent::__construct($fields, [$left, $right], $placement);
-        [$this->leftKeys, $this->rightKeys, $this->rest] = self::sides($conditions, array_flip($left->ids()), array_flip($right->ids()));
+        [$this->leftKeys, $this->rightKeys, $this->rest] = $loop ? [[], [], $conditions] : self::sides($conditions, array_flip($left->ids()), array_flip($right->ids()));
         $this->leftKey = $this->leftKeys === [] ? static fn (): array => [] : Kernel::keys($this->leftKeys, array_flip($left->ids()), $subquery);
         $this->rightKey = $this->leftKeys === [] ? static fn (): array => [] : Kernel::keys($this->rightKeys, array_flip($right->ids()), $subquery);
         $this->filter = Kernel::filter($this->rest, array_flip([...$left->ids(), ...$right->ids()]), $subquery);

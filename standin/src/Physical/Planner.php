@@ -41,7 +41,10 @@ final class Planner
 
     private int $nextId = 1_000_000;
 
-    public function __construct(private readonly int $nodes)
+    /**
+     * @param  float  $loopBelow expected rows of a right side up to which no hash table is built for it; 0 for always
+     */
+    public function __construct(private readonly int $nodes, private readonly float $loopBelow = 0.0)
     {
         $this->estimator = new Estimator();
     }
@@ -248,7 +251,7 @@ final class Planner
         $right = $this->step($join->right);
         [$leftKeys, $rightKeys] = JoinStep::sides($join->conditions, $join->left->ids(), $join->right->ids());
         [$left, $right, $placement] = $this->placed($join, $left, $right, $leftKeys, $rightKeys);
-        $step = new JoinStep($join->kind, $left, $right, $join->conditions, $join->fields(), $placement, $this->subquery(...), $join->onlyFilters);
+        $step = new JoinStep($join->kind, $left, $right, $join->conditions, $join->fields(), $placement, $this->subquery(...), $join->onlyFilters, $this->estimator->rows($join->right) <= $this->loopBelow);
         $step->reduceLeft();
 
         return $step;
