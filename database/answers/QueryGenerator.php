@@ -36,6 +36,7 @@ final readonly class QueryGenerator
         };
     }
 
+    /** @phpstan-impure */
     private function chance(int $percent): bool
     {
         return $this->random->getInt(1, 100) <= $percent;
@@ -129,7 +130,7 @@ final readonly class QueryGenerator
             0 => 'p.variety '.($this->chance(30) ? 'NOT ' : '')."IN (SELECT x.id FROM variety x WHERE x.price > {$this->random->getInt(1, 5)})",
             1 => ($this->chance(30) ? 'NOT ' : '')."EXISTS (SELECT 1 FROM bay x WHERE x.id = p.bay AND x.area > {$this->random->getInt(20, 200)})",
             2 => "p.kilos > (SELECT avg(x.kilos) FROM pick x WHERE x.bay = {$this->random->getInt(1, 8)})",
-            default => "p.kilos >= (SELECT avg(x.kilos) FROM pick x WHERE x.bay = p.bay)",
+            default => 'p.kilos >= (SELECT avg(x.kilos) FROM pick x WHERE x.bay = p.bay)',
         };
     }
 

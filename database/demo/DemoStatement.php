@@ -39,6 +39,7 @@ final readonly class DemoStatement
     {
         return (string) preg_replace_callback('~\{(\w+)\}~', static fn (array $match): string => match ($match[1]) {
             'day' => gmdate('Y-m-d', $second),
+            'lately' => gmdate('Y-m-d H:i:00', $second - 4 * 3600),
             'eve' => gmdate('Y-m-d', $second - 86_400),
             'week' => gmdate('Y-m-d', $second - 86_400 * 6),
             'from' => gmdate('Y-m-d', $second - 86_400 * 13),

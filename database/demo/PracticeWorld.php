@@ -49,14 +49,17 @@ final class PracticeWorld
         $this->startUs = $nowUs - $nowUs % self::DAY_US - (History::DAYS - 1) * self::DAY_US;
     }
 
-    public function build(string $root, string $name, int $nodes): Warehouse
+    /**
+     * @param  int  $rowFactor rows of the modelled cluster each stored row stands for
+     */
+    public function build(string $root, string $name, int $nodes, int $rowFactor = 1000): Warehouse
     {
         // Built beside and put in place when whole, so that an interrupted start begins anew.
         $partial = "{$root}.part";
         if (is_dir($partial)) {
             Warehouse::create($partial, $name, $nodes, new HardwareProfile())->destroy();
         }
-        $warehouse = Warehouse::create($partial, $name, $nodes, new HardwareProfile(16, 10_000_000, 64_000_000_000, 2_000_000_000, 2_000_000_000, 1000));
+        $warehouse = Warehouse::create($partial, $name, $nodes, new HardwareProfile(16, 10_000_000, 64_000_000_000, 2_000_000_000, 2_000_000_000, $rowFactor));
         foreach (['field', 'trade', 'energy', 'people', 'ref'] as $schema) {
             $warehouse->createSchema($schema);
         }
@@ -142,7 +145,6 @@ final class PracticeWorld
         }
         $writer->commit($this->nowUs);
     }
-
 
     private function reference(Warehouse $warehouse): void
     {

@@ -60,20 +60,20 @@ final class Repertoire
                 $climate ? 1_200_000 : 300_000, $climate ? 2_576 : 322, ($climate ? 780 : 210) * self::MIB, 0, true, 5, -1, 1.0, self::DASHBOARD);
         }
         $all[] = new DemoStatement('SELECT r.bay_id, avg(r.value) AS mean_value FROM field.climate_reading r JOIN ref.calendar_day c ON c.day = cast(r.read_at AS date) WHERE c.year = {year} AND c.week = {weekno} GROUP BY r.bay_id',
-            'boards', 'wall-boards', 'field', 1_900 * self::MS, 1_204_000, 1, 690 * self::MIB, 0, true, 30);
+            'boards', 'wall-boards', 'field', 1_900 * self::MS, 1_204_000, 1, 690 * self::MIB, 0, true, 60);
         foreach ([
-            ['trade', 'SELECT count(*) FROM trade.pallet_shipment WHERE left_at >= date \'{eve}\'', 38],
-            ['trade', 'SELECT buyer_id, count(*) AS pallets FROM trade.pallet_shipment WHERE left_at >= date \'{day}\' GROUP BY buyer_id', 74],
-            ['trade', 'SELECT state, count(*) AS pallets FROM trade.pallet_shipment WHERE left_at >= date \'{day}\' GROUP BY state', 52],
-            ['field', 'SELECT sum(kilos) AS kilos FROM field.harvest_pick WHERE picked_at >= date \'{day}\'', 61],
-            ['field', 'SELECT variety_id, sum(kilos) AS kilos FROM field.harvest_pick WHERE picked_at >= date \'{day}\' GROUP BY variety_id', 88],
-            ['field', 'SELECT bay_id, max(read_at) AS last_read FROM field.climate_reading WHERE read_at >= date \'{day}\' GROUP BY bay_id', 96],
-            ['field', 'SELECT count(*) FROM field.irrigation_event WHERE started_at >= date \'{day}\' AND litres > {n}', 44],
-            ['field', 'SELECT bay_id, sum(litres) AS litres FROM field.irrigation_event WHERE started_at >= date \'{day}\' GROUP BY bay_id ORDER BY litres DESC LIMIT 10', 57],
+            ['trade', 'SELECT count(*) FROM trade.pallet_shipment WHERE left_at >= timestamp \'{lately}\'', 38],
+            ['trade', 'SELECT buyer_id, count(*) AS pallets FROM trade.pallet_shipment WHERE left_at >= timestamp \'{lately}\' GROUP BY buyer_id', 74],
+            ['trade', 'SELECT state, count(*) AS pallets FROM trade.pallet_shipment WHERE left_at >= timestamp \'{lately}\' GROUP BY state', 52],
+            ['field', 'SELECT sum(kilos) AS kilos FROM field.harvest_pick WHERE picked_at >= timestamp \'{lately}\'', 61],
+            ['field', 'SELECT variety_id, sum(kilos) AS kilos FROM field.harvest_pick WHERE picked_at >= timestamp \'{lately}\' GROUP BY variety_id', 88],
+            ['field', 'SELECT bay_id, max(read_at) AS last_read FROM field.climate_reading WHERE read_at >= timestamp \'{lately}\' GROUP BY bay_id', 96],
+            ['field', 'SELECT count(*) FROM field.irrigation_event WHERE started_at >= timestamp \'{lately}\' AND litres > {n}', 44],
+            ['field', 'SELECT bay_id, sum(litres) AS litres FROM field.irrigation_event WHERE started_at >= timestamp \'{lately}\' GROUP BY bay_id ORDER BY litres DESC LIMIT 10', 57],
             ['energy', 'SELECT tariff_id, price FROM energy.tariff WHERE valid_from <= date \'{day}\' AND valid_to > date \'{day}\'', 6],
-            ['energy', 'SELECT site, max(kwh) AS peak FROM energy.meter_reading WHERE metered_at >= date \'{day}\' GROUP BY site', 49],
+            ['energy', 'SELECT site, max(kwh) AS peak FROM energy.meter_reading WHERE metered_at >= timestamp \'{lately}\' GROUP BY site', 49],
             ['ref', 'SELECT glasshouse_id, name, region FROM ref.glasshouse ORDER BY name', 4],
-            ['trade', 'SELECT avg(price) FROM trade.price_offer WHERE offered_at >= date \'{day}\'', 31],
+            ['trade', 'SELECT avg(price) FROM trade.price_offer WHERE offered_at >= timestamp \'{lately}\'', 31],
         ] as [$schema, $sql, $ms]) {
             $all[] = new DemoStatement($sql, 'boards', 'wall-boards', $schema, $ms * self::MS, $ms * 900, max(1, intdiv($ms, 4)), intdiv($ms, 3) * self::MIB, 0, false, 5);
         }

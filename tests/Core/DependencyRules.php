@@ -22,6 +22,24 @@ final class DependencyRules
             ->because('the rules of the job are plain computation');
     }
 
+    public function test_the_practice_warehouse_knows_core_only(): Rule
+    {
+        return PHPat::rule()
+            ->classes(Selector::inNamespace('Fulcrion\StandIn'))
+            ->shouldNotDependOn()
+            ->classes(Selector::inNamespace('App'), Selector::inNamespace('Illuminate'), Selector::inNamespace('Symfony'), Selector::inNamespace('Database'), Selector::classname('PDO'))
+            ->because('the practice warehouse stands on its own');
+    }
+
+    public function test_core_does_not_know_the_practice_warehouse(): Rule
+    {
+        return PHPat::rule()
+            ->classes(Selector::inNamespace('Fulcrion\Core'))
+            ->shouldNotDependOn()
+            ->classes(Selector::inNamespace('Fulcrion\StandIn'))
+            ->because('the practice warehouse is one engine among others');
+    }
+
     public function test_tune_imports_no_other_bench(): Rule
     {
         return self::bench('Tune', ['Tend']);

@@ -40,6 +40,11 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
         return false;
     }
 
+    public function functions(): array
+    {
+        return ['coalesce', 'concat', 'date', 'date_format', 'datediff', 'from_unixtime', 'greatest', 'ifnull', 'least', 'length', 'lower', 'now', 'nullif', 'round', 'substring', 'unix_timestamp', 'upper'];
+    }
+
     public function objects(): array
     {
         try {

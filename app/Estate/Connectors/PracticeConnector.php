@@ -19,6 +19,7 @@ use Fulcrion\StandIn\Engine;
 use Fulcrion\StandIn\Outcome;
 use Fulcrion\StandIn\Physical\Limits;
 use Fulcrion\StandIn\Physical\StoppedRun;
+use Fulcrion\StandIn\Sql\FunctionLibrary;
 use Fulcrion\StandIn\Sql\QueryBinder;
 use Fulcrion\StandIn\Sql\Session;
 use Fulcrion\StandIn\Storage\Manifest;
@@ -44,6 +45,11 @@ final class PracticeConnector implements CatalogSource, QueryRunner
     public function changes(): bool
     {
         return true;
+    }
+
+    public function functions(): array
+    {
+        return FunctionLibrary::names();
     }
 
     public function objects(): array

@@ -16,6 +16,11 @@ interface QueryRunner
     public function changes(): bool;
 
     /**
+     * @return list<string> names of its functions, for completion
+     */
+    public function functions(): array;
+
+    /**
      * @param  Closure(): bool  $cancelled asked now and then
      *
      * @throws SourceError

@@ -44,7 +44,7 @@ final class DemoCommand extends Command
         foreach (self::CLUSTERS as $slug => [$name, $role, $scale, $seed, $nodes, $rows]) {
             $cluster = Cluster::query()->firstOrCreate(['slug' => $slug], ['name' => $name, 'role' => $role, 'connector' => 'practice', 'dialect' => Dialect::Ansi]);
             $cluster->update(['connector' => 'practice']);
-            $warehouse = $this->warehouse($slug, $name, $nodes, $rows * (float) $this->option('rows'));
+            $warehouse = $this->warehouse($slug, $name, $nodes, $rows);
             if (Import::query()->where('cluster_id', $cluster->id)->where('state', 'done')->exists()) {
                 continue;
             }
@@ -60,7 +60,7 @@ final class DemoCommand extends Command
         return self::SUCCESS;
     }
 
-    private function warehouse(string $slug, string $name, int $nodes, float $rows): Warehouse
+    private function warehouse(string $slug, string $name, int $nodes, float $share): Warehouse
     {
         $root = PracticeClusters::root($slug);
         if (is_dir($root)) {
@@ -68,7 +68,8 @@ final class DemoCommand extends Command
         }
         is_dir(dirname($root)) || mkdir(dirname($root), 0o700, true);
         $this->output->write(sprintf('  %-46s', "practice cluster {$name}"));
-        $warehouse = (new PracticeWorld(Clock::seconds() * 1_000_000, $rows, fn (string $table) => $this->output->write(sprintf("\r  %-46s%-32s", "practice cluster {$name}: writing", $table))))->build($root, $name, $nodes);
+        $rows = (float) $this->option('rows');
+        $warehouse = (new PracticeWorld(Clock::seconds() * 1_000_000, $rows * $share, fn (string $table) => $this->output->write(sprintf("\r  %-46s%-32s", "practice cluster {$name}: writing", $table))))->build($root, $name, $nodes, (int) round(1000 / $rows));
         $this->output->writeln(sprintf("\r  %-46s%-32s", "practice cluster {$name}", 'done'));
 
         return $warehouse;

@@ -10,14 +10,12 @@ use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
-use App\Platform\Support\Clock;
 use App\Tune\Queries\StatementDetail;
 use App\Tune\Workbench\ResultFile;
 use App\Tune\Workbench\RunStore;
 use App\Tune\Workbench\Workbench;
 use Fulcrion\Core\Sql\Keywords;
 use Fulcrion\Core\Sql\Parser;
-use Fulcrion\StandIn\Sql\FunctionLibrary;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -44,7 +42,7 @@ final readonly class WorkbenchController
         return view('tune.workbench', [
             'clusters' => $clusters, 'cluster' => $cluster, 'objects' => $objects, 'trouble' => $trouble, 'schemas' => $schemas,
             'schema' => in_array($schema, $schemas, true) ? $schema : ($schemas[0] ?? ''), 'sql' => $sql, 'note' => $note,
-            'history' => $this->runs->history($user->id, '', 8), 'words' => $this->words($objects),
+            'history' => $this->runs->history($user->id, '', 8), 'words' => $this->words($objects, $cluster),
             'changes' => $cluster !== null && $this->connectors->runner($cluster)?->changes() === true,
         ]);
     }
@@ -171,7 +169,7 @@ final readonly class WorkbenchController
      * @param  list<CatalogObject>  $objects
      * @return list<array{string, string}>
      */
-    private function words(array $objects): array
+    private function words(array $objects, ?Cluster $cluster): array
     {
         $words = [];
         foreach ($objects as $object) {
@@ -180,7 +178,7 @@ final readonly class WorkbenchController
                 $words[$name] ??= $type;
             }
         }
-        foreach ([...FunctionLibrary::names(), 'count', 'sum', 'avg', 'min', 'max'] as $name) {
+        foreach ([...($cluster === null ? [] : $this->connectors->runner($cluster)?->functions() ?? []), 'count', 'sum', 'avg', 'min', 'max'] as $name) {
             $words[$name] ??= 'function';
         }
         foreach (array_keys(Keywords::set()) as $keyword) {

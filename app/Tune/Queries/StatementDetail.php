@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace App\Tune\Queries;
 
 use App\Estate\Telemetry\SampleSeal;
+use Fulcrion\Core\Sql\BoundText;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Telemetry\Fact;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Contracts\Encryption\Encrypter;
-use Fulcrion\Core\Sql\BoundText;
 use Illuminate\Support\Facades\DB;
 
 /**

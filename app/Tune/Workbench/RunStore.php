@@ -92,7 +92,7 @@ final readonly class RunStore
         $plain = json_encode([
             'columns' => array_map(static fn (Column $column): array => [$column->name, $column->type->kind->value, $column->type->precision, $column->type->scale], $result->columns),
             'rows' => $result->rows,
-        ], JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE | JSON_PARTIAL_OUTPUT_ON_ERROR);
+        ], JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE);
         $path = $this->path($key);
         is_dir(dirname($path)) || mkdir(dirname($path), 0o700, true);
         file_put_contents($path, $this->encrypter->encrypt((string) gzdeflate($plain, 1), false));

@@ -51,7 +51,7 @@ final readonly class PageDecoder
         return $values;
     }
 
-    public function bound(string $bytes): int|float|string|bool|null
+    public function bound(string $bytes): int|float|string|bool
     {
         return $this->chunk->physical === 6 ? $bytes : $this->plain($bytes, 1)[0];
     }
@@ -146,6 +146,7 @@ final readonly class PageDecoder
         if ($width > 32) {
             throw ParquetError::damaged('a page has indexes of more than 32 bits');
         }
+
         return RunLength::decode($width === 0 ? ThriftWriter::varint($count << 1) : substr($data, 1), $width, $count, $dictionary);
     }
 

@@ -169,12 +169,12 @@ final readonly class ParquetReader
         $converted = is_int($element[6] ?? null) ? $element[6] : -1;
         $inner = static fn (int $id): array => is_array($logical[$id] ?? null) ? $logical[$id] : [];
         if (isset($logical[5]) || $converted === 5) {
-            $precision = self::int($inner(5), 2) ?: self::int($element, 8);
+            $precision = max(self::int($inner(5), 2), self::int($element, 8));
             if ($precision > ColumnType::MOST_DIGITS) {
                 throw ParquetError::unsupported("a decimal of {$precision} digits in column {$name}");
             }
 
-            return ColumnType::decimal($precision, self::int($inner(5), 1) ?: self::int($element, 7));
+            return ColumnType::decimal($precision, max(self::int($inner(5), 1), self::int($element, 7)));
         }
         if (isset($logical[8]) || $converted === 9 || $converted === 10) {
             $unit = $inner(8)[2] ?? null;
@@ -205,7 +205,8 @@ final readonly class ParquetReader
         if (Compression::tryFrom($codec) === null) {
             throw ParquetError::unsupported('the compression '.(self::CODECS[$codec] ?? "number {$codec}"));
         }
-        $offset = self::int($meta, 11) ?: self::int($meta, 9);
+        // The dictionary, where there is one, comes first.
+        $offset = self::int($meta, 11) > 0 ? self::int($meta, 11) : self::int($meta, 9);
         $size = self::int($meta, 7);
         if ($offset < 4 || $size < 0 || $offset + $size > $fileSize) {
             throw ParquetError::damaged("the column {$column->name} lies outside the file");

@@ -77,6 +77,7 @@ final readonly class ParquetWriter
             $width = count($dictionary) <= 256 ? 8 : 16;
             $indexes = [];
             foreach ($present as $value) {
+                /** @var int|string $value */
                 $indexes[] = $dictionary[$value];
             }
             $data = chr($width).RunLength::encode($indexes, $width);

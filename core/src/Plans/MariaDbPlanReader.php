@@ -122,7 +122,7 @@ final class MariaDbPlanReader
         $notes = array_values(array_filter([
             $f->has('r_sort_passes') ? $f->text('r_sort_passes').' merge passes' : '',
             $f->has('r_used_priority_queue') && $f->bool('r_used_priority_queue') ? 'kept only the first rows while sorting' : '',
-        ]));
+        ], self::said(...)));
 
         return new PlanStep($kind, $detail, null, [], $below?->estimatedRows, $rows === null ? $below?->actualRows : $rows * $loops, $below?->actualRows, $loops, $ms === null ? null : (int) round($ms * 1000), inputs: $below === null ? [] : [$below], notes: $notes);
     }
@@ -190,7 +190,7 @@ final class MariaDbPlanReader
             $f->has('possible_keys') && ! $f->has('key') ? 'possible: '.implode(', ', $f->texts('possible_keys')) : '',
             $f->bool('using_index') ? 'the index holds all that is needed' : '',
             $f->texts('ref') === [] ? '' : 'by '.implode(', ', $f->texts('ref')),
-        ]));
+        ], self::said(...)));
         $inputs = [];
         $materialized = $f->inner('materialized');
         if ($materialized->has('query_block')) {
@@ -213,5 +213,10 @@ final class MariaDbPlanReader
             inputs: $inputs,
             notes: $notes,
         );
+    }
+
+    private static function said(string $note): bool
+    {
+        return $note !== '';
     }
 }

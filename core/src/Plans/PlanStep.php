@@ -109,6 +109,7 @@ final readonly class PlanStep
      */
     public function toArray(): array
     {
+        /** @var array<string, mixed> $values */
         $values = get_object_vars($this);
         $values['kind'] = $this->kind->value;
         $values['table'] = $this->table?->toArray();

@@ -35,7 +35,10 @@ final readonly class TableFacts
      */
     public function toArray(): array
     {
-        return get_object_vars($this);
+        /** @var array<string, mixed> $values */
+        $values = get_object_vars($this);
+
+        return $values;
     }
 
     /**

@@ -26,6 +26,7 @@ final class Cursor
     /** @var list<int> offset of the first byte */
     public array $offsets = [];
 
+    /** Moved by whoever reads on. */
     public int $i = 0;
 
     private int $depth = 0;

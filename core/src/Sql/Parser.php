@@ -16,7 +16,6 @@ use Fulcrion\Core\Sql\Ast\Explain;
 use Fulcrion\Core\Sql\Ast\Expression;
 use Fulcrion\Core\Sql\Ast\Insert;
 use Fulcrion\Core\Sql\Ast\Privileges;
-use Fulcrion\Core\Sql\Ast\Query;
 use Fulcrion\Core\Sql\Ast\Rename;
 use Fulcrion\Core\Sql\Ast\Statement;
 use Fulcrion\Core\Sql\Ast\TableOption;

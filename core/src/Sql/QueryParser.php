@@ -376,7 +376,7 @@ final class QueryParser
                     throw $c->expected('an alias', 'for the derived table');
                 }
 
-                return new DerivedTable($at, $query, $alias, $c->is('(') ? $c->namesInBrackets('a column') : [], $lateral);
+                return new DerivedTable($at, $query, $alias, $c->words[$c->i] === '(' ? $c->namesInBrackets('a column') : [], $lateral);
             }
             $c->i++;
             $inner = $this->relations();
@@ -385,7 +385,7 @@ final class QueryParser
             return $inner;
         }
         $parts = $c->path('a table or "("');
-        if ($c->is('(')) {
+        if ($c->words[$c->i] === '(') {
             $c->i++;
             $arguments = $c->is(')') ? [] : $this->expressions->list();
             $c->expect(')');
@@ -394,7 +394,7 @@ final class QueryParser
         }
         $alias = $this->alias();
 
-        return new TableName($at, $parts, $alias, $alias !== null && $c->is('(') ? $c->namesInBrackets('a column') : []);
+        return new TableName($at, $parts, $alias, $alias !== null && $c->words[$c->i] === '(' ? $c->namesInBrackets('a column') : []);
     }
 
     /** "((SELECT ...) a JOIN ...)" opens with brackets around a join, not around a query. */

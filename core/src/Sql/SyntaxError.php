@@ -29,8 +29,8 @@ final class SyntaxError extends RuntimeException
         $before = substr($sql, 0, $offset);
         $lineNumber = substr_count($before, "\n") + 1;
         $start = $offset - strlen((string) strrchr("\n".$before, "\n")) + 1;
-        $lead = (string) substr($sql, $start, $offset - $start);
-        $line = $lead.(string) strtok(substr($sql, $offset)."\n", "\n");
+        $lead = substr($sql, $start, $offset - $start);
+        $line = $lead.strtok(substr($sql, $offset)."\n", "\n");
         if (str_starts_with(substr($sql, $offset), "\n")) {
             $line = $lead;
         }

@@ -458,7 +458,7 @@ final class Compiler
                 TypeKind::Text => $v,
                 TypeKind::Bigint => "(string) {$v}",
                 TypeKind::Boolean => "({$v} ? '1' : '0')",
-                default => "(new \\".ColumnType::class.'(\\'.TypeKind::class."::from('{$from->kind->value}'), {$from->precision}, {$from->scale}))->show({$v})",
+                default => '(new \\'.ColumnType::class.'(\\'.TypeKind::class."::from('{$from->kind->value}'), {$from->precision}, {$from->scale}))->show({$v})",
             },
             TypeKind::Boolean => $from->is(TypeKind::Text) ? "{$scalar}parseBoolean({$v})" : ($from->is(TypeKind::Boolean) ? $v : "({$v} != 0)"),
             TypeKind::Date => match ($from->kind) {

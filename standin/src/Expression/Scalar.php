@@ -43,7 +43,7 @@ final class Scalar
         $left = abs($low % $b);
         $sum = $high + $quotient + ($left >= abs($b) - $left ? (($a < 0) === ($b < 0) ? 1 : -1) : 0);
 
-        return is_int($sum) ? $sum : self::overflow();
+        return $sum;
     }
 
     /** Fewer digits behind the point, half rounded away from zero. */

@@ -150,7 +150,10 @@ final class Estimator
         return max(0.0, min(1.0, $share));
     }
 
-    public function joinRows(string $kind, float $left, float $right, array $conditions, array $leftIds): float
+    /**
+     * @param  list<Expr>  $conditions
+     */
+    public function joinRows(string $kind, float $left, float $right, array $conditions): float
     {
         $share = 1.0;
         foreach ($conditions as $condition) {
@@ -203,7 +206,7 @@ final class Estimator
         return match (true) {
             $relation instanceof Values => (float) count($relation->rows),
             $relation instanceof Filter => $inputs[0] * $this->conjunction($relation->conditions),
-            $relation instanceof Join => $this->joinRows($relation->kind, $inputs[0], $inputs[1], $relation->conditions, $relation->left->ids()),
+            $relation instanceof Join => $this->joinRows($relation->kind, $inputs[0], $inputs[1], $relation->conditions),
             $relation instanceof Union => array_sum($inputs),
             $relation instanceof Sort => $relation->limit === null ? max(0, $inputs[0] - $relation->offset) : min($inputs[0], $relation->limit),
             default => $inputs[0] ?? 1.0,

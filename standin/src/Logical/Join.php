@@ -30,8 +30,7 @@ final readonly class Join extends Relation
         public array $conditions,
         /** 'left' or 'right' where nothing of that side but whether it matches is used above; else ''. */
         public string $onlyFilters = '',
-    )
-    {
+    ) {
     }
 
     public function fields(): array

@@ -174,7 +174,7 @@ final readonly class JoinOrder
     private function joined(array $left, array $right, array $conditions): array
     {
         $hashed = array_filter($conditions, static fn (Expr $e): bool => $e instanceof Op && $e->name === 'eq') !== [];
-        $rows = max(1.0, $this->estimator->joinRows(Join::INNER, $left[2], $right[2], $conditions, []));
+        $rows = max(1.0, $this->estimator->joinRows(Join::INNER, $left[2], $right[2], $conditions));
         // The right side is built into a table, which costs more than passing by it.
         $own = $hashed ? $left[2] + 2 * $right[2] + $rows : $left[2] * $right[2] + $rows;
 

@@ -10,7 +10,6 @@ use Fulcrion\StandIn\Expression\Expr;
 use Fulcrion\StandIn\Expression\Op;
 use Fulcrion\StandIn\Expression\Ref;
 use Fulcrion\StandIn\Expression\SubqueryExpr;
-use Fulcrion\StandIn\Logical\Field;
 use Fulcrion\StandIn\Logical\Join;
 
 /**

@@ -91,6 +91,10 @@ final class Planner
         return $step;
     }
 
+    /**
+     * @param  list<Expr>  $by
+     * @param  list<list<int>>  $keys
+     */
     private function exchange(Step $input, string $way, array $by = [], array $keys = []): ExchangeStep
     {
         $exchange = new ExchangeStep($input, $way, $by, $keys);

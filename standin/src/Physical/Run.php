@@ -27,7 +27,6 @@ final class Run
     /** @var array<int, int> number of the subquery => times it was run */
     public array $subqueryRuns = [];
 
-
     /**
      * @param  list<Step>  $subqueries
      */

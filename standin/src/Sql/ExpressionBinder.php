@@ -13,7 +13,6 @@ use Fulcrion\StandIn\Expression\Expr;
 use Fulcrion\StandIn\Expression\SortTerm;
 use Fulcrion\StandIn\Expression\SubqueryExpr;
 use Fulcrion\StandIn\Expression\WindowCall;
-use Fulcrion\StandIn\Logical\Field;
 use Fulcrion\StandIn\WarehouseError;
 use InvalidArgumentException;
 

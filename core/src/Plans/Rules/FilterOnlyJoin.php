@@ -60,8 +60,8 @@ final readonly class FilterOnlyJoin implements PlanRule
             } catch (SyntaxError) {
                 continue;
             }
-            foreach (array_filter([$large->partitionColumn, $large->clustering[0] ?? null]) as $column) {
-                if (Mentions::column($condition, $column)) {
+            foreach ([$large->partitionColumn, $large->clustering[0] ?? null] as $column) {
+                if ($column !== null && Mentions::column($condition, $column)) {
                     return true;
                 }
             }

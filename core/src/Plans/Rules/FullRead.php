@@ -31,7 +31,7 @@ final readonly class FullRead implements PlanRule
                 continue;
             }
             $chunked = $step->chunksTotal !== null;
-            if ($chunked && ($step->chunksTotal < self::LEAST_CHUNKS || $step->bytesRead < self::LEAST_READ * $step->bytesTotal)) {
+            if ($chunked && ($step->chunksTotal < self::LEAST_CHUNKS || ($step->bytesRead ?? 0) < self::LEAST_READ * ($step->bytesTotal ?? 0))) {
                 continue;
             }
             $kept = Quantity::percent($step->actualRows / $step->rowsIn);
@@ -39,7 +39,7 @@ final readonly class FullRead implements PlanRule
                 'full-read',
                 "{$step->table->name} is read almost whole to keep {$kept} of its rows",
                 Quantity::count((int) $step->rowsIn).' rows read, '.Quantity::count((int) $step->actualRows).' kept by '.implode(' AND ', $step->conditions)
-                    .($chunked ? '; '.Quantity::count((int) $step->chunksRead).' of '.Quantity::count((int) $step->chunksTotal).' chunks could not be skipped' : ''),
+                    .($chunked ? '; '.Quantity::count($step->chunksRead).' of '.Quantity::count($step->chunksTotal).' chunks could not be skipped' : ''),
                 $chunked
                     ? 'Cluster or partition the table by the filtered column, so that whole chunks can be skipped'.($step->table->clustering === [] ? '; it has no clustering key.' : '; it is clustered by '.implode(', ', $step->table->clustering).'.')
                     : 'Give the filtered columns an index.',

@@ -34,8 +34,8 @@ final readonly class PoorStatistics implements PlanRule
                 $missing ? 'no-statistics' : 'stale-statistics',
                 $missing ? "{$table->name} has no statistics, so the planner guesses" : "The statistics of {$table->name} describe an older table",
                 $missing
-                    ? 'It has '.Quantity::count((int) $table->rows).' rows; the planner takes 1 000'.($step->actualRows === null ? '' : ', expected '.Quantity::count((int) ($step->estimatedRows ?? 0)).' rows here and got '.Quantity::count((int) $step->actualRows))
-                    : 'Collected '.Quantity::duration((int) $table->statisticsAgeUs).' ago; rows changed since: '.Quantity::percent((float) $table->changedShare).' of what there was',
+                    ? 'It has '.Quantity::count($table->rows).' rows; the planner takes 1 000'.($step->actualRows === null ? '' : ', expected '.Quantity::count((int) ($step->estimatedRows ?? 0)).' rows here and got '.Quantity::count((int) $step->actualRows))
+                    : 'Collected '.Quantity::duration($table->statisticsAgeUs).' ago; rows changed since: '.Quantity::percent($table->changedShare).' of what there was',
                 'Collect statistics, and do so after every large load.',
                 $step,
                 "ANALYZE {$table->name}",

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Plans\Rules;
 
+use Fulcrion\Core\Plans\NodeShare;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanFinding;
 use Fulcrion\Core\Plans\PlanRule;
-use Fulcrion\Core\Plans\NodeShare;
 use Fulcrion\Core\Plans\PlanStep;
 use Fulcrion\Core\Plans\StepKind;
 use Fulcrion\Core\Text\Quantity;
@@ -39,14 +39,14 @@ final readonly class SkewedNode implements PlanRule
                 }
             }
             $rows = array_map(static fn (NodeShare $node): int => max($node->rowsIn, $node->rowsOut), $step->nodes);
-            arsort($rows);
-            $node = array_key_first($rows);
-            $share = Quantity::percent($rows[$node] / max(1, array_sum($rows)));
+            $most = max([0, ...$rows]);
+            $node = (int) array_search($most, $rows, true);
+            $share = Quantity::percent($most / max(1, array_sum($rows)));
             $table = $step->table;
             $findings[] = new PlanFinding(
                 'skewed-node',
-                $table === null ? "Node ".($node + 1)." does {$share} of \"{$step->title()}\"" : 'Node '.($node + 1)." holds {$share} of the rows read from {$table->name}",
-                'Rows of the fullest node over the mean: '.Quantity::factor((float) $step->spread()).'; '.count(array_filter($rows)).' of '.count($rows).' nodes have any',
+                $table === null ? 'Node '.($node + 1)." does {$share} of \"{$step->title()}\"" : 'Node '.($node + 1)." holds {$share} of the rows read from {$table->name}",
+                'Rows of the fullest node over the mean: '.Quantity::factor((float) $step->spread()).'; '.count(array_filter($rows, static fn (int $count): bool => $count > 0)).' of '.count($rows).' nodes have any',
                 $table === null
                     ? 'Group or join by a column with more values, or by more columns.'
                     : 'Distribute the table by a column with many values'.($table->distribution === '' ? '.' : "; it is distributed by {$table->distribution}."),

@@ -84,8 +84,8 @@ final readonly class WrappedColumn implements PlanRule
             if ($side instanceof ColumnName) {
                 continue;
             }
-            foreach (array_filter(['partition' => $table->partitionColumn, 'clustering' => $table->clustering[0] ?? null]) as $role => $column) {
-                if (Mentions::column($side, $column)) {
+            foreach (['partition' => $table->partitionColumn, 'clustering' => $table->clustering[0] ?? null] as $role => $column) {
+                if ($column !== null && Mentions::column($side, $column)) {
                     return [$column, $role];
                 }
             }
