@@ -24,6 +24,8 @@ final readonly class ColumnChunk
         public int $offset,
         public int $size,
         public Statistics $statistics,
+        /** What stored times are multiplied by to be microseconds. */
+        public int $factor = 1,
     ) {
     }
 }

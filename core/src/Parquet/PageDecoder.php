@@ -158,7 +158,7 @@ final readonly class PageDecoder
         return match ($this->chunk->physical) {
             0 => $this->booleans($data, $count),
             1 => $this->fixed('l*', $data, $count, 4),
-            2 => $this->fixed('q*', $data, $count, 8),
+            2 => $this->scaled($this->fixed('q*', $data, $count, 8)),
             4 => $this->fixed('g*', $data, $count, 4),
             5 => $this->fixed('e*', $data, $count, 8),
             6 => $this->texts($data, $count),
@@ -177,6 +177,17 @@ final readonly class PageDecoder
         }
 
         return Bytes::list($format, substr($data, 0, $count * $width));
+    }
+
+    /**
+     * @param  list<int|float>  $values
+     * @return list<int|float>
+     */
+    private function scaled(array $values): array
+    {
+        $factor = $this->chunk->factor;
+
+        return $factor === 1 ? $values : array_map(static fn (int|float $value): int|float => $value * $factor, $values);
     }
 
     /**

@@ -45,12 +45,12 @@ final readonly class ParquetReader
             throw ParquetError::damaged('its footer is longer than the file');
         }
         $meta = (new ThriftReader($source->read($size - 8 - $length, $length)))->structure();
-        [$columns, $lengths] = self::schema(self::lists($meta, 2));
+        [$columns, $lengths, $factors] = self::schema(self::lists($meta, 2));
         $groups = [];
         foreach (self::lists($meta, 4) as $group) {
             $chunks = [];
             foreach (self::lists($group, 1) as $i => $chunk) {
-                $chunks[] = self::chunk($columns[$i] ?? throw ParquetError::damaged('it has more columns than its schema'), $lengths[$i], is_array($chunk[3] ?? null) ? $chunk[3] : [], $size);
+                $chunks[] = self::chunk($columns[$i] ?? throw ParquetError::damaged('it has more columns than its schema'), $lengths[$i], $factors[$i], is_array($chunk[3] ?? null) ? $chunk[3] : [], $size);
             }
             if (count($chunks) !== count($columns)) {
                 throw ParquetError::damaged('a row group lacks a column');
@@ -134,12 +134,13 @@ final readonly class ParquetReader
 
     /**
      * @param  list<array<int, mixed>>  $elements
-     * @return array{list<Column>, list<int>} columns, bytes a value of fixed-length arrays
+     * @return array{list<Column>, list<int>, list<int>} columns, bytes a value of fixed-length arrays, factors of times
      */
     private static function schema(array $elements): array
     {
         $columns = [];
         $lengths = [];
+        $factors = [];
         foreach (array_slice($elements, 1) as $element) {
             $name = is_string($element[4] ?? null) ? $element[4] : throw ParquetError::damaged('a column has no name');
             if (self::int($element, 5) > 0) {
@@ -151,12 +152,13 @@ final readonly class ParquetReader
             }
             $columns[] = new Column($name, self::type($element, $name), $repetition === 1);
             $lengths[] = self::int($element, 2);
+            $factors[] = self::timeFactor($element, $name);
         }
         if ($columns === []) {
             throw ParquetError::damaged('it has no columns');
         }
 
-        return [$columns, $lengths];
+        return [$columns, $lengths, $factors];
     }
 
     /**
@@ -177,11 +179,6 @@ final readonly class ParquetReader
             return ColumnType::decimal($precision, max(self::int($inner(5), 1), self::int($element, 7)));
         }
         if (isset($logical[8]) || $converted === 9 || $converted === 10) {
-            $unit = $inner(8)[2] ?? null;
-            if ($converted === 9 || (is_array($unit) && ! isset($unit[2]))) {
-                throw ParquetError::unsupported("timestamps in another unit than microseconds in column {$name}");
-            }
-
             return ColumnType::of(TypeKind::Timestamp);
         }
 
@@ -197,9 +194,24 @@ final readonly class ParquetReader
     }
 
     /**
+     * @param  array<int, mixed>  $element
+     */
+    private static function timeFactor(array $element, string $name): int
+    {
+        $logical = is_array($element[10] ?? null) ? $element[10] : [];
+        $time = is_array($logical[8] ?? null) ? $logical[8] : [];
+        $unit = is_array($time[2] ?? null) ? $time[2] : [];
+        if (isset($unit[3])) {
+            throw ParquetError::unsupported("timestamps in nanoseconds in column {$name}");
+        }
+
+        return isset($unit[1]) || ($element[6] ?? null) === 9 ? 1000 : 1;
+    }
+
+    /**
      * @param  array<array-key, mixed>  $meta
      */
-    private static function chunk(Column $column, int $typeLength, array $meta, int $fileSize): ColumnChunk
+    private static function chunk(Column $column, int $typeLength, int $factor, array $meta, int $fileSize): ColumnChunk
     {
         $codec = self::int($meta, 4);
         if (Compression::tryFrom($codec) === null) {
@@ -212,12 +224,12 @@ final readonly class ParquetReader
             throw ParquetError::damaged("the column {$column->name} lies outside the file");
         }
         $physical = self::int($meta, 1);
-        $chunk = new ColumnChunk($column, $physical, $typeLength, $codec, self::int($meta, 5), $offset, $size, new Statistics(null, null, null));
+        $chunk = new ColumnChunk($column, $physical, $typeLength, $codec, self::int($meta, 5), $offset, $size, new Statistics(null, null, null), $factor);
         $statistics = is_array($meta[12] ?? null) ? $meta[12] : [];
         $decoder = new PageDecoder($chunk);
         $bound = static fn (int $id): int|float|string|bool|null => is_string($statistics[$id] ?? null) ? $decoder->bound($statistics[$id]) : null;
 
-        return new ColumnChunk($column, $physical, $typeLength, $codec, $chunk->valueCount, $offset, $size, new Statistics($bound(6), $bound(5), is_int($statistics[3] ?? null) ? $statistics[3] : null));
+        return new ColumnChunk($column, $physical, $typeLength, $codec, $chunk->valueCount, $offset, $size, new Statistics($bound(6), $bound(5), is_int($statistics[3] ?? null) ? $statistics[3] : null), $factor);
     }
 
     /**

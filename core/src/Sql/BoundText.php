@@ -25,8 +25,8 @@ final readonly class BoundText
             $name = ltrim($token->text, ':@$');
             $key = match (true) {
                 array_key_exists($token->text, $binds) => $token->text,
-                $token->text !== '?' && array_key_exists($name, $binds) => $name,
                 $token->text[0] === '$' && array_key_exists((int) $name - 1, $binds) => (int) $name - 1,
+                $token->text !== '?' && array_key_exists($name, $binds) => $name,
                 default => $next++,
             };
             $filled .= array_key_exists($key, $binds) ? self::literal($binds[$key]) : $token->text;

@@ -1,0 +1,190 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core\Parquet;
+
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Parquet\Compression;
+use Fulcrion\Core\Parquet\ParquetError;
+use Fulcrion\Core\Parquet\ParquetReader;
+use Fulcrion\Core\Parquet\ParquetWriter;
+use Fulcrion\Core\Parquet\StringSource;
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+use Random\Engine\Mt19937;
+use Random\Randomizer;
+
+final class ParquetTest extends TestCase
+{
+    /** @return iterable<string, array{int, int, Compression}> rows, share of NULLs in percent, compression */
+    public static function shapes(): iterable
+    {
+        foreach ([0, 1, 7, 8, 9, 300, 5000] as $rows) {
+            foreach ([0, 30, 100] as $nulls) {
+                yield "{$rows} rows, {$nulls}% null" => [$rows, $nulls, $rows % 2 === 0 ? Compression::Gzip : Compression::None];
+            }
+        }
+    }
+
+    #[DataProvider('shapes')]
+    public function test_what_is_written_is_read_again_with_its_statistics(int $rows, int $nulls, Compression $compression): void
+    {
+        [$columns, $values] = self::table($rows, $nulls);
+        $reader = ParquetReader::open(new StringSource((new ParquetWriter($compression))->write($columns, $values)));
+        self::assertEquals($columns, $reader->columns);
+        self::assertSame($rows, $reader->rowCount);
+        foreach ($columns as $i => $column) {
+            self::assertSame($values[$i], $reader->readAll($column->name), $column->name);
+            $present = array_values(array_filter($values[$i], static fn (mixed $value): bool => $value !== null));
+            $statistics = $reader->statistics(0, $column->name);
+            self::assertSame($rows - count($present), $statistics->nullCount);
+            if ($column->type->kind === TypeKind::Text) {
+                sort($present, SORT_STRING);
+            } else {
+                sort($present);
+            }
+            self::assertSame($present[0] ?? null, $statistics->min);
+            self::assertSame($present === [] ? null : $present[count($present) - 1], $statistics->max);
+        }
+    }
+
+    public function test_a_reader_of_others_sees_the_same_values_types_and_statistics(): void
+    {
+        [$columns, $values] = self::table(700, 20);
+        foreach ([Compression::None, Compression::Gzip] as $compression) {
+            $seen = json_decode($this->node('read.mjs', (new ParquetWriter($compression))->write($columns, $values)), true, 64, JSON_THROW_ON_ERROR);
+            self::assertCount(700, $seen['rows']);
+            foreach ($seen['rows'] as $r => $row) {
+                foreach ($columns as $i => $column) {
+                    $own = $values[$i][$r];
+                    $expected = $own === null ? null : match ($column->type->kind) {
+                        TypeKind::Bigint => (string) $own,
+                        TypeKind::Decimal => $own / 100,
+                        TypeKind::Date => gmdate('Y-m-d\T00:00:00.000\Z', (int) $own * 86400),
+                        TypeKind::Timestamp => gmdate('Y-m-d\TH:i:s', intdiv((int) $own, 1_000_000)).sprintf('.%03dZ', intdiv((int) $own % 1_000_000, 1000)),
+                        default => $own,
+                    };
+                    self::assertEquals($expected, is_numeric($row[$i]) && $column->type->kind === TypeKind::Decimal ? round((float) $row[$i], 2) : $row[$i], "{$column->name}, row {$r}");
+                }
+            }
+            self::assertSame((string) min(array_filter($values[0], is_int(...))), (string) $seen['stats'][0][1]);
+            self::assertEquals(count(array_filter($values[3], is_null(...))), $seen['stats'][3][3]);
+        }
+    }
+
+    public function test_a_file_of_a_writer_of_others_is_read(): void
+    {
+        $path = (string) tempnam(sys_get_temp_dir(), 'parquet');
+        $this->node('write.mjs', null, $path);
+        $reader = ParquetReader::open(new StringSource((string) file_get_contents($path)));
+        unlink($path);
+        self::assertSame(1200, $reader->rowCount);
+        $all = static fn (callable $make): array => array_map($make, range(0, 1199));
+        self::assertSame($all(static fn (int $i): int => $i - 600), $reader->readAll('id'));
+        self::assertSame($all(static fn (int $i): ?float => $i % 7 === 0 ? null : $i / 8), array_map(static fn (mixed $v): ?float => $v === null ? null : (float) $v, $reader->readAll('ratio')));
+        self::assertSame($all(static fn (int $i): ?string => $i % 5 === 0 ? null : 'w'.$i % 40), $reader->readAll('word'));
+        self::assertSame($all(static fn (int $i): ?bool => $i % 11 === 0 ? null : $i % 3 === 0), $reader->readAll('yes'));
+        self::assertSame($all(static fn (int $i): int => $i % 100), $reader->readAll('small'));
+        self::assertSame($all(static fn (int $i): int => (gmmktime(0, 0, 0, 1, 1, 2026) + $i) * 1_000_000), $reader->readAll('at'));
+    }
+
+    public function test_every_cut_of_a_file_is_called_damaged(): void
+    {
+        [$columns, $values] = self::table(40, 20);
+        $file = (new ParquetWriter(Compression::Gzip))->write($columns, $values);
+        for ($length = 0; $length < strlen($file); $length += 7) {
+            try {
+                $this->readAll(substr($file, 0, $length));
+                self::fail("a file cut at {$length} was read");
+            } catch (ParquetError $error) {
+                self::assertTrue($error->damaged, $error->getMessage());
+            }
+        }
+    }
+
+    public function test_a_changed_byte_never_gives_other_values_silently(): void
+    {
+        [$columns, $values] = self::table(60, 10);
+        $file = (new ParquetWriter(Compression::None))->write($columns, $values);
+        $footer = unpack('V', substr($file, -8, 4)) ?: [];
+        $dataEnd = strlen($file) - 8 - (int) $footer[1];
+        $random = new Randomizer(new Mt19937(5));
+        $noticed = 0;
+        for ($i = 0; $i < 400; $i++) {
+            $broken = $file;
+            $at = $random->getInt(4, $dataEnd - 1);
+            $broken[$at] = chr(ord($broken[$at]) ^ (1 << $random->getInt(0, 7)));
+            try {
+                self::assertSame($values, $this->readAll($broken), "byte {$at}");
+            } catch (ParquetError) {
+                $noticed++;
+            }
+        }
+        self::assertGreaterThan(300, $noticed);
+    }
+
+    public function test_what_is_not_supported_is_named(): void
+    {
+        $file = (new ParquetWriter(Compression::None))->write([new Column('a', ColumnType::of(TypeKind::Bigint), false)], [[1, 2, 3]]);
+        $reader = ParquetReader::open(new StringSource($file));
+        $this->expectExceptionObject(ParquetError::unsupported('no column named b (its columns are a)'));
+        $reader->readAll('b');
+    }
+
+    /**
+     * @return list<list<mixed>>
+     */
+    private function readAll(string $file): array
+    {
+        $reader = ParquetReader::open(new StringSource($file));
+
+        return array_map(static fn (Column $column): array => $reader->readAll($column->name), $reader->columns);
+    }
+
+    private function node(string $script, ?string $file, ?string $path = null): string
+    {
+        $path ??= (string) tempnam(sys_get_temp_dir(), 'parquet');
+        if ($file !== null) {
+            file_put_contents($path, $file);
+        }
+        exec('node '.escapeshellarg(__DIR__."/{$script}").' '.escapeshellarg($path).' 2>&1', $output, $status);
+        self::assertSame(0, $status, implode("\n", array_slice($output, 0, 5)));
+        if ($file !== null) {
+            unlink($path);
+        }
+
+        return implode("\n", $output);
+    }
+
+    /**
+     * @return array{list<Column>, list<list<int|float|string|bool|null>>}
+     */
+    private static function table(int $rows, int $nulls): array
+    {
+        $random = new Randomizer(new Mt19937($rows * 100 + $nulls));
+        $columns = [];
+        $values = [];
+        foreach (TypeKind::cases() as $kind) {
+            $columns[] = new Column($kind->value, $kind === TypeKind::Decimal ? ColumnType::decimal(12, 2) : ColumnType::of($kind));
+            $list = [];
+            for ($i = 0; $i < $rows; $i++) {
+                $value = match ($kind) {
+                    TypeKind::Bigint => $random->getInt(-60, 60),
+                    TypeKind::Double => (float) ($random->getInt(-1000, 1000) / 8),
+                    TypeKind::Decimal => $random->getInt(-9_000_000_000, 9_000_000_000),
+                    TypeKind::Text => ['', 'a', 'ä', '12', "x\0y", 'word '.$random->getInt(0, 9)][$random->getInt(0, 5)],
+                    TypeKind::Boolean => $random->getInt(0, 1) === 1,
+                    TypeKind::Date => 20_000 + intdiv($i, 20),
+                    TypeKind::Timestamp => 1_770_000_000_000_000 + $i * 1_000_000,
+                };
+                $list[] = $random->getInt(1, 100) <= $nulls ? null : $value;
+            }
+            $values[] = $list;
+        }
+
+        return [$columns, $values];
+    }
+}
