@@ -1,0 +1,187 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Estate\Connectors\PracticeClusters;
+use App\Estate\Models\Cluster;
+use App\Platform\Support\Role;
+use Fulcrion\Core\Parquet\ParquetReader;
+use Fulcrion\Core\Parquet\StringSource;
+use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Fingerprinter;
+use Fulcrion\StandIn\Storage\HardwareProfile;
+use Fulcrion\StandIn\Storage\Warehouse;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Str;
+use Illuminate\Testing\TestResponse;
+use PHPUnit\Framework\Attributes\TestWith;
+use Tests\TestCase;
+
+final class WorkbenchTest extends TestCase
+{
+    private Cluster $practice;
+
+    private Warehouse $warehouse;
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        config(['fulcrion.practice' => sys_get_temp_dir().'/fulcrion-practice-'.bin2hex(random_bytes(4))]);
+        $this->practice = Cluster::query()->create(['slug' => 'wren', 'name' => 'Wren', 'role' => 'rehearsal', 'connector' => 'practice', 'dialect' => Dialect::Ansi]);
+        mkdir((string) config('fulcrion.practice'));
+        $this->warehouse = Warehouse::create(PracticeClusters::root('wren'), 'Wren', 3, new HardwareProfile());
+        $this->warehouse->createSchema('field');
+        $this->actingAs($this->person(Role::Engineer));
+        $this->send("CREATE TABLE field.pick (id bigint, crew text, kilos decimal(8, 2)) WITH (distribution = hash(id)); INSERT INTO field.pick VALUES (1, '=Ada', 2.50), (2, 'Bren', NULL), (3, 'Cole', 4)", ['which' => 'all'])->assertOk();
+    }
+
+    protected function tearDown(): void
+    {
+        $this->warehouse->destroy();
+        @rmdir((string) config('fulcrion.practice'));
+        parent::tearDown();
+    }
+
+    public function test_a_statement_is_run_kept_in_the_history_and_counted_like_any_execution(): void
+    {
+        $before = $this->executions();
+        $key = (string) Str::uuid();
+        $this->send('SELECT crew, kilos FROM pick ORDER BY id', ['key' => $key])->assertOk()->assertSee('3 rows')->assertSee('decimal(8, 2)')->assertSee('NULL')->assertSee('measured');
+        self::assertSame($before + 1, $this->executions());
+        $fingerprint = (new Fingerprinter())->of('SELECT crew, kilos FROM pick ORDER BY id')->id;
+        self::assertSame(1, DB::table('statements')->where('fingerprint', $fingerprint)->count());
+        $run = DB::table('runs')->where('key', $key)->first();
+        self::assertSame(['done', 3, $fingerprint], [$run->state, $run->row_count, $run->statement]);
+        self::assertStringNotContainsString('crew', $run->sealed_sql);
+        $this->get('/tune/workbench/history?words=kilos+crew')->assertOk()->assertSee('SELECT crew, kilos');
+        $this->get('/tune/workbench/history?words=nowhere')->assertSee('Nothing you ran has these words');
+        $this->get("/tune/workbench?cluster=wren&run={$key}")->assertSee('SELECT crew, kilos FROM pick');
+    }
+
+    public function test_the_statement_under_the_cursor_is_run_or_all_up_to_the_first_mistake(): void
+    {
+        $script = "SELECT 'é' AS one;\nSELECT 2 AS two;\nSELECT 3 AS three";
+        $this->send($script, ['at' => 25])->assertSee('two')->assertDontSee('three');
+        $this->send($script, ['at' => 3])->assertSee('one')->assertDontSee('two');
+        $this->send('SELECT 1 AS first; SELECT nowhere; SELECT 3 AS third', ['which' => 'all'])->assertSee('first')->assertSee('There is no column nowhere here')->assertDontSee('third')->assertSee('those behind it were not');
+        $this->send("SELECT 1,\n  FROM pick")->assertSee('Line 2, column 3: expected a value')->assertSee('^');
+        $this->send(' ; ')->assertStatus(422);
+        $this->send('SELECT 1', ['mode' => 'dance'])->assertStatus(302);
+    }
+
+    #[TestWith(['csv', "crew,kilos\r\n'=Ada,2.50\r\nBren,\r\nCole,4.00\r\n"])]
+    #[TestWith(['json', "[\n    {\n        \"crew\": \"=Ada\",\n        \"kilos\": \"2.50\"\n    },\n    {\n        \"crew\": \"Bren\",\n        \"kilos\": null\n    },\n    {\n        \"crew\": \"Cole\",\n        \"kilos\": \"4.00\"\n    }\n]\n"])]
+    public function test_a_result_is_taken_away_as_a_file(string $format, string $body): void
+    {
+        $key = (string) Str::uuid();
+        $this->send('SELECT crew, kilos FROM pick ORDER BY id', ['key' => $key]);
+        self::assertSame($body, $this->get("/tune/workbench/runs/{$key}/result/{$format}")->assertOk()->getContent());
+        $parquet = ParquetReader::open(new StringSource((string) $this->get("/tune/workbench/runs/{$key}/result/parquet")->assertOk()->getContent()));
+        self::assertSame([['=Ada', 'Bren', 'Cole'], [250, null, 400]], [$parquet->readAll('crew'), $parquet->readAll('kilos')]);
+        self::assertSame(2, DB::table('ledger_entries')->where('act', 'took a result away')->count());
+        $this->actingAs($this->person(Role::Owner))->get("/tune/workbench/runs/{$key}/result/csv")->assertNotFound();
+    }
+
+    public function test_a_plan_is_kept_looked_at_compared_and_taken_away(): void
+    {
+        $this->send("SELECT crew FROM pick WHERE crew = 'Cole'", ['mode' => 'explain'])->assertOk()->assertSee('was not run');
+        $this->send("SELECT crew FROM pick WHERE crew = 'Bren'", ['mode' => 'actual'])->assertOk()->assertSee('modelled');
+        self::assertSame(1, DB::table('plans')->count());
+        $id = (int) DB::table('plans')->value('id');
+        $this->get("/tune/plans/{$id}")->assertOk()->assertSee('crew = &#039;Bren&#039;', false)->assertSee('Read field.pick');
+        self::assertSame('fulcrion-plan/1', $this->get("/tune/plans/{$id}/json")->assertOk()->json('format'));
+        $this->get("/tune/plans/{$id}/svg")->assertOk()->assertSee('<svg', false);
+        $other = (string) preg_replace('~"kind": "gather"~', '"kind": "other"', (string) $this->get("/tune/plans/{$id}/json")->getContent());
+        $this->post('/tune/plans', ['cluster' => 'wren', 'json' => $other])->assertRedirect('/tune/plans/'.($id + 1));
+        $this->get("/tune/plans/compare?first={$id}&second=".($id + 1))->assertOk()->assertSee('2 steps differ')->assertSee('first only');
+        $this->post('/tune/plans', ['cluster' => 'wren', 'json' => '{"a": 1}'])->assertSessionHasErrors('file');
+        $this->post('/tune/plans', ['cluster' => 'wren'])->assertSessionHasErrors('file');
+        // Who may not reveal sees no literals of the statement, in no form.
+        $this->actingAs($this->person(Role::Viewer));
+        foreach (['', '/json', '/svg'] as $form) {
+            $this->get("/tune/plans/{$id}{$form}")->assertOk()->assertDontSee('Bren');
+        }
+    }
+
+    public function test_a_run_can_be_stopped_by_its_own_person_only(): void
+    {
+        DB::table('runs')->insert(['key' => $key = (string) Str::uuid(), 'user_id' => $this->person(Role::Engineer)->id, 'cluster_id' => $this->practice->id, 'mode' => 'run', 'state' => 'running', 'statement' => str_repeat('0', 32), 'sealed_sql' => '', 'started_us' => 1]);
+        $this->actingAs($this->person(Role::Owner))->post("/tune/workbench/runs/{$key}/stop")->assertExactJson(['asked' => false]);
+        $this->actingAs($this->person(Role::Engineer))->post("/tune/workbench/runs/{$key}/stop")->assertExactJson(['asked' => true]);
+    }
+
+    public function test_a_live_server_only_takes_reads(): void
+    {
+        $this->live();
+        $this->send('SELECT text FROM statements LIMIT 1', ['cluster' => 'live', 'schema' => 'fulcrion_test'])->assertOk()->assertSee('1 row');
+        foreach (['DELETE FROM statements', 'SELECT 1 INTO OUTFILE \'/tmp/x\'', 'SELECT 1; DROP TABLE statements', '/*! DROP TABLE statements */', "SELECT LOAD_FILE('/etc/passwd')", 'SET GLOBAL x = 1'] as $sql) {
+            $this->send($sql, ['cluster' => 'live', 'schema' => 'fulcrion_test', 'which' => 'all', 'at' => 0])->assertDontSee('Done.');
+        }
+        self::assertGreaterThan(0, DB::table('statements')->count());
+        $this->send('SELECT s.fingerprint FROM statements s JOIN load_day l ON l.statement_id = s.id', ['cluster' => 'live', 'schema' => 'fulcrion_test', 'mode' => 'actual'])->assertOk();
+        $plan = (int) DB::table('plans')->where('engine', 'mariadb')->value('id');
+        $this->get("/tune/plans/{$plan}")->assertOk()->assertSee('measured')->assertSee('Rows and bytes are counted');
+        $this->get('/tune/catalog?cluster=live')->assertOk()->assertSee('fulcrion_test.statements');
+    }
+
+    public function test_a_statement_of_a_live_server_gets_its_plan_with_the_values_of_its_sample(): void
+    {
+        $this->live();
+        $cluster = Cluster::query()->where('slug', 'live')->firstOrFail();
+        $token = $cluster->createToken('t', ['executions:write'])->plainTextToken;
+        $sql = "SELECT s.text FROM statements s WHERE s.kind = 'read' AND s.id < ?";
+        $this->withToken($token)->call('POST', '/api/executions', [], [], [], ['HTTP_AUTHORIZATION' => "Bearer {$token}", 'CONTENT_TYPE' => 'application/x-ndjson'], json_encode(['started_at' => '2026-11-23T06:00:00Z', 'duration_us' => 900, 'sql' => $sql, 'database' => 'fulcrion_test', 'binds' => [777]])."\n")->assertSuccessful();
+        $this->actingAs($this->person(Role::Engineer));
+        $fingerprint = (string) DB::table('statements')->where('text', 'like', '%s.kind%')->value('fingerprint');
+        $this->post("/tune/statements/{$fingerprint}/plan", ['cluster' => 'live', 'mode' => 'actual'])->assertRedirectContains('/tune/plans/');
+        $id = (int) DB::table('plans')->where('statement', $fingerprint)->value('id');
+        $this->get("/tune/plans/{$id}")->assertSee('777');
+        $this->get("/tune/statements/{$fingerprint}?cluster=live&window=2026-11-23")->assertOk()->assertSee('It has always run by one plan');
+        $this->get("/tune/workbench?statement={$fingerprint}&of=live")->assertSee('s.id &lt; 777', false);
+    }
+
+    public function test_only_engineers_and_owners_run_statements(): void
+    {
+        foreach ([Role::Viewer, Role::Steward] as $role) {
+            $this->actingAs($this->person($role));
+            $this->get('/tune/workbench')->assertForbidden();
+            $this->get('/tune/workbench/history')->assertForbidden();
+            $this->send('SELECT 1')->assertForbidden();
+            $this->post('/tune/plans', ['cluster' => 'wren', 'json' => '{}'])->assertForbidden();
+            $this->post('/tune/statements/'.str_repeat('0', 32).'/plan', ['cluster' => 'wren', 'mode' => 'actual'])->assertForbidden();
+            $this->get('/tune/catalog?cluster=wren')->assertOk()->assertSee('field.pick');
+        }
+        auth()->logout();
+        $this->get('/tune/plans')->assertRedirect('/sign-in');
+        $this->get('/tune/catalog')->assertRedirect('/sign-in');
+    }
+
+    public function test_the_catalog_tells_what_a_cluster_holds_or_why_it_cannot(): void
+    {
+        $this->get('/tune/catalog?cluster=wren')->assertOk()->assertSee('Wren holds 1 tables and views')->assertSee('hash(id)')->assertSee('never collected');
+        $this->get('/tune/catalog/wren/field/pick')->assertOk()->assertSee('holds 3 rows of 3 columns')->assertSee('decimal(8, 2)');
+        $this->get('/tune/catalog/wren/field/nothing')->assertNotFound();
+        $this->cluster('papers');
+        $this->get('/tune/catalog?cluster=papers')->assertOk()->assertSee('known from files only');
+        config(['fulcrion.practice' => '/nonexistent']);
+        $this->get('/tune/catalog?cluster=wren')->assertOk()->assertSee('has no files here');
+    }
+
+    private function live(): void
+    {
+        $settings = config('database.connections.mariadb');
+        Cluster::query()->create(['slug' => 'live', 'name' => 'Live', 'role' => 'production', 'connector' => 'mariadb', 'dialect' => Dialect::MariaDb,
+            'host' => '127.0.0.1', 'port' => $settings['port'], 'username' => 'fulcrion_test', 'secret' => (string) getenv('DB_PASSWORD')]);
+    }
+
+    /**
+     * @param  array<string, mixed>  $more
+     * @return TestResponse<\Symfony\Component\HttpFoundation\Response>
+     */
+    private function send(string $sql, array $more = []): TestResponse
+    {
+        return $this->post('/tune/workbench/runs', $more + ['cluster' => 'wren', 'schema' => 'field', 'sql' => $sql, 'mode' => 'run', 'key' => (string) Str::uuid(), 'at' => 0, 'which' => 'one']);
+    }
+}
