@@ -26,6 +26,13 @@ final class AccessTest extends TestCase
         'POST tune/imports/{import}/columns' => ['engineer'],
         'POST tune/imports/{import}/stop' => ['engineer'],
         'GET tune/imports/{import}/set-aside' => ['engineer'],
+        'GET tune/workbench' => ['engineer'],
+        'POST tune/workbench/runs' => ['engineer'],
+        'POST tune/workbench/runs/{key}/stop' => ['engineer'],
+        'GET tune/workbench/runs/{key}/result/{format}' => ['engineer'],
+        'GET tune/workbench/history' => ['engineer'],
+        'POST tune/plans' => ['engineer'],
+        'POST tune/statements/{fingerprint}/plan' => ['engineer'],
         'GET tend/clusters/new' => ['engineer'],
         'POST tend/clusters' => ['engineer'],
         'GET tend/clusters/{cluster}' => ['engineer'],
@@ -46,7 +53,7 @@ final class AccessTest extends TestCase
         $cluster = $this->cluster();
         $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => "SELECT 'secret' FROM t"]]);
         $fill = ['{fingerprint}' => (string) DB::table('statements')->value('fingerprint'), '{import}' => (string) DB::table('imports')->value('id'), '{cluster}' => $cluster->slug,
-            '{token}' => '1', '{user}' => (string) $this->person(Role::Viewer)->id, '{format}' => 'csv'];
+            '{token}' => '1', '{user}' => (string) $this->person(Role::Viewer)->id, '{format}' => 'csv', '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{id}' => '1', '{slug}' => $cluster->slug, '{schema}' => 's', '{name}' => 't'];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {
             assert($route instanceof Route);
