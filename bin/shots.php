@@ -25,7 +25,7 @@ try {
     $driver->findElement(WebDriverBy::name('password'))->sendKeys(Team::PASSWORD);
     $driver->findElement(WebDriverBy::cssSelector('main form button'))->click();
     $shoot = static function (string $address, string $file) use ($chrome, $base): void {
-        $chrome->open($base.$address);
+        $chrome->open(str_starts_with($address, 'http') ? $address : $base.$address);
         $chrome->driver->takeScreenshot($file);
         echo "  {$file}\n";
     };
@@ -49,6 +49,18 @@ try {
     usleep(500_000);
     $shoot('/tune/running?cluster=own-store', "{$directory}/running.png");
     $busy === false || proc_close($busy);
+    $shoot('/tune/plans?cluster=fernhill', "{$directory}/plans.png");
+    $driver->findElement(WebDriverBy::cssSelector('td.statement a'))->click();
+    $shoot((string) $driver->findElement(WebDriverBy::partialLinkText('Beside the plan'))->getAttribute('href'), "{$directory}/plan-compare.png");
+    $chrome->open("{$base}/tune/plans?cluster=fernhill&words=JOIN+calendar_day");
+    $shoot((string) $driver->findElement(WebDriverBy::cssSelector('td.statement a'))->getAttribute('href'), "{$directory}/plan.png");
+    $chrome->open("{$base}/tune/workbench?cluster=fernhill&sql=".rawurlencode("SELECT g.region, p.grade, count(*) AS picks, sum(p.kilos) AS kilos\nFROM field.harvest_pick p\nJOIN ref.glasshouse g USING (glasshouse_id)\nWHERE p.kilos > 12.5\nGROUP BY g.region, p.grade\nORDER BY kilos DESC"));
+    $driver->findElement(WebDriverBy::cssSelector('button[data-mode=run][data-which=one]'))->click();
+    for ($i = 0; $i < 100 && $driver->findElements(WebDriverBy::cssSelector('.outcome table')) === []; $i++) {
+        usleep(100_000);
+    }
+    $driver->takeScreenshot("{$directory}/workbench.png");
+    $shoot('/tune/catalog?cluster=fernhill', "{$directory}/catalog.png");
     $shoot('/tune/imports', "{$directory}/imports.png");
     $shoot('/tend/clusters', "{$directory}/clusters.png");
     $shoot('/ledger', "{$directory}/ledger.png");

@@ -19,5 +19,9 @@ return [
         App\Tune\Bench\ImportBench::class,
         App\Tune\Bench\FingerprintBench::class,
         App\Tune\Bench\StatementsBench::class,
+        App\Tune\Bench\ScanBench::class,
+        App\Tune\Bench\PruneBench::class,
+        App\Tune\Bench\ParseBench::class,
+        App\Tune\Bench\AnswersBench::class,
     ],
 ];

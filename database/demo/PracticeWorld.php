@@ -78,6 +78,12 @@ final class PracticeWorld
         return max(200, (int) round($full * $this->scale));
     }
 
+    /** Smaller tables have smaller chunks, so that as large a part of them can be skipped. */
+    private function chunkRows(int $full): int
+    {
+        return max(64, (int) round($full * min(1.0, $this->scale)));
+    }
+
     /** A moment of the 28 days. */
     private function moment(): int
     {
@@ -111,7 +117,7 @@ final class PracticeWorld
         if ($this->progress !== null) {
             ($this->progress)("{$schema}.{$name}");
         }
-        $definition = new TableDefinition(self::columns($columns), $layout->distribution, $layout->partitioning, $layout->clustering, $layout->chunkRows);
+        $definition = new TableDefinition(self::columns($columns), $layout->distribution, $layout->partitioning, $layout->clustering, $this->chunkRows($layout->chunkRows));
         $store = $warehouse->createTable($schema, $name, $definition, $this->startUs);
         $this->append($store, $warehouse->nodes, 0, $rows, $row);
         if ($analyze) {
@@ -221,7 +227,7 @@ final class PracticeWorld
         // Trouble 3: distributed by a column of three values, one of which most rows have.
         $picks = $this->rows(400_000);
         $this->table($warehouse, 'field', 'harvest_pick', ['bay_id' => 'bigint!', 'variety_id' => 'bigint!', 'crew_member_id' => 'bigint', 'glasshouse_id' => 'bigint!', 'grade' => 'text!', 'crate_size' => 'bigint', 'kilos' => 'decimal(8,2)', 'picked_at' => 'timestamp!'],
-            new TableDefinition([], Distribution::hash('grade'), null, ['picked_at'], 8192), $picks,
+            new TableDefinition([], Distribution::hash('grade'), null, ['picked_at'], 2048), $picks,
             function (int $i) use ($picks): array {
                 $bay = $this->random->getInt(1, self::BAYS);
                 $luck = $this->random->getInt(1, 100);

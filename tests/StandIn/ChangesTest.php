@@ -16,7 +16,7 @@ final class ChangesTest extends WarehouseTestCase
     public function test_tables_and_views_are_made_changed_renamed_and_dropped(): void
     {
         $this->sql('CREATE TABLE t (a bigint NOT NULL, b text, c decimal(6, 2))');
-        self::assertSame(2, $this->sql("INSERT INTO t (c, a) VALUES (1.5, 1), (2.25, 2)")->rowsAffected);
+        self::assertSame(2, $this->sql('INSERT INTO t (c, a) VALUES (1.5, 1), (2.25, 2)')->rowsAffected);
         self::assertSame([[1, null, 150], [2, null, 225]], $this->rows('SELECT a, b, c FROM t ORDER BY a'));
         self::assertSame(1, $this->sql("UPDATE t SET b = 'two', c = c * 2 WHERE a = 2")->rowsAffected);
         self::assertSame([[2, 'two', 450]], $this->rows('SELECT * FROM t WHERE b IS NOT NULL'));
@@ -72,7 +72,7 @@ final class ChangesTest extends WarehouseTestCase
         yield ['SELECT n FROM t a JOIN t b ON a.n = b.n', 'The column n could come from more than one table; write the table in front.'];
         yield ['SELECT k, sum(n) FROM t', 'The column k is neither in GROUP BY nor inside an aggregate.'];
         yield ['SELECT n FROM t WHERE sum(n) > 1', 'The aggregate sum cannot be used here; aggregates stand in SELECT, HAVING and ORDER BY.'];
-        yield ["SELECT n FROM t WHERE word > 5", 'text and bigint cannot be compared or combined; CAST one of them.'];
+        yield ['SELECT n FROM t WHERE word > 5', 'text and bigint cannot be compared or combined; CAST one of them.'];
         yield ["SELECT n FROM t WHERE day = '2026-13-01'", '"2026-13-01" is no date; write 2026-11-23.'];
         yield ['SELECT n FROM t WHERE n = ?', 'The parameter ? has no value; put one in its place.'];
         yield ['WITH RECURSIVE r AS (SELECT 1) SELECT * FROM r', 'WITH RECURSIVE cannot be run here.'];

@@ -12,6 +12,7 @@ use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanError;
+use Fulcrion\Core\Sql\Aliases;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Lexer;
 use Fulcrion\Core\Sql\TokenKind;
@@ -104,7 +105,7 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
             throw new SourceError($error->getMessage());
         }
 
-        return new Plan($plan->root, $plan->engine, $plan->modelled, $plan->actual, $plan->totalUs, $sql);
+        return $plan->named(Aliases::of($sql, Dialect::MariaDb), $sql);
     }
 
     private function read(string $sql, string $schema, string $command): PDOStatement

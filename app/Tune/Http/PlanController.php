@@ -21,6 +21,7 @@ use App\Tune\Workbench\Workbench;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanError;
 use Fulcrion\Core\Plans\PlanRules;
+use Fulcrion\Core\Sql\Aliases;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -93,7 +94,7 @@ final readonly class PlanController
         }
         $sql = trim((string) ($data['sql'] ?? '')) ?: $plan->statement;
         $statement = $sql === '' ? hash('xxh128', $json) : (new Fingerprinter($cluster->dialect))->of($sql)->id;
-        $plan = new Plan($plan->root, $plan->engine, $plan->modelled, $plan->actual, $plan->totalUs, $sql, $plan->nodeCount, $plan->rowFactor);
+        $plan = $plan->named(Aliases::of($sql, $cluster->dialect), $sql);
 
         return redirect('/tune/plans/'.$store->keep($cluster->id, $statement, $plan, Clock::microseconds()))->with('done', 'The plan is read.');
     }

@@ -155,7 +155,7 @@ final class PlanFigure
                 }
             }
         }
-        $drawn .= '<text class="tick" x="'.Svg::number($x1 + 6).'" y="'.Svg::number($y1 - max($actual, 4) - 4).'">'.Svg::escape(Quantity::short($rows)).'</text>';
+        $drawn .= '<text class="tick" x="'.Svg::number($x1 + 6).'" y="'.Svg::number($y1 - max($actual, 4) - 4).'">'.Svg::escape(Quantity::short((int) round($rows))).'</text>';
 
         return $drawn;
     }

@@ -44,6 +44,16 @@ final readonly class Plan
         return hash('xxh128', self::shape($this->root));
     }
 
+    /**
+     * The plan with tables named in full where it only knows their aliases.
+     *
+     * @param  array<string, string>  $names alias => table
+     */
+    public function named(array $names, string $statement): self
+    {
+        return new self($this->root->named($names), $this->engine, $this->modelled, $this->actual, $this->totalUs, $statement, $this->nodeCount, $this->rowFactor);
+    }
+
     /** The step most time goes into; null when no times are known. */
     public function hottest(): ?PlanStep
     {

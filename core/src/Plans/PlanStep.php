@@ -48,12 +48,24 @@ final readonly class PlanStep
     /**
      * @param  list<PlanStep>  $inputs
      */
-    public function with(array $inputs, ?int $ownUs, string $note): self
+    public function with(array $inputs, ?int $ownUs, string $note, ?TableFacts $table = null): self
     {
         return new self(
-            $this->kind, $this->detail, $this->table, $this->conditions, $this->estimatedRows, $this->actualRows, $this->rowsIn, $this->loops, $ownUs, $this->chunksRead, $this->chunksTotal, $this->partitionsRead, $this->partitionsTotal,
+            $this->kind, $this->detail, $table ?? $this->table, $this->conditions, $this->estimatedRows, $this->actualRows, $this->rowsIn, $this->loops, $ownUs, $this->chunksRead, $this->chunksTotal, $this->partitionsRead, $this->partitionsTotal,
             $this->bytesRead, $this->bytesTotal, $this->bytesSent, $this->memoryPeak, $this->bytesSpilled, $this->nodes, $inputs, $note === '' ? $this->notes : [...$this->notes, $note], $this->onlyFilters,
         );
+    }
+
+    /**
+     * @param  array<string, string>  $names alias => table
+     */
+    public function named(array $names): self
+    {
+        $inputs = array_map(static fn (self $input): self => $input->named($names), $this->inputs);
+        $alias = $this->table->name ?? '';
+        $name = $names[$alias] ?? $alias;
+
+        return $name === $alias ? $this->with($inputs, $this->ownUs, '') : $this->with($inputs, $this->ownUs, "as {$alias}", new TableFacts($name));
     }
 
     public function title(): string
