@@ -26,6 +26,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
     ->withSchedule(static function (Schedule $schedule): void {
         $schedule->command('estate:collect')->everyTenSeconds()->withoutOverlapping(5);
         $schedule->command('estate:prune')->dailyAt('03:40')->withoutOverlapping(120);
+        $schedule->command('tune:prune')->hourly()->withoutOverlapping(30);
     })
     ->withRouting(
         using: static function (): void {
@@ -45,7 +46,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
         $middleware->redirectGuestsTo('/sign-in');
         $middleware->redirectUsersTo('/');
         $middleware->api(remove: ['throttle:api']);
-        $middleware->trimStrings(except: ['password']);
+        $middleware->trimStrings(except: ['password', 'sql']);
     })
     ->withExceptions(static function (Exceptions $exceptions): void {
         $exceptions->dontFlash(['password', 'password_confirmation', 'secret']);

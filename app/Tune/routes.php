@@ -43,6 +43,7 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::post('/workbench/runs', [WorkbenchController::class, 'run']);
         Route::post('/workbench/runs/{key}/stop', [WorkbenchController::class, 'stop'])->whereUuid('key');
         Route::get('/workbench/runs/{key}/result/{format}', [WorkbenchController::class, 'download'])->whereUuid('key')->whereIn('format', ['csv', 'json', 'parquet']);
+        Route::post('/workbench/inbox', [WorkbenchController::class, 'receive']);
         Route::get('/workbench/history', [WorkbenchController::class, 'history']);
         Route::post('/plans', [PlanController::class, 'store']);
         Route::post('/statements/{fingerprint}/plan', [PlanController::class, 'ofStatement'])->where('fingerprint', '[0-9a-f]{32}');

@@ -30,6 +30,7 @@ final class AccessTest extends TestCase
         'POST tune/workbench/runs' => ['engineer'],
         'POST tune/workbench/runs/{key}/stop' => ['engineer'],
         'GET tune/workbench/runs/{key}/result/{format}' => ['engineer'],
+        'POST tune/workbench/inbox' => ['engineer'],
         'GET tune/workbench/history' => ['engineer'],
         'POST tune/plans' => ['engineer'],
         'POST tune/statements/{fingerprint}/plan' => ['engineer'],

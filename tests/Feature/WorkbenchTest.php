@@ -13,6 +13,8 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\StandIn\Storage\HardwareProfile;
 use Fulcrion\StandIn\Storage\Warehouse;
+use Illuminate\Http\UploadedFile;
+use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use Illuminate\Testing\TestResponse;
@@ -142,6 +144,25 @@ final class WorkbenchTest extends TestCase
         $this->get("/tune/workbench?statement={$fingerprint}&of=live")->assertSee('s.id &lt; 777', false);
     }
 
+    public function test_a_file_is_put_into_the_inbox_and_copied_from_there_only(): void
+    {
+        $this->post('/tune/workbench/inbox', ['cluster' => 'wren', 'file' => UploadedFile::fake()->createWithContent('../more picks.csv', "id,crew,kilos\n9,Dara,7.25\n")])->assertRedirectContains('more_picks.csv');
+        $this->send("COPY pick FROM 'inbox/more_picks.csv'")->assertSee('1 rows copied');
+        $this->send('SELECT kilos FROM pick WHERE id = 9')->assertSee('7.25');
+        $this->post('/tune/workbench/inbox', ['cluster' => 'wren', 'file' => UploadedFile::fake()->createWithContent('run.php', '<?php')])->assertSessionHasErrors('file');
+        $this->send("COPY pick FROM '/etc/passwd'")->assertSee('There is no file /etc/passwd in the inbox');
+    }
+
+    public function test_results_are_forgotten_and_lost_runs_closed(): void
+    {
+        $key = (string) Str::uuid();
+        $this->send('SELECT 1', ['key' => $key]);
+        DB::table('runs')->where('key', $key)->update(['state' => 'running', 'started_us' => 1_000_000]);
+        DB::table('runs')->insert((array) ['id' => null, 'key' => (string) Str::uuid(), 'started_us' => (time() - 3600) * 1_000_000] + (array) DB::table('runs')->where('key', $key)->first());
+        Artisan::call('tune:prune');
+        self::assertSame([0, 1], [DB::table('runs')->where('key', $key)->count(), DB::table('runs')->where('state', 'lost')->count()]);
+    }
+
     public function test_only_engineers_and_owners_run_statements(): void
     {
         foreach ([Role::Viewer, Role::Steward] as $role) {
@@ -153,7 +174,7 @@ final class WorkbenchTest extends TestCase
             $this->post('/tune/statements/'.str_repeat('0', 32).'/plan', ['cluster' => 'wren', 'mode' => 'actual'])->assertForbidden();
             $this->get('/tune/catalog?cluster=wren')->assertOk()->assertSee('field.pick');
         }
-        auth()->logout();
+        $this->app['auth']->forgetGuards();
         $this->get('/tune/plans')->assertRedirect('/sign-in');
         $this->get('/tune/catalog')->assertRedirect('/sign-in');
     }

@@ -47,20 +47,20 @@ final class ChangesTest extends WarehouseTestCase
     public function test_files_are_copied_whole_or_not_at_all(): void
     {
         $this->sql('CREATE TABLE t (id bigint NOT NULL, name text, paid decimal(8, 2), at timestamp)');
-        $csv = "{$this->root}/in.csv";
+        $csv = $this->warehouse->inbox().'/in.csv';
         file_put_contents($csv, "name,id,at,paid\n\"a, b\",1,2026-01-01 10:00:00,1.50\n,2,,\n");
-        self::assertSame(2, $this->sql("COPY t FROM '{$csv}'")->rowsAffected);
+        self::assertSame(2, $this->sql("COPY t FROM 'inbox/in.csv'")->rowsAffected);
         self::assertSame([['a, b', 150], ['', null]], $this->rows('SELECT name, paid FROM t ORDER BY id'));
         file_put_contents($csv, "id,name,paid,at\n3,x,1.5,2026-01-01\n4,y,many,2026-01-01\n");
         try {
-            $this->sql("COPY t FROM '{$csv}'");
+            $this->sql("COPY t FROM 'in.csv'");
             self::fail('a broken file was copied');
         } catch (WarehouseError $error) {
             self::assertSame('Line 3, column paid: "many" is no number. Nothing was copied.', $error->getMessage());
         }
-        $parquet = "{$this->root}/in.parquet";
+        $parquet = $this->warehouse->inbox().'/in.parquet';
         file_put_contents($parquet, (new ParquetWriter())->write([new Column('id', ColumnType::of(TypeKind::Bigint)), new Column('name', ColumnType::of(TypeKind::Text))], [[7, 8], ['p', null]]));
-        $this->sql("COPY t (id, name) FROM '{$parquet}'");
+        $this->sql("COPY t (id, name) FROM 'in.parquet'");
         self::assertSame([[4]], $this->rows('SELECT count(*) FROM t'));
     }
 
@@ -84,6 +84,8 @@ final class ChangesTest extends WarehouseTestCase
         yield ['SELECT 900000000000000000 * n * 100 FROM t', 'A number grew beyond what 64 bits hold. Cast an operand to double.'];
         yield ['SELECT (SELECT n FROM t)', 'A subquery in place of one value gave 20 rows.'];
         yield ['CREATE TABLE x (a bigint) WITH (distribution = hash(b))', 'A column of the table is needed here; it has a.'];
+        yield ["COPY t FROM '../cluster.json'", 'There is no file ../cluster.json in the inbox of the cluster, which is empty.'];
+        yield ["COPY t FROM '/etc/passwd'", 'There is no file /etc/passwd in the inbox of the cluster, which is empty.'];
         yield ['CREATE TABLE x (a money)', 'The type money is not known; known are bigint, double, decimal(p, s), text, boolean, date and timestamp.'];
     }
 

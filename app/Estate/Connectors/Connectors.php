@@ -26,6 +26,11 @@ class Connectors
         return $this->both($cluster);
     }
 
+    public function inbox(Cluster $cluster): ?PracticeConnector
+    {
+        return $cluster->connector === 'practice' ? new PracticeConnector($cluster) : null;
+    }
+
     private function both(Cluster $cluster): PracticeConnector|MariaDbConnector|null
     {
         return match ($cluster->connector) {

@@ -18,6 +18,7 @@ use Fulcrion\Core\Sql\Keywords;
 use Fulcrion\Core\Sql\Parser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\JsonResponse;
+use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 use Illuminate\Support\Str;
@@ -88,6 +89,25 @@ final readonly class WorkbenchController
         $ledger->record($user, 'took a result away', "run {$key}", ['format' => $format, 'rows' => count($result[1])]);
 
         return $files->response($format, 'result-'.substr($run->key, 0, 8), $result[0], $result[1]);
+    }
+
+    public function receive(Request $request, Ledger $ledger): RedirectResponse
+    {
+        $data = $request->validate(['cluster' => ['required', 'exists:clusters,slug'], 'file' => ['required', 'file', 'max:65536']], ['file.required' => 'Choose a file.', 'file.max' => 'A file of more than 64 MB is too large for a practice cluster.']);
+        $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
+        $file = $request->file('file');
+        $name = (string) preg_replace('~[^\w.-]+~', '_', ltrim($file->getClientOriginalName(), '.'));
+        if (preg_match('~\.(csv|parquet)$~i', $name) !== 1) {
+            return back()->withErrors(['file' => 'COPY reads files whose names end in .csv or .parquet.']);
+        }
+        try {
+            ($this->connectors->inbox($cluster) ?? throw new SourceError("{$cluster->name} is no practice cluster and takes no files."))->receive($name, $file->getPathname());
+        } catch (SourceError $error) {
+            return back()->withErrors(['file' => $error->getMessage()]);
+        }
+        $ledger->record(self::user($request), 'put a file into an inbox', $cluster->name, ['file' => $name]);
+
+        return redirect("/tune/workbench?cluster={$cluster->slug}&sql=".rawurlencode("COPY schema.table FROM 'inbox/{$name}'"))->with('done', "{$name} is in the inbox of {$cluster->name}; COPY reads it from there.");
     }
 
     public function history(Request $request): View

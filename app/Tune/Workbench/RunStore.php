@@ -25,6 +25,8 @@ final readonly class RunStore
 {
     public const RESULT_HOURS = 24;
 
+    public const HISTORY_DAYS = 90;
+
     public function __construct(private Encrypter $encrypter)
     {
     }
@@ -116,10 +118,12 @@ final readonly class RunStore
         return [array_map(static fn (array $column): Column => new Column($column[0], new ColumnType(TypeKind::from($column[1]), $column[2], $column[3])), $values['columns']), $values['rows']];
     }
 
-    /** Results older than they are kept for. */
+    /** Forgets what is kept no longer, and closes runs no process can be working on any more. */
     public function prune(): int
     {
-        $gone = 0;
+        $now = Clock::microseconds();
+        DB::table('runs')->where('state', 'running')->where('started_us', '<', $now - 600_000_000)->update(['state' => 'lost']);
+        $gone = DB::table('runs')->where('started_us', '<', $now - self::HISTORY_DAYS * 86_400_000_000)->delete();
         foreach (glob(storage_path('app/runs').'/*') ?: [] as $path) {
             if (filemtime($path) < time() - self::RESULT_HOURS * 3600) {
                 unlink($path);

@@ -15,7 +15,7 @@
             <tr data-row>
                 <td class="nowrap">@can('connect')<a href="/tend/clusters/{{ $cluster->slug }}">{{ $cluster->name }}</a>@else{{ $cluster->name }}@endcan<br><a class="small" href="/tune/statements?cluster={{ $cluster->slug }}">its statements</a></td>
                 <td>{{ $cluster->role }}</td>
-                <td>{{ $cluster->isLive() ? "live MariaDB, every {$cluster->interval_seconds} s" : 'files and HTTP' }}</td>
+                <td>{{ $cluster->isLive() ? "live MariaDB, every {$cluster->interval_seconds} s" : ($cluster->connector === 'practice' ? 'practice cluster, files and HTTP' : 'files and HTTP') }}</td>
                 <td>@if($cluster->failing_since)<x-state is="act">cannot be read</x-state><div class="small">{{ $cluster->last_error }} Since {{ $cluster->failing_since->copy()->setTimezone($zone)->format('D j M H:i') }}; tried again at each interval, counters go on from the last reading.</div>@elseif($cluster->paused)<x-state is="no data">paused</x-state>@elseif($cluster->isLive() && ! $cluster->polled_at)<x-state is="no data">not read yet</x-state>@elseif(! $mine)<x-state is="no data" />@else<x-state is="calm" />@endif</td>
                 <td class="n">{{ Quantity::count((int) ($mine->statements ?? 0)) }}</td>
                 <td class="nowrap">{{ $mine ? (new DateTimeImmutable('@'.intdiv($mine->last_us, 1000000)))->setTimezone($zone)->format('D j M H:i:s') : Quantity::NONE }}</td>

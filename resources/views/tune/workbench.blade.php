@@ -47,6 +47,14 @@
                 </details>
             @endforeach
         @endforeach
+        @if($changes)
+        <h2>Inbox</h2>
+        <form method="post" action="/tune/workbench/inbox" enctype="multipart/form-data">@csrf<input type="hidden" name="cluster" value="{{ $cluster->slug }}">
+            <label class="small" for="inbox-file">A CSV or Parquet file for COPY</label><input class="form-control inbox" id="inbox-file" type="file" name="file" accept=".csv,.parquet">
+            @error('file')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
+            <button class="btn btn-line">Put it there</button>
+        </form>
+        @endif
     </aside>
 </div>
 </x-layout>

@@ -43,11 +43,14 @@ final class Run
     /** Called once a batch. */
     public function tick(): void
     {
-        if (++$this->ticks % 16 !== 0) {
+        if (++$this->ticks % 8 !== 0) {
             return;
         }
         if ($this->now() > $this->deadlineNs) {
             throw new StoppedRun("Stopped after {$this->limits->seconds} s, the limit of one statement here. Filter earlier, or look at its plan without running it.", false);
+        }
+        if (memory_get_usage() > $this->limits->memoryBytes) {
+            throw new StoppedRun('Stopped: the rows held at once need more memory than a run may use here. Filter earlier, take fewer columns, or aggregate.', false);
         }
         if ($this->limits->cancelled !== null && ($this->limits->cancelled)()) {
             throw new StoppedRun('Stopped by hand.', true);

@@ -321,7 +321,7 @@ final readonly class Changes
             $definition = $base->definition;
             $targets = $s->columns === [] ? $definition->columns : array_map(fn (string $name): Column => $definition->column($name) ?? throw new WarehouseError("The table has no column {$name}.", $s->at), $s->columns);
             $writer = new TableWriter($store, $base, $this->warehouse->nodes);
-            $files = new CopyFiles($s->path, $s->at);
+            $files = CopyFiles::of($this->warehouse, $s->path, $s->at);
             foreach ($format === 'parquet' ? $files->parquet($targets) : ($format === 'csv' ? $files->csv($targets, $header, $delimiter) : throw new WarehouseError("The format {$format} cannot be read; csv and parquet can.", $s->at)) as $batch) {
                 $values = [];
                 $count = count($batch[0] ?? []);

@@ -11,6 +11,7 @@ use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\StandIn\Expression\Scalar;
 use Fulcrion\StandIn\Storage\FileSource;
+use Fulcrion\StandIn\Storage\Warehouse;
 use Fulcrion\StandIn\WarehouseError;
 
 /**
@@ -20,8 +21,22 @@ final readonly class CopyFiles
 {
     private const BATCH = 5000;
 
-    public function __construct(private string $path, private int $at)
+    private function __construct(private string $path, private int $at)
     {
+    }
+
+    /** Only files of the cluster's inbox can be copied: a statement must not read whatever the process may read. */
+    public static function of(Warehouse $warehouse, string $path, int $at): self
+    {
+        $inbox = (string) realpath($warehouse->inbox());
+        $name = str_starts_with($path, 'inbox/') ? substr($path, 6) : $path;
+        $real = realpath("{$inbox}/{$name}");
+        if ($real === false || ! str_starts_with($real, "{$inbox}/")) {
+            $files = array_map(basename(...), glob("{$inbox}/*") ?: []);
+            throw new WarehouseError("There is no file {$name} in the inbox of the cluster".($files === [] ? ', which is empty.' : '; there are '.implode(', ', $files).'.'), $at);
+        }
+
+        return new self($real, $at);
     }
 
     /**

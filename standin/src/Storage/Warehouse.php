@@ -142,6 +142,15 @@ final class Warehouse
         @unlink($this->viewPath($schema, $name));
     }
 
+    /** Where files to be copied in lie. */
+    public function inbox(): string
+    {
+        $path = "{$this->root}/inbox";
+        is_dir($path) || @mkdir($path, 0700);
+
+        return $path;
+    }
+
     /** Everything of the cluster, gone. */
     public function destroy(): void
     {
@@ -154,6 +163,10 @@ final class Warehouse
             }
             @rmdir($this->schemaPath($schema));
         }
+        foreach (glob("{$this->root}/inbox/*") ?: [] as $path) {
+            @unlink($path);
+        }
+        @rmdir("{$this->root}/inbox");
         @rmdir("{$this->root}/schemas");
         @unlink("{$this->root}/cluster.json");
         @rmdir($this->root);
