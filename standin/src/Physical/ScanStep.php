@@ -15,6 +15,9 @@ use Fulcrion\StandIn\Storage\Distribution;
  */
 final class ScanStep extends Step
 {
+    /** Rows of a batch made of tiny chunks. */
+    private const BATCH = 4096;
+
     private readonly ChunkPruner $pruner;
 
     /** @var Closure(array<int, list<mixed>>, int, array<int, mixed>, Run): list<int> */
@@ -129,6 +132,8 @@ final class ScanStep extends Step
         $table = $this->scan->table;
         $definition = $this->scan->manifest->definition;
         $partitions = [];
+        // Tiny chunks are put together, since each batch costs; few at first, in case a LIMIT above wants no more.
+        [$rows, $columns, $least] = [0, [], 1];
         foreach ($this->chunks($run, $node) as $chunk) {
             $run->tick();
             $bytes = 0;
@@ -145,11 +150,22 @@ final class ScanStep extends Step
             $counters->chunksRead++;
             $counters->bytesRead += $bytes;
             $counters->rowsIn += $chunk->rows;
-            $columns = [];
             foreach ($this->scan->columns as $number => $field) {
-                $columns[$field->id] = $run->cache->column($table->file($chunk), $definition->columns[$number]->name);
+                $values = $run->cache->column($table->file($chunk), $definition->columns[$number]->name);
+                if ($rows === 0) {
+                    $columns[$field->id] = $values;
+                } else {
+                    array_push($columns[$field->id], ...$values);
+                }
             }
-            yield new Batch($chunk->rows, $columns);
+            $rows += $chunk->rows;
+            if ($rows >= $least) {
+                yield new Batch($rows, $columns);
+                [$rows, $columns, $least] = [0, [], min(self::BATCH, 2 * $least)];
+            }
+        }
+        if ($rows > 0) {
+            yield new Batch($rows, $columns);
         }
         $counters->partitionsTotal += count($partitions);
         $counters->partitionsRead += count(array_filter($partitions));
