@@ -36,7 +36,7 @@ final class PlanFormatTest extends TestCase
         $plan = Plan::read((string) file_get_contents(__DIR__.'/mariadb-analyze.json'));
         self::assertSame([true, false, 105_086], [$plan->actual, $plan->modelled, $plan->totalUs]);
         $steps = $plan->steps();
-        self::assertSame(['sort', 'store', 'loop-join', 'index-read', 'index-read'], array_map(static fn (PlanStep $step): string => $step->kind->value, $steps));
+        self::assertSame([StepKind::Sort, StepKind::Store, StepKind::LoopJoin, StepKind::IndexRead, StepKind::IndexRead], array_map(static fn (PlanStep $step): StepKind => $step->kind, $steps));
         [, , , $outer, $inner] = $steps;
         self::assertSame(['f', 16_282.0, 1, ['f.cluster_id = 2 and f.bucket_at >= 1795000000']], [$outer->table?->name, $outer->actualRows, $outer->loops, $outer->conditions]);
         self::assertEqualsWithDelta(5221.0, $outer->estimatedRows, 1);
