@@ -109,8 +109,9 @@ final readonly class ParquetReader
      */
     public function readAll(string $column): array
     {
-        $values = [];
-        foreach (array_keys($this->groups) as $group) {
+        // One group is what our own files have; putting groups together copies every value.
+        $values = count($this->groups) > 0 ? $this->read(0, $column) : [];
+        for ($group = 1; $group < count($this->groups); $group++) {
             array_push($values, ...$this->read($group, $column));
         }
 
