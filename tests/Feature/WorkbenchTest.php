@@ -153,6 +153,19 @@ final class WorkbenchTest extends TestCase
         $this->send("COPY pick FROM '/etc/passwd'")->assertSee('There is no file /etc/passwd in the inbox');
     }
 
+    public function test_old_versions_of_practice_tables_expire(): void
+    {
+        $table = $this->warehouse->table('field', 'pick') ?? self::fail();
+        self::assertCount(2, $table->versions());
+        Artisan::call('estate:prune');
+        self::assertCount(2, $table->versions(), 'young ones stay');
+        $old = (string) json_encode(['writtenUs' => 1] + (array) json_decode((string) file_get_contents("{$table->directory}/v00000001.json"), true));
+        file_put_contents("{$table->directory}/v00000001.json", $old);
+        Artisan::call('estate:prune');
+        self::assertCount(1, $table->versions());
+        $this->send('SELECT count(*) FROM pick')->assertSee('3');
+    }
+
     public function test_results_are_forgotten_and_lost_runs_closed(): void
     {
         $key = (string) Str::uuid();

@@ -90,6 +90,17 @@ final class PracticeConnector implements CatalogSource, QueryRunner
         return $plan ?? throw new SourceError('This statement has no plan: it reads nothing. Explain a query, or the query of an INSERT or CREATE TABLE AS.');
     }
 
+    /** Forgets versions of tables that were written before a moment and are not current. */
+    public function expire(int $beforeUs): void
+    {
+        $warehouse = $this->engine()->warehouse;
+        foreach ($warehouse->schemas() as $schema) {
+            foreach ($warehouse->tables($schema) as $name) {
+                $warehouse->table($schema, $name)?->expire($beforeUs);
+            }
+        }
+    }
+
     /** Puts a file where COPY finds it. */
     public function receive(string $name, string $path): void
     {

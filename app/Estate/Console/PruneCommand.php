@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Estate\Console;
 
+use App\Estate\Connectors\PracticeConnector;
+use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Estate\Telemetry\Partitions;
 use App\Estate\Telemetry\Tables;
@@ -22,6 +24,9 @@ final class PruneCommand extends Command
     /** Sketches longer than this are rewritten with every bin once. */
     private const LONG_SKETCH = 4_096;
 
+    /** How long earlier versions of practice tables can be read. */
+    private const VERSION_DAYS = 7;
+
     public function handle(Partitions $partitions): int
     {
         $now = Clock::seconds();
@@ -35,6 +40,10 @@ final class PruneCommand extends Command
                 DB::table($table)->where('cluster_id', $cluster->id)->where('bucket_at', '<', $before)->delete();
             }
             DB::table('samples')->where('cluster_id', $cluster->id)->where('hour_at', '<', $now - $cluster->sample_days * 86_400)->delete();
+            DB::table('plans')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
+            if ($cluster->connector === 'practice') {
+                $this->expire($cluster, $now);
+            }
             DB::table('sightings')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
         }
         if ($longest > 0) {
@@ -53,5 +62,14 @@ final class PruneCommand extends Command
         }
 
         return self::SUCCESS;
+    }
+
+    private function expire(Cluster $cluster, int $now): void
+    {
+        try {
+            (new PracticeConnector($cluster))->expire(($now - self::VERSION_DAYS * 86_400) * 1_000_000);
+        } catch (SourceError $error) {
+            $this->warn("{$cluster->name}: {$error->getMessage()}");
+        }
     }
 }

@@ -74,29 +74,36 @@ final readonly class JoinOrder
             return $this->greedy($plans, $conditions, $masks);
         }
         $all = (1 << $count) - 1;
-        for ($set = 3; $set <= $all; $set++) {
-            if (($set & ($set - 1)) === 0) {
-                continue;
-            }
-            // Subsets joined by a condition are tried first; a cross join only where nothing else is possible.
-            foreach ([true, false] as $connected) {
-                for ($left = ($set - 1) & $set; $left > 0; $left = ($left - 1) & $set) {
-                    $right = $set ^ $left;
-                    if (! isset($plans[$left], $plans[$right]) || ($connected && ! $this->connected($masks, $left, $right))) {
-                        continue;
-                    }
-                    $candidate = $this->joined($plans[$left], $plans[$right], $this->between($conditions, $masks, $left, $right));
-                    if (! isset($plans[$set]) || $candidate[1] < $plans[$set][1]) {
-                        $plans[$set] = $candidate;
-                    }
-                }
-                if (isset($plans[$set])) {
-                    break;
+        // Only subsets that conditions hold together are joined at first: what is crossed is only safe when it is
+        // unavoidable, since one wrong estimate multiplies it.
+        foreach ([true, false] as $connected) {
+            for ($set = 3; $set <= $all && ! isset($plans[$all]); $set++) {
+                if (($set & ($set - 1)) !== 0 && ! isset($plans[$set])) {
+                    $this->bestOf($set, $plans, $conditions, $masks, $connected);
                 }
             }
         }
 
         return $plans[$all][0];
+    }
+
+    /**
+     * @param  array<int, array{Relation, float, float}>  $plans
+     * @param  list<Expr>  $conditions
+     * @param  array<int, int>  $masks
+     */
+    private function bestOf(int $set, array &$plans, array $conditions, array $masks, bool $connected): void
+    {
+        for ($left = ($set - 1) & $set; $left > 0; $left = ($left - 1) & $set) {
+            $right = $set ^ $left;
+            if (! isset($plans[$left], $plans[$right]) || ($connected && ! $this->connected($masks, $left, $right))) {
+                continue;
+            }
+            $candidate = $this->joined($plans[$left], $plans[$right], $this->between($conditions, $masks, $left, $right));
+            if (! isset($plans[$set]) || $candidate[1] < $plans[$set][1]) {
+                $plans[$set] = $candidate;
+            }
+        }
     }
 
     /**
