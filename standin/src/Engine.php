@@ -46,7 +46,7 @@ final readonly class Engine
         }
         if ($statement instanceof Ast\Explain) {
             $plan = $statement->run
-                ? $this->run((new Printer())->statement($statement->statement), $session, $limits)->plan
+                ? $this->actual((new Printer())->statement($statement->statement), $session, $limits)
                 : $this->explain((new Printer())->statement($statement->statement), $session);
 
             return new Outcome([], [], false, 0, $plan, 0, $plan === null ? 'This statement has no plan.' : 'Plan');
@@ -55,6 +55,19 @@ final readonly class Engine
         [$rows, $message] = (new Changes($this, $this->warehouse, $session, $limits))->apply($statement, $sql);
 
         return new Outcome([], [], false, $rows, null, intdiv(($limits->clockNs)() - $start, 1000), $message);
+    }
+
+    /** The plan of a query with what it did. Nothing that changes tables is run for its figures. */
+    public function actual(string $sql, Session $session, Limits $limits): Plan
+    {
+        $statement = $this->parser->statement($sql);
+        $statement = $statement instanceof Ast\Explain ? $statement->statement : $statement;
+        if (! $statement instanceof Ast\Query) {
+            throw new WarehouseError('Only queries are run for their figures; take the query out of this statement, or explain it without running.', $statement->at);
+        }
+        $relation = (new QueryBinder($this->warehouse, $session))->query($statement);
+
+        return $this->stream($relation, $sql, $session, $limits, static fn (): bool => true);
     }
 
     /**

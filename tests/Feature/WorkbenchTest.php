@@ -107,6 +107,16 @@ final class WorkbenchTest extends TestCase
         }
     }
 
+    public function test_nothing_that_changes_tables_is_run_for_its_figures(): void
+    {
+        foreach (['DELETE FROM pick', 'INSERT INTO pick SELECT * FROM pick', 'EXPLAIN ANALYZE DELETE FROM pick'] as $sql) {
+            $this->send($sql, ['mode' => 'actual'])->assertSee('Only queries are run for their figures');
+        }
+        $this->send('EXPLAIN ANALYZE DELETE FROM pick')->assertSee('Only queries are run for their figures');
+        $this->send('INSERT INTO pick SELECT * FROM pick', ['mode' => 'explain'])->assertSee('was not run');
+        $this->send('SELECT count(*) AS n FROM pick')->assertSee('<td class="n mono">3</td>', false);
+    }
+
     public function test_a_run_can_be_stopped_by_its_own_person_only(): void
     {
         DB::table('runs')->insert(['key' => $key = (string) Str::uuid(), 'user_id' => $this->person(Role::Engineer)->id, 'cluster_id' => $this->practice->id, 'mode' => 'run', 'state' => 'running', 'statement' => str_repeat('0', 32), 'sealed_sql' => '', 'started_us' => 1]);

@@ -84,7 +84,7 @@ final class PracticeConnector implements CatalogSource, QueryRunner
     public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled): Plan
     {
         $plan = $this->guarded($sql, fn (): ?Plan => $run
-            ? $this->engine()->run($sql, $this->session($schema, $user), $this->limits($cancelled))->plan
+            ? $this->engine()->actual($sql, $this->session($schema, $user), $this->limits($cancelled))
             : $this->engine()->explain($sql, $this->session($schema, $user)));
 
         return $plan ?? throw new SourceError('This statement has no plan: it reads nothing. Explain a query, or the query of an INSERT or CREATE TABLE AS.');
