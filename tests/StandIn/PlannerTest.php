@@ -101,6 +101,16 @@ final class PlannerTest extends WarehouseTestCase
         self::assertSame([], $this->steps($plan, StepKind::CrossJoin));
     }
 
+    public function test_a_side_that_is_surely_tiny_is_looped_over(): void
+    {
+        $kinds = fn (string $sql): array => array_map(static fn (PlanStep $step): string => $step->kind->value, array_filter($this->explain($sql)->steps(), static fn (PlanStep $step): bool => $step->kind->isJoin()));
+        self::assertContains('loop-join', $kinds('SELECT f.id FROM fact f JOIN (SELECT max(id) AS top FROM dim) m ON m.top = f.dim'));
+        self::assertContains('loop-join', $kinds('SELECT f.id FROM fact f JOIN (VALUES (1), (2)) v (x) ON v.x = f.dim'));
+        self::assertContains('hash-join', $kinds('SELECT f.id FROM fact f JOIN tiny t ON t.id = f.other'));
+        self::assertSame([[40]], $this->rows('SELECT count(*) FROM fact f JOIN (VALUES (1), (2)) v (x) ON v.x = f.dim'));
+        self::assertSame([[20]], $this->rows('SELECT count(*) FROM fact f JOIN (SELECT max(id) AS top FROM dim) m ON m.top = f.dim'));
+    }
+
     public function test_nine_tables_are_ordered_too(): void
     {
         $sql = 'SELECT count(*) FROM tiny t0'.implode('', array_map(static fn (int $i): string => " JOIN tiny t{$i} ON t{$i}.id = t".($i - 1).'.id', range(1, 8)));

@@ -31,6 +31,8 @@ use LogicException;
  */
 final class Planner
 {
+    private const TINY = 4;
+
     private readonly Estimator $estimator;
 
     /** @var list<Step> */
@@ -255,10 +257,22 @@ final class Planner
         $right = $this->step($join->right);
         [$leftKeys, $rightKeys] = JoinStep::sides($join->conditions, $join->left->ids(), $join->right->ids());
         [$left, $right, $placement] = $this->placed($join, $left, $right, $leftKeys, $rightKeys);
-        $step = new JoinStep($join->kind, $left, $right, $join->conditions, $join->fields(), $placement, $this->subquery(...), $join->onlyFilters, $this->estimator->rows($join->right) <= $this->loopBelow);
+        $step = new JoinStep($join->kind, $left, $right, $join->conditions, $join->fields(), $placement, $this->subquery(...), $join->onlyFilters, $this->isTiny($join->right) || $this->estimator->rows($join->right) <= $this->loopBelow);
         $step->reduceLeft();
 
         return $step;
+    }
+
+    /** Whether a side surely has so few rows that a hash table of them is not worth building. Estimates are not asked. */
+    private function isTiny(Relation $relation): bool
+    {
+        return match (true) {
+            $relation instanceof Values => count($relation->rows) <= self::TINY,
+            $relation instanceof Aggregation => $relation->groups === [],
+            $relation instanceof Sort => $relation->limit !== null && $relation->limit <= self::TINY,
+            $relation instanceof Project, $relation instanceof Filter => $this->isTiny($relation->input),
+            default => false,
+        };
     }
 
     /**
