@@ -168,7 +168,7 @@ final class History
     {
         $second = intdiv($at, 1_000_000);
         $day = $this->day($second);
-        $noise = $statement->everyMinutes > 0 || $statement->nightlyAt >= 0 ? 0.12 : 0.35;
+        $noise = $statement->nightlyAt >= 0 ? 0.06 : ($statement->everyMinutes > 0 ? 0.12 : 0.35);
         $factor = exp($noise * $this->normal());
         $bytes = (int) ($statement->bytesScanned * exp(0.1 * $this->normal()));
         $examined = (int) ($statement->rowsExamined * (0.9 + 0.2 * $this->uniform()));

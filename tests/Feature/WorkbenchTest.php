@@ -132,6 +132,7 @@ final class WorkbenchTest extends TestCase
             $this->send($sql, ['cluster' => 'live', 'schema' => 'fulcrion_test', 'which' => 'all', 'at' => 0])->assertDontSee('Done.');
         }
         self::assertGreaterThan(0, DB::table('statements')->count());
+        self::assertGreaterThanOrEqual(7, DB::table('ledger_entries')->where('act', 'ran a read on a live server')->count());
         $this->send('SELECT s.fingerprint FROM statements s JOIN load_day l ON l.statement_id = s.id', ['cluster' => 'live', 'schema' => 'fulcrion_test', 'mode' => 'actual'])->assertOk();
         $plan = (int) DB::table('plans')->where('engine', 'mariadb')->value('id');
         $this->get("/tune/plans/{$plan}")->assertOk()->assertSee('measured')->assertSee('Rows and bytes are counted');

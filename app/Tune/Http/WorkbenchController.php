@@ -48,7 +48,7 @@ final readonly class WorkbenchController
         ]);
     }
 
-    public function run(Request $request, Workbench $workbench): View|Response
+    public function run(Request $request, Workbench $workbench, Ledger $ledger): View|Response
     {
         $data = $request->validate([
             'cluster' => ['required', 'string', 'exists:clusters,slug'], 'schema' => ['nullable', 'string', 'max:64'], 'sql' => ['required', 'string', 'max:200000'],
@@ -64,7 +64,12 @@ final readonly class WorkbenchController
         foreach ($this->statements($data['sql'], ($data['which'] ?? 'one') === 'all' ? null : (int) ($data['at'] ?? 0)) as $i => [$offset, $sql]) {
             $key = $i === 0 ? $data['key'] : (string) Str::uuid();
             [$result, $plan, $error] = $workbench->execute($key, $user, $cluster, (string) ($data['schema'] ?? ''), $data['mode'], $sql);
-            $outcomes[] = ['run' => $this->runs->find($key, $user->id), 'sql' => $sql, 'offset' => $offset, 'result' => $result, 'plan' => $plan, 'error' => $error];
+            $run = $this->runs->find($key, $user->id);
+            if ($cluster->isLive()) {
+                // A live server may answer with what people there wrote; who asked is noted.
+                $ledger->record($user, 'ran a read on a live server', $cluster->name, ['statement' => (string) $run?->statement, 'mode' => $data['mode']]);
+            }
+            $outcomes[] = ['run' => $run, 'sql' => $sql, 'offset' => $offset, 'result' => $result, 'plan' => $plan, 'error' => $error];
             if ($error !== null) {
                 break;
             }
