@@ -61,6 +61,9 @@ final class RunnerTest extends WarehouseTestCase
         // A filtered dimension first tells the fact which keys are wanted.
         $scan = $this->steps($this->planOf("SELECT count(*) FROM a JOIN small s ON a.n = s.n WHERE s.word = 'w3'"), StepKind::Scan);
         self::assertSame(1.0, min(array_map(static fn (PlanStep $step): float => $step->actualRows ?? 0, $scan)));
+        foreach ($scan as $step) {
+            self::assertLessThan(10, $step->errorFactor(), 'what was told away beforehand was not a wrong estimate');
+        }
     }
 
     public function test_modelled_time_is_the_slowest_nodes_and_follows_the_formula(): void

@@ -108,22 +108,26 @@ final class JoinStep extends Step
         }
     }
 
-    /** Lets this join tell a scan on its left which keys there are, before that scan reads. */
-    public function reduceLeft(): void
+    /**
+     * Lets this join tell a scan on its left which keys there are, before that scan reads.
+     *
+     * @return list<ScanStep> scans that are told
+     */
+    public function reduceLeft(): array
     {
-        if (count($this->leftKeys) === 0 || ! in_array($this->join, [Join::INNER, Join::SEMI], true)) {
-            return;
+        // Keys of several parts are one text; only a single key can be looked up as it is.
+        $key = count($this->leftKeys) === 1 ? $this->leftKeys[0] : null;
+        if (! in_array($this->join, [Join::INNER, Join::SEMI], true) || ! $key instanceof Ref || $key->type->is(TypeKind::Double, TypeKind::Boolean, TypeKind::Timestamp)) {
+            return [];
         }
-        foreach ($this->leftKeys as $i => $key) {
-            // Keys of several parts are one text; only a single key can be looked up as it is.
-            if (count($this->leftKeys) === 1 && $key instanceof Ref && ! $key->type->is(TypeKind::Double, TypeKind::Boolean, TypeKind::Timestamp)) {
-                $scan = self::scanOf($this->inputs[0], $key->id);
-                if ($scan !== null) {
-                    $scan->reduced = true;
-                    $this->reduces[] = [$scan, $key->id];
-                }
-            }
+        $scan = self::scanOf($this->inputs[0], $key->id);
+        if ($scan === null) {
+            return [];
         }
+        $scan->reduced = true;
+        $this->reduces[] = [$scan, $key->id];
+
+        return [$scan];
     }
 
     private static function scanOf(Step $step, int $id): ?ScanStep

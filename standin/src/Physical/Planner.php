@@ -258,7 +258,10 @@ final class Planner
         [$leftKeys, $rightKeys] = JoinStep::sides($join->conditions, $join->left->ids(), $join->right->ids());
         [$left, $right, $placement] = $this->placed($join, $left, $right, $leftKeys, $rightKeys);
         $step = new JoinStep($join->kind, $left, $right, $join->conditions, $join->fields(), $placement, $this->subquery(...), $join->onlyFilters, $this->isTiny($join->right) || $this->estimator->rows($join->right) <= $this->loopBelow);
-        $step->reduceLeft();
+        foreach ($step->reduceLeft() as $scan) {
+            // Of what it reads only rows that will be joined go on.
+            $scan->estimate = min($scan->estimate, $this->estimator->rows($join));
+        }
 
         return $step;
     }
