@@ -117,7 +117,8 @@ final class WorkbenchWalkTest extends BrowserTestCase
         $this->signIn(self::ENGINEER);
         $this->open('/tune/catalog?cluster=fernhill');
         self::assertMatchesRegularExpression('~Fernhill holds 16 tables and views in .*; \S+ is \d+~', $this->heading());
-        $this->find('#catalog-words')->sendKeys('sensor_kind');
+        $this->press('/');
+        $this->driver()->getKeyboard()->sendKeys('sensor_kind');
         $this->click($this->find('form.filters .btn'));
         self::assertSame(['field.climate_reading'], $this->texts('tbody td:first-child'));
         $this->click($this->link('field.climate_reading'));
