@@ -79,4 +79,4 @@ $user('fulcrion_app', $env['DB_PASSWORD'], ["{$own} ON fulcrion.*"]);
 $user('fulcrion_test', $env['DB_TEST_PASSWORD'], [
     "{$own} ON fulcrion_test.*", "{$own} ON fulcrion_browser.*", "{$own} ON fulcrion_bench.*",
 ]);
-$user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*', 'SELECT ON fulcrion_browser.*', 'SELECT ON fulcrion_test.*']);
+$user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*', 'SELECT ON fulcrion_browser.*']);

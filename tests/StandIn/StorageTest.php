@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\StandIn;
 
 use Fulcrion\Core\Parquet\ParquetError;
+use Fulcrion\StandIn\Sql\Session;
 use Fulcrion\StandIn\Storage\Distribution;
 use Fulcrion\StandIn\Storage\Warehouse;
 use Fulcrion\StandIn\WarehouseError;
@@ -52,6 +53,21 @@ final class StorageTest extends WarehouseTestCase
         self::assertSame([[200]], $this->rows('SELECT count(*) FROM t'));
         $this->expectException(WarehouseError::class);
         $table->version($old->version);
+    }
+
+    public function test_a_query_reads_a_table_as_it_was_at_a_moment(): void
+    {
+        $hour = 3_600_000_000;
+        foreach (['CREATE TABLE t (n bigint)', 'INSERT INTO t VALUES (1), (2)', 'DELETE FROM t WHERE n = 1'] as $i => $sql) {
+            $this->engine->run($sql, new Session('s', 'tester', self::NOW + $i * $hour), $this->limits());
+        }
+        $at = fn (string $moment): array => $this->rows("SELECT n FROM t FOR SYSTEM_TIME AS OF {$moment} ORDER BY n");
+        self::assertSame([[2]], $this->rows('SELECT n FROM t'));
+        self::assertSame([[1], [2]], $at("TIMESTAMP '".gmdate('Y-m-d H:i:s', intdiv(self::NOW + $hour, 1_000_000))."'"));
+        self::assertSame([], $at("TIMESTAMP '".gmdate('Y-m-d H:i:s', intdiv(self::NOW + $hour, 1_000_000) - 1)."'"));
+        self::assertSame([[1]], $this->rows("SELECT old.n FROM t FOR SYSTEM_TIME AS OF '".gmdate('Y-m-d H:i:s', intdiv(self::NOW + $hour, 1_000_000))."' AS old LEFT JOIN t ON t.n = old.n WHERE t.n IS NULL"));
+        $this->expectExceptionMessage('s.t keeps no version that old; the oldest was written at 2026-03-20 09:46:40.');
+        $at("DATE '2020-01-01'");
     }
 
     public function test_rows_go_where_distribution_and_partitions_send_them(): void

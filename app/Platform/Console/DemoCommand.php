@@ -49,7 +49,7 @@ final class DemoCommand extends Command
                 continue;
             }
             // What Fernhill's statements read is known from running them; Wren's history is that of a smaller copy.
-            $measured = $slug === 'fernhill' ? $this->measure($warehouse, $name) : $measured;
+            $measured = $measured === [] ? $this->measure($warehouse, $name) : $measured;
             $history = new History(Clock::seconds(), $seed, $scale * (float) $this->option('scale'), $slug === 'wren', $measured);
             $this->load($runner, $cluster, $history);
             if ($slug === 'fernhill') {

@@ -392,9 +392,17 @@ final class QueryParser
 
             return new TableCall($at, new Call($at, strtolower(implode('.', $parts)), $arguments), $this->alias());
         }
+        // Versions of tables as ISO/IEC 9075-2 names them.
+        $asOf = null;
+        if ($c->follows('FOR', 'SYSTEM_TIME')) {
+            $c->i += 2;
+            $c->expect('AS');
+            $c->expect('OF');
+            $asOf = $this->expressions->expression();
+        }
         $alias = $this->alias();
 
-        return new TableName($at, $parts, $alias, $alias !== null && $c->words[$c->i] === '(' ? $c->namesInBrackets('a column') : []);
+        return new TableName($at, $parts, $alias, $alias !== null && $c->words[$c->i] === '(' ? $c->namesInBrackets('a column') : [], $asOf);
     }
 
     /** "((SELECT ...) a JOIN ...)" opens with brackets around a join, not around a query. */

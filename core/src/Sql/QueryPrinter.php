@@ -119,7 +119,7 @@ final readonly class QueryPrinter
     {
         $p = $this->printer;
         if ($r instanceof TableName) {
-            return $p->path($r->parts).$this->alias($r->alias, $r->columns);
+            return $p->path($r->parts).$this->clause('FOR SYSTEM_TIME AS OF', $r->asOf).$this->alias($r->alias, $r->columns);
         }
         if ($r instanceof DerivedTable) {
             return ($r->lateral ? 'LATERAL ' : '').'('.$this->query($r->query).')'.$this->alias($r->alias, $r->columns);

@@ -9,7 +9,7 @@
     <thead><tr><th scope="col">When</th><th scope="col">Where</th><th scope="col">What came of it</th><th scope="col">Statement</th></tr></thead>
     <tbody>@foreach($history as [$run, $sql])
         <tr><td class="nowrap">{{ (new DateTimeImmutable('@'.intdiv((int) $run->started_us, 1000000)))->setTimezone(auth()->user()->zone())->format('D j M H:i') }}</td><td class="nowrap">{{ $run->cluster }}</td>
-        <td>{{ match($run->state) { 'done' => $run->mode === 'explain' ? 'plan' : Quantity::count((int) $run->row_count).' rows', 'failed' => 'refused', default => $run->state } }}@if($run->elapsed_us), {{ Quantity::duration((int) $run->elapsed_us) }}@endif @if($run->plan_id)<a href="/tune/plans/{{ $run->plan_id }}">plan</a>@endif</td>
+        <td>{{ match($run->state) { 'done' => $run->mode !== 'run' ? ($run->mode === 'actual' ? 'plan with figures' : 'plan') : Quantity::count((int) $run->row_count).' rows', 'failed' => 'refused', default => $run->state } }}@if($run->elapsed_us), {{ Quantity::duration((int) $run->elapsed_us) }}@endif @if($run->plan_id)<a href="/tune/plans/{{ $run->plan_id }}">plan</a>@endif</td>
         <td class="statement mono"><a href="/tune/workbench?cluster={{ $run->slug }}&amp;schema={{ $run->schema }}&amp;run={{ $run->key }}">{{ App\Platform\Support\Sql::line((string) preg_replace('~\s+~', ' ', $sql), 110) }}</a></td></tr>
     @endforeach</tbody></table></div>
 @endif

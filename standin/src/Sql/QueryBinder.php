@@ -26,6 +26,7 @@ use Fulcrion\StandIn\Logical\Sort;
 use Fulcrion\StandIn\Logical\Union;
 use Fulcrion\StandIn\Logical\Values;
 use Fulcrion\StandIn\Logical\Window;
+use Fulcrion\StandIn\Storage\Manifest;
 use Fulcrion\StandIn\Storage\TableStore;
 use Fulcrion\StandIn\Storage\Warehouse;
 use Fulcrion\StandIn\WarehouseError;
@@ -167,15 +168,32 @@ final class QueryBinder
         return $table;
     }
 
-    public function scan(TableStore $table, string $alias): Scan
+    public function scan(TableStore $table, string $alias, ?Manifest $manifest = null): Scan
     {
-        $manifest = $table->manifest();
+        $manifest ??= $table->manifest();
         $columns = [];
         foreach ($manifest->definition->columns as $i => $column) {
             $columns[$i] = $this->field($column->name, $column->type, $column->nullable && $manifest->hasNulls($i));
         }
 
         return new Scan($table, $manifest, $alias, $columns);
+    }
+
+    /** The version of a table that was current at a moment. */
+    private function versionOf(TableStore $table, Ast\Expression $e): Manifest
+    {
+        $moment = Coercion::to(FunctionLibrary::moment((new ExpressionBinder($this, new Scope()))->bind($e), $e->at), ColumnType::of(TypeKind::Timestamp));
+        if (! $moment instanceof Constant || ! is_int($moment->value)) {
+            throw new WarehouseError('FOR SYSTEM_TIME AS OF takes a constant moment.', $e->at);
+        }
+        $oldest = null;
+        foreach (array_reverse($table->versions()) as $version) {
+            $oldest = $table->version($version);
+            if ($oldest->writtenUs <= $moment->value) {
+                return $oldest;
+            }
+        }
+        throw new WarehouseError("{$table->schema}.{$table->name} keeps no version that old".($oldest === null ? '.' : '; the oldest was written at '.$moment->type->show($oldest->writtenUs).'.'), $e->at);
     }
 
     private function rowCount(?Ast\Expression $e, string $word): ?int
@@ -590,7 +608,7 @@ final class QueryBinder
 
     private function named(Ast\TableName $r): Relation
     {
-        if (count($r->parts) === 1) {
+        if (count($r->parts) === 1 && $r->asOf === null) {
             $wanted = strtolower($r->parts[0]);
             for ($i = count($this->common) - 1; $i >= 0; $i--) {
                 if (isset($this->common[$i][$wanted])) {
@@ -610,7 +628,12 @@ final class QueryBinder
         [$schema, $name] = $this->name($r->parts, $r->at);
         $view = $this->warehouse->view($schema, $name);
         if ($view === null) {
-            return $this->scan($this->table($r->parts, $r->at), $r->alias ?? $name);
+            $table = $this->table($r->parts, $r->at);
+
+            return $this->scan($table, $r->alias ?? $name, $r->asOf === null ? null : $this->versionOf($table, $r->asOf));
+        }
+        if ($r->asOf !== null) {
+            throw new WarehouseError("{$schema}.{$name} is a view; only tables keep versions.", $r->at);
         }
         if (++$this->viewDepth > 16) {
             throw new WarehouseError("The view {$schema}.{$name} leads back to itself.", $r->at);

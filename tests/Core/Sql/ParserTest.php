@@ -32,6 +32,7 @@ final class ParserTest extends TestCase
         'SELECT sum(x) OVER w FROM t WINDOW w AS (PARTITION BY a ORDER BY b ROWS BETWEEN 1 PRECEDING AND CURRENT ROW)',
         'SELECT "Mixed Case", "select", "a""b" FROM "odd table" AS "x y" (p)',
         'SELECT x FROM a NATURAL LEFT JOIN (b CROSS JOIN c) JOIN LATERAL (SELECT 1) AS d ON TRUE',
+        "SELECT a.x FROM s.t FOR SYSTEM_TIME AS OF TIMESTAMP '2026-01-01 00:00:00' AS a JOIN s.t FOR SYSTEM_TIME AS OF CURRENT_TIMESTAMP - INTERVAL '1' DAY AS b USING (x)",
         'WITH RECURSIVE r (n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM r) (SELECT n FROM r LIMIT 2) UNION (SELECT 3 ORDER BY 1) LIMIT 5 OFFSET 1',
         'SELECT - -x, NOT (a AND NOT b), (a OR b) AND c, a - (b - c), a || b || c, x BETWEEN 1 AND 2 + 3, (a = b) = c, x IS NOT TRUE, a IS DISTINCT FROM b',
     ];

@@ -18,6 +18,8 @@ final readonly class TableName extends Relation
         public array $parts,
         public ?string $alias,
         public array $columns,
+        /** The moment of FOR SYSTEM_TIME AS OF. */
+        public ?Expression $asOf = null,
     ) {
         parent::__construct($at);
     }
