@@ -66,11 +66,6 @@ final readonly class ParquetReader
         return count($this->groups);
     }
 
-    public function groupRows(int $group): int
-    {
-        return $this->groups[$group]['rows'];
-    }
-
     public function statistics(int $group, string $column): Statistics
     {
         return $this->chunkOf($group, $column)->statistics;

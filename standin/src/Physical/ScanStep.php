@@ -99,7 +99,6 @@ final class ScanStep extends Step
 
     protected function produce(Run $run, int $node): iterable
     {
-        $counters = $this->counters($node);
         foreach ($this->raw($run, $node) as $batch) {
             $rows = null;
             if ($this->scan->conditions !== [] && ! $this->bare) {
