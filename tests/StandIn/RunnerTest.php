@@ -7,6 +7,7 @@ namespace Tests\StandIn;
 use Fulcrion\Core\Plans\PlanStep;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Plans\StepKind;
+use Fulcrion\StandIn\Physical\Limits;
 use Fulcrion\StandIn\Physical\StoppedRun;
 
 final class RunnerTest extends WarehouseTestCase
@@ -124,6 +125,14 @@ final class RunnerTest extends WarehouseTestCase
         } catch (StoppedRun $stopped) {
             self::assertFalse($stopped->byHand);
             self::assertStringContainsString('Stopped after 2 s', $stopped->getMessage());
+        }
+        foreach (['SELECT n, word FROM t ORDER BY word', 'SELECT n, rank() OVER (ORDER BY word) FROM t', 'SELECT count(*) FROM t a JOIN t b ON a.n = b.n'] as $sql) {
+            try {
+                $this->sql($sql, new Limits(30, 10, null, static fn (): int => (int) hrtime(true), memory_get_usage() + 60_000));
+                self::fail("not stopped: {$sql}");
+            } catch (StoppedRun $stopped) {
+                self::assertStringContainsString('more memory than a run may use', $stopped->getMessage());
+            }
         }
         $this->expectExceptionObject(new StoppedRun('Stopped by hand.', true));
         $this->sql('SELECT count(*) FROM t a, t b', $this->limits(cancelled: static fn (): bool => true));

@@ -4,7 +4,7 @@
     @if(count($outcomes) > 1)<pre class="sql small" tabindex="0">{{ App\Platform\Support\Sql::pretty(App\Platform\Support\Sql::line($sql, 400), $cluster->dialect) }}</pre>@endif
     @if($error !== null)
         <div class="notice bad" role="alert">
-            <p><strong>{{ $error->stopped ? 'Stopped' : 'Not run' }}.</strong> {{ $error->getMessage() }}</p>
+            <p>@unless($error->stopped)<strong>Not run.</strong> @endunless{{ $error->getMessage() }}</p>
             @if($error->offset !== null)
                 @php
                     $before = substr($sql, 0, $error->offset);

@@ -17,14 +17,6 @@ final readonly class Batch
     }
 
     /**
-     * @param  list<int>  $ids
-     */
-    public static function of(array $ids, int $rows = 0): self
-    {
-        return new self($rows, array_fill_keys($ids, []));
-    }
-
-    /**
      * @param  list<int>  $rows numbers of the rows to take
      */
     public function take(array $rows): self

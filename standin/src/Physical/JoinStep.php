@@ -146,6 +146,7 @@ final class JoinStep extends Step
     {
         $right = Batch::all($this->from($run, $node, 1), $this->inputs[1]->ids());
         $run->hold($this, $node, $right->bytes() + 16 * $right->rows);
+        $run->reserve(8 * $right->rows);
         $table = [];
         if ($this->leftKeys !== []) {
             foreach (($this->rightKey)($right->columns, $right->rows, $run->outer, $run) as $row => $key) {

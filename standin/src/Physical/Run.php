@@ -49,11 +49,22 @@ final class Run
         if ($this->now() > $this->deadlineNs) {
             throw new StoppedRun("Stopped after {$this->limits->seconds} s, the limit of one statement here. Filter earlier, or look at its plan without running it.", false);
         }
-        if (memory_get_usage() > $this->limits->memoryBytes) {
-            throw new StoppedRun('Stopped: the rows held at once need more memory than a run may use here. Filter earlier, take fewer columns, or aggregate.', false);
-        }
+        $this->reserve(0);
         if ($this->limits->cancelled !== null && ($this->limits->cancelled)()) {
             throw new StoppedRun('Stopped by hand.', true);
+        }
+    }
+
+    /**
+     * Stops the run rather than letting the process die of what comes next.
+     *
+     * @param  int  $values that will be held at once beside what is held now
+     */
+    public function reserve(int $values): void
+    {
+        // A value in an array takes 16 bytes; texts come on top, for which the limit leaves room.
+        if (memory_get_usage() + 16 * $values > $this->limits->memoryBytes) {
+            throw new StoppedRun('Stopped: the rows held at once need more memory than a run may use here. Filter earlier, take fewer columns, or aggregate.', false);
         }
     }
 

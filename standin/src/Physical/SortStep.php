@@ -82,19 +82,39 @@ final class SortStep extends Step
             return;
         }
         $keep = $this->limit === null ? null : $this->limit + $this->offset;
-        $rows = Batch::of($this->ids());
+        $ids = $this->ids();
+        // Put together seldom: each time copies all there is.
+        $pending = [];
+        $count = 0;
         foreach ($this->from($run, $node) as $batch) {
-            $rows = Batch::all($rows->rows === 0 ? [$batch] : [$rows, $batch], $this->ids());
-            if ($keep !== null && $rows->rows > max(4096, 4 * $keep)) {
+            $pending[] = $batch;
+            $count += $batch->rows;
+            if ($keep !== null && $count > max(4096, 4 * $keep)) {
+                $rows = Batch::all($pending, $ids);
                 $run->hold($this, $node, $rows->bytes());
-                $rows = $rows->take(array_slice(($this->order)($rows->columns, range(0, $rows->rows - 1), $run->outer, $run), 0, $keep));
+                $pending = [$rows->take(array_slice($this->sorted($run, $rows), 0, $keep))];
+                $count = $pending[0]->rows;
             }
         }
+        $run->reserve($count * count($ids));
+        $rows = Batch::all($pending, $ids);
+        unset($pending);
         $run->hold($this, $node, $rows->bytes());
         if ($rows->rows > 0) {
-            $sorted = ($this->order)($rows->columns, range(0, $rows->rows - 1), $run->outer, $run);
-            yield $rows->take(array_slice($sorted, $this->offset, $this->limit));
+            yield $rows->take(array_slice($this->sorted($run, $rows), $this->offset, $this->limit));
         }
+    }
+
+    /**
+     * @return list<int>
+     */
+    private function sorted(Run $run, Batch $rows): array
+    {
+        assert($this->order !== null);
+        // The keys, the numbers of the rows twice, and the rows once more in their order.
+        $run->reserve($rows->rows * (count($this->terms) + 4 + count($rows->columns)));
+
+        return ($this->order)($rows->columns, range(0, $rows->rows - 1), $run->outer, $run);
     }
 
     /**

@@ -56,6 +56,7 @@ final class WindowStep extends Step
         if ($rows->rows === 0) {
             return;
         }
+        $run->reserve($rows->rows * (6 + 2 * count($rows->columns)));
         $columns = $rows->columns;
         foreach ($this->compiled as [$call, $field, $order, $values]) {
             $sorted = $order($rows->columns, range(0, $rows->rows - 1), $run->outer, $run);
