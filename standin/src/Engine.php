@@ -8,7 +8,6 @@ use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Parser;
-use Fulcrion\Core\Sql\Printer;
 use Fulcrion\StandIn\Logical\Field;
 use Fulcrion\StandIn\Logical\Relation;
 use Fulcrion\StandIn\Physical\Batch;
@@ -46,8 +45,8 @@ final readonly class Engine
         }
         if ($statement instanceof Ast\Explain) {
             $plan = $statement->run
-                ? $this->actual((new Printer())->statement($statement->statement), $session, $limits)
-                : $this->explain((new Printer())->statement($statement->statement), $session);
+                ? $this->actual($sql, $session, $limits)
+                : $this->explain($sql, $session);
 
             return new Outcome([], [], false, 0, $plan, 0, $plan === null ? 'This statement has no plan.' : 'Plan');
         }

@@ -26,7 +26,7 @@ class Connectors
         return $this->both($cluster);
     }
 
-    public function inbox(Cluster $cluster): ?PracticeConnector
+    public function practice(Cluster $cluster): ?PracticeConnector
     {
         return $cluster->connector === 'practice' ? new PracticeConnector($cluster) : null;
     }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Estate\Console;
 
-use App\Estate\Connectors\PracticeConnector;
+use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Estate\Telemetry\Partitions;
@@ -27,7 +27,7 @@ final class PruneCommand extends Command
     /** How long earlier versions of practice tables can be read. */
     private const VERSION_DAYS = 7;
 
-    public function handle(Partitions $partitions): int
+    public function handle(Partitions $partitions, Connectors $connectors): int
     {
         $now = Clock::seconds();
         $longest = 0;
@@ -41,9 +41,7 @@ final class PruneCommand extends Command
             }
             DB::table('samples')->where('cluster_id', $cluster->id)->where('hour_at', '<', $now - $cluster->sample_days * 86_400)->delete();
             DB::table('plans')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
-            if ($cluster->connector === 'practice') {
-                $this->expire($cluster, $now);
-            }
+            $this->expire($cluster, $connectors, $now);
             DB::table('sightings')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
         }
         if ($longest > 0) {
@@ -64,10 +62,10 @@ final class PruneCommand extends Command
         return self::SUCCESS;
     }
 
-    private function expire(Cluster $cluster, int $now): void
+    private function expire(Cluster $cluster, Connectors $connectors, int $now): void
     {
         try {
-            (new PracticeConnector($cluster))->expire(($now - self::VERSION_DAYS * 86_400) * 1_000_000);
+            $connectors->practice($cluster)?->expire(($now - self::VERSION_DAYS * 86_400) * 1_000_000);
         } catch (SourceError $error) {
             $this->warn("{$cluster->name}: {$error->getMessage()}");
         }

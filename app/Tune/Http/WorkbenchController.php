@@ -106,7 +106,7 @@ final readonly class WorkbenchController
             return back()->withErrors(['file' => 'COPY reads files whose names end in .csv or .parquet.']);
         }
         try {
-            ($this->connectors->inbox($cluster) ?? throw new SourceError("{$cluster->name} is no practice cluster and takes no files."))->receive($name, $file->getPathname());
+            ($this->connectors->practice($cluster) ?? throw new SourceError("{$cluster->name} is no practice cluster and takes no files."))->receive($name, $file->getPathname());
         } catch (SourceError $error) {
             return back()->withErrors(['file' => $error->getMessage()]);
         }

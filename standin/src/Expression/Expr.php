@@ -44,12 +44,31 @@ abstract readonly class Expr
      */
     public function refs(): array
     {
+        return self::refsOf($this->parts());
+    }
+
+    /**
+     * @param  iterable<Expr>  $list
+     * @return array<int, true> ids of the columns any of them reads
+     */
+    final public static function refsOf(iterable $list): array
+    {
         $refs = [];
-        foreach ($this->parts() as $part) {
-            $refs += $part->refs();
+        foreach ($list as $e) {
+            $refs += $e->refs();
         }
 
         return $refs;
+    }
+
+    /**
+     * The same with other expressions in place of columns.
+     *
+     * @param  array<int, Expr>  $map by id of the column
+     */
+    final public function substitute(array $map): self
+    {
+        return $this->replace(static fn (self $e): ?self => $e instanceof Ref ? $map[$e->id] ?? null : null);
     }
 
     public function hasSubquery(): bool

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Logical;
 
 use Fulcrion\StandIn\Expression\Expr;
-use Fulcrion\StandIn\Expression\Ref;
 
 /**
  * New columns computed from the input's; only these go on.
@@ -53,6 +52,6 @@ final readonly class Project extends Relation
             $map[$field->id] = $this->values[$i];
         }
 
-        return $e->replace(static fn (Expr $part): ?Expr => $part instanceof Ref ? $map[$part->id] ?? null : null);
+        return $e->substitute($map);
     }
 }

@@ -83,10 +83,7 @@ abstract readonly class Relation
      */
     private function read(): array
     {
-        $ids = [];
-        foreach ($this->expressions() as $expression) {
-            $ids += $expression->refs();
-        }
+        $ids = Expr::refsOf($this->expressions());
         foreach ($this->inputs() as $input) {
             $ids += $input->read();
         }

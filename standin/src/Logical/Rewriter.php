@@ -281,7 +281,7 @@ final readonly class Rewriter
             if ($map === [] || array_diff_key(array_intersect_key($condition->refs(), $aggregation->ids()), $map) !== [] || $condition->hasSubquery()) {
                 $above[] = $condition;
             } else {
-                $below[] = $condition->replace(static fn (Expr $e): ?Expr => $e instanceof Ref ? $map[$e->id] ?? null : null);
+                $below[] = $condition->substitute($map);
             }
         }
 
@@ -310,7 +310,7 @@ final readonly class Rewriter
             $map[$field->id] = $to[$i]->ref();
         }
 
-        return $e->replace(static fn (Expr $part): ?Expr => $part instanceof Ref ? $map[$part->id] ?? null : null);
+        return $e->substitute($map);
     }
 
     /**
@@ -384,32 +384,21 @@ final readonly class Rewriter
      */
     public function prune(Relation $relation, array $needed): Relation
     {
-        $own = [];
-        foreach ($relation->expressions() as $expression) {
-            $own += $expression->refs();
-        }
+        $own = Expr::refsOf($relation->expressions());
         if ($relation instanceof Scan) {
             return new Scan($relation->table, $relation->manifest, $relation->alias, array_filter($relation->columns, static fn (Field $field): bool => isset($needed[$field->id]) || isset($own[$field->id])), $relation->conditions);
         }
         if ($relation instanceof Project) {
             $kept = array_filter($relation->fields, static fn (Field $field): bool => isset($needed[$field->id]));
             $values = array_intersect_key($relation->values, $kept);
-            $below = [];
-            foreach ($values as $value) {
-                $below += $value->refs();
-            }
 
-            return new Project($this->prune($relation->input, $below), array_values($kept), array_values($values));
+            return new Project($this->prune($relation->input, Expr::refsOf($values)), array_values($kept), array_values($values));
         }
         if ($relation instanceof Aggregation) {
             $kept = array_filter($relation->aggregateFields, static fn (Field $field): bool => isset($needed[$field->id]));
             $smaller = new Aggregation($relation->input, $relation->groupFields, $relation->groups, array_values($kept), array_values(array_intersect_key($relation->aggregates, $kept)));
-            $below = [];
-            foreach ($smaller->expressions() as $expression) {
-                $below += $expression->refs();
-            }
 
-            return $smaller->withInputs([$this->prune($relation->input, $below)]);
+            return $smaller->withInputs([$this->prune($relation->input, Expr::refsOf($smaller->expressions()))]);
         }
         if ($relation instanceof Union) {
             $kept = array_filter($relation->fields, static fn (Field $field): bool => isset($needed[$field->id]));

@@ -59,12 +59,14 @@ final class AggregateStep extends Step
     protected function produce(Run $run, int $node): iterable
     {
         $state = (object) ['n' => 0, 'keys' => [], 'groups' => array_fill(0, count($this->groups), []), 'slots' => array_fill(0, count($this->slots), []), 'passed' => 0];
+        // Where a subquery is run again, the rows of earlier runs stay counted.
+        $before = $this->fused?->counters($node)->rowsOut ?? 0;
         foreach ($this->from($run, $node) as $batch) {
             ($this->kernel)($batch->columns, $batch->rows, $run->outer, $run, $state);
         }
         if ($this->fused !== null) {
             // The scan gave all rows; those that met its conditions are its rows out and this step's rows in.
-            $this->fused->counters($node)->rowsOut = $state->passed + $this->fusedBefore($node);
+            $this->fused->counters($node)->rowsOut = $before + $state->passed;
             $this->counters($node)->rowsIn = $this->fused->counters($node)->rowsOut;
         }
         if ($this->groups === [] && $state->n === 0 && ($this->placement->kind !== Placement::SINGLE || $node === 0) && ($this->results === null || $this->placement->kind === Placement::SINGLE)) {
@@ -93,24 +95,6 @@ final class AggregateStep extends Step
         $batch = new Batch($state->n, $columns);
         $run->hold($this, $node, $batch->bytes() + 32 * $state->n + array_sum(array_map(fn (int $i): int => $this->slots[$i]->kind === Slot::SET ? 16 * array_sum(array_map(count(...), $state->slots[$i])) : 0, array_keys($this->slots))));
         yield $batch;
-    }
-
-    /** @var array<int, int> rows a fused scan had given in earlier runs, by node */
-    private array $before = [];
-
-    public function reset(): void
-    {
-        if ($this->fused !== null) {
-            for ($node = 0; $node < 1024 && ($rows = $this->fused->counters($node)->rowsOut) > 0; $node++) {
-                $this->before[$node] = $rows;
-            }
-        }
-        parent::reset();
-    }
-
-    private function fusedBefore(int $node): int
-    {
-        return $this->before[$node] ?? 0;
     }
 
     /**

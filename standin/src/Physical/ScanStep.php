@@ -6,6 +6,7 @@ namespace Fulcrion\StandIn\Physical;
 
 use Closure;
 use Fulcrion\StandIn\Expression\Expr;
+use Fulcrion\StandIn\Logical\Field;
 use Fulcrion\StandIn\Logical\Scan;
 use Fulcrion\StandIn\Storage\Chunk;
 use Fulcrion\StandIn\Storage\Distribution;
@@ -26,7 +27,7 @@ final class ScanStep extends Step
     /** @var array<int, list<Chunk>>|null by node */
     private ?array $dealt = null;
 
-    /** @var array<int, array{array<int|string, true>, int|float|string|null, int|float|string|null}> id => keys a join looks for, least, greatest */
+    /** @var array<int, array{array<int|string, mixed>, int|null, int|null, int}> id => keys a join looks for, least, greatest, number of the column */
     private array $wanted = [];
 
     public bool $reduced = false;
@@ -86,9 +87,10 @@ final class ScanStep extends Step
      */
     public function want(int $id, array $keys): void
     {
-        $values = array_keys($keys);
-        $numbers = array_filter($values, is_int(...));
-        $this->wanted[$id] = [array_fill_keys($values, true), count($numbers) === count($values) && $values !== [] ? min($values) : null, count($numbers) === count($values) && $values !== [] ? max($values) : null];
+        $numbers = array_filter(array_keys($keys), is_int(...));
+        $whole = $numbers !== [] && count($numbers) === count($keys);
+        $column = (int) array_search($id, array_map(static fn (Field $field): int => $field->id, $this->scan->columns), true);
+        $this->wanted[$id] = [$keys, $whole ? min($numbers) : null, $whole ? max($numbers) : null, $column];
     }
 
     public function reset(): void
@@ -172,12 +174,11 @@ final class ScanStep extends Step
 
     private function unwanted(Chunk $chunk): bool
     {
-        foreach ($this->wanted as $id => [$keys, $least, $greatest]) {
+        foreach ($this->wanted as [$keys, $least, $greatest, $column]) {
             if ($keys === []) {
                 return true;
             }
-            $number = array_search($id, array_map(static fn ($field): int => $field->id, $this->scan->columns), true);
-            $zone = $chunk->zones[(int) $number];
+            $zone = $chunk->zones[$column];
             if ($least !== null && $greatest !== null && $zone->min !== null && $zone->max !== null && ! is_string($zone->min) && ($zone->max < $least || $zone->min > $greatest)) {
                 return true;
             }

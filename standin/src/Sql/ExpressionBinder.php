@@ -95,30 +95,6 @@ final readonly class ExpressionBinder
         return array_map(fn (Ast\SortKey $key): SortTerm => new SortTerm($this->bind($key->value), $key->descending, $key->nullsFirst ?? ! $key->descending), $keys);
     }
 
-    public static function hasAggregate(Ast\Expression $e): bool
-    {
-        if ($e instanceof Ast\Call && $e->over === null && isset(self::AGGREGATES[$e->name])) {
-            return true;
-        }
-        foreach (get_object_vars($e) as $part) {
-            foreach (is_array($part) ? new \RecursiveIteratorIterator(new \RecursiveArrayIterator($part, \RecursiveArrayIterator::CHILD_ARRAYS_ONLY)) : [$part] as $inner) {
-                $inner = $inner instanceof Ast\SortKey ? $inner->value : $inner;
-                if ($inner instanceof Ast\Expression && self::hasAggregate($inner)) {
-                    return true;
-                }
-                if ($inner instanceof Ast\Over) {
-                    foreach ([...$inner->partitionBy, ...array_map(static fn (Ast\SortKey $key): Ast\Expression => $key->value, $inner->orderBy)] as $key) {
-                        if (self::hasAggregate($key)) {
-                            return true;
-                        }
-                    }
-                }
-            }
-        }
-
-        return false;
-    }
-
     private function number(Ast\NumberLiteral $e): Expr
     {
         if (ctype_digit($e->text) && strlen(ltrim($e->text, '0')) <= 18) {

@@ -333,7 +333,7 @@ final class QueryBinder
             $names[] = $name;
         }
         $having = $s->having === null ? null : $binder->condition($s->having);
-        $order = $this->order($orderBy, $names, $items, $values, $binder);
+        $order = $this->order($orderBy, $names, $binder);
         $grouped = $groups !== [] || $gathering->aggregates !== [] || $having !== null;
         $change = static fn (Expr $e): Expr => $e;
         if ($grouped) {
@@ -509,11 +509,9 @@ final class QueryBinder
     /**
      * @param  list<Ast\SortKey>  $keys
      * @param  list<string>  $names
-     * @param  list<array{Ast\Expression|Field, string}>  $items
-     * @param  list<Expr>  $values
      * @return list<array{int|Expr, bool, bool}>
      */
-    private function order(array $keys, array $names, array $items, array $values, ExpressionBinder $binder): array
+    private function order(array $keys, array $names, ExpressionBinder $binder): array
     {
         $terms = [];
         foreach ($keys as $key) {
