@@ -7,7 +7,10 @@ namespace Fulcrion\StandIn;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Sql\Ast;
+use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Sql\Parser;
+use Fulcrion\Core\Sql\Spans;
 use Fulcrion\StandIn\Logical\Field;
 use Fulcrion\StandIn\Logical\Relation;
 use Fulcrion\StandIn\Physical\Batch;
@@ -39,6 +42,7 @@ final readonly class Engine
      */
     public function run(string $sql, Session $session, Limits $limits): Outcome
     {
+        $sql = $this->rewritten($sql);
         $statement = $this->parser->statement($sql);
         if ($statement instanceof Ast\Query) {
             return $this->query($statement, $sql, $session, $limits);
@@ -56,9 +60,19 @@ final readonly class Engine
         return new Outcome([], [], false, $rows, null, intdiv(($limits->clockNs)() - $start, 1000), $message);
     }
 
+    /** The statement as it is to be run: filters of registered ones are said as spans of their columns. */
+    private function rewritten(string $sql): string
+    {
+        $registered = $this->warehouse->rewritings();
+        $types = $registered === [] ? null : $registered[(new Fingerprinter(Dialect::Ansi))->of($sql)->id] ?? null;
+
+        return $types === null ? $sql : Spans::statement($sql, $types) ?? $sql;
+    }
+
     /** The plan of a query with what it did. Nothing that changes tables is run for its figures. */
     public function actual(string $sql, Session $session, Limits $limits): Plan
     {
+        $sql = $this->rewritten($sql);
         $statement = $this->parser->statement($sql);
         $statement = $statement instanceof Ast\Explain ? $statement->statement : $statement;
         if (! $statement instanceof Ast\Query) {
@@ -76,6 +90,7 @@ final readonly class Engine
      */
     public function explain(string $sql, Session $session, float $loopBelow = 0.0): ?Plan
     {
+        $sql = $this->rewritten($sql);
         $statement = $this->parser->statement($sql);
         $statement = $statement instanceof Ast\Explain ? $statement->statement : $statement;
         $query = match (true) {

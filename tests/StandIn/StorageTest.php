@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\StandIn;
 
+use Fulcrion\Core\Layout\Distribution;
 use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\StandIn\Sql\Session;
-use Fulcrion\StandIn\Storage\Distribution;
 use Fulcrion\StandIn\Storage\Warehouse;
 use Fulcrion\StandIn\WarehouseError;
 

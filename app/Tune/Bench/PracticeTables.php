@@ -8,11 +8,11 @@ use App\Platform\Bench\Scratch;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Layout\Distribution;
+use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\StandIn\Physical\Limits;
 use Fulcrion\StandIn\Sql\Session;
-use Fulcrion\StandIn\Storage\Distribution;
 use Fulcrion\StandIn\Storage\HardwareProfile;
-use Fulcrion\StandIn\Storage\TableDefinition;
 use Fulcrion\StandIn\Storage\TableWriter;
 use Fulcrion\StandIn\Storage\Warehouse;
 

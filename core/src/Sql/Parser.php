@@ -15,6 +15,7 @@ use Fulcrion\Core\Sql\Ast\Drop;
 use Fulcrion\Core\Sql\Ast\Explain;
 use Fulcrion\Core\Sql\Ast\Expression;
 use Fulcrion\Core\Sql\Ast\Insert;
+use Fulcrion\Core\Sql\Ast\Maintain;
 use Fulcrion\Core\Sql\Ast\Privileges;
 use Fulcrion\Core\Sql\Ast\Rename;
 use Fulcrion\Core\Sql\Ast\Statement;
@@ -161,17 +162,27 @@ final readonly class Parser
                 return new Drop($at, $kind, $c->path('a name'), $ifThere);
             case 'RENAME':
                 $c->expect('TABLE', 'behind RENAME');
-                $table = $c->path('a table');
-                $c->expect('TO');
+                $pairs = [];
+                do {
+                    $table = $c->path('a table');
+                    $c->expect('TO');
+                    $pairs[] = [$table, $c->name('a name')];
+                } while ($c->take(','));
 
-                return new Rename($at, $table, $c->name('a name'));
+                return new Rename($at, $pairs);
+            case 'MAINTAIN':
+                $c->expect('TABLE', 'behind MAINTAIN');
+                $table = $c->path('a table');
+                $c->expect('WITH', 'of MAINTAIN TABLE');
+
+                return new Maintain($at, $table, $this->options($c, $queries));
             case 'ALTER':
                 $c->expect('TABLE', 'behind ALTER');
                 $table = $c->path('a table');
                 $c->expect('RENAME', '(no other change of a table can be read)');
                 $c->expect('TO');
 
-                return new Rename($at, $table, $c->name('a name'));
+                return new Rename($at, [[$table, $c->name('a name')]]);
             case 'ANALYZE':
                 $c->take('TABLE');
                 $table = $c->path('a table');

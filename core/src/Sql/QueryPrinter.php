@@ -17,6 +17,7 @@ use Fulcrion\Core\Sql\Ast\Expression;
 use Fulcrion\Core\Sql\Ast\Insert;
 use Fulcrion\Core\Sql\Ast\Join;
 use Fulcrion\Core\Sql\Ast\JoinKind;
+use Fulcrion\Core\Sql\Ast\Maintain;
 use Fulcrion\Core\Sql\Ast\NestedQuery;
 use Fulcrion\Core\Sql\Ast\Privileges;
 use Fulcrion\Core\Sql\Ast\Query;
@@ -61,7 +62,10 @@ final readonly class QueryPrinter
                 .implode(', ', array_map(static fn (array $set): string => $p->name($set[0]).' = '.$p->expression($set[1]), $s->assignments)).$this->clause('WHERE', $s->where),
             $s instanceof Delete => 'DELETE FROM '.$p->path($s->table).($s->alias === null ? '' : ' AS '.$p->name($s->alias)).$this->clause('WHERE', $s->where),
             $s instanceof Drop => "DROP {$s->kind} ".($s->ifThere ? 'IF EXISTS ' : '').$p->path($s->name),
-            $s instanceof Rename => 'ALTER TABLE '.$p->path($s->table).' RENAME TO '.$p->name($s->to),
+            $s instanceof Rename => count($s->pairs) === 1
+                ? 'ALTER TABLE '.$p->path($s->pairs[0][0]).' RENAME TO '.$p->name($s->pairs[0][1])
+                : 'RENAME TABLE '.implode(', ', array_map(static fn (array $pair): string => $p->path($pair[0]).' TO '.$p->name($pair[1]), $s->pairs)),
+            $s instanceof Maintain => 'MAINTAIN TABLE '.$p->path($s->table).$this->options($s->options),
             $s instanceof Analyze => 'ANALYZE '.$p->path($s->table).$this->names($s->columns),
             $s instanceof Privileges => ($s->grants ? 'GRANT ' : 'REVOKE ')
                 .implode(', ', array_map(static fn (string $name): string => ctype_upper($name) ? $name : $p->name($name), $s->privileges))

@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Physical;
 
 use Fulcrion\Core\Catalog\ZoneMap;
+use Fulcrion\Core\Layout\Chunk;
 use Fulcrion\StandIn\Expression\Constant;
 use Fulcrion\StandIn\Expression\Expr;
 use Fulcrion\StandIn\Expression\Op;
 use Fulcrion\StandIn\Expression\Ref;
-use Fulcrion\StandIn\Storage\Chunk;
 
 /**
  * Decides from zone maps which chunks cannot hold a row that meets the conditions. Only conditions that compare a bare

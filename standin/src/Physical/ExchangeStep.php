@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Physical;
 
 use Closure;
+use Fulcrion\Core\Layout\Distribution;
 use Fulcrion\StandIn\Expression\Expr;
-use Fulcrion\StandIn\Storage\Distribution;
 
 /**
  * Moves rows between nodes.

@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Physical;
 
 use Closure;
+use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\Core\Layout\Distribution;
 use Fulcrion\StandIn\Expression\Expr;
 use Fulcrion\StandIn\Logical\Field;
 use Fulcrion\StandIn\Logical\Scan;
-use Fulcrion\StandIn\Storage\Chunk;
-use Fulcrion\StandIn\Storage\Distribution;
 
 /**
  * Reads the chunks of a table that may hold wanted rows, and of them the columns that are used.

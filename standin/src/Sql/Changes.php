@@ -7,6 +7,10 @@ namespace Fulcrion\StandIn\Sql;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnStatistics;
 use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Layout\Clustering;
+use Fulcrion\Core\Layout\Distribution;
+use Fulcrion\Core\Layout\Partitioning;
+use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Printer;
@@ -19,11 +23,9 @@ use Fulcrion\StandIn\Physical\ChunkPruner;
 use Fulcrion\StandIn\Physical\Kernel;
 use Fulcrion\StandIn\Physical\Limits;
 use Fulcrion\StandIn\Physical\Run;
-use Fulcrion\StandIn\Storage\Distribution;
 use Fulcrion\StandIn\Storage\FileSource;
 use Fulcrion\StandIn\Storage\Manifest;
-use Fulcrion\StandIn\Storage\Partitioning;
-use Fulcrion\StandIn\Storage\TableDefinition;
+use Fulcrion\StandIn\Storage\TableMoved;
 use Fulcrion\StandIn\Storage\TableStatistics;
 use Fulcrion\StandIn\Storage\TableStore;
 use Fulcrion\StandIn\Storage\TableWriter;
@@ -45,6 +47,23 @@ final readonly class Changes
      */
     public function apply(Ast\Statement $s, string $sql): array
     {
+        for ($try = 1; ; $try++) {
+            try {
+                return $this->once($s, $sql);
+            } catch (TableMoved $moved) {
+                // The table was laid out anew meanwhile; its successor has the same name and columns.
+                if ($try === 3) {
+                    throw $moved;
+                }
+            }
+        }
+    }
+
+    /**
+     * @return array{int, string}
+     */
+    private function once(Ast\Statement $s, string $sql): array
+    {
         return match (true) {
             $s instanceof Ast\CreateSchema => $this->createSchema($s),
             $s instanceof Ast\CreateTable => $this->createTable($s, $sql),
@@ -56,6 +75,7 @@ final readonly class Changes
             $s instanceof Ast\Drop => $this->drop($s),
             $s instanceof Ast\Rename => $this->rename($s),
             $s instanceof Ast\Analyze => $this->analyze($s),
+            $s instanceof Ast\Maintain => (new Upkeep($this->warehouse, $this->session, $this->limits))->run($s, $this->binder()->table($s->table, $s->at)),
             $s instanceof Ast\Privileges => throw new WarehouseError(($s->grants ? 'GRANT' : 'REVOKE').' can be read but not run here: the practice cluster keeps no privileges.', $s->at),
             default => throw new WarehouseError('This statement cannot be run here.', $s->at),
         };
@@ -130,8 +150,8 @@ final readonly class Changes
             }
         }
         if ($there !== null) {
-            $there->remove();
-            $this->warehouse->renameTable($schema, $target, $name);
+            $this->warehouse->renameTables([[$schema, $name, "{$name} replaced"], [$schema, $target, $name]]);
+            $this->warehouse->table($schema, "{$name} replaced")?->remove();
         }
 
         return [$rows, "Table {$schema}.{$name} made".($relation === null ? '.' : " with {$rows} rows.")];
@@ -155,6 +175,7 @@ final readonly class Changes
         $distribution = Distribution::even();
         $partitioning = null;
         $clustering = [];
+        $curve = '';
         $chunkRows = TableDefinition::CHUNK_ROWS;
         foreach ($options as $option) {
             $first = $option->values[0];
@@ -182,7 +203,11 @@ final readonly class Changes
                     });
                     break;
                 case 'clustering':
-                    $clustering = $this->columnNames($option->values, $columns);
+                    $curve = $first instanceof Ast\Call && in_array($first->name, [Clustering::Z_ORDER, Clustering::HILBERT], true) ? $first->name : '';
+                    $clustering = $this->columnNames($first instanceof Ast\Call && $curve !== '' ? $first->arguments : $option->values, $columns);
+                    if ($curve !== '' && count($clustering) !== 2) {
+                        throw new WarehouseError("{$curve}() takes two columns.", $option->at);
+                    }
                     break;
                 case 'chunk_rows':
                     if (! $first instanceof Ast\NumberLiteral || (int) $first->text < 1 || (int) $first->text > 1_000_000) {
@@ -195,7 +220,7 @@ final readonly class Changes
             }
         }
 
-        return new TableDefinition($columns, $distribution, $partitioning, $clustering, $chunkRows);
+        return new TableDefinition($columns, $distribution, $partitioning, $clustering, $chunkRows, $curve);
     }
 
     /**
@@ -472,11 +497,14 @@ final readonly class Changes
      */
     private function rename(Ast\Rename $s): array
     {
-        [$schema, $name] = $this->binder()->name($s->table, $s->at);
-        $to = strtolower($s->to);
-        $this->warehouse->renameTable($schema, $name, $to);
+        $renames = [];
+        foreach ($s->pairs as [$table, $to]) {
+            [$schema, $name] = $this->binder()->name($table, $s->at);
+            $renames[] = [$schema, $name, strtolower($to)];
+        }
+        $this->warehouse->renameTables($renames);
 
-        return [0, "Table {$schema}.{$name} is now {$schema}.{$to}."];
+        return [0, implode(' ', array_map(static fn (array $rename): string => "Table {$rename[0]}.{$rename[1]} is now {$rename[0]}.{$rename[2]}.", $renames))];
     }
 
     /**

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Storage;
 
 use Fulcrion\Core\Catalog\ZoneMap;
+use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\Core\Layout\TableDefinition;
 
 /**
  * One version of a table: its definition and the chunks it consists of.

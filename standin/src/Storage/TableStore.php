@@ -4,8 +4,11 @@ declare(strict_types=1);
 
 namespace Fulcrion\StandIn\Storage;
 
+use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnStatistics;
 use Fulcrion\Core\Catalog\ZoneMap;
+use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Parquet\Compression;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Parquet\ParquetWriter;
@@ -26,16 +29,16 @@ final class TableStore
 
     private string $statisticsSeen = '';
 
-    public function __construct(public readonly string $directory, public readonly string $schema, public readonly string $name)
+    public function __construct(public readonly string $directory, public readonly string $schema, public readonly string $name, private readonly string $link = '')
     {
     }
 
-    public static function create(string $directory, string $schema, string $name, TableDefinition $definition, int $nowUs): self
+    public static function create(string $directory, string $schema, string $name, TableDefinition $definition, int $nowUs, string $link = ''): self
     {
         if (! is_dir($directory) && ! @mkdir($directory, 0700, true)) {
             throw new WarehouseError("The directory of the table {$schema}.{$name} cannot be made.");
         }
-        $store = new self($directory, $schema, $name);
+        $store = new self($directory, $schema, $name, $link);
         $store->publish(new Manifest(1, $nowUs, $definition, [], 0));
 
         return $store;
@@ -98,6 +101,11 @@ final class TableStore
             throw new WarehouseError("The table {$this->schema}.{$this->name} cannot be locked for writing.");
         }
         try {
+            // Whoever waited here may have waited for the name to go to another table.
+            if (is_link($this->link) && basename((string) readlink($this->link)) !== basename($this->directory)) {
+                throw new TableMoved("The table {$this->schema}.{$this->name} was replaced while this waited to write.");
+            }
+
             return $change($this->manifest());
         } finally {
             fclose($lock);
@@ -136,32 +144,86 @@ final class TableStore
         return "{$this->directory}/{$chunk->file}";
     }
 
-    /** Forgets versions written before a moment, all but the current one, and the files only they need. */
-    public function expire(int $beforeUs): int
+    /**
+     * Forgets versions written before a moment, all but the current one and the latest ones to keep, and the files only
+     * they need.
+     *
+     * @param  int  $keep versions to keep in any case, the current one among them
+     */
+    public function expire(int $beforeUs, int $keep = 1): int
     {
-        return $this->exclusively(function (Manifest $current) use ($beforeUs): int {
-            $needed = [];
-            foreach ($this->versions() as $version) {
+        return $this->exclusively(function (Manifest $current) use ($beforeUs, $keep): int {
+            $needed = $gone = [];
+            $versions = $this->versions();
+            foreach ($versions as $i => $version) {
                 $manifest = $version === $current->version ? $current : $this->version($version);
-                if ($version !== $current->version && $manifest->writtenUs < $beforeUs) {
+                $stays = $version === $current->version || $manifest->writtenUs >= $beforeUs || count($versions) - $i <= $keep;
+                if (! $stays) {
                     unlink($this->path($version));
-
-                    continue;
                 }
                 foreach ($manifest->chunks as $chunk) {
-                    $needed[$chunk->file] = true;
+                    if ($stays) {
+                        $needed[$chunk->file] = true;
+                    } else {
+                        $gone[$chunk->file] = true;
+                    }
                 }
             }
-            $removed = 0;
-            foreach (glob("{$this->directory}/c*.parquet") ?: [] as $path) {
-                if (! isset($needed[basename($path)])) {
-                    unlink($path);
-                    $removed++;
-                }
+            foreach (array_keys(array_diff_key($gone, $needed)) as $file) {
+                @unlink("{$this->directory}/{$file}");
             }
 
-            return $removed;
+            return count(array_diff_key($gone, $needed));
         });
+    }
+
+    /**
+     * Files no version needs, left by writers that died. Young ones may belong to one at work.
+     *
+     * @return array<string, int> path => bytes
+     */
+    public function orphans(int $beforeS): array
+    {
+        $needed = [];
+        foreach ($this->versions() as $version) {
+            foreach ($this->version($version)->chunks as $chunk) {
+                $needed[$chunk->file] = true;
+            }
+        }
+        $orphans = [];
+        foreach (glob("{$this->directory}/*.{parquet,part}", GLOB_BRACE) ?: [] as $path) {
+            if (! isset($needed[basename($path)]) && (int) @filemtime($path) < $beforeS) {
+                $orphans[$path] = (int) @filesize($path);
+            }
+        }
+
+        return $orphans;
+    }
+
+    /**
+     * A digest of the rows, whatever their order, chunks and nodes: the sum of the rows' hashes and their number.
+     */
+    public function checksum(): string
+    {
+        [$low, $high, $rows] = [0, 0, 0];
+        foreach ($this->manifest()->chunks as $chunk) {
+            $reader = ParquetReader::open(new FileSource($this->file($chunk)));
+            $columns = array_map(static fn (Column $column): array => $reader->readAll($column->name), $this->manifest()->definition->columns);
+            for ($i = 0; $i < $chunk->rows; $i++) {
+                $row = '';
+                foreach ($columns as $values) {
+                    $value = $values[$i];
+                    $row .= $value === null ? "\0n" : (is_float($value) ? 'f'.pack('E', $value) : gettype($value)[0].(is_bool($value) ? (int) $value : $value))."\0";
+                }
+                /** @var array{a: int, b: int} $parts */
+                $parts = unpack('Na/Nb', hash('xxh3', $row, true));
+                $low = ($low + $parts['a']) & 0xFFFFFFFF;
+                $high = ($high + $parts['b']) & 0xFFFFFFFF;
+                $rows++;
+            }
+        }
+
+        return sprintf('%08x%08x-%d', $low, $high, $rows);
     }
 
     public function statistics(): ?TableStatistics
@@ -198,6 +260,9 @@ final class TableStore
             @unlink($path);
         }
         @rmdir($this->directory);
+        if (is_link($this->link) && ! file_exists($this->link)) {
+            @unlink($this->link);
+        }
     }
 
     private function path(int $version): string

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Storage;
 
 use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\Core\Layout\Distribution;
 
 /**
  * Gathers rows, deals them to nodes and partitions, and writes chunks. Nothing can be seen before commit().
@@ -178,7 +180,6 @@ final class TableWriter
     private function sorted(array $columns): array
     {
         $definition = $this->base->definition;
-        $order = range(0, count($columns[0]) - 1);
         $keys = array_map(static fn (string $name): array => $columns[$definition->index($name)], $definition->clustering);
         if (count($keys) === 1 && ! is_string($keys[0][0])) {
             // Loads mostly come in order already.
@@ -194,16 +195,7 @@ final class TableWriter
                 return $columns;
             }
         }
-        usort($order, static function (int $a, int $b) use ($keys): int {
-            foreach ($keys as $key) {
-                $compared = is_string($key[$a]) && is_string($key[$b]) ? strcmp($key[$a], $key[$b]) : $key[$a] <=> $key[$b];
-                if ($compared !== 0) {
-                    return $compared;
-                }
-            }
-
-            return $a <=> $b;
-        });
+        $order = $definition->clustering()->order($keys);
 
         return array_map(static fn (array $list): array => array_map(static fn (int $i) => $list[$i], $order), $columns);
     }

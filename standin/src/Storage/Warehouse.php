@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\StandIn\Storage;
 
+use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\StandIn\WarehouseError;
 
 /**
@@ -11,7 +12,9 @@ use Fulcrion\StandIn\WarehouseError;
  */
 final class Warehouse
 {
-    /** @var array<string, TableStore> */
+    private const RENAMING = 'renaming.json';
+
+    /** @var array<string, TableStore> by directory */
     private array $tables = [];
 
     private function __construct(public readonly string $root, public readonly string $name, public readonly int $nodes, public readonly HardwareProfile $profile)
@@ -23,7 +26,7 @@ final class Warehouse
         if ($nodes < 1) {
             throw new WarehouseError('A cluster needs at least one node.');
         }
-        if (! is_dir("{$root}/schemas") && ! @mkdir("{$root}/schemas", 0700, true)) {
+        if ((! is_dir("{$root}/schemas") && ! @mkdir("{$root}/schemas", 0700, true)) || (! is_dir("{$root}/data") && ! @mkdir("{$root}/data", 0700, true))) {
             throw new WarehouseError("The directory of the cluster {$name} cannot be made.");
         }
         file_put_contents("{$root}/cluster.json", json_encode(['name' => $name, 'nodes' => $nodes, 'profile' => $profile->toArray()], JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT));
@@ -39,7 +42,10 @@ final class Warehouse
         }
         $values = json_decode($json, true, 8, JSON_THROW_ON_ERROR);
 
-        return new self($root, $values['name'], $values['nodes'], HardwareProfile::fromArray($values['profile']));
+        $warehouse = new self($root, $values['name'], $values['nodes'], HardwareProfile::fromArray($values['profile']));
+        $warehouse->finishRenaming();
+
+        return $warehouse;
     }
 
     /**
@@ -91,7 +97,10 @@ final class Warehouse
 
     public function table(string $schema, string $name): ?TableStore
     {
-        $store = $this->tables["{$schema}.{$name}"] ??= new TableStore($this->tablePath($schema, $name), $schema, $name);
+        // A name is a link to the directory of the table, so renaming never moves files somebody is reading.
+        $path = $this->tablePath($schema, $name);
+        $directory = is_link($path) ? "{$this->root}/data/".basename((string) readlink($path)) : $path;
+        $store = $this->tables["{$directory}|{$name}"] ??= new TableStore($directory, $schema, $name, $path);
 
         return $store->exists() ? $store : null;
     }
@@ -105,19 +114,121 @@ final class Warehouse
             throw new WarehouseError("There is already a table or view {$schema}.{$name}.");
         }
 
-        return $this->tables["{$schema}.{$name}"] = TableStore::create($this->tablePath($schema, $name), $schema, $name, $definition, $nowUs);
+        $token = bin2hex(random_bytes(6));
+        $directory = "{$this->root}/data/{$token}";
+        $store = TableStore::create($directory, $schema, $name, $definition, $nowUs, $this->tablePath($schema, $name));
+        if (! @symlink("../../data/{$token}", $this->tablePath($schema, $name))) {
+            $store->remove();
+            throw new WarehouseError("The name {$schema}.{$name} cannot be written; the disk may be full.");
+        }
+
+        return $this->tables["{$directory}|{$name}"] = $store;
     }
 
     public function renameTable(string $schema, string $name, string $to): void
     {
-        if ($this->table($schema, $name) === null) {
-            throw new WarehouseError("There is no table {$schema}.{$name}.");
+        $this->renameTables([[$schema, $name, $to]]);
+    }
+
+    /**
+     * Gives tables other names, all at once: what is to happen is written down first, and whoever opens the cluster
+     * after a crash finishes it. A name that is taken over is swapped in one step, so readers always find it.
+     *
+     * @param  list<array{string, string, string}>  $renames schema, name, new name; in order, so names can be swapped
+     */
+    public function renameTables(array $renames): void
+    {
+        $this->finishRenaming();
+        $after = [];
+        foreach ($renames as [$schema, $name]) {
+            $this->adopt($this->tablePath($schema, $name));
         }
-        if ($this->table($schema, $to) !== null || $this->view($schema, $to) !== null) {
-            throw new WarehouseError("There is already a table or view {$schema}.{$to}.");
+        foreach ($renames as [$schema, $name, $to]) {
+            [$from, $target] = [$this->tablePath($schema, $name), $this->tablePath($schema, $to)];
+            $content = array_key_exists($from, $after) ? $after[$from] : (is_link($from) ? (string) readlink($from) : null);
+            if ($content === null) {
+                throw new WarehouseError("There is no table {$schema}.{$name}.");
+            }
+            if ((array_key_exists($target, $after) ? $after[$target] : (is_link($target) ? '' : null)) !== null || $this->view($schema, $to) !== null) {
+                throw new WarehouseError("There is already a table or view {$schema}.{$to}.");
+            }
+            $after[$from] = null;
+            $after[$target] = $content;
         }
-        rename($this->tablePath($schema, $name), $this->tablePath($schema, $to));
-        unset($this->tables["{$schema}.{$name}"], $this->tables["{$schema}.{$to}"]);
+        $journal = "{$this->root}/".self::RENAMING;
+        $relative = [];
+        foreach ($after as $path => $content) {
+            $relative[substr($path, strlen($this->root) + 1)] = $content;
+        }
+        $json = json_encode($relative, JSON_THROW_ON_ERROR);
+        if (@file_put_contents("{$journal}.part", $json) !== strlen($json) || ! @rename("{$journal}.part", $journal)) {
+            throw new WarehouseError('The names could not be written; the disk may be full. All tables have the names they had.');
+        }
+        $this->finishRenaming();
+    }
+
+    /** Tables of clusters made by earlier releases lie under their name; they get a directory and a link like others. */
+    private function adopt(string $path): void
+    {
+        if (is_dir($path) && ! is_link($path)) {
+            $token = bin2hex(random_bytes(6));
+            is_dir("{$this->root}/data") || @mkdir("{$this->root}/data", 0700);
+            rename($path, "{$this->root}/data/{$token}");
+            symlink("../../data/{$token}", $path);
+        }
+    }
+
+    private function finishRenaming(): void
+    {
+        $journal = "{$this->root}/".self::RENAMING;
+        $json = @file_get_contents($journal);
+        if ($json === false) {
+            return;
+        }
+        $after = array_map(static fn (?string $content): ?string => $content, (array) json_decode($json, true, 4, JSON_THROW_ON_ERROR));
+        // New names first: a table is never without one.
+        foreach (array_filter($after) as $path => $content) {
+            @unlink("{$this->root}/{$path}.link");
+            symlink((string) $content, "{$this->root}/{$path}.link");
+            rename("{$this->root}/{$path}.link", "{$this->root}/{$path}");
+        }
+        foreach (array_keys(array_filter($after, static fn (?string $content): bool => $content === null)) as $path) {
+            @unlink("{$this->root}/{$path}");
+        }
+        @unlink($journal);
+        $this->tables = [];
+    }
+
+    /**
+     * Statements whose filters on a table are said as spans of its columns before they run.
+     *
+     * @return array<string, array<string, string>> fingerprint => column => name of its type
+     */
+    public function rewritings(): array
+    {
+        $json = @file_get_contents("{$this->root}/rewritings.json");
+
+        return $json === false ? [] : (array) json_decode($json, true, 8, JSON_THROW_ON_ERROR);
+    }
+
+    /**
+     * @param  array<string, string>|null  $types null to rewrite it no more
+     */
+    public function rewrite(string $fingerprint, ?array $types): void
+    {
+        $lock = fopen("{$this->root}/rewritings.lock", 'c');
+        if ($lock === false || ! flock($lock, LOCK_EX)) {
+            throw new WarehouseError('The rewritings cannot be locked for writing.');
+        }
+        $all = $this->rewritings();
+        if ($types === null) {
+            unset($all[$fingerprint]);
+        } else {
+            $all[$fingerprint] = $types;
+        }
+        file_put_contents("{$this->root}/rewritings.json.part", json_encode($all, JSON_THROW_ON_ERROR));
+        rename("{$this->root}/rewritings.json.part", "{$this->root}/rewritings.json");
+        fclose($lock);
     }
 
     public function view(string $schema, string $name): ?string
@@ -167,6 +278,10 @@ final class Warehouse
             @unlink($path);
         }
         @rmdir("{$this->root}/inbox");
+        @rmdir("{$this->root}/data");
+        foreach (['rewritings.json', 'rewritings.lock', self::RENAMING] as $file) {
+            @unlink("{$this->root}/{$file}");
+        }
         @rmdir("{$this->root}/schemas");
         @unlink("{$this->root}/cluster.json");
         @rmdir($this->root);

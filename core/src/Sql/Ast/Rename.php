@@ -10,12 +10,11 @@ namespace Fulcrion\Core\Sql\Ast;
 final readonly class Rename extends Statement
 {
     /**
-     * @param  list<string>  $table
+     * @param  non-empty-list<array{list<string>, string}>  $pairs table, its new name; all at once
      */
     public function __construct(
         int $at,
-        public array $table,
-        public string $to,
+        public array $pairs,
     ) {
         parent::__construct($at);
     }

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Fulcrion\StandIn\Storage;
+namespace Fulcrion\Core\Layout;
 
 use Fulcrion\Core\Catalog\ZoneMap;
 

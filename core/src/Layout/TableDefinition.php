@@ -2,14 +2,15 @@
 
 declare(strict_types=1);
 
-namespace Fulcrion\StandIn\Storage;
+namespace Fulcrion\Core\Layout;
 
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Sql\Printer;
 
 /**
- * @phpstan-type DefinitionArray array{columns: list<array{string, string, int, int, bool}>, distribution: array{string, list<string>}, partitioning: array{string, string|int|null}|null, clustering: list<string>, chunkRows: int}
+ * @phpstan-type DefinitionArray array{columns: list<array{string, string, int, int, bool}>, distribution: array{string, list<string>}, partitioning: array{string, string|int|null}|null, clustering: list<string>, chunkRows: int, curve?: string}
  */
 final readonly class TableDefinition
 {
@@ -25,7 +26,42 @@ final readonly class TableDefinition
         public ?Partitioning $partitioning = null,
         public array $clustering = [],
         public int $chunkRows = self::CHUNK_ROWS,
+        /** How several clustering columns are taken together; empty for one after the other. */
+        public string $curve = '',
     ) {
+    }
+
+    public function laidOut(?Distribution $distribution = null, Partitioning|false|null $partitioning = null, ?Clustering $clustering = null, ?int $chunkRows = null): self
+    {
+        return new self(
+            $this->columns, $distribution ?? $this->distribution, $partitioning === false ? null : ($partitioning ?? $this->partitioning),
+            $clustering === null ? $this->clustering : $clustering->columns, $chunkRows ?? $this->chunkRows, $clustering === null ? $this->curve : $clustering->curve,
+        );
+    }
+
+    public function clustering(): Clustering
+    {
+        return new Clustering($this->clustering, $this->curve);
+    }
+
+    /** The statement that makes an empty table of this layout. */
+    public function toSql(string $path): string
+    {
+        $printer = new Printer();
+        $columns = array_map(static fn (Column $column): string => '    '.$printer->name($column->name).' '.$column->type.($column->nullable ? '' : ' NOT NULL'), $this->columns);
+        $distribution = $this->distribution->kind === Distribution::HASH ? 'hash('.implode(', ', array_map($printer->name(...), $this->distribution->columns)).')' : $this->distribution->kind;
+        $options = ["distribution = {$distribution}"];
+        if ($this->partitioning !== null) {
+            $column = $printer->name($this->partitioning->column);
+            $span = $this->partitioning->span;
+            $options[] = 'partition_by = '.($span === null ? "list({$column})" : "range({$column}, ".(is_int($span) ? $span : $printer->text($span)).')');
+        }
+        if ($this->clustering !== []) {
+            $options[] = 'clustering = '.$this->clustering()->describe($printer->name(...));
+        }
+        $options[] = "chunk_rows = {$this->chunkRows}";
+
+        return "CREATE TABLE {$path} (\n".implode(",\n", $columns)."\n) WITH (".implode(', ', $options).')';
     }
 
     public function column(string $name): ?Column
@@ -61,7 +97,7 @@ final readonly class TableDefinition
             'partitioning' => $this->partitioning === null ? null : [$this->partitioning->column, $this->partitioning->span],
             'clustering' => $this->clustering,
             'chunkRows' => $this->chunkRows,
-        ];
+        ] + ($this->curve === '' ? [] : ['curve' => $this->curve]);
     }
 
     /**
@@ -81,6 +117,7 @@ final readonly class TableDefinition
             $values['partitioning'] === null ? null : new Partitioning(...$values['partitioning']),
             $values['clustering'],
             $values['chunkRows'],
+            $values['curve'] ?? '',
         );
     }
 }

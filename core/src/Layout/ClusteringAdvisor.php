@@ -1,0 +1,216 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Layout;
+
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Parquet\Compression;
+use Fulcrion\Core\Parquet\ParquetWriter;
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * Finds the order of rows that lets the workload skip most, by sorting a sample each way and measuring.
+ */
+final readonly class ClusteringAdvisor
+{
+    private const CANDIDATES = 3;
+
+    /** A better order has to read at least this much less to be worth a rewrite. */
+    private const WORTH = 0.8;
+
+    public function __construct(private Estate $estate)
+    {
+    }
+
+    /**
+     * What the workload asks of a table, one entry for each set of predicates; weighted by what its columns would cost
+     * to read whole.
+     *
+     * @return list<array{weight: float, predicates: list<Predicate>, ids: list<string>}>
+     */
+    public function asked(TableLayout $table): array
+    {
+        $model = $this->estate->reads($table);
+        $asked = [];
+        foreach ($this->estate->workload->statements as $statement) {
+            foreach ($statement->tables as $use) {
+                if ($use->table !== $table->name || $use->columns === []) {
+                    continue;
+                }
+                $key = implode('&', array_map(static fn (Predicate $p): string => $p->signature(), $use->predicates));
+                $asked[$key] ??= ['weight' => 0.0, 'predicates' => $use->predicates, 'ids' => []];
+                $asked[$key]['weight'] += $statement->executions * $model->bytes($use, 1.0);
+                $asked[$key]['ids'][] = $statement->id;
+            }
+        }
+
+        return array_values($asked);
+    }
+
+    /**
+     * Every order tried, best first.
+     *
+     * @return list<array{clustering: Clustering, share: float}>
+     */
+    public function tried(TableLayout $table, Sample $sample, ?TableDefinition $definition = null): array
+    {
+        $definition ??= $table->definition;
+        $asked = $this->asked($table);
+        $weights = [];
+        foreach ($asked as $one) {
+            foreach ($one['predicates'] as $predicate) {
+                if ($predicate->known) {
+                    $weights[$predicate->column] = ($weights[$predicate->column] ?? 0.0) + $one['weight'];
+                }
+            }
+        }
+        arsort($weights);
+        $columns = array_slice(array_map(strval(...), array_keys($weights)), 0, self::CANDIDATES);
+        $orders = [new Clustering($definition->clustering, $definition->curve)];
+        foreach ($columns as $a) {
+            $orders[] = new Clustering([$a]);
+            foreach ($columns as $b) {
+                if ($a !== $b) {
+                    $orders[] = new Clustering([$a, $b]);
+                    if ($a < $b) {
+                        $orders[] = new Clustering([$a, $b], Clustering::Z_ORDER);
+                        $orders[] = new Clustering([$a, $b], Clustering::HILBERT);
+                    }
+                }
+            }
+        }
+        $known = array_map(strval(...), array_keys($weights));
+        $tried = [];
+        foreach ($orders as $order) {
+            $tried[$order->describe()] ??= ['clustering' => $order, 'share' => Trial::share(Trial::index($sample, $definition->laidOut(clustering: $order), $table->nodes, $known), $asked)];
+        }
+        $tried = array_values($tried);
+        usort($tried, static fn (array $a, array $b): int => $a['share'] <=> $b['share']);
+
+        return $tried;
+    }
+
+    public function advise(TableLayout $table, Sample $sample): ?Advice
+    {
+        $asked = $this->asked($table);
+        if ($asked === [] || $sample->rows() < 2) {
+            return null;
+        }
+        $best = null;
+        // Smaller chunks let more be skipped, down to what is still read well in one go.
+        foreach ($table->targetBytes === null ? $this->sizes($table) : [$table->definition->chunkRows] as $chunkRows) {
+            $definition = $table->definition->laidOut(chunkRows: $chunkRows);
+            foreach ($this->tried($table, $sample, $definition) as $one) {
+                if ($best === null || $one['share'] < $best[1]['share'] * ($chunkRows === $best[0]->chunkRows ? 1.0 : 0.85)) {
+                    $best = [$definition->laidOut(clustering: $one['clustering']), $one, $chunkRows];
+                }
+
+                break;
+            }
+        }
+        if ($best === null) {
+            return null;
+        }
+        [$definition, $found, $chunkRows] = $best;
+        $before = Trial::share($this->estate->reads($table)->index(), $asked);
+        $packing = self::packing($table, $sample, $definition);
+        $gain = $this->gain($table, $sample, $definition, $packing);
+        $order = $found['clustering'];
+        $tried = array_slice($this->tried($table, $sample, $definition), 0, 6);
+
+        return new Advice(
+            'clustering',
+            'Sort '.$table->name.' by '.$order->describe()." in chunks of {$chunkRows} rows",
+            [
+                ['the workload reads now', Quantity::percent($before).' of the bytes'],
+                ['it would read', Quantity::percent($found['share']).' after sorting, measured on a sample of '.Quantity::count($sample->rows()).' rows'],
+                ['bytes a row when sorted', Quantity::percent($packing).' of now, measured by writing part of the sample'],
+                ...array_map(static fn (array $one): array => ['by '.$one['clustering']->describe(), Quantity::percent($one['share'])], $tried),
+            ],
+            $gain['bytes'], $gain['us'],
+            (float) $table->bytes() * $table->rowFactor, $this->estate->reads($table)->rewriteUs($table->bytes()),
+            [...$gain['worse'], 'Rows that arrive later are not in this order until the next upkeep.'],
+            $definition,
+            [],
+            self::WORTH * $before > $found['share'] * $packing,
+        );
+    }
+
+    /**
+     * What a layout saves the workload a week, with the statements that would read more.
+     *
+     * @return array{bytes: float, us: float, worse: list<string>}
+     */
+    public function gain(TableLayout $table, Sample $sample, TableDefinition $definition, float $packing, ?float $spread = null): array
+    {
+        $model = $this->estate->reads($table);
+        $columns = array_map(static fn (Column $column): string => $column->name, $definition->columns);
+        $index = Trial::index($sample, $definition, $table->nodes, $columns);
+        $bytes = $us = 0.0;
+        $worse = [];
+        foreach ($this->estate->workload->statements as $statement) {
+            foreach ($statement->tables as $use) {
+                if ($use->table !== $table->name || $use->columns === []) {
+                    continue;
+                }
+                $before = $model->share($use);
+                $after = $index->share($use->predicates);
+                $more = $model->bytes($use, $after) * $packing - $model->bytes($use, $before);
+                $bytes -= $statement->executions * $more * $table->rowFactor;
+                $us += $statement->executions * ($model->us($use, $before) - $model->us($use, $after, $spread ?? $model->spread, $packing));
+                if ($more > 0.1 * max(1.0, $model->bytes($use, $before))) {
+                    $worse[$statement->id] = $statement->executions * $more * $table->rowFactor;
+                }
+            }
+        }
+        arsort($worse);
+
+        return ['bytes' => $bytes, 'us' => $us, 'worse' => array_map(
+            static fn (string $id): string => 'Statement '.substr($id, 0, 8).' would read '.Quantity::bytes($worse[$id]).' a week more.',
+            array_slice(array_map(strval(...), array_keys($worse)), 0, 3),
+        )];
+    }
+
+    /** Bytes a row of a well filled, sorted chunk over bytes a row now; measured by writing one. */
+    public static function packing(TableLayout $table, Sample $sample, TableDefinition $definition): float
+    {
+        $bytesBefore = 0;
+        foreach ($table->chunks as $chunk) {
+            foreach ($chunk->zones as $zone) {
+                $bytesBefore += $zone->bytes;
+            }
+        }
+        $rows = min($definition->chunkRows, $sample->rows());
+        if ($bytesBefore === 0 || $rows === 0) {
+            return 1.0;
+        }
+        $keys = array_map($sample->column(...), $definition->clustering);
+        $order = $keys === [] ? range(0, $sample->rows() - 1) : $definition->clustering()->order($keys);
+        // Neighbours in the sample are further apart than in the table, so a chunk holds as much of the range as the sample's rows do.
+        $order = array_slice($order, intdiv(max(0, count($order) - $rows), 2), $rows);
+        $values = array_map(static function (Column $column) use ($sample, $order): array {
+            $list = $sample->column($column->name);
+
+            return array_map(static fn (int $i): int|float|string|bool|null => $list[$i], $order);
+        }, $definition->columns);
+        $columns = array_map(static fn (Column $column): Column => new Column($column->name, $column->type), $definition->columns);
+
+        return strlen((new ParquetWriter(Compression::Gzip))->write($columns, $values)) / $rows / ($bytesBefore / max(1, $table->rows()));
+    }
+
+    /**
+     * @return list<int>
+     */
+    private function sizes(TableLayout $table): array
+    {
+        $sizes = [$table->definition->chunkRows];
+        foreach ([TableDefinition::CHUNK_ROWS, 8192, 4096, 2048] as $rows) {
+            if ($rows < $table->definition->chunkRows) {
+                $sizes[] = $rows;
+            }
+        }
+
+        return $sizes;
+    }
+}

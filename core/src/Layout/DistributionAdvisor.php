@@ -1,0 +1,165 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Layout;
+
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * Finds where rows should live: evenly, with as many joins as possible on the node.
+ */
+final readonly class DistributionAdvisor
+{
+    private const WORTH = 0.9;
+
+    public function __construct(private Estate $estate)
+    {
+    }
+
+    /**
+     * Columns whose spread over the nodes should be counted: those joined most, then those grouped by.
+     *
+     * @return list<string>
+     */
+    public function columns(TableLayout $table, int $most = 4): array
+    {
+        $weights = [];
+        foreach ($this->estate->workload->columns($table->name) as $name => $uses) {
+            if ($uses['join'] + $uses['group'] > 0) {
+                $weights[$name] = $uses['join'] * 4 + $uses['group'];
+            }
+        }
+        arsort($weights);
+
+        return array_slice(array_unique([...($table->definition->distribution->kind === Distribution::HASH && count($table->definition->distribution->columns) === 1 ? $table->definition->distribution->columns : []), ...array_map(strval(...), array_keys($weights))]), 0, $most);
+    }
+
+    /**
+     * @param  list<ColumnSpread>  $spreads
+     * @return list<array{distribution: Distribution, skew: float, local: float, joins: float, sentBytes: float, us: float, storedBytes: int}> best first; executions and stored bytes a week
+     */
+    public function tried(TableLayout $table, array $spreads): array
+    {
+        $candidates = [[$table->definition->distribution, $table->skew()], [Distribution::even(), 1.0], [Distribution::copy(), 1.0]];
+        foreach ($spreads as $spread) {
+            $candidates[] = [Distribution::hash($spread->column), $spread->skew()];
+        }
+        $model = $this->estate->reads($table);
+        $tried = [];
+        foreach ($candidates as [$distribution, $skew]) {
+            if (isset($tried[$distribution->describe()])) {
+                continue;
+            }
+            $spread = ReadModel::spreadOf($distribution, $table->nodes, $skew);
+            $local = $joins = $sent = $us = 0.0;
+            foreach ($this->estate->workload->statements as $statement) {
+                foreach ($statement->tables as $use) {
+                    if ($use->table !== $table->name) {
+                        continue;
+                    }
+                    $share = $model->share($use);
+                    $us += $statement->executions * $model->us($use, $share, $spread);
+                    [$all, $near, $bytes] = $this->moved($table, $distribution, $use, $statement, $model->bytes($use, $share));
+                    $joins += $statement->executions * $all;
+                    $local += $statement->executions * $near;
+                    $sent += $statement->executions * $bytes;
+                }
+            }
+            $us += $sent * $this->estate->rates->usPerByteSent / max(1, $table->nodes);
+            $tried[$distribution->describe()] = ['distribution' => $distribution, 'skew' => $skew, 'local' => $local, 'joins' => $joins, 'sentBytes' => $sent, 'us' => $us, 'storedBytes' => $table->bytes() * ($distribution->kind === Distribution::COPY ? $table->nodes : 1)];
+        }
+        $tried = array_values($tried);
+        usort($tried, static fn (array $a, array $b): int => $a['us'] <=> $b['us']);
+
+        return $tried;
+    }
+
+    /**
+     * @param  list<ColumnSpread>  $spreads
+     */
+    public function advise(TableLayout $table, array $spreads): ?Advice
+    {
+        if ($table->nodes < 2 || $table->rows() === 0) {
+            return null;
+        }
+        $tried = $this->tried($table, $spreads);
+        $now = $table->definition->distribution->describe();
+        $current = array_values(array_filter($tried, static fn (array $one): bool => $one['distribution']->describe() === $now))[0] ?? $tried[0];
+        $best = $tried[0];
+        $same = $best['us'] >= self::WORTH * $current['us'] && $current['skew'] < 1.5;
+        $best = $same ? $current : $best;
+        $heavy = [];
+        foreach ($spreads as $spread) {
+            if ($spread->skew() >= 1.5) {
+                $type = $table->definition->column($spread->column)?->type;
+                $heavy[] = ["rows by {$spread->column}", implode(', ', array_map(static fn (array $one): string => ($type?->show($one[0]) ?? (string) json_encode($one[0])).' '.Quantity::percent($one[1] / max(1, $spread->rows)), array_slice($spread->heavy, 0, 3))).': '.Quantity::count($spread->distinct).' distinct values'];
+            }
+        }
+        $copyMore = $best['storedBytes'] - $current['storedBytes'];
+
+        return new Advice(
+            'distribution',
+            $same ? "Keep the distribution {$now}" : "Distribute {$table->name} by {$best['distribution']->describe()} instead of {$now}",
+            [
+                ...array_map(static fn (array $one): array => [$one['distribution']->describe(), 'skew '.Quantity::digits($one['skew']).', '.Quantity::percent($one['joins'] > 0 ? $one['local'] / $one['joins'] : 1.0).' of joins local, '.Quantity::bytes($one['sentBytes'] * $table->rowFactor).' a week between nodes, '.Quantity::bytes($one['storedBytes'] * $table->rowFactor).' stored'], array_slice($tried, 0, 7)),
+                ...$heavy,
+            ],
+            ($current['sentBytes'] - $best['sentBytes']) * $table->rowFactor, $current['us'] - $best['us'],
+            $same ? 0.0 : (float) $table->bytes() * $table->rowFactor, $same ? 0.0 : $this->estate->reads($table)->rewriteUs($table->bytes()),
+            [
+                ...($best['sentBytes'] > $current['sentBytes'] ? [Quantity::bytes(($best['sentBytes'] - $current['sentBytes']) * $table->rowFactor).' a week more go between nodes.'] : []),
+                ...($copyMore > 0 ? [Quantity::bytes($copyMore * $table->rowFactor).' more are stored.'] : []),
+            ],
+            $table->definition->laidOut($best['distribution']),
+            [],
+            ! $same,
+        );
+    }
+
+    /**
+     * Joins of one execution: how many, how many of them on the node, bytes sent for the others.
+     *
+     * @return array{int, int, float}
+     */
+    private function moved(TableLayout $table, Distribution $distribution, TableUse $use, StatementUse $statement, float $bytes): array
+    {
+        $byOther = [];
+        foreach ($use->joins as $join) {
+            $byOther[$join->otherTable][$join->column] = $join->otherColumn;
+        }
+        [$near, $sent] = [0, 0.0];
+        foreach ($byOther as $name => $pairs) {
+            $other = $this->estate->tables[$name] ?? null;
+            if ($other === null) {
+                $near++;
+
+                continue;
+            }
+            $mine = self::fits($distribution, array_keys($pairs));
+            $theirs = self::fits($other->definition->distribution, array_values($pairs));
+            $together = $distribution->kind === Distribution::COPY || $other->definition->distribution->kind === Distribution::COPY
+                || ($mine && $theirs && ($pairs[$distribution->columns[0]] ?? null) === $other->definition->distribution->columns[0]);
+            if ($together) {
+                $near++;
+
+                continue;
+            }
+            $otherUse = $statement->of($name);
+            $otherModel = $this->estate->reads($other);
+            $otherBytes = $otherUse === null ? (float) $other->bytes() : $otherModel->bytes($otherUse, $otherModel->share($otherUse));
+            $away = ($table->nodes - 1) / $table->nodes;
+            $sent += min(min($bytes, $otherBytes) * ($table->nodes - 1), ($mine ? 0.0 : $bytes * $away) + ($theirs ? 0.0 : $otherBytes * $away));
+        }
+
+        return [count($byOther), $near, $sent];
+    }
+
+    /**
+     * @param  list<int|string>  $columns
+     */
+    private static function fits(Distribution $distribution, array $columns): bool
+    {
+        return $distribution->kind === Distribution::HASH && array_diff($distribution->columns, array_map(strval(...), $columns)) === [];
+    }
+}

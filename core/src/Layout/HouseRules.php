@@ -1,0 +1,59 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Layout;
+
+use Fulcrion\Core\Layout\Rules\CopiedLarge;
+use Fulcrion\Core\Layout\Rules\ExpiredVersions;
+use Fulcrion\Core\Layout\Rules\HiddenColumn;
+use Fulcrion\Core\Layout\Rules\JoinTypes;
+use Fulcrion\Core\Layout\Rules\MissingStatistics;
+use Fulcrion\Core\Layout\Rules\NullableJoinKey;
+use Fulcrion\Core\Layout\Rules\OrphanFiles;
+use Fulcrion\Core\Layout\Rules\PoorOrder;
+use Fulcrion\Core\Layout\Rules\Skew;
+use Fulcrion\Core\Layout\Rules\StaleStatistics;
+use Fulcrion\Core\Layout\Rules\TinyChunks;
+use Fulcrion\Core\Layout\Rules\TooManyPartitions;
+use Fulcrion\Core\Layout\Rules\UnusedColumns;
+use Fulcrion\Core\Layout\Rules\UnusedTable;
+use Fulcrion\Core\Layout\Rules\WideKey;
+
+/**
+ * All house rules on a table.
+ */
+final readonly class HouseRules
+{
+    /**
+     * @return array<string, HouseRule> by id
+     */
+    public static function all(): array
+    {
+        $rules = [
+            new CopiedLarge(), new Skew(), new PoorOrder(), new TinyChunks(), new TooManyPartitions(), new HiddenColumn(), new MissingStatistics(), new StaleStatistics(),
+            new JoinTypes(), new NullableJoinKey(), new WideKey(), new UnusedTable(), new UnusedColumns(), new ExpiredVersions(), new OrphanFiles(),
+        ];
+
+        return array_combine(array_map(static fn (HouseRule $rule): string => $rule->id(), $rules), $rules);
+    }
+
+    /**
+     * @param  array<string, array<string, float>>  $thresholds rule => name => value, where it differs from the default
+     * @param  list<string>  $off rules not to be checked
+     * @return list<LayoutFinding> most weight first
+     */
+    public static function check(TableCase $case, array $thresholds = [], array $off = []): array
+    {
+        $findings = [];
+        foreach (self::all() as $id => $rule) {
+            if (! in_array($id, $off, true)) {
+                $values = array_map(static fn (array $threshold): float => $threshold[0], $rule->thresholds());
+                array_push($findings, ...$rule->check($case, array_intersect_key($thresholds[$id] ?? [], $values) + $values));
+            }
+        }
+        usort($findings, static fn (LayoutFinding $a, LayoutFinding $b): int => [$b->weightUs, $b->weightBytes] <=> [$a->weightUs, $a->weightBytes]);
+
+        return $findings;
+    }
+}

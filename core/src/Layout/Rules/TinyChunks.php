@@ -1,0 +1,68 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Layout\Rules;
+
+use Fulcrion\Core\Layout\ClusteringAdvisor;
+use Fulcrion\Core\Layout\Compaction;
+use Fulcrion\Core\Layout\HouseRule;
+use Fulcrion\Core\Layout\LayoutFinding;
+use Fulcrion\Core\Layout\TableCase;
+use Fulcrion\Core\Layout\TableUse;
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * Each chunk costs a file, a footer and an opening; tiny ones pack badly.
+ */
+final readonly class TinyChunks implements HouseRule
+{
+    public function id(): string
+    {
+        return 'tiny-chunks';
+    }
+
+    public function title(): string
+    {
+        return 'Many tiny chunks';
+    }
+
+    public function reason(): string
+    {
+        return 'Each chunk costs a file, a footer and an opening; tiny ones pack badly.';
+    }
+
+    public function guidance(): array
+    {
+        return [
+            'Loads in small batches leave a chunk for each batch, node and partition. Thousands of them make every read open thousands of files, keep dictionaries from paying, and let manifests grow.',
+            'Compaction writes small neighbours together up to the target size and touches nothing else. On a real lake the target is 256 MB or more; on the practice cluster it is the rows of a chunk the table states.',
+            'Loading less often in larger batches keeps them from coming back; so does an upkeep schedule that compacts when there are too many.',
+        ];
+    }
+
+    public function thresholds(): array
+    {
+        return ['share' => [0.5, 'share of chunks below a quarter of the target'], 'saved' => [50, 'chunks fewer that compaction has to promise']];
+    }
+
+    public function check(TableCase $case, array $thresholds): array
+    {
+        $table = $case->table;
+        $plan = Compaction::of($table);
+        $share = $table->smallShare();
+        if ($share < $thresholds['share'] || $plan->chunksSaved() < $thresholds['saved']) {
+            return [];
+        }
+        $packing = $case->sample === null ? 1.0 : min(1.0, ClusteringAdvisor::packing($table, $case->sample, $table->definition));
+        $model = $case->model();
+        $bytes = $case->sum(static fn (TableUse $use): float => $model->bytes($use, $model->share($use)) * (1 - $packing)) * $table->rowFactor;
+        $us = $case->sum(static fn (TableUse $use): float => $model->us($use, $model->share($use)) - $model->us($use, $model->share($use), null, $packing));
+
+        return [new LayoutFinding($this->id(), $table->name, $table->chunks !== [] && count($table->chunks) > 20 * ($plan->chunksAfter + count($table->chunks) - $plan->chunksRead), "{$table->name} lies in ".Quantity::count(count($table->chunks)).' chunks, '.Quantity::percent($share).' of them tiny', [
+            ['after compaction', Quantity::count(count($table->chunks) - $plan->chunksSaved()).' chunks'],
+            ['rewritten', Quantity::bytes($plan->bytesRewritten * $table->rowFactor)],
+            ['bytes a row when packed', Quantity::percent($packing).' of now, measured by writing part of a sample'],
+        ], $us, $bytes, 'compaction', ['MAINTAIN TABLE '.$table->name.' WITH (act = compact)'])];
+    }
+}

@@ -1,0 +1,66 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Layout\Rules;
+
+use Fulcrion\Core\Layout\ClusteringAdvisor;
+use Fulcrion\Core\Layout\HouseRule;
+use Fulcrion\Core\Layout\LayoutFinding;
+use Fulcrion\Core\Layout\TableCase;
+use Fulcrion\Core\Layout\TableUse;
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * Partitions of a handful of rows cost more than they let skip.
+ */
+final readonly class TooManyPartitions implements HouseRule
+{
+    public function id(): string
+    {
+        return 'too-many-partitions';
+    }
+
+    public function title(): string
+    {
+        return 'Too many partitions for the rows';
+    }
+
+    public function reason(): string
+    {
+        return 'Partitions of a handful of rows cost more than they let skip.';
+    }
+
+    public function guidance(): array
+    {
+        return [
+            'A partition keeps rows apart on disk, so a filter on its column skips the others unseen. Each has files of its own on each node it has rows on: many partitions of few rows are many tiny files.',
+            'Take the partitions away from small tables; take a coarser grain for large ones. The page of the table shows for each grain how much the workload would skip and how many rows a partition would hold.',
+        ];
+    }
+
+    public function thresholds(): array
+    {
+        return ['partitions' => [12, 'partitions from which this is checked'], 'rows' => [1000, 'stored rows a partition should hold on average']];
+    }
+
+    public function check(TableCase $case, array $thresholds): array
+    {
+        $table = $case->table;
+        $partitions = count($table->partitions());
+        $each = $table->rows() / max(1, $partitions);
+        if ($table->definition->partitioning === null || $partitions < $thresholds['partitions'] || $each >= $thresholds['rows']) {
+            return [];
+        }
+        $packing = $case->sample === null ? 1.0 : min(1.0, ClusteringAdvisor::packing($table, $case->sample, $table->definition));
+        $model = $case->model();
+        $bytes = $case->sum(static fn (TableUse $use): float => $model->bytes($use, $model->share($use)) * (1 - $packing)) * $table->rowFactor;
+        $us = $case->sum(static fn (TableUse $use): float => $model->us($use, $model->share($use)) - $model->us($use, $model->share($use), null, $packing));
+
+        return [new LayoutFinding($this->id(), $table->name, $each < $thresholds['rows'] / 10, "{$table->name} splits ".Quantity::count($table->rows()).' rows into '.Quantity::count($partitions).' partitions', [
+            ['rows a partition', Quantity::digits($each).' on average'],
+            ['files', Quantity::count(count($table->chunks))],
+            ['bytes a row when kept together', Quantity::percent($packing).' of now, measured by writing a sample'],
+        ], $us, $bytes, 'partitions')];
+    }
+}

@@ -1,0 +1,34 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Layout;
+
+/**
+ * Rows drawn from a table, by column.
+ */
+final readonly class Sample
+{
+    /**
+     * @param  array<string, list<int|float|string|bool|null>>  $columns all of the same length
+     */
+    public function __construct(
+        public array $columns,
+        /** Rows of the table it was drawn from. */
+        public int $of,
+    ) {
+    }
+
+    public function rows(): int
+    {
+        return $this->columns === [] ? 0 : count($this->columns[array_key_first($this->columns)]);
+    }
+
+    /**
+     * @return list<int|float|string|bool|null>
+     */
+    public function column(string $name): array
+    {
+        return $this->columns[$name] ?? array_fill(0, $this->rows(), null);
+    }
+}

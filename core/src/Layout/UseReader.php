@@ -1,0 +1,361 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Layout;
+
+use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Sql\Ast;
+use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Parser;
+use Fulcrion\Core\Sql\Printer;
+use Fulcrion\Core\Sql\SyntaxError;
+
+/**
+ * Reads from the text of a statement which tables it uses, which of their columns it filters, joins and groups by, and
+ * which values it asks for.
+ */
+final readonly class UseReader
+{
+    private Parser $parser;
+
+    private Printer $printer;
+
+    /**
+     * @param  array<string, array<string, ColumnType>>  $tables schema.table => column => type, all in small letters
+     */
+    public function __construct(private array $tables, Dialect $dialect = Dialect::Ansi)
+    {
+        $this->parser = new Parser($dialect);
+        $this->printer = new Printer($dialect);
+    }
+
+    /**
+     * @param  string  $schema where tables without one are looked for
+     * @return list<TableUse>|null null when the text cannot be read; a table used twice has two entries
+     */
+    public function read(string $sql, string $schema = ''): ?array
+    {
+        try {
+            $statement = $this->parser->statement($sql);
+        } catch (SyntaxError) {
+            return null;
+        }
+        $uses = [];
+        $target = match (true) {
+            $statement instanceof Ast\Update, $statement instanceof Ast\Delete, $statement instanceof Ast\Insert, $statement instanceof Ast\Copy => $this->path($statement->table, $schema),
+            default => null,
+        };
+        if ($target !== null) {
+            $where = $statement instanceof Ast\Update || $statement instanceof Ast\Delete ? $statement->where : null;
+            $name = ($statement instanceof Ast\Update || $statement instanceof Ast\Delete ? $statement->alias : null) ?? self::last(explode('.', $target));
+            $uses[] = $this->use($target, $name, [$name => $target], $where === null ? [] : self::conjuncts($where), [], [], [], true);
+        }
+        $this->walk($statement, $schema, [], $uses);
+
+        return $uses;
+    }
+
+    /**
+     * @param  list<string>  $parts
+     */
+    private function path(array $parts, string $schema): ?string
+    {
+        $name = strtolower(implode('.', array_slice(count($parts) === 1 ? [$schema, $parts[0]] : $parts, -2)));
+
+        return isset($this->tables[$name]) ? $name : null;
+    }
+
+    /**
+     * @param  array<string, true>  $hidden names of common tables in force
+     * @param  list<TableUse>  $uses
+     */
+    private function walk(mixed $part, string $schema, array $hidden, array &$uses): void
+    {
+        if ($part instanceof Ast\Query) {
+            foreach ($part->with as $common) {
+                $hidden[strtolower($common->name)] = true;
+            }
+        }
+        if ($part instanceof Ast\Select) {
+            array_push($uses, ...$this->select($part, $schema, $hidden));
+        }
+        if (is_array($part) || $part instanceof Ast\Node) {
+            foreach (is_array($part) ? $part : get_object_vars($part) as $inner) {
+                $this->walk($inner, $schema, $hidden, $uses);
+            }
+        }
+    }
+
+    /**
+     * @param  array<string, true>  $hidden
+     * @return list<TableUse>
+     */
+    private function select(Ast\Select $select, string $schema, array $hidden): array
+    {
+        $scope = $conditions = $using = [];
+        $this->relation($select->from, $schema, $hidden, $scope, $conditions, $using);
+        $conditions = [...$conditions, ...($select->where === null ? [] : self::conjuncts($select->where))];
+        $grouped = [];
+        foreach ($select->groupBy as $e) {
+            // GROUP BY 1 names the first thing selected.
+            $e = $e instanceof Ast\NumberLiteral ? ($select->items[(int) $e->text - 1]->value ?? $e) : $e;
+            array_push($grouped, ...self::columns($e));
+        }
+        $read = self::columns([$select->items, $conditions, $select->groupBy, $select->having, $select->qualify]);
+        $uses = [];
+        foreach ($scope as $alias => $table) {
+            if ($table !== null) {
+                $uses[] = $this->use($table, $alias, $scope, $conditions, $grouped, $read, $using, false);
+            }
+        }
+
+        return $uses;
+    }
+
+    /**
+     * @param  array<string, true>  $hidden
+     * @param  array<string, string|null>  $scope alias => table, null for what is none
+     * @param  list<Ast\Expression>  $conditions
+     * @param  list<string>  $using
+     */
+    private function relation(?Ast\Relation $relation, string $schema, array $hidden, array &$scope, array &$conditions, array &$using): void
+    {
+        if ($relation instanceof Ast\Join) {
+            $this->relation($relation->left, $schema, $hidden, $scope, $conditions, $using);
+            $this->relation($relation->right, $schema, $hidden, $scope, $conditions, $using);
+            array_push($conditions, ...($relation->on === null ? [] : self::conjuncts($relation->on)));
+            array_push($using, ...array_map(strtolower(...), $relation->using));
+        } elseif ($relation instanceof Ast\TableName) {
+            $name = self::last($relation->parts);
+            $scope[strtolower($relation->alias ?? $name)] = count($relation->parts) === 1 && isset($hidden[strtolower($name)]) ? null : $this->path($relation->parts, $schema);
+        } elseif ($relation instanceof Ast\DerivedTable) {
+            $scope[strtolower($relation->alias)] = null;
+        }
+    }
+
+    /**
+     * @param  array<string, string|null>  $scope
+     * @param  list<Ast\Expression>  $conditions
+     * @param  list<Ast\ColumnName|Ast\Star>  $grouped
+     * @param  list<Ast\ColumnName|Ast\Star>  $read
+     * @param  list<string>  $using
+     */
+    private function use(string $table, string $alias, array $scope, array $conditions, array $grouped, array $read, array $using, bool $writes): TableUse
+    {
+        $predicates = $wrapped = $joins = [];
+        foreach ($conditions as $e) {
+            foreach ($this->joins($e, $alias, $table, $scope) as $join) {
+                $joins[] = $join;
+            }
+            $predicate = $this->predicate($e, $alias, $table, $scope);
+            if ($predicate !== null) {
+                $predicates[] = $predicate;
+
+                continue;
+            }
+            $names = $this->names(self::columns($e), $alias, $table, $scope);
+            if (count($names) === 1 && count(self::columns($e)) === 1 && ! $e instanceof Ast\ColumnName && ! $this->isPlain($e)) {
+                $wrapped[$names[0]] = $this->printer->expression($e);
+            }
+        }
+        foreach ($using as $name) {
+            foreach ($scope as $other => $otherTable) {
+                if ($other !== $alias && $otherTable !== null && isset($this->tables[$table][$name], $this->tables[$otherTable][$name])) {
+                    $joins[] = new JoinUse($name, $otherTable, $name, (string) $this->tables[$table][$name] !== (string) $this->tables[$otherTable][$name]);
+                }
+            }
+        }
+        $columns = [];
+        foreach ($read as $c) {
+            if ($c instanceof Ast\Star) {
+                if ($c->qualifier === [] || strtolower(self::last($c->qualifier)) === $alias) {
+                    $columns += array_fill_keys(array_keys($this->tables[$table]), true);
+                }
+            } elseif (($name = $this->column($c, $alias, $table, $scope)) !== null) {
+                $columns[$name] = true;
+            }
+        }
+        foreach ($using as $name) {
+            $columns += isset($this->tables[$table][$name]) ? [$name => true] : [];
+        }
+
+        return new TableUse($table, $predicates, $wrapped, $joins, $this->names($grouped, $alias, $table, $scope), array_keys($columns), $writes);
+    }
+
+    /**
+     * @param  list<Ast\ColumnName|Ast\Star>  $columns
+     * @param  array<string, string|null>  $scope
+     * @return list<string> those of the table
+     */
+    private function names(array $columns, string $alias, string $table, array $scope): array
+    {
+        $names = [];
+        foreach ($columns as $c) {
+            $name = $c instanceof Ast\ColumnName ? $this->column($c, $alias, $table, $scope) : null;
+            if ($name !== null) {
+                $names[$name] = $name;
+            }
+        }
+
+        return array_values($names);
+    }
+
+    /** Tests that say nothing about the order of values: NULL, not equal, LIKE '%...'. */
+    private function isPlain(Ast\Expression $e): bool
+    {
+        return match (true) {
+            $e instanceof Ast\IsTest, $e instanceof Ast\Like => $e->value instanceof Ast\ColumnName,
+            $e instanceof Ast\Binary => $e->left instanceof Ast\ColumnName || $e->right instanceof Ast\ColumnName,
+            $e instanceof Ast\InList, $e instanceof Ast\InQuery, $e instanceof Ast\Between => $e->value instanceof Ast\ColumnName,
+            $e instanceof Ast\Unary => $this->isPlain($e->operand),
+            default => false,
+        };
+    }
+
+    /**
+     * @param  array<string, string|null>  $scope
+     */
+    private function predicate(Ast\Expression $e, string $alias, string $table, array $scope): ?Predicate
+    {
+        $column = fn (Ast\Expression $side): ?string => $side instanceof Ast\ColumnName ? $this->column($side, $alias, $table, $scope) : null;
+        $known = fn (Ast\Expression $side, string $name): int|float|string|bool|null => LiteralValue::of($side, $this->tables[$table][$name]);
+        if ($e instanceof Ast\Between && ! $e->negated && ($name = $column($e->value)) !== null) {
+            [$low, $high] = [$known($e->low, $name), $known($e->high, $name)];
+
+            return $low === null && $high === null ? (self::columns([$e->low, $e->high]) === [] ? Predicate::unknown($name) : null) : Predicate::range($name, $low, $high);
+        }
+        if ($e instanceof Ast\InList && ! $e->negated && ($name = $column($e->value)) !== null) {
+            $values = array_values(array_filter(array_map(static fn (Ast\Expression $item) => $known($item, $name), $e->items), static fn (mixed $value): bool => $value !== null));
+
+            return count($values) === count($e->items) && $values !== [] ? Predicate::oneOf($name, $values) : Predicate::unknown($name);
+        }
+        if ($e instanceof Ast\Like && ! $e->negated && ! $e->anyCase && ($name = $column($e->value)) !== null && $e->pattern instanceof Ast\TextLiteral) {
+            $prefix = substr($e->pattern->value, 0, strcspn($e->pattern->value, '%_\\'));
+
+            return $prefix === '' ? null : Predicate::range($name, $prefix, $prefix."\xFF");
+        }
+        if (! $e instanceof Ast\Binary || ! in_array($e->operator, ['=', '<', '<=', '>', '>='], true)) {
+            return null;
+        }
+        $operator = $e->operator;
+        [$name, $side] = [$column($e->left), $e->right];
+        if ($name === null) {
+            [$name, $side, $operator] = [$column($e->right), $e->left, strtr($operator, ['<' => '>', '>' => '<'])];
+        }
+        if ($name === null || self::columns($side) !== []) {
+            return null;
+        }
+        $value = $known($side, $name);
+
+        return match (true) {
+            $value === null => Predicate::unknown($name),
+            $operator === '=' => Predicate::range($name, $value, $value),
+            $operator[0] === '<' => Predicate::range($name, null, $value),
+            default => Predicate::range($name, $value, null),
+        };
+    }
+
+    /**
+     * @param  array<string, string|null>  $scope
+     * @return list<JoinUse>
+     */
+    private function joins(Ast\Expression $e, string $alias, string $table, array $scope): array
+    {
+        if (! $e instanceof Ast\Binary || $e->operator !== '=') {
+            return [];
+        }
+        $joins = [];
+        foreach ([[$e->left, $e->right], [$e->right, $e->left]] as [$mine, $theirs]) {
+            $bare = $mine instanceof Ast\ColumnName && $theirs instanceof Ast\ColumnName;
+            [$mine, $theirs] = [self::unwrapped($mine), self::unwrapped($theirs)];
+            $name = $mine === null ? null : $this->column($mine, $alias, $table, $scope);
+            if ($name === null || $theirs === null) {
+                continue;
+            }
+            foreach ($scope as $other => $otherTable) {
+                $otherName = $other === $alias || $otherTable === null ? null : $this->column($theirs, $other, $otherTable, $scope);
+                if ($otherName !== null) {
+                    $same = (string) $this->tables[$table][$name] === (string) $this->tables[$otherTable][$otherName];
+                    $joins[] = new JoinUse($name, $otherTable, $otherName, ! $bare || ! $same);
+                }
+            }
+        }
+
+        return $joins;
+    }
+
+    private static function unwrapped(Ast\Expression $e): ?Ast\ColumnName
+    {
+        return match (true) {
+            $e instanceof Ast\ColumnName => $e,
+            $e instanceof Ast\Cast => self::unwrapped($e->value),
+            default => null,
+        };
+    }
+
+    /**
+     * @param  array<string, string|null>  $scope
+     */
+    private function column(Ast\ColumnName $c, string $alias, string $table, array $scope): ?string
+    {
+        $name = strtolower(self::last($c->parts));
+        if (! isset($this->tables[$table][$name])) {
+            return null;
+        }
+        if (count($c->parts) > 1) {
+            return strtolower($c->parts[count($c->parts) - 2]) === $alias ? $name : null;
+        }
+        foreach ($scope as $other => $otherTable) {
+            if ($other === $alias) {
+                return $name;
+            }
+            // The first table that has it; ambiguous names do not run anyway.
+            if ($otherTable !== null && isset($this->tables[$otherTable][$name])) {
+                return null;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * @return list<Ast\Expression>
+     */
+    private static function conjuncts(Ast\Expression $e): array
+    {
+        return $e instanceof Ast\Binary && $e->operator === 'AND' ? [...self::conjuncts($e->left), ...self::conjuncts($e->right)] : [$e];
+    }
+
+    /**
+     * Names of columns and stars, without those inside nested queries.
+     *
+     * @return list<Ast\ColumnName|Ast\Star>
+     */
+    private static function columns(mixed $part): array
+    {
+        if ($part instanceof Ast\ColumnName || $part instanceof Ast\Star) {
+            return [$part];
+        }
+        $found = [];
+        // COUNT(*) reads no column.
+        if ($part instanceof Ast\Call && count($part->arguments) === 1 && $part->arguments[0] instanceof Ast\Star) {
+            return self::columns([$part->filter, $part->over]);
+        }
+        if (is_array($part) || ($part instanceof Ast\Node && ! $part instanceof Ast\Query)) {
+            foreach (is_array($part) ? $part : get_object_vars($part) as $inner) {
+                array_push($found, ...self::columns($inner));
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * @param  list<string>  $parts
+     */
+    private static function last(array $parts): string
+    {
+        return $parts[count($parts) - 1] ?? '';
+    }
+}

@@ -1,0 +1,57 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Layout;
+
+/**
+ * The statements of a cluster over a typical week.
+ */
+final readonly class Workload
+{
+    /**
+     * @param  list<StatementUse>  $statements
+     */
+    public function __construct(public array $statements, public int $unread = 0)
+    {
+    }
+
+    /** Statements that read or write a table. */
+    public function touching(string $table): self
+    {
+        return new self(array_values(array_filter($this->statements, static fn (StatementUse $s): bool => $s->of($table) !== null)));
+    }
+
+    public function durationUs(): float
+    {
+        return array_sum(array_map(static fn (StatementUse $s): float => $s->durationUs, $this->statements));
+    }
+
+    /**
+     * How often and with how much load each column of a table is filtered, joined, grouped and read.
+     *
+     * @return array<string, array{filter: float, join: float, group: float, read: float, wrapped: float, durationUs: float}> executions a week by column, most load first
+     */
+    public function columns(string $table): array
+    {
+        $columns = [];
+        foreach ($this->statements as $statement) {
+            foreach ($statement->tables as $use) {
+                if ($use->table !== $table) {
+                    continue;
+                }
+                $sets = ['filter' => $use->filtered(), 'join' => array_map(static fn (JoinUse $j): string => $j->column, $use->joins), 'group' => $use->grouped, 'read' => $use->columns, 'wrapped' => array_keys($use->wrapped)];
+                foreach ($sets as $kind => $names) {
+                    foreach (array_unique($names) as $name) {
+                        $columns[$name] ??= ['filter' => 0.0, 'join' => 0.0, 'group' => 0.0, 'read' => 0.0, 'wrapped' => 0.0, 'durationUs' => 0.0];
+                        $columns[$name][$kind] += $statement->executions;
+                        $columns[$name]['durationUs'] += $kind === 'read' ? $statement->durationUs : 0.0;
+                    }
+                }
+            }
+        }
+        uasort($columns, static fn (array $a, array $b): int => $b['durationUs'] <=> $a['durationUs']);
+
+        return $columns;
+    }
+}

@@ -1,0 +1,159 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\StandIn\Sql;
+
+use Closure;
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\Core\Layout\Compaction;
+use Fulcrion\Core\Layout\Reordering;
+use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Sql\Ast;
+use Fulcrion\Core\Text\Quantity;
+use Fulcrion\StandIn\Physical\ChunkCache;
+use Fulcrion\StandIn\Physical\Limits;
+use Fulcrion\StandIn\Physical\Run;
+use Fulcrion\StandIn\Storage\ChunkRewriter;
+use Fulcrion\StandIn\Storage\LayoutReader;
+use Fulcrion\StandIn\Storage\Manifest;
+use Fulcrion\StandIn\Storage\TableStore;
+use Fulcrion\StandIn\Storage\Warehouse;
+use Fulcrion\StandIn\WarehouseError;
+
+/**
+ * MAINTAIN TABLE: compact and order chunks, expire versions, sweep orphaned files, go back to a version, and register
+ * statements whose filters are said differently.
+ */
+final readonly class Upkeep
+{
+    private const ACTS = ['compact', 'order', 'expire', 'sweep', 'revert', 'rewrite', 'release'];
+
+    /** Files younger than this may belong to a writer at work. */
+    private const ORPHAN_S = 3600;
+
+    public function __construct(private Warehouse $warehouse, private Session $session, private Limits $limits)
+    {
+    }
+
+    /**
+     * @return array{int, string} chunks, versions or files concerned, what happened in words
+     */
+    public function run(Ast\Maintain $s, TableStore $store): array
+    {
+        $options = [];
+        foreach ($s->options as $option) {
+            $value = $option->values[0];
+            $options[$option->name] = match (true) {
+                $value instanceof Ast\ColumnName => strtolower($value->parts[0]),
+                $value instanceof Ast\NumberLiteral => (int) $value->text,
+                $value instanceof Ast\TextLiteral => $value->value,
+                default => throw new WarehouseError("The option {$option->name} takes a word, a number or a text.", $option->at),
+            };
+        }
+        $number = static fn (string $name, int $default): int => is_int($options[$name] ?? $default) ? (int) ($options[$name] ?? $default) : throw new WarehouseError("The option {$name} takes a number.", $s->at);
+        $name = "{$store->schema}.{$store->name}";
+
+        return match ($options['act'] ?? '') {
+            'compact' => $this->rewrite($store, static fn (TableLayout $layout): array => Compaction::of($layout)->bins, 'compacted', $options),
+            'order' => $this->rewrite($store, static fn (TableLayout $layout): array => Reordering::of($layout)->groups, 'put in order', $options),
+            'expire' => [$gone = $store->expire($this->session->nowUs - $number('days', 7) * 86_400_000_000, max(1, $number('keep', 1))), "{$gone} files of old versions of {$name} are gone; ".count($store->versions()).' versions are kept.'],
+            'sweep' => $this->sweep($store),
+            'revert' => $this->revert($store, $number('version', 0)),
+            'rewrite' => $this->register($store, (string) ($options['statement'] ?? ''), true, $s->at),
+            'release' => $this->register($store, (string) ($options['statement'] ?? ''), false, $s->at),
+            default => throw new WarehouseError('The option act takes one of '.implode(', ', self::ACTS).'.', $s->at),
+        };
+    }
+
+    /**
+     * @param  Closure(TableLayout): list<list<int>>  $groups of chunks to be written together
+     * @param  array<string, int|string>  $options
+     * @return array{int, string}
+     */
+    private function rewrite(TableStore $store, Closure $groups, string $done, array $options): array
+    {
+        return $store->exclusively(function (Manifest $base) use ($store, $groups, $done, $options): array {
+            $layout = LayoutReader::of($this->warehouse, $store, $this->session->nowUs);
+            $chosen = $groups($layout);
+            $chunks = array_sum(array_map(count(...), $chosen));
+            $bytes = array_sum(array_map(static fn (array $group): int => array_sum(array_map(static fn (int $i): int => $base->chunks[$i]->bytes, $group)), $chosen));
+            $name = "{$store->schema}.{$store->name}";
+            if ($chosen === []) {
+                return [0, "Nothing of {$name} needs to be {$done}."];
+            }
+            if (($options['dry'] ?? '') === 'run') {
+                return [$chunks, "{$chunks} chunks of {$name} with ".Quantity::bytes($bytes)." would be {$done}; nothing was written."];
+            }
+            $run = new Run($this->warehouse->nodes, $this->warehouse->profile, new ChunkCache(1), $this->limits, []);
+            [, $made, $bytesMade] = (new ChunkRewriter($store, $run->tick(...)))->rewrite($base, $chosen, $this->session->nowUs);
+
+            return [$chunks, "{$chunks} chunks of {$name} with ".Quantity::bytes($bytes)." {$done}: {$made} chunks with ".Quantity::bytes($bytesMade).'.'];
+        });
+    }
+
+    /**
+     * @return array{int, string}
+     */
+    private function sweep(TableStore $store): array
+    {
+        $orphans = $store->exclusively(static function () use ($store): array {
+            // Another clock than the session's: it is compared with the times of files.
+            $orphans = $store->orphans(time() - self::ORPHAN_S);
+            array_map(unlink(...), array_keys($orphans));
+
+            return $orphans;
+        });
+
+        return [count($orphans), count($orphans).' files of no version are gone, '.Quantity::bytes(array_sum($orphans)).'.'];
+    }
+
+    /**
+     * Undoes a rewriting of chunks: those it made give way to those it replaced, rows that came since stay.
+     *
+     * @return array{int, string}
+     */
+    private function revert(TableStore $store, int $version): array
+    {
+        return $store->exclusively(function (Manifest $current) use ($store, $version): array {
+            if ($version < 1 || $version >= $current->version) {
+                throw new WarehouseError("Version {$version} is not older than the current one, {$current->version}.");
+            }
+            $old = $store->version($version);
+            $next = $store->version($version + 1);
+            if (array_map(static fn (Column $c): string => $c->name, $old->definition->columns) !== array_map(static fn (Column $c): string => $c->name, $current->definition->columns)) {
+                throw new WarehouseError('The columns of the table are others now.');
+            }
+            $files = static fn (Manifest $m): array => array_combine(array_map(static fn (Chunk $c): string => $c->file, $m->chunks), $m->chunks);
+            [$before, $after, $now] = [$files($old), $files($next), $files($current)];
+            if (array_diff_key($after, $now) !== []) {
+                throw new WarehouseError('Chunks that change made were written anew since, so it cannot be taken back without them; nothing was changed.');
+            }
+            $manifest = new Manifest($current->version + 1, $this->session->nowUs, $current->definition, array_values([...$before, ...array_diff_key($now, $after)]), $current->rowsChanged);
+            if ($manifest->rows() !== $current->rows()) {
+                throw new WarehouseError("Version {$version} has other rows than the one after it; only rewritings of chunks can be taken back.");
+            }
+            $store->publish($manifest);
+
+            return [count($before), "{$store->schema}.{$store->name} lies again as in version {$version}."];
+        });
+    }
+
+    /**
+     * @return array{int, string}
+     */
+    private function register(TableStore $store, string $fingerprint, bool $on, int $at): array
+    {
+        if (preg_match('~^[0-9a-f]{32}$~', $fingerprint) !== 1) {
+            throw new WarehouseError('The option statement takes the fingerprint of a statement, 32 hexadecimal digits.', $at);
+        }
+        $types = [];
+        foreach ($store->manifest()->definition->columns as $column) {
+            $types[$column->name] = $column->type->kind->value;
+        }
+        $this->warehouse->rewrite($fingerprint, $on ? $types : null);
+
+        return [1, 'Filters of statement '.substr($fingerprint, 0, 8).($on ? " on {$store->schema}.{$store->name} are said as spans of its columns from now on." : ' are run as they are written again.')];
+    }
+}

@@ -1,0 +1,123 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\StandIn\Storage;
+
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Catalog\ColumnStatistics;
+use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\Core\Layout\ClusterRates;
+use Fulcrion\Core\Layout\ColumnSpread;
+use Fulcrion\Core\Layout\Sample;
+use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Parquet\ParquetReader;
+
+/**
+ * Tells how a table lies, and draws from it.
+ */
+final readonly class LayoutReader
+{
+    /** Files younger than this may belong to a writer at work. */
+    private const ORPHAN_S = 3600;
+
+    public static function of(Warehouse $warehouse, TableStore $store, int $nowUs): TableLayout
+    {
+        $manifest = $store->manifest();
+        $statistics = $store->statistics();
+        $orphans = $store->orphans(time() - self::ORPHAN_S);
+
+        return new TableLayout(
+            "{$store->schema}.{$store->name}", $manifest->definition, $warehouse->nodes, $manifest->chunks, $warehouse->profile->rowFactor,
+            array_map(static fn (ColumnStatistics $column): array => ['distinct' => $column->distinct, 'nullShare' => $column->nullShare], $statistics->columns ?? []),
+            $statistics === null ? null : max(0, $nowUs - $statistics->collectedUs),
+            $statistics === null ? 0.0 : ($manifest->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows),
+            self::versions($store, $manifest),
+            count($orphans), array_sum($orphans), null, $manifest->version,
+        );
+    }
+
+    public static function rates(HardwareProfile $profile): ClusterRates
+    {
+        return new ClusterRates(
+            $profile->rowFactor * 1e6 / ($profile->cores * $profile->rowsPerSecondPerCore),
+            $profile->rowFactor * 1e6 / $profile->diskBytesPerSecond,
+            $profile->rowFactor * 1e6 / $profile->networkBytesPerSecond,
+        );
+    }
+
+    /**
+     * Rows from chunks spread evenly over the table, as many of each as its share.
+     *
+     * @param  list<string>|null  $columns null for all
+     */
+    public static function sample(TableStore $store, int $rows, ?array $columns = null): Sample
+    {
+        $manifest = $store->manifest();
+        $names = $columns ?? array_map(static fn (Column $column): string => $column->name, $manifest->definition->columns);
+        $total = $manifest->rows();
+        $chunks = $manifest->chunks;
+        // At most a few hundred files are opened.
+        $every = max(1, (int) ceil(count($chunks) / 400));
+        $taken = array_fill_keys($names, []);
+        $near = $total === 0 ? 0.0 : min(1.0, $rows * $every / $total);
+        foreach ($chunks as $i => $chunk) {
+            if ($i % $every !== 0) {
+                continue;
+            }
+            $wanted = min($chunk->rows, (int) ceil($chunk->rows * $near));
+            $reader = ParquetReader::open(new FileSource($store->file($chunk)));
+            $step = max(1, intdiv($chunk->rows, max(1, $wanted)));
+            foreach ($names as $name) {
+                $values = $reader->readAll($name);
+                for ($row = 0, $count = 0; $count < $wanted && $row < $chunk->rows; $row += $step, $count++) {
+                    $taken[$name][] = $values[$row];
+                }
+            }
+        }
+
+        return new Sample($taken, $total);
+    }
+
+    /** Counts how the rows would lie by the hash of a column; all rows are read. */
+    public static function spread(TableStore $store, string $column, int $nodes): ColumnSpread
+    {
+        $counts = $values = [];
+        foreach ($store->manifest()->chunks as $chunk) {
+            foreach (ParquetReader::open(new FileSource($store->file($chunk)))->readAll($column) as $value) {
+                $key = is_int($value) || is_string($value) ? $value : serialize($value);
+                $counts[$key] = ($counts[$key] ?? 0) + 1;
+                $values[$key] ??= $value;
+            }
+        }
+
+        return ColumnSpread::of($column, $counts, static fn (int|string $key): int|float|string|bool|null => $values[$key] ?? null, $nodes);
+    }
+
+    /**
+     * @return list<array{version: int, writtenUs: int, bytesAlone: int, files: int}>
+     */
+    private static function versions(TableStore $store, Manifest $current): array
+    {
+        $needed = array_fill_keys(array_map(static fn (Chunk $chunk): string => $chunk->file, $current->chunks), true);
+        $versions = [];
+        // From the latest: a file counts for the youngest version that still needs it.
+        foreach (array_reverse($store->versions()) as $number) {
+            if ($number === $current->version) {
+                continue;
+            }
+            $manifest = $store->version($number);
+            $bytes = $files = 0;
+            foreach ($manifest->chunks as $chunk) {
+                if (! isset($needed[$chunk->file])) {
+                    $needed[$chunk->file] = true;
+                    $bytes += $chunk->bytes;
+                    $files++;
+                }
+            }
+            array_unshift($versions, ['version' => $number, 'writtenUs' => $manifest->writtenUs, 'bytesAlone' => $bytes, 'files' => $files]);
+        }
+
+        return $versions;
+    }
+}
