@@ -7,9 +7,7 @@ namespace Database\Demo;
 use Closure;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanTotals;
-use Fulcrion\Core\Sql\Ast;
-use Fulcrion\Core\Sql\Parser;
-use Fulcrion\Core\Sql\Printer;
+use Fulcrion\Core\Sql\Reading;
 use Fulcrion\StandIn\Engine;
 use Fulcrion\StandIn\Physical\ChunkCache;
 use Fulcrion\StandIn\Physical\Limits;
@@ -65,7 +63,7 @@ final class Measurement
         if ($statement->trouble === Repertoire::CROSS_JOIN) {
             return $this->crossJoin($statement);
         }
-        $sql = $this->reading($statement->fill(intdiv($this->nowUs, 1_000_000), new Randomizer(new Mt19937(7))));
+        $sql = Reading::of($statement->fill(intdiv($this->nowUs, 1_000_000), new Randomizer(new Mt19937(7))));
         if ($sql === null) {
             return null;
         }
@@ -82,24 +80,6 @@ final class Measurement
         assert($outcome->plan !== null);
 
         return [PlanTotals::of($outcome->plan), count($outcome->rows), $outcome->plan];
-    }
-
-    /** The query inside a statement; null where it reads nothing. */
-    private function reading(string $sql): ?string
-    {
-        $statement = (new Parser())->statement($sql);
-        $printer = new Printer();
-        if ($statement instanceof Ast\Update || $statement instanceof Ast\Delete) {
-            return 'SELECT * FROM '.$printer->path($statement->table).($statement->where === null ? '' : ' WHERE '.$printer->expression($statement->where));
-        }
-        $query = match (true) {
-            $statement instanceof Ast\Query => $statement,
-            $statement instanceof Ast\CreateTable => $statement->source,
-            $statement instanceof Ast\Insert => $statement->source->body instanceof Ast\ValuesList ? null : $statement->source,
-            default => null,
-        };
-
-        return $query === null ? null : $printer->statement($query);
     }
 
     /**

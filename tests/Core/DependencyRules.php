@@ -42,22 +42,22 @@ final class DependencyRules
 
     public function test_tune_imports_no_other_bench(): Rule
     {
-        return self::bench('Tune', ['Tend']);
+        return self::bench('Tune', ['Tend', 'Round']);
     }
 
     public function test_tend_imports_no_other_bench(): Rule
     {
-        return self::bench('Tend', ['Tune']);
+        return self::bench('Tend', ['Tune', 'Round']);
     }
 
     public function test_ledger_imports_no_bench(): Rule
     {
-        return self::bench('Ledger', ['Tune', 'Tend', 'Estate']);
+        return self::bench('Ledger', ['Tune', 'Tend', 'Round']);
     }
 
     public function test_estate_imports_no_bench(): Rule
     {
-        return self::bench('Estate', ['Tune', 'Tend']);
+        return self::bench('Estate', ['Tune', 'Tend', 'Ledger', 'Round']);
     }
 
     /**

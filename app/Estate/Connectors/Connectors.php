@@ -26,6 +26,16 @@ class Connectors
         return $this->both($cluster);
     }
 
+    public function layouts(Cluster $cluster): ?LayoutSource
+    {
+        return $this->practice($cluster);
+    }
+
+    public function keeper(Cluster $cluster): ?TableKeeper
+    {
+        return $this->practice($cluster);
+    }
+
     public function practice(Cluster $cluster): ?PracticeConnector
     {
         return $cluster->connector === 'practice' ? new PracticeConnector($cluster) : null;

@@ -8,21 +8,30 @@ use App\Estate\Catalog\CatalogObject;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use Closure;
+use Fulcrion\Core\Layout\ClusterRates;
+use Fulcrion\Core\Layout\ColumnSpread;
+use Fulcrion\Core\Layout\Sample;
 use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Proofs\Measured;
+use Fulcrion\Core\Proofs\RowsDigest;
 use Fulcrion\Core\Sql\Ast\CreateView;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
+use Fulcrion\Core\Sql\Reading;
 use Fulcrion\Core\Sql\SyntaxError;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\StandIn\Engine;
 use Fulcrion\StandIn\Outcome;
+use Fulcrion\StandIn\Physical\ChunkCache;
 use Fulcrion\StandIn\Physical\Limits;
 use Fulcrion\StandIn\Physical\StoppedRun;
 use Fulcrion\StandIn\Sql\FunctionLibrary;
 use Fulcrion\StandIn\Sql\QueryBinder;
 use Fulcrion\StandIn\Sql\Session;
+use Fulcrion\StandIn\Storage\LayoutReader;
 use Fulcrion\StandIn\Storage\Manifest;
+use Fulcrion\StandIn\Storage\TableCopy;
 use Fulcrion\StandIn\Storage\TableStore;
 use Fulcrion\StandIn\Storage\Warehouse;
 use Fulcrion\StandIn\WarehouseError;
@@ -30,7 +39,7 @@ use Fulcrion\StandIn\WarehouseError;
 /**
  * A practice cluster of this installation.
  */
-final class PracticeConnector implements CatalogSource, QueryRunner
+final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunner, TableKeeper
 {
     private const SECONDS = 60;
 
@@ -38,6 +47,11 @@ final class PracticeConnector implements CatalogSource, QueryRunner
 
     /** Of the 512 MB a web process has, so that a run ends with a word and not with the process. */
     private const MEMORY = 400_000_000;
+
+    /** Rows of a result that are compared in a proof. */
+    private const PROOF_ROWS = 300_000;
+
+    private const CHANGE_SECONDS = 3600;
 
     private ?Engine $engine = null;
 
@@ -90,6 +104,115 @@ final class PracticeConnector implements CatalogSource, QueryRunner
         return $plan ?? throw new SourceError('This statement has no plan: it reads nothing. Explain a query, or the query of an INSERT or CREATE TABLE AS.');
     }
 
+    public function layouts(): array
+    {
+        $warehouse = $this->engine()->warehouse;
+        $layouts = [];
+        foreach ($warehouse->schemas() as $schema) {
+            foreach ($warehouse->tables($schema) as $name) {
+                $table = $warehouse->table($schema, $name);
+                if ($table !== null) {
+                    $layouts["{$schema}.{$name}"] = LayoutReader::of($warehouse, $table, Clock::microseconds());
+                }
+            }
+        }
+
+        return $layouts;
+    }
+
+    public function rates(): ClusterRates
+    {
+        return LayoutReader::rates($this->engine()->warehouse->profile);
+    }
+
+    public function sample(string $table, int $rows): Sample
+    {
+        return $this->guarded('', fn (): Sample => LayoutReader::sample($this->store($table), $rows));
+    }
+
+    public function spread(string $table, string $column): ColumnSpread
+    {
+        return $this->guarded('', fn (): ColumnSpread => LayoutReader::spread($this->store($table), $column, $this->engine()->warehouse->nodes));
+    }
+
+    public function apply(string $sql, Closure $cancelled): string
+    {
+        return $this->guarded($sql, fn (): string => $this->engine()->run($sql, $this->session('', 'ledger'), $this->patient($cancelled))->message);
+    }
+
+    public function measure(string $sql, string $schema, Closure $cancelled): Measured
+    {
+        return $this->guarded($sql, function () use ($sql, $schema, $cancelled): Measured {
+            // A cache of its own: nothing is in memory the first time, all of it the second.
+            $engine = new Engine($this->engine()->warehouse, new ChunkCache(6_000_000));
+            $limits = new Limits(self::SECONDS, self::PROOF_ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY);
+            $cold = $engine->run($sql, $this->session($schema, 'ledger'), $limits);
+            $warm = $engine->run($sql, $this->session($schema, 'ledger'), $limits);
+            if ($warm->plan === null) {
+                throw new WarehouseError('This statement reads nothing.');
+            }
+            $whole = Reading::unlimited($sql);
+            $compared = $whole === $sql ? $warm : $engine->run($whole, $this->session($schema, 'ledger'), $limits);
+            $digest = new RowsDigest();
+            foreach ($compared->rows as $row) {
+                $digest->add($row);
+            }
+
+            return Measured::of($warm->plan, $cold->elapsedUs, $warm->elapsedUs, count($warm->rows), $compared->cut ? null : $digest->text());
+        });
+    }
+
+    public function holding(string $table, Closure $work): mixed
+    {
+        return $this->guarded('', fn (): mixed => $this->store($table)->exclusively(static fn (): mixed => $work()));
+    }
+
+    public function has(string $table): bool
+    {
+        [$schema, $name] = self::parts($table);
+
+        return $this->engine()->warehouse->table($schema, $name) !== null;
+    }
+
+    public function version(string $table): int
+    {
+        return $this->guarded('', fn (): int => $this->store($table)->manifest()->version);
+    }
+
+    public function checksum(string $table): string
+    {
+        return $this->guarded('', fn (): string => $this->store($table)->checksum());
+    }
+
+    public function borrow(TableKeeper $from, string $table, string $as, float $share, Closure $cancelled): int
+    {
+        if (! $from instanceof self) {
+            throw new SourceError('Only tables of practice clusters can be copied to another.');
+        }
+
+        return $this->guarded('', fn (): int => (new TableCopy($this->engine()->warehouse))->copy($from->store($table), $from->engine()->warehouse, self::parts($as), $share, Clock::microseconds(), static function () use ($cancelled): void {
+            if ($cancelled()) {
+                throw new SourceError('Stopped by hand.', null, true);
+            }
+        }));
+    }
+
+    public function makeSchema(string $schema): void
+    {
+        $this->engine()->warehouse->createSchema($schema);
+    }
+
+    public function dropSchema(string $schema): void
+    {
+        $warehouse = $this->engine()->warehouse;
+        foreach ($warehouse->tables($schema) as $name) {
+            $warehouse->table($schema, $name)?->remove();
+        }
+        if ($warehouse->hasSchema($schema)) {
+            $warehouse->dropSchema($schema);
+        }
+    }
+
     /** Forgets versions of tables that were written before a moment and are not current. */
     public function expire(int $beforeUs): void
     {
@@ -108,6 +231,28 @@ final class PracticeConnector implements CatalogSource, QueryRunner
         if (! @copy($path, "{$inbox}/{$name}")) {
             throw new SourceError('The file could not be written to the inbox; the disk may be full.');
         }
+    }
+
+    private function store(string $table): TableStore
+    {
+        [$schema, $name] = self::parts($table);
+
+        return $this->engine()->warehouse->table($schema, $name) ?? throw new WarehouseError("There is no table {$table} on {$this->cluster->name} any more.");
+    }
+
+    /**
+     * @return array{string, string}
+     */
+    private static function parts(string $table): array
+    {
+        $parts = explode('.', $table, 2);
+
+        return [$parts[0], $parts[1] ?? ''];
+    }
+
+    private function patient(Closure $cancelled): Limits
+    {
+        return new Limits(self::CHANGE_SECONDS, self::ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY);
     }
 
     private function engine(): Engine

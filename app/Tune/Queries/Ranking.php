@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Tune\Queries;
 
+use App\Estate\Telemetry\Sums;
 use Fulcrion\Core\Statements\Concentration;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Telemetry\Fact;

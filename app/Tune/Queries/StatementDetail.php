@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Tune\Queries;
 
 use App\Estate\Telemetry\SampleSeal;
+use App\Estate\Telemetry\Sums;
 use Fulcrion\Core\Sql\BoundText;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Telemetry\Fact;

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Tune\Queries;
 
+use App\Estate\Telemetry\Sums;
 use Fulcrion\Core\Statements\Comparison;
 use Fulcrion\Core\Statements\StatementChange;
 use Fulcrion\Core\Time\Window;

@@ -49,6 +49,22 @@ final readonly class ClusteringAdvisor
     }
 
     /**
+     * @param  list<array{weight: float, predicates: list<Predicate>, ids: list<string>}>  $asked
+     * @return list<string> columns bounds can be held against
+     */
+    private static function known(array $asked): array
+    {
+        $known = [];
+        foreach ($asked as $one) {
+            foreach ($one['predicates'] as $predicate) {
+                $known[$predicate->column] = $predicate->column;
+            }
+        }
+
+        return array_values($known);
+    }
+
+    /**
      * Every order tried, best first.
      *
      * @return list<array{clustering: Clustering, share: float}>
@@ -80,7 +96,7 @@ final readonly class ClusteringAdvisor
                 }
             }
         }
-        $known = array_map(strval(...), array_keys($weights));
+        $known = self::known($asked);
         $tried = [];
         foreach ($orders as $order) {
             $tried[$order->describe()] ??= ['clustering' => $order, 'share' => Trial::share(Trial::index($sample, $definition->laidOut(clustering: $order), $table->nodes, $known), $asked)];
@@ -97,27 +113,26 @@ final readonly class ClusteringAdvisor
         if ($asked === [] || $sample->rows() < 2) {
             return null;
         }
-        $best = null;
-        // Smaller chunks let more be skipped, down to what is still read well in one go.
-        foreach ($table->targetBytes === null ? $this->sizes($table) : [$table->definition->chunkRows] as $chunkRows) {
-            $definition = $table->definition->laidOut(chunkRows: $chunkRows);
-            foreach ($this->tried($table, $sample, $definition) as $one) {
-                if ($best === null || $one['share'] < $best[1]['share'] * ($chunkRows === $best[0]->chunkRows ? 1.0 : 0.85)) {
-                    $best = [$definition->laidOut(clustering: $one['clustering']), $one, $chunkRows];
+        $tried = $this->tried($table, $sample);
+        $known = self::known($asked);
+        $definition = $table->definition->laidOut(clustering: $tried[0]['clustering']);
+        $found = $tried[0];
+        // Smaller chunks let more be skipped, down to what is still read well in one go; each step has to pay.
+        foreach ($table->targetBytes === null ? $this->sizes($table) : [] as $chunkRows) {
+            foreach (array_slice($tried, 0, 3) as $one) {
+                $candidate = $table->definition->laidOut(clustering: $one['clustering'], chunkRows: $chunkRows);
+                $share = Trial::share(Trial::index($sample, $candidate, $table->nodes, $known), $asked);
+                if ($share < $found['share'] * ($chunkRows === $definition->chunkRows ? 1.0 : 0.85)) {
+                    $definition = $candidate;
+                    $found = ['clustering' => $one['clustering'], 'share' => $share];
                 }
-
-                break;
             }
         }
-        if ($best === null) {
-            return null;
-        }
-        [$definition, $found, $chunkRows] = $best;
+        $chunkRows = $definition->chunkRows;
         $before = Trial::share($this->estate->reads($table)->index(), $asked);
         $packing = self::packing($table, $sample, $definition);
         $gain = $this->gain($table, $sample, $definition, $packing);
         $order = $found['clustering'];
-        $tried = array_slice($this->tried($table, $sample, $definition), 0, 6);
 
         return new Advice(
             'clustering',
@@ -126,7 +141,7 @@ final readonly class ClusteringAdvisor
                 ['the workload reads now', Quantity::percent($before).' of the bytes'],
                 ['it would read', Quantity::percent($found['share']).' after sorting, measured on a sample of '.Quantity::count($sample->rows()).' rows'],
                 ['bytes a row when sorted', Quantity::percent($packing).' of now, measured by writing part of the sample'],
-                ...array_map(static fn (array $one): array => ['by '.$one['clustering']->describe(), Quantity::percent($one['share'])], $tried),
+                ...array_map(static fn (array $one): array => ['by '.$one['clustering']->describe(), Quantity::percent($one['share'])], array_slice($tried, 0, 6)),
             ],
             $gain['bytes'], $gain['us'],
             (float) $table->bytes() * $table->rowFactor, $this->estate->reads($table)->rewriteUs($table->bytes()),
@@ -204,7 +219,7 @@ final readonly class ClusteringAdvisor
      */
     private function sizes(TableLayout $table): array
     {
-        $sizes = [$table->definition->chunkRows];
+        $sizes = [];
         foreach ([TableDefinition::CHUNK_ROWS, 8192, 4096, 2048] as $rows) {
             if ($rows < $table->definition->chunkRows) {
                 $sizes[] = $rows;

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Layout;
 
+use Fulcrion\Core\Sql\Printer;
+
 /**
  * How a table lies on disk and over the nodes, without its data.
  */
@@ -39,6 +41,12 @@ final readonly class TableLayout
         public int $version = 0,
         public string $engine = 'practice',
     ) {
+    }
+
+    /** Its name as SQL. */
+    public function path(): string
+    {
+        return (new Printer())->path(explode('.', $this->name, 2));
     }
 
     public function rows(): int

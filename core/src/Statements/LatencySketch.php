@@ -129,6 +129,14 @@ final readonly class LatencySketch
         return new self($counts);
     }
 
+    /**
+     * @return array<int, int> executions by bin, in no order
+     */
+    public function counts(): array
+    {
+        return $this->counts;
+    }
+
     public function count(): int
     {
         return array_sum($this->counts);

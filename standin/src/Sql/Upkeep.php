@@ -30,9 +30,6 @@ final readonly class Upkeep
 {
     private const ACTS = ['compact', 'order', 'expire', 'sweep', 'revert', 'rewrite', 'release'];
 
-    /** Files younger than this may belong to a writer at work. */
-    private const ORPHAN_S = 3600;
-
     public function __construct(private Warehouse $warehouse, private Session $session, private Limits $limits)
     {
     }
@@ -99,8 +96,8 @@ final readonly class Upkeep
     private function sweep(TableStore $store): array
     {
         $orphans = $store->exclusively(static function () use ($store): array {
-            // Another clock than the session's: it is compared with the times of files.
-            $orphans = $store->orphans(time() - self::ORPHAN_S);
+            // Nobody writes while this holds the lock, so whatever belongs to nothing is left over.
+            $orphans = $store->orphans(PHP_INT_MAX);
             array_map(unlink(...), array_keys($orphans));
 
             return $orphans;

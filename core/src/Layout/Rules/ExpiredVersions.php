@@ -54,6 +54,6 @@ final readonly class ExpiredVersions implements HouseRule
         return [new LayoutFinding($this->id(), $table->name, false, count($old)." old versions of {$table->name} keep files nobody else needs", [
             ['kept for them', Quantity::bytes($bytes * $table->rowFactor)],
             ['oldest', Quantity::duration($case->estate->nowUs - $old[0]['writtenUs']).' old'],
-        ], 0.0, (float) $bytes * $table->rowFactor, 'expiry', ["MAINTAIN TABLE {$table->name} WITH (act = expire, days = ".(int) $thresholds['days'].', keep = '.(int) $thresholds['keep'].')'])];
+        ], 0.0, (float) $bytes * $table->rowFactor, 'expiry', ["MAINTAIN TABLE {$table->path()} WITH (act = expire, days = ".(int) $thresholds['days'].', keep = '.(int) $thresholds['keep'].')'])];
     }
 }

@@ -81,7 +81,7 @@ final readonly class HiddenColumn implements HouseRule
                 ['reads', Quantity::percent($shareBefore).' of the table; as a span it would read '.Quantity::percent($shareAfter)],
                 ['said as a span', $bare],
             ], $statement->executions * ($model->us($use, $shareBefore) - $model->us($after, $shareAfter)), $statement->executions * ($model->bytes($use, $shareBefore) - $model->bytes($after, $shareAfter)) * $table->rowFactor, 'rewrite',
-                ["MAINTAIN TABLE {$table->name} WITH (act = rewrite, statement = '{$statement->id}')"], ["MAINTAIN TABLE {$table->name} WITH (act = release, statement = '{$statement->id}')"]);
+                ["MAINTAIN TABLE {$table->path()} WITH (act = rewrite, statement = '{$statement->id}')"], ["MAINTAIN TABLE {$table->path()} WITH (act = release, statement = '{$statement->id}')"]);
         }
 
         return $findings;

@@ -62,6 +62,6 @@ final readonly class MissingStatistics implements HouseRule
             ['columns that need them', implode(', ', $needed)],
             ...($miss === null ? [] : [['worst estimate in a plan that ran', Quantity::factor($miss['factor']).' off, statement '.substr($miss['statement'], 0, 8)]]),
             ['at stake', Quantity::duration($us).' a week of joins planned without them'],
-        ], 0.0, 0.0, 'statistics', ['ANALYZE TABLE '.$table->name.' ('.implode(', ', $needed).')'])];
+        ], 0.0, 0.0, 'statistics', ['ANALYZE TABLE '.$table->path().' ('.implode(', ', $needed).')'])];
     }
 }

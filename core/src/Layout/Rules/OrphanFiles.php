@@ -48,6 +48,6 @@ final readonly class OrphanFiles implements HouseRule
 
         return $table->orphanFiles < $thresholds['files'] ? [] : [new LayoutFinding($this->id(), $table->name, false, "{$table->orphanFiles} files of {$table->name} belong to no version", [
             ['they take', Quantity::bytes($table->orphanBytes * $table->rowFactor)],
-        ], 0.0, (float) $table->orphanBytes * $table->rowFactor, 'sweep', ["MAINTAIN TABLE {$table->name} WITH (act = sweep)"])];
+        ], 0.0, (float) $table->orphanBytes * $table->rowFactor, 'sweep', ["MAINTAIN TABLE {$table->path()} WITH (act = sweep)"])];
     }
 }

@@ -59,6 +59,6 @@ final readonly class StaleStatistics implements HouseRule
             ['columns that need them', implode(', ', $needed)],
             ...($miss === null ? [] : [['worst estimate in a plan that ran', Quantity::factor($miss['factor']).' off, statement '.substr($miss['statement'], 0, 8)]]),
             ['at stake', Quantity::duration($us).' a week of statements planned by them'],
-        ], 0.0, 0.0, 'statistics', ['ANALYZE TABLE '.$table->name.($needed === [] ? '' : ' ('.implode(', ', $needed).')')])];
+        ], 0.0, 0.0, 'statistics', ['ANALYZE TABLE '.$table->path().($needed === [] ? '' : ' ('.implode(', ', $needed).')')])];
     }
 }

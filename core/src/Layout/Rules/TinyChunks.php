@@ -63,6 +63,6 @@ final readonly class TinyChunks implements HouseRule
             ['after compaction', Quantity::count(count($table->chunks) - $plan->chunksSaved()).' chunks'],
             ['rewritten', Quantity::bytes($plan->bytesRewritten * $table->rowFactor)],
             ['bytes a row when packed', Quantity::percent($packing).' of now, measured by writing part of a sample'],
-        ], $us, $bytes, 'compaction', ['MAINTAIN TABLE '.$table->name.' WITH (act = compact)'])];
+        ], $us, $bytes, 'compaction', ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'])];
     }
 }

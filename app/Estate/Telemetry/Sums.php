@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace App\Tune\Queries;
+namespace App\Estate\Telemetry;
 
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\Tally;

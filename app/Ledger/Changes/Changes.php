@@ -1,0 +1,140 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Changes;
+
+use App\Estate\Models\Cluster;
+use App\Ledger\Jobs\RunChange;
+use App\Ledger\Ledger;
+use App\Ledger\Models\Change;
+use App\Ledger\Models\Finding;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use Illuminate\Database\UniqueConstraintViolationException;
+
+/**
+ * What people may do with a change, and when.
+ */
+final readonly class Changes
+{
+    public function __construct(private Ledger $ledger)
+    {
+    }
+
+    public function propose(Cluster $cluster, ?Finding $finding, Proposal $proposal, User $user): Change
+    {
+        $change = Change::query()->create([
+            'finding_id' => $finding?->id, 'cluster_id' => $cluster->id, 'object' => $proposal->object, 'title' => mb_strcut($proposal->title, 0, 300), 'kind' => $proposal->kind,
+            'sealed_steps' => $proposal->steps, 'sealed_inverse' => $proposal->inverse, 'workload' => $proposal->workload, 'state' => 'proposed', 'asked_us' => Clock::microseconds(), 'asked_by' => $user->name,
+            'expected' => [
+                'savedUs' => $proposal->savedUs, 'savedBytes' => $proposal->savedBytes, 'costUs' => $proposal->costUs, 'costBytes' => $proposal->costBytes, 'worse' => $proposal->worse,
+                'definition' => $proposal->definition?->toArray(), 'before' => $proposal->before?->toArray(), 'statement' => $proposal->statement,
+            ],
+        ]);
+        if ($proposal->definition !== null) {
+            // Its own number keeps the names of two changes of one table apart.
+            $kept = "{$change->object}__kept_{$change->id}";
+            $change->update([
+                'kept_table' => $kept,
+                'sealed_steps' => [...array_map(static fn (string $sql): string => str_replace('{built}', Steps::path($change->builtTable()), $sql), $proposal->steps), Steps::swap($change->object, $kept, $change->builtTable())],
+                'sealed_inverse' => [Steps::swap($change->object, "{$change->object}__undone_{$change->id}", $kept), Steps::drop("{$change->object}__undone_{$change->id}")],
+            ]);
+        }
+        if ($finding !== null && $finding->state === 'open') {
+            $finding->update(['state' => 'accepted', 'decided_by' => $user->name, 'changed_us' => Clock::microseconds()]);
+        }
+        $this->ledger->record($user, 'proposed a change', self::label($change), ['cluster' => $cluster->slug, 'finding' => $finding?->id]);
+
+        return $change;
+    }
+
+    /**
+     * @param  list<array{id: string, executions: float}>  $workload
+     */
+    public function choose(Change $change, array $workload, float $copyShare): void
+    {
+        if ($change->doing !== '' || ! in_array($change->state, ['proposed', 'rehearsed', 'failed'], true)) {
+            throw new Refused('The statements can be chosen only before a change is approved, and while nothing runs.');
+        }
+        $change->update(['workload' => $workload, 'copy_share' => max(0.01, min(1.0, $copyShare))]);
+    }
+
+    /** @throws Refused */
+    public function rehearse(Change $change, User $user): void
+    {
+        if (! in_array($change->state, ['proposed', 'rehearsed', 'failed'], true)) {
+            throw new Refused("This change is {$change->state}; only a proposed one is rehearsed.");
+        }
+        $this->start($change, 'rehearsing', $user, null);
+    }
+
+    /** @throws Refused */
+    public function approve(Change $change, User $user): void
+    {
+        if ($change->state !== 'rehearsed' || $change->doing !== '') {
+            throw new Refused('A change is approved after it was rehearsed.');
+        }
+        if ($change->latestProof('rehearsal')?->holds !== true) {
+            throw new Refused('The rehearsal failed for a statement or changed a result. Look at its proof, drop what cannot be run, and rehearse again.');
+        }
+        $change->update(['state' => 'approved', 'approved_us' => Clock::microseconds(), 'approved_by' => $user->name]);
+        $this->ledger->record($user, 'approved a change', self::label($change));
+    }
+
+    /** @throws Refused */
+    public function apply(Change $change, User $user): void
+    {
+        if ($change->state !== 'approved') {
+            throw new Refused('A change is applied after it was approved.');
+        }
+        $this->start($change, 'applying', $user, $change->object);
+    }
+
+    /** @throws Refused */
+    public function undo(Change $change, User $user): void
+    {
+        if (! $change->canBeUndone()) {
+            throw new Refused($change->state === 'applied' && $change->doing === '' ? 'This change has no inverse.' : 'Only an applied change can be undone.');
+        }
+        $later = Change::query()->where('cluster_id', $change->cluster_id)->where('object', $change->object)->where('state', 'applied')->where('kind', Change::REBUILD)->where('applied_us', '>', $change->applied_us)->first();
+        if ($later !== null) {
+            throw new Refused("Change {$later->id} laid the table out anew after this one; undo that first.");
+        }
+        $this->start($change, 'undoing', $user, $change->object);
+    }
+
+    public function stop(Change $change, User $user): void
+    {
+        if ($change->doing !== '') {
+            $change->update(['stop_asked' => true]);
+            $this->ledger->record($user, 'asked to stop '.$change->doing, self::label($change));
+        }
+    }
+
+    public static function label(Change $change): string
+    {
+        return "change {$change->id}: {$change->title}";
+    }
+
+    private function start(Change $change, string $doing, User $user, ?string $object): void
+    {
+        if ($change->doing !== '') {
+            throw new Refused("Somebody is {$change->doing} this change already.");
+        }
+        try {
+            // The claim is a unique key: of two people one gets it, on whichever server.
+            $taken = Change::query()->whereKey($change->id)->where('doing', '')->update([
+                'doing' => $doing, 'claim' => $object === null ? null : mb_strcut("{$change->cluster_id}:{$object}", 0, 190), 'progress' => 'waiting for a worker', 'done_share' => 0, 'step' => 0, 'beat_us' => Clock::microseconds(), 'stop_asked' => false, 'error' => null,
+            ]);
+        } catch (UniqueConstraintViolationException) {
+            $other = Change::query()->where('cluster_id', $change->cluster_id)->where('object', $object)->where('claim', '!=', '')->first();
+            throw new Refused('Change '.($other->id ?? '?').' is being worked on and has the same table. Wait until it is through.');
+        }
+        if ($taken === 0) {
+            throw new Refused('Somebody else was faster; look again.');
+        }
+        $this->ledger->record($user, ['rehearsing' => 'asked to rehearse', 'applying' => 'asked to apply', 'undoing' => 'asked to undo'][$doing], self::label($change));
+        RunChange::dispatch($change->id, $doing, $user->name);
+    }
+}

@@ -1,0 +1,86 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Changes;
+
+use App\Estate\Connectors\Connectors;
+use App\Estate\Workload\WorkloadReader;
+use App\Ledger\Models\Change;
+use Fulcrion\Core\Layout\StatementUse;
+use Fulcrion\Core\Layout\Workload;
+use Fulcrion\Core\Sql\Fingerprinter;
+use Fulcrion\Core\Sql\Reading;
+use Fulcrion\Core\Sql\SyntaxError;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Which statements a change is measured by.
+ */
+final readonly class ChosenStatements
+{
+    private const MOST = 6;
+
+    /** A statement that takes longer than this on average is not run again and again. */
+    private const LONGEST_US = 600_000_000;
+
+    public function __construct(private Connectors $connectors, private WorkloadReader $reader)
+    {
+    }
+
+    /**
+     * Those with the largest share of the load that touch a table and read.
+     *
+     * @return list<array{id: string, executions: float}>
+     */
+    public static function byLoad(Workload $workload, string $table, int $most = self::MOST): array
+    {
+        $candidates = self::candidates($workload, $table);
+
+        return array_map(static fn (StatementUse $s): array => ['id' => $s->id, 'executions' => $s->executions], array_slice($candidates, 0, $most));
+    }
+
+    /**
+     * @return list<StatementUse> most load first
+     */
+    public static function candidates(Workload $workload, string $table): array
+    {
+        $candidates = array_values(array_filter($workload->touching($table)->statements, static fn (StatementUse $s): bool => $s->durationUs / max(0.01, $s->executions) < self::LONGEST_US && self::reading($s->sql) !== null));
+        usort($candidates, static fn (StatementUse $a, StatementUse $b): int => $b->durationUs <=> $a->durationUs);
+
+        return $candidates;
+    }
+
+    /**
+     * @return list<array{id: string, text: string, sql: string, schema: string, executions: float}>
+     */
+    public function of(Change $change): array
+    {
+        $layouts = $this->connectors->layouts($change->cluster)?->layouts() ?? [];
+        $workload = $this->reader->of($change->cluster, $layouts, $change->object);
+        $byId = [];
+        foreach ($workload->statements as $statement) {
+            $byId[$statement->id] = $statement;
+        }
+        $texts = DB::table('statements')->whereIn('fingerprint', array_column($change->workload, 'id'))->pluck('text', 'fingerprint');
+        $chosen = [];
+        foreach ($change->workload as $one) {
+            $statement = $byId[$one['id']] ?? null;
+            $sql = $statement === null ? null : self::reading($statement->sql);
+            if ($statement !== null && $sql !== null) {
+                $chosen[] = ['id' => $one['id'], 'text' => (string) ($texts[$one['id']] ?? (new Fingerprinter($change->cluster->dialect))->of($sql)->text), 'sql' => $sql, 'schema' => $statement->schema, 'executions' => (float) $one['executions']];
+            }
+        }
+
+        return $chosen;
+    }
+
+    private static function reading(string $sql): ?string
+    {
+        try {
+            return str_contains($sql, '?') && preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $sql) === 1 ? null : Reading::of($sql);
+        } catch (SyntaxError) {
+            return null;
+        }
+    }
+}

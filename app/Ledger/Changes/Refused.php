@@ -1,0 +1,14 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Changes;
+
+use RuntimeException;
+
+/**
+ * An act a change does not allow now, in words for people.
+ */
+final class Refused extends RuntimeException
+{
+}

@@ -1,0 +1,52 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Changes;
+
+use Fulcrion\Core\Layout\TableDefinition;
+use Fulcrion\Core\Sql\Printer;
+
+/**
+ * The statements of a change that lays a table out anew.
+ */
+final readonly class Steps
+{
+    /**
+     * @param  string  $table schema.table that is read
+     * @param  string  $built schema.table that is made
+     * @param  list<string>  $statistics columns that have them
+     * @return list<string>
+     */
+    public static function build(TableDefinition $definition, string $table, string $built, array $statistics): array
+    {
+        $printer = new Printer();
+
+        return [
+            $definition->toSql(self::path($built)),
+            'INSERT INTO '.self::path($built).' SELECT * FROM '.self::path($table),
+            ...($statistics === [] ? [] : ['ANALYZE TABLE '.self::path($built).' ('.implode(', ', array_map($printer->name(...), $statistics)).')']),
+        ];
+    }
+
+    /** Both names at once: readers find either the old table or the new one. */
+    public static function swap(string $table, string $kept, string $built): string
+    {
+        return 'RENAME TABLE '.self::path($table).' TO '.self::name($kept).', '.self::path($built).' TO '.self::name($table);
+    }
+
+    public static function drop(string $table): string
+    {
+        return 'DROP TABLE IF EXISTS '.self::path($table);
+    }
+
+    public static function path(string $table): string
+    {
+        return (new Printer())->path(explode('.', $table, 2));
+    }
+
+    private static function name(string $table): string
+    {
+        return (new Printer())->name(explode('.', $table, 2)[1] ?? $table);
+    }
+}

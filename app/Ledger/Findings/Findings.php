@@ -1,0 +1,97 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Findings;
+
+use App\Estate\Models\Cluster;
+use App\Ledger\Ledger;
+use App\Ledger\Models\Finding;
+use App\Ledger\Watch\Notices;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use DateTimeImmutable;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Keeps findings in step with what the benches find, and with what people decide.
+ */
+final readonly class Findings
+{
+    public function __construct(private Ledger $ledger, private Notices $notices)
+    {
+    }
+
+    /**
+     * Takes what an audit found. What was not found any more is solved; what comes back is open again.
+     *
+     * @param  list<Reported>  $reported
+     * @param  list<string>|null  $objects tables that were audited; null for all
+     * @return array{new: int, solved: int, open: int}
+     */
+    public function take(Cluster $cluster, string $bench, array $reported, ?array $objects = null): array
+    {
+        $now = Clock::microseconds();
+        [$new, $solved] = [[], []];
+        DB::transaction(function () use ($cluster, $bench, $reported, $objects, $now, &$new, &$solved): void {
+            $seen = [];
+            foreach ($reported as $one) {
+                $digest = hash('xxh128', "{$cluster->id}|{$one->rule}|{$one->object}");
+                $seen[$digest] = true;
+                $finding = Finding::query()->where('digest', $digest)->lockForUpdate()->first() ?? new Finding(['digest' => $digest, 'cluster_id' => $cluster->id, 'bench' => $bench, 'rule' => $one->rule, 'object' => $one->object, 'first_us' => $now, 'state' => 'new', 'changed_us' => $now]);
+                if ($finding->state === 'waived' && $finding->waived_until_us !== null && $finding->waived_until_us < $now) {
+                    $finding->fill(['state' => 'open', 'reason' => null, 'waived_until_us' => null, 'changed_us' => $now]);
+                    $this->ledger->record(null, 'waiver ran out', "finding {$finding->id}: {$finding->rule} of {$finding->object}", ['cluster' => $cluster->slug]);
+                }
+                $fresh = $finding->state === 'new' || $finding->state === 'solved';
+                $finding->fill([
+                    'act' => $one->act, 'problem' => $one->problem, 'evidence' => $one->evidence, 'weight_us' => $one->weightUs, 'weight_bytes' => $one->weightBytes, 'remedy' => $one->remedy,
+                    'sealed_statements' => ['steps' => $one->statements, 'inverse' => $one->inverse], 'last_us' => $now,
+                ]);
+                if ($fresh) {
+                    $finding->fill(['state' => 'open', 'solved_us' => null, 'changed_us' => $now, 'reason' => null]);
+                }
+                $finding->save();
+                if ($fresh) {
+                    $this->ledger->record(null, 'found', "finding {$finding->id}: {$finding->rule} of {$finding->object}", ['cluster' => $cluster->slug, 'problem' => $one->problem]);
+                    $new[] = $finding;
+                }
+            }
+            foreach (Finding::query()->where('cluster_id', $cluster->id)->where('bench', $bench)->where('state', '!=', 'solved')->get() as $finding) {
+                if (! isset($seen[$finding->digest]) && ($objects === null || in_array($finding->table(), $objects, true))) {
+                    $finding->update(['state' => 'solved', 'solved_us' => $now, 'changed_us' => $now]);
+                    $this->ledger->record(null, 'solved', "finding {$finding->id}: {$finding->rule} of {$finding->object}", ['cluster' => $cluster->slug]);
+                    $solved[] = $finding;
+                }
+            }
+        });
+        $this->notices->tell($cluster, $new, $solved);
+
+        return ['new' => count($new), 'solved' => count($solved), 'open' => count($reported)];
+    }
+
+    public function accept(Finding $finding, User $user): void
+    {
+        $this->decide($finding, $user, 'accepted', null, null);
+    }
+
+    public function waive(Finding $finding, User $user, string $reason, DateTimeImmutable $until): void
+    {
+        $this->decide($finding, $user, 'waived', $reason, $until->getTimestamp() * 1_000_000);
+    }
+
+    public function reopen(Finding $finding, User $user): void
+    {
+        $this->decide($finding, $user, 'open', null, null);
+    }
+
+    private function decide(Finding $finding, User $user, string $state, ?string $reason, ?int $untilUs): void
+    {
+        $finding->update(['state' => $state, 'reason' => $reason, 'waived_until_us' => $untilUs, 'decided_by' => $user->name, 'changed_us' => Clock::microseconds()]);
+        $this->ledger->record($user, match ($state) {
+            'accepted' => 'accepted a finding',
+            'waived' => 'waived a finding',
+            default => 'opened a finding again',
+        }, "finding {$finding->id}: {$finding->rule} of {$finding->object}", array_filter(['reason' => $reason, 'until' => $untilUs === null ? null : gmdate('Y-m-d', intdiv($untilUs, 1_000_000))]));
+    }
+}

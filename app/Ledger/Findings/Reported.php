@@ -1,0 +1,30 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Findings;
+
+/**
+ * A problem a bench has found.
+ */
+final readonly class Reported
+{
+    /**
+     * @param  list<array{string, string}>  $evidence label and value
+     * @param  list<string>  $statements
+     * @param  list<string>  $inverse
+     */
+    public function __construct(
+        public string $rule,
+        public string $object,
+        public bool $act,
+        public string $problem,
+        public array $evidence,
+        public float $weightUs,
+        public float $weightBytes,
+        public string $remedy,
+        public array $statements = [],
+        public array $inverse = [],
+    ) {
+    }
+}

@@ -1,0 +1,58 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Models;
+
+use Fulcrion\Core\Proofs\Measured;
+use Fulcrion\Core\Proofs\Proof;
+use Fulcrion\Core\Proofs\ProofLine;
+use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
+
+/**
+ * @property int $id
+ * @property int $change_id
+ * @property string $kind rehearsal or applied
+ * @property int $made_us
+ * @property string $made_by
+ * @property array<string, string> $conditions
+ * @property string $measured
+ * @property string $sentence
+ * @property float $factor
+ * @property bool $holds
+ * @property-read Change $change
+ */
+final class ProofRecord extends Model
+{
+    public $timestamps = false;
+
+    protected $table = 'proofs';
+
+    protected $guarded = ['id'];
+
+    protected function casts(): array
+    {
+        return ['conditions' => 'array', 'factor' => 'float', 'holds' => 'bool'];
+    }
+
+    /**
+     * @return BelongsTo<Change, $this>
+     */
+    public function change(): BelongsTo
+    {
+        return $this->belongsTo(Change::class);
+    }
+
+    public function proof(): Proof
+    {
+        return new Proof(array_map(static fn (array $line): ProofLine => new ProofLine($line['statement'], $line['text'], (float) $line['executions'], Measured::fromArray($line['before']), Measured::fromArray($line['after'])), (array) json_decode($this->measured, true)));
+    }
+
+    public static function pack(Proof $proof): string
+    {
+        return json_encode(array_map(static fn (ProofLine $line): array => [
+            'statement' => $line->statement, 'text' => $line->text, 'executions' => $line->executionsPerWeek, 'before' => $line->before->toArray(), 'after' => $line->after->toArray(),
+        ], $proof->lines), JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE);
+    }
+}

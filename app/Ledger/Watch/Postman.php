@@ -1,0 +1,69 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Watch;
+
+use App\Ledger\Models\Letter;
+use App\Ledger\Models\Watcher;
+use App\Platform\Support\Clock;
+use Illuminate\Support\Facades\Http;
+use Throwable;
+
+/**
+ * Sends what waits in the outbox. Mail stays there to be read: no mail server is assumed. Webhooks are posted, and
+ * tried five times.
+ */
+final readonly class Postman
+{
+    private const TRIES = 5;
+
+    public function send(): int
+    {
+        $sent = 0;
+        /** @var list<Letter> $letters */
+        $letters = Letter::query()->where('state', 'waiting')->orderBy('id')->limit(200)->get()->all();
+        foreach ($letters as $letter) {
+            // Only one of several servers gets it.
+            if (Letter::query()->whereKey($letter->id)->where('state', 'waiting')->update(['state' => 'sending']) === 0) {
+                continue;
+            }
+            try {
+                if ($letter->kind === 'webhook') {
+                    $watcher = Watcher::query()->find($letter->watcher_id);
+                    $answer = Http::timeout(10)->connectTimeout(5)->withoutRedirecting()->withBody($letter->body, 'application/json')->post($watcher->target ?? $letter->recipient);
+                    if (! $answer->successful()) {
+                        throw new \RuntimeException("The receiver answered {$answer->status()}.");
+                    }
+                }
+                $letter->update(['state' => 'sent', 'sent_us' => Clock::microseconds(), 'error' => null]);
+                $sent++;
+            } catch (Throwable $error) {
+                $tries = $letter->tries + 1;
+                $letter->update(['state' => $tries >= self::TRIES ? 'failed' : 'waiting', 'tries' => $tries, 'error' => mb_strcut($error->getMessage(), 0, 500)]);
+            }
+        }
+
+        return $sent;
+    }
+
+    /** Makes one letter a watcher out of what was held for the digest. */
+    public function digest(): int
+    {
+        $made = 0;
+        foreach (Watcher::query()->where('digest', true)->get() as $watcher) {
+            $held = Letter::query()->where('watcher_id', $watcher->id)->where('state', 'held')->orderBy('id')->get();
+            if ($held->isEmpty()) {
+                continue;
+            }
+            Letter::query()->create([
+                'watcher_id' => $watcher->id, 'kind' => $watcher->kind, 'recipient' => mb_strcut($watcher->shown(), 0, 300), 'subject' => $held->count().' things found or solved since the last digest',
+                'body' => $watcher->kind === 'webhook' ? '['.$held->pluck('body')->implode(',').']' : $held->pluck('body')->implode("\n----\n\n"), 'state' => 'waiting', 'made_us' => Clock::microseconds(),
+            ]);
+            Letter::query()->whereIn('id', $held->pluck('id'))->update(['state' => 'digested']);
+            $made++;
+        }
+
+        return $made;
+    }
+}

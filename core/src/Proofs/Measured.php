@@ -1,0 +1,75 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Proofs;
+
+use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanTotals;
+
+/**
+ * What one statement did when it was run, cold and warm. Bytes are those of the modelled cluster.
+ */
+final readonly class Measured
+{
+    public function __construct(
+        public int $bytesRead,
+        public int $chunksRead,
+        public int $bytesSent,
+        /** Null where the engine measures by itself. */
+        public ?int $modelledUs,
+        public int $coldUs,
+        public int $warmUs,
+        /** Factor by which the worst estimate of the plan was off. */
+        public float $worstEstimate,
+        public int $rows,
+        /** Null when the rows were too many to compare. */
+        public ?string $digest,
+        /** Why it could not be run; empty when it ran. */
+        public string $error = '',
+    ) {
+    }
+
+    public static function of(Plan $plan, int $coldUs, int $warmUs, int $rows, ?string $digest): self
+    {
+        [$chunks, $sent, $worst] = [0, 0, 1.0];
+        foreach ($plan->steps() as $step) {
+            $chunks += $step->chunksRead ?? 0;
+            $sent += $step->bytesSent ?? 0;
+            $worst = max($worst, $step->errorFactor() ?? 1.0);
+        }
+        $totals = PlanTotals::of($plan);
+
+        return new self($totals->bytesScanned, $chunks, $sent * $plan->rowFactor, $plan->modelled ? $totals->durationUs : null, $coldUs, $warmUs, $worst, $rows, $digest);
+    }
+
+    public static function failed(string $error): self
+    {
+        return new self(0, 0, 0, null, 0, 0, 1.0, 0, null, $error);
+    }
+
+    /** The time that is compared: modelled where there is a model, warm otherwise. */
+    public function us(): int
+    {
+        return $this->modelledUs ?? $this->warmUs;
+    }
+
+    /**
+     * @return array<string, int|float|string|null>
+     */
+    public function toArray(): array
+    {
+        /** @var array<string, int|float|string|null> $values */
+        $values = get_object_vars($this);
+
+        return $values;
+    }
+
+    /**
+     * @param  array{bytesRead: int, chunksRead: int, bytesSent: int, modelledUs: int|null, coldUs: int, warmUs: int, worstEstimate: float|int, rows: int, digest: string|null, error: string}  $values
+     */
+    public static function fromArray(array $values): self
+    {
+        return new self($values['bytesRead'], $values['chunksRead'], $values['bytesSent'], $values['modelledUs'], $values['coldUs'], $values['warmUs'], (float) $values['worstEstimate'], $values['rows'], $values['digest'], $values['error']);
+    }
+}

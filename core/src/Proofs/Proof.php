@@ -1,0 +1,92 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Proofs;
+
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * The same statements before and after a change, side by side.
+ */
+final readonly class Proof
+{
+    /** @var list<ProofLine> what got worse first, then by what it saves a week */
+    public array $lines;
+
+    /**
+     * @param  list<ProofLine>  $lines
+     */
+    public function __construct(array $lines)
+    {
+        usort($lines, static fn (ProofLine $a, ProofLine $b): int => [$b->failed(), $b->equal() === false, $b->isWorse(), self::saved($b)] <=> [$a->failed(), $a->equal() === false, $a->isWorse(), self::saved($a)]);
+        $this->lines = $lines;
+    }
+
+    /**
+     * @return array{bytesRead: int, chunksRead: int, bytesSent: int, us: int, coldUs: int, warmUs: int}
+     */
+    public function sum(bool $after): array
+    {
+        $sum = ['bytesRead' => 0, 'chunksRead' => 0, 'bytesSent' => 0, 'us' => 0, 'coldUs' => 0, 'warmUs' => 0];
+        foreach ($this->lines as $line) {
+            $one = $after ? $line->after : $line->before;
+            if (! $line->failed()) {
+                $sum['bytesRead'] += $one->bytesRead;
+                $sum['chunksRead'] += $one->chunksRead;
+                $sum['bytesSent'] += $one->bytesSent;
+                $sum['us'] += $one->us();
+                $sum['coldUs'] += $one->coldUs;
+                $sum['warmUs'] += $one->warmUs;
+            }
+        }
+
+        return $sum;
+    }
+
+    public function factor(): float
+    {
+        return max(1, $this->sum(false)['us']) / max(1, $this->sum(true)['us']);
+    }
+
+    public function worstEstimate(bool $after): float
+    {
+        return max([1.0, ...array_map(static fn (ProofLine $line): float => $after ? $line->after->worstEstimate : $line->before->worstEstimate, $this->lines)]);
+    }
+
+    /** Whether all results that could be compared are the same, and none failed. */
+    public function holds(): bool
+    {
+        foreach ($this->lines as $line) {
+            if ($line->failed() || $line->equal() === false) {
+                return false;
+            }
+        }
+
+        return $this->lines !== [];
+    }
+
+    public function sentence(): string
+    {
+        $count = count($this->lines);
+        if ($count === 0) {
+            return 'No statement was compared';
+        }
+        $failed = count(array_filter($this->lines, static fn (ProofLine $line): bool => $line->failed()));
+        $differ = count(array_filter($this->lines, static fn (ProofLine $line): bool => $line->equal() === false));
+        $worse = count(array_filter($this->lines, static fn (ProofLine $line): bool => $line->isWorse()));
+        [$before, $after] = [$this->sum(false), $this->sum(true)];
+        $modelled = array_filter($this->lines, static fn (ProofLine $line): bool => $line->before->modelledUs !== null) !== [];
+
+        return ($count === 1 ? '1 statement' : "{$count} statements").' took '.Quantity::duration($before['us']).' and '.($after['us'] <= $before['us'] ? 'now take' : 'now take more:').' '.Quantity::duration($after['us']).($modelled ? ' (modelled)' : ' (measured)')
+            .', and read '.Quantity::bytes($after['bytesRead']).' instead of '.Quantity::bytes($before['bytesRead'])
+            .($worse > 0 ? "; {$worse} got worse" : '')
+            .($differ > 0 ? "; the results of {$differ} differ" : '; all results are equal')
+            .($failed > 0 ? "; {$failed} failed" : '');
+    }
+
+    private static function saved(ProofLine $line): float
+    {
+        return $line->executionsPerWeek * ($line->before->us() - $line->after->us());
+    }
+}

@@ -1,0 +1,49 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Proofs;
+
+/**
+ * One statement before and after a change.
+ */
+final readonly class ProofLine
+{
+    public function __construct(
+        /** Fingerprint. */
+        public string $statement,
+        /** Normalised, so that a proof can be handed to anyone. */
+        public string $text,
+        public float $executionsPerWeek,
+        public Measured $before,
+        public Measured $after,
+    ) {
+    }
+
+    /** Null when it cannot be told. */
+    public function equal(): ?bool
+    {
+        return $this->before->digest === null || $this->after->digest === null ? null : $this->before->digest === $this->after->digest;
+    }
+
+    public function failed(): bool
+    {
+        return $this->before->error !== '' || $this->after->error !== '';
+    }
+
+    /** Above 1 it became faster. */
+    public function factor(): float
+    {
+        return max(1, $this->before->us()) / max(1, $this->after->us());
+    }
+
+    public function bytesFactor(): float
+    {
+        return max(1, $this->before->bytesRead) / max(1, $this->after->bytesRead);
+    }
+
+    public function isWorse(): bool
+    {
+        return ! $this->failed() && $this->factor() < 0.97;
+    }
+}

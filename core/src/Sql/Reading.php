@@ -1,0 +1,104 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Sql;
+
+use Fulcrion\Core\Sql\Ast\CreateTable;
+use Fulcrion\Core\Sql\Ast\Delete;
+use Fulcrion\Core\Sql\Ast\Insert;
+use Fulcrion\Core\Sql\Ast\Node;
+use Fulcrion\Core\Sql\Ast\Query;
+use Fulcrion\Core\Sql\Ast\Statement;
+use Fulcrion\Core\Sql\Ast\TableName;
+use Fulcrion\Core\Sql\Ast\Update;
+use Fulcrion\Core\Sql\Ast\ValuesList;
+
+/**
+ * The part of statements that reads, so that it can be run again and again without changing anything.
+ */
+final readonly class Reading
+{
+    /**
+     * @return string|null null where nothing is read
+     *
+     * @throws SyntaxError
+     */
+    public static function of(string $sql, Dialect $dialect = Dialect::Ansi): ?string
+    {
+        $statement = (new Parser($dialect))->statement($sql);
+        $printer = new Printer($dialect);
+        if ($statement instanceof Update || $statement instanceof Delete) {
+            return 'SELECT * FROM '.$printer->path($statement->table).($statement->where === null ? '' : ' WHERE '.$printer->expression($statement->where));
+        }
+        $query = self::query($statement);
+
+        return $query === null ? null : ($query === $statement ? $sql : $printer->statement($query));
+    }
+
+    /**
+     * A query without its LIMIT, whose choice among equals is nobody's promise.
+     *
+     * @throws SyntaxError
+     */
+    public static function unlimited(string $sql, Dialect $dialect = Dialect::Ansi): string
+    {
+        $statement = (new Parser($dialect))->statement($sql);
+
+        return $statement instanceof Query && ($statement->limit !== null || $statement->offset !== null)
+            ? (new Printer($dialect))->statement(new Query($statement->at, $statement->with, $statement->recursive, $statement->body, $statement->orderBy, null, null))
+            : $sql;
+    }
+
+    /**
+     * The statement with another table in place of one.
+     *
+     * @param  string  $table schema.table, small letters
+     * @param  string  $schema where tables without one are looked for
+     *
+     * @throws SyntaxError
+     */
+    public static function with(string $sql, string $table, string $other, string $schema = '', Dialect $dialect = Dialect::Ansi): string
+    {
+        $places = [];
+        self::places((new Parser($dialect))->statement($sql), $table, $schema, $places);
+        krsort($places);
+        foreach ($places as $at => $name) {
+            $part = '(?:"[^"]*"|`[^`]*`|\w+)';
+            if (preg_match('~\G'.$part.'(?:\s*\.\s*'.$part.'){'.(count($name->parts) - 1).'}~u', $sql, $match, 0, $at) === 1) {
+                // Columns may be named by the table, so its name stays as an alias.
+                $alias = $name->alias === null ? ' AS '.(new Printer($dialect))->name($name->parts[count($name->parts) - 1]) : '';
+                $sql = substr_replace($sql, $other.$alias, $at, strlen($match[0]));
+            }
+        }
+
+        return $sql;
+    }
+
+    private static function query(Statement $statement): ?Query
+    {
+        return match (true) {
+            $statement instanceof Query => $statement,
+            $statement instanceof CreateTable => $statement->source,
+            $statement instanceof Insert => $statement->source->body instanceof ValuesList ? null : $statement->source,
+            default => null,
+        };
+    }
+
+    /**
+     * @param  array<int, TableName>  $places offset => name
+     */
+    private static function places(mixed $part, string $table, string $schema, array &$places): void
+    {
+        if ($part instanceof TableName) {
+            $parts = count($part->parts) === 1 ? [$schema, $part->parts[0]] : array_slice($part->parts, -2);
+            if (strtolower(implode('.', $parts)) === $table) {
+                $places[$part->at] = $part;
+            }
+        } elseif (is_array($part) || $part instanceof Node) {
+            foreach (is_array($part) ? $part : get_object_vars($part) as $inner) {
+                self::places($inner, $table, $schema, $places);
+            }
+        }
+    }
+}
