@@ -22,16 +22,23 @@ $app = Application::configure(basePath: dirname(__DIR__))
         dirname(__DIR__).'/app/Platform/Console',
         dirname(__DIR__).'/app/Estate/Console',
         dirname(__DIR__).'/app/Tune/Console',
+        dirname(__DIR__).'/app/Ledger/Console',
     ])
     ->withSchedule(static function (Schedule $schedule): void {
         $schedule->command('estate:collect')->everyTenSeconds()->withoutOverlapping(5);
         $schedule->command('estate:prune')->dailyAt('03:40')->withoutOverlapping(120);
+        $schedule->command('tune:audit')->hourlyAt(7)->withoutOverlapping(50);
+        $schedule->command('tune:upkeep')->everyFiveMinutes()->withoutOverlapping(120);
+        $schedule->command('ledger:recover')->everyMinute()->withoutOverlapping(5);
+        $schedule->command('ledger:post')->everyMinute()->withoutOverlapping(5);
+        $schedule->command('ledger:digest')->dailyAt('06:00')->withoutOverlapping(5);
+        $schedule->command('ledger:expire')->hourlyAt(20)->withoutOverlapping(30);
         $schedule->command('tune:prune')->hourly()->withoutOverlapping(30);
     })
     ->withRouting(
         using: static function (): void {
             Route::middleware('web')->group(static function (): void {
-                foreach (['Platform', 'Tune', 'Tend', 'Ledger'] as $bench) {
+                foreach (['Platform', 'Round', 'Tune', 'Tend', 'Ledger'] as $bench) {
                     Route::group([], dirname(__DIR__)."/app/{$bench}/routes.php");
                 }
             });

@@ -32,6 +32,7 @@ final readonly class Changes
                 'definition' => $proposal->definition?->toArray(), 'before' => $proposal->before?->toArray(), 'statement' => $proposal->statement,
             ],
         ]);
+        $change->refresh();
         if ($proposal->definition !== null) {
             // Its own number keeps the names of two changes of one table apart.
             $kept = "{$change->object}__kept_{$change->id}";

@@ -102,9 +102,10 @@ final class Change extends Model
 
     public function latestProof(string $kind): ?ProofRecord
     {
-        $proof = $this->proofs()->where('kind', $kind)->orderByDesc('id')->first();
+        /** @var ProofRecord|null $proof */
+        $proof = ProofRecord::query()->where('change_id', $this->id)->where('kind', $kind)->orderByDesc('id')->first();
 
-        return $proof instanceof ProofRecord ? $proof : null;
+        return $proof;
     }
 
     public function isDead(): bool

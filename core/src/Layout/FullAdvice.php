@@ -1,0 +1,116 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Layout;
+
+use Fulcrion\Core\Layout\Rules\MissingStatistics;
+use Fulcrion\Core\Layout\Rules\StaleStatistics;
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * Everything that can be advised on a table: each kind by itself, and all that is worth it in one rewriting.
+ */
+final readonly class FullAdvice
+{
+    public function __construct(private Estate $estate)
+    {
+    }
+
+    /**
+     * @param  list<ColumnSpread>  $spreads of columns the distribution may go by
+     * @return list<Advice> what is worth it first
+     */
+    public function of(TableLayout $table, Sample $sample, array $spreads): array
+    {
+        $clustering = (new ClusteringAdvisor($this->estate))->advise($table, $sample);
+        $partitions = (new PartitionAdvisor($this->estate))->advise($table, $sample);
+        $distribution = (new DistributionAdvisor($this->estate))->advise($table, $spreads);
+        $all = array_values(array_filter([
+            $this->together($table, $sample, $clustering, $partitions, $distribution),
+            $this->compaction($table, $sample), $clustering, $partitions, $distribution, $this->statistics($table, $sample),
+        ], static fn (?Advice $advice): bool => $advice !== null));
+        usort($all, static fn (Advice $a, Advice $b): int => [$b->worthIt, $b->savedUs] <=> [$a->worthIt, $a->savedUs]);
+
+        return $all;
+    }
+
+    private function together(TableLayout $table, Sample $sample, ?Advice ...$parts): ?Advice
+    {
+        [$clustering, $partitions, $distribution] = [...$parts, null, null, null];
+        $worth = array_values(array_filter([$clustering, $partitions, $distribution], static fn (?Advice $a): bool => $a !== null && $a->worthIt && $a->definition !== null));
+        if (count($worth) < 2) {
+            return null;
+        }
+        $best = $table->definition;
+        foreach ([$clustering, $distribution] as $part) {
+            if ($part?->worthIt === true && $part->definition !== null) {
+                $best = $part === $clustering ? $best->laidOut(clustering: $part->definition->clustering(), chunkRows: $part->definition->chunkRows) : $best->laidOut($part->definition->distribution);
+            }
+        }
+        $advisor = new ClusteringAdvisor($this->estate);
+        $spread = ReadModel::spreadOf($best->distribution, $table->nodes, 1.0);
+        $gain = $advisor->gain($table, $sample, $best, ClusteringAdvisor::packing($table, $sample, $best), $spread);
+        if ($partitions?->worthIt === true && $partitions->definition !== null) {
+            // Partitions beside an order may be of no use any more.
+            $candidate = $best->laidOut(partitioning: $partitions->definition->partitioning ?? false);
+            $other = $advisor->gain($table, $sample, $candidate, ClusteringAdvisor::packing($table, $sample, $candidate), $spread);
+            if ($other['us'] > 1.05 * $gain['us']) {
+                [$best, $gain] = [$candidate, $other];
+            }
+        }
+
+        return new Advice(
+            'together', "Lay {$table->name} out anew with all that is worth it", [
+                ['distribution', $best->distribution->describe()],
+                ['partitions', $best->partitioning?->describe() ?? 'none'],
+                ['sorted by', $best->clustering()->describe().", {$best->chunkRows} rows a chunk"],
+            ],
+            $gain['bytes'], $gain['us'], (float) $table->bytes() * $table->rowFactor, $this->estate->reads($table)->rewriteUs($table->bytes()), $gain['worse'], $best,
+        );
+    }
+
+    private function compaction(TableLayout $table, Sample $sample): Advice
+    {
+        $plan = Compaction::of($table);
+        $packing = min(1.0, ClusteringAdvisor::packing($table, $sample, $table->definition));
+        $share = $plan->bytesRewritten / max(1, $table->bytes());
+        $model = $this->estate->reads($table);
+        $bytes = $us = 0.0;
+        foreach ($this->estate->workload->statements as $statement) {
+            foreach ($statement->tables as $use) {
+                if ($use->table === $table->name && $use->columns !== []) {
+                    $part = $model->share($use);
+                    $bytes += $statement->executions * $model->bytes($use, $part) * (1 - $packing) * $share * $table->rowFactor;
+                    $us += $statement->executions * ($model->us($use, $part) - $model->us($use, $part, null, 1 - (1 - $packing) * $share));
+                }
+            }
+        }
+        $worth = $plan->chunksSaved() > 0.2 * count($table->chunks) && $plan->chunksSaved() >= 8;
+
+        return new Advice(
+            'compaction',
+            $worth ? 'Compact '.$table->name.' from '.Quantity::count(count($table->chunks)).' to '.Quantity::count(count($table->chunks) - $plan->chunksSaved()).' chunks' : 'Keep the chunks as they are',
+            [
+                ['chunks', Quantity::count(count($table->chunks)).', '.Quantity::percent($table->smallShare()).' of them below a quarter of '.($table->targetBytes === null ? Quantity::count($table->target()).' rows' : Quantity::bytes($table->target()))],
+                ['rewritten', Quantity::count($plan->chunksRead).' chunks with '.Quantity::bytes($plan->bytesRewritten * $table->rowFactor).'; the others are not touched'],
+                ['bytes a row when packed', Quantity::percent($packing).' of now, measured by writing part of the sample'],
+            ],
+            $bytes, $us, (float) $plan->bytesRewritten * $table->rowFactor, $model->rewriteUs($plan->bytesRewritten),
+            $worth ? ['Larger chunks let less be skipped where their rows are not in order.'] : [], null, ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'], $worth,
+        );
+    }
+
+    private function statistics(TableLayout $table, Sample $sample): ?Advice
+    {
+        $case = new TableCase($table, $this->estate, $sample);
+        foreach ([new MissingStatistics(), new StaleStatistics()] as $rule) {
+            $found = $rule->check($case, array_map(static fn (array $threshold): float => $threshold[0], $rule->thresholds()))[0] ?? null;
+            if ($found !== null) {
+                return new Advice('statistics', 'Collect statistics: '.lcfirst($found->problem), $found->evidence, 0.0, 0.0, (float) $table->bytes() * $table->rowFactor, $this->estate->reads($table)->rewriteUs($table->bytes()) / 2, [], null, $found->statements);
+            }
+        }
+
+        return null;
+    }
+}
