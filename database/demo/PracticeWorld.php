@@ -59,7 +59,7 @@ final class PracticeWorld
         if (is_dir($partial)) {
             Warehouse::create($partial, $name, $nodes, new HardwareProfile())->destroy();
         }
-        $warehouse = Warehouse::create($partial, $name, $nodes, new HardwareProfile(16, 10_000_000, 64_000_000_000, 2_000_000_000, 2_000_000_000, $rowFactor));
+        $warehouse = Warehouse::create($partial, $name, $nodes, new HardwareProfile(16, 10_000_000, 64_000_000_000, 2_000_000_000, 2_000_000_000, $rowFactor, 8_000));
         foreach (['field', 'trade', 'energy', 'people', 'ref'] as $schema) {
             $warehouse->createSchema($schema);
         }

@@ -21,6 +21,7 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\StandIn\Storage\Warehouse;
 use Illuminate\Console\Command;
+use Illuminate\Support\Facades\DB;
 
 final class DemoCommand extends Command
 {
@@ -55,6 +56,13 @@ final class DemoCommand extends Command
             if ($slug === 'fernhill') {
                 $demoPlans->keep($cluster, $warehouse, $measured);
             }
+        }
+
+        // Only once: later it is the schedule's.
+        if (! DB::table('findings')->exists()) {
+            $this->output->write(sprintf('  %-46s', 'house rules: checking all tables'));
+            $this->newLine();
+            $this->call('tune:audit');
         }
 
         return self::SUCCESS;

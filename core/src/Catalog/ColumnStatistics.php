@@ -29,33 +29,55 @@ final readonly class ColumnStatistics
     {
         $rows = count($values);
         $present = array_values(array_filter($values, static fn (mixed $value): bool => $value !== null));
+        unset($values);
         $first = $present[0] ?? null;
-        // Keys of arrays are whole numbers or texts.
-        // Large whole numbers, as moments are, often end in the same bits, which makes slow keys.
-        $prefix = is_float($first) ? 'f' : (is_bool($first) ? 'b' : (is_int($first) && abs($first) > 1 << 40 ? 'i' : ''));
-        $keys = $prefix === '' ? $present : array_map(static fn (mixed $value): string => $prefix.(is_bool($value) ? (int) $value : $value), $present);
-        /** @var list<int|string> $keys */
-        $counts = array_count_values($keys);
-        $sketch = new HyperLogLog();
-        foreach ($counts as $key => $_) {
-            $sketch->add((string) $key);
-        }
         $number = count($present);
+        $bytes = 8 * $number;
+        if (is_string($first)) {
+            $bytes = 0;
+            foreach ($present as $value) {
+                $bytes += strlen((string) $value);
+            }
+        }
+        // Sorted, equal values lie together and can be counted without a key for each.
+        sort($present, is_string($first) ? SORT_STRING : SORT_NUMERIC);
+        $sketch = new HyperLogLog();
+        $often = [];
+        for ($at = 0; $at < $number; $at = $end) {
+            $value = $present[$at];
+            $end = $at + 1;
+            while ($end < $number && $present[$end] === $value) {
+                $end++;
+            }
+            $sketch->add(is_float($value) ? "f{$value}" : (is_bool($value) ? 'b'.(int) $value : (string) $value));
+            $often[] = [$value, $end - $at];
+            if (count($often) > 4096) {
+                $often = self::most($often);
+            }
+        }
         $distinct = $sketch->estimate();
         $least = $distinct <= self::COMMON ? 0 : self::COMMON_FACTOR * $number / max(1, $distinct);
-        $often = array_filter($counts, static fn (int $count): bool => $count > $least);
-        arsort($often);
         $common = [];
-        foreach (array_slice($often, 0, self::COMMON, true) as $key => $count) {
-            $value = is_string($first) ? (string) $key : (is_float($first) ? (float) substr((string) $key, 1) : (is_bool($first) ? $key === 'b1' : (int) ltrim((string) $key, 'i')));
-            $common[] = [$value, $count / $rows];
+        foreach (self::most($often) as [$value, $count]) {
+            if ($count > $least) {
+                $common[] = [$value, $count / $rows];
+            }
         }
-        $bytes = is_string($first) ? array_sum(array_map(static fn (mixed $value): int => strlen((string) $value), $present)) : 8 * $number;
-        $sorted = is_bool($present[0] ?? null) ? [] : $present;
         /** @var list<int|float|string> $sorted */
-        sort($sorted, is_string($sorted[0] ?? null) ? SORT_STRING : SORT_NUMERIC);
+        $sorted = is_bool($first) ? [] : $present;
 
         return new self(max(1, $distinct), $rows === 0 ? 0.0 : 1 - $number / $rows, Histogram::of($sorted), $common, $number === 0 ? 8.0 : $bytes / $number);
+    }
+
+    /**
+     * @param  list<array{int|float|string|bool, int}>  $often value, count
+     * @return list<array{int|float|string|bool, int}> the most frequent, first come first among equals
+     */
+    private static function most(array $often): array
+    {
+        usort($often, static fn (array $a, array $b): int => $b[1] <=> $a[1]);
+
+        return array_slice($often, 0, self::COMMON);
     }
 
     /** Share of the rows that equal a value. */

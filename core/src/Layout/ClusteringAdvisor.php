@@ -157,7 +157,7 @@ final readonly class ClusteringAdvisor
      *
      * @return array{bytes: float, us: float, worse: list<string>}
      */
-    public function gain(TableLayout $table, Sample $sample, TableDefinition $definition, float $packing, ?float $spread = null): array
+    public function gain(TableLayout $table, Sample $sample, TableDefinition $definition, float $packing, ?float $skew = null): array
     {
         $model = $this->estate->reads($table);
         $columns = array_map(static fn (Column $column): string => $column->name, $definition->columns);
@@ -173,7 +173,7 @@ final readonly class ClusteringAdvisor
                 $after = $index->share($use->predicates);
                 $more = $model->bytes($use, $after) * $packing - $model->bytes($use, $before);
                 $bytes -= $statement->executions * $more * $table->rowFactor;
-                $us += $statement->executions * ($model->us($use, $before) - $model->us($use, $after, $spread ?? $model->spread, $packing));
+                $us += $statement->executions * ($model->us($use, $before) - $model->us($use, $after, ReadModel::spread($definition->distribution, $table->nodes, $skew ?? $table->skew(), $use->joins !== []), $packing));
                 if ($more > 0.1 * max(1.0, $model->bytes($use, $before))) {
                     $worse[$statement->id] = $statement->executions * $more * $table->rowFactor;
                 }

@@ -51,7 +51,6 @@ final readonly class DistributionAdvisor
             if (isset($tried[$distribution->describe()])) {
                 continue;
             }
-            $spread = ReadModel::spreadOf($distribution, $table->nodes, $skew);
             $local = $joins = $sent = $us = 0.0;
             foreach ($this->estate->workload->statements as $statement) {
                 foreach ($statement->tables as $use) {
@@ -59,7 +58,7 @@ final readonly class DistributionAdvisor
                         continue;
                     }
                     $share = $model->share($use);
-                    $us += $statement->executions * $model->us($use, $share, $spread);
+                    $us += $statement->executions * $model->us($use, $share, ReadModel::spread($distribution, $table->nodes, $skew, $use->joins !== []));
                     [$all, $near, $bytes] = $this->moved($table, $distribution, $use, $statement, $model->bytes($use, $share));
                     $joins += $statement->executions * $all;
                     $local += $statement->executions * $near;

@@ -49,12 +49,11 @@ final readonly class FullAdvice
             }
         }
         $advisor = new ClusteringAdvisor($this->estate);
-        $spread = ReadModel::spreadOf($best->distribution, $table->nodes, 1.0);
-        $gain = $advisor->gain($table, $sample, $best, ClusteringAdvisor::packing($table, $sample, $best), $spread);
+        $gain = $advisor->gain($table, $sample, $best, ClusteringAdvisor::packing($table, $sample, $best), 1.0);
         if ($partitions?->worthIt === true && $partitions->definition !== null) {
             // Partitions beside an order may be of no use any more.
             $candidate = $best->laidOut(partitioning: $partitions->definition->partitioning ?? false);
-            $other = $advisor->gain($table, $sample, $candidate, ClusteringAdvisor::packing($table, $sample, $candidate), $spread);
+            $other = $advisor->gain($table, $sample, $candidate, ClusteringAdvisor::packing($table, $sample, $candidate), 1.0);
             if ($other['us'] > 1.05 * $gain['us']) {
                 [$best, $gain] = [$candidate, $other];
             }
@@ -74,18 +73,8 @@ final readonly class FullAdvice
     {
         $plan = Compaction::of($table);
         $packing = min(1.0, ClusteringAdvisor::packing($table, $sample, $table->definition));
-        $share = $plan->bytesRewritten / max(1, $table->bytes());
+        $gain = (new ClusteringAdvisor($this->estate))->gain($table, $sample, $table->definition, $packing);
         $model = $this->estate->reads($table);
-        $bytes = $us = 0.0;
-        foreach ($this->estate->workload->statements as $statement) {
-            foreach ($statement->tables as $use) {
-                if ($use->table === $table->name && $use->columns !== []) {
-                    $part = $model->share($use);
-                    $bytes += $statement->executions * $model->bytes($use, $part) * (1 - $packing) * $share * $table->rowFactor;
-                    $us += $statement->executions * ($model->us($use, $part) - $model->us($use, $part, null, 1 - (1 - $packing) * $share));
-                }
-            }
-        }
         $worth = $plan->chunksSaved() > 0.2 * count($table->chunks) && $plan->chunksSaved() >= 8;
 
         return new Advice(
@@ -96,8 +85,8 @@ final readonly class FullAdvice
                 ['rewritten', Quantity::count($plan->chunksRead).' chunks with '.Quantity::bytes($plan->bytesRewritten * $table->rowFactor).'; the others are not touched'],
                 ['bytes a row when packed', Quantity::percent($packing).' of now, measured by writing part of the sample'],
             ],
-            $bytes, $us, (float) $plan->bytesRewritten * $table->rowFactor, $model->rewriteUs($plan->bytesRewritten),
-            $worth ? ['Larger chunks let less be skipped where their rows are not in order.'] : [], null, ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'], $worth,
+            $gain['bytes'], $gain['us'], (float) $plan->bytesRewritten * $table->rowFactor, $model->rewriteUs($plan->bytesRewritten),
+            $worth ? [...($gain['bytes'] < 0 ? ['Larger chunks let less be skipped, since their rows are not in order: sort the table instead.'] : []), ...$gain['worse']] : [], null, ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'], $worth,
         );
     }
 

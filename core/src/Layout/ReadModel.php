@@ -16,22 +16,27 @@ final class ReadModel
 
     private readonly int $rows;
 
-    /** How many nodes share the work evenly, at best all of them. */
-    public readonly float $spread;
-
     public function __construct(public readonly TableLayout $table, private readonly ClusterRates $rates)
     {
         $this->rows = $table->rows();
-        $this->spread = self::spreadOf($table->definition->distribution, $table->nodes, $table->skew());
         foreach ($table->definition->columns as $i => $column) {
             $this->columnBytes[$column->name] = array_sum(array_map(static fn (Chunk $chunk): int => $chunk->zones[$i]->bytes, $table->chunks));
         }
     }
 
-    /** A copied table is read by one node for all. */
-    public static function spreadOf(Distribution $distribution, int $nodes, float $skew): float
+    /**
+     * How many nodes share the reading evenly, at best all of them. A copied table is split among them when it is read
+     * alone; joins read it whole on every node.
+     */
+    public static function spread(Distribution $distribution, int $nodes, float $skew, bool $joined): float
     {
-        return $distribution->kind === Distribution::COPY ? 1.0 : $nodes / max(1.0, $skew);
+        return $distribution->kind === Distribution::COPY ? ($joined ? 1.0 : (float) $nodes) : $nodes / max(1.0, $skew);
+    }
+
+    /** Of the table as it lies. */
+    public function spreadOf(TableUse $use): float
+    {
+        return self::spread($this->table->definition->distribution, $this->table->nodes, $this->table->skew(), $use->joins !== []);
     }
 
     public function index(): ChunkIndex
@@ -52,12 +57,12 @@ final class ReadModel
 
     public function us(TableUse $use, float $share, ?float $spread = null, float $bytesFactor = 1.0): float
     {
-        return ($share * $this->rows * $this->rates->usPerRow + $bytesFactor * $this->bytes($use, $share) * $this->rates->usPerByteRead) / ($spread ?? $this->spread);
+        return ($share * $this->rows * $this->rates->usPerRow + $bytesFactor * $this->bytes($use, $share) * $this->rates->usPerByteRead) / ($spread ?? $this->spreadOf($use));
     }
 
     /** Writing the whole table anew: read once, written once. */
     public function rewriteUs(int $bytes): float
     {
-        return 2 * $bytes * $this->rates->usPerByteRead / max(1.0, $this->spread);
+        return 2 * $bytes * $this->rates->usPerByteRead / self::spread($this->table->definition->distribution, $this->table->nodes, $this->table->skew(), true);
     }
 }

@@ -16,6 +16,8 @@ final readonly class HardwareProfile
         public int $diskBytesPerSecond = 2_000_000_000,
         public int $networkBytesPerSecond = 1_200_000_000,
         public int $rowFactor = 1000,
+        /** Opening a file and reading its footer; a node opens as many at once as it has cores. */
+        public int $chunkOpenUs = 0,
     ) {
     }
 

@@ -12,7 +12,7 @@ use Fulcrion\Core\Layout\TableUse;
 use Fulcrion\Core\Text\Quantity;
 
 /**
- * A copy on every node stores the table once a node, and one node alone reads it for all.
+ * A copy on every node stores the table once a node, and joins read it whole on each.
  */
 final readonly class CopiedLarge implements HouseRule
 {
@@ -28,7 +28,7 @@ final readonly class CopiedLarge implements HouseRule
 
     public function reason(): string
     {
-        return 'A copy on every node stores the table once a node, and one node alone reads it for all.';
+        return 'A copy on every node stores the table once a node, and joins read it whole on each.';
     }
 
     public function guidance(): array
@@ -58,7 +58,7 @@ final readonly class CopiedLarge implements HouseRule
 
         return [new LayoutFinding($this->id(), $table->name, true, "{$table->name} is copied to all {$table->nodes} nodes although it holds ".Quantity::short($case->modelledRows()).' rows', [
             ['stored', Quantity::bytes($table->storedBytes() * $table->rowFactor).' instead of '.Quantity::bytes($table->bytes() * $table->rowFactor)],
-            ['read by', 'one node alone instead of '.$table->nodes],
+            ['joins read', 'all of it on every node instead of a part on each'],
         ], $us, (float) $waste, 'distribution')];
     }
 }

@@ -9,7 +9,6 @@ use Fulcrion\Core\Layout\Compaction;
 use Fulcrion\Core\Layout\HouseRule;
 use Fulcrion\Core\Layout\LayoutFinding;
 use Fulcrion\Core\Layout\TableCase;
-use Fulcrion\Core\Layout\TableUse;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -55,14 +54,12 @@ final readonly class TinyChunks implements HouseRule
             return [];
         }
         $packing = $case->sample === null ? 1.0 : min(1.0, ClusteringAdvisor::packing($table, $case->sample, $table->definition));
-        $model = $case->model();
-        $bytes = $case->sum(static fn (TableUse $use): float => $model->bytes($use, $model->share($use)) * (1 - $packing)) * $table->rowFactor;
-        $us = $case->sum(static fn (TableUse $use): float => $model->us($use, $model->share($use)) - $model->us($use, $model->share($use), null, $packing));
+        $gain = $case->sample === null ? ['bytes' => 0.0, 'us' => 0.0] : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition, $packing);
 
         return [new LayoutFinding($this->id(), $table->name, $table->chunks !== [] && count($table->chunks) > 20 * ($plan->chunksAfter + count($table->chunks) - $plan->chunksRead), "{$table->name} lies in ".Quantity::count(count($table->chunks)).' chunks, '.Quantity::percent($share).' of them tiny', [
             ['after compaction', Quantity::count(count($table->chunks) - $plan->chunksSaved()).' chunks'],
             ['rewritten', Quantity::bytes($plan->bytesRewritten * $table->rowFactor)],
             ['bytes a row when packed', Quantity::percent($packing).' of now, measured by writing part of a sample'],
-        ], $us, $bytes, 'compaction', ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'])];
+        ], max(0.0, $gain['us']), max(0.0, $gain['bytes']), $gain['bytes'] < 0 ? 'clustering' : 'compaction', ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'])];
     }
 }

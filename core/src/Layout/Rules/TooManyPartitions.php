@@ -8,7 +8,6 @@ use Fulcrion\Core\Layout\ClusteringAdvisor;
 use Fulcrion\Core\Layout\HouseRule;
 use Fulcrion\Core\Layout\LayoutFinding;
 use Fulcrion\Core\Layout\TableCase;
-use Fulcrion\Core\Layout\TableUse;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -53,14 +52,12 @@ final readonly class TooManyPartitions implements HouseRule
             return [];
         }
         $packing = $case->sample === null ? 1.0 : min(1.0, ClusteringAdvisor::packing($table, $case->sample, $table->definition));
-        $model = $case->model();
-        $bytes = $case->sum(static fn (TableUse $use): float => $model->bytes($use, $model->share($use)) * (1 - $packing)) * $table->rowFactor;
-        $us = $case->sum(static fn (TableUse $use): float => $model->us($use, $model->share($use)) - $model->us($use, $model->share($use), null, $packing));
+        $gain = $case->sample === null ? ['bytes' => 0.0, 'us' => 0.0] : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition->laidOut(partitioning: false), $packing);
 
         return [new LayoutFinding($this->id(), $table->name, $each < $thresholds['rows'] / 10, "{$table->name} splits ".Quantity::count($table->rows()).' rows into '.Quantity::count($partitions).' partitions', [
             ['rows a partition', Quantity::digits($each).' on average'],
             ['files', Quantity::count(count($table->chunks))],
             ['bytes a row when kept together', Quantity::percent($packing).' of now, measured by writing a sample'],
-        ], $us, $bytes, 'partitions')];
+        ], max(0.0, $gain['us']), max(0.0, $gain['bytes']), 'partitions')];
     }
 }
