@@ -31,7 +31,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
         $schedule->command('tune:upkeep')->everyFiveMinutes()->withoutOverlapping(120);
         $schedule->command('ledger:recover')->everyMinute()->withoutOverlapping(5);
         $schedule->command('ledger:post')->everyMinute()->withoutOverlapping(5);
-        $schedule->command('ledger:digest')->dailyAt('06:00')->withoutOverlapping(5);
+        $schedule->command('ledger:post --digest')->dailyAt('06:00')->withoutOverlapping(5);
         $schedule->command('ledger:expire')->hourlyAt(20)->withoutOverlapping(30);
         $schedule->command('tune:prune')->hourly()->withoutOverlapping(30);
     })

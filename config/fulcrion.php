@@ -7,6 +7,8 @@ return [
     'now' => env('FULCRION_NOW'),
     // Files of the practice clusters.
     'practice' => env('FULCRION_PRACTICE', base_path('var/practice')),
+    // Folders below which Parquet files may be mapped, separated by colons.
+    'lake' => env('FULCRION_LAKE', base_path('var/lake')),
     'watcher' => [
         'user' => 'fulcrion_watcher',
         'password' => env('WATCHER_PASSWORD', ''),

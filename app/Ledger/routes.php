@@ -2,11 +2,40 @@
 
 declare(strict_types=1);
 
+use App\Ledger\Http\ChangeController;
+use App\Ledger\Http\FindingController;
 use App\Ledger\Http\LedgerController;
+use App\Ledger\Http\ProofController;
+use App\Ledger\Http\WatchController;
 use Illuminate\Support\Facades\Route;
 
 Route::middleware(['auth', 'role:any'])->prefix('ledger')->group(static function (): void {
     Route::get('/', [LedgerController::class, 'index']);
     Route::get('/export/{format}', [LedgerController::class, 'export'])->whereIn('format', ['csv', 'json']);
     Route::post('/verify', [LedgerController::class, 'verify']);
+    foreach (['findings' => FindingController::class, 'changes' => ChangeController::class, 'proofs' => ProofController::class] as $name => $controller) {
+        Route::get("/{$name}", [$controller, 'index']);
+        Route::get("/{$name}/export/{format}", [$controller, 'export'])->whereIn('format', ['csv', 'json']);
+    }
+    Route::get('/findings/{finding}', [FindingController::class, 'show'])->whereNumber('finding');
+    Route::get('/changes/{change}', [ChangeController::class, 'show'])->whereNumber('change');
+    Route::get('/proofs/{proof}', [ProofController::class, 'show'])->whereNumber('proof');
+    Route::get('/proofs/{proof}/file', [ProofController::class, 'file'])->whereNumber('proof');
+    Route::get('/outbox', [WatchController::class, 'index']);
+    Route::get('/outbox/{letter}', [WatchController::class, 'show'])->whereNumber('letter');
+
+    Route::middleware('role:engineer')->group(static function (): void {
+        foreach (['accept', 'waive', 'reopen'] as $act) {
+            Route::post("/findings/{finding}/{$act}", [FindingController::class, $act])->whereNumber('finding');
+        }
+        foreach (['choose', 'rehearse', 'approve', 'apply', 'undo', 'stop'] as $act) {
+            Route::post("/changes/{change}/{$act}", [ChangeController::class, $act])->whereNumber('change');
+        }
+    });
+    // Where messages go is the owner's to say: they leave the house.
+    Route::middleware('role:owner')->group(static function (): void {
+        Route::post('/watchers', [WatchController::class, 'store']);
+        Route::post('/watchers/{watcher}/remove', [WatchController::class, 'remove'])->whereNumber('watcher');
+        Route::post('/outbox/send', [WatchController::class, 'send']);
+    });
 });

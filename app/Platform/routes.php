@@ -15,7 +15,6 @@ Route::middleware('guest')->group(static function (): void {
 });
 
 Route::middleware(['auth', 'role:any'])->group(static function (): void {
-    Route::redirect('/', '/tune/statements');
     Route::post('/sign-out', [SignInController::class, 'leave']);
     Route::get('/account', [AccountController::class, 'edit']);
     Route::post('/account', [AccountController::class, 'update']);

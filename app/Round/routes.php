@@ -1,1 +1,10 @@
-<?php declare(strict_types=1);
+<?php
+
+declare(strict_types=1);
+
+use App\Round\Http\RoundController;
+use Illuminate\Support\Facades\Route;
+
+Route::middleware(['auth', 'role:any'])->group(static function (): void {
+    Route::get('/', RoundController::class);
+});

@@ -4,11 +4,14 @@ declare(strict_types=1);
 
 use App\Tune\Http\CatalogController;
 use App\Tune\Http\CompareController;
+use App\Tune\Http\FilesController;
 use App\Tune\Http\ImportController;
+use App\Tune\Http\LayoutController;
 use App\Tune\Http\PlanController;
 use App\Tune\Http\RunningController;
 use App\Tune\Http\StatementController;
 use App\Tune\Http\StatementsController;
+use App\Tune\Http\UpkeepController;
 use App\Tune\Http\WorkbenchController;
 use Illuminate\Support\Facades\Route;
 
@@ -29,6 +32,13 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     Route::get('/plans/{id}/json', [PlanController::class, 'json'])->whereNumber('id');
     Route::get('/catalog', [CatalogController::class, 'index']);
     Route::get('/catalog/{slug}/{schema}/{name}', [CatalogController::class, 'show']);
+    Route::get('/layout', [LayoutController::class, 'index']);
+    Route::get('/layout/rules', [LayoutController::class, 'rules']);
+    Route::get('/layout/rules/{rule}', [LayoutController::class, 'rule'])->where('rule', '[a-z-]+');
+    Route::get('/layout/files', [FilesController::class, 'index']);
+    Route::get('/layout/files/{folder}', [FilesController::class, 'show'])->where('folder', '[a-z0-9._-]+');
+    Route::get('/layout/upkeep', [UpkeepController::class, 'index']);
+    Route::get('/layout/{slug}/{name}', [LayoutController::class, 'show'])->where('name', '.+\..+');
     Route::get('/running', [RunningController::class, 'show']);
     Route::get('/imports', [ImportController::class, 'index']);
     Route::get('/imports/{import}', [ImportController::class, 'show']);
@@ -45,6 +55,16 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::get('/workbench/runs/{key}/result/{format}', [WorkbenchController::class, 'download'])->whereUuid('key')->whereIn('format', ['csv', 'json', 'parquet']);
         Route::post('/workbench/inbox', [WorkbenchController::class, 'receive']);
         Route::get('/workbench/history', [WorkbenchController::class, 'history']);
+        Route::get('/layout-advice/{slug}/{name}', [LayoutController::class, 'advice'])->where('name', '.+\..+');
+        Route::post('/layout-audit/{slug}', [LayoutController::class, 'audit']);
+        Route::post('/layout-rules/{slug}/{rule}', [LayoutController::class, 'saveRule'])->where('rule', '[a-z-]+');
+        Route::post('/layout-findings/{finding}/propose', [LayoutController::class, 'proposeFinding'])->whereNumber('finding');
+        Route::post('/layout-propose/{slug}/{name}', [LayoutController::class, 'propose'])->where('name', '.+\..+');
+        Route::post('/layout-files', [FilesController::class, 'store']);
+        Route::post('/layout-files/{folder}/forget', [FilesController::class, 'forget'])->where('folder', '[a-z0-9._-]+');
+        Route::post('/layout-upkeep/{slug}/{name}', [UpkeepController::class, 'store'])->where('name', '.+\..+');
+        Route::post('/upkeep/{plan}/run', [UpkeepController::class, 'run'])->whereNumber('plan');
+        Route::post('/upkeep/{plan}/remove', [UpkeepController::class, 'remove'])->whereNumber('plan');
         Route::post('/plans', [PlanController::class, 'store']);
         Route::post('/statements/{fingerprint}/plan', [PlanController::class, 'ofStatement'])->where('fingerprint', '[0-9a-f]{32}');
         Route::post('/imports', [ImportController::class, 'store']);

@@ -27,6 +27,10 @@ document.addEventListener('htmx:load', (event) => {
     figures(event.target);
     take(event.target);
 });
+// What was waited for is over: the page shows what came of it.
+document.addEventListener('htmx:load', (event) => {
+    if (event.target.matches?.('[data-reloads]')) window.location.reload();
+});
 // Choices that should act at once, without a button press.
 document.addEventListener('change', (event) => {
     if (event.target.closest('[data-submits]')) event.target.form.requestSubmit();

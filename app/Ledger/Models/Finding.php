@@ -15,7 +15,7 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property int $cluster_id
  * @property string $bench
  * @property string $rule
- * @property string $object schema.table, or schema.table#fingerprint
+ * @property string $object schema.table, schema.table#fingerprint, statement:fingerprint or user:name
  * @property string $digest
  * @property bool $act
  * @property string $problem
@@ -63,10 +63,26 @@ final class Finding extends Model
         return $this->hasMany(Change::class);
     }
 
-    /** The table it is about. */
+    /** The table it is about; empty where it is about a statement or a person. */
     public function table(): string
     {
-        return explode('#', $this->object)[0];
+        return str_contains($this->object, ':') ? '' : explode('#', $this->object)[0];
+    }
+
+    /** The statement it is about. */
+    public function statement(): ?string
+    {
+        return preg_match('~[#:]([0-9a-f]{32})$~', $this->object, $match) === 1 ? $match[1] : null;
+    }
+
+    /** Its object for people. */
+    public function shown(): string
+    {
+        return match (true) {
+            str_starts_with($this->object, 'statement:') => 'statement '.substr($this->object, 10, 8),
+            str_starts_with($this->object, 'user:') => substr($this->object, 5),
+            default => preg_replace('~#([0-9a-f]{8})[0-9a-f]{24}$~', ', statement $1', $this->object) ?? $this->object,
+        };
     }
 
     public function mark(): string
@@ -81,10 +97,13 @@ final class Finding extends Model
     /**
      * Those that need somebody, most weight first.
      *
-     * @param  Builder<self>  $query
+     * @return Builder<self>
      */
-    public function scopeWaiting(Builder $query): void
+    public static function waiting(): Builder
     {
+        $query = self::query();
         $query->whereIn('state', ['open', 'accepted'])->orderByDesc('act')->orderByDesc('weight_us')->orderByDesc('weight_bytes')->orderBy('id');
+
+        return $query;
     }
 }

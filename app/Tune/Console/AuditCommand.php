@@ -7,6 +7,7 @@ namespace App\Tune\Console;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Tune\Layout\Audit;
+use App\Tune\Queries\Regressions;
 use Illuminate\Console\Command;
 
 final class AuditCommand extends Command
@@ -15,13 +16,15 @@ final class AuditCommand extends Command
 
     protected $description = 'Holds all tables against the house rules';
 
-    public function handle(Audit $audit): int
+    public function handle(Audit $audit, Regressions $regressions): int
     {
         /** @var list<Cluster> $clusters */
         $clusters = Cluster::query()->when(is_string($this->argument('cluster')), fn ($query) => $query->where('slug', $this->argument('cluster')))->orderBy('id')->get()->all();
         foreach ($clusters as $cluster) {
             try {
                 $result = $audit->run($cluster);
+                $other = $regressions->run($cluster);
+                $this->line("  {$cluster->name}: {$other['open']} regressions and steady loads, {$other['new']} new");
                 if ($result !== null) {
                     $this->line("  {$cluster->name}: {$result['open']} findings, {$result['new']} new, {$result['solved']} solved");
                 }

@@ -17,16 +17,21 @@
     <nav class="spine" aria-label="Benches">
         <a class="mark" href="/"><x-mark /> Fulcrion</a>
         <ul>
+            <li><a class="entry" data-key="r" href="/" @if($bench === 'round') aria-current="page" @endif>Round <kbd>r</kbd></a></li>
             <li>
                 <a class="entry" data-key="t" href="/tune/statements" @if($bench === 'tune' && $sub === '') aria-current="page" @endif>Tune <kbd>t</kbd></a>
                 @if($bench === 'tune')
-                    @foreach(['statements' => 'Statements', 'compare' => 'Compare', 'running' => 'Running now', 'plans' => 'Plans', 'workbench' => 'Workbench', 'catalog' => 'Catalog', 'imports' => 'Imports'] as $name => $label)
+                    @foreach(['statements' => 'Statements', 'compare' => 'Compare', 'running' => 'Running now', 'plans' => 'Plans', 'workbench' => 'Workbench', 'layout' => 'Layout', 'catalog' => 'Catalog', 'imports' => 'Imports'] as $name => $label)
                         @if($name !== 'workbench' || $user->can('run'))<a class="sub" href="/tune/{{ $name }}" @if($sub === $name) aria-current="page" @endif>{{ $label }}</a>@endif
                     @endforeach
                 @endif
             </li>
             <li><a class="entry" data-key="n" href="/tend/clusters" @if($bench === 'tend') aria-current="page" @endif>Tend <kbd>n</kbd></a></li>
-            <li><a class="entry" data-key="l" href="/ledger" @if($bench === 'ledger') aria-current="page" @endif>Ledger <kbd>l</kbd></a></li>
+            <li><a class="entry" data-key="l" href="/ledger/findings" @if($bench === 'ledger' && $sub === '') aria-current="page" @endif>Ledger <kbd>l</kbd></a>
+                @if($bench === 'ledger')
+                    @foreach(['findings' => 'Findings', 'changes' => 'Changes', 'proofs' => 'Proofs', 'outbox' => 'Outbox', 'acts' => 'Acts'] as $name => $label)<a class="sub" href="{{ $name === 'acts' ? '/ledger' : "/ledger/{$name}" }}" @if($sub === $name) aria-current="page" @endif>{{ $label }}</a>@endforeach
+                @endif
+            </li>
         </ul>
         <div class="foot">
             @can('own')<a href="/people">People</a>@endcan
@@ -45,7 +50,7 @@
     <h2 id="key-sheet-title">Keys</h2>
     <table>
         <tbody>
-        @foreach(['t' => 'Tune', 'n' => 'Tend', 'l' => 'Ledger', '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row', 'c' => 'compare with the window before', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
+        @foreach(['r' => 'Round', 't' => 'Tune', 'n' => 'Tend', 'l' => 'Ledger', '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row', 'c' => 'compare with the window before', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
             <tr><th scope="row"><kbd>{{ $key }}</kbd></th><td>{{ $what }}</td></tr>
         @endforeach
         </tbody>

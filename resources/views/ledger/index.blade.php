@@ -1,4 +1,4 @@
-<x-layout title="Ledger" bench="ledger">
+<x-layout title="Ledger" bench="ledger" sub="acts">
 <div class="reading">
     <h1>{{ Fulcrion\Core\Text\Quantity::count($count) }} {{ Str::plural('act', $count) }} on record, each chained to the one before</h1>
     <form class="filters" method="get" action="/ledger">

@@ -1,0 +1,69 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Connectors;
+
+use Fulcrion\Core\Layout\FolderLayout;
+use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Parquet\ParquetError;
+use Fulcrion\Core\Parquet\ParquetReader;
+use RecursiveDirectoryIterator;
+use RecursiveIteratorIterator;
+use SplFileInfo;
+use UnexpectedValueException;
+
+/**
+ * Reads the footers of all Parquet files below a folder.
+ */
+final readonly class FolderReader
+{
+    private const MOST = 50_000;
+
+    /**
+     * @return array{TableLayout, list<array{string, string}>} the table, files that are none of it with the reason
+     *
+     * @throws SourceError
+     */
+    public function read(string $folder, string $name): array
+    {
+        $real = realpath($folder);
+        if ($real === false || ! is_dir($real)) {
+            throw new SourceError("There is no folder {$folder} on this server.");
+        }
+        $layout = new FolderLayout();
+        $refused = [];
+        try {
+            $paths = [];
+            foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator($real, RecursiveDirectoryIterator::SKIP_DOTS)) as $file) {
+                assert($file instanceof SplFileInfo);
+                if ($file->isFile() && ! $file->isLink()) {
+                    $paths[] = $file->getPathname();
+                }
+                if (count($paths) > self::MOST) {
+                    throw new SourceError('There are more than '.self::MOST.' files below this folder; point at a part of it.');
+                }
+            }
+        } catch (UnexpectedValueException) {
+            throw new SourceError("The folder {$folder} cannot be read.");
+        }
+        sort($paths);
+        foreach ($paths as $path) {
+            $short = substr($path, strlen($real) + 1);
+            // Marks and logs of writers begin so by convention and hold no rows.
+            if (preg_match('~(^|/)[._][^/=]*$~', $short) === 1) {
+                continue;
+            }
+            try {
+                $reason = $layout->add($short, (int) filesize($path), ParquetReader::open(new FooterFile($path)));
+            } catch (ParquetError|SourceError $error) {
+                $reason = $error->getMessage();
+            }
+            if ($reason !== null) {
+                $refused[] = [$short, $reason];
+            }
+        }
+
+        return [$layout->layout($name), $refused];
+    }
+}

@@ -1,0 +1,40 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Console;
+
+use App\Estate\Connectors\Connectors;
+use App\Estate\Connectors\SourceError;
+use App\Ledger\Changes\Steps;
+use App\Ledger\Ledger;
+use App\Ledger\Models\Change;
+use App\Platform\Support\Clock;
+use Illuminate\Console\Command;
+
+final class ExpireCommand extends Command
+{
+    protected $signature = 'ledger:expire';
+
+    protected $description = 'Drops tables that were kept for a grace period after a change';
+
+    public function handle(Connectors $connectors, Ledger $ledger): int
+    {
+        /** @var list<Change> $changes */
+        $changes = Change::query()->where('state', 'applied')->where('doing', '')->where('grace_until_us', '<', Clock::microseconds())->get()->all();
+        foreach ($changes as $change) {
+            try {
+                $keeper = $connectors->keeper($change->cluster);
+                if ($keeper !== null && $change->kept_table !== null) {
+                    $keeper->apply(Steps::drop($change->kept_table), static fn (): bool => false);
+                    $change->update(['grace_until_us' => null]);
+                    $ledger->record(null, 'dropped a kept table', $change->kept_table, ['change' => $change->id]);
+                }
+            } catch (SourceError $error) {
+                $this->warn("{$change->kept_table}: {$error->getMessage()}");
+            }
+        }
+
+        return self::SUCCESS;
+    }
+}

@@ -1,0 +1,154 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Http;
+
+use App\Estate\Connectors\Connectors;
+use App\Estate\Models\Cluster;
+use App\Estate\Workload\WorkloadReader;
+use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\ChosenStatements;
+use App\Ledger\Changes\Refused;
+use App\Ledger\Models\Change;
+use App\Ledger\Proofs\LiveComparison;
+use App\Platform\Models\User;
+use App\Platform\Support\Take;
+use Fulcrion\Core\Layout\StatementUse;
+use Illuminate\Contracts\View\View;
+use Illuminate\Database\Eloquent\Builder;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Illuminate\Support\Facades\DB;
+use Symfony\Component\HttpFoundation\StreamedResponse;
+
+final readonly class ChangeController
+{
+    public function __construct(private Changes $changes)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        $query = $this->filtered($request);
+
+        return view('ledger.changes', ['changes' => (clone $query)->with('cluster')->simplePaginate(50)->withQueryString(), 'count' => $query->count(), 'clusters' => Cluster::query()->orderBy('id')->get()]);
+    }
+
+    public function export(Request $request, string $format): StreamedResponse
+    {
+        $time = static fn (?int $us): ?string => $us === null ? null : gmdate('c', intdiv($us, 1_000_000));
+        $rows = (function () use ($request, $time) {
+            foreach ($this->filtered($request)->with('cluster')->lazy(500) as $change) {
+                assert($change instanceof Change);
+                yield ['id' => $change->id, 'cluster' => $change->cluster->slug, 'object' => $change->object, 'title' => $change->title, 'kind' => $change->kind, 'state' => $change->state, 'asked_by' => $change->asked_by, 'asked_at' => $time($change->asked_us),
+                    'approved_by' => $change->approved_by, 'approved_at' => $time($change->approved_us), 'applied_by' => $change->applied_by, 'applied_at' => $time($change->applied_us), 'undone_at' => $time($change->undone_us), 'expected_saved_us_per_week' => (int) $change->expected['savedUs'], 'error' => $change->error];
+            }
+        })();
+
+        return Take::table($format, 'changes', $rows);
+    }
+
+    public function show(Request $request, Change $change, Connectors $connectors, WorkloadReader $reader, LiveComparison $live): View
+    {
+        $change->load(['cluster', 'finding']);
+        if ($request->header('HX-Request') !== null) {
+            return view('ledger.change-progress', ['change' => $change]);
+        }
+        $candidates = [];
+        $choosing = in_array($change->state, ['proposed', 'rehearsed', 'failed'], true);
+        if ($choosing) {
+            try {
+                $candidates = array_slice(ChosenStatements::candidates($reader->of($change->cluster, $connectors->layouts($change->cluster)?->layouts() ?? [], $change->object), $change->object), 0, 25);
+            } catch (\App\Estate\Connectors\SourceError) {
+                $candidates = [];
+            }
+        }
+        $ids = [...array_column($change->workload, 'id'), ...array_map(static fn (StatementUse $s): string => $s->id, $candidates)];
+
+        return view('ledger.change', [
+            'change' => $change, 'candidates' => $candidates, 'choosing' => $choosing, 'texts' => DB::table('statements')->whereIn('fingerprint', $ids)->pluck('text', 'fingerprint'),
+            'rehearsal' => $change->latestProof('rehearsal'), 'applied' => $change->latestProof('applied'), 'live' => $change->applied_us === null || $change->state !== 'applied' ? [] : $live->of($change),
+        ]);
+    }
+
+    public function choose(Request $request, Change $change, Connectors $connectors, WorkloadReader $reader): RedirectResponse
+    {
+        $data = $request->validate(['statements' => ['required', 'array', 'max:25'], 'statements.*' => ['string', 'regex:~^[0-9a-f]{32}$~'], 'copy_share' => ['required', 'numeric', 'between:1,100']], [
+            'statements.required' => 'Choose at least one statement; without any there is nothing to compare.', 'copy_share.between' => 'The share of the chunks to copy is between 1 and 100 percent.',
+        ]);
+        $known = [];
+        foreach (ChosenStatements::candidates($reader->of($change->cluster, $connectors->layouts($change->cluster)?->layouts() ?? [], $change->object), $change->object) as $statement) {
+            $known[$statement->id] = $statement->executions;
+        }
+        $workload = [];
+        foreach ($data['statements'] as $id) {
+            if (isset($known[$id])) {
+                $workload[] = ['id' => $id, 'executions' => $known[$id]];
+            }
+        }
+
+        return $this->act($change, fn () => $this->changes->choose($change, $workload, $data['copy_share'] / 100), 'The statements are chosen.');
+    }
+
+    public function rehearse(Request $request, Change $change): RedirectResponse
+    {
+        return $this->act($change, fn () => $this->changes->rehearse($change, $this->user($request)), null);
+    }
+
+    public function approve(Request $request, Change $change): RedirectResponse
+    {
+        return $this->act($change, fn () => $this->changes->approve($change, $this->user($request)), 'Approved. Nothing was touched yet; apply it when it suits.');
+    }
+
+    public function apply(Request $request, Change $change): RedirectResponse
+    {
+        return $this->act($change, fn () => $this->changes->apply($change, $this->user($request)), null);
+    }
+
+    public function undo(Request $request, Change $change): RedirectResponse
+    {
+        return $this->act($change, fn () => $this->changes->undo($change, $this->user($request)), null);
+    }
+
+    public function stop(Request $request, Change $change): RedirectResponse
+    {
+        return $this->act($change, fn () => $this->changes->stop($change, $this->user($request)), 'It stops at the next safe place.');
+    }
+
+    private function act(Change $change, callable $act, ?string $done): RedirectResponse
+    {
+        try {
+            $act();
+        } catch (Refused $refused) {
+            return redirect("/ledger/changes/{$change->id}")->with('failed', $refused->getMessage());
+        }
+        $to = redirect("/ledger/changes/{$change->id}");
+
+        return $done === null ? $to : $to->with('done', $done);
+    }
+
+    /**
+     * @return Builder<Change>
+     */
+    private function filtered(Request $request): Builder
+    {
+        $text = static fn (string $name): string => is_string($request->query($name)) ? mb_substr($request->query($name), 0, 200) : '';
+
+        $query = Change::query()
+            ->when(in_array($text('state'), Change::STATES, true), static fn (Builder $q) => $q->where('state', $text('state')))
+            ->when($text('cluster') !== '', static fn (Builder $q) => $q->whereIn('cluster_id', Cluster::query()->where('slug', $text('cluster'))->pluck('id')))
+            ->when($text('words') !== '', static fn (Builder $q) => $q->where(static fn (Builder $q) => $q->where('object', 'like', '%'.addcslashes($text('words'), '%_\\').'%')->orWhere('title', 'like', '%'.addcslashes($text('words'), '%_\\').'%')));
+        $query->orderByDesc('id');
+
+        return $query;
+    }
+
+    private function user(Request $request): User
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return $user;
+    }
+}

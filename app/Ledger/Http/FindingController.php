@@ -1,0 +1,109 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Http;
+
+use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Findings;
+use App\Ledger\Models\Finding;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use App\Platform\Support\Take;
+use DateTimeImmutable;
+use Illuminate\Contracts\View\View;
+use Illuminate\Database\Eloquent\Builder;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Symfony\Component\HttpFoundation\StreamedResponse;
+
+final readonly class FindingController
+{
+    public function __construct(private Findings $findings)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        $query = $this->filtered($request);
+
+        return view('ledger.findings', [
+            'findings' => (clone $query)->with('cluster')->simplePaginate(50)->withQueryString(),
+            'count' => $query->count(), 'clusters' => Cluster::query()->orderBy('id')->get(), 'rules' => Finding::query()->distinct()->orderBy('rule')->pluck('rule'),
+            'weightUs' => (float) Finding::query()->whereIn('state', ['open', 'accepted'])->sum('weight_us'), 'open' => Finding::query()->whereIn('state', ['open', 'accepted'])->count(),
+        ]);
+    }
+
+    public function export(Request $request, string $format): StreamedResponse
+    {
+        $rows = (function () use ($request) {
+            foreach ($this->filtered($request)->with('cluster')->lazy(500) as $finding) {
+                assert($finding instanceof Finding);
+                yield ['id' => $finding->id, 'cluster' => $finding->cluster->slug, 'rule' => $finding->rule, 'object' => $finding->object, 'state' => $finding->state, 'problem' => $finding->problem,
+                    'weight_us_per_week' => (int) $finding->weight_us, 'weight_bytes_per_week' => (int) $finding->weight_bytes, 'first_at' => gmdate('c', intdiv($finding->first_us, 1_000_000)), 'last_at' => gmdate('c', intdiv($finding->last_us, 1_000_000)), 'reason' => $finding->reason];
+            }
+        })();
+
+        return Take::table($format, 'findings', $rows);
+    }
+
+    public function show(Finding $finding): View
+    {
+        return view('ledger.finding', ['finding' => $finding->load('cluster'), 'changes' => $finding->changes()->orderByDesc('id')->get()]);
+    }
+
+    public function accept(Request $request, Finding $finding): RedirectResponse
+    {
+        $this->findings->accept($finding, $this->user($request));
+
+        return redirect("/ledger/findings/{$finding->id}")->with('done', 'Accepted: somebody is on it.');
+    }
+
+    public function waive(Request $request, Finding $finding): RedirectResponse
+    {
+        $data = $request->validate(['reason' => ['required', 'string', 'min:3', 'max:1000'], 'until' => ['required', 'date_format:Y-m-d']], [
+            'reason.required' => 'Say why this may stay as it is; whoever looks next will want to know.', 'reason.min' => 'Say why in a few words.', 'until.required' => 'Say until when; then it is looked at again.', 'until.date_format' => 'The date is written like 2027-01-31.',
+        ]);
+        $until = new DateTimeImmutable($data['until'].' 00:00:00', $this->user($request)->zone());
+        if ($until->getTimestamp() <= Clock::seconds()) {
+            return back()->withInput()->withErrors(['until' => 'This day is over already; choose a later one.']);
+        }
+        $this->findings->waive($finding, $this->user($request), trim($data['reason']), $until);
+
+        return redirect("/ledger/findings/{$finding->id}")->with('done', 'Waived until '.$until->format('j M Y').'.');
+    }
+
+    public function reopen(Request $request, Finding $finding): RedirectResponse
+    {
+        $this->findings->reopen($finding, $this->user($request));
+
+        return redirect("/ledger/findings/{$finding->id}")->with('done', 'Open again.');
+    }
+
+    /**
+     * @return Builder<Finding>
+     */
+    private function filtered(Request $request): Builder
+    {
+        $text = static fn (string $name): string => is_string($request->query($name)) ? mb_substr($request->query($name), 0, 200) : '';
+        $state = $text('state') === '' ? 'waiting' : $text('state');
+
+        $query = Finding::query()
+            ->when($state === 'waiting', static fn (Builder $q) => $q->whereIn('state', ['open', 'accepted']))
+            ->when(in_array($state, Finding::STATES, true), static fn (Builder $q) => $q->where('state', $state))
+            ->when($text('rule') !== '', static fn (Builder $q) => $q->where('rule', $text('rule')))
+            ->when($text('cluster') !== '', static fn (Builder $q) => $q->whereIn('cluster_id', Cluster::query()->where('slug', $text('cluster'))->pluck('id')))
+            ->when($text('words') !== '', static fn (Builder $q) => $q->where(static fn (Builder $q) => $q->where('object', 'like', '%'.addcslashes($text('words'), '%_\\').'%')->orWhere('problem', 'like', '%'.addcslashes($text('words'), '%_\\').'%')));
+        $query->orderByDesc('act')->orderByDesc('weight_us')->orderByDesc('weight_bytes')->orderBy('id');
+
+        return $query;
+    }
+
+    private function user(Request $request): User
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return $user;
+    }
+}
