@@ -8,6 +8,7 @@ use App\Estate\Connectors\Connectors;
 use App\Estate\Workload\WorkloadReader;
 use App\Ledger\Models\Change;
 use Fulcrion\Core\Layout\StatementUse;
+use Fulcrion\Core\Layout\TableUse;
 use Fulcrion\Core\Layout\Workload;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Sql\Reading;
@@ -35,9 +36,14 @@ final readonly class ChosenStatements
      */
     public static function byLoad(Workload $workload, string $table, int $most = self::MOST): array
     {
-        $candidates = self::candidates($workload, $table);
+        $chosen = [];
+        foreach (self::candidates($workload, $table) as $s) {
+            // Statements that do the same with the table would only repeat each other.
+            $like = json_encode(array_map(static fn (TableUse $use): array => [$use->table, $use->filtered(), $use->grouped, $use->joins], $s->tables), JSON_PARTIAL_OUTPUT_ON_ERROR);
+            $chosen[(string) $like] ??= ['id' => $s->id, 'executions' => $s->executions];
+        }
 
-        return array_map(static fn (StatementUse $s): array => ['id' => $s->id, 'executions' => $s->executions], array_slice($candidates, 0, $most));
+        return array_slice(array_values($chosen), 0, $most);
     }
 
     /**

@@ -59,7 +59,7 @@ final readonly class ChangeController
         $choosing = in_array($change->state, ['proposed', 'rehearsed', 'failed'], true);
         if ($choosing) {
             try {
-                $candidates = array_slice(ChosenStatements::candidates($reader->of($change->cluster, $connectors->layouts($change->cluster)?->layouts() ?? [], $change->object), $change->object), 0, 25);
+                $candidates = array_slice(ChosenStatements::candidates($reader->of($change->cluster, $connectors->layouts($change->cluster)?->layouts() ?? [], $change->object), $change->object), 0, 14);
             } catch (\App\Estate\Connectors\SourceError) {
                 $candidates = [];
             }

@@ -19,6 +19,9 @@ final readonly class Regressions
 {
     public const BENCH = 'load';
 
+    /** Seconds of load a week below which nothing is worth a word. */
+    private const LEAST_S = 60.0;
+
     public function __construct(private Standouts $standouts, private Findings $findings)
     {
     }
@@ -29,11 +32,12 @@ final readonly class Regressions
     public function run(Cluster $cluster): array
     {
         $now = Clock::seconds();
-        $scope = new Scope($cluster, new Window($now - 7 * 86_400, $now), 'last 7 days', new DateTimeZone('UTC'));
+        $end = $now - $now % 300;
+        $scope = new Scope($cluster, new Window($end - 7 * 86_400, $end), 'last 7 days', new DateTimeZone('UTC'));
         $reported = [];
         foreach ($this->standouts->of($scope, $now) as $one) {
             // What became better needs nobody's hand.
-            if (in_array($one->kind, ['faster', 'reads less'], true)) {
+            if (in_array($one->kind, ['faster', 'reads less'], true) || ($one->fingerprint !== null && $one->secondsPerWeek < self::LEAST_S)) {
                 continue;
             }
             $reported[] = new Reported(

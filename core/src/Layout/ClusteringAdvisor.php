@@ -16,6 +16,8 @@ final readonly class ClusteringAdvisor
 {
     private const CANDIDATES = 3;
 
+    private const CURVE_HANDICAP = 1.05;
+
     /** A better order has to read at least this much less to be worth a rewrite. */
     private const WORTH = 0.8;
 
@@ -102,9 +104,23 @@ final readonly class ClusteringAdvisor
             $tried[$order->describe()] ??= ['clustering' => $order, 'share' => Trial::share(Trial::index($sample, $definition->laidOut(clustering: $order), $table->nodes, $known), $asked)];
         }
         $tried = array_values($tried);
-        usort($tried, static fn (array $a, array $b): int => $a['share'] <=> $b['share']);
+        // Of orders that do as well within a few percent, one after the other is simpler to keep up than a curve.
+        usort($tried, static fn (array $a, array $b): int => $a['share'] * ($a['clustering']->curve === '' ? 1.0 : self::CURVE_HANDICAP) <=> $b['share'] * ($b['clustering']->curve === '' ? 1.0 : self::CURVE_HANDICAP));
 
         return $tried;
+    }
+
+    /** What the best order would read over what the present one would, both in chunks of the same size. */
+    public function ratio(TableLayout $table, Sample $sample): float
+    {
+        $tried = $this->finest($table, $sample);
+        foreach ($tried as $one) {
+            if ($one['clustering']->describe() === $table->definition->clustering()->describe()) {
+                return $one['share'] > 0 ? $tried[0]['share'] / $one['share'] : 1.0;
+            }
+        }
+
+        return 1.0;
     }
 
     public function advise(TableLayout $table, Sample $sample): ?Advice
@@ -113,12 +129,12 @@ final readonly class ClusteringAdvisor
         if ($asked === [] || $sample->rows() < 2) {
             return null;
         }
-        $tried = $this->tried($table, $sample);
+        $tried = $this->finest($table, $sample);
         $known = self::known($asked);
-        $definition = $table->definition->laidOut(clustering: $tried[0]['clustering']);
-        $found = $tried[0];
+        $definition = $table->definition;
+        $found = ['clustering' => $definition->clustering(), 'share' => INF];
         // Smaller chunks let more be skipped, down to what is still read well in one go; each step has to pay.
-        foreach ($table->targetBytes === null ? $this->sizes($table) : [] as $chunkRows) {
+        foreach ([$table->definition->chunkRows, ...$this->sizes($table)] as $chunkRows) {
             foreach (array_slice($tried, 0, 3) as $one) {
                 $candidate = $table->definition->laidOut(clustering: $one['clustering'], chunkRows: $chunkRows);
                 $share = Trial::share(Trial::index($sample, $candidate, $table->nodes, $known), $asked);
@@ -215,12 +231,24 @@ final readonly class ClusteringAdvisor
     }
 
     /**
+     * Orders differ most in small chunks, so they are compared there.
+     *
+     * @return list<array{clustering: Clustering, share: float}>
+     */
+    private function finest(TableLayout $table, Sample $sample): array
+    {
+        $sizes = $this->sizes($table);
+
+        return $this->tried($table, $sample, $sizes === [] ? null : $table->definition->laidOut(chunkRows: $sizes[count($sizes) - 1]));
+    }
+
+    /**
      * @return list<int>
      */
     private function sizes(TableLayout $table): array
     {
         $sizes = [];
-        foreach ([TableDefinition::CHUNK_ROWS, 8192, 4096, 2048] as $rows) {
+        foreach ($table->targetBytes === null ? [TableDefinition::CHUNK_ROWS, 8192, 4096, 2048] : [] as $rows) {
             if ($rows < $table->definition->chunkRows) {
                 $sizes[] = $rows;
             }

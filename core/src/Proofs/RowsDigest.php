@@ -6,7 +6,8 @@ namespace Fulcrion\Core\Proofs;
 
 /**
  * A digest of rows whatever their order. Floating point numbers count with seven significant digits, since sums differ
- * in the last ones with the order of what is summed.
+ * in the last ones with the order of what is summed. They are cut where no decimal fraction lies, so that a mean of
+ * 12.34565 is not rounded up in one order and down in the other.
  */
 final class RowsDigest
 {
@@ -26,7 +27,7 @@ final class RowsDigest
             // Whole floats equal whole numbers of another type.
             $text .= match (true) {
                 $value === null => "\0n",
-                is_float($value) => sprintf('%.6e', $value + 0.0),
+                is_float($value) => self::digits($value),
                 is_bool($value) => $value ? 'b1' : 'b0',
                 default => (string) $value,
             }."\0";
@@ -36,6 +37,19 @@ final class RowsDigest
         $this->low = ($this->low + $parts['a']) & 0xFFFFFFFF;
         $this->high = ($this->high + $parts['b']) & 0xFFFFFFFF;
         $this->rows++;
+    }
+
+    private static function digits(float $value): string
+    {
+        if (! is_finite($value)) {
+            return (string) $value;
+        }
+        if (abs($value) < 1e-9) {
+            return '0';
+        }
+        $power = (int) floor(log10(abs($value) * 1.03178));
+
+        return sprintf('%.0f@%d', floor($value / 10 ** ($power - 6) + 0.31783), $power);
     }
 
     public function text(): string

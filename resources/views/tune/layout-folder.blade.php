@@ -4,7 +4,7 @@
     <p class="trail"><a href="/tune/layout">Layout</a> / <a data-back href="/tune/layout/files">Folders of files</a></p>
     @if($table === null)<h1>{{ $folder }} cannot be mapped</h1><div class="notice bad" role="alert">{{ $trouble }}</div>
     @else
-    <h1>{{ $folder }} holds {{ Quantity::count($table->rows()) }} rows in {{ Quantity::count(count($table->chunks)) }} files of {{ Quantity::bytes($table->bytes()) }}@if($table->chunks !== []); {{ Quantity::percent($table->smallShare()) }} of the files are below 64 MiB @endif</h1>
+    <h1>{{ $folder }} holds {{ Quantity::count($table->rows()) }} rows in {{ Quantity::count(count($table->chunks)) }} files of {{ Quantity::bytes($table->bytes()) }}{{ $table->chunks === [] ? '' : '; '.Quantity::percent($table->smallShare()).' of the files are below 64 MiB' }}</h1>
     @if($refused !== [])<h2>{{ count($refused) }} {{ Str::plural('file', count($refused)) }} left out</h2><div class="scroll" tabindex="0" role="region" aria-label="Files left out"><table data-take="Files left out"><thead><tr><th scope="col">File</th><th scope="col">Why</th></tr></thead><tbody>@foreach(array_slice($refused, 0, 100) as [$file, $why])<tr><td class="mono">{{ $file }}</td><td>{{ $why }}</td></tr>@endforeach</tbody></table></div>@endif
     @if($table->chunks === [])<p class="empty">No Parquet file lies in this folder.</p>@else
     <h2>Columns</h2>

@@ -9,7 +9,7 @@
 <x-layout title="{{ $table->name }}" bench="tune" sub="layout">
 <div class="reading">
     <p class="trail"><a data-back href="/tune/layout?cluster={{ $cluster->slug }}">Layout</a> / {{ $cluster->name }}</p>
-    <h1>{{ $table->name }} lies in {{ Quantity::count(count($table->chunks)) }} {{ Str::plural('chunk', count($table->chunks)) }}{{ $table->nodes > 1 ? " over {$table->nodes} nodes" : '' }}@if($table->chunks !== []); {{ Quantity::digits($overlap->meanDepth) }} of them lie over each point of {{ $column }}@endif @if($share !== null), and the workload reads {{ Quantity::percent($share) }} of the bytes @endif</h1>
+    <h1>{{ $table->name }} lies in {{ Quantity::count(count($table->chunks)) }} {{ Str::plural('chunk', count($table->chunks)) }}{{ $table->nodes > 1 ? " over {$table->nodes} nodes" : '' }}@if($table->chunks !== []); {{ Quantity::digits($overlap->meanDepth) }} of them lie over each point of {{ $column }}@endif{{ $share === null ? '' : ', and the workload reads '.Quantity::percent($share).' of the bytes' }}</h1>
     <div class="tools"><a href="#advice">Advice</a><a href="#upkeep">Upkeep</a><a href="/tune/catalog/{{ $cluster->slug }}/{{ str_replace('.', '/', $table->name) }}">Catalog</a>@can('run')<a href="/tune/workbench?cluster={{ $cluster->slug }}&amp;sql={{ rawurlencode("SELECT *\nFROM {$table->name}\nLIMIT 100") }}">Query it in the workbench</a>@endcan</div>
 
     @if($findings->isNotEmpty())<h2>Findings</h2><ul class="standouts round">@foreach($findings as $finding)<x-finding-row :finding="$finding" />@endforeach</ul>@endif

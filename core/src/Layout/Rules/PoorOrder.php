@@ -42,7 +42,7 @@ final readonly class PoorOrder implements HouseRule
 
     public function thresholds(): array
     {
-        return ['gain' => [0.5, 'share of the bytes the best order would still read, at most'], 'rows' => [20000, 'stored rows below which order does not matter']];
+        return ['gain' => [0.7, 'what the best order would read over what the present one does, at most'], 'rows' => [20000, 'stored rows below which order does not matter']];
     }
 
     public function check(TableCase $case, array $thresholds): array
@@ -51,12 +51,16 @@ final readonly class PoorOrder implements HouseRule
         if ($case->sample === null || $table->rows() < $thresholds['rows'] || count($table->chunks) < 2 * $table->nodes) {
             return [];
         }
-        $advice = (new ClusteringAdvisor($case->estate))->advise($table, $case->sample);
+        $advisor = new ClusteringAdvisor($case->estate);
+        if ($advisor->asked($table) === [] || $advisor->ratio($table, $case->sample) > $thresholds['gain']) {
+            return [];
+        }
+        $advice = $advisor->advise($table, $case->sample);
         if ($advice === null || ! $advice->worthIt || $advice->savedUs <= 0 || $advice->definition === null) {
             return [];
         }
         $read = $case->sum(static fn (TableUse $use): float => $case->model()->bytes($use, $case->model()->share($use))) * $table->rowFactor;
-        if ($read <= 0 || 1 - $advice->savedBytes / $read > $thresholds['gain']) {
+        if ($read <= 0) {
             return [];
         }
 
