@@ -26,6 +26,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
     ])
     ->withSchedule(static function (Schedule $schedule): void {
         $schedule->command('estate:collect')->everyTenSeconds()->withoutOverlapping(5);
+        $schedule->command('demo:pulse')->everyFiveMinutes()->withoutOverlapping(10);
         $schedule->command('estate:prune')->dailyAt('03:40')->withoutOverlapping(120);
         $schedule->command('tune:audit')->hourlyAt(7)->withoutOverlapping(50);
         $schedule->command('tune:upkeep')->everyFiveMinutes()->withoutOverlapping(120);

@@ -25,5 +25,8 @@ return [
         App\Tune\Bench\PruneBench::class,
         App\Tune\Bench\ParseBench::class,
         App\Tune\Bench\AnswersBench::class,
+        App\Tune\Bench\LayoutAdviceBench::class,
+        App\Tune\Bench\LayoutProofBench::class,
+        App\Tune\Bench\FooterBench::class,
     ],
 ];

@@ -37,7 +37,8 @@ final readonly class FolderReader
             $paths = [];
             foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator($real, RecursiveDirectoryIterator::SKIP_DOTS)) as $file) {
                 assert($file instanceof SplFileInfo);
-                if ($file->isFile() && ! $file->isLink()) {
+                // One look at each file: links are not followed.
+                if ($file->getType() === 'file') {
                     $paths[] = $file->getPathname();
                 }
                 if (count($paths) > self::MOST) {
@@ -55,7 +56,8 @@ final readonly class FolderReader
                 continue;
             }
             try {
-                $reason = $layout->add($short, (int) filesize($path), ParquetReader::open(new FooterFile($path)));
+                $file = new FooterFile($path);
+                $reason = $layout->add($short, $file->size(), ParquetReader::open($file));
             } catch (ParquetError|SourceError $error) {
                 $reason = $error->getMessage();
             }

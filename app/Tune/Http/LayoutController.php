@@ -56,7 +56,7 @@ final readonly class LayoutController
 
         return view('tune.layout', [
             'clusters' => $clusters, 'cluster' => $cluster, 'able' => $able, 'trouble' => $trouble, 'list' => $list, 'rules' => HouseRules::all(),
-            'figure' => $layouts === [] ? null : AreaFigure::of($list->areas($cluster?->slug ?? '')),
+            'figure' => $layouts === [] ? null : AreaFigure::of($list->areas((string) $cluster->slug)),
         ]);
     }
 

@@ -7,34 +7,32 @@ namespace Fulcrion\Core\Layout;
 use Fulcrion\Core\Catalog\ZoneMap;
 
 /**
- * Answers how much of a table a set of predicates would read, by its bounds. One range takes two binary searches over
- * running sums, since no chunk can lie both wholly above and wholly below it; several predicates go through the chunks
- * of the narrowest.
+ * Answers how much of a table a set of predicates would read, by its bounds.
+ *
+ * One range takes two binary searches over running sums, since no chunk can lie both wholly above and wholly below it.
+ * Several predicates go through the chunks of the narrowest. Bounds are held as ranks among all bounds of their column,
+ * so that texts compare as fast as numbers.
  */
 final class ChunkIndex
 {
-    /** @var array<string, array{list<int|float|string|bool>, list<int>, list<int>, list<int|float|string|bool>, list<int>, list<int>}> by column: mins ascending, their chunks, running sizes; the same of maxs */
-    private array $sorted = [];
+    /** @var array<string, array{points: list<int|float|string|bool>, min: array<int, int>, max: array<int, int>, byMin: list<int>, minSums: list<int>, minRanks: list<int>, byMax: list<int>, maxSums: list<int>, maxRanks: list<int>, unbounded: list<int>}> */
+    private array $columns = [];
 
-    /** @var array<string, list<int>> chunks whose bounds are not known, by column */
-    private array $unbounded = [];
+    /** @var array<string, float> share by predicates */
+    private array $known = [];
 
     public readonly int $total;
 
     /** @var array<string, int> */
     private readonly array $numbers;
 
-    /** @var list<int> */
-    private readonly array $sizes;
-
     /**
      * @param  list<list<ZoneMap>>  $zones of each chunk, in order of the columns
      * @param  list<int>  $sizes what reading a chunk costs: its bytes, or rows
      * @param  list<string>  $columns
      */
-    public function __construct(private readonly array $zones, array $sizes, array $columns)
+    public function __construct(private readonly array $zones, private readonly array $sizes, array $columns)
     {
-        $this->sizes = $sizes;
         $this->total = array_sum($sizes);
         $this->numbers = array_flip($columns);
     }
@@ -55,96 +53,196 @@ final class ChunkIndex
      */
     public function share(array $predicates): float
     {
-        $useful = array_values(array_filter($predicates, fn (Predicate $p): bool => $p->known && isset($this->numbers[$p->column])));
-        if ($useful === [] || $this->total === 0) {
-            return $this->total === 0 ? 0.0 : 1.0;
+        if ($this->total === 0) {
+            return 0.0;
         }
-        $narrowest = null;
-        $least = PHP_INT_MAX;
-        foreach ($useful as $predicate) {
-            $size = $this->within($predicate);
-            if ($size < $least) {
-                [$least, $narrowest] = [$size, $predicate];
+        $key = '';
+        $useful = [];
+        foreach ($predicates as $p) {
+            if ($p->known && isset($this->numbers[$p->column])) {
+                $useful[] = $p;
+                $key .= $p->signature.'&';
             }
         }
-        if ($narrowest === null || (count($useful) === 1 && $narrowest->values === null)) {
-            return $least / $this->total;
+
+        return $this->known[$key] ??= $this->read($useful) / $this->total;
+    }
+
+    /**
+     * @param  list<Predicate>  $predicates
+     */
+    private function read(array $predicates): int
+    {
+        $least = $this->total;
+        $narrowest = null;
+        $spans = [];
+        foreach ($predicates as $p) {
+            $span = $this->span($p);
+            $size = $this->within($p->column, $span);
+            // What lets every chunk through need not be looked at again.
+            if ($size < $this->total || $p->values !== null) {
+                $spans[] = [$p, $span];
+            }
+            if ($size < $least) {
+                [$least, $narrowest] = [$size, [$p, $span]];
+            }
+        }
+        if ($spans === [] || ($narrowest !== null && count($spans) === 1 && $narrowest[0]->values === null)) {
+            return $least;
+        }
+        $chunks = $narrowest === null ? array_keys($this->sizes) : $this->candidates($narrowest[0]->column, $narrowest[1]);
+        foreach ($spans as [$p, $span]) {
+            $chunks = $p->values === null ? $this->meeting($chunks, $p->column, [$span]) : $this->meeting($chunks, $p->column, array_map(fn (int|float|string|bool $value): array => $this->ranks($p->column, $value, $value), $p->values));
         }
         $sum = 0;
-        foreach ($this->candidates($narrowest) as $chunk) {
-            foreach ($useful as $predicate) {
-                if (! $predicate->meets($this->zones[$chunk][$this->numbers[$predicate->column]])) {
-                    continue 2;
-                }
-            }
+        foreach ($chunks as $chunk) {
             $sum += $this->sizes[$chunk];
         }
 
-        return $sum / $this->total;
+        return $sum;
     }
 
-    private function within(Predicate $p): int
+    /**
+     * @param  list<int>  $chunks
+     * @param  list<array{int, int}>  $spans ranks, one of which is to be met
+     * @return list<int>
+     */
+    private function meeting(array $chunks, string $column, array $spans): array
     {
-        [$mins, , $minSums, $maxs, , $maxSums] = $this->column($p->column);
-        $all = $minSums === [] ? 0 : $minSums[count($minSums) - 1];
-        $notAbove = $p->high === null ? $all : self::sum($minSums, self::count($mins, $p->high, true));
-        $below = $p->low === null ? 0 : self::sum($maxSums, self::count($maxs, $p->low, false));
+        ['min' => $min, 'max' => $max] = $this->column($column);
+        $kept = [];
+        if (count($spans) === 1) {
+            [$low, $high] = $spans[0];
+            foreach ($chunks as $chunk) {
+                if ($min[$chunk] <= $high && $max[$chunk] >= $low) {
+                    $kept[] = $chunk;
+                }
+            }
 
-        foreach ($this->unbounded[$p->column] ?? [] as $chunk) {
-            $notAbove += $this->sizes[$chunk];
+            return $kept;
+        }
+        foreach ($chunks as $chunk) {
+            foreach ($spans as [$low, $high]) {
+                if ($min[$chunk] <= $high && $max[$chunk] >= $low) {
+                    $kept[] = $chunk;
+                    break;
+                }
+            }
         }
 
-        return $notAbove - $below;
+        return $kept;
     }
 
     /**
-     * @return list<int> chunks that hold all that meet the range, and some more
+     * @return array{int, int}
      */
-    private function candidates(Predicate $p): array
+    private function span(Predicate $p): array
     {
-        [$mins, $byMin, , $maxs, $byMax] = $this->column($p->column);
-        $notAbove = $p->high === null ? count($mins) : self::count($mins, $p->high, true);
-        $below = $p->low === null ? 0 : self::count($maxs, $p->low, false);
-
-        return [...($notAbove < count($maxs) - $below ? array_slice($byMin, 0, $notAbove) : array_slice($byMax, $below)), ...($this->unbounded[$p->column] ?? [])];
+        return $this->ranks($p->column, $p->low, $p->high);
     }
 
     /**
-     * @return array{list<int|float|string|bool>, list<int>, list<int>, list<int|float|string|bool>, list<int>, list<int>}
+     * @return array{int, int} least and greatest rank of bounds within
+     */
+    private function ranks(string $column, int|float|string|bool|null $low, int|float|string|bool|null $high): array
+    {
+        $points = $this->column($column)['points'];
+
+        return [$low === null ? 0 : self::count($points, $low, false), $high === null ? count($points) - 1 : self::count($points, $high, true) - 1];
+    }
+
+    /**
+     * @param  array{int, int}  $span
+     */
+    private function within(string $column, array $span): int
+    {
+        $c = $this->column($column);
+        $sum = self::sum($c['minSums'], self::countRanks($c['minRanks'], $span[1] + 1)) - self::sum($c['maxSums'], self::countRanks($c['maxRanks'], $span[0]));
+        foreach ($c['unbounded'] as $chunk) {
+            $sum += $this->sizes[$chunk];
+        }
+
+        return max(0, $sum);
+    }
+
+    /**
+     * @param  array{int, int}  $span
+     * @return list<int> chunks that hold all that meet the span, and some more
+     */
+    private function candidates(string $column, array $span): array
+    {
+        $c = $this->column($column);
+        $notAbove = self::countRanks($c['minRanks'], $span[1] + 1);
+        $below = self::countRanks($c['maxRanks'], $span[0]);
+
+        return [...($notAbove < count($c['byMax']) - $below ? array_slice($c['byMin'], 0, $notAbove) : array_slice($c['byMax'], $below)), ...$c['unbounded']];
+    }
+
+    /**
+     * @return array{points: list<int|float|string|bool>, min: array<int, int>, max: array<int, int>, byMin: list<int>, minSums: list<int>, minRanks: list<int>, byMax: list<int>, maxSums: list<int>, maxRanks: list<int>, unbounded: list<int>}
      */
     private function column(string $name): array
     {
-        if (isset($this->sorted[$name])) {
-            return $this->sorted[$name];
+        if (isset($this->columns[$name])) {
+            return $this->columns[$name];
         }
         $number = $this->numbers[$name];
+        $bounds = $unbounded = [];
+        $min = $max = [];
+        foreach ($this->zones as $chunk => $zones) {
+            $zone = $zones[$number];
+            if ($zone->min !== null && $zone->max !== null) {
+                $bounds[] = $zone->min;
+                $bounds[] = $zone->max;
+            } elseif ($zone->nullCount < $zone->rowCount) {
+                // Bounds are not known: it always has to be read.
+                $unbounded[] = $chunk;
+                [$min[$chunk], $max[$chunk]] = [-1, PHP_INT_MAX];
+            } else {
+                [$min[$chunk], $max[$chunk]] = [PHP_INT_MAX, -2];
+            }
+        }
+        sort($bounds, is_string($bounds[0] ?? null) ? SORT_STRING : SORT_NUMERIC);
+        $points = [];
+        foreach ($bounds as $bound) {
+            if ($points === [] || $points[count($points) - 1] !== $bound) {
+                $points[] = $bound;
+            }
+        }
         $mins = $maxs = [];
         foreach ($this->zones as $chunk => $zones) {
             $zone = $zones[$number];
             if ($zone->min !== null && $zone->max !== null) {
-                $mins[$chunk] = $zone->min;
-                $maxs[$chunk] = $zone->max;
-            } elseif ($zone->nullCount < $zone->rowCount) {
-                // Bounds are not known: it always has to be read.
-                $this->unbounded[$name][] = $chunk;
+                $mins[$chunk] = $min[$chunk] = self::count($points, $zone->min, false);
+                $maxs[$chunk] = $max[$chunk] = self::count($points, $zone->max, false);
             }
         }
-        $parts = [];
-        foreach ([$mins, $maxs] as $bounds) {
-            asort($bounds, is_string($bounds[array_key_first($bounds) ?? 0] ?? null) ? SORT_STRING : SORT_NUMERIC);
-            $sum = 0;
-            $sums = [];
-            foreach ($bounds as $chunk => $_) {
-                $sums[] = $sum += $this->sizes[$chunk];
-            }
-            array_push($parts, array_values($bounds), array_keys($bounds), $sums);
-        }
+        asort($mins, SORT_NUMERIC);
+        asort($maxs, SORT_NUMERIC);
 
-        return $this->sorted[$name] = [$parts[0], $parts[1], $parts[2], $parts[3], $parts[4], $parts[5]];
+        return $this->columns[$name] = [
+            'points' => $points, 'min' => $min, 'max' => $max, 'byMin' => array_keys($mins), 'minSums' => $this->sums(array_keys($mins)), 'minRanks' => array_values($mins),
+            'byMax' => array_keys($maxs), 'maxSums' => $this->sums(array_keys($maxs)), 'maxRanks' => array_values($maxs), 'unbounded' => $unbounded,
+        ];
     }
 
     /**
-     * How many bounds are below a value, or at most it.
+     * @param  list<int>  $chunks
+     * @return list<int> running
+     */
+    private function sums(array $chunks): array
+    {
+        $sums = [];
+        $sum = 0;
+        foreach ($chunks as $chunk) {
+            $sums[] = $sum += $this->sizes[$chunk];
+        }
+
+        return $sums;
+    }
+
+    /**
+     * How many values are below one, or at most it.
      *
      * @param  list<int|float|string|bool>  $sorted
      */
@@ -155,6 +253,24 @@ final class ChunkIndex
             $middle = ($low + $high) >> 1;
             $compared = Predicate::compare($sorted[$middle], $value);
             if ($compared < 0 || ($orEqual && $compared === 0)) {
+                $low = $middle + 1;
+            } else {
+                $high = $middle;
+            }
+        }
+
+        return $low;
+    }
+
+    /**
+     * @param  list<int>  $ranks ascending
+     */
+    private static function countRanks(array $ranks, int $below): int
+    {
+        [$low, $high] = [0, count($ranks)];
+        while ($low < $high) {
+            $middle = ($low + $high) >> 1;
+            if ($ranks[$middle] < $below) {
                 $low = $middle + 1;
             } else {
                 $high = $middle;

@@ -16,6 +16,11 @@ final readonly class ClusteringAdvisor
 {
     private const CANDIDATES = 3;
 
+    /** Orders are compared by what the workload asks most, on part of the sample; what is found is measured on all of it. */
+    private const ASKED = 250;
+
+    private const ROWS = 10_000;
+
     private const CURVE_HANDICAP = 1.05;
 
     /** A better order has to read at least this much less to be worth a rewrite. */
@@ -40,7 +45,7 @@ final readonly class ClusteringAdvisor
                 if ($use->table !== $table->name || $use->columns === []) {
                     continue;
                 }
-                $key = implode('&', array_map(static fn (Predicate $p): string => $p->signature(), $use->predicates));
+                $key = implode('&', array_map(static fn (Predicate $p): string => $p->signature, $use->predicates));
                 $asked[$key] ??= ['weight' => 0.0, 'predicates' => $use->predicates, 'ids' => []];
                 $asked[$key]['weight'] += $statement->executions * $model->bytes($use, 1.0);
                 $asked[$key]['ids'][] = $statement->id;
@@ -67,6 +72,17 @@ final readonly class ClusteringAdvisor
     }
 
     /**
+     * @param  list<array{weight: float, predicates: list<Predicate>, ids: list<string>}>  $asked
+     * @return list<array{weight: float, predicates: list<Predicate>, ids: list<string>}>
+     */
+    public static function heaviest(array $asked): array
+    {
+        usort($asked, static fn (array $a, array $b): int => $b['weight'] <=> $a['weight']);
+
+        return array_slice($asked, 0, self::ASKED);
+    }
+
+    /**
      * Every order tried, best first.
      *
      * @return list<array{clustering: Clustering, share: float}>
@@ -74,7 +90,8 @@ final readonly class ClusteringAdvisor
     public function tried(TableLayout $table, Sample $sample, ?TableDefinition $definition = null): array
     {
         $definition ??= $table->definition;
-        $asked = $this->asked($table);
+        $asked = self::heaviest($this->asked($table));
+        $sample = $sample->thinned(self::ROWS);
         $weights = [];
         foreach ($asked as $one) {
             foreach ($one['predicates'] as $predicate) {
@@ -131,13 +148,15 @@ final readonly class ClusteringAdvisor
         }
         $tried = $this->finest($table, $sample);
         $known = self::known($asked);
+        $heaviest = self::heaviest($asked);
+        $few = $sample->thinned(self::ROWS);
         $definition = $table->definition;
         $found = ['clustering' => $definition->clustering(), 'share' => INF];
         // Smaller chunks let more be skipped, down to what is still read well in one go; each step has to pay.
         foreach ([$table->definition->chunkRows, ...$this->sizes($table)] as $chunkRows) {
             foreach (array_slice($tried, 0, 3) as $one) {
                 $candidate = $table->definition->laidOut(clustering: $one['clustering'], chunkRows: $chunkRows);
-                $share = Trial::share(Trial::index($sample, $candidate, $table->nodes, $known), $asked);
+                $share = Trial::share(Trial::index($few, $candidate, $table->nodes, $known), $heaviest);
                 if ($share < $found['share'] * ($chunkRows === $definition->chunkRows ? 1.0 : 0.85)) {
                     $definition = $candidate;
                     $found = ['clustering' => $one['clustering'], 'share' => $share];
@@ -145,6 +164,7 @@ final readonly class ClusteringAdvisor
             }
         }
         $chunkRows = $definition->chunkRows;
+        $found['share'] = Trial::share(Trial::index($sample, $definition, $table->nodes, $known), $asked);
         $before = Trial::share($this->estate->reads($table)->index(), $asked);
         $packing = self::packing($table, $sample, $definition);
         $gain = $this->gain($table, $sample, $definition, $packing);
@@ -189,7 +209,7 @@ final readonly class ClusteringAdvisor
                 $after = $index->share($use->predicates);
                 $more = $model->bytes($use, $after) * $packing - $model->bytes($use, $before);
                 $bytes -= $statement->executions * $more * $table->rowFactor;
-                $us += $statement->executions * ($model->us($use, $before) - $model->us($use, $after, ReadModel::spread($definition->distribution, $table->nodes, $skew ?? $table->skew(), $use->joins !== []), $packing));
+                $us += $statement->executions * ($model->us($use, $before) - $model->us($use, $after, ReadModel::spread($definition->distribution, $table->nodes, $skew ?? $model->skew, $use->joins !== []), $packing));
                 if ($more > 0.1 * max(1.0, $model->bytes($use, $before))) {
                     $worse[$statement->id] = $statement->executions * $more * $table->rowFactor;
                 }

@@ -11,6 +11,9 @@ use Fulcrion\Core\Catalog\ZoneMap;
  */
 final readonly class Predicate
 {
+    /** The same for predicates that want the same. */
+    public string $signature;
+
     /**
      * @param  list<int|float|string|bool>|null  $values sorted; the column is one of them
      */
@@ -22,6 +25,7 @@ final readonly class Predicate
         /** False where the values of the statement are not known. */
         public bool $known,
     ) {
+        $this->signature = $column.'|'.($known ? serialize([$low, $high, $values]) : '?');
     }
 
     public static function range(string $column, int|float|string|bool|null $low, int|float|string|bool|null $high): self
@@ -63,11 +67,6 @@ final readonly class Predicate
         }
 
         return true;
-    }
-
-    public function signature(): string
-    {
-        return $this->column.'|'.($this->known ? json_encode([$this->low, $this->high, $this->values], JSON_INVALID_UTF8_SUBSTITUTE | JSON_PARTIAL_OUTPUT_ON_ERROR) : '?');
     }
 
     public static function compare(int|float|string|bool $a, int|float|string|bool $b): int

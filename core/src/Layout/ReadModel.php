@@ -16,9 +16,12 @@ final class ReadModel
 
     private readonly int $rows;
 
+    public readonly float $skew;
+
     public function __construct(public readonly TableLayout $table, private readonly ClusterRates $rates)
     {
         $this->rows = $table->rows();
+        $this->skew = $table->skew();
         foreach ($table->definition->columns as $i => $column) {
             $this->columnBytes[$column->name] = array_sum(array_map(static fn (Chunk $chunk): int => $chunk->zones[$i]->bytes, $table->chunks));
         }
@@ -36,7 +39,7 @@ final class ReadModel
     /** Of the table as it lies. */
     public function spreadOf(TableUse $use): float
     {
-        return self::spread($this->table->definition->distribution, $this->table->nodes, $this->table->skew(), $use->joins !== []);
+        return self::spread($this->table->definition->distribution, $this->table->nodes, $this->skew, $use->joins !== []);
     }
 
     public function index(): ChunkIndex
@@ -63,6 +66,6 @@ final class ReadModel
     /** Writing the whole table anew: read once, written once. */
     public function rewriteUs(int $bytes): float
     {
-        return 2 * $bytes * $this->rates->usPerByteRead / self::spread($this->table->definition->distribution, $this->table->nodes, $this->table->skew(), true);
+        return 2 * $bytes * $this->rates->usPerByteRead / self::spread($this->table->definition->distribution, $this->table->nodes, $this->skew, true);
     }
 }

@@ -19,6 +19,25 @@ final readonly class Sample
     ) {
     }
 
+    /** Every so manieth row, so that about as many are left. */
+    public function thinned(int $rows): self
+    {
+        $step = (int) ceil($this->rows() / max(1, $rows));
+        if ($step < 2) {
+            return $this;
+        }
+        $columns = [];
+        foreach ($this->columns as $name => $values) {
+            $kept = [];
+            for ($i = 0; $i < count($values); $i += $step) {
+                $kept[] = $values[$i];
+            }
+            $columns[$name] = $kept;
+        }
+
+        return new self($columns, $this->of);
+    }
+
     public function rows(): int
     {
         return $this->columns === [] ? 0 : count($this->columns[array_key_first($this->columns)]);

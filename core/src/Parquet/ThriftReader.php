@@ -32,15 +32,40 @@ final class ThriftReader
         }
         $fields = [];
         $id = 0;
+        // Footers are made of little else than short numbers and texts, so those are read without a call for each byte.
+        $bytes = $this->bytes;
+        $at = $this->at;
         while (true) {
-            $head = $this->byte();
+            $head = ord($bytes[$at] ?? throw ParquetError::damaged('its metadata ends too early'));
+            $at++;
             if ($head === 0) {
+                $this->at = $at;
+
                 return $fields;
             }
             $delta = $head >> 4;
-            $id = $delta === 0 ? $this->zigzag() : $id + $delta;
+            if ($delta === 0) {
+                $this->at = $at;
+                $id = $this->zigzag();
+                $at = $this->at;
+            } else {
+                $id += $delta;
+            }
             $type = $head & 15;
-            $fields[$id] = $type === 1 ? true : ($type === 2 ? false : $this->value($type, $depth));
+            $next = ord($bytes[$at] ?? "\xFF");
+            if ($next < 128 && $type >= 4 && $type <= 6) {
+                $fields[$id] = ($next >> 1) ^ -($next & 1);
+                $at++;
+            } elseif ($next < 128 && $type === 8 && isset($bytes[$at + $next])) {
+                $fields[$id] = substr($bytes, $at + 1, $next);
+                $at += $next + 1;
+            } elseif ($type <= 2) {
+                $fields[$id] = $type === 1;
+            } else {
+                $this->at = $at;
+                $fields[$id] = $this->value($type, $depth);
+                $at = $this->at;
+            }
         }
     }
 
