@@ -239,7 +239,7 @@ final class PracticeWorld
         if ($this->progress !== null) {
             ($this->progress)('field.climate_reading');
         }
-        $store = $warehouse->createTable('field', 'climate_reading', new TableDefinition(self::columns(['bay_id' => 'bigint!', 'sensor_kind' => 'text!', 'read_at' => 'timestamp!', 'value' => 'double']), Distribution::even(), new Partitioning('read_at', 'month')), $this->startUs);
+        $store = $warehouse->createTable('field', 'climate_reading', new TableDefinition(self::columns(['bay_id' => 'bigint!', 'sensor_kind' => 'text!', 'read_at' => 'timestamp!', 'value' => 'double']), Distribution::even(), new Partitioning('read_at', 'month'), [], $this->chunkRows(TableDefinition::CHUNK_ROWS)), $this->startUs);
         $this->append($store, $warehouse->nodes, 0, $rows, fn (int $i): array => [
             $this->random->getInt(1, self::BAYS), self::KINDS[$kind = $this->random->getInt(0, 4)],
             max($this->startUs, $this->startUs + (int) (($this->nowUs - $this->startUs) * ($i / $rows)) - $this->random->getInt(0, 3 * self::DAY_US)),

@@ -17,9 +17,14 @@ final readonly class ClusteringAdvisor
     private const CANDIDATES = 3;
 
     /** Orders are compared by what the workload asks most, on part of the sample; what is found is measured on all of it. */
-    private const ASKED = 250;
+    private const ASKED = 200;
 
-    private const ROWS = 10_000;
+    private const ROWS = 8_000;
+
+    private const LEAST_ROWS = 12;
+
+    /** Rows of the modelled cluster below which a chunk is not worth its file. */
+    private const LEAST_CHUNK = 2_000_000;
 
     private const CURVE_HANDICAP = 1.05;
 
@@ -153,7 +158,7 @@ final readonly class ClusteringAdvisor
         $definition = $table->definition;
         $found = ['clustering' => $definition->clustering(), 'share' => INF];
         // Smaller chunks let more be skipped, down to what is still read well in one go; each step has to pay.
-        foreach ([$table->definition->chunkRows, ...$this->sizes($table)] as $chunkRows) {
+        foreach ([$table->definition->chunkRows, ...$this->sizes($table, $sample)] as $chunkRows) {
             foreach (array_slice($tried, 0, 3) as $one) {
                 $candidate = $table->definition->laidOut(clustering: $one['clustering'], chunkRows: $chunkRows);
                 $share = Trial::share(Trial::index($few, $candidate, $table->nodes, $known), $heaviest);
@@ -257,7 +262,7 @@ final readonly class ClusteringAdvisor
      */
     private function finest(TableLayout $table, Sample $sample): array
     {
-        $sizes = $this->sizes($table);
+        $sizes = $this->sizes($table, $sample);
 
         return $this->tried($table, $sample, $sizes === [] ? null : $table->definition->laidOut(chunkRows: $sizes[count($sizes) - 1]));
     }
@@ -265,11 +270,13 @@ final readonly class ClusteringAdvisor
     /**
      * @return list<int>
      */
-    private function sizes(TableLayout $table): array
+    private function sizes(TableLayout $table, Sample $sample): array
     {
         $sizes = [];
-        foreach ($table->targetBytes === null ? [TableDefinition::CHUNK_ROWS, 8192, 4096, 2048] : [] as $rows) {
-            if ($rows < $table->definition->chunkRows) {
+        foreach ($table->targetBytes === null ? [2, 4, 8] : [] as $part) {
+            $rows = intdiv($table->definition->chunkRows, $part);
+            // Chunks of a handful of the sample's rows would tell of the sample, not of the table.
+            if ($rows * $table->rowFactor >= self::LEAST_CHUNK && $rows * min(self::ROWS, $sample->rows()) >= self::LEAST_ROWS * $sample->of) {
                 $sizes[] = $rows;
             }
         }

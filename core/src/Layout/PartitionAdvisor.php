@@ -17,7 +17,7 @@ final readonly class PartitionAdvisor
 
     private const MOST_PARTITIONS = 400;
 
-    private const ROWS = 10_000;
+    private const ROWS = 8_000;
 
     private const WORTH = 0.85;
 
