@@ -64,7 +64,7 @@ final readonly class Upkeep
         foreach ($plan->acts as $act) {
             $why = match ($act) {
                 'compact' => $this->tooSmall($table, (float) $limits['small']),
-                'order' => $this->tooDeep($table, (float) $limits['depth']),
+                'sort' => $this->tooDeep($table, (float) $limits['depth']),
                 'statistics' => $table->changedShare > $limits['changed'] ? Quantity::percent($table->changedShare).' of the rows changed since statistics were collected' : null,
                 'expire' => array_filter($table->versions, static fn (array $version): bool => $version['writtenUs'] < $nowUs - $plan->expire_days * 86_400_000_000) !== [] && count($table->versions) + 1 > $plan->keep ? "versions are older than {$plan->expire_days} days" : null,
                 'sweep' => $table->orphanFiles > 0 ? "{$table->orphanFiles} files belong to no version" : null,
@@ -154,7 +154,7 @@ final readonly class Upkeep
 
         return match ($act) {
             'compact' => Quantity::count($compaction->chunksRead).' chunks with '.Quantity::bytes($compaction->bytesRewritten * $table->rowFactor).' would become '.Quantity::count($compaction->chunksAfter),
-            'order' => Quantity::count($order->chunks).' chunks with '.Quantity::bytes($order->bytes * $table->rowFactor).' would be sorted; the other '.Quantity::count(count($table->chunks) - $order->chunks).' stay',
+            'sort' => Quantity::count($order->chunks).' chunks with '.Quantity::bytes($order->bytes * $table->rowFactor).' would be sorted; the other '.Quantity::count(count($table->chunks) - $order->chunks).' stay',
             'statistics' => 'statistics of '.count($table->statistics).' columns would be collected',
             'expire' => count($table->versions)." old versions are there; those older than {$plan->expire_days} days would go, the latest {$plan->keep} stay",
             default => "{$table->orphanFiles} files would go",

@@ -14,7 +14,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property int $id
  * @property int $cluster_id
  * @property string $object schema.table
- * @property list<string> $acts compact, order, statistics, expire, sweep
+ * @property list<string> $acts compact, sort, statistics, expire, sweep
  * @property string|null $cron null: when needed
  * @property array{small?: float, depth?: float, changed?: float} $thresholds
  * @property int $expire_days
@@ -28,7 +28,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  */
 final class UpkeepPlan extends Model
 {
-    public const ACTS = ['compact' => 'compact small chunks', 'order' => 'sort what is out of order', 'statistics' => 'collect statistics', 'expire' => 'expire old versions', 'sweep' => 'sweep files of no version'];
+    public const ACTS = ['compact' => 'compact small chunks', 'sort' => 'sort what is out of order', 'statistics' => 'collect statistics', 'expire' => 'expire old versions', 'sweep' => 'sweep files of no version'];
 
     public const THRESHOLDS = ['small' => 0.5, 'depth' => 4.0, 'changed' => 0.2];
 

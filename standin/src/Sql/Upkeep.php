@@ -28,7 +28,7 @@ use Fulcrion\StandIn\WarehouseError;
  */
 final readonly class Upkeep
 {
-    private const ACTS = ['compact', 'order', 'expire', 'sweep', 'revert', 'rewrite', 'release'];
+    private const ACTS = ['compact', 'sort', 'expire', 'sweep', 'revert', 'rewrite', 'release'];
 
     public function __construct(private Warehouse $warehouse, private Session $session, private Limits $limits)
     {
@@ -54,7 +54,7 @@ final readonly class Upkeep
 
         return match ($options['act'] ?? '') {
             'compact' => $this->rewrite($store, static fn (TableLayout $layout): array => Compaction::of($layout)->bins, 'compacted', $options),
-            'order' => $this->rewrite($store, static fn (TableLayout $layout): array => Reordering::of($layout)->groups, 'put in order', $options),
+            'sort' => $this->rewrite($store, static fn (TableLayout $layout): array => Reordering::of($layout)->groups, 'put in order', $options),
             'expire' => [$gone = $store->expire($this->session->nowUs - $number('days', 7) * 86_400_000_000, max(1, $number('keep', 1))), "{$gone} files of old versions of {$name} are gone; ".count($store->versions()).' versions are kept.'],
             'sweep' => $this->sweep($store),
             'revert' => $this->revert($store, $number('version', 0)),

@@ -157,7 +157,7 @@ final class TableStore
             $versions = $this->versions();
             foreach ($versions as $i => $version) {
                 $manifest = $version === $current->version ? $current : $this->version($version);
-                $stays = $version === $current->version || $manifest->writtenUs >= $beforeUs || count($versions) - $i <= $keep;
+                $stays = $version === $current->version || $manifest->writtenUs > $beforeUs || count($versions) - $i <= $keep;
                 if (! $stays) {
                     unlink($this->path($version));
                 }

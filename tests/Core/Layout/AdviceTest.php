@@ -1,0 +1,146 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core\Layout;
+
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Catalog\ZoneMap;
+use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\Core\Layout\Clustering;
+use Fulcrion\Core\Layout\ClusteringAdvisor;
+use Fulcrion\Core\Layout\ClusterRates;
+use Fulcrion\Core\Layout\ColumnSpread;
+use Fulcrion\Core\Layout\Compaction;
+use Fulcrion\Core\Layout\Distribution;
+use Fulcrion\Core\Layout\DistributionAdvisor;
+use Fulcrion\Core\Layout\Estate;
+use Fulcrion\Core\Layout\JoinUse;
+use Fulcrion\Core\Layout\PartitionAdvisor;
+use Fulcrion\Core\Layout\Partitioning;
+use Fulcrion\Core\Layout\Predicate;
+use Fulcrion\Core\Layout\Reordering;
+use Fulcrion\Core\Layout\Sample;
+use Fulcrion\Core\Layout\StatementUse;
+use Fulcrion\Core\Layout\TableDefinition;
+use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Layout\TableUse;
+use Fulcrion\Core\Layout\Workload;
+use PHPUnit\Framework\TestCase;
+use Random\Engine\Mt19937;
+use Random\Randomizer;
+
+final class AdviceTest extends TestCase
+{
+    public function test_compaction_fills_bins_within_node_and_partition_and_touches_nothing_else(): void
+    {
+        $plan = Compaction::of(Tables::of([[0, 9, 20], [10, 19, 20], [20, 29, 20], [30, 39, 90], [0, 9, 20, 1], [5, 6, 10, 0, 'p'], [7, 8, 10, 0, 'p'], [0, 99, 350]]));
+        // 20 + 20 + 20 on node 0, the two of partition p, and the huge one by itself; one alone on node 1 stays.
+        self::assertSame([[0, 1, 2], [5, 6], [7]], $plan->bins);
+        self::assertSame([6, 6], [$plan->chunksRead, $plan->chunksAfter], 'three become one, two one, one four');
+        self::assertSame(4300, $plan->bytesRewritten);
+
+        $random = new Randomizer(new Mt19937(5));
+        for ($world = 0; $world < 50; $world++) {
+            $spans = [];
+            for ($i = 0; $i < 60; $i++) {
+                $spans[] = [$i, $i + 3, $random->getInt(1, 130), $random->getInt(0, 3), 'p'.$random->getInt(0, 1)];
+            }
+            $table = Tables::of($spans, 100, ['a']);
+            $plan = Compaction::of($table);
+            $seen = array_merge(...$plan->bins);
+            self::assertSame(count($seen), count(array_unique($seen)));
+            foreach ($plan->bins as $bin) {
+                self::assertLessThanOrEqual(100, array_sum(array_map(static fn (int $i): int => $table->chunks[$i]->rows, $bin)));
+                self::assertCount(1, array_unique(array_map(static fn (int $i): string => $table->chunks[$i]->node.$table->chunks[$i]->partition, $bin)));
+            }
+        }
+    }
+
+    public function test_only_chunks_out_of_order_are_sorted_again(): void
+    {
+        $order = Reordering::of(Tables::of([[0, 10], [10, 20], [20, 30], [25, 40], [38, 39], [41, 50], [0, 99, 10, 1]], 100, ['a']));
+        self::assertSame([[2, 3, 4]], $order->groups, 'sharing a bound is in order');
+        self::assertSame([], Reordering::of(Tables::of([[0, 10], [5, 20]]))->groups, 'without a key there is no order');
+    }
+
+    public function test_the_order_that_lets_most_be_skipped_is_found_by_measuring(): void
+    {
+        [$table, $sample] = $this->shuffled();
+        $estate = Tables::estate($table, [Tables::reads([Predicate::range('b', 3, 3)]), Tables::reads([Predicate::range('b', 7, 7)])]);
+        $tried = (new ClusteringAdvisor($estate))->tried($table, $sample);
+        self::assertSame(['b'], $tried[0]['clustering']->columns);
+        self::assertLessThan(0.25, $tried[0]['share'], 'a tenth of the rows, and chunks at the borders');
+        $advice = (new ClusteringAdvisor($estate))->advise($table, $sample);
+        self::assertTrue($advice?->worthIt);
+        self::assertGreaterThan(0, $advice->savedBytes);
+        self::assertLessThan(0.4, (new ClusteringAdvisor($estate))->ratio($table, $sample));
+
+        $both = Tables::estate($table, [Tables::reads([Predicate::range('a', 100, 150)]), Tables::reads([Predicate::range('b', 5, 5)])]);
+        $curve = (new ClusteringAdvisor($both))->tried($table, $sample);
+        $share = static fn (Clustering $c): float => array_values(array_filter($curve, static fn (array $one): bool => $one['clustering']->describe() === $c->describe()))[0]['share'];
+        self::assertLessThan($share(new Clustering(['a'])), $share(new Clustering(['a', 'b'], Clustering::HILBERT)), 'a curve serves both filters');
+    }
+
+    public function test_partitions_are_advised_where_filters_prune_and_taken_away_where_they_are_too_many(): void
+    {
+        [$table, $sample] = $this->shuffled();
+        $tried = (new PartitionAdvisor(Tables::estate($table, [Tables::reads([Predicate::range('b', 3, 3)])])))->tried($table, $sample);
+        self::assertSame('list(b)', $tried[0]['partitioning']?->describe());
+        self::assertEqualsWithDelta(0.1, $tried[0]['share'], 0.02);
+        self::assertSame(10, $tried[0]['partitions']);
+
+        $spans = [];
+        for ($i = 0; $i < 200; $i++) {
+            $spans[] = [$i, $i, 5, 0, (string) $i];
+        }
+        $split = Tables::of($spans, 100, [], null, new Partitioning('a', null));
+        $advice = (new PartitionAdvisor(Tables::estate($split, [Tables::reads([])])))->advise($split, new Sample(['a' => range(0, 199), 'b' => array_fill(0, 200, 1)], 1000));
+        self::assertTrue($advice?->worthIt);
+        self::assertNull($advice->definition?->partitioning);
+    }
+
+    public function test_a_distribution_is_judged_by_skew_and_by_joins_that_become_local(): void
+    {
+        $column = static fn (string $name): Column => new Column($name, ColumnType::of(TypeKind::Bigint));
+        $zone = new ZoneMap(0, 9999, 0, 1000, 8000);
+        $chunks = static fn (array $rows): array => array_map(static fn (int $count, int $node): Chunk => new Chunk("c{$node}", $node, '', $count, $count * 16, [$zone, $zone]), $rows, array_keys($rows));
+        $skewed = new TableLayout('s.sale', new TableDefinition([$column('kind'), $column('buyer')], Distribution::hash('kind')), 4, $chunks([7000, 1000, 1000, 1000]), 1);
+        $buyers = new TableLayout('s.buyer', new TableDefinition([$column('buyer'), $column('town')], Distribution::hash('buyer')), 4, $chunks([2500, 2500, 2500, 2500]), 1);
+        $use = new TableUse('s.sale', [], [], [new JoinUse('buyer', 's.buyer', 'buyer')], [], ['kind', 'buyer']);
+        $other = new TableUse('s.buyer', [], [], [new JoinUse('buyer', 's.sale', 'buyer')], [], ['buyer']);
+        $estate = new Estate(['s.sale' => $skewed, 's.buyer' => $buyers], new Workload([new StatementUse(str_repeat('0', 32), 10.0, 1.0, 1.0, [$use, $other])]), new ClusterRates(1.0, 0.1, 1.0), 0);
+        self::assertSame(2.8, $skewed->skew());
+        $even = new ColumnSpread('buyer', 10_000, 5000, [[1, 3]], [2500, 2500, 2500, 2500]);
+        $tried = (new DistributionAdvisor($estate))->tried($skewed, [$even, new ColumnSpread('kind', 10_000, 3, [[1, 7000]], [7000, 1000, 1000, 1000])]);
+        self::assertSame('hash(buyer)', $tried[0]['distribution']->describe());
+        self::assertSame(0.0, $tried[0]['sentBytes'], 'both sides lie by the buyer');
+        $spread = array_combine(array_map(static fn (array $one): string => $one['distribution']->describe(), $tried), $tried);
+        self::assertGreaterThan(0.0, $spread['even']['sentBytes']);
+        self::assertSame(4 * $skewed->bytes(), $spread['copy']['storedBytes']);
+        self::assertTrue((new DistributionAdvisor($estate))->advise($skewed, [$even])?->worthIt);
+
+        $counts = ['red' => 70, 'blue' => 20, 'green' => 10];
+        $counted = ColumnSpread::of('colour', $counts, static fn (int|string $key): string => (string) $key, 4);
+        self::assertSame([['red', 70], ['blue', 20], ['green', 10]], $counted->heavy);
+        self::assertSame(100, array_sum($counted->nodeRows));
+        self::assertGreaterThanOrEqual(2.8, $counted->skew());
+    }
+
+    /**
+     * @return array{TableLayout, Sample} rows in no order: a is any of 1000 values, b of ten
+     */
+    private function shuffled(): array
+    {
+        $random = new Randomizer(new Mt19937(11));
+        $sample = ['a' => [], 'b' => []];
+        for ($i = 0; $i < 4000; $i++) {
+            $sample['a'][] = $random->getInt(0, 999);
+            $sample['b'][] = $random->getInt(0, 9);
+        }
+
+        return [Tables::of(array_fill(0, 200, [0, 999, 400]), 2000, [], null, null, 1), new Sample($sample, 80_000)];
+    }
+}

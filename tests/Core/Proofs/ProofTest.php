@@ -1,0 +1,75 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core\Proofs;
+
+use Fulcrion\Core\Proofs\Measured;
+use Fulcrion\Core\Proofs\Proof;
+use Fulcrion\Core\Proofs\ProofLine;
+use Fulcrion\Core\Proofs\RowsDigest;
+use Fulcrion\Core\Statements\MannWhitney;
+use PHPUnit\Framework\TestCase;
+use Random\Engine\Mt19937;
+use Random\Randomizer;
+
+final class ProofTest extends TestCase
+{
+    public function test_what_failed_differs_or_got_worse_comes_first_and_is_said(): void
+    {
+        $proof = new Proof([$this->line('a', 100, 10), $this->line('b', 100, 150), $this->line('c', 50, 50, 'x', 'y'), new ProofLine('d', 'D', 1, Measured::failed('no table'), Measured::failed('no table'))]);
+        self::assertSame(['d', 'c', 'b', 'a'], array_map(static fn (ProofLine $line): string => $line->statement, $proof->lines));
+        self::assertFalse($proof->holds());
+        self::assertSame(250, $proof->sum(false)['us'], 'what failed counts for neither side');
+        self::assertStringContainsString('1 got worse; the results of 1 differ; 1 failed', $proof->sentence());
+        $good = new Proof([$this->line('a', 100, 10)]);
+        self::assertTrue($good->holds());
+        self::assertSame(10.0, $good->factor());
+        self::assertFalse((new Proof([]))->holds(), 'nothing compared is no proof');
+        self::assertEquals($good->lines[0]->before, Measured::fromArray($good->lines[0]->before->toArray()));
+    }
+
+    public function test_digests_do_not_mind_the_order_of_rows_nor_of_sums(): void
+    {
+        $digest = static function (array $rows): string {
+            $d = new RowsDigest();
+            array_map($d->add(...), $rows);
+
+            return $d->text();
+        };
+        self::assertSame($digest([[1, 'a'], [2, 'b']]), $digest([[2, 'b'], [1, 'a']]));
+        self::assertNotSame($digest([[1, 'a']]), $digest([[1, 'a'], [1, 'a']]));
+        self::assertNotSame($digest([[1, null]]), $digest([[1, '']]));
+        self::assertNotSame($digest([['ab', 'c']]), $digest([['a', 'bc']]));
+        $random = new Randomizer(new Mt19937(2));
+        for ($i = 0; $i < 300; $i++) {
+            $values = array_map(static fn (): float => $random->getInt(0, 1000) / 40, range(1, $random->getInt(2, 64)));
+            $mean = static fn (array $list): float => array_sum($list) / count($list);
+            self::assertSame($digest([[$mean($values)]]), $digest([[$mean($random->shuffleArray($values))]]));
+        }
+        self::assertNotSame($digest([[1.0]]), $digest([[1.00001]]));
+    }
+
+    public function test_ranks_are_tested_as_worked_by_hand(): void
+    {
+        // Three below three: U is 9 of 9; mean 4.5, variance 5.25, z = (4.5 - 0.5) / 2.2913.
+        $test = MannWhitney::of([1 => 1, 2 => 1, 3 => 1], [4 => 1, 5 => 1, 6 => 1]);
+        self::assertSame(1.0, $test->longer);
+        self::assertEqualsWithDelta(1.7457, $test->z, 0.0001);
+        self::assertEqualsWithDelta(0.0809, $test->p, 0.0002);
+        self::assertSame('too few executions', $test->verdict());
+        // With ties: bins 1 and 2 hold (6, 4) and (4, 6); U = 4*3 + 6*(6+2) = 60, ties 2*(990), variance 100/12*(21-1980/380).
+        $tied = MannWhitney::of([1 => 6, 2 => 4], [1 => 4, 2 => 6]);
+        self::assertSame(0.6, $tied->longer);
+        self::assertEqualsWithDelta(9.5 / sqrt(100 / 12 * (21 - 1980 / 380)), $tied->z, 1e-9);
+        self::assertSame('no difference to be seen', $tied->verdict());
+        self::assertSame('better', MannWhitney::of([50 => 100, 60 => 100], [10 => 12])->verdict());
+        self::assertSame('worse', MannWhitney::of([10 => 200], [11 => 30])->verdict());
+        self::assertSame(1.0, MannWhitney::of([], [1 => 5])->p);
+    }
+
+    private function line(string $id, int $before, int $after, string $digest = 'x', string $other = 'x'): ProofLine
+    {
+        return new ProofLine($id, strtoupper($id), 10.0, new Measured(1000, 10, 0, $before, $before, $before, 1.0, 1, $digest), new Measured(100, 1, 0, $after, $after, $after, 1.0, 1, $other));
+    }
+}

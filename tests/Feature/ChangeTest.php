@@ -1,0 +1,372 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Estate\Connectors\Connectors;
+use App\Estate\Connectors\PracticeClusters;
+use App\Estate\Models\Cluster;
+use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\Refused;
+use App\Ledger\Changes\Runner;
+use App\Ledger\Ledger;
+use App\Ledger\Models\Change;
+use App\Ledger\Models\Finding;
+use App\Ledger\Models\Letter;
+use App\Ledger\Models\Watcher;
+use App\Platform\Support\Clock;
+use App\Platform\Support\Role;
+use App\Tune\Layout\Proposals;
+use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\StandIn\Storage\HardwareProfile;
+use Fulcrion\StandIn\Storage\Warehouse;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\Http;
+use Illuminate\Support\Facades\Queue;
+use PHPUnit\Framework\Attributes\TestWith;
+use Tests\TestCase;
+
+/**
+ * From finding to proof on a small cluster, on good days and bad ones.
+ */
+final class ChangeTest extends TestCase
+{
+    private const SQL = "SELECT bay, sum(kilos) AS kilos FROM field.pick WHERE picked_at >= timestamp '2026-11-01 00:00:00' GROUP BY bay";
+
+    private Cluster $home;
+
+    private Warehouse $warehouse;
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        Carbon::setTestNow('2026-11-20 10:02:00');
+        Queue::fake();
+        $root = sys_get_temp_dir().'/fulcrion-practice-'.bin2hex(random_bytes(4));
+        config(['fulcrion.practice' => $root]);
+        mkdir($root);
+        $this->home = $this->cluster();
+        $this->home->update(['connector' => 'practice']);
+        Cluster::query()->create(['slug' => 'wren', 'name' => 'Wren', 'role' => 'rehearsal', 'connector' => 'practice', 'dialect' => Dialect::Ansi]);
+        // The scale of the model makes a few thousand rows matter.
+        $this->warehouse = Warehouse::create(PracticeClusters::root('fernhill'), 'Fernhill', 4, new HardwareProfile(rowFactor: 10_000, chunkOpenUs: 8000));
+        Warehouse::create(PracticeClusters::root('wren'), 'Wren', 2, new HardwareProfile(rowFactor: 10_000));
+        $this->warehouse->createSchema('field');
+        $this->sql('CREATE TABLE field.pick (bay bigint NOT NULL, grade text NOT NULL, kilos bigint, picked_at timestamp NOT NULL) WITH (distribution = hash(grade), chunk_rows = 4096)');
+        $values = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 149)));
+        $this->sql("INSERT INTO field.pick SELECT a.x, CASE WHEN b.x < 110 THEN 'A' ELSE 'B' END, a.x * b.x % 97, timestamp '2026-11-01 00:00:00' + INTERVAL b.x HOUR FROM ({$values}) a (x) CROSS JOIN ({$values}) b (x)");
+        $this->send(range(1, 40));
+        $this->actingAs($this->person(Role::Engineer));
+        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+    }
+
+    protected function tearDown(): void
+    {
+        $this->warehouse->destroy();
+        Warehouse::open(PracticeClusters::root('wren'))->destroy();
+        @rmdir((string) config('fulcrion.practice'));
+        Carbon::setTestNow();
+        parent::tearDown();
+    }
+
+    public function test_a_finding_is_proposed_rehearsed_approved_applied_proven_and_undone(): void
+    {
+        $finding = $this->finding('skew');
+        self::assertSame('open', $finding->state);
+        $before = $this->warehouse->table('field', 'pick')?->checksum();
+        $this->post("/tune/layout-findings/{$finding->id}/propose")->assertRedirectContains('/ledger/changes/');
+        $change = Change::query()->firstOrFail();
+        self::assertSame('accepted', $finding->refresh()->state);
+        $this->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('Rehearse')->assertSee('INSERT INTO')->assertSee('SUM(kilos)');
+        $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('failed');
+
+        $this->act($change, 'rehearse');
+        self::assertSame('rehearsed', $change->refresh()->state, (string) $change->error);
+        self::assertSame([], Warehouse::open(PracticeClusters::root('wren'))->schemas(), 'the rehearsal cleared up');
+        $proof = $change->latestProof('rehearsal');
+        self::assertTrue($proof?->holds);
+        $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHasNoErrors();
+        $this->act($change, 'apply');
+        self::assertSame('applied', $change->refresh()->state, (string) $change->error);
+        self::assertSame($before, $this->warehouse->table('field', 'pick')?->checksum());
+        self::assertSame('even', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
+        $applied = $change->latestProof('applied') ?? self::fail();
+        self::assertTrue($applied->holds);
+        self::assertGreaterThan(1.3, $applied->factor);
+        $this->get("/ledger/proofs/{$applied->id}")->assertOk()->assertSee('same rows');
+        $file = $this->get("/ledger/proofs/{$applied->id}/file")->assertOk()->assertHeader('Content-Disposition', "attachment; filename=\"proof-{$applied->id}.html\"");
+        self::assertDoesNotMatchRegularExpression('~(src|href)=~', (string) $file->getContent(), 'it needs nothing else');
+        self::assertStringNotContainsString('2026-11-01 00:00:00', (string) $file->getContent(), 'no values of statements');
+        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        self::assertSame('solved', $finding->refresh()->state);
+
+        $this->act($change, 'undo');
+        self::assertSame('undone', $change->refresh()->state, (string) $change->error);
+        self::assertSame($before, $this->warehouse->table('field', 'pick')?->checksum());
+        self::assertSame('hash(grade)', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
+        self::assertSame(['pick'], $this->warehouse->tables('field'), 'nothing is left over');
+        self::assertNull(app(Ledger::class)->verify()['brokenAt']);
+    }
+
+    public function test_rows_that_came_after_a_change_survive_its_undoing(): void
+    {
+        $change = $this->applied();
+        $this->sql("INSERT INTO field.pick VALUES (7000, 'C', 1, timestamp '2026-11-20 10:00:00')");
+        $this->act($change, 'undo');
+        self::assertSame('undone', $change->refresh()->state, (string) $change->error);
+        self::assertSame('hash(grade)', $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe());
+        self::assertSame(22_501, $this->warehouse->table('field', 'pick')->manifest()->rows());
+        self::assertSame(['pick'], $this->warehouse->tables('field'));
+    }
+
+    public function test_the_old_table_goes_after_its_grace_and_undoing_still_works(): void
+    {
+        $change = $this->applied();
+        Carbon::setTestNow('2026-11-28 10:02:00');
+        Artisan::call('ledger:expire');
+        self::assertSame(['pick'], $this->warehouse->tables('field'));
+        $this->act($change, 'undo');
+        self::assertSame(['undone', 'hash(grade)'], [$change->refresh()->state, $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe()]);
+    }
+
+    public function test_of_two_people_who_change_one_table_one_has_to_wait(): void
+    {
+        $first = $this->rehearsed();
+        $second = $this->rehearsed();
+        foreach ([$first, $second] as $change) {
+            app(Changes::class)->approve($change, $this->person(Role::Engineer));
+        }
+        app(Changes::class)->apply($first, $this->person(Role::Engineer));
+        $this->expectException(Refused::class);
+        $this->expectExceptionMessage("Change {$first->id} is being worked on");
+        app(Changes::class)->apply($second, $this->person(Role::Owner));
+    }
+
+    public function test_a_worker_killed_while_copying_leaves_the_old_table_and_no_other(): void
+    {
+        $change = $this->rehearsed();
+        app(Changes::class)->approve($change, $this->person(Role::Engineer));
+        app(Changes::class)->apply($change, $this->person(Role::Engineer));
+        $sum = $this->warehouse->table('field', 'pick')?->checksum();
+        // As far as the copy, and then nothing more.
+        $this->sql(str_replace('NOT NULL', '', $change->refresh()->sealed_steps[0]));
+        $change->update(['progress' => 'copying the rows', 'beat_us' => Clock::microseconds() - 200_000_000]);
+        Artisan::call('ledger:recover');
+        self::assertSame(['failed', ''], [$change->refresh()->state, $change->doing]);
+        self::assertStringContainsString('the table is as it was', (string) $change->error);
+        self::assertSame(['pick'], $this->warehouse->tables('field'));
+        self::assertSame($sum, $this->warehouse->table('field', 'pick')?->checksum());
+        // It can be tried again.
+        $this->act($change, 'rehearse');
+        self::assertSame('rehearsed', $change->refresh()->state);
+    }
+
+    public function test_a_worker_killed_after_the_swap_has_applied_the_change(): void
+    {
+        $change = $this->rehearsed();
+        app(Changes::class)->approve($change, $this->person(Role::Engineer));
+        app(Changes::class)->apply($change, $this->person(Role::Engineer));
+        foreach ($change->refresh()->sealed_steps as $sql) {
+            $this->sql($sql);
+        }
+        $change->update(['progress' => 'swapping', 'beat_us' => Clock::microseconds() - 200_000_000]);
+        Artisan::call('ledger:recover');
+        self::assertSame('applied', $change->refresh()->state);
+        $this->act($change, 'undo');
+        self::assertSame('undone', $change->refresh()->state, (string) $change->error);
+    }
+
+    public function test_a_table_dropped_meanwhile_fails_the_rehearsal_with_a_word(): void
+    {
+        $change = $this->proposed();
+        $this->sql('DROP TABLE field.pick');
+        $this->act($change, 'rehearse');
+        self::assertSame('proposed', $change->refresh()->state);
+        self::assertStringContainsString('There is no table field.pick', (string) $change->error);
+        self::assertSame([], Warehouse::open(PracticeClusters::root('wren'))->schemas());
+    }
+
+    public function test_a_statement_that_fails_on_the_copy_is_shown_and_stands_in_the_way(): void
+    {
+        $this->sql('CREATE TABLE field.other (bay bigint)');
+        $this->send(range(50, 60), 'SELECT p.bay FROM field.pick p JOIN field.other o ON o.bay = p.bay');
+        $change = $this->proposed();
+        $this->act($change, 'rehearse');
+        self::assertSame('rehearsed', $change->refresh()->state);
+        $proof = $change->latestProof('rehearsal') ?? self::fail();
+        self::assertFalse($proof->holds);
+        $this->get("/ledger/proofs/{$proof->id}")->assertOk()->assertSee('There is no table');
+        $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('failed');
+        // Dropping that statement opens the way.
+        $this->post("/ledger/changes/{$change->id}/choose", ['statements' => array_values(array_diff(array_column($change->workload, 'id'), [(new \Fulcrion\Core\Sql\Fingerprinter())->of('SELECT p.bay FROM field.pick p JOIN field.other o ON o.bay = p.bay')->id])), 'copy_share' => 50])->assertSessionHas('done');
+        $this->act($change->refresh(), 'rehearse');
+        self::assertTrue($change->latestProof('rehearsal')?->holds);
+        self::assertStringContainsString('50%', (string) json_encode($change->latestProof('rehearsal')->conditions));
+    }
+
+    public function test_an_empty_table_cannot_be_rehearsed_and_its_page_stays_usable(): void
+    {
+        $change = $this->proposed();
+        $this->sql('DELETE FROM field.pick');
+        $this->act($change, 'rehearse');
+        self::assertStringContainsString('is empty', (string) $change->refresh()->error);
+        $this->get('/tune/layout/fernhill/field.pick')->assertOk()->assertSee('The table is empty');
+        $this->get('/tune/layout-advice/fernhill/field.pick')->assertOk();
+    }
+
+    public function test_live_executions_decide_by_the_test(): void
+    {
+        $change = $this->applied();
+        Carbon::setTestNow('2026-11-20 11:00:00');
+        $this->send(range(1, 20), self::SQL, '2026-11-20T10:30', 4000);
+        $page = $this->get("/ledger/changes/{$change->id}")->assertOk();
+        $page->assertSeeInOrder(['Since then, as it really runs', 'better', 'Mann and Whitney']);
+    }
+
+    public function test_one_message_goes_out_for_a_finding_and_one_when_it_is_solved(): void
+    {
+        Http::fake(['https://hook.example/*' => Http::sequence()->push('no', 500)->whenEmpty(Http::response('ok'))]);
+        $this->actingAs($this->person(Role::Owner));
+        $this->post('/ledger/watchers', ['kind' => 'mail', 'target' => 'team@brackenfold.example'])->assertSessionHasNoErrors();
+        $this->post('/ledger/watchers', ['kind' => 'webhook', 'target' => 'https://hook.example/secret'])->assertSessionHasNoErrors();
+        $this->post('/ledger/watchers', ['kind' => 'webhook', 'target' => 'gopher://x'])->assertSessionHasErrors('target');
+        Watcher::query()->create(['kind' => 'mail', 'target' => 'weekly@brackenfold.example', 'digest' => true, 'made_by' => 'x']);
+        $this->sql('CREATE TABLE field.bad (k bigint, n bigint) WITH (distribution = hash(k))');
+        $values = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 149)));
+        $this->sql("INSERT INTO field.bad SELECT CASE WHEN a.x < 140 THEN 1 ELSE a.x END, b.x FROM ({$values}) a (x) CROSS JOIN ({$values}) b (x)");
+        foreach (range(1, 3) as $_) {
+            Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        }
+        $subjects = Letter::query()->where('recipient', 'team@brackenfold.example')->where('subject', 'like', '%field.bad%node%')->pluck('subject');
+        self::assertCount(1, $subjects, 'none while it stays');
+        self::assertStringStartsWith('Found on Fernhill: field.bad is distributed', (string) $subjects[0]);
+        Artisan::call('ledger:post');
+        self::assertGreaterThan(0, Letter::query()->where('kind', 'webhook')->where('state', 'waiting')->where('tries', 1)->count(), 'the first try failed');
+        Artisan::call('ledger:post');
+        self::assertSame(0, Letter::query()->where('state', 'waiting')->count());
+        Http::assertSent(static fn ($request): bool => $request->url() === 'https://hook.example/secret' && ($request->data()['event'] ?? '') === 'found');
+        $this->sql('DROP TABLE field.bad');
+        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        self::assertSame(1, Letter::query()->where('recipient', 'team@brackenfold.example')->where('subject', 'like', 'Solved%field.bad%node%')->count());
+        Artisan::call('ledger:post', ['--digest' => true]);
+        self::assertSame(1, Letter::query()->where('recipient', 'weekly@brackenfold.example')->where('state', 'sent')->count());
+        $this->get('/ledger/outbox')->assertOk()->assertSee('https://hook.example/…')->assertDontSee('hook.example/secret');
+    }
+
+    public function test_a_finding_is_waived_with_a_reason_until_a_date(): void
+    {
+        $finding = $this->finding('skew');
+        $this->post("/ledger/findings/{$finding->id}/waive", ['reason' => '', 'until' => '2026-11-19'])->assertSessionHasErrors('reason');
+        $this->post("/ledger/findings/{$finding->id}/waive", ['reason' => 'moves in spring', 'until' => '2026-11-19'])->assertSessionHasErrors('until');
+        $this->post("/ledger/findings/{$finding->id}/waive", ['reason' => 'moves in spring', 'until' => '2026-12-01'])->assertSessionHasNoErrors();
+        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        self::assertSame('waived', $finding->refresh()->state);
+        $this->get('/')->assertOk()->assertDontSee($finding->problem);
+        Carbon::setTestNow('2026-12-02 10:00:00');
+        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        self::assertSame('open', $finding->refresh()->state);
+        $this->get('/')->assertOk()->assertSee($finding->problem);
+    }
+
+    public function test_upkeep_runs_when_needed_in_its_hours_and_says_what_it_did(): void
+    {
+        $this->sql('CREATE TABLE field.log (at bigint, v bigint) WITH (clustering = (at))');
+        foreach (range(1, 40) as $i) {
+            $this->sql("INSERT INTO field.log VALUES ({$i}, 1), (".(100 - $i).', 2)');
+        }
+        $form = ['acts' => ['compact', 'sort', 'expire'], 'when' => 'cron', 'cron' => 'every night', 'small' => 0.5, 'depth' => 3, 'changed' => 0.2, 'expire_days' => 7, 'keep' => 2, 'hours_from' => 12, 'hours_to' => 14];
+        $this->post('/tune/layout-upkeep/fernhill/field.log', $form)->assertSessionHasErrors('cron');
+        $this->post('/tune/layout-upkeep/fernhill/field.log', ['when' => 'needed'] + $form)->assertSessionHasNoErrors();
+        $chunks = fn (): int => count($this->warehouse->table('field', 'log')?->manifest()->chunks ?? []);
+        $before = $chunks();
+        Artisan::call('tune:upkeep');
+        self::assertSame($before, $chunks(), 'not in its hours');
+        $id = (int) \App\Tune\Models\UpkeepPlan::query()->value('id');
+        $this->post("/tune/upkeep/{$id}/run", ['dry' => 1])->assertSessionHas('done');
+        self::assertSame($before, $chunks(), 'a dry run');
+        Carbon::setTestNow('2026-11-20 12:30:00');
+        Artisan::call('tune:upkeep');
+        self::assertLessThan($before / 4, $chunks());
+        Artisan::call('tune:upkeep');
+        $this->get('/tune/layout/upkeep')->assertOk()->assertSee('would become')->assertSee('too small')->assertSee('compacted');
+        self::assertSame(2, \Illuminate\Support\Facades\DB::table('upkeep_runs')->count(), 'nothing needed doing the second time');
+    }
+
+    #[TestWith(['viewer'])]
+    #[TestWith(['steward'])]
+    public function test_others_look_but_do_not_touch(string $role): void
+    {
+        $change = $this->proposed();
+        $finding = $this->finding('skew');
+        $this->actingAs($this->person(Role::from($role)));
+        foreach (['/', '/tune/layout', '/tune/layout/fernhill/field.pick', '/tune/layout/rules', '/tune/layout/rules/skew', '/tune/layout/upkeep', '/tune/layout/files', '/ledger/findings', "/ledger/findings/{$finding->id}", '/ledger/changes', "/ledger/changes/{$change->id}", '/ledger/proofs', '/ledger/outbox', '/ledger/findings/export/csv', '/ledger/changes/export/json', '/ledger/proofs/export/csv'] as $page) {
+            $this->get($page)->assertOk();
+        }
+        $acts = ['/tune/layout-audit/fernhill', '/tune/layout-rules/fernhill/skew', "/tune/layout-findings/{$finding->id}/propose", '/tune/layout-propose/fernhill/field.pick', '/tune/layout-files', '/tune/layout-upkeep/fernhill/field.pick', '/ledger/watchers', '/ledger/outbox/send'];
+        foreach (['choose', 'rehearse', 'approve', 'apply', 'undo', 'stop'] as $act) {
+            $acts[] = "/ledger/changes/{$change->id}/{$act}";
+        }
+        foreach (['accept', 'waive', 'reopen'] as $act) {
+            $acts[] = "/ledger/findings/{$finding->id}/{$act}";
+        }
+        foreach ($acts as $path) {
+            $this->post($path)->assertForbidden();
+        }
+        $this->get('/tune/layout-advice/fernhill/field.pick')->assertForbidden();
+        if ($role === 'viewer') {
+            $this->actingAs($this->person(Role::Engineer))->post('/ledger/watchers', ['kind' => 'mail', 'target' => 'a@b.example'])->assertForbidden();
+        }
+    }
+
+    private function proposed(): Change
+    {
+        $finding = $this->finding('skew');
+
+        return app(Changes::class)->propose($this->home, $finding, app(Proposals::class)->ofFinding($finding), $this->person(Role::Engineer))->refresh();
+    }
+
+    private function rehearsed(): Change
+    {
+        $change = $this->proposed();
+        $this->act($change, 'rehearse');
+
+        return $change->refresh();
+    }
+
+    private function applied(): Change
+    {
+        $change = $this->rehearsed();
+        app(Changes::class)->approve($change, $this->person(Role::Engineer));
+        $this->act($change, 'apply');
+
+        return $change->refresh();
+    }
+
+    /** Asks for it and does what a worker would. */
+    private function act(Change $change, string $act): void
+    {
+        app(Changes::class)->{$act}($change, $this->person(Role::Engineer));
+        app(Runner::class)->run($change->refresh(), 'Engineer');
+    }
+
+    private function finding(string $rule): Finding
+    {
+        return Finding::query()->where('rule', $rule)->first() ?? self::fail("no finding {$rule}: ".Finding::query()->pluck('rule')->implode(', '));
+    }
+
+    private function sql(string $sql): void
+    {
+        app(Connectors::class)->keeper($this->home)?->apply($sql, static fn (): bool => false);
+    }
+
+    /**
+     * @param  list<int>  $minutes
+     */
+    private function send(array $minutes, string $sql = self::SQL, string $hour = '2026-11-19T08', int $durationUs = 90_000): void
+    {
+        $records = array_map(static fn (int $i): array => ['started_at' => str_contains($hour, ':') ? "{$hour}:".sprintf('%02d', $i).'Z' : "{$hour}:".sprintf('%02d', $i).':00Z', 'duration_us' => $durationUs + $i, 'sql' => $sql, 'database' => 'field', 'user' => 'packhouse', 'bytes_scanned' => 1_000_000], $minutes);
+        $this->import($this->home, $this->file($records));
+    }
+}
