@@ -34,6 +34,16 @@ try {
         exit(0);
     }
     $directory = dirname(__DIR__).'/docs/screenshots';
+    $shoot('/', "{$directory}/round.png");
+    $shoot('/tune/layout?cluster=fernhill', "{$directory}/layout.png");
+    $shoot('/tune/layout/fernhill/field.climate_reading', "{$directory}/layout-table.png");
+    $chrome->open("{$base}/ledger/proofs");
+    $proof = $driver->findElements(WebDriverBy::cssSelector('td.problem a'));
+    if ($proof !== []) {
+        $change = (string) $driver->findElement(WebDriverBy::cssSelector('tbody td:nth-child(2) a'))->getAttribute('href');
+        $shoot((string) $proof[0]->getAttribute('href'), "{$directory}/proof.png");
+        $shoot($change, "{$directory}/change.png");
+    }
     $shoot('/tune/statements?cluster=fernhill&window=last+28+days', "{$directory}/statements.png");
     $chrome->driver->executeScript('document.getElementById("standouts-title").scrollIntoView()');
     $chrome->driver->takeScreenshot("{$directory}/standouts.png");

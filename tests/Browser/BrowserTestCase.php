@@ -111,6 +111,42 @@ abstract class BrowserTestCase extends TestCase
         $this->following($element->click(...));
     }
 
+    protected function button(string $text): RemoteWebElement
+    {
+        return $this->driver()->findElement(WebDriverBy::xpath("//main//button[contains(normalize-space(.), '{$text}')]"));
+    }
+
+    /** Clicks what takes its time: the page that comes of it is waited for. */
+    protected function slowly(RemoteWebElement $element): void
+    {
+        $page = $this->find('html')->getID();
+        $this->driver()->executeScript('arguments[0].scrollIntoView({block: "center"}); setTimeout(() => arguments[0].click(), 0)', [$element]);
+        for ($i = 0; $i < 900; $i++) {
+            usleep(100_000);
+            if ($this->find('html')->getID() !== $page) {
+                break;
+            }
+        }
+        $this->chrome()->settle();
+    }
+
+    protected function until(string $selector): void
+    {
+        for ($i = 0; $i < 300 && $this->driver()->findElements(WebDriverBy::cssSelector($selector)) === []; $i++) {
+            usleep(100_000);
+        }
+        $this->find($selector);
+    }
+
+    /** @return list<string> what is wrong with the page for those who do not see or point */
+    protected function violations(string $theme): array
+    {
+        $this->driver()->executeScript("document.documentElement.dataset.theme = '{$theme}'");
+        $this->driver()->executeScript((string) file_get_contents(self::root().'/node_modules/axe-core/axe.min.js'));
+
+        return $this->driver()->executeAsyncScript('const done = arguments[arguments.length - 1]; axe.run().then((r) => done(r.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | "))))');
+    }
+
     /** Does something that may lead to another page, and waits for that page. */
     protected function following(callable $act): void
     {

@@ -129,12 +129,4 @@ final class WorkbenchWalkTest extends BrowserTestCase
         $this->open('/tune/catalog?cluster=fernhill');
         self::assertSame([], $this->texts('a[href="/tune/workbench"]'));
     }
-
-    private function until(string $selector): void
-    {
-        for ($i = 0; $i < 300 && $this->driver()->findElements(WebDriverBy::cssSelector($selector)) === []; $i++) {
-            usleep(100_000);
-        }
-        $this->find($selector);
-    }
 }

@@ -4,10 +4,18 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\Proposal;
 use App\Ledger\Ledger;
+use App\Ledger\Models\Change;
+use App\Ledger\Models\Finding;
 use App\Ledger\Models\LedgerEntry;
+use App\Ledger\Models\Letter;
+use App\Ledger\Models\ProofRecord;
+use App\Ledger\Models\Watcher;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
+use App\Tune\Models\UpkeepPlan;
 use Illuminate\Routing\Route;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
@@ -42,6 +50,28 @@ final class AccessTest extends TestCase
         'POST tend/clusters/{cluster}/tokens' => ['engineer'],
         'POST tend/clusters/{cluster}/tokens/{token}/revoke' => ['engineer'],
         'POST tend/clusters/{cluster}/remove' => ['engineer'],
+        'GET tune/layout-advice/{slug}/{name}' => ['engineer'],
+        'POST tune/layout-audit/{slug}' => ['engineer'],
+        'POST tune/layout-rules/{slug}/{rule}' => ['engineer'],
+        'POST tune/layout-findings/{finding}/propose' => ['engineer'],
+        'POST tune/layout-propose/{slug}/{name}' => ['engineer'],
+        'POST tune/layout-files' => ['engineer'],
+        'POST tune/layout-files/{folder}/forget' => ['engineer'],
+        'POST tune/layout-upkeep/{slug}/{name}' => ['engineer'],
+        'POST tune/upkeep/{plan}/run' => ['engineer'],
+        'POST tune/upkeep/{plan}/remove' => ['engineer'],
+        'POST ledger/findings/{finding}/accept' => ['engineer'],
+        'POST ledger/findings/{finding}/waive' => ['engineer'],
+        'POST ledger/findings/{finding}/reopen' => ['engineer'],
+        'POST ledger/changes/{change}/choose' => ['engineer'],
+        'POST ledger/changes/{change}/rehearse' => ['engineer'],
+        'POST ledger/changes/{change}/approve' => ['engineer'],
+        'POST ledger/changes/{change}/apply' => ['engineer'],
+        'POST ledger/changes/{change}/undo' => ['engineer'],
+        'POST ledger/changes/{change}/stop' => ['engineer'],
+        'POST ledger/watchers' => [],
+        'POST ledger/watchers/{watcher}/remove' => [],
+        'POST ledger/outbox/send' => [],
         'GET people' => [],
         'POST people' => [],
         'POST people/{user}' => [],
@@ -53,8 +83,14 @@ final class AccessTest extends TestCase
     {
         $cluster = $this->cluster();
         $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => "SELECT 'secret' FROM t"]]);
+        $finding = Finding::query()->create(['cluster_id' => $cluster->id, 'bench' => 'tune', 'rule' => 'skew', 'object' => 's.t', 'digest' => str_repeat('0', 32), 'act' => true, 'problem' => 'p', 'evidence' => [], 'state' => 'open', 'first_us' => 1, 'last_us' => 1, 'changed_us' => 1]);
+        $change = app(Changes::class)->propose($cluster, $finding, new Proposal('s.t', 'title', Change::STATISTICS, ['ANALYZE TABLE s.t'], [], 0.0, 0.0, 0.0, 0.0, [], []), $this->person());
+        $proof = ProofRecord::query()->create(['change_id' => $change->id, 'kind' => 'rehearsal', 'made_us' => 1, 'made_by' => 'x', 'conditions' => [], 'measured' => '[]', 'sentence' => 's', 'factor' => 1.0, 'holds' => false]);
+        $watcher = Watcher::query()->create(['kind' => 'mail', 'target' => 'a@b.example', 'made_by' => 'x']);
+        $letter = Letter::query()->create(['watcher_id' => $watcher->id, 'kind' => 'mail', 'recipient' => 'a@b.example', 'subject' => 's', 'body' => 'b', 'state' => 'sent', 'made_us' => 1]);
+        $plan = UpkeepPlan::query()->create(['cluster_id' => $cluster->id, 'object' => 's.t', 'acts' => ['sweep'], 'thresholds' => [], 'made_by' => 'x']);
         $fill = ['{fingerprint}' => (string) DB::table('statements')->value('fingerprint'), '{import}' => (string) DB::table('imports')->value('id'), '{cluster}' => $cluster->slug,
-            '{token}' => '1', '{user}' => (string) $this->person(Role::Viewer)->id, '{format}' => 'csv', '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{id}' => '1', '{slug}' => $cluster->slug, '{schema}' => 's', '{name}' => 't'];
+            '{token}' => '1', '{user}' => (string) $this->person(Role::Viewer)->id, '{format}' => 'csv', '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{id}' => '1', '{slug}' => $cluster->slug, '{schema}' => 's', '{name}' => 'field.t', '{rule}' => 'skew', '{folder}' => 'f', '{finding}' => (string) $finding->id, '{change}' => (string) $change->id, '{proof}' => (string) $proof->id, '{letter}' => (string) $letter->id, '{watcher}' => (string) $watcher->id, '{plan}' => (string) $plan->id];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {
             assert($route instanceof Route);

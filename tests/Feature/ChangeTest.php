@@ -88,7 +88,7 @@ final class ChangeTest extends TestCase
         $proof = $change->latestProof('rehearsal');
         self::assertTrue($proof?->holds);
         $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHasNoErrors();
-        $this->act($change, 'apply');
+        $this->act($change->refresh(), 'apply');
         self::assertSame('applied', $change->refresh()->state, (string) $change->error);
         self::assertSame($before, $this->warehouse->table('field', 'pick')?->checksum());
         self::assertSame('even', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
@@ -367,6 +367,6 @@ final class ChangeTest extends TestCase
     private function send(array $minutes, string $sql = self::SQL, string $hour = '2026-11-19T08', int $durationUs = 90_000): void
     {
         $records = array_map(static fn (int $i): array => ['started_at' => str_contains($hour, ':') ? "{$hour}:".sprintf('%02d', $i).'Z' : "{$hour}:".sprintf('%02d', $i).':00Z', 'duration_us' => $durationUs + $i, 'sql' => $sql, 'database' => 'field', 'user' => 'packhouse', 'bytes_scanned' => 1_000_000], $minutes);
-        $this->import($this->home, $this->file($records));
+        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file($records), '--cluster' => 'fernhill']), Artisan::output());
     }
 }

@@ -18,9 +18,13 @@ final readonly class Postman
 {
     private const TRIES = 5;
 
+    private const DEAD_US = 600_000_000;
+
     public function send(): int
     {
         $sent = 0;
+        // What was being sent when its sender was killed is sent again; a receiver may see it twice.
+        Letter::query()->where('state', 'sending')->where('made_us', '<', Clock::microseconds() - self::DEAD_US)->update(['state' => 'waiting']);
         /** @var list<Letter> $letters */
         $letters = Letter::query()->where('state', 'waiting')->orderBy('id')->limit(200)->get()->all();
         foreach ($letters as $letter) {
@@ -28,6 +32,7 @@ final readonly class Postman
             if (Letter::query()->whereKey($letter->id)->where('state', 'waiting')->update(['state' => 'sending']) === 0) {
                 continue;
             }
+            $letter->refresh();
             try {
                 if ($letter->kind === 'webhook') {
                     $watcher = Watcher::query()->find($letter->watcher_id);

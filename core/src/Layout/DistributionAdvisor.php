@@ -26,8 +26,9 @@ final readonly class DistributionAdvisor
     {
         $weights = [];
         foreach ($this->estate->workload->columns($table->name) as $name => $uses) {
-            if ($uses['join'] + $uses['group'] > 0) {
-                $weights[$name] = $uses['join'] * 4 + $uses['group'];
+            $joined = $this->joined($table->name, $name);
+            if ($joined + $uses['group'] > 0) {
+                $weights[$name] = $joined * 4 + $uses['group'];
             }
         }
         arsort($weights);
@@ -116,6 +117,21 @@ final readonly class DistributionAdvisor
         );
     }
 
+    /** Executions a week that join by the column as it is. */
+    private function joined(string $table, string $column): float
+    {
+        $sum = 0.0;
+        foreach ($this->estate->workload->statements as $statement) {
+            foreach ($statement->tables as $use) {
+                foreach ($use->table === $table ? $use->joins : [] as $join) {
+                    $sum += $join->column === $column && ! $join->mismatch ? $statement->executions : 0.0;
+                }
+            }
+        }
+
+        return $sum;
+    }
+
     /**
      * Joins of one execution: how many, how many of them on the node, bytes sent for the others.
      *
@@ -125,7 +141,11 @@ final readonly class DistributionAdvisor
     {
         $byOther = [];
         foreach ($use->joins as $join) {
-            $byOther[$join->otherTable][$join->column] = $join->otherColumn;
+            $byOther[$join->otherTable] ??= [];
+            // Values that are cast on the way do not hash alike.
+            if (! $join->mismatch) {
+                $byOther[$join->otherTable][$join->column] = $join->otherColumn;
+            }
         }
         [$near, $sent] = [0, 0.0];
         foreach ($byOther as $name => $pairs) {
@@ -159,6 +179,6 @@ final readonly class DistributionAdvisor
      */
     private static function fits(Distribution $distribution, array $columns): bool
     {
-        return $distribution->kind === Distribution::HASH && array_diff($distribution->columns, array_map(strval(...), $columns)) === [];
+        return $distribution->kind === Distribution::HASH && $columns !== [] && array_diff($distribution->columns, array_map(strval(...), $columns)) === [];
     }
 }

@@ -83,7 +83,7 @@ final readonly class FullAdvice
             [
                 ['chunks', Quantity::count(count($table->chunks)).', '.Quantity::percent($table->smallShare()).' of them below a quarter of '.($table->targetBytes === null ? Quantity::count($table->target()).' rows' : Quantity::bytes($table->target()))],
                 ['rewritten', Quantity::count($plan->chunksRead).' chunks with '.Quantity::bytes($plan->bytesRewritten * $table->rowFactor).'; the others are not touched'],
-                ['bytes a row when packed', Quantity::percent($packing).' of now, measured by writing part of the sample'],
+                ['bytes a row when packed', $table->engine === 'files' ? 'not known from footers' : Quantity::percent($packing).' of now, measured by writing part of the sample'],
             ],
             $gain['bytes'], $gain['us'], (float) $plan->bytesRewritten * $table->rowFactor, $model->rewriteUs($plan->bytesRewritten),
             $worth ? [...($gain['bytes'] < 0 ? ['Larger chunks let less be skipped, since their rows are not in order: sort the table instead.'] : []), ...$gain['worse']] : [], null, ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'], $worth,

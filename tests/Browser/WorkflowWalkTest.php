@@ -1,0 +1,141 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Browser;
+
+use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverDimension;
+use Facebook\WebDriver\WebDriverKeys;
+use PHPUnit\Framework\Attributes\DataProvider;
+
+/**
+ * The troubles that lie in the layout of Fernhill are found, mended by clicking and proven.
+ */
+final class WorkflowWalkTest extends BrowserTestCase
+{
+    private const ENGINEER = 'idris@brackenfold.example';
+
+    private const VIEWER = 'joon@brackenfold.example';
+
+    /**
+     * @return iterable<string, array{string, string, string}>
+     */
+    public static function troubles(): iterable
+    {
+        yield '8: too many partitions' => ['too-many-partitions', 'ref.calendar_day splits', 'chunks'];
+        yield '7: no statistics' => ['missing-statistics', 'trade.price_offer never had', 'estimate'];
+        yield '7: old statistics' => ['stale-statistics', 'Statistics of trade.pallet_shipment', 'estimate'];
+        yield '6: large and copied' => ['copied-large', 'trade.pallet_shipment is copied', 'time'];
+        yield '3: skew' => ['skew', 'field.harvest_pick is distributed', 'time'];
+        yield '14: a wrapped filter' => ['hidden-column', 'hides read_at', 'time'];
+        yield '4: tiny chunks in no order' => ['poor-order', 'field.climate_reading would read', 'bytes'];
+    }
+
+    #[DataProvider('troubles')]
+    public function test_a_trouble_is_found_mended_and_proven(string $rule, string $words, string $gain): void
+    {
+        $this->signIn(self::ENGINEER);
+        $this->open("/ledger/findings?cluster=fernhill&rule={$rule}");
+        $this->click($this->link($words));
+        self::assertStringContainsString($words, $this->heading());
+        $this->slowly($this->button('Propose the change that mends it'));
+        self::assertStringContainsString('touches nothing yet', $this->find('main')->getText());
+        $this->slowly($this->button('Rehearse'));
+        self::assertStringContainsString('every result stayed the same', $this->find('main')->getText(), $this->find('main')->getText());
+        $this->click($this->button('Approve'));
+        $this->slowly($this->button('Apply on Fernhill'));
+        self::assertStringContainsString('It is applied.', $this->find('main')->getText());
+        $this->click($this->link('all results are equal'));
+        $sum = array_map(static fn (string $cell): array => explode("\n", $cell), $this->texts('tr.sum td'));
+        self::assertSame([], $this->driver()->findElements(WebDriverBy::cssSelector('tr.sum .bad-text')));
+        $number = static fn (string $text): float => (float) str_replace([' ', "\u{202F}", "\u{2009}", "\u{A0}"], '', $text);
+        $size = static function (string $text) use ($number): float {
+            $units = ['B' => 1, 'KiB' => 1024, 'MiB' => 1024 ** 2, 'GiB' => 1024 ** 3, 'TiB' => 1024 ** 4, 'µs' => 1, 'ms' => 1e3, 's' => 1e6, 'min' => 6e7];
+            preg_match('~^(.*?)\s*(B|KiB|MiB|GiB|TiB|µs|ms|s|min)( .*)?$~u', $text, $match);
+
+            return $number($match[1] ?? $text) * ($units[$match[2] ?? 'B'] ?? 1);
+        };
+        match ($gain) {
+            'chunks' => self::assertLessThan($number($sum[5][0]), $number($sum[5][1])),
+            'bytes' => self::assertLessThan(0.7 * $size($sum[4][0]), $size($sum[4][1])),
+            'time' => self::assertLessThan(0.95 * $size($sum[1][0]), $size($sum[1][1])),
+            default => self::assertLessThan($number($sum[7][0]), $number($sum[7][1]), 'the worst estimate is less wrong'),
+        };
+        $this->click($this->link('One file to hand on'));
+        self::assertStringContainsString('<svg', $this->downloaded('proof-'.basename($this->address()).'.html'));
+    }
+
+    public function test_what_was_mended_is_solved_at_the_next_audit_and_undoing_brings_the_old_table_back(): void
+    {
+        self::artisan('tune:audit', 'fernhill');
+        $this->signIn(self::ENGINEER);
+        $this->open('/ledger/findings?cluster=fernhill&state=solved');
+        $solved = implode(' ', $this->texts('td.problem'));
+        foreach (['field.harvest_pick is distributed', 'trade.price_offer never had', 'ref.calendar_day splits', 'trade.pallet_shipment is copied'] as $words) {
+            self::assertStringContainsString($words, $solved);
+        }
+        $this->open('/ledger/changes?words=harvest_pick&state=applied');
+        $this->click($this->link('Distribute field.harvest_pick'));
+        [$before, $after] = explode("\n", $this->driver()->findElement(WebDriverBy::xpath('//tr[th="contents"]/td'))->getText());
+        self::assertSame(strtok($before, ' '), strtok($after, ' '));
+        $this->slowly($this->button('Undo'));
+        self::assertStringContainsString('It was undone', $this->find('main')->getText());
+        self::assertSame(strtok($before, ' '), strtok($this->driver()->findElement(WebDriverBy::xpath('//tr[th="contents"]/td'))->getText(), ' '));
+        $this->click($this->link('field.harvest_pick'));
+        self::assertStringContainsString('hash(grade)', $this->find('.facts')->getText());
+        // The round tells what came back and what was solved.
+        $this->press('r');
+        self::assertStringContainsString('need', $this->heading());
+    }
+
+    public function test_tables_are_looked_at_filtered_and_advised_on_with_keys_and_without_violations(): void
+    {
+        $this->signIn(self::ENGINEER);
+        $this->open('/tune/layout?cluster=fernhill');
+        self::assertStringContainsString('could lie better', $this->heading());
+        self::assertGreaterThan(10, count($this->driver()->findElements(WebDriverBy::cssSelector('.area-svg a'))));
+        $this->find('#layout-words')->sendKeys('climate'.WebDriverKeys::ENTER);
+        $this->until('tbody tr');
+        self::assertStringContainsString('words=climate', $this->address());
+        $this->click($this->link('field.climate_reading'));
+        $this->until('.advice');
+        self::assertStringContainsString('chunks over 12 nodes', $this->heading());
+        $this->open('/tune/layout/fernhill/field.harvest_pick?column=kilos&node=2');
+        self::assertStringContainsString('Chunks over the range of kilos', $this->find('main')->getText());
+        $pages = ['/tune/layout?cluster=fernhill', '/tune/layout/fernhill/field.harvest_pick', '/', '/tune/layout?cluster=own-store', '/tune/layout/rules', '/tune/layout/rules/skew', '/tune/layout/upkeep', '/tune/layout/files', '/ledger/findings', '/ledger/changes', '/ledger/proofs', '/ledger/outbox', '/ledger/findings/1', '/ledger/changes/1', '/ledger/proofs/1'];
+        foreach ([[1280, 'day'], [390, 'night']] as [$width, $theme]) {
+            $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
+            foreach ($pages as $page) {
+                $this->open($page);
+                self::assertSame([], $this->violations($theme), "{$page} at {$width}");
+                self::assertLessThanOrEqual($this->driver()->executeScript("return window.innerWidth"), $this->driver()->executeScript("return document.documentElement.scrollWidth"), "{$page} at {$width}");
+            }
+        }
+        $this->driver()->manage()->window()->setSize(new WebDriverDimension(1280, 900));
+        $this->signIn(self::VIEWER);
+        $this->open('/tune/layout/fernhill/field.harvest_pick');
+        self::assertStringContainsString('needs the role engineer', $this->find('main')->getText());
+        self::assertSame([], $this->driver()->findElements(WebDriverBy::xpath('//main//button[contains(., "Propose")]')));
+    }
+
+    public function test_a_bad_table_made_in_the_workbench_is_found_by_the_next_audit_and_one_message_goes_out(): void
+    {
+        $this->signIn('marta@brackenfold.example');
+        $this->open('/ledger/outbox');
+        $this->find('#watch-target')->sendKeys('platform@brackenfold.example');
+        $this->click($this->button('Add'));
+        $this->open('/tune/workbench?cluster=fernhill&schema=field&sql='.rawurlencode('CREATE TABLE field.careless (grade text, bay_id bigint) WITH (distribution = hash(grade)) AS SELECT grade, bay_id FROM field.harvest_pick UNION ALL SELECT grade, bay_id FROM field.harvest_pick'));
+        $this->find('button[data-mode=run][data-which=one]')->click();
+        $this->until('.outcome .told');
+        self::artisan('tune:audit', 'fernhill');
+        self::artisan('tune:audit', 'fernhill');
+        self::artisan('ledger:post');
+        $this->open('/ledger/outbox');
+        self::assertCount(1, array_filter($this->texts('td.problem'), static fn (string $subject): bool => str_contains($subject, 'field.careless is distributed')));
+        $this->click($this->link('field.careless is distributed'));
+        self::assertStringContainsString('/ledger/findings/', $this->find('pre')->getText());
+        $this->click($this->link('Open the finding'));
+        self::assertStringContainsString('field.careless', $this->heading());
+    }
+}
