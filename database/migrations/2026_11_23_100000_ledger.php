@@ -20,11 +20,11 @@ return new class extends Migration
             $table->char('digest', 32)->unique();
             $table->boolean('act');
             $table->text('problem');
-            $table->json('evidence');
+            // Evidence and statements may hold literals of samples.
+            $table->text('evidence');
             $table->double('weight_us')->default(0);
             $table->double('weight_bytes')->default(0);
             $table->string('remedy', 20)->default('');
-            // Statements may hold literals of samples.
             $table->text('sealed_statements')->nullable();
             $table->string('state', 10)->index();
             $table->text('reason')->nullable();

@@ -36,7 +36,7 @@ final class WalkTest extends BrowserTestCase
     public function test_the_planted_troubles_stand_out_without_knowing_where_to_look(): void
     {
         $this->signIn(self::OWNER);
-        $this->open('/');
+        $this->open('/tune/statements?cluster=fernhill');
         $found = $this->texts('.standouts li');
         $one = static fn (string $pattern): array => array_values(array_filter($found, static fn (string $text): bool => preg_match($pattern, $text) === 1));
         // Trouble 1, first of all.
@@ -108,6 +108,7 @@ final class WalkTest extends BrowserTestCase
         $this->click($this->link('rose '));
         self::assertStringContainsString('movement=rose', $this->address());
         $this->press('l');
+        $this->click($this->link('Acts'));
         self::assertStringContainsString('revealed literals', implode("\n", $this->texts('tbody tr')));
     }
 

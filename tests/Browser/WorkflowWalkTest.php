@@ -109,7 +109,7 @@ final class WorkflowWalkTest extends BrowserTestCase
             foreach ($pages as $page) {
                 $this->open($page);
                 self::assertSame([], $this->violations($theme), "{$page} at {$width}");
-                self::assertLessThanOrEqual($this->driver()->executeScript("return window.innerWidth"), $this->driver()->executeScript("return document.documentElement.scrollWidth"), "{$page} at {$width}");
+                self::assertLessThanOrEqual($this->driver()->executeScript('return window.innerWidth'), $this->driver()->executeScript('return document.documentElement.scrollWidth'), "{$page} at {$width}");
             }
         }
         $this->driver()->manage()->window()->setSize(new WebDriverDimension(1280, 900));

@@ -36,6 +36,9 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  */
 final class Finding extends Model
 {
+    /** Evidence that quotes statements with their values. */
+    public const LITERAL = ['filter', 'said as a span'];
+
     public const STATES = ['open', 'accepted', 'waived', 'solved'];
 
     public $timestamps = false;
@@ -44,7 +47,7 @@ final class Finding extends Model
 
     protected function casts(): array
     {
-        return ['act' => 'bool', 'evidence' => 'array', 'sealed_statements' => 'encrypted:array', 'weight_us' => 'float', 'weight_bytes' => 'float'];
+        return ['act' => 'bool', 'evidence' => 'encrypted:array', 'sealed_statements' => 'encrypted:array', 'weight_us' => 'float', 'weight_bytes' => 'float'];
     }
 
     /**

@@ -42,7 +42,7 @@ final readonly class Notices
             'subject' => mb_strcut(ucfirst($word).' on '.$cluster->name.': '.$finding->problem, 0, 300),
             'body' => $watcher->kind === 'webhook'
                 ? json_encode($fields, JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE | JSON_THROW_ON_ERROR)
-                : ucfirst($word).": {$finding->problem}\n\n".implode("\n", array_map(static fn (array $one): string => "{$one[0]}: {$one[1]}", $finding->evidence))."\n\n".config('app.url')."/ledger/findings/{$finding->id}\n",
+                : ucfirst($word).": {$finding->problem}\n\n".implode("\n", array_map(static fn (array $one): string => "{$one[0]}: {$one[1]}", array_filter($finding->evidence, static fn (array $one): bool => ! in_array($one[0], Finding::LITERAL, true))))."\n\n".config('app.url')."/ledger/findings/{$finding->id}\n",
             'state' => $watcher->digest ? 'held' : 'waiting', 'made_us' => Clock::microseconds(),
         ]);
     }

@@ -27,7 +27,8 @@ final class TableWriter
 
     private int $next = 0;
 
-    private int $dealt = 0;
+    /** @var list<int> rows dealt to each node, of EVEN only */
+    private array $dealt;
 
     private int $rows = 0;
 
@@ -40,6 +41,7 @@ final class TableWriter
     {
         $definition = $base->definition;
         $this->keys = array_map($definition->index(...), $definition->distribution->columns);
+        $this->dealt = array_fill(0, max(1, $nodes), 0);
         $this->partitionColumn = $definition->partitioning === null ? -1 : $definition->index($definition->partitioning->column);
     }
 
@@ -131,12 +133,21 @@ final class TableWriter
         }
         $homes = [];
         if ($kind === Distribution::EVEN) {
-            // Batches go round in turn, as a loader deals files; large ones are cut into one piece a node.
-            $step = $count < self::SMALL_BATCH ? $count : max(1, intdiv($count, $this->nodes));
-            for ($i = 0; $i < $count; $i++) {
-                $homes[] = ($this->dealt + intdiv($i, $step)) % $this->nodes;
+            // Small batches go whole to the node with the fewest rows, as a loader deals files; large ones are cut into
+            // one piece a node.
+            if ($count < self::SMALL_BATCH) {
+                $node = (int) array_search(min($this->dealt), $this->dealt, true);
+                $this->dealt[$node] += $count;
+
+                return array_fill(0, $count, $node);
             }
-            $this->dealt++;
+            $step = intdiv($count, $this->nodes);
+            for ($i = 0; $i < $count; $i++) {
+                $homes[] = min($this->nodes - 1, intdiv($i, max(1, $step)));
+            }
+            foreach (array_count_values($homes) as $node => $rows) {
+                $this->dealt[$node] += $rows;
+            }
 
             return $homes;
         }
