@@ -57,6 +57,7 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::get('/workbench/history', [WorkbenchController::class, 'history']);
         Route::get('/layout-advice/{slug}/{name}', [LayoutController::class, 'advice'])->where('name', '.+\..+');
         Route::post('/layout-audit/{slug}', [LayoutController::class, 'audit']);
+        Route::post('/layout-statistics/{slug}', [LayoutController::class, 'statistics']);
         Route::post('/layout-rules/{slug}/{rule}', [LayoutController::class, 'saveRule'])->where('rule', '[a-z-]+');
         Route::post('/layout-findings/{finding}/propose', [LayoutController::class, 'proposeFinding'])->whereNumber('finding');
         Route::post('/layout-propose/{slug}/{name}', [LayoutController::class, 'propose'])->where('name', '.+\..+');

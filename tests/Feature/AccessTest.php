@@ -52,6 +52,7 @@ final class AccessTest extends TestCase
         'POST tend/clusters/{cluster}/remove' => ['engineer'],
         'GET tune/layout-advice/{slug}/{name}' => ['engineer'],
         'POST tune/layout-audit/{slug}' => ['engineer'],
+        'POST tune/layout-statistics/{slug}' => ['engineer'],
         'POST tune/layout-rules/{slug}/{rule}' => ['engineer'],
         'POST tune/layout-findings/{finding}/propose' => ['engineer'],
         'POST tune/layout-propose/{slug}/{name}' => ['engineer'],

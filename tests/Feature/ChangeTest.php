@@ -17,9 +17,20 @@ use App\Ledger\Models\Letter;
 use App\Ledger\Models\Watcher;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
+use App\Tune\Jobs\CollectStatistics;
 use App\Tune\Layout\Proposals;
+use App\Tune\Layout\StatisticsRound;
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Catalog\ZoneMap;
+use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\Core\Layout\Distribution;
+use Fulcrion\Core\Layout\Partitioning;
+use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\StandIn\Storage\HardwareProfile;
+use Fulcrion\StandIn\Storage\Manifest;
 use Fulcrion\StandIn\Storage\Warehouse;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
@@ -268,6 +279,33 @@ final class ChangeTest extends TestCase
         Artisan::call('tune:audit', ['cluster' => 'fernhill']);
         self::assertSame('open', $finding->refresh()->state);
         $this->get('/')->assertOk()->assertSee($finding->problem);
+    }
+
+    public function test_statistics_are_collected_only_where_they_lack(): void
+    {
+        $this->sql('CREATE TABLE field.unasked (n bigint)');
+        $this->sql('INSERT INTO field.unasked VALUES (1)');
+        self::assertSame(['field.pick'], app(StatisticsRound::class)->needed($this->home));
+        $this->post('/tune/layout-statistics/fernhill', ['parallel' => 9])->assertSessionHasErrors('parallel');
+        $this->post('/tune/layout-statistics/fernhill', ['parallel' => 2])->assertSessionHas('done');
+        Queue::assertPushed(CollectStatistics::class);
+        self::assertSame(0, Artisan::call('tune:collect', ['cluster' => 'fernhill', 'table' => 'field.pick']));
+        self::assertEqualsCanonicalizing(['bay', 'picked_at'], array_keys($this->warehouse->table('field', 'pick')?->statistics()->columns ?? []), 'what is filtered and grouped by, no more');
+        self::assertNull($this->warehouse->table('field', 'unasked')?->statistics());
+    }
+
+    public function test_twenty_thousand_chunks_and_five_hundred_partitions_stay_usable(): void
+    {
+        $table = $this->warehouse->createTable('field', 'huge', new TableDefinition([new Column('n', ColumnType::of(TypeKind::Bigint), false)], Distribution::even(), new Partitioning('n', 40)), 1);
+        $chunks = [];
+        for ($i = 0; $i < 20_000; $i++) {
+            $chunks[] = new Chunk("none-{$i}.parquet", $i % 4, (string) (intdiv($i, 40) * 40), 10, 100, [new ZoneMap($i, $i + 300, 0, 10, 90)]);
+        }
+        $table->publish(new Manifest(2, 1, $table->manifest()->definition, $chunks, 200_000));
+        $page = $this->get('/tune/layout/fernhill/field.huge')->assertOk()->assertSee('are too many to be drawn apart');
+        self::assertLessThan(400_000, strlen((string) $page->getContent()));
+        $this->get('/tune/layout?cluster=fernhill')->assertOk()->assertSee('field.huge');
+        $this->get('/tune/layout-advice/fernhill/field.huge')->assertOk()->assertSee('cannot be opened');
     }
 
     public function test_upkeep_runs_when_needed_in_its_hours_and_says_what_it_did(): void

@@ -13,6 +13,7 @@ use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
+use App\Tune\Jobs\CollectStatistics;
 use App\Tune\Layout\Advisor;
 use App\Tune\Layout\Audit;
 use App\Tune\Layout\EstateReader;
@@ -22,6 +23,7 @@ use App\Tune\Layout\Figures\PlaceFigure;
 use App\Tune\Layout\LayoutList;
 use App\Tune\Layout\Proposals;
 use App\Tune\Layout\Settings;
+use App\Tune\Layout\StatisticsRound;
 use App\Tune\Models\UpkeepPlan;
 use Fulcrion\Core\Layout\Chunk;
 use Fulcrion\Core\Layout\ChunkIndex;
@@ -131,6 +133,23 @@ final readonly class LayoutController
         return redirect("/tune/layout?cluster={$slug}")->with($result === null ? 'failed' : 'done', $result === null
             ? "{$cluster->name} does not tell how its tables lie."
             : "All tables were checked: {$result['open']} findings, {$result['new']} of them new; {$result['solved']} are solved.");
+    }
+
+    public function statistics(Request $request, string $slug, StatisticsRound $round, Ledger $ledger): RedirectResponse
+    {
+        $data = $request->validate(['parallel' => ['required', 'integer', 'between:1,8']], ['parallel.*' => 'Between 1 and 8 tables can be collected at once.']);
+        $cluster = Cluster::query()->where('slug', $slug)->firstOrFail();
+        assert($cluster instanceof Cluster);
+        $user = $request->user();
+        assert($user instanceof User);
+        $needed = $round->needed($cluster);
+        if ($needed === []) {
+            return redirect("/tune/layout?cluster={$slug}")->with('failed', 'No table needs statistics, as far as the last audit knows.');
+        }
+        $ledger->record($user, 'asked for statistics', $cluster->name, ['tables' => implode(', ', $needed), 'at once' => (int) $data['parallel']]);
+        CollectStatistics::dispatch($cluster->id, (int) $data['parallel'], $user->name);
+
+        return redirect("/tune/layout?cluster={$slug}")->with('done', 'Statistics of '.implode(', ', $needed).' are being collected, '.$data['parallel'].' at once; their findings go when it is done.');
     }
 
     public function rules(Request $request, Settings $settings): View

@@ -14,6 +14,8 @@
         @if($able)@can('run')<form method="post" action="/tune/layout-audit/{{ $cluster->slug }}">@csrf<button class="plain">Check all tables now</button></form>@endcan @endif
         <a href="/tune/layout/rules?cluster={{ $cluster?->slug }}">House rules</a><a href="/tune/layout/upkeep">Upkeep schedules</a><a href="/tune/layout/files">Folders of files</a>
     </div>
+    @php $lacking = $list->waiting->whereIn('rule', ['missing-statistics', 'stale-statistics'])->pluck('object')->unique()->count(); @endphp
+    @if($lacking > 0)@can('run')<form class="filters" method="post" action="/tune/layout-statistics/{{ $cluster->slug }}">@csrf<div><label for="parallel">{{ $lacking }} {{ Str::plural('table', $lacking) }} {{ $lacking === 1 ? 'lacks' : 'lack' }} statistics; collect this many at once</label><input class="form-control short" id="parallel" name="parallel" value="{{ old('parallel', 2) }}" inputmode="numeric"></div><button class="btn btn-line">Collect them</button></form>@error('parallel')<p class="bad-text" role="alert">{{ $message }}</p>@enderror @endcan @endif
     @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
     @if(! $able && $cluster !== null)<p class="empty">{{ $cluster->isLive() ? 'A live MariaDB server keeps to itself where its pages lie, so there is nothing here to lay out better. Its statements and plans are under Tune.' : 'This cluster is known from files of executions only.' }} Practice clusters and <a href="/tune/layout/files">folders of Parquet files</a> can be mapped.</p>
     @elseif($figure !== null)
