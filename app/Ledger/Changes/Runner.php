@@ -8,6 +8,7 @@ use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\TableKeeper;
 use App\Estate\Models\Cluster;
+use App\Ledger\Events\TableChanged;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
@@ -49,6 +50,9 @@ final readonly class Runner
             };
             $change->update(['doing' => '', 'claim' => null, 'progress' => '', 'stop_asked' => false, 'error' => null]);
             $this->ledger->record(null, ['rehearsing' => 'rehearsed a change', 'applying' => 'applied a change', 'undoing' => 'undid a change'][$doing] ?? $doing, Changes::label($change), ['for' => $by]);
+            if ($doing !== 'rehearsing') {
+                event(new TableChanged($change));
+            }
         } catch (Throwable $error) {
             $this->fail($change, $doing, $by, $error);
         }

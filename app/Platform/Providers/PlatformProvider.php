@@ -4,11 +4,14 @@ declare(strict_types=1);
 
 namespace App\Platform\Providers;
 
+use App\Ledger\Events\TableChanged;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
+use App\Tune\Listeners\AuditChangedTable;
 use Illuminate\Cache\RateLimiting\Limit;
 use Illuminate\Http\Request;
 use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\Event;
 use Illuminate\Support\Facades\Gate;
 use Illuminate\Support\Facades\RateLimiter;
 use Illuminate\Support\ServiceProvider;
@@ -21,6 +24,7 @@ final class PlatformProvider extends ServiceProvider
         if (is_string($now) && $now !== '') {
             Carbon::setTestNow(Carbon::parse($now));
         }
+        Event::listen(TableChanged::class, AuditChangedTable::class);
         RateLimiter::for('sign-in', static fn (Request $request): array => [
             Limit::perMinute(5)->by(mb_strtolower((string) $request->string('email')).'|'.$request->ip()),
             Limit::perMinute(30)->by((string) $request->ip()),

@@ -18,6 +18,7 @@ final readonly class TableLayout
      * @param  string  $name schema.table
      * @param  list<Chunk>  $chunks
      * @param  array<string, array{distinct: int, nullShare: float}>  $statistics by column that has them
+     * @param  list<string>  $rewritten
      * @param  list<array{version: int, writtenUs: int, bytesAlone: int, files: int}>  $versions oldest first, without the current one; bytes only they need
      */
     public function __construct(
@@ -40,6 +41,8 @@ final readonly class TableLayout
         public ?int $targetBytes = null,
         public int $version = 0,
         public string $engine = 'practice',
+        /** Fingerprints of statements whose filters are said as spans before they run. */
+        public array $rewritten = [],
     ) {
     }
 

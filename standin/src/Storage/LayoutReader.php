@@ -33,7 +33,7 @@ final readonly class LayoutReader
             $statistics === null ? null : max(0, $nowUs - $statistics->collectedUs),
             $statistics === null ? 0.0 : ($manifest->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows),
             self::versions($store, $manifest),
-            count($orphans), array_sum($orphans), null, $manifest->version,
+            count($orphans), array_sum($orphans), null, $manifest->version, 'practice', array_map(strval(...), array_keys($warehouse->rewritings())),
         );
     }
 

@@ -62,7 +62,7 @@ final readonly class HiddenColumn implements HouseRule
         $findings = [];
         foreach ($types === [] ? [] : $case->estate->workload->statements as $statement) {
             $use = $statement->of($table->name);
-            if ($use === null || $statement->executions < $thresholds['executions'] || array_intersect_key($use->wrapped, $types) === []) {
+            if ($use === null || $statement->executions < $thresholds['executions'] || in_array($statement->id, $table->rewritten, true) || array_intersect_key($use->wrapped, $types) === []) {
                 continue;
             }
             try {
