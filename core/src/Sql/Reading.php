@@ -65,7 +65,8 @@ final readonly class Reading
         krsort($places);
         foreach ($places as $at => $name) {
             $part = '(?:"[^"]*"|`[^`]*`|\w+)';
-            if (preg_match('~\G'.$part.'(?:\s*\.\s*'.$part.'){'.(count($name->parts) - 1).'}~u', $sql, $match, 0, $at) === 1) {
+            $path = '~\G'.$part.'(?:\s*\.\s*'.$part.'){'.(count($name->parts) - 1).'}~u';
+            if (preg_match($path, $sql, $match, 0, $at) === 1) {
                 // Columns may be named by the table, so its name stays as an alias.
                 $alias = $name->alias === null ? ' AS '.(new Printer($dialect))->name($name->parts[count($name->parts) - 1]) : '';
                 $sql = substr_replace($sql, $other.$alias, $at, strlen($match[0]));
