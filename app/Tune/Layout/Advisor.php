@@ -16,7 +16,7 @@ use Fulcrion\Core\Layout\TableLayout;
  */
 final readonly class Advisor
 {
-    public const SAMPLE = 20_000;
+    public const SAMPLE = 16_000;
 
     /**
      * @return list<Advice>

@@ -20,9 +20,6 @@ final readonly class Audit
 {
     public const BENCH = 'tune';
 
-    /** Rows drawn of each table. */
-    private const SAMPLE = 12_000;
-
     public function __construct(private EstateReader $reader, private Settings $settings, private Findings $findings)
     {
     }
@@ -52,7 +49,7 @@ final readonly class Audit
                 $progress($name);
             }
             try {
-                $sample = $source->sample($name, self::SAMPLE);
+                $sample = $source->sample($name, Advisor::SAMPLE);
             } catch (SourceError) {
                 // Dropped or written anew since the list was made; the next audit sees it.
                 continue;

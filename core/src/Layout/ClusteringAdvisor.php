@@ -127,7 +127,7 @@ final readonly class ClusteringAdvisor
         }
         $tried = array_values($tried);
         // Of orders that do as well within a few percent, one after the other is simpler to keep up than a curve.
-        usort($tried, static fn (array $a, array $b): int => $a['share'] * ($a['clustering']->curve === '' ? 1.0 : self::CURVE_HANDICAP) <=> $b['share'] * ($b['clustering']->curve === '' ? 1.0 : self::CURVE_HANDICAP));
+        usort($tried, static fn (array $a, array $b): int => self::score($a['clustering'], $a['share']) <=> self::score($b['clustering'], $b['share']));
 
         return $tried;
     }
@@ -162,7 +162,7 @@ final readonly class ClusteringAdvisor
             foreach (array_slice($tried, 0, 3) as $one) {
                 $candidate = $table->definition->laidOut(clustering: $one['clustering'], chunkRows: $chunkRows);
                 $share = Trial::share(Trial::index($few, $candidate, $table->nodes, $known), $heaviest);
-                if ($share < $found['share'] * ($chunkRows === $definition->chunkRows ? 1.0 : 0.85)) {
+                if (self::score($one['clustering'], $share) < self::score($found['clustering'], $found['share']) * ($chunkRows === $definition->chunkRows ? 1.0 : 0.85)) {
                     $definition = $candidate;
                     $found = ['clustering' => $one['clustering'], 'share' => $share];
                 }
@@ -257,6 +257,11 @@ final readonly class ClusteringAdvisor
         $columns = array_map(static fn (Column $column): Column => new Column($column->name, $column->type), $definition->columns);
 
         return strlen((new ParquetWriter(Compression::Gzip))->write($columns, $values)) / $rows / ($bytesBefore / max(1, $table->rows()));
+    }
+
+    private static function score(Clustering $order, float $share): float
+    {
+        return $share * ($order->curve === '' ? 1.0 : self::CURVE_HANDICAP);
     }
 
     /**

@@ -100,7 +100,7 @@ final readonly class DistributionAdvisor
 
         return new Advice(
             'distribution',
-            $same ? "Keep the distribution {$now}" : "Distribute {$table->name} by {$best['distribution']->describe()} instead of {$now}",
+            $same ? "Keep the distribution {$now}" : "Distribute {$table->name} ".self::words($best['distribution']).' instead of '.self::words($table->definition->distribution),
             [
                 ...array_map(static fn (array $one): array => [$one['distribution']->describe(), 'skew '.Quantity::digits($one['skew']).', '.Quantity::percent($one['joins'] > 0 ? $one['local'] / $one['joins'] : 1.0).' of joins local, '.Quantity::bytes($one['sentBytes'] * $table->rowFactor).' a week between nodes, '.Quantity::bytes($one['storedBytes'] * $table->rowFactor).' stored'], array_slice($tried, 0, 7)),
                 ...$heavy,
@@ -115,6 +115,15 @@ final readonly class DistributionAdvisor
             [],
             ! $same,
         );
+    }
+
+    private static function words(Distribution $distribution): string
+    {
+        return match ($distribution->kind) {
+            Distribution::HASH => 'by '.$distribution->describe(),
+            Distribution::COPY => 'as a copy on every node',
+            default => 'evenly',
+        };
     }
 
     /** Executions a week that join by the column as it is. */
