@@ -83,7 +83,11 @@ final readonly class Runner
         }
         $change->update([
             'doing' => '', 'claim' => null, 'progress' => '', 'stop_asked' => false,
-            'error' => $through ? null : 'The worker was killed. '.($doing === 'rehearsing' ? 'The rehearsal was cleared away; start it again.' : 'What it had begun was cleared away: the table is as it was.'),
+            'error' => $through ? null : 'The worker was killed. '.match (true) {
+                $doing === 'rehearsing' => 'The rehearsal was cleared away; start it again.',
+                $change->kind === Change::REBUILD => 'What it had begun was cleared away: the table is as it was.',
+                default => 'Each of its statements was run wholly or not at all; rehearse it again to see what is left to do.',
+            },
         ] + ($doing === 'applying' && ! $through ? ['state' => 'failed', 'failed_us' => Clock::microseconds(), 'failed_by' => 'system'] : []));
         $this->ledger->record(null, 'recovered a change', Changes::label($change), ['was' => $doing, 'through' => $through]);
     }
