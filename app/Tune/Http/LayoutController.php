@@ -248,7 +248,7 @@ final readonly class LayoutController
     }
 
     /**
-     * @param  list<array{weight: float, predicates: list<\Fulcrion\Core\Layout\Predicate>, ids: list<string>}>  $asked
+     * @param  list<array{weight: float, predicates: list<\Fulcrion\Core\Layout\Predicate>}>  $asked
      */
     private function partitionShare(TableLayout $table, array $asked): ?float
     {

@@ -39,7 +39,7 @@ final readonly class ClusteringAdvisor
      * What the workload asks of a table, one entry for each set of predicates; weighted by what its columns would cost
      * to read whole.
      *
-     * @return list<array{weight: float, predicates: list<Predicate>, ids: list<string>}>
+     * @return list<array{weight: float, predicates: list<Predicate>}>
      */
     public function asked(TableLayout $table): array
     {
@@ -51,9 +51,8 @@ final readonly class ClusteringAdvisor
                     continue;
                 }
                 $key = implode('&', array_map(static fn (Predicate $p): string => $p->signature, $use->predicates));
-                $asked[$key] ??= ['weight' => 0.0, 'predicates' => $use->predicates, 'ids' => []];
+                $asked[$key] ??= ['weight' => 0.0, 'predicates' => $use->predicates];
                 $asked[$key]['weight'] += $statement->executions * $model->bytes($use, 1.0);
-                $asked[$key]['ids'][] = $statement->id;
             }
         }
 
@@ -61,7 +60,7 @@ final readonly class ClusteringAdvisor
     }
 
     /**
-     * @param  list<array{weight: float, predicates: list<Predicate>, ids: list<string>}>  $asked
+     * @param  list<array{weight: float, predicates: list<Predicate>}>  $asked
      * @return list<string> columns bounds can be held against
      */
     private static function known(array $asked): array
@@ -77,8 +76,8 @@ final readonly class ClusteringAdvisor
     }
 
     /**
-     * @param  list<array{weight: float, predicates: list<Predicate>, ids: list<string>}>  $asked
-     * @return list<array{weight: float, predicates: list<Predicate>, ids: list<string>}>
+     * @param  list<array{weight: float, predicates: list<Predicate>}>  $asked
+     * @return list<array{weight: float, predicates: list<Predicate>}>
      */
     public static function heaviest(array $asked): array
     {

@@ -22,11 +22,6 @@ final readonly class Workload
         return new self(array_values(array_filter($this->statements, static fn (StatementUse $s): bool => $s->of($table) !== null)));
     }
 
-    public function durationUs(): float
-    {
-        return array_sum(array_map(static fn (StatementUse $s): float => $s->durationUs, $this->statements));
-    }
-
     /**
      * How often and with how much load each column of a table is filtered, joined, grouped and read.
      *

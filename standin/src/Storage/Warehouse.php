@@ -125,11 +125,6 @@ final class Warehouse
         return $this->tables["{$directory}|{$name}"] = $store;
     }
 
-    public function renameTable(string $schema, string $name, string $to): void
-    {
-        $this->renameTables([[$schema, $name, $to]]);
-    }
-
     /**
      * Gives tables other names, all at once: what is to happen is written down first, and whoever opens the cluster
      * after a crash finishes it. A name that is taken over is swapped in one step, so readers always find it.
