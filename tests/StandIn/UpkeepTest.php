@@ -167,6 +167,12 @@ final class UpkeepTest extends WarehouseTestCase
     {
         $table = $this->scattered('');
         $count = count($table->versions());
+        foreach ($table->versions() as $version) {
+            $manifest = $table->version($version);
+            self::assertSame(['writtenUs' => $manifest->writtenUs, 'files' => array_column(array_map(static fn (Chunk $c): array => [$c->file, $c->bytes], $manifest->chunks), 1, 0)], $table->outline($version), 'read without making chunks of it');
+        }
+        $history = LayoutReader::of($this->warehouse, $table, self::NOW, true)->versions;
+        self::assertSame(range(1, $count - 1), array_column($history, 'version'));
         $this->sql('MAINTAIN TABLE t WITH (act = expire, days = 0, keep = 3)');
         self::assertCount(min(3, $count), $table->versions());
         self::assertSame([[1000]], $this->rows('SELECT count(*) FROM t'));

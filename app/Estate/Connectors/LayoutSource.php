@@ -15,11 +15,18 @@ use Fulcrion\Core\Layout\TableLayout;
 interface LayoutSource
 {
     /**
-     * @return array<string, TableLayout> by schema.table
+     * @return array<string, TableLayout> by schema.table; without their history
      *
      * @throws SourceError
      */
     public function layouts(): array;
+
+    /**
+     * One table, with its old versions and the files that belong to none.
+     *
+     * @throws SourceError
+     */
+    public function layout(string $table): ?TableLayout;
 
     public function rates(): ClusterRates;
 

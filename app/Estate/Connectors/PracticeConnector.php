@@ -11,6 +11,7 @@ use Closure;
 use Fulcrion\Core\Layout\ClusterRates;
 use Fulcrion\Core\Layout\ColumnSpread;
 use Fulcrion\Core\Layout\Sample;
+use Fulcrion\Core\Layout\TableLayout;
 use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Proofs\Measured;
@@ -118,6 +119,15 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
         }
 
         return $layouts;
+    }
+
+    public function layout(string $table): ?TableLayout
+    {
+        [$schema, $name] = self::parts($table);
+        $warehouse = $this->engine()->warehouse;
+        $store = $warehouse->table($schema, $name);
+
+        return $store === null ? null : LayoutReader::of($warehouse, $store, Clock::microseconds(), true);
     }
 
     public function rates(): ClusterRates

@@ -110,7 +110,7 @@ final readonly class Runner
             }
             if ($change->kind === Change::REBUILD) {
                 $definition = TableDefinition::fromArray((array) $change->expected['definition']);
-                $columns = $this->connectors->layouts($place)?->layouts()[$before]->statistics ?? [];
+                $columns = $this->connectors->layouts($place)?->layout($before)->statistics ?? [];
                 foreach (Steps::build($definition, $before, $after, array_map(strval(...), array_keys($columns))) as $i => $sql) {
                     $this->tell($change, StepWords::of($sql), 0.1 + 0.1 * $i);
                     $keeper->apply($sql, $stop);
@@ -190,7 +190,7 @@ final readonly class Runner
         }
         $this->keep($change, 'applied', new Proof($lines), $by, [
             'where' => "{$change->cluster->name}, on the table itself",
-            'rows' => Quantity::count($this->connectors->layouts($change->cluster)?->layouts()[$change->object]->rows() ?? 0),
+            'rows' => Quantity::count($this->connectors->layouts($change->cluster)?->layout($change->object)?->rows() ?? 0),
             'each statement' => 'once cold (nothing in memory), once warm, right before and right after',
             'contents' => $change->checksum_before === null ? 'not touched' : ($change->checksum_before === $change->checksum_after ? "equal, checksum {$change->checksum_after}" : 'rows came in meanwhile'),
         ]);
@@ -220,7 +220,7 @@ final readonly class Runner
                     $back = "{$change->object}__back_{$change->id}";
                     $keeper->apply(Steps::drop($back), $stop);
                     $definition = TableDefinition::fromArray((array) $change->expected['before']);
-                    $columns = $this->connectors->layouts($change->cluster)?->layouts()[$change->object]->statistics ?? [];
+                    $columns = $this->connectors->layouts($change->cluster)?->layout($change->object)->statistics ?? [];
                     foreach (Steps::build($definition, $change->object, $back, array_map(strval(...), array_keys($columns))) as $sql) {
                         $this->tell($change, StepWords::of($sql), 0.4);
                         $keeper->apply($sql, $stop);
@@ -322,7 +322,7 @@ final readonly class Runner
     private function rewritten(Change $change, string $sql): string
     {
         $types = [];
-        foreach ($this->connectors->layouts($change->cluster)?->layouts()[$change->object]->definition->columns ?? [] as $column) {
+        foreach ($this->connectors->layouts($change->cluster)?->layout($change->object)?->definition->columns ?? [] as $column) {
             $types[$column->name] = $column->type->kind->value;
         }
 

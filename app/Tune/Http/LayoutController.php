@@ -65,6 +65,8 @@ final readonly class LayoutController
     public function show(Request $request, string $slug, string $name): View
     {
         [$cluster, $layouts, $table] = $this->find($slug, $name);
+        $table = $this->reader->source($cluster)?->layout($name) ?? $table;
+        $layouts[$name] = $table;
         $estate = $this->reader->estate($cluster, $layouts, $name);
         $columns = array_map(static fn ($column): string => $column->name, $table->definition->columns);
         $uses = $estate->workload->columns($name);

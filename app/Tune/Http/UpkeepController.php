@@ -61,7 +61,7 @@ final readonly class UpkeepController
     {
         $dry = $request->boolean('dry');
         $keeper = $this->connectors->keeper($plan->cluster);
-        $table = $this->connectors->layouts($plan->cluster)?->layouts()[$plan->object] ?? null;
+        $table = $this->connectors->layouts($plan->cluster)?->layout($plan->object) ?? null;
         $user = $request->user();
         assert($user instanceof User);
         if ($keeper === null || $table === null) {

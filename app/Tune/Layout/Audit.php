@@ -38,6 +38,11 @@ final readonly class Audit
             return null;
         }
         $layouts = $this->reader->layouts($cluster);
+        foreach (array_keys($layouts) as $name) {
+            if ($tables === null || in_array($name, $tables, true)) {
+                $layouts[$name] = $source->layout($name) ?? $layouts[$name];
+            }
+        }
         $estate = $this->reader->estate($cluster, $layouts);
         [$thresholds, $off] = $this->settings->of($cluster);
         $reported = [];

@@ -87,12 +87,11 @@ final readonly class Upkeep
         if ($keeper === null || $plans === []) {
             return 0;
         }
-        $layouts = $this->connectors->layouts($cluster)?->layouts() ?? [];
         $ran = 0;
         foreach ($plans as $plan) {
             $now = Clock::microseconds();
-            $table = $layouts[$plan->object] ?? null;
-            if ($table === null || ! $this->inHours($plan, $now)) {
+            $table = $this->inHours($plan, $now) ? $this->connectors->layouts($cluster)?->layout($plan->object) : null;
+            if ($table === null) {
                 continue;
             }
             $due = $this->due($plan, $table, $now);
@@ -126,7 +125,7 @@ final readonly class Upkeep
                 break;
             }
         }
-        $after = $this->connectors->layouts($plan->cluster)?->layouts()[$plan->object] ?? null;
+        $after = $this->connectors->layouts($plan->cluster)?->layout($plan->object) ?? null;
         DB::table('upkeep_runs')->where('id', $id)->update(['ended_us' => Clock::microseconds(), 'log' => json_encode($log, JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE), 'chunks_after' => $after === null ? null : count($after->chunks), 'bytes_after' => $after?->bytes(), 'error' => $error]);
         if (! $dry) {
             $this->ledger->record(null, 'upkeep', $plan->object, ['cluster' => $plan->cluster->slug, 'did' => implode('; ', array_map(static fn (array $one): string => $one[1], $log))]);

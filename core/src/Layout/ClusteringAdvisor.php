@@ -12,8 +12,11 @@ use Fulcrion\Core\Text\Quantity;
 /**
  * Finds the order of rows that lets the workload skip most, by sorting a sample each way and measuring.
  */
-final readonly class ClusteringAdvisor
+final class ClusteringAdvisor
 {
+    /** @var array{TableLayout, Sample, list<array{clustering: Clustering, share: float}>}|null what finest() gave last, since a rule asks for the ratio and then for the advice */
+    private ?array $last = null;
+
     private const CANDIDATES = 3;
 
     /** Orders are compared by what the workload asks most, on part of the sample; what is found is measured on all of it. */
@@ -31,7 +34,7 @@ final readonly class ClusteringAdvisor
     /** A better order has to read at least this much less to be worth a rewrite. */
     private const WORTH = 0.8;
 
-    public function __construct(private Estate $estate)
+    public function __construct(private readonly Estate $estate)
     {
     }
 
@@ -270,9 +273,12 @@ final readonly class ClusteringAdvisor
      */
     private function finest(TableLayout $table, Sample $sample): array
     {
-        $sizes = $this->sizes($table, $sample);
+        if ($this->last === null || $this->last[0] !== $table || $this->last[1] !== $sample) {
+            $sizes = $this->sizes($table, $sample);
+            $this->last = [$table, $sample, $this->tried($table, $sample, $sizes === [] ? null : $table->definition->laidOut(chunkRows: $sizes[count($sizes) - 1]))];
+        }
 
-        return $this->tried($table, $sample, $sizes === [] ? null : $table->definition->laidOut(chunkRows: $sizes[count($sizes) - 1]));
+        return $this->last[2];
     }
 
     /**

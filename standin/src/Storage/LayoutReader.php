@@ -21,18 +21,21 @@ final readonly class LayoutReader
     /** Files younger than this may belong to a writer at work. */
     private const ORPHAN_S = 3600;
 
-    public static function of(Warehouse $warehouse, TableStore $store, int $nowUs): TableLayout
+    /**
+     * @param  bool  $history whether old versions and files of no version are looked for, which reads every manifest
+     */
+    public static function of(Warehouse $warehouse, TableStore $store, int $nowUs, bool $history = false): TableLayout
     {
         $manifest = $store->manifest();
         $statistics = $store->statistics();
-        $orphans = $store->orphans(time() - self::ORPHAN_S);
+        $orphans = $history ? $store->orphans(time() - self::ORPHAN_S) : [];
 
         return new TableLayout(
             "{$store->schema}.{$store->name}", $manifest->definition, $warehouse->nodes, $manifest->chunks, $warehouse->profile->rowFactor,
             array_map(static fn (ColumnStatistics $column): array => ['distinct' => $column->distinct, 'nullShare' => $column->nullShare], $statistics->columns ?? []),
             $statistics === null ? null : max(0, $nowUs - $statistics->collectedUs),
             $statistics === null ? 0.0 : ($manifest->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows),
-            self::versions($store, $manifest),
+            $history ? self::versions($store, $manifest) : [],
             count($orphans), array_sum($orphans), null, $manifest->version, 'practice', array_map(strval(...), array_keys($warehouse->rewritings())),
         );
     }
@@ -106,18 +109,12 @@ final readonly class LayoutReader
             if ($number === $current->version) {
                 continue;
             }
-            $manifest = $store->version($number);
-            $bytes = $files = 0;
-            foreach ($manifest->chunks as $chunk) {
-                if (! isset($needed[$chunk->file])) {
-                    $needed[$chunk->file] = true;
-                    $bytes += $chunk->bytes;
-                    $files++;
-                }
-            }
-            array_unshift($versions, ['version' => $number, 'writtenUs' => $manifest->writtenUs, 'bytesAlone' => $bytes, 'files' => $files]);
+            $outline = $store->outline($number);
+            $alone = array_diff_key($outline['files'], $needed);
+            $needed += $alone;
+            $versions[] = ['version' => $number, 'writtenUs' => $outline['writtenUs'], 'bytesAlone' => array_sum($alone), 'files' => count($alone)];
         }
 
-        return $versions;
+        return array_reverse($versions);
     }
 }

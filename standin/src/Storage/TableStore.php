@@ -178,6 +178,21 @@ final class TableStore
     }
 
     /**
+     * The files a version consists of, read from its manifest without making chunks of it: there may be hundreds of
+     * versions of thousands of chunks.
+     *
+     * @return array{writtenUs: int, files: array<string, int>} name => bytes
+     */
+    public function outline(int $version): array
+    {
+        $json = (string) @file_get_contents($this->path($version));
+        preg_match('~"writtenUs":(\d+)~', $json, $written);
+        preg_match_all('~\["(c\d+-\d+\.parquet)",-?\d+,"(?:[^"\\\\]|\\\\.)*",\d+,(\d+),~', $json, $files);
+
+        return ['writtenUs' => (int) ($written[1] ?? 0), 'files' => array_combine($files[1], array_map(intval(...), $files[2]))];
+    }
+
+    /**
      * Files no version needs, left by writers that died. Young ones may belong to one at work.
      *
      * @return array<string, int> path => bytes
@@ -186,9 +201,7 @@ final class TableStore
     {
         $needed = [];
         foreach ($this->versions() as $version) {
-            foreach ($this->version($version)->chunks as $chunk) {
-                $needed[$chunk->file] = true;
-            }
+            $needed += $this->outline($version)['files'];
         }
         $orphans = [];
         foreach (glob("{$this->directory}/*.{parquet,part}", GLOB_BRACE) ?: [] as $path) {
