@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Sql;
 
-use Fulcrion\Core\Sql\Ast\Node;
 use Fulcrion\Core\Sql\Ast\TableName;
 
 /**
@@ -19,26 +18,15 @@ final readonly class Aliases
     {
         try {
             $found = [];
-            self::collect((new Parser($dialect))->statement($sql), $found);
+            foreach (Tree::nodes((new Parser($dialect))->statement($sql)) as $node) {
+                if ($node instanceof TableName) {
+                    $found[$node->alias ?? $node->parts[count($node->parts) - 1]][] = implode('.', $node->parts);
+                }
+            }
         } catch (SyntaxError) {
             return [];
         }
 
         return array_map(static fn (array $tables): string => $tables[0], array_filter($found, static fn (array $tables): bool => count(array_unique($tables)) === 1));
-    }
-
-    /**
-     * @param  array<string, non-empty-list<string>>  $found
-     */
-    private static function collect(mixed $part, array &$found): void
-    {
-        if ($part instanceof TableName) {
-            $table = implode('.', $part->parts);
-            $found[$part->alias ?? $part->parts[count($part->parts) - 1]][] = $table;
-        } elseif (is_array($part) || $part instanceof Node) {
-            foreach (is_array($part) ? $part : get_object_vars($part) as $inner) {
-                self::collect($inner, $found);
-            }
-        }
     }
 }

@@ -7,7 +7,6 @@ namespace Fulcrion\Core\Sql;
 use Fulcrion\Core\Sql\Ast\CreateTable;
 use Fulcrion\Core\Sql\Ast\Delete;
 use Fulcrion\Core\Sql\Ast\Insert;
-use Fulcrion\Core\Sql\Ast\Node;
 use Fulcrion\Core\Sql\Ast\Query;
 use Fulcrion\Core\Sql\Ast\Statement;
 use Fulcrion\Core\Sql\Ast\TableName;
@@ -61,7 +60,14 @@ final readonly class Reading
     public static function with(string $sql, string $table, string $other, string $schema = '', Dialect $dialect = Dialect::Ansi): string
     {
         $places = [];
-        self::places((new Parser($dialect))->statement($sql), $table, $schema, $places);
+        foreach (Tree::nodes((new Parser($dialect))->statement($sql)) as $node) {
+            if ($node instanceof TableName) {
+                $parts = count($node->parts) === 1 ? [$schema, $node->parts[0]] : array_slice($node->parts, -2);
+                if (strtolower(implode('.', $parts)) === $table) {
+                    $places[$node->at] = $node;
+                }
+            }
+        }
         krsort($places);
         foreach ($places as $at => $name) {
             $part = '(?:"[^"]*"|`[^`]*`|\w+)';
@@ -84,22 +90,5 @@ final readonly class Reading
             $statement instanceof Insert => $statement->source->body instanceof ValuesList ? null : $statement->source,
             default => null,
         };
-    }
-
-    /**
-     * @param  array<int, TableName>  $places offset => name
-     */
-    private static function places(mixed $part, string $table, string $schema, array &$places): void
-    {
-        if ($part instanceof TableName) {
-            $parts = count($part->parts) === 1 ? [$schema, $part->parts[0]] : array_slice($part->parts, -2);
-            if (strtolower(implode('.', $parts)) === $table) {
-                $places[$part->at] = $part;
-            }
-        } elseif (is_array($part) || $part instanceof Node) {
-            foreach (is_array($part) ? $part : get_object_vars($part) as $inner) {
-                self::places($inner, $table, $schema, $places);
-            }
-        }
     }
 }

@@ -42,7 +42,10 @@ final readonly class Spans
         $statement = $parser->statement($sql);
         $text = $printer->statement($statement);
         $before = $text;
-        foreach (self::comparisons($statement) as $condition) {
+        foreach (Tree::nodes($statement) as $condition) {
+            if (! $condition instanceof Binary || ! self::compares($condition->operator)) {
+                continue;
+            }
             foreach ($types as $column => $type) {
                 foreach ([$condition->left, $condition->right] as $side) {
                     if (! $side instanceof ColumnName && ($name = self::mentioned($side, $column)) !== null) {
@@ -59,37 +62,16 @@ final readonly class Spans
         return $text === $before ? null : $printer->statement($parser->statement($text));
     }
 
-    /**
-     * @return list<Binary>
-     */
-    private static function comparisons(mixed $part): array
-    {
-        $found = $part instanceof Binary && self::compares($part->operator) ? [$part] : [];
-        if (is_array($part) || $part instanceof Ast\Node) {
-            foreach (is_array($part) ? $part : get_object_vars($part) as $inner) {
-                array_push($found, ...self::comparisons($inner));
-            }
-        }
-
-        return $found;
-    }
-
     private static function mentions(Expression $e, string $column): bool
     {
         return self::mentioned($e, $column) !== null;
     }
 
-    private static function mentioned(mixed $part, string $column): ?ColumnName
+    private static function mentioned(Expression $e, string $column): ?ColumnName
     {
-        if ($part instanceof ColumnName) {
-            return strtolower($part->parts[count($part->parts) - 1]) === $column ? $part : null;
-        }
-        if (is_array($part) || $part instanceof Ast\Node) {
-            foreach (is_array($part) ? $part : get_object_vars($part) as $inner) {
-                $found = self::mentioned($inner, $column);
-                if ($found !== null) {
-                    return $found;
-                }
+        foreach (Tree::nodes($e) as $node) {
+            if ($node instanceof ColumnName && strtolower($node->parts[count($node->parts) - 1]) === $column) {
+                return $node;
             }
         }
 
