@@ -46,6 +46,7 @@ $env += [
     'DB_PASSWORD' => $secret(),
     'DB_TEST_PASSWORD' => $secret(),
     'WATCHER_PASSWORD' => $secret(),
+    'KEEPER_PASSWORD' => $secret(),
     'SESSION_DRIVER' => 'database',
     'CACHE_STORE' => 'database',
     'QUEUE_CONNECTION' => 'database',
@@ -77,6 +78,16 @@ $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_browser');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_bench');
 $user('fulcrion_app', $env['DB_PASSWORD'], ["{$own} ON fulcrion.*"]);
 $user('fulcrion_test', $env['DB_TEST_PASSWORD'], [
-    "{$own} ON fulcrion_test.*", "{$own} ON fulcrion_browser.*", "{$own} ON fulcrion_bench.*",
+    "{$own} ON fulcrion_test.*", "{$own} ON fulcrion_browser.*", "{$own}, CREATE VIEW, SHOW VIEW ON fulcrion_bench.*", 'CREATE VIEW, SHOW VIEW ON fulcrion_test.*',
 ]);
 $user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*', 'SELECT ON fulcrion_browser.*']);
+// Writes a policy out as roles, grants and views, and signs in as a test user to prove it: in these schemas only.
+foreach (['brackenfold', 'brackenfold_test'] as $schema) {
+    $pdo->exec("CREATE DATABASE IF NOT EXISTS {$schema}");
+}
+$user('fulcrion_keeper', $env['KEEPER_PASSWORD'], ['CREATE USER ON *.*', 'SELECT ON mysql.*']);
+foreach (['localhost', '127.0.0.1'] as $host) {
+    foreach (['brackenfold', 'brackenfold\\_%'] as $schema) {
+        $pdo->exec("GRANT SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES, CREATE VIEW, SHOW VIEW ON `{$schema}`.* TO 'fulcrion_keeper'@'{$host}' WITH GRANT OPTION");
+    }
+}

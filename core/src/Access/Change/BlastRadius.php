@@ -1,0 +1,304 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Access\Change;
+
+use Fulcrion\Core\Access\Decide\ColumnAccess;
+use Fulcrion\Core\Access\Decide\Policy;
+use Fulcrion\Core\Access\Decide\Reader;
+use Fulcrion\Core\Access\Decide\RoleClosure;
+use Fulcrion\Core\Access\Decide\Rule;
+use Fulcrion\Core\Access\Decide\Sight;
+use Fulcrion\Core\Access\Decide\StatementDecider;
+use Fulcrion\Core\Access\Policy\Item;
+use Fulcrion\Core\Access\Policy\ItemChange;
+use Fulcrion\Core\Access\Policy\Kind;
+use Fulcrion\Core\Access\Policy\ObjectPath;
+use Fulcrion\Core\Access\Policy\Privilege;
+use Fulcrion\Core\Access\Policy\Subject;
+use Fulcrion\Core\Access\World\TableEntry;
+use Fulcrion\Core\Sql\Printer;
+
+/**
+ * Who would gain and lose what between two policies. People who stand alike in both are looked at once, and only tables
+ * a change can reach.
+ */
+final readonly class BlastRadius
+{
+    private Printer $printer;
+
+    public function __construct(private Policy $before, private Policy $after)
+    {
+        $this->printer = new Printer();
+    }
+
+    /**
+     * @param  list<string>|null  $only subjects to look at; null for all people
+     * @return list<Shift> losses first, those that concern most people first
+     */
+    public function shifts(?array $only = null): array
+    {
+        $changes = $this->before->document->changesTo($this->after->document);
+        if ($changes === []) {
+            return [];
+        }
+        $tables = $this->reached($changes);
+        $groups = [];
+        foreach ($this->classes($only ?? $this->people($changes)) as $people) {
+            foreach ($this->differences($people[0], $tables) as [$kind, $object, $from, $to, $gains]) {
+                $groups["{$kind}|{$from}|{$to}|".($gains ? 1 : 0)][$object] ??= [];
+                array_push($groups["{$kind}|{$from}|{$to}|".($gains ? 1 : 0)][$object], ...$people);
+            }
+        }
+        $shifts = [];
+        foreach ($groups as $key => $objects) {
+            [$kind, $from, $to, $gains] = explode('|', $key);
+            $byPeople = [];
+            foreach ($objects as $object => $people) {
+                sort($people);
+                $digest = hash('xxh128', implode("\n", $people));
+                $byPeople[$digest][0] = $people;
+                $byPeople[$digest][1][] = (string) $object;
+            }
+            foreach ($byPeople as [$people, $paths]) {
+                $shifts[] = new Shift($kind, $people, $paths, $from, $to, $gains === '1');
+            }
+        }
+        usort($shifts, static fn (Shift $a, Shift $b): int => [$a->gains, -count($a->people), -count($a->objects), $a->objects[0]] <=> [$b->gains, -count($b->people), -count($b->objects), $b->objects[0]]);
+
+        return $shifts;
+    }
+
+    /**
+     * People a change can concern.
+     *
+     * @param  list<ItemChange>  $changes
+     * @return list<string> subjects
+     */
+    private function people(array $changes): array
+    {
+        $all = array_map(static fn (int|string $name): string => Subject::person((string) $name), array_keys($this->before->document->all(Kind::People) + $this->after->document->all(Kind::People)));
+        $subjects = [];
+        foreach ($changes as $change) {
+            foreach (array_filter([$change->before, $change->after], static fn (?Item $item): bool => $item !== null) as $item) {
+                $named = match ($change->kind) {
+                    Kind::People => [Subject::person($change->name)],
+                    Kind::Roles => [Subject::role($change->name)],
+                    Kind::Grants => [...$item->texts('to'), ...$item->texts('except')],
+                    Kind::Rules, Kind::Scopes => [...$item->texts('for'), ...$item->texts('except')],
+                    Kind::Products, Kind::Vocabulary => [],
+                    default => [Subject::EVERYONE],
+                };
+                $subjects += array_fill_keys($named, true);
+            }
+        }
+        if (isset($subjects[Subject::EVERYONE])) {
+            return $all;
+        }
+        $found = [];
+        foreach ($all as $subject) {
+            foreach ([$this->before, $this->after] as $policy) {
+                $person = $policy->document->find(Kind::People, Subject::split($subject)[1]);
+                $mine = [$subject => true];
+                foreach (array_keys(RoleClosure::of($policy->document->all(Kind::Roles), $person?->texts('roles') ?? [])) as $role) {
+                    $mine[Subject::role((string) $role)] = true;
+                }
+                if (array_intersect_key($mine, $subjects) !== []) {
+                    $found[$subject] = true;
+                }
+            }
+        }
+
+        return array_map(strval(...), array_keys($found));
+    }
+
+    /**
+     * Tables a change can reach; views are looked at whenever any table is.
+     *
+     * @param  list<ItemChange>  $changes
+     * @return list<TableEntry>
+     */
+    private function reached(array $changes): array
+    {
+        $places = [];
+        foreach ($changes as $change) {
+            foreach (array_filter([$change->before, $change->after], static fn (?Item $item): bool => $item !== null) as $item) {
+                $named = match ($change->kind) {
+                    Kind::Grants, Kind::Labels => [$item->text('on')],
+                    Kind::Rules => [$item->text('scope')],
+                    Kind::Owners => [$change->name],
+                    Kind::Dimensions => array_map(strval(...), array_keys($item->map('columns'))),
+                    Kind::Scopes => array_map(strval(...), array_keys(($this->after->document->find(Kind::Dimensions, $item->text('dimension')) ?? $this->before->document->find(Kind::Dimensions, $item->text('dimension')))?->map('columns') ?? [])),
+                    Kind::Vocabulary, Kind::Products => [],
+                    default => [ObjectPath::ESTATE],
+                };
+                $places += array_fill_keys(array_map(strtolower(...), $named), true);
+            }
+        }
+        $tables = [];
+        foreach (array_keys($places) as $place) {
+            foreach ($this->after->catalog->below((string) $place) as $table) {
+                $tables[$table->path] = $table;
+            }
+        }
+        if ($tables !== []) {
+            foreach ($this->after->catalog->tables as $table) {
+                if ($table->view !== null) {
+                    $tables[$table->path] = $table;
+                }
+            }
+        }
+
+        return array_values($tables);
+    }
+
+    /**
+     * People put together who stand under the same grants, rules, scopes and attributes in both policies.
+     *
+     * @param  list<string>  $subjects
+     * @return list<list<string>>
+     */
+    private function classes(array $subjects): array
+    {
+        $classes = [];
+        foreach ($subjects as $subject) {
+            $classes[$this->standing($this->before, $subject).$this->standing($this->after, $subject)][] = $subject;
+        }
+
+        return array_values($classes);
+    }
+
+    private function standing(Policy $policy, string $subject): string
+    {
+        return self::standingOf($policy->reader($subject));
+    }
+
+    /** The same for readers about whom every decision is the same. */
+    public static function standingOf(Reader $reader): string
+    {
+        $attributes = $roles = [];
+        foreach ($reader->rules as $rule) {
+            foreach ([...($rule->condition?->attributes() ?? []), ...($rule->filter?->attributes() ?? [])] as $name) {
+                $attributes[$name] = $reader->attributes[$name] ?? null;
+            }
+            if ($rule->condition?->ignoresPeople() === false) {
+                $roles = array_keys($reader->roles);
+            }
+        }
+        ksort($attributes);
+        sort($roles);
+        $scopes = [];
+        foreach (array_keys($reader->policy->document->all(Kind::Dimensions)) as $dimension) {
+            foreach ($reader->scopes((string) $dimension) as $scope) {
+                $scopes[] = $scope->name;
+            }
+        }
+        $grants = array_map(static fn (Item $grant): string => $grant->name, $reader->grants);
+        $rules = array_map(static fn (Rule $rule): string => $rule->item->name, $reader->rules);
+        sort($grants);
+        sort($rules);
+
+        return hash('xxh128', serialize([$grants, $rules, array_keys($reader->owned), $attributes, $roles, $scopes]));
+    }
+
+    /**
+     * @param  list<TableEntry>  $tables
+     * @return list<array{string, string, string, string, bool}> kind, object, before, after, whether it is a gain
+     */
+    private function differences(string $subject, array $tables): array
+    {
+        $old = $this->before->reader($subject);
+        $new = $this->after->reader($subject);
+        $found = [];
+        $schemas = [];
+        $known = [];
+        foreach ($tables as $table) {
+            $a = $old->glance($table);
+            $b = $new->glance($table);
+            $schemas[(string) ObjectPath::parent($table->path)] = true;
+            if ($table->view === null) {
+                [$from, $to] = [$a->columns, $b->columns];
+            } else {
+                $from = (new StatementDecider($this->before, $old, ObjectPath::parts($table->path)[0]))->columnsOf($table);
+                $to = (new StatementDecider($this->after, $new, ObjectPath::parts($table->path)[0]))->columnsOf($table);
+            }
+            $open = false;
+            foreach ($to as $column => $access) {
+                $open = $open || $access->sight->rank() < Sight::Hidden->rank();
+                $before = $from[$column] ?? null;
+                if ($before === null || $before === $access) {
+                    continue;
+                }
+                $key = spl_object_id($before).'-'.spl_object_id($access);
+                $same = $known[$key] ??= [$before->key() === $access->key() && self::maskOf($before) === self::maskOf($access), $before, $access];
+                if (! $same[0]) {
+                    $found[] = [Shift::COLUMNS, ObjectPath::child($table->path, (string) $column), $before->words(), $access->words(), self::order($access, $before) < 0];
+                }
+            }
+            if ($open) {
+                $rows = [$this->rows($old, $table, $a), $this->rows($new, $table, $b)];
+                if ($rows[0] !== $rows[1]) {
+                    // More conditions leave fewer rows; where both have some, it is called a loss so that somebody looks.
+                    $found[] = [Shift::ROWS, $table->path, $rows[0] === '' ? 'all rows' : "rows where {$rows[0]}", $rows[1] === '' ? 'all rows' : "rows where {$rows[1]}", $rows[1] === ''];
+                }
+            }
+            if (($a->privileges ^ $b->privileges) !== 0) {
+                array_push($found, ...$this->privileges($table->path, $a->privileges, $b->privileges));
+            }
+        }
+
+        return $found;
+    }
+
+    private static function maskOf(ColumnAccess $access): string
+    {
+        return $access->mask?->digest() ?? '';
+    }
+
+    private static function order(ColumnAccess $a, ColumnAccess $b): int
+    {
+        if ($a->sight !== $b->sight) {
+            return $a->sight->rank() <=> $b->sight->rank();
+        }
+        if ($a->mask !== null && $b->mask !== null) {
+            return \Fulcrion\Core\Access\Decide\Masking::stricter($a->mask, $b->mask) === $a->mask ? 1 : -1;
+        }
+
+        return 0;
+    }
+
+    private function rows(Reader $reader, TableEntry $table, \Fulcrion\Core\Access\Decide\TableAccess $access): string
+    {
+        $parts = [];
+        foreach ($access->filters as $filter) {
+            $parts[] = $this->printer->expression($filter->forReader($reader->attributes));
+        }
+        foreach ($reader->policy->scoped($table->path) as $column => [$dimension, $by]) {
+            $allowed = $reader->allowed($dimension, $by, false);
+            if (! $allowed->everything) {
+                $parts[] = $this->printer->expression($allowed->predicate((string) $column, $table->columns[$column]));
+            }
+        }
+
+        return implode(' AND ', array_map(static fn (string $part): string => count($parts) > 1 ? "({$part})" : $part, $parts));
+    }
+
+    /**
+     * @return list<array{string, string, string, string, bool}>
+     */
+    private function privileges(string $path, int $before, int $after): array
+    {
+        // What is read is told by columns.
+        $read = Privilege::Select->bit() | Privilege::Use->bit();
+        $found = [];
+        foreach ([[$after & ~$before & ~$read, true], [$before & ~$after & ~$read, false]] as [$bits, $gains]) {
+            if ($bits !== 0) {
+                $names = implode(', ', Privilege::names($bits));
+                $found[] = [Shift::PRIVILEGES, $path, $gains ? '' : $names, $gains ? $names : '', $gains];
+            }
+        }
+
+        return $found;
+    }
+}

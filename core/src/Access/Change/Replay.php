@@ -1,0 +1,63 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Access\Change;
+
+use Fulcrion\Core\Access\Decide\Masking;
+use Fulcrion\Core\Access\Decide\Policy;
+use Fulcrion\Core\Access\Decide\StatementDecider;
+use Fulcrion\Core\Access\Decide\StatementDecision;
+use Fulcrion\Core\Sql\Dialect;
+
+/**
+ * Asks of statements that were really run what two policies say to them. People who stand alike are asked for once.
+ */
+final class Replay
+{
+    /** @var array<string, StatementDecision> */
+    private array $decided = [];
+
+    /** @var array<string, string> */
+    private array $standings = [];
+
+    public function __construct(private readonly Policy $before, private readonly Policy $after, private readonly Dialect $dialect = Dialect::Ansi)
+    {
+    }
+
+    /**
+     * @param  iterable<Asked>  $asked
+     * @return array{changed: list<Replayed>, executions: int, statements: int, same: array<string, int>} what changes, most often first; executions by outcome where nothing does
+     */
+    public function run(iterable $asked): array
+    {
+        $changed = $same = [];
+        $executions = $statements = 0;
+        foreach ($asked as $one) {
+            $statements++;
+            $executions += $one->executions;
+            $old = $this->decide($this->before, 'before', $one);
+            $new = $this->decide($this->after, 'after', $one);
+            if (self::shown($old) === self::shown($new)) {
+                $same[$new->outcome()] = ($same[$new->outcome()] ?? 0) + $one->executions;
+            } else {
+                $changed[] = new Replayed($one, $old->outcome(), $new->outcome(), $new->isAllowed() ? implode(' ', $new->notes) : $new->sentence());
+            }
+        }
+        usort($changed, static fn (Replayed $a, Replayed $b): int => [$b->isWorse(), $b->asked->executions, $a->asked->statement] <=> [$a->isWorse(), $a->asked->executions, $b->asked->statement]);
+
+        return ['changed' => $changed, 'executions' => $executions, 'statements' => $statements, 'same' => $same];
+    }
+
+    private static function shown(StatementDecision $decision): string
+    {
+        return $decision->outcome().'|'.$decision->rewritten;
+    }
+
+    private function decide(Policy $policy, string $which, Asked $one): StatementDecision
+    {
+        $standing = $this->standings["{$which} {$one->subject}"] ??= BlastRadius::standingOf($policy->reader($one->subject));
+
+        return $this->decided["{$which} {$standing} {$one->cluster} {$one->schema} {$one->sql}"] ??= (new StatementDecider($policy, $policy->reader($one->subject), $one->cluster, $one->schema, $this->dialect, new Masking($this->dialect)))->decide($one->sql);
+    }
+}

@@ -1,0 +1,256 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Access\Decide;
+
+use Fulcrion\Core\Access\Policy\Document;
+use Fulcrion\Core\Access\Policy\Item;
+use Fulcrion\Core\Access\Policy\Kind;
+use Fulcrion\Core\Access\Policy\ObjectPath;
+use Fulcrion\Core\Access\Policy\Subject;
+use Fulcrion\Core\Access\World\Catalog;
+use Fulcrion\Core\Access\World\Hierarchy;
+use Fulcrion\Core\Access\World\TableEntry;
+
+/**
+ * A policy on one day, over one catalog, made ready to decide many times.
+ */
+final class Policy
+{
+    /** @var array<string, list<Item>> subject => grants */
+    private array $grants = [];
+
+    /** @var array<string, list<Rule>> subject => rules */
+    private array $rules = [];
+
+    /** @var array<string, list<string>> subject => objects owned */
+    private array $owned = [];
+
+    /** @var array<string, array<string, string>> path => key => value, only labels with effect */
+    private array $labels = [];
+
+    /** @var array<string, list<string>> table path => its columns that carry labels of their own */
+    private array $labelled = [];
+
+    /** @var array<string, list<Item>> dimension => scopes */
+    private array $scopes = [];
+
+    /** @var array<string, array<string, array{string, string}>> table path => column => dimension, column of the hierarchy */
+    private array $scoped = [];
+
+    /** @var array<string, TableLabels> */
+    private array $tableLabels = [];
+
+    /** @var array<string, array<string, string>> */
+    private array $inherited = [];
+
+    /** @var array<string, int> */
+    private array $shapes = [];
+
+    /** @var array<string, Reader> */
+    private array $readers = [];
+
+    /**
+     * @param  array<string, Hierarchy>  $hierarchies by name, as they are on the day
+     * @param  string  $day as 2026-11-30; grants and scopes until an earlier day do not count
+     */
+    public function __construct(public readonly Document $document, public readonly Catalog $catalog, public readonly array $hierarchies, public readonly string $day)
+    {
+        foreach ($document->all(Kind::Grants) as $grant) {
+            if ($grant->holds($day)) {
+                foreach ($grant->texts('to') as $subject) {
+                    $this->grants[$subject][] = $grant;
+                }
+            }
+        }
+        foreach ($document->all(Kind::Rules) as $item) {
+            if (! $item->flag('off')) {
+                $rule = Rule::of($item, $document);
+                foreach ($item->texts('for') as $subject) {
+                    $this->rules[$subject][] = $rule;
+                }
+            }
+        }
+        foreach ($document->all(Kind::Owners) as $path => $owner) {
+            $this->owned[$owner->text('owner')][] = (string) $path;
+        }
+        foreach ($document->all(Kind::Labels) as $label) {
+            if (in_array($label->text('state', 'accepted'), ['accepted', ''], true)) {
+                $path = $label->text('on');
+                $this->labels[$path][$label->text('key')] = $label->text('value');
+                if (count(ObjectPath::parts($path)) === 4) {
+                    $this->labelled[(string) ObjectPath::parent($path)][] = ObjectPath::parts($path)[3];
+                }
+            }
+        }
+        foreach ($document->all(Kind::Scopes) as $scope) {
+            if ($scope->holds($day)) {
+                $this->scopes[$scope->text('dimension')][] = $scope;
+            }
+        }
+        foreach ($document->all(Kind::Dimensions) as $dimension) {
+            foreach ($dimension->map('columns') as $path => $column) {
+                $path = strtolower((string) $path);
+                $parts = ObjectPath::parts($path);
+                if (count($parts) === 4) {
+                    $this->scoped[(string) ObjectPath::parent($path)][$parts[3]] = [$dimension->name, is_string($column) ? $column : ''];
+                }
+            }
+        }
+    }
+
+    /** Of a person or a role; whoever is not known holds what everyone has. */
+    public function reader(string $subject): Reader
+    {
+        // Thousands of readers, each with what it has worked out, would not fit.
+        if (count($this->readers) > 64 && ! isset($this->readers[$subject])) {
+            $this->readers = [];
+        }
+
+        return $this->readers[$subject] ??= $this->makeReader($subject);
+    }
+
+    private function makeReader(string $subject): Reader
+    {
+        [$kind, $name] = Subject::split($subject);
+        $roles = $this->document->all(Kind::Roles);
+        $person = $kind === 'person' ? $this->document->find(Kind::People, $name) : null;
+        $held = RoleClosure::of($roles, $kind === 'role' ? [$name] : ($person?->texts('roles') ?? []));
+        $subjects = [Subject::EVERYONE => true, $subject => true];
+        foreach (array_keys($held) as $role) {
+            $subjects[Subject::role((string) $role)] = true;
+        }
+        $free = static function (Item $item) use ($subjects): bool {
+            foreach ($item->texts('except') as $exception) {
+                if (isset($subjects[$exception])) {
+                    return false;
+                }
+            }
+
+            return true;
+        };
+        $grants = $rules = $owned = [];
+        foreach (array_keys($subjects) as $one) {
+            foreach ($this->grants[$one] ?? [] as $grant) {
+                if ($free($grant)) {
+                    $grants[$grant->name] = $grant;
+                }
+            }
+            foreach ($this->rules[$one] ?? [] as $rule) {
+                if ($free($rule->item)) {
+                    $rules[$rule->item->name] = $rule;
+                }
+            }
+            foreach ($this->owned[$one] ?? [] as $path) {
+                $owned[$path] = $one;
+            }
+        }
+
+        return new Reader($this, $subject, $person?->map('attributes') ?? [], $held, $subjects, array_values($grants), array_values($rules), $owned);
+    }
+
+    /** Who owns an object: named at it or next above. */
+    public function ownerOf(string $path): ?string
+    {
+        $owners = $this->document->all(Kind::Owners);
+        foreach (array_reverse(ObjectPath::line($path)) as $place) {
+            if (isset($owners[$place])) {
+                return $owners[$place]->text('owner');
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * Labels in force on an object: its own, and those of the objects above that it does not replace.
+     *
+     * @return array<string, string> key => value
+     */
+    public function labelsOf(string $path): array
+    {
+        if (isset($this->inherited[$path])) {
+            return $this->inherited[$path];
+        }
+        $parent = ObjectPath::parent($path);
+        $labels = ($this->labels[$path] ?? []) + ($parent === null ? [] : $this->labelsOf($parent));
+        // Columns are asked for through their tables, which remember them.
+        if (count(ObjectPath::parts($path)) < 4) {
+            $this->inherited[$path] = $labels;
+        }
+
+        return $labels;
+    }
+
+    /**
+     * @return list<array{string, string, string}> key, value, the object it is inherited from
+     */
+    public function labelLines(string $path): array
+    {
+        $lines = [];
+        foreach (array_reverse(ObjectPath::line($path)) as $place) {
+            foreach ($this->labels[$place] ?? [] as $key => $value) {
+                $lines[$key] ??= [$key, $value, $place];
+            }
+        }
+
+        return array_values($lines);
+    }
+
+    public function labels(TableEntry $table): TableLabels
+    {
+        if (isset($this->tableLabels[$table->path])) {
+            return $this->tableLabels[$table->path];
+        }
+        $own = $this->labelsOf($table->path);
+        $columns = $shapes = [];
+        $keys = array_fill_keys(array_keys($own), true);
+        foreach ($this->labelled[$table->path] ?? [] as $column) {
+            if (isset($table->columns[$column])) {
+                $columns[$column] = ($this->labels[ObjectPath::child($table->path, $column)] ?? []) + $own;
+                $keys += array_fill_keys(array_keys($columns[$column]), true);
+            }
+        }
+        foreach ($columns as $column => $labels) {
+            $shapes[$column] = $this->shape($labels);
+        }
+        ksort($keys);
+
+        return $this->tableLabels[$table->path] = new TableLabels($own, $this->shape([$own, $keys]), $columns, $shapes, $keys);
+    }
+
+    /**
+     * @param  array<mixed>  $labels
+     */
+    private function shape(array $labels): int
+    {
+        ksort($labels);
+        $key = (string) json_encode($labels, JSON_INVALID_UTF8_SUBSTITUTE);
+
+        return $this->shapes[$key] ??= count($this->shapes) + 1;
+    }
+
+    /**
+     * Columns of a table that carry a dimension.
+     *
+     * @return array<string, array{string, string}> column => dimension, column of the hierarchy or ""
+     */
+    public function scoped(string $table): array
+    {
+        return $this->scoped[$table] ?? [];
+    }
+
+    /**
+     * @return list<Item>
+     */
+    public function scopesOf(string $dimension): array
+    {
+        return $this->scopes[$dimension] ?? [];
+    }
+
+    public function hierarchyOf(string $dimension): ?Hierarchy
+    {
+        return $this->hierarchies[$this->document->find(Kind::Dimensions, $dimension)?->text('hierarchy') ?? ''] ?? null;
+    }
+}

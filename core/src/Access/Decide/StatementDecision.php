@@ -1,0 +1,79 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Access\Decide;
+
+/**
+ * What came of asking whether somebody may run a statement.
+ */
+final readonly class StatementDecision
+{
+    /**
+     * @param  string|null  $rewritten what is to be run instead; null when refused
+     * @param  list<Refusal>  $refusals
+     * @param  list<string>  $notes what is left out or trimmed, in words
+     * @param  list<SeenColumn>  $columns of the result
+     * @param  list<TableRead>  $reads
+     * @param  string|null  $error why it cannot be decided at all
+     */
+    public function __construct(
+        public string $sql,
+        public ?string $rewritten,
+        public array $refusals,
+        public array $notes,
+        public array $columns,
+        public array $reads,
+        public ?string $error = null,
+        public ?int $errorAt = null,
+    ) {
+    }
+
+    public function isAllowed(): bool
+    {
+        return $this->error === null && $this->refusals === [];
+    }
+
+    /** Allowed, but not with all it asks for. */
+    public function isTrimmed(): bool
+    {
+        return $this->isAllowed() && array_filter($this->reads, static fn (TableRead $read): bool => $read->left !== []) !== [];
+    }
+
+    public function isMasked(): bool
+    {
+        if (! $this->isAllowed()) {
+            return false;
+        }
+        foreach ($this->reads as $read) {
+            foreach (array_keys($read->uses) as $column) {
+                if (($read->access->columns[$column]->sight ?? null) === Sight::Masked) {
+                    return true;
+                }
+            }
+        }
+
+        return false;
+    }
+
+    /** unreadable, refused, masked, trimmed, masked and trimmed, or allowed. */
+    public function outcome(): string
+    {
+        return match (true) {
+            $this->error !== null => 'unreadable',
+            $this->refusals !== [] => array_filter($this->refusals, static fn (Refusal $one): bool => ! $one->open) === [] ? 'depends on values' : 'refused',
+            $this->isMasked() => $this->isTrimmed() ? 'masked and trimmed' : 'masked',
+            default => $this->isTrimmed() ? 'trimmed' : 'allowed',
+        };
+    }
+
+    /** One sentence for whoever asked. */
+    public function sentence(): string
+    {
+        if ($this->error !== null) {
+            return $this->error;
+        }
+
+        return implode(' ', array_map(static fn (Refusal $one): string => $one->message, $this->refusals));
+    }
+}

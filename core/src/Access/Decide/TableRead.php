@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Access\Decide;
+
+/**
+ * One mention of a table or view in a statement, and what came of it.
+ */
+final class TableRead
+{
+    /** @var array<string, array<string, true>> column => what it is used for: output, filter, join, group, order, all */
+    public array $uses = [];
+
+    /** @var array<string, list<array{string, string|null}>|null> column => values or ranges (low, high) asked for; null when that cannot be known */
+    public array $asked = [];
+
+    /** Whether the select that reads it gives groups and totals only. */
+    public bool $aggregated = false;
+
+    /** @var array<string, string> name of the rule or dimension => the rows left by it, as SQL */
+    public array $left = [];
+
+    /** @var list<string> of dimensions read in totals only */
+    public array $totals = [];
+
+    /**
+     * @param  int  $index among the reads of the statement
+     * @param  string|null  $view in whose text it stands
+     */
+    public function __construct(public readonly int $index, public readonly string $path, public readonly string $alias, public readonly TableAccess $access, public readonly ?string $view, public readonly Reader $reader, public readonly ?Reader $owner)
+    {
+    }
+
+    public function use(string $column, string $for): void
+    {
+        $this->uses[$column][$for] = true;
+    }
+}

@@ -1,0 +1,196 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Access\Policy;
+
+use Fulcrion\Core\Access\Decide\Masking;
+use Fulcrion\Core\Access\Decide\RoleClosure;
+use Fulcrion\Core\Access\World\Catalog;
+use Fulcrion\Core\Access\World\Hierarchy;
+
+/**
+ * Holds a policy against itself and against the catalog: names that lead nowhere, circles, conditions that cannot be
+ * read, labels outside of their vocabulary. What is grave keeps a draft from being published.
+ */
+final readonly class DocumentCheck
+{
+    /**
+     * @param  Document|null  $before the policy in force: what was wrong in it already does not keep other edits back
+     * @param  array<string, Hierarchy>  $hierarchies
+     */
+    public function __construct(private Document $document, private Catalog $catalog, private ?Document $before = null, private array $hierarchies = [])
+    {
+    }
+
+    /**
+     * @return list<Problem>
+     */
+    public function problems(): array
+    {
+        $problems = [];
+        foreach (Kind::cases() as $kind) {
+            foreach ($this->document->all($kind) as $item) {
+                array_push($problems, ...$this->references($item), ...$this->contents($item));
+            }
+        }
+        $circle = RoleClosure::circle($this->document->all(Kind::Roles));
+        if ($circle !== []) {
+            $problems[] = new Problem(Kind::Roles, $circle[0], 'includes', 'leads back to itself: '.implode(' > ', $circle).'; take one of these out');
+        }
+        foreach ($this->hierarchies as $name => $hierarchy) {
+            foreach ($hierarchy->problems as $problem) {
+                $problems[] = new Problem(Kind::Hierarchies, $name, '', rtrim($problem, '.'), false);
+            }
+        }
+
+        return $problems;
+    }
+
+    private function isNew(Item $item): bool
+    {
+        $old = $this->before?->find($item->kind, $item->name);
+
+        return $old === null || ! $old->same($item);
+    }
+
+    /**
+     * @return list<Problem>
+     */
+    private function references(Item $item): array
+    {
+        $problems = [];
+        foreach ($item->kind->fields() as $field) {
+            if ($field->of !== null) {
+                foreach ($field->isList() ? $item->texts($field->name) : array_diff([$item->text($field->name)], ['']) as $name) {
+                    if ($this->document->find($field->of, $name) === null) {
+                        $problems[] = new Problem($item->kind, $item->name, $field->name, "names {$field->of->one()} \"{$name}\", which is not there; add it or take the name out", $this->isNew($item) || ! $this->wasGone($field->of, $name));
+                    }
+                }
+            }
+            if ($field->type === FieldType::Subject || $field->type === FieldType::Subjects) {
+                foreach ($field->isList() ? $item->texts($field->name) : [$item->text($field->name)] as $subject) {
+                    [$kind, $name] = Subject::split($subject);
+                    $of = $kind === 'role' ? Kind::Roles : Kind::People;
+                    if ($name !== '' && $this->document->find($of, $name) === null) {
+                        // A person who has left takes nothing along; a role that is gone may have been a mistake.
+                        $problems[] = new Problem($item->kind, $item->name, $field->name, "names {$kind} \"{$name}\", who is not in the policy; take the name out", $of === Kind::Roles && ($this->isNew($item) || ! $this->wasGone($of, $name)));
+                    }
+                }
+            }
+            if ($field->type === FieldType::Path || $field->type === FieldType::Paths) {
+                foreach ($field->isList() ? $item->texts($field->name) : array_diff([$item->text($field->name)], ['']) as $path) {
+                    if (! $this->catalog->has($path)) {
+                        $problems[] = new Problem($item->kind, $item->name, $field->name, "names {$path}, which is not in the catalog (dropped, renamed, or on a cluster that cannot be reached); it has no effect until it is there", false);
+                    }
+                }
+            }
+        }
+
+        return $problems;
+    }
+
+    private function wasGone(Kind $kind, string $name): bool
+    {
+        return $this->before !== null && $this->before->find($kind, $name) === null;
+    }
+
+    /**
+     * @return list<Problem>
+     */
+    private function contents(Item $item): array
+    {
+        $problems = [];
+        $try = static function (string $field, callable $what) use ($item, &$problems): mixed {
+            try {
+                return $what();
+            } catch (ConditionError $error) {
+                $problems[] = new Problem($item->kind, $item->name, $field, rtrim('cannot be read: '.$error->getMessage(), '.'));
+
+                return null;
+            }
+        };
+        if ($item->kind === Kind::Rules) {
+            $try('when', static fn (): Condition => Condition::parse($item->text('when')));
+            if ($item->text('effect') === 'filter') {
+                $filter = $try('filter', static fn (): RowFilter => RowFilter::parse($item->text('filter')));
+                if ($filter instanceof RowFilter) {
+                    array_push($problems, ...$this->filterColumns($item, $filter));
+                }
+            }
+            if ($item->text('effect') === 'mask' && $item->text('mask') === '') {
+                $problems[] = new Problem($item->kind, $item->name, 'mask', 'is missing: say which mask');
+            }
+        }
+        if ($item->kind === Kind::Masks) {
+            $try('text', static function () use ($item): void {
+                Masking::check($item);
+            });
+        }
+        if ($item->kind === Kind::Labels) {
+            array_push($problems, ...$this->label($item));
+        }
+        if ($item->kind === Kind::Owners && ! $this->catalog->has($item->name)) {
+            $problems[] = new Problem($item->kind, $item->name, '', 'is not in the catalog', false);
+        }
+        if ($item->kind === Kind::Dimensions) {
+            foreach ($item->map('columns') as $path => $by) {
+                if (! $this->catalog->has(strtolower((string) $path)) || ObjectPath::level((string) $path) !== 'column') {
+                    $problems[] = new Problem($item->kind, $item->name, 'columns', "names {$path}, which is no column of the catalog", false);
+                }
+            }
+        }
+        if ($item->kind === Kind::Scopes) {
+            $hierarchy = $this->hierarchies[$this->document->find(Kind::Dimensions, $item->text('dimension'))?->text('hierarchy') ?? ''] ?? null;
+            foreach ($item->texts('branches') as $branch) {
+                if ($hierarchy !== null && $hierarchy->branch($branch) === []) {
+                    $problems[] = new Problem($item->kind, $item->name, 'branches', "names \"{$branch}\", which is no node of the hierarchy today, or the name of several", false);
+                }
+                if ($hierarchy === null && $this->document->find(Kind::Dimensions, $item->text('dimension'))?->text('hierarchy') === '') {
+                    $problems[] = new Problem($item->kind, $item->name, 'branches', 'needs a dimension with a hierarchy');
+                }
+            }
+        }
+        if ($item->kind === Kind::Settings && $item->name === 'masked use' && ! in_array($item->text('value'), ['masked value', 'refuse'], true)) {
+            $problems[] = new Problem($item->kind, $item->name, 'value', 'must be "masked value" or "refuse"');
+        }
+
+        return $problems;
+    }
+
+    /**
+     * @return list<Problem>
+     */
+    private function filterColumns(Item $item, RowFilter $filter): array
+    {
+        $tables = $this->catalog->below($item->text('scope'));
+        $missing = array_values(array_filter($tables, static fn ($table): bool => array_diff($filter->columns(), array_map(strval(...), array_keys($table->columns))) !== []));
+        if ($missing === [] || $item->text('when') !== '') {
+            return [];
+        }
+
+        return [new Problem($item->kind, $item->name, 'filter', 'names '.implode(', ', $filter->columns()).", which {$missing[0]->path} does not have".(count($missing) > 1 ? ' (nor '.(count($missing) - 1).' more)' : '').'; such tables are closed to whom the rule is for. Narrow its scope or its condition', $this->isNew($item))];
+    }
+
+    /**
+     * @return list<Problem>
+     */
+    private function label(Item $item): array
+    {
+        $trouble = self::labelTrouble($this->document, $item);
+
+        return $trouble === null ? [] : [new Problem($item->kind, $item->name, 'value', $trouble, $this->isNew($item))];
+    }
+
+    /** What the vocabulary has against a label; null when nothing, or when its key is free. */
+    public static function labelTrouble(Document $document, Item $label): ?string
+    {
+        $key = $document->find(Kind::Vocabulary, $label->text('key'));
+        $values = $key?->texts('values') ?? [];
+        if ($key === null || $values === [] || in_array($label->text('value'), $values, true)) {
+            return null;
+        }
+
+        return "has the value \"{$label->text('value')}\", which is not in the vocabulary of {$label->text('key')}; allowed: ".implode(', ', $values);
+    }
+}

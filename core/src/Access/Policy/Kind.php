@@ -1,0 +1,180 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Access\Policy;
+
+/**
+ * The kinds of items a policy is made of, each with its fields. An item has a name, unique in its kind.
+ */
+enum Kind: string
+{
+    case People = 'people';
+    case Roles = 'roles';
+    case Owners = 'owners';
+    case Grants = 'grants';
+    case Vocabulary = 'vocabulary';
+    case Labels = 'labels';
+    case Masks = 'masks';
+    case Rules = 'rules';
+    case Hierarchies = 'hierarchies';
+    case Dimensions = 'dimensions';
+    case Scopes = 'scopes';
+    case Products = 'products';
+    case Settings = 'settings';
+
+    public function one(): string
+    {
+        return match ($this) {
+            self::People => 'person',
+            self::Roles => 'role',
+            self::Owners => 'owner',
+            self::Grants => 'grant',
+            self::Vocabulary => 'label key',
+            self::Labels => 'label',
+            self::Masks => 'mask',
+            self::Rules => 'rule',
+            self::Hierarchies => 'hierarchy',
+            self::Dimensions => 'dimension',
+            self::Scopes => 'value scope',
+            self::Products => 'data product',
+            self::Settings => 'setting',
+        };
+    }
+
+    public function describe(): string
+    {
+        return match ($this) {
+            self::People => 'people and service accounts, with attributes rules can ask for',
+            self::Roles => 'what is given together; who holds a role holds the roles in it',
+            self::Owners => 'who answers for an object, and may do everything with it',
+            self::Grants => 'privileges given or denied at an object and all below it; a deny wins',
+            self::Vocabulary => 'label keys under control: what they mean, which values they take, who may use them',
+            self::Labels => 'keys and values on objects, inherited downwards unless replaced',
+            self::Masks => 'ways of showing less of a value',
+            self::Rules => 'by labels and attributes: deny, hide, mask or filter',
+            self::Hierarchies => 'trees of values, read from a table, with the days from which they hold',
+            self::Dimensions => 'columns whose values are restricted by value scopes',
+            self::Scopes => 'which values of a dimension somebody may see, in detail or in totals',
+            self::Products => 'curated sets of views with an owner, a purpose and an audience',
+            self::Settings => 'what holds for the whole policy',
+        };
+    }
+
+    /**
+     * @return list<Field>
+     */
+    public function fields(): array
+    {
+        return match ($this) {
+            self::People => [
+                new Field('title', FieldType::Text, 'full name'),
+                new Field('kind', FieldType::Choice, 'a person, or an account programs sign in with', choices: ['person', 'service']),
+                new Field('roles', FieldType::References, 'roles held directly', of: self::Roles),
+                new Field('attributes', FieldType::Map, 'region, clearance, team or any other key'),
+            ],
+            self::Roles => [
+                new Field('description', FieldType::LongText, 'what it is for'),
+                new Field('includes', FieldType::References, 'roles whose holders are also holders of these', of: self::Roles),
+            ],
+            self::Owners => [
+                new Field('owner', FieldType::Subject, 'a role or a person', true),
+            ],
+            self::Grants => [
+                new Field('effect', FieldType::Choice, 'allow or deny; a deny wins over every allow', true, ['allow', 'deny']),
+                new Field('privileges', FieldType::Choices, 'what is given', true, array_map(static fn (Privilege $p): string => $p->value, Privilege::cases())),
+                new Field('on', FieldType::Path, 'the object; all below it inherits', true),
+                new Field('to', FieldType::Subjects, 'who gets it', true),
+                new Field('except', FieldType::Subjects, 'who does not, though named above'),
+                new Field('until', FieldType::Day, 'the last day it holds; empty for ever'),
+                new Field('reason', FieldType::Text, 'why'),
+            ],
+            self::Vocabulary => [
+                new Field('description', FieldType::LongText, 'what it says of an object', true),
+                new Field('values', FieldType::Texts, 'the values it takes; none means any'),
+                new Field('definers', FieldType::Subjects, 'who may change this entry'),
+                new Field('assigners', FieldType::Subjects, 'who may put it on objects'),
+                new Field('hue', FieldType::Choice, 'how it is drawn', choices: ['verdigris', 'ochre', 'plum', 'slate', 'moss', 'clay']),
+                new Field('shape', FieldType::Choice, 'how it is drawn', choices: ['tab', 'round', 'notch', 'plain']),
+            ],
+            self::Labels => [
+                new Field('on', FieldType::Path, 'the object; all below it inherits', true),
+                new Field('key', FieldType::Text, 'the key, as in personal/phone', true),
+                new Field('value', FieldType::Text, 'the value'),
+                new Field('origin', FieldType::Choice, 'set by a person, or detected', choices: ['set', 'detected']),
+                new Field('state', FieldType::Choice, 'a proposed or rejected label has no effect', choices: ['accepted', 'proposed', 'rejected']),
+                new Field('evidence', FieldType::Text, 'what it was detected by'),
+            ],
+            self::Masks => [
+                new Field('shows', FieldType::Choice, 'what is left of the value', true, array_map(static fn (MaskKind $kind): string => $kind->value, MaskKind::cases())),
+                new Field('count', FieldType::Count, 'how many characters are left'),
+                new Field('step', FieldType::Text, 'rounded to: a number, or month, quarter or year'),
+                new Field('text', FieldType::Text, 'the fixed text, or the expression with the word value in it'),
+                new Field('description', FieldType::LongText, 'what it is for'),
+            ],
+            self::Rules => [
+                new Field('description', FieldType::LongText, 'why there is such a rule'),
+                new Field('scope', FieldType::Path, 'where it holds', true),
+                new Field('for', FieldType::Subjects, 'whom it concerns', true),
+                new Field('except', FieldType::Subjects, 'whom it does not'),
+                new Field('when', FieldType::Condition, 'on labels and attributes; empty means always'),
+                new Field('effect', FieldType::Choice, 'what happens', true, ['deny', 'hide', 'mask', 'filter']),
+                new Field('mask', FieldType::Reference, 'for effect mask', of: self::Masks),
+                new Field('filter', FieldType::Predicate, 'for effect filter: which rows are left'),
+                new Field('off', FieldType::Flag, 'kept, but without effect'),
+            ],
+            self::Hierarchies => [
+                new Field('description', FieldType::LongText, 'what it orders'),
+                new Field('table', FieldType::Path, 'where it is read from', true),
+                new Field('node', FieldType::Text, 'column with the number of a node', true),
+                new Field('parent', FieldType::Text, 'column with the number of the node above', true),
+                new Field('name', FieldType::Text, 'column with the name of a node', true),
+                new Field('from', FieldType::Text, 'column with the first day a row holds'),
+                new Field('to', FieldType::Text, 'column with the last day a row holds'),
+            ],
+            self::Dimensions => [
+                new Field('description', FieldType::LongText, 'what it is'),
+                new Field('columns', FieldType::Map, 'columns that carry it; with a hierarchy, each with the column of the tree it is compared with', true),
+                new Field('hierarchy', FieldType::Reference, 'the tree its values stand in', of: self::Hierarchies),
+            ],
+            self::Scopes => [
+                new Field('dimension', FieldType::Reference, 'of which dimension', true, of: self::Dimensions),
+                new Field('for', FieldType::Subjects, 'who gets it', true),
+                new Field('except', FieldType::Subjects, 'who does not, though named above'),
+                new Field('everything', FieldType::Flag, 'all values'),
+                new Field('values', FieldType::Texts, 'single values'),
+                new Field('ranges', FieldType::Ranges, 'ranges, low..high'),
+                new Field('patterns', FieldType::Texts, 'patterns, with % for any text and _ for one character'),
+                new Field('branches', FieldType::Texts, 'names of nodes, with all below them'),
+                new Field('level', FieldType::Choice, 'detail, or totals only where a query does not break down by the dimension', true, ['detail', 'totals']),
+                new Field('mode', FieldType::Choice, 'refuse what asks for more, or trim it to what is allowed', true, ['refuse', 'trim']),
+                new Field('until', FieldType::Day, 'the last day it holds; empty for ever'),
+            ],
+            self::Products => [
+                new Field('title', FieldType::Text, 'its name', true),
+                new Field('purpose', FieldType::Text, 'what it is good for', true),
+                new Field('description', FieldType::LongText, 'what is in it, how fresh, what to mind'),
+                new Field('owner', FieldType::Subject, 'who answers for it', true),
+                new Field('contact', FieldType::Text, 'where to ask'),
+                new Field('links', FieldType::Texts, 'further reading'),
+                new Field('audience', FieldType::References, 'roles it is for', of: self::Roles),
+                new Field('views', FieldType::Paths, 'what is in it', true),
+                new Field('published', FieldType::Flag, 'whether consumers see it'),
+            ],
+            self::Settings => [
+                new Field('value', FieldType::Text, 'its value', true),
+            ],
+        };
+    }
+
+    public function field(string $name): ?Field
+    {
+        foreach ($this->fields() as $field) {
+            if ($field->name === $name) {
+                return $field;
+            }
+        }
+
+        return null;
+    }
+}

@@ -1,0 +1,31 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Access\Review;
+
+use Fulcrion\Core\Access\Policy\Item;
+use Fulcrion\Core\Access\Policy\Kind;
+
+/**
+ * Something in a policy that should not be as it is, and how it could be mended.
+ */
+final readonly class Remark
+{
+    /**
+     * @param  string  $object what it is about, unique for its check
+     * @param  array<string, string>  $evidence
+     * @param  list<Item>  $put items as they would be
+     * @param  list<array{Kind, string}>  $remove items that would go
+     */
+    public function __construct(
+        public string $check,
+        public string $object,
+        public bool $act,
+        public string $problem,
+        public array $evidence = [],
+        public array $put = [],
+        public array $remove = [],
+    ) {
+    }
+}
