@@ -388,6 +388,7 @@ final class Compiler
             'position' => "((\$p = mb_strpos({$a[0]}, {$a[1]})) === false ? 0 : \$p + 1)",
             'lpad', 'rpad' => "{$scalar}pad({$a[0]}, {$a[1]}, ".($a[2] ?? "' '").', '.($e->name === 'lpad' ? 'true' : 'false').')',
             'reverse' => "implode('', array_reverse(mb_str_split({$a[0]})))",
+            'keyed_hash' => "{$scalar}keyedHash({$a[0]}, {$extra})",
             'starts_with' => "str_starts_with({$a[0]}, {$a[1]})",
             'date_trunc' => $first->is(TypeKind::Date) ? "{$scalar}truncateDay({$a[0]}, {$extra})" : "{$scalar}truncateTime({$a[0]}, {$extra})",
             'extract' => $first->is(TypeKind::Date) ? "{$scalar}extractDay({$a[0]}, {$extra})" : "{$scalar}extract({$a[0]}, {$extra})",

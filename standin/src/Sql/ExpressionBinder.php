@@ -356,6 +356,12 @@ final readonly class ExpressionBinder
         if ($e->distinct || $e->filter !== null || $e->orderBy !== []) {
             throw new WarehouseError("DISTINCT, FILTER and ORDER BY cannot be used with the function {$e->name}.", $e->at);
         }
+        if ($e->name === 'keyed_hash' && count($e->arguments) === 1) {
+            $value = $this->bind($e->arguments[0]);
+            $type = ColumnType::of($value->type->is(TypeKind::Bigint) ? TypeKind::Bigint : TypeKind::Text);
+
+            return Coercion::op('keyed_hash', [Coercion::to($value, $type)], $type, $value->nullable, $this->queries->hashKey());
+        }
         if ($e->name === 'current_date') {
             return Coercion::to(new Constant($this->queries->session->nowUs, ColumnType::of(TypeKind::Timestamp)), ColumnType::of(TypeKind::Date));
         }

@@ -47,6 +47,11 @@ final class QueryBinder
     {
     }
 
+    public function hashKey(): string
+    {
+        return $this->warehouse->hashKey();
+    }
+
     public function field(string $name, ColumnType $type, bool $nullable): Field
     {
         return new Field($this->nextId++, $name, $type, $nullable);

@@ -257,6 +257,24 @@ final class Warehouse
         return $path;
     }
 
+    /** The key of this cluster's keyed hashes, made when it is first needed. */
+    public function hashKey(): string
+    {
+        $path = "{$this->root}/hash.key";
+        $key = @file_get_contents($path);
+        if ($key === false || $key === '') {
+            $file = @fopen($path, 'xb');
+            if ($file !== false) {
+                chmod($path, 0600);
+                fwrite($file, bin2hex(random_bytes(32)));
+                fclose($file);
+            }
+            $key = (string) file_get_contents($path);
+        }
+
+        return $key;
+    }
+
     /** Everything of the cluster, gone. */
     public function destroy(): void
     {
@@ -274,7 +292,7 @@ final class Warehouse
         }
         @rmdir("{$this->root}/inbox");
         @rmdir("{$this->root}/data");
-        foreach (['rewritings.json', 'rewritings.lock', self::RENAMING] as $file) {
+        foreach (['rewritings.json', 'rewritings.lock', 'hash.key', self::RENAMING] as $file) {
             @unlink("{$this->root}/{$file}");
         }
         @rmdir("{$this->root}/schemas");

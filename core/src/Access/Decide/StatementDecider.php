@@ -801,7 +801,7 @@ final class StatementDecider
             $causes = $column->access->causes;
             $whose = '';
             $owner = $column->read?->owner;
-            if ($owner !== null && $column->read !== null && ! in_array($this->reader->tableByRules($column->read->access->table)->columns[$column->name]->sight, [Sight::Hidden, Sight::Denied], true)) {
+            if ($owner !== null && ! in_array($this->reader->tableByRules($column->read->access->table)->columns[$column->name]->sight, [Sight::Hidden, Sight::Denied], true)) {
                 $whose = $owner->subject;
             }
             if (! isset($this->shutTables[(string) ObjectPath::parent($object)])) {
@@ -858,6 +858,10 @@ final class StatementDecider
                 }
 
                 return $part;
+            }
+            if ($part instanceof Ast\Call && $part->name === 'keyed_hash') {
+                // Whoever could call it could hash guesses and compare.
+                $this->refuse(new Refusal(Refusal::CLOSED, $this->cluster, 'keyed_hash belongs to masks and cannot be called.'));
             }
             if ($part instanceof Ast\Star) {
                 // Only count(*) is left here.
@@ -943,9 +947,10 @@ final class StatementDecider
             [$low, $high] = [self::constant($e->low), self::constant($e->high)];
             $asked = $low === null || $high === null ? ($e->low instanceof Ast\Parameter ? [] : null) : [[$low, $high]];
         }
-        if ($of?->read !== null && $asked !== null && ! isset($of->read->asked[$of->name])) {
+        $read = $of?->read;
+        if ($of !== null && $read instanceof TableRead && $asked !== null && ! isset($read->asked[$of->name])) {
             // An empty list stands for values that are asked for but not known.
-            $of->read->asked[$of->name] = $asked === [] ? null : $asked;
+            $read->asked[$of->name] = $asked === [] ? null : $asked;
         }
     }
 

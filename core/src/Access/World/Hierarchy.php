@@ -45,6 +45,7 @@ final readonly class Hierarchy
                 $holding[$node] = $current[0];
             }
         }
+        $circles = [];
         foreach (array_keys($holding) as $node) {
             $seen = [];
             $at = (string) $node;
@@ -53,11 +54,13 @@ final readonly class Hierarchy
                 $at = $holding[$at]->parent ?? '';
             }
             if (isset($seen[$at])) {
+                $circles[$node] = true;
                 $problems[] = "{$holding[$node]->name} (node {$node}) stands in a circle: its parents lead back to node {$at}. It belongs to no branch.";
             } elseif ($at !== '' && ! isset($byNode[$at])) {
                 $problems[] = "{$holding[$node]->name} (node {$node}) hangs below node {$at}, which is not there.";
             }
         }
+        $holding = array_diff_key($holding, $circles);
         $children = [];
         foreach ($holding as $node => $row) {
             $children[$row->parent ?? ''][] = (string) $node;
