@@ -17,18 +17,21 @@ use Illuminate\Support\Facades\Route;
 $app = Application::configure(basePath: dirname(__DIR__))
     ->withProviders([
         App\Platform\Providers\PlatformProvider::class,
+        App\Guard\Providers\GuardProvider::class,
     ])
     ->withCommands([
         dirname(__DIR__).'/app/Platform/Console',
         dirname(__DIR__).'/app/Estate/Console',
         dirname(__DIR__).'/app/Tune/Console',
         dirname(__DIR__).'/app/Ledger/Console',
+        dirname(__DIR__).'/app/Guard/Console',
     ])
     ->withSchedule(static function (Schedule $schedule): void {
         $schedule->command('estate:collect')->everyTenSeconds()->withoutOverlapping(5);
         $schedule->command('demo:pulse')->everyFiveMinutes()->withoutOverlapping(10);
         $schedule->command('estate:prune')->dailyAt('03:40')->withoutOverlapping(120);
         $schedule->command('tune:audit')->hourlyAt(7)->withoutOverlapping(50);
+        $schedule->command('guard:audit')->hourlyAt(37)->withoutOverlapping(50);
         $schedule->command('tune:upkeep')->everyFiveMinutes()->withoutOverlapping(120);
         $schedule->command('ledger:recover')->everyMinute()->withoutOverlapping(5);
         $schedule->command('ledger:post')->everyMinute()->withoutOverlapping(5);
@@ -39,7 +42,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
     ->withRouting(
         using: static function (): void {
             Route::middleware('web')->group(static function (): void {
-                foreach (['Platform', 'Round', 'Tune', 'Tend', 'Ledger'] as $bench) {
+                foreach (['Platform', 'Round', 'Tune', 'Guard', 'Tend', 'Ledger'] as $bench) {
                     Route::group([], dirname(__DIR__)."/app/{$bench}/routes.php");
                 }
             });

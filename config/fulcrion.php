@@ -13,6 +13,12 @@ return [
         'user' => 'fulcrion_watcher',
         'password' => env('WATCHER_PASSWORD', ''),
     ],
+    // Writes policies out to our own MariaDB, in its own schemas only.
+    'keeper' => [
+        'user' => 'fulcrion_keeper',
+        'password' => env('KEEPER_PASSWORD'),
+        'schemas' => env('KEEPER_SCHEMAS', 'brackenfold'),
+    ],
     'import' => [
         // Records written in one transaction.
         'batch' => 18_000,

@@ -68,6 +68,9 @@ final class PracticeWorld
         $this->trade($warehouse);
         $this->energy($warehouse);
         $this->field($warehouse);
+        foreach (DemoPolicy::VIEWS as $name => $sql) {
+            $warehouse->createView(...[...explode('.', $name), $sql]);
+        }
         rename($partial, $root);
 
         return Warehouse::open($root);
@@ -166,8 +169,21 @@ final class PracticeWorld
             fn (int $i): array => [$i + 1, sprintf('Bay %02d-%d', $i % 46 + 1, intdiv($i, 46) + 1), $i % 46 + 1, $this->random->getInt(1, 18), $this->random->getInt(2_000, 40_000)]);
         $this->table($warehouse, 'ref', 'variety', ['variety_id' => 'bigint!', 'name' => 'text!', 'family' => 'text!', 'unit' => 'text!'], $copy, 18,
             static fn (int $i): array => [$i + 1, ['Ember', 'Larkspur', 'Basil Tall', 'Mint Field', 'Long Red', 'Marigold'][$i % 6].' '.(intdiv($i, 6) + 1), ['pepper', 'flower', 'herb'][$i % 3], $i % 3 === 1 ? 'stem' : 'kg']);
-        $this->table($warehouse, 'ref', 'region_tree', ['node_id' => 'bigint!', 'parent_id' => 'bigint', 'level' => 'text!', 'name' => 'text!', 'valid_from' => 'date!'], $copy, 63,
-            static fn (int $i): array => [$i, $i === 0 ? null : ($i < 5 ? 0 : ($i < 17 ? 1 + ($i - 5) % 4 : 5 + ($i - 17) % 12)), $i === 0 ? 'cooperative' : ($i < 5 ? 'region' : ($i < 17 ? 'district' : 'site')), $i === 0 ? 'Brackenfold' : "area {$i}", $first + ($i % 5) * 365]);
+        $this->table($warehouse, 'ref', 'region_tree', ['node_id' => 'bigint!', 'parent_id' => 'bigint', 'level' => 'text!', 'name' => 'text!', 'glasshouse_id' => 'bigint', 'valid_from' => 'date!'], $copy, 63,
+            static fn (int $i): array => [$i, $i === 0 ? null : ($i < 5 ? 0 : ($i < 17 ? 1 + ($i - 5) % 4 : 5 + ($i - 17) % 12)), $i === 0 ? 'cooperative' : ($i < 5 ? 'region' : ($i < 17 ? 'district' : 'site')), self::area($i), $i < 17 ? null : $i - 16, $first + ($i % 5) * 365]);
+    }
+
+    /** Four regions of three districts each; the sites are the glasshouses. */
+    private static function area(int $i): string
+    {
+        $regions = ['north', 'east', 'south', 'west'];
+
+        return match (true) {
+            $i === 0 => 'Brackenfold',
+            $i < 5 => $regions[$i - 1],
+            $i < 17 => $regions[($i - 5) % 4].' district '.(intdiv($i - 5, 4) + 1),
+            default => sprintf('Glasshouse %02d', $i - 16),
+        };
     }
 
     private function people(Warehouse $warehouse): void

@@ -5,6 +5,7 @@ import { rails } from './rail.js';
 import { figures } from './figures.js';
 import { take } from './take.js';
 import { upload } from './upload.js';
+import { guard } from './guard.js';
 import { workbench } from './workbench.js';
 
 // The policy of the pages allows neither inline styles nor evaluated code.
@@ -22,6 +23,7 @@ rails(document);
 figures(document);
 take(document);
 workbench(document);
+guard(document);
 document.addEventListener('htmx:load', (event) => {
     rails(event.target);
     figures(event.target);

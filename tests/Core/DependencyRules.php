@@ -42,22 +42,27 @@ final class DependencyRules
 
     public function test_tune_imports_no_other_bench(): Rule
     {
-        return self::bench('Tune', ['Tend', 'Round']);
+        return self::bench('Tune', ['Guard', 'Tend', 'Round']);
+    }
+
+    public function test_guard_imports_no_other_bench(): Rule
+    {
+        return self::bench('Guard', ['Tune', 'Tend', 'Round']);
     }
 
     public function test_tend_imports_no_other_bench(): Rule
     {
-        return self::bench('Tend', ['Tune', 'Round']);
+        return self::bench('Tend', ['Tune', 'Guard', 'Round']);
     }
 
     public function test_ledger_imports_no_bench(): Rule
     {
-        return self::bench('Ledger', ['Tune', 'Tend', 'Round']);
+        return self::bench('Ledger', ['Tune', 'Guard', 'Tend', 'Round']);
     }
 
     public function test_estate_imports_no_bench(): Rule
     {
-        return self::bench('Estate', ['Tune', 'Tend', 'Ledger', 'Round']);
+        return self::bench('Estate', ['Tune', 'Guard', 'Tend', 'Ledger', 'Round']);
     }
 
     /**

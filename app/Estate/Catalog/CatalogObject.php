@@ -23,6 +23,8 @@ final readonly class CatalogObject
         public ?int $bytes,
         public array $columns,
         public array $facts = [],
+        /** Text of the CREATE VIEW of a view. */
+        public ?string $definition = null,
     ) {
     }
 

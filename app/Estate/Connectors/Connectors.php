@@ -41,6 +41,12 @@ class Connectors
         return $cluster->connector === 'practice' ? new PracticeConnector($cluster) : null;
     }
 
+    /** Who may see what, as the server itself keeps it. */
+    public function access(Cluster $cluster): ?AccessSource
+    {
+        return $cluster->connector === 'mariadb' && $cluster->is_own && config('fulcrion.keeper.password') !== null ? new MariaDbAccess($cluster) : null;
+    }
+
     private function both(Cluster $cluster): PracticeConnector|MariaDbConnector|null
     {
         return match ($cluster->connector) {

@@ -338,11 +338,12 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
             $statement = (new Parser())->statement($sql);
             $query = $statement instanceof CreateView ? $statement->query : null;
             $fields = $query === null ? [] : (new QueryBinder($warehouse, $this->session($schema, '')))->query($query)->fields();
-            $columns = array_map(static fn ($field): array => [$field->name, (string) $field->type, $field->nullable], $fields);
+            $names = $statement instanceof CreateView ? $statement->columns : [];
+            $columns = array_map(static fn ($field, int $i): array => [$names[$i] ?? $field->name, (string) $field->type, $field->nullable], $fields, array_keys($fields));
 
-            return new CatalogObject($schema, $name, true, null, null, $columns, ['query' => $query === null ? $sql : (new Printer())->statement($query)]);
+            return new CatalogObject($schema, $name, true, null, null, $columns, ['query' => $query === null ? $sql : (new Printer())->statement($query)], $sql);
         } catch (WarehouseError|SyntaxError $error) {
-            return new CatalogObject($schema, $name, true, null, null, [], ['broken' => $error->getMessage()]);
+            return new CatalogObject($schema, $name, true, null, null, [], ['broken' => $error->getMessage()], $sql);
         }
     }
 }

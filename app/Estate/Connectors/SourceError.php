@@ -17,6 +17,8 @@ final class SourceError extends RuntimeException
         public readonly ?int $offset = null,
         /** Whether a person or a limit stopped it. */
         public readonly bool $stopped = false,
+        /** Record of the decision that refused it. */
+        public readonly ?int $decision = null,
     ) {
         parent::__construct($message);
     }

@@ -76,7 +76,7 @@ final readonly class WorkloadReader
      * @param  list<int>|null  $statements ids, null for all
      * @return array<int, array<string, mixed>> latest sample by statement
      */
-    private function samples(int $clusterId, ?array $statements): array
+    public function samples(int $clusterId, ?array $statements): array
     {
         if ($statements === []) {
             return [];

@@ -34,7 +34,7 @@ final readonly class Runner
 
     private const BEAT_US = 2_000_000;
 
-    public function __construct(private Connectors $connectors, private Ledger $ledger, private ChosenStatements $chosen)
+    public function __construct(private Connectors $connectors, private Ledger $ledger, private ChosenStatements $chosen, private Performers $performers)
     {
     }
 
@@ -42,15 +42,17 @@ final readonly class Runner
     {
         $doing = $change->doing;
         try {
+            $performer = $this->performers->of($change->kind);
+            $tell = fn (string $what, float $share) => $this->tell($change, $what, $share);
             match ($doing) {
-                'rehearsing' => $this->rehearse($change, $by),
-                'applying' => $this->apply($change, $by),
-                'undoing' => $this->undo($change, $by),
+                'rehearsing' => $performer === null ? $this->rehearse($change, $by) : $performer->rehearse($change, $by, $tell),
+                'applying' => $performer === null ? $this->apply($change, $by) : $performer->apply($change, $by, $tell),
+                'undoing' => $performer === null ? $this->undo($change, $by) : $performer->undo($change, $by, $tell),
                 default => null,
             };
             $change->update(['doing' => '', 'claim' => null, 'progress' => '', 'stop_asked' => false, 'error' => null]);
             $this->ledger->record(null, ['rehearsing' => 'rehearsed a change', 'applying' => 'applied a change', 'undoing' => 'undid a change'][$doing] ?? $doing, Changes::label($change), ['for' => $by]);
-            if ($doing !== 'rehearsing') {
+            if ($doing !== 'rehearsing' && $performer === null) {
                 event(new TableChanged($change));
             }
         } catch (Throwable $error) {
@@ -61,8 +63,15 @@ final readonly class Runner
     /** Ends what a killed worker left: half-built tables go, a change that was through is called applied. */
     public function recover(Change $change): void
     {
-        $keeper = $this->keeper($change->cluster);
         $doing = $change->doing;
+        $performer = $this->performers->of($change->kind);
+        if ($performer !== null) {
+            $change->update(['doing' => '', 'claim' => null, 'progress' => '', 'stop_asked' => false, 'error' => $performer->recover($change)] + ($doing === 'applying' ? ['state' => 'failed', 'failed_us' => Clock::microseconds(), 'failed_by' => 'system'] : []));
+            $this->ledger->record(null, 'recovered a change', Changes::label($change), ['was' => $doing, 'through' => false]);
+
+            return;
+        }
+        $keeper = $this->keeper($change->cluster);
         $through = false;
         if ($doing === 'applying') {
             // The swap is one act: if the kept table is there, the new one has the name.
@@ -253,7 +262,7 @@ final readonly class Runner
         }
         $kept = '';
         try {
-            if ($doing !== 'rehearsing') {
+            if ($doing !== 'rehearsing' && $this->performers->of($change->kind) === null) {
                 $this->clear($change, $this->keeper($change->cluster));
                 $kept = $change->state === 'applied' && $doing === 'applying' ? ' The change itself was through; only its proof is missing.' : ' The table is as it was.';
             }

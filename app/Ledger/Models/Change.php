@@ -16,7 +16,7 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property int $cluster_id
  * @property string $object schema.table
  * @property string $title
- * @property string $kind rebuild, maintain, statistics or rewrite
+ * @property string $kind rebuild, maintain, statistics, rewrite, policy or access
  * @property list<string> $sealed_steps
  * @property list<string> $sealed_inverse
  * @property array{savedUs: float, savedBytes: float, costUs: float, costBytes: float, worse: list<string>, definition: array<string, mixed>|null, before: array<string, mixed>|null, statement: string} $expected
@@ -63,6 +63,12 @@ final class Change extends Model
     public const STATISTICS = 'statistics';
 
     public const REWRITE = 'rewrite';
+
+    /** A policy that was published: rehearsed, applied and proved by Guard in one act. */
+    public const POLICY = 'policy';
+
+    /** A policy written out to a server as its roles, grants and views. */
+    public const ACCESS = 'access';
 
     /** Without a sign of life for so long its worker is taken for dead. */
     private const DEAD_US = 90_000_000;

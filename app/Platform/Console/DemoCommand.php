@@ -58,6 +58,8 @@ final class DemoCommand extends Command
             }
         }
 
+        $this->call('demo:guard');
+
         // Only once: later it is the schedule's.
         if (! DB::table('findings')->exists()) {
             $this->output->write(sprintf('  %-46s', 'house rules: checking all tables'));

@@ -63,13 +63,13 @@ final readonly class WorkbenchController
         $outcomes = [];
         foreach ($this->statements($data['sql'], ($data['which'] ?? 'one') === 'all' ? null : (int) ($data['at'] ?? 0)) as $i => [$offset, $sql]) {
             $key = $i === 0 ? $data['key'] : (string) Str::uuid();
-            [$result, $plan, $error] = $workbench->execute($key, $user, $cluster, (string) ($data['schema'] ?? ''), $data['mode'], $sql);
+            [$result, $plan, $error, $notes] = $workbench->execute($key, $user, $cluster, (string) ($data['schema'] ?? ''), $data['mode'], $sql);
             $run = $this->runs->find($key, $user->id);
             if ($cluster->isLive()) {
                 // A live server may answer with what people there wrote; who asked is noted.
                 $ledger->record($user, 'ran a read on a live server', $cluster->name, ['statement' => (string) $run?->statement, 'mode' => $data['mode']]);
             }
-            $outcomes[] = ['run' => $run, 'sql' => $sql, 'offset' => $offset, 'result' => $result, 'plan' => $plan, 'error' => $error];
+            $outcomes[] = ['run' => $run, 'sql' => $sql, 'offset' => $offset, 'result' => $result, 'plan' => $plan, 'error' => $error, 'notes' => $notes];
             if ($error !== null) {
                 break;
             }

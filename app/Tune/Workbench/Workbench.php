@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Tune\Workbench;
 
+use App\Estate\Access\Doorkeeper;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\QueryResult;
 use App\Estate\Connectors\SourceError;
@@ -27,12 +28,12 @@ final readonly class Workbench
 {
     public const MODES = ['run', 'explain', 'actual'];
 
-    public function __construct(private Connectors $connectors, private RunStore $runs, private PlanStore $plans, private Store $store)
+    public function __construct(private Connectors $connectors, private RunStore $runs, private PlanStore $plans, private Store $store, private Doorkeeper $doorkeeper)
     {
     }
 
     /**
-     * @return array{QueryResult|null, Plan|null, SourceError|null}
+     * @return array{QueryResult|null, Plan|null, SourceError|null, list<string>} the last says what of the answer is left out or masked
      */
     public function execute(string $key, User $user, Cluster $cluster, string $schema, string $mode, string $sql): array
     {
@@ -40,20 +41,28 @@ final readonly class Workbench
         $startedUs = Clock::microseconds();
         $runner = $this->connectors->runner($cluster);
         $result = $plan = $error = null;
+        $notes = [];
         $start = hrtime(true);
         try {
             if ($runner === null) {
                 throw new SourceError("{$cluster->name} is known from files only; statements cannot be run on it.");
             }
             $cancelled = $this->cancelled($key);
+            $allowed = $sql;
+            if ($cluster->connector === 'practice') {
+                // A live server decides by the grants of its own.
+                $passage = $this->doorkeeper->pass($user, $cluster, $schema, $sql, 'workbench');
+                [$allowed, $notes] = [$passage->sql, $passage->notes];
+            }
             if ($mode === 'run') {
-                $result = $runner->run($sql, $schema, $user->email, $cancelled);
+                $result = $runner->run($allowed, $schema, $user->email, $cancelled);
                 $plan = $result->plan;
             } else {
-                $plan = $runner->plan($sql, $schema, $user->email, $mode === 'actual', $cancelled);
+                $plan = $runner->plan($allowed, $schema, $user->email, $mode === 'actual', $cancelled);
             }
         } catch (SourceError $exception) {
-            $error = $exception;
+            // A place in the rewritten statement means nothing to who wrote another one.
+            $error = ($allowed ?? $sql) === $sql ? $exception : new SourceError($exception->getMessage(), null, $exception->stopped, $exception->decision);
         }
         $elapsedUs = intdiv((int) hrtime(true) - (int) $start, 1000);
         $planId = $plan === null ? null : $this->keepPlan($cluster, $sql, $plan, $mode === 'explain' ? 0 : 1);
@@ -71,7 +80,7 @@ final readonly class Workbench
             $this->note($cluster, $user, $schema, $sql, $startedUs, $elapsedUs, $plan, $result, $error);
         }
 
-        return [$result, $plan, $error];
+        return [$result, $plan, $error, $notes];
     }
 
     public function keepPlan(Cluster $cluster, string $sql, Plan $plan, int $executions): int

@@ -26,6 +26,13 @@
                     @endforeach
                 @endif
             </li>
+            <li><a class="entry" data-key="g" href="/guard" @if($bench === 'guard' && $sub === '') aria-current="page" @endif>Guard <kbd>g</kbd></a>
+                @if($bench === 'guard')
+                    @foreach(['access' => ['', 'Access', false], 'try' => ['/try', 'Try as', true], 'draft' => ['/draft', 'Draft', true], 'policy' => ['/policy', 'Policy', false], 'labels' => ['/labels', 'Labels', true], 'review' => ['/review', 'Review', true], 'products' => ['/products', 'Products', false], 'requests' => ['/requests', 'Requests', false], 'decisions' => ['/decisions', 'Decisions', false]] as $name => [$path, $label, $steward])
+                        @if(! $steward || $user->can('guard'))<a class="sub" href="/guard{{ $path }}" @if($sub === $name) aria-current="page" @endif>{{ $label }}</a>@endif
+                    @endforeach
+                @endif
+            </li>
             <li><a class="entry" data-key="n" href="/tend/clusters" @if($bench === 'tend') aria-current="page" @endif>Tend <kbd>n</kbd></a></li>
             <li><a class="entry" data-key="l" href="/ledger/findings" @if($bench === 'ledger' && $sub === '') aria-current="page" @endif>Ledger <kbd>l</kbd></a>
                 @if($bench === 'ledger')
@@ -50,7 +57,7 @@
     <h2 id="key-sheet-title">Keys</h2>
     <table>
         <tbody>
-        @foreach(['r' => 'Round', 't' => 'Tune', 'n' => 'Tend', 'l' => 'Ledger', '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row', 'c' => 'compare with the window before', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
+        @foreach(['r' => 'Round', 't' => 'Tune', 'g' => 'Guard', 'n' => 'Tend', 'l' => 'Ledger', '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row', 'c' => 'compare with the window before', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
             <tr><th scope="row"><kbd>{{ $key }}</kbd></th><td>{{ $what }}</td></tr>
         @endforeach
         </tbody>

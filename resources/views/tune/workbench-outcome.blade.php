@@ -1,10 +1,11 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
-@foreach($outcomes as ['run' => $run, 'sql' => $sql, 'result' => $result, 'plan' => $plan, 'error' => $error])
+@foreach($outcomes as ['run' => $run, 'sql' => $sql, 'result' => $result, 'plan' => $plan, 'error' => $error, 'notes' => $notes])
 <section class="outcome" data-outcome>
     @if(count($outcomes) > 1)<pre class="sql small" tabindex="0">{{ App\Platform\Support\Sql::pretty(App\Platform\Support\Sql::line($sql, 400), $cluster->dialect) }}</pre>@endif
     @if($error !== null)
         <div class="notice bad" role="alert">
             <p>@unless($error->stopped)<strong>Not run.</strong> @endunless{{ $error->getMessage() }}</p>
+            @if($error->decision !== null)<p><a href="/guard/decisions/{{ $error->decision }}">Why, and what would allow it</a></p>@endif
             @if($error->offset !== null)
                 @php
                     $before = substr($sql, 0, $error->offset);
@@ -26,6 +27,7 @@
             @if($run->elapsed_us)<span class="quiet">Here it took {{ Quantity::duration((int) $run->elapsed_us) }} (measured)@if($run->modelled_us); on the modelled cluster it would take {{ Quantity::duration((int) $run->modelled_us) }}@endif.</span>@endif
             @if($run->plan_id)<a href="/tune/plans/{{ $run->plan_id }}">Open the plan</a>@endif
         </p>
+        @foreach($notes as $note)<p class="quiet small" role="note">{{ $note }}</p>@endforeach
         @if($result !== null && $result->columns !== [])
             <div class="tools">
                 @foreach(['csv' => 'CSV', 'json' => 'JSON', 'parquet' => 'Parquet'] as $format => $label)<a href="/tune/workbench/runs/{{ $run->key }}/result/{{ $format }}" download>{{ $label }}</a>@endforeach

@@ -1,0 +1,135 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Guard\Http;
+
+use App\Guard\Policy\Draft;
+use App\Guard\Policy\PolicyStore;
+use App\Guard\Policy\VocabularyGuard;
+use App\Guard\Review\Audit;
+use App\Guard\World\Detections;
+use Fulcrion\Core\Access\Policy\DocumentCheck;
+use Fulcrion\Core\Access\Policy\Item;
+use Fulcrion\Core\Access\Policy\Kind;
+use Fulcrion\Core\Access\Policy\Vocabulary;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+
+/**
+ * Label keys and the labels on objects: which are outside of the vocabulary, which columns lack one.
+ */
+final readonly class LabelController
+{
+    use Person;
+
+    public function __construct(private PolicyStore $store, private Draft $draft, private Detections $detections)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        $document = $this->draft->document();
+        $policy = $this->store->compile($document);
+        $stray = $uses = $free = [];
+        foreach ($document->all(Kind::Labels) as $label) {
+            $uses[$label->text('key')] = ($uses[$label->text('key')] ?? 0) + 1;
+            if (DocumentCheck::labelTrouble($document, $label) !== null) {
+                $stray[$label->text('key')][] = $label;
+            }
+            if ($document->find(Kind::Vocabulary, $label->text('key')) === null) {
+                $free[$label->text('key')] = ($free[$label->text('key')] ?? 0) + 1;
+            }
+        }
+        $found = $rejected = [];
+        foreach ($this->detections->all() as $path => $detection) {
+            $lines = array_column($policy->labelLines($path), 0);
+            $isLabelled = array_filter($lines, static fn (string $key): bool => $key === 'personal' || str_starts_with($key, 'personal/')) !== [];
+            $label = $document->find(Kind::Labels, Vocabulary::labelName($path, $detection->key));
+            if ($label?->text('state') === 'rejected') {
+                $rejected[$path] = $detection;
+            } elseif (! $isLabelled) {
+                $found[$path] = $detection;
+            }
+        }
+
+        return view('guard.labels', ['document' => $document, 'stray' => $stray, 'uses' => $uses, 'free' => $free, 'found' => $found, 'rejected' => $rejected, 'detected' => array_filter($document->all(Kind::Labels), static fn (Item $label): bool => $label->text('origin') === 'detected' && $label->text('state') === 'accepted'), 'looked' => count($policy->catalog->tables)]);
+    }
+
+    /** Gives stray labels a value of the vocabulary, one or many at once. */
+    public function mend(Request $request): RedirectResponse
+    {
+        $data = $request->validate(['labels' => ['required', 'array', 'max:500'], 'labels.*' => ['string', 'max:190'], 'value' => ['required', 'string', 'max:190']], ['labels.required' => 'Choose at least one label.', 'value.required' => 'Choose the value they get.']);
+        $document = $this->draft->document();
+        $user = $this->user($request);
+        $items = [];
+        foreach ($data['labels'] as $name) {
+            $label = $document->find(Kind::Labels, $name);
+            $item = $label === null ? null : Item::of(Kind::Labels, $name, ['value' => $data['value']] + $label->fields);
+            if (! $item instanceof Item) {
+                continue;
+            }
+            $trouble = VocabularyGuard::trouble($this->store, $document, $item, $user);
+            if ($trouble !== null) {
+                return back()->withErrors(['value' => "{$trouble} Nothing was changed."]);
+            }
+            $items[] = $item;
+        }
+        foreach ($items as $item) {
+            $this->draft->put($item, $user);
+        }
+
+        return redirect('/guard/labels')->with('done', count($items).' '.(count($items) === 1 ? 'label has' : 'labels have')." the value {$data['value']} in the draft.");
+    }
+
+    public function detected(Request $request): RedirectResponse
+    {
+        $data = $request->validate(['paths' => ['required', 'array', 'max:500'], 'paths.*' => ['string', 'max:300'], 'answer' => ['required', 'in:accepted,rejected'], 'value' => ['nullable', 'string', 'max:190']], ['paths.required' => 'Choose at least one column.']);
+        $all = $this->detections->all();
+        $policy = $this->store->compile($this->draft->document());
+        $user = $this->user($request);
+        $items = [];
+        foreach ($data['paths'] as $path) {
+            $item = isset($all[$path]) ? Audit::label($policy, $path, $all[$path]->key, $all[$path]->evidence(), $data['answer']) : null;
+            if ($item === null) {
+                continue;
+            }
+            $trouble = $data['answer'] === 'accepted' ? VocabularyGuard::trouble($this->store, $policy->document, $item, $user) : null;
+            if ($trouble !== null) {
+                return back()->withErrors(['paths' => "{$trouble} Nothing was changed."]);
+            }
+            $items[] = $item;
+            // Rules ask for the key above as well: a telephone number is personal.
+            $top = strtok($all[$path]->key, '/');
+            $above = $data['answer'] === 'accepted' && $top !== $all[$path]->key && $policy->document->find(Kind::Vocabulary, (string) $top) !== null ? Audit::label($policy, $path, (string) $top, $all[$path]->evidence()) : null;
+            if ($above !== null) {
+                $items[] = $above;
+            }
+        }
+        foreach ($items as $item) {
+            $this->draft->put($item, $user);
+        }
+
+        return redirect('/guard/labels')->with('done', $data['answer'] === 'accepted' ? count($data['paths']).' columns carry a label in the draft.' : count($data['paths']).' columns will not be proposed again.');
+    }
+
+    public function detect(): RedirectResponse
+    {
+        $found = $this->detections->all(true);
+
+        return redirect('/guard/labels')->with('done', count($found).' columns look personal, by their names and sampled values.');
+    }
+
+    public function rename(Request $request): RedirectResponse
+    {
+        $data = $request->validate(['from' => ['required', 'string', 'max:120'], 'to' => ['required', 'string', 'max:120', 'regex:~^[\w][\w /-]*$~u', 'different:from']], ['to.required' => 'Say the new name.', 'to.regex' => 'A key is made of letters, digits, spaces, - and /.']);
+        $document = $this->draft->document();
+        if ($document->find(Kind::Vocabulary, $data['to']) !== null) {
+            return back()->withErrors(['to' => "There is a key {$data['to']} already. Nothing was changed."]);
+        }
+        $count = $this->draft->become(Vocabulary::rename($document, $data['from'], $data['to']), $this->user($request));
+
+        return redirect('/guard/labels')->with('done', "The key {$data['from']} is called {$data['to']} in the draft, everywhere it is used: {$count} items.");
+    }
+}

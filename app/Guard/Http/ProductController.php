@@ -1,0 +1,70 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Guard\Http;
+
+use App\Estate\Connectors\Connectors;
+use App\Estate\Connectors\SourceError;
+use App\Estate\Models\Cluster;
+use App\Guard\Models\AccessRequest;
+use App\Guard\Policy\Decisions;
+use App\Guard\Policy\Draft;
+use App\Guard\Policy\PolicyStore;
+use App\Guard\Policy\Products;
+use Fulcrion\Core\Access\Policy\Item;
+use Fulcrion\Core\Access\Policy\Kind;
+use Fulcrion\Core\Access\Policy\ObjectPath;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\Request;
+
+final readonly class ProductController
+{
+    use Person;
+
+    private const SAMPLE = 10;
+
+    public function __construct(private PolicyStore $store, private Draft $draft, private Decisions $decisions)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        $policy = $this->store->compile($this->store->published());
+        $products = Products::of($policy, $this->user($request));
+
+        return view('guard.products', ['products' => $products->visible(), 'words' => mb_strtolower(mb_substr((string) $request->query('words', ''), 0, 100))]);
+    }
+
+    public function show(Request $request, string $name, Connectors $connectors): View
+    {
+        $policy = $this->store->compile($this->store->published());
+        $user = $this->user($request);
+        $drafted = $user->can('guard') ? $this->draft->document()->find(Kind::Products, $name) : null;
+        $product = $policy->document->find(Kind::Products, $name) ?? $drafted ?? abort(404);
+        $mine = array_values(array_filter(Products::of($policy, $user)->visible(), static fn (array $one): bool => $one['product']->name === $product->name))[0] ?? null;
+        abort_if($mine === null && ! $user->can('guard'), 404);
+        $one = $mine ?? Products::of($policy, $user)->one($product);
+        $samples = [];
+        $subject = Decisions::subjectOf($user, $policy);
+        foreach ($one['views'] as ['table' => $table, 'columns' => $columns]) {
+            [$slug, $schema, $view] = ObjectPath::parts($table->path);
+            $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'practice')->first();
+            if ($cluster instanceof Cluster) {
+                $decision = $this->decisions->decide($policy, $subject, $cluster, $schema, 'SELECT '.implode(', ', array_map(static fn (int|string $c): string => '"'.$c.'"', array_keys($columns)))." FROM {$schema}.{$view} LIMIT ".self::SAMPLE);
+                $this->decisions->keep($user, $subject, $cluster, 'product', $this->store->number(), false, $decision, []);
+                try {
+                    $samples[$table->path] = $decision->rewritten === null ? $decision->sentence() : $connectors->runner($cluster)?->run($decision->rewritten, $schema, 'guard', static fn (): bool => false);
+                } catch (SourceError $error) {
+                    $samples[$table->path] = $error->getMessage();
+                }
+            }
+        }
+
+        return view('guard.product', [
+            'product' => $product, 'one' => $one, 'samples' => $samples, 'subject' => $subject,
+            'grants' => $user->can('guard') && $product->texts('audience') !== [] ? Products::grants($this->store->compile($this->draft->document()->find(Kind::Products, $name) instanceof Item ? $this->draft->document() : $policy->document), $drafted ?? $product) : [],
+            'asked' => AccessRequest::query()->where('subject', $subject)->where('object', "product:{$name}")->where('state', 'open')->exists(),
+        ]);
+    }
+}

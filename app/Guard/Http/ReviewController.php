@@ -1,0 +1,63 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Guard\Http;
+
+use App\Guard\Policy\Draft;
+use App\Guard\Review\Audit;
+use App\Ledger\Models\Finding;
+use Fulcrion\Core\Access\Review\Review;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+
+final readonly class ReviewController
+{
+    use Person;
+
+    public function __construct(private Audit $audit, private Draft $draft)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        $check = (string) $request->query('check', '');
+        $findings = Finding::waiting()->where('bench', Audit::BENCH)->with('cluster')->get();
+
+        return view('guard.review', ['findings' => $findings->groupBy('rule'), 'count' => $findings->count(), 'checks' => Review::CHECKS, 'only' => isset(Review::CHECKS[$check]) ? $check : '']);
+    }
+
+    public function run(): RedirectResponse
+    {
+        $found = $this->audit->run(true);
+
+        return redirect('/guard/review')->with('done', "Looked through: {$found['open']} findings, {$found['new']} new, {$found['solved']} solved.");
+    }
+
+    /** Takes what would mend findings into the draft. */
+    public function mend(Request $request): RedirectResponse
+    {
+        $data = $request->validate(['findings' => ['required', 'array', 'max:500'], 'findings.*' => ['integer']], ['findings.required' => 'Choose at least one finding.']);
+        $user = $this->user($request);
+        $mended = 0;
+        $left = [];
+        foreach (Finding::query()->whereIn('id', $data['findings'])->where('bench', Audit::BENCH)->get() as $finding) {
+            $remark = $this->audit->remark($finding->rule, $finding->object);
+            if ($remark === null || ($remark->put === [] && $remark->remove === [])) {
+                $left[] = $finding->object;
+
+                continue;
+            }
+            foreach ($remark->put as $item) {
+                $this->draft->put($item, $user);
+            }
+            foreach ($remark->remove as [$kind, $name]) {
+                $this->draft->remove($kind, $name, $user);
+            }
+            $mended++;
+        }
+
+        return redirect($mended > 0 ? '/guard/draft' : '/guard/review')->with($mended > 0 ? 'done' : 'failed', ($mended === 0 ? 'Nothing was changed.' : "What mends {$mended} findings is in the draft.").($left === [] ? '' : ' A person has to decide on '.implode(', ', array_slice($left, 0, 4)).(count($left) > 4 ? ' and others' : '').'.'));
+    }
+}

@@ -1,0 +1,45 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Guard\Policy;
+
+use App\Platform\Models\User;
+use App\Platform\Support\Role;
+use Fulcrion\Core\Access\Policy\Document;
+use Fulcrion\Core\Access\Policy\DocumentCheck;
+use Fulcrion\Core\Access\Policy\Item;
+use Fulcrion\Core\Access\Policy\Kind;
+use Fulcrion\Core\Access\Policy\Problem;
+use Fulcrion\Core\Access\Policy\Subject;
+
+/**
+ * Keeps controlled label keys in the hands of those who may define and assign them, and their values in the vocabulary.
+ */
+final readonly class VocabularyGuard
+{
+    public static function trouble(PolicyStore $store, Document $document, Item $item, User $user): ?Problem
+    {
+        if ($item->kind !== Kind::Labels && $item->kind !== Kind::Vocabulary) {
+            return null;
+        }
+        $published = $store->published();
+        $key = $published->find(Kind::Vocabulary, $item->kind === Kind::Labels ? $item->text('key') : $item->name) ?? $document->find(Kind::Vocabulary, $item->kind === Kind::Labels ? $item->text('key') : $item->name);
+        if ($item->kind === Kind::Labels) {
+            $wrong = DocumentCheck::labelTrouble($document, $item);
+            if ($wrong !== null) {
+                return new Problem($item->kind, $item->name, 'value', $wrong);
+            }
+        }
+        $field = $item->kind === Kind::Labels ? 'assigners' : 'definers';
+        $may = $key?->texts($field) ?? [];
+        if ($may === [] || $user->role === Role::Owner) {
+            return null;
+        }
+        $policy = $store->compile($published);
+        $subjects = $policy->reader(Decisions::subjectOf($user, $policy))->subjects;
+
+        return array_filter($may, static fn (string $subject): bool => isset($subjects[$subject])) !== [] ? null
+            : new Problem($item->kind, $item->name, 'key', ($item->kind === Kind::Labels ? 'may be assigned by ' : 'may be defined by ').implode(', ', array_map(Subject::show(...), $may)).' only, and you are none of them');
+    }
+}

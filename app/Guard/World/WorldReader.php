@@ -1,0 +1,151 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Guard\World;
+
+use App\Estate\Catalog\CatalogObject;
+use App\Estate\Connectors\AccessSource;
+use App\Estate\Connectors\Connectors;
+use App\Estate\Connectors\SourceError;
+use App\Estate\Models\Cluster;
+use Fulcrion\Core\Access\Policy\Document;
+use Fulcrion\Core\Access\Policy\Kind;
+use Fulcrion\Core\Access\Policy\ObjectPath;
+use Fulcrion\Core\Access\World\Catalog;
+use Fulcrion\Core\Access\World\Hierarchy;
+use Fulcrion\Core\Access\World\TableEntry;
+use Fulcrion\Core\Access\World\TreeRow;
+use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Catalog\TypeKind;
+
+/**
+ * The catalog of all clusters, and the trees policies speak of, as they are right now.
+ */
+final class WorldReader
+{
+    private const TREE_ROWS = 50_000;
+
+    private ?Catalog $catalog = null;
+
+    /** @var array<string, string> cluster => what keeps it from being read */
+    public array $troubles = [];
+
+    /** @var array<string, list<TreeRow>> */
+    private array $trees = [];
+
+    public function __construct(private readonly Connectors $connectors)
+    {
+    }
+
+    public function forget(): void
+    {
+        $this->catalog = null;
+        $this->trees = [];
+    }
+
+    public function catalog(): Catalog
+    {
+        if ($this->catalog !== null) {
+            return $this->catalog;
+        }
+        $tables = $places = [];
+        /** @var list<Cluster> $clusters */
+        $clusters = Cluster::query()->whereIn('connector', ['practice', 'mariadb'])->orderBy('id')->get()->all();
+        foreach ($clusters as $cluster) {
+            $places[] = ObjectPath::of([$cluster->slug]);
+            try {
+                foreach ($this->objects($cluster) as $object) {
+                    $columns = [];
+                    foreach ($object->columns as [$name, $type]) {
+                        $columns[strtolower($name)] = self::type($type);
+                    }
+                    $tables[] = new TableEntry(ObjectPath::of([$cluster->slug, $object->schema, $object->name]), $columns, $object->isView ? (string) $object->definition : null);
+                }
+            } catch (SourceError $error) {
+                $this->troubles[$cluster->name] = $error->getMessage();
+            }
+        }
+
+        return $this->catalog = new Catalog($tables, $places);
+    }
+
+    /**
+     * @return list<CatalogObject>
+     */
+    private function objects(Cluster $cluster): array
+    {
+        // Where access can be written out, only the schemas it may be written to are ours to decide on.
+        $access = $this->connectors->access($cluster);
+
+        return $access instanceof AccessSource ? $access->objects() : ($this->connectors->catalog($cluster)?->objects() ?? []);
+    }
+
+    /**
+     * @param  string  $day as 2026-11-30
+     * @return array<string, Hierarchy>
+     */
+    public function hierarchies(Document $document, string $day): array
+    {
+        $hierarchies = [];
+        foreach ($document->all(Kind::Hierarchies) as $item) {
+            $path = $item->text('table');
+            try {
+                $rows = $this->trees[$item->digest()] ??= $this->tree($path, $item->text('node'), $item->text('parent'), $item->text('name'), $item->text('from'), $item->text('to'));
+            } catch (SourceError $error) {
+                // Without its tree nobody stands in any branch: nothing is opened by a table that cannot be read.
+                $this->troubles[$path] = $error->getMessage();
+                $rows = [];
+            }
+            $hierarchies[$item->name] = new Hierarchy($rows, $day);
+        }
+
+        return $hierarchies;
+    }
+
+    /**
+     * @return list<TreeRow>
+     */
+    private function tree(string $path, string $node, string $parent, string $name, string $from, string $to): array
+    {
+        [$slug, $schema, $table] = [...ObjectPath::parts($path), '', '', ''];
+        $cluster = Cluster::query()->where('slug', $slug)->first();
+        $runner = $cluster instanceof Cluster ? $this->connectors->runner($cluster) : null;
+        if ($runner === null) {
+            throw new SourceError("{$path} cannot be read.");
+        }
+        $result = $runner->run('SELECT * FROM "'.str_replace('"', '""', $schema).'"."'.str_replace('"', '""', $table).'" LIMIT '.self::TREE_ROWS, $schema, 'guard', static fn (): bool => false);
+        $rows = [];
+        foreach ($result->rows as $values) {
+            $row = [];
+            foreach ($result->columns as $i => $column) {
+                $row[strtolower($column->name)] = $values[$i] === null ? null : $column->type->show($values[$i]);
+            }
+            foreach ([$node, $parent, $name] as $needed) {
+                if (! array_key_exists(strtolower($needed), $row)) {
+                    throw new SourceError("{$path} has no column {$needed}.");
+                }
+            }
+            $rows[] = new TreeRow((string) $row[strtolower($node)], $row[strtolower($parent)], (string) $row[strtolower($name)], $from === '' ? null : ($row[strtolower($from)] ?? null), $to === '' ? null : ($row[strtolower($to)] ?? null), $row);
+        }
+
+        return $rows;
+    }
+
+    private static function type(string $declared): ColumnType
+    {
+        $declared = strtolower($declared);
+        if (preg_match('~^(?:decimal|numeric)\((\d+),\s*(\d+)\)~', $declared, $m) === 1) {
+            return ColumnType::decimal(min(ColumnType::MOST_DIGITS, (int) $m[1]), (int) $m[2]);
+        }
+
+        return ColumnType::of(match (true) {
+            preg_match('~^(?:tiny|small|medium|big)?int~', $declared) === 1 => TypeKind::Bigint,
+            preg_match('~^(?:double|float|real)~', $declared) === 1 => TypeKind::Double,
+            str_starts_with($declared, 'bool') => TypeKind::Boolean,
+            $declared === 'date' => TypeKind::Date,
+            preg_match('~^(?:datetime|timestamp)~', $declared) === 1 => TypeKind::Timestamp,
+            default => TypeKind::Text,
+        });
+    }
+}

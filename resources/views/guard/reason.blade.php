@@ -1,0 +1,1 @@
+<li @class(['reason', $reason['weight']])>@if($reason['inner'] === [])<span>{{ $reason['text'] }}</span>@else<details @if($reason['weight'] === 'decides') open @endif><summary>{{ $reason['text'] }}</summary><ul class="reasons">@foreach($reason['inner'] as $inner)@include('guard.reason', ['reason' => $inner])@endforeach</ul></details>@endif</li>
