@@ -38,6 +38,7 @@ Route::middleware(['auth', 'role:any'])->prefix('guard')->group(static function 
 
     Route::middleware('role:steward')->group(static function (): void {
         Route::get('/policy/{kind}/item', [PolicyController::class, 'item'])->where('kind', '[a-z]+');
+        Route::get('/mask-preview/{name}', [PolicyController::class, 'preview']);
         Route::post('/policy/{kind}/item', [PolicyController::class, 'save'])->where('kind', '[a-z]+');
         Route::post('/policy/{kind}/remove', [PolicyController::class, 'remove'])->where('kind', '[a-z]+');
         Route::post('/policy-import', [PolicyController::class, 'import']);

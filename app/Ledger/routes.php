@@ -24,7 +24,8 @@ Route::middleware(['auth', 'role:any'])->prefix('ledger')->group(static function
     Route::get('/outbox', [WatchController::class, 'index']);
     Route::get('/outbox/{letter}', [WatchController::class, 'show'])->whereNumber('letter');
 
-    Route::middleware('role:engineer')->group(static function (): void {
+    // Engineers decide on tables and statements, stewards on access: the controllers ask which it is.
+    Route::middleware('role:engineer,steward')->group(static function (): void {
         foreach (['accept', 'waive', 'reopen'] as $act) {
             Route::post("/findings/{finding}/{$act}", [FindingController::class, $act])->whereNumber('finding');
         }

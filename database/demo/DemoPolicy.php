@@ -64,8 +64,8 @@ final class DemoPolicy
                 'lab field' => ['effect' => 'allow', 'privileges' => ['use', 'select', 'create', 'insert', 'drop'], 'on' => 'fernhill.field', 'to' => ['role:forecast_lab'], 'reason' => 'models need the whole history, and tables to work in'],
                 'loaders all' => ['effect' => 'allow', 'privileges' => ['use', 'select', 'insert', 'update', 'delete', 'create', 'drop'], 'on' => 'fernhill', 'to' => ['role:loaders'], 'reason' => 'the nightly batch'],
                 'teams on wren' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'wren', 'to' => ['role:agronomy', 'role:packhouse', 'role:energy_desk', 'role:grower_relations', 'role:forecast_lab'], 'reason' => 'rehearsals'],
-                'directory' => ['effect' => 'allow', 'privileges' => ['select'], 'on' => 'fernhill.people.grower_directory', 'to' => ['role:stewards', 'role:grower_relations'], 'reason' => 'data product grower_directory'],
-                'yield' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'fernhill.field.bay_yield', 'to' => ['role:stewards', 'role:agronomy'], 'reason' => 'data product bay_yield'],
+                'directory' => ['effect' => 'allow', 'privileges' => ['select'], 'on' => 'fernhill.people.grower_directory', 'to' => ['role:stewards'], 'reason' => 'data product grower_directory'],
+                'yield' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'fernhill.field.bay_yield', 'to' => ['role:stewards'], 'reason' => 'data product bay_yield'],
                 'yield schema' => ['effect' => 'allow', 'privileges' => ['use'], 'on' => 'fernhill.field', 'to' => ['role:stewards', 'role:north_visits'], 'reason' => 'data product bay_yield'],
                 'visits' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'fernhill.field.harvest_pick', 'to' => ['role:north_visits'], 'reason' => 'what was picked where they go'],
                 // Trouble 12: two people hold what should come with a role.
@@ -170,6 +170,11 @@ final class DemoPolicy
         foreach (['email' => 'yes', 'national_id' => 'true', 'bank_account' => '1'] as $column => $value) {
             $put("fernhill.people.grower.{$column}", 'personal', $value);
             $put("fernhill.people.crew_member.{$column}", 'personal', $value);
+        }
+        foreach (['grower' => ['name', 'contact_person', 'phone', 'email', 'national_id', 'bank_account'], 'crew_member' => ['name', 'phone', 'email', 'national_id', 'bank_account']] as $table => $columns) {
+            foreach ($columns as $column) {
+                $put("wren.people.{$table}.{$column}", 'personal', 'direct');
+            }
         }
         $put('own-store.brackenfold.supplier.name', 'personal', 'direct');
         $put('own-store.brackenfold.supplier.phone', 'personal', 'direct');

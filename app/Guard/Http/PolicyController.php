@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace App\Guard\Http;
 
+use App\Estate\Connectors\Connectors;
+use App\Estate\Connectors\SourceError;
+use App\Estate\Models\Cluster;
 use App\Guard\Policy\Draft;
 use App\Guard\Policy\DraftEdited;
 use App\Guard\Policy\ItemForm;
@@ -11,7 +14,9 @@ use App\Guard\Policy\PolicyFile;
 use App\Guard\Policy\PolicyStore;
 use App\Guard\Policy\VocabularyGuard;
 use App\Ledger\Ledger;
+use Fulcrion\Core\Access\Decide\Masking;
 use Fulcrion\Core\Access\Policy\Condition;
+use Fulcrion\Core\Access\Policy\ConditionError;
 use Fulcrion\Core\Access\Policy\DocumentCheck;
 use Fulcrion\Core\Access\Policy\DocumentSchema;
 use Fulcrion\Core\Access\Policy\FieldType;
@@ -23,6 +28,7 @@ use Fulcrion\Core\Access\Policy\Problem;
 use Fulcrion\Core\Access\Policy\RowFilter;
 use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Access\Policy\Vocabulary;
+use Fulcrion\Core\Sql\Printer;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\RedirectResponse;
@@ -198,9 +204,32 @@ final readonly class PolicyController
             $filter = RowFilter::parse((string) ($data['text'] ?? ''));
 
             return response()->json(['ok' => true, 'says' => 'It can be read. It looks at '.(implode(', ', $filter->columns()) ?: 'no column').'.']);
-        } catch (\Fulcrion\Core\Access\Policy\ConditionError $error) {
+        } catch (ConditionError $error) {
             return response()->json(['ok' => false, 'says' => $error->getMessage()]);
         }
+    }
+
+    /** What a mask leaves of sampled values, beside the values themselves. */
+    public function preview(Request $request, string $name, Connectors $connectors): View
+    {
+        $mask = $this->draft->document()->find(Kind::Masks, $name) ?? abort(404);
+        $path = strtolower(trim((string) $request->query('object', '')));
+        $table = $this->store->compile($this->draft->document())->catalog->table((string) ObjectPath::parent($path === '' ? ObjectPath::ESTATE : $path));
+        $parts = ObjectPath::parts($path);
+        $column = $parts[3] ?? '';
+        $cluster = Cluster::query()->where('slug', $parts[0] ?? '')->where('connector', 'practice')->first();
+        if ($table === null || ! isset($table->columns[$column]) || ! $cluster instanceof Cluster) {
+            return view('guard.mask-preview', ['mask' => $mask, 'path' => $path, 'rows' => [], 'trouble' => $path === '' ? 'Choose a column of a practice cluster.' : "There is no column {$path} on a practice cluster."]);
+        }
+        try {
+            $masked = (new Printer())->expression((new Masking())->of($mask, $column, $table->columns[$column]));
+            $result = $connectors->runner($cluster)?->run("SELECT \"{$column}\" AS given, {$masked} AS shown FROM ".(new Printer())->path(array_slice($parts, 1, 2)).' LIMIT 8', $parts[1], 'guard', static fn (): bool => false);
+        } catch (SourceError|ConditionError $error) {
+            return view('guard.mask-preview', ['mask' => $mask, 'path' => $path, 'rows' => [], 'trouble' => $error->getMessage()]);
+        }
+        $show = static fn (mixed $value, int $i): string => $value === null ? 'NULL' : $result->columns[$i]->type->show($value);
+
+        return view('guard.mask-preview', ['mask' => $mask, 'path' => $path, 'trouble' => null, 'type' => [(string) $table->columns[$column], (string) $result?->columns[1]->type], 'rows' => array_map(static fn (array $row): array => [$show($row[0], 0), $show($row[1], 1)], $result->rows ?? [])]);
     }
 
     public function export(Request $request, string $format): Response

@@ -13,7 +13,6 @@ use App\Ledger\Findings\Reported;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
-use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Vocabulary;
 use Fulcrion\Core\Access\Review\Remark;
 use Fulcrion\Core\Access\Review\Review;

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace App\Guard\View;
 
+use Fulcrion\Core\Access\Change\BlastRadius;
 use Fulcrion\Core\Access\Decide\ColumnAccess;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Decide\Sight;
 use Fulcrion\Core\Access\Decide\StatementDecider;
-use Fulcrion\Core\Access\Change\BlastRadius;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;

@@ -193,7 +193,7 @@ final readonly class AccessWriter implements Performer
         $right = count(array_filter($lines, static fn (array $line): bool => $line['holds']));
         ProofRecord::query()->create([
             'change_id' => $change->id, 'kind' => $kind, 'body' => 'written', 'made_us' => Clock::microseconds(), 'made_by' => $by, 'factor' => 1.0, 'holds' => $holds,
-            'sentence' => "A test user signed in with ".count(array_unique(array_column($lines, 'role'))).' roles: '.$right.' of '.count($lines).' selects gave what the policy says',
+            'sentence' => 'A test user signed in with '.count(array_unique(array_column($lines, 'role'))).' roles: '.$right.' of '.count($lines).' selects gave what the policy says',
             'conditions' => ['where' => "{$change->cluster->name}, {$where}", 'how' => 'a test user is made, given one role, signs in, selects, and is dropped; rows are compared with what the policy allows, read with all rights'],
             'measured' => json_encode($lines, JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE),
         ]);

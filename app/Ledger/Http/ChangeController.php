@@ -20,6 +20,7 @@ use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Gate;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 final readonly class ChangeController
@@ -74,6 +75,7 @@ final readonly class ChangeController
 
     public function choose(Request $request, Change $change, Connectors $connectors, WorkloadReader $reader): RedirectResponse
     {
+        Gate::authorize('run');
         $data = $request->validate(['statements' => ['required', 'array', 'max:25'], 'statements.*' => ['string', 'regex:~^[0-9a-f]{32}$~'], 'copy_share' => ['required', 'numeric', 'between:1,100']], [
             'statements.required' => 'Choose at least one statement; without any there is nothing to compare.', 'copy_share.between' => 'The share of the chunks to copy is between 1 and 100 percent.',
         ]);
@@ -118,6 +120,7 @@ final readonly class ChangeController
 
     private function act(Change $change, callable $act, ?string $done): RedirectResponse
     {
+        Gate::authorize(in_array($change->kind, [Change::POLICY, Change::ACCESS], true) ? 'guard' : 'run');
         try {
             $act();
         } catch (Refused $refused) {

@@ -15,6 +15,7 @@ use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
+use Illuminate\Support\Facades\Gate;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 final readonly class FindingController
@@ -54,6 +55,7 @@ final readonly class FindingController
 
     public function accept(Request $request, Finding $finding): RedirectResponse
     {
+        Gate::authorize($finding->bench === 'guard' ? 'guard' : 'run');
         $this->findings->accept($finding, $this->user($request));
 
         return redirect("/ledger/findings/{$finding->id}")->with('done', 'Accepted: somebody is on it.');
@@ -61,6 +63,7 @@ final readonly class FindingController
 
     public function waive(Request $request, Finding $finding): RedirectResponse
     {
+        Gate::authorize($finding->bench === 'guard' ? 'guard' : 'run');
         $data = $request->validate(['reason' => ['required', 'string', 'min:3', 'max:1000'], 'until' => ['required', 'date_format:Y-m-d']], [
             'reason.required' => 'Say why this may stay as it is; whoever looks next will want to know.', 'reason.min' => 'Say why in a few words.', 'until.required' => 'Say until when; then it is looked at again.', 'until.date_format' => 'The date is written like 2027-01-31.',
         ]);
@@ -75,6 +78,7 @@ final readonly class FindingController
 
     public function reopen(Request $request, Finding $finding): RedirectResponse
     {
+        Gate::authorize($finding->bench === 'guard' ? 'guard' : 'run');
         $this->findings->reopen($finding, $this->user($request));
 
         return redirect("/ledger/findings/{$finding->id}")->with('done', 'Open again.');

@@ -24,6 +24,11 @@ final readonly class ProofController
         $rows = (static function () {
             foreach (ProofRecord::query()->with(['change', 'change.cluster'])->orderByDesc('id')->lazy(100) as $record) {
                 assert($record instanceof ProofRecord);
+                if ($record->body !== 'time') {
+                    yield ['proof' => $record->id, 'change' => $record->change_id, 'kind' => $record->kind, 'cluster' => $record->change->cluster->slug, 'object' => $record->change->object, 'statement' => $record->sentence, 'before_us' => null, 'after_us' => null, 'before_bytes' => null, 'after_bytes' => null, 'before_chunks' => null, 'after_chunks' => null, 'before_sent' => null, 'after_sent' => null, 'equal' => $record->holds];
+
+                    continue;
+                }
                 foreach ($record->proof()->lines as $line) {
                     yield ['proof' => $record->id, 'change' => $record->change_id, 'kind' => $record->kind, 'cluster' => $record->change->cluster->slug, 'object' => $record->change->object, 'statement' => $line->statement,
                         'before_us' => $line->before->us(), 'after_us' => $line->after->us(), 'before_bytes' => $line->before->bytesRead, 'after_bytes' => $line->after->bytesRead, 'before_chunks' => $line->before->chunksRead, 'after_chunks' => $line->after->chunksRead,
@@ -52,6 +57,10 @@ final readonly class ProofController
     private function data(ProofRecord $proof, LiveComparison $live): array
     {
         $proof->load(['change', 'change.cluster', 'change.finding']);
+
+        if ($proof->body !== 'time') {
+            return ['record' => $proof, 'lines' => (array) json_decode($proof->measured, true), 'change' => $proof->change, 'live' => []];
+        }
 
         return ['record' => $proof, 'proof' => $proof->proof(), 'figure' => ProofFigure::of($proof->proof()), 'change' => $proof->change, 'live' => $proof->kind === 'applied' && $proof->change->state === 'applied' ? $live->of($proof->change) : []];
     }

@@ -6,7 +6,7 @@
     $heading = match (true) {
         $reason !== null => $reason->text,
         $groups !== [] => "{$plain} of {$total} people see {$object} plainly",
-        $who !== '' => ucfirst(Subject::show($who)).' sees '.$sum['visible'].' columns'.($object === '' ? '' : " of {$object}").' plainly, '.$sum['masked'].' masked and '.($sum['hidden'] + $sum['denied']).' not at all',
+        $who !== '' => Subject::show($who).' sees '.$sum['visible'].' columns'.($object === '' ? '' : " of {$object}").' plainly, '.$sum['masked'].' masked and '.($sum['hidden'] + $sum['denied']).' not at all',
         $table !== null => "{$object} has ".count($table->columns).' columns',
         default => 'Ask who sees a column, what a person sees, or why',
     };

@@ -5,7 +5,7 @@
 @endphp
 <div class="scroll" tabindex="0" role="region" aria-label="Who sees what"><table class="sight-grid">
     <caption class="quiet small">Each cell: how much of the columns is seen plainly (filled), masked (hatched) or not at all (empty).</caption>
-    <thead><tr><th scope="col">{{ ($by ?? 'roles') === 'roles' ? 'Role' : 'Person' }}</th>@foreach($grid['places'] as $place)<th scope="col" class="place">@if($deep < 4)<a href="/guard/matrix?by={{ $by ?? 'roles' }}&amp;at={{ urlencode($place) }}">{{ $last($place) }}</a>@else<a href="/guard/explain?object={{ urlencode($place) }}">{{ $last($place) }}</a>@endif</th>@endforeach</tr></thead>
+    <thead><tr><th scope="col">{{ ($by ?? 'roles') === 'roles' ? 'Role' : 'Person' }}</th>@foreach($grid['places'] as $place)<th scope="col" class="place">@if($deep < 4)<a href="/guard/matrix?by={{ $by ?? 'roles' }}&amp;at={{ urlencode($place) }}">{!! str_replace('.', '.<wbr>', e($last($place))) !!}</a>@else<a href="/guard/explain?object={{ urlencode($place) }}">{{ $last($place) }}</a>@endif</th>@endforeach</tr></thead>
     <tbody>@foreach($grid['rows'] as $row)<tr data-row><th scope="row"><a href="/guard/explain?who={{ urlencode($row['who']) }}">{{ Subject::split($row['who'])[1] }}</a></th>
         @foreach($row['cells'] as $i => $cell)@php
             $sum = max(1, array_sum($cell)); $plain = $cell['visible'] / $sum; $masked = $cell['masked'] / $sum;

@@ -4,7 +4,7 @@
     $back = '/guard/try?'.http_build_query(['cluster' => $cluster?->slug, 'policy' => 'draft', 'who' => $who, 'schema' => $schema, 'sql' => $sql]);
     $heading = match (true) {
         $tries === [] => 'See a statement through the eyes of somebody else',
-        count($tries) === 1 => ucfirst(Subject::show($tries[0]['subject'])).($tries[0]['decision']->error !== null ? ' asks what cannot be decided' : ($refused ? ' is refused' : ' gets '.($tries[0]['result'] === null ? 'through' : count($tries[0]['result']->rows).' '.Str::plural('row', count($tries[0]['result']->rows))).', '.$tries[0]['decision']->outcome())),
+        count($tries) === 1 => Subject::show($tries[0]['subject']).($tries[0]['decision']->error !== null ? ' asks what cannot be decided' : ($refused ? ' is refused' : ' gets '.($tries[0]['result'] === null ? 'through' : count($tries[0]['result']->rows).' '.Str::plural('row', count($tries[0]['result']->rows))).', '.$tries[0]['decision']->outcome())),
         default => ($refused === 0 ? 'None' : $refused).' of '.count($tries).' are refused',
     };
 @endphp
@@ -27,7 +27,7 @@
     <div @class(['tries', 'several' => count($tries) > 1])>
     @foreach($tries as $i => $try)@php $decision = $try['decision']; @endphp
     <section class="outcome" aria-label="{{ Subject::show($try['subject']) }}">
-        <h2>{{ ucfirst(Subject::show($try['subject'])) }} <x-state :is="$decision->isAllowed() ? ($decision->outcome() === 'allowed' ? 'calm' : 'watch') : 'act'">{{ $decision->outcome() }}</x-state></h2>
+        <h2>{{ Subject::show($try['subject']) }} <x-state :is="$decision->isAllowed() ? ($decision->outcome() === 'allowed' ? 'calm' : 'watch') : 'act'">{{ $decision->outcome() }}</x-state></h2>
         @if($decision->error !== null)<div class="notice bad" role="alert">{{ $decision->error }}</div>
         @elseif($decision->refusals !== [])
             <ul class="refusals">@foreach($decision->refusals as $refusal)<li>{{ $refusal->message }}</li>@endforeach</ul>

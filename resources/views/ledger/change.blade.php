@@ -2,6 +2,7 @@
     use Fulcrion\Core\Text\Quantity;
     $zone = auth()->user()->zone();
     $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us, 1000000)))->setTimezone($zone)->format('D j M H:i');
+    $ofAccess = in_array($change->kind, ['policy', 'access'], true);
     $chosen = array_column($change->workload, 'id');
     $way = ['proposed' => $change->asked_us, 'rehearsed' => $change->rehearsed_us, 'approved' => $change->approved_us, 'applied' => $change->applied_us];
     $who = ['proposed' => $change->asked_by, 'rehearsed' => $change->rehearsed_by, 'approved' => $change->approved_by, 'applied' => $change->applied_by];
@@ -9,13 +10,13 @@
 @endphp
 <x-layout title="Change {{ $change->id }}" bench="ledger" sub="changes">
 <div class="reading">
-    <p class="trail"><a data-back href="/ledger/changes">Changes</a> / {{ $change->cluster->name }} / <a href="/tune/layout/{{ $change->cluster->slug }}/{{ $change->object }}">{{ $change->object }}</a>@if($change->finding) / <a href="/ledger/findings/{{ $change->finding_id }}">finding {{ $change->finding_id }}</a>@endif</p>
+    <p class="trail"><a data-back href="/ledger/changes">Changes</a> / {{ $change->cluster->name }} / @if($ofAccess)<a href="{{ $change->kind === 'policy' ? '/guard/versions' : '/guard/written' }}">{{ $change->object }}</a>@else<a href="/tune/layout/{{ $change->cluster->slug }}/{{ $change->object }}">{{ $change->object }}</a>@endif@if($change->finding) / <a href="/ledger/findings/{{ $change->finding_id }}">finding {{ $change->finding_id }}</a>@endif</p>
     <h1>{{ $change->title }}</h1>
     <p>{{ $words }}.</p>
     <ol class="way" aria-label="Way of the change">@foreach($way as $step => $us)<li @class(['done' => $us !== null, 'here' => $change->state === $step])><span>{{ $step }}</span>@if($us !== null)<span class="quiet small">{{ $who[$step] }}, {{ $moment($us) }}</span>@endif</li>@endforeach @if($change->undone_us)<li class="done here"><span>undone</span><span class="quiet small">{{ $change->undone_by }}, {{ $moment($change->undone_us) }}</span></li>@endif @if($change->state === 'failed')<li class="bad here"><span>failed</span><span class="quiet small">{{ $moment($change->failed_us) }}</span></li>@endif</ol>
     @if($change->error && $change->doing === '')<div class="notice bad" role="alert">{{ $change->error }}</div>@endif
     @include('ledger.change-progress')
-    @can('run')
+    @can($ofAccess ? 'guard' : 'run')
     @if($change->doing === '')
     <div class="acts">
         @if(in_array($change->state, ['proposed', 'rehearsed', 'failed'], true))<form method="post" action="/ledger/changes/{{ $change->id }}/rehearse">@csrf<button class="btn {{ $change->state === 'rehearsed' && $rehearsal?->holds ? 'btn-line' : 'btn-primary' }}">{{ $change->state === 'proposed' ? 'Rehearse' : 'Rehearse again' }}</button></form>@endif
@@ -29,6 +30,7 @@
         @if($record !== null)<h2>{{ $kind === 'applied' ? 'Proof, on the table itself' : 'Rehearsal' }}</h2><p><a href="/ledger/proofs/{{ $record->id }}"><strong>{{ $record->sentence }}</strong></a>.</p>@endif
     @endforeach
     @if($live !== [])@include('ledger.live')@endif
+    @unless($ofAccess)
     <div class="columns">
     <section><h2>Expected</h2><table class="facts"><tbody>
         <tr><th scope="row">saves a week</th><td>{{ $change->expected['savedUs'] > 0 ? Quantity::duration($change->expected['savedUs']).' (modelled)' : 'no time that could be told beforehand' }}</td></tr>
@@ -50,12 +52,15 @@
         @endcan
     @else<ul class="choose">@foreach($change->workload as $one)<li><a class="mono small" href="/tune/statements/{{ $one['id'] }}?cluster={{ $change->cluster->slug }}&amp;window=last+28+days">{{ App\Platform\Support\Sql::line($texts[$one['id']] ?? $one['id'], 110) }}</a></li>@endforeach</ul>@endif
     </section></div>
-    <h2>What is run</h2>
-    @foreach($change->sealed_steps as $sql)<pre class="sql" tabindex="0">{{ $sql }}</pre>@endforeach
+    @endunless
+    @if($ofAccess && $change->expected['worse'] !== [])<h2>What the server cannot say</h2><ul>@foreach($change->expected['worse'] as $limit)<li>{{ $limit }}</li>@endforeach</ul>@endif
+    <h2>{{ $change->kind === 'policy' ? 'What was published' : 'What is run' }}</h2>
+    @foreach($change->sealed_steps as $sql)<pre class="sql" tabindex="0">{{ $change->kind === 'access' ? preg_replace("~'[0-9a-f]{32}'~", "'(key)'", $sql) : $sql }}</pre>@endforeach
     <h2>How it is taken back</h2>
     @if($change->kind === 'rebuild')<p>The old table is kept for seven days; undoing gives it its name back. If rows came in meanwhile, or it is gone, its layout is made again from the rows there are then. The contents are compared before names are swapped.</p>@foreach($change->sealed_inverse as $sql)<pre class="sql" tabindex="0">{{ $sql }}</pre>@endforeach
     @elseif($change->sealed_inverse === [] || $change->sealed_inverse === [''])<p>It cannot be, and need not: {{ $change->kind === 'statistics' ? 'new statistics describe the table better than the old ones' : 'what goes is needed by no kept version' }}.</p>
     @elseif($change->sealed_inverse === ['revert'])<p>The version of the table before the rewriting is published again; rows that came since stay.</p>
+    @elseif($change->kind === 'policy')<p>{{ ucfirst($change->sealed_inverse[0]) }} is put into force again, as a version of its own; the record of this one stays.</p>
     @else @foreach($change->sealed_inverse as $sql)<pre class="sql" tabindex="0">{{ $sql }}</pre>@endforeach @endif
 </div>
 </x-layout>

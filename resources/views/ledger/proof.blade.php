@@ -4,10 +4,12 @@
     <h1>{{ $record->sentence }}</h1>
     <div class="tools"><a href="/ledger/proofs/{{ $record->id }}/file" download>One file to hand on (HTML)</a>@if($change->state === 'rehearsed' && $record->kind === 'rehearsal')<a href="/ledger/changes/{{ $change->id }}">Approve it on the page of the change</a>@endif</div>
     @include('ledger.proof-body')
+    @if($record->body !== 'time')@include('ledger.proof-'.$record->body)@else
     <h2>Time of each statement</h2>
     <x-figure :figure="$figure" name="Before and after" />
     <h2>All figures</h2>
     @include('ledger.proof-table')
     @if($live !== [])@include('ledger.live')@endif
+    @endif
 </div>
 </x-layout>

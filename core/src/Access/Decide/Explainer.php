@@ -28,7 +28,7 @@ final readonly class Explainer
         $access = $this->reader->table($table)->columns[$column];
         $path = ObjectPath::child($table->path, $column);
 
-        return new Reason(ucfirst(Subject::show($this->reader->subject))." and {$path}: {$access->words()}", 'decides', [
+        return new Reason(Subject::show($this->reader->subject)." and {$path}: {$access->words()}", 'decides', [
             $this->who(),
             $this->grants($path, Privilege::Select),
             $this->labels($path),
@@ -41,7 +41,7 @@ final readonly class Explainer
     {
         $cause = $this->reader->missing($privilege, $path);
 
-        return new Reason(ucfirst(Subject::show($this->reader->subject))." and {$privilege->value} on {$path}: ".($cause === null ? 'allowed' : (string) $cause), 'decides', [$this->who(), $this->grants($path, $privilege)]);
+        return new Reason(Subject::show($this->reader->subject)." and {$privilege->value} on {$path}: ".($cause === null ? 'allowed' : (string) $cause), 'decides', [$this->who(), $this->grants($path, $privilege)]);
     }
 
     /**

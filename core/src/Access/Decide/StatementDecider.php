@@ -1047,6 +1047,10 @@ final class StatementDecider
             }
         }
         $condition = $allowed->predicate($column, $type);
+        if ($reader->mode($dimension) === 'refuse') {
+            // All that is asked for is allowed; the condition only stands guard.
+            return $condition;
+        }
         $shown = $this->printer->expression($condition);
         $read->left["value scope {$dimension}"] = $shown;
         $this->notes["{$read->path} scope {$dimension}"] = "The value scope {$dimension} leaves of {$read->path} the rows where {$shown}.";

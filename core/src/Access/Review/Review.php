@@ -104,8 +104,15 @@ final readonly class Review
         if ($this->usage === []) {
             return [];
         }
-        $remarks = [];
+        $remarks = $watched = [];
+        foreach ($this->usage as $usage) {
+            $watched[ObjectPath::parts($usage->table)[0] ?? ''] = true;
+        }
         foreach ($this->policy->document->all(Kind::Grants) as $grant) {
+            // Of a cluster whose statements are not known nobody can say what is used there.
+            if ($grant->text('on') !== ObjectPath::ESTATE && ! isset($watched[ObjectPath::parts($grant->text('on'))[0]])) {
+                continue;
+            }
             $privileges = $grant->texts('privileges');
             if ($grant->text('effect') !== 'allow' || ! $grant->holds($this->policy->day) || ! in_array(Privilege::Select->value, $privileges, true)) {
                 continue;

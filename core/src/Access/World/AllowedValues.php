@@ -115,8 +115,10 @@ final readonly class AllowedValues
         $name = new Ast\ColumnName(0, [$column]);
         $parts = [];
         $list = [];
-        foreach (array_keys($this->values) as $value) {
-            $literal = self::literal((string) $value, $type);
+        $values = array_map(strval(...), array_keys($this->values));
+        sort($values, SORT_NATURAL);
+        foreach ($values as $value) {
+            $literal = self::literal($value, $type);
             if ($literal !== null) {
                 $list[] = $literal;
             }
@@ -168,6 +170,7 @@ final readonly class AllowedValues
         }
         $parts = [];
         $values = array_map(strval(...), array_keys($this->values));
+        sort($values, SORT_NATURAL);
         if ($values !== []) {
             $parts[] = implode(', ', array_slice($values, 0, 8)).(count($values) > 8 ? ' and '.(count($values) - 8).' more' : '');
         }
