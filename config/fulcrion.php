@@ -34,5 +34,8 @@ return [
         App\Tune\Bench\LayoutAdviceBench::class,
         App\Tune\Bench\LayoutProofBench::class,
         App\Tune\Bench\FooterBench::class,
+        App\Guard\Bench\AccessDecideBench::class,
+        App\Guard\Bench\AccessDiffBench::class,
+        App\Guard\Bench\AccessOracleBench::class,
     ],
 ];

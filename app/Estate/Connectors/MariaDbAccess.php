@@ -124,7 +124,7 @@ final class MariaDbAccess implements AccessSource
             foreach ($pdo->query("SELECT TABLE_SCHEMA, TABLE_NAME, VIEW_DEFINITION FROM information_schema.VIEWS WHERE TABLE_SCHEMA IN ({$this->quotedSchemas()}) AND TABLE_NAME LIKE '{$prefix}'")->fetchAll(PDO::FETCH_NUM) as [$schema, $name, $text]) {
                 $views["{$schema}.{$name}"] = (string) $text;
             }
-            foreach ($pdo->query("SELECT User, Db, Table_name, Table_priv FROM mysql.tables_priv WHERE User LIKE '{$prefix}'")->fetchAll(PDO::FETCH_NUM) as [$role, $schema, $table, $set]) {
+            foreach ($pdo->query("SELECT User, Db, Table_name, Table_priv FROM mysql.tables_priv WHERE User LIKE '{$prefix}' AND Db IN ({$this->quotedSchemas()})")->fetchAll(PDO::FETCH_NUM) as [$role, $schema, $table, $set]) {
                 $path = self::path((string) $schema, (string) $table);
                 $line = strtoupper(str_replace(',', ', ', (string) $set))." ON {$path}";
                 $grants[(string) $role][$line] = $line;
@@ -140,6 +140,10 @@ final class MariaDbAccess implements AccessSource
                     if (isset($views[$path])) {
                         $own[self::path(...explode('.', $path, 2))] = $views[$path];
                     }
+                }
+                if (! isset($grants[(string) $role])) {
+                    // Of another schema, and not for us to touch.
+                    continue;
                 }
                 $roles[(string) $role] = new WrittenRole((string) $role, array_values(array_unique($people[(string) $role] ?? [])), $grants[(string) $role] ?? [], $own);
             }

@@ -10,7 +10,7 @@
 @endphp
 <x-layout title="Change {{ $change->id }}" bench="ledger" sub="changes">
 <div class="reading">
-    <p class="trail"><a data-back href="/ledger/changes">Changes</a> / {{ $change->cluster->name }} / @if($ofAccess)<a href="{{ $change->kind === 'policy' ? '/guard/versions' : '/guard/written' }}">{{ $change->object }}</a>@else<a href="/tune/layout/{{ $change->cluster->slug }}/{{ $change->object }}">{{ $change->object }}</a>@endif@if($change->finding) / <a href="/ledger/findings/{{ $change->finding_id }}">finding {{ $change->finding_id }}</a>@endif</p>
+    <p class="trail"><a data-back href="/ledger/changes">Changes</a> / {{ $change->cluster->name }} / @if($ofAccess)<a href="{{ $change->kind === 'policy' ? '/guard/versions' : '/guard/written' }}">{{ $change->object }}</a>@else<a href="/tune/layout/{{ $change->cluster->slug }}/{{ $change->object }}">{{ $change->object }}</a>@endif @if($change->finding) / <a href="/ledger/findings/{{ $change->finding_id }}">finding {{ $change->finding_id }}</a>@endif</p>
     <h1>{{ $change->title }}</h1>
     <p>{{ $words }}.</p>
     <ol class="way" aria-label="Way of the change">@foreach($way as $step => $us)<li @class(['done' => $us !== null, 'here' => $change->state === $step])><span>{{ $step }}</span>@if($us !== null)<span class="quiet small">{{ $who[$step] }}, {{ $moment($us) }}</span>@endif</li>@endforeach @if($change->undone_us)<li class="done here"><span>undone</span><span class="quiet small">{{ $change->undone_by }}, {{ $moment($change->undone_us) }}</span></li>@endif @if($change->state === 'failed')<li class="bad here"><span>failed</span><span class="quiet small">{{ $moment($change->failed_us) }}</span></li>@endif</ol>

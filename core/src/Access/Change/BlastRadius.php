@@ -10,7 +10,9 @@ use Fulcrion\Core\Access\Decide\Reader;
 use Fulcrion\Core\Access\Decide\RoleClosure;
 use Fulcrion\Core\Access\Decide\Rule;
 use Fulcrion\Core\Access\Decide\Sight;
+use Fulcrion\Core\Access\Decide\Standing;
 use Fulcrion\Core\Access\Decide\StatementDecider;
+use Fulcrion\Core\Access\Policy\ConditionError;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\ItemChange;
 use Fulcrion\Core\Access\Policy\Kind;
@@ -24,11 +26,14 @@ use Fulcrion\Core\Sql\Printer;
  * Who would gain and lose what between two policies. People who stand alike in both are looked at once, and only tables
  * a change can reach.
  */
-final readonly class BlastRadius
+final class BlastRadius
 {
-    private Printer $printer;
+    private readonly Printer $printer;
 
-    public function __construct(private Policy $before, private Policy $after)
+    /** @var array<string, bool> rule and table => whether it can hold for any of its columns */
+    private array $matches = [];
+
+    public function __construct(private readonly Policy $before, private readonly Policy $after)
     {
         $this->printer = new Printer();
     }
@@ -43,10 +48,17 @@ final readonly class BlastRadius
         if ($changes === []) {
             return [];
         }
-        $tables = $this->reached($changes);
+        [$bySchema, $always] = [[], []];
+        foreach ($this->reached($changes) as $table) {
+            $bySchema[(string) ObjectPath::parent($table->path)][$table->path] = $table;
+            // What a view shows depends on tables elsewhere; values are not told by standing.
+            if ($table->view !== null || $this->before->scoped($table->path) !== [] || $this->after->scoped($table->path) !== [] || $this->before->labels($table) != $this->after->labels($table)) {
+                $always[$table->path] = true;
+            }
+        }
         $groups = [];
         foreach ($this->classes($only ?? $this->people($changes)) as $people) {
-            foreach ($this->differences($people[0], $tables) as [$kind, $object, $from, $to, $gains]) {
+            foreach ($this->differences($people[0], $this->candidates($people[0], $bySchema, $always)) as [$kind, $object, $from, $to, $gains]) {
                 $groups["{$kind}|{$from}|{$to}|".($gains ? 1 : 0)][$object] ??= [];
                 array_push($groups["{$kind}|{$from}|{$to}|".($gains ? 1 : 0)][$object], ...$people);
             }
@@ -161,9 +173,14 @@ final readonly class BlastRadius
      */
     private function classes(array $subjects): array
     {
-        $classes = [];
+        $classes = $known = [];
+        $before = new Likeness($this->before->document);
+        $after = new Likeness($this->after->document);
         foreach ($subjects as $subject) {
-            $classes[$this->standing($this->before, $subject).$this->standing($this->after, $subject)][] = $subject;
+            // Most people differ in nothing but their name; their standing is worked out once.
+            $key = $before->of($subject).$after->of($subject);
+            $known[$key] ??= $this->standing($this->before, $subject).$this->standing($this->after, $subject);
+            $classes[$known[$key]][] = $subject;
         }
 
         return array_values($classes);
@@ -200,6 +217,112 @@ final readonly class BlastRadius
         sort($rules);
 
         return hash('xxh128', serialize([$grants, $rules, array_keys($reader->owned), $attributes, $roles, $scopes]));
+    }
+
+    /**
+     * Tables that may look otherwise to somebody: those that stand otherwise, and those a rule that came or went holds for.
+     *
+     * @param  array<string, array<string, TableEntry>>  $bySchema
+     * @param  array<string, true>  $always
+     * @return list<TableEntry>
+     */
+    private function candidates(string $subject, array $bySchema, array $always): array
+    {
+        [$old, $new] = [$this->before->reader($subject), $this->after->reader($subject)];
+        $found = [];
+        foreach ($bySchema as $schema => $tables) {
+            [$a, $b] = [$old->standing((string) $schema), $new->standing((string) $schema)];
+            $special = $old->special((string) $schema) + $new->special((string) $schema);
+            if ($a->allowed !== $b->allowed || $a->denied !== $b->denied) {
+                array_push($found, ...array_values($tables));
+
+                continue;
+            }
+            // Where nothing is allowed before and after, no rule can make a difference.
+            $rules = self::isClosed($a) ? [] : self::rulesBetween($a->rules, $b->rules);
+            foreach ($rules === [] ? array_intersect_key($tables, $special + $always) : $tables as $path => $table) {
+                if (isset($special[$path]) ? $this->standsOtherwise($old, $new, $table, isset($always[$path])) : ((isset($always[$path]) && ! self::isClosed($a)) || $this->anyMatches($rules, $table))) {
+                    $found[] = $table;
+                }
+            }
+        }
+
+        return $found;
+    }
+
+    private static function isClosed(Standing $standing): bool
+    {
+        $reads = Privilege::Select->bit() | Privilege::Use->bit();
+
+        return ($standing->allowed & ~$standing->denied & $reads) !== $reads;
+    }
+
+    /** Of a table with grants or rules of its own. */
+    private function standsOtherwise(Reader $old, Reader $new, TableEntry $table, bool $always): bool
+    {
+        [$a, $b] = [$old->standing($table->path), $new->standing($table->path)];
+        if ($old->touches($table->path) || $new->touches($table->path) || $a->allowed !== $b->allowed || $a->denied !== $b->denied) {
+            return true;
+        }
+
+        return ! self::isClosed($a) && ($always || $this->anyMatches(self::rulesBetween($a->rules, $b->rules), $table));
+    }
+
+    /**
+     * @param  list<Rule>  $a
+     * @param  list<Rule>  $b
+     * @return array<string, Rule> those that are in one only, by what they say
+     */
+    private static function rulesBetween(array $a, array $b): array
+    {
+        if ($a === [] && $b === []) {
+            return [];
+        }
+        $digests = static function (array $rules): array {
+            $by = [];
+            foreach ($rules as $rule) {
+                $by[$rule->digest] = $rule;
+            }
+
+            return $by;
+        };
+        [$x, $y] = [$digests($a), $digests($b)];
+
+        return array_diff_key($x, $y) + array_diff_key($y, $x);
+    }
+
+    /**
+     * @param  array<string, Rule>  $rules
+     */
+    private function anyMatches(array $rules, TableEntry $table): bool
+    {
+        foreach ($rules as $digest => $rule) {
+            if ($this->matches["{$digest}{$table->path}"] ??= $this->isMatch($rule, $table)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private function isMatch(Rule $rule, TableEntry $table): bool
+    {
+        if (! $rule->byColumn || $rule->condition?->ignoresPeople() !== true) {
+            return true;
+        }
+        foreach ([$this->before->labels($table), $this->after->labels($table)] as $labels) {
+            foreach ([$labels->table, ...array_values($labels->columns)] as $own) {
+                try {
+                    if ($rule->condition->holds($own, $labels->table, $labels->columnKeys, [], [])) {
+                        return true;
+                    }
+                } catch (ConditionError) {
+                    return true;
+                }
+            }
+        }
+
+        return false;
     }
 
     /**

@@ -217,7 +217,7 @@ final class Policy
         }
         ksort($keys);
 
-        return $this->tableLabels[$table->path] = new TableLabels($own, $this->shape([$own, $keys]), $columns, $shapes, $keys);
+        return $this->tableLabels[$table->path] = new TableLabels($own, $this->shape($own), $this->shape([$own, $keys]), $columns, $shapes, $keys);
     }
 
     /**

@@ -26,8 +26,14 @@ final class Reader
     /** @var array<string, true> tables with a grant or rule at one of their columns */
     private array $touched = [];
 
+    /** @var array<string, array<string, true>> schema => its tables at which, or at whose columns, something stands */
+    private array $special = [];
+
     /** @var array<string, Standing> */
     private array $standings = [];
+
+    /** @var array<string, Cause|null> */
+    private array $entries = [];
 
     /** @var array<string, ColumnAccess> */
     private array $decided = [];
@@ -85,13 +91,33 @@ final class Reader
 
     private function touch(string $path): void
     {
-        if (count(ObjectPath::parts($path)) === 4) {
+        $parts = ObjectPath::parts($path);
+        if (count($parts) === 4) {
             $this->touched[(string) ObjectPath::parent($path)] = true;
+        }
+        if (count($parts) > 2) {
+            $this->special[ObjectPath::of(array_slice($parts, 0, 2))][ObjectPath::of(array_slice($parts, 0, 3))] = true;
         }
     }
 
+    /** Whether a grant or rule stands at a column of a table. */
+    public function touches(string $table): bool
+    {
+        return isset($this->touched[$table]);
+    }
+
+    /**
+     * Tables of a schema about which grants or rules of their own speak; all others stand as the schema does.
+     *
+     * @return array<string, true>
+     */
+    public function special(string $schema): array
+    {
+        return $this->special[$schema] ?? [];
+    }
+
     /** What has gathered on the way from the estate to an object. */
-    private function standing(string $path): Standing
+    public function standing(string $path): Standing
     {
         if (isset($this->standings[$path])) {
             return $this->standings[$path];
@@ -128,6 +154,16 @@ final class Reader
         return ($standing->allowed & $privilege->bit()) !== 0 ? null : ($privilege === Privilege::Use ? new Cause(Cause::NO_USE, $privilege->value, $path) : new Cause(Cause::NO_GRANT, $privilege->value, $path));
     }
 
+    /** Why a schema cannot be entered. */
+    private function entry(string $schema): ?Cause
+    {
+        if (! array_key_exists($schema, $this->entries)) {
+            $this->entries[$schema] = $this->missing(Privilege::Use, $schema);
+        }
+
+        return $this->entries[$schema];
+    }
+
     private function denial(Privilege $privilege, string $path): Cause
     {
         foreach (ObjectPath::line($path) as $place) {
@@ -162,9 +198,8 @@ final class Reader
     {
         $standing = $this->standing($table->path);
         $labels = $this->policy->labels($table);
-        $schema = (string) ObjectPath::parent($table->path);
-        $entry = $byGrants ? $this->missing(Privilege::Use, $schema) : null;
-        [$filters, $errors] = $this->filters($table, $standing, $labels);
+        $entry = $byGrants ? $this->entry((string) ObjectPath::parent($table->path)) : null;
+        [$filters, $errors] = $standing->filters ? $this->filters($table, $standing, $labels) : [[], []];
         $closed = $entry === null ? $errors : [$entry, ...$errors];
         $columns = [];
         if ($closed !== []) {
@@ -175,14 +210,14 @@ final class Reader
             foreach ($table->columns as $column => $_) {
                 if (! $touched && ! isset($labels->shapes[$column])) {
                     // Nothing sets it apart from the table.
-                    $columns[$column] = $common ??= $this->column($standing, $table->path, $labels, 0, $labels->table, $byGrants);
+                    $columns[$column] = $common ??= $this->column($standing, $table->path, $labels, $labels->ownShape, $labels->table, $byGrants);
 
                     continue;
                 }
                 $columns[$column] = $this->column(
                     $touched ? $this->standing(ObjectPath::child($table->path, (string) $column)) : $standing,
                     $touched ? ObjectPath::child($table->path, (string) $column) : $table->path,
-                    $labels, $labels->shapes[$column] ?? 0, $labels->columns[$column] ?? $labels->table, $byGrants,
+                    $labels, $labels->shapes[$column] ?? $labels->ownShape, $labels->columns[$column] ?? $labels->table, $byGrants,
                 );
             }
         }
@@ -204,7 +239,7 @@ final class Reader
         if ($standing->rules === []) {
             return $this->plain;
         }
-        $key = "{$standing->key}|{$shape}|{$labels->tableShape}";
+        $key = "{$standing->key}|{$shape}|".($standing->asksTable ? $labels->tableShape : 0);
 
         return $this->decided[$key] ??= $this->byRules($standing->rules, $labels, $own);
     }

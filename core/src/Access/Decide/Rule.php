@@ -19,6 +19,11 @@ final readonly class Rule
     /** What is asked by column; filters are asked by table. */
     public bool $byColumn;
 
+    public bool $asksTable;
+
+    /** The same for rules that say the same. */
+    public string $digest;
+
     private function __construct(
         public Item $item,
         public string $scope,
@@ -29,6 +34,8 @@ final readonly class Rule
         /** Why it cannot be asked; then it closes its scope to those it is for. */
         public ?string $error,
     ) {
+        $this->asksTable = $condition?->asksTable() ?? false;
+        $this->digest = $item->digest().($mask?->digest() ?? '');
         $this->byColumn = $effect !== 'filter' || $error !== null;
     }
 

@@ -9,6 +9,12 @@ namespace Fulcrion\Core\Access\Decide;
  */
 final readonly class Standing
 {
+    /** Whether any rule asks for labels of the table beside those of the column. */
+    public bool $asksTable;
+
+    /** Whether any rule filters rows. */
+    public bool $filters;
+
     /**
      * @param  int  $allowed bits of privileges
      * @param  int  $denied bits of privileges
@@ -17,5 +23,12 @@ final readonly class Standing
      */
     public function __construct(public int $allowed, public int $denied, public array $rules, public string $key)
     {
+        $asks = $filters = false;
+        foreach ($rules as $rule) {
+            $asks = $asks || $rule->asksTable;
+            $filters = $filters || ! $rule->byColumn;
+        }
+        $this->asksTable = $asks;
+        $this->filters = $filters;
     }
 }

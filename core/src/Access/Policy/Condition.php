@@ -85,6 +85,18 @@ final readonly class Condition
         return array_values(array_unique($names));
     }
 
+    /** Whether it asks for labels of the table beside those of the column. */
+    public function asksTable(): bool
+    {
+        foreach (Tree::nodes($this->tree) as $node) {
+            if ($node instanceof Ast\Call && in_array($node->name, ['table_label', 'table_has', 'table_has_below', 'any_column'], true)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     /** Whether the answer is the same for all people. */
     public function ignoresPeople(): bool
     {

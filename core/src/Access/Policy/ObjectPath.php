@@ -28,7 +28,7 @@ final readonly class ObjectPath
 
     public static function child(string $path, string $name): string
     {
-        $part = self::of([$name]);
+        $part = strpbrk($name, '."') === false ? strtolower($name) : self::of([$name]);
 
         return $path === self::ESTATE ? $part : "{$path}.{$part}";
     }
@@ -57,6 +57,12 @@ final readonly class ObjectPath
     {
         if ($path === self::ESTATE) {
             return null;
+        }
+
+        if (! str_contains($path, '"')) {
+            $at = strrpos($path, '.');
+
+            return $at === false ? self::ESTATE : substr($path, 0, $at);
         }
 
         return self::of(array_slice(self::parts($path), 0, -1));
