@@ -52,28 +52,27 @@ final class BlastRadius
         foreach ($this->reached($changes) as $table) {
             $bySchema[(string) ObjectPath::parent($table->path)][$table->path] = $table;
             // What a view shows depends on tables elsewhere; values are not told by standing.
-            if ($table->view !== null || $this->before->scoped($table->path) !== [] || $this->after->scoped($table->path) !== [] || $this->before->labels($table) != $this->after->labels($table)) {
+            if ($table->view !== null || $this->before->scoped($table->path) !== [] || $this->after->scoped($table->path) !== [] || ! $this->before->labels($table)->same($this->after->labels($table))) {
                 $always[$table->path] = true;
             }
         }
         $groups = [];
-        foreach ($this->classes($only ?? $this->people($changes)) as $people) {
+        $classes = $this->classes($only ?? $this->people($changes));
+        foreach ($classes as $class => $people) {
             foreach ($this->differences($people[0], $this->candidates($people[0], $bySchema, $always)) as [$kind, $object, $from, $to, $gains]) {
-                $groups["{$kind}|{$from}|{$to}|".($gains ? 1 : 0)][$object] ??= [];
-                array_push($groups["{$kind}|{$from}|{$to}|".($gains ? 1 : 0)][$object], ...$people);
+                $groups["{$kind}|{$from}|{$to}|".($gains ? 1 : 0)][$object][] = $class;
             }
         }
         $shifts = [];
         foreach ($groups as $key => $objects) {
             [$kind, $from, $to, $gains] = explode('|', $key);
-            $byPeople = [];
-            foreach ($objects as $object => $people) {
-                sort($people);
-                $digest = hash('xxh128', implode("\n", $people));
-                $byPeople[$digest][0] = $people;
-                $byPeople[$digest][1][] = (string) $object;
+            $alike = [];
+            foreach ($objects as $object => $of) {
+                $alike[implode(' ', $of)][] = (string) $object;
             }
-            foreach ($byPeople as [$people, $paths]) {
+            foreach ($alike as $of => $paths) {
+                $people = array_merge(...array_map(static fn (string $class): array => $classes[(int) $class], explode(' ', (string) $of)));
+                sort($people);
                 $shifts[] = new Shift($kind, $people, $paths, $from, $to, $gains === '1');
             }
         }
@@ -229,6 +228,8 @@ final class BlastRadius
     private function candidates(string $subject, array $bySchema, array $always): array
     {
         [$old, $new] = [$this->before->reader($subject), $this->after->reader($subject)];
+        // Who is somebody else now may be meant by a rule that stayed the same.
+        $moved = $old->attributes !== $new->attributes || $old->roles !== $new->roles;
         $found = [];
         foreach ($bySchema as $schema => $tables) {
             [$a, $b] = [$old->standing((string) $schema), $new->standing((string) $schema)];
@@ -239,9 +240,9 @@ final class BlastRadius
                 continue;
             }
             // Where nothing is allowed before and after, no rule can make a difference.
-            $rules = self::isClosed($a) ? [] : self::rulesBetween($a->rules, $b->rules);
+            $rules = self::isClosed($a) ? [] : self::rulesBetween($a->rules, $b->rules, $moved);
             foreach ($rules === [] ? array_intersect_key($tables, $special + $always) : $tables as $path => $table) {
-                if (isset($special[$path]) ? $this->standsOtherwise($old, $new, $table, isset($always[$path])) : ((isset($always[$path]) && ! self::isClosed($a)) || $this->anyMatches($rules, $table))) {
+                if (isset($special[$path]) ? $this->standsOtherwise($old, $new, $table, isset($always[$path]), $moved) : ((isset($always[$path]) && ! self::isClosed($a)) || $this->anyMatches($rules, $table))) {
                     $found[] = $table;
                 }
             }
@@ -258,37 +259,36 @@ final class BlastRadius
     }
 
     /** Of a table with grants or rules of its own. */
-    private function standsOtherwise(Reader $old, Reader $new, TableEntry $table, bool $always): bool
+    private function standsOtherwise(Reader $old, Reader $new, TableEntry $table, bool $always, bool $moved): bool
     {
         [$a, $b] = [$old->standing($table->path), $new->standing($table->path)];
         if ($old->touches($table->path) || $new->touches($table->path) || $a->allowed !== $b->allowed || $a->denied !== $b->denied) {
             return true;
         }
 
-        return ! self::isClosed($a) && ($always || $this->anyMatches(self::rulesBetween($a->rules, $b->rules), $table));
+        return ! self::isClosed($a) && ($always || $this->anyMatches(self::rulesBetween($a->rules, $b->rules, $moved), $table));
     }
 
     /**
      * @param  list<Rule>  $a
      * @param  list<Rule>  $b
+     * @param  bool  $all whether those in both count too
      * @return array<string, Rule> those that are in one only, by what they say
      */
-    private static function rulesBetween(array $a, array $b): array
+    private static function rulesBetween(array $a, array $b, bool $all): array
     {
         if ($a === [] && $b === []) {
             return [];
         }
-        $digests = static function (array $rules): array {
-            $by = [];
-            foreach ($rules as $rule) {
-                $by[$rule->digest] = $rule;
-            }
+        $x = $y = [];
+        foreach ($a as $rule) {
+            $x[$rule->digest] = $rule;
+        }
+        foreach ($b as $rule) {
+            $y[$rule->digest] = $rule;
+        }
 
-            return $by;
-        };
-        [$x, $y] = [$digests($a), $digests($b)];
-
-        return array_diff_key($x, $y) + array_diff_key($y, $x);
+        return $all ? $x + $y : array_diff_key($x, $y) + array_diff_key($y, $x);
     }
 
     /**
@@ -334,12 +334,9 @@ final class BlastRadius
         $old = $this->before->reader($subject);
         $new = $this->after->reader($subject);
         $found = [];
-        $schemas = [];
-        $known = [];
         foreach ($tables as $table) {
             $a = $old->glance($table);
             $b = $new->glance($table);
-            $schemas[(string) ObjectPath::parent($table->path)] = true;
             if ($table->view === null) {
                 [$from, $to] = [$a->columns, $b->columns];
             } else {
@@ -348,14 +345,12 @@ final class BlastRadius
             }
             $open = false;
             foreach ($to as $column => $access) {
-                $open = $open || $access->sight->rank() < Sight::Hidden->rank();
+                $open = $open || $access->sight === Sight::Visible || $access->sight === Sight::Masked;
                 $before = $from[$column] ?? null;
-                if ($before === null || $before === $access) {
+                if ($before === null || ($before->sight === $access->sight && $before->mask === null && $access->mask === null)) {
                     continue;
                 }
-                $key = spl_object_id($before).'-'.spl_object_id($access);
-                $same = $known[$key] ??= [$before->key() === $access->key() && self::maskOf($before) === self::maskOf($access), $before, $access];
-                if (! $same[0]) {
+                if ($before->key() !== $access->key() || self::maskOf($before) !== self::maskOf($access)) {
                     $found[] = [Shift::COLUMNS, ObjectPath::child($table->path, (string) $column), $before->words(), $access->words(), self::order($access, $before) < 0];
                 }
             }

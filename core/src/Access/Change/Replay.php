@@ -8,7 +8,10 @@ use Fulcrion\Core\Access\Decide\Masking;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Decide\StatementDecider;
 use Fulcrion\Core\Access\Decide\StatementDecision;
+use Fulcrion\Core\Sql\Ast\Statement;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Parser;
+use Fulcrion\Core\Sql\SyntaxError;
 
 /**
  * Asks of statements that were really run what two policies say to them. People who stand alike are asked for once.
@@ -17,6 +20,9 @@ final class Replay
 {
     /** @var array<string, StatementDecision> */
     private array $decided = [];
+
+    /** @var array<string, Statement|null> null for what cannot be read */
+    private array $statements = [];
 
     /** @var array<string, string> */
     private array $standings = [];
@@ -58,6 +64,21 @@ final class Replay
     {
         $standing = $this->standings["{$which} {$one->subject}"] ??= BlastRadius::standingOf($policy->reader($one->subject));
 
-        return $this->decided["{$which} {$standing} {$one->cluster} {$one->schema} {$one->sql}"] ??= (new StatementDecider($policy, $policy->reader($one->subject), $one->cluster, $one->schema, $this->dialect, new Masking($this->dialect)))->decide($one->sql);
+        return $this->decided["{$which} {$standing} {$one->cluster} {$one->schema} {$one->sql}"] ??= $this->fresh($policy, $one);
+    }
+
+    private function fresh(Policy $policy, Asked $one): StatementDecision
+    {
+        $decider = new StatementDecider($policy, $policy->reader($one->subject), $one->cluster, $one->schema, $this->dialect, new Masking($this->dialect));
+        if (! array_key_exists($one->sql, $this->statements)) {
+            try {
+                $this->statements[$one->sql] = (new Parser($this->dialect))->statement($one->sql);
+            } catch (SyntaxError) {
+                $this->statements[$one->sql] = null;
+            }
+        }
+        $statement = $this->statements[$one->sql];
+
+        return $statement === null ? $decider->decide($one->sql) : $decider->decideRead($one->sql, $statement);
     }
 }

@@ -76,10 +76,15 @@ final class StatementDecider
     public function decide(string $sql): StatementDecision
     {
         try {
-            $statement = (new Parser($this->dialect))->statement($sql);
+            return $this->decideRead($sql, (new Parser($this->dialect))->statement($sql));
         } catch (SyntaxError $error) {
             return new StatementDecision($sql, null, [], [], [], [], $error->getMessage(), $error->offset);
         }
+    }
+
+    /** The same for a statement that was read already, as when many people are asked about. */
+    public function decideRead(string $sql, Ast\Statement $statement): StatementDecision
+    {
         $this->rows = null;
         try {
             $this->begin();

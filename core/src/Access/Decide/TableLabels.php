@@ -20,4 +20,10 @@ final readonly class TableLabels
     public function __construct(public array $table, public int $ownShape, public int $tableShape, public array $columns, public array $shapes, public array $columnKeys)
     {
     }
+
+    /** Whether the labels are the same; the numbers of shapes are those of one policy and say nothing here. */
+    public function same(self $other): bool
+    {
+        return $this->table === $other->table && $this->columns === $other->columns;
+    }
 }
