@@ -7,7 +7,6 @@ namespace Fulcrion\Core\Access\Change;
 use Fulcrion\Core\Access\Decide\Masking;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Decide\StatementDecider;
-use Fulcrion\Core\Access\Decide\StatementDecision;
 use Fulcrion\Core\Sql\Ast\Statement;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Parser;
@@ -18,7 +17,7 @@ use Fulcrion\Core\Sql\SyntaxError;
  */
 final class Replay
 {
-    /** @var array<string, StatementDecision> */
+    /** @var array<string, array{string, string, string}> outcome, what is run, in words: the decisions themselves would fill the memory */
     private array $decided = [];
 
     /** @var array<string, Statement|null> null for what cannot be read */
@@ -44,10 +43,10 @@ final class Replay
             $executions += $one->executions;
             $old = $this->decide($this->before, 'before', $one);
             $new = $this->decide($this->after, 'after', $one);
-            if (self::shown($old) === self::shown($new)) {
-                $same[$new->outcome()] = ($same[$new->outcome()] ?? 0) + $one->executions;
+            if ($old[0] === $new[0] && $old[1] === $new[1]) {
+                $same[$new[0]] = ($same[$new[0]] ?? 0) + $one->executions;
             } else {
-                $changed[] = new Replayed($one, $old->outcome(), $new->outcome(), $new->isAllowed() ? implode(' ', $new->notes) : $new->sentence());
+                $changed[] = new Replayed($one, $old[0], $new[0], $new[2]);
             }
         }
         usort($changed, static fn (Replayed $a, Replayed $b): int => [$b->isWorse(), $b->asked->executions, $a->asked->statement] <=> [$a->isWorse(), $a->asked->executions, $b->asked->statement]);
@@ -55,19 +54,20 @@ final class Replay
         return ['changed' => $changed, 'executions' => $executions, 'statements' => $statements, 'same' => $same];
     }
 
-    private static function shown(StatementDecision $decision): string
-    {
-        return $decision->outcome().'|'.$decision->rewritten;
-    }
-
-    private function decide(Policy $policy, string $which, Asked $one): StatementDecision
+    /**
+     * @return array{string, string, string}
+     */
+    private function decide(Policy $policy, string $which, Asked $one): array
     {
         $standing = $this->standings["{$which} {$one->subject}"] ??= BlastRadius::standingOf($policy->reader($one->subject));
 
         return $this->decided["{$which} {$standing} {$one->cluster} {$one->schema} {$one->sql}"] ??= $this->fresh($policy, $one);
     }
 
-    private function fresh(Policy $policy, Asked $one): StatementDecision
+    /**
+     * @return array{string, string, string}
+     */
+    private function fresh(Policy $policy, Asked $one): array
     {
         $decider = new StatementDecider($policy, $policy->reader($one->subject), $one->cluster, $one->schema, $this->dialect, new Masking($this->dialect));
         if (! array_key_exists($one->sql, $this->statements)) {
@@ -79,6 +79,8 @@ final class Replay
         }
         $statement = $this->statements[$one->sql];
 
-        return $statement === null ? $decider->decide($one->sql) : $decider->decideRead($one->sql, $statement);
+        $decision = $statement === null ? $decider->decide($one->sql) : $decider->decideRead($one->sql, $statement);
+
+        return [$decision->outcome(), (string) $decision->rewritten, $decision->isAllowed() ? implode(' ', $decision->notes) : $decision->sentence()];
     }
 }
