@@ -22,7 +22,7 @@ Route::middleware(['auth', 'role:any'])->prefix('guard')->group(static function 
     Route::get('/matrix', [AccessController::class, 'matrix']);
     Route::get('/matrix/export', [AccessController::class, 'export']);
     Route::get('/policy', [PolicyController::class, 'index']);
-    Route::get('/policy/export/{format}', [PolicyController::class, 'export'])->whereIn('format', ['yaml', 'json', 'schema']);
+    Route::get('/policy/export/{file}', [PolicyController::class, 'export'])->whereIn('file', ['yaml', 'json', 'schema']);
     Route::get('/policy/{kind}', [PolicyController::class, 'kind'])->where('kind', '[a-z]+');
     Route::get('/products', [ProductController::class, 'index']);
     Route::get('/products/{name}', [ProductController::class, 'show']);

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Guard\Models\AccessRequest;
+use App\Guard\Models\Campaign;
+use App\Guard\Models\DecisionRecord;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Ledger;
@@ -70,6 +73,37 @@ final class AccessTest extends TestCase
         'POST ledger/changes/{change}/apply' => ['engineer'],
         'POST ledger/changes/{change}/undo' => ['engineer'],
         'POST ledger/changes/{change}/stop' => ['engineer'],
+        'GET guard/policy/{kind}/item' => ['steward'],
+        'POST guard/policy/{kind}/item' => ['steward'],
+        'POST guard/policy/{kind}/remove' => ['steward'],
+        'POST guard/policy-import' => ['steward'],
+        'POST guard/policy-check' => ['steward'],
+        'GET guard/mask-preview/{name}' => ['steward'],
+        'GET guard/labels' => ['steward'],
+        'POST guard/labels/mend' => ['steward'],
+        'POST guard/labels/detected' => ['steward'],
+        'POST guard/labels/detect' => ['steward'],
+        'POST guard/labels/rename' => ['steward'],
+        'GET guard/try' => ['steward'],
+        'POST guard/try/add' => ['steward'],
+        'GET guard/draft' => ['steward'],
+        'GET guard/draft/radius' => ['steward'],
+        'GET guard/draft/replay' => ['steward'],
+        'POST guard/draft/discard' => ['steward'],
+        'POST guard/draft/publish' => ['steward'],
+        'POST guard/versions/{number}/restore' => ['steward'],
+        'GET guard/review' => ['steward'],
+        'POST guard/review/run' => ['steward'],
+        'POST guard/review/mend' => ['steward'],
+        'GET guard/campaigns' => ['steward'],
+        'POST guard/campaigns' => ['steward'],
+        'GET guard/campaigns/{campaign}' => ['steward'],
+        'GET guard/campaigns/{campaign}/export' => ['steward'],
+        'POST guard/campaigns/{campaign}/decide' => ['steward'],
+        'POST guard/campaigns/{campaign}/end' => ['steward'],
+        'GET guard/written' => ['steward'],
+        'POST guard/written/{slug}/propose' => ['steward'],
+        'POST guard/written/{slug}/read' => ['steward'],
         'POST ledger/watchers' => [],
         'POST ledger/watchers/{watcher}/remove' => [],
         'POST ledger/outbox/send' => [],
@@ -90,7 +124,10 @@ final class AccessTest extends TestCase
         $watcher = Watcher::query()->create(['kind' => 'mail', 'target' => 'a@b.example', 'made_by' => 'x']);
         $letter = Letter::query()->create(['watcher_id' => $watcher->id, 'kind' => 'mail', 'recipient' => 'a@b.example', 'subject' => 's', 'body' => 'b', 'state' => 'sent', 'made_us' => 1]);
         $plan = UpkeepPlan::query()->create(['cluster_id' => $cluster->id, 'object' => 's.t', 'acts' => ['sweep'], 'thresholds' => [], 'made_by' => 'x']);
-        $fill = ['{fingerprint}' => (string) DB::table('statements')->value('fingerprint'), '{import}' => (string) DB::table('imports')->value('id'), '{cluster}' => $cluster->slug,
+        $campaign = Campaign::query()->create(['title' => 't', 'due' => '2026-12-01', 'made_by' => 'x', 'made_us' => 1]);
+        $decision = DecisionRecord::query()->create(['at_us' => 1, 'cluster_id' => $cluster->id, 'subject' => 'person:x', 'asked_by' => 'x', 'source' => 'try', 'version' => 0, 'outcome' => 'allowed', 'fingerprint' => str_repeat('0', 32), 'statement' => 'SELECT 1', 'tables' => [], 'sealed_reasons' => []]);
+        $ask = AccessRequest::query()->create(['asked_us' => 1, 'asked_by' => 'x', 'subject' => 'person:x', 'object' => 'fernhill.a.b', 'reason' => 'r', 'state' => 'open']);
+        $fill = ['{kind}' => 'rules', '{file}' => 'yaml', '{number}' => '1', '{campaign}' => (string) $campaign->id, '{decision}' => (string) $decision->id, '{ask}' => (string) $ask->id, '{fingerprint}' => (string) DB::table('statements')->value('fingerprint'), '{import}' => (string) DB::table('imports')->value('id'), '{cluster}' => $cluster->slug,
             '{token}' => '1', '{user}' => (string) $this->person(Role::Viewer)->id, '{format}' => 'csv', '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{id}' => '1', '{slug}' => $cluster->slug, '{schema}' => 's', '{name}' => 'field.t', '{rule}' => 'skew', '{folder}' => 'f', '{finding}' => (string) $finding->id, '{change}' => (string) $change->id, '{proof}' => (string) $proof->id, '{letter}' => (string) $letter->id, '{watcher}' => (string) $watcher->id, '{plan}' => (string) $plan->id];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {

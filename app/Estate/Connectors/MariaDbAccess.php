@@ -181,8 +181,8 @@ final class MariaDbAccess implements AccessSource
         try {
             $this->pdo()->exec("CREATE OR REPLACE USER {$account} IDENTIFIED BY '{$secret}'");
             $this->pdo()->exec("GRANT `{$role}` TO {$account}");
-            $this->pdo()->exec("SET DEFAULT ROLE `{$role}` FOR {$account}");
             $user = new PDO("mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4", self::TRY_USER, $secret, [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_STRINGIFY_FETCHES => true]);
+            $user->exec("SET ROLE `{$role}`");
 
             return self::select($user, $selects);
         } catch (PDOException $error) {

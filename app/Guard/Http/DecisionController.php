@@ -36,7 +36,8 @@ final readonly class DecisionController
 
     public function show(Request $request, DecisionRecord $decision): View
     {
-        abort_unless($this->user($request)->can('guard') || $decision->subject === $this->subject($request), 403, 'This decision was on somebody else.');
+        // Of decisions on others nobody learns that they were made.
+        abort_unless($this->user($request)->can('guard') || $decision->subject === $this->subject($request), 404);
 
         return view('guard.decision', ['decision' => $decision->load('cluster'), 'steward' => $this->user($request)->can('guard')]);
     }

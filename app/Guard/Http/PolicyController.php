@@ -232,14 +232,14 @@ final readonly class PolicyController
         return view('guard.mask-preview', ['mask' => $mask, 'path' => $path, 'trouble' => null, 'type' => [(string) $table->columns[$column], (string) $result?->columns[1]->type], 'rows' => array_map(static fn (array $row): array => [$show($row[0], 0), $show($row[1], 1)], $result->rows ?? [])]);
     }
 
-    public function export(Request $request, string $format): Response
+    public function export(Request $request, string $file): Response
     {
-        if ($format === 'schema') {
+        if ($file === 'schema') {
             return response((string) json_encode(DocumentSchema::toArray(), JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE), 200, ['Content-Type' => 'application/schema+json', 'Content-Disposition' => 'attachment; filename="policy.schema.json"']);
         }
         $document = $request->query('of') === 'draft' && $this->user($request)->can('guard') ? $this->draft->document() : $this->store->published();
 
-        return response(PolicyFile::write($document, $format), 200, ['Content-Type' => $format === 'json' ? 'application/json' : 'application/yaml', 'Content-Disposition' => "attachment; filename=\"policy.{$format}\""]);
+        return response(PolicyFile::write($document, $file), 200, ['Content-Type' => $file === 'json' ? 'application/json' : 'application/yaml', 'Content-Disposition' => "attachment; filename=\"policy.{$file}\""]);
     }
 
     public function import(Request $request, Ledger $ledger): RedirectResponse

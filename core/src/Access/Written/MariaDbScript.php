@@ -30,6 +30,8 @@ final readonly class MariaDbScript
     /** Roles and views of ours begin so; others are never touched. */
     public const PREFIX = 'guard_';
 
+    private const MARK = 'written as ';
+
     private Printer $printer;
 
     public function __construct(private Policy $policy, private string $cluster, private string $key)
@@ -67,7 +69,8 @@ final readonly class MariaDbScript
      */
     public function limits(): array
     {
-        $limits = [];
+        // Giving others a default role takes the right to write the server's own tables, which nobody here should have.
+        $limits = ['Each account takes its role up with SET ROLE; it can make that its own default with SET DEFAULT ROLE.'];
         $scoped = array_filter(array_keys($this->policy->catalog->tables), fn (int|string $path): bool => ObjectPath::within((string) $path, $this->cluster) && $this->policy->scoped((string) $path) !== []);
         if ($scoped !== []) {
             $limits[] = 'Value scopes are written as the rows allowed in detail: the server trims and never refuses, and has no level for totals.';
@@ -111,7 +114,8 @@ final readonly class MariaDbScript
                 $line = strtoupper(implode(', ', ['select', ...$also]))." ON {$path}";
             } else {
                 $view = $this->printer->path([$schema, self::PREFIX.substr($object, 0, 34).'_'.substr($name, strlen(self::PREFIX))]);
-                $views[$view] = $decision->rewritten;
+                // The server keeps a view in words of its own; a mark in it tells whether it still is what was written.
+                $views[$view] = "SELECT * FROM ({$decision->rewritten}) AS seen WHERE '".self::MARK.substr(hash('xxh128', $decision->rewritten), 0, 16)."' <> ''";
                 $line = "SELECT ON {$view}";
             }
             $grants[$line] = $line;
@@ -134,6 +138,11 @@ final readonly class MariaDbScript
         return $document->all(Kind::Scopes) === [] ? $this->policy : new Policy($document, $this->policy->catalog, $this->policy->hierarchies, $this->policy->day);
     }
 
+    private static function mark(string $text): ?string
+    {
+        return preg_match('~'.self::MARK.'[0-9a-f]{16}~', $text, $found) === 1 ? $found[0] : null;
+    }
+
     /**
      * The statements that lead from what is there to what should be.
      *
@@ -150,7 +159,7 @@ final readonly class MariaDbScript
                 $sql[] = "CREATE ROLE IF NOT EXISTS `{$name}`";
             }
             foreach ($role->views as $view => $text) {
-                if (($from[$name]->views[$view] ?? null) !== $text) {
+                if (self::mark($from[$name]->views[$view] ?? '') !== self::mark($text)) {
                     $sql[] = "CREATE OR REPLACE SQL SECURITY DEFINER VIEW {$view} AS {$text}";
                 }
             }
@@ -170,7 +179,6 @@ final readonly class MariaDbScript
             foreach (array_diff($role->people, $before) as $person) {
                 foreach ($accounts[$person] ?? [] as $account) {
                     $sql[] = "GRANT `{$name}` TO {$account}";
-                    $sql[] = "SET DEFAULT ROLE `{$name}` FOR {$account}";
                 }
             }
         }
