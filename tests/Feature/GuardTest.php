@@ -37,8 +37,6 @@ use Tests\TestCase;
 
 final class GuardTest extends TestCase
 {
-    private Cluster $practice;
-
     protected function setUp(): void
     {
         parent::setUp();
@@ -50,7 +48,7 @@ final class GuardTest extends TestCase
         foreach (['CREATE SCHEMA people', 'CREATE TABLE people.crew (id bigint, name text, phone text, wage bigint)', "INSERT INTO people.crew VALUES (1, 'Ada Brook', '555-0104417', 2100), (2, 'Finn Holm', '555-0104418', 1900)", 'CREATE VIEW people.list AS SELECT id, name FROM people.crew'] as $sql) {
             $engine->run($sql, new Session('people', 'test', 1), new Limits(30, 1000, null, static fn (): int => (int) hrtime(true)));
         }
-        $this->practice = Cluster::query()->create(['slug' => 'fernhill', 'name' => 'Fernhill', 'role' => 'production', 'connector' => 'practice', 'dialect' => Dialect::Ansi])->refresh();
+        Cluster::query()->create(['slug' => 'fernhill', 'name' => 'Fernhill', 'role' => 'production', 'connector' => 'practice', 'dialect' => Dialect::Ansi]);
         $this->beforeApplicationDestroyed(static fn () => exec('rm -rf '.escapeshellarg(dirname($root))));
     }
 
@@ -76,6 +74,9 @@ final class GuardTest extends TestCase
         app(PolicyStore::class)->forget();
     }
 
+    /**
+     * @return TestResponse<\Symfony\Component\HttpFoundation\Response>
+     */
     private function runSql(string $sql, Role $role = Role::Engineer): TestResponse
     {
         return $this->actingAs($this->person($role))->post('/tune/workbench/runs', ['cluster' => 'fernhill', 'schema' => 'people', 'sql' => $sql, 'mode' => 'run', 'key' => (string) Str::uuid(), 'which' => 'one']);

@@ -134,18 +134,18 @@ final class MariaDbAccess implements AccessSource
             }
             $roles = [];
             foreach ($pdo->query("SELECT User FROM mysql.user WHERE is_role = 'Y' AND User LIKE '{$prefix}'")->fetchAll(PDO::FETCH_COLUMN) as $role) {
+                if (! isset($grants[(string) $role])) {
+                    // Of another schema, and not for us to touch.
+                    continue;
+                }
                 $own = [];
-                foreach ($grants[(string) $role] ?? [] as $line) {
+                foreach ($grants[(string) $role] as $line) {
                     $path = str_replace('`', '', (string) substr($line, strpos($line, ' ON ') + 4));
                     if (isset($views[$path])) {
                         $own[self::path(...explode('.', $path, 2))] = $views[$path];
                     }
                 }
-                if (! isset($grants[(string) $role])) {
-                    // Of another schema, and not for us to touch.
-                    continue;
-                }
-                $roles[(string) $role] = new WrittenRole((string) $role, array_values(array_unique($people[(string) $role] ?? [])), $grants[(string) $role] ?? [], $own);
+                $roles[(string) $role] = new WrittenRole((string) $role, array_values(array_unique($people[(string) $role] ?? [])), $grants[(string) $role], $own);
             }
 
             return $roles;

@@ -7,7 +7,7 @@ namespace App\Guard\Bench;
 use App\Platform\Bench\Bench;
 use App\Platform\Bench\Measured;
 use Closure;
-use Database\Oracle\LargePolicy;
+use Database\Worlds\LargePolicy;
 use Fulcrion\Core\Access\Change\Asked;
 use Fulcrion\Core\Access\Change\BlastRadius;
 use Fulcrion\Core\Access\Change\Replay;

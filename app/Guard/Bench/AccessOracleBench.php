@@ -8,7 +8,7 @@ use App\Platform\Bench\Bench;
 use App\Platform\Bench\Measured;
 use App\Platform\Bench\Scratch;
 use Closure;
-use Database\Oracle\AccessOracle;
+use Database\Worlds\AccessOracle;
 use Illuminate\Support\Facades\DB;
 use PDO;
 

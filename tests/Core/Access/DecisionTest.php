@@ -47,19 +47,20 @@ final class DecisionTest extends TestCase
         self::assertSame('c.people.crew.wage is hidden for ann: rule hide pay hides it.', World::answer($hidden, 'SELECT name FROM people.crew WHERE wage > 10'));
         $denied = World::policy(['rules' => ['deny' => ['effect' => 'deny'] + self::HIDE['rules']['hide pay']]]);
         self::assertSame('c.people.crew.wage is denied for ann: rule deny denies it.', World::answer($denied, 'SELECT * FROM people.crew'));
-        self::assertSame('SELECT count(*) FROM (SELECT id, name, phone, born FROM people.crew) AS crew', World::answer($denied, 'SELECT count(*) FROM people.crew'));
+        self::assertSame('SELECT count(*) FROM people.crew', World::answer($denied, 'SELECT count(*) FROM people.crew'));
     }
 
     public function test_conditions_see_masked_values_only_so_no_question_goes_around_a_mask(): void
     {
         $policy = World::policy(self::MASK);
-        $inner = '(SELECT id, name, '.self::SHOWN.', wage, born FROM people.crew)';
         foreach ([
-            "SELECT id FROM people.crew WHERE phone = '555'" => "SELECT id FROM {$inner} AS crew WHERE phone = '555'",
-            'SELECT a.id FROM people.crew AS a JOIN people.crew AS b ON a.phone = b.phone' => "SELECT a.id FROM {$inner} AS a JOIN {$inner} AS b ON a.phone = b.phone",
-            'SELECT max(phone) FROM people.crew' => "SELECT max(phone) FROM {$inner} AS crew",
-            'WITH q AS (SELECT phone FROM people.crew) SELECT * FROM q' => "WITH q AS (SELECT phone FROM {$inner} AS crew) SELECT * FROM q",
-            'SELECT bay FROM field.pick WHERE id IN (SELECT id FROM people.crew)' => "SELECT bay FROM field.pick WHERE id IN (SELECT id FROM {$inner} AS crew)",
+            "SELECT id FROM people.crew WHERE phone = '555'" => 'SELECT id FROM (SELECT id, '.self::SHOWN." FROM people.crew) AS crew WHERE phone = '555'",
+            'SELECT a.id FROM people.crew AS a JOIN people.crew AS b ON a.phone = b.phone' => 'SELECT a.id FROM (SELECT id, '.self::SHOWN.' FROM people.crew) AS a JOIN (SELECT '.self::SHOWN.' FROM people.crew) AS b ON a.phone = b.phone',
+            'SELECT max(phone) FROM people.crew' => 'SELECT max(phone) FROM (SELECT '.self::SHOWN.' FROM people.crew) AS crew',
+            'WITH q AS (SELECT phone FROM people.crew) SELECT * FROM q' => 'WITH q AS (SELECT phone FROM (SELECT '.self::SHOWN.' FROM people.crew) AS crew) SELECT * FROM q',
+            'SELECT bay FROM field.pick WHERE id IN (SELECT id FROM people.crew WHERE phone IS NULL)' => 'SELECT bay FROM field.pick WHERE id IN (SELECT id FROM (SELECT id, '.self::SHOWN.' FROM people.crew) AS crew WHERE phone IS NULL)',
+            'SELECT * FROM people.crew' => 'SELECT * FROM (SELECT id, name, '.self::SHOWN.', wage, born FROM people.crew) AS crew',
+            'SELECT id, name FROM people.crew' => 'SELECT id, name FROM people.crew',
         ] as $sql => $rewritten) {
             self::assertSame($rewritten, World::answer($policy, $sql));
         }
@@ -111,7 +112,7 @@ final class DecisionTest extends TestCase
             'own sites' => ['scope' => 'c.field.pick', 'for' => ['everyone'], 'effect' => 'filter', 'filter' => "house IN (person('sites'))"],
             'small' => ['scope' => 'c.field.pick', 'for' => ['role:crew'], 'effect' => 'filter', 'filter' => "kilos < 100 AND person('region') = 'north'"],
         ]]);
-        self::assertSame("SELECT bay FROM (SELECT bay, id, house, kilos FROM field.pick WHERE house IN (1, 5) AND (kilos < 100 AND 'north' = 'north')) AS pick", World::answer($policy, 'SELECT bay FROM field.pick'));
+        self::assertSame("SELECT bay FROM (SELECT bay FROM field.pick WHERE house IN (1, 5) AND (kilos < 100 AND 'north' = 'north')) AS pick", World::answer($policy, 'SELECT bay FROM field.pick'));
     }
 
     public function test_of_two_masks_the_stricter_holds(): void
@@ -127,7 +128,7 @@ final class DecisionTest extends TestCase
     {
         $policy = World::policy(['rules' => ['odd' => ['scope' => 'c.people.crew', 'for' => ['role:crew'], 'when' => "label('personal/phone') > 3", 'effect' => 'hide']]]);
         self::assertStringContainsString('rule odd is in error: "direct" and "3" cannot be compared', World::answer($policy, 'SELECT phone FROM people.crew'));
-        self::assertStringStartsWith('SELECT id FROM (', World::answer($policy, 'SELECT id FROM people.crew'), 'columns without the label are not concerned');
+        self::assertSame('SELECT id FROM people.crew', World::answer($policy, 'SELECT id FROM people.crew'), 'columns without the label are not concerned');
         $filter = World::policy(['rules' => ['lost' => ['scope' => 'c.field', 'for' => ['everyone'], 'effect' => 'filter', 'filter' => 'gone = 1']]]);
         self::assertStringContainsString('its filter names gone, which is no column of c.field.pick', World::answer($filter, 'SELECT bay FROM field.pick'));
     }

@@ -29,7 +29,7 @@ final class ScopeTest extends TestCase
         self::assertStringContainsString('This asks for all values', self::answer($north, 'SELECT bay FROM field.pick WHERE house = 1 OR bay = 2'), 'a condition that does not hold for all rows restricts nothing');
         self::assertStringContainsString('This asks for all values', self::answer($north, 'SELECT p.bay FROM people.crew AS c LEFT JOIN field.pick AS p ON c.id = p.id AND p.kilos > 1'));
         self::assertStringContainsString('depends on values that are not known', self::answer($north, 'SELECT bay FROM field.pick WHERE house = ?'));
-        self::assertSame('SELECT bay FROM (SELECT bay, id, house, kilos FROM field.pick WHERE house IN (1, 5)) AS pick', self::answer(['a' => ['mode' => 'trim'] + $north['a']], 'SELECT bay FROM field.pick'));
+        self::assertSame('SELECT bay FROM (SELECT bay FROM field.pick WHERE house IN (1, 5)) AS pick', self::answer(['a' => ['mode' => 'trim'] + $north['a']], 'SELECT bay FROM field.pick'));
         self::assertStringContainsString('role keeper may see no value', self::answer($north, 'SELECT bay FROM field.pick', 'role:keeper'), 'without any scope nothing is given, not even to an owner');
     }
 

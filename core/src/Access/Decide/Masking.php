@@ -66,7 +66,7 @@ final readonly class Masking
         $kind = self::kind($mask);
 
         return match ($kind) {
-            MaskKind::First, MaskKind::Last => ($kind === MaskKind::First ? 'first ' : 'last ').$mask->count('count').' characters',
+            MaskKind::First, MaskKind::Last => ($kind === MaskKind::First ? 'first ' : 'last ').($mask->count('count') === 1 ? 'character' : $mask->count('count').' characters'),
             MaskKind::Rounded => "rounded to {$mask->text('step', 'month')}",
             MaskKind::Fixed => "always \"{$mask->text('text')}\"",
             MaskKind::Expression => $mask->text('text'),

@@ -43,6 +43,9 @@ final class StatementDecider
     /** @var list<Ast\Expression|null>|null rows left of each read; null while they are not known */
     private ?array $rows = null;
 
+    /** @var list<TableRead> what is known of each read, once the statement was gone through */
+    private array $known = [];
+
     private int $next = 0;
 
     private bool $changed = false;
@@ -86,6 +89,7 @@ final class StatementDecider
     public function decideRead(string $sql, Ast\Statement $statement): StatementDecision
     {
         $this->rows = null;
+        $this->known = [];
         try {
             $this->begin();
             [, $columns] = $this->statement($statement);
@@ -96,6 +100,7 @@ final class StatementDecider
             $reads = $this->reads;
             $notes = $this->notes;
             $this->rows = $rows;
+            $this->known = $reads;
             $this->begin();
             [$rewritten] = $this->statement($statement);
         } catch (Undecidable $error) {
@@ -507,15 +512,24 @@ final class StatementDecider
                     if (! $column->isShut()) {
                         $this->name($column, 'output');
                     }
+                    if ($column->read !== null) {
+                        $column->read->star = true;
+                    }
 
                     continue;
                 }
                 if ($column->access->sight === Sight::Hidden) {
+                    if ($column->read !== null) {
+                        $column->read->star = true;
+                    }
                     $this->notes["left {$column->from[0]}"] = "* leaves out {$column->from[0]}: ".implode(', ', array_map(strval(...), $column->access->causes)).'.';
 
                     continue;
                 }
                 $this->name($column, 'output');
+                if ($column->read !== null) {
+                    $column->read->star = true;
+                }
                 $all[] = [$alias, $column];
             }
         }
@@ -632,7 +646,8 @@ final class StatementDecider
             }
             $seen = array_map(static fn (SeenColumn $c, int $i): SeenColumn => new SeenColumn(strtolower($r->columns[$i] ?? $c->name), $c->access, $c->from), $seen, array_keys($seen));
         }
-        $whole = array_filter($read->access->columns, static fn (ColumnAccess $access): bool => $access->sight !== Sight::Visible) === [];
+        $needed = $this->needed($read, $columns, $r->columns !== []);
+        $whole = array_filter($needed, static fn (SeenColumn $column): bool => ($read->access->columns[$column->name]->sight ?? Sight::Visible) !== Sight::Visible) === [];
         $rows = $this->rows[$read->index] ?? null;
         if ($query === null && $whole && $rows === null) {
             // Inside of a view names are spelled out, so that no name of the statement around it can be taken for one.
@@ -640,7 +655,26 @@ final class StatementDecider
         }
         $this->changed = true;
 
-        return [$this->narrowed($r, $table, $read, $columns, $query, $rows), [[$alias, self::byName($seen)]]];
+        return [$this->narrowed($r, $table, $read, $needed, $query, $rows), [[$alias, self::byName($seen)]]];
+    }
+
+    /**
+     * The columns a statement needs of a table. A column it does not name need not be masked, and where all it names is
+     * plainly visible the table is read as it is.
+     *
+     * @param  array<string, SeenColumn>  $columns
+     * @return array<string, SeenColumn>
+     */
+    private function needed(TableRead $read, array $columns, bool $renamed): array
+    {
+        $known = $this->known[$read->index] ?? null;
+        if ($known === null || $renamed || $known->star) {
+            return $columns;
+        }
+        $used = array_intersect_key($columns, $known->uses);
+
+        // Where only rows are counted, any column will do that shows nothing.
+        return $used !== [] ? $used : array_slice(array_filter($columns, static fn (SeenColumn $column): bool => ! $column->isShut()), 0, 1);
     }
 
     /**

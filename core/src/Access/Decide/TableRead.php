@@ -18,6 +18,9 @@ final class TableRead
     /** Whether the select that reads it gives groups and totals only. */
     public bool $aggregated = false;
 
+    /** Whether * stands for its columns. */
+    public bool $star = false;
+
     /** @var array<string, string> name of the rule or dimension => the rows left by it, as SQL */
     public array $left = [];
 

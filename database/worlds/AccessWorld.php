@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Database\Oracle;
+namespace Database\Worlds;
 
 use Closure;
 use Fulcrion\Core\Access\Decide\Policy;

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Database\Oracle;
+namespace Database\Worlds;
 
 /**
  * A table as one person sees it, cell by cell: columns and rows that are not to be seen are not there, masked values

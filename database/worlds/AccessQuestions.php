@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Database\Oracle;
+namespace Database\Worlds;
 
 /**
  * Random statements over a world, each with what it must give: refused, or these rows, computed by plain loops over what
