@@ -45,10 +45,6 @@ try {
         $shoot($change, "{$directory}/change.png");
     }
     $shoot('/tune/statements?cluster=fernhill&window=last+28+days', "{$directory}/statements.png");
-    $chrome->driver->executeScript('document.getElementById("standouts-title").scrollIntoView()');
-    $chrome->driver->takeScreenshot("{$directory}/standouts.png");
-    $chrome->driver->executeScript('document.getElementById("ranking-title").scrollIntoView()');
-    $chrome->driver->takeScreenshot("{$directory}/ranking.png");
     $slowest = $driver->findElement(WebDriverBy::cssSelector('.standouts li a.what'))->getAttribute('href');
     $shoot((string) $slowest, "{$directory}/statement.png");
     $shoot('/tune/compare?cluster=fernhill&window=last+7+days&against=the+window+before', "{$directory}/compare.png");
@@ -59,7 +55,7 @@ try {
     usleep(500_000);
     $shoot('/tune/running?cluster=own-store', "{$directory}/running.png");
     $busy === false || proc_close($busy);
-    $shoot('/tune/plans?cluster=fernhill', "{$directory}/plans.png");
+    $chrome->open("{$base}/tune/plans?cluster=fernhill");
     $driver->findElement(WebDriverBy::cssSelector('td.statement a'))->click();
     $shoot((string) $driver->findElement(WebDriverBy::partialLinkText('Beside the plan'))->getAttribute('href'), "{$directory}/plan-compare.png");
     $chrome->open("{$base}/tune/plans?cluster=fernhill&words=JOIN+calendar_day");
@@ -74,6 +70,29 @@ try {
     $shoot('/tune/imports', "{$directory}/imports.png");
     $shoot('/tend/clusters', "{$directory}/clusters.png");
     $shoot('/ledger', "{$directory}/ledger.png");
+    $shoot('/guard', "{$directory}/access.png");
+    $shoot('/guard/try?'.http_build_query(['who' => 'ebba.lund', 'policy' => 'published', 'cluster' => 'fernhill', 'sql' => "SELECT glasshouse_id, sum(kilos) AS kilos\nFROM field.harvest_pick\nWHERE glasshouse_id IN (1, 2)\nGROUP BY glasshouse_id"]), "{$directory}/try-as.png");
+    // A draft is made for the picture and discarded again, unless somebody has one.
+    $chrome->open("{$base}/guard/draft");
+    $own = str_starts_with($driver->findElement(WebDriverBy::tagName('h1'))->getText(), 'The draft is empty');
+    if ($own) {
+        $chrome->open("{$base}/guard/labels");
+        foreach ($driver->findElements(WebDriverBy::cssSelector('form[action="/guard/labels/mend"] [data-ticks-all]')) as $box) {
+            $box->click();
+            $driver->findElement(WebDriverBy::cssSelector('form[action="/guard/labels/mend"] .btn-primary'))->click();
+        }
+        $chrome->open("{$base}/guard/draft");
+    }
+    for ($i = 0; $i < 100 && $driver->findElements(WebDriverBy::cssSelector('#replay')) === []; $i++) {
+        usleep(100_000);
+    }
+    $driver->takeScreenshot("{$directory}/draft.png");
+    if ($own) {
+        foreach ($driver->findElements(WebDriverBy::cssSelector('button[form="discard-all"]')) as $button) {
+            $button->click();
+            $button->click();
+        }
+    }
 } finally {
     $chrome->stop();
 }

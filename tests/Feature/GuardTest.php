@@ -21,6 +21,7 @@ use App\Platform\Support\Role;
 use Database\Demo\DemoPolicy;
 use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Access\Policy\DocumentSchema;
+use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Written\MariaDbScript;
 use Fulcrion\Core\Sql\Dialect;
@@ -74,6 +75,11 @@ final class GuardTest extends TestCase
         app(PolicyStore::class)->forget();
     }
 
+    private function drafted(Kind $kind, string $name): Item
+    {
+        return app(Draft::class)->document()->find($kind, $name) ?? self::fail("no {$name}");
+    }
+
     /**
      * @return TestResponse<\Symfony\Component\HttpFoundation\Response>
      */
@@ -111,9 +117,9 @@ final class GuardTest extends TestCase
         $this->actingAs($steward)->get('/guard/policy/rules/item?name=mask')->assertOk()->assertSee('name="revision" value="0"', false);
         $save($steward, ['description' => 'first'], 0)->assertRedirect('/guard/policy/rules');
         $save($other, ['description' => 'second'], 0)->assertOk()->assertSee($steward->name.' has changed this meanwhile')->assertSee('first')->assertSee('second')->assertSee('name="revision" value="1"', false);
-        self::assertSame('first', app(Draft::class)->document()->find(Kind::Rules, 'mask')?->text('description'));
+        self::assertSame('first', $this->drafted(Kind::Rules, 'mask')->text('description'));
         $save($other, ['description' => 'second'], 1)->assertRedirect('/guard/policy/rules');
-        self::assertSame('second', app(Draft::class)->document()->find(Kind::Rules, 'mask')?->text('description'));
+        self::assertSame('second', $this->drafted(Kind::Rules, 'mask')->text('description'));
         $this->actingAs($steward)->post('/guard/policy/rules/remove', ['name' => 'mask', 'revision' => 1])->assertSessionHas('failed');
     }
 
@@ -129,7 +135,7 @@ final class GuardTest extends TestCase
         self::assertSame(1, app(PolicyStore::class)->number());
         $this->actingAs($steward)->get('/guard/draft/radius')->assertOk()->assertSee('engineer');
         $this->actingAs($steward)->post('/guard/draft/publish', ['comment' => 'crew looks after all', 'digest' => app(Publisher::class)->digest()])->assertRedirect();
-        self::assertSame([2, 'crew looks after all'], [app(PolicyStore::class)->number(), PolicyVersion::query()->find(2)?->comment]);
+        self::assertSame(['first', 'crew looks after all'], PolicyVersion::query()->orderBy('number')->pluck('comment')->all());
         self::assertTrue(app(Draft::class)->isEmpty());
         $change = Change::query()->where('kind', Change::POLICY)->firstOrFail();
         $this->actingAs($steward)->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('Version 2');
@@ -193,6 +199,7 @@ final class GuardTest extends TestCase
             self::assertSame([], $document->changesTo($again));
             self::assertSame($text, PolicyFile::write($again, $format), 'the same policy is always the same text');
         }
+        self::assertStringEqualsFile(base_path('docs/formats/policy.schema.json'), json_encode(DocumentSchema::toArray(), JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE)."\n", 'the schema that is published is the one in force');
         $validator = new Validator;
         $schema = json_decode((string) json_encode(DocumentSchema::toArray()));
         self::assertTrue($validator->validate(json_decode(PolicyFile::write($document, 'json')), $schema)->isValid());
