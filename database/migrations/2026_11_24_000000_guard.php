@@ -50,6 +50,7 @@ return new class extends Migration
         Schema::create('guard_requests', static function (Blueprint $table): void {
             $table->increments('id');
             $table->unsignedBigInteger('asked_us');
+            $table->unsignedBigInteger('asker_id')->nullable();
             $table->string('asked_by', 200);
             $table->string('subject', 190);
             $table->string('object', 300);

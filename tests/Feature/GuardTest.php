@@ -16,6 +16,7 @@ use App\Guard\Policy\PolicyFile;
 use App\Guard\Policy\PolicyStore;
 use App\Guard\Policy\Publisher;
 use App\Ledger\Models\Change;
+use App\Ledger\Models\Letter;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
 use Database\Demo\DemoPolicy;
@@ -184,6 +185,7 @@ final class GuardTest extends TestCase
         $this->actingAs($viewer)->post("/guard/requests/{$ask->id}/decide", ['answer' => 'approved'])->assertForbidden();
         $this->actingAs($this->person(Role::Engineer))->post("/guard/requests/{$ask->id}/decide", ['answer' => 'declined'])->assertSessionHasErrors('words');
         $this->actingAs($this->person(Role::Engineer))->post("/guard/requests/{$ask->id}/decide", ['answer' => 'approved'])->assertRedirect();
+        self::assertSame(['viewer@brackenfold.example', 'Your request for product:list was approved'], [Letter::query()->value('recipient'), Letter::query()->value('subject')]);
         $grants = array_filter(app(Draft::class)->document()->all(Kind::Grants), static fn ($grant): bool => $grant->texts('to') === ['person:viewer']);
         self::assertEqualsCanonicalizing(['fernhill.people', 'fernhill.people.list'], array_values(array_map(static fn ($grant): string => $grant->text('on'), $grants)));
         self::assertSame(['2099-01-01'], array_values(array_unique(array_map(static fn ($grant): string => $grant->text('until'), $grants))));

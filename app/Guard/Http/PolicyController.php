@@ -179,7 +179,9 @@ final readonly class PolicyController
             return redirect("/guard/policy/{$kind->value}")->with('failed', $conflict->getMessage());
         }
 
-        return redirect("/guard/policy/{$kind->value}")->with('done', ucfirst($kind->one())." {$data['name']} is taken out in the draft; discard that edit to have it back.");
+        $uses = $kind === Kind::Vocabulary ? count(Vocabulary::uses($this->draft->document(), $data['name'])) : 0;
+
+        return redirect("/guard/policy/{$kind->value}")->with('done', ucfirst($kind->one())." {$data['name']} is taken out in the draft; discard that edit to have it back.".($uses > 0 ? " {$uses} labels and rules use the key; they stay, and it is a free one from then on." : ''));
     }
 
     /** Checks a condition or filter while it is being written. */

@@ -9,6 +9,7 @@ use App\Guard\Policy\Decisions;
 use App\Guard\Policy\Draft;
 use App\Guard\Policy\PolicyStore;
 use App\Ledger\Ledger;
+use App\Ledger\Watch\Notices;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use Fulcrion\Core\Access\Decide\Policy;
@@ -59,7 +60,7 @@ final readonly class RequestController
         if (AccessRequest::query()->where('subject', $subject)->where('object', $object)->where('state', 'open')->exists()) {
             return redirect('/guard/requests')->with('done', 'You have asked for this already; it waits for an answer.');
         }
-        $ask = AccessRequest::query()->create(['asked_us' => Clock::microseconds(), 'asked_by' => $user->name, 'subject' => $subject, 'object' => $object, 'reason' => trim($data['reason']), 'until' => $data['until'] ?? null, 'state' => 'open']);
+        $ask = AccessRequest::query()->create(['asked_us' => Clock::microseconds(), 'asker_id' => $user->id, 'asked_by' => $user->name, 'subject' => $subject, 'object' => $object, 'reason' => trim($data['reason']), 'until' => $data['until'] ?? null, 'state' => 'open']);
         $this->ledger->record($user, 'asked for access', $object, ['reason' => $ask->reason, 'until' => $ask->until]);
 
         return redirect('/guard/requests')->with('done', 'Asked. '.ucfirst(Subject::show((string) $this->owner($policy, $ask))).' or a steward decides; the answer stands here.');
@@ -78,7 +79,7 @@ final readonly class RequestController
         return $ask->subject !== Decisions::subjectOf($user, $policy) && ($user->can('guard') || ($owner !== null && isset($policy->reader(Decisions::subjectOf($user, $policy))->subjects[$owner])));
     }
 
-    public function decide(Request $request, AccessRequest $ask): RedirectResponse
+    public function decide(Request $request, AccessRequest $ask, Notices $notices): RedirectResponse
     {
         $policy = $this->store->compile($this->store->published());
         $user = $this->user($request);
@@ -92,6 +93,11 @@ final readonly class RequestController
         }
         $ask->update(['state' => $data['answer'], 'decided_by' => $user->name, 'decided_us' => Clock::microseconds(), 'answer' => trim((string) ($data['words'] ?? ''))]);
         $this->ledger->record($user, $data['answer'] === 'approved' ? 'approved access' : 'declined access', $ask->object, ['for' => $ask->subject, 'words' => $ask->answer]);
+
+        $asker = User::query()->find($ask->asker_id);
+        if ($asker instanceof User) {
+            $notices->toPerson($asker->email, "Your request for {$ask->object} was {$ask->state}", "{$user->name} {$ask->state} your request for {$ask->object}.".($ask->answer === '' ? '' : "\n\n{$ask->answer}").($ask->state === 'approved' ? "\n\nIt takes effect when a steward publishes the draft." : ''));
+        }
 
         return redirect('/guard/requests')->with('done', $data['answer'] === 'approved' ? 'Approved. The grants are in the draft and take effect when a steward publishes it.' : 'Declined, with your words.');
     }

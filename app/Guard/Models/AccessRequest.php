@@ -9,6 +9,7 @@ use Illuminate\Database\Eloquent\Model;
 /**
  * @property int $id
  * @property int $asked_us
+ * @property int|null $asker_id
  * @property string $asked_by
  * @property string $subject person:NAME
  * @property string $object path of a table, or product:NAME

@@ -8,6 +8,7 @@ use App\Estate\Access\Doorkeeper;
 use App\Estate\Access\Passage;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
+use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
 use Fulcrion\Core\Access\Decide\Policy;
@@ -18,7 +19,7 @@ use Fulcrion\Core\Access\Decide\Policy;
  */
 final readonly class PolicyDoorkeeper implements Doorkeeper
 {
-    public function __construct(private PolicyStore $store, private Decisions $decisions)
+    public function __construct(private PolicyStore $store, private Decisions $decisions, private Ledger $ledger)
     {
     }
 
@@ -35,6 +36,8 @@ final readonly class PolicyDoorkeeper implements Doorkeeper
         }
         $free = self::isFree($user);
         $id = $this->decisions->keep($user, $subject, $cluster, $free ? "{$source} as {$user->role->value}" : $source, $this->store->number(), false, $decision, $this->decisions->reasons($policy, $subject, $decision));
+        // The record of the decision says why; that it was made is part of the chain nobody can mend.
+        $this->ledger->record($user, $free || $decision->isAllowed() ? 'asked a cluster' : 'was refused by the policy', $cluster->name, ['decision' => $id, 'outcome' => $decision->outcome(), 'policy' => $this->store->number()]);
         if ($free) {
             return new Passage($sql, [], $id);
         }

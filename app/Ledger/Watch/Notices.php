@@ -46,4 +46,10 @@ final readonly class Notices
             'state' => $watcher->digest ? 'held' : 'waiting', 'made_us' => Clock::microseconds(),
         ]);
     }
+
+    /** A word to one person, beside what watchers are told. */
+    public function toPerson(string $email, string $subject, string $body): void
+    {
+        Letter::query()->create(['watcher_id' => 0, 'kind' => 'mail', 'recipient' => mb_strcut($email, 0, 300), 'subject' => mb_strcut($subject, 0, 300), 'body' => $body, 'state' => 'waiting', 'made_us' => Clock::microseconds()]);
+    }
 }
