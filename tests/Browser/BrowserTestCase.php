@@ -79,6 +79,12 @@ abstract class BrowserTestCase extends TestCase
         self::$signedInAs = $email;
     }
 
+    protected function nobodySignedIn(): void
+    {
+        $this->driver()->manage()->deleteAllCookies();
+        self::$signedInAs = '';
+    }
+
     protected function open(string $address): void
     {
         $this->chrome()->open(self::$base.$address);

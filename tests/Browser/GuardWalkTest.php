@@ -65,7 +65,7 @@ final class GuardWalkTest extends BrowserTestCase
         $this->until('#replay');
         self::assertMatchesRegularExpression('~people would see less, 0 more~', $this->find('#radius')->getText());
         self::assertStringContainsString('would have gone otherwise', $this->find('#replay')->getText());
-        self::assertStringContainsString('packhouse', $this->find('#replay')->getText());
+        self::assertStringContainsString('platform', $this->find('#replay')->getText());
         $this->publish('Personal columns carry the label the rule asks for');
         self::assertStringContainsString('findings are solved by it', $this->main());
         $this->click($this->link('people see less'));

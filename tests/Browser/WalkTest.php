@@ -21,6 +21,7 @@ final class WalkTest extends BrowserTestCase
 
     public function test_a_wrong_password_is_told_and_a_right_one_leads_to_the_statements(): void
     {
+        $this->nobodySignedIn();
         $this->open('/tune/statements?window=last+7+days');
         self::assertSame('Sign in', $this->heading());
         $this->find('input[name=email]')->sendKeys(self::OWNER);

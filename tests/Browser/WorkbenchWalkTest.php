@@ -116,7 +116,7 @@ final class WorkbenchWalkTest extends BrowserTestCase
     {
         $this->signIn(self::ENGINEER);
         $this->open('/tune/catalog?cluster=fernhill');
-        self::assertMatchesRegularExpression('~Fernhill holds 16 tables and views in .*; \S+ is \d+~', $this->heading());
+        self::assertMatchesRegularExpression('~Fernhill holds 18 tables and views in .*; \S+ is \d+~', $this->heading());
         $this->press('/');
         $this->driver()->getKeyboard()->sendKeys('sensor_kind');
         $this->click($this->find('form.filters .btn'));

@@ -6,6 +6,7 @@ namespace App\Guard\Policy;
 
 use App\Estate\Access\Doorkeeper;
 use App\Estate\Access\Passage;
+use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
@@ -19,7 +20,7 @@ use Fulcrion\Core\Access\Decide\Policy;
  */
 final readonly class PolicyDoorkeeper implements Doorkeeper
 {
-    public function __construct(private PolicyStore $store, private Decisions $decisions, private Ledger $ledger)
+    public function __construct(private PolicyStore $store, private Decisions $decisions, private Ledger $ledger, private Connectors $connectors)
     {
     }
 
@@ -42,13 +43,25 @@ final readonly class PolicyDoorkeeper implements Doorkeeper
             return new Passage($sql, [], $id);
         }
         if ($decision->error !== null) {
-            throw new SourceError($decision->error, $decision->errorAt);
+            throw $this->mistake($cluster, $schema, $sql, $user) ?? new SourceError($decision->error, $decision->errorAt);
         }
         if ($decision->rewritten === null) {
             throw new SourceError('Access is refused. '.$decision->sentence(), null, false, $id);
         }
 
         return new Passage($decision->rewritten, $decision->notes, $id);
+    }
+
+    /** Of a name that leads nowhere the cluster says it best, with what may have been meant. Nothing is run for it. */
+    private function mistake(Cluster $cluster, string $schema, string $sql, User $user): ?SourceError
+    {
+        try {
+            $this->connectors->runner($cluster)?->plan($sql, $schema, $user->email, false, static fn (): bool => false);
+        } catch (SourceError $error) {
+            return $error->offset === null ? null : $error;
+        }
+
+        return null;
     }
 
     private static function isFree(User $user): bool
