@@ -12,8 +12,8 @@
     <h2>Roles against schemas</h2>
     @if($grid['rows'] === [] || $grid['places'] === [])<p class="empty">There is no role or no table yet. @can('guard')<a href="/guard/policy/roles/item">Add a role</a>@endcan</p>@else @include('guard.grid', ['by' => 'roles'])@endif
     <h2>{{ $findings->isEmpty() ? 'Nothing asks for a hand' : $findings->count().' '.Str::plural('finding', $findings->count()).', '.$acts.' of them to act on' }}</h2>
-    @if($findings->isNotEmpty())<table class="narrow"><thead><tr><th scope="col">What</th><th scope="col" class="n">Findings</th><th scope="col">Why it matters</th></tr></thead><tbody>
+    @if($findings->isNotEmpty())<div class="scroll" tabindex="0" role="region" aria-label="Findings"><table class="narrow"><thead><tr><th scope="col">What</th><th scope="col" class="n">Findings</th><th scope="col">Why it matters</th></tr></thead><tbody>
         @foreach($findings->groupBy('rule') as $check => $group)<tr data-row><td>@can('guard')<a href="/guard/review?check={{ $check }}">{{ $checks[$check][0] ?? $check }}</a>@else<a href="/ledger/findings?rule={{ $check }}">{{ $checks[$check][0] ?? $check }}</a>@endcan</td><td class="n">{{ $group->count() }}</td><td class="quiet small">{{ $checks[$check][1] ?? '' }}</td></tr>@endforeach
-    </tbody></table>@endif
+    </tbody></table></div>@endif
 </div>
 </x-layout>

@@ -9,8 +9,8 @@
         <label for="campaign-whom">To</label><select class="form-select" id="campaign-whom" name="whom"><option value="all">people and roles</option><option value="people">people only</option><option value="roles">roles only</option></select>
         <span></span><div><button class="btn btn-primary">Begin</button></div>
     </form>
-    @if($campaigns->isNotEmpty())<table><thead><tr><th scope="col">Review</th><th scope="col">Due</th><th scope="col" class="n">Open</th><th scope="col" class="n">Certified</th><th scope="col" class="n">Revoked</th><th scope="col">Begun by</th></tr></thead><tbody>
+    @if($campaigns->isNotEmpty())<div class="scroll" tabindex="0" role="region" aria-label="Reviews"><table><thead><tr><th scope="col">Review</th><th scope="col">Due</th><th scope="col" class="n">Open</th><th scope="col" class="n">Certified</th><th scope="col" class="n">Revoked</th><th scope="col">Begun by</th></tr></thead><tbody>
     @foreach($campaigns as $campaign)<tr data-row><td><a href="/guard/campaigns/{{ $campaign->id }}">{{ $campaign->title }}</a></td><td>{{ $campaign->due }}</td>@foreach(['open', 'certified', 'revoked'] as $state)<td class="n">{{ $campaign->items->where('state', $state)->count() }}</td>@endforeach<td>{{ $campaign->made_by }}</td></tr>@endforeach
-    </tbody></table>@endif
+    </tbody></table></div>@endif
 </div>
 </x-layout>

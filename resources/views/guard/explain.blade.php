@@ -34,11 +34,11 @@
         @can('guard')<div class="tools"><a href="/guard/try?who={{ urlencode($shown) }}&amp;cluster={{ ObjectPath::parts($object)[0] }}&amp;sql={{ rawurlencode('SELECT '.$column.' FROM '.implode('.', array_slice(ObjectPath::parts($table->path), 1)).' LIMIT 20') }}">Try it as {{ $shown }}</a></div>@endcan
     @elseif($groups !== [])
         <h2>Who sees it how</h2>
-        <table><thead><tr><th scope="col">Sight</th><th scope="col" class="n">People</th><th scope="col">Who</th><th scope="col">Because</th></tr></thead><tbody>
+        <div class="scroll" tabindex="0" role="region" aria-label="Who sees it how"><table><thead><tr><th scope="col">Sight</th><th scope="col" class="n">People</th><th scope="col">Who</th><th scope="col">Because</th></tr></thead><tbody>
         @foreach($groups as $group)<tr data-row><td><x-sight :access="$group['access']" /></td><td class="n">{{ count($group['people']) }}</td>
             <td class="small"><details class="more"><summary>{{ implode(', ', array_map(fn ($p) => $p->text('title', $p->name), array_slice($group['people'], 0, 4))) }}{{ count($group['people']) > 4 ? ' and '.(count($group['people']) - 4).' more' : '' }}</summary>@foreach($group['people'] as $person)<a href="/guard/explain?who={{ urlencode($person->name) }}&amp;object={{ urlencode($object) }}">{{ $person->text('title', $person->name) }}</a>@if(! $loop->last), @endif @endforeach</details></td>
             <td class="small">{{ implode('; ', array_map(strval(...), $group['access']->causes)) ?: 'granted, and no rule holds' }} <a href="/guard/explain?who={{ urlencode($group['people'][0]->name) }}&amp;object={{ urlencode($object) }}">Why</a></td></tr>@endforeach
-        </tbody></table>
+        </tbody></table></div>
     @elseif($who === '' && $table !== null)
         <h2>Columns</h2><ul class="choose">@foreach(array_keys($table->columns) as $name)<li data-row><a class="mono" href="/guard/explain?object={{ urlencode(ObjectPath::child($table->path, (string) $name)) }}">{{ $name }}</a></li>@endforeach</ul>
     @endif

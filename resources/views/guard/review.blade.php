@@ -11,9 +11,9 @@
         <p class="quiet small">{{ $why }}</p>
         @if($found->isNotEmpty())
         <form method="post" action="/guard/review/mend" data-all>@csrf
-            <table><thead><tr><th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th><th scope="col">Finding</th><th scope="col">What would mend it</th></tr></thead><tbody>
+            <div class="scroll" tabindex="0" role="region" aria-label="{{ $title }}"><table><thead><tr><th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th><th scope="col">Finding</th><th scope="col">What would mend it</th></tr></thead><tbody>
             @foreach($found as $finding)@php $mends = array_column(array_filter($finding->evidence, fn ($e) => $e[0] === 'would mend it'), 1); @endphp<tr data-row><td><input class="form-check-input" type="checkbox" name="findings[]" value="{{ $finding->id }}" aria-label="{{ $finding->object }}" @disabled($mends === [])></td><td><a href="/ledger/findings/{{ $finding->id }}">{{ $finding->problem }}</a></td><td class="small">{{ $mends === [] ? ($check === 'stray-label' ? '' : 'a person has to decide') : implode('; ', $mends) }}@if($check === 'stray-label')<a href="/guard/labels">choose a value</a>@endif</td></tr>@endforeach
-            </tbody></table>
+            </tbody></table></div>
             @if($found->contains(fn ($f) => in_array('would mend it', array_column($f->evidence, 0), true)))<div class="acts"><button class="btn btn-primary">Mend the chosen ones in the draft</button></div>@endif
         </form>@endif
     </section>
