@@ -18,6 +18,7 @@ use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Access\Review\Review;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
+use Illuminate\Support\Facades\Cache;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 /**
@@ -35,19 +36,10 @@ final readonly class AccessController
     {
         $policy = $this->policy('published');
         $findings = Finding::waiting()->where('bench', 'guard')->get();
-        $personal = $open = 0;
         $sights = new Sights($policy);
         $people = $sights->subjects('people');
-        foreach ($policy->catalog->tables as $table) {
-            $labels = $policy->labels($table);
-            foreach ($labels->columns as $column => $own) {
-                if (array_filter(array_keys($own), static fn (int|string $key): bool => $key === 'personal' || str_starts_with((string) $key, 'personal/')) !== []) {
-                    $personal++;
-                    $seen = count(array_filter($people, static fn (string $person): bool => $sights->columns($person, $table)[$column]->sight->value === 'visible'));
-                    $open = max($open, $seen);
-                }
-            }
-        }
+        // Everybody against every personal column: the same until the policy, the catalog or the day changes.
+        [$personal, $open] = Cache::remember("guard.personal.{$this->store->number()}.{$policy->day}.{$policy->catalog->columns()}", 3600, static fn (): array => $sights->personal($people));
 
         return view('guard.access', [
             'policy' => $policy, 'number' => $this->store->number(), 'latest' => $this->store->latest(), 'findings' => $findings, 'checks' => Review::CHECKS, 'personal' => $personal, 'open' => $open, 'people' => count($people),

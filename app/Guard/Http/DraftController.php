@@ -18,6 +18,7 @@ use Fulcrion\Core\Access\Change\Replay;
 use Fulcrion\Core\Access\Change\Shift;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
+use Fulcrion\Core\Sql\Printer;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -65,13 +66,14 @@ final readonly class DraftController
             }
             foreach ($shift->objects as $path) {
                 [$slug, $schema, $table] = ObjectPath::parts($path);
+                $name = (new Printer)->path([$schema, $table]);
                 $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'practice')->first();
                 foreach ([$shift->before, $shift->after] as $rows) {
                     if (! $cluster instanceof Cluster || ! str_starts_with($rows, 'rows where ') || isset($shares["{$path} {$rows}"])) {
                         continue;
                     }
                     try {
-                        $result = $connectors->runner($cluster)?->run("SELECT count(*), (SELECT count(*) FROM {$schema}.{$table} WHERE ".substr($rows, 11).") FROM {$schema}.{$table}", $schema, 'guard', static fn (): bool => false);
+                        $result = $connectors->runner($cluster)?->run("SELECT count(*), (SELECT count(*) FROM {$name} WHERE ".substr($rows, 11).") FROM {$name}", $schema, 'guard', static fn (): bool => false);
                         [$all, $left] = $result->rows[0] ?? [0, 0];
                         $shares["{$path} {$rows}"] = $all > 0 ? (float) $left / (float) $all : 0.0;
                     } catch (SourceError) {

@@ -15,6 +15,7 @@ use App\Guard\Policy\Products;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
+use Fulcrion\Core\Sql\Printer;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
 
@@ -51,7 +52,7 @@ final readonly class ProductController
             [$slug, $schema, $view] = ObjectPath::parts($table->path);
             $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'practice')->first();
             if ($cluster instanceof Cluster) {
-                $decision = $this->decisions->decide($policy, $subject, $cluster, $schema, 'SELECT '.implode(', ', array_map(static fn (int|string $c): string => '"'.$c.'"', array_keys($columns)))." FROM {$schema}.{$view} LIMIT ".self::SAMPLE);
+                $decision = $this->decisions->decide($policy, $subject, $cluster, $schema, 'SELECT '.implode(', ', array_map(static fn (int|string $column): string => (new Printer)->name((string) $column), array_keys($columns))).' FROM '.(new Printer)->path([$schema, $view]).' LIMIT '.self::SAMPLE);
                 $this->decisions->keep($user, $subject, $cluster, 'product', $this->store->number(), false, $decision, []);
                 try {
                     $samples[$table->path] = $decision->rewritten === null ? $decision->sentence() : $connectors->runner($cluster)?->run($decision->rewritten, $schema, 'guard', static fn (): bool => false);

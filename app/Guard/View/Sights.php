@@ -62,6 +62,34 @@ final class Sights
     }
 
     /**
+     * @param  list<string>  $people
+     * @return array{int, int} columns labelled personal, and how many people see the most open of them plainly
+     */
+    public function personal(array $people): array
+    {
+        $alike = [];
+        foreach ($people as $person) {
+            $alike[$this->standing($person)][] = $person;
+        }
+        $personal = $most = 0;
+        foreach ($this->policy->catalog->tables as $table) {
+            foreach ($this->policy->labels($table)->columns as $column => $labels) {
+                if (array_filter(array_keys($labels), static fn (int|string $key): bool => $key === 'personal' || str_starts_with((string) $key, 'personal/')) === []) {
+                    continue;
+                }
+                $personal++;
+                $seen = 0;
+                foreach ($alike as $group) {
+                    $seen += $this->columns($group[0], $table)[$column]->sight === Sight::Visible ? count($group) : 0;
+                }
+                $most = max($most, $seen);
+            }
+        }
+
+        return [$personal, $most];
+    }
+
+    /**
      * People or roles, those that match words.
      *
      * @return list<string> subjects

@@ -11,6 +11,7 @@ use App\Platform\Support\Clock;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Review\Detection;
 use Fulcrion\Core\Access\Review\Detector;
+use Fulcrion\Core\Sql\Printer;
 use Illuminate\Support\Facades\Cache;
 
 /**
@@ -58,7 +59,7 @@ final readonly class Detections
                 continue;
             }
             try {
-                $result = $runner->run('SELECT * FROM "'.$schema.'"."'.$name.'" LIMIT '.self::SAMPLED, $schema, 'guard', static fn (): bool => false);
+                $result = $runner->run('SELECT * FROM '.(new Printer)->path([$schema, $name]).' LIMIT '.self::SAMPLED, $schema, 'guard', static fn (): bool => false);
             } catch (SourceError) {
                 continue;
             }

@@ -18,6 +18,7 @@ use Fulcrion\Core\Access\World\TableEntry;
 use Fulcrion\Core\Access\World\TreeRow;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Sql\Printer;
 
 /**
  * The catalog of all clusters, and the trees policies speak of, as they are right now.
@@ -114,7 +115,7 @@ final class WorldReader
         if ($runner === null) {
             throw new SourceError("{$path} cannot be read.");
         }
-        $result = $runner->run('SELECT * FROM "'.str_replace('"', '""', $schema).'"."'.str_replace('"', '""', $table).'" LIMIT '.self::TREE_ROWS, $schema, 'guard', static fn (): bool => false);
+        $result = $runner->run('SELECT * FROM '.(new Printer)->path([$schema, $table]).' LIMIT '.self::TREE_ROWS, $schema, 'guard', static fn (): bool => false);
         $rows = [];
         foreach ($result->rows as $values) {
             $row = [];
