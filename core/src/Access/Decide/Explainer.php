@@ -53,7 +53,7 @@ final readonly class Explainer
     {
         $reasons = [];
         foreach ($decision->refusals as $refusal) {
-            $reasons[] = new Reason($refusal->message, 'decides');
+            $reasons[] = new Reason($refusal->message, 'decides', $refusal->type === Refusal::PRIVILEGE ? $this->privilege(Privilege::from($refusal->privilege), $refusal->object)->inner : []);
         }
         foreach ($decision->reads as $read) {
             $inner = [];

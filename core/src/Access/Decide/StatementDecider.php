@@ -717,7 +717,7 @@ final class StatementDecider
         $owner = $this->owners === [] ? null : $this->owners[count($this->owners) - 1];
         $access = $owner === null ? $this->reader->table($table) : self::both($owner->table($table), $this->reader->tableByRules($table));
         $index = $this->next++;
-        $read = new TableRead($index, $table->path, $alias, $access, $this->views[count($this->views) - 1] ?? null, $this->reader, $owner);
+        $read = new TableRead($index, $table->path, $alias, $access, $this->views[count($this->views) - 1] ?? null, $owner);
         $this->reads[] = $read;
         $this->direct[$index] = true;
         $lineage = $query = null;

@@ -22,14 +22,6 @@ final readonly class TableAccess
     {
     }
 
-    /**
-     * @return list<string>
-     */
-    public function named(Sight $sight): array
-    {
-        return array_map(strval(...), array_keys(array_filter($this->columns, static fn (ColumnAccess $access): bool => $access->sight === $sight)));
-    }
-
     public function isClosed(): bool
     {
         foreach ($this->columns as $access) {

@@ -31,7 +31,7 @@ final class TableRead
      * @param  int  $index among the reads of the statement
      * @param  string|null  $view in whose text it stands
      */
-    public function __construct(public readonly int $index, public readonly string $path, public readonly string $alias, public readonly TableAccess $access, public readonly ?string $view, public readonly Reader $reader, public readonly ?Reader $owner)
+    public function __construct(public readonly int $index, public readonly string $path, public readonly string $alias, public readonly TableAccess $access, public readonly ?string $view, public readonly ?Reader $owner)
     {
     }
 

@@ -18,11 +18,6 @@ final readonly class Document
     {
     }
 
-    public static function blank(): self
-    {
-        return new self([]);
-    }
-
     /**
      * @param  array<mixed>  $data as in toArray()
      * @return self|list<Problem>

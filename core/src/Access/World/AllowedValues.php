@@ -57,11 +57,6 @@ final readonly class AllowedValues
         return new self($everything, $values, $ranges, $patterns, $names);
     }
 
-    public function isNone(): bool
-    {
-        return ! $this->everything && $this->values === [] && $this->ranges === [] && $this->patterns === [];
-    }
-
     public function has(string $value, ColumnType $type): bool
     {
         if ($this->everything || isset($this->values[$value])) {
