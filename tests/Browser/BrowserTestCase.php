@@ -9,6 +9,7 @@ use Database\Demo\Team;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\Remote\RemoteWebElement;
 use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverDimension;
 use PHPUnit\Framework\TestCase;
 use RuntimeException;
 
@@ -144,13 +145,26 @@ abstract class BrowserTestCase extends TestCase
         $this->find($selector);
     }
 
-    /** @return list<string> what is wrong with the page for those who do not see or point */
-    protected function violations(string $theme): array
+    /**
+     * Each page is loaded once and looked at twice: wide by day, narrow by night.
+     *
+     * @param  list<string>  $pages
+     */
+    protected function assertFitForEverybody(array $pages): void
     {
-        $this->driver()->executeScript("document.documentElement.dataset.theme = '{$theme}'");
-        $this->driver()->executeScript((string) file_get_contents(self::root().'/node_modules/axe-core/axe.min.js'));
-
-        return $this->driver()->executeAsyncScript('const done = arguments[arguments.length - 1]; axe.run().then((r) => done(r.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | "))))');
+        $axe = (string) file_get_contents(self::root().'/node_modules/axe-core/axe.min.js');
+        foreach ($pages as $page) {
+            $this->open($page);
+            $this->driver()->executeScript($axe);
+            foreach ([[1280, 'day'], [390, 'night']] as [$width, $theme]) {
+                $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
+                $this->driver()->executeScript("document.documentElement.dataset.theme = '{$theme}'");
+                $violations = $this->driver()->executeAsyncScript('const done = arguments[arguments.length - 1]; axe.run().then((r) => done(r.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | "))))');
+                self::assertSame([], $violations, "{$page} at {$width}");
+                self::assertLessThanOrEqual($this->driver()->executeScript('return window.innerWidth'), $this->driver()->executeScript('return document.documentElement.scrollWidth'), "{$page} at {$width} does not scroll sideways");
+            }
+            $this->driver()->manage()->window()->setSize(new WebDriverDimension(1280, 900));
+        }
     }
 
     /** Does something that may lead to another page, and waits for that page. */

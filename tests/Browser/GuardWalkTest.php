@@ -26,8 +26,6 @@ final class GuardWalkTest extends BrowserTestCase
     private function publish(string $comment): void
     {
         $this->open('/guard/draft');
-        $this->until('#radius');
-        $this->until('#replay');
         $this->find('#publish-comment')->sendKeys($comment);
         $this->slowly($this->button('Publish as version'));
         self::assertStringContainsString('is in force', $this->main());

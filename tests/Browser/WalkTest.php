@@ -6,7 +6,6 @@ namespace Tests\Browser;
 
 use Facebook\WebDriver\Interactions\WebDriverActions;
 use Facebook\WebDriver\WebDriverBy;
-use Facebook\WebDriver\WebDriverDimension;
 
 /**
  * The ways people go, wrong turns too.
@@ -189,24 +188,10 @@ final class WalkTest extends BrowserTestCase
         $plan = (string) parse_url((string) $this->find('td.statement a')->getAttribute('href'), PHP_URL_PATH);
         $this->open($plan);
         $pair = parse_url((string) $this->link('Beside the plan')->getAttribute('href'));
-        $axe = (string) file_get_contents(self::root().'/node_modules/axe-core/axe.min.js');
         $this->driver()->manage()->getLog('browser');
         $pages = ['/tune/statements?cluster=fernhill&window=last+28+days', '/tune/statements?cluster=fernhill&window=2020-01-01', '/tune/statements?cluster=own-store', $statement, '/tune/compare?cluster=fernhill&window=last+7+days', '/tune/running',
             '/tune/workbench?cluster=fernhill', '/tune/plans', $plan, ($pair['path'] ?? '').'?'.($pair['query'] ?? ''), '/tune/plans?words=nothing', '/tune/catalog?cluster=fernhill', '/tune/catalog/fernhill/field/climate_reading', '/tune/imports', $import, '/tend/clusters', '/tend/clusters/new', '/tend/clusters/own-store', '/ledger', '/people', '/account', '/nowhere'];
-        foreach ([[1280, 'day'], [390, 'night']] as [$width, $theme]) {
-            $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
-            foreach ($pages as $page) {
-                $this->open($page);
-                if ($page !== '/nowhere') {
-                    $this->driver()->executeScript("document.documentElement.dataset.theme = '{$theme}'");
-                    self::assertLessThanOrEqual($this->driver()->executeScript('return window.innerWidth'), $this->driver()->executeScript('return document.documentElement.scrollWidth'), "{$page} at {$width} does not scroll sideways");
-                }
-                $this->driver()->executeScript($axe);
-                $violations = $this->driver()->executeAsyncScript('const done = arguments[arguments.length - 1]; axe.run().then((r) => done(r.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | "))))');
-                self::assertSame([], $violations, "{$page} at {$width}");
-            }
-        }
-        $this->driver()->manage()->window()->setSize(new WebDriverDimension(1280, 900));
+        $this->assertFitForEverybody($pages);
         $errors = array_filter($this->driver()->manage()->getLog('browser'), static fn (array $entry): bool => $entry['level'] === 'SEVERE' && ! str_contains($entry['message'], '/nowhere'));
         self::assertSame([], array_values($errors));
     }

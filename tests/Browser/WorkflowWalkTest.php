@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Tests\Browser;
 
 use Facebook\WebDriver\WebDriverBy;
-use Facebook\WebDriver\WebDriverDimension;
 use Facebook\WebDriver\WebDriverKeys;
 use PHPUnit\Framework\Attributes\DataProvider;
 
@@ -104,15 +103,7 @@ final class WorkflowWalkTest extends BrowserTestCase
         $this->open('/tune/layout/fernhill/field.harvest_pick?column=kilos&node=2');
         self::assertStringContainsString('Chunks over the range of kilos', $this->find('main')->getText());
         $pages = ['/tune/layout?cluster=fernhill', '/tune/layout/fernhill/field.harvest_pick', '/', '/tune/layout?cluster=own-store', '/tune/layout/rules', '/tune/layout/rules/skew', '/tune/layout/upkeep', '/tune/layout/files', '/ledger/findings', '/ledger/changes', '/ledger/proofs', '/ledger/outbox', '/ledger/findings/1', '/ledger/changes/1', '/ledger/proofs/1'];
-        foreach ([[1280, 'day'], [390, 'night']] as [$width, $theme]) {
-            $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
-            foreach ($pages as $page) {
-                $this->open($page);
-                self::assertSame([], $this->violations($theme), "{$page} at {$width}");
-                self::assertLessThanOrEqual($this->driver()->executeScript('return window.innerWidth'), $this->driver()->executeScript('return document.documentElement.scrollWidth'), "{$page} at {$width}");
-            }
-        }
-        $this->driver()->manage()->window()->setSize(new WebDriverDimension(1280, 900));
+        $this->assertFitForEverybody($pages);
         $this->signIn(self::VIEWER);
         $this->open('/tune/layout/fernhill/field.harvest_pick');
         self::assertStringContainsString('needs the role engineer', $this->find('main')->getText());
