@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Tests\Browser;
 
 use Facebook\WebDriver\WebDriverBy;
-use Facebook\WebDriver\WebDriverDimension;
 
 /**
  * A steward's day: labels are mended, unused grants go, somebody who is refused gets the least that helps.
@@ -193,16 +192,6 @@ final class GuardWalkTest extends BrowserTestCase
     public function test_the_pages_are_accessible_and_narrow(): void
     {
         $this->signIn(self::STEWARD);
-        $wide = ['/guard', '/guard/try?who=idris&cluster=fernhill&sql=SELECT+name+FROM+people.grower+LIMIT+2', '/guard/policy/rules/item?name=mask+personal', '/guard/draft'];
-        $narrow = [...$wide, '/guard/explain?who=joon', '/guard/explain?object=fernhill.people.grower.name', '/guard/matrix', '/guard/policy/grants', '/guard/labels', '/guard/review', '/guard/products', '/guard/requests', '/guard/decisions', '/guard/versions', '/guard/written'];
-        foreach ([[1280, 'day', $wide], [390, 'night', $narrow]] as [$width, $theme, $pages]) {
-            $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
-            foreach ($pages as $page) {
-                $this->open($page);
-                self::assertSame([], $this->violations($theme), "{$page} at {$width}");
-                self::assertLessThanOrEqual($this->driver()->executeScript('return window.innerWidth'), $this->driver()->executeScript('return document.documentElement.scrollWidth'), "{$page} at {$width} does not scroll sideways");
-            }
-        }
-        $this->driver()->manage()->window()->setSize(new WebDriverDimension(1280, 900));
+        $this->assertFitForEverybody(['/guard', '/guard/try?who=idris&cluster=fernhill&sql=SELECT+name+FROM+people.grower+LIMIT+2', '/guard/policy/rules/item?name=mask+personal', '/guard/draft', '/guard/explain?who=joon', '/guard/explain?object=fernhill.people.grower.name', '/guard/matrix', '/guard/policy/grants', '/guard/labels', '/guard/review', '/guard/products', '/guard/requests', '/guard/decisions', '/guard/versions', '/guard/written']);
     }
 }
