@@ -52,7 +52,7 @@ final class DemoPolicy
                 'staff reference' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'fernhill.ref', 'to' => ['role:staff'], 'reason' => 'calendars, bays and varieties are nobody\'s secret'],
                 'agronomy field' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'fernhill.field', 'to' => ['role:agronomy', 'role:boards'], 'reason' => 'their daily work'],
                 'packhouse picks' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'fernhill.field', 'to' => ['role:packhouse'], 'reason' => 'pick planning'],
-                'packhouse shipping' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'fernhill.trade', 'to' => ['role:packhouse'], 'reason' => 'shipping papers'],
+                'packhouse shipping' => ['effect' => 'allow', 'privileges' => ['use', 'select', 'update'], 'on' => 'fernhill.trade', 'to' => ['role:packhouse'], 'reason' => 'shipping papers'],
                 'packhouse crews' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'fernhill.people.crew_member', 'to' => ['role:packhouse'], 'reason' => 'shift lists'],
                 'people schema' => ['effect' => 'allow', 'privileges' => ['use'], 'on' => 'fernhill.people', 'to' => ['role:packhouse', 'role:staff'], 'reason' => 'to reach what is granted below'],
                 // Trouble 12: kept from the year the packhouse metered its own cold rooms.
@@ -63,7 +63,7 @@ final class DemoPolicy
                 'grower trade' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'fernhill.trade', 'to' => ['role:grower_relations', 'role:boards'], 'reason' => 'offers and shipments of growers'],
                 'lab field' => ['effect' => 'allow', 'privileges' => ['use', 'select', 'create', 'insert', 'drop'], 'on' => 'fernhill.field', 'to' => ['role:forecast_lab'], 'reason' => 'models need the whole history, and tables to work in'],
                 'loaders all' => ['effect' => 'allow', 'privileges' => ['use', 'select', 'insert', 'update', 'delete', 'create', 'drop'], 'on' => 'fernhill', 'to' => ['role:loaders'], 'reason' => 'the nightly batch'],
-                'teams on wren' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'wren', 'to' => ['role:agronomy', 'role:packhouse', 'role:energy_desk', 'role:grower_relations', 'role:forecast_lab'], 'reason' => 'rehearsals'],
+                'teams on wren' => ['effect' => 'allow', 'privileges' => ['use', 'select', 'insert', 'update', 'create', 'drop'], 'on' => 'wren', 'to' => ['role:agronomy', 'role:packhouse', 'role:energy_desk', 'role:grower_relations', 'role:forecast_lab'], 'reason' => 'rehearsals'],
                 'directory' => ['effect' => 'allow', 'privileges' => ['select'], 'on' => 'fernhill.people.grower_directory', 'to' => ['role:stewards'], 'reason' => 'data product grower_directory'],
                 'yield' => ['effect' => 'allow', 'privileges' => $read, 'on' => 'fernhill.field.bay_yield', 'to' => ['role:stewards'], 'reason' => 'data product bay_yield'],
                 'yield schema' => ['effect' => 'allow', 'privileges' => ['use'], 'on' => 'fernhill.field', 'to' => ['role:stewards', 'role:north_visits'], 'reason' => 'data product bay_yield'],
