@@ -133,6 +133,24 @@ final class DecisionTest extends TestCase
         self::assertStringContainsString('its filter names gone, which is no column of c.field.pick', World::answer($filter, 'SELECT bay FROM field.pick'));
     }
 
+    public function test_who_lacks_an_attribute_does_not_see_more_for_it(): void
+    {
+        $rule = static fn (string $when): array => ['rules' => ['r' => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'when' => $when, 'effect' => 'hide']], 'grants' => ['too' => ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'c', 'to' => ['person:bob']]]];
+        $hidden = static function (string $when) use ($rule): array {
+            $policy = World::policy($rule($when));
+
+            return array_map(strval(...), array_keys(array_filter($policy->reader('person:bob')->table($policy->catalog->tables['c.people.crew'])->columns, static fn ($access): bool => $access->sight === Sight::Hidden)));
+        };
+        // Bob has no attributes at all.
+        self::assertSame(['wage'], $hidden("label('pay') <> person('pay')"), 'a column without the label is not concerned');
+        self::assertSame(['wage'], $hidden("has_label('pay') AND person('clearance') < 3"));
+        self::assertSame(['wage'], $hidden("has_label('pay') AND NOT person('clearance') >= 3"));
+        self::assertSame(['phone', 'wage'], $hidden("(has_label('pay') AND person('team') IN ('a', 'b')) OR has_below('personal')"));
+        self::assertSame([], $hidden("has_label('pay') AND person('clearance') IS NOT NULL"));
+        self::assertSame(['wage'], $hidden("has_label('pay') AND person('clearance') IS NULL"));
+        self::assertSame([], $hidden("label('nothing') = person('clearance')"));
+    }
+
     public function test_changes_need_their_privilege_and_never_depend_on_masked_values(): void
     {
         $grants = ['grants' => ['write' => ['effect' => 'allow', 'privileges' => ['update', 'delete', 'insert'], 'on' => 'c.people', 'to' => ['role:crew']]]];

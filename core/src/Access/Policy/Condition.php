@@ -10,8 +10,10 @@ use Fulcrion\Core\Sql\SyntaxError;
 use Fulcrion\Core\Sql\Tree;
 
 /**
- * When a rule holds: an SQL expression over the labels of an object and the attributes of a person. NULL counts as not
- * holding, as in WHERE. What cannot be compared is an error, and a rule in error closes what it is about.
+ * When a rule holds: an SQL expression over the labels of an object and the attributes of a person. A label that is not
+ * there is NULL and counts as not holding, as in WHERE. An attribute the person does not have leaves a comparison
+ * undecided, and what stays undecided holds: every rule takes something away, and nobody should see more for being
+ * described less. What cannot be compared is an error, and a rule in error closes what it is about.
  *
  * The terms follow NIST SP 800-162: attributes of the subject, of the object, and a policy over both.
  */
@@ -30,6 +32,12 @@ final readonly class Condition
         'person_has' => [2, 2, "person_has('team', 'packhouse'): whether an attribute is that value or a list with it"],
         'has_role' => [1, 1, "has_role('agronomy'): whether the person holds the role, directly or through another"],
     ];
+
+    /** Truth of what depends on an attribute the person does not have. */
+    private const UNDECIDED = 2;
+
+    /** Stands for such an attribute. */
+    private const MISSING = "\0missing";
 
     private const OPERATORS = ['AND', 'OR', '=', '<>', '<', '<=', '>', '>='];
 
@@ -124,7 +132,7 @@ final readonly class Condition
             return true;
         }
 
-        return self::truth(self::value($this->tree, [$labels, $tableLabels, $columnKeys, $attributes, $roles])) === true;
+        return in_array(self::truth(self::value($this->tree, [$labels, $tableLabels, $columnKeys, $attributes, $roles])), [true, self::UNDECIDED], true);
     }
 
     /**
@@ -206,7 +214,7 @@ final readonly class Condition
             'table_has' => isset($tableLabels[$name]),
             'table_has_below' => self::below($tableLabels, $name),
             'any_column' => self::below($columnKeys, $name),
-            'person' => $attributes[$name] ?? null,
+            'person' => $attributes[$name] ?? self::MISSING,
             'person_has' => self::hasValue($attributes[$name] ?? [], self::constant($e, 1)),
             default => isset($roles[$name]),
         };
@@ -246,16 +254,14 @@ final readonly class Condition
     /**
      * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string, bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
      */
-    private static function binary(Ast\Binary $e, array $world): ?bool
+    private static function binary(Ast\Binary $e, array $world): bool|int|null
     {
         $left = self::value($e->left, $world);
         if ($e->operator === 'AND') {
             return self::both(self::truth($left), self::truth(self::value($e->right, $world)));
         }
         if ($e->operator === 'OR') {
-            $not = static fn (?bool $value): ?bool => $value === null ? null : ! $value;
-
-            return $not(self::both($not(self::truth($left)), $not(self::truth(self::value($e->right, $world)))));
+            return self::either(self::truth($left), self::truth(self::value($e->right, $world)));
         }
 
         return self::compare($e->operator, $left, self::value($e->right, $world));
@@ -264,7 +270,7 @@ final readonly class Condition
     /**
      * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string, bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
      */
-    private static function unary(Ast\Unary $e, array $world): bool|float|null
+    private static function unary(Ast\Unary $e, array $world): bool|int|float|null
     {
         $value = self::value($e->operand, $world);
         if ($e->operator === 'NOT') {
@@ -277,32 +283,31 @@ final readonly class Condition
     /**
      * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string, bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
      */
-    private static function in(Ast\InList $e, array $world): ?bool
+    private static function in(Ast\InList $e, array $world): bool|int|null
     {
         $value = self::value($e->value, $world);
-        $unknown = false;
+        $any = false;
         foreach ($e->items as $item) {
             $other = self::value($item, $world);
             foreach (is_array($other) ? $other : [$other] as $one) {
-                $same = self::compare('=', $value, $one);
-                if ($same === true) {
-                    return true;
-                }
-                $unknown = $unknown || $same === null;
+                $any = self::either($any, self::compare('=', $value, $one));
             }
         }
 
-        return $unknown ? null : false;
+        return $any;
     }
 
     /**
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $value
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $pattern
      */
-    private static function like(bool|int|float|string|array|null $value, bool|int|float|string|array|null $pattern): ?bool
+    private static function like(bool|int|float|string|array|null $value, bool|int|float|string|array|null $pattern): bool|int|null
     {
         if ($value === null || $pattern === null) {
             return null;
+        }
+        if ($value === self::MISSING || $pattern === self::MISSING) {
+            return self::UNDECIDED;
         }
         if (is_array($value) || is_array($pattern)) {
             throw new ConditionError('LIKE compares one text with one pattern, and here is a list.');
@@ -323,7 +328,7 @@ final readonly class Condition
     private static function isTest(Ast\IsTest $e, array $world): bool
     {
         $value = self::value($e->value, $world);
-        $holds = $e->what === null ? $value === null : self::truth($value) === $e->what;
+        $holds = $e->what === null ? $value === null || $value === self::MISSING : self::truth($value) === $e->what;
 
         return $holds !== $e->negated;
     }
@@ -332,10 +337,13 @@ final readonly class Condition
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $left
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $right
      */
-    private static function compare(string $operator, bool|int|float|string|array|null $left, bool|int|float|string|array|null $right): ?bool
+    private static function compare(string $operator, bool|int|float|string|array|null $left, bool|int|float|string|array|null $right): bool|int|null
     {
         if ($left === null || $right === null) {
             return null;
+        }
+        if ($left === self::MISSING || $right === self::MISSING) {
+            return self::UNDECIDED;
         }
         if (is_array($left) || is_array($right)) {
             throw new ConditionError("A list cannot be compared by {$operator}; use person_has(...) or IN (...).");
@@ -363,27 +371,43 @@ final readonly class Condition
     /**
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $value
      */
-    private static function truth(bool|int|float|string|array|null $value): ?bool
+    private static function truth(bool|int|float|string|array|null $value): bool|int|null
     {
         return match (true) {
-            is_bool($value), $value === null => $value,
+            is_bool($value), $value === null, $value === self::UNDECIDED => $value,
+            $value === self::MISSING => self::UNDECIDED,
             $value === 'true' => true,
             $value === 'false' => false,
             default => throw new ConditionError((is_array($value) ? 'A list' : "\"{$value}\"").' is neither true nor false.'),
         };
     }
 
-    private static function both(?bool $left, ?bool $right): ?bool
+    /** AND: false wins, then what is unknown for want of a label, then what is undecided for want of an attribute. */
+    private static function both(bool|int|null $left, bool|int|null $right): bool|int|null
     {
-        if ($left === false || $right === false) {
-            return false;
+        foreach ([false, null, self::UNDECIDED] as $wins) {
+            if ($left === $wins || $right === $wins) {
+                return $wins;
+            }
         }
 
-        return $left === null || $right === null ? null : true;
+        return true;
     }
 
-    private static function negate(?bool $value, bool $negated): ?bool
+    /** OR: true wins, then what is undecided, then what is unknown. */
+    private static function either(bool|int|null $left, bool|int|null $right): bool|int|null
     {
-        return $value === null ? null : $value !== $negated;
+        foreach ([true, self::UNDECIDED, null] as $wins) {
+            if ($left === $wins || $right === $wins) {
+                return $wins;
+            }
+        }
+
+        return false;
+    }
+
+    private static function negate(bool|int|null $value, bool $negated): bool|int|null
+    {
+        return is_bool($value) ? $value !== $negated : $value;
     }
 }
