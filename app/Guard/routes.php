@@ -26,6 +26,8 @@ Route::middleware(['auth', 'role:any'])->prefix('guard')->group(static function 
     Route::get('/policy/{kind}', [PolicyController::class, 'kind'])->where('kind', '[a-z]+');
     Route::get('/products', [ProductController::class, 'index']);
     Route::get('/products/{name}', [ProductController::class, 'show']);
+    // Keys are delegated one by one; the controller asks the vocabulary.
+    Route::post('/labels/assign', [LabelController::class, 'assign']);
     Route::get('/requests', [RequestController::class, 'index']);
     Route::post('/requests', [RequestController::class, 'store']);
     // Who may decide is the owner of what is asked for, whatever their role here; the controller asks the policy.

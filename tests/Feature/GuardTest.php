@@ -165,6 +165,14 @@ final class GuardTest extends TestCase
         $steward->post('/guard/policy/labels/item', $label('personal', 'yes'))->assertOk()->assertSee('not in the vocabulary of personal; allowed: direct');
         $steward->post('/guard/policy/labels/item', $label('personal', 'direct'))->assertOk()->assertSee('may be assigned by role keepers only, and you are none of them');
         $steward->post('/guard/policy/labels/item', $label('our own word', 'yes'))->assertRedirect();
+        // A key is delegated: its assigner need be no steward, and may assign nothing else.
+        $this->publish(['vocabulary' => ['domain' => ['description' => 'whose it is', 'values' => ['people'], 'assigners' => ['role:crew']], 'personal' => ['description' => 'names somebody', 'values' => ['direct'], 'assigners' => ['role:keepers']]]]);
+        $engineer = $this->actingAs($this->person(Role::Engineer));
+        $engineer->get('/guard/explain?object=fernhill.people.crew')->assertOk()->assertSee('Put a label here')->assertDontSee('value="personal"', false);
+        $engineer->post('/guard/labels/assign', ['on' => 'fernhill.people.crew', 'key' => 'domain', 'value' => 'people'])->assertRedirect();
+        $engineer->post('/guard/labels/assign', ['on' => 'fernhill.people.crew', 'key' => 'domain', 'value' => 'odd'])->assertSessionHasErrors('value');
+        $engineer->post('/guard/labels/assign', ['on' => 'fernhill.people.crew', 'key' => 'personal', 'value' => 'direct'])->assertForbidden();
+        self::assertSame('people', $this->drafted(Kind::Labels, 'fernhill.people.crew domain')->text('value'));
         $this->actingAs($this->person(Role::Owner))->post('/guard/labels/rename', ['from' => 'personal', 'to' => 'private'])->assertRedirect();
         $document = app(Draft::class)->document();
         self::assertSame("has_below('private')", $document->find(Kind::Rules, 'mask')?->text('when'));

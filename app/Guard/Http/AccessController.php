@@ -6,9 +6,11 @@ namespace App\Guard\Http;
 
 use App\Guard\Policy\Draft;
 use App\Guard\Policy\PolicyStore;
+use App\Guard\Policy\VocabularyGuard;
 use App\Guard\View\Sights;
 use App\Guard\World\WorldReader;
 use App\Ledger\Models\Finding;
+use App\Platform\Models\User;
 use App\Platform\Support\Take;
 use Fulcrion\Core\Access\Decide\Explainer;
 use Fulcrion\Core\Access\Decide\Policy;
@@ -71,6 +73,7 @@ final readonly class AccessController
             'groups' => $who === '' && $table !== null && $column !== null && isset($table->columns[$column]) ? $sights->ofColumn($table, $column) : [],
             'tables' => $who !== '' && $reason === null ? $policy->catalog->below($object === '' || ! $policy->catalog->has($object) ? ObjectPath::ESTATE : $object) : [],
             'labels' => $object === '' ? [] : $policy->labelLines($object), 'owner' => $object === '' ? null : $policy->ownerOf($object),
+            'delegated' => $request->user() instanceof User && $object !== '' && $policy->catalog->has($object) ? VocabularyGuard::delegated($this->store, $request->user()) : [],
             'subjects' => [...$sights->subjects('people'), ...$sights->subjects('roles')], 'columns' => $this->columnPaths($policy),
         ]);
     }

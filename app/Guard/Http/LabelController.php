@@ -57,6 +57,24 @@ final readonly class LabelController
         return view('guard.labels', ['document' => $document, 'stray' => $stray, 'uses' => $uses, 'free' => $free, 'found' => $found, 'rejected' => $rejected, 'detected' => array_filter($document->all(Kind::Labels), static fn (Item $label): bool => $label->text('origin') === 'detected' && $label->text('state') === 'accepted'), 'looked' => count($policy->catalog->tables)]);
     }
 
+    /** For those to whom a key is delegated: puts it on an object, in the draft. */
+    public function assign(Request $request): RedirectResponse
+    {
+        $data = $request->validate(['on' => ['required', 'string', 'max:300'], 'key' => ['required', 'string', 'max:120'], 'value' => ['required', 'string', 'max:190']]);
+        $user = $this->user($request);
+        $mine = array_map(static fn (Item $key): string => $key->name, VocabularyGuard::delegated($this->store, $user));
+        abort_unless(in_array($data['key'], $mine, true), 403, 'This key may be assigned by others only.');
+        $on = strtolower($data['on']);
+        $item = Item::of(Kind::Labels, Vocabulary::labelName($on, $data['key']), ['on' => $on, 'key' => $data['key'], 'value' => $data['value'], 'origin' => 'set', 'state' => 'accepted']);
+        $trouble = $item instanceof Item ? VocabularyGuard::trouble($this->store, $this->draft->document(), $item, $user) : $item[0];
+        if ($trouble !== null || ! $item instanceof Item || ! $this->store->compile($this->draft->document())->catalog->has($on)) {
+            return back()->withErrors(['value' => $trouble === null ? "There is no {$on} in the catalog. Nothing was changed." : "{$trouble} Nothing was changed."]);
+        }
+        $this->draft->put($item, $user);
+
+        return redirect('/guard/explain?object='.urlencode($on))->with('done', "{$data['key']} = {$data['value']} is in the draft for {$on}. It takes effect when a steward publishes.");
+    }
+
     /** Gives stray labels a value of the vocabulary, one or many at once. */
     public function mend(Request $request): RedirectResponse
     {

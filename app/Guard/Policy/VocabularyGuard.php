@@ -42,4 +42,17 @@ final readonly class VocabularyGuard
         return array_filter($may, static fn (string $subject): bool => isset($subjects[$subject])) !== [] ? null
             : new Problem($item->kind, $item->name, 'key', ($item->kind === Kind::Labels ? 'may be assigned by ' : 'may be defined by ').implode(', ', array_map(Subject::show(...), $may)).' only, and you are none of them');
     }
+
+    /**
+     * Keys that are delegated to somebody: they may put them on objects without being a steward.
+     *
+     * @return list<Item>
+     */
+    public static function delegated(PolicyStore $store, User $user): array
+    {
+        $policy = $store->compile($store->published());
+        $subjects = $policy->reader(Decisions::subjectOf($user, $policy))->subjects;
+
+        return array_values(array_filter($policy->document->all(Kind::Vocabulary), static fn (Item $key): bool => array_filter($key->texts('assigners'), static fn (string $one): bool => isset($subjects[$one])) !== []));
+    }
 }

@@ -28,6 +28,8 @@
         @if($owner !== null)<tr><th scope="row">owner</th><td>{{ Subject::show($owner) }}</td></tr>@endif
         @foreach($labels as [$key, $value, $from])<tr><th scope="row">label {{ $key }}</th><td>{{ $value }}@if($from !== $object), inherited from {{ $from }}@endif</td></tr>@endforeach
     </tbody></table>@endif
+    @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
+    @if($delegated !== [])<details class="more"><summary>Put a label here</summary>@foreach($delegated as $key)<form class="filters" method="post" action="/guard/labels/assign">@csrf<input type="hidden" name="on" value="{{ $object }}"><input type="hidden" name="key" value="{{ $key->name }}"><div><label for="assign-{{ md5($key->name) }}">{{ $key->name }}</label>@if($key->texts('values') === [])<input class="form-control" id="assign-{{ md5($key->name) }}" name="value">@else<select class="form-select" id="assign-{{ md5($key->name) }}" name="value">@foreach($key->texts('values') as $value)<option>{{ $value }}</option>@endforeach</select>@endif</div><button class="btn btn-line">Into the draft</button></form>@endforeach</details>@endif
     @if($reason !== null)
         <h2>Why</h2>
         <ul class="reasons top">@foreach($reason->toArray()['inner'] as $inner)@include('guard.reason', ['reason' => $inner])@endforeach</ul>
