@@ -31,6 +31,7 @@ use Fulcrion\StandIn\Physical\Limits;
 use Fulcrion\StandIn\Sql\Session;
 use Fulcrion\StandIn\Storage\HardwareProfile;
 use Fulcrion\StandIn\Storage\Warehouse;
+use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Str;
 use Illuminate\Testing\TestResponse;
@@ -165,6 +166,14 @@ final class GuardTest extends TestCase
         $steward->post('/guard/policy/labels/item', $label('personal', 'yes'))->assertOk()->assertSee('not in the vocabulary of personal; allowed: direct');
         $steward->post('/guard/policy/labels/item', $label('personal', 'direct'))->assertOk()->assertSee('may be assigned by role keepers only, and you are none of them');
         $steward->post('/guard/policy/labels/item', $label('our own word', 'yes'))->assertRedirect();
+        // Nor can it be got around: by taking a label out, by an addition, by a file.
+        $steward->post('/guard/policy/labels/remove', ['name' => 'fernhill.people.crew.phone personal', 'revision' => 0])->assertSessionHasErrors('value');
+        $steward->post('/guard/policy/vocabulary/remove', ['name' => 'personal', 'revision' => 0])->assertRedirect('/guard/policy/vocabulary');
+        $steward->post('/guard/draft/discard', ['kind' => 'vocabulary', 'name' => 'personal']);
+        $steward->post('/guard/try/add', ['back' => '/guard/draft', 'items' => [(string) json_encode(['kind' => 'labels', 'name' => 'x', 'fields' => ['on' => 'fernhill.people.crew.name', 'key' => 'personal', 'value' => 'direct']])]])->assertSessionHasErrors('value');
+        $file = UploadedFile::fake()->createWithContent('policy.yaml', str_replace('value: direct', 'value: indirect', PolicyFile::write(app(PolicyStore::class)->published(), 'yaml')));
+        $steward->post('/guard/policy-import', ['file' => $file])->assertSessionHasErrors('value');
+        self::assertSame(['our own word'], array_values(array_map(static fn (Item $label): string => $label->text('key'), array_filter(app(Draft::class)->document()->all(Kind::Labels), static fn (Item $label): bool => $label->text('key') !== 'personal'))));
         // A key is delegated: its assigner need be no steward, and may assign nothing else.
         $this->publish(['vocabulary' => ['domain' => ['description' => 'whose it is', 'values' => ['people'], 'assigners' => ['role:crew']], 'personal' => ['description' => 'names somebody', 'values' => ['direct'], 'assigners' => ['role:keepers']]]]);
         $engineer = $this->actingAs($this->person(Role::Engineer));

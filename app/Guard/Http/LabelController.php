@@ -66,9 +66,8 @@ final readonly class LabelController
         abort_unless(in_array($data['key'], $mine, true), 403, 'This key may be assigned by others only.');
         $on = strtolower($data['on']);
         $item = Item::of(Kind::Labels, Vocabulary::labelName($on, $data['key']), ['on' => $on, 'key' => $data['key'], 'value' => $data['value'], 'origin' => 'set', 'state' => 'accepted']);
-        $trouble = $item instanceof Item ? VocabularyGuard::trouble($this->store, $this->draft->document(), $item, $user) : $item[0];
-        if ($trouble !== null || ! $item instanceof Item || ! $this->store->compile($this->draft->document())->catalog->has($on)) {
-            return back()->withErrors(['value' => $trouble === null ? "There is no {$on} in the catalog. Nothing was changed." : "{$trouble} Nothing was changed."]);
+        if (! $item instanceof Item || ! $this->store->compile($this->draft->document())->catalog->has($on)) {
+            return back()->withErrors(['value' => $item instanceof Item ? "There is no {$on} in the catalog. Nothing was changed." : "{$item[0]} Nothing was changed."]);
         }
         $this->draft->put($item, $user);
 
@@ -85,18 +84,11 @@ final readonly class LabelController
         foreach ($data['labels'] as $name) {
             $label = $document->find(Kind::Labels, $name);
             $item = $label === null ? null : Item::of(Kind::Labels, $name, ['value' => $data['value']] + $label->fields);
-            if (! $item instanceof Item) {
-                continue;
+            if ($item instanceof Item) {
+                $items[] = $item;
             }
-            $trouble = VocabularyGuard::trouble($this->store, $document, $item, $user);
-            if ($trouble !== null) {
-                return back()->withErrors(['value' => "{$trouble} Nothing was changed."]);
-            }
-            $items[] = $item;
         }
-        foreach ($items as $item) {
-            $this->draft->put($item, $user);
-        }
+        $this->draft->take($items, [], $user);
 
         return redirect('/guard/labels')->with('done', count($items).' '.(count($items) === 1 ? 'label has' : 'labels have')." the value {$data['value']} in the draft.");
     }
@@ -109,25 +101,9 @@ final readonly class LabelController
         $user = $this->user($request);
         $items = [];
         foreach ($data['paths'] as $path) {
-            $item = isset($all[$path]) ? Audit::label($policy, $path, $all[$path]->key, $all[$path]->evidence(), $data['answer']) : null;
-            if ($item === null) {
-                continue;
-            }
-            $trouble = $data['answer'] === 'accepted' ? VocabularyGuard::trouble($this->store, $policy->document, $item, $user) : null;
-            if ($trouble !== null) {
-                return back()->withErrors(['paths' => "{$trouble} Nothing was changed."]);
-            }
-            $items[] = $item;
-            // Rules ask for the key above as well: a telephone number is personal.
-            $top = strtok($all[$path]->key, '/');
-            $above = $data['answer'] === 'accepted' && $top !== $all[$path]->key && $policy->document->find(Kind::Vocabulary, (string) $top) !== null ? Audit::label($policy, $path, (string) $top, $all[$path]->evidence()) : null;
-            if ($above !== null) {
-                $items[] = $above;
-            }
+            array_push($items, ...(isset($all[$path]) ? Audit::labels($policy, $path, $all[$path], $data['answer']) : []));
         }
-        foreach ($items as $item) {
-            $this->draft->put($item, $user);
-        }
+        $this->draft->take($items, [], $user);
 
         return redirect('/guard/labels')->with('done', $data['answer'] === 'accepted' ? count($data['paths']).' columns carry a label in the draft.' : count($data['paths']).' columns will not be proposed again.');
     }

@@ -40,23 +40,21 @@ final readonly class ReviewController
     {
         $data = $request->validate(['findings' => ['required', 'array', 'max:500'], 'findings.*' => ['integer']], ['findings.required' => 'Choose at least one finding.']);
         $user = $this->user($request);
+        $current = $this->audit->current();
         $mended = 0;
-        $left = [];
+        $left = $put = $gone = [];
         foreach (Finding::query()->whereIn('id', $data['findings'])->where('bench', Audit::BENCH)->get() as $finding) {
-            $remark = $this->audit->remark($finding->rule, $finding->object);
+            $remark = $current["{$finding->rule} {$finding->object}"] ?? null;
             if ($remark === null || ($remark->put === [] && $remark->remove === [])) {
                 $left[] = $finding->object;
 
                 continue;
             }
-            foreach ($remark->put as $item) {
-                $this->draft->put($item, $user);
-            }
-            foreach ($remark->remove as [$kind, $name]) {
-                $this->draft->remove($kind, $name, $user);
-            }
+            array_push($put, ...$remark->put);
+            array_push($gone, ...$remark->remove);
             $mended++;
         }
+        $this->draft->take($put, $gone, $user);
 
         return redirect($mended > 0 ? '/guard/draft' : '/guard/review')->with($mended > 0 ? 'done' : 'failed', ($mended === 0 ? 'Nothing was changed.' : "What mends {$mended} findings is in the draft.").($left === [] ? '' : ' A person has to decide on '.implode(', ', array_slice($left, 0, 4)).(count($left) > 4 ? ' and others' : '').'.'));
     }

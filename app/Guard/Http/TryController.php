@@ -125,9 +125,7 @@ final readonly class TryController
             }
             $taken[] = $item;
         }
-        foreach ($taken as $item) {
-            $this->draft->put($item, $this->user($request));
-        }
+        $this->draft->take($taken, [], $this->user($request));
 
         return redirect($data['back'])->with('done', count($taken).' '.(count($taken) === 1 ? 'addition is' : 'additions are').' in the draft, and this is what it says now. It takes effect when the draft is published.');
     }

@@ -12,11 +12,13 @@ use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Access\Policy\DocumentCheck;
 use Fulcrion\Core\Access\Policy\FieldType;
 use Fulcrion\Core\Access\Policy\Item;
+use Fulcrion\Core\Access\Policy\ItemChange;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\Problem;
 use Fulcrion\Core\Access\Policy\Subject;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Validation\ValidationException;
 
 /**
  * Edits that gather before they take effect together. All stewards see the same draft; each item carries a revision, and
@@ -80,16 +82,69 @@ final readonly class Draft
      */
     public function put(Item $item, User $user, ?int $revision = null): void
     {
+        $this->allow([$item], [], $user);
         $this->write($item->kind, $item->name, $item->fields, $user, $revision);
     }
 
     /** @throws DraftEdited */
     public function remove(Kind $kind, string $name, User $user, ?int $revision = null): void
     {
+        $old = $this->document()->find($kind, $name);
+        $this->allow([], $old === null ? [] : [$old], $user);
         $this->write($kind, $name, null, $user, $revision);
         if ($kind === Kind::People || $kind === Kind::Roles) {
             // Who is gone must not stand in other items that are still being edited.
             $this->dropSubject($kind === Kind::People ? Subject::person($name) : Subject::role($name), $kind === Kind::Roles ? $name : null, $user);
+        }
+    }
+
+    /**
+     * Takes several items together: all of them or none.
+     *
+     * @param  list<Item>  $items
+     * @param  list<array{Kind, string}>  $gone
+     */
+    public function take(array $items, array $gone, User $user): void
+    {
+        $this->allow($items, [], $user);
+        DB::transaction(function () use ($items, $gone, $user): void {
+            foreach ($items as $item) {
+                $this->write($item->kind, $item->name, $item->fields, $user, null);
+            }
+            foreach ($gone as [$kind, $name]) {
+                $this->remove($kind, $name, $user);
+            }
+        });
+    }
+
+    /**
+     * Controlled label keys are in the hands of their definers and assigners, whichever way an edit comes in.
+     *
+     * @param  list<Item>  $items as they would be
+     * @param  list<Item>  $gone
+     *
+     * @throws ValidationException
+     */
+    private function allow(array $items, array $gone, User $user): void
+    {
+        $keys = static fn (Item $item): bool => $item->kind === Kind::Labels || $item->kind === Kind::Vocabulary;
+        [$items, $gone] = [array_filter($items, $keys), array_filter($gone, $keys)];
+        if ($items === [] && $gone === []) {
+            return;
+        }
+        $document = $this->document()->with(...array_values($items));
+        foreach ($items as $item) {
+            $this->stop(VocabularyGuard::trouble($this->store, $document, $item, $user));
+        }
+        foreach ($gone as $item) {
+            $this->stop(VocabularyGuard::rights($this->store, $document, $item, $user));
+        }
+    }
+
+    private function stop(?Problem $problem): void
+    {
+        if ($problem !== null) {
+            throw ValidationException::withMessages(['value' => "{$problem} Nothing was changed."]);
         }
     }
 
@@ -108,13 +163,9 @@ final readonly class Draft
                 if ($fields === $item->fields) {
                     continue;
                 }
+                // An item that was for nobody else goes as well.
                 $fewer = Item::of($kind, $item->name, $fields);
-                if ($fewer instanceof Item) {
-                    $this->put($fewer, $user);
-                } else {
-                    // It was for nobody else.
-                    $this->write($kind, $item->name, null, $user, null);
-                }
+                $this->write($kind, $item->name, $fewer instanceof Item ? $fewer->fields : null, $user, null);
             }
         }
     }
@@ -175,9 +226,13 @@ final readonly class Draft
     public function become(Document $wanted, User $user): int
     {
         $changes = $this->document()->changesTo($wanted);
-        foreach ($changes as $change) {
-            $this->write($change->kind, $change->name, $change->after?->fields, $user, null);
-        }
+        $side = static fn (string $side): array => array_values(array_filter(array_map(static fn (ItemChange $change): ?Item => $change->{$side}, array_filter($changes, static fn (ItemChange $change): bool => $side === 'after' || $change->after === null))));
+        $this->allow($side('after'), $side('before'), $user);
+        DB::transaction(function () use ($changes, $user): void {
+            foreach ($changes as $change) {
+                $this->write($change->kind, $change->name, $change->after?->fields, $user, null);
+            }
+        });
 
         return count($changes);
     }

@@ -20,6 +20,9 @@ final class PolicyStore
     /** @var array<string, Policy> */
     private array $made = [];
 
+    /** @var array<int, Document> */
+    private array $versions = [];
+
     public function __construct(private readonly WorldReader $world)
     {
     }
@@ -41,14 +44,14 @@ final class PolicyStore
     {
         $latest = $this->latest();
 
-        return $latest === null ? self::open() : self::read($latest);
+        return $latest === null ? self::open() : $this->read($latest);
     }
 
     public function version(int $number): ?Document
     {
         $version = PolicyVersion::query()->find($number);
 
-        return $version instanceof PolicyVersion ? self::read($version) : ($number === 0 ? self::open() : null);
+        return $version instanceof PolicyVersion ? $this->read($version) : ($number === 0 ? self::open() : null);
     }
 
     /** Before a first policy is published everybody who signs in may do what their role in the application allows. */
@@ -60,7 +63,13 @@ final class PolicyStore
         return $document;
     }
 
-    private static function read(PolicyVersion $version): Document
+    private function read(PolicyVersion $version): Document
+    {
+        // Versions never change, so each is read once a request.
+        return $this->versions[$version->number] ??= self::parse($version);
+    }
+
+    private static function parse(PolicyVersion $version): Document
     {
         $document = Document::read((array) json_decode($version->document, true));
 
@@ -81,7 +90,7 @@ final class PolicyStore
 
     public function forget(): void
     {
-        $this->made = [];
+        $this->made = $this->versions = [];
         $this->world->forget();
     }
 }

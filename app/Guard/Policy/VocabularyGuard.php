@@ -23,14 +23,17 @@ final readonly class VocabularyGuard
         if ($item->kind !== Kind::Labels && $item->kind !== Kind::Vocabulary) {
             return null;
         }
+        $wrong = $item->kind === Kind::Labels ? DocumentCheck::labelTrouble($document, $item) : null;
+
+        return $wrong === null ? self::rights($store, $document, $item, $user) : new Problem($item->kind, $item->name, 'value', $wrong);
+    }
+
+    /** Whether somebody may put, change or take out a label or the entry of a key; null when they may. */
+    public static function rights(PolicyStore $store, Document $document, Item $item, User $user): ?Problem
+    {
+        $name = $item->kind === Kind::Labels ? $item->text('key') : $item->name;
         $published = $store->published();
-        $key = $published->find(Kind::Vocabulary, $item->kind === Kind::Labels ? $item->text('key') : $item->name) ?? $document->find(Kind::Vocabulary, $item->kind === Kind::Labels ? $item->text('key') : $item->name);
-        if ($item->kind === Kind::Labels) {
-            $wrong = DocumentCheck::labelTrouble($document, $item);
-            if ($wrong !== null) {
-                return new Problem($item->kind, $item->name, 'value', $wrong);
-            }
-        }
+        $key = $published->find(Kind::Vocabulary, $name) ?? $document->find(Kind::Vocabulary, $name);
         $field = $item->kind === Kind::Labels ? 'assigners' : 'definers';
         $may = $key?->texts($field) ?? [];
         if ($may === [] || $user->role === Role::Owner) {

@@ -14,6 +14,7 @@ use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\Vocabulary;
+use Fulcrion\Core\Access\Review\Detection;
 use Fulcrion\Core\Access\Review\Remark;
 use Fulcrion\Core\Access\Review\Review;
 
@@ -68,14 +69,27 @@ final readonly class Audit
             if ($known || $rejected) {
                 continue;
             }
-            $label = self::label($policy, $path, $detection->key, $detection->evidence());
-            $remarks[] = new Remark('unlabelled-personal', $path, true, "{$path} looks like {$detection->kind} and carries no label.", ['found' => $detection->evidence()], $label === null ? [] : [$label]);
+            $remarks[] = new Remark('unlabelled-personal', $path, true, "{$path} looks like {$detection->kind} and carries no label.", ['found' => $detection->evidence()], self::labels($policy, $path, $detection, 'accepted'));
         }
 
         return $remarks;
     }
 
-    public static function label(Policy $policy, string $path, string $key, string $evidence, string $state = 'accepted'): ?Item
+    /**
+     * The labels a detection asks for. Rules ask for the key above as well: a telephone number is personal.
+     *
+     * @return list<Item>
+     */
+    public static function labels(Policy $policy, string $path, Detection $detection, string $state): array
+    {
+        $top = (string) strtok($detection->key, '/');
+        $above = $state === 'accepted' && $top !== $detection->key && $policy->document->find(Kind::Vocabulary, $top) !== null ? [$top] : [];
+        $items = array_map(static fn (string $key): ?Item => self::label($policy, $path, $key, $detection->evidence(), $state), [$detection->key, ...$above]);
+
+        return array_values(array_filter($items, static fn (?Item $item): bool => $item !== null));
+    }
+
+    private static function label(Policy $policy, string $path, string $key, string $evidence, string $state): ?Item
     {
         $values = $policy->document->find(Kind::Vocabulary, $key)?->texts('values') ?? [];
         $item = Item::of(Kind::Labels, Vocabulary::labelName($path, $key), ['on' => $path, 'key' => $key, 'value' => $values[0] ?? 'yes', 'origin' => 'detected', 'state' => $state, 'evidence' => $evidence]);
@@ -115,15 +129,18 @@ final readonly class Audit
         return new Reported($remark->check, mb_strcut($remark->object, 0, 300), $remark->act, $remark->problem, $evidence, 0.0, 0.0, 'access');
     }
 
-    /** The remark a finding was made of, if it is still there. */
-    public function remark(string $check, string $object): ?Remark
+    /**
+     * The remarks findings were made of, by check and object, of the policy in force.
+     *
+     * @return array<string, Remark>
+     */
+    public function current(): array
     {
+        $current = [];
         foreach ($this->remarks($this->store->compile($this->store->published())) as $remark) {
-            if ($remark->check === $check && mb_strcut($remark->object, 0, 300) === $object) {
-                return $remark;
-            }
+            $current["{$remark->check} ".mb_strcut($remark->object, 0, 300)] = $remark;
         }
 
-        return null;
+        return $current;
     }
 }

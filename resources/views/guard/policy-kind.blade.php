@@ -7,6 +7,7 @@
 <div class="reading wide-reading">
     <p class="trail"><a data-back href="/guard/policy">Policy</a> / {{ $kind->value }}</p>
     <h1>{{ $count }} {{ $count === 1 ? $kind->one() : $kind->value }}: {{ $kind->describe() }}</h1>
+    @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
     <form class="filters" method="get" action="/guard/policy/{{ $kind->value }}"><div><label for="kind-words">Words</label><input class="form-control" id="kind-words" data-key="/" type="search" name="words" value="{{ $words }}"></div><button class="btn btn-line">Look</button>@can('guard')<a class="btn btn-primary" href="/guard/policy/{{ $kind->value }}/item">Add a {{ $kind->one() }}</a>@endcan</form>
     @if($items === [])<p class="empty">{{ $words === '' ? 'There is none yet.' : 'None has these words.' }} @if($words !== '')<a href="/guard/policy/{{ $kind->value }}">Show all</a>@endif</p>@else
     <div class="scroll" tabindex="0" role="region" aria-label="{{ ucfirst($kind->value) }}"><table data-take="{{ ucfirst($kind->value) }}"><thead><tr><th scope="col">Name</th>@foreach($fields as $field)<th scope="col">{{ $field->name }}</th>@endforeach<th scope="col">State</th></tr></thead><tbody>

@@ -11,6 +11,7 @@
 <x-layout title="Try as" bench="guard" sub="try">
 <div class="reading wide-reading">
     <h1>{{ $heading }}</h1>
+    @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
     <form method="get" action="/guard/try">
         <div class="topline">
             <div><label for="try-who">As whom; with commas, up to four side by side</label><input class="form-control" id="try-who" data-key="/" name="who" value="{{ $who }}" list="subjects" placeholder="ebba.lund, role:packhouse"></div>

@@ -39,10 +39,9 @@ final class BlastRadius
     }
 
     /**
-     * @param  list<string>|null  $only subjects to look at; null for all people
      * @return list<Shift> losses first, those that concern most people first
      */
-    public function shifts(?array $only = null): array
+    public function shifts(): array
     {
         $changes = $this->before->document->changesTo($this->after->document);
         if ($changes === []) {
@@ -57,7 +56,7 @@ final class BlastRadius
             }
         }
         $groups = [];
-        $classes = $this->classes($only ?? $this->people($changes));
+        $classes = $this->classes($this->people($changes));
         foreach ($classes as $class => $people) {
             foreach ($this->differences($people[0], $this->candidates($people[0], $bySchema, $always)) as [$kind, $object, $from, $to, $gains]) {
                 $groups["{$kind}|{$from}|{$to}|".($gains ? 1 : 0)][$object][] = $class;
