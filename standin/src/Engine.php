@@ -19,6 +19,8 @@ use Fulcrion\StandIn\Physical\Limits;
 use Fulcrion\StandIn\Physical\PlanExport;
 use Fulcrion\StandIn\Physical\Planner;
 use Fulcrion\StandIn\Physical\Run;
+use Fulcrion\StandIn\Prepared\LookupRule;
+use Fulcrion\StandIn\Prepared\RollupRule;
 use Fulcrion\StandIn\Sql\Changes;
 use Fulcrion\StandIn\Sql\QueryBinder;
 use Fulcrion\StandIn\Sql\Session;
@@ -31,9 +33,15 @@ final readonly class Engine
 {
     private Parser $parser;
 
-    public function __construct(public Warehouse $warehouse, private ChunkCache $cache = new ChunkCache())
+    public function __construct(public Warehouse $warehouse, private ChunkCache $cache = new ChunkCache(), private Switches $switches = new Switches())
     {
         $this->parser = new Parser();
+    }
+
+    /** The same without some of the planner's rewrites. */
+    public function with(Switches $switches): self
+    {
+        return new self($this->warehouse, $this->cache, $switches);
     }
 
     /**
@@ -63,7 +71,7 @@ final readonly class Engine
     /** The statement as it is to be run: filters of registered ones are said as spans of their columns. */
     private function rewritten(string $sql): string
     {
-        $registered = $this->warehouse->rewritings();
+        $registered = $this->switches->on(Switches::SPANS) ? $this->warehouse->rewritings() : [];
         $types = $registered === [] ? null : $registered[(new Fingerprinter(Dialect::Ansi))->of($sql)->id] ?? null;
 
         return $types === null ? $sql : Spans::statement($sql, $types) ?? $sql;
@@ -102,10 +110,10 @@ final readonly class Engine
         if ($query === null) {
             return null;
         }
-        $planner = new Planner($this->warehouse->nodes, $loopBelow);
+        [$planner, $rollups, $lookups] = $this->planner($session, $loopBelow);
         $root = $planner->plan((new QueryBinder($this->warehouse, $session))->query($query));
 
-        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, null, $sql);
+        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, null, $sql, [...$rollups->remarks, ...$lookups->remarks]);
     }
 
     /**
@@ -114,9 +122,9 @@ final readonly class Engine
      */
     public function stream(Relation $relation, string $sql, Session $session, Limits $limits, callable $take): Plan
     {
-        $planner = new Planner($this->warehouse->nodes);
+        [$planner, $rollups, $lookups] = $this->planner($session);
         $root = $planner->plan($relation);
-        $run = new Run($this->warehouse->nodes, $this->warehouse->profile, $this->cache, $limits, $planner->subqueries);
+        $run = new Run($this->warehouse->nodes, $this->warehouse->profile, $this->cache, $limits, $planner->subqueries, $lookups->maps);
         foreach ($root->batches($run, 0) as $batch) {
             $run->tick();
             if (! $take($batch, $root->fields)) {
@@ -124,7 +132,22 @@ final readonly class Engine
             }
         }
 
-        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, $run->subqueryRuns, $sql);
+        foreach ([...$rollups->used, ...$lookups->used] as [$one, $savedUs, $savedBytes]) {
+            $this->warehouse->prepared()->used($one, $session->nowUs, $savedUs, $savedBytes);
+        }
+
+        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, $run->subqueryRuns, $sql, [...$rollups->remarks, ...$lookups->remarks]);
+    }
+
+    /**
+     * @return array{Planner, RollupRule, LookupRule}
+     */
+    private function planner(Session $session, float $loopBelow = 0.0): array
+    {
+        $rollups = new RollupRule($this->warehouse, $session);
+        $lookups = new LookupRule($this->warehouse, $session->nowUs);
+
+        return [new Planner($this->warehouse->nodes, $loopBelow, $this->switches, $rollups, $lookups), $rollups, $lookups];
     }
 
     private function query(Ast\Query $query, string $sql, Session $session, Limits $limits): Outcome

@@ -215,6 +215,11 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
     public function dropSchema(string $schema): void
     {
         $warehouse = $this->engine()->warehouse;
+        foreach ([...$warehouse->prepared()->rollups(), ...$warehouse->prepared()->lookups()] as $one) {
+            if ($one->schema === $schema) {
+                $warehouse->prepared()->forget($one);
+            }
+        }
         foreach ($warehouse->tables($schema) as $name) {
             $warehouse->table($schema, $name)?->remove();
         }

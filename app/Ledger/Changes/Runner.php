@@ -130,7 +130,7 @@ final readonly class Runner
                 $keeper->borrow($home, $change->object, $after, $change->copy_share, $stop);
                 foreach ($change->sealed_steps as $sql) {
                     $this->tell($change, StepWords::of($sql), 0.2);
-                    $keeper->apply(str_replace(Steps::path($change->object), $after, $sql), $stop);
+                    $keeper->apply(Steps::elsewhere($sql, $change->object, $after, $schema), $stop);
                 }
             }
             $lines = [];

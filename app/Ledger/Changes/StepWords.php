@@ -13,6 +13,8 @@ final readonly class StepWords
     {
         return match (true) {
             str_starts_with($sql, 'CREATE TABLE') => 'making the new table',
+            str_contains(substr($sql, 0, 40), 'ROLLUP') => 'computing a rollup',
+            str_contains(substr($sql, 0, 40), 'LOOKUP') => 'making a lookup',
             str_starts_with($sql, 'INSERT INTO') => 'copying the rows',
             str_starts_with($sql, 'ANALYZE') => 'collecting statistics',
             str_starts_with($sql, 'RENAME') => 'comparing the contents, then swapping the names',

@@ -5,7 +5,11 @@ declare(strict_types=1);
 namespace App\Ledger\Changes;
 
 use Fulcrion\Core\Layout\TableDefinition;
+use Fulcrion\Core\Sql\Ast\CreatePrepared;
+use Fulcrion\Core\Sql\Ast\Query;
+use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
+use Fulcrion\Core\Sql\Reading;
 
 /**
  * The statements of a change that lays a table out anew.
@@ -38,6 +42,23 @@ final readonly class Steps
     public static function drop(string $table): string
     {
         return 'DROP TABLE IF EXISTS '.self::path($table);
+    }
+
+    /**
+     * A step for a copy of its table; what it makes beside it is made in the schema of the copy.
+     *
+     * @param  string  $copy schema.table
+     */
+    public static function elsewhere(string $sql, string $table, string $copy, string $schema): string
+    {
+        $statement = (new Parser())->statement($sql);
+        if (! $statement instanceof CreatePrepared) {
+            return str_replace(self::path($table), $copy, $sql);
+        }
+        $query = (new Parser())->statement(Reading::with((new Printer())->statement($statement->query), $table, $copy));
+        assert($query instanceof Query);
+
+        return (new Printer())->statement(new CreatePrepared($statement->at, $statement->kind, [$schema, $statement->name[count($statement->name) - 1]], $statement->options, $query, $statement->orReplace));
     }
 
     public static function path(string $table): string

@@ -14,15 +14,21 @@ use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use Fulcrion\Core\Layout\Advice;
 use Fulcrion\Core\Layout\Estate;
+use Fulcrion\Core\Layout\Lookups\LookupAdvisor;
+use Fulcrion\Core\Layout\Rollups\AggregateUse;
+use Fulcrion\Core\Layout\Rollups\RollupAdvisor;
+use Fulcrion\Core\Layout\Rollups\RollupProposal;
+use Fulcrion\Core\Layout\Rules\RepeatedGroups;
 use Fulcrion\Core\Layout\StatementUse;
 use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Layout\Workload;
 
 /**
  * Turns advice and findings into changes to be proposed.
  */
 final readonly class Proposals
 {
-    public function __construct(private EstateReader $reader, private Advisor $advisor)
+    public function __construct(private EstateReader $reader, private Advisor $advisor, private Settings $settings)
     {
     }
 
@@ -38,6 +44,16 @@ final readonly class Proposals
         $inverse = $finding->sealed_statements['inverse'] ?? [];
         if (in_array($finding->remedy, ['clustering', 'partitions', 'distribution'], true)) {
             return $this->ofAdvice($cluster, $table, $estate, $finding->remedy);
+        }
+        if ($finding->remedy === 'rollup') {
+            [$thresholds] = $this->settings->of($cluster);
+            $names = array_map(static fn (string $sql): string => (string) preg_replace('~^CREATE ROLLUP (\S+) AS .*~s', '$1', $sql), $statements);
+            $space = $thresholds['repeated-groups']['space'] ?? (new RepeatedGroups())->thresholds()['space'][0];
+
+            return $this->rollups($table, $estate, $cluster, $space * $table->bytes(), $names);
+        }
+        if ($finding->remedy === 'lookup') {
+            return $this->lookup($table, $estate);
         }
         if ($statements === []) {
             throw new Refused('This finding has no change that could be made for you: a person has to decide. Mend it by hand, or waive it with the reason.');
@@ -60,6 +76,66 @@ final readonly class Proposals
             $table->name, $title, $kind, $statements, $finding->remedy === 'compaction' ? ['revert'] : $inverse,
             $finding->weight_us, $finding->weight_bytes, $kind === Change::REWRITE ? 0.0 : $estate->reads($table)->rewriteUs($table->bytes()), $bytes, [], $workload, null, null, $statement,
         );
+    }
+
+    /**
+     * @param  list<string>|null  $names rollups wanted; null for all that are chosen
+     *
+     * @throws SourceError
+     * @throws Refused
+     */
+    public function ofRollups(Cluster $cluster, string $name, float $budgetBytes, ?array $names): Proposal
+    {
+        [$table, $estate] = $this->table($cluster, $name);
+
+        return $this->rollups($table, $estate, $cluster, $budgetBytes, $names);
+    }
+
+    /**
+     * @throws SourceError
+     * @throws Refused
+     */
+    public function ofLookup(Cluster $cluster, string $name): Proposal
+    {
+        [$table, $estate] = $this->table($cluster, $name);
+
+        return $this->lookup($table, $estate);
+    }
+
+    /**
+     * @param  list<string>|null  $names
+     */
+    private function rollups(TableLayout $table, Estate $estate, Cluster $cluster, float $budgetBytes, ?array $names): Proposal
+    {
+        $sample = $this->reader->source($cluster)?->sample($table->name, Advisor::SAMPLE);
+        $chosen = array_values(array_filter((new RollupAdvisor($estate))->of($table, $sample, $budgetBytes)->proposals(), static fn (RollupProposal $p): bool => $names === null || in_array($p->name, $names, true)));
+        if ($chosen === []) {
+            throw new Refused('These rollups would not pay any more: the table or its workload is not what it was.');
+        }
+        $served = array_merge(...array_map(static fn (RollupProposal $p): array => array_map(static fn (AggregateUse $use): string => $use->statement, array_values($p->served)), $chosen));
+        $bytes = array_sum(array_map(static fn (RollupProposal $p): float => $p->candidate->bytes, $chosen)) * $table->rowFactor;
+
+        return new Proposal(
+            $table->name, count($chosen) === 1 ? "Keep the rollup {$chosen[0]->name}" : 'Keep '.count($chosen)." rollups of {$table->name}", Change::PREPARE,
+            array_map(static fn (RollupProposal $p): string => $p->create(), $chosen), array_map(static fn (RollupProposal $p): string => $p->drop(), $chosen),
+            array_sum(array_map(static fn (RollupProposal $p): float => $p->savedUs, $chosen)), 0.0, $estate->reads($table)->rewriteUs($table->bytes()) / 2, $bytes, [],
+            ChosenStatements::byLoad(self::only($estate, $served), $table->name),
+        );
+    }
+
+    private function lookup(TableLayout $table, Estate $estate): Proposal
+    {
+        $p = (new LookupAdvisor($estate))->of($table) ?? throw new Refused('A lookup would not pay any more: the table or its workload is not what it was.');
+
+        return new Proposal($table->name, "Keep the lookup {$p->name()}", Change::PREPARE, [$p->create()], [$p->drop()], $p->savedUs, $p->savedBytes * $table->rowFactor, 0.0, $p->bytes * $table->rowFactor, [], ChosenStatements::byLoad(self::only($estate, $p->served), $table->name));
+    }
+
+    /**
+     * @param  list<string>  $statements
+     */
+    private static function only(Estate $estate, array $statements): Workload
+    {
+        return new Workload(array_values(array_filter($estate->workload->statements, static fn (StatementUse $s): bool => in_array($s->id, $statements, true))));
     }
 
     /**

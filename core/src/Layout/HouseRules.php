@@ -7,11 +7,13 @@ namespace Fulcrion\Core\Layout;
 use Fulcrion\Core\Layout\Rules\CopiedLarge;
 use Fulcrion\Core\Layout\Rules\ExpiredVersions;
 use Fulcrion\Core\Layout\Rules\HiddenColumn;
+use Fulcrion\Core\Layout\Rules\JoinedToFilter;
 use Fulcrion\Core\Layout\Rules\JoinTypes;
 use Fulcrion\Core\Layout\Rules\MissingStatistics;
 use Fulcrion\Core\Layout\Rules\NullableJoinKey;
 use Fulcrion\Core\Layout\Rules\OrphanFiles;
 use Fulcrion\Core\Layout\Rules\PoorOrder;
+use Fulcrion\Core\Layout\Rules\RepeatedGroups;
 use Fulcrion\Core\Layout\Rules\Skew;
 use Fulcrion\Core\Layout\Rules\StaleStatistics;
 use Fulcrion\Core\Layout\Rules\TinyChunks;
@@ -33,6 +35,7 @@ final readonly class HouseRules
         $rules = [
             new CopiedLarge(), new Skew(), new PoorOrder(), new TinyChunks(), new TooManyPartitions(), new HiddenColumn(), new MissingStatistics(), new StaleStatistics(),
             new JoinTypes(), new NullableJoinKey(), new WideKey(), new UnusedTable(), new UnusedColumns(), new ExpiredVersions(), new OrphanFiles(),
+            new RepeatedGroups(), new JoinedToFilter(),
         ];
 
         return array_combine(array_map(static fn (HouseRule $rule): string => $rule->id(), $rules), $rules);

@@ -43,6 +43,10 @@ final readonly class TableLayout
         public string $engine = 'practice',
         /** Fingerprints of statements whose filters are said as spans before they run. */
         public array $rewritten = [],
+        /** @var list<array{name: string, sql: string, rows: int, bytes: int}> rollups that are made of it */
+        public array $rollups = [],
+        /** @var list<array{name: string, key: string, columns: list<string>}> */
+        public array $lookups = [],
     ) {
     }
 

@@ -7,6 +7,7 @@ namespace Fulcrion\Core\Sql;
 use Fulcrion\Core\Sql\Ast\Analyze;
 use Fulcrion\Core\Sql\Ast\ColumnDefinition;
 use Fulcrion\Core\Sql\Ast\Copy;
+use Fulcrion\Core\Sql\Ast\CreatePrepared;
 use Fulcrion\Core\Sql\Ast\CreateSchema;
 use Fulcrion\Core\Sql\Ast\CreateTable;
 use Fulcrion\Core\Sql\Ast\CreateView;
@@ -17,6 +18,7 @@ use Fulcrion\Core\Sql\Ast\Expression;
 use Fulcrion\Core\Sql\Ast\Insert;
 use Fulcrion\Core\Sql\Ast\Maintain;
 use Fulcrion\Core\Sql\Ast\Privileges;
+use Fulcrion\Core\Sql\Ast\Refresh;
 use Fulcrion\Core\Sql\Ast\Rename;
 use Fulcrion\Core\Sql\Ast\Statement;
 use Fulcrion\Core\Sql\Ast\TableOption;
@@ -155,7 +157,7 @@ final readonly class Parser
 
                 return new Delete($at, $table, $alias, $c->take('WHERE') ? $queries->expressions->expression() : null);
             case 'DROP':
-                $kind = $this->kind($c, ['TABLE', 'VIEW', 'SCHEMA']);
+                $kind = $this->kind($c, ['TABLE', 'VIEW', 'SCHEMA', CreatePrepared::ROLLUP, CreatePrepared::LOOKUP]);
                 $ifThere = $c->follows('IF', 'EXISTS');
                 $c->i += $ifThere ? 2 : 0;
 
@@ -176,6 +178,8 @@ final readonly class Parser
                 $c->expect('WITH', 'of MAINTAIN TABLE');
 
                 return new Maintain($at, $table, $this->options($c, $queries));
+            case 'REFRESH':
+                return new Refresh($at, $this->kind($c, [CreatePrepared::ROLLUP, CreatePrepared::LOOKUP]), $c->path('a name'));
             case 'ALTER':
                 $c->expect('TABLE', 'behind ALTER');
                 $table = $c->path('a table');
@@ -197,7 +201,10 @@ final readonly class Parser
     }
 
     /**
-     * @param  list<string>  $kinds
+     * @template T of string
+     *
+     * @param  list<T>  $kinds
+     * @return T
      */
     private function kind(Cursor $c, array $kinds): string
     {
@@ -214,7 +221,7 @@ final readonly class Parser
     {
         $orReplace = $c->follows('OR', 'REPLACE');
         $c->i += $orReplace ? 2 : 0;
-        $kind = $this->kind($c, ['TABLE', 'VIEW', 'SCHEMA']);
+        $kind = $this->kind($c, ['TABLE', 'VIEW', 'SCHEMA', CreatePrepared::ROLLUP, CreatePrepared::LOOKUP]);
         $unlessThere = $c->is('IF') && $c->words[$c->i + 1] === 'NOT' && $c->words[$c->i + 2] === 'EXISTS';
         $c->i += $unlessThere ? 3 : 0;
         if ($kind === 'SCHEMA') {
@@ -226,6 +233,12 @@ final readonly class Parser
             $c->expect('AS', 'of CREATE VIEW');
 
             return new CreateView($at, $name, $columns, $queries->query(), $orReplace);
+        }
+        if ($kind === CreatePrepared::ROLLUP || $kind === CreatePrepared::LOOKUP) {
+            $options = $c->take('WITH') ? $this->options($c, $queries) : [];
+            $c->expect('AS', "of CREATE {$kind}");
+
+            return new CreatePrepared($at, $kind, $name, $options, $queries->query(), $orReplace);
         }
         $columns = [];
         if ($c->is('(') && ! $queries->beginsQuery($c->i + 1)) {

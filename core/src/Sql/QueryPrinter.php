@@ -56,6 +56,8 @@ final readonly class QueryPrinter
             $s instanceof CreateSchema => 'CREATE SCHEMA '.($s->unlessThere ? 'IF NOT EXISTS ' : '').$p->name($s->name),
             $s instanceof CreateTable => $this->createTable($s),
             $s instanceof CreateView => 'CREATE '.($s->orReplace ? 'OR REPLACE ' : '').'VIEW '.$p->path($s->name).$this->names($s->columns).' AS '.$this->query($s->query),
+            $s instanceof Ast\CreatePrepared => 'CREATE '.($s->orReplace ? 'OR REPLACE ' : '')."{$s->kind} ".$p->path($s->name).$this->options($s->options).' AS '.$this->query($s->query),
+            $s instanceof Ast\Refresh => "REFRESH {$s->kind} ".$p->path($s->name),
             $s instanceof Insert => 'INSERT INTO '.$p->path($s->table).$this->names($s->columns).' '.$this->query($s->source),
             $s instanceof Copy => 'COPY '.$p->path($s->table).$this->names($s->columns).' FROM '.$p->text($s->path).$this->options($s->options),
             $s instanceof Update => 'UPDATE '.$p->path($s->table).($s->alias === null ? '' : ' AS '.$p->name($s->alias)).' SET '

@@ -7,7 +7,8 @@ namespace Fulcrion\StandIn\Expression;
 use Fulcrion\Core\Catalog\ColumnType;
 
 /**
- * count, sum, avg, min or max over the rows of a group.
+ * count, sum, avg, min, max or approx_count_distinct over the rows of a group. One that folds goes on from results of
+ * parts: its argument is the sum, count, least, greatest or sketch of each part.
  */
 final readonly class Aggregate
 {
@@ -19,12 +20,15 @@ final readonly class Aggregate
         public ?Expr $filter,
         public ColumnType $type,
         public bool $nullable,
+        public bool $folds = false,
+        /** Of avg that folds: how many values each part's sum is of. */
+        public ?Expr $counts = null,
     ) {
     }
 
     public function key(): string
     {
-        return "{$this->function}|{$this->argument?->key()}|".(int) $this->distinct."|{$this->filter?->key()}";
+        return "{$this->function}|{$this->argument?->key()}|".(int) $this->distinct."|{$this->filter?->key()}".($this->folds ? "|{$this->counts?->key()}" : '');
     }
 
     public function text(): string
@@ -37,7 +41,7 @@ final readonly class Aggregate
      */
     public function with(callable $change): self
     {
-        return new self($this->function, $this->argument === null ? null : $change($this->argument), $this->distinct, $this->filter === null ? null : $change($this->filter), $this->type, $this->nullable);
+        return new self($this->function, $this->argument === null ? null : $change($this->argument), $this->distinct, $this->filter === null ? null : $change($this->filter), $this->type, $this->nullable, $this->folds, $this->counts === null ? null : $change($this->counts));
     }
 
     /**
@@ -45,6 +49,6 @@ final readonly class Aggregate
      */
     public function expressions(): array
     {
-        return array_values(array_filter([$this->argument, $this->filter]));
+        return array_values(array_filter([$this->argument, $this->filter, $this->counts]));
     }
 }

@@ -23,6 +23,9 @@ final class Compiler
     /** @var array<int, true> columns of the input that were read */
     public array $used = [];
 
+    /** @var array<string, int> maps of the runtime that are looked up in => number of the variable */
+    public array $maps = [];
+
     /**
      * @param  array<int, mixed>  $inputs ids of the columns the input has
      * @param  callable(SubqueryExpr): int  $subquery number of a subquery in the runtime
@@ -80,6 +83,10 @@ final class Compiler
                     return "({$this->value($e->args[0])} === null)";
                 case 'same':
                     return "({$this->value($e->args[0])} === {$this->value($e->args[1])})";
+                case 'known':
+                    [$conditions, [$key]] = $this->present($e->args);
+
+                    return '('.($conditions === '' ? '' : "{$conditions} && ")."isset({$this->map($e)}[{$key}]))";
                 case 'in':
                     return $this->in($e);
                 case 'like':
@@ -111,6 +118,10 @@ final class Compiler
                     return "({$this->value($e->args[0])} !== null)";
                 case 'same':
                     return "({$this->value($e->args[0])} !== {$this->value($e->args[1])})";
+                case 'known':
+                    [$conditions, [$key]] = $this->present($e->args);
+
+                    return '('.($conditions === '' ? '' : "{$conditions} && ")."! isset({$this->map($e)}[{$key}]))";
                 case 'in':
                     return $this->notIn($e);
                 case 'like':
@@ -171,7 +182,12 @@ final class Compiler
 
     private function isLogical(Op $e): bool
     {
-        return in_array($e->name, ['and', 'or', 'not', 'isnull', 'same', 'in', 'like'], true) || isset(self::COMPARE[$e->name]);
+        return in_array($e->name, ['and', 'or', 'not', 'isnull', 'same', 'in', 'like', 'known'], true) || isset(self::COMPARE[$e->name]);
+    }
+
+    private function map(Op $e): string
+    {
+        return '$m'.($this->maps[(string) $e->extra] ??= count($this->maps));
     }
 
     private function temporary(): string
@@ -393,6 +409,7 @@ final class Compiler
             'date_trunc' => $first->is(TypeKind::Date) ? "{$scalar}truncateDay({$a[0]}, {$extra})" : "{$scalar}truncateTime({$a[0]}, {$extra})",
             'extract' => $first->is(TypeKind::Date) ? "{$scalar}extractDay({$a[0]}, {$extra})" : "{$scalar}extract({$a[0]}, {$extra})",
             'plus_interval' => $first->is(TypeKind::Date) ? "{$scalar}plusUnits({$a[0]}, {$a[1]}, {$extra})" : "{$scalar}plusTime({$a[0]}, {$a[1]}, {$extra})",
+            'lookup' => "({$this->map($e)}[{$a[0]}] ?? null)",
             'datediff' => "({$a[0]} - {$a[1]})",
             'cast' => $this->cast($first, $e->type, $a[0]),
             default => throw new LogicException("no source for {$e->name}"),

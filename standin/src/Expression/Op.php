@@ -44,6 +44,8 @@ final readonly class Op extends Expr
             $this->name === 'date_trunc' => "date_trunc('{$this->extra}', {$plain[0]})",
             $this->name === 'extract' => strtoupper("extract({$this->extra}")." FROM {$plain[0]})",
             $this->name === 'plus_interval' => "{$texts[0]} + INTERVAL {$plain[1]} {$this->extra}",
+            $this->name === 'lookup' => strtok((string) $this->extra, '#')."[{$plain[0]}].".substr((string) strrchr((string) $this->extra, '.'), 1),
+            $this->name === 'known' => "{$texts[0]} IN (keys of ".strtok((string) $this->extra, '#').')',
             $this->name === 'case' => $this->caseText($plain),
             default => "{$this->name}(".implode(', ', $plain).')',
         };

@@ -11,6 +11,7 @@ use Fulcrion\StandIn\Expression\Expr;
 use Fulcrion\StandIn\Expression\Op;
 use Fulcrion\StandIn\Expression\Ref;
 use Fulcrion\StandIn\Expression\SubqueryExpr;
+use Fulcrion\StandIn\Switches;
 
 /**
  * Changes a relation into a cheaper one with the same rows: subqueries to semi-joins, conditions as far down as they
@@ -21,11 +22,20 @@ final readonly class Rewriter
     /** Operators that give NULL, or not TRUE, as soon as one argument is NULL. */
     private const STRICT = ['eq', 'ne', 'lt', 'le', 'gt', 'ge', 'like', 'add', 'sub', 'mul', 'div', 'mod', 'neg', 'abs', 'cast', 'date_trunc', 'extract', 'plus_interval', 'datediff', 'upper', 'lower', 'length', 'substring', 'round', 'floor', 'ceil'];
 
+    public function __construct(private Switches $switches = new Switches())
+    {
+    }
+
     public function rewrite(Relation $relation): Relation
     {
-        $relation = $this->push($this->unnest($relation), []);
+        if ($this->switches->on(Switches::SUBQUERIES)) {
+            $relation = $this->unnest($relation);
+        }
+        if ($this->switches->on(Switches::DOWN)) {
+            $relation = $this->push($relation, []);
+        }
 
-        return $this->prune($relation, $relation->ids());
+        return $this->switches->on(Switches::COLUMNS) ? $this->prune($relation, $relation->ids()) : $relation;
     }
 
     private function unnest(Relation $relation): Relation

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Physical;
 
 use Closure;
+use Fulcrion\Core\Catalog\HyperLogLog;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\StandIn\Expression\Aggregate;
 use Fulcrion\StandIn\Expression\Compiler;
@@ -72,7 +73,9 @@ final class AggregateStep extends Step
         if ($this->groups === [] && $state->n === 0 && ($this->placement->kind !== Placement::SINGLE || $node === 0) && ($this->results === null || $this->placement->kind === Placement::SINGLE)) {
             $state->n = 1;
             foreach ($this->slots as $number => $slot) {
-                $state->slots[$number][] = $slot->kind === Slot::COUNT ? 0 : ($slot->kind === Slot::SET ? [] : null);
+                $state->slots[$number][] = match ($slot->kind) {
+                    Slot::COUNT => 0, Slot::SET => [], Slot::SKETCH => new HyperLogLog(), default => null,
+                };
             }
         }
         if ($state->n === 0) {
@@ -117,7 +120,9 @@ final class AggregateStep extends Step
         $update = '';
         foreach ($this->slots as $i => $slot) {
             $locals .= "\$a{$i} = &\$s->slots[{$i}]; ";
-            $fresh .= "\$a{$i}[] = ".($slot->kind === Slot::COUNT ? '0' : ($slot->kind === Slot::SET ? '[]' : 'null')).'; ';
+            $fresh .= "\$a{$i}[] = ".match ($slot->kind) {
+                Slot::COUNT => '0', Slot::SET => '[]', Slot::SKETCH => 'new \\'.HyperLogLog::class.'()', default => 'null',
+            }.'; ';
             $update .= $this->update($compiler, $slot, "\$a{$i}[\$g]");
         }
         $find = $this->groups === []
@@ -145,6 +150,7 @@ final class AggregateStep extends Step
             // NULL + 1 is 1 in PHP, but NULL + 0.0 must not stay NULL.
             Slot::SUM => "{$place} += {$v};",
             Slot::SET => '$v = '.$v.'; '.$place.'['.($argument->type->is(TypeKind::Double) ? "pack('E', \$v + 0.0)" : ($argument->type->is(TypeKind::Boolean) ? '(int) $v' : '$v')).'] = $v;',
+            Slot::SKETCH => $slot->folds ? "{$place}->mergeText({$v});" : "{$place}->add(".($argument->type->is(TypeKind::Double) ? "'f'.{$v}" : ($argument->type->is(TypeKind::Boolean) ? "'b'.(int) {$v}" : "(string) {$v}")).');',
             default => $this->extreme($slot, $place, $v, $argument),
         };
 
@@ -166,6 +172,9 @@ final class AggregateStep extends Step
      */
     private function whole(array $values, int $slot): array
     {
+        if ($this->slots[$slot]->kind === Slot::SKETCH) {
+            return array_map(static fn (HyperLogLog $sketch): string => $sketch->toText(), $values);
+        }
         $argument = $this->slots[$slot]->argument;
         if ($this->slots[$slot]->kind === Slot::SUM && $argument !== null && ! $argument->type->is(TypeKind::Double)) {
             foreach ($values as $value) {
@@ -184,7 +193,13 @@ final class AggregateStep extends Step
      */
     private function result(Aggregate $aggregate, array $numbers, object $state): array
     {
+        if ($aggregate->function === 'approx_count_distinct') {
+            return array_map(static fn (HyperLogLog $sketch): int => $sketch->estimate(), $state->slots[$numbers[0]]);
+        }
         $first = $this->whole($state->slots[$numbers[0]], $numbers[0]);
+        if ($aggregate->folds && $aggregate->function === 'count') {
+            return array_map(static fn (?int $count): int => $count ?? 0, $first);
+        }
         $isSet = $this->slots[$numbers[0]]->kind === Slot::SET;
         if ($isSet && $aggregate->function === 'count') {
             return array_map(count(...), $first);

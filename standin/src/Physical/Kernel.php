@@ -108,6 +108,9 @@ final class Kernel
         foreach ($compiler->used as $id => $_) {
             $source .= "\$c{$id} = \$c[{$id}]; ";
         }
+        foreach ($compiler->maps as $name => $number) {
+            $source .= "\$m{$number} = \$rt->maps[".var_export($name, true).']; ';
+        }
 
         return $source;
     }

@@ -27,9 +27,10 @@ final readonly class PlanExport
 
     /**
      * @param  list<Step>  $subqueries
+     * @param  list<string>  $remarks on what the planner used, and why not
      * @param  array<int, int>|null  $runs number of the subquery => times it was run; null where nothing ran
      */
-    public function plan(Step $root, array $subqueries, ?array $runs, string $statement): Plan
+    public function plan(Step $root, array $subqueries, ?array $runs, string $statement, array $remarks = []): Plan
     {
         $actual = $runs !== null;
         $step = $this->step($root, $actual);
@@ -43,7 +44,7 @@ final readonly class PlanExport
             $step = new PlanStep(StepKind::Result, '', estimatedRows: $step->estimatedRows, actualRows: $step->actualRows, ownUs: $actual ? 0 : null, inputs: [$step, ...$below]);
         }
 
-        return new Plan($step, 'practice', true, $actual, $actual ? $step->cumulativeUs() : null, $statement, $this->warehouse->nodes, $this->warehouse->profile->rowFactor);
+        return new Plan($step, 'practice', true, $actual, $actual ? $step->cumulativeUs() : null, $statement, $this->warehouse->nodes, $this->warehouse->profile->rowFactor, array_values(array_unique($remarks)));
     }
 
     private function step(Step $step, bool $actual): PlanStep

@@ -24,6 +24,9 @@ use Fulcrion\StandIn\Logical\Sort;
 use Fulcrion\StandIn\Logical\Union;
 use Fulcrion\StandIn\Logical\Values;
 use Fulcrion\StandIn\Logical\Window;
+use Fulcrion\StandIn\Prepared\LookupRule;
+use Fulcrion\StandIn\Prepared\RollupRule;
+use Fulcrion\StandIn\Switches;
 use LogicException;
 
 /**
@@ -46,7 +49,7 @@ final class Planner
     /**
      * @param  float  $loopBelow expected rows of a right side up to which no hash table is built for it; 0 for always
      */
-    public function __construct(private readonly int $nodes, private readonly float $loopBelow = 0.0)
+    public function __construct(private readonly int $nodes, private readonly float $loopBelow = 0.0, private readonly Switches $switches = new Switches(), private readonly ?RollupRule $rollups = null, private readonly ?LookupRule $lookups = null)
     {
         $this->estimator = new Estimator();
     }
@@ -54,9 +57,22 @@ final class Planner
     /** A plan whose rows all arrive on the first node. */
     public function plan(Relation $relation): Step
     {
-        $rewriter = new Rewriter();
+        $rewriter = new Rewriter($this->switches);
         $ids = $relation->ids();
-        $relation = $rewriter->prune((new JoinOrder($this->estimator))->order($rewriter->rewrite($relation)), $ids);
+        $relation = $rewriter->rewrite($relation);
+        $plain = $relation;
+        $used = count($this->rollups->used ?? []);
+        $rollups = $this->switches->on(Switches::ROLLUPS) ? $this->rollups : null;
+        $relation = $rollups?->apply($relation) ?? $relation;
+        $relation = $this->lookups !== null && $this->switches->on(Switches::LOOKUPS) ? $this->lookups->apply($relation, $ids) : $relation;
+        if ($rollups !== null && count($rollups->used) === $used && $relation !== $plain) {
+            // What a lookup gives is known of whole groups where its key is.
+            $relation = $rollups->apply($relation);
+        }
+        if ($this->switches->on(Switches::ORDER)) {
+            $relation = (new JoinOrder($this->estimator))->order($relation);
+        }
+        $relation = $this->switches->on(Switches::COLUMNS) ? $rewriter->prune($relation, $ids) : $relation;
 
         return $this->gathered($this->step($relation));
     }
@@ -77,7 +93,7 @@ final class Planner
     private function step(Relation $relation): Step
     {
         $step = match (true) {
-            $relation instanceof Scan => new ScanStep($relation),
+            $relation instanceof Scan => new ScanStep($relation, $this->switches->on(Switches::SKIPPING)),
             $relation instanceof Values => new ValuesStep($relation, $this->subquery(...)),
             $relation instanceof Filter => new FilterStep($this->step($relation->input), $relation->conditions, $this->subquery(...)),
             $relation instanceof Project => new ProjectStep($this->step($relation->input), $relation->fields, $relation->values, $this->subquery(...)),
@@ -172,7 +188,7 @@ final class Planner
         $input->split();
         $hasSet = array_filter($slots, static fn (Slot $slot): bool => $slot->kind === Slot::SET) !== [];
         $final = array_map(static fn (Field $field): array => [$field->id], $aggregation->groupFields);
-        if ($hasSet) {
+        if ($hasSet || ! $this->switches->on(Switches::PARTIAL)) {
             // Sets do not travel: the rows do.
             if ($aggregation->groups === []) {
                 return new AggregateStep($this->gathered($input), $aggregation->fields(), [], $slots, $results, new Placement(Placement::SINGLE), $this->subquery(...));
@@ -188,13 +204,13 @@ final class Planner
             return new AggregateStep($moved, $aggregation->fields(), $groups, $slots, $results, $moved->placement->renamed($names), $this->subquery(...));
         }
         $groupFields = array_map(fn (Field $field): Field => new Field($this->nextId++, $field->name, $field->type, $field->nullable), $aggregation->groupFields);
-        $slotFields = array_map(fn (Slot $slot): Field => new Field($this->nextId++, $slot->kind, $slot->kind === Slot::COUNT || $slot->argument === null ? ColumnType::of(TypeKind::Bigint) : $slot->argument->type, $slot->kind !== Slot::COUNT), $slots);
+        $slotFields = array_map(fn (Slot $slot): Field => new Field($this->nextId++, $slot->kind, $slot->kind === Slot::SKETCH ? ColumnType::of(TypeKind::Text) : ($slot->kind === Slot::COUNT || $slot->argument === null ? ColumnType::of(TypeKind::Bigint) : $slot->argument->type), $slot->kind !== Slot::COUNT), $slots);
         $partial = new AggregateStep($input, [...$groupFields, ...$slotFields], $aggregation->groups, $slots, null, new Placement(Placement::EVEN), $this->subquery(...));
         $partial->estimate = min($input->estimate, $this->estimator->rows($aggregation) * $this->nodes);
         $groups = array_map(static fn (Field $field): Ref => $field->ref(), $groupFields);
         $moved = $groups === [] ? $this->exchange($partial, ExchangeStep::GATHER)
             : $this->exchange($partial, ExchangeStep::REPARTITION, $groups, array_map(static fn (Field $field): array => [$field->id], $groupFields));
-        $merged = array_map(static fn (Slot $slot, Field $field): Slot => new Slot($slot->kind === Slot::COUNT ? Slot::SUM : $slot->kind, $field->ref(), null), $slots, $slotFields);
+        $merged = array_map(static fn (Slot $slot, Field $field): Slot => new Slot($slot->kind === Slot::COUNT ? Slot::SUM : $slot->kind, $field->ref(), null, $slot->kind === Slot::SKETCH), $slots, $slotFields);
 
         return new AggregateStep($moved, $aggregation->fields(), $groups, $merged, $results, $groups === [] ? new Placement(Placement::SINGLE) : new Placement(Placement::HASH, $final), $this->subquery(...));
     }
@@ -236,7 +252,15 @@ final class Planner
         $results = [];
         foreach ($aggregates as $aggregate) {
             $numbers = [count($slots)];
-            if ($aggregate->distinct) {
+            if ($aggregate->function === 'approx_count_distinct' || $aggregate->function === 'sketch') {
+                $slots[] = new Slot(Slot::SKETCH, $aggregate->argument, $aggregate->filter, $aggregate->folds);
+            } elseif ($aggregate->folds) {
+                $slots[] = new Slot(in_array($aggregate->function, [Slot::MIN, Slot::MAX], true) ? $aggregate->function : Slot::SUM, $aggregate->argument, $aggregate->filter);
+                if ($aggregate->counts !== null) {
+                    $numbers[] = count($slots);
+                    $slots[] = new Slot(Slot::SUM, $aggregate->counts, $aggregate->filter);
+                }
+            } elseif ($aggregate->distinct) {
                 $slots[] = new Slot(Slot::SET, $aggregate->argument, $aggregate->filter);
             } elseif ($aggregate->function === 'avg') {
                 $slots[] = new Slot(Slot::SUM, $aggregate->argument, $aggregate->filter);
@@ -258,7 +282,7 @@ final class Planner
         [$leftKeys, $rightKeys] = JoinStep::sides($join->conditions, $join->left->ids(), $join->right->ids());
         [$left, $right, $placement] = $this->placed($join, $left, $right, $leftKeys, $rightKeys);
         $step = new JoinStep($join->kind, $left, $right, $join->conditions, $join->fields(), $placement, $this->subquery(...), $join->onlyFilters, $this->isTiny($join->right) || $this->estimator->rows($join->right) <= $this->loopBelow);
-        foreach ($step->reduceLeft() as $scan) {
+        foreach ($this->switches->on(Switches::KEYS) ? $step->reduceLeft() : [] as $scan) {
             // Of what it reads only rows that will be joined go on.
             $scan->estimate = min($scan->estimate, $this->estimator->rows($join));
         }

@@ -29,8 +29,9 @@ final class Run
 
     /**
      * @param  list<Step>  $subqueries
+     * @param  array<string, array<int|string, int|float|string|bool|null>>  $maps lookups, by the names steps use
      */
-    public function __construct(public readonly int $nodes, public readonly HardwareProfile $profile, public readonly ChunkCache $cache, public readonly Limits $limits, public array $subqueries)
+    public function __construct(public readonly int $nodes, public readonly HardwareProfile $profile, public readonly ChunkCache $cache, public readonly Limits $limits, public array $subqueries, public readonly array $maps = [])
     {
         $this->deadlineNs = ($limits->clockNs)() + $limits->seconds * 1_000_000_000;
     }

@@ -35,7 +35,7 @@ final class ScanStep extends Step
     /** Set where the step above tests the conditions itself, in the same loop. */
     public bool $bare = false;
 
-    public function __construct(public readonly Scan $scan)
+    public function __construct(public readonly Scan $scan, bool $skips = true)
     {
         $manifest = $scan->manifest;
         $distribution = $manifest->definition->distribution;
@@ -53,7 +53,7 @@ final class ScanStep extends Step
         foreach ($scan->columns as $number => $field) {
             $numbers[$field->id] = $number;
         }
-        $this->pruner = new ChunkPruner($scan->conditions, $numbers);
+        $this->pruner = new ChunkPruner($skips ? $scan->conditions : [], $numbers);
         $this->filter = Kernel::filter($scan->conditions, $numbers, static fn () => 0);
     }
 

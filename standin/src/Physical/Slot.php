@@ -22,7 +22,10 @@ final readonly class Slot
     /** The distinct values. */
     public const SET = 'set';
 
-    public function __construct(public string $kind, public ?Expr $argument, public ?Expr $filter)
+    /** A sketch of the distinct values. */
+    public const SKETCH = 'sketch';
+
+    public function __construct(public string $kind, public ?Expr $argument, public ?Expr $filter, /** Of a sketch: whether its argument is one too. */ public bool $folds = false)
     {
     }
 }

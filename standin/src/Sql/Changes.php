@@ -14,6 +14,7 @@ use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Printer;
+use Fulcrion\Core\Text\Quantity;
 use Fulcrion\StandIn\Engine;
 use Fulcrion\StandIn\Logical\Field;
 use Fulcrion\StandIn\Logical\Relation;
@@ -23,6 +24,9 @@ use Fulcrion\StandIn\Physical\ChunkPruner;
 use Fulcrion\StandIn\Physical\Kernel;
 use Fulcrion\StandIn\Physical\Limits;
 use Fulcrion\StandIn\Physical\Run;
+use Fulcrion\StandIn\Prepared\LookupKeeper;
+use Fulcrion\StandIn\Prepared\Rollup;
+use Fulcrion\StandIn\Prepared\RollupKeeper;
 use Fulcrion\StandIn\Storage\FileSource;
 use Fulcrion\StandIn\Storage\Manifest;
 use Fulcrion\StandIn\Storage\TableMoved;
@@ -68,6 +72,8 @@ final readonly class Changes
             $s instanceof Ast\CreateSchema => $this->createSchema($s),
             $s instanceof Ast\CreateTable => $this->createTable($s, $sql),
             $s instanceof Ast\CreateView => $this->createView($s),
+            $s instanceof Ast\CreatePrepared => $this->prepare($s),
+            $s instanceof Ast\Refresh => $this->refresh($s),
             $s instanceof Ast\Insert => $this->insert($s, $sql),
             $s instanceof Ast\Copy => $this->copy($s),
             $s instanceof Ast\Update => $this->rewrite($s->table, $s->alias, $s->where, $s->assignments, $s->at),
@@ -304,6 +310,68 @@ final readonly class Changes
     /**
      * @return array{int, string}
      */
+    private function prepare(Ast\CreatePrepared $s): array
+    {
+        [$schema, $name] = $this->binder()->name($s->name, $s->at);
+        if (! $this->warehouse->hasSchema($schema)) {
+            throw new WarehouseError("There is no schema {$schema}.", $s->at);
+        }
+        $book = $this->warehouse->prepared();
+        $there = $s->kind === Ast\CreatePrepared::ROLLUP ? $book->rollup($schema, $name) : $book->lookup($schema, $name);
+        $word = strtolower($s->kind);
+        if ($there !== null && ! $s->orReplace) {
+            throw new WarehouseError("There is already a {$word} {$schema}.{$name}.", $s->at);
+        }
+        $options = [];
+        foreach ($s->options as $option) {
+            $value = $option->values[0];
+            $options[$option->name] = $value instanceof Ast\ColumnName ? strtolower($value->parts[0]) : throw new WarehouseError("The option {$option->name} takes a word.", $option->at);
+        }
+        $sql = (new Printer())->statement($s->query);
+        if ($s->kind === Ast\CreatePrepared::LOOKUP) {
+            $unknown = array_diff_key($options, ['key' => 1]);
+            if ($unknown !== [] || ! isset($options['key'])) {
+                throw new WarehouseError('A lookup takes the option key and no other: CREATE LOOKUP name WITH (key = column) AS SELECT columns FROM table.', $s->at);
+            }
+            $from = LookupKeeper::tableOf($s->query);
+            $lookup = (new LookupKeeper($this->warehouse, $this->session->nowUs))->create($schema, $name, $s->query, $sql, $options['key'], $this->binder()->table($from->parts, $from->at));
+
+            return [$lookup->rows, "Lookup {$schema}.{$name} made: {$lookup->rows} keys of {$lookup->table}, ".Quantity::bytes($lookup->bytes).' in the memory of every node.'];
+        }
+        $stale = $options['stale'] ?? Rollup::FOLD;
+        if (array_diff_key($options, ['stale' => 1]) !== [] || ! in_array($stale, [Rollup::FOLD, Rollup::SKIP], true)) {
+            throw new WarehouseError('A rollup takes the option stale = fold or skip: whether it is used together with rows it does not know yet, or not at all.', $s->at);
+        }
+        $rows = (new RollupKeeper($this->engine, $this->warehouse, $this->session, $this->limits))->create($schema, $name, $sql, $stale);
+        if ($there instanceof Rollup) {
+            $book->rows($there)->remove();
+        }
+
+        return [$rows, "Rollup {$schema}.{$name} made with {$rows} rows."];
+    }
+
+    /**
+     * @return array{int, string}
+     */
+    private function refresh(Ast\Refresh $s): array
+    {
+        [$schema, $name] = $this->binder()->name($s->name, $s->at);
+        $book = $this->warehouse->prepared();
+        if ($s->kind === Ast\CreatePrepared::ROLLUP) {
+            $rollup = $book->rollup($schema, $name) ?? throw new WarehouseError("There is no rollup {$schema}.{$name}.", $s->at);
+
+            return (new RollupKeeper($this->engine, $this->warehouse, $this->session, $this->limits))->refresh($rollup);
+        }
+        $lookup = $book->lookup($schema, $name) ?? throw new WarehouseError("There is no lookup {$schema}.{$name}.", $s->at);
+        $table = $this->binder()->table(explode('.', $lookup->table), $s->at);
+        $made = (new LookupKeeper($this->warehouse, $this->session->nowUs))->made($lookup, $table, $table->manifest());
+
+        return [$made->rows, "Lookup {$schema}.{$name} holds {$made->rows} keys."];
+    }
+
+    /**
+     * @return array{int, string}
+     */
     private function insert(Ast\Insert $s, string $sql): array
     {
         $binder = $this->binder();
@@ -469,6 +537,17 @@ final readonly class Changes
             $this->warehouse->dropView($schema, $name);
 
             return [0, "View {$schema}.{$name} dropped."];
+        }
+        if ($s->kind === Ast\CreatePrepared::ROLLUP || $s->kind === Ast\CreatePrepared::LOOKUP) {
+            $book = $this->warehouse->prepared();
+            $one = $s->kind === Ast\CreatePrepared::ROLLUP ? $book->rollup($schema, $name) : $book->lookup($schema, $name);
+            $word = strtolower($s->kind);
+            if ($one === null) {
+                return $this->missing($s, "{$word} {$schema}.{$name}");
+            }
+            $book->forget($one);
+
+            return [0, ucfirst($word)." {$schema}.{$name} dropped."];
         }
         $table = $this->warehouse->table($schema, $name);
         if ($table === null) {

@@ -21,7 +21,7 @@ use InvalidArgumentException;
  */
 final readonly class ExpressionBinder
 {
-    private const AGGREGATES = ['count' => 1, 'sum' => 1, 'avg' => 1, 'min' => 1, 'max' => 1];
+    private const AGGREGATES = ['count' => 1, 'sum' => 1, 'avg' => 1, 'min' => 1, 'max' => 1, 'approx_count_distinct' => 1];
 
     private const RANKINGS = ['row_number' => 0, 'rank' => 0, 'dense_rank' => 0];
 
@@ -385,6 +385,9 @@ final readonly class ExpressionBinder
         }
         $this->gathering->insideAggregate = true;
         [$argument, $type, $nullable] = $this->aggregateArgument($e);
+        if ($e->name === 'approx_count_distinct' && $e->distinct) {
+            throw new WarehouseError('approx_count_distinct counts distinct values anyway; leave DISTINCT out.', $e->at);
+        }
         $filter = $e->filter === null ? null : $this->condition($e->filter);
         $this->gathering->insideAggregate = false;
         $aggregate = new Aggregate($e->name, $argument, $e->distinct && $e->name !== 'min' && $e->name !== 'max', $filter, $type, $nullable);
@@ -406,7 +409,7 @@ final readonly class ExpressionBinder
             throw new WarehouseError("The aggregate {$e->name} takes one argument.", $e->at);
         }
         $argument = $this->bind($e->arguments[0]);
-        if ($e->name === 'count') {
+        if ($e->name === 'count' || $e->name === 'approx_count_distinct') {
             return [$argument, $whole, false];
         }
         if ($e->name === 'sum' || $e->name === 'avg') {
@@ -456,7 +459,7 @@ final readonly class ExpressionBinder
                 [[$arguments[0], $arguments[2]]] = Coercion::unify([$arguments[0], $arguments[2]], $e->at);
             }
             [$type, $nullable] = [$arguments[0]->type, true];
-        } elseif (isset(self::AGGREGATES[$e->name])) {
+        } elseif (isset(self::AGGREGATES[$e->name]) && $e->name !== 'approx_count_distinct') {
             [$argument, $type, $nullable] = $this->aggregateArgument($e);
             $arguments = $argument === null ? [] : [$argument];
         } else {

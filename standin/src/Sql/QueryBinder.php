@@ -36,14 +36,12 @@ use Fulcrion\StandIn\WarehouseError;
  */
 final class QueryBinder
 {
-    private int $nextId = 1;
-
     /** @var list<array<string, array{Ast\Query, list<string>, int}>> common tables, innermost last: query, columns, depth it sees */
     private array $common = [];
 
     private int $viewDepth = 0;
 
-    public function __construct(private readonly Warehouse $warehouse, public readonly Session $session)
+    public function __construct(private readonly Warehouse $warehouse, public readonly Session $session, private int $nextId = 1)
     {
     }
 

@@ -12,6 +12,8 @@ use Fulcrion\Core\Layout\ColumnSpread;
 use Fulcrion\Core\Layout\Sample;
 use Fulcrion\Core\Layout\TableLayout;
 use Fulcrion\Core\Parquet\ParquetReader;
+use Fulcrion\StandIn\Prepared\Lookup;
+use Fulcrion\StandIn\Prepared\Rollup;
 
 /**
  * Tells how a table lies, and draws from it.
@@ -37,7 +39,32 @@ final readonly class LayoutReader
             $statistics === null ? 0.0 : ($manifest->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows),
             $history ? self::versions($store, $manifest) : [],
             count($orphans), array_sum($orphans), null, $manifest->version, 'practice', array_map(strval(...), array_keys($warehouse->rewritings())),
+            self::rollups($warehouse, "{$store->schema}.{$store->name}"), self::lookups($warehouse, "{$store->schema}.{$store->name}"),
         );
+    }
+
+    /**
+     * @return list<array{name: string, sql: string, rows: int, bytes: int}>
+     */
+    private static function rollups(Warehouse $warehouse, string $table): array
+    {
+        $rollups = array_filter($warehouse->prepared()->rollups(), static fn (Rollup $rollup): bool => $rollup->fact === $table);
+
+        return array_values(array_map(static function (Rollup $rollup) use ($warehouse): array {
+            $manifest = $warehouse->prepared()->rows($rollup)->manifest();
+
+            return ['name' => $rollup->path(), 'sql' => $rollup->sql, 'rows' => $manifest->rows(), 'bytes' => $manifest->bytes($warehouse->nodes)];
+        }, $rollups));
+    }
+
+    /**
+     * @return list<array{name: string, key: string, columns: list<string>}>
+     */
+    private static function lookups(Warehouse $warehouse, string $table): array
+    {
+        $lookups = array_filter($warehouse->prepared()->lookups(), static fn (Lookup $lookup): bool => $lookup->table === $table);
+
+        return array_values(array_map(static fn (Lookup $lookup): array => ['name' => $lookup->path(), 'key' => $lookup->key, 'columns' => $lookup->columns], $lookups));
     }
 
     public static function rates(HardwareProfile $profile): ClusterRates

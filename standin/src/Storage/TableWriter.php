@@ -45,6 +45,14 @@ final class TableWriter
         $this->partitionColumn = $definition->partitioning === null ? -1 : $definition->index($definition->partitioning->column);
     }
 
+    /**
+     * @return list<Chunk> written so far
+     */
+    public function chunks(): array
+    {
+        return $this->chunks;
+    }
+
     public function rowCount(): int
     {
         return $this->rows;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Storage;
 
 use Fulcrion\Core\Layout\TableDefinition;
+use Fulcrion\StandIn\Prepared\PreparedBook;
 use Fulcrion\StandIn\WarehouseError;
 
 /**
@@ -16,6 +17,8 @@ final class Warehouse
 
     /** @var array<string, TableStore> by directory */
     private array $tables = [];
+
+    private ?PreparedBook $prepared = null;
 
     private function __construct(public readonly string $root, public readonly string $name, public readonly int $nodes, public readonly HardwareProfile $profile)
     {
@@ -68,8 +71,9 @@ final class Warehouse
 
     public function dropSchema(string $schema): void
     {
-        if ($this->tables($schema) !== [] || $this->views($schema) !== []) {
-            throw new WarehouseError("The schema {$schema} is not empty; drop its tables and views first.");
+        $prepared = array_filter([...$this->prepared()->rollups(), ...$this->prepared()->lookups()], static fn ($one): bool => $one->schema === $schema);
+        if ($this->tables($schema) !== [] || $this->views($schema) !== [] || $prepared !== []) {
+            throw new WarehouseError("The schema {$schema} is not empty; drop its tables, views, rollups and lookups first.");
         }
         @rmdir($this->schemaPath($schema));
     }
@@ -248,6 +252,12 @@ final class Warehouse
         @unlink($this->viewPath($schema, $name));
     }
 
+    /** Its rollups and lookups. */
+    public function prepared(): PreparedBook
+    {
+        return $this->prepared ??= new PreparedBook($this->root);
+    }
+
     /** Where files to be copied in lie. */
     public function inbox(): string
     {
@@ -291,6 +301,7 @@ final class Warehouse
             @unlink($path);
         }
         @rmdir("{$this->root}/inbox");
+        $this->prepared()->destroy();
         @rmdir("{$this->root}/data");
         foreach (['rewritings.json', 'rewritings.lock', 'hash.key', self::RENAMING] as $file) {
             @unlink("{$this->root}/{$file}");

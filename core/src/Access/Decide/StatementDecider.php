@@ -184,7 +184,7 @@ final class StatementDecider
 
             return [new Ast\CreateTable($s->at, $s->name, $s->columns, $s->options, $source, $s->orReplace, $s->unlessThere), []];
         }
-        if ($s instanceof Ast\CreateView) {
+        if ($s instanceof Ast\CreateView || $s instanceof Ast\CreatePrepared) {
             $this->need(Privilege::Create, (string) ObjectPath::parent($this->path($s->name)));
             // The text of a view is kept as it is written: what its readers see is decided when they read it.
             $this->query($s->query, null, []);
@@ -193,6 +193,7 @@ final class StatementDecider
             return [$s, []];
         }
         match (true) {
+            $s instanceof Ast\Refresh => $this->need(Privilege::Alter, $this->path($s->name)),
             $s instanceof Ast\CreateSchema => $this->need(Privilege::Create, $this->cluster),
             $s instanceof Ast\Drop => $this->need(Privilege::Drop, $s->kind === 'SCHEMA' ? ObjectPath::of([$this->cluster, ...$s->name]) : $this->path($s->name)),
             $s instanceof Ast\Analyze, $s instanceof Ast\Maintain => $this->need(Privilege::Alter, $this->path($s->table)),

@@ -1,0 +1,335 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\StandIn\Prepared;
+
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\StandIn\Expression\Aggregate;
+use Fulcrion\StandIn\Expression\Expr;
+use Fulcrion\StandIn\Expression\Ref;
+use Fulcrion\StandIn\Logical\Aggregation;
+use Fulcrion\StandIn\Logical\Field;
+use Fulcrion\StandIn\Logical\Filter;
+use Fulcrion\StandIn\Logical\Join;
+use Fulcrion\StandIn\Logical\Relation;
+use Fulcrion\StandIn\Logical\Rewriter;
+use Fulcrion\StandIn\Logical\Scan;
+use Fulcrion\StandIn\Logical\Union;
+use Fulcrion\StandIn\Sql\Session;
+use Fulcrion\StandIn\Storage\Manifest;
+use Fulcrion\StandIn\Storage\Warehouse;
+use Fulcrion\StandIn\WarehouseError;
+
+/**
+ * Puts rollups in place of the tables they were made of, wherever the answer stays the same and less has to be read.
+ * Every row of a rollup stands for the rows of its group; joined and filtered by what all rows of the group have in
+ * common, and folded once more, the parts give what the rows would have given.
+ */
+final class RollupRule
+{
+    private const FIRST_ID = 2_000_000;
+
+    private const IDS = 100_000;
+
+    private int $bound = 0;
+
+    /** @var list<string> why rollups were used or not */
+    public array $remarks = [];
+
+    /** @var list<array{Rollup, float, float}> what was used, and the modelled time and bytes it saved */
+    public array $used = [];
+
+    private readonly Canon $canon;
+
+    public function __construct(private readonly Warehouse $warehouse, private readonly Session $session)
+    {
+        $this->canon = new Canon();
+    }
+
+    public function apply(Relation $relation): Relation
+    {
+        $rollups = $this->warehouse->prepared()->rollups();
+
+        return $rollups === [] ? $relation : $this->within($relation, $rollups);
+    }
+
+    /**
+     * @param  list<Rollup>  $rollups
+     */
+    private function within(Relation $relation, array $rollups): Relation
+    {
+        if ($relation instanceof Aggregation) {
+            $better = $this->best($relation, $rollups);
+            if ($better !== null) {
+                return $better;
+            }
+        }
+        $inputs = array_map(fn (Relation $input): Relation => $this->within($input, $rollups), $relation->inputs());
+
+        return $inputs === [] ? $relation : $relation->withInputs($inputs);
+    }
+
+    /**
+     * @param  list<Rollup>  $rollups
+     */
+    private function best(Aggregation $aggregation, array $rollups): ?Relation
+    {
+        $read = self::tables($aggregation->input);
+        $rollups = array_values(array_filter($rollups, static fn (Rollup $rollup): bool => isset($read[$rollup->factToken])));
+        if ($rollups === []) {
+            return null;
+        }
+        $block = Block::of($aggregation->input);
+        if (is_string($block)) {
+            foreach (self::groups($aggregation->input) ? [] : $rollups as $rollup) {
+                $this->remarks[] = "rollup {$rollup->path()} not used: {$block}";
+            }
+
+            return null;
+        }
+        $whole = ReadCost::of($aggregation, $this->warehouse->profile, $this->warehouse->nodes);
+        $best = null;
+        foreach ($rollups as $rollup) {
+            $candidate = $this->candidate($aggregation, $block, $rollup);
+            if (is_string($candidate)) {
+                $this->remarks[] = "rollup {$rollup->path()} not used: {$candidate}";
+
+                continue;
+            }
+            [$relation, $fresh] = $candidate;
+            $cost = ReadCost::of($relation, $this->warehouse->profile, $this->warehouse->nodes);
+            if ($cost->us >= $whole->us) {
+                $this->remarks[] = "rollup {$rollup->path()} not used: reading it ".($fresh === 0 ? '' : 'and what came since ').'takes no less than reading the table';
+            } elseif ($best === null || $cost->us < $best[2]->us) {
+                $best = [$relation, $rollup, $cost, $fresh];
+            }
+        }
+        if ($best === null) {
+            return null;
+        }
+        [$relation, $rollup, $cost, $fresh] = $best;
+        $this->remarks[] = "rollup {$rollup->path()} used in place of {$rollup->fact}: {$cost->rows} rows read instead of {$whole->rows}".($fresh === 0 ? '' : ", among them those of {$fresh} chunks that came since it was refreshed");
+        $this->used[] = [$rollup, $whole->us - $cost->us, (float) ($whole->bytes - $cost->bytes) * $this->warehouse->profile->rowFactor];
+
+        return $relation;
+    }
+
+    /**
+     * @return array{Relation, int}|string the relation and how many chunks of the table are read beside the rollup; or why not
+     */
+    private function candidate(Aggregation $aggregation, Block $block, Rollup $rollup): array|string
+    {
+        $scans = [];
+        foreach ($block->scans as $scan) {
+            if (isset($scans[$scan->table->directory])) {
+                return "{$scan->table->schema}.{$scan->table->name} is read twice";
+            }
+            $scans[$scan->table->directory] = $scan;
+        }
+        try {
+            $shape = Shape::of($this->warehouse, $this->session, $rollup->sql, self::FIRST_ID + self::IDS * $this->bound++);
+        } catch (WarehouseError $error) {
+            return lcfirst($error->getMessage());
+        }
+        $manifests = [];
+        foreach ($shape->block->scans as $own) {
+            $token = $own->table->directory;
+            $scan = $scans[$token] ?? null;
+            if ($scan === null) {
+                return "it also joins {$own->table->schema}.{$own->table->name}, which the statement does not read";
+            }
+            if (basename($token) !== $rollup->factToken && ($rollup->dimensions[basename($token)] ?? 0) !== $scan->manifest->version) {
+                return "{$scan->table->schema}.{$scan->table->name} was changed since it was refreshed";
+            }
+            $manifests[$token] = $scan->manifest;
+        }
+        $fact = $scans[$this->directory($rollup->factToken)] ?? null;
+        if ($fact === null) {
+            return "{$rollup->fact} was replaced since it was refreshed";
+        }
+        [$kept, $missing] = Freshness::of($rollup, $fact->manifest);
+        if ($missing !== [] && $rollup->stale === Rollup::SKIP) {
+            return count($missing).' chunks of '.$rollup->fact.' are newer than it is, and it is told not to be used then';
+        }
+
+        return $this->translated($aggregation, $block, $shape, $rollup, $fact, $scans, $manifests, $kept, $missing);
+    }
+
+    /**
+     * @param  array<string, Scan>  $scans of the statement, by directory
+     * @param  array<string, Manifest>  $manifests of the rollup's tables, by directory
+     * @param  list<string>  $kept chunks of the rollup that hold good
+     * @param  list<Chunk>  $missing chunks of the table it does not know
+     * @return array{Relation, int}|string
+     */
+    private function translated(Aggregation $aggregation, Block $block, Shape $shape, Rollup $rollup, Scan $fact, array $scans, array $manifests, array $kept, array $missing): array|string
+    {
+        $mine = $this->canon->names($shape->block->scans);
+        $theirs = $this->canon->names($block->scans);
+        $own = static fn (Expr $e): Expr => $e->substitute($mine);
+        $asked = static fn (Expr $e): Expr => $e->substitute($block->computed)->substitute($theirs);
+
+        [$source, $fields] = $this->source($shape, $rollup, $fact, $manifests, $kept, $missing);
+        $groups = $expressions = [];
+        foreach ($shape->groups as $i => $group) {
+            $key = $own($group)->key();
+            $groups[$key] = $fields[$i]->ref();
+            $expressions[$key] = $own($group);
+        }
+        $parts = [];
+        foreach (array_values($shape->parts) as $i => $part) {
+            $parts[Shape::key($part->with($own))] = $fields[count($shape->groups) + $i]->ref();
+        }
+        $covered = array_fill_keys(array_keys($manifests), true);
+        $derivation = new Derivation($groups, $expressions, fn (int $id): bool => isset($covered[$this->canon->owner($id)]));
+
+        $held = array_map(static fn (Expr $e): string => $own($e)->key(), $shape->block->conditions);
+        $conditions = [];
+        $keys = [];
+        foreach ($block->conditions as $condition) {
+            $condition = $asked($condition);
+            $keys[$condition->key()] = true;
+            if (in_array($condition->key(), $held, true)) {
+                continue;
+            }
+            $derived = $derivation->of($condition);
+            if ($derived === null) {
+                return "it does not tell {$derivation->missing($condition)} ({$condition->text()})";
+            }
+            $conditions[] = $derived;
+        }
+        foreach ($shape->block->conditions as $i => $condition) {
+            if (! isset($keys[$held[$i]])) {
+                return "it only holds rows where {$condition->text()}";
+            }
+        }
+        $newGroups = [];
+        foreach ($aggregation->groups as $group) {
+            $derived = $derivation->of($asked($group));
+            if ($derived === null) {
+                return "it is not grouped by {$derivation->missing($asked($group))}";
+            }
+            $newGroups[] = $derived;
+        }
+        $aggregates = [];
+        foreach ($aggregation->aggregates as $aggregate) {
+            $folded = $this->folded($aggregate->with($asked), $parts, $derivation);
+            if ($folded === null) {
+                return $aggregate->distinct ? "{$aggregate->text()} has to be exact, and it keeps a sketch at most" : "it does not keep {$aggregate->text()}";
+            }
+            $aggregates[] = $folded;
+        }
+        // Tables that are joined to the groups are called by their own names again.
+        $back = [];
+        foreach ($block->scans as $scan) {
+            foreach ($scan->columns as $field) {
+                $back[$theirs[$field->id]->id] = $field->ref();
+            }
+        }
+        $relation = $source;
+        foreach ($scans as $directory => $scan) {
+            if (! isset($covered[$directory])) {
+                // Its conditions are among those of the block.
+                $relation = new Join(Join::INNER, $relation, new Scan($scan->table, $scan->manifest, $scan->alias, $scan->columns), []);
+            }
+        }
+        $named = static fn (Expr $e): Expr => $e->substitute($back);
+        $relation = new Filter($relation, array_map($named, $conditions));
+        $relation = new Aggregation($relation, $aggregation->groupFields, array_map($named, $newGroups), $aggregation->aggregateFields, array_map(static fn (Aggregate $a): Aggregate => $a->with($named), $aggregates));
+
+        return [(new Rewriter())->rewrite($relation), count($missing)];
+    }
+
+    /**
+     * The rows of the rollup that hold good and, where there are some, the parts of what came since.
+     *
+     * @param  array<string, Manifest>  $manifests
+     * @param  list<string>  $kept
+     * @param  list<Chunk>  $missing
+     * @return array{Relation, list<Field>}
+     */
+    private function source(Shape $shape, Rollup $rollup, Scan $fact, array $manifests, array $kept, array $missing): array
+    {
+        $store = $this->warehouse->prepared()->rows($rollup);
+        $manifest = $store->version($rollup->version);
+        $wanted = array_flip($kept);
+        $chunks = array_values(array_filter($manifest->chunks, static fn (Chunk $chunk): bool => isset($wanted[$chunk->file])));
+        $fields = $shape->fields();
+        $names = array_map(static fn (Column $column): string => $column->name, $manifest->definition->columns);
+        assert(count($names) === count($fields));
+        $scan = new Scan($store, new Manifest($manifest->version, $manifest->writtenUs, $manifest->definition, $chunks, $manifest->rowsChanged), $rollup->name, $fields);
+        if ($missing === []) {
+            return [$scan, $fields];
+        }
+        $manifests[$fact->table->directory] = new Manifest($fact->manifest->version, $fact->manifest->writtenUs, $fact->manifest->definition, $missing, $fact->manifest->rowsChanged);
+        $union = $shape->fields();
+
+        return [new Union($union, [$scan, $shape->computed($manifests)]), $union];
+    }
+
+    /**
+     * @param  array<string, Ref>  $parts
+     */
+    private function folded(Aggregate $a, array $parts, Derivation $derivation): ?Aggregate
+    {
+        $part = static function (string $function, bool $filtered) use ($a, $parts): ?Ref {
+            $found = $parts["{$function}|{$a->argument?->key()}|".($filtered ? $a->filter?->key() : '')] ?? null;
+            // A count of what is never null is the count of rows.
+            if ($found === null && $function === 'count' && $a->argument !== null && ! $a->argument->nullable) {
+                return $parts['count||'.($filtered ? $a->filter?->key() : '')] ?? null;
+            }
+
+            return $found;
+        };
+        $outside = $a->filter === null ? null : $derivation->of($a->filter);
+        foreach ($a->distinct ? [] : ($outside === null ? [true] : [true, false]) as $filtered) {
+            $first = $part(['avg' => 'sum', 'approx_count_distinct' => 'sketch'][$a->function] ?? $a->function, $filtered);
+            $counts = $a->function === 'avg' ? $part('count', $filtered) : null;
+            if ($first !== null && ($a->function !== 'avg' || $counts !== null)) {
+                return new Aggregate($a->function, $first, false, $filtered ? null : $outside, $a->type, $a->nullable, true, $counts);
+            }
+        }
+        // What is the same for all rows of a group need not be counted row by row where repeats make no difference.
+        $argument = $a->argument === null ? null : $derivation->of($a->argument);
+        if ($argument === null || ($a->filter !== null && $outside === null) || ! ($a->distinct || in_array($a->function, ['min', 'max', 'approx_count_distinct'], true))) {
+            return null;
+        }
+
+        return new Aggregate($a->function, $argument, $a->distinct, $outside, $a->type, $a->nullable);
+    }
+
+    private function directory(string $token): string
+    {
+        return "{$this->warehouse->root}/data/{$token}";
+    }
+
+    /** Whether there is another grouping below, which is looked at by itself. */
+    private static function groups(Relation $relation): bool
+    {
+        foreach ($relation->inputs() as $input) {
+            if ($input instanceof Aggregation || self::groups($input)) {
+                return true;
+            }
+        }
+
+        return $relation instanceof Aggregation;
+    }
+
+    /**
+     * @return array<string, true> tokens of the tables read
+     */
+    private static function tables(Relation $relation): array
+    {
+        if ($relation instanceof Scan) {
+            return [basename($relation->table->directory) => true];
+        }
+        $tables = [];
+        foreach ($relation->inputs() as $input) {
+            $tables += self::tables($input);
+        }
+
+        return $tables;
+    }
+}
