@@ -8,6 +8,7 @@ use App\Tune\Http\FilesController;
 use App\Tune\Http\ImportController;
 use App\Tune\Http\LayoutController;
 use App\Tune\Http\PlanController;
+use App\Tune\Http\PreparedController;
 use App\Tune\Http\RunningController;
 use App\Tune\Http\StatementController;
 use App\Tune\Http\StatementsController;
@@ -39,6 +40,7 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     Route::get('/layout/files/{folder}', [FilesController::class, 'show'])->where('folder', '[a-z0-9._-]+');
     Route::get('/layout/upkeep', [UpkeepController::class, 'index']);
     Route::get('/layout/{slug}/{name}', [LayoutController::class, 'show'])->where('name', '.+\..+');
+    Route::get('/prepared', [PreparedController::class, 'index']);
     Route::get('/running', [RunningController::class, 'show']);
     Route::get('/imports', [ImportController::class, 'index']);
     Route::get('/imports/{import}', [ImportController::class, 'show']);
@@ -66,6 +68,10 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::post('/layout-upkeep/{slug}/{name}', [UpkeepController::class, 'store'])->where('name', '.+\..+');
         Route::post('/upkeep/{plan}/run', [UpkeepController::class, 'run'])->whereNumber('plan');
         Route::post('/upkeep/{plan}/remove', [UpkeepController::class, 'remove'])->whereNumber('plan');
+        Route::post('/prepared/{slug}/refresh', [PreparedController::class, 'refresh']);
+        Route::post('/prepared/{slug}/drop', [PreparedController::class, 'drop']);
+        Route::post('/prepared/{slug}/rollups/{name}', [PreparedController::class, 'rollups'])->where('name', '.+\..+');
+        Route::post('/prepared/{slug}/lookups/{name}', [PreparedController::class, 'lookup'])->where('name', '.+\..+');
         Route::post('/plans', [PlanController::class, 'store']);
         Route::post('/statements/{fingerprint}/plan', [PlanController::class, 'ofStatement'])->where('fingerprint', '[0-9a-f]{32}');
         Route::post('/imports', [ImportController::class, 'store']);

@@ -5,6 +5,7 @@ import { rails } from './rail.js';
 import { figures } from './figures.js';
 import { take } from './take.js';
 import { upload } from './upload.js';
+import { budgets } from './budget.js';
 import { guard } from './guard.js';
 import { workbench } from './workbench.js';
 
@@ -24,6 +25,7 @@ figures(document);
 take(document);
 workbench(document);
 guard(document);
+budgets(document);
 document.addEventListener('htmx:load', (event) => {
     rails(event.target);
     figures(event.target);

@@ -36,6 +36,11 @@ class Connectors
         return $this->practice($cluster);
     }
 
+    public function prepared(Cluster $cluster): ?PreparedSource
+    {
+        return $this->practice($cluster);
+    }
+
     public function practice(Cluster $cluster): ?PracticeConnector
     {
         return $cluster->connector === 'practice' ? new PracticeConnector($cluster) : null;

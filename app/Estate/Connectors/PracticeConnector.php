@@ -6,6 +6,8 @@ namespace App\Estate\Connectors;
 
 use App\Estate\Catalog\CatalogObject;
 use App\Estate\Models\Cluster;
+use App\Estate\Prepared\LookupState;
+use App\Estate\Prepared\RollupState;
 use App\Platform\Support\Clock;
 use Closure;
 use Fulcrion\Core\Layout\ClusterRates;
@@ -27,6 +29,9 @@ use Fulcrion\StandIn\Outcome;
 use Fulcrion\StandIn\Physical\ChunkCache;
 use Fulcrion\StandIn\Physical\Limits;
 use Fulcrion\StandIn\Physical\StoppedRun;
+use Fulcrion\StandIn\Prepared\Freshness;
+use Fulcrion\StandIn\Prepared\Lookup;
+use Fulcrion\StandIn\Prepared\LookupKeeper;
 use Fulcrion\StandIn\Sql\FunctionLibrary;
 use Fulcrion\StandIn\Sql\QueryBinder;
 use Fulcrion\StandIn\Sql\Session;
@@ -40,7 +45,7 @@ use Fulcrion\StandIn\WarehouseError;
 /**
  * A practice cluster of this installation.
  */
-final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunner, TableKeeper
+final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSource, QueryRunner, TableKeeper
 {
     private const SECONDS = 60;
 
@@ -226,6 +231,52 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
         if ($warehouse->hasSchema($schema)) {
             $warehouse->dropSchema($schema);
         }
+    }
+
+    public function rollups(): array
+    {
+        $warehouse = $this->engine()->warehouse;
+        $book = $warehouse->prepared();
+        $states = [];
+        foreach ($book->rollups() as $rollup) {
+            [$schema, $name] = self::parts($rollup->fact);
+            $table = $warehouse->table($schema, $name);
+            $broken = match (true) {
+                $table === null => "{$rollup->fact} is not there any more",
+                basename($table->directory) !== $rollup->factToken => "{$rollup->fact} was laid out anew since it was refreshed",
+                default => '',
+            };
+            $missing = $table === null ? [] : Freshness::of($rollup, $table->manifest())[1];
+            $manifest = $book->rows($rollup)->manifest();
+            $states[] = new RollupState(
+                $rollup->path(), $rollup->fact, $rollup->sql, $rollup->stale, $manifest->rows(), (float) $manifest->bytes($warehouse->nodes) * $warehouse->profile->rowFactor, $rollup->createdUs, $rollup->refreshedUs,
+                count($missing), array_sum(array_map(static fn ($chunk): int => $chunk->rows, $missing)), $broken, $book->uses($rollup),
+            );
+        }
+
+        return $states;
+    }
+
+    public function lookups(): array
+    {
+        $warehouse = $this->engine()->warehouse;
+
+        return array_map(static function (Lookup $lookup) use ($warehouse): LookupState {
+            [$schema, $name] = self::parts($lookup->table);
+            $table = $warehouse->table($schema, $name);
+
+            return new LookupState(
+                $lookup->path(), $lookup->table, $lookup->sql, $lookup->key, $lookup->columns, $lookup->rows, (float) $lookup->bytes * $warehouse->profile->rowFactor, $lookup->createdUs, $lookup->refreshedUs,
+                $table === null || $table->manifest()->version !== $lookup->version || basename($table->directory) !== $lookup->tableToken, $warehouse->prepared()->uses($lookup),
+            );
+        }, $warehouse->prepared()->lookups());
+    }
+
+    public function lookupBudget(): float
+    {
+        $warehouse = $this->engine()->warehouse;
+
+        return (float) LookupKeeper::budget($warehouse) * $warehouse->profile->rowFactor;
     }
 
     /** Forgets versions of tables that were written before a moment and are not current. */

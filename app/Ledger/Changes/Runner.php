@@ -128,7 +128,11 @@ final readonly class Runner
                 $after = $before;
             } else {
                 $keeper->borrow($home, $change->object, $after, $change->copy_share, $stop);
-                foreach ($change->sealed_steps as $sql) {
+                foreach ($change->kind === Change::PREPARE ? array_filter($change->sealed_inverse, static fn (string $sql): bool => str_starts_with($sql, 'CREATE')) : [] as $sql) {
+                    // What the change takes away has to be there before.
+                    $keeper->apply(Steps::elsewhere($sql, $change->object, $before, $schema), $stop);
+                }
+                foreach ($change->kind === Change::PREPARE ? array_filter($change->sealed_steps, static fn (string $sql): bool => str_starts_with($sql, 'CREATE')) : $change->sealed_steps as $sql) {
                     $this->tell($change, StepWords::of($sql), 0.2);
                     $keeper->apply(Steps::elsewhere($sql, $change->object, $after, $schema), $stop);
                 }

@@ -53,7 +53,7 @@ final readonly class Proposals
             return $this->rollups($table, $estate, $cluster, $space * $table->bytes(), $names);
         }
         if ($finding->remedy === 'lookup') {
-            return $this->lookup($table, $estate);
+            return $this->lookup($table, $estate, $cluster);
         }
         if ($statements === []) {
             throw new Refused('This finding has no change that could be made for you: a person has to decide. Mend it by hand, or waive it with the reason.');
@@ -99,7 +99,7 @@ final readonly class Proposals
     {
         [$table, $estate] = $this->table($cluster, $name);
 
-        return $this->lookup($table, $estate);
+        return $this->lookup($table, $estate, $cluster);
     }
 
     /**
@@ -123,9 +123,9 @@ final readonly class Proposals
         );
     }
 
-    private function lookup(TableLayout $table, Estate $estate): Proposal
+    private function lookup(TableLayout $table, Estate $estate, Cluster $cluster): Proposal
     {
-        $p = (new LookupAdvisor($estate))->of($table) ?? throw new Refused('A lookup would not pay any more: the table or its workload is not what it was.');
+        $p = (new LookupAdvisor($estate))->of($table, $this->reader->source($cluster)?->sample($table->name, Advisor::SAMPLE)) ?? throw new Refused('A lookup would not pay any more: the table or its workload is not what it was.');
 
         return new Proposal($table->name, "Keep the lookup {$p->name()}", Change::PREPARE, [$p->create()], [$p->drop()], $p->savedUs, $p->savedBytes * $table->rowFactor, 0.0, $p->bytes * $table->rowFactor, [], ChosenStatements::byLoad(self::only($estate, $p->served), $table->name));
     }

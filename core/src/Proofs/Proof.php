@@ -54,16 +54,18 @@ final readonly class Proof
         return max([1.0, ...array_map(static fn (ProofLine $line): float => $after ? $line->after->worstEstimate : $line->before->worstEstimate, $this->lines)]);
     }
 
-    /** Whether all results that could be compared are the same, and none failed. */
+    /** Whether all results that could be compared are the same, and none failed after the change. */
     public function holds(): bool
     {
+        $compared = false;
         foreach ($this->lines as $line) {
-            if ($line->failed() || $line->equal() === false) {
+            if ($line->after->error !== '' || $line->equal() === false) {
                 return false;
             }
+            $compared = $compared || ! $line->failed();
         }
 
-        return $this->lines !== [];
+        return $compared;
     }
 
     public function sentence(): string
@@ -72,7 +74,8 @@ final readonly class Proof
         if ($count === 0) {
             return 'No statement was compared';
         }
-        $failed = count(array_filter($this->lines, static fn (ProofLine $line): bool => $line->failed()));
+        $failed = count(array_filter($this->lines, static fn (ProofLine $line): bool => $line->after->error !== ''));
+        $newly = count(array_filter($this->lines, static fn (ProofLine $line): bool => $line->failed() && $line->after->error === ''));
         $differ = count(array_filter($this->lines, static fn (ProofLine $line): bool => $line->equal() === false));
         $worse = count(array_filter($this->lines, static fn (ProofLine $line): bool => $line->isWorse()));
         [$before, $after] = [$this->sum(false), $this->sum(true)];
@@ -82,7 +85,8 @@ final readonly class Proof
             .', and read '.Quantity::bytes($after['bytesRead']).' instead of '.Quantity::bytes($before['bytesRead'])
             .($worse > 0 ? "; {$worse} got worse" : '')
             .($differ > 0 ? "; the results of {$differ} differ" : '; all results are equal')
-            .($failed > 0 ? "; {$failed} failed" : '');
+            .($failed > 0 ? "; {$failed} failed" : '')
+            .($newly > 0 ? "; {$newly} could only be run afterwards" : '');
     }
 
     private static function saved(ProofLine $line): float

@@ -108,6 +108,20 @@ final class PreparedBook
     /** Notes that a statement was answered with it. */
     public function used(Rollup|Lookup $one, int $nowUs, float $savedUs, float $savedBytes): void
     {
+        $this->count($one, $nowUs, ['uses' => 1, 'savedUs' => $savedUs, 'savedBytes' => $savedBytes, 'keptUs' => 0.0]);
+    }
+
+    /** Notes what bringing it up to its tables took. */
+    public function kept(Rollup|Lookup $one, int $nowUs, float $keptUs): void
+    {
+        $this->count($one, $nowUs, ['uses' => 0, 'savedUs' => 0.0, 'savedBytes' => 0.0, 'keptUs' => $keptUs]);
+    }
+
+    /**
+     * @param  array{uses: int, savedUs: float, savedBytes: float, keptUs: float}  $more
+     */
+    private function count(Rollup|Lookup $one, int $nowUs, array $more): void
+    {
         $path = $this->path($one instanceof Rollup ? 'rollup' : 'lookup', $one->schema, $one->name).'.used';
         $file = @fopen($path, 'c+');
         if ($file === false || ! flock($file, LOCK_EX)) {
@@ -115,7 +129,10 @@ final class PreparedBook
         }
         $days = json_decode((string) stream_get_contents($file), true) ?: [];
         $day = gmdate('Y-m-d', intdiv($nowUs, 1_000_000));
-        $days[$day] = ['uses' => ($days[$day]['uses'] ?? 0) + 1, 'savedUs' => ($days[$day]['savedUs'] ?? 0) + $savedUs, 'savedBytes' => ($days[$day]['savedBytes'] ?? 0) + $savedBytes];
+        foreach ($more as $name => $value) {
+            $days[$day][$name] = ($days[$day][$name] ?? 0) + $value;
+        }
+        ksort($days);
         rewind($file);
         ftruncate($file, 0);
         fwrite($file, json_encode(array_slice($days, -90), JSON_THROW_ON_ERROR));
@@ -123,7 +140,7 @@ final class PreparedBook
     }
 
     /**
-     * @return array<string, array{uses: int, savedUs: float, savedBytes: float}> by day, oldest first
+     * @return array<string, array{uses: int, savedUs: float, savedBytes: float, keptUs: float}> by day, oldest first
      */
     public function uses(Rollup|Lookup $one): array
     {

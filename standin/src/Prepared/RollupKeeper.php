@@ -10,6 +10,7 @@ use Fulcrion\Core\Layout\Chunk;
 use Fulcrion\Core\Layout\Distribution;
 use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\StandIn\Engine;
+use Fulcrion\StandIn\Logical\Estimator;
 use Fulcrion\StandIn\Logical\Scan;
 use Fulcrion\StandIn\Physical\Batch;
 use Fulcrion\StandIn\Physical\Limits;
@@ -34,6 +35,11 @@ final readonly class RollupKeeper
     /** Partitions computed one by one; tables of more are folded in as a whole. */
     private const PARTITIONS = 100;
 
+    private const LEAST_ROWS = 256;
+
+    /** Chunks of a node a rollup is cut into, where it has the rows. */
+    private const CHUNKS = 8;
+
     public function __construct(private Engine $engine, private Warehouse $warehouse, private Session $session, private Limits $limits)
     {
     }
@@ -51,7 +57,10 @@ final readonly class RollupKeeper
         $fact = $this->fact($shape);
         $token = bin2hex(random_bytes(6));
         $columns = $shape->columns();
-        $definition = new TableDefinition($columns, Distribution::even(), null, $this->clustering($columns, count($shape->groups)));
+        // Small enough that a span of time is a small part of it, however few rows it has.
+        $rows = (new Estimator())->rows($shape->computed([]));
+        $chunkRows = (int) max(self::LEAST_ROWS, min(TableDefinition::CHUNK_ROWS, $rows / $this->warehouse->nodes / self::CHUNKS));
+        $definition = new TableDefinition($columns, Distribution::even(), null, $this->clustering($columns, count($shape->groups)), $chunkRows);
         TableStore::create("{$this->warehouse->root}/data/{$token}", $schema, $name, $definition, $this->session->nowUs);
         $rollup = new Rollup($schema, $name, $sql, $stale, $token, 0, "{$fact->table->schema}.{$fact->table->name}", basename($fact->table->directory), [], [], $this->session->nowUs, 0);
         try {
@@ -99,17 +108,19 @@ final readonly class RollupKeeper
             }
             $writer = new TableWriter($store, $base, $this->warehouse->nodes);
             $made = 0;
+            $tookUs = 0;
             foreach ($open as $partition => $chunks) {
                 $had = count($writer->chunks());
                 $manifests = [$fact->table->directory => new Manifest($fact->manifest->version, $fact->manifest->writtenUs, $fact->manifest->definition, $chunks, $fact->manifest->rowsChanged)];
                 $relation = $shape->computed($manifests);
                 $ids = array_map(static fn ($field): int => $field->id, $relation->fields());
-                $this->engine->with(new Switches([Switches::ROLLUPS]))->stream($relation, $rollup->sql, $this->session, $this->limits, static function (Batch $batch) use ($writer, $ids): bool {
+                $plan = $this->engine->with(new Switches([Switches::ROLLUPS]))->stream($relation, $rollup->sql, $this->session, $this->limits, static function (Batch $batch) use ($writer, $ids): bool {
                     $writer->add(array_map(static fn (int $id): array => $batch->columns[$id], $ids));
 
                     return true;
                 });
                 $writer->cut();
+                $tookUs += $plan->sumUs() ?? 0;
                 $segments[] = new Segment((string) $partition, array_map(static fn (Chunk $chunk): string => $chunk->file, $chunks), array_map(static fn (Chunk $chunk): string => $chunk->file, array_slice($writer->chunks(), $had)));
                 $made += count($chunks);
             }
@@ -117,6 +128,8 @@ final readonly class RollupKeeper
             $manifest = $writer->commit($this->session->nowUs, array_values(array_filter($base->chunks, static fn (Chunk $chunk): bool => isset($kept[$chunk->file]))));
             Changes::collect($store, [], $this->session->nowUs);
             $book->keep(new Rollup($rollup->schema, $rollup->name, $rollup->sql, $rollup->stale, $rollup->token, $manifest->version, $rollup->fact, basename($fact->table->directory), $dimensions, $segments, $rollup->createdUs, $this->session->nowUs));
+            $written = array_sum(array_map(static fn (Chunk $chunk): int => $chunk->bytes, $writer->chunks()));
+            $book->kept($rollup, $this->session->nowUs, $tookUs + $written * $this->warehouse->profile->rowFactor * 1e6 / $this->warehouse->profile->diskBytesPerSecond / $this->warehouse->nodes);
 
             return [$manifest->rows(), "Rollup {$rollup->path()} holds {$manifest->rows()} rows; ".($anew ? 'computed from all' : "{$made} chunks in ".count($open).' parts of '.$rollup->fact.' were computed, the rest kept,')." of {$fact->manifest->rows()} rows."];
         });

@@ -8,6 +8,7 @@ use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Layout\Estate;
 use Fulcrion\Core\Layout\JoinUse;
 use Fulcrion\Core\Layout\Predicate;
+use Fulcrion\Core\Layout\Sample;
 use Fulcrion\Core\Layout\StatementUse;
 use Fulcrion\Core\Layout\TableLayout;
 use Fulcrion\Core\Layout\TableUse;
@@ -31,7 +32,7 @@ final readonly class LookupAdvisor
     }
 
     /** Null where there is nothing to gain, or a lookup keeps all that is asked for. */
-    public function of(TableLayout $table): ?LookupProposal
+    public function of(TableLayout $table, ?Sample $sample = null): ?LookupProposal
     {
         $byKey = [];
         foreach ($this->estate->workload->touching($table->name)->statements as $statement) {
@@ -46,13 +47,22 @@ final readonly class LookupAdvisor
         }
         $best = null;
         foreach ($byKey as $key => $list) {
-            $proposal = $this->proposal($table, strval($key), $list);
+            $proposal = $this->isUnique($table, strval($key), $sample) ? $this->proposal($table, strval($key), $list) : null;
             if ($proposal !== null && ($best === null || $proposal->savedUs > $best->savedUs)) {
                 $best = $proposal;
             }
         }
 
         return $best;
+    }
+
+    /** As far as statistics tell, or where there are none a sample without repeats. */
+    private function isUnique(TableLayout $table, string $key, ?Sample $sample): bool
+    {
+        $distinct = $table->statistics[$key]['distinct'] ?? null;
+        $values = $distinct !== null || $sample === null ? [] : array_map(static fn (int|float|string|bool|null $value): string => (string) $value, $sample->column($key));
+
+        return $distinct !== null ? $distinct >= self::UNIQUE * $table->rows() : $values !== [] && count(array_unique($values)) === count($values);
     }
 
     /**
@@ -62,8 +72,7 @@ final readonly class LookupAdvisor
     {
         $rows = $table->rows();
         $type = $table->definition->column($key)?->type;
-        $distinct = $table->statistics[$key]['distinct'] ?? null;
-        if ($rows === 0 || $type === null || $type->is(TypeKind::Double, TypeKind::Boolean) || ($distinct !== null && $distinct < self::UNIQUE * $rows)) {
+        if ($rows === 0 || $type === null || $type->is(TypeKind::Double, TypeKind::Boolean)) {
             return null;
         }
         $columns = [$key => true];

@@ -16,9 +16,23 @@ final readonly class RollupAdvice
      * @param  list<AggregateUse>  $uses
      * @param  array<string, list<string>>  $not statements no rollup can answer, by reason
      * @param  list<Candidate>  $candidates
+     * @param  list<float>  $baseUs of one execution of each use
+     * @param  list<float>  $weights executions a week of each use
      */
-    public function __construct(public TableLayout $table, public array $uses, public array $not, public array $candidates, public Choice $choice)
+    public function __construct(public TableLayout $table, public array $uses, public array $not, public array $candidates, private array $baseUs, private array $weights, public Choice $choice)
     {
+    }
+
+    /** The same with another choice. */
+    public function within(float $budgetBytes, float $keepBudgetUs = INF, float $leastUs = 0.0): self
+    {
+        return new self($this->table, $this->uses, $this->not, $this->candidates, $this->baseUs, $this->weights, Choice::of($this->baseUs, $this->weights, $this->candidates, $budgetBytes, $keepBudgetUs, $leastUs));
+    }
+
+    /** Modelled time a week the statements a rollup could answer take now. */
+    public function nowUs(): float
+    {
+        return array_sum(array_map(static fn (float $us, float $times): float => $us * $times, $this->baseUs, $this->weights));
     }
 
     /**

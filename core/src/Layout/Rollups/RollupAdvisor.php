@@ -68,7 +68,7 @@ final readonly class RollupAdvisor
         $base = $this->base($table, $uses);
         $weights = array_map(static fn (AggregateUse $use): float => $use->executions, $uses);
 
-        return new RollupAdvice($table, $uses, $not, $candidates, Choice::of($base, $weights, $candidates, $budgetBytes, $keepBudgetUs, $leastUs));
+        return new RollupAdvice($table, $uses, $not, $candidates, $base, $weights, Choice::of($base, $weights, $candidates, $budgetBytes, $keepBudgetUs, $leastUs));
     }
 
     /**

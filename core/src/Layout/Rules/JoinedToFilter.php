@@ -46,7 +46,7 @@ final readonly class JoinedToFilter implements HouseRule
 
     public function check(TableCase $case, array $thresholds): array
     {
-        $proposal = (new LookupAdvisor($case->estate))->of($case->table);
+        $proposal = (new LookupAdvisor($case->estate))->of($case->table, $case->sample);
         if ($proposal === null || $proposal->executions < $thresholds['executions'] || $proposal->savedUs < $thresholds['hours'] * 3.6e9 || $proposal->filtering === 0) {
             return [];
         }

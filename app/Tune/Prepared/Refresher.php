@@ -1,0 +1,52 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Prepared;
+
+use App\Estate\Connectors\Connectors;
+use App\Estate\Connectors\SourceError;
+use App\Estate\Models\Cluster;
+use App\Estate\Prepared\RollupState;
+
+/**
+ * Brings rollups up to their tables.
+ */
+final readonly class Refresher
+{
+    public function __construct(private Connectors $connectors)
+    {
+    }
+
+    /**
+     * @return list<string> what was done, in words
+     *
+     * @throws SourceError
+     */
+    public function all(Cluster $cluster): array
+    {
+        $done = [];
+        foreach ($this->connectors->prepared($cluster)?->rollups() ?? [] as $rollup) {
+            if ($rollup->missingChunks > 0 || $rollup->broken !== '') {
+                try {
+                    $done[] = $this->one($cluster, $rollup);
+                } catch (SourceError $error) {
+                    // A rollup whose table is gone must not keep the others behind.
+                    $done[] = "{$rollup->name}: {$error->getMessage()}";
+                }
+            }
+        }
+
+        return $done;
+    }
+
+    /**
+     * @throws SourceError
+     */
+    public function one(Cluster $cluster, RollupState $rollup): string
+    {
+        $keeper = $this->connectors->keeper($cluster) ?? throw new SourceError("{$cluster->name} is only watched.");
+
+        return $keeper->apply($rollup->refresh(), static fn (): bool => false);
+    }
+}
