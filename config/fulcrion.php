@@ -19,6 +19,8 @@ return [
         'password' => env('KEEPER_PASSWORD'),
         'schemas' => env('KEEPER_SCHEMAS', 'brackenfold'),
     ],
+    // What space and time cost where nothing else is typed.
+    'prices' => ['currency' => env('FULCRION_CURRENCY', 'EUR'), 'storage_gib_month' => 0.03, 'node_hour' => 1.2],
     'import' => [
         // Records written in one transaction.
         'batch' => 18_000,

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use App\Tune\Http\CatalogController;
 use App\Tune\Http\CompareController;
+use App\Tune\Http\EncodingController;
 use App\Tune\Http\FilesController;
 use App\Tune\Http\ImportController;
 use App\Tune\Http\LayoutController;
@@ -40,6 +41,8 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     Route::get('/layout/files/{folder}', [FilesController::class, 'show'])->where('folder', '[a-z0-9._-]+');
     Route::get('/layout/upkeep', [UpkeepController::class, 'index']);
     Route::get('/layout/{slug}/{name}', [LayoutController::class, 'show'])->where('name', '.+\..+');
+    Route::get('/encodings', [EncodingController::class, 'index']);
+    Route::get('/encodings/{run}', [EncodingController::class, 'show'])->whereNumber('run');
     Route::get('/prepared', [PreparedController::class, 'index']);
     Route::get('/running', [RunningController::class, 'show']);
     Route::get('/imports', [ImportController::class, 'index']);
@@ -68,6 +71,9 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::post('/layout-upkeep/{slug}/{name}', [UpkeepController::class, 'store'])->where('name', '.+\..+');
         Route::post('/upkeep/{plan}/run', [UpkeepController::class, 'run'])->whereNumber('plan');
         Route::post('/upkeep/{plan}/remove', [UpkeepController::class, 'remove'])->whereNumber('plan');
+        Route::post('/encodings', [EncodingController::class, 'start']);
+        Route::post('/encodings/{run}/stop', [EncodingController::class, 'stop'])->whereNumber('run');
+        Route::post('/encodings/{run}/propose', [EncodingController::class, 'propose'])->whereNumber('run');
         Route::post('/prepared/{slug}/refresh', [PreparedController::class, 'refresh']);
         Route::post('/prepared/{slug}/drop', [PreparedController::class, 'drop']);
         Route::post('/prepared/{slug}/rollups/{name}', [PreparedController::class, 'rollups'])->where('name', '.+\..+');

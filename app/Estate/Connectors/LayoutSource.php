@@ -6,6 +6,7 @@ namespace App\Estate\Connectors;
 
 use Fulcrion\Core\Layout\ClusterRates;
 use Fulcrion\Core\Layout\ColumnSpread;
+use Fulcrion\Core\Layout\Encodings\Place;
 use Fulcrion\Core\Layout\Sample;
 use Fulcrion\Core\Layout\TableLayout;
 
@@ -34,6 +35,15 @@ interface LayoutSource
      * @throws SourceError
      */
     public function sample(string $table, int $rows): Sample;
+
+    /**
+     * All rows of some nodes and partitions, chosen evenly over all there are.
+     *
+     * @return array{list<Place>, int} places, of how many
+     *
+     * @throws SourceError
+     */
+    public function places(string $table, int $most): array;
 
     /**
      * Counted on all rows.

@@ -145,6 +145,11 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
         return $this->guarded('', fn (): Sample => LayoutReader::sample($this->store($table), $rows));
     }
 
+    public function places(string $table, int $most): array
+    {
+        return $this->guarded('', fn (): array => LayoutReader::places($this->store($table), $most));
+    }
+
     public function spread(string $table, string $column): ColumnSpread
     {
         return $this->guarded('', fn (): ColumnSpread => LayoutReader::spread($this->store($table), $column, $this->engine()->warehouse->nodes));

@@ -137,6 +137,7 @@ final readonly class Runner
                     $keeper->apply(Steps::elsewhere($sql, $change->object, $after, $schema), $stop);
                 }
             }
+            $stored = $change->kind === Change::REWRITE ? [] : $this->stored($this->bytes($place, $before), $this->bytes($place, $after));
             $lines = [];
             foreach ($statements as $i => $statement) {
                 $this->tell($change, 'statement '.($i + 1).' of '.count($statements).', before and after, cold and warm', 0.3 + 0.65 * $i / count($statements));
@@ -149,7 +150,7 @@ final readonly class Runner
                 'where' => "{$place->name}, on ".($change->copy_share < 1 ? 'a sampled copy of '.Quantity::percent($change->copy_share).' of the chunks' : 'a whole copy'),
                 'rows' => Quantity::count($rows),
                 'each statement' => 'once cold (nothing in memory), once warm; other tables as they are on '.$place->name,
-            ]);
+            ] + $stored);
             $change->update(['state' => 'rehearsed', 'rehearsed_us' => Clock::microseconds(), 'rehearsed_by' => $by]);
         } finally {
             $keeper->dropSchema($schema);
@@ -162,6 +163,7 @@ final readonly class Runner
         $stop = $this->beat($change);
         $statements = $this->statements($change);
         $before = $this->all($change, $keeper, $statements, $stop, 'before', 0.02, 0.3);
+        $bytes = $this->bytes($change->cluster, $change->object);
         $change->update(['version_before' => $keeper->version($change->object)]);
         $steps = $change->sealed_steps;
         if ($change->kind === Change::REBUILD) {
@@ -206,7 +208,22 @@ final readonly class Runner
             'rows' => Quantity::count($this->connectors->layouts($change->cluster)?->layout($change->object)?->rows() ?? 0),
             'each statement' => 'once cold (nothing in memory), once warm, right before and right after',
             'contents' => $change->checksum_before === null ? 'not touched' : ($change->checksum_before === $change->checksum_after ? "equal, checksum {$change->checksum_after}" : 'rows came in meanwhile'),
-        ]);
+        ] + $this->stored($bytes, $this->bytes($change->cluster, $change->object)));
+    }
+
+    private function bytes(Cluster $cluster, string $table): int
+    {
+        $layout = $this->connectors->layouts($cluster)?->layout($table);
+
+        return ($layout?->storedBytes() ?? 0) * ($layout->rowFactor ?? 1);
+    }
+
+    /**
+     * @return array<string, string> a condition of the proof, where a change of size is worth telling
+     */
+    private function stored(int $before, int $after): array
+    {
+        return $before === $after || $before === 0 ? [] : ['stored' => Quantity::bytes($before).' before, '.Quantity::bytes($after).' after ('.($after < $before ? Quantity::percent(1 - $after / $before).' less' : Quantity::percent($after / $before - 1).' more').')'];
     }
 
     private function applied(Change $change, string $by, TableKeeper $keeper): void

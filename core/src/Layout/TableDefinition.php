@@ -7,10 +7,11 @@ namespace Fulcrion\Core\Layout;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Parquet\Packing;
 use Fulcrion\Core\Sql\Printer;
 
 /**
- * @phpstan-type DefinitionArray array{columns: list<array{string, string, int, int, bool}>, distribution: array{string, list<string>}, partitioning: array{string, string|int|null}|null, clustering: list<string>, chunkRows: int, curve?: string}
+ * @phpstan-type DefinitionArray array{columns: list<array{string, string, int, int, bool}>, distribution: array{string, list<string>}, partitioning: array{string, string|int|null}|null, clustering: list<string>, chunkRows: int, curve?: string, packing?: array{encodings: array<string, string>, compression: string}}
  */
 final readonly class TableDefinition
 {
@@ -28,6 +29,7 @@ final readonly class TableDefinition
         public int $chunkRows = self::CHUNK_ROWS,
         /** How several clustering columns are taken together; empty for one after the other. */
         public string $curve = '',
+        public Packing $packing = new Packing(),
     ) {
     }
 
@@ -35,8 +37,13 @@ final readonly class TableDefinition
     {
         return new self(
             $this->columns, $distribution ?? $this->distribution, $partitioning === false ? null : ($partitioning ?? $this->partitioning),
-            $clustering === null ? $this->clustering : $clustering->columns, $chunkRows ?? $this->chunkRows, $clustering === null ? $this->curve : $clustering->curve,
+            $clustering === null ? $this->clustering : $clustering->columns, $chunkRows ?? $this->chunkRows, $clustering === null ? $this->curve : $clustering->curve, $this->packing,
         );
+    }
+
+    public function packed(Packing $packing): self
+    {
+        return new self($this->columns, $this->distribution, $this->partitioning, $this->clustering, $this->chunkRows, $this->curve, $packing);
     }
 
     public function clustering(): Clustering
@@ -60,6 +67,12 @@ final readonly class TableDefinition
             $options[] = 'clustering = '.$this->clustering()->describe($printer->name(...));
         }
         $options[] = "chunk_rows = {$this->chunkRows}";
+        if ($this->packing->encodings !== []) {
+            $options[] = 'encodings = '.$printer->text($this->packing->words());
+        }
+        if ($this->packing->compression !== Packing::USUAL) {
+            $options[] = "compression = {$this->packing->compression}";
+        }
 
         return "CREATE TABLE {$path} (\n".implode(",\n", $columns)."\n) WITH (".implode(', ', $options).')';
     }
@@ -97,7 +110,7 @@ final readonly class TableDefinition
             'partitioning' => $this->partitioning === null ? null : [$this->partitioning->column, $this->partitioning->span],
             'clustering' => $this->clustering,
             'chunkRows' => $this->chunkRows,
-        ] + ($this->curve === '' ? [] : ['curve' => $this->curve]);
+        ] + ($this->curve === '' ? [] : ['curve' => $this->curve]) + ($this->packing->encodings === [] && $this->packing->compression === Packing::USUAL ? [] : ['packing' => $this->packing->toArray()]);
     }
 
     /**
@@ -118,6 +131,7 @@ final readonly class TableDefinition
             $values['clustering'],
             $values['chunkRows'],
             $values['curve'] ?? '',
+            isset($values['packing']) ? Packing::fromArray($values['packing']) : new Packing(),
         );
     }
 }

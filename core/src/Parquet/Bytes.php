@@ -42,7 +42,7 @@ final class Bytes
     public static function varint(string $bytes, int &$at): int
     {
         $value = 0;
-        for ($shift = 0; $shift < 63; $shift += 7) {
+        for ($shift = 0; $shift < 70; $shift += 7) {
             if (! isset($bytes[$at])) {
                 break;
             }

@@ -133,6 +133,19 @@ final readonly class PageDecoder
         if ($encoding === 3 && $this->chunk->physical === 0) {
             return array_map(static fn (int $bit): bool => $bit === 1, RunLength::decode(substr($data, 4), 1, $count));
         }
+        $physical = $this->chunk->physical;
+        $at = 0;
+        if ($encoding === Encoding::DeltaPacked->value && ($physical === 1 || $physical === 2)) {
+            $values = Delta::decode($data, $at);
+
+            return $this->whole($physical === 2 ? $this->scaled($values) : $values, $count);
+        }
+        if (($encoding === Encoding::DeltaLength->value || $encoding === Encoding::DeltaText->value) && $physical === 6) {
+            return $this->whole($encoding === Encoding::DeltaLength->value ? Delta::textsByLength($data, $at) : Delta::textsByBeginning($data), $count);
+        }
+        if ($encoding === Encoding::ByteSplit->value && $physical === 5) {
+            return $this->plain(self::together($data, $count, 8), $count);
+        }
         if ($encoding !== 8 && $encoding !== 2) {
             throw ParquetError::unsupported(ParquetReader::encodingName($encoding)." in column {$this->chunk->column->name}");
         }
@@ -148,6 +161,37 @@ final readonly class PageDecoder
         }
 
         return RunLength::decode($width === 0 ? ThriftWriter::varint($count << 1) : substr($data, 1), $width, $count, $dictionary);
+    }
+
+    /**
+     * @template T of int|float|string|bool
+     *
+     * @param  list<T>  $values
+     * @return list<T>
+     */
+    private function whole(array $values, int $count): array
+    {
+        return count($values) >= $count ? array_slice($values, 0, $count) : throw $this->short();
+    }
+
+    /** Bytes that were written apart, first all first ones, put together again. */
+    private static function together(string $data, int $count, int $width): string
+    {
+        if (strlen($data) < $count * $width) {
+            return '';
+        }
+        $streams = [];
+        for ($i = 0; $i < $width; $i++) {
+            $streams[] = str_split(substr($data, $i * $count, $count));
+        }
+        $bytes = '';
+        for ($row = 0; $row < $count; $row++) {
+            foreach ($streams as $stream) {
+                $bytes .= $stream[$row];
+            }
+        }
+
+        return $bytes;
     }
 
     /**

@@ -23,7 +23,11 @@ final readonly class ParquetWriter
 
     private const BATCH = 50_000;
 
-    public function __construct(private Compression $compression = Compression::Gzip, private string $createdBy = 'fulcrion')
+    /**
+     * @param  array<string, Encoding>  $encodings by column; what suits the values where none is named
+     * @param  int<1, 9>  $level of gzip
+     */
+    public function __construct(private Compression $compression = Compression::Gzip, private string $createdBy = 'fulcrion', private array $encodings = [], private int $level = 4)
     {
     }
 
@@ -46,7 +50,7 @@ final readonly class ParquetWriter
 
     /**
      * @param  list<int|float|string|bool|null>  $values
-     * @return array{offset: int, dictionary: int|null, size: int, plainSize: int, statistics: array{string|null, string|null, int, bool}}
+     * @return array{offset: int, dictionary: int|null, encoding: int, size: int, plainSize: int, statistics: array{string|null, string|null, int, bool}}
      */
     private function column(Column $column, array $values, int $offset, string &$file): array
     {
@@ -65,28 +69,41 @@ final readonly class ParquetWriter
         }
         $start = strlen($file);
         $plainSize = 0;
-        $dictionary = $this->dictionary($column, $present);
+        $wanted = $this->encodings[$column->name] ?? null;
+        $wanted = $wanted !== null && $wanted->fits($column->type->kind) ? $wanted : null;
+        $encoding = Encoding::Plain;
+        $dictionary = match ($wanted) {
+            null => $this->dictionary($column, $present),
+            Encoding::Dictionary => $this->numbers($column, $present),
+            default => null,
+        };
         $dictionaryOffset = null;
         if ($dictionary !== null) {
             $dictionaryOffset = $start;
             $keys = array_keys($dictionary);
             // PHP turns keys that look like numbers into numbers.
-            $distinct = $column->type->kind === TypeKind::Text ? array_map(strval(...), $keys) : $keys;
+            $distinct = match ($column->type->kind) {
+                TypeKind::Text => array_map(strval(...), $keys),
+                TypeKind::Double => array_map(static fn (int|string $key): float => Bytes::double((string) $key), $keys),
+                default => $keys,
+            };
             $file .= $this->page(2, $this->plain($column, $distinct), count($distinct), 0, $plainSize);
             $offset = strlen($file);
-            $width = count($dictionary) <= 256 ? 8 : 16;
+            // Whole bytes are faster to write and read, and what is squeezed afterwards gains little from fewer bits.
+            $width = $wanted === null ? (count($dictionary) <= 256 ? 8 : 16) : max(1, strlen(decbin(max(0, count($dictionary) - 1))));
             $indexes = [];
             foreach ($present as $value) {
-                /** @var int|string $value */
-                $indexes[] = $dictionary[$value];
+                /** @var int|float|string $value */
+                $indexes[] = $dictionary[is_float($value) ? pack('e', $value) : $value];
             }
-            $data = chr($width).RunLength::encode($indexes, $width);
+            $encoding = Encoding::Dictionary;
+            $data = chr($width).RunLength::encode($indexes, min(16, $width));
         } else {
-            $data = $this->plain($column, $present);
+            [$data, $encoding] = $this->encoded($column, $present, $wanted ?? Encoding::Plain);
         }
-        $file .= $this->page(0, $levels.$data, $count, $dictionary === null ? 0 : 8, $plainSize);
+        $file .= $this->page(0, $levels.$data, $count, $encoding->value, $plainSize);
 
-        return ['offset' => $offset, 'dictionary' => $dictionaryOffset, 'size' => strlen($file) - $start, 'plainSize' => $plainSize, 'statistics' => $this->statistics($column, $present, $count - count($present))];
+        return ['offset' => $offset, 'dictionary' => $dictionaryOffset, 'encoding' => $encoding->value, 'size' => strlen($file) - $start, 'plainSize' => $plainSize, 'statistics' => $this->statistics($column, $present, $count - count($present))];
     }
 
     /**
@@ -120,6 +137,58 @@ final readonly class ParquetWriter
         }
 
         return $numbers;
+    }
+
+    /**
+     * Values and their numbers; null where there are more than two bytes can tell apart.
+     *
+     * @param  list<int|float|string|bool>  $values
+     * @return array<int|string, int>|null
+     */
+    private function numbers(Column $column, array $values): ?array
+    {
+        $numbers = [];
+        foreach ($values as $value) {
+            $numbers[is_float($value) ? pack('e', $value) : (is_bool($value) ? (int) $value : $value)] ??= count($numbers);
+        }
+
+        return $numbers === [] || count($numbers) > 65_536 ? null : $numbers;
+    }
+
+    /**
+     * @param  list<int|float|string|bool>  $values
+     * @return array{string, Encoding} plain where the values cannot be written as wanted
+     */
+    private function encoded(Column $column, array $values, Encoding $wanted): array
+    {
+        /** @var list<int> $numbers */
+        $numbers = $wanted === Encoding::DeltaPacked ? $values : [];
+        /** @var list<string> $texts */
+        $texts = $wanted === Encoding::DeltaLength || $wanted === Encoding::DeltaText ? array_map(strval(...), $values) : [];
+        $bits = $wanted === Encoding::RunLength && $values !== [] ? RunLength::encode(array_map(static fn (mixed $value): int => $value === true ? 1 : 0, $values), 1) : '';
+        $data = match ($wanted) {
+            Encoding::DeltaPacked => Delta::encode($numbers),
+            Encoding::DeltaLength => Delta::lengths($texts),
+            Encoding::DeltaText => Delta::beginnings($texts),
+            Encoding::RunLength => pack('V', strlen($bits)).$bits,
+            Encoding::ByteSplit => self::apart($this->plain($column, $values), 8),
+            default => null,
+        };
+
+        return $data === null ? [$this->plain($column, $values), Encoding::Plain] : [$data, $wanted];
+    }
+
+    private static function apart(string $bytes, int $width): string
+    {
+        $streams = array_fill(0, $width, '');
+        $size = strlen($bytes);
+        for ($at = 0; $at < $size; $at += $width) {
+            for ($i = 0; $i < $width; $i++) {
+                $streams[$i] .= $bytes[$at + $i];
+            }
+        }
+
+        return implode('', $streams);
     }
 
     /**
@@ -164,7 +233,7 @@ final readonly class ParquetWriter
 
     private function page(int $kind, string $data, int $count, int $encoding, int &$plainSize): string
     {
-        $packed = $this->compression === Compression::Gzip ? (string) gzencode($data, 4) : $data;
+        $packed = $this->compression === Compression::Gzip ? (string) gzencode($data, $this->level) : $data;
         $crc = crc32($packed);
         $head = (new ThriftWriter())->open()->i32(1, $kind)->i32(2, strlen($data))->i32(3, strlen($packed))->i32(4, $crc >= 0x80000000 ? $crc - 0x100000000 : $crc);
         if ($kind === 2) {
@@ -213,7 +282,7 @@ final readonly class ParquetWriter
 
     /**
      * @param  list<Column>  $columns
-     * @param  list<array{offset: int, dictionary: int|null, size: int, plainSize: int, statistics: array{string|null, string|null, int, bool}}>  $chunks
+     * @param  list<array{offset: int, dictionary: int|null, encoding: int, size: int, plainSize: int, statistics: array{string|null, string|null, int, bool}}>  $chunks
      */
     private function footer(array $columns, array $chunks, int $rows): string
     {
@@ -229,7 +298,7 @@ final readonly class ParquetWriter
             $total += $chunk['plainSize'];
             $first = $chunk['dictionary'] ?? $chunk['offset'];
             $w->open()->i64(2, $first)->open(3)->i32(1, self::PHYSICAL[$columns[$i]->type->kind->value]);
-            $encodings = $chunk['dictionary'] === null ? [0, 3] : [0, 3, 8];
+            $encodings = array_values(array_unique($chunk['dictionary'] === null ? [$chunk['encoding'], 3] : [0, 3, 8]));
             $w->list(2, ThriftWriter::I32, count($encodings));
             foreach ($encodings as $encoding) {
                 $w->zigzag($encoding);

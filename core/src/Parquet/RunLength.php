@@ -16,7 +16,7 @@ final class RunLength
 
     /**
      * @param  list<int>  $values
-     * @param  1|8|16  $width bits a value
+     * @param  int<1, 16>  $width bits a value
      */
     public static function encode(array $values, int $width): string
     {
@@ -41,7 +41,7 @@ final class RunLength
             for ($j = 0; $j < $fill; $j++) {
                 $loose[] = $value;
             }
-            $bytes .= self::pack($loose, $width).ThriftWriter::varint(($length - $fill) << 1).($width === 16 ? pack('v', $value) : chr($value));
+            $bytes .= self::pack($loose, $width).ThriftWriter::varint(($length - $fill) << 1).($width > 8 ? pack('v', $value) : chr($value));
             $loose = [];
         }
 
@@ -128,8 +128,11 @@ final class RunLength
         $groups = intdiv(count($values) + 7, 8);
         $values = array_pad($values, $groups * 8, 0);
         $head = ThriftWriter::varint($groups << 1 | 1);
-        if ($width > 1) {
+        if ($width === 8 || $width === 16) {
             return $head.pack($width === 8 ? 'C*' : 'v*', ...$values);
+        }
+        if ($width > 1) {
+            return $head.Delta::pack($values, $width);
         }
         $bytes = '';
         foreach (array_chunk($values, 8) as $bits) {

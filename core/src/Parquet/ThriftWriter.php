@@ -31,6 +31,9 @@ final class ThriftWriter
 
     public static function varint(int $value): string
     {
+        if ($value < 0) {
+            return self::wide($value);
+        }
         $bytes = '';
         while ($value > 127) {
             $bytes .= chr(($value & 127) | 128);
@@ -79,7 +82,7 @@ final class ThriftWriter
     {
         $value = ($value << 1) ^ ($value >> 63);
         // The sign bit makes a number of ten bytes.
-        $this->bytes .= $value >= 0 ? self::varint($value) : self::wide($value);
+        $this->bytes .= self::varint($value);
 
         return $this;
     }

@@ -11,6 +11,7 @@ use Fulcrion\Core\Layout\Clustering;
 use Fulcrion\Core\Layout\Distribution;
 use Fulcrion\Core\Layout\Partitioning;
 use Fulcrion\Core\Layout\TableDefinition;
+use Fulcrion\Core\Parquet\Packing;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Printer;
@@ -183,6 +184,7 @@ final readonly class Changes
         $clustering = [];
         $curve = '';
         $chunkRows = TableDefinition::CHUNK_ROWS;
+        $packing = [];
         foreach ($options as $option) {
             $first = $option->values[0];
             switch ($option->name) {
@@ -221,12 +223,22 @@ final readonly class Changes
                     }
                     $chunkRows = (int) $first->text;
                     break;
+                case 'encodings':
+                case 'compression':
+                    $word = $first instanceof Ast\TextLiteral ? $first->value : ($first instanceof Ast\ColumnName ? strtolower($first->parts[0]) : '');
+                    if ($option->name === 'compression' && ! isset(Packing::COMPRESSIONS[$word])) {
+                        throw new WarehouseError('The option compression takes one of '.implode(', ', array_keys(Packing::COMPRESSIONS)).'.', $option->at);
+                    }
+                    $packing[$option->name] = $word;
+                    break;
                 default:
-                    throw new WarehouseError("There is no option {$option->name}; there are distribution, partition_by, clustering and chunk_rows.", $option->at);
+                    throw new WarehouseError("There is no option {$option->name}; there are distribution, partition_by, clustering, chunk_rows, encodings and compression.", $option->at);
             }
         }
 
-        return new TableDefinition($columns, $distribution, $partitioning, $clustering, $chunkRows, $curve);
+        $definition = new TableDefinition($columns, $distribution, $partitioning, $clustering, $chunkRows, $curve);
+
+        return $packing === [] ? $definition : $definition->packed(new Packing(Upkeep::encodings($packing['encodings'] ?? '', $definition, $options[0]->at), $packing['compression'] ?? Packing::USUAL));
     }
 
     /**

@@ -6,10 +6,15 @@ namespace Fulcrion\StandIn\Sql;
 
 use Closure;
 use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\Core\Layout\Clustering;
 use Fulcrion\Core\Layout\Compaction;
 use Fulcrion\Core\Layout\Reordering;
+use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Parquet\Encoding;
+use Fulcrion\Core\Parquet\Packing;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\StandIn\Physical\ChunkCache;
@@ -23,12 +28,12 @@ use Fulcrion\StandIn\Storage\Warehouse;
 use Fulcrion\StandIn\WarehouseError;
 
 /**
- * MAINTAIN TABLE: compact and order chunks, expire versions, sweep orphaned files, go back to a version, and register
+ * MAINTAIN TABLE: compact, order and pack chunks, expire versions, sweep orphaned files, go back to a version, and register
  * statements whose filters are said differently.
  */
 final readonly class Upkeep
 {
-    private const ACTS = ['compact', 'sort', 'expire', 'sweep', 'revert', 'rewrite', 'release'];
+    private const ACTS = ['compact', 'sort', 'expire', 'sweep', 'revert', 'rewrite', 'release', 'encode'];
 
     public function __construct(private Warehouse $warehouse, private Session $session, private Limits $limits)
     {
@@ -55,6 +60,7 @@ final readonly class Upkeep
         return match ($options['act'] ?? '') {
             'compact' => $this->rewrite($store, static fn (TableLayout $layout): array => Compaction::of($layout)->bins, 'compacted', $options),
             'sort' => $this->rewrite($store, static fn (TableLayout $layout): array => Reordering::of($layout)->groups, 'put in order', $options),
+            'encode' => $this->encode($store, $options, $number('older_than_days', 0), $s->at),
             'expire' => [$gone = $store->expire($this->session->nowUs - $number('days', 7) * 86_400_000_000, max(1, $number('keep', 1))), "{$gone} files of old versions of {$name} are gone; ".count($store->versions()).' versions are kept.'],
             'sweep' => $this->sweep($store),
             'revert' => $this->revert($store, $number('version', 0)),
@@ -88,6 +94,81 @@ final readonly class Upkeep
 
             return [$chunks, "{$chunks} chunks of {$name} with ".Quantity::bytes($bytes)." {$done}: {$made} chunks with ".Quantity::bytes($bytesMade).'.'];
         });
+    }
+
+    /**
+     * Writes chunks another way: in another order, with other encodings, compressed more or less.
+     *
+     * @param  array<string, int|string>  $options
+     * @param  int  $days only chunks whose newest row is older; 0 for all, and for what is written from then on
+     * @return array{int, string}
+     */
+    private function encode(TableStore $store, array $options, int $days, int $at): array
+    {
+        return $store->exclusively(function (Manifest $base) use ($store, $options, $days, $at): array {
+            $definition = $base->definition;
+            $name = "{$store->schema}.{$store->name}";
+            $compression = (string) ($options['compression'] ?? $definition->packing->compression);
+            if (! isset(Packing::COMPRESSIONS[$compression])) {
+                throw new WarehouseError('The option compression takes one of '.implode(', ', array_keys(Packing::COMPRESSIONS)).'.', $at);
+            }
+            $encodings = self::encodings((string) ($options['encodings'] ?? ''), $definition, $at);
+            $order = array_values(array_filter(array_map(trim(...), explode(',', (string) ($options['sorted_by'] ?? '')))));
+            foreach ($order as $column) {
+                if ($definition->column($column) === null) {
+                    throw new WarehouseError("{$name} has no column {$column} to be sorted by.", $at);
+                }
+            }
+            $as = $definition->packed(new Packing($encodings, $compression));
+            $as = $order === [] ? $as : $as->laidOut(clustering: new Clustering($order));
+            $groups = [];
+            foreach ($base->chunks as $i => $chunk) {
+                if ($days === 0 || self::newest($chunk, $definition) < $this->session->nowUs - $days * 86_400_000_000) {
+                    $groups["{$chunk->node}|{$chunk->partition}"][] = $i;
+                }
+            }
+            if ($groups === []) {
+                return [0, "No chunk of {$name} is older than {$days} days."];
+            }
+            $run = new Run($this->warehouse->nodes, $this->warehouse->profile, new ChunkCache(1), $this->limits, []);
+            $before = array_sum(array_map(static fn (int $i): int => $base->chunks[$i]->bytes, array_merge(...array_values($groups))));
+            [, $made, $bytes] = (new ChunkRewriter($store, $run->tick(...)))->rewrite($base, array_values($groups), $this->session->nowUs, $as, $days === 0);
+
+            return [$made, "{$made} chunks of {$name} written anew: ".Quantity::bytes($bytes).' instead of '.Quantity::bytes($before).'.'];
+        });
+    }
+
+    /**
+     * @return array<string, Encoding>
+     */
+    public static function encodings(string $words, TableDefinition $definition, int $at): array
+    {
+        $encodings = [];
+        foreach (array_filter(array_map(trim(...), explode(',', $words))) as $pair) {
+            [$name, $word] = array_map(trim(...), explode(':', $pair, 2) + [1 => '']);
+            $column = $definition->column($name) ?? throw new WarehouseError("There is no column {$name} to be encoded.", $at);
+            $encoding = Encoding::named($word) ?? throw new WarehouseError("There is no encoding {$word}; there are ".implode(', ', array_map(static fn (Encoding $e): string => $e->word(), Encoding::cases())).'.', $at);
+            if (! $encoding->fits($column->type->kind)) {
+                throw new WarehouseError("The encoding {$word} is not for values of type {$column->type}, as {$name} has.", $at);
+            }
+            $encodings[$column->name] = $encoding;
+        }
+
+        return $encodings;
+    }
+
+    /** The latest moment in a chunk, by its bounds; never where the table has no moments. */
+    private static function newest(Chunk $chunk, TableDefinition $definition): int
+    {
+        $newest = PHP_INT_MAX;
+        foreach ($definition->columns as $i => $column) {
+            $most = $chunk->zones[$i]->max;
+            if (is_int($most) && $column->type->is(TypeKind::Timestamp, TypeKind::Date)) {
+                $newest = min($newest, $column->type->is(TypeKind::Date) ? ($most + 1) * 86_400_000_000 : $most);
+            }
+        }
+
+        return $newest;
     }
 
     /**
@@ -127,7 +208,7 @@ final readonly class Upkeep
             if (array_diff_key($after, $now) !== []) {
                 throw new WarehouseError('Chunks that change made were written anew since, so it cannot be taken back without them; nothing was changed.');
             }
-            $manifest = new Manifest($current->version + 1, $this->session->nowUs, $current->definition, array_values([...$before, ...array_diff_key($now, $after)]), $current->rowsChanged);
+            $manifest = new Manifest($current->version + 1, $this->session->nowUs, $old->definition, array_values([...$before, ...array_diff_key($now, $after)]), $current->rowsChanged);
             if ($manifest->rows() !== $current->rows()) {
                 throw new WarehouseError("Version {$version} has other rows than the one after it; only rewritings of chunks can be taken back.");
             }

@@ -6,6 +6,7 @@ namespace Fulcrion\StandIn\Storage;
 
 use Closure;
 use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Parquet\ParquetReader;
 
 /**
@@ -23,11 +24,13 @@ final readonly class ChunkRewriter
 
     /**
      * @param  list<list<int>>  $groups numbers of chunks of one node and partition each
+     * @param  TableDefinition|null  $as how these chunks are written, where otherwise than the table's own
+     * @param  bool  $stays whether the table is written that way from then on
      * @return array{Manifest, int, int} the new version, chunks written, their bytes
      */
-    public function rewrite(Manifest $base, array $groups, int $nowUs): array
+    public function rewrite(Manifest $base, array $groups, int $nowUs, ?TableDefinition $as = null, bool $stays = false): array
     {
-        $definition = $base->definition;
+        $definition = $as ?? $base->definition;
         $version = $base->version + 1;
         $gone = $made = [];
         try {
@@ -58,7 +61,7 @@ final readonly class ChunkRewriter
             }
             throw $error;
         }
-        $manifest = new Manifest($version, $nowUs, $definition, [...array_values(array_diff_key($base->chunks, $gone)), ...$made], $base->rowsChanged);
+        $manifest = new Manifest($version, $nowUs, $stays ? $definition : $base->definition, [...array_values(array_diff_key($base->chunks, $gone)), ...$made], $base->rowsChanged);
         $this->table->publish($manifest);
 
         return [$manifest, count($made), array_sum(array_map(static fn (Chunk $chunk): int => $chunk->bytes, $made))];

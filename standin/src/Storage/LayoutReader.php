@@ -9,6 +9,7 @@ use Fulcrion\Core\Catalog\ColumnStatistics;
 use Fulcrion\Core\Layout\Chunk;
 use Fulcrion\Core\Layout\ClusterRates;
 use Fulcrion\Core\Layout\ColumnSpread;
+use Fulcrion\Core\Layout\Encodings\Place;
 use Fulcrion\Core\Layout\Sample;
 use Fulcrion\Core\Layout\TableLayout;
 use Fulcrion\Core\Parquet\ParquetReader;
@@ -74,6 +75,30 @@ final readonly class LayoutReader
             $profile->rowFactor * 1e6 / $profile->diskBytesPerSecond,
             $profile->rowFactor * 1e6 / $profile->networkBytesPerSecond,
         );
+    }
+
+    /**
+     * @return array{list<Place>, int} all rows of some nodes and partitions, of how many
+     */
+    public static function places(TableStore $store, int $most): array
+    {
+        $manifest = $store->manifest();
+        $groups = [];
+        foreach ($manifest->chunks as $chunk) {
+            $groups["{$chunk->node}|{$chunk->partition}"][] = $chunk;
+        }
+        // By a digest of their names: neither all of one node nor all of one month, and the same ones every time.
+        uksort($groups, static fn (string $a, string $b): int => strcmp(hash('xxh3', $a), hash('xxh3', $b)));
+        $places = [];
+        foreach (array_slice($groups, 0, $most) as $chunks) {
+            $columns = [];
+            foreach ($manifest->definition->columns as $column) {
+                $columns[$column->name] = array_merge(...array_map(static fn (Chunk $chunk): array => ParquetReader::open(new FileSource($store->file($chunk)))->readAll($column->name), $chunks));
+            }
+            $places[] = new Place($columns);
+        }
+
+        return [$places, count($groups)];
     }
 
     /**

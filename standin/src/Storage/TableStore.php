@@ -9,9 +9,7 @@ use Fulcrion\Core\Catalog\ColumnStatistics;
 use Fulcrion\Core\Catalog\ZoneMap;
 use Fulcrion\Core\Layout\Chunk;
 use Fulcrion\Core\Layout\TableDefinition;
-use Fulcrion\Core\Parquet\Compression;
 use Fulcrion\Core\Parquet\ParquetReader;
-use Fulcrion\Core\Parquet\ParquetWriter;
 use Fulcrion\Core\Parquet\StringSource;
 use Fulcrion\StandIn\WarehouseError;
 
@@ -125,7 +123,7 @@ final class TableStore
      */
     public function writeChunk(TableDefinition $definition, int $version, int $number, int $node, string $partition, array $values): Chunk
     {
-        $bytes = (new ParquetWriter(Compression::Gzip))->write($definition->columns, $values);
+        $bytes = $definition->packing->writer()->write($definition->columns, $values);
         $file = "c{$version}-{$number}.parquet";
         $this->replace("{$this->directory}/{$file}", $bytes);
         $reader = ParquetReader::open(new StringSource($bytes));
