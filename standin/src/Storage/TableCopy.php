@@ -63,12 +63,14 @@ final readonly class TableCopy
     {
         $base = $table->manifest();
         $copied = [];
-        foreach ($chunks as $chunk) {
+        foreach ($chunks as $number => $chunk) {
             $tick();
-            if (! @copy($from->file($chunk), "{$table->directory}/{$chunk->file}")) {
+            // Named by the copy's own versions: what is written to it later must not take the name of one of these.
+            $file = 'c'.($base->version + 1)."-{$number}.parquet";
+            if (! @copy($from->file($chunk), "{$table->directory}/{$file}")) {
                 throw new \Fulcrion\StandIn\WarehouseError('A chunk could not be copied: the table was dropped or written anew meanwhile, or the disk is full.');
             }
-            $copied[] = new Chunk($chunk->file, $chunk->node === Chunk::EVERY_NODE ? Chunk::EVERY_NODE : $chunk->node % $this->into->nodes, $chunk->partition, $chunk->rows, $chunk->bytes, $chunk->zones);
+            $copied[] = new Chunk($file, $chunk->node === Chunk::EVERY_NODE ? Chunk::EVERY_NODE : $chunk->node % $this->into->nodes, $chunk->partition, $chunk->rows, $chunk->bytes, $chunk->zones);
         }
         $manifest = new Manifest($base->version + 1, $nowUs, $base->definition, $copied, array_sum(array_map(static fn (Chunk $chunk): int => $chunk->rows, $copied)));
         $table->publish($manifest);
