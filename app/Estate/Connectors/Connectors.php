@@ -41,6 +41,11 @@ class Connectors
         return $this->practice($cluster);
     }
 
+    public function rewriting(Cluster $cluster): ?RewriteSource
+    {
+        return $this->practice($cluster);
+    }
+
     public function practice(Cluster $cluster): ?PracticeConnector
     {
         return $cluster->connector === 'practice' ? new PracticeConnector($cluster) : null;

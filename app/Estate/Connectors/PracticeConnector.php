@@ -16,6 +16,7 @@ use Fulcrion\Core\Layout\Sample;
 use Fulcrion\Core\Layout\TableLayout;
 use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanStep;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\RowsDigest;
 use Fulcrion\Core\Sql\Ast\CreateView;
@@ -40,12 +41,13 @@ use Fulcrion\StandIn\Storage\Manifest;
 use Fulcrion\StandIn\Storage\TableCopy;
 use Fulcrion\StandIn\Storage\TableStore;
 use Fulcrion\StandIn\Storage\Warehouse;
+use Fulcrion\StandIn\Switches;
 use Fulcrion\StandIn\WarehouseError;
 
 /**
  * A practice cluster of this installation.
  */
-final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSource, QueryRunner, TableKeeper
+final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSource, QueryRunner, RewriteSource, TableKeeper
 {
     private const SECONDS = 60;
 
@@ -58,6 +60,9 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
     private const PROOF_ROWS = 300_000;
 
     private const CHANGE_SECONDS = 3600;
+
+    /** A statement without one of the planner's rewrites may take very long. */
+    private const REWRITE_SECONDS = 15;
 
     private ?Engine $engine = null;
 
@@ -282,6 +287,57 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
         $warehouse = $this->engine()->warehouse;
 
         return (float) LookupKeeper::budget($warehouse) * $warehouse->profile->rowFactor;
+    }
+
+    public function rewrites(string $sql, string $schema): array
+    {
+        return $this->guarded($sql, function () use ($sql, $schema): array {
+            $whole = self::steps($this->engine()->explain($sql, $this->session($schema, '')));
+            $found = [];
+            foreach (Switches::ALL as $name => [$title, $words]) {
+                $plan = $this->engine()->with(new Switches([$name]))->explain($sql, $this->session($schema, ''));
+                if (self::steps($plan) !== $whole) {
+                    $found[$name] = ['title' => $title, 'words' => $words, 'estimatedRows' => self::expected($plan)];
+                }
+            }
+
+            return $found;
+        });
+    }
+
+    public function estimatedRows(string $sql, string $schema): float
+    {
+        return $this->guarded($sql, fn (): float => self::expected($this->engine()->explain($sql, $this->session($schema, ''))));
+    }
+
+    public function measureWithout(string $sql, string $schema, ?string $rewrite, Closure $cancelled): Measured
+    {
+        return $this->guarded($sql, function () use ($sql, $schema, $rewrite, $cancelled): Measured {
+            $engine = $this->engine()->with(new Switches($rewrite === null ? [] : [$rewrite]));
+            $outcome = $engine->run($sql, $this->session($schema, 'rewrites'), new Limits(self::REWRITE_SECONDS, self::PROOF_ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY));
+            if ($outcome->plan === null) {
+                throw new WarehouseError('This statement reads nothing.');
+            }
+            $digest = new RowsDigest();
+            foreach ($outcome->rows as $row) {
+                $digest->add($row);
+            }
+
+            return Measured::of($outcome->plan, $outcome->elapsedUs, $outcome->elapsedUs, count($outcome->rows), $outcome->cut ? null : $digest->text());
+        });
+    }
+
+    /** What a plan does, without what it expects. */
+    private static function steps(?Plan $plan): string
+    {
+        $steps = array_map(static fn (PlanStep $step): array => [$step->kind->value, $step->detail, $step->table?->name, $step->conditions, array_map(static fn (PlanStep $input): string => $input->detail, $step->inputs), $step->notes], $plan?->steps() ?? []);
+
+        return (string) json_encode($steps, JSON_PARTIAL_OUTPUT_ON_ERROR);
+    }
+
+    private static function expected(?Plan $plan): float
+    {
+        return array_sum(array_map(static fn (PlanStep $step): float => $step->estimatedRows ?? 0.0, $plan?->steps() ?? []));
     }
 
     /** Forgets versions of tables that were written before a moment and are not current. */

@@ -25,6 +25,7 @@
         <figcaption>Rows go from the tables at the left to the result at the right. A path is as wide as its rows are many, on a log scale; dashed lines show how wide it was expected to be, red where that was wrong by more than ten times. A step is as dark as its share of the time{{ $plan->actual ? " ({$clock})" : ', which is not known here' }}.</figcaption>
         <details class="twin"><summary>The plan as text</summary><pre class="plan-text" tabindex="0">{{ PlanWords::text($plan) }}</pre></details>
     </figure>
+    @if($plan->remarks !== [])<h2>What was prepared</h2><ul>@foreach($plan->remarks as $remark)<li>{{ ucfirst($remark) }}.</li>@endforeach</ul>@endif
     <h2>Findings</h2>
     @if($findings === [])<p>No rule finds fault with this plan{{ $plan->actual ? '' : '; most rules need actual figures, which come with a run' }}.</p>
     @else<ol class="findings">@foreach($findings as $finding)

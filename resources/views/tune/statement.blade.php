@@ -27,6 +27,7 @@
         <p>@if($statement->last_us) It ran last on {{ $moment($statement->last_us) }}: <a href="?{{ http_build_query(['window' => gmdate('Y-m-d', intdiv($statement->last_us, 1000000))] + $scope->query()) }}">look at that day</a>.@else Choose another cluster above.@endif</p>
     @endif
     <h2 id="plans">Plans</h2>
+    @if($scope->cluster->connector === 'practice')@can('run')<form class="tools" method="post" action="/tune/rewrites">@csrf<input type="hidden" name="cluster" value="{{ $scope->cluster->slug }}"><input type="hidden" name="fingerprint" value="{{ $statement->fingerprint }}"><button class="plain">What the planner makes of it, and what you could write instead</button></form>@endcan @endif
     @include('tune.statement-plans')
     <h2>Text</h2>
     <pre class="sql" tabindex="0">{{ App\Platform\Support\Sql::pretty($statement->text, $scope->cluster->dialect) }}</pre>

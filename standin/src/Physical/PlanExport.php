@@ -10,6 +10,7 @@ use Fulcrion\Core\Plans\PlanStep;
 use Fulcrion\Core\Plans\StepKind;
 use Fulcrion\Core\Plans\TableFacts;
 use Fulcrion\StandIn\Expression\Expr;
+use Fulcrion\StandIn\Logical\Field;
 use Fulcrion\StandIn\Logical\Join;
 use Fulcrion\StandIn\Storage\Warehouse;
 
@@ -61,6 +62,16 @@ final readonly class PlanExport
             default => [],
         });
         $notes = [];
+        if ($step instanceof ScanStep) {
+            $all = count($step->scan->manifest->definition->columns);
+            if (count($step->scan->columns) < $all) {
+                $notes[] = count($step->scan->columns)." of {$all} columns";
+            }
+            $bounds = array_map(static fn (Field $field): string => $field->name, array_filter($step->fields, static fn (Field $field): bool => isset($step->pruner()->columns()[$field->id])));
+            if ($bounds !== []) {
+                $notes[] = 'chunks are skipped by the bounds of '.implode(', ', $bounds);
+            }
+        }
         if ($step instanceof ScanStep && $step->reduced) {
             $notes[] = 'reduced by the keys a join above has found';
         }
