@@ -17,6 +17,8 @@ use Illuminate\Support\Facades\Route;
 $app = Application::configure(basePath: dirname(__DIR__))
     ->withProviders([
         App\Platform\Providers\PlatformProvider::class,
+        App\Ledger\Providers\LedgerProvider::class,
+        App\Tune\Providers\TuneProvider::class,
         App\Guard\Providers\GuardProvider::class,
     ])
     ->withCommands([

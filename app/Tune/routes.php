@@ -7,6 +7,7 @@ use App\Tune\Http\CompareController;
 use App\Tune\Http\EncodingController;
 use App\Tune\Http\FilesController;
 use App\Tune\Http\ImportController;
+use App\Tune\Http\IndexController;
 use App\Tune\Http\LayoutController;
 use App\Tune\Http\PlanController;
 use App\Tune\Http\PreparedController;
@@ -44,6 +45,7 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     Route::get('/layout/{slug}/{name}', [LayoutController::class, 'show'])->where('name', '.+\..+');
     Route::get('/encodings', [EncodingController::class, 'index']);
     Route::get('/encodings/{run}', [EncodingController::class, 'show'])->whereNumber('run');
+    Route::get('/indexes', [IndexController::class, 'index']);
     Route::get('/prepared', [PreparedController::class, 'index']);
     Route::get('/running', [RunningController::class, 'show']);
     Route::get('/imports', [ImportController::class, 'index']);
@@ -77,6 +79,7 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::get('/rewrites/{key}', [RewriteController::class, 'show'])->whereUuid('key');
         Route::get('/rewrites/{key}/without/{name}', [RewriteController::class, 'without'])->whereUuid('key')->where('name', '[a-z-]+');
         Route::get('/rewrites/{key}/instead/{id}', [RewriteController::class, 'instead'])->whereUuid('key')->where('id', '[a-z-]+');
+        Route::post('/indexes/{slug}/propose', [IndexController::class, 'propose']);
         Route::post('/encodings', [EncodingController::class, 'start']);
         Route::post('/encodings/{run}/stop', [EncodingController::class, 'stop'])->whereNumber('run');
         Route::post('/encodings/{run}/propose', [EncodingController::class, 'propose'])->whereNumber('run');

@@ -46,6 +46,11 @@ class Connectors
         return $this->practice($cluster);
     }
 
+    public function indexes(Cluster $cluster): ?IndexSource
+    {
+        return $cluster->connector === 'mariadb' && (! $cluster->is_own || config('fulcrion.keeper.password') !== null) ? new MariaDbIndexes($cluster) : null;
+    }
+
     public function practice(Cluster $cluster): ?PracticeConnector
     {
         return $cluster->connector === 'practice' ? new PracticeConnector($cluster) : null;

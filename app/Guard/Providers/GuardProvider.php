@@ -13,7 +13,6 @@ use App\Guard\Written\AccessWriter;
 use App\Ledger\Changes\Performers;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
-use Illuminate\Contracts\Foundation\Application;
 use Illuminate\Support\Facades\Gate;
 use Illuminate\Support\ServiceProvider;
 
@@ -26,7 +25,7 @@ final class GuardProvider extends ServiceProvider
             $this->app->scoped($class);
         }
         $this->app->bind(Doorkeeper::class, PolicyDoorkeeper::class);
-        $this->app->bind(Performers::class, static fn (Application $app): Performers => new Performers([$app->make(AccessWriter::class)]));
+        $this->app->tag([AccessWriter::class], Performers::TAG);
     }
 
     public function boot(): void

@@ -9,6 +9,9 @@ namespace App\Ledger\Changes;
  */
 final readonly class Performers
 {
+    /** Under it benches bring theirs along. */
+    public const TAG = 'performers';
+
     /**
      * @param  iterable<Performer>  $all
      */

@@ -16,7 +16,7 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property int $cluster_id
  * @property string $object schema.table
  * @property string $title
- * @property string $kind rebuild, maintain, statistics, rewrite, prepare, policy or access
+ * @property string $kind rebuild, maintain, statistics, rewrite, prepare, index, policy or access
  * @property list<string> $sealed_steps
  * @property list<string> $sealed_inverse
  * @property array{savedUs: float, savedBytes: float, costUs: float, costBytes: float, worse: list<string>, definition: array<string, mixed>|null, before: array<string, mixed>|null, statement: string} $expected
@@ -66,6 +66,9 @@ final class Change extends Model
 
     /** Rollups or lookups. */
     public const PREPARE = 'prepare';
+
+    /** An index of a live server: tried on a copy, made on the table. */
+    public const INDEX = 'index';
 
     /** A policy that was published: rehearsed, applied and proved by Guard in one act. */
     public const POLICY = 'policy';

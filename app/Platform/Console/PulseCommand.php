@@ -10,6 +10,7 @@ use App\Estate\Models\Cluster;
 use App\Estate\Telemetry\Batch;
 use App\Estate\Telemetry\Store;
 use App\Platform\Support\Clock;
+use Database\Demo\DeliveryNotes;
 use Database\Demo\Repertoire;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Fingerprinter;
@@ -74,7 +75,29 @@ final class PulseCommand extends Command
         if ($batch->size() > 0) {
             $store->write($cluster, $batch);
         }
+        $this->desk($connectors);
 
         return self::SUCCESS;
+    }
+
+    /** What the purchasing desk asks of its table on our own server; the collector sees it there like any statement. */
+    private function desk(Connectors $connectors): void
+    {
+        $own = Cluster::query()->where('is_own', true)->first();
+        $source = $own instanceof Cluster && in_array('brackenfold', explode(',', (string) config('fulcrion.keeper.schemas')), true) ? $connectors->indexes($own) : null;
+        if ($source === null) {
+            return;
+        }
+        try {
+            $source->apply(DeliveryNotes::TABLE);
+            $source->apply(DeliveryNotes::ROWS);
+            for ($i = 0; $i < 12; $i++) {
+                foreach (DeliveryNotes::asked(intdiv(Clock::seconds(), 300) + $i) as $sql) {
+                    $source->ask($sql);
+                }
+            }
+        } catch (SourceError $error) {
+            $this->warn($error->getMessage());
+        }
     }
 }

@@ -1,0 +1,246 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Connectors;
+
+use App\Estate\Models\Cluster;
+use Closure;
+use Fulcrion\Core\Indexes\Index;
+use Fulcrion\Core\Indexes\IndexedTable;
+use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanError;
+use Fulcrion\Core\Proofs\Measured;
+use Fulcrion\Core\Proofs\RowsDigest;
+use PDO;
+use PDOException;
+
+/**
+ * Indexes of a MariaDB: on our own server with the account that may change the schemas given to it, elsewhere with the
+ * one the cluster was added with, as far as its rights reach. Copies lie in a schema of their own.
+ */
+final class MariaDbIndexes implements IndexSource
+{
+    private const SECONDS = 30;
+
+    private const ROWS = 100_000;
+
+    /** Rows distinct values are counted in, where no index tells them. */
+    private const SAMPLE = 20_000;
+
+    private ?PDO $connection = null;
+
+    public function __construct(private readonly Cluster $cluster)
+    {
+    }
+
+    public function tables(): array
+    {
+        return $this->guarded(function (PDO $pdo): array {
+            $only = $this->cluster->is_own ? 'AND TABLE_SCHEMA IN ('.implode(', ', array_map($pdo->quote(...), $this->schemas())).')' : "AND TABLE_SCHEMA NOT IN ('information_schema', 'performance_schema', 'mysql', 'sys') AND TABLE_SCHEMA NOT LIKE '%\\_rehearsal'";
+            $columns = $indexes = $uses = $distinct = [];
+            foreach ($pdo->query("SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), LOWER(COLUMN_NAME), DATA_TYPE, COALESCE(CHARACTER_OCTET_LENGTH, 0) FROM information_schema.COLUMNS WHERE 1 = 1 {$only} ORDER BY ORDINAL_POSITION")->fetchAll(PDO::FETCH_NUM) as [$table, $name, $type, $length]) {
+                $columns[$table][$name] = ['bytes' => $length > 0 ? min(40.0, $length / 4) : 8.0, 'distinct' => null, 'long' => $length > 1000 || in_array($type, ['text', 'longtext', 'mediumtext', 'blob', 'longblob', 'mediumblob', 'json', 'geometry'], true)];
+            }
+            foreach ($this->uses() as [$table, $index, $reads]) {
+                $uses[$table][$index] = $reads;
+            }
+            $parts = [];
+            foreach ($pdo->query("SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), INDEX_NAME, LOWER(COLUMN_NAME), NON_UNIQUE, SEQ_IN_INDEX, CARDINALITY FROM information_schema.STATISTICS WHERE 1 = 1 {$only} ORDER BY 1, 2, SEQ_IN_INDEX")->fetchAll(PDO::FETCH_NUM) as [$table, $index, $column, $nonUnique, $place, $cardinality]) {
+                $parts[$table][$index]['columns'][] = (string) $column;
+                $parts[$table][$index]['unique'] = (int) $nonUnique === 0;
+                if ((int) $place === 1 && $cardinality !== null) {
+                    $distinct[$table][$column] = (float) $cardinality;
+                }
+            }
+            foreach ($parts as $table => $list) {
+                foreach ($list as $name => $one) {
+                    $indexes[$table][] = new Index((string) $name, $one['columns'], $one['unique'], $uses === [] ? null : $uses[$table][$name] ?? 0);
+                }
+            }
+            $tables = [];
+            foreach ($pdo->query("SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), TABLE_ROWS FROM information_schema.TABLES WHERE TABLE_TYPE = 'BASE TABLE' {$only}")->fetchAll(PDO::FETCH_NUM) as [$table, $rows]) {
+                $known = $columns[$table] ?? [];
+                foreach ((int) $rows >= 500 ? $this->counted($pdo, (string) $table, array_diff_key($known, $distinct[$table] ?? [])) : [] as $name => $count) {
+                    $distinct[$table][$name] = $count;
+                }
+                foreach ($distinct[$table] ?? [] as $name => $count) {
+                    if (isset($known[$name])) {
+                        $known[$name]['distinct'] = $count;
+                    }
+                }
+                $tables[(string) $table] = new IndexedTable((string) $table, (int) $rows, $known, $indexes[$table] ?? []);
+            }
+
+            return $tables;
+        });
+    }
+
+    public function copy(string $table, string $name, float $share): array
+    {
+        return $this->guarded(function (PDO $pdo) use ($table, $name, $share): array {
+            [$schema, $own] = explode('.', $table, 2);
+            $rehearsal = "{$schema}_rehearsal";
+            $copy = "{$rehearsal}.{$name}";
+            try {
+                $pdo->exec('CREATE DATABASE IF NOT EXISTS '.self::quoted($rehearsal));
+                $pdo->exec('DROP TABLE IF EXISTS '.self::path($copy));
+                $pdo->exec('CREATE TABLE '.self::path($copy).' LIKE '.self::path($table));
+            } catch (PDOException $exception) {
+                throw new SourceError('No copy can be made: '.MariaDbSource::clean($exception).' Allow it with: GRANT SELECT, INSERT, CREATE, DROP, INDEX ON '.self::quoted($rehearsal).'.* TO the account of the cluster.');
+            }
+            $every = max(1, (int) round(1 / max(0.01, $share)));
+            // Rows spread evenly over the table, in the order they lie.
+            $rows = $every === 1
+                ? $pdo->exec('INSERT INTO '.self::path($copy).' SELECT * FROM '.self::path($table))
+                : $pdo->exec('INSERT INTO '.self::path($copy).' SELECT '.implode(', ', $this->names($pdo, $schema, $own))." FROM (SELECT t.*, ROW_NUMBER() OVER () AS fulcrion_number FROM ".self::path($table)." t) numbered WHERE fulcrion_number % {$every} = 0");
+            $pdo->query('ANALYZE TABLE '.self::path($copy))->fetchAll();
+
+            return [$copy, (int) $rows];
+        });
+    }
+
+    public function forget(string $copy): void
+    {
+        $this->guarded(static function (PDO $pdo) use ($copy): bool {
+            $pdo->exec('DROP TABLE IF EXISTS '.self::path($copy));
+
+            return true;
+        });
+    }
+
+    public function apply(string $sql): void
+    {
+        $this->guarded(static function (PDO $pdo) use ($sql): bool {
+            $pdo->exec('SET SESSION max_statement_time = 0');
+            $pdo->exec($sql);
+
+            return true;
+        });
+    }
+
+    public function ask(string $sql): void
+    {
+        $this->guarded(static fn (PDO $pdo): array => $pdo->query($sql)->fetchAll(PDO::FETCH_NUM));
+    }
+
+    public function measure(string $sql, string $schema): Measured
+    {
+        return $this->guarded(static function (PDO $pdo) use ($sql, $schema): Measured {
+            if ($schema !== '') {
+                $pdo->exec('USE '.self::quoted($schema));
+            }
+            $pdo->exec('SET SESSION max_statement_time = '.self::SECONDS);
+            $pdo->exec('START TRANSACTION READ ONLY');
+            try {
+                $times = [];
+                $digest = new RowsDigest();
+                $rows = 0;
+                for ($run = 0; $run < 3; $run++) {
+                    $start = hrtime(true);
+                    $statement = $pdo->query($sql);
+                    $count = 0;
+                    while (($row = $statement->fetch(PDO::FETCH_NUM)) !== false && $count < self::ROWS) {
+                        if ($run === 0) {
+                            $digest->add(array_values($row));
+                        }
+                        $count++;
+                    }
+                    $statement->closeCursor();
+                    $times[] = intdiv((int) hrtime(true) - (int) $start, 1000);
+                    $rows = $count;
+                }
+                $plan = Plan::read((string) $pdo->query('ANALYZE FORMAT=JSON '.rtrim($sql, "; \n"))->fetchColumn());
+            } catch (PlanError $error) {
+                throw new SourceError($error->getMessage());
+            } finally {
+                $pdo->exec('ROLLBACK');
+            }
+
+            return Measured::of($plan, $times[0], min($times), $rows, $rows >= self::ROWS ? null : $digest->text());
+        });
+    }
+
+    /**
+     * How often the server read by each index; nothing where it does not count.
+     *
+     * @return list<array{string, string, int}>
+     */
+    private function uses(): array
+    {
+        try {
+            $rows = MariaDbSource::connect($this->cluster, self::SECONDS)->query("SELECT LOWER(CONCAT(OBJECT_SCHEMA, '.', OBJECT_NAME)), INDEX_NAME, COUNT_READ FROM performance_schema.table_io_waits_summary_by_index_usage WHERE INDEX_NAME IS NOT NULL")->fetchAll(PDO::FETCH_NUM);
+        } catch (PDOException) {
+            return [];
+        }
+        $uses = array_map(static fn (array $row): array => [(string) $row[0], (string) $row[1], (int) $row[2]], $rows);
+
+        return array_sum(array_column($uses, 2)) > 0 ? array_values($uses) : [];
+    }
+
+    /**
+     * @param  array<string, array{bytes: float, distinct: float|null, long: bool}>  $columns
+     * @return array<string, float>
+     */
+    private function counted(PDO $pdo, string $table, array $columns): array
+    {
+        $names = array_keys(array_filter($columns, static fn (array $column): bool => ! $column['long']));
+        if ($names === []) {
+            return [];
+        }
+        $counts = $pdo->query('SELECT '.implode(', ', array_map(static fn (string $name): string => 'COUNT(DISTINCT '.self::quoted($name).')', $names)).', COUNT(*) FROM (SELECT * FROM '.self::path($table).' LIMIT '.self::SAMPLE.') s')->fetch(PDO::FETCH_NUM);
+
+        return is_array($counts) ? array_combine($names, array_map(floatval(...), array_slice($counts, 0, -1))) : [];
+    }
+
+    /**
+     * @return list<string>
+     */
+    private function names(PDO $pdo, string $schema, string $table): array
+    {
+        $statement = $pdo->prepare('SELECT COLUMN_NAME FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ? ORDER BY ORDINAL_POSITION');
+        $statement->execute([$schema, $table]);
+
+        return array_map(static fn (mixed $name): string => self::quoted((string) $name), $statement->fetchAll(PDO::FETCH_COLUMN));
+    }
+
+    /**
+     * @return list<string>
+     */
+    private function schemas(): array
+    {
+        return array_values(array_filter(explode(',', (string) config('fulcrion.keeper.schemas'))));
+    }
+
+    private static function quoted(string $name): string
+    {
+        return '`'.str_replace('`', '``', $name).'`';
+    }
+
+    private static function path(string $table): string
+    {
+        return implode('.', array_map(self::quoted(...), explode('.', $table, 2)));
+    }
+
+    /**
+     * @template T
+     *
+     * @param  Closure(PDO): T  $work
+     * @return T
+     */
+    private function guarded(Closure $work): mixed
+    {
+        try {
+            return $work($this->pdo());
+        } catch (PDOException $exception) {
+            throw new SourceError(MariaDbSource::clean($exception));
+        }
+    }
+
+    private function pdo(): PDO
+    {
+        return $this->connection ??= $this->cluster->is_own
+            ? new PDO("mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4", (string) config('fulcrion.keeper.user'), (string) config('fulcrion.keeper.password'), [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_TIMEOUT => 5])
+            : MariaDbSource::connect($this->cluster, self::SECONDS);
+    }
+}

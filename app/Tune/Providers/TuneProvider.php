@@ -1,0 +1,17 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Providers;
+
+use App\Ledger\Changes\Performers;
+use App\Tune\Indexes\IndexPerformer;
+use Illuminate\Support\ServiceProvider;
+
+final class TuneProvider extends ServiceProvider
+{
+    public function register(): void
+    {
+        $this->app->tag([IndexPerformer::class], Performers::TAG);
+    }
+}

@@ -1,0 +1,30 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Indexes;
+
+/**
+ * An index of a table.
+ */
+final readonly class Index
+{
+    public const PRIMARY = 'PRIMARY';
+
+    /**
+     * @param  non-empty-list<string>  $columns in order, small letters
+     */
+    public function __construct(
+        public string $name,
+        public array $columns,
+        public bool $unique,
+        /** Times the server read by it since it started counting; null where it does not count. */
+        public ?int $uses = null,
+    ) {
+    }
+
+    public function isPrimary(): bool
+    {
+        return $this->name === self::PRIMARY;
+    }
+}

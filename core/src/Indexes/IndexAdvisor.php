@@ -1,0 +1,185 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Indexes;
+
+use Fulcrion\Core\Layout\StatementUse;
+use Fulcrion\Core\Sql\Dialect;
+
+/**
+ * Which indexes of a live server are missing, and which are there for nothing. An index begins with the columns held to
+ * single values, then has the one held to a span or those the rows are wanted in order of, then what else is read, so
+ * that the table itself need not be looked at.
+ */
+final readonly class IndexAdvisor
+{
+    private const MOST_COLUMNS = 6;
+
+    /** Tables a whole read of which is as good as any index. */
+    private const SMALL = 500;
+
+    /** Share of the rows a span is taken to keep. */
+    private const SPAN = 0.2;
+
+    /**
+     * @param  array<string, IndexedTable>  $tables
+     */
+    public function __construct(private array $tables, private Dialect $dialect = Dialect::MariaDb)
+    {
+    }
+
+    /**
+     * @param  list<StatementUse>  $statements
+     * @param  array<string, float>  $examined rows an execution looks at now, by fingerprint
+     * @return list<Proposed> most time saved first
+     */
+    public function missing(array $statements, array $examined): array
+    {
+        $reader = new ReachReader($this->tables, $this->dialect);
+        /** @var array<string, Proposed> $found */
+        $found = [];
+        foreach ($statements as $statement) {
+            foreach ($reader->read($statement->sql, $statement->schema) as $reach) {
+                $table = $this->tables[$reach->table];
+                $columns = $this->columns($table, $reach);
+                if ($columns === [] || $table->rows < self::SMALL || $this->hasAlready($table, $reach, $columns)) {
+                    continue;
+                }
+                $now = max(1.0, min((float) $table->rows, $examined[$statement->id] ?? (float) $table->rows));
+                $then = $this->rows($table, $reach);
+                $sort = $reach->ranges === [] && $reach->order !== [] && array_diff($reach->order, $columns) === [];
+                $covers = array_diff($reach->read, $columns) === [];
+                // What is left of the time is as the rows that are left, looked up one by one where the index does not hold all.
+                $left = min(1.0, $then * ($covers ? 1.0 : 2.0) / $now);
+                if ($left > 0.7 && ! $sort) {
+                    continue;
+                }
+                $key = "{$reach->table}:".implode(',', $columns);
+                $found[$key] = new Proposed($reach->table, $columns, ($found[$key]->served ?? []) + [$statement->id => ['rowsNow' => $now, 'rowsThen' => $then, 'savedUs' => $statement->durationUs * (1 - $left), 'sort' => $sort, 'covers' => $covers]]);
+            }
+        }
+        $merged = self::merged(array_values($found));
+        usort($merged, static fn (Proposed $a, Proposed $b): int => $b->savedUs() <=> $a->savedUs());
+
+        return $merged;
+    }
+
+    /**
+     * Indexes another one begins with, or nobody reads by.
+     *
+     * @return list<array{table: IndexedTable, index: Index, why: string}>
+     */
+    public function needless(): array
+    {
+        $found = [];
+        foreach ($this->tables as $table) {
+            foreach ($table->indexes as $index) {
+                if ($index->unique) {
+                    // It keeps a promise, whoever reads by it.
+                    continue;
+                }
+                $longer = null;
+                foreach ($table->indexes as $other) {
+                    if ($other !== $index && array_slice($other->columns, 0, count($index->columns)) === $index->columns && (count($other->columns) > count($index->columns) || $other->unique || strcmp($other->name, $index->name) < 0)) {
+                        $longer = $other;
+                    }
+                }
+                if ($longer !== null) {
+                    $found[] = ['table' => $table, 'index' => $index, 'why' => "{$longer->name} (".implode(', ', $longer->columns).') begins with the same columns'];
+                } elseif ($index->uses === 0) {
+                    $found[] = ['table' => $table, 'index' => $index, 'why' => 'nobody read by it since the server began to count'];
+                }
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * @return list<string>
+     */
+    private function columns(IndexedTable $table, Reach $reach): array
+    {
+        $fits = static fn (string $column): bool => ! ($table->columns[$column]['long'] ?? true);
+        $equal = array_values(array_filter($reach->equal, $fits));
+        // Those that tell most apart first: shorter indexes begin with them too.
+        usort($equal, static fn (string $a, string $b): int => [$table->distinct($b), $a] <=> [$table->distinct($a), $b]);
+        $ranges = array_values(array_filter($reach->ranges, $fits));
+        usort($ranges, static fn (string $a, string $b): int => [$table->distinct($b), $a] <=> [$table->distinct($a), $b]);
+        $columns = $equal;
+        if ($ranges !== []) {
+            $columns[] = $ranges[0];
+        } else {
+            foreach ($reach->order !== [] ? $reach->order : $reach->grouped as $column) {
+                if (! $fits($column)) {
+                    break;
+                }
+                $columns[] = $column;
+            }
+        }
+        $columns = array_slice(array_values(array_unique($columns)), 0, self::MOST_COLUMNS);
+        if ($columns === []) {
+            return [];
+        }
+        $all = array_values(array_unique([...$columns, ...$reach->read]));
+
+        return count($all) <= self::MOST_COLUMNS && array_filter($all, $fits) === $all ? $all : $columns;
+    }
+
+    /**
+     * @param  list<string>  $columns
+     */
+    private function hasAlready(IndexedTable $table, Reach $reach, array $columns): bool
+    {
+        foreach ($table->indexes as $index) {
+            if (array_slice($index->columns, 0, count($columns)) === $columns) {
+                return true;
+            }
+            $leading = array_slice($index->columns, 0, count($reach->equal));
+            sort($leading);
+            $wanted = $reach->equal;
+            sort($wanted);
+            // A key of all the columns that are held to one value finds the row by itself.
+            if ($wanted !== [] && $leading === $wanted && ($reach->ranges === [] || ($index->columns[count($wanted)] ?? '') === $reach->ranges[0] || $index->unique && count($index->columns) === count($wanted))) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private function rows(IndexedTable $table, Reach $reach): float
+    {
+        $rows = (float) $table->rows;
+        foreach ($reach->equal as $column) {
+            $rows /= $table->distinct($column);
+        }
+
+        return max(1.0, $rows * ($reach->ranges === [] ? 1.0 : self::SPAN));
+    }
+
+    /**
+     * What is the beginning of another goes into it.
+     *
+     * @param  list<Proposed>  $proposals
+     * @return list<Proposed>
+     */
+    private static function merged(array $proposals): array
+    {
+        usort($proposals, static fn (Proposed $a, Proposed $b): int => count($b->columns) <=> count($a->columns));
+        $kept = [];
+        foreach ($proposals as $proposal) {
+            foreach ($kept as $i => $longer) {
+                if ($longer->table === $proposal->table && array_slice($longer->columns, 0, count($proposal->columns)) === $proposal->columns) {
+                    $kept[$i] = new Proposed($longer->table, $longer->columns, $longer->served + $proposal->served);
+
+                    continue 2;
+                }
+            }
+            $kept[] = $proposal;
+        }
+
+        return array_values($kept);
+    }
+}
