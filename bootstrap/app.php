@@ -36,6 +36,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
         $schedule->command('guard:audit')->hourlyAt(37)->withoutOverlapping(50);
         $schedule->command('tune:upkeep')->everyFiveMinutes()->withoutOverlapping(120);
         $schedule->command('tune:refresh')->everyFiveMinutes()->withoutOverlapping(60);
+        $schedule->command('tune:tonight')->everyMinute()->withoutOverlapping(5);
         $schedule->command('ledger:recover')->everyMinute()->withoutOverlapping(5);
         $schedule->command('ledger:post')->everyMinute()->withoutOverlapping(5);
         $schedule->command('ledger:post --digest')->dailyAt('06:00')->withoutOverlapping(5);

@@ -15,6 +15,7 @@ use App\Tune\Http\RewriteController;
 use App\Tune\Http\RunningController;
 use App\Tune\Http\StatementController;
 use App\Tune\Http\StatementsController;
+use App\Tune\Http\TuningController;
 use App\Tune\Http\UpkeepController;
 use App\Tune\Http\WorkbenchController;
 use Illuminate\Support\Facades\Route;
@@ -46,6 +47,9 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     Route::get('/encodings', [EncodingController::class, 'index']);
     Route::get('/encodings/{run}', [EncodingController::class, 'show'])->whereNumber('run');
     Route::get('/indexes', [IndexController::class, 'index']);
+    Route::get('/tuning', [TuningController::class, 'index']);
+    Route::get('/tuning/{run}', [TuningController::class, 'show'])->whereNumber('run');
+    Route::get('/tuning/{run}/report', [TuningController::class, 'report'])->whereNumber('run');
     Route::get('/prepared', [PreparedController::class, 'index']);
     Route::get('/running', [RunningController::class, 'show']);
     Route::get('/imports', [ImportController::class, 'index']);
@@ -80,6 +84,9 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::get('/rewrites/{key}/without/{name}', [RewriteController::class, 'without'])->whereUuid('key')->where('name', '[a-z-]+');
         Route::get('/rewrites/{key}/instead/{id}', [RewriteController::class, 'instead'])->whereUuid('key')->where('id', '[a-z-]+');
         Route::post('/indexes/{slug}/propose', [IndexController::class, 'propose']);
+        Route::post('/tuning', [TuningController::class, 'start']);
+        Route::post('/tuning/{run}/stop', [TuningController::class, 'stop'])->whereNumber('run');
+        Route::post('/tuning/{run}/apply', [TuningController::class, 'apply'])->whereNumber('run');
         Route::post('/encodings', [EncodingController::class, 'start']);
         Route::post('/encodings/{run}/stop', [EncodingController::class, 'stop'])->whereNumber('run');
         Route::post('/encodings/{run}/propose', [EncodingController::class, 'propose'])->whereNumber('run');

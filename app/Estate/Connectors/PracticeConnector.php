@@ -62,7 +62,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
     private const CHANGE_SECONDS = 3600;
 
     /** A statement without one of the planner's rewrites may take very long. */
-    private const REWRITE_SECONDS = 15;
+    private const REWRITE_SECONDS = 20;
 
     private ?Engine $engine = null;
 

@@ -9,8 +9,10 @@ use App\Ledger\Jobs\RunChange;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
+use App\Ledger\Models\ProofRecord;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use Fulcrion\Core\Proofs\Proof;
 use Illuminate\Database\UniqueConstraintViolationException;
 
 /**
@@ -70,6 +72,16 @@ final readonly class Changes
         $this->start($change, 'rehearsing', $user, null);
     }
 
+    /** Takes what was measured elsewhere, on copies, for the rehearsal. */
+    public function rehearsedElsewhere(Change $change, Proof $proof, string $by, string $where): void
+    {
+        ProofRecord::query()->create([
+            'change_id' => $change->id, 'kind' => 'rehearsal', 'made_us' => Clock::microseconds(), 'made_by' => $by, 'conditions' => ['where' => $where], 'measured' => ProofRecord::pack($proof),
+            'sentence' => $proof->sentence(), 'factor' => $proof->factor(), 'holds' => $proof->holds(),
+        ]);
+        $change->update(['state' => 'rehearsed', 'rehearsed_us' => Clock::microseconds(), 'rehearsed_by' => $by]);
+    }
+
     /** @throws Refused */
     public function approve(Change $change, User $user): void
     {
@@ -84,12 +96,12 @@ final readonly class Changes
     }
 
     /** @throws Refused */
-    public function apply(Change $change, User $user): void
+    public function apply(Change $change, User $user, bool $now = false): void
     {
         if ($change->state !== 'approved') {
             throw new Refused('A change is applied after it was approved.');
         }
-        $this->start($change, 'applying', $user, $change->object);
+        $this->start($change, 'applying', $user, $change->object, $now);
     }
 
     /** @throws Refused */
@@ -118,7 +130,8 @@ final readonly class Changes
         return "change {$change->id}: {$change->title}";
     }
 
-    private function start(Change $change, string $doing, User $user, ?string $object): void
+    /** @param bool $now whether this process does it, as long work that is in the queue already */
+    private function start(Change $change, string $doing, User $user, ?string $object, bool $now = false): void
     {
         if ($change->doing !== '') {
             throw new Refused("Somebody is {$change->doing} this change already.");
@@ -136,6 +149,6 @@ final readonly class Changes
             throw new Refused('Somebody else was faster; look again.');
         }
         $this->ledger->record($user, ['rehearsing' => 'asked to rehearse', 'applying' => 'asked to apply', 'undoing' => 'asked to undo'][$doing], self::label($change));
-        RunChange::dispatch($change->id, $doing, $user->name);
+        $now ? RunChange::dispatchSync($change->id, $doing, $user->name) : RunChange::dispatch($change->id, $doing, $user->name);
     }
 }

@@ -10,6 +10,7 @@ use App\Ledger\Models\Change;
 use Fulcrion\Core\Layout\StatementUse;
 use Fulcrion\Core\Layout\TableUse;
 use Fulcrion\Core\Layout\Workload;
+use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Sql\Reading;
 use Fulcrion\Core\Sql\SyntaxError;
@@ -58,6 +59,26 @@ final readonly class ChosenStatements
     }
 
     /**
+     * Statements a change may be measured by, most load first.
+     *
+     * @return list<StatementUse>
+     */
+    public function choosable(Change $change): array
+    {
+        $layouts = $this->connectors->layouts($change->cluster)?->layouts() ?? [];
+        $workload = $this->reader->of($change->cluster, $layouts, $change->object);
+        if ($change->kind !== Change::INDEX) {
+            return self::candidates($workload, $change->object);
+        }
+        // Of a live server only the texts are known.
+        $name = substr($change->object, (int) strpos($change->object, '.') + 1);
+        $naming = array_values(array_filter($workload->statements, static fn (StatementUse $s): bool => preg_match('~\b'.preg_quote($name, '~').'\b~i', $s->sql) === 1 && self::reading($s->sql, $change->cluster->dialect) !== null));
+        usort($naming, static fn (StatementUse $a, StatementUse $b): int => $b->durationUs <=> $a->durationUs);
+
+        return $naming;
+    }
+
+    /**
      * @return list<array{id: string, text: string, sql: string, schema: string, executions: float}>
      */
     public function of(Change $change): array
@@ -81,10 +102,10 @@ final readonly class ChosenStatements
         return $chosen;
     }
 
-    private static function reading(string $sql): ?string
+    private static function reading(string $sql, Dialect $dialect = Dialect::Ansi): ?string
     {
         try {
-            return str_contains($sql, '?') && preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $sql) === 1 ? null : Reading::of($sql);
+            return str_contains($sql, '?') && preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $sql) === 1 ? null : Reading::of($sql, $dialect);
         } catch (SyntaxError) {
             return null;
         }

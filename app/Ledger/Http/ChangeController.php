@@ -4,9 +4,7 @@ declare(strict_types=1);
 
 namespace App\Ledger\Http;
 
-use App\Estate\Connectors\Connectors;
 use App\Estate\Models\Cluster;
-use App\Estate\Workload\WorkloadReader;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\ChosenStatements;
 use App\Ledger\Changes\Refused;
@@ -50,7 +48,7 @@ final readonly class ChangeController
         return Take::table($format, 'changes', $rows);
     }
 
-    public function show(Request $request, Change $change, Connectors $connectors, WorkloadReader $reader, LiveComparison $live): View
+    public function show(Request $request, Change $change, ChosenStatements $chosen, LiveComparison $live): View
     {
         $change->load(['cluster', 'finding']);
         if ($request->header('HX-Request') !== null) {
@@ -60,7 +58,7 @@ final readonly class ChangeController
         $choosing = in_array($change->state, ['proposed', 'rehearsed', 'failed'], true);
         if ($choosing) {
             try {
-                $candidates = array_slice(ChosenStatements::candidates($reader->of($change->cluster, $connectors->layouts($change->cluster)?->layouts() ?? [], $change->object), $change->object), 0, 14);
+                $candidates = array_slice($chosen->choosable($change), 0, 14);
             } catch (\App\Estate\Connectors\SourceError) {
                 $candidates = [];
             }
@@ -73,14 +71,14 @@ final readonly class ChangeController
         ]);
     }
 
-    public function choose(Request $request, Change $change, Connectors $connectors, WorkloadReader $reader): RedirectResponse
+    public function choose(Request $request, Change $change, ChosenStatements $chosen): RedirectResponse
     {
         Gate::authorize('run');
         $data = $request->validate(['statements' => ['required', 'array', 'max:25'], 'statements.*' => ['string', 'regex:~^[0-9a-f]{32}$~'], 'copy_share' => ['required', 'numeric', 'between:1,100']], [
             'statements.required' => 'Choose at least one statement; without any there is nothing to compare.', 'copy_share.between' => 'The share of the chunks to copy is between 1 and 100 percent.',
         ]);
         $known = [];
-        foreach (ChosenStatements::candidates($reader->of($change->cluster, $connectors->layouts($change->cluster)?->layouts() ?? [], $change->object), $change->object) as $statement) {
+        foreach ($chosen->choosable($change) as $statement) {
             $known[$statement->id] = $statement->executions;
         }
         $workload = [];

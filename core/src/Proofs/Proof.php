@@ -82,7 +82,7 @@ final readonly class Proof
         $modelled = array_filter($this->lines, static fn (ProofLine $line): bool => $line->before->modelledUs !== null) !== [];
 
         return ($count === 1 ? '1 statement' : "{$count} statements").' took '.Quantity::duration($before['us']).' and '.($after['us'] <= $before['us'] ? 'now take' : 'now take more:').' '.Quantity::duration($after['us']).($modelled ? ' (modelled)' : ' (measured)')
-            .', and read '.Quantity::bytes($after['bytesRead']).' instead of '.Quantity::bytes($before['bytesRead'])
+            .($before['bytesRead'] + $after['bytesRead'] > 0 ? ', and read '.Quantity::bytes($after['bytesRead']).' instead of '.Quantity::bytes($before['bytesRead']) : '')
             .($worse > 0 ? "; {$worse} got worse" : '')
             .($differ > 0 ? "; the results of {$differ} differ" : '; all results are equal')
             .($failed > 0 ? "; {$failed} failed" : '')

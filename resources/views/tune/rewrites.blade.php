@@ -20,7 +20,7 @@
     <h2>What the planner did, and what each step saved</h2>
     <div class="scroll" tabindex="0" role="region" aria-label="Rewrites"><table data-take="Rewrites"><thead><tr><th scope="col">Rewrite</th><th scope="col" class="n">Rows expected, without → with</th><th scope="col" class="n">Modelled time</th><th scope="col" class="n">Bytes read</th><th scope="col">Answers</th></tr></thead>
     <tbody>@foreach($rewrites as $name => $one)<tr data-row hx-get="/tune/rewrites/{{ $key }}/without/{{ $name }}" hx-trigger="load delay:{{ $loop->index * 150 }}ms" hx-target="find .measured" hx-swap="outerHTML"><td><strong>{{ $one['title'] }}</strong><br><span class="small">{{ $one['words'] }}</span></td><td class="n">{{ Quantity::count($one['estimatedRows']) }} → {{ Quantity::count($estimated) }}</td><td class="measured quiet" colspan="3" role="status">running it without…</td></tr>@endforeach</tbody></table></div>
-    <p class="quiet small">Each rewrite is switched off by itself and the statement run again on {{ $cluster->name }}; a run that takes longer than 15 s is stopped. Expected rows are those of all steps together, from statistics.</p>
+    <p class="quiet small">Each rewrite is switched off by itself and the statement run again on {{ $cluster->name }}; a run that takes longer than 20 s is stopped. Expected rows are those of all steps together, from statistics.</p>
     @endif
     @if($suggestions !== [])
     <h2>What you could write instead</h2>

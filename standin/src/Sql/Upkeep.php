@@ -20,6 +20,7 @@ use Fulcrion\Core\Text\Quantity;
 use Fulcrion\StandIn\Physical\ChunkCache;
 use Fulcrion\StandIn\Physical\Limits;
 use Fulcrion\StandIn\Physical\Run;
+use Fulcrion\StandIn\Prepared\Moves;
 use Fulcrion\StandIn\Storage\ChunkRewriter;
 use Fulcrion\StandIn\Storage\LayoutReader;
 use Fulcrion\StandIn\Storage\Manifest;
@@ -90,7 +91,8 @@ final readonly class Upkeep
                 return [$chunks, "{$chunks} chunks of {$name} with ".Quantity::bytes($bytes)." would be {$done}; nothing was written."];
             }
             $run = new Run($this->warehouse->nodes, $this->warehouse->profile, new ChunkCache(1), $this->limits, []);
-            [, $made, $bytesMade] = (new ChunkRewriter($store, $run->tick(...)))->rewrite($base, $chosen, $this->session->nowUs);
+            [, $made, $bytesMade, $moves] = (new ChunkRewriter($store, $run->tick(...)))->rewrite($base, $chosen, $this->session->nowUs);
+            Moves::follow($this->warehouse, basename($store->directory), $moves);
 
             return [$chunks, "{$chunks} chunks of {$name} with ".Quantity::bytes($bytes)." {$done}: {$made} chunks with ".Quantity::bytes($bytesMade).'.'];
         });
@@ -132,7 +134,8 @@ final readonly class Upkeep
             }
             $run = new Run($this->warehouse->nodes, $this->warehouse->profile, new ChunkCache(1), $this->limits, []);
             $before = array_sum(array_map(static fn (int $i): int => $base->chunks[$i]->bytes, array_merge(...array_values($groups))));
-            [, $made, $bytes] = (new ChunkRewriter($store, $run->tick(...)))->rewrite($base, array_values($groups), $this->session->nowUs, $as, $days === 0);
+            [, $made, $bytes, $moves] = (new ChunkRewriter($store, $run->tick(...)))->rewrite($base, array_values($groups), $this->session->nowUs, $as, $days === 0);
+            Moves::follow($this->warehouse, basename($store->directory), $moves);
 
             return [$made, "{$made} chunks of {$name} written anew: ".Quantity::bytes($bytes).' instead of '.Quantity::bytes($before).'.'];
         });
@@ -213,6 +216,8 @@ final readonly class Upkeep
                 throw new WarehouseError("Version {$version} has other rows than the one after it; only rewritings of chunks can be taken back.");
             }
             $store->publish($manifest);
+            // What the taken back version was computed from, rollups know by the names it had.
+            Moves::follow($this->warehouse, basename($store->directory), [[array_keys(array_diff_key($after, $before)), array_keys(array_diff_key($before, $after))]]);
 
             return [count($before), "{$store->schema}.{$store->name} lies again as in version {$version}."];
         });

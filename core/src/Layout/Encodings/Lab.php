@@ -31,8 +31,9 @@ final readonly class Lab
      * @param  Closure(): int  $clockNs
      * @param  Closure(string, float): void  $tell what is being done, and what share is done; may throw to stop
      * @param  array<string, array{Closure(string): string, Closure(string): string}>  $further compressions of rows beside gzip: how to press and how to open
+     * @param  int  $pieces chunks that are stored each way
      */
-    public function __construct(private array $columns, private int $chunkRows, private Closure $clockNs, private Closure $tell, private array $further = [])
+    public function __construct(private array $columns, private int $chunkRows, private Closure $clockNs, private Closure $tell, private array $further = [], private int $pieces = self::PIECES)
     {
     }
 
@@ -96,7 +97,7 @@ final readonly class Lab
         $pieces = [];
         foreach ($places as $number => $place) {
             $place = $place->sorted($by);
-            for ($i = 0, $most = min((int) ceil(self::PIECES / count($places)), max(1, intdiv($place->rows(), $this->chunkRows))); $i < $most; $i++) {
+            for ($i = 0, $most = min((int) ceil($this->pieces / count($places)), max(1, intdiv($place->rows(), $this->chunkRows))); $i < $most; $i++) {
                 $pieces[] = $this->piece($place, $number + $i);
             }
         }

@@ -1,0 +1,69 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Tuning;
+
+use App\Platform\Figures\Figure;
+use App\Platform\Figures\Scale;
+use App\Platform\Figures\Svg;
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * Time of a week after each remedy, falling from step to step; what was tried and left out stands on the level it met.
+ */
+final readonly class StairFigure
+{
+    private const WIDTH = 1180;
+
+    private const HEIGHT = 320;
+
+    private const LEFT = 84;
+
+    private const TOP = 24;
+
+    private const BOTTOM = 78;
+
+    /**
+     * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>  $steps
+     */
+    public static function draw(array $steps): Figure
+    {
+        $top = max(1.0, $steps[0]['weekUs']);
+        $ticks = Scale::durations($top);
+        $high = max($top, end($ticks) ?: 1.0);
+        $width = (self::WIDTH - self::LEFT - 20) / count($steps);
+        $y = static fn (float $us): float => self::TOP + (1 - $us / $high) * (self::HEIGHT - self::TOP - self::BOTTOM);
+        $n = Svg::number(...);
+        $last = $steps[count($steps) - 1]['weekUs'];
+        $summary = 'From '.Quantity::duration($top).' a week to '.Quantity::duration($last).', '.Quantity::digits($top / max(1.0, $last)).' times less.';
+        $svg = '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH.' '.self::HEIGHT.'" role="img" aria-labelledby="stair-title stair-desc"><title id="stair-title">Time of a week after each step</title><desc id="stair-desc">'.Svg::escape($summary).'</desc>';
+        foreach ($ticks as $tick) {
+            $svg .= '<line class="grid" x1="'.self::LEFT.'" x2="'.(self::WIDTH - 20).'" y1="'.$n($y($tick)).'" y2="'.$n($y($tick)).'"/><text class="tick" x="'.(self::LEFT - 6).'" y="'.$n($y($tick) + 4).'" text-anchor="end">'.Svg::escape(Quantity::duration($tick)).'</text>';
+        }
+        $path = '';
+        $rows = [];
+        $level = $top;
+        foreach ($steps as $i => $step) {
+            $x = self::LEFT + $i * $width;
+            $here = $y($step['weekUs']);
+            $kept = $step['state'] === 'kept';
+            if ($kept && $i > 0) {
+                $svg .= '<rect class="bar s1 faint" x="'.$n($x).'" y="'.$n($y($level)).'" width="'.$n($width).'" height="'.$n(max(0.0, $here - $y($level))).'"><title>'.Svg::escape("{$step['title']}: {$step['note']}").'</title></rect>';
+            }
+            $path .= ($i === 0 ? 'M'.$n($x).' '.$n($here) : 'L'.$n($x).' '.$n($here)).'L'.$n($x + $width).' '.$n($here);
+            $level = $step['weekUs'];
+            $middle = $n($x + $width / 2);
+            $svg .= $kept
+                ? '<text class="tick strong" x="'.$middle.'" y="'.$n($here - 6).'" text-anchor="middle">'.Svg::escape(Quantity::duration($step['weekUs'])).'</text>'
+                : '<circle class="ring" cx="'.$middle.'" cy="'.$n($here).'" r="4"><title>'.Svg::escape("{$step['title']}: {$step['state']}, {$step['note']}").'</title></circle>';
+            $word = $i === 0 ? 'as it is' : $step['act'];
+            $svg .= '<text class="tick'.($kept ? ' strong' : '').'" x="'.$middle.'" y="'.(self::HEIGHT - self::BOTTOM + 18).'" text-anchor="middle">'.($i === 0 ? '' : $i.'. ').Svg::escape($word).'</text>'
+                .'<text class="tick" x="'.$middle.'" y="'.(self::HEIGHT - self::BOTTOM + 34).'" text-anchor="middle">'.($i === 0 ? '' : Svg::escape($step['state'])).'</text>';
+            $rows[] = [($i === 0 ? '' : $i.'. ').$step['title'], $step['state'], Quantity::duration($step['weekUs']), Quantity::bytes($step['bytes']), $step['note']];
+        }
+        $svg .= '<path class="line s1" d="'.$path.'"/>';
+
+        return new Figure($svg.'</svg>', $summary, 'After each step every statement it may change was run again on copies of the tables; its modelled time counts as often as it runs in a week. Filled falls were kept, rings were tried and left out.', ['step', 'state', 'a week', 'read by one run of each', 'why'], $rows);
+    }
+}
