@@ -102,8 +102,10 @@ final readonly class RollupWorld
     {
         $joins = '';
         $groups = [...array_slice($this->shuffled(['r.bay', 'r.kind']), 0, $this->random->getInt(0, 2)), ...array_slice($this->shuffled(self::MOMENTS), 0, $this->random->getInt(0, 1))];
-        $filters = array_slice($this->shuffled(self::FILTERS), 0, $this->random->getInt(0, 2));
-        $measures = array_slice($this->shuffled(self::MEASURES), 0, $this->random->getInt(1, 3));
+        // Mostly what a rollup may know, so that many are used.
+        $easy = $this->random->getInt(0, 3) > 0;
+        $filters = array_slice($this->shuffled($easy ? array_slice(self::FILTERS, 0, 6) : self::FILTERS), 0, $this->random->getInt(0, 2));
+        $measures = array_slice($this->shuffled($easy ? array_slice(self::MEASURES, 0, 8) : self::MEASURES), 0, $this->random->getInt(1, 3));
         if ($this->random->getInt(0, 2) === 0) {
             $joins .= ' JOIN s.bay b ON b.id = r.bay';
             $groups = [...$groups, ...array_slice(['b.house'], 0, $this->random->getInt(0, 1))];

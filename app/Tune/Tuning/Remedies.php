@@ -210,7 +210,9 @@ final class Remedies
                 $version = $this->keeper->version($copy);
                 $this->apply($sql(Steps::path($copy)));
             },
-            fn () => $this->apply('MAINTAIN TABLE '.Steps::path($copy)." WITH (act = revert, version = {$version})"),
+            function () use ($copy, &$version): void {
+                $this->apply('MAINTAIN TABLE '.Steps::path($copy)." WITH (act = revert, version = {$version})");
+            },
             new Proposal($table->name, "Write {$table->name} {$variant->label()}", Change::MAINTAIN, [$sql($table->path())], ['revert'], 0.0, 0.0, 0.0, (float) $table->bytes() * $table->rowFactor, [], $workload),
             (float) $now->bytes() * $table->rowFactor,
         )];
