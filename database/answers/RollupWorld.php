@@ -16,6 +16,7 @@ final readonly class RollupWorld
         'daily' => "SELECT bay, kind, date_trunc('day', at) AS day, count(*), sum(value), avg(value), min(value), max(value), count(note), approx_count_distinct(note) FROM s.reading GROUP BY bay, kind, date_trunc('day', at)",
         'hourly' => "SELECT bay, date_trunc('hour', at) AS hour, sum(value), count(value), sum(amount), max(amount) FROM s.reading WHERE kind = 'warm' GROUP BY bay, date_trunc('hour', at)",
         'by_house' => 'SELECT b.house, r.kind, cast(r.at AS date) AS day, sum(r.amount), avg(r.amount), sum(r.value) FILTER (WHERE r.value > 20), count(*) FROM s.reading r JOIN s.bay b ON b.id = r.bay GROUP BY b.house, r.kind, cast(r.at AS date)',
+        'visits' => 'SELECT bay, cast(at AS date) AS day, mood, sum(length), avg(length) FROM s.visit GROUP BY bay, cast(at AS date), mood',
         'by_month' => "SELECT kind, date_trunc('month', at) AS month, sum(amount), count(amount), min(at), max(at) FROM s.reading GROUP BY kind, date_trunc('month', at)",
     ];
 
@@ -47,13 +48,15 @@ final readonly class RollupWorld
             "CREATE TABLE s.reading (id bigint NOT NULL, bay bigint, kind text, at timestamp NOT NULL, value bigint, amount decimal(10, 2), note text) WITH (distribution = hash(bay), partition_by = range(at, 'month'), clustering = (at), chunk_rows = 300)",
             'CREATE TABLE s.bay (id bigint NOT NULL, house text, area bigint) WITH (distribution = copy)',
             'CREATE TABLE s.calendar (day date NOT NULL, week bigint, season text) WITH (distribution = copy)',
+            "CREATE TABLE s.visit (id bigint NOT NULL, bay bigint, at timestamp NOT NULL, mood text, length bigint) WITH (distribution = hash(id), chunk_rows = 200)",
+            'INSERT INTO s.visit VALUES '.implode(', ', array_map(fn (int $i): string => "({$i}, ".$this->random->getInt(0, 9).", timestamp '".gmdate('Y-m-d H:i:s', 1_767_225_600 + $this->random->getInt(0, 29) * 259_200 + $this->random->getInt(0, 7) * 3600)."', '".['calm', 'loud'][$i % 2]."', ".($i % 9 === 0 ? 'NULL' : (string) $this->random->getInt(1, 90)).')', range(1, 500))),
             'INSERT INTO s.bay VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i}, 'h".$i % 3 ."', ".$i * 10 .')', range(0, 9))),
             'INSERT INTO s.calendar VALUES '.implode(', ', array_map(static fn (int $i): string => "(DATE '2025-12-01' + INTERVAL {$i} DAY, ".intdiv($i, 7).", '".['cold', 'mild', 'hot'][intdiv($i, 50) % 3]."')", range(0, 160))),
         ];
         for ($done = 0; $done < $rows; $done += 500) {
             $sql[] = $this->insert(min(500, $rows - $done), $done);
         }
-        foreach (['reading', 'bay', 'calendar'] as $table) {
+        foreach (['reading', 'visit', 'bay', 'calendar'] as $table) {
             $sql[] = "ANALYZE s.{$table}";
         }
 
@@ -94,7 +97,7 @@ final readonly class RollupWorld
             3 => "DELETE FROM s.reading WHERE at >= date '{$day}' AND at < date '{$day}' + INTERVAL 1 DAY",
             4 => 'MAINTAIN TABLE s.reading WITH (act = compact)',
             5 => "UPDATE s.bay SET house = 'h".$this->random->getInt(0, 3)."' WHERE id = {$this->random->getInt(0, 9)}",
-            default => 'REFRESH ROLLUP s.'.array_keys(self::ROLLUPS)[$this->random->getInt(0, 3)],
+            default => 'REFRESH ROLLUP s.'.array_keys(self::ROLLUPS)[$this->random->getInt(0, 4)],
         };
     }
 
@@ -115,6 +118,12 @@ final readonly class RollupWorld
             $joins .= ($this->random->getInt(0, 3) === 0 ? ' LEFT' : '').' JOIN s.calendar c ON c.day = cast(r.at AS date)';
             $groups = [...$groups, ...array_slice(['c.week'], 0, $this->random->getInt(0, 1))];
             $filters = [...$filters, ...array_slice($this->shuffled(['c.week = 11', 'c.week BETWEEN 8 AND 9', "c.season = 'mild'"]), 0, $this->random->getInt(0, 1))];
+        }
+        if ($this->random->getInt(0, 4) === 0) {
+            // Many to many: each reading of a day goes with each visit of the day.
+            $joins .= ' JOIN s.visit v ON v.bay = r.bay AND cast(v.at AS date) = cast(r.at AS date)';
+            $groups = [...$groups, ...array_slice(['v.mood'], 0, $this->random->getInt(0, 1))];
+            $measures = [...$measures, ...array_slice($this->shuffled(['sum(v.length)', 'avg(v.length)', 'count(v.length)', 'max(v.length)', 'count(DISTINCT v.mood)']), 0, $this->random->getInt(0, 2))];
         }
         $items = [...array_map(static fn (string $group, int $i): string => "{$group} AS g{$i}", $groups, array_keys($groups)), ...array_map(static fn (string $measure, int $i): string => "{$measure} AS m{$i}", $measures, array_keys($measures))];
         $sql = 'SELECT '.implode(', ', $items).' FROM s.reading r'.$joins.($filters === [] ? '' : ' WHERE '.implode(' AND ', $filters)).($groups === [] ? '' : ' GROUP BY '.implode(', ', $groups));

@@ -5,9 +5,13 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Prepared;
 
 use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Layout\Chunk;
 use Fulcrion\StandIn\Expression\Aggregate;
+use Fulcrion\StandIn\Expression\Constant;
 use Fulcrion\StandIn\Expression\Expr;
+use Fulcrion\StandIn\Expression\Op;
 use Fulcrion\StandIn\Expression\Ref;
 use Fulcrion\StandIn\Logical\Aggregation;
 use Fulcrion\StandIn\Logical\Field;
@@ -32,6 +36,9 @@ final class RollupRule
     private const FIRST_ID = 2_000_000;
 
     private const IDS = 100_000;
+
+    /** Tables of one statement that are replaced at most. */
+    private const SIDES = 3;
 
     private int $bound = 0;
 
@@ -61,7 +68,12 @@ final class RollupRule
     private function within(Relation $relation, array $rollups): Relation
     {
         if ($relation instanceof Aggregation) {
-            $better = $this->best($relation, $rollups);
+            $better = null;
+            // Of a join each side may have one.
+            for ($next = $this->best($relation, $rollups), $times = 0; $next !== null && $times < self::SIDES; $times++) {
+                $better = $next;
+                $next = $better instanceof Aggregation ? $this->best($better, $rollups) : null;
+            }
             if ($better !== null) {
                 return $better;
             }
@@ -284,20 +296,47 @@ final class RollupRule
             return $found;
         };
         $outside = $a->filter === null ? null : $derivation->of($a->filter);
-        foreach ($a->distinct ? [] : ($outside === null ? [true] : [true, false]) as $filtered) {
+        // What folds already goes on from parts of another rollup.
+        foreach ($a->distinct || $a->folds ? [] : ($outside === null ? [true] : [true, false]) as $filtered) {
             $first = $part(['avg' => 'sum', 'approx_count_distinct' => 'sketch'][$a->function] ?? $a->function, $filtered);
             $counts = $a->function === 'avg' ? $part('count', $filtered) : null;
             if ($first !== null && ($a->function !== 'avg' || $counts !== null)) {
                 return new Aggregate($a->function, $first, false, $filtered ? null : $outside, $a->type, $a->nullable, true, $counts);
             }
         }
-        // What is the same for all rows of a group need not be counted row by row where repeats make no difference.
         $argument = $a->argument === null ? null : $derivation->of($a->argument);
-        if ($argument === null || ($a->filter !== null && $outside === null) || ! ($a->distinct || in_array($a->function, ['min', 'max', 'approx_count_distinct'], true))) {
+        if ($argument === null || ($a->filter !== null && $outside === null)) {
             return null;
         }
+        // What is the same for all rows of a group need not be counted row by row where repeats make no difference.
+        if ($a->distinct || in_array($a->function, ['min', 'max', 'approx_count_distinct'], true)) {
+            return new Aggregate($a->function, $argument, $a->distinct, $outside, $a->type, $a->nullable, $a->folds);
+        }
 
-        return new Aggregate($a->function, $argument, $a->distinct, $outside, $a->type, $a->nullable);
+        return $this->times($a, $argument, $outside, $parts[Shape::ROWS] ?? null, $derivation);
+    }
+
+    /** A sum of what is the same for all rows of a group is as often that as the group has rows. */
+    private function times(Aggregate $a, Expr $argument, ?Expr $filter, ?Ref $rows, Derivation $derivation): ?Aggregate
+    {
+        if ($rows === null || ! in_array($a->function, ['sum', 'avg', 'count'], true)) {
+            return null;
+        }
+        $whole = ColumnType::of(TypeKind::Bigint);
+        $multiplied = static fn (Expr $e, ColumnType $type): Expr => new Op('mul', [$e, $rows], $type, $e->nullable);
+        if ($a->folds) {
+            $counts = $a->counts === null ? null : $derivation->of($a->counts);
+
+            return $a->counts !== null && $counts === null ? null : new Aggregate($a->function, $multiplied($argument, $argument->type), false, $filter, $a->type, $a->nullable, true, $counts === null ? null : $multiplied($counts, $whole));
+        }
+        $there = new Op('case', [new Op('isnull', [$argument], ColumnType::of(TypeKind::Boolean), false), Constant::whole(0), $rows], $whole, false);
+        $sum = $multiplied($argument, $a->function === 'avg' && $argument->type->is(TypeKind::Decimal) ? ColumnType::decimal(ColumnType::MOST_DIGITS, $argument->type->scale) : ($a->function === 'sum' ? $a->type : $argument->type));
+
+        return match ($a->function) {
+            'count' => new Aggregate('count', $there, false, $filter, $a->type, $a->nullable, true),
+            'avg' => new Aggregate('avg', $sum, false, $filter, $a->type, $a->nullable, true, $there),
+            default => new Aggregate('sum', $sum, false, $filter, $a->type, $a->nullable),
+        };
     }
 
     private function directory(string $token): string

@@ -49,44 +49,67 @@ final readonly class AggregateReader
         $uses = [];
         foreach (Tree::nodes($tree) as $node) {
             if ($node instanceof Ast\Select && ($node->groupBy !== [] || $this->measuresIn([$node->items, $node->having]) !== [])) {
-                $use = $this->select($node, $schema, $statement, $executions);
-                if ($use !== null) {
-                    $uses[] = $use;
-                }
+                array_push($uses, ...$this->select($node, $schema, $statement, $executions));
             }
         }
 
         return $uses;
     }
 
-    private function select(Ast\Select $s, string $schema, string $statement, float $executions): AggregateUse|string|null
+    /**
+     * @return list<AggregateUse|string> of the table the measures come from, then of those it is joined with
+     */
+    private function select(Ast\Select $s, string $schema, string $statement, float $executions): array
     {
         $scope = $conditions = [];
         $plain = $s->from !== null && $this->from($s->from, $schema, $scope, $conditions);
         if ($scope === [] || $s->grouping !== null) {
-            return null;
+            return [];
         }
         if (! $plain) {
-            return 'it joins otherwise than by inner joins of tables';
+            return ['it joins otherwise than by inner joins of tables'];
         }
         if (count(array_unique($scope)) < count($scope)) {
-            return 'it reads a table twice';
+            return ['it reads a table twice'];
         }
         array_push($conditions, ...($s->where === null ? [] : self::conjuncts($s->where)));
         foreach (Tree::nodes([$conditions, $s->groupBy, $s->items, $s->having]) as $node) {
             if ($node instanceof Ast\Query) {
-                return 'it has a subquery';
+                return ['it has a subquery'];
             }
         }
         $measures = $this->measuresIn([$s->items, $s->having]);
         $fact = $this->fact($measures, $scope);
         if ($fact === null) {
-            return 'its measures come from several tables';
+            return ['its measures come from several tables'];
         }
+        foreach ($measures as $call) {
+            $of = $this->owners([$call->arguments, $call->filter], $scope);
+            if (count($of) > 1 && ! in_array($call->name, ['min', 'max'], true)) {
+                return ['a measure mixes columns of several tables'];
+            }
+        }
+        $uses = [];
+        // What the measures are not of can be counted beforehand too: each of its groups stands for so many rows.
+        foreach ([$fact, ...array_values(array_diff(array_map(strval(...), array_keys($scope)), [$fact]))] as $alias) {
+            $uses[] = $this->of($alias, $s, $scope, $conditions, $measures, $statement, $executions);
+        }
+
+        return $uses;
+    }
+
+    /**
+     * What has to be known of one of the tables.
+     *
+     * @param  array<string, string>  $scope
+     * @param  list<Ast\Expression>  $conditions
+     * @param  list<Ast\Call>  $measures
+     */
+    private function of(string $fact, Ast\Select $s, array $scope, array $conditions, array $measures, string $statement, float $executions): AggregateUse|string
+    {
         /** @var array<string, Dimension> $needs */
         $needs = [];
-        $keys = [];
-        $joined = [];
+        $keys = $joined = [];
         foreach ($s->groupBy as $e) {
             $e = $e instanceof Ast\NumberLiteral ? ($s->items[(int) $e->text - 1]->value ?? $e) : $e;
             foreach ($s->items as $item) {
@@ -105,29 +128,35 @@ final readonly class AggregateReader
                 continue;
             }
             $this->need($e, $fact, $scope, $needs);
-            foreach ($this->columns($e) as $c) {
-                $owner = $this->owner($c, $scope);
-                if ($owner !== null && $owner !== $fact) {
+            foreach ($this->owners($e, $scope) as $owner) {
+                if ($owner !== $fact) {
                     $joined[$scope[$owner]] = true;
                 }
             }
         }
         foreach ($measures as $call) {
-            $arguments = $this->columns($call->arguments);
+            $own = $this->owners([$call->arguments, $call->filter], $scope) === [$fact];
             if ($call->distinct && $call->name !== 'min' && $call->name !== 'max') {
                 $this->need($call->arguments, $fact, $scope, $needs);
-            } elseif ($arguments !== [] || $call->filter !== null) {
-                $of = array_values(array_unique(array_filter(array_map(fn (Ast\ColumnName $c): ?string => $this->owner($c, $scope), $arguments), static fn (?string $one): bool => $one !== null)));
-                if ($of !== [] && $of !== [$fact] && ! in_array($call->name, ['min', 'max'], true)) {
-                    return 'a measure mixes columns of several tables';
-                }
-                if ($of === [$fact]) {
-                    $keys[$this->bare($call)] = true;
-                }
+            } elseif ($own) {
+                $keys[$this->bare($call)] = true;
+            } else {
+                $this->need([$call->arguments, $call->filter], $fact, $scope, $needs);
             }
         }
 
         return new AggregateUse($statement, $executions, $scope[$fact], array_values($needs), array_keys($keys), array_keys($joined));
+    }
+
+    /**
+     * Aliases whose columns occur.
+     *
+     * @param  array<string, string>  $scope
+     * @return list<string>
+     */
+    private function owners(mixed $part, array $scope): array
+    {
+        return array_values(array_unique(array_filter(array_map(fn (Ast\ColumnName $c): ?string => $this->owner($c, $scope), $this->columns($part)), static fn (?string $one): bool => $one !== null)));
     }
 
     /**
