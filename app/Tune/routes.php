@@ -81,8 +81,8 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::get('/rewrites', [RewriteController::class, 'index']);
         Route::post('/rewrites', [RewriteController::class, 'ask']);
         Route::get('/rewrites/{key}', [RewriteController::class, 'show'])->whereUuid('key');
-        Route::get('/rewrites/{key}/without/{name}', [RewriteController::class, 'without'])->whereUuid('key')->where('name', '[a-z-]+');
-        Route::get('/rewrites/{key}/instead/{id}', [RewriteController::class, 'instead'])->whereUuid('key')->where('id', '[a-z-]+');
+        Route::get('/rewrites/{key}/without/{rewrite}', [RewriteController::class, 'without'])->whereUuid('key')->where('rewrite', '[a-z-]+');
+        Route::get('/rewrites/{key}/instead/{way}', [RewriteController::class, 'instead'])->whereUuid('key')->where('way', '[a-z-]+');
         Route::post('/indexes/{slug}/propose', [IndexController::class, 'propose']);
         Route::post('/tuning', [TuningController::class, 'start']);
         Route::post('/tuning/{run}/stop', [TuningController::class, 'stop'])->whereNumber('run');

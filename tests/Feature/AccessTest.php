@@ -18,6 +18,8 @@ use App\Ledger\Models\ProofRecord;
 use App\Ledger\Models\Watcher;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
+use App\Tune\Models\LabRun;
+use App\Tune\Models\TuningRun;
 use App\Tune\Models\UpkeepPlan;
 use Illuminate\Routing\Route;
 use Illuminate\Support\Facades\Artisan;
@@ -43,6 +45,22 @@ final class AccessTest extends TestCase
         'GET tune/workbench/runs/{key}/result/{format}' => ['engineer'],
         'POST tune/workbench/inbox' => ['engineer'],
         'GET tune/workbench/history' => ['engineer'],
+        'GET tune/rewrites' => ['engineer'],
+        'POST tune/rewrites' => ['engineer'],
+        'GET tune/rewrites/{key}' => ['engineer'],
+        'GET tune/rewrites/{key}/without/{rewrite}' => ['engineer'],
+        'GET tune/rewrites/{key}/instead/{way}' => ['engineer'],
+        'POST tune/encodings' => ['engineer'],
+        'POST tune/encodings/{run}/stop' => ['engineer'],
+        'POST tune/encodings/{run}/propose' => ['engineer'],
+        'POST tune/indexes/{slug}/propose' => ['engineer'],
+        'POST tune/prepared/{slug}/refresh' => ['engineer'],
+        'POST tune/prepared/{slug}/drop' => ['engineer'],
+        'POST tune/prepared/{slug}/rollups/{name}' => ['engineer'],
+        'POST tune/prepared/{slug}/lookups/{name}' => ['engineer'],
+        'POST tune/tuning' => ['engineer'],
+        'POST tune/tuning/{run}/stop' => ['engineer'],
+        'POST tune/tuning/{run}/apply' => ['engineer'],
         'POST tune/plans' => ['engineer'],
         'POST tune/statements/{fingerprint}/plan' => ['engineer'],
         'GET tend/clusters/new' => ['engineer'],
@@ -124,10 +142,13 @@ final class AccessTest extends TestCase
         $watcher = Watcher::query()->create(['kind' => 'mail', 'target' => 'a@b.example', 'made_by' => 'x']);
         $letter = Letter::query()->create(['watcher_id' => $watcher->id, 'kind' => 'mail', 'recipient' => 'a@b.example', 'subject' => 's', 'body' => 'b', 'state' => 'sent', 'made_us' => 1]);
         $plan = UpkeepPlan::query()->create(['cluster_id' => $cluster->id, 'object' => 's.t', 'acts' => ['sweep'], 'thresholds' => [], 'made_by' => 'x']);
+        $work = ['state' => 'stopped', 'asked_us' => 1, 'asked_by' => 'x', 'beat_us' => 1];
+        LabRun::query()->forceCreate(['id' => 7, 'object' => 'f.csv'] + $work);
+        TuningRun::query()->forceCreate(['id' => 7, 'cluster_id' => $cluster->id, 'title' => 't', 'statements' => [], 'limits' => ['minutes' => 1, 'gib' => 1.0, 'apply' => false, 'atUs' => null]] + $work);
         $campaign = Campaign::query()->create(['title' => 't', 'due' => '2026-12-01', 'made_by' => 'x', 'made_us' => 1]);
         $decision = DecisionRecord::query()->create(['at_us' => 1, 'cluster_id' => $cluster->id, 'subject' => 'person:x', 'asked_by' => 'x', 'source' => 'try', 'version' => 0, 'outcome' => 'allowed', 'fingerprint' => str_repeat('0', 32), 'statement' => 'SELECT 1', 'tables' => [], 'sealed_reasons' => []]);
         $ask = AccessRequest::query()->create(['asked_us' => 1, 'asked_by' => 'x', 'subject' => 'person:x', 'object' => 'fernhill.a.b', 'reason' => 'r', 'state' => 'open']);
-        $fill = ['{kind}' => 'rules', '{file}' => 'yaml', '{number}' => '1', '{campaign}' => (string) $campaign->id, '{decision}' => (string) $decision->id, '{ask}' => (string) $ask->id, '{fingerprint}' => (string) DB::table('statements')->value('fingerprint'), '{import}' => (string) DB::table('imports')->value('id'), '{cluster}' => $cluster->slug,
+        $fill = ['{run}' => '7', '{rewrite}' => 'skipping', '{way}' => 'span', '{kind}' => 'rules', '{file}' => 'yaml', '{number}' => '1', '{campaign}' => (string) $campaign->id, '{decision}' => (string) $decision->id, '{ask}' => (string) $ask->id, '{fingerprint}' => (string) DB::table('statements')->value('fingerprint'), '{import}' => (string) DB::table('imports')->value('id'), '{cluster}' => $cluster->slug,
             '{token}' => '1', '{user}' => (string) $this->person(Role::Viewer)->id, '{format}' => 'csv', '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{id}' => '1', '{slug}' => $cluster->slug, '{schema}' => 's', '{name}' => 'field.t', '{rule}' => 'skew', '{folder}' => 'f', '{finding}' => (string) $finding->id, '{change}' => (string) $change->id, '{proof}' => (string) $proof->id, '{letter}' => (string) $letter->id, '{watcher}' => (string) $watcher->id, '{plan}' => (string) $plan->id];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {

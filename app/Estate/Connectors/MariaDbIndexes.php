@@ -93,7 +93,7 @@ final class MariaDbIndexes implements IndexSource
             // Rows spread evenly over the table, in the order they lie.
             $rows = $every === 1
                 ? $pdo->exec('INSERT INTO '.self::path($copy).' SELECT * FROM '.self::path($table))
-                : $pdo->exec('INSERT INTO '.self::path($copy).' SELECT '.implode(', ', $this->names($pdo, $schema, $own))." FROM (SELECT t.*, ROW_NUMBER() OVER () AS fulcrion_number FROM ".self::path($table)." t) numbered WHERE fulcrion_number % {$every} = 0");
+                : $pdo->exec('INSERT INTO '.self::path($copy).' SELECT '.implode(', ', $this->names($pdo, $schema, $own)).' FROM (SELECT t.*, ROW_NUMBER() OVER () AS fulcrion_number FROM '.self::path($table)." t) numbered WHERE fulcrion_number % {$every} = 0");
             $pdo->query('ANALYZE TABLE '.self::path($copy))->fetchAll();
 
             return [$copy, (int) $rows];
@@ -113,7 +113,8 @@ final class MariaDbIndexes implements IndexSource
     {
         $this->guarded(static function (PDO $pdo) use ($sql): bool {
             $pdo->exec('SET SESSION max_statement_time = 0');
-            $pdo->exec($sql);
+            // ANALYZE TABLE answers with rows, which have to be taken before anything else is asked.
+            $pdo->query($sql)->closeCursor();
 
             return true;
         });

@@ -130,7 +130,7 @@ final readonly class Changes
         return "change {$change->id}: {$change->title}";
     }
 
-    /** @param bool $now whether this process does it, as long work that is in the queue already */
+    /** @param  bool  $now whether this process does it, as long work that is in the queue already */
     private function start(Change $change, string $doing, User $user, ?string $object, bool $now = false): void
     {
         if ($change->doing !== '') {

@@ -85,7 +85,7 @@ final readonly class RewriteController
     }
 
     /** One rewrite switched off. */
-    public function without(Request $request, string $key, string $name): View
+    public function without(Request $request, string $key, string $rewrite): View
     {
         $user = $this->user($request);
         [$cluster, $schema, $sql] = $this->asked->open($user, $key) ?? abort(404);
@@ -93,7 +93,7 @@ final readonly class RewriteController
         try {
             $allowed = $this->asked->allowed($user, $cluster, $schema, $sql);
             $with = $source->measureWithout($allowed, $schema, null, static fn (): bool => false);
-            $without = $source->measureWithout($allowed, $schema, $name, static fn (): bool => false);
+            $without = $source->measureWithout($allowed, $schema, $rewrite, static fn (): bool => false);
         } catch (SourceError $error) {
             [$with, $without] = [Measured::failed(''), Measured::failed($error->getMessage())];
         }
@@ -102,13 +102,13 @@ final readonly class RewriteController
     }
 
     /** One suggestion, run beside the statement as it is. */
-    public function instead(Request $request, string $key, string $id): View
+    public function instead(Request $request, string $key, string $way): View
     {
         $user = $this->user($request);
         [$cluster, $schema, $sql] = $this->asked->open($user, $key) ?? abort(404);
         $source = $this->connectors->rewriting($cluster) ?? abort(404);
         try {
-            $one = array_values(array_filter($this->suggestions($cluster, $schema, $sql), static fn (Suggestion $s): bool => $s->id === $id))[0] ?? abort(404);
+            $one = array_values(array_filter($this->suggestions($cluster, $schema, $sql), static fn (Suggestion $s): bool => $s->id === $way))[0] ?? abort(404);
             $before = $source->measureWithout($this->asked->allowed($user, $cluster, $schema, $sql), $schema, null, static fn (): bool => false);
             $after = $source->measureWithout($this->asked->allowed($user, $cluster, $schema, $one->sql), $schema, null, static fn (): bool => false);
         } catch (SourceError|SyntaxError $error) {

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace App\Tune\Http;
 
 use App\Estate\Models\Cluster;
-use App\Estate\Workload\WorkloadReader;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\Refused;
 use App\Ledger\Ledger;

@@ -30,7 +30,7 @@ final class IndexAdvisorTest extends TestCase
 
     public function test_what_an_index_gives_already_or_a_small_table_is_left_alone(): void
     {
-        foreach (["SELECT weight FROM d.note WHERE id = 5", "SELECT id FROM d.note WHERE driver = 'x'", "SELECT name FROM d.buyer WHERE town = 'x'", 'SELECT COUNT(*) FROM d.note'] as $sql) {
+        foreach (['SELECT weight FROM d.note WHERE id = 5', "SELECT id FROM d.note WHERE driver = 'x'", "SELECT name FROM d.buyer WHERE town = 'x'", 'SELECT COUNT(*) FROM d.note'] as $sql) {
             self::assertSame([], $this->missing([$sql]), $sql);
         }
     }
