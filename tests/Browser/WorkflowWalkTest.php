@@ -27,6 +27,8 @@ final class WorkflowWalkTest extends BrowserTestCase
         yield '7: old statistics' => ['stale-statistics', 'Statistics of trade.pallet_shipment', 'estimate'];
         yield '6: large and copied' => ['copied-large', 'trade.pallet_shipment is copied', 'time'];
         yield '3: skew' => ['skew', 'field.harvest_pick is distributed', 'time'];
+        yield '5: the same groups again and again' => ['repeated-groups', 'group field.climate_reading anew', 'time'];
+        yield '15: joined only to filter' => ['joined-to-filter', 'join ref.calendar_day by day', 'time'];
         yield '14: a wrapped filter' => ['hidden-column', 'hides read_at', 'time'];
         yield '4: tiny chunks in no order' => ['poor-order', 'field.climate_reading would read', 'bytes'];
     }
@@ -86,6 +88,53 @@ final class WorkflowWalkTest extends BrowserTestCase
         // The round tells what came back and what was solved.
         $this->press('r');
         self::assertStringContainsString('need', $this->heading());
+    }
+
+    public function test_space_for_rollups_is_moved_and_what_is_kept_is_told(): void
+    {
+        $this->signIn(self::ENGINEER);
+        $this->open('/tune/prepared?cluster=fernhill&table=field.harvest_pick');
+        $slider = $this->find('#space');
+        $shown = fn (): string => implode('', array_filter($this->texts('[data-budget-set]')));
+        $before = $shown();
+        $this->driver()->executeScript('arguments[0].value = 0; arguments[0].dispatchEvent(new Event("input", {bubbles: true}))', [$slider]);
+        self::assertStringContainsString('Without space nothing is kept', $shown());
+        self::assertNotSame($before, $shown());
+        self::assertStringContainsString('space=0.000', $this->address());
+        $slider->sendKeys(str_repeat(WebDriverKeys::ARROW_RIGHT, 9));
+        self::assertStringContainsString('would answer', $shown());
+        $this->click($this->button('Propose these rollups'));
+        self::assertStringContainsString('touches nothing yet', $this->find('main')->getText());
+        $this->open('/tune/prepared?cluster=fernhill');
+        self::assertStringContainsString('prepared answers of Fernhill', $this->heading());
+        self::assertStringContainsString('calendar_day_by_day', $this->find('main')->getText());
+    }
+
+    public function test_a_sample_is_stored_every_way_and_a_statement_shows_what_the_planner_made_of_it(): void
+    {
+        $this->signIn(self::ENGINEER);
+        $this->open('/tune/encodings?table=fernhill:ref.bay');
+        $this->slowly($this->button('Store a sample every way'));
+        self::assertStringContainsString('ref.bay would take', $this->heading());
+        $this->open($this->address().'?aim=smallest&order=as+it+comes');
+        self::assertStringContainsString('ways, smallest first', $this->find('main')->getText());
+        $lab = parse_url($this->address(), PHP_URL_PATH);
+        $this->open('/tune/rewrites');
+        $this->find('#rewrite-sql')->sendKeys("SELECT b.name, (SELECT count(*) FROM field.harvest_pick p WHERE p.bay_id = b.bay_id AND p.picked_at >= timestamp '2026-01-01 00:00:00') AS picks FROM ref.bay b WHERE b.bay_id < 4");
+        $this->slowly($this->button('Look at it'));
+        $this->until('.advice .state');
+        self::assertStringContainsString('The planner rewrote it in', $this->heading());
+        self::assertStringContainsString('equal, 3 rows', $this->find('.advice')->getText());
+        $rewrites = parse_url($this->address(), PHP_URL_PATH);
+        $this->open('/tune/tuning');
+        $this->find('#tuning-gib')->clear();
+        $this->find('#tuning-gib')->sendKeys('0');
+        $this->find('#tuning-minutes')->clear();
+        $this->find('#tuning-minutes')->sendKeys('1');
+        $this->slowly($this->button('Start the run'));
+        self::assertStringContainsString('times less', $this->heading(), $this->find('main')->getText());
+        self::assertStringContainsString('more than was left of', $this->find('main')->getText());
+        $this->assertFitForEverybody(['/tune/prepared?cluster=fernhill', '/tune/encodings', "{$lab}", '/tune/indexes', "{$rewrites}", '/tune/tuning', (string) parse_url($this->address(), PHP_URL_PATH)]);
     }
 
     public function test_tables_are_looked_at_filtered_and_advised_on_with_keys_and_without_violations(): void

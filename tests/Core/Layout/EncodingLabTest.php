@@ -66,7 +66,7 @@ final class EncodingLabTest extends TestCase
             $told[] = $share;
         }))->run($places, ['id']);
         self::assertSame(['as it comes', 'by its key', 'best found'], array_keys($result->orders));
-        self::assertSame(['distinct' => 3, 'run' => 1.0], $result->facts['name']);
+        self::assertEquals(['distinct' => 3, 'run' => 1.0], $result->facts['name']);
         $sorted = $told;
         sort($sorted);
         self::assertSame($sorted, $told, 'progress only grows');

@@ -41,7 +41,7 @@ final readonly class JoinedToFilter implements HouseRule
 
     public function thresholds(): array
     {
-        return ['executions' => [20, 'executions a week from which a join counts'], 'hours' => [0.003, 'modelled hours a week it saves']];
+        return ['executions' => [20, 'executions a week from which a join counts'], 'hours' => [0.001, 'modelled hours a week it saves']];
     }
 
     public function check(TableCase $case, array $thresholds): array
