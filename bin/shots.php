@@ -48,16 +48,6 @@ try {
     $slowest = $driver->findElement(WebDriverBy::cssSelector('.standouts li a.what'))->getAttribute('href');
     $shoot((string) $slowest, "{$directory}/statement.png");
     $shoot('/tune/compare?cluster=fernhill&window=last+7+days&against=the+window+before', "{$directory}/compare.png");
-    // Something real should run while this picture is taken.
-    $query = '$e = parse_ini_file($argv[1], false, INI_SCANNER_RAW); $p = new PDO("mysql:host=127.0.0.1;port={$e["DB_PORT"]};dbname=fulcrion", "fulcrion_app", $e["DB_PASSWORD"]);
-        $p->query("SET STATEMENT max_statement_time = 6 FOR SELECT COUNT(*), MAX(a.max_us) FROM load_hour a JOIN load_hour b ON b.statement_id = a.statement_id WHERE a.cluster_id = 2 AND b.rows_examined > a.rows_examined");';
-    $busy = proc_open([PHP_BINARY, '-r', $query, dirname(__DIR__).'/.env'], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes);
-    usleep(500_000);
-    $shoot('/tune/running?cluster=own-store', "{$directory}/running.png");
-    $busy === false || proc_close($busy);
-    $chrome->open("{$base}/tune/plans?cluster=fernhill");
-    $driver->findElement(WebDriverBy::cssSelector('td.statement a'))->click();
-    $shoot((string) $driver->findElement(WebDriverBy::partialLinkText('Beside the plan'))->getAttribute('href'), "{$directory}/plan-compare.png");
     $chrome->open("{$base}/tune/plans?cluster=fernhill&words=JOIN+calendar_day");
     $shoot((string) $driver->findElement(WebDriverBy::cssSelector('td.statement a'))->getAttribute('href'), "{$directory}/plan.png");
     $chrome->open("{$base}/tune/workbench?cluster=fernhill&sql=".rawurlencode("SELECT g.region, p.grade, count(*) AS picks, sum(p.kilos) AS kilos\nFROM field.harvest_pick p\nJOIN ref.glasshouse g USING (glasshouse_id)\nWHERE p.kilos > 12.5\nGROUP BY g.region, p.grade\nORDER BY kilos DESC"));
@@ -66,10 +56,38 @@ try {
         usleep(100_000);
     }
     $driver->takeScreenshot("{$directory}/workbench.png");
-    $shoot('/tune/catalog?cluster=fernhill', "{$directory}/catalog.png");
-    $shoot('/tune/imports', "{$directory}/imports.png");
     $shoot('/tend/clusters', "{$directory}/clusters.png");
-    $shoot('/ledger', "{$directory}/ledger.png");
+    $shoot('/tune/prepared?cluster=fernhill&table=field.climate_reading', "{$directory}/prepared.png");
+    $shoot('/tune/indexes', "{$directory}/indexes.png");
+    $wait = static function (string $selector, int $seconds) use ($driver): void {
+        for ($i = 0; $i < 10 * $seconds && $driver->findElements(WebDriverBy::cssSelector($selector)) === []; $i++) {
+            usleep(100_000);
+        }
+    };
+    // A run is made where none is there yet: these two take some minutes.
+    foreach (['/tune/encodings' => ['encoding', 'select#lab-table option[value="fernhill:field.climate_reading"]'], '/tune/tuning' => ['tuning', 'input[name=which][value=worst]']] as $address => [$name, $choice]) {
+        $chrome->open($base.$address);
+        $done = $driver->findElements(WebDriverBy::xpath("//tr[.//*[contains(@class, 'state') and normalize-space(.) = 'done'] and contains(., '".($name === 'encoding' ? 'field.climate_reading' : 'worst')."')]//a"));
+        if ($done === []) {
+            $driver->findElement(WebDriverBy::cssSelector($choice))->click();
+            $driver->findElement(WebDriverBy::cssSelector('main form .btn-primary'))->click();
+        } else {
+            $chrome->open((string) $done[0]->getAttribute('href'));
+        }
+        $wait($name === 'encoding' ? 'tr.chosen' : '.tools a[href$="/report"]', 600);
+        for ($i = 0; $i < 6000 && $driver->findElements(WebDriverBy::cssSelector('[role=progressbar]')) !== []; $i++) {
+            usleep(100_000);
+        }
+        $chrome->settle();
+        $driver->takeScreenshot("{$directory}/{$name}.png");
+        echo "  {$directory}/{$name}.png\n";
+    }
+    $chrome->open("{$base}/tune/rewrites");
+    $driver->findElement(WebDriverBy::id('rewrite-sql'))->sendKeys("SELECT b.name, (SELECT count(*) FROM field.harvest_pick p WHERE p.bay_id = b.bay_id AND p.kilos > 20) AS picks FROM ref.bay b WHERE b.glasshouse_id = 7");
+    $driver->findElement(WebDriverBy::cssSelector('main form .btn-primary'))->click();
+    $wait('.advice .state', 120);
+    $chrome->settle();
+    $driver->takeScreenshot("{$directory}/rewrites.png");
     $shoot('/guard', "{$directory}/access.png");
     $shoot('/guard/try?'.http_build_query(['who' => 'ebba.lund', 'policy' => 'published', 'cluster' => 'fernhill', 'sql' => "SELECT glasshouse_id, sum(kilos) AS kilos\nFROM field.harvest_pick\nWHERE glasshouse_id IN (1, 2)\nGROUP BY glasshouse_id"]), "{$directory}/try-as.png");
     // A draft is made for the picture and discarded again, unless somebody has one.
