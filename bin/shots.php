@@ -83,7 +83,7 @@ try {
         echo "  {$directory}/{$name}.png\n";
     }
     $chrome->open("{$base}/tune/rewrites");
-    $driver->findElement(WebDriverBy::id('rewrite-sql'))->sendKeys("SELECT b.name, (SELECT count(*) FROM field.harvest_pick p WHERE p.bay_id = b.bay_id AND p.kilos > 20) AS picks FROM ref.bay b WHERE b.glasshouse_id = 7");
+    $driver->findElement(WebDriverBy::id('rewrite-sql'))->sendKeys('SELECT b.name, (SELECT count(*) FROM field.harvest_pick p WHERE p.bay_id = b.bay_id AND p.kilos > 20) AS picks FROM ref.bay b WHERE b.glasshouse_id = 7');
     $driver->findElement(WebDriverBy::cssSelector('main form .btn-primary'))->click();
     $wait('.advice .state', 120);
     $chrome->settle();

@@ -120,7 +120,10 @@ abstract class BrowserTestCase extends TestCase
 
     protected function button(string $text): RemoteWebElement
     {
-        return $this->driver()->findElement(WebDriverBy::xpath("//main//button[contains(normalize-space(.), '{$text}')]"));
+        $found = $this->driver()->findElements(WebDriverBy::xpath("//main//button[contains(normalize-space(.), '{$text}')]"));
+        self::assertNotEmpty($found, "a button saying '{$text}'");
+
+        return array_values(array_filter($found, static fn (RemoteWebElement $each): bool => $each->isDisplayed()))[0] ?? $found[0];
     }
 
     /** Clicks what takes its time: the page that comes of it is waited for. */

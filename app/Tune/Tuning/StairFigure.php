@@ -22,7 +22,12 @@ final readonly class StairFigure
 
     private const TOP = 24;
 
-    private const BOTTOM = 78;
+    private const BOTTOM = 66;
+
+    /** Width of a duration as it is written, and height of a line. */
+    private const WORD = 84;
+
+    private const LINE = 16;
 
     /**
      * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>  $steps
@@ -44,6 +49,7 @@ final readonly class StairFigure
         $path = '';
         $rows = [];
         $level = $top;
+        $said = 0.0;
         foreach ($steps as $i => $step) {
             $x = self::LEFT + $i * $width;
             $here = $y($step['weekUs']);
@@ -54,16 +60,47 @@ final readonly class StairFigure
             $path .= ($i === 0 ? 'M'.$n($x).' '.$n($here) : 'L'.$n($x).' '.$n($here)).'L'.$n($x + $width).' '.$n($here);
             $level = $step['weekUs'];
             $middle = $n($x + $width / 2);
-            $svg .= $kept
-                ? '<text class="tick strong" x="'.$middle.'" y="'.$n($here - 6).'" text-anchor="middle">'.Svg::escape(Quantity::duration($step['weekUs'])).'</text>'
-                : '<circle class="ring" cx="'.$middle.'" cy="'.$n($here).'" r="4"><title>'.Svg::escape("{$step['title']}: {$step['state']}, {$step['note']}").'</title></circle>';
-            $word = $i === 0 ? 'as it is' : $step['act'];
-            $svg .= '<text class="tick'.($kept ? ' strong' : '').'" x="'.$middle.'" y="'.(self::HEIGHT - self::BOTTOM + 18).'" text-anchor="middle">'.($i === 0 ? '' : $i.'. ').Svg::escape($word).'</text>'
-                .'<text class="tick" x="'.$middle.'" y="'.(self::HEIGHT - self::BOTTOM + 34).'" text-anchor="middle">'.($i === 0 ? '' : Svg::escape($step['state'])).'</text>';
+            if (! $kept) {
+                $svg .= '<circle class="ring" cx="'.$middle.'" cy="'.$n($here).'" r="4"><title>'.Svg::escape("{$step['title']}: {$step['state']}, {$step['note']}").'</title></circle>';
+            }
+            // Falls too small to be told apart would write over each other; the table has them all.
+            if ($i === 0 || ($kept && ($width >= self::WORD || $here - $said >= self::LINE))) {
+                $svg .= '<text class="tick strong" x="'.$middle.'" y="'.$n($here - 6).'" text-anchor="middle">'.Svg::escape(Quantity::duration($step['weekUs'])).'</text>';
+                $said = $here;
+            }
+            $svg .= '<text class="tick'.($kept ? ' strong' : '').'" x="'.$middle.'" y="'.(self::HEIGHT - self::BOTTOM + 18).'" text-anchor="middle">'.($i === 0 ? '' : $i).'</text>';
             $rows[] = [($i === 0 ? '' : $i.'. ').$step['title'], $step['state'], Quantity::duration($step['weekUs']), Quantity::bytes($step['bytes']), $step['note']];
         }
         $svg .= '<path class="line s1" d="'.$path.'"/>';
+        if ($last < $steps[0]['weekUs'] && $y($last) - $said < self::LINE && $width < self::WORD) {
+            $svg .= '<text class="tick strong" x="'.(self::WIDTH - 20).'" y="'.$n($y($last) - 10).'" text-anchor="end">'.Svg::escape(Quantity::duration($last)).'</text>';
+        }
+        foreach (self::acts($steps) as [$act, $from, $to]) {
+            [$left, $right] = [self::LEFT + $from * $width + 3, self::LEFT + ($to + 1) * $width - 3];
+            $svg .= '<line class="grid" x1="'.$n($left).'" x2="'.$n($right).'" y1="'.(self::HEIGHT - self::BOTTOM + 26).'" y2="'.(self::HEIGHT - self::BOTTOM + 26).'"/><text class="tick" x="'.$n(($left + $right) / 2).'" y="'.(self::HEIGHT - self::BOTTOM + 42).'" text-anchor="middle">'.Svg::escape($act).'</text>';
+        }
 
         return new Figure($svg.'</svg>', $summary, 'After each step every statement it may change was run again on copies of the tables; its modelled time counts as often as it runs in a week. Filled falls were kept, rings were tried and left out.', ['step', 'state', 'a week', 'read by one run of each', 'why'], $rows);
+    }
+
+    /**
+     * Steps of one act that follow each other.
+     *
+     * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>  $steps
+     * @return list<array{string, int, int}> the act, its first and its last step
+     */
+    private static function acts(array $steps): array
+    {
+        $acts = [];
+        foreach ($steps as $i => $step) {
+            $act = $i === 0 ? 'as it is' : $step['act'];
+            if ($acts !== [] && $acts[count($acts) - 1][0] === $act) {
+                $acts[count($acts) - 1][2] = $i;
+            } else {
+                $acts[] = [$act, $i, $i];
+            }
+        }
+
+        return $acts;
     }
 }
