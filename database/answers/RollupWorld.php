@@ -31,7 +31,7 @@ final readonly class RollupWorld
 
     private const FILTERS = [
         "r.kind = 'warm'", "r.kind IN ('warm', 'damp')", 'r.bay < 5', 'r.bay IN (1, 2, 7)', "r.at >= date '2026-02-03'", "r.at < timestamp '2026-03-01 00:00:00'", "r.at >= timestamp '2026-02-10 06:00:00'", "r.at BETWEEN timestamp '2026-01-15 00:00:00' AND timestamp '2026-02-20 23:59:59.999999'",
-        "cast(r.at AS date) = date '2026-02-11'", "date_trunc('month', r.at) = timestamp '2026-02-01 00:00:00'", 'r.value > 22', 'r.amount IS NOT NULL', "r.at > timestamp '2026-02-10 06:30:00'", 'extract(dow FROM r.at) = 1', 'r.kind IS NULL', "r.at <= timestamp '2026-02-28 00:00:00'", 'r.bay IS NOT NULL',
+        "cast(r.at AS date) = date '2026-02-11'", "date_trunc('month', r.at) = timestamp '2026-02-01 00:00:00'", 'r.value > 22', 'r.amount IS NOT NULL', "r.at > timestamp '2026-02-10 06:30:00'", "r.at BETWEEN timestamp '2026-01-20 07:10:00' AND timestamp '2026-02-25 00:00:00'", "r.at < timestamp '2026-03-20 13:20:00'", "r.at BETWEEN timestamp '2026-02-03 07:10:00' AND timestamp '2026-02-03 17:10:00'", 'extract(dow FROM r.at) = 1', 'r.kind IS NULL', "r.at <= timestamp '2026-02-28 00:00:00'", 'r.bay IS NOT NULL',
     ];
 
     public function __construct(private Randomizer $random)
@@ -107,7 +107,7 @@ final readonly class RollupWorld
         $groups = [...array_slice($this->shuffled(['r.bay', 'r.kind']), 0, $this->random->getInt(0, 2)), ...array_slice($this->shuffled(self::MOMENTS), 0, $this->random->getInt(0, 1))];
         // Mostly what a rollup may know, so that many are used.
         $easy = $this->random->getInt(0, 3) > 0;
-        $filters = array_slice($this->shuffled($easy ? array_slice(self::FILTERS, 0, 6) : self::FILTERS), 0, $this->random->getInt(0, 2));
+        $filters = array_slice($this->shuffled($easy ? [...array_slice(self::FILTERS, 0, 6), ...array_slice(self::FILTERS, 12, 3)] : self::FILTERS), 0, $this->random->getInt(0, 2));
         $measures = array_slice($this->shuffled($easy ? array_slice(self::MEASURES, 0, 8) : self::MEASURES), 0, $this->random->getInt(1, 3));
         if ($this->random->getInt(0, 2) === 0) {
             $joins .= ' JOIN s.bay b ON b.id = r.bay';

@@ -86,7 +86,7 @@ final class TuningTest extends TestCase
         foreach (['repeated-groups' => 'CREATE ROLLUP', 'joined-to-filter' => 'CREATE OR REPLACE LOOKUP'] as $rule => $statement) {
             $finding = Finding::query()->where('rule', $rule)->first() ?? self::fail("no finding {$rule}: ".Finding::query()->pluck('rule')->implode(', '));
             $this->post("/tune/layout-findings/{$finding->id}/propose")->assertRedirectContains('/ledger/changes/');
-            $change = Change::query()->orderByDesc('id')->firstOrFail();
+            $change = Change::query()->latest('id')->firstOrFail();
             self::assertStringStartsWith($statement, $change->sealed_steps[0]);
             self::assertSame('applied', $this->through($change)->state, (string) $change->error);
             self::assertSame([], Warehouse::open(PracticeClusters::root('wren'))->prepared()->rollups(), 'the rehearsal cleared up');
@@ -103,7 +103,7 @@ final class TuningTest extends TestCase
         $this->get('/tune/prepared')->assertDontSee('rows behind');
         // Dropping what pays is rehearsed like anything else, and tells what it would cost.
         $this->post('/tune/prepared/fernhill/drop', ['name' => 'field.reading_by_bay_day'])->assertRedirectContains('/ledger/changes/');
-        $drop = Change::query()->orderByDesc('id')->firstOrFail();
+        $drop = Change::query()->latest('id')->firstOrFail();
         app(Changes::class)->rehearse($drop, $this->person(Role::Engineer));
         self::assertStringContainsString('now take more', (string) $drop->refresh()->latestProof('rehearsal')?->sentence);
         $this->post('/tune/prepared/fernhill/drop', ['name' => 'field.nothing'])->assertSessionHas('failed', 'There is no field.nothing any more.');

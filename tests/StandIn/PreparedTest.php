@@ -81,6 +81,33 @@ final class PreparedTest extends WarehouseTestCase
         self::assertStringContainsString('up to its tables already', $this->sql('REFRESH ROLLUP s.by_bay')->message);
     }
 
+    public function test_ends_of_a_range_within_a_unit_are_read_from_the_table(): void
+    {
+        $this->sql('CREATE TABLE s.wide (at timestamp, kind text, value bigint) WITH (distribution = even, clustering = (at), chunk_rows = 40)');
+        $this->sql('INSERT INTO s.wide SELECT at, kind, value FROM s.reading');
+        $this->sql("INSERT INTO s.wide VALUES (NULL, 'warm', 7)");
+        $this->sql('MAINTAIN TABLE s.wide WITH (act = compact)');
+        foreach (['day', 'week', 'month', 'quarter', 'year'] as $unit) {
+            $this->sql("CREATE OR REPLACE ROLLUP s.units AS SELECT kind, date_trunc('{$unit}', at) AS at_unit, sum(value) FROM s.wide GROUP BY kind, date_trunc('{$unit}', at)");
+            $used = 0;
+            foreach (range(1, 24) as $i) {
+                // Whole days, inclusive midnights, and moments to the microsecond.
+                $moment = fn (int $from, int $to): string => "timestamp '".gmdate($i % 3 === 0 ? 'Y-m-d 00:00:00' : 'Y-m-d H:i:s', mt_rand($from, $to)).($i % 3 === 1 ? '.000001' : '')."'";
+                [$low, $high] = [$moment(1_767_225_600 - 40_000_000, 1_767_225_600 + 45 * 86_400), $moment(1_767_225_600 + 45 * 86_400, 1_767_225_600 + 70_000_000)];
+                $where = ["at BETWEEN {$low} AND {$high}", "at >= {$low} AND at < {$high}", "{$low} < at", "at <= {$high}"][$i % 4];
+                $sql = "SELECT kind, sum(value), count(*) FROM s.wide WHERE {$where} GROUP BY kind";
+                $remarks = implode('; ', $this->planOf($sql)->remarks);
+                $used += (int) str_contains($remarks, "that fill no whole {$unit}");
+                self::assertSame($this->digest($sql, false), $this->digest($sql, true), "{$sql} with {$remarks}");
+                if ($i === 12) {
+                    $this->sql("INSERT INTO s.wide SELECT at, kind, value FROM s.reading WHERE at >= date '2026-03-20'");
+                    $this->sql("DELETE FROM s.wide WHERE at >= date '2026-01-04' AND at < date '2026-01-05'");
+                }
+            }
+            self::assertGreaterThan(0, $used, $unit);
+        }
+    }
+
     public function test_chunks_that_are_only_written_anew_leave_a_rollup_fresh(): void
     {
         $this->sql('CREATE ROLLUP s.by_bay AS '.RollupWorld::ROLLUPS['daily']);
@@ -98,7 +125,8 @@ final class PreparedTest extends WarehouseTestCase
         $remarks = fn (string $sql): string => implode('; ', $this->planOf($sql)->remarks);
         foreach ([
             'SELECT kind, count(DISTINCT note) FROM s.reading GROUP BY kind' => 'has to be exact, and it keeps a sketch at most',
-            "SELECT kind, sum(value) FROM s.reading WHERE at >= timestamp '2026-02-10 06:00:00' GROUP BY kind" => 'it does not tell at',
+            "SELECT kind, sum(value) FROM s.reading WHERE at BETWEEN timestamp '2026-02-10 06:00:00' AND timestamp '2026-02-10 18:00:00' GROUP BY kind" => 'it does not tell at',
+            "SELECT kind, sum(value) FROM s.reading WHERE at > timestamp '2026-02-10 06:00:00' AND at >= timestamp '2026-02-10 07:00:00' GROUP BY kind" => 'it does not tell at',
             'SELECT kind, sum(amount) FROM s.reading GROUP BY kind' => 'it does not keep sum(amount)',
             'SELECT note, sum(value) FROM s.reading GROUP BY note' => 'it is not grouped by note',
             'SELECT a.kind, sum(a.value) FROM s.reading a LEFT JOIN s.bay b ON b.id = a.bay GROUP BY a.kind' => 'joined in another way than by an inner join',

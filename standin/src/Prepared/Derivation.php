@@ -33,6 +33,11 @@ final readonly class Derivation
 
     private const DAY_US = 86_400_000_000;
 
+    /** From the begin of one unit at least to the begin of the next, and not to that after it. */
+    private const LONGEST_US = [
+        'second' => 1_000_000, 'minute' => 60_000_000, 'hour' => 3_600_000_000, 'day' => self::DAY_US, 'week' => 7 * self::DAY_US, 'month' => 31 * self::DAY_US, 'quarter' => 92 * self::DAY_US, 'year' => 366 * self::DAY_US,
+    ];
+
     /** @var array<string, list<array{string, Ref}>> expression => units it is known by, day where the group is a date */
     private array $moments;
 
@@ -121,6 +126,39 @@ final readonly class Derivation
     /** A moment compared with one where a unit begins: t >= noon holds for the hours from noon on, and t < noon for those before. */
     private function bound(Op $e): ?Expr
     {
+        [$moment, $name, $value] = $this->end($e) ?? [null, '', 0];
+        foreach ($moment === null ? [] : $this->moments[$moment->key()] ?? [] as [$unit, $ref]) {
+            if ($this->cut($moment->type, $value, $unit) === $value) {
+                return new Op($name, [$ref, new Constant($this->ofGroup($ref, $moment->type, $value), $ref->type)], $e->type, $e->nullable);
+            }
+        }
+
+        return null;
+    }
+
+    /** A moment compared with one within a unit: whole units tell all but the rows up to the next one. */
+    public function edge(Expr $e): ?Edge
+    {
+        [$moment, $name, $value] = ($e instanceof Op ? $this->end($e) : null) ?? [null, '', 0];
+        $best = null;
+        foreach ($moment === null ? [] : $this->moments[$moment->key()] ?? [] as [$unit, $ref]) {
+            $next = $this->cut($moment->type, $value, $unit);
+            if ($name === 'ge') {
+                $next = $this->cut($moment->type, $next + intdiv(self::LONGEST_US[$unit], $moment->type->is(TypeKind::Date) ? self::DAY_US : 1), $unit);
+            }
+            if ($best === null || abs($next - $value) < abs($best->next - $value)) {
+                $best = new Edge($name === 'ge', $moment, $e, $value, $next, $unit, $ref, $this->ofGroup($ref, $moment->type, $next));
+            }
+        }
+
+        return $best;
+    }
+
+    /**
+     * @return array{Expr, 'ge'|'lt', int}|null moment and value, in units of its type
+     */
+    private function end(Op $e): ?array
+    {
         if (! in_array($e->name, ['ge', 'lt', 'le', 'gt'], true)) {
             return null;
         }
@@ -130,19 +168,19 @@ final readonly class Derivation
         if (! $constant instanceof Constant || ! is_int($constant->value) || ! $moment->type->is(TypeKind::Timestamp, TypeKind::Date)) {
             return null;
         }
+
         // What is not after a moment is before the next one; both are whole numbers.
-        $value = $name === 'le' || $name === 'gt' ? $constant->value + 1 : $constant->value;
-        $name = ['le' => 'lt', 'gt' => 'ge'][$name] ?? $name;
-        $date = $moment->type->is(TypeKind::Date);
-        foreach ($this->moments[$moment->key()] ?? [] as [$unit, $ref]) {
-            if (($date ? Scalar::truncateDay($value, $unit) : Scalar::truncateTime($value, $unit)) === $value) {
-                $other = $ref->type->is(TypeKind::Date) && ! $date ? intdiv($value, self::DAY_US) : $value;
+        return [$moment, $name === 'le' || $name === 'lt' ? 'lt' : 'ge', $name === 'le' || $name === 'gt' ? $constant->value + 1 : $constant->value];
+    }
 
-                return new Op($name, [$ref, new Constant($other, $ref->type)], $e->type, $e->nullable);
-            }
-        }
+    private function cut(ColumnType $type, int $value, string $unit): int
+    {
+        return $type->is(TypeKind::Date) ? Scalar::truncateDay($value, $unit) : Scalar::truncateTime($value, $unit);
+    }
 
-        return null;
+    private function ofGroup(Ref $group, ColumnType $type, int $value): int
+    {
+        return $group->type->is(TypeKind::Date) && ! $type->is(TypeKind::Date) ? intdiv($value, self::DAY_US) : $value;
     }
 
     private function asMoment(Ref $ref, ColumnType $type): Expr

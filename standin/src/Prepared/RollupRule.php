@@ -110,26 +110,26 @@ final class RollupRule
 
                 continue;
             }
-            [$relation, $fresh] = $candidate;
+            [$relation, $beside] = $candidate;
             $cost = ReadCost::of($relation, $this->warehouse->profile, $this->warehouse->nodes);
             if ($cost->us >= $whole->us) {
-                $this->remarks[] = "rollup {$rollup->path()} not used: reading it ".($fresh === 0 ? '' : 'and what came since ').'takes no less than reading the table';
+                $this->remarks[] = "rollup {$rollup->path()} not used: reading it ".($beside === [] ? '' : 'and '.implode(' and ', $beside).' ').'takes no less than reading the table';
             } elseif ($best === null || $cost->us < $best[2]->us) {
-                $best = [$relation, $rollup, $cost, $fresh];
+                $best = [$relation, $rollup, $cost, $beside];
             }
         }
         if ($best === null) {
             return null;
         }
-        [$relation, $rollup, $cost, $fresh] = $best;
-        $this->remarks[] = "rollup {$rollup->path()} used in place of {$rollup->fact}: {$cost->rows} rows read instead of {$whole->rows}".($fresh === 0 ? '' : ", among them those of {$fresh} chunks that came since it was refreshed");
+        [$relation, $rollup, $cost, $beside] = $best;
+        $this->remarks[] = "rollup {$rollup->path()} used in place of {$rollup->fact}: {$cost->rows} rows read instead of {$whole->rows}".($beside === [] ? '' : ', among them '.implode(' and ', $beside));
         $this->used[] = [$rollup, $whole->us - $cost->us, (float) ($whole->bytes - $cost->bytes) * $this->warehouse->profile->rowFactor];
 
         return $relation;
     }
 
     /**
-     * @return array{Relation, int}|string the relation and how many chunks of the table are read beside the rollup; or why not
+     * @return array{Relation, list<string>}|string the relation and what is read of the table beside the rollup; or why not
      */
     private function candidate(Aggregation $aggregation, Block $block, Rollup $rollup): array|string
     {
@@ -141,7 +141,7 @@ final class RollupRule
             $scans[$scan->table->directory] = $scan;
         }
         try {
-            $shape = Shape::of($this->warehouse, $this->session, $rollup->sql, self::FIRST_ID + self::IDS * $this->bound++);
+            $shape = Shape::of($this->warehouse, $this->session, $rollup->sql, $this->nextId());
         } catch (WarehouseError $error) {
             return lcfirst($error->getMessage());
         }
@@ -174,7 +174,7 @@ final class RollupRule
      * @param  array<string, Manifest>  $manifests of the rollup's tables, by directory
      * @param  list<string>  $kept chunks of the rollup that hold good
      * @param  list<Chunk>  $missing chunks of the table it does not know
-     * @return array{Relation, int}|string
+     * @return array{Relation, list<string>}|string
      */
     private function translated(Aggregation $aggregation, Block $block, Shape $shape, Rollup $rollup, Scan $fact, array $scans, array $manifests, array $kept, array $missing): array|string
     {
@@ -183,7 +183,7 @@ final class RollupRule
         $own = static fn (Expr $e): Expr => $e->substitute($mine);
         $asked = static fn (Expr $e): Expr => $e->substitute($block->computed)->substitute($theirs);
 
-        [$source, $fields] = $this->source($shape, $rollup, $fact, $manifests, $kept, $missing);
+        $fields = $shape->fields();
         $groups = $expressions = [];
         foreach ($shape->groups as $i => $group) {
             $key = $own($group)->key();
@@ -199,7 +199,7 @@ final class RollupRule
 
         $held = array_map(static fn (Expr $e): string => $own($e)->key(), $shape->block->conditions);
         $conditions = [];
-        $keys = [];
+        $keys = $edges = [];
         foreach ($block->conditions as $condition) {
             $condition = $asked($condition);
             $keys[$condition->key()] = true;
@@ -207,10 +207,14 @@ final class RollupRule
                 continue;
             }
             $derived = $derivation->of($condition);
-            if ($derived === null) {
+            $edge = $derived === null ? $derivation->edge($condition) : null;
+            if ($edge !== null && ($edges === [] || (count($edges) === 1 && $edges[0]->goesWith($edge)))) {
+                $edges[] = $edge;
+            } elseif ($derived === null) {
                 return "it does not tell {$derivation->missing($condition)} ({$condition->text()})";
+            } else {
+                $conditions[] = $derived;
             }
-            $conditions[] = $derived;
         }
         foreach ($shape->block->conditions as $i => $condition) {
             if (! isset($keys[$held[$i]])) {
@@ -240,7 +244,7 @@ final class RollupRule
                 $back[$theirs[$field->id]->id] = $field->ref();
             }
         }
-        $relation = $source;
+        $relation = $this->source($shape, $fields, $rollup, $fact, $manifests, $kept, $missing, $edges);
         foreach ($scans as $directory => $scan) {
             if (! isset($covered[$directory])) {
                 // Its conditions are among those of the block.
@@ -251,34 +255,72 @@ final class RollupRule
         $relation = new Filter($relation, array_map($named, $conditions));
         $relation = new Aggregation($relation, $aggregation->groupFields, array_map($named, $newGroups), $aggregation->aggregateFields, array_map(static fn (Aggregate $a): Aggregate => $a->with($named), $aggregates));
 
-        return [(new Rewriter())->rewrite($relation), count($missing)];
+        $beside = [
+            ...($missing === [] ? [] : ['those of '.count($missing).' chunks that came since it was refreshed']),
+            ...array_map(static fn (Edge $edge): string => "those of {$edge->text()}", array_slice($edges, 0, 1)),
+        ];
+
+        return [(new Rewriter())->rewrite($relation), $beside];
     }
 
     /**
-     * The rows of the rollup that hold good and, where there are some, the parts of what came since.
+     * The rows of the rollup that hold good and, where there are some, the parts of what came since and of what lies at
+     * the ends of a range.
      *
+     * @param  list<Field>  $fields of what comes out
      * @param  array<string, Manifest>  $manifests
      * @param  list<string>  $kept
      * @param  list<Chunk>  $missing
-     * @return array{Relation, list<Field>}
+     * @param  list<Edge>  $edges
      */
-    private function source(Shape $shape, Rollup $rollup, Scan $fact, array $manifests, array $kept, array $missing): array
+    private function source(Shape $shape, array $fields, Rollup $rollup, Scan $fact, array $manifests, array $kept, array $missing, array $edges): Relation
     {
         $store = $this->warehouse->prepared()->rows($rollup);
         $manifest = $store->version($rollup->version);
         $wanted = array_flip($kept);
         $chunks = array_values(array_filter($manifest->chunks, static fn (Chunk $chunk): bool => isset($wanted[$chunk->file])));
-        $fields = $shape->fields();
         $names = array_map(static fn (Column $column): string => $column->name, $manifest->definition->columns);
         assert(count($names) === count($fields));
-        $scan = new Scan($store, new Manifest($manifest->version, $manifest->writtenUs, $manifest->definition, $chunks, $manifest->rowsChanged), $rollup->name, $fields);
-        if ($missing === []) {
-            return [$scan, $fields];
+        $plain = $missing === [] && $edges === [];
+        $own = $plain ? $fields : $shape->fields();
+        $scan = new Scan($store, new Manifest($manifest->version, $manifest->writtenUs, $manifest->definition, $chunks, $manifest->rowsChanged), $rollup->name, $own);
+        if ($plain) {
+            return $scan;
         }
-        $manifests[$fact->table->directory] = new Manifest($fact->manifest->version, $fact->manifest->writtenUs, $fact->manifest->definition, $missing, $fact->manifest->rowsChanged);
-        $union = $shape->fields();
+        $inside = [];
+        foreach ($fields as $i => $field) {
+            $inside[$field->id] = $own[$i]->ref();
+        }
+        $part = function (array $chunks, array $conditions) use ($rollup, $fact, $manifests): Relation {
+            // Each with ids of its own: they stand beside each other in one plan.
+            $shape = Shape::of($this->warehouse, $this->session, $rollup->sql, $this->nextId());
+            $names = $this->canon->names($shape->block->scans);
+            $back = [];
+            foreach ($shape->block->scans as $scan) {
+                foreach ($scan->columns as $field) {
+                    $back[$names[$field->id]->id] = $field->ref();
+                }
+            }
+            $manifests[$fact->table->directory] = new Manifest($fact->manifest->version, $fact->manifest->writtenUs, $fact->manifest->definition, $chunks, $fact->manifest->rowsChanged);
 
-        return [new Union($union, [$scan, $shape->computed($manifests)]), $union];
+            return $shape->computed($manifests, array_map(static fn (Expr $e): Expr => $e->substitute($back), $conditions));
+        };
+        $parts = [$edges === [] ? $scan : new Filter($scan, array_map(static fn (Edge $edge): Expr => $edge->inner()->substitute($inside), $edges))];
+        if ($missing !== []) {
+            $parts[] = $part($missing, array_map(static fn (Edge $edge): Expr => $edge->whole, $edges));
+        }
+        $newer = array_fill_keys(array_map(static fn (Chunk $chunk): string => $chunk->file, $missing), true);
+        $known = array_values(array_filter($fact->manifest->chunks, static fn (Chunk $chunk): bool => ! isset($newer[$chunk->file])));
+        foreach ($edges as $edge) {
+            $parts[] = $part($known, $edge->rest());
+        }
+
+        return new Union($fields, $parts);
+    }
+
+    private function nextId(): int
+    {
+        return self::FIRST_ID + self::IDS * $this->bound++;
     }
 
     /**

@@ -130,25 +130,30 @@ final readonly class Shape
      * Its parts computed from its tables.
      *
      * @param  array<string, Manifest>  $manifests directory => chunks to read, where not all
+     * @param  list<Expr>  $conditions further ones, each over columns of one table
      */
-    public function computed(array $manifests): Aggregation
+    public function computed(array $manifests, array $conditions = []): Aggregation
     {
         $fields = $this->fields();
         $groups = count($this->groups);
 
-        return new Aggregation(self::limited($this->input, $manifests), array_slice($fields, 0, $groups), $this->groups, array_slice($fields, $groups), array_values($this->parts));
+        return new Aggregation(self::limited($this->input, $manifests, $conditions), array_slice($fields, 0, $groups), $this->groups, array_slice($fields, $groups), array_values($this->parts));
     }
 
     /**
      * @param  array<string, Manifest>  $manifests
+     * @param  list<Expr>  $conditions
      */
-    private static function limited(Relation $relation, array $manifests): Relation
+    private static function limited(Relation $relation, array $manifests, array $conditions): Relation
     {
         if ($relation instanceof Scan) {
-            return new Scan($relation->table, $manifests[$relation->table->directory] ?? $relation->manifest, $relation->alias, $relation->columns, $relation->conditions);
+            $own = array_map(static fn (Field $field): int => $field->id, $relation->columns);
+            $further = array_filter($conditions, static fn (Expr $e): bool => array_diff(array_keys($e->refs()), $own) === []);
+
+            return new Scan($relation->table, $manifests[$relation->table->directory] ?? $relation->manifest, $relation->alias, $relation->columns, [...$relation->conditions, ...array_values($further)]);
         }
 
-        return $relation->withInputs(array_map(static fn (Relation $input): Relation => self::limited($input, $manifests), $relation->inputs()));
+        return $relation->withInputs(array_map(static fn (Relation $input): Relation => self::limited($input, $manifests, $conditions), $relation->inputs()));
     }
 
     /**

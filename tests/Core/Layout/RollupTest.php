@@ -26,6 +26,8 @@ final class RollupTest extends TestCase
             "SELECT bay, date_trunc('day', at) AS day, avg(value) FROM s.r WHERE kind = 'warm' AND at >= date '2026-02-01' GROUP BY bay, day" => ['at@day,bay,kind', 'avg(value)'],
             "SELECT b.house, max(r.value) FROM s.r AS r JOIN s.b AS b ON b.id = r.bay WHERE b.house <> 'x' GROUP BY b.house" => ['bay', 'max(value)'],
             "SELECT date_trunc('week', at), count(*) FROM s.r WHERE at >= timestamp '2026-02-01 06:00:00' GROUP BY 1" => ['at@hour,at@week', ''],
+            "SELECT bay, sum(value) FROM s.r WHERE at BETWEEN date '2026-02-01' AND date '2026-02-02' GROUP BY bay" => ['at@day,bay', 'sum(value)'],
+            "SELECT bay, sum(value) FROM s.r WHERE at BETWEEN timestamp '2026-02-01 06:10:07' AND timestamp '2026-02-06 00:00:01' GROUP BY bay" => ['at@day,bay', 'sum(value)'],
             'SELECT extract(hour FROM at), sum(value) FILTER (WHERE value > 3) FROM s.r GROUP BY 1' => ['at@hour', 'sum(value) FILTER (WHERE value > 3)'],
             'SELECT count(DISTINCT bay) FROM s.r WHERE value > 3 OR kind IS NULL' => ['bay,kind,value', ''],
             'SELECT c.week, sum(value) FROM s.r JOIN s.c ON c.day = cast(at AS date) GROUP BY c.week' => ['at@day', 'sum(value)'],

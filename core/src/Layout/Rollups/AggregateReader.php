@@ -289,6 +289,13 @@ final readonly class AggregateReader
             $unit = match (true) {
                 $us % self::DAY_US === 0 => 'day', $us % 3_600_000_000 === 0 => 'hour', $us % 60_000_000 === 0 => 'minute', default => ''
             };
+            // The single moment an inclusive end adds, and the ends of a range with whole days inside, are read from the table.
+            if ($unit === '' && $plus === 1 && ($us - 1) % self::DAY_US === 0) {
+                continue;
+            }
+            if (! in_array($unit, ['day', 'hour'], true) && $this->holdsDays($ends[1], $type)) {
+                continue;
+            }
             if ($unit === '') {
                 return '';
             }
@@ -296,6 +303,16 @@ final readonly class AggregateReader
         }
 
         return new Dimension(strtolower($column->parts[count($column->parts) - 1]), $found);
+    }
+
+    /**
+     * @param  list<array{Ast\Expression, int}>  $ends
+     */
+    private function holdsDays(array $ends, ColumnType $type): bool
+    {
+        [$from, $to] = [LiteralValue::of($ends[0][0], $type), isset($ends[1]) ? LiteralValue::of($ends[1][0], $type) : null];
+
+        return is_int($from) && is_int($to) && $to - $from >= 3 * self::DAY_US;
     }
 
     /**
