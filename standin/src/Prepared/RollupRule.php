@@ -328,10 +328,11 @@ final class RollupRule
      */
     private function folded(Aggregate $a, array $parts, Derivation $derivation): ?Aggregate
     {
-        $part = static function (string $function, bool $filtered) use ($a, $parts): ?Ref {
-            $found = $parts["{$function}|{$a->argument?->key()}|".($filtered ? $a->filter?->key() : '')] ?? null;
+        $part = static function (string $function, bool $filtered, ?Expr $of = null) use ($a, $parts): ?Ref {
+            $of ??= $a->argument;
+            $found = $parts["{$function}|{$of?->key()}|".($filtered ? $a->filter?->key() : '')] ?? null;
             // A count of what is never null is the count of rows.
-            if ($found === null && $function === 'count' && $a->argument !== null && ! $a->argument->nullable) {
+            if ($found === null && $function === 'count' && $of !== null && ! $of->nullable) {
                 return $parts['count||'.($filtered ? $a->filter?->key() : '')] ?? null;
             }
 
@@ -346,6 +347,10 @@ final class RollupRule
                 return new Aggregate($a->function, $first, false, $filtered ? null : $outside, $a->type, $a->nullable, true, $counts);
             }
         }
+        $product = $a->filter === null || $outside !== null ? $this->product($a, $outside, $part, $parts[Shape::ROWS] ?? null, $derivation) : null;
+        if ($product !== null) {
+            return $product;
+        }
         $argument = $a->argument === null ? null : $derivation->of($a->argument);
         if ($argument === null || ($a->filter !== null && $outside === null)) {
             return null;
@@ -356,6 +361,47 @@ final class RollupRule
         }
 
         return $this->times($a, $argument, $outside, $parts[Shape::ROWS] ?? null, $derivation);
+    }
+
+    /**
+     * A sum of products one factor of which is the same for all rows of a group is the sum of the other, times that:
+     * so a side of a join is put together after the other one was.
+     *
+     * @param  callable(string, bool, Expr): ?Ref  $part
+     */
+    private function product(Aggregate $a, ?Expr $filter, callable $part, ?Ref $rows, Derivation $derivation): ?Aggregate
+    {
+        if ($a->distinct || ! in_array($a->function, ['sum', 'avg', 'count'], true) || ($a->function === 'avg' && $a->counts === null)) {
+            return null;
+        }
+        $of = function (string $function, Expr $factor, Expr $other, ColumnType $type) use ($part, $derivation): ?Expr {
+            $sum = $part($function, false, $factor);
+            $times = $sum === null ? null : $derivation->of($other);
+
+            return $sum === null || $times === null ? null : new Op('mul', [$sum, $times], $type, $sum->nullable || $times->nullable);
+        };
+        $counted = static function (?Expr $e) use ($of, $rows, $derivation): ?Expr {
+            if ($e instanceof Op && $e->name === 'case' && count($e->args) === 3 && $e->args[0] instanceof Op && $e->args[0]->name === 'isnull' && $e->args[1] instanceof Constant && $e->args[1]->value === 0) {
+                return $of('count', $e->args[0]->args[0], $e->args[2], $e->type);
+            }
+            $same = $e === null || $rows === null ? null : $derivation->of($e);
+
+            return $same === null ? null : new Op('mul', [$same, $rows], $same->type, $same->nullable);
+        };
+        if ($a->function === 'count') {
+            $count = $a->folds ? $counted($a->argument) : null;
+
+            return $count === null ? null : new Aggregate('count', $count, false, $filter, $a->type, $a->nullable, true);
+        }
+        $e = $a->argument;
+        if (! $e instanceof Op || $e->name !== 'mul') {
+            return null;
+        }
+        $type = $a->function === 'sum' ? $a->type : $e->type;
+        $sum = $of('sum', $e->args[0], $e->args[1], $type) ?? $of('sum', $e->args[1], $e->args[0], $type);
+        $counts = $a->counts === null ? null : $counted($a->counts);
+
+        return $sum === null || ($a->counts !== null && $counts === null) ? null : new Aggregate($a->function, $sum, false, $filter, $a->type, $a->nullable, $a->folds, $counts);
     }
 
     /** A sum of what is the same for all rows of a group is as often that as the group has rows. */
