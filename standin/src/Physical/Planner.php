@@ -36,6 +36,9 @@ final class Planner
 {
     private const TINY = 4;
 
+    /** Values of the columns that place the rows of a join, for each node, below which some nodes would have little to do. */
+    private const VALUES_PER_NODE = 4.0;
+
     private readonly Estimator $estimator;
 
     /** @var list<Step> */
@@ -321,10 +324,11 @@ final class Planner
         if ($left->placement->kind === $everywhere && $join->kind === Join::INNER && $right->placement->kind !== $single) {
             return [$left, $right, $right->placement];
         }
-        $pairs = [];
+        $pairs = $columns = [];
         foreach ($leftKeys as $i => $key) {
             if ($key instanceof Ref && $rightKeys[$i] instanceof Ref) {
                 $pairs[] = [$key->id, $rightKeys[$i]->id];
+                $columns[] = [$key, $rightKeys[$i]];
             }
         }
         if ($this->together($left->placement, $right->placement, $pairs)) {
@@ -332,8 +336,12 @@ final class Planner
         }
         $left->split();
         [$a, $b] = [$this->estimator->rows($join->left) * $this->estimator->width($join->left), $this->estimator->rows($join->right) * $this->estimator->width($join->right)];
-        $keysAreColumns = $leftKeys !== [] && array_filter([...$leftKeys, ...$rightKeys], static fn (Expr $e): bool => ! $e instanceof Ref) === [];
-        if ($leftKeys === [] || ! $keysAreColumns) {
+        $values = 1.0;
+        foreach ($leftKeys as $i => $key) {
+            $values *= $key instanceof Ref && $rightKeys[$i] instanceof Ref ? $this->estimator->distinct($key, $this->estimator->rows($join->left)) : 1.0;
+        }
+        // Rows that match agree in every key, so the columns among them place them; few values would leave nodes idle.
+        if ($pairs === [] || (count($pairs) < count($leftKeys) && $values < self::VALUES_PER_NODE * $this->nodes)) {
             if ($full) {
                 $right->split();
 
@@ -359,7 +367,7 @@ final class Planner
             foreach ($left->placement->keys as $part) {
                 foreach ($pairs as $i => [$l]) {
                     if (in_array($l, $part, true)) {
-                        $by[] = $rightKeys[$i];
+                        $by[] = $columns[$i][1];
 
                         continue 2;
                     }
@@ -369,9 +377,9 @@ final class Planner
 
             return [$left, $right, $this->joinedPlacement($join, $left->placement, $pairs)];
         }
-        $left = $this->exchange($left, ExchangeStep::REPARTITION, $leftKeys, array_map(static fn (int $id): array => [$id], $leftIds));
+        $left = $this->exchange($left, ExchangeStep::REPARTITION, array_column($columns, 0), array_map(static fn (int $id): array => [$id], $leftIds));
         if (! ($right->placement->kind === Placement::HASH && $this->together($left->placement, $right->placement, $pairs))) {
-            $right = $this->exchange($right, ExchangeStep::REPARTITION, $rightKeys, array_map(static fn (int $id): array => [$id], $rightIds));
+            $right = $this->exchange($right, ExchangeStep::REPARTITION, array_column($columns, 1), array_map(static fn (int $id): array => [$id], $rightIds));
         }
 
         return [$left, $right, $this->joinedPlacement($join, $left->placement, $pairs)];

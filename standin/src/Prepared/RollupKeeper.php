@@ -10,6 +10,7 @@ use Fulcrion\Core\Layout\Chunk;
 use Fulcrion\Core\Layout\Distribution;
 use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\StandIn\Engine;
+use Fulcrion\StandIn\Expression\Ref;
 use Fulcrion\StandIn\Logical\Estimator;
 use Fulcrion\StandIn\Logical\Scan;
 use Fulcrion\StandIn\Physical\Batch;
@@ -37,6 +38,9 @@ final readonly class RollupKeeper
 
     private const LEAST_ROWS = 256;
 
+    /** Values of a group a node gets at least, for the rollup to be distributed by them. */
+    private const VALUES_PER_NODE = 8.0;
+
     /** Chunks of a node a rollup is cut into, where it has the rows. */
     private const CHUNKS = 8;
 
@@ -58,9 +62,10 @@ final readonly class RollupKeeper
         $token = bin2hex(random_bytes(6));
         $columns = $shape->columns();
         // Small enough that a span of time is a small part of it, however few rows it has.
-        $rows = (new Estimator())->rows($shape->computed([]));
+        $estimator = new Estimator();
+        $rows = $estimator->rows($shape->computed([]));
         $chunkRows = (int) max(self::LEAST_ROWS, min(TableDefinition::CHUNK_ROWS, $rows / $this->warehouse->nodes / self::CHUNKS));
-        $definition = new TableDefinition($columns, Distribution::even(), null, $this->clustering($columns, count($shape->groups)), $chunkRows);
+        $definition = new TableDefinition($columns, $this->distribution($shape, $columns, $estimator, $rows), null, $this->clustering($columns, count($shape->groups)), $chunkRows);
         TableStore::create("{$this->warehouse->root}/data/{$token}", $schema, $name, $definition, $this->session->nowUs);
         $rollup = new Rollup($schema, $name, $sql, $stale, $token, 0, "{$fact->table->schema}.{$fact->table->name}", basename($fact->table->directory), [], [], $this->session->nowUs, 0);
         try {
@@ -173,6 +178,25 @@ final readonly class RollupKeeper
             }
             if ($scan->manifest->rows() > $best->manifest->rows()) {
                 $best = $scan;
+            }
+        }
+
+        return $best;
+    }
+
+    /**
+     * By the group of most values, where all nodes get many of them: what is joined or grouped by it stays where it lies.
+     *
+     * @param  list<Column>  $columns
+     */
+    private function distribution(Shape $shape, array $columns, Estimator $estimator, float $rows): Distribution
+    {
+        $most = self::VALUES_PER_NODE * $this->warehouse->nodes;
+        $best = Distribution::even();
+        foreach ($shape->groups as $i => $group) {
+            if ($group instanceof Ref && ! $group->type->is(TypeKind::Date, TypeKind::Timestamp) && $estimator->distinct($group, $rows) > $most) {
+                $most = $estimator->distinct($group, $rows);
+                $best = Distribution::hash($columns[$i]->name);
             }
         }
 
