@@ -108,6 +108,25 @@ final class PreparedTest extends WarehouseTestCase
         }
     }
 
+    public function test_both_sides_of_a_join_come_from_rollups_whichever_is_taken_first(): void
+    {
+        for ($i = 0; $i < 8; $i++) {
+            $this->sql($this->world->insert(500, 20_000 + 500 * $i));
+            $this->sql("INSERT INTO s.visit SELECT id + {$i} * 1000 + 1000, bay, at, mood, length FROM s.visit WHERE id <= 500");
+        }
+        foreach (['reading', 'visit'] as $table) {
+            $this->sql("ANALYZE s.{$table}");
+            $this->sql("CREATE ROLLUP s.of_{$table} AS SELECT bay, cast(at AS date) AS day, ".($table === 'visit' ? 'mood, avg(length)' : 'kind, avg(value), sum(amount)')." FROM s.{$table} GROUP BY bay, cast(at AS date), ".($table === 'visit' ? 'mood' : 'kind'));
+        }
+        foreach (['sum(r.value), sum(v.length)', 'avg(r.value), avg(v.length), count(*)', 'count(r.value), count(v.length), count(DISTINCT v.mood)', 'sum(r.amount), max(v.mood), min(r.kind)'] as $measures) {
+            $sql = "SELECT r.kind, v.mood, {$measures} FROM s.reading r JOIN s.visit v ON v.bay = r.bay AND cast(v.at AS date) = cast(r.at AS date) WHERE r.at >= date '2026-01-12' GROUP BY r.kind, v.mood";
+            $remarks = implode('; ', $this->planOf($sql)->remarks);
+            self::assertStringContainsString('s.of_reading used', $remarks, $sql);
+            self::assertStringContainsString('s.of_visit used', $remarks, $sql);
+            self::assertSame($this->digest($sql, false), $this->digest($sql, true), "{$sql} with {$remarks}");
+        }
+    }
+
     public function test_chunks_that_are_only_written_anew_leave_a_rollup_fresh(): void
     {
         $this->sql('CREATE ROLLUP s.by_bay AS '.RollupWorld::ROLLUPS['daily']);
