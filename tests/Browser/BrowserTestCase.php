@@ -186,6 +186,8 @@ abstract class BrowserTestCase extends TestCase
 
     protected function heading(): string
     {
+        self::assertCount(1, $this->driver()->findElements(WebDriverBy::cssSelector('h1')), 'one page, not one inside the other');
+
         return $this->find('h1')->getText();
     }
 

@@ -154,6 +154,7 @@ final class TuningTest extends TestCase
         self::assertSame('done', $run->state, (string) $run->error);
         self::assertSame(600.0, $run->fact('tableRows'));
         $this->get("/tune/encodings/{$run->id}")->assertOk()->assertSee('picks.csv would take')->assertDontSee('Propose this change');
+        $this->get("/tune/encodings/{$run->id}", ['HX-Request' => 'true', 'HX-Target' => 'lab-progress'])->assertOk()->assertSee('data-reloads', false)->assertDontSee('<html', false);
         foreach (["id,bay\n1,2\n3\n" => 'Line 3 has 1 fields, line 1 names 2', "id,id\n1,2\n" => 'no two alike', "id,bay\n" => 'no rows', 'PAR1nothing' => 'Parquet'] as $text => $why) {
             $this->post('/tune/encodings', ['file' => $csv($text)]);
             self::assertStringContainsString($why, (string) LabRun::query()->orderByDesc('id')->firstOrFail()->error);
@@ -197,6 +198,8 @@ final class TuningTest extends TestCase
         }
         self::assertSame(['field'], Warehouse::open(PracticeClusters::root('wren'))->schemas(), 'the copies are gone');
         $this->get("/tune/tuning/{$run->id}")->assertOk()->assertSee('times less')->assertSee('Approve and apply the ticked steps');
+        // What waits for the end is told to load the page, not given it to put into itself.
+        $this->get("/tune/tuning/{$run->id}", ['HX-Request' => 'true', 'HX-Target' => 'tuning-progress'])->assertOk()->assertSee('data-reloads', false)->assertDontSee('<html', false);
         $report = $this->get("/tune/tuning/{$run->id}/report")->assertOk();
         self::assertDoesNotMatchRegularExpression('~<(script|link|img)~', (string) $report->getContent(), 'it needs nothing else');
         $changes = array_values(array_filter(array_column($kept, 'change')));

@@ -85,7 +85,7 @@ final readonly class EncodingController
     public function show(Request $request, LabRun $run): View
     {
         $run->load('cluster');
-        if ($request->header('HX-Request') !== null && ! $run->isOver()) {
+        if ($request->header('HX-Target') === 'lab-progress') {
             return view('tune.encoding-progress', ['run' => $run]);
         }
 

@@ -72,7 +72,7 @@ final readonly class TuningController
     public function show(Request $request, TuningRun $run): View
     {
         $run->load('cluster');
-        if ($request->header('HX-Request') !== null && ! $run->isOver()) {
+        if ($request->header('HX-Target') === 'tuning-progress') {
             return view('tune.tuning-progress', ['run' => $run]);
         }
 
