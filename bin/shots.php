@@ -72,7 +72,7 @@ try {
             $driver->findElement(WebDriverBy::cssSelector($choice))->click();
             $driver->findElement(WebDriverBy::cssSelector('main form .btn-primary'))->click();
         } else {
-            $chrome->open((string) $done[0]->getAttribute('href'));
+            $chrome->open($base.parse_url((string) $done[0]->getAttribute('href'), PHP_URL_PATH));
         }
         $wait($name === 'encoding' ? 'tr.chosen' : '.tools a[href$="/report"]', 600);
         for ($i = 0; $i < 6000 && $driver->findElements(WebDriverBy::cssSelector('[role=progressbar]')) !== []; $i++) {
