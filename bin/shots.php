@@ -38,10 +38,12 @@ try {
     $shoot('/tune/layout?cluster=fernhill', "{$directory}/layout.png");
     $shoot('/tune/layout/fernhill/field.climate_reading', "{$directory}/layout-table.png");
     $chrome->open("{$base}/ledger/proofs");
-    $proof = $driver->findElements(WebDriverBy::cssSelector('td.problem a'));
-    if ($proof !== []) {
-        $change = (string) $driver->findElement(WebDriverBy::cssSelector('tbody td:nth-child(2) a'))->getAttribute('href');
-        $shoot((string) $proof[0]->getAttribute('href'), "{$directory}/proof.png");
+    // The one that saves most.
+    $proofs = $driver->findElements(WebDriverBy::cssSelector('tbody tr'));
+    usort($proofs, static fn ($a, $b): int => (float) $b->findElement(WebDriverBy::cssSelector('td.n'))->getText() <=> (float) $a->findElement(WebDriverBy::cssSelector('td.n'))->getText());
+    if ($proofs !== []) {
+        $change = (string) $proofs[0]->findElement(WebDriverBy::cssSelector('td:nth-child(2) a'))->getAttribute('href');
+        $shoot((string) $proofs[0]->findElement(WebDriverBy::cssSelector('td.problem a'))->getAttribute('href'), "{$directory}/proof.png");
         $shoot($change, "{$directory}/change.png");
     }
     $shoot('/tune/statements?cluster=fernhill&window=last+28+days', "{$directory}/statements.png");
