@@ -8,7 +8,6 @@ use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\ChosenStatements;
-use App\Ledger\Changes\Refused;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
@@ -39,6 +38,8 @@ use Illuminate\Support\Facades\DB;
 
 final readonly class LayoutController
 {
+    use ProposesChanges;
+
     public function __construct(private EstateReader $reader)
     {
     }
@@ -202,22 +203,6 @@ final readonly class LayoutController
         }
 
         return [$clusters, $clusters[0] ?? null];
-    }
-
-    /**
-     * @param  callable(User): Change  $make
-     */
-    private function proposed(Request $request, string $back, callable $make): RedirectResponse
-    {
-        $user = $request->user();
-        assert($user instanceof User);
-        try {
-            $change = $make($user);
-        } catch (Refused|SourceError $error) {
-            return redirect($back)->with('failed', $error->getMessage());
-        }
-
-        return redirect("/ledger/changes/{$change->id}")->with('done', 'The change is proposed. Nothing was touched; rehearse it next.');
     }
 
     /**

@@ -26,6 +26,8 @@ use Illuminate\Http\Request;
 
 final readonly class PreparedController
 {
+    use ProposesChanges;
+
     public function __construct(private Connectors $connectors)
     {
     }
@@ -116,21 +118,5 @@ final readonly class PreparedController
         assert($cluster instanceof Cluster);
 
         return $cluster;
-    }
-
-    /**
-     * @param  callable(User): Change  $make
-     */
-    private function proposed(Request $request, string $back, callable $make): RedirectResponse
-    {
-        $user = $request->user();
-        assert($user instanceof User);
-        try {
-            $change = $make($user);
-        } catch (Refused|SourceError $error) {
-            return redirect($back)->with('failed', $error->getMessage());
-        }
-
-        return redirect("/ledger/changes/{$change->id}")->with('done', 'The change is proposed. Nothing was touched; rehearse it next.');
     }
 }

@@ -5,10 +5,8 @@ declare(strict_types=1);
 namespace App\Tune\Models;
 
 use App\Estate\Models\Cluster;
-use App\Platform\Support\Clock;
 use Fulcrion\Core\Layout\Encodings\LabResult;
 use Illuminate\Database\Eloquent\Model;
-use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /**
  * A sample stored every way worth trying.
@@ -29,6 +27,8 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  */
 final class LabRun extends Model
 {
+    use BeatingRun;
+
     private const DEAD_US = 120_000_000;
 
     public $timestamps = false;
@@ -38,24 +38,6 @@ final class LabRun extends Model
     protected function casts(): array
     {
         return ['result' => 'array', 'stop_asked' => 'bool', 'done_share' => 'float'];
-    }
-
-    /**
-     * @return BelongsTo<Cluster, $this>
-     */
-    public function cluster(): BelongsTo
-    {
-        return $this->belongsTo(Cluster::class);
-    }
-
-    public function isOver(): bool
-    {
-        return ! in_array($this->state, ['waiting', 'running'], true) || $this->isDead();
-    }
-
-    public function isDead(): bool
-    {
-        return $this->state === 'running' && $this->beat_us < Clock::microseconds() - self::DEAD_US;
     }
 
     public function lab(): ?LabResult

@@ -5,9 +5,7 @@ declare(strict_types=1);
 namespace App\Tune\Models;
 
 use App\Estate\Models\Cluster;
-use App\Platform\Support\Clock;
 use Illuminate\Database\Eloquent\Model;
-use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /**
  * Statements that are tuned one remedy after the other, on copies.
@@ -31,6 +29,8 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  */
 final class TuningRun extends Model
 {
+    use BeatingRun;
+
     private const DEAD_US = 180_000_000;
 
     public $timestamps = false;
@@ -40,18 +40,5 @@ final class TuningRun extends Model
     protected function casts(): array
     {
         return ['statements' => 'array', 'limits' => 'array', 'steps' => 'array', 'stop_asked' => 'bool', 'done_share' => 'float'];
-    }
-
-    /**
-     * @return BelongsTo<Cluster, $this>
-     */
-    public function cluster(): BelongsTo
-    {
-        return $this->belongsTo(Cluster::class);
-    }
-
-    public function isOver(): bool
-    {
-        return ! in_array($this->state, ['waiting', 'running'], true) || ($this->state === 'running' && $this->beat_us < Clock::microseconds() - self::DEAD_US);
     }
 }

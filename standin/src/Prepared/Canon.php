@@ -38,6 +38,23 @@ final class Canon
         return $names;
     }
 
+    /**
+     * @param  list<Scan>  $scans
+     * @return array<int, Ref> id of the common name => the column in the statement
+     */
+    public function back(array $scans): array
+    {
+        $names = $this->names($scans);
+        $back = [];
+        foreach ($scans as $scan) {
+            foreach ($scan->columns as $field) {
+                $back[$names[$field->id]->id] = $field->ref();
+            }
+        }
+
+        return $back;
+    }
+
     public function owner(int $id): string
     {
         return $this->owners[$id] ?? '';

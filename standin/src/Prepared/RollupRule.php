@@ -238,12 +238,7 @@ final class RollupRule
             $aggregates[] = $folded;
         }
         // Tables that are joined to the groups are called by their own names again.
-        $back = [];
-        foreach ($block->scans as $scan) {
-            foreach ($scan->columns as $field) {
-                $back[$theirs[$field->id]->id] = $field->ref();
-            }
-        }
+        $back = $this->canon->back($block->scans);
         $relation = $this->source($shape, $fields, $rollup, $fact, $manifests, $kept, $missing, $edges);
         foreach ($scans as $directory => $scan) {
             if (! isset($covered[$directory])) {
@@ -294,13 +289,7 @@ final class RollupRule
         $part = function (array $chunks, array $conditions) use ($rollup, $fact, $manifests): Relation {
             // Each with ids of its own: they stand beside each other in one plan.
             $shape = Shape::of($this->warehouse, $this->session, $rollup->sql, $this->nextId());
-            $names = $this->canon->names($shape->block->scans);
-            $back = [];
-            foreach ($shape->block->scans as $scan) {
-                foreach ($scan->columns as $field) {
-                    $back[$names[$field->id]->id] = $field->ref();
-                }
-            }
+            $back = $this->canon->back($shape->block->scans);
             $manifests[$fact->table->directory] = new Manifest($fact->manifest->version, $fact->manifest->writtenUs, $fact->manifest->definition, $chunks, $fact->manifest->rowsChanged);
 
             return $shape->computed($manifests, array_map(static fn (Expr $e): Expr => $e->substitute($back), $conditions));
