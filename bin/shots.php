@@ -39,7 +39,7 @@ try {
     $shoot('/tune/layout/fernhill/field.climate_reading', "{$directory}/layout-table.png");
     $chrome->open("{$base}/ledger/proofs");
     // The one that saves most.
-    $proofs = $driver->findElements(WebDriverBy::cssSelector('tbody tr'));
+    $proofs = $driver->findElements(WebDriverBy::cssSelector('main tr[data-row]:has(td.problem a):has(td.n)'));
     usort($proofs, static fn ($a, $b): int => (float) $b->findElement(WebDriverBy::cssSelector('td.n'))->getText() <=> (float) $a->findElement(WebDriverBy::cssSelector('td.n'))->getText());
     if ($proofs !== []) {
         $change = (string) $proofs[0]->findElement(WebDriverBy::cssSelector('td:nth-child(2) a'))->getAttribute('href');
