@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Telemetry;
 
+use Fulcrion\Core\Time\MomentReader;
+
 /**
  * Turns one decoded record into an Execution or into the reason why it is none.
  */
@@ -31,15 +33,14 @@ final class ExecutionReader
         'tmp_tables_memory', 'tmp_tables_disk', 'sort_merge_passes', 'full_scan', 'index_used', 'warnings', 'binds', 'plan_ref',
     ];
 
-    private string $secondText = '';
-
-    private int $second = 0;
+    private readonly MomentReader $moments;
 
     /**
      * @param  int  $nowUs records that begin more than a day later are refused, their clock is wrong
      */
     public function __construct(private readonly int $nowUs)
     {
+        $this->moments = new MomentReader();
     }
 
     /**
@@ -66,7 +67,7 @@ final class ExecutionReader
      */
     public function record(array $record): Execution|Rejection
     {
-        $startedAtUs = $this->moment($record['started_at'] ?? null);
+        $startedAtUs = $this->moments->microseconds($record['started_at'] ?? null);
         if ($startedAtUs === null) {
             return new Rejection('started_at', isset($record['started_at'])
                 ? 'is not a moment: write 2026-11-20T06:00:00.123456Z or Unix seconds'
@@ -166,40 +167,6 @@ final class ExecutionReader
             $plainBinds,
             $texts['plan_ref'],
         );
-    }
-
-    /**
-     * @return int|null microseconds since 1970-01-01 UTC
-     */
-    private function moment(mixed $value): ?int
-    {
-        if (is_int($value) || is_float($value)) {
-            return is_finite((float) $value) && abs($value) < 1e11 ? (int) round($value * 1_000_000) : null;
-        }
-        if (! is_string($value)) {
-            return null;
-        }
-        // Records of one source come second by second, mostly in this very form: remember the last second.
-        if (strlen($value) === 27 && $value[26] === 'Z' && $value[19] === '.' && substr_compare($value, $this->secondText, 0, 19) === 0 && $this->secondText !== '' && ctype_digit($micro = substr($value, 20, 6))) {
-            return $this->second * 1_000_000 + (int) $micro;
-        }
-        if (preg_match('~^(\d{4})-(\d\d)-(\d\d)[T ](\d\d):(\d\d):(\d\d)(?:[.,](\d{1,9}))?\s*(Z|[+-]\d\d:?\d\d)?$~iD', $value, $m) !== 1) {
-            return is_numeric($value) ? $this->moment((float) $value) : null;
-        }
-        $text = substr($value, 0, 19);
-        if ($text !== $this->secondText) {
-            if (! checkdate((int) $m[2], (int) $m[3], (int) $m[1]) || $m[4] > '23' || $m[5] > '59' || $m[6] > '60') {
-                return null;
-            }
-            $this->second = (int) gmmktime((int) $m[4], (int) $m[5], (int) $m[6], (int) $m[2], (int) $m[3], (int) $m[1]);
-            $this->secondText = $text;
-        }
-        $zone = $m[8] ?? 'Z';
-        $shift = $zone === 'Z' || $zone === 'z'
-            ? 0
-            : ($zone[0] === '-' ? -1 : 1) * ((int) substr($zone, 1, 2) * 3600 + (int) substr($zone, -2) * 60);
-
-        return ($this->second - $shift) * 1_000_000 + (int) substr(str_pad($m[7] ?? '', 6, '0'), 0, 6);
     }
 
     private static function count(mixed $value): ?int
