@@ -37,6 +37,8 @@ $app = Application::configure(basePath: dirname(__DIR__))
         $schedule->command('tune:upkeep')->everyFiveMinutes()->withoutOverlapping(120);
         $schedule->command('tune:refresh')->everyFiveMinutes()->withoutOverlapping(60);
         $schedule->command('tune:tonight')->everyMinute()->withoutOverlapping(5);
+        $schedule->command('tune:nightly-jobs')->everyFiveMinutes()->withoutOverlapping(60);
+        $schedule->command('tune:judge-jobs')->everyFifteenMinutes()->withoutOverlapping(60);
         $schedule->command('ledger:recover')->everyMinute()->withoutOverlapping(5);
         $schedule->command('ledger:post')->everyMinute()->withoutOverlapping(5);
         $schedule->command('ledger:post --digest')->dailyAt('06:00')->withoutOverlapping(5);

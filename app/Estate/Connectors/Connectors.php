@@ -56,6 +56,12 @@ class Connectors
         return $cluster->connector === 'practice' ? new PracticeConnector($cluster) : null;
     }
 
+    /** Where parallel jobs can be run with any number of workers. */
+    public function jobs(Cluster $cluster): ?JobRuns
+    {
+        return $cluster->connector === 'practice' ? new JobRuns() : null;
+    }
+
     /** Who may see what, as the server itself keeps it. */
     public function access(Cluster $cluster): ?AccessSource
     {

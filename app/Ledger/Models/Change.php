@@ -16,10 +16,10 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property int $cluster_id
  * @property string $object schema.table
  * @property string $title
- * @property string $kind rebuild, maintain, statistics, rewrite, prepare, index, policy or access
+ * @property string $kind rebuild, maintain, statistics, rewrite, prepare, index, policy, access or workers
  * @property list<string> $sealed_steps
  * @property list<string> $sealed_inverse
- * @property array{savedUs: float, savedBytes: float, costUs: float, costBytes: float, worse: list<string>, definition: array<string, mixed>|null, before: array<string, mixed>|null, statement: string} $expected
+ * @property array{savedUs: float, savedBytes: float, costUs: float, costBytes: float, worse: list<string>, definition: array<string, mixed>|null, before: array<string, mixed>|null, statement: string, job?: array<string, mixed>} $expected
  * @property list<array{id: string, executions: float}> $workload
  * @property float $copy_share
  * @property string $state proposed, rehearsed, approved, applied, undone or failed
@@ -75,6 +75,9 @@ final class Change extends Model
 
     /** A policy written out to a server as its roles, grants and views. */
     public const ACCESS = 'access';
+
+    /** How many workers the next run of a parallel job gets; proved by that run. */
+    public const WORKERS = 'workers';
 
     /** Without a sign of life for so long its worker is taken for dead. */
     private const DEAD_US = 90_000_000;

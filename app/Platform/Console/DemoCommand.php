@@ -12,6 +12,7 @@ use App\Estate\Telemetry\Sources\Format;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use Database\Demo\History;
+use Database\Demo\JobHistory;
 use Database\Demo\Measurement;
 use Database\Demo\PracticeWorld;
 use Database\Demo\Team;
@@ -25,7 +26,7 @@ use Illuminate\Support\Facades\DB;
 
 final class DemoCommand extends Command
 {
-    protected $signature = 'demo:load {--scale=1.0 : share of the people\'s runs, for tests} {--rows=1.0 : share of the rows, for tests}';
+    protected $signature = 'demo:load {--scale=1.0 : share of the people\'s runs, for tests} {--rows=1.0 : share of the rows, for tests} {--nights=28 : nights of parallel jobs}';
 
     protected $description = 'Loads the demo world: Brackenfold Growers, its clusters and 28 days of history';
 
@@ -34,7 +35,7 @@ final class DemoCommand extends Command
         'wren' => ['Wren', 'rehearsal', 0.26, 47, 4, 0.1],
     ];
 
-    public function handle(ImportRunner $runner, DemoPlans $demoPlans): int
+    public function handle(ImportRunner $runner, DemoPlans $demoPlans, JobHistory $jobs): int
     {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(['email' => $email], ['name' => $name, 'password' => Team::PASSWORD, 'role' => $role]);
@@ -56,6 +57,13 @@ final class DemoCommand extends Command
             if ($slug === 'fernhill') {
                 $demoPlans->keep($cluster, $warehouse, $measured);
             }
+        }
+
+        $fernhill = Cluster::query()->where('slug', 'fernhill')->firstOrFail();
+        if (! DB::table('job_series')->where('cluster_id', $fernhill->id)->exists()) {
+            $jobs->load($fernhill, Clock::microseconds(), fn (string $what) => $this->output->write(sprintf("\r  %-46s%-32s", 'nightly jobs of Fernhill: running', $what)), (int) $this->option('nights'));
+            $this->output->writeln(sprintf("\r  %-46s%-32s", 'nightly jobs of Fernhill', 'done'));
+            $this->callSilently('tune:judge-jobs');
         }
 
         $this->call('demo:guard');

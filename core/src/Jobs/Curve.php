@@ -24,7 +24,7 @@ final class Curve
     /**
      * @param  int  $most how many numbers of workers may be reckoned through
      */
-    public static function of(JobModel $model, int $most = 48): self
+    public static function of(JobModel $model, int $most = 36): self
     {
         $widest = $model->widest();
         $shortest = $model->timeUs($widest);
@@ -67,29 +67,29 @@ final class Curve
         for ($i = 1; $i < count($known); $i++) {
             $gaps[] = [1.0, $known[$i - 1], $known[$i]];
         }
-        $misses = [];
+        $settled = 0.0;
         while ($gaps !== [] && count($this->times) < $most) {
             $worst = array_search(max($gaps), $gaps, true);
             [$miss, $from, $to] = $gaps[(int) $worst];
             unset($gaps[(int) $worst]);
             if ($to - $from < 2 || $miss < self::TOLERANCE) {
+                $settled = max($settled, $to - $from < 2 ? 0.0 : $miss);
+
                 continue;
             }
             $middle = max($from + 1, min($to - 1, (int) round(sqrt($from * $to))));
             $guess = self::between($middle, $from, $this->times[$from], $to, $this->times[$to]);
             $time = $this->model->timeUs($middle);
             $off = abs($guess / max(1, $time) - 1);
-            $misses[] = $off;
             $this->times[$middle] = $time;
             $gaps[] = [$off, $from, $middle];
             $gaps[] = [$off, $middle, $to];
         }
-        // What the halves of a gap may still be off is at most about what its middle was.
-        $this->worstMiss = $gaps === [] ? min([self::TOLERANCE, ...$misses]) : max(array_column($gaps, 0)) / 4;
+        $this->worstMiss = max([$settled, ...array_column($gaps, 0)]);
         ksort($this->times);
     }
 
-    /** How far a time that is read off was off at most where it was tried, as a share. */
+    /** How far a time read off was from what came out, at most, in the middle of the gaps that are left, as a share. */
     public function worstMiss(): float
     {
         return min(1.0, $this->worstMiss);

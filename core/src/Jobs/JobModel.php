@@ -113,6 +113,7 @@ final class JobModel
         }
         $line = $this->times->lines[$stage];
 
-        return max(1.0, $line['fixedUs'] + $line['usPerByte'] * $inputFactor * max(0, $this->run->table->figures['bytes_read'][$task]));
+        // Only what grows with the bytes grows; a giant keeps what it takes beyond the line.
+        return max(1.0, $this->times->expectedUs[$task] + $line['usPerByte'] * ($inputFactor - 1) * max(0, $this->run->table->figures['bytes_read'][$task]));
     }
 }

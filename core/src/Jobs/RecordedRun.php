@@ -129,7 +129,7 @@ final readonly class RecordedRun
     }
 
     /**
-     * A stage waits for those before it whose last task had ended when its first began.
+     * A stage waits for those whose last task had ended when its first began.
      *
      * @param  list<Stage>  $stages
      * @return list<Stage>
@@ -145,12 +145,15 @@ final readonly class RecordedRun
         }
         $inferred = [];
         foreach ($stages as $i => $stage) {
-            $after = [];
-            for ($j = 0; $j < $i; $j++) {
-                if (isset($first[$i], $last[$j]) && $last[$j] <= $first[$i]) {
-                    $after[] = $stages[$j]->id;
+            $before = [];
+            foreach (array_keys($last) as $j) {
+                if (isset($first[$i]) && $j !== $i && $last[$j] <= $first[$i] && [$first[$j], $last[$j], $j] < [$first[$i], $last[$i], $i]) {
+                    $before[] = $j;
                 }
             }
+            // Those which another one in between waits for are waited for anyway.
+            $latest = max([0, ...array_map(static fn (int $j): int => $first[$j], $before)]);
+            $after = array_map(static fn (int $j): string => $stages[$j]->id, array_values(array_filter($before, static fn (int $j): bool => $last[$j] > $latest || $first[$j] === $latest)));
             $inferred[] = new Stage($stage->id, $stage->name, $after, $stage->input, $stage->lineFrom, $stage->lineTo);
         }
 
@@ -191,9 +194,9 @@ final readonly class RecordedRun
             }
         }
         sort($startUp);
-        sort($gaps);
-        // A few gaps are no overhead but a worker that was away.
-        $kept = array_slice($gaps, 0, (int) ceil(0.95 * count($gaps)));
+        // A gap much longer than the middle one is no overhead but a worker that was away.
+        $most = 5 * Spread::median($gaps);
+        $kept = array_filter($gaps, static fn (int $gap): bool => $gap <= $most);
         $overhead = $kept === [] ? 0 : (int) round(array_sum($kept) / count($kept));
 
         // The first task bears its own overhead.

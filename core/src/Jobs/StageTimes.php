@@ -32,8 +32,9 @@ final readonly class StageTimes
         $expected = $run->durationsUs === [] ? [] : array_fill(0, count($run->durationsUs), 0.0);
         foreach ($byStage as $stage => $tasks) {
             $points = [];
+            $giant = Push::SKEWED * max(1.0, Spread::median(array_map(static fn (int $task): int => max(0, $table->figures['bytes_read'][$task]), $tasks)));
             foreach ($tasks as $task) {
-                if ($table->ended[$task] >= 0) {
+                if ($table->ended[$task] >= 0 && $table->figures['bytes_read'][$task] < $giant) {
                     $points[] = [max(0, $table->figures['bytes_read'][$task]), $run->durationsUs[$task] - $table->lostUs($task)];
                 }
             }
@@ -48,7 +49,10 @@ final readonly class StageTimes
             $ratios[$stage] = [];
             foreach ($tasks as $task) {
                 $expected[$task] = max(1.0, $fixed + $per * max(0, $table->figures['bytes_read'][$task]));
-                if ($table->ended[$task] >= 0) {
+                if ($table->figures['bytes_read'][$task] >= $giant) {
+                    // No line through small tasks tells what a giant takes: memory may not hold it. What it took stands.
+                    $expected[$task] = max(1.0, (float) ($run->durationsUs[$task] - $table->lostUs($task)));
+                } elseif ($table->ended[$task] >= 0) {
                     $ratios[$stage][] = $run->durationsUs[$task] / $expected[$task];
                 }
             }

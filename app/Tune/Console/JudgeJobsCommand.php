@@ -1,0 +1,41 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Console;
+
+use App\Estate\Models\Cluster;
+use App\Tune\Models\JobSeries;
+use App\Tune\Parallel\JobFindings;
+use App\Tune\Parallel\Opinions;
+use Illuminate\Console\Command;
+use Illuminate\Support\Facades\DB;
+
+final class JudgeJobsCommand extends Command
+{
+    /** Runs of a job of which the tasks are kept. */
+    private const KEPT = 8;
+
+    protected $signature = 'tune:judge-jobs';
+
+    protected $description = 'Judges the last runs of parallel jobs, keeps the findings in step, drops tasks of old runs';
+
+    public function handle(Opinions $opinions, JobFindings $findings): int
+    {
+        foreach (JobSeries::query()->get() as $series) {
+            $last = $series->runs()->whereIn('state', ['done', 'failed'])->orderByDesc('started_us')->first();
+            if ($last !== null) {
+                $opinions->opinion($last);
+            }
+            foreach ($series->runs()->whereIn('state', ['done', 'failed'])->where('kept', true)->orderByDesc('started_us')->skip(self::KEPT)->take(100)->pluck('id') as $id) {
+                DB::table('job_chunks')->where('run_id', $id)->delete();
+                DB::table('job_runs')->where('id', $id)->update(['kept' => false]);
+            }
+        }
+        foreach (Cluster::query()->whereIn('id', JobSeries::query()->distinct()->pluck('cluster_id'))->get() as $cluster) {
+            $findings->report($cluster);
+        }
+
+        return self::SUCCESS;
+    }
+}

@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Console;
+
+use App\Platform\Support\Clock;
+use App\Tune\Jobs\RunPracticeJob;
+use App\Tune\Models\JobSeries;
+use App\Tune\Parallel\PracticeJobs;
+use Illuminate\Console\Command;
+
+final class NightlyCommand extends Command
+{
+    protected $signature = 'tune:nightly-jobs';
+
+    protected $description = 'Starts the parallel jobs of practice clusters whose hour has come';
+
+    public function handle(PracticeJobs $jobs): int
+    {
+        foreach (JobSeries::query()->whereNotNull('plan')->whereNotNull('runs_at')->with('cluster')->get() as $series) {
+            [$hour, $minute] = array_map(intval(...), explode(':', (string) $series->runs_at));
+            $due = (new \DateTimeImmutable('@'.Clock::seconds()))->setTime($hour, $minute)->getTimestamp() * 1_000_000;
+            $last = (int) $series->runs()->max('started_us');
+            if ($due <= Clock::microseconds() && $last < $due) {
+                RunPracticeJob::dispatch($jobs->begin($series, $series->next_workers ?? 1, $due, 'the nightly plan')->id, 0.0);
+            }
+        }
+
+        return self::SUCCESS;
+    }
+}

@@ -1,0 +1,75 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Parallel\Sources;
+
+use RuntimeException;
+
+/**
+ * A file, plain or gzip, read in pieces.
+ */
+final class PieceFile
+{
+    private const PIECE = 262_144;
+
+    /** @var resource */
+    private $handle;
+
+    public readonly int $bytesTotal;
+
+    public int $bytesRead = 0;
+
+    public function __construct(public readonly string $path)
+    {
+        $handle = is_file($path) ? fopen($path, 'rb') : false;
+        if ($handle === false) {
+            throw new RuntimeException("The file {$path} does not exist or may not be read.");
+        }
+        $size = (int) filesize($path);
+        if (fread($handle, 2) === "\x1f\x8b") {
+            fseek($handle, -4, SEEK_END);
+            $size = max($size, unpack('V', (string) fread($handle, 4))[1] ?? 0);
+            fclose($handle);
+            $handle = fopen('compress.zlib://'.$path, 'rb');
+        } else {
+            rewind($handle);
+        }
+        $this->handle = $handle === false ? throw new RuntimeException("The compressed file {$path} cannot be opened.") : $handle;
+        $this->bytesTotal = $size;
+    }
+
+    public function piece(): string
+    {
+        $piece = (string) fread($this->handle, self::PIECE);
+        if ($this->bytesRead === 0 && str_starts_with($piece, "\xEF\xBB\xBF")) {
+            $this->bytesRead += 3;
+            $piece = substr($piece, 3);
+        }
+        $this->bytesRead += strlen($piece);
+
+        return $piece;
+    }
+
+    /**
+     * @return list<string|null>|null
+     */
+    public function row(string $separator): ?array
+    {
+        $row = fgetcsv($this->handle, null, $separator, '"', '');
+        $this->bytesRead = (int) ftell($this->handle);
+
+        return is_array($row) ? array_values($row) : null;
+    }
+
+    public function again(): void
+    {
+        rewind($this->handle);
+        $this->bytesRead = 0;
+    }
+
+    public function __destruct()
+    {
+        fclose($this->handle);
+    }
+}
