@@ -52,7 +52,9 @@ $app = Application::configure(basePath: dirname(__DIR__))
                     Route::group([], dirname(__DIR__)."/app/{$bench}/routes.php");
                 }
             });
-            Route::middleware('api')->prefix('api')->group(dirname(__DIR__).'/app/Estate/routes.php');
+            foreach (['Estate/routes', 'Tune/api'] as $file) {
+                Route::middleware('api')->prefix('api')->group(dirname(__DIR__)."/app/{$file}.php");
+            }
         },
         health: '/up',
     )

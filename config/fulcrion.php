@@ -21,6 +21,8 @@ return [
     ],
     // What space and time cost where nothing else is typed.
     'prices' => ['currency' => env('FULCRION_CURRENCY', 'EUR'), 'storage_gib_month' => 0.03, 'node_hour' => 1.2],
+    // How long a run of a practice cluster that somebody asked for can be watched while it grows.
+    'jobs' => ['watch_seconds' => (float) env('FULCRION_JOB_WATCH', 12)],
     'import' => [
         // Records written in one transaction.
         'batch' => 18_000,

@@ -28,7 +28,7 @@ final class NightlyJobs
     {
         return [
             ['name' => 'climate-fold', 'at' => '01:00', 'deadline' => '04:00', 'workers' => 960, 'aim' => 'knee', 'weekly' => 0.01, 'price' => self::PRICE],
-            ['name' => 'pick-summary', 'at' => '01:10', 'deadline' => '03:00', 'workers' => 64, 'aim' => 'deadline', 'weekly' => 0.03, 'price' => self::PRICE],
+            ['name' => 'pick-summary', 'at' => '01:10', 'deadline' => '03:00', 'workers' => 44, 'aim' => 'deadline', 'weekly' => 0.03, 'price' => self::PRICE],
             ['name' => 'buyer-scorecards', 'at' => '01:30', 'deadline' => '04:00', 'workers' => 240, 'aim' => 'knee', 'weekly' => 0.005, 'price' => self::PRICE],
             ['name' => 'price-match', 'at' => '02:00', 'deadline' => '03:30', 'workers' => 96, 'aim' => 'deadline', 'weekly' => 0.0, 'price' => self::PRICE],
             ['name' => 'label-scan', 'at' => '02:15', 'deadline' => null, 'workers' => 32, 'aim' => 'knee', 'weekly' => 0.0, 'price' => self::PRICE],

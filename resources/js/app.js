@@ -7,6 +7,8 @@ import { take } from './take.js';
 import { upload } from './upload.js';
 import { budgets } from './budget.js';
 import { guard } from './guard.js';
+import { scores } from './score.js';
+import { hands } from './hand.js';
 import { workbench } from './workbench.js';
 
 // The policy of the pages allows neither inline styles nor evaluated code.
@@ -26,6 +28,8 @@ take(document);
 workbench(document);
 guard(document);
 budgets(document);
+scores(document);
+hands(document);
 document.addEventListener('htmx:load', (event) => {
     rails(event.target);
     figures(event.target);

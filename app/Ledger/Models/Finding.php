@@ -15,7 +15,7 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property int $cluster_id
  * @property string $bench
  * @property string $rule
- * @property string $object schema.table, schema.table#fingerprint, statement:fingerprint or user:name
+ * @property string $object schema.table, schema.table#fingerprint, statement:fingerprint, job:name or user:name
  * @property string $digest
  * @property bool $act
  * @property string $problem
@@ -83,6 +83,7 @@ final class Finding extends Model
     {
         return match (true) {
             str_starts_with($this->object, 'statement:') => 'statement '.substr($this->object, 10, 8),
+            str_starts_with($this->object, 'job:') => substr($this->object, 4),
             str_starts_with($this->object, 'user:') => substr($this->object, 5),
             default => preg_replace('~#([0-9a-f]{8})[0-9a-f]{24}$~', ', statement $1', $this->object) ?? $this->object,
         };

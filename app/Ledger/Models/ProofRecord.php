@@ -18,7 +18,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property string $made_by
  * @property array<string, string> $conditions
  * @property string $measured
- * @property string $body time or access: what is compared
+ * @property string $body time, access, written or job: what is compared
  * @property string $sentence
  * @property float $factor
  * @property bool $holds

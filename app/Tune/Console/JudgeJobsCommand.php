@@ -23,7 +23,7 @@ final class JudgeJobsCommand extends Command
     public function handle(Opinions $opinions, JobFindings $findings): int
     {
         foreach (JobSeries::query()->get() as $series) {
-            $last = $series->runs()->whereIn('state', ['done', 'failed'])->orderByDesc('started_us')->first();
+            $last = $series->last();
             if ($last !== null) {
                 $opinions->opinion($last);
             }
@@ -32,7 +32,9 @@ final class JudgeJobsCommand extends Command
                 DB::table('job_runs')->where('id', $id)->update(['kept' => false]);
             }
         }
-        foreach (Cluster::query()->whereIn('id', JobSeries::query()->distinct()->pluck('cluster_id'))->get() as $cluster) {
+        /** @var iterable<Cluster> $clusters */
+        $clusters = Cluster::query()->whereIn('id', JobSeries::query()->distinct()->pluck('cluster_id'))->get();
+        foreach ($clusters as $cluster) {
             $findings->report($cluster);
         }
 

@@ -18,7 +18,9 @@ final class NightlyCommand extends Command
 
     public function handle(PracticeJobs $jobs): int
     {
-        foreach (JobSeries::query()->whereNotNull('plan')->whereNotNull('runs_at')->with('cluster')->get() as $series) {
+        /** @var iterable<JobSeries> $nightly */
+        $nightly = JobSeries::query()->with('cluster')->whereNotNull('plan')->whereNotNull('runs_at')->get();
+        foreach ($nightly as $series) {
             [$hour, $minute] = array_map(intval(...), explode(':', (string) $series->runs_at));
             $due = (new \DateTimeImmutable('@'.Clock::seconds()))->setTime($hour, $minute)->getTimestamp() * 1_000_000;
             $last = (int) $series->runs()->max('started_us');

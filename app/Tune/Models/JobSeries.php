@@ -48,6 +48,34 @@ final class JobSeries extends Model
         return $this->belongsTo(Cluster::class);
     }
 
+    /** Its last run that is over. */
+    public function last(): ?JobRun
+    {
+        /** @var JobRun|null $run */
+        $run = $this->runs()->whereIn('state', ['done', 'failed'])->orderByDesc('started_us')->first();
+
+        return $run;
+    }
+
+    /** The last run before another one that was done and of which the tasks are kept. */
+    public function before(JobRun $run): ?JobRun
+    {
+        /** @var JobRun|null $before */
+        $before = $this->runs()->where('id', '!=', $run->id)->where('state', 'done')->where('kept', true)->where('started_us', '<=', $run->started_us)->orderByDesc('started_us')->first();
+
+        return $before;
+    }
+
+    /**
+     * @return list<array{int, int, int}> moment, worker time and input of runs that were done, oldest first
+     */
+    public function history(int $untilUs = PHP_INT_MAX): array
+    {
+        $rows = $this->runs()->where('state', 'done')->where('input_bytes', '>', 0)->where('started_us', '<=', $untilUs)->orderBy('started_us')->get(['started_us', 'work_us', 'input_bytes'])->all();
+
+        return array_map(static fn (object $run): array => [(int) $run->started_us, (int) $run->work_us, (int) $run->input_bytes], array_values($rows));
+    }
+
     /**
      * @return HasMany<JobRun, $this>
      */

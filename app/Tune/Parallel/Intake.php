@@ -63,19 +63,20 @@ final class Intake
     public function read(JobRun $run, string $path, array $given = []): void
     {
         [$this->stages, $this->declared, $this->workers, $this->problems, $this->refusals, $this->suspicious] = [[], [], [], [], 0, false];
+        [$count, $fields] = [0, []];
         $this->store->forget($run->id);
         try {
             $file = new PieceFile($path);
-            $count = $this->tasks($run, $file, $given, $fields);
+            $count = $this->tasks($run, $file, $fields);
             $head = (new HeadReader())->head($fields + $given, '');
             if ($head instanceof Problem) {
                 $this->problem($head);
-            } elseif ($count === 0 && $this->refusals === 0) {
+            } elseif ($count === 0 && ! $this->refused()) {
                 $this->problem(new Problem('', 'job', 'tasks', 'are none', 'A job needs at least one task.', true));
-            } elseif ($this->refusals === 0) {
+            } elseif (! $this->refused()) {
                 $this->link($run, $count);
                 $stages = $this->stageList();
-                if ($this->refusals === 0 && ($this->suspicious || self::circular($stages))) {
+                if (! $this->refused() && ($this->suspicious || self::circular($stages))) {
                     $this->circle($run, $stages);
                 }
             }
@@ -94,6 +95,7 @@ final class Intake
         DB::table('job_task_names')->where('run_id', $run->id)->delete();
         DB::transaction(function () use ($run, $head, $stages, $count): void {
             // The same run sent again, as one that was running, takes the place of what was known of it.
+            /** @var JobRun|null $known */
             $known = JobRun::query()->where('cluster_id', $run->cluster_id)->where('external_id', $head->id)->lockForUpdate()->first();
             if ($known !== null && $known->id !== $run->id) {
                 $this->store->forget($known->id);
@@ -124,12 +126,10 @@ final class Intake
     }
 
     /**
-     * @param  array<string, mixed>  $given
-     * @param  array<string, mixed>|null  $fields of the head
+     * @param  array<string, mixed>  $fields of the head
      */
-    private function tasks(JobRun $run, PieceFile $file, array $given, ?array &$fields): int
+    private function tasks(JobRun $run, PieceFile $file, array &$fields): int
     {
-        $fields = [];
         [$table, $names, $stageNames, $count, $number] = [new TaskTable(), [], [], 0, 0];
         $flush = function () use ($run, &$table, &$names, &$stageNames, &$count, &$number): void {
             $this->names($run, $table, $count);
@@ -301,6 +301,11 @@ final class Intake
             $ids = array_map(static fn (int $task): string => $recorded->table->ids[$task], count($cycle) > 12 ? [...array_slice($cycle, 0, 11), $cycle[count($cycle) - 1]] : $cycle);
             $this->problem(new Problem('', "task {$ids[0]}", 'after', 'waits for itself in a circle: '.implode(' before ', $ids).(count($cycle) > 12 ? ' ('.count($cycle).' tasks)' : ''), 'Take one of these dependencies out.', true));
         }
+    }
+
+    private function refused(): bool
+    {
+        return $this->refusals > 0;
     }
 
     private function problem(Problem $problem): void

@@ -39,7 +39,7 @@ final readonly class JobFindings
 
     private function of(JobSeries $series): ?Reported
     {
-        $run = $series->runs()->whereIn('state', ['done', 'failed'])->orderByDesc('started_us')->first();
+        $run = $series->last();
         if ($run === null) {
             return null;
         }
@@ -88,10 +88,7 @@ final readonly class JobFindings
 
     public static function regression(JobSeries $series, JobRun $run): ?Regression
     {
-        /** @var list<array{int, int, int}> $history */
-        $history = $series->runs()->where('state', 'done')->where('input_bytes', '>', 0)->where('started_us', '<=', $run->started_us)->orderBy('started_us')->get(['started_us', 'work_us', 'input_bytes'])->map(static fn (JobRun $one): array => [$one->started_us, $one->work_us, $one->input_bytes])->all();
-
-        return Regression::of($history);
+        return Regression::of($series->history($run->started_us));
     }
 
     /** Money where a price is known, worker hours otherwise. */

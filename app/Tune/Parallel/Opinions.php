@@ -48,7 +48,7 @@ final readonly class Opinions
             $model = new JobModel($recorded);
             $curve = Curve::of($model);
             $choices = new Choices($curve);
-            $marks = array_filter(['cheapest' => $choices->cheapest(), 'knee' => $choices->knee(), 'ceiling' => $choices->ceiling(), 'deadline' => $run->deadline_us < 0 ? null : $choices->deadline(max(0, $run->deadline_us - $recorded->startUs)), 'budget' => ($run->series?->budget ?? 0) > 0 ? $choices->budget($run->series->budget / ($run->price ?? 1.0)) : null]);
+            $marks = array_filter(['cheapest' => $choices->cheapest(), 'knee' => $choices->knee(), 'ceiling' => $choices->ceiling(), 'deadline' => $run->deadline_us < 0 ? null : $choices->deadline(max(0, $run->deadline_us - $recorded->startUs)), 'budget' => ($run->series->budget ?? 0) > 0 ? $choices->budget($run->series->budget / ($run->price ?? 1.0)) : null]);
             $push = Push::of($model, $recorded->workers());
             $opinion += [
                 'fit' => $model->fitError(), 'miss' => $curve->worstMiss(), 'ceiling' => $curve->ceiling, 'points' => array_map(self::point(...), $curve->points()), 'marks' => array_map(self::point(...), $marks),
@@ -72,18 +72,48 @@ final readonly class Opinions
         $random = new Randomizer(new Mt19937($seed));
         $many = $recorded->table->count() > self::MANY;
         $luck = Luck::of($model, $curve, $random, $many ? 8 : 24, $many ? 4 : 7);
-        $elapsed = $recorded->elapsedUs();
-        $within = $run->deadline_us > $recorded->startUs ? $run->deadline_us - $recorded->startUs : (int) round(1.05 * $elapsed);
-        $step = max(1, intdiv($recorded->workers(), 20));
-        $hold = max(60_000_000, intdiv($elapsed, 16));
-        $delay = max(15_000_000, $recorded->startUpUs === [] ? 0 : $recorded->startUpUs[intdiv(count($recorded->startUpUs), 2)]);
-        $plan = (new Elastic($model, $curve, $step, $delay, $hold))->plan($within);
-        $fixed = (new Choices($curve))->deadline($within);
         $run->update(['later' => [
             'luck' => ['workers' => $luck->workers, 'factors' => $luck->factors, 'draws' => count($luck->factors[0] ?? [])],
-            'elastic' => $plan === null || $fixed === null ? null : ['levels' => $plan->levels, 'timeUs' => $plan->timeUs, 'workerHours' => $plan->workerHours(), 'tried' => $plan->tried, 'fixed' => self::point($fixed), 'withinUs' => $within, 'step' => $step, 'holdUs' => $hold, 'delayUs' => $delay, 'leastWorkerHours' => array_sum($model->loadedUs()) / 3.6e9],
+            'elastic' => $this->elastic($run, $model, $curve, []),
             'tonight' => $run->series === null ? null : $this->tonight($run, $run->series, $model, $curve, $random),
         ]]);
+    }
+
+    /**
+     * The cheapest number of workers over time, by what was asked or, where nothing was, as fast as the run was.
+     *
+     * @param  array<string, int|float>  $asked minutes, and seconds of hold and delay, and the step
+     * @return array<string, mixed>
+     */
+    public function elastic(JobRun $run, JobModel $model, Curve $curve, array $asked): array
+    {
+        $elapsed = $model->run->elapsedUs();
+        $within = isset($asked['within']) ? (int) round($asked['within'] * 6e7) : (int) round(1.05 * $elapsed);
+        $step = (int) ($asked['step'] ?? max(1, intdiv($model->run->workers(), 20)));
+        $hold = (int) round(($asked['hold'] ?? max(60, intdiv($elapsed, 16_000_000))) * 1e6);
+        $startUp = $model->run->startUpUs;
+        $delay = (int) round(($asked['delay'] ?? max(15, intdiv($startUp[intdiv(count($startUp), 2)] ?? 0, 1_000_000))) * 1e6);
+        $plan = (new Elastic($model, $curve, $step, $delay, $hold))->plan($within);
+        $fixed = (new Choices($curve))->deadline($within);
+        $asked = ['withinUs' => $within, 'step' => $step, 'holdUs' => $hold, 'delayUs' => $delay];
+
+        return $asked + ($plan === null || $fixed === null ? ['levels' => null] : ['levels' => $plan->levels, 'timeUs' => $plan->timeUs, 'workerHours' => $plan->workerHours(), 'tried' => $plan->tried, 'fixed' => self::point($fixed), 'leastWorkerHours' => array_sum($model->loadedUs()) / 3.6e9]);
+    }
+
+    /**
+     * The same for what somebody asked, kept nowhere.
+     *
+     * @param  array<string, int|float>  $asked
+     * @return array<string, mixed>|null
+     */
+    public function elasticAsked(JobRun $run, array $asked): ?array
+    {
+        if (! isset($run->opinion['points'])) {
+            return null;
+        }
+        $model = new JobModel($this->store->load($run));
+
+        return $this->elastic($run, $model, Curve::of($model), $asked);
     }
 
     /**
@@ -93,8 +123,7 @@ final readonly class Opinions
      */
     private function tonight(JobRun $run, JobSeries $series, JobModel $model, Curve $curve, Randomizer $random): ?array
     {
-        /** @var list<array{int, int}> $history */
-        $history = $series->runs()->where('state', 'done')->where('input_bytes', '>', 0)->orderBy('started_us')->get(['started_us', 'input_bytes'])->map(static fn (JobRun $one): array => [$one->started_us, $one->input_bytes])->all();
+        $history = array_map(static fn (array $one): array => [$one[0], $one[2]], $series->history());
         $atUs = $run->started_us + 86_400_000_000;
         $trend = InputTrend::of($history, $atUs);
         if ($trend === null || $run->input_bytes <= 0) {

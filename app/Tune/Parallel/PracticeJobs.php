@@ -28,7 +28,7 @@ final readonly class PracticeJobs
     /** Makes the run known, so that it can be watched. */
     public function begin(JobSeries $series, int $workers, int $startUs, string $by): JobRun
     {
-        $last = $series->runs()->whereIn('state', ['done', 'failed'])->orderByDesc('started_us')->first();
+        $last = $series->last();
 
         return JobRun::query()->create([
             'cluster_id' => $series->cluster_id, 'series_id' => $series->id, 'external_id' => $series->name.'-'.Str::lower((string) Str::ulid()), 'name' => $series->name, 'owner' => $last->owner ?? 'loaders', 'state' => 'running', 'submitted_us' => $startUs, 'started_us' => $startUs,
@@ -60,9 +60,8 @@ final readonly class PracticeJobs
         $recorded = $this->store->load($run);
         $work = array_sum($recorded->durationsUs);
         $run->update(['input_bytes' => $recorded->inputBytes(), 'work_us' => $work, 'idle_share' => max(0.0, 1 - $work / max(1, $run->workers * $recorded->elapsedUs()))]);
-        if ($before === null && ($last = $series->runs()->where('id', '!=', $run->id)->where('state', 'done')->where('kept', true)->where('started_us', '<=', $run->started_us)->orderByDesc('started_us')->first()) !== null) {
-            $before = new JobModel($this->store->load($last));
-        }
+        $last = $before === null ? $series->before($run) : null;
+        $before ??= $last === null ? null : new JobModel($this->store->load($last));
         $this->opinions->predict($run, $before);
         if ($judge) {
             $this->opinions->opinion($run, $recorded);

@@ -46,7 +46,7 @@ final readonly class Recorded
         }
         $this->opinions->opinion($run, $recorded);
         if ($run->state === 'done') {
-            $last = $series->runs()->where('id', '!=', $run->id)->where('state', 'done')->where('kept', true)->where('started_us', '<=', $run->started_us)->orderByDesc('started_us')->first();
+            $last = $series->before($run);
             $this->opinions->predict($run, $last === null ? null : new JobModel($this->store->load($last)));
             $this->proving->prove($run);
         }

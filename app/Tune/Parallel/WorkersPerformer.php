@@ -44,6 +44,7 @@ final readonly class WorkersPerformer implements Performer
         }
         $before = $series->next_workers ?? $run->workers;
         $expected = $this->proving->expected($run, $workers);
+        /** @var Finding|null $finding */
         $finding = Finding::query()->where('cluster_id', $run->cluster_id)->where('bench', 'jobs')->where('object', "job:{$series->name}")->whereIn('state', ['open', 'accepted'])->first();
         $change = $this->changes->propose($run->cluster, $finding, new Proposal("job:{$series->name}", "Give {$series->name} {$workers} workers: {$reason}", Change::WORKERS, [self::act($series, $workers)], [self::act($series, $before)], 0.0, 0.0, 0.0, 0.0, [], []), $user);
         $change->update(['expected' => $change->expected + ['job' => $expected + ['series' => $series->id, 'before' => $before, 'reason' => $reason]]]);

@@ -47,9 +47,9 @@ final readonly class Diagnoses
             $late = Push::stragglers($model, $tasks);
             if ($late !== [] && ($saved['stragglers'][$stage] ?? 0) > self::MATTERS * $elapsed) {
                 $where = self::where($run, $tasks, $late);
-                $found[] = new Diagnosis('stragglers', $stage, $saved['stragglers'][$stage] > 0.1 * $elapsed, count($late)." of {$sum['tasks']} tasks of {$name} took at least ".Push::STRAGGLES.' times what others with as much to read took'.($where === null ? '' : ", {$where[1]} of them on worker {$where[0]}"), [
-                    ['slowest', Quantity::duration($sum['slowestUs'])], ['middle one', Quantity::duration($sum['medianUs'])], ['workers', $where === null ? 'none stands out' : "{$where[0]} had {$where[1]} of ".count($late)." of them, and {$where[2]} of all {$sum['tasks']} tasks"], ['without them the job would end sooner by', Quantity::duration($saved['stragglers'][$stage])],
-                ], $where === null ? 'Start a second copy of a task that takes too long, and take what ends first.' : 'Look at the host of that worker; until it is mended, keep tasks off it.');
+                $found[] = new Diagnosis('stragglers', $stage, $saved['stragglers'][$stage] > 0.1 * $elapsed, count($late)." of {$sum['tasks']} tasks of {$name} took at least ".Push::STRAGGLES.' times what others with as much to read took'.($where === null ? '' : ", {$where[1]} of them on {$where[0]}"), [
+                    ['slowest', Quantity::duration($sum['slowestUs'])], ['middle one', Quantity::duration($sum['medianUs'])], ['where', $where === null ? 'none stands out' : "{$where[0]} had {$where[1]} of ".count($late)." of them, and {$where[2]} of all {$sum['tasks']} tasks"], ['without them the job would end sooner by', Quantity::duration($saved['stragglers'][$stage])],
+                ], $where === null ? 'Start a second copy of a task that takes too long, and take what ends first.' : "Look at {$where[0]}; until it is mended, keep tasks off it.");
             }
             $overhead = $facts->overheadUs / max(1.0, $facts->overheadUs + $sum['medianUs']);
             if ($overhead >= self::TINY && $sum['tasks'] > $facts->reserved && self::MATTERS * $facts->workUs < $sum['tasks'] * $facts->overheadUs) {
@@ -99,36 +99,42 @@ final readonly class Diagnoses
     }
 
     /**
-     * The worker that had far more of the slow tasks than of all tasks.
+     * The host, or else the worker, that had far more of the slow tasks than of all tasks. What stands before the last
+     * hyphen, slash or colon of a worker's name is its host.
      *
      * @param  list<int>  $tasks
      * @param  list<int>  $late
-     * @return array{string, int, int}|null the worker, how many slow tasks on it, how many at all
+     * @return array{string, int, int}|null which, how many slow tasks on it, how many at all
      */
     private static function where(RecordedRun $run, array $tasks, array $late): ?array
     {
-        $slow = self::byWorker($run, $late);
-        if ($slow === []) {
-            return null;
+        foreach (['host' => true, 'worker' => false] as $kind => $byHost) {
+            $slow = self::places($run, $late, $byHost);
+            $all = self::places($run, $tasks, $byHost);
+            arsort($slow);
+            $place = array_key_first($slow);
+            // At least three times its part of all tasks.
+            if ($place !== null && count($all) > 1 && $slow[$place] >= 3 && $slow[$place] >= 0.25 * count($late) && 3 * $all[$place] / count($tasks) < $slow[$place] / count($late)) {
+                return ["{$kind} {$place}", $slow[$place], $all[$place]];
+            }
         }
-        arsort($slow);
-        $worker = array_key_first($slow);
-        $all = self::byWorker($run, $tasks)[$worker] ?? 0;
 
-        return $slow[$worker] >= 3 && $slow[$worker] >= 0.25 * count($late) && $slow[$worker] >= 0.5 * $all ? [$run->workerNames[$worker] ?? "number {$worker}", $slow[$worker], $all] : null;
+        return null;
     }
 
     /**
      * @param  list<int>  $tasks
-     * @return array<int, int> how many by number of worker
+     * @return array<string, int> how many by host or worker
      */
-    private static function byWorker(RecordedRun $run, array $tasks): array
+    private static function places(RecordedRun $run, array $tasks, bool $byHost): array
     {
         $counts = [];
         foreach ($tasks as $task) {
-            $worker = $run->table->worker[$task];
-            if ($worker >= 0) {
-                $counts[$worker] = ($counts[$worker] ?? 0) + 1;
+            $name = $run->workerNames[$run->table->worker[$task]] ?? '';
+            $cut = $byHost ? max((int) strrpos($name, '-'), (int) strrpos($name, '/'), (int) strrpos($name, ':')) : strlen($name);
+            if ($cut > 0) {
+                $place = substr($name, 0, $cut);
+                $counts[$place] = ($counts[$place] ?? 0) + 1;
             }
         }
 

@@ -187,7 +187,8 @@ final readonly class Scheduler
         foreach ($capacity as [$at, $workers]) {
             $step = $workers - $before;
             $before = $workers;
-            if ($step > 0 && $this->startUpUs !== []) {
+            // Those that come later were asked for in time: they are there when they are to be.
+            if ($step > 0 && $at === 0 && $this->startUpUs !== []) {
                 // Of N workers the i-th is ready after the time a sample of workers took, read off at (i + 1/2) / N.
                 $count = count($this->startUpUs);
                 for ($i = 0; $i < $step; $i++) {

@@ -21,7 +21,7 @@
             <li>
                 <a class="entry" data-key="t" href="/tune/statements" @if($bench === 'tune' && $sub === '') aria-current="page" @endif>Tune <kbd>t</kbd></a>
                 @if($bench === 'tune')
-                    @foreach(['statements' => 'Statements', 'compare' => 'Compare', 'running' => 'Running now', 'plans' => 'Plans', 'workbench' => 'Workbench', 'rewrites' => 'Rewrites', 'layout' => 'Layout', 'prepared' => 'Prepared answers', 'encodings' => 'Encodings', 'indexes' => 'Indexes', 'tuning' => 'Tuning runs', 'catalog' => 'Catalog', 'imports' => 'Imports'] as $name => $label)
+                    @foreach(['statements' => 'Statements', 'compare' => 'Compare', 'running' => 'Running now', 'plans' => 'Plans', 'workbench' => 'Workbench', 'rewrites' => 'Rewrites', 'layout' => 'Layout', 'prepared' => 'Prepared answers', 'encodings' => 'Encodings', 'indexes' => 'Indexes', 'tuning' => 'Tuning runs', 'jobs' => 'Jobs', 'catalog' => 'Catalog', 'imports' => 'Imports'] as $name => $label)
                         @if(! in_array($name, ['workbench', 'rewrites'], true) || $user->can('run'))<a class="sub" href="/tune/{{ $name }}" @if($sub === $name) aria-current="page" @endif>{{ $label }}</a>@endif
                     @endforeach
                 @endif

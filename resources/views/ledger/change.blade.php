@@ -3,6 +3,7 @@
     $zone = auth()->user()->zone();
     $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us, 1000000)))->setTimezone($zone)->format('D j M H:i');
     $ofAccess = in_array($change->kind, ['policy', 'access'], true);
+    $ofJob = $change->kind === 'workers';
     $chosen = array_column($change->workload, 'id');
     $way = ['proposed' => $change->asked_us, 'rehearsed' => $change->rehearsed_us, 'approved' => $change->approved_us, 'applied' => $change->applied_us];
     $who = ['proposed' => $change->asked_by, 'rehearsed' => $change->rehearsed_by, 'approved' => $change->approved_by, 'applied' => $change->applied_by];
@@ -10,7 +11,7 @@
 @endphp
 <x-layout title="Change {{ $change->id }}" bench="ledger" sub="changes">
 <div class="reading">
-    <p class="trail"><a data-back href="/ledger/changes">Changes</a> / {{ $change->cluster->name }} / @if($ofAccess)<a href="{{ $change->kind === 'policy' ? '/guard/versions' : '/guard/written' }}">{{ $change->object }}</a>@else<a href="/tune/layout/{{ $change->cluster->slug }}/{{ $change->object }}">{{ $change->object }}</a>@endif @if($change->finding) / <a href="/ledger/findings/{{ $change->finding_id }}">finding {{ $change->finding_id }}</a>@endif</p>
+    <p class="trail"><a data-back href="/ledger/changes">Changes</a> / {{ $change->cluster->name }} / @if($ofJob)<a href="/tune/jobs/{{ $change->expected['job']['run'] ?? '' }}">{{ substr($change->object, 4) }}</a>@elseif($ofAccess)<a href="{{ $change->kind === 'policy' ? '/guard/versions' : '/guard/written' }}">{{ $change->object }}</a>@else<a href="/tune/layout/{{ $change->cluster->slug }}/{{ $change->object }}">{{ $change->object }}</a>@endif @if($change->finding) / <a href="/ledger/findings/{{ $change->finding_id }}">finding {{ $change->finding_id }}</a>@endif</p>
     <h1>{{ $change->title }}</h1>
     <p>{{ $words }}.</p>
     <ol class="way" aria-label="Way of the change">@foreach($way as $step => $us)<li @class(['done' => $us !== null, 'here' => $change->state === $step])><span>{{ $step }}</span>@if($us !== null)<span class="quiet small">{{ $who[$step] }}, {{ $moment($us) }}</span>@endif</li>@endforeach @if($change->undone_us)<li class="done here"><span>undone</span><span class="quiet small">{{ $change->undone_by }}, {{ $moment($change->undone_us) }}</span></li>@endif @if($change->state === 'failed')<li class="bad here"><span>failed</span><span class="quiet small">{{ $moment($change->failed_us) }}</span></li>@endif</ol>
@@ -27,10 +28,10 @@
     @endif
     @endcan
     @foreach(['applied' => $applied, 'rehearsal' => $rehearsal] as $kind => $record)
-        @if($record !== null)<h2>{{ $kind === 'applied' ? 'Proof, on the table itself' : 'Rehearsal' }}</h2><p><a href="/ledger/proofs/{{ $record->id }}"><strong>{{ $record->sentence }}</strong></a>.</p>@endif
+        @if($record !== null)<h2>{{ $kind === 'applied' ? $ofJob ? 'Proof, from the run after it' : 'Proof, on the table itself' : 'Rehearsal' }}</h2><p><a href="/ledger/proofs/{{ $record->id }}"><strong>{{ $record->sentence }}</strong></a>.</p>@endif
     @endforeach
     @if($live !== [])@include('ledger.live')@endif
-    @unless($ofAccess)
+    @unless($ofAccess || $ofJob)
     <div class="columns">
     <section><h2>Expected</h2><table class="facts"><tbody>
         <tr><th scope="row">saves a week</th><td>{{ $change->expected['savedUs'] > 0 ? Quantity::duration($change->expected['savedUs']).' (modelled)' : 'no time that could be told beforehand' }}</td></tr>
@@ -54,7 +55,7 @@
     </section></div>
     @endunless
     @if($ofAccess && $change->expected['worse'] !== [])<h2>What the server cannot say</h2><ul>@foreach($change->expected['worse'] as $limit)<li>{{ $limit }}</li>@endforeach</ul>@endif
-    <h2>{{ $change->kind === 'policy' ? 'What was published' : 'What is run' }}</h2>
+    <h2>{{ $change->kind === 'policy' ? 'What was published' : ($ofJob ? 'What is set' : 'What is run') }}</h2>
     @foreach($change->sealed_steps as $sql)<pre class="sql" tabindex="0">{{ $change->kind === 'access' ? preg_replace("~'[0-9a-f]{32}'~", "'(key)'", $sql) : $sql }}</pre>@endforeach
     <h2>How it is taken back</h2>
     @if($change->kind === 'rebuild')<p>The old table is kept for seven days; undoing gives it its name back. If rows came in meanwhile, or it is gone, its layout is made again from the rows there are then. The contents are compared before names are swapped.</p>@foreach($change->sealed_inverse as $sql)<pre class="sql" tabindex="0">{{ $sql }}</pre>@endforeach

@@ -18,6 +18,7 @@
     @can($finding->bench === 'guard' ? 'guard' : 'run')
     <div class="acts">
         @if($finding->bench === 'guard')@if($finding->rule === 'stray-label' || $finding->rule === 'unlabelled-personal')<a class="btn btn-primary" href="/guard/labels">Mend labels in the draft</a>@elseif(in_array('would mend it', array_column($finding->evidence, 0), true))<form method="post" action="/guard/review/mend">@csrf<input type="hidden" name="findings[]" value="{{ $finding->id }}"><button class="btn btn-primary">Mend it in the draft</button></form>@else<a class="btn btn-primary" href="/guard/policy">Decide in the policy</a>@endif
+        @elseif($finding->bench === 'jobs')<a class="btn btn-primary" href="/tune/jobs/of/{{ $finding->cluster->slug }}/{{ rawurlencode(substr($finding->object, 4)) }}">Open the job and choose a number</a>
         @elseif($finding->remedy !== '')<form method="post" action="/tune/layout-findings/{{ $finding->id }}/propose">@csrf<button class="btn btn-primary">Propose the change that mends it</button></form>@else<p class="tight">There is no change that could be made for you: a person has to decide.</p>@endif
         @if($finding->state === 'open')<form method="post" action="/ledger/findings/{{ $finding->id }}/accept">@csrf<button class="btn btn-line">Accept: I am on it</button></form>@else<form method="post" action="/ledger/findings/{{ $finding->id }}/reopen">@csrf<button class="btn btn-line">Open it again</button></form>@endif
     </div>

@@ -52,7 +52,6 @@ final readonly class JobPlan
     {
         $plan['stages'] = array_map(StagePlan::fromArray(...), (array) $plan['stages']);
 
-        /** @phpstan-ignore argument.type (written by the class itself) */
         return new self(...$plan);
     }
 }

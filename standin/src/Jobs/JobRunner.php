@@ -122,7 +122,7 @@ final class JobRunner
                 $ended[$task] = $started[$task] + $took;
                 $on[$task] = $worker;
                 $states[$task] = $done ? TaskState::Done : TaskState::Failed;
-                $failed = $failed || ! $done;
+                $failed = ! $done;
                 $events->insert([$ended[$task], 1, $task]);
             }
         }

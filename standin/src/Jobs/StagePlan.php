@@ -39,7 +39,6 @@ final readonly class StagePlan
      */
     public static function fromArray(array $plan): self
     {
-        /** @phpstan-ignore argument.type (written by the class itself) */
         return new self(...$plan);
     }
 

@@ -40,7 +40,7 @@ final class Jobs
     }
 
     /**
-     * @param  list<array{string, string, int, int, int, 4?: int, 5?: int, 6?: list<int>|null, 7?: TaskState}>  $tasks id, stage, start and end in seconds, worker, bytes, attempts, after, state
+     * @param  list<array{0: string, 1: string, 2: int, 3: int, 4: int, 5?: int, 6?: int, 7?: list<int>|null, 8?: TaskState}>  $tasks id, stage, start and end in seconds, worker, bytes, attempts, after, state
      * @param  list<Stage>  $stages
      */
     public static function run(array $stages, array $tasks, int $workers = 0, ?float $price = null): RecordedRun

@@ -59,7 +59,7 @@ final class PieceFile
         $row = fgetcsv($this->handle, null, $separator, '"', '');
         $this->bytesRead = (int) ftell($this->handle);
 
-        return is_array($row) ? array_values($row) : null;
+        return is_array($row) ? $row : null;
     }
 
     public function again(): void
