@@ -24,7 +24,8 @@ return new class extends Migration
             // Where a practice cluster runs it: how, and when.
             $table->longText('plan')->nullable();
             $table->string('runs_at', 5)->nullable();
-            $table->double('growth')->default(1);
+            // Of what there is to read, in a week.
+            $table->double('growth')->default(0);
             $table->unique(['cluster_id', 'name']);
         });
         Schema::create('job_runs', static function (Blueprint $table): void {

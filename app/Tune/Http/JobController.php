@@ -10,6 +10,7 @@ use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Take;
+use App\Tune\Jobs\JudgeJobRun;
 use App\Tune\Jobs\ReadJobRecord;
 use App\Tune\Jobs\RunPracticeJob;
 use App\Tune\Models\JobRun;
@@ -33,6 +34,7 @@ use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
 use Illuminate\Http\UploadedFile;
+use Illuminate\Support\Facades\Cache;
 use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
 use Symfony\Component\HttpFoundation\StreamedResponse;
@@ -42,6 +44,9 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
  */
 final readonly class JobController
 {
+    /** A run of more tasks is judged in the queue. */
+    private const AT_ONCE = 20_000;
+
     private const MOST_WORKERS = 100_000;
 
     public function __construct(private RunStore $store, private Opinions $opinions)
@@ -71,6 +76,14 @@ final readonly class JobController
         if (! $run->isRun() || $run->tasks === 0) {
             return view('tune.job-record', ['run' => $run]);
         }
+        if ($run->opinion === null && $run->kept && $run->tasks > self::AT_ONCE && ! $run->isBeingJudged()) {
+            $run->update(['progress' => JobRun::JUDGED, 'beat_us' => Clock::microseconds()]);
+            JudgeJobRun::dispatch($run->id);
+            $run->refresh();
+        }
+        if ($run->isBeingJudged()) {
+            return view('tune.job-record', ['run' => $run]);
+        }
         $this->opinions->opinion($run);
 
         return view('tune.job', ['page' => JobPage::of($run, $request->query())]);
@@ -80,6 +93,17 @@ final readonly class JobController
     public function later(JobRun $run): View
     {
         $run->load(['cluster', 'series']);
+        if ($run->later === null && $run->tasks > self::AT_ONCE) {
+            // Asked again and again, it is begun once.
+            if (Cache::add("later-{$run->id}", true, 300)) {
+                JudgeJobRun::dispatch($run->id, true);
+                $run->refresh();
+            }
+            if ($run->later === null) {
+                return view('tune.job-later-wait', ['run' => $run]);
+            }
+        }
+        set_time_limit(120);
         $this->opinions->opinion($run);
         $this->opinions->later($run);
 
@@ -90,6 +114,7 @@ final readonly class JobController
     {
         $data = $request->validate(['within' => ['nullable', 'numeric', 'between:0.01,100000'], 'step' => ['nullable', 'integer', 'between:1,10000'], 'delay' => ['nullable', 'numeric', 'between:0,86400'], 'hold' => ['nullable', 'numeric', 'between:1,86400']]);
         abort_unless($run->isRun() && $run->kept, 404);
+        set_time_limit(120);
         $elastic = $this->opinions->elasticAsked($run, array_map(floatval(...), array_filter($data, static fn (mixed $value): bool => $value !== null)));
         abort_if($elastic === null, 404);
 

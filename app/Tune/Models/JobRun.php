@@ -55,6 +55,9 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  */
 final class JobRun extends Model
 {
+    /** Progress of a run that was read and is not judged yet. */
+    public const JUDGED = 'being judged';
+
     private const DEAD_US = 180_000_000;
 
     public $timestamps = false;
@@ -85,6 +88,11 @@ final class JobRun extends Model
     public function isReading(): bool
     {
         return $this->state === 'reading' && $this->beat_us > Clock::microseconds() - self::DEAD_US;
+    }
+
+    public function isBeingJudged(): bool
+    {
+        return $this->opinion === null && $this->progress === self::JUDGED && $this->beat_us > Clock::microseconds() - self::DEAD_US;
     }
 
     public function isRun(): bool

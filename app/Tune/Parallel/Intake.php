@@ -17,6 +17,7 @@ use Fulcrion\Core\Jobs\Problem;
 use Fulcrion\Core\Jobs\Stage;
 use Fulcrion\Core\Jobs\Task;
 use Fulcrion\Core\Jobs\TaskGraph;
+use Fulcrion\Core\Jobs\TaskState;
 use Fulcrion\Core\Jobs\TaskTable;
 use Fulcrion\Core\Text\JsonError;
 use Illuminate\Support\Facades\DB;
@@ -50,6 +51,10 @@ final class Intake
 
     private int $last = 0;
 
+    private int $open = 0;
+
+    private int $failed = 0;
+
     /** Whether somewhere a task did not begin after what it waits for: only then can there be a circle. */
     private bool $suspicious = false;
 
@@ -63,11 +68,15 @@ final class Intake
     public function read(JobRun $run, string $path, array $given = []): void
     {
         [$this->stages, $this->declared, $this->workers, $this->problems, $this->refusals, $this->suspicious] = [[], [], [], [], 0, false];
-        [$count, $fields] = [0, []];
+        [$count, $fields, $this->open, $this->failed] = [0, [], 0, 0];
         $this->store->forget($run->id);
         try {
             $file = new PieceFile($path);
             $count = $this->tasks($run, $file, $fields);
+            if (! isset($fields['state']) && ! isset($fields['ended_at']) && $this->open === 0) {
+                // Nothing says that it ended, but nothing is left to do either.
+                $given['state'] = ($this->failed > 0 ? JobState::Failed : JobState::Done)->value;
+            }
             $head = (new HeadReader())->head($fields + $given, '');
             if ($head instanceof Problem) {
                 $this->problem($head);
@@ -107,10 +116,6 @@ final class Intake
                 'price' => $head->workerPrice, 'currency' => $head->currency, 'script' => $head->script, 'stages' => array_map(static fn (Stage $stage): array => $stage->toArray(), $stages), 'worker_names' => array_map(strval(...), array_keys($this->workers)), 'tasks' => $count, 'modelled' => $head->modelled, 'problems' => $this->sentences(), 'progress' => '', 'done_share' => 1, 'path' => null,
             ]);
         });
-        if ($head->state !== JobState::Running && ($run->started_us < 0 || $run->ended_us < 0)) {
-            $recorded = $this->store->load($run);
-            $run->update(['started_us' => $recorded->startUs, 'ended_us' => $recorded->endUs]);
-        }
     }
 
     public static function source(PieceFile $file): JobSource
@@ -146,6 +151,8 @@ final class Intake
                     return 0;
                 }
                 $place = $table->count();
+                $this->open += in_array($item->state, [TaskState::Waiting, TaskState::Running], true) ? 1 : 0;
+                $this->failed += $item->state === TaskState::Failed ? 1 : 0;
                 if ($item->after !== null) {
                     $names[$place] = $item->after;
                 }

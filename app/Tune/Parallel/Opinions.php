@@ -46,7 +46,7 @@ final readonly class Opinions
         $opinion = self::facts($facts, $recorded);
         if ($facts->done > 0 && $recorded->guessed < $facts->tasks) {
             $model = new JobModel($recorded);
-            $curve = Curve::of($model);
+            $curve = Curve::of($model, $facts->tasks > self::MANY ? 20 : 36);
             $choices = new Choices($curve);
             $marks = array_filter(['cheapest' => $choices->cheapest(), 'knee' => $choices->knee(), 'ceiling' => $choices->ceiling(), 'deadline' => $run->deadline_us < 0 ? null : $choices->deadline(max(0, $run->deadline_us - $recorded->startUs)), 'budget' => ($run->series->budget ?? 0) > 0 ? $choices->budget($run->series->budget / ($run->price ?? 1.0)) : null]);
             $push = Push::of($model, $recorded->workers());
@@ -93,7 +93,7 @@ final readonly class Opinions
         $hold = (int) round(($asked['hold'] ?? max(60, intdiv($elapsed, 16_000_000))) * 1e6);
         $startUp = $model->run->startUpUs;
         $delay = (int) round(($asked['delay'] ?? max(15, intdiv($startUp[intdiv(count($startUp), 2)] ?? 0, 1_000_000))) * 1e6);
-        $plan = (new Elastic($model, $curve, $step, $delay, $hold))->plan($within);
+        $plan = (new Elastic($model, $curve, $step, $delay, $hold, $model->run->graph->tasks > self::MANY ? 30 : 160))->plan($within);
         $fixed = (new Choices($curve))->deadline($within);
         $asked = ['withinUs' => $within, 'step' => $step, 'holdUs' => $hold, 'delayUs' => $delay];
 

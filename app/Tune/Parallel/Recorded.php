@@ -6,13 +6,14 @@ namespace App\Tune\Parallel;
 
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
+use App\Tune\Jobs\JudgeJobRun;
 use App\Tune\Models\JobRun;
 use App\Tune\Models\JobSeries;
 use Fulcrion\Core\Jobs\JobModel;
 use Illuminate\Support\Str;
 
 /**
- * A record that comes in from outside: read, put to its series, held against what was predicted, judged.
+ * A record that comes in from outside: read, put to its series, judged, held against what was predicted.
  */
 final readonly class Recorded
 {
@@ -39,13 +40,25 @@ final readonly class Recorded
         }
         $series = JobSeries::query()->firstOrCreate(['cluster_id' => $run->cluster_id, 'name' => $run->name], ['aim' => $run->deadline_us >= 0 ? 'deadline' : 'knee']);
         $run->update(['series_id' => $series->id, 'deadline_us' => $run->deadline_us >= 0 || $run->started_us < 0 ? $run->deadline_us : PracticeJobs::deadline($series->refresh(), $run->started_us)]);
-        $run->setRelation('series', $series);
+        $run->update(['progress' => JobRun::JUDGED, 'beat_us' => Clock::microseconds()]);
+        JudgeJobRun::dispatch($run->id);
+    }
+
+    /** Needs all tasks at once, so it is apart from reading. */
+    public function judge(JobRun $run): void
+    {
+        $series = $run->series;
         $recorded = $this->store->load($run);
         if ($run->workers === 0) {
             $run->update(['workers' => $recorded->workers()]);
         }
+        if ($run->state !== 'running' && ($run->started_us !== $recorded->startUs || $run->ended_us !== $recorded->endUs)) {
+            $run->update(['started_us' => $recorded->startUs, 'ended_us' => $recorded->endUs]);
+            $recorded = $this->store->load($run);
+        }
         $this->opinions->opinion($run, $recorded);
-        if ($run->state === 'done') {
+        $run->update(['progress' => '']);
+        if ($run->state === 'done' && $series !== null) {
             $last = $series->before($run);
             $this->opinions->predict($run, $last === null ? null : new JobModel($this->store->load($last)));
             $this->proving->prove($run);

@@ -13,8 +13,6 @@ final readonly class Elastic
 {
     private const BASES = 10;
 
-    private const TRIES = 160;
-
     public function __construct(
         private JobModel $model,
         private Curve $curve,
@@ -24,6 +22,8 @@ final readonly class Elastic
         private int $delayUs,
         /** Least time between two changes. */
         private int $holdUs,
+        /** How many numbers over time are tried at most. */
+        private int $tries = 160,
     ) {
     }
 
@@ -47,9 +47,9 @@ final readonly class Elastic
             }
         }
         for ($size = 8; $best !== null && $size >= 1; $size = intdiv($size, 2)) {
-            for ($better = true; $better && $tried < self::TRIES;) {
+            for ($better = true; $better && $tried < $this->tries;) {
                 $better = false;
-                for ($i = 0; $i < count($best->levels) && $tried < self::TRIES; $i++) {
+                for ($i = 0; $i < count($best->levels) && $tried < $this->tries; $i++) {
                     $levels = $best->levels;
                     [$at, $level] = $levels[$i];
                     $less = max($i === count($levels) - 1 ? 1 : 0, $level - $size * $this->step);

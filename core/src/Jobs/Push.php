@@ -12,6 +12,8 @@ final readonly class Push
     /** A task this much slower than others with as much to read is a straggler. */
     public const STRAGGLES = 1.8;
 
+    private const MANY = 50_000;
+
     /** A stage is skewed where its largest task has this much more to read than the middle one. */
     public const SKEWED = 4.0;
 
@@ -35,7 +37,16 @@ final readonly class Push
                 $found[] = new WhatIf($kind, $stage, $time, $base - $time, array_sum($loaded) - array_sum($durations));
             }
         };
+        $total = array_sum($run->durationsUs);
+        $onPath = [];
+        foreach ($run->graph->criticalPath($run->durationsUs) as $task) {
+            $onPath[$run->table->stage[$task]] = true;
+        }
         foreach ($byStage as $stage => $tasks) {
+            // Of a very large job only stages that could matter are tried.
+            if ($run->graph->tasks > self::MANY && ! isset($onPath[$stage]) && array_sum(array_map(static fn (int $task): int => $run->durationsUs[$task], $tasks)) < 0.02 * $total) {
+                continue;
+            }
             $shorter = $ordinary = $even = $loaded;
             foreach ($tasks as $task) {
                 $shorter[$task] = (int) ($loaded[$task] - $less * $run->durationsUs[$task]);

@@ -68,7 +68,8 @@ final readonly class RecordedRun
             $guessed += $ended >= 0 ? 0 : 1;
         }
         $start = $head->startedUs >= 0 ? $head->startedUs : ($starts === [] ? 0 : min($starts));
-        $end = $head->endedUs >= 0 ? $head->endedUs : max($last, $start);
+        // A job does not end before its last task.
+        $end = max($last, $start, $head->endedUs);
         $ready = array_slice($graph->released($table->ended), 0, $graph->tasks);
         [$startUp, $overhead] = self::beside($table, $ready, $start);
 

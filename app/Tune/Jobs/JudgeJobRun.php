@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Jobs;
+
+use App\Tune\Models\JobRun;
+use App\Tune\Parallel\Opinions;
+use App\Tune\Parallel\Recorded;
+use Illuminate\Contracts\Queue\ShouldQueue;
+use Illuminate\Foundation\Queue\Queueable;
+
+final class JudgeJobRun implements ShouldQueue
+{
+    use Queueable;
+
+    public int $timeout = 0;
+
+    public int $tries = 1;
+
+    public function __construct(public readonly int $runId, public readonly bool $later = false)
+    {
+    }
+
+    public function handle(Recorded $recorded, Opinions $opinions): void
+    {
+        $run = JobRun::query()->find($this->runId);
+        if ($run !== null && $run->isRun()) {
+            $this->later ? $opinions->later($run) : $recorded->judge($run);
+        }
+    }
+}
