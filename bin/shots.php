@@ -49,7 +49,6 @@ try {
     $shoot('/tune/statements?cluster=fernhill&window=last+28+days', "{$directory}/statements.png");
     $slowest = $driver->findElement(WebDriverBy::cssSelector('.standouts li a.what'))->getAttribute('href');
     $shoot((string) $slowest, "{$directory}/statement.png");
-    $shoot('/tune/compare?cluster=fernhill&window=last+7+days&against=the+window+before', "{$directory}/compare.png");
     $chrome->open("{$base}/tune/plans?cluster=fernhill&words=JOIN+calendar_day");
     $shoot((string) $driver->findElement(WebDriverBy::cssSelector('td.statement a'))->getAttribute('href'), "{$directory}/plan.png");
     $chrome->open("{$base}/tune/workbench?cluster=fernhill&sql=".rawurlencode("SELECT g.region, p.grade, count(*) AS picks, sum(p.kilos) AS kilos\nFROM field.harvest_pick p\nJOIN ref.glasshouse g USING (glasshouse_id)\nWHERE p.kilos > 12.5\nGROUP BY g.region, p.grade\nORDER BY kilos DESC"));
@@ -66,17 +65,17 @@ try {
             usleep(100_000);
         }
     };
-    // A run is made where none is there yet: these two take some minutes.
-    foreach (['/tune/encodings' => ['encoding', 'select#lab-table option[value="fernhill:field.climate_reading"]'], '/tune/tuning' => ['tuning', 'input[name=which][value=worst]']] as $address => [$name, $choice]) {
+    // A run is made where none is there yet: that takes some minutes.
+    foreach (['/tune/tuning' => ['tuning', 'input[name=which][value=worst]']] as $address => [$name, $choice]) {
         $chrome->open($base.$address);
-        $done = $driver->findElements(WebDriverBy::xpath("//tr[.//*[contains(@class, 'state') and normalize-space(.) = 'done'] and contains(., '".($name === 'encoding' ? 'field.climate_reading' : 'worst')."')]//a"));
+        $done = $driver->findElements(WebDriverBy::xpath("//tr[.//*[contains(@class, 'state') and normalize-space(.) = 'done'] and contains(., 'worst')]//a"));
         if ($done === []) {
             $driver->findElement(WebDriverBy::cssSelector($choice))->click();
             $driver->findElement(WebDriverBy::cssSelector('main form .btn-primary'))->click();
         } else {
             $chrome->open($base.parse_url((string) $done[0]->getAttribute('href'), PHP_URL_PATH));
         }
-        $wait($name === 'encoding' ? 'tr.chosen' : '.tools a[href$="/report"]', 600);
+        $wait('.tools a[href$="/report"]', 600);
         for ($i = 0; $i < 6000 && $driver->findElements(WebDriverBy::cssSelector('[role=progressbar]')) !== []; $i++) {
             usleep(100_000);
         }
@@ -84,12 +83,15 @@ try {
         $driver->takeScreenshot("{$directory}/{$name}.png");
         echo "  {$directory}/{$name}.png\n";
     }
-    $chrome->open("{$base}/tune/rewrites");
-    $driver->findElement(WebDriverBy::id('rewrite-sql'))->sendKeys('SELECT b.name, (SELECT count(*) FROM field.harvest_pick p WHERE p.bay_id = b.bay_id AND p.kilos > 20) AS picks FROM ref.bay b WHERE b.glasshouse_id = 7');
-    $driver->findElement(WebDriverBy::cssSelector('main form .btn-primary'))->click();
-    $wait('.advice .state', 120);
-    $chrome->settle();
-    $driver->takeScreenshot("{$directory}/rewrites.png");
+    $shoot('/tune/jobs', "{$directory}/jobs.png");
+    $chrome->open("{$base}/tune/jobs/of/fernhill/climate-fold");
+    $wait('#job-later[data-luck]', 60);
+    // Half way through the replay.
+    $driver->executeScript("const scrub = document.querySelector('[data-score-scrub]'); scrub.value = 520; scrub.dispatchEvent(new Event('input'))");
+    $driver->takeScreenshot("{$directory}/job.png");
+    $driver->executeScript("document.querySelector('[data-workers=\"' + document.querySelector('[data-hand-pin]').value + '\"]')?.click(); const typed = document.querySelector('[data-hand-typed]'); typed.value = '420'; typed.dispatchEvent(new Event('input')); document.querySelector('#workers').scrollIntoView()");
+    sleep(2);
+    $driver->takeScreenshot("{$directory}/workers.png");
     $shoot('/guard', "{$directory}/access.png");
     $shoot('/guard/try?'.http_build_query(['who' => 'ebba.lund', 'policy' => 'published', 'cluster' => 'fernhill', 'sql' => "SELECT glasshouse_id, sum(kilos) AS kilos\nFROM field.harvest_pick\nWHERE glasshouse_id IN (1, 2)\nGROUP BY glasshouse_id"]), "{$directory}/try-as.png");
     // A draft is made for the picture and discarded again, unless somebody has one.

@@ -3,7 +3,6 @@
  * the run. What does not change is drawn once, pale and in full; a frame copies parts of both and adds the playhead.
  */
 const REPLAY_MS = 30_000;
-const GUTTER = 168;
 const FOOT = 20;
 const TONES = 5;
 const FLAG = { failed: 1, retried: 2, critical: 4, open: 8 };
@@ -163,7 +162,7 @@ class Score {
     }
 
     x(tick) {
-        return GUTTER + (tick / Math.max(1, this.data.elapsed)) * (this.width - GUTTER - 8);
+        return this.gutter + (tick / Math.max(1, this.data.elapsed)) * (this.width - this.gutter - 8);
     }
 
     y(i) {
@@ -179,7 +178,9 @@ class Score {
 
     /** All that stays while the playhead moves, twice: pale and in full. */
     redraw() {
-        this.width = Math.max(320, this.canvas.parentElement.clientWidth);
+        this.width = Math.max(240, this.canvas.parentElement.clientWidth);
+        // Room for the names of stages.
+        this.gutter = this.width < 600 ? 88 : 190;
         this.ratio = window.devicePixelRatio || 1;
         const style = getComputedStyle(document.documentElement);
         this.ink = Object.fromEntries(['ink', 'quiet', 'rule', 'ground', 'lead', 'trouble', 'raised', 'h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((name) => [name, style.getPropertyValue(`--${name}`).trim()]));
@@ -213,11 +214,11 @@ class Score {
             // The lines of a stave, as many as it has room for.
             for (let k = 0; k < Math.min(5, Math.floor(this.stave / 6) + 1); k++) {
                 const y = top + 3 + (k * (this.stave - 6)) / Math.max(1, Math.min(5, Math.floor(this.stave / 6) + 1) - 1 || 1);
-                g.beginPath(); g.moveTo(GUTTER, y); g.lineTo(this.width - 8, y); g.stroke();
+                g.beginPath(); g.moveTo(this.gutter, y); g.lineTo(this.width - 8, y); g.stroke();
             }
             g.fillStyle = stage === this.hand ? ink.lead : (waits.has(stage) ? ink.ink : ink.quiet);
             g.font = `${stage === this.hand ? 'bold ' : ''}${Math.min(12, this.stave - 1)}px "Figtree Variable", Figtree, system-ui, sans-serif`;
-            g.fillText(fit(g, data.stages[stage].name, GUTTER - 40), 22, top + this.stave / 2);
+            g.fillText(fit(g, data.stages[stage].name, this.gutter - 28), 22, top + this.stave / 2);
         });
         if (this.hand >= 0) this.arcs(g, waits);
         this.marks(g, pale);
@@ -328,7 +329,7 @@ class Score {
                 if (data.worker[i] < busy.length) busy[data.worker[i]] = 1;
             }
         }
-        const width = this.width - GUTTER - 8;
+        const width = this.width - this.gutter - 8;
         const side = Math.max(2, Math.min(14, Math.floor(Math.sqrt((width * 52) / Math.max(1, data.workers)))));
         const across = Math.max(1, Math.floor(width / side));
         const rows = Math.ceil(data.workers / across);
@@ -347,14 +348,14 @@ class Score {
         g.fillText('workers', 22, Math.min(high / 2, 9));
         if (side > 2) {
             g.fillStyle = this.ink.rule;
-            for (let w = 0; w < data.workers; w++) if (!busy[w]) g.fillRect(GUTTER + (w % across) * side, Math.floor(w / across) * side + 1, side - 1, side - 1);
+            for (let w = 0; w < data.workers; w++) if (!busy[w]) g.fillRect(this.gutter + (w % across) * side, Math.floor(w / across) * side + 1, side - 1, side - 1);
             g.fillStyle = this.ink.lead;
-            for (let w = 0; w < data.workers; w++) if (busy[w]) g.fillRect(GUTTER + (w % across) * side, Math.floor(w / across) * side + 1, side - 1, side - 1);
+            for (let w = 0; w < data.workers; w++) if (busy[w]) g.fillRect(this.gutter + (w % across) * side, Math.floor(w / across) * side + 1, side - 1, side - 1);
         } else {
             g.fillStyle = this.ink.rule;
-            g.fillRect(GUTTER, 1, width, 14);
+            g.fillRect(this.gutter, 1, width, 14);
             g.fillStyle = this.ink.lead;
-            g.fillRect(GUTTER, 1, (width * Math.min(working, data.workers)) / Math.max(1, data.workers), 14);
+            g.fillRect(this.gutter, 1, (width * Math.min(working, data.workers)) / Math.max(1, data.workers), 14);
         }
         this.line.textContent = `${clock((data.startUs + at * data.tickUs) / 1000, this.section.dataset.zone)}, ${duration(at * data.tickUs)} after the start: ${digits(working)} of ${digits(data.workers)} workers at work, ${digits(done)} of ${digits(data.of)} tasks done`;
     }
@@ -365,9 +366,9 @@ class Score {
         const box = this.canvas.getBoundingClientRect();
         const [px, py] = [event.clientX - box.left, event.clientY - box.top];
         const stage = this.order[Math.floor(py / this.stave)];
-        if (stage === undefined || px < GUTTER) return;
+        if (stage === undefined || px < this.gutter) return;
         const { data } = this;
-        const tick = ((px - GUTTER) / (this.width - GUTTER - 8)) * data.elapsed;
+        const tick = ((px - this.gutter) / (this.width - this.gutter - 8)) * data.elapsed;
         let running = 0;
         let nearest = -1;
         for (let i = 0; i < data.tasks; i++) {
@@ -397,7 +398,7 @@ function fit(g, text, width) {
 
 export function digits(value) {
     const size = Math.abs(value);
-    return size >= 99.95 ? value.toFixed(0).replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009') : size >= 9.995 ? value.toFixed(1) : String(Number(value.toFixed(2)));
+    return size >= 99.95 || Number.isInteger(value) ? value.toFixed(0).replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009') : size >= 9.995 ? value.toFixed(1) : String(Number(value.toFixed(2)));
 }
 
 /** 840 µs, 12.4 ms, 3.2 s, 4 min 10 s: as the pages say it. */

@@ -35,7 +35,7 @@ abstract class BrowserTestCase extends TestCase
         self::artisan('migrate:fresh', '--force');
         self::artisan('platform:install', '--without-owner');
         exec('rm -rf '.escapeshellarg(self::root().'/var/practice-browser'));
-        self::artisan('demo:load', '--rows=0.05');
+        self::artisan('demo:load', '--rows=0.05', '--nights=16');
         $port = Loopback::freePort();
         self::$base = "http://127.0.0.1:{$port}";
         $server = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', '-d', 'upload_max_filesize=64M', '-d', 'post_max_size=64M', '-S', "127.0.0.1:{$port}", self::root().'/vendor/laravel/framework/src/Illuminate/Foundation/resources/server.php'],
@@ -225,7 +225,7 @@ abstract class BrowserTestCase extends TestCase
     /** @return array<string, string> */
     private static function environment(): array
     {
-        return ['KEEPER_SCHEMAS' => 'brackenfold_test', 'DB_DATABASE' => 'fulcrion_browser', 'DB_USERNAME' => 'fulcrion_test', 'DB_PASSWORD' => (string) getenv('DB_PASSWORD'), 'FULCRION_PRACTICE' => self::root().'/var/practice-browser', 'APP_ENV' => 'testing', 'APP_DEBUG' => 'false', 'QUEUE_CONNECTION' => 'sync', 'SESSION_DRIVER' => 'database', 'CACHE_STORE' => 'database']
+        return ['KEEPER_SCHEMAS' => 'brackenfold_test', 'DB_DATABASE' => 'fulcrion_browser', 'DB_USERNAME' => 'fulcrion_test', 'DB_PASSWORD' => (string) getenv('DB_PASSWORD'), 'FULCRION_PRACTICE' => self::root().'/var/practice-browser', 'APP_ENV' => 'testing', 'APP_DEBUG' => 'false', 'QUEUE_CONNECTION' => 'sync', 'FULCRION_JOB_WATCH' => '0', 'SESSION_DRIVER' => 'database', 'CACHE_STORE' => 'database']
             + getenv();
     }
 }

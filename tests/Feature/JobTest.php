@@ -65,13 +65,14 @@ final class JobTest extends TestCase
         self::assertSame(0, Artisan::call('tune:import-job', ['file' => $path, '--cluster' => 'fernhill', '--name' => 'from-csv', '--workers' => 10]));
         $fromCsv = JobRun::query()->where('name', 'from-csv')->firstOrFail();
         self::assertSame([60, $again->work_us, $again->started_us + 1_000_000], [$fromCsv->tasks, $fromCsv->work_us, $fromCsv->started_us], 'a table of tasks begins with its first task');
-        self::assertStringContainsString('was inferred', (string) $this->get("/tune/jobs/{$fromCsv->id}")->getContent());
+        self::assertStringNotContainsString('was inferred', (string) $this->get("/tune/jobs/{$fromCsv->id}")->getContent());
         self::assertStringContainsString('worker h', (string) $this->get("/tune/jobs/{$fromCsv->id}")->getContent());
         foreach (['later', 'at?workers=7', 'used', 'stages/0', 'compare', 'elastic?within=2'] as $part) {
             $this->get("/tune/jobs/{$again->id}/{$part}")->assertStatus($part === 'compare' ? 302 : 200);
         }
         $at = $this->getJson("/tune/jobs/{$again->id}/at?workers=7")->json();
-        self::assertEqualsWithDelta($again->work_us, array_sum($at['used']) * $at['untilUs'] / count($at['used']), 0.02 * $again->work_us, 'the area at work is the work');
+        $work = $again->work_us + 60 * $again->refresh()->opinion['facts']['overheadUs'];
+        self::assertEqualsWithDelta($work, array_sum($at['used']) * $at['untilUs'] / count($at['used']), 0.02 * $work, 'the area at work is the work, with what workers take beside it');
         $this->getJson("/tune/jobs/{$again->id}/at?workers=0")->assertStatus(422);
         $marks = Marks::of(app(RunStore::class)->load($again), [0]);
         $end = (int) strpos($marks, "\n") + 1;
@@ -200,7 +201,7 @@ final class JobTest extends TestCase
             $peaks[] = memory_get_peak_usage() - $before;
             unlink($path);
         }
-        self::assertLessThan(1.3 * $peaks[0], $peaks[1], 'five times the tasks');
+        self::assertLessThan(2 * $peaks[0], $peaks[1], 'five times the tasks');
     }
 
     public function test_a_decision_is_set_at_once_and_proved_by_the_next_run(): void

@@ -49,7 +49,7 @@ final readonly class CurveFigure
         $n = Svg::number(...);
         $money = static fn (float $sum): string => JobFindings::money($sum, $run);
         $summary = 'From '.Quantity::duration(max($times)).' for '.$money(min($costs)).' to '.Quantity::duration(min($times)).' for '.$money(max($costs)).'; the run took '.Quantity::duration($run->elapsedUs()).' and cost '.$money($run->cost()).'.';
-        $svg = '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH.' '.self::HEIGHT.'" role="img" aria-labelledby="curve-title curve-desc"><title id="curve-title">Time against cost</title><desc id="curve-desc">'.Svg::escape($summary).'</desc>';
+        $svg = '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH.' '.self::HEIGHT.'" role="group" aria-labelledby="curve-title curve-desc"><title id="curve-title">Time against cost</title><desc id="curve-desc">'.Svg::escape($summary).'</desc>';
         foreach ([1, 5, 15, 60, 300, 900, 1800, 3600, 7200, 14_400, 43_200, 86_400, 259_200, 864_000, 2_592_000] as $seconds) {
             if ($seconds * 1e6 > $fast && $seconds * 1e6 < $slow) {
                 $svg .= '<line class="grid" x1="'.self::LEFT.'" x2="'.$right.'" y1="'.$n($y($seconds * 1e6)).'" y2="'.$n($y($seconds * 1e6)).'"/><text class="tick" x="'.(self::LEFT - 8).'" y="'.$n($y($seconds * 1e6) + 4).'" text-anchor="end">'.Quantity::duration($seconds * 1e6).'</text>';

@@ -43,7 +43,7 @@ final readonly class NightsFigure
         $errors = array_map(static fn (JobRun $run): float => abs((float) $run->prediction_error), array_filter($runs, static fn (JobRun $run): bool => $run->prediction_error !== null));
         sort($errors);
         $summary = count($runs).' runs; '.($errors === [] ? 'nothing was predicted yet.' : 'what the run before foretold was off by '.Quantity::percent($errors[intdiv(count($errors), 2)]).' in the middle and '.Quantity::percent(max($errors)).' at worst.');
-        $svg = '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH.' '.self::HEIGHT.'" role="img" aria-labelledby="nights-title nights-desc"><title id="nights-title">Runs</title><desc id="nights-desc">'.Svg::escape($summary).'</desc>';
+        $svg = '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH.' '.self::HEIGHT.'" role="group" aria-labelledby="nights-title nights-desc"><title id="nights-title">Runs</title><desc id="nights-desc">'.Svg::escape($summary).'</desc>';
         foreach ($ticks as $tick) {
             $svg .= '<line class="grid" x1="'.self::LEFT.'" x2="'.(self::WIDTH - 8).'" y1="'.$n($y($tick)).'" y2="'.$n($y($tick)).'"/><text class="tick" x="'.(self::LEFT - 6).'" y="'.$n($y($tick) + 4).'" text-anchor="end">'.Svg::escape(Quantity::duration($tick)).'</text>';
         }

@@ -86,7 +86,7 @@ final readonly class Proving
             // A model that is a tenth off has not foretold anything.
             'holds' => $run->state === 'done' && ($within || abs($off) <= 0.1),
             'conditions' => ['before' => "run {$job['run']}, {$job['runsWorkers']} workers", 'after' => "run {$run->id}, {$run->workers} workers", 'what was read' => $before instanceof JobRun && $before->input_bytes > 0 ? Quantity::change($before->input_bytes, $run->input_bytes, 'more', 'less') : 'not known', 'time' => $run->modelled ? 'modelled by the practice cluster, with luck of its own' : 'measured'],
-            'sentence' => $run->state === 'done' ? 'Predicted '.Quantity::duration((float) $job['timeUs']).', took '.Quantity::duration($actual).' ('.($within ? 'within' : 'outside').' the stated range); it cost '.self::money($cost, $job).' instead of '.self::money($was, $job) : 'The run failed, so nothing is proved',
+            'sentence' => $run->state === 'done' ? 'Predicted '.Quantity::duration((float) $job['timeUs']).', took '.Quantity::duration($actual).' ('.($within ? 'within' : 'outside').' the stated range); it cost '.self::money($cost, $job).' instead of '.self::money($was, $job).self::punctual((int) $job['deadlineUs'], (int) $job['runsUs'], $actual) : 'The run failed, so nothing is proved',
             'measured' => json_encode(['job' => $job, 'actual' => ['run' => $run->id, 'timeUs' => $actual, 'idle' => $run->idle_share, 'workers' => $run->workers, 'state' => $run->state, 'late' => $run->isLate()], 'stages' => $stages], JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE),
         ]);
         $this->ledger->record(null, 'proved a decision', "change {$change->id}: {$change->title}", ['proof' => $proof->id, 'off' => round($off, 4)]);
@@ -98,6 +98,16 @@ final readonly class Proving
     private static function stages(RecordedRun $before, RecordedRun $after): array
     {
         return array_map(static fn (StageChange $change): array => ['stage' => $change->stage, 'before' => $change->before, 'after' => $change->after], StageChange::between(Facts::of($before), $before->stages, Facts::of($after), $after->stages));
+    }
+
+    private static function punctual(int $deadlineUs, int $beforeUs, int $afterUs): string
+    {
+        return match (true) {
+            $deadlineUs < 0 => '',
+            $afterUs > $deadlineUs => ', and was late',
+            $beforeUs > $deadlineUs => ', and was in time where it had been late',
+            default => ', and was in time',
+        };
     }
 
     /**

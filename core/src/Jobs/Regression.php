@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Fulcrion\Core\Jobs;
 
 /**
- * Since when a recurring job takes more for the same input: the last run after which none was as quick as the middle of
- * those before.
+ * Since when a recurring job takes more for the same input: the first run from which on none was nearly as quick as the
+ * middle of those before.
  */
 final readonly class Regression
 {
@@ -24,13 +24,11 @@ final readonly class Regression
     public static function of(array $runs): ?self
     {
         $rates = array_map(static fn (array $run): float => $run[1] / max(1, $run[2]), $runs);
-        for ($since = count($rates) - 1; $since >= self::BEFORE; $since--) {
+        for ($since = self::BEFORE; $since < count($rates); $since++) {
             $before = Spread::median(array_slice($rates, 0, $since));
-            if ($before <= 0 || $rates[$since] < self::FACTOR * $before) {
-                return null;
-            }
-            if ($rates[$since - 1] < self::FACTOR * $before) {
-                return new self($runs[$since][0], Spread::median(array_slice($rates, $since)) / $before);
+            $after = array_slice($rates, $since);
+            if ($before > 0 && min($after) >= self::FACTOR * $before) {
+                return new self($runs[$since][0], Spread::median($after) / $before);
             }
         }
 

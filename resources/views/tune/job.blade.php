@@ -30,7 +30,7 @@
     <h2 id="workers">Reserved and used</h2>
     <section class="hand" data-hand="/tune/jobs/{{ $run->id }}/at" data-of='@json($page->script($zone->getName()))'>
         <p class="hand-line"><label for="hand-workers">Workers</label> <input class="form-control short" id="hand-workers" name="workers" value="{{ $page->hand }}" inputmode="numeric" data-hand-typed> <span data-hand-time></span> <span data-hand-cost></span> <span data-hand-idle></span> <span data-hand-ends></span> <span data-hand-chance></span> <span class="quiet" data-hand-how></span></p>
-        <svg class="figure-svg hand-svg" viewBox="0 0 1180 250" role="group" aria-label="Workers reserved and used over time, and the modelled number in hand"></svg>
+        <div class="scroll"><svg class="figure-svg hand-svg" viewBox="0 0 1180 250" role="group" aria-label="Workers reserved and used over time, and the modelled number in hand"></svg></div>
         <p class="choice-line">@foreach($marks as $aim => $mark)<button type="button" class="plain" data-workers="{{ $mark['workers'] }}">{{ CurveFigure::NAMES[$aim] }}: {{ Quantity::count($mark['workers']) }}</button> @endforeach<button type="button" class="plain" data-workers="{{ $run->workers }}">this run: {{ Quantity::count($run->workers) }}</button></p>
         <p class="quiet small">Filled: workers at work, recorded. Hatched: paid and idle. Dashed: the number in hand, modelled by scheduling the recorded tasks again. Drag the grip, use arrow keys on it, or type.</p>
     </section>

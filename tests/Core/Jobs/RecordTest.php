@@ -233,6 +233,7 @@ final class RecordTest extends TestCase
         self::assertNull(Regression::of($rates([10, 10, 10, 20, 10])), 'one bad night is none');
         $slower = Regression::of($rates([10, 10.5, 9.8, 10, 16, 15, 17]));
         self::assertSame(4 * $day, $slower?->sinceUs);
+        self::assertSame(3 * $day, Regression::of($rates([10, 10.2, 9.9, 17, 16, 18, 17, 16, 17]))?->sinceUs, 'more bad nights than good ones');
         self::assertEqualsWithDelta(1.6, $slower->factor, 0.01);
         // 100, 110, 120, 130 by days: the next is 140, and it grows by 70 of 140 in a week.
         $trend = InputTrend::of([[0, 100], [$day, 110], [2 * $day, 120], [3 * $day, 130]], 4 * $day);
