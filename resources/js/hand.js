@@ -53,6 +53,8 @@ class Hand {
             this.set(Number(chosen.dataset.workers));
             this.section.scrollIntoView({ block: 'nearest' });
         });
+        this.order = this.section.querySelector('[data-hand-order]');
+        this.order.addEventListener('change', () => { this.exact = null; this.show(); this.ask(); });
         // What takes longer comes in behind the page: with it, chances can be told.
         document.addEventListener('htmx:load', (event) => {
             const luck = event.target.dataset?.luck ?? event.target.querySelector?.('[data-luck]')?.dataset.luck;
@@ -82,9 +84,10 @@ class Hand {
 
     async ask() {
         const wanted = this.workers;
+        const order = this.order.value;
         this.section.querySelector('[data-hand-how]').textContent = 'scheduling…';
-        const answer = await fetch(`${this.section.dataset.hand}?workers=${wanted}&parts=${PARTS}`, { headers: { Accept: 'application/json' } });
-        if (wanted !== this.workers) return;
+        const answer = await fetch(`${this.section.dataset.hand}?workers=${wanted}&parts=${PARTS}&order=${this.order.value}`, { headers: { Accept: 'application/json' } });
+        if (wanted !== this.workers || order !== this.order.value) return;
         this.exact = answer.ok ? await answer.json() : null;
         this.show();
         if (!answer.ok) this.section.querySelector('[data-hand-how]').textContent = 'The server did not answer; the figures are read off the curve.';
@@ -128,6 +131,9 @@ class Hand {
         put('ends', this.of.startUs < 0 ? '' : `ends at ${clock(ends / 1000, this.of.zone)}${this.of.deadlineUs >= 0 ? (ends > this.of.deadlineUs ? ', late' : ', in time') : ''}`);
         const chance = this.of.deadlineUs >= 0 ? this.chance(n, this.of.deadlineUs - this.of.startUs) : null;
         put('chance', chance === null ? '' : `with a chance of ${Math.round(100 * chance)}% to be in time`);
+        const below = Object.keys(this.of.minutes).map(Number).filter((k) => k <= n).sort((a, b) => b - a)[0];
+        const minute = below === undefined ? null : this.of.minutes[below];
+        put('minute', n >= this.of.ceiling || minute === null ? 'and nothing gets faster with more.' : `and a minute sooner costs ${this.money(minute / (this.of.price ?? 1))}.`);
         put('how', this.exact ? '(modelled, scheduled)' : '(modelled, read off the curve)');
         const grip = this.svg.querySelector('[role=slider]');
         if (grip) { grip.setAttribute('aria-valuenow', String(n)); grip.setAttribute('aria-valuetext', `${n} workers, ${duration(time)}`); }
@@ -162,6 +168,12 @@ class Hand {
             let d = `M${LEFT} ${BOTTOM}`;
             this.used.used.forEach((level, i) => { d += `L${LEFT + i * width} ${y(level)}L${LEFT + (i + 1) * width} ${y(level)}`; });
             add('path', { class: 'at-work', d: `${d}L${x(this.of.elapsedUs)} ${BOTTOM}Z` });
+        }
+        if (this.used) {
+            const width = (x(this.used.spanUs) - LEFT) / this.used.width.length;
+            let d = '';
+            this.used.width.forEach((level, i) => { d += `${d ? 'L' : 'M'}${LEFT + (i + 0.5) * width} ${y(level)}`; });
+            add('path', { class: 'could-run', d });
         }
         add('line', { class: 'reserved', x1: LEFT, x2: x(this.of.elapsedUs), y1: y(this.of.workers), y2: y(this.of.workers) });
         if (this.exact) {

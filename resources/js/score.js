@@ -19,10 +19,21 @@ async function load(section) {
     try {
         const answer = await fetch(section.dataset.score);
         if (!answer.ok) throw new Error(String(answer.status));
-        new Score(section, read(await answer.arrayBuffer()));
+        const score = new Score(section, read(await answer.arrayBuffer()));
+        if ('growing' in section.dataset) grow(section, score);
     } catch {
         line.textContent = 'The marks could not be loaded. Load the page again.';
     }
+}
+
+/** A run that is not over yet: its marks are fetched again and again, until the page is loaded anew at its end. */
+function grow(section, score) {
+    setTimeout(async () => {
+        if (!section.isConnected) return;
+        const answer = await fetch(section.dataset.score).catch(() => null);
+        if (answer?.ok && !score.playing) score.renew(read(await answer.arrayBuffer()));
+        grow(section, score);
+    }, 1500);
 }
 
 function read(buffer) {
@@ -50,6 +61,15 @@ class Score {
         this.order = data.stages.map((_, i) => i).sort((a, b) => this.first(a) - this.first(b) || a - b);
         this.lay();
         this.listen();
+        this.redraw();
+    }
+
+    renew(data) {
+        this.data = data;
+        this.firsts = null;
+        this.at = data.elapsed;
+        this.order = data.stages.map((_, i) => i).sort((a, b) => this.first(a) - this.first(b) || a - b);
+        this.lay();
         this.redraw();
     }
 
@@ -324,7 +344,7 @@ class Score {
         const end = at >= data.elapsed;
         for (let i = 0; i < data.tasks; i++) {
             if (data.end[i] <= at || end) done += data.flags[i] & FLAG.open ? 0 : 1;
-            if (data.start[i] <= at && data.end[i] > at) {
+            if (data.start[i] <= at && (data.end[i] > at || data.flags[i] & FLAG.open)) {
                 working++;
                 if (data.worker[i] < busy.length) busy[data.worker[i]] = 1;
             }

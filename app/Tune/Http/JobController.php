@@ -27,6 +27,8 @@ use Fulcrion\Core\Jobs\Facts;
 use Fulcrion\Core\Jobs\Formats\JobDocument;
 use Fulcrion\Core\Jobs\Formats\TraceEvents;
 use Fulcrion\Core\Jobs\JobModel;
+use Fulcrion\Core\Jobs\Order;
+use Fulcrion\Core\Jobs\Profile;
 use Fulcrion\Core\Jobs\StageChange;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\JsonResponse;
@@ -71,7 +73,7 @@ final readonly class JobController
     {
         $run->load(['cluster', 'series']);
         if ($request->header('HX-Target') === 'job-progress') {
-            return view('tune.job-progress', ['run' => $run]);
+            return view('tune.job-progress', ['run' => $run, 'waiting' => $request->boolean('waiting')]);
         }
         if (! $run->isRun() || $run->tasks === 0) {
             return view('tune.job-record', ['run' => $run]);
@@ -134,15 +136,19 @@ final readonly class JobController
         abort_unless($run->isRun() && $run->kept, 404);
         $recorded = $this->store->load($run);
 
-        return response()->json(['used' => array_map(static fn (float $level): float => round($level, 2), $recorded->used()->parts(0, max(1, $recorded->elapsedUs()), 400))]);
+        $round = static fn (array $levels): array => array_map(static fn (float $level): float => round($level, 2), $levels);
+        $width = Profile::of(array_slice($recorded->graph->earliest($recorded->durationsUs), 0, $recorded->graph->tasks), $recorded->durationsUs);
+        $span = max(1, $recorded->graph->spanUs($recorded->durationsUs));
+
+        return response()->json(['used' => $round($recorded->used()->parts(0, max(1, $recorded->elapsedUs()), 400)), 'width' => $round($width->parts(0, $span, 400)), 'spanUs' => $span]);
     }
 
     /** Scheduled again with a number of workers: exact, with how many are at work when. */
     public function at(Request $request, JobRun $run): JsonResponse
     {
         abort_unless($run->isRun() && $run->kept, 404);
-        $data = $request->validate(['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'parts' => ['nullable', 'integer', 'between:10,2000']]);
-        $model = new JobModel($this->store->load($run));
+        $data = $request->validate(['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'parts' => ['nullable', 'integer', 'between:10,2000'], 'order' => ['nullable', 'in:'.implode(',', array_column(Order::cases(), 'value'))]]);
+        $model = new JobModel($this->store->load($run), Order::from($data['order'] ?? 'recorded'));
         $schedule = $model->schedule((int) $data['workers']);
         $until = max($schedule->makespanUs, $run->elapsedUs());
 

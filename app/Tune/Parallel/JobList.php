@@ -54,7 +54,7 @@ final readonly class JobList
             'name' => $a['series']->name <=> $b['series']->name,
             'took' => $b['run']->elapsedUs() <=> $a['run']->elapsedUs(),
             'cost' => $b['run']->cost() <=> $a['run']->cost(),
-            'idle' => $b['run']->idle_share <=> $a['run']->idle_share,
+            'idle' => $b['run']->idle_share * $b['run']->cost() <=> $a['run']->idle_share * $a['run']->cost(),
             'last' => $b['run']->started_us <=> $a['run']->started_us,
             default => [self::saves($b['run']), $b['run']->cost()] <=> [self::saves($a['run']), $a['run']->cost()],
         });

@@ -44,7 +44,8 @@ final readonly class Opinions
         $recorded ??= $this->store->load($run);
         $facts = Facts::of($recorded);
         $opinion = self::facts($facts, $recorded);
-        if ($facts->done > 0 && $recorded->guessed < $facts->tasks) {
+        // A run that is not over tells little of others.
+        if ($run->state !== 'running' && $facts->done > 0) {
             $model = new JobModel($recorded);
             $curve = Curve::of($model, $facts->tasks > self::MANY ? 20 : 36);
             $choices = new Choices($curve);

@@ -12,6 +12,7 @@ use Fulcrion\Core\Jobs\JobModel;
 use Fulcrion\Core\Jobs\Stage;
 use Fulcrion\Core\Jobs\TaskState;
 use Fulcrion\Core\Jobs\TaskTable;
+use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Str;
 
 /**
@@ -77,8 +78,10 @@ final readonly class PracticeJobs
         $length = $endUs - $run->started_us;
         while (($share = (hrtime(true) - $began) / 1e9 / $seconds) < 1) {
             $nowUs = $run->started_us + (int) ($share * $length);
-            $this->store->putAll($run->id, self::until($table, $nowUs));
-            $run->fill(['progress' => 'in modelled time, '.round($length / 1e6 / $seconds).' times as fast as a clock', 'done_share' => $share, 'beat_us' => Clock::microseconds(), 'opinion' => null])->save();
+            $then = self::until($table, $nowUs);
+            $this->store->putAll($run->id, $then);
+            $done = count(array_filter($then->ended, static fn (int $ended): bool => $ended >= 0));
+            $run->fill(['progress' => Quantity::count($done).' of '.Quantity::count($table->count()).' tasks done; modelled time, '.Quantity::count(round($length / 1e6 / $seconds)).' times as fast as a clock', 'done_share' => $share, 'beat_us' => Clock::microseconds(), 'opinion' => null])->save();
             usleep(400_000);
         }
     }

@@ -13,7 +13,7 @@
     @unless($run->kept)<div class="notice" role="status">The tasks of this run are not kept any more; its figures are.</div>@endunless
     <p class="quiet small">{{ Quantity::count($run->tasks) }} tasks in {{ count($run->stages ?? []) }} stages, of {{ $run->owner ?: 'somebody' }}; {{ $run->modelled ? 'run by a practice cluster, times are modelled' : 'times as recorded' }}@if($run->deadline_us >= 0); to end by {{ $moment($run->deadline_us) }}@endif. @if($run->kept)<a href="/tune/jobs/{{ $run->id }}/compare">Compare with another run</a> · Take it: <a href="/tune/jobs/{{ $run->id }}/export/json">JSON</a> <a href="/tune/jobs/{{ $run->id }}/export/csv">CSV of tasks</a> <a href="/tune/jobs/{{ $run->id }}/export/trace">Trace Event JSON</a>@endif</p>
     @if($run->kept)
-    <section class="score" data-score="/tune/jobs/{{ $run->id }}/marks" data-zone="{{ $zone->getName() }}" aria-label="Score">
+    <section class="score" data-score="/tune/jobs/{{ $run->id }}/marks" data-zone="{{ $zone->getName() }}" @if($run->state === 'running') data-growing @endif aria-label="Score">
         <div class="score-tools">
             <button type="button" class="btn btn-line" data-score-play aria-pressed="false">Play</button>
             <input type="range" class="form-range" min="0" max="1000" value="1000" data-score-scrub aria-label="Moment of the run">
@@ -29,10 +29,10 @@
     @if($page->hasCurve() && $run->kept)
     <h2 id="workers">Reserved and used</h2>
     <section class="hand" data-hand="/tune/jobs/{{ $run->id }}/at" data-of='@json($page->script($zone->getName()))'>
-        <p class="hand-line"><label for="hand-workers">Workers</label> <input class="form-control short" id="hand-workers" name="workers" value="{{ $page->hand }}" inputmode="numeric" data-hand-typed> <span data-hand-time></span> <span data-hand-cost></span> <span data-hand-idle></span> <span data-hand-ends></span> <span data-hand-chance></span> <span class="quiet" data-hand-how></span></p>
+        <p class="hand-line"><label for="hand-workers">Workers</label> <input class="form-control short" id="hand-workers" name="workers" value="{{ $page->hand }}" inputmode="numeric" data-hand-typed> <span data-hand-time></span> <span data-hand-cost></span> <span data-hand-idle></span> <span data-hand-ends></span> <span data-hand-chance></span> <span data-hand-minute></span> <span class="quiet" data-hand-how></span></p>
         <div class="scroll"><svg class="figure-svg hand-svg" viewBox="0 0 1180 250" role="group" aria-label="Workers reserved and used over time, and the modelled number in hand"></svg></div>
-        <p class="choice-line">@foreach($marks as $aim => $mark)<button type="button" class="plain" data-workers="{{ $mark['workers'] }}">{{ CurveFigure::NAMES[$aim] }}: {{ Quantity::count($mark['workers']) }}</button> @endforeach<button type="button" class="plain" data-workers="{{ $run->workers }}">this run: {{ Quantity::count($run->workers) }}</button></p>
-        <p class="quiet small">Filled: workers at work, recorded. Hatched: paid and idle. Dashed: the number in hand, modelled by scheduling the recorded tasks again. Drag the grip, use arrow keys on it, or type.</p>
+        <p class="choice-line"><label class="order">Order <select class="form-select" data-hand-order aria-label="Order of ready tasks"><option value="recorded">as recorded</option><option value="first-ready">first in, first out</option><option value="longest-path">longest path first</option></select></label> @foreach($marks as $aim => $mark)<button type="button" class="plain" data-workers="{{ $mark['workers'] }}">{{ CurveFigure::NAMES[$aim] }}: {{ Quantity::count($mark['workers']) }}</button> @endforeach<button type="button" class="plain" data-workers="{{ $run->workers }}">this run: {{ Quantity::count($run->workers) }}</button></p>
+        <p class="quiet small">Filled: workers at work, recorded. Hatched: paid and idle. Dashed: the number in hand, modelled by scheduling the recorded tasks again. Thin: how many tasks could run at once if nobody had to wait for a worker. Drag the grip, use arrow keys on it, or type.</p>
     </section>
     @can('run')
     @if($series !== null && $run->state === 'done')
