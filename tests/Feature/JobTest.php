@@ -219,8 +219,8 @@ final class JobTest extends TestCase
         $next = JobRun::query()->orderByDesc('id')->firstOrFail();
         self::assertSame(['done', 12], [$next->state, $next->workers]);
         self::assertNotNull($next->prediction_error);
-        $proof = $change->latestProof('applied');
-        self::assertInstanceOf(ProofRecord::class, $proof);
+        /** @var ProofRecord $proof */
+        $proof = ProofRecord::query()->where('change_id', $change->id)->where('kind', 'applied')->firstOrFail();
         self::assertTrue($proof->holds, $proof->sentence);
         $this->get("/ledger/proofs/{$proof->id}")->assertOk()->assertSee('what was foretold came true')->assertSee("actual: run {$next->id}");
         $this->get("/ledger/proofs/{$proof->id}/file")->assertOk()->assertDontSee('<script', false);
@@ -320,7 +320,10 @@ final class JobTest extends TestCase
         Artisan::call('tune:import-job', ['file' => $path, '--cluster' => 'fernhill']);
         unlink($path);
 
-        return JobRun::query()->orderByDesc('id')->firstOrFail();
+        /** @var JobRun $run */
+        $run = JobRun::query()->orderByDesc('id')->firstOrFail();
+
+        return $run;
     }
 
     /**

@@ -73,9 +73,8 @@ final class Intake
         try {
             $file = new PieceFile($path);
             $count = $this->tasks($run, $file, $fields);
-            if (! isset($fields['state']) && ! isset($fields['ended_at']) && $this->open === 0) {
-                // Nothing says that it ended, but nothing is left to do either.
-                $given['state'] = ($this->failed > 0 ? JobState::Failed : JobState::Done)->value;
+            if (! isset($fields['state']) && ! isset($fields['ended_at'])) {
+                $given['state'] = $this->state()->value;
             }
             $head = (new HeadReader())->head($fields + $given, '');
             if ($head instanceof Problem) {
@@ -308,6 +307,12 @@ final class Intake
             $ids = array_map(static fn (int $task): string => $recorded->table->ids[$task], count($cycle) > 12 ? [...array_slice($cycle, 0, 11), $cycle[count($cycle) - 1]] : $cycle);
             $this->problem(new Problem('', "task {$ids[0]}", 'after', 'waits for itself in a circle: '.implode(' before ', $ids).(count($cycle) > 12 ? ' ('.count($cycle).' tasks)' : ''), 'Take one of these dependencies out.', true));
         }
+    }
+
+    /** Of a job of which nothing says whether it ended: over when nothing is left to do. */
+    private function state(): JobState
+    {
+        return $this->open > 0 ? JobState::Running : ($this->failed > 0 ? JobState::Failed : JobState::Done);
     }
 
     private function refused(): bool

@@ -27,7 +27,7 @@ final readonly class Regression
         for ($since = self::BEFORE; $since < count($rates); $since++) {
             $before = Spread::median(array_slice($rates, 0, $since));
             $after = array_slice($rates, $since);
-            if ($before > 0 && min($after) >= self::FACTOR * $before) {
+            if ($before > 0 && min([INF, ...$after]) >= self::FACTOR * $before) {
                 return new self($runs[$since][0], Spread::median($after) / $before);
             }
         }
