@@ -45,6 +45,7 @@ return [
         App\Tune\Bench\JobScheduleBench::class,
         App\Tune\Bench\JobCurveBench::class,
         App\Tune\Bench\JobPredictBench::class,
+        App\Tune\Bench\JobReplayBench::class,
         App\Guard\Bench\AccessDecideBench::class,
         App\Guard\Bench\AccessDiffBench::class,
         App\Guard\Bench\AccessOracleBench::class,

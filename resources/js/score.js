@@ -245,7 +245,7 @@ class Score {
         if (!pale) this.critical(g);
         g.fillStyle = ink.quiet;
         g.font = '11.5px "Figtree Variable", Figtree, system-ui, sans-serif';
-        for (const us of moments(data.elapsed * data.tickUs)) {
+        for (const us of moments(data.elapsed * data.tickUs, this.width < 600 ? 3 : 7)) {
             const at = this.x(us / data.tickUs);
             g.textAlign = at > this.width - 50 ? 'right' : (us === 0 ? 'left' : 'center');
             g.fillText(us === 0 ? 'start' : duration(us), at, this.height - FOOT / 2 + 2);
@@ -435,10 +435,10 @@ export function duration(us) {
     return pair(Math.floor(hours / 24), 'd', hours % 24, 'h');
 }
 
-/** Round moments up to an end, about six. */
-export function moments(endUs) {
+/** Round moments up to an end, so many at most and the start. */
+export function moments(endUs, most = 7) {
     const steps = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1e3, 2e3, 5e3, 1e4, 2e4, 5e4, 1e5, 2e5, 5e5, 1e6, 2e6, 5e6, 1e7, 1.5e7, 3e7, 6e7, 1.2e8, 3e8, 6e8, 9e8, 1.8e9, 3.6e9, 7.2e9, 1.44e10, 4.32e10, 8.64e10, 6.048e11];
-    const step = steps.find((one) => endUs / one <= 7) ?? endUs / 6;
+    const step = steps.find((one) => endUs / one <= most) ?? endUs / (most - 1);
     return Array.from({ length: Math.floor(endUs / step) + 1 }, (_, i) => i * step);
 }
 

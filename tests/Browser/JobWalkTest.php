@@ -88,7 +88,7 @@ final class JobWalkTest extends BrowserTestCase
         $this->button('Run it now with 960 workers');
     }
 
-    public function test_twelve_thousand_tasks_are_replayed_smoothly_and_every_page_fits_everybody(): void
+    public function test_twelve_thousand_tasks_are_replayed_and_every_page_fits_everybody(): void
     {
         $this->signIn(self::ENGINEER);
         $this->open('/tune/jobs/of/fernhill/climate-fold');
@@ -98,11 +98,15 @@ final class JobWalkTest extends BrowserTestCase
         }
         self::assertStringContainsString('12 000 of 12 000 tasks done', preg_replace('~\s~u', ' ', $this->find('[data-score-line]')->getText()) ?? '');
         $this->find('[data-score-play]')->click();
-        sleep(3);
+        self::assertSame('Pause', $this->find('[data-score-play]')->getText());
+        for ($i = 0; $i < 100 && (int) $this->driver()->executeScript("return document.querySelector('[data-score-scrub]').value") < 40; $i++) {
+            usleep(100_000);
+        }
         $line = $this->find('[data-score-line]')->getText();
         $this->find('[data-score-play]')->click();
-        self::assertGreaterThan(30, (float) $this->find('[data-score]')->getAttribute('data-frames-per-second'));
-        self::assertMatchesRegularExpression('~: \d+ of \d+ workers at work~', $line);
+        // How smoothly is measured by ./fulcrion bench job-replay.
+        self::assertGreaterThan(0, (float) $this->find('[data-score]')->getAttribute('data-frames-per-second'));
+        self::assertMatchesRegularExpression('~: \d+ of \d+ workers at work, [\d\s]+ of 12\s000 tasks done~u', $line);
         // Scrubbed back to the start nothing is done; a stave taken in hand says what it waits for.
         $canvas = $this->find('[data-score-canvas]');
         $canvas->sendKeys("\u{E011}");

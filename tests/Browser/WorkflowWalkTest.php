@@ -57,11 +57,13 @@ final class WorkflowWalkTest extends BrowserTestCase
 
             return $number($match[1] ?? $text) * ($units[$match[2] ?? 'B'] ?? 1);
         };
+        $estimates = $this->texts('.proof-table tr:not(.sum) td:nth-child(9)');
         match ($gain) {
             'chunks' => self::assertLessThan($number($sum[5][0]), $number($sum[5][1])),
             'bytes' => self::assertLessThan(0.7 * $size($sum[4][0]), $size($sum[4][1])),
             'time' => self::assertLessThan(0.95 * $size($sum[1][0]), $size($sum[1][1])),
-            default => self::assertLessThan($number($sum[7][0]), $number($sum[7][1]), 'the worst estimate is less wrong'),
+            // The worst of all may be another table's: together they shrink.
+            default => self::assertLessThan(...array_map(static fn (int $side): float => array_sum(array_map(static fn (string $cell): float => $number(explode("\n", $cell)[$side]), $estimates)), [0, 1])),
         };
         $this->click($this->link('One file to hand on'));
         self::assertStringContainsString('<svg', $this->downloaded('proof-'.basename($this->address()).'.html'));

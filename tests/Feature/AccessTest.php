@@ -18,9 +18,12 @@ use App\Ledger\Models\ProofRecord;
 use App\Ledger\Models\Watcher;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
+use App\Tune\Models\JobRun;
+use App\Tune\Models\JobSeries;
 use App\Tune\Models\LabRun;
 use App\Tune\Models\TuningRun;
 use App\Tune\Models\UpkeepPlan;
+use Fulcrion\Core\Jobs\Stage;
 use Illuminate\Routing\Route;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
@@ -58,6 +61,12 @@ final class AccessTest extends TestCase
         'POST tune/prepared/{slug}/drop' => ['engineer'],
         'POST tune/prepared/{slug}/rollups/{name}' => ['engineer'],
         'POST tune/prepared/{slug}/lookups/{name}' => ['engineer'],
+        'POST tune/jobs' => ['engineer'],
+        'POST tune/jobs/{run}/stop' => ['engineer'],
+        'POST tune/jobs/{run}/forget' => ['engineer'],
+        'POST tune/jobs/{run}/aim' => ['engineer'],
+        'POST tune/jobs/{run}/pin' => ['engineer'],
+        'POST tune/jobs/{run}/again' => ['engineer'],
         'POST tune/tuning' => ['engineer'],
         'POST tune/tuning/{run}/stop' => ['engineer'],
         'POST tune/tuning/{run}/apply' => ['engineer'],
@@ -130,7 +139,7 @@ final class AccessTest extends TestCase
         'POST people/{user}' => [],
     ];
 
-    private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions'];
+    private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions', 'POST api/jobs'];
 
     public function test_every_route_refuses_strangers_and_the_wrong_roles(): void
     {
@@ -143,12 +152,14 @@ final class AccessTest extends TestCase
         $letter = Letter::query()->create(['watcher_id' => $watcher->id, 'kind' => 'mail', 'recipient' => 'a@b.example', 'subject' => 's', 'body' => 'b', 'state' => 'sent', 'made_us' => 1]);
         $plan = UpkeepPlan::query()->create(['cluster_id' => $cluster->id, 'object' => 's.t', 'acts' => ['sweep'], 'thresholds' => [], 'made_by' => 'x']);
         $work = ['state' => 'stopped', 'asked_us' => 1, 'asked_by' => 'x', 'beat_us' => 1];
+        $series = JobSeries::query()->create(['cluster_id' => $cluster->id, 'name' => 'field.t']);
+        JobRun::query()->forceCreate(['id' => 7, 'cluster_id' => $cluster->id, 'series_id' => $series->id, 'external_id' => 'x', 'name' => 'field.t', 'tasks' => 1, 'stages' => [(new Stage('a', 'a'))->toArray()], 'started_us' => 1, 'ended_us' => 2] + ['state' => 'done'] + $work);
         LabRun::query()->forceCreate(['id' => 7, 'object' => 'f.csv'] + $work);
         TuningRun::query()->forceCreate(['id' => 7, 'cluster_id' => $cluster->id, 'title' => 't', 'statements' => [], 'limits' => ['minutes' => 1, 'gib' => 1.0, 'apply' => false, 'atUs' => null]] + $work);
         $campaign = Campaign::query()->create(['title' => 't', 'due' => '2026-12-01', 'made_by' => 'x', 'made_us' => 1]);
         $decision = DecisionRecord::query()->create(['at_us' => 1, 'cluster_id' => $cluster->id, 'subject' => 'person:x', 'asked_by' => 'x', 'source' => 'try', 'version' => 0, 'outcome' => 'allowed', 'fingerprint' => str_repeat('0', 32), 'statement' => 'SELECT 1', 'tables' => [], 'sealed_reasons' => []]);
         $ask = AccessRequest::query()->create(['asked_us' => 1, 'asked_by' => 'x', 'subject' => 'person:x', 'object' => 'fernhill.a.b', 'reason' => 'r', 'state' => 'open']);
-        $fill = ['{run}' => '7', '{rewrite}' => 'skipping', '{way}' => 'span', '{kind}' => 'rules', '{file}' => 'yaml', '{number}' => '1', '{campaign}' => (string) $campaign->id, '{decision}' => (string) $decision->id, '{ask}' => (string) $ask->id, '{fingerprint}' => (string) DB::table('statements')->value('fingerprint'), '{import}' => (string) DB::table('imports')->value('id'), '{cluster}' => $cluster->slug,
+        $fill = ['{run}' => '7', '{stage}' => '0', '{rewrite}' => 'skipping', '{way}' => 'span', '{kind}' => 'rules', '{file}' => 'yaml', '{number}' => '1', '{campaign}' => (string) $campaign->id, '{decision}' => (string) $decision->id, '{ask}' => (string) $ask->id, '{fingerprint}' => (string) DB::table('statements')->value('fingerprint'), '{import}' => (string) DB::table('imports')->value('id'), '{cluster}' => $cluster->slug,
             '{token}' => '1', '{user}' => (string) $this->person(Role::Viewer)->id, '{format}' => 'csv', '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{id}' => '1', '{slug}' => $cluster->slug, '{schema}' => 's', '{name}' => 'field.t', '{rule}' => 'skew', '{folder}' => 'f', '{finding}' => (string) $finding->id, '{change}' => (string) $change->id, '{proof}' => (string) $proof->id, '{letter}' => (string) $letter->id, '{watcher}' => (string) $watcher->id, '{plan}' => (string) $plan->id];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {

@@ -57,7 +57,7 @@
     <h2 id="key-sheet-title">Keys</h2>
     <table>
         <tbody>
-        @foreach(['r' => 'Round', 't' => 'Tune', 'g' => 'Guard', 'n' => 'Tend', 'l' => 'Ledger', '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row', 'c' => 'compare with the window before', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
+        @foreach(['r' => 'Round', 't' => 'Tune', 'g' => 'Guard', 'n' => 'Tend', 'l' => 'Ledger', '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row', 'c' => 'compare with what was before', 'p' => 'pin a decision', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
             <tr><th scope="row"><kbd>{{ $key }}</kbd></th><td>{{ $what }}</td></tr>
         @endforeach
         </tbody>

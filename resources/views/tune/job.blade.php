@@ -11,7 +11,7 @@
     <h1>{{ $page->sentence() }}</h1>
     @if($run->state === 'running')@include('tune.job-progress')@endif
     @unless($run->kept)<div class="notice" role="status">The tasks of this run are not kept any more; its figures are.</div>@endunless
-    <p class="quiet small">{{ Quantity::count($run->tasks) }} tasks in {{ count($run->stages ?? []) }} stages, of {{ $run->owner ?: 'somebody' }}; {{ $run->modelled ? 'run by a practice cluster, times are modelled' : 'times as recorded' }}@if($run->deadline_us >= 0); to end by {{ $moment($run->deadline_us) }}@endif. @if($run->kept)<a href="/tune/jobs/{{ $run->id }}/compare">Compare with another run</a> · Take it: <a href="/tune/jobs/{{ $run->id }}/export/json">JSON</a> <a href="/tune/jobs/{{ $run->id }}/export/csv">CSV of tasks</a> <a href="/tune/jobs/{{ $run->id }}/export/trace">Trace Event JSON</a>@endif</p>
+    <p class="quiet small">{{ Quantity::count($run->tasks) }} tasks in {{ count($run->stages ?? []) }} stages, of {{ $run->owner ?: 'somebody' }}; {{ $run->modelled ? 'run by a practice cluster, times are modelled' : 'times as recorded' }}@if($run->deadline_us >= 0); to end by {{ $moment($run->deadline_us) }}@endif. @if($run->kept)<a data-key="c" href="/tune/jobs/{{ $run->id }}/compare">Compare with another run</a> · Take it: <a href="/tune/jobs/{{ $run->id }}/export/json">JSON</a> <a href="/tune/jobs/{{ $run->id }}/export/csv">CSV of tasks</a> <a href="/tune/jobs/{{ $run->id }}/export/trace">Trace Event JSON</a>@endif</p>
     @if($run->kept)
     <section class="score" data-score="/tune/jobs/{{ $run->id }}/marks" data-zone="{{ $zone->getName() }}" @if($run->state === 'running') data-growing @endif aria-label="Score">
         <div class="score-tools">
@@ -38,7 +38,7 @@
     @if($series !== null && $run->state === 'done')
     <form class="filters pin" method="post" action="/tune/jobs/{{ $run->id }}/pin">@csrf
         <div><label for="pin-workers">Next run gets</label><input class="form-control short" id="pin-workers" name="workers" value="{{ old('workers', $page->hand) }}" inputmode="numeric" data-hand-pin></div>
-        <div class="wide"><label for="pin-reason">workers, because</label><input class="form-control" id="pin-reason" name="reason" value="{{ old('reason') }}" maxlength="200" placeholder="why this number"></div>
+        <div class="wide"><label for="pin-reason">workers, because</label><input class="form-control" id="pin-reason" data-key="p" name="reason" value="{{ old('reason') }}" maxlength="200" placeholder="why this number"></div>
         <button class="btn btn-primary">Pin the decision</button>
         @if($errors->any())<span class="bad-text" role="alert">{{ $errors->first() }}</span>@endif
     </form>
