@@ -11,7 +11,6 @@ use App\Ledger\Models\ProofRecord;
 use App\Platform\Support\Role;
 use App\Tune\Models\JobRun;
 use App\Tune\Models\JobSeries;
-use App\Tune\Parallel\JobFindings;
 use App\Tune\Parallel\Marks;
 use App\Tune\Parallel\PracticeJobs;
 use App\Tune\Parallel\RunStore;
@@ -257,7 +256,6 @@ final class JobTest extends TestCase
         $this->post("/tune/jobs/{$run->id}/pin", ['workers' => $fits['knee'], 'reason' => 'it fits']);
         self::assertSame('accepted', $finding->refresh()->state);
         $this->post("/tune/jobs/{$run->id}/again");
-        app(JobFindings::class)->report($series->cluster);
         self::assertSame('solved', $finding->refresh()->state);
     }
 

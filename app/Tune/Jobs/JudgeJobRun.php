@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Tune\Jobs;
 
 use App\Tune\Models\JobRun;
+use App\Tune\Parallel\JobFindings;
 use App\Tune\Parallel\Opinions;
 use App\Tune\Parallel\Recorded;
 use Illuminate\Contracts\Queue\ShouldQueue;
@@ -22,11 +23,16 @@ final class JudgeJobRun implements ShouldQueue
     {
     }
 
-    public function handle(Recorded $recorded, Opinions $opinions): void
+    public function handle(Recorded $recorded, Opinions $opinions, JobFindings $findings): void
     {
         $run = JobRun::query()->find($this->runId);
         if ($run !== null && $run->isRun()) {
-            $this->later ? $opinions->later($run) : $recorded->judge($run);
+            if ($this->later) {
+                $opinions->later($run);
+            } else {
+                $recorded->judge($run);
+                $findings->report($run->cluster);
+            }
         }
     }
 }

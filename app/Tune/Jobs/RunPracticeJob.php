@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Tune\Jobs;
 
 use App\Tune\Models\JobRun;
+use App\Tune\Parallel\JobFindings;
 use App\Tune\Parallel\PracticeJobs;
 use App\Tune\Parallel\Proving;
 use Illuminate\Contracts\Queue\ShouldQueue;
@@ -22,12 +23,13 @@ final class RunPracticeJob implements ShouldQueue
     {
     }
 
-    public function handle(PracticeJobs $jobs, Proving $proving): void
+    public function handle(PracticeJobs $jobs, Proving $proving, JobFindings $findings): void
     {
         $run = JobRun::query()->find($this->runId);
         if ($run !== null && $run->state === 'running') {
             $jobs->run($run, $run->id * 7919, null, null, $this->watchSeconds);
             $proving->prove($run);
+            $findings->report($run->cluster);
         }
     }
 }

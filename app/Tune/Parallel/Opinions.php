@@ -148,7 +148,20 @@ final readonly class Opinions
             $rows[] = ['workers' => $workers, 'lowUs' => $luck->timeUs($curve, $workers, 0.1), 'middleUs' => $luck->timeUs($curve, $workers, 0.5), 'highUs' => $luck->timeUs($curve, $workers, 0.9), 'late' => $within === null ? null : 1 - $luck->chance($curve, $workers, $within)];
         }
 
-        return ['atUs' => $atUs, 'input' => $trend->nextBytes, 'factor' => $factor, 'deviation' => $deviation, 'weekly' => $trend->weekly, 'runs' => $trend->runs, 'workers' => $chosen?->workers, 'rows' => $rows];
+        $growth = [];
+        foreach (['this run' => 1.0, 'the next run' => $factor, 'in four weeks' => max(0.05, $factor * (1 + 4 * $trend->weekly))] as $when => $input) {
+            $then = $input === 1.0 ? $choices : new Choices(Curve::of(new JobModel($model->run, $model->order, $input), 16));
+            $point = match ($series->aim) {
+                'cheapest' => $then->cheapest(),
+                'ceiling' => $then->ceiling(),
+                'budget' => $then->budget(($series->budget ?? 0.0) / ($run->price ?? 1.0)),
+                'deadline' => $within === null ? null : $then->deadline($within),
+                default => $then->knee(),
+            };
+            $growth[] = ['when' => $when, 'input' => $run->input_bytes * $input, 'sameUs' => $then->with($run->workers)->timeUs, 'fits' => $point === null ? null : self::point($point)];
+        }
+
+        return ['growth' => $growth, 'atUs' => $atUs, 'input' => $trend->nextBytes, 'factor' => $factor, 'deviation' => $deviation, 'weekly' => $trend->weekly, 'runs' => $trend->runs, 'workers' => $chosen?->workers, 'rows' => $rows];
     }
 
     private function inTime(Curve $curve, Luck $luck, int $withinUs): ?CurvePoint

@@ -13,6 +13,11 @@ final readonly class Choices
     {
     }
 
+    public function with(int $workers): CurvePoint
+    {
+        return $this->curve->exact($workers);
+    }
+
     public function cheapest(): CurvePoint
     {
         $front = $this->curve->front();

@@ -31,9 +31,4 @@ final readonly class JobHead
         public bool $modelled,
     ) {
     }
-
-    public function with(int $startedUs, int $endedUs, JobState $state): self
-    {
-        return new self($this->id, $this->name, $this->owner, $this->cluster, $this->submittedUs, $startedUs, $endedUs, $state, $this->script, $this->workers, $this->workerPrice, $this->currency, $this->deadlineUs, $this->modelled);
-    }
 }

@@ -21,17 +21,14 @@ final class JobModel
     /** @var list<int> */
     private readonly array $loadedUs;
 
-    public function __construct(public readonly RecordedRun $run, public readonly Order $order = Order::Recorded)
+    /**
+     * @param  float  $inputFactor what there is to read against what the run had
+     */
+    public function __construct(public readonly RecordedRun $run, public readonly Order $order = Order::Recorded, float $inputFactor = 1.0)
     {
         $this->times = StageTimes::of($run);
-        $this->loadedUs = $run->loadedUs();
+        $this->loadedUs = $inputFactor === 1.0 ? $run->loadedUs() : $this->scaled($inputFactor);
         $this->scheduler = new Scheduler($run->graph, $this->loadedUs, $order, $run->table->started, $run->startUpUs);
-    }
-
-    /** How many numbers of workers were reckoned through. */
-    public function reckoned(): int
-    {
-        return count($this->known);
     }
 
     public function timeUs(int $workers): int
