@@ -269,6 +269,82 @@ final class JobTest extends TestCase
         $this->travelBack();
     }
 
+    public function test_a_run_somebody_asked_for_can_be_watched_while_it_grows(): void
+    {
+        [$series] = $this->practice();
+        $seen = [];
+        JobRun::saved(static function (JobRun $run) use (&$seen): void {
+            if (str_contains($run->progress, 'tasks done')) {
+                $table = app(RunStore::class)->load($run->refresh())->table;
+                $seen[] = [$table->count(), count(array_filter($table->ended, static fn (int $ended): bool => $ended >= 0)), count(array_filter($table->started, static fn (int $started): bool => $started >= 0)), $run->done_share];
+            }
+        });
+        $jobs = app(PracticeJobs::class);
+        $run = $jobs->begin($series, 6, self::START * 1_000_000 + 86_400_000_000 * 400, 'somebody');
+        $jobs->run($run, 8, null, null, 1.4);
+        JobRun::flushEventListeners();
+        self::assertGreaterThanOrEqual(3, count($seen));
+        foreach ($seen as $i => [$tasks, $ended, $started, $share]) {
+            self::assertSame(80, $tasks);
+            self::assertLessThanOrEqual(6, $started - $ended, 'no more run at once than there are workers');
+            self::assertGreaterThanOrEqual($seen[max(0, $i - 1)][1], $ended);
+            self::assertLessThan(1.0, $share);
+        }
+        self::assertLessThan(80, $seen[0][1]);
+        self::assertSame(['done', ''], [$run->refresh()->state, $run->progress]);
+    }
+
+    public function test_the_list_is_empty_then_sorted_and_parted_by_cluster(): void
+    {
+        $this->actingAs($this->person(Role::Viewer));
+        $this->get('/tune/jobs')->assertOk()->assertSee('No run of a parallel job is known yet')->assertSee('POST /api/jobs');
+        $this->practice();
+        $other = $this->cluster('wren');
+        foreach (['aaa' => 40, 'zzz' => 400] as $name => $long) {
+            $path = tempnam(sys_get_temp_dir(), 'job').'.gz';
+            file_put_contents($path, gzencode((string) json_encode(['name' => $name, 'workers' => 4, 'worker_price' => 9.0, 'tasks' => [['id' => 'x', 'stage' => 's', 'started_at' => self::START, 'ended_at' => self::START + $long]]])));
+            self::assertSame(0, Artisan::call('tune:import-job', ['file' => $path, '--cluster' => 'wren']));
+            unlink($path);
+        }
+        $order = function (string $query): array {
+            preg_match_all('~<td><a href="/tune/jobs/\d+">([^<]+)</a>~', (string) $this->get("/tune/jobs{$query}")->assertOk()->getContent(), $names);
+
+            return $names[1];
+        };
+        self::assertSame(['zzz', 'aaa', 'evening'], $order(''), 'four workers for one task: three of them for nothing');
+        self::assertSame(['aaa', 'evening', 'zzz'], $order('?sort=name'));
+        self::assertSame(['zzz', 'aaa', 'evening'], $order('?sort=cost'));
+        self::assertSame(['evening'], $order('?cluster=fernhill'));
+        self::assertSame(['zzz', 'aaa'], $order("?cluster={$other->slug}&sort=nonsense"));
+        $this->get('/tune/jobs/of/wren/nobody')->assertNotFound();
+        $this->get('/tune/jobs/999999')->assertNotFound();
+        self::assertSame(1, Artisan::call('tune:import-job', ['file' => '/nowhere', '--cluster' => 'wren']));
+        self::assertSame(2, Artisan::call('tune:import-job', ['file' => '/nowhere', '--cluster' => 'nowhere']));
+        self::assertSame(2, Artisan::call('tune:import-job', ['file' => '/nowhere', '--cluster' => 'wren', '--workers' => 'many']));
+    }
+
+    public function test_tasks_of_old_runs_go_and_their_figures_stay(): void
+    {
+        [$series, $first] = $this->practice();
+        $jobs = app(PracticeJobs::class);
+        for ($night = 1; $night <= 8; $night++) {
+            $jobs->run($jobs->begin($series, 40, $first->started_us + $night * 86_400_000_000, 'test'), 50 + $night, 1.0, null, 0.0, false);
+        }
+        self::assertSame(0, Artisan::call('tune:judge-jobs'));
+        self::assertFalse($first->refresh()->kept);
+        self::assertSame(8, JobRun::query()->where('kept', true)->count());
+        self::assertSame(0, DB::table('job_chunks')->where('run_id', $first->id)->count());
+        $this->actingAs($this->person(Role::Engineer))->get("/tune/jobs/{$first->id}")->assertOk()->assertSee('The tasks of this run are not kept any more')->assertSee('Its runs');
+        $this->get("/tune/jobs/{$first->id}/marks")->assertNotFound();
+        $this->post("/tune/jobs/{$first->id}/pin", ['workers' => 5, 'reason' => 'r'])->assertSessionHas('failed');
+        self::assertSame(0, Change::query()->count());
+        // Each was foretold by the one before it.
+        foreach ($series->runs()->where('id', '!=', $first->id)->get() as $run) {
+            self::assertLessThan(0.25, abs((float) $run->prediction_error));
+        }
+        $this->get('/tune/jobs/'.$series->last()?->id.'/later')->assertOk()->assertSee('The next run')->assertSee('in four weeks');
+    }
+
     public function test_who_may_do_what(): void
     {
         [, $run] = $this->practice();
