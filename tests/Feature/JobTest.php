@@ -13,6 +13,7 @@ use App\Tune\Models\JobRun;
 use App\Tune\Models\JobSeries;
 use App\Tune\Parallel\Marks;
 use App\Tune\Parallel\PracticeJobs;
+use App\Tune\Parallel\Recorded;
 use App\Tune\Parallel\RunStore;
 use Database\Demo\NightlyJobs;
 use Fulcrion\StandIn\Jobs\JobPlan;
@@ -269,6 +270,23 @@ final class JobTest extends TestCase
         $this->travelBack();
     }
 
+    public function test_reading_is_stopped_and_leaves_nothing(): void
+    {
+        $cluster = $this->cluster();
+        $path = tempnam(sys_get_temp_dir(), 'job');
+        file_put_contents($path, "id,stage\n".implode("\n", array_map(static fn (int $i): string => "t{$i},s", range(1, 9000))));
+        $recorded = app(Recorded::class);
+        $run = $recorded->begin($cluster, 'long.csv', $path, 'somebody');
+        $this->actingAs($this->person(Role::Engineer));
+        $this->get("/tune/jobs/{$run->id}")->assertOk()->assertSee('long.csv is being read');
+        $this->post("/tune/jobs/{$run->id}/stop")->assertRedirect();
+        $recorded->read($run, $path, ['name' => 'long']);
+        unlink($path);
+        self::assertSame('stopped', $run->refresh()->state);
+        self::assertSame(0, DB::table('job_chunks')->count() + DB::table('job_task_names')->count());
+        $this->get("/tune/jobs/{$run->id}")->assertOk()->assertSee('was stopped; nothing was kept');
+    }
+
     public function test_a_run_somebody_asked_for_can_be_watched_while_it_grows(): void
     {
         [$series] = $this->practice();
@@ -307,7 +325,7 @@ final class JobTest extends TestCase
             unlink($path);
         }
         $order = function (string $query): array {
-            preg_match_all('~<td><a href="/tune/jobs/\d+">([^<]+)</a>~', (string) $this->get("/tune/jobs{$query}")->assertOk()->getContent(), $names);
+            preg_match_all('~<td><a class="nowrap" href="/tune/jobs/\d+">([^<]+)</a>~', (string) $this->get("/tune/jobs{$query}")->assertOk()->getContent(), $names);
 
             return $names[1];
         };

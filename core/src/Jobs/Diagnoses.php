@@ -47,7 +47,7 @@ final readonly class Diagnoses
             $late = Push::stragglers($model, $tasks);
             if ($late !== [] && ($saved['stragglers'][$stage] ?? 0) > self::MATTERS * $elapsed) {
                 $where = self::where($run, $tasks, $late);
-                $found[] = new Diagnosis('stragglers', $stage, $saved['stragglers'][$stage] > 0.1 * $elapsed, count($late)." of {$sum['tasks']} tasks of {$name} took at least ".Push::STRAGGLES.' times what others with as much to read took'.($where === null ? '' : ", {$where[1]} of them on {$where[0]}"), [
+                $found[] = new Diagnosis('stragglers', $stage, $where !== null || $saved['stragglers'][$stage] > 0.1 * $elapsed, count($late)." of {$sum['tasks']} tasks of {$name} took at least ".Push::STRAGGLES.' times what others with as much to read took'.($where === null ? '' : ", {$where[1]} of them on {$where[0]}"), [
                     ['slowest', Quantity::duration($sum['slowestUs'])], ['middle one', Quantity::duration($sum['medianUs'])], ['where', $where === null ? 'none stands out' : "{$where[0]} had {$where[1]} of ".count($late)." of them, and {$where[2]} of all {$sum['tasks']} tasks"], ['without them the job would end sooner by', Quantity::duration($saved['stragglers'][$stage])],
                 ], $where === null ? 'Start a second copy of a task that takes too long, and take what ends first.' : "Look at {$where[0]}; until it is mended, keep tasks off it.");
             }
@@ -114,7 +114,7 @@ final readonly class Diagnoses
             arsort($slow);
             $place = array_key_first($slow);
             // At least three times its part of all tasks.
-            if ($place !== null && count($all) > 1 && $slow[$place] >= 3 && $slow[$place] >= 0.25 * count($late) && 3 * $all[$place] / count($tasks) < $slow[$place] / count($late)) {
+            if ($place !== null && count($all) > 1 && $slow[$place] >= 4 && $slow[$place] >= 0.25 * count($late) && 3 * $all[$place] / count($tasks) < $slow[$place] / count($late)) {
                 return ["{$kind} {$place}", $slow[$place], $all[$place]];
             }
         }

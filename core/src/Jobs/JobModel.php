@@ -13,6 +13,9 @@ final class JobModel
 {
     public readonly StageTimes $times;
 
+    /** So many stragglers of a stage are no chance. */
+    private const TELLING = 8;
+
     private readonly Scheduler $scheduler;
 
     /** @var array<int, int> time by workers */
@@ -21,6 +24,9 @@ final class JobModel
     /** @var list<int> */
     private readonly array $loadedUs;
 
+    /** @var list<array{body: list<float>, tail: list<float>, share: float}> by stage: ordinary luck, bad luck, and how often that is */
+    private readonly array $luck;
+
     /**
      * @param  float  $inputFactor what there is to read against what the run had
      */
@@ -28,7 +34,48 @@ final class JobModel
     {
         $this->times = StageTimes::of($run);
         $this->loadedUs = $inputFactor === 1.0 ? $run->loadedUs() : $this->scaled($inputFactor);
+        $this->luck = self::luck($this->times->ratios);
         $this->scheduler = new Scheduler($run->graph, $this->loadedUs, $order, $run->table->started, $run->startUpUs);
+    }
+
+    /**
+     * Bad luck is rare: a stage that met little of it may just have been lucky, so it is given that of the whole job.
+     *
+     * @param  list<list<float>>  $ratios by stage: actual to expected
+     * @return list<array{body: list<float>, tail: list<float>, share: float}>
+     */
+    private static function luck(array $ratios): array
+    {
+        $tails = array_map(static fn (array $own): array => array_values(array_filter($own, static fn (float $ratio): bool => $ratio > Push::STRAGGLES)), $ratios);
+        $all = array_merge(...$tails);
+        $share = count($all) / max(1, array_sum(array_map(count(...), $ratios)));
+
+        return array_map(static function (array $own, array $tail) use ($all, $share): array {
+            $body = array_values(array_filter($own, static fn (float $ratio): bool => $ratio <= Push::STRAGGLES));
+            $known = count($tail) >= self::TELLING;
+
+            return ['body' => $body, 'tail' => $known ? $tail : $all, 'share' => $body === [] ? 1.0 : ($known ? count($tail) / count($own) : $share)];
+        }, $ratios, $tails);
+    }
+
+    /**
+     * What was recorded is a draw itself, so the middle of another run is off by the luck of both: tasks are drawn from a
+     * pool that is drawn.
+     *
+     * @param  list<float>  $body
+     * @param  list<float>  $tail
+     * @return list<float>
+     */
+    private function pool(array $body, array $tail, float $share, Randomizer $random): array
+    {
+        $pool = [];
+        $of = count($body) + ($body === [] ? count($tail) : 0);
+        for ($i = 0; $i < $of; $i++) {
+            $bad = $tail !== [] && ($body === [] || $random->getInt(0, 1 << 30) < $share * (1 << 30));
+            $pool[] = $bad ? $tail[$random->getInt(0, count($tail) - 1)] : $body[$random->getInt(0, count($body) - 1)];
+        }
+
+        return $pool;
     }
 
     public function timeUs(int $workers): int
@@ -78,10 +125,11 @@ final class JobModel
     {
         $drawn = [];
         $overhead = $this->run->overheadUs;
-        $counts = array_map(static fn (array $ratios): int => count($ratios) - 1, $this->times->ratios);
+        $pools = array_map(fn (array $luck): array => $this->pool($luck['body'], $luck['tail'], $luck['share'], $random), $this->luck);
+        $counts = array_map(static fn (array $ratios): int => count($ratios) - 1, $pools);
         foreach ($this->run->table->stage as $task => $stage) {
             $last = $counts[$stage];
-            $ratio = $last < 0 ? 1.0 : $this->times->ratios[$stage][$last === 0 ? 0 : $random->getInt(0, $last)];
+            $ratio = $last < 0 ? 1.0 : $pools[$stage][$last === 0 ? 0 : $random->getInt(0, $last)];
             $drawn[] = (int) ($this->expectedUs($task, $stage, $inputFactor) * $ratio) + $overhead;
         }
 

@@ -11,6 +11,9 @@ use Random\Randomizer;
  */
 final readonly class Luck
 {
+    /** What the model itself is off where luck hardly counts, as a standard deviation: ./fulcrion bench job-predict. */
+    private const MODEL = 0.006;
+
     /**
      * @param  list<int>  $workers rising
      * @param  list<list<float>>  $factors by number of workers, sorted: time drawn to time of the curve
@@ -32,11 +35,11 @@ final readonly class Luck
         sort($workers);
         $factors = array_fill(0, count($workers), []);
         for ($draw = 0; $draw < $draws; $draw++) {
-            // Box and Muller 1958.
-            $off = $input[1] <= 0 ? 0.0 : $input[1] * sqrt(-2 * log(self::part($random))) * cos(2 * M_PI * self::part($random));
+            $off = $input[1] <= 0 ? 0.0 : $input[1] * self::normal($random);
+            $misfit = 1 + self::MODEL * self::normal($random);
             $scheduler = $model->scheduler()->with($model->drawn($random, $input[0] === 1.0 && $off === 0.0 ? 1.0 : max(0.05, $input[0] + $off)));
             foreach ($workers as $i => $count) {
-                $factors[$i][] = $scheduler->run($count)->makespanUs / max(1, $curve->timeUs($count));
+                $factors[$i][] = $misfit * $scheduler->run($count)->makespanUs / max(1, $curve->timeUs($count));
             }
         }
 
@@ -84,6 +87,12 @@ final readonly class Luck
         $below = count(array_filter($factors, static fn (float $factor): bool => $factor <= $limit));
 
         return ($below + 0.5) / ($count + 1);
+    }
+
+    /** Box and Muller 1958. */
+    private static function normal(Randomizer $random): float
+    {
+        return sqrt(-2 * log(self::part($random))) * cos(2 * M_PI * self::part($random));
     }
 
     /** Above 0, up to 1. */

@@ -150,10 +150,10 @@ final class OracleTest extends TestCase
         }
         $mean = array_sum($run->durationsUs) / 400;
         self::assertEqualsWithDelta(1.0, array_sum($means) / 60 / $mean, 0.01);
-        // The mean of 400 drawn ones scatters by their deviation through the root of 400.
+        // The mean of 400 drawn ones scatters by their deviation through the root of 400, and so does what they are drawn from.
         $deviation = sqrt(array_sum(array_map(static fn (int $us): float => ($us - $mean) ** 2, $run->durationsUs)) / 400);
         $scatter = sqrt(array_sum(array_map(static fn (float $one): float => ($one - $mean) ** 2, $means)) / 60);
-        self::assertEqualsWithDelta($deviation / 20, $scatter, 0.4 * $deviation / 20);
+        self::assertEqualsWithDelta(sqrt(2) * $deviation / 20, $scatter, 0.4 * $deviation / 20);
         // With a worker a task the job ends with the slowest of all: the chance of 14 s is that no draw gives 15.
         $curve = Curve::of($model);
         $luck = Luck::of($model, $curve, $random, 80, 1);
