@@ -31,7 +31,7 @@ final class JobWalkTest extends BrowserTestCase
         self::assertMatchesRegularExpression('~[Tt]akes 1\.\d+ times the worker time for the same input since~', $rows['pick-summary']);
         self::assertStringContainsString('The largest task of group by buyer reads', $rows['buyer-scorecards']);
         self::assertStringContainsString('of each task of sample columns is overhead', $rows['label-scan']);
-        self::assertStringContainsString('of them on host host07', $rows['price-match']);
+        self::assertStringContainsString('of them on host07', $rows['price-match']);
         self::assertStringEndsWith('nothing', trim($rows['meter-settlement']), 'the healthy neighbour is not accused');
         // A steward's round knows of it too.
         $this->open('/');

@@ -12,6 +12,7 @@ use App\Platform\Support\Role;
 use App\Tune\Models\JobRun;
 use App\Tune\Models\JobSeries;
 use App\Tune\Parallel\Marks;
+use App\Tune\Parallel\Opinions;
 use App\Tune\Parallel\PracticeJobs;
 use App\Tune\Parallel\Recorded;
 use App\Tune\Parallel\RunStore;
@@ -301,6 +302,11 @@ final class JobTest extends TestCase
         $run = $jobs->begin($series, 6, self::START * 1_000_000 + 86_400_000_000 * 400, 'somebody');
         $jobs->run($run, 8, null, null, 1.4);
         JobRun::flushEventListeners();
+        // Whoever looked while it ran, by what was known then, leaves nothing that outlives the end.
+        $then = JobRun::query()->findOrFail($run->id);
+        $then->forceFill(['state' => 'running', 'opinion' => null])->syncOriginal();
+        app(Opinions::class)->opinion($then);
+        self::assertArrayHasKey('points', $run->refresh()->opinion ?? []);
         self::assertGreaterThanOrEqual(3, count($seen));
         foreach ($seen as $i => [$tasks, $ended, $started, $share]) {
             self::assertSame(80, $tasks);

@@ -68,7 +68,7 @@ final class JobRunnerTest extends TestCase
         }
         self::assertStringContainsString('group by buyer', $rules['buyer-scorecards']['skew'][0]->problem);
         self::assertCount(2, $rules['label-scan']['tiny-tasks']);
-        self::assertStringContainsString('on host host07', $rules['price-match']['stragglers'][0]->problem);
+        self::assertStringContainsString('of them on host07', $rules['price-match']['stragglers'][0]->problem);
         self::assertArrayHasKey('idle', $rules['climate-fold']);
         self::assertArrayHasKey('read-again', $rules['climate-fold']);
         self::assertSame([], array_diff(array_keys($rules['meter-settlement'] ?? []), ['stragglers']));

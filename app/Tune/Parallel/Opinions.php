@@ -58,7 +58,11 @@ final readonly class Opinions
             ];
             $run->fill(self::better($run, $run->series, $opinion['marks']));
         }
-        $run->fill(['opinion' => $opinion, 'work_us' => $facts->workUs, 'input_bytes' => $recorded->inputBytes(), 'idle_share' => $facts->idleShare])->save();
+        $run->fill(['opinion' => $opinion, 'work_us' => $facts->workUs, 'input_bytes' => $recorded->inputBytes(), 'idle_share' => $facts->idleShare]);
+        // What is said of a run that still grows is not kept: it would outlive the end that came meanwhile.
+        if ($run->state !== 'running') {
+            $run->save();
+        }
     }
 
     /** What takes longer: luck, a changing number of workers, tonight. */

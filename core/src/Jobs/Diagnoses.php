@@ -108,14 +108,14 @@ final readonly class Diagnoses
      */
     private static function where(RecordedRun $run, array $tasks, array $late): ?array
     {
-        foreach (['host' => true, 'worker' => false] as $kind => $byHost) {
+        foreach ([true, false] as $byHost) {
             $slow = self::places($run, $late, $byHost);
             $all = self::places($run, $tasks, $byHost);
             arsort($slow);
             $place = array_key_first($slow);
             // At least three times its part of all tasks.
             if ($place !== null && count($all) > 1 && $slow[$place] >= 4 && $slow[$place] >= 0.25 * count($late) && 3 * $all[$place] / count($tasks) < $slow[$place] / count($late)) {
-                return ["{$kind} {$place}", $slow[$place], $all[$place]];
+                return [$byHost ? $place : "worker {$place}", $slow[$place], $all[$place]];
             }
         }
 

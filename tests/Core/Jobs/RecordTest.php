@@ -116,7 +116,7 @@ final class RecordTest extends TestCase
         self::assertSame([1], $byRule['skew'] ?? []);
         self::assertSame([2], $byRule['stragglers'] ?? []);
         $late = array_values(array_filter($found, static fn (Diagnosis $one): bool => $one->rule === 'stragglers'))[0];
-        self::assertStringContainsString('4 of them on host slow', $late->problem);
+        self::assertStringContainsString('4 of them on slow', $late->problem);
         self::assertArrayHasKey('idle', $byRule);
         self::assertArrayNotHasKey('spill', $byRule);
         self::assertArrayNotHasKey('tiny-tasks', $byRule);
