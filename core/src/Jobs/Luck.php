@@ -63,7 +63,7 @@ final readonly class Luck
     {
         [$low, $high, $part] = $this->place($workers);
 
-        return (1 - $part) * Spread::quantile($this->factors[$low], $share) + $part * Spread::quantile($this->factors[$high], $share);
+        return (1 - $part) * Spread::further($this->factors[$low], $share) + $part * Spread::further($this->factors[$high], $share);
     }
 
     /**

@@ -25,11 +25,32 @@ final readonly class Spread
     public static function quantile(array $values, float $share): float
     {
         sort($values);
+
+        return self::at($values, $share * (count($values) - 1));
+    }
+
+    /**
+     * What a share of further values of the same kind stays within: the i-th of n lies above i / (n + 1) of them (R-6).
+     *
+     * @param  array<int|float>  $values
+     */
+    public static function further(array $values, float $share): float
+    {
+        sort($values);
+
+        return self::at($values, $share * (count($values) + 1) - 1);
+    }
+
+    /**
+     * @param  list<int|float>  $values sorted
+     */
+    private static function at(array $values, float $at): float
+    {
         $count = count($values);
         if ($count === 0) {
             return 0.0;
         }
-        $at = $share * ($count - 1);
+        $at = max(0.0, min($count - 1.0, $at));
         $low = (int) floor($at);
         $high = min($count - 1, $low + 1);
 

@@ -179,6 +179,8 @@ final class OracleTest extends TestCase
             $running = count(array_filter(array_keys($starts), static fn (int $i): bool => $starts[$i] <= $at && $at < $starts[$i] + $durations[$i]));
             self::assertEqualsWithDelta($running, $profile->parts($at, $at + 1, 1)[0], 1e-9);
         }
+        // Of nine values the fifth has half of all others above it, the first a tenth below it; beyond them nothing is known.
+        self::assertSame([5.0, 1.0, 9.0, 9.0, 1.5], [Spread::further(range(1, 9), 0.5), Spread::further(range(1, 9), 0.1), Spread::further(range(1, 9), 0.9), Spread::further(range(1, 9), 0.99), Spread::further(range(1, 9), 0.15)]);
         self::assertSame([2.0, 2.5, 4.0], [Spread::quantile([4, 1, 2, 3], 1 / 3), Spread::median([1, 2, 3, 4]), Spread::quantile([1, 4], 1.0)]);
     }
 
