@@ -12,6 +12,7 @@ use App\Estate\Telemetry\Sources\Format;
 use App\Estate\Telemetry\Sources\LineFile;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
+use App\Platform\Support\Uploads;
 use Fulcrion\Core\Telemetry\ColumnMap;
 use Fulcrion\Core\Telemetry\ExecutionReader;
 use Illuminate\Contracts\Encryption\Encrypter;
@@ -19,7 +20,6 @@ use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
-use Illuminate\Support\Str;
 use Illuminate\Validation\ValidationException;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
@@ -45,10 +45,8 @@ final readonly class ImportController
         if ($file->getSize() === 0) {
             throw ValidationException::withMessages(['file' => 'The file is empty. Nothing was taken.']);
         }
-        $directory = storage_path('app/uploads');
-        is_dir($directory) || mkdir($directory, 0o700, true);
-        $path = $directory.'/'.Str::ulid();
-        $file->move($directory, basename($path));
+        $path = Uploads::path();
+        $file->move(dirname($path), basename($path));
         $format = Format::detect(new LineFile($path));
         $import = new Import;
         $import->forceFill([

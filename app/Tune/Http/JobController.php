@@ -10,6 +10,7 @@ use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Take;
+use App\Platform\Support\Uploads;
 use App\Tune\Jobs\JudgeJobRun;
 use App\Tune\Jobs\ReadJobRecord;
 use App\Tune\Jobs\RunPracticeJob;
@@ -28,7 +29,6 @@ use Fulcrion\Core\Jobs\Formats\JobDocument;
 use Fulcrion\Core\Jobs\Formats\TraceEvents;
 use Fulcrion\Core\Jobs\JobModel;
 use Fulcrion\Core\Jobs\Order;
-use Fulcrion\Core\Jobs\Profile;
 use Fulcrion\Core\Jobs\StageChange;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\JsonResponse;
@@ -46,9 +46,6 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
  */
 final readonly class JobController
 {
-    /** A run of more tasks is judged in the queue. */
-    private const AT_ONCE = 20_000;
-
     private const MOST_WORKERS = 100_000;
 
     public function __construct(private RunStore $store, private Opinions $opinions)
@@ -78,7 +75,7 @@ final readonly class JobController
         if (! $run->isRun() || $run->tasks === 0) {
             return view('tune.job-record', ['run' => $run]);
         }
-        if ($run->opinion === null && $run->kept && $run->tasks > self::AT_ONCE && ! $run->isBeingJudged()) {
+        if ($run->opinion === null && $run->kept && $run->tasks > JobRun::AT_ONCE && ! $run->isBeingJudged()) {
             $run->update(['progress' => JobRun::JUDGED, 'beat_us' => Clock::microseconds()]);
             JudgeJobRun::dispatch($run->id);
             $run->refresh();
@@ -95,7 +92,7 @@ final readonly class JobController
     public function later(JobRun $run): View
     {
         $run->load(['cluster', 'series']);
-        if ($run->later === null && $run->tasks > self::AT_ONCE) {
+        if ($run->later === null && $run->tasks > JobRun::AT_ONCE) {
             // Asked again and again, it is begun once.
             if (Cache::add("later-{$run->id}", true, 300)) {
                 JudgeJobRun::dispatch($run->id, true);
@@ -137,7 +134,7 @@ final readonly class JobController
         $recorded = $this->store->load($run);
 
         $round = static fn (array $levels): array => array_map(static fn (float $level): float => round($level, 2), $levels);
-        $width = Profile::of(array_slice($recorded->graph->earliest($recorded->durationsUs), 0, $recorded->graph->tasks), $recorded->durationsUs);
+        $width = $recorded->graph->width($recorded->durationsUs);
         $span = max(1, $recorded->graph->spanUs($recorded->durationsUs));
 
         return response()->json(['used' => $round($recorded->used()->parts(0, max(1, $recorded->elapsedUs()), 400)), 'width' => $round($width->parts(0, $span, 400)), 'spanUs' => $span]);
@@ -213,11 +210,9 @@ final readonly class JobController
         if ($file->getSize() === 0) {
             throw ValidationException::withMessages(['file' => 'The file is empty. Nothing was taken.']);
         }
-        $directory = storage_path('app/uploads');
-        is_dir($directory) || mkdir($directory, 0o700, true);
-        $path = $directory.'/'.Str::ulid();
+        $path = Uploads::path();
         $original = mb_strcut(mb_scrub($file->getClientOriginalName()), 0, 190);
-        $file->move($directory, basename($path));
+        $file->move(dirname($path), basename($path));
         $user = self::user($request);
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         assert($cluster instanceof Cluster);

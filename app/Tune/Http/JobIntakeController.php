@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace App\Tune\Http;
 
 use App\Estate\Models\Cluster;
+use App\Platform\Support\Uploads;
 use App\Tune\Parallel\Recorded;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
-use Illuminate\Support\Str;
 
 /**
  * Takes records of parallel jobs over HTTP, for the cluster of the token. The same run may be sent again while it grows.
@@ -23,9 +23,7 @@ final readonly class JobIntakeController
         if (! $cluster instanceof Cluster || ! $cluster->tokenCan('executions:write')) {
             return response()->json(['error' => 'This token may not send records of jobs.'], 403);
         }
-        $directory = storage_path('app/uploads');
-        is_dir($directory) || mkdir($directory, 0o700, true);
-        $path = $directory.'/'.Str::ulid();
+        $path = Uploads::path();
         try {
             $file = fopen($path, 'wb');
             assert($file !== false);

@@ -55,6 +55,9 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  */
 final class JobRun extends Model
 {
+    /** A run of more tasks is judged in the queue. */
+    public const AT_ONCE = 20_000;
+
     /** Progress of a run that was read and is not judged yet. */
     public const JUDGED = 'being judged';
 

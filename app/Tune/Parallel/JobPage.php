@@ -97,24 +97,7 @@ final readonly class JobPage
      */
     public function minutes(): array
     {
-        $front = [];
-        $points = $this->opinion['points'] ?? [];
-        usort($points, static fn (array $a, array $b): int => [$a['timeUs'], $a['workers'] * $a['timeUs']] <=> [$b['timeUs'], $b['workers'] * $b['timeUs']]);
-        $least = INF;
-        foreach ($points as $point) {
-            if ($least > $point['workers'] * $point['timeUs']) {
-                $least = $point['workers'] * $point['timeUs'];
-                $front[] = $point;
-            }
-        }
-        $front = array_reverse($front);
-        $rows = [];
-        foreach ($front as $i => $point) {
-            $next = $front[$i + 1] ?? null;
-            $rows[$point['workers']] = $next === null ? null : ($next['workers'] * $next['timeUs'] - $point['workers'] * $point['timeUs']) / 3.6e9 / (($point['timeUs'] - $next['timeUs']) / 6e7) * ($this->run->price ?? 1.0);
-        }
-
-        return $rows;
+        return array_map(fn (?float $workerHours): ?float => $workerHours === null ? null : $workerHours * ($this->run->price ?? 1.0), $this->opinion['minutes'] ?? []);
     }
 
     /**

@@ -47,12 +47,12 @@ final readonly class Opinions
         // A run that is not over tells little of others.
         if ($run->state !== 'running' && $facts->done > 0) {
             $model = new JobModel($recorded);
-            $curve = Curve::of($model, $facts->tasks > self::MANY ? 20 : 36);
+            $curve = self::curve($model);
             $choices = new Choices($curve);
             $marks = array_filter(['cheapest' => $choices->cheapest(), 'knee' => $choices->knee(), 'ceiling' => $choices->ceiling(), 'deadline' => $run->deadline_us < 0 ? null : $choices->deadline(max(0, $run->deadline_us - $recorded->startUs)), 'budget' => ($run->series->budget ?? 0) > 0 ? $choices->budget($run->series->budget / ($run->price ?? 1.0)) : null]);
             $push = Push::of($model, $recorded->workers());
             $opinion += [
-                'fit' => $model->fitError(), 'miss' => $curve->worstMiss(), 'ceiling' => $curve->ceiling, 'points' => array_map(self::point(...), $curve->points()), 'marks' => array_map(self::point(...), $marks),
+                'fit' => $model->fitError(), 'miss' => $curve->worstMiss(), 'ceiling' => $curve->ceiling, 'points' => array_map(self::point(...), $curve->points()), 'minutes' => self::minutes($choices, $curve), 'marks' => array_map(self::point(...), $marks),
                 'push' => array_map(static fn (WhatIf $one): array => [$one->kind, $one->stage, $one->timeUs, $one->savedUs, $one->workSavedUs], $push),
                 'diagnoses' => array_map(static fn (Diagnosis $one): array => get_object_vars($one), Diagnoses::of($model, $facts, $push)),
             ];
@@ -73,7 +73,7 @@ final readonly class Opinions
         }
         $recorded = $this->store->load($run);
         $model = new JobModel($recorded);
-        $curve = Curve::of($model);
+        $curve = self::curve($model);
         $random = new Randomizer(new Mt19937($seed));
         $many = $recorded->table->count() > self::MANY;
         $luck = Luck::of($model, $curve, $random, $many ? 8 : 24, $many ? 4 : 7);
@@ -118,7 +118,7 @@ final readonly class Opinions
         }
         $model = new JobModel($this->store->load($run));
 
-        return $this->elastic($run, $model, Curve::of($model), $asked);
+        return $this->elastic($run, $model, self::curve($model), $asked);
     }
 
     /**
@@ -139,14 +139,8 @@ final readonly class Opinions
         $luck = Luck::of($model, $curve, $random, $model->run->table->count() > self::MANY ? 6 : 16, 5, [$factor, $deviation]);
         $within = $run->deadline_us > $model->run->startUs ? $run->deadline_us - $model->run->startUs : null;
         $choices = new Choices($curve);
-        $chosen = match ($series->aim) {
-            'cheapest' => $choices->cheapest(),
-            'ceiling' => $choices->ceiling(),
-            'budget' => $choices->budget(($series->budget ?? 0.0) / ($run->price ?? 1.0)),
-            // With some room: nine runs of ten are to be in time, whatever tonight brings.
-            'deadline' => $within === null ? null : $this->inTime($curve, $luck, $within),
-            default => $choices->knee(),
-        };
+        // With some room: nine runs of ten are to be in time, whatever tonight brings.
+        $chosen = $series->aim === 'deadline' && $within !== null ? $this->inTime($curve, $luck, $within) : self::fitting($series, $run, $choices, $within);
         $rows = [];
         foreach (array_unique(array_filter([$chosen?->workers, $run->workers])) as $workers) {
             $rows[] = ['workers' => $workers, 'lowUs' => $luck->timeUs($curve, $workers, 0.1), 'middleUs' => $luck->timeUs($curve, $workers, 0.5), 'highUs' => $luck->timeUs($curve, $workers, 0.9), 'late' => $within === null ? null : 1 - $luck->chance($curve, $workers, $within)];
@@ -155,17 +149,41 @@ final readonly class Opinions
         $growth = [];
         foreach (['this run' => 1.0, 'the next run' => $factor, 'in four weeks' => max(0.05, $factor * (1 + 4 * $trend->weekly))] as $when => $input) {
             $then = $input === 1.0 ? $choices : new Choices(Curve::of(new JobModel($model->run, $model->order, $input), 16));
-            $point = match ($series->aim) {
-                'cheapest' => $then->cheapest(),
-                'ceiling' => $then->ceiling(),
-                'budget' => $then->budget(($series->budget ?? 0.0) / ($run->price ?? 1.0)),
-                'deadline' => $within === null ? null : $then->deadline($within),
-                default => $then->knee(),
-            };
+            $point = self::fitting($series, $run, $then, $within);
             $growth[] = ['when' => $when, 'input' => $run->input_bytes * $input, 'sameUs' => $then->with($run->workers)->timeUs, 'fits' => $point === null ? null : self::point($point)];
         }
 
         return ['growth' => $growth, 'atUs' => $atUs, 'input' => $trend->nextBytes, 'factor' => $factor, 'deviation' => $deviation, 'weekly' => $trend->weekly, 'runs' => $trend->runs, 'workers' => $chosen?->workers, 'rows' => $rows];
+    }
+
+    private static function curve(JobModel $model): Curve
+    {
+        return Curve::of($model, $model->run->graph->tasks > self::MANY ? 20 : 36);
+    }
+
+    /** What fits what is wanted of a job; null where nothing does. */
+    private static function fitting(JobSeries $series, JobRun $run, Choices $choices, ?int $withinUs): ?CurvePoint
+    {
+        return match ($series->aim) {
+            'cheapest' => $choices->cheapest(),
+            'ceiling' => $choices->ceiling(),
+            'budget' => $choices->budget(($series->budget ?? 0.0) / ($run->price ?? 1.0)),
+            'deadline' => $withinUs === null ? null : $choices->deadline($withinUs),
+            default => $choices->knee(),
+        };
+    }
+
+    /**
+     * @return array<int, float|null> worker hours of the next saved minute, by number of workers on the front
+     */
+    private static function minutes(Choices $choices, Curve $curve): array
+    {
+        $minutes = [];
+        foreach ($curve->front() as $point) {
+            $minutes[$point->workers] = $choices->nextMinute($point->workers)['workerHours'] ?? null;
+        }
+
+        return $minutes;
     }
 
     private function inTime(Curve $curve, Luck $luck, int $withinUs): ?CurvePoint

@@ -26,10 +26,7 @@ final readonly class Diagnoses
     {
         $run = $model->run;
         $elapsed = max(1, $facts->elapsedUs);
-        $byStage = array_fill(0, count($run->stages), []);
-        foreach ($run->table->stage as $task => $stage) {
-            $byStage[$stage][] = $task;
-        }
+        $byStage = $run->tasksByStage();
         $saved = [];
         foreach ($push as $whatIf) {
             $saved[$whatIf->kind][$whatIf->stage] = $whatIf->savedUs;

@@ -49,7 +49,6 @@ final readonly class Facts
     {
         $table = $run->table;
         $path = $run->graph->criticalPath($run->durationsUs);
-        $earliest = array_slice($run->graph->earliest($run->durationsUs), 0, $run->graph->tasks);
         $onPath = array_fill_keys($path, true);
         $byStage = array_fill(0, count($run->stages), ['tasks' => 0, 'done' => 0, 'failed' => 0, 'workUs' => 0, 'slowestUs' => 0, 'firstUs' => PHP_INT_MAX, 'lastUs' => 0, 'queueUs' => 0, 'lostUs' => 0, 'bytesRead' => 0, 'bytesWritten' => 0, 'bytesSpilled' => 0, 'rowsRead' => 0, 'mostBytes' => 0, 'onPathUs' => 0]);
         $times = $bytes = $byWorker = [];
@@ -117,7 +116,7 @@ final readonly class Facts
         $elapsed = $run->elapsedUs();
 
         return new self(
-            $table->count(), $done, $failed, $work, array_sum(array_map(static fn (int $task): int => $run->durationsUs[$task], $path)), $path, Profile::of($earliest, $run->durationsUs)->most(), $reserved, $run->used()->most(), $elapsed,
+            $table->count(), $done, $failed, $work, array_sum(array_map(static fn (int $task): int => $run->durationsUs[$task], $path)), $path, $run->graph->width($run->durationsUs)->most(), $reserved, $run->used()->most(), $elapsed,
             $elapsed > 0 ? max(0.0, 1 - $work / ($reserved * $elapsed)) : 0.0, $queue, $retries, $lost, (int) Spread::median($run->startUpUs), $run->overheadUs, $run->bytesRead(), $early, $earliestUs, $earliestTask, $overlapping, $overlapTask, $stages,
         );
     }

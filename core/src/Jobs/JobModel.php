@@ -112,7 +112,7 @@ final class JobModel
     /** Least number of workers with which none of the tasks would ever wait for one. */
     public function widest(): int
     {
-        return max(1, Profile::of(array_slice($this->run->graph->earliest($this->loadedUs), 0, $this->run->graph->tasks), $this->loadedUs)->most());
+        return max(1, $this->run->graph->width($this->loadedUs)->most());
     }
 
     /**

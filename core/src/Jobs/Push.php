@@ -25,10 +25,7 @@ final readonly class Push
         $run = $model->run;
         $base = $model->timeUs($workers);
         $loaded = $model->loadedUs();
-        $byStage = array_fill(0, count($run->stages), []);
-        foreach ($run->table->stage as $task => $stage) {
-            $byStage[$stage][] = $task;
-        }
+        $byStage = $run->tasksByStage();
         $found = [];
         $try = static function (string $kind, int $stage, array $durations) use ($model, $workers, $base, $loaded, &$found): void {
             /** @var list<int> $durations */

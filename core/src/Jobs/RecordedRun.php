@@ -95,6 +95,19 @@ final readonly class RecordedRun
         return array_map(fn (int $duration): int => $duration + $this->overheadUs, $this->durationsUs);
     }
 
+    /**
+     * @return list<list<int>>
+     */
+    public function tasksByStage(): array
+    {
+        $byStage = array_fill(0, count($this->stages), []);
+        foreach ($this->table->stage as $task => $stage) {
+            $byStage[$stage][] = $task;
+        }
+
+        return $byStage;
+    }
+
     /** Workers at work over time, from the start of the run. */
     public function used(): Profile
     {

@@ -24,10 +24,7 @@ final readonly class StageTimes
     public static function of(RecordedRun $run): self
     {
         $table = $run->table;
-        $byStage = array_fill(0, count($run->stages), []);
-        foreach ($table->stage as $task => $stage) {
-            $byStage[$stage][] = $task;
-        }
+        $byStage = $run->tasksByStage();
         $lines = $ratios = [];
         $expected = $run->durationsUs === [] ? [] : array_fill(0, count($run->durationsUs), 0.0);
         foreach ($byStage as $stage => $tasks) {

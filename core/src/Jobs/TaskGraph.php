@@ -186,6 +186,16 @@ final readonly class TaskGraph
     }
 
     /**
+     * How many tasks could run at once over time, with as many workers as anybody wants.
+     *
+     * @param  list<int>  $durationsUs by task
+     */
+    public function width(array $durationsUs): Profile
+    {
+        return Profile::of(array_slice($this->earliest($durationsUs), 0, $this->tasks), $durationsUs);
+    }
+
+    /**
      * The longest way from the start of each node to the end of the job.
      *
      * @param  list<int>  $durationsUs by task

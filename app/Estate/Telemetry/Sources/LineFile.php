@@ -32,28 +32,7 @@ final class LineFile
      */
     public function __construct(public readonly string $path)
     {
-        if (! is_file($path) || ! is_readable($path)) {
-            throw new RuntimeException("The file {$path} does not exist or may not be read.");
-        }
-        $handle = fopen($path, 'rb');
-        if ($handle === false) {
-            throw new RuntimeException("The file {$path} cannot be opened.");
-        }
-        $size = (int) filesize($path);
-        if (fread($handle, 2) === "\x1f\x8b") {
-            // The last four bytes tell the plain size (modulo 4 GiB): good enough to show progress by.
-            fseek($handle, -4, SEEK_END);
-            $size = max($size, unpack('V', (string) fread($handle, 4))[1] ?? 0);
-            fclose($handle);
-            $handle = fopen('compress.zlib://'.$path, 'rb');
-            if ($handle === false) {
-                throw new RuntimeException("The compressed file {$path} cannot be opened.");
-            }
-        } else {
-            rewind($handle);
-        }
-        $this->handle = $handle;
-        $this->bytesTotal = $size;
+        [$this->handle, $this->bytesTotal] = PlainOrGzip::open($path);
     }
 
     /** The next line with its end mark, null at the end of the file. */

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Tune\Parallel\Sources;
 
-use RuntimeException;
+use App\Estate\Telemetry\Sources\PlainOrGzip;
 
 /**
  * A file, plain or gzip, read in pieces.
@@ -22,21 +22,7 @@ final class PieceFile
 
     public function __construct(public readonly string $path)
     {
-        $handle = is_file($path) ? fopen($path, 'rb') : false;
-        if ($handle === false) {
-            throw new RuntimeException("The file {$path} does not exist or may not be read.");
-        }
-        $size = (int) filesize($path);
-        if (fread($handle, 2) === "\x1f\x8b") {
-            fseek($handle, -4, SEEK_END);
-            $size = max($size, unpack('V', (string) fread($handle, 4))[1] ?? 0);
-            fclose($handle);
-            $handle = fopen('compress.zlib://'.$path, 'rb');
-        } else {
-            rewind($handle);
-        }
-        $this->handle = $handle === false ? throw new RuntimeException("The compressed file {$path} cannot be opened.") : $handle;
-        $this->bytesTotal = $size;
+        [$this->handle, $this->bytesTotal] = PlainOrGzip::open($path);
     }
 
     public function piece(): string

@@ -11,7 +11,8 @@ use Generator;
 
 /**
  * OpenTelemetry traces as OTLP JSON. A span in which others lie is no task: the one in no other is the job, those between
- * are stages. So the file is read twice, first for who lies in whom.
+ * are stages. Who lies in whom, and what those are called, is read
+ * before the tasks are: the file is read three times, and never held.
  */
 final readonly class SpanSource implements JobSource
 {
