@@ -156,7 +156,9 @@ final readonly class AccessQuestions
         }
         $sum = static fn (array $rows): ?int => ($numbers = array_filter(array_column($rows, 'n'), is_int(...))) === [] ? null : array_sum($numbers);
 
-        return [$sql, array_values(array_map(static fn (array $rows): array => [$rows[0][$by], count($rows), $sum($rows)], $groups))];
+        $enough = array_filter($groups, fn (array $rows): bool => $by === 'r' || ! self::isTotal($seen) || count($rows) >= $this->world->smallest);
+
+        return [$sql, array_values(array_map(static fn (array $rows): array => [$rows[0][$by], count($rows), $sum($rows)], $enough))];
     }
 
     /**
@@ -168,7 +170,15 @@ final readonly class AccessQuestions
         $seen = $see('a');
         $sql = "SELECT count(*) AS times FROM {$this->schema}.a";
 
-        return [$sql, self::may($seen, [], null, true) ? [[count($seen->whole)]] : null];
+        $enough = ! self::isTotal($seen) || $this->world->smallest < 2 || count($seen->whole) >= $this->world->smallest;
+
+        return [$sql, self::may($seen, [], null, true) ? ($enough ? [[count($seen->whole)]] : []) : null];
+    }
+
+    /** Whether more is shown in totals than in detail. */
+    private static function isTotal(VirtualTable $seen): bool
+    {
+        return isset($seen->scoped['r']) && $seen->scoped['r'][3];
     }
 
     /**

@@ -27,6 +27,9 @@ final class AccessWorld
 {
     public const PEOPLE = ['ann', 'ben', 'cay'];
 
+    /** Groups of fewer rows are left out of totals, by the settings of the policy. */
+    public readonly int $smallest;
+
     public const KEY = 'a key of the oracle';
 
     public const DAY = '2026-11-23';
@@ -74,6 +77,8 @@ final class AccessWorld
         $this->labels();
         $this->rules();
         $this->scopes();
+        $this->smallest = $this->one([1, 1, 2, 3]);
+        $this->data['settings'] = ['smallest group' => ['value' => (string) $this->smallest]];
         $document = Document::read($this->data);
         if (is_array($document)) {
             throw new LogicException(implode(' ', array_map(static fn (Problem $p): string => (string) $p, $document)));
@@ -406,9 +411,26 @@ final class AccessWorld
             'domain' => $blank === null ? null : (str_contains($text, '@') ? '***'.strstr($text, '@') : '***'),
             'tens' => $number ? ($value === null ? null : (int) (floor((int) $value / 10) * 10)) : $blank,
             'month' => $date ? ($value === null ? null : substr($text, 0, 7).'-01') : $blank,
-            'year' => $date ? ($value === null ? null : substr($text, 0, 4).'-01-01') : ($number ? null : ($value === null ? null : mb_substr($text, 0, 4))),
+            'year' => $date ? ($value === null ? null : substr($text, 0, 4).'-01-01') : $blank,
             default => $value === null ? null : ($date ? null : ($number ? 0 : "<{$text}>")),
         };
+    }
+
+    private static function stricter(string $a, string $b): int
+    {
+        return array_search($b, self::STRICT, true) <=> array_search($a, self::STRICT, true);
+    }
+
+    private function plants(string $subject, string $path): bool
+    {
+        $held = $this->held($subject);
+        foreach ($this->data['owners'] as $at => $owner) {
+            if (self::covers($at, $path) && isset($held[$owner['owner']])) {
+                return true;
+            }
+        }
+
+        return $this->holds($subject, 'insert', $path);
     }
 
     /**
@@ -428,7 +450,10 @@ final class AccessWorld
                 $effects = $this->effects($subject, $table, $column);
                 $deny = $deny || $effects['deny'];
                 $hide = $hide || $effects['hide'];
-                $found = [...$found, ...$effects['masks']];
+                $own = $effects['masks'];
+                usort($own, self::stricter(...));
+                // Whoever may write there could read the hash of any value.
+                $found = [...$found, ...(($own[0] ?? '') === 'hash' && $this->plants($subject, "store.{$this->schema}.{$table}") ? ['gone'] : array_slice($own, 0, 1))];
             }
             if ($deny || $hide) {
                 if (! $deny) {
@@ -438,14 +463,14 @@ final class AccessWorld
                 continue;
             }
             $columns[] = $column;
-            usort($found, static fn (string $a, string $b): int => array_search($b, self::STRICT, true) <=> array_search($a, self::STRICT, true));
+            usort($found, self::stricter(...));
             $masks[$column] = $found[0] ?? null;
         }
         [$scoped, $base] = [[], $this->rowsOf($grants, $rules, $table, $columns, $hidden)];
         $kept = $base;
         if ($table === 'a' && isset($this->data['dimensions'])) {
             foreach ($rules as $subject) {
-                $scoped[$subject] = [$this->allowed($subject, ['detail']), $this->allowed($subject, ['detail', 'totals']), $this->mode($subject)];
+                $scoped[$subject] = [$this->allowed($subject, ['detail']), $this->allowed($subject, ['detail', 'totals']), $this->mode($subject), $this->hasMore($subject)];
                 $kept = array_values(array_filter($kept, static fn (array $row): bool => $scoped[$subject][0] === null || ($row['r'] !== null && self::in((string) $row['r'], $scoped[$subject][0]))));
             }
         }
@@ -477,8 +502,8 @@ final class AccessWorld
     }
 
     /**
-     * @param  array<string, array{list<string>|null, list<string>|null, string}>  $scoped by subject
-     * @return array{list<string>|null, list<string>|null, string} as if of one; refusing wins
+     * @param  array<string, array{list<string>|null, list<string>|null, string, bool}>  $scoped by subject
+     * @return array{list<string>|null, list<string>|null, string, bool} as if of one; refusing wins
      */
     private function together(array $scoped): array
     {
@@ -490,7 +515,9 @@ final class AccessWorld
             $mode = $one !== null && $how === 'refuse' ? 'refuse' : $mode;
         }
 
-        return [$detail, $totals, $mode];
+        $more = array_filter($scoped, static fn (array $one): bool => $one[0] !== null && $one[3]) !== [];
+
+        return [$detail, $totals, $mode, $more];
     }
 
     /**
@@ -526,6 +553,20 @@ final class AccessWorld
         }
 
         return array_values(array_unique($values));
+    }
+
+    /** Whether scopes of level totals say anything that those of level detail do not, as they are written. */
+    private function hasMore(string $subject): bool
+    {
+        $said = ['detail' => [], 'totals' => []];
+        foreach ($this->data['scopes'] as $scope) {
+            if (self::concerns($scope, $this->held($subject), 'for')) {
+                $values = [...($scope['values'] ?? []), ...array_merge([], ...array_map(static fn (string $branch): array => self::BRANCHES[$branch], $scope['branches'] ?? []))];
+                $said[$scope['level']] = [...$said[$scope['level']], ...$values, ...($scope['patterns'] ?? []), ...($scope['ranges'] ?? []), ...(isset($scope['everything']) ? ['everything'] : [])];
+            }
+        }
+
+        return array_diff($said['totals'], $said['detail']) !== [];
     }
 
     private function mode(string $subject): string

@@ -56,7 +56,8 @@ final class ChangesTest extends WarehouseTestCase
             $this->sql("COPY t FROM 'in.csv'");
             self::fail('a broken file was copied');
         } catch (WarehouseError $error) {
-            self::assertSame('Line 3, column paid: "many" is no number. Nothing was copied.', $error->getMessage());
+            self::assertSame('Line 3, column paid: A value is no number. Nothing was copied.', $error->getMessage());
+            self::assertSame('Line 3, column paid: "many" is no number. Nothing was copied.', $error->sealed());
         }
         $parquet = $this->warehouse->inbox().'/in.parquet';
         file_put_contents($parquet, (new ParquetWriter())->write([new Column('id', ColumnType::of(TypeKind::Bigint)), new Column('name', ColumnType::of(TypeKind::Text))], [[7, 8], ['p', null]]));

@@ -224,7 +224,7 @@ final class Scalar
     public static function parseDate(string $text): int
     {
         if (preg_match('~^\s*(\d{4})-(\d{1,2})-(\d{1,2})(?:[ T]00:00(?::00(?:\.0+)?)?)?\s*$~', $text, $m) !== 1 || ! checkdate((int) $m[2], (int) $m[3], (int) $m[1])) {
-            throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is no date; write 2026-11-23.');
+            throw WarehouseError::ofValue($text, 'is no date; write 2026-11-23.');
         }
 
         return self::day((int) $m[1], (int) $m[2], (int) $m[3]);
@@ -234,7 +234,7 @@ final class Scalar
     {
         if (preg_match('~^\s*(\d{4})-(\d{1,2})-(\d{1,2})(?:[ T](\d{1,2}):(\d{2})(?::(\d{2})(?:\.(\d{1,6})\d*)?)?\s*(?:Z|\+00(?::?00)?)?)?\s*$~', $text, $m) !== 1
             || ! checkdate((int) $m[2], (int) $m[3], (int) $m[1]) || (int) ($m[4] ?? 0) > 23 || (int) ($m[5] ?? 0) > 59 || (int) ($m[6] ?? 0) > 59) {
-            throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is no time; write 2026-11-23 06:30:00, in UTC.');
+            throw WarehouseError::ofValue($text, 'is no time; write 2026-11-23 06:30:00, in UTC.');
         }
 
         return self::day((int) $m[1], (int) $m[2], (int) $m[3]) * self::DAY_US
@@ -245,7 +245,7 @@ final class Scalar
     {
         $text = trim($text);
         if (preg_match('~^[+-]?\d{1,18}$~', $text) !== 1) {
-            throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is no whole number.');
+            throw WarehouseError::ofValue($text, 'is no whole number.');
         }
 
         return (int) $text;
@@ -254,7 +254,7 @@ final class Scalar
     public static function parseDouble(string $text): float
     {
         if (! is_numeric(trim($text))) {
-            throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is no number.');
+            throw WarehouseError::ofValue($text, 'is no number.');
         }
 
         return (float) $text;
@@ -266,7 +266,7 @@ final class Scalar
             if (is_numeric(trim($text))) {
                 return self::roundWhole((float) $text * 10 ** $scale);
             }
-            throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is no number.');
+            throw WarehouseError::ofValue($text, 'is no number.');
         }
         $fraction = $m[3] ?? '';
         $kept = str_pad(substr($fraction, 0, $scale), $scale, '0');
@@ -284,7 +284,7 @@ final class Scalar
         return match (strtolower(trim($text))) {
             'true', 't', '1', 'yes' => true,
             'false', 'f', '0', 'no' => false,
-            default => throw new WarehouseError('"'.mb_strimwidth($text, 0, 40, '…').'" is neither true nor false.'),
+            default => throw WarehouseError::ofValue($text, 'is neither true nor false.'),
         };
     }
 

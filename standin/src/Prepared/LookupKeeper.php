@@ -128,7 +128,8 @@ final readonly class LookupKeeper
             arsort($again);
             $shown = array_slice($again, 0, 5, true);
             $words = implode(', ', array_map(static fn (int $count, int|string $value): string => $type->show(is_int($value) && $type->is(TypeKind::Text) ? (string) $value : $value)." ({$count} times)", $shown, array_keys($shown)));
-            throw new WarehouseError("The key {$lookup->key} of {$lookup->table} is not unique: {$words}".(count($again) > 5 ? ' and '.(count($again) - 5).' more values' : '').'. A lookup needs one row a key.');
+            $what = "The key {$lookup->key} of {$lookup->table} is not unique";
+            throw new WarehouseError("{$what}. A lookup needs one row a key.", null, "{$what}: {$words}".(count($again) > 5 ? ' and '.(count($again) - 5).' more values' : '').'. A lookup needs one row a key.');
         }
         $bytes = self::ENTRY * count($times);
         foreach ($columns as $values) {

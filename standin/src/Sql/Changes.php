@@ -14,11 +14,16 @@ use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Parquet\Packing;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Sql\Ast;
+use Fulcrion\Core\Sql\Names\TableNames;
 use Fulcrion\Core\Sql\Printer;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\StandIn\Engine;
+use Fulcrion\StandIn\Expression\Expr;
+use Fulcrion\StandIn\Lineage\Provenance;
+use Fulcrion\StandIn\Lineage\TableOrigins;
 use Fulcrion\StandIn\Logical\Field;
 use Fulcrion\StandIn\Logical\Relation;
+use Fulcrion\StandIn\Logical\Scan;
 use Fulcrion\StandIn\Physical\Batch;
 use Fulcrion\StandIn\Physical\ChunkCache;
 use Fulcrion\StandIn\Physical\ChunkPruner;
@@ -129,15 +134,16 @@ final readonly class Changes
         foreach ($s->columns as $column) {
             $columns[] = new Column(strtolower($column->name), $this->type($column->type), ! $column->notNull);
         }
+        $binder = $this->binder();
         if ($s->source !== null) {
-            $relation = $this->binder()->query($s->source);
+            $relation = $binder->query($s->source);
             if ($columns === []) {
                 $columns = array_map(static fn (Field $field): Column => new Column(strtolower($field->name), $field->type), $relation->fields());
             }
             if (count($columns) !== count($relation->fields())) {
                 throw new WarehouseError('The query has '.count($relation->fields()).' columns, the table '.count($columns).'.', $s->at);
             }
-            $relation = $this->fitted($relation, $columns);
+            $relation = $binder->castInto($relation, array_map(static fn (Column $column): ColumnType => $column->type, $columns));
         }
         $names = array_map(static fn (Column $column): string => $column->name, $columns);
         if (count(array_unique($names)) < count($names)) {
@@ -150,7 +156,7 @@ final readonly class Changes
         $rows = 0;
         if ($relation !== null) {
             try {
-                $rows = $this->append($store, $relation, $sql);
+                $rows = $this->append($store, $relation, $sql, $binder);
             } catch (\Throwable $error) {
                 $store->remove();
                 throw $error;
@@ -261,18 +267,15 @@ final readonly class Changes
     }
 
     /**
-     * The relation with the types of the columns.
-     *
-     * @param  list<Column>  $columns
+     * @param  QueryBinder  $binder that bound the relation
      */
-    private function fitted(Relation $relation, array $columns): Relation
+    private function append(TableStore $store, Relation $relation, string $sql, QueryBinder $binder): int
     {
-        return $this->binder()->castInto($relation, array_map(static fn (Column $column): ColumnType => $column->type, $columns));
-    }
+        $provenance = new Provenance($binder->viewColumns);
+        $flows = $provenance->of($relation);
 
-    private function append(TableStore $store, Relation $relation, string $sql): int
-    {
-        return $store->exclusively(function (Manifest $base) use ($store, $relation, $sql): int {
+        return $store->exclusively(function (Manifest $base) use ($store, $relation, $sql, $provenance, $flows): int {
+            $store->descend(TableOrigins::ofQuery($provenance, $flows, array_map(static fn (Column $column): string => $column->name, $base->definition->columns)));
             $writer = new TableWriter($store, $base, $this->warehouse->nodes);
             $fields = $relation->fields();
             $definition = $base->definition;
@@ -314,7 +317,8 @@ final readonly class Changes
         if ($s->columns !== [] && count($s->columns) !== count($fields)) {
             throw new WarehouseError(count($s->columns).' names for '.count($fields).' columns.', $s->at);
         }
-        $this->warehouse->createView($schema, $name, (new Printer())->statement($s));
+        $qualified = new Ast\CreateView($s->at, [$schema, $name], $s->columns, TableNames::qualified($s->query, $this->session->schema), $s->orReplace);
+        $this->warehouse->createView($schema, $name, (new Printer())->statement($qualified));
 
         return [0, "View {$schema}.{$name} made."];
     }
@@ -398,7 +402,7 @@ final readonly class Changes
         if ($s->columns !== []) {
             $relation = $binder->spread($relation, array_map(static fn (Column $column): string => $column->name, $targets), $definition->columns);
         }
-        $rows = $this->append($store, $relation, $sql);
+        $rows = $this->append($store, $relation, $sql, $binder);
 
         return [$rows, $rows === 1 ? '1 row inserted.' : "{$rows} rows inserted."];
     }
@@ -476,6 +480,7 @@ final readonly class Changes
             foreach ($scan->columns as $number => $field) {
                 $numbers[$field->id] = $number;
             }
+            $store->descend($this->assigned($store, $scan, $condition, $sets));
             $none = static fn (): int => 0;
             $pruner = new ChunkPruner($condition?->conjuncts() ?? [], $numbers);
             $filter = Kernel::filter($condition?->conjuncts() ?? [], $numbers, $none);
@@ -508,9 +513,10 @@ final readonly class Changes
                     $rest = array_values(array_diff(range(0, $chunk->rows - 1), $hit));
                     $values = array_values((new Batch($chunk->rows, $columns))->take($rest)->columns);
                 } else {
-                    foreach ($compute($columns, $chunk->rows, [], $run) as $number => $new) {
-                        foreach ($hit as $row) {
-                            $values[$number][$row] = $new[$row];
+                    // Only for the rows that are changed: what would fail for others must not be told.
+                    foreach ($compute((new Batch($chunk->rows, $columns))->take($hit)->columns, count($hit), [], $run) as $number => $new) {
+                        foreach ($hit as $i => $row) {
+                            $values[$number][$row] = $new[$i];
                         }
                     }
                     $this->refuseNulls($values, $definition);
@@ -525,6 +531,31 @@ final readonly class Changes
         });
 
         return [$changed, ($changed === 1 ? '1 row ' : "{$changed} rows ").($assignments === null ? 'deleted.' : 'changed.')];
+    }
+
+    /**
+     * Which columns get values of others, or get them depending on others.
+     *
+     * @param  array<int, Expr>  $sets number of the column => value
+     */
+    private function assigned(TableStore $store, Scan $scan, ?Expr $condition, array $sets): TableOrigins
+    {
+        $provenance = new Provenance([]);
+        $provenance->walk($scan);
+        $table = "{$store->schema}.{$store->name}";
+        $deciding = $condition === null ? [] : array_map(static fn (): bool => false, $provenance->ofExpression($condition));
+        $columns = [];
+        foreach ($sets as $number => $value) {
+            $own = $scan->manifest->definition->columns[$number]->name;
+            foreach ([...$deciding, ...$provenance->ofExpression($value)] as $column => $isCopy) {
+                $from = substr($column, strlen($table) + 1);
+                if ($from !== $own) {
+                    $columns[$own][$from] = $isCopy;
+                }
+            }
+        }
+
+        return $columns === [] ? TableOrigins::none() : TableOrigins::none()->within($table, $columns);
     }
 
     /**

@@ -71,7 +71,7 @@ final readonly class CopyFiles
                     try {
                         $batch[$i][] = $text === '' && ! $target->type->is(TypeKind::Text) ? null : self::value($text, $target->type);
                     } catch (WarehouseError $error) {
-                        throw new WarehouseError("Line {$line}, column {$target->name}: {$error->getMessage()} Nothing was copied.", $this->at);
+                        throw new WarehouseError("Line {$line}, column {$target->name}: {$error->getMessage()} Nothing was copied.", $this->at, "Line {$line}, column {$target->name}: {$error->sealed()} Nothing was copied.");
                     }
                 }
                 if (count($batch[0]) >= self::BATCH) {

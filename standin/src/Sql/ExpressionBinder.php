@@ -21,6 +21,7 @@ use InvalidArgumentException;
  */
 final readonly class ExpressionBinder
 {
+    /** Those of the aggregates that can be run here. */
     private const AGGREGATES = ['count' => 1, 'sum' => 1, 'avg' => 1, 'min' => 1, 'max' => 1, 'approx_count_distinct' => 1];
 
     private const RANKINGS = ['row_number' => 0, 'rank' => 0, 'dense_rank' => 0];
@@ -481,7 +482,8 @@ final readonly class ExpressionBinder
         try {
             return $bind();
         } catch (WarehouseError $error) {
-            throw $error->offset === null ? new WarehouseError($error->getMessage(), $at) : $error;
+            // What is computed while binding is written in the statement itself, and no value of a table.
+            throw $error->offset === null ? new WarehouseError($error->sealed(), $at) : $error;
         }
     }
 }

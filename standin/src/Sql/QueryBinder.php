@@ -7,6 +7,7 @@ namespace Fulcrion\StandIn\Sql;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Sql\Ast;
+use Fulcrion\Core\Sql\Names\TableNames;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\StandIn\Expression\Aggregate;
 use Fulcrion\StandIn\Expression\Constant;
@@ -41,8 +42,15 @@ final class QueryBinder
 
     private int $viewDepth = 0;
 
+    /** Where names without a schema are looked for: the session's, inside of a view the view's own. */
+    private string $schema;
+
+    /** @var array<int, string> id of a field => schema.view.column it is the column of */
+    public array $viewColumns = [];
+
     public function __construct(private readonly Warehouse $warehouse, public readonly Session $session, private int $nextId = 1)
     {
+        $this->schema = strtolower($session->schema);
     }
 
     public function hashKey(): string
@@ -148,11 +156,8 @@ final class QueryBinder
         if (count($parts) > 2) {
             throw new WarehouseError('A name has at most a schema and a table: '.implode('.', $parts).'.', $at);
         }
-        if (count($parts) === 1 && $this->session->schema === '') {
-            throw new WarehouseError("Write the schema in front of {$parts[0]}, or choose a schema.", $at);
-        }
 
-        return count($parts) === 2 ? [strtolower($parts[0]), strtolower($parts[1])] : [$this->session->schema, strtolower($parts[0])];
+        return TableNames::resolve($parts, $this->schema) ?? throw new WarehouseError("Write the schema in front of {$parts[0]}, or choose a schema.", $at);
     }
 
     /**
@@ -640,13 +645,19 @@ final class QueryBinder
             throw new WarehouseError("The view {$schema}.{$name} leads back to itself.", $r->at);
         }
         $statement = (new Parser())->statement($view);
-        $hidden = $this->common;
+        [$hidden, $around] = [$this->common, $this->schema];
         $this->common = [];
+        // A view means what it meant where it was made, not what its names mean to its reader.
+        $this->schema = $schema;
         $relation = $statement instanceof Ast\CreateView ? $this->query($statement->query) : throw new WarehouseError("The view {$schema}.{$name} cannot be read.", $r->at);
-        $this->common = $hidden;
+        [$this->common, $this->schema] = [$hidden, $around];
         $this->viewDepth--;
+        $relation = $this->keep($relation, $this->renamed($relation->fields(), $statement->columns, $r->at));
+        foreach ($relation->fields as $field) {
+            $this->viewColumns[$field->id] = "{$schema}.{$name}.".strtolower($field->name);
+        }
 
-        return $statement->columns === [] ? $relation : $this->keep($relation, $this->renamed($relation->fields(), $statement->columns, $r->at));
+        return $relation;
     }
 
     /**

@@ -8,6 +8,7 @@ use Closure;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Layout\Chunk;
 use Fulcrion\Core\Parquet\ParquetReader;
+use Fulcrion\StandIn\Lineage\TableOrigins;
 
 /**
  * Copies a table into another cluster as it lies: the same chunks where they can be, dealt anew where the nodes differ
@@ -30,6 +31,7 @@ final readonly class TableCopy
         $manifest = $from->manifest();
         $table = $this->into->createTable($as[0], $as[1], $manifest->definition, $nowUs);
         try {
+            $table->descend(TableOrigins::ofCopy($from, $home->root === $this->into->root ? '' : basename($home->root)));
             $wanted = [];
             $carried = 0.0;
             foreach ($manifest->chunks as $chunk) {

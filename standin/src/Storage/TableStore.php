@@ -11,6 +11,7 @@ use Fulcrion\Core\Layout\Chunk;
 use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Parquet\StringSource;
+use Fulcrion\StandIn\Lineage\TableOrigins;
 use Fulcrion\StandIn\WarehouseError;
 
 /**
@@ -235,6 +236,22 @@ final class TableStore
         }
 
         return sprintf('%08x%08x-%d', $low, $high, $rows);
+    }
+
+    /** Tables whose rows flowed into this one. */
+    public function origins(): TableOrigins
+    {
+        $json = @file_get_contents("{$this->directory}/origins.json");
+
+        return $json === false ? TableOrigins::none() : TableOrigins::read((array) json_decode($json, true, 8, JSON_THROW_ON_ERROR));
+    }
+
+    /** Notes where rows come from, before they are written: none is ever there without it. */
+    public function descend(TableOrigins $from): void
+    {
+        if (! $from->isWithin($this->origins())) {
+            $this->replace("{$this->directory}/origins.json", json_encode($this->origins()->and($from)->list(), JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE));
+        }
     }
 
     public function statistics(): ?TableStatistics

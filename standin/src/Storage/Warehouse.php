@@ -141,6 +141,9 @@ final class Warehouse
         $after = [];
         foreach ($renames as [$schema, $name]) {
             $this->adopt($this->tablePath($schema, $name));
+            $table = $this->table($schema, $name);
+            // Whatever is said of the table by its name goes with it.
+            $table?->descend($table->origins()->renamed($table));
         }
         foreach ($renames as [$schema, $name, $to]) {
             [$from, $target] = [$this->tablePath($schema, $name), $this->tablePath($schema, $to)];

@@ -100,7 +100,7 @@ final class DecisionTest extends TestCase
         self::assertStringContainsString('closed to ann', World::answer(World::policy($grants), 'SELECT phone FROM people.crew'));
         self::assertStringContainsString(self::SHOWN, World::answer(World::policy($grants + self::MASK), 'SELECT tel FROM people.list'), 'its reader\'s mask holds');
         $star = World::ask(World::policy($grants + self::HIDE), 'SELECT * FROM people.list');
-        self::assertStringContainsString('NULL AS pay', (string) $star->rewritten);
+        self::assertStringContainsString('CAST(NULL AS double) AS pay', (string) $star->rewritten);
         self::assertStringStartsWith('SELECT * FROM (SELECT id, called, tel FROM', (string) $star->rewritten, 'the column that needs a hidden one is hidden too');
         $poor = World::policy($grants + ['owners' => ['estate' => ['owner' => 'role:keeper'], 'c.people.list' => ['owner' => 'person:bob']]]);
         self::assertStringContainsString('which is closed to its owner, bob', World::answer($poor, 'SELECT tel FROM people.list'));
@@ -157,7 +157,7 @@ final class DecisionTest extends TestCase
         self::assertStringContainsString('No grant of delete on c.field.pick', World::answer(World::policy(), 'DELETE FROM field.pick WHERE bay = 1'));
         self::assertStringContainsString('cannot depend on c.people.crew.phone', World::answer(World::policy($grants + self::MASK), "DELETE FROM people.crew WHERE phone = '1'"));
         $filter = ['rules' => ['few' => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'effect' => 'filter', 'filter' => 'id < 9']]];
-        self::assertSame("UPDATE people.crew SET name = 'x' WHERE id = 3 AND id < 9", World::answer(World::policy($grants + $filter), "UPDATE people.crew SET name = 'x' WHERE id = 3"));
+        self::assertSame("UPDATE people.crew SET name = 'x' WHERE id < 9 AND id = 3", World::answer(World::policy($grants + $filter), "UPDATE people.crew SET name = 'x' WHERE id = 3"));
         self::assertStringContainsString(self::SHOWN, World::answer(World::policy($grants + self::MASK), 'INSERT INTO people.crew SELECT * FROM people.crew'));
         foreach (['GRANT SELECT ON people.crew TO ann', 'DROP TABLE people.crew', 'WITH RECURSIVE q AS (SELECT 1) SELECT * FROM q', 'SELECT nothing FROM people.crew', 'SELECT * FROM people.nowhere'] as $sql) {
             self::assertFalse(World::ask(World::policy(), $sql)->isAllowed(), $sql);

@@ -64,7 +64,7 @@ final class DocumentTest extends TestCase
             'rules' => ['odd' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => 'phone = 1', 'effect' => 'mask', 'mask' => 'none'], 'wide' => ['scope' => 'c', 'for' => ['everyone'], 'effect' => 'filter', 'filter' => 'bay = 1']],
         ]);
         $grave = static fn (?Document $before): array => array_map(static fn (Problem $one): string => ($one->grave ? '! ' : '')."{$one->name}: {$one->field}", (new DocumentCheck($document, World::catalog(), $before))->problems());
-        self::assertSame(['lost: on', '! lost: to', 'lost: to', '! odd: mask', '! odd: when', '! wide: filter'], $grave(null));
+        self::assertSame(['! lost: on', '! lost: to', 'lost: to', '! odd: mask', '! odd: when', '! wide: filter'], $grave(null));
         self::assertSame(['lost: on', 'lost: to', 'lost: to', 'odd: mask', '! odd: when', 'wide: filter'], $grave($document), 'what was so before does not keep other edits back, except what cannot be read');
     }
 

@@ -216,7 +216,11 @@ final readonly class Additions
     {
         $dimension = $refusal->dimension;
         $hierarchy = $this->policy->hierarchyOf($dimension);
-        $by = $this->policy->scoped((string) ObjectPath::parent($refusal->object))[ObjectPath::parts($refusal->object)[3] ?? ''][1] ?? '';
+        $table = $this->policy->catalog->table((string) ObjectPath::parent($refusal->object));
+        $by = '';
+        foreach ($table === null ? [] : $this->policy->carriers($table) as $carrier) {
+            $by = $carrier->dimension === $dimension && $carrier->column === (ObjectPath::parts($refusal->object)[3] ?? '') ? $carrier->by : $by;
+        }
         $level = $refusal->privilege === 'totals' ? 'totals' : 'detail';
         $fields = ['dimension' => $dimension, 'for' => [$for], 'level' => $level, 'mode' => $this->policy->reader($for)->mode($dimension)];
         if ($refusal->values === []) {

@@ -51,7 +51,7 @@ final class BlastRadius
         foreach ($this->reached($changes) as $table) {
             $bySchema[(string) ObjectPath::parent($table->path)][$table->path] = $table;
             // What a view shows depends on tables elsewhere; values are not told by standing.
-            if ($table->view !== null || $this->before->scoped($table->path) !== [] || $this->after->scoped($table->path) !== [] || ! $this->before->labels($table)->same($this->after->labels($table))) {
+            if ($table->view !== null || $table->origins !== [] || $this->before->carriers($table) !== [] || $this->after->carriers($table) !== [] || ! $this->before->labels($table)->same($this->after->labels($table))) {
                 $always[$table->path] = true;
             }
         }
@@ -137,7 +137,7 @@ final class BlastRadius
                 $named = match ($change->kind) {
                     Kind::Grants, Kind::Labels => [$item->text('on')],
                     Kind::Rules => [$item->text('scope')],
-                    Kind::Owners => [$change->name],
+                    Kind::Owners, Kind::Releases => [$change->name],
                     Kind::Dimensions => array_map(strval(...), array_keys($item->map('columns'))),
                     Kind::Scopes => array_map(strval(...), array_keys(($this->after->document->find(Kind::Dimensions, $item->text('dimension')) ?? $this->before->document->find(Kind::Dimensions, $item->text('dimension')))?->map('columns') ?? [])),
                     Kind::Vocabulary, Kind::Products => [],
@@ -154,7 +154,7 @@ final class BlastRadius
         }
         if ($tables !== []) {
             foreach ($this->after->catalog->tables as $table) {
-                if ($table->view !== null) {
+                if ($table->view !== null || $table->origins !== []) {
                     $tables[$table->path] = $table;
                 }
             }
@@ -391,10 +391,10 @@ final class BlastRadius
         foreach ($access->filters as $filter) {
             $parts[] = $this->printer->expression($filter->forReader($reader->attributes));
         }
-        foreach ($reader->policy->scoped($table->path) as $column => [$dimension, $by]) {
-            $allowed = $reader->allowed($dimension, $by, false);
+        foreach ($reader->policy->carriers($table) as $carrier) {
+            $allowed = $reader->allowed($carrier->dimension, $carrier->by, false);
             if (! $allowed->everything) {
-                $parts[] = $this->printer->expression($allowed->predicate((string) $column, $table->columns[$column]));
+                $parts[] = $carrier->column === null ? 'FALSE' : $this->printer->expression($allowed->predicate($carrier->column, $table->columns[$carrier->column]));
             }
         }
 

@@ -27,6 +27,10 @@ final readonly class Cause
 
     public const LINEAGE = 'through a view';
 
+    public const ORIGIN = 'of its origin';
+
+    public const HASH = 'hash could be guessed';
+
     public function __construct(
         public string $kind,
         /** Of the grant or rule; the privilege that is missing; the column it flows from. */
@@ -48,6 +52,8 @@ final readonly class Cause
             self::RULE_MASK => "rule {$this->name} masks it",
             self::RULE_ERROR => "rule {$this->name} is in error: {$this->detail}",
             self::NO_OWNER => "{$this->at} has no owner whose rights it could read with",
+            self::ORIGIN => "its rows come from {$this->at}".($this->detail === '' ? '' : ", and {$this->detail}"),
+            self::HASH => "values could be put into {$this->at} and their hashes read, so no hash is shown",
             default => "it comes from {$this->at}".($this->detail === '' ? '' : ", and {$this->detail}"),
         };
     }

@@ -214,12 +214,13 @@ final readonly class Explainer
     private function scopes(TableEntry $table, string $column): Reason
     {
         $inner = [];
-        foreach ($this->policy->scoped($table->path) as $carrier => [$dimension, $by]) {
-            $detail = $this->reader->allowed($dimension, $by, false);
-            $totals = $this->reader->allowed($dimension, $by, true);
+        foreach ($this->policy->carriers($table) as $carrier) {
+            $dimension = $carrier->dimension;
+            $detail = $this->reader->allowed($dimension, $carrier->by, false);
+            $totals = $this->reader->allowed($dimension, $carrier->by, true);
             $names = array_map(static fn (Item $scope): Reason => new Reason("Value scope {$scope->name}, {$scope->text('level')}, {$scope->text('mode')}", 'adds'), $this->reader->scopes($dimension));
             $inner[] = new Reason(
-                "{$dimension}, carried by {$carrier}: in detail {$detail->show()}".($totals->show() === $detail->show() ? '' : "; in totals {$totals->show()}"),
+                "{$dimension}, carried by ".($carrier->column ?? 'no column that is there').": in detail {$detail->show()}".($totals->show() === $detail->show() ? '' : "; in totals {$totals->show()}"),
                 $detail->everything ? 'nothing' : 'adds',
                 $names === [] ? [new Reason('No value scope gives any value')] : $names,
             );

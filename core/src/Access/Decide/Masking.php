@@ -6,6 +6,7 @@ namespace Fulcrion\Core\Access\Decide;
 
 use Fulcrion\Core\Access\Policy\ConditionError;
 use Fulcrion\Core\Access\Policy\Item;
+use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\MaskKind;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
@@ -61,6 +62,15 @@ final readonly class Masking
         }];
     }
 
+    /** The mask that leaves nothing. */
+    public static function nothing(): Item
+    {
+        $mask = Item::of(Kind::Masks, 'nothing is shown', ['shows' => MaskKind::Nothing->value]);
+        assert($mask instanceof Item);
+
+        return $mask;
+    }
+
     public static function words(Item $mask): string
     {
         $kind = self::kind($mask);
@@ -80,6 +90,9 @@ final readonly class Masking
     public function of(Item $mask, string $column, ColumnType $type): Ast\Expression
     {
         $name = $this->printer->name($column);
+        if (self::kind($mask) === MaskKind::Expression) {
+            return new Ast\Cast(0, $this->filled($mask, $column), $this->typeName($type));
+        }
         $sql = $this->sql($mask, $name, $type);
         if ($sql === $name) {
             return new Ast\ColumnName(0, [$column]);
@@ -132,12 +145,13 @@ final readonly class Masking
             MaskKind::Whole => $name,
             MaskKind::Rounded => $day && ! is_numeric($mask->text('step', 'month')) ? $this->since($mask->text('step', 'month'), $name, $type)
                 : ($type->isNumber() && is_numeric($mask->text('step', 'x')) ? $this->cast("floor({$name} / {$mask->text('step')}) * {$mask->text('step')}", $type) : $nothing),
-            MaskKind::Year => $day ? $this->since('year', $name, $type) : ($text ? "left({$name}, 4)" : $nothing),
+            MaskKind::Year => $day ? $this->since('year', $name, $type) : $nothing,
             MaskKind::EmailDomain => $text ? "CASE WHEN locate('@', {$name}) > 0 THEN concat('***', substring({$name}, locate('@', {$name}))) ELSE '***' END" : $nothing,
             MaskKind::Last => $text ? "CASE WHEN char_length({$name}) > {$mask->count('count')} THEN concat('***', right({$name}, {$mask->count('count')})) ELSE '***' END" : $nothing,
             MaskKind::First => $text ? "CASE WHEN char_length({$name}) > {$mask->count('count')} THEN concat(left({$name}, {$mask->count('count')}), '***') ELSE '***' END" : $nothing,
             MaskKind::Hash => $this->hash($name, $type) ?? $nothing,
-            MaskKind::Expression => $this->cast('('.$this->filled($mask, $name).')', $type),
+            // Put together as a tree in of().
+            MaskKind::Expression => $nothing,
             MaskKind::Fixed => match (true) {
                 $text => $this->printer->text($mask->text('text')),
                 $type->isNumber() && is_numeric($mask->text('text')), $day && preg_match('~^\d{4}-\d\d-\d\d~', $mask->text('text')) === 1 => $this->cast($this->printer->text($mask->text('text')), $type),
@@ -147,16 +161,31 @@ final readonly class Masking
         };
     }
 
-    private function filled(Item $mask, string $name): string
+    private function filled(Item $mask, string $column): Ast\Expression
     {
         try {
-            $tree = Tree::map((new Parser())->expression($mask->text('text')), static fn (Ast\Node $node): ?Ast\Node => $node instanceof Ast\ColumnName ? new Ast\ColumnName(0, [trim($name, '"`')]) : null);
+            $value = (new Parser())->expression($mask->text('text'));
+            $tree = Tree::map($value, static fn (Ast\Node $node): ?Ast\Node => $node instanceof Ast\ColumnName ? new Ast\ColumnName(0, [$column]) : null);
         } catch (SyntaxError $error) {
             throw new ConditionError("The mask {$mask->name} cannot be read: ".$error->getMessage());
         }
         assert($tree instanceof Ast\Expression);
 
-        return $this->printer->expression($tree);
+        return $tree;
+    }
+
+    /** A NULL of a type. */
+    public function none(ColumnType $type): Ast\Expression
+    {
+        return new Ast\Cast(0, new Ast\NullLiteral(0), $this->typeName($type));
+    }
+
+    private function typeName(ColumnType $type): Ast\TypeName
+    {
+        $cast = (new Parser($this->dialect))->expression($this->cast('NULL', $type));
+        assert($cast instanceof Ast\Cast);
+
+        return $cast->type;
     }
 
     /** Still joins: equal values have equal hashes, and who lacks the key cannot try values out. */

@@ -11,7 +11,10 @@ use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Access\World\Catalog;
 use Fulcrion\Core\Access\World\Hierarchy;
+use Fulcrion\Core\Access\World\Origin;
 use Fulcrion\Core\Access\World\TableEntry;
+use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Catalog\TypeKind;
 
 /**
  * A policy on one day, over one catalog, made ready to decide many times.
@@ -36,8 +39,11 @@ final class Policy
     /** @var array<string, list<Item>> dimension => scopes */
     private array $scopes = [];
 
-    /** @var array<string, array<string, array{string, string}>> table path => column => dimension, column of the hierarchy */
+    /** @var array<string, array<string, Carrier>> table path => carriers of dimensions by key */
     private array $scoped = [];
+
+    /** @var array<string, list<string>> former name => tables that had it */
+    private array $successors = [];
 
     /** @var array<string, TableLabels> */
     private array $tableLabels = [];
@@ -57,6 +63,13 @@ final class Policy
      */
     public function __construct(public readonly Document $document, public readonly Catalog $catalog, public readonly array $hierarchies, public readonly string $day)
     {
+        foreach ($catalog->tables as $table) {
+            foreach ($table->origins as $origin) {
+                if ($origin->former) {
+                    $this->successors[$origin->path][] = $table->path;
+                }
+            }
+        }
         foreach ($document->all(Kind::Grants) as $grant) {
             if ($grant->holds($day)) {
                 foreach ($grant->texts('to') as $subject) {
@@ -94,7 +107,8 @@ final class Policy
                 $path = strtolower((string) $path);
                 $parts = ObjectPath::parts($path);
                 if (count($parts) === 4) {
-                    $this->scoped[(string) ObjectPath::parent($path)][$parts[3]] = [$dimension->name, is_string($column) ? $column : ''];
+                    $carrier = new Carrier($parts[3], $dimension->name, is_string($column) ? $column : '');
+                    $this->scoped[(string) ObjectPath::parent($path)][$carrier->key()] = $carrier;
                 }
             }
         }
@@ -231,14 +245,77 @@ final class Policy
         return $this->shapes[$key] ??= count($this->shapes) + 1;
     }
 
-    /**
-     * Columns of a table that carry a dimension.
-     *
-     * @return array<string, array{string, string}> column => dimension, column of the hierarchy or ""
-     */
-    public function scoped(string $table): array
+    /** Whether a dimension names a column of a table. */
+    public function isScoped(string $table): bool
     {
-        return $this->scoped[$table] ?? [];
+        return isset($this->scoped[$table]);
+    }
+
+    /**
+     * What carries dimensions in a table: columns named by dimensions, and columns that hold the values of such ones. A
+     * dimension whose column is not there, or did not come along, is carried by no column and closes the table to whoever
+     * may not see all of it.
+     *
+     * @return list<Carrier>
+     */
+    public function carriers(TableEntry $table): array
+    {
+        $found = [];
+        foreach ($this->scoped[$table->path] ?? [] as $carrier) {
+            $there = $carrier->column !== null && isset($table->columns[$carrier->column]);
+            $carrier = $there ? $carrier : new Carrier(null, $carrier->dimension, $carrier->by);
+            $found[$carrier->key()] = $carrier;
+        }
+        foreach ($this->origins($table) as $origin) {
+            foreach ($origin->path === $table->path ? [] : $this->scoped[$origin->path] ?? [] as $carrier) {
+                $carrier = new Carrier($carrier->column === null ? null : $origin->copyOf($carrier->column), $carrier->dimension, $carrier->by);
+                $found[$carrier->key()] = $carrier;
+            }
+        }
+
+        return array_values($found);
+    }
+
+    /**
+     * Tables whose rows flowed into a table, as far as no steward has let it go from them.
+     *
+     * @return list<Origin>
+     */
+    public function origins(TableEntry $table): array
+    {
+        if ($table->origins === []) {
+            return [];
+        }
+        $release = $this->document->find(Kind::Releases, $table->path);
+        $from = $release?->texts('from') ?? [];
+        $found = [];
+        foreach ($release !== null && $from === [] ? [] : $table->origins as $origin) {
+            if (in_array($origin->path, $from, true)) {
+                continue;
+            }
+            $found[] = $origin;
+            foreach ($this->successors[$origin->path] ?? [] as $path) {
+                // A table is followed through its names: what is labelled under the new one holds as well.
+                if ($path !== $table->path && ! in_array($path, $from, true)) {
+                    $found[] = new Origin($path, $origin->columns, $origin->conditions);
+                }
+            }
+        }
+
+        return $found;
+    }
+
+    /** The table an origin speaks of; what was known of it where it is not there any more. */
+    public function source(Origin $origin): TableEntry
+    {
+        $there = $this->catalog->table($origin->path);
+        $columns = $there->columns ?? [];
+        foreach ($origin->sources() as $column) {
+            $columns[$column] ??= ColumnType::of(TypeKind::Text);
+        }
+
+        // Origins are flat: what flowed into the source stands beside it.
+        return new TableEntry($origin->path, $columns);
     }
 
     /**

@@ -6,6 +6,7 @@ namespace Fulcrion\Core\Access\Decide;
 
 use Fulcrion\Core\Access\Policy\ConditionError;
 use Fulcrion\Core\Access\Policy\Item;
+use Fulcrion\Core\Access\Policy\MaskKind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Privilege;
 use Fulcrion\Core\Access\World\AllowedValues;
@@ -222,7 +223,38 @@ final class Reader
             }
         }
 
-        return new TableAccess($table, $columns, $filters, $standing->allowed & ~$standing->denied, $errors);
+        $access = new TableAccess($table, $columns, $filters, $standing->allowed & ~$standing->denied, $errors);
+        $origins = $this->policy->origins($table);
+        $access = $origins === [] ? $access : (new Inheritance($this, $byGrants))->of($access, $origins);
+
+        return $this->mayPlant($standing) ? self::withoutHashes($access) : $access;
+    }
+
+    /** Whoever may write values into a column could read their hashes there, and so try out what others stand for. */
+    private static function withoutHashes(TableAccess $access): TableAccess
+    {
+        $columns = $access->columns;
+        foreach ($columns as $column => $one) {
+            if ($one->mask !== null && Masking::kind($one->mask) === MaskKind::Hash) {
+                $columns[$column] = new ColumnAccess(Sight::Masked, Masking::nothing(), [...$one->causes, new Cause(Cause::HASH, '', $access->table->path)]);
+            }
+        }
+
+        return new TableAccess($access->table, $columns, $access->filters, $access->privileges, $access->errors);
+    }
+
+    /** Whether values can be brought into a table, in whatever way. */
+    private function mayPlant(Standing $standing): bool
+    {
+        $held = $standing->allowed & ~$standing->denied;
+
+        return ($held & (Privilege::Insert->bit() | Privilege::Update->bit() | Privilege::Create->bit() | Privilege::Alter->bit())) !== 0;
+    }
+
+    /** Whether a right to read is given at an object itself, and not at one above it. */
+    public function isGivenAt(string $path): bool
+    {
+        return (($this->at[$path][0] ?? 0) & Privilege::Select->bit()) !== 0;
     }
 
     /**

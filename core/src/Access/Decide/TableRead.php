@@ -18,8 +18,17 @@ final class TableRead
     /** Whether the select that reads it gives groups and totals only. */
     public bool $aggregated = false;
 
+    /** Why that select shows more than totals; null when it does not. */
+    public ?string $shows = null;
+
+    /** Whether other tables are read beside it, which may repeat its rows. */
+    public bool $joined = false;
+
     /** Whether * stands for its columns. */
     public bool $star = false;
+
+    /** Whether groups of few rows are to be left out. */
+    public bool $grouped = false;
 
     /** @var array<string, string> name of the rule or dimension => the rows left by it, as SQL */
     public array $left = [];
@@ -31,12 +40,24 @@ final class TableRead
      * @param  int  $index among the reads of the statement
      * @param  string|null  $view in whose text it stands
      */
-    public function __construct(public readonly int $index, public readonly string $path, public readonly string $alias, public readonly TableAccess $access, public readonly ?string $view, public readonly ?Reader $owner)
-    {
+    public function __construct(
+        public readonly int $index,
+        public readonly string $path,
+        public readonly string $alias,
+        public readonly TableAccess $access,
+        public readonly ?string $view,
+        public readonly ?Reader $owner,
+    ) {
     }
 
     public function use(string $column, string $for): void
     {
         $this->uses[$column][$for] = true;
+    }
+
+    /** Whether a column is not named, so that rows are only added up over it. */
+    public function addsUpOver(string $column): bool
+    {
+        return $this->aggregated && $this->shows === null && ! isset($this->uses[$column]);
     }
 }

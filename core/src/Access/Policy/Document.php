@@ -45,7 +45,7 @@ final readonly class Document
                 if (is_array($item)) {
                     array_push($problems, ...$item);
                 } else {
-                    $items[$kind->value][(string) $name] = $item;
+                    $items[$kind->value][$item->name] = $item;
                 }
             }
         }

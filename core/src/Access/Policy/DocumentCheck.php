@@ -6,6 +6,7 @@ namespace Fulcrion\Core\Access\Policy;
 
 use Fulcrion\Core\Access\Decide\Masking;
 use Fulcrion\Core\Access\Decide\RoleClosure;
+use Fulcrion\Core\Access\Decide\Totals;
 use Fulcrion\Core\Access\World\Catalog;
 use Fulcrion\Core\Access\World\Hierarchy;
 
@@ -81,7 +82,7 @@ final readonly class DocumentCheck
             if ($field->type === FieldType::Path || $field->type === FieldType::Paths) {
                 foreach ($field->isList() ? $item->texts($field->name) : array_diff([$item->text($field->name)], ['']) as $path) {
                     if (! $this->catalog->has($path)) {
-                        $problems[] = new Problem($item->kind, $item->name, $field->name, "names {$path}, which is not in the catalog (dropped, renamed, or on a cluster that cannot be reached); it has no effect until it is there", false);
+                        $problems[] = new Problem($item->kind, $item->name, $field->name, "names {$path}, which is not in the catalog (dropped, renamed, or on a cluster that cannot be reached); it has no effect until it is there", $this->isNew($item));
                     }
                 }
             }
@@ -130,13 +131,13 @@ final readonly class DocumentCheck
         if ($item->kind === Kind::Labels) {
             array_push($problems, ...$this->label($item));
         }
-        if ($item->kind === Kind::Owners && ! $this->catalog->has($item->name)) {
-            $problems[] = new Problem($item->kind, $item->name, '', 'is not in the catalog', false);
+        if ($item->kind->isNamedByPath() && ! $this->catalog->has($item->name)) {
+            $problems[] = new Problem($item->kind, $item->name, '', 'is not in the catalog; name an object that is there', $this->isNew($item));
         }
         if ($item->kind === Kind::Dimensions) {
             foreach ($item->map('columns') as $path => $by) {
                 if (! $this->catalog->has(strtolower((string) $path)) || ObjectPath::level((string) $path) !== 'column') {
-                    $problems[] = new Problem($item->kind, $item->name, 'columns', "names {$path}, which is no column of the catalog", false);
+                    $problems[] = new Problem($item->kind, $item->name, 'columns', "names {$path}, which is no column of the catalog: its table, if there is one, is closed to whoever may not see all of the dimension", $this->isNew($item));
                 }
             }
         }
@@ -153,6 +154,10 @@ final readonly class DocumentCheck
         }
         if ($item->kind === Kind::Settings && $item->name === 'masked use' && ! in_array($item->text('value'), ['masked value', 'refuse'], true)) {
             $problems[] = new Problem($item->kind, $item->name, 'value', 'must be "masked value" or "refuse"');
+        }
+
+        if ($item->kind === Kind::Settings && $item->name === Totals::SMALLEST && preg_match('~^[1-9]\d{0,5}$~', $item->text('value')) !== 1) {
+            $problems[] = new Problem($item->kind, $item->name, 'value', 'must be a whole number from 1 to 999999: groups of fewer rows are left out of totals');
         }
 
         return $problems;

@@ -58,7 +58,28 @@ final readonly class Item
             $fields[$field->name] = self::clean($field, $value);
         }
 
+        if ($kind === Kind::Dimensions) {
+            $fields['columns'] = self::carriers($fields['columns'] ?? []);
+        }
+        if ($problems === [] && $kind->isNamedByPath()) {
+            $name = ObjectPath::isWritten($name) ? ObjectPath::normal($name) : $name;
+        }
+
         return $problems === [] ? new self($kind, $name, $fields) : $problems;
+    }
+
+    /**
+     * @return array<string, mixed> columns by their paths
+     */
+    private static function carriers(mixed $columns): array
+    {
+        $normal = [];
+        foreach (is_array($columns) ? $columns : [] as $path => $by) {
+            $normal[ObjectPath::isWritten((string) $path) ? ObjectPath::normal((string) $path) : (string) $path] = $by;
+        }
+        ksort($normal);
+
+        return $normal;
     }
 
     private static function clean(Field $field, mixed $value): mixed
@@ -66,13 +87,13 @@ final readonly class Item
         if ($field->isList() && is_array($value)) {
             $list = array_map(static fn (mixed $one): string => is_scalar($one) ? (string) $one : '', array_values($value));
             if (in_array($field->type, [FieldType::Paths], true)) {
-                $list = array_map(strtolower(...), $list);
+                $list = array_map(ObjectPath::normal(...), $list);
             }
 
             return array_values(array_unique($list));
         }
         if ($field->type === FieldType::Path && is_string($value)) {
-            return strtolower($value);
+            return ObjectPath::normal($value);
         }
         if ($field->type === FieldType::Map && is_array($value)) {
             ksort($value);

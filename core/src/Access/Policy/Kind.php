@@ -21,6 +21,7 @@ enum Kind: string
     case Dimensions = 'dimensions';
     case Scopes = 'scopes';
     case Products = 'products';
+    case Releases = 'releases';
     case Settings = 'settings';
 
     public function one(): string
@@ -38,6 +39,7 @@ enum Kind: string
             self::Dimensions => 'dimension',
             self::Scopes => 'value scope',
             self::Products => 'data product',
+            self::Releases => 'release',
             self::Settings => 'setting',
         };
     }
@@ -57,6 +59,7 @@ enum Kind: string
             self::Dimensions => 'columns whose values are restricted by value scopes',
             self::Scopes => 'which values of a dimension somebody may see, in detail or in totals',
             self::Products => 'curated sets of views with an owner, a purpose and an audience',
+            self::Releases => 'derived tables that are let go from the labels, rules, filters and scopes of what flowed into them',
             self::Settings => 'what holds for the whole policy',
         };
     }
@@ -161,10 +164,20 @@ enum Kind: string
                 new Field('views', FieldType::Paths, 'what is in it', true),
                 new Field('published', FieldType::Flag, 'whether consumers see it'),
             ],
+            self::Releases => [
+                new Field('from', FieldType::Paths, 'the tables it is let go from; empty for all'),
+                new Field('reason', FieldType::LongText, 'why it may be seen without them', true),
+            ],
             self::Settings => [
                 new Field('value', FieldType::Text, 'its value', true),
             ],
         };
+    }
+
+    /** Whether items of this kind are named by the object they are about. */
+    public function isNamedByPath(): bool
+    {
+        return $this === self::Owners || $this === self::Releases;
     }
 
     public function field(string $name): ?Field

@@ -26,6 +26,12 @@ final readonly class ObjectPath
         ));
     }
 
+    /** The one way to write a path: in small letters, in quotes only where it takes them. */
+    public static function normal(string $path): string
+    {
+        return self::of(self::parts(trim($path)));
+    }
+
     public static function child(string $path, string $name): string
     {
         $part = strpbrk($name, '."') === false ? strtolower($name) : self::of([$name]);

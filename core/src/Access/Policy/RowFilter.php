@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Policy;
 
+use Fulcrion\Core\Sql\Aggregates;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\SyntaxError;
@@ -36,7 +37,7 @@ final readonly class RowFilter
             if ($node instanceof Ast\Parameter) {
                 throw new ConditionError("A filter has no parameters; put a value in the place of {$node->text}, or person('...').");
             }
-            if ($node instanceof Ast\Call && ($node->over !== null || in_array($node->name, ['count', 'sum', 'avg', 'min', 'max'], true))) {
+            if ($node instanceof Ast\Call && ($node->over !== null || Aggregates::is($node))) {
                 throw new ConditionError("A filter looks at one row; {$node->name} looks at many.");
             }
             if ($node instanceof Ast\Call && $node->name === 'person' && ! (count($node->arguments) === 1 && $node->arguments[0] instanceof Ast\TextLiteral)) {
@@ -60,6 +61,17 @@ final readonly class RowFilter
         }
 
         return array_map(strval(...), array_keys($names));
+    }
+
+    /**
+     * The same filter where its columns have other names.
+     *
+     * @param  array<string, string>  $names column => its name there; one it lacks keeps its own
+     */
+    public function renamed(array $names): self
+    {
+        return new self(self::expression(Tree::map($this->tree, static fn (Ast\Node $node): ?Ast\Node => $node instanceof Ast\ColumnName
+            ? new Ast\ColumnName($node->at, [$names[strtolower($node->parts[count($node->parts) - 1])] ?? $node->parts[count($node->parts) - 1]]) : null)));
     }
 
     /**

@@ -57,6 +57,12 @@ final readonly class AllowedValues
         return new self($everything, $values, $ranges, $patterns, $names);
     }
 
+    /** Whether both allow the same. */
+    public function same(self $other): bool
+    {
+        return $this->everything === $other->everything && array_diff_key($this->values, $other->values) === [] && array_diff_key($other->values, $this->values) === [] && $this->ranges === $other->ranges && $this->patterns === $other->patterns;
+    }
+
     public function has(string $value, ColumnType $type): bool
     {
         if ($this->everything || isset($this->values[$value])) {

@@ -5,9 +5,10 @@ declare(strict_types=1);
 namespace Fulcrion\Core\Access\World;
 
 use Fulcrion\Core\Access\Policy\ObjectPath;
+use Fulcrion\Core\Catalog\HelperName;
 
 /**
- * All tables and views of an estate.
+ * All tables and views of an estate that anybody may be told of: what changes keep and build for themselves is left out.
  */
 final readonly class Catalog
 {
@@ -26,6 +27,10 @@ final readonly class Catalog
         $byPath = [];
         $nodes = [ObjectPath::ESTATE => true];
         foreach ($tables as $table) {
+            $parts = ObjectPath::parts($table->path);
+            if (HelperName::is($parts[1] ?? '', $parts[2] ?? '')) {
+                continue;
+            }
             $byPath[$table->path] = $table;
             $schema = (string) ObjectPath::parent($table->path);
             $nodes[$schema] = true;

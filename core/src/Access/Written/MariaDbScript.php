@@ -71,7 +71,7 @@ final readonly class MariaDbScript
     {
         // Giving others a default role takes the right to write the server's own tables, which nobody here should have.
         $limits = ['Each account takes its role up with SET ROLE; it can make that its own default with SET DEFAULT ROLE.'];
-        $scoped = array_filter(array_keys($this->policy->catalog->tables), fn (int|string $path): bool => ObjectPath::within((string) $path, $this->cluster) && $this->policy->scoped((string) $path) !== []);
+        $scoped = array_filter(array_keys($this->policy->catalog->tables), fn (int|string $path): bool => ObjectPath::within((string) $path, $this->cluster) && $this->policy->isScoped((string) $path));
         if ($scoped !== []) {
             $limits[] = 'Value scopes are written as the rows allowed in detail: the server trims and never refuses, and has no level for totals.';
         }
@@ -160,7 +160,7 @@ final readonly class MariaDbScript
             }
             foreach ($role->views as $view => $text) {
                 if (self::mark($from[$name]->views[$view] ?? '') !== self::mark($text)) {
-                    $sql[] = "CREATE OR REPLACE SQL SECURITY DEFINER VIEW {$view} AS {$text}";
+                    $sql[] = "CREATE OR REPLACE ALGORITHM=TEMPTABLE SQL SECURITY DEFINER VIEW {$view} AS {$text}";
                 }
             }
             $old = $from[$name]->grants ?? [];

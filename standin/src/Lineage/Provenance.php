@@ -1,0 +1,187 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\StandIn\Lineage;
+
+use Fulcrion\StandIn\Expression\Expr;
+use Fulcrion\StandIn\Expression\Ref;
+use Fulcrion\StandIn\Expression\SortTerm;
+use Fulcrion\StandIn\Expression\SubqueryExpr;
+use Fulcrion\StandIn\Logical\Aggregation;
+use Fulcrion\StandIn\Logical\Field;
+use Fulcrion\StandIn\Logical\Filter;
+use Fulcrion\StandIn\Logical\Join;
+use Fulcrion\StandIn\Logical\Project;
+use Fulcrion\StandIn\Logical\Relation;
+use Fulcrion\StandIn\Logical\Scan;
+use Fulcrion\StandIn\Logical\Sort;
+use Fulcrion\StandIn\Logical\Union;
+use Fulcrion\StandIn\Logical\Values;
+use Fulcrion\StandIn\Logical\Window;
+use Fulcrion\StandIn\Storage\TableStore;
+
+/**
+ * Where the columns of a bound query come from, and which columns decided on its rows. Taken from what is run, not from
+ * names in a text. A column is written schema.table.column.
+ */
+final class Provenance
+{
+    /** @var array<int, array<string, bool>> id of a field => column it flows from => whether its value is the same */
+    private array $flows = [];
+
+    /** @var array<string, TableStore|null> schema.table => its store; null for a view */
+    public array $tables = [];
+
+    /** @var array<string, true> columns that decided which rows there are */
+    public array $conditions = [];
+
+    /**
+     * @param  array<int, string>  $views id of a field => column of a view it is
+     */
+    public function __construct(private readonly array $views)
+    {
+    }
+
+    /**
+     * @return list<array<string, bool>> one a column of the query
+     */
+    public function of(Relation $relation): array
+    {
+        $this->walk($relation);
+
+        return array_map(fn (Field $field): array => $this->flows[$field->id] ?? [], $relation->fields());
+    }
+
+    /**
+     * Of an expression over columns of one table.
+     *
+     * @return array<string, bool>
+     */
+    public function ofExpression(Expr $e): array
+    {
+        if ($e instanceof Ref) {
+            return $this->flows[$e->id] ?? [];
+        }
+        $found = [];
+        foreach (array_keys($e->refs()) as $id) {
+            $found += $this->flows[$id] ?? [];
+        }
+        foreach ($this->subqueries($e) as $query) {
+            foreach ($this->of($query->plan) as $flows) {
+                $found += $flows;
+            }
+        }
+
+        return array_map(static fn (): bool => false, $found);
+    }
+
+    public function walk(Relation $relation): void
+    {
+        foreach ($relation->inputs() as $input) {
+            $this->walk($input);
+        }
+        match (true) {
+            $relation instanceof Scan => $this->scan($relation),
+            $relation instanceof Project => $this->set($relation->fields, array_map($this->ofExpression(...), $relation->values)),
+            $relation instanceof Aggregation => $this->aggregation($relation),
+            $relation instanceof Window => $this->set($relation->added, array_map(fn ($call): array => $this->all($call->expressions()), $relation->calls)),
+            $relation instanceof Union => $this->union($relation),
+            $relation instanceof Values => $this->values($relation),
+            $relation instanceof Filter => $this->decide($relation->conditions),
+            $relation instanceof Join => $this->decide($relation->conditions),
+            $relation instanceof Sort => $this->decide($relation->limit === null && $relation->offset === 0 ? [] : array_map(static fn (SortTerm $term): Expr => $term->value, $relation->terms)),
+            default => throw new \LogicException('It is not known what flows through '.$relation::class.'.'),
+        };
+        foreach ($relation->fields() as $field) {
+            $view = $this->views[$field->id] ?? null;
+            if ($view !== null) {
+                $this->flows[$field->id] = [...($this->flows[$field->id] ?? []), $view => true];
+                $this->tables += [substr($view, 0, (int) strrpos($view, '.')) => null];
+            }
+        }
+    }
+
+    private function scan(Scan $scan): void
+    {
+        $table = "{$scan->table->schema}.{$scan->table->name}";
+        $this->tables[$table] = $scan->table;
+        foreach ($scan->columns as $number => $field) {
+            $this->flows[$field->id] = ["{$table}.{$scan->manifest->definition->columns[$number]->name}" => true];
+        }
+        $this->decide($scan->conditions);
+    }
+
+    private function aggregation(Aggregation $relation): void
+    {
+        $this->set($relation->groupFields, array_map($this->ofExpression(...), $relation->groups));
+        $this->set($relation->aggregateFields, array_map(fn ($aggregate): array => $this->all($aggregate->expressions()), $relation->aggregates));
+    }
+
+    private function union(Union $relation): void
+    {
+        foreach ($relation->fields as $i => $field) {
+            $this->flows[$field->id] = [];
+            foreach ($relation->branches as $branch) {
+                foreach ($this->flows[$branch->fields()[$i]->id] ?? [] as $column => $isCopy) {
+                    $this->flows[$field->id][$column] = ($this->flows[$field->id][$column] ?? true) && $isCopy;
+                }
+            }
+        }
+    }
+
+    private function values(Values $relation): void
+    {
+        foreach ($relation->fields as $i => $field) {
+            $this->flows[$field->id] = $this->all(array_column($relation->rows, $i));
+        }
+    }
+
+    /**
+     * @param  list<Field>  $fields
+     * @param  list<array<string, bool>>  $flows
+     */
+    private function set(array $fields, array $flows): void
+    {
+        foreach ($fields as $i => $field) {
+            $this->flows[$field->id] = $flows[$i] ?? [];
+        }
+    }
+
+    /**
+     * @param  array<Expr>  $expressions
+     * @return array<string, bool> none of them the value itself
+     */
+    private function all(array $expressions): array
+    {
+        $found = [];
+        foreach ($expressions as $e) {
+            $found += $this->ofExpression($e);
+        }
+
+        return array_map(static fn (): bool => false, $found);
+    }
+
+    /**
+     * @param  array<Expr>  $conditions
+     */
+    private function decide(array $conditions): void
+    {
+        foreach ($conditions as $condition) {
+            $this->conditions += array_map(static fn (): bool => true, $this->ofExpression($condition));
+        }
+    }
+
+    /**
+     * @return list<SubqueryExpr>
+     */
+    private function subqueries(Expr $e): array
+    {
+        $found = $e instanceof SubqueryExpr ? [$e] : [];
+        foreach ($e->parts() as $part) {
+            array_push($found, ...$this->subqueries($part));
+        }
+
+        return $found;
+    }
+}
