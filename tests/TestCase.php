@@ -46,7 +46,7 @@ abstract class TestCase extends BaseTestCase
 
     protected function person(Role $role = Role::Owner): User
     {
-        return User::query()->firstOrCreate(['email' => "{$role->value}@brackenfold.example"], ['name' => ucfirst($role->value), 'password' => 'a long password', 'role' => $role])->refresh();
+        return User::query()->firstOrCreate(['email' => "{$role->value}@brackenfold.example"], ['name' => ucfirst($role->value), 'password' => 'a long password', 'role' => $role, 'policy_person' => $role->value])->refresh();
     }
 
     /**

@@ -39,6 +39,7 @@ Route::middleware(['auth', 'role:any'])->prefix('guard')->group(static function 
     Route::get('/versions/compare', [VersionController::class, 'compare']);
 
     Route::middleware('role:steward')->group(static function (): void {
+        Route::post('/decisions/{decision}/reveal', [DecisionController::class, 'reveal'])->whereNumber('decision');
         Route::get('/policy/{kind}/item', [PolicyController::class, 'item'])->where('kind', '[a-z]+');
         Route::get('/mask-preview/{name}', [PolicyController::class, 'preview']);
         Route::post('/policy/{kind}/item', [PolicyController::class, 'save'])->where('kind', '[a-z]+');

@@ -70,6 +70,7 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     // Revealing literals is an act of its own and goes to the ledger.
     Route::middleware('role:engineer,steward')->group(static function (): void {
         Route::post('/statements/{fingerprint}/reveal', [StatementController::class, 'reveal'])->where('fingerprint', '[0-9a-f]{32}');
+        Route::post('/plans/{id}/reveal', [PlanController::class, 'reveal'])->whereNumber('id');
         Route::post('/statements/{fingerprint}/report', [StatementController::class, 'revealingReport'])->where('fingerprint', '[0-9a-f]{32}');
     });
     Route::middleware('role:engineer')->group(static function (): void {

@@ -4,6 +4,18 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
+use App\Estate\Access\Actor;
+use App\Estate\Access\SystemActor;
+use App\Estate\Connectors\Connectors;
+use App\Estate\Connectors\LayoutSource;
+use App\Estate\Connectors\MariaDbConnector;
+use App\Estate\Connectors\MariaDbIndexes;
+use App\Estate\Connectors\PracticeConnector;
+use App\Estate\Connectors\PreparedSource;
+use App\Estate\Connectors\QueryRunner;
+use App\Estate\Connectors\RewriteSource;
+use App\Estate\Connectors\StatementSource;
+use App\Estate\Connectors\TableKeeper;
 use PHPat\Selector\Selector;
 use PHPat\Test\Builder\Rule;
 use PHPat\Test\PHPat;
@@ -63,6 +75,31 @@ final class DependencyRules
     public function test_estate_imports_no_bench(): Rule
     {
         return self::bench('Estate', ['Tune', 'Guard', 'Tend', 'Ledger', 'Round']);
+    }
+
+    public function test_nobody_reaches_a_cluster_without_an_actor(): Rule
+    {
+        return PHPat::rule()
+            ->classes(Selector::inNamespace('App'))
+            ->excluding(Selector::inNamespace('App\Estate'))
+            ->shouldNotDependOn()
+            ->classes(
+                Selector::classname(Connectors::class), Selector::classname(PracticeConnector::class), Selector::classname(MariaDbConnector::class),
+                Selector::classname(MariaDbIndexes::class), Selector::classname(QueryRunner::class),
+            )
+            ->because('Estate\Access\Clusters hands out what an actor may use, and decides inside');
+    }
+
+    public function test_a_controller_acts_for_the_person_who_asks(): Rule
+    {
+        return PHPat::rule()
+            ->classes(Selector::inNamespace('/^App\\\\\w+\\\\Http/', true))
+            ->shouldNotDependOn()
+            ->classes(
+                Selector::classname(SystemActor::class), Selector::classname(Actor::class), Selector::classname(LayoutSource::class), Selector::classname(TableKeeper::class),
+                Selector::classname(RewriteSource::class), Selector::classname(PreparedSource::class), Selector::classname(StatementSource::class), Selector::inNamespace('Fulcrion\StandIn'),
+            )
+            ->because('what the system learns is shown to a person only through a decision for that person');
     }
 
     /**

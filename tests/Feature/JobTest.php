@@ -8,6 +8,7 @@ use App\Estate\Models\Cluster;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Ledger\Models\ProofRecord;
+use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
 use App\Tune\Models\JobRun;
 use App\Tune\Models\JobSeries;
@@ -263,8 +264,8 @@ final class JobTest extends TestCase
 
     public function test_a_nightly_job_runs_once_when_its_hour_has_come(): void
     {
-        [$series] = $this->practice();
         $this->travelTo('2026-11-24 01:05:00');
+        [$series] = $this->practice();
         self::assertSame(0, Artisan::call('tune:nightly-jobs'));
         self::assertSame(0, Artisan::call('tune:nightly-jobs'));
         self::assertSame(1, $series->runs()->where('asked_by', 'the nightly plan')->where('started_us', strtotime('2026-11-24 01:00:00 UTC') * 1_000_000)->count());
@@ -400,7 +401,7 @@ final class JobTest extends TestCase
         $plan = new JobPlan('evening', "r = read x\nf = fold r", [new StagePlan('read', 'read', 60, [], 100.0, 60.0, 200.0, 0.2, 0.0, 0.3, 9000, 4096.0, '', [1, 1]), new StagePlan('fold', 'fold', 20, ['read' => 'all'], 80.0, 60.0, 200.0, 0.2, 0.0, 0.3, 9000, 4096.0, '', [2, 2])], 2000.0, 80.0, 0.08, 0.0, 0.0);
         $series = JobSeries::query()->create(['cluster_id' => $cluster->id, 'name' => 'evening', 'aim' => 'knee', 'runs_at' => '01:00', 'next_workers' => 40, 'plan' => $plan->toArray()])->refresh();
         $jobs = app(PracticeJobs::class);
-        $run = $jobs->begin($series, 40, (time() - time() % 86_400 - 86_400 + 3600) * 1_000_000, 'test');
+        $run = $jobs->begin($series, 40, (Clock::seconds() - Clock::seconds() % 86_400 - 86_400 + 3600) * 1_000_000, 'test');
         $run->update(['price' => NightlyJobs::PRICE]);
         $jobs->run($run, 5);
 

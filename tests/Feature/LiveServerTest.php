@@ -104,7 +104,8 @@ final class LiveServerTest extends TestCase
                     return $this->source;
                 }
             };
-            $this->app->make(Collector::class, ['connectors' => $connectors])->poll($cluster->refresh());
+            $this->app->instance(Connectors::class, $connectors);
+            $this->app->make(Collector::class)->poll($cluster->refresh());
             self::assertSame($expected, $this->executions(), "step {$step}");
         }
     }

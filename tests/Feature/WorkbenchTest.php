@@ -92,7 +92,10 @@ final class WorkbenchTest extends TestCase
         $this->send("SELECT crew FROM pick WHERE crew = 'Bren'", ['mode' => 'actual'])->assertOk()->assertSee('modelled');
         self::assertSame(1, DB::table('plans')->count());
         $id = (int) DB::table('plans')->value('id');
-        $this->get("/tune/plans/{$id}")->assertOk()->assertSee('crew = &#039;Bren&#039;', false)->assertSee('Read field.pick');
+        $this->get("/tune/plans/{$id}")->assertOk()->assertDontSee('Bren')->assertSee('Read field.pick')->assertSee('Reveal literals');
+        $this->post("/tune/plans/{$id}/reveal")->assertRedirect("/tune/plans/{$id}");
+        self::assertSame(1, DB::table('ledger_entries')->where('act', 'revealed literals')->count(), 'that they were revealed is written down');
+        $this->get("/tune/plans/{$id}")->assertOk()->assertSee('crew = &#039;Bren&#039;', false);
         self::assertSame('fulcrion-plan/1', $this->get("/tune/plans/{$id}/json")->assertOk()->json('format'));
         $this->get("/tune/plans/{$id}/svg")->assertOk()->assertSee('<svg', false);
         $other = (string) preg_replace('~"kind": "gather"~', '"kind": "other"', (string) $this->get("/tune/plans/{$id}/json")->getContent());
@@ -101,7 +104,9 @@ final class WorkbenchTest extends TestCase
         $this->post('/tune/plans', ['cluster' => 'wren', 'json' => '{"a": 1}'])->assertSessionHasErrors('file');
         $this->post('/tune/plans', ['cluster' => 'wren'])->assertSessionHasErrors('file');
         // Who may not reveal sees no literals of the statement, in no form.
+        $this->flushSession();
         $this->actingAs($this->person(Role::Viewer));
+        $this->post("/tune/plans/{$id}/reveal")->assertForbidden();
         foreach (['', '/json', '/svg'] as $form) {
             $this->get("/tune/plans/{$id}{$form}")->assertOk()->assertDontSee('Bren');
         }
@@ -150,6 +155,7 @@ final class WorkbenchTest extends TestCase
         $fingerprint = (string) DB::table('statements')->where('text', 'like', '%s.kind%')->value('fingerprint');
         $this->post("/tune/statements/{$fingerprint}/plan", ['cluster' => 'live', 'mode' => 'actual'])->assertRedirectContains('/tune/plans/');
         $id = (int) DB::table('plans')->where('statement', $fingerprint)->value('id');
+        $this->post("/tune/plans/{$id}/reveal");
         $this->get("/tune/plans/{$id}")->assertSee('777');
         $this->get("/tune/statements/{$fingerprint}?cluster=live&window=2026-11-23")->assertOk()->assertSee('It has always run by one plan');
         $this->get("/tune/workbench?statement={$fingerprint}&of=live")->assertSee('s.id &lt; 777', false);

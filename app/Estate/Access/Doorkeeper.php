@@ -21,4 +21,10 @@ interface Doorkeeper
      * @throws SourceError when it is refused
      */
     public function pass(User $user, Cluster $cluster, string $schema, string $sql, string $source): Passage;
+
+    /** What a person may be shown of what others and the system have read. */
+    public function sighting(User $user, Cluster $cluster): Sighting;
+
+    /** Keeps the full text of an error, which may show values, with the decision it came of. */
+    public function seal(int $decision, string $text): void;
 }

@@ -11,8 +11,9 @@ final readonly class Passage
 {
     /**
      * @param  list<string>  $notes
+     * @param  list<string>  $veiled schema.table of what is read only in part: figures that count what was left out are not shown
      */
-    public function __construct(public string $sql, public array $notes, public ?int $decision)
+    public function __construct(public string $sql, public array $notes, public ?int $decision, public array $veiled = [])
     {
     }
 }

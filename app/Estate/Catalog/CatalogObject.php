@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Estate\Catalog;
 
+use Fulcrion\Core\Access\World\Origin;
 use Fulcrion\Core\Catalog\Column;
 
 /**
@@ -25,6 +26,10 @@ final readonly class CatalogObject
         public array $facts = [],
         /** Text of the CREATE VIEW of a view. */
         public ?string $definition = null,
+        /** @var list<Origin> tables its rows came from */
+        public array $origins = [],
+        /** @var list<string> columns that tell its rows apart */
+        public array $keys = [],
     ) {
     }
 

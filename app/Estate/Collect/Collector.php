@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Estate\Collect;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\DigestReading;
 use App\Estate\Connectors\MariaDbSource;
 use App\Estate\Connectors\RecentReading;
@@ -31,14 +33,14 @@ final readonly class Collector
     private const FACTS = Fact::LOCK | Fact::ROWS_RETURNED | Fact::ROWS_EXAMINED | Fact::ROWS_AFFECTED | Fact::TMP_MEMORY | Fact::TMP_DISK
         | Fact::SORT_PASSES | Fact::FULL_SCAN | Fact::INDEX | Fact::WARNINGS;
 
-    public function __construct(private Connectors $connectors, private Store $store)
+    public function __construct(private Clusters $clusters, private Store $store)
     {
     }
 
     /** Never throws for what the watched server does: its failures are kept with the cluster and shown. */
     public function poll(Cluster $cluster): void
     {
-        $source = $this->connectors->statements($cluster);
+        $source = $this->clusters->as(Actor::system(SystemActor::Collector, 'statements of live servers'))->statements($cluster);
         if ($source === null) {
             return;
         }

@@ -123,7 +123,7 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
             return $statement;
         } catch (PDOException $exception) {
             $message = MariaDbSource::clean($exception);
-            throw str_contains($message, 'max_statement_time') ? new SourceError('Stopped after '.self::SECONDS.' s, the limit of one statement here.', null, true) : new SourceError($message);
+            throw str_contains($message, 'max_statement_time') ? new SourceError('Stopped after '.self::SECONDS.' s, the limit of one statement here.', null, true) : new SourceError($message, null, false, null, MariaDbSource::full($exception));
         }
     }
 

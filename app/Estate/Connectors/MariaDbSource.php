@@ -6,6 +6,7 @@ namespace App\Estate\Connectors;
 
 use App\Estate\Models\Cluster;
 use Fulcrion\Core\Telemetry\Execution;
+use Fulcrion\Core\Telemetry\MessageMask;
 use Fulcrion\Core\Telemetry\Status;
 use PDO;
 use PDOException;
@@ -164,7 +165,13 @@ final class MariaDbSource implements StatementSource
     /** The message without anything that could be a secret. */
     public static function clean(PDOException $exception): string
     {
-        return mb_strcut((string) preg_replace('~^SQLSTATE\[\w+\](?: \[\d+\])?:?\s*~', '', $exception->getMessage()), 0, 300);
+        return mb_strcut(MessageMask::mask(self::full($exception)), 0, 300);
+    }
+
+    /** With the values a server quotes of its tables. */
+    public static function full(PDOException $exception): string
+    {
+        return (string) preg_replace('~^SQLSTATE\[\w+\](?: \[\d+\])?:?\s*~', '', $exception->getMessage());
     }
 
     private static function key(?string $schema, ?string $digest): string

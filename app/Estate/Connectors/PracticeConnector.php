@@ -10,6 +10,8 @@ use App\Estate\Prepared\LookupState;
 use App\Estate\Prepared\RollupState;
 use App\Platform\Support\Clock;
 use Closure;
+use Fulcrion\Core\Access\Policy\ObjectPath;
+use Fulcrion\Core\Access\World\Origin;
 use Fulcrion\Core\Layout\ClusterRates;
 use Fulcrion\Core\Layout\ColumnSpread;
 use Fulcrion\Core\Layout\Sample;
@@ -58,6 +60,9 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
 
     /** Rows of a result that are compared in a proof. */
     private const PROOF_ROWS = 300_000;
+
+    /** A column with this many distinct values a row tells rows apart. */
+    private const KEY_SHARE = 0.9;
 
     private const CHANGE_SECONDS = 3600;
 
@@ -417,7 +422,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
             throw new SourceError($error->getMessage(), null, true);
         } catch (WarehouseError $error) {
             $place = $error->offset === null ? '' : 'Line '.(substr_count(substr($sql, 0, $error->offset), "\n") + 1).': ';
-            throw new SourceError($place.$error->getMessage(), $error->offset);
+            throw new SourceError($place.$error->getMessage(), $error->offset, false, null, $error->sealed() === $error->getMessage() ? null : $place.$error->sealed());
         } catch (ParquetError $error) {
             throw new SourceError($error->getMessage());
         }
@@ -437,7 +442,40 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
             'fullest node' => $this->fullest($warehouse, $manifest),
             'statistics' => $statistics === null ? 'never collected' : Quantity::duration(max(0, Clock::microseconds() - $statistics->collectedUs)).' old, '.Quantity::percent(($manifest->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows)).' changed since',
             'versions' => (string) count($table->versions()),
-        ]);
+        ], null, $this->origins($table), $this->keys($warehouse, $table));
+    }
+
+    /**
+     * @return list<Origin>
+     */
+    private function origins(TableStore $table): array
+    {
+        return array_map(fn (array $one): Origin => new Origin(
+            ObjectPath::of([$one['cluster'] === '' ? $this->cluster->slug : $one['cluster'], ...explode('.', $one['path'], 2)]), $one['columns'], $one['conditions'], $one['former'],
+        ), $table->origins()->list());
+    }
+
+    /**
+     * Columns that tell rows apart: keys of lookups, and those whose statistics say so.
+     *
+     * @return list<string>
+     */
+    private function keys(Warehouse $warehouse, TableStore $table): array
+    {
+        $keys = [];
+        foreach ($warehouse->prepared()->lookups() as $lookup) {
+            if ($lookup->table === "{$table->schema}.{$table->name}") {
+                $keys[$lookup->key] = true;
+            }
+        }
+        $statistics = $table->statistics();
+        foreach ($statistics->columns ?? [] as $name => $column) {
+            if ($statistics !== null && $statistics->rows > 1 && $column->distinct >= self::KEY_SHARE * $statistics->rows) {
+                $keys[$name] = true;
+            }
+        }
+
+        return array_map(strval(...), array_keys($keys));
     }
 
     private function fullest(Warehouse $warehouse, Manifest $manifest): string

@@ -25,4 +25,10 @@ final readonly class QueryResult
         public int $elapsedUs,
     ) {
     }
+
+    /** The same with another plan. */
+    public function with(?Plan $plan): self
+    {
+        return new self($this->columns, $this->rows, $this->cut, $this->rowsAffected, $this->message, $plan, $this->elapsedUs);
+    }
 }

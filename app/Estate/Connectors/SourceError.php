@@ -7,7 +7,7 @@ namespace App\Estate\Connectors;
 use RuntimeException;
 
 /**
- * What a cluster said instead of an answer, fit to be shown.
+ * What a cluster said instead of an answer, fit to be shown: the message holds no value of a table.
  */
 final class SourceError extends RuntimeException
 {
@@ -19,6 +19,8 @@ final class SourceError extends RuntimeException
         public readonly bool $stopped = false,
         /** Record of the decision that refused it. */
         public readonly ?int $decision = null,
+        /** The text with the values to blame, for those who may see them; null where it shows none anyway. */
+        public readonly ?string $sealed = null,
     ) {
         parent::__construct($message);
     }

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Estate\Console;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Estate\Telemetry\Partitions;
@@ -27,7 +29,7 @@ final class PruneCommand extends Command
     /** How long earlier versions of practice tables can be read. */
     private const VERSION_DAYS = 7;
 
-    public function handle(Partitions $partitions, Connectors $connectors): int
+    public function handle(Partitions $partitions, Clusters $clusters): int
     {
         $now = Clock::seconds();
         $longest = 0;
@@ -41,7 +43,7 @@ final class PruneCommand extends Command
             }
             DB::table('samples')->where('cluster_id', $cluster->id)->where('hour_at', '<', $now - $cluster->sample_days * 86_400)->delete();
             DB::table('plans')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
-            $this->expire($cluster, $connectors, $now);
+            $this->expire($cluster, $clusters, $now);
             DB::table('sightings')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
         }
         if ($longest > 0) {
@@ -62,10 +64,10 @@ final class PruneCommand extends Command
         return self::SUCCESS;
     }
 
-    private function expire(Cluster $cluster, Connectors $connectors, int $now): void
+    private function expire(Cluster $cluster, Clusters $clusters, int $now): void
     {
         try {
-            $connectors->practice($cluster)?->expire(($now - self::VERSION_DAYS * 86_400) * 1_000_000);
+            $clusters->as(Actor::system(SystemActor::Upkeep, 'old versions of tables'))->expire($cluster, ($now - self::VERSION_DAYS * 86_400) * 1_000_000);
         } catch (SourceError $error) {
             $this->warn("{$cluster->name}: {$error->getMessage()}");
         }

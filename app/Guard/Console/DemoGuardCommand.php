@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Guard\Console;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\MariaDbAccess;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
@@ -30,13 +32,13 @@ final class DemoGuardCommand extends Command
         'GRANT SELECT, INSERT ON brackenfold.supply_order TO dock',
     ];
 
-    public function handle(PolicyStore $store, Publisher $publisher, Connectors $connectors, Audit $audit): int
+    public function handle(PolicyStore $store, Publisher $publisher, Clusters $clusters, Audit $audit): int
     {
         if ($store->number() > 0) {
             return self::SUCCESS;
         }
         $own = Cluster::query()->where('is_own', true)->first();
-        $access = $own instanceof Cluster ? $connectors->access($own) : null;
+        $access = $own instanceof Cluster ? $clusters->as(Actor::system(SystemActor::Demo, 'the policy of the demo'))->access($own) : null;
         if ($access instanceof MariaDbAccess && in_array('brackenfold', explode(',', (string) config('fulcrion.keeper.schemas')), true)) {
             try {
                 $statements = self::STORE;

@@ -8,6 +8,7 @@ use App\Estate\Models\Cluster;
 use App\Guard\Models\DecisionRecord;
 use App\Guard\Policy\Decisions;
 use App\Guard\Policy\PolicyStore;
+use App\Ledger\Ledger;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\Request;
@@ -42,6 +43,14 @@ final readonly class DecisionController
         return view('guard.decision', ['decision' => $decision->load('cluster'), 'steward' => $this->user($request)->can('guard')]);
     }
 
+    /** The full text of an error, with the values it speaks of, for those who decide on access. */
+    public function reveal(Request $request, DecisionRecord $decision, Ledger $ledger): View
+    {
+        $ledger->record($this->user($request), 'revealed an error text', "decision {$decision->id}", ['cluster' => $decision->cluster->slug, 'who' => $decision->subject]);
+
+        return view('guard.decision', ['decision' => $decision->load('cluster'), 'steward' => true, 'revealed' => true]);
+    }
+
     public function export(Request $request): StreamedResponse
     {
         $query = $this->filtered($request);
@@ -56,7 +65,7 @@ final readonly class DecisionController
 
     private function subject(Request $request): string
     {
-        return Decisions::subjectOf($this->user($request), $this->store->compile($this->store->published()));
+        return Decisions::subjectOf($this->user($request));
     }
 
     /**

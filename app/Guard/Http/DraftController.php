@@ -4,21 +4,16 @@ declare(strict_types=1);
 
 namespace App\Guard\Http;
 
-use App\Estate\Connectors\Connectors;
-use App\Estate\Connectors\SourceError;
-use App\Estate\Models\Cluster;
 use App\Guard\Policy\Draft;
 use App\Guard\Policy\PolicyStore;
 use App\Guard\Policy\Publisher;
+use App\Guard\Policy\Trials;
 use App\Guard\Review\Audit;
 use App\Guard\World\History;
 use App\Ledger\Changes\Refused;
 use Fulcrion\Core\Access\Change\BlastRadius;
 use Fulcrion\Core\Access\Change\Replay;
-use Fulcrion\Core\Access\Change\Shift;
 use Fulcrion\Core\Access\Policy\Kind;
-use Fulcrion\Core\Access\Policy\ObjectPath;
-use Fulcrion\Core\Sql\Printer;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -43,47 +38,12 @@ final readonly class DraftController
         ]);
     }
 
-    public function radius(Connectors $connectors): View
+    public function radius(Trials $trials): View
     {
         [$before, $after] = [$this->store->compile($this->store->published()), $this->store->compile($this->draft->document())];
         $shifts = (new BlastRadius($before, $after))->shifts();
 
-        return view('guard.draft-radius', ['shifts' => $shifts, 'shares' => $this->shares($shifts, $connectors)]);
-    }
-
-    /**
-     * What share of a table's rows is left, counted on the cluster.
-     *
-     * @param  list<Shift>  $shifts
-     * @return array<string, float> table and condition => share
-     */
-    private function shares(array $shifts, Connectors $connectors): array
-    {
-        $shares = [];
-        foreach ($shifts as $shift) {
-            if ($shift->kind !== Shift::ROWS || count($shares) > 40) {
-                continue;
-            }
-            foreach ($shift->objects as $path) {
-                [$slug, $schema, $table] = ObjectPath::parts($path);
-                $name = (new Printer)->path([$schema, $table]);
-                $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'practice')->first();
-                foreach ([$shift->before, $shift->after] as $rows) {
-                    if (! $cluster instanceof Cluster || ! str_starts_with($rows, 'rows where ') || isset($shares["{$path} {$rows}"])) {
-                        continue;
-                    }
-                    try {
-                        $result = $connectors->runner($cluster)?->run("SELECT count(*), (SELECT count(*) FROM {$name} WHERE ".substr($rows, 11).") FROM {$name}", $schema, 'guard', static fn (): bool => false);
-                        [$all, $left] = $result->rows[0] ?? [0, 0];
-                        $shares["{$path} {$rows}"] = $all > 0 ? (float) $left / (float) $all : 0.0;
-                    } catch (SourceError) {
-                        continue;
-                    }
-                }
-            }
-        }
-
-        return $shares;
+        return view('guard.draft-radius', ['shifts' => $shifts, 'shares' => $trials->shares($shifts)]);
     }
 
     public function replay(History $history): View

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Guard\Http;
 
-use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Guard\Policy\Draft;
@@ -12,6 +11,7 @@ use App\Guard\Policy\DraftEdited;
 use App\Guard\Policy\ItemForm;
 use App\Guard\Policy\PolicyFile;
 use App\Guard\Policy\PolicyStore;
+use App\Guard\Policy\Trials;
 use App\Guard\Policy\VocabularyGuard;
 use App\Ledger\Ledger;
 use Fulcrion\Core\Access\Decide\Masking;
@@ -212,7 +212,7 @@ final readonly class PolicyController
     }
 
     /** What a mask leaves of sampled values, beside the values themselves. */
-    public function preview(Request $request, string $name, Connectors $connectors): View
+    public function preview(Request $request, string $name, Trials $trials): View
     {
         $mask = $this->draft->document()->find(Kind::Masks, $name) ?? abort(404);
         $path = strtolower(trim((string) $request->query('object', '')));
@@ -225,7 +225,7 @@ final readonly class PolicyController
         }
         try {
             $masked = (new Printer())->expression((new Masking())->of($mask, $column, $table->columns[$column]));
-            $result = $connectors->runner($cluster)?->run("SELECT \"{$column}\" AS given, {$masked} AS shown FROM ".(new Printer())->path(array_slice($parts, 1, 2)).' LIMIT 8', $parts[1], 'guard', static fn (): bool => false);
+            $result = $trials->masked($cluster, $parts, $masked);
         } catch (SourceError|ConditionError $error) {
             return view('guard.mask-preview', ['mask' => $mask, 'path' => $path, 'rows' => [], 'trouble' => $error->getMessage()]);
         }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Guard\Http;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Clusters;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Guard\Models\AccessRequest;
@@ -25,7 +25,7 @@ final readonly class ProductController
 
     private const SAMPLE = 10;
 
-    public function __construct(private PolicyStore $store, private Draft $draft, private Decisions $decisions)
+    public function __construct(private PolicyStore $store, private Draft $draft)
     {
     }
 
@@ -37,7 +37,7 @@ final readonly class ProductController
         return view('guard.products', ['products' => $products->visible(), 'words' => mb_strtolower(mb_substr((string) $request->query('words', ''), 0, 100))]);
     }
 
-    public function show(Request $request, string $name, Connectors $connectors): View
+    public function show(Request $request, string $name, Clusters $clusters): View
     {
         $policy = $this->store->compile($this->store->published());
         $user = $this->user($request);
@@ -47,15 +47,15 @@ final readonly class ProductController
         abort_if($mine === null && ! $user->can('guard'), 404);
         $one = $mine ?? Products::of($policy, $user)->one($product);
         $samples = [];
-        $subject = Decisions::subjectOf($user, $policy);
+        $subject = Decisions::subjectOf($user);
         foreach ($one['views'] as ['table' => $table, 'columns' => $columns]) {
             [$slug, $schema, $view] = ObjectPath::parts($table->path);
             $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'practice')->first();
             if ($cluster instanceof Cluster) {
-                $decision = $this->decisions->decide($policy, $subject, $cluster, $schema, 'SELECT '.implode(', ', array_map(static fn (int|string $column): string => (new Printer)->name((string) $column), array_keys($columns))).' FROM '.(new Printer)->path([$schema, $view]).' LIMIT '.self::SAMPLE);
-                $this->decisions->keep($user, $subject, $cluster, 'product', $this->store->number(), false, $decision, []);
+                $names = array_map(static fn (int|string $column): string => (new Printer())->name((string) $column), array_keys($columns));
+                $sql = 'SELECT '.implode(', ', $names).' FROM '.(new Printer())->path([$schema, $view]).' LIMIT '.self::SAMPLE;
                 try {
-                    $samples[$table->path] = $decision->rewritten === null ? $decision->sentence() : $connectors->runner($cluster)?->run($decision->rewritten, $schema, 'guard', static fn (): bool => false);
+                    $samples[$table->path] = $clusters->for($user, 'product')->runner($cluster)?->run($sql, $schema)->result;
                 } catch (SourceError $error) {
                     $samples[$table->path] = $error->getMessage();
                 }

@@ -37,7 +37,7 @@ final readonly class RequestController
     {
         $policy = $this->store->compile($this->store->published());
         $user = $this->user($request);
-        $subject = Decisions::subjectOf($user, $policy);
+        $subject = Decisions::subjectOf($user);
         /** @var \Illuminate\Support\Collection<int, AccessRequest> $all */
         $all = AccessRequest::query()->orderByRaw("state = 'open' DESC")->orderByDesc('id')->limit(300)->get();
         $shown = $all->filter(fn (AccessRequest $ask): bool => $ask->subject === $subject || $this->mayDecide($policy, $user, $ask))->values();
@@ -55,7 +55,10 @@ final readonly class RequestController
             return back()->withInput()->withErrors(['object' => "There is no {$data['object']}. Write cluster.schema.table, as fernhill.field.harvest_pick."]);
         }
         $user = $this->user($request);
-        $subject = Decisions::subjectOf($user, $policy);
+        if ($user->policy_person === null) {
+            return back()->withInput()->withErrors(['object' => 'Your account is bound to nobody in the policy yet, so nothing can be given to you. Ask an owner to bind it on the page People.']);
+        }
+        $subject = Decisions::subjectOf($user);
         $object = str_starts_with($object, 'product:') ? trim($data['object']) : $object;
         if (AccessRequest::query()->where('subject', $subject)->where('object', $object)->where('state', 'open')->exists()) {
             return redirect('/guard/requests')->with('done', 'You have asked for this already; it waits for an answer.');
@@ -76,7 +79,7 @@ final readonly class RequestController
         $owner = $this->owner($policy, $ask);
 
         // Nobody answers what they asked for themselves.
-        return $ask->subject !== Decisions::subjectOf($user, $policy) && ($user->can('guard') || ($owner !== null && isset($policy->reader(Decisions::subjectOf($user, $policy))->subjects[$owner])));
+        return $ask->subject !== Decisions::subjectOf($user) && ($user->can('guard') || ($owner !== null && isset($policy->reader(Decisions::subjectOf($user))->subjects[$owner])));
     }
 
     public function decide(Request $request, AccessRequest $ask, Notices $notices): RedirectResponse

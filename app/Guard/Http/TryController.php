@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace App\Guard\Http;
 
-use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\QueryResult;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Guard\Policy\Decisions;
 use App\Guard\Policy\Draft;
 use App\Guard\Policy\PolicyStore;
+use App\Guard\Policy\Trials;
 use App\Guard\World\History;
 use App\Ledger\Ledger;
 use Fulcrion\Core\Access\Change\Additions;
@@ -39,7 +39,7 @@ final readonly class TryController
 
     private const AT_ONCE = 4;
 
-    public function __construct(private PolicyStore $store, private Draft $draft, private Decisions $decisions, private Connectors $connectors)
+    public function __construct(private PolicyStore $store, private Draft $draft, private Decisions $decisions, private Trials $trials)
     {
     }
 
@@ -91,7 +91,7 @@ final readonly class TryController
         $result = $error = null;
         if ($decision->rewritten !== null && self::isQuery($sql)) {
             try {
-                $result = $this->connectors->runner($cluster)?->run($decision->rewritten, $schema, 'guard', static fn (): bool => false);
+                $result = $this->trials->run($decision, $cluster, $schema);
             } catch (SourceError $exception) {
                 $error = $exception->getMessage();
             }

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Guard\Http;
 
-use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Guard\Policy\Draft;
@@ -27,7 +26,7 @@ final readonly class WrittenController
 {
     use Person;
 
-    public function __construct(private Connectors $connectors, private AccessWriter $writer, private PolicyStore $store)
+    public function __construct(private AccessWriter $writer, private PolicyStore $store)
     {
     }
 
@@ -37,7 +36,7 @@ final readonly class WrittenController
         /** @var list<Cluster> $clusters */
         $clusters = Cluster::query()->where('connector', 'mariadb')->orderBy('id')->get()->all();
         foreach ($clusters as $cluster) {
-            $source = $this->connectors->access($cluster);
+            $source = $this->writer->server($cluster);
             $one = ['cluster' => $cluster, 'able' => $source !== null, 'plan' => null, 'held' => null, 'trouble' => null];
             try {
                 $one['plan'] = $source === null ? null : $this->writer->plan($cluster);
@@ -67,7 +66,7 @@ final readonly class WrittenController
     public function read(Request $request, string $slug, Draft $draft, Ledger $ledger): RedirectResponse
     {
         $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'mariadb')->first() ?? abort(404);
-        $source = $this->connectors->access($cluster) ?? abort(404);
+        $source = $this->writer->server($cluster) ?? abort(404);
         try {
             $held = $source->held();
         } catch (SourceError $error) {

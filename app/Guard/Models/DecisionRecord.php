@@ -21,6 +21,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property string $fingerprint
  * @property string $statement without literals
  * @property string|null $sealed_rewritten
+ * @property string|null $sealed_error what the cluster said, with the values it speaks of
  * @property list<string> $tables
  * @property list<array{text: string, weight: string, inner: list<mixed>}> $sealed_reasons
  * @property-read Cluster $cluster
@@ -35,7 +36,7 @@ final class DecisionRecord extends Model
 
     protected function casts(): array
     {
-        return ['draft' => 'bool', 'tables' => 'array', 'sealed_rewritten' => 'encrypted', 'sealed_reasons' => 'encrypted:array'];
+        return ['draft' => 'bool', 'tables' => 'array', 'sealed_rewritten' => 'encrypted', 'sealed_error' => 'encrypted', 'sealed_reasons' => 'encrypted:array'];
     }
 
     /**

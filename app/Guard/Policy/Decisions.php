@@ -15,7 +15,6 @@ use Fulcrion\Core\Access\Decide\Reason;
 use Fulcrion\Core\Access\Decide\StatementDecider;
 use Fulcrion\Core\Access\Decide\StatementDecision;
 use Fulcrion\Core\Access\Decide\TableRead;
-use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Sql\Fingerprinter;
 
@@ -24,10 +23,10 @@ use Fulcrion\Core\Sql\Fingerprinter;
  */
 final readonly class Decisions
 {
-    /** A person of the policy signs in by address; the part before the @ is the name there, unless the whole is. */
-    public static function subjectOf(User $user, Policy $policy): string
+    /** Who somebody is in the policy, as an owner has bound the account; whoever is bound to nobody holds what everyone has. */
+    public static function subjectOf(User $user): string
     {
-        return Subject::person($policy->document->find(Kind::People, $user->email) !== null ? $user->email : (string) strtok($user->email, '@'));
+        return $user->policy_person === null ? Subject::account($user->email) : Subject::person($user->policy_person);
     }
 
     public function decide(Policy $policy, string $subject, Cluster $cluster, string $schema, string $sql): StatementDecision

@@ -27,7 +27,7 @@ final readonly class Products
 
     public static function of(Policy $policy, User $user): self
     {
-        return new self($policy, Decisions::subjectOf($user, $policy), in_array($user->role, [Role::Steward, Role::Owner], true));
+        return new self($policy, Decisions::subjectOf($user), in_array($user->role, [Role::Steward, Role::Owner], true));
     }
 
     /**

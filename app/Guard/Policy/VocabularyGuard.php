@@ -40,7 +40,7 @@ final readonly class VocabularyGuard
             return null;
         }
         $policy = $store->compile($published);
-        $subjects = $policy->reader(Decisions::subjectOf($user, $policy))->subjects;
+        $subjects = $policy->reader(Decisions::subjectOf($user))->subjects;
 
         return array_filter($may, static fn (string $subject): bool => isset($subjects[$subject])) !== [] ? null
             : new Problem($item->kind, $item->name, 'key', ($item->kind === Kind::Labels ? 'may be assigned by ' : 'may be defined by ').implode(', ', array_map(Subject::show(...), $may)).' only, and you are none of them');
@@ -54,7 +54,7 @@ final readonly class VocabularyGuard
     public static function delegated(PolicyStore $store, User $user): array
     {
         $policy = $store->compile($store->published());
-        $subjects = $policy->reader(Decisions::subjectOf($user, $policy))->subjects;
+        $subjects = $policy->reader(Decisions::subjectOf($user))->subjects;
 
         return array_values(array_filter($policy->document->all(Kind::Vocabulary), static fn (Item $key): bool => array_filter($key->texts('assigners'), static fn (string $one): bool => isset($subjects[$one])) !== []));
     }

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Guard\World;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
@@ -23,7 +25,7 @@ final readonly class Detections
 
     private const KEPT_SECONDS = 86_400;
 
-    public function __construct(private WorldReader $world, private Connectors $connectors)
+    public function __construct(private WorldReader $world, private Clusters $clusters)
     {
     }
 
@@ -54,17 +56,17 @@ final readonly class Detections
             }
             [$slug, $schema, $name] = ObjectPath::parts($table->path);
             $cluster = Cluster::query()->where('slug', $slug)->first();
-            $runner = $cluster instanceof Cluster && $cluster->connector === 'practice' ? $this->connectors->runner($cluster) : null;
+            $runner = $cluster instanceof Cluster && $cluster->connector === 'practice' ? $this->clusters->as(Actor::system(SystemActor::Policy, 'columns that seem personal'))->runner($cluster) : null;
             if ($runner === null) {
                 continue;
             }
             try {
-                $result = $runner->run('SELECT * FROM '.(new Printer)->path([$schema, $name]).' LIMIT '.self::SAMPLED, $schema, 'guard', static fn (): bool => false);
+                $result = $runner->run('SELECT * FROM '.(new Printer())->path([$schema, $name]).' LIMIT '.self::SAMPLED, $schema)->result;
             } catch (SourceError) {
                 continue;
             }
-            foreach ($result->columns as $i => $column) {
-                $values = array_map(static fn (array $row): ?string => $row[$i] === null ? null : $column->type->show($row[$i]), $result->rows);
+            foreach ($result->columns ?? [] as $i => $column) {
+                $values = array_map(static fn (array $row): ?string => $row[$i] === null ? null : $column->type->show($row[$i]), $result->rows ?? []);
                 $detection = Detector::look(strtolower($column->name), $values, (string) $column->type, $today);
                 if ($detection !== null) {
                     $found[ObjectPath::child($table->path, $column->name)] = $detection;

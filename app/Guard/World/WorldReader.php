@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace App\Guard\World;
 
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Catalog\CatalogObject;
 use App\Estate\Connectors\AccessSource;
-use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use Fulcrion\Core\Access\Policy\Document;
@@ -35,7 +37,7 @@ final class WorldReader
     /** @var array<string, list<TreeRow>> */
     private array $trees = [];
 
-    public function __construct(private readonly Connectors $connectors)
+    public function __construct(private readonly Clusters $clusters)
     {
     }
 
@@ -61,7 +63,7 @@ final class WorldReader
                     foreach ($object->columns as [$name, $type]) {
                         $columns[strtolower($name)] = self::type($type);
                     }
-                    $tables[] = new TableEntry(ObjectPath::of([$cluster->slug, $object->schema, $object->name]), $columns, $object->isView ? (string) $object->definition : null);
+                    $tables[] = new TableEntry(ObjectPath::of([$cluster->slug, $object->schema, $object->name]), $columns, $object->isView ? (string) $object->definition : null, $object->origins, $object->keys);
                 }
             } catch (SourceError $error) {
                 $this->troubles[$cluster->name] = $error->getMessage();
@@ -77,9 +79,9 @@ final class WorldReader
     private function objects(Cluster $cluster): array
     {
         // Where access can be written out, only the schemas it may be written to are ours to decide on.
-        $access = $this->connectors->access($cluster);
+        $access = $this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'))->access($cluster);
 
-        return $access instanceof AccessSource ? $access->objects() : ($this->connectors->catalog($cluster)?->objects() ?? []);
+        return $access instanceof AccessSource ? $access->objects() : ($this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'))->catalog($cluster)?->objects() ?? []);
     }
 
     /**
@@ -111,11 +113,12 @@ final class WorldReader
     {
         [$slug, $schema, $table] = [...ObjectPath::parts($path), '', '', ''];
         $cluster = Cluster::query()->where('slug', $slug)->first();
-        $runner = $cluster instanceof Cluster ? $this->connectors->runner($cluster) : null;
+        $runner = $cluster instanceof Cluster ? $this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'))->runner($cluster) : null;
         if ($runner === null) {
             throw new SourceError("{$path} cannot be read.");
         }
-        $result = $runner->run('SELECT * FROM '.(new Printer)->path([$schema, $table]).' LIMIT '.self::TREE_ROWS, $schema, 'guard', static fn (): bool => false);
+        $result = $runner->run('SELECT * FROM '.(new Printer())->path([$schema, $table]).' LIMIT '.self::TREE_ROWS, $schema)->result
+            ?? throw new SourceError("{$path} gave no rows.");
         $rows = [];
         foreach ($result->rows as $values) {
             $row = [];

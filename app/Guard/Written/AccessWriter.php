@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace App\Guard\Written;
 
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\AccessSource;
-use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Guard\Policy\PolicyStore;
@@ -31,7 +33,7 @@ use Fulcrion\Core\Sql\Printer;
  */
 final readonly class AccessWriter implements Performer
 {
-    public function __construct(private Connectors $connectors, private PolicyStore $store, private Publisher $publisher, private Changes $changes)
+    public function __construct(private Clusters $clusters, private PolicyStore $store, private Publisher $publisher, private Changes $changes)
     {
     }
 
@@ -207,8 +209,14 @@ final readonly class AccessWriter implements Performer
         return $this->store->compile($this->store->published());
     }
 
+    /** A server a policy can be written out to; null when it takes none. */
+    public function server(Cluster $cluster): ?AccessSource
+    {
+        return $this->clusters->as(Actor::system(SystemActor::Policy, 'the policy written out'))->access($cluster);
+    }
+
     private function source(Cluster $cluster): AccessSource
     {
-        return $this->connectors->access($cluster) ?? throw new SourceError("{$cluster->name} takes no policy: it keeps no accounts that could be written from here.");
+        return $this->server($cluster) ?? throw new SourceError("{$cluster->name} takes no policy: it keeps no accounts that could be written from here.");
     }
 }

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Ledger\Changes;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Workload\WorkloadReader;
 use App\Ledger\Models\Change;
 use Fulcrion\Core\Layout\StatementUse;
@@ -26,7 +28,7 @@ final readonly class ChosenStatements
     /** A statement that takes longer than this on average is not run again and again. */
     private const LONGEST_US = 600_000_000;
 
-    public function __construct(private Connectors $connectors, private WorkloadReader $reader)
+    public function __construct(private Clusters $clusters, private WorkloadReader $reader)
     {
     }
 
@@ -65,7 +67,7 @@ final readonly class ChosenStatements
      */
     public function choosable(Change $change): array
     {
-        $layouts = $this->connectors->layouts($change->cluster)?->layouts() ?? [];
+        $layouts = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))->layouts($change->cluster)?->layouts() ?? [];
         $workload = $this->reader->of($change->cluster, $layouts, $change->object);
         if ($change->kind !== Change::INDEX) {
             return self::candidates($workload, $change->object);
@@ -83,7 +85,7 @@ final readonly class ChosenStatements
      */
     public function of(Change $change): array
     {
-        $layouts = $this->connectors->layouts($change->cluster)?->layouts() ?? [];
+        $layouts = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))->layouts($change->cluster)?->layouts() ?? [];
         $workload = $this->reader->of($change->cluster, $layouts, $change->object);
         $byId = [];
         foreach ($workload->statements as $statement) {

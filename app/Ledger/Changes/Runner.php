@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Ledger\Changes;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\TableKeeper;
 use App\Estate\Models\Cluster;
@@ -34,7 +36,7 @@ final readonly class Runner
 
     private const BEAT_US = 2_000_000;
 
-    public function __construct(private Connectors $connectors, private Ledger $ledger, private ChosenStatements $chosen, private Performers $performers)
+    public function __construct(private Clusters $clusters, private Ledger $ledger, private ChosenStatements $chosen, private Performers $performers)
     {
     }
 
@@ -119,7 +121,7 @@ final readonly class Runner
             }
             if ($change->kind === Change::REBUILD) {
                 $definition = TableDefinition::fromArray((array) $change->expected['definition']);
-                $columns = $this->connectors->layouts($place)?->layout($before)->statistics ?? [];
+                $columns = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change'))->layouts($place)?->layout($before)->statistics ?? [];
                 foreach (Steps::build($definition, $before, $after, array_map(strval(...), array_keys($columns))) as $i => $sql) {
                     $this->tell($change, StepWords::of($sql), 0.1 + 0.1 * $i);
                     $keeper->apply($sql, $stop);
@@ -205,7 +207,7 @@ final readonly class Runner
         }
         $this->keep($change, 'applied', new Proof($lines), $by, [
             'where' => "{$change->cluster->name}, on the table itself",
-            'rows' => Quantity::count($this->connectors->layouts($change->cluster)?->layout($change->object)?->rows() ?? 0),
+            'rows' => Quantity::count($this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change'))->layouts($change->cluster)?->layout($change->object)?->rows() ?? 0),
             'each statement' => 'once cold (nothing in memory), once warm, right before and right after',
             'contents' => $change->checksum_before === null ? 'not touched' : ($change->checksum_before === $change->checksum_after ? "equal, checksum {$change->checksum_after}" : 'rows came in meanwhile'),
         ] + $this->stored($bytes, $this->bytes($change->cluster, $change->object)));
@@ -213,7 +215,7 @@ final readonly class Runner
 
     private function bytes(Cluster $cluster, string $table): int
     {
-        $layout = $this->connectors->layouts($cluster)?->layout($table);
+        $layout = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change'))->layouts($cluster)?->layout($table);
 
         return ($layout?->storedBytes() ?? 0) * ($layout->rowFactor ?? 1);
     }
@@ -250,7 +252,7 @@ final readonly class Runner
                     $back = "{$change->object}__back_{$change->id}";
                     $keeper->apply(Steps::drop($back), $stop);
                     $definition = TableDefinition::fromArray((array) $change->expected['before']);
-                    $columns = $this->connectors->layouts($change->cluster)?->layout($change->object)->statistics ?? [];
+                    $columns = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change'))->layouts($change->cluster)?->layout($change->object)->statistics ?? [];
                     foreach (Steps::build($definition, $change->object, $back, array_map(strval(...), array_keys($columns))) as $sql) {
                         $this->tell($change, StepWords::of($sql), 0.4);
                         $keeper->apply($sql, $stop);
@@ -352,7 +354,7 @@ final readonly class Runner
     private function rewritten(Change $change, string $sql): string
     {
         $types = [];
-        foreach ($this->connectors->layouts($change->cluster)?->layout($change->object)?->definition->columns ?? [] as $column) {
+        foreach ($this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change'))->layouts($change->cluster)?->layout($change->object)?->definition->columns ?? [] as $column) {
             $types[$column->name] = $column->type->kind->value;
         }
 
@@ -399,7 +401,7 @@ final readonly class Runner
 
     private function keeper(Cluster $cluster): TableKeeper
     {
-        return $this->connectors->keeper($cluster) ?? throw new SourceError("Changes cannot be run on {$cluster->name}: it is only watched. Run the statements there yourself.");
+        return $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change'))->keeper($cluster) ?? throw new SourceError("Changes cannot be run on {$cluster->name}: it is only watched. Run the statements there yourself.");
     }
 
     /**
@@ -410,7 +412,7 @@ final readonly class Runner
         /** @var list<Cluster> $candidates */
         $candidates = Cluster::query()->where('role', 'rehearsal')->where('id', '!=', $cluster->id)->orderBy('id')->get()->all();
         foreach ($candidates as $candidate) {
-            $keeper = $this->connectors->keeper($candidate);
+            $keeper = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change'))->keeper($candidate);
             if ($keeper !== null) {
                 return [$candidate, $keeper];
             }

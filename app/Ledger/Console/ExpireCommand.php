@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Ledger\Console;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Ledger\Changes\Steps;
 use App\Ledger\Ledger;
@@ -18,13 +20,13 @@ final class ExpireCommand extends Command
 
     protected $description = 'Drops tables that were kept for a grace period after a change';
 
-    public function handle(Connectors $connectors, Ledger $ledger): int
+    public function handle(Clusters $clusters, Ledger $ledger): int
     {
         /** @var list<Change> $changes */
         $changes = Change::query()->where('state', 'applied')->where('doing', '')->where('grace_until_us', '<', Clock::microseconds())->get()->all();
         foreach ($changes as $change) {
             try {
-                $keeper = $connectors->keeper($change->cluster);
+                $keeper = $clusters->as(Actor::system(SystemActor::Upkeep, 'tables kept by changes'))->keeper($change->cluster);
                 if ($keeper !== null && $change->kept_table !== null) {
                     $keeper->apply(Steps::drop($change->kept_table), static fn (): bool => false);
                     $change->update(['grace_until_us' => null]);

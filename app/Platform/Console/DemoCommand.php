@@ -38,7 +38,7 @@ final class DemoCommand extends Command
     public function handle(ImportRunner $runner, DemoPlans $demoPlans, JobHistory $jobs): int
     {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
-            User::query()->firstOrCreate(['email' => $email], ['name' => $name, 'password' => Team::PASSWORD, 'role' => $role]);
+            User::query()->firstOrCreate(['email' => $email], ['name' => $name, 'password' => Team::PASSWORD, 'role' => $role, 'policy_person' => strtok($email, '@')]);
         }
         // Columns of chunks are kept unpacked while statements are measured.
         ini_set('memory_limit', '1500M');

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Platform\Console;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Estate\Telemetry\Batch;
@@ -29,10 +31,10 @@ final class PulseCommand extends Command
 
     protected $description = 'Runs the dashboards of the demo world once on Fernhill and keeps the executions';
 
-    public function handle(Connectors $connectors, Store $store): int
+    public function handle(Clusters $clusters, Store $store): int
     {
         $cluster = Cluster::query()->where('slug', 'fernhill')->where('connector', 'practice')->first();
-        $runner = $cluster instanceof Cluster ? $connectors->runner($cluster) : null;
+        $runner = $cluster instanceof Cluster ? $clusters->as(Actor::system(SystemActor::Demo, 'the pulse of the demo'))->runner($cluster) : null;
         if (! $cluster instanceof Cluster || $runner === null) {
             return self::SUCCESS;
         }
@@ -48,14 +50,14 @@ final class PulseCommand extends Command
                 }
                 $sql = $statement->fill(intdiv($now, 1_000_000), $random);
                 try {
-                    $result = $runner->run($sql, $statement->database, $statement->team, static fn (): bool => false);
+                    $result = $runner->run($sql, $statement->database)->result;
                 } catch (SourceError $error) {
                     $this->warn($error->getMessage());
 
                     continue;
                 }
-                $totals = $result->plan === null ? null : PlanTotals::of($result->plan);
-                if ($totals === null) {
+                $totals = $result?->plan === null ? null : PlanTotals::of($result->plan);
+                if ($totals === null || $result === null) {
                     continue;
                 }
                 // What the modelled cluster would have taken, without any luck added.
@@ -75,16 +77,16 @@ final class PulseCommand extends Command
         if ($batch->size() > 0) {
             $store->write($cluster, $batch);
         }
-        $this->desk($connectors);
+        $this->desk($clusters);
 
         return self::SUCCESS;
     }
 
     /** What the purchasing desk asks of its table on our own server; the collector sees it there like any statement. */
-    private function desk(Connectors $connectors): void
+    private function desk(Clusters $clusters): void
     {
         $own = Cluster::query()->where('is_own', true)->first();
-        $source = $own instanceof Cluster && in_array('brackenfold', explode(',', (string) config('fulcrion.keeper.schemas')), true) ? $connectors->indexes($own) : null;
+        $source = $own instanceof Cluster && in_array('brackenfold', explode(',', (string) config('fulcrion.keeper.schemas')), true) ? $clusters->as(Actor::system(SystemActor::Demo, 'the pulse of the demo'))->indexes($own) : null;
         if ($source === null) {
             return;
         }

@@ -17,11 +17,12 @@ use Illuminate\Support\Carbon;
  * @property Role $role
  * @property string $time_zone
  * @property string $theme
+ * @property string|null $policy_person name in the policy of who signs in by this account
  * @property Carbon|null $disabled_at
  */
 final class User extends Authenticatable
 {
-    protected $fillable = ['name', 'email', 'password', 'role', 'time_zone', 'theme'];
+    protected $fillable = ['name', 'email', 'password', 'role', 'time_zone', 'theme', 'policy_person'];
 
     protected $hidden = ['password', 'remember_token'];
 

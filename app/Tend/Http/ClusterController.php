@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Tend\Http;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Collect\Connection;
 use App\Estate\Models\Cluster;
 use App\Estate\Telemetry\Tables;
 use App\Ledger\Ledger;
@@ -19,7 +19,7 @@ use Illuminate\Validation\Rules\Enum;
 
 final readonly class ClusterController
 {
-    public function __construct(private Connectors $connectors, private Ledger $ledger)
+    public function __construct(private Connection $connection, private Ledger $ledger)
     {
     }
 
@@ -74,7 +74,7 @@ final readonly class ClusterController
 
     public function check(Cluster $cluster): RedirectResponse
     {
-        return redirect("/tend/clusters/{$cluster->slug}#check")->with('problems', $this->connectors->statements($cluster)?->check() ?? []);
+        return redirect("/tend/clusters/{$cluster->slug}#check")->with('problems', $this->connection->check($cluster));
     }
 
     public function addToken(Request $request, Cluster $cluster): RedirectResponse

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Tune\Console;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Models\Finding;
@@ -16,7 +18,7 @@ final class CollectCommand extends Command
 
     protected $description = 'Collects the statistics of a table that rules miss';
 
-    public function handle(Connectors $connectors): int
+    public function handle(Clusters $clusters): int
     {
         $cluster = Cluster::query()->where('slug', $this->argument('cluster'))->firstOrFail();
         assert($cluster instanceof Cluster);
@@ -25,7 +27,7 @@ final class CollectCommand extends Command
         try {
             foreach ($findings as $finding) {
                 foreach ($finding->sealed_statements['steps'] ?? [] as $sql) {
-                    $this->line((string) $connectors->keeper($cluster)?->apply($sql, static fn (): bool => false));
+                    $this->line((string) $clusters->as(Actor::system(SystemActor::Upkeep, 'statistics'))->keeper($cluster)?->apply($sql, static fn (): bool => false));
                 }
             }
         } catch (SourceError $error) {

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Tune\Encodings;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Platform\Support\Clock;
 use App\Tune\Models\LabRun;
@@ -20,7 +22,7 @@ final readonly class LabRunner
     /** Rows of a file that lie in one chunk. */
     private const CHUNK_ROWS = 16_384;
 
-    public function __construct(private Connectors $connectors)
+    public function __construct(private Clusters $clusters)
     {
     }
 
@@ -47,7 +49,7 @@ final readonly class LabRunner
      */
     private function ofTable(LabRun $run): array
     {
-        $source = $run->cluster === null ? null : $this->connectors->layouts($run->cluster);
+        $source = $run->cluster === null ? null : $this->clusters->as(Actor::system(SystemActor::Audit, 'encodings tried on a sample'))->layouts($run->cluster);
         $table = $source?->layout($run->object) ?? throw new SourceError("There is no table {$run->object} any more.");
         if ($table->chunks === []) {
             throw new SourceError("{$run->object} is empty, so there is nothing to store.");

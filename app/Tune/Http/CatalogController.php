@@ -4,10 +4,11 @@ declare(strict_types=1);
 
 namespace App\Tune\Http;
 
+use App\Estate\Access\Clusters;
 use App\Estate\Catalog\CatalogObject;
-use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
+use App\Platform\Models\User;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
@@ -16,7 +17,7 @@ final readonly class CatalogController
 {
     private const SORTS = ['name', 'rows', 'bytes'];
 
-    public function __construct(private Connectors $connectors)
+    public function __construct(private Clusters $clusters)
     {
     }
 
@@ -29,9 +30,11 @@ final readonly class CatalogController
         $sort = in_array($request->query('sort'), self::SORTS, true) ? (string) $request->query('sort') : 'bytes';
         $objects = [];
         $trouble = null;
-        $source = $cluster === null ? null : $this->connectors->catalog($cluster);
+        $able = $cluster !== null && $cluster->connector !== 'files';
+        $user = $request->user();
+        assert($user instanceof User);
         try {
-            $objects = $source?->objects() ?? [];
+            $objects = $cluster === null ? [] : $this->clusters->for($user, 'catalog')->objects($cluster) ?? [];
         } catch (SourceError $error) {
             $trouble = $error->getMessage();
         }
@@ -47,10 +50,10 @@ final readonly class CatalogController
         $largest = $objects[0] ?? null;
 
         return view('tune.catalog', [
-            'clusters' => $clusters, 'cluster' => $cluster, 'objects' => $shown, 'trouble' => $trouble, 'able' => $source !== null, 'words' => $words, 'sort' => $sort,
+            'clusters' => $clusters, 'cluster' => $cluster, 'objects' => $shown, 'trouble' => $trouble, 'able' => $able, 'words' => $words, 'sort' => $sort,
             'sentence' => match (true) {
                 $cluster === null => 'No cluster is connected',
-                $source === null => "{$cluster->name} is known from files only, so its tables cannot be listed",
+                ! $able => "{$cluster->name} is known from files only, so its tables cannot be listed",
                 $trouble !== null => "{$cluster->name} does not tell what it holds",
                 $largest === null || $bytes === 0 => "{$cluster->name} holds no table",
                 default => "{$cluster->name} holds {$all} tables and views in ".Quantity::bytes($bytes)."; {$largest->schema}.{$largest->name} is ".Quantity::percent(($largest->bytes ?? 0) / $bytes).' of it',
@@ -62,7 +65,9 @@ final readonly class CatalogController
     {
         $cluster = Cluster::query()->where('slug', $slug)->first() ?? abort(404);
         try {
-            foreach ($this->connectors->catalog($cluster)?->objects() ?? [] as $object) {
+            $user = $request->user();
+            assert($user instanceof User);
+            foreach ($this->clusters->for($user, 'catalog')->objects($cluster) ?? [] as $object) {
                 if ($object->schema === $schema && $object->name === $name) {
                     return view('tune.catalog-object', ['cluster' => $cluster, 'object' => $object]);
                 }

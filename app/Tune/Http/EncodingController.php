@@ -31,14 +31,14 @@ final readonly class EncodingController
     {
     }
 
-    public function index(): View
+    public function index(Request $request): View
     {
         /** @var list<Cluster> $clusters */
         $clusters = Cluster::query()->where('connector', 'practice')->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all();
         $tables = [];
         foreach ($clusters as $cluster) {
             try {
-                foreach ($this->reader->layouts($cluster) as $name => $layout) {
+                foreach ($this->reader->shown(self::user($request), $cluster) as $name => $layout) {
                     if ($layout->chunks !== []) {
                         $tables["{$cluster->slug}:{$name}"] = [$cluster->name, $layout];
                     }
@@ -58,8 +58,7 @@ final readonly class EncodingController
         $data = $request->validate(['table' => ['nullable', 'string', 'max:300', 'required_without:file'], 'file' => ['nullable', 'file', 'max:262144']], [
             'table.required_without' => 'Choose a table, or bring a CSV or Parquet file.', 'file.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts.', 'file.max' => 'Files of up to 256 MiB are taken.',
         ]);
-        $user = $request->user();
-        assert($user instanceof User);
+        $user = self::user($request);
         $file = $request->file('file');
         $path = '';
         $cluster = null;
@@ -71,7 +70,7 @@ final readonly class EncodingController
         } else {
             [$slug, $object] = explode(':', (string) $data['table'], 2) + [1 => ''];
             $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'practice')->first();
-            if (! $cluster instanceof Cluster || ! isset($this->reader->layouts($cluster)[$object])) {
+            if (! $cluster instanceof Cluster || ! isset($this->reader->shown($user, $cluster)[$object])) {
                 return redirect('/tune/encodings')->withErrors(['table' => 'There is no such table any more; choose another.']);
             }
         }
@@ -102,8 +101,7 @@ final readonly class EncodingController
     public function propose(Request $request, LabRun $run, Changes $changes): RedirectResponse
     {
         $data = $request->validate(['variant' => ['required', 'string', 'max:20'], 'older' => ['nullable', 'integer', 'between:0,3650']], ['older.*' => 'The age is a whole number of days, up to 3650.']);
-        $user = $request->user();
-        assert($user instanceof User);
+        $user = self::user($request);
         $back = redirect("/tune/encodings/{$run->id}");
         $cluster = $run->cluster;
         if ($cluster === null || $run->state !== 'done') {
@@ -111,7 +109,7 @@ final readonly class EncodingController
         }
         $page = new LabPage($run, $request, $this->reader);
         $variant = $page->byKey($data['variant']);
-        $layouts = $this->reader->layouts($cluster);
+        $layouts = $this->reader->shown($user, $cluster);
         $table = $layouts[$run->object] ?? null;
         $sql = $variant === null || $table === null ? null : $page->statement($variant, $table, (int) ($data['older'] ?? 0));
         if ($variant === null || $table === null || $sql === null) {
@@ -129,5 +127,13 @@ final readonly class EncodingController
         ), $user);
 
         return redirect("/ledger/changes/{$change->id}")->with('done', 'The change is proposed. Nothing was touched; rehearse it next.');
+    }
+
+    private static function user(Request $request): User
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return $user;
     }
 }

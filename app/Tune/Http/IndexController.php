@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Tune\Http;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Clusters;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Estate\Workload\WorkloadReader;
@@ -22,7 +22,7 @@ use Illuminate\Http\Request;
  */
 final readonly class IndexController
 {
-    public function __construct(private Connectors $connectors, private WorkloadReader $workload)
+    public function __construct(private Clusters $clusters, private WorkloadReader $workload)
     {
     }
 
@@ -36,7 +36,7 @@ final readonly class IndexController
         }
         $page = $trouble = null;
         try {
-            $page = $cluster === null ? null : IndexPage::of($cluster, $this->connectors, $this->workload);
+            $page = $cluster === null ? null : IndexPage::of($cluster, $this->clusters, $this->workload);
         } catch (SourceError $error) {
             $trouble = $error->getMessage();
         }
@@ -52,7 +52,7 @@ final readonly class IndexController
         $user = $request->user();
         assert($user instanceof User);
         try {
-            $change = $changes->propose($cluster, null, IndexPage::of($cluster, $this->connectors, $this->workload)->proposal($data['table'], $data['index']), $user);
+            $change = $changes->propose($cluster, null, IndexPage::of($cluster, $this->clusters, $this->workload)->proposal($data['table'], $data['index']), $user);
         } catch (Refused|SourceError $error) {
             return redirect("/tune/indexes?cluster={$slug}")->with('failed', $error->getMessage());
         }

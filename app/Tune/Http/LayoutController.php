@@ -7,34 +7,23 @@ namespace App\Tune\Http;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\Changes;
-use App\Ledger\Changes\ChosenStatements;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
 use App\Tune\Jobs\CollectStatistics;
-use App\Tune\Layout\Advisor;
 use App\Tune\Layout\Audit;
 use App\Tune\Layout\EstateReader;
 use App\Tune\Layout\Figures\AreaFigure;
-use App\Tune\Layout\Figures\ChunkFigure;
-use App\Tune\Layout\Figures\PlaceFigure;
 use App\Tune\Layout\LayoutList;
 use App\Tune\Layout\Proposals;
 use App\Tune\Layout\Settings;
 use App\Tune\Layout\StatisticsRound;
-use App\Tune\Models\UpkeepPlan;
-use Fulcrion\Core\Layout\Chunk;
-use Fulcrion\Core\Layout\ChunkIndex;
-use Fulcrion\Core\Layout\ClusteringAdvisor;
+use App\Tune\Layout\TablePage;
 use Fulcrion\Core\Layout\HouseRules;
-use Fulcrion\Core\Layout\Overlap;
-use Fulcrion\Core\Layout\TableLayout;
-use Fulcrion\Core\Layout\Trial;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
-use Illuminate\Support\Facades\DB;
 
 final readonly class LayoutController
 {
@@ -47,11 +36,11 @@ final readonly class LayoutController
     public function index(Request $request): View
     {
         [$clusters, $cluster] = $this->clusters($request);
-        $able = $cluster !== null && $this->reader->source($cluster) !== null;
+        $able = $cluster !== null && $this->reader->tells($cluster);
         $trouble = null;
         $layouts = [];
         try {
-            $layouts = $able ? $this->reader->layouts($cluster) : [];
+            $layouts = $able ? $this->reader->shown(self::user($request), $cluster) : [];
         } catch (SourceError $error) {
             $trouble = $error->getMessage();
         }
@@ -63,54 +52,30 @@ final readonly class LayoutController
         ]);
     }
 
-    public function show(Request $request, string $slug, string $name): View
+    public function show(Request $request, string $slug, string $name, TablePage $page): View
     {
-        [$cluster, $layouts, $table] = $this->find($slug, $name);
-        $table = $this->reader->source($cluster)?->layout($name) ?? $table;
-        $layouts[$name] = $table;
-        $estate = $this->reader->estate($cluster, $layouts, $name);
-        $columns = array_map(static fn ($column): string => $column->name, $table->definition->columns);
-        $uses = $estate->workload->columns($name);
-        $filtered = array_keys(array_filter($uses, static fn (array $one): bool => $one['filter'] > 0));
-        $default = $table->definition->clustering[0] ?? $this->mostFiltered($uses) ?? $table->definition->partitioning->column ?? $columns[0];
-        $column = in_array($request->query('column'), $columns, true) ? (string) $request->query('column') : $default;
+        $cluster = $this->cluster($slug);
+        $column = $request->query('column');
         $node = $request->query('node');
-        $node = is_string($node) && ctype_digit($node) && $node >= 1 && $node <= $table->nodes ? (int) $node - 1 : null;
-        $overlap = Overlap::of($table, $column, $node);
-        $asked = (new ClusteringAdvisor($estate))->asked($table);
-
-        return view('tune.layout-table', [
-            'cluster' => $cluster, 'table' => $table, 'estate' => $estate, 'uses' => $uses, 'filtered' => $filtered, 'column' => $column, 'node' => $node, 'overlap' => $overlap,
-            'share' => $asked === [] ? null : Trial::share($estate->reads($table)->index(), $asked),
-            'findings' => Finding::query()->where('cluster_id', $cluster->id)->where(static fn ($query) => $query->where('object', $name)->orWhere('object', 'like', addcslashes($name, '%_\\').'#%'))->orderByRaw("state IN ('open', 'accepted') DESC")->orderByDesc('act')->orderByDesc('weight_us')->get(),
-            'changes' => Change::query()->where('cluster_id', $cluster->id)->where('object', $name)->orderByDesc('id')->limit(10)->get(),
-            'chunkFigure' => $table->chunks === [] ? null : ChunkFigure::of($table, $column, $overlap),
-            'nodeFigure' => $table->nodes > 1 && $table->chunks !== [] ? PlaceFigure::nodes($table) : null,
-            'partitionFigure' => $table->definition->partitioning === null || $table->chunks === [] ? null : PlaceFigure::partitions($table, $this->partitionShare($table, $asked)),
-            'statements' => ChosenStatements::candidates($estate->workload, $name),
-            'texts' => DB::table('statements')->whereIn('fingerprint', array_map(static fn ($s): string => $s->id, array_slice($estate->workload->touching($name)->statements, 0, 400)))->pluck('text', 'fingerprint'),
-            'upkeep' => UpkeepPlan::query()->where('cluster_id', $cluster->id)->where('object', $name)->first(),
-        ]);
-    }
-
-    public function advice(string $slug, string $name, Advisor $advisor): View
-    {
-        [$cluster, $layouts, $table] = $this->find($slug, $name);
         try {
-            $source = $this->reader->source($cluster);
-            $advice = $source === null ? [] : $advisor->all($source, $this->reader->estate($cluster, $layouts), $table);
-            $trouble = null;
+            $data = $page->of(self::user($request), $cluster, $name, is_string($column) ? $column : null, is_string($node) && ctype_digit($node) ? (int) $node : null);
         } catch (SourceError $error) {
-            [$advice, $trouble] = [[], $error->getMessage()];
+            abort(503, $error->getMessage());
         }
 
-        return view('tune.layout-advice', ['cluster' => $cluster, 'table' => $table, 'advice' => $advice, 'trouble' => $trouble]);
+        return view('tune.layout-table', $data ?? abort(404));
+    }
+
+    public function advice(string $slug, string $name, TablePage $page): View
+    {
+        return view('tune.layout-advice', $page->advice($this->cluster($slug), $name) ?? abort(404));
     }
 
     public function propose(Request $request, string $slug, string $name, Proposals $proposals, Changes $changes): RedirectResponse
     {
         $data = $request->validate(['kind' => ['required', 'in:together,compaction,clustering,partitions,distribution,statistics']]);
-        [$cluster] = $this->find($slug, $name);
+        $cluster = $this->cluster($slug);
+        abort_unless(isset($this->reader->shown(self::user($request), $cluster)[$name]), 404);
 
         return $this->proposed($request, "/tune/layout/{$slug}/{$name}", static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofKind($cluster, $name, $data['kind']), $user));
     }
@@ -122,10 +87,8 @@ final readonly class LayoutController
 
     public function audit(Request $request, string $slug, Audit $audit, Ledger $ledger): RedirectResponse
     {
-        $cluster = Cluster::query()->where('slug', $slug)->firstOrFail();
-        assert($cluster instanceof Cluster);
-        $user = $request->user();
-        assert($user instanceof User);
+        $cluster = $this->cluster($slug);
+        $user = self::user($request);
         $ledger->record($user, 'asked for an audit', $cluster->name);
         try {
             $result = $audit->run($cluster);
@@ -141,10 +104,8 @@ final readonly class LayoutController
     public function statistics(Request $request, string $slug, StatisticsRound $round, Ledger $ledger): RedirectResponse
     {
         $data = $request->validate(['parallel' => ['required', 'integer', 'between:1,8']], ['parallel.*' => 'Between 1 and 8 tables can be collected at once.']);
-        $cluster = Cluster::query()->where('slug', $slug)->firstOrFail();
-        assert($cluster instanceof Cluster);
-        $user = $request->user();
-        assert($user instanceof User);
+        $cluster = $this->cluster($slug);
+        $user = self::user($request);
         $needed = $round->needed($cluster);
         if ($needed === []) {
             return redirect("/tune/layout?cluster={$slug}")->with('failed', 'No table needs statistics, as far as the last audit knows.');
@@ -167,8 +128,7 @@ final readonly class LayoutController
 
     public function saveRule(Request $request, string $slug, string $rule, Settings $settings, Ledger $ledger): RedirectResponse
     {
-        $cluster = Cluster::query()->where('slug', $slug)->firstOrFail();
-        assert($cluster instanceof Cluster);
+        $cluster = $this->cluster($slug);
         $house = HouseRules::all()[$rule] ?? abort(404);
         $checks = ['off' => ['nullable', 'boolean']];
         foreach ($house->thresholds() as $name => $_) {
@@ -177,9 +137,7 @@ final readonly class LayoutController
         $data = $request->validate($checks, ['required' => 'A threshold is missing; every one needs a number.', 'numeric' => 'A threshold needs a number, 0 or more.', 'min' => 'A threshold cannot be below 0.', 'max' => 'This threshold is beyond anything a table can have.']);
         $values = array_map(floatval(...), (array) ($data['thresholds'] ?? []));
         $settings->keep($cluster, $rule, $values, $request->boolean('off'));
-        $user = $request->user();
-        assert($user instanceof User);
-        $ledger->record($user, 'changed a house rule', $rule, ['cluster' => $cluster->slug, 'off' => $request->boolean('off')] + $values);
+        $ledger->record(self::user($request), 'changed a house rule', $rule, ['cluster' => $cluster->slug, 'off' => $request->boolean('off')] + $values);
 
         return redirect("/tune/layout/rules?cluster={$slug}#{$rule}")->with('done', "The rule \"{$house->title()}\" is changed for {$cluster->name}; the next audit goes by it.");
     }
@@ -205,59 +163,19 @@ final readonly class LayoutController
         return [$clusters, $clusters[0] ?? null];
     }
 
-    /**
-     * @return array{Cluster, array<string, TableLayout>, TableLayout}
-     */
-    private function find(string $slug, string $name): array
+    private function cluster(string $slug): Cluster
     {
         $cluster = Cluster::query()->where('slug', $slug)->first() ?? abort(404);
         assert($cluster instanceof Cluster);
-        try {
-            $layouts = $this->reader->layouts($cluster);
-        } catch (SourceError $error) {
-            abort(503, $error->getMessage());
-        }
 
-        return [$cluster, $layouts, $layouts[$name] ?? abort(404)];
+        return $cluster;
     }
 
-    /**
-     * @param  array<string, array{filter: float, join: float, group: float, read: float, wrapped: float, durationUs: float}>  $uses
-     */
-    private function mostFiltered(array $uses): ?string
+    private static function user(Request $request): User
     {
-        $best = null;
-        foreach ($uses as $name => $one) {
-            $best = $one['filter'] > ($best === null ? 0 : $uses[$best]['filter']) ? (string) $name : $best;
-        }
+        $user = $request->user();
+        assert($user instanceof User);
 
-        return $best;
-    }
-
-    /**
-     * @param  list<array{weight: float, predicates: list<\Fulcrion\Core\Layout\Predicate>}>  $asked
-     */
-    private function partitionShare(TableLayout $table, array $asked): ?float
-    {
-        $column = $table->definition->partitioning->column ?? '';
-        $number = $table->definition->index($column);
-        $asked = array_values(array_filter(array_map(static fn (array $one): array => ['weight' => $one['weight'], 'predicates' => array_values(array_filter($one['predicates'], static fn ($p): bool => $p->column === $column))], $asked), static fn (array $one): bool => $one['predicates'] !== []));
-        if ($asked === []) {
-            return null;
-        }
-        $byPartition = [];
-        foreach ($table->chunks as $chunk) {
-            $byPartition[$chunk->partition][] = $chunk;
-        }
-        $zones = $sizes = [];
-        foreach ($byPartition as $chunks) {
-            $values = array_merge(...array_map(static fn (Chunk $c): array => $c->zones[$number]->min === null ? [] : [$c->zones[$number]->min, $c->zones[$number]->max], $chunks));
-            usort($values, static fn ($a, $b): int => $a <=> $b);
-            $rows = array_sum(array_map(static fn (Chunk $c): int => $c->rows, $chunks));
-            $zones[] = [new \Fulcrion\Core\Catalog\ZoneMap($values[0] ?? null, $values[count($values) - 1] ?? null, $values === [] ? $rows : 0, $rows, 0)];
-            $sizes[] = $rows;
-        }
-
-        return Trial::share(new ChunkIndex($zones, $sizes, [$column]), $asked);
+        return $user;
     }
 }

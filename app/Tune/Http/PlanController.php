@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Tune\Http;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Clusters;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Estate\Telemetry\PlanStore;
@@ -48,7 +48,7 @@ final readonly class PlanController
     public function show(Request $request, int $id): View
     {
         [$stored, $plan, $masked] = $this->open($request, $id);
-        $others = array_values(array_filter($this->plans->of($stored->clusterId, $stored->statement), static fn (StoredPlan $other): bool => $other->id !== $stored->id));
+        $others = array_values(array_filter($this->plans->of($stored->clusterId, $stored->statement, self::user($request)), static fn (StoredPlan $other): bool => $other->id !== $stored->id));
 
         return view('tune.plan', [
             'stored' => $stored, 'plan' => $plan, 'masked' => $masked, 'others' => $others, 'cluster' => Cluster::query()->findOrFail($stored->clusterId),
@@ -100,7 +100,7 @@ final readonly class PlanController
     }
 
     /** The plan of a statement of a live server or practice cluster, with the values of its latest sample. */
-    public function ofStatement(Request $request, string $fingerprint, StatementDetail $detail, Connectors $connectors, Workbench $workbench, Ledger $ledger): RedirectResponse
+    public function ofStatement(Request $request, string $fingerprint, StatementDetail $detail, Clusters $clusters, Workbench $workbench, Ledger $ledger): RedirectResponse
     {
         $data = $request->validate(['cluster' => ['required', 'exists:clusters,slug'], 'mode' => ['required', 'in:explain,actual']]);
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
@@ -108,7 +108,7 @@ final readonly class PlanController
         $user = $request->user();
         assert($user instanceof User);
         $back = "/tune/statements/{$fingerprint}?cluster={$cluster->slug}#plans";
-        $runner = $connectors->runner($cluster);
+        $runner = $clusters->for($user, 'plan')->runner($cluster);
         if ($runner === null) {
             return redirect($back)->with('failed', "{$cluster->name} is known from files only, so it cannot be asked for a plan. Import one on the page Plans.");
         }
@@ -118,7 +118,8 @@ final readonly class PlanController
         }
         $ledger->record($user, $data['mode'] === 'actual' ? 'ran a sample for its plan' : 'asked for a plan', "statement {$fingerprint}", ['cluster' => $cluster->slug]);
         try {
-            $plan = $runner->plan((string) $sample['sql'], (string) ($sample['database'] ?? ''), $user->email, $data['mode'] === 'actual', static fn (): bool => false);
+            $plan = $runner->plan((string) $sample['sql'], (string) ($sample['database'] ?? ''), $data['mode'] === 'actual')->plan;
+            assert($plan !== null);
         } catch (SourceError $error) {
             return redirect($back)->with('failed', "{$cluster->name} gave no plan: {$error->getMessage()}");
         }
@@ -131,9 +132,27 @@ final readonly class PlanController
      */
     private function open(Request $request, int $id): array
     {
-        $stored = $this->plans->find($id) ?? abort(404);
-        $may = $request->user()?->can('reveal') === true;
+        $stored = $this->plans->find($id, self::user($request)) ?? abort(404);
+        $revealed = $request->session()->get("plan literals {$id}") === true;
 
-        return [$stored, $may ? $stored->plan : (new PlanMask())->mask($stored->plan), ! $may];
+        return [$stored, $revealed ? $stored->plan : (new PlanMask())->mask($stored->plan), ! $revealed];
+    }
+
+    /** Shows the literals of a plan for the rest of the session, and writes down that it did. */
+    public function reveal(Request $request, int $id, Ledger $ledger): RedirectResponse
+    {
+        $stored = $this->plans->find($id, self::user($request)) ?? abort(404);
+        $ledger->record(self::user($request), 'revealed literals', "statement {$stored->statement}", ['plan' => $id, 'for' => 'plan']);
+        $request->session()->put("plan literals {$id}", true);
+
+        return redirect("/tune/plans/{$id}");
+    }
+
+    private static function user(Request $request): User
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return $user;
     }
 }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Tune\Http;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Clusters;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Estate\Prepared\LookupState;
@@ -28,7 +28,7 @@ final readonly class PreparedController
 {
     use ProposesChanges;
 
-    public function __construct(private Connectors $connectors)
+    public function __construct(private Clusters $clusters)
     {
     }
 
@@ -46,7 +46,7 @@ final readonly class PreparedController
         $upkeep = $request->query('upkeep');
         $keepUs = is_string($upkeep) && is_numeric($upkeep) && $upkeep > 0 ? (float) $upkeep * 60e6 : INF;
         try {
-            $page = $cluster === null ? null : PreparedPage::of($cluster, $this->connectors, $reader, is_string($table) ? $table : null, is_string($space) && is_numeric($space) ? max(0.0, (float) $space) * 1_048_576 : null, $keepUs);
+            $page = $cluster === null ? null : PreparedPage::of($cluster, $this->clusters, $reader, is_string($table) ? $table : null, is_string($space) && is_numeric($space) ? max(0.0, (float) $space) * 1_048_576 : null, $keepUs);
         } catch (SourceError $error) {
             $trouble = $error->getMessage();
         }
@@ -76,22 +76,22 @@ final readonly class PreparedController
         $cluster = $this->cluster($slug);
 
         return $this->proposed($request, "/tune/prepared?cluster={$slug}", function (User $user) use ($cluster, $data, $reader, $changes): Change {
-            $one = $this->find($cluster, $data['name']);
+            $one = $this->find($reader, $cluster, $data['name']);
             $saved = $one->since('')['savedUs'];
-            $estate = $reader->estate($cluster, $reader->layouts($cluster), $one->table);
+            $estate = $reader->estate($cluster, $reader->shown($user, $cluster), $one->table);
 
             return $changes->propose($cluster, null, new Proposal($one->table, "Drop {$one->name}", Change::PREPARE, [$one->drop()], [$one->create()], 0.0, $one->bytes, 0.0, 0.0, $saved > 0 ? ['What it answered is read from the table again.'] : [], ChosenStatements::byLoad($estate->workload, $one->table)), $user);
         });
     }
 
-    public function refresh(Request $request, string $slug, Refresher $refresher, Ledger $ledger): RedirectResponse
+    public function refresh(Request $request, string $slug, Refresher $refresher, EstateReader $reader, Ledger $ledger): RedirectResponse
     {
         $data = $request->validate(['name' => ['required', 'string', 'max:200']]);
         $cluster = $this->cluster($slug);
         $user = $request->user();
         assert($user instanceof User);
         try {
-            $one = $this->find($cluster, $data['name']);
+            $one = $this->find($reader, $cluster, $data['name']);
             $words = $one instanceof RollupState ? $refresher->one($cluster, $one) : throw new Refused('A lookup is made anew by itself when it is next asked for.');
         } catch (SourceError|Refused $error) {
             return redirect("/tune/prepared?cluster={$slug}")->with('failed', $error->getMessage());
@@ -101,15 +101,9 @@ final readonly class PreparedController
         return redirect("/tune/prepared?cluster={$slug}")->with('done', $words);
     }
 
-    private function find(Cluster $cluster, string $name): RollupState|LookupState
+    private function find(EstateReader $reader, Cluster $cluster, string $name): RollupState|LookupState
     {
-        $source = $this->connectors->prepared($cluster) ?? throw new Refused("{$cluster->name} keeps no rollups and no lookups.");
-        foreach ([...$source->rollups(), ...$source->lookups()] as $one) {
-            if ($one->name === $name) {
-                return $one;
-            }
-        }
-        throw new Refused("There is no {$name} any more.");
+        return $reader->prepared($cluster, $name) ?? throw new Refused("There is no {$name} any more.");
     }
 
     private function cluster(string $slug): Cluster

@@ -4,10 +4,12 @@ declare(strict_types=1);
 
 namespace App\Tune\Http;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\ActingRunner;
+use App\Estate\Access\Clusters;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Estate\Workload\WorkloadReader;
+use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Tune\Layout\EstateReader;
 use App\Tune\Rewrites\Asked;
@@ -27,7 +29,7 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class RewriteController
 {
-    public function __construct(private Connectors $connectors, private Asked $asked, private EstateReader $reader)
+    public function __construct(private Clusters $clusters, private Asked $asked, private EstateReader $reader)
     {
     }
 
@@ -36,7 +38,7 @@ final readonly class RewriteController
         return view('tune.rewrites', ['clusters' => $this->clusters(), 'asked' => null, 'key' => '', 'rewrites' => [], 'suggestions' => [], 'all' => null, 'estimated' => 0.0, 'trouble' => null]);
     }
 
-    public function ask(Request $request, WorkloadReader $workload): RedirectResponse
+    public function ask(Request $request, WorkloadReader $workload, Ledger $ledger): RedirectResponse
     {
         $data = $request->validate(['cluster' => ['required', 'string', 'max:100'], 'schema' => ['nullable', 'string', 'max:200'], 'sql' => ['nullable', 'string', 'max:100000', 'required_without:fingerprint'], 'fingerprint' => ['nullable', 'regex:~^[0-9a-f]{32}$~']], ['sql.required_without' => 'Write a statement to look at.']);
         $cluster = Cluster::query()->where('slug', $data['cluster'])->where('connector', 'practice')->first();
@@ -60,6 +62,11 @@ final readonly class RewriteController
             }
         }
 
+        if (trim((string) ($data['sql'] ?? '')) === '') {
+            // The page shows the statement with its values.
+            $ledger->record($this->user($request), 'revealed literals', "statement {$data['fingerprint']}", ['cluster' => $cluster->slug, 'samples' => 1, 'for' => 'rewrites']);
+        }
+
         return redirect('/tune/rewrites/'.$this->asked->keep($this->user($request), $cluster, $schema, rtrim($sql, "; \n")));
     }
 
@@ -67,16 +74,15 @@ final readonly class RewriteController
     {
         $user = $this->user($request);
         [$cluster, $schema, $sql] = $this->asked->open($user, $key) ?? abort(404);
-        $source = $this->connectors->rewriting($cluster) ?? abort(404);
+        $source = $this->runner($user, $cluster);
         $rewrites = $suggestions = [];
         $all = $trouble = null;
         $estimated = 0.0;
         try {
-            $allowed = $this->asked->allowed($user, $cluster, $schema, $sql);
-            $rewrites = $source->rewrites($allowed, $schema);
-            $estimated = $source->estimatedRows($allowed, $schema);
-            $suggestions = $this->suggestions($cluster, $schema, $sql);
-            $all = $source->measureWithout($allowed, $schema, null, static fn (): bool => false);
+            $rewrites = $source->rewrites($sql, $schema);
+            $estimated = $source->estimatedRows($sql, $schema);
+            $suggestions = $this->suggestions($user, $cluster, $schema, $sql);
+            $all = $source->measureWithout($sql, $schema, null);
         } catch (SourceError|SyntaxError $error) {
             $trouble = $error->getMessage();
         }
@@ -89,11 +95,10 @@ final readonly class RewriteController
     {
         $user = $this->user($request);
         [$cluster, $schema, $sql] = $this->asked->open($user, $key) ?? abort(404);
-        $source = $this->connectors->rewriting($cluster) ?? abort(404);
+        $source = $this->runner($user, $cluster);
         try {
-            $allowed = $this->asked->allowed($user, $cluster, $schema, $sql);
-            $with = $source->measureWithout($allowed, $schema, null, static fn (): bool => false);
-            $without = $source->measureWithout($allowed, $schema, $rewrite, static fn (): bool => false);
+            $with = $source->measureWithout($sql, $schema, null);
+            $without = $source->measureWithout($sql, $schema, $rewrite);
         } catch (SourceError $error) {
             [$with, $without] = [Measured::failed(''), Measured::failed($error->getMessage())];
         }
@@ -106,11 +111,11 @@ final readonly class RewriteController
     {
         $user = $this->user($request);
         [$cluster, $schema, $sql] = $this->asked->open($user, $key) ?? abort(404);
-        $source = $this->connectors->rewriting($cluster) ?? abort(404);
+        $source = $this->runner($user, $cluster);
         try {
-            $one = array_values(array_filter($this->suggestions($cluster, $schema, $sql), static fn (Suggestion $s): bool => $s->id === $way))[0] ?? abort(404);
-            $before = $source->measureWithout($this->asked->allowed($user, $cluster, $schema, $sql), $schema, null, static fn (): bool => false);
-            $after = $source->measureWithout($this->asked->allowed($user, $cluster, $schema, $one->sql), $schema, null, static fn (): bool => false);
+            $one = array_values(array_filter($this->suggestions($user, $cluster, $schema, $sql), static fn (Suggestion $s): bool => $s->id === $way))[0] ?? abort(404);
+            $before = $source->measureWithout($sql, $schema, null);
+            $after = $source->measureWithout($one->sql, $schema, null);
         } catch (SourceError|SyntaxError $error) {
             [$before, $after] = [Measured::failed(''), Measured::failed($error->getMessage())];
         }
@@ -121,10 +126,10 @@ final readonly class RewriteController
     /**
      * @return list<Suggestion>
      */
-    private function suggestions(Cluster $cluster, string $schema, string $sql): array
+    private function suggestions(User $user, Cluster $cluster, string $schema, string $sql): array
     {
         $tables = [];
-        foreach ($this->reader->layouts($cluster) as $name => $layout) {
+        foreach ($this->reader->shown($user, $cluster) as $name => $layout) {
             foreach ($layout->definition->columns as $column) {
                 $tables[$name][$column->name] = $column->type->kind->value;
             }
@@ -142,6 +147,13 @@ final readonly class RewriteController
         $clusters = Cluster::query()->where('connector', 'practice')->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all();
 
         return $clusters;
+    }
+
+    private function runner(User $user, Cluster $cluster): ActingRunner
+    {
+        $runner = $this->clusters->for($user, 'rewrites')->runner($cluster);
+
+        return $runner !== null && $runner->tellsRewrites() ? $runner : abort(404);
     }
 
     private function user(Request $request): User

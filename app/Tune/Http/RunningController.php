@@ -4,11 +4,10 @@ declare(strict_types=1);
 
 namespace App\Tune\Http;
 
-use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\MariaDbSource;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
-use Fulcrion\Core\Sql\Fingerprinter;
+use App\Tune\Queries\RunningNow;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
@@ -17,7 +16,7 @@ use PDOException;
 
 final readonly class RunningController
 {
-    public function __construct(private Connectors $connectors)
+    public function __construct(private RunningNow $running)
     {
     }
 
@@ -30,10 +29,7 @@ final readonly class RunningController
         $error = null;
         if ($cluster !== null) {
             try {
-                $fingerprinter = new Fingerprinter($cluster->dialect);
-                foreach ($this->connectors->statements($cluster)?->running() ?? [] as $statement) {
-                    $rows[] = [$statement, $fingerprinter->of($statement->sql)];
-                }
+                $rows = $this->running->on($cluster);
             } catch (PDOException $exception) {
                 $error = MariaDbSource::clean($exception);
             }

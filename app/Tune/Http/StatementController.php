@@ -30,7 +30,7 @@ final readonly class StatementController
         $data = $this->view->of($fingerprint, $scope) ?? abort(404);
         $samples = $this->detail->samples($data['statement']->id, $scope);
 
-        return view('tune.statement', [...$data, 'scope' => $scope, 'rail' => $series->rail($scope->cluster->id, Clock::seconds()), 'samples' => $samples, 'revealed' => false, 'plans' => $plans->of($scope->cluster->id, $fingerprint)]);
+        return view('tune.statement', [...$data, 'scope' => $scope, 'rail' => $series->rail($scope->cluster->id, Clock::seconds()), 'samples' => $samples, 'revealed' => false, 'plans' => $plans->of($scope->cluster->id, $fingerprint, self::user($request))]);
     }
 
     public function text(Request $request, string $fingerprint): Response
@@ -68,11 +68,17 @@ final readonly class StatementController
         return $report->statement($scope, $data, $samples);
     }
 
-    private function note(Request $request, Ledger $ledger, string $act, Scope $scope, object $statement, int $samples): void
+    private static function user(Request $request): User
     {
         $user = $request->user();
         assert($user instanceof User);
-        $ledger->record($user, $act, "statement {$statement->fingerprint}", [
+
+        return $user;
+    }
+
+    private function note(Request $request, Ledger $ledger, string $act, Scope $scope, object $statement, int $samples): void
+    {
+        $ledger->record(self::user($request), $act, "statement {$statement->fingerprint}", [
             'cluster' => $scope->cluster->slug, 'window' => WindowText::format($scope->window, $scope->zone), 'samples' => $samples,
         ]);
     }

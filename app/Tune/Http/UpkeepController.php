@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Tune\Http;
 
-use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
@@ -21,7 +20,7 @@ use Illuminate\Validation\ValidationException;
 
 final readonly class UpkeepController
 {
-    public function __construct(private Ledger $ledger, private Connectors $connectors)
+    public function __construct(private Ledger $ledger)
     {
     }
 
@@ -60,15 +59,10 @@ final readonly class UpkeepController
     public function run(Request $request, UpkeepPlan $plan, Upkeep $upkeep): RedirectResponse
     {
         $dry = $request->boolean('dry');
-        $keeper = $this->connectors->keeper($plan->cluster);
-        $table = $this->connectors->layouts($plan->cluster)?->layout($plan->object) ?? null;
         $user = $request->user();
         assert($user instanceof User);
-        if ($keeper === null || $table === null) {
-            return redirect('/tune/layout/upkeep')->with('failed', "There is no table {$plan->object} any more.");
-        }
         try {
-            $id = $upkeep->run($plan, $table, $keeper, array_fill_keys($plan->acts, "asked for by {$user->name}"), $dry);
+            $id = $upkeep->now($plan, $user->name, $dry);
         } catch (SourceError $error) {
             return redirect('/tune/layout/upkeep')->with('failed', $error->getMessage());
         }

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Tune\Http;
 
+use App\Estate\Access\Clusters;
 use App\Estate\Catalog\CatalogObject;
-use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
@@ -25,7 +25,7 @@ use Illuminate\Support\Str;
 
 final readonly class WorkbenchController
 {
-    public function __construct(private Connectors $connectors, private RunStore $runs)
+    public function __construct(private Clusters $clusters, private RunStore $runs)
     {
     }
 
@@ -34,17 +34,17 @@ final readonly class WorkbenchController
         $clusters = Cluster::query()->whereIn('connector', ['practice', 'mariadb'])->orderByRaw("role = 'rehearsal' DESC")->orderBy('id')->get();
         $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
         $cluster = $cluster instanceof Cluster ? $cluster : null;
-        [$objects, $trouble] = $this->catalog($cluster);
+        $user = self::user($request);
+        [$objects, $trouble] = $this->catalog($cluster, $user);
         $schemas = array_values(array_unique(array_map(static fn (CatalogObject $object): string => $object->schema, $objects)));
         $schema = (string) $request->query('schema', '');
-        $user = self::user($request);
         [$sql, $note] = $this->text($request, $user, $detail, $ledger);
 
         return view('tune.workbench', [
             'clusters' => $clusters, 'cluster' => $cluster, 'objects' => $objects, 'trouble' => $trouble, 'schemas' => $schemas,
             'schema' => in_array($schema, $schemas, true) ? $schema : ($schemas[0] ?? ''), 'sql' => $sql, 'note' => $note,
-            'history' => $this->runs->history($user->id, '', 8), 'words' => $this->words($objects, $cluster),
-            'changes' => $cluster !== null && $this->connectors->runner($cluster)?->changes() === true,
+            'history' => $this->runs->history($user->id, '', 8), 'words' => $this->words($objects, $cluster, $user),
+            'changes' => $cluster !== null && $this->clusters->for($user, 'workbench')->runner($cluster)?->changes() === true,
         ]);
     }
 
@@ -106,7 +106,7 @@ final readonly class WorkbenchController
             return back()->withErrors(['file' => 'COPY reads files whose names end in .csv or .parquet.']);
         }
         try {
-            ($this->connectors->practice($cluster) ?? throw new SourceError("{$cluster->name} is no practice cluster and takes no files."))->receive($name, $file->getPathname());
+            $this->clusters->for(self::user($request), 'workbench')->receive($cluster, $name, $file->getPathname());
         } catch (SourceError $error) {
             return back()->withErrors(['file' => $error->getMessage()]);
         }
@@ -125,13 +125,13 @@ final readonly class WorkbenchController
     /**
      * @return array{list<CatalogObject>, string|null}
      */
-    private function catalog(?Cluster $cluster): array
+    private function catalog(?Cluster $cluster, User $user): array
     {
         if ($cluster === null) {
             return [[], null];
         }
         try {
-            return [$this->connectors->catalog($cluster)?->objects() ?? [], null];
+            return [$this->clusters->for($user, 'catalog')->objects($cluster) ?? [], null];
         } catch (SourceError $error) {
             return [[], $error->getMessage()];
         }
@@ -194,7 +194,7 @@ final readonly class WorkbenchController
      * @param  list<CatalogObject>  $objects
      * @return list<array{string, string}>
      */
-    private function words(array $objects, ?Cluster $cluster): array
+    private function words(array $objects, ?Cluster $cluster, User $user): array
     {
         $words = [];
         foreach ($objects as $object) {
@@ -203,7 +203,7 @@ final readonly class WorkbenchController
                 $words[$name] ??= $type;
             }
         }
-        foreach ([...($cluster === null ? [] : $this->connectors->runner($cluster)?->functions() ?? []), 'count', 'sum', 'avg', 'min', 'max'] as $name) {
+        foreach ([...($cluster === null ? [] : $this->clusters->for($user, 'workbench')->runner($cluster)?->functions() ?? []), 'count', 'sum', 'avg', 'min', 'max'] as $name) {
             $words[$name] ??= 'function';
         }
         foreach (array_keys(Keywords::set()) as $keyword) {

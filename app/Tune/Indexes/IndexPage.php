@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Tune\Indexes;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Estate\Workload\WorkloadReader;
@@ -39,9 +41,9 @@ final readonly class IndexPage
     /**
      * @throws SourceError
      */
-    public static function of(Cluster $cluster, Connectors $connectors, WorkloadReader $workload): self
+    public static function of(Cluster $cluster, Clusters $clusters, WorkloadReader $workload): self
     {
-        $source = $connectors->indexes($cluster) ?? throw new SourceError("Indexes of {$cluster->name} cannot be looked at from here.");
+        $source = $clusters->as(Actor::system(SystemActor::Audit, 'indexes and the statements that use them'))->indexes($cluster) ?? throw new SourceError("Indexes of {$cluster->name} cannot be looked at from here.");
         $tables = $source->tables();
         $statements = [];
         foreach ($workload->of($cluster, [])->statements as $statement) {

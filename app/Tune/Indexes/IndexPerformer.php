@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Tune\Indexes;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\IndexSource;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Workload\WorkloadReader;
@@ -28,7 +30,7 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class IndexPerformer implements Performer
 {
-    public function __construct(private Connectors $connectors, private WorkloadReader $workload)
+    public function __construct(private Clusters $clusters, private WorkloadReader $workload)
     {
     }
 
@@ -97,7 +99,7 @@ final readonly class IndexPerformer implements Performer
 
     private function source(Change $change): IndexSource
     {
-        return $this->connectors->indexes($change->cluster) ?? throw new SourceError("Indexes of {$change->cluster->name} cannot be changed from here.");
+        return $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change of indexes'))->indexes($change->cluster) ?? throw new SourceError("Indexes of {$change->cluster->name} cannot be changed from here.");
     }
 
     /**

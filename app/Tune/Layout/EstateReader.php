@@ -4,13 +4,22 @@ declare(strict_types=1);
 
 namespace App\Tune\Layout;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\Reach;
+use App\Estate\Access\Sighting;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\LayoutSource;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
+use App\Estate\Prepared\LookupState;
+use App\Estate\Prepared\RollupState;
 use App\Estate\Telemetry\PlanStore;
 use App\Estate\Workload\WorkloadReader;
+use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Catalog\HelperName;
 use Fulcrion\Core\Layout\Estate;
 use Fulcrion\Core\Layout\TableLayout;
 use Fulcrion\Core\Plans\StepKind;
@@ -21,13 +30,13 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class EstateReader
 {
-    public function __construct(private Connectors $connectors, private WorkloadReader $workload, private PlanStore $plans)
+    public function __construct(private Clusters $clusters, private WorkloadReader $workload, private PlanStore $plans)
     {
     }
 
     public function source(Cluster $cluster): ?LayoutSource
     {
-        return $this->connectors->layouts($cluster);
+        return $this->reach()->layouts($cluster);
     }
 
     /**
@@ -41,8 +50,65 @@ final readonly class EstateReader
     {
         return array_filter(
             $this->source($cluster)?->layouts() ?? [],
-            static fn (TableLayout $layout): bool => preg_match('~__(?:kept|new|back|undone)_\d+$|^rehearsal_\d+\.~', $layout->name) !== 1,
+            static fn (TableLayout $layout): bool => ! HelperName::is(...explode('.', $layout->name, 2)),
         );
+    }
+
+    /** Whether a cluster tells how its tables are laid out. */
+    public function tells(Cluster $cluster): bool
+    {
+        return $this->source($cluster) !== null;
+    }
+
+    /**
+     * The same as far as a person may see it: without values of columns that are not open to them.
+     *
+     * @return array<string, TableLayout>
+     *
+     * @throws SourceError
+     */
+    public function shown(User $person, Cluster $cluster): array
+    {
+        $sighting = $this->clusters->sighting($person, $cluster);
+
+        return array_map(static fn (TableLayout $layout): TableLayout => self::veiled($layout, $sighting), $this->layouts($cluster));
+    }
+
+    /**
+     * One table with all that is known of it, as far as a person may see it.
+     *
+     * @throws SourceError
+     */
+    public function shownLayout(User $person, Cluster $cluster, string $table): ?TableLayout
+    {
+        $layout = $this->source($cluster)?->layout($table);
+
+        return $layout === null ? null : self::veiled($layout, $this->clusters->sighting($person, $cluster));
+    }
+
+    private static function veiled(TableLayout $layout, Sighting $sighting): TableLayout
+    {
+        $columns = array_map(static fn (Column $column): string => $column->name, $layout->definition->columns);
+
+        return $layout->withheld(array_values(array_filter($columns, static fn (string $column): bool => ! $sighting->seesColumn($layout->name, $column))));
+    }
+
+    /** A rollup or lookup by its name. */
+    public function prepared(Cluster $cluster, string $name): RollupState|LookupState|null
+    {
+        $source = $this->reach()->prepared($cluster);
+        foreach ($source === null ? [] : [...$source->rollups(), ...$source->lookups()] as $one) {
+            if ($one->name === $name) {
+                return $one;
+            }
+        }
+
+        return null;
+    }
+
+    private function reach(): Reach
+    {
+        return $this->clusters->as(Actor::system(SystemActor::Audit, 'the layout of tables'));
     }
 
     /**

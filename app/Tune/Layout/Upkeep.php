@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace App\Tune\Layout;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\Reach;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\TableKeeper;
 use App\Estate\Models\Cluster;
@@ -29,7 +32,7 @@ final readonly class Upkeep
     /** Fewer small chunks than this are left to gather. */
     private const LEAST_CHUNKS = 8;
 
-    public function __construct(private Connectors $connectors, private Ledger $ledger)
+    public function __construct(private Clusters $clusters, private Ledger $ledger)
     {
     }
 
@@ -81,7 +84,7 @@ final readonly class Upkeep
     /** Runs all that is due on a cluster. */
     public function all(Cluster $cluster): int
     {
-        $keeper = $this->connectors->keeper($cluster);
+        $keeper = $this->reach()->keeper($cluster);
         /** @var list<UpkeepPlan> $plans */
         $plans = UpkeepPlan::query()->where('cluster_id', $cluster->id)->where('paused', false)->get()->all();
         if ($keeper === null || $plans === []) {
@@ -90,7 +93,7 @@ final readonly class Upkeep
         $ran = 0;
         foreach ($plans as $plan) {
             $now = Clock::microseconds();
-            $table = $this->inHours($plan, $now) ? $this->connectors->layouts($cluster)?->layout($plan->object) : null;
+            $table = $this->inHours($plan, $now) ? $this->reach()->layouts($cluster)?->layout($plan->object) : null;
             if ($table === null) {
                 continue;
             }
@@ -103,6 +106,29 @@ final readonly class Upkeep
         }
 
         return $ran;
+    }
+
+    private function reach(): Reach
+    {
+        return $this->clusters->as(Actor::system(SystemActor::Upkeep, 'an upkeep schedule'));
+    }
+
+    /**
+     * All acts of a schedule at once, whatever it says; or dry, to see what would be done.
+     *
+     * @return int number of the run in the log
+     *
+     * @throws SourceError
+     */
+    public function now(UpkeepPlan $plan, string $by, bool $dry): int
+    {
+        $keeper = $this->reach()->keeper($plan->cluster);
+        $table = $this->reach()->layouts($plan->cluster)?->layout($plan->object);
+        if ($keeper === null || $table === null) {
+            throw new SourceError("There is no table {$plan->object} any more.");
+        }
+
+        return $this->run($plan, $table, $keeper, array_fill_keys($plan->acts, "asked for by {$by}"), $dry);
     }
 
     /**
@@ -125,7 +151,7 @@ final readonly class Upkeep
                 break;
             }
         }
-        $after = $this->connectors->layouts($plan->cluster)?->layout($plan->object) ?? null;
+        $after = $this->reach()->layouts($plan->cluster)?->layout($plan->object) ?? null;
         DB::table('upkeep_runs')->where('id', $id)->update(['ended_us' => Clock::microseconds(), 'log' => json_encode($log, JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE), 'chunks_after' => $after === null ? null : count($after->chunks), 'bytes_after' => $after?->bytes(), 'error' => $error]);
         if (! $dry) {
             $this->ledger->record(null, 'upkeep', $plan->object, ['cluster' => $plan->cluster->slug, 'did' => implode('; ', array_map(static fn (array $one): string => $one[1], $log))]);

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Tune\Parallel;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Platform\Support\Clock;
 use App\Tune\Models\JobRun;
 use App\Tune\Models\JobSeries;
@@ -22,7 +24,7 @@ final readonly class PracticeJobs
 {
     private const WEEK_US = 604_800_000_000;
 
-    public function __construct(private Connectors $connectors, private RunStore $store, private Opinions $opinions)
+    public function __construct(private Clusters $clusters, private RunStore $store, private Opinions $opinions)
     {
     }
 
@@ -45,7 +47,7 @@ final readonly class PracticeJobs
     public function run(JobRun $run, int $seed, ?float $growth = null, ?JobModel $before = null, float $watchSeconds = 0.0, bool $judge = true): ?JobModel
     {
         $series = $run->series;
-        $runs = $series === null ? null : $this->connectors->jobs($run->cluster);
+        $runs = $series === null ? null : $this->clusters->as(Actor::system(SystemActor::Jobs, 'a nightly job'))->jobs($run->cluster);
         if ($series === null || $runs === null || $series->plan === null) {
             return null;
         }

@@ -4,7 +4,11 @@ declare(strict_types=1);
 
 namespace App\Tune\Plans;
 
+use App\Estate\Access\Clusters;
+use App\Estate\Models\Cluster;
 use App\Estate\Telemetry\PlanStore;
+use App\Platform\Models\User;
+use Fulcrion\Core\Plans\PlanVeil;
 use Illuminate\Support\Facades\DB;
 use stdClass;
 
@@ -13,23 +17,26 @@ use stdClass;
  */
 final readonly class Plans
 {
-    public function __construct(private PlanStore $store)
+    public function __construct(private PlanStore $store, private Clusters $clusters)
     {
     }
 
-    public function find(int $id): ?StoredPlan
+    /** As its reader may see it: without figures of tables that are not wholly open to them, whoever ran the statement. */
+    public function find(int $id, User $reader): ?StoredPlan
     {
         $row = DB::table('plans')->where('id', $id)->first();
 
-        return $row === null ? null : $this->stored($row);
+        return $row === null ? null : $this->stored($row, $reader);
     }
 
     /**
      * @return list<StoredPlan> last seen first
      */
-    public function of(int $clusterId, string $statement): array
+    public function of(int $clusterId, string $statement, User $reader): array
     {
-        return array_values(DB::table('plans')->where('cluster_id', $clusterId)->where('statement', $statement)->orderByDesc('last_us')->limit(20)->get()->map($this->stored(...))->all());
+        $rows = DB::table('plans')->where('cluster_id', $clusterId)->where('statement', $statement)->orderByDesc('last_us')->limit(20)->get();
+
+        return array_values($rows->map(fn (stdClass $row): StoredPlan => $this->stored($row, $reader))->all());
     }
 
     /**
@@ -50,8 +57,13 @@ final readonly class Plans
         return array_values($query->orderByDesc('shapes')->orderByDesc('plans.last_us')->orderByDesc('plans.id')->limit($limit)->get()->all());
     }
 
-    private function stored(stdClass $row): StoredPlan
+    private function stored(stdClass $row, User $reader): StoredPlan
     {
-        return new StoredPlan((int) $row->id, (int) $row->cluster_id, $row->statement, $row->shape, (int) $row->first_us, (int) $row->last_us, (int) $row->executions, (int) $row->duration_us, $this->store->open($row->sealed));
+        $plan = $this->store->open($row->sealed);
+        $cluster = Cluster::query()->findOrFail((int) $row->cluster_id);
+        $sighting = $this->clusters->sighting($reader, $cluster);
+        $plan = PlanVeil::ofOthers($plan, array_values(array_filter(PlanVeil::tables($plan), static fn (string $table): bool => ! $sighting->isPlain($table))));
+
+        return new StoredPlan((int) $row->id, $cluster->id, $row->statement, $row->shape, (int) $row->first_us, (int) $row->last_us, (int) $row->executions, (int) $row->duration_us, $plan);
     }
 }

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Tune\Prepared;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Estate\Prepared\LookupState;
@@ -60,9 +62,9 @@ final readonly class PreparedPage
      *
      * @throws SourceError
      */
-    public static function of(Cluster $cluster, Connectors $connectors, EstateReader $reader, ?string $wanted, ?float $space, float $keepBudgetUs): self
+    public static function of(Cluster $cluster, Clusters $clusters, EstateReader $reader, ?string $wanted, ?float $space, float $keepBudgetUs): self
     {
-        $source = $connectors->prepared($cluster) ?? throw new SourceError("{$cluster->name} keeps no rollups and no lookups.");
+        $source = $clusters->as(Actor::system(SystemActor::Audit, 'prepared answers and what they save'))->prepared($cluster) ?? throw new SourceError("{$cluster->name} keeps no rollups and no lookups.");
         $layouts = $reader->layouts($cluster);
         $estate = $reader->estate($cluster, $layouts);
         $advisor = new RollupAdvisor($estate);

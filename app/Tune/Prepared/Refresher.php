@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Tune\Prepared;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Estate\Prepared\RollupState;
@@ -14,7 +16,7 @@ use App\Estate\Prepared\RollupState;
  */
 final readonly class Refresher
 {
-    public function __construct(private Connectors $connectors)
+    public function __construct(private Clusters $clusters)
     {
     }
 
@@ -26,7 +28,7 @@ final readonly class Refresher
     public function all(Cluster $cluster): array
     {
         $done = [];
-        foreach ($this->connectors->prepared($cluster)?->rollups() ?? [] as $rollup) {
+        foreach ($this->clusters->as(Actor::system(SystemActor::Refresh, 'rollups behind their tables'))->prepared($cluster)?->rollups() ?? [] as $rollup) {
             if ($rollup->missingChunks > 0 || $rollup->broken !== '') {
                 try {
                     $done[] = $this->one($cluster, $rollup);
@@ -45,7 +47,7 @@ final readonly class Refresher
      */
     public function one(Cluster $cluster, RollupState $rollup): string
     {
-        $keeper = $this->connectors->keeper($cluster) ?? throw new SourceError("{$cluster->name} is only watched.");
+        $keeper = $this->clusters->as(Actor::system(SystemActor::Refresh, 'rollups behind their tables'))->keeper($cluster) ?? throw new SourceError("{$cluster->name} is only watched.");
 
         return $keeper->apply($rollup->refresh(), static fn (): bool => false);
     }

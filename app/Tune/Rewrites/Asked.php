@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace App\Tune\Rewrites;
 
-use App\Estate\Access\Doorkeeper;
-use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
 use Illuminate\Contracts\Cache\Repository;
@@ -19,7 +17,7 @@ final readonly class Asked
 {
     private const SECONDS = 86_400;
 
-    public function __construct(private Repository $cache, private Encrypter $encrypter, private Doorkeeper $doorkeeper)
+    public function __construct(private Repository $cache, private Encrypter $encrypter)
     {
     }
 
@@ -42,15 +40,5 @@ final readonly class Asked
         $cluster = $values === null ? null : Cluster::query()->find($values['cluster']);
 
         return $values === null || ! $cluster instanceof Cluster ? null : [$cluster, $values['schema'], $values['sql']];
-    }
-
-    /**
-     * The statement as this person may run it.
-     *
-     * @throws SourceError
-     */
-    public function allowed(User $user, Cluster $cluster, string $schema, string $sql): string
-    {
-        return $this->doorkeeper->pass($user, $cluster, $schema, $sql, 'rewrites')->sql;
     }
 }

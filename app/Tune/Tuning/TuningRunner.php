@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Tune\Tuning;
 
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\Changes;
@@ -36,7 +38,7 @@ final readonly class TuningRunner
     /** What a remedy has to save to be kept. */
     private const PAYS = 0.01;
 
-    public function __construct(private Connectors $connectors, private EstateReader $reader, private Changes $changes)
+    public function __construct(private Clusters $clusters, private EstateReader $reader, private Changes $changes)
     {
     }
 
@@ -58,9 +60,9 @@ final readonly class TuningRunner
     {
         $cluster = $run->cluster;
         [$place, $keeper] = $this->place($cluster);
-        $home = $this->connectors->keeper($cluster) ?? throw new SourceError("{$cluster->name} is only watched; nothing can be tried for it.");
-        $source = $this->connectors->layouts($cluster);
-        $there = $this->connectors->layouts($place);
+        $home = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->keeper($cluster) ?? throw new SourceError("{$cluster->name} is only watched; nothing can be tried for it.");
+        $source = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->layouts($cluster);
+        $there = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->layouts($place);
         assert($source !== null && $there !== null);
         $layouts = $this->reader->layouts($cluster);
         $estate = $this->reader->estate($cluster, $layouts);
@@ -234,7 +236,7 @@ final readonly class TuningRunner
      */
     private function measure(TuningRun $run, Cluster $place, array $statements, array $copies, array $which, array $known, float $from, float $to, Closure $stop): array
     {
-        $runner = $this->connectors->rewriting($place) ?? throw new SourceError("{$place->name} cannot run statements for a rehearsal.");
+        $runner = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->rewriting($place) ?? throw new SourceError("{$place->name} cannot run statements for a rehearsal.");
         foreach ($which as $n => $i) {
             $this->tell($run, 'measuring statement '.($n + 1).' of '.count($which), $from + ($to - $from) * $n / count($which));
             $sql = $statements[$i]['sql'];
@@ -307,7 +309,7 @@ final readonly class TuningRunner
         /** @var list<Cluster> $candidates */
         $candidates = Cluster::query()->where('role', 'rehearsal')->where('id', '!=', $cluster->id)->orderBy('id')->get()->all();
         foreach ([...$candidates, $cluster] as $candidate) {
-            $keeper = $this->connectors->keeper($candidate);
+            $keeper = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->keeper($candidate);
             if ($keeper !== null) {
                 return [$candidate, $keeper];
             }

@@ -4,8 +4,7 @@ declare(strict_types=1);
 
 namespace App\Tune\Workbench;
 
-use App\Estate\Access\Doorkeeper;
-use App\Estate\Connectors\Connectors;
+use App\Estate\Access\Clusters;
 use App\Estate\Connectors\QueryResult;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
@@ -28,7 +27,7 @@ final readonly class Workbench
 {
     public const MODES = ['run', 'explain', 'actual'];
 
-    public function __construct(private Connectors $connectors, private RunStore $runs, private PlanStore $plans, private Store $store, private Doorkeeper $doorkeeper)
+    public function __construct(private Clusters $clusters, private RunStore $runs, private PlanStore $plans, private Store $store)
     {
     }
 
@@ -39,7 +38,7 @@ final readonly class Workbench
     {
         $this->runs->begin($key, $user, $cluster, $schema, $mode, $sql);
         $startedUs = Clock::microseconds();
-        $runner = $this->connectors->runner($cluster);
+        $runner = $this->clusters->for($user, 'workbench')->runner($cluster);
         $result = $plan = $error = null;
         $notes = [];
         $start = hrtime(true);
@@ -48,21 +47,10 @@ final readonly class Workbench
                 throw new SourceError("{$cluster->name} is known from files only; statements cannot be run on it.");
             }
             $cancelled = $this->cancelled($key);
-            $allowed = $sql;
-            if ($cluster->connector === 'practice') {
-                // A live server decides by the grants of its own.
-                $passage = $this->doorkeeper->pass($user, $cluster, $schema, $sql, 'workbench');
-                [$allowed, $notes] = [$passage->sql, $passage->notes];
-            }
-            if ($mode === 'run') {
-                $result = $runner->run($allowed, $schema, $user->email, $cancelled);
-                $plan = $result->plan;
-            } else {
-                $plan = $runner->plan($allowed, $schema, $user->email, $mode === 'actual', $cancelled);
-            }
+            $answer = $mode === 'run' ? $runner->run($sql, $schema, $cancelled) : $runner->plan($sql, $schema, $mode === 'actual', $cancelled);
+            [$result, $plan, $notes] = [$answer->result, $answer->plan, $answer->notes];
         } catch (SourceError $exception) {
-            // A place in the rewritten statement means nothing to who wrote another one.
-            $error = ($allowed ?? $sql) === $sql ? $exception : new SourceError($exception->getMessage(), null, $exception->stopped, $exception->decision);
+            $error = $exception;
         }
         $elapsedUs = intdiv((int) hrtime(true) - (int) $start, 1000);
         $planId = $plan === null ? null : $this->keepPlan($cluster, $sql, $plan, $mode === 'explain' ? 0 : 1);

@@ -92,8 +92,9 @@ final readonly class DistributionAdvisor
         $heavy = [];
         foreach ($spreads as $spread) {
             if ($spread->skew() >= 1.5) {
-                $type = $table->definition->column($spread->column)?->type;
-                $heavy[] = ["rows by {$spread->column}", implode(', ', array_map(static fn (array $one): string => ($type?->show($one[0]) ?? (string) json_encode($one[0])).' '.Quantity::percent($one[1] / max(1, $spread->rows)), array_slice($spread->heavy, 0, 3))).': '.Quantity::count($spread->distinct).' distinct values'];
+                // Shares tell what is wrong; which values they are of is nobody's business here.
+                $shares = array_map(static fn (array $one): string => Quantity::percent($one[1] / max(1, $spread->rows)), array_slice($spread->heavy, 0, 3));
+                $heavy[] = ["rows by {$spread->column}", implode(', ', $shares).' in the most frequent of '.Quantity::count($spread->distinct).' distinct values'];
             }
         }
         $copyMore = $best['storedBytes'] - $current['storedBytes'];

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Layout;
 
+use Fulcrion\Core\Catalog\ZoneMap;
 use Fulcrion\Core\Sql\Printer;
 
 /**
@@ -48,6 +49,33 @@ final readonly class TableLayout
         /** @var list<array{name: string, key: string, columns: list<string>}> */
         public array $lookups = [],
     ) {
+    }
+
+    /**
+     * The same without values of some columns: no bounds of chunks, and partitions by number where they are named by one.
+     *
+     * @param  list<string>  $columns
+     */
+    public function withheld(array $columns): self
+    {
+        if ($columns === []) {
+            return $this;
+        }
+        $numbers = array_fill_keys(array_map($this->definition->index(...), $columns), true);
+        $numbered = $this->definition->partitioning !== null && in_array($this->definition->partitioning->column, $columns, true) ? array_flip(array_map(strval(...), array_keys($this->partitions()))) : null;
+        $chunks = array_map(static function (Chunk $chunk) use ($numbers, $numbered): Chunk {
+            $zones = [];
+            foreach ($chunk->zones as $i => $zone) {
+                $zones[] = isset($numbers[$i]) ? new ZoneMap(null, null, $zone->nullCount, $zone->rowCount, $zone->bytes) : $zone;
+            }
+
+            return new Chunk($chunk->file, $chunk->node, $numbered === null ? $chunk->partition : 'partition '.($numbered[$chunk->partition] + 1), $chunk->rows, $chunk->bytes, $zones);
+        }, $this->chunks);
+
+        return new self(
+            $this->name, $this->definition, $this->nodes, $chunks, $this->rowFactor, $this->statistics, $this->statisticsAgeUs, $this->changedShare, $this->versions, $this->orphanFiles, $this->orphanBytes,
+            $this->targetBytes, $this->version, $this->engine, $this->rewritten, $this->rollups, $this->lookups,
+        );
     }
 
     /** Its name as SQL. */

@@ -9,7 +9,7 @@
 <x-layout title="{{ $table->name }}" bench="tune" sub="layout">
 <div class="reading">
     <p class="trail"><a data-back href="/tune/layout?cluster={{ $cluster->slug }}">Layout</a> / {{ $cluster->name }}</p>
-    <h1>{{ $table->name }} lies in {{ Quantity::count(count($table->chunks)) }} {{ Str::plural('chunk', count($table->chunks)) }}{{ $table->nodes > 1 ? " over {$table->nodes} nodes" : '' }}@if($table->chunks !== []); {{ Quantity::digits($overlap->meanDepth) }} of them lie over each point of {{ $column }}@endif{{ $share === null ? '' : ', and the workload reads '.Quantity::percent($share).' of the bytes' }}</h1>
+    <h1>{{ $table->name }} lies in {{ Quantity::count(count($table->chunks)) }} {{ Str::plural('chunk', count($table->chunks)) }}{{ $table->nodes > 1 ? " over {$table->nodes} nodes" : '' }}@if($chunkFigure !== null); {{ Quantity::digits($overlap->meanDepth) }} of them lie over each point of {{ $column }}@endif{{ $share === null ? '' : ', and the workload reads '.Quantity::percent($share).' of the bytes' }}</h1>
     <div class="tools"><a href="#advice">Advice</a><a href="#upkeep">Upkeep</a><a href="/tune/catalog/{{ $cluster->slug }}/{{ str_replace('.', '/', $table->name) }}">Catalog</a>@can('run')<a href="/tune/workbench?cluster={{ $cluster->slug }}&amp;sql={{ rawurlencode("SELECT *\nFROM {$table->name}\nLIMIT 100") }}">Query it in the workbench</a>@endcan</div>
 
     @if($findings->isNotEmpty())<h2>Findings</h2><ul class="standouts round">@foreach($findings as $finding)<x-finding-row :finding="$finding" />@endforeach</ul>@endif
@@ -35,12 +35,14 @@
     @if($chunkFigure !== null)
     <div class="split"><h2 id="chunks">Chunks over the range of {{ $column }}</h2></div>
     <form class="filters" method="get" action="#chunks">
-        <div><label for="map-column">Column</label><select class="form-select" id="map-column" name="column" data-submits>@foreach($d->columns as $each)<option @selected($each->name === $column)>{{ $each->name }}</option>@endforeach</select></div>
+        <div><label for="map-column">Column</label><select class="form-select" id="map-column" name="column" data-submits>@foreach($open as $each)<option @selected($each === $column)>{{ $each }}</option>@endforeach</select></div>
         @if($table->nodes > 1)<div><label for="map-node">Node</label><select class="form-select" id="map-node" name="node" data-submits><option value="">all</option>@for($n = 1; $n <= $table->nodes; $n++)<option value="{{ $n }}" @selected($node === $n - 1)>{{ $n }}</option>@endfor</select></div>@endif
         <button class="btn btn-line">Draw</button>
     </form>
     <p>At most {{ Quantity::count($overlap->maxDepth) }} chunks lie over a point, {{ Quantity::digits($overlap->meanDepth) }} on average{{ $node === null && $table->nodes > 1 ? ', all nodes together' : '' }}.@if($overlap->empty > 0) {{ Quantity::count($overlap->empty) }} chunks hold only NULL there.@endif</p>
     <x-figure :figure="$chunkFigure" name="Chunks" />
+    @elseif($table->chunks !== [])<div class="split"><h2 id="chunks">Chunks over the range of {{ $column }}</h2></div>
+    <p class="empty">The policy does not open all values of {{ $column }} to you, so the bounds of its chunks are not drawn.@if($open !== []) Choose another column:@foreach($open as $each) <a href="?column={{ urlencode($each) }}#chunks">{{ $each }}</a>@endforeach @endif</p>
     @else<p class="empty">The table is empty: there is nothing to draw yet.</p>@endif
     @if($nodeFigure !== null)<h2>Nodes</h2><x-figure :figure="$nodeFigure" name="Nodes" />@endif
     @if($partitionFigure !== null)<h2>Partitions</h2><x-figure :figure="$partitionFigure" name="Partitions" />@endif

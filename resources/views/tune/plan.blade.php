@@ -13,7 +13,8 @@
 <div class="reading plan-page">
     <p class="trail"><a data-back href="/tune/plans?cluster={{ $cluster->slug }}">Plans</a> / {{ $cluster->name }} / <a href="/tune/statements/{{ $stored->statement }}?cluster={{ $cluster->slug }}">statement <span class="mono">{{ substr($stored->statement, 0, 8) }}</span></a></p>
     <h1>{{ PlanWords::sentence($plan, $findings) }}</h1>
-    <p class="quiet">First seen {{ $moment($stored->firstUs) }}, last seen {{ $moment($stored->lastUs) }}{{ $stored->meanUs() === null ? '' : '; '.Quantity::count($stored->executions).($stored->executions === 1 ? ' execution, ' : ' executions, ').Quantity::duration($stored->meanUs()).' on average' }}. {{ $plan->actual ? "Rows and bytes are counted; times are {$clock}." : 'It was not run: all figures are expectations.' }}@if($masked) Literals are hidden from your role.@endif</p>
+    <p class="quiet">First seen {{ $moment($stored->firstUs) }}, last seen {{ $moment($stored->lastUs) }}{{ $stored->meanUs() === null ? '' : '; '.Quantity::count($stored->executions).($stored->executions === 1 ? ' execution, ' : ' executions, ').Quantity::duration($stored->meanUs()).' on average' }}. {{ $plan->actual ? "Rows and bytes are counted; times are {$clock}." : 'It was not run: all figures are expectations.' }}@if($masked) Literals are hidden.@endif</p>
+    @if($masked)@can('reveal')<form class="tools" method="post" action="/tune/plans/{{ $stored->id }}/reveal">@csrf<button class="btn btn-line">Reveal literals</button> <span class="quiet small">This is written to the ledger.</span></form>@endcan @endif
     <div class="tools">
         <a href="/tune/plans/{{ $stored->id }}/svg">SVG</a><a href="/tune/plans/{{ $stored->id }}/json">JSON</a>
         @can('run')<a href="/tune/workbench?cluster={{ $cluster->connector === 'files' ? '' : $cluster->slug }}&amp;statement={{ $stored->statement }}&amp;of={{ $cluster->slug }}">Rehearse in the workbench</a>@endcan

@@ -7,6 +7,7 @@ namespace App\Tune\Layout\Figures;
 use App\Platform\Figures\Figure;
 use App\Platform\Figures\Svg;
 use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Layout\Overlap;
 use Fulcrion\Core\Layout\Predicate;
 use Fulcrion\Core\Layout\TableLayout;
@@ -35,7 +36,7 @@ final readonly class ChunkFigure
         $height = $drawn ? max(40, min(300, $lanes * 9)) : 220;
         $rows = [];
         foreach (array_slice($overlap->spans, 0, 400) as [$chunk, $from, $to]) {
-            $rows[] = [$table->chunks[$chunk]->file, $type->show($from), $type->show($to), Quantity::count($table->chunks[$chunk]->rows), Quantity::bytes($table->chunks[$chunk]->bytes)];
+            $rows[] = [$table->chunks[$chunk]->file, self::show($type, $from), self::show($type, $to), Quantity::count($table->chunks[$chunk]->rows), Quantity::bytes($table->chunks[$chunk]->bytes)];
         }
         $id = 'chunks-'.preg_replace('~\W~', '-', $column);
         $summary = Quantity::count(count($overlap->spans)).' chunks over the range of '.$column.', at most '.Quantity::count($overlap->maxDepth).' over a point, '.Quantity::digits($overlap->meanDepth).' on average';
@@ -49,15 +50,21 @@ final readonly class ChunkFigure
             for ($i = 0; $i <= 4; $i++) {
                 $value = is_string($least) || is_bool($least) || is_string($greatest) || is_bool($greatest) ? $points[(int) round($i / 4 * (count($points) - 1))][0] : $least + ($greatest - $least) * $i / 4;
                 $anchor = ['start', 'middle', 'middle', 'middle', 'end'][$i];
-                $shown = $type->show(is_float($value) && is_int($least) ? (int) $value : $value);
+                $shown = self::show($type, is_float($value) && is_int($least) ? (int) $value : $value);
                 $svg .= '<text class="tick" text-anchor="'.$anchor.'" x="'.Svg::number(self::WIDTH * $i / 4).'" y="'.($height + 18).'">'.Svg::escape(mb_strimwidth((string) preg_replace('~(:\d\d)\.\d+$~', '$1', $shown), 0, 24, '…')).'</text>';
             }
         }
 
         return new Figure($svg.'</svg>', $summary, ($drawn
             ? 'Every chunk is a bar from its least to its greatest '.$column.'; bars over one another overlap and have to be read together. A table in good order is a thin staircase.'
-            : Quantity::count(count($overlap->spans)).' chunks are too many to be drawn apart: the height says how many lie over each point.').' From the bounds in the manifest, no data is read.',
+            : Quantity::count(count($overlap->spans)).' chunks are too many to be drawn apart: the height says how many lie over each point.').' From the bounds in the manifest, no data is read.'.($type->is(TypeKind::Text) ? ' Texts are placed in their order; which they are is not shown.' : ''),
             ['chunk', 'least', 'greatest', 'rows', 'bytes'], $rows);
+    }
+
+    /** Texts may name somebody; for the order of chunks it is enough that they have one. */
+    private static function show(ColumnType $type, int|float|string|bool $value): string
+    {
+        return $type->is(TypeKind::Text) ? 'a text' : $type->show($value);
     }
 
     /**
@@ -71,7 +78,7 @@ final readonly class ChunkFigure
             [$x, $right] = [$place($from), $place($to)];
             $one = $table->chunks[$chunk];
             $svg .= '<rect class="span'.($table->isSmall($one) ? ' small-chunk' : '').'" x="'.Svg::number(min($x, self::WIDTH - 1.5)).'" y="'.Svg::number($height - ($lane + 1) * $step + 0.5).'" width="'.Svg::number(max(1.5, $right - $x)).'" height="'.Svg::number(max(1.0, $step - 1)).'"><title>'
-                .Svg::escape("{$type->show($from)} to {$type->show($to)}: ".Quantity::count($one->rows).' rows, '.Quantity::bytes($one->bytes).($one->node >= 0 ? ', node '.($one->node + 1) : ', every node').($one->partition === '' ? '' : ", partition {$one->partition}")).'</title></rect>';
+                .Svg::escape(self::show($type, $from).' to '.self::show($type, $to).': '.Quantity::count($one->rows).' rows, '.Quantity::bytes($one->bytes).($one->node >= 0 ? ', node '.($one->node + 1) : ', every node').($one->partition === '' ? '' : ", partition {$one->partition}")).'</title></rect>';
         }
 
         return $svg;

@@ -15,7 +15,6 @@ use Fulcrion\Core\Sql\Aggregates;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Names\Scope;
-use Fulcrion\Core\Sql\Names\TableNames;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\SyntaxError;
 use Fulcrion\Core\Sql\Tree;

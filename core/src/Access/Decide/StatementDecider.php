@@ -55,8 +55,11 @@ final readonly class StatementDecider
             [, $columns] = $this->statement($statement, $first, $ruling);
             $judge = new ScopeJudge($this->policy, $ruling, $this->printer);
             $rows = array_map($judge->rows(...), $first->reads);
+            foreach ($first->reads as $i => $read) {
+                $read->narrowed = $rows[$i] !== null;
+            }
             if ($statement instanceof Ast\CreatePrepared) {
-                $this->onlyPlain($first->reads, $rows, $ruling);
+                $this->onlyPlain($first->reads, $ruling);
             }
             if ($ruling->refusals !== []) {
                 return new StatementDecision($sql, null, array_values($ruling->refusals), array_values($ruling->notes), $columns, $first->reads);
@@ -150,19 +153,14 @@ final readonly class StatementDecider
      * A prepared answer is computed on whole tables and used for everybody, so whoever makes one must see them wholly.
      *
      * @param  list<TableRead>  $reads
-     * @param  list<Ast\Expression|null>  $rows
      */
-    private function onlyPlain(array $reads, array $rows, Ruling $ruling): void
+    private function onlyPlain(array $reads, Ruling $ruling): void
     {
-        foreach ($reads as $i => $read) {
-            $used = $read->star ? $read->access->columns : array_intersect_key($read->access->columns, $read->uses);
-            $masked = array_keys(array_filter($used, static fn (ColumnAccess $one): bool => $one->sight !== Sight::Visible));
-            if ($masked === [] && $rows[$i] === null && ! $read->grouped && $read->totals === []) {
-                continue;
+        foreach ($reads as $read) {
+            if (! $read->isPlain()) {
+                $message = "Rollups and lookups are computed on all of a table, and {$ruling->who()} sees {$read->path} in part only.";
+                $ruling->refuse(new Refusal(Refusal::CLOSED, $read->path, $message, [], Privilege::Select->value));
             }
-            $what = $masked === [] ? 'only some rows' : implode(', ', array_map(strval(...), $masked)).' only masked';
-            $ruling->refuse(new Refusal(Refusal::CLOSED, $read->path,
-                "Rollups and lookups are computed on all of a table, and {$ruling->who()} sees {$what} of {$read->path}.", [], Privilege::Select->value));
         }
     }
 

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Decide;
 
+use Fulcrion\Core\Access\Policy\ObjectPath;
+
 /**
  * What came of asking whether somebody may run a statement.
  */
@@ -32,6 +34,18 @@ final readonly class StatementDecision
     public function isAllowed(): bool
     {
         return $this->error === null && $this->refusals === [];
+    }
+
+    /**
+     * Tables it reads in part only, or masked: what counts their rows or values tells more than the answer.
+     *
+     * @return list<string> schema.table
+     */
+    public function veiled(): array
+    {
+        $veiled = array_filter($this->reads, static fn (TableRead $read): bool => ! $read->isPlain());
+
+        return array_values(array_unique(array_map(static fn (TableRead $read): string => implode('.', array_slice(ObjectPath::parts($read->path), 1)), $veiled)));
     }
 
     /** Allowed, but not with all it asks for. */

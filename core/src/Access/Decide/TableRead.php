@@ -27,6 +27,9 @@ final class TableRead
     /** Whether * stands for its columns. */
     public bool $star = false;
 
+    /** Whether only some of its rows are left, or only groups of them. */
+    public bool $narrowed = false;
+
     /** Whether groups of few rows are to be left out. */
     public bool $grouped = false;
 
@@ -53,6 +56,17 @@ final class TableRead
     public function use(string $column, string $for): void
     {
         $this->uses[$column][$for] = true;
+    }
+
+    /** Whether all rows are read, and of all columns used the values as they are. */
+    public function isPlain(): bool
+    {
+        if ($this->narrowed || $this->grouped || $this->totals !== []) {
+            return false;
+        }
+        $used = $this->star ? $this->access->columns : array_intersect_key($this->access->columns, $this->uses);
+
+        return array_filter($used, static fn (ColumnAccess $one): bool => $one->sight !== Sight::Visible) === [];
     }
 
     /** Whether a column is not named, so that rows are only added up over it. */

@@ -16,6 +16,12 @@ final readonly class Subject
         return "person:{$name}";
     }
 
+    /** An account of the application that is bound to nobody in the policy: it holds what everyone has. */
+    public static function account(string $address): string
+    {
+        return "account:{$address}";
+    }
+
     public static function role(string $name): string
     {
         return "role:{$name}";

@@ -44,6 +44,7 @@ final readonly class TableNames
         return Tree::map($node, static function (Ast\Node $part) use ($node, $schema, $common): ?Ast\Node {
             if ($part instanceof Ast\TableName) {
                 $name = count($part->parts) === 1 && ! ($part->asOf === null && isset($common[strtolower($part->parts[0])])) ? self::resolve($part->parts, $schema) : null;
+
                 // Columns may be named by the table, so its name stays as an alias.
                 return $name === null ? null : new Ast\TableName($part->at, $name, $part->alias ?? $part->parts[0], $part->columns, $part->asOf);
             }
