@@ -60,7 +60,10 @@ final class AccessWorld
 
     public readonly Policy $policy;
 
-    public function __construct(int $seed, private readonly string $schema)
+    /**
+     * @param  string|null  $hashKey of keyed hashes as practice clusters make them; null for those written for a live server
+     */
+    public function __construct(int $seed, private readonly string $schema, private readonly ?string $hashKey = null)
     {
         $this->random = new Randomizer(new Mt19937($seed));
         $this->data = ['people' => [], 'roles' => ['low' => [], 'mid' => ['includes' => $this->some(['low'])], 'top' => ['includes' => $this->some(['mid', 'low'])], 'keeper' => []]];
@@ -206,7 +209,8 @@ final class AccessWorld
             [$when, $condition] = $this->one($kinds);
             $rule = ['scope' => $this->one(['estate', "store.{$this->schema}", "store.{$this->schema}.a", "store.{$this->schema}.a.v", "store.{$this->schema}.b", "store.{$this->schema}.va"]), 'for' => $this->subjects(), 'except' => $this->exceptions(), 'when' => $when, 'effect' => $effect];
             if ($effect === 'mask') {
-                $rule['mask'] = $this->one(array_map(strval(...), array_keys($this->data['masks'])));
+                // A practice cluster is strict: an expression that makes a text of a number fails there.
+                $rule['mask'] = $this->one(array_values(array_diff(array_map(strval(...), array_keys($this->data['masks'])), $this->hashKey === null ? [] : ['own'])));
             }
             if ($effect === 'filter') {
                 $rule['scope'] = "store.{$this->schema}.a";
@@ -384,7 +388,7 @@ final class AccessWorld
 
     private const STRICT = ['whole', 'month', 'tens', 'year', 'domain', 'last2', 'first3', 'hash', 'own', 'x', 'gone'];
 
-    private static function masked(string $mask, string $column, int|string|null $value): int|string|null
+    private function masked(string $mask, string $column, int|string|null $value): int|string|null
     {
         $number = in_array($column, ['k', 'n'], true);
         $date = $column === 'd';
@@ -400,7 +404,7 @@ final class AccessWorld
             if ($date) {
                 return null;
             }
-            $hash = $value === null ? null : hash('sha256', self::KEY.$text);
+            $hash = $value === null ? null : ($this->hashKey === null ? hash('sha256', self::KEY.$text) : hash_hmac('sha256', $text, $this->hashKey));
 
             return $hash === null ? null : ($number ? (int) hexdec(substr($hash, 0, 15)) : substr($hash, 0, 24));
         }
@@ -474,10 +478,10 @@ final class AccessWorld
                 $kept = array_values(array_filter($kept, static fn (array $row): bool => $scoped[$subject][0] === null || ($row['r'] !== null && self::in((string) $row['r'], $scoped[$subject][0]))));
             }
         }
-        $show = static fn (array $rows): array => array_map(static function (array $row) use ($columns, $masks): array {
+        $show = fn (array $rows): array => array_map(function (array $row) use ($columns, $masks): array {
             $shown = [];
             foreach ($columns as $column) {
-                $shown[$column] = $masks[$column] === null ? $row[$column] : self::masked($masks[$column], self::likeness($column), $row[$column]);
+                $shown[$column] = $masks[$column] === null ? $row[$column] : $this->masked($masks[$column], self::likeness($column), $row[$column]);
             }
 
             return $shown;

@@ -147,7 +147,7 @@ final readonly class Engine
         $rollups = new RollupRule($this->warehouse, $session);
         $lookups = new LookupRule($this->warehouse, $session->nowUs);
 
-        return [new Planner($this->warehouse->nodes, $loopBelow, $this->switches, $rollups, $lookups), $rollups, $lookups];
+        return [new Planner($this->warehouse->nodes, $loopBelow, $this->switches, $rollups, $lookups, $session->careful), $rollups, $lookups];
     }
 
     private function query(Ast\Query $query, string $sql, Session $session, Limits $limits): Outcome

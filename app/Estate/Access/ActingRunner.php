@@ -53,7 +53,7 @@ final readonly class ActingRunner
     public function run(string $sql, string $schema, ?Closure $cancelled = null): Answer
     {
         return $this->decided($sql, $schema, function (Passage $passage) use ($schema, $cancelled): Answer {
-            $result = $this->runner->run($passage->sql, $schema, $this->actor->name(), $cancelled ?? static fn (): bool => false);
+            $result = $this->runner->run($passage->sql, $schema, $this->actor->name(), $cancelled ?? static fn (): bool => false, $passage->careful);
             $plan = $result->plan === null ? null : PlanVeil::over($result->plan, $passage->veiled);
 
             return new Answer($result->with($plan), $plan, $passage->notes);
@@ -70,7 +70,7 @@ final readonly class ActingRunner
     public function plan(string $sql, string $schema, bool $run, ?Closure $cancelled = null): Answer
     {
         return $this->decided($sql, $schema, function (Passage $passage) use ($schema, $run, $cancelled): Answer {
-            $plan = $this->runner->plan($passage->sql, $schema, $this->actor->name(), $run, $cancelled ?? static fn (): bool => false);
+            $plan = $this->runner->plan($passage->sql, $schema, $this->actor->name(), $run, $cancelled ?? static fn (): bool => false, $passage->careful);
 
             return new Answer(null, PlanVeil::over($plan, $passage->veiled), $passage->notes);
         });

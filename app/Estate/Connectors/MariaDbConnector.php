@@ -67,7 +67,7 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
         }
     }
 
-    public function run(string $sql, string $schema, string $user, Closure $cancelled): QueryResult
+    public function run(string $sql, string $schema, string $user, Closure $cancelled, bool $careful = false): QueryResult
     {
         $start = hrtime(true);
         $statement = $this->read($sql, $schema, $sql);
@@ -94,7 +94,7 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
         return new QueryResult($columns, $rows, $cut, 0, '', null, intdiv((int) hrtime(true) - (int) $start, 1000));
     }
 
-    public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled): Plan
+    public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled, bool $careful = false): Plan
     {
         $statement = $this->read($sql, $schema, ($run ? 'ANALYZE' : 'EXPLAIN').' FORMAT=JSON '.rtrim($sql, "; \n\r\t"));
         $json = (string) $statement->fetchColumn();

@@ -104,18 +104,18 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
         return $objects;
     }
 
-    public function run(string $sql, string $schema, string $user, Closure $cancelled): QueryResult
+    public function run(string $sql, string $schema, string $user, Closure $cancelled, bool $careful = false): QueryResult
     {
-        $outcome = $this->guarded($sql, fn (): Outcome => $this->engine()->run($sql, $this->session($schema, $user), $this->limits($cancelled)));
+        $outcome = $this->guarded($sql, fn (): Outcome => $this->engine()->run($sql, $this->session($schema, $user, $careful), $this->limits($cancelled)));
 
         return new QueryResult($outcome->columns, $outcome->rows, $outcome->cut, $outcome->rowsAffected, $outcome->message, $outcome->plan, $outcome->elapsedUs);
     }
 
-    public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled): Plan
+    public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled, bool $careful = false): Plan
     {
         $plan = $this->guarded($sql, fn (): ?Plan => $run
-            ? $this->engine()->actual($sql, $this->session($schema, $user), $this->limits($cancelled))
-            : $this->engine()->explain($sql, $this->session($schema, $user)));
+            ? $this->engine()->actual($sql, $this->session($schema, $user, $careful), $this->limits($cancelled))
+            : $this->engine()->explain($sql, $this->session($schema, $user, $careful)));
 
         return $plan ?? throw new SourceError('This statement has no plan: it reads nothing. Explain a query, or the query of an INSERT or CREATE TABLE AS.');
     }
@@ -396,9 +396,9 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
         }
     }
 
-    private function session(string $schema, string $user): Session
+    private function session(string $schema, string $user, bool $careful = false): Session
     {
-        return new Session($schema, $user, Clock::microseconds());
+        return new Session($schema, $user, Clock::microseconds(), $careful);
     }
 
     private function limits(Closure $cancelled): Limits

@@ -22,10 +22,11 @@ interface QueryRunner
 
     /**
      * @param  Closure(): bool  $cancelled asked now and then
+     * @param  bool  $careful whether errors must not tell of rows a view or filter leaves out
      *
      * @throws SourceError
      */
-    public function run(string $sql, string $schema, string $user, Closure $cancelled): QueryResult;
+    public function run(string $sql, string $schema, string $user, Closure $cancelled, bool $careful = false): QueryResult;
 
     /**
      * The plan of a statement, with what it did where it is run.
@@ -34,5 +35,5 @@ interface QueryRunner
      *
      * @throws SourceError
      */
-    public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled): Plan;
+    public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled, bool $careful = false): Plan;
 }

@@ -75,7 +75,7 @@ final readonly class PolicyDoorkeeper implements Doorkeeper
             throw new SourceError("Access is refused: the policy shows {$cluster->name} to you in part only. Sign in there and use the views written out for your role.", null, false, $id);
         }
 
-        return new Passage($decision->rewritten, $decision->notes, $id, $decision->veiled());
+        return new Passage($decision->rewritten, $decision->notes, $id, $decision->veiled(), $decision->isNarrowed());
     }
 
     public function sighting(User $user, Cluster $cluster): Sighting

@@ -7,11 +7,13 @@ namespace App\Guard\Providers;
 use App\Estate\Access\Doorkeeper;
 use App\Guard\Policy\PolicyDoorkeeper;
 use App\Guard\Policy\PolicyStore;
+use App\Guard\Policy\PublishedPeople;
 use App\Guard\World\History;
 use App\Guard\World\WorldReader;
 use App\Guard\Written\AccessWriter;
 use App\Ledger\Changes\Performers;
 use App\Platform\Models\User;
+use App\Platform\Support\PolicyPeople;
 use App\Platform\Support\Role;
 use Illuminate\Support\Facades\Gate;
 use Illuminate\Support\ServiceProvider;
@@ -25,6 +27,7 @@ final class GuardProvider extends ServiceProvider
             $this->app->scoped($class);
         }
         $this->app->bind(Doorkeeper::class, PolicyDoorkeeper::class);
+        $this->app->bind(PolicyPeople::class, PublishedPeople::class);
         $this->app->tag([AccessWriter::class], Performers::TAG);
     }
 

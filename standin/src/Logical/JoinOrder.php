@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Logical;
 
 use Fulcrion\StandIn\Expression\Expr;
+use Fulcrion\StandIn\Expression\Failing;
 use Fulcrion\StandIn\Expression\Op;
 
 /**
@@ -15,7 +16,7 @@ final readonly class JoinOrder
 {
     private const MOST = 8;
 
-    public function __construct(private Estimator $estimator)
+    public function __construct(private Estimator $estimator, private bool $careful = false)
     {
     }
 
@@ -25,6 +26,9 @@ final readonly class JoinOrder
             $leaves = [];
             $conditions = [];
             $this->flatten($relation, $leaves, $conditions);
+            if ($this->careful && array_filter($conditions, Failing::can(...)) !== []) {
+                return $relation->withInputs(array_map($this->order(...), $relation->inputs()));
+            }
             $leaves = array_map($this->order(...), $leaves);
 
             return $this->best($leaves, $conditions);

@@ -8,6 +8,7 @@ use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\StandIn\Expression\Constant;
 use Fulcrion\StandIn\Expression\Expr;
+use Fulcrion\StandIn\Expression\Failing;
 use Fulcrion\StandIn\Expression\Op;
 use Fulcrion\StandIn\Expression\Ref;
 use Fulcrion\StandIn\Expression\SubqueryExpr;
@@ -22,7 +23,10 @@ final readonly class Rewriter
     /** Operators that give NULL, or not TRUE, as soon as one argument is NULL. */
     private const STRICT = ['eq', 'ne', 'lt', 'le', 'gt', 'ge', 'like', 'add', 'sub', 'mul', 'div', 'mod', 'neg', 'abs', 'cast', 'date_trunc', 'extract', 'plus_interval', 'datediff', 'upper', 'lower', 'length', 'substring', 'round', 'floor', 'ceil'];
 
-    public function __construct(private Switches $switches = new Switches())
+    /**
+     * @param  bool  $careful whether conditions that can fail stay above joins
+     */
+    public function __construct(private Switches $switches = new Switches(), private bool $careful = false)
     {
     }
 
@@ -199,7 +203,8 @@ final readonly class Rewriter
         $toLeft = [];
         $toRight = [];
         $own = $kind === Join::INNER ? [] : $join->conditions;
-        $above = [];
+        $above = $this->careful ? array_values(array_filter($conditions, Failing::can(...))) : [];
+        $conditions = $this->careful ? array_values(array_filter($conditions, static fn (Expr $e): bool => ! Failing::can($e))) : $conditions;
         foreach ($kind === Join::INNER ? [...$join->conditions, ...$conditions] : $conditions as $condition) {
             $refs = $condition->refs();
             $inLeft = array_intersect_key($refs, $right) === [];
@@ -255,8 +260,8 @@ final readonly class Rewriter
             if (! $a instanceof Ref || ! $b instanceof Ref || ! isset($left[$a->id], $right[$b->id])) {
                 continue;
             }
-            $over = static fn (Expr $e, Ref $from, Ref $to): ?Expr => array_keys($e->refs()) === [$from->id] && $e instanceof Op && in_array($e->name, ['eq', 'lt', 'le', 'gt', 'ge', 'in'], true)
-                ? $e->replace(static fn (Expr $part): ?Expr => $part instanceof Ref ? $to : null) : null;
+            $over = static fn (Expr $e, Ref $from, Ref $to): ?Expr => array_keys($e->refs()) === [$from->id] && ! $e->hasSubquery() && $e instanceof Op && in_array($e->name, ['eq', 'lt', 'le', 'gt', 'ge', 'in'], true)
+                ? $e->replace(static fn (Expr $part): ?Expr => $part instanceof Ref && $part->id === $from->id ? $to : null) : null;
             $known = array_map(static fn (Expr $e): string => $e->key(), [...$toLeft, ...$toRight]);
             foreach ($toLeft as $e) {
                 $copy = $over($e, $a, $b);

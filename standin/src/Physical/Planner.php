@@ -52,7 +52,7 @@ final class Planner
     /**
      * @param  float  $loopBelow expected rows of a right side up to which no hash table is built for it; 0 for always
      */
-    public function __construct(private readonly int $nodes, private readonly float $loopBelow = 0.0, private readonly Switches $switches = new Switches(), private readonly ?RollupRule $rollups = null, private readonly ?LookupRule $lookups = null)
+    public function __construct(private readonly int $nodes, private readonly float $loopBelow = 0.0, private readonly Switches $switches = new Switches(), private readonly ?RollupRule $rollups = null, private readonly ?LookupRule $lookups = null, private readonly bool $careful = false)
     {
         $this->estimator = new Estimator();
     }
@@ -60,7 +60,7 @@ final class Planner
     /** A plan whose rows all arrive on the first node. */
     public function plan(Relation $relation): Step
     {
-        $rewriter = new Rewriter($this->switches);
+        $rewriter = new Rewriter($this->switches, $this->careful);
         $ids = $relation->ids();
         $relation = $rewriter->rewrite($relation);
         $plain = $relation;
@@ -73,7 +73,7 @@ final class Planner
             $relation = $rollups->apply($relation);
         }
         if ($this->switches->on(Switches::ORDER)) {
-            $relation = (new JoinOrder($this->estimator))->order($relation);
+            $relation = (new JoinOrder($this->estimator, $this->careful))->order($relation);
         }
         $relation = $this->switches->on(Switches::COLUMNS) ? $rewriter->prune($relation, $ids) : $relation;
 

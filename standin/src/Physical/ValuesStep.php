@@ -9,12 +9,21 @@ use Fulcrion\StandIn\Logical\Values;
 
 final class ValuesStep extends Step
 {
+    /** @var list<\Closure(array<int, list<mixed>>, int, array<int, mixed>, Run): array<int, list<mixed>>> one a row */
+    private readonly array $compiled;
+
     /**
      * @param  \Closure(SubqueryExpr): int  $subquery
      */
-    public function __construct(private readonly Values $values, private readonly \Closure $subquery)
+    public function __construct(private readonly Values $values, \Closure $subquery)
     {
         parent::__construct($values->fields, [], new Placement(Placement::SINGLE));
+        $compiled = [];
+        foreach ($values->rows as $row) {
+            // Now, so that the planner knows of the subqueries before it hands them to a run.
+            $compiled[] = Kernel::project(array_combine($this->ids(), $row), [], $subquery);
+        }
+        $this->compiled = $compiled;
     }
 
     public function kind(): string
@@ -35,12 +44,8 @@ final class ValuesStep extends Step
             return;
         }
         $columns = array_fill_keys($this->ids(), []);
-        foreach ($this->values->rows as $row) {
-            $values = [];
-            foreach ($this->fields as $i => $field) {
-                $values[$field->id] = $row[$i];
-            }
-            foreach (Kernel::project($values, [], $this->subquery)([], 1, $run->outer, $run) as $id => $one) {
+        foreach ($this->compiled as $row) {
+            foreach ($row([], 1, $run->outer, $run) as $id => $one) {
                 $columns[$id][] = $one[0];
             }
         }

@@ -92,7 +92,15 @@ final readonly class Shape
             $names[$i] = in_array($name, array_slice($names, 0, $i), true) ? "{$name} {$i}" : $name;
         }
 
-        return new self($relation->input, $block, $groups, $parts, array_values($names), $binder);
+        // Groups and measures are said by columns of the tables, so nothing is computed on the way to them.
+        $input = self::bare($relation->input)->withExpressions(static fn (Expr $e): Expr => $e->substitute($block->computed));
+
+        return new self($input, $block, $groups, $parts, array_values($names), $binder);
+    }
+
+    private static function bare(Relation $relation): Relation
+    {
+        return $relation instanceof Project ? self::bare($relation->input) : $relation->withInputs(array_map(self::bare(...), $relation->inputs()));
     }
 
     public static function key(Aggregate $part): string

@@ -9,7 +9,10 @@ namespace Fulcrion\StandIn\Sql;
  */
 final readonly class Session
 {
-    public function __construct(public string $schema = '', public string $user = '', public int $nowUs = 0)
+    /**
+     * @param  bool  $careful whether rows that joins leave out must not be told of by errors, as where a policy narrowed tables
+     */
+    public function __construct(public string $schema = '', public string $user = '', public int $nowUs = 0, public bool $careful = false)
     {
     }
 }

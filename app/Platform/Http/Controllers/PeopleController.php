@@ -6,6 +6,7 @@ namespace App\Platform\Http\Controllers;
 
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
+use App\Platform\Support\PolicyPeople;
 use App\Platform\Support\Role;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -13,13 +14,18 @@ use Illuminate\Http\Request;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
+use Illuminate\Validation\Rule;
 use Illuminate\Validation\Rules\Enum;
 
 final class PeopleController
 {
+    public function __construct(private readonly PolicyPeople $policy)
+    {
+    }
+
     public function index(): View
     {
-        return view('platform.people', ['people' => User::query()->orderBy('name')->get(), 'roles' => Role::cases()]);
+        return view('platform.people', ['people' => User::query()->orderBy('name')->get(), 'roles' => Role::cases(), 'known' => $this->policy->all()]);
     }
 
     public function store(Request $request, Ledger $ledger): RedirectResponse
@@ -38,7 +44,11 @@ final class PeopleController
 
     public function update(Request $request, User $user, Ledger $ledger): RedirectResponse
     {
-        $data = $request->validate(['role' => ['required', new Enum(Role::class)], 'disabled' => ['boolean'], 'new_password' => ['boolean']]);
+        $data = $request->validate([
+            'role' => ['required', new Enum(Role::class)], 'disabled' => ['boolean'], 'new_password' => ['boolean'],
+            'policy_person' => ['nullable', 'string', 'max:190', Rule::in(array_map(strval(...), array_keys($this->policy->all()))), Rule::unique('users', 'policy_person')->ignore($user->id)],
+        ], ['policy_person.in' => 'The policy in force knows nobody of that name; choose one of the list.', 'policy_person.unique' => 'Another account is bound to that person already. Take it from there first.']);
+        $was = $user->policy_person;
         $role = Role::from((string) $data['role']);
         $disabled = (bool) ($data['disabled'] ?? false);
         $owners = User::query()->where('role', Role::Owner)->whereNull('disabled_at')->where('id', '<>', $user->id)->count();
@@ -46,7 +56,7 @@ final class PeopleController
             return redirect('/people')->with('failed', "{$user->name} is the last owner who can sign in. Make somebody else an owner first.");
         }
         $said = "{$user->name} is saved.";
-        $user->forceFill(['role' => $role, 'disabled_at' => $disabled ? ($user->disabled_at ?? Carbon::now()) : null]);
+        $user->forceFill(['role' => $role, 'policy_person' => $request->has('policy_person') ? ($data['policy_person'] ?? null) : $was, 'disabled_at' => $disabled ? ($user->disabled_at ?? Carbon::now()) : null]);
         if ((bool) ($data['new_password'] ?? false)) {
             $password = Str::password(16, symbols: false);
             $user->password = $password;
@@ -56,7 +66,7 @@ final class PeopleController
         if ($disabled || isset($password)) {
             DB::table('sessions')->where('user_id', $user->id)->delete();
         }
-        $ledger->record(self::actor($request), 'changed a person', $user->email, ['role' => $role->value, 'may sign in' => ! $disabled, 'new password' => isset($password)]);
+        $ledger->record(self::actor($request), 'changed a person', $user->email, ['role' => $role->value, 'may sign in' => ! $disabled, 'new password' => isset($password)] + ($user->policy_person === $was ? [] : ['bound to' => $user->policy_person ?? 'nobody']));
 
         return redirect('/people')->with('done', $said);
     }

@@ -138,6 +138,7 @@ final readonly class Additions
                 Cause::NO_GRANT => $this->granted($cause, $for, $byColumn, $decision, $document),
                 Cause::DENY_GRANT => $this->exception(Kind::Grants, $cause->name, $for, $document),
                 Cause::RULE_DENY, Cause::RULE_HIDE, Cause::RULE_MASK => $this->exception(Kind::Rules, $cause->name, $for, $document),
+                Cause::ORIGIN => $this->release($refusal->object, $document),
                 Cause::LINEAGE => $this->lineage($cause, $for, $document),
                 default => [],
             });
@@ -207,6 +208,23 @@ final readonly class Additions
         }
 
         return $found;
+    }
+
+    /**
+     * A derived table let go from what flowed into it, for everybody.
+     *
+     * @return list<Addition>
+     */
+    private function release(string $object, Document $document): array
+    {
+        $table = $this->policy->catalog->table($object) === null ? (string) ObjectPath::parent($object) : $object;
+        if ($this->policy->catalog->table($table) === null || $document->find(Kind::Releases, $table) !== null) {
+            return [];
+        }
+        $item = Item::of(Kind::Releases, $table, ['reason' => 'looked at: it shows nothing that its origins must not show']);
+        assert($item instanceof Item);
+
+        return [new Addition("{$table} let go from the labels, rules, filters and scopes of the tables its rows came from, for everybody", $item)];
     }
 
     /**

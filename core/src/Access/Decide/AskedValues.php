@@ -27,6 +27,30 @@ final readonly class AskedValues
 
             return;
         }
+        [$of, $asked] = self::asked($e, $names);
+        $read = $of?->read;
+        if ($of !== null && $read !== null && $asked !== null && ! isset($read->asked[$of->base])) {
+            // An empty list stands for values that are asked for but not known.
+            $read->asked[$of->base] = $asked === [] ? null : $asked;
+        }
+    }
+
+    /**
+     * The column a condition is about, and the values it leaves of it.
+     *
+     * @param  Scope<SeenColumn>  $names
+     * @return array{SeenColumn|null, list<array{string, string|null}>|null} values or ranges; empty where they are not known, null where it asks for none
+     */
+    private static function asked(Ast\Expression $e, Scope $names): array
+    {
+        if ($e instanceof Ast\Binary && $e->operator === 'OR') {
+            // Either of two values is both, as long as they are of one column.
+            [$a, $left] = self::asked($e->left, $names);
+            [$b, $right] = self::asked($e->right, $names);
+            $same = $a !== null && $b !== null && $a->read === $b->read && $a->base === $b->base && $left !== null && $right !== null;
+
+            return $same ? [$a, $left === [] || $right === [] ? [] : [...$left, ...$right]] : [null, null];
+        }
         $asked = null;
         $of = null;
         if ($e instanceof Ast\Binary && $e->operator === '=') {
@@ -44,11 +68,8 @@ final readonly class AskedValues
             [$low, $high] = [self::constant($e->low), self::constant($e->high)];
             $asked = $low === null || $high === null ? ($e->low instanceof Ast\Parameter ? [] : null) : [[$low, $high]];
         }
-        $read = $of?->read;
-        if ($of !== null && $read !== null && $asked !== null && ! isset($read->asked[$of->base])) {
-            // An empty list stands for values that are asked for but not known.
-            $read->asked[$of->base] = $asked === [] ? null : $asked;
-        }
+
+        return [$of, $asked];
     }
 
     /**

@@ -34,7 +34,32 @@ final readonly class Explainer
             $this->labels($path),
             $this->rules($table, $path),
             $this->scopes($table, $column),
+            ...$this->origins($table, $column),
         ]);
+    }
+
+    /**
+     * The tables a column flowed from, which it is as closed as.
+     *
+     * @return list<Reason>
+     */
+    private function origins(TableEntry $table, string $column): array
+    {
+        $inner = [];
+        foreach ($this->policy->origins($table) as $origin) {
+            $from = array_map(strval(...), array_keys($origin->columns[$column] ?? []));
+            if ($origin->path === $table->path || ($from === [] && $origin->conditions === [])) {
+                continue;
+            }
+            $above = $this->reader->sourceByRules($this->policy->source($origin));
+            $words = array_map(static fn (string $one): string => "{$one}: {$above->columns[$one]->words()}", [...$from, ...array_diff($origin->conditions, $from)]);
+            $inner[] = new Reason(($origin->former ? "It was called {$origin->path} before" : "Its rows come from {$origin->path}").': '.implode(', ', $words), 'adds');
+        }
+        if ($inner === []) {
+            return [];
+        }
+
+        return [new Reason('It is as closed as what flowed into it, until a steward lets it go by a release', 'adds', $inner)];
     }
 
     public function privilege(Privilege $privilege, string $path): Reason

@@ -34,7 +34,7 @@ final readonly class Inheritance
                 continue;
             }
             $source = $this->reader->policy->source($origin);
-            $above = $this->reader->tableByRules($source);
+            $above = $this->reader->sourceByRules($source);
             $closed = $this->closes($access->table, $origin, $source, $above);
             foreach ($above->filters as $rule => $filter) {
                 $names = $origin->former ? array_combine($filter->columns(), $filter->columns()) : array_map($origin->copyOf(...), array_combine($filter->columns(), $filter->columns()));

@@ -45,6 +45,9 @@ final class Policy
     /** @var array<string, list<string>> former name => tables that had it */
     private array $successors = [];
 
+    /** @var array<string, array<string, true>> table => its columns that anything flowed from */
+    private array $flowed = [];
+
     /** @var array<string, TableLabels> */
     private array $tableLabels = [];
 
@@ -68,6 +71,7 @@ final class Policy
                 if ($origin->former) {
                     $this->successors[$origin->path][] = $table->path;
                 }
+                $this->flowed[$origin->path] = ($this->flowed[$origin->path] ?? []) + array_fill_keys($origin->sources(), true);
             }
         }
         foreach ($document->all(Kind::Grants) as $grant) {
@@ -214,8 +218,10 @@ final class Policy
 
     public function labels(TableEntry $table): TableLabels
     {
-        if (isset($this->tableLabels[$table->path])) {
-            return $this->tableLabels[$table->path];
+        // A table that others were made of may be asked about with columns it has no more.
+        $key = count($table->columns).' '.$table->path;
+        if (isset($this->tableLabels[$key])) {
+            return $this->tableLabels[$key];
         }
         $own = $this->labelsOf($table->path);
         $columns = $shapes = [];
@@ -231,7 +237,7 @@ final class Policy
         }
         ksort($keys);
 
-        return $this->tableLabels[$table->path] = new TableLabels($own, $this->shape($own), $this->shape([$own, $keys]), $columns, $shapes, $keys);
+        return $this->tableLabels[$key] = new TableLabels($own, $this->shape($own), $this->shape([$own, $keys]), $columns, $shapes, $keys);
     }
 
     /**
@@ -310,7 +316,7 @@ final class Policy
     {
         $there = $this->catalog->table($origin->path);
         $columns = $there->columns ?? [];
-        foreach ($origin->sources() as $column) {
+        foreach (array_keys(($this->flowed[$origin->path] ?? []) + array_fill_keys($origin->sources(), true)) as $column) {
             $columns[$column] ??= ColumnType::of(TypeKind::Text);
         }
 

@@ -189,6 +189,12 @@ final class Reader
         return $this->tables["rules {$table->path}"] ??= $this->decide($table, false);
     }
 
+    /** By the rules on a table alone that others were made of, without what that was made of itself: origins are flat. */
+    public function sourceByRules(TableEntry $table): TableAccess
+    {
+        return $this->tables["source {$table->path}"] ??= $this->decide($table, false);
+    }
+
     /** Without remembering it, for those who ask about everything once. */
     public function glance(TableEntry $table): TableAccess
     {

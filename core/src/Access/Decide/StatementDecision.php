@@ -48,6 +48,12 @@ final readonly class StatementDecision
         return array_values(array_unique(array_map(static fn (TableRead $read): string => implode('.', array_slice(ObjectPath::parts($read->path), 1)), $veiled)));
     }
 
+    /** Whether some rows or values of what it names are kept from its reader, by a policy or by the text of a view. */
+    public function isNarrowed(): bool
+    {
+        return array_filter($this->reads, static fn (TableRead $read): bool => $read->view !== null || ! $read->isPlain()) !== [];
+    }
+
     /** Allowed, but not with all it asks for. */
     public function isTrimmed(): bool
     {
