@@ -47,6 +47,7 @@ return [
         App\Tune\Bench\JobPredictBench::class,
         App\Tune\Bench\JobReplayBench::class,
         App\Guard\Bench\AccessDecideBench::class,
+        App\Guard\Bench\AccessAttackBench::class,
         App\Guard\Bench\AccessDiffBench::class,
         App\Guard\Bench\AccessOracleBench::class,
     ],

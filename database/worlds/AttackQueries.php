@@ -240,7 +240,7 @@ final class AttackQueries
             $inner = $this->name('i');
             [$whole] = $this->column($relations, 'w');
 
-            return ["(SELECT ".$this->of(['count(*)', "max({$inner}.{$its})"])." FROM {$this->schema}.{$table} AS {$inner} WHERE {$inner}.{$its} = {$whole})", 'w'];
+            return ['(SELECT '.$this->of(['count(*)', "max({$inner}.{$its})"])." FROM {$this->schema}.{$table} AS {$inner} WHERE {$inner}.{$its} = {$whole})", 'w'];
         }
         if ($this->chance(20)) {
             $test = $this->test($column, $type);

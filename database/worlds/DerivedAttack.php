@@ -151,10 +151,17 @@ final class DerivedAttack
                 "CREATE VIEW {$new} AS SELECT {$some} FROM {$table} AS x", "CREATE OR REPLACE TABLE open.day AS SELECT id, CAST({$this->of($columns)} AS text) AS note FROM {$table}",
                 "INSERT INTO open.day SELECT 9, CAST({$this->of($columns)} AS text) FROM {$table}", "UPDATE {$table} SET {$this->of($columns)} = {$this->of($columns)}", 'RENAME TABLE '.$table.' TO r'.(++$this->next),
                 "CREATE TABLE {$table}__new_1 AS SELECT * FROM {$table}", 'copy', 'unqualified',
+                "CREATE TABLE {$new} AS SELECT x.*, max(CAST(x.{$this->of($columns)} AS text)) OVER () AS c1 FROM {$table} AS x", "INSERT INTO open.day SELECT 7, concat('north', '') FROM {$table}",
+                "CREATE TABLE {$new} AS SELECT x.*, y.{$this->of($columns)} AS c1 FROM {$table} AS x JOIN {$table} AS y ON x.{$this->of($columns)} <> y.{$this->of($columns)}",
+                "CREATE TABLE {$new} AS SELECT x.*, y.name AS c1 FROM {$table} AS x, people.crew AS y", "CREATE TABLE {$new} AS SELECT {$this->of($columns)}, max({$this->of($columns)}) AS c1 FROM {$table} GROUP BY 1",
+                // Of a derived table only: in the closed one itself it would change what is so.
+                str_starts_with($table, 'open.') ? "UPDATE {$table} SET {$this->of($columns)} = 'north'" : 'copy',
+                str_starts_with($table, 'open.') ? "INSERT INTO {$table} SELECT ".implode(', ', array_map(fn (string $c): string => $this->of([$c, $this->of($columns), "'north'"]), $columns))." FROM {$table}" : 'unqualified',
             ]);
             try {
                 if ($sql === 'copy') {
-                    (new TableCopy($away))->copy($home->table(...explode('.', $table, 2)) ?? throw new LogicException($table), $home, [$this->of(['open', 'rehearsal_7']), 'k'.(++$this->next)], 1.0, 1, static function (): void {});
+                    (new TableCopy($away))->copy($home->table(...explode('.', $table, 2)) ?? throw new LogicException($table), $home, [$this->of(['open', 'rehearsal_7']), 'k'.(++$this->next)], 1.0, 1, static function (): void {
+                    });
                 } elseif ($sql === 'unqualified') {
                     [$schema, $name] = explode('.', $table, 2);
                     $this->run($engine, $schema, "CREATE VIEW {$new} AS SELECT {$some} FROM {$name} AS x");
@@ -271,8 +278,8 @@ final class DerivedAttack
         return $this->of([
             "SELECT * FROM {$path}", "SELECT * FROM {$name}", "SELECT {$column} FROM {$path}", "SELECT max({$column}), min({$column}) FROM {$path}", "SELECT x.p1 FROM {$path} AS x (".implode(', ', array_map(static fn (int $i): string => 'p'.($i + 1), array_keys($columns))).')',
             "SELECT CAST({$column} AS bigint) FROM {$path}", "SELECT {$column} FROM {$path} WHERE CAST({$column} AS bigint) > 0", "SELECT upper(CAST({$column} AS text)) FROM {$path} ORDER BY {$column}", "WITH q AS (SELECT * FROM {$path}) SELECT * FROM q",
-            "SELECT {$column}, count(*) FROM {$path} GROUP BY {$column}", "SELECT note FROM open.day UNION ALL SELECT CAST({$column} AS text) FROM {$path}", "CREATE LOOKUP open.l".(++$this->next)." WITH (key = {$column}) AS SELECT {$column} FROM {$path}",
-            "CREATE ROLLUP open.l".(++$this->next)." AS SELECT {$column}, count(*) FROM {$path} GROUP BY {$column}", "SELECT * FROM {$path} FOR SYSTEM_TIME AS OF TIMESTAMP '1970-01-01 00:00:00.000001'",
+            "SELECT {$column}, count(*) FROM {$path} GROUP BY {$column}", "SELECT note FROM open.day UNION ALL SELECT CAST({$column} AS text) FROM {$path}", 'CREATE LOOKUP open.l'.(++$this->next)." WITH (key = {$column}) AS SELECT {$column} FROM {$path}",
+            'CREATE ROLLUP open.l'.(++$this->next)." AS SELECT {$column}, count(*) FROM {$path} GROUP BY {$column}", "SELECT * FROM {$path} FOR SYSTEM_TIME AS OF TIMESTAMP '1970-01-01 00:00:00.000001'",
             "SELECT a.{$column} FROM {$path} AS a JOIN {$path} AS b ON a.{$column} = b.{$column}",
         ]);
     }

@@ -35,7 +35,7 @@ final readonly class PracticeCatalog
                         $columns[$column->name] = $column->type;
                     }
                     $origins = array_map(static fn (array $one): Origin => new Origin(
-                        ObjectPath::of([$one['cluster'] === '' ? $cluster : $one['cluster'], ...explode('.', $one['path'], 2)]), $one['columns'], $one['conditions'], $one['former'],
+                        ObjectPath::of([$one['cluster'] === '' ? $cluster : $one['cluster'], ...explode('.', $one['path'], 2)]), $one['columns'], $one['conditions'], $one['row'], $one['former'],
                     ), $table?->origins()->list() ?? []);
                     $entries[] = new TableEntry(ObjectPath::of([$cluster, $schema, $name]), $columns, null, $origins);
                 }

@@ -37,6 +37,8 @@ final class AccessTest extends TestCase
     private const RESTRICTED = [
         'POST tune/statements/{fingerprint}/reveal' => ['engineer', 'steward'],
         'POST tune/statements/{fingerprint}/report' => ['engineer', 'steward'],
+        'POST tune/plans/{id}/reveal' => ['engineer', 'steward'],
+        'POST guard/decisions/{decision}/reveal' => ['steward'],
         'POST tune/imports' => ['engineer'],
         'GET tune/imports/{import}/columns' => ['engineer'],
         'POST tune/imports/{import}/columns' => ['engineer'],

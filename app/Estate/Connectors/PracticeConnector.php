@@ -451,7 +451,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
     private function origins(TableStore $table): array
     {
         return array_map(fn (array $one): Origin => new Origin(
-            ObjectPath::of([$one['cluster'] === '' ? $this->cluster->slug : $one['cluster'], ...explode('.', $one['path'], 2)]), $one['columns'], $one['conditions'], $one['former'],
+            ObjectPath::of([$one['cluster'] === '' ? $this->cluster->slug : $one['cluster'], ...explode('.', $one['path'], 2)]), $one['columns'], $one['conditions'], $one['row'], $one['former'],
         ), $table->origins()->list());
     }
 

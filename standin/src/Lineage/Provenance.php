@@ -36,6 +36,14 @@ final class Provenance
     /** @var array<string, true> columns that decided which rows there are */
     public array $conditions = [];
 
+    /** @var array<string, true> tables of which more than one row may have come into a row */
+    public array $apart = [];
+
+    /** @var array<string, array<int, true>> column of a view => fields it was read as */
+    private array $viewFields = [];
+
+    private int $within = 0;
+
     /**
      * @param  array<int, string>  $views id of a field => column of a view it is
      */
@@ -68,9 +76,11 @@ final class Provenance
             $found += $this->flows[$id] ?? [];
         }
         foreach ($this->subqueries($e) as $query) {
+            $this->within++;
             foreach ($this->of($query->plan) as $flows) {
                 $found += $flows;
             }
+            $this->within--;
         }
 
         return array_map(static fn (): bool => false, $found);
@@ -85,7 +95,7 @@ final class Provenance
             $relation instanceof Scan => $this->scan($relation),
             $relation instanceof Project => $this->set($relation->fields, array_map($this->ofExpression(...), $relation->values)),
             $relation instanceof Aggregation => $this->aggregation($relation),
-            $relation instanceof Window => $this->set($relation->added, array_map(fn ($call): array => $this->all($call->expressions()), $relation->calls)),
+            $relation instanceof Window => $this->window($relation),
             $relation instanceof Union => $this->union($relation),
             $relation instanceof Values => $this->values($relation),
             $relation instanceof Filter => $this->decide($relation->conditions),
@@ -97,7 +107,12 @@ final class Provenance
             $view = $this->views[$field->id] ?? null;
             if ($view !== null) {
                 $this->flows[$field->id] = [...($this->flows[$field->id] ?? []), $view => true];
-                $this->tables += [substr($view, 0, (int) strrpos($view, '.')) => null];
+                $name = substr($view, 0, (int) strrpos($view, '.'));
+                $this->tables += [$name => null];
+                $this->viewFields[$view][$field->id] = true;
+                if ($this->within > 0 || count($this->viewFields[$view]) > 1) {
+                    $this->apart[$name] = true;
+                }
             }
         }
     }
@@ -105,11 +120,21 @@ final class Provenance
     private function scan(Scan $scan): void
     {
         $table = "{$scan->table->schema}.{$scan->table->name}";
+        if ($this->within > 0 || isset($this->tables[$table])) {
+            $this->apart[$table] = true;
+        }
         $this->tables[$table] = $scan->table;
         foreach ($scan->columns as $number => $field) {
             $this->flows[$field->id] = ["{$table}.{$scan->manifest->definition->columns[$number]->name}" => true];
         }
         $this->decide($scan->conditions);
+    }
+
+    private function window(Window $relation): void
+    {
+        $this->set($relation->added, array_map(fn ($call): array => $this->all($call->expressions()), $relation->calls));
+        // What is worked out over other rows stands in this one.
+        $this->apart += array_map(static fn (): bool => true, $this->tables);
     }
 
     private function aggregation(Aggregation $relation): void

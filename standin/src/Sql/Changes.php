@@ -480,7 +480,7 @@ final readonly class Changes
             foreach ($scan->columns as $number => $field) {
                 $numbers[$field->id] = $number;
             }
-            $store->descend($this->assigned($store, $scan, $condition, $sets));
+            $store->keepOrigins($this->assigned($store, $scan, $condition, $sets));
             $none = static fn (): int => 0;
             $pruner = new ChunkPruner($condition?->conjuncts() ?? [], $numbers);
             $filter = Kernel::filter($condition?->conjuncts() ?? [], $numbers, $none);
@@ -534,7 +534,7 @@ final readonly class Changes
     }
 
     /**
-     * Which columns get values of others, or get them depending on others.
+     * What is known of a table after columns got values of others, or got them depending on others.
      *
      * @param  array<int, Expr>  $sets number of the column => value
      */
@@ -547,6 +547,7 @@ final readonly class Changes
         $columns = [];
         foreach ($sets as $number => $value) {
             $own = $scan->manifest->definition->columns[$number]->name;
+            $columns[$own] = [];
             foreach ([...$deciding, ...$provenance->ofExpression($value)] as $column => $isCopy) {
                 $from = substr($column, strlen($table) + 1);
                 if ($from !== $own) {
@@ -555,7 +556,7 @@ final readonly class Changes
             }
         }
 
-        return $columns === [] ? TableOrigins::none() : TableOrigins::none()->within($table, $columns);
+        return $store->origins()->within($table, $columns);
     }
 
     /**

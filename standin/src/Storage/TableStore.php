@@ -246,11 +246,16 @@ final class TableStore
         return $json === false ? TableOrigins::none() : TableOrigins::read((array) json_decode($json, true, 8, JSON_THROW_ON_ERROR));
     }
 
-    /** Notes where rows come from, before they are written: none is ever there without it. */
+    /** Notes where rows that are to be added come from, before they are written: none is ever there without it. */
     public function descend(TableOrigins $from): void
     {
-        if (! $from->isWithin($this->origins())) {
-            $this->replace("{$this->directory}/origins.json", json_encode($this->origins()->and($from)->list(), JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE));
+        $this->keepOrigins($this->origins()->and($from));
+    }
+
+    public function keepOrigins(TableOrigins $origins): void
+    {
+        if (! $origins->same($this->origins())) {
+            $this->replace("{$this->directory}/origins.json", json_encode($origins->list(), JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE));
         }
     }
 

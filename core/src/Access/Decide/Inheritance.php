@@ -37,7 +37,7 @@ final readonly class Inheritance
             $above = $this->reader->sourceByRules($source);
             $closed = $this->closes($access->table, $origin, $source, $above);
             foreach ($above->filters as $rule => $filter) {
-                $names = $origin->former ? array_combine($filter->columns(), $filter->columns()) : array_map($origin->copyOf(...), array_combine($filter->columns(), $filter->columns()));
+                $names = $origin->former ? array_combine($filter->columns(), $filter->columns()) : array_map($origin->rowColumn(...), array_combine($filter->columns(), $filter->columns()));
                 $there = array_filter($names, static fn (?string $name): bool => $name !== null && isset($access->table->columns[$name]));
                 if (count($there) < count($names)) {
                     $closed ??= new Cause(Cause::ORIGIN, (string) $rule, $origin->path, "rule {$rule} filters them by ".implode(', ', array_keys(array_diff_key($names, $there))).', which did not come along');

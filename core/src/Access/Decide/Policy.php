@@ -274,7 +274,7 @@ final class Policy
         }
         foreach ($this->origins($table) as $origin) {
             foreach ($origin->path === $table->path ? [] : $this->scoped[$origin->path] ?? [] as $carrier) {
-                $carrier = new Carrier($carrier->column === null ? null : $origin->copyOf($carrier->column), $carrier->dimension, $carrier->by);
+                $carrier = new Carrier($carrier->column === null ? null : $origin->rowColumn($carrier->column), $carrier->dimension, $carrier->by);
                 $found[$carrier->key()] = $carrier;
             }
         }
@@ -303,7 +303,7 @@ final class Policy
             foreach ($this->successors[$origin->path] ?? [] as $path) {
                 // A table is followed through its names: what is labelled under the new one holds as well.
                 if ($path !== $table->path && ! in_array($path, $from, true)) {
-                    $found[] = new Origin($path, $origin->columns, $origin->conditions);
+                    $found[] = new Origin($path, $origin->columns, $origin->conditions, $origin->row);
                 }
             }
         }

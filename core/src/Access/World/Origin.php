@@ -13,26 +13,25 @@ final readonly class Origin
      * @param  string  $path cluster.schema.table the rows came from; the table's own path where columns flowed into each other
      * @param  array<string, array<string, bool>>  $columns own column => column of the origin => whether the value is the same
      * @param  list<string>  $conditions columns of the origin that decided which rows there are
+     * @param  array<string, string>  $row own column => column of the origin: those by which the row is known, because all that
+     *                                     came from the origin came from the one row that has these values
      * @param  bool  $former whether it is not another table but a name this one had
      */
     public function __construct(
         public string $path,
         public array $columns,
         public array $conditions = [],
+        public array $row = [],
         public bool $former = false,
     ) {
     }
 
-    /** The column that holds a column of the origin unchanged; null where none does. */
-    public function copyOf(string $column): ?string
+    /** The column that says what stands in a column of the origin, in the row everything came from; null where none does. */
+    public function rowColumn(string $column): ?string
     {
-        foreach ($this->columns as $own => $sources) {
-            if (($sources[$column] ?? false) && count($sources) === 1) {
-                return (string) $own;
-            }
-        }
+        $own = array_search($column, $this->row, true);
 
-        return null;
+        return $own === false ? null : (string) $own;
     }
 
     /**
