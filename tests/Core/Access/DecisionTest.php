@@ -66,8 +66,8 @@ final class DecisionTest extends TestCase
         }
         self::assertSame('SELECT bay FROM field.pick', World::answer($policy, 'SELECT bay FROM field.pick'), 'what is wholly visible is run as it is written');
         $strict = World::policy(self::MASK + ['settings' => ['masked use' => ['value' => 'refuse']]]);
-        self::assertStringContainsString('may not be used for a filter', World::answer($strict, "SELECT id FROM people.crew WHERE phone LIKE '1%'"));
-        self::assertStringContainsString('may not be used for a order', World::answer($strict, 'SELECT phone FROM people.crew ORDER BY phone'));
+        self::assertStringContainsString('may not be used in a condition', World::answer($strict, "SELECT id FROM people.crew WHERE phone LIKE '1%'"));
+        self::assertStringContainsString('may not be used to sort', World::answer($strict, 'SELECT phone FROM people.crew ORDER BY phone'));
         self::assertStringContainsString('keyed_hash belongs to masks', World::answer($policy, "SELECT keyed_hash('555-1234') FROM people.crew"));
     }
 

@@ -83,7 +83,7 @@ final readonly class Inheritance
             $missing = $given && $denied === 0 ? null : $this->reader->missing(Privilege::Select, $source->path);
         }
 
-        return $missing === null ? null : new Cause(Cause::ORIGIN, '', $origin->path, "there is {$missing}");
+        return $missing === null ? null : new Cause(Cause::ORIGIN, '', $origin->path, self::words($missing));
     }
 
     private function column(TableEntry $table, string $column, Origin $origin, string $from, bool $isCopy, TableAccess $above): ColumnAccess
@@ -99,11 +99,16 @@ final readonly class Inheritance
             $given = $this->isGiven($table) || $this->reader->isGivenAt(ObjectPath::child($table->path, $column));
             $missing = $given && $denied === 0 ? null : $this->reader->missing(Privilege::Select, $path);
             if ($missing !== null) {
-                $access = $access->and(new ColumnAccess(Sight::Denied, null, [new Cause(Cause::ORIGIN, $from, $origin->path, "there is {$missing}")]));
+                $access = $access->and(new ColumnAccess(Sight::Denied, null, [new Cause(Cause::ORIGIN, $from, $origin->path, self::words($missing))]));
             }
         }
 
         return $access;
+    }
+
+    private static function words(Cause $missing): string
+    {
+        return $missing->kind === Cause::DENY_GRANT ? (string) $missing : "there is {$missing}";
     }
 
     private function isGiven(TableEntry $table): bool

@@ -814,7 +814,8 @@ final class QueryNarrower
             return;
         }
         $object = $column->from[0] ?? $column->name;
-        $message = "{$object} is masked for {$this->ruling->who()} and may not be used for a {$for}.";
+        $use = ['filter' => 'in a condition', 'order' => 'to sort', 'group' => 'to group or tell rows apart', 'join' => 'to join'][$for] ?? "for {$for}";
+        $message = "{$object} is masked for {$this->ruling->who()} and may not be used {$use}.";
         $this->ruling->refuse(new Refusal(Refusal::MASKED_USE, $object, $message, $column->access->causes));
     }
 
