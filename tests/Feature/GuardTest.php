@@ -33,7 +33,6 @@ use Fulcrion\StandIn\Storage\HardwareProfile;
 use Fulcrion\StandIn\Storage\Warehouse;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\Artisan;
-use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use Illuminate\Testing\TestResponse;
 use Opis\JsonSchema\Validator;
@@ -282,13 +281,6 @@ final class GuardTest extends TestCase
         self::assertSame(['1 rows, masked or filtered', '1 rows', 'refused', 'refused'], array_column($lines, 'expected'));
         $this->actingAs($steward)->get("/ledger/proofs/{$proof->id}")->assertOk()->assertSee('A test user signed in', false);
         self::assertStringStartsWith('guard_desk_', (string) array_key_first($access->written()));
-        // What somebody asks of a view is worked out on its rows only: no warning tells of a row that is filtered away.
-        $view = (string) DB::table('information_schema.VIEWS')->where('TABLE_SCHEMA', 'brackenfold_test')->where('TABLE_NAME', 'like', 'crew%')->value('TABLE_NAME');
-        self::assertSame('TEMPTABLE', DB::table('information_schema.VIEWS')->where('TABLE_SCHEMA', 'brackenfold_test')->where('TABLE_NAME', $view)->value('ALGORITHM'));
-        self::assertSame([], DB::select("SELECT id FROM brackenfold_test.{$view} WHERE name + 0 > 5 OR CAST(name AS DATE) > '2000-01-01'"));
-        $warnings = (string) json_encode(DB::select('SHOW WARNINGS'));
-        self::assertStringContainsString('Ada', $warnings);
-        self::assertStringNotContainsString('Finn', $warnings);
         $this->actingAs($steward)->get('/guard/written')->assertSee('Live servers say what the policy says');
         self::assertSame('undone', $step('undo')->state);
         self::assertSame([], $access->written());

@@ -223,7 +223,7 @@ final class LineageTest extends WarehouseTestCase
 
     public function test_a_careful_session_asks_conditions_that_can_fail_where_they_were_written(): void
     {
-        $this->sql("CREATE TABLE code (id bigint, value text)");
+        $this->sql('CREATE TABLE code (id bigint, value text)');
         $this->sql("INSERT INTO code VALUES (1, '7'), (2, 'x')");
         // The inner query keeps the row that cannot be cast away; the join must not pull the cast down to it.
         $sql = 'SELECT q.id FROM (SELECT id, value FROM code WHERE id = 1) AS q JOIN day AS d ON d.id = q.id WHERE CAST(q.value AS bigint) = 7';

@@ -6,6 +6,7 @@ namespace Fulcrion\Core\Indexes;
 
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Names\TableNames;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\SyntaxError;
 use Fulcrion\Core\Sql\Tree;
@@ -162,7 +163,7 @@ final readonly class ReachReader
      */
     private function path(array $parts, string $schema): string
     {
-        return strtolower(implode('.', array_slice(count($parts) === 1 ? [$schema, $parts[0]] : $parts, -2)));
+        return TableNames::path($parts, $schema);
     }
 
     /**

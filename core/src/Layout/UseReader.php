@@ -7,6 +7,7 @@ namespace Fulcrion\Core\Layout;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Names\TableNames;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
 use Fulcrion\Core\Sql\SyntaxError;
@@ -61,7 +62,7 @@ final readonly class UseReader
      */
     private function path(array $parts, string $schema): ?string
     {
-        $name = strtolower(implode('.', array_slice(count($parts) === 1 ? [$schema, $parts[0]] : $parts, -2)));
+        $name = TableNames::path($parts, $schema);
 
         return isset($this->tables[$name]) ? $name : null;
     }
@@ -128,7 +129,7 @@ final readonly class UseReader
             array_push($using, ...array_map(strtolower(...), $relation->using));
         } elseif ($relation instanceof Ast\TableName) {
             $name = self::last($relation->parts);
-            $scope[strtolower($relation->alias ?? $name)] = count($relation->parts) === 1 && isset($hidden[strtolower($name)]) ? null : $this->path($relation->parts, $schema);
+            $scope[TableNames::alias($relation)] = count($relation->parts) === 1 && isset($hidden[strtolower($name)]) ? null : $this->path($relation->parts, $schema);
         } elseif ($relation instanceof Ast\DerivedTable) {
             $scope[strtolower($relation->alias)] = null;
         }
@@ -300,23 +301,8 @@ final readonly class UseReader
     private function column(Ast\ColumnName $c, string $alias, string $table, array $scope): ?string
     {
         $name = strtolower(self::last($c->parts));
-        if (! isset($this->tables[$table][$name])) {
-            return null;
-        }
-        if (count($c->parts) > 1) {
-            return strtolower($c->parts[count($c->parts) - 2]) === $alias ? $name : null;
-        }
-        foreach ($scope as $other => $otherTable) {
-            if ($other === $alias) {
-                return $name;
-            }
-            // The first table that has it; ambiguous names do not run anyway.
-            if ($otherTable !== null && isset($this->tables[$otherTable][$name])) {
-                return null;
-            }
-        }
 
-        return null;
+        return isset($this->tables[$table][$name]) && TableNames::owner($c, $scope, $this->tables) === $alias ? $name : null;
     }
 
     /**

@@ -82,7 +82,7 @@ final readonly class PlanVeil
         $all = $veiled || $deep;
 
         return [new PlanStep(
-            $s->kind, $s->detail, $veiled && $s->table !== null ? new TableFacts($s->table->name) : $s->table, $s->conditions, null, $deep ? null : $s->actualRows, $all ? null : $s->rowsIn, $s->loops,
+            $s->kind, $s->detail, $veiled ? new TableFacts($s->table->name) : $s->table, $s->conditions, null, $deep ? null : $s->actualRows, $all ? null : $s->rowsIn, $s->loops,
             null, $all ? null : $s->chunksRead, $all ? null : $s->chunksTotal, $all ? null : $s->partitionsRead, $all ? null : $s->partitionsTotal,
             $all ? null : $s->bytesRead, $all ? null : $s->bytesTotal, $all ? null : $s->bytesSent, $all ? null : $s->memoryPeak, $all ? null : $s->bytesSpilled,
             [], $inputs, $veiled ? [] : $s->notes, $s->onlyFilters,

@@ -6,6 +6,7 @@ namespace Fulcrion\StandIn\Sql;
 
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Sql\Aggregates;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\StandIn\Expression\Aggregate;
 use Fulcrion\StandIn\Expression\Constant;
@@ -21,9 +22,6 @@ use InvalidArgumentException;
  */
 final readonly class ExpressionBinder
 {
-    /** Those of the aggregates that can be run here. */
-    private const AGGREGATES = ['count' => 1, 'sum' => 1, 'avg' => 1, 'min' => 1, 'max' => 1, 'approx_count_distinct' => 1];
-
     private const RANKINGS = ['row_number' => 0, 'rank' => 0, 'dense_rank' => 0];
 
     private const COMPARISONS = ['=' => 'eq', '<>' => 'ne', '<' => 'lt', '<=' => 'le', '>' => 'gt', '>=' => 'ge'];
@@ -348,7 +346,7 @@ final readonly class ExpressionBinder
         if ($e->over !== null) {
             return $this->window($e, $e->over);
         }
-        if (isset(self::AGGREGATES[$e->name])) {
+        if (in_array($e->name, Aggregates::PLAIN, true)) {
             return $this->aggregate($e);
         }
         if (isset(self::RANKINGS[$e->name]) || $e->name === 'lag' || $e->name === 'lead') {
@@ -460,7 +458,7 @@ final readonly class ExpressionBinder
                 [[$arguments[0], $arguments[2]]] = Coercion::unify([$arguments[0], $arguments[2]], $e->at);
             }
             [$type, $nullable] = [$arguments[0]->type, true];
-        } elseif (isset(self::AGGREGATES[$e->name]) && $e->name !== 'approx_count_distinct') {
+        } elseif (in_array($e->name, Aggregates::PLAIN, true) && $e->name !== 'approx_count_distinct') {
             [$argument, $type, $nullable] = $this->aggregateArgument($e);
             $arguments = $argument === null ? [] : [$argument];
         } else {

@@ -7,6 +7,7 @@ namespace Fulcrion\StandIn\Sql;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Sql\Ast;
+use Fulcrion\Core\Sql\Names;
 use Fulcrion\Core\Sql\Names\TableNames;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\StandIn\Expression\Aggregate;
@@ -456,25 +457,9 @@ final class QueryBinder
                 continue;
             }
             $qualifier = $item->value->qualifier;
-            $wanted = $qualifier === [] ? null : strtolower($qualifier[count($qualifier) - 1]);
-            $found = false;
-            if ($wanted === null) {
-                foreach ($scope->merged as $field) {
-                    $list[] = [$field, $field->name];
-                }
-            }
-            foreach ($scope->tables as [$alias, $fields]) {
-                if ($wanted === null || strtolower($alias) === $wanted) {
-                    $found = true;
-                    foreach ($fields as $field) {
-                        if ($wanted !== null || ! isset($scope->merged[strtolower($field->name)])) {
-                            $list[] = [$field, $field->name];
-                        }
-                    }
-                }
-            }
-            if (! $found) {
-                throw new WarehouseError($wanted === null ? 'SELECT * needs a FROM.' : "There is no table {$wanted} here.", $item->at);
+            $star = $scope->names->star($qualifier) ?? throw new WarehouseError($qualifier === [] ? 'SELECT * needs a FROM.' : 'There is no table '.strtolower($qualifier[count($qualifier) - 1]).' here.', $item->at);
+            foreach ($star as [, , $field]) {
+                $list[] = [$field, $field->name];
             }
         }
 
@@ -500,18 +485,9 @@ final class QueryBinder
      */
     private function groupItem(Ast\Expression $e, array $items, Scope $scope): Ast\Expression
     {
-        if ($e instanceof Ast\NumberLiteral && ctype_digit($e->text)) {
-            return ($items[(int) $e->text - 1] ?? throw new WarehouseError("GROUP BY {$e->text}: there are only ".count($items).' columns.', $e->at))->value;
-        }
-        if ($e instanceof Ast\ColumnName && count($e->parts) === 1 && $scope->here($e->parts, $e->at) === null) {
-            foreach ($items as $item) {
-                if ($item->alias !== null && strcasecmp($item->alias, $e->parts[0]) === 0) {
-                    return $item->value;
-                }
-            }
-        }
+        $number = $e instanceof Ast\NumberLiteral ? $e->text : '';
 
-        return $e;
+        return $scope->names->grouped($e, $items) ?? throw new WarehouseError("GROUP BY {$number}: there are only ".count($items).' columns.', $e->at);
     }
 
     /**
@@ -535,23 +511,12 @@ final class QueryBinder
      */
     private function outputNumber(Ast\Expression $e, array $names): ?int
     {
-        if ($e instanceof Ast\NumberLiteral && ctype_digit($e->text)) {
-            $number = (int) $e->text;
-            if ($number < 1 || $number > count($names)) {
-                throw new WarehouseError("ORDER BY {$e->text}: there are only ".count($names).' columns.', $e->at);
-            }
-
-            return $number - 1;
-        }
-        if ($e instanceof Ast\ColumnName && count($e->parts) === 1) {
-            foreach ($names as $i => $name) {
-                if (strcasecmp($name, $e->parts[0]) === 0) {
-                    return $i;
-                }
-            }
+        $number = Names\Scope::ordered($e, $names);
+        if ($number !== null && ! isset($names[$number])) {
+            throw new WarehouseError('ORDER BY '.($number + 1).': there are only '.count($names).' columns.', $e->at);
         }
 
-        return null;
+        return $number;
     }
 
     /**

@@ -4,20 +4,27 @@ declare(strict_types=1);
 
 namespace Fulcrion\StandIn\Sql;
 
+use Fulcrion\Core\Sql\Names;
 use Fulcrion\StandIn\Logical\Field;
 use Fulcrion\StandIn\WarehouseError;
 
 /**
- * The columns a name can mean at one place, and the scope around it.
+ * The columns a name can mean at one place, and the scope around it. Names mean here what they mean to whoever decides on
+ * the statement.
  */
 final readonly class Scope
 {
+    /** @var Names\Scope<Field> */
+    public Names\Scope $names;
+
     /**
      * @param  list<array{string, list<Field>}>  $tables alias, its columns
      * @param  array<string, Field>  $merged columns two tables share through USING, by name in small letters
      */
-    public function __construct(public array $tables = [], public ?self $outer = null, public array $merged = [])
+    public function __construct(public array $tables = [], ?self $outer = null, public array $merged = [])
     {
+        $relations = array_map(static fn (array $table): array => [$table[0], array_map(static fn (Field $field): array => [$field->name, $field], $table[1])], $tables);
+        $this->names = new Names\Scope($relations, $outer?->names, array_map(static fn (Field $field): array => [$field], $merged));
     }
 
     /**
@@ -25,12 +32,9 @@ final readonly class Scope
      */
     public function find(array $parts, int $at): Field
     {
-        $found = $this->here($parts, $at);
+        $found = $this->one($this->names->find($parts), $parts, $at);
         if ($found !== null) {
             return $found;
-        }
-        if ($this->outer !== null) {
-            return $this->outer->find($parts, $at);
         }
         $name = implode('.', $parts);
         $close = $this->closest($parts[count($parts) - 1]);
@@ -42,27 +46,20 @@ final readonly class Scope
      */
     public function here(array $parts, int $at): ?Field
     {
-        $column = strtolower($parts[count($parts) - 1]);
-        $qualifier = count($parts) > 1 ? strtolower($parts[count($parts) - 2]) : null;
-        if ($qualifier === null && isset($this->merged[$column])) {
-            return $this->merged[$column];
-        }
-        $found = null;
-        foreach ($this->tables as [$alias, $fields]) {
-            if ($qualifier !== null && strtolower($alias) !== $qualifier) {
-                continue;
-            }
-            foreach ($fields as $field) {
-                if (strtolower($field->name) === $column) {
-                    if ($found !== null) {
-                        throw new WarehouseError('The column '.implode('.', $parts).' could come from more than one table; write the table in front.', $at);
-                    }
-                    $found = $field;
-                }
-            }
+        return $this->one($this->names->here($parts), $parts, $at);
+    }
+
+    /**
+     * @param  list<Field>  $found
+     * @param  list<string>  $parts
+     */
+    private function one(array $found, array $parts, int $at): ?Field
+    {
+        if (count($found) > 1) {
+            throw new WarehouseError('The column '.implode('.', $parts).' could come from more than one table; write the table in front.', $at);
         }
 
-        return $found;
+        return $found[0] ?? null;
     }
 
     private function closest(string $name): ?string

@@ -28,7 +28,6 @@ final class DoorsTest extends TestCase
     ];
 
     /**
-     * @param  string  ...$privileges
      * @return array<string, array<string, mixed>>
      */
     private static function grant(string $on, string ...$privileges): array

@@ -7,8 +7,10 @@ namespace Fulcrion\Core\Layout\Rollups;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Layout\LiteralValue;
+use Fulcrion\Core\Sql\Aggregates;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Names\TableNames;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
 use Fulcrion\Core\Sql\SyntaxError;
@@ -19,8 +21,6 @@ use Fulcrion\Core\Sql\Tree;
  */
 final readonly class AggregateReader
 {
-    private const MEASURES = ['count', 'sum', 'avg', 'min', 'max', 'approx_count_distinct'];
-
     private const DAY_US = 86_400_000_000;
 
     /** What part of a moment extract() tells, and the coarsest unit that still tells it. */
@@ -113,7 +113,7 @@ final readonly class AggregateReader
         foreach ($s->groupBy as $e) {
             $e = $e instanceof Ast\NumberLiteral ? ($s->items[(int) $e->text - 1]->value ?? $e) : $e;
             foreach ($s->items as $item) {
-                $e = $e instanceof Ast\ColumnName && count($e->parts) === 1 && $item->alias === $e->parts[0] && $this->owner($e, $scope) === null ? $item->value : $e;
+                $e = $e instanceof Ast\ColumnName && count($e->parts) === 1 && $item->alias === $e->parts[0] && TableNames::owner($e, $scope, $this->tables) === null ? $item->value : $e;
             }
             $this->need($e, $fact, $scope, $needs);
         }
@@ -156,7 +156,7 @@ final readonly class AggregateReader
      */
     private function owners(mixed $part, array $scope): array
     {
-        return array_values(array_unique(array_filter(array_map(fn (Ast\ColumnName $c): ?string => $this->owner($c, $scope), $this->columns($part)), static fn (?string $one): bool => $one !== null)));
+        return array_values(array_unique(array_filter(array_map(fn (Ast\ColumnName $c): ?string => TableNames::owner($c, $scope, $this->tables), $this->columns($part)), static fn (?string $one): bool => $one !== null)));
     }
 
     /**
@@ -168,8 +168,8 @@ final readonly class AggregateReader
     private function from(Ast\Relation $r, string $schema, array &$scope, array &$conditions): bool
     {
         if ($r instanceof Ast\TableName) {
-            $name = strtolower(implode('.', array_slice(count($r->parts) === 1 ? [$schema, $r->parts[0]] : $r->parts, -2)));
-            $scope[strtolower($r->alias ?? $r->parts[count($r->parts) - 1])] = $name;
+            $name = TableNames::path($r->parts, $schema);
+            $scope[TableNames::alias($r)] = $name;
 
             return isset($this->tables[$name]) && $r->asOf === null;
         }
@@ -202,7 +202,7 @@ final readonly class AggregateReader
         $owners = [];
         foreach ($measures as $call) {
             foreach ($this->columns([$call->arguments, $call->filter]) as $c) {
-                $owner = $this->owner($c, $scope);
+                $owner = TableNames::owner($c, $scope, $this->tables);
                 if ($owner !== null) {
                     $owners[$owner] = ($owners[$owner] ?? 0) + 1;
                 }
@@ -223,7 +223,7 @@ final readonly class AggregateReader
     private function need(mixed $part, string $fact, array $scope, array &$needs): void
     {
         if ($part instanceof Ast\ColumnName) {
-            if ($this->owner($part, $scope) === $fact) {
+            if (TableNames::owner($part, $scope, $this->tables) === $fact) {
                 $name = strtolower($part->parts[count($part->parts) - 1]);
                 $needs[$name] = new Dimension($name);
             }
@@ -320,24 +320,7 @@ final readonly class AggregateReader
      */
     private function typeOf(Ast\ColumnName $c, string $fact, array $scope): ?ColumnType
     {
-        return $this->owner($c, $scope) === $fact ? $this->tables[$scope[$fact]][strtolower($c->parts[count($c->parts) - 1])] ?? null : null;
-    }
-
-    /**
-     * @param  array<string, string>  $scope
-     * @return string|null alias
-     */
-    private function owner(Ast\ColumnName $c, array $scope): ?string
-    {
-        $name = strtolower($c->parts[count($c->parts) - 1]);
-        $qualifier = count($c->parts) > 1 ? strtolower($c->parts[count($c->parts) - 2]) : null;
-        foreach ($scope as $alias => $table) {
-            if (($qualifier === null || $qualifier === $alias) && isset($this->tables[$table][$name])) {
-                return $alias;
-            }
-        }
-
-        return null;
+        return TableNames::owner($c, $scope, $this->tables) === $fact ? $this->tables[$scope[$fact]][strtolower($c->parts[count($c->parts) - 1])] ?? null : null;
     }
 
     /** A measure with columns by their bare names. */
@@ -354,7 +337,7 @@ final readonly class AggregateReader
      */
     private function measuresIn(mixed $part): array
     {
-        if ($part instanceof Ast\Call && $part->over === null && in_array($part->name, self::MEASURES, true)) {
+        if ($part instanceof Ast\Call && $part->over === null && in_array($part->name, Aggregates::PLAIN, true)) {
             return [$part];
         }
         $found = [];

@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Sql\Instead;
 
+use Fulcrion\Core\Sql\Aggregates;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Names\TableNames;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
 use Fulcrion\Core\Sql\Spans;
@@ -111,10 +113,10 @@ final readonly class Instead
         foreach ($s->items as $number => $item) {
             $inner = $item->value instanceof Ast\ScalarQuery && $item->value->query->body instanceof Ast\Select ? $item->value->query->body : null;
             $call = $inner?->items[0]->value ?? null;
-            if ($inner === null || ! $inner->from instanceof Ast\TableName || ! $call instanceof Ast\Call || ! in_array($call->name, ['count', 'sum', 'avg', 'min', 'max'], true) || $inner->groupBy !== [] || $inner->having !== null || $inner->where === null || count($inner->items) !== 1) {
+            if ($inner === null || ! $inner->from instanceof Ast\TableName || ! $call instanceof Ast\Call || $call->name === 'approx_count_distinct' || ! in_array($call->name, Aggregates::PLAIN, true) || $inner->groupBy !== [] || $inner->having !== null || $inner->where === null || count($inner->items) !== 1) {
                 continue;
             }
-            $own = strtolower($inner->from->alias ?? $inner->from->parts[count($inner->from->parts) - 1]);
+            $own = TableNames::alias($inner->from);
             $columns = $this->tables[$this->path($inner->from, $schema)] ?? [];
             $isOwn = static fn (Ast\Expression $e): bool => $e instanceof Ast\ColumnName && (count($e->parts) > 1 ? strtolower($e->parts[count($e->parts) - 2]) === $own : isset($columns[strtolower($e->parts[0])]));
             $keys = $kept = [];
@@ -164,7 +166,7 @@ final readonly class Instead
             return null;
         }
         foreach ([[$join->left, $join->right], [$join->right, $join->left]] as [$kept, $asked]) {
-            $name = strtolower($asked->alias ?? $asked->parts[count($asked->parts) - 1]);
+            $name = TableNames::alias($asked);
             [$its, $others] = [$this->tables[$this->path($asked, $schema)] ?? [], $this->tables[$this->path($kept, $schema)] ?? []];
             $of = static fn (Ast\ColumnName $c): bool => count($c->parts) > 1 ? strtolower($c->parts[count($c->parts) - 2]) === $name : isset($its[strtolower($c->parts[0])]) && ! isset($others[strtolower($c->parts[0])]);
             $uses = static fn (mixed $part): bool => array_filter(self::names($part), $of) !== [];
@@ -206,7 +208,7 @@ final readonly class Instead
 
     private function path(Ast\TableName $table, string $schema): string
     {
-        return strtolower(implode('.', array_slice(count($table->parts) === 1 ? [$schema, $table->parts[0]] : $table->parts, -2)));
+        return TableNames::path($table->parts, $schema);
     }
 
     /** Neither groups nor takes repeats out, so that each row of the answer comes from one of the tables. */
@@ -218,7 +220,7 @@ final readonly class Instead
         foreach ($s->items as $item) {
             // What stands inside a subquery is the subquery's own.
             foreach ($item->value instanceof Ast\ScalarQuery ? [] : Tree::nodes($item->value) as $node) {
-                if ($node instanceof Ast\Call && ($node->over !== null || in_array($node->name, ['count', 'sum', 'avg', 'min', 'max', 'approx_count_distinct'], true))) {
+                if ($node instanceof Ast\Call && ($node->over !== null || Aggregates::is($node))) {
                     return false;
                 }
             }

@@ -27,6 +27,43 @@ final readonly class TableNames
         return $schema === '' || $parts === [] ? null : [strtolower($schema), strtolower($parts[0])];
     }
 
+    /**
+     * The same in one word, "schema.table", or the bare name where no schema is known.
+     *
+     * @param  list<string>  $parts
+     */
+    public static function path(array $parts, string $schema): string
+    {
+        return implode('.', self::resolve($parts, $schema) ?? [strtolower($parts[count($parts) - 1] ?? '')]);
+    }
+
+    /** What columns of a table are named by. */
+    public static function alias(Ast\TableName $table): string
+    {
+        return strtolower($table->alias ?? $table->parts[count($table->parts) - 1]);
+    }
+
+    /**
+     * Which of the tables of a select a column is of, for advice: the first that has it, since statements in which a name
+     * could mean two do not run.
+     *
+     * @param  array<string, string|null>  $scope alias => schema.table; null for what is none
+     * @param  array<string, array<string, mixed>>  $tables schema.table => column => anything, all in small letters
+     * @return string|null alias
+     */
+    public static function owner(Ast\ColumnName $column, array $scope, array $tables): ?string
+    {
+        $name = strtolower($column->parts[count($column->parts) - 1]);
+        $qualifier = count($column->parts) > 1 ? strtolower($column->parts[count($column->parts) - 2]) : null;
+        foreach ($scope as $alias => $table) {
+            if (($qualifier === null || $qualifier === $alias) && isset($tables[$table][$name])) {
+                return $alias;
+            }
+        }
+
+        return null;
+    }
+
     /** A query in which every table is named with its schema, so that it means the same wherever it is read. */
     public static function qualified(Ast\Query $query, string $schema): Ast\Query
     {
