@@ -197,7 +197,7 @@ final class BlastRadius
             foreach ([...($rule->condition?->attributes() ?? []), ...($rule->filter?->attributes() ?? [])] as $name) {
                 $attributes[$name] = $reader->attributes[$name] ?? null;
             }
-            if ($rule->condition?->ignoresPeople() === false) {
+            if ($rule->condition !== null && ! $rule->isSame) {
                 $roles = array_keys($reader->roles);
             }
         }
@@ -306,7 +306,7 @@ final class BlastRadius
 
     private function isMatch(Rule $rule, TableEntry $table): bool
     {
-        if (! $rule->byColumn || $rule->condition?->ignoresPeople() !== true) {
+        if (! $rule->byColumn || $rule->condition === null || ! $rule->isSame) {
             return true;
         }
         foreach ([$this->before->labels($table), $this->after->labels($table)] as $labels) {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Decide;
 
+use Closure;
 use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
@@ -59,6 +60,9 @@ final class Policy
 
     /** @var array<string, Reader> */
     private array $readers = [];
+
+    /** @var array<string, ColumnAccess|false> rule, labels => what it makes of a column; false for nothing */
+    private array $verdicts = [];
 
     /**
      * @param  array<string, Hierarchy>  $hierarchies by name, as they are on the day
@@ -309,6 +313,18 @@ final class Policy
         }
 
         return $found;
+    }
+
+    /**
+     * What a rule makes of columns with the same labels, where that is the same for everybody.
+     *
+     * @param  Closure(): ?ColumnAccess  $decide
+     */
+    public function verdict(Rule $rule, int $shape, int $tableShape, Closure $decide): ?ColumnAccess
+    {
+        $found = $this->verdicts["{$rule->item->name}|{$shape}|{$tableShape}"] ??= $decide() ?? false;
+
+        return $found === false ? null : $found;
     }
 
     /** The table an origin speaks of; what was known of it where it is not there any more. */

@@ -279,21 +279,22 @@ final class Reader
         }
         $key = "{$standing->key}|{$shape}|".($standing->asksTable ? $labels->tableShape : 0);
 
-        return $this->decided[$key] ??= $this->byRules($standing->rules, $labels, $own);
+        return $this->decided[$key] ??= $this->byRules($standing->rules, $labels, $shape, $own);
     }
 
     /**
      * @param  list<Rule>  $rules
      * @param  array<string, string>  $own
      */
-    private function byRules(array $rules, TableLabels $labels, array $own): ColumnAccess
+    private function byRules(array $rules, TableLabels $labels, int $shape, array $own): ColumnAccess
     {
         $access = $this->plain;
         foreach ($rules as $rule) {
             if (! $rule->byColumn) {
                 continue;
             }
-            $found = $this->verdict($rule, $labels, $own);
+            $found = ! $rule->isSame ? $this->verdict($rule, $labels, $own)
+                : $this->policy->verdict($rule, $shape, $rule->asksTable ? $labels->tableShape : 0, fn (): ?ColumnAccess => $this->verdict($rule, $labels, $own));
             if ($found !== null) {
                 $access = $access->and($found);
             }

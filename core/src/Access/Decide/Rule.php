@@ -21,6 +21,9 @@ final readonly class Rule
 
     public bool $asksTable;
 
+    /** Whether it makes the same of a column for everybody it is for. */
+    public bool $isSame;
+
     /** The same for rules that say the same. */
     public string $digest;
 
@@ -35,6 +38,7 @@ final readonly class Rule
         public ?string $error,
     ) {
         $this->asksTable = $condition?->asksTable() ?? false;
+        $this->isSame = $condition?->ignoresPeople() ?? false;
         $this->digest = $item->digest().($mask?->digest() ?? '');
         $this->byColumn = $effect !== 'filter' || $error !== null;
     }
