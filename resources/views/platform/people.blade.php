@@ -7,10 +7,10 @@
         <tbody>
         @foreach($people as $person)
             <tr data-row>
-                <td>{{ $person->name }}</td><td>{{ $person->email }}</td>
+                <td class="nowrap">{{ $person->name }}</td><td>{{ $person->email }}</td>
                 <td><form id="person-{{ $person->id }}" method="post" action="/people/{{ $person->id }}">@csrf
                     <select class="form-select" name="role" aria-label="Role of {{ $person->name }}">@foreach($roles as $role)<option value="{{ $role->value }}" @selected($person->role === $role)>{{ $role->value }}</option>@endforeach</select></form></td>
-                <td><select class="form-select" form="person-{{ $person->id }}" name="policy_person" aria-label="Who {{ $person->name }} is in the policy"><option value="">nobody: holds what everyone has</option>@foreach($known as $name => $title)<option value="{{ $name }}" @selected($person->policy_person === (string) $name)>{{ $name }} ({{ $title }})</option>@endforeach @if($person->policy_person !== null && ! isset($known[$person->policy_person]))<option value="{{ $person->policy_person }}" selected>{{ $person->policy_person }} (not in the policy any more)</option>@endif</select></td>
+                <td><select class="form-select narrow" form="person-{{ $person->id }}" name="policy_person" aria-label="Who {{ $person->name }} is in the policy"><option value="">nobody: holds what everyone has</option>@foreach($known as $name => $title)<option value="{{ $name }}" @selected($person->policy_person === (string) $name)>{{ $name }} ({{ $title }})</option>@endforeach @if($person->policy_person !== null && ! isset($known[$person->policy_person]))<option value="{{ $person->policy_person }}" selected>{{ $person->policy_person }} (not in the policy any more)</option>@endif</select></td>
                 <td><select class="form-select" form="person-{{ $person->id }}" name="disabled" aria-label="May {{ $person->name }} sign in"><option value="0">yes</option><option value="1" @selected($person->disabled_at !== null)>no</option></select></td>
                 <td><select class="form-select" form="person-{{ $person->id }}" name="new_password" aria-label="Password of {{ $person->name }}"><option value="0">keep</option><option value="1">make a new one</option></select></td>
                 <td><button class="btn btn-line" form="person-{{ $person->id }}">Save<span class="visually-hidden"> {{ $person->name }}</span></button></td>

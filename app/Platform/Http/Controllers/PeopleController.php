@@ -46,7 +46,7 @@ final class PeopleController
     {
         $data = $request->validate([
             'role' => ['required', new Enum(Role::class)], 'disabled' => ['boolean'], 'new_password' => ['boolean'],
-            'policy_person' => ['nullable', 'string', 'max:190', Rule::in(array_map(strval(...), array_keys($this->policy->all()))), Rule::unique('users', 'policy_person')->ignore($user->id)],
+            'policy_person' => ['nullable', 'string', 'max:190', Rule::in([...array_map(strval(...), array_keys($this->policy->all())), $user->policy_person]), Rule::unique('users', 'policy_person')->ignore($user->id)],
         ], ['policy_person.in' => 'The policy in force knows nobody of that name; choose one of the list.', 'policy_person.unique' => 'Another account is bound to that person already. Take it from there first.']);
         $was = $user->policy_person;
         $role = Role::from((string) $data['role']);

@@ -211,7 +211,7 @@ final readonly class Additions
     }
 
     /**
-     * A derived table let go from what flowed into it, for everybody.
+     * A derived table released from what flowed into it, for everybody.
      *
      * @return list<Addition>
      */
@@ -224,7 +224,7 @@ final readonly class Additions
         $item = Item::of(Kind::Releases, $table, ['reason' => 'looked at: it shows nothing that its origins must not show']);
         assert($item instanceof Item);
 
-        return [new Addition("{$table} let go from the labels, rules, filters and scopes of the tables its rows came from, for everybody", $item)];
+        return [new Addition("{$table} released, for everybody, from the labels, rules, filters and scopes of the tables its rows came from", $item)];
     }
 
     /**

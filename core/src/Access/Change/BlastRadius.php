@@ -194,7 +194,7 @@ final class BlastRadius
     {
         $attributes = $roles = [];
         foreach ($reader->rules as $rule) {
-            foreach ([...($rule->condition?->attributes() ?? []), ...($rule->filter?->attributes() ?? [])] as $name) {
+            foreach ($rule->attributes as $name) {
                 $attributes[$name] = $reader->attributes[$name] ?? null;
             }
             if ($rule->condition !== null && ! $rule->isSame) {

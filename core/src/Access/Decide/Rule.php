@@ -24,6 +24,9 @@ final readonly class Rule
     /** Whether it makes the same of a column for everybody it is for. */
     public bool $isSame;
 
+    /** @var list<string> attributes of a person it asks for */
+    public array $attributes;
+
     /** The same for rules that say the same. */
     public string $digest;
 
@@ -38,6 +41,7 @@ final readonly class Rule
         public ?string $error,
     ) {
         $this->asksTable = $condition?->asksTable() ?? false;
+        $this->attributes = array_values(array_unique([...($condition?->attributes() ?? []), ...($filter?->attributes() ?? [])]));
         $this->isSame = $condition?->ignoresPeople() ?? false;
         $this->digest = $item->digest().($mask?->digest() ?? '');
         $this->byColumn = $effect !== 'filter' || $error !== null;

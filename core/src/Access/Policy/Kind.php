@@ -59,7 +59,7 @@ enum Kind: string
             self::Dimensions => 'columns whose values are restricted by value scopes',
             self::Scopes => 'which values of a dimension somebody may see, in detail or in totals',
             self::Products => 'curated sets of views with an owner, a purpose and an audience',
-            self::Releases => 'derived tables that are let go from the labels, rules, filters and scopes of what flowed into them',
+            self::Releases => 'derived tables that are no longer as closed as the tables they came from',
             self::Settings => 'what holds for the whole policy',
         };
     }
@@ -165,7 +165,7 @@ enum Kind: string
                 new Field('published', FieldType::Flag, 'whether consumers see it'),
             ],
             self::Releases => [
-                new Field('from', FieldType::Paths, 'the tables it is let go from; empty for all'),
+                new Field('from', FieldType::Paths, 'the tables that no longer close it; empty for all'),
                 new Field('reason', FieldType::LongText, 'why it may be seen without them', true),
             ],
             self::Settings => [
