@@ -115,6 +115,7 @@ final class DoorsTest extends TestCase
      */
     public static function uses(): iterable
     {
+        yield 'existence' => ['SELECT id FROM people.crew AS a WHERE EXISTS (SELECT phone FROM people.crew)', true];
         yield 'shown' => ['SELECT phone FROM people.crew', true];
         yield 'worked with' => ['SELECT upper(phone) FROM people.crew', true];
         yield 'all rows of two' => ["SELECT phone FROM people.crew UNION ALL SELECT 'x'", true];

@@ -21,7 +21,7 @@ final class NeedsTest extends TestCase
         yield 'a query' => ['SELECT id FROM field.pick', $read];
         yield 'an insert' => ['INSERT INTO people.crew (id) VALUES (7)', ['c.people.crew' => ['insert']]];
         yield 'an insert of a query' => ['INSERT INTO people.crew (id) SELECT id FROM field.pick', ['c.people.crew' => ['insert']] + $read];
-        yield 'an update' => ["UPDATE field.pick SET kilos = 2 WHERE id = 3", ['c.field.pick' => ['select', 'update']]];
+        yield 'an update' => ['UPDATE field.pick SET kilos = 2 WHERE id = 3', ['c.field.pick' => ['select', 'update']]];
         yield 'a delete' => ['DELETE FROM field.pick WHERE id = 3', ['c.field.pick' => ['select', 'delete']]];
         yield 'a new table' => ['CREATE TABLE field.made (id bigint)', ['c.field' => ['create']]];
         yield 'a table of a query' => ['CREATE TABLE people.made AS SELECT id FROM field.pick', ['c.people' => ['create']] + $read];
