@@ -188,6 +188,33 @@ final class AccessTest extends TestCase
         self::assertSame([], array_diff(array_keys(self::RESTRICTED), $seen), 'every restricted route exists');
     }
 
+    public function test_nothing_is_done_without_the_token_of_a_page_or_of_a_cluster(): void
+    {
+        $owner = $this->person(Role::Owner);
+        $count = 0;
+        // While tests run the check is left out; here it is what is tested.
+        $this->app->instance('env', 'local');
+        try {
+            foreach (Routes::getRoutes()->getRoutes() as $route) {
+                assert($route instanceof Route);
+                if ($route->methods()[0] === 'GET') {
+                    continue;
+                }
+                $fill = ['{fingerprint}' => str_repeat('0', 32), '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{kind}' => 'rules', '{rule}' => 'skew', '{name}' => 'field.t', '{slug}' => 'fernhill'];
+                $address = '/'.preg_replace('~\{\w+\}~', '1', strtr($route->uri(), $fill));
+                $isApi = str_starts_with($route->uri(), 'api/');
+                $this->app['auth']->forgetGuards();
+                $status = ($isApi ? $this->withHeader('Accept', 'application/json') : $this->actingAs($owner))->call($route->methods()[0], $address)->getStatusCode();
+                self::assertSame($isApi ? 401 : 419, $status, "{$route->methods()[0]} {$route->uri()}");
+                $count++;
+            }
+        } finally {
+            $this->app->instance('env', 'testing');
+        }
+        self::assertGreaterThan(70, $count);
+        self::assertSame(0, DB::table('ledger_entries')->count(), 'and nothing was');
+    }
+
     public function test_literals_are_hidden_until_revealed_and_the_ledger_says_so(): void
     {
         $this->cluster();
