@@ -16,7 +16,7 @@
     @if($problems !== [])<div class="notice bad" role="alert">@foreach($problems as $problem)<p>{{ $problem }}</p>@endforeach<p class="quiet">Nothing was changed.</p></div>@endif
     <form class="form-grid" method="post" action="/guard/policy/{{ $kind->value }}/item" data-item-form data-words="{{ json_encode($words) }}">@csrf
         <input type="hidden" name="was" value="{{ $item?->name }}"><input type="hidden" name="revision" value="{{ $revision }}">
-        @if($named)<label for="item-name">{{ $kind === Kind::Owners ? 'Object' : 'Name' }}</label><input class="form-control" id="item-name" name="name" value="{{ old('name', $name !== '' ? $name : request()->query('for_name', '')) }}" @if($kind === Kind::Owners) list="paths" @endif required maxlength="190">@endif
+        @if($named)<label for="item-name">{{ $kind->isNamedByPath() ? 'Object' : 'Name' }}</label><input class="form-control" id="item-name" name="name" value="{{ old('name', $name !== '' ? $name : request()->query('for_name', '')) }}" @if($kind->isNamedByPath()) list="paths" @endif required maxlength="190">@endif
         @foreach($kind->fields() as $field)
             @php $id = 'field-'.str_replace(' ', '-', $field->name); $value = $start[$field->name] ?? ''; $bad = $of->has($field->name); @endphp
             <label for="{{ $id }}">{{ $field->name }}@if($field->required) <span class="quiet">(needed)</span>@endif</label>
