@@ -103,6 +103,13 @@ final class ChangeTest extends TestCase
         ], $answers(World::policy(), 'SELECT name FROM people.crew', 'person:bob'));
         $hide = World::policy(['rules' => ['hide pay' => ['scope' => 'c.people', 'for' => ['role:crew'], 'when' => "has_label('pay')", 'effect' => 'hide']], 'people' => ['ann' => ['roles' => ['crew']], 'cy' => ['roles' => ['crew']]]]);
         self::assertSame(['For ann: Except ann from rule hide pay', 'For role crew: Except role crew from rule hide pay'], $answers($hide, 'SELECT pay FROM people.list', 'person:ann'));
+        $rule = ['scope' => 'c.people', 'for' => ['everyone'], 'when' => "has_label('pay')", 'effect' => 'hide'];
+        $all = World::policy(['rules' => ['hide pay' => $rule]]);
+        self::assertSame('For ann: Except ann and role keeper from rule hide pay', $answers($all, 'SELECT pay FROM people.list', 'person:ann')[0], 'who asks and who the view belongs to, both said');
+        $owners = World::policy(['rules' => ['hide pay' => ['for' => ['role:keeper']] + $rule]]);
+        self::assertSame('c.people.list.pay is hidden for ann: it comes from c.people.crew.wage, and rule hide pay hides it for role keeper, who owns the view.', World::answer($owners, 'SELECT pay FROM people.list'));
+        self::assertStringNotContainsString('owns the view', World::answer($all, 'SELECT pay FROM people.list'));
+        self::assertSame('For ann: Except role keeper from rule hide pay', $answers($owners, 'SELECT pay FROM people.list', 'person:ann')[0], 'the owner alone, where the rule is not about who asks');
         self::assertSame([], $answers(World::policy(), 'GRANT SELECT ON people.crew TO ann', 'person:ann'));
     }
 

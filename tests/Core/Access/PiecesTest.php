@@ -155,6 +155,16 @@ final class PiecesTest extends TestCase
         }
     }
 
+    public function test_one_cause_is_told_once(): void
+    {
+        $rule = ['scope' => 'c.people', 'for' => ['everyone'], 'effect' => 'hide'];
+        $one = World::policy(['rules' => ['shut' => $rule + ['when' => "has_label('pay') OR has_below('personal')"]]]);
+        self::assertSame('c.people.crew.wage and c.people.crew.phone are hidden for ann: rule shut hides them.', World::answer($one, 'SELECT wage, phone, wage FROM people.crew WHERE wage > 1'));
+        $two = World::policy(['rules' => ['shut' => $rule + ['when' => "has_label('pay')"], 'too' => $rule + ['when' => "has_below('personal')"]]]);
+        self::assertSame('c.people.crew.wage is hidden for ann: rule shut hides it. c.people.crew.phone is hidden for ann: rule too hides it.', World::answer($two, 'SELECT wage, phone FROM people.crew'));
+        self::assertSame('No use of c.people. No grant of drop on c.people.crew or above.', World::answer(World::policy(), 'DROP TABLE people.crew', 'person:bob'));
+    }
+
     public function test_columns_of_a_view_that_cannot_be_read_are_denied_one_by_one(): void
     {
         $closed = World::policy(['grants' => ['all' => ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'c.people.list', 'to' => ['role:crew']], 'in' => ['effect' => 'allow', 'privileges' => ['use'], 'on' => 'c.people', 'to' => ['role:crew']]], 'owners' => ['estate' => ['owner' => 'role:keeper'], 'c.people.list' => ['owner' => 'person:bob']]]);

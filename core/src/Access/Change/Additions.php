@@ -102,6 +102,17 @@ final readonly class Additions
                 $additions = $fewer;
             }
         }
+        foreach ($additions as $key => $addition) {
+            $added = in_array($addition->item->kind, [Kind::Grants, Kind::Rules], true) ? $this->added($addition->item, $addition->item->texts('except')) : [];
+            foreach (count($added) > 1 ? array_reverse($added) : [] as $subject) {
+                $less = $this->excepting($additions[$key]->item, array_values(array_diff($additions[$key]->item->texts('except'), [$subject])));
+                $tried = array_replace($additions, $less === [] ? [] : [$key => $less[0]]);
+                $document = $this->policy->document->with(...array_map(static fn (Addition $one): Item => $one->item, array_values($tried)));
+                if ($less !== [] && ($this->decide)(($this->compile)($document))->isAllowed()) {
+                    $additions = $tried;
+                }
+            }
+        }
 
         return array_values($additions);
     }
@@ -136,10 +147,10 @@ final readonly class Additions
             array_push($found, ...match ($cause->kind) {
                 Cause::NO_USE => [$this->grant('use', $cause->at, $for, $document)],
                 Cause::NO_GRANT => $this->granted($cause, $for, $byColumn, $decision, $document),
-                Cause::DENY_GRANT => $this->exception(Kind::Grants, $cause->name, $for, $document),
-                Cause::RULE_DENY, Cause::RULE_HIDE, Cause::RULE_MASK => $this->exception(Kind::Rules, $cause->name, $for, $document),
+                Cause::DENY_GRANT => $this->exception(Kind::Grants, $cause->name, [$for], $document),
+                Cause::RULE_DENY, Cause::RULE_HIDE, Cause::RULE_MASK => $this->exception(Kind::Rules, $cause->name, [$for], $document),
                 Cause::ORIGIN => $this->release($refusal->object, $document),
-                Cause::LINEAGE => $this->lineage($cause, $for, $document),
+                Cause::LINEAGE => $this->lineage($cause, $refusal->object, $for, $document),
                 default => [],
             });
         }
@@ -183,27 +194,52 @@ final readonly class Additions
     }
 
     /**
+     * @param  list<string>  $for
      * @return list<Addition>
      */
-    private function exception(Kind $kind, string $name, string $for, Document $document): array
+    private function exception(Kind $kind, string $name, array $for, Document $document): array
     {
         $old = $document->find($kind, $name);
-        $item = $old === null ? [] : Item::of($kind, $name, ['except' => [...$old->texts('except'), $for]] + $old->fields);
 
-        return $item instanceof Item ? [new Addition('Except '.Subject::show($for)." from {$kind->one()} {$name}", $item)] : [];
+        return $old === null ? [] : $this->excepting($old, array_values(array_unique([...$old->texts('except'), ...$for])));
     }
 
     /**
-     * A column of a view that needs one that is closed: the rule that closes it is named in the words of the cause.
+     * In words all that comes with it, whatever was added on the way.
+     *
+     * @param  list<string>  $except
+     * @return list<Addition>
+     */
+    private function excepting(Item $old, array $except): array
+    {
+        $added = $this->added($old, $except);
+        $item = Item::of($old->kind, $old->name, ['except' => $except] + $old->fields);
+
+        return $item instanceof Item && $added !== [] ? [new Addition('Except '.implode(' and ', array_map(Subject::show(...), $added))." from {$old->kind->one()} {$old->name}", $item)] : [];
+    }
+
+    /**
+     * @param  list<string>  $except
+     * @return list<string> those that are not excepted as it is
+     */
+    private function added(Item $item, array $except): array
+    {
+        return array_values(array_diff($except, $this->policy->document->find($item->kind, $item->name)?->texts('except') ?? []));
+    }
+
+    /**
+     * A column of a view that needs one that is closed: the rule that closes it is named in the words of the cause. It may
+     * hold for who asks, for who the view belongs to, or for both; whom it need not except is dropped later.
      *
      * @return list<Addition>
      */
-    private function lineage(Cause $cause, string $for, Document $document): array
+    private function lineage(Cause $cause, string $object, string $for, Document $document): array
     {
+        $owner = $this->policy->ownerOf((string) ObjectPath::parent($object));
         $found = [];
         foreach ($document->all(Kind::Rules) as $rule) {
             if (in_array($rule->text('effect'), ['hide', 'deny'], true) && str_contains(" {$cause->detail}", " rule {$rule->name} ")) {
-                array_push($found, ...$this->exception(Kind::Rules, $rule->name, $for, $document));
+                array_push($found, ...$this->exception(Kind::Rules, $rule->name, $owner === null ? [$for] : [$for, $owner], $document));
             }
         }
 

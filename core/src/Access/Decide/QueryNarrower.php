@@ -391,7 +391,7 @@ final class QueryNarrower
             $access = $one->access;
             if ($shut !== []) {
                 $this->changed = true;
-                $access = new ColumnAccess(Sight::Hidden, null, array_map(self::through(...), $shut));
+                $access = new ColumnAccess(Sight::Hidden, null, array_map($this->through(...), $shut));
                 $value = $this->none($type);
             }
             $columns[] = new SeenColumn($name, $access, $one->from, $plain?->read, $plain?->base, $type);
@@ -401,9 +401,24 @@ final class QueryNarrower
         return [$out, $columns];
     }
 
-    private static function through(SeenColumn $column): Cause
+    private function through(SeenColumn $column): Cause
     {
-        return new Cause(Cause::LINEAGE, $column->name, $column->from[0] ?? $column->name, implode(', ', array_map(strval(...), $column->access->causes)));
+        $whose = $this->whose($column);
+        $causes = implode(', ', array_map(strval(...), $column->access->causes)).($whose === '' ? '' : ' for '.Subject::show($whose).', who owns the view');
+
+        return new Cause(Cause::LINEAGE, $column->name, $column->from[0] ?? $column->name, $causes);
+    }
+
+    /** To whom a column below a view is closed, where that is its owner and not who asks; "" otherwise. */
+    private function whose(SeenColumn $column): string
+    {
+        $read = $column->read;
+        if ($read === null || $read->owner === null) {
+            return '';
+        }
+        $byRules = $this->ruling->reader->tableByRules($read->access->table)->columns[$column->base]->sight ?? Sight::Visible;
+
+        return in_array($byRules, [Sight::Hidden, Sight::Denied], true) ? '' : $read->owner->subject;
     }
 
     /** What stands in the place of a hidden column. */
@@ -792,13 +807,7 @@ final class QueryNarrower
         }
         $view = $this->views === [] ? '' : "The view {$this->views[count($this->views) - 1]} needs it for a {$for}: ";
         $causes = $column->access->causes;
-        $whose = '';
-        $read = $column->read;
-        $owner = $read?->owner;
-        if ($read !== null && $owner !== null) {
-            $byRules = $this->ruling->reader->tableByRules($read->access->table)->columns[$column->base]->sight;
-            $whose = in_array($byRules, [Sight::Hidden, Sight::Denied], true) ? '' : $owner->subject;
-        }
+        $whose = $this->whose($column);
         $who = $whose === '' ? $this->ruling->who() : Subject::show($whose);
         $message = "{$view}{$object} is {$column->access->sight->value} for {$who}: ".implode(', ', array_map(strval(...), $causes)).'.';
         $this->ruling->refuse(new Refusal(Refusal::COLUMN, $object, $message, $causes, Privilege::Select->value, '', [], $whose));

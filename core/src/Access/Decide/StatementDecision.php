@@ -94,6 +94,30 @@ final readonly class StatementDecision
             return $this->error;
         }
 
-        return implode(' ', array_map(static fn (Refusal $one): string => $one->message, $this->refusals));
+        $told = [];
+        foreach ($this->refusals as $one) {
+            // What is closed for the same reason is told in one sentence.
+            $told[$one->object === '' ? $one->message : (string) preg_replace('~'.preg_quote($one->object, '~').'~', '|', $one->message, 1)][] = $one;
+        }
+
+        return implode(' ', array_map(self::together(...), array_values($told)));
+    }
+
+    /**
+     * @param  non-empty-list<Refusal>  $alike whose messages differ in the object only
+     */
+    private static function together(array $alike): string
+    {
+        $objects = array_map(static fn (Refusal $one): string => $one->object, $alike);
+        $last = array_pop($objects);
+        if ($objects === [] || $alike[0]->type !== Refusal::COLUMN) {
+            return implode(' ', array_unique(array_map(static fn (Refusal $one): string => $one->message, $alike)));
+        }
+        // The last one's own words, with the others in front of it.
+        $message = $alike[count($alike) - 1]->message;
+        $at = (int) strpos($message, $last);
+        $after = strtr((string) preg_replace('~^ is ~', ' are ', substr($message, $at + strlen($last))), [' hides it' => ' hides them', ' denies it' => ' denies them']);
+
+        return substr($message, 0, $at).implode(', ', $objects)." and {$last}{$after}";
     }
 }
