@@ -64,6 +64,7 @@ final class DoorsTest extends TestCase
         yield 'a greatest value' => ['SELECT max(kilos) FROM field.pick', 'max() shows a single value'];
         yield 'values in a row' => ["SELECT string_agg(CAST(kilos AS text), ',') FROM field.pick", 'string_agg() shows a single value'];
         yield 'a sum beside each row' => ['SELECT sum(kilos) OVER () FROM field.pick', 'in totals only'];
+        yield 'a named window' => ['SELECT sum(kilos) FROM field.pick GROUP BY bay WINDOW w AS (ORDER BY bay)', 'in totals only'];
         yield 'groups of one row' => ['SELECT sum(kilos) FROM field.pick GROUP BY id', 'grouping by it shows single rows'];
         yield 'groups of one row, worked out' => ['SELECT bay, sum(kilos) FROM field.pick GROUP BY bay, id + 1', 'grouping by it shows single rows'];
         yield 'one row picked' => ['SELECT sum(kilos) FROM field.pick WHERE bay = 3 AND id IN (1, 2)', 'a condition on it picks single rows'];
@@ -133,6 +134,8 @@ final class DoorsTest extends TestCase
         yield 'a comparison in the list' => ["SELECT phone = 'x' FROM people.crew", false];
         yield 'joined' => ['SELECT a.id FROM people.crew AS a JOIN people.crew AS b ON a.phone = b.phone', false];
         yield 'joined by name' => ['SELECT a.id FROM people.crew AS a JOIN people.crew AS b USING (phone)', false];
+        yield 'a pattern in the list' => ["SELECT phone LIKE '1%' FROM people.crew", false];
+        yield 'a case without a test' => ['SELECT CASE phone WHEN id THEN 1 END FROM people.crew', false];
         yield 'a window' => ['SELECT rank() OVER (ORDER BY phone) FROM people.crew', false];
         yield 'a query in between' => ["SELECT id FROM (SELECT id, phone AS p FROM people.crew) AS x WHERE p = 'x'", false];
     }
