@@ -17,10 +17,12 @@ final class SourceError extends RuntimeException
         public readonly ?int $offset = null,
         /** Whether a person or a limit stopped it. */
         public readonly bool $stopped = false,
-        /** Record of the decision that refused it. */
+        /** Record of the decision about the statement. */
         public readonly ?int $decision = null,
         /** The text with the values to blame, for those who may see them; null where it shows none anyway. */
         public readonly ?string $sealed = null,
+        /** Whether the policy refused it, so that nothing was asked of the cluster. */
+        public readonly bool $refused = false,
     ) {
         parent::__construct($message);
     }

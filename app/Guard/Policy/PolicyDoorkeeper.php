@@ -69,10 +69,10 @@ final readonly class PolicyDoorkeeper implements Doorkeeper
             throw $this->mistake($cluster, $schema, $sql) ?? new SourceError($decision->error, $decision->errorAt);
         }
         if ($decision->rewritten === null) {
-            throw new SourceError('Access is refused. '.$decision->sentence(), null, false, $id);
+            throw new SourceError('Access is refused. '.$decision->sentence(), decision: $id, refused: true);
         }
         if ($cluster->isLive() && $decision->rewritten !== $sql) {
-            throw new SourceError("Access is refused: the policy shows {$cluster->name} to you in part only. Sign in there and use the views written out for your role.", null, false, $id);
+            throw new SourceError("Access is refused: the policy shows {$cluster->name} to you in part only. Sign in there and use the views written out for your role.", decision: $id, refused: true);
         }
 
         return new Passage($decision->rewritten, $decision->notes, $id, $decision->veiled(), $decision->isNarrowed());

@@ -5,7 +5,7 @@
     @if($error !== null)
         <div class="notice bad" role="alert">
             <p>@unless($error->stopped)<strong>Not run.</strong> @endunless{{ $error->getMessage() }}</p>
-            @if($error->decision !== null && str_starts_with($error->getMessage(), 'Access is refused'))
+            @if($error->refused && $error->decision !== null)
                 <p><a href="/guard/decisions/{{ $error->decision }}">Why, and what would allow it</a></p>
             @elseif($error->decision !== null)
                 <p class="quiet">Where you see a part of a table only, errors name no value. <a href="/guard/decisions/{{ $error->decision }}">What was decided</a></p>

@@ -765,7 +765,7 @@ final class QueryNarrower
         array_pop($this->views);
         array_pop($this->owners);
         if (count($columns) !== count($table->columns)) {
-            throw new Undecidable("The view {$table->path} gives other columns than the catalog says; read the catalog anew.");
+            throw new Undecidable("The view {$table->path} gives other columns than the catalog says; read the catalog again.");
         }
 
         return [$narrowed ? $query : null, $columns];
