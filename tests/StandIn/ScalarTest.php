@@ -80,7 +80,7 @@ final class ScalarTest extends TestCase
                 self::assertStringContainsString('is no number', $error->getMessage());
             }
         }
-        $this->expectExceptionMessage('beyond what 64 bits hold');
+        $this->expectExceptionMessage('more than 18 digits');
         Scalar::parseDecimal('12345678901234567.89', 4);
     }
 

@@ -94,7 +94,8 @@ final readonly class ColumnType implements Stringable
 
     private static function float(float $value): string
     {
-        return is_finite($value) ? (string) json_encode($value) : (is_nan($value) ? 'NaN' : ($value > 0 ? 'Infinity' : '-Infinity'));
+        // Zero has no sign.
+        return is_finite($value) ? (string) json_encode($value + 0.0) : (is_nan($value) ? 'NaN' : ($value > 0 ? 'Infinity' : '-Infinity'));
     }
 
     private static function point(int $value, int $scale): string

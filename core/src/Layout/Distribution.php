@@ -55,7 +55,8 @@ final readonly class Distribution
     {
         $text = '';
         foreach ($key as $value) {
-            $text .= $value === null ? "\0" : (is_bool($value) ? (int) $value : $value)."\1";
+            // Zero has no sign: 0.0 and -0.0 are one value.
+            $text .= $value === null ? "\0" : (is_bool($value) ? (int) $value : (is_float($value) ? $value + 0.0 : $value))."\1";
         }
 
         return crc32($text) % $nodes;

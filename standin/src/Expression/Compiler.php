@@ -18,6 +18,8 @@ final class Compiler
 
     private const OPPOSITE = ['eq' => 'ne', 'ne' => 'eq', 'lt' => 'ge', 'ge' => 'lt', 'gt' => 'le', 'le' => 'gt'];
 
+    private const NESTED = 100;
+
     private int $next = 0;
 
     /** @var array<int, true> columns of the input that were read */
@@ -47,7 +49,8 @@ final class Compiler
             return "\$o[{$e->id}]";
         }
         if ($e instanceof Constant) {
-            return var_export($e->value, true);
+            // In brackets, so that neither a sign nor a point behind it is read with it.
+            return is_int($e->value) || is_float($e->value) ? '('.var_export($e->value, true).')' : var_export($e->value, true);
         }
         if ($e instanceof SubqueryExpr) {
             return $this->query($e);
@@ -68,15 +71,29 @@ final class Compiler
         };
     }
 
+    /**
+     * Many conditions are joined in groups of groups, as PHP can nest only so many in each other.
+     *
+     * @param  list<string>  $parts
+     */
+    private static function joined(string $operator, array $parts): string
+    {
+        while (count($parts) > self::NESTED) {
+            $parts = array_map(static fn (array $group): string => '('.implode($operator, $group).')', array_chunk($parts, self::NESTED));
+        }
+
+        return '('.implode($operator, $parts).')';
+    }
+
     /** Source of a PHP condition that holds where the expression is TRUE. */
     public function truth(Expr $e): string
     {
         if ($e instanceof Op) {
             switch ($e->name) {
                 case 'and':
-                    return '('.implode(' && ', array_map($this->truth(...), $e->args)).')';
+                    return self::joined(' && ', array_map($this->truth(...), $e->args));
                 case 'or':
-                    return '('.implode(' || ', array_map($this->truth(...), $e->args)).')';
+                    return self::joined(' || ', array_map($this->truth(...), $e->args));
                 case 'not':
                     return $this->falsity($e->args[0]);
                 case 'isnull':
@@ -109,9 +126,9 @@ final class Compiler
         if ($e instanceof Op) {
             switch ($e->name) {
                 case 'and':
-                    return '('.implode(' || ', array_map($this->falsity(...), $e->args)).')';
+                    return self::joined(' || ', array_map($this->falsity(...), $e->args));
                 case 'or':
-                    return '('.implode(' && ', array_map($this->falsity(...), $e->args)).')';
+                    return self::joined(' && ', array_map($this->falsity(...), $e->args));
                 case 'not':
                     return $this->truth($e->args[0]);
                 case 'isnull':
@@ -304,7 +321,7 @@ final class Compiler
         $not = $wanted ? '' : '! ';
         $constant = $e->args[1] instanceof Constant && is_string($e->args[1]->value) ? $e->args[1]->value : null;
         $body = $constant === null ? '' : trim($constant, '%');
-        if ($constant !== null && strpbrk($body, "%_{$escape}") === false && $body !== '') {
+        if ($constant !== null && strpbrk($body, "%_{$escape}") === false && $body !== '' && $escape !== '%') {
             $exported = var_export($body, true);
             $test = match ([str_starts_with($constant, '%'), str_ends_with($constant, '%')]) {
                 [false, false] => "({$value} === {$exported})",
@@ -324,6 +341,13 @@ final class Compiler
     {
         $source = '';
         $count = count($e->args);
+        if ($count > self::NESTED) {
+            for ($i = 0; $i + 1 < $count; $i += 2) {
+                $source .= "{$this->truth($e->args[$i])} => {$this->value($e->args[$i + 1])}, ";
+            }
+
+            return "match (true) { {$source}default => ".($count % 2 === 1 ? $this->value($e->args[$count - 1]) : 'null').' }';
+        }
         for ($i = 0; $i + 1 < $count; $i += 2) {
             $source .= "({$this->truth($e->args[$i])} ? {$this->value($e->args[$i + 1])} : ";
         }
@@ -341,9 +365,11 @@ final class Compiler
 
     private function concatWs(Op $e): string
     {
+        [$conditions, [$mark]] = $this->present([$e->args[0]]);
         $values = implode(', ', array_map($this->value(...), array_slice($e->args, 1)));
+        $joined = $this->short("implode({$mark}, array_filter([{$values}], static fn (\$v) => \$v !== null))");
 
-        return "implode({$this->value($e->args[0])}, array_filter([{$values}], static fn (\$v) => \$v !== null))";
+        return $conditions === '' ? $joined : "({$conditions} ? {$joined} : null)";
     }
 
     /** Functions whose value is null as soon as one argument is. */
@@ -366,7 +392,7 @@ final class Compiler
         $isDouble = $e->type->is(TypeKind::Double);
         $checked = function (string $source) use ($isDouble, $scalar): string {
             if ($isDouble) {
-                return "({$source})";
+                return $this->finite($source);
             }
             $t = $this->temporary();
 
@@ -377,18 +403,18 @@ final class Compiler
             'add' => $checked("{$a[0]} + {$a[1]}"),
             'sub' => $checked("{$a[0]} - {$a[1]}"),
             'mul' => $checked("{$a[0]} * {$a[1]}"),
-            'div' => $isDouble ? "(({$a[1]}) == 0 ? null : {$a[0]} / {$a[1]})" : "{$scalar}divide({$a[0]}, {$a[1]}, {$extra})",
-            'intdiv' => "(({$a[1]}) == 0 ? null : ".($first->is(TypeKind::Double) ? "(int) ({$a[0]} / {$a[1]})" : "intdiv({$a[0]}, {$a[1]})").')',
-            'mod' => "(({$a[1]}) == 0 ? null : ".($isDouble ? "fmod({$a[0]}, {$a[1]})" : "{$a[0]} % {$a[1]}").')',
+            'div' => $isDouble ? "(({$a[1]}) == 0 ? null : {$this->finite("{$a[0]} / {$a[1]}")})" : "{$scalar}divide({$a[0]}, {$a[1]}, {$extra})",
+            'intdiv' => "(({$a[1]}) == 0 ? null : {$scalar}".($first->is(TypeKind::Double) ? "cut({$a[0]} / {$a[1]})" : "quotient({$a[0]}, {$a[1]})").')',
+            'mod' => "(({$a[1]}) == 0 ? null : ".($isDouble ? $this->finite("fmod({$a[0]}, {$a[1]})") : "{$a[0]} % {$a[1]}").')',
             'neg' => $checked("-({$a[0]})"),
             'abs' => $checked("abs({$a[0]})"),
             'sign' => "({$a[0]} <=> 0)",
-            'ceil' => $first->is(TypeKind::Double) ? "ceil({$a[0]})" : "-{$scalar}floorDiv(-({$a[0]}), 10 ** {$first->scale})",
+            'ceil' => $first->is(TypeKind::Double) ? "(ceil({$a[0]}) + 0.0)" : "{$scalar}ceilDiv({$a[0]}, 10 ** {$first->scale})",
             'floor' => $first->is(TypeKind::Double) ? "floor({$a[0]})" : "{$scalar}floorDiv({$a[0]}, 10 ** {$first->scale})",
             'round' => $this->round($e, $a),
             'sqrt' => "({$a[0]} < 0 ? null : sqrt({$a[0]}))",
-            'power' => "(float) ({$a[0]} ** {$a[1]})",
-            'exp' => "exp({$a[0]})",
+            'power' => $this->finite("({$a[0]}) ** ({$a[1]})"),
+            'exp' => $this->finite("exp({$a[0]})"),
             'ln' => "({$a[0]} <= 0 ? null : log({$a[0]}))",
             'greatest', 'least' => $this->extreme($e, $a),
             'upper' => "mb_strtoupper({$a[0]})",
@@ -398,9 +424,11 @@ final class Compiler
             'substring' => "{$scalar}substring({$a[0]}, {$a[1]}, ".($a[2] ?? 'null').')',
             'left' => "mb_substr({$a[0]}, 0, max(0, {$a[1]}))",
             'right' => "({$a[1]} < 1 ? '' : mb_substr({$a[0]}, -{$a[1]}))",
-            'trim', 'ltrim', 'rtrim' => "{$e->name}({$a[0]}, ".($a[1] ?? "' '").')',
-            'replace' => "str_replace({$a[1]}, {$a[2]}, {$a[0]})",
-            'concat' => '('.implode('.', $a).')',
+            'trim', 'ltrim', 'rtrim' => isset($a[1])
+                ? "{$scalar}trim({$a[0]}, {$a[1]}, ".var_export($e->name !== 'rtrim', true).', '.var_export($e->name !== 'ltrim', true).')'
+                : "{$e->name}({$a[0]}, ' ')",
+            'replace' => "{$scalar}replaced({$a[0]}, {$a[1]}, {$a[2]})",
+            'concat' => $this->short(implode('.', $a)),
             'position' => "((\$p = mb_strpos({$a[0]}, {$a[1]})) === false ? 0 : \$p + 1)",
             'lpad', 'rpad' => "{$scalar}pad({$a[0]}, {$a[1]}, ".($a[2] ?? "' '").', '.($e->name === 'lpad' ? 'true' : 'false').')',
             'reverse' => "implode('', array_reverse(mb_str_split({$a[0]})))",
@@ -424,7 +452,7 @@ final class Compiler
         $scalar = '\\'.Scalar::class.'::';
         $from = $e->args[0]->type;
         if ($from->is(TypeKind::Double)) {
-            return "round({$a[0]}, ".($a[1] ?? '0').')';
+            return $this->finite("round({$a[0]}, ".(isset($a[1]) ? "max(-400, min(400, {$a[1]}))" : '0').')');
         }
         if (! isset($a[1])) {
             return "{$scalar}drop({$a[0]}, {$from->scale})";
@@ -465,13 +493,13 @@ final class Compiler
                 TypeKind::Text => "{$scalar}parseDouble({$v})",
                 default => "(float) {$v}",
             },
-            TypeKind::Decimal => match ($from->kind) {
+            TypeKind::Decimal => "{$scalar}fits(".match ($from->kind) {
                 TypeKind::Decimal => $to->scale >= $scale ? $this->up($v, $to->scale - $scale) : "{$scalar}drop({$v}, ".($scale - $to->scale).')',
                 TypeKind::Bigint => $this->up($v, $to->scale),
                 TypeKind::Boolean => $this->up("(int) {$v}", $to->scale),
                 TypeKind::Double => "{$scalar}roundWhole({$v} * ".(10 ** $to->scale).')',
                 default => "{$scalar}parseDecimal({$v}, {$to->scale})",
-            },
+            }.", {$to->precision}, {$to->scale})",
             TypeKind::Text => match ($from->kind) {
                 TypeKind::Text => $v,
                 TypeKind::Bigint => "(string) {$v}",
@@ -490,6 +518,22 @@ final class Compiler
                 default => $v,
             },
         };
+    }
+
+    /** A double that is neither infinite nor no number, and has no sign where it is zero. */
+    private function finite(string $source): string
+    {
+        $t = $this->temporary();
+
+        // Infinity less itself is no number.
+        return "((({$t} = ({$source}) + 0.0) - {$t} == 0.0) ? {$t} : \\".Scalar::class.'::tooLarge())';
+    }
+
+    private function short(string $source): string
+    {
+        $t = $this->temporary();
+
+        return "(strlen({$t} = {$source}) <= ".Scalar::LONGEST_TEXT." ? {$t} : \\".Scalar::class.'::tooLong())';
     }
 
     private function up(string $v, int $digits): string

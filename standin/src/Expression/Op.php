@@ -5,19 +5,28 @@ declare(strict_types=1);
 namespace Fulcrion\StandIn\Expression;
 
 use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\StandIn\WarehouseError;
 
 /**
  * An operator or function; what each name does stands in Compiler.
  */
 final readonly class Op extends Expr
 {
+    private const DEEPEST = 500;
+
     private const INFIX = ['add' => '+', 'sub' => '-', 'mul' => '*', 'div' => '/', 'mod' => '%', 'eq' => '=', 'ne' => '<>', 'lt' => '<', 'le' => '<=', 'gt' => '>', 'ge' => '>=', 'and' => 'AND', 'or' => 'OR', 'concat' => '||'];
+
+    private int $depth;
 
     /**
      * @param  list<Expr>  $args
      */
     public function __construct(public string $name, public array $args, ColumnType $type, bool $nullable, public int|string|null $extra = null)
     {
+        $this->depth = 1 + array_reduce($args, static fn (int $most, Expr $arg): int => $arg instanceof self ? max($most, $arg->depth) : $most, 0);
+        if ($this->depth > self::DEEPEST) {
+            throw new WarehouseError('An expression is nested more than '.self::DEEPEST.' levels deep; a chain of operators counts one level for each.');
+        }
         parent::__construct($type, $nullable);
     }
 
@@ -28,11 +37,12 @@ final readonly class Op extends Expr
 
     public function text(): string
     {
-        $texts = array_map(static fn (Expr $arg): string => $arg instanceof self && isset(self::INFIX[$arg->name]) && $arg->name !== 'concat' ? "({$arg->text()})" : $arg->text(), $this->args);
+        // Each part says its text once: asked twice on every level, a long chain would take for ever.
         $plain = array_map(static fn (Expr $arg): string => $arg->text(), $this->args);
+        $texts = array_map(static fn (Expr $arg, string $text): string => $arg instanceof self && isset(self::INFIX[$arg->name]) && $arg->name !== 'concat' ? "({$text})" : $text, $this->args, $plain);
 
         return match (true) {
-            $this->name === 'and' => implode(' AND ', array_map(static fn (Expr $arg): string => $arg instanceof self && $arg->name === 'or' ? "({$arg->text()})" : $arg->text(), $this->args)),
+            $this->name === 'and' => implode(' AND ', array_map(static fn (Expr $arg, string $text): string => $arg instanceof self && $arg->name === 'or' ? "({$text})" : $text, $this->args, $plain)),
             isset(self::INFIX[$this->name]) => implode(' '.self::INFIX[$this->name].' ', $texts),
             $this->name === 'not' => "NOT ({$plain[0]})",
             $this->name === 'neg' => "-{$texts[0]}",

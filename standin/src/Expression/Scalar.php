@@ -13,7 +13,15 @@ use Fulcrion\StandIn\WarehouseError;
  */
 final class Scalar
 {
+    /** Bytes of a text that is computed. */
+    public const LONGEST_TEXT = 16_777_216;
+
     private const DAY_US = 86_400_000_000;
+
+    /** The years 1 to 9999, in days from 1970. */
+    private const FIRST_DAY = -719_162;
+
+    private const LAST_DAY = 2_932_896;
 
     /** @var array<int, array{int, int, int}> day => year, month, day of month */
     private static array $civil = [];
@@ -29,6 +37,37 @@ final class Scalar
     public static function overflow(): never
     {
         throw new WarehouseError('A number grew beyond what 64 bits hold. Cast an operand to double.');
+    }
+
+    public static function tooLarge(): never
+    {
+        throw new WarehouseError('A number grew beyond what a double holds, or is none, such as a root of a negative number.');
+    }
+
+    public static function tooLong(): never
+    {
+        throw new WarehouseError('A text grew beyond 16 MiB.');
+    }
+
+    /** A decimal that has no more digits than its type. */
+    public static function fits(int $value, int $precision, int $scale): int
+    {
+        if (abs($value) >= 10 ** $precision) {
+            throw new WarehouseError("A number does not fit into decimal({$precision}, {$scale}): it has more than ".($precision - $scale).' digits before the point.');
+        }
+
+        return $value;
+    }
+
+    /** Whole-number division, cut towards zero. */
+    public static function quotient(int $a, int $b): int
+    {
+        return $b === -1 && $a === PHP_INT_MIN ? self::overflow() : intdiv($a, $b);
+    }
+
+    public static function cut(float $value): int
+    {
+        return abs($value) < 9.2e18 ? (int) $value : self::overflow();
     }
 
     /** Division of scaled whole numbers, half rounded away from zero: a × 10^up ÷ b. */
@@ -51,7 +90,7 @@ final class Scalar
         $left = abs($low % $b);
         $sum = $high + $quotient + ($left >= abs($b) - $left ? (($a < 0) === ($b < 0) ? 1 : -1) : 0);
 
-        return $sum;
+        return is_int($sum) ? $sum : self::overflow();
     }
 
     /** Fewer digits behind the point, half rounded away from zero. */
@@ -61,9 +100,10 @@ final class Scalar
         if (! is_int($factor)) {
             return 0;
         }
-        $half = $value < 0 ? -intdiv($factor, 2) : intdiv($factor, 2);
+        $whole = intdiv($value, $factor);
+        $rest = abs($value % $factor);
 
-        return intdiv($value + $half, $factor);
+        return $factor > 1 && $rest >= $factor - $rest ? $whole + ($value < 0 ? -1 : 1) : $whole;
     }
 
     public static function roundWhole(float $value): int
@@ -79,6 +119,9 @@ final class Scalar
         if ($digits >= $scale) {
             return $value;
         }
+        if ($scale - $digits > 18) {
+            return 0;
+        }
         $rounded = self::drop($value, $scale - $digits) * 10 ** ($scale - $digits);
 
         return is_int($rounded) ? $rounded : self::overflow();
@@ -89,6 +132,13 @@ final class Scalar
         $q = intdiv($a, $b);
 
         return $a % $b !== 0 && ($a < 0) !== ($b < 0) ? $q - 1 : $q;
+    }
+
+    public static function ceilDiv(int $a, int $b): int
+    {
+        $q = intdiv($a, $b);
+
+        return $a % $b !== 0 && ($a < 0) === ($b < 0) ? $q + 1 : $q;
     }
 
     /**
@@ -194,14 +244,19 @@ final class Scalar
 
     public static function plusUnits(int $day, int $amount, string $unit): int
     {
+        // Nothing that far away is in the years 1 to 9999.
+        $amount = max(-10_000_000, min(10_000_000, $amount));
         if ($unit === 'day' || $unit === 'week') {
-            return $day + $amount * ($unit === 'week' ? 7 : 1);
+            return self::existing($day + $amount * ($unit === 'week' ? 7 : 1));
         }
         [$year, $month, $dayOfMonth] = self::civil($day);
         $months = $year * 12 + $month - 1 + $amount * match ($unit) {
             'month' => 1, 'quarter' => 3, default => 12
         };
         $year = self::floorDiv($months, 12);
+        if ($year < 1 || $year > 9999) {
+            self::existing(self::LAST_DAY + 1);
+        }
         $month = $months - $year * 12 + 1;
         $last = self::day($month === 12 ? $year + 1 : $year, $month === 12 ? 1 : $month + 1, 1) - self::day($year, $month, 1);
 
@@ -214,11 +269,19 @@ final class Scalar
             'microsecond' => 1, 'millisecond' => 1000, 'second' => 1_000_000, 'minute' => 60_000_000, 'hour' => 3_600_000_000, default => null
         };
         if ($step !== null) {
-            return $us + $amount * $step;
+            $moved = $us + $amount * $step;
+            self::existing(is_int($moved) ? self::floorDiv($moved, self::DAY_US) : self::LAST_DAY + 1);
+
+            return (int) $moved;
         }
         $day = self::floorDiv($us, self::DAY_US);
 
         return self::plusUnits($day, $amount, $unit) * self::DAY_US + ($us - $day * self::DAY_US);
+    }
+
+    private static function existing(int $day): int
+    {
+        return $day >= self::FIRST_DAY && $day <= self::LAST_DAY ? $day : throw new WarehouseError('A date lies outside of the years 1 to 9999.');
     }
 
     public static function parseDate(string $text): int
@@ -244,11 +307,12 @@ final class Scalar
     public static function parseWhole(string $text): int
     {
         $text = trim($text);
-        if (preg_match('~^[+-]?\d{1,18}$~', $text) !== 1) {
-            throw WarehouseError::ofValue($text, 'is no whole number.');
+        if (preg_match('~^([+-]?)0*(\d{1,19})$~', $text, $m) !== 1) {
+            throw WarehouseError::ofValue($text, 'is no whole number of 64 bits.');
         }
+        $digits = ($m[1] === '-' && $m[2] !== '0' ? '-' : '').$m[2];
 
-        return (int) $text;
+        return (string) (int) $digits === $digits ? (int) $digits : throw WarehouseError::ofValue($text, 'is no whole number of 64 bits.');
     }
 
     public static function parseDouble(string $text): float
@@ -256,8 +320,9 @@ final class Scalar
         if (! is_numeric(trim($text))) {
             throw WarehouseError::ofValue($text, 'is no number.');
         }
+        $value = (float) trim($text) + 0.0;
 
-        return (float) $text;
+        return is_finite($value) ? $value : throw WarehouseError::ofValue($text, 'is beyond what a double holds.');
     }
 
     public static function parseDecimal(string $text, int $scale): int
@@ -272,7 +337,7 @@ final class Scalar
         $kept = str_pad(substr($fraction, 0, $scale), $scale, '0');
         $digits = ltrim($m[2].$kept, '0');
         if (strlen($digits) > 18) {
-            self::overflow();
+            throw WarehouseError::ofValue($text, 'has more than 18 digits.');
         }
         $value = (int) $digits + (strlen($fraction) > $scale && $fraction[$scale] >= '5' ? 1 : 0);
 
@@ -300,8 +365,32 @@ final class Scalar
         return mb_substr($text, $from - 1, $length);
     }
 
+    /** Without a text at its ends, as often as it is there. */
+    public static function trim(string $text, string $mark, bool $left, bool $right): string
+    {
+        $size = strlen($mark);
+        for ($from = 0, $to = strlen($text); $left && $size > 0 && substr_compare($text, $mark, $from, $size) === 0 && $from + $size <= $to; $from += $size) {
+        }
+        for (; $right && $size > 0 && $to - $size >= $from && substr_compare($text, $mark, $to - $size, $size) === 0; $to -= $size) {
+        }
+
+        return substr($text, $from, $to - $from);
+    }
+
+    public static function replaced(string $text, string $old, string $new): string
+    {
+        if ($old !== '' && strlen($new) > strlen($old) && strlen($text) + substr_count($text, $old) * (strlen($new) - strlen($old)) > self::LONGEST_TEXT) {
+            self::tooLong();
+        }
+
+        return str_replace($old, $new, $text);
+    }
+
     public static function pad(string $text, int $length, string $mark, bool $left): ?string
     {
+        if ($length > self::LONGEST_TEXT) {
+            self::tooLong();
+        }
         $missing = $length - mb_strlen($text);
         if ($length < 0 || ($mark === '' && $missing > 0)) {
             return null;
@@ -316,17 +405,26 @@ final class Scalar
 
     public static function pattern(string $like, string $escape): string
     {
-        $pattern = '';
+        // Pieces between two % are looked for from the left and kept where they are found first, or long texts would be
+        // tried in every way.
+        $pieces = [''];
         $characters = mb_str_split($like);
         for ($i = 0; $i < count($characters); $i++) {
             $c = $characters[$i];
             if ($c === $escape && isset($characters[$i + 1])) {
-                $pattern .= preg_quote($characters[++$i], '~');
+                $pieces[count($pieces) - 1] .= preg_quote($characters[++$i], '~');
+            } elseif ($c === '%') {
+                $pieces[] = '';
             } else {
-                $pattern .= $c === '%' ? '.*' : ($c === '_' ? '.' : preg_quote($c, '~'));
+                $pieces[count($pieces) - 1] .= $c === '_' ? '.' : preg_quote($c, '~');
             }
         }
+        $last = count($pieces) > 1 ? '.*'.array_pop($pieces) : '';
+        $pattern = (string) array_shift($pieces);
+        foreach ($pieces as $piece) {
+            $pattern .= $piece === '' ? '' : "(?>.*?{$piece})";
+        }
 
-        return "~^{$pattern}\$~Dsu";
+        return "~^{$pattern}{$last}\$~Dsu";
     }
 }

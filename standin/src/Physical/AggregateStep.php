@@ -150,7 +150,7 @@ final class AggregateStep extends Step
             // NULL + 1 is 1 in PHP, but NULL + 0.0 must not stay NULL.
             Slot::SUM => "{$place} += {$v};",
             Slot::SET => '$v = '.$v.'; '.$place.'['.($argument->type->is(TypeKind::Double) ? "pack('E', \$v + 0.0)" : ($argument->type->is(TypeKind::Boolean) ? '(int) $v' : '$v')).'] = $v;',
-            Slot::SKETCH => $slot->folds ? "{$place}->mergeText({$v});" : "{$place}->add(".($argument->type->is(TypeKind::Double) ? "'f'.{$v}" : ($argument->type->is(TypeKind::Boolean) ? "'b'.(int) {$v}" : "(string) {$v}")).');',
+            Slot::SKETCH => $slot->folds ? "{$place}->mergeText({$v});" : "{$place}->add(".($argument->type->is(TypeKind::Double) ? "'f'.({$v} + 0.0)" : ($argument->type->is(TypeKind::Boolean) ? "'b'.(int) {$v}" : "(string) {$v}")).');',
             default => $this->extreme($slot, $place, $v, $argument),
         };
 
@@ -176,10 +176,11 @@ final class AggregateStep extends Step
             return array_map(static fn (HyperLogLog $sketch): string => $sketch->toText(), $values);
         }
         $argument = $this->slots[$slot]->argument;
-        if ($this->slots[$slot]->kind === Slot::SUM && $argument !== null && ! $argument->type->is(TypeKind::Double)) {
+        if ($argument !== null && in_array($this->slots[$slot]->kind, [Slot::SUM, Slot::SET], true)) {
+            $double = $argument->type->is(TypeKind::Double);
             foreach ($values as $value) {
-                if (is_float($value)) {
-                    Scalar::overflow();
+                if (is_float($value) && (! $double || ! is_finite($value))) {
+                    $double ? Scalar::tooLarge() : Scalar::overflow();
                 }
             }
         }

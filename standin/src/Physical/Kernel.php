@@ -9,6 +9,8 @@ use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\StandIn\Expression\Compiler;
 use Fulcrion\StandIn\Expression\Expr;
 use Fulcrion\StandIn\Expression\SubqueryExpr;
+use Fulcrion\StandIn\WarehouseError;
+use ParseError;
 
 /**
  * Compiled loops over batches. What is compiled once is kept, by its source.
@@ -29,7 +31,11 @@ final class Kernel
         }
 
         // The source is made by Compiler, where texts of statements only occur through var_export().
-        return self::$kept[$source] ??= eval("return {$source};");
+        try {
+            return self::$kept[$source] ??= eval("return {$source};");
+        } catch (ParseError) {
+            throw new WarehouseError('The statement is too long to be run in one piece. Take it apart, or put long lists into a table.');
+        }
     }
 
     /**

@@ -104,7 +104,7 @@ final class WindowStep extends Step
             $by = isset($call->arguments[1]) && $call->arguments[1] instanceof Constant ? (int) $call->arguments[1]->value : 1;
             $by = $call->function === 'lag' ? -$by : $by;
             foreach ($rows as $i => $row) {
-                $other = $rows[$i + $by] ?? null;
+                $other = abs($by) > $count ? null : ($rows[$i + $by] ?? null);
                 $result[$row] = $other === null ? ($arguments[2][$row] ?? null) : $arguments[0][$other];
             }
 
@@ -167,8 +167,8 @@ final class WindowStep extends Step
     private function aggregate(WindowCall $call, array $state): mixed
     {
         $double = $call->type->is(TypeKind::Double);
-        if (is_float($state['sum']) && ! $double && ($call->function === 'sum' || $call->function === 'avg')) {
-            Scalar::overflow();
+        if (is_float($state['sum']) && (! $double || ! is_finite($state['sum'])) && ($call->function === 'sum' || $call->function === 'avg')) {
+            $double ? Scalar::tooLarge() : Scalar::overflow();
         }
 
         return match ($call->function) {

@@ -104,11 +104,30 @@ final readonly class CopyFiles
                 }
             }
             for ($group = 0; $group < $reader->groupCount(); $group++) {
-                yield array_map(static fn (Column $target): array => $reader->read($group, $types[$target->name]->name), $targets);
+                yield array_map(fn (Column $target): array => $this->fitting($reader->read($group, $types[$target->name]->name), $target), $targets);
             }
         } catch (ParquetError $error) {
             throw new WarehouseError($error->getMessage().' Nothing was copied.', $this->at);
         }
+    }
+
+    /**
+     * @param  list<int|float|string|bool|null>  $values
+     * @return list<int|float|string|bool|null>
+     */
+    private function fitting(array $values, Column $target): array
+    {
+        $type = $target->type;
+        foreach ($type->is(TypeKind::Double, TypeKind::Decimal) ? $values : [] as $value) {
+            if (is_float($value) && ! is_finite($value)) {
+                throw new WarehouseError("The column {$target->name} holds a number that is infinite or none. Nothing was copied.", $this->at);
+            }
+            if (is_int($value) && $type->is(TypeKind::Decimal)) {
+                Scalar::fits($value, $type->precision, $type->scale);
+            }
+        }
+
+        return $values;
     }
 
     private static function value(string $text, ColumnType $type): int|float|string|bool
@@ -116,7 +135,7 @@ final readonly class CopyFiles
         return match ($type->kind) {
             TypeKind::Bigint => Scalar::parseWhole($text),
             TypeKind::Double => Scalar::parseDouble($text),
-            TypeKind::Decimal => Scalar::parseDecimal($text, $type->scale),
+            TypeKind::Decimal => Scalar::fits(Scalar::parseDecimal($text, $type->scale), $type->precision, $type->scale),
             TypeKind::Boolean => Scalar::parseBoolean($text),
             TypeKind::Date => Scalar::parseDate($text),
             TypeKind::Timestamp => Scalar::parseTime($text),

@@ -96,8 +96,9 @@ final readonly class ExpressionBinder
 
     private function number(Ast\NumberLiteral $e): Expr
     {
-        if (ctype_digit($e->text) && strlen(ltrim($e->text, '0')) <= 18) {
-            return Constant::whole((int) $e->text);
+        $digits = ltrim($e->text, '0');
+        if (ctype_digit($e->text) && ($digits === '' || (string) (int) $digits === $digits)) {
+            return Constant::whole((int) $digits);
         }
         if (preg_match('~^\d*\.?\d*$~', $e->text) === 1) {
             $scale = strlen((string) substr((string) strrchr($e->text, '.'), 1));
@@ -111,13 +112,18 @@ final readonly class ExpressionBinder
             throw new WarehouseError("{$e->text} is written in a way that cannot be run.", $e->at);
         }
 
-        return new Constant((float) $e->text, ColumnType::of(TypeKind::Double));
+        $value = (float) $e->text;
+
+        return is_finite($value) ? new Constant($value, ColumnType::of(TypeKind::Double)) : throw new WarehouseError('This number is beyond what a double holds.', $e->at);
     }
 
     private function unary(Ast\Unary $e): Expr
     {
         if ($e->operator === 'NOT') {
             return $this->negate($this->condition($e->operand), true);
+        }
+        if ($e->operator === '-' && $e->operand instanceof Ast\NumberLiteral && ltrim($e->operand->text, '0') === substr((string) PHP_INT_MIN, 1)) {
+            return Constant::whole(PHP_INT_MIN);
         }
         $operand = $this->bind($e->operand);
         FunctionLibrary::number($operand, $e->operator, $e->at);

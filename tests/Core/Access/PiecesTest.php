@@ -90,6 +90,7 @@ final class PiecesTest extends TestCase
         foreach ([
             [['shows' => 'own expression', 'text' => 'left(value'], ''], [['shows' => 'own expression', 'text' => '(SELECT 1)'], 'cannot hold a query'], [['shows' => 'own expression', 'text' => 'concat(value, phone)'], 'phone is not known in a mask'],
             [['shows' => 'fixed text', 'text' => ''], 'The field text is empty'], [['shows' => 'rounded', 'step' => 'weeks'], 'is no step'],
+            [['shows' => 'rounded', 'step' => '0'], 'more than 0'], [['shows' => 'rounded', 'step' => '-5'], 'more than 0'],
         ] as [$fields, $why]) {
             try {
                 Masking::check(self::mask($fields));
