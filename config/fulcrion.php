@@ -32,6 +32,7 @@ return [
         App\Tune\Bench\FingerprintBench::class,
         App\Tune\Bench\StatementsBench::class,
         App\Tune\Bench\ScanBench::class,
+        App\Tune\Bench\ExpressionsBench::class,
         App\Tune\Bench\PruneBench::class,
         App\Tune\Bench\ParseBench::class,
         App\Tune\Bench\AnswersBench::class,

@@ -15,14 +15,21 @@ final class BenchCommand extends Command
 
     public function handle(): int
     {
-        $wanted = (array) $this->argument('name');
-        $json = [];
+        $wanted = array_map(strval(...), (array) $this->argument('name'));
+        $benches = [];
         foreach ((array) config('fulcrion.benches') as $class) {
             $bench = app($class);
             assert($bench instanceof Bench);
-            if ($wanted !== [] && ! in_array($bench->name(), $wanted, true)) {
-                continue;
-            }
+            $benches[$bench->name()] = $bench;
+        }
+        $unknown = array_diff($wanted, array_keys($benches));
+        if ($unknown !== []) {
+            $this->error('There is no bench '.implode(', ', $unknown).'. There are '.implode(', ', array_keys($benches)).'.');
+
+            return self::INVALID;
+        }
+        $json = [];
+        foreach ($wanted === [] ? $benches : array_intersect_key($benches, array_flip($wanted)) as $bench) {
             $quiet = (bool) $this->option('json');
             foreach ($bench->run(fn (string $text) => $quiet ? null : $this->line("<fg=gray>  {$bench->name()}: {$text}</>")) as $measured) {
                 $json[] = ['bench' => $bench->name(), 'name' => $measured->name, 'value' => round($measured->value, 4), 'unit' => $measured->unit, 'aim' => $measured->aim, 'met' => $measured->met];

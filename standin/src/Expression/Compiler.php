@@ -358,9 +358,10 @@ final class Compiler
     private function nullIf(Op $e): string
     {
         $t = $this->temporary();
-        $same = $e->args[0]->type->is(TypeKind::Double) ? '==' : '===';
+        // For PHP 0.0 equals null, and nothing equals NAN.
+        [$same, $none] = $e->args[0]->type->is(TypeKind::Double) ? ['==', 'NAN'] : ['===', 'null'];
 
-        return "((({$t} = {$this->value($e->args[0])}) !== null && {$t} {$same} ({$this->value($e->args[1])} ?? null)) ? null : {$t})";
+        return "((({$t} = {$this->value($e->args[0])}) !== null && {$t} {$same} ({$this->value($e->args[1])} ?? {$none})) ? null : {$t})";
     }
 
     private function concatWs(Op $e): string

@@ -77,7 +77,7 @@ final class Scalar
             return null;
         }
         $factor = 10 ** $up;
-        $whole = intdiv($a, $b);
+        $whole = self::quotient($a, $b);
         $rest = $a % $b;
         $high = $whole * $factor;
         $low = $rest * $factor;

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Tests\StandIn;
+namespace Database\Worlds;
 
 use Random\Randomizer;
 

@@ -1,0 +1,49 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tune\Bench;
+
+use App\Platform\Bench\Bench;
+use App\Platform\Bench\Measured;
+use Closure;
+use Database\Worlds\ExpressionAttack;
+
+/**
+ * Random expressions and the code made of them.
+ */
+final class ExpressionsBench implements Bench
+{
+    private const EXPRESSIONS = 100_000;
+
+    private const AT_ONCE = 5_000;
+
+    public function name(): string
+    {
+        return 'expressions';
+    }
+
+    public function run(Closure $say): iterable
+    {
+        $directory = sys_get_temp_dir().'/expressions-'.getmypid();
+        mkdir($directory, 0o700);
+        try {
+            $attack = new ExpressionAttack($directory);
+            for ($done = 0; $done < self::EXPRESSIONS; $done += self::AT_ONCE) {
+                $say("expression {$done} of ".self::EXPRESSIONS);
+                $attack->attack(self::AT_ONCE, 3_000_000 + $done);
+            }
+        } finally {
+            exec('rm -rf '.escapeshellarg($directory));
+        }
+        foreach (array_slice([...$attack->uncaught, ...$attack->differing], 0, 5) as $line) {
+            $say($line);
+        }
+        yield Measured::atLeast('expressions', self::EXPRESSIONS, 100_000, 'expressions');
+        yield Measured::of('statements answered', $attack->answered, 'statements');
+        yield Measured::of('statements refused', $attack->refused, 'statements');
+        yield Measured::of('values compared with those of the expression written out', $attack->compared, 'values');
+        yield Measured::atMost('errors of PHP', count($attack->uncaught), 0, 'errors');
+        yield Measured::atMost('values that differ', count($attack->differing), 0, 'values');
+    }
+}
