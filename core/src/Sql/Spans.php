@@ -10,6 +10,7 @@ use Fulcrion\Core\Sql\Ast\Cast;
 use Fulcrion\Core\Sql\Ast\ColumnName;
 use Fulcrion\Core\Sql\Ast\Expression;
 use Fulcrion\Core\Sql\Ast\Extract;
+use Fulcrion\Core\Sql\Ast\Node;
 use Fulcrion\Core\Sql\Ast\NumberLiteral;
 use Fulcrion\Core\Sql\Ast\TextLiteral;
 use Fulcrion\Core\Sql\Ast\TimeLiteral;
@@ -39,32 +40,24 @@ final readonly class Spans
     {
         $parser = new Parser($dialect);
         $printer = new Printer($dialect);
-        $statement = $parser->statement($sql);
-        $text = $printer->statement($statement);
-        $before = $text;
-        foreach (Tree::nodes($statement) as $condition) {
+        $changed = false;
+        $statement = Tree::map($parser->statement($sql), static function (Node $condition) use ($types, $parser, $printer, &$changed): ?Node {
             if (! $condition instanceof Binary || ! self::compares($condition->operator)) {
-                continue;
+                return null;
             }
             foreach ($types as $column => $type) {
-                foreach ([$condition->left, $condition->right] as $side) {
-                    if (! $side instanceof ColumnName && ($name = self::mentioned($side, $column)) !== null) {
-                        $bare = self::bare($condition, $column, $type);
-                        if ($bare !== null) {
-                            $qualified = count($name->parts) > 1 ? $printer->path($name->parts) : $printer->name($column);
-                            $text = str_replace($printer->expression($condition), '('.str_replace($printer->name($column), $qualified, $bare).')', $text);
-                        }
-                    }
+                $bare = self::bare($condition, $column, $type, $printer);
+                if ($bare !== null) {
+                    $changed = true;
+
+                    return $parser->expression($bare);
                 }
             }
-        }
 
-        return $text === $before ? null : $printer->statement($parser->statement($text));
-    }
+            return null;
+        });
 
-    private static function mentions(Expression $e, string $column): bool
-    {
-        return self::mentioned($e, $column) !== null;
+        return $changed ? $printer->statement($statement) : null;
     }
 
     private static function mentioned(Expression $e, string $column): ?ColumnName
@@ -78,44 +71,49 @@ final readonly class Spans
         return null;
     }
 
-    /** The same filter on the bare column, where it can be said as a span. */
-    public static function bare(Expression $condition, string $column, string $type): ?string
+    /**
+     * The same filter on the bare column, where it can be said as a span. A constant off the beginning of its unit, such as
+     * the 15th for a month, is equal to none and lies between two.
+     */
+    public static function bare(Expression $condition, string $column, string $type, Printer $printer = new Printer()): ?string
     {
         if (! $condition instanceof Binary) {
             return null;
         }
-        [$wrapping, $constant, $operator] = self::mentions($condition->left, $column)
+        [$wrapping, $constant, $operator] = self::mentioned($condition->left, $column) !== null
             ? [$condition->left, $condition->right, $condition->operator]
             : [$condition->right, $condition->left, self::TURNED[$condition->operator] ?? ''];
-        $span = self::span($wrapping, $constant);
-        if ($span === null) {
+        $name = self::mentioned($wrapping, $column);
+        $span = $name === null ? null : self::span($wrapping, $constant);
+        if ($name === null || $span === null) {
             return null;
         }
-        [$from, $to] = $span;
+        [$from, $to, $begins] = $span;
         $literal = static fn (int $day): string => ($type === 'date' ? 'DATE ' : 'TIMESTAMP ')."'".gmdate($type === 'date' ? 'Y-m-d' : 'Y-m-d 00:00:00', $day * 86400)."'";
-        $name = (new Printer())->name($column);
+        $path = $printer->path($name->parts);
 
         return match ($operator) {
-            '=' => "{$name} >= {$literal($from)} AND {$name} < {$literal($to)}",
-            '<' => "{$name} < {$literal($from)}",
-            '<=' => "{$name} < {$literal($to)}",
-            '>' => "{$name} >= {$literal($to)}",
-            '>=' => "{$name} >= {$literal($from)}",
+            // An empty span, rather than FALSE, keeps what is said of NULL.
+            '=' => "{$path} >= {$literal($from)} AND {$path} < {$literal($begins ? $to : $from)}",
+            '<' => "{$path} < {$literal($begins ? $from : $to)}",
+            '<=' => "{$path} < {$literal($to)}",
+            '>' => "{$path} >= {$literal($to)}",
+            '>=' => "{$path} >= {$literal($begins ? $from : $to)}",
             default => null,
         };
     }
 
     /**
-     * The days for which the wrapping expression has the constant's value.
+     * The unit of time a constant lies in.
      *
-     * @return array{int, int}|null first day, day behind the last
+     * @return array{int, int, bool}|null first day, day behind the last, whether the constant is its very beginning
      */
     private static function span(Expression $wrapping, Expression $constant): ?array
     {
         $unit = match (true) {
             $wrapping instanceof Cast && $wrapping->type->name === 'date' => 'day',
             $wrapping instanceof Call && $wrapping->name === 'date' => 'day',
-            $wrapping instanceof Call && $wrapping->name === 'date_trunc' && $wrapping->arguments[0] instanceof TextLiteral => $wrapping->arguments[0]->value,
+            $wrapping instanceof Call && $wrapping->name === 'date_trunc' && $wrapping->arguments[0] instanceof TextLiteral => strtolower($wrapping->arguments[0]->value),
             $wrapping instanceof Extract && $wrapping->unit === 'YEAR', $wrapping instanceof Call && $wrapping->name === 'year' => 'number of the year',
             default => null,
         };
@@ -124,20 +122,33 @@ final readonly class Spans
             return null;
         }
         if ($unit === 'number of the year') {
-            return $constant instanceof NumberLiteral && ctype_digit($constant->text) ? [self::day("{$constant->text}-01-01"), self::day(((int) $constant->text + 1).'-01-01')] : null;
+            $year = $constant instanceof NumberLiteral && ctype_digit($constant->text) ? (int) $constant->text : 0;
+
+            return $year < 100 || $year > 9998 ? null : [self::day($year, 1, 1), self::day($year + 1, 1, 1), true];
         }
         $text = $constant instanceof TimeLiteral ? $constant->text : ($constant instanceof TextLiteral ? $constant->value : '');
-        if (preg_match('~^\d{4}-\d{2}-\d{2}(?: 00:00:00)?$~', $text) !== 1 || ! in_array($unit, ['day', 'week', 'month', 'quarter', 'year'], true)) {
+        if (preg_match('~^(\d{4})-(\d{2})-(\d{2})(?: 00:00:00)?$~', $text, $m) !== 1 || ! checkdate((int) $m[2], (int) $m[3], (int) $m[1])) {
             return null;
         }
-        $from = self::day(substr($text, 0, 10));
-        $next = (int) strtotime(gmdate('Y-m-d', $from * 86400).' UTC +'.($unit === 'quarter' ? '3 months' : "1 {$unit}"));
+        [$year, $month] = [(int) $m[1], (int) $m[2]];
+        $day = self::day($year, $month, (int) $m[3]);
+        $quarter = $month - ($month - 1) % 3;
+        // Weeks begin on Monday (ISO 8601); 1970 began on a Thursday.
+        $monday = $day - (($day + 3) % 7 + 7) % 7;
+        $unit = match ($unit) {
+            'day' => [$day, $day + 1],
+            'week' => [$monday, $monday + 7],
+            'month' => [self::day($year, $month, 1), self::day($year, $month + 1, 1)],
+            'quarter' => [self::day($year, $quarter, 1), self::day($year, $quarter + 3, 1)],
+            'year' => [self::day($year, 1, 1), self::day($year + 1, 1, 1)],
+            default => null,
+        };
 
-        return [$from, intdiv($next, 86400)];
+        return $unit === null || $year < 101 || $year > 9998 ? null : [...$unit, $unit[0] === $day];
     }
 
-    private static function day(string $date): int
+    private static function day(int $year, int $month, int $day): int
     {
-        return intdiv((int) strtotime("{$date} 00:00:00 UTC"), 86400);
+        return intdiv((int) gmmktime(0, 0, 0, $month, $day, $year), 86400);
     }
 }
