@@ -108,6 +108,20 @@ final class AwkwardValuesTest extends WarehouseTestCase
         self::assertSame([[6]], $this->rows('SELECT v FROM (VALUES ((SELECT max(n) FROM z))) AS t (v)'));
     }
 
+    public function test_small_loads_are_dealt_to_all_nodes_in_turn(): void
+    {
+        $this->sql('CREATE TABLE e (n bigint) WITH (distribution = even)');
+        for ($i = 0; $i < 60; $i++) {
+            $this->sql("INSERT INTO e VALUES ({$i}), (".($i + 100).')');
+        }
+        $rows = [];
+        foreach ($this->warehouse->table('s', 'e')->manifest()->chunks as $chunk) {
+            $rows[$chunk->node] = ($rows[$chunk->node] ?? 0) + $chunk->rows;
+        }
+        ksort($rows);
+        self::assertSame([30, 30, 30, 30], $rows);
+    }
+
     public function test_what_does_not_fit_is_not_written(): void
     {
         $this->sql('CREATE TABLE q (d decimal(4, 2))');

@@ -20,6 +20,16 @@ interface IndexSource
     public function tables(): array;
 
     /**
+     * How often the most frequent values are there, counted in the first rows of a table.
+     *
+     * @param  list<string>  $columns
+     * @return array<string, array<string, float>> column => value => share of the rows
+     *
+     * @throws SourceError
+     */
+    public function shares(string $table, array $columns): array;
+
+    /**
      * A copy of a table in a schema for rehearsals, with its indexes.
      *
      * @param  float  $share of the rows

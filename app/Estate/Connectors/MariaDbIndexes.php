@@ -28,6 +28,9 @@ final class MariaDbIndexes implements IndexSource
     /** Rows distinct values are counted in, where no index tells them. */
     private const SAMPLE = 20_000;
 
+    /** Values of a column whose share is kept. */
+    private const FREQUENT = 50;
+
     private ?PDO $connection = null;
 
     public function __construct(private readonly Cluster $cluster)
@@ -46,18 +49,20 @@ final class MariaDbIndexes implements IndexSource
                 $uses[$table][$index] = $reads;
             }
             $parts = [];
-            foreach ($pdo->query("SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), INDEX_NAME, LOWER(COLUMN_NAME), NON_UNIQUE, SEQ_IN_INDEX, CARDINALITY FROM information_schema.STATISTICS WHERE 1 = 1 {$only} ORDER BY 1, 2, SEQ_IN_INDEX")->fetchAll(PDO::FETCH_NUM) as [$table, $index, $column, $nonUnique, $place, $cardinality]) {
+            foreach ($pdo->query("SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), INDEX_NAME, LOWER(COLUMN_NAME), NON_UNIQUE, SEQ_IN_INDEX, CARDINALITY, INDEX_TYPE, SUB_PART FROM information_schema.STATISTICS WHERE 1 = 1 {$only} ORDER BY 1, 2, SEQ_IN_INDEX")->fetchAll(PDO::FETCH_NUM) as [$table, $index, $column, $nonUnique, $place, $cardinality, $type, $beginning]) {
                 $parts[$table][$index]['columns'][] = (string) $column;
                 $parts[$table][$index]['unique'] = (int) $nonUnique === 0;
+                $parts[$table][$index]['whole'] = ($parts[$table][$index]['whole'] ?? true) && $type === 'BTREE' && $beginning === null;
                 if ((int) $place === 1 && $cardinality !== null) {
                     $distinct[$table][$column] = (float) $cardinality;
                 }
             }
             foreach ($parts as $table => $list) {
                 foreach ($list as $name => $one) {
-                    $indexes[$table][] = new Index((string) $name, $one['columns'], $one['unique'], $uses === [] ? null : $uses[$table][$name] ?? 0);
+                    $indexes[$table][] = new Index((string) $name, $one['columns'], $one['unique'], $uses === [] ? null : $uses[$table][$name] ?? 0, $one['whole']);
                 }
             }
+            $foreign = $this->foreign($pdo);
             $tables = [];
             foreach ($pdo->query("SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), TABLE_ROWS FROM information_schema.TABLES WHERE TABLE_TYPE = 'BASE TABLE' {$only}")->fetchAll(PDO::FETCH_NUM) as [$table, $rows]) {
                 $known = $columns[$table] ?? [];
@@ -69,10 +74,26 @@ final class MariaDbIndexes implements IndexSource
                         $known[$name]['distinct'] = $count;
                     }
                 }
-                $tables[(string) $table] = new IndexedTable((string) $table, (int) $rows, $known, $indexes[$table] ?? []);
+                $tables[(string) $table] = new IndexedTable((string) $table, (int) $rows, $known, $indexes[$table] ?? [], $foreign[$table] ?? []);
             }
 
             return $tables;
+        });
+    }
+
+    public function shares(string $table, array $columns): array
+    {
+        return $this->guarded(static function (PDO $pdo) use ($table, $columns): array {
+            $shares = [];
+            foreach ($columns as $column) {
+                $counts = $pdo->query('SELECT CAST('.self::quoted($column).' AS CHAR), COUNT(*) FROM (SELECT '.self::quoted($column).' FROM '.self::path($table).' LIMIT '.self::SAMPLE.') s GROUP BY 1 ORDER BY 2 DESC')->fetchAll(PDO::FETCH_NUM);
+                $rows = array_sum(array_column($counts, 1));
+                foreach (array_slice($counts, 0, self::FREQUENT) as [$value, $count]) {
+                    $shares[$column][(string) $value] = $count / max(1, $rows);
+                }
+            }
+
+            return $shares;
         });
     }
 
@@ -160,6 +181,20 @@ final class MariaDbIndexes implements IndexSource
 
             return Measured::of($plan, $times[0], min($times), $rows, $rows >= self::ROWS ? null : $digest->text());
         });
+    }
+
+    /**
+     * @return array<string, list<non-empty-list<string>>> columns of foreign keys, by the tables on both of their sides
+     */
+    private function foreign(PDO $pdo): array
+    {
+        $sides = [];
+        foreach ($pdo->query("SELECT CONSTRAINT_SCHEMA, CONSTRAINT_NAME, LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), LOWER(COLUMN_NAME), LOWER(CONCAT(REFERENCED_TABLE_SCHEMA, '.', REFERENCED_TABLE_NAME)), LOWER(REFERENCED_COLUMN_NAME) FROM information_schema.KEY_COLUMN_USAGE WHERE REFERENCED_TABLE_NAME IS NOT NULL ORDER BY 1, 2, 3, ORDINAL_POSITION")->fetchAll(PDO::FETCH_NUM) as [$schema, $name, $table, $column, $other, $otherColumn]) {
+            $sides[$table]["{$schema}.{$name}.{$table}"][] = (string) $column;
+            $sides[$other]["{$schema}.{$name}.{$table} to"][] = (string) $otherColumn;
+        }
+
+        return array_map(array_values(...), $sides);
     }
 
     /**

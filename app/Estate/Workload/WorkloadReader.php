@@ -29,9 +29,10 @@ final readonly class WorkloadReader
 
     /**
      * @param  array<string, TableLayout>  $layouts
-     * @param  string|null  $table only statements whose text names it
+     * @param  string|null  $table only statements whose text names it or a view on it
+     * @param  array<string, string>  $views schema.view => its text
      */
-    public function of(Cluster $cluster, array $layouts, ?string $table = null): Workload
+    public function of(Cluster $cluster, array $layouts, ?string $table = null, array $views = []): Workload
     {
         $types = [];
         foreach ($layouts as $name => $layout) {
@@ -39,13 +40,14 @@ final readonly class WorkloadReader
                 $types[$name][$column->name] = $column->type;
             }
         }
-        $reader = new UseReader($types, $cluster->dialect);
+        $reader = new UseReader($types, $cluster->dialect, $views);
         $from = Clock::seconds() - self::DAYS * 86_400;
         $bindings = [$cluster->id, $from - $from % 86_400];
         $named = '';
         if ($table !== null) {
-            $named = 'AND s.text LIKE ?';
-            $bindings[] = '%'.addcslashes(substr($table, (int) strrpos(".{$table}", '.')), '%_\\').'%';
+            $names = self::naming($table, $views);
+            $named = 'AND ('.implode(' OR ', array_fill(0, count($names), 's.text LIKE ?')).')';
+            array_push($bindings, ...array_map(static fn (string $name): string => '%'.addcslashes($name, '%_\\').'%', $names));
         }
         $rows = DB::select("SELECT s.id, s.fingerprint, s.text, SUM(l.executions) AS executions, SUM(l.duration_us) AS duration_us, SUM(l.bytes_scanned) AS bytes_scanned, MIN(l.bucket_at) AS first_at, MAX(l.bucket_at) AS last_at
             FROM load_day l JOIN statements s ON s.id = l.statement_id
@@ -55,21 +57,40 @@ final readonly class WorkloadReader
         $weeks = $days / 7;
         $samples = $this->samples($cluster->id, $table === null ? null : array_map(static fn (object $row): int => (int) $row->id, $rows));
         $statements = [];
-        $unread = 0;
+        $unread = [];
         foreach ($rows as $row) {
             $sample = $samples[(int) $row->id] ?? [];
             $sql = isset($sample['sql']) ? BoundText::fill((string) $sample['sql'], (array) ($sample['binds'] ?? [])) : $row->text;
             $schema = (string) ($sample['database'] ?? '');
             $uses = $reader->read($sql, $schema);
             if ($uses === null) {
-                $unread++;
+                $unread[] = $sql;
 
                 continue;
             }
             $statements[] = new StatementUse($row->fingerprint, $row->executions / $weeks, $row->duration_us / $weeks, $row->bytes_scanned / $weeks, $uses, $sql, (string) ($sample['user'] ?? ''), $schema);
         }
 
-        return new Workload($statements, $unread);
+        return new Workload($statements, count($unread), $unread);
+    }
+
+    /**
+     * @param  array<string, string>  $views
+     * @return list<string> name of a table and of the views that lead to it
+     */
+    private static function naming(string $table, array $views): array
+    {
+        $bare = static fn (string $path): string => substr($path, (int) strrpos(".{$path}", '.'));
+        $names = [$bare($table)];
+        for ($i = 0; $i < count($names); $i++) {
+            foreach ($views as $view => $text) {
+                if (stripos($text, $names[$i]) !== false && ! in_array($bare($view), $names, true)) {
+                    $names[] = $bare($view);
+                }
+            }
+        }
+
+        return $names;
     }
 
     /**

@@ -55,7 +55,12 @@ final readonly class IndexPage
         // Only statements that read whole tables, sort or keep aside; the others have what they need.
         $poor = array_values(array_filter($statements, static fn (StatementUse $s): bool => array_sum(array_intersect_key($counted[$s->id] ?? [], ['fullScans' => 1, 'noIndex' => 1, 'aside' => 1])) > 0));
 
-        return new self($cluster, $tables, $advisor->missing($poor, $examined), $advisor->needless(), $statements, $counted);
+        $shares = [];
+        foreach ($advisor->asked($poor) as $table => $columns) {
+            $shares[$table] = $source->shares($table, $columns);
+        }
+
+        return new self($cluster, $tables, $advisor->missing($poor, $examined, $shares), $advisor->needless(), $statements, $counted);
     }
 
     public function sentence(): string

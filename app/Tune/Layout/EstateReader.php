@@ -119,7 +119,22 @@ final readonly class EstateReader
     {
         $source = $this->source($cluster) ?? throw new SourceError("{$cluster->name} does not tell how its tables lie.");
 
-        return new Estate($layouts, $this->workload->of($cluster, $layouts, $table), $source->rates(), Clock::microseconds(), $this->misestimates($cluster));
+        return new Estate($layouts, $this->workload->of($cluster, $layouts, $table, $this->views($cluster)), $source->rates(), Clock::microseconds(), $this->misestimates($cluster));
+    }
+
+    /**
+     * @return array<string, string> schema.view => its text
+     */
+    private function views(Cluster $cluster): array
+    {
+        $views = [];
+        foreach ($this->reach()->objects($cluster) ?? [] as $object) {
+            if ($object->isView && $object->definition !== null) {
+                $views[strtolower("{$object->schema}.{$object->name}")] = $object->definition;
+            }
+        }
+
+        return $views;
     }
 
     /**

@@ -20,7 +20,17 @@ final readonly class Index
         public bool $unique,
         /** Times the server read by it since it started counting; null where it does not count. */
         public ?int $uses = null,
+        /** Whether it holds whole values in order, unlike one of beginnings, of words or of places. */
+        public bool $whole = true,
     ) {
+    }
+
+    /**
+     * @param  list<string>  $columns
+     */
+    public function beginsWith(array $columns): bool
+    {
+        return array_slice($this->columns, 0, count($columns)) === $columns;
     }
 
     public function isPrimary(): bool

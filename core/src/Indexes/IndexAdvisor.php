@@ -30,11 +30,33 @@ final readonly class IndexAdvisor
     }
 
     /**
+     * Columns held to single values, of which one should know how often each value is there before an index is proposed.
+     *
+     * @param  list<StatementUse>  $statements
+     * @return array<string, list<string>> by table
+     */
+    public function asked(array $statements): array
+    {
+        $reader = new ReachReader($this->tables, $this->dialect);
+        $asked = [];
+        foreach ($statements as $statement) {
+            foreach ($reader->read($statement->sql, $statement->schema) as $reach) {
+                if ($this->tables[$reach->table]->rows >= self::SMALL) {
+                    $asked[$reach->table] = array_values(array_unique([...($asked[$reach->table] ?? []), ...$reach->equal]));
+                }
+            }
+        }
+
+        return $asked;
+    }
+
+    /**
      * @param  list<StatementUse>  $statements
      * @param  array<string, float>  $examined rows an execution looks at now, by fingerprint
+     * @param  array<string, array<string, array<string, float>>>  $shares table => column => value => share of the rows that have it; the most frequent ones
      * @return list<Proposed> most time saved first
      */
-    public function missing(array $statements, array $examined): array
+    public function missing(array $statements, array $examined, array $shares = []): array
     {
         $reader = new ReachReader($this->tables, $this->dialect);
         /** @var array<string, Proposed> $found */
@@ -47,7 +69,7 @@ final readonly class IndexAdvisor
                     continue;
                 }
                 $now = max(1.0, min((float) $table->rows, $examined[$statement->id] ?? (float) $table->rows));
-                $then = $this->rows($table, $reach);
+                $then = $this->rows($table, $reach, $shares[$reach->table] ?? []);
                 $sort = $reach->ranges === [] && $reach->order !== [] && array_diff($reach->order, $columns) === [];
                 $covers = array_diff($reach->read, $columns) === [];
                 // What is left of the time is as the rows that are left, looked up one by one where the index does not hold all.
@@ -66,7 +88,7 @@ final readonly class IndexAdvisor
     }
 
     /**
-     * Indexes another one begins with, or nobody reads by.
+     * Indexes another one begins with, or nobody reads by. All of them may go: what one rests on stays.
      *
      * @return list<array{table: IndexedTable, index: Index, why: string}>
      */
@@ -74,26 +96,46 @@ final readonly class IndexAdvisor
     {
         $found = [];
         foreach ($this->tables as $table) {
-            foreach ($table->indexes as $index) {
-                if ($index->unique) {
-                    // It keeps a promise, whoever reads by it.
+            $kept = $table->indexes;
+            // Those nobody reads by go first, so that of two alike the one that is read by stays.
+            usort($kept, static fn (Index $a, Index $b): int => [$a->uses !== 0, count($a->columns), $b->name] <=> [$b->uses !== 0, count($b->columns), $a->name]);
+            foreach ($kept as $place => $index) {
+                if ($index->unique || ! $index->whole) {
+                    // The one keeps a promise, whoever reads by it; of the other the server does not say what it is for.
                     continue;
                 }
-                $longer = null;
-                foreach ($table->indexes as $other) {
-                    if ($other !== $index && array_slice($other->columns, 0, count($index->columns)) === $index->columns && (count($other->columns) > count($index->columns) || $other->unique || strcmp($other->name, $index->name) < 0)) {
-                        $longer = $other;
-                    }
+                $others = array_filter($kept, static fn (Index $other): bool => $other !== $index && $other->whole);
+                $longer = array_values(array_filter($others, static fn (Index $other): bool => $other->beginsWith($index->columns)))[0] ?? null;
+                if ($longer === null && ($index->uses !== 0 || $this->holds($table, $index, $others))) {
+                    continue;
                 }
-                if ($longer !== null) {
-                    $found[] = ['table' => $table, 'index' => $index, 'why' => "{$longer->name} (".implode(', ', $longer->columns).') begins with the same columns'];
-                } elseif ($index->uses === 0) {
-                    $found[] = ['table' => $table, 'index' => $index, 'why' => 'nobody read by it since the server began to count'];
-                }
+                $found[] = ['table' => $table, 'index' => $index, 'why' => match (true) {
+                    $longer === null => 'nobody read by it since the server began to count',
+                    default => "{$longer->name} (".implode(', ', $longer->columns).') begins with the same columns',
+                }];
+                // What is to be dropped is no reason to drop another one.
+                unset($kept[$place]);
+            }
+        }
+        usort($found, static fn (array $a, array $b): int => [$a['table']->name, $a['index']->name] <=> [$b['table']->name, $b['index']->name]);
+
+        return $found;
+    }
+
+    /**
+     * Whether a foreign key needs the index, because no other begins with its columns.
+     *
+     * @param  array<int, Index>  $others
+     */
+    private function holds(IndexedTable $table, Index $index, array $others): bool
+    {
+        foreach ($table->foreign as $columns) {
+            if ($index->beginsWith($columns) && array_filter($others, static fn (Index $other): bool => $other->beginsWith($columns)) === []) {
+                return true;
             }
         }
 
-        return $found;
+        return false;
     }
 
     /**
@@ -133,7 +175,10 @@ final readonly class IndexAdvisor
     private function hasAlready(IndexedTable $table, Reach $reach, array $columns): bool
     {
         foreach ($table->indexes as $index) {
-            if (array_slice($index->columns, 0, count($columns)) === $columns) {
+            if (! $index->whole) {
+                continue;
+            }
+            if ($index->beginsWith($columns)) {
                 return true;
             }
             $leading = array_slice($index->columns, 0, count($reach->equal));
@@ -149,14 +194,37 @@ final readonly class IndexAdvisor
         return false;
     }
 
-    private function rows(IndexedTable $table, Reach $reach): float
+    /**
+     * @param  array<string, array<string, float>>  $shares
+     */
+    private function rows(IndexedTable $table, Reach $reach, array $shares): float
     {
         $rows = (float) $table->rows;
         foreach ($reach->equal as $column) {
-            $rows /= $table->distinct($column);
+            $rows *= min(1.0, self::share($table->distinct($column), $reach->values[$column] ?? null, $shares[$column] ?? []));
         }
 
         return max(1.0, $rows * ($reach->ranges === [] ? 1.0 : self::SPAN));
+    }
+
+    /**
+     * Share of the rows that have the values asked for.
+     *
+     * @param  list<string>|null  $values null where they are not known
+     * @param  array<string, float>  $shares of the most frequent values
+     */
+    private static function share(float $distinct, ?array $values, array $shares): float
+    {
+        if ($shares === []) {
+            return count($values ?? [1]) / $distinct;
+        }
+        $rest = max(0.0, 1 - array_sum($shares)) / max(1.0, $distinct - count($shares));
+        if ($values === null) {
+            // Asked for as often as they are there.
+            return array_sum(array_map(static fn (float $share): float => $share ** 2, $shares)) + $rest * max(0.0, 1 - array_sum($shares));
+        }
+
+        return array_sum(array_map(static fn (string $value): float => $shares[$value] ?? $rest, $values));
     }
 
     /**

@@ -15,8 +15,10 @@ final readonly class Reach
      * @param  list<string>  $order columns the rows are wanted in the order of, all in one direction
      * @param  list<string>  $grouped
      * @param  list<string>  $read all columns that are looked at
+     * @param  array<string, list<string>>  $values of the equal columns, where they are written in the statement
      */
-    public function __construct(public string $table, public array $equal, public array $ranges, public array $order, public array $grouped, public array $read)
-    {
+    public function __construct(
+        public string $table, public array $equal, public array $ranges, public array $order, public array $grouped, public array $read, public array $values = [],
+    ) {
     }
 }

@@ -96,7 +96,7 @@ final readonly class ReachReader
                 continue;
             }
             $of = fn (mixed $e): ?string => $e instanceof Ast\ColumnName ? $this->column($e, $alias, $table, $scope) : null;
-            $equal = $ranges = [];
+            $equal = $ranges = $values = [];
             foreach ($conditions as $e) {
                 $name = match (true) {
                     $e instanceof Ast\Binary && $e->operator === '=' => $of($e->left) ?? $of($e->right),
@@ -105,6 +105,10 @@ final readonly class ReachReader
                 };
                 if ($name !== null) {
                     $equal[$name] = $name;
+                    $written = self::written($e);
+                    if ($written !== null) {
+                        $values[$name] ??= $written;
+                    }
 
                     continue;
                 }
@@ -130,11 +134,30 @@ final readonly class ReachReader
             $grouped = $list($groups);
             $found[] = new Reach(
                 $table, array_values($equal), array_values(array_diff($ranges, $equal)),
-                count($ordered) === count($order) ? $ordered : [], count($grouped) === count($groups) ? $grouped : [], array_map(strval(...), array_keys($read)),
+                count($ordered) === count($order) ? $ordered : [], count($grouped) === count($groups) ? $grouped : [], array_map(strval(...), array_keys($read)), $values,
             );
         }
 
         return $found;
+    }
+
+    /**
+     * @return list<string>|null the values a condition asks for; null where they are not written in it
+     */
+    private static function written(Ast\Expression $e): ?array
+    {
+        $values = [];
+        foreach ($e instanceof Ast\Binary ? [$e->left, $e->right] : ($e instanceof Ast\InList ? $e->items : []) as $one) {
+            if ($one instanceof Ast\TextLiteral) {
+                $values[] = $one->value;
+            } elseif ($one instanceof Ast\NumberLiteral || $one instanceof Ast\TimeLiteral) {
+                $values[] = $one->text;
+            } elseif ($e instanceof Ast\InList) {
+                return null;
+            }
+        }
+
+        return $values === [] ? null : $values;
     }
 
     /**

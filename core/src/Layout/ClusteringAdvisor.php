@@ -191,7 +191,7 @@ final class ClusteringAdvisor
             [...$gain['worse'], 'Rows that arrive later are not in this order until the next upkeep.'],
             $definition,
             [],
-            self::WORTH * $before > $found['share'] * $packing,
+            $gain['us'] > 0 && self::WORTH * $before > $found['share'] * $packing,
         );
     }
 

@@ -13,6 +13,9 @@ final readonly class DistributionAdvisor
 {
     private const WORTH = 0.9;
 
+    /** Skew from which rows that are dealt evenly are worth being dealt again. */
+    private const ANEW = 1.2;
+
     public function __construct(private Estate $estate)
     {
     }
@@ -38,18 +41,20 @@ final readonly class DistributionAdvisor
 
     /**
      * @param  list<ColumnSpread>  $spreads
-     * @return list<array{distribution: Distribution, skew: float, local: float, joins: float, sentBytes: float, us: float, storedBytes: int}> best first; executions and stored bytes a week
+     * @return list<array{distribution: Distribution, anew: bool, skew: float, local: float, joins: float, sentBytes: float, us: float, storedBytes: int}> best first; executions and stored bytes a week
      */
     public function tried(TableLayout $table, array $spreads): array
     {
-        $candidates = [[$table->definition->distribution, $table->skew()], [Distribution::even(), 1.0], [Distribution::copy(), 1.0]];
+        $now = $table->definition->distribution;
+        $candidates = [[$now, $table->skew(), false], [Distribution::even(), 1.0, $now->kind === Distribution::EVEN && $table->skew() >= self::ANEW], [Distribution::copy(), 1.0, false]];
         foreach ($spreads as $spread) {
-            $candidates[] = [Distribution::hash($spread->column), $spread->skew()];
+            $candidates[] = [Distribution::hash($spread->column), $spread->skew(), false];
         }
         $model = $this->estate->reads($table);
         $tried = [];
-        foreach ($candidates as [$distribution, $skew]) {
-            if (isset($tried[$distribution->describe()])) {
+        foreach ($candidates as [$distribution, $skew, $anew]) {
+            $key = $distribution->describe().($anew ? ' anew' : '');
+            if (isset($tried[$key])) {
                 continue;
             }
             $local = $joins = $sent = $us = 0.0;
@@ -67,7 +72,7 @@ final readonly class DistributionAdvisor
                 }
             }
             $us += $sent * $this->estate->rates->usPerByteSent / max(1, $table->nodes);
-            $tried[$distribution->describe()] = ['distribution' => $distribution, 'skew' => $skew, 'local' => $local, 'joins' => $joins, 'sentBytes' => $sent, 'us' => $us, 'storedBytes' => $table->bytes() * ($distribution->kind === Distribution::COPY ? $table->nodes : 1)];
+            $tried[$key] = ['distribution' => $distribution, 'anew' => $anew, 'skew' => $skew, 'local' => $local, 'joins' => $joins, 'sentBytes' => $sent, 'us' => $us, 'storedBytes' => $table->bytes() * ($distribution->kind === Distribution::COPY ? $table->nodes : 1)];
         }
         $tried = array_values($tried);
         usort($tried, static fn (array $a, array $b): int => $a['us'] <=> $b['us']);
@@ -85,9 +90,10 @@ final readonly class DistributionAdvisor
         }
         $tried = $this->tried($table, $spreads);
         $now = $table->definition->distribution->describe();
-        $current = array_values(array_filter($tried, static fn (array $one): bool => $one['distribution']->describe() === $now))[0] ?? $tried[0];
+        $current = array_values(array_filter($tried, static fn (array $one): bool => ! $one['anew'] && $one['distribution']->describe() === $now))[0] ?? $tried[0];
         $best = $tried[0];
-        $same = $best['us'] >= self::WORTH * $current['us'] && $current['skew'] < 1.5;
+        // Skew alone is no reason: what is moved between nodes for an even spread may cost more than it gives.
+        $same = $best['us'] >= $current['us'] || ($best['us'] >= self::WORTH * $current['us'] && $current['skew'] < 1.5);
         $best = $same ? $current : $best;
         $heavy = [];
         foreach ($spreads as $spread) {
@@ -101,9 +107,9 @@ final readonly class DistributionAdvisor
 
         return new Advice(
             'distribution',
-            $same ? "Keep the distribution {$now}" : "Distribute {$table->name} ".self::words($best['distribution']).' instead of '.self::words($table->definition->distribution),
+            $best['anew'] ? "Deal the rows of {$table->name} evenly anew" : ($same ? "Keep the distribution {$now}" : "Distribute {$table->name} ".self::words($best['distribution']).' instead of '.self::words($table->definition->distribution)),
             [
-                ...array_map(static fn (array $one): array => [$one['distribution']->describe(), 'skew '.Quantity::digits($one['skew']).', '.Quantity::percent($one['joins'] > 0 ? $one['local'] / $one['joins'] : 1.0).' of joins local, '.Quantity::bytes($one['sentBytes'] * $table->rowFactor).' a week between nodes, '.Quantity::bytes($one['storedBytes'] * $table->rowFactor).' stored'], array_slice($tried, 0, 7)),
+                ...array_map(static fn (array $one): array => [$one['distribution']->describe().($one['anew'] ? ', dealt anew' : ''), 'skew '.Quantity::digits($one['skew']).', '.Quantity::percent($one['joins'] > 0 ? $one['local'] / $one['joins'] : 1.0).' of joins local, '.Quantity::bytes($one['sentBytes'] * $table->rowFactor).' a week between nodes, '.Quantity::bytes($one['storedBytes'] * $table->rowFactor).' stored'], array_slice($tried, 0, 7)),
                 ...$heavy,
             ],
             ($current['sentBytes'] - $best['sentBytes']) * $table->rowFactor, $current['us'] - $best['us'],

@@ -59,6 +59,10 @@ final readonly class FullAdvice
             }
         }
 
+        if ($gain['us'] <= 0) {
+            return null;
+        }
+
         return new Advice(
             'together', "Lay {$table->name} out anew with all that is worth it", [
                 ['distribution', $best->distribution->describe()],
@@ -75,7 +79,7 @@ final readonly class FullAdvice
         $packing = min(1.0, ClusteringAdvisor::packing($table, $sample, $table->definition));
         $gain = (new ClusteringAdvisor($this->estate))->gain($table, $sample, $table->definition, $packing);
         $model = $this->estate->reads($table);
-        $worth = $plan->chunksSaved() > 0.2 * count($table->chunks) && $plan->chunksSaved() >= 8;
+        $worth = $gain['us'] > 0 && $plan->chunksSaved() > 0.2 * count($table->chunks) && $plan->chunksSaved() >= 8;
 
         return new Advice(
             'compaction',

@@ -21,6 +21,9 @@ final readonly class PartitionAdvisor
 
     private const WORTH = 0.85;
 
+    /** Candidates whose whole gain is modelled. */
+    private const WEIGHED = 4;
+
     public function __construct(private Estate $estate)
     {
     }
@@ -83,17 +86,21 @@ final readonly class PartitionAdvisor
             return null;
         }
         $now = $table->definition->partitioning;
-        $same = $best['partitioning']?->describe() === $now?->describe();
-        $definition = $table->definition->laidOut(partitioning: $best['partitioning'] ?? false);
-        $current = null;
-        foreach ($tried as $one) {
-            if ($one['partitioning']?->describe() === $now?->describe()) {
-                $current = $one;
+        $is = static fn (array $one): bool => $one['partitioning']?->describe() === $now?->describe();
+        $current = array_values(array_filter($tried, $is))[0] ?? null;
+        $tooMany = $current !== null && $current['tooMany'];
+        [$same, $gain, $definition] = [true, ['bytes' => 0.0, 'us' => 0.0, 'worse' => []], $table->definition];
+        foreach (array_slice($tried, 0, self::WEIGHED) as $one) {
+            if ($is($one) || (! $tooMany && $one['share'] >= self::WORTH * ($current['share'] ?? 1.0))) {
+                continue;
+            }
+            $other = $table->definition->laidOut(partitioning: $one['partitioning'] ?? false);
+            $weighed = (new ClusteringAdvisor($this->estate))->gain($table, $sample, $other, ClusteringAdvisor::packing($table, $sample, $other));
+            // Partitions that are too small for a rule of thumb may still skip more than they cost.
+            if ($weighed['us'] > $gain['us']) {
+                [$same, $best, $gain, $definition] = [false, $one, $weighed, $other];
             }
         }
-        $clustering = new ClusteringAdvisor($this->estate);
-        $gain = $same ? ['bytes' => 0.0, 'us' => 0.0, 'worse' => []] : $clustering->gain($table, $sample, $definition, ClusteringAdvisor::packing($table, $sample, $definition));
-        $tooMany = $current !== null && $current['tooMany'];
         $hidden = array_keys(array_filter($this->estate->workload->columns($table->name), static fn (array $column): bool => $column['wrapped'] > 0));
 
         return new Advice(
@@ -112,7 +119,7 @@ final readonly class PartitionAdvisor
             [...$gain['worse'], ...($same || $best['partitioning'] === null ? [] : ['Each load writes one file for each partition it touches.'])],
             $definition,
             [],
-            ! $same && ($tooMany || $best['share'] < self::WORTH * ($current['share'] ?? 1.0)),
+            ! $same,
         );
     }
 

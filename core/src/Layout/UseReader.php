@@ -11,6 +11,7 @@ use Fulcrion\Core\Sql\Names\TableNames;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
 use Fulcrion\Core\Sql\SyntaxError;
+use Fulcrion\Core\Sql\Tree;
 
 /**
  * Reads from the text of a statement which tables it uses, which of their columns it filters, joins and groups by, and
@@ -24,8 +25,9 @@ final readonly class UseReader
 
     /**
      * @param  array<string, array<string, ColumnType>>  $tables schema.table => column => type, all in small letters
+     * @param  array<string, string>  $views schema.view => its CREATE VIEW; who reads a view reads its tables
      */
-    public function __construct(private array $tables, Dialect $dialect = Dialect::Ansi)
+    public function __construct(private array $tables, private Dialect $dialect = Dialect::Ansi, private array $views = [])
     {
         $this->parser = new Parser($dialect);
         $this->printer = new Printer($dialect);
@@ -50,7 +52,9 @@ final readonly class UseReader
         if ($target !== null) {
             $where = $statement instanceof Ast\Update || $statement instanceof Ast\Delete ? $statement->where : null;
             $name = ($statement instanceof Ast\Update || $statement instanceof Ast\Delete ? $statement->alias : null) ?? self::last(explode('.', $target));
-            $uses[] = $this->use($target, $name, [$name => $target], $where === null ? [] : self::conjuncts($where), [], [], [], true);
+            $changed = [$where, $statement instanceof Ast\Update ? array_column($statement->assignments, 1) : []];
+            $read = [...self::columns($changed), ...$this->outer($changed, $schema)];
+            $uses[] = $this->use($target, $name, [$name => $target], $where === null ? [] : self::conjuncts($where), [], $read, [], true);
         }
         $this->walk($statement, $schema, [], $uses);
 
@@ -79,7 +83,18 @@ final readonly class UseReader
             }
         }
         if ($part instanceof Ast\Select) {
-            array_push($uses, ...$this->select($part, $schema, $hidden));
+            array_push($uses, ...$this->select($part, $schema, $hidden, []));
+        }
+        if ($part instanceof Ast\Query && $part->body instanceof Ast\Select) {
+            // What a query is ordered by stands beside what it selects.
+            array_push($uses, ...$this->select($part->body, $schema, $hidden, $part->orderBy));
+            $body = get_object_vars($part->body);
+            $this->walk([$part->with, array_diff_key($body, ['at' => 0]), $part->orderBy, $part->limit, $part->offset], $schema, $hidden, $uses);
+
+            return;
+        }
+        if ($part instanceof Ast\TableName && ! (count($part->parts) === 1 && isset($hidden[strtolower($part->parts[0])]))) {
+            $this->behind(TableNames::path($part->parts, $schema), $uses);
         }
         if (is_array($part) || $part instanceof Ast\Node) {
             foreach (is_array($part) ? $part : get_object_vars($part) as $inner) {
@@ -90,9 +105,10 @@ final readonly class UseReader
 
     /**
      * @param  array<string, true>  $hidden
+     * @param  list<Ast\SortKey>  $orderBy
      * @return list<TableUse>
      */
-    private function select(Ast\Select $select, string $schema, array $hidden): array
+    private function select(Ast\Select $select, string $schema, array $hidden, array $orderBy): array
     {
         $scope = $conditions = $using = [];
         $this->relation($select->from, $schema, $hidden, $scope, $conditions, $using);
@@ -103,7 +119,8 @@ final readonly class UseReader
             $e = $e instanceof Ast\NumberLiteral ? ($select->items[(int) $e->text - 1]->value ?? $e) : $e;
             array_push($grouped, ...self::columns($e));
         }
-        $read = self::columns([$select->items, $conditions, $select->groupBy, $select->having, $select->qualify]);
+        $all = [$select->items, $conditions, $select->groupBy, $select->having, $select->qualify, $select->windows, $orderBy];
+        $read = [...self::columns($all), ...$this->outer($all, $schema)];
         $uses = [];
         foreach ($scope as $alias => $table) {
             if ($table !== null) {
@@ -126,13 +143,65 @@ final readonly class UseReader
             $this->relation($relation->left, $schema, $hidden, $scope, $conditions, $using);
             $this->relation($relation->right, $schema, $hidden, $scope, $conditions, $using);
             array_push($conditions, ...($relation->on === null ? [] : self::conjuncts($relation->on)));
-            array_push($using, ...array_map(strtolower(...), $relation->using));
+            array_push($using, ...array_map(strtolower(...), $relation->using), ...($relation->natural ? $this->shared($scope) : []));
         } elseif ($relation instanceof Ast\TableName) {
             $name = self::last($relation->parts);
             $scope[TableNames::alias($relation)] = count($relation->parts) === 1 && isset($hidden[strtolower($name)]) ? null : $this->path($relation->parts, $schema);
         } elseif ($relation instanceof Ast\DerivedTable) {
             $scope[strtolower($relation->alias)] = null;
         }
+    }
+
+    /**
+     * Columns named inside of nested queries that none of their own tables has: those are of the query around them.
+     *
+     * @return list<Ast\ColumnName>
+     */
+    private function outer(mixed $part, string $schema): array
+    {
+        $found = [];
+        foreach (Tree::nodes($part) as $query) {
+            $own = [];
+            foreach ($query instanceof Ast\Query ? Tree::nodes($query) : [] as $node) {
+                if ($node instanceof Ast\TableName) {
+                    $own[TableNames::alias($node)] = $this->path($node->parts, $schema);
+                }
+            }
+            foreach ($query instanceof Ast\Query ? Tree::nodes($query) : [] as $node) {
+                if ($node instanceof Ast\ColumnName && TableNames::owner($node, $own, $this->tables) === null) {
+                    $found[] = $node;
+                }
+            }
+        }
+
+        return $found;
+    }
+
+    /**
+     * @param  list<TableUse>  $uses
+     */
+    private function behind(string $view, array &$uses): void
+    {
+        $text = $this->views[$view] ?? null;
+        if ($text === null) {
+            return;
+        }
+        // Without the view itself, so that one that leads back to itself ends.
+        $inner = new self($this->tables, $this->dialect, array_diff_key($this->views, [$view => true]));
+        array_push($uses, ...($inner->read($text, (string) strstr($view, '.', true)) ?? []));
+    }
+
+    /**
+     * Columns two tables of a scope have in common.
+     *
+     * @param  array<string, string|null>  $scope
+     * @return list<string>
+     */
+    private function shared(array $scope): array
+    {
+        $counts = array_count_values(array_merge(...array_map(fn (?string $table): array => array_keys($this->tables[$table] ?? []), array_values($scope))));
+
+        return array_map(strval(...), array_keys(array_filter($counts, static fn (int $count): bool => $count > 1)));
     }
 
     /**

@@ -11,9 +11,18 @@ final readonly class Workload
 {
     /**
      * @param  list<StatementUse>  $statements
+     * @param  list<string>  $unreadTexts statements that could not be read
      */
-    public function __construct(public array $statements, public int $unread = 0)
+    public function __construct(public array $statements, public int $unread = 0, private array $unreadTexts = [])
     {
+    }
+
+    /** Whether a statement that could not be read names a table. */
+    public function mayRead(string $table): bool
+    {
+        $name = '~\b'.preg_quote((string) preg_replace('~^.*\.~', '', $table), '~').'\b~i';
+
+        return array_filter($this->unreadTexts, static fn (string $text): bool => preg_match($name, $text) === 1) !== [];
     }
 
     /** Statements that read or write a table. */

@@ -27,7 +27,7 @@ final class TableWriter
 
     private int $next = 0;
 
-    /** @var list<int> rows dealt to each node, of EVEN only */
+    /** @var array<int, int> rows each node has, of EVEN only */
     private array $dealt;
 
     private int $rows = 0;
@@ -41,7 +41,12 @@ final class TableWriter
     {
         $definition = $base->definition;
         $this->keys = array_map($definition->index(...), $definition->distribution->columns);
-        $this->dealt = array_fill(0, max(1, $nodes), 0);
+        $dealt = array_fill(0, max(1, $nodes), 0);
+        // Where the last load left off: loads that each begin at node 1 would leave everything there.
+        foreach ($definition->distribution->kind === Distribution::EVEN ? $base->chunks : [] as $chunk) {
+            $dealt[$chunk->node] = ($dealt[$chunk->node] ?? 0) + $chunk->rows;
+        }
+        $this->dealt = $dealt;
         $this->partitionColumn = $definition->partitioning === null ? -1 : $definition->index($definition->partitioning->column);
     }
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Core\Access;
 
+use Fulcrion\Core\Access\Decide\ColumnAccess;
 use Fulcrion\Core\Access\Decide\Masking;
 use Fulcrion\Core\Access\Decide\RoleClosure;
 use Fulcrion\Core\Access\Decide\Sight;
@@ -66,6 +67,25 @@ final class PiecesTest extends TestCase
         }
         $there = (new Printer(Dialect::MariaDb))->expression((new Masking(Dialect::MariaDb, 'key'))->of($mask, 'a"b', ColumnType::of(TypeKind::Text)));
         self::assertStringNotContainsString('"a', $there, 'names are quoted as the server quotes them');
+    }
+
+    public function test_a_hash_on_a_server_of_its_own_has_the_type_of_its_column(): void
+    {
+        $of = static fn (TypeKind $kind): string => (new Printer(Dialect::MariaDb))->expression((new Masking(Dialect::MariaDb, 'key'))->of(self::mask(['shows' => 'keyed hash']), 'a', ColumnType::of($kind)));
+        self::assertStringStartsWith('left(sha2(', $of(TypeKind::Text));
+        self::assertStringContainsString('AS signed)', strtolower($of(TypeKind::Bigint)));
+    }
+
+    public function test_of_two_accesses_the_stricter_holds_whatever_masks_they_have(): void
+    {
+        $mask = self::mask(['shows' => 'nothing']);
+        $accesses = [new ColumnAccess(Sight::Visible), new ColumnAccess(Sight::Masked, $mask), new ColumnAccess(Sight::Masked), new ColumnAccess(Sight::Hidden), new ColumnAccess(Sight::Denied)];
+        foreach ($accesses as $i => $a) {
+            foreach ($accesses as $j => $b) {
+                self::assertSame($accesses[max($i, $j)]->sight, $a->and($b)->sight, "{$i} and {$j}");
+            }
+        }
+        self::assertNull($accesses[3]->and($accesses[1])->mask, 'a hidden column has no mask');
     }
 
     public function test_the_order_of_strictness_is_that_of_the_list_and_fewer_characters_are_stricter(): void

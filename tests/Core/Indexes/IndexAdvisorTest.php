@@ -9,6 +9,7 @@ use Fulcrion\Core\Indexes\IndexAdvisor;
 use Fulcrion\Core\Indexes\IndexedTable;
 use Fulcrion\Core\Indexes\Proposed;
 use Fulcrion\Core\Layout\StatementUse;
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
 final class IndexAdvisorTest extends TestCase
@@ -55,12 +56,62 @@ final class IndexAdvisorTest extends TestCase
     }
 
     /**
+     * @return iterable<string, array{list<Index>, list<list<string>>, list<string>}> indexes, foreign keys, which may go
+     */
+    public static function pairs(): iterable
+    {
+        $index = static fn (string $name, string $columns, ?int $uses, bool $whole = true, bool $unique = false): Index => new Index($name, explode(',', $columns), $unique, $uses, $whole);
+        yield 'two alike nobody reads by' => [[$index('a', 'x', 0), $index('b', 'x', 0)], [], ['a', 'b']];
+        yield 'two alike, one read by' => [[$index('a', 'x', 0), $index('b', 'x', 4)], [], ['a']];
+        yield 'two alike, the other read by' => [[$index('a', 'x', 4), $index('b', 'x', 0)], [], ['b']];
+        yield 'two alike, both read by' => [[$index('a', 'x', 4), $index('b', 'x', 4)], [], ['b']];
+        yield 'the longer one is read by' => [[$index('a', 'x', 3), $index('b', 'x,y', 4)], [], ['a']];
+        yield 'the longer one is not read by' => [[$index('a', 'x', 3), $index('b', 'x,y', 0)], [], ['b']];
+        yield 'the server does not count' => [[$index('a', 'x', null), $index('b', 'x,y', null)], [], ['a']];
+        yield 'beginnings of values' => [[$index('a', 'x', 3), $index('b', 'x,y', 4, false)], [], []];
+        yield 'beginnings nobody reads by' => [[$index('a', 'x', 0, false)], [], []];
+        yield 'a foreign key needs it' => [[$index('a', 'x', 0)], [['x']], []];
+        yield 'a foreign key needs one of two' => [[$index('a', 'x', 0), $index('b', 'x,y', 0)], [['x']], ['a']];
+        yield 'a foreign key on other columns' => [[$index('a', 'x', 0)], [['y']], ['a']];
+        yield 'a foreign key on more columns' => [[$index('a', 'x', 0), $index('b', 'x,y', 0)], [['x', 'y']], ['a']];
+        yield 'the unique one stays' => [[$index('a', 'x', 0, true, true), $index('b', 'x', 9)], [], ['b']];
+    }
+
+    /**
+     * @param  list<Index>  $indexes
+     * @param  list<list<string>>  $foreign
+     * @param  list<string>  $may
+     */
+    #[DataProvider('pairs')]
+    public function test_all_that_is_called_needless_may_go_together(array $indexes, array $foreign, array $may): void
+    {
+        $table = new IndexedTable('d.t', 1000, [], $indexes, $foreign);
+        self::assertSame($may, array_map(static fn (array $one): string => $one['index']->name, (new IndexAdvisor(['d.t' => $table]))->needless()));
+        $turned = new IndexedTable('d.t', 1000, [], array_reverse($indexes), $foreign);
+        self::assertSame($may, array_map(static fn (array $one): string => $one['index']->name, (new IndexAdvisor(['d.t' => $turned]))->needless()), 'in whatever order they are listed');
+    }
+
+    public function test_how_often_a_value_is_there_decides_whether_an_index_on_it_helps(): void
+    {
+        $shares = ['d.note' => ['weight' => ['left' => 0.9, 'there' => 0.08, 'open' => 0.02]]];
+        $of = fn (string $where): array => $this->missing(["SELECT remark FROM d.note WHERE {$where}"], $shares);
+        self::assertSame([], $of("weight = 'left'"), 'most rows have it');
+        self::assertSame([], $of('weight = (SELECT max(weight) FROM d.buyer)'), 'asked for as often as it is there, most rows have it');
+        self::assertEqualsWithDelta(1000.0, $of("weight = 'open'")[0]->served['s0']['rowsThen'], 0.1);
+        self::assertEqualsWithDelta(5000.0, $of("weight IN ('open', 'there')")[0]->served['s0']['rowsThen'], 0.1);
+        self::assertEqualsWithDelta(1.0, $of("weight = 'nowhere'")[0]->served['s0']['rowsThen'], 0.1);
+        self::assertEqualsWithDelta(0.02 * 50_000 / 400, $of("weight = 'open' AND buyer = 'x'")[0]->served['s0']['rowsThen'], 0.1);
+        self::assertSame(['d.note' => ['state', 'buyer']], (new IndexAdvisor($this->tables()))->asked([new StatementUse('s', 1.0, 1.0, 0.0, [], "SELECT 1 FROM d.note WHERE state = 'a' AND buyer = 'b' AND day > 'c'", '', 'd')]));
+    }
+
+    /**
      * @param  list<string>  $sql
+     * @param  array<string, array<string, array<string, float>>>  $shares
      * @return list<Proposed>
      */
-    private function missing(array $sql): array
+    private function missing(array $sql, array $shares = []): array
     {
-        return (new IndexAdvisor($this->tables()))->missing(array_map(static fn (string $text, int $i): StatementUse => new StatementUse("s{$i}", 100.0, 1e8, 0.0, [], $text, '', 'd'), $sql, array_keys($sql)), []);
+        return (new IndexAdvisor($this->tables()))->missing(array_map(static fn (string $text, int $i): StatementUse => new StatementUse("s{$i}", 100.0, 1e8, 0.0, [], $text, '', 'd'), $sql, array_keys($sql)), [], $shares);
     }
 
     /**

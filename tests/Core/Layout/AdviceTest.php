@@ -17,6 +17,7 @@ use Fulcrion\Core\Layout\Compaction;
 use Fulcrion\Core\Layout\Distribution;
 use Fulcrion\Core\Layout\DistributionAdvisor;
 use Fulcrion\Core\Layout\Estate;
+use Fulcrion\Core\Layout\FullAdvice;
 use Fulcrion\Core\Layout\JoinUse;
 use Fulcrion\Core\Layout\PartitionAdvisor;
 use Fulcrion\Core\Layout\Partitioning;
@@ -127,6 +128,63 @@ final class AdviceTest extends TestCase
         self::assertSame([['red', 70], ['blue', 20], ['green', 10]], $counted->heavy);
         self::assertSame(100, array_sum($counted->nodeRows));
         self::assertGreaterThanOrEqual(2.8, $counted->skew());
+    }
+
+    public function test_partitions_that_skip_more_than_they_cost_are_kept_though_they_are_small(): void
+    {
+        $spans = [];
+        for ($i = 0; $i < 100; $i++) {
+            $spans[] = [$i, $i, 20, $i % 4, (string) $i];
+        }
+        $table = Tables::of($spans, 100, [], null, new Partitioning('a', null));
+        $sample = new Sample(['a' => range(0, 99), 'b' => array_fill(0, 100, 1)], 2000);
+        $advice = (new PartitionAdvisor(Tables::estate($table, [Tables::reads([Predicate::range('a', 5, 6)])])))->advise($table, $sample);
+        self::assertFalse($advice?->worthIt);
+        self::assertSame('Keep the partitions as they are', $advice->advice);
+        self::assertSame('list(a)', $advice->definition?->partitioning?->describe());
+        self::assertStringContainsString('too many for the rows', $advice->figures[0][1], 'it is said all the same');
+    }
+
+    public function test_nothing_is_worth_it_that_the_model_does_not_find_faster(): void
+    {
+        $random = new Randomizer(new Mt19937(8));
+        $worth = 0;
+        for ($world = 0; $world < 60; $world++) {
+            [$spans, $values] = [[], ['a' => [], 'b' => []]];
+            $parted = $random->getInt(0, 1) === 1;
+            for ($i = 0, $chunks = $random->getInt(8, 120); $i < $chunks; $i++) {
+                $low = $random->getInt(0, 1) === 0 ? $i * 8 : $random->getInt(0, 900);
+                $rows = $random->getInt(2, 100);
+                $spans[] = [$low, $low + $random->getInt(0, 300), $rows, $random->getInt(0, $world % 4), $parted ? (string) intdiv($low, 50) : ''];
+                for ($row = 0; $row < $rows; $row++) {
+                    $values['a'][] = $low + $random->getInt(0, 20);
+                    $values['b'][] = $random->getInt(0, 9);
+                }
+            }
+            $table = Tables::of($spans, 100, $random->getInt(0, 1) === 1 ? ['a'] : [], null, $parted ? new Partitioning('a', null) : null);
+            $uses = [];
+            for ($i = $random->getInt(1, 4); $i > 0; $i--) {
+                $from = $random->getInt(0, 900);
+                $uses[] = Tables::reads([[], [Predicate::range('a', $from, $from + $random->getInt(0, 400))], [Predicate::range('b', 3, 3)]][$random->getInt(0, 2)]);
+            }
+            $spread = new ColumnSpread('b', count($values['b']), 10, [[1, 5]], [10, 10, 10, 10]);
+            foreach ((new FullAdvice(Tables::estate($table, $uses)))->of($table, new Sample($values, $table->rows()), [$spread]) as $advice) {
+                $worth += $advice->worthIt ? 1 : 0;
+                self::assertTrue(! $advice->worthIt || $advice->kind === 'statistics' || $advice->savedUs > 0, "world {$world}: {$advice->advice} saves {$advice->savedUs}");
+            }
+        }
+        self::assertGreaterThan(40, $worth, 'much is still advised');
+    }
+
+    public function test_rows_that_were_dealt_unevenly_are_dealt_anew(): void
+    {
+        $lopsided = Tables::of(array_map(static fn (int $i): array => [$i, $i + 50, 90, $i < 30 ? 0 : $i % 4], range(0, 39)));
+        $advice = (new DistributionAdvisor(Tables::estate($lopsided, [Tables::reads([])])))->advise($lopsided, []);
+        self::assertTrue($advice?->worthIt);
+        self::assertSame('Deal the rows of s.t evenly anew', $advice->advice);
+        self::assertSame('even', $advice->definition?->distribution->describe());
+        $even = Tables::of(array_map(static fn (int $i): array => [$i, $i + 50, 90, $i % 4], range(0, 39)));
+        self::assertFalse((new DistributionAdvisor(Tables::estate($even, [Tables::reads([])])))->advise($even, [])?->worthIt);
     }
 
     /**

@@ -11,6 +11,7 @@ use Fulcrion\Core\Layout\JoinUse;
 use Fulcrion\Core\Layout\Predicate;
 use Fulcrion\Core\Layout\TableUse;
 use Fulcrion\Core\Layout\UseReader;
+use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Reading;
 use Fulcrion\Core\Sql\Spans;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -29,6 +30,9 @@ final class UseReaderTest extends TestCase
             'field.reading' => ['bay_id' => $type(TypeKind::Bigint), 'kind' => $type(TypeKind::Text), 'read_at' => $type(TypeKind::Timestamp), 'value' => $type(TypeKind::Double), 'price' => ColumnType::decimal(8, 2)],
             'ref.bay' => ['bay_id' => $type(TypeKind::Bigint), 'name' => $type(TypeKind::Text)],
             'ref.day' => ['day' => $type(TypeKind::Date), 'week' => $type(TypeKind::Bigint)],
+        ], Dialect::Ansi, [
+            'field.latest' => 'CREATE VIEW field.latest AS SELECT kind, price FROM reading WHERE read_at > 3', 'field.counted' => 'CREATE VIEW field.counted AS SELECT count(*) AS n FROM latest',
+            'field.round' => 'CREATE VIEW field.round AS SELECT * FROM field.round',
         ]);
     }
 
@@ -75,6 +79,46 @@ final class UseReaderTest extends TestCase
         self::assertSame([true, ['bay_id', 'kind', 'read_at', 'value', 'price']], [$this->uses('DELETE FROM field.reading WHERE bay_id = 3')[0]->writes, $this->uses('SELECT * FROM reading')[0]->columns]);
         self::assertSame([], $this->uses('SELECT count(*) FROM field.reading')[0]->columns);
         self::assertNull($this->reader->read('SELECT FROM WHERE'));
+    }
+
+    /**
+     * @return iterable<string, array{string, list<string>}> statement => columns of field.reading it reads
+     */
+    public static function reading(): iterable
+    {
+        foreach ([
+            'SELECT bay_id FROM reading ORDER BY value' => ['bay_id', 'value'],
+            'SELECT b.name FROM ref.bay b WHERE EXISTS (SELECT 1 FROM reading r WHERE r.bay_id = b.bay_id ORDER BY r.price)' => ['bay_id', 'price'],
+            'SELECT 1 FROM reading r WHERE EXISTS (SELECT 1 FROM ref.bay b WHERE b.name = r.kind)' => ['kind'],
+            'SELECT 1 FROM reading WHERE bay_id IN (SELECT b.bay_id FROM ref.bay b WHERE name = kind)' => ['bay_id', 'kind'],
+            'SELECT (SELECT max(name) FROM ref.bay b WHERE b.bay_id = reading.bay_id) FROM reading' => ['bay_id'],
+            "UPDATE reading SET value = price * 2 WHERE kind = 'a'" => ['kind', 'price'],
+            'UPDATE reading SET value = (SELECT count(*) FROM ref.bay b WHERE b.bay_id = reading.bay_id)' => ['bay_id'],
+            'DELETE FROM reading WHERE read_at < now()' => ['read_at'],
+            'SELECT sum(value) OVER w FROM reading WINDOW w AS (ORDER BY read_at)' => ['read_at', 'value'],
+            'SELECT name FROM reading NATURAL JOIN ref.bay' => ['bay_id'],
+            'SELECT kind FROM latest' => ['kind', 'price', 'read_at'],
+            'SELECT n FROM counted' => ['kind', 'price', 'read_at'],
+            'WITH latest AS (SELECT 1 AS kind) SELECT kind FROM latest' => [],
+            'INSERT INTO ref.bay SELECT bay_id, kind FROM reading' => ['bay_id', 'kind'],
+            'SELECT count(*) FROM reading' => [],
+        ] as $sql => $columns) {
+            yield $sql => [$sql, $columns];
+        }
+    }
+
+    /**
+     * @param  list<string>  $columns
+     */
+    #[DataProvider('reading')]
+    public function test_every_column_that_is_looked_at_counts_as_read(string $sql, array $columns): void
+    {
+        $read = [];
+        foreach ($this->uses($sql) as $use) {
+            $read += $use->table === 'field.reading' ? array_fill_keys($use->columns, true) : [];
+        }
+        self::assertEqualsCanonicalizing($columns, array_keys($read));
+        self::assertSame(! str_starts_with($sql, 'WITH'), in_array('field.reading', array_column($this->uses($sql), 'table'), true));
     }
 
     public function test_predicates_are_held_against_bounds(): void

@@ -47,13 +47,16 @@ final readonly class UnusedColumns implements HouseRule
     {
         $table = $case->table;
         $read = $case->estate->workload->columns($table->name);
-        if ($read === [] || $table->bytes() === 0) {
+        $definition = $table->definition;
+        // What rows are found by is of use though nobody names it.
+        $placed = [...$definition->distribution->columns, ...$definition->clustering, ...($definition->partitioning === null ? [] : [$definition->partitioning->column])];
+        if ($read === [] || $table->bytes() === 0 || $case->estate->workload->mayRead($table->name)) {
             return [];
         }
         $evidence = [];
         $sum = 0;
         foreach ($table->definition->columns as $i => $column) {
-            if (! isset($read[$column->name])) {
+            if (! isset($read[$column->name]) && ! in_array($column->name, $placed, true)) {
                 $bytes = array_sum(array_map(static fn (Chunk $chunk): int => $chunk->zones[$i]->bytes, $table->chunks));
                 $sum += $bytes;
                 $evidence[] = [$column->name, Quantity::bytes($bytes * $table->rowFactor)];

@@ -47,7 +47,8 @@ final readonly class UnusedTable implements HouseRule
     public function check(TableCase $case, array $thresholds): array
     {
         $table = $case->table;
-        if ($case->estate->workload->statements === [] || $table->rows() < $thresholds['rows'] || $case->sum(static fn (TableUse $use): float => $use->writes ? 0.0 : 1.0) > 0) {
+        if ($case->estate->workload->statements === [] || $table->rows() < $thresholds['rows'] || $case->sum(static fn (TableUse $use): float => $use->writes ? 0.0 : 1.0) > 0
+            || $case->estate->workload->mayRead($table->name)) {
             return [];
         }
         $writes = count(array_filter($case->estate->workload->statements, static fn (StatementUse $s): bool => $s->of($table->name)?->writes === true));
