@@ -17,26 +17,35 @@ final class Bytes
     public static function list(string $format, string $bytes): array
     {
         /** @var array<int, int|float>|false $values */
-        $values = $bytes === '' ? [] : unpack($format, $bytes);
+        $values = $bytes === '' ? [] : @unpack($format, $bytes);
 
         return $values === false ? throw ParquetError::damaged('a page holds half a value') : array_values($values);
     }
 
     public static function int32(string $bytes): int
     {
-        $value = self::list('V', $bytes)[0];
-
-        return (int) ($value >= 0x80000000 ? $value - 0x100000000 : $value);
+        return self::wrapped((int) self::one('V', $bytes, 4));
     }
 
     public static function int64(string $bytes): int
     {
-        return (int) self::list('P', $bytes)[0];
+        return (int) self::one('P', $bytes, 8);
     }
 
     public static function double(string $bytes): float
     {
-        return (float) self::list('e', $bytes)[0];
+        return (float) self::one('e', $bytes, 8);
+    }
+
+    /** The lowest 32 bits as a signed number. */
+    public static function wrapped(int $value): int
+    {
+        return $value << 32 >> 32;
+    }
+
+    private static function one(string $format, string $bytes, int $width): int|float
+    {
+        return strlen($bytes) < $width ? throw ParquetError::damaged('a number in it ends too early') : self::list($format, $bytes)[0];
     }
 
     public static function varint(string $bytes, int &$at): int

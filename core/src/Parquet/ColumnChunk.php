@@ -26,6 +26,7 @@ final readonly class ColumnChunk
         public Statistics $statistics,
         /** What stored times are multiplied by to be microseconds. */
         public int $factor = 1,
+        public bool $unsigned = false,
     ) {
     }
 }

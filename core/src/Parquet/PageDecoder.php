@@ -13,6 +13,9 @@ use Fulcrion\Core\Catalog\TypeKind;
  */
 final readonly class PageDecoder
 {
+    /** Bytes of one page unpacked. */
+    private const LARGEST_PAGE = 134_217_728;
+
     public function __construct(private ColumnChunk $chunk)
     {
     }
@@ -28,7 +31,7 @@ final readonly class PageDecoder
         while ($at < strlen($bytes) && count($values) < $this->chunk->valueCount) {
             $reader = new ThriftReader($bytes, $at);
             $head = $reader->structure();
-            $size = $this->int($head, 3);
+            $size = max(-1, $this->int($head, 3));
             $data = substr($bytes, $reader->at(), $size);
             if ($size < 0 || strlen($data) < $size) {
                 throw ParquetError::damaged("a page of column {$this->chunk->column->name} ends too early");
@@ -39,7 +42,8 @@ final readonly class PageDecoder
             }
             $kind = $this->int($head, 1);
             if ($kind === 2) {
-                $dictionary = $this->plain($this->inflate($data, $this->int($head, 2)), $this->int($this->inner($head, 7), 1));
+                $count = $this->int($this->inner($head, 7), 1);
+                $dictionary = $this->plain($this->inflate($data, $this->int($head, 2)), $this->within($count, PHP_INT_MAX));
             } elseif ($kind === 0 || $kind === 3) {
                 $page = $kind === 0 ? $this->page($head, $data, $dictionary) : $this->pageV2($head, $data, $dictionary);
                 $values = $values === [] ? $page : [...$values, ...$page];
@@ -51,9 +55,19 @@ final readonly class PageDecoder
         return $values;
     }
 
-    public function bound(string $bytes): int|float|string|bool
+    /** Null where it is none: too short, or no number. */
+    public function bound(string $bytes): int|float|string|bool|null
     {
-        return $this->chunk->physical === 6 ? $bytes : $this->plain($bytes, 1)[0];
+        if ($this->chunk->physical === 6) {
+            return $this->isDecimal() ? $this->scaledInteger($bytes) : $bytes;
+        }
+        try {
+            $bound = $this->plain($bytes, 1)[0];
+        } catch (ParquetError) {
+            return null;
+        }
+
+        return is_float($bound) && is_nan($bound) ? null : $bound;
     }
 
     /**
@@ -65,10 +79,10 @@ final readonly class PageDecoder
     {
         $data = $this->inflate($data, $this->int($head, 2));
         $info = $this->inner($head, 5);
-        $count = $this->int($info, 1);
+        $count = $this->within($this->int($info, 1), $this->chunk->valueCount);
         $levels = null;
         if ($this->chunk->column->nullable) {
-            $length = Bytes::int32(str_pad(substr($data, 0, 4), 4, "\0"));
+            $length = $this->within(Bytes::int32(substr($data, 0, 4)), strlen($data));
             $levels = substr($data, 4, $length);
             $data = substr($data, 4 + $length);
         }
@@ -84,15 +98,15 @@ final readonly class PageDecoder
     private function pageV2(array $head, string $data, ?array $dictionary): array
     {
         $info = $this->inner($head, 8);
-        $definition = $this->int($info, 5);
-        $repetition = $this->int($info, 6);
+        $definition = $this->within($this->int($info, 5), strlen($data));
+        $repetition = $this->within($this->int($info, 6), strlen($data));
         $levels = $this->chunk->column->nullable ? substr($data, $repetition, $definition) : null;
         $rest = substr($data, $repetition + $definition);
         if (($info[7] ?? true) === true) {
             $rest = $this->inflate($rest, $this->int($head, 2) - $definition - $repetition);
         }
 
-        return $this->spread($levels, $rest, $this->int($info, 1), $this->int($info, 4), $dictionary);
+        return $this->spread($levels, $rest, $this->within($this->int($info, 1), $this->chunk->valueCount), $this->int($info, 4), $dictionary);
     }
 
     /**
@@ -138,10 +152,10 @@ final readonly class PageDecoder
         if ($encoding === Encoding::DeltaPacked->value && ($physical === 1 || $physical === 2)) {
             $values = Delta::decode($data, $at);
 
-            return $this->whole($physical === 2 ? $this->scaled($values) : $values, $count);
+            return $this->whole($physical === 2 ? $this->scaled($values) : $this->narrow(array_map(Bytes::wrapped(...), $values)), $count);
         }
         if (($encoding === Encoding::DeltaLength->value || $encoding === Encoding::DeltaText->value) && $physical === 6) {
-            return $this->whole($encoding === Encoding::DeltaLength->value ? Delta::textsByLength($data, $at) : Delta::textsByBeginning($data), $count);
+            return $this->texts($this->whole($encoding === Encoding::DeltaLength->value ? Delta::textsByLength($data, $at) : Delta::textsByBeginning($data), $count));
         }
         if ($encoding === Encoding::ByteSplit->value && $physical === 5) {
             return $this->plain(self::together($data, $count, 8), $count);
@@ -201,11 +215,11 @@ final readonly class PageDecoder
     {
         return match ($this->chunk->physical) {
             0 => $this->booleans($data, $count),
-            1 => $this->fixed('l*', $data, $count, 4),
+            1 => $this->narrow($this->fixed('l*', $data, $count, 4)),
             2 => $this->scaled($this->fixed('q*', $data, $count, 8)),
             4 => $this->fixed('g*', $data, $count, 4),
             5 => $this->fixed('e*', $data, $count, 8),
-            6 => $this->texts($data, $count),
+            6 => $this->texts($this->arrays($data, $count)),
             7 => $this->wideIntegers($data, $count),
             default => throw ParquetError::unsupported("the physical type {$this->chunk->physical}"),
         };
@@ -230,14 +244,76 @@ final readonly class PageDecoder
     private function scaled(array $values): array
     {
         $factor = $this->chunk->factor;
+        if ($this->chunk->unsigned && $values !== [] && min($values) < 0) {
+            throw ParquetError::unsupported("numbers beyond 63 bits in the unsigned column {$this->chunk->column->name}");
+        }
+        if ($factor !== 1 && $values !== [] && (! is_int(max($values) * $factor) || ! is_int(min($values) * $factor))) {
+            throw ParquetError::unsupported("times so far away in column {$this->chunk->column->name}");
+        }
 
         return $factor === 1 ? $values : array_map(static fn (int|float $value): int|float => $value * $factor, $values);
     }
 
     /**
+     * Numbers of 32 bits, without a sign where their column has none.
+     *
+     * @param  list<int|float>  $values
+     * @return list<int|float>
+     */
+    private function narrow(array $values): array
+    {
+        return $this->chunk->unsigned ? array_map(static fn (int|float $value): int => (int) $value & 0xFFFFFFFF, $values) : $values;
+    }
+
+    private function within(int $size, int $most): int
+    {
+        return $size >= 0 && $size <= $most ? $size : throw $this->short();
+    }
+
+    private function isDecimal(): bool
+    {
+        return $this->chunk->column->type->kind === TypeKind::Decimal;
+    }
+
+    /**
+     * Byte arrays as what their column holds: texts, or decimals.
+     *
+     * @param  list<string>  $arrays
+     * @return list<string>|list<int>
+     */
+    private function texts(array $arrays): array
+    {
+        if ($this->isDecimal()) {
+            return array_map($this->scaledInteger(...), $arrays);
+        }
+        if (! mb_check_encoding(implode("\0", $arrays), 'UTF-8')) {
+            throw ParquetError::unsupported("bytes that are no text in column {$this->chunk->column->name}");
+        }
+
+        return $arrays;
+    }
+
+    /** The unscaled number of a decimal, big-endian with its sign. */
+    private function scaledInteger(string $bytes): int
+    {
+        if ($bytes === '') {
+            // Some writers spare the one byte of zero.
+            return 0;
+        }
+        $sign = ord($bytes[0]) > 127 ? "\xff" : "\0";
+        $padded = str_pad($bytes, 8, $sign, STR_PAD_LEFT);
+        $value = Bytes::int64(strrev(substr($padded, -8)));
+        if (trim(substr($padded, 0, -8), $sign) !== '' || ($value < 0) !== ($sign === "\xff")) {
+            throw ParquetError::unsupported("numbers of more than 18 digits in column {$this->chunk->column->name}");
+        }
+
+        return $value;
+    }
+
+    /**
      * @return list<string>
      */
-    private function texts(string $data, int $count): array
+    private function arrays(string $data, int $count): array
     {
         $texts = [];
         $at = 0;
@@ -285,13 +361,8 @@ final readonly class PageDecoder
         if ($this->chunk->column->type->kind !== TypeKind::Decimal || $width < 1 || $width > 16 || strlen($data) < $width * $count) {
             throw $this->short();
         }
-        $values = [];
-        foreach (str_split(substr($data, 0, $width * $count), $width) as $bytes) {
-            $bytes = $width > 8 ? substr($bytes, -8) : str_pad($bytes, 8, ord($bytes[0]) > 127 ? "\xff" : "\0", STR_PAD_LEFT);
-            $values[] = Bytes::int64(strrev($bytes));
-        }
 
-        return $values;
+        return $count === 0 ? [] : array_map($this->scaledInteger(...), str_split(substr($data, 0, $width * $count), $width));
     }
 
     private function inflate(string $data, int $size): string
@@ -299,7 +370,10 @@ final readonly class PageDecoder
         if ($this->chunk->codec === Compression::None->value) {
             return $data;
         }
-        $plain = $data === '' ? '' : @gzdecode($data);
+        if ($size > self::LARGEST_PAGE) {
+            throw ParquetError::unsupported('pages of more than 128 MiB');
+        }
+        $plain = $data === '' ? '' : @gzdecode($data, max(1, $size));
         if ($plain === false || strlen($plain) !== $size) {
             throw ParquetError::damaged("a page of column {$this->chunk->column->name} cannot be unpacked");
         }

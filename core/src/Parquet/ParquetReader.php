@@ -19,6 +19,9 @@ final readonly class ParquetReader
 
     private const INT96 = 3;
 
+    /** Rows of one group, all of which are held at once. */
+    private const MOST_ROWS = 10_000_000;
+
     /**
      * @param  list<Column>  $columns
      * @param  list<array{rows: int, chunks: list<ColumnChunk>}>  $groups
@@ -45,17 +48,24 @@ final readonly class ParquetReader
             throw ParquetError::damaged('its footer is longer than the file');
         }
         $meta = (new ThriftReader($source->read($size - 8 - $length, $length)))->structure();
-        [$columns, $lengths, $factors] = self::schema(self::lists($meta, 2));
+        [$columns, $lengths, $factors, $unsigned] = self::schema(self::lists($meta, 2));
         $groups = [];
         foreach (self::lists($meta, 4) as $group) {
             $chunks = [];
             foreach (self::lists($group, 1) as $i => $chunk) {
-                $chunks[] = self::chunk($columns[$i] ?? throw ParquetError::damaged('it has more columns than its schema'), $lengths[$i], $factors[$i], is_array($chunk[3] ?? null) ? $chunk[3] : [], $size);
+                $chunks[] = self::chunk($columns[$i] ?? throw ParquetError::damaged('it has more columns than its schema'), $lengths[$i], $factors[$i], is_array($chunk[3] ?? null) ? $chunk[3] : [], $size, $unsigned[$i]);
             }
             if (count($chunks) !== count($columns)) {
                 throw ParquetError::damaged('a row group lacks a column');
             }
-            $groups[] = ['rows' => self::int($group, 3), 'chunks' => $chunks];
+            $rows = self::int($group, 3);
+            if ($rows < 0) {
+                throw ParquetError::damaged('a row group has fewer than no rows');
+            }
+            if ($rows > self::MOST_ROWS) {
+                throw ParquetError::unsupported('row groups of more than 10 million rows');
+            }
+            $groups[] = ['rows' => $rows, 'chunks' => $chunks];
         }
 
         return new self($source, $columns, self::int($meta, 3), $groups);
@@ -88,6 +98,9 @@ final readonly class ParquetReader
         $bytes = $this->source->read($chunk->offset, $chunk->size);
         if (strlen($bytes) < $chunk->size) {
             throw ParquetError::damaged("the column {$column} ends too early");
+        }
+        if ($chunk->valueCount !== $this->groups[$group]['rows']) {
+            throw ParquetError::damaged("the column {$column} has {$chunk->valueCount} values for {$this->groups[$group]['rows']} rows");
         }
         $values = (new PageDecoder($chunk))->values($bytes);
         if (count($values) !== $this->groups[$group]['rows']) {
@@ -130,13 +143,14 @@ final readonly class ParquetReader
 
     /**
      * @param  list<array<int, mixed>>  $elements
-     * @return array{list<Column>, list<int>, list<int>} columns, bytes a value of fixed-length arrays, factors of times
+     * @return array{list<Column>, list<int>, list<int>, list<bool>} columns, bytes a value of fixed-length arrays, factors of times, whether numbers have no sign
      */
     private static function schema(array $elements): array
     {
         $columns = [];
         $lengths = [];
         $factors = [];
+        $unsigned = [];
         foreach (array_slice($elements, 1) as $element) {
             $name = is_string($element[4] ?? null) ? $element[4] : throw ParquetError::damaged('a column has no name');
             if (self::int($element, 5) > 0) {
@@ -149,12 +163,13 @@ final readonly class ParquetReader
             $columns[] = new Column($name, self::type($element, $name), $repetition === 1);
             $lengths[] = self::int($element, 2);
             $factors[] = self::timeFactor($element, $name);
+            $unsigned[] = self::isUnsigned($element);
         }
         if ($columns === []) {
             throw ParquetError::damaged('it has no columns');
         }
 
-        return [$columns, $lengths, $factors];
+        return [$columns, $lengths, $factors, $unsigned];
     }
 
     /**
@@ -172,7 +187,12 @@ final readonly class ParquetReader
                 throw ParquetError::unsupported("a decimal of {$precision} digits in column {$name}");
             }
 
-            return ColumnType::decimal($precision, max(self::int($inner(5), 1), self::int($element, 7)));
+            $scale = max(self::int($inner(5), 1), self::int($element, 7));
+
+            return $precision < 1 || $scale > $precision ? throw ParquetError::damaged("the decimal column {$name} has no digits") : ColumnType::decimal($precision, max(0, $scale));
+        }
+        if (isset($logical[7]) || $converted === 7 || $converted === 8) {
+            throw ParquetError::unsupported("times of day in column {$name}");
         }
         if (isset($logical[8]) || $converted === 9 || $converted === 10) {
             return ColumnType::of(TypeKind::Timestamp);
@@ -187,6 +207,17 @@ final readonly class ParquetReader
             $physical === self::INT96 => throw ParquetError::unsupported("the physical type INT96 in column {$name}"),
             default => throw ParquetError::unsupported("fixed-length arrays in column {$name}"),
         });
+    }
+
+    /**
+     * @param  array<int, mixed>  $element
+     */
+    private static function isUnsigned(array $element): bool
+    {
+        $logical = is_array($element[10] ?? null) ? $element[10] : [];
+        $whole = is_array($logical[10] ?? null) ? $logical[10] : [];
+
+        return ($whole[2] ?? null) === false || in_array($element[6] ?? null, [11, 12, 13, 14], true);
     }
 
     /**
@@ -207,7 +238,7 @@ final readonly class ParquetReader
     /**
      * @param  array<array-key, mixed>  $meta
      */
-    private static function chunk(Column $column, int $typeLength, int $factor, array $meta, int $fileSize): ColumnChunk
+    private static function chunk(Column $column, int $typeLength, int $factor, array $meta, int $fileSize, bool $unsigned): ColumnChunk
     {
         $codec = self::int($meta, 4);
         if (Compression::tryFrom($codec) === null) {
@@ -216,16 +247,16 @@ final readonly class ParquetReader
         // The dictionary, where there is one, comes first.
         $offset = self::int($meta, 11) > 0 ? self::int($meta, 11) : self::int($meta, 9);
         $size = self::int($meta, 7);
-        if ($offset < 4 || $size < 0 || $offset + $size > $fileSize) {
+        if ($offset < 4 || $size < 0 || $offset > $fileSize - $size) {
             throw ParquetError::damaged("the column {$column->name} lies outside the file");
         }
         $physical = self::int($meta, 1);
-        $chunk = new ColumnChunk($column, $physical, $typeLength, $codec, self::int($meta, 5), $offset, $size, new Statistics(null, null, null), $factor);
+        $chunk = new ColumnChunk($column, $physical, $typeLength, $codec, self::int($meta, 5), $offset, $size, new Statistics(null, null, null), $factor, $unsigned);
         $statistics = is_array($meta[12] ?? null) ? $meta[12] : [];
         $decoder = new PageDecoder($chunk);
         $bound = static fn (int $id): int|float|string|bool|null => is_string($statistics[$id] ?? null) ? $decoder->bound($statistics[$id]) : null;
 
-        return new ColumnChunk($column, $physical, $typeLength, $codec, $chunk->valueCount, $offset, $size, new Statistics($bound(6), $bound(5), is_int($statistics[3] ?? null) ? $statistics[3] : null), $factor);
+        return new ColumnChunk($column, $physical, $typeLength, $codec, $chunk->valueCount, $offset, $size, new Statistics($bound(6), $bound(5), is_int($statistics[3] ?? null) ? $statistics[3] : null), $factor, $unsigned);
     }
 
     /**

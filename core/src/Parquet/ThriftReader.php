@@ -71,6 +71,9 @@ final class ThriftReader
 
     private function value(int $type, int $depth): mixed
     {
+        if ($depth > self::DEEPEST) {
+            throw ParquetError::damaged('its metadata is nested too deeply');
+        }
         switch ($type) {
             case 1:
             case 2:

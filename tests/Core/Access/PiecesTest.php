@@ -73,7 +73,7 @@ final class PiecesTest extends TestCase
     {
         $of = static fn (TypeKind $kind): string => (new Printer(Dialect::MariaDb))->expression((new Masking(Dialect::MariaDb, 'key'))->of(self::mask(['shows' => 'keyed hash']), 'a', ColumnType::of($kind)));
         self::assertStringStartsWith('left(sha2(', $of(TypeKind::Text));
-        self::assertStringContainsString('AS signed)', strtolower($of(TypeKind::Bigint)));
+        self::assertStringStartsWith('cast(conv(left(sha2(', strtolower($of(TypeKind::Bigint)));
     }
 
     public function test_of_two_accesses_the_stricter_holds_whatever_masks_they_have(): void

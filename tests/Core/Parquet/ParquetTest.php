@@ -128,6 +128,67 @@ final class ParquetTest extends TestCase
         self::assertSame($all(static fn (int $i): int => (gmmktime(0, 0, 0, 1, 1, 2026) + $i) * 1_000_000), $reader->readAll('at'));
     }
 
+    /**
+     * @return iterable<string, array{string, string, list<mixed>|string}> element of the schema, values as a writer of others takes them, what is read or why it is not
+     */
+    public static function odd(): iterable
+    {
+        yield 'without a sign' => ['{"type":"INT32","converted_type":"UINT_32"}', '[1, 4294967295, 2147483648]', [1, 4_294_967_295, 2_147_483_648]];
+        yield 'bytes without a sign' => ['{"type":"INT32","converted_type":"UINT_8"}', '[0, 255]', [0, 255]];
+        yield '63 bits without a sign' => ['{"type":"INT64","converted_type":"UINT_64"}', '["5", "9223372036854775807"]', [5, PHP_INT_MAX]];
+        yield '64 bits without a sign' => ['{"type":"INT64","converted_type":"UINT_64"}', '["5", "18446744073709551615"]', 'numbers beyond 63 bits in the unsigned column x'];
+        yield 'differences of 32 bits' => ['{"type":"INT32","encoding":"DELTA_BINARY_PACKED"}', '[2147483647, -2147483648, 5, -2000000000, 2000000000]', [2_147_483_647, -2_147_483_648, 5, -2_000_000_000, 2_000_000_000]];
+        yield 'times of day' => ['{"type":"INT32","converted_type":"TIME_MILLIS"}', '[1]', 'times of day in column x'];
+        yield 'times of day in 64 bits' => ['{"type":"INT64","converted_type":"TIME_MICROS"}', '["1"]', 'times of day in column x'];
+        yield 'raw bytes' => ['{"type":"BYTE_ARRAY"}', '[[65], [255, 0, 3]]', 'bytes that are no text in column x'];
+        yield 'raw bytes that are text' => ['{"type":"BYTE_ARRAY"}', '[[65, 66], [195, 164]]', ['AB', 'ä']];
+        yield 'decimals of some bytes' => ['{"type":"BYTE_ARRAY","converted_type":"DECIMAL","precision":9,"scale":2}', '[-0.01, 2.56, 0, -300.25, 12345.67]', [-1, 256, 0, -30_025, 1_234_567]];
+    }
+
+    /**
+     * @param  list<mixed>|string  $expected
+     */
+    #[DataProvider('odd')]
+    public function test_types_of_others_are_read_right_or_refused_by_name(string $element, string $values, array|string $expected): void
+    {
+        $path = (string) tempnam(sys_get_temp_dir(), 'parquet');
+        exec('node '.escapeshellarg(__DIR__.'/odd.mjs').' '.escapeshellarg($path).' '.escapeshellarg($element).' '.escapeshellarg($values).' 2>&1', $output, $status);
+        self::assertSame(0, $status, implode(' ', $output));
+        try {
+            self::assertSame($expected, ParquetReader::open(new StringSource((string) file_get_contents($path)))->readAll('x'));
+        } catch (ParquetError $error) {
+            self::assertIsString($expected, $error->getMessage());
+            self::assertStringContainsString($expected, $error->getMessage());
+            self::assertFalse($error->damaged);
+        } finally {
+            unlink($path);
+        }
+    }
+
+    public function test_random_damage_ends_in_an_error_of_ours_and_soon(): void
+    {
+        [$columns, $values] = self::table(60, 20);
+        $random = new Randomizer(new Mt19937(3));
+        set_error_handler(static fn (int $level, string $message): bool => (error_reporting() & $level) !== 0 && throw new \ErrorException($message));
+        try {
+            for ($i = 0; $i < 3000; $i++) {
+                $file = (new ParquetWriter($i % 2 === 0 ? Compression::None : Compression::Gzip))->write($columns, $values);
+                for ($changes = $random->getInt(1, 6); $changes > 0; $changes--) {
+                    // Mostly in the footer, where the lengths stand.
+                    $at = $random->getInt(0, 3) === 0 ? $random->getInt(0, strlen($file) - 1) : $random->getInt(intdiv(strlen($file), 2), strlen($file) - 1);
+                    $file[$at] = chr($random->getInt(0, 255));
+                }
+                try {
+                    $this->readAll($file);
+                } catch (ParquetError) {
+                    self::assertLessThan(200 << 20, memory_get_peak_usage());
+                }
+            }
+        } finally {
+            restore_error_handler();
+        }
+    }
+
     public function test_every_cut_of_a_file_is_called_damaged(): void
     {
         [$columns, $values] = self::table(40, 20);
