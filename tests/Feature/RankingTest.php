@@ -72,6 +72,7 @@ final class RankingTest extends TestCase
                         [$row->sums['executions'], $row->sums['duration_us'], $row->sums['rows_examined'], $row->sums['bytes_scanned'], $row->sums['min_us'], $row->sums['max_us']]);
                     $p95 = $durations[(int) ceil(0.95 * count($durations)) - 1];
                     self::assertEqualsWithDelta($p95, $row->p95Us, 0.01 * $p95);
+                    self::assertLessThanOrEqual([$row->p99Us, end($durations)], [$row->p95Us, $row->p99Us], 'no quantile is above the longest run');
                     self::assertLessThanOrEqual($last, $row->measure, $order);
                     $last = $row->measure;
                 }
@@ -89,12 +90,48 @@ final class RankingTest extends TestCase
             $total = null;
             foreach (array_keys(LoadSeries::SPLITS) as $split) {
                 $series = app(LoadSeries::class)->of($this->scope($window), $split, null);
-                $sum = array_sum(array_map(array_sum(...), $series['series'])) * $series['step'];
+                $sum = 0.0;
+                foreach ($series['times'] as $i => $time) {
+                    $sum += array_sum(array_column($series['series'], $i)) * $window->length($time, $series['step']);
+                }
                 $total ??= $sum;
                 self::assertGreaterThan(0, $sum);
                 self::assertEqualsWithDelta($total, $sum, 1e-6 * $total, $split);
             }
         }
+    }
+
+    public function test_intervals_hold_what_ran_in_the_window_and_nothing_beside_it(): void
+    {
+        foreach ([[300, 2_100], [3_900, 40 * 3_600 + 300], [5_700, 3 * 86_400 + 8_100], [900, 4 * 86_400]] as [$from, $to]) {
+            $window = new Window(self::START + $from, self::START + $to);
+            $inside = array_filter($this->records, static fn (array $record): bool => strtotime((string) $record['started_at']) >= $window->from && strtotime((string) $record['started_at']) < $window->to);
+            $series = app(LoadSeries::class)->of($this->scope($window), 'user', null);
+            self::assertSame(count($inside), array_sum($series['executions']));
+            self::assertSame($window->from, $series['times'][0]);
+            self::assertLessThan($window->to, max($series['times']));
+            self::assertSame(count($inside), app(LoadSeries::class)->means($this->scope($window), $window, null)['executions']);
+            $first = $series['times'][1];
+            $early = array_filter($inside, static fn (array $record): bool => strtotime((string) $record['started_at']) < $first);
+            self::assertSame(count($early), $series['executions'][0], 'the first interval begins with the window');
+            $rates = app(LoadSeries::class)->of($this->scope($window), 'user', null, true)['series'];
+            self::assertEqualsWithDelta(count($early) / ($first - $window->from), array_sum(array_column($rates, 0)), 1e-9, 'a rate is of the seconds the interval has');
+        }
+    }
+
+    public function test_shares_of_a_comparison_have_the_sign_of_the_change(): void
+    {
+        $query = http_build_query(['window' => gmdate('Y-m-d H:i', self::START + 86_400).' to '.gmdate('Y-m-d H:i', self::START + 2 * 86_400)]);
+        $page = (string) $this->actingAs($this->person())->get("/tune/compare?{$query}")->assertOk()->getContent();
+        preg_match_all('~<tr data-row>(.*?)</tr>~s', $page, $rows);
+        $seen = [];
+        foreach ($rows[1] as $row) {
+            preg_match_all('~<td class="n">(.*?)</td>~s', $row, $cells);
+            [$change, $share] = [trim(strip_tags($cells[1][0])), trim(html_entity_decode($cells[1][1]))];
+            self::assertSame(str_starts_with($change, '+') ? '+' : '-', $share[0], "{$change} and {$share}");
+            $seen[$share[0]] = true;
+        }
+        self::assertCount(2, $seen, 'some rose and some fell');
     }
 
     public function test_a_comparison_of_windows_adds_up(): void

@@ -28,7 +28,7 @@ final readonly class LineFigure
      * @param  list<float|int|null>  $ghost the same number of intervals of the earlier period
      * @param  Closure(float): string  $format
      */
-    public static function draw(string $id, string $title, string $summary, string $how, array $times, int $step, array $now, array $ghost, string $ghostName, DateTimeZone $zone, Closure $format, bool $isTime): Figure
+    public static function draw(string $id, string $title, string $summary, string $how, array $times, int $to, array $now, array $ghost, string $ghostName, DateTimeZone $zone, Closure $format, bool $isTime): Figure
     {
         $values = array_filter([...$now, ...$ghost], static fn (float|int|null $value): bool => $value !== null);
         $most = $values === [] ? 0.0 : (float) max($values);
@@ -36,7 +36,8 @@ final readonly class LineFigure
         $top = end($ticks) ?: 1.0;
         $count = count($times);
         $from = $times[0];
-        $to = $times[$count - 1] + $step;
+        // The first and the last interval end with the window.
+        $ends = [...array_slice($times, 1), $to];
         $x = static fn (float $at): float => self::LEFT + ($at - $from) / ($to - $from) * (self::WIDTH - self::LEFT - 8);
         $y = static fn (float $value): float => self::TOP + (1 - $value / $top) * (self::HEIGHT - self::TOP - self::BOTTOM);
         $n = Svg::number(...);
@@ -49,14 +50,14 @@ final readonly class LineFigure
         foreach (Scale::times($from, $to, $zone) as $at => $label) {
             $svg .= '<text class="tick" x="'.$n(min(self::WIDTH - 30, max(self::LEFT + 14, $x($at)))).'" y="'.(self::HEIGHT - 6).'" text-anchor="middle">'.$label.'</text>';
         }
-        $svg .= self::line('ghost', $times, $step, $ghost, $x, $y).self::line('line s1', $times, $step, $now, $x, $y);
+        $svg .= self::line('ghost', $times, $ends, $ghost, $x, $y).self::line('line s1', $times, $ends, $now, $x, $y);
         $rows = [];
         foreach ($times as $i => $at) {
-            $when = StackFigure::when($at, $step, $zone);
+            $when = StackFigure::when($at, $ends[$i] - $at, $zone);
             $value = $now[$i] ?? null;
             $old = $ghost[$i] ?? null;
             $rows[] = [$when, $value === null ? '–' : $format((float) $value), $old === null ? '–' : $format((float) $old)];
-            $svg .= '<rect class="slice" x="'.$n($x($at)).'" y="'.self::TOP.'" width="'.$n($x($at + $step) - $x($at)).'" height="'.(self::HEIGHT - self::TOP - self::BOTTOM).'"><title>'
+            $svg .= '<rect class="slice" x="'.$n($x($at)).'" y="'.self::TOP.'" width="'.$n($x($ends[$i]) - $x($at)).'" height="'.(self::HEIGHT - self::TOP - self::BOTTOM).'"><title>'
                 .Svg::escape("{$when}: ".($value === null ? 'not run' : $format((float) $value))."; {$ghostName}: ".($old === null ? 'not run' : $format((float) $old))).'</title></rect>';
         }
 
@@ -69,7 +70,7 @@ final readonly class LineFigure
      * @param  Closure(float): float  $x
      * @param  Closure(float): float  $y
      */
-    private static function line(string $class, array $times, int $step, array $values, Closure $x, Closure $y): string
+    private static function line(string $class, array $times, array $ends, array $values, Closure $x, Closure $y): string
     {
         $d = '';
         $dots = '';
@@ -81,7 +82,7 @@ final readonly class LineFigure
 
                 continue;
             }
-            $px = Svg::number($x($at + $step / 2));
+            $px = Svg::number($x(($at + $ends[$i]) / 2));
             $py = Svg::number($y((float) $value));
             $d .= ($open ? 'L' : 'M')."{$px} {$py}";
             if (! $open && ($values[$i + 1] ?? null) === null) {

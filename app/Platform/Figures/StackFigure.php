@@ -26,11 +26,12 @@ final readonly class StackFigure
 
     /**
      * @param  list<int>  $times interval starts in Unix seconds
+     * @param  int  $to end of the last one
      * @param  array<string, list<float>>  $series name => value for each interval
      * @param  list<int>  $samples executions for each interval
      * @param  (Closure(int, int): string)|null  $link address for an interval
      */
-    public static function draw(string $id, string $title, string $summary, string $how, array $times, int $step, array $series, array $samples, DateTimeZone $zone, ?Closure $link = null): Figure
+    public static function draw(string $id, string $title, string $summary, string $how, array $times, int $to, array $series, array $samples, DateTimeZone $zone, ?Closure $link = null): Figure
     {
         $count = count($times);
         $totals = array_fill(0, $count, 0.0);
@@ -42,7 +43,8 @@ final readonly class StackFigure
         $ticks = Scale::ticks($totals === [] ? 0.0 : max($totals));
         $top = end($ticks) ?: 1.0;
         $from = $times[0];
-        $to = $times[$count - 1] + $step;
+        // The first and the last interval end with the window.
+        $ends = [...array_slice($times, 1), $to];
         $x = static fn (float $at): float => self::LEFT + ($at - $from) / ($to - $from) * (self::WIDTH - self::LEFT - 8);
         $y = static fn (float $value): float => self::TOP + (1 - $value / $top) * (self::HEIGHT - self::TOP - self::BOTTOM);
         $n = Svg::number(...);
@@ -64,17 +66,17 @@ final readonly class StackFigure
             $upper = $lower = [];
             foreach ($values as $i => $value) {
                 $lower[] = [$x($times[$i]), $y($floor[$i])];
-                $lower[] = [$x($times[$i] + $step), $y($floor[$i])];
+                $lower[] = [$x($ends[$i]), $y($floor[$i])];
                 $floor[$i] += $value;
                 $upper[] = [$x($times[$i]), $y($floor[$i])];
-                $upper[] = [$x($times[$i] + $step), $y($floor[$i])];
+                $upper[] = [$x($ends[$i]), $y($floor[$i])];
             }
             $d = Svg::path([...$upper, ...array_reverse($lower)]).'Z';
             $svg .= "<path class=\"area s{$place}\" d=\"{$d}\"/><path class=\"hatch\" fill=\"url(#{$id}-h{$place})\" d=\"{$d}\"/>";
         }
         $rows = [];
         foreach ($times as $i => $at) {
-            $when = self::when($at, $step, $zone);
+            $when = self::when($at, $ends[$i] - $at, $zone);
             $parts = [];
             foreach ($series as $name => $values) {
                 $parts[$name] = Quantity::digits($values[$i]);
@@ -85,8 +87,8 @@ final readonly class StackFigure
             foreach (array_slice(array_filter($parts, static fn (string $value): bool => $value !== '0'), 0, 3) as $name => $value) {
                 $said .= "; {$name} {$value}";
             }
-            $rect = '<rect class="slice" x="'.$n($x($at)).'" y="'.self::TOP.'" width="'.$n($x($at + $step) - $x($at)).'" height="'.(self::HEIGHT - self::TOP - self::BOTTOM).'"><title>'.Svg::escape($said).'</title></rect>';
-            $svg .= $link === null ? $rect : '<a tabindex="-1" href="'.Svg::escape($link($at, $at + $step)).'" aria-label="'.Svg::escape($said).'">'.$rect.'</a>';
+            $rect = '<rect class="slice" x="'.$n($x($at)).'" y="'.self::TOP.'" width="'.$n($x($ends[$i]) - $x($at)).'" height="'.(self::HEIGHT - self::TOP - self::BOTTOM).'"><title>'.Svg::escape($said).'</title></rect>';
+            $svg .= $link === null ? $rect : '<a tabindex="-1" href="'.Svg::escape($link($at, $ends[$i])).'" aria-label="'.Svg::escape($said).'">'.$rect.'</a>';
         }
 
         return new Figure($svg.'</svg>', $summary, $how, ['interval', 'load', ...array_keys($series), 'executions'], $rows);

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Tune\Queries;
 
 use App\Estate\Telemetry\Sums;
+use Closure;
+use Fulcrion\Core\Statements\WindowCover;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Support\Facades\DB;
 
@@ -33,19 +35,15 @@ final class LoadSeries
     {
         $window = $scope->window;
         $step = self::step($window->seconds());
-        $level = $step >= 3600 ? 'hour' : 'five_minute';
         $times = $window->intervals($step);
-        $grid = $times[0];
         [$group, $join] = match ($split) {
             'time' => ["''", ''],
             'kind' => ['l.kind', ''],
             default => ['o.'.Origins::COLUMNS[$split], 'JOIN origins o ON o.id = l.origin_id'],
         };
-        $rows = $origins === [] ? [] : DB::select("SELECT (l.bucket_at - l.bucket_at % {$step}) AS at, {$group} AS part, SUM(l.load_us) AS load_us, SUM(l.lock_us) AS lock_us,
-                SUM(l.queued_us) AS queued_us, SUM(l.cpu_us) AS cpu_us, SUM(l.executions) AS executions
-            FROM flow_{$level} l {$join}
-            WHERE l.cluster_id = {$scope->cluster->id} AND l.bucket_at >= {$grid} AND l.bucket_at < {$window->to}"
-            .Sums::in('l.origin_id', $origins).' GROUP BY at, part');
+        $rows = $origins === [] ? [] : self::parts($window, $step, static fn (string $level, string $within): string => "SELECT l.bucket_at, {$group} AS part, l.load_us, l.lock_us, l.queued_us, l.cpu_us, l.executions
+            FROM flow_{$level} l {$join} WHERE l.cluster_id = {$scope->cluster->id} AND {$within}".Sums::in('l.origin_id', $origins),
+            'part, SUM(load_us) AS load_us, SUM(lock_us) AS lock_us, SUM(queued_us) AS queued_us, SUM(cpu_us) AS cpu_us, SUM(executions) AS executions', ', part');
         $index = array_flip($times);
         $parts = [];
         $executions = array_fill(0, count($times), 0);
@@ -75,7 +73,7 @@ final class LoadSeries
         return [
             'step' => $step,
             'times' => $times,
-            'series' => $this->leading($parts, count($times), $step, $split === 'time' && ! $count),
+            'series' => $this->leading($parts, array_map(static fn (int $at): int => $window->length($at, $step), $times), $split === 'time' && ! $count),
             'executions' => $executions,
         ];
     }
@@ -89,13 +87,12 @@ final class LoadSeries
     public function means(Scope $scope, Window $window, ?array $origins): array
     {
         $step = self::step($window->seconds());
-        $level = $step >= 3600 ? 'hour' : 'five_minute';
         $times = $window->intervals($step);
         $index = array_flip($times);
         $means = array_fill(0, count($times), null);
         $executions = 0;
-        $rows = $origins === [] ? [] : DB::select("SELECT (bucket_at - bucket_at % {$step}) AS at, SUM(duration_us) AS duration_us, SUM(executions) AS executions FROM flow_{$level}
-            WHERE cluster_id = {$scope->cluster->id} AND bucket_at >= {$times[0]} AND bucket_at < {$window->to}".Sums::in('origin_id', $origins).' GROUP BY at');
+        $rows = $origins === [] ? [] : self::parts($window, $step, static fn (string $level, string $within): string => "SELECT bucket_at, duration_us, executions FROM flow_{$level}
+            WHERE cluster_id = {$scope->cluster->id} AND {$within}".Sums::in('origin_id', $origins), 'SUM(duration_us) AS duration_us, SUM(executions) AS executions');
         foreach ($rows as $row) {
             if ((int) $row->executions > 0 && isset($index[(int) $row->at])) {
                 $means[$index[(int) $row->at]] = (int) $row->duration_us / (int) $row->executions;
@@ -125,6 +122,19 @@ final class LoadSeries
         return ['from' => $from, 'to' => $to, 'step' => $step, 'loads' => $loads];
     }
 
+    /**
+     * Sums of the intervals of a window, of nothing outside of it: hours inside, five minutes towards its ends.
+     *
+     * @param  Closure(string, string): string  $of the rows of a level, given a condition on bucket_at
+     * @return list<object> with the start of the interval as "at"
+     */
+    public static function parts(Window $window, int $step, Closure $of, string $sums, string $groups = ''): array
+    {
+        $union = array_map(static fn (array $part): string => $of($part['level'], "bucket_at >= {$part['from']} AND bucket_at < {$part['to']}"), WindowCover::within($window, $step));
+
+        return array_values(DB::select("SELECT GREATEST(bucket_at - bucket_at % {$step}, {$window->from}) AS at, {$sums} FROM (".implode(' UNION ALL ', $union).") parts GROUP BY at{$groups}"));
+    }
+
     /** Interval that gives between 60 and 200 points. */
     public static function step(int $seconds): int
     {
@@ -140,9 +150,10 @@ final class LoadSeries
 
     /**
      * @param  array<string, array<int, int>>  $parts name => place => microseconds
+     * @param  list<int>  $seconds of each interval
      * @return array<string, list<float>> largest first, the rest as "other"
      */
-    private function leading(array $parts, int $length, int $step, bool $fixed): array
+    private function leading(array $parts, array $seconds, bool $fixed): array
     {
         if (! $fixed) {
             uasort($parts, static fn (array $a, array $b): int => array_sum($b) <=> array_sum($a));
@@ -150,9 +161,9 @@ final class LoadSeries
         $series = [];
         foreach ($parts as $name => $values) {
             $key = ! $fixed && count($series) >= self::SERIES && ! isset($series[$name]) ? self::OTHER : (string) $name;
-            $series[$key] ??= array_fill(0, $length, 0.0);
+            $series[$key] ??= array_fill(0, count($seconds), 0.0);
             foreach ($values as $i => $us) {
-                $series[$key][$i] += $us / 1e6 / $step;
+                $series[$key][$i] += $us / 1e6 / $seconds[$i];
             }
         }
 

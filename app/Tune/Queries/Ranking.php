@@ -174,7 +174,7 @@ final readonly class Ranking
         // A first helping, and the rest at once if that does not settle it.
         foreach (array_filter([array_slice($bounds, 0, 200, true), array_slice($bounds, 200, null, true)]) as $chunk) {
             foreach ($this->sums->sketches($scope->cluster->id, $scope->window, array_keys($chunk), $origins) as $id => $sketch) {
-                $found[$id] = $sketch->quantile($q) ?? 0;
+                $found[$id] = $sketch->quantile($q, $shown[$id]['max_us']) ?? 0;
             }
             arsort($found);
             $place = array_values($found)[$wanted - 1] ?? -1;
@@ -212,7 +212,7 @@ final readonly class Ranking
         foreach ($ids as $id) {
             $statement = $statements[$id];
             $sketch = $sketches[$id] ?? LatencySketch::empty();
-            [$p50, $p95, $p99] = $sketch->quantiles([0.5, 0.95, 0.99]);
+            [$p50, $p95, $p99] = $sketch->quantiles([0.5, 0.95, 0.99], $sums[$id]['max_us']);
             $rows[] = new StatementRow(
                 $id,
                 $statement->fingerprint,

@@ -47,7 +47,7 @@ final readonly class StatementDetail
         }
         $sketch = $this->sums->sketches($clusterId, $scope->window, [$statement->id], $origins)[$statement->id] ?? LatencySketch::empty();
         $before = $this->sums->perStatement($clusterId, $scope->window->before(), ['executions', 'duration_us'], $origins, [$statement->id])[$statement->id] ?? null;
-        [$p50, $p95, $p99] = $sketch->quantiles([0.5, 0.95, 0.99]);
+        [$p50, $p95, $p99] = $sketch->quantiles([0.5, 0.95, 0.99], $sums['max_us']);
 
         return ['sketch' => $sketch, 'row' => new StatementRow(
             $statement->id, $statement->fingerprint, $statement->kind, $statement->text, $sums, (int) ($statement->facts ?? Fact::DURATIONS), (int) $statement->first_us, false,
@@ -65,15 +65,12 @@ final readonly class StatementDetail
     {
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
         $step = LoadSeries::step($window->seconds());
-        $level = $step >= 86_400 ? 'day' : ($step >= 3600 ? 'hour' : 'five_minute');
         $times = $window->intervals($step);
-        $grid = $times[0];
         $index = array_flip($times);
         $mean = $max = array_fill(0, count($times), null);
         $executions = array_fill(0, count($times), 0);
-        $rows = $origins === [] ? [] : DB::select("SELECT (bucket_at - bucket_at % {$step}) AS at, SUM(executions) AS executions, SUM(duration_us) AS duration_us, MAX(max_us) AS max_us
-            FROM load_{$level} WHERE cluster_id = {$scope->cluster->id} AND statement_id = {$statementId} AND bucket_at >= {$grid} AND bucket_at < {$window->to}"
-            .Sums::in('origin_id', $origins).' GROUP BY at');
+        $rows = $origins === [] ? [] : LoadSeries::parts($window, $step, static fn (string $level, string $within): string => "SELECT bucket_at, executions, duration_us, max_us
+            FROM load_{$level} WHERE cluster_id = {$scope->cluster->id} AND statement_id = {$statementId} AND {$within}".Sums::in('origin_id', $origins), 'SUM(executions) AS executions, SUM(duration_us) AS duration_us, MAX(max_us) AS max_us');
         foreach ($rows as $row) {
             $i = $index[(int) $row->at] ?? null;
             if ($i !== null && (int) $row->executions > 0) {

@@ -67,25 +67,25 @@ final readonly class StatementsView
     {
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
         $series = $this->series->of($scope, $split, $origins, $count);
-        $total = array_sum(array_map(array_sum(...), $series['series']));
-        $peak = 0.0;
-        $peakAt = 0;
+        [$total, $peak, $peakAt, $peakSeconds] = [0.0, 0.0, 0, 0];
         foreach ($series['times'] as $i => $time) {
             $sum = array_sum(array_column($series['series'], $i));
+            $seconds = $scope->window->length($time, $series['step']);
+            $total += $sum * $seconds;
             if ($sum > $peak) {
-                [$peak, $peakAt] = [$sum, $time];
+                [$peak, $peakAt, $peakSeconds] = [$sum, $time, $seconds];
             }
         }
         $runs = array_sum($series['executions']);
         $interval = Quantity::duration($series['step'] * 1_000_000);
         $summary = $runs === 0
             ? 'No executions in this window.'
-            : ($count ? 'Executions a second' : 'Load').' split by '.LoadSeries::SPLITS[$split].'; mean '.Quantity::digits($total / count($series['times'])).', highest '.Quantity::digits($peak).' at '.StackFigure::when($peakAt, $series['step'], $scope->zone).'.';
+            : ($count ? 'Executions a second' : 'Load').' split by '.LoadSeries::SPLITS[$split].'; mean '.Quantity::digits($total / $scope->window->seconds()).', highest '.Quantity::digits($peak).' at '.StackFigure::when($peakAt, $peakSeconds, $scope->zone).'.';
         $how = ($count ? "Executions that began, for each second of an interval of {$interval}; from " : "Load: mean number of executions in flight, time in flight divided by the interval of {$interval}; from ").Quantity::count($runs).' executions.'
             .($split === 'time' && ! $count ? ' Time no counter claims is "rest".' : '').($scope->filter->words !== '' || $scope->filter->flags !== [] ? ' The figure follows the filters for database, user and application, not those for text and traits.' : '');
 
         return [
-            'figure' => StackFigure::draw('load', $count ? 'Executions over time' : 'Load over time', $summary, $how, $series['times'], $series['step'], $series['series'], $series['executions'], $scope->zone,
+            'figure' => StackFigure::draw('load', $count ? 'Executions over time' : 'Load over time', $summary, $how, $series['times'], $scope->window->to, $series['series'], $series['executions'], $scope->zone,
                 static fn (int $from, int $to): string => '/tune/statements?'.http_build_query($scope->at(Window::around($from, $to))->query() + ['split' => $split] + ($count ? ['show' => 'count'] : []))),
             'names' => array_keys($series['series']),
         ];
@@ -102,7 +102,7 @@ final readonly class StatementsView
 
         return ['names' => [], 'figure' => LineFigure::draw('load', 'Mean latency over time', 'Mean latency of all executions, with the window before dashed.',
             'Mean duration of the executions that began in each interval of '.Quantity::duration($now['step'] * 1e6).', from '.Quantity::count($now['executions']).' executions; dashed: the window before. It follows the filters for database, user and application.',
-            $now['times'], $now['step'], $now['meanUs'], $before['meanUs'], 'the window before', $scope->zone, static fn (float $us): string => Quantity::duration($us), true)];
+            $now['times'], $scope->window->to, $now['meanUs'], $before['meanUs'], 'the window before', $scope->zone, static fn (float $us): string => Quantity::duration($us), true)];
     }
 
     public static function sentence(Scope $scope, RankingPage $ranking): string

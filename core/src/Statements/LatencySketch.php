@@ -146,16 +146,17 @@ final readonly class LatencySketch
      * @param  float  $q 0 to 1; the value of rank ceil(q*n), at least the first
      * @return int|null microseconds, null when nothing was counted
      */
-    public function quantile(float $q): ?int
+    public function quantile(float $q, int $mostUs = PHP_INT_MAX): ?int
     {
-        return $this->quantiles([$q])[0];
+        return $this->quantiles([$q], $mostUs)[0];
     }
 
     /**
      * @param  list<float>  $qs in ascending order
+     * @param  int  $mostUs the longest duration, where it is known exactly: no quantile is above it
      * @return list<int|null>
      */
-    public function quantiles(array $qs): array
+    public function quantiles(array $qs, int $mostUs = PHP_INT_MAX): array
     {
         $total = $this->count();
         if ($total === 0) {
@@ -169,7 +170,7 @@ final readonly class LatencySketch
         foreach ($counts as $bin => $count) {
             $sum += $count;
             while ($next < count($qs) && $sum >= max(1, (int) ceil($qs[$next] * $total))) {
-                $answers[] = self::value($bin);
+                $answers[] = min($mostUs, self::value($bin));
                 $next++;
             }
         }

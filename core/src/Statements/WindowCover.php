@@ -25,6 +25,16 @@ final class WindowCover
     }
 
     /**
+     * With nothing coarser than some length, so that no part reaches over a border of intervals that long.
+     *
+     * @return list<array{level: key-of<self::LEVELS>, from: int, to: int, sign: 1|-1}>
+     */
+    public static function within(Window $window, int $seconds): array
+    {
+        return self::cover($window->from, $window->to, array_keys(array_filter(self::LEVELS, static fn (int $length): bool => $length <= $seconds && $length <= 3_600)), false);
+    }
+
+    /**
      * @param  list<key-of<self::LEVELS>>  $levels coarsest first
      * @return list<array{level: key-of<self::LEVELS>, from: int, to: int, sign: 1|-1}>
      */

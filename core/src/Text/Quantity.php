@@ -89,7 +89,7 @@ final class Quantity
 
         return match (true) {
             $percent === 0 || $percent === 0.0 => '0%',
-            abs($percent) < 0.1 => '<0.1%',
+            abs($percent) < 0.1 => ($percent < 0 ? '-' : '').'<0.1%',
             abs($percent) < 9.95 => number_format($percent, 1).'%',
             default => number_format($percent).'%',
         };

@@ -44,17 +44,22 @@ final readonly class Window
 
     /**
      * @param  int  $step seconds
-     * @return non-empty-list<int> starts of the intervals of that length that touch the window, on borders of the step
+     * @return non-empty-list<int> starts of the intervals between borders of the step; the first and the last end with the window
      */
     public function intervals(int $step): array
     {
-        $starts = [];
-        for ($at = $this->from - $this->from % $step; $at < $this->to; $at += $step) {
+        $starts = [$this->from];
+        for ($at = $this->from - $this->from % $step + $step; $at < $this->to; $at += $step) {
             $starts[] = $at;
         }
-        assert($starts !== []);
 
         return $starts;
+    }
+
+    /** Seconds of the interval that begins at a moment. */
+    public function length(int $start, int $step): int
+    {
+        return min($this->to, $start - $start % $step + $step) - $start;
     }
 
     /** The window of the same length that ends where this one begins. */

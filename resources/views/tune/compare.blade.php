@@ -3,6 +3,8 @@
     $query = request()->query();
     $total = $result['after'] - $result['before'];
     $signed = fn (float $value): string => ($value > 0 ? '+' : '').Quantity::count($value, abs($value) >= 0.1 ? 3 : 5);
+    $moved = array_sum(array_map(fn ($change) => abs($change->change()), $result['changes']));
+    $part = fn (float $value): string => $moved > 1e-12 ? ($value > 0 ? '+' : '').Quantity::percent($value / $moved) : Quantity::NONE;
     $most = max([1e-12, ...array_map(fn ($change) => abs($change->change()), $shown)]);
 @endphp
 <x-layout title="Compare" bench="tune" sub="compare">
@@ -25,7 +27,7 @@
     </div>
     <div class="scroll" tabindex="0" role="region" aria-label="Changes by statement">
     <table>
-        <thead><tr><th scope="col">Statement</th><th scope="col">Movement</th><th scope="col" class="n">Change of load</th><th scope="col" class="n">Part of the whole</th><th scope="col" class="n">by count</th><th scope="col" class="n">by latency</th><th scope="col" class="n">Runs</th><th scope="col" class="n">Mean</th></tr></thead>
+        <thead><tr><th scope="col">Statement</th><th scope="col">Movement</th><th scope="col" class="n">Change of load</th><th scope="col" class="n">Share of what moved</th><th scope="col" class="n">by count</th><th scope="col" class="n">by latency</th><th scope="col" class="n">Runs</th><th scope="col" class="n">Mean</th></tr></thead>
         <tbody>
         @foreach($shown as $change)
             @php($width = round(40 * abs($change->change()) / $most, 1))
@@ -33,7 +35,7 @@
                 <td class="statement"><a href="/tune/statements/{{ $texts[$change->statement]->fingerprint }}?{{ http_build_query(Illuminate\Support\Arr::except($scope->query(), ['words', 'with', 'kind'])) }}">{{ App\Platform\Support\Sql::line($texts[$change->statement]->text, 220) }}</a></td>
                 <td>{{ $change->movement() }}</td>
                 <td class="n"><svg class="share" viewBox="0 0 82 8" aria-hidden="true"><rect class="track" width="82" height="8"/><rect class="bar" x="{{ $change->change() >= 0 ? 41 : 41 - $width }}" width="{{ $width }}" height="8"/><path d="M41 0V8" stroke="currentColor"/></svg><br>{{ $signed($change->change()) }}</td>
-                <td class="n">{{ abs($total) > 1e-12 ? Quantity::percent($change->change() / $total) : Quantity::NONE }}</td>
+                <td class="n">{{ $part($change->change()) }}</td>
                 <td class="n">{{ $signed($change->byCount) }}</td>
                 <td class="n">{{ $signed($change->byLatency) }}</td>
                 <td class="n">{{ Quantity::count($change->executionsBefore) }} → {{ Quantity::count($change->executionsAfter) }}</td>
@@ -42,8 +44,8 @@
         @endforeach
         </tbody>
         <tfoot>
-            @if($restCount > 0)<tr><td>{{ Quantity::count($restCount) }} others</td><td></td><td class="n">{{ $signed($rest) }}</td><td class="n">{{ abs($total) > 1e-12 ? Quantity::percent($rest / $total) : Quantity::NONE }}</td><td></td><td></td><td></td><td></td></tr>@endif
-            <tr><th scope="row">Whole change</th><td></td><td class="n">{{ $signed($total) }}</td><td class="n">{{ abs($total) > 1e-12 ? '100%' : Quantity::NONE }}</td><td></td><td></td><td></td><td></td></tr>
+            @if($restCount > 0)<tr><td>{{ Quantity::count($restCount) }} others</td><td></td><td class="n">{{ $signed($rest) }}</td><td class="n">{{ $part($rest) }}</td><td></td><td></td><td></td><td></td></tr>@endif
+            <tr><th scope="row">Whole change</th><td></td><td class="n">{{ $signed($total) }}</td><td class="n">{{ $part($total) }}</td><td></td><td></td><td></td><td></td></tr>
         </tfoot>
     </table>
     </div>

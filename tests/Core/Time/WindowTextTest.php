@@ -17,6 +17,15 @@ final class WindowTextTest extends TestCase
     /** Friday 2026-11-20 12:02:00 UTC */
     private const NOW = 1_795_176_120;
 
+    public function test_intervals_begin_and_end_with_their_window(): void
+    {
+        $window = new Window(7_500, 15_000);
+        self::assertSame([7_500, 10_800, 14_400], $window->intervals(3_600));
+        self::assertSame([3_300, 3_600, 600], array_map(static fn (int $start): int => $window->length($start, 3_600), $window->intervals(3_600)));
+        self::assertSame([7_200], (new Window(7_200, 10_800))->intervals(3_600));
+        self::assertSame(7_500, array_sum(array_map(static fn (int $start): int => $window->length($start, 900), $window->intervals(900))));
+    }
+
     #[DataProvider('typed')]
     public function test_reads_what_people_type(string $text, string $from, string $to, string $zone = 'UTC'): void
     {
