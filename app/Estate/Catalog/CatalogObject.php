@@ -30,6 +30,8 @@ final readonly class CatalogObject
         public array $origins = [],
         /** @var list<string> columns that tell its rows apart */
         public array $keys = [],
+        /** How many rows of the modelled cluster each stored row stands for; the bytes are of that cluster. */
+        public int $scale = 1,
     ) {
     }
 

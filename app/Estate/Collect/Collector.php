@@ -21,7 +21,6 @@ use Fulcrion\Core\Statements\Fold;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\Tally;
 use Fulcrion\Core\Telemetry\Fact;
-use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 use PDOException;
 
@@ -49,7 +48,7 @@ final readonly class Collector
             $readings = $source->digests();
             $recent = $source->recent($cluster->last_poll['cursor'] ?? null);
         } catch (PDOException $exception) {
-            $cluster->forceFill(['failing_since' => $cluster->failing_since ?? Carbon::now(), 'last_error' => MariaDbSource::clean($exception)])->save();
+            $cluster->forceFill(['failing_since' => $cluster->failing_since ?? Clock::now(), 'last_error' => MariaDbSource::clean($exception)])->save();
 
             return;
         }
@@ -102,7 +101,7 @@ final readonly class Collector
             // Rows the server forgot are forgotten here too; should they come back, they count from nothing.
             DB::table('digest_readings')->where('cluster_id', $cluster->id)->whereNotIn('digest', array_column($kept, 'digest'))->delete();
             $cluster->forceFill([
-                'polled_at' => Carbon::now(), 'failing_since' => null, 'last_error' => null,
+                'polled_at' => Clock::now(), 'failing_since' => null, 'last_error' => null,
                 'last_poll' => ['digests' => count($readings), 'executions' => $executions, 'resets' => $resets, 'cursor' => $recent->cursor, 'tookMs' => intdiv(hrtime(true) - $began, 1_000_000)],
             ])->save();
         });

@@ -434,7 +434,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
         $definition = $manifest->definition;
         $statistics = $table->statistics();
 
-        return new CatalogObject($table->schema, $table->name, false, $manifest->rows(), $manifest->bytes($warehouse->nodes), CatalogObject::columns($definition->columns), [
+        return new CatalogObject($table->schema, $table->name, false, $manifest->rows(), $manifest->bytes($warehouse->nodes) * $warehouse->profile->rowFactor, CatalogObject::columns($definition->columns), [
             'distribution' => $definition->distribution->describe(),
             'partitions' => $definition->partitioning === null ? 'none' : "{$manifest->partitionCount()}, {$definition->partitioning->describe()}",
             'clustering' => $definition->clustering === [] ? 'none' : implode(', ', $definition->clustering),
@@ -442,7 +442,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
             'fullest node' => $this->fullest($warehouse, $manifest),
             'statistics' => $statistics === null ? 'never collected' : Quantity::duration(max(0, Clock::microseconds() - $statistics->collectedUs)).' old, '.Quantity::percent(($manifest->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows)).' changed since',
             'versions' => (string) count($table->versions()),
-        ], null, $this->origins($table), $this->keys($warehouse, $table));
+        ], null, $this->origins($table), $this->keys($warehouse, $table), $warehouse->profile->rowFactor);
     }
 
     /**

@@ -6,6 +6,7 @@ namespace App\Estate\Models;
 
 use App\Estate\Telemetry\Sources\Format;
 use App\Platform\Models\User;
+use App\Platform\Support\Clock;
 use Illuminate\Database\Eloquent\Concerns\HasUlids;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
@@ -74,7 +75,7 @@ final class Import extends Model
     /** Running by its own account, yet silent for two minutes: its process is gone. */
     public function isBrokenOff(): bool
     {
-        return $this->state === 'running' && $this->beat_at !== null && $this->beat_at->diffInSeconds(Carbon::now()) > 120;
+        return $this->state === 'running' && $this->beat_at !== null && $this->beat_at->diffInSeconds(Clock::now()) > 120;
     }
 
     public function recordsPerSecond(): ?float

@@ -19,7 +19,6 @@ use Fulcrion\Core\Telemetry\ColumnMap;
 use Fulcrion\Core\Telemetry\ExecutionReader;
 use Fulcrion\Core\Telemetry\Rejection;
 use Illuminate\Contracts\Encryption\Encrypter;
-use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 use Throwable;
 
@@ -38,14 +37,14 @@ final readonly class ImportRunner
      */
     public function run(Import $import, ?Closure $progress = null): void
     {
-        $import->forceFill(['state' => 'running', 'started_at' => Carbon::now(), 'beat_at' => Carbon::now(), 'error' => null])->save();
+        $import->forceFill(['state' => 'running', 'started_at' => Clock::now(), 'beat_at' => Clock::now(), 'error' => null])->save();
         try {
             $this->read($import, $progress);
         } catch (Throwable $exception) {
             $import->forceFill([
                 'state' => 'failed',
                 'error' => mb_strcut(mb_scrub($exception->getMessage(), 'UTF-8'), 0, 2000),
-                'ended_at' => Carbon::now(),
+                'ended_at' => Clock::now(),
             ])->save();
             throw $exception;
         }
@@ -81,14 +80,14 @@ final readonly class ImportRunner
                     $progress($import);
                 }
                 if ((bool) DB::table('imports')->where('id', $import->id)->value('stop_asked')) {
-                    $import->forceFill(['state' => 'stopped', 'ended_at' => Carbon::now()])->save();
+                    $import->forceFill(['state' => 'stopped', 'ended_at' => Clock::now()])->save();
 
                     return;
                 }
             }
         }
         $this->flush($import, $batch, $rejections, $file);
-        $import->forceFill(['state' => 'done', 'ended_at' => Carbon::now(), 'bytes_read' => $file->bytesTotal])->save();
+        $import->forceFill(['state' => 'done', 'ended_at' => Clock::now(), 'bytes_read' => $file->bytesTotal])->save();
         if ($progress !== null) {
             $progress($import);
         }
@@ -130,7 +129,7 @@ final readonly class ImportRunner
                 'repeated' => $before[1] + $counts['repeated'],
                 'set_aside' => $before[2] + count($rejections),
                 'bytes_read' => min($file->bytesRead, $file->bytesTotal),
-                'beat_at' => Carbon::now(),
+                'beat_at' => Clock::now(),
             ])->save();
         });
     }

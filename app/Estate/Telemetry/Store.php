@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Telemetry;
 
 use App\Estate\Models\Cluster;
+use App\Platform\Support\Clock;
 use Closure;
 use Fulcrion\Core\Sql\Fingerprint;
 use Fulcrion\Core\Sql\StatementKind;
@@ -401,7 +402,7 @@ final class Store
      */
     private function writeSamples(Cluster $cluster, array $records): void
     {
-        $oldest = time() - $cluster->sample_days * 86_400;
+        $oldest = Clock::seconds() - $cluster->sample_days * 86_400;
         /** @var array<string, SampleShelf<array<string, mixed>|Execution>> $shelves */
         $shelves = [];
         foreach ($records as [$execution, $fingerprint, $identity]) {

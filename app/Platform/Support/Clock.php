@@ -11,6 +11,11 @@ use Illuminate\Support\Carbon;
  */
 final class Clock
 {
+    public static function now(): Carbon
+    {
+        return Carbon::now();
+    }
+
     public static function seconds(): int
     {
         return (int) Carbon::now()->getTimestamp();

@@ -8,6 +8,7 @@ use App\Estate\Models\Cluster;
 use App\Platform\Bench\Bench;
 use App\Platform\Bench\Measured;
 use App\Platform\Bench\Scratch;
+use App\Platform\Support\Clock;
 use Closure;
 use Fulcrion\Core\Sql\Dialect;
 use Illuminate\Support\Facades\DB;
@@ -83,7 +84,7 @@ final class ImportBench implements Bench
         $csvFile = fopen($csv, 'wb');
         assert($jsonFile !== false && $csvFile !== false);
         fputcsv($csvFile, self::COLUMNS, ',', '"', '');
-        $start = (intdiv(time(), 86_400) - 1) * 86_400;
+        $start = (intdiv(Clock::seconds(), 86_400) - 1) * 86_400;
         for ($i = 0; $i < self::RECORDS; $i++) {
             $at = $start + $i * 86_399 / self::RECORDS;
             $statement = $workload->pick();

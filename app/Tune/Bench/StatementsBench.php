@@ -10,6 +10,7 @@ use App\Platform\Bench\Bench;
 use App\Platform\Bench\Measured;
 use App\Platform\Bench\Scratch;
 use App\Platform\Models\User;
+use App\Platform\Support\Clock;
 use App\Platform\Support\Loopback;
 use App\Platform\Support\Role;
 use Closure;
@@ -52,7 +53,7 @@ final class StatementsBench implements Bench
         $marker = Scratch::folder().'/statements.now';
         $now = is_file($marker) ? (int) file_get_contents($marker) : 0;
         if ($now === 0 || ! DB::getSchemaBuilder()->hasTable('load_six_hour') || (int) DB::table('load_day')->sum('executions') !== self::EXECUTIONS) {
-            $now = time();
+            $now = Clock::seconds();
             $now -= $now % 300 - 120;
             Scratch::fresh();
             $this->fill($now, $say);

@@ -12,6 +12,7 @@ use App\Estate\Telemetry\Sources\Format;
 use App\Estate\Telemetry\Sources\LineFile;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
+use App\Platform\Support\Clock;
 use App\Platform\Support\Uploads;
 use Fulcrion\Core\Telemetry\ColumnMap;
 use Fulcrion\Core\Telemetry\ExecutionReader;
@@ -124,7 +125,7 @@ final readonly class ImportController
     public function stop(Import $import): RedirectResponse
     {
         if ($import->state === 'waiting' || $import->state === 'mapping') {
-            $import->forceFill(['state' => 'stopped', 'ended_at' => now()])->save();
+            $import->forceFill(['state' => 'stopped', 'ended_at' => Clock::now()])->save();
         } elseif (! $import->isOver()) {
             $import->forceFill(['stop_asked' => true])->save();
         }

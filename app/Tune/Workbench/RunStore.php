@@ -125,7 +125,7 @@ final readonly class RunStore
         DB::table('runs')->where('state', 'running')->where('started_us', '<', $now - 600_000_000)->update(['state' => 'lost']);
         $gone = DB::table('runs')->where('started_us', '<', $now - self::HISTORY_DAYS * 86_400_000_000)->delete();
         foreach (glob(storage_path('app/runs').'/*') ?: [] as $path) {
-            if (filemtime($path) < time() - self::RESULT_HOURS * 3600) {
+            if (filemtime($path) < Clock::seconds() - self::RESULT_HOURS * 3600) {
                 unlink($path);
                 $gone++;
             }

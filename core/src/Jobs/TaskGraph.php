@@ -59,6 +59,11 @@ final readonly class TaskGraph
                 $to[] = $gateBefore[$stage];
             }
         }
+        // A stage without tasks hands on what it waits for.
+        foreach (array_diff_key(array_intersect_key($gateBefore, $gateAfter), array_flip($table->stage)) as $stage => $gate) {
+            $from[] = $gate;
+            $to[] = $gateAfter[$stage];
+        }
         foreach ($table->stage as $task => $stage) {
             if (isset($gateAfter[$stage])) {
                 $from[] = $task;

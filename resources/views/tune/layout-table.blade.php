@@ -17,7 +17,7 @@
     <div class="columns">
     <section><h2>Facts</h2><table class="facts"><tbody>
         <tr><th scope="row">rows</th><td>{{ Quantity::count($table->rows()) }} stored{{ $table->rowFactor > 1 ? ', each for '.Quantity::count($table->rowFactor) : '' }}</td></tr>
-        <tr><th scope="row">bytes</th><td>{{ Quantity::bytes($table->bytes() * $table->rowFactor) }}{{ $table->storedBytes() > $table->bytes() ? ', '.Quantity::bytes($table->storedBytes() * $table->rowFactor).' with all copies' : '' }}</td></tr>
+        <tr><th scope="row">bytes</th><td>{{ Quantity::bytes($table->bytes() * $table->rowFactor) }}{{ $table->storedBytes() > $table->bytes() ? ', '.Quantity::bytes($table->storedBytes() * $table->rowFactor).' with all copies' : '' }} <x-scale :factor="$table->rowFactor" /></td></tr>
         <tr><th scope="row">chunks</th><td>{{ Quantity::count(count($table->chunks)) }}, {{ Quantity::percent($table->smallShare()) }} of them below a quarter of {{ Quantity::count($table->target()) }} rows</td></tr>
         <tr><th scope="row">distribution</th><td>{{ $d->distribution->describe() }}, skew {{ Quantity::digits($table->skew()) }}</td></tr>
         <tr><th scope="row">partitions</th><td>{{ $d->partitioning === null ? 'none' : count($table->partitions()).' by '.$d->partitioning->describe() }}</td></tr>

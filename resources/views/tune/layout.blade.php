@@ -29,7 +29,7 @@
     <h2>{{ count($tables) === count($list->layouts) ? 'All' : count($tables).' of '.count($list->layouts) }} tables</h2>
     @if($tables === [])<p class="empty">No table has this name and this finding. <a href="/tune/layout?cluster={{ $cluster->slug }}">Show all</a>.</p>@else
     <div class="scroll" tabindex="0" role="region" aria-label="Tables"><table data-take="Tables">
-        <thead><tr><th scope="col">Table</th><th scope="col">State</th><th scope="col" class="n">Weight a week</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Stored</th><th scope="col" class="n">Chunks</th><th scope="col" class="n">Small</th><th scope="col" class="n">Skew</th><th scope="col">Distribution</th><th scope="col">Partitions</th></tr></thead>
+        <thead><tr><th scope="col">Table</th><th scope="col">State</th><th scope="col" class="n">Weight a week</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Stored <x-scale :factor="array_values($list->layouts)[0]->rowFactor" /></th><th scope="col" class="n">Chunks</th><th scope="col" class="n">Small</th><th scope="col" class="n">Skew</th><th scope="col">Distribution</th><th scope="col">Partitions</th></tr></thead>
         <tbody>@foreach($tables as $table)@php $found = $list->findings[$table->name] ?? collect(); @endphp<tr data-row>
             <td class="mono"><a href="/tune/layout/{{ $cluster->slug }}/{{ $table->name }}">{{ $table->name }}</a></td>
             <td><x-state :is="$found->isEmpty() ? 'calm' : ($list->acts($table) ? 'act' : 'watch')">{{ $found->isEmpty() ? 'calm' : $found->count().' '.Str::plural('finding', $found->count()) }}</x-state></td>

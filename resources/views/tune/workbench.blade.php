@@ -40,7 +40,7 @@
         @foreach(collect($objects)->groupBy('schema') as $name => $group)
             <h3>{{ $name }}</h3>
             @foreach($group as $object)
-                <details class="table-of"><summary><span class="mono">{{ $object->name }}</span> <span class="quiet small">{{ $object->isView ? 'view' : Quantity::short($object->rows).' rows, '.Quantity::bytes($object->bytes) }}</span></summary>
+                <details class="table-of"><summary><span class="mono">{{ $object->name }}</span> <span class="quiet small">{{ $object->isView ? 'view' : Quantity::short($object->rows).' rows, '.Quantity::bytes($object->bytes) }} <x-scale :factor="$object->scale" /></span></summary>
                     <ul class="columns-of">@foreach($object->columns as [$column, $type, $nullable])<li><button type="button" class="plain mono" data-insert="{{ $column }}">{{ $column }}</button> <span class="quiet small">{{ $type }}{{ $nullable ? '' : ', never null' }}</span></li>@endforeach</ul>
                     <button type="button" class="plain small" data-insert="{{ $object->schema }}.{{ $object->name }}">Insert the name</button>
                     <a class="small" href="/tune/catalog/{{ $cluster?->slug }}/{{ $object->schema }}/{{ $object->name }}">More</a>

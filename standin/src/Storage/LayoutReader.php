@@ -31,7 +31,7 @@ final readonly class LayoutReader
     {
         $manifest = $store->manifest();
         $statistics = $store->statistics();
-        $orphans = $history ? $store->orphans(time() - self::ORPHAN_S) : [];
+        $orphans = $history ? $store->orphans(intdiv($nowUs, 1_000_000) - self::ORPHAN_S) : [];
 
         return new TableLayout(
             "{$store->schema}.{$store->name}", $manifest->definition, $warehouse->nodes, $manifest->chunks, $warehouse->profile->rowFactor,

@@ -92,6 +92,16 @@ final class ScheduleTest extends TestCase
         self::assertSame(10, $run->graph->spanUs([2, 9, 3, 1]));
     }
 
+    public function test_a_stage_without_tasks_hands_on_what_it_waits_for(): void
+    {
+        $stages = [new Stage('read', 'read', []), new Stage('empty', 'empty', ['read']), new Stage('void', 'void', ['empty']), new Stage('write', 'write', ['void'])];
+        $run = Jobs::run($stages, [['a', 'read', 0, 5, 0], ['b', 'read', 0, 3, 1], ['c', 'write', 5, 7, 0]]);
+        $seconds = [5, 3, 2];
+        self::assertSame([0, 0, 5], array_slice($run->graph->earliest($seconds), 0, 3));
+        self::assertSame(7, $run->graph->spanUs($seconds));
+        self::assertSame([0, 2], $run->graph->criticalPath($seconds));
+    }
+
     public function test_workers_take_their_time_to_start_and_may_come_and_go(): void
     {
         $graph = TaskGraph::edges(3, 3, [], []);

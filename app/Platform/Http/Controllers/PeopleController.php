@@ -6,12 +6,12 @@ namespace App\Platform\Http\Controllers;
 
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
+use App\Platform\Support\Clock;
 use App\Platform\Support\PolicyPeople;
 use App\Platform\Support\Role;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
-use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use Illuminate\Validation\Rule;
@@ -56,7 +56,7 @@ final class PeopleController
             return redirect('/people')->with('failed', "{$user->name} is the last owner who can sign in. Make somebody else an owner first.");
         }
         $said = "{$user->name} is saved.";
-        $user->forceFill(['role' => $role, 'policy_person' => $request->has('policy_person') ? ($data['policy_person'] ?? null) : $was, 'disabled_at' => $disabled ? ($user->disabled_at ?? Carbon::now()) : null]);
+        $user->forceFill(['role' => $role, 'policy_person' => $request->has('policy_person') ? ($data['policy_person'] ?? null) : $was, 'disabled_at' => $disabled ? ($user->disabled_at ?? Clock::now()) : null]);
         if ((bool) ($data['new_password'] ?? false)) {
             $password = Str::password(16, symbols: false);
             $user->password = $password;
