@@ -154,6 +154,8 @@ final class DoorsTest extends TestCase
 
     public function test_literals_of_plans_and_rewrites_are_shown_with_a_record_of_it(): void
     {
+        // Samples are kept for some weeks after they were taken.
+        $this->travelTo('2026-11-21 12:00:00 UTC');
         $engineer = $this->person(Role::Engineer);
         $viewer = $this->person(Role::Viewer);
         $this->publish([], ['viewer' => ['roles' => ['crew']]]);

@@ -79,8 +79,8 @@ final readonly class FullAdvice
         $packing = min(1.0, ClusteringAdvisor::packing($table, $sample, $table->definition));
         $gain = (new ClusteringAdvisor($this->estate))->gain($table, $sample, $table->definition, $packing);
         $model = $this->estate->reads($table);
-        // Of a folder of files nobody knows who reads it; small files are slow for all of them.
-        $worth = ($gain['us'] > 0 || $this->estate->workload->statements === []) && $plan->chunksSaved() > 0.2 * count($table->chunks) && $plan->chunksSaved() >= 8;
+        // What opening a file costs is not modelled; where every file is small, it is most of the time.
+        $worth = ($gain['us'] > 0 || $table->engine === 'files') && $plan->chunksSaved() > 0.2 * count($table->chunks) && $plan->chunksSaved() >= 8;
 
         return new Advice(
             'compaction',
