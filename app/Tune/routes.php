@@ -76,6 +76,7 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     Route::middleware('role:engineer')->group(static function (): void {
         Route::get('/workbench', [WorkbenchController::class, 'show']);
         Route::post('/workbench/runs', [WorkbenchController::class, 'run']);
+        Route::get('/workbench/runs/{key}', [WorkbenchController::class, 'outcome'])->whereUuid('key');
         Route::post('/workbench/runs/{key}/stop', [WorkbenchController::class, 'stop'])->whereUuid('key');
         Route::get('/workbench/runs/{key}/result/{format}', [WorkbenchController::class, 'download'])->whereUuid('key')->whereIn('format', ['csv', 'json', 'parquet']);
         Route::post('/workbench/inbox', [WorkbenchController::class, 'receive']);

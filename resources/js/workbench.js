@@ -37,7 +37,15 @@ export function workbench(root) {
             strip.querySelector('[data-elapsed]').textContent = `${seconds.toFixed(1)} s`;
         }, 100);
         try {
-            const answer = await fetch(form.action, { method: 'POST', body: new FormData(form), headers: { Accept: 'text/html, application/json' } });
+            let answer = await fetch(form.action, { method: 'POST', body: new FormData(form), headers: { Accept: 'text/html, application/json' } });
+            // It runs outside of the web server; soon at first, then less often, the page asks whether it has ended.
+            for (let pause = 60; answer.status === 202; pause = Math.min(1000, pause * 1.3)) {
+                const { state } = await answer.json();
+                const waits = state === 'waiting' && performance.now() - running.since > 3000;
+                strip.querySelector('[data-state]').textContent = waits ? 'Waiting for a free worker' : 'Running';
+                await new Promise((go) => setTimeout(go, pause));
+                answer = await fetch(`${form.action}/${running.key}`, { headers: { Accept: 'text/html, application/json' } });
+            }
             if (answer.ok || answer.headers.get('Content-Type')?.startsWith('text/html')) {
                 outcome.innerHTML = await answer.text();
             } else {

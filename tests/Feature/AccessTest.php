@@ -46,6 +46,7 @@ final class AccessTest extends TestCase
         'GET tune/imports/{import}/set-aside' => ['engineer'],
         'GET tune/workbench' => ['engineer'],
         'POST tune/workbench/runs' => ['engineer'],
+        'GET tune/workbench/runs/{key}' => ['engineer'],
         'POST tune/workbench/runs/{key}/stop' => ['engineer'],
         'GET tune/workbench/runs/{key}/result/{format}' => ['engineer'],
         'POST tune/workbench/inbox' => ['engineer'],

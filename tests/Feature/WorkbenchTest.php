@@ -7,15 +7,18 @@ namespace Tests\Feature;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Role;
+use App\Tune\Jobs\RunStatements;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Parquet\StringSource;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\StandIn\Storage\HardwareProfile;
 use Fulcrion\StandIn\Storage\Warehouse;
+use Illuminate\Contracts\Queue\ShouldBeEncrypted;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Queue;
 use Illuminate\Support\Str;
 use Illuminate\Testing\TestResponse;
 use PHPUnit\Framework\Attributes\TestWith;
@@ -120,6 +123,38 @@ final class WorkbenchTest extends TestCase
         $this->send('EXPLAIN ANALYZE DELETE FROM pick')->assertSee('Only queries are run for their figures');
         $this->send('INSERT INTO pick SELECT * FROM pick', ['mode' => 'explain'])->assertSee('was not run');
         $this->send('SELECT count(*) AS n FROM pick')->assertSee('<td class="n mono">3</td>', false);
+    }
+
+    public function test_a_run_waits_for_a_worker_and_its_outcome_is_for_whoever_sent_it(): void
+    {
+        Queue::fake();
+        $key = (string) Str::uuid();
+        $this->send("SELECT 'Wrenhide' AS word", ['key' => $key])->assertStatus(202)->assertExactJson(['state' => 'waiting']);
+        $this->get("/tune/workbench/runs/{$key}")->assertStatus(202);
+        $job = Queue::pushed(RunStatements::class)->sole();
+        self::assertInstanceOf(RunStatements::class, $job);
+        self::assertSame(RunStatements::QUEUE, $job->queue);
+        self::assertInstanceOf(ShouldBeEncrypted::class, $job, 'texts do not lie open in the queue');
+        app()->call($job->handle(...));
+        $this->get("/tune/workbench/runs/{$key}")->assertOk()->assertSee('Wrenhide')->assertHeader('Cache-Control', 'no-store, private');
+        $this->actingAs($this->person(Role::Owner))->get("/tune/workbench/runs/{$key}")->assertNotFound();
+        foreach (glob(storage_path('app/runs/*')) ?: [] as $file) {
+            self::assertStringNotContainsString('Wrenhide', (string) file_get_contents($file));
+        }
+    }
+
+    public function test_a_run_that_is_stopped_before_it_begins_never_begins(): void
+    {
+        Queue::fake();
+        $key = (string) Str::uuid();
+        $this->send('CREATE TABLE field.late (n bigint)', ['key' => $key])->assertStatus(202);
+        $this->post("/tune/workbench/runs/{$key}/stop")->assertExactJson(['asked' => true]);
+        app()->call(Queue::pushed(RunStatements::class)->sole()->handle(...));
+        $this->get("/tune/workbench/runs/{$key}")->assertOk()->assertSee('Stopped before it began.');
+        self::assertSame('stopped', DB::table('runs')->where('key', $key)->value('state'));
+        $this->send('SELECT n FROM field.late', ['key' => $other = (string) Str::uuid()])->assertStatus(202);
+        Queue::pushed(RunStatements::class)->last()->failed(null);
+        $this->get("/tune/workbench/runs/{$other}")->assertOk()->assertSee('The run broke off.');
     }
 
     public function test_a_run_can_be_stopped_by_its_own_person_only(): void

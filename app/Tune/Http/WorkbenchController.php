@@ -10,6 +10,7 @@ use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
+use App\Tune\Jobs\RunStatements;
 use App\Tune\Queries\StatementDetail;
 use App\Tune\Workbench\ResultFile;
 use App\Tune\Workbench\RunStore;
@@ -21,7 +22,6 @@ use Illuminate\Http\JsonResponse;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
-use Illuminate\Support\Str;
 
 final readonly class WorkbenchController
 {
@@ -48,37 +48,37 @@ final readonly class WorkbenchController
         ]);
     }
 
-    public function run(Request $request, Workbench $workbench, Ledger $ledger): View|Response
+    public function run(Request $request): Response|JsonResponse
     {
         $data = $request->validate([
             'cluster' => ['required', 'string', 'exists:clusters,slug'], 'schema' => ['nullable', 'string', 'max:64'], 'sql' => ['required', 'string', 'max:200000'],
             'mode' => ['required', 'in:'.implode(',', Workbench::MODES)], 'key' => ['required', 'uuid', 'unique:runs,key'], 'at' => ['nullable', 'integer', 'min:0'], 'which' => ['nullable', 'in:one,all'],
         ], ['sql.required' => 'Write a statement first.', 'key.unique' => 'This run was already started; send it again.']);
-        // A run may take as long as its own limit says; the person may close the page meanwhile.
-        set_time_limit(0);
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         $user = self::user($request);
-        // While it runs, other pages of this person must not wait for the session.
-        $request->session()->save();
-        $outcomes = [];
-        foreach ($this->statements($data['sql'], ($data['which'] ?? 'one') === 'all' ? null : (int) ($data['at'] ?? 0)) as $i => [$offset, $sql]) {
-            $key = $i === 0 ? $data['key'] : (string) Str::uuid();
-            [$result, $plan, $error, $notes] = $workbench->execute($key, $user, $cluster, (string) ($data['schema'] ?? ''), $data['mode'], $sql);
-            $run = $this->runs->find($key, $user->id);
-            if ($cluster->isLive()) {
-                // A live server may answer with what people there wrote; who asked is noted.
-                $ledger->record($user, 'ran a read on a live server', $cluster->name, ['statement' => (string) $run?->statement, 'mode' => $data['mode']]);
-            }
-            $outcomes[] = ['run' => $run, 'sql' => $sql, 'offset' => $offset, 'result' => $result, 'plan' => $plan, 'error' => $error, 'notes' => $notes];
-            if ($error !== null) {
-                break;
-            }
-        }
-        if ($outcomes === []) {
+        $statements = $this->statements($data['sql'], ($data['which'] ?? 'one') === 'all' ? null : (int) ($data['at'] ?? 0));
+        if ($statements === []) {
             return response('<div class="notice bad" role="alert">There is no statement here.</div>', 422);
         }
+        $this->runs->begin($data['key'], $user, $cluster, (string) ($data['schema'] ?? ''), $data['mode'], $statements[0][1], 'waiting');
+        dispatch(new RunStatements($data['key'], $user->id, $cluster->id, (string) ($data['schema'] ?? ''), $data['mode'], $statements));
 
-        return view('tune.workbench-outcome', ['outcomes' => $outcomes, 'cluster' => $cluster]);
+        return $this->outcome($request, $data['key']);
+    }
+
+    /** What a run gave, as soon as it ended; 202 until then. */
+    public function outcome(Request $request, string $key): Response|JsonResponse
+    {
+        $run = $this->runs->find($key, self::user($request)->id) ?? abort(404);
+        $outcome = $this->runs->outcome($key);
+        if ($outcome !== null) {
+            return response($outcome)->header('Cache-Control', 'no-store');
+        }
+        if (in_array($run->state, ['waiting', 'running'], true)) {
+            return response()->json(['state' => $run->state], 202);
+        }
+
+        return response(view('tune.workbench-broken')->render());
     }
 
     public function stop(Request $request, string $key): JsonResponse

@@ -31,10 +31,13 @@ final readonly class RunStore
     {
     }
 
-    public function begin(string $key, User $user, Cluster $cluster, string $schema, string $mode, string $sql): void
+    /**
+     * @param  string  $state waiting for a worker, or running; what waited is running from now on
+     */
+    public function begin(string $key, User $user, Cluster $cluster, string $schema, string $mode, string $sql, string $state = 'running'): void
     {
-        DB::table('runs')->insert([
-            'key' => $key, 'user_id' => $user->id, 'cluster_id' => $cluster->id, 'schema' => $schema, 'mode' => $mode, 'state' => 'running',
+        DB::table('runs')->updateOrInsert(['key' => $key], [
+            'user_id' => $user->id, 'cluster_id' => $cluster->id, 'schema' => $schema, 'mode' => $mode, 'state' => $state,
             'statement' => (new Fingerprinter($cluster->dialect))->of($sql)->id, 'sealed_sql' => $this->encrypter->encrypt($sql, false), 'started_us' => Clock::microseconds(),
         ]);
     }
@@ -49,7 +52,7 @@ final readonly class RunStore
 
     public function askStop(string $key, int $userId): bool
     {
-        return DB::table('runs')->where('key', $key)->where('user_id', $userId)->where('state', 'running')->update(['stop_asked' => true]) > 0;
+        return DB::table('runs')->where('key', $key)->where('user_id', $userId)->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]) > 0;
     }
 
     public function stopAsked(string $key): bool
@@ -95,10 +98,29 @@ final readonly class RunStore
             'columns' => array_map(static fn (Column $column): array => [$column->name, $column->type->kind->value, $column->type->precision, $column->type->scale], $result->columns),
             'rows' => $result->rows,
         ], JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE);
-        $path = $this->path($key);
+        $this->seal($this->path($key), $plain);
+    }
+
+    /** The page's part that shows what a run gave, for whoever sent it. */
+    public function keepOutcome(string $key, string $html): void
+    {
+        $this->seal($this->path("outcome {$key}"), $html);
+    }
+
+    public function outcome(string $key): ?string
+    {
+        $sealed = @file_get_contents($this->path("outcome {$key}"));
+
+        return $sealed === false ? null : (string) gzinflate((string) $this->encrypter->decrypt($sealed, false));
+    }
+
+    private function seal(string $path, string $plain): void
+    {
         is_dir(dirname($path)) || mkdir(dirname($path), 0o700, true);
-        file_put_contents($path, $this->encrypter->encrypt((string) gzdeflate($plain, 1), false));
-        chmod($path, 0o600);
+        // Under another name first: whoever asks for it meanwhile finds all of it or nothing.
+        file_put_contents("{$path}.part", $this->encrypter->encrypt((string) gzdeflate($plain, 1), false));
+        chmod("{$path}.part", 0o600);
+        rename("{$path}.part", $path);
     }
 
     /**
@@ -122,7 +144,7 @@ final readonly class RunStore
     public function prune(): int
     {
         $now = Clock::microseconds();
-        DB::table('runs')->where('state', 'running')->where('started_us', '<', $now - 600_000_000)->update(['state' => 'lost']);
+        DB::table('runs')->whereIn('state', ['waiting', 'running'])->where('started_us', '<', $now - 600_000_000)->update(['state' => 'lost']);
         $gone = DB::table('runs')->where('started_us', '<', $now - self::HISTORY_DAYS * 86_400_000_000)->delete();
         foreach (glob(storage_path('app/runs').'/*') ?: [] as $path) {
             if (filemtime($path) < Clock::seconds() - self::RESULT_HOURS * 3600) {

@@ -46,6 +46,9 @@ final readonly class Workbench
             if ($runner === null) {
                 throw new SourceError("{$cluster->name} is known from files only; statements cannot be run on it.");
             }
+            if ($this->runs->stopAsked($key)) {
+                throw new SourceError('Stopped before it began.', null, true);
+            }
             $cancelled = $this->cancelled($key);
             $answer = $mode === 'run' ? $runner->run($sql, $schema, $cancelled) : $runner->plan($sql, $schema, $mode === 'actual', $cancelled);
             [$result, $plan, $notes] = [$answer->result, $answer->plan, $answer->notes];

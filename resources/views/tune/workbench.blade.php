@@ -29,7 +29,7 @@
                 <span class="quiet small" id="bench-keys">Ctrl+Enter runs the statement under the cursor, Ctrl+Shift+Enter all, Ctrl+Space completes</span>
             </div>
         </form>
-        <div class="running" hidden data-running role="status">Running, <span data-elapsed></span> <button type="button" class="btn btn-line" data-stop>Stop</button></div>
+        <div class="running" hidden data-running role="status"><span data-state>Running</span>, <span data-elapsed></span> <button type="button" class="btn btn-line" data-stop>Stop</button></div>
         <div id="bench-outcome" aria-live="polite"></div>
         <h2>Before</h2>
         @include('tune.workbench-history', ['words' => ''])
