@@ -81,6 +81,6 @@ $app = Application::configure(basePath: dirname(__DIR__))
     })
     ->create();
 
-$app->useStoragePath(dirname(__DIR__).'/var/storage');
+$app->useStoragePath(dirname(__DIR__).'/var/'.(getenv('FULCRION_STORAGE') ?: 'storage'));
 
 return $app;

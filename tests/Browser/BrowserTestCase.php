@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Browser;
 
-use App\Platform\Support\Loopback;
+use App\Platform\Support\WebServer;
 use Database\Demo\Team;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\Remote\RemoteWebElement;
@@ -22,8 +22,7 @@ abstract class BrowserTestCase extends TestCase
 
     private static string $base = '';
 
-    /** @var resource|null */
-    private static $server;
+    private static ?WebServer $server = null;
 
     private static string $signedInAs = '';
 
@@ -36,22 +35,12 @@ abstract class BrowserTestCase extends TestCase
         self::artisan('platform:install', '--without-owner');
         exec('rm -rf '.escapeshellarg(self::root().'/var/practice-browser'));
         self::artisan('demo:load', '--rows=0.05', '--nights=16');
-        $port = Loopback::freePort();
-        self::$base = "http://127.0.0.1:{$port}";
-        $server = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', '-d', 'upload_max_filesize=64M', '-d', 'post_max_size=64M', '-S', "127.0.0.1:{$port}", self::root().'/vendor/laravel/framework/src/Illuminate/Foundation/resources/server.php'],
-            [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes, self::root().'/public', self::environment() + ['PHP_CLI_SERVER_WORKERS' => '3']);
-        self::$server = $server === false ? throw new RuntimeException('The web server does not start.') : $server;
-        for ($i = 0; $i < 100 && @file_get_contents(self::$base.'/up') === false; $i++) {
-            usleep(100_000);
-        }
+        self::$server = WebServer::start(self::environment(), 3);
+        self::$base = self::$server->base;
         self::$chrome = Chrome::start();
         register_shutdown_function(static function (): void {
             self::$chrome?->stop();
-            if (self::$server !== null) {
-                // The server's workers are its children and outlive a signal to it alone.
-                exec('pkill -TERM -P '.proc_get_status(self::$server)['pid']);
-                proc_terminate(self::$server);
-            }
+            self::$server?->stop();
         });
     }
 

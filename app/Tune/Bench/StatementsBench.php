@@ -11,8 +11,8 @@ use App\Platform\Bench\Measured;
 use App\Platform\Bench\Scratch;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
-use App\Platform\Support\Loopback;
 use App\Platform\Support\Role;
+use App\Platform\Support\WebServer;
 use Closure;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
@@ -70,17 +70,9 @@ final class StatementsBench implements Bench
      */
     private function measure(int $now, Closure $say): iterable
     {
-        $port = Loopback::freePort();
-        $server = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', '-S', "127.0.0.1:{$port}", base_path('vendor/laravel/framework/src/Illuminate/Foundation/resources/server.php')],
-            [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes, public_path(), Scratch::environment() + ['FULCRION_NOW' => gmdate('Y-m-d\TH:i:s\Z', $now)]);
-        if ($server === false) {
-            throw new RuntimeException('The web server does not start.');
-        }
+        $server = WebServer::start(Scratch::environment() + ['FULCRION_NOW' => gmdate('Y-m-d\TH:i:s\Z', $now)]);
         try {
-            $client = new Client(['base_uri' => "http://127.0.0.1:{$port}", 'cookies' => true, 'http_errors' => true]);
-            for ($i = 0; @fsockopen('127.0.0.1', $port) === false && $i < 100; $i++) {
-                usleep(50_000);
-            }
+            $client = new Client(['base_uri' => $server->base, 'cookies' => true, 'http_errors' => true]);
             preg_match('~name="_token" value="([^"]+)"~', (string) $client->get('/sign-in')->getBody(), $token);
             $client->post('/sign-in', ['form_params' => ['_token' => $token[1] ?? '', 'email' => 'bench@fulcrion.example', 'password' => 'bench-bench-bench']]);
             foreach (['time', 'p95'] as $order) {
@@ -103,8 +95,7 @@ final class StatementsBench implements Bench
                 }
             }
         } finally {
-            proc_terminate($server);
-            proc_close($server);
+            $server->stop();
         }
     }
 
