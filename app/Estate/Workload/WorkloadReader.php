@@ -29,10 +29,10 @@ final readonly class WorkloadReader
 
     /**
      * @param  array<string, TableLayout>  $layouts
-     * @param  string|null  $table only statements whose text names it or a view on it
+     * @param  string|list<string>|null  $table only statements whose text names it, or one of them, or a view on it
      * @param  array<string, string>  $views schema.view => its text
      */
-    public function of(Cluster $cluster, array $layouts, ?string $table = null, array $views = []): Workload
+    public function of(Cluster $cluster, array $layouts, string|array|null $table = null, array $views = []): Workload
     {
         $types = [];
         foreach ($layouts as $name => $layout) {
@@ -45,7 +45,7 @@ final readonly class WorkloadReader
         $bindings = [$cluster->id, $from - $from % 86_400];
         $named = '';
         if ($table !== null) {
-            $names = self::naming($table, $views);
+            $names = array_values(array_unique(array_merge(...array_map(static fn (string $one): array => self::naming($one, $views), (array) $table))));
             $named = 'AND ('.implode(' OR ', array_fill(0, count($names), 's.text LIKE ?')).')';
             array_push($bindings, ...array_map(static fn (string $name): string => '%'.addcslashes($name, '%_\\').'%', $names));
         }

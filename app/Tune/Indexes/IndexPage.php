@@ -27,6 +27,9 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class IndexPage
 {
+    /** Tables whose names are looked for in the texts of statements. */
+    private const NAMED = 40;
+
     /**
      * @param  array<string, IndexedTable>  $tables
      * @param  list<Proposed>  $missing
@@ -46,7 +49,8 @@ final readonly class IndexPage
         $source = $clusters->as(Actor::system(SystemActor::Audit, 'indexes and the statements that use them'))->indexes($cluster) ?? throw new SourceError("Indexes of {$cluster->name} cannot be looked at from here.");
         $tables = $source->tables();
         $statements = [];
-        foreach ($workload->of($cluster, [])->statements as $statement) {
+        // Of a server with few tables that can be changed from here, most statements are about others.
+        foreach ($workload->of($cluster, [], $tables === [] || count($tables) > self::NAMED ? null : array_map(strval(...), array_keys($tables)))->statements as $statement) {
             $statements[$statement->id] = $statement;
         }
         $counted = self::counted($cluster);

@@ -44,17 +44,29 @@ final readonly class Plans
      */
     public function list(?int $clusterId, string $words, int $limit): array
     {
-        $query = DB::table('plans')->leftJoin('statements', 'statements.fingerprint', '=', 'plans.statement')->join('clusters', 'clusters.id', '=', 'plans.cluster_id')
-            ->select('plans.id', 'plans.statement', 'plans.shape', 'plans.engine', 'plans.actual', 'plans.first_us', 'plans.last_us', 'plans.executions', 'plans.duration_us', 'statements.text', 'clusters.name as cluster', 'clusters.slug')
-            ->selectRaw('(SELECT COUNT(*) FROM plans other WHERE other.cluster_id = plans.cluster_id AND other.statement = plans.statement) AS shapes');
+        // Which ones first, by what is short; their texts are long, and sorting those would take most of the time.
+        $query = DB::table('plans')->select('plans.id')->selectRaw('COUNT(*) OVER (PARTITION BY plans.cluster_id, plans.statement) AS shapes');
         if ($clusterId !== null) {
             $query->where('plans.cluster_id', $clusterId);
         }
-        foreach (array_filter(explode(' ', $words)) as $word) {
+        $words = array_filter(explode(' ', $words));
+        if ($words !== []) {
+            $query->join('statements', 'statements.fingerprint', '=', 'plans.statement');
+        }
+        foreach ($words as $word) {
             $query->where('statements.text', 'like', '%'.addcslashes($word, '%_\\').'%');
         }
+        $shapes = $query->orderByDesc('shapes')->orderByDesc('plans.last_us')->orderByDesc('plans.id')->limit($limit)->pluck('shapes', 'plans.id');
+        $plans = DB::table('plans')->leftJoin('statements', 'statements.fingerprint', '=', 'plans.statement')->join('clusters', 'clusters.id', '=', 'plans.cluster_id')->whereIn('plans.id', $shapes->keys())
+            ->select('plans.id', 'plans.statement', 'plans.shape', 'plans.engine', 'plans.actual', 'plans.first_us', 'plans.last_us', 'plans.executions', 'plans.duration_us', 'clusters.name as cluster', 'clusters.slug')
+            ->selectRaw('LEFT(statements.text, 400) AS text')->get()->keyBy('id');
+        $list = [];
+        foreach ($shapes as $id => $count) {
+            $plans[$id]->shapes = $count;
+            $list[] = $plans[$id];
+        }
 
-        return array_values($query->orderByDesc('shapes')->orderByDesc('plans.last_us')->orderByDesc('plans.id')->limit($limit)->get()->all());
+        return $list;
     }
 
     private function stored(stdClass $row, User $reader): StoredPlan
