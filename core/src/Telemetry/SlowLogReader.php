@@ -15,6 +15,9 @@ final class SlowLogReader
     /** The line a block begins with; inside a statement any other line with a `#` is a comment of it. */
     private const BLOCK = '~^# (?:Time: \d{6}\s|User@Host: .*\[.*\] @ )~';
 
+    /** What the server writes about itself whenever it opens the log, wherever in it that is. */
+    private const OPENED = '~^(?:\S*(?:mysqld|mariadbd)\S*, Version: .* started with:|Tcp port: .* Unix socket: .*|Time\s+Id\s+Command\s+Argument)$~';
+
     /** @var array<string, mixed> */
     private array $record = [];
 
@@ -42,7 +45,10 @@ final class SlowLogReader
             // What clients ask of the server without SQL stands where a statement would.
             $text = substr($text, 2);
         }
-        if ($begins || (! $this->inStatement && $this->record !== [] && str_starts_with($text, '# '))) {
+        if (preg_match(self::OPENED, $text) === 1) {
+            return $this->inStatement ? $this->finish() : null;
+        }
+        if ($begins || (! $this->inStatement && $this->record !== [] && str_starts_with($text, '#'))) {
             $done = $this->inStatement ? $this->finish() : null;
             $this->begin($line);
             $this->record['block'] = true;
@@ -51,23 +57,25 @@ final class SlowLogReader
             return $done;
         }
         if ($this->record === [] && ! $this->inStatement) {
-            // The server writes three lines about itself whenever it opens the log.
-            return null;
+            if (trim($text) === '') {
+                return null;
+            }
+            // The end of an entry whose beginning is in the log before this one: it is set aside, for it has no time.
+            $this->firstLine = $this->line;
         }
         $this->raw .= $line;
         if ($this->sql === '') {
             // Behind the stamp a USE is the statement itself.
-            if (! isset($this->record['timestamp']) && preg_match('~^use\s+`?([^`;]+)`?;$~i', $text, $match) === 1) {
-                $this->database = $match[1];
+            if (! isset($this->record['timestamp']) && preg_match('~^use (`?)(.+)\1;$~i', $text, $match) === 1) {
+                // The server writes the name as it is, whatever is in it.
+                $this->database = $match[1] === '' ? $match[2] : str_replace('``', '`', $match[2]);
 
                 return null;
             }
-            if (preg_match('~^SET timestamp=(\d+(?:\.\d+)?);$~i', $text, $match) === 1) {
+            // Once stamped, a SET is the statement itself.
+            if (! isset($this->record['timestamp']) && preg_match('~^SET (?:\w+=\d+,)*timestamp=(\d+(?:\.\d+)?)(?:,\w+=\d+)*;$~i', $text, $match) === 1) {
                 $this->record['timestamp'] = (float) $match[1];
 
-                return null;
-            }
-            if (preg_match('~^(\S*(mysqld|mariadbd)\S*,\s+Version:|Tcp port:|Time\s+Id\s+Command)~', $text) === 1) {
                 return null;
             }
         }
@@ -106,6 +114,12 @@ final class SlowLogReader
         if (str_starts_with($text, '# explain:')) {
             return;
         }
+        if (preg_match('~^# Thread_id: \d+\s+Schema: (.*?)\s+QC_hit: ~', $text, $m) === 1) {
+            // The name of a schema may have spaces in it.
+            $this->database = $m[1];
+
+            return;
+        }
         if (preg_match_all('~(\w+):\s+(\S+)~', $text, $pairs, PREG_SET_ORDER) > 0) {
             foreach ($pairs as [, $name, $value]) {
                 $this->pair($name, $value);
@@ -128,9 +142,6 @@ final class SlowLogReader
             return;
         }
         switch ($name) {
-            case 'Schema':
-                $this->database = $value === 'QC_hit:' ? '' : $value;
-                break;
             case 'Query_time':
                 $this->record['duration_us'] = self::microseconds($value);
                 break;
