@@ -72,7 +72,7 @@ final readonly class ExecutionsController
                 continue;
             }
             $batch->add($execution, $fingerprinter->of($execution->sql));
-            if ($batch->size() >= $size) {
+            if ($batch->isFull($size)) {
                 $this->write($cluster, $batch, $counts);
                 $batch = new Batch;
             }

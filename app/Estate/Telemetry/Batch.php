@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Telemetry;
 
 use Fulcrion\Core\Sql\Fingerprint;
+use Fulcrion\Core\Statements\Fold;
 use Fulcrion\Core\Telemetry\Execution;
 
 /**
@@ -14,6 +15,15 @@ final class Batch
 {
     /** @var list<array{Execution, Fingerprint, string}> execution, statement, identity */
     public array $records = [];
+
+    private const BYTES = 16_777_216;
+
+    /** Intervals of five minutes that long executions reach over, all together. */
+    private const BUCKETS = 20_000;
+
+    private int $bytes = 0;
+
+    private int $buckets = 0;
 
     /** @var array<string, int> identity => times seen */
     private array $seen = [];
@@ -27,6 +37,14 @@ final class Batch
             $identity = hash('xxh3', $identity.$times, true);
         }
         $this->records[] = [$execution, $statement, $identity];
+        $this->bytes += strlen($execution->sql) + strlen($statement->text);
+        $this->buckets += intdiv($execution->durationUs, Fold::BUCKET_SECONDS * 1_000_000);
+    }
+
+    /** Whether it should be written before more is added: memory is limited by what its records hold and spread over. */
+    public function isFull(int $records): bool
+    {
+        return count($this->records) >= $records || $this->bytes >= self::BYTES || $this->buckets >= self::BUCKETS;
     }
 
     public function size(): int

@@ -6,6 +6,7 @@ namespace App\Estate\Telemetry;
 
 use App\Estate\Models\Import;
 use App\Estate\Telemetry\Sources\CsvSource;
+use App\Estate\Telemetry\Sources\DamagedFile;
 use App\Estate\Telemetry\Sources\Format;
 use App\Estate\Telemetry\Sources\JsonLinesSource;
 use App\Estate\Telemetry\Sources\LineFile;
@@ -16,8 +17,10 @@ use Closure;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Telemetry\ColumnMap;
+use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\ExecutionReader;
 use Fulcrion\Core\Telemetry\Rejection;
+use Generator;
 use Illuminate\Contracts\Encryption\Encrypter;
 use Illuminate\Support\Facades\DB;
 use Throwable;
@@ -63,7 +66,9 @@ final readonly class ImportRunner
         $size = (int) config('fulcrion.import.batch');
         $batch = new Batch;
         $rejections = [];
-        foreach ($this->source($import)->records($file, new ExecutionReader(Clock::microseconds())) as $line => [$raw, $execution]) {
+        $damage = null;
+        $records = $this->source($import)->records($file, new ExecutionReader(Clock::microseconds()));
+        foreach (self::untilDamage($records, $damage) as $line => [$raw, $execution]) {
             if (! $execution instanceof Rejection) {
                 $execution = $cluster->refuse($execution) ?? $execution;
             }
@@ -72,7 +77,7 @@ final readonly class ImportRunner
             } else {
                 $batch->add($execution, $fingerprinter->of($execution->sql));
             }
-            if ($batch->size() >= $size || count($rejections) >= 1000) {
+            if ($batch->isFull($size) || count($rejections) >= 1000) {
                 $this->flush($import, $batch, $rejections, $file);
                 $batch = new Batch;
                 $rejections = [];
@@ -87,9 +92,27 @@ final readonly class ImportRunner
             }
         }
         $this->flush($import, $batch, $rejections, $file);
+        if ($damage !== null) {
+            throw $damage;
+        }
         $import->forceFill(['state' => 'done', 'ended_at' => Clock::now(), 'bytes_read' => $file->bytesTotal])->save();
         if ($progress !== null) {
             $progress($import);
+        }
+    }
+
+    /**
+     * What could be read is kept, and the damage told afterwards.
+     *
+     * @param  Generator<int, array{string, Execution|Rejection}>  $records
+     * @return Generator<int, array{string, Execution|Rejection}>
+     */
+    private static function untilDamage(Generator $records, ?DamagedFile &$damage): Generator
+    {
+        try {
+            yield from $records;
+        } catch (DamagedFile $exception) {
+            $damage = $exception;
         }
     }
 

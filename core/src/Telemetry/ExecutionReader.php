@@ -17,6 +17,9 @@ final class ExecutionReader
     /** Largest statement text kept, in bytes. */
     public const MAX_SQL_BYTES = 4_194_304;
 
+    /** Rows, bytes or microseconds of one execution: sums of many have to fit 64 bits. */
+    public const MOST = 1_000_000_000_000_000;
+
     private const COUNTS = [
         'rows_returned' => null, 'rows_examined' => null, 'rows_affected' => null, 'bytes_scanned' => null, 'bytes_spilled' => null, 'lock_us' => null,
         'queued_us' => null, 'cpu_us' => null, 'tmp_tables_memory' => null, 'tmp_tables_disk' => null, 'sort_merge_passes' => null,
@@ -107,6 +110,9 @@ final class ExecutionReader
             $counts[$field] = is_int($value) && $value >= 0 ? $value : self::count($value);
             if ($counts[$field] === null) {
                 return new Rejection($field, 'is not a whole number, 0 or more');
+            }
+            if ($counts[$field] > self::MOST) {
+                return new Rejection($field, 'is more than a thousand million millions, which no statement does');
             }
         }
         $texts = self::TEXTS;
@@ -211,7 +217,7 @@ final class ExecutionReader
         }
         $count = self::count($value);
         if ($count !== null) {
-            return [$count, []];
+            return [min($count, 1_000_000), []];
         }
 
         return is_string($value) ? [1, [mb_strcut($value, 0, 500)]] : [false, []];

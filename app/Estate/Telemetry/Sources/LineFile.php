@@ -27,21 +27,27 @@ final class LineFile
 
     private int $lastLength = 0;
 
+    private readonly GunzipState $state;
+
     /**
      * @throws RuntimeException when the file cannot be read
      */
     public function __construct(public readonly string $path)
     {
-        [$this->handle, $this->bytesTotal] = PlainOrGzip::open($path);
+        [$this->handle, $this->bytesTotal, $this->state] = PlainOrGzip::open($path);
     }
 
-    /** The next line with its end mark, null at the end of the file. */
+    /**
+     * The next line with its end mark, null at the end of the file.
+     *
+     * @throws DamagedFile where it ends too early; lines before that were whole
+     */
     public function next(): ?string
     {
         // fgets reserves as many bytes as it may read: small helpings are far quicker than one that fits any line.
         $line = fgets($this->handle, self::HELPING);
         if ($line === false) {
-            return null;
+            return $this->state->trouble === null ? null : throw $this->damaged(0);
         }
         $length = strlen($line);
         if ($length === self::HELPING - 1 && $line[$length - 1] !== "\n") {
@@ -55,6 +61,9 @@ final class LineFile
                 }
             }
         }
+        if ($this->state->trouble !== null && feof($this->handle) && ! str_ends_with($line, "\n")) {
+            throw $this->damaged($length);
+        }
         $this->bytesRead += $length;
         $this->lastLength = $length;
         $this->line++;
@@ -63,6 +72,14 @@ final class LineFile
         }
 
         return $line;
+    }
+
+    /**
+     * @param  int  $rest bytes of the line that is not whole
+     */
+    private function damaged(int $rest): DamagedFile
+    {
+        return new DamagedFile("{$this->state->trouble}, behind line {$this->line} of its text. What stands before that was taken".($rest > 0 ? '; the line that breaks off there was not' : '').'. Send the whole file again: what is known already is not counted twice.');
     }
 
     /** Whether the last line was longer than it was given back. */

@@ -12,7 +12,7 @@ use RuntimeException;
 final class PlainOrGzip
 {
     /**
-     * @return array{resource, int} handle, and how many bytes of text there are, as far as the file tells
+     * @return array{resource, int, GunzipState} handle, how many bytes of text there are as far as the file tells, and what became of unpacking it
      *
      * @throws RuntimeException when the file cannot be read
      */
@@ -26,19 +26,23 @@ final class PlainOrGzip
             throw new RuntimeException("The file {$path} cannot be opened.");
         }
         $size = (int) filesize($path);
-        if (fread($handle, 2) === "\x1f\x8b") {
+        $state = new GunzipState;
+        if (fread($handle, 2) !== "\x1f\x8b") {
+            rewind($handle);
+
+            return [$handle, $size, $state];
+        }
+        if ($size > 18) {
             // The last four bytes tell the plain size (modulo 4 GiB): good enough to show progress by.
             fseek($handle, -4, SEEK_END);
             $size = max($size, unpack('V', (string) fread($handle, 4))[1] ?? 0);
-            fclose($handle);
-            $handle = fopen('compress.zlib://'.$path, 'rb');
-            if ($handle === false) {
-                throw new RuntimeException("The compressed file {$path} cannot be opened.");
-            }
-        } else {
-            rewind($handle);
         }
+        fclose($handle);
+        if (! in_array(Gunzip::SCHEME, stream_get_wrappers(), true)) {
+            stream_wrapper_register(Gunzip::SCHEME, Gunzip::class);
+        }
+        $handle = fopen(Gunzip::SCHEME."://{$path}", 'rb', false, stream_context_create([Gunzip::SCHEME => ['state' => $state]]));
 
-        return [$handle, $size];
+        return $handle === false ? throw new RuntimeException("The compressed file {$path} cannot be opened.") : [$handle, $size, $state];
     }
 }

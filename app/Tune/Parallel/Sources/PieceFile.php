@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Tune\Parallel\Sources;
 
+use App\Estate\Telemetry\Sources\DamagedFile;
+use App\Estate\Telemetry\Sources\GunzipState;
 use App\Estate\Telemetry\Sources\PlainOrGzip;
 
 /**
@@ -20,9 +22,11 @@ final class PieceFile
 
     public int $bytesRead = 0;
 
+    private readonly GunzipState $state;
+
     public function __construct(public readonly string $path)
     {
-        [$this->handle, $this->bytesTotal] = PlainOrGzip::open($path);
+        [$this->handle, $this->bytesTotal, $this->state] = PlainOrGzip::open($path);
     }
 
     public function piece(): string
@@ -33,6 +37,7 @@ final class PieceFile
             $piece = substr($piece, 3);
         }
         $this->bytesRead += strlen($piece);
+        $this->refuseDamage($piece === '');
 
         return $piece;
     }
@@ -45,7 +50,16 @@ final class PieceFile
         $row = fgetcsv($this->handle, null, $separator, '"', '');
         $this->bytesRead = (int) ftell($this->handle);
 
+        $this->refuseDamage(! is_array($row));
+
         return is_array($row) ? $row : null;
+    }
+
+    private function refuseDamage(bool $isOver): void
+    {
+        if ($isOver && $this->state->trouble !== null) {
+            throw new DamagedFile("{$this->state->trouble}, behind {$this->bytesRead} bytes of its text. Send the whole file again.");
+        }
     }
 
     public function again(): void
