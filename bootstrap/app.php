@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Platform\Http\Middleware\FlatQuery;
 use App\Platform\Http\Middleware\RequireRole;
 use App\Platform\Http\Middleware\SecurityHeaders;
 use Illuminate\Auth\AuthenticationException;
@@ -44,6 +45,8 @@ $app = Application::configure(basePath: dirname(__DIR__))
         $schedule->command('ledger:post --digest')->dailyAt('06:00')->withoutOverlapping(5);
         $schedule->command('ledger:expire')->hourlyAt(20)->withoutOverlapping(30);
         $schedule->command('tune:prune')->hourly()->withoutOverlapping(30);
+        $schedule->command('estate:resume')->everyMinute()->withoutOverlapping(5);
+        $schedule->command('platform:tidy')->hourlyAt(50)->withoutOverlapping(30);
     })
     ->withRouting(
         using: static function (): void {
@@ -61,6 +64,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
     ->withMiddleware(static function (Middleware $middleware): void {
         $middleware->remove(HandleCors::class);
         $middleware->append(SecurityHeaders::class);
+        $middleware->append(FlatQuery::class);
         $middleware->alias(['role' => RequireRole::class]);
         $middleware->redirectGuestsTo('/sign-in');
         $middleware->redirectUsersTo('/');

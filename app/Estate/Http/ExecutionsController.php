@@ -88,9 +88,10 @@ final readonly class ExecutionsController
     private function write(Cluster $cluster, Batch $batch, array &$counts): void
     {
         if ($batch->size() > 0) {
-            $written = $this->store->write($cluster, $batch);
+            [$written, $refused] = $this->store->writeSound($cluster, $batch);
             $counts['taken'] += $written['taken'];
             $counts['repeated'] += $written['repeated'];
+            $counts['set_aside'] += count($refused);
         }
     }
 }

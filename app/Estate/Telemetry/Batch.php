@@ -47,6 +47,17 @@ final class Batch
         return count($this->records) >= $records || $this->bytes >= self::BYTES || $this->buckets >= self::BUCKETS;
     }
 
+    /**
+     * @return array{self, self} the first and the second half of the records
+     */
+    public function halves(): array
+    {
+        [$first, $second] = [new self, new self];
+        [$first->records, $second->records] = [array_slice($this->records, 0, intdiv(count($this->records), 2)), array_slice($this->records, intdiv(count($this->records), 2))];
+
+        return [$first, $second];
+    }
+
     public function size(): int
     {
         return count($this->records);

@@ -49,7 +49,9 @@ final readonly class ImportRunner
                 'error' => mb_strcut(mb_scrub($exception->getMessage(), 'UTF-8'), 0, 2000),
                 'ended_at' => Clock::now(),
             ])->save();
-            throw $exception;
+            if (! $exception instanceof DamagedFile) {
+                throw $exception;
+            }
         }
     }
 
@@ -135,7 +137,11 @@ final readonly class ImportRunner
             $import->last_us = max($import->last_us ?? 0, $execution->startedAtUs);
         }
         $before = [$import->taken, $import->repeated, $import->set_aside];
-        $this->store->write($import->cluster, $batch, function (array $counts) use ($import, $rejections, $file, $before): void {
+        $this->store->writeSound($import->cluster, $batch, function (array $counts, array $refused) use ($import, $rejections, $file, $before): void {
+            foreach ($refused as $i => $execution) {
+                // Which line it was is not known any more; its number is counted from the end of the file on.
+                $rejections[] = [$file->line + $i, new Rejection('(record)', 'holds numbers or bytes the store cannot add up'), $execution->sql];
+            }
             $rows = [];
             foreach ($rejections as [$line, $rejection, $raw]) {
                 $rows[] = [

@@ -84,6 +84,52 @@ final class Store
     }
 
     /**
+     * The same, and where the database refuses what is in it, all records but those it refuses.
+     *
+     * @param  (Closure(array{taken: int, repeated: int}, list<Execution>): void)|null  $inTransaction gets what was refused beside the counts
+     * @return array{array{taken: int, repeated: int}, list<Execution>}
+     */
+    public function writeSound(Cluster $cluster, Batch $batch, ?Closure $inTransaction = null): array
+    {
+        try {
+            return [$this->write($cluster, $batch, $inTransaction === null ? null : static fn (array $counts) => $inTransaction($counts, [])), []];
+        } catch (QueryException $exception) {
+            if (! self::isOfValues($exception)) {
+                throw $exception;
+            }
+        }
+        $counts = ['taken' => 0, 'repeated' => 0];
+        $refused = [];
+        $parts = [$batch];
+        while (($part = array_shift($parts)) !== null) {
+            try {
+                $written = $this->write($cluster, $part);
+                $counts = ['taken' => $counts['taken'] + $written['taken'], 'repeated' => $counts['repeated'] + $written['repeated']];
+            } catch (QueryException $exception) {
+                if (! self::isOfValues($exception)) {
+                    throw $exception;
+                }
+                if ($part->size() <= 1) {
+                    array_push($refused, ...array_column($part->records, 0));
+                } else {
+                    array_unshift($parts, ...$part->halves());
+                }
+            }
+        }
+        if ($inTransaction !== null) {
+            DB::transaction(static fn () => $inTransaction($counts, $refused));
+        }
+
+        return [$counts, $refused];
+    }
+
+    /** A number out of range, a text that is no text, a value too long: what is written is to blame, not the moment. */
+    private static function isOfValues(QueryException $exception): bool
+    {
+        return str_starts_with((string) $exception->getCode(), '22') || in_array($exception->errorInfo[1] ?? 0, [1264, 1366, 1406, 1690, 3854], true);
+    }
+
+    /**
      * Adds ready tallies, as a live collector makes them from counters.
      *
      * @param  list<array{bucketAt: int, statement: Fingerprint, origin: Origin, tally: Tally, firstUs: int, lastUs: int}>  $rows

@@ -70,6 +70,11 @@ final class ImportCommand extends Command
             $reason = DB::table('set_aside')->where('import_id', $import->id)->orderBy('line')->first();
             $this->components->warn("{$import->set_aside} records were set aside, the first in line {$reason->line}: {$reason->field} {$reason->reason}. See Tune > Imports > {$import->id}.");
         }
+        if ($import->state === 'failed') {
+            $this->components->error((string) $import->error);
+
+            return self::FAILURE;
+        }
         if ($import->state === 'stopped') {
             $this->components->warn('Stopped. What was taken stays; run the same file again to go on.');
         }

@@ -47,7 +47,7 @@ final class Fingerprinter
 
     public function compute(string $sql): Fingerprint
     {
-        $text = $this->normaliser->normalise($sql);
+        $text = $this->normaliser->normalise(LongText::shortened($sql));
 
         return new Fingerprint(hash('xxh128', $text), $text);
     }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Telemetry;
 
+use Fulcrion\Core\Sql\LongText;
 use Fulcrion\Core\Time\MomentReader;
 
 /**
@@ -16,6 +17,9 @@ final class ExecutionReader
 
     /** Largest statement text kept, in bytes. */
     public const MAX_SQL_BYTES = 4_194_304;
+
+    /** The same without its lists of values. */
+    public const MAX_TEXT_BYTES = 262_144;
 
     /** Rows, bytes or microseconds of one execution: sums of many have to fit 64 bits. */
     public const MOST = 1_000_000_000_000_000;
@@ -93,6 +97,9 @@ final class ExecutionReader
         }
         if (strlen($sql) > self::MAX_SQL_BYTES) {
             return new Rejection('sql', 'is longer than 4 MiB');
+        }
+        if (strlen($sql) > self::MAX_TEXT_BYTES && strlen(LongText::shortened($sql)) > self::MAX_TEXT_BYTES) {
+            return new Rejection('sql', 'is longer than 256 KiB, its lists of values not counted');
         }
         $status = Status::Ok;
         if (isset($record['status'])) {

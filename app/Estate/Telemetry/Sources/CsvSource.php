@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Telemetry\Sources;
 
 use Fulcrion\Core\Telemetry\ColumnMap;
+use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\ExecutionReader;
 use Fulcrion\Core\Telemetry\Rejection;
 use Generator;
@@ -29,18 +30,40 @@ final readonly class CsvSource implements RecordSource
         }
         [$separator, $header, $headLine] = $head;
         $width = count($header);
-        while (($record = self::readRecord($file)) !== null) {
-            [$line, $raw] = $record;
+        $cells = static fn (string $raw): array => array_map(strval(...), str_getcsv(rtrim($raw, "\r\n"), $separator, '"', ''));
+        $read = fn (string $raw): Execution|Rejection => count($cells($raw)) === $width
+            ? $reader->record($this->map->apply(array_combine($header, $cells($raw))))
+            : new Rejection('(line)', 'has '.count($cells($raw))." cells, the header has {$width}");
+        /** @var list<array{int, string}> $waiting lines that were read on and are to be read again */
+        $waiting = [];
+        while (($next = array_shift($waiting) ?? self::line($file)) !== null) {
+            [$line, $raw] = $next;
             if (trim($raw) === '') {
                 continue;
             }
-            $cells = str_getcsv(rtrim($raw, "\r\n"), $separator, '"', '');
-            if (count($cells) !== $width) {
-                yield $line => [$headLine.$raw, new Rejection('(line)', 'has '.count($cells)." cells, the header has {$width}")];
+            $lines = [$next];
+            $closed = true;
+            while (self::isOpen($raw, $separator)) {
+                $more = count($lines) >= self::MAX_SPAN ? null : (array_shift($waiting) ?? self::line($file));
+                // A line that is a record by itself does not stand inside of a cell: the quote before it was a stray one.
+                if ($more === null || (substr_count($more[1], $separator) >= $width - 1 && ! self::isOpen($more[1], $separator) && $read($more[1]) instanceof Execution)) {
+                    $closed = false;
+                    array_unshift($waiting, ...($more === null ? [] : [$more]));
+                    break;
+                }
+                $lines[] = $more;
+                $raw .= $more[1];
+            }
+            if ($closed) {
+                yield $line => [$headLine.$raw, $read($raw)];
 
                 continue;
             }
-            yield $line => [$headLine.$raw, $reader->record($this->map->apply(array_combine($header, array_map(strval(...), $cells))))];
+            foreach ($lines as $i => [$number, $lost]) {
+                if (trim($lost) !== '') {
+                    yield $number => [$headLine.$lost, new Rejection('(line)', $i === 0 ? 'has a quote that is not closed' : "follows a quote in line {$line} that is not closed")];
+                }
+            }
         }
     }
 
@@ -49,7 +72,7 @@ final readonly class CsvSource implements RecordSource
      */
     public static function head(LineFile $file): ?array
     {
-        $record = self::readRecord($file);
+        $record = self::line($file);
         if ($record === null) {
             return null;
         }
@@ -66,23 +89,44 @@ final readonly class CsvSource implements RecordSource
     }
 
     /**
-     * @return array{int, string}|null line number, text
+     * @return array{int, string}|null its number, its text
      */
-    private static function readRecord(LineFile $file): ?array
+    private static function line(LineFile $file): ?array
     {
         $raw = $file->next();
-        if ($raw === null) {
-            return null;
+
+        return $raw === null ? null : [$file->line, $raw];
+    }
+
+    /** Whether a text ends inside of a quoted cell. A quote only opens one where a cell begins. */
+    private static function isOpen(string $raw, string $separator): bool
+    {
+        if (! str_contains($raw, '"')) {
+            return false;
         }
-        $line = $file->line;
-        for ($span = 1; substr_count($raw, '"') % 2 === 1 && $span < self::MAX_SPAN; $span++) {
-            $more = $file->next();
-            if ($more === null) {
-                break;
+        $length = strlen($raw);
+        $at = 0;
+        while ($at < $length) {
+            if ($raw[$at] !== '"') {
+                $next = strpos($raw, $separator, $at);
+                $end = strpos($raw, "\n", $at);
+                $at = min($next === false ? $length : $next + 1, $end === false ? $length : $end + 1);
+
+                continue;
             }
-            $raw .= $more;
+            do {
+                $at = strpos($raw, '"', $at + 1);
+                if ($at === false) {
+                    return true;
+                }
+                $doubled = ($raw[$at + 1] ?? '') === '"';
+                $at += $doubled ? 1 : 0;
+            } while ($doubled);
+            $next = strpos($raw, $separator, $at);
+            $end = strpos($raw, "\n", $at);
+            $at = min($next === false ? $length : $next + 1, $end === false ? $length : $end + 1);
         }
 
-        return [$line, $raw];
+        return false;
     }
 }

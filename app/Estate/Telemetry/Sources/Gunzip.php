@@ -36,6 +36,9 @@ final class Gunzip
 
     private string $text = '';
 
+    /** How far of the text was given away. */
+    private int $at = 0;
+
     private int $bytesIn = 0;
 
     private int $bytesOut = 0;
@@ -61,11 +64,13 @@ final class Gunzip
 
     public function stream_read(int $count): string
     {
-        while (strlen($this->text) < $count && ! $this->over) {
+        while (strlen($this->text) - $this->at < $count && ! $this->over) {
+            $this->text = substr($this->text, $this->at);
+            $this->at = 0;
             $this->more();
         }
-        $part = substr($this->text, 0, $count);
-        $this->text = substr($this->text, $count);
+        $part = substr($this->text, $this->at, $count);
+        $this->at += strlen($part);
         $this->position += strlen($part);
 
         return $part;
@@ -73,7 +78,7 @@ final class Gunzip
 
     public function stream_eof(): bool
     {
-        return $this->over && $this->text === '';
+        return $this->over && $this->at >= strlen($this->text);
     }
 
     public function stream_close(): void
@@ -88,7 +93,7 @@ final class Gunzip
             return false;
         }
         rewind($this->file);
-        [$this->inflate, $this->text, $this->bytesIn, $this->bytesOut, $this->over, $this->position] = [null, '', 0, 0, false, 0];
+        [$this->inflate, $this->text, $this->at, $this->bytesIn, $this->bytesOut, $this->over, $this->position] = [null, '', 0, 0, 0, false, 0];
         $this->state->trouble = null;
 
         return true;

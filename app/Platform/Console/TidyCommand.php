@@ -1,0 +1,82 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Platform\Console;
+
+use App\Platform\Support\Clock;
+use Illuminate\Console\Command;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Forgets what was kept long enough: imports with what they set aside, failed jobs of the queue, files that were sent and
+ * belong to nothing any more. Logs begin anew when they are large.
+ */
+final class TidyCommand extends Command
+{
+    protected $signature = 'platform:tidy';
+
+    protected $description = 'Forgets old imports, failed jobs and uploads, and turns large logs over';
+
+    public const IMPORT_DAYS = 90;
+
+    public const FAILED_JOB_DAYS = 30;
+
+    public const UPLOAD_DAYS = 2;
+
+    /** Bytes from which a log begins anew; of each, this many before it are kept. */
+    public const LOG_BYTES = 20_000_000;
+
+    public const LOGS = 4;
+
+    public function handle(): int
+    {
+        $now = Clock::now();
+        $old = DB::table('imports')->where('created_at', '<', $now->copy()->subDays(self::IMPORT_DAYS))->whereNotIn('state', ['running', 'waiting'])->pluck('id');
+        foreach ($old->chunk(500) as $ids) {
+            DB::table('set_aside')->whereIn('import_id', $ids)->delete();
+            DB::table('imports')->whereIn('id', $ids)->delete();
+        }
+        DB::table('failed_jobs')->where('failed_at', '<', $now->copy()->subDays(self::FAILED_JOB_DAYS))->delete();
+        $this->uploads();
+        foreach ([...(glob(base_path('var/log/*.log')) ?: []), ...(glob(storage_path('logs/*.log')) ?: [])] as $log) {
+            $this->turn($log);
+        }
+
+        return self::SUCCESS;
+    }
+
+    private function uploads(): void
+    {
+        $wanted = array_flip(DB::table('imports')->whereIn('state', ['mapping', 'waiting', 'running'])->whereNotNull('path')->pluck('path')->all());
+        foreach (glob(storage_path('app/uploads/*')) ?: [] as $path) {
+            if (is_file($path) && ! isset($wanted[$path]) && filemtime($path) < Clock::seconds() - self::UPLOAD_DAYS * 86_400) {
+                @unlink($path);
+            }
+        }
+    }
+
+    /** Copied and emptied: whoever writes it goes on writing at its end. */
+    private function turn(string $log): void
+    {
+        if (! is_writable($log) || (int) filesize($log) < self::LOG_BYTES) {
+            return;
+        }
+        for ($i = self::LOGS - 1; $i > 0; $i--) {
+            @rename("{$log}.{$i}.gz", "{$log}.".($i + 1).'.gz');
+        }
+        $from = fopen($log, 'r+b');
+        $to = gzopen("{$log}.1.gz.part", 'wb6');
+        if ($from === false || $to === false) {
+            return;
+        }
+        while (($piece = fread($from, 1 << 20)) !== false && $piece !== '') {
+            gzwrite($to, $piece);
+        }
+        gzclose($to);
+        ftruncate($from, 0);
+        fclose($from);
+        chmod("{$log}.1.gz.part", 0o640);
+        rename("{$log}.1.gz.part", "{$log}.1.gz");
+    }
+}
