@@ -63,6 +63,10 @@ $app = Application::configure(basePath: dirname(__DIR__))
     )
     ->withMiddleware(static function (Middleware $middleware): void {
         $middleware->remove(HandleCors::class);
+        // Names people may call it by; behind a proxy of its own name, APP_URL says which.
+        $middleware->trustHosts(at: static fn (): array => array_map(static fn (string $host): string => '^'.preg_quote($host).'$', array_filter([
+            '127.0.0.1', 'localhost', '[::1]', (string) parse_url((string) config('app.url'), PHP_URL_HOST), ...explode(',', (string) config('fulcrion.hosts')),
+        ])), subdomains: false);
         $middleware->append(SecurityHeaders::class);
         $middleware->append(FlatQuery::class);
         $middleware->alias(['role' => RequireRole::class]);

@@ -42,7 +42,7 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     Route::get('/layout/rules', [LayoutController::class, 'rules']);
     Route::get('/layout/rules/{rule}', [LayoutController::class, 'rule'])->where('rule', '[a-z-]+');
     Route::get('/layout/files', [FilesController::class, 'index']);
-    Route::get('/layout/files/{folder}', [FilesController::class, 'show'])->where('folder', '[a-z0-9._-]+');
+    Route::get('/layout/files/{folder}', [FilesController::class, 'show'])->where('folder', '[a-z0-9][a-z0-9-]*');
     Route::get('/layout/upkeep', [UpkeepController::class, 'index']);
     Route::get('/layout/{slug}/{name}', [LayoutController::class, 'show'])->where('name', '.+\..+');
     Route::get('/encodings', [EncodingController::class, 'index']);
@@ -88,7 +88,7 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::post('/layout-findings/{finding}/propose', [LayoutController::class, 'proposeFinding'])->whereNumber('finding');
         Route::post('/layout-propose/{slug}/{name}', [LayoutController::class, 'propose'])->where('name', '.+\..+');
         Route::post('/layout-files', [FilesController::class, 'store']);
-        Route::post('/layout-files/{folder}/forget', [FilesController::class, 'forget'])->where('folder', '[a-z0-9._-]+');
+        Route::post('/layout-files/{folder}/forget', [FilesController::class, 'forget'])->where('folder', '[a-z0-9][a-z0-9-]*');
         Route::post('/layout-upkeep/{slug}/{name}', [UpkeepController::class, 'store'])->where('name', '.+\..+');
         Route::post('/upkeep/{plan}/run', [UpkeepController::class, 'run'])->whereNumber('plan');
         Route::post('/upkeep/{plan}/remove', [UpkeepController::class, 'remove'])->whereNumber('plan');

@@ -222,7 +222,7 @@ abstract class BrowserTestCase extends TestCase
     /** @return array<string, string> */
     private static function environment(): array
     {
-        return ['KEEPER_SCHEMAS' => 'brackenfold_test', 'DB_DATABASE' => 'fulcrion_browser', 'DB_USERNAME' => 'fulcrion_test', 'DB_PASSWORD' => (string) getenv('DB_PASSWORD'), 'FULCRION_PRACTICE' => self::root().'/var/practice-browser', 'APP_ENV' => 'testing', 'APP_DEBUG' => 'false', 'QUEUE_CONNECTION' => 'sync', 'FULCRION_JOB_WATCH' => '0', 'SESSION_DRIVER' => 'database', 'CACHE_STORE' => 'database']
+        return ['KEEPER_SCHEMAS' => 'brackenfold_test', 'FULCRION_REACHABLE' => '127.0.0.1', 'DB_DATABASE' => 'fulcrion_browser', 'DB_USERNAME' => 'fulcrion_test', 'DB_PASSWORD' => (string) getenv('DB_PASSWORD'), 'FULCRION_PRACTICE' => self::root().'/var/practice-browser', 'APP_ENV' => 'testing', 'APP_DEBUG' => 'false', 'QUEUE_CONNECTION' => 'sync', 'FULCRION_JOB_WATCH' => '0', 'SESSION_DRIVER' => 'database', 'CACHE_STORE' => 'database']
             + getenv();
     }
 }

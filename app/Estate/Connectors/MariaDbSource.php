@@ -5,11 +5,13 @@ declare(strict_types=1);
 namespace App\Estate\Connectors;
 
 use App\Estate\Models\Cluster;
+use App\Platform\Support\Reachable;
 use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\MessageMask;
 use Fulcrion\Core\Telemetry\Status;
 use PDO;
 use PDOException;
+use RuntimeException;
 
 /**
  * A live MariaDB, read through performance_schema and the process list with an account that may do nothing else.
@@ -196,6 +198,25 @@ final class MariaDbSource implements StatementSource
             $options[PDO::MYSQL_ATTR_SSL_VERIFY_SERVER_CERT] = true;
         }
 
-        return new PDO("mysql:host={$cluster->host};port={$cluster->port};charset=utf8mb4", (string) $cluster->username, (string) $cluster->secret, $options);
+        // With TLS the name has to be that of the certificate.
+        $address = $cluster->is_own ? (string) $cluster->host : self::reach((string) $cluster->host);
+        $host = $cluster->tls ? (string) $cluster->host : $address;
+        // A server that takes the call and then is silent must not hold whoever reads it.
+        $silence = ini_set('mysqlnd.net_read_timeout', (string) ($seconds + self::TIMEOUT_SECONDS));
+        try {
+            return new PDO("mysql:host={$host};port={$cluster->port};charset=utf8mb4", (string) $cluster->username, (string) $cluster->secret, $options);
+        } finally {
+            ini_set('mysqlnd.net_read_timeout', (string) $silence);
+        }
+    }
+
+    /** @throws PDOException where it leads to this machine or its own services, as for a server that is not there */
+    private static function reach(string $host): string
+    {
+        try {
+            return Reachable::configured()->address($host);
+        } catch (RuntimeException $refused) {
+            throw new PDOException($refused->getMessage());
+        }
     }
 }

@@ -9,6 +9,7 @@ use App\Ledger\Models\Letter;
 use App\Ledger\Models\Watcher;
 use App\Ledger\Watch\Postman;
 use App\Platform\Models\User;
+use App\Platform\Support\Reachable;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -41,6 +42,12 @@ final readonly class WatchController
         $data = $request->validate(['kind' => ['required', 'in:mail,webhook'], 'target' => ['required', 'string', 'max:500', $kind === 'mail' ? 'email' : 'url:http,https'], 'digest' => ['nullable', 'boolean']], [
             'target.required' => 'Say where to: a mail address or the address of a webhook.', 'target.email' => 'This is no mail address.', 'target.url' => 'A webhook is an address that begins with http:// or https://.',
         ]);
+        if ($kind === 'webhook') {
+            $refusal = Reachable::configured()->refusal((string) parse_url($data['target'], PHP_URL_HOST));
+            if ($refusal !== null) {
+                return back()->withInput()->withErrors(['target' => $refusal]);
+            }
+        }
         $watcher = Watcher::query()->create(['kind' => $data['kind'], 'target' => $data['target'], 'digest' => $request->boolean('digest'), 'made_by' => $this->user($request)->name]);
         $this->ledger->record($this->user($request), 'added a watcher', $watcher->shown(), ['kind' => $watcher->kind, 'digest' => $watcher->digest]);
 

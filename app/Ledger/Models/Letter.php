@@ -14,7 +14,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property string $recipient
  * @property string $subject
  * @property string $body
- * @property string $state waiting, sending, sent, failed, held or digested
+ * @property string $state waiting, sending, sent, kept where nothing can be sent, failed, held or digested
  * @property string|null $error
  * @property int $tries
  * @property int $made_us

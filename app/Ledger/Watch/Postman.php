@@ -7,7 +7,11 @@ namespace App\Ledger\Watch;
 use App\Ledger\Models\Letter;
 use App\Ledger\Models\Watcher;
 use App\Platform\Support\Clock;
+use App\Platform\Support\Reachable;
+use Illuminate\Mail\Message;
 use Illuminate\Support\Facades\Http;
+use Illuminate\Support\Facades\Mail;
+use RuntimeException;
 use Throwable;
 
 /**
@@ -36,10 +40,13 @@ final readonly class Postman
             try {
                 if ($letter->kind === 'webhook') {
                     $watcher = Watcher::query()->find($letter->watcher_id);
-                    $answer = Http::timeout(10)->connectTimeout(5)->withoutRedirecting()->withBody($letter->body, 'application/json')->post($watcher->target ?? $letter->recipient);
-                    if (! $answer->successful()) {
-                        throw new \RuntimeException("The receiver answered {$answer->status()}.");
-                    }
+                    $this->post($watcher->target ?? $letter->recipient, $letter->body);
+                } elseif (! self::mails()) {
+                    $letter->update(['state' => 'kept', 'error' => 'Not sent: no mail server is set up here. It can be read on this page.']);
+
+                    continue;
+                } else {
+                    Mail::raw($letter->body, static fn (Message $mail): Message => $mail->to($letter->recipient)->subject($letter->subject));
                 }
                 $letter->update(['state' => 'sent', 'sent_us' => Clock::microseconds(), 'error' => null]);
                 $sent++;
@@ -50,6 +57,26 @@ final readonly class Postman
         }
 
         return $sent;
+    }
+
+    private static function mails(): bool
+    {
+        return ! in_array((string) config('mail.default'), ['', 'log', 'array'], true);
+    }
+
+    private function post(string $target, string $body): void
+    {
+        $parts = parse_url($target);
+        $host = (string) ($parts['host'] ?? '');
+        $port = (int) ($parts['port'] ?? (($parts['scheme'] ?? '') === 'https' ? 443 : 80));
+        // Called is the address that was looked at, whatever the name means by then.
+        $address = Reachable::configured()->address($host);
+        $answer = Http::timeout(10)->connectTimeout(5)->withoutRedirecting()
+            ->withOptions(['proxy' => '', 'curl' => [CURLOPT_RESOLVE => [trim($host, '[]').":{$port}:{$address}"]]])
+            ->withBody($body, 'application/json')->post($target);
+        if (! $answer->successful()) {
+            throw new RuntimeException("The receiver answered {$answer->status()}.");
+        }
     }
 
     /** Makes one letter a watcher out of what was held for the digest. */

@@ -66,6 +66,7 @@ final readonly class LineFigure
 
     /**
      * @param  list<int>  $times
+     * @param  list<int>  $ends
      * @param  list<float|int|null>  $values
      * @param  Closure(float): float  $x
      * @param  Closure(float): float  $y

@@ -28,7 +28,7 @@ final class Take
                     fwrite($out, ($first ? "\n" : ",\n").json_encode($row, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE));
                 } else {
                     if ($first) {
-                        fputcsv($out, array_keys($row), ',', '"', '');
+                        fputcsv($out, array_map(self::cell(...), array_keys($row)), ',', '"', '');
                     }
                     fputcsv($out, array_map(self::cell(...), $row), ',', '"', '');
                 }

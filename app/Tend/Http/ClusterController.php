@@ -6,11 +6,12 @@ namespace App\Tend\Http;
 
 use App\Estate\Collect\Connection;
 use App\Estate\Models\Cluster;
-use App\Estate\Telemetry\Tables;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
+use App\Platform\Support\Reachable;
 use Fulcrion\Core\Sql\Dialect;
 use Illuminate\Contracts\View\View;
+use Illuminate\Database\Query\Builder;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
@@ -40,6 +41,10 @@ final readonly class ClusterController
     {
         $data = $request->validate(['name' => ['required', 'string', 'max:120'], 'connector' => ['required', 'in:mariadb,files'], 'role' => ['required', 'string', 'max:60']]
             + ($request->input('connector') === 'mariadb' ? self::connection(true) : ['dialect' => ['required', new Enum(Dialect::class)]]), self::messages());
+        $trouble = self::unreachable($data['host'] ?? null);
+        if ($trouble !== null) {
+            return back()->withInput($request->except('secret'))->withErrors(['host' => $trouble]);
+        }
         $slug = Str::slug($data['name']) ?: 'cluster';
         for ($i = 2, $free = $slug; Cluster::query()->where('slug', $free)->exists(); $i++) {
             $free = "{$slug}-{$i}";
@@ -63,6 +68,10 @@ final readonly class ClusterController
             $rules += $cluster->is_own ? [] : self::connection(false);
         }
         $data = $request->validate($rules, self::messages());
+        $trouble = self::unreachable($data['host'] ?? null);
+        if ($trouble !== null) {
+            return back()->withInput($request->except('secret'))->withErrors(['host' => $trouble]);
+        }
         if (($data['secret'] ?? '') === '') {
             unset($data['secret']);
         }
@@ -102,16 +111,25 @@ final readonly class ClusterController
         if ($request->input('confirm') !== $cluster->name) {
             return redirect("/tend/clusters/{$cluster->slug}#remove")->with('failed', "Nothing was removed. Type the name {$cluster->name} to confirm.");
         }
-        foreach ([...Tables::BY_BUCKET, 'samples', 'sightings', 'digest_readings', 'column_maps'] as $table) {
-            DB::table($table)->where('cluster_id', $cluster->id)->delete();
+        $of = static fn (string $table): Builder => DB::table($table)->where('cluster_id', $cluster->id)->select('id');
+        // What hangs on its rows first; what was decided and done stays in the ledger, which knows its name.
+        foreach ([['set_aside', 'import_id', 'imports'], ['proofs', 'change_id', 'changes'], ['outbox', 'finding_id', 'findings'], ['upkeep_runs', 'plan_id', 'upkeep_plans'], ['job_chunks', 'run_id', 'job_runs'], ['job_task_names', 'run_id', 'job_runs']] as [$table, $column, $parent]) {
+            DB::table($table)->whereIn($column, $of($parent))->delete();
         }
-        DB::table('set_aside')->whereIn('import_id', DB::table('imports')->where('cluster_id', $cluster->id)->select('id'))->delete();
-        DB::table('imports')->where('cluster_id', $cluster->id)->delete();
+        foreach (DB::select("SELECT TABLE_NAME AS name FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME = 'cluster_id'") as $table) {
+            DB::table($table->name)->where('cluster_id', $cluster->id)->delete();
+        }
         $cluster->tokens()->delete();
         $cluster->delete();
         $this->ledger->record(self::actor($request), 'removed a cluster', $cluster->name);
 
         return redirect('/tend/clusters')->with('done', "{$cluster->name} and its telemetry are removed. The watched server itself was not touched.");
+    }
+
+    /** Why a host may not be called; null where it may. */
+    private static function unreachable(?string $host): ?string
+    {
+        return $host === null ? null : Reachable::configured()->refusal($host);
     }
 
     /**

@@ -83,9 +83,13 @@ final readonly class FilesController
         ]);
     }
 
-    public function forget(string $folder): RedirectResponse
+    public function forget(Request $request, string $folder, Ledger $ledger): RedirectResponse
     {
+        $user = $request->user();
+        assert($user instanceof User);
+        abort_if($this->folders->path($folder) === null && ! isset($this->folders->all()[$folder]), 404);
         $this->folders->forget($folder);
+        $ledger->record($user, 'forgot a folder', $folder);
 
         return redirect('/tune/layout/files')->with('done', 'The folder is forgotten here; its files are where they were.');
     }

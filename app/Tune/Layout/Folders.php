@@ -40,6 +40,9 @@ final readonly class Folders
 
     public function path(string $name): ?string
     {
+        if (! self::isName($name)) {
+            return null;
+        }
         $pointer = $this->home()."/{$name}.path";
         if (is_file($pointer)) {
             return $this->allowed(trim((string) file_get_contents($pointer)));
@@ -75,6 +78,8 @@ final readonly class Folders
         $name = $this->name(pathinfo($originalName, PATHINFO_FILENAME));
         $home = $this->home()."/{$name}";
         mkdir($home, 0700, true);
+        // What the archive says of its sizes need not be true.
+        $left = self::MOST_BYTES;
         for ($i = 0; $i < $zip->numFiles; $i++) {
             $entry = (string) $zip->getNameIndex($i);
             // Names in archives are not to be trusted: whatever would leave the folder is left out.
@@ -84,8 +89,17 @@ final readonly class Folders
             $target = "{$home}/{$entry}";
             is_dir(dirname($target)) || @mkdir(dirname($target), 0700, true);
             $from = $zip->getStream($entry);
-            if ($from !== false) {
-                file_put_contents($target, $from);
+            $to = $from === false ? false : fopen($target, 'wb');
+            while ($from !== false && $to !== false && $left >= 0 && ($piece = fread($from, 1 << 20)) !== false && $piece !== '') {
+                $left -= strlen($piece);
+                fwrite($to, $piece);
+            }
+            if ($to !== false) {
+                fclose($to);
+            }
+            if ($left < 0) {
+                $this->forget($name);
+                throw new SourceError('The zip file unpacks to more than 8 GiB, though it says otherwise. Nothing was kept; point at a folder instead.');
             }
         }
 
@@ -94,6 +108,9 @@ final readonly class Folders
 
     public function forget(string $name): void
     {
+        if (! self::isName($name)) {
+            return;
+        }
         @unlink($this->home()."/{$name}.path");
         $sent = $this->home()."/{$name}";
         if (is_dir($sent)) {
@@ -102,6 +119,12 @@ final readonly class Folders
             }
             rmdir($sent);
         }
+    }
+
+    /** As name() makes them: nothing that leads out of the home of the folders. */
+    private static function isName(string $name): bool
+    {
+        return preg_match('~^[a-z0-9][a-z0-9-]*$~D', $name) === 1;
     }
 
     private function allowed(string $path): ?string

@@ -30,6 +30,12 @@ final readonly class ResultFile
         return response($body, 200, ['Content-Type' => $type, 'Content-Disposition' => "attachment; filename=\"{$name}.{$format}\""]);
     }
 
+    /** A spreadsheet must not take a text for a formula. */
+    private static function guarded(string $text): string
+    {
+        return preg_match('~^[=+@\t\r-]~', $text) === 1 ? "'{$text}" : $text;
+    }
+
     /**
      * @param  list<Column>  $columns
      * @param  list<list<int|float|string|bool|null>>  $rows
@@ -38,13 +44,12 @@ final readonly class ResultFile
     {
         $file = fopen('php://temp', 'w+b');
         assert($file !== false);
-        fputcsv($file, array_map(static fn (Column $column): string => $column->name, $columns), ',', '"', '', "\r\n");
+        fputcsv($file, array_map(static fn (Column $column): string => self::guarded($column->name), $columns), ',', '"', '', "\r\n");
         foreach ($rows as $row) {
             $cells = [];
             foreach ($columns as $i => $column) {
                 $cell = $row[$i] === null ? '' : $column->type->show($row[$i]);
-                // A spreadsheet must not take a text for a formula.
-                $cells[] = $column->type->is(TypeKind::Text) && preg_match('~^[=+@\t\r-]~', $cell) === 1 ? "'{$cell}" : $cell;
+                $cells[] = $column->type->is(TypeKind::Text) ? self::guarded($cell) : $cell;
             }
             fputcsv($file, $cells, ',', '"', '', "\r\n");
         }

@@ -86,7 +86,7 @@ final readonly class PartitionAdvisor
             return null;
         }
         $now = $table->definition->partitioning;
-        $is = static fn (array $one): bool => $one['partitioning']?->describe() === $now?->describe();
+        $is = static fn (array $one): bool => ($one['partitioning'] instanceof Partitioning ? $one['partitioning']->describe() : null) === $now?->describe();
         $current = array_values(array_filter($tried, $is))[0] ?? null;
         $tooMany = $current !== null && $current['tooMany'];
         [$same, $gain, $definition] = [true, ['bytes' => 0.0, 'us' => 0.0, 'worse' => []], $table->definition];

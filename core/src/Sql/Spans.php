@@ -12,6 +12,7 @@ use Fulcrion\Core\Sql\Ast\Expression;
 use Fulcrion\Core\Sql\Ast\Extract;
 use Fulcrion\Core\Sql\Ast\Node;
 use Fulcrion\Core\Sql\Ast\NumberLiteral;
+use Fulcrion\Core\Sql\Ast\Statement;
 use Fulcrion\Core\Sql\Ast\TextLiteral;
 use Fulcrion\Core\Sql\Ast\TimeLiteral;
 
@@ -57,7 +58,7 @@ final readonly class Spans
             return null;
         });
 
-        return $changed ? $printer->statement($statement) : null;
+        return $changed && $statement instanceof Statement ? $printer->statement($statement) : null;
     }
 
     private static function mentioned(Expression $e, string $column): ?ColumnName

@@ -39,6 +39,12 @@ final class Scalar
         throw new WarehouseError('A number grew beyond what 64 bits hold. Cast an operand to double.');
     }
 
+    /** What grew beyond 64 bits has become a double. */
+    private static function int64(int|float $value): int
+    {
+        return is_int($value) ? $value : self::overflow();
+    }
+
     public static function tooLarge(): never
     {
         throw new WarehouseError('A number grew beyond what a double holds, or is none, such as a root of a negative number.');
@@ -90,7 +96,7 @@ final class Scalar
         $left = abs($low % $b);
         $sum = $high + $quotient + ($left >= abs($b) - $left ? (($a < 0) === ($b < 0) ? 1 : -1) : 0);
 
-        return is_int($sum) ? $sum : self::overflow();
+        return self::int64($sum);
     }
 
     /** Fewer digits behind the point, half rounded away from zero. */
@@ -124,7 +130,7 @@ final class Scalar
         }
         $rounded = self::drop($value, $scale - $digits) * 10 ** ($scale - $digits);
 
-        return is_int($rounded) ? $rounded : self::overflow();
+        return self::int64($rounded);
     }
 
     public static function floorDiv(int $a, int $b): int
@@ -269,10 +275,12 @@ final class Scalar
             'microsecond' => 1, 'millisecond' => 1000, 'second' => 1_000_000, 'minute' => 60_000_000, 'hour' => 3_600_000_000, default => null
         };
         if ($step !== null) {
-            $moved = $us + $amount * $step;
-            self::existing(is_int($moved) ? self::floorDiv($moved, self::DAY_US) : self::LAST_DAY + 1);
+            // Nothing that far away is in the years 1 to 9999.
+            $most = intdiv(10_000_000 * self::DAY_US, $step);
+            $moved = $us + max(-$most, min($most, $amount)) * $step;
+            self::existing(self::floorDiv($moved, self::DAY_US));
 
-            return (int) $moved;
+            return $moved;
         }
         $day = self::floorDiv($us, self::DAY_US);
 

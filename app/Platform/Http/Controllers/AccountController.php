@@ -6,13 +6,13 @@ namespace App\Platform\Http\Controllers;
 
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
+use App\Platform\Support\StrongPassword;
 use DateTimeZone;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
-use Illuminate\Support\Facades\Auth;
+use Illuminate\Support\Facades\DB;
 use Illuminate\Validation\Rule;
-use Illuminate\Validation\Rules\Password;
 
 final class AccountController
 {
@@ -37,14 +37,16 @@ final class AccountController
 
     public function password(Request $request, Ledger $ledger): RedirectResponse
     {
-        $data = $request->validate([
-            'current_password' => ['required', 'current_password'],
-            'password' => ['required', 'confirmed', Password::min(12)],
-        ]);
         $user = $request->user();
         assert($user instanceof User);
-        $user->update(['password' => $data['password']]);
-        Auth::logoutOtherDevices($data['password']);
+        $data = $request->validate([
+            'current_password' => ['required', 'current_password'],
+            'password' => ['required', 'string', 'max:190', 'confirmed', new StrongPassword([$user->name, $user->email])],
+        ]);
+        $user->update(['password' => $data['password'], 'remember_token' => null]);
+        // Whoever sits at another machine with this account has to know the new password.
+        DB::table('sessions')->where('user_id', $user->id)->where('id', '<>', $request->session()->getId())->delete();
+        $request->session()->regenerate();
         $ledger->record($user, 'changed own password', $user->email);
 
         return redirect('/account')->with('done', 'The password is changed; other sessions are signed out.');
