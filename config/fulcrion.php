@@ -37,6 +37,8 @@ return [
         App\Tune\Bench\StatementsBench::class,
         App\Tune\Bench\ScanBench::class,
         App\Tune\Bench\ExpressionsBench::class,
+        App\Tune\Bench\DamageBench::class,
+        App\Tune\Bench\WebLoadBench::class,
         App\Tune\Bench\PruneBench::class,
         App\Tune\Bench\ParseBench::class,
         App\Tune\Bench\AnswersBench::class,

@@ -25,6 +25,7 @@ use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Route as Routes;
 use Illuminate\Support\Str;
+use PHPUnit\Framework\Attributes\Group;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 use Symfony\Component\HttpFoundation\BinaryFileResponse;
@@ -35,6 +36,7 @@ use Tests\TestCase;
  * A closed table on a cluster on which everything there is has been done: searched, explained, audited, laid out anew,
  * rehearsed, copied, renamed, prepared, proven. Then every page and export is read by people who may not see its values.
  */
+#[Group('today')]
 final class CrawlTest extends TestCase
 {
     private const ROWS = 400;

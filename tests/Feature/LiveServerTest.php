@@ -18,11 +18,13 @@ use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use PDO;
 use PDOException;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * Against a real MariaDB: the one the tests run on, and one started for its slow log.
  */
+#[Group('today')]
 final class LiveServerTest extends TestCase
 {
     public function test_watches_the_server_it_runs_on(): void

@@ -8,12 +8,14 @@ use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\ExecutionReader;
 use Fulcrion\Core\Telemetry\SlowLogReader;
 use PDO;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 
 /**
  * Logs that a real server wrote, held against what the server itself counted of the same connection.
  */
+#[Group('today')]
 final class SlowLogTest extends TestCase
 {
     private PDO $server;

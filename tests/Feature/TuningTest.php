@@ -24,11 +24,13 @@ use Illuminate\Http\Request;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * Rollups, lookups, encodings, indexes, rewrites and whole tuning runs, from proposal to proof on a small cluster.
  */
+#[Group('today')]
 final class TuningTest extends TestCase
 {
     private const DAILY = "SELECT bay, date_trunc('day', read_at) AS day, avg(value) AS mean, max(value) AS peak FROM field.reading WHERE read_at >= date '2026-11-05' GROUP BY bay, date_trunc('day', read_at)";
