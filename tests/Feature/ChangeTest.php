@@ -13,7 +13,9 @@ use App\Ledger\Changes\Runner;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
+use App\Ledger\Models\LedgerEntry;
 use App\Ledger\Models\Letter;
+use App\Ledger\Models\ProofRecord;
 use App\Ledger\Models\Watcher;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
@@ -363,6 +365,39 @@ final class ChangeTest extends TestCase
         $finding = $this->finding('skew');
 
         return app(Changes::class)->propose($this->home, $finding, app(Proposals::class)->ofFinding($finding), $this->person(Role::Engineer))->refresh();
+    }
+
+    public function test_what_a_trial_shows_to_be_slower_is_not_the_main_act_and_a_changed_answer_asks_to_be_undone(): void
+    {
+        $this->actingAs($this->person(Role::Engineer));
+        $change = $this->rehearsed();
+        $main = fn (Change $change): array => preg_match_all('~<button class="btn btn-primary">([^<]+)</button>~', (string) $this->get("/ledger/changes/{$change->id}")->assertOk()->getContent(), $m) > 0 ? $m[1] : [];
+        self::assertSame(['Approve'], $main($change));
+        $change->latestProof('rehearsal')?->update(['factor' => 0.8]);
+        self::assertSame(['Rehearse again'], $main($change));
+        $this->get("/ledger/changes/{$change->id}")->assertSee('made the statements slower')->assertSee('Approve though it is slower');
+        $change->latestProof('rehearsal')?->update(['factor' => 2.0]);
+        $change = $this->applied();
+        self::assertSame('calm', $change->mark());
+        self::assertNotContains('Undo', $main($change));
+        $change->latestProof('applied')?->update(['holds' => false]);
+        self::assertSame(['act', ['Undo']], [$change->mark(), $main($change)]);
+        $this->get("/ledger/changes/{$change->id}")->assertSee('undo it first');
+    }
+
+    public function test_approving_and_applying_twice_is_the_same_as_once(): void
+    {
+        $user = $this->person(Role::Engineer);
+        $change = $this->rehearsed();
+        $stale = Change::query()->findOrFail($change->id);
+        foreach ([$change, $change, $stale] as $one) {
+            app(Changes::class)->approve($one, $user);
+        }
+        self::assertSame(1, LedgerEntry::query()->where('act', 'approved a change')->count());
+        $this->act($change, 'apply');
+        $proofs = ProofRecord::query()->count();
+        app(Changes::class)->apply($change->refresh(), $user);
+        self::assertSame([1, $proofs], [LedgerEntry::query()->where('act', 'asked to apply')->count(), ProofRecord::query()->count()]);
     }
 
     private function rehearsed(): Change

@@ -85,19 +85,31 @@ final readonly class Changes
     /** @throws Refused */
     public function approve(Change $change, User $user): void
     {
+        if ($change->state === 'approved' && $change->doing === '') {
+            // Sent twice: it is approved already.
+            return;
+        }
         if ($change->state !== 'rehearsed' || $change->doing !== '') {
             throw new Refused('A change is approved after it was rehearsed.');
         }
         if ($change->latestProof('rehearsal')?->holds !== true) {
             throw new Refused('The rehearsal failed for a statement or changed a result. Look at its proof, drop what cannot be run, and rehearse again.');
         }
-        $change->update(['state' => 'approved', 'approved_us' => Clock::microseconds(), 'approved_by' => $user->name]);
-        $this->ledger->record($user, 'approved a change', self::label($change));
+        // Only one of two that come at the same moment.
+        $first = Change::query()->whereKey($change->id)->where('state', 'rehearsed')->update(['state' => 'approved', 'approved_us' => Clock::microseconds(), 'approved_by' => $user->name]) > 0;
+        $change->refresh();
+        if ($first) {
+            $this->ledger->record($user, 'approved a change', self::label($change));
+        }
     }
 
     /** @throws Refused */
     public function apply(Change $change, User $user, bool $now = false): void
     {
+        if ($change->state === 'applied' || $change->doing === 'applying') {
+            // Sent twice: it is applied, or being applied, already.
+            return;
+        }
         if ($change->state !== 'approved') {
             throw new Refused('A change is applied after it was approved.');
         }

@@ -136,7 +136,7 @@ final class Change extends Model
     public function mark(): string
     {
         return match ($this->state) {
-            'applied' => 'calm',
+            'applied' => $this->latestProof('applied')?->holds === false ? 'act' : 'calm',
             'failed' => 'act',
             'undone' => 'none',
             default => 'watch',

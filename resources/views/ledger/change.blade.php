@@ -7,7 +7,10 @@
     $chosen = array_column($change->workload, 'id');
     $way = ['proposed' => $change->asked_us, 'rehearsed' => $change->rehearsed_us, 'approved' => $change->approved_us, 'applied' => $change->applied_us];
     $who = ['proposed' => $change->asked_by, 'rehearsed' => $change->rehearsed_by, 'approved' => $change->approved_by, 'applied' => $change->applied_by];
-    $words = ['proposed' => 'It is proposed and touches nothing yet: rehearse it next', 'rehearsed' => $rehearsal?->holds ? 'It was rehearsed, and every result stayed the same: it can be approved' : 'It was rehearsed, but not every statement ran with the same result: choose others or drop it', 'approved' => 'It is approved: it can be applied', 'applied' => 'It is applied', 'undone' => 'It was undone; the table lies as before', 'failed' => 'It failed; the table is as it was'][$change->state];
+    // What a trial shows to be slower is not the thing to do next; what changed an answer is to be taken back first.
+    $slower = $rehearsal?->holds === true && $rehearsal->factor < 1;
+    $wrong = $change->state === 'applied' && $applied?->holds === false;
+    $words = ['proposed' => 'It is proposed and touches nothing yet: rehearse it next', 'rehearsed' => $slower ? 'It was rehearsed, and made the statements slower: think again before it is approved' : ($rehearsal?->holds ? 'It was rehearsed, and every result stayed the same: it can be approved' : 'It was rehearsed, but not every statement ran with the same result: choose others or drop it'), 'approved' => 'It is approved: it can be applied', 'applied' => $wrong ? 'It is applied, and not every statement runs with the same result as before: undo it first, then look why' : 'It is applied', 'undone' => 'It was undone; the table lies as before', 'failed' => 'It failed; the table is as it was'][$change->state];
 @endphp
 <x-layout title="Change {{ $change->id }}" bench="ledger" sub="changes">
 <div class="reading">
@@ -16,14 +19,15 @@
     <p>{{ $words }}.</p>
     <ol class="way" aria-label="Way of the change">@foreach($way as $step => $us)<li @class(['done' => $us !== null, 'here' => $change->state === $step])><span>{{ $step }}</span>@if($us !== null)<span class="quiet small">{{ $who[$step] }}, {{ $moment($us) }}</span>@endif</li>@endforeach @if($change->undone_us)<li class="done here"><span>undone</span><span class="quiet small">{{ $change->undone_by }}, {{ $moment($change->undone_us) }}</span></li>@endif @if($change->state === 'failed')<li class="bad here"><span>failed</span><span class="quiet small">{{ $moment($change->failed_us) }}</span></li>@endif</ol>
     @if($change->error && $change->doing === '')<div class="notice bad" role="alert">{{ $change->error }}</div>@endif
+    @if($wrong)<div class="notice bad" role="alert">{{ ucfirst($applied->sentence) }}.</div>@endif
     @include('ledger.change-progress')
     @can($ofAccess ? 'guard' : 'run')
     @if($change->doing === '')
     <div class="acts">
-        @if(in_array($change->state, ['proposed', 'rehearsed', 'failed'], true))<form method="post" action="/ledger/changes/{{ $change->id }}/rehearse">@csrf<button class="btn {{ $change->state === 'rehearsed' && $rehearsal?->holds ? 'btn-line' : 'btn-primary' }}">{{ $change->state === 'proposed' ? 'Rehearse' : 'Rehearse again' }}</button></form>@endif
-        @if($change->state === 'rehearsed' && $rehearsal?->holds)<form method="post" action="/ledger/changes/{{ $change->id }}/approve">@csrf<button class="btn btn-primary">Approve</button></form>@endif
+        @if(in_array($change->state, ['proposed', 'rehearsed', 'failed'], true))<form method="post" action="/ledger/changes/{{ $change->id }}/rehearse">@csrf<button class="btn {{ $change->state === 'rehearsed' && $rehearsal?->holds && ! $slower ? 'btn-line' : 'btn-primary' }}">{{ $change->state === 'proposed' ? 'Rehearse' : 'Rehearse again' }}</button></form>@endif
+        @if($change->state === 'rehearsed' && $rehearsal?->holds)<form method="post" action="/ledger/changes/{{ $change->id }}/approve">@csrf<button class="btn {{ $slower ? 'btn-line' : 'btn-primary' }}">{{ $slower ? 'Approve though it is slower' : 'Approve' }}</button></form>@endif
         @if($change->state === 'approved')<form method="post" action="/ledger/changes/{{ $change->id }}/apply">@csrf<button class="btn btn-primary">Apply on {{ $change->cluster->name }}</button></form>@endif
-        @if($change->canBeUndone())<form method="post" action="/ledger/changes/{{ $change->id }}/undo">@csrf<button class="btn btn-line">Undo</button></form>@endif
+        @if($change->canBeUndone())<form method="post" action="/ledger/changes/{{ $change->id }}/undo">@csrf<button class="btn {{ $wrong ? 'btn-primary' : 'btn-line' }}">Undo</button></form>@endif
     </div>
     @endif
     @endcan
