@@ -12,9 +12,13 @@ use App\Estate\Catalog\CatalogObject;
 interface CatalogSource
 {
     /**
+     * @param  bool  $withFacts whether the facts in words are wanted, which take longer
      * @return list<CatalogObject> by schema and name
      *
      * @throws SourceError
      */
-    public function objects(): array;
+    public function objects(bool $withFacts = true): array;
+
+    /** What is another one as soon as anything of a table is; null where that is not known. */
+    public function stamp(string $schema, string $table): ?string;
 }

@@ -39,8 +39,8 @@ use Fulcrion\StandIn\Sql\FunctionLibrary;
 use Fulcrion\StandIn\Sql\QueryBinder;
 use Fulcrion\StandIn\Sql\Session;
 use Fulcrion\StandIn\Storage\LayoutReader;
-use Fulcrion\StandIn\Storage\Manifest;
 use Fulcrion\StandIn\Storage\TableCopy;
+use Fulcrion\StandIn\Storage\TableFacts;
 use Fulcrion\StandIn\Storage\TableStore;
 use Fulcrion\StandIn\Storage\Warehouse;
 use Fulcrion\StandIn\Switches;
@@ -85,7 +85,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
         return FunctionLibrary::names();
     }
 
-    public function objects(): array
+    public function objects(bool $withFacts = true): array
     {
         $warehouse = $this->engine()->warehouse;
         $objects = [];
@@ -93,7 +93,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
             foreach ($warehouse->tables($schema) as $name) {
                 $table = $warehouse->table($schema, $name);
                 if ($table !== null) {
-                    $objects[] = $this->table($warehouse, $table);
+                    $objects[] = $this->table($warehouse, $table, $withFacts);
                 }
             }
             foreach ($warehouse->views($schema) as $name) {
@@ -118,6 +118,11 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
             : $this->engine()->explain($sql, $this->session($schema, $user, $careful)));
 
         return $plan ?? throw new SourceError('This statement has no plan: it reads nothing. Explain a query, or the query of an INSERT or CREATE TABLE AS.');
+    }
+
+    public function stamp(string $schema, string $table): ?string
+    {
+        return $this->engine()->warehouse->table($schema, $table)?->stamp();
     }
 
     public function layouts(): array
@@ -428,19 +433,19 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
         }
     }
 
-    private function table(Warehouse $warehouse, TableStore $table): CatalogObject
+    private function table(Warehouse $warehouse, TableStore $table, bool $withFacts): CatalogObject
     {
-        $manifest = $table->manifest();
-        $definition = $manifest->definition;
+        $facts = $table->facts($warehouse->nodes);
+        $definition = $facts->definition;
         $statistics = $table->statistics();
 
-        return new CatalogObject($table->schema, $table->name, false, $manifest->rows(), $manifest->bytes($warehouse->nodes) * $warehouse->profile->rowFactor, CatalogObject::columns($definition->columns), [
+        return new CatalogObject($table->schema, $table->name, false, $facts->rows, $facts->bytes * $warehouse->profile->rowFactor, CatalogObject::columns($definition->columns), ! $withFacts ? [] : [
             'distribution' => $definition->distribution->describe(),
-            'partitions' => $definition->partitioning === null ? 'none' : "{$manifest->partitionCount()}, {$definition->partitioning->describe()}",
+            'partitions' => $definition->partitioning === null ? 'none' : "{$facts->partitions}, {$definition->partitioning->describe()}",
             'clustering' => $definition->clustering === [] ? 'none' : implode(', ', $definition->clustering),
-            'chunks' => Quantity::count(count($manifest->chunks)),
-            'fullest node' => $this->fullest($warehouse, $manifest),
-            'statistics' => $statistics === null ? 'never collected' : Quantity::duration(max(0, Clock::microseconds() - $statistics->collectedUs)).' old, '.Quantity::percent(($manifest->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows)).' changed since',
+            'chunks' => Quantity::count($facts->chunks),
+            'fullest node' => self::fullest($facts),
+            'statistics' => $statistics === null ? 'never collected' : Quantity::duration(max(0, Clock::microseconds() - $statistics->collectedUs)).' old, '.Quantity::percent(($facts->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows)).' changed since',
             'versions' => (string) count($table->versions()),
         ], null, $this->origins($table), $this->keys($warehouse, $table), $warehouse->profile->rowFactor);
     }
@@ -478,12 +483,11 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
         return array_map(strval(...), array_keys($keys));
     }
 
-    private function fullest(Warehouse $warehouse, Manifest $manifest): string
+    private static function fullest(TableFacts $facts): string
     {
-        $rows = $manifest->rowsByNode($warehouse->nodes);
-        $sum = array_sum($rows);
+        $sum = array_sum($facts->rowsByNode);
 
-        return $sum === 0 ? Quantity::NONE : Quantity::percent(max($rows) / $sum).' of the rows';
+        return $sum === 0 ? Quantity::NONE : Quantity::percent(max([0, ...$facts->rowsByNode]) / $sum).' of the rows';
     }
 
     private function view(Warehouse $warehouse, string $schema, string $name): CatalogObject

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Guard\World;
 
+use App\Estate\Access\ActingRunner;
 use App\Estate\Access\Actor;
 use App\Estate\Access\Clusters;
 use App\Estate\Access\SystemActor;
@@ -21,6 +22,8 @@ use Fulcrion\Core\Access\World\TreeRow;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Sql\Printer;
+use Illuminate\Support\Facades\Cache;
+use Illuminate\Support\Facades\Crypt;
 
 /**
  * The catalog of all clusters, and the trees policies speak of, as they are right now.
@@ -81,7 +84,7 @@ final class WorldReader
         // Where access can be written out, only the schemas it may be written to are ours to decide on.
         $access = $this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'))->access($cluster);
 
-        return $access instanceof AccessSource ? $access->objects() : ($this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'))->catalog($cluster)?->objects() ?? []);
+        return $access instanceof AccessSource ? $access->objects() : ($this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'))->catalog($cluster)?->objects(false) ?? []);
     }
 
     /**
@@ -117,6 +120,30 @@ final class WorldReader
         if ($runner === null) {
             throw new SourceError("{$path} cannot be read.");
         }
+        $stamp = $this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'))->catalog($cluster)?->stamp($schema, $table);
+        if ($stamp === null) {
+            return $this->treeRows($runner, $path, $schema, $table, $node, $parent, $name, $from, $to);
+        }
+        // Of a table that says when it changed, the rows are read once for each of its versions.
+        $key = 'tree '.hash('xxh128', serialize([$path, $stamp, $node, $parent, $name, $from, $to]));
+        $kept = Cache::store('file')->get($key);
+        if (! is_string($kept)) {
+            $rows = $this->treeRows($runner, $path, $schema, $table, $node, $parent, $name, $from, $to);
+            Cache::store('file')->put($key, Crypt::encryptString(serialize($rows)), 86_400);
+
+            return $rows;
+        }
+        /** @var list<TreeRow> $rows */
+        $rows = unserialize(Crypt::decryptString($kept), ['allowed_classes' => [TreeRow::class]]);
+
+        return $rows;
+    }
+
+    /**
+     * @return list<TreeRow>
+     */
+    private function treeRows(ActingRunner $runner, string $path, string $schema, string $table, string $node, string $parent, string $name, string $from, string $to): array
+    {
         $result = $runner->run('SELECT * FROM '.(new Printer())->path([$schema, $table]).' LIMIT '.self::TREE_ROWS, $schema)->result
             ?? throw new SourceError("{$path} gave no rows.");
         $rows = [];

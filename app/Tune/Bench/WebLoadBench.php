@@ -26,7 +26,7 @@ final class WebLoadBench implements Bench
 
     private const PAGES = ['/', '/tune/statements', '/tune/layout', '/tune/jobs', '/guard', '/ledger', '/tune/catalog', '/tune/workbench', '/tend/clusters', '/tune/compare'];
 
-    private const HEAVY = 'SELECT count(*), max(a.value) FROM field.reading a JOIN field.reading b ON a.bay_id = b.bay_id AND a.kind = b.kind WHERE a.value > b.value';
+    private const HEAVY = 'SELECT count(*), max(a.value) FROM field.climate_reading a JOIN field.climate_reading b ON a.bay_id = b.bay_id WHERE a.value > b.value + 1';
 
     public function name(): string
     {

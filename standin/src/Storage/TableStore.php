@@ -62,6 +62,31 @@ final class TableStore
         return $this->manifest;
     }
 
+    /** What catalogs tell of the current version, kept beside it so that they need not read all chunks for it. */
+    public function facts(int $nodes): TableFacts
+    {
+        $current = (int) @file_get_contents("{$this->directory}/current");
+        $path = "{$this->directory}/facts-{$nodes}.json";
+        $json = @file_get_contents($path);
+        $facts = $json === false ? null : TableFacts::fromJson($json);
+        if ($facts === null || $facts->version !== $current) {
+            $facts = TableFacts::of($this->manifest(), $nodes);
+            $part = "{$path}.".bin2hex(random_bytes(4));
+            // Who may only read goes without.
+            if (@file_put_contents($part, $facts->toJson()) !== false) {
+                rename($part, $path);
+            }
+        }
+
+        return $facts;
+    }
+
+    /** What is another one as soon as anything of the table is. */
+    public function stamp(): string
+    {
+        return basename($this->directory).' '.@file_get_contents("{$this->directory}/current");
+    }
+
     public function version(int $version): Manifest
     {
         $json = @file_get_contents($this->path($version));
