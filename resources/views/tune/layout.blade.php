@@ -12,7 +12,7 @@
     </form>
     <div class="tools">
         @if($able)@can('run')<form method="post" action="/tune/layout-audit/{{ $cluster->slug }}">@csrf<button class="plain">Check all tables now</button></form>@endcan @endif
-        <a href="/tune/layout/rules?cluster={{ $cluster?->slug }}">House rules</a><a href="/tune/layout/upkeep">Upkeep schedules</a><a href="/tune/layout/files">Folders of files</a>
+        <a href="/tune/layout/rules?cluster={{ $cluster?->slug }}">House rules</a><a href="/tune/layout/upkeep">Upkeep schedules</a><a href="/tune/layout/files">Folders of files</a>@if($list->layouts !== [])<x-scale :factor="array_values($list->layouts)[0]->rowFactor" />@endif
     </div>
     @php $lacking = $list->waiting->whereIn('rule', ['missing-statistics', 'stale-statistics'])->pluck('object')->unique()->count(); @endphp
     @if($lacking > 0)@can('run')<form class="filters" method="post" action="/tune/layout-statistics/{{ $cluster->slug }}">@csrf<div><label for="parallel">{{ $lacking }} {{ Str::plural('table', $lacking) }} {{ $lacking === 1 ? 'lacks' : 'lack' }} statistics; collect this many at once</label><input class="form-control short" id="parallel" name="parallel" value="{{ old('parallel', 2) }}" inputmode="numeric"></div><button class="btn btn-line">Collect them</button></form>@error('parallel')<p class="bad-text" role="alert">{{ $message }}</p>@enderror @endcan @endif

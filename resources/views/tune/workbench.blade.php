@@ -35,12 +35,12 @@
         @include('tune.workbench-history', ['words' => ''])
     </div>
     <aside class="bench-side" aria-label="Catalog">
-        <h2>Catalog</h2>
+        <h2>Catalog <x-scale :factor="max([1, ...array_column($objects, 'scale')])" /></h2>
         @if($objects === [])<p class="quiet">Nothing to list.</p>@endif
         @foreach(collect($objects)->groupBy('schema') as $name => $group)
             <h3>{{ $name }}</h3>
             @foreach($group as $object)
-                <details class="table-of"><summary><span class="mono">{{ $object->name }}</span> <span class="quiet small">{{ $object->isView ? 'view' : Quantity::short($object->rows).' rows, '.Quantity::bytes($object->bytes) }} <x-scale :factor="$object->scale" /></span></summary>
+                <details class="table-of"><summary><span class="mono">{{ $object->name }}</span> <span class="quiet small">{{ $object->isView ? 'view' : Quantity::short($object->rows).' rows, '.Quantity::bytes($object->bytes) }}</span></summary>
                     <ul class="columns-of">@foreach($object->columns as [$column, $type, $nullable])<li><button type="button" class="plain mono" data-insert="{{ $column }}">{{ $column }}</button> <span class="quiet small">{{ $type }}{{ $nullable ? '' : ', never null' }}</span></li>@endforeach</ul>
                     <button type="button" class="plain small" data-insert="{{ $object->schema }}.{{ $object->name }}">Insert the name</button>
                     <a class="small" href="/tune/catalog/{{ $cluster?->slug }}/{{ $object->schema }}/{{ $object->name }}">More</a>
