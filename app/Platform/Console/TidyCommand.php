@@ -10,13 +10,13 @@ use Illuminate\Support\Facades\DB;
 
 /**
  * Forgets what was kept long enough: imports with what they set aside, failed jobs of the queue, files that were sent and
- * belong to nothing any more. Logs begin anew when they are large.
+ * belong to nothing any more. Large logs are rotated.
  */
 final class TidyCommand extends Command
 {
     protected $signature = 'platform:tidy';
 
-    protected $description = 'Forgets old imports, failed jobs and uploads, and turns large logs over';
+    protected $description = 'Deletes old imports, failed jobs and uploads, and rotates large logs';
 
     public const IMPORT_DAYS = 90;
 
@@ -24,7 +24,7 @@ final class TidyCommand extends Command
 
     public const UPLOAD_DAYS = 2;
 
-    /** Bytes from which a log begins anew; of each, this many before it are kept. */
+    /** Bytes from which a log is rotated; of each, this many older ones are kept. */
     public const LOG_BYTES = 20_000_000;
 
     public const LOGS = 4;
