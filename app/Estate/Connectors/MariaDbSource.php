@@ -20,6 +20,9 @@ final class MariaDbSource implements StatementSource
 {
     private const TIMEOUT_SECONDS = 5;
 
+    /** Somebody waits for a check: with the time-out above it ends in ten seconds whatever the server does. */
+    private const CHECK_SECONDS = 4;
+
     private ?PDO $connection = null;
 
     public function __construct(private readonly Cluster $cluster)
@@ -30,7 +33,7 @@ final class MariaDbSource implements StatementSource
     {
         $who = "'{$this->cluster->username}'@'".($this->cluster->host === '127.0.0.1' || $this->cluster->host === 'localhost' ? 'localhost' : '%')."'";
         try {
-            $pdo = $this->pdo();
+            $pdo = self::connect($this->cluster, self::CHECK_SECONDS);
         } catch (PDOException $exception) {
             return [['problem' => 'The server cannot be reached: '.self::clean($exception), 'remedy' => match (true) {
                 str_contains($exception->getMessage(), '1045') => "CREATE USER {$who} IDENTIFIED BY '...'; or check user and password here",
@@ -38,29 +41,11 @@ final class MariaDbSource implements StatementSource
                 default => 'Check host, port, user, password and TLS.',
             }]];
         }
-        $problems = [];
-        if ($pdo->query('SELECT @@performance_schema')->fetchColumn() != 1) {
-            $problems[] = ['problem' => 'performance_schema is off, so the server counts no statements.', 'remedy' => 'Set performance_schema=ON in the configuration of the server and restart it.'];
-        }
         try {
-            $pdo->query('SELECT COUNT(*) FROM performance_schema.events_statements_summary_by_digest');
-            $consumers = $pdo->query("SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('global_instrumentation', 'statements_digest')")->fetchAll(PDO::FETCH_COLUMN);
-            foreach ($consumers as $consumer) {
-                $problems[] = ['problem' => "The consumer {$consumer} is off.", 'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name = '{$consumer}'"];
-            }
-            $history = $pdo->query("SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('events_statements_current', 'events_statements_history_long')")->fetchAll(PDO::FETCH_COLUMN);
-            if ($history !== []) {
-                $problems[] = ['problem' => 'The server does not remember single statements, so quantiles and samples stay empty; counts and means do not need them.', 'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name IN ('".implode("', '", $history)."')"];
-            }
-        } catch (PDOException) {
-            $problems[] = ['problem' => 'The account may not read performance_schema.', 'remedy' => "GRANT SELECT ON performance_schema.* TO {$who}"];
+            return $this->problems($pdo, $who);
+        } catch (PDOException $exception) {
+            return [['problem' => 'The server took the connection and then did not answer: '.self::clean($exception), 'remedy' => 'Check the load of the server, and whatever stands between it and this machine.']];
         }
-        $grants = implode("\n", $pdo->query('SHOW GRANTS')->fetchAll(PDO::FETCH_COLUMN));
-        if (preg_match('~GRANT [^\n]*\b(PROCESS|ALL PRIVILEGES)\b[^\n]* ON \*\.\*~', $grants) !== 1) {
-            $problems[] = ['problem' => 'The account sees only its own sessions, so "running now" stays empty.', 'remedy' => "GRANT PROCESS ON *.* TO {$who}"];
-        }
-
-        return $problems;
     }
 
     public function digests(): array
@@ -174,6 +159,38 @@ final class MariaDbSource implements StatementSource
     public static function full(PDOException $exception): string
     {
         return (string) preg_replace('~^SQLSTATE\[\w+\](?: \[\d+\])?:?\s*~', '', $exception->getMessage());
+    }
+
+    /**
+     * @return list<array{problem: string, remedy: string}>
+     *
+     * @throws PDOException when the server goes away meanwhile
+     */
+    private function problems(PDO $pdo, string $who): array
+    {
+        $problems = [];
+        if ($pdo->query('SELECT @@performance_schema')->fetchColumn() != 1) {
+            $problems[] = ['problem' => 'performance_schema is off, so the server counts no statements.', 'remedy' => 'Set performance_schema=ON in the configuration of the server and restart it.'];
+        }
+        try {
+            $pdo->query('SELECT COUNT(*) FROM performance_schema.events_statements_summary_by_digest');
+            $consumers = $pdo->query("SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('global_instrumentation', 'statements_digest')")->fetchAll(PDO::FETCH_COLUMN);
+            foreach ($consumers as $consumer) {
+                $problems[] = ['problem' => "The consumer {$consumer} is off.", 'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name = '{$consumer}'"];
+            }
+            $history = $pdo->query("SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('events_statements_current', 'events_statements_history_long')")->fetchAll(PDO::FETCH_COLUMN);
+            if ($history !== []) {
+                $problems[] = ['problem' => 'The server does not remember single statements, so quantiles and samples stay empty; counts and means do not need them.', 'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name IN ('".implode("', '", $history)."')"];
+            }
+        } catch (PDOException) {
+            $problems[] = ['problem' => 'The account may not read performance_schema.', 'remedy' => "GRANT SELECT ON performance_schema.* TO {$who}"];
+        }
+        $grants = implode("\n", $pdo->query('SHOW GRANTS')->fetchAll(PDO::FETCH_COLUMN));
+        if (preg_match('~GRANT [^\n]*\b(PROCESS|ALL PRIVILEGES)\b[^\n]* ON \*\.\*~', $grants) !== 1) {
+            $problems[] = ['problem' => 'The account sees only its own sessions, so "running now" stays empty.', 'remedy' => "GRANT PROCESS ON *.* TO {$who}"];
+        }
+
+        return $problems;
     }
 
     private static function key(?string $schema, ?string $digest): string
