@@ -8,6 +8,7 @@ use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\Proposal;
 use App\Ledger\Changes\Refused;
 use App\Ledger\Changes\Runner;
 use App\Ledger\Ledger;
@@ -399,6 +400,84 @@ final class ChangeTest extends TestCase
         $proofs = ProofRecord::query()->count();
         app(Changes::class)->apply($change->refresh(), $user);
         self::assertSame([1, $proofs], [LedgerEntry::query()->where('act', 'asked to apply')->count(), ProofRecord::query()->count()]);
+    }
+
+    /**
+     * @param  list<string>  $steps
+     * @param  list<string>  $inverse
+     */
+    #[TestWith([Change::REBUILD, [], []])]
+    #[TestWith([Change::MAINTAIN, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], ['revert']])]
+    #[TestWith([Change::PREPARE, ['CREATE ROLLUP field.by_bay AS SELECT bay, picked_at, sum(kilos) AS kilos FROM field.pick GROUP BY bay, picked_at'], ['DROP ROLLUP field.by_bay']])]
+    #[TestWith([Change::REBUILD, [], [], 'after'])]
+    #[TestWith([Change::MAINTAIN, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], ['revert'], 'after'])]
+    #[TestWith([Change::PREPARE, ['CREATE ROLLUP field.by_bay AS SELECT bay, picked_at, sum(kilos) AS kilos FROM field.pick GROUP BY bay, picked_at'], ['DROP ROLLUP field.by_bay'], 'after'])]
+    public function test_answers_are_compared_of_the_same_rows_though_others_write_meanwhile(string $kind, array $steps, array $inverse, string $only = ''): void
+    {
+        $proposal = app(Proposals::class)->ofFinding($this->finding('skew'));
+        $change = $this->begun($kind === Change::REBUILD ? $proposal : new Proposal('field.pick', 'Another way', $kind, $steps, $inverse, 0.0, 0.0, 0.0, 0.0, [], $proposal->workload));
+        $written = 0;
+        Change::updated(function (Change $one) use (&$written, $only): void {
+            if ($written < 2 && $one->doing === 'applying' && preg_match('~^statement 1 of .*, (before|after) the~', $one->progress, $when) === 1 && ($only === '' || $only === $when[1])) {
+                $written++;
+                $this->sql("INSERT INTO field.pick SELECT bay, grade, 1000000, picked_at FROM field.pick WHERE bay = {$written}");
+            }
+        });
+        try {
+            $this->act($change, 'apply');
+        } finally {
+            Change::flushEventListeners();
+        }
+        self::assertSame(['applied', null], [$change->refresh()->state, $change->error]);
+        self::assertSame($only === '' ? 2 : 1, $written);
+        $proof = $change->latestProof('applied') ?? self::fail();
+        self::assertTrue($proof->holds, $proof->sentence);
+        $lines = $proof->proof()->lines;
+        self::assertNotSame([], $lines);
+        foreach ($lines as $line) {
+            self::assertTrue($line->equal());
+            self::assertGreaterThan(0, $line->after->rows);
+        }
+        self::assertSame(($only === '' ? '300' : '150').' rows were written or removed by others; the answers compared are of the same rows before and after', $proof->conditions['meanwhile']);
+        $this->get("/ledger/proofs/{$proof->id}")->assertOk()->assertSee('written or removed by others');
+    }
+
+    public function test_a_changed_answer_is_found_though_others_write_meanwhile(): void
+    {
+        $proposal = app(Proposals::class)->ofFinding($this->finding('skew'));
+        $change = $this->begun(new Proposal('field.pick', 'Pack', Change::MAINTAIN, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], ['revert'], 0.0, 0.0, 0.0, 0.0, [], $proposal->workload));
+        $done = [];
+        Change::updated(function (Change $one) use (&$done): void {
+            if (! isset($done['written']) && str_starts_with($one->progress, 'statement 1')) {
+                $done['written'] = true;
+                $this->sql('INSERT INTO field.pick SELECT bay, grade, 1000000, picked_at FROM field.pick WHERE bay = 1');
+            }
+            if (! isset($done['lost']) && $one->state === 'applied') {
+                // Upkeep that loses rows: a version that says it wrote none and lacks a chunk.
+                $done['lost'] = true;
+                $store = Warehouse::open(PracticeClusters::root('fernhill'))->table('field', 'pick') ?? self::fail();
+                $now = $store->manifest();
+                $store->publish(new Manifest($now->version + 1, $now->writtenUs, $now->definition, array_slice($now->chunks, 1), $now->rowsChanged));
+            }
+        });
+        try {
+            $this->act($change, 'apply');
+        } finally {
+            Change::flushEventListeners();
+        }
+        self::assertSame(['written' => true, 'lost' => true], $done);
+        self::assertNull($change->refresh()->error);
+        self::assertFalse($change->latestProof('applied')?->holds);
+        self::assertSame('act', $change->mark());
+    }
+
+    private function begun(Proposal $proposal): Change
+    {
+        $change = app(Changes::class)->propose($this->home, null, $proposal, $this->person(Role::Engineer))->refresh();
+        $this->act($change, 'rehearse');
+        app(Changes::class)->approve($change->refresh(), $this->person(Role::Engineer));
+
+        return $change->refresh();
     }
 
     private function rehearsed(): Change

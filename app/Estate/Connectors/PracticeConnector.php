@@ -175,19 +175,21 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
         return $this->guarded($sql, fn (): string => $this->engine()->run($sql, $this->session('', 'ledger'), $this->patient($cancelled))->message);
     }
 
-    public function measure(string $sql, string $schema, Closure $cancelled): Measured
+    public function measure(string $sql, string $schema, Closure $cancelled, ?ReadAt $at = null): Measured
     {
-        return $this->guarded($sql, function () use ($sql, $schema, $cancelled): Measured {
+        return $this->guarded($sql, function () use ($sql, $schema, $cancelled, $at): Measured {
+            $at ??= new ReadAt(Clock::microseconds());
             // A cache of its own: nothing is in memory the first time, all of it the second.
-            $engine = new Engine($this->engine()->warehouse, new ChunkCache(6_000_000));
+            $engine = new Engine($this->engine()->warehouse, new ChunkCache(6_000_000), new Switches($at->prepared ? [] : [Switches::ROLLUPS, Switches::LOOKUPS]));
             $limits = new Limits(self::SECONDS, self::PROOF_ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY);
-            $cold = $engine->run($sql, $this->session($schema, 'ledger'), $limits);
-            $warm = $engine->run($sql, $this->session($schema, 'ledger'), $limits);
+            $session = new Session($schema, 'ledger', $at->nowUs, false, $at->versions);
+            $cold = $engine->run($sql, $session, $limits);
+            $warm = $engine->run($sql, $session, $limits);
             if ($warm->plan === null) {
                 throw new WarehouseError('This statement reads nothing.');
             }
             $whole = Reading::unlimited($sql);
-            $compared = $whole === $sql ? $warm : $engine->run($whole, $this->session($schema, 'ledger'), $limits);
+            $compared = $whole === $sql ? $warm : $engine->run($whole, $session, $limits);
             $digest = new RowsDigest();
             foreach ($compared->rows as $row) {
                 $digest->add($row);
@@ -212,6 +214,42 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
     public function version(string $table): int
     {
         return $this->guarded('', fn (): int => $this->store($table)->manifest()->version);
+    }
+
+    public function identity(string $table): string
+    {
+        return $this->guarded('', fn (): string => $this->store($table)->directory);
+    }
+
+    public function versions(): array
+    {
+        $warehouse = $this->engine()->warehouse;
+        $versions = [];
+        foreach ($warehouse->schemas() as $schema) {
+            foreach ($warehouse->tables($schema) as $name) {
+                $table = $warehouse->table($schema, $name);
+                if ($table !== null) {
+                    $versions[$table->directory] = $table->current();
+                }
+            }
+        }
+
+        return $versions;
+    }
+
+    public function writes(string $table, int $from): array
+    {
+        return $this->guarded('', function () use ($table, $from): array {
+            $store = $this->store($table);
+            $writes = [];
+            foreach ($store->versions() as $version) {
+                if ($version >= $from) {
+                    $writes[$version] = $store->version($version)->rowsChanged;
+                }
+            }
+
+            return $writes;
+        });
     }
 
     public function checksum(string $table): string

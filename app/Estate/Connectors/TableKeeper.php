@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Connectors;
 
 use Closure;
+use Fulcrion\Core\Proofs\Measured;
 
 /**
  * A cluster whose tables can be changed and tried.
@@ -25,10 +26,27 @@ interface TableKeeper
      * Runs a query cold and warm and digests all its rows.
      *
      * @param  Closure(): bool  $cancelled
+     * @param  ReadAt|null  $at everything as it is now, if not given
      *
      * @throws SourceError
      */
-    public function measure(string $sql, string $schema, Closure $cancelled): \Fulcrion\Core\Proofs\Measured;
+    public function measure(string $sql, string $schema, Closure $cancelled, ?ReadAt $at = null): Measured;
+
+    /** What stays of a table when it is renamed. */
+    public function identity(string $table): string;
+
+    /**
+     * @return array<string, int> identity of every table => its version now
+     */
+    public function versions(): array;
+
+    /**
+     * @param  int  $from a version
+     * @return array<int, int> that version and those since => rows ever written or removed until then, oldest first
+     *
+     * @throws SourceError
+     */
+    public function writes(string $table, int $from): array;
 
     /**
      * Runs work while nobody else can write to a table.

@@ -7,6 +7,7 @@ namespace App\Ledger\Changes;
 use App\Estate\Access\Actor;
 use App\Estate\Access\Clusters;
 use App\Estate\Access\SystemActor;
+use App\Estate\Connectors\ReadAt;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\TableKeeper;
 use App\Estate\Models\Cluster;
@@ -129,7 +130,8 @@ final readonly class Runner
             } elseif ($change->kind === Change::REWRITE) {
                 $after = $before;
             } else {
-                $keeper->borrow($home, $change->object, $after, $change->copy_share, $stop);
+                // Of the copy and not of the table itself, which may hold other rows by now.
+                $keeper->borrow($keeper, $before, $after, 1.0, $stop);
                 foreach ($change->kind === Change::PREPARE ? array_filter($change->sealed_inverse, static fn (string $sql): bool => str_starts_with($sql, 'CREATE')) : [] as $sql) {
                     // What the change takes away has to be there before.
                     $keeper->apply(Steps::elsewhere($sql, $change->object, $before, $schema), $stop);
@@ -140,12 +142,13 @@ final readonly class Runner
                 }
             }
             $stored = $change->kind === Change::REWRITE ? [] : $this->stored($this->bytes($place, $before), $this->bytes($place, $after));
+            $at = new ReadAt(Clock::microseconds(), $keeper->versions());
             $lines = [];
             foreach ($statements as $i => $statement) {
                 $this->tell($change, 'statement '.($i + 1).' of '.count($statements).', before and after, cold and warm', 0.3 + 0.65 * $i / count($statements));
-                $one = $this->measure($keeper, Reading::with($statement['sql'], $change->object, $before, $statement['schema'], $change->cluster->dialect), $statement['schema'], $stop);
+                $one = $this->measure($keeper, Reading::with($statement['sql'], $change->object, $before, $statement['schema'], $change->cluster->dialect), $statement['schema'], $stop, $at);
                 $sql = $change->kind === Change::REWRITE && $statement['id'] === $change->expected['statement'] ? $this->rewritten($change, $statement['sql']) : $statement['sql'];
-                $other = $this->measure($keeper, Reading::with($sql, $change->object, $after, $statement['schema'], $change->cluster->dialect), $statement['schema'], $stop);
+                $other = $this->measure($keeper, Reading::with($sql, $change->object, $after, $statement['schema'], $change->cluster->dialect), $statement['schema'], $stop, $at);
                 $lines[] = new ProofLine($statement['id'], $statement['text'], $statement['executions'], $one, $other);
             }
             $this->keep($change, 'rehearsal', new Proof($lines), $by, [
@@ -164,14 +167,15 @@ final readonly class Runner
         $keeper = $this->keeper($change->cluster);
         $stop = $this->beat($change);
         $statements = $this->statements($change);
-        $before = $this->all($change, $keeper, $statements, $stop, 'before', 0.02, 0.3);
+        $course = new Course($keeper, $change);
+        $before = $this->all($change, $keeper, $statements, $stop, 'before', 0.02, 0.3, $course->before);
         $bytes = $this->bytes($change->cluster, $change->object);
         $change->update(['version_before' => $keeper->version($change->object)]);
         $steps = $change->sealed_steps;
         if ($change->kind === Change::REBUILD) {
             $keeper->apply(Steps::drop($change->builtTable()), $stop);
             // Loads wait while the rows are copied, so none of theirs can be lost.
-            $keeper->holding($change->object, function () use ($change, $keeper, $steps, $stop): void {
+            $keeper->holding($change->object, function () use ($change, $keeper, $steps, $stop, $course): void {
                 foreach ($steps as $i => $sql) {
                     $this->tell($change, StepWords::of($sql), 0.3 + 0.35 * $i / count($steps), $i);
                     if ($i === count($steps) - 1) {
@@ -181,6 +185,7 @@ final readonly class Runner
                         if ($old !== $new) {
                             throw new SourceError("The new table does not hold the same rows ({$old}, {$new}).");
                         }
+                        $course->swapping();
                     }
                     $keeper->apply($sql, $stop);
                 }
@@ -200,17 +205,24 @@ final readonly class Runner
             }
         }
         $this->applied($change, $by, $keeper);
-        $after = $this->all($change, $keeper, $statements, $stop, 'after', 0.65, 0.98);
+        $course->through();
+        $after = $this->all($change, $keeper, $statements, $stop, 'after', 0.65, $course->again === null ? 0.98 : 0.85, $course->after);
+        $answers = $before;
+        if ($course->again !== null) {
+            // Rows came in between: what the table answered is asked again, of the very rows the new figures are of.
+            $asked = array_map(static fn (array $one): array => ['sql' => Reading::with($one['sql'], $change->object, $course->asked, $one['schema'], $change->cluster->dialect)] + $one, $statements);
+            $answers = $this->all($change, $keeper, $asked, $stop, 'as before', 0.85, 0.98, $course->again);
+        }
         $lines = [];
         foreach ($statements as $i => $statement) {
-            $lines[] = new ProofLine($statement['id'], $statement['text'], $statement['executions'], $before[$i], $after[$i]);
+            $lines[] = new ProofLine($statement['id'], $statement['text'], $statement['executions'], $before[$i]->answering($answers[$i]), $after[$i]);
         }
         $this->keep($change, 'applied', new Proof($lines), $by, [
             'where' => "{$change->cluster->name}, on the table itself",
             'rows' => Quantity::count($this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change'))->layouts($change->cluster)?->layout($change->object)?->rows() ?? 0),
             'each statement' => 'once cold (nothing in memory), once warm, right before and right after',
             'contents' => $change->checksum_before === null ? 'not touched' : ($change->checksum_before === $change->checksum_after ? "equal, checksum {$change->checksum_after}" : 'rows came in meanwhile'),
-        ] + $this->stored($bytes, $this->bytes($change->cluster, $change->object)));
+        ] + $course->words() + $this->stored($bytes, $this->bytes($change->cluster, $change->object)));
     }
 
     private function bytes(Cluster $cluster, string $table): int
@@ -326,21 +338,21 @@ final readonly class Runner
      * @param  Closure(): bool  $stop
      * @return list<Measured>
      */
-    private function all(Change $change, TableKeeper $keeper, array $statements, Closure $stop, string $when, float $from, float $to): array
+    private function all(Change $change, TableKeeper $keeper, array $statements, Closure $stop, string $when, float $from, float $to, ReadAt $at): array
     {
         $all = [];
         foreach ($statements as $i => $statement) {
             $this->tell($change, 'statement '.($i + 1).' of '.count($statements).", {$when} the change, cold and warm", $from + ($to - $from) * $i / count($statements));
-            $all[] = $this->measure($keeper, $statement['sql'], $statement['schema'], $stop);
+            $all[] = $this->measure($keeper, $statement['sql'], $statement['schema'], $stop, $at);
         }
 
         return $all;
     }
 
-    private function measure(TableKeeper $keeper, string $sql, string $schema, Closure $stop): Measured
+    private function measure(TableKeeper $keeper, string $sql, string $schema, Closure $stop, ReadAt $at): Measured
     {
         try {
-            return $keeper->measure($sql, $schema, $stop);
+            return $keeper->measure($sql, $schema, $stop, $at);
         } catch (SourceError $error) {
             // A statement that fails is shown in the proof; being stopped ends the whole.
             if ($stop()) {

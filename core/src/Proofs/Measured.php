@@ -48,6 +48,15 @@ final readonly class Measured
         return new self(0, 0, 0, null, 0, 0, 1.0, 0, null, $error);
     }
 
+    /** The same run with the answer another run gave. */
+    public function answering(self $other): self
+    {
+        return new self(
+            $this->bytesRead, $this->chunksRead, $this->bytesSent, $this->modelledUs, $this->coldUs, $this->warmUs, $this->worstEstimate,
+            $other->rows, $other->digest, $this->error !== '' ? $this->error : $other->error,
+        );
+    }
+
     /** The time that is compared: modelled where there is a model, warm otherwise. */
     public function us(): int
     {

@@ -601,7 +601,13 @@ final class QueryBinder
         if ($view === null) {
             $table = $this->table($r->parts, $r->at);
 
-            return $this->scan($table, $r->alias ?? $name, $r->asOf === null ? null : $this->versionOf($table, $r->asOf));
+            $pinned = $this->session->versions[$table->directory] ?? null;
+
+            return $this->scan($table, $r->alias ?? $name, match (true) {
+                $r->asOf !== null => $this->versionOf($table, $r->asOf),
+                $pinned !== null => $table->version($pinned),
+                default => null,
+            });
         }
         if ($r->asOf !== null) {
             throw new WarehouseError("{$schema}.{$name} is a view; only tables keep versions.", $r->at);

@@ -48,6 +48,12 @@ final class TableStore
         return is_file("{$this->directory}/current");
     }
 
+    /** Number of the version that is read when nobody asks for another; 0 when the table is gone. */
+    public function current(): int
+    {
+        return (int) @file_get_contents("{$this->directory}/current");
+    }
+
     public function manifest(): Manifest
     {
         $current = @file_get_contents("{$this->directory}/current");
@@ -65,7 +71,7 @@ final class TableStore
     /** What catalogs tell of the current version, kept beside it so that they need not read all chunks for it. */
     public function facts(int $nodes): TableFacts
     {
-        $current = (int) @file_get_contents("{$this->directory}/current");
+        $current = $this->current();
         $path = "{$this->directory}/facts-{$nodes}.json";
         $json = @file_get_contents($path);
         $facts = $json === false ? null : TableFacts::fromJson($json);
