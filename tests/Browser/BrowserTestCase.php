@@ -6,6 +6,8 @@ namespace Tests\Browser;
 
 use App\Platform\Support\WebServer;
 use Database\Demo\Team;
+use Facebook\WebDriver\Exception\NoSuchElementException;
+use Facebook\WebDriver\Exception\StaleElementReferenceException;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\Remote\RemoteWebElement;
 use Facebook\WebDriver\WebDriverBy;
@@ -127,6 +129,26 @@ abstract class BrowserTestCase extends TestCase
             }
         }
         $this->chrome()->settle();
+    }
+
+    /**
+     * Tries until it is so: a part of the page that is put in place meanwhile takes along what was found in it.
+     *
+     * @param  callable(): bool  $so
+     */
+    protected function eventually(callable $so, string $what): void
+    {
+        for ($i = 0; $i < 300; $i++) {
+            try {
+                if ($so()) {
+                    return;
+                }
+            } catch (StaleElementReferenceException|NoSuchElementException) {
+                // Looked for again.
+            }
+            usleep(100_000);
+        }
+        self::fail("{$what}, after 30 s");
     }
 
     protected function until(string $selector): void

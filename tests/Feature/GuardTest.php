@@ -16,6 +16,7 @@ use App\Guard\Policy\PolicyFile;
 use App\Guard\Policy\PolicyStore;
 use App\Guard\Policy\Publisher;
 use App\Ledger\Models\Change;
+use App\Ledger\Models\LedgerEntry;
 use App\Ledger\Models\Letter;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
@@ -143,9 +144,14 @@ final class GuardTest extends TestCase
         $this->actingAs($steward)->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('Version 2');
         $this->actingAs($steward)->get('/ledger/proofs/'.$change->latestProof('applied')?->id.'/file')->assertOk()->assertSee('Statements of the last four weeks');
         $this->actingAs($this->person(Role::Engineer))->post("/ledger/changes/{$change->id}/undo")->assertForbidden();
+        User::query()->whereKey($this->person(Role::Viewer)->id)->update(['name' => $steward->name]);
+        User::query()->whereKey($this->person(Role::Owner)->id)->update(['name' => $steward->name]);
         $this->actingAs($steward)->post("/ledger/changes/{$change->id}/undo")->assertRedirect();
         self::assertSame([], app(PolicyStore::class)->version(1)?->changesTo(app(PolicyStore::class)->published()));
         self::assertSame(1, PolicyVersion::query()->find(3)?->restored);
+        // Whoever bears the same name has nothing to do with it.
+        self::assertSame($steward->id, LedgerEntry::query()->where('act', 'brought a policy back')->orderByDesc('number')->first()?->user_id);
+        self::assertSame($steward->id, $change->refresh()->acting_id);
         $this->actingAs($steward)->get('/guard/versions/compare?a=1&b=2')->assertOk()->assertSee('Role crew')->assertSee('Person viewer');
     }
 

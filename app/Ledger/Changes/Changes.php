@@ -151,7 +151,7 @@ final readonly class Changes
         try {
             // The claim is a unique key: of two people one gets it, on whichever server.
             $taken = Change::query()->whereKey($change->id)->where('doing', '')->update([
-                'doing' => $doing, 'claim' => $object === null ? null : mb_strcut("{$change->cluster_id}:{$object}", 0, 190), 'progress' => 'waiting for a worker', 'done_share' => 0, 'step' => 0, 'beat_us' => Clock::microseconds(), 'stop_asked' => false, 'error' => null,
+                'doing' => $doing, 'claim' => $object === null ? null : mb_strcut("{$change->cluster_id}:{$object}", 0, 190), 'progress' => 'waiting for a worker', 'done_share' => 0, 'step' => 0, 'acting_id' => $user->id, 'beat_us' => Clock::microseconds(), 'stop_asked' => false, 'error' => null,
             ]);
         } catch (UniqueConstraintViolationException) {
             $other = Change::query()->where('cluster_id', $change->cluster_id)->where('object', $object)->where('claim', '!=', '')->first();
@@ -161,6 +161,12 @@ final readonly class Changes
             throw new Refused('Somebody else was faster; look again.');
         }
         $this->ledger->record($user, ['rehearsing' => 'asked to rehearse', 'applying' => 'asked to apply', 'undoing' => 'asked to undo'][$doing], self::label($change));
-        $now ? RunChange::dispatchSync($change->id, $doing, $user->name) : RunChange::dispatch($change->id, $doing, $user->name);
+        if ($now) {
+            RunChange::dispatchSync($change->id, $doing, $user->name);
+
+            return;
+        }
+        // What closes a door must not wait until a table is rewritten.
+        RunChange::dispatch($change->id, $doing, $user->name)->onQueue(in_array($change->kind, [Change::POLICY, Change::ACCESS], true) ? 'interactive' : 'default');
     }
 }

@@ -39,6 +39,7 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property string|null $checksum_after
  * @property int $asked_us
  * @property string $asked_by
+ * @property int|null $acting_id the person what is being done, or was done last, was asked by
  * @property int|null $rehearsed_us
  * @property string|null $rehearsed_by
  * @property int|null $approved_us

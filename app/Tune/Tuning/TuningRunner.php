@@ -175,7 +175,7 @@ final readonly class TuningRunner
      */
     private function proposed(TuningRun $run, array $steps, array $kept, array $statements, Cluster $place): array
     {
-        $user = User::query()->where('name', $run->asked_by)->first();
+        $user = User::query()->whereNull('disabled_at')->find($run->asked_by_id);
         if (! $user instanceof User) {
             return $steps;
         }

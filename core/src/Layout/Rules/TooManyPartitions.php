@@ -7,6 +7,7 @@ namespace Fulcrion\Core\Layout\Rules;
 use Fulcrion\Core\Layout\ClusteringAdvisor;
 use Fulcrion\Core\Layout\HouseRule;
 use Fulcrion\Core\Layout\LayoutFinding;
+use Fulcrion\Core\Layout\PartitionAdvisor;
 use Fulcrion\Core\Layout\TableCase;
 use Fulcrion\Core\Text\Quantity;
 
@@ -53,11 +54,18 @@ final readonly class TooManyPartitions implements HouseRule
         }
         $packing = $case->sample === null ? 1.0 : min(1.0, ClusteringAdvisor::packing($table, $case->sample, $table->definition));
         $gain = $case->sample === null ? ['bytes' => 0.0, 'us' => 0.0] : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition->laidOut(partitioning: false), $packing);
+        $advice = $case->sample === null ? null : (new PartitionAdvisor($case->estate))->advise($table, $case->sample);
+        if ($advice?->worthIt === true) {
+            $gain = ['bytes' => $advice->savedBytes, 'us' => $advice->savedUs];
+        } elseif ($gain['us'] < 0) {
+            // Small as they are, these let the statements skip more than opening them costs, and a coarser grain does not do better.
+            return [];
+        }
 
         return [new LayoutFinding($this->id(), $table->name, $each < $thresholds['rows'] / 10, "{$table->name} splits ".Quantity::count($table->rows()).' rows into '.Quantity::count($partitions).' partitions', [
             ['rows a partition', Quantity::digits($each).' on average'],
             ['files', Quantity::count(count($table->chunks))],
             ['bytes a row when kept together', Quantity::percent($packing).' of now, measured by writing a sample'],
-        ], max(0.0, $gain['us']), max(0.0, $gain['bytes']), 'partitions')];
+        ], $gain['us'], max(0.0, $gain['bytes']), 'partitions')];
     }
 }
