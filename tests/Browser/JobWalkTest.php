@@ -80,7 +80,7 @@ final class JobWalkTest extends BrowserTestCase
         self::assertStringContainsString('on 240 workers', $this->heading());
         $this->click($this->link('proved by the run after it'));
         self::assertStringContainsString('Predicted '.substr($said, 5), $this->heading());
-        self::assertStringContainsString('what was foretold came true', $this->find('.facts')->getText());
+        self::assertStringContainsString('the prediction held', $this->find('.facts')->getText());
         self::assertStringContainsString('the rest idles', $this->find('main')->getText());
         $this->click($this->link('change'));
         self::assertStringContainsString('Proof, from the run after it', $this->find('main')->getText());

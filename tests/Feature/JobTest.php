@@ -224,7 +224,7 @@ final class JobTest extends TestCase
         /** @var ProofRecord $proof */
         $proof = ProofRecord::query()->where('change_id', $change->id)->where('kind', 'applied')->firstOrFail();
         self::assertTrue($proof->holds, $proof->sentence);
-        $this->get("/ledger/proofs/{$proof->id}")->assertOk()->assertSee('what was foretold came true')->assertSee("actual: run {$next->id}");
+        $this->get("/ledger/proofs/{$proof->id}")->assertOk()->assertSee('the prediction held')->assertSee("actual: run {$next->id}");
         $this->get("/ledger/proofs/{$proof->id}/file")->assertOk()->assertDontSee('<script', false);
         // Another run with the same number proves nothing anew; undone, the old number is back.
         $this->post("/tune/jobs/{$next->id}/again");
