@@ -289,6 +289,33 @@ final class JobTest extends TestCase
         $this->get("/tune/jobs/{$run->id}")->assertOk()->assertSee('was stopped; nothing was kept');
     }
 
+    public function test_what_a_killed_process_left_is_ended_and_its_file_goes(): void
+    {
+        $cluster = $this->cluster();
+        $begin = function (string $progress, int $agoUs) use ($cluster): JobRun {
+            $run = app(Recorded::class)->begin($cluster, 'night.json', $this->file([self::document()], 'json'), 'Engineer');
+            app(RunStore::class)->put($run->id, 0, 0, []);
+            $run->update(['progress' => $progress, 'beat_us' => Clock::microseconds() - $agoUs]);
+
+            return $run;
+        };
+        $dead = $begin('reading tasks: 4096', JobRun::DEAD_US + 1_000_000);
+        $file = (string) $dead->path;
+        $alive = $begin('reading tasks: 4096', JobRun::DEAD_US - 20_000_000);
+        $queued = $begin(JobRun::QUEUED, 3_600_000_000);
+        $judged = $this->import(self::document());
+        $judged->update(['progress' => JobRun::JUDGED, 'opinion' => null, 'beat_us' => Clock::microseconds() - JobRun::DEAD_US - 1_000_000]);
+        Artisan::call('tune:judge-jobs');
+        self::assertSame(['refused', null, ['Its process was killed before the record was read. Send the file again.']], [$dead->refresh()->state, $dead->path, $dead->problems]);
+        self::assertFileDoesNotExist($file);
+        self::assertSame([$alive->id, $queued->id], JobRun::query()->where('state', 'reading')->orderBy('id')->pluck('id')->all());
+        self::assertFileExists((string) $alive->path);
+        self::assertSame(0, DB::table('job_chunks')->where('run_id', $dead->id)->count());
+        self::assertSame(1, DB::table('job_chunks')->where('run_id', $alive->id)->count());
+        self::assertSame('', $judged->refresh()->progress);
+        self::assertNotNull($judged->opinion);
+    }
+
     public function test_a_run_somebody_asked_for_can_be_watched_while_it_grows(): void
     {
         [$series] = $this->practice();

@@ -5,9 +5,13 @@ declare(strict_types=1);
 namespace App\Tune\Console;
 
 use App\Estate\Models\Cluster;
+use App\Platform\Support\Clock;
+use App\Tune\Jobs\JudgeJobRun;
+use App\Tune\Models\JobRun;
 use App\Tune\Models\JobSeries;
 use App\Tune\Parallel\JobFindings;
 use App\Tune\Parallel\Opinions;
+use App\Tune\Parallel\RunStore;
 use Illuminate\Console\Command;
 use Illuminate\Support\Facades\DB;
 
@@ -18,10 +22,11 @@ final class JudgeJobsCommand extends Command
 
     protected $signature = 'tune:judge-jobs';
 
-    protected $description = 'Judges the last runs of parallel jobs, keeps the findings in step, drops tasks of old runs';
+    protected $description = 'Judges the last runs of parallel jobs, keeps the findings in step, drops tasks of old runs, ends what was broken off';
 
-    public function handle(Opinions $opinions, JobFindings $findings): int
+    public function handle(Opinions $opinions, JobFindings $findings, RunStore $store): int
     {
+        $this->endBrokenOff($store);
         foreach (JobSeries::query()->get() as $series) {
             $last = $series->last();
             if ($last !== null) {
@@ -39,5 +44,22 @@ final class JudgeJobsCommand extends Command
         }
 
         return self::SUCCESS;
+    }
+
+    /** A process that was killed says nothing: what it had read of a record goes, and what it had not judged is judged. */
+    private function endBrokenOff(RunStore $store): void
+    {
+        $silent = JobRun::query()->where('beat_us', '<', Clock::microseconds() - JobRun::DEAD_US);
+        foreach ((clone $silent)->where('state', 'reading')->where('progress', '!=', JobRun::QUEUED)->get() as $run) {
+            $store->forget($run->id);
+            if ($run->path !== null) {
+                @unlink($run->path);
+            }
+            $run->update(['state' => 'refused', 'path' => null, 'tasks' => 0, 'progress' => '', 'problems' => ['Its process was killed before the record was read. Send the file again.']]);
+        }
+        foreach ((clone $silent)->where('progress', JobRun::JUDGED)->whereNull('opinion')->get() as $run) {
+            $run->update(['beat_us' => Clock::microseconds()]);
+            JudgeJobRun::dispatch($run->id);
+        }
     }
 }

@@ -61,7 +61,10 @@ final class JobRun extends Model
     /** Progress of a run that was read and is not judged yet. */
     public const JUDGED = 'being judged';
 
-    private const DEAD_US = 180_000_000;
+    /** Progress of a record nobody has begun to read. */
+    public const QUEUED = 'waiting for a worker';
+
+    public const DEAD_US = 180_000_000;
 
     public $timestamps = false;
 

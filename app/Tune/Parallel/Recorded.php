@@ -24,7 +24,7 @@ final readonly class Recorded
     public function begin(Cluster $cluster, string $fileName, ?string $path, string $by): JobRun
     {
         return JobRun::query()->create([
-            'cluster_id' => $cluster->id, 'external_id' => 'reading-'.Str::ulid(), 'name' => $fileName, 'state' => 'reading', 'file_name' => mb_strcut(mb_scrub($fileName), 0, 255), 'path' => $path, 'progress' => 'waiting for a worker', 'asked_us' => Clock::microseconds(), 'asked_by' => $by, 'beat_us' => Clock::microseconds(),
+            'cluster_id' => $cluster->id, 'external_id' => 'reading-'.Str::ulid(), 'name' => $fileName, 'state' => 'reading', 'file_name' => mb_strcut(mb_scrub($fileName), 0, 255), 'path' => $path, 'progress' => JobRun::QUEUED, 'asked_us' => Clock::microseconds(), 'asked_by' => $by, 'beat_us' => Clock::microseconds(),
         ])->refresh();
     }
 
