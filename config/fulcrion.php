@@ -5,11 +5,13 @@ declare(strict_types=1);
 return [
     // Freezes the clock, for tests and screenshots: 2026-11-20T10:00:00Z
     'now' => env('FULCRION_NOW'),
-    // Files of the practice clusters.
     // Further host names people call the application by, with commas between them.
     'hosts' => env('FULCRION_HOSTS', ''),
     // Addresses or ranges beside the usual ones that webhooks and clusters may lead to: 127.0.0.1, 169.254.10.0/24.
     'reachable' => env('FULCRION_REACHABLE', ''),
+    // Whether a change of a table is approved by somebody else than who asked for it.
+    'second_pair' => (bool) env('FULCRION_SECOND_PAIR', false),
+    // Files of the practice clusters.
     'practice' => env('FULCRION_PRACTICE', base_path('var/practice')),
     // Folders below which Parquet files may be mapped, separated by colons.
     'lake' => env('FULCRION_LAKE', base_path('var/lake')),

@@ -13,6 +13,7 @@ return new class extends Migration
     {
         Schema::table('changes', static function (Blueprint $table): void {
             $table->foreignId('acting_id')->nullable()->constrained('users')->nullOnDelete();
+            $table->foreignId('asked_by_id')->nullable()->constrained('users')->nullOnDelete();
         });
         Schema::table('tuning_runs', static function (Blueprint $table): void {
             $table->foreignId('asked_by_id')->nullable()->constrained('users')->nullOnDelete();
@@ -26,7 +27,10 @@ return new class extends Migration
 
     public function down(): void
     {
-        Schema::table('changes', static fn (Blueprint $table) => $table->dropConstrainedForeignId('acting_id'));
+        Schema::table('changes', static function (Blueprint $table): void {
+            $table->dropConstrainedForeignId('acting_id');
+            $table->dropConstrainedForeignId('asked_by_id');
+        });
         Schema::table('tuning_runs', static fn (Blueprint $table) => $table->dropConstrainedForeignId('asked_by_id'));
     }
 };

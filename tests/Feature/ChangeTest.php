@@ -471,6 +471,24 @@ final class ChangeTest extends TestCase
         self::assertSame('act', $change->mark());
     }
 
+    public function test_where_two_pairs_of_eyes_are_wanted_somebody_else_approves(): void
+    {
+        config(['fulcrion.second_pair' => true]);
+        $change = $this->rehearsed();
+        self::assertSame($this->person(Role::Engineer)->id, $change->asked_by_id);
+        $this->actingAs($this->person(Role::Engineer))->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('Somebody else has to approve it')->assertDontSee("/ledger/changes/{$change->id}/approve");
+        $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('failed');
+        self::assertSame('rehearsed', $change->refresh()->state);
+        // Bearing the same name makes nobody the same person.
+        $other = $this->person(Role::Owner);
+        $other->update(['name' => 'Engineer']);
+        $this->actingAs($other)->get("/ledger/changes/{$change->id}")->assertOk()->assertDontSee('Somebody else has to approve it');
+        $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('done');
+        self::assertSame('approved', $change->refresh()->state);
+        config(['fulcrion.second_pair' => false]);
+        self::assertFalse($change->needsAnother($this->person(Role::Engineer)));
+    }
+
     private function begun(Proposal $proposal): Change
     {
         $change = app(Changes::class)->propose($this->home, null, $proposal, $this->person(Role::Engineer))->refresh();

@@ -28,7 +28,7 @@ final readonly class Changes
     {
         $change = Change::query()->create([
             'finding_id' => $finding?->id, 'cluster_id' => $cluster->id, 'object' => $proposal->object, 'title' => mb_strcut($proposal->title, 0, 300), 'kind' => $proposal->kind,
-            'sealed_steps' => $proposal->steps, 'sealed_inverse' => $proposal->inverse, 'workload' => $proposal->workload, 'state' => 'proposed', 'asked_us' => Clock::microseconds(), 'asked_by' => $user->name,
+            'sealed_steps' => $proposal->steps, 'sealed_inverse' => $proposal->inverse, 'workload' => $proposal->workload, 'state' => 'proposed', 'asked_us' => Clock::microseconds(), 'asked_by' => $user->name, 'asked_by_id' => $user->id,
             'expected' => [
                 'savedUs' => $proposal->savedUs, 'savedBytes' => $proposal->savedBytes, 'costUs' => $proposal->costUs, 'costBytes' => $proposal->costBytes, 'worse' => $proposal->worse,
                 'definition' => $proposal->definition?->toArray(), 'before' => $proposal->before?->toArray(), 'statement' => $proposal->statement,
@@ -88,6 +88,9 @@ final readonly class Changes
         if ($change->state === 'approved' && $change->doing === '') {
             // Sent twice: it is approved already.
             return;
+        }
+        if ($change->needsAnother($user)) {
+            throw new Refused('Here a change is approved by somebody else than who asked for it. Send a colleague the address of this page.');
         }
         if ($change->state !== 'rehearsed' || $change->doing !== '') {
             throw new Refused('A change is approved after it was rehearsed.');

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Ledger\Models;
 
 use App\Estate\Models\Cluster;
+use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
@@ -39,6 +40,7 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property string|null $checksum_after
  * @property int $asked_us
  * @property string $asked_by
+ * @property int|null $asked_by_id
  * @property int|null $acting_id the person what is being done, or was done last, was asked by
  * @property int|null $rehearsed_us
  * @property string|null $rehearsed_by
@@ -122,6 +124,12 @@ final class Change extends Model
         $proof = ProofRecord::query()->where('change_id', $this->id)->where('kind', $kind)->orderByDesc('id')->first();
 
         return $proof;
+    }
+
+    /** Whether somebody else has to approve it, where two pairs of eyes are wanted. What touches no table needs one. */
+    public function needsAnother(User $user): bool
+    {
+        return config('fulcrion.second_pair') === true && $this->kind !== self::WORKERS && $this->asked_by_id === $user->id;
     }
 
     public function isDead(): bool

@@ -49,15 +49,16 @@ final class JudgeJobsCommand extends Command
     /** A process that was killed says nothing: what it had read of a record goes, and what it had not judged is judged. */
     private function endBrokenOff(RunStore $store): void
     {
-        $silent = JobRun::query()->where('beat_us', '<', Clock::microseconds() - JobRun::DEAD_US);
-        foreach ((clone $silent)->where('state', 'reading')->where('progress', '!=', JobRun::QUEUED)->get() as $run) {
+        $dead = Clock::microseconds() - JobRun::DEAD_US;
+        foreach (JobRun::query()->where('beat_us', '<', $dead)->where('state', 'reading')->where('progress', '!=', JobRun::QUEUED)->get() as $run) {
             $store->forget($run->id);
             if ($run->path !== null) {
                 @unlink($run->path);
             }
             $run->update(['state' => 'refused', 'path' => null, 'tasks' => 0, 'progress' => '', 'problems' => ['Its process was killed before the record was read. Send the file again.']]);
         }
-        foreach ((clone $silent)->where('progress', JobRun::JUDGED)->whereNull('opinion')->get() as $run) {
+        foreach (JobRun::query()->whereNull('opinion')->where('beat_us', '<', $dead)->where('progress', JobRun::JUDGED)->get() as $run) {
+            assert($run instanceof JobRun);
             $run->update(['beat_us' => Clock::microseconds()]);
             JudgeJobRun::dispatch($run->id);
         }

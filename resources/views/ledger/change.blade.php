@@ -25,7 +25,8 @@
     @if($change->doing === '')
     <div class="acts">
         @if(in_array($change->state, ['proposed', 'rehearsed', 'failed'], true))<form method="post" action="/ledger/changes/{{ $change->id }}/rehearse">@csrf<button class="btn {{ $change->state === 'rehearsed' && $rehearsal?->holds && ! $slower ? 'btn-line' : 'btn-primary' }}">{{ $change->state === 'proposed' ? 'Rehearse' : 'Rehearse again' }}</button></form>@endif
-        @if($change->state === 'rehearsed' && $rehearsal?->holds)<form method="post" action="/ledger/changes/{{ $change->id }}/approve">@csrf<button class="btn {{ $slower ? 'btn-line' : 'btn-primary' }}">{{ $slower ? 'Approve though it is slower' : 'Approve' }}</button></form>@endif
+        @if($change->state === 'rehearsed' && $rehearsal?->holds && $change->needsAnother(auth()->user()))<p class="quiet">Somebody else has to approve it, since you asked for it: send them the address of this page.</p>
+        @elseif($change->state === 'rehearsed' && $rehearsal?->holds)<form method="post" action="/ledger/changes/{{ $change->id }}/approve">@csrf<button class="btn {{ $slower ? 'btn-line' : 'btn-primary' }}">{{ $slower ? 'Approve though it is slower' : 'Approve' }}</button></form>@endif
         @if($change->state === 'approved')<form method="post" action="/ledger/changes/{{ $change->id }}/apply">@csrf<button class="btn btn-primary">Apply on {{ $change->cluster->name }}</button></form>@endif
         @if($change->canBeUndone())<form method="post" action="/ledger/changes/{{ $change->id }}/undo">@csrf<button class="btn {{ $wrong ? 'btn-primary' : 'btn-line' }}">Undo</button></form>@endif
     </div>
