@@ -8,11 +8,13 @@ use App\Estate\Connectors\MariaDbSource;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\WebServer;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
- * What answers people, as it is really served, and servers that answer nothing.
+ * What answers people, as it is really served, and servers that answer nothing. Neither looks at the date.
  */
+#[Group('today')]
 final class ServingTest extends TestCase
 {
     private static ?WebServer $server = null;
