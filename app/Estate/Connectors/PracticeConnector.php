@@ -127,18 +127,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
 
     public function layouts(): array
     {
-        $warehouse = $this->engine()->warehouse;
-        $layouts = [];
-        foreach ($warehouse->schemas() as $schema) {
-            foreach ($warehouse->tables($schema) as $name) {
-                $table = $warehouse->table($schema, $name);
-                if ($table !== null) {
-                    $layouts["{$schema}.{$name}"] = LayoutReader::of($warehouse, $table, Clock::microseconds());
-                }
-            }
-        }
-
-        return $layouts;
+        return LayoutReader::all($this->engine()->warehouse, Clock::microseconds());
     }
 
     public function layout(string $table): ?TableLayout
@@ -223,15 +212,9 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
 
     public function versions(): array
     {
-        $warehouse = $this->engine()->warehouse;
         $versions = [];
-        foreach ($warehouse->schemas() as $schema) {
-            foreach ($warehouse->tables($schema) as $name) {
-                $table = $warehouse->table($schema, $name);
-                if ($table !== null) {
-                    $versions[$table->directory] = $table->current();
-                }
-            }
+        foreach ($this->engine()->warehouse->every() as $table) {
+            $versions[$table->directory] = $table->current();
         }
 
         return $versions;
@@ -391,11 +374,8 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
     /** Forgets versions of tables that were written before a moment and are not current. */
     public function expire(int $beforeUs): void
     {
-        $warehouse = $this->engine()->warehouse;
-        foreach ($warehouse->schemas() as $schema) {
-            foreach ($warehouse->tables($schema) as $name) {
-                $warehouse->table($schema, $name)?->expire($beforeUs);
-            }
+        foreach ($this->engine()->warehouse->every() as $table) {
+            $table->expire($beforeUs);
         }
     }
 

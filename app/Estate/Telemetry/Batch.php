@@ -53,7 +53,8 @@ final class Batch
     public function halves(): array
     {
         [$first, $second] = [new self, new self];
-        [$first->records, $second->records] = [array_slice($this->records, 0, intdiv(count($this->records), 2)), array_slice($this->records, intdiv(count($this->records), 2))];
+        $half = intdiv(count($this->records), 2);
+        [$first->records, $second->records] = [array_slice($this->records, 0, $half), array_slice($this->records, $half)];
 
         return [$first, $second];
     }

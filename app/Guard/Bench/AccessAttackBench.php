@@ -6,6 +6,7 @@ namespace App\Guard\Bench;
 
 use App\Platform\Bench\Bench;
 use App\Platform\Bench\Measured;
+use App\Platform\Bench\Scratch;
 use Closure;
 use Database\Worlds\AttackOracle;
 use Database\Worlds\DerivedAttack;
@@ -31,9 +32,7 @@ final class AccessAttackBench implements Bench
 
     public function run(Closure $say): iterable
     {
-        $directory = sys_get_temp_dir().'/access-attack-'.getmypid();
-        mkdir($directory, 0700);
-        try {
+        [$queries, $derived, $totals] = Scratch::within(static function (string $directory) use ($say): array {
             $queries = new AttackOracle($directory);
             for ($done = 0; $done < self::WORLDS; $done += self::AT_ONCE) {
                 $say("queries: world {$done} of ".self::WORLDS);
@@ -47,9 +46,9 @@ final class AccessAttackBench implements Bench
             $say('totals');
             $totals = new TotalsAttack($directory);
             $totals->attack(self::TOTALS, 11);
-        } finally {
-            exec('rm -rf '.escapeshellarg($directory));
-        }
+
+            return [$queries, $derived, $totals];
+        });
         $leaks = [...$queries->leaks, ...$derived->leaks, ...$totals->leaks];
         foreach (array_slice([...$leaks, ...$queries->withheld, ...$totals->withheld], 0, 5) as $line) {
             $say($line);

@@ -7,6 +7,7 @@ namespace App\Guard\World;
 use App\Estate\Access\ActingRunner;
 use App\Estate\Access\Actor;
 use App\Estate\Access\Clusters;
+use App\Estate\Access\Reach;
 use App\Estate\Access\SystemActor;
 use App\Estate\Catalog\CatalogObject;
 use App\Estate\Connectors\AccessSource;
@@ -76,15 +77,20 @@ final class WorldReader
         return $this->catalog = new Catalog($tables, $places);
     }
 
+    private function reach(): Reach
+    {
+        return $this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'));
+    }
+
     /**
      * @return list<CatalogObject>
      */
     private function objects(Cluster $cluster): array
     {
         // Where access can be written out, only the schemas it may be written to are ours to decide on.
-        $access = $this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'))->access($cluster);
+        $access = $this->reach()->access($cluster);
 
-        return $access instanceof AccessSource ? $access->objects() : ($this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'))->catalog($cluster)?->objects(false) ?? []);
+        return $access instanceof AccessSource ? $access->objects() : ($this->reach()->catalog($cluster)?->objects(false) ?? []);
     }
 
     /**
@@ -116,11 +122,11 @@ final class WorldReader
     {
         [$slug, $schema, $table] = [...ObjectPath::parts($path), '', '', ''];
         $cluster = Cluster::query()->where('slug', $slug)->first();
-        $runner = $cluster instanceof Cluster ? $this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'))->runner($cluster) : null;
+        $runner = $cluster instanceof Cluster ? $this->reach()->runner($cluster) : null;
         if ($runner === null) {
             throw new SourceError("{$path} cannot be read.");
         }
-        $stamp = $this->clusters->as(Actor::system(SystemActor::Policy, 'the catalog and trees of values'))->catalog($cluster)?->stamp($schema, $table);
+        $stamp = $this->reach()->catalog($cluster)?->stamp($schema, $table);
         if ($stamp === null) {
             return $this->treeRows($runner, $path, $schema, $table, $node, $parent, $name, $from, $to);
         }

@@ -129,7 +129,7 @@ final readonly class AccessWriter implements Performer
     public function undo(Change $change, string $by, Closure $tell): void
     {
         if ($change->kind === Change::POLICY) {
-            $user = User::query()->find($change->acting_id) ?? throw new SourceError('Whoever asked for this has no account any more. Ask for it anew.');
+            $user = User::query()->find($change->acting_id) ?? throw new SourceError('Whoever asked for this has no account any more. Ask for it again.');
             $this->publisher->restore((int) ($change->expected['version'] ?? 1) - 1, $user, 'Undone: '.$change->title);
         } else {
             $tell('taking roles, views and grants back', 0.5);

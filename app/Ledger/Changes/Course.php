@@ -54,8 +54,7 @@ final class Course
         if ($this->change->kind === Change::REBUILD) {
             $this->after = $this->before->with([$this->new => $this->swapped[$this->new]]);
             // Nothing is written to the old table any more, so its versions end where the new one's begin.
-            $came = self::written($this->keeper->writes((string) $this->change->kept_table, $from));
-            if ($came > 0) {
+            if ($this->written((string) $this->change->kept_table, $from) > 0) {
                 $this->again = $this->before->with([$this->old => $this->swapped[$this->old]]);
                 $this->asked = (string) $this->change->kept_table;
             }
@@ -83,8 +82,8 @@ final class Course
     {
         $from = $this->before->versions[$this->old];
         $rows = $this->change->kind === Change::REBUILD
-            ? self::written($this->keeper->writes((string) $this->change->kept_table, $from)) + self::written($this->keeper->writes($this->change->object, $this->swapped[$this->new]))
-            : self::written($this->keeper->writes($this->change->object, $from));
+            ? $this->written((string) $this->change->kept_table, $from) + $this->written($this->change->object, $this->swapped[$this->new])
+            : $this->written($this->change->object, $from);
 
         return $rows === 0 ? [] : [
             'meanwhile' => Quantity::count($rows).($rows === 1 ? ' row was' : ' rows were').' written or removed by others; the answers compared are of the same rows before and after',
@@ -112,8 +111,9 @@ final class Course
             $last = $written;
         }
         $this->after = $this->before->with([$this->old => $upkept]);
-        if (($first ?? $from + 1) - 1 !== $this->before->versions[$this->old]) {
-            $this->again = $this->before->with([$this->old => ($first ?? $from + 1) - 1]);
+        $untouched = $first === null ? $from : $first - 1;
+        if ($untouched !== $this->before->versions[$this->old]) {
+            $this->again = $this->before->with([$this->old => $untouched]);
         }
     }
 
@@ -122,9 +122,11 @@ final class Course
         return array_filter($this->change->sealed_steps, static fn (string $sql): bool => str_starts_with($sql, 'CREATE')) !== [];
     }
 
-    /** @param  array<int, int>  $writes */
-    private static function written(array $writes): int
+    /** Rows written or removed since a version. */
+    private function written(string $table, int $from): int
     {
+        $writes = $this->keeper->writes($table, $from);
+
         return $writes === [] ? 0 : (int) end($writes) - (int) reset($writes);
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Platform\Bench;
 
+use Closure;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use PDO;
@@ -36,6 +37,25 @@ final class Scratch
     public static function environment(): array
     {
         return [...getenv(), 'DB_DATABASE' => 'fulcrion_bench', 'DB_USERNAME' => 'fulcrion_test', 'DB_PASSWORD' => (string) env('DB_TEST_PASSWORD')];
+    }
+
+    /**
+     * Does something with a directory that is there as long as that takes.
+     *
+     * @template T
+     *
+     * @param  Closure(string): T  $work
+     * @return T
+     */
+    public static function within(Closure $work): mixed
+    {
+        $directory = sys_get_temp_dir().'/fulcrion-bench-'.bin2hex(random_bytes(4));
+        mkdir($directory, 0o700);
+        try {
+            return $work($directory);
+        } finally {
+            exec('rm -rf '.escapeshellarg($directory));
+        }
     }
 
     public static function folder(): string

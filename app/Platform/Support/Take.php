@@ -41,7 +41,7 @@ final class Take
     }
 
     /** A cell that begins like a formula would be run by spreadsheet programs. */
-    private static function cell(bool|int|float|string|null $value): string
+    public static function cell(bool|int|float|string|null $value): string
     {
         $text = is_bool($value) ? ($value ? 'true' : 'false') : (string) $value;
 

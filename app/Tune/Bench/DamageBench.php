@@ -6,6 +6,7 @@ namespace App\Tune\Bench;
 
 use App\Platform\Bench\Bench;
 use App\Platform\Bench\Measured;
+use App\Platform\Bench\Scratch;
 use Closure;
 use Database\Worlds\DamageAttack;
 
@@ -25,17 +26,15 @@ final class DamageBench implements Bench
 
     public function run(Closure $say): iterable
     {
-        $directory = sys_get_temp_dir().'/damage-'.getmypid();
-        mkdir($directory, 0o700);
-        try {
+        $attack = Scratch::within(static function (string $directory) use ($say): DamageAttack {
             $attack = new DamageAttack($directory);
             for ($done = 0; $done < self::INPUTS; $done += self::AT_ONCE) {
                 $say("input {$done} of ".self::INPUTS);
                 $attack->attack(self::AT_ONCE, 7_000_000 + $done);
             }
-        } finally {
-            exec('rm -rf '.escapeshellarg($directory));
-        }
+
+            return $attack;
+        });
         foreach (array_slice([...$attack->uncaught, ...$attack->unanswered], 0, 5) as $line) {
             $say($line);
         }

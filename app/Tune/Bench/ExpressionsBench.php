@@ -6,6 +6,7 @@ namespace App\Tune\Bench;
 
 use App\Platform\Bench\Bench;
 use App\Platform\Bench\Measured;
+use App\Platform\Bench\Scratch;
 use Closure;
 use Database\Worlds\ExpressionAttack;
 
@@ -25,17 +26,15 @@ final class ExpressionsBench implements Bench
 
     public function run(Closure $say): iterable
     {
-        $directory = sys_get_temp_dir().'/expressions-'.getmypid();
-        mkdir($directory, 0o700);
-        try {
+        $attack = Scratch::within(static function (string $directory) use ($say): ExpressionAttack {
             $attack = new ExpressionAttack($directory);
             for ($done = 0; $done < self::EXPRESSIONS; $done += self::AT_ONCE) {
                 $say("expression {$done} of ".self::EXPRESSIONS);
                 $attack->attack(self::AT_ONCE, 3_000_000 + $done);
             }
-        } finally {
-            exec('rm -rf '.escapeshellarg($directory));
-        }
+
+            return $attack;
+        });
         foreach (array_slice([...$attack->uncaught, ...$attack->differing], 0, 5) as $line) {
             $say($line);
         }

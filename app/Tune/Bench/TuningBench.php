@@ -134,7 +134,7 @@ final class TuningBench implements Bench
     private function reader(Warehouse $warehouse): UseReader
     {
         $types = [];
-        foreach ($this->layouts($warehouse) as $name => $layout) {
+        foreach (LayoutReader::all($warehouse, self::NOW * 1_000_000) as $name => $layout) {
             foreach ($layout->definition->columns as $column) {
                 $types[$name][$column->name] = $column->type;
             }
@@ -144,29 +144,11 @@ final class TuningBench implements Bench
     }
 
     /**
-     * @return array<string, TableLayout>
-     */
-    private function layouts(Warehouse $warehouse): array
-    {
-        $layouts = [];
-        foreach ($warehouse->schemas() as $schema) {
-            foreach ($warehouse->tables($schema) as $name) {
-                $store = $warehouse->table($schema, $name);
-                if ($store !== null) {
-                    $layouts["{$schema}.{$name}"] = LayoutReader::of($warehouse, $store, self::NOW * 1_000_000);
-                }
-            }
-        }
-
-        return $layouts;
-    }
-
-    /**
      * @param  list<StatementUse>  $chosen
      */
     private function estate(Warehouse $warehouse, array $chosen): Estate
     {
-        return new Estate($this->layouts($warehouse), new Workload($chosen), LayoutReader::rates($warehouse->profile), self::NOW * 1_000_000);
+        return new Estate(LayoutReader::all($warehouse, self::NOW * 1_000_000), new Workload($chosen), LayoutReader::rates($warehouse->profile), self::NOW * 1_000_000);
     }
 
     /**

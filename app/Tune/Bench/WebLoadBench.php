@@ -55,7 +55,6 @@ final class WebLoadBench implements Bench
         foreach (range(1, 6) as $_) {
             $client->post('/tune/workbench/runs', ['form_params' => ['_token' => $token, 'cluster' => 'wren', 'schema' => 'field', 'sql' => self::HEAVY, 'mode' => 'run', 'key' => (string) Str::uuid(), 'which' => 'all'], 'http_errors' => false]);
         }
-        $up = [];
         $probe = new Process([PHP_BINARY, '-r', 'for ($i = 0; $i < 15; $i++) { $t = microtime(true); $ok = @file_get_contents($argv[1]) !== false; echo $ok ? microtime(true) - $t : 99, "\n"; sleep(1); }', "{$base}/up"], null, null, null, 120);
         $probe->start();
         $beside = $this->load($base, $cookie, self::SECONDS);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Tune\Workbench;
 
+use App\Platform\Support\Take;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Parquet\Compression;
@@ -30,12 +31,6 @@ final readonly class ResultFile
         return response($body, 200, ['Content-Type' => $type, 'Content-Disposition' => "attachment; filename=\"{$name}.{$format}\""]);
     }
 
-    /** A spreadsheet must not take a text for a formula. */
-    private static function guarded(string $text): string
-    {
-        return preg_match('~^[=+@\t\r-]~', $text) === 1 ? "'{$text}" : $text;
-    }
-
     /**
      * @param  list<Column>  $columns
      * @param  list<list<int|float|string|bool|null>>  $rows
@@ -44,12 +39,12 @@ final readonly class ResultFile
     {
         $file = fopen('php://temp', 'w+b');
         assert($file !== false);
-        fputcsv($file, array_map(static fn (Column $column): string => self::guarded($column->name), $columns), ',', '"', '', "\r\n");
+        fputcsv($file, array_map(static fn (Column $column): string => Take::cell($column->name), $columns), ',', '"', '', "\r\n");
         foreach ($rows as $row) {
             $cells = [];
             foreach ($columns as $i => $column) {
                 $cell = $row[$i] === null ? '' : $column->type->show($row[$i]);
-                $cells[] = $column->type->is(TypeKind::Text) ? self::guarded($cell) : $cell;
+                $cells[] = $column->type->is(TypeKind::Text) ? Take::cell($cell) : $cell;
             }
             fputcsv($file, $cells, ',', '"', '', "\r\n");
         }

@@ -109,10 +109,9 @@ final readonly class IndexAdvisor
                 if ($longer === null && ($index->uses !== 0 || $this->holds($table, $index, $others))) {
                     continue;
                 }
-                $found[] = ['table' => $table, 'index' => $index, 'why' => match (true) {
-                    $longer === null => 'nobody read by it since the server began to count',
-                    default => "{$longer->name} (".implode(', ', $longer->columns).') begins with the same columns',
-                }];
+                $found[] = ['table' => $table, 'index' => $index, 'why' => $longer === null
+                    ? 'nobody read by it since the server began to count'
+                    : "{$longer->name} (".implode(', ', $longer->columns).') begins with the same columns'];
                 // What is to be dropped is no reason to drop another one.
                 unset($kept[$place]);
             }

@@ -25,6 +25,19 @@ final readonly class LayoutReader
     private const ORPHAN_S = 3600;
 
     /**
+     * @return array<string, TableLayout> schema.table => how it lies
+     */
+    public static function all(Warehouse $warehouse, int $nowUs): array
+    {
+        $layouts = [];
+        foreach ($warehouse->every() as $table) {
+            $layouts["{$table->schema}.{$table->name}"] = self::of($warehouse, $table, $nowUs);
+        }
+
+        return $layouts;
+    }
+
+    /**
      * @param  bool  $history whether old versions and files of no version are looked for, which reads every manifest
      */
     public static function of(Warehouse $warehouse, TableStore $store, int $nowUs, bool $history = false): TableLayout

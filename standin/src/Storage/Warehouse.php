@@ -288,6 +288,21 @@ final class Warehouse
         return $key;
     }
 
+    /**
+     * @return iterable<TableStore> every table of every schema
+     */
+    public function every(): iterable
+    {
+        foreach ($this->schemas() as $schema) {
+            foreach ($this->tables($schema) as $name) {
+                $table = $this->table($schema, $name);
+                if ($table !== null) {
+                    yield $table;
+                }
+            }
+        }
+    }
+
     /** Everything of the cluster, gone. */
     public function destroy(): void
     {

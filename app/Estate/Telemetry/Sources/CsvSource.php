@@ -30,10 +30,13 @@ final readonly class CsvSource implements RecordSource
         }
         [$separator, $header, $headLine] = $head;
         $width = count($header);
-        $cells = static fn (string $raw): array => array_map(strval(...), str_getcsv(rtrim($raw, "\r\n"), $separator, '"', ''));
-        $read = fn (string $raw): Execution|Rejection => count($cells($raw)) === $width
-            ? $reader->record($this->map->apply(array_combine($header, $cells($raw))))
-            : new Rejection('(line)', 'has '.count($cells($raw))." cells, the header has {$width}");
+        $read = function (string $raw) use ($reader, $separator, $header, $width): Execution|Rejection {
+            $cells = array_map(strval(...), str_getcsv(rtrim($raw, "\r\n"), $separator, '"', ''));
+
+            return count($cells) === $width
+                ? $reader->record($this->map->apply(array_combine($header, $cells)))
+                : new Rejection('(line)', 'has '.count($cells)." cells, the header has {$width}");
+        };
         /** @var list<array{int, string}> $waiting lines that were read on and are to be read again */
         $waiting = [];
         while (($next = array_shift($waiting) ?? self::line($file)) !== null) {
@@ -107,21 +110,13 @@ final readonly class CsvSource implements RecordSource
         $length = strlen($raw);
         $at = 0;
         while ($at < $length) {
-            if ($raw[$at] !== '"') {
-                $next = strpos($raw, $separator, $at);
-                $end = strpos($raw, "\n", $at);
-                $at = min($next === false ? $length : $next + 1, $end === false ? $length : $end + 1);
-
-                continue;
-            }
-            do {
+            for ($doubled = $raw[$at] === '"'; $doubled; $at += $doubled ? 1 : 0) {
                 $at = strpos($raw, '"', $at + 1);
                 if ($at === false) {
                     return true;
                 }
                 $doubled = ($raw[$at + 1] ?? '') === '"';
-                $at += $doubled ? 1 : 0;
-            } while ($doubled);
+            }
             $next = strpos($raw, $separator, $at);
             $end = strpos($raw, "\n", $at);
             $at = min($next === false ? $length : $next + 1, $end === false ? $length : $end + 1);

@@ -53,11 +53,13 @@ final readonly class TooManyPartitions implements HouseRule
             return [];
         }
         $packing = $case->sample === null ? 1.0 : min(1.0, ClusteringAdvisor::packing($table, $case->sample, $table->definition));
-        $gain = $case->sample === null ? ['bytes' => 0.0, 'us' => 0.0] : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition->laidOut(partitioning: false), $packing);
         $advice = $case->sample === null ? null : (new PartitionAdvisor($case->estate))->advise($table, $case->sample);
-        if ($advice?->worthIt === true) {
-            $gain = ['bytes' => $advice->savedBytes, 'us' => $advice->savedUs];
-        } elseif ($gain['us'] < 0) {
+        $gain = match (true) {
+            $case->sample === null => ['bytes' => 0.0, 'us' => 0.0],
+            $advice?->worthIt === true => ['bytes' => $advice->savedBytes, 'us' => $advice->savedUs],
+            default => (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition->laidOut(partitioning: false), $packing),
+        };
+        if ($gain['us'] < 0) {
             // Small as they are, these let the statements skip more than opening them costs, and a coarser grain does not do better.
             return [];
         }
