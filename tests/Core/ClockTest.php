@@ -10,11 +10,12 @@ use RecursiveIteratorIterator;
 use SplFileInfo;
 
 /**
- * Nothing asks what time it is but the application's one clock, so that a run can be set to any day.
+ * Nothing asks what time it is but the application's one clock, so that a run can be set to any day. And no code
+ * limits the time of the process it runs in: workers and test runs live on after the page that set it.
  */
 final class ClockTest extends TestCase
 {
-    private const ALWAYS = ['time', 'microtime', 'localtime', 'getdate', 'now', 'today'];
+    private const ALWAYS = ['time', 'microtime', 'localtime', 'getdate', 'now', 'today', 'set_time_limit'];
 
     /** Those that take a moment, as their last argument, and take the present one where it is left out. */
     private const WITHOUT_MOMENT = ['date' => 1, 'gmdate' => 1, 'idate' => 1, 'mktime' => 0, 'gmmktime' => 0];
@@ -41,8 +42,8 @@ final class ClockTest extends TestCase
     public function test_it_finds_what_it_looks_for(): void
     {
         $code = '<?php $a = time(); $b = $x->time(); $c = Carbon::now(); $d = Clock::now(); $e = date("Y"); $f = gmdate("Y", 3); $g = new DateTimeImmutable(); '
-            .'$h = new \DateTimeImmutable("@5"); $i = gmdate("Y", intdiv(4, 2)); function time() {} $j = now(); $k = new DateTime("now"); $l = strtotime("+1 day"); $m = strtotime("2026-01-01", 5);';
-        self::assertSame(['time()', 'Carbon::now()', 'date()', 'new DateTimeImmutable()', 'now()', 'new DateTime()', 'strtotime()'], array_values(self::readings(str_replace('; ', ";\n", $code))));
+            .'$h = new \DateTimeImmutable("@5"); $i = gmdate("Y", intdiv(4, 2)); function time() {} $j = now(); $k = new DateTime("now"); $l = strtotime("+1 day"); $m = strtotime("2026-01-01", 5); set_time_limit(9);';
+        self::assertSame(['time()', 'Carbon::now()', 'date()', 'new DateTimeImmutable()', 'now()', 'new DateTime()', 'strtotime()', 'set_time_limit()'], array_values(self::readings(str_replace('; ', ";\n", $code))));
     }
 
     /**

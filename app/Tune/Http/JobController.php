@@ -102,7 +102,6 @@ final readonly class JobController
                 return view('tune.job-later-wait', ['run' => $run]);
             }
         }
-        set_time_limit(120);
         $this->opinions->opinion($run);
         $this->opinions->later($run);
 
@@ -113,7 +112,6 @@ final readonly class JobController
     {
         $data = $request->validate(['within' => ['nullable', 'numeric', 'between:0.01,100000'], 'step' => ['nullable', 'integer', 'between:1,10000'], 'delay' => ['nullable', 'numeric', 'between:0,86400'], 'hold' => ['nullable', 'numeric', 'between:1,86400']]);
         abort_unless($run->isRun() && $run->kept, 404);
-        set_time_limit(120);
         $elastic = $this->opinions->elasticAsked($run, array_map(floatval(...), array_filter($data, static fn (mixed $value): bool => $value !== null)));
         abort_if($elastic === null, 404);
 
