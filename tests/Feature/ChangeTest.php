@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Estate\Access\Doorkeeper;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
@@ -467,8 +468,22 @@ final class ChangeTest extends TestCase
         }
         self::assertSame(['written' => true, 'lost' => true], $done);
         self::assertNull($change->refresh()->error);
-        self::assertFalse($change->latestProof('applied')?->holds);
+        $proof = $change->latestProof('applied') ?? self::fail();
+        self::assertFalse($proof->holds);
         self::assertSame('act', $change->mark());
+
+        // The first of them are laid side by side, for whoever sees all of the table.
+        $difference = ($proof->differences ?? [])[0] ?? self::fail('no rows were kept');
+        self::assertSame([['bay', 'kilos'], ['field.pick'], $this->home->id], [$difference['columns'], $difference['tables'], $difference['place']]);
+        self::assertLessThanOrEqual(5, count($difference['before']));
+        self::assertGreaterThan(0, $difference['onlyBefore']);
+        $lost = array_diff(array_map(json_encode(...), $difference['before']), array_map(json_encode(...), $difference['after']));
+        self::assertNotSame([], $lost);
+        $page = "/ledger/proofs/{$proof->id}";
+        self::assertSame(count($difference['before']), substr_count((string) $this->get($page)->assertOk()->assertSee('Rows that differ')->getContent(), '>only before</th>'));
+        self::assertStringNotContainsString('only before</th>', (string) $this->get("{$page}/file")->assertOk()->assertSee('Rows that differ')->getContent(), 'what is handed to anyone shows no values');
+        $this->app->instance(Doorkeeper::class, self::createStub(Doorkeeper::class));
+        $this->get($page)->assertOk()->assertSee('shown to those who see every value of field.pick')->assertDontSee('>only before</th>', false);
     }
 
     public function test_where_two_pairs_of_eyes_are_wanted_somebody_else_approves(): void

@@ -14,6 +14,7 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Telemetry\Execution;
 use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\Cache;
 use Illuminate\Support\Facades\DB;
 use Tests\TestCase;
 
@@ -56,6 +57,39 @@ final class IntakeTest extends TestCase
         self::assertSame(41, $counts['taken'] + count($refused));
         self::assertGreaterThanOrEqual(39, $counts['taken']);
         self::assertSame($counts['taken'], $this->executions());
+    }
+
+    public function test_a_batch_is_full_when_its_records_are_spread_far(): void
+    {
+        $fingerprint = (new Fingerprinter(Dialect::Ansi))->of('SELECT 1');
+        $spread = new Batch;
+        $close = new Batch;
+        for ($i = 0; $i < 9_000; $i++) {
+            self::assertFalse($spread->isFull(18_000), "record {$i}");
+            $spread->add(new Execution(startedAtUs: 1_795_200_000_000_000 + $i * 300_000_000, durationUs: 5, sql: 'SELECT 1'), $fingerprint);
+            $close->add(new Execution(startedAtUs: 1_795_200_000_000_000 + $i, durationUs: 5, sql: 'SELECT 1'), $fingerprint);
+        }
+        self::assertTrue($spread->isFull(18_000));
+        self::assertFalse($close->isFull(18_000));
+    }
+
+    public function test_sums_of_unlike_records_are_all_kept(): void
+    {
+        // Columns that are nothing in all rows of a statement are not written, so rows of one kind come before and after others.
+        $cluster = $this->cluster();
+        $fingerprinter = new Fingerprinter(Dialect::Ansi);
+        $batch = new Batch;
+        $at = 1_795_200_000_000_000;
+        $batch->add(new Execution(startedAtUs: $at, durationUs: 5, sql: 'SELECT 1'), $fingerprinter->of('SELECT a'));
+        $batch->add(new Execution(startedAtUs: $at, durationUs: 0, sql: 'SELECT 2'), $fingerprinter->of('SELECT b'));
+        app(Store::class)->write($cluster, $batch);
+        $again = new Batch;
+        $again->add(new Execution(startedAtUs: $at + 1, durationUs: 7, sql: 'SELECT 1', bytesSpilled: 3, warningCount: 2, lockUs: 1), $fingerprinter->of('SELECT a'));
+        app(Store::class)->write($cluster, $again);
+        foreach (['five_minute', 'hour', 'six_hour', 'day', 'week'] as $level) {
+            $rows = DB::table("load_{$level}")->orderBy('statement_id')->get(['executions', 'duration_us', 'bytes_spilled', 'warnings', 'lock_us', 'errors', 'min_us', 'max_us'])->map(static fn (object $row): array => array_values((array) $row))->all();
+            self::assertSame([[2, 12, 3, 2, 1, 0, 5, 7], [1, 0, 0, 0, 0, 0, 0, 0]], $rows, $level);
+        }
     }
 
     public function test_bodies_with_absurd_records_are_answered_record_by_record(): void
@@ -107,7 +141,13 @@ final class IntakeTest extends TestCase
         touch($fresh);
         $log = storage_path('logs/turned.log');
         file_put_contents($log, str_repeat("a line of a log\n", intdiv(TidyCommand::LOG_BYTES, 16) + 1));
+        Cache::store('file')->put('to be forgotten', 1, 60);
+        Cache::store('file')->put('to be kept', 1, 600);
+        [$gone, $kept] = array_map(static fn (string $key): string => Cache::store('file')->getStore()->path($key), ['to be forgotten', 'to be kept']);
+        self::assertFileExists($gone);
+        $this->travel(120)->seconds();
         Artisan::call('platform:tidy');
+        self::assertSame([false, true], [is_file($gone), is_file($kept)]);
         self::assertSame([$young->id, $waiting->id], Import::query()->orderBy('created_at', 'desc')->pluck('id')->all());
         self::assertSame(0, DB::table('set_aside')->count());
         self::assertSame([false, true, 0], [is_file($stale), is_file($fresh), strlen((string) file_get_contents($log))]);

@@ -5,15 +5,20 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
+use App\Estate\Telemetry\Sums;
 use App\Tune\Queries\Filter;
 use App\Tune\Queries\LoadSeries;
 use App\Tune\Queries\Ranking;
 use App\Tune\Queries\Scope;
 use App\Tune\Queries\WindowComparison;
 use DateTimeZone;
+use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\StatementChange;
 use Fulcrion\Core\Time\Window;
+use Illuminate\Database\Events\QueryExecuted;
 use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\DB;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 use Tests\TestCase;
@@ -44,6 +49,41 @@ final class RankingTest extends TestCase
             ];
         }
         self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file($this->records), '--cluster' => 'fernhill']));
+    }
+
+    public function test_sums_are_remembered_until_more_is_written(): void
+    {
+        $window = new Window(self::START, self::START + 4 * 86_400 + 300);
+        $scope = new Scope($this->fernhill, $window, 'test', new DateTimeZone('UTC'), new Filter);
+        $asked = [];
+        DB::listen(static function (QueryExecuted $query) use (&$asked): void {
+            preg_match('~FROM (?:load|flow)_\w+~', $query->sql) === 1 && $asked[] = $query->sql;
+        });
+        $all = function () use ($scope, $window): array {
+            $sums = app(Sums::class);
+            $perStatement = $sums->perStatement($this->fernhill->id, $window, ['executions', 'load_us']);
+
+            return [array_sum(array_column($perStatement, 'executions')), array_sum(app(LoadSeries::class)->of($scope, 'user', null)['executions']),
+                array_sum(array_map(static fn (LatencySketch $one): int => $one->count(), $sums->sketches($this->fernhill->id, $window, array_keys($perStatement)))),
+                array_sum(app(LoadSeries::class)->rail($this->fernhill->id, self::START + 5 * 86_400)['loads'])];
+        };
+        $first = $all();
+        self::assertSame([3_000, 3_000, 3_000], array_slice($first, 0, 3));
+        self::assertNotSame([], $asked);
+        $asked = [];
+        self::assertSame($first, $all());
+        self::assertSame([], $asked, 'asked a second time, nothing is summed again');
+        $more = ['started_at' => gmdate('Y-m-d\TH:i:s\Z', self::START + 90), 'duration_us' => 4_000_000, 'sql' => 'SELECT c_1_x FROM t WHERE a = 0', 'user' => 'ada'];
+        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file([$more]), '--cluster' => 'fernhill']));
+        $second = $all();
+        self::assertSame([3_001, 3_001, 3_001], array_slice($second, 0, 3));
+        self::assertEqualsWithDelta($first[3] + 4 / 3600, $second[3], 1e-9);
+        // Another cluster's load is another's.
+        $stamp = DB::table('clusters')->where('id', $this->fernhill->id)->value('load_stamp');
+        $other = Cluster::query()->create(['slug' => 'wren', 'name' => 'Wren', 'connector' => 'files', 'dialect' => Dialect::Ansi]);
+        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file([$more]), '--cluster' => 'wren']));
+        self::assertSame($stamp, DB::table('clusters')->where('id', $this->fernhill->id)->value('load_stamp'));
+        self::assertSame([1], array_column(app(Sums::class)->perStatement($other->id, $window, ['executions']), 'executions'));
     }
 
     public function test_every_ranking_agrees_with_the_records(): void

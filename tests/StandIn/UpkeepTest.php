@@ -21,6 +21,39 @@ use PHPUnit\Framework\Attributes\DataProvider;
  */
 final class UpkeepTest extends WarehouseTestCase
 {
+    public function test_outlines_say_what_the_whole_layouts_say(): void
+    {
+        $this->sql('CREATE TABLE s.spread (n bigint, grade text, at timestamp) WITH (distribution = hash(n), partition_by = range(at, \'month\'), chunk_rows = 1024)');
+        $this->sql('CREATE TABLE s.skewed (n bigint, grade text) WITH (distribution = hash(grade), chunk_rows = 1024)');
+        $this->sql('CREATE TABLE s.copied (n bigint) WITH (distribution = copy)');
+        $this->sql('CREATE TABLE s.bare (n bigint)');
+        $ten = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 49)));
+        $this->sql("INSERT INTO s.spread SELECT a.x * 50 + b.x, 'g', timestamp '2026-01-01 00:00:00' + INTERVAL b.x DAY FROM ({$ten}) a (x) CROSS JOIN ({$ten}) b (x)");
+        $this->sql("INSERT INTO s.skewed SELECT n, CASE WHEN n < 2400 THEN 'A' ELSE 'B' END FROM s.spread");
+        $this->sql('INSERT INTO s.copied SELECT n FROM s.spread WHERE n < 700');
+        $this->sql('INSERT INTO s.skewed VALUES (1, \'C\')');
+        // Once as they are first worked out, once as they were kept beside the table, once after a change.
+        foreach ([1, 2, 3] as $time) {
+            $layouts = LayoutReader::all($this->warehouse, self::NOW);
+            $outlines = LayoutReader::outlines($this->warehouse);
+            self::assertSame(array_keys($layouts), array_keys($outlines));
+            self::assertCount(4, $layouts);
+            foreach ($layouts as $name => $layout) {
+                $outline = $outlines[$name];
+                self::assertSame(
+                    [$layout->rows(), $layout->storedBytes(), count($layout->chunks), $layout->smallShare(), $layout->skew(), count($layout->partitions()), $layout->rowFactor],
+                    [$outline->rows, $outline->storedBytes, $outline->chunks, $outline->smallShare(), $outline->skew(), $outline->partitions, $outline->rowFactor],
+                    "{$name}, time {$time}",
+                );
+            }
+            self::assertGreaterThan(0.0, $outlines['s.skewed']->smallShare());
+            self::assertGreaterThan(1.5, $outlines['s.skewed']->skew());
+            if ($time === 2) {
+                $this->sql('DELETE FROM s.spread WHERE n % 3 = 0');
+            }
+        }
+    }
+
     public function test_compaction_keeps_rows_nodes_and_partitions_and_can_be_taken_back(): void
     {
         $table = $this->scattered('WITH (distribution = hash(k), partition_by = range(n, 500), chunk_rows = 200)');

@@ -9,6 +9,7 @@ use Fulcrion\Core\Layout\ColumnSpread;
 use Fulcrion\Core\Layout\Encodings\Place;
 use Fulcrion\Core\Layout\Sample;
 use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Layout\TableOutline;
 
 /**
  * A cluster that tells how its tables lie.
@@ -21,6 +22,15 @@ interface LayoutSource
      * @throws SourceError
      */
     public function layouts(): array;
+
+    /**
+     * The same in outline, which is quick.
+     *
+     * @return array<string, TableOutline> by schema.table
+     *
+     * @throws SourceError
+     */
+    public function outlines(): array;
 
     /**
      * One table, with its old versions and the files that belong to none.

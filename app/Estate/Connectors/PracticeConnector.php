@@ -9,6 +9,7 @@ use App\Estate\Models\Cluster;
 use App\Estate\Prepared\LookupState;
 use App\Estate\Prepared\RollupState;
 use App\Platform\Support\Clock;
+use App\Platform\Support\SealedCache;
 use Closure;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\World\Origin;
@@ -19,6 +20,8 @@ use Fulcrion\Core\Layout\TableLayout;
 use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Plans\PlanVeil;
+use Fulcrion\Core\Proofs\Answer;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\RowsDigest;
 use Fulcrion\Core\Sql\Ast\CreateView;
@@ -96,12 +99,30 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
                     $objects[] = $this->table($warehouse, $table, $withFacts);
                 }
             }
-            foreach ($warehouse->views($schema) as $name) {
-                $objects[] = $this->view($warehouse, $schema, $name);
-            }
         }
 
-        return $objects;
+        return [...$objects, ...$this->views($warehouse, $objects)];
+    }
+
+    /**
+     * What columns a view has follows from its text and from the columns of all it may read.
+     *
+     * @param  list<CatalogObject>  $tables
+     * @return list<CatalogObject>
+     */
+    private function views(Warehouse $warehouse, array $tables): array
+    {
+        $texts = [];
+        foreach ($warehouse->schemas() as $schema) {
+            foreach ($warehouse->views($schema) as $name) {
+                $texts[] = [$schema, $name, (string) $warehouse->view($schema, $name)];
+            }
+        }
+        $columns = array_map(static fn (CatalogObject $table): array => [$table->schema, $table->name, $table->columns], $tables);
+
+        return $texts === [] ? [] : SealedCache::remember("views {$this->cluster->slug}", [$texts, $columns], [CatalogObject::class], fn (): array => array_map(
+            fn (array $view): CatalogObject => $this->view($warehouse, $view[0], $view[1]), $texts,
+        ));
     }
 
     public function run(string $sql, string $schema, string $user, Closure $cancelled, bool $careful = false): QueryResult
@@ -128,6 +149,11 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
     public function layouts(): array
     {
         return LayoutReader::all($this->engine()->warehouse, Clock::microseconds());
+    }
+
+    public function outlines(): array
+    {
+        return LayoutReader::outlines($this->engine()->warehouse);
     }
 
     public function layout(string $table): ?TableLayout
@@ -184,7 +210,9 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
                 $digest->add($row);
             }
 
-            return Measured::of($warm->plan, $cold->elapsedUs, $warm->elapsedUs, count($warm->rows), $compared->cut ? null : $digest->text());
+            $answer = Answer::of(array_column($compared->columns, 'name'), $compared->rows, PlanVeil::tables($warm->plan));
+
+            return Measured::of($warm->plan, $cold->elapsedUs, $warm->elapsedUs, count($warm->rows), $compared->cut ? null : $digest->text(), $answer);
         });
     }
 

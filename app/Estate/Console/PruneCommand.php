@@ -9,6 +9,7 @@ use App\Estate\Access\Clusters;
 use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
+use App\Estate\Telemetry\LoadMemory;
 use App\Estate\Telemetry\Partitions;
 use App\Estate\Telemetry\Tables;
 use App\Platform\Support\Clock;
@@ -41,6 +42,7 @@ final class PruneCommand extends Command
             foreach (Tables::BY_BUCKET as $table) {
                 DB::table($table)->where('cluster_id', $cluster->id)->where('bucket_at', '<', $before)->delete();
             }
+            LoadMemory::forget($cluster->id);
             DB::table('samples')->where('cluster_id', $cluster->id)->where('hour_at', '<', $now - $cluster->sample_days * 86_400)->delete();
             DB::table('plans')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
             $this->expire($cluster, $clusters, $now);

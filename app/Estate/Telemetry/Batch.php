@@ -21,9 +21,17 @@ final class Batch
     /** Intervals of five minutes that long executions reach over, all together. */
     private const BUCKETS = 20_000;
 
+    /** Statements and intervals they began in, all together: each makes a row of its own. */
+    private const PLACES = 9_000;
+
     private int $bytes = 0;
 
     private int $buckets = 0;
+
+    /** @var array<string, array<int, true>> statement => intervals */
+    private array $places = [];
+
+    private int $placeCount = 0;
 
     /** @var array<string, int> identity => times seen */
     private array $seen = [];
@@ -38,13 +46,17 @@ final class Batch
         }
         $this->records[] = [$execution, $statement, $identity];
         $this->bytes += strlen($execution->sql) + strlen($statement->text);
+        $place = &$this->places[$statement->id][intdiv($execution->startedAtUs, Fold::BUCKET_SECONDS * 1_000_000)];
+        $this->placeCount += $place === null ? 1 : 0;
+        $place = true;
+        unset($place);
         $this->buckets += intdiv($execution->durationUs, Fold::BUCKET_SECONDS * 1_000_000);
     }
 
     /** Whether it should be written before more is added: memory is limited by what its records hold and spread over. */
     public function isFull(int $records): bool
     {
-        return count($this->records) >= $records || $this->bytes >= self::BYTES || $this->buckets >= self::BUCKETS;
+        return count($this->records) >= $records || $this->bytes >= self::BYTES || $this->buckets >= self::BUCKETS || $this->placeCount >= self::PLACES;
     }
 
     /**

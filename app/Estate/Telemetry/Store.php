@@ -29,7 +29,7 @@ final class Store
 {
     private const IDENTITY_BYTES = 8;
 
-    private const ROWS_A_STATEMENT = 400;
+    private const ROWS_A_STATEMENT = 2_000;
 
     private const KNOWN_LIMIT = 50_000;
 
@@ -74,6 +74,7 @@ final class Store
             $counts = ['taken' => count($fresh), 'repeated' => $batch->size() - count($fresh)];
             if ($fresh !== []) {
                 $this->store($cluster, $fresh);
+                LoadMemory::forget($cluster->id);
             }
             if ($inTransaction !== null) {
                 $inTransaction($counts);
@@ -155,6 +156,9 @@ final class Store
             }
             $this->writeLevels($cluster, $buckets);
             $this->writeSightings($cluster, $sightings);
+            if ($rows !== []) {
+                LoadMemory::forget($cluster->id);
+            }
             $inTransaction();
         });
     }
@@ -293,12 +297,9 @@ final class Store
      */
     private function store(Cluster $cluster, array $records): void
     {
-        $fold = new Fold;
-        $sightings = $messages = $origins = [];
+        $this->writeLevels($cluster, self::fold($records));
+        $sightings = $messages = [];
         foreach ($records as [$execution, $fingerprint]) {
-            $key = "{$execution->database}\0{$execution->user}\0{$execution->application}\0{$execution->clientHost}";
-            $origin = $origins[$key] ??= Origin::of($execution)->digest;
-            $fold->add($execution, $fingerprint->id, $origin);
             $start = $execution->startedAtUs;
             if (! isset($sightings[$fingerprint->id])) {
                 $sightings[$fingerprint->id] = [$start, $start, $execution->facts()];
@@ -317,10 +318,25 @@ final class Store
                 $this->note($messages, $execution, $this->statementIds[$fingerprint->id]);
             }
         }
-        $this->writeLevels($cluster, $fold->buckets());
         $this->writeSightings($cluster, $sightings);
         $this->writeMessages($cluster, $messages);
         $this->writeSamples($cluster, $records);
+    }
+
+    /**
+     * @param  list<array{Execution, Fingerprint, string}>  $records
+     * @return array<int, array<string, array<string, Tally>>>
+     */
+    private static function fold(array $records): array
+    {
+        $fold = new Fold;
+        $origins = [];
+        foreach ($records as [$execution, $fingerprint]) {
+            $key = "{$execution->database}\0{$execution->user}\0{$execution->application}\0{$execution->clientHost}";
+            $fold->add($execution, $fingerprint->id, $origins[$key] ??= Origin::of($execution)->digest);
+        }
+
+        return $fold->buckets();
     }
 
     /**
@@ -328,22 +344,13 @@ final class Store
      */
     private function writeLevels(Cluster $cluster, array $fiveMinutes): void
     {
-        $hours = Fold::coarsen($fiveMinutes, WindowCover::LEVELS['hour']);
-        $quarters = Fold::coarsen($hours, WindowCover::LEVELS['six_hour']);
-        $days = Fold::coarsen($quarters, WindowCover::LEVELS['day']);
-        foreach (['five_minute' => $fiveMinutes, 'hour' => $hours, 'six_hour' => $quarters, 'day' => $days, 'week' => Fold::coarsen($days, WindowCover::LEVELS['week'])] as $level => $buckets) {
-            $rows = [];
+        $buckets = $fiveMinutes;
+        unset($fiveMinutes);
+        foreach (array_reverse(WindowCover::LEVELS) as $level => $seconds) {
+            // One level is held at a time, however far the records are spread.
+            $buckets = $level === 'five_minute' ? $buckets : Fold::coarsen($buckets, $seconds);
             ksort($buckets);
-            foreach ($buckets as $at => $statements) {
-                foreach ($statements as $fingerprint => $origins) {
-                    foreach ($origins as $origin => $tally) {
-                        $sketch = LatencySketch::encode($tally->bins);
-                        $rows[] = "({$cluster->id},{$at},{$this->statementIds[$fingerprint]},{$this->originIds[$origin]},"
-                            .implode(',', $tally->sums).",{$tally->minUs},{$tally->maxUs},".($sketch === '' ? "''" : '0x'.bin2hex($sketch)).')';
-                    }
-                }
-            }
-            $this->upsert("load_{$level}", $rows);
+            $this->upsert($cluster, "load_{$level}", $buckets);
             if ($level === 'five_minute' || $level === 'hour') {
                 $this->writeFlow($cluster, "flow_{$level}", $buckets);
             }
@@ -356,6 +363,7 @@ final class Store
     private function writeFlow(Cluster $cluster, string $table, array $buckets): void
     {
         $rows = [];
+        $clusterId = $cluster->id;
         foreach ($buckets as $at => $statements) {
             $flow = [];
             foreach ($statements as $fingerprint => $origins) {
@@ -368,7 +376,7 @@ final class Store
             }
             ksort($flow);
             foreach ($flow as $key => $sums) {
-                $rows[] = "({$cluster->id},{$at},{$key},".implode(',', $sums).')';
+                $rows[] = "({$clusterId},{$at},{$key},".implode(',', $sums).')';
             }
         }
         $updates = implode(', ', array_map(static fn (string $name): string => "{$name} = {$name} + VALUES({$name})", self::FLOW));
@@ -379,16 +387,52 @@ final class Store
     }
 
     /**
-     * @param  list<string>  $rows
+     * @param  array<int, array<string, array<string, Tally>>>  $buckets in the order of time
      */
-    private function upsert(string $table, array $rows): void
+    private function upsert(Cluster $cluster, string $table, array $buckets): void
     {
-        $sums = implode(', ', array_map(static fn (string $name): string => "{$name} = {$name} + VALUES({$name})", Tally::SUMS));
-        $head = "INSERT INTO {$table} (cluster_id, bucket_at, statement_id, origin_id, ".implode(', ', Tally::SUMS).', min_us, max_us, sketch) VALUES ';
-        $tail = " ON DUPLICATE KEY UPDATE {$sums}, min_us = LEAST(min_us, VALUES(min_us)), max_us = GREATEST(max_us, VALUES(max_us)), sketch = CONCAT(sketch, VALUES(sketch))";
-        foreach (array_chunk($rows, self::ROWS_A_STATEMENT) as $chunk) {
-            $this->execute($head.implode(',', $chunk).$tail);
+        $rows = [];
+        $clusterId = $cluster->id;
+        foreach ($buckets as $at => $statements) {
+            foreach ($statements as $fingerprint => $origins) {
+                foreach ($origins as $origin => $tally) {
+                    $rows["{$clusterId},{$at},{$this->statementIds[$fingerprint]},{$this->originIds[$origin]}"] = $tally;
+                    if (count($rows) === self::ROWS_A_STATEMENT) {
+                        $this->upsertRows($table, $rows);
+                        $rows = [];
+                    }
+                }
+            }
         }
+        if ($rows !== []) {
+            $this->upsertRows($table, $rows);
+        }
+    }
+
+    /**
+     * Sums that are nothing in all of the rows are left out: reading a number takes the database as long as adding it.
+     *
+     * @param  non-empty-array<string, Tally>  $rows by their key
+     */
+    private function upsertRows(string $table, array $rows): void
+    {
+        $used = [];
+        foreach ($rows as $tally) {
+            $used += array_filter($tally->sums);
+        }
+        // In the order of the sums, so that names and numbers agree.
+        $names = array_values(array_intersect(Tally::SUMS, array_keys($used)));
+        $kept = array_flip($names);
+        $values = [];
+        foreach ($rows as $key => $tally) {
+            $sketch = LatencySketch::encode($tally->bins);
+            $sums = array_intersect_key($tally->sums, $kept);
+            $values[] = "({$key},".implode(',', $sums).($sums === [] ? '' : ',')."{$tally->minUs},{$tally->maxUs},".($sketch === '' ? "''" : '0x'.bin2hex($sketch)).')';
+        }
+        $this->execute("INSERT INTO {$table} (cluster_id, bucket_at, statement_id, origin_id, ".implode('', array_map(static fn (string $name): string => "{$name}, ", $names))
+            .'min_us, max_us, sketch) VALUES '.implode(',', $values).' ON DUPLICATE KEY UPDATE '
+            .implode('', array_map(static fn (string $name): string => "{$name} = {$name} + VALUES({$name}), ", $names))
+            .'min_us = LEAST(min_us, VALUES(min_us)), max_us = GREATEST(max_us, VALUES(max_us)), sketch = CONCAT(sketch, VALUES(sketch))');
     }
 
     /**

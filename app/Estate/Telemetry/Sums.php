@@ -24,9 +24,19 @@ final class Sums
      */
     public function perStatement(int $clusterId, Window $window, array $columns, ?array $origins = null, ?array $statements = null): array
     {
-        if ($origins === [] || $statements === []) {
-            return [];
-        }
+        return $origins === [] || $statements === [] ? [] : LoadMemory::remember(
+            $clusterId, 'per statement', [$window, $columns, $origins, $statements], [], static fn (): array => self::summed($clusterId, $window, $columns, $origins, $statements),
+        );
+    }
+
+    /**
+     * @param  list<string>  $columns
+     * @param  list<int>|null  $origins
+     * @param  list<int>|null  $statements
+     * @return array<int, array<string, int>>
+     */
+    private static function summed(int $clusterId, Window $window, array $columns, ?array $origins, ?array $statements): array
+    {
         // Extremes cannot be taken away from each other.
         $sumsOnly = array_intersect($columns, ['min_us', 'max_us']) === [] && in_array('executions', $columns, true);
         $inner = implode(', ', array_map(static fn (string $name): string => self::aggregate($name)." AS {$name}", $columns));
@@ -63,6 +73,17 @@ final class Sums
         if ($statements === [] || $origins === []) {
             return [];
         }
+
+        return LoadMemory::remember($clusterId, 'sketches', [$window, $statements, $origins], [LatencySketch::class], static fn (): array => self::merged($clusterId, $window, $statements, $origins));
+    }
+
+    /**
+     * @param  list<int>|null  $origins
+     * @param  list<int>  $statements
+     * @return array<int, LatencySketch>
+     */
+    private static function merged(int $clusterId, Window $window, array $statements, ?array $origins): array
+    {
         $bytes = [];
         foreach (WindowCover::of($window) as $part) {
             $rows = DB::select("SET STATEMENT group_concat_max_len = 268435456 FOR SELECT statement_id, GROUP_CONCAT(sketch SEPARATOR '') AS sketch

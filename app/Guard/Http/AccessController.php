@@ -11,6 +11,7 @@ use App\Guard\View\Sights;
 use App\Guard\World\WorldReader;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
+use App\Platform\Support\SealedCache;
 use App\Platform\Support\Take;
 use Fulcrion\Core\Access\Decide\Explainer;
 use Fulcrion\Core\Access\Decide\Policy;
@@ -20,7 +21,6 @@ use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Access\Review\Review;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
-use Illuminate\Support\Facades\Cache;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 /**
@@ -40,12 +40,14 @@ final readonly class AccessController
         $findings = Finding::waiting()->where('bench', 'guard')->get();
         $sights = new Sights($policy);
         $people = $sights->subjects('people');
-        // Everybody against every personal column: the same until the policy, the catalog or the day changes.
-        [$personal, $open] = Cache::remember("guard.personal.{$this->store->number()}.{$policy->day}.{$policy->catalog->columns()}", 3600, static fn (): array => $sights->personal($people));
+        // Everybody against every column: the same until the policy, the catalog or the day changes.
+        [[$personal, $open], $grid] = SealedCache::remember('guard', [$this->store->number(), $policy->day, $policy->catalog], [], fn (): array => [
+            $sights->personal($people), $this->grid($sights, $policy, $sights->subjects('roles'), $this->below($policy, 'estate', 2)),
+        ]);
 
         return view('guard.access', [
             'policy' => $policy, 'number' => $this->store->number(), 'latest' => $this->store->latest(), 'findings' => $findings, 'checks' => Review::CHECKS, 'personal' => $personal, 'open' => $open, 'people' => count($people),
-            'edits' => count($this->store->published()->changesTo($this->draft->document())), 'troubles' => $this->world->troubles, 'grid' => $this->grid($sights, $policy, $sights->subjects('roles'), $this->below($policy, 'estate', 2)),
+            'edits' => count($this->store->published()->changesTo($this->draft->document())), 'troubles' => $this->world->troubles, 'grid' => $grid,
         ]);
     }
 

@@ -13,6 +13,7 @@ use App\Estate\Catalog\CatalogObject;
 use App\Estate\Connectors\AccessSource;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
+use App\Platform\Support\SealedCache;
 use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
@@ -23,8 +24,6 @@ use Fulcrion\Core\Access\World\TreeRow;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Sql\Printer;
-use Illuminate\Support\Facades\Cache;
-use Illuminate\Support\Facades\Crypt;
 
 /**
  * The catalog of all clusters, and the trees policies speak of, as they are right now.
@@ -131,18 +130,11 @@ final class WorldReader
             return $this->treeRows($runner, $path, $schema, $table, $node, $parent, $name, $from, $to);
         }
         // Of a table that says when it changed, the rows are read once for each of its versions.
-        $key = 'tree '.hash('xxh128', serialize([$path, $stamp, $node, $parent, $name, $from, $to]));
-        $kept = Cache::store('file')->get($key);
-        if (! is_string($kept)) {
-            $rows = $this->treeRows($runner, $path, $schema, $table, $node, $parent, $name, $from, $to);
-            Cache::store('file')->put($key, Crypt::encryptString(serialize($rows)), 86_400);
 
-            return $rows;
-        }
-        /** @var list<TreeRow> $rows */
-        $rows = unserialize(Crypt::decryptString($kept), ['allowed_classes' => [TreeRow::class]]);
-
-        return $rows;
+        return SealedCache::remember(
+            'tree', [$path, $stamp, $node, $parent, $name, $from, $to], [TreeRow::class],
+            fn (): array => $this->treeRows($runner, $path, $schema, $table, $node, $parent, $name, $from, $to),
+        );
     }
 
     /**

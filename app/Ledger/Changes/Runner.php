@@ -151,7 +151,7 @@ final readonly class Runner
                 $other = $this->measure($keeper, Reading::with($sql, $change->object, $after, $statement['schema'], $change->cluster->dialect), $statement['schema'], $stop, $at);
                 $lines[] = new ProofLine($statement['id'], $statement['text'], $statement['executions'], $one, $other);
             }
-            $this->keep($change, 'rehearsal', new Proof($lines), $by, [
+            $this->keep($change, 'rehearsal', new Proof($lines), $by, $place, [
                 'where' => "{$place->name}, on ".($change->copy_share < 1 ? 'a sampled copy of '.Quantity::percent($change->copy_share).' of the chunks' : 'a whole copy'),
                 'rows' => Quantity::count($rows),
                 'each statement' => 'once cold (nothing in memory), once warm; other tables as they are on '.$place->name,
@@ -217,7 +217,7 @@ final readonly class Runner
         foreach ($statements as $i => $statement) {
             $lines[] = new ProofLine($statement['id'], $statement['text'], $statement['executions'], $before[$i]->answering($answers[$i]), $after[$i]);
         }
-        $this->keep($change, 'applied', new Proof($lines), $by, [
+        $this->keep($change, 'applied', new Proof($lines), $by, $change->cluster, [
             'where' => "{$change->cluster->name}, on the table itself",
             'rows' => Quantity::count($this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change'))->layouts($change->cluster)?->layout($change->object)?->rows() ?? 0),
             'each statement' => 'once cold (nothing in memory), once warm, right before and right after',
@@ -374,11 +374,22 @@ final readonly class Runner
     }
 
     /**
+     * @param  Cluster  $place where the statements were run
      * @param  array<string, string>  $conditions
      */
-    private function keep(Change $change, string $kind, Proof $proof, string $by, array $conditions): void
+    private function keep(Change $change, string $kind, Proof $proof, string $by, Cluster $place, array $conditions): void
     {
-        ProofRecord::query()->create([
+        $copies = [self::schema($change).'.as_it_is', self::schema($change).'.as_it_would_be', $change->builtTable(), (string) $change->kept_table];
+        $differences = [];
+        foreach ($proof->lines as $i => $line) {
+            $difference = $line->difference()?->toArray();
+            if ($difference !== null) {
+                // A copy is as closed as the table it was made of.
+                $difference['tables'] = array_values(array_unique(array_map(static fn (string $table): string => in_array($table, $copies, true) ? $change->object : $table, $difference['tables'])));
+                $differences[$i] = $difference + ['place' => $place->id];
+            }
+        }
+        ProofRecord::query()->create(($differences === [] ? [] : ['differences' => $differences]) + [
             'change_id' => $change->id, 'kind' => $kind, 'made_us' => Clock::microseconds(), 'made_by' => $by, 'conditions' => $conditions, 'measured' => ProofRecord::pack($proof),
             'sentence' => $proof->sentence(), 'factor' => $proof->factor(), 'holds' => $proof->holds(),
         ]);

@@ -5,15 +5,22 @@ declare(strict_types=1);
 namespace App\Ledger\Http;
 
 use App\Ledger\Models\ProofRecord;
+use App\Ledger\Proofs\Differences;
 use App\Ledger\Proofs\LiveComparison;
 use App\Ledger\Proofs\ProofFigure;
+use App\Platform\Models\User;
 use App\Platform\Support\Take;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Response;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 final readonly class ProofController
 {
+    public function __construct(private Differences $differences)
+    {
+    }
+
     public function index(): View
     {
         return view('ledger.proofs', ['proofs' => ProofRecord::query()->with(['change', 'change.cluster'])->orderByDesc('id')->simplePaginate(50), 'count' => ProofRecord::query()->count()]);
@@ -40,15 +47,15 @@ final readonly class ProofController
         return Take::table($format, 'proofs', $rows);
     }
 
-    public function show(ProofRecord $proof, LiveComparison $live): View
+    public function show(#[CurrentUser] User $reader, ProofRecord $proof, LiveComparison $live): View
     {
-        return view('ledger.proof', $this->data($proof, $live));
+        return view('ledger.proof', $this->data($proof, $live) + ['differences' => $this->differences->of($proof, $reader)]);
     }
 
     /** One file that needs nothing else, to be handed to anyone. */
     public function file(ProofRecord $proof, LiveComparison $live): Response
     {
-        return response(view('ledger.proof-file', $this->data($proof, $live))->render(), 200, ['Content-Type' => 'text/html; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"proof-{$proof->id}.html\""]);
+        return response(view('ledger.proof-file', $this->data($proof, $live) + ['differences' => $this->differences->of($proof, null)])->render(), 200, ['Content-Type' => 'text/html; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"proof-{$proof->id}.html\""]);
     }
 
     /**

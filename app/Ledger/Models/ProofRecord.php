@@ -22,6 +22,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property string $sentence
  * @property float $factor
  * @property bool $holds
+ * @property array<int, array<string, mixed>>|null $differences line of the proof => the first rows that differ, and where they were read
  * @property-read Change $change
  */
 final class ProofRecord extends Model
@@ -34,7 +35,7 @@ final class ProofRecord extends Model
 
     protected function casts(): array
     {
-        return ['conditions' => 'array', 'factor' => 'float', 'holds' => 'bool'];
+        return ['conditions' => 'array', 'factor' => 'float', 'holds' => 'bool', 'differences' => 'encrypted:array'];
     }
 
     /**

@@ -5,8 +5,12 @@ declare(strict_types=1);
 namespace App\Platform\Console;
 
 use App\Platform\Support\Clock;
+use FilesystemIterator;
 use Illuminate\Console\Command;
 use Illuminate\Support\Facades\DB;
+use RecursiveDirectoryIterator;
+use RecursiveIteratorIterator;
+use SplFileInfo;
 
 /**
  * Forgets what was kept long enough: imports with what they set aside, failed jobs of the queue, files that were sent and
@@ -16,7 +20,7 @@ final class TidyCommand extends Command
 {
     protected $signature = 'platform:tidy';
 
-    protected $description = 'Deletes old imports, failed jobs and uploads, and rotates large logs';
+    protected $description = 'Deletes old imports, failed jobs, uploads and what was remembered, and rotates large logs';
 
     public const IMPORT_DAYS = 90;
 
@@ -39,6 +43,7 @@ final class TidyCommand extends Command
         }
         DB::table('failed_jobs')->where('failed_at', '<', $now->copy()->subDays(self::FAILED_JOB_DAYS))->delete();
         $this->uploads();
+        $this->remembered();
         foreach ([...(glob(base_path('var/log/*.log')) ?: []), ...(glob(storage_path('logs/*.log')) ?: [])] as $log) {
             $this->turn($log);
         }
@@ -52,6 +57,17 @@ final class TidyCommand extends Command
         foreach (glob(storage_path('app/uploads/*')) ?: [] as $path) {
             if (is_file($path) && ! isset($wanted[$path]) && filemtime($path) < Clock::seconds() - self::UPLOAD_DAYS * 86_400) {
                 @unlink($path);
+            }
+        }
+    }
+
+    /** The file store never removes what nobody asks for again; the first ten digits of each file say when it ends. */
+    private function remembered(): void
+    {
+        $folder = (string) config('cache.stores.file.path');
+        foreach (is_dir($folder) ? new RecursiveIteratorIterator(new RecursiveDirectoryIterator($folder, FilesystemIterator::SKIP_DOTS)) : [] as $file) {
+            if ($file instanceof SplFileInfo && (int) @file_get_contents($file->getPathname(), false, null, 0, 10) < Clock::seconds()) {
+                @unlink($file->getPathname());
             }
         }
     }

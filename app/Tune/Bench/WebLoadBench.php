@@ -28,6 +28,8 @@ final class WebLoadBench implements Bench
 
     private const HEAVY = 'SELECT count(*), max(a.value) FROM field.climate_reading a JOIN field.climate_reading b ON a.bay_id = b.bay_id WHERE a.value > b.value + 1';
 
+    private const PROBE = 'for ($i = 0; $i < 15; $i++) { $t = microtime(true); $ok = @file_get_contents($argv[1]) !== false; echo $ok ? microtime(true) - $t : 99, "\n"; sleep(1); }';
+
     public function name(): string
     {
         return 'web-load';
@@ -52,18 +54,41 @@ final class WebLoadBench implements Bench
         yield Measured::atMost('p95 with '.self::CONNECTIONS.' connections', $alone['p95'], 1.5, 's');
         yield Measured::atMost('errors', $alone['errors'], 0, 'errors');
         $say('pages beside six heavy queries');
-        foreach (range(1, 6) as $_) {
-            $client->post('/tune/workbench/runs', ['form_params' => ['_token' => $token, 'cluster' => 'wren', 'schema' => 'field', 'sql' => self::HEAVY, 'mode' => 'run', 'key' => (string) Str::uuid(), 'which' => 'all'], 'http_errors' => false]);
+        $runs = array_map(static fn (): string => (string) Str::uuid(), range(1, 6));
+        try {
+            foreach ($runs as $run) {
+                $form = ['_token' => $token, 'cluster' => 'wren', 'schema' => 'field', 'sql' => self::HEAVY, 'mode' => 'run', 'key' => $run, 'which' => 'all'];
+                $client->post('/tune/workbench/runs', ['form_params' => $form, 'http_errors' => false]);
+            }
+            $probe = new Process([PHP_BINARY, '-r', self::PROBE, "{$base}/up"], null, null, null, 120);
+            $probe->start();
+            $beside = $this->load($base, $cookie, self::SECONDS);
+            $probe->wait();
+        } finally {
+            $this->end($client, $token, $runs);
         }
-        $probe = new Process([PHP_BINARY, '-r', 'for ($i = 0; $i < 15; $i++) { $t = microtime(true); $ok = @file_get_contents($argv[1]) !== false; echo $ok ? microtime(true) - $t : 99, "\n"; sleep(1); }', "{$base}/up"], null, null, null, 120);
-        $probe->start();
-        $beside = $this->load($base, $cookie, self::SECONDS);
-        $probe->wait();
         $up = array_map(floatval(...), array_filter(explode("\n", $probe->getOutput())));
         yield Measured::of('p95 of pages beside six heavy queries', $beside['p95'], 's');
         yield Measured::atMost('that p95 to the one alone', $beside['p95'] / max(0.001, $alone['p95']), 1.5, 'times');
         yield Measured::atMost('longest answer of /up under both', max([0.0, ...$up]), 1, 's');
         yield Measured::atMost('errors beside them', $beside['errors'], 0, 'errors');
+    }
+
+    /**
+     * Leaves nothing behind that the next measurement would run beside.
+     *
+     * @param  list<string>  $runs
+     */
+    private function end(Client $client, string $token, array $runs): void
+    {
+        foreach ($runs as $run) {
+            $client->post("/tune/workbench/runs/{$run}/stop", ['form_params' => ['_token' => $token], 'http_errors' => false]);
+        }
+        foreach ($runs as $run) {
+            for ($i = 0; $i < 120 && $client->get("/tune/workbench/runs/{$run}", ['http_errors' => false])->getStatusCode() === 202; $i++) {
+                usleep(500_000);
+            }
+        }
     }
 
     /**

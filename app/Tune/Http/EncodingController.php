@@ -38,8 +38,8 @@ final readonly class EncodingController
         $tables = [];
         foreach ($clusters as $cluster) {
             try {
-                foreach ($this->reader->shown(self::user($request), $cluster) as $name => $layout) {
-                    if ($layout->chunks !== []) {
+                foreach ($this->reader->outlines($cluster) as $name => $layout) {
+                    if ($layout->chunks > 0) {
                         $tables["{$cluster->slug}:{$name}"] = [$cluster->name, $layout];
                     }
                 }
@@ -48,7 +48,7 @@ final readonly class EncodingController
                 continue;
             }
         }
-        uasort($tables, static fn (array $a, array $b): int => $b[1]->storedBytes() <=> $a[1]->storedBytes());
+        uasort($tables, static fn (array $a, array $b): int => $b[1]->storedBytes <=> $a[1]->storedBytes);
 
         return view('tune.encodings', ['tables' => $tables, 'runs' => LabRun::query()->with('cluster')->orderByDesc('id')->limit(50)->get()]);
     }
@@ -70,7 +70,7 @@ final readonly class EncodingController
         } else {
             [$slug, $object] = explode(':', (string) $data['table'], 2) + [1 => ''];
             $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'practice')->first();
-            if (! $cluster instanceof Cluster || ! isset($this->reader->shown($user, $cluster)[$object])) {
+            if (! $cluster instanceof Cluster || ! isset($this->reader->outlines($cluster)[$object])) {
                 return redirect('/tune/encodings')->withErrors(['table' => 'There is no such table any more; choose another.']);
             }
         }

@@ -40,7 +40,7 @@ final readonly class LayoutController
         $trouble = null;
         $layouts = [];
         try {
-            $layouts = $able ? $this->reader->shown(self::user($request), $cluster) : [];
+            $layouts = $able ? $this->reader->outlines($cluster) : [];
         } catch (SourceError $error) {
             $trouble = $error->getMessage();
         }
@@ -75,7 +75,7 @@ final readonly class LayoutController
     {
         $data = $request->validate(['kind' => ['required', 'in:together,compaction,clustering,partitions,distribution,statistics']]);
         $cluster = $this->cluster($slug);
-        abort_unless(isset($this->reader->shown(self::user($request), $cluster)[$name]), 404);
+        abort_unless(isset($this->reader->outlines($cluster)[$name]), 404);
 
         return $this->proposed($request, "/tune/layout/{$slug}/{$name}", static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofKind($cluster, $name, $data['kind']), $user));
     }

@@ -129,7 +129,7 @@ final readonly class RewriteController
     private function suggestions(User $user, Cluster $cluster, string $schema, string $sql): array
     {
         $tables = [];
-        foreach ($this->reader->shown($user, $cluster) as $name => $layout) {
+        foreach ($this->reader->outlines($cluster) as $name => $layout) {
             foreach ($layout->definition->columns as $column) {
                 $tables[$name][$column->name] = $column->type->kind->value;
             }

@@ -22,6 +22,7 @@ use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\HelperName;
 use Fulcrion\Core\Layout\Estate;
 use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Layout\TableOutline;
 use Fulcrion\Core\Plans\StepKind;
 use Illuminate\Support\Facades\DB;
 
@@ -51,6 +52,21 @@ final readonly class EstateReader
         return array_filter(
             $this->source($cluster)?->layouts() ?? [],
             static fn (TableLayout $layout): bool => ! HelperName::is(...explode('.', $layout->name, 2)),
+        );
+    }
+
+    /**
+     * The same in outline, in which there is no value anybody could be kept from.
+     *
+     * @return array<string, TableOutline>
+     *
+     * @throws SourceError
+     */
+    public function outlines(Cluster $cluster): array
+    {
+        return array_filter(
+            $this->source($cluster)?->outlines() ?? [],
+            static fn (TableOutline $outline): bool => ! HelperName::is(...explode('.', $outline->name, 2)),
         );
     }
 

@@ -7,7 +7,7 @@ namespace App\Tune\Layout;
 use App\Estate\Models\Cluster;
 use App\Ledger\Models\Finding;
 use Fulcrion\Core\Layout\HouseRules;
-use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Layout\TableOutline;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Http\Request;
 use Illuminate\Support\Collection;
@@ -31,7 +31,7 @@ final readonly class LayoutList
     public array $findings;
 
     /**
-     * @param  array<string, TableLayout>  $layouts
+     * @param  array<string, TableOutline>  $layouts
      * @param  Collection<int, Finding>  $waiting
      */
     public function __construct(public array $layouts, public Collection $waiting, Request $request)
@@ -46,32 +46,32 @@ final readonly class LayoutList
     }
 
     /**
-     * @return list<TableLayout>
+     * @return list<TableOutline>
      */
     public function tables(): array
     {
-        $shown = array_values(array_filter($this->layouts, fn (TableLayout $table): bool => ($this->words === '' || str_contains(mb_strtolower($table->name), $this->words))
+        $shown = array_values(array_filter($this->layouts, fn (TableOutline $table): bool => ($this->words === '' || str_contains(mb_strtolower($table->name), $this->words))
             && (! $this->onlyFound || isset($this->findings[$table->name]))
             && ($this->rule === '' || ($this->findings[$table->name] ?? collect())->contains('rule', $this->rule))));
-        usort($shown, fn (TableLayout $a, TableLayout $b): int => match ($this->sort) {
+        usort($shown, fn (TableOutline $a, TableOutline $b): int => match ($this->sort) {
             'name' => $a->name <=> $b->name,
-            'rows' => $b->rows() <=> $a->rows(),
-            'bytes' => $b->storedBytes() <=> $a->storedBytes(),
-            'chunks' => count($b->chunks) <=> count($a->chunks),
+            'rows' => $b->rows <=> $a->rows,
+            'bytes' => $b->storedBytes <=> $a->storedBytes,
+            'chunks' => $b->chunks <=> $a->chunks,
             'skew' => $b->skew() <=> $a->skew(),
             'small' => $b->smallShare() <=> $a->smallShare(),
-            default => [$this->acts($b), $this->weight($b), $b->storedBytes()] <=> [$this->acts($a), $this->weight($a), $a->storedBytes()],
+            default => [$this->acts($b), $this->weight($b), $b->storedBytes] <=> [$this->acts($a), $this->weight($a), $a->storedBytes],
         });
 
         return $shown;
     }
 
-    public function weight(TableLayout $table): float
+    public function weight(TableOutline $table): float
     {
         return (float) ($this->findings[$table->name] ?? collect())->sum('weight_us');
     }
 
-    public function acts(TableLayout $table): bool
+    public function acts(TableOutline $table): bool
     {
         return ($this->findings[$table->name] ?? collect())->contains('act', true);
     }
@@ -81,8 +81,8 @@ final readonly class LayoutList
      */
     public function areas(string $slug): array
     {
-        return array_map(fn (TableLayout $table): array => [
-            'name' => $table->name, 'bytes' => $table->storedBytes() * $table->rowFactor, 'weightUs' => $this->weight($table), 'findings' => count($this->findings[$table->name] ?? []), 'href' => "/tune/layout/{$slug}/{$table->name}",
+        return array_map(fn (TableOutline $table): array => [
+            'name' => $table->name, 'bytes' => $table->storedBytes * $table->rowFactor, 'weightUs' => $this->weight($table), 'findings' => count($this->findings[$table->name] ?? []), 'href' => "/tune/layout/{$slug}/{$table->name}",
         ], array_values($this->layouts));
     }
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Tune\Queries;
 
+use App\Estate\Telemetry\LoadMemory;
 use App\Estate\Telemetry\Sums;
 use Closure;
 use Fulcrion\Core\Statements\WindowCover;
@@ -32,6 +33,15 @@ final class LoadSeries
      * @return array{step: int, times: list<int>, series: array<string, list<float>>, executions: list<int>}
      */
     public function of(Scope $scope, string $split, ?array $origins, bool $count = false): array
+    {
+        return LoadMemory::remember($scope->cluster->id, 'series', [$scope->window, $split, $origins, $count], [], fn (): array => $this->split($scope, $split, $origins, $count));
+    }
+
+    /**
+     * @param  list<int>|null  $origins
+     * @return array{step: int, times: list<int>, series: array<string, list<float>>, executions: list<int>}
+     */
+    private function split(Scope $scope, string $split, ?array $origins, bool $count): array
     {
         $window = $scope->window;
         $step = self::step($window->seconds());
@@ -113,11 +123,15 @@ final class LoadSeries
         $step = 3600;
         $to = $now - $now % $step + $step;
         $from = $to - $days * 86_400;
-        $loads = array_fill(0, intdiv($to - $from, $step), 0.0);
-        $rows = DB::select('SELECT bucket_at, SUM(load_us) AS load_us FROM flow_hour WHERE cluster_id = ? AND bucket_at >= ? AND bucket_at < ? GROUP BY bucket_at', [$clusterId, $from, $to]);
-        foreach ($rows as $row) {
-            $loads[intdiv((int) $row->bucket_at - $from, $step)] = (int) $row->load_us / 1e6 / $step;
-        }
+        $loads = LoadMemory::remember($clusterId, 'rail', [$from, $to], [], static function () use ($clusterId, $from, $to, $step): array {
+            $loads = array_fill(0, intdiv($to - $from, $step), 0.0);
+            $sql = 'SELECT bucket_at, SUM(load_us) AS load_us FROM flow_hour WHERE cluster_id = ? AND bucket_at >= ? AND bucket_at < ? GROUP BY bucket_at';
+            foreach (DB::select($sql, [$clusterId, $from, $to]) as $row) {
+                $loads[intdiv((int) $row->bucket_at - $from, $step)] = (int) $row->load_us / 1e6 / $step;
+            }
+
+            return $loads;
+        });
 
         return ['from' => $from, 'to' => $to, 'step' => $step, 'loads' => $loads];
     }

@@ -141,10 +141,7 @@ final readonly class TableLayout
     /** Most rows of a node over the mean of all; 1 is even. */
     public function skew(): float
     {
-        $rows = $this->rowsByNode();
-        $sum = array_sum($rows);
-
-        return $sum === 0 ? 1.0 : max([0, ...$rows]) / ($sum / count($rows));
+        return TableOutline::skewOf($this->rowsByNode());
     }
 
     /**

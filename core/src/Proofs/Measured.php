@@ -27,10 +27,12 @@ final readonly class Measured
         public ?string $digest,
         /** Why it could not be run; empty when it ran. */
         public string $error = '',
+        /** The rows themselves, while a proof is made; they are not part of what is kept. */
+        public ?Answer $answer = null,
     ) {
     }
 
-    public static function of(Plan $plan, int $coldUs, int $warmUs, int $rows, ?string $digest): self
+    public static function of(Plan $plan, int $coldUs, int $warmUs, int $rows, ?string $digest, ?Answer $answer = null): self
     {
         [$chunks, $sent, $worst] = [0, 0, 1.0];
         foreach ($plan->steps() as $step) {
@@ -40,7 +42,7 @@ final readonly class Measured
         }
         $totals = PlanTotals::of($plan);
 
-        return new self($totals->bytesScanned, $chunks, $sent * $plan->rowFactor, $plan->modelled ? $totals->durationUs : null, $coldUs, $warmUs, $worst, $rows, $digest);
+        return new self($totals->bytesScanned, $chunks, $sent * $plan->rowFactor, $plan->modelled ? $totals->durationUs : null, $coldUs, $warmUs, $worst, $rows, $digest, '', $answer);
     }
 
     public static function failed(string $error): self
@@ -53,7 +55,7 @@ final readonly class Measured
     {
         return new self(
             $this->bytesRead, $this->chunksRead, $this->bytesSent, $this->modelledUs, $this->coldUs, $this->warmUs, $this->worstEstimate,
-            $other->rows, $other->digest, $this->error !== '' ? $this->error : $other->error,
+            $other->rows, $other->digest, $this->error !== '' ? $this->error : $other->error, $other->answer,
         );
     }
 
@@ -69,7 +71,7 @@ final readonly class Measured
     public function toArray(): array
     {
         /** @var array<string, int|float|string|null> $values */
-        $values = get_object_vars($this);
+        $values = array_diff_key(get_object_vars($this), ['answer' => true]);
 
         return $values;
     }

@@ -26,6 +26,12 @@ final readonly class ProofLine
         return $this->before->digest === null || $this->after->digest === null ? null : $this->before->digest === $this->after->digest;
     }
 
+    /** What the answers have not in common, where they differ and were kept. */
+    public function difference(): ?AnswerDifference
+    {
+        return $this->equal() === false && $this->before->answer !== null && $this->after->answer !== null ? $this->before->answer->against($this->after->answer) : null;
+    }
+
     public function failed(): bool
     {
         return $this->before->error !== '' || $this->after->error !== '';

@@ -22,6 +22,20 @@ final class RowsDigest
      */
     public function add(array $row): void
     {
+        /** @var array{a: int, b: int} $parts */
+        $parts = unpack('Na/Nb', hash('xxh3', self::key($row), true));
+        $this->low = ($this->low + $parts['a']) & 0xFFFFFFFF;
+        $this->high = ($this->high + $parts['b']) & 0xFFFFFFFF;
+        $this->rows++;
+    }
+
+    /**
+     * The same for rows that count as equal.
+     *
+     * @param  list<int|float|string|bool|null>  $row
+     */
+    public static function key(array $row): string
+    {
         $text = '';
         foreach ($row as $value) {
             // Whole floats equal whole numbers of another type.
@@ -32,11 +46,8 @@ final class RowsDigest
                 default => (string) $value,
             }."\0";
         }
-        /** @var array{a: int, b: int} $parts */
-        $parts = unpack('Na/Nb', hash('xxh3', $text, true));
-        $this->low = ($this->low + $parts['a']) & 0xFFFFFFFF;
-        $this->high = ($this->high + $parts['b']) & 0xFFFFFFFF;
-        $this->rows++;
+
+        return $text;
     }
 
     private static function digits(float $value): string

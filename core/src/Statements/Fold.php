@@ -71,7 +71,11 @@ final class Fold
             $at = $start - $start % $seconds;
             foreach ($statements as $statement => $origins) {
                 foreach ($origins as $origin => $tally) {
-                    ($out[$at][$statement][$origin] ??= new Tally)->merge($tally);
+                    if (isset($out[$at][$statement][$origin])) {
+                        $out[$at][$statement][$origin]->merge($tally);
+                    } else {
+                        $out[$at][$statement][$origin] = clone $tally;
+                    }
                 }
             }
         }

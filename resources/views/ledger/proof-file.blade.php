@@ -14,6 +14,7 @@ svg{width:100%;height:auto}.state svg{width:12px;height:12px}.grid{stroke:#DDD5C
 <p class="small">{{ $figure->how }}</p>
 <h2>All figures</h2>
 @include('ledger.proof-table')
+@if($differences !== [])@include('ledger.proof-differences')@endif
 @if($live !== [])@include('ledger.live')@endif
 @endif
 <h2>What was run</h2>

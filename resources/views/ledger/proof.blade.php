@@ -9,6 +9,7 @@
     <x-figure :figure="$figure" name="Before and after" />
     <h2>All figures</h2>
     @include('ledger.proof-table')
+    @if($differences !== [])@include('ledger.proof-differences')@endif
     @if($live !== [])@include('ledger.live')@endif
     @endif
 </div>

@@ -9,7 +9,7 @@
     <h1>{{ $done->isEmpty() ? 'No table was stored in other ways yet; choose one, and see what it would take' : $done->count().' '.Str::plural('sample', $done->count()).' '.($done->count() === 1 ? 'was' : 'were')." stored in every way worth trying, last {$done->first()->object}" }}</h1>
     @can('run')
     <form class="filters" method="post" action="/tune/encodings" enctype="multipart/form-data">@csrf
-        <div><label for="lab-table">A table</label><select class="form-select mono" id="lab-table" name="table"><option value="">choose a table</option>@foreach($tables as $key => [$cluster, $layout])<option value="{{ $key }}" @selected(old('table', request('table')) === $key)>{{ $layout->name }} on {{ $cluster }}, {{ Quantity::bytes($layout->storedBytes() * $layout->rowFactor) }}</option>@endforeach</select></div>
+        <div><label for="lab-table">A table</label><select class="form-select mono" id="lab-table" name="table"><option value="">choose a table</option>@foreach($tables as $key => [$cluster, $layout])<option value="{{ $key }}" @selected(old('table', request('table')) === $key)>{{ $layout->name }} on {{ $cluster }}, {{ Quantity::bytes($layout->storedBytes * $layout->rowFactor) }}</option>@endforeach</select></div>
         <div><label for="lab-file">or a CSV or Parquet file</label><input class="form-control" type="file" id="lab-file" name="file" accept=".csv,.parquet,text/csv"></div>
         <button class="btn btn-primary">Store a sample every way</button>
     </form>

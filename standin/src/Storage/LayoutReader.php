@@ -12,6 +12,7 @@ use Fulcrion\Core\Layout\ColumnSpread;
 use Fulcrion\Core\Layout\Encodings\Place;
 use Fulcrion\Core\Layout\Sample;
 use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Layout\TableOutline;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\StandIn\Prepared\Lookup;
 use Fulcrion\StandIn\Prepared\Rollup;
@@ -35,6 +36,25 @@ final readonly class LayoutReader
         }
 
         return $layouts;
+    }
+
+    /**
+     * The same in outline, without reading what is known of each chunk.
+     *
+     * @return array<string, TableOutline> by schema.table
+     */
+    public static function outlines(Warehouse $warehouse): array
+    {
+        $outlines = [];
+        foreach ($warehouse->every() as $table) {
+            $name = "{$table->schema}.{$table->name}";
+            $facts = $table->facts($warehouse->nodes);
+            $outlines[$name] = new TableOutline(
+                $name, $facts->definition, $facts->rows, $facts->bytes, $facts->chunks, $facts->smallChunks, $facts->partitions, $facts->rowsByNode, $warehouse->profile->rowFactor,
+            );
+        }
+
+        return $outlines;
     }
 
     /**

@@ -7,6 +7,7 @@ namespace Fulcrion\StandIn\Storage;
 use Fulcrion\Core\Catalog\ZoneMap;
 use Fulcrion\Core\Layout\Chunk;
 use Fulcrion\Core\Layout\TableDefinition;
+use Fulcrion\Core\Layout\TableLayout;
 
 /**
  * One version of a table: its definition and the chunks it consists of.
@@ -66,6 +67,13 @@ final readonly class Manifest
     public function partitionCount(): int
     {
         return count(array_unique(array_map(static fn (Chunk $chunk): string => $chunk->partition, $this->chunks)));
+    }
+
+    public function smallChunks(): int
+    {
+        $limit = TableLayout::SMALL * $this->definition->chunkRows;
+
+        return count(array_filter($this->chunks, static fn (Chunk $chunk): bool => $chunk->rows < $limit));
     }
 
     public function toJson(): string

@@ -24,13 +24,15 @@ final readonly class TableFacts
         public int $partitions,
         public array $rowsByNode,
         public int $rowsChanged,
+        /** Chunks below a quarter of the rows they should have. */
+        public int $smallChunks,
     ) {
     }
 
     public static function of(Manifest $manifest, int $nodes): self
     {
         return new self(
-            $manifest->version, $manifest->definition, $manifest->rows(), $manifest->bytes($nodes), count($manifest->chunks), $manifest->partitionCount(), $manifest->rowsByNode($nodes), $manifest->rowsChanged,
+            $manifest->version, $manifest->definition, $manifest->rows(), $manifest->bytes($nodes), count($manifest->chunks), $manifest->partitionCount(), $manifest->rowsByNode($nodes), $manifest->rowsChanged, $manifest->smallChunks(),
         );
     }
 
@@ -47,7 +49,7 @@ final readonly class TableFacts
     {
         $v = json_decode($json, true, 16);
 
-        return is_array($v) && isset($v['version'], $v['rowsByNode'], $v['rowsChanged'])
-            ? new self($v['version'], TableDefinition::fromArray($v), $v['rows'], $v['bytes'], $v['chunks'], $v['partitions'], $v['rowsByNode'], $v['rowsChanged']) : null;
+        return is_array($v) && isset($v['version'], $v['rowsByNode'], $v['rowsChanged'], $v['smallChunks'])
+            ? new self($v['version'], TableDefinition::fromArray($v), $v['rows'], $v['bytes'], $v['chunks'], $v['partitions'], $v['rowsByNode'], $v['rowsChanged'], $v['smallChunks']) : null;
     }
 }

@@ -110,7 +110,7 @@ final class TableStore
     {
         $versions = array_map(static fn (string $path): int => (int) substr(basename($path), 1), glob("{$this->directory}/v*.json") ?: []);
         sort($versions);
-        $current = $this->manifest()->version;
+        $current = $this->current();
 
         // A killed writer may have left a manifest nobody points to.
         return array_values(array_filter($versions, static fn (int $version): bool => $version <= $current));
