@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Estate\Access\Actor;
+use App\Estate\Access\Clusters;
+use App\Estate\Access\SystemActor;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Role;
@@ -255,6 +258,31 @@ final class WorkbenchTest extends TestCase
         $this->get('/tune/catalog?cluster=papers')->assertOk()->assertSee('known from files only');
         config(['fulcrion.practice' => '/nonexistent']);
         $this->get('/tune/catalog?cluster=wren')->assertOk()->assertSee('has no files here');
+    }
+
+    public function test_columns_of_views_follow_what_they_read(): void
+    {
+        $columns = function (string $view): array {
+            foreach (app(Clusters::class)->as(Actor::system(SystemActor::Audit, 'a test'))->catalog($this->practice)?->objects() ?? [] as $object) {
+                if ($object->name === $view) {
+                    return $object->columns === [] ? array_keys($object->facts) : array_map(static fn (array $column): string => "{$column[0]} {$column[1]}", $object->columns);
+                }
+            }
+
+            return [];
+        };
+        $this->send('CREATE VIEW field.heavy AS SELECT id, kilos FROM field.pick WHERE kilos > 2')->assertOk()->assertDontSee('notice bad', false);
+        $this->warehouse->createView('field', 'heaviest', 'CREATE VIEW field.heaviest AS SELECT max(kilos) AS most FROM field.heavy');
+        // Worked out, then remembered.
+        foreach ([1, 2] as $_) {
+            self::assertSame([['id bigint', 'kilos decimal(8, 2)'], ['most decimal(8, 2)']], [$columns('heavy'), $columns('heaviest')]);
+        }
+        $this->send('CREATE OR REPLACE VIEW field.heavy AS SELECT crew, kilos FROM field.pick')->assertOk();
+        self::assertSame(['crew text', 'kilos decimal(8, 2)'], $columns('heavy'));
+        $this->send('DROP TABLE field.pick')->assertOk();
+        self::assertSame([['broken'], ['broken']], [$columns('heavy'), $columns('heaviest')]);
+        $this->send('CREATE TABLE field.pick (crew bigint, kilos double)')->assertOk();
+        self::assertSame([['crew bigint', 'kilos double'], ['most double']], [$columns('heavy'), $columns('heaviest')]);
     }
 
     private function live(): void
