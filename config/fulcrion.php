@@ -45,6 +45,7 @@ return [
         App\Tune\Bench\ParseBench::class,
         App\Tune\Bench\AnswersBench::class,
         App\Tune\Bench\LayoutAdviceBench::class,
+        App\Tune\Bench\AdviceMeasuredBench::class,
         App\Tune\Bench\LayoutProofBench::class,
         App\Tune\Bench\FooterBench::class,
         App\Tune\Bench\RollupChoiceBench::class,

@@ -13,6 +13,7 @@ use App\Platform\Support\Clock;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Telemetry\Execution;
+use Illuminate\Cache\FileStore;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\Cache;
 use Illuminate\Support\Facades\DB;
@@ -143,7 +144,9 @@ final class IntakeTest extends TestCase
         file_put_contents($log, str_repeat("a line of a log\n", intdiv(TidyCommand::LOG_BYTES, 16) + 1));
         Cache::store('file')->put('to be forgotten', 1, 60);
         Cache::store('file')->put('to be kept', 1, 600);
-        [$gone, $kept] = array_map(static fn (string $key): string => Cache::store('file')->getStore()->path($key), ['to be forgotten', 'to be kept']);
+        $store = Cache::store('file')->getStore();
+        self::assertInstanceOf(FileStore::class, $store);
+        [$gone, $kept] = [$store->path('to be forgotten'), $store->path('to be kept')];
         self::assertFileExists($gone);
         $this->travel(120)->seconds();
         Artisan::call('platform:tidy');

@@ -70,9 +70,9 @@ final class RankingTest extends TestCase
         $first = $all();
         self::assertSame([3_000, 3_000, 3_000], array_slice($first, 0, 3));
         self::assertNotSame([], $asked);
-        $asked = [];
+        $before = count($asked);
         self::assertSame($first, $all());
-        self::assertSame([], $asked, 'asked a second time, nothing is summed again');
+        self::assertCount($before, $asked, 'asked a second time, nothing is summed again');
         $more = ['started_at' => gmdate('Y-m-d\TH:i:s\Z', self::START + 90), 'duration_us' => 4_000_000, 'sql' => 'SELECT c_1_x FROM t WHERE a = 0', 'user' => 'ada'];
         self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file([$more]), '--cluster' => 'fernhill']));
         $second = $all();

@@ -262,27 +262,34 @@ final class WorkbenchTest extends TestCase
 
     public function test_columns_of_views_follow_what_they_read(): void
     {
-        $columns = function (string $view): array {
-            foreach (app(Clusters::class)->as(Actor::system(SystemActor::Audit, 'a test'))->catalog($this->practice)?->objects() ?? [] as $object) {
-                if ($object->name === $view) {
-                    return $object->columns === [] ? array_keys($object->facts) : array_map(static fn (array $column): string => "{$column[0]} {$column[1]}", $object->columns);
-                }
-            }
-
-            return [];
-        };
         $this->send('CREATE VIEW field.heavy AS SELECT id, kilos FROM field.pick WHERE kilos > 2')->assertOk()->assertDontSee('notice bad', false);
         $this->warehouse->createView('field', 'heaviest', 'CREATE VIEW field.heaviest AS SELECT max(kilos) AS most FROM field.heavy');
         // Worked out, then remembered.
         foreach ([1, 2] as $_) {
-            self::assertSame([['id bigint', 'kilos decimal(8, 2)'], ['most decimal(8, 2)']], [$columns('heavy'), $columns('heaviest')]);
+            self::assertSame([['id bigint', 'kilos decimal(8, 2)'], ['most decimal(8, 2)']], [$this->columnsOf('heavy'), $this->columnsOf('heaviest')]);
         }
         $this->send('CREATE OR REPLACE VIEW field.heavy AS SELECT crew, kilos FROM field.pick')->assertOk();
-        self::assertSame(['crew text', 'kilos decimal(8, 2)'], $columns('heavy'));
+        self::assertSame(['crew text', 'kilos decimal(8, 2)'], $this->columnsOf('heavy'));
         $this->send('DROP TABLE field.pick')->assertOk();
-        self::assertSame([['broken'], ['broken']], [$columns('heavy'), $columns('heaviest')]);
+        self::assertSame([['broken'], ['broken']], [$this->columnsOf('heavy'), $this->columnsOf('heaviest')]);
         $this->send('CREATE TABLE field.pick (crew bigint, kilos double)')->assertOk();
-        self::assertSame([['crew bigint', 'kilos double'], ['most double']], [$columns('heavy'), $columns('heaviest')]);
+        self::assertSame([['crew bigint', 'kilos double'], ['most double']], [$this->columnsOf('heavy'), $this->columnsOf('heaviest')]);
+    }
+
+    /**
+     * @return list<string> name and type of each column, or what is said instead
+     *
+     * @phpstan-impure
+     */
+    private function columnsOf(string $view): array
+    {
+        foreach (app(Clusters::class)->as(Actor::system(SystemActor::Audit, 'a test'))->catalog($this->practice)?->objects() ?? [] as $object) {
+            if ($object->name === $view) {
+                return $object->columns === [] ? array_keys($object->facts) : array_map(static fn (array $column): string => "{$column[0]} {$column[1]}", $object->columns);
+            }
+        }
+
+        return [];
     }
 
     private function live(): void

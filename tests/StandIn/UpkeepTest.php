@@ -21,6 +21,25 @@ use PHPUnit\Framework\Attributes\DataProvider;
  */
 final class UpkeepTest extends WarehouseTestCase
 {
+    public function test_a_sample_reaches_from_the_first_row_of_a_chunk_to_its_last(): void
+    {
+        $this->sql('CREATE TABLE s.ordered (n bigint) WITH (distribution = copy, chunk_rows = 1000)');
+        $ten = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 49)));
+        $this->sql("INSERT INTO s.ordered SELECT a.x * 50 + b.x FROM ({$ten}) a (x) CROSS JOIN ({$ten}) b (x)");
+        $table = $this->warehouse->table('s', 'ordered') ?? self::fail();
+        $rows = array_map(static fn (int $i): int => $i % 50 * 50 + intdiv($i, 50), range(0, 2_499));
+        $place = array_flip($rows);
+        foreach ([10, 100, 2_000, 2_400, 2_500, 9_000] as $asked) {
+            $places = array_map(static fn (int $value): int => $place[$value], LayoutReader::sample($table, $asked)->column('n'));
+            self::assertEqualsWithDelta(min(2_500, $asked), count(array_unique($places)), 3, "{$asked} asked");
+            self::assertCount(count($places), array_unique($places));
+            // No stretch much longer than what lies between two of them is left out, and they do not fall in step with the fifty.
+            self::assertLessThanOrEqual(4 * 2_500 / count($places), max(array_map(static fn (int $a, int $b): int => $b - $a, array_slice($places, 0, -1), array_slice($places, 1))));
+            self::assertLessThan(3 * 2_500 / $asked + 3, 2_500 - max($places));
+            self::assertGreaterThanOrEqual($asked < 100 ? 3 : 25, count(array_unique(array_map(static fn (int $at): int => $at % 50, $places))));
+        }
+    }
+
     public function test_outlines_say_what_the_whole_layouts_say(): void
     {
         $this->sql('CREATE TABLE s.spread (n bigint, grade text, at timestamp) WITH (distribution = hash(n), partition_by = range(at, \'month\'), chunk_rows = 1024)');

@@ -21,6 +21,9 @@ final class ChunkIndex
     /** @var array<string, float> share by predicates */
     private array $known = [];
 
+    /** @var array<string, array{float, int}> */
+    private array $fullest = [];
+
     public readonly int $total;
 
     /** @var array<string, int> */
@@ -30,8 +33,9 @@ final class ChunkIndex
      * @param  list<list<ZoneMap>>  $zones of each chunk, in order of the columns
      * @param  list<int>  $sizes what reading a chunk costs: its bytes, or rows
      * @param  list<string>  $columns
+     * @param  list<int>  $nodes of each chunk, as in Chunk; where they are not given, one has them all
      */
-    public function __construct(private readonly array $zones, private readonly array $sizes, array $columns)
+    public function __construct(private readonly array $zones, private readonly array $sizes, array $columns, private readonly array $nodes = [])
     {
         $this->total = array_sum($sizes);
         $this->numbers = array_flip($columns);
@@ -43,6 +47,7 @@ final class ChunkIndex
             array_map(static fn (Chunk $chunk): array => $chunk->zones, $layout->chunks),
             array_map(static fn (Chunk $chunk): int => $chunk->bytes, $layout->chunks),
             array_map(static fn ($column): string => $column->name, $layout->definition->columns),
+            array_map(static fn (Chunk $chunk): int => $chunk->node, $layout->chunks),
         );
     }
 
@@ -69,6 +74,43 @@ final class ChunkIndex
     }
 
     /**
+     * What the node reads that reads most: its share of the table, and its chunks. A step is as slow as its slowest node.
+     *
+     * @param  list<Predicate>  $predicates
+     * @param  bool  $whole whether chunks that are on every node are read on every node, and not by one of them
+     * @return array{float, int}
+     */
+    public function fullest(array $predicates, int $nodes, bool $whole): array
+    {
+        if ($this->total === 0) {
+            return [0.0, 0];
+        }
+        $useful = array_values(array_filter($predicates, fn (Predicate $p): bool => $p->known && isset($this->numbers[$p->column])));
+        $key = implode('&', array_map(static fn (Predicate $p): string => $p->signature, $useful))."|{$nodes}|{$whole}";
+        if (isset($this->fullest[$key])) {
+            return $this->fullest[$key];
+        }
+        $sizes = $counts = array_fill(0, max(1, $nodes), 0);
+        $everySize = $everyCount = 0;
+        foreach ($this->chunks($useful) as $chunk) {
+            $node = $this->nodes[$chunk] ?? 0;
+            if ($node === Chunk::EVERY_NODE) {
+                if ($whole) {
+                    $everySize += $this->sizes[$chunk];
+                    $everyCount++;
+
+                    continue;
+                }
+                $node = $chunk;
+            }
+            $sizes[$node % max(1, $nodes)] += $this->sizes[$chunk];
+            $counts[$node % max(1, $nodes)]++;
+        }
+
+        return $this->fullest[$key] = [($everySize + max($sizes)) / $this->total, $everyCount + max($counts)];
+    }
+
+    /**
      * @param  list<Predicate>  $predicates
      */
     private function read(array $predicates): int
@@ -90,16 +132,48 @@ final class ChunkIndex
         if ($spans === [] || ($narrowest !== null && count($spans) === 1 && $narrowest[0]->values === null)) {
             return $least;
         }
-        $chunks = $narrowest === null ? array_keys($this->sizes) : $this->candidates($narrowest[0]->column, $narrowest[1]);
-        foreach ($spans as [$p, $span]) {
-            $chunks = $p->values === null ? $this->meeting($chunks, $p->column, [$span]) : $this->meeting($chunks, $p->column, array_map(fn (int|float|string|bool $value): array => $this->ranks($p->column, $value, $value), $p->values));
-        }
         $sum = 0;
-        foreach ($chunks as $chunk) {
+        foreach ($this->meetingAll($narrowest, $spans) as $chunk) {
             $sum += $this->sizes[$chunk];
         }
 
         return $sum;
+    }
+
+    /**
+     * @param  list<Predicate>  $predicates
+     * @return list<int> numbers of the chunks that have to be read
+     */
+    private function chunks(array $predicates): array
+    {
+        $least = $this->total + 1;
+        $narrowest = null;
+        $spans = [];
+        foreach ($predicates as $p) {
+            $span = $this->span($p);
+            $spans[] = [$p, $span];
+            $size = $this->within($p->column, $span);
+            if ($size < $least) {
+                [$least, $narrowest] = [$size, [$p, $span]];
+            }
+        }
+
+        return $this->meetingAll($narrowest, $spans);
+    }
+
+    /**
+     * @param  array{Predicate, array{int, int}}|null  $narrowest to begin with
+     * @param  list<array{Predicate, array{int, int}}>  $spans
+     * @return list<int>
+     */
+    private function meetingAll(?array $narrowest, array $spans): array
+    {
+        $chunks = $narrowest === null ? array_keys($this->sizes) : $this->candidates($narrowest[0]->column, $narrowest[1]);
+        foreach ($spans as [$p, $span]) {
+            $chunks = $p->values === null ? $this->meeting($chunks, $p->column, [$span]) : $this->meeting($chunks, $p->column, array_map(fn (int|float|string|bool $value): array => $this->ranks($p->column, $value, $value), $p->values));
+        }
+
+        return $chunks;
     }
 
     /**

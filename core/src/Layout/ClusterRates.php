@@ -9,7 +9,7 @@ namespace Fulcrion\Core\Layout;
  */
 final readonly class ClusterRates
 {
-    public function __construct(public float $usPerRow, public float $usPerByteRead, public float $usPerByteSent)
+    public function __construct(public float $usPerRow, public float $usPerByteRead, public float $usPerByteSent, public float $usPerChunk = 0.0)
     {
     }
 }

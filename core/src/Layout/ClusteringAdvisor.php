@@ -4,9 +4,6 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Layout;
 
-use Fulcrion\Core\Catalog\Column;
-use Fulcrion\Core\Parquet\Compression;
-use Fulcrion\Core\Parquet\ParquetWriter;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -173,8 +170,8 @@ final class ClusteringAdvisor
         $chunkRows = $definition->chunkRows;
         $found['share'] = Trial::share(Trial::index($sample, $definition, $table->nodes, $known), $asked);
         $before = Trial::share($this->estate->reads($table)->index(), $asked);
-        $packing = self::packing($table, $sample, $definition);
-        $gain = $this->gain($table, $sample, $definition, $packing);
+        $packing = LayoutModel::packing($table, $sample, $definition);
+        $gain = $this->gain($table, $sample, $definition);
         $order = $found['clustering'];
 
         return new Advice(
@@ -191,74 +188,33 @@ final class ClusteringAdvisor
             [...$gain['worse'], 'Rows that arrive later are not in this order until the next upkeep.'],
             $definition,
             [],
-            $gain['us'] > 0 && self::WORTH * $before > $found['share'] * $packing,
+            $gain['us'] > LayoutModel::SURE * $gain['nowUs'] && self::WORTH * $before > $found['share'] * $packing,
         );
     }
 
     /**
      * What a layout saves the workload a week, with the statements that would read more.
      *
-     * @return array{bytes: float, us: float, worse: list<string>}
+     * @return array{bytes: float, us: float, nowUs: float, worse: list<string>} nowUs is what all of it takes now
      */
-    public function gain(TableLayout $table, Sample $sample, TableDefinition $definition, float $packing, ?float $skew = null): array
+    public function gain(TableLayout $table, Sample $sample, TableDefinition $definition, float $mostPacking = INF): array
     {
-        $model = $this->estate->reads($table);
-        $columns = array_map(static fn (Column $column): string => $column->name, $definition->columns);
-        $index = Trial::index($sample, $definition, $table->nodes, $columns);
-        $bytes = $us = 0.0;
+        $model = new LayoutModel($this->estate, $table, $sample);
+        [$now, $then] = [$model->now(), $model->anew($definition, $mostPacking)];
         $worse = [];
         foreach ($this->estate->workload->statements as $statement) {
-            foreach ($statement->tables as $use) {
-                if ($use->table !== $table->name || $use->columns === []) {
-                    continue;
-                }
-                $before = $model->share($use);
-                $after = $index->share($use->predicates);
-                $more = $model->bytes($use, $after) * $packing - $model->bytes($use, $before);
-                $bytes -= $statement->executions * $more * $table->rowFactor;
-                $us += $statement->executions * ($model->us($use, $before) - $model->us($use, $after, ReadModel::spread($definition->distribution, $table->nodes, $skew ?? $model->skew, $use->joins !== []), $packing));
-                if ($more > 0.1 * max(1.0, $model->bytes($use, $before))) {
-                    $worse[$statement->id] = $statement->executions * $more * $table->rowFactor;
-                }
+            $before = $now->eachBytes[$statement->id] ?? 0.0;
+            $more = ($then->eachBytes[$statement->id] ?? 0.0) - $before;
+            if ($more > 0.1 * max(1.0, $before)) {
+                $worse[$statement->id] = $statement->executions * $more * $table->rowFactor;
             }
         }
         arsort($worse);
 
-        return ['bytes' => $bytes, 'us' => $us, 'worse' => array_map(
+        return ['bytes' => ($now->bytes - $then->bytes) * $table->rowFactor, 'us' => $now->us - $then->us, 'nowUs' => $now->us, 'worse' => array_map(
             static fn (string $id): string => 'Statement '.substr($id, 0, 8).' would read '.Quantity::bytes($worse[$id]).' a week more.',
             array_slice(array_map(strval(...), array_keys($worse)), 0, 3),
         )];
-    }
-
-    /** Bytes a row of a well filled, sorted chunk over bytes a row now; measured by writing one. */
-    public static function packing(TableLayout $table, Sample $sample, TableDefinition $definition): float
-    {
-        // Rows imagined from footers say nothing of how real ones pack.
-        if ($table->engine === 'files') {
-            return 1.0;
-        }
-        $bytesBefore = 0;
-        foreach ($table->chunks as $chunk) {
-            foreach ($chunk->zones as $zone) {
-                $bytesBefore += $zone->bytes;
-            }
-        }
-        $rows = min($definition->chunkRows, $sample->rows());
-        if ($bytesBefore === 0 || $rows === 0) {
-            return 1.0;
-        }
-        $keys = array_map($sample->column(...), $definition->clustering);
-        $order = $keys === [] ? range(0, $sample->rows() - 1) : $definition->clustering()->order($keys);
-        // Neighbours in the sample are further apart than in the table, so a chunk holds as much of the range as the sample's rows do.
-        $order = array_slice($order, intdiv(max(0, count($order) - $rows), 2), $rows);
-        $values = array_map(static function (Column $column) use ($sample, $order): array {
-            $list = $sample->column($column->name);
-
-            return array_map(static fn (int $i): int|float|string|bool|null => $list[$i], $order);
-        }, $definition->columns);
-        $columns = array_map(static fn (Column $column): Column => new Column($column->name, $column->type), $definition->columns);
-
-        return strlen((new ParquetWriter(Compression::Gzip))->write($columns, $values)) / $rows / ($bytesBefore / max(1, $table->rows()));
     }
 
     private static function score(Clustering $order, float $share): float

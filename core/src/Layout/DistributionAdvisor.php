@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Layout;
 
+use Fulcrion\Core\Layout\Rules\CopiedLarge;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -43,36 +44,25 @@ final readonly class DistributionAdvisor
      * @param  list<ColumnSpread>  $spreads
      * @return list<array{distribution: Distribution, anew: bool, skew: float, local: float, joins: float, sentBytes: float, us: float, storedBytes: int}> best first; executions and stored bytes a week
      */
-    public function tried(TableLayout $table, array $spreads): array
+    public function tried(TableLayout $table, array $spreads, Sample $sample): array
     {
         $now = $table->definition->distribution;
-        $candidates = [[$now, $table->skew(), false], [Distribution::even(), 1.0, $now->kind === Distribution::EVEN && $table->skew() >= self::ANEW], [Distribution::copy(), 1.0, false]];
+        $candidates = [[$now, $table->skew(), false], [Distribution::even(), 1.0, $now->kind === Distribution::EVEN && $table->skew() >= self::ANEW], ...($table->rows() * $table->rowFactor < CopiedLarge::ROWS ? [[Distribution::copy(), 1.0, false]] : [])];
         foreach ($spreads as $spread) {
             $candidates[] = [Distribution::hash($spread->column), $spread->skew(), false];
         }
-        $model = $this->estate->reads($table);
+        $model = new LayoutModel($this->estate, $table, $sample);
         $tried = [];
         foreach ($candidates as [$distribution, $skew, $anew]) {
             $key = $distribution->describe().($anew ? ' anew' : '');
             if (isset($tried[$key])) {
                 continue;
             }
-            $local = $joins = $sent = $us = 0.0;
-            foreach ($this->estate->workload->statements as $statement) {
-                foreach ($statement->tables as $use) {
-                    if ($use->table !== $table->name) {
-                        continue;
-                    }
-                    $share = $model->share($use);
-                    $us += $statement->executions * $model->us($use, $share, ReadModel::spread($distribution, $table->nodes, $skew, $use->joins !== []));
-                    [$all, $near, $bytes] = $this->moved($table, $distribution, $use, $statement, $model->bytes($use, $share));
-                    $joins += $statement->executions * $all;
-                    $local += $statement->executions * $near;
-                    $sent += $statement->executions * $bytes;
-                }
-            }
-            $us += $sent * $this->estate->rates->usPerByteSent / max(1, $table->nodes);
-            $tried[$key] = ['distribution' => $distribution, 'anew' => $anew, 'skew' => $skew, 'local' => $local, 'joins' => $joins, 'sentBytes' => $sent, 'us' => $us, 'storedBytes' => $table->bytes() * ($distribution->kind === Distribution::COPY ? $table->nodes : 1)];
+            $cost = ! $anew && $distribution->describe() === $now->describe() ? $model->now() : $model->anew($table->definition->laidOut($distribution));
+            $tried[$key] = [
+                'distribution' => $distribution, 'anew' => $anew, 'skew' => $skew, 'local' => $cost->localJoins, 'joins' => $cost->joins, 'sentBytes' => $cost->sentBytes, 'us' => $cost->us,
+                'storedBytes' => $table->bytes() * ($distribution->kind === Distribution::COPY ? $table->nodes : 1),
+            ];
         }
         $tried = array_values($tried);
         usort($tried, static fn (array $a, array $b): int => $a['us'] <=> $b['us']);
@@ -83,17 +73,19 @@ final readonly class DistributionAdvisor
     /**
      * @param  list<ColumnSpread>  $spreads
      */
-    public function advise(TableLayout $table, array $spreads): ?Advice
+    public function advise(TableLayout $table, array $spreads, Sample $sample): ?Advice
     {
-        if ($table->nodes < 2 || $table->rows() === 0) {
+        if ($table->nodes < 2 || $table->rows() === 0 || $sample->rows() === 0) {
             return null;
         }
-        $tried = $this->tried($table, $spreads);
+        $tried = $this->tried($table, $spreads, $sample);
         $now = $table->definition->distribution->describe();
         $current = array_values(array_filter($tried, static fn (array $one): bool => ! $one['anew'] && $one['distribution']->describe() === $now))[0] ?? $tried[0];
         $best = $tried[0];
         // Skew alone is no reason: what is moved between nodes for an even spread may cost more than it gives.
-        $same = $best['us'] >= $current['us'] || ($best['us'] >= self::WORTH * $current['us'] && $current['skew'] < 1.5);
+        // What writing the rows anew would give by itself is not the distribution's merit.
+        $bar = $best['anew'] ? $current['us'] : min($current['us'], (new LayoutModel($this->estate, $table, $sample))->anew($table->definition)->us);
+        $same = $best['us'] >= (1 - LayoutModel::SURE) * $bar || ($best['us'] >= self::WORTH * $bar && $current['skew'] < 1.5);
         $best = $same ? $current : $best;
         $heavy = [];
         foreach ($spreads as $spread) {
@@ -146,55 +138,5 @@ final readonly class DistributionAdvisor
         }
 
         return $sum;
-    }
-
-    /**
-     * Joins of one execution: how many, how many of them on the node, bytes sent for the others.
-     *
-     * @return array{int, int, float}
-     */
-    private function moved(TableLayout $table, Distribution $distribution, TableUse $use, StatementUse $statement, float $bytes): array
-    {
-        $byOther = [];
-        foreach ($use->joins as $join) {
-            $byOther[$join->otherTable] ??= [];
-            // Values that are cast on the way do not hash alike.
-            if (! $join->mismatch) {
-                $byOther[$join->otherTable][$join->column] = $join->otherColumn;
-            }
-        }
-        [$near, $sent] = [0, 0.0];
-        foreach ($byOther as $name => $pairs) {
-            $other = $this->estate->tables[$name] ?? null;
-            if ($other === null) {
-                $near++;
-
-                continue;
-            }
-            $mine = self::fits($distribution, array_keys($pairs));
-            $theirs = self::fits($other->definition->distribution, array_values($pairs));
-            $together = $distribution->kind === Distribution::COPY || $other->definition->distribution->kind === Distribution::COPY
-                || ($mine && $theirs && ($pairs[$distribution->columns[0]] ?? null) === $other->definition->distribution->columns[0]);
-            if ($together) {
-                $near++;
-
-                continue;
-            }
-            $otherUse = $statement->of($name);
-            $otherModel = $this->estate->reads($other);
-            $otherBytes = $otherUse === null ? (float) $other->bytes() : $otherModel->bytes($otherUse, $otherModel->share($otherUse));
-            $away = ($table->nodes - 1) / $table->nodes;
-            $sent += min(min($bytes, $otherBytes) * ($table->nodes - 1), ($mine ? 0.0 : $bytes * $away) + ($theirs ? 0.0 : $otherBytes * $away));
-        }
-
-        return [count($byOther), $near, $sent];
-    }
-
-    /**
-     * @param  list<int|string>  $columns
-     */
-    private static function fits(Distribution $distribution, array $columns): bool
-    {
-        return $distribution->kind === Distribution::HASH && $columns !== [] && array_diff($distribution->columns, array_map(strval(...), $columns)) === [];
     }
 }

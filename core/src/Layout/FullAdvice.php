@@ -25,7 +25,7 @@ final readonly class FullAdvice
     {
         $clustering = (new ClusteringAdvisor($this->estate))->advise($table, $sample);
         $partitions = (new PartitionAdvisor($this->estate))->advise($table, $sample);
-        $distribution = (new DistributionAdvisor($this->estate))->advise($table, $spreads);
+        $distribution = (new DistributionAdvisor($this->estate))->advise($table, $spreads, $sample);
         $all = array_values(array_filter([
             $this->together($table, $sample, $clustering, $partitions, $distribution),
             $this->compaction($table, $sample), $clustering, $partitions, $distribution, $this->statistics($table, $sample),
@@ -49,13 +49,19 @@ final readonly class FullAdvice
             }
         }
         $advisor = new ClusteringAdvisor($this->estate);
-        $gain = $advisor->gain($table, $sample, $best, ClusteringAdvisor::packing($table, $sample, $best), 1.0);
+        $gain = $advisor->gain($table, $sample, $best);
         if ($partitions?->worthIt === true && $partitions->definition !== null) {
             // Partitions beside an order may be of no use any more.
             $candidate = $best->laidOut(partitioning: $partitions->definition->partitioning ?? false);
-            $other = $advisor->gain($table, $sample, $candidate, ClusteringAdvisor::packing($table, $sample, $candidate), 1.0);
+            $other = $advisor->gain($table, $sample, $candidate);
             if ($other['us'] > 1.05 * $gain['us']) {
                 [$best, $gain] = [$candidate, $other];
+            }
+        }
+        foreach ($worth as $part) {
+            // What does as well alone is easier to look after.
+            if ($gain['us'] <= 1.02 * $part->savedUs) {
+                return null;
             }
         }
 
@@ -76,11 +82,11 @@ final readonly class FullAdvice
     private function compaction(TableLayout $table, Sample $sample): Advice
     {
         $plan = Compaction::of($table);
-        $packing = min(1.0, ClusteringAdvisor::packing($table, $sample, $table->definition));
-        $gain = (new ClusteringAdvisor($this->estate))->gain($table, $sample, $table->definition, $packing);
+        $packing = min(1.0, LayoutModel::packing($table, $sample, $table->definition));
+        $gain = (new ClusteringAdvisor($this->estate))->gain($table, $sample, $table->definition, 1.0);
         $model = $this->estate->reads($table);
         // What opening a file costs is not modelled; where every file is small, it is most of the time.
-        $worth = ($gain['us'] > 0 || $table->engine === 'files') && $plan->chunksSaved() > 0.2 * count($table->chunks) && $plan->chunksSaved() >= 8;
+        $worth = ($gain['us'] > LayoutModel::SURE * $gain['nowUs'] || $table->engine === 'files') && $plan->chunksSaved() > 0.2 * count($table->chunks) && $plan->chunksSaved() >= 8;
 
         return new Advice(
             'compaction',

@@ -89,15 +89,19 @@ final readonly class PartitionAdvisor
         $is = static fn (array $one): bool => ($one['partitioning'] instanceof Partitioning ? $one['partitioning']->describe() : null) === $now?->describe();
         $current = array_values(array_filter($tried, $is))[0] ?? null;
         $tooMany = $current !== null && $current['tooMany'];
-        [$same, $gain, $definition] = [true, ['bytes' => 0.0, 'us' => 0.0, 'worse' => []], $table->definition];
+        [$same, $gain, $definition] = [true, ['bytes' => 0.0, 'us' => 0.0, 'nowUs' => 0.0, 'worse' => []], $table->definition];
+        // What writing the rows anew would give by itself is not the partitions' merit, and small gains are within what the model is off by.
+        $model = new LayoutModel($this->estate, $table, $sample);
+        $nowUs = $model->now()->us;
+        $bar = max(0.0, $nowUs - $model->anew($table->definition)->us) + LayoutModel::SURE * $nowUs;
         foreach (array_slice($tried, 0, self::WEIGHED) as $one) {
             if ($is($one) || (! $tooMany && $one['share'] >= self::WORTH * ($current['share'] ?? 1.0))) {
                 continue;
             }
             $other = $table->definition->laidOut(partitioning: $one['partitioning'] ?? false);
-            $weighed = (new ClusteringAdvisor($this->estate))->gain($table, $sample, $other, ClusteringAdvisor::packing($table, $sample, $other));
+            $weighed = (new ClusteringAdvisor($this->estate))->gain($table, $sample, $other);
             // Partitions that are too small for a rule of thumb may still skip more than they cost.
-            if ($weighed['us'] > $gain['us']) {
+            if ($weighed['us'] > max($gain['us'], $bar)) {
                 [$same, $best, $gain, $definition] = [false, $one, $weighed, $other];
             }
         }
@@ -142,6 +146,7 @@ final readonly class PartitionAdvisor
             }
         }
 
-        return count($names);
+        // Where hardly a value comes twice, a sample does not tell how many there are.
+        return count($names) * 4 > $sample->rows() ? PHP_INT_MAX : count($names);
     }
 }

@@ -69,6 +69,13 @@ final readonly class Predicate
         return true;
     }
 
+    /** Whether a row with this value is wanted, as far as it is known. */
+    public function takes(int|float|string|bool $value): bool
+    {
+        return ! $this->known || (($this->low === null || self::compare($value, $this->low) >= 0) && ($this->high === null || self::compare($value, $this->high) <= 0)
+            && ($this->values === null || in_array($value, $this->values, true)));
+    }
+
     public static function compare(int|float|string|bool $a, int|float|string|bool $b): int
     {
         return is_string($a) && is_string($b) ? strcmp($a, $b) : $a <=> $b;

@@ -58,9 +58,20 @@ final class ReadModel
         return $share * array_sum(array_intersect_key($this->columnBytes, array_flip($use->columns)));
     }
 
-    public function us(TableUse $use, float $share, ?float $spread = null, float $bytesFactor = 1.0): float
+    /** @param  float|null  $spread nodes that share the reading; null for the table as it lies */
+    public function us(TableUse $use, float $share, ?float $spread = null): float
     {
-        return ($share * $this->rows * $this->rates->usPerRow + $bytesFactor * $this->bytes($use, $share) * $this->rates->usPerByteRead) / ($spread ?? $this->spreadOf($use));
+        return $this->scanUs($use, $share, $share * count($this->table->chunks)) / ($spread ?? $this->spreadOf($use));
+    }
+
+    /**
+     * What one node takes that reads a share of all rows out of so many chunks.
+     *
+     * @param  float  $bytesFactor bytes of a row over those it takes now
+     */
+    public function scanUs(TableUse $use, float $share, float $chunks, float $bytesFactor = 1.0): float
+    {
+        return $share * $this->rows * $this->rates->usPerRow + $bytesFactor * $this->bytes($use, $share) * $this->rates->usPerByteRead + $chunks * $this->rates->usPerChunk;
     }
 
     /** Writing the whole table anew: read once, written once. */

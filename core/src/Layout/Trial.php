@@ -12,16 +12,20 @@ use Fulcrion\Core\Catalog\ZoneMap;
  */
 final readonly class Trial
 {
+    /** Rows that are dealt at a time: each node gets a piece of them that came together. */
+    private const DEALT = 4_096;
+
     /**
      * @param  list<string>  $columns those bounds are wanted of
      */
     public static function index(Sample $sample, TableDefinition $definition, int $nodes, array $columns): ChunkIndex
     {
-        $zones = $sizes = [];
+        $zones = $sizes = $places = [];
         $rows = $sample->rows();
         $perChunk = max(1, (int) round($definition->chunkRows * $rows / max(1, $sample->of)));
         $values = array_map($sample->column(...), $columns);
-        foreach (self::groups($sample, $definition, $nodes) as $members) {
+        foreach (self::groups($sample, $definition, $nodes) as $group => $members) {
+            $node = (int) $group;
             if ($definition->clustering !== []) {
                 $keys = array_map(static fn (string $name): array => self::pick($sample->column($name), $members), $definition->clustering);
                 $members = array_map(static fn (int $i): int => $members[$i], $definition->clustering()->order($keys));
@@ -29,10 +33,11 @@ final readonly class Trial
             foreach (array_chunk($members, $perChunk) as $chunk) {
                 $zones[] = array_map(static fn (array $list): ZoneMap => self::zone(self::pick($list, $chunk)), $values);
                 $sizes[] = count($chunk);
+                $places[] = $node;
             }
         }
 
-        return new ChunkIndex($zones, $sizes, $columns);
+        return new ChunkIndex($zones, $sizes, $columns, $places);
     }
 
     /**
@@ -51,6 +56,19 @@ final readonly class Trial
         return $weight > 0 ? $read / $weight : 1.0;
     }
 
+    /** Rows of a chunk on average, where nodes and partitions may have fewer than one is meant to hold. */
+    public static function chunkRows(Sample $sample, TableDefinition $definition, int $nodes): int
+    {
+        $rows = $sample->rows();
+        $perChunk = max(1.0, $definition->chunkRows * $rows / max(1, $sample->of));
+        $chunks = 0;
+        foreach (self::groups($sample, $definition, $nodes) as $members) {
+            $chunks += (int) ceil(count($members) / $perChunk);
+        }
+
+        return max(1, min($definition->chunkRows, intdiv($sample->of, max(1, $chunks))));
+    }
+
     /**
      * @return array<string, list<int>> rows of each node and partition
      */
@@ -62,16 +80,25 @@ final readonly class Trial
         $parts = $partition === null ? [] : $sample->column($partition->column);
         $hash = $definition->distribution->kind === Distribution::HASH ? array_map($sample->column(...), $definition->distribution->columns) : [];
         $groups = [];
+        $apart = $sample->of / max(1, $rows);
         for ($i = 0; $i < $rows; $i++) {
             $node = match ($definition->distribution->kind) {
                 Distribution::HASH => Distribution::node(array_map(static fn (array $list): int|float|string|bool|null => $list[$i], $hash), $nodes),
-                Distribution::EVEN => $i % $nodes,
+                Distribution::EVEN => self::dealt((int) ($i * $apart), $sample->of, $nodes),
                 default => Chunk::EVERY_NODE,
             };
             $groups[$node.'|'.($partition === null || $type === null ? '' : $partition->name($parts[$i], $type))][] = $i;
         }
 
         return $groups;
+    }
+
+    /** The node a row of an evenly distributed table is dealt to, by where it comes. */
+    private static function dealt(int $row, int $of, int $nodes): int
+    {
+        $begin = $row - $row % self::DEALT;
+
+        return intdiv(($row - $begin) * $nodes, max(1, min(self::DEALT, $of - $begin)));
     }
 
     /**

@@ -107,6 +107,7 @@ final readonly class LayoutReader
             $profile->rowFactor * 1e6 / ($profile->cores * $profile->rowsPerSecondPerCore),
             $profile->rowFactor * 1e6 / $profile->diskBytesPerSecond,
             $profile->rowFactor * 1e6 / $profile->networkBytesPerSecond,
+            $profile->chunkOpenUs / $profile->cores,
         );
     }
 
@@ -155,16 +156,33 @@ final readonly class LayoutReader
             }
             $wanted = min($chunk->rows, (int) ceil($chunk->rows * $near));
             $reader = ParquetReader::open(new FileSource($store->file($chunk)));
-            $step = max(1, intdiv($chunk->rows, max(1, $wanted)));
+            $picked = self::picked($chunk->rows, $wanted);
             foreach ($names as $name) {
                 $values = $reader->readAll($name);
-                for ($row = 0, $count = 0; $count < $wanted && $row < $chunk->rows; $row += $step, $count++) {
+                foreach ($picked as $row) {
                     $taken[$name][] = $values[$row];
                 }
             }
         }
 
         return new Sample($taken, $total);
+    }
+
+    /**
+     * One row of each of as many stretches of a chunk, so that none is left out. Where in its stretch goes by the golden
+     * ratio: always at the same place, it would fall in step with rows that repeat themselves.
+     *
+     * @return list<int>
+     */
+    private static function picked(int $rows, int $wanted): array
+    {
+        $picked = [];
+        for ($number = 0; $number < $wanted; $number++) {
+            $low = intdiv($number * $rows, $wanted);
+            $picked[] = $low + (int) (fmod($number * 0.618_033_988_749_895, 1.0) * (intdiv(($number + 1) * $rows, $wanted) - $low));
+        }
+
+        return $picked;
     }
 
     /** Counts how the rows would lie by the hash of a column; all rows are read. */

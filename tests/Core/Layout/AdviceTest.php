@@ -114,14 +114,15 @@ final class AdviceTest extends TestCase
         $other = new TableUse('s.buyer', [], [], [new JoinUse('buyer', 's.sale', 'buyer')], [], ['buyer']);
         $estate = new Estate(['s.sale' => $skewed, 's.buyer' => $buyers], new Workload([new StatementUse(str_repeat('0', 32), 10.0, 1.0, 1.0, [$use, $other])]), new ClusterRates(1.0, 0.1, 1.0), 0);
         self::assertSame(2.8, $skewed->skew());
+        $sample = new Sample(['kind' => array_map(static fn (int $i): int => max(0, $i % 10 - 6), range(0, 1999)), 'buyer' => array_map(static fn (int $i): int => $i * 7 % 5000, range(0, 1999))], 10_000);
         $even = new ColumnSpread('buyer', 10_000, 5000, [[1, 3]], [2500, 2500, 2500, 2500]);
-        $tried = (new DistributionAdvisor($estate))->tried($skewed, [$even, new ColumnSpread('kind', 10_000, 3, [[1, 7000]], [7000, 1000, 1000, 1000])]);
+        $tried = (new DistributionAdvisor($estate))->tried($skewed, [$even, new ColumnSpread('kind', 10_000, 3, [[1, 7000]], [7000, 1000, 1000, 1000])], $sample);
         self::assertSame('hash(buyer)', $tried[0]['distribution']->describe());
         self::assertSame(0.0, $tried[0]['sentBytes'], 'both sides lie by the buyer');
         $spread = array_combine(array_map(static fn (array $one): string => $one['distribution']->describe(), $tried), $tried);
         self::assertGreaterThan(0.0, $spread['even']['sentBytes']);
         self::assertSame(4 * $skewed->bytes(), $spread['copy']['storedBytes']);
-        self::assertTrue((new DistributionAdvisor($estate))->advise($skewed, [$even])?->worthIt);
+        self::assertTrue((new DistributionAdvisor($estate))->advise($skewed, [$even], $sample)?->worthIt);
 
         $counts = ['red' => 70, 'blue' => 20, 'green' => 10];
         $counted = ColumnSpread::of('colour', $counts, static fn (int|string $key): string => (string) $key, 4);
@@ -178,13 +179,14 @@ final class AdviceTest extends TestCase
 
     public function test_rows_that_were_dealt_unevenly_are_dealt_anew(): void
     {
+        $sample = new Sample(['a' => range(0, 899), 'b' => array_fill(0, 900, 1)], 3600);
         $lopsided = Tables::of(array_map(static fn (int $i): array => [$i, $i + 50, 90, $i < 30 ? 0 : $i % 4], range(0, 39)));
-        $advice = (new DistributionAdvisor(Tables::estate($lopsided, [Tables::reads([])])))->advise($lopsided, []);
+        $advice = (new DistributionAdvisor(Tables::estate($lopsided, [Tables::reads([])])))->advise($lopsided, [], $sample);
         self::assertTrue($advice?->worthIt);
         self::assertSame('Redistribute the rows of s.t evenly', $advice->advice);
         self::assertSame('even', $advice->definition?->distribution->describe());
         $even = Tables::of(array_map(static fn (int $i): array => [$i, $i + 50, 90, $i % 4], range(0, 39)));
-        self::assertFalse((new DistributionAdvisor(Tables::estate($even, [Tables::reads([])])))->advise($even, [])?->worthIt);
+        self::assertFalse((new DistributionAdvisor(Tables::estate($even, [Tables::reads([])])))->advise($even, [], $sample)?->worthIt);
     }
 
     /**

@@ -139,7 +139,7 @@ final class HouseRulesTest extends TestCase
         $sample = ['id' => [], 'day' => [], 'word' => [], 'amount' => [], 'other' => []];
         foreach ($table->chunks as $chunk) {
             for ($i = 0; $i < 3; $i++) {
-                $sample['id'][] = (int) $chunk->zones[0]->min + $i;
+                $sample['id'][] = (int) $chunk->zones[0]->min + intdiv($i * ((int) $chunk->zones[0]->max - (int) $chunk->zones[0]->min), 2);
                 $sample['day'][] = (int) $chunk->zones[1]->min + $i;
                 $sample['word'][] = (string) $chunk->zones[2]->min;
                 $sample['amount'][] = 1.0;

@@ -16,6 +16,9 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class CopiedLarge implements HouseRule
 {
+    /** Rows of the modelled cluster from which a copied table is large. */
+    public const ROWS = 20_000_000;
+
     public function id(): string
     {
         return 'copied-large';
@@ -42,7 +45,7 @@ final readonly class CopiedLarge implements HouseRule
 
     public function thresholds(): array
     {
-        return ['rows' => [20000000, 'rows of the modelled cluster from which a copied table is large']];
+        return ['rows' => [self::ROWS, 'rows of the modelled cluster from which a copied table is large']];
     }
 
     public function check(TableCase $case, array $thresholds): array

@@ -8,6 +8,7 @@ use Fulcrion\Core\Layout\ClusteringAdvisor;
 use Fulcrion\Core\Layout\Compaction;
 use Fulcrion\Core\Layout\HouseRule;
 use Fulcrion\Core\Layout\LayoutFinding;
+use Fulcrion\Core\Layout\LayoutModel;
 use Fulcrion\Core\Layout\TableCase;
 use Fulcrion\Core\Text\Quantity;
 
@@ -53,8 +54,8 @@ final readonly class TinyChunks implements HouseRule
         if ($share < $thresholds['share'] || $plan->chunksSaved() < $thresholds['saved']) {
             return [];
         }
-        $packing = $case->sample === null ? 1.0 : min(1.0, ClusteringAdvisor::packing($table, $case->sample, $table->definition));
-        $gain = $case->sample === null ? ['bytes' => 0.0, 'us' => 0.0] : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition, $packing);
+        $packing = $case->sample === null ? 1.0 : min(1.0, LayoutModel::packing($table, $case->sample, $table->definition));
+        $gain = $case->sample === null ? ['bytes' => 0.0, 'us' => 0.0] : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition, 1.0);
 
         return [new LayoutFinding($this->id(), $table->name, $table->chunks !== [] && count($table->chunks) > 20 * ($plan->chunksAfter + count($table->chunks) - $plan->chunksRead), "{$table->name} lies in ".Quantity::count(count($table->chunks)).' chunks, '.Quantity::percent($share).' of them tiny', [
             ['after compaction', Quantity::count(count($table->chunks) - $plan->chunksSaved()).' chunks'],

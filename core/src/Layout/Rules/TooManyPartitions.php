@@ -7,6 +7,7 @@ namespace Fulcrion\Core\Layout\Rules;
 use Fulcrion\Core\Layout\ClusteringAdvisor;
 use Fulcrion\Core\Layout\HouseRule;
 use Fulcrion\Core\Layout\LayoutFinding;
+use Fulcrion\Core\Layout\LayoutModel;
 use Fulcrion\Core\Layout\PartitionAdvisor;
 use Fulcrion\Core\Layout\TableCase;
 use Fulcrion\Core\Text\Quantity;
@@ -52,12 +53,12 @@ final readonly class TooManyPartitions implements HouseRule
         if ($table->definition->partitioning === null || $partitions < $thresholds['partitions'] || $each >= $thresholds['rows']) {
             return [];
         }
-        $packing = $case->sample === null ? 1.0 : min(1.0, ClusteringAdvisor::packing($table, $case->sample, $table->definition));
+        $packing = $case->sample === null ? 1.0 : min(1.0, LayoutModel::packing($table, $case->sample, $table->definition->laidOut(partitioning: false)));
         $advice = $case->sample === null ? null : (new PartitionAdvisor($case->estate))->advise($table, $case->sample);
         $gain = match (true) {
             $case->sample === null => ['bytes' => 0.0, 'us' => 0.0],
             $advice?->worthIt === true => ['bytes' => $advice->savedBytes, 'us' => $advice->savedUs],
-            default => (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition->laidOut(partitioning: false), $packing),
+            default => (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition->laidOut(partitioning: false), 1.0),
         };
         if ($gain['us'] < 0) {
             // Small as they are, these let the statements skip more than opening them costs, and a coarser grain does not do better.
