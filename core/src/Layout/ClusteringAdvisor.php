@@ -199,7 +199,7 @@ final class ClusteringAdvisor
      */
     public function gain(TableLayout $table, Sample $sample, TableDefinition $definition, float $mostPacking = INF): array
     {
-        $model = new LayoutModel($this->estate, $table, $sample);
+        $model = $this->estate->model($table, $sample);
         [$now, $then] = [$model->now(), $model->anew($definition, $mostPacking)];
         $worse = [];
         foreach ($this->estate->workload->statements as $statement) {

@@ -51,7 +51,7 @@ final readonly class DistributionAdvisor
         foreach ($spreads as $spread) {
             $candidates[] = [Distribution::hash($spread->column), $spread->skew(), false];
         }
-        $model = new LayoutModel($this->estate, $table, $sample);
+        $model = $this->estate->model($table, $sample);
         $tried = [];
         foreach ($candidates as [$distribution, $skew, $anew]) {
             $key = $distribution->describe().($anew ? ' anew' : '');
@@ -84,7 +84,7 @@ final readonly class DistributionAdvisor
         $best = $tried[0];
         // Skew alone is no reason: what is moved between nodes for an even spread may cost more than it gives.
         // What writing the rows anew would give by itself is not the distribution's merit.
-        $bar = $best['anew'] ? $current['us'] : min($current['us'], (new LayoutModel($this->estate, $table, $sample))->anew($table->definition)->us);
+        $bar = $best['anew'] ? $current['us'] : min($current['us'], $this->estate->model($table, $sample)->anew($table->definition)->us);
         $same = $best['us'] >= (1 - LayoutModel::SURE) * $bar || ($best['us'] >= self::WORTH * $bar && $current['skew'] < 1.5);
         $best = $same ? $current : $best;
         $heavy = [];

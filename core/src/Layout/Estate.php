@@ -12,6 +12,8 @@ final class Estate
     /** @var array<string, ReadModel> */
     private array $models = [];
 
+    private ?LayoutModel $layoutModel = null;
+
     /**
      * @param  array<string, TableLayout>  $tables by name
      * @param  array<string, array{factor: float, statement: string}>  $misestimates worst wrong estimate of rows read from a table, in plans that ran
@@ -23,6 +25,16 @@ final class Estate
         public readonly int $nowUs,
         public readonly array $misestimates = [],
     ) {
+    }
+
+    /** One for a table and a sample, since it remembers what it has worked out. */
+    public function model(TableLayout $table, Sample $sample): LayoutModel
+    {
+        if ($this->layoutModel?->table !== $table || $this->layoutModel->sample !== $sample) {
+            $this->layoutModel = new LayoutModel($this, $table, $sample);
+        }
+
+        return $this->layoutModel;
     }
 
     public function reads(TableLayout $table): ReadModel

@@ -18,20 +18,40 @@ final class LayoutModel
     /** Share of the time below which a gain is within what the model is off by. */
     public const SURE = 0.08;
 
+    /** Statements of which every chunk is looked at; what weighs less is taken to be spread as all rows are. */
+    private const LOOKED_AT = 80;
+
+    /** Rows of the sample by which it is told how many a statement wants. */
+    private const ROWS = 1_000;
+
     private readonly ReadModel $reads;
+
+    private readonly Sample $few;
+
+    private readonly int $rows;
+
+    private ?LayoutCost $now = null;
+
+    /** @var array<string, LayoutCost> by how it would lie */
+    private array $anew = [];
+
+    /** @var array<string, true>|null statements */
+    private ?array $heaviest = null;
 
     /** @var array<string, float> share of the sample's rows that meet some predicates */
     private array $selected = [];
 
-    public function __construct(private readonly Estate $estate, private readonly TableLayout $table, private readonly Sample $sample)
+    public function __construct(private readonly Estate $estate, public readonly TableLayout $table, public readonly Sample $sample)
     {
         $this->reads = $estate->reads($table);
+        $this->few = $sample->thinned(self::ROWS);
+        $this->rows = $table->rows();
     }
 
     /** As it lies. */
     public function now(): LayoutCost
     {
-        return $this->cost($this->table->definition->distribution, $this->reads->index(), 1.0);
+        return $this->now ??= $this->cost($this->table->definition->distribution, $this->reads->index(), 1.0);
     }
 
     /**
@@ -41,10 +61,28 @@ final class LayoutModel
      */
     public function anew(TableDefinition $definition, float $mostPacking = INF): LayoutCost
     {
-        $columns = array_map(static fn (Column $column): string => $column->name, $definition->columns);
-        $index = Trial::index($this->sample, $definition, $this->table->nodes, $columns);
+        $key = serialize([$definition->distribution, $definition->partitioning, $definition->clustering, $definition->curve, $definition->chunkRows, $mostPacking]);
 
-        return $this->cost($definition->distribution, $index, min($mostPacking, self::packing($this->table, $this->sample, $definition)));
+        return $this->anew[$key] ??= $this->cost(
+            $definition->distribution, Trial::index($this->sample, $definition, $this->table->nodes, $this->filtered()), min($mostPacking, self::packing($this->table, $this->sample, $definition)),
+        );
+    }
+
+    /**
+     * @return list<string> columns bounds can be held against
+     */
+    private function filtered(): array
+    {
+        $filtered = [];
+        foreach ($this->estate->workload->statements as $statement) {
+            foreach ($statement->tables as $use) {
+                foreach ($use->table === $this->table->name ? $use->predicates : [] as $predicate) {
+                    $filtered[$predicate->column] = $predicate->column;
+                }
+            }
+        }
+
+        return array_values($filtered);
     }
 
     private function cost(Distribution $distribution, ChunkIndex $index, float $packing): LayoutCost
@@ -64,7 +102,7 @@ final class LayoutModel
                     continue;
                 }
                 $touched = true;
-                $here += $this->scanUs($distribution, $index, $use, $packing);
+                $here += $this->scanUs($distribution, $index, $use, $statement->id, $packing);
                 [$all, $near, $moved, $most] = $this->moved($distribution, $ownShare, $use, $statement);
                 $here += $most * $this->estate->rates->usPerByteSent;
                 $joins += $statement->executions * $all;
@@ -75,7 +113,7 @@ final class LayoutModel
                 $each[$statement->id] = ($each[$statement->id] ?? 0.0) + $read;
                 if ($uneven > 1.0) {
                     $old = $this->table->definition->distribution;
-                    $now += $this->scanUs($old, $this->reads->index(), $use, 1.0) + $this->moved($old, $fullest, $use, $statement)[3] * $this->estate->rates->usPerByteSent;
+                    $now += $this->scanUs($old, $this->reads->index(), $use, $statement->id, 1.0) + $this->moved($old, $fullest, $use, $statement)[3] * $this->estate->rates->usPerByteSent;
                 }
             }
             $us += $statement->executions * $here;
@@ -87,11 +125,38 @@ final class LayoutModel
         return new LayoutCost($us, $bytes, $sent, $joins, $local, $each);
     }
 
-    private function scanUs(Distribution $distribution, ChunkIndex $index, TableUse $use, float $packing): float
+    private function scanUs(Distribution $distribution, ChunkIndex $index, TableUse $use, string $statement, float $packing): float
     {
-        [$share, $chunks] = $index->fullest($use->predicates, $this->table->nodes, $distribution->kind === Distribution::COPY && $this->isReadWhole($use));
+        $whole = $distribution->kind === Distribution::COPY && $this->isReadWhole($use);
+        if (isset($this->heaviest()[$statement])) {
+            [$share, $chunks] = $index->fullest($use->predicates, $this->table->nodes, $whole);
+        } else {
+            [$most, $all] = $index->fullest([], $this->table->nodes, $whole);
+            $part = $index->share($use->predicates);
+            [$share, $chunks] = [$part * $most, $part * $all];
+        }
 
         return $this->reads->scanUs($use, $share, $chunks, $packing);
+    }
+
+    /**
+     * @return array<string, true> by statement
+     */
+    private function heaviest(): array
+    {
+        if ($this->heaviest === null) {
+            $weights = [];
+            foreach ($this->estate->workload->statements as $statement) {
+                $use = $statement->of($this->table->name);
+                if ($use !== null) {
+                    $weights[$statement->id] = $statement->executions * $this->reads->bytes($use, $this->reads->share($use));
+                }
+            }
+            arsort($weights);
+            $this->heaviest = array_fill_keys(array_slice(array_map(strval(...), array_keys($weights)), 0, self::LOOKED_AT), true);
+        }
+
+        return $this->heaviest;
     }
 
     /** A copied table is divided among the nodes where it is read alone, or joined with nothing but smaller copies. */
@@ -126,7 +191,7 @@ final class LayoutModel
         }
         $nodes = $this->table->nodes;
         $away = ($nodes - 1) / max(1, $nodes);
-        $rows = $this->selected($use) * $this->table->rows();
+        $rows = $this->selected($use) * $this->rows;
         $mineBytes = $rows * self::width($this->table->definition, $use->columns);
         [$near, $sent, $most] = [0, 0.0, 0.0];
         foreach ($byOther as $name => $pairs) {
@@ -180,8 +245,8 @@ final class LayoutModel
         if (isset($this->selected[$key])) {
             return $this->selected[$key];
         }
-        $rows = $this->sample->rows();
-        $lists = array_map(fn (Predicate $p): array => $this->sample->column($p->column), $known);
+        $rows = $this->few->rows();
+        $lists = array_map(fn (Predicate $p): array => $this->few->column($p->column), $known);
         $met = 0;
         for ($i = 0; $i < $rows; $i++) {
             foreach ($known as $k => $predicate) {

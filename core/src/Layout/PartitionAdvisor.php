@@ -91,7 +91,7 @@ final readonly class PartitionAdvisor
         $tooMany = $current !== null && $current['tooMany'];
         [$same, $gain, $definition] = [true, ['bytes' => 0.0, 'us' => 0.0, 'nowUs' => 0.0, 'worse' => []], $table->definition];
         // What writing the rows anew would give by itself is not the partitions' merit, and small gains are within what the model is off by.
-        $model = new LayoutModel($this->estate, $table, $sample);
+        $model = $this->estate->model($table, $sample);
         $nowUs = $model->now()->us;
         $bar = max(0.0, $nowUs - $model->anew($table->definition)->us) + LayoutModel::SURE * $nowUs;
         foreach (array_slice($tried, 0, self::WEIGHED) as $one) {
