@@ -480,10 +480,10 @@ final class ChangeTest extends TestCase
         $lost = array_diff(array_map(json_encode(...), $difference['before']), array_map(json_encode(...), $difference['after']));
         self::assertNotSame([], $lost);
         $page = "/ledger/proofs/{$proof->id}";
-        self::assertSame(count($difference['before']), substr_count((string) $this->get($page)->assertOk()->assertSee('Rows that differ')->getContent(), '>only before</th>'));
-        self::assertStringNotContainsString('only before</th>', (string) $this->get("{$page}/file")->assertOk()->assertSee('Rows that differ')->getContent(), 'what is handed to anyone shows no values');
+        self::assertSame(count($difference['before']), substr_count((string) $this->get($page)->assertOk()->assertSee('Rows that differ')->getContent(), 'quiet">only before</td>'));
+        self::assertStringNotContainsString('only before</td>', (string) $this->get("{$page}/file")->assertOk()->assertSee('Rows that differ')->getContent(), 'what is handed to anyone shows no values');
         $this->app->instance(Doorkeeper::class, self::createStub(Doorkeeper::class));
-        $this->get($page)->assertOk()->assertSee('shown to those who see every value of field.pick')->assertDontSee('>only before</th>', false);
+        $this->get($page)->assertOk()->assertSee('shown to those who see every value of field.pick')->assertDontSee('quiet">only before</td>', false);
     }
 
     public function test_where_two_pairs_of_eyes_are_wanted_somebody_else_approves(): void

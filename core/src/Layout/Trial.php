@@ -27,6 +27,8 @@ final readonly class Trial
         foreach (self::groups($sample, $definition, $nodes) as $group => $members) {
             $node = (int) $group;
             if ($definition->clustering !== []) {
+                // Rows alike in the key come in any order, whatever order they have now.
+                $members = self::mixed($members);
                 $keys = array_map(static fn (string $name): array => self::pick($sample->column($name), $members), $definition->clustering);
                 $members = array_map(static fn (int $i): int => $members[$i], $definition->clustering()->order($keys));
             }
@@ -91,6 +93,32 @@ final readonly class Trial
         }
 
         return $groups;
+    }
+
+    /**
+     * In another order: steps of the golden ratio through all of them.
+     *
+     * @param  list<int>  $rows
+     * @return list<int>
+     */
+    private static function mixed(array $rows): array
+    {
+        $count = count($rows);
+        $step = max(1, (int) ($count * 0.618));
+        while ($step > 1 && self::divisor($step, $count) !== 1) {
+            $step--;
+        }
+        $mixed = [];
+        for ($i = 0, $at = 0; $i < $count; $i++, $at = ($at + $step) % $count) {
+            $mixed[] = $rows[$at];
+        }
+
+        return $mixed;
+    }
+
+    private static function divisor(int $a, int $b): int
+    {
+        return $b === 0 ? $a : self::divisor($b, $a % $b);
     }
 
     /** The node a row of an evenly distributed table is dealt to, by where it comes. */
