@@ -2,18 +2,16 @@
 
 declare(strict_types=1);
 
-namespace Tests\Feature;
+namespace Tests\Life;
 
 use App\Platform\Support\Loopback;
 use PDO;
-use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\Process;
 
 /**
  * Starting and stopping, as people do it, in a copy of the application with a database of its own.
  */
-#[Group('today')]
 final class LifeTest extends TestCase
 {
     private const PARTS = ['db', 'php', 'web', 'interactive', 'worker', 'scheduler'];
