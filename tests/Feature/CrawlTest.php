@@ -37,7 +37,6 @@ use Tests\TestCase;
  * rehearsed, copied, renamed, prepared, proven. Then every page and export is read by people who may not see its values.
  */
 #[Group('today')]
-#[Group('today')]
 final class CrawlTest extends TestCase
 {
     private const ROWS = 400;

@@ -121,7 +121,6 @@ final class TuningTest extends TestCase
         self::assertSame('proposed', Change::query()->firstOrFail()->state);
     }
 
-    #[Group('today')]
     public function test_the_lab_tells_the_size_a_change_will_have_within_ten_percent(): void
     {
         $this->post('/tune/encodings', ['table' => 'fernhill:field.reading'])->assertRedirectContains('/tune/encodings/');
