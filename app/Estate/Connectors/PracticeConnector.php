@@ -92,13 +92,8 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
     {
         $warehouse = $this->engine()->warehouse;
         $objects = [];
-        foreach ($warehouse->schemas() as $schema) {
-            foreach ($warehouse->tables($schema) as $name) {
-                $table = $warehouse->table($schema, $name);
-                if ($table !== null) {
-                    $objects[] = $this->table($warehouse, $table, $withFacts);
-                }
-            }
+        foreach ($warehouse->every() as $table) {
+            $objects[] = $this->table($warehouse, $table, $withFacts);
         }
 
         return [...$objects, ...$this->views($warehouse, $objects)];

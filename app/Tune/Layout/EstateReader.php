@@ -49,10 +49,7 @@ final readonly class EstateReader
      */
     public function layouts(Cluster $cluster): array
     {
-        return array_filter(
-            $this->source($cluster)?->layouts() ?? [],
-            static fn (TableLayout $layout): bool => ! HelperName::is(...explode('.', $layout->name, 2)),
-        );
+        return self::withoutHelpers($this->source($cluster)?->layouts() ?? []);
     }
 
     /**
@@ -64,10 +61,18 @@ final readonly class EstateReader
      */
     public function outlines(Cluster $cluster): array
     {
-        return array_filter(
-            $this->source($cluster)?->outlines() ?? [],
-            static fn (TableOutline $outline): bool => ! HelperName::is(...explode('.', $outline->name, 2)),
-        );
+        return self::withoutHelpers($this->source($cluster)?->outlines() ?? []);
+    }
+
+    /**
+     * @template T of TableLayout|TableOutline
+     *
+     * @param  array<string, T>  $tables
+     * @return array<string, T>
+     */
+    private static function withoutHelpers(array $tables): array
+    {
+        return array_filter($tables, static fn (TableLayout|TableOutline $table): bool => ! HelperName::is(...explode('.', $table->name, 2)));
     }
 
     /** Whether a cluster tells how its tables are laid out. */

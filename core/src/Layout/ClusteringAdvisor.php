@@ -170,7 +170,6 @@ final class ClusteringAdvisor
         $chunkRows = $definition->chunkRows;
         $found['share'] = Trial::share(Trial::index($sample, $definition, $table->nodes, $known), $asked);
         $before = Trial::share($this->estate->reads($table)->index(), $asked);
-        $packing = LayoutModel::packing($table, $sample, $definition);
         $gain = $this->gain($table, $sample, $definition);
         $order = $found['clustering'];
 
@@ -180,7 +179,7 @@ final class ClusteringAdvisor
             [
                 ['the workload reads now', Quantity::percent($before).' of the bytes'],
                 ['it would read', Quantity::percent($found['share']).' after sorting, '.($table->engine === 'files' ? 'estimated from bounds' : 'measured on a sample of '.Quantity::count($sample->rows()).' rows')],
-                ['bytes a row when sorted', $table->engine === 'files' ? 'not known from footers' : Quantity::percent($packing).' of now, measured by writing part of the sample'],
+                ['bytes a row when sorted', $table->engine === 'files' ? 'not known from footers' : Quantity::percent($gain['packing']).' of now, measured by writing part of the sample'],
                 ...array_map(static fn (array $one): array => ['by '.$one['clustering']->describe(), Quantity::percent($one['share'])], array_slice($tried, 0, 6)),
             ],
             $gain['bytes'], $gain['us'],
@@ -188,14 +187,14 @@ final class ClusteringAdvisor
             [...$gain['worse'], 'Rows that arrive later are not in this order until the next upkeep.'],
             $definition,
             [],
-            $gain['us'] > LayoutModel::SURE * $gain['nowUs'] && self::WORTH * $before > $found['share'] * $packing,
+            $gain['us'] > LayoutModel::SURE * $gain['nowUs'] && self::WORTH * $before > $found['share'] * $gain['packing'],
         );
     }
 
     /**
      * What a layout saves the workload a week, with the statements that would read more.
      *
-     * @return array{bytes: float, us: float, nowUs: float, worse: list<string>} nowUs is what all of it takes now
+     * @return array{bytes: float, us: float, nowUs: float, packing: float, worse: list<string>} nowUs is what all of it takes now
      */
     public function gain(TableLayout $table, Sample $sample, TableDefinition $definition, float $mostPacking = INF): array
     {
@@ -211,7 +210,7 @@ final class ClusteringAdvisor
         }
         arsort($worse);
 
-        return ['bytes' => ($now->bytes - $then->bytes) * $table->rowFactor, 'us' => $now->us - $then->us, 'nowUs' => $now->us, 'worse' => array_map(
+        return ['bytes' => ($now->bytes - $then->bytes) * $table->rowFactor, 'us' => $now->us - $then->us, 'nowUs' => $now->us, 'packing' => $then->packing, 'worse' => array_map(
             static fn (string $id): string => 'Statement '.substr($id, 0, 8).' would read '.Quantity::bytes($worse[$id]).' a week more.',
             array_slice(array_map(strval(...), array_keys($worse)), 0, 3),
         )];

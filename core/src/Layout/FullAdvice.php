@@ -82,7 +82,6 @@ final readonly class FullAdvice
     private function compaction(TableLayout $table, Sample $sample): Advice
     {
         $plan = Compaction::of($table);
-        $packing = min(1.0, LayoutModel::packing($table, $sample, $table->definition));
         $gain = (new ClusteringAdvisor($this->estate))->gain($table, $sample, $table->definition, 1.0);
         $model = $this->estate->reads($table);
         // What opening a file costs is not modelled; where every file is small, it is most of the time.
@@ -94,7 +93,7 @@ final readonly class FullAdvice
             [
                 ['chunks', Quantity::count(count($table->chunks)).', '.Quantity::percent($table->smallShare()).' of them below a quarter of '.($table->targetBytes === null ? Quantity::count($table->target()).' rows' : Quantity::bytes($table->target()))],
                 ['rewritten', Quantity::count($plan->chunksRead).' chunks with '.Quantity::bytes($plan->bytesRewritten * $table->rowFactor).'; the others are not touched'],
-                ['bytes a row when packed', $table->engine === 'files' ? 'not known from footers' : Quantity::percent($packing).' of now, measured by writing part of the sample'],
+                ['bytes a row when packed', $table->engine === 'files' ? 'not known from footers' : Quantity::percent($gain['packing']).' of now, measured by writing part of the sample'],
             ],
             $gain['bytes'], $gain['us'], (float) $plan->bytesRewritten * $table->rowFactor, $model->rewriteUs($plan->bytesRewritten),
             $worth ? [...($gain['bytes'] < 0 ? ['Larger chunks let less be skipped, since their rows are not in order: sort the table instead.'] : []), ...$gain['worse']] : [], null, ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'], $worth,

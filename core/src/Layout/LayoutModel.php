@@ -28,8 +28,6 @@ final class LayoutModel
 
     private readonly Sample $few;
 
-    private readonly int $rows;
-
     private ?LayoutCost $now = null;
 
     /** @var array<string, LayoutCost> by how it would lie */
@@ -45,7 +43,6 @@ final class LayoutModel
     {
         $this->reads = $estate->reads($table);
         $this->few = $sample->thinned(self::ROWS);
-        $this->rows = $table->rows();
     }
 
     /** As it lies. */
@@ -122,7 +119,7 @@ final class LayoutModel
             }
         }
 
-        return new LayoutCost($us, $bytes, $sent, $joins, $local, $each);
+        return new LayoutCost($us, $bytes, $sent, $joins, $local, $each, $packing);
     }
 
     private function scanUs(Distribution $distribution, ChunkIndex $index, TableUse $use, string $statement, float $packing): float
@@ -164,7 +161,7 @@ final class LayoutModel
     {
         foreach ($use->joins as $join) {
             $other = $this->estate->tables[$join->otherTable] ?? null;
-            if ($other === null || $other->definition->distribution->kind !== Distribution::COPY || $other->rows() > $this->table->rows()) {
+            if ($other === null || $other->definition->distribution->kind !== Distribution::COPY || $this->estate->reads($other)->rows > $this->reads->rows) {
                 return true;
             }
         }
@@ -191,7 +188,7 @@ final class LayoutModel
         }
         $nodes = $this->table->nodes;
         $away = ($nodes - 1) / max(1, $nodes);
-        $rows = $this->selected($use) * $this->rows;
+        $rows = $this->selected($use) * $this->reads->rows;
         $mineBytes = $rows * self::width($this->table->definition, $use->columns);
         [$near, $sent, $most] = [0, 0.0, 0.0];
         foreach ($byOther as $name => $pairs) {
@@ -211,7 +208,7 @@ final class LayoutModel
                 continue;
             }
             $otherUse = $statement->of($name);
-            $otherBytes = $other->rows() * ($otherUse === null ? 1.0 : $this->estate->reads($other)->share($otherUse))
+            $otherBytes = $this->estate->reads($other)->rows * ($otherUse === null ? 1.0 : $this->estate->reads($other)->share($otherUse))
                 * self::width($other->definition, $otherUse->columns ?? array_map(static fn (Column $column): string => $column->name, $other->definition->columns));
             $otherShare = $this->estate->reads($other)->index()->fullest([], $nodes, false)[0];
             // Either the smaller side goes to every node, or what does not lie by the keys goes where they say.
@@ -288,7 +285,7 @@ final class LayoutModel
     }
 
     /** Bytes a row of a sorted chunk as large as they would be over bytes a row now; measured by writing one. */
-    public static function packing(TableLayout $table, Sample $sample, TableDefinition $definition): float
+    private static function packing(TableLayout $table, Sample $sample, TableDefinition $definition): float
     {
         // Rows imagined from footers say nothing of how real ones pack.
         if ($table->engine === 'files') {

@@ -89,7 +89,7 @@ final readonly class PartitionAdvisor
         $is = static fn (array $one): bool => ($one['partitioning'] instanceof Partitioning ? $one['partitioning']->describe() : null) === $now?->describe();
         $current = array_values(array_filter($tried, $is))[0] ?? null;
         $tooMany = $current !== null && $current['tooMany'];
-        [$same, $gain, $definition] = [true, ['bytes' => 0.0, 'us' => 0.0, 'nowUs' => 0.0, 'worse' => []], $table->definition];
+        [$same, $gain, $definition] = [true, ['bytes' => 0.0, 'us' => 0.0, 'nowUs' => 0.0, 'packing' => 1.0, 'worse' => []], $table->definition];
         // What writing the rows anew would give by itself is not the partitions' merit, and small gains are within what the model is off by.
         $model = $this->estate->model($table, $sample);
         $nowUs = $model->now()->us;

@@ -14,7 +14,7 @@ final class ReadModel
     /** @var array<string, int> bytes of one copy of each column */
     private array $columnBytes = [];
 
-    private readonly int $rows;
+    public readonly int $rows;
 
     public readonly float $skew;
 

@@ -8,7 +8,6 @@ use Fulcrion\Core\Layout\ClusteringAdvisor;
 use Fulcrion\Core\Layout\Compaction;
 use Fulcrion\Core\Layout\HouseRule;
 use Fulcrion\Core\Layout\LayoutFinding;
-use Fulcrion\Core\Layout\LayoutModel;
 use Fulcrion\Core\Layout\TableCase;
 use Fulcrion\Core\Text\Quantity;
 
@@ -54,13 +53,12 @@ final readonly class TinyChunks implements HouseRule
         if ($share < $thresholds['share'] || $plan->chunksSaved() < $thresholds['saved']) {
             return [];
         }
-        $packing = $case->sample === null ? 1.0 : min(1.0, LayoutModel::packing($table, $case->sample, $table->definition));
-        $gain = $case->sample === null ? ['bytes' => 0.0, 'us' => 0.0] : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition, 1.0);
+        $gain = $case->sample === null ? ['bytes' => 0.0, 'us' => 0.0, 'packing' => 1.0] : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition, 1.0);
 
         return [new LayoutFinding($this->id(), $table->name, $table->chunks !== [] && count($table->chunks) > 20 * ($plan->chunksAfter + count($table->chunks) - $plan->chunksRead), "{$table->name} lies in ".Quantity::count(count($table->chunks)).' chunks, '.Quantity::percent($share).' of them tiny', [
             ['after compaction', Quantity::count(count($table->chunks) - $plan->chunksSaved()).' chunks'],
             ['rewritten', Quantity::bytes($plan->bytesRewritten * $table->rowFactor)],
-            ['bytes a row when packed', Quantity::percent($packing).' of now, measured by writing part of a sample'],
+            ['bytes a row when packed', Quantity::percent($gain['packing']).' of now, measured by writing part of a sample'],
         ], max(0.0, $gain['us']), max(0.0, $gain['bytes']), $gain['bytes'] < 0 ? 'clustering' : 'compaction', ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'])];
     }
 }

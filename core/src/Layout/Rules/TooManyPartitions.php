@@ -7,7 +7,6 @@ namespace Fulcrion\Core\Layout\Rules;
 use Fulcrion\Core\Layout\ClusteringAdvisor;
 use Fulcrion\Core\Layout\HouseRule;
 use Fulcrion\Core\Layout\LayoutFinding;
-use Fulcrion\Core\Layout\LayoutModel;
 use Fulcrion\Core\Layout\PartitionAdvisor;
 use Fulcrion\Core\Layout\TableCase;
 use Fulcrion\Core\Text\Quantity;
@@ -53,13 +52,11 @@ final readonly class TooManyPartitions implements HouseRule
         if ($table->definition->partitioning === null || $partitions < $thresholds['partitions'] || $each >= $thresholds['rows']) {
             return [];
         }
-        $packing = $case->sample === null ? 1.0 : min(1.0, LayoutModel::packing($table, $case->sample, $table->definition->laidOut(partitioning: false)));
+        $together = $case->sample === null
+            ? ['bytes' => 0.0, 'us' => 0.0, 'packing' => 1.0]
+            : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition->laidOut(partitioning: false), 1.0);
         $advice = $case->sample === null ? null : (new PartitionAdvisor($case->estate))->advise($table, $case->sample);
-        $gain = match (true) {
-            $case->sample === null => ['bytes' => 0.0, 'us' => 0.0],
-            $advice?->worthIt === true => ['bytes' => $advice->savedBytes, 'us' => $advice->savedUs],
-            default => (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition->laidOut(partitioning: false), 1.0),
-        };
+        $gain = $advice?->worthIt === true ? ['bytes' => $advice->savedBytes, 'us' => $advice->savedUs] : $together;
         if ($gain['us'] < 0) {
             // Small as they are, these let the statements skip more than opening them costs, and a coarser grain does not do better.
             return [];
@@ -68,7 +65,7 @@ final readonly class TooManyPartitions implements HouseRule
         return [new LayoutFinding($this->id(), $table->name, $each < $thresholds['rows'] / 10, "{$table->name} splits ".Quantity::count($table->rows()).' rows into '.Quantity::count($partitions).' partitions', [
             ['rows a partition', Quantity::digits($each).' on average'],
             ['files', Quantity::count(count($table->chunks))],
-            ['bytes a row when kept together', Quantity::percent($packing).' of now, measured by writing a sample'],
+            ['bytes a row when kept together', Quantity::percent($together['packing']).' of now, measured by writing a sample'],
         ], $gain['us'], max(0.0, $gain['bytes']), 'partitions')];
     }
 }
