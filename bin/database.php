@@ -82,7 +82,7 @@ $user('fulcrion_test', $env['DB_TEST_PASSWORD'], [
 ]);
 $user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*', 'SELECT ON fulcrion_browser.*']);
 // Writes a policy out as roles, grants and views, and signs in as a test user to prove it: in these schemas only.
-foreach (['brackenfold', 'brackenfold_test'] as $schema) {
+foreach (['brackenfold', 'brackenfold_test', 'brackenfold_browser'] as $schema) {
     $pdo->exec("CREATE DATABASE IF NOT EXISTS {$schema}");
 }
 $user('fulcrion_keeper', $env['KEEPER_PASSWORD'], ['CREATE USER ON *.*', 'SELECT ON mysql.*']);

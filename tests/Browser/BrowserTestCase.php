@@ -244,7 +244,20 @@ abstract class BrowserTestCase extends TestCase
     /** @return array<string, string> */
     private static function environment(): array
     {
-        return ['KEEPER_SCHEMAS' => 'brackenfold_test', 'FULCRION_REACHABLE' => '127.0.0.1', 'DB_DATABASE' => 'fulcrion_browser', 'DB_USERNAME' => 'fulcrion_test', 'DB_PASSWORD' => (string) getenv('DB_PASSWORD'), 'FULCRION_PRACTICE' => self::root().'/var/practice-browser', 'APP_ENV' => 'testing', 'APP_DEBUG' => 'false', 'QUEUE_CONNECTION' => 'sync', 'FULCRION_JOB_WATCH' => '0', 'SESSION_DRIVER' => 'database', 'CACHE_STORE' => 'database']
-            + getenv();
+        return [
+            'APP_ENV' => 'testing',
+            'APP_DEBUG' => 'false',
+            'CACHE_STORE' => 'database',
+            'DB_DATABASE' => 'fulcrion_browser',
+            'DB_PASSWORD' => (string) getenv('DB_PASSWORD'),
+            'DB_USERNAME' => 'fulcrion_test',
+            'FULCRION_JOB_WATCH' => '0',
+            'FULCRION_PRACTICE' => self::root().'/var/practice-browser',
+            'FULCRION_REACHABLE' => '127.0.0.1',
+            'FULCRION_STORAGE' => 'browser-storage',
+            'KEEPER_SCHEMAS' => 'brackenfold_browser',
+            'QUEUE_CONNECTION' => 'sync',
+            'SESSION_DRIVER' => 'database',
+        ] + getenv();
     }
 }
