@@ -17,10 +17,10 @@ use Illuminate\Support\Facades\Route;
 
 $app = Application::configure(basePath: dirname(__DIR__))
     ->withProviders([
-        App\Platform\Providers\PlatformProvider::class,
-        App\Ledger\Providers\LedgerProvider::class,
-        App\Tune\Providers\TuneProvider::class,
-        App\Guard\Providers\GuardProvider::class,
+        \App\Platform\Providers\PlatformProvider::class,
+        \App\Ledger\Providers\LedgerProvider::class,
+        \App\Tune\Providers\TuneProvider::class,
+        \App\Guard\Providers\GuardProvider::class,
     ])
     ->withCommands([
         dirname(__DIR__).'/app/Platform/Console',

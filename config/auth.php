@@ -4,6 +4,6 @@ declare(strict_types=1);
 
 return [
     'providers' => [
-        'users' => ['driver' => 'eloquent', 'model' => App\Platform\Models\User::class],
+        'users' => ['driver' => 'eloquent', 'model' => \App\Platform\Models\User::class],
     ],
 ];

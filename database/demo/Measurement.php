@@ -8,11 +8,11 @@ use Closure;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Reading;
-use Fulcrion\StandIn\Engine;
-use Fulcrion\StandIn\Physical\ChunkCache;
-use Fulcrion\StandIn\Physical\Limits;
-use Fulcrion\StandIn\Sql\Session;
-use Fulcrion\StandIn\Storage\Warehouse;
+use Fulcrion\Practice\Engine;
+use Fulcrion\Practice\Physical\ChunkCache;
+use Fulcrion\Practice\Physical\Limits;
+use Fulcrion\Practice\Sql\Session;
+use Fulcrion\Practice\Storage\Warehouse;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Database\Demo;
 
-use Fulcrion\StandIn\Jobs\JobPlan;
-use Fulcrion\StandIn\Jobs\StagePlan;
+use Fulcrion\Practice\Jobs\JobPlan;
+use Fulcrion\Practice\Jobs\StagePlan;
 
 /**
  * The loaders' jobs of each night, with the troubles some of them have.

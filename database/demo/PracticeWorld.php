@@ -11,11 +11,11 @@ use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Layout\Distribution;
 use Fulcrion\Core\Layout\Partitioning;
 use Fulcrion\Core\Layout\TableDefinition;
-use Fulcrion\StandIn\Sql\Changes;
-use Fulcrion\StandIn\Storage\HardwareProfile;
-use Fulcrion\StandIn\Storage\TableStore;
-use Fulcrion\StandIn\Storage\TableWriter;
-use Fulcrion\StandIn\Storage\Warehouse;
+use Fulcrion\Practice\Sql\Changes;
+use Fulcrion\Practice\Storage\HardwareProfile;
+use Fulcrion\Practice\Storage\TableStore;
+use Fulcrion\Practice\Storage\TableWriter;
+use Fulcrion\Practice\Storage\Warehouse;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 

@@ -7,13 +7,13 @@ namespace Database\Worlds;
 use Fulcrion\Core\Access\Decide\StatementDecider;
 use Fulcrion\Core\Access\Decide\StatementDecision;
 use Fulcrion\Core\Sql\SyntaxError;
-use Fulcrion\StandIn\Engine;
-use Fulcrion\StandIn\Outcome;
-use Fulcrion\StandIn\Physical\Limits;
-use Fulcrion\StandIn\Sql\Session;
-use Fulcrion\StandIn\Storage\HardwareProfile;
-use Fulcrion\StandIn\Storage\Warehouse;
-use Fulcrion\StandIn\WarehouseError;
+use Fulcrion\Practice\Engine;
+use Fulcrion\Practice\Outcome;
+use Fulcrion\Practice\Physical\Limits;
+use Fulcrion\Practice\Sql\Session;
+use Fulcrion\Practice\Storage\HardwareProfile;
+use Fulcrion\Practice\Storage\Warehouse;
+use Fulcrion\Practice\WarehouseError;
 
 /**
  * Random queries under random policies on a practice cluster. What the policy makes of a query must give what the query

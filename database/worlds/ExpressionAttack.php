@@ -6,12 +6,12 @@ namespace Database\Worlds;
 
 use ErrorException;
 use Fulcrion\Core\Catalog\TypeKind;
-use Fulcrion\StandIn\Engine;
-use Fulcrion\StandIn\Physical\Limits;
-use Fulcrion\StandIn\Sql\Session;
-use Fulcrion\StandIn\Storage\HardwareProfile;
-use Fulcrion\StandIn\Storage\Warehouse;
-use Fulcrion\StandIn\WarehouseError;
+use Fulcrion\Practice\Engine;
+use Fulcrion\Practice\Physical\Limits;
+use Fulcrion\Practice\Sql\Session;
+use Fulcrion\Practice\Storage\HardwareProfile;
+use Fulcrion\Practice\Storage\Warehouse;
+use Fulcrion\Practice\WarehouseError;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 use Throwable;

@@ -10,10 +10,10 @@ use Fulcrion\Core\Access\World\Origin;
 use Fulcrion\Core\Access\World\TableEntry;
 use Fulcrion\Core\Sql\Ast\CreateView;
 use Fulcrion\Core\Sql\Parser;
-use Fulcrion\StandIn\Sql\QueryBinder;
-use Fulcrion\StandIn\Sql\Session;
-use Fulcrion\StandIn\Storage\Warehouse;
-use Fulcrion\StandIn\WarehouseError;
+use Fulcrion\Practice\Sql\QueryBinder;
+use Fulcrion\Practice\Sql\Session;
+use Fulcrion\Practice\Storage\Warehouse;
+use Fulcrion\Practice\WarehouseError;
 
 /**
  * What practice clusters hold, as deciders need it.

@@ -11,11 +11,11 @@ use Fulcrion\Core\Access\World\Catalog;
 use Fulcrion\Core\Access\World\TableEntry;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
-use Fulcrion\StandIn\Engine;
-use Fulcrion\StandIn\Physical\Limits;
-use Fulcrion\StandIn\Sql\Session;
-use Fulcrion\StandIn\Storage\HardwareProfile;
-use Fulcrion\StandIn\Storage\Warehouse;
+use Fulcrion\Practice\Engine;
+use Fulcrion\Practice\Physical\Limits;
+use Fulcrion\Practice\Sql\Session;
+use Fulcrion\Practice\Storage\HardwareProfile;
+use Fulcrion\Practice\Storage\Warehouse;
 use LogicException;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -160,7 +160,7 @@ final class TotalsAttack
         ]), [], '2026-11-23');
     }
 
-    private function run(string $sql): \Fulcrion\StandIn\Outcome
+    private function run(string $sql): \Fulcrion\Practice\Outcome
     {
         return $this->engine->run($sql, new Session('s', 'attack', 1, true), new Limits(20, 5000, null, static fn (): int => (int) hrtime(true)));
     }

@@ -37,7 +37,7 @@ final class DependencyRules
     public function test_the_practice_warehouse_knows_core_only(): Rule
     {
         return PHPat::rule()
-            ->classes(Selector::inNamespace('Fulcrion\StandIn'))
+            ->classes(Selector::inNamespace('Fulcrion\Practice'))
             ->shouldNotDependOn()
             ->classes(Selector::inNamespace('App'), Selector::inNamespace('Illuminate'), Selector::inNamespace('Symfony'), Selector::inNamespace('Database'), Selector::classname('PDO'))
             ->because('the practice warehouse stands on its own');
@@ -48,7 +48,7 @@ final class DependencyRules
         return PHPat::rule()
             ->classes(Selector::inNamespace('Fulcrion\Core'))
             ->shouldNotDependOn()
-            ->classes(Selector::inNamespace('Fulcrion\StandIn'))
+            ->classes(Selector::inNamespace('Fulcrion\Practice'))
             ->because('the practice warehouse is one engine among others');
     }
 
@@ -97,7 +97,7 @@ final class DependencyRules
             ->shouldNotDependOn()
             ->classes(
                 Selector::classname(SystemActor::class), Selector::classname(Actor::class), Selector::classname(LayoutSource::class), Selector::classname(TableKeeper::class),
-                Selector::classname(RewriteSource::class), Selector::classname(PreparedSource::class), Selector::classname(StatementSource::class), Selector::inNamespace('Fulcrion\StandIn'),
+                Selector::classname(RewriteSource::class), Selector::classname(PreparedSource::class), Selector::classname(StatementSource::class), Selector::inNamespace('Fulcrion\Practice'),
             )
             ->because('what the system learns is shown to a person only through a decision for that person');
     }

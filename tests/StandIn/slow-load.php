@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 /* Loads many small chunks into a table of a practice cluster; to be killed while it does. */
 
-use Fulcrion\StandIn\Storage\TableWriter;
-use Fulcrion\StandIn\Storage\Warehouse;
+use Fulcrion\Practice\Storage\TableWriter;
+use Fulcrion\Practice\Storage\Warehouse;
 
 require __DIR__.'/../../vendor/autoload.php';
 

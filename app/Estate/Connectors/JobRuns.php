@@ -6,8 +6,8 @@ namespace App\Estate\Connectors;
 
 use Fulcrion\Core\Jobs\Stage;
 use Fulcrion\Core\Jobs\TaskTable;
-use Fulcrion\StandIn\Jobs\JobPlan;
-use Fulcrion\StandIn\Jobs\JobRunner;
+use Fulcrion\Practice\Jobs\JobPlan;
+use Fulcrion\Practice\Jobs\JobRunner;
 
 /**
  * Runs parallel jobs on a practice cluster, in modelled time.

@@ -20,7 +20,7 @@ use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Text\Quantity;
-use Fulcrion\StandIn\Storage\Warehouse;
+use Fulcrion\Practice\Storage\Warehouse;
 use Illuminate\Console\Command;
 use Illuminate\Support\Facades\DB;
 

@@ -13,9 +13,9 @@ use Fulcrion\Core\Jobs\JobModel;
 use Fulcrion\Core\Jobs\JobState;
 use Fulcrion\Core\Jobs\Luck;
 use Fulcrion\Core\Jobs\RecordedRun;
-use Fulcrion\StandIn\Jobs\JobPlan;
-use Fulcrion\StandIn\Jobs\JobRunner;
-use Fulcrion\StandIn\Jobs\StagePlan;
+use Fulcrion\Practice\Jobs\JobPlan;
+use Fulcrion\Practice\Jobs\JobRunner;
+use Fulcrion\Practice\Jobs\StagePlan;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 

@@ -10,11 +10,11 @@ use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Layout\Distribution;
 use Fulcrion\Core\Layout\TableDefinition;
-use Fulcrion\StandIn\Physical\Limits;
-use Fulcrion\StandIn\Sql\Session;
-use Fulcrion\StandIn\Storage\HardwareProfile;
-use Fulcrion\StandIn\Storage\TableWriter;
-use Fulcrion\StandIn\Storage\Warehouse;
+use Fulcrion\Practice\Physical\Limits;
+use Fulcrion\Practice\Sql\Session;
+use Fulcrion\Practice\Storage\HardwareProfile;
+use Fulcrion\Practice\Storage\TableWriter;
+use Fulcrion\Practice\Storage\Warehouse;
 
 /**
  * A practice cluster for benches.

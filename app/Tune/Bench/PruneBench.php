@@ -9,7 +9,7 @@ use App\Platform\Bench\Measured;
 use Closure;
 use Fulcrion\Core\Plans\PlanStep;
 use Fulcrion\Core\Plans\StepKind;
-use Fulcrion\StandIn\Engine;
+use Fulcrion\Practice\Engine;
 
 /**
  * A question about one day of a table that holds twenty-eight, clustered by time.

@@ -11,12 +11,12 @@ use Closure;
 use Database\Answers\RollupWorld;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Proofs\RowsDigest;
-use Fulcrion\StandIn\Engine;
-use Fulcrion\StandIn\Outcome;
-use Fulcrion\StandIn\Sql\Session;
-use Fulcrion\StandIn\Storage\HardwareProfile;
-use Fulcrion\StandIn\Storage\Warehouse;
-use Fulcrion\StandIn\Switches;
+use Fulcrion\Practice\Engine;
+use Fulcrion\Practice\Outcome;
+use Fulcrion\Practice\Sql\Session;
+use Fulcrion\Practice\Storage\HardwareProfile;
+use Fulcrion\Practice\Storage\Warehouse;
+use Fulcrion\Practice\Switches;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 

@@ -7,7 +7,7 @@ namespace App\Tune\Bench;
 use App\Platform\Bench\Bench;
 use App\Platform\Bench\Measured;
 use Closure;
-use Fulcrion\StandIn\Engine;
+use Fulcrion\Practice\Engine;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 use RuntimeException;

@@ -56,8 +56,8 @@ final readonly class QueryPrinter
             $s instanceof CreateSchema => 'CREATE SCHEMA '.($s->unlessThere ? 'IF NOT EXISTS ' : '').$p->name($s->name),
             $s instanceof CreateTable => $this->createTable($s),
             $s instanceof CreateView => 'CREATE '.($s->orReplace ? 'OR REPLACE ' : '').'VIEW '.$p->path($s->name).$this->names($s->columns).' AS '.$this->query($s->query),
-            $s instanceof Ast\CreatePrepared => 'CREATE '.($s->orReplace ? 'OR REPLACE ' : '')."{$s->kind} ".$p->path($s->name).$this->options($s->options).' AS '.$this->query($s->query),
-            $s instanceof Ast\Refresh => "REFRESH {$s->kind} ".$p->path($s->name),
+            $s instanceof \Fulcrion\Core\Sql\Ast\CreatePrepared => 'CREATE '.($s->orReplace ? 'OR REPLACE ' : '')."{$s->kind} ".$p->path($s->name).$this->options($s->options).' AS '.$this->query($s->query),
+            $s instanceof \Fulcrion\Core\Sql\Ast\Refresh => "REFRESH {$s->kind} ".$p->path($s->name),
             $s instanceof Insert => 'INSERT INTO '.$p->path($s->table).$this->names($s->columns).' '.$this->query($s->source),
             $s instanceof Copy => 'COPY '.$p->path($s->table).$this->names($s->columns).' FROM '.$p->text($s->path).$this->options($s->options),
             $s instanceof Update => 'UPDATE '.$p->path($s->table).($s->alias === null ? '' : ' AS '.$p->name($s->alias)).' SET '
@@ -83,7 +83,7 @@ final readonly class QueryPrinter
         $text = '';
         if ($q->with !== []) {
             $text = 'WITH '.($q->recursive ? 'RECURSIVE ' : '').implode(', ', array_map(
-                fn (Ast\CommonTable $table): string => $p->name($table->name).$this->names($table->columns).' AS ('.$this->query($table->query).')',
+                fn (\Fulcrion\Core\Sql\Ast\CommonTable $table): string => $p->name($table->name).$this->names($table->columns).' AS ('.$this->query($table->query).')',
                 $q->with,
             )).' ';
         }
@@ -166,7 +166,7 @@ final readonly class QueryPrinter
     private function createTable(CreateTable $s): string
     {
         $p = $this->printer;
-        $columns = array_map(static fn (Ast\ColumnDefinition $column): string => $p->name($column->name).' '.$p->type($column->type).($column->notNull ? ' NOT NULL' : ''), $s->columns);
+        $columns = array_map(static fn (\Fulcrion\Core\Sql\Ast\ColumnDefinition $column): string => $p->name($column->name).' '.$p->type($column->type).($column->notNull ? ' NOT NULL' : ''), $s->columns);
 
         return 'CREATE '.($s->orReplace ? 'OR REPLACE ' : '').'TABLE '.($s->unlessThere ? 'IF NOT EXISTS ' : '').$p->path($s->name).($columns === [] ? '' : ' ('.implode(', ', $columns).')')
             .$this->options($s->options).($s->source === null ? '' : ' AS '.$this->query($s->source));

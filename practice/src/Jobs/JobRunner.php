@@ -1,0 +1,197 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Practice\Jobs;
+
+use Fulcrion\Core\Jobs\Stage;
+use Fulcrion\Core\Jobs\Task;
+use Fulcrion\Core\Jobs\TaskState;
+use Fulcrion\Core\Jobs\TaskTable;
+use Random\Engine\Mt19937;
+use Random\Randomizer;
+use SplMinHeap;
+use SplQueue;
+
+/**
+ * Runs a job in modelled time on any number of workers: they start up, take what is ready first in, first out, have good
+ * and bad luck, fail and try again. What a part has to read is the same every night; luck is not.
+ */
+final class JobRunner
+{
+    private const ATTEMPTS = 4;
+
+    private Randomizer $luck;
+
+    public function __construct(private readonly JobPlan $plan)
+    {
+    }
+
+    /**
+     * @param  int  $seed of this night's luck
+     * @param  float  $growth of what is to be read against the plan
+     * @return array{table: TaskTable, stages: list<Stage>, workers: list<string>, endedUs: int, failed: bool}
+     */
+    public function run(int $workers, int $seed, int $startUs, float $growth = 1.0): array
+    {
+        $this->luck = new Randomizer(new Mt19937($seed));
+        $firsts = $stages = [];
+        $count = 0;
+        foreach ($this->plan->stages as $stage) {
+            $firsts[$stage->id] = [$count, $stage->tasks];
+            $count += $stage->tasks;
+            $stages[] = new Stage($stage->id, $stage->name, array_map(strval(...), array_keys($stage->after)), $stage->input, $stage->lines[0], $stage->lines[1]);
+        }
+        // What each task waits for: tasks by themselves, or all of a stage.
+        $waits = array_fill(0, $count, 0);
+        $lets = $own = $stageOf = $bytes = [];
+        $stageLets = [];
+        foreach ($this->plan->stages as $number => $stage) {
+            [$first] = $firsts[$stage->id];
+            $parts = $this->parts($stage, $growth);
+            $apart = array_diff($stage->after, ['all']) !== [];
+            for ($i = 0; $i < $stage->tasks; $i++) {
+                $task = $first + $i;
+                $stageOf[$task] = $number;
+                $bytes[$task] = $parts[$i];
+                foreach ($stage->after as $before => $how) {
+                    [$beforeFirst, $beforeTasks] = $firsts[$before];
+                    if (! $apart) {
+                        $waits[$task]++;
+
+                        continue;
+                    }
+                    $from = $how === 'all' ? 0 : intdiv($i * $beforeTasks, $stage->tasks);
+                    $to = $how === 'all' ? $beforeTasks : max($from + 1, intdiv(($i + 1) * $beforeTasks, $stage->tasks));
+                    for ($j = $from; $j < $to; $j++) {
+                        $lets[$beforeFirst + $j][] = $task;
+                        $own[$task][] = $beforeFirst + $j;
+                        $waits[$task]++;
+                    }
+                }
+            }
+            foreach ($apart ? [] : $stage->after as $before => $how) {
+                $stageLets[$before][] = $stage->id;
+            }
+        }
+        $left = array_map(static fn (array $first): int => $first[1], $firsts);
+        /** @var SplMinHeap<array{int, int, int}> $events time, 0 for a worker that comes or 1 for a task that ends, number */
+        $events = new SplMinHeap();
+        for ($worker = 0; $worker < $workers; $worker++) {
+            $events->insert([(int) ($this->plan->startUpMs * 1000 * $this->scatter(0.25)), 0, $worker]);
+        }
+        /** @var SplQueue<int> $free */
+        $free = new SplQueue();
+        /** @var SplQueue<int> $ready */
+        $ready = new SplQueue();
+        $queued = $started = $ended = $on = $attempts = $lost = $states = [];
+        for ($task = 0; $task < $count; $task++) {
+            if ($waits[$task] === 0) {
+                $ready->enqueue($task);
+                $queued[$task] = 0;
+            }
+        }
+        $now = 0;
+        $failed = false;
+        while (! $events->isEmpty()) {
+            [$now, $kind, $number] = $events->extract();
+            if ($kind === 0) {
+                $free->enqueue($number);
+            } else {
+                $free->enqueue($on[$number]);
+                $gone = $lets[$number] ?? [];
+                $stage = $this->plan->stages[$stageOf[$number]]->id;
+                if (--$left[$stage] === 0) {
+                    foreach ($stageLets[$stage] ?? [] as $follower) {
+                        [$first, $tasks] = $firsts[$follower];
+                        array_push($gone, ...range($first, $first + $tasks - 1));
+                    }
+                }
+                foreach ($states[$number] === TaskState::Done ? $gone : [] as $task) {
+                    if (--$waits[$task] === 0) {
+                        $ready->enqueue($task);
+                        $queued[$task] = $now;
+                    }
+                }
+            }
+            while (! $free->isEmpty() && ! $ready->isEmpty() && ! $failed) {
+                $task = $ready->dequeue();
+                $worker = $free->dequeue();
+                $started[$task] = $now + (int) ($this->plan->overheadMs * 1000 * $this->scatter(0.2));
+                [$took, $lost[$task], $attempts[$task], $done] = $this->take($this->plan->stages[$stageOf[$task]], $bytes[$task], $worker);
+                $ended[$task] = $started[$task] + $took;
+                $on[$task] = $worker;
+                $states[$task] = $done ? TaskState::Done : TaskState::Failed;
+                $failed = ! $done;
+                $events->insert([$ended[$task], 1, $task]);
+            }
+        }
+        $table = new TaskTable();
+        foreach ($stageOf as $task => $number) {
+            $stage = $this->plan->stages[$number];
+            $ran = isset($started[$task]);
+            $read = (int) ($bytes[$task] * 1_048_576);
+            $table->add(new Task(
+                "{$stage->id}/".($task - $firsts[$stage->id][0]), $stage->id, null, null, isset($queued[$task]) ? $startUs + $queued[$task] : -1, $ran ? $startUs + $started[$task] : -1, $ran ? $startUs + $ended[$task] : -1, '', $attempts[$task] ?? 1, $states[$task] ?? TaskState::Waiting,
+                $ran ? ['rows_read' => (int) ($bytes[$task] * $stage->rowsPerMib), 'rows_written' => (int) ($bytes[$task] * $stage->rowsPerMib * $stage->written), 'bytes_read' => $read, 'bytes_written' => (int) ($read * $stage->written), 'bytes_spilled' => max(0, (int) (($bytes[$task] - $stage->memoryMib) * 1_048_576)), 'cpu_us' => (int) (0.8 * ($ended[$task] - $started[$task] - $lost[$task])), 'peak_bytes' => (int) min($bytes[$task], $stage->memoryMib) * 1_048_576, 'lost_us' => $lost[$task]] : [],
+            ), $number, $on[$task] ?? -1, $own[$task] ?? null, null);
+        }
+        $names = array_map(fn (int $worker): string => sprintf('host%02d-%d', $worker % $this->plan->hosts + 1, intdiv($worker, $this->plan->hosts) + 1), range(0, max(0, $workers - 1)));
+
+        return ['table' => $table, 'stages' => $stages, 'workers' => $names, 'endedUs' => $startUs + max([0, ...$ended]), 'failed' => $failed];
+    }
+
+    /**
+     * MiB each part has to read.
+     *
+     * @return list<float>
+     */
+    private function parts(StagePlan $stage, float $growth): array
+    {
+        $fixed = new Randomizer(new Mt19937(crc32("{$this->plan->name}/{$stage->id}")));
+        $parts = [];
+        for ($i = 0; $i < $stage->tasks; $i++) {
+            $parts[] = $stage->mibPerTask * exp($stage->uneven * self::normal($fixed) - $stage->uneven ** 2 / 2);
+        }
+        if ($stage->giant > 0) {
+            $rest = array_sum(array_slice($parts, 1));
+            $parts[0] = $rest * $stage->giant / (1 - $stage->giant);
+        }
+
+        return array_map(static fn (float $mib): float => $mib * $growth, $parts);
+    }
+
+    /**
+     * @return array{int, int, int, bool} time, of it lost in attempts that failed, attempts, whether it was done
+     */
+    private function take(StagePlan $stage, float $mib, int $worker): array
+    {
+        $us = 1000 * ($stage->fixedMs + $stage->msPerMib * ($mib + 2 * max(0.0, $mib - $stage->memoryMib))) * ($this->plan->slower[$stage->id] ?? 1.0) * ($this->plan->slowHosts[$worker % $this->plan->hosts + 1] ?? 1.0);
+        $took = $lost = 0;
+        for ($attempt = 1; ; $attempt++) {
+            $one = (int) ($us * $this->scatter($this->plan->noise) * ($this->part() < $this->plan->stragglers ? 2.2 + 1.6 * $this->part() : 1.0));
+            if ($this->part() >= $this->plan->failures) {
+                return [$took + max(1, $one), $lost, $attempt, true];
+            }
+            $lost = $took += (int) ($one * $this->part());
+            if ($attempt === self::ATTEMPTS) {
+                return [max(1, $took), $lost, $attempt, false];
+            }
+        }
+    }
+
+    private function scatter(float $deviation): float
+    {
+        return exp($deviation * self::normal($this->luck) - $deviation ** 2 / 2);
+    }
+
+    private function part(): float
+    {
+        return $this->luck->getInt(1, 1 << 40) / (1 << 40);
+    }
+
+    private static function normal(Randomizer $random): float
+    {
+        return sqrt(-2 * log($random->getInt(1, 1 << 40) / (1 << 40))) * cos(2 * M_PI * $random->getInt(1, 1 << 40) / (1 << 40));
+    }
+}
