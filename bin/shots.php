@@ -9,8 +9,8 @@ declare(strict_types=1);
  *   shots.php BASE ADDRESS FILE [WIDTHxHEIGHT] [EMAIL]
  */
 
-use Database\Demo\Team;
 use Facebook\WebDriver\WebDriverBy;
+use Fulcrion\Tools\Demo\Team;
 use Tests\Browser\Chrome;
 
 require __DIR__.'/../vendor/autoload.php';

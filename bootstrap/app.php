@@ -17,10 +17,12 @@ use Illuminate\Support\Facades\Route;
 
 $app = Application::configure(basePath: dirname(__DIR__))
     ->withProviders([
-        \App\Platform\Providers\PlatformProvider::class,
-        \App\Ledger\Providers\LedgerProvider::class,
-        \App\Tune\Providers\TuneProvider::class,
-        \App\Guard\Providers\GuardProvider::class,
+        App\Platform\Providers\PlatformProvider::class,
+        App\Ledger\Providers\LedgerProvider::class,
+        App\Tune\Providers\TuneProvider::class,
+        App\Guard\Providers\GuardProvider::class,
+        // Installed for development and the demo only.
+        ...(class_exists(Fulcrion\Tools\ToolsProvider::class) ? [Fulcrion\Tools\ToolsProvider::class] : []),
     ])
     ->withCommands([
         dirname(__DIR__).'/app/Platform/Console',
@@ -31,7 +33,6 @@ $app = Application::configure(basePath: dirname(__DIR__))
     ])
     ->withSchedule(static function (Schedule $schedule): void {
         $schedule->command('estate:collect')->everyTenSeconds()->withoutOverlapping(5);
-        $schedule->command('demo:pulse')->everyFiveMinutes()->withoutOverlapping(10);
         $schedule->command('estate:prune')->dailyAt('03:40')->withoutOverlapping(120);
         $schedule->command('tune:audit')->hourlyAt(7)->withoutOverlapping(50);
         $schedule->command('guard:audit')->hourlyAt(37)->withoutOverlapping(50);

@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Tests\Browser;
 
-use App\Platform\Support\WebServer;
-use Database\Demo\Team;
 use Facebook\WebDriver\Exception\NoSuchElementException;
 use Facebook\WebDriver\Exception\StaleElementReferenceException;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\Remote\RemoteWebElement;
 use Facebook\WebDriver\WebDriverBy;
 use Facebook\WebDriver\WebDriverDimension;
+use Fulcrion\Tools\Demo\Team;
+use Fulcrion\Tools\WebServer;
 use PHPUnit\Framework\TestCase;
 use RuntimeException;
 

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Tests\Browser;
 
-use App\Platform\Support\Loopback;
 use Facebook\WebDriver\Chrome\ChromeOptions;
 use Facebook\WebDriver\Remote\DesiredCapabilities;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\WebDriverDimension;
+use Fulcrion\Tools\Loopback;
 use RuntimeException;
 
 /**

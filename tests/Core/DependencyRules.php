@@ -30,7 +30,7 @@ final class DependencyRules
         return PHPat::rule()
             ->classes(Selector::inNamespace('Fulcrion\Core'))
             ->shouldNotDependOn()
-            ->classes(Selector::inNamespace('App'), Selector::inNamespace('Illuminate'), Selector::inNamespace('Symfony'), Selector::inNamespace('Database'), Selector::classname('PDO'))
+            ->classes(Selector::inNamespace('App'), Selector::inNamespace('Illuminate'), Selector::inNamespace('Symfony'), Selector::inNamespace('Fulcrion\Tools'), Selector::classname('PDO'))
             ->because('the rules of the job are plain computation');
     }
 
@@ -39,7 +39,7 @@ final class DependencyRules
         return PHPat::rule()
             ->classes(Selector::inNamespace('Fulcrion\Practice'))
             ->shouldNotDependOn()
-            ->classes(Selector::inNamespace('App'), Selector::inNamespace('Illuminate'), Selector::inNamespace('Symfony'), Selector::inNamespace('Database'), Selector::classname('PDO'))
+            ->classes(Selector::inNamespace('App'), Selector::inNamespace('Illuminate'), Selector::inNamespace('Symfony'), Selector::inNamespace('Fulcrion\Tools'), Selector::classname('PDO'))
             ->because('the practice warehouse stands on its own');
     }
 
@@ -50,6 +50,15 @@ final class DependencyRules
             ->shouldNotDependOn()
             ->classes(Selector::inNamespace('Fulcrion\Practice'))
             ->because('the practice warehouse is one engine among others');
+    }
+
+    public function test_nothing_that_is_shipped_needs_the_demo_or_the_benches(): Rule
+    {
+        return PHPat::rule()
+            ->classes(Selector::inNamespace('App'))
+            ->shouldNotDependOn()
+            ->classes(Selector::inNamespace('Fulcrion\Tools'))
+            ->because('a production server is installed without them');
     }
 
     public function test_tune_imports_no_other_bench(): Rule

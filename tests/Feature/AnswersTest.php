@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use Database\Answers\Comparison;
+use Fulcrion\Tools\Answers\Comparison;
 use Illuminate\Support\Facades\DB;
 use Tests\TestCase;
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use Database\Worlds\DamageAttack;
+use Fulcrion\Tools\Worlds\DamageAttack;
 use PHPUnit\Framework\TestCase;
 
 /**

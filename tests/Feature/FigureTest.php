@@ -9,11 +9,11 @@ use App\Platform\Figures\LineFigure;
 use App\Platform\Figures\Scale;
 use App\Platform\Figures\StackFigure;
 use App\Platform\Support\Take;
-use Database\Demo\History;
 use DateTimeZone;
 use DOMDocument;
 use DOMXPath;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Tools\Demo\History;
 use Tests\TestCase;
 
 final class FigureTest extends TestCase

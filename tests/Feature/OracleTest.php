@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use Database\Worlds\AccessOracle;
+use Fulcrion\Tools\Worlds\AccessOracle;
 use Illuminate\Support\Facades\DB;
 use PDO;
 use Tests\TestCase;

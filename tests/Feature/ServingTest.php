@@ -6,7 +6,7 @@ namespace Tests\Feature;
 
 use App\Estate\Connectors\MariaDbSource;
 use App\Estate\Models\Cluster;
-use App\Platform\Support\WebServer;
+use Fulcrion\Tools\WebServer;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;

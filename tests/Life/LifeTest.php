@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Life;
 
-use App\Platform\Support\Loopback;
+use Fulcrion\Tools\Loopback;
 use PDO;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\Process;

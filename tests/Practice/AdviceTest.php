@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Practice;
 
-use App\Tune\Bench\AdviceMeasuredBench;
-use App\Tune\Bench\RandomLayout;
+use Fulcrion\Tools\Bench\AdviceMeasuredBench;
+use Fulcrion\Tools\Bench\RandomLayout;
 use PHPUnit\Framework\TestCase;
 
 /**

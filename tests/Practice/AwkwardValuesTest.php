@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Practice;
 
-use Database\Worlds\ExpressionAttack;
 use Fulcrion\Core\Sql\SyntaxError;
 use Fulcrion\Practice\WarehouseError;
+use Fulcrion\Tools\Worlds\ExpressionAttack;
 use PHPUnit\Framework\Attributes\DataProvider;
 
 /**

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Tests\Practice;
 
-use Database\Demo\Measurement;
-use Database\Demo\PracticeWorld;
-use Database\Demo\Repertoire;
 use Fulcrion\Core\Plans\PlanRules;
 use Fulcrion\Practice\Storage\Warehouse;
+use Fulcrion\Tools\Demo\Measurement;
+use Fulcrion\Tools\Demo\PracticeWorld;
+use Fulcrion\Tools\Demo\Repertoire;
 use PHPUnit\Framework\TestCase;
 
 /**

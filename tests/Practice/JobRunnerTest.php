@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Tests\Practice;
 
-use Database\Demo\NightlyJobs;
 use Fulcrion\Core\Jobs\Diagnoses;
 use Fulcrion\Core\Jobs\Facts;
 use Fulcrion\Core\Jobs\JobHead;
@@ -16,6 +15,7 @@ use Fulcrion\Core\Jobs\TaskState;
 use Fulcrion\Practice\Jobs\JobPlan;
 use Fulcrion\Practice\Jobs\JobRunner;
 use Fulcrion\Practice\Jobs\StagePlan;
+use Fulcrion\Tools\Demo\NightlyJobs;
 use PHPUnit\Framework\TestCase;
 
 /**

@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Tests\Practice;
 
-use Database\Answers\RollupWorld;
 use Fulcrion\Core\Plans\PlanStep;
 use Fulcrion\Core\Plans\StepKind;
 use Fulcrion\Core\Proofs\RowsDigest;
@@ -15,6 +14,7 @@ use Fulcrion\Practice\Storage\TableCopy;
 use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Practice\Switches;
 use Fulcrion\Practice\WarehouseError;
+use Fulcrion\Tools\Answers\RollupWorld;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Practice;
 
-use Database\Worlds\AttackOracle;
-use Database\Worlds\DerivedAttack;
-use Database\Worlds\TotalsAttack;
+use Fulcrion\Tools\Worlds\AttackOracle;
+use Fulcrion\Tools\Worlds\DerivedAttack;
+use Fulcrion\Tools\Worlds\TotalsAttack;
 use PHPUnit\Framework\TestCase;
 
 /**

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Tests\Core\Access;
 
-use Database\Worlds\AccessQuestions;
-use Database\Worlds\AccessWorld;
 use Fulcrion\Core\Access\Change\Addition;
 use Fulcrion\Core\Access\Change\Additions;
 use Fulcrion\Core\Access\Change\Asked;
@@ -21,6 +19,8 @@ use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Tools\Worlds\AccessQuestions;
+use Fulcrion\Tools\Worlds\AccessWorld;
 use PHPUnit\Framework\TestCase;
 
 final class ChangeTest extends TestCase

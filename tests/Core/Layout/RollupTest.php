@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Tests\Core\Layout;
 
-use Database\Answers\SmallLattices;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Layout\Rollups\AggregateReader;
@@ -14,6 +13,7 @@ use Fulcrion\Core\Layout\Rollups\Choice;
 use Fulcrion\Core\Layout\Rollups\Dimension;
 use Fulcrion\Core\Layout\Rollups\Lattice;
 use Fulcrion\Core\Layout\Sample;
+use Fulcrion\Tools\Answers\SmallLattices;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
 use Random\Randomizer;

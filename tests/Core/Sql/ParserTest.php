@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Tests\Core\Sql;
 
-use Database\Answers\Comparison;
 use Fulcrion\Core\Sql\Ast\Binary;
 use Fulcrion\Core\Sql\Ast\CreateTable;
 use Fulcrion\Core\Sql\Ast\Node;
@@ -14,6 +13,7 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
 use Fulcrion\Core\Sql\SyntaxError;
+use Fulcrion\Tools\Answers\Comparison;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
