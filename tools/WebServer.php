@@ -29,7 +29,7 @@ final class WebServer
         mkdir($directory, 0o700);
         $address = '127.0.0.1:'.Loopback::freePort();
         $server = new self($directory, "http://{$address}");
-        exec(implode(' ', array_map(escapeshellarg(...), [PHP_BINARY, dirname(__DIR__, 3).'/bin/server.php', $directory, $directory, $address, (string) $children])).' 2>&1', $output, $status);
+        exec(implode(' ', array_map(escapeshellarg(...), [PHP_BINARY, dirname(__DIR__).'/bin/server.php', $directory, $directory, $address, (string) $children])).' 2>&1', $output, $status);
         if ($status !== 0) {
             throw new RuntimeException('The web server could not be set up: '.implode(' ', $output));
         }

@@ -7,6 +7,7 @@ namespace App\Ledger;
 use App\Ledger\Models\LedgerEntry;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use App\Platform\Support\Journal;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Facades\DB;
 use RuntimeException;
@@ -15,13 +16,10 @@ use RuntimeException;
  * The append-only record of acts. Numbers follow each other without a gap and each entry's digest covers the digest of
  * the one before, so a changed, removed or inserted entry shows.
  */
-final class Ledger
+final class Ledger implements Journal
 {
     private const GENESIS = '0000000000000000000000000000000000000000000000000000000000000000';
 
-    /**
-     * @param  array<string, scalar|null>  $details
-     */
     public function record(?User $user, string $act, string $object, array $details = []): void
     {
         // The number is the key: whoever of two writers comes second, on any server, tries the next one.

@@ -34,7 +34,7 @@ abstract class BrowserTestCase extends TestCase
             return;
         }
         self::artisan('migrate:fresh', '--force');
-        self::artisan('platform:install', '--without-owner');
+        self::artisan('estate:install', '--without-owner');
         exec('rm -rf '.escapeshellarg(self::root().'/var/practice-browser'));
         self::artisan('demo:load', '--rows=0.05', '--nights=16');
         self::$server = WebServer::start(self::environment(), 3);

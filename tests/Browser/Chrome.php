@@ -42,7 +42,9 @@ final class Chrome
         $capabilities = DesiredCapabilities::chrome();
         $capabilities->setCapability(ChromeOptions::CAPABILITY, $options);
         $capabilities->setCapability('goog:loggingPrefs', ['browser' => 'ALL']);
-        $driver = RemoteWebDriver::create("http://127.0.0.1:{$port}", $capabilities, 30_000, 60_000);
+        $driver = RemoteWebDriver::create("http://127.0.0.1:{$port}", $capabilities, 30_000, 150_000);
+        // A long page is checked in one script; beside other tests that takes longer than the usual half a minute.
+        $driver->manage()->timeouts()->setScriptTimeout(120);
         // The window's frame takes room from the page: ask for the page's own size.
         $inner = $driver->executeScript('return [window.innerWidth, window.innerHeight]');
         $driver->manage()->window()->setSize(new WebDriverDimension(2 * $width - (int) $inner[0], 2 * $height - (int) $inner[1]));

@@ -185,8 +185,8 @@ final class WalkTest extends BrowserTestCase
     public function test_no_page_has_an_accessibility_violation_or_an_error_in_the_console(): void
     {
         $this->signIn(self::OWNER);
-        self::artisan('estate:collect', 'own-store');
-        self::artisan('estate:collect', 'own-store');
+        self::artisan('telemetry:collect', 'own-store');
+        self::artisan('telemetry:collect', 'own-store');
         $this->open('/tune/statements?cluster=fernhill&window=last+28+days');
         $link = (string) $this->find('td.statement > a')->getAttribute('href');
         $statement = parse_url($link, PHP_URL_PATH).'?'.parse_url($link, PHP_URL_QUERY);

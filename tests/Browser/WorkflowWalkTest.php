@@ -71,7 +71,7 @@ final class WorkflowWalkTest extends BrowserTestCase
 
     public function test_what_was_mended_is_solved_at_the_next_audit_and_undoing_brings_the_old_table_back(): void
     {
-        self::artisan('tune:audit', 'fernhill');
+        self::artisan('storage:audit', 'fernhill');
         $this->signIn(self::ENGINEER);
         $this->open('/ledger/findings?cluster=fernhill&state=solved');
         $solved = implode(' ', $this->texts('td.problem'));
@@ -170,8 +170,8 @@ final class WorkflowWalkTest extends BrowserTestCase
         $this->open('/tune/workbench?cluster=fernhill&schema=field&sql='.rawurlencode('CREATE TABLE field.careless (grade text, bay_id bigint) WITH (distribution = hash(grade)) AS SELECT grade, bay_id FROM field.harvest_pick UNION ALL SELECT grade, bay_id FROM field.harvest_pick'));
         $this->find('button[data-mode=run][data-which=one]')->click();
         $this->until('.outcome .told');
-        self::artisan('tune:audit', 'fernhill');
-        self::artisan('tune:audit', 'fernhill');
+        self::artisan('storage:audit', 'fernhill');
+        self::artisan('storage:audit', 'fernhill');
         self::artisan('ledger:post');
         $this->open('/ledger/outbox');
         self::assertCount(1, array_filter($this->texts('td.problem'), static fn (string $subject): bool => str_contains($subject, 'field.careless is distributed')));

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Core;
 
-use App\Estate\Access\Actor;
-use App\Estate\Access\SystemActor;
+use App\Estate\Authorization\Actor;
+use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\LayoutSource;
 use App\Estate\Connectors\MariaDbConnector;
@@ -17,6 +17,7 @@ use App\Estate\Connectors\RewriteSource;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Connectors\TableKeeper;
 use PHPat\Selector\Selector;
+use PHPat\Test\Attributes\TestRule;
 use PHPat\Test\Builder\Rule;
 use PHPat\Test\PHPat;
 
@@ -25,6 +26,11 @@ use PHPat\Test\PHPat;
  */
 final class DependencyRules
 {
+    private const CAPABILITIES = ['Overview', 'Statements', 'Workbench', 'Storage', 'Tuning', 'Jobs', 'Access'];
+
+    /** What they stand on => what stands on that. */
+    private const BELOW = ['Platform' => ['Estate', 'Telemetry', 'Ledger'], 'Estate' => ['Telemetry', 'Ledger'], 'Telemetry' => ['Ledger'], 'Ledger' => []];
+
     public function test_core_knows_nothing_outside_itself(): Rule
     {
         return PHPat::rule()
@@ -61,29 +67,26 @@ final class DependencyRules
             ->because('a production server is installed without them');
     }
 
-    public function test_tune_imports_no_other_bench(): Rule
+    /**
+     * @return iterable<Rule>
+     */
+    #[TestRule]
+    public function test_a_capability_imports_no_other_one(): iterable
     {
-        return self::bench('Tune', ['Guard', 'Tend', 'Round']);
+        foreach (self::CAPABILITIES as $capability) {
+            yield self::keepsOff($capability, array_diff(self::CAPABILITIES, [$capability]), 'a capability knows Estate, Telemetry, Ledger, Platform and core only');
+        }
     }
 
-    public function test_guard_imports_no_other_bench(): Rule
+    /**
+     * @return iterable<Rule>
+     */
+    #[TestRule]
+    public function test_what_capabilities_stand_on_knows_none_of_them(): iterable
     {
-        return self::bench('Guard', ['Tune', 'Tend', 'Round']);
-    }
-
-    public function test_tend_imports_no_other_bench(): Rule
-    {
-        return self::bench('Tend', ['Tune', 'Guard', 'Round']);
-    }
-
-    public function test_ledger_imports_no_bench(): Rule
-    {
-        return self::bench('Ledger', ['Tune', 'Guard', 'Tend', 'Round']);
-    }
-
-    public function test_estate_imports_no_bench(): Rule
-    {
-        return self::bench('Estate', ['Tune', 'Guard', 'Tend', 'Ledger', 'Round']);
+        foreach (self::BELOW as $folder => $above) {
+            yield self::keepsOff($folder, [...self::CAPABILITIES, ...$above], 'what several capabilities stand on knows none of them, and nothing that stands on it');
+        }
     }
 
     public function test_nobody_reaches_a_cluster_without_an_actor(): Rule
@@ -112,14 +115,14 @@ final class DependencyRules
     }
 
     /**
-     * @param  list<string>  $others
+     * @param  array<string>  $others
      */
-    private static function bench(string $bench, array $others): Rule
+    private static function keepsOff(string $folder, array $others, string $because): Rule
     {
         return PHPat::rule()
-            ->classes(Selector::inNamespace("App\\{$bench}"))
+            ->classes(Selector::inNamespace("App\\{$folder}"))
             ->shouldNotDependOn()
-            ->classes(...array_map(static fn (string $other) => Selector::inNamespace("App\\{$other}"), $others))
-            ->because('a bench knows Estate, Ledger, Platform and core only');
+            ->classes(...array_values(array_map(static fn (string $other) => Selector::inNamespace("App\\{$other}"), $others)))
+            ->because($because);
     }
 }

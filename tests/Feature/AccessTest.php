@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Guard\Models\AccessRequest;
-use App\Guard\Models\Campaign;
-use App\Guard\Models\DecisionRecord;
+use App\Access\Models\AccessRequest;
+use App\Access\Models\Campaign;
+use App\Access\Models\DecisionRecord;
+use App\Jobs\Models\JobRun;
+use App\Jobs\Models\JobSeries;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Ledger;
@@ -18,11 +20,9 @@ use App\Ledger\Models\ProofRecord;
 use App\Ledger\Models\Watcher;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
-use App\Tune\Models\JobRun;
-use App\Tune\Models\JobSeries;
-use App\Tune\Models\LabRun;
-use App\Tune\Models\TuningRun;
-use App\Tune\Models\UpkeepPlan;
+use App\Storage\Models\LabRun;
+use App\Storage\Models\UpkeepPlan;
+use App\Tuning\Models\TuningRun;
 use Fulcrion\Core\Jobs\Stage;
 use Illuminate\Routing\Route;
 use Illuminate\Support\Facades\Artisan;
@@ -342,6 +342,6 @@ final class AccessTest extends TestCase
      */
     private function import(array $records): void
     {
-        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file($records), '--cluster' => 'fernhill']), Artisan::output());
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'fernhill']), Artisan::output());
     }
 }

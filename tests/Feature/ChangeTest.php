@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Estate\Access\Doorkeeper;
+use App\Estate\Authorization\Doorkeeper;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
@@ -21,9 +21,9 @@ use App\Ledger\Models\ProofRecord;
 use App\Ledger\Models\Watcher;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
-use App\Tune\Jobs\CollectStatistics;
-use App\Tune\Layout\Proposals;
-use App\Tune\Layout\StatisticsRound;
+use App\Storage\Application\CollectStatistics;
+use App\Storage\Application\Proposals;
+use App\Storage\Application\StatisticsRound;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
@@ -74,7 +74,7 @@ final class ChangeTest extends TestCase
         $this->sql("INSERT INTO field.pick SELECT a.x, CASE WHEN b.x < 110 THEN 'A' ELSE 'B' END, a.x * b.x % 97, timestamp '2026-11-01 00:00:00' + INTERVAL b.x HOUR FROM ({$values}) a (x) CROSS JOIN ({$values}) b (x)");
         $this->send(range(1, 40));
         $this->actingAs($this->person(Role::Engineer));
-        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        Artisan::call('storage:audit', ['cluster' => 'fernhill']);
     }
 
     protected function tearDown(): void
@@ -252,7 +252,7 @@ final class ChangeTest extends TestCase
         $values = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 149)));
         $this->sql("INSERT INTO field.bad SELECT CASE WHEN a.x < 140 THEN 1 ELSE a.x END, b.x FROM ({$values}) a (x) CROSS JOIN ({$values}) b (x)");
         foreach (range(1, 3) as $_) {
-            Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+            Artisan::call('storage:audit', ['cluster' => 'fernhill']);
         }
         $subjects = Letter::query()->where('recipient', 'team@brackenfold.example')->where('subject', 'like', '%field.bad%node%')->pluck('subject');
         self::assertCount(1, $subjects, 'none while it stays');
@@ -263,7 +263,7 @@ final class ChangeTest extends TestCase
         self::assertSame(0, Letter::query()->where('state', 'waiting')->count());
         Http::assertSent(static fn ($request): bool => $request->url() === 'https://198.51.100.7/secret' && ($request->data()['event'] ?? '') === 'found');
         $this->sql('DROP TABLE field.bad');
-        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        Artisan::call('storage:audit', ['cluster' => 'fernhill']);
         self::assertSame(1, Letter::query()->where('recipient', 'team@brackenfold.example')->where('subject', 'like', 'Solved%field.bad%node%')->count());
         Artisan::call('ledger:post', ['--digest' => true]);
         self::assertSame(1, Letter::query()->where('recipient', 'weekly@brackenfold.example')->where('state', 'kept')->count(), 'no mail server is set up');
@@ -276,11 +276,11 @@ final class ChangeTest extends TestCase
         $this->post("/ledger/findings/{$finding->id}/waive", ['reason' => '', 'until' => '2026-11-19'])->assertSessionHasErrors('reason');
         $this->post("/ledger/findings/{$finding->id}/waive", ['reason' => 'moves in spring', 'until' => '2026-11-19'])->assertSessionHasErrors('until');
         $this->post("/ledger/findings/{$finding->id}/waive", ['reason' => 'moves in spring', 'until' => '2026-12-01'])->assertSessionHasNoErrors();
-        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        Artisan::call('storage:audit', ['cluster' => 'fernhill']);
         self::assertSame('waived', $finding->refresh()->state);
         $this->get('/')->assertOk()->assertDontSee($finding->problem);
         Carbon::setTestNow('2026-12-02 10:00:00');
-        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        Artisan::call('storage:audit', ['cluster' => 'fernhill']);
         self::assertSame('open', $finding->refresh()->state);
         $this->get('/')->assertOk()->assertSee($finding->problem);
     }
@@ -293,7 +293,7 @@ final class ChangeTest extends TestCase
         $this->post('/tune/layout-statistics/fernhill', ['parallel' => 9])->assertSessionHasErrors('parallel');
         $this->post('/tune/layout-statistics/fernhill', ['parallel' => 2])->assertSessionHas('done');
         Queue::assertPushed(CollectStatistics::class);
-        self::assertSame(0, Artisan::call('tune:collect', ['cluster' => 'fernhill', 'table' => 'field.pick']));
+        self::assertSame(0, Artisan::call('storage:statistics', ['cluster' => 'fernhill', 'table' => 'field.pick']));
         self::assertEqualsCanonicalizing(['bay', 'picked_at'], array_keys($this->warehouse->table('field', 'pick')?->statistics()->columns ?? []), 'what is filtered and grouped by, no more');
         self::assertNull($this->warehouse->table('field', 'unasked')?->statistics());
     }
@@ -323,15 +323,15 @@ final class ChangeTest extends TestCase
         $this->post('/tune/layout-upkeep/fernhill/field.log', ['when' => 'needed'] + $form)->assertSessionHasNoErrors();
         $chunks = fn (): int => count($this->warehouse->table('field', 'log')?->manifest()->chunks ?? []);
         $before = $chunks();
-        Artisan::call('tune:upkeep');
+        Artisan::call('storage:maintain');
         self::assertSame($before, $chunks(), 'not in its hours');
-        $id = (int) \App\Tune\Models\UpkeepPlan::query()->value('id');
+        $id = (int) \App\Storage\Models\UpkeepPlan::query()->value('id');
         $this->post("/tune/upkeep/{$id}/run", ['dry' => 1])->assertSessionHas('done');
         self::assertSame($before, $chunks(), 'a dry run');
         Carbon::setTestNow('2026-11-20 12:30:00');
-        Artisan::call('tune:upkeep');
+        Artisan::call('storage:maintain');
         self::assertLessThan($before / 4, $chunks());
-        Artisan::call('tune:upkeep');
+        Artisan::call('storage:maintain');
         $this->get('/tune/layout/upkeep')->assertOk()->assertSee('would become')->assertSee('too small')->assertSee('compacted');
         self::assertSame(2, \Illuminate\Support\Facades\DB::table('upkeep_runs')->count(), 'nothing needed doing the second time');
     }
@@ -553,6 +553,6 @@ final class ChangeTest extends TestCase
     private function send(array $minutes, string $sql = self::SQL, string $hour = '2026-11-19T08', int $durationUs = 90_000): void
     {
         $records = array_map(static fn (int $i): array => ['started_at' => str_contains($hour, ':') ? "{$hour}:".sprintf('%02d', $i).'Z' : "{$hour}:".sprintf('%02d', $i).':00Z', 'duration_us' => $durationUs + $i, 'sql' => $sql, 'database' => 'field', 'user' => 'packhouse', 'bytes_scanned' => 1_000_000], $minutes);
-        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file($records), '--cluster' => 'fernhill']), Artisan::output());
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'fernhill']), Artisan::output());
     }
 }

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Access\Application\PolicyStore;
+use App\Access\Application\Publisher;
+use App\Access\Models\DecisionRecord;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
-use App\Guard\Models\DecisionRecord;
-use App\Guard\Policy\PolicyStore;
-use App\Guard\Policy\Publisher;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
@@ -132,7 +132,7 @@ final class CrawlTest extends TestCase
                     + ($n === 1 ? ['status' => 'error', 'error' => "Duplicate entry '{$phone}' for key 'phone'"] : []);
             }
         }
-        Artisan::call('tune:import', ['file' => $this->file($records), '--cluster' => 'fernhill']);
+        Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'fernhill']);
         $this->actingAs($owner);
         self::assertStringContainsString($phone, $this->ask('SELECT * FROM crew ORDER BY id LIMIT 3'), 'an owner sees all of it');
         foreach (["SELECT name FROM crew WHERE phone = '{$phone}'", 'SELECT CAST(name AS bigint) FROM crew', "SELECT id FROM crew WHERE wage = {$wage}"] as $sql) {
@@ -141,7 +141,7 @@ final class CrawlTest extends TestCase
             $this->ask($sql, 'explain');
         }
         $this->sql('ANALYZE TABLE people.crew');
-        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        Artisan::call('storage:audit', ['cluster' => 'fernhill']);
         $this->post('/tune/layout-propose/fernhill/people.crew', ['kind' => 'distribution']);
         $change = Change::query()->first() ?? self::fail('nothing was proposed: '.session('failed'));
         $workload = static fn (string $without): string => (string) json_encode(DB::table('statements')->where('text', 'like', '%people.crew%')->where('text', 'not like', $without)
@@ -167,8 +167,8 @@ final class CrawlTest extends TestCase
         $this->post('/tune/upkeep/'.((int) DB::table('upkeep_plans')->value('id')).'/run');
         $this->get('/guard/try?who=engineer,viewer&cluster=fernhill&sql='.rawurlencode('SELECT * FROM people.crew'));
         $this->get('/guard/labels');
-        Artisan::call('guard:audit');
-        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        Artisan::call('access:audit');
+        Artisan::call('storage:audit', ['cluster' => 'fernhill']);
         Artisan::call('ledger:post');
     }
 

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Estate\Telemetry\Sources\CsvSource;
-use App\Estate\Telemetry\Sources\DamagedFile;
-use App\Estate\Telemetry\Sources\Gunzip;
-use App\Estate\Telemetry\Sources\LineFile;
+use App\Telemetry\Sources\CsvSource;
+use App\Telemetry\Sources\DamagedFile;
+use App\Telemetry\Sources\Gunzip;
+use App\Telemetry\Sources\LineFile;
 use Fulcrion\Core\Telemetry\ColumnMap;
 use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\ExecutionReader;

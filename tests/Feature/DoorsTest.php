@@ -4,17 +4,17 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Estate\Access\Actor;
-use App\Estate\Access\Clusters;
-use App\Estate\Access\SystemActor;
+use App\Access\Application\Decisions;
+use App\Access\Application\PolicyStore;
+use App\Access\Application\Publisher;
+use App\Access\Models\AccessRequest;
+use App\Access\Models\DecisionRecord;
+use App\Estate\Authorization\Actor;
+use App\Estate\Authorization\Clusters;
+use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
-use App\Guard\Models\AccessRequest;
-use App\Guard\Models\DecisionRecord;
-use App\Guard\Policy\Decisions;
-use App\Guard\Policy\PolicyStore;
-use App\Guard\Policy\Publisher;
 use App\Ledger\Models\LedgerEntry;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
@@ -141,7 +141,7 @@ final class DoorsTest extends TestCase
             self::assertStringContainsString('Access is refused', $this->ask($engineer, $sql));
         }
         $file = $this->file(array_map(static fn (string $sql, int $i): array => ['started_at' => "2026-11-20T08:00:0{$i}Z", 'duration_us' => 9000, 'sql' => $sql, 'database' => 'people', 'user' => 'crew'], $samples, [1, 2]));
-        Artisan::call('tune:import', ['file' => $file, '--cluster' => 'fernhill']);
+        Artisan::call('telemetry:import', ['file' => $file, '--cluster' => 'fernhill']);
         $ids = DB::table('statements')->where('text', 'like', '%people.crew%')->pluck('fingerprint');
         self::assertGreaterThanOrEqual(2, $ids->count());
         foreach ($ids as $id) {
@@ -167,7 +167,7 @@ final class DoorsTest extends TestCase
         $this->actingAs($engineer)->get("/tune/plans/{$id}")->assertOk()->assertSee('Adabrook');
         self::assertSame('revealed literals', LedgerEntry::query()->orderByDesc('number')->firstOrFail()->act);
         $file = $this->file([['started_at' => '2026-11-20T08:00:01Z', 'duration_us' => 9000, 'sql' => "SELECT phone FROM people.crew WHERE name LIKE 'Finnholm%'", 'database' => 'people', 'user' => 'crew']]);
-        Artisan::call('tune:import', ['file' => $file, '--cluster' => 'fernhill']);
+        Artisan::call('telemetry:import', ['file' => $file, '--cluster' => 'fernhill']);
         $fingerprint = (string) DB::table('statements')->orderByDesc('id')->value('fingerprint');
         $before = LedgerEntry::query()->where('act', 'revealed literals')->count();
         $this->followingRedirects()->actingAs($engineer)->post('/tune/rewrites', ['cluster' => 'fernhill', 'fingerprint' => $fingerprint])->assertOk()->assertSee('Finnholm');

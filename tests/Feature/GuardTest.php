@@ -4,17 +4,17 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Access\Application\Draft;
+use App\Access\Application\PolicyFile;
+use App\Access\Application\PolicyStore;
+use App\Access\Application\Publisher;
+use App\Access\Models\AccessRequest;
+use App\Access\Models\DecisionRecord;
+use App\Access\Models\PolicyVersion;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\MariaDbAccess;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
-use App\Guard\Models\AccessRequest;
-use App\Guard\Models\DecisionRecord;
-use App\Guard\Models\PolicyVersion;
-use App\Guard\Policy\Draft;
-use App\Guard\Policy\PolicyFile;
-use App\Guard\Policy\PolicyStore;
-use App\Guard\Policy\Publisher;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\LedgerEntry;
 use App\Ledger\Models\Letter;
@@ -235,12 +235,12 @@ final class GuardTest extends TestCase
         $this->publish();
         $file = tempnam(sys_get_temp_dir(), 'policy');
         file_put_contents($file, PolicyFile::write(app(PolicyStore::class)->published(), 'yaml'));
-        self::assertSame(0, Artisan::call('guard:check', ['file' => $file, '--as' => 'engineer', '--sql' => 'SELECT name FROM people.crew']));
-        self::assertSame(1, Artisan::call('guard:check', ['file' => $file, '--as' => 'viewer', '--sql' => 'SELECT name FROM people.crew']));
+        self::assertSame(0, Artisan::call('access:check', ['file' => $file, '--as' => 'engineer', '--sql' => 'SELECT name FROM people.crew']));
+        self::assertSame(1, Artisan::call('access:check', ['file' => $file, '--as' => 'viewer', '--sql' => 'SELECT name FROM people.crew']));
         self::assertStringContainsString('closed to viewer', Artisan::output());
-        self::assertSame(2, Artisan::call('guard:check', ['file' => '/nowhere']));
+        self::assertSame(2, Artisan::call('access:check', ['file' => '/nowhere']));
         file_put_contents($file, "rules:\n  odd:\n    scope: estate\n    for: [everyone]\n    when: label(\n    effect: hide\n");
-        self::assertSame(2, Artisan::call('guard:check', ['file' => $file]));
+        self::assertSame(2, Artisan::call('access:check', ['file' => $file]));
         self::assertStringContainsString('error: line 5: Rule "odd", field when, cannot be read', Artisan::output());
         unlink($file);
     }

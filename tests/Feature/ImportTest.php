@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Estate\Models\Import;
-use App\Estate\Telemetry\ImportRunner;
-use App\Estate\Telemetry\Sources\Format;
 use App\Platform\Support\Role;
+use App\Telemetry\Intake\ImportRunner;
+use App\Telemetry\Models\Import;
+use App\Telemetry\Sources\Format;
 use Fulcrion\Core\Statements\LatencySketch;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\Artisan;
@@ -50,7 +50,7 @@ final class ImportTest extends TestCase
     {
         $this->cluster();
         $file = $this->file($this->records(90_000));
-        $command = [PHP_BINARY, base_path('artisan'), 'tune:import', $file, '--cluster=fernhill'];
+        $command = [PHP_BINARY, base_path('artisan'), 'telemetry:import', $file, '--cluster=fernhill'];
         $environment = ['DB_DATABASE' => 'fulcrion_test', 'DB_USERNAME' => 'fulcrion_test', 'DB_PASSWORD' => (string) getenv('DB_PASSWORD')] + getenv();
         $quiet = [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']];
         $process = proc_open($command, $quiet, $pipes, base_path(), $environment);
@@ -134,8 +134,8 @@ final class ImportTest extends TestCase
         $fingerprint = DB::table('statements')->orderByRaw('LENGTH(text) DESC')->value('fingerprint');
         $this->get("/tune/statements/{$fingerprint}?window=2026-11-20")->assertOk()->assertSee('more bytes');
         self::assertSame(0, $this->import($this->file([]))->taken);
-        self::assertSame(2, Artisan::call('tune:import', ['file' => '/nowhere.jsonl', '--cluster' => 'fernhill']), Artisan::output());
-        self::assertSame(2, Artisan::call('tune:import', ['file' => __FILE__, '--cluster' => 'nobody']), Artisan::output());
+        self::assertSame(2, Artisan::call('telemetry:import', ['file' => '/nowhere.jsonl', '--cluster' => 'fernhill']), Artisan::output());
+        self::assertSame(2, Artisan::call('telemetry:import', ['file' => __FILE__, '--cluster' => 'nobody']), Artisan::output());
     }
 
     /**
@@ -160,7 +160,7 @@ final class ImportTest extends TestCase
 
     private function import(string $file): Import
     {
-        self::assertSame(0, Artisan::call('tune:import', ['file' => $file, '--cluster' => 'fernhill']), Artisan::output());
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $file, '--cluster' => 'fernhill']), Artisan::output());
 
         $import = Import::query()->orderByDesc('id')->first();
         self::assertInstanceOf(Import::class, $import);

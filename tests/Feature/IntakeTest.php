@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Estate\Models\Import;
-use App\Estate\Telemetry\Batch;
-use App\Estate\Telemetry\Sources\Format;
-use App\Estate\Telemetry\Store;
 use App\Platform\Console\TidyCommand;
 use App\Platform\Support\Clock;
+use App\Telemetry\Models\Import;
+use App\Telemetry\Sources\Format;
+use App\Telemetry\Store\Batch;
+use App\Telemetry\Store\Store;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Telemetry\Execution;
@@ -31,14 +31,14 @@ final class IntakeTest extends TestCase
         $packed = (string) gzencode(implode('', array_map(static fn (array $line): string => json_encode($line)."\n", $lines)));
         $cut = $this->file([], 'jsonl.gz');
         file_put_contents($cut, substr($packed, 0, intdiv(strlen($packed), 2)));
-        self::assertNotSame(0, Artisan::call('tune:import', ['file' => $cut, '--cluster' => 'fernhill']));
+        self::assertNotSame(0, Artisan::call('telemetry:import', ['file' => $cut, '--cluster' => 'fernhill']));
         $import = Import::query()->sole();
         self::assertSame('failed', $import->state);
         self::assertStringContainsString('The gzip file is cut off at byte '.intdiv(strlen($packed), 2), (string) $import->error);
         self::assertGreaterThan(500, $import->taken);
         self::assertSame($import->taken, $this->executions());
         file_put_contents($cut, $packed);
-        self::assertSame(0, Artisan::call('tune:import', ['file' => $cut, '--cluster' => 'fernhill']));
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $cut, '--cluster' => 'fernhill']));
         self::assertSame(2000, $this->executions(), 'sent again, nothing counts twice');
         $this->actingAs($this->person())->get("/tune/imports/{$import->id}")->assertOk()->assertSee('is cut off at byte');
     }
@@ -121,11 +121,11 @@ final class IntakeTest extends TestCase
         $one = Import::query()->create($silent + ['path' => $path]);
         $gone = Import::query()->create($silent + ['path' => '/nowhere/x.jsonl']);
         $alive = Import::query()->create(['beat_at' => Clock::now()] + $silent + ['path' => $path]);
-        Artisan::call('estate:resume');
+        Artisan::call('telemetry:resume');
         self::assertSame(['done', 'failed', 'running'], [$one->refresh()->state, $gone->refresh()->state, $alive->refresh()->state]);
         self::assertSame(1, $this->executions());
         $one->forceFill(['state' => 'running', 'error' => 'Its process was killed, and it was begun again.', 'beat_at' => Clock::now()->subMinutes(10)])->save();
-        Artisan::call('estate:resume');
+        Artisan::call('telemetry:resume');
         self::assertSame('failed', $one->refresh()->state);
         self::assertStringContainsString('killed twice', (string) $one->error);
     }

@@ -5,18 +5,18 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
+use App\Jobs\Application\Marks;
+use App\Jobs\Application\Opinions;
+use App\Jobs\Application\PracticeJobs;
+use App\Jobs\Application\Recorded;
+use App\Jobs\Application\RunStore;
+use App\Jobs\Models\JobRun;
+use App\Jobs\Models\JobSeries;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Ledger\Models\ProofRecord;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
-use App\Tune\Models\JobRun;
-use App\Tune\Models\JobSeries;
-use App\Tune\Parallel\Marks;
-use App\Tune\Parallel\Opinions;
-use App\Tune\Parallel\PracticeJobs;
-use App\Tune\Parallel\Recorded;
-use App\Tune\Parallel\RunStore;
 use Fulcrion\Practice\Jobs\JobPlan;
 use Fulcrion\Practice\Jobs\StagePlan;
 use Fulcrion\Tools\Demo\NightlyJobs;
@@ -64,7 +64,7 @@ final class JobTest extends TestCase
         $csv = $this->get("/tune/jobs/{$again->id}/export/csv")->streamedContent();
         $path = tempnam(sys_get_temp_dir(), 'job');
         file_put_contents($path, $csv);
-        self::assertSame(0, Artisan::call('tune:import-job', ['file' => $path, '--cluster' => 'fernhill', '--name' => 'from-csv', '--workers' => 10]));
+        self::assertSame(0, Artisan::call('jobs:import', ['file' => $path, '--cluster' => 'fernhill', '--name' => 'from-csv', '--workers' => 10]));
         $fromCsv = JobRun::query()->where('name', 'from-csv')->firstOrFail();
         self::assertSame([60, $again->work_us, $again->started_us + 1_000_000], [$fromCsv->tasks, $fromCsv->work_us, $fromCsv->started_us], 'a table of tasks begins with its first task');
         self::assertStringNotContainsString('was inferred', (string) $this->get("/tune/jobs/{$fromCsv->id}")->getContent());
@@ -199,7 +199,7 @@ final class JobTest extends TestCase
             config(['queue.default' => 'database']);
             memory_reset_peak_usage();
             $before = memory_get_usage();
-            self::assertSame(0, Artisan::call('tune:import-job', ['file' => $path, '--cluster' => 'fernhill', '--name' => "many-{$count}"]));
+            self::assertSame(0, Artisan::call('jobs:import', ['file' => $path, '--cluster' => 'fernhill', '--name' => "many-{$count}"]));
             $peaks[] = memory_get_peak_usage() - $before;
             unlink($path);
         }
@@ -249,7 +249,7 @@ final class JobTest extends TestCase
         self::assertNotNull($fits['budget']);
         $this->post("/tune/jobs/{$run->id}/aim", ['aim' => 'deadline', 'deadline' => ''])->assertSessionHasErrors('deadline');
         $this->post("/tune/jobs/{$run->id}/aim", ['aim' => 'knee']);
-        self::assertSame(0, Artisan::call('tune:judge-jobs'));
+        self::assertSame(0, Artisan::call('jobs:judge'));
         $finding = Finding::query()->where('bench', 'jobs')->firstOrFail();
         self::assertStringStartsWith('evening: ', $finding->problem);
         $this->get("/ledger/findings/{$finding->id}")->assertOk()->assertSee('Open the job');
@@ -266,8 +266,8 @@ final class JobTest extends TestCase
     {
         $this->travelTo('2026-11-24 01:05:00');
         [$series] = $this->practice();
-        self::assertSame(0, Artisan::call('tune:nightly-jobs'));
-        self::assertSame(0, Artisan::call('tune:nightly-jobs'));
+        self::assertSame(0, Artisan::call('jobs:nightly'));
+        self::assertSame(0, Artisan::call('jobs:nightly'));
         self::assertSame(1, $series->runs()->where('asked_by', 'the nightly plan')->where('started_us', strtotime('2026-11-24 01:00:00 UTC') * 1_000_000)->count());
         $this->travelBack();
     }
@@ -305,7 +305,7 @@ final class JobTest extends TestCase
         $queued = $begin(JobRun::QUEUED, 3_600_000_000);
         $judged = $this->import(self::document());
         $judged->update(['progress' => JobRun::JUDGED, 'opinion' => null, 'beat_us' => Clock::microseconds() - JobRun::DEAD_US - 1_000_000]);
-        Artisan::call('tune:judge-jobs');
+        Artisan::call('jobs:judge');
         self::assertSame(['refused', null, ['Its process was killed before the record was read. Send the file again.']], [$dead->refresh()->state, $dead->path, $dead->problems]);
         self::assertFileDoesNotExist($file);
         self::assertSame([$alive->id, $queued->id], JobRun::query()->where('state', 'reading')->orderBy('id')->pluck('id')->all());
@@ -355,7 +355,7 @@ final class JobTest extends TestCase
         foreach (['aaa' => 40, 'zzz' => 400] as $name => $long) {
             $path = tempnam(sys_get_temp_dir(), 'job').'.gz';
             file_put_contents($path, gzencode((string) json_encode(['name' => $name, 'workers' => 4, 'worker_price' => 9.0, 'tasks' => [['id' => 'x', 'stage' => 's', 'started_at' => self::START, 'ended_at' => self::START + $long]]])));
-            self::assertSame(0, Artisan::call('tune:import-job', ['file' => $path, '--cluster' => 'wren']));
+            self::assertSame(0, Artisan::call('jobs:import', ['file' => $path, '--cluster' => 'wren']));
             unlink($path);
         }
         $order = function (string $query): array {
@@ -370,9 +370,9 @@ final class JobTest extends TestCase
         self::assertSame(['zzz', 'aaa'], $order("?cluster={$other->slug}&sort=nonsense"));
         $this->get('/tune/jobs/of/wren/nobody')->assertNotFound();
         $this->get('/tune/jobs/999999')->assertNotFound();
-        self::assertSame(1, Artisan::call('tune:import-job', ['file' => '/nowhere', '--cluster' => 'wren']));
-        self::assertSame(2, Artisan::call('tune:import-job', ['file' => '/nowhere', '--cluster' => 'nowhere']));
-        self::assertSame(2, Artisan::call('tune:import-job', ['file' => '/nowhere', '--cluster' => 'wren', '--workers' => 'many']));
+        self::assertSame(1, Artisan::call('jobs:import', ['file' => '/nowhere', '--cluster' => 'wren']));
+        self::assertSame(2, Artisan::call('jobs:import', ['file' => '/nowhere', '--cluster' => 'nowhere']));
+        self::assertSame(2, Artisan::call('jobs:import', ['file' => '/nowhere', '--cluster' => 'wren', '--workers' => 'many']));
     }
 
     public function test_tasks_of_old_runs_go_and_their_figures_stay(): void
@@ -382,7 +382,7 @@ final class JobTest extends TestCase
         for ($night = 1; $night <= 8; $night++) {
             $jobs->run($jobs->begin($series, 40, $first->started_us + $night * 86_400_000_000, 'test'), 50 + $night, 1.0, null, 0.0, false);
         }
-        self::assertSame(0, Artisan::call('tune:judge-jobs'));
+        self::assertSame(0, Artisan::call('jobs:judge'));
         self::assertFalse($first->refresh()->kept);
         self::assertSame(8, JobRun::query()->where('kept', true)->count());
         self::assertSame(0, DB::table('job_chunks')->where('run_id', $first->id)->count());
@@ -443,7 +443,7 @@ final class JobTest extends TestCase
         Cluster::query()->where('slug', 'fernhill')->exists() || $this->cluster();
         $path = tempnam(sys_get_temp_dir(), 'job');
         file_put_contents($path, is_string($document) ? $document : json_encode($document));
-        Artisan::call('tune:import-job', ['file' => $path, '--cluster' => 'fernhill']);
+        Artisan::call('jobs:import', ['file' => $path, '--cluster' => 'fernhill']);
         unlink($path);
 
         /** @var JobRun $run */

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Estate\Telemetry\Sources\LineFile;
+use App\Telemetry\Sources\LineFile;
 use PHPUnit\Framework\TestCase;
 
 final class LineFileTest extends TestCase

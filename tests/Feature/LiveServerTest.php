@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Estate\Collect\Collector;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\DigestReading;
 use App\Estate\Connectors\MariaDbSource;
 use App\Estate\Connectors\RecentReading;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Models\Cluster;
-use App\Estate\Models\Import;
+use App\Telemetry\Collect\Collector;
+use App\Telemetry\Models\Import;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Statements\LatencySketch;
 use Illuminate\Support\Facades\Artisan;
@@ -158,7 +158,7 @@ final class LiveServerTest extends TestCase
         $entries = preg_match_all('~^# Query_time: (\S+)\s+Lock_time: (\S+)\s+Rows_sent: (\d+)\s+Rows_examined: (\d+)~m', $log, $m);
         self::assertGreaterThan(40, $entries);
         $this->cluster('logged', Dialect::MariaDb);
-        self::assertSame(0, Artisan::call('tune:import', ['file' => $copy, '--cluster' => 'logged']), Artisan::output());
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $copy, '--cluster' => 'logged']), Artisan::output());
         $import = Import::query()->firstOrFail();
         self::assertSame([$entries, 0], [$import->taken, $import->set_aside], (string) json_encode(DB::table('set_aside')->selectRaw('field, reason, COUNT(*) AS n')->groupBy('field', 'reason')->get()));
         $sums = DB::table('load_day')->selectRaw('SUM(executions) AS n, SUM(duration_us) AS d, SUM(lock_us) AS l, SUM(rows_returned) AS s, SUM(rows_examined) AS x')->first();

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Tune\Plans\PlanDifference;
-use App\Tune\Plans\PlanFigure;
-use App\Tune\Plans\PlanMask;
-use App\Tune\Plans\PlanWords;
+use App\Statements\Application\PlanDifference;
+use App\Statements\Application\PlanMask;
+use App\Statements\Application\PlanWords;
+use App\Statements\Charts\PlanFigure;
 use DOMDocument;
 use DOMXPath;
 use Fulcrion\Core\Plans\Plan;

@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
-use App\Estate\Telemetry\Sums;
-use App\Tune\Queries\Filter;
-use App\Tune\Queries\LoadSeries;
-use App\Tune\Queries\Ranking;
-use App\Tune\Queries\Scope;
-use App\Tune\Queries\WindowComparison;
+use App\Statements\Application\Filter;
+use App\Statements\Application\LoadSeries;
+use App\Statements\Application\Ranking;
+use App\Statements\Application\Scope;
+use App\Statements\Application\WindowComparison;
+use App\Telemetry\Store\Sums;
 use DateTimeZone;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Statements\LatencySketch;
@@ -48,7 +48,7 @@ final class RankingTest extends TestCase
                 'full_scan' => $s % 4 === 0, 'warnings' => $s === 3 ? ['odd'] : [], 'status' => $s === 5 && $i % 2 === 0 ? 'timed_out' : 'ok',
             ];
         }
-        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file($this->records), '--cluster' => 'fernhill']));
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file($this->records), '--cluster' => 'fernhill']));
     }
 
     public function test_sums_are_remembered_until_more_is_written(): void
@@ -74,14 +74,14 @@ final class RankingTest extends TestCase
         self::assertSame($first, $all());
         self::assertCount($before, $asked, 'asked a second time, nothing is summed again');
         $more = ['started_at' => gmdate('Y-m-d\TH:i:s\Z', self::START + 90), 'duration_us' => 4_000_000, 'sql' => 'SELECT c_1_x FROM t WHERE a = 0', 'user' => 'ada'];
-        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file([$more]), '--cluster' => 'fernhill']));
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file([$more]), '--cluster' => 'fernhill']));
         $second = $all();
         self::assertSame([3_001, 3_001, 3_001], array_slice($second, 0, 3));
         self::assertEqualsWithDelta($first[3] + 4 / 3600, $second[3], 1e-9);
         // Another cluster's load is another's.
         $stamp = DB::table('clusters')->where('id', $this->fernhill->id)->value('load_stamp');
         $other = Cluster::query()->create(['slug' => 'wren', 'name' => 'Wren', 'connector' => 'files', 'dialect' => Dialect::Ansi]);
-        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file([$more]), '--cluster' => 'wren']));
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file([$more]), '--cluster' => 'wren']));
         self::assertSame($stamp, DB::table('clusters')->where('id', $this->fernhill->id)->value('load_stamp'));
         self::assertSame([1], array_column(app(Sums::class)->perStatement($other->id, $window, ['executions']), 'executions'));
     }

@@ -12,7 +12,7 @@ use App\Platform\Support\Clock;
 use App\Platform\Support\Reachable;
 use App\Platform\Support\Role;
 use App\Platform\Support\StrongPassword;
-use App\Tune\Layout\Folders;
+use App\Storage\Application\Folders;
 use Illuminate\Hashing\HashManager;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
@@ -167,7 +167,7 @@ final class SecurityTest extends TestCase
         self::assertGreaterThan(20, count($tables));
         foreach ([$cluster, $kept] as $one) {
             $file = $this->file([['started_at' => gmdate('Y-m-d\TH:i:s\Z', Clock::seconds() - 600), 'duration_us' => 5, 'sql' => 'SELECT 1', 'warnings' => ['odd']], 'nothing']);
-            Artisan::call('tune:import', ['file' => $file, '--cluster' => $one->slug]);
+            Artisan::call('telemetry:import', ['file' => $file, '--cluster' => $one->slug]);
             $finding = DB::table('findings')->insertGetId(['cluster_id' => $one->id, 'bench' => 'tune', 'digest' => $one->slug, 'state' => 'open'] + self::blank('findings'));
             DB::table('changes')->insert(['cluster_id' => $one->id, 'finding_id' => $finding, 'kind' => 'index', 'state' => 'proposed'] + self::blank('changes'));
         }

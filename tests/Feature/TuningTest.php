@@ -12,10 +12,10 @@ use App\Ledger\Changes\Changes;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Support\Role;
-use App\Tune\Encodings\LabPage;
-use App\Tune\Layout\EstateReader;
-use App\Tune\Models\LabRun;
-use App\Tune\Models\TuningRun;
+use App\Storage\Application\LabPage;
+use App\Storage\Models\LabRun;
+use App\Telemetry\Workload\EstateReader;
+use App\Tuning\Models\TuningRun;
 use Fulcrion\Core\Layout\Encodings\Variant;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Practice\Storage\HardwareProfile;
@@ -84,7 +84,7 @@ final class TuningTest extends TestCase
 
     public function test_repeated_groups_and_joins_that_only_filter_are_found_mended_and_proven(): void
     {
-        Artisan::call('tune:audit', ['cluster' => 'fernhill']);
+        Artisan::call('storage:audit', ['cluster' => 'fernhill']);
         foreach (['repeated-groups' => 'CREATE ROLLUP', 'joined-to-filter' => 'CREATE OR REPLACE LOOKUP'] as $rule => $statement) {
             $finding = Finding::query()->where('rule', $rule)->first() ?? self::fail("no finding {$rule}: ".Finding::query()->pluck('rule')->implode(', '));
             $this->post("/tune/layout-findings/{$finding->id}/propose")->assertRedirectContains('/ledger/changes/');
@@ -101,7 +101,7 @@ final class TuningTest extends TestCase
         self::assertStringContainsString('up to its table', (string) $page->getContent());
         $this->sql("INSERT INTO field.reading VALUES (3, 'warm', timestamp '2026-11-19 12:00:00', 9.5)");
         $this->get('/tune/prepared')->assertSee('1 rows behind');
-        Artisan::call('tune:refresh');
+        Artisan::call('storage:refresh');
         $this->get('/tune/prepared')->assertDontSee('rows behind');
         // Dropping what pays is rehearsed like anything else, and tells what it would cost.
         $this->post('/tune/prepared/fernhill/drop', ['name' => 'field.reading_by_bay_day'])->assertRedirectContains('/ledger/changes/');
@@ -221,10 +221,10 @@ final class TuningTest extends TestCase
         $this->post('/tune/tuning', ['cluster' => 'fernhill', 'which' => 'worst', 'minutes' => 10, 'gib' => 0, 'when' => 'night', 'at' => '02:30'])->assertRedirect();
         $run = TuningRun::query()->firstOrFail();
         self::assertSame('planned', $run->state);
-        Artisan::call('tune:tonight');
+        Artisan::call('tuning:tonight');
         self::assertSame('planned', $run->refresh()->state);
         Carbon::setTestNow('2026-11-21 03:00:00');
-        Artisan::call('tune:tonight');
+        Artisan::call('tuning:tonight');
         self::assertSame('done', $run->refresh()->state, (string) $run->error);
         $left = array_filter($run->steps['steps'] ?? [], static fn (array $step): bool => $step['state'] === 'left out' && str_contains($step['note'], 'more than was left of'));
         self::assertNotSame([], $left, 'nothing may be written anew');
@@ -294,6 +294,6 @@ final class TuningTest extends TestCase
     private function send(string $sql, int $times, string $cluster = 'fernhill', array $more = []): void
     {
         $records = array_map(static fn (int $i): array => $more + ['started_at' => gmdate('Y-m-d\TH:i:s\Z', 1_795_080_000 + $i * 60), 'duration_us' => 900_000 + $i, 'sql' => $sql, 'database' => 'field', 'user' => 'boards', 'bytes_scanned' => 1_000_000], range(1, $times));
-        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file($records), '--cluster' => $cluster]), Artisan::output());
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => $cluster]), Artisan::output());
     }
 }

@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
-use App\Estate\Telemetry\Partitions;
-use App\Estate\Telemetry\Tables;
 use App\Ledger\Models\LedgerEntry;
 use App\Platform\Support\Role;
+use App\Telemetry\Store\Partitions;
+use App\Telemetry\Store\Tables;
 use Fulcrion\Core\Statements\LatencySketch;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
@@ -47,7 +47,7 @@ final class UpkeepTest extends TestCase
         $now = time();
         $this->import([$this->execution($now - 60 * self::DAY, 'SELECT old'), $this->execution($now - 3 * self::DAY, 'SELECT young'), $this->execution($now - 600, 'SELECT newest')]);
         self::assertSame(3, $this->executions());
-        Artisan::call('estate:prune');
+        Artisan::call('telemetry:prune');
         foreach (Tables::BY_BUCKET as $table) {
             if (str_starts_with($table, 'load_')) {
                 self::assertEquals(2, DB::table($table)->sum('executions'), $table);
@@ -64,7 +64,7 @@ final class UpkeepTest extends TestCase
         $this->import([$this->execution(time() - 900, 'SELECT a')]);
         $long = str_repeat(LatencySketch::of([500, 900, 70_000])->toBinary(), 2_000);
         DB::table('load_hour')->update(['sketch' => $long]);
-        Artisan::call('estate:prune');
+        Artisan::call('telemetry:prune');
         $short = DB::table('load_hour')->value('sketch');
         self::assertSame(12, strlen($short));
         self::assertSame(LatencySketch::fromBinary($long)->toBinary(), $short);
@@ -124,7 +124,7 @@ final class UpkeepTest extends TestCase
      */
     private function import(array $records, string $cluster = 'fernhill'): void
     {
-        self::assertSame(0, Artisan::call('tune:import', ['file' => $this->file($records), '--cluster' => $cluster]), Artisan::output());
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => $cluster]), Artisan::output());
     }
 
     /**

@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Estate\Access\Actor;
-use App\Estate\Access\Clusters;
-use App\Estate\Access\SystemActor;
+use App\Estate\Authorization\Actor;
+use App\Estate\Authorization\Clusters;
+use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Role;
-use App\Tune\Jobs\RunStatements;
+use App\Workbench\Application\RunStatements;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Parquet\StringSource;
 use Fulcrion\Core\Sql\Dialect;
@@ -214,11 +214,11 @@ final class WorkbenchTest extends TestCase
     {
         $table = $this->warehouse->table('field', 'pick') ?? self::fail();
         self::assertCount(2, $table->versions());
-        Artisan::call('estate:prune');
+        Artisan::call('telemetry:prune');
         self::assertCount(2, $table->versions(), 'young ones stay');
         $old = (string) json_encode(['writtenUs' => 1] + (array) json_decode((string) file_get_contents("{$table->directory}/v00000001.json"), true));
         file_put_contents("{$table->directory}/v00000001.json", $old);
-        Artisan::call('estate:prune');
+        Artisan::call('telemetry:prune');
         self::assertCount(1, $table->versions());
         $this->send('SELECT count(*) FROM pick')->assertSee('3');
     }
@@ -229,7 +229,7 @@ final class WorkbenchTest extends TestCase
         $this->send('SELECT 1', ['key' => $key]);
         DB::table('runs')->where('key', $key)->update(['state' => 'running', 'started_us' => 1_000_000]);
         DB::table('runs')->insert((array) ['id' => null, 'key' => (string) Str::uuid(), 'started_us' => (time() - 3600) * 1_000_000] + (array) DB::table('runs')->where('key', $key)->first());
-        Artisan::call('tune:prune');
+        Artisan::call('workbench:prune');
         self::assertSame([0, 1], [DB::table('runs')->where('key', $key)->count(), DB::table('runs')->where('state', 'lost')->count()]);
     }
 

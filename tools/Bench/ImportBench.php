@@ -48,7 +48,7 @@ final class ImportBench implements Bench
         if (DB::table('bare')->count() !== self::RECORDS) {
             throw new RuntimeException('The bulk load did not take every row.');
         }
-        $say('tune:import of the same rows');
+        $say('telemetry:import of the same rows');
         $seconds = $this->import($json);
         $peak = (getrusage(1)['ru_maxrss'] ?? 0) / 1024;
         $taken = (int) DB::table('load_day')->sum('executions');
@@ -89,7 +89,7 @@ final class ImportBench implements Bench
     private function import(string $file): float
     {
         $began = hrtime(true);
-        $process = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', base_path('artisan'), 'tune:import', $file, '--cluster=bench'],
+        $process = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', base_path('artisan'), 'telemetry:import', $file, '--cluster=bench'],
             [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], STDERR], $pipes, base_path(), Scratch::environment());
         if ($process === false || proc_close($process) !== 0) {
             throw new RuntimeException('The import failed.');

@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use App\Estate\Models\Cluster;
-use App\Estate\Telemetry\Partitions;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
+use App\Telemetry\Store\Partitions;
 use Closure;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;

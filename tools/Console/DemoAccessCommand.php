@@ -4,15 +4,15 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Console;
 
-use App\Estate\Access\Actor;
-use App\Estate\Access\Clusters;
-use App\Estate\Access\SystemActor;
+use App\Access\Application\Audit;
+use App\Access\Application\PolicyStore;
+use App\Access\Application\Publisher;
+use App\Estate\Authorization\Actor;
+use App\Estate\Authorization\Clusters;
+use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\MariaDbAccess;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
-use App\Guard\Policy\PolicyStore;
-use App\Guard\Policy\Publisher;
-use App\Guard\Review\Audit;
 use Fulcrion\Tools\Demo\DemoPolicy;
 use Illuminate\Console\Command;
 

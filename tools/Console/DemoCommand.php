@@ -6,11 +6,11 @@ namespace Fulcrion\Tools\Console;
 
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
-use App\Estate\Models\Import;
-use App\Estate\Telemetry\ImportRunner;
-use App\Estate\Telemetry\Sources\Format;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use App\Telemetry\Intake\ImportRunner;
+use App\Telemetry\Models\Import;
+use App\Telemetry\Sources\Format;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Dialect;
@@ -64,7 +64,7 @@ final class DemoCommand extends Command
         if (! DB::table('job_series')->where('cluster_id', $fernhill->id)->exists()) {
             $jobs->load($fernhill, Clock::microseconds(), fn (string $what) => $this->output->write(sprintf("\r  %-46s%-32s", 'nightly jobs of Fernhill: running', $what)), (int) $this->option('nights'));
             $this->output->writeln(sprintf("\r  %-46s%-32s", 'nightly jobs of Fernhill', 'done'));
-            $this->callSilently('tune:judge-jobs');
+            $this->callSilently('jobs:judge');
         }
 
         $this->call('demo:access');
@@ -73,7 +73,8 @@ final class DemoCommand extends Command
         if (! DB::table('findings')->where('bench', 'tune')->exists()) {
             $this->output->write(sprintf('  %-46s', 'house rules: checking all tables'));
             $this->newLine();
-            $this->call('tune:audit');
+            $this->call('storage:audit');
+            $this->call('statements:audit');
         }
 
         return self::SUCCESS;

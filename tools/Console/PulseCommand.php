@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Console;
 
-use App\Estate\Access\Actor;
-use App\Estate\Access\Clusters;
-use App\Estate\Access\SystemActor;
+use App\Estate\Authorization\Actor;
+use App\Estate\Authorization\Clusters;
+use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
-use App\Estate\Telemetry\Batch;
-use App\Estate\Telemetry\Store;
 use App\Platform\Support\Clock;
+use App\Telemetry\Store\Batch;
+use App\Telemetry\Store\Store;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Telemetry\ExecutionReader;

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Demo;
 
 use App\Estate\Models\Cluster;
-use App\Estate\Telemetry\PlanStore;
 use App\Platform\Support\Clock;
+use App\Telemetry\Store\PlanStore;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Fingerprinter;

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Demo;
 
 use App\Estate\Models\Cluster;
-use App\Tune\Models\JobSeries;
-use App\Tune\Parallel\PracticeJobs;
+use App\Jobs\Application\PracticeJobs;
+use App\Jobs\Models\JobSeries;
 use Closure;
 use Illuminate\Support\Facades\DB;
 

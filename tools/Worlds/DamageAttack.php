@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Worlds;
 
-use App\Estate\Telemetry\Sources\CsvSource;
-use App\Estate\Telemetry\Sources\DamagedFile;
-use App\Estate\Telemetry\Sources\JsonLinesSource;
-use App\Estate\Telemetry\Sources\LineFile;
-use App\Estate\Telemetry\Sources\RecordSource;
-use App\Estate\Telemetry\Sources\SlowLogSource;
-use App\Tune\Parallel\Intake;
-use App\Tune\Parallel\Sources\PieceFile;
+use App\Jobs\Application\Intake;
+use App\Jobs\Application\Sources\PieceFile;
+use App\Telemetry\Sources\CsvSource;
+use App\Telemetry\Sources\DamagedFile;
+use App\Telemetry\Sources\JsonLinesSource;
+use App\Telemetry\Sources\LineFile;
+use App\Telemetry\Sources\RecordSource;
+use App\Telemetry\Sources\SlowLogSource;
 use ErrorException;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace App\Ledger\Changes;
 
-use App\Estate\Access\Actor;
-use App\Estate\Access\Clusters;
-use App\Estate\Access\SystemActor;
-use App\Estate\Workload\WorkloadReader;
+use App\Estate\Authorization\Actor;
+use App\Estate\Authorization\Clusters;
+use App\Estate\Authorization\SystemActor;
 use App\Ledger\Models\Change;
+use App\Telemetry\Workload\WorkloadReader;
 use Fulcrion\Core\Layout\StatementUse;
 use Fulcrion\Core\Layout\TableUse;
 use Fulcrion\Core\Layout\Workload;

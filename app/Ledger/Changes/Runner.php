@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\Ledger\Changes;
 
-use App\Estate\Access\Actor;
-use App\Estate\Access\Clusters;
-use App\Estate\Access\SystemActor;
+use App\Estate\Authorization\Actor;
+use App\Estate\Authorization\Clusters;
+use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\ReadAt;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\TableKeeper;

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Ledger\Proofs;
 
-use App\Estate\Access\Clusters;
+use App\Estate\Authorization\Clusters;
 use App\Estate\Models\Cluster;
 use App\Ledger\Models\ProofRecord;
 use App\Platform\Models\User;

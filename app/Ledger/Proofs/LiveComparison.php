@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\Ledger\Proofs;
 
-use App\Estate\Telemetry\Sums;
 use App\Ledger\Models\Change;
 use App\Platform\Support\Clock;
+use App\Telemetry\Store\Sums;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\MannWhitney;
 use Fulcrion\Core\Time\Window;

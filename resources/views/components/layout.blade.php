@@ -1,5 +1,7 @@
 @props(['title', 'bench' => '', 'sub' => ''])
+@inject('sections', App\Platform\Sections\Sections::class)
 @php($user = auth()->user())
+@php($navigation = $user === null ? [] : $sections->navigation(Illuminate\Support\Facades\Gate::getFacadeRoot()))
 <!DOCTYPE html>
 <html lang="en" data-theme="{{ $user->theme ?? 'day' }}">
 <head>
@@ -17,28 +19,17 @@
     <nav class="spine" aria-label="Benches">
         <a class="mark" href="/"><x-mark /> Fulcrion</a>
         <ul>
-            <li><a class="entry" data-key="r" href="/" @if($bench === 'round') aria-current="page" @endif>Round <kbd>r</kbd></a></li>
+            @foreach($navigation as ['bench' => $entry, 'address' => $address, 'groups' => $groups])
             <li>
-                <a class="entry" data-key="t" href="/tune/statements" @if($bench === 'tune' && $sub === '') aria-current="page" @endif>Tune <kbd>t</kbd></a>
-                @if($bench === 'tune')
-                    @foreach(['statements' => 'Statements', 'compare' => 'Compare', 'running' => 'Running now', 'plans' => 'Plans', 'workbench' => 'Workbench', 'rewrites' => 'Rewrites', 'layout' => 'Layout', 'prepared' => 'Prepared answers', 'encodings' => 'Encodings', 'indexes' => 'Indexes', 'tuning' => 'Tuning runs', 'jobs' => 'Jobs', 'catalog' => 'Catalog', 'imports' => 'Imports'] as $name => $label)
-                        @if(! in_array($name, ['workbench', 'rewrites'], true) || $user->can('run'))<a class="sub" href="/tune/{{ $name }}" @if($sub === $name) aria-current="page" @endif>{{ $label }}</a>@endif
+                <a class="entry" data-key="{{ $entry->key() }}" href="{{ $address }}" @if($bench === $entry->value && $sub === '') aria-current="page" @endif>{{ $entry->label() }} <kbd>{{ $entry->key() }}</kbd></a>
+                @if($bench === $entry->value)
+                    @foreach($groups as $group => $pages)
+                        @if($group !== '')<span class="group">{{ $group }}</span>@endif
+                        @foreach($pages as $page)<a class="sub" href="{{ $page->address }}" @if($sub === $page->name) aria-current="page" @endif>{{ $page->label }}</a>@endforeach
                     @endforeach
                 @endif
             </li>
-            <li><a class="entry" data-key="g" href="/guard" @if($bench === 'guard' && $sub === '') aria-current="page" @endif>Guard <kbd>g</kbd></a>
-                @if($bench === 'guard')
-                    @foreach(['access' => ['', 'Access', false], 'try' => ['/try', 'Try as', true], 'draft' => ['/draft', 'Draft', true], 'policy' => ['/policy', 'Policy', false], 'labels' => ['/labels', 'Labels', true], 'review' => ['/review', 'Review', true], 'products' => ['/products', 'Products', false], 'requests' => ['/requests', 'Requests', false], 'decisions' => ['/decisions', 'Decisions', false]] as $name => [$path, $label, $steward])
-                        @if(! $steward || $user->can('guard'))<a class="sub" href="/guard{{ $path }}" @if($sub === $name) aria-current="page" @endif>{{ $label }}</a>@endif
-                    @endforeach
-                @endif
-            </li>
-            <li><a class="entry" data-key="n" href="/tend/clusters" @if($bench === 'tend') aria-current="page" @endif>Tend <kbd>n</kbd></a></li>
-            <li><a class="entry" data-key="l" href="/ledger/findings" @if($bench === 'ledger' && $sub === '') aria-current="page" @endif>Ledger <kbd>l</kbd></a>
-                @if($bench === 'ledger')
-                    @foreach(['findings' => 'Findings', 'changes' => 'Changes', 'proofs' => 'Proofs', 'outbox' => 'Outbox', 'acts' => 'Acts'] as $name => $label)<a class="sub" href="{{ $name === 'acts' ? '/ledger' : "/ledger/{$name}" }}" @if($sub === $name) aria-current="page" @endif>{{ $label }}</a>@endforeach
-                @endif
-            </li>
+            @endforeach
         </ul>
         <div class="foot">
             @can('own')<a href="/people">People</a>@endcan
@@ -57,7 +48,7 @@
     <h2 id="key-sheet-title">Keys</h2>
     <table>
         <tbody>
-        @foreach(['r' => 'Round', 't' => 'Tune', 'g' => 'Guard', 'n' => 'Tend', 'l' => 'Ledger', '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row', 'c' => 'compare with what was before', 'p' => 'pin a decision', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
+        @foreach([...collect($navigation)->mapWithKeys(fn (array $one): array => [$one['bench']->key() => $one['bench']->label()]), '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row', 'c' => 'compare with what was before', 'p' => 'pin a decision', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
             <tr><th scope="row"><kbd>{{ $key }}</kbd></th><td>{{ $what }}</td></tr>
         @endforeach
         </tbody>

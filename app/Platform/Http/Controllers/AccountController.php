@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Platform\Http\Controllers;
 
-use App\Ledger\Ledger;
 use App\Platform\Models\User;
+use App\Platform\Support\Journal;
 use App\Platform\Support\StrongPassword;
 use DateTimeZone;
 use Illuminate\Contracts\View\View;
@@ -35,7 +35,7 @@ final class AccountController
         return redirect('/account')->with('done', 'Saved.');
     }
 
-    public function password(Request $request, Ledger $ledger): RedirectResponse
+    public function password(Request $request, Journal $journal): RedirectResponse
     {
         $user = $request->user();
         assert($user instanceof User);
@@ -47,7 +47,7 @@ final class AccountController
         // Whoever sits at another machine with this account has to know the new password.
         DB::table('sessions')->where('user_id', $user->id)->where('id', '<>', $request->session()->getId())->delete();
         $request->session()->regenerate();
-        $ledger->record($user, 'changed own password', $user->email);
+        $journal->record($user, 'changed own password', $user->email);
 
         return redirect('/account')->with('done', 'The password is changed; other sessions are signed out.');
     }

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\Platform\Http\Controllers;
 
-use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use App\Platform\Support\Journal;
 use App\Platform\Support\PolicyPeople;
 use App\Platform\Support\Role;
 use Illuminate\Contracts\View\View;
@@ -28,7 +28,7 @@ final class PeopleController
         return view('platform.people', ['people' => User::query()->orderBy('name')->get(), 'roles' => Role::cases(), 'known' => $this->policy->all()]);
     }
 
-    public function store(Request $request, Ledger $ledger): RedirectResponse
+    public function store(Request $request, Journal $journal): RedirectResponse
     {
         $data = $request->validate([
             'name' => ['required', 'string', 'max:120'],
@@ -37,12 +37,12 @@ final class PeopleController
         ], ['email.unique' => 'Somebody signs in with this address already.']);
         $password = Str::password(16, symbols: false);
         $person = User::query()->create([...$data, 'password' => $password]);
-        $ledger->record(self::actor($request), 'added a person', $person->email, ['role' => $person->role->value]);
+        $journal->record(self::actor($request), 'added a person', $person->email, ['role' => $person->role->value]);
 
         return redirect('/people')->with('done', "{$person->name} can sign in as {$person->email} with the password {$password}. It is shown this once.");
     }
 
-    public function update(Request $request, User $user, Ledger $ledger): RedirectResponse
+    public function update(Request $request, User $user, Journal $journal): RedirectResponse
     {
         $data = $request->validate([
             'role' => ['required', new Enum(Role::class)], 'disabled' => ['boolean'], 'new_password' => ['boolean'],
@@ -66,7 +66,7 @@ final class PeopleController
         if ($disabled || isset($password)) {
             DB::table('sessions')->where('user_id', $user->id)->delete();
         }
-        $ledger->record(self::actor($request), 'changed a person', $user->email, ['role' => $role->value, 'may sign in' => ! $disabled, 'new password' => isset($password)] + ($user->policy_person === $was ? [] : ['bound to' => $user->policy_person ?? 'nobody']));
+        $journal->record(self::actor($request), 'changed a person', $user->email, ['role' => $role->value, 'may sign in' => ! $disabled, 'new password' => isset($password)] + ($user->policy_person === $was ? [] : ['bound to' => $user->policy_person ?? 'nobody']));
 
         return redirect('/people')->with('done', $said);
     }

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Platform\Http\Controllers;
 
-use App\Ledger\Ledger;
 use App\Platform\Models\User;
+use App\Platform\Support\Journal;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -21,7 +21,7 @@ final class SignInController
         return view('platform.sign-in');
     }
 
-    public function enter(Request $request, Ledger $ledger): RedirectResponse
+    public function enter(Request $request, Journal $journal): RedirectResponse
     {
         $credentials = $request->validate(['email' => ['required', 'string', 'max:190'], 'password' => ['required', 'string', 'max:190']]);
         /** @var User|null $found */
@@ -36,7 +36,7 @@ final class SignInController
         if (Hash::needsRehash($found->password)) {
             $found->update(['password' => $credentials['password']]);
         }
-        $ledger->record($found, 'signed in', $found->email);
+        $journal->record($found, 'signed in', $found->email);
 
         return redirect()->intended('/');
     }

@@ -1,0 +1,77 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Access\Http;
+
+use App\Access\Application\Audit;
+use App\Access\Application\Draft;
+use App\Access\Application\History;
+use App\Access\Application\PolicyStore;
+use App\Access\Application\Publisher;
+use App\Access\Application\Trials;
+use App\Ledger\Changes\Refused;
+use Fulcrion\Core\Access\Change\BlastRadius;
+use Fulcrion\Core\Access\Change\Replay;
+use Fulcrion\Core\Access\Policy\Kind;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+
+/**
+ * What is about to change, for whom, and what would become of statements that are really run.
+ */
+final readonly class DraftController
+{
+    use Person;
+
+    public function __construct(private PolicyStore $store, private Draft $draft, private Publisher $publisher)
+    {
+    }
+
+    public function show(): View
+    {
+        $changes = $this->store->published()->changesTo($this->draft->document());
+
+        return view('access.draft', [
+            'changes' => $changes, 'editors' => $this->draft->editors(), 'problems' => $changes === [] ? [] : $this->draft->problems(), 'warnings' => $this->draft->warnings(), 'number' => $this->store->number(), 'digest' => $this->publisher->digest(),
+        ]);
+    }
+
+    public function radius(Trials $trials): View
+    {
+        [$before, $after] = [$this->store->compile($this->store->published()), $this->store->compile($this->draft->document())];
+        $shifts = (new BlastRadius($before, $after))->shifts();
+
+        return view('access.draft-radius', ['shifts' => $shifts, 'shares' => $trials->shares($shifts)]);
+    }
+
+    public function replay(History $history): View
+    {
+        [$before, $after] = [$this->store->compile($this->store->published()), $this->store->compile($this->draft->document())];
+
+        return view('access.draft-replay', ['replay' => (new Replay($before, $after))->run($history->asked()), 'days' => History::DAYS]);
+    }
+
+    public function discard(Request $request): RedirectResponse
+    {
+        $data = $request->validate(['kind' => ['nullable', 'string'], 'name' => ['nullable', 'string', 'max:190']]);
+        $kind = Kind::tryFrom((string) ($data['kind'] ?? ''));
+        $this->draft->discard($kind, $data['name'] ?? null, $this->user($request));
+
+        return redirect('/guard/draft')->with('done', $kind === null ? 'The draft is empty again.' : "The edit of {$kind->one()} {$data['name']} is discarded.");
+    }
+
+    public function publish(Request $request, Audit $audit): RedirectResponse
+    {
+        $data = $request->validate(['comment' => ['required', 'string', 'min:3', 'max:1000'], 'digest' => ['required', 'string', 'size:32']], ['comment.required' => 'Say in a few words why; it stands beside the version for ever.', 'comment.min' => 'Say it in a few words.']);
+        try {
+            $version = $this->publisher->publish(trim($data['comment']), $this->user($request), $data['digest']);
+        } catch (Refused $refused) {
+            return redirect('/guard/draft')->withInput()->with('failed', $refused->getMessage());
+        }
+        $found = $audit->run();
+
+        return redirect("/ledger/changes/{$version->change_id}")->with('done', "Version {$version->number} is in force. ".($found['solved'] > 0 ? "{$found['solved']} findings are solved by it." : 'The findings were looked through again.'));
+    }
+}

@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Access\Http;
+
+use App\Access\Application\Audit;
+use App\Access\Application\Draft;
+use App\Ledger\Models\Finding;
+use Fulcrion\Core\Access\Review\Review;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+
+final readonly class ReviewController
+{
+    use Person;
+
+    public function __construct(private Audit $audit, private Draft $draft)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        $check = (string) $request->query('check', '');
+        $findings = Finding::waiting()->where('bench', Audit::BENCH)->with('cluster')->get();
+
+        return view('access.review', ['findings' => $findings->groupBy('rule'), 'count' => $findings->count(), 'checks' => Review::CHECKS, 'only' => isset(Review::CHECKS[$check]) ? $check : '']);
+    }
+
+    public function run(): RedirectResponse
+    {
+        $found = $this->audit->run(true);
+
+        return redirect('/guard/review')->with('done', "Looked through: {$found['open']} findings, {$found['new']} new, {$found['solved']} solved.");
+    }
+
+    /** Takes what would mend findings into the draft. */
+    public function mend(Request $request): RedirectResponse
+    {
+        $data = $request->validate(['findings' => ['required', 'array', 'max:500'], 'findings.*' => ['integer']], ['findings.required' => 'Choose at least one finding.']);
+        $user = $this->user($request);
+        $current = $this->audit->current();
+        $mended = 0;
+        $left = $put = $gone = [];
+        foreach (Finding::query()->whereIn('id', $data['findings'])->where('bench', Audit::BENCH)->get() as $finding) {
+            $remark = $current["{$finding->rule} {$finding->object}"] ?? null;
+            if ($remark === null || ($remark->put === [] && $remark->remove === [])) {
+                $left[] = $finding->object;
+
+                continue;
+            }
+            array_push($put, ...$remark->put);
+            array_push($gone, ...$remark->remove);
+            $mended++;
+        }
+        $this->draft->take($put, $gone, $user);
+
+        return redirect($mended > 0 ? '/guard/draft' : '/guard/review')->with($mended > 0 ? 'done' : 'failed', ($mended === 0 ? 'Nothing was changed.' : "What mends {$mended} findings is in the draft.").($left === [] ? '' : ' A person has to decide on '.implode(', ', array_slice($left, 0, 4)).(count($left) > 4 ? ' and others' : '').'.'));
+    }
+}

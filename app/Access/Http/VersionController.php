@@ -1,0 +1,52 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Access\Http;
+
+use App\Access\Application\Audit;
+use App\Access\Application\Draft;
+use App\Access\Application\PolicyStore;
+use App\Access\Application\Publisher;
+use App\Access\Models\PolicyVersion;
+use App\Ledger\Changes\Refused;
+use Fulcrion\Core\Access\Change\BlastRadius;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+
+final readonly class VersionController
+{
+    use Person;
+
+    public function __construct(private PolicyStore $store)
+    {
+    }
+
+    public function index(): View
+    {
+        return view('access.versions', ['versions' => PolicyVersion::query()->orderByDesc('number')->simplePaginate(50), 'number' => $this->store->number()]);
+    }
+
+    public function compare(Request $request): View
+    {
+        $latest = $this->store->number();
+        [$a, $b] = [(int) $request->query('a', (string) max(0, $latest - 1)), (int) $request->query('b', (string) $latest)];
+        [$before, $after] = [$this->store->version($a) ?? abort(404), $this->store->version($b) ?? abort(404)];
+
+        return view('access.compare', ['a' => $a, 'b' => $b, 'latest' => $latest, 'changes' => $before->changesTo($after), 'shifts' => (new BlastRadius($this->store->compile($before), $this->store->compile($after)))->shifts()]);
+    }
+
+    public function restore(Request $request, int $number, Publisher $publisher, Draft $draft, Audit $audit): RedirectResponse
+    {
+        $data = $request->validate(['comment' => ['nullable', 'string', 'max:1000']]);
+        try {
+            $version = $publisher->restore($number, $this->user($request), trim((string) ($data['comment'] ?? '')));
+        } catch (Refused $refused) {
+            return redirect('/guard/versions')->with('failed', $refused->getMessage());
+        }
+        $audit->run();
+
+        return redirect('/guard/versions')->with('done', "Version {$version->number} is in force, and says what version {$number} said. ".($draft->isEmpty() ? '' : 'The draft is kept, as edits of it.'));
+    }
+}

@@ -1,0 +1,153 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Authorization;
+
+use App\Estate\Connectors\QueryRunner;
+use App\Estate\Connectors\RewriteSource;
+use App\Estate\Connectors\SourceError;
+use App\Estate\Models\Cluster;
+use Closure;
+use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanVeil;
+use Fulcrion\Core\Proofs\Measured;
+
+/**
+ * Runs statements on a cluster in somebody's name. What a person asks is decided, rewritten and recorded first; errors
+ * tell no value the person may not see, and plans no figure that counts rows kept from them.
+ */
+final readonly class ActingRunner
+{
+    /**
+     * @param  Closure(): Doorkeeper  $doorkeeper
+     */
+    public function __construct(
+        private Actor $actor,
+        private Cluster $cluster,
+        private QueryRunner $runner,
+        private ?RewriteSource $rewrites,
+        private Closure $doorkeeper,
+    ) {
+    }
+
+    /** Whether statements that change something can be run. */
+    public function changes(): bool
+    {
+        return $this->runner->changes();
+    }
+
+    /**
+     * @return list<string> names of its functions, for completion
+     */
+    public function functions(): array
+    {
+        return $this->runner->functions();
+    }
+
+    /**
+     * @param  (Closure(): bool)|null  $cancelled asked now and then
+     *
+     * @throws SourceError
+     */
+    public function run(string $sql, string $schema, ?Closure $cancelled = null): Answer
+    {
+        return $this->decided($sql, $schema, function (Passage $passage) use ($schema, $cancelled): Answer {
+            $result = $this->runner->run($passage->sql, $schema, $this->actor->name(), $cancelled ?? static fn (): bool => false, $passage->careful);
+            $plan = $result->plan === null ? null : PlanVeil::over($result->plan, $passage->veiled);
+
+            return new Answer($result->with($plan), $plan, $passage->notes);
+        });
+    }
+
+    /**
+     * The plan of a statement, with what it did where it is run.
+     *
+     * @param  (Closure(): bool)|null  $cancelled asked now and then
+     *
+     * @throws SourceError
+     */
+    public function plan(string $sql, string $schema, bool $run, ?Closure $cancelled = null): Answer
+    {
+        return $this->decided($sql, $schema, function (Passage $passage) use ($schema, $run, $cancelled): Answer {
+            $plan = $this->runner->plan($passage->sql, $schema, $this->actor->name(), $run, $cancelled ?? static fn (): bool => false, $passage->careful);
+
+            return new Answer(null, PlanVeil::over($plan, $passage->veiled), $passage->notes);
+        });
+    }
+
+    /** Whether the planner tells which of its rewrites it used. */
+    public function tellsRewrites(): bool
+    {
+        return $this->rewrites !== null;
+    }
+
+    /**
+     * @return array<string, array{title: string, words: string, estimatedRows: float}>
+     *
+     * @throws SourceError
+     */
+    public function rewrites(string $sql, string $schema): array
+    {
+        return $this->figures($sql, $schema, static fn (RewriteSource $source, string $allowed): array => $source->rewrites($allowed, $schema));
+    }
+
+    /** @throws SourceError */
+    public function estimatedRows(string $sql, string $schema): float
+    {
+        return $this->figures($sql, $schema, static fn (RewriteSource $source, string $allowed): float => $source->estimatedRows($allowed, $schema));
+    }
+
+    /**
+     * What a statement reads and takes without one of the planner's rewrites.
+     *
+     * @throws SourceError
+     */
+    public function measureWithout(string $sql, string $schema, ?string $rewrite): Measured
+    {
+        return $this->figures($sql, $schema, static fn (RewriteSource $source, string $allowed): Measured => $source->measureWithout($allowed, $schema, $rewrite, static fn (): bool => false));
+    }
+
+    /**
+     * Figures of the planner count rows before they are filtered, so they are told of tables only that are open wholly.
+     *
+     * @template T
+     *
+     * @param  Closure(RewriteSource, string): T  $ask
+     * @return T
+     */
+    private function figures(string $sql, string $schema, Closure $ask): mixed
+    {
+        $source = $this->rewrites ?? throw new SourceError("{$this->cluster->name} does not tell what its planner does.");
+
+        return $this->decided($sql, $schema, static function (Passage $passage) use ($source, $ask): mixed {
+            if ($passage->veiled !== []) {
+                throw new SourceError('You see '.implode(' and ', $passage->veiled).' in part only, and what the planner counts there would tell of the rest.');
+            }
+
+            return $ask($source, $passage->sql);
+        });
+    }
+
+    /**
+     * @template T
+     *
+     * @param  Closure(Passage): T  $ask
+     * @return T
+     */
+    private function decided(string $sql, string $schema, Closure $ask): mixed
+    {
+        $person = $this->actor->person;
+        $passage = $person === null ? new Passage($sql, [], null) : ($this->doorkeeper)()->pass($person, $this->cluster, $schema, $sql, $this->actor->reason);
+        try {
+            return $ask($passage);
+        } catch (SourceError $error) {
+            if ($error->sealed !== null && $passage->decision !== null) {
+                ($this->doorkeeper)()->seal($passage->decision, $error->sealed);
+            }
+            // Who sees all that was read may see the value that was to blame; a place in a rewritten text means nothing.
+            $told = $passage->veiled === [] && $person !== null ? $error->sealed ?? $error->getMessage() : $error->getMessage();
+            throw new SourceError($told, $passage->sql === $sql ? $error->offset : null, $error->stopped, $error->decision ?? $passage->decision);
+        }
+    }
+}

@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate;
+
+use App\Platform\Sections\Bench;
+use App\Platform\Sections\Capability;
+use App\Platform\Sections\Page;
+use App\Platform\Support\Role;
+
+final class Provider extends Capability
+{
+    protected function pages(): array
+    {
+        return [
+            new Page(Bench::Tend, '', 'Clusters', '/tend/clusters'),
+        ];
+    }
+
+    protected function abilities(): array
+    {
+        return ['connect' => [Role::Engineer, Role::Owner], 'run' => [Role::Engineer, Role::Owner]];
+    }
+}

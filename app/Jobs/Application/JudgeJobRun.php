@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Jobs\Application;
+
+use App\Jobs\Models\JobRun;
+use Illuminate\Contracts\Queue\ShouldQueue;
+use Illuminate\Foundation\Queue\Queueable;
+
+final class JudgeJobRun implements ShouldQueue
+{
+    use Queueable;
+
+    public int $timeout = 0;
+
+    public int $tries = 1;
+
+    public function __construct(public readonly int $runId, public readonly bool $later = false)
+    {
+    }
+
+    public function handle(Recorded $recorded, Opinions $opinions, JobFindings $findings): void
+    {
+        $run = JobRun::query()->find($this->runId);
+        if ($run !== null && $run->isRun()) {
+            if ($this->later) {
+                $opinions->later($run);
+            } else {
+                $recorded->judge($run);
+                $findings->report($run->cluster);
+            }
+        }
+    }
+}

@@ -1,0 +1,66 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Jobs\Console;
+
+use App\Estate\Models\Cluster;
+use App\Jobs\Application\JobFindings;
+use App\Jobs\Application\JudgeJobRun;
+use App\Jobs\Application\Opinions;
+use App\Jobs\Application\RunStore;
+use App\Jobs\Models\JobRun;
+use App\Jobs\Models\JobSeries;
+use App\Platform\Support\Clock;
+use Illuminate\Console\Command;
+use Illuminate\Support\Facades\DB;
+
+final class JudgeJobsCommand extends Command
+{
+    /** Runs of a job of which the tasks are kept. */
+    private const KEPT = 8;
+
+    protected $signature = 'jobs:judge';
+
+    protected $description = 'Judges the last runs of parallel jobs, keeps the findings in step, drops tasks of old runs, ends what was broken off';
+
+    public function handle(Opinions $opinions, JobFindings $findings, RunStore $store): int
+    {
+        $this->endBrokenOff($store);
+        foreach (JobSeries::query()->get() as $series) {
+            $last = $series->last();
+            if ($last !== null) {
+                $opinions->opinion($last);
+            }
+            foreach ($series->runs()->whereIn('state', ['done', 'failed'])->where('kept', true)->orderByDesc('started_us')->skip(self::KEPT)->take(100)->pluck('id') as $id) {
+                DB::table('job_chunks')->where('run_id', $id)->delete();
+                DB::table('job_runs')->where('id', $id)->update(['kept' => false]);
+            }
+        }
+        /** @var iterable<Cluster> $clusters */
+        $clusters = Cluster::query()->whereIn('id', JobSeries::query()->distinct()->pluck('cluster_id'))->get();
+        foreach ($clusters as $cluster) {
+            $findings->report($cluster);
+        }
+
+        return self::SUCCESS;
+    }
+
+    /** A process that was killed says nothing: what it had read of a record goes, and what it had not judged is judged. */
+    private function endBrokenOff(RunStore $store): void
+    {
+        $dead = Clock::microseconds() - JobRun::DEAD_US;
+        foreach (JobRun::query()->where('beat_us', '<', $dead)->where('state', 'reading')->where('progress', '!=', JobRun::QUEUED)->get() as $run) {
+            $store->forget($run->id);
+            if ($run->path !== null) {
+                @unlink($run->path);
+            }
+            $run->update(['state' => 'refused', 'path' => null, 'tasks' => 0, 'progress' => '', 'problems' => ['Its process was killed before the record was read. Send the file again.']]);
+        }
+        foreach (JobRun::query()->whereNull('opinion')->where('beat_us', '<', $dead)->where('progress', JobRun::JUDGED)->get() as $run) {
+            assert($run instanceof JobRun);
+            $run->update(['beat_us' => Clock::microseconds()]);
+            JudgeJobRun::dispatch($run->id);
+        }
+    }
+}

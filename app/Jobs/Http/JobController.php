@@ -1,0 +1,308 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Jobs\Http;
+
+use App\Estate\Models\Cluster;
+use App\Jobs\Application\JobList;
+use App\Jobs\Application\JobPage;
+use App\Jobs\Application\JudgeJobRun;
+use App\Jobs\Application\Marks;
+use App\Jobs\Application\Opinions;
+use App\Jobs\Application\PracticeJobs;
+use App\Jobs\Application\ReadJobRecord;
+use App\Jobs\Application\Recorded;
+use App\Jobs\Application\RunPracticeJob;
+use App\Jobs\Application\RunStore;
+use App\Jobs\Application\WorkersPerformer;
+use App\Jobs\Models\JobRun;
+use App\Jobs\Models\JobSeries;
+use App\Ledger\Changes\Refused;
+use App\Ledger\Ledger;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use App\Platform\Support\Take;
+use App\Platform\Support\Uploads;
+use Fulcrion\Core\Jobs\Facts;
+use Fulcrion\Core\Jobs\Formats\JobDocument;
+use Fulcrion\Core\Jobs\Formats\TraceEvents;
+use Fulcrion\Core\Jobs\JobModel;
+use Fulcrion\Core\Jobs\Order;
+use Fulcrion\Core\Jobs\StageChange;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\JsonResponse;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+use Illuminate\Http\UploadedFile;
+use Illuminate\Support\Facades\Cache;
+use Illuminate\Support\Str;
+use Illuminate\Validation\ValidationException;
+use Symfony\Component\HttpFoundation\StreamedResponse;
+
+/**
+ * Parallel jobs: the list, one run, and what is decided about the next.
+ */
+final readonly class JobController
+{
+    private const MOST_WORKERS = 100_000;
+
+    public function __construct(private RunStore $store, private Opinions $opinions)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        return view('jobs.jobs', ['list' => JobList::of($request->query())]);
+    }
+
+    /** The last run of a job that goes by its name. */
+    public function last(string $slug, string $name): RedirectResponse
+    {
+        $cluster = Cluster::query()->where('slug', $slug)->firstOrFail();
+        $run = JobSeries::query()->where('cluster_id', $cluster->id)->where('name', $name)->firstOrFail()->last() ?? abort(404);
+
+        return redirect("/tune/jobs/{$run->id}");
+    }
+
+    public function show(Request $request, JobRun $run): View
+    {
+        $run->load(['cluster', 'series']);
+        if ($request->header('HX-Target') === 'job-progress') {
+            return view('jobs.job-progress', ['run' => $run, 'waiting' => $request->boolean('waiting')]);
+        }
+        if (! $run->isRun() || $run->tasks === 0) {
+            return view('jobs.job-record', ['run' => $run]);
+        }
+        if ($run->opinion === null && $run->kept && $run->tasks > JobRun::AT_ONCE && ! $run->isBeingJudged()) {
+            $run->update(['progress' => JobRun::JUDGED, 'beat_us' => Clock::microseconds()]);
+            JudgeJobRun::dispatch($run->id);
+            $run->refresh();
+        }
+        if ($run->isBeingJudged()) {
+            return view('jobs.job-record', ['run' => $run]);
+        }
+        $this->opinions->opinion($run);
+
+        return view('jobs.job', ['page' => JobPage::of($run, $request->query())]);
+    }
+
+    /** What takes some seconds to reckon: luck, changing numbers of workers, tonight. */
+    public function later(JobRun $run): View
+    {
+        $run->load(['cluster', 'series']);
+        if ($run->later === null && $run->tasks > JobRun::AT_ONCE) {
+            // Asked again and again, it is begun once.
+            if (Cache::add("later-{$run->id}", true, 300)) {
+                JudgeJobRun::dispatch($run->id, true);
+                $run->refresh();
+            }
+            if ($run->later === null) {
+                return view('jobs.job-later-wait', ['run' => $run]);
+            }
+        }
+        $this->opinions->opinion($run);
+        $this->opinions->later($run);
+
+        return view('jobs.job-later', ['page' => JobPage::of($run, [])]);
+    }
+
+    public function elastic(Request $request, JobRun $run): View
+    {
+        $data = $request->validate(['within' => ['nullable', 'numeric', 'between:0.01,100000'], 'step' => ['nullable', 'integer', 'between:1,10000'], 'delay' => ['nullable', 'numeric', 'between:0,86400'], 'hold' => ['nullable', 'numeric', 'between:1,86400']]);
+        abort_unless($run->isRun() && $run->kept, 404);
+        $elastic = $this->opinions->elasticAsked($run, array_map(floatval(...), array_filter($data, static fn (mixed $value): bool => $value !== null)));
+        abort_if($elastic === null, 404);
+
+        return view('jobs.job-elastic', ['run' => $run, 'elastic' => $elastic]);
+    }
+
+    public function marks(JobRun $run): Response
+    {
+        abort_unless($run->isRun() && $run->kept, 404);
+
+        return response(Marks::of($this->store->load($run), $run->opinion['facts']['path'] ?? []), 200, ['Content-Type' => 'application/octet-stream']);
+    }
+
+    /** How many workers were at work when, by the record. */
+    public function used(JobRun $run): JsonResponse
+    {
+        abort_unless($run->isRun() && $run->kept, 404);
+        $recorded = $this->store->load($run);
+
+        $round = static fn (array $levels): array => array_map(static fn (float $level): float => round($level, 2), $levels);
+        $width = $recorded->graph->width($recorded->durationsUs);
+        $span = max(1, $recorded->graph->spanUs($recorded->durationsUs));
+
+        return response()->json(['used' => $round($recorded->used()->parts(0, max(1, $recorded->elapsedUs()), 400)), 'width' => $round($width->parts(0, $span, 400)), 'spanUs' => $span]);
+    }
+
+    /** Scheduled again with a number of workers: exact, with how many are at work when. */
+    public function at(Request $request, JobRun $run): JsonResponse
+    {
+        abort_unless($run->isRun() && $run->kept, 404);
+        $data = $request->validate(['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'parts' => ['nullable', 'integer', 'between:10,2000'], 'order' => ['nullable', 'in:'.implode(',', array_column(Order::cases(), 'value'))]]);
+        $model = new JobModel($this->store->load($run), Order::from($data['order'] ?? 'recorded'));
+        $schedule = $model->schedule((int) $data['workers']);
+        $until = max($schedule->makespanUs, $run->elapsedUs());
+
+        return response()->json(['workers' => (int) $data['workers'], 'timeUs' => $schedule->makespanUs, 'idle' => max(0.0, 1 - array_sum($model->loadedUs()) / max(1, (int) $data['workers'] * $schedule->makespanUs)), 'untilUs' => $until, 'used' => array_map(static fn (float $level): float => round($level, 2), $schedule->used()->parts(0, $until, (int) ($data['parts'] ?? 400)))]);
+    }
+
+    public function stage(Request $request, JobRun $run, int $stage): View
+    {
+        abort_unless($run->isRun() && $run->kept && isset($run->stages[$stage]), 404);
+        $this->opinions->opinion($run);
+
+        return view('jobs.job-stage', ['page' => JobPage::of($run->load(['cluster', 'series']), []), 'stage' => $stage, 'tasks' => JobPage::tasks($this->store->load($run), $stage, (string) $request->query('sort', 'time'))]);
+    }
+
+    public function compare(Request $request, JobRun $run): View|RedirectResponse
+    {
+        $run->load(['cluster', 'series']);
+        $with = $run->series?->runs()->where('id', '!=', $run->id)->where('kept', true)->whereIn('state', ['done', 'failed'])->orderByDesc('started_us')->get() ?? collect();
+        $other = $with->firstWhere('id', (int) $request->query('with')) ?? $with->firstWhere(static fn (JobRun $one): bool => $one->started_us < $run->started_us) ?? $with->first();
+        if (! $other instanceof JobRun || ! $run->kept) {
+            return redirect("/tune/jobs/{$run->id}")->with('failed', 'There is no other run of this job whose tasks are kept.');
+        }
+        [$before, $after] = [$this->store->load($other), $this->store->load($run)];
+
+        return view('jobs.job-compare', ['run' => $run, 'other' => $other, 'with' => $with, 'changes' => StageChange::between(Facts::of($before), $before->stages, Facts::of($after), $after->stages)]);
+    }
+
+    public function export(JobRun $run, string $format): StreamedResponse
+    {
+        abort_unless($run->isRun() && $run->kept, 404);
+        $run->load('cluster');
+        $recorded = $this->store->load($run);
+        $name = Str::slug($run->name).'-'.gmdate('Ymd-Hi', intdiv(max(0, $run->started_us), 1_000_000));
+        if ($format === 'csv') {
+            return Take::table('csv', $name, (static function () use ($recorded) {
+                $columns = array_fill_keys(['id', 'stage', 'after', 'after_stages', 'queued_at', 'started_at', 'ended_at', 'worker', 'attempts', 'state', ...\Fulcrion\Core\Jobs\Task::FIGURES], null);
+                foreach (JobDocument::tasks($recorded) as $task) {
+                    yield array_map(static fn (mixed $value): mixed => is_array($value) ? implode(' ', $value) : $value, [...$columns, ...$task]);
+                }
+            })());
+        }
+        [$open, $items, $file] = $format === 'trace'
+            ? ['{"displayTimeUnit":"ms","traceEvents":[', TraceEvents::of($recorded), "{$name}.trace.json"]
+            : [substr(json_encode(JobDocument::head($recorded), JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE), 0, -1).',"tasks":[', JobDocument::tasks($recorded), "{$name}.json"];
+
+        return response()->streamDownload(static function () use ($open, $items): void {
+            echo $open;
+            foreach ($items as $i => $item) {
+                echo($i === 0 ? "\n" : ",\n").json_encode($item, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE);
+            }
+            echo "\n]}\n";
+        }, $file, ['Content-Type' => 'application/json']);
+    }
+
+    public function store(Request $request, Recorded $recorded, Ledger $ledger): RedirectResponse
+    {
+        $data = $request->validate([
+            'cluster' => ['required', 'exists:clusters,slug'], 'file' => ['required', 'file'], 'name' => ['nullable', 'string', 'max:190'], 'workers' => ['nullable', 'integer', 'between:1,1000000'], 'worker_price' => ['nullable', 'numeric', 'min:0'],
+        ], ['file.required' => 'Choose a file: a job as JSON, its tasks as CSV, or a trace as OTLP JSON, plain or gzip.', 'file.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts. Compress it with gzip, or use the import command.', 'workers.*' => 'Workers are a whole number from 1.', 'worker_price.*' => 'A price is a number from 0.']);
+        $file = $request->file('file');
+        assert($file instanceof UploadedFile);
+        if ($file->getSize() === 0) {
+            throw ValidationException::withMessages(['file' => 'The file is empty. Nothing was taken.']);
+        }
+        $path = Uploads::path();
+        $original = mb_strcut(mb_scrub($file->getClientOriginalName()), 0, 190);
+        $file->move(dirname($path), basename($path));
+        $user = self::user($request);
+        $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
+        assert($cluster instanceof Cluster);
+        $run = $recorded->begin($cluster, $original, $path, $user->name);
+        $ledger->record($user, 'uploaded a job record', $original, ['cluster' => $cluster->slug, 'run' => $run->id]);
+        ReadJobRecord::dispatch($run->id, ['name' => ($data['name'] ?? '') === '' ? pathinfo($original, PATHINFO_FILENAME) : $data['name'], 'workers' => isset($data['workers']) ? (int) $data['workers'] : null, 'worker_price' => isset($data['worker_price']) ? (float) $data['worker_price'] : null]);
+
+        return redirect("/tune/jobs/{$run->id}");
+    }
+
+    public function stop(JobRun $run): RedirectResponse
+    {
+        if ($run->state === 'reading') {
+            $run->update(['stop_asked' => true]);
+        }
+
+        return redirect("/tune/jobs/{$run->id}");
+    }
+
+    /** Forgets a record that was refused, or a run that is of no use. */
+    public function forget(Request $request, JobRun $run, Ledger $ledger): RedirectResponse
+    {
+        if ($run->isReading() || $run->state === 'running') {
+            return redirect("/tune/jobs/{$run->id}")->with('failed', 'It is being worked on. Stop it first.');
+        }
+        $this->store->forget($run->id);
+        $ledger->record(self::user($request), 'forgot a job run', "{$run->name}, run {$run->id}");
+        $run->delete();
+
+        return redirect('/tune/jobs')->with('done', "Run {$run->id} of {$run->name} is forgotten.");
+    }
+
+    public function aim(Request $request, JobRun $run): RedirectResponse
+    {
+        $data = $request->validate([
+            'aim' => ['required', 'in:'.implode(',', array_keys(JobSeries::AIMS))], 'deadline' => ['nullable', 'required_if:aim,deadline', 'regex:~^([01]?\d|2[0-3]):[0-5]\d$~'], 'budget' => ['nullable', 'required_if:aim,budget', 'numeric', 'gt:0'],
+        ], ['deadline.required_if' => 'Say by when it should end, like 04:00.', 'deadline.regex' => 'A time of day reads like 04:00.', 'budget.*' => 'Say what one run may cost.']);
+        $series = $run->series;
+        abort_if($series === null, 404);
+        $deadline = ($data['deadline'] ?? null) === null ? null : self::utc($data['deadline'], self::user($request));
+        $series->update(['aim' => $data['aim'], 'deadline' => $deadline, 'budget' => $data['budget'] ?? null]);
+        // What fits is looked up anew for the last runs.
+        foreach ($series->runs()->where('kept', true)->get() as $one) {
+            $one->update(['deadline_us' => $one->started_us < 0 ? -1 : PracticeJobs::deadline($series, $one->started_us), 'opinion' => null, 'later' => null]);
+        }
+        $this->opinions->opinion($run->refresh());
+
+        return redirect("/tune/jobs/{$run->id}")->with('done', 'What is wanted of '.$run->name.' is kept: '.JobSeries::AIMS[$data['aim']].'.');
+    }
+
+    public function pin(Request $request, JobRun $run, WorkersPerformer $performer): RedirectResponse
+    {
+        $data = $request->validate(['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'reason' => ['required', 'string', 'max:200']], ['workers.*' => 'Workers are a whole number from 1.', 'reason.required' => 'Say why: whoever reads the ledger will ask.']);
+        try {
+            $change = $performer->pin($run->load(['series', 'cluster']), (int) $data['workers'], $data['reason'], self::user($request));
+        } catch (Refused $error) {
+            return redirect("/tune/jobs/{$run->id}")->with('failed', $error->getMessage());
+        }
+
+        return redirect("/tune/jobs/{$run->id}?workers={$data['workers']}")->with('done', "The next run gets {$data['workers']} workers. It is change {$change->id} of the ledger; the run will prove it or not.");
+    }
+
+    /** Runs the job on the practice cluster now, with the number it has for its next run. */
+    public function again(Request $request, JobRun $run, PracticeJobs $jobs, Ledger $ledger): RedirectResponse
+    {
+        $series = $run->series;
+        if ($series === null || $series->plan === null) {
+            return redirect("/tune/jobs/{$run->id}")->with('failed', 'Only jobs of a practice cluster can be run from here.');
+        }
+        $data = $request->validate(['workers' => ['nullable', 'integer', 'between:1,'.self::MOST_WORKERS]]);
+        $user = self::user($request);
+        $begun = $jobs->begin($series, (int) ($data['workers'] ?? $series->next_workers ?? $run->workers), Clock::microseconds(), $user->name);
+        // By day there is no deadline of the night.
+        $begun->update(['deadline_us' => $run->deadline_us < 0 ? -1 : $begun->started_us + $run->deadline_us - $run->started_us]);
+        $ledger->record($user, 'ran a job', "{$series->name} with {$begun->workers} workers", ['run' => $begun->id]);
+        RunPracticeJob::dispatch($begun->id, (float) config('fulcrion.jobs.watch_seconds'));
+
+        return redirect("/tune/jobs/{$begun->id}");
+    }
+
+    private static function user(Request $request): User
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return $user;
+    }
+
+    private static function utc(string $time, User $user): string
+    {
+        [$hour, $minute] = array_map(intval(...), explode(':', $time));
+
+        return (new \DateTimeImmutable('@'.Clock::seconds()))->setTimezone($user->zone())->setTime($hour, $minute)->setTimezone(new \DateTimeZone('UTC'))->format('H:i');
+    }
+}

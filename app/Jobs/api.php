@@ -1,0 +1,8 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Jobs\Http\JobIntakeController;
+use Illuminate\Support\Facades\Route;
+
+Route::post('/jobs', JobIntakeController::class)->middleware(['auth:sanctum', 'throttle:executions']);

@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Overview\Http;
+
+use App\Ledger\Models\Change;
+use App\Ledger\Models\Finding;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use Fulcrion\Core\Text\Quantity;
+use Illuminate\Contracts\View\View;
+use Illuminate\Database\Eloquent\Collection;
+use Illuminate\Http\Request;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * What needs a hand today, worst first, and what changed since one last looked.
+ */
+final readonly class RoundController
+{
+    /** Looks less than this apart are one look, so that a reload does not wipe what is new. */
+    private const ONE_LOOK_US = 1_800_000_000;
+
+    private const SHOWN = 40;
+
+    public function __invoke(Request $request): View
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+        $since = $this->look($user);
+        $waiting = Finding::waiting()->with('cluster')->limit(self::SHOWN)->get();
+        $count = Finding::waiting()->count();
+        $acts = Finding::waiting()->where('act', true)->count();
+        $weight = (float) Finding::waiting()->sum('weight_us');
+        $changes = Change::query()->with('cluster')->where(static fn ($query) => $query->whereIn('state', ['rehearsed', 'approved'])->orWhere('doing', '!=', '')->orWhere('state', 'failed'))->orderByDesc('id')->limit(20)->get();
+
+        return view('overview.round', [
+            'waiting' => $waiting, 'count' => $count, 'changes' => $changes, 'since' => $since,
+            'new' => $since === null ? new Collection : Finding::query()->with('cluster')->whereIn('state', ['open', 'accepted'])->where('changed_us', '>', $since)->orderByDesc('weight_us')->limit(20)->get(),
+            'solved' => $since === null ? new Collection : Finding::query()->with('cluster')->where('state', 'solved')->where('solved_us', '>', $since)->orderByDesc('solved_us')->limit(20)->get(),
+            'sentence' => $count === 0 ? 'Nothing needs a hand' : ($acts === 1 ? '1 thing needs' : "{$acts} things need").' a hand, '.($count - $acts).' more '.($count - $acts === 1 ? 'is' : 'are').' worth watching; together they cost '.Quantity::duration($weight).' of modelled time a week',
+        ]);
+    }
+
+    /** @return int|null when this person looked before; null the first time */
+    private function look(User $user): ?int
+    {
+        $now = Clock::microseconds();
+        $row = DB::table('looks')->where('user_id', $user->id)->first();
+        if ($row === null) {
+            DB::table('looks')->insertOrIgnore(['user_id' => $user->id, 'before_us' => 0, 'last_us' => $now]);
+
+            return null;
+        }
+        $before = $now - $row->last_us > self::ONE_LOOK_US ? (int) $row->last_us : (int) $row->before_us;
+        DB::table('looks')->where('user_id', $user->id)->update(['before_us' => $before, 'last_us' => $now]);
+
+        return $before === 0 ? null : $before;
+    }
+}

@@ -1,0 +1,46 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Platform;
+
+use App\Platform\Sections\Capability;
+use App\Platform\Sections\Sections;
+use App\Platform\Support\Role;
+use Illuminate\Cache\RateLimiting\Limit;
+use Illuminate\Console\Scheduling\Schedule;
+use Illuminate\Http\Request;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\RateLimiter;
+
+final class Provider extends Capability
+{
+    public function register(): void
+    {
+        $this->app->singleton(Sections::class);
+    }
+
+    public function boot(Sections $sections): void
+    {
+        parent::boot($sections);
+        $now = config('fulcrion.now');
+        if (is_string($now) && $now !== '') {
+            Carbon::setTestNow(Carbon::parse($now));
+        }
+        RateLimiter::for('sign-in', static fn (Request $request): array => [
+            Limit::perMinute(5)->by(mb_strtolower((string) $request->string('email')).'|'.$request->ip()),
+            Limit::perMinute(30)->by((string) $request->ip()),
+        ]);
+        RateLimiter::for('executions', static fn (Request $request): Limit => Limit::perMinute(600)->by((string) $request->bearerToken()));
+    }
+
+    protected function abilities(): array
+    {
+        return ['own' => [Role::Owner]];
+    }
+
+    protected function schedule(Schedule $schedule): void
+    {
+        $schedule->command('platform:tidy')->hourlyAt(50)->withoutOverlapping(30);
+    }
+}

@@ -1,0 +1,74 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Platform\Sections;
+
+use Illuminate\Contracts\Auth\Access\Gate;
+use Illuminate\Support\Facades\Route;
+
+/**
+ * What the capabilities that are installed bring along: the frame around pages knows none of them by name.
+ */
+final class Sections
+{
+    /** @var list<Page> */
+    private array $pages = [];
+
+    /** @var list<string> */
+    private array $folders = [];
+
+    /**
+     * @param  list<Page>  $pages
+     */
+    public function add(string $folder, array $pages): void
+    {
+        $this->folders[] = $folder;
+        array_push($this->pages, ...$pages);
+    }
+
+    /**
+     * The benches somebody sees, each with its pages by group: the first page is where the bench opens.
+     *
+     * @return list<array{bench: Bench, address: string, groups: array<string, list<Page>>}>
+     */
+    public function navigation(Gate $gate): array
+    {
+        $benches = [];
+        foreach (Bench::cases() as $bench) {
+            $groups = array_fill_keys($bench->groups(), []);
+            foreach ($this->pages as $page) {
+                if ($page->bench === $bench && ($page->ability === '' || $gate->allows($page->ability))) {
+                    $groups[$page->group][] = $page;
+                }
+            }
+            foreach ($groups as &$pages) {
+                usort($pages, static fn (Page $a, Page $b): int => $a->rank <=> $b->rank);
+            }
+            unset($pages);
+            $groups = array_filter($groups, static fn (array $pages): bool => $pages !== []);
+            $first = reset($groups)[0] ?? null;
+            if ($first !== null) {
+                $benches[] = ['bench' => $bench, 'address' => $first->address, 'groups' => array_map(
+                    static fn (array $pages): array => array_values(array_filter($pages, static fn (Page $page): bool => $page->name !== '')),
+                    $groups,
+                )];
+            }
+        }
+
+        return $benches;
+    }
+
+    /** Makes the addresses of all capabilities known. */
+    public function routes(): void
+    {
+        foreach ($this->folders as $folder) {
+            if (is_file("{$folder}/routes.php")) {
+                Route::middleware('web')->group("{$folder}/routes.php");
+            }
+            if (is_file("{$folder}/api.php")) {
+                Route::middleware('api')->prefix('api')->group("{$folder}/api.php");
+            }
+        }
+    }
+}

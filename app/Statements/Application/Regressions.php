@@ -1,0 +1,52 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Statements\Application;
+
+use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Findings;
+use App\Ledger\Findings\Reported;
+use App\Platform\Support\Clock;
+use DateTimeZone;
+use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Time\Window;
+
+/**
+ * Keeps what stands out among statements and users as findings.
+ */
+final readonly class Regressions
+{
+    public const BENCH = 'load';
+
+    /** Seconds of load a week below which nothing is worth a word. */
+    private const LEAST_S = 60.0;
+
+    public function __construct(private Standouts $standouts, private Findings $findings)
+    {
+    }
+
+    /**
+     * @return array{new: int, solved: int, open: int}
+     */
+    public function run(Cluster $cluster): array
+    {
+        $now = Clock::seconds();
+        $end = $now - $now % 300;
+        $scope = new Scope($cluster, new Window($end - 7 * 86_400, $end), 'last 7 days', new DateTimeZone('UTC'));
+        $reported = [];
+        foreach ($this->standouts->of($scope, $now) as $one) {
+            // What became better needs nobody's hand.
+            if (in_array($one->kind, ['faster', 'reads less'], true) || ($one->fingerprint !== null && $one->secondsPerWeek < self::LEAST_S)) {
+                continue;
+            }
+            $reported[] = new Reported(
+                str_replace(' ', '-', $one->kind), $one->fingerprint !== null ? "statement:{$one->fingerprint}" : "user:{$one->user}", $one->state === 'act', $one->sentence,
+                [['what', mb_strcut($one->subject, 0, 300)], ['load', Quantity::duration($one->secondsPerWeek * 1e6).' a week'], ['look at', $one->window]],
+                $one->secondsPerWeek * 1e6, 0.0, '',
+            );
+        }
+
+        return $this->findings->take($cluster, self::BENCH, $reported);
+    }
+}

@@ -1,0 +1,86 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Statements\Http;
+
+use App\Ledger\Ledger;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use App\Statements\Application\LoadSeries;
+use App\Statements\Application\Plans;
+use App\Statements\Application\Report;
+use App\Statements\Application\Scope;
+use App\Statements\Application\StatementDetail;
+use App\Statements\Application\StatementView;
+use App\Telemetry\Store\KnownStatements;
+use Fulcrion\Core\Time\WindowText;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+
+final readonly class StatementController
+{
+    public function __construct(private StatementView $view, private StatementDetail $detail, private KnownStatements $known)
+    {
+    }
+
+    public function show(Request $request, string $fingerprint, LoadSeries $series, Plans $plans): View
+    {
+        $scope = Scope::of($request) ?? abort(404);
+        $data = $this->view->of($fingerprint, $scope) ?? abort(404);
+        $samples = $this->detail->samples($data['statement']->id, $scope);
+
+        return view('statements.statement', [...$data, 'scope' => $scope, 'rail' => $series->rail($scope->cluster->id, Clock::seconds()), 'samples' => $samples, 'revealed' => false, 'plans' => $plans->of($scope->cluster->id, $fingerprint, self::user($request))]);
+    }
+
+    public function text(Request $request, string $fingerprint): Response
+    {
+        $scope = Scope::of($request) ?? abort(404);
+        $statement = $this->known->find($fingerprint, $scope->cluster->id) ?? abort(404);
+
+        return response($statement->text."\n", 200, ['Content-Type' => 'text/plain; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$fingerprint}.sql\""]);
+    }
+
+    public function reveal(Request $request, string $fingerprint, Ledger $ledger): View
+    {
+        $scope = Scope::of($request) ?? abort(404);
+        $statement = $this->known->find($fingerprint, $scope->cluster->id) ?? abort(404);
+        $samples = $this->detail->samples($statement->id, $scope);
+        $this->note($request, $ledger, 'revealed literals', $scope, $statement, count($samples['samples']));
+
+        return view('statements.samples', ['scope' => $scope, 'statement' => $statement, 'samples' => $samples, 'revealed' => true]);
+    }
+
+    public function report(Request $request, string $fingerprint, Report $report): Response
+    {
+        $scope = Scope::of($request) ?? abort(404);
+
+        return $report->statement($scope, $this->view->of($fingerprint, $scope) ?? abort(404), []);
+    }
+
+    public function revealingReport(Request $request, string $fingerprint, Report $report, Ledger $ledger): Response
+    {
+        $scope = Scope::of($request) ?? abort(404);
+        $data = $this->view->of($fingerprint, $scope) ?? abort(404);
+        $samples = $this->detail->samples($data['statement']->id, $scope)['samples'];
+        $this->note($request, $ledger, 'took literals away in a report', $scope, $data['statement'], count($samples));
+
+        return $report->statement($scope, $data, $samples);
+    }
+
+    private static function user(Request $request): User
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return $user;
+    }
+
+    private function note(Request $request, Ledger $ledger, string $act, Scope $scope, object $statement, int $samples): void
+    {
+        $ledger->record(self::user($request), $act, "statement {$statement->fingerprint}", [
+            'cluster' => $scope->cluster->slug, 'window' => WindowText::format($scope->window, $scope->zone), 'samples' => $samples,
+        ]);
+    }
+}

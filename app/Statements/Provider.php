@@ -1,0 +1,34 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Statements;
+
+use App\Platform\Sections\Bench;
+use App\Platform\Sections\Capability;
+use App\Platform\Sections\Page;
+use App\Platform\Support\Role;
+use Illuminate\Console\Scheduling\Schedule;
+
+final class Provider extends Capability
+{
+    protected function pages(): array
+    {
+        return [
+            new Page(Bench::Tune, 'statements', 'Statements', '/tune/statements', 'Watch', rank: 10),
+            new Page(Bench::Tune, 'compare', 'Compare', '/tune/compare', 'Watch', rank: 20),
+            new Page(Bench::Tune, 'running', 'Running now', '/tune/running', 'Watch', rank: 30),
+            new Page(Bench::Tune, 'plans', 'Plans', '/tune/plans', 'Understand'),
+        ];
+    }
+
+    protected function abilities(): array
+    {
+        return ['reveal' => [Role::Engineer, Role::Steward, Role::Owner]];
+    }
+
+    protected function schedule(Schedule $schedule): void
+    {
+        $schedule->command('statements:audit')->hourlyAt(5)->withoutOverlapping(50);
+    }
+}

@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Storage\Application;
+
+use App\Estate\Connectors\SourceError;
+use App\Ledger\Events\TableChanged;
+
+/**
+ * Holds a table against the house rules again right after it was changed, so that nobody works on what is solved.
+ */
+final readonly class AuditChangedTable
+{
+    public function __construct(private Audit $audit)
+    {
+    }
+
+    public function handle(TableChanged $event): void
+    {
+        try {
+            $this->audit->run($event->change->cluster, [$event->change->object]);
+        } catch (SourceError) {
+            // The hourly audit sees to it.
+        }
+    }
+}

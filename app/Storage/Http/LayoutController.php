@@ -1,0 +1,181 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Storage\Http;
+
+use App\Estate\Connectors\SourceError;
+use App\Estate\Models\Cluster;
+use App\Ledger\Changes\Changes;
+use App\Ledger\Ledger;
+use App\Ledger\Models\Change;
+use App\Ledger\Models\Finding;
+use App\Platform\Models\User;
+use App\Storage\Application\Audit;
+use App\Storage\Application\CollectStatistics;
+use App\Storage\Application\LayoutList;
+use App\Storage\Application\Proposals;
+use App\Storage\Application\Settings;
+use App\Storage\Application\StatisticsRound;
+use App\Storage\Application\TablePage;
+use App\Storage\Charts\AreaFigure;
+use App\Telemetry\Workload\EstateReader;
+use Fulcrion\Core\Layout\HouseRules;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+
+final readonly class LayoutController
+{
+    use ProposesChanges;
+
+    public function __construct(private EstateReader $reader)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        [$clusters, $cluster] = $this->clusters($request);
+        $able = $cluster !== null && $this->reader->tells($cluster);
+        $trouble = null;
+        $layouts = [];
+        try {
+            $layouts = $able ? $this->reader->outlines($cluster) : [];
+        } catch (SourceError $error) {
+            $trouble = $error->getMessage();
+        }
+        $list = new LayoutList($layouts, $cluster === null ? collect() : Finding::waiting()->where('cluster_id', $cluster->id)->where('bench', Audit::BENCH)->get(), $request);
+
+        return view('storage.layout', [
+            'clusters' => $clusters, 'cluster' => $cluster, 'able' => $able, 'trouble' => $trouble, 'list' => $list, 'rules' => HouseRules::all(),
+            'figure' => $layouts === [] ? null : AreaFigure::of($list->areas((string) $cluster->slug)),
+        ]);
+    }
+
+    public function show(Request $request, string $slug, string $name, TablePage $page): View
+    {
+        $cluster = $this->cluster($slug);
+        $column = $request->query('column');
+        $node = $request->query('node');
+        try {
+            $data = $page->of(self::user($request), $cluster, $name, is_string($column) ? $column : null, is_string($node) && ctype_digit($node) ? (int) $node : null);
+        } catch (SourceError $error) {
+            abort(503, $error->getMessage());
+        }
+
+        return view('storage.layout-table', $data ?? abort(404));
+    }
+
+    public function advice(string $slug, string $name, TablePage $page): View
+    {
+        return view('storage.layout-advice', $page->advice($this->cluster($slug), $name) ?? abort(404));
+    }
+
+    public function propose(Request $request, string $slug, string $name, Proposals $proposals, Changes $changes): RedirectResponse
+    {
+        $data = $request->validate(['kind' => ['required', 'in:together,compaction,clustering,partitions,distribution,statistics']]);
+        $cluster = $this->cluster($slug);
+        abort_unless(isset($this->reader->outlines($cluster)[$name]), 404);
+
+        return $this->proposed($request, "/tune/layout/{$slug}/{$name}", static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofKind($cluster, $name, $data['kind']), $user));
+    }
+
+    public function proposeFinding(Request $request, Finding $finding, Proposals $proposals, Changes $changes): RedirectResponse
+    {
+        return $this->proposed($request, "/ledger/findings/{$finding->id}", static fn (User $user): Change => $changes->propose($finding->cluster, $finding, $proposals->ofFinding($finding), $user));
+    }
+
+    public function audit(Request $request, string $slug, Audit $audit, Ledger $ledger): RedirectResponse
+    {
+        $cluster = $this->cluster($slug);
+        $user = self::user($request);
+        $ledger->record($user, 'asked for an audit', $cluster->name);
+        try {
+            $result = $audit->run($cluster);
+        } catch (SourceError $error) {
+            return redirect("/tune/layout?cluster={$slug}")->with('failed', $error->getMessage());
+        }
+
+        return redirect("/tune/layout?cluster={$slug}")->with($result === null ? 'failed' : 'done', $result === null
+            ? "{$cluster->name} does not tell how its tables lie."
+            : "All tables were checked: {$result['open']} findings, {$result['new']} of them new; {$result['solved']} are solved.");
+    }
+
+    public function statistics(Request $request, string $slug, StatisticsRound $round, Ledger $ledger): RedirectResponse
+    {
+        $data = $request->validate(['parallel' => ['required', 'integer', 'between:1,8']], ['parallel.*' => 'Between 1 and 8 tables can be collected at once.']);
+        $cluster = $this->cluster($slug);
+        $user = self::user($request);
+        $needed = $round->needed($cluster);
+        if ($needed === []) {
+            return redirect("/tune/layout?cluster={$slug}")->with('failed', 'No table needs statistics, as far as the last audit knows.');
+        }
+        $ledger->record($user, 'asked for statistics', $cluster->name, ['tables' => implode(', ', $needed), 'at once' => (int) $data['parallel']]);
+        CollectStatistics::dispatch($cluster->id, (int) $data['parallel'], $user->name);
+
+        return redirect("/tune/layout?cluster={$slug}")->with('done', 'Statistics of '.implode(', ', $needed).' are being collected, '.$data['parallel'].' at once; their findings go when it is done.');
+    }
+
+    public function rules(Request $request, Settings $settings): View
+    {
+        [$clusters, $cluster] = $this->clusters($request);
+        abort_if($cluster === null, 404);
+        [$thresholds, $off] = $settings->of($cluster);
+
+        return view('storage.layout-rules', ['clusters' => $clusters, 'cluster' => $cluster, 'rules' => HouseRules::all(), 'thresholds' => $thresholds, 'off' => $off,
+            'counts' => Finding::query()->where('cluster_id', $cluster->id)->whereIn('state', ['open', 'accepted'])->selectRaw('rule, COUNT(*) AS findings')->groupBy('rule')->pluck('findings', 'rule')]);
+    }
+
+    public function saveRule(Request $request, string $slug, string $rule, Settings $settings, Ledger $ledger): RedirectResponse
+    {
+        $cluster = $this->cluster($slug);
+        $house = HouseRules::all()[$rule] ?? abort(404);
+        $checks = ['off' => ['nullable', 'boolean']];
+        foreach ($house->thresholds() as $name => $_) {
+            $checks["thresholds.{$name}"] = ['required', 'numeric', 'min:0', 'max:1000000000000'];
+        }
+        $data = $request->validate($checks, ['required' => 'A threshold is missing; every one needs a number.', 'numeric' => 'A threshold needs a number, 0 or more.', 'min' => 'A threshold cannot be below 0.', 'max' => 'This threshold is beyond anything a table can have.']);
+        $values = array_map(floatval(...), (array) ($data['thresholds'] ?? []));
+        $settings->keep($cluster, $rule, $values, $request->boolean('off'));
+        $ledger->record(self::user($request), 'changed a house rule', $rule, ['cluster' => $cluster->slug, 'off' => $request->boolean('off')] + $values);
+
+        return redirect("/tune/layout/rules?cluster={$slug}#{$rule}")->with('done', "The rule \"{$house->title()}\" is changed for {$cluster->name}; the next audit goes by it.");
+    }
+
+    public function rule(string $rule): View
+    {
+        return view('storage.layout-rule', ['rule' => HouseRules::all()[$rule] ?? abort(404)]);
+    }
+
+    /**
+     * @return array{list<Cluster>, Cluster|null} all, production first; the one asked for
+     */
+    private function clusters(Request $request): array
+    {
+        /** @var list<Cluster> $clusters */
+        $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all();
+        foreach ($clusters as $cluster) {
+            if ($cluster->slug === $request->query('cluster')) {
+                return [$clusters, $cluster];
+            }
+        }
+
+        return [$clusters, $clusters[0] ?? null];
+    }
+
+    private function cluster(string $slug): Cluster
+    {
+        $cluster = Cluster::query()->where('slug', $slug)->first() ?? abort(404);
+        assert($cluster instanceof Cluster);
+
+        return $cluster;
+    }
+
+    private static function user(Request $request): User
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return $user;
+    }
+}

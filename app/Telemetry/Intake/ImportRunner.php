@@ -1,0 +1,169 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Telemetry\Intake;
+
+use App\Platform\Support\Clock;
+use App\Telemetry\Models\Import;
+use App\Telemetry\Sources\CsvSource;
+use App\Telemetry\Sources\DamagedFile;
+use App\Telemetry\Sources\Format;
+use App\Telemetry\Sources\JsonLinesSource;
+use App\Telemetry\Sources\LineFile;
+use App\Telemetry\Sources\RecordSource;
+use App\Telemetry\Sources\SlowLogSource;
+use App\Telemetry\Store\Batch;
+use App\Telemetry\Store\Store;
+use Closure;
+use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Fingerprinter;
+use Fulcrion\Core\Telemetry\ColumnMap;
+use Fulcrion\Core\Telemetry\Execution;
+use Fulcrion\Core\Telemetry\ExecutionReader;
+use Fulcrion\Core\Telemetry\Rejection;
+use Generator;
+use Illuminate\Contracts\Encryption\Encrypter;
+use Illuminate\Support\Facades\DB;
+use Throwable;
+
+/**
+ * Reads a file into the store, batch by batch. Every batch is one transaction with the progress it made, so an import
+ * that is cut off anywhere can be run again without counting anything twice.
+ */
+final readonly class ImportRunner
+{
+    public function __construct(private Store $store, private Encrypter $encrypter)
+    {
+    }
+
+    /**
+     * @param  (Closure(Import): void)|null  $progress called after each batch
+     */
+    public function run(Import $import, ?Closure $progress = null): void
+    {
+        $import->forceFill(['state' => 'running', 'started_at' => Clock::now(), 'beat_at' => Clock::now(), 'error' => null])->save();
+        try {
+            $this->read($import, $progress);
+        } catch (Throwable $exception) {
+            $import->forceFill([
+                'state' => 'failed',
+                'error' => mb_strcut(mb_scrub($exception->getMessage(), 'UTF-8'), 0, 2000),
+                'ended_at' => Clock::now(),
+            ])->save();
+            if (! $exception instanceof DamagedFile) {
+                throw $exception;
+            }
+        }
+    }
+
+    /**
+     * @param  (Closure(Import): void)|null  $progress
+     */
+    private function read(Import $import, ?Closure $progress): void
+    {
+        $file = new LineFile((string) $import->path);
+        $import->bytes_total = $file->bytesTotal;
+        $cluster = $import->cluster;
+        $dialect = $import->format === Format::SlowLog ? Dialect::MariaDb : $cluster->dialect;
+        $fingerprinter = new Fingerprinter($dialect);
+        $size = (int) config('fulcrion.import.batch');
+        $batch = new Batch;
+        $rejections = [];
+        $damage = null;
+        $records = $this->source($import)->records($file, new ExecutionReader(Clock::microseconds()));
+        foreach (self::untilDamage($records, $damage) as $line => [$raw, $execution]) {
+            if (! $execution instanceof Rejection) {
+                $execution = $cluster->refuse($execution) ?? $execution;
+            }
+            if ($execution instanceof Rejection) {
+                $rejections[] = [$line, $execution, $raw];
+            } else {
+                $batch->add($execution, $fingerprinter->of($execution->sql));
+            }
+            if ($batch->isFull($size) || count($rejections) >= 1000) {
+                $this->flush($import, $batch, $rejections, $file);
+                $batch = new Batch;
+                $rejections = [];
+                if ($progress !== null) {
+                    $progress($import);
+                }
+                if ((bool) DB::table('imports')->where('id', $import->id)->value('stop_asked')) {
+                    $import->forceFill(['state' => 'stopped', 'ended_at' => Clock::now()])->save();
+
+                    return;
+                }
+            }
+        }
+        $this->flush($import, $batch, $rejections, $file);
+        if ($damage !== null) {
+            throw $damage;
+        }
+        $import->forceFill(['state' => 'done', 'ended_at' => Clock::now(), 'bytes_read' => $file->bytesTotal])->save();
+        if ($progress !== null) {
+            $progress($import);
+        }
+    }
+
+    /**
+     * What could be read is kept, and the damage told afterwards.
+     *
+     * @param  Generator<int, array{string, Execution|Rejection}>  $records
+     * @return Generator<int, array{string, Execution|Rejection}>
+     */
+    private static function untilDamage(Generator $records, ?DamagedFile &$damage): Generator
+    {
+        try {
+            yield from $records;
+        } catch (DamagedFile $exception) {
+            $damage = $exception;
+        }
+    }
+
+    private function source(Import $import): RecordSource
+    {
+        return match ($import->format) {
+            Format::JsonLines => new JsonLinesSource,
+            Format::SlowLog => new SlowLogSource,
+            Format::Csv => new CsvSource(new ColumnMap($import->columns ?? [])),
+        };
+    }
+
+    /**
+     * @param  list<array{int, Rejection, string}>  $rejections
+     */
+    private function flush(Import $import, Batch $batch, array $rejections, LineFile $file): void
+    {
+        if ($batch->records !== []) {
+            // Not at the model for each record: that would take as long as reading it.
+            $starts = array_map(static fn (array $record): int => $record[0]->startedAtUs, $batch->records);
+            $import->first_us = min($import->first_us ?? PHP_INT_MAX, ...$starts);
+            $import->last_us = max($import->last_us ?? 0, ...$starts);
+        }
+        $before = [$import->taken, $import->repeated, $import->set_aside];
+        $this->store->writeSound($import->cluster, $batch, function (array $counts, array $refused) use ($import, $rejections, $file, $before): void {
+            foreach ($refused as $i => $execution) {
+                // Which line it was is not known any more; its number is counted from the end of the file on.
+                $rejections[] = [$file->line + $i, new Rejection('(record)', 'holds numbers or bytes the store cannot add up'), $execution->sql];
+            }
+            $rows = [];
+            foreach ($rejections as [$line, $rejection, $raw]) {
+                $rows[] = [
+                    'import_id' => $import->id, 'line' => $line, 'field' => mb_strcut($rejection->field, 0, 60),
+                    'reason' => mb_strcut(mb_scrub($rejection->reason, 'UTF-8'), 0, 255), 'sealed' => $this->encrypter->encrypt($raw, false),
+                ];
+            }
+            foreach (array_chunk($rows, 200) as $chunk) {
+                DB::table('set_aside')->upsert($chunk, ['import_id', 'line'], ['field', 'reason', 'sealed']);
+            }
+            // Set, not added: a retried transaction must not count twice.
+            $import->forceFill([
+                'taken' => $before[0] + $counts['taken'],
+                'repeated' => $before[1] + $counts['repeated'],
+                'set_aside' => $before[2] + count($rejections),
+                'bytes_read' => min($file->bytesRead, $file->bytesTotal),
+                'beat_at' => Clock::now(),
+            ])->save();
+        });
+    }
+}

@@ -1,0 +1,69 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Telemetry\Store;
+
+use App\Estate\Models\Cluster;
+use App\Platform\Support\Clock;
+use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanTotals;
+use Fulcrion\Core\Sql\Fingerprinter;
+use Illuminate\Contracts\Encryption\Encrypter;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Keeps one plan a shape, statement and cluster, with the figures of its last run.
+ */
+final readonly class PlanStore
+{
+    public function __construct(private Encrypter $encrypter)
+    {
+    }
+
+    /**
+     * @param  string  $statement fingerprint
+     * @return int id of the plan
+     */
+    public function keep(int $clusterId, string $statement, Plan $plan, int $atUs, int $executions = 0, int $durationUs = 0, ?int $firstUs = null): int
+    {
+        $key = ['cluster_id' => $clusterId, 'statement' => $statement, 'shape' => $plan->fingerprint()];
+        $sealed = $this->encrypter->encrypt((string) gzdeflate($plan->toJson(), 6), false);
+        // A plan with actual figures tells more than one without.
+        $known = DB::table('plans')->where($key)->first();
+        if ($known === null) {
+            DB::table('plans')->insertOrIgnore($key + [
+                'engine' => $plan->engine, 'actual' => $plan->actual, 'first_us' => $firstUs ?? $atUs, 'last_us' => $atUs,
+                'executions' => $executions, 'duration_us' => $durationUs, 'sealed' => $sealed,
+            ]);
+
+            return (int) DB::table('plans')->where($key)->value('id');
+        }
+        DB::table('plans')->where('id', $known->id)->update([
+            'first_us' => min((int) $known->first_us, $firstUs ?? $atUs), 'last_us' => max((int) $known->last_us, $atUs),
+            'executions' => DB::raw('executions + '.$executions), 'duration_us' => DB::raw('duration_us + '.$durationUs),
+        ] + ($plan->actual || ! $known->actual ? ['sealed' => $sealed, 'actual' => $plan->actual] : []));
+
+        return (int) $known->id;
+    }
+
+    /**
+     * A plan somebody has just asked for.
+     *
+     * @return int id of the plan
+     */
+    public function keepOf(Cluster $cluster, string $sql, Plan $plan, int $executions): int
+    {
+        $duration = $plan->actual ? PlanTotals::of($plan)->durationUs : 0;
+
+        return $this->keep(
+            $cluster->id, (new Fingerprinter($cluster->dialect))->of($sql)->id, $plan, Clock::microseconds(),
+            $plan->actual ? $executions : 0, $plan->actual ? $duration * $executions : 0,
+        );
+    }
+
+    public function open(string $sealed): Plan
+    {
+        return Plan::read((string) gzinflate((string) $this->encrypter->decrypt($sealed, false)));
+    }
+}

@@ -1,0 +1,8 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Telemetry\Http\ExecutionsController;
+use Illuminate\Support\Facades\Route;
+
+Route::post('/executions', ExecutionsController::class)->middleware(['auth:sanctum', 'throttle:executions']);

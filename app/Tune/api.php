@@ -1,8 +1,0 @@
-<?php
-
-declare(strict_types=1);
-
-use App\Tune\Http\JobIntakeController;
-use Illuminate\Support\Facades\Route;
-
-Route::post('/jobs', JobIntakeController::class)->middleware(['auth:sanctum', 'throttle:executions']);

@@ -1,0 +1,46 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tuning\Models;
+
+use App\Estate\Models\Cluster;
+use App\Platform\Models\BeatingRun;
+use Illuminate\Database\Eloquent\Model;
+
+/**
+ * Statements that are tuned one remedy after the other, on copies.
+ *
+ * @property int $id
+ * @property int $cluster_id
+ * @property string $title
+ * @property list<string> $statements fingerprints
+ * @property array{minutes: int, gib: float, apply: bool, atUs: int|null} $limits
+ * @property string $state planned, waiting, running, done, stopped or failed
+ * @property string $progress
+ * @property float $done_share
+ * @property bool $stop_asked
+ * @property string|null $error
+ * @property int $asked_us
+ * @property string $asked_by
+ * @property int|null $asked_by_id
+ * @property int $beat_us
+ * @property int|null $ended_us
+ * @property array{steps: list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>, lines: list<array{id: string, text: string, executions: float, beforeUs: int, afterUs: int, beforeBytes: int, afterBytes: int, equal: bool|null, error: string}>}|null $steps
+ * @property-read Cluster $cluster
+ */
+final class TuningRun extends Model
+{
+    use BeatingRun;
+
+    private const DEAD_US = 180_000_000;
+
+    public $timestamps = false;
+
+    protected $guarded = ['id'];
+
+    protected function casts(): array
+    {
+        return ['statements' => 'array', 'limits' => 'array', 'steps' => 'array', 'stop_asked' => 'bool', 'done_share' => 'float'];
+    }
+}

@@ -1,0 +1,34 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tuning;
+
+use App\Ledger\Changes\Performers;
+use App\Platform\Sections\Bench;
+use App\Platform\Sections\Capability;
+use App\Platform\Sections\Page;
+use App\Tuning\Application\IndexPerformer;
+use Illuminate\Console\Scheduling\Schedule;
+
+final class Provider extends Capability
+{
+    public function register(): void
+    {
+        $this->app->tag([IndexPerformer::class], Performers::TAG);
+    }
+
+    protected function pages(): array
+    {
+        return [
+            new Page(Bench::Tune, 'indexes', 'Indexes', '/tune/indexes', 'Improve'),
+            new Page(Bench::Tune, 'rewrites', 'Rewrites', '/tune/rewrites', 'Improve', 'run'),
+            new Page(Bench::Tune, 'tuning', 'Tuning runs', '/tune/tuning', 'Improve'),
+        ];
+    }
+
+    protected function schedule(Schedule $schedule): void
+    {
+        $schedule->command('tuning:tonight')->everyMinute()->withoutOverlapping(5);
+    }
+}

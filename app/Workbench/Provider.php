@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Workbench;
+
+use App\Platform\Sections\Bench;
+use App\Platform\Sections\Capability;
+use App\Platform\Sections\Page;
+use Illuminate\Console\Scheduling\Schedule;
+
+final class Provider extends Capability
+{
+    protected function pages(): array
+    {
+        return [
+            new Page(Bench::Tune, 'workbench', 'Workbench', '/tune/workbench', 'Understand', 'run'),
+            new Page(Bench::Tune, 'catalog', 'Catalog', '/tune/catalog', 'Understand'),
+        ];
+    }
+
+    protected function schedule(Schedule $schedule): void
+    {
+        $schedule->command('workbench:prune')->hourly()->withoutOverlapping(30);
+    }
+}

@@ -1,0 +1,20 @@
+<?php
+
+declare(strict_types=1);
+
+// One line for each capability. The frame comes first; what is put over it later may take its place.
+return [
+    App\Platform\Provider::class,
+    App\Overview\Provider::class,
+    App\Estate\Provider::class,
+    App\Telemetry\Provider::class,
+    App\Ledger\Provider::class,
+    App\Statements\Provider::class,
+    App\Workbench\Provider::class,
+    App\Storage\Provider::class,
+    App\Tuning\Provider::class,
+    App\Jobs\Provider::class,
+    App\Access\Provider::class,
+    // Installed for development and the demo only.
+    ...(class_exists(Fulcrion\Tools\ToolsProvider::class) ? [Fulcrion\Tools\ToolsProvider::class] : []),
+];

@@ -1,0 +1,107 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Platform\Sections\Bench;
+use App\Platform\Sections\Capability;
+use App\Platform\Sections\Page;
+use App\Platform\Sections\Sections;
+use App\Platform\Support\Role;
+use Illuminate\Console\Scheduling\Schedule;
+use Illuminate\Support\Facades\Gate;
+use PHPUnit\Framework\Attributes\DataProvider;
+use Tests\TestCase;
+
+final class SectionsTest extends TestCase
+{
+    /**
+     * @return array<string, array{Role, list<string>}>
+     */
+    public static function roles(): array
+    {
+        return [
+            'viewer' => [Role::Viewer, ['Workbench', 'Rewrites', 'Try as', 'Draft', 'Labels', 'Review']],
+            'engineer' => [Role::Engineer, ['Try as', 'Draft', 'Labels', 'Review']],
+            'steward' => [Role::Steward, ['Workbench', 'Rewrites']],
+            'owner' => [Role::Owner, []],
+        ];
+    }
+
+    /**
+     * @param  list<string>  $hidden
+     */
+    #[DataProvider('roles')]
+    public function test_everybody_sees_the_pages_they_may_open(Role $role, array $hidden): void
+    {
+        $this->cluster();
+        $person = $this->person($role);
+        $this->actingAs($person);
+        $all = ['Statements', 'Compare', 'Running now', 'Jobs', 'Imports', 'Plans', 'Workbench', 'Catalog', 'Layout', 'Rollups and lookups', 'Encodings', 'Indexes', 'Rewrites', 'Tuning runs',
+            'Access', 'Try as', 'Draft', 'Policy', 'Labels', 'Review', 'Products', 'Requests', 'Decisions', 'Findings', 'Changes', 'Proofs', 'Outbox', 'Acts'];
+        $shown = [];
+        $navigation = $this->navigation();
+        foreach ($navigation as $entry) {
+            $this->get($entry['address'])->assertOk();
+            foreach ($entry['groups'] as $pages) {
+                foreach ($pages as $page) {
+                    $shown[] = $page->label;
+                    $this->get($page->address)->assertOk();
+                }
+            }
+        }
+        self::assertSame(array_values(array_diff($all, $hidden)), $shown);
+        self::assertSame(['round', 'tune', 'guard', 'tend', 'ledger'], array_map(static fn (array $entry): string => $entry['bench']->value, $navigation));
+    }
+
+    public function test_pages_stand_under_headings_in_the_frame(): void
+    {
+        $this->cluster();
+        $this->actingAs($this->person(Role::Engineer));
+        self::assertSame(['Watch', 'Understand', 'Improve'], array_keys($this->navigation()[1]['groups']));
+        $page = $this->get('/tune/plans')->assertOk()->assertSeeInOrder(['Watch', 'Running now', 'Understand', 'Plans', 'Improve', 'Encodings'])->getContent();
+        self::assertIsString($page);
+        self::assertSame(1, substr_count($page, 'href="/tune/plans" aria-current="page"') + substr_count($page, 'href="/tune/plans"  aria-current="page"'));
+        $this->get('/ledger/changes')->assertOk()->assertDontSee('Running now');
+    }
+
+    public function test_a_new_capability_is_its_provider_and_one_line(): void
+    {
+        $provider = new class($this->app) extends Capability
+        {
+            protected function pages(): array
+            {
+                return [new Page(Bench::Tend, 'greenhouses', 'Greenhouses', '/tend/greenhouses', ability: 'water'), new Page(Bench::Tune, 'first', 'First', '/tune/first', 'Watch', rank: 1)];
+            }
+
+            protected function abilities(): array
+            {
+                return ['water' => [Role::Steward]];
+            }
+
+            protected function schedule(Schedule $schedule): void
+            {
+                $schedule->command('greenhouses:water')->hourly();
+            }
+        };
+        $this->app?->register($provider);
+        foreach ([[Role::Viewer, false], [Role::Engineer, false], [Role::Owner, false], [Role::Steward, true]] as [$role, $may]) {
+            $this->actingAs($this->person($role));
+            self::assertSame($may, Gate::allows('water'));
+            $navigation = $this->navigation();
+            self::assertSame($may ? ['greenhouses'] : [], array_map(static fn (Page $page): string => $page->name, $navigation[3]['groups']['']));
+            self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');
+        }
+        $planned = array_map(static fn ($event): string => (string) $event->command, app(Schedule::class)->events());
+        self::assertNotEmpty(array_filter($planned, static fn (string $command): bool => str_contains($command, 'greenhouses:water')));
+    }
+
+    /**
+     * @return list<array{bench: Bench, address: string, groups: array<string, list<Page>>}>
+     */
+    private function navigation(): array
+    {
+        return app(Sections::class)->navigation(Gate::getFacadeRoot());
+    }
+}
