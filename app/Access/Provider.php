@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace App\Access;
 
-use App\Access\Application\AccessWriter;
-use App\Access\Application\History;
-use App\Access\Application\PolicyDoorkeeper;
+use App\Access\Application\AccessCatalogReader;
+use App\Access\Application\AccessHistory;
+use App\Access\Application\PolicyAuthorizer;
 use App\Access\Application\PolicyStore;
+use App\Access\Application\Provisioner;
 use App\Access\Application\PublishedPeople;
-use App\Access\Application\WorldReader;
-use App\Estate\Authorization\Doorkeeper;
-use App\Ledger\Changes\Performers;
+use App\Estate\Authorization\QueryAuthorizer;
+use App\Ledger\Changes\ChangeExecutors;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
@@ -24,12 +24,12 @@ final class Provider extends Capability
     public function register(): void
     {
         // What a request or a job has read of the world must not outlive it.
-        foreach ([WorldReader::class, PolicyStore::class, History::class] as $class) {
+        foreach ([AccessCatalogReader::class, PolicyStore::class, AccessHistory::class] as $class) {
             $this->app->scoped($class);
         }
-        $this->app->bind(Doorkeeper::class, PolicyDoorkeeper::class);
+        $this->app->bind(QueryAuthorizer::class, PolicyAuthorizer::class);
         $this->app->bind(PolicyPeople::class, PublishedPeople::class);
-        $this->app->tag([AccessWriter::class], Performers::TAG);
+        $this->app->tag([Provisioner::class], ChangeExecutors::TAG);
     }
 
     protected function pages(): array

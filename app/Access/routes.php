@@ -9,11 +9,11 @@ use App\Access\Http\DraftController;
 use App\Access\Http\LabelController;
 use App\Access\Http\PolicyController;
 use App\Access\Http\ProductController;
+use App\Access\Http\ProvisioningController;
 use App\Access\Http\RequestController;
 use App\Access\Http\ReviewController;
 use App\Access\Http\TryController;
 use App\Access\Http\VersionController;
-use App\Access\Http\WrittenController;
 use Illuminate\Support\Facades\Route;
 
 Route::middleware(['auth', 'role:any'])->prefix('guard')->group(static function (): void {
@@ -68,8 +68,8 @@ Route::middleware(['auth', 'role:any'])->prefix('guard')->group(static function 
         Route::get('/campaigns/{campaign}/export', [CampaignController::class, 'export'])->whereNumber('campaign');
         Route::post('/campaigns/{campaign}/decide', [CampaignController::class, 'decide'])->whereNumber('campaign');
         Route::post('/campaigns/{campaign}/end', [CampaignController::class, 'end'])->whereNumber('campaign');
-        Route::get('/written', [WrittenController::class, 'index']);
-        Route::post('/written/{slug}/propose', [WrittenController::class, 'propose']);
-        Route::post('/written/{slug}/read', [WrittenController::class, 'read']);
+        Route::get('/written', [ProvisioningController::class, 'index']);
+        Route::post('/written/{slug}/propose', [ProvisioningController::class, 'propose']);
+        Route::post('/written/{slug}/read', [ProvisioningController::class, 'read']);
     });
 });

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Jobs;
 
-use App\Jobs\Application\WorkersPerformer;
-use App\Ledger\Changes\Performers;
+use App\Jobs\Application\WorkersExecutor;
+use App\Ledger\Changes\ChangeExecutors;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
@@ -15,7 +15,7 @@ final class Provider extends Capability
 {
     public function register(): void
     {
-        $this->app->tag([WorkersPerformer::class], Performers::TAG);
+        $this->app->tag([WorkersExecutor::class], ChangeExecutors::TAG);
     }
 
     protected function pages(): array

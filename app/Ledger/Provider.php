@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Ledger;
 
-use App\Ledger\Changes\Performer;
-use App\Ledger\Changes\Performers;
+use App\Ledger\Changes\ChangeExecutor;
+use App\Ledger\Changes\ChangeExecutors;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
@@ -18,11 +18,11 @@ final class Provider extends Capability
     public function register(): void
     {
         $this->app->bind(Journal::class, Ledger::class);
-        $this->app->bind(Performers::class, static function (Application $app): Performers {
-            /** @var iterable<Performer> $brought */
-            $brought = $app->tagged(Performers::TAG);
+        $this->app->bind(ChangeExecutors::class, static function (Application $app): ChangeExecutors {
+            /** @var iterable<ChangeExecutor> $brought */
+            $brought = $app->tagged(ChangeExecutors::TAG);
 
-            return new Performers($brought);
+            return new ChangeExecutors($brought);
         });
     }
 

@@ -5,8 +5,8 @@ declare(strict_types=1);
 use App\Ledger\Http\ChangeController;
 use App\Ledger\Http\FindingController;
 use App\Ledger\Http\LedgerController;
+use App\Ledger\Http\NotificationController;
 use App\Ledger\Http\ProofController;
-use App\Ledger\Http\WatchController;
 use Illuminate\Support\Facades\Route;
 
 Route::middleware(['auth', 'role:any'])->prefix('ledger')->group(static function (): void {
@@ -21,8 +21,8 @@ Route::middleware(['auth', 'role:any'])->prefix('ledger')->group(static function
     Route::get('/changes/{change}', [ChangeController::class, 'show'])->whereNumber('change');
     Route::get('/proofs/{proof}', [ProofController::class, 'show'])->whereNumber('proof');
     Route::get('/proofs/{proof}/file', [ProofController::class, 'file'])->whereNumber('proof');
-    Route::get('/outbox', [WatchController::class, 'index']);
-    Route::get('/outbox/{letter}', [WatchController::class, 'show'])->whereNumber('letter');
+    Route::get('/outbox', [NotificationController::class, 'index']);
+    Route::get('/outbox/{letter}', [NotificationController::class, 'show'])->whereNumber('letter');
 
     // Engineers decide on tables and statements, stewards on access: the controllers ask which it is.
     Route::middleware('role:engineer,steward')->group(static function (): void {
@@ -35,8 +35,8 @@ Route::middleware(['auth', 'role:any'])->prefix('ledger')->group(static function
     });
     // Where messages go is the owner's to say: they leave the house.
     Route::middleware('role:owner')->group(static function (): void {
-        Route::post('/watchers', [WatchController::class, 'store']);
-        Route::post('/watchers/{watcher}/remove', [WatchController::class, 'remove'])->whereNumber('watcher');
-        Route::post('/outbox/send', [WatchController::class, 'send']);
+        Route::post('/watchers', [NotificationController::class, 'store']);
+        Route::post('/watchers/{watcher}/remove', [NotificationController::class, 'remove'])->whereNumber('watcher');
+        Route::post('/outbox/send', [NotificationController::class, 'send']);
     });
 });

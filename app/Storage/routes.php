@@ -5,8 +5,8 @@ declare(strict_types=1);
 use App\Storage\Http\EncodingController;
 use App\Storage\Http\FilesController;
 use App\Storage\Http\LayoutController;
-use App\Storage\Http\PreparedController;
-use App\Storage\Http\UpkeepController;
+use App\Storage\Http\MaintenanceController;
+use App\Storage\Http\RollupController;
 use Illuminate\Support\Facades\Route;
 
 Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (): void {
@@ -15,11 +15,11 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     Route::get('/layout/rules/{rule}', [LayoutController::class, 'rule'])->where('rule', '[a-z-]+');
     Route::get('/layout/files', [FilesController::class, 'index']);
     Route::get('/layout/files/{folder}', [FilesController::class, 'show'])->where('folder', '[a-z0-9][a-z0-9-]*');
-    Route::get('/layout/upkeep', [UpkeepController::class, 'index']);
+    Route::get('/layout/upkeep', [MaintenanceController::class, 'index']);
     Route::get('/layout/{slug}/{name}', [LayoutController::class, 'show'])->where('name', '.+\..+');
     Route::get('/encodings', [EncodingController::class, 'index']);
     Route::get('/encodings/{run}', [EncodingController::class, 'show'])->whereNumber('run');
-    Route::get('/prepared', [PreparedController::class, 'index']);
+    Route::get('/prepared', [RollupController::class, 'index']);
 
     Route::middleware('role:engineer')->group(static function (): void {
         Route::get('/layout-advice/{slug}/{name}', [LayoutController::class, 'advice'])->where('name', '.+\..+');
@@ -30,15 +30,15 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::post('/layout-propose/{slug}/{name}', [LayoutController::class, 'propose'])->where('name', '.+\..+');
         Route::post('/layout-files', [FilesController::class, 'store']);
         Route::post('/layout-files/{folder}/forget', [FilesController::class, 'forget'])->where('folder', '[a-z0-9][a-z0-9-]*');
-        Route::post('/layout-upkeep/{slug}/{name}', [UpkeepController::class, 'store'])->where('name', '.+\..+');
-        Route::post('/upkeep/{plan}/run', [UpkeepController::class, 'run'])->whereNumber('plan');
-        Route::post('/upkeep/{plan}/remove', [UpkeepController::class, 'remove'])->whereNumber('plan');
+        Route::post('/layout-upkeep/{slug}/{name}', [MaintenanceController::class, 'store'])->where('name', '.+\..+');
+        Route::post('/upkeep/{plan}/run', [MaintenanceController::class, 'run'])->whereNumber('plan');
+        Route::post('/upkeep/{plan}/remove', [MaintenanceController::class, 'remove'])->whereNumber('plan');
         Route::post('/encodings', [EncodingController::class, 'start']);
         Route::post('/encodings/{run}/stop', [EncodingController::class, 'stop'])->whereNumber('run');
         Route::post('/encodings/{run}/propose', [EncodingController::class, 'propose'])->whereNumber('run');
-        Route::post('/prepared/{slug}/refresh', [PreparedController::class, 'refresh']);
-        Route::post('/prepared/{slug}/drop', [PreparedController::class, 'drop']);
-        Route::post('/prepared/{slug}/rollups/{name}', [PreparedController::class, 'rollups'])->where('name', '.+\..+');
-        Route::post('/prepared/{slug}/lookups/{name}', [PreparedController::class, 'lookup'])->where('name', '.+\..+');
+        Route::post('/prepared/{slug}/refresh', [RollupController::class, 'refresh']);
+        Route::post('/prepared/{slug}/drop', [RollupController::class, 'drop']);
+        Route::post('/prepared/{slug}/rollups/{name}', [RollupController::class, 'rollups'])->where('name', '.+\..+');
+        Route::post('/prepared/{slug}/lookups/{name}', [RollupController::class, 'lookup'])->where('name', '.+\..+');
     });
 });

@@ -4,18 +4,18 @@ declare(strict_types=1);
 
 namespace App\Tuning;
 
-use App\Ledger\Changes\Performers;
+use App\Ledger\Changes\ChangeExecutors;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
-use App\Tuning\Application\IndexPerformer;
+use App\Tuning\Application\IndexExecutor;
 use Illuminate\Console\Scheduling\Schedule;
 
 final class Provider extends Capability
 {
     public function register(): void
     {
-        $this->app->tag([IndexPerformer::class], Performers::TAG);
+        $this->app->tag([IndexExecutor::class], ChangeExecutors::TAG);
     }
 
     protected function pages(): array

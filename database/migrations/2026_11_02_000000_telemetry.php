@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-use Fulcrion\Core\Statements\Tally;
+use Fulcrion\Core\Statements\LoadAggregate;
 use Fulcrion\Core\Statements\WindowCover;
 use Illuminate\Database\Migrations\Migration;
 use Illuminate\Database\Schema\Blueprint;
@@ -61,7 +61,7 @@ return new class extends Migration
             $table->index(['cluster_id', 'first_us']);
         });
 
-        $sums = implode(",\n", array_map(static fn (string $name): string => "{$name} BIGINT UNSIGNED NOT NULL", Tally::SUMS));
+        $sums = implode(",\n", array_map(static fn (string $name): string => "{$name} BIGINT UNSIGNED NOT NULL", LoadAggregate::SUMS));
         foreach (array_keys(WindowCover::LEVELS) as $level) {
             // Partitions by day make retention a matter of dropping one; the days are added as data arrives.
             // Rankings over long windows read nothing but this.

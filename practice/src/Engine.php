@@ -10,20 +10,20 @@ use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Sql\Parser;
-use Fulcrion\Core\Sql\Spans;
+use Fulcrion\Core\Sql\RangeRewrites;
 use Fulcrion\Practice\Logical\Field;
-use Fulcrion\Practice\Logical\Relation;
+use Fulcrion\Practice\Logical\RelationNode;
 use Fulcrion\Practice\Physical\Batch;
 use Fulcrion\Practice\Physical\ChunkCache;
 use Fulcrion\Practice\Physical\Limits;
 use Fulcrion\Practice\Physical\PlanExport;
 use Fulcrion\Practice\Physical\Planner;
 use Fulcrion\Practice\Physical\Run;
-use Fulcrion\Practice\Prepared\LookupRule;
-use Fulcrion\Practice\Prepared\RollupRule;
-use Fulcrion\Practice\Sql\Changes;
+use Fulcrion\Practice\Rollups\LookupRule;
+use Fulcrion\Practice\Rollups\RollupRule;
 use Fulcrion\Practice\Sql\QueryBinder;
 use Fulcrion\Practice\Sql\Session;
+use Fulcrion\Practice\Sql\TableChanges;
 use Fulcrion\Practice\Storage\Warehouse;
 
 /**
@@ -63,7 +63,7 @@ final readonly class Engine
             return new Outcome([], [], false, 0, $plan, 0, $plan === null ? 'This statement has no plan.' : 'Plan');
         }
         $start = ($limits->clockNs)();
-        [$rows, $message] = (new Changes($this, $this->warehouse, $session, $limits))->apply($statement, $sql);
+        [$rows, $message] = (new TableChanges($this, $this->warehouse, $session, $limits))->apply($statement, $sql);
 
         return new Outcome([], [], false, $rows, null, intdiv(($limits->clockNs)() - $start, 1000), $message);
     }
@@ -74,7 +74,7 @@ final readonly class Engine
         $registered = $this->switches->on(Switches::SPANS) ? $this->warehouse->rewritings() : [];
         $types = $registered === [] ? null : $registered[(new Fingerprinter(Dialect::Ansi))->of($sql)->id] ?? null;
 
-        return $types === null ? $sql : Spans::statement($sql, $types) ?? $sql;
+        return $types === null ? $sql : RangeRewrites::statement($sql, $types) ?? $sql;
     }
 
     /** The plan of a query with what it did. Nothing that changes tables is run for its figures. */
@@ -120,7 +120,7 @@ final readonly class Engine
      * @param  callable(Batch, list<Field>): bool  $take gets the rows; false to stop
      * @return Plan with what was counted
      */
-    public function stream(Relation $relation, string $sql, Session $session, Limits $limits, callable $take): Plan
+    public function stream(RelationNode $relation, string $sql, Session $session, Limits $limits, callable $take): Plan
     {
         [$planner, $rollups, $lookups] = $this->planner($session);
         $root = $planner->plan($relation);

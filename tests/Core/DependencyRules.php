@@ -11,9 +11,9 @@ use App\Estate\Connectors\LayoutSource;
 use App\Estate\Connectors\MariaDbConnector;
 use App\Estate\Connectors\MariaDbIndexes;
 use App\Estate\Connectors\PracticeConnector;
-use App\Estate\Connectors\PreparedSource;
 use App\Estate\Connectors\QueryRunner;
 use App\Estate\Connectors\RewriteSource;
+use App\Estate\Connectors\RollupSource;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Connectors\TableKeeper;
 use PHPat\Selector\Selector;
@@ -109,7 +109,7 @@ final class DependencyRules
             ->shouldNotDependOn()
             ->classes(
                 Selector::classname(SystemActor::class), Selector::classname(Actor::class), Selector::classname(LayoutSource::class), Selector::classname(TableKeeper::class),
-                Selector::classname(RewriteSource::class), Selector::classname(PreparedSource::class), Selector::classname(StatementSource::class), Selector::inNamespace('Fulcrion\Practice'),
+                Selector::classname(RewriteSource::class), Selector::classname(RollupSource::class), Selector::classname(StatementSource::class), Selector::inNamespace('Fulcrion\Practice'),
             )
             ->because('what the system learns is shown to a person only through a decision for that person');
     }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use Fulcrion\Tools\Answers\Comparison;
+use Fulcrion\Tools\Answers\AnswerComparison;
 use Illuminate\Support\Facades\DB;
 use Tests\TestCase;
 
@@ -12,10 +12,10 @@ final class AnswersTest extends TestCase
 {
     public function test_the_practice_cluster_answers_as_mariadb_does(): void
     {
-        $comparison = new Comparison(DB::connection()->getPdo(), sys_get_temp_dir().'/fulcrion-answers-'.bin2hex(random_bytes(4)));
+        $comparison = new AnswerComparison(DB::connection()->getPdo(), sys_get_temp_dir().'/fulcrion-answers-'.bin2hex(random_bytes(4)));
         try {
-            $written = Comparison::written();
-            $generated = Comparison::generated(500);
+            $written = AnswerComparison::written();
+            $generated = AnswerComparison::generated(500);
             self::assertGreaterThanOrEqual(150, count($written));
             $differing = [];
             foreach ([...$written, ...$generated] as [$ours, $theirs]) {

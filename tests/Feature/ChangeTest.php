@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
-use App\Estate\Authorization\Doorkeeper;
+use App\Estate\Authorization\QueryAuthorizer;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
@@ -16,9 +16,9 @@ use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Ledger\Models\LedgerEntry;
-use App\Ledger\Models\Letter;
+use App\Ledger\Models\Notification;
 use App\Ledger\Models\ProofRecord;
-use App\Ledger\Models\Watcher;
+use App\Ledger\Models\Subscription;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
 use App\Storage\Application\CollectStatistics;
@@ -28,11 +28,11 @@ use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Catalog\ZoneMap;
-use Fulcrion\Core\Layout\Chunk;
-use Fulcrion\Core\Layout\Distribution;
-use Fulcrion\Core\Layout\Partitioning;
-use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Storage\Chunk;
+use Fulcrion\Core\Storage\Distribution;
+use Fulcrion\Core\Storage\Partitioning;
+use Fulcrion\Core\Storage\TableDefinition;
 use Fulcrion\Practice\Storage\HardwareProfile;
 use Fulcrion\Practice\Storage\Manifest;
 use Fulcrion\Practice\Storage\Warehouse;
@@ -247,26 +247,26 @@ final class ChangeTest extends TestCase
         $this->post('/ledger/watchers', ['kind' => 'mail', 'target' => 'team@brackenfold.example'])->assertSessionHasNoErrors();
         $this->post('/ledger/watchers', ['kind' => 'webhook', 'target' => 'https://198.51.100.7/secret'])->assertSessionHasNoErrors();
         $this->post('/ledger/watchers', ['kind' => 'webhook', 'target' => 'gopher://x'])->assertSessionHasErrors('target');
-        Watcher::query()->create(['kind' => 'mail', 'target' => 'weekly@brackenfold.example', 'digest' => true, 'made_by' => 'x']);
+        Subscription::query()->create(['kind' => 'mail', 'target' => 'weekly@brackenfold.example', 'digest' => true, 'made_by' => 'x']);
         $this->sql('CREATE TABLE field.bad (k bigint, n bigint) WITH (distribution = hash(k))');
         $values = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 149)));
         $this->sql("INSERT INTO field.bad SELECT CASE WHEN a.x < 140 THEN 1 ELSE a.x END, b.x FROM ({$values}) a (x) CROSS JOIN ({$values}) b (x)");
         foreach (range(1, 3) as $_) {
             Artisan::call('storage:audit', ['cluster' => 'fernhill']);
         }
-        $subjects = Letter::query()->where('recipient', 'team@brackenfold.example')->where('subject', 'like', '%field.bad%node%')->pluck('subject');
+        $subjects = Notification::query()->where('recipient', 'team@brackenfold.example')->where('subject', 'like', '%field.bad%node%')->pluck('subject');
         self::assertCount(1, $subjects, 'none while it stays');
         self::assertStringStartsWith('Found on Fernhill: field.bad is distributed', (string) $subjects[0]);
         Artisan::call('ledger:post');
-        self::assertGreaterThan(0, Letter::query()->where('kind', 'webhook')->where('state', 'waiting')->where('tries', 1)->count(), 'the first try failed');
+        self::assertGreaterThan(0, Notification::query()->where('kind', 'webhook')->where('state', 'waiting')->where('tries', 1)->count(), 'the first try failed');
         Artisan::call('ledger:post');
-        self::assertSame(0, Letter::query()->where('state', 'waiting')->count());
+        self::assertSame(0, Notification::query()->where('state', 'waiting')->count());
         Http::assertSent(static fn ($request): bool => $request->url() === 'https://198.51.100.7/secret' && ($request->data()['event'] ?? '') === 'found');
         $this->sql('DROP TABLE field.bad');
         Artisan::call('storage:audit', ['cluster' => 'fernhill']);
-        self::assertSame(1, Letter::query()->where('recipient', 'team@brackenfold.example')->where('subject', 'like', 'Solved%field.bad%node%')->count());
+        self::assertSame(1, Notification::query()->where('recipient', 'team@brackenfold.example')->where('subject', 'like', 'Solved%field.bad%node%')->count());
         Artisan::call('ledger:post', ['--digest' => true]);
-        self::assertSame(1, Letter::query()->where('recipient', 'weekly@brackenfold.example')->where('state', 'kept')->count(), 'no mail server is set up');
+        self::assertSame(1, Notification::query()->where('recipient', 'weekly@brackenfold.example')->where('state', 'kept')->count(), 'no mail server is set up');
         $this->get('/ledger/outbox')->assertOk()->assertSee('https://198.51.100.7/…')->assertDontSee('198.51.100.7/secret');
     }
 
@@ -325,7 +325,7 @@ final class ChangeTest extends TestCase
         $before = $chunks();
         Artisan::call('storage:maintain');
         self::assertSame($before, $chunks(), 'not in its hours');
-        $id = (int) \App\Storage\Models\UpkeepPlan::query()->value('id');
+        $id = (int) \App\Storage\Models\MaintenancePlan::query()->value('id');
         $this->post("/tune/upkeep/{$id}/run", ['dry' => 1])->assertSessionHas('done');
         self::assertSame($before, $chunks(), 'a dry run');
         Carbon::setTestNow('2026-11-20 12:30:00');
@@ -482,7 +482,7 @@ final class ChangeTest extends TestCase
         $page = "/ledger/proofs/{$proof->id}";
         self::assertSame(count($difference['before']), substr_count((string) $this->get($page)->assertOk()->assertSee('Rows that differ')->getContent(), 'quiet">only before</td>'));
         self::assertStringNotContainsString('only before</td>', (string) $this->get("{$page}/file")->assertOk()->assertSee('Rows that differ')->getContent(), 'what is handed to anyone shows no values');
-        $this->app->instance(Doorkeeper::class, self::createStub(Doorkeeper::class));
+        $this->app->instance(QueryAuthorizer::class, self::createStub(QueryAuthorizer::class));
         $this->get($page)->assertOk()->assertSee('shown to those who see every value of field.pick')->assertDontSee('quiet">only before</td>', false);
     }
 

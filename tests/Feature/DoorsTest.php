@@ -19,8 +19,8 @@ use App\Ledger\Models\LedgerEntry;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
 use Fulcrion\Core\Access\Policy\Document;
-use Fulcrion\Core\Access\Written\MariaDbScript;
-use Fulcrion\Core\Access\Written\WrittenRole;
+use Fulcrion\Core\Access\Provisioning\MariaDbScript;
+use Fulcrion\Core\Access\Provisioning\ProvisionedRole;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Practice\Engine;
 use Fulcrion\Practice\Physical\Limits;
@@ -194,7 +194,7 @@ final class DoorsTest extends TestCase
         DB::statement('CREATE OR REPLACE TABLE doors_crew (id INT, name VARCHAR(40), region VARCHAR(10))');
         DB::statement("INSERT INTO doors_crew VALUES (1, 'Adabrook', 'north'), (2, 'Finnholm', 'south')");
         $view = "`{$store}`.`guard_doors_crew`";
-        $role = new WrittenRole('guard_doors', [], [], [$view => "SELECT id, name FROM {$store}.doors_crew WHERE region = 'north' AND 'written as 0123456789abcdef' <> ''"]);
+        $role = new ProvisionedRole('guard_doors', [], [], [$view => "SELECT id, name FROM {$store}.doors_crew WHERE region = 'north' AND 'written as 0123456789abcdef' <> ''"]);
         $sql = array_values(array_filter(MariaDbScript::statements([], ['guard_doors' => $role], []), static fn (string $one): bool => str_contains($one, 'VIEW')));
         self::assertCount(1, $sql);
         try {

@@ -8,12 +8,12 @@ use App\Platform\Figures\BridgeFigure;
 use App\Platform\Figures\LineFigure;
 use App\Platform\Figures\Scale;
 use App\Platform\Figures\StackFigure;
-use App\Platform\Support\Take;
+use App\Platform\Support\Export;
 use DateTimeZone;
 use DOMDocument;
 use DOMXPath;
 use Fulcrion\Core\Text\Quantity;
-use Fulcrion\Tools\Demo\History;
+use Fulcrion\Tools\Demo\DemoHistory;
 use Tests\TestCase;
 
 final class FigureTest extends TestCase
@@ -74,7 +74,7 @@ final class FigureTest extends TestCase
     public function test_cells_that_spreadsheets_would_run_are_made_harmless(): void
     {
         ob_start();
-        Take::table('csv', 't', [['a' => '=1+1', 'b' => -3, 'c' => "two\nlines", 'd' => null, 'e' => true]])->sendContent();
+        Export::table('csv', 't', [['a' => '=1+1', 'b' => -3, 'c' => "two\nlines", 'd' => null, 'e' => true]])->sendContent();
         self::assertSame("a,b,c,d,e\n'=1+1,-3,\"two\nlines\",,true\n", ob_get_clean());
     }
 
@@ -84,7 +84,7 @@ final class FigureTest extends TestCase
             $context = hash_init('xxh128');
             $last = '';
             $inOrder = true;
-            foreach ((new History(1_795_154_400, $seed, 0.02))->records() as $record) {
+            foreach ((new DemoHistory(1_795_154_400, $seed, 0.02))->records() as $record) {
                 $inOrder = $inOrder && $record['started_at'] >= $last;
                 $last = $record['started_at'];
                 hash_update($context, (string) json_encode($record));

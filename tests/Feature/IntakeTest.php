@@ -8,7 +8,7 @@ use App\Platform\Console\TidyCommand;
 use App\Platform\Support\Clock;
 use App\Telemetry\Models\Import;
 use App\Telemetry\Sources\Format;
-use App\Telemetry\Store\Batch;
+use App\Telemetry\Store\ExecutionBatch;
 use App\Telemetry\Store\Store;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
@@ -47,7 +47,7 @@ final class IntakeTest extends TestCase
     {
         $cluster = $this->cluster();
         $at = 1_795_200_000_000_000;
-        $batch = new Batch;
+        $batch = new ExecutionBatch;
         $fingerprinter = new Fingerprinter(Dialect::Ansi);
         for ($i = 0; $i < 41; $i++) {
             // No reader lets such a number through; the store has to hold against what readers miss.
@@ -63,8 +63,8 @@ final class IntakeTest extends TestCase
     public function test_a_batch_is_full_when_its_records_are_spread_far(): void
     {
         $fingerprint = (new Fingerprinter(Dialect::Ansi))->of('SELECT 1');
-        $spread = new Batch;
-        $close = new Batch;
+        $spread = new ExecutionBatch;
+        $close = new ExecutionBatch;
         for ($i = 0; $i < 9_000; $i++) {
             self::assertFalse($spread->isFull(18_000), "record {$i}");
             $spread->add(new Execution(startedAtUs: 1_795_200_000_000_000 + $i * 300_000_000, durationUs: 5, sql: 'SELECT 1'), $fingerprint);
@@ -79,12 +79,12 @@ final class IntakeTest extends TestCase
         // Columns that are nothing in all rows of a statement are not written, so rows of one kind come before and after others.
         $cluster = $this->cluster();
         $fingerprinter = new Fingerprinter(Dialect::Ansi);
-        $batch = new Batch;
+        $batch = new ExecutionBatch;
         $at = 1_795_200_000_000_000;
         $batch->add(new Execution(startedAtUs: $at, durationUs: 5, sql: 'SELECT 1'), $fingerprinter->of('SELECT a'));
         $batch->add(new Execution(startedAtUs: $at, durationUs: 0, sql: 'SELECT 2'), $fingerprinter->of('SELECT b'));
         app(Store::class)->write($cluster, $batch);
-        $again = new Batch;
+        $again = new ExecutionBatch;
         $again->add(new Execution(startedAtUs: $at + 1, durationUs: 7, sql: 'SELECT 1', bytesSpilled: 3, warningCount: 2, lockUs: 1), $fingerprinter->of('SELECT a'));
         app(Store::class)->write($cluster, $again);
         foreach (['five_minute', 'hour', 'six_hour', 'day', 'week'] as $level) {

@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
+use App\Jobs\Application\JobAnalysis;
+use App\Jobs\Application\JobRunStore;
 use App\Jobs\Application\Marks;
-use App\Jobs\Application\Opinions;
 use App\Jobs\Application\PracticeJobs;
-use App\Jobs\Application\Recorded;
-use App\Jobs\Application\RunStore;
+use App\Jobs\Application\RecordedJobs;
 use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
 use App\Ledger\Models\Change;
@@ -76,7 +76,7 @@ final class JobTest extends TestCase
         $work = $again->work_us + 60 * $again->refresh()->opinion['facts']['overheadUs'];
         self::assertEqualsWithDelta($work, array_sum($at['used']) * $at['untilUs'] / count($at['used']), 0.02 * $work, 'the area at work is the work, with what workers take beside it');
         $this->getJson("/tune/jobs/{$again->id}/at?workers=0")->assertStatus(422);
-        $marks = Marks::of(app(RunStore::class)->load($again), [0]);
+        $marks = Marks::of(app(JobRunStore::class)->load($again), [0]);
         $end = (int) strpos($marks, "\n") + 1;
         self::assertSame(0, $end % 4);
         self::assertSame(60 * 10 * 4, strlen($marks) - $end);
@@ -152,7 +152,7 @@ final class JobTest extends TestCase
         $json = (new TracesData(['resource_spans' => [$of('host-a', $first), $of('host-b', $second)]]))->serializeToJsonString();
         $run = $this->import($json);
         self::assertSame(['done', 'night load', 4, 2, self::START * 1_000_000, (self::START + 40) * 1_000_000, str_repeat('07', 16)], [$run->state, $run->name, $run->tasks, $run->workers, $run->started_us, $run->ended_us, $run->external_id]);
-        $recorded = app(RunStore::class)->load($run);
+        $recorded = app(JobRunStore::class)->load($run);
         self::assertSame(['read', 'fold'], array_map(static fn ($stage): string => $stage->name, $recorded->stages));
         self::assertSame([2 => [0], 3 => [1, 0]], $recorded->table->after);
         self::assertSame(['host-a', 'host-b'], $recorded->workerNames);
@@ -277,7 +277,7 @@ final class JobTest extends TestCase
         $cluster = $this->cluster();
         $path = tempnam(sys_get_temp_dir(), 'job');
         file_put_contents($path, "id,stage\n".implode("\n", array_map(static fn (int $i): string => "t{$i},s", range(1, 9000))));
-        $recorded = app(Recorded::class);
+        $recorded = app(RecordedJobs::class);
         $run = $recorded->begin($cluster, 'long.csv', $path, 'somebody');
         $this->actingAs($this->person(Role::Engineer));
         $this->get("/tune/jobs/{$run->id}")->assertOk()->assertSee('long.csv is being read');
@@ -293,8 +293,8 @@ final class JobTest extends TestCase
     {
         $cluster = $this->cluster();
         $begin = function (string $progress, int $agoUs) use ($cluster): JobRun {
-            $run = app(Recorded::class)->begin($cluster, 'night.json', $this->file([self::document()], 'json'), 'Engineer');
-            app(RunStore::class)->put($run->id, 0, 0, []);
+            $run = app(RecordedJobs::class)->begin($cluster, 'night.json', $this->file([self::document()], 'json'), 'Engineer');
+            app(JobRunStore::class)->put($run->id, 0, 0, []);
             $run->update(['progress' => $progress, 'beat_us' => Clock::microseconds() - $agoUs]);
 
             return $run;
@@ -322,7 +322,7 @@ final class JobTest extends TestCase
         $seen = [];
         JobRun::saved(static function (JobRun $run) use (&$seen): void {
             if (str_contains($run->progress, 'tasks done')) {
-                $table = app(RunStore::class)->load($run->refresh())->table;
+                $table = app(JobRunStore::class)->load($run->refresh())->table;
                 $seen[] = [$table->count(), count(array_filter($table->ended, static fn (int $ended): bool => $ended >= 0)), count(array_filter($table->started, static fn (int $started): bool => $started >= 0)), $run->done_share];
             }
         });
@@ -333,7 +333,7 @@ final class JobTest extends TestCase
         // Whoever looked while it ran, by what was known then, leaves nothing that outlives the end.
         $then = JobRun::query()->findOrFail($run->id);
         $then->forceFill(['state' => 'running', 'opinion' => null])->syncOriginal();
-        app(Opinions::class)->opinion($then);
+        app(JobAnalysis::class)->opinion($then);
         self::assertArrayHasKey('points', $run->refresh()->opinion ?? []);
         self::assertGreaterThanOrEqual(3, count($seen));
         foreach ($seen as $i => [$tasks, $ended, $started, $share]) {

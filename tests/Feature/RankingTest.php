@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
-use App\Statements\Application\Filter;
 use App\Statements\Application\LoadSeries;
+use App\Statements\Application\OriginFilter;
 use App\Statements\Application\Ranking;
-use App\Statements\Application\Scope;
+use App\Statements\Application\StatementScope;
 use App\Statements\Application\WindowComparison;
 use App\Telemetry\Store\Sums;
 use DateTimeZone;
@@ -54,7 +54,7 @@ final class RankingTest extends TestCase
     public function test_sums_are_remembered_until_more_is_written(): void
     {
         $window = new Window(self::START, self::START + 4 * 86_400 + 300);
-        $scope = new Scope($this->fernhill, $window, 'test', new DateTimeZone('UTC'), new Filter);
+        $scope = new StatementScope($this->fernhill, $window, 'test', new DateTimeZone('UTC'), new OriginFilter);
         $asked = [];
         DB::listen(static function (QueryExecuted $query) use (&$asked): void {
             preg_match('~FROM (?:load|flow)_\w+~', $query->sql) === 1 && $asked[] = $query->sql;
@@ -89,7 +89,7 @@ final class RankingTest extends TestCase
     public function test_every_ranking_agrees_with_the_records(): void
     {
         $window = new Window(self::START + 7_200, self::START + 3 * 86_400 + 5_700);
-        foreach ([new Filter, new Filter(user: 'bo'), new Filter(words: 'c_1', flags: ['full_scan'])] as $filter) {
+        foreach ([new OriginFilter, new OriginFilter(user: 'bo'), new OriginFilter(words: 'c_1', flags: ['full_scan'])] as $filter) {
             $expected = [];
             foreach ($this->records as $record) {
                 $at = strtotime((string) $record['started_at']);
@@ -196,8 +196,8 @@ final class RankingTest extends TestCase
         self::assertStringStartsWith('[', $this->get("/tune/compare/export/json?{$query}")->assertOk()->streamedContent());
     }
 
-    private function scope(Window $window, Filter $filter = new Filter): Scope
+    private function scope(Window $window, OriginFilter $filter = new OriginFilter): StatementScope
     {
-        return new Scope($this->fernhill, $window, 'test', new DateTimeZone('UTC'), $filter);
+        return new StatementScope($this->fernhill, $window, 'test', new DateTimeZone('UTC'), $filter);
     }
 }

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
-use App\Ledger\Models\Letter;
-use App\Ledger\Models\Watcher;
-use App\Ledger\Watch\Postman;
+use App\Ledger\Models\Notification;
+use App\Ledger\Models\Subscription;
+use App\Ledger\Notifications\Dispatcher;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Reachable;
 use App\Platform\Support\Role;
@@ -71,24 +71,24 @@ final class SecurityTest extends TestCase
         foreach (['http://127.0.0.1:9/x', 'http://localhost/x', 'http://169.254.169.254/latest', 'http://[::1]/x', 'http://0/x', 'http://2130706433/x'] as $target) {
             $this->post('/ledger/watchers', ['kind' => 'webhook', 'target' => $target])->assertSessionHasErrors('target');
         }
-        self::assertSame(0, Watcher::query()->count());
+        self::assertSame(0, Subscription::query()->count());
         $form = ['name' => 'Inner', 'connector' => 'mariadb', 'role' => 'production', 'host' => '127.0.0.1', 'port' => 3306, 'username' => 'x', 'secret' => 'y'];
         $this->post('/tend/clusters', $form)->assertSessionHasErrors('host');
         self::assertSame(0, Cluster::query()->count());
         // One that was added while it led elsewhere.
         Http::fake();
-        $watcher = Watcher::query()->create(['kind' => 'webhook', 'target' => 'http://127.0.0.1:9/x', 'digest' => false, 'made_by' => 'x']);
-        Letter::query()->create(['watcher_id' => $watcher->id, 'kind' => 'webhook', 'recipient' => 'x', 'subject' => 's', 'body' => '{}', 'state' => 'waiting', 'made_us' => 1]);
-        app(Postman::class)->send();
+        $watcher = Subscription::query()->create(['kind' => 'webhook', 'target' => 'http://127.0.0.1:9/x', 'digest' => false, 'made_by' => 'x']);
+        Notification::query()->create(['watcher_id' => $watcher->id, 'kind' => 'webhook', 'recipient' => 'x', 'subject' => 's', 'body' => '{}', 'state' => 'waiting', 'made_us' => 1]);
+        app(Dispatcher::class)->send();
         Http::assertNothingSent();
-        self::assertStringContainsString('FULCRION_REACHABLE', (string) Letter::query()->value('error'));
+        self::assertStringContainsString('FULCRION_REACHABLE', (string) Notification::query()->value('error'));
     }
 
     public function test_what_was_not_sent_is_not_called_sent(): void
     {
-        Letter::query()->create(['watcher_id' => 1, 'kind' => 'mail', 'recipient' => 'a@brackenfold.example', 'subject' => 's', 'body' => 'b', 'state' => 'waiting', 'made_us' => 1]);
-        self::assertSame(0, app(Postman::class)->send());
-        $letter = Letter::query()->sole();
+        Notification::query()->create(['watcher_id' => 1, 'kind' => 'mail', 'recipient' => 'a@brackenfold.example', 'subject' => 's', 'body' => 'b', 'state' => 'waiting', 'made_us' => 1]);
+        self::assertSame(0, app(Dispatcher::class)->send());
+        $letter = Notification::query()->sole();
         self::assertSame(['kept', null], [$letter->state, $letter->sent_us]);
         $this->actingAs($this->person())->get('/ledger/outbox')->assertOk()->assertSee('kept');
     }

@@ -4,14 +4,14 @@ declare(strict_types=1);
 
 namespace Tests\Practice;
 
-use Fulcrion\Core\Jobs\Diagnoses;
-use Fulcrion\Core\Jobs\Facts;
-use Fulcrion\Core\Jobs\JobHead;
-use Fulcrion\Core\Jobs\JobModel;
-use Fulcrion\Core\Jobs\JobState;
-use Fulcrion\Core\Jobs\Push;
-use Fulcrion\Core\Jobs\RecordedRun;
-use Fulcrion\Core\Jobs\TaskState;
+use Fulcrion\Core\Scheduling\Diagnoses;
+use Fulcrion\Core\Scheduling\JobHead;
+use Fulcrion\Core\Scheduling\JobModel;
+use Fulcrion\Core\Scheduling\JobState;
+use Fulcrion\Core\Scheduling\RecordedRun;
+use Fulcrion\Core\Scheduling\RunFacts;
+use Fulcrion\Core\Scheduling\StageSensitivity;
+use Fulcrion\Core\Scheduling\TaskState;
 use Fulcrion\Practice\Jobs\JobPlan;
 use Fulcrion\Practice\Jobs\JobRunner;
 use Fulcrion\Practice\Jobs\StagePlan;
@@ -32,7 +32,7 @@ final class JobRunnerTest extends TestCase
             self::assertGreaterThanOrEqual(800, $plan->tasks());
             self::assertLessThanOrEqual(12_000, $plan->tasks());
             $run = self::record($plan, $job['workers'], 3);
-            $facts = Facts::of($run);
+            $facts = RunFacts::of($run);
             self::assertSame([0, 0, $plan->tasks()], [$facts->early, $facts->overlapping, $facts->done], $job['name']);
             self::assertLessThanOrEqual($job['workers'], $facts->mostUsed);
             self::assertSame([], $run->graph->cycle());
@@ -62,7 +62,7 @@ final class JobRunnerTest extends TestCase
         $rules = [];
         foreach (['buyer-scorecards' => 240, 'label-scan' => 32, 'price-match' => 96, 'climate-fold' => 960, 'meter-settlement' => 36] as $name => $workers) {
             $model = new JobModel(self::record(NightlyJobs::plan($name, 28), $workers, 9));
-            foreach (Diagnoses::of($model, Facts::of($model->run), Push::of($model, $workers)) as $one) {
+            foreach (Diagnoses::of($model, RunFacts::of($model->run), StageSensitivity::of($model, $workers)) as $one) {
                 $rules[$name][$one->rule][] = $one;
             }
         }

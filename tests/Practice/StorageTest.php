@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Practice;
 
-use Fulcrion\Core\Layout\Distribution;
 use Fulcrion\Core\Parquet\ParquetError;
+use Fulcrion\Core\Storage\Distribution;
 use Fulcrion\Practice\Sql\Session;
 use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Practice\WarehouseError;

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Answers;
 
-use Fulcrion\Core\Layout\Rollups\Candidate;
-use Fulcrion\Core\Layout\Rollups\Dimension;
+use Fulcrion\Core\Storage\Rollups\Candidate;
+use Fulcrion\Core\Storage\Rollups\Dimension;
 use Generator;
 use Random\Engine\Mt19937;
 use Random\Randomizer;

@@ -27,7 +27,7 @@ final class AccessDecideBench implements Bench
         memory_reset_peak_usage();
         $began = hrtime(true);
         $policy = $large->policy();
-        yield Measured::of('making the policy ready', (hrtime(true) - $began) / 1e6, 'ms');
+        yield BenchFigure::of('making the policy ready', (hrtime(true) - $began) / 1e6, 'ms');
         $say('deciding');
         $decisions = 0;
         $seen = [];
@@ -43,10 +43,10 @@ final class AccessDecideBench implements Bench
         }
         $seconds = (hrtime(true) - $began) / 1e9;
         foreach ($seen as $sight => $count) {
-            yield Measured::of("columns {$sight}", $count, 'columns');
+            yield BenchFigure::of("columns {$sight}", $count, 'columns');
         }
-        yield Measured::of('decisions', $decisions, 'columns');
-        yield Measured::atLeast('column decisions a second', $decisions / $seconds, 200_000, 'columns');
-        yield Measured::atMost('memory beside the policy itself', (memory_get_peak_usage() - $before) / 1_048_576, 256, 'MiB');
+        yield BenchFigure::of('decisions', $decisions, 'columns');
+        yield BenchFigure::atLeast('column decisions a second', $decisions / $seconds, 200_000, 'columns');
+        yield BenchFigure::atMost('memory beside the policy itself', (memory_get_peak_usage() - $before) / 1_048_576, 256, 'MiB');
     }
 }

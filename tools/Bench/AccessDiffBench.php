@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use Closure;
-use Fulcrion\Core\Access\Change\Asked;
+use Fulcrion\Core\Access\Change\AskedQuery;
 use Fulcrion\Core\Access\Change\BlastRadius;
 use Fulcrion\Core\Access\Change\Replay;
 use Fulcrion\Tools\Worlds\LargePolicy;
@@ -35,21 +35,21 @@ final class AccessDiffBench implements Bench
         $began = hrtime(true);
         $shifts = (new BlastRadius($large->policy(), $large->policy($edited)))->shifts();
         $seconds = (hrtime(true) - $began) / 1e9;
-        yield Measured::of('groups of people and columns that change alike', count($shifts), 'groups');
-        yield Measured::atMost('blast radius, 2 000 people and 20 000 columns', $seconds, 3, 's');
+        yield BenchFigure::of('groups of people and columns that change alike', count($shifts), 'groups');
+        yield BenchFigure::atMost('blast radius, 2 000 people and 20 000 columns', $seconds, 3, 's');
         $say('asking again');
         $asked = $this->asked();
         $began = hrtime(true);
         $replay = (new Replay($large->policy(), $large->policy($edited)))->run($asked);
         $seconds = (hrtime(true) - $began) / 1e9;
-        yield Measured::of('statements by person', count($asked), 'statements');
-        yield Measured::of('of them go otherwise', count($replay['changed']), 'statements');
-        yield Measured::of('executions', $replay['executions'], 'executions');
-        yield Measured::atMost('replay of the executions', $seconds, 20, 's');
+        yield BenchFigure::of('statements by person', count($asked), 'statements');
+        yield BenchFigure::of('of them go otherwise', count($replay['changed']), 'statements');
+        yield BenchFigure::of('executions', $replay['executions'], 'executions');
+        yield BenchFigure::atMost('replay of the executions', $seconds, 20, 's');
     }
 
     /**
-     * @return list<Asked>
+     * @return list<AskedQuery>
      */
     private function asked(): array
     {
@@ -71,7 +71,7 @@ final class AccessDiffBench implements Bench
         $asked = [];
         foreach ($times as $key => $count) {
             [$statement, $person] = explode(' ', $key);
-            $asked[] = new Asked($statement, $statements[(int) $statement], 'big', '', "person:p{$person}", $count);
+            $asked[] = new AskedQuery($statement, $statements[(int) $statement], 'big', '', "person:p{$person}", $count);
         }
 
         return $asked;

@@ -41,10 +41,10 @@ final class AccessOracleBench implements Bench
         foreach (array_slice([...$oracle->leaks, ...$oracle->withheld], 0, 5) as $line) {
             $say($line);
         }
-        yield Measured::atLeast('random worlds', $oracle->worlds, 20_000, 'worlds');
-        yield Measured::of('questions asked in them', $oracle->questions, 'questions');
-        yield Measured::of('of them refused', $oracle->refused, 'questions');
-        yield Measured::atMost('leaks', count($oracle->leaks), 0, 'cells or rows');
-        yield Measured::atMost('wrongly withheld', count($oracle->withheld), 0, 'cells or rows');
+        yield BenchFigure::atLeast('random worlds', $oracle->worlds, 20_000, 'worlds');
+        yield BenchFigure::of('questions asked in them', $oracle->questions, 'questions');
+        yield BenchFigure::of('of them refused', $oracle->refused, 'questions');
+        yield BenchFigure::atMost('leaks', count($oracle->leaks), 0, 'cells or rows');
+        yield BenchFigure::atMost('wrongly withheld', count($oracle->withheld), 0, 'cells or rows');
     }
 }

@@ -54,11 +54,11 @@ final class AdviceMeasuredBench implements Bench
                 $layout->destroy();
             });
         }
-        yield Measured::atLeast('pieces of advice followed', $followed, self::TABLES, 'pieces');
-        yield Measured::atMost('that made the workload slower by more than 3%', $harmed / max(1.0, $followed) * 100, 5, '%');
-        yield Measured::atMost('time after the worst of them', $worst, 1.25, 'times');
-        yield Measured::of('time saved, predicted, on average', $predicted / max(1.0, $followed) * 100, '%');
-        yield Measured::of('time saved, from what was really read and sent', $saved / max(1.0, $followed) * 100, '%');
-        yield Measured::atMost('time of all workloads with the best advice on each', $best / max(1.0, $before), 0.7, 'times');
+        yield BenchFigure::atLeast('pieces of advice followed', $followed, self::TABLES, 'pieces');
+        yield BenchFigure::atMost('that made the workload slower by more than 3%', $harmed / max(1.0, $followed) * 100, 5, '%');
+        yield BenchFigure::atMost('time after the worst of them', $worst, 1.25, 'times');
+        yield BenchFigure::of('time saved, predicted, on average', $predicted / max(1.0, $followed) * 100, '%');
+        yield BenchFigure::of('time saved, from what was really read and sent', $saved / max(1.0, $followed) * 100, '%');
+        yield BenchFigure::atMost('time of all workloads with the best advice on each', $best / max(1.0, $before), 0.7, 'times');
     }
 }

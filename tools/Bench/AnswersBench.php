@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use Closure;
-use Fulcrion\Tools\Answers\Comparison;
+use Fulcrion\Tools\Answers\AnswerComparison;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -24,8 +24,8 @@ final class AnswersBench implements Bench
     {
         Scratch::use();
         $root = Scratch::folder().'/practice-answers';
-        $comparison = new Comparison(DB::connection()->getPdo(), $root);
-        $queries = [...Comparison::written(), ...Comparison::generated(self::GENERATED)];
+        $comparison = new AnswerComparison(DB::connection()->getPdo(), $root);
+        $queries = [...AnswerComparison::written(), ...AnswerComparison::generated(self::GENERATED)];
         $differing = 0;
         foreach ($queries as $i => [$ours, $theirs]) {
             if ($i % 100 === 0) {
@@ -34,7 +34,7 @@ final class AnswersBench implements Bench
             $differing += $comparison->difference($ours, $theirs) === null ? 0 : 1;
         }
         $comparison->close();
-        yield Measured::of('queries run on both', count($queries), 'queries');
-        yield Measured::atMost('queries whose answers differ', $differing, 0, 'queries');
+        yield BenchFigure::of('queries run on both', count($queries), 'queries');
+        yield BenchFigure::atMost('queries whose answers differ', $differing, 0, 'queries');
     }
 }

@@ -15,7 +15,7 @@ interface Bench
 
     /**
      * @param  Closure(string): void  $say what is being done
-     * @return iterable<Measured>
+     * @return iterable<BenchFigure>
      */
     public function run(Closure $say): iterable;
 }

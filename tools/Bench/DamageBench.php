@@ -35,13 +35,13 @@ final class DamageBench implements Bench
         foreach (array_slice([...$attack->uncaught, ...$attack->unanswered], 0, 5) as $line) {
             $say($line);
         }
-        yield Measured::atLeast('damaged inputs', $attack->inputs, 50_000, 'inputs');
-        yield Measured::of('records taken', $attack->records, 'records');
-        yield Measured::of('records set aside with a reason', $attack->setAside, 'records');
-        yield Measured::of('inputs refused as a whole', $attack->refused, 'inputs');
-        yield Measured::atMost('errors that are none of ours', count($attack->uncaught), 0, 'errors');
-        yield Measured::atMost('texts of which a line got no answer', count($attack->unanswered), 0, 'inputs');
-        yield Measured::atMost('longest', $attack->longestSeconds, 2, 's');
-        yield Measured::atMost('most memory for one', $attack->peakBytes / 1_048_576, 256, 'MiB');
+        yield BenchFigure::atLeast('damaged inputs', $attack->inputs, 50_000, 'inputs');
+        yield BenchFigure::of('records taken', $attack->records, 'records');
+        yield BenchFigure::of('records set aside with a reason', $attack->setAside, 'records');
+        yield BenchFigure::of('inputs refused as a whole', $attack->refused, 'inputs');
+        yield BenchFigure::atMost('errors that are none of ours', count($attack->uncaught), 0, 'errors');
+        yield BenchFigure::atMost('texts of which a line got no answer', count($attack->unanswered), 0, 'inputs');
+        yield BenchFigure::atMost('longest', $attack->longestSeconds, 2, 's');
+        yield BenchFigure::atMost('most memory for one', $attack->peakBytes / 1_048_576, 256, 'MiB');
     }
 }

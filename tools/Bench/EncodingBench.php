@@ -64,8 +64,8 @@ final class EncodingBench implements Bench
         $worst = 0.0;
         foreach ($own as $i => [$name, $encoding, $bytes]) {
             $worst = max($worst, $bytes / $sizes[$i]);
-            yield Measured::of("{$name}, {$encoding->label()}: beside {$sizes[$i]} bytes", $bytes, 'bytes');
+            yield BenchFigure::of("{$name}, {$encoding->label()}: beside {$sizes[$i]} bytes", $bytes, 'bytes');
         }
-        yield Measured::atMost('largest beside theirs', $worst, 1.05, 'times');
+        yield BenchFigure::atMost('largest beside theirs', $worst, 1.05, 'times');
     }
 }

@@ -35,11 +35,11 @@ final class ExpressionsBench implements Bench
         foreach (array_slice([...$attack->uncaught, ...$attack->differing], 0, 5) as $line) {
             $say($line);
         }
-        yield Measured::atLeast('expressions', self::EXPRESSIONS, 100_000, 'expressions');
-        yield Measured::of('statements answered', $attack->answered, 'statements');
-        yield Measured::of('statements refused', $attack->refused, 'statements');
-        yield Measured::of('values compared with those of the expression written out', $attack->compared, 'values');
-        yield Measured::atMost('errors of PHP', count($attack->uncaught), 0, 'errors');
-        yield Measured::atMost('values that differ', count($attack->differing), 0, 'values');
+        yield BenchFigure::atLeast('expressions', self::EXPRESSIONS, 100_000, 'expressions');
+        yield BenchFigure::of('statements answered', $attack->answered, 'statements');
+        yield BenchFigure::of('statements refused', $attack->refused, 'statements');
+        yield BenchFigure::of('values compared with those of the expression written out', $attack->compared, 'values');
+        yield BenchFigure::atMost('errors of PHP', count($attack->uncaught), 0, 'errors');
+        yield BenchFigure::atMost('values that differ', count($attack->differing), 0, 'values');
     }
 }

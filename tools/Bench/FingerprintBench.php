@@ -51,9 +51,9 @@ final class FingerprintBench implements Bench
             sort($each);
         }
         $median = static fn (string $name): float => $times[$name][intdiv(self::ROUNDS, 2)];
-        yield Measured::of('doctrine/sql-formatter tokenizer', self::TEXTS / $median('tokenizer'), 'statements/s');
-        yield Measured::of('fingerprint, nothing remembered', self::TEXTS / $median('alone'), 'statements/s');
-        yield Measured::of('fingerprint, as imports use it', self::TEXTS / $median('remembering'), 'statements/s');
-        yield Measured::atLeast('fingerprint (nothing remembered) / tokenizer', $median('tokenizer') / $median('alone'), 3, 'times as fast');
+        yield BenchFigure::of('doctrine/sql-formatter tokenizer', self::TEXTS / $median('tokenizer'), 'statements/s');
+        yield BenchFigure::of('fingerprint, nothing remembered', self::TEXTS / $median('alone'), 'statements/s');
+        yield BenchFigure::of('fingerprint, as imports use it', self::TEXTS / $median('remembering'), 'statements/s');
+        yield BenchFigure::atLeast('fingerprint (nothing remembered) / tokenizer', $median('tokenizer') / $median('alone'), 3, 'times as fast');
     }
 }

@@ -59,8 +59,8 @@ final class FooterBench implements Bench
         if (! is_array($other) || (int) $other['rows'] !== $rows) {
             throw new RuntimeException('hyparquet did not read the same files.');
         }
-        yield Measured::of('footers a second here', self::FILES / $seconds[1], 'files/s');
-        yield Measured::of('footers a second with hyparquet', self::FILES / $other['seconds'], 'files/s');
-        yield Measured::atLeast('times as fast', $other['seconds'] / $seconds[1], 1.0, 'times');
+        yield BenchFigure::of('footers a second here', self::FILES / $seconds[1], 'files/s');
+        yield BenchFigure::of('footers a second with hyparquet', self::FILES / $other['seconds'], 'files/s');
+        yield BenchFigure::atLeast('times as fast', $other['seconds'] / $seconds[1], 1.0, 'times');
     }
 }

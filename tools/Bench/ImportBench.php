@@ -52,15 +52,15 @@ final class ImportBench implements Bench
         $seconds = $this->import($json);
         $peak = (getrusage(1)['ru_maxrss'] ?? 0) / 1024;
         $taken = (int) DB::table('load_day')->sum('executions');
-        yield Measured::atLeast('records taken', $taken, self::RECORDS, 'records');
-        yield Measured::of('LOAD DATA LOCAL INFILE', $loadSeconds, 's');
-        yield Measured::of('import, whole process', $seconds, 's');
-        yield Measured::of('records a second', self::RECORDS / $seconds, 'records/s');
-        yield Measured::atMost('import / LOAD DATA', $seconds / $loadSeconds, 8, 'times');
-        yield Measured::atMost('peak memory of the import', $peak, 128, 'MiB');
+        yield BenchFigure::atLeast('records taken', $taken, self::RECORDS, 'records');
+        yield BenchFigure::of('LOAD DATA LOCAL INFILE', $loadSeconds, 's');
+        yield BenchFigure::of('import, whole process', $seconds, 's');
+        yield BenchFigure::of('records a second', self::RECORDS / $seconds, 'records/s');
+        yield BenchFigure::atMost('import / LOAD DATA', $seconds / $loadSeconds, 8, 'times');
+        yield BenchFigure::atMost('peak memory of the import', $peak, 128, 'MiB');
         $say('the same file again');
         $this->import($json);
-        yield Measured::atMost('executions counted twice by a second import', (int) DB::table('load_day')->sum('executions') - $taken, 0, 'records');
+        yield BenchFigure::atMost('executions counted twice by a second import', (int) DB::table('load_day')->sum('executions') - $taken, 0, 'records');
         DB::statement('DROP TABLE bare');
         $say('records spread over '.self::SPREAD_DAYS.' days');
         $this->write($json, $csv, self::SPREAD_RECORDS, self::SPREAD_DAYS);
@@ -68,9 +68,9 @@ final class ImportBench implements Bench
         $seconds = $this->import($json);
         // The greatest of all processes so far, so that it holds for both.
         $peak = (getrusage(1)['ru_maxrss'] ?? 0) / 1024;
-        yield Measured::atLeast('spread: records taken', (int) DB::table('load_day')->sum('executions'), self::SPREAD_RECORDS, 'records');
-        yield Measured::atMost('spread: import, whole process', $seconds, 40, 's');
-        yield Measured::atMost('spread: peak memory of the import', $peak, 128, 'MiB');
+        yield BenchFigure::atLeast('spread: records taken', (int) DB::table('load_day')->sum('executions'), self::SPREAD_RECORDS, 'records');
+        yield BenchFigure::atMost('spread: import, whole process', $seconds, 40, 's');
+        yield BenchFigure::atMost('spread: peak memory of the import', $peak, 128, 'MiB');
         unlink($json);
         unlink($csv);
     }

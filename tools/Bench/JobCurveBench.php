@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use Closure;
-use Fulcrion\Core\Jobs\Choices;
-use Fulcrion\Core\Jobs\Curve;
-use Fulcrion\Core\Jobs\JobModel;
-use Fulcrion\Core\Jobs\Luck;
+use Fulcrion\Core\Scheduling\JobModel;
+use Fulcrion\Core\Scheduling\RuntimeDistribution;
+use Fulcrion\Core\Scheduling\ScalingCurve;
+use Fulcrion\Core\Scheduling\WorkerRecommendations;
 use Fulcrion\Tools\Demo\NightlyJobs;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -35,10 +35,10 @@ final class JobCurveBench implements Bench
             $say("round {$round}");
             $began = hrtime(true);
             $model = new JobModel($run);
-            $curve = Curve::of($model);
-            (new Choices($curve))->knee();
+            $curve = ScalingCurve::of($model);
+            (new WorkerRecommendations($curve))->knee();
             $first[] = (hrtime(true) - $began) / 1e9;
-            Luck::of($model, $curve, new Randomizer(new Mt19937(1)));
+            RuntimeDistribution::of($model, $curve, new Randomizer(new Mt19937(1)));
             $whole[] = (hrtime(true) - $began) / 1e9;
         }
         sort($first);
@@ -48,10 +48,10 @@ final class JobCurveBench implements Bench
             $workers = (int) ceil($curve->ceiling * $i / 61);
             $worst = max($worst, abs($curve->timeUs($workers) / $model->timeUs($workers) - 1));
         }
-        yield Measured::of('tasks', $run->graph->tasks, 'tasks');
-        yield Measured::of('numbers of workers reckoned through of '.$curve->ceiling, count($curve->points()), 'numbers');
-        yield Measured::atMost('curve and best value, without chances', $first[intdiv(self::ROUNDS, 2)], 1, 's');
-        yield Measured::atMost('curve with chances', $whole[intdiv(self::ROUNDS, 2)], 5, 's');
-        yield Measured::of('read off against reckoned, worst of 60', 100 * $worst, '%');
+        yield BenchFigure::of('tasks', $run->graph->tasks, 'tasks');
+        yield BenchFigure::of('numbers of workers reckoned through of '.$curve->ceiling, count($curve->points()), 'numbers');
+        yield BenchFigure::atMost('curve and best value, without chances', $first[intdiv(self::ROUNDS, 2)], 1, 's');
+        yield BenchFigure::atMost('curve with chances', $whole[intdiv(self::ROUNDS, 2)], 5, 's');
+        yield BenchFigure::of('read off against reckoned, worst of 60', 100 * $worst, '%');
     }
 }

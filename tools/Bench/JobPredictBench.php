@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use Closure;
-use Fulcrion\Core\Jobs\Curve;
-use Fulcrion\Core\Jobs\JobHead;
-use Fulcrion\Core\Jobs\JobModel;
-use Fulcrion\Core\Jobs\JobState;
-use Fulcrion\Core\Jobs\Luck;
-use Fulcrion\Core\Jobs\RecordedRun;
+use Fulcrion\Core\Scheduling\JobHead;
+use Fulcrion\Core\Scheduling\JobModel;
+use Fulcrion\Core\Scheduling\JobState;
+use Fulcrion\Core\Scheduling\RecordedRun;
+use Fulcrion\Core\Scheduling\RuntimeDistribution;
+use Fulcrion\Core\Scheduling\ScalingCurve;
 use Fulcrion\Practice\Jobs\JobPlan;
 use Fulcrion\Practice\Jobs\JobRunner;
 use Fulcrion\Practice\Jobs\StagePlan;
@@ -45,8 +45,8 @@ final class JobPredictBench implements Bench
             } while ($plan->tasks() < 800 || $plan->tasks() > 12_000);
             $workers = (int) round(2 ** ($random->getInt(40, 75) / 10));
             $model = new JobModel(self::record($plan, $workers, 1000 + $job));
-            $curve = Curve::of($model, 20);
-            $luck = Luck::of($model, $curve, new Randomizer(new Mt19937($job)), 24);
+            $curve = ScalingCurve::of($model, 20);
+            $luck = RuntimeDistribution::of($model, $curve, new Randomizer(new Mt19937($job)), 24);
             foreach ([0.25, 0.5, 2, 4] as $times) {
                 $other = max(1, (int) round($workers * $times));
                 $actual = self::record($plan, $other, 5000 + 10 * $job + (int) (4 * $times))->elapsedUs();
@@ -60,14 +60,14 @@ final class JobPredictBench implements Bench
         sort($errors);
         sort($curveErrors);
         sort($luckOnly);
-        yield Measured::of('predictions held against new runs', count($errors), 'runs');
-        yield Measured::atMost('error of the middle of what luck gives, median', 100 * $errors[intdiv(count($errors), 2)], 5, '%');
-        yield Measured::atMost('error of the middle of what luck gives, worst', 100 * max($errors), 15, '%');
-        yield Measured::of('new runs within the range that should hold 90%', 100 * $within / count($errors), '%');
-        yield Measured::of('two runs with the same number of workers differ, median', 100 * $luckOnly[intdiv(count($luckOnly), 2)], '%');
-        yield Measured::of('two runs with the same number of workers differ, worst', 100 * max($luckOnly), '%');
-        yield Measured::of('error of the recorded times scheduled again, median', 100 * $curveErrors[intdiv(count($curveErrors), 2)], '%');
-        yield Measured::of('error of the recorded times scheduled again, worst', 100 * max($curveErrors), '%');
+        yield BenchFigure::of('predictions held against new runs', count($errors), 'runs');
+        yield BenchFigure::atMost('error of the middle of what luck gives, median', 100 * $errors[intdiv(count($errors), 2)], 5, '%');
+        yield BenchFigure::atMost('error of the middle of what luck gives, worst', 100 * max($errors), 15, '%');
+        yield BenchFigure::of('new runs within the range that should hold 90%', 100 * $within / count($errors), '%');
+        yield BenchFigure::of('two runs with the same number of workers differ, median', 100 * $luckOnly[intdiv(count($luckOnly), 2)], '%');
+        yield BenchFigure::of('two runs with the same number of workers differ, worst', 100 * max($luckOnly), '%');
+        yield BenchFigure::of('error of the recorded times scheduled again, median', 100 * $curveErrors[intdiv(count($curveErrors), 2)], '%');
+        yield BenchFigure::of('error of the recorded times scheduled again, worst', 100 * max($curveErrors), '%');
     }
 
     public static function record(JobPlan $plan, int $workers, int $seed): RecordedRun

@@ -54,8 +54,8 @@ final class JobReplayBench implements Bench
             $driver->findElement(WebDriverBy::cssSelector('[data-score-play]'))->click();
             sleep(self::SECONDS);
             $frames = (float) $driver->findElement(WebDriverBy::cssSelector('[data-score]'))->getAttribute('data-frames-per-second');
-            yield Measured::of('frames a second that draw nothing', $bare, 'frames/s');
-            yield Measured::atLeast('replay of 12,000 tasks', $frames, 30, 'frames/s');
+            yield BenchFigure::of('frames a second that draw nothing', $bare, 'frames/s');
+            yield BenchFigure::atLeast('replay of 12,000 tasks', $frames, 30, 'frames/s');
         } finally {
             $chrome->stop();
         }

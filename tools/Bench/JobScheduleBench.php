@@ -5,13 +5,13 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use Closure;
-use Fulcrion\Core\Jobs\Order;
-use Fulcrion\Core\Jobs\Scheduler;
-use Fulcrion\Core\Jobs\Stage;
-use Fulcrion\Core\Jobs\Task;
-use Fulcrion\Core\Jobs\TaskGraph;
-use Fulcrion\Core\Jobs\TaskState;
-use Fulcrion\Core\Jobs\TaskTable;
+use Fulcrion\Core\Scheduling\Scheduler;
+use Fulcrion\Core\Scheduling\Stage;
+use Fulcrion\Core\Scheduling\Task;
+use Fulcrion\Core\Scheduling\TaskGraph;
+use Fulcrion\Core\Scheduling\TaskOrder;
+use Fulcrion\Core\Scheduling\TaskState;
+use Fulcrion\Core\Scheduling\TaskTable;
 use SplMinHeap;
 
 /**
@@ -36,7 +36,7 @@ final class JobScheduleBench implements Bench
         $perTask = [];
         foreach ([12_000, 200_000] as $count) {
             [$graph, $durations] = self::job($count);
-            $scheduler = new Scheduler($graph, $durations, Order::Recorded, range(0, $count - 1));
+            $scheduler = new Scheduler($graph, $durations, TaskOrder::Recorded, range(0, $count - 1));
             $times = $bare = [];
             for ($round = 0; $round < self::ROUNDS; $round++) {
                 $say("{$count} tasks, round {$round}");
@@ -51,15 +51,15 @@ final class JobScheduleBench implements Bench
             sort($bare);
             [$time, $heap] = [$times[intdiv(self::ROUNDS, 2)], $bare[intdiv(self::ROUNDS, 2)]];
             $perTask[$count] = $time / ($count * log($count, 2));
-            yield Measured::of("one schedule of {$count} tasks in ".self::STAGES.' stages', $time, 'ms');
-            yield Measured::of("as many pushes and pops, {$count} tasks", $heap, 'ms');
+            yield BenchFigure::of("one schedule of {$count} tasks in ".self::STAGES.' stages', $time, 'ms');
+            yield BenchFigure::of("as many pushes and pops, {$count} tasks", $heap, 'ms');
             if ($count === 12_000) {
-                yield Measured::atMost('schedule / bare heaps', $time / $heap, 4, 'times');
+                yield BenchFigure::atMost('schedule / bare heaps', $time / $heap, 4, 'times');
             } else {
-                yield Measured::of("schedule / bare heaps, {$count} tasks", $time / $heap, 'times');
+                yield BenchFigure::of("schedule / bare heaps, {$count} tasks", $time / $heap, 'times');
             }
         }
-        yield Measured::of('time / (n log n), 200,000 tasks against 12,000', $perTask[200_000] / $perTask[12_000], 'times');
+        yield BenchFigure::of('time / (n log n), 200,000 tasks against 12,000', $perTask[200_000] / $perTask[12_000], 'times');
     }
 
     /**

@@ -9,20 +9,20 @@ use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Catalog\ZoneMap;
-use Fulcrion\Core\Layout\Chunk;
-use Fulcrion\Core\Layout\ClusterRates;
-use Fulcrion\Core\Layout\ColumnSpread;
-use Fulcrion\Core\Layout\Distribution;
-use Fulcrion\Core\Layout\Estate;
-use Fulcrion\Core\Layout\FullAdvice;
-use Fulcrion\Core\Layout\Partitioning;
-use Fulcrion\Core\Layout\Predicate;
-use Fulcrion\Core\Layout\Sample;
-use Fulcrion\Core\Layout\StatementUse;
-use Fulcrion\Core\Layout\TableDefinition;
-use Fulcrion\Core\Layout\TableLayout;
-use Fulcrion\Core\Layout\TableUse;
-use Fulcrion\Core\Layout\Workload;
+use Fulcrion\Core\Storage\Chunk;
+use Fulcrion\Core\Storage\ClusterRates;
+use Fulcrion\Core\Storage\ColumnSpread;
+use Fulcrion\Core\Storage\Distribution;
+use Fulcrion\Core\Storage\Estate;
+use Fulcrion\Core\Storage\FullAdvice;
+use Fulcrion\Core\Storage\Partitioning;
+use Fulcrion\Core\Storage\Predicate;
+use Fulcrion\Core\Storage\Sample;
+use Fulcrion\Core\Storage\StatementUse;
+use Fulcrion\Core\Storage\TableDefinition;
+use Fulcrion\Core\Storage\TableLayout;
+use Fulcrion\Core\Storage\TableUse;
+use Fulcrion\Core\Storage\Workload;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 
@@ -81,7 +81,7 @@ final class LayoutAdviceBench implements Bench
             $seconds[] = (hrtime(true) - $start) / 1e9;
         }
         sort($seconds);
-        yield Measured::atMost('full advice, '.self::CHUNKS.' chunks and '.(2 * self::STATEMENTS).' predicates', $seconds[1], 3.0, 's');
-        yield Measured::atMost('most memory of the process', memory_get_peak_usage() / 1_048_576, 256, 'MiB');
+        yield BenchFigure::atMost('full advice, '.self::CHUNKS.' chunks and '.(2 * self::STATEMENTS).' predicates', $seconds[1], 3.0, 's');
+        yield BenchFigure::atMost('most memory of the process', memory_get_peak_usage() / 1_048_576, 256, 'MiB');
     }
 }

@@ -6,15 +6,15 @@ namespace Fulcrion\Tools\Bench;
 
 use Closure;
 use Fulcrion\Core\Catalog\ColumnType;
-use Fulcrion\Core\Layout\ClusteringAdvisor;
-use Fulcrion\Core\Layout\Estate;
-use Fulcrion\Core\Layout\StatementUse;
-use Fulcrion\Core\Layout\UseReader;
-use Fulcrion\Core\Layout\Workload;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Proofs\RowsDigest;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Sql\Reading;
+use Fulcrion\Core\Storage\ClusteringAdvisor;
+use Fulcrion\Core\Storage\Estate;
+use Fulcrion\Core\Storage\StatementUse;
+use Fulcrion\Core\Storage\UseReader;
+use Fulcrion\Core\Storage\Workload;
 use Fulcrion\Practice\Engine;
 use Fulcrion\Practice\Physical\ChunkCache;
 use Fulcrion\Practice\Physical\Limits;
@@ -89,8 +89,8 @@ final class LayoutProofBench implements Bench
         foreach ($four as $i => $statement) {
             $filters = implode(', ', $statement->tables[0]->filtered()) ?: 'nothing';
             $factor = $before[$i][0] / max(1, $after[$i][0]);
-            yield Measured::of('fewer bytes, filter on '.$filters, $factor, 'times');
-            yield Measured::of('modelled time less', $before[$i][1] / max(1, $after[$i][1]), 'times');
+            yield BenchFigure::of('fewer bytes, filter on '.$filters, $factor, 'times');
+            yield BenchFigure::of('modelled time less', $before[$i][1] / max(1, $after[$i][1]), 'times');
             $different += $before[$i][2] === $after[$i][2] ? 0 : 1;
             if (in_array('read_at', $statement->tables[0]->filtered(), true)) {
                 $sums[0] += $before[$i][0];
@@ -99,10 +99,10 @@ final class LayoutProofBench implements Bench
                 $selective += $factor >= 5 ? 1 : 0;
             }
         }
-        yield Measured::of('time-filtered statements', $timed, 'statements');
-        yield Measured::of('of them with at least 5 times fewer bytes', $selective, 'statements');
-        yield Measured::atLeast('fewer bytes, time-filtered ones together', $sums[0] / max(1, $sums[1]), 5.0, 'times');
-        yield Measured::atMost('results that differ', $different, 0, 'results');
+        yield BenchFigure::of('time-filtered statements', $timed, 'statements');
+        yield BenchFigure::of('of them with at least 5 times fewer bytes', $selective, 'statements');
+        yield BenchFigure::atLeast('fewer bytes, time-filtered ones together', $sums[0] / max(1, $sums[1]), 5.0, 'times');
+        yield BenchFigure::atMost('results that differ', $different, 0, 'results');
     }
 
     /**

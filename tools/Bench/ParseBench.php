@@ -55,9 +55,9 @@ final class ParseBench implements Bench
 
             return strlen($text) / $list[intdiv(count($list), 2)] / 1e6;
         };
-        yield Measured::of('statements read a round', $statements, 'statements');
-        yield Measured::of('nikic/php-parser', $speed('php', $php), 'MB/s');
-        yield Measured::of('SQL to syntax trees', $speed('sql', $sql), 'MB/s');
-        yield Measured::atLeast('SQL / PHP, bytes a second', $speed('sql', $sql) / $speed('php', $php), 1, 'times as fast');
+        yield BenchFigure::of('statements read a round', $statements, 'statements');
+        yield BenchFigure::of('nikic/php-parser', $speed('php', $php), 'MB/s');
+        yield BenchFigure::of('SQL to syntax trees', $speed('sql', $sql), 'MB/s');
+        yield BenchFigure::atLeast('SQL / PHP, bytes a second', $speed('sql', $sql) / $speed('php', $php), 1, 'times as fast');
     }
 }

@@ -37,8 +37,8 @@ final class PruneBench implements Bench
         $whole = $engine->run("SELECT count(*), sum(val) FROM fact WHERE ({$day}) IS TRUE", PracticeTables::session(), PracticeTables::limits());
         $share = static fn (?\Fulcrion\Core\Plans\Plan $plan): float => array_sum(array_map(static fn (PlanStep $step): float => $step->kind === StepKind::Scan ? 100 * ($step->bytesRead ?? 0) / max(1, $step->bytesTotal ?? 1) : 0.0, $plan?->steps() ?? []));
         $warehouse->destroy();
-        yield Measured::of('bytes read without skipping', $share($whole->plan), '%');
-        yield Measured::atMost('bytes read for one day of 28', $share($pruned->plan), 5, '%');
-        yield Measured::atMost('answers that differ', $pruned->rows === $whole->rows ? 0 : 1, 0, 'answers');
+        yield BenchFigure::of('bytes read without skipping', $share($whole->plan), '%');
+        yield BenchFigure::atMost('bytes read for one day of 28', $share($pruned->plan), 5, '%');
+        yield BenchFigure::atMost('answers that differ', $pruned->rows === $whole->rows ? 0 : 1, 0, 'answers');
     }
 }

@@ -67,10 +67,10 @@ final class RollupAnswersBench implements Bench
         }
         $warehouse->destroy();
         sort($factors);
-        yield Measured::of('answered from a rollup', $rollups, 'statements');
-        yield Measured::of('with a lookup', $lookups, 'statements');
-        yield Measured::of('fewer bytes, median of those from a rollup', $factors === [] ? 1.0 : $factors[intdiv(count($factors), 2)], 'times');
-        yield Measured::atMost('answers that differ', $differ, 0, 'answers');
+        yield BenchFigure::of('answered from a rollup', $rollups, 'statements');
+        yield BenchFigure::of('with a lookup', $lookups, 'statements');
+        yield BenchFigure::of('fewer bytes, median of those from a rollup', $factors === [] ? 1.0 : $factors[intdiv(count($factors), 2)], 'times');
+        yield BenchFigure::atMost('answers that differ', $differ, 0, 'answers');
     }
 
     private static function digest(Outcome $outcome): string

@@ -9,18 +9,18 @@ use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Catalog\ZoneMap;
-use Fulcrion\Core\Layout\Chunk;
-use Fulcrion\Core\Layout\ClusterRates;
-use Fulcrion\Core\Layout\Distribution;
-use Fulcrion\Core\Layout\Estate;
-use Fulcrion\Core\Layout\Rollups\Choice;
-use Fulcrion\Core\Layout\Rollups\RollupAdvisor;
-use Fulcrion\Core\Layout\Sample;
-use Fulcrion\Core\Layout\StatementUse;
-use Fulcrion\Core\Layout\TableDefinition;
-use Fulcrion\Core\Layout\TableLayout;
-use Fulcrion\Core\Layout\UseReader;
-use Fulcrion\Core\Layout\Workload;
+use Fulcrion\Core\Storage\Chunk;
+use Fulcrion\Core\Storage\ClusterRates;
+use Fulcrion\Core\Storage\Distribution;
+use Fulcrion\Core\Storage\Estate;
+use Fulcrion\Core\Storage\Rollups\Choice;
+use Fulcrion\Core\Storage\Rollups\RollupAdvisor;
+use Fulcrion\Core\Storage\Sample;
+use Fulcrion\Core\Storage\StatementUse;
+use Fulcrion\Core\Storage\TableDefinition;
+use Fulcrion\Core\Storage\TableLayout;
+use Fulcrion\Core\Storage\UseReader;
+use Fulcrion\Core\Storage\Workload;
 use Fulcrion\Tools\Answers\SmallLattices;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -86,10 +86,10 @@ final class RollupChoiceBench implements Bench
             $seconds[] = (hrtime(true) - $start) / 1e9;
         }
         sort($seconds);
-        yield Measured::of('candidates', count($advice->candidates), 'rollups');
-        yield Measured::of('chosen', count($advice->choice->chosen), 'rollups');
-        yield Measured::of('of the time they take saved', 100 * $advice->choice->savedUs() / max(1.0, $advice->nowUs()), '%');
-        yield Measured::atMost('time to read the statements and choose', $seconds[1], 2.0, 's');
+        yield BenchFigure::of('candidates', count($advice->candidates), 'rollups');
+        yield BenchFigure::of('chosen', count($advice->choice->chosen), 'rollups');
+        yield BenchFigure::of('of the time they take saved', 100 * $advice->choice->savedUs() / max(1.0, $advice->nowUs()), '%');
+        yield BenchFigure::atMost('time to read the statements and choose', $seconds[1], 2.0, 's');
         $say('small lattices, every set tried');
         $shares = [];
         foreach (SmallLattices::all(self::LATTICES, 12) as [$base, $weights, $candidates, $budget]) {
@@ -99,9 +99,9 @@ final class RollupChoiceBench implements Bench
             }
         }
         sort($shares);
-        yield Measured::of('lattices', count($shares), 'lattices');
-        yield Measured::of('worst share of the best benefit', 100 * $shares[0], '%');
-        yield Measured::of('median share', 100 * $shares[intdiv(count($shares), 2)], '%');
-        yield Measured::atLeast('mean share of the best benefit', 100 * array_sum($shares) / count($shares), 90.0, '%');
+        yield BenchFigure::of('lattices', count($shares), 'lattices');
+        yield BenchFigure::of('worst share of the best benefit', 100 * $shares[0], '%');
+        yield BenchFigure::of('median share', 100 * $shares[intdiv(count($shares), 2)], '%');
+        yield BenchFigure::atLeast('mean share of the best benefit', 100 * array_sum($shares) / count($shares), 90.0, '%');
     }
 }

@@ -85,10 +85,10 @@ final class ScanBench implements Bench
 
             return $list[intdiv(count($list), 2)] / 1e6;
         };
-        yield Measured::of('bare loop over unpacked arrays', $median('bare'), 'ms');
-        yield Measured::of('runner, columns in memory', $median('warm'), 'ms');
-        yield Measured::of('runner, chunks read and unpacked from disk', $median('cold'), 'ms');
-        yield Measured::atMost('runner, columns in memory / bare loop', $median('warm') / $median('bare'), 3, 'times');
-        yield Measured::atMost('runner, chunks from disk / bare loop', $median('cold') / $median('bare'), 3, 'times');
+        yield BenchFigure::of('bare loop over unpacked arrays', $median('bare'), 'ms');
+        yield BenchFigure::of('runner, columns in memory', $median('warm'), 'ms');
+        yield BenchFigure::of('runner, chunks read and unpacked from disk', $median('cold'), 'ms');
+        yield BenchFigure::atMost('runner, columns in memory / bare loop', $median('warm') / $median('bare'), 3, 'times');
+        yield BenchFigure::atMost('runner, chunks from disk / bare loop', $median('cold') / $median('bare'), 3, 'times');
     }
 }

@@ -13,7 +13,7 @@ use Closure;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Statements\LatencySketch;
-use Fulcrion\Core\Statements\Tally;
+use Fulcrion\Core\Statements\LoadAggregate;
 use Fulcrion\Tools\WebServer;
 use GuzzleHttp\Client;
 use Illuminate\Support\Facades\DB;
@@ -57,13 +57,13 @@ final class StatementsBench implements Bench
             file_put_contents($marker, (string) $now);
         }
         foreach (['load_week', 'load_day', 'load_six_hour', 'load_hour', 'load_five_minute'] as $table) {
-            yield Measured::of("rows in {$table}", (float) DB::table($table)->count(), 'rows');
+            yield BenchFigure::of("rows in {$table}", (float) DB::table($table)->count(), 'rows');
         }
         yield from $this->measure($now, $say);
     }
 
     /**
-     * @return iterable<Measured>
+     * @return iterable<BenchFigure>
      */
     private function measure(int $now, Closure $say): iterable
     {
@@ -86,9 +86,9 @@ final class StatementsBench implements Bench
                     }
                     $times = array_slice($times, 3);
                     sort($times);
-                    yield Measured::of("{$window}, by {$order}: median", $times[intdiv(self::REQUESTS, 2)], 'ms');
+                    yield BenchFigure::of("{$window}, by {$order}: median", $times[intdiv(self::REQUESTS, 2)], 'ms');
                     $p95 = $times[(int) ceil(0.95 * self::REQUESTS) - 1];
-                    yield $order === 'time' ? Measured::atMost("{$window}, by {$order}: p95", $p95, 150, 'ms') : Measured::of("{$window}, by {$order}: p95", $p95, 'ms');
+                    yield $order === 'time' ? BenchFigure::atMost("{$window}, by {$order}: p95", $p95, 150, 'ms') : BenchFigure::of("{$window}, by {$order}: p95", $p95, 'ms');
                 }
             }
         } finally {
@@ -165,13 +165,13 @@ final class StatementsBench implements Bench
             fclose($file);
             $path = Scratch::folder()."/{$level}.tsv";
             $say("loading {$level} summaries");
-            DB::connection()->getPdo()->exec('LOAD DATA LOCAL INFILE '.DB::connection()->getPdo()->quote($path)." INTO TABLE load_{$level} (cluster_id, bucket_at, statement_id, origin_id, ".implode(', ', Tally::SUMS).', min_us, max_us, @sketch) SET sketch = UNHEX(@sketch)');
+            DB::connection()->getPdo()->exec('LOAD DATA LOCAL INFILE '.DB::connection()->getPdo()->quote($path)." INTO TABLE load_{$level} (cluster_id, bucket_at, statement_id, origin_id, ".implode(', ', LoadAggregate::SUMS).', min_us, max_us, @sketch) SET sketch = UNHEX(@sketch)');
             unlink($path);
         }
-        $sums = implode(', ', array_map(static fn (string $name): string => "SUM({$name})", Tally::SUMS));
+        $sums = implode(', ', array_map(static fn (string $name): string => "SUM({$name})", LoadAggregate::SUMS));
         foreach (['six_hour' => ['hour', 21_600], 'week' => ['day', 604_800]] as $level => [$source, $seconds]) {
             $say("{$level} summaries from {$source}s");
-            DB::statement("SET STATEMENT group_concat_max_len = 16777216 FOR INSERT INTO load_{$level} (cluster_id, bucket_at, statement_id, origin_id, ".implode(', ', Tally::SUMS).", min_us, max_us, sketch)
+            DB::statement("SET STATEMENT group_concat_max_len = 16777216 FOR INSERT INTO load_{$level} (cluster_id, bucket_at, statement_id, origin_id, ".implode(', ', LoadAggregate::SUMS).", min_us, max_us, sketch)
                 SELECT cluster_id, bucket_at - bucket_at % {$seconds}, statement_id, origin_id, {$sums}, MIN(min_us), MAX(max_us), GROUP_CONCAT(sketch SEPARATOR '') FROM load_{$source} GROUP BY 1, 2, 3, 4");
         }
         foreach (array_chunk($flow, 200, true) as $chunk) {
@@ -196,7 +196,7 @@ final class StatementsBench implements Bench
     private function row($file, int $clusterId, int $at, int $statement, int $origin, int $count, array $bins): void
     {
         $mean = 800 * (1 + $statement % 97);
-        $sums = array_fill_keys(Tally::SUMS, 0);
+        $sums = array_fill_keys(LoadAggregate::SUMS, 0);
         $sums['executions'] = $count;
         $sums['duration_us'] = $sums['load_us'] = $count * $mean;
         $sums['cpu_us'] = intdiv($count * $mean, 2);

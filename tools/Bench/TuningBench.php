@@ -5,20 +5,20 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use Closure;
-use Fulcrion\Core\Layout\Advice;
-use Fulcrion\Core\Layout\DistributionAdvisor;
-use Fulcrion\Core\Layout\Estate;
-use Fulcrion\Core\Layout\FullAdvice;
-use Fulcrion\Core\Layout\Lookups\LookupAdvisor;
-use Fulcrion\Core\Layout\Rollups\RollupAdvisor;
-use Fulcrion\Core\Layout\StatementUse;
-use Fulcrion\Core\Layout\TableLayout;
-use Fulcrion\Core\Layout\UseReader;
-use Fulcrion\Core\Layout\Workload;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Proofs\RowsDigest;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Sql\Reading;
+use Fulcrion\Core\Storage\Advice;
+use Fulcrion\Core\Storage\DistributionAdvisor;
+use Fulcrion\Core\Storage\Estate;
+use Fulcrion\Core\Storage\FullAdvice;
+use Fulcrion\Core\Storage\Lookups\LookupAdvisor;
+use Fulcrion\Core\Storage\Rollups\RollupAdvisor;
+use Fulcrion\Core\Storage\StatementUse;
+use Fulcrion\Core\Storage\TableLayout;
+use Fulcrion\Core\Storage\UseReader;
+use Fulcrion\Core\Storage\Workload;
 use Fulcrion\Practice\Engine;
 use Fulcrion\Practice\Physical\ChunkCache;
 use Fulcrion\Practice\Physical\Limits;
@@ -56,8 +56,8 @@ final class TuningBench implements Bench
         $say('measuring as it is');
         $before = $this->measure($warehouse, $chosen);
         $week = static fn (array $measured): float => array_sum(array_map(static fn (StatementUse $s, array $m): float => $s->executions * $m[0], $chosen, $measured));
-        yield Measured::of('statements', count($chosen), 'statements');
-        yield Measured::of('one run of each, as it is', array_sum(array_column($before, 0)) / 1e6, 's modelled');
+        yield BenchFigure::of('statements', count($chosen), 'statements');
+        yield BenchFigure::of('one run of each, as it is', array_sum(array_column($before, 0)) / 1e6, 's modelled');
         $engine = new Engine($warehouse);
         $limits = new Limits(3600, 10, null, static fn (): int => (int) hrtime(true));
         $session = new Session('', 'bench', self::NOW * 1_000_000);
@@ -70,16 +70,16 @@ final class TuningBench implements Bench
                 }
             }
             $after = $this->measure($warehouse, $chosen);
-            yield Measured::of("one run of each, after {$act}", array_sum(array_column($after, 0)) / 1e6, 's modelled');
+            yield BenchFigure::of("one run of each, after {$act}", array_sum(array_column($after, 0)) / 1e6, 's modelled');
         }
         $warehouse->destroy();
         foreach ($chosen as $i => $statement) {
-            yield Measured::of(mb_strimwidth(substr($statement->sql, 0, 400), 0, 60, '…').': '.round($before[$i][0] / 1000).' ms before', $after[$i][0] / 1000, 'ms after');
+            yield BenchFigure::of(mb_strimwidth(substr($statement->sql, 0, 400), 0, 60, '…').': '.round($before[$i][0] / 1000).' ms before', $after[$i][0] / 1000, 'ms after');
         }
         $differ = count(array_filter(array_keys($chosen), static fn (int $i): bool => $before[$i][1] !== $after[$i][1]));
-        yield Measured::of('time of a week less', $week($before) / max(1.0, $week($after)), 'times');
-        yield Measured::atLeast('time of one run of each less', array_sum(array_column($before, 0)) / max(1, array_sum(array_column($after, 0))), 40.0, 'times');
-        yield Measured::atMost('results that differ', $differ, 0, 'results');
+        yield BenchFigure::of('time of a week less', $week($before) / max(1.0, $week($after)), 'times');
+        yield BenchFigure::atLeast('time of one run of each less', array_sum(array_column($before, 0)) / max(1, array_sum(array_column($after, 0))), 40.0, 'times');
+        yield BenchFigure::atMost('results that differ', $differ, 0, 'results');
     }
 
     /**

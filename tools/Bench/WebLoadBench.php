@@ -47,10 +47,10 @@ final class WebLoadBench implements Bench
         $say('pages alone');
         $this->load($base, $cookie, 5);
         $alone = $this->load($base, $cookie, self::SECONDS);
-        yield Measured::of('requests a second', $alone['requests'] / self::SECONDS, 'requests/s');
-        yield Measured::of('median with '.self::CONNECTIONS.' connections', $alone['p50'] * 1000, 'ms');
-        yield Measured::atMost('p95 with '.self::CONNECTIONS.' connections', $alone['p95'], 1.5, 's');
-        yield Measured::atMost('errors', $alone['errors'], 0, 'errors');
+        yield BenchFigure::of('requests a second', $alone['requests'] / self::SECONDS, 'requests/s');
+        yield BenchFigure::of('median with '.self::CONNECTIONS.' connections', $alone['p50'] * 1000, 'ms');
+        yield BenchFigure::atMost('p95 with '.self::CONNECTIONS.' connections', $alone['p95'], 1.5, 's');
+        yield BenchFigure::atMost('errors', $alone['errors'], 0, 'errors');
         $say('pages beside six heavy queries');
         $runs = array_map(static fn (): string => (string) Str::uuid(), range(1, 6));
         try {
@@ -66,10 +66,10 @@ final class WebLoadBench implements Bench
             $this->end($client, $token, $runs);
         }
         $up = array_map(floatval(...), array_filter(explode("\n", $probe->getOutput())));
-        yield Measured::of('p95 of pages beside six heavy queries', $beside['p95'], 's');
-        yield Measured::atMost('that p95 to the one alone', $beside['p95'] / max(0.001, $alone['p95']), 1.5, 'times');
-        yield Measured::atMost('longest answer of /up under both', max([0.0, ...$up]), 1, 's');
-        yield Measured::atMost('errors beside them', $beside['errors'], 0, 'errors');
+        yield BenchFigure::of('p95 of pages beside six heavy queries', $beside['p95'], 's');
+        yield BenchFigure::atMost('that p95 to the one alone', $beside['p95'] / max(0.001, $alone['p95']), 1.5, 'times');
+        yield BenchFigure::atMost('longest answer of /up under both', max([0.0, ...$up]), 1, 's');
+        yield BenchFigure::atMost('errors beside them', $beside['errors'], 0, 'errors');
     }
 
     /**

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Console;
 
-use App\Access\Application\Audit;
+use App\Access\Application\AccessAudit;
 use App\Access\Application\PolicyStore;
 use App\Access\Application\Publisher;
 use App\Estate\Authorization\Actor;
@@ -32,7 +32,7 @@ final class DemoAccessCommand extends Command
         'GRANT SELECT, INSERT ON brackenfold.supply_order TO dock',
     ];
 
-    public function handle(PolicyStore $store, Publisher $publisher, Clusters $clusters, Audit $audit): int
+    public function handle(PolicyStore $store, Publisher $publisher, Clusters $clusters, AccessAudit $audit): int
     {
         if ($store->number() > 0) {
             return self::SUCCESS;

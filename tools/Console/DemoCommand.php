@@ -16,8 +16,8 @@ use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Practice\Storage\Warehouse;
+use Fulcrion\Tools\Demo\DemoHistory;
 use Fulcrion\Tools\Demo\DemoPlans;
-use Fulcrion\Tools\Demo\History;
 use Fulcrion\Tools\Demo\JobHistory;
 use Fulcrion\Tools\Demo\Measurement;
 use Fulcrion\Tools\Demo\PracticeWorld;
@@ -53,7 +53,7 @@ final class DemoCommand extends Command
             }
             // What Fernhill's statements read is known from running them; Wren's history is that of a smaller copy.
             $measured = $measured === [] ? $this->measure($warehouse, $name) : $measured;
-            $history = new History(Clock::seconds(), $seed, $scale * (float) $this->option('scale'), $slug === 'wren', $measured);
+            $history = new DemoHistory(Clock::seconds(), $seed, $scale * (float) $this->option('scale'), $slug === 'wren', $measured);
             $this->load($runner, $cluster, $history);
             if ($slug === 'fernhill') {
                 $demoPlans->keep($cluster, $warehouse, $measured);
@@ -106,7 +106,7 @@ final class DemoCommand extends Command
         return $measured;
     }
 
-    private function load(ImportRunner $runner, Cluster $cluster, History $history): void
+    private function load(ImportRunner $runner, Cluster $cluster, DemoHistory $history): void
     {
         $directory = storage_path('app/demo');
         is_dir($directory) || mkdir($directory, 0o700, true);

@@ -10,7 +10,7 @@ use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
-use App\Telemetry\Store\Batch;
+use App\Telemetry\Store\ExecutionBatch;
 use App\Telemetry\Store\Store;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Fingerprinter;
@@ -40,7 +40,7 @@ final class PulseCommand extends Command
         }
         $reader = new ExecutionReader(PHP_INT_MAX);
         $fingerprinter = new Fingerprinter($cluster->dialect);
-        $batch = new Batch;
+        $batch = new ExecutionBatch;
         $now = Clock::microseconds();
         $random = new Randomizer(new Mt19937(Clock::seconds()));
         for ($run = 0; $run < (int) $this->option('runs'); $run++) {

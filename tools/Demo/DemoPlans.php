@@ -36,7 +36,7 @@ final readonly class DemoPlans
     {
         $fingerprinter = new Fingerprinter($cluster->dialect);
         $now = Clock::seconds();
-        $change = $now - $now % 86_400 - (History::DAYS - History::PLAN_CHANGE_DAY) * 86_400;
+        $change = $now - $now % 86_400 - (DemoHistory::DAYS - DemoHistory::PLAN_CHANGE_DAY) * 86_400;
         DB::transaction(function () use ($cluster, $warehouse, $measured, $fingerprinter, $now, $change): void {
             foreach (Repertoire::all() as $statement) {
                 if (! isset($measured[$statement->template]) || $statement->trouble === Repertoire::CROSS_JOIN) {

@@ -8,10 +8,10 @@ use Closure;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
-use Fulcrion\Core\Layout\Distribution;
-use Fulcrion\Core\Layout\Partitioning;
-use Fulcrion\Core\Layout\TableDefinition;
-use Fulcrion\Practice\Sql\Changes;
+use Fulcrion\Core\Storage\Distribution;
+use Fulcrion\Core\Storage\Partitioning;
+use Fulcrion\Core\Storage\TableDefinition;
+use Fulcrion\Practice\Sql\TableChanges;
 use Fulcrion\Practice\Storage\HardwareProfile;
 use Fulcrion\Practice\Storage\TableStore;
 use Fulcrion\Practice\Storage\TableWriter;
@@ -46,7 +46,7 @@ final class PracticeWorld
     public function __construct(private readonly int $nowUs, private readonly float $scale = 1.0, private readonly ?Closure $progress = null, int $seed = 46)
     {
         $this->random = new Randomizer(new Mt19937($seed));
-        $this->startUs = $nowUs - $nowUs % self::DAY_US - (History::DAYS - 1) * self::DAY_US;
+        $this->startUs = $nowUs - $nowUs % self::DAY_US - (DemoHistory::DAYS - 1) * self::DAY_US;
     }
 
     /**
@@ -124,7 +124,7 @@ final class PracticeWorld
         $store = $warehouse->createTable($schema, $name, $definition, $this->startUs);
         $this->append($store, $warehouse->nodes, 0, $rows, $row);
         if ($analyze) {
-            Changes::collect($store, [], $this->nowUs - $this->random->getInt(2, 40) * 3_600_000_000);
+            TableChanges::collect($store, [], $this->nowUs - $this->random->getInt(2, 40) * 3_600_000_000);
         }
 
         return $store;
@@ -216,7 +216,7 @@ final class PracticeWorld
             'pallet_id' => 'bigint!', 'buyer_id' => 'bigint!', 'grower_id' => 'bigint!', 'bay_id' => 'bigint!', 'glasshouse_id' => 'bigint!', 'variety_id' => 'bigint!', 'crew_member_id' => 'bigint',
             'grade' => 'text', 'crate_size' => 'bigint', 'state' => 'text!', 'kilos' => 'decimal(8,2)', 'left_at' => 'timestamp!',
         ], new TableDefinition([], Distribution::copy(), null, ['left_at'], 8192), $known, $row, false);
-        Changes::collect($store, [], $this->nowUs - 19 * self::DAY_US);
+        TableChanges::collect($store, [], $this->nowUs - 19 * self::DAY_US);
         $this->append($store, $warehouse->nodes, $known, $rows, $row);
     }
 
@@ -261,6 +261,6 @@ final class PracticeWorld
             max($this->startUs, $this->startUs + (int) (($this->nowUs - $this->startUs) * ($i / $rows)) - $this->random->getInt(0, 3 * self::DAY_US)),
             $this->random->getInt(1, 400) === 1 ? null : $this->random->getInt(0, 1000) / [40, 10, 1, 2, 20][$kind],
         ], max(40, (int) round(300 * min(1.0, $this->scale * 4))));
-        Changes::collect($store, [], $this->nowUs - 5 * 3_600_000_000);
+        TableChanges::collect($store, [], $this->nowUs - 5 * 3_600_000_000);
     }
 }

@@ -5,13 +5,13 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Worlds;
 
 use Closure;
+use Fulcrion\Core\Access\Catalog\AccessCatalog;
+use Fulcrion\Core\Access\Catalog\Hierarchy;
+use Fulcrion\Core\Access\Catalog\TableEntry;
+use Fulcrion\Core\Access\Catalog\TreeRow;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Policy\Document;
-use Fulcrion\Core\Access\Policy\Problem;
-use Fulcrion\Core\Access\World\Catalog;
-use Fulcrion\Core\Access\World\Hierarchy;
-use Fulcrion\Core\Access\World\TableEntry;
-use Fulcrion\Core\Access\World\TreeRow;
+use Fulcrion\Core\Access\Policy\PolicyProblem;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use LogicException;
@@ -84,17 +84,17 @@ final class AccessWorld
         $this->data['settings'] = ['smallest group' => ['value' => (string) $this->smallest]];
         $document = Document::read($this->data);
         if (is_array($document)) {
-            throw new LogicException(implode(' ', array_map(static fn (Problem $p): string => (string) $p, $document)));
+            throw new LogicException(implode(' ', array_map(static fn (PolicyProblem $p): string => (string) $p, $document)));
         }
         $this->policy = new Policy($document, self::catalog($schema), ['land' => self::tree()], self::DAY);
     }
 
-    private static function catalog(string $schema): Catalog
+    private static function catalog(string $schema): AccessCatalog
     {
         $type = static fn (string $kind): ColumnType => ColumnType::of(TypeKind::from($kind));
         [$whole, $text, $date] = [$type('bigint'), $type('text'), $type('date')];
 
-        return new Catalog([
+        return new AccessCatalog([
             new TableEntry("store.{$schema}.a", ['k' => $whole, 'v' => $text, 'n' => $whole, 'r' => $text, 'c' => $text]),
             new TableEntry("store.{$schema}.b", ['k' => $whole, 'w' => $text, 'd' => $date]),
             new TableEntry("store.{$schema}.va", ['k' => $whole, 'vv' => $text, 'n' => $whole], self::views($schema)['va']),

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Worlds;
 
-use App\Jobs\Application\Intake;
+use App\Jobs\Application\JobIntake;
 use App\Jobs\Application\Sources\PieceFile;
 use App\Telemetry\Sources\CsvSource;
 use App\Telemetry\Sources\DamagedFile;
@@ -16,7 +16,6 @@ use ErrorException;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
-use Fulcrion\Core\Jobs\Problem;
 use Fulcrion\Core\Parquet\Compression;
 use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Parquet\ParquetReader;
@@ -24,6 +23,7 @@ use Fulcrion\Core\Parquet\ParquetWriter;
 use Fulcrion\Core\Parquet\StringSource;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanError;
+use Fulcrion\Core\Scheduling\JobProblem;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Sql\Parser;
@@ -145,8 +145,8 @@ final class DamageAttack
         $path = "{$this->directory}/job";
         file_put_contents($path, $bytes);
         $file = new PieceFile($path);
-        foreach (Intake::source($file)->items($file) as $item) {
-            if ($item instanceof Problem) {
+        foreach (JobIntake::source($file)->items($file) as $item) {
+            if ($item instanceof JobProblem) {
                 $this->setAside++;
             } else {
                 $this->records++;

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Worlds;
 
+use Fulcrion\Core\Access\Catalog\Hierarchy;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Decide\StatementDecider;
 use Fulcrion\Core\Access\Policy\Document;
-use Fulcrion\Core\Access\World\Hierarchy;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Plans\PlanVeil;
 use Fulcrion\Core\Sql\SyntaxError;

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Worlds;
 
+use Fulcrion\Core\Access\Catalog\AccessCatalog;
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
-use Fulcrion\Core\Access\World\Catalog;
-use Fulcrion\Core\Access\World\TableEntry;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use LogicException;
@@ -35,7 +35,7 @@ final class LargePolicy
 
     public readonly Document $document;
 
-    public readonly Catalog $catalog;
+    public readonly AccessCatalog $catalog;
 
     private readonly Randomizer $random;
 
@@ -71,7 +71,7 @@ final class LargePolicy
         return $document;
     }
 
-    private static function catalog(): Catalog
+    private static function catalog(): AccessCatalog
     {
         $text = ColumnType::of(TypeKind::Text);
         $tables = [];
@@ -81,7 +81,7 @@ final class LargePolicy
             }
         }
 
-        return new Catalog($tables);
+        return new AccessCatalog($tables);
     }
 
     /**

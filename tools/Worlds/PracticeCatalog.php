@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Worlds;
 
+use Fulcrion\Core\Access\Catalog\AccessCatalog;
+use Fulcrion\Core\Access\Catalog\ColumnOrigin;
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Policy\ObjectPath;
-use Fulcrion\Core\Access\World\Catalog;
-use Fulcrion\Core\Access\World\Origin;
-use Fulcrion\Core\Access\World\TableEntry;
 use Fulcrion\Core\Sql\Ast\CreateView;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Practice\Sql\QueryBinder;
@@ -23,7 +23,7 @@ final readonly class PracticeCatalog
     /**
      * @param  array<string, Warehouse>  $clusters by name
      */
-    public static function of(array $clusters): Catalog
+    public static function of(array $clusters): AccessCatalog
     {
         $entries = [];
         foreach ($clusters as $cluster => $warehouse) {
@@ -34,7 +34,7 @@ final readonly class PracticeCatalog
                     foreach ($table?->manifest()->definition->columns ?? [] as $column) {
                         $columns[$column->name] = $column->type;
                     }
-                    $origins = array_map(static fn (array $one): Origin => new Origin(
+                    $origins = array_map(static fn (array $one): ColumnOrigin => new ColumnOrigin(
                         ObjectPath::of([$one['cluster'] === '' ? $cluster : $one['cluster'], ...explode('.', $one['path'], 2)]), $one['columns'], $one['conditions'], $one['row'], $one['former'],
                     ), $table?->origins()->list() ?? []);
                     $entries[] = new TableEntry(ObjectPath::of([$cluster, $schema, $name]), $columns, null, $origins);
@@ -58,6 +58,6 @@ final readonly class PracticeCatalog
             }
         }
 
-        return new Catalog($entries);
+        return new AccessCatalog($entries);
     }
 }

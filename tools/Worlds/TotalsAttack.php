@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Worlds;
 
+use Fulcrion\Core\Access\Catalog\AccessCatalog;
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Decide\StatementDecider;
 use Fulcrion\Core\Access\Policy\Document;
-use Fulcrion\Core\Access\World\Catalog;
-use Fulcrion\Core\Access\World\TableEntry;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Practice\Engine;
@@ -154,7 +154,7 @@ final class TotalsAttack
         ]);
         $whole = ColumnType::of(TypeKind::Bigint);
 
-        return new Policy($document instanceof Document ? $document : throw new LogicException(implode(' ', array_map(strval(...), $document))), new Catalog([
+        return new Policy($document instanceof Document ? $document : throw new LogicException(implode(' ', array_map(strval(...), $document))), new AccessCatalog([
             new TableEntry('home.s.sale', ['id' => $whole, 'region' => ColumnType::of(TypeKind::Text), 'bay' => $whole, 'kilos' => $whole, 'price' => $whole], null, [], ['id']),
             new TableEntry('home.s.site', ['bay' => $whole, 'n' => $whole]),
         ]), [], '2026-11-23');

@@ -25,7 +25,7 @@ final readonly class Detections
 
     private const KEPT_SECONDS = 86_400;
 
-    public function __construct(private WorldReader $world, private Clusters $clusters)
+    public function __construct(private AccessCatalogReader $world, private Clusters $clusters)
     {
     }
 

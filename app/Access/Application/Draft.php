@@ -14,7 +14,7 @@ use Fulcrion\Core\Access\Policy\FieldType;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\ItemChange;
 use Fulcrion\Core\Access\Policy\Kind;
-use Fulcrion\Core\Access\Policy\Problem;
+use Fulcrion\Core\Access\Policy\PolicyProblem;
 use Fulcrion\Core\Access\Policy\Subject;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Facades\DB;
@@ -141,7 +141,7 @@ final readonly class Draft
         }
     }
 
-    private function stop(?Problem $problem): void
+    private function stop(?PolicyProblem $problem): void
     {
         if ($problem !== null) {
             throw ValidationException::withMessages(['value' => "{$problem} Nothing was changed."]);
@@ -240,7 +240,7 @@ final readonly class Draft
     /**
      * What keeps it from being published, and what should be looked at.
      *
-     * @return list<Problem>
+     * @return list<PolicyProblem>
      */
     public function problems(): array
     {

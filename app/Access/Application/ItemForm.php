@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Access\Application;
 
-use Fulcrion\Core\Access\Policy\Field;
+use Fulcrion\Core\Access\Policy\DocumentField;
 use Fulcrion\Core\Access\Policy\FieldType;
 use Fulcrion\Core\Access\Policy\ItemChange;
 use Fulcrion\Core\Access\Policy\Kind;
@@ -71,7 +71,7 @@ final readonly class ItemForm
         return $map;
     }
 
-    public static function text(Field $field, mixed $value): string
+    public static function text(DocumentField $field, mixed $value): string
     {
         if ($field->type === FieldType::Map && is_array($value)) {
             return implode("\n", array_map(static fn (int|string $name, mixed $one): string => "{$name} = ".ItemChange::show($one), array_keys($value), $value));

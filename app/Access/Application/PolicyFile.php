@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Access\Application;
 
 use Fulcrion\Core\Access\Policy\Document;
-use Fulcrion\Core\Access\Policy\Problem;
+use Fulcrion\Core\Access\Policy\PolicyProblem;
 use Symfony\Component\Yaml\Exception\ParseException;
 use Symfony\Component\Yaml\Yaml;
 
@@ -44,11 +44,11 @@ final readonly class PolicyFile
         }
         $document = Document::read($data);
 
-        return $document instanceof Document ? $document : array_map(static fn (Problem $problem): string => 'Line '.self::line($text, $problem).': '.$problem, $document);
+        return $document instanceof Document ? $document : array_map(static fn (PolicyProblem $problem): string => 'Line '.self::line($text, $problem).': '.$problem, $document);
     }
 
     /** The line an item, or a field of it, stands in. */
-    public static function line(string $text, Problem $problem): int
+    public static function line(string $text, PolicyProblem $problem): int
     {
         $section = $item = 0;
         foreach (explode("\n", $text) as $i => $line) {

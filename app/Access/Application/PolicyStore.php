@@ -22,7 +22,7 @@ final class PolicyStore
     /** @var array<int, Document> */
     private array $versions = [];
 
-    public function __construct(private readonly WorldReader $world)
+    public function __construct(private readonly AccessCatalogReader $world)
     {
     }
 

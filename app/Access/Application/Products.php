@@ -6,6 +6,7 @@ namespace App\Access\Application;
 
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Decide\ColumnAccess;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Decide\Sight;
@@ -14,7 +15,6 @@ use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Subject;
-use Fulcrion\Core\Access\World\TableEntry;
 
 /**
  * Data products as one reader finds them: only those with something for them, and in them only the views they may see.

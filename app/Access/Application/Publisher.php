@@ -18,7 +18,7 @@ use Fulcrion\Core\Access\Change\Replayed;
 use Fulcrion\Core\Access\Change\Shift;
 use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Access\Policy\Kind;
-use Fulcrion\Core\Access\Policy\Problem;
+use Fulcrion\Core\Access\Policy\PolicyProblem;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Facades\DB;
 
@@ -27,7 +27,7 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class Publisher
 {
-    public function __construct(private PolicyStore $store, private Draft $draft, private History $history, private Ledger $ledger)
+    public function __construct(private PolicyStore $store, private Draft $draft, private AccessHistory $history, private Ledger $ledger)
     {
     }
 
@@ -51,7 +51,7 @@ final readonly class Publisher
         if ($this->store->published()->changesTo($document) === []) {
             throw new Refused('There is nothing to publish: the draft is what is in force.');
         }
-        $grave = array_values(array_filter($this->draft->problems(), static fn (Problem $problem): bool => $problem->grave));
+        $grave = array_values(array_filter($this->draft->problems(), static fn (PolicyProblem $problem): bool => $problem->grave));
         if ($grave !== []) {
             throw new Refused('It cannot be published: '.$grave[0].(count($grave) > 1 ? ' And '.(count($grave) - 1).' more.' : ''));
         }
@@ -121,7 +121,7 @@ final readonly class Publisher
             'sealed_inverse' => ['version '.($version->number - 1)], 'expected' => ['savedUs' => 0.0, 'savedBytes' => 0.0, 'costUs' => 0.0, 'costBytes' => 0.0, 'worse' => [], 'definition' => null, 'before' => null, 'statement' => '', 'version' => $version->number],
             'asked_us' => $now, 'asked_by' => $user->name, 'applied_us' => $now, 'applied_by' => $user->name,
         ]);
-        $sentence = 'Version '.$version->number.': '.($shifts === [] ? 'nobody sees more or less' : $people(false).' people see less and '.$people(true).' more').'; of '.number_format($replay['executions'], 0, '', ' ').' executions of the last '.History::DAYS.' days '.number_format(array_sum(array_map(static fn (Replayed $r): int => $r->asked->executions, $replay['changed'])), 0, '', ' ').' would have gone otherwise';
+        $sentence = 'Version '.$version->number.': '.($shifts === [] ? 'nobody sees more or less' : $people(false).' people see less and '.$people(true).' more').'; of '.number_format($replay['executions'], 0, '', ' ').' executions of the last '.AccessHistory::DAYS.' days '.number_format(array_sum(array_map(static fn (Replayed $r): int => $r->asked->executions, $replay['changed'])), 0, '', ' ').' would have gone otherwise';
         ProofRecord::query()->create([
             'change_id' => $change->id, 'kind' => 'applied', 'body' => 'access', 'made_us' => $now, 'made_by' => $user->name, 'sentence' => $sentence, 'factor' => 1.0, 'holds' => true,
             'conditions' => ['policy' => 'version '.($version->number - 1).' before, version '.$version->number.' after', 'people looked at' => (string) count($after->all(Kind::People)), 'columns looked at' => (string) $new->catalog->columns(), 'statements replayed' => "{$replay['statements']} by statement and account, with the values of their latest samples"],

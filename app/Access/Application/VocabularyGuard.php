@@ -10,7 +10,7 @@ use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Access\Policy\DocumentCheck;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
-use Fulcrion\Core\Access\Policy\Problem;
+use Fulcrion\Core\Access\Policy\PolicyProblem;
 use Fulcrion\Core\Access\Policy\Subject;
 
 /**
@@ -18,18 +18,18 @@ use Fulcrion\Core\Access\Policy\Subject;
  */
 final readonly class VocabularyGuard
 {
-    public static function trouble(PolicyStore $store, Document $document, Item $item, User $user): ?Problem
+    public static function trouble(PolicyStore $store, Document $document, Item $item, User $user): ?PolicyProblem
     {
         if ($item->kind !== Kind::Labels && $item->kind !== Kind::Vocabulary) {
             return null;
         }
         $wrong = $item->kind === Kind::Labels ? DocumentCheck::labelTrouble($document, $item) : null;
 
-        return $wrong === null ? self::rights($store, $document, $item, $user) : new Problem($item->kind, $item->name, 'value', $wrong);
+        return $wrong === null ? self::rights($store, $document, $item, $user) : new PolicyProblem($item->kind, $item->name, 'value', $wrong);
     }
 
     /** Whether somebody may put, change or take out a label or the entry of a key; null when they may. */
-    public static function rights(PolicyStore $store, Document $document, Item $item, User $user): ?Problem
+    public static function rights(PolicyStore $store, Document $document, Item $item, User $user): ?PolicyProblem
     {
         $name = $item->kind === Kind::Labels ? $item->text('key') : $item->name;
         $published = $store->published();
@@ -43,7 +43,7 @@ final readonly class VocabularyGuard
         $subjects = $policy->reader(Decisions::subjectOf($user))->subjects;
 
         return array_filter($may, static fn (string $subject): bool => isset($subjects[$subject])) !== [] ? null
-            : new Problem($item->kind, $item->name, 'key', ($item->kind === Kind::Labels ? 'may be assigned by ' : 'may be defined by ').implode(', ', array_map(Subject::show(...), $may)).' only, and you are none of them');
+            : new PolicyProblem($item->kind, $item->name, 'key', ($item->kind === Kind::Labels ? 'may be assigned by ' : 'may be defined by ').implode(', ', array_map(Subject::show(...), $may)).' only, and you are none of them');
     }
 
     /**

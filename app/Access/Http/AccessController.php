@@ -4,15 +4,15 @@ declare(strict_types=1);
 
 namespace App\Access\Http;
 
+use App\Access\Application\AccessCatalogReader;
 use App\Access\Application\Draft;
 use App\Access\Application\PolicyStore;
-use App\Access\Application\Sights;
+use App\Access\Application\VisibilityMatrix;
 use App\Access\Application\VocabularyGuard;
-use App\Access\Application\WorldReader;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
+use App\Platform\Support\Export;
 use App\Platform\Support\SealedCache;
-use App\Platform\Support\Take;
 use Fulcrion\Core\Access\Decide\Explainer;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Policy\Kind;
@@ -30,7 +30,7 @@ final readonly class AccessController
 {
     private const PAGE = 40;
 
-    public function __construct(private PolicyStore $store, private Draft $draft, private WorldReader $world)
+    public function __construct(private PolicyStore $store, private Draft $draft, private AccessCatalogReader $world)
     {
     }
 
@@ -38,7 +38,7 @@ final readonly class AccessController
     {
         $policy = $this->policy('published');
         $findings = Finding::waiting()->where('bench', 'guard')->get();
-        $sights = new Sights($policy);
+        $sights = new VisibilityMatrix($policy);
         $people = $sights->subjects('people');
         // Everybody against every column: the same until the policy, the catalog or the day changes.
         [[$personal, $open], $grid] = SealedCache::remember('guard', [$this->store->number(), $policy->day, $policy->catalog], [], fn (): array => [
@@ -61,7 +61,7 @@ final readonly class AccessController
         $parts = ObjectPath::parts($object);
         $column = count($parts) === 4 ? $parts[3] : null;
         $table = $policy->catalog->table($column === null ? $object : (string) ObjectPath::parent($object));
-        $sights = new Sights($policy);
+        $sights = new VisibilityMatrix($policy);
         $known = $who === '' || Subject::split($who)[0] === 'everyone' || $policy->document->find(Subject::split($who)[0] === 'role' ? Kind::Roles : Kind::People, Subject::split($who)[1]) !== null;
         $trouble = match (true) {
             $object !== '' && ! $policy->catalog->has($object) => "There is no {$object} in the catalog.",
@@ -100,7 +100,7 @@ final readonly class AccessController
     {
         $policy = $this->policy($request->query('policy') === 'draft' && $request->user()?->can('guard') === true ? 'draft' : 'published');
         [$by, $at, $words] = $this->asked($request, $policy);
-        $sights = new Sights($policy);
+        $sights = new VisibilityMatrix($policy);
         $subjects = $sights->subjects($by, $words);
         $page = max(1, (int) $request->query('page', '1'));
         $shown = array_slice($subjects, ($page - 1) * self::PAGE, self::PAGE);
@@ -116,7 +116,7 @@ final readonly class AccessController
         $policy = $this->policy('published');
         [$by, $at, $words] = $this->asked($request, $policy);
         $rows = (function () use ($policy, $by, $at, $words) {
-            $sights = new Sights($policy);
+            $sights = new VisibilityMatrix($policy);
             foreach ($sights->subjects($by, $words) as $subject) {
                 foreach ($policy->catalog->below($at) as $table) {
                     foreach ($sights->columns($subject, $table) as $column => $access) {
@@ -126,7 +126,7 @@ final readonly class AccessController
             }
         })();
 
-        return Take::table('csv', 'access-matrix', $rows);
+        return Export::table('csv', 'access-matrix', $rows);
     }
 
     /**
@@ -172,7 +172,7 @@ final readonly class AccessController
      * @param  list<string>  $places
      * @return array{places: list<string>, rows: list<array{who: string, cells: list<array<string, int>>}>}
      */
-    private function grid(Sights $sights, Policy $policy, array $subjects, array $places): array
+    private function grid(VisibilityMatrix $sights, Policy $policy, array $subjects, array $places): array
     {
         $tables = array_map(static fn (string $place): array => [$policy->catalog->below($place), count(ObjectPath::parts($place)) === 4 ? ObjectPath::parts($place)[3] : null], $places);
 

@@ -10,7 +10,7 @@ use App\Access\Models\Campaign;
 use App\Access\Models\CampaignItem;
 use App\Ledger\Ledger;
 use App\Platform\Support\Clock;
-use App\Platform\Support\Take;
+use App\Platform\Support\Export;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
@@ -102,6 +102,6 @@ final readonly class CampaignController
 
     public function export(Campaign $campaign): StreamedResponse
     {
-        return Take::table('csv', "review-{$campaign->id}", $campaign->items()->get()->map(static fn (CampaignItem $item): array => ['kind' => $item->kind, 'name' => $item->name, 'access' => $item->described, 'state' => $item->state, 'decided_by' => $item->decided_by, 'decided_at' => $item->decided_us === null ? null : gmdate('c', intdiv($item->decided_us, 1_000_000)), 'note' => $item->note])->all());
+        return Export::table('csv', "review-{$campaign->id}", $campaign->items()->get()->map(static fn (CampaignItem $item): array => ['kind' => $item->kind, 'name' => $item->name, 'access' => $item->described, 'state' => $item->state, 'decided_by' => $item->decided_by, 'decided_at' => $item->decided_us === null ? null : gmdate('c', intdiv($item->decided_us, 1_000_000)), 'note' => $item->note])->all());
     }
 }

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\Access\Http;
 
-use App\Access\Application\Audit;
+use App\Access\Application\AccessAudit;
+use App\Access\Application\AccessHistory;
 use App\Access\Application\Draft;
-use App\Access\Application\History;
 use App\Access\Application\PolicyStore;
 use App\Access\Application\Publisher;
 use App\Access\Application\Trials;
@@ -46,11 +46,11 @@ final readonly class DraftController
         return view('access.draft-radius', ['shifts' => $shifts, 'shares' => $trials->shares($shifts)]);
     }
 
-    public function replay(History $history): View
+    public function replay(AccessHistory $history): View
     {
         [$before, $after] = [$this->store->compile($this->store->published()), $this->store->compile($this->draft->document())];
 
-        return view('access.draft-replay', ['replay' => (new Replay($before, $after))->run($history->asked()), 'days' => History::DAYS]);
+        return view('access.draft-replay', ['replay' => (new Replay($before, $after))->run($history->asked()), 'days' => AccessHistory::DAYS]);
     }
 
     public function discard(Request $request): RedirectResponse
@@ -62,7 +62,7 @@ final readonly class DraftController
         return redirect('/guard/draft')->with('done', $kind === null ? 'The draft is empty again.' : "The edit of {$kind->one()} {$data['name']} is discarded.");
     }
 
-    public function publish(Request $request, Audit $audit): RedirectResponse
+    public function publish(Request $request, AccessAudit $audit): RedirectResponse
     {
         $data = $request->validate(['comment' => ['required', 'string', 'min:3', 'max:1000'], 'digest' => ['required', 'string', 'size:32']], ['comment.required' => 'Say in a few words why; it stands beside the version for ever.', 'comment.min' => 'Say it in a few words.']);
         try {

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Access\Http;
 
-use App\Access\Application\Audit;
+use App\Access\Application\AccessAudit;
 use App\Access\Application\Detections;
 use App\Access\Application\Draft;
 use App\Access\Application\PolicyStore;
@@ -101,7 +101,7 @@ final readonly class LabelController
         $user = $this->user($request);
         $items = [];
         foreach ($data['paths'] as $path) {
-            array_push($items, ...(isset($all[$path]) ? Audit::labels($policy, $path, $all[$path], $data['answer']) : []));
+            array_push($items, ...(isset($all[$path]) ? AccessAudit::labels($policy, $path, $all[$path], $data['answer']) : []));
         }
         $this->draft->take($items, [], $user);
 

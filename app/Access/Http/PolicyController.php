@@ -24,7 +24,7 @@ use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\ItemChange;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
-use Fulcrion\Core\Access\Policy\Problem;
+use Fulcrion\Core\Access\Policy\PolicyProblem;
 use Fulcrion\Core\Access\Policy\RowFilter;
 use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Access\Policy\Vocabulary;
@@ -88,7 +88,7 @@ final readonly class PolicyController
 
     /**
      * @param  array<string, mixed>  $start
-     * @param  list<Problem>  $problems
+     * @param  list<PolicyProblem>  $problems
      */
     private function form(Kind $kind, string $name, ?Item $item, array $start, int $revision, array $problems = [], ?DraftEdited $conflict = null): View
     {
@@ -151,14 +151,14 @@ final readonly class PolicyController
     /**
      * What is wrong with this item in its place, before it goes to the draft.
      *
-     * @return list<Problem>
+     * @return list<PolicyProblem>
      */
     private function refusals(Item $item, string $was, Request $request): array
     {
         $document = $this->draft->document();
         $other = $document->find($item->kind, $item->name);
         if ($was !== $item->name && $other !== null) {
-            return [new Problem($item->kind, $item->name, 'name', 'is the name of another one already')];
+            return [new PolicyProblem($item->kind, $item->name, 'name', 'is the name of another one already')];
         }
         $trouble = VocabularyGuard::trouble($this->store, $document, $item, $this->user($request));
         if ($trouble !== null) {
@@ -166,7 +166,7 @@ final readonly class PolicyController
         }
         $policy = $this->store->compile($document->with($item));
 
-        return array_values(array_filter((new DocumentCheck($policy->document, $policy->catalog, $this->store->published(), $policy->hierarchies))->problems(), static fn (Problem $problem): bool => $problem->grave && $problem->kind === $item->kind && ($problem->name === $item->name || $problem->field === 'includes')));
+        return array_values(array_filter((new DocumentCheck($policy->document, $policy->catalog, $this->store->published(), $policy->hierarchies))->problems(), static fn (PolicyProblem $problem): bool => $problem->grave && $problem->kind === $item->kind && ($problem->name === $item->name || $problem->field === 'includes')));
     }
 
     public function remove(Request $request, string $kind): RedirectResponse

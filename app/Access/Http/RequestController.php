@@ -9,7 +9,7 @@ use App\Access\Application\Draft;
 use App\Access\Application\PolicyStore;
 use App\Access\Models\AccessRequest;
 use App\Ledger\Ledger;
-use App\Ledger\Watch\Notices;
+use App\Ledger\Notifications\Notices;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use Fulcrion\Core\Access\Decide\Policy;

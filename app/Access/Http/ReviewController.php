@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Access\Http;
 
-use App\Access\Application\Audit;
+use App\Access\Application\AccessAudit;
 use App\Access\Application\Draft;
 use App\Ledger\Models\Finding;
 use Fulcrion\Core\Access\Review\Review;
@@ -16,14 +16,14 @@ final readonly class ReviewController
 {
     use Person;
 
-    public function __construct(private Audit $audit, private Draft $draft)
+    public function __construct(private AccessAudit $audit, private Draft $draft)
     {
     }
 
     public function index(Request $request): View
     {
         $check = (string) $request->query('check', '');
-        $findings = Finding::waiting()->where('bench', Audit::BENCH)->with('cluster')->get();
+        $findings = Finding::waiting()->where('bench', AccessAudit::BENCH)->with('cluster')->get();
 
         return view('access.review', ['findings' => $findings->groupBy('rule'), 'count' => $findings->count(), 'checks' => Review::CHECKS, 'only' => isset(Review::CHECKS[$check]) ? $check : '']);
     }
@@ -43,7 +43,7 @@ final readonly class ReviewController
         $current = $this->audit->current();
         $mended = 0;
         $left = $put = $gone = [];
-        foreach (Finding::query()->whereIn('id', $data['findings'])->where('bench', Audit::BENCH)->get() as $finding) {
+        foreach (Finding::query()->whereIn('id', $data['findings'])->where('bench', AccessAudit::BENCH)->get() as $finding) {
             $remark = $current["{$finding->rule} {$finding->object}"] ?? null;
             if ($remark === null || ($remark->put === [] && $remark->remove === [])) {
                 $left[] = $finding->object;

@@ -4,18 +4,18 @@ declare(strict_types=1);
 
 namespace App\Access\Http;
 
+use App\Access\Application\AccessHistory;
 use App\Access\Application\Decisions;
 use App\Access\Application\Draft;
-use App\Access\Application\History;
 use App\Access\Application\PolicyStore;
 use App\Access\Application\Trials;
 use App\Estate\Connectors\QueryResult;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
+use Fulcrion\Core\Access\Change\AccessRemedy;
 use Fulcrion\Core\Access\Change\Additions;
-use Fulcrion\Core\Access\Change\Asked;
-use Fulcrion\Core\Access\Change\Remedy;
+use Fulcrion\Core\Access\Change\AskedQuery;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Decide\Reason;
 use Fulcrion\Core\Access\Decide\StatementDecision;
@@ -43,7 +43,7 @@ final readonly class TryController
     {
     }
 
-    public function show(Request $request, History $history, Ledger $ledger): View
+    public function show(Request $request, AccessHistory $history, Ledger $ledger): View
     {
         $clusters = Cluster::query()->where('connector', 'practice')->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
         $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
@@ -68,8 +68,8 @@ final readonly class TryController
                 // Teams share accounts named after them.
                 $names[Subject::person((string) $role)] = true;
             }
-            $ran = array_filter($history->asked(), static fn (Asked $one): bool => isset($names[$one->subject]) && $one->cluster === $cluster?->slug);
-            usort($ran, static fn (Asked $a, Asked $b): int => $b->executions <=> $a->executions);
+            $ran = array_filter($history->asked(), static fn (AskedQuery $one): bool => isset($names[$one->subject]) && $one->cluster === $cluster?->slug);
+            usort($ran, static fn (AskedQuery $a, AskedQuery $b): int => $b->executions <=> $a->executions);
             $ran = array_slice($ran, 0, 8);
         }
 
@@ -81,7 +81,7 @@ final readonly class TryController
     }
 
     /**
-     * @return array{subject: string, decision: StatementDecision, result: QueryResult|null, error: string|null, reasons: list<Reason>, remedies: list<Remedy>}
+     * @return array{subject: string, decision: StatementDecision, result: QueryResult|null, error: string|null, reasons: list<Reason>, remedies: list<AccessRemedy>}
      */
     private function one(Policy $policy, string $subject, Cluster $cluster, string $schema, string $sql, string $which, Request $request): array
     {

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Access\Http;
 
-use App\Access\Application\Audit;
+use App\Access\Application\AccessAudit;
 use App\Access\Application\Draft;
 use App\Access\Application\PolicyStore;
 use App\Access\Application\Publisher;
@@ -37,7 +37,7 @@ final readonly class VersionController
         return view('access.compare', ['a' => $a, 'b' => $b, 'latest' => $latest, 'changes' => $before->changesTo($after), 'shifts' => (new BlastRadius($this->store->compile($before), $this->store->compile($after)))->shifts()]);
     }
 
-    public function restore(Request $request, int $number, Publisher $publisher, Draft $draft, Audit $audit): RedirectResponse
+    public function restore(Request $request, int $number, Publisher $publisher, Draft $draft, AccessAudit $audit): RedirectResponse
     {
         $data = $request->validate(['comment' => ['nullable', 'string', 'max:1000']]);
         try {

@@ -20,7 +20,7 @@ use Fulcrion\Core\Proofs\Measured;
 final readonly class ActingRunner
 {
     /**
-     * @param  Closure(): Doorkeeper  $doorkeeper
+     * @param  Closure(): QueryAuthorizer  $doorkeeper
      */
     public function __construct(
         private Actor $actor,
@@ -50,13 +50,13 @@ final readonly class ActingRunner
      *
      * @throws SourceError
      */
-    public function run(string $sql, string $schema, ?Closure $cancelled = null): Answer
+    public function run(string $sql, string $schema, ?Closure $cancelled = null): AuthorizedAnswer
     {
-        return $this->decided($sql, $schema, function (Passage $passage) use ($schema, $cancelled): Answer {
+        return $this->decided($sql, $schema, function (AuthorizedQuery $passage) use ($schema, $cancelled): AuthorizedAnswer {
             $result = $this->runner->run($passage->sql, $schema, $this->actor->name(), $cancelled ?? static fn (): bool => false, $passage->careful);
             $plan = $result->plan === null ? null : PlanVeil::over($result->plan, $passage->veiled);
 
-            return new Answer($result->with($plan), $plan, $passage->notes);
+            return new AuthorizedAnswer($result->with($plan), $plan, $passage->notes);
         });
     }
 
@@ -67,12 +67,12 @@ final readonly class ActingRunner
      *
      * @throws SourceError
      */
-    public function plan(string $sql, string $schema, bool $run, ?Closure $cancelled = null): Answer
+    public function plan(string $sql, string $schema, bool $run, ?Closure $cancelled = null): AuthorizedAnswer
     {
-        return $this->decided($sql, $schema, function (Passage $passage) use ($schema, $run, $cancelled): Answer {
+        return $this->decided($sql, $schema, function (AuthorizedQuery $passage) use ($schema, $run, $cancelled): AuthorizedAnswer {
             $plan = $this->runner->plan($passage->sql, $schema, $this->actor->name(), $run, $cancelled ?? static fn (): bool => false, $passage->careful);
 
-            return new Answer(null, PlanVeil::over($plan, $passage->veiled), $passage->notes);
+            return new AuthorizedAnswer(null, PlanVeil::over($plan, $passage->veiled), $passage->notes);
         });
     }
 
@@ -120,7 +120,7 @@ final readonly class ActingRunner
     {
         $source = $this->rewrites ?? throw new SourceError("{$this->cluster->name} does not tell what its planner does.");
 
-        return $this->decided($sql, $schema, static function (Passage $passage) use ($source, $ask): mixed {
+        return $this->decided($sql, $schema, static function (AuthorizedQuery $passage) use ($source, $ask): mixed {
             if ($passage->veiled !== []) {
                 throw new SourceError('You see '.implode(' and ', $passage->veiled).' in part only, and what the planner counts there would tell of the rest.');
             }
@@ -132,13 +132,13 @@ final readonly class ActingRunner
     /**
      * @template T
      *
-     * @param  Closure(Passage): T  $ask
+     * @param  Closure(AuthorizedQuery): T  $ask
      * @return T
      */
     private function decided(string $sql, string $schema, Closure $ask): mixed
     {
         $person = $this->actor->person;
-        $passage = $person === null ? new Passage($sql, [], null) : ($this->doorkeeper)()->pass($person, $this->cluster, $schema, $sql, $this->actor->reason);
+        $passage = $person === null ? new AuthorizedQuery($sql, [], null) : ($this->doorkeeper)()->pass($person, $this->cluster, $schema, $sql, $this->actor->reason);
         try {
             return $ask($passage);
         } catch (SourceError $error) {

@@ -21,9 +21,9 @@ final readonly class Clusters
     {
     }
 
-    public function as(Actor $actor): Reach
+    public function as(Actor $actor): ActorClusters
     {
-        return new Reach($actor, $this->connectors, fn (): Doorkeeper => $this->container->make(Doorkeeper::class));
+        return new ActorClusters($actor, $this->connectors, fn (): QueryAuthorizer => $this->container->make(QueryAuthorizer::class));
     }
 
     /**
@@ -31,14 +31,14 @@ final readonly class Clusters
      *
      * @param  string  $where it is asked, in one word
      */
-    public function for(User $person, string $where): Reach
+    public function for(User $person, string $where): ActorClusters
     {
         return $this->as(Actor::person($person, $where));
     }
 
     /** What a person may be shown of what was read of a cluster. */
-    public function sighting(User $person, Cluster $cluster): Sighting
+    public function sighting(User $person, Cluster $cluster): TableVisibility
     {
-        return $this->container->make(Doorkeeper::class)->sighting($person, $cluster);
+        return $this->container->make(QueryAuthorizer::class)->sighting($person, $cluster);
     }
 }

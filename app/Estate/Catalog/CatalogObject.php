@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Estate\Catalog;
 
-use Fulcrion\Core\Access\World\Origin;
+use Fulcrion\Core\Access\Catalog\ColumnOrigin;
 use Fulcrion\Core\Catalog\Column;
 
 /**
@@ -26,7 +26,7 @@ final readonly class CatalogObject
         public array $facts = [],
         /** Text of the CREATE VIEW of a view. */
         public ?string $definition = null,
-        /** @var list<Origin> tables its rows came from */
+        /** @var list<ColumnOrigin> tables its rows came from */
         public array $origins = [],
         /** @var list<string> columns that tell its rows apart */
         public array $keys = [],

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Connectors;
 
 use App\Estate\Catalog\CatalogObject;
-use Fulcrion\Core\Access\Written\WrittenRole;
+use Fulcrion\Core\Access\Provisioning\ProvisionedRole;
 
 /**
  * A cluster that keeps its own accounts, roles and grants.
@@ -36,7 +36,7 @@ interface AccessSource
     /**
      * Roles and views that were written out before.
      *
-     * @return array<string, WrittenRole>
+     * @return array<string, ProvisionedRole>
      *
      * @throws SourceError
      */

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace App\Estate\Connectors;
 
-use Fulcrion\Core\Layout\FolderLayout;
-use Fulcrion\Core\Layout\TableLayout;
 use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Parquet\ParquetReader;
+use Fulcrion\Core\Storage\FolderLayout;
+use Fulcrion\Core\Storage\TableLayout;
 use RecursiveDirectoryIterator;
 use RecursiveIteratorIterator;
 use SplFileInfo;

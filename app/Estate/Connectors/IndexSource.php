@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Estate\Connectors;
 
-use Fulcrion\Core\Indexes\IndexedTable;
 use Fulcrion\Core\Proofs\Measured;
+use Fulcrion\Core\Storage\Indexes\IndexedTable;
 
 /**
  * A live server whose indexes can be tried on copies of its tables.

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Estate\Connectors;
 
-use Fulcrion\Core\Jobs\Stage;
-use Fulcrion\Core\Jobs\TaskTable;
+use Fulcrion\Core\Scheduling\Stage;
+use Fulcrion\Core\Scheduling\TaskTable;
 use Fulcrion\Practice\Jobs\JobPlan;
 use Fulcrion\Practice\Jobs\JobRunner;
 

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace App\Estate\Connectors;
 
-use Fulcrion\Core\Layout\ClusterRates;
-use Fulcrion\Core\Layout\ColumnSpread;
-use Fulcrion\Core\Layout\Encodings\Place;
-use Fulcrion\Core\Layout\Sample;
-use Fulcrion\Core\Layout\TableLayout;
-use Fulcrion\Core\Layout\TableOutline;
+use Fulcrion\Core\Storage\ClusterRates;
+use Fulcrion\Core\Storage\ColumnSpread;
+use Fulcrion\Core\Storage\Encodings\Place;
+use Fulcrion\Core\Storage\Sample;
+use Fulcrion\Core\Storage\TableLayout;
+use Fulcrion\Core\Storage\TableOutline;
 
 /**
  * A cluster that tells how its tables lie.

@@ -6,8 +6,8 @@ namespace App\Estate\Connectors;
 
 use App\Estate\Catalog\CatalogObject;
 use App\Estate\Models\Cluster;
-use Fulcrion\Core\Access\Written\MariaDbScript;
-use Fulcrion\Core\Access\Written\WrittenRole;
+use Fulcrion\Core\Access\Provisioning\MariaDbScript;
+use Fulcrion\Core\Access\Provisioning\ProvisionedRole;
 use PDO;
 use PDOException;
 
@@ -145,7 +145,7 @@ final class MariaDbAccess implements AccessSource
                         $own[self::path(...explode('.', $path, 2))] = $views[$path];
                     }
                 }
-                $roles[(string) $role] = new WrittenRole((string) $role, array_values(array_unique($people[(string) $role] ?? [])), $grants[(string) $role], $own);
+                $roles[(string) $role] = new ProvisionedRole((string) $role, array_values(array_unique($people[(string) $role] ?? [])), $grants[(string) $role], $own);
             }
 
             return $roles;

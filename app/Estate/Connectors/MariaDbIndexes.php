@@ -6,12 +6,12 @@ namespace App\Estate\Connectors;
 
 use App\Estate\Models\Cluster;
 use Closure;
-use Fulcrion\Core\Indexes\Index;
-use Fulcrion\Core\Indexes\IndexedTable;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanError;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\RowsDigest;
+use Fulcrion\Core\Storage\Indexes\Index;
+use Fulcrion\Core\Storage\Indexes\IndexedTable;
 use PDO;
 use PDOException;
 

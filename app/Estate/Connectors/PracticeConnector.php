@@ -6,17 +6,13 @@ namespace App\Estate\Connectors;
 
 use App\Estate\Catalog\CatalogObject;
 use App\Estate\Models\Cluster;
-use App\Estate\Prepared\LookupState;
-use App\Estate\Prepared\RollupState;
+use App\Estate\Rollups\LookupState;
+use App\Estate\Rollups\RollupState;
 use App\Platform\Support\Clock;
 use App\Platform\Support\SealedCache;
 use Closure;
+use Fulcrion\Core\Access\Catalog\ColumnOrigin;
 use Fulcrion\Core\Access\Policy\ObjectPath;
-use Fulcrion\Core\Access\World\Origin;
-use Fulcrion\Core\Layout\ClusterRates;
-use Fulcrion\Core\Layout\ColumnSpread;
-use Fulcrion\Core\Layout\Sample;
-use Fulcrion\Core\Layout\TableLayout;
 use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanStep;
@@ -29,21 +25,25 @@ use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
 use Fulcrion\Core\Sql\Reading;
 use Fulcrion\Core\Sql\SyntaxError;
+use Fulcrion\Core\Storage\ClusterRates;
+use Fulcrion\Core\Storage\ColumnSpread;
+use Fulcrion\Core\Storage\Sample;
+use Fulcrion\Core\Storage\TableLayout;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Practice\Engine;
 use Fulcrion\Practice\Outcome;
 use Fulcrion\Practice\Physical\ChunkCache;
 use Fulcrion\Practice\Physical\Limits;
 use Fulcrion\Practice\Physical\StoppedRun;
-use Fulcrion\Practice\Prepared\Freshness;
-use Fulcrion\Practice\Prepared\Lookup;
-use Fulcrion\Practice\Prepared\LookupKeeper;
+use Fulcrion\Practice\Rollups\Freshness;
+use Fulcrion\Practice\Rollups\Lookup;
+use Fulcrion\Practice\Rollups\LookupKeeper;
 use Fulcrion\Practice\Sql\FunctionLibrary;
 use Fulcrion\Practice\Sql\QueryBinder;
 use Fulcrion\Practice\Sql\Session;
 use Fulcrion\Practice\Storage\LayoutReader;
+use Fulcrion\Practice\Storage\StoredFacts;
 use Fulcrion\Practice\Storage\TableCopy;
-use Fulcrion\Practice\Storage\TableFacts;
 use Fulcrion\Practice\Storage\TableStore;
 use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Practice\Switches;
@@ -52,7 +52,7 @@ use Fulcrion\Practice\WarehouseError;
 /**
  * A practice cluster of this installation.
  */
-final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSource, QueryRunner, RewriteSource, TableKeeper
+final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunner, RewriteSource, RollupSource, TableKeeper
 {
     private const SECONDS = 60;
 
@@ -492,11 +492,11 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
     }
 
     /**
-     * @return list<Origin>
+     * @return list<ColumnOrigin>
      */
     private function origins(TableStore $table): array
     {
-        return array_map(fn (array $one): Origin => new Origin(
+        return array_map(fn (array $one): ColumnOrigin => new ColumnOrigin(
             ObjectPath::of([$one['cluster'] === '' ? $this->cluster->slug : $one['cluster'], ...explode('.', $one['path'], 2)]), $one['columns'], $one['conditions'], $one['row'], $one['former'],
         ), $table->origins()->list());
     }
@@ -524,7 +524,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, PreparedSo
         return array_map(strval(...), array_keys($keys));
     }
 
-    private static function fullest(TableFacts $facts): string
+    private static function fullest(StoredFacts $facts): string
     {
         $sum = array_sum($facts->rowsByNode);
 

@@ -10,7 +10,7 @@ use App\Jobs\Models\JobSeries;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\Reported;
 use App\Platform\Support\Money;
-use Fulcrion\Core\Jobs\Regression;
+use Fulcrion\Core\Scheduling\Regression;
 use Fulcrion\Core\Text\Quantity;
 
 /**

@@ -9,7 +9,7 @@ use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
 use App\Ledger\Models\Change;
 use App\Platform\Figures\Figure;
-use Fulcrion\Core\Jobs\RecordedRun;
+use Fulcrion\Core\Scheduling\RecordedRun;
 use Fulcrion\Core\Text\Quantity;
 
 /**

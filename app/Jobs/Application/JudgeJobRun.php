@@ -20,7 +20,7 @@ final class JudgeJobRun implements ShouldQueue
     {
     }
 
-    public function handle(Recorded $recorded, Opinions $opinions, JobFindings $findings): void
+    public function handle(RecordedJobs $recorded, JobAnalysis $opinions, JobFindings $findings): void
     {
         $run = JobRun::query()->find($this->runId);
         if ($run !== null && $run->isRun()) {

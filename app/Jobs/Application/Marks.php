@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Jobs\Application;
 
-use Fulcrion\Core\Jobs\RecordedRun;
+use Fulcrion\Core\Scheduling\RecordedRun;
 
 /**
  * A run as the score draws it: a line of JSON with the stages, then columns of whole numbers of 32 bits.

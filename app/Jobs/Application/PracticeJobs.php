@@ -10,10 +10,10 @@ use App\Estate\Authorization\SystemActor;
 use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
 use App\Platform\Support\Clock;
-use Fulcrion\Core\Jobs\JobModel;
-use Fulcrion\Core\Jobs\Stage;
-use Fulcrion\Core\Jobs\TaskState;
-use Fulcrion\Core\Jobs\TaskTable;
+use Fulcrion\Core\Scheduling\JobModel;
+use Fulcrion\Core\Scheduling\Stage;
+use Fulcrion\Core\Scheduling\TaskState;
+use Fulcrion\Core\Scheduling\TaskTable;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Str;
 
@@ -24,7 +24,7 @@ final readonly class PracticeJobs
 {
     private const WEEK_US = 604_800_000_000;
 
-    public function __construct(private Clusters $clusters, private RunStore $store, private Opinions $opinions)
+    public function __construct(private Clusters $clusters, private JobRunStore $store, private JobAnalysis $opinions)
     {
     }
 

@@ -10,12 +10,12 @@ use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Money;
-use Fulcrion\Core\Jobs\Curve;
-use Fulcrion\Core\Jobs\Facts;
-use Fulcrion\Core\Jobs\JobModel;
-use Fulcrion\Core\Jobs\Luck;
-use Fulcrion\Core\Jobs\RecordedRun;
-use Fulcrion\Core\Jobs\StageChange;
+use Fulcrion\Core\Scheduling\JobModel;
+use Fulcrion\Core\Scheduling\RecordedRun;
+use Fulcrion\Core\Scheduling\RunFacts;
+use Fulcrion\Core\Scheduling\RuntimeDistribution;
+use Fulcrion\Core\Scheduling\ScalingCurve;
+use Fulcrion\Core\Scheduling\StageChange;
 use Fulcrion\Core\Text\Quantity;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -25,7 +25,7 @@ use Random\Randomizer;
  */
 final readonly class Proving
 {
-    public function __construct(private RunStore $store, private Ledger $ledger)
+    public function __construct(private JobRunStore $store, private Ledger $ledger)
     {
     }
 
@@ -37,9 +37,9 @@ final readonly class Proving
     public function expected(JobRun $run, int $workers, ?JobModel $model = null): array
     {
         $model ??= new JobModel($this->store->load($run));
-        $curve = Curve::of($model, 3);
+        $curve = ScalingCurve::of($model, 3);
         $point = $curve->exact($workers);
-        $luck = Luck::of($model, $curve, new Randomizer(new Mt19937(1)), 30, 4);
+        $luck = RuntimeDistribution::of($model, $curve, new Randomizer(new Mt19937(1)), 30, 4);
         $time = $model->timeUs($workers);
 
         return [
@@ -97,7 +97,7 @@ final readonly class Proving
      */
     private static function stages(RecordedRun $before, RecordedRun $after): array
     {
-        return array_map(static fn (StageChange $change): array => ['stage' => $change->stage, 'before' => $change->before, 'after' => $change->after], StageChange::between(Facts::of($before), $before->stages, Facts::of($after), $after->stages));
+        return array_map(static fn (StageChange $change): array => ['stage' => $change->stage, 'before' => $change->before, 'after' => $change->after], StageChange::between(RunFacts::of($before), $before->stages, RunFacts::of($after), $after->stages));
     }
 
     private static function punctual(int $deadlineUs, int $beforeUs, int $afterUs): string

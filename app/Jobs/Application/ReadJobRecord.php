@@ -23,7 +23,7 @@ final class ReadJobRecord implements ShouldQueue
     {
     }
 
-    public function handle(Recorded $recorded): void
+    public function handle(RecordedJobs $recorded): void
     {
         $run = JobRun::query()->find($this->runId);
         if ($run !== null && $run->state === 'reading' && $run->path !== null) {

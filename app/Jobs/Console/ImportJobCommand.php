@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Jobs\Console;
 
 use App\Estate\Models\Cluster;
-use App\Jobs\Application\Recorded;
+use App\Jobs\Application\RecordedJobs;
 use App\Jobs\Models\JobRun;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Console\Command;
@@ -20,7 +20,7 @@ final class ImportJobCommand extends Command
 
     protected $description = 'Reads the record of a parallel job into the store';
 
-    public function handle(Recorded $recorded): int
+    public function handle(RecordedJobs $recorded): int
     {
         $name = (string) $this->option('cluster');
         $cluster = Cluster::query()->where('slug', $name)->orWhere('name', $name)->first();

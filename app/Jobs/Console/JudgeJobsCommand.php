@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace App\Jobs\Console;
 
 use App\Estate\Models\Cluster;
+use App\Jobs\Application\JobAnalysis;
 use App\Jobs\Application\JobFindings;
+use App\Jobs\Application\JobRunStore;
 use App\Jobs\Application\JudgeJobRun;
-use App\Jobs\Application\Opinions;
-use App\Jobs\Application\RunStore;
 use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
 use App\Platform\Support\Clock;
@@ -24,7 +24,7 @@ final class JudgeJobsCommand extends Command
 
     protected $description = 'Judges the last runs of parallel jobs, keeps the findings in step, drops tasks of old runs, ends what was broken off';
 
-    public function handle(Opinions $opinions, JobFindings $findings, RunStore $store): int
+    public function handle(JobAnalysis $opinions, JobFindings $findings, JobRunStore $store): int
     {
         $this->endBrokenOff($store);
         foreach (JobSeries::query()->get() as $series) {
@@ -47,7 +47,7 @@ final class JudgeJobsCommand extends Command
     }
 
     /** A process that was killed says nothing: what it had read of a record goes, and what it had not judged is judged. */
-    private function endBrokenOff(RunStore $store): void
+    private function endBrokenOff(JobRunStore $store): void
     {
         $dead = Clock::microseconds() - JobRun::DEAD_US;
         foreach (JobRun::query()->where('beat_us', '<', $dead)->where('state', 'reading')->where('progress', '!=', JobRun::QUEUED)->get() as $run) {

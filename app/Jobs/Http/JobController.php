@@ -5,31 +5,31 @@ declare(strict_types=1);
 namespace App\Jobs\Http;
 
 use App\Estate\Models\Cluster;
+use App\Jobs\Application\JobAnalysis;
 use App\Jobs\Application\JobList;
 use App\Jobs\Application\JobPage;
+use App\Jobs\Application\JobRunStore;
 use App\Jobs\Application\JudgeJobRun;
 use App\Jobs\Application\Marks;
-use App\Jobs\Application\Opinions;
 use App\Jobs\Application\PracticeJobs;
 use App\Jobs\Application\ReadJobRecord;
-use App\Jobs\Application\Recorded;
+use App\Jobs\Application\RecordedJobs;
 use App\Jobs\Application\RunPracticeJob;
-use App\Jobs\Application\RunStore;
-use App\Jobs\Application\WorkersPerformer;
+use App\Jobs\Application\WorkersExecutor;
 use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
 use App\Ledger\Changes\Refused;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
-use App\Platform\Support\Take;
+use App\Platform\Support\Export;
 use App\Platform\Support\Uploads;
-use Fulcrion\Core\Jobs\Facts;
-use Fulcrion\Core\Jobs\Formats\JobDocument;
-use Fulcrion\Core\Jobs\Formats\TraceEvents;
-use Fulcrion\Core\Jobs\JobModel;
-use Fulcrion\Core\Jobs\Order;
-use Fulcrion\Core\Jobs\StageChange;
+use Fulcrion\Core\Scheduling\Formats\JobDocument;
+use Fulcrion\Core\Scheduling\Formats\TraceEvents;
+use Fulcrion\Core\Scheduling\JobModel;
+use Fulcrion\Core\Scheduling\RunFacts;
+use Fulcrion\Core\Scheduling\StageChange;
+use Fulcrion\Core\Scheduling\TaskOrder;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\RedirectResponse;
@@ -48,7 +48,7 @@ final readonly class JobController
 {
     private const MOST_WORKERS = 100_000;
 
-    public function __construct(private RunStore $store, private Opinions $opinions)
+    public function __construct(private JobRunStore $store, private JobAnalysis $opinions)
     {
     }
 
@@ -142,8 +142,8 @@ final readonly class JobController
     public function at(Request $request, JobRun $run): JsonResponse
     {
         abort_unless($run->isRun() && $run->kept, 404);
-        $data = $request->validate(['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'parts' => ['nullable', 'integer', 'between:10,2000'], 'order' => ['nullable', 'in:'.implode(',', array_column(Order::cases(), 'value'))]]);
-        $model = new JobModel($this->store->load($run), Order::from($data['order'] ?? 'recorded'));
+        $data = $request->validate(['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'parts' => ['nullable', 'integer', 'between:10,2000'], 'order' => ['nullable', 'in:'.implode(',', array_column(TaskOrder::cases(), 'value'))]]);
+        $model = new JobModel($this->store->load($run), TaskOrder::from($data['order'] ?? 'recorded'));
         $schedule = $model->schedule((int) $data['workers']);
         $until = max($schedule->makespanUs, $run->elapsedUs());
 
@@ -168,7 +168,7 @@ final readonly class JobController
         }
         [$before, $after] = [$this->store->load($other), $this->store->load($run)];
 
-        return view('jobs.job-compare', ['run' => $run, 'other' => $other, 'with' => $with, 'changes' => StageChange::between(Facts::of($before), $before->stages, Facts::of($after), $after->stages)]);
+        return view('jobs.job-compare', ['run' => $run, 'other' => $other, 'with' => $with, 'changes' => StageChange::between(RunFacts::of($before), $before->stages, RunFacts::of($after), $after->stages)]);
     }
 
     public function export(JobRun $run, string $format): StreamedResponse
@@ -178,8 +178,8 @@ final readonly class JobController
         $recorded = $this->store->load($run);
         $name = Str::slug($run->name).'-'.gmdate('Ymd-Hi', intdiv(max(0, $run->started_us), 1_000_000));
         if ($format === 'csv') {
-            return Take::table('csv', $name, (static function () use ($recorded) {
-                $columns = array_fill_keys(['id', 'stage', 'after', 'after_stages', 'queued_at', 'started_at', 'ended_at', 'worker', 'attempts', 'state', ...\Fulcrion\Core\Jobs\Task::FIGURES], null);
+            return Export::table('csv', $name, (static function () use ($recorded) {
+                $columns = array_fill_keys(['id', 'stage', 'after', 'after_stages', 'queued_at', 'started_at', 'ended_at', 'worker', 'attempts', 'state', ...\Fulcrion\Core\Scheduling\Task::FIGURES], null);
                 foreach (JobDocument::tasks($recorded) as $task) {
                     yield array_map(static fn (mixed $value): mixed => is_array($value) ? implode(' ', $value) : $value, [...$columns, ...$task]);
                 }
@@ -198,7 +198,7 @@ final readonly class JobController
         }, $file, ['Content-Type' => 'application/json']);
     }
 
-    public function store(Request $request, Recorded $recorded, Ledger $ledger): RedirectResponse
+    public function store(Request $request, RecordedJobs $recorded, Ledger $ledger): RedirectResponse
     {
         $data = $request->validate([
             'cluster' => ['required', 'exists:clusters,slug'], 'file' => ['required', 'file'], 'name' => ['nullable', 'string', 'max:190'], 'workers' => ['nullable', 'integer', 'between:1,1000000'], 'worker_price' => ['nullable', 'numeric', 'min:0'],
@@ -261,7 +261,7 @@ final readonly class JobController
         return redirect("/tune/jobs/{$run->id}")->with('done', 'What is wanted of '.$run->name.' is kept: '.JobSeries::AIMS[$data['aim']].'.');
     }
 
-    public function pin(Request $request, JobRun $run, WorkersPerformer $performer): RedirectResponse
+    public function pin(Request $request, JobRun $run, WorkersExecutor $performer): RedirectResponse
     {
         $data = $request->validate(['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'reason' => ['required', 'string', 'max:200']], ['workers.*' => 'Workers are a whole number from 1.', 'reason.required' => 'Say why: whoever reads the ledger will ask.']);
         try {

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Jobs\Http;
 
 use App\Estate\Models\Cluster;
-use App\Jobs\Application\Recorded;
+use App\Jobs\Application\RecordedJobs;
 use App\Platform\Support\Uploads;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -17,7 +17,7 @@ final readonly class JobIntakeController
 {
     private const MAX_BYTES = 134_217_728;
 
-    public function __invoke(Request $request, Recorded $recorded): JsonResponse
+    public function __invoke(Request $request, RecordedJobs $recorded): JsonResponse
     {
         $cluster = $request->user('sanctum');
         if (! $cluster instanceof Cluster || ! $cluster->tokenCan('executions:write')) {

@@ -9,13 +9,13 @@ use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
 use App\Ledger\Models\Change;
 use App\Telemetry\Workload\WorkloadReader;
-use Fulcrion\Core\Layout\StatementUse;
-use Fulcrion\Core\Layout\TableUse;
-use Fulcrion\Core\Layout\Workload;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Sql\Reading;
 use Fulcrion\Core\Sql\SyntaxError;
+use Fulcrion\Core\Storage\StatementUse;
+use Fulcrion\Core\Storage\TableUse;
+use Fulcrion\Core\Storage\Workload;
 use Illuminate\Support\Facades\DB;
 
 /**

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Ledger\Changes;
 
-use Fulcrion\Core\Layout\TableDefinition;
+use Fulcrion\Core\Storage\TableDefinition;
 
 /**
  * What a bench asks to be changed.

@@ -17,13 +17,13 @@ use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
 use App\Platform\Support\Clock;
 use Closure;
-use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Proofs\ProofLine;
+use Fulcrion\Core\Sql\RangeRewrites;
 use Fulcrion\Core\Sql\Reading;
-use Fulcrion\Core\Sql\Spans;
 use Fulcrion\Core\Sql\SyntaxError;
+use Fulcrion\Core\Storage\TableDefinition;
 use Fulcrion\Core\Text\Quantity;
 use Throwable;
 
@@ -37,7 +37,7 @@ final readonly class Runner
 
     private const BEAT_US = 2_000_000;
 
-    public function __construct(private Clusters $clusters, private Ledger $ledger, private ChosenStatements $chosen, private Performers $performers)
+    public function __construct(private Clusters $clusters, private Ledger $ledger, private ChosenStatements $chosen, private ChangeExecutors $performers)
     {
     }
 
@@ -370,7 +370,7 @@ final readonly class Runner
             $types[$column->name] = $column->type->kind->value;
         }
 
-        return Spans::statement($sql, $types, $change->cluster->dialect) ?? $sql;
+        return RangeRewrites::statement($sql, $types, $change->cluster->dialect) ?? $sql;
     }
 
     /**

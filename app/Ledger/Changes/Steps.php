@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace App\Ledger\Changes;
 
-use Fulcrion\Core\Layout\TableDefinition;
-use Fulcrion\Core\Sql\Ast\CreatePrepared;
+use Fulcrion\Core\Sql\Ast\CreateRollup;
 use Fulcrion\Core\Sql\Ast\Query;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
 use Fulcrion\Core\Sql\Reading;
+use Fulcrion\Core\Storage\TableDefinition;
 
 /**
  * The statements of a change that lays a table out anew.
@@ -52,13 +52,13 @@ final readonly class Steps
     public static function elsewhere(string $sql, string $table, string $copy, string $schema): string
     {
         $statement = (new Parser())->statement($sql);
-        if (! $statement instanceof CreatePrepared) {
+        if (! $statement instanceof CreateRollup) {
             return str_replace(self::path($table), $copy, $sql);
         }
         $query = (new Parser())->statement(Reading::with((new Printer())->statement($statement->query), $table, $copy));
         assert($query instanceof Query);
 
-        return (new Printer())->statement(new CreatePrepared($statement->at, $statement->kind, [$schema, $statement->name[count($statement->name) - 1]], $statement->options, $query, $statement->orReplace));
+        return (new Printer())->statement(new CreateRollup($statement->at, $statement->kind, [$schema, $statement->name[count($statement->name) - 1]], $statement->options, $query, $statement->orReplace));
     }
 
     public static function path(string $table): string

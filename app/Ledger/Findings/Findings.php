@@ -7,7 +7,7 @@ namespace App\Ledger\Findings;
 use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Finding;
-use App\Ledger\Watch\Notices;
+use App\Ledger\Notifications\Notices;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use DateTimeImmutable;

@@ -11,8 +11,8 @@ use App\Ledger\Changes\Refused;
 use App\Ledger\Models\Change;
 use App\Ledger\Proofs\LiveComparison;
 use App\Platform\Models\User;
-use App\Platform\Support\Take;
-use Fulcrion\Core\Layout\StatementUse;
+use App\Platform\Support\Export;
+use Fulcrion\Core\Storage\StatementUse;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\RedirectResponse;
@@ -45,7 +45,7 @@ final readonly class ChangeController
             }
         })();
 
-        return Take::table($format, 'changes', $rows);
+        return Export::table($format, 'changes', $rows);
     }
 
     public function show(Request $request, Change $change, ChosenStatements $chosen, LiveComparison $live): View

@@ -9,7 +9,7 @@ use App\Ledger\Findings\Findings;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
-use App\Platform\Support\Take;
+use App\Platform\Support\Export;
 use DateTimeImmutable;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
@@ -45,7 +45,7 @@ final readonly class FindingController
             }
         })();
 
-        return Take::table($format, 'findings', $rows);
+        return Export::table($format, 'findings', $rows);
     }
 
     public function show(Finding $finding): View

@@ -6,7 +6,7 @@ namespace App\Ledger\Http;
 
 use App\Ledger\Ledger;
 use App\Ledger\Models\LedgerEntry;
-use App\Platform\Support\Take;
+use App\Platform\Support\Export;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\RedirectResponse;
@@ -33,7 +33,7 @@ final readonly class LedgerController
             }
         })();
 
-        return Take::table($format, 'ledger', $rows);
+        return Export::table($format, 'ledger', $rows);
     }
 
     public function verify(Ledger $ledger): RedirectResponse

@@ -9,7 +9,7 @@ use App\Ledger\Proofs\Differences;
 use App\Ledger\Proofs\LiveComparison;
 use App\Ledger\Proofs\ProofFigure;
 use App\Platform\Models\User;
-use App\Platform\Support\Take;
+use App\Platform\Support\Export;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Response;
@@ -44,7 +44,7 @@ final readonly class ProofController
             }
         })();
 
-        return Take::table($format, 'proofs', $rows);
+        return Export::table($format, 'proofs', $rows);
     }
 
     public function show(#[CurrentUser] User $reader, ProofRecord $proof, LiveComparison $live): View

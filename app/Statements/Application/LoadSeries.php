@@ -32,7 +32,7 @@ final class LoadSeries
      * @param  list<int>|null  $origins
      * @return array{step: int, times: list<int>, series: array<string, list<float>>, executions: list<int>}
      */
-    public function of(Scope $scope, string $split, ?array $origins, bool $count = false): array
+    public function of(StatementScope $scope, string $split, ?array $origins, bool $count = false): array
     {
         return LoadMemory::remember($scope->cluster->id, 'series', [$scope->window, $split, $origins, $count], [], fn (): array => $this->split($scope, $split, $origins, $count));
     }
@@ -41,7 +41,7 @@ final class LoadSeries
      * @param  list<int>|null  $origins
      * @return array{step: int, times: list<int>, series: array<string, list<float>>, executions: list<int>}
      */
-    private function split(Scope $scope, string $split, ?array $origins, bool $count): array
+    private function split(StatementScope $scope, string $split, ?array $origins, bool $count): array
     {
         $window = $scope->window;
         $step = self::step($window->seconds());
@@ -94,7 +94,7 @@ final class LoadSeries
      * @param  list<int>|null  $origins
      * @return array{step: int, times: non-empty-list<int>, meanUs: list<float|null>, executions: int}
      */
-    public function means(Scope $scope, Window $window, ?array $origins): array
+    public function means(StatementScope $scope, Window $window, ?array $origins): array
     {
         $step = self::step($window->seconds());
         $times = $window->intervals($step);

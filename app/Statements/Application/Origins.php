@@ -16,7 +16,7 @@ final class Origins
     /**
      * @return list<int>
      */
-    public function ids(Filter $filter): array
+    public function ids(OriginFilter $filter): array
     {
         $query = DB::table('origins');
         foreach (self::COLUMNS as $name => $column) {
@@ -31,7 +31,7 @@ final class Origins
     /**
      * @return array<string, list<string>> database, user, application => values seen on the cluster in the window's days
      */
-    public function choices(Scope $scope): array
+    public function choices(StatementScope $scope): array
     {
         $from = $scope->window->from - $scope->window->from % 3600;
         $ids = DB::table('flow_hour')->where('cluster_id', $scope->cluster->id)

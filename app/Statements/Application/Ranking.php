@@ -46,7 +46,7 @@ final readonly class Ranking
     {
     }
 
-    public function of(Scope $scope, string $order, int $page = 1, int $perPage = self::PAGE, bool $ascending = false): RankingPage
+    public function of(StatementScope $scope, string $order, int $page = 1, int $perPage = self::PAGE, bool $ascending = false): RankingPage
     {
         $clusterId = $scope->cluster->id;
         $filter = $scope->filter;
@@ -86,7 +86,7 @@ final readonly class Ranking
      * @param  list<int>|null  $origins
      * @return array<int, array<string, int>>
      */
-    private function restrict(array $all, Scope $scope, ?array $origins): array
+    private function restrict(array $all, StatementScope $scope, ?array $origins): array
     {
         $filter = $scope->filter;
         if ($filter->words !== '' || $filter->kind !== '') {
@@ -138,7 +138,7 @@ final readonly class Ranking
      * @param  list<int>|null  $origins
      * @return array<int, float|int> statement => what it is ranked by
      */
-    private function measures(array $shown, string $order, Scope $scope, ?array $origins, int $wanted): array
+    private function measures(array $shown, string $order, StatementScope $scope, ?array $origins, int $wanted): array
     {
         if ($order === 'p95' || $order === 'p99') {
             return $this->quantiles($shown, $order === 'p95' ? 0.95 : 0.99, $scope, $origins, $wanted);
@@ -165,7 +165,7 @@ final readonly class Ranking
      * @param  list<int>|null  $origins
      * @return array<int, float|int>
      */
-    private function quantiles(array $shown, float $q, Scope $scope, ?array $origins, int $wanted): array
+    private function quantiles(array $shown, float $q, StatementScope $scope, ?array $origins, int $wanted): array
     {
         $bounds = array_map(static fn (array $sums): int => (int) ($sums['max_us'] * (1 + LatencySketch::RELATIVE_ERROR)), $shown);
         arsort($bounds);
@@ -196,7 +196,7 @@ final readonly class Ranking
      * @param  array<int, float|int>  $measures
      * @return list<StatementRow>
      */
-    private function rows(array $ids, Scope $scope, ?array $origins, array $measures): array
+    private function rows(array $ids, StatementScope $scope, ?array $origins, array $measures): array
     {
         if ($ids === []) {
             return [];
@@ -236,7 +236,7 @@ final readonly class Ranking
     }
 
     /** On a cluster whose history begins inside the window everything would be new. */
-    private static function watchedBefore(Scope $scope): bool
+    private static function watchedBefore(StatementScope $scope): bool
     {
         return DB::table('sightings')->where('cluster_id', $scope->cluster->id)->where('first_us', '<', $scope->window->from * 1_000_000)->exists();
     }

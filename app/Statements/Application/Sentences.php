@@ -12,12 +12,12 @@ use Fulcrion\Core\Time\Window;
  */
 final class Sentences
 {
-    public static function window(Scope $scope): string
+    public static function window(StatementScope $scope): string
     {
         return str_starts_with($scope->windowText, 'last ') ? "in the {$scope->windowText}" : self::span($scope->window, $scope);
     }
 
-    public static function span(Window $window, Scope $scope): string
+    public static function span(Window $window, StatementScope $scope): string
     {
         $from = (new DateTimeImmutable('@'.$window->from))->setTimezone($scope->zone);
         $to = (new DateTimeImmutable('@'.$window->to))->setTimezone($scope->zone);

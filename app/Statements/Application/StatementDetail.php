@@ -24,7 +24,7 @@ final readonly class StatementDetail
     /**
      * @return array{row: StatementRow, sketch: LatencySketch}|null null when it did not run in the window
      */
-    public function facts(object $statement, Scope $scope): ?array
+    public function facts(object $statement, StatementScope $scope): ?array
     {
         $clusterId = $scope->cluster->id;
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
@@ -48,7 +48,7 @@ final readonly class StatementDetail
      *
      * @return array{step: int, times: list<int>, meanUs: list<float|null>, maxUs: list<float|null>, executions: list<int>}
      */
-    public function series(int $statementId, Scope $scope, Window $window): array
+    public function series(int $statementId, StatementScope $scope, Window $window): array
     {
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
         $step = LoadSeries::step($window->seconds());
@@ -75,7 +75,7 @@ final readonly class StatementDetail
      *
      * @return list<object{database_name: string, user_name: string, application: string, client_host: string, executions: int, duration_us: int, load_us: int, errors: int}>
      */
-    public function origins(int $statementId, Scope $scope): array
+    public function origins(int $statementId, StatementScope $scope): array
     {
         $union = [];
         foreach (\Fulcrion\Core\Statements\WindowCover::of($scope->window) as $part) {
@@ -93,7 +93,7 @@ final readonly class StatementDetail
      *
      * @return array<int, array<int, int>>
      */
-    public function week(int $statementId, Scope $scope): array
+    public function week(int $statementId, StatementScope $scope): array
     {
         $week = array_fill(1, 7, array_fill(0, 24, 0));
         $from = $scope->window->from - $scope->window->from % 3600;
@@ -110,7 +110,7 @@ final readonly class StatementDetail
     /**
      * @return list<object{severity: string, text: string, occurrences: int, last_at: int}>
      */
-    public function messages(int $statementId, Scope $scope): array
+    public function messages(int $statementId, StatementScope $scope): array
     {
         $from = $scope->window->from - $scope->window->from % 3600;
 
@@ -124,7 +124,7 @@ final readonly class StatementDetail
      *
      * @return array{samples: list<array<string, mixed>>, kept: int, hours: int}
      */
-    public function samples(int $statementId, Scope $scope, int $limit = 12): array
+    public function samples(int $statementId, StatementScope $scope, int $limit = 12): array
     {
         $from = $scope->window->from - $scope->window->from % 3600;
         $where = [$scope->cluster->id, $statementId, $from, $scope->window->to];

@@ -24,7 +24,7 @@ final readonly class StatementView
     /**
      * @return array<string, mixed>|null null when no cluster ever saw the statement
      */
-    public function of(string $fingerprint, Scope $scope): ?array
+    public function of(string $fingerprint, StatementScope $scope): ?array
     {
         $statement = $this->known->find($fingerprint, $scope->cluster->id);
         if ($statement === null) {
@@ -65,7 +65,7 @@ final readonly class StatementView
         ];
     }
 
-    private static function sentence(StatementRow $row, Scope $scope): string
+    private static function sentence(StatementRow $row, StatementScope $scope): string
     {
         $slowdown = $row->slowdown();
         $text = match ($row->sums['executions']) {

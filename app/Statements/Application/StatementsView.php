@@ -24,7 +24,7 @@ final readonly class StatementsView
     /**
      * @return array<string, mixed>
      */
-    public function of(Scope $scope, Request $request): array
+    public function of(StatementScope $scope, Request $request): array
     {
         $order = self::order($request);
         $split = is_string($request->query('split')) && isset(LoadSeries::SPLITS[$request->query('split')]) ? $request->query('split') : 'user';
@@ -58,7 +58,7 @@ final readonly class StatementsView
     /**
      * @return array{figure: Figure, names: list<string>}
      */
-    private function figure(Scope $scope, string $split, bool $count): array
+    private function figure(StatementScope $scope, string $split, bool $count): array
     {
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
         $series = $this->series->of($scope, $split, $origins, $count);
@@ -89,7 +89,7 @@ final readonly class StatementsView
     /**
      * @return array{figure: Figure, names: list<string>}
      */
-    private function meanFigure(Scope $scope): array
+    private function meanFigure(StatementScope $scope): array
     {
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
         $now = $this->series->means($scope, $scope->window, $origins);
@@ -100,7 +100,7 @@ final readonly class StatementsView
             $now['times'], $scope->window->to, $now['meanUs'], $before['meanUs'], 'the window before', $scope->zone, static fn (float $us): string => Quantity::duration($us), true)];
     }
 
-    public static function sentence(Scope $scope, RankingPage $ranking): string
+    public static function sentence(StatementScope $scope, RankingPage $ranking): string
     {
         $when = Sentences::window($scope);
         if ($ranking->statements === 0) {

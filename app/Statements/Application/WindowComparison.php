@@ -22,7 +22,7 @@ final readonly class WindowComparison
     /**
      * @return array{changes: list<StatementChange>, before: float, after: float} loads are mean executions in flight
      */
-    public function of(Scope $scope, Window $before): array
+    public function of(StatementScope $scope, Window $before): array
     {
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
         $read = function (Window $window) use ($scope, $origins): array {

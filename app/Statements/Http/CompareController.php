@@ -7,10 +7,10 @@ namespace App\Statements\Http;
 use App\Platform\Figures\BridgeFigure;
 use App\Platform\Figures\Figure;
 use App\Platform\Support\Clock;
-use App\Platform\Support\Take;
+use App\Platform\Support\Export;
 use App\Statements\Application\LoadSeries;
-use App\Statements\Application\Scope;
 use App\Statements\Application\Sentences;
+use App\Statements\Application\StatementScope;
 use App\Statements\Application\WindowComparison;
 use Fulcrion\Core\Statements\StatementChange;
 use Fulcrion\Core\Text\Quantity;
@@ -64,7 +64,7 @@ final readonly class CompareController
         $changes = array_slice($this->comparison->of($scope, $scope->against)['changes'], 0, 5_000);
         $texts = $this->comparison->texts($changes);
 
-        return Take::table($format, "comparison-{$scope->cluster->slug}", array_map(static fn (StatementChange $change): array => [
+        return Export::table($format, "comparison-{$scope->cluster->slug}", array_map(static fn (StatementChange $change): array => [
             'fingerprint' => $texts[$change->statement]->fingerprint, 'movement' => $change->movement(), 'statement' => $texts[$change->statement]->text,
             'load_before' => round($change->loadBefore, 9), 'load_after' => round($change->loadAfter, 9), 'change' => round($change->change(), 9),
             'by_count' => round($change->byCount, 9), 'by_latency' => round($change->byLatency, 9), 'carried_over' => round($change->carriedOver(), 9),
@@ -95,15 +95,15 @@ final readonly class CompareController
         return BridgeFigure::draw('bridge', $result['before'], $result['after'], $steps);
     }
 
-    private static function scope(Request $request): ?Scope
+    private static function scope(Request $request): ?StatementScope
     {
-        $scope = Scope::of($request);
+        $scope = StatementScope::of($request);
         if ($scope !== null && $scope->against === null) {
             $request->query->set('against', 'the window before');
             $complaint = $scope->complaint;
-            $scope = Scope::of($request);
+            $scope = StatementScope::of($request);
             if ($scope !== null && $complaint !== null) {
-                $scope = new Scope($scope->cluster, $scope->window, $scope->windowText, $scope->zone, $scope->filter, $scope->against, $scope->againstText, $complaint);
+                $scope = new StatementScope($scope->cluster, $scope->window, $scope->windowText, $scope->zone, $scope->filter, $scope->against, $scope->againstText, $complaint);
             }
         }
 
@@ -113,7 +113,7 @@ final readonly class CompareController
     /**
      * @param  array{changes: list<StatementChange>, before: float, after: float}  $result
      */
-    private function sentence(Scope $scope, array $result): string
+    private function sentence(StatementScope $scope, array $result): string
     {
         assert($scope->against !== null);
         if ($result['changes'] === []) {

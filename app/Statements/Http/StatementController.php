@@ -9,9 +9,9 @@ use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Statements\Application\LoadSeries;
 use App\Statements\Application\Plans;
-use App\Statements\Application\Report;
-use App\Statements\Application\Scope;
 use App\Statements\Application\StatementDetail;
+use App\Statements\Application\StatementReport;
+use App\Statements\Application\StatementScope;
 use App\Statements\Application\StatementView;
 use App\Telemetry\Store\KnownStatements;
 use Fulcrion\Core\Time\WindowText;
@@ -27,7 +27,7 @@ final readonly class StatementController
 
     public function show(Request $request, string $fingerprint, LoadSeries $series, Plans $plans): View
     {
-        $scope = Scope::of($request) ?? abort(404);
+        $scope = StatementScope::of($request) ?? abort(404);
         $data = $this->view->of($fingerprint, $scope) ?? abort(404);
         $samples = $this->detail->samples($data['statement']->id, $scope);
 
@@ -36,7 +36,7 @@ final readonly class StatementController
 
     public function text(Request $request, string $fingerprint): Response
     {
-        $scope = Scope::of($request) ?? abort(404);
+        $scope = StatementScope::of($request) ?? abort(404);
         $statement = $this->known->find($fingerprint, $scope->cluster->id) ?? abort(404);
 
         return response($statement->text."\n", 200, ['Content-Type' => 'text/plain; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$fingerprint}.sql\""]);
@@ -44,7 +44,7 @@ final readonly class StatementController
 
     public function reveal(Request $request, string $fingerprint, Ledger $ledger): View
     {
-        $scope = Scope::of($request) ?? abort(404);
+        $scope = StatementScope::of($request) ?? abort(404);
         $statement = $this->known->find($fingerprint, $scope->cluster->id) ?? abort(404);
         $samples = $this->detail->samples($statement->id, $scope);
         $this->note($request, $ledger, 'revealed literals', $scope, $statement, count($samples['samples']));
@@ -52,16 +52,16 @@ final readonly class StatementController
         return view('statements.samples', ['scope' => $scope, 'statement' => $statement, 'samples' => $samples, 'revealed' => true]);
     }
 
-    public function report(Request $request, string $fingerprint, Report $report): Response
+    public function report(Request $request, string $fingerprint, StatementReport $report): Response
     {
-        $scope = Scope::of($request) ?? abort(404);
+        $scope = StatementScope::of($request) ?? abort(404);
 
         return $report->statement($scope, $this->view->of($fingerprint, $scope) ?? abort(404), []);
     }
 
-    public function revealingReport(Request $request, string $fingerprint, Report $report, Ledger $ledger): Response
+    public function revealingReport(Request $request, string $fingerprint, StatementReport $report, Ledger $ledger): Response
     {
-        $scope = Scope::of($request) ?? abort(404);
+        $scope = StatementScope::of($request) ?? abort(404);
         $data = $this->view->of($fingerprint, $scope) ?? abort(404);
         $samples = $this->detail->samples($data['statement']->id, $scope)['samples'];
         $this->note($request, $ledger, 'took literals away in a report', $scope, $data['statement'], count($samples));
@@ -77,7 +77,7 @@ final readonly class StatementController
         return $user;
     }
 
-    private function note(Request $request, Ledger $ledger, string $act, Scope $scope, object $statement, int $samples): void
+    private function note(Request $request, Ledger $ledger, string $act, StatementScope $scope, object $statement, int $samples): void
     {
         $ledger->record(self::user($request), $act, "statement {$statement->fingerprint}", [
             'cluster' => $scope->cluster->slug, 'window' => WindowText::format($scope->window, $scope->zone), 'samples' => $samples,

@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace App\Statements\Http;
 
 use App\Platform\Support\Clock;
-use App\Platform\Support\Take;
+use App\Platform\Support\Export;
+use App\Statements\Application\Anomalies;
 use App\Statements\Application\Ranking;
-use App\Statements\Application\Report;
-use App\Statements\Application\Scope;
-use App\Statements\Application\Standouts;
+use App\Statements\Application\StatementReport;
+use App\Statements\Application\StatementScope;
 use App\Statements\Application\StatementsView;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
@@ -24,29 +24,29 @@ final readonly class StatementsController
 
     public function index(Request $request): View
     {
-        $scope = Scope::of($request);
+        $scope = StatementScope::of($request);
 
         return $scope === null ? view('platform.no-cluster') : view('statements.statements', $this->view->of($scope, $request));
     }
 
-    public function standouts(Request $request, Standouts $standouts): View
+    public function standouts(Request $request, Anomalies $standouts): View
     {
-        $scope = Scope::of($request) ?? abort(404);
+        $scope = StatementScope::of($request) ?? abort(404);
 
         return view('statements.standouts', ['scope' => $scope, 'standouts' => $standouts->of($scope, Clock::seconds())]);
     }
 
     public function export(Request $request, string $format, Ranking $ranking): StreamedResponse
     {
-        $scope = Scope::of($request) ?? abort(404);
+        $scope = StatementScope::of($request) ?? abort(404);
         $page = $ranking->of($scope, StatementsView::order($request), 1, 5_000, $request->query('dir') === 'up');
 
-        return Take::table($format, "statements-{$scope->cluster->slug}", array_map(static fn ($row): array => $row->export(), $page->rows));
+        return Export::table($format, "statements-{$scope->cluster->slug}", array_map(static fn ($row): array => $row->export(), $page->rows));
     }
 
-    public function report(Request $request, Report $report): Response
+    public function report(Request $request, StatementReport $report): Response
     {
-        $scope = Scope::of($request) ?? abort(404);
+        $scope = StatementScope::of($request) ?? abort(404);
 
         return $report->statements($scope, $this->view->of($scope, $request));
     }

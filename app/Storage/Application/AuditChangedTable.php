@@ -12,7 +12,7 @@ use App\Ledger\Events\TableChanged;
  */
 final readonly class AuditChangedTable
 {
-    public function __construct(private Audit $audit)
+    public function __construct(private LayoutAudit $audit)
     {
     }
 

@@ -8,12 +8,12 @@ use App\Estate\Connectors\SourceError;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
-use Fulcrion\Core\Layout\Encodings\Place;
-use Fulcrion\Core\Layout\LiteralValue;
 use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Parquet\StringSource;
 use Fulcrion\Core\Sql\Ast\TextLiteral;
+use Fulcrion\Core\Storage\Encodings\Place;
+use Fulcrion\Core\Storage\LiteralValue;
 
 /**
  * Rows of a CSV or Parquet file somebody brought.

@@ -9,11 +9,11 @@ use App\Platform\Figures\Figure;
 use App\Storage\Charts\FrontFigure;
 use App\Storage\Models\LabRun;
 use App\Telemetry\Workload\EstateReader;
-use Fulcrion\Core\Layout\Encodings\LabResult;
-use Fulcrion\Core\Layout\Encodings\Variant;
-use Fulcrion\Core\Layout\Estate;
-use Fulcrion\Core\Layout\TableLayout;
 use Fulcrion\Core\Parquet\Encoding;
+use Fulcrion\Core\Storage\Encodings\LabResult;
+use Fulcrion\Core\Storage\Encodings\Variant;
+use Fulcrion\Core\Storage\Estate;
+use Fulcrion\Core\Storage\TableLayout;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Http\Request;
 

@@ -11,7 +11,7 @@ use App\Estate\Connectors\SourceError;
 use App\Platform\Support\Clock;
 use App\Storage\Models\LabRun;
 use Closure;
-use Fulcrion\Core\Layout\Encodings\Lab;
+use Fulcrion\Core\Storage\Encodings\Lab;
 use Throwable;
 
 /**

@@ -6,8 +6,8 @@ namespace App\Storage\Application;
 
 use App\Estate\Models\Cluster;
 use App\Ledger\Models\Finding;
-use Fulcrion\Core\Layout\HouseRules;
-use Fulcrion\Core\Layout\TableOutline;
+use Fulcrion\Core\Storage\HouseRules;
+use Fulcrion\Core\Storage\TableOutline;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Http\Request;
 use Illuminate\Support\Collection;

@@ -14,16 +14,16 @@ use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Telemetry\Workload\Advisor;
 use App\Telemetry\Workload\EstateReader;
-use Fulcrion\Core\Layout\Advice;
-use Fulcrion\Core\Layout\Estate;
-use Fulcrion\Core\Layout\Lookups\LookupAdvisor;
-use Fulcrion\Core\Layout\Rollups\AggregateUse;
-use Fulcrion\Core\Layout\Rollups\RollupAdvisor;
-use Fulcrion\Core\Layout\Rollups\RollupProposal;
-use Fulcrion\Core\Layout\Rules\RepeatedGroups;
-use Fulcrion\Core\Layout\StatementUse;
-use Fulcrion\Core\Layout\TableLayout;
-use Fulcrion\Core\Layout\Workload;
+use Fulcrion\Core\Storage\Advice;
+use Fulcrion\Core\Storage\Estate;
+use Fulcrion\Core\Storage\Lookups\LookupAdvisor;
+use Fulcrion\Core\Storage\Rollups\AggregateUse;
+use Fulcrion\Core\Storage\Rollups\RollupAdvisor;
+use Fulcrion\Core\Storage\Rollups\RollupProposal;
+use Fulcrion\Core\Storage\Rules\RepeatedGroups;
+use Fulcrion\Core\Storage\StatementUse;
+use Fulcrion\Core\Storage\TableLayout;
+use Fulcrion\Core\Storage\Workload;
 
 /**
  * Turns advice and findings into changes to be proposed.

@@ -9,7 +9,7 @@ use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
-use App\Estate\Prepared\RollupState;
+use App\Estate\Rollups\RollupState;
 
 /**
  * Brings rollups up to their tables.

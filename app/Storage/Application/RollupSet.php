@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Storage\Application;
 
-use Fulcrion\Core\Layout\Rollups\RollupProposal;
+use Fulcrion\Core\Storage\Rollups\RollupProposal;
 
 /**
  * The rollups chosen for some space.

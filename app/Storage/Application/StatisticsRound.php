@@ -18,7 +18,7 @@ final readonly class StatisticsRound
 
     private const SECONDS = 3600;
 
-    public function __construct(private Audit $audit, private Ledger $ledger)
+    public function __construct(private LayoutAudit $audit, private Ledger $ledger)
     {
     }
 

@@ -13,18 +13,18 @@ use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
 use App\Storage\Charts\ChunkFigure;
 use App\Storage\Charts\PlaceFigure;
-use App\Storage\Models\UpkeepPlan;
+use App\Storage\Models\MaintenancePlan;
 use App\Telemetry\Workload\Advisor;
 use App\Telemetry\Workload\EstateReader;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ZoneMap;
-use Fulcrion\Core\Layout\Chunk;
-use Fulcrion\Core\Layout\ChunkIndex;
-use Fulcrion\Core\Layout\ClusteringAdvisor;
-use Fulcrion\Core\Layout\Overlap;
-use Fulcrion\Core\Layout\Predicate;
-use Fulcrion\Core\Layout\TableLayout;
-use Fulcrion\Core\Layout\Trial;
+use Fulcrion\Core\Storage\Chunk;
+use Fulcrion\Core\Storage\ChunkIndex;
+use Fulcrion\Core\Storage\ClusteringAdvisor;
+use Fulcrion\Core\Storage\LayoutTrial;
+use Fulcrion\Core\Storage\Overlap;
+use Fulcrion\Core\Storage\Predicate;
+use Fulcrion\Core\Storage\TableLayout;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -67,7 +67,7 @@ final readonly class TablePage
 
         return [
             'cluster' => $cluster, 'table' => $whole, 'estate' => $estate, 'uses' => $uses, 'column' => $column, 'open' => $open, 'node' => $node, 'overlap' => $overlap,
-            'share' => $asked === [] ? null : Trial::share($estate->reads($whole)->index(), $asked),
+            'share' => $asked === [] ? null : LayoutTrial::share($estate->reads($whole)->index(), $asked),
             'findings' => Finding::query()->where('cluster_id', $cluster->id)->where(static fn ($query) => $query->where('object', $name)->orWhere('object', 'like', addcslashes($name, '%_\\').'#%'))
                 ->orderByRaw("state IN ('open', 'accepted') DESC")->orderByDesc('act')->orderByDesc('weight_us')->get(),
             'changes' => Change::query()->where('cluster_id', $cluster->id)->where('object', $name)->orderByDesc('id')->limit(10)->get(),
@@ -76,7 +76,7 @@ final readonly class TablePage
             'partitionFigure' => $whole->definition->partitioning === null || $whole->chunks === [] ? null : PlaceFigure::partitions($shown, $this->partitionShare($whole, $asked)),
             'statements' => ChosenStatements::candidates($estate->workload, $name),
             'texts' => DB::table('statements')->whereIn('fingerprint', array_map(static fn ($s): string => $s->id, array_slice($estate->workload->touching($name)->statements, 0, 400)))->pluck('text', 'fingerprint'),
-            'upkeep' => UpkeepPlan::query()->where('cluster_id', $cluster->id)->where('object', $name)->first(),
+            'upkeep' => MaintenancePlan::query()->where('cluster_id', $cluster->id)->where('object', $name)->first(),
         ];
     }
 
@@ -137,6 +137,6 @@ final readonly class TablePage
             $sizes[] = $rows;
         }
 
-        return Trial::share(new ChunkIndex($zones, $sizes, [$column]), $asked);
+        return LayoutTrial::share(new ChunkIndex($zones, $sizes, [$column]), $asked);
     }
 }

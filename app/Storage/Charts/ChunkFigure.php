@@ -8,9 +8,9 @@ use App\Platform\Figures\Figure;
 use App\Platform\Figures\Svg;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
-use Fulcrion\Core\Layout\Overlap;
-use Fulcrion\Core\Layout\Predicate;
-use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Storage\Overlap;
+use Fulcrion\Core\Storage\Predicate;
+use Fulcrion\Core\Storage\TableLayout;
 use Fulcrion\Core\Text\Quantity;
 
 /**

@@ -7,7 +7,7 @@ namespace App\Storage\Charts;
 use App\Platform\Figures\Figure;
 use App\Platform\Figures\Svg;
 use App\Storage\Application\LabPage;
-use Fulcrion\Core\Layout\Encodings\Variant;
+use Fulcrion\Core\Storage\Encodings\Variant;
 use Fulcrion\Core\Text\Quantity;
 
 /**

@@ -7,7 +7,7 @@ namespace App\Storage\Charts;
 use App\Platform\Figures\Figure;
 use App\Platform\Figures\Scale;
 use App\Platform\Figures\Svg;
-use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Storage\TableLayout;
 use Fulcrion\Core\Text\Quantity;
 
 /**

@@ -11,8 +11,8 @@ use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
-use App\Storage\Application\Audit;
 use App\Storage\Application\CollectStatistics;
+use App\Storage\Application\LayoutAudit;
 use App\Storage\Application\LayoutList;
 use App\Storage\Application\Proposals;
 use App\Storage\Application\Settings;
@@ -20,7 +20,7 @@ use App\Storage\Application\StatisticsRound;
 use App\Storage\Application\TablePage;
 use App\Storage\Charts\AreaFigure;
 use App\Telemetry\Workload\EstateReader;
-use Fulcrion\Core\Layout\HouseRules;
+use Fulcrion\Core\Storage\HouseRules;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -44,7 +44,7 @@ final readonly class LayoutController
         } catch (SourceError $error) {
             $trouble = $error->getMessage();
         }
-        $list = new LayoutList($layouts, $cluster === null ? collect() : Finding::waiting()->where('cluster_id', $cluster->id)->where('bench', Audit::BENCH)->get(), $request);
+        $list = new LayoutList($layouts, $cluster === null ? collect() : Finding::waiting()->where('cluster_id', $cluster->id)->where('bench', LayoutAudit::BENCH)->get(), $request);
 
         return view('storage.layout', [
             'clusters' => $clusters, 'cluster' => $cluster, 'able' => $able, 'trouble' => $trouble, 'list' => $list, 'rules' => HouseRules::all(),
@@ -85,7 +85,7 @@ final readonly class LayoutController
         return $this->proposed($request, "/ledger/findings/{$finding->id}", static fn (User $user): Change => $changes->propose($finding->cluster, $finding, $proposals->ofFinding($finding), $user));
     }
 
-    public function audit(Request $request, string $slug, Audit $audit, Ledger $ledger): RedirectResponse
+    public function audit(Request $request, string $slug, LayoutAudit $audit, Ledger $ledger): RedirectResponse
     {
         $cluster = $this->cluster($slug);
         $user = self::user($request);

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace App\Storage\Models;
 
 use App\Estate\Models\Cluster;
-use App\Platform\Models\BeatingRun;
-use Fulcrion\Core\Layout\Encodings\LabResult;
+use App\Platform\Models\BackgroundRun;
+use Fulcrion\Core\Storage\Encodings\LabResult;
 use Illuminate\Database\Eloquent\Model;
 
 /**
@@ -28,7 +28,7 @@ use Illuminate\Database\Eloquent\Model;
  */
 final class LabRun extends Model
 {
-    use BeatingRun;
+    use BackgroundRun;
 
     private const DEAD_US = 120_000_000;
 

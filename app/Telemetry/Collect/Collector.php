@@ -17,9 +17,9 @@ use App\Telemetry\Store\Store;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Statements\CounterDelta;
-use Fulcrion\Core\Statements\Fold;
 use Fulcrion\Core\Statements\LatencySketch;
-use Fulcrion\Core\Statements\Tally;
+use Fulcrion\Core\Statements\LoadAggregate;
+use Fulcrion\Core\Statements\LoadAggregator;
 use Fulcrion\Core\Telemetry\Fact;
 use Illuminate\Support\Facades\DB;
 use PDOException;
@@ -62,7 +62,7 @@ final readonly class Collector
     {
         $nowUs = Clock::microseconds();
         $now = intdiv($nowUs, 1_000_000);
-        $bucket = $now - $now % Fold::BUCKET_SECONDS;
+        $bucket = $now - $now % LoadAggregator::BUCKET_SECONDS;
         $fingerprinter = new Fingerprinter(Dialect::MariaDb);
         $bins = self::bins($recent);
         $before = [];
@@ -119,10 +119,10 @@ final readonly class Collector
      * @param  array<string, int>  $delta
      * @param  array<int, int>  $bins
      */
-    private static function tally(array $delta, DigestReading $reading, bool $extremesAreNew, array $bins): Tally
+    private static function tally(array $delta, DigestReading $reading, bool $extremesAreNew, array $bins): LoadAggregate
     {
-        $tally = new Tally;
-        foreach (Tally::SUMS as $sum) {
+        $tally = new LoadAggregate;
+        foreach (LoadAggregate::SUMS as $sum) {
             $tally->sums[$sum] = max(0, $delta[$sum] ?? 0);
         }
         $tally->sums['executions'] = $delta['count'];

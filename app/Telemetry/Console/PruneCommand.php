@@ -11,8 +11,8 @@ use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Telemetry\Store\LoadMemory;
+use App\Telemetry\Store\LoadTables;
 use App\Telemetry\Store\Partitions;
-use App\Telemetry\Store\Tables;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\WindowCover;
 use Illuminate\Console\Command;
@@ -39,7 +39,7 @@ final class PruneCommand extends Command
             $before = $now - $cluster->retention_days * 86_400;
             // Whole weeks, so that the summaries of every length end at the same moment.
             $before -= $before % WindowCover::LEVELS['week'];
-            foreach (Tables::BY_BUCKET as $table) {
+            foreach (LoadTables::BY_BUCKET as $table) {
                 DB::table($table)->where('cluster_id', $cluster->id)->where('bucket_at', '<', $before)->delete();
             }
             LoadMemory::forget($cluster->id);

@@ -6,7 +6,7 @@ namespace App\Telemetry\Http;
 
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
-use App\Telemetry\Store\Batch;
+use App\Telemetry\Store\ExecutionBatch;
 use App\Telemetry\Store\Store;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Telemetry\ExecutionReader;
@@ -49,7 +49,7 @@ final readonly class ExecutionsController
         $size = (int) config('fulcrion.import.batch');
         $counts = ['taken' => 0, 'set_aside' => 0, 'repeated' => 0];
         $reasons = [];
-        $batch = new Batch;
+        $batch = new ExecutionBatch;
         $number = 0;
         for ($at = 0, $length = strlen($body); $at < $length; $at = $end + 1) {
             $end = strpos($body, "\n", $at);
@@ -74,7 +74,7 @@ final readonly class ExecutionsController
             $batch->add($execution, $fingerprinter->of($execution->sql));
             if ($batch->isFull($size)) {
                 $this->write($cluster, $batch, $counts);
-                $batch = new Batch;
+                $batch = new ExecutionBatch;
             }
         }
         $this->write($cluster, $batch, $counts);
@@ -85,7 +85,7 @@ final readonly class ExecutionsController
     /**
      * @param  array{taken: int, set_aside: int, repeated: int}  $counts
      */
-    private function write(Cluster $cluster, Batch $batch, array &$counts): void
+    private function write(Cluster $cluster, ExecutionBatch $batch, array &$counts): void
     {
         if ($batch->size() > 0) {
             [$written, $refused] = $this->store->writeSound($cluster, $batch);

@@ -13,7 +13,7 @@ use App\Telemetry\Sources\JsonLinesSource;
 use App\Telemetry\Sources\LineFile;
 use App\Telemetry\Sources\RecordSource;
 use App\Telemetry\Sources\SlowLogSource;
-use App\Telemetry\Store\Batch;
+use App\Telemetry\Store\ExecutionBatch;
 use App\Telemetry\Store\Store;
 use Closure;
 use Fulcrion\Core\Sql\Dialect;
@@ -68,7 +68,7 @@ final readonly class ImportRunner
         $dialect = $import->format === Format::SlowLog ? Dialect::MariaDb : $cluster->dialect;
         $fingerprinter = new Fingerprinter($dialect);
         $size = (int) config('fulcrion.import.batch');
-        $batch = new Batch;
+        $batch = new ExecutionBatch;
         $rejections = [];
         $damage = null;
         $records = $this->source($import)->records($file, new ExecutionReader(Clock::microseconds()));
@@ -83,7 +83,7 @@ final readonly class ImportRunner
             }
             if ($batch->isFull($size) || count($rejections) >= 1000) {
                 $this->flush($import, $batch, $rejections, $file);
-                $batch = new Batch;
+                $batch = new ExecutionBatch;
                 $rejections = [];
                 if ($progress !== null) {
                     $progress($import);
@@ -132,7 +132,7 @@ final readonly class ImportRunner
     /**
      * @param  list<array{int, Rejection, string}>  $rejections
      */
-    private function flush(Import $import, Batch $batch, array $rejections, LineFile $file): void
+    private function flush(Import $import, ExecutionBatch $batch, array $rejections, LineFile $file): void
     {
         if ($batch->records !== []) {
             // Not at the model for each record: that would take as long as reading it.

@@ -9,10 +9,10 @@ use App\Platform\Support\Clock;
 use Closure;
 use Fulcrion\Core\Sql\Fingerprint;
 use Fulcrion\Core\Sql\StatementKind;
-use Fulcrion\Core\Statements\Fold;
 use Fulcrion\Core\Statements\LatencySketch;
+use Fulcrion\Core\Statements\LoadAggregate;
+use Fulcrion\Core\Statements\LoadAggregator;
 use Fulcrion\Core\Statements\SampleShelf;
-use Fulcrion\Core\Statements\Tally;
 use Fulcrion\Core\Statements\WindowCover;
 use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\MessageMask;
@@ -53,15 +53,15 @@ final class Store
      * @param  (Closure(array{taken: int, repeated: int}): void)|null  $inTransaction runs before the commit, so that progress and data agree
      * @return array{taken: int, repeated: int}
      */
-    public function write(Cluster $cluster, Batch $batch, ?Closure $inTransaction = null): array
+    public function write(Cluster $cluster, ExecutionBatch $batch, ?Closure $inTransaction = null): array
     {
         $buckets = [];
         foreach ($batch->records as [$execution]) {
             $start = intdiv($execution->startedAtUs, 1_000_000);
-            $bucket = $start - $start % Fold::BUCKET_SECONDS;
+            $bucket = $start - $start % LoadAggregator::BUCKET_SECONDS;
             $buckets[$bucket] = $bucket;
             $end = intdiv($execution->startedAtUs + $execution->durationUs, 1_000_000);
-            for ($next = $bucket + Fold::BUCKET_SECONDS; $next <= $end; $next += Fold::BUCKET_SECONDS) {
+            for ($next = $bucket + LoadAggregator::BUCKET_SECONDS; $next <= $end; $next += LoadAggregator::BUCKET_SECONDS) {
                 $buckets[$next] = $next;
             }
         }
@@ -90,7 +90,7 @@ final class Store
      * @param  (Closure(array{taken: int, repeated: int}, list<Execution>): void)|null  $inTransaction gets what was refused beside the counts
      * @return array{array{taken: int, repeated: int}, list<Execution>}
      */
-    public function writeSound(Cluster $cluster, Batch $batch, ?Closure $inTransaction = null): array
+    public function writeSound(Cluster $cluster, ExecutionBatch $batch, ?Closure $inTransaction = null): array
     {
         try {
             return [$this->write($cluster, $batch, $inTransaction === null ? null : static fn (array $counts) => $inTransaction($counts, [])), []];
@@ -133,7 +133,7 @@ final class Store
     /**
      * Adds ready tallies, as a live collector makes them from counters.
      *
-     * @param  list<array{bucketAt: int, statement: Fingerprint, origin: Origin, tally: Tally, firstUs: int, lastUs: int}>  $rows
+     * @param  list<array{bucketAt: int, statement: Fingerprint, origin: Origin, tally: LoadAggregate, firstUs: int, lastUs: int}>  $rows
      * @param  Closure(): void  $inTransaction
      */
     public function addTallies(Cluster $cluster, array $rows, Closure $inTransaction): void
@@ -147,7 +147,7 @@ final class Store
             $buckets = $sightings = [];
             foreach ($rows as $row) {
                 $statement = $row['statement']->id;
-                ($buckets[$row['bucketAt']][$statement][$row['origin']->digest] ??= new Tally)->merge($row['tally']);
+                ($buckets[$row['bucketAt']][$statement][$row['origin']->digest] ??= new LoadAggregate)->merge($row['tally']);
                 $sightings[$statement] = [
                     min($sightings[$statement][0] ?? PHP_INT_MAX, $row['firstUs']),
                     max($sightings[$statement][1] ?? 0, $row['lastUs']),
@@ -185,7 +185,7 @@ final class Store
         return DB::transaction($work, 8);
     }
 
-    private function resolve(Batch $batch): void
+    private function resolve(ExecutionBatch $batch): void
     {
         $this->resolveStatements(array_column($batch->records, 1));
         $origins = [];
@@ -253,12 +253,12 @@ final class Store
      *
      * @return list<array{Execution, Fingerprint, string}>
      */
-    private function claim(Cluster $cluster, Batch $batch): array
+    private function claim(Cluster $cluster, ExecutionBatch $batch): array
     {
         $byBucket = [];
         foreach ($batch->records as $i => [$execution]) {
             $start = intdiv($execution->startedAtUs, 1_000_000);
-            $byBucket[$start - $start % Fold::BUCKET_SECONDS][] = $i;
+            $byBucket[$start - $start % LoadAggregator::BUCKET_SECONDS][] = $i;
         }
         ksort($byBucket);
         $fresh = $append = [];
@@ -325,11 +325,11 @@ final class Store
 
     /**
      * @param  list<array{Execution, Fingerprint, string}>  $records
-     * @return array<int, array<string, array<string, Tally>>>
+     * @return array<int, array<string, array<string, LoadAggregate>>>
      */
     private static function fold(array $records): array
     {
-        $fold = new Fold;
+        $fold = new LoadAggregator;
         $origins = [];
         foreach ($records as [$execution, $fingerprint]) {
             $key = "{$execution->database}\0{$execution->user}\0{$execution->application}\0{$execution->clientHost}";
@@ -340,7 +340,7 @@ final class Store
     }
 
     /**
-     * @param  array<int, array<string, array<string, Tally>>>  $fiveMinutes
+     * @param  array<int, array<string, array<string, LoadAggregate>>>  $fiveMinutes
      */
     private function writeLevels(Cluster $cluster, array $fiveMinutes): void
     {
@@ -348,7 +348,7 @@ final class Store
         unset($fiveMinutes);
         foreach (array_reverse(WindowCover::LEVELS) as $level => $seconds) {
             // One level is held at a time, however far the records are spread.
-            $buckets = $level === 'five_minute' ? $buckets : Fold::coarsen($buckets, $seconds);
+            $buckets = $level === 'five_minute' ? $buckets : LoadAggregator::coarsen($buckets, $seconds);
             ksort($buckets);
             $this->upsert($cluster, "load_{$level}", $buckets);
             if ($level === 'five_minute' || $level === 'hour') {
@@ -358,7 +358,7 @@ final class Store
     }
 
     /**
-     * @param  array<int, array<string, array<string, Tally>>>  $buckets
+     * @param  array<int, array<string, array<string, LoadAggregate>>>  $buckets
      */
     private function writeFlow(Cluster $cluster, string $table, array $buckets): void
     {
@@ -387,7 +387,7 @@ final class Store
     }
 
     /**
-     * @param  array<int, array<string, array<string, Tally>>>  $buckets in the order of time
+     * @param  array<int, array<string, array<string, LoadAggregate>>>  $buckets in the order of time
      */
     private function upsert(Cluster $cluster, string $table, array $buckets): void
     {
@@ -412,7 +412,7 @@ final class Store
     /**
      * Sums that are nothing in all of the rows are left out: reading a number takes the database as long as adding it.
      *
-     * @param  non-empty-array<string, Tally>  $rows by their key
+     * @param  non-empty-array<string, LoadAggregate>  $rows by their key
      */
     private function upsertRows(string $table, array $rows): void
     {
@@ -421,7 +421,7 @@ final class Store
             $used += array_filter($tally->sums);
         }
         // In the order of the sums, so that names and numbers agree.
-        $names = array_values(array_intersect(Tally::SUMS, array_keys($used)));
+        $names = array_values(array_intersect(LoadAggregate::SUMS, array_keys($used)));
         $kept = array_flip($names);
         $values = [];
         foreach ($rows as $key => $tally) {

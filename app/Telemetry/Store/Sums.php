@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Telemetry\Store;
 
 use Fulcrion\Core\Statements\LatencySketch;
-use Fulcrion\Core\Statements\Tally;
+use Fulcrion\Core\Statements\LoadAggregate;
 use Fulcrion\Core\Statements\WindowCover;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Support\Facades\DB;
@@ -118,7 +118,7 @@ final class Sums
      */
     public static function all(): array
     {
-        return [...Tally::SUMS, 'min_us', 'max_us'];
+        return [...LoadAggregate::SUMS, 'min_us', 'max_us'];
     }
 
     /**

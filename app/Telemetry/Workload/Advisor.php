@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace App\Telemetry\Workload;
 
 use App\Estate\Connectors\LayoutSource;
-use Fulcrion\Core\Layout\Advice;
-use Fulcrion\Core\Layout\DistributionAdvisor;
-use Fulcrion\Core\Layout\Estate;
-use Fulcrion\Core\Layout\FullAdvice;
-use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Storage\Advice;
+use Fulcrion\Core\Storage\DistributionAdvisor;
+use Fulcrion\Core\Storage\Estate;
+use Fulcrion\Core\Storage\FullAdvice;
+use Fulcrion\Core\Storage\TableLayout;
 
 /**
  * All advice on a table, with what has to be read of it.

@@ -5,24 +5,24 @@ declare(strict_types=1);
 namespace App\Telemetry\Workload;
 
 use App\Estate\Authorization\Actor;
+use App\Estate\Authorization\ActorClusters;
 use App\Estate\Authorization\Clusters;
-use App\Estate\Authorization\Reach;
-use App\Estate\Authorization\Sighting;
 use App\Estate\Authorization\SystemActor;
+use App\Estate\Authorization\TableVisibility;
 use App\Estate\Connectors\LayoutSource;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
-use App\Estate\Prepared\LookupState;
-use App\Estate\Prepared\RollupState;
+use App\Estate\Rollups\LookupState;
+use App\Estate\Rollups\RollupState;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Telemetry\Store\PlanStore;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\HelperName;
-use Fulcrion\Core\Layout\Estate;
-use Fulcrion\Core\Layout\TableLayout;
-use Fulcrion\Core\Layout\TableOutline;
 use Fulcrion\Core\Plans\StepKind;
+use Fulcrion\Core\Storage\Estate;
+use Fulcrion\Core\Storage\TableLayout;
+use Fulcrion\Core\Storage\TableOutline;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -106,7 +106,7 @@ final readonly class EstateReader
         return $layout === null ? null : self::veiled($layout, $this->clusters->sighting($person, $cluster));
     }
 
-    private static function veiled(TableLayout $layout, Sighting $sighting): TableLayout
+    private static function veiled(TableLayout $layout, TableVisibility $sighting): TableLayout
     {
         $columns = array_map(static fn (Column $column): string => $column->name, $layout->definition->columns);
 
@@ -126,7 +126,7 @@ final readonly class EstateReader
         return null;
     }
 
-    private function reach(): Reach
+    private function reach(): ActorClusters
     {
         return $this->clusters->as(Actor::system(SystemActor::Audit, 'the layout of tables'));
     }

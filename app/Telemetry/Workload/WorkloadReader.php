@@ -7,11 +7,11 @@ namespace App\Telemetry\Workload;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Telemetry\Store\SampleSeal;
-use Fulcrion\Core\Layout\StatementUse;
-use Fulcrion\Core\Layout\TableLayout;
-use Fulcrion\Core\Layout\UseReader;
-use Fulcrion\Core\Layout\Workload;
 use Fulcrion\Core\Sql\BoundText;
+use Fulcrion\Core\Storage\StatementUse;
+use Fulcrion\Core\Storage\TableLayout;
+use Fulcrion\Core\Storage\UseReader;
+use Fulcrion\Core\Storage\Workload;
 use Illuminate\Contracts\Encryption\Encrypter;
 use Illuminate\Support\Facades\DB;
 

@@ -14,11 +14,11 @@ use App\Ledger\Changes\Refused;
 use App\Ledger\Models\Change;
 use App\Platform\Support\Clock;
 use App\Telemetry\Workload\WorkloadReader;
-use Fulcrion\Core\Indexes\Index;
-use Fulcrion\Core\Indexes\IndexAdvisor;
-use Fulcrion\Core\Indexes\IndexedTable;
-use Fulcrion\Core\Indexes\Proposed;
-use Fulcrion\Core\Layout\StatementUse;
+use Fulcrion\Core\Storage\Indexes\Index;
+use Fulcrion\Core\Storage\Indexes\IndexAdvisor;
+use Fulcrion\Core\Storage\Indexes\IndexedTable;
+use Fulcrion\Core\Storage\Indexes\ProposedIndex;
+use Fulcrion\Core\Storage\StatementUse;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Facades\DB;
 
@@ -32,7 +32,7 @@ final readonly class IndexPage
 
     /**
      * @param  array<string, IndexedTable>  $tables
-     * @param  list<Proposed>  $missing
+     * @param  list<ProposedIndex>  $missing
      * @param  list<array{table: IndexedTable, index: Index, why: string}>  $needless
      * @param  array<string, StatementUse>  $statements by fingerprint
      * @param  array<string, array{executions: float, fullScans: float, examined: float, noIndex: float, aside: float}>  $counted a week, by fingerprint
@@ -69,7 +69,7 @@ final readonly class IndexPage
 
     public function sentence(): string
     {
-        $saved = array_sum(array_map(static fn (Proposed $p): float => $p->savedUs(), $this->missing));
+        $saved = array_sum(array_map(static fn (ProposedIndex $p): float => $p->savedUs(), $this->missing));
         $missing = count($this->missing);
         $needless = count($this->needless);
 
@@ -117,7 +117,7 @@ final readonly class IndexPage
      */
     private function tried(array $ids): array
     {
-        $list = array_values(array_filter(array_map(fn (string $id): ?StatementUse => $this->statements[$id] ?? null, $ids), static fn (?StatementUse $s): bool => $s !== null && IndexPerformer::reading($s) !== null));
+        $list = array_values(array_filter(array_map(fn (string $id): ?StatementUse => $this->statements[$id] ?? null, $ids), static fn (?StatementUse $s): bool => $s !== null && IndexExecutor::reading($s) !== null));
         usort($list, static fn (StatementUse $a, StatementUse $b): int => $b->durationUs <=> $a->durationUs);
 
         return array_map(static fn (StatementUse $s): array => ['id' => $s->id, 'executions' => $s->executions], array_slice($list, 0, 6));

@@ -16,16 +16,16 @@ use App\Platform\Support\Clock;
 use App\Telemetry\Workload\EstateReader;
 use App\Tuning\Models\TuningRun;
 use Closure;
-use Fulcrion\Core\Layout\Estate;
-use Fulcrion\Core\Layout\StatementUse;
-use Fulcrion\Core\Layout\TableUse;
-use Fulcrion\Core\Layout\Workload;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Proofs\ProofLine;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Sql\Reading;
 use Fulcrion\Core\Sql\SyntaxError;
+use Fulcrion\Core\Storage\Estate;
+use Fulcrion\Core\Storage\StatementUse;
+use Fulcrion\Core\Storage\TableUse;
+use Fulcrion\Core\Storage\Workload;
 use Fulcrion\Core\Text\Quantity;
 use Throwable;
 
@@ -85,19 +85,19 @@ final readonly class TuningRunner
                 $this->tell($run, "copying {$table} to {$place->name}", 0.02);
                 $keeper->borrow($home, (string) $table, $copies[(string) $table] = "{$schema}.t{$number}", 1.0, $stop);
             }
-            $remedies = new Remedies($source, $keeper, $there, $estate, $chosen, $schema, $copies, $stop);
+            $remedies = new TuningRemedies($source, $keeper, $there, $estate, $chosen, $schema, $copies, $stop);
             $first = $now = $this->measure($run, $place, $statements, $remedies->copies, array_keys($statements), [], 0.05, 0.15, $stop);
             $steps = [self::step('start', 'As it is', 'kept', $statements, $now, '', 0.0)];
             $this->note($run, $steps, $statements, $first, $now);
             $workload = array_map(static fn (array $one): array => ['id' => $one['use']->id, 'executions' => $one['use']->executions], $statements);
             $rewritten = 0.0;
             $kept = [];
-            foreach (array_keys(Remedies::ACTS) as $number => $act) {
-                $share = 0.15 + 0.8 * $number / count(Remedies::ACTS);
-                $this->tell($run, Remedies::ACTS[$act].': looking for what could be done', $share);
+            foreach (array_keys(TuningRemedies::ACTS) as $number => $act) {
+                $share = 0.15 + 0.8 * $number / count(TuningRemedies::ACTS);
+                $this->tell($run, TuningRemedies::ACTS[$act].': looking for what could be done', $share);
                 $list = $remedies->of($act, $workload);
                 if ($list === []) {
-                    $steps[] = self::step($act, Remedies::ACTS[$act], 'nothing to do', $statements, $now, '', 0.0);
+                    $steps[] = self::step($act, TuningRemedies::ACTS[$act], 'nothing to do', $statements, $now, '', 0.0);
                 }
                 foreach ($list as $remedy) {
                     $why = match (true) {
@@ -135,7 +135,7 @@ final readonly class TuningRunner
      * @param  Closure(): bool  $stop
      * @return array{string, string, array<int, Measured>} kept, left out or failed; why; what was measured
      */
-    private function attempt(TuningRun $run, Cluster $place, Remedy $remedy, Remedies $remedies, array $statements, array $now, float $share, Closure $stop): array
+    private function attempt(TuningRun $run, Cluster $place, TuningRemedy $remedy, TuningRemedies $remedies, array $statements, array $now, float $share, Closure $stop): array
     {
         try {
             ($remedy->do)();
@@ -169,7 +169,7 @@ final readonly class TuningRunner
      * Asks for what was kept as changes of the cluster, and applies them where that was allowed beforehand.
      *
      * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>  $steps
-     * @param  array<int, array{Remedy, array<int, Measured>, array<int, Measured>}>  $kept by number of the step
+     * @param  array<int, array{TuningRemedy, array<int, Measured>, array<int, Measured>}>  $kept by number of the step
      * @param  array<int, array{use: StatementUse, sql: string, text: string}>  $statements
      * @return list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>
      */

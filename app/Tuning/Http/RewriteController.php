@@ -12,7 +12,7 @@ use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Telemetry\Workload\EstateReader;
 use App\Telemetry\Workload\WorkloadReader;
-use App\Tuning\Application\Asked;
+use App\Tuning\Application\RewriteRequest;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Sql\BoundText;
 use Fulcrion\Core\Sql\Instead\Instead;
@@ -29,7 +29,7 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class RewriteController
 {
-    public function __construct(private Clusters $clusters, private Asked $asked, private EstateReader $reader)
+    public function __construct(private Clusters $clusters, private RewriteRequest $asked, private EstateReader $reader)
     {
     }
 

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Tuning\Models;
 
 use App\Estate\Models\Cluster;
-use App\Platform\Models\BeatingRun;
+use App\Platform\Models\BackgroundRun;
 use Illuminate\Database\Eloquent\Model;
 
 /**
@@ -31,7 +31,7 @@ use Illuminate\Database\Eloquent\Model;
  */
 final class TuningRun extends Model
 {
-    use BeatingRun;
+    use BackgroundRun;
 
     private const DEAD_US = 180_000_000;
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Workbench\Application;
 
-use App\Platform\Support\Take;
+use App\Platform\Support\Export;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Parquet\Compression;
@@ -39,12 +39,12 @@ final readonly class ResultFile
     {
         $file = fopen('php://temp', 'w+b');
         assert($file !== false);
-        fputcsv($file, array_map(static fn (Column $column): string => Take::cell($column->name), $columns), ',', '"', '', "\r\n");
+        fputcsv($file, array_map(static fn (Column $column): string => Export::cell($column->name), $columns), ',', '"', '', "\r\n");
         foreach ($rows as $row) {
             $cells = [];
             foreach ($columns as $i => $column) {
                 $cell = $row[$i] === null ? '' : $column->type->show($row[$i]);
-                $cells[] = $column->type->is(TypeKind::Text) ? Take::cell($cell) : $cell;
+                $cells[] = $column->type->is(TypeKind::Text) ? Export::cell($cell) : $cell;
             }
             fputcsv($file, $cells, ',', '"', '', "\r\n");
         }

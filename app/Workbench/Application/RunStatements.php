@@ -36,7 +36,7 @@ final class RunStatements implements ShouldBeEncrypted, ShouldQueue
         $this->onQueue(self::QUEUE);
     }
 
-    public function handle(Workbench $workbench, RunStore $runs, Ledger $ledger): void
+    public function handle(Workbench $workbench, WorkbenchRuns $runs, Ledger $ledger): void
     {
         $user = User::query()->find($this->userId);
         $cluster = Cluster::query()->find($this->clusterId);
@@ -64,7 +64,7 @@ final class RunStatements implements ShouldBeEncrypted, ShouldQueue
 
     public function failed(?Throwable $exception): void
     {
-        $runs = app(RunStore::class);
+        $runs = app(WorkbenchRuns::class);
         $runs->end($this->key, ['state' => 'failed', 'message' => 'The run broke off.']);
         $runs->keepOutcome($this->key, view('workbench.workbench-broken')->render());
     }

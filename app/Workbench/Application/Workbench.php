@@ -10,7 +10,7 @@ use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
-use App\Telemetry\Store\Batch;
+use App\Telemetry\Store\ExecutionBatch;
 use App\Telemetry\Store\PlanStore;
 use App\Telemetry\Store\Store;
 use Closure;
@@ -27,7 +27,7 @@ final readonly class Workbench
 {
     public const MODES = ['run', 'explain', 'actual'];
 
-    public function __construct(private Clusters $clusters, private RunStore $runs, private PlanStore $plans, private Store $store)
+    public function __construct(private Clusters $clusters, private WorkbenchRuns $runs, private PlanStore $plans, private Store $store)
     {
     }
 
@@ -97,7 +97,7 @@ final readonly class Workbench
     {
         $totals = $plan !== null && $plan->actual ? PlanTotals::of($plan) : null;
         $fingerprinter = new Fingerprinter($cluster->dialect);
-        $batch = new Batch;
+        $batch = new ExecutionBatch;
         $batch->add(new Execution(
             startedAtUs: $startedUs,
             durationUs: $totals->durationUs ?? $elapsedUs,

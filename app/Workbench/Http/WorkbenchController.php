@@ -13,8 +13,8 @@ use App\Platform\Models\User;
 use App\Telemetry\Store\KnownStatements;
 use App\Workbench\Application\ResultFile;
 use App\Workbench\Application\RunStatements;
-use App\Workbench\Application\RunStore;
 use App\Workbench\Application\Workbench;
+use App\Workbench\Application\WorkbenchRuns;
 use Fulcrion\Core\Sql\Keywords;
 use Fulcrion\Core\Sql\Parser;
 use Illuminate\Contracts\View\View;
@@ -25,7 +25,7 @@ use Illuminate\Http\Response;
 
 final readonly class WorkbenchController
 {
-    public function __construct(private Clusters $clusters, private RunStore $runs)
+    public function __construct(private Clusters $clusters, private WorkbenchRuns $runs)
     {
     }
 

@@ -7,7 +7,7 @@ namespace Fulcrion\Core\Sql;
 use Fulcrion\Core\Sql\Ast\Analyze;
 use Fulcrion\Core\Sql\Ast\ColumnDefinition;
 use Fulcrion\Core\Sql\Ast\Copy;
-use Fulcrion\Core\Sql\Ast\CreatePrepared;
+use Fulcrion\Core\Sql\Ast\CreateRollup;
 use Fulcrion\Core\Sql\Ast\CreateSchema;
 use Fulcrion\Core\Sql\Ast\CreateTable;
 use Fulcrion\Core\Sql\Ast\CreateView;
@@ -157,7 +157,7 @@ final readonly class Parser
 
                 return new Delete($at, $table, $alias, $c->take('WHERE') ? $queries->expressions->expression() : null);
             case 'DROP':
-                $kind = $this->kind($c, ['TABLE', 'VIEW', 'SCHEMA', CreatePrepared::ROLLUP, CreatePrepared::LOOKUP]);
+                $kind = $this->kind($c, ['TABLE', 'VIEW', 'SCHEMA', CreateRollup::ROLLUP, CreateRollup::LOOKUP]);
                 $ifThere = $c->follows('IF', 'EXISTS');
                 $c->i += $ifThere ? 2 : 0;
 
@@ -179,7 +179,7 @@ final readonly class Parser
 
                 return new Maintain($at, $table, $this->options($c, $queries));
             case 'REFRESH':
-                return new Refresh($at, $this->kind($c, [CreatePrepared::ROLLUP, CreatePrepared::LOOKUP]), $c->path('a name'));
+                return new Refresh($at, $this->kind($c, [CreateRollup::ROLLUP, CreateRollup::LOOKUP]), $c->path('a name'));
             case 'ALTER':
                 $c->expect('TABLE', 'behind ALTER');
                 $table = $c->path('a table');
@@ -221,7 +221,7 @@ final readonly class Parser
     {
         $orReplace = $c->follows('OR', 'REPLACE');
         $c->i += $orReplace ? 2 : 0;
-        $kind = $this->kind($c, ['TABLE', 'VIEW', 'SCHEMA', CreatePrepared::ROLLUP, CreatePrepared::LOOKUP]);
+        $kind = $this->kind($c, ['TABLE', 'VIEW', 'SCHEMA', CreateRollup::ROLLUP, CreateRollup::LOOKUP]);
         $unlessThere = $c->is('IF') && $c->words[$c->i + 1] === 'NOT' && $c->words[$c->i + 2] === 'EXISTS';
         $c->i += $unlessThere ? 3 : 0;
         if ($kind === 'SCHEMA') {
@@ -234,11 +234,11 @@ final readonly class Parser
 
             return new CreateView($at, $name, $columns, $queries->query(), $orReplace);
         }
-        if ($kind === CreatePrepared::ROLLUP || $kind === CreatePrepared::LOOKUP) {
+        if ($kind === CreateRollup::ROLLUP || $kind === CreateRollup::LOOKUP) {
             $options = $c->take('WITH') ? $this->options($c, $queries) : [];
             $c->expect('AS', "of CREATE {$kind}");
 
-            return new CreatePrepared($at, $kind, $name, $options, $queries->query(), $orReplace);
+            return new CreateRollup($at, $kind, $name, $options, $queries->query(), $orReplace);
         }
         $columns = [];
         if ($c->is('(') && ! $queries->beginsQuery($c->i + 1)) {

@@ -56,7 +56,7 @@ final readonly class QueryPrinter
             $s instanceof CreateSchema => 'CREATE SCHEMA '.($s->unlessThere ? 'IF NOT EXISTS ' : '').$p->name($s->name),
             $s instanceof CreateTable => $this->createTable($s),
             $s instanceof CreateView => 'CREATE '.($s->orReplace ? 'OR REPLACE ' : '').'VIEW '.$p->path($s->name).$this->names($s->columns).' AS '.$this->query($s->query),
-            $s instanceof \Fulcrion\Core\Sql\Ast\CreatePrepared => 'CREATE '.($s->orReplace ? 'OR REPLACE ' : '')."{$s->kind} ".$p->path($s->name).$this->options($s->options).' AS '.$this->query($s->query),
+            $s instanceof \Fulcrion\Core\Sql\Ast\CreateRollup => 'CREATE '.($s->orReplace ? 'OR REPLACE ' : '')."{$s->kind} ".$p->path($s->name).$this->options($s->options).' AS '.$this->query($s->query),
             $s instanceof \Fulcrion\Core\Sql\Ast\Refresh => "REFRESH {$s->kind} ".$p->path($s->name),
             $s instanceof Insert => 'INSERT INTO '.$p->path($s->table).$this->names($s->columns).' '.$this->query($s->source),
             $s instanceof Copy => 'COPY '.$p->path($s->table).$this->names($s->columns).' FROM '.$p->text($s->path).$this->options($s->options),

@@ -6,7 +6,7 @@ namespace Fulcrion\Practice\Expression;
 
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
-use Fulcrion\Practice\Logical\Relation;
+use Fulcrion\Practice\Logical\RelationNode;
 
 /**
  * A query inside an expression. What it reads of the outer query is found by its references no input of it has.
@@ -25,12 +25,12 @@ final readonly class SubqueryExpr extends Expr
     /** left operator ALL (query) */
     public const ALL = 'all';
 
-    public function __construct(public string $kind, public Relation $plan, public ?Expr $left, public string $operator, ColumnType $type)
+    public function __construct(public string $kind, public RelationNode $plan, public ?Expr $left, public string $operator, ColumnType $type)
     {
         parent::__construct($type, $kind !== self::EXISTS);
     }
 
-    public static function boolean(string $kind, Relation $plan, ?Expr $left = null, string $operator = ''): self
+    public static function boolean(string $kind, RelationNode $plan, ?Expr $left = null, string $operator = ''): self
     {
         return new self($kind, $plan, $left, $operator, ColumnType::of(TypeKind::Boolean));
     }

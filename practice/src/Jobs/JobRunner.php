@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Fulcrion\Practice\Jobs;
 
-use Fulcrion\Core\Jobs\Stage;
-use Fulcrion\Core\Jobs\Task;
-use Fulcrion\Core\Jobs\TaskState;
-use Fulcrion\Core\Jobs\TaskTable;
+use Fulcrion\Core\Scheduling\Stage;
+use Fulcrion\Core\Scheduling\Task;
+use Fulcrion\Core\Scheduling\TaskState;
+use Fulcrion\Core\Scheduling\TaskTable;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 use SplMinHeap;

@@ -10,15 +10,15 @@ use Fulcrion\Practice\Expression\SortTerm;
 use Fulcrion\Practice\Expression\SubqueryExpr;
 use Fulcrion\Practice\Logical\Aggregation;
 use Fulcrion\Practice\Logical\Field;
-use Fulcrion\Practice\Logical\Filter;
-use Fulcrion\Practice\Logical\Join;
+use Fulcrion\Practice\Logical\FilterNode;
+use Fulcrion\Practice\Logical\JoinNode;
 use Fulcrion\Practice\Logical\Project;
-use Fulcrion\Practice\Logical\Relation;
+use Fulcrion\Practice\Logical\RelationNode;
 use Fulcrion\Practice\Logical\Scan;
 use Fulcrion\Practice\Logical\Sort;
 use Fulcrion\Practice\Logical\Union;
 use Fulcrion\Practice\Logical\Values;
-use Fulcrion\Practice\Logical\Window;
+use Fulcrion\Practice\Logical\WindowNode;
 use Fulcrion\Practice\Storage\TableStore;
 
 /**
@@ -54,7 +54,7 @@ final class Provenance
     /**
      * @return list<array<string, bool>> one a column of the query
      */
-    public function of(Relation $relation): array
+    public function of(RelationNode $relation): array
     {
         $this->walk($relation);
 
@@ -86,7 +86,7 @@ final class Provenance
         return array_map(static fn (): bool => false, $found);
     }
 
-    public function walk(Relation $relation): void
+    public function walk(RelationNode $relation): void
     {
         foreach ($relation->inputs() as $input) {
             $this->walk($input);
@@ -95,11 +95,11 @@ final class Provenance
             $relation instanceof Scan => $this->scan($relation),
             $relation instanceof Project => $this->set($relation->fields, array_map($this->ofExpression(...), $relation->values)),
             $relation instanceof Aggregation => $this->aggregation($relation),
-            $relation instanceof Window => $this->window($relation),
+            $relation instanceof WindowNode => $this->window($relation),
             $relation instanceof Union => $this->union($relation),
             $relation instanceof Values => $this->values($relation),
-            $relation instanceof Filter => $this->decide($relation->conditions),
-            $relation instanceof Join => $this->decide($relation->conditions),
+            $relation instanceof FilterNode => $this->decide($relation->conditions),
+            $relation instanceof JoinNode => $this->decide($relation->conditions),
             $relation instanceof Sort => $this->decide($relation->limit === null && $relation->offset === 0 ? [] : array_map(static fn (SortTerm $term): Expr => $term->value, $relation->terms)),
             default => throw new \LogicException('It is not known what flows through '.$relation::class.'.'),
         };
@@ -130,7 +130,7 @@ final class Provenance
         $this->decide($scan->conditions);
     }
 
-    private function window(Window $relation): void
+    private function window(WindowNode $relation): void
     {
         $this->set($relation->added, array_map(fn ($call): array => $this->all($call->expressions()), $relation->calls));
         // What is worked out over other rows stands in this one.

@@ -10,7 +10,7 @@ use Fulcrion\Practice\Expression\Expr;
 /**
  * Groups and their aggregates; without aggregates, the distinct rows.
  */
-final readonly class Aggregation extends Relation
+final readonly class Aggregation extends RelationNode
 {
     /**
      * @param  list<Field>  $groupFields
@@ -18,7 +18,7 @@ final readonly class Aggregation extends Relation
      * @param  list<Field>  $aggregateFields
      * @param  list<Aggregate>  $aggregates one an aggregate field
      */
-    public function __construct(public Relation $input, public array $groupFields, public array $groups, public array $aggregateFields, public array $aggregates)
+    public function __construct(public RelationNode $input, public array $groupFields, public array $groups, public array $aggregateFields, public array $aggregates)
     {
     }
 

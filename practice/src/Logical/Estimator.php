@@ -30,10 +30,10 @@ final class Estimator
     /** @var array<int, ColumnStatistics|null> by id of the column */
     private array $columns = [];
 
-    /** @var array<int, array{Relation, float}> by object id; the relation is kept so that its id is not used again */
+    /** @var array<int, array{RelationNode, float}> by object id; the relation is kept so that its id is not used again */
     private array $known = [];
 
-    public function rows(Relation $relation): float
+    public function rows(RelationNode $relation): float
     {
         $id = spl_object_id($relation);
         if (! isset($this->known[$id])) {
@@ -44,7 +44,7 @@ final class Estimator
     }
 
     /** Bytes of a row on its way. */
-    public function width(Relation $relation): float
+    public function width(RelationNode $relation): float
     {
         $width = 0.0;
         foreach ($relation->fields() as $field) {
@@ -166,15 +166,15 @@ final class Estimator
         $rows = $left * $right * $share;
 
         return match ($kind) {
-            Join::LEFT => max($left, $rows),
-            Join::FULL => max($left, $right, $rows),
-            Join::SEMI => min($left, max(1.0, $rows)),
-            Join::ANTI => max(1.0, $left - min($left, $rows)),
+            JoinNode::LEFT => max($left, $rows),
+            JoinNode::FULL => max($left, $right, $rows),
+            JoinNode::SEMI => min($left, max(1.0, $rows)),
+            JoinNode::ANTI => max(1.0, $left - min($left, $rows)),
             default => $rows,
         };
     }
 
-    private function compute(Relation $relation): float
+    private function compute(RelationNode $relation): float
     {
         if ($relation instanceof Scan) {
             $statistics = $relation->table->statistics();
@@ -205,8 +205,8 @@ final class Estimator
 
         return match (true) {
             $relation instanceof Values => (float) count($relation->rows),
-            $relation instanceof Filter => $inputs[0] * $this->conjunction($relation->conditions),
-            $relation instanceof Join => $this->joinRows($relation->kind, $inputs[0], $inputs[1], $relation->conditions),
+            $relation instanceof FilterNode => $inputs[0] * $this->conjunction($relation->conditions),
+            $relation instanceof JoinNode => $this->joinRows($relation->kind, $inputs[0], $inputs[1], $relation->conditions),
             $relation instanceof Union => array_sum($inputs),
             $relation instanceof Sort => $relation->limit === null ? max(0, $inputs[0] - $relation->offset) : min($inputs[0], $relation->limit),
             default => $inputs[0] ?? 1.0,

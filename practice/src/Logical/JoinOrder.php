@@ -20,9 +20,9 @@ final readonly class JoinOrder
     {
     }
 
-    public function order(Relation $relation): Relation
+    public function order(RelationNode $relation): RelationNode
     {
-        if ($relation instanceof Join && $relation->kind === Join::INNER) {
+        if ($relation instanceof JoinNode && $relation->kind === JoinNode::INNER) {
             $leaves = [];
             $conditions = [];
             $this->flatten($relation, $leaves, $conditions);
@@ -39,12 +39,12 @@ final readonly class JoinOrder
     }
 
     /**
-     * @param  list<Relation>  $leaves
+     * @param  list<RelationNode>  $leaves
      * @param  list<Expr>  $conditions
      */
-    private function flatten(Relation $relation, array &$leaves, array &$conditions): void
+    private function flatten(RelationNode $relation, array &$leaves, array &$conditions): void
     {
-        if ($relation instanceof Join && $relation->kind === Join::INNER) {
+        if ($relation instanceof JoinNode && $relation->kind === JoinNode::INNER) {
             $this->flatten($relation->left, $leaves, $conditions);
             $this->flatten($relation->right, $leaves, $conditions);
             array_push($conditions, ...$relation->conditions);
@@ -54,10 +54,10 @@ final readonly class JoinOrder
     }
 
     /**
-     * @param  list<Relation>  $leaves
+     * @param  list<RelationNode>  $leaves
      * @param  list<Expr>  $conditions
      */
-    private function best(array $leaves, array $conditions): Relation
+    private function best(array $leaves, array $conditions): RelationNode
     {
         $count = count($leaves);
         $masks = [];
@@ -69,7 +69,7 @@ final readonly class JoinOrder
                 }
             }
         }
-        /** @var array<int, array{Relation, float, float}> $plans relations taken => plan, cost, rows */
+        /** @var array<int, array{RelationNode, float, float}> $plans relations taken => plan, cost, rows */
         $plans = [];
         foreach ($leaves as $i => $leaf) {
             $plans[1 << $i] = [$leaf, 0.0, $this->estimator->rows($leaf)];
@@ -92,7 +92,7 @@ final readonly class JoinOrder
     }
 
     /**
-     * @param  array<int, array{Relation, float, float}>  $plans
+     * @param  array<int, array{RelationNode, float, float}>  $plans
      * @param  list<Expr>  $conditions
      * @param  array<int, int>  $masks
      */
@@ -111,11 +111,11 @@ final readonly class JoinOrder
     }
 
     /**
-     * @param  array<int, array{Relation, float, float}>  $plans
+     * @param  array<int, array{RelationNode, float, float}>  $plans
      * @param  list<Expr>  $conditions
      * @param  array<int, int>  $masks
      */
-    private function greedy(array $plans, array $conditions, array $masks): Relation
+    private function greedy(array $plans, array $conditions, array $masks): RelationNode
     {
         while (count($plans) > 1) {
             $best = null;
@@ -177,18 +177,18 @@ final readonly class JoinOrder
     }
 
     /**
-     * @param  array{Relation, float, float}  $left
-     * @param  array{Relation, float, float}  $right
+     * @param  array{RelationNode, float, float}  $left
+     * @param  array{RelationNode, float, float}  $right
      * @param  list<Expr>  $conditions
-     * @return array{Relation, float, float}
+     * @return array{RelationNode, float, float}
      */
     private function joined(array $left, array $right, array $conditions): array
     {
         $hashed = array_filter($conditions, static fn (Expr $e): bool => $e instanceof Op && $e->name === 'eq') !== [];
-        $rows = max(1.0, $this->estimator->joinRows(Join::INNER, $left[2], $right[2], $conditions));
+        $rows = max(1.0, $this->estimator->joinRows(JoinNode::INNER, $left[2], $right[2], $conditions));
         // The right side is built into a table, which costs more than passing by it.
         $own = $hashed ? $left[2] + 2 * $right[2] + $rows : $left[2] * $right[2] + $rows;
 
-        return [new Join(Join::INNER, $left[0], $right[0], $conditions), $left[1] + $right[1] + $own, $rows];
+        return [new JoinNode(JoinNode::INNER, $left[0], $right[0], $conditions), $left[1] + $right[1] + $own, $rows];
     }
 }

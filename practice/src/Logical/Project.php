@@ -9,13 +9,13 @@ use Fulcrion\Practice\Expression\Expr;
 /**
  * New columns computed from the input's; only these go on.
  */
-final readonly class Project extends Relation
+final readonly class Project extends RelationNode
 {
     /**
      * @param  list<Field>  $fields
      * @param  list<Expr>  $values one a field
      */
-    public function __construct(public Relation $input, public array $fields, public array $values)
+    public function __construct(public RelationNode $input, public array $fields, public array $values)
     {
     }
 

@@ -30,7 +30,7 @@ final readonly class Rewriter
     {
     }
 
-    public function rewrite(Relation $relation): Relation
+    public function rewrite(RelationNode $relation): RelationNode
     {
         if ($this->switches->on(Switches::SUBQUERIES)) {
             $relation = $this->unnest($relation);
@@ -42,13 +42,13 @@ final readonly class Rewriter
         return $this->switches->on(Switches::COLUMNS) ? $this->prune($relation, $relation->ids()) : $relation;
     }
 
-    private function unnest(Relation $relation): Relation
+    private function unnest(RelationNode $relation): RelationNode
     {
         $inputs = array_map($this->unnest(...), $relation->inputs());
         if ($inputs !== []) {
             $relation = $relation->withInputs($inputs);
         }
-        if (! $relation instanceof Filter) {
+        if (! $relation instanceof FilterNode) {
             return $relation;
         }
         $input = $relation->input;
@@ -62,10 +62,10 @@ final readonly class Rewriter
             }
         }
 
-        return $rest === [] ? $input : new Filter($input, $rest);
+        return $rest === [] ? $input : new FilterNode($input, $rest);
     }
 
-    private function asJoin(Relation $input, Expr $condition): ?Join
+    private function asJoin(RelationNode $input, Expr $condition): ?JoinNode
     {
         $negated = $condition instanceof Op && $condition->name === 'not';
         $query = $negated ? $condition->args[0] : $condition;
@@ -98,7 +98,7 @@ final readonly class Rewriter
             }
         }
         if ($plan->free() !== []) {
-            if (! $plan instanceof Filter || $plan->input->free() !== []) {
+            if (! $plan instanceof FilterNode || $plan->input->free() !== []) {
                 return null;
             }
             $inside = $plan->input->ids();
@@ -112,27 +112,27 @@ final readonly class Rewriter
                     $conditions[] = $inner;
                 }
             }
-            $plan = $kept === [] ? $plan->input : new Filter($plan->input, $kept);
+            $plan = $kept === [] ? $plan->input : new FilterNode($plan->input, $kept);
         }
 
-        return new Join($negated ? Join::ANTI : Join::SEMI, $input, $plan, $conditions);
+        return new JoinNode($negated ? JoinNode::ANTI : JoinNode::SEMI, $input, $plan, $conditions);
     }
 
     /**
      * @param  list<Expr>  $conditions to be met by the relation's rows
      */
-    private function push(Relation $relation, array $conditions): Relation
+    private function push(RelationNode $relation, array $conditions): RelationNode
     {
         $conditions = array_values(array_filter($conditions, static fn (Expr $e): bool => ! ($e instanceof Constant && $e->value === true)));
 
         return match (true) {
-            $relation instanceof Filter => $this->push($relation->input, [...$relation->conditions, ...$conditions]),
+            $relation instanceof FilterNode => $this->push($relation->input, [...$relation->conditions, ...$conditions]),
             $relation instanceof Scan => $this->pushIntoScan($relation, $conditions),
             $relation instanceof Project => $this->pushThroughProject($relation, $conditions),
-            $relation instanceof Join => $this->pushThroughJoin($relation, $conditions),
+            $relation instanceof JoinNode => $this->pushThroughJoin($relation, $conditions),
             $relation instanceof Aggregation => $this->pushThroughAggregation($relation, $conditions),
-            $relation instanceof Union => new Union($relation->fields, array_map(fn (Relation $branch): Relation => $this->push($branch, array_map(fn (Expr $e): Expr => $this->renamed($e, $relation->fields, $branch->fields()), $conditions)), $relation->branches)),
-            $relation instanceof Window => $this->split($relation, $conditions, $relation->commonKeys()),
+            $relation instanceof Union => new Union($relation->fields, array_map(fn (RelationNode $branch): RelationNode => $this->push($branch, array_map(fn (Expr $e): Expr => $this->renamed($e, $relation->fields, $branch->fields()), $conditions)), $relation->branches)),
+            $relation instanceof WindowNode => $this->split($relation, $conditions, $relation->commonKeys()),
             $relation instanceof Sort => $relation->limit === null && $relation->offset === 0
                 ? $relation->withInputs([$this->push($relation->input, $conditions)])
                 : $this->filtered($relation->withInputs([$this->push($relation->input, [])]), $conditions),
@@ -143,15 +143,15 @@ final readonly class Rewriter
     /**
      * @param  list<Expr>  $conditions
      */
-    private function filtered(Relation $relation, array $conditions): Relation
+    private function filtered(RelationNode $relation, array $conditions): RelationNode
     {
-        return $conditions === [] ? $relation : new Filter($relation, $conditions);
+        return $conditions === [] ? $relation : new FilterNode($relation, $conditions);
     }
 
     /**
      * @param  list<Expr>  $conditions
      */
-    private function pushIntoScan(Scan $scan, array $conditions): Relation
+    private function pushIntoScan(Scan $scan, array $conditions): RelationNode
     {
         $own = array_filter($conditions, static fn (Expr $e): bool => ! $e->hasSubquery());
 
@@ -161,7 +161,7 @@ final readonly class Rewriter
     /**
      * @param  list<Expr>  $conditions
      */
-    private function pushThroughProject(Project $project, array $conditions): Relation
+    private function pushThroughProject(Project $project, array $conditions): RelationNode
     {
         $below = [];
         $above = [];
@@ -181,51 +181,51 @@ final readonly class Rewriter
     /**
      * @param  list<Expr>  $conditions
      */
-    private function pushThroughJoin(Join $join, array $conditions): Relation
+    private function pushThroughJoin(JoinNode $join, array $conditions): RelationNode
     {
         $kind = $join->kind;
         [$left, $right] = [$join->left->ids(), $join->right->ids()];
-        if ($kind === Join::LEFT || $kind === Join::FULL) {
+        if ($kind === JoinNode::LEFT || $kind === JoinNode::FULL) {
             $rejectsRight = $this->rejectsNulls($conditions, $right);
             $rejectsLeft = $this->rejectsNulls($conditions, $left);
-            if ($kind === Join::FULL) {
+            if ($kind === JoinNode::FULL) {
                 if ($rejectsLeft && $rejectsRight) {
-                    $kind = Join::INNER;
+                    $kind = JoinNode::INNER;
                 } elseif ($rejectsLeft) {
-                    $kind = Join::LEFT;
+                    $kind = JoinNode::LEFT;
                 } elseif ($rejectsRight) {
-                    return $this->pushThroughJoin(new Join(Join::LEFT, $join->right, $join->left, $join->conditions), $conditions);
+                    return $this->pushThroughJoin(new JoinNode(JoinNode::LEFT, $join->right, $join->left, $join->conditions), $conditions);
                 }
             } elseif ($rejectsRight) {
-                $kind = Join::INNER;
+                $kind = JoinNode::INNER;
             }
         }
         $toLeft = [];
         $toRight = [];
-        $own = $kind === Join::INNER ? [] : $join->conditions;
+        $own = $kind === JoinNode::INNER ? [] : $join->conditions;
         $above = $this->careful ? array_values(array_filter($conditions, Failing::can(...))) : [];
         $conditions = $this->careful ? array_values(array_filter($conditions, static fn (Expr $e): bool => ! Failing::can($e))) : $conditions;
-        foreach ($kind === Join::INNER ? [...$join->conditions, ...$conditions] : $conditions as $condition) {
+        foreach ($kind === JoinNode::INNER ? [...$join->conditions, ...$conditions] : $conditions as $condition) {
             $refs = $condition->refs();
             $inLeft = array_intersect_key($refs, $right) === [];
             $inRight = array_intersect_key($refs, $left) === [];
-            if ($inLeft && $kind !== Join::FULL) {
+            if ($inLeft && $kind !== JoinNode::FULL) {
                 $toLeft[] = $condition;
-            } elseif ($inRight && $kind === Join::INNER) {
+            } elseif ($inRight && $kind === JoinNode::INNER) {
                 $toRight[] = $condition;
-            } elseif ($kind === Join::INNER && ! $condition->hasSubquery()) {
+            } elseif ($kind === JoinNode::INNER && ! $condition->hasSubquery()) {
                 $own[] = $condition;
             } else {
                 $above[] = $condition;
             }
         }
-        if ($kind === Join::LEFT || $kind === Join::SEMI || $kind === Join::ANTI) {
+        if ($kind === JoinNode::LEFT || $kind === JoinNode::SEMI || $kind === JoinNode::ANTI) {
             $kept = [];
             foreach ($own as $condition) {
                 $refs = $condition->refs();
                 if (array_intersect_key($refs, $left) === [] && array_intersect_key($refs, $right) !== [] && ! $condition->hasSubquery()) {
                     $toRight[] = $condition;
-                } elseif ($kind === Join::SEMI && array_intersect_key($refs, $right) === [] && array_intersect_key($refs, $left) !== []) {
+                } elseif ($kind === JoinNode::SEMI && array_intersect_key($refs, $right) === [] && array_intersect_key($refs, $left) !== []) {
                     $toLeft[] = $condition;
                 } else {
                     $kept[] = $condition;
@@ -233,11 +233,11 @@ final readonly class Rewriter
             }
             $own = $kept;
         }
-        if ($kind === Join::INNER || $kind === Join::SEMI) {
+        if ($kind === JoinNode::INNER || $kind === JoinNode::SEMI) {
             [$toLeft, $toRight] = $this->carryOver($own, $toLeft, $toRight, $left, $right);
         }
 
-        return $this->filtered(new Join($kind, $this->push($join->left, $toLeft), $this->push($join->right, $toRight), $own), $above);
+        return $this->filtered(new JoinNode($kind, $this->push($join->left, $toLeft), $this->push($join->right, $toRight), $own), $above);
     }
 
     /**
@@ -283,7 +283,7 @@ final readonly class Rewriter
     /**
      * @param  list<Expr>  $conditions
      */
-    private function pushThroughAggregation(Aggregation $aggregation, array $conditions): Relation
+    private function pushThroughAggregation(Aggregation $aggregation, array $conditions): RelationNode
     {
         $map = [];
         foreach ($aggregation->groupFields as $i => $field) {
@@ -307,7 +307,7 @@ final readonly class Rewriter
      * @param  list<Expr>  $conditions
      * @param  array<int, mixed>  $passing columns a condition may read to be moved below
      */
-    private function split(Window $window, array $conditions, array $passing): Relation
+    private function split(WindowNode $window, array $conditions, array $passing): RelationNode
     {
         $below = array_filter($conditions, static fn (Expr $e): bool => $e->refs() !== [] && array_diff_key($e->refs(), $passing) === [] && ! $e->hasSubquery());
 
@@ -397,7 +397,7 @@ final readonly class Rewriter
      *
      * @param  array<int, true>  $needed by id
      */
-    public function prune(Relation $relation, array $needed): Relation
+    public function prune(RelationNode $relation, array $needed): RelationNode
     {
         $own = Expr::refsOf($relation->expressions());
         if ($relation instanceof Scan) {
@@ -417,7 +417,7 @@ final readonly class Rewriter
         }
         if ($relation instanceof Union) {
             $kept = array_filter($relation->fields, static fn (Field $field): bool => isset($needed[$field->id]));
-            $branches = array_map(function (Relation $branch) use ($kept): Relation {
+            $branches = array_map(function (RelationNode $branch) use ($kept): RelationNode {
                 $fields = array_intersect_key($branch->fields(), $kept);
                 $ids = [];
                 foreach ($fields as $field) {
@@ -432,18 +432,18 @@ final readonly class Rewriter
 
             return new Union(array_values($kept), $branches);
         }
-        if ($relation instanceof Window) {
+        if ($relation instanceof WindowNode) {
             $kept = array_filter($relation->added, static fn (Field $field): bool => isset($needed[$field->id]));
             if ($kept === []) {
                 return $this->prune($relation->input, $needed);
             }
-            $relation = new Window($relation->input, array_values($kept), array_values(array_intersect_key($relation->calls, $kept)));
+            $relation = new WindowNode($relation->input, array_values($kept), array_values(array_intersect_key($relation->calls, $kept)));
         }
-        if ($relation instanceof Join && $relation->kind === Join::INNER) {
-            $unused = static fn (Relation $side): bool => array_intersect_key($needed, $side->ids()) === [];
-            $relation = new Join($relation->kind, $relation->left, $relation->right, $relation->conditions, $unused($relation->right) ? 'right' : ($unused($relation->left) ? 'left' : ''));
+        if ($relation instanceof JoinNode && $relation->kind === JoinNode::INNER) {
+            $unused = static fn (RelationNode $side): bool => array_intersect_key($needed, $side->ids()) === [];
+            $relation = new JoinNode($relation->kind, $relation->left, $relation->right, $relation->conditions, $unused($relation->right) ? 'right' : ($unused($relation->left) ? 'left' : ''));
         }
-        $inputs = array_map(fn (Relation $input): Relation => $this->prune($input, array_intersect_key($needed + $own, $input->ids())), $relation->inputs());
+        $inputs = array_map(fn (RelationNode $input): RelationNode => $this->prune($input, array_intersect_key($needed + $own, $input->ids())), $relation->inputs());
 
         return $inputs === [] ? $relation : $relation->withInputs($inputs);
     }

@@ -11,7 +11,7 @@ use Fulcrion\Practice\Storage\TableStore;
 /**
  * The rows of a table that meet conditions.
  */
-final readonly class Scan extends Relation
+final readonly class Scan extends RelationNode
 {
     /**
      * @param  array<int, Field>  $columns number of the column in the table => field

@@ -10,12 +10,12 @@ use Fulcrion\Practice\Expression\SortTerm;
 /**
  * The input in an order, cut to some rows, or both.
  */
-final readonly class Sort extends Relation
+final readonly class Sort extends RelationNode
 {
     /**
      * @param  list<SortTerm>  $terms none where only the number of rows is cut
      */
-    public function __construct(public Relation $input, public array $terms, public ?int $limit, public int $offset = 0)
+    public function __construct(public RelationNode $input, public array $terms, public ?int $limit, public int $offset = 0)
     {
     }
 

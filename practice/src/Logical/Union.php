@@ -7,11 +7,11 @@ namespace Fulcrion\Practice\Logical;
 /**
  * All rows of several inputs.
  */
-final readonly class Union extends Relation
+final readonly class Union extends RelationNode
 {
     /**
      * @param  list<Field>  $fields
-     * @param  list<Relation>  $branches with as many fields of the same types
+     * @param  list<RelationNode>  $branches with as many fields of the same types
      */
     public function __construct(public array $fields, public array $branches)
     {

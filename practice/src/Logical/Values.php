@@ -9,7 +9,7 @@ use Fulcrion\Practice\Expression\Expr;
 /**
  * Rows written in the statement. One row without columns stands behind a SELECT without FROM.
  */
-final readonly class Values extends Relation
+final readonly class Values extends RelationNode
 {
     /**
      * @param  list<Field>  $fields

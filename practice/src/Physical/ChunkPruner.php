@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Practice\Physical;
 
 use Fulcrion\Core\Catalog\ZoneMap;
-use Fulcrion\Core\Layout\Chunk;
+use Fulcrion\Core\Storage\Chunk;
 use Fulcrion\Practice\Expression\Constant;
 use Fulcrion\Practice\Expression\Expr;
 use Fulcrion\Practice\Expression\Op;

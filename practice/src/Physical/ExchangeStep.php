@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Practice\Physical;
 
 use Closure;
-use Fulcrion\Core\Layout\Distribution;
+use Fulcrion\Core\Storage\Distribution;
 use Fulcrion\Practice\Expression\Expr;
 
 /**

@@ -10,7 +10,7 @@ use Fulcrion\Practice\Expression\Expr;
 use Fulcrion\Practice\Expression\Op;
 use Fulcrion\Practice\Expression\Ref;
 use Fulcrion\Practice\Expression\SubqueryExpr;
-use Fulcrion\Practice\Logical\Join;
+use Fulcrion\Practice\Logical\JoinNode;
 
 /**
  * Joins two inputs: by a hash table of the right one where columns must be equal, else each row with each.
@@ -86,7 +86,7 @@ final class JoinStep extends Step
     {
         $way = $this->leftKeys === [] ? ($this->conditions === [] ? 'cross' : 'loop') : 'hash';
 
-        return $this->join === Join::INNER ? "{$way}-join" : "{$this->join}-{$way}-join";
+        return $this->join === JoinNode::INNER ? "{$way}-join" : "{$this->join}-{$way}-join";
     }
 
     public function detail(): string
@@ -117,7 +117,7 @@ final class JoinStep extends Step
     {
         // Keys of several parts are one text; only a single key can be looked up as it is.
         $key = count($this->leftKeys) === 1 ? $this->leftKeys[0] : null;
-        if (! in_array($this->join, [Join::INNER, Join::SEMI], true) || ! $key instanceof Ref || $key->type->is(TypeKind::Double, TypeKind::Boolean, TypeKind::Timestamp)) {
+        if (! in_array($this->join, [JoinNode::INNER, JoinNode::SEMI], true) || ! $key instanceof Ref || $key->type->is(TypeKind::Double, TypeKind::Boolean, TypeKind::Timestamp)) {
             return [];
         }
         $scan = self::scanOf($this->inputs[0], $key->id);
@@ -136,7 +136,7 @@ final class JoinStep extends Step
             return isset(array_flip($step->ids())[$id]) ? $step : null;
         }
         if ($step instanceof FilterStep || $step instanceof self) {
-            return $step instanceof self && ! in_array($step->join, [Join::INNER, Join::LEFT, Join::SEMI, Join::ANTI], true) ? null : self::scanOf($step->inputs[0], $id);
+            return $step instanceof self && ! in_array($step->join, [JoinNode::INNER, JoinNode::LEFT, JoinNode::SEMI, JoinNode::ANTI], true) ? null : self::scanOf($step->inputs[0], $id);
         }
 
         return null;
@@ -172,10 +172,10 @@ final class JoinStep extends Step
                 continue;
             }
             $keys = $this->leftKeys === [] ? null : ($this->leftKey)($left->columns, $left->rows, $run->outer, $run);
-            if ($this->rest === [] && $keys !== null && ($this->join === Join::SEMI || $this->join === Join::ANTI)) {
+            if ($this->rest === [] && $keys !== null && ($this->join === JoinNode::SEMI || $this->join === JoinNode::ANTI)) {
                 $kept = [];
                 foreach ($keys as $row => $key) {
-                    if (($key !== null && isset($table[$key])) === ($this->join === Join::SEMI)) {
+                    if (($key !== null && isset($table[$key])) === ($this->join === JoinNode::SEMI)) {
                         $kept[] = $row;
                     }
                 }
@@ -199,16 +199,16 @@ final class JoinStep extends Step
                 }
             }
             yield from $this->pairs($run, $left, $right, $a, $b, $matchedLeft, $matchedRight);
-            if ($this->join === Join::SEMI) {
+            if ($this->join === JoinNode::SEMI) {
                 yield $left->take(array_keys($matchedLeft));
-            } elseif ($this->join !== Join::INNER) {
+            } elseif ($this->join !== JoinNode::INNER) {
                 $alone = array_keys(array_diff_key(array_fill(0, $left->rows, true), $matchedLeft));
                 if ($alone !== []) {
-                    yield $this->join === Join::ANTI ? $left->take($alone) : $this->withNulls($left->take($alone), $this->inputs[1]);
+                    yield $this->join === JoinNode::ANTI ? $left->take($alone) : $this->withNulls($left->take($alone), $this->inputs[1]);
                 }
             }
         }
-        if ($this->join === Join::FULL) {
+        if ($this->join === JoinNode::FULL) {
             $alone = array_values(array_diff(range(0, $right->rows), array_keys($matchedRight), [$right->rows]));
             yield $this->withNulls($right->take($alone), $this->inputs[0]);
         }
@@ -235,13 +235,13 @@ final class JoinStep extends Step
                 $b = array_map(static fn (int $row): int => $b[$row], $rows);
             }
         }
-        if ($this->join !== Join::INNER) {
+        if ($this->join !== JoinNode::INNER) {
             $matchedLeft += array_fill_keys($a, true);
         }
-        if ($this->join === Join::FULL) {
+        if ($this->join === JoinNode::FULL) {
             $matchedRight += array_fill_keys($b, true);
         }
-        if ($this->join !== Join::SEMI && $this->join !== Join::ANTI) {
+        if ($this->join !== JoinNode::SEMI && $this->join !== JoinNode::ANTI) {
             yield $pairs;
         }
     }

@@ -11,7 +11,7 @@ use Fulcrion\Core\Plans\StepKind;
 use Fulcrion\Core\Plans\TableFacts;
 use Fulcrion\Practice\Expression\Expr;
 use Fulcrion\Practice\Logical\Field;
-use Fulcrion\Practice\Logical\Join;
+use Fulcrion\Practice\Logical\JoinNode;
 use Fulcrion\Practice\Storage\Warehouse;
 
 /**
@@ -78,7 +78,7 @@ final readonly class PlanExport
         if ($step->placement->kind === Placement::EVERYWHERE && $step instanceof ScanStep) {
             $notes[] = 'read whole on every node';
         }
-        if ($step instanceof JoinStep && $step->join !== Join::INNER) {
+        if ($step instanceof JoinStep && $step->join !== JoinNode::INNER) {
             $notes[] = ['left' => 'keeps rows of the first input without a match', 'full' => 'keeps rows of both inputs without a match', 'semi' => 'only asks whether there is a match', 'anti' => 'keeps rows without a match'][$step->join];
         }
         $onlyFilters = $step instanceof JoinStep ? (['left' => 0, 'right' => 1][$step->onlyFilters] ?? -1) : -1;

@@ -13,19 +13,19 @@ use Fulcrion\Practice\Expression\SubqueryExpr;
 use Fulcrion\Practice\Logical\Aggregation;
 use Fulcrion\Practice\Logical\Estimator;
 use Fulcrion\Practice\Logical\Field;
-use Fulcrion\Practice\Logical\Filter;
-use Fulcrion\Practice\Logical\Join;
+use Fulcrion\Practice\Logical\FilterNode;
+use Fulcrion\Practice\Logical\JoinNode;
 use Fulcrion\Practice\Logical\JoinOrder;
 use Fulcrion\Practice\Logical\Project;
-use Fulcrion\Practice\Logical\Relation;
+use Fulcrion\Practice\Logical\RelationNode;
 use Fulcrion\Practice\Logical\Rewriter;
 use Fulcrion\Practice\Logical\Scan;
 use Fulcrion\Practice\Logical\Sort;
 use Fulcrion\Practice\Logical\Union;
 use Fulcrion\Practice\Logical\Values;
-use Fulcrion\Practice\Logical\Window;
-use Fulcrion\Practice\Prepared\LookupRule;
-use Fulcrion\Practice\Prepared\RollupRule;
+use Fulcrion\Practice\Logical\WindowNode;
+use Fulcrion\Practice\Rollups\LookupRule;
+use Fulcrion\Practice\Rollups\RollupRule;
 use Fulcrion\Practice\Switches;
 use LogicException;
 
@@ -58,7 +58,7 @@ final class Planner
     }
 
     /** A plan whose rows all arrive on the first node. */
-    public function plan(Relation $relation): Step
+    public function plan(RelationNode $relation): Step
     {
         $rewriter = new Rewriter($this->switches, $this->careful);
         $ids = $relation->ids();
@@ -93,17 +93,17 @@ final class Planner
         return $this->numbers[$id][1];
     }
 
-    private function step(Relation $relation): Step
+    private function step(RelationNode $relation): Step
     {
         $step = match (true) {
             $relation instanceof Scan => new ScanStep($relation, $this->switches->on(Switches::SKIPPING)),
             $relation instanceof Values => new ValuesStep($relation, $this->subquery(...)),
-            $relation instanceof Filter => new FilterStep($this->step($relation->input), $relation->conditions, $this->subquery(...)),
+            $relation instanceof FilterNode => new FilterStep($this->step($relation->input), $relation->conditions, $this->subquery(...)),
             $relation instanceof Project => new ProjectStep($this->step($relation->input), $relation->fields, $relation->values, $this->subquery(...)),
-            $relation instanceof Join => $this->join($relation),
+            $relation instanceof JoinNode => $this->join($relation),
             $relation instanceof Aggregation => $this->aggregate($relation),
             $relation instanceof Union => $this->union($relation),
-            $relation instanceof Window => $this->window($relation),
+            $relation instanceof WindowNode => $this->window($relation),
             $relation instanceof Sort => $this->sort($relation),
             default => throw new LogicException($relation::class),
         };
@@ -161,7 +161,7 @@ final class Planner
         return new SortStep($input, $sort->terms, $sort->limit, $sort->offset, $this->subquery(...));
     }
 
-    private function window(Window $window): Step
+    private function window(WindowNode $window): Step
     {
         $input = $this->step($window->input);
         $keys = $window->commonKeys();
@@ -278,7 +278,7 @@ final class Planner
         return [$slots, $results];
     }
 
-    private function join(Join $join): Step
+    private function join(JoinNode $join): Step
     {
         $left = $this->step($join->left);
         $right = $this->step($join->right);
@@ -294,13 +294,13 @@ final class Planner
     }
 
     /** Whether a side surely has so few rows that a hash table of them is not worth building. Estimates are not asked. */
-    private function isTiny(Relation $relation): bool
+    private function isTiny(RelationNode $relation): bool
     {
         return match (true) {
             $relation instanceof Values => count($relation->rows) <= self::TINY,
             $relation instanceof Aggregation => $relation->groups === [],
             $relation instanceof Sort => $relation->limit !== null && $relation->limit <= self::TINY,
-            $relation instanceof Project, $relation instanceof Filter => $this->isTiny($relation->input),
+            $relation instanceof Project, $relation instanceof FilterNode => $this->isTiny($relation->input),
             default => false,
         };
     }
@@ -310,18 +310,18 @@ final class Planner
      * @param  list<Expr>  $rightKeys
      * @return array{Step, Step, Placement}
      */
-    private function placed(Join $join, Step $left, Step $right, array $leftKeys, array $rightKeys): array
+    private function placed(JoinNode $join, Step $left, Step $right, array $leftKeys, array $rightKeys): array
     {
         $single = Placement::SINGLE;
         $everywhere = Placement::EVERYWHERE;
-        $full = $join->kind === Join::FULL;
+        $full = $join->kind === JoinNode::FULL;
         if ($left->placement->kind === $single && ($right->placement->kind === $single || $right->placement->kind === $everywhere) && ! ($full && $right->placement->kind === $everywhere)) {
             return [$left, $right, $left->placement];
         }
         if ($right->placement->kind === $everywhere && ! $full) {
             return [$left, $right, $left->placement];
         }
-        if ($left->placement->kind === $everywhere && $join->kind === Join::INNER && $right->placement->kind !== $single) {
+        if ($left->placement->kind === $everywhere && $join->kind === JoinNode::INNER && $right->placement->kind !== $single) {
             return [$left, $right, $right->placement];
         }
         $pairs = $columns = [];
@@ -427,13 +427,13 @@ final class Planner
      *
      * @param  list<array{int, int}>  $pairs
      */
-    private function joinedPlacement(Join $join, Placement $left, array $pairs): Placement
+    private function joinedPlacement(JoinNode $join, Placement $left, array $pairs): Placement
     {
-        if ($join->kind === Join::FULL) {
+        if ($join->kind === JoinNode::FULL) {
             // Rows without partner have NULL where the key was.
             return new Placement(Placement::EVEN);
         }
-        if ($join->kind !== Join::INNER) {
+        if ($join->kind !== JoinNode::INNER) {
             return $left;
         }
 

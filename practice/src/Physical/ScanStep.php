@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Fulcrion\Practice\Physical;
 
 use Closure;
-use Fulcrion\Core\Layout\Chunk;
-use Fulcrion\Core\Layout\Distribution;
+use Fulcrion\Core\Storage\Chunk;
+use Fulcrion\Core\Storage\Distribution;
 use Fulcrion\Practice\Expression\Expr;
 use Fulcrion\Practice\Logical\Field;
 use Fulcrion\Practice\Logical\Scan;

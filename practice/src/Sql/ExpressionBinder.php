@@ -31,7 +31,7 @@ final readonly class ExpressionBinder
     /**
      * @param  array<string, Ast\Over>  $windows named in the WINDOW clause
      */
-    public function __construct(private QueryBinder $queries, private Scope $scope, private ?Gathering $gathering = null, private array $windows = [])
+    public function __construct(private QueryBinder $queries, private BindingScope $scope, private ?Gathering $gathering = null, private array $windows = [])
     {
     }
 
@@ -246,9 +246,9 @@ final readonly class ExpressionBinder
     }
 
     /**
-     * @return array{\Fulcrion\Practice\Logical\Relation, Expr}
+     * @return array{\Fulcrion\Practice\Logical\RelationNode, Expr}
      */
-    private function beside(\Fulcrion\Practice\Logical\Relation $plan, Expr $left, int $at): array
+    private function beside(\Fulcrion\Practice\Logical\RelationNode $plan, Expr $left, int $at): array
     {
         $fields = $plan->fields();
         if (count($fields) !== 1) {

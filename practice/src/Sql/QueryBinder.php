@@ -19,15 +19,15 @@ use Fulcrion\Practice\Expression\SortTerm;
 use Fulcrion\Practice\Expression\WindowCall;
 use Fulcrion\Practice\Logical\Aggregation;
 use Fulcrion\Practice\Logical\Field;
-use Fulcrion\Practice\Logical\Filter;
-use Fulcrion\Practice\Logical\Join;
+use Fulcrion\Practice\Logical\FilterNode;
+use Fulcrion\Practice\Logical\JoinNode;
 use Fulcrion\Practice\Logical\Project;
-use Fulcrion\Practice\Logical\Relation;
+use Fulcrion\Practice\Logical\RelationNode;
 use Fulcrion\Practice\Logical\Scan;
 use Fulcrion\Practice\Logical\Sort;
 use Fulcrion\Practice\Logical\Union;
 use Fulcrion\Practice\Logical\Values;
-use Fulcrion\Practice\Logical\Window;
+use Fulcrion\Practice\Logical\WindowNode;
 use Fulcrion\Practice\Storage\Manifest;
 use Fulcrion\Practice\Storage\TableStore;
 use Fulcrion\Practice\Storage\Warehouse;
@@ -64,7 +64,7 @@ final class QueryBinder
         return new Field($this->nextId++, $name, $type, $nullable);
     }
 
-    public function query(Ast\Query $q, ?Scope $outer = null): Relation
+    public function query(Ast\Query $q, ?BindingScope $outer = null): RelationNode
     {
         if ($q->recursive) {
             throw new WarehouseError('WITH RECURSIVE cannot be run here.', $q->at);
@@ -100,7 +100,7 @@ final class QueryBinder
      *
      * @param  list<ColumnType>  $types
      */
-    public function cast(Relation $relation, array $types): Relation
+    public function cast(RelationNode $relation, array $types): RelationNode
     {
         $fields = [];
         $values = [];
@@ -117,7 +117,7 @@ final class QueryBinder
      *
      * @param  list<ColumnType>  $types
      */
-    public function castInto(Relation $relation, array $types): Relation
+    public function castInto(RelationNode $relation, array $types): RelationNode
     {
         if ($relation instanceof Values) {
             // Literals take the type of the column they go to.
@@ -135,7 +135,7 @@ final class QueryBinder
      * @param  list<string>  $names of its columns
      * @param  list<\Fulcrion\Core\Catalog\Column>  $columns wanted
      */
-    public function spread(Relation $relation, array $names, array $columns): Relation
+    public function spread(RelationNode $relation, array $names, array $columns): RelationNode
     {
         $fields = [];
         $values = [];
@@ -191,7 +191,7 @@ final class QueryBinder
     /** The version of a table that was current at a moment. */
     private function versionOf(TableStore $table, Ast\Expression $e): Manifest
     {
-        $moment = Coercion::to(FunctionLibrary::moment((new ExpressionBinder($this, new Scope()))->bind($e), $e->at), ColumnType::of(TypeKind::Timestamp));
+        $moment = Coercion::to(FunctionLibrary::moment((new ExpressionBinder($this, new BindingScope()))->bind($e), $e->at), ColumnType::of(TypeKind::Timestamp));
         if (! $moment instanceof Constant || ! is_int($moment->value)) {
             throw new WarehouseError('FOR SYSTEM_TIME AS OF takes a constant moment.', $e->at);
         }
@@ -210,7 +210,7 @@ final class QueryBinder
         if ($e === null) {
             return null;
         }
-        $bound = (new ExpressionBinder($this, new Scope()))->bind($e);
+        $bound = (new ExpressionBinder($this, new BindingScope()))->bind($e);
         if (! $bound instanceof Constant || ! is_int($bound->value) || $bound->value < 0 || ! $bound->type->is(TypeKind::Bigint)) {
             throw new WarehouseError("{$word} takes a whole number of rows.", $e->at);
         }
@@ -218,7 +218,7 @@ final class QueryBinder
         return $bound->value;
     }
 
-    private function body(Ast\QueryBody $body, ?Scope $outer): Relation
+    private function body(Ast\QueryBody $body, ?BindingScope $outer): RelationNode
     {
         return match (true) {
             $body instanceof Ast\Select => $this->select($body, [], $outer),
@@ -229,9 +229,9 @@ final class QueryBinder
         };
     }
 
-    private function values(Ast\ValuesList $body, ?Scope $outer): Relation
+    private function values(Ast\ValuesList $body, ?BindingScope $outer): RelationNode
     {
-        $binder = new ExpressionBinder($this, new Scope([], $outer));
+        $binder = new ExpressionBinder($this, new BindingScope([], $outer));
         $rows = array_map(static fn (array $row): array => array_map($binder->bind(...), $row), $body->rows);
         $fields = [];
         for ($i = 0; $i < count($rows[0]); $i++) {
@@ -249,7 +249,7 @@ final class QueryBinder
         return new Values($fields, array_map(static fn (array $row): array => array_values($row), $rows));
     }
 
-    private function setOperation(Ast\SetOperation $body, ?Scope $outer): Relation
+    private function setOperation(Ast\SetOperation $body, ?BindingScope $outer): RelationNode
     {
         if ($body->all && $body->operator !== 'UNION') {
             throw new WarehouseError("{$body->operator} ALL cannot be run here.", $body->at);
@@ -266,7 +266,7 @@ final class QueryBinder
             [, $types[]] = Coercion::unify([$this->asLiteral($left, $i), $this->asLiteral($right, $i)], $body->at);
             $fields[] = $this->field($field->name, $types[$i], $field->nullable || $b[$i]->nullable);
         }
-        $branches = array_map(fn (Relation $side): Relation => $this->cast($side, $types), [$left, $right]);
+        $branches = array_map(fn (RelationNode $side): RelationNode => $this->cast($side, $types), [$left, $right]);
         if ($body->operator === 'UNION') {
             $union = new Union($fields, $branches);
 
@@ -285,7 +285,7 @@ final class QueryBinder
         $counts = array_map(fn (Field $mark): Field => $this->field("max({$mark->name})", $whole, true), $marks);
         $grouped = new Aggregation($union, $groups, array_map(static fn (Field $field): Expr => $field->ref(), $fields), $counts, array_map(static fn (Field $mark): Aggregate => new Aggregate('max', $mark->ref(), false, null, $whole, true), $marks));
         $boolean = ColumnType::of(TypeKind::Boolean);
-        $kept = new Filter($grouped, [
+        $kept = new FilterNode($grouped, [
             new Op('eq', [$counts[0]->ref(), Constant::whole(1)], $boolean, true),
             new Op('eq', [$counts[1]->ref(), Constant::whole($body->operator === 'INTERSECT' ? 1 : 0)], $boolean, true),
         ]);
@@ -294,7 +294,7 @@ final class QueryBinder
     }
 
     /** A literal NULL or text in a branch takes the type of the other branch. */
-    private function asLiteral(Relation $relation, int $i): Expr
+    private function asLiteral(RelationNode $relation, int $i): Expr
     {
         return $relation instanceof Project && $relation->values[$i] instanceof Constant ? $relation->values[$i] : $relation->fields()[$i]->ref();
     }
@@ -302,12 +302,12 @@ final class QueryBinder
     /**
      * @param  list<Field>  $fields
      */
-    private function keep(Relation $relation, array $fields): Project
+    private function keep(RelationNode $relation, array $fields): Project
     {
         return new Project($relation, array_map(fn (Field $field): Field => $this->field($field->name, $field->type, $field->nullable), $fields), array_map(static fn (Field $field): Expr => $field->ref(), $fields));
     }
 
-    private function distinct(Relation $relation): Aggregation
+    private function distinct(RelationNode $relation): Aggregation
     {
         $fields = $relation->fields();
 
@@ -317,7 +317,7 @@ final class QueryBinder
     /**
      * @param  list<Ast\SortKey>  $orderBy
      */
-    private function select(Ast\Select $s, array $orderBy, ?Scope $outer): Relation
+    private function select(Ast\Select $s, array $orderBy, ?BindingScope $outer): RelationNode
     {
         if ($s->grouping !== null) {
             throw new WarehouseError("GROUP BY {$s->grouping} cannot be run here.", $s->at);
@@ -325,10 +325,10 @@ final class QueryBinder
         if ($s->qualify !== null) {
             throw new WarehouseError('QUALIFY cannot be run here; filter in an outer query.', $s->at);
         }
-        [$relation, $scope] = $s->from === null ? [new Values([], [[]]), new Scope([], $outer)] : $this->from($s->from, $outer);
+        [$relation, $scope] = $s->from === null ? [new Values([], [[]]), new BindingScope([], $outer)] : $this->from($s->from, $outer);
         $plain = new ExpressionBinder($this, $scope);
         if ($s->where !== null) {
-            $relation = new Filter($relation, $plain->condition($s->where)->conjuncts());
+            $relation = new FilterNode($relation, $plain->condition($s->where)->conjuncts());
         }
         $items = $this->expand($s->items, $scope);
         $groups = array_map(fn (Ast\Expression $e): Expr => $plain->bind($this->groupItem($e, $s->items, $scope)), $s->groupBy);
@@ -348,13 +348,13 @@ final class QueryBinder
         if ($grouped) {
             [$relation, $change] = $this->group($relation, $groups, $gathering, $scope, $s->at);
             if ($having !== null) {
-                $relation = new Filter($relation, $change($having)->conjuncts());
+                $relation = new FilterNode($relation, $change($having)->conjuncts());
             }
         }
         if ($gathering->windows !== []) {
             $added = array_column($gathering->windows, 0);
             $calls = array_map(static fn (WindowCall $call): WindowCall => $call->with($change), array_column($gathering->windows, 1));
-            $relation = new Window($relation, $added, $calls);
+            $relation = new WindowNode($relation, $added, $calls);
         }
         $values = array_map($change, $values);
         $fields = [];
@@ -373,7 +373,7 @@ final class QueryBinder
      * @param  list<Expr>  $values
      * @param  list<array{int|Expr, bool, bool}>  $order number of an output or an expression, descending, nulls first
      */
-    private function project(Relation $relation, array $fields, array $values, array $order, bool $distinct, int $at): Relation
+    private function project(RelationNode $relation, array $fields, array $values, array $order, bool $distinct, int $at): RelationNode
     {
         $all = $fields;
         $allValues = $values;
@@ -408,9 +408,9 @@ final class QueryBinder
 
     /**
      * @param  list<Expr>  $groups
-     * @return array{Relation, callable(Expr): Expr} the groups, and how expressions above them read
+     * @return array{RelationNode, callable(Expr): Expr} the groups, and how expressions above them read
      */
-    private function group(Relation $relation, array $groups, Gathering $gathering, Scope $scope, int $at): array
+    private function group(RelationNode $relation, array $groups, Gathering $gathering, BindingScope $scope, int $at): array
     {
         $byKey = [];
         $groupFields = [];
@@ -447,7 +447,7 @@ final class QueryBinder
      * @param  list<Ast\SelectItem>  $items
      * @return list<array{Ast\Expression|Field, string}> expression or column of a star, name
      */
-    private function expand(array $items, Scope $scope): array
+    private function expand(array $items, BindingScope $scope): array
     {
         $list = [];
         foreach ($items as $item) {
@@ -483,7 +483,7 @@ final class QueryBinder
      *
      * @param  list<Ast\SelectItem>  $items
      */
-    private function groupItem(Ast\Expression $e, array $items, Scope $scope): Ast\Expression
+    private function groupItem(Ast\Expression $e, array $items, BindingScope $scope): Ast\Expression
     {
         $number = $e instanceof Ast\NumberLiteral ? $e->text : '';
 
@@ -511,7 +511,7 @@ final class QueryBinder
      */
     private function outputNumber(Ast\Expression $e, array $names): ?int
     {
-        $number = Names\Scope::ordered($e, $names);
+        $number = Names\NameScope::ordered($e, $names);
         if ($number !== null && ! isset($names[$number])) {
             throw new WarehouseError('ORDER BY '.($number + 1).': there are only '.count($names).' columns.', $e->at);
         }
@@ -524,10 +524,10 @@ final class QueryBinder
      * @param  list<Field>  $fields
      * @return list<SortTerm>
      */
-    private function outputOrder(array $keys, array $fields, ?Scope $outer): array
+    private function outputOrder(array $keys, array $fields, ?BindingScope $outer): array
     {
         $names = array_map(static fn (Field $field): string => $field->name, $fields);
-        $binder = new ExpressionBinder($this, new Scope([['', $fields]], $outer));
+        $binder = new ExpressionBinder($this, new BindingScope([['', $fields]], $outer));
 
         return array_map(function (Ast\SortKey $key) use ($names, $fields, $binder): SortTerm {
             $number = $this->outputNumber($key->value, $names);
@@ -537,14 +537,14 @@ final class QueryBinder
     }
 
     /**
-     * @return array{Relation, Scope}
+     * @return array{RelationNode, BindingScope}
      */
-    private function from(Ast\Relation $r, ?Scope $outer): array
+    private function from(Ast\Relation $r, ?BindingScope $outer): array
     {
         if ($r instanceof Ast\TableName) {
             $relation = $this->named($r);
 
-            return [$relation, new Scope([[$r->alias ?? $r->parts[count($r->parts) - 1], $this->renamed($relation->fields(), $r->columns, $r->at)]], $outer)];
+            return [$relation, new BindingScope([[$r->alias ?? $r->parts[count($r->parts) - 1], $this->renamed($relation->fields(), $r->columns, $r->at)]], $outer)];
         }
         if ($r instanceof Ast\DerivedTable) {
             if ($r->lateral) {
@@ -552,7 +552,7 @@ final class QueryBinder
             }
             $relation = $this->query($r->query, null);
 
-            return [$relation, new Scope([[$r->alias, $this->renamed($relation->fields(), $r->columns, $r->at)]], $outer)];
+            return [$relation, new BindingScope([[$r->alias, $this->renamed($relation->fields(), $r->columns, $r->at)]], $outer)];
         }
         if ($r instanceof Ast\Join) {
             return $this->join($r, $outer);
@@ -577,7 +577,7 @@ final class QueryBinder
         return array_map(static fn (Field $field, string $name): Field => new Field($field->id, $name, $field->type, $field->nullable), $fields, $names);
     }
 
-    private function named(Ast\TableName $r): Relation
+    private function named(Ast\TableName $r): RelationNode
     {
         if (count($r->parts) === 1 && $r->asOf === null) {
             $wanted = strtolower($r->parts[0]);
@@ -632,9 +632,9 @@ final class QueryBinder
     }
 
     /**
-     * @return array{Relation, Scope}
+     * @return array{RelationNode, BindingScope}
      */
-    private function join(Ast\Join $r, ?Scope $outer): array
+    private function join(Ast\Join $r, ?BindingScope $outer): array
     {
         [$left, $leftScope] = $this->from($r->left, $outer);
         [$right, $rightScope] = $this->from($r->right, $outer);
@@ -645,10 +645,10 @@ final class QueryBinder
                 }
             }
         }
-        $both = new Scope([...$leftScope->tables, ...$rightScope->tables], $outer, $leftScope->merged + $rightScope->merged);
+        $both = new BindingScope([...$leftScope->tables, ...$rightScope->tables], $outer, $leftScope->merged + $rightScope->merged);
         $using = $r->using;
         if ($r->natural) {
-            $names = static fn (Scope $scope): array => array_map(static fn (Field $field): string => strtolower($field->name), array_merge([], ...array_column($scope->tables, 1)));
+            $names = static fn (BindingScope $scope): array => array_map(static fn (Field $field): string => strtolower($field->name), array_merge([], ...array_column($scope->tables, 1)));
             $using = array_values(array_intersect($names($leftScope), $names($rightScope)));
         }
         $conditions = [];
@@ -664,11 +664,11 @@ final class QueryBinder
             $conditions = (new ExpressionBinder($this, $both))->condition($r->on)->conjuncts();
         }
         $kind = match ($r->kind) {
-            Ast\JoinKind::Left, Ast\JoinKind::Right => Join::LEFT,
-            Ast\JoinKind::Full => Join::FULL,
-            default => Join::INNER,
+            Ast\JoinKind::Left, Ast\JoinKind::Right => JoinNode::LEFT,
+            Ast\JoinKind::Full => JoinNode::FULL,
+            default => JoinNode::INNER,
         };
-        $join = $r->kind === Ast\JoinKind::Right ? new Join($kind, $right, $left, $conditions) : new Join($kind, $left, $right, $conditions);
+        $join = $r->kind === Ast\JoinKind::Right ? new JoinNode($kind, $right, $left, $conditions) : new JoinNode($kind, $left, $right, $conditions);
         $nullable = [];
         foreach ($join->fields() as $field) {
             $nullable[$field->id] = $field->nullable;
@@ -678,7 +678,7 @@ final class QueryBinder
         $relation = $join;
         $merged = array_map(static fn (Field $field): Field => $nullable[$field->id] ?? true ? $field->asNullable() : $field, $both->merged);
         foreach ($pairs as $column => [$a, $b]) {
-            if ($kind !== Join::FULL) {
+            if ($kind !== JoinNode::FULL) {
                 $kept = $r->kind === Ast\JoinKind::Right ? $b : $a;
                 $merged[$column] = $nullable[$kept->id] ? $kept->asNullable() : $kept;
 
@@ -691,6 +691,6 @@ final class QueryBinder
             $merged[$column] = $field;
         }
 
-        return [$relation, new Scope($tables, $outer, $merged)];
+        return [$relation, new BindingScope($tables, $outer, $merged)];
     }
 }

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Fulcrion\Practice\Storage;
 
 use Closure;
-use Fulcrion\Core\Layout\Chunk;
-use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Parquet\ParquetReader;
+use Fulcrion\Core\Storage\Chunk;
+use Fulcrion\Core\Storage\TableDefinition;
 
 /**
  * Writes groups of chunks anew, each sorted and cut as its table states, on the node and in the partition they are.

@@ -6,16 +6,16 @@ namespace Fulcrion\Practice\Storage;
 
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnStatistics;
-use Fulcrion\Core\Layout\Chunk;
-use Fulcrion\Core\Layout\ClusterRates;
-use Fulcrion\Core\Layout\ColumnSpread;
-use Fulcrion\Core\Layout\Encodings\Place;
-use Fulcrion\Core\Layout\Sample;
-use Fulcrion\Core\Layout\TableLayout;
-use Fulcrion\Core\Layout\TableOutline;
 use Fulcrion\Core\Parquet\ParquetReader;
-use Fulcrion\Practice\Prepared\Lookup;
-use Fulcrion\Practice\Prepared\Rollup;
+use Fulcrion\Core\Storage\Chunk;
+use Fulcrion\Core\Storage\ClusterRates;
+use Fulcrion\Core\Storage\ColumnSpread;
+use Fulcrion\Core\Storage\Encodings\Place;
+use Fulcrion\Core\Storage\Sample;
+use Fulcrion\Core\Storage\TableLayout;
+use Fulcrion\Core\Storage\TableOutline;
+use Fulcrion\Practice\Rollups\Lookup;
+use Fulcrion\Practice\Rollups\Rollup;
 
 /**
  * Tells how a table lies, and draws from it.

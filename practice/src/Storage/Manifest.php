@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Fulcrion\Practice\Storage;
 
 use Fulcrion\Core\Catalog\ZoneMap;
-use Fulcrion\Core\Layout\Chunk;
-use Fulcrion\Core\Layout\TableDefinition;
-use Fulcrion\Core\Layout\TableLayout;
+use Fulcrion\Core\Storage\Chunk;
+use Fulcrion\Core\Storage\TableDefinition;
+use Fulcrion\Core\Storage\TableLayout;
 
 /**
  * One version of a table: its definition and the chunks it consists of.

@@ -6,8 +6,8 @@ namespace Fulcrion\Practice\Storage;
 
 use Closure;
 use Fulcrion\Core\Catalog\Column;
-use Fulcrion\Core\Layout\Chunk;
 use Fulcrion\Core\Parquet\ParquetReader;
+use Fulcrion\Core\Storage\Chunk;
 use Fulcrion\Practice\Lineage\TableOrigins;
 
 /**

@@ -7,10 +7,10 @@ namespace Fulcrion\Practice\Storage;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnStatistics;
 use Fulcrion\Core\Catalog\ZoneMap;
-use Fulcrion\Core\Layout\Chunk;
-use Fulcrion\Core\Layout\TableDefinition;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Parquet\StringSource;
+use Fulcrion\Core\Storage\Chunk;
+use Fulcrion\Core\Storage\TableDefinition;
 use Fulcrion\Practice\Lineage\TableOrigins;
 use Fulcrion\Practice\WarehouseError;
 
@@ -69,14 +69,14 @@ final class TableStore
     }
 
     /** What catalogs tell of the current version, kept beside it so that they need not read all chunks for it. */
-    public function facts(int $nodes): TableFacts
+    public function facts(int $nodes): StoredFacts
     {
         $current = $this->current();
         $path = "{$this->directory}/facts-{$nodes}.json";
         $json = @file_get_contents($path);
-        $facts = $json === false ? null : TableFacts::fromJson($json);
+        $facts = $json === false ? null : StoredFacts::fromJson($json);
         if ($facts === null || $facts->version !== $current) {
-            $facts = TableFacts::of($this->manifest(), $nodes);
+            $facts = StoredFacts::of($this->manifest(), $nodes);
             $part = "{$path}.".bin2hex(random_bytes(4));
             // Who may only read goes without.
             if (@file_put_contents($part, $facts->toJson()) !== false) {

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Fulcrion\Practice\Storage;
 
 use Fulcrion\Core\Catalog\TypeKind;
-use Fulcrion\Core\Layout\Chunk;
-use Fulcrion\Core\Layout\Distribution;
+use Fulcrion\Core\Storage\Chunk;
+use Fulcrion\Core\Storage\Distribution;
 
 /**
  * Gathers rows, deals them to nodes and partitions, and writes chunks. Nothing can be seen before commit().

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Practice\Storage;
 
-use Fulcrion\Core\Layout\TableDefinition;
-use Fulcrion\Practice\Prepared\PreparedBook;
+use Fulcrion\Core\Storage\TableDefinition;
+use Fulcrion\Practice\Rollups\RollupBook;
 use Fulcrion\Practice\WarehouseError;
 
 /**
@@ -18,7 +18,7 @@ final class Warehouse
     /** @var array<string, TableStore> by directory */
     private array $tables = [];
 
-    private ?PreparedBook $prepared = null;
+    private ?RollupBook $prepared = null;
 
     private function __construct(public readonly string $root, public readonly string $name, public readonly int $nodes, public readonly HardwareProfile $profile)
     {
@@ -256,9 +256,9 @@ final class Warehouse
     }
 
     /** Its rollups and lookups. */
-    public function prepared(): PreparedBook
+    public function prepared(): RollupBook
     {
-        return $this->prepared ??= new PreparedBook($this->root);
+        return $this->prepared ??= new RollupBook($this->root);
     }
 
     /** Where files to be copied in lie. */

@@ -1,6 +1,6 @@
 @props(['scope', 'rail', 'action', 'against' => false])
 @php
-    /** @var App\Statements\Application\Scope $scope */
+    /** @var App\Statements\Application\StatementScope $scope */
     $clusters = App\Estate\Models\Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
     $keep = Illuminate\Support\Arr::except(request()->query(), ['cluster', 'window', 'against', 'page']);
 @endphp

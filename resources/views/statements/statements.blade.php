@@ -2,7 +2,7 @@
     use Fulcrion\Core\Text\Quantity;
     use Fulcrion\Core\Telemetry\Fact;
     use App\Statements\Application\Ranking;
-    use App\Statements\Application\Filter;
+    use App\Statements\Application\OriginFilter;
     $query = request()->query();
     $with = fn (array $change): string => '/tune/statements?'.http_build_query(array_filter([...$query, 'page' => null, ...$change], fn ($value) => $value !== null && $value !== ''));
     $filter = $scope->filter;

@@ -4,7 +4,7 @@
     $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M H:i');
     $d = $table->definition;
     $weeks = $estate->workload->touching($table->name);
-    $limits = ($upkeep->thresholds ?? []) + App\Storage\Models\UpkeepPlan::THRESHOLDS;
+    $limits = ($upkeep->thresholds ?? []) + App\Storage\Models\MaintenancePlan::THRESHOLDS;
 @endphp
 <x-layout title="{{ $table->name }}" bench="tune" sub="layout">
 <div class="reading">
@@ -61,12 +61,12 @@
     @if($changes->isNotEmpty())<h2>Changes</h2><ul class="standouts round">@foreach($changes as $change)<li data-row><x-state :is="$change->mark()">{{ $change->state }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{ $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
 
     <h2 id="upkeep">Upkeep</h2>
-    @if($upkeep !== null)<p>{{ implode(', ', array_map(fn ($act) => App\Storage\Models\UpkeepPlan::ACTS[$act], $upkeep->acts)) }}: {{ $upkeep->cron === null ? 'when needed' : "at {$upkeep->cron} (UTC)" }}{{ $upkeep->paused ? ', paused' : '' }}. <a href="/tune/layout/upkeep">See what it did</a>.</p>@else<p>Nothing is done for this table by itself.</p>@endif
+    @if($upkeep !== null)<p>{{ implode(', ', array_map(fn ($act) => App\Storage\Models\MaintenancePlan::ACTS[$act], $upkeep->acts)) }}: {{ $upkeep->cron === null ? 'when needed' : "at {$upkeep->cron} (UTC)" }}{{ $upkeep->paused ? ', paused' : '' }}. <a href="/tune/layout/upkeep">See what it did</a>.</p>@else<p>Nothing is done for this table by itself.</p>@endif
     @can('run')
     <details class="more" @if($errors->any()) open @endif><summary>{{ $upkeep === null ? 'Set a schedule' : 'Change the schedule' }}</summary>
     <form class="form-grid" method="post" action="/tune/layout-upkeep/{{ $cluster->slug }}/{{ $table->name }}">@csrf
         @if($errors->any())<p class="bad-text hint" role="alert">{{ $errors->first() }}</p>@endif
-        <span>Do</span><div>@foreach(App\Storage\Models\UpkeepPlan::ACTS as $act => $label)<label class="check"><input class="form-check-input" type="checkbox" name="acts[]" value="{{ $act }}" @checked(in_array($act, old('acts', $upkeep->acts ?? ['compact', 'sort', 'statistics', 'expire']), true))> {{ $label }}</label>@endforeach</div>
+        <span>Do</span><div>@foreach(App\Storage\Models\MaintenancePlan::ACTS as $act => $label)<label class="check"><input class="form-check-input" type="checkbox" name="acts[]" value="{{ $act }}" @checked(in_array($act, old('acts', $upkeep->acts ?? ['compact', 'sort', 'statistics', 'expire']), true))> {{ $label }}</label>@endforeach</div>
         <label for="upkeep-when">When</label><select class="form-select" id="upkeep-when" name="when"><option value="needed" @selected(old('when', $upkeep?->cron === null ? 'needed' : 'cron') === 'needed')>when needed</option><option value="cron" @selected(old('when', $upkeep?->cron === null ? 'needed' : 'cron') === 'cron')>by a cron expression</option></select>
         <label for="upkeep-cron">Cron expression, UTC</label><input class="form-control mono" id="upkeep-cron" name="cron" value="{{ old('cron', $upkeep?->cron ?? '0 3 * * *') }}">
         <label for="upkeep-small">Needed above this share of small chunks</label><input class="form-control" id="upkeep-small" name="small" value="{{ old('small', $limits['small']) }}" inputmode="decimal">

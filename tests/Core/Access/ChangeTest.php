@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Tests\Core\Access;
 
+use Fulcrion\Core\Access\Change\AccessRemedy;
 use Fulcrion\Core\Access\Change\Addition;
 use Fulcrion\Core\Access\Change\Additions;
-use Fulcrion\Core\Access\Change\Asked;
+use Fulcrion\Core\Access\Change\AskedQuery;
 use Fulcrion\Core\Access\Change\BlastRadius;
-use Fulcrion\Core\Access\Change\Remedy;
 use Fulcrion\Core\Access\Change\Replay;
 use Fulcrion\Core\Access\Change\Shift;
 use Fulcrion\Core\Access\Decide\Policy;
@@ -93,32 +93,32 @@ final class ChangeTest extends TestCase
     public function test_a_refusal_is_answered_by_the_grant_the_exception_and_the_branch_that_open_least(): void
     {
         $answers = static function (Policy $policy, string $sql, string $who): array {
-            $decide = static fn (Policy $other): StatementDecision => World::ask($other, $sql, $who);
+            $decide = static fn (Policy $other): StatementDecision => SampleAccess::ask($other, $sql, $who);
 
-            return array_map(static fn (Remedy $remedy): string => $remedy->title.': '.implode(', ', array_map(static fn (Addition $one): string => $one->title, $remedy->additions)), (new Additions($policy, $who, static fn (Document $document): Policy => new Policy($document, $policy->catalog, $policy->hierarchies, $policy->day), $decide))->remedies());
+            return array_map(static fn (AccessRemedy $remedy): string => $remedy->title.': '.implode(', ', array_map(static fn (Addition $one): string => $one->title, $remedy->additions)), (new Additions($policy, $who, static fn (Document $document): Policy => new Policy($document, $policy->catalog, $policy->hierarchies, $policy->day), $decide))->remedies());
         };
         self::assertSame([
             'For bob, only the columns asked for: Grant use on c.people to bob, Grant select on c.people.crew.name to bob',
             'For bob: Grant use on c.people to bob, Grant select on c.people.crew to bob',
-        ], $answers(World::policy(), 'SELECT name FROM people.crew', 'person:bob'));
-        $hide = World::policy(['rules' => ['hide pay' => ['scope' => 'c.people', 'for' => ['role:crew'], 'when' => "has_label('pay')", 'effect' => 'hide']], 'people' => ['ann' => ['roles' => ['crew']], 'cy' => ['roles' => ['crew']]]]);
+        ], $answers(SampleAccess::policy(), 'SELECT name FROM people.crew', 'person:bob'));
+        $hide = SampleAccess::policy(['rules' => ['hide pay' => ['scope' => 'c.people', 'for' => ['role:crew'], 'when' => "has_label('pay')", 'effect' => 'hide']], 'people' => ['ann' => ['roles' => ['crew']], 'cy' => ['roles' => ['crew']]]]);
         self::assertSame(['For ann: Except ann from rule hide pay', 'For role crew: Except role crew from rule hide pay'], $answers($hide, 'SELECT pay FROM people.list', 'person:ann'));
         $rule = ['scope' => 'c.people', 'for' => ['everyone'], 'when' => "has_label('pay')", 'effect' => 'hide'];
-        $all = World::policy(['rules' => ['hide pay' => $rule]]);
+        $all = SampleAccess::policy(['rules' => ['hide pay' => $rule]]);
         self::assertSame('For ann: Except ann and role keeper from rule hide pay', $answers($all, 'SELECT pay FROM people.list', 'person:ann')[0], 'who asks and who the view belongs to, both said');
-        $owners = World::policy(['rules' => ['hide pay' => ['for' => ['role:keeper']] + $rule]]);
-        self::assertSame('c.people.list.pay is hidden for ann: it comes from c.people.crew.wage, and rule hide pay hides it for role keeper, who owns the view.', World::answer($owners, 'SELECT pay FROM people.list'));
-        self::assertStringNotContainsString('owns the view', World::answer($all, 'SELECT pay FROM people.list'));
+        $owners = SampleAccess::policy(['rules' => ['hide pay' => ['for' => ['role:keeper']] + $rule]]);
+        self::assertSame('c.people.list.pay is hidden for ann: it comes from c.people.crew.wage, and rule hide pay hides it for role keeper, who owns the view.', SampleAccess::answer($owners, 'SELECT pay FROM people.list'));
+        self::assertStringNotContainsString('owns the view', SampleAccess::answer($all, 'SELECT pay FROM people.list'));
         self::assertSame('For ann: Except role keeper from rule hide pay', $answers($owners, 'SELECT pay FROM people.list', 'person:ann')[0], 'the owner alone, where the rule is not about who asks');
-        self::assertSame([], $answers(World::policy(), 'GRANT SELECT ON people.crew TO ann', 'person:ann'));
+        self::assertSame([], $answers(SampleAccess::policy(), 'GRANT SELECT ON people.crew TO ann', 'person:ann'));
     }
 
     public function test_statements_that_were_run_are_asked_again(): void
     {
-        $before = World::policy();
-        $after = World::policy(['rules' => ['hide pay' => ['scope' => 'c.people', 'for' => ['role:crew'], 'when' => "has_label('pay')", 'effect' => 'hide']]]);
+        $before = SampleAccess::policy();
+        $after = SampleAccess::policy(['rules' => ['hide pay' => ['scope' => 'c.people', 'for' => ['role:crew'], 'when' => "has_label('pay')", 'effect' => 'hide']]]);
         $replay = (new Replay($before, $after))->run([
-            new Asked('1', 'SELECT wage FROM people.crew', 'c', '', 'person:ann', 40), new Asked('2', 'SELECT name FROM people.crew', 'c', '', 'person:ann', 5), new Asked('3', 'SELECT bay FROM field.pick', 'c', '', 'person:ann', 7), new Asked('1', 'SELECT wage FROM people.crew', 'c', '', 'person:bob', 3),
+            new AskedQuery('1', 'SELECT wage FROM people.crew', 'c', '', 'person:ann', 40), new AskedQuery('2', 'SELECT name FROM people.crew', 'c', '', 'person:ann', 5), new AskedQuery('3', 'SELECT bay FROM field.pick', 'c', '', 'person:ann', 7), new AskedQuery('1', 'SELECT wage FROM people.crew', 'c', '', 'person:bob', 3),
         ]);
         self::assertEquals(['refused' => 3, 'allowed' => 12], $replay['same'], 'what does not name the hidden column is run as before');
         self::assertSame(55, $replay['executions']);

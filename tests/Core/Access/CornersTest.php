@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Tests\Core\Access;
 
+use Fulcrion\Core\Access\Catalog\AccessCatalog;
+use Fulcrion\Core\Access\Catalog\ColumnOrigin;
+use Fulcrion\Core\Access\Catalog\Hierarchy;
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Decide\StatementDecider;
-use Fulcrion\Core\Access\World\Catalog;
-use Fulcrion\Core\Access\World\Hierarchy;
-use Fulcrion\Core\Access\World\Origin;
-use Fulcrion\Core\Access\World\TableEntry;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -29,15 +29,15 @@ final class CornersTest extends TestCase
      */
     private static function policy(array $sections, TableEntry ...$more): Policy
     {
-        $catalog = new Catalog(array_values([...World::catalog()->tables, ...array_column($more, null, 'path')]));
+        $catalog = new AccessCatalog(array_values([...SampleAccess::catalog()->tables, ...array_column($more, null, 'path')]));
 
-        return new Policy(World::document($sections), $catalog, ['tree' => new Hierarchy(World::tree(), World::DAY)], World::DAY);
+        return new Policy(SampleAccess::document($sections), $catalog, ['tree' => new Hierarchy(SampleAccess::tree(), SampleAccess::DAY)], SampleAccess::DAY);
     }
 
     /**
      * @param  array<string, TypeKind>  $columns
      */
-    private static function table(string $path, array $columns, ?string $view, Origin ...$origins): TableEntry
+    private static function table(string $path, array $columns, ?string $view, ColumnOrigin ...$origins): TableEntry
     {
         return new TableEntry($path, array_map(ColumnType::of(...), $columns), $view, array_values($origins));
     }
@@ -54,19 +54,19 @@ final class CornersTest extends TestCase
     {
         $flows = ['id' => ['id' => true], 'tel' => ['phone' => true]];
         $columns = ['id' => TypeKind::Bigint, 'tel' => TypeKind::Text];
-        $book = self::table('c.field.book', $columns, null, new Origin('c.people.crew', $flows));
+        $book = self::table('c.field.book', $columns, null, new ColumnOrigin('c.people.crew', $flows));
         $view = self::table('c.field.seen', $columns, 'CREATE VIEW field.seen (id, tel) AS SELECT id, tel FROM field.book');
         $denied = ['grants' => ['not' => self::grant('c.people.crew', 'deny')]];
-        self::assertSame('SELECT id, tel FROM field.seen', World::answer(self::policy($denied, $book, $view), 'SELECT id, tel FROM field.seen'));
-        self::assertStringContainsString('is closed to ann', World::answer(self::policy($denied, $book, $view), 'SELECT id FROM field.book'));
-        self::assertStringContainsString("'***'", World::answer(self::policy($denied + self::MASKED, $book, $view), 'SELECT tel FROM field.seen'));
+        self::assertSame('SELECT id, tel FROM field.seen', SampleAccess::answer(self::policy($denied, $book, $view), 'SELECT id, tel FROM field.seen'));
+        self::assertStringContainsString('is closed to ann', SampleAccess::answer(self::policy($denied, $book, $view), 'SELECT id FROM field.book'));
+        self::assertStringContainsString("'***'", SampleAccess::answer(self::policy($denied + self::MASKED, $book, $view), 'SELECT tel FROM field.seen'));
     }
 
     public function test_a_table_that_only_counts_rows_needs_a_grant_on_one_of_the_two(): void
     {
-        $count = self::table('c.field.heads', ['n' => TypeKind::Bigint], null, new Origin('c.people.crew', []));
+        $count = self::table('c.field.heads', ['n' => TypeKind::Bigint], null, new ColumnOrigin('c.people.crew', []));
         $in = static fn (string ...$schemas): array => array_map(static fn (string $on): array => self::grant($on, 'allow', 'use'), array_combine($schemas, $schemas));
-        $ask = static fn (array $grants): string => World::answer(self::policy(['grants' => ['all' => self::grant('c.field', 'allow', 'use', 'select')] + $grants], $count), 'SELECT n FROM field.heads');
+        $ask = static fn (array $grants): string => SampleAccess::answer(self::policy(['grants' => ['all' => self::grant('c.field', 'allow', 'use', 'select')] + $grants], $count), 'SELECT n FROM field.heads');
         self::assertStringContainsString('there is no use of c.people', $ask([]));
         self::assertStringContainsString('no grant of select on c.people.crew', $ask($in('c.people')), 'to look into the schema is not to read the table');
         self::assertSame('SELECT n FROM field.heads', $ask($in('c.people') + ['crew' => self::grant('c.people.crew')]));
@@ -76,17 +76,17 @@ final class CornersTest extends TestCase
 
     public function test_a_column_set_from_another_is_masked_with_it_and_shows_nothing_where_it_was_worked_out(): void
     {
-        $crew = World::catalog()->tables['c.people.crew'];
-        $changed = static fn (bool $isCopy): TableEntry => new TableEntry($crew->path, $crew->columns, null, [new Origin($crew->path, ['name' => ['phone' => $isCopy]])]);
-        self::assertStringContainsString('right(name, 2)', World::answer(self::policy(self::MASKED, $changed(true)), 'SELECT name FROM people.crew'));
-        $worked = World::answer(self::policy(self::MASKED, $changed(false)), 'SELECT name FROM people.crew');
+        $crew = SampleAccess::catalog()->tables['c.people.crew'];
+        $changed = static fn (bool $isCopy): TableEntry => new TableEntry($crew->path, $crew->columns, null, [new ColumnOrigin($crew->path, ['name' => ['phone' => $isCopy]])]);
+        self::assertStringContainsString('right(name, 2)', SampleAccess::answer(self::policy(self::MASKED, $changed(true)), 'SELECT name FROM people.crew'));
+        $worked = SampleAccess::answer(self::policy(self::MASKED, $changed(false)), 'SELECT name FROM people.crew');
         self::assertStringContainsString("'***' AS name", $worked);
         self::assertStringNotContainsString('right(', $worked);
         $hidden = ['rules' => ['phones' => ['effect' => 'hide'] + self::MASKED['rules']['phones']]];
-        self::assertStringContainsString('crew.name is hidden for ann', World::answer(self::policy($hidden, $changed(false)), 'SELECT name FROM people.crew'));
-        self::assertSame('SELECT id FROM people.crew', World::answer(self::policy($hidden, $changed(true)), 'SELECT id FROM people.crew'));
-        $way = new TableEntry($crew->path, $crew->columns, null, [new Origin($crew->path, ['name' => ['wage' => false], 'wage' => ['phone' => true]])]);
-        self::assertStringContainsString('crew.name is hidden for ann', World::answer(self::policy($hidden, $way), 'SELECT name FROM people.crew'), 'by way of another column');
+        self::assertStringContainsString('crew.name is hidden for ann', SampleAccess::answer(self::policy($hidden, $changed(false)), 'SELECT name FROM people.crew'));
+        self::assertSame('SELECT id FROM people.crew', SampleAccess::answer(self::policy($hidden, $changed(true)), 'SELECT id FROM people.crew'));
+        $way = new TableEntry($crew->path, $crew->columns, null, [new ColumnOrigin($crew->path, ['name' => ['wage' => false], 'wage' => ['phone' => true]])]);
+        self::assertStringContainsString('crew.name is hidden for ann', SampleAccess::answer(self::policy($hidden, $way), 'SELECT name FROM people.crew'), 'by way of another column');
     }
 
     public function test_views_may_lie_sixteen_deep_and_must_be_views(): void
@@ -100,9 +100,9 @@ final class CornersTest extends TestCase
 
             return self::policy([], ...$tables);
         };
-        self::assertSame('SELECT id FROM field.v16', World::answer($tower(16), 'SELECT id FROM field.v16'));
-        self::assertStringContainsString('leads back to itself', World::answer($tower(17), 'SELECT id FROM field.v17'));
-        $ask = static fn (string $text): string => World::answer(self::policy([], self::table('c.field.odd', ['id' => TypeKind::Bigint], $text)), 'SELECT id FROM field.odd');
+        self::assertSame('SELECT id FROM field.v16', SampleAccess::answer($tower(16), 'SELECT id FROM field.v16'));
+        self::assertStringContainsString('leads back to itself', SampleAccess::answer($tower(17), 'SELECT id FROM field.v17'));
+        $ask = static fn (string $text): string => SampleAccess::answer(self::policy([], self::table('c.field.odd', ['id' => TypeKind::Bigint], $text)), 'SELECT id FROM field.odd');
         self::assertStringContainsString('The text of the view c.field.odd is no CREATE VIEW.', $ask('SELECT id FROM people.crew'));
         self::assertStringContainsString('The text of the view c.field.odd cannot be read', $ask('CREATE VIEW field.odd AS SELEC'));
         self::assertStringContainsString('gives other columns than the catalog says', $ask('CREATE VIEW field.odd AS SELECT id, name FROM people.crew'));
@@ -111,7 +111,7 @@ final class CornersTest extends TestCase
     public function test_a_refused_statement_shows_nothing_masked(): void
     {
         $rules = self::MASKED['rules'] + ['pay' => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'when' => "has_label('pay')", 'effect' => 'hide']];
-        $decision = World::ask(World::policy(['rules' => $rules]), 'SELECT phone, wage FROM people.crew');
+        $decision = SampleAccess::ask(SampleAccess::policy(['rules' => $rules]), 'SELECT phone, wage FROM people.crew');
         self::assertSame('refused', $decision->outcome());
         self::assertFalse($decision->isMasked());
         self::assertFalse($decision->isTrimmed());
@@ -120,8 +120,8 @@ final class CornersTest extends TestCase
     public function test_a_filter_that_does_not_apply_leaves_those_after_it(): void
     {
         $rule = static fn (string $filter, string $when = ''): array => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'effect' => 'filter', 'filter' => $filter] + ($when === '' ? [] : ['when' => $when]);
-        $policy = World::policy(['rules' => ['first' => $rule('id < 3', "has_label('nobody/has')"), 'second' => $rule('id < 9'), 'third' => $rule('id > 1')]]);
-        self::assertSame('SELECT name FROM (SELECT name FROM people.crew WHERE id < 9 AND id > 1) AS crew', World::answer($policy, 'SELECT name FROM people.crew'));
+        $policy = SampleAccess::policy(['rules' => ['first' => $rule('id < 3', "has_label('nobody/has')"), 'second' => $rule('id < 9'), 'third' => $rule('id > 1')]]);
+        self::assertSame('SELECT name FROM (SELECT name FROM people.crew WHERE id < 9 AND id > 1) AS crew', SampleAccess::answer($policy, 'SELECT name FROM people.crew'));
     }
 
     /**
@@ -145,28 +145,28 @@ final class CornersTest extends TestCase
     #[DataProvider('conditions')]
     public function test_what_a_condition_asks_for_is_what_all_its_rows_have(string $condition, string $says): void
     {
-        $policy = World::policy([
+        $policy = SampleAccess::policy([
             'dimensions' => ['site' => ['columns' => ['c.field.pick.house' => '']]],
             'scopes' => ['some' => ['dimension' => 'site', 'for' => ['role:crew'], 'values' => ['1', '5'], 'level' => 'detail', 'mode' => 'refuse']],
         ]);
-        $answer = World::answer($policy, "SELECT bay FROM field.pick WHERE {$condition}");
+        $answer = SampleAccess::answer($policy, "SELECT bay FROM field.pick WHERE {$condition}");
         $says === '' ? self::assertStringContainsString('WHERE house IN (1, 5)', $answer) : self::assertStringContainsString($says, $answer);
     }
 
     public function test_totals_say_which_groups_are_left_out_as_long_as_some_are(): void
     {
-        $policy = static fn (int $smallest): Policy => World::policy([
+        $policy = static fn (int $smallest): Policy => SampleAccess::policy([
             'dimensions' => ['site' => ['columns' => ['c.field.pick.house' => '']]], 'settings' => ['smallest group' => ['value' => $smallest]],
             'scopes' => ['all' => ['dimension' => 'site', 'for' => ['role:crew'], 'everything' => true, 'level' => 'totals', 'mode' => 'refuse']],
         ]);
         $sql = 'SELECT bay, sum(kilos) FROM field.pick GROUP BY bay';
-        self::assertSame($sql, World::answer($policy(1), $sql));
-        self::assertSame([], array_filter(World::ask($policy(1), $sql)->notes, static fn (string $note): bool => str_contains($note, 'left out')));
-        self::assertSame("{$sql} HAVING count(*) >= 2", World::answer($policy(2), $sql));
-        self::assertStringContainsString('groups of fewer than 2 rows are left out', implode(' ', World::ask($policy(2), $sql)->notes));
-        self::assertSame([], World::ask($policy(2), 'SELECT name FROM people.crew')->notes, 'nothing is said of a table that is not added up');
+        self::assertSame($sql, SampleAccess::answer($policy(1), $sql));
+        self::assertSame([], array_filter(SampleAccess::ask($policy(1), $sql)->notes, static fn (string $note): bool => str_contains($note, 'left out')));
+        self::assertSame("{$sql} HAVING count(*) >= 2", SampleAccess::answer($policy(2), $sql));
+        self::assertStringContainsString('groups of fewer than 2 rows are left out', implode(' ', SampleAccess::ask($policy(2), $sql)->notes));
+        self::assertSame([], SampleAccess::ask($policy(2), 'SELECT name FROM people.crew')->notes, 'nothing is said of a table that is not added up');
         foreach (['SELECT sum(kilos) OVER (PARTITION BY bay) FROM field.pick', 'SELECT sum(kilos), (SELECT 1) FROM field.pick', 'SELECT sum(kilos) FROM field.pick HAVING (SELECT true)'] as $more) {
-            self::assertStringContainsString('in totals only', World::answer($policy(2), $more), $more);
+            self::assertStringContainsString('in totals only', SampleAccess::answer($policy(2), $more), $more);
         }
     }
 
@@ -174,24 +174,24 @@ final class CornersTest extends TestCase
     {
         $crew = self::table('c.field.crew', ['id' => TypeKind::Bigint, 'phone' => TypeKind::Text], null);
         $view = self::table('c.people.old', ['phone' => TypeKind::Text], 'CREATE VIEW people.old AS SELECT phone FROM crew');
-        self::assertStringContainsString('right(phone, 2)', World::answer(self::policy(self::MASKED, $crew, $view), 'SELECT phone FROM people.old'));
-        self::assertStringContainsString('people.crew', World::answer(self::policy(self::MASKED, $crew, $view), 'SELECT phone FROM people.old'));
+        self::assertStringContainsString('right(phone, 2)', SampleAccess::answer(self::policy(self::MASKED, $crew, $view), 'SELECT phone FROM people.old'));
+        self::assertStringContainsString('people.crew', SampleAccess::answer(self::policy(self::MASKED, $crew, $view), 'SELECT phone FROM people.old'));
     }
 
     public function test_columns_of_a_list_of_rows_are_numbered_from_one(): void
     {
-        self::assertSame('SELECT column1, column2 FROM (VALUES (1, 2)) AS v', World::answer(World::policy(), 'SELECT column1, column2 FROM (VALUES (1, 2)) AS v'));
+        self::assertSame('SELECT column1, column2 FROM (VALUES (1, 2)) AS v', SampleAccess::answer(SampleAccess::policy(), 'SELECT column1, column2 FROM (VALUES (1, 2)) AS v'));
         foreach (['column0', 'column3'] as $none) {
-            self::assertStringContainsString("There is no column {$none} here", World::answer(World::policy(), "SELECT {$none} FROM (VALUES (1, 2)) AS v"));
+            self::assertStringContainsString("There is no column {$none} here", SampleAccess::answer(SampleAccess::policy(), "SELECT {$none} FROM (VALUES (1, 2)) AS v"));
         }
     }
 
     public function test_a_filter_by_an_attribute_that_is_missing_leaves_nothing_and_the_others_still_stand(): void
     {
         $rule = static fn (string $filter): array => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'effect' => 'filter', 'filter' => $filter];
-        $policy = World::policy(['rules' => ['first' => $rule("name = person('shift')"), 'second' => $rule("name = person('crane')"), 'third' => $rule('id < 9')]]);
+        $policy = SampleAccess::policy(['rules' => ['first' => $rule("name = person('shift')"), 'second' => $rule("name = person('crane')"), 'third' => $rule('id < 9')]]);
         $left = 'SELECT name FROM (SELECT name FROM people.crew WHERE name = NULL AND name = NULL AND id < 9) AS crew';
-        self::assertSame($left, World::answer($policy, 'SELECT name FROM people.crew'));
+        self::assertSame($left, SampleAccess::answer($policy, 'SELECT name FROM people.crew'));
     }
 
     public function test_columns_of_a_statement_are_looked_up_in_its_own_cluster(): void

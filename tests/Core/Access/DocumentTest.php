@@ -11,7 +11,7 @@ use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\ItemChange;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
-use Fulcrion\Core\Access\Policy\Problem;
+use Fulcrion\Core\Access\Policy\PolicyProblem;
 use Fulcrion\Core\Access\Policy\Vocabulary;
 use Fulcrion\Core\Access\Review\Detector;
 use Fulcrion\Core\Access\Review\Review;
@@ -33,7 +33,7 @@ final class DocumentTest extends TestCase
 
     public function test_changes_between_two_policies_are_told_by_item_and_field(): void
     {
-        $a = World::document();
+        $a = SampleAccess::document();
         $b = $a->without(Kind::People, 'bob')->with(self::item(Kind::Grants, 'all', ['effect' => 'allow', 'privileges' => ['use'], 'on' => 'c', 'to' => ['role:crew']]), self::item(Kind::Roles, 'new', []));
         $changes = $a->changesTo($b);
         self::assertSame(['removed person bob', 'added role new', 'changed grant all'], array_map(static fn (ItemChange $one): string => "{$one->verb()} {$one->kind->one()} {$one->name}", $changes));
@@ -47,30 +47,30 @@ final class DocumentTest extends TestCase
         for ($i = 0; $i < 5000; $i++) {
             $roles["r{$i}"] = $i < 4999 ? ['includes' => ['r'.($i + 1)]] : [];
         }
-        $policy = World::policy(['people' => ['deep' => ['roles' => ['r0']]], 'roles' => $roles, 'grants' => ['last' => ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'c', 'to' => ['role:r4999']]]]);
-        self::assertTrue(World::ask($policy, 'SELECT bay FROM field.pick', 'person:deep')->isAllowed());
+        $policy = SampleAccess::policy(['people' => ['deep' => ['roles' => ['r0']]], 'roles' => $roles, 'grants' => ['last' => ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'c', 'to' => ['role:r4999']]]]);
+        self::assertTrue(SampleAccess::ask($policy, 'SELECT bay FROM field.pick', 'person:deep')->isAllowed());
         self::assertCount(5000, RoleClosure::path($policy->reader('person:deep')->roles, 'r4999'));
         self::assertSame([], RoleClosure::circle($policy->document->all(Kind::Roles)));
-        $circle = World::document(['roles' => ['a' => ['includes' => ['b']], 'b' => ['includes' => ['c']], 'c' => ['includes' => ['b']]]]);
+        $circle = SampleAccess::document(['roles' => ['a' => ['includes' => ['b']], 'b' => ['includes' => ['c']], 'c' => ['includes' => ['b']]]]);
         self::assertSame(['b', 'c', 'b'], RoleClosure::circle($circle->all(Kind::Roles)));
-        $problems = (new DocumentCheck($circle, World::catalog()))->problems();
+        $problems = (new DocumentCheck($circle, SampleAccess::catalog()))->problems();
         self::assertContains('Role "b", field includes, leads back to itself: b > c > b; take one of these out.', array_map(strval(...), $problems));
     }
 
     public function test_what_leads_nowhere_is_told_and_grave_only_where_it_is_new(): void
     {
-        $document = World::document([
+        $document = SampleAccess::document([
             'grants' => ['lost' => ['effect' => 'allow', 'privileges' => ['select'], 'on' => 'c.people.crew.dropped', 'to' => ['role:gone', 'person:left']]],
             'rules' => ['odd' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => 'phone = 1', 'effect' => 'mask', 'mask' => 'none'], 'wide' => ['scope' => 'c', 'for' => ['everyone'], 'effect' => 'filter', 'filter' => 'bay = 1']],
         ]);
-        $grave = static fn (?Document $before): array => array_map(static fn (Problem $one): string => ($one->grave ? '! ' : '')."{$one->name}: {$one->field}", (new DocumentCheck($document, World::catalog(), $before))->problems());
+        $grave = static fn (?Document $before): array => array_map(static fn (PolicyProblem $one): string => ($one->grave ? '! ' : '')."{$one->name}: {$one->field}", (new DocumentCheck($document, SampleAccess::catalog(), $before))->problems());
         self::assertSame(['! lost: on', '! lost: to', 'lost: to', '! odd: mask', '! odd: when', '! wide: filter'], $grave(null));
         self::assertSame(['lost: on', 'lost: to', 'lost: to', 'odd: mask', '! odd: when', 'wide: filter'], $grave($document), 'what was so before does not keep other edits back, except what cannot be read');
     }
 
     public function test_a_label_key_gets_another_name_everywhere(): void
     {
-        $document = World::document(['vocabulary' => ['pay' => ['description' => 'what somebody earns', 'values' => ['secret']]], 'rules' => ['r' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "label('pay') = 'pay' OR has_label('paying')", 'effect' => 'hide']]]);
+        $document = SampleAccess::document(['vocabulary' => ['pay' => ['description' => 'what somebody earns', 'values' => ['secret']]], 'rules' => ['r' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "label('pay') = 'pay' OR has_label('paying')", 'effect' => 'hide']]]);
         $renamed = Vocabulary::rename($document, 'pay', 'wages');
         self::assertSame(['wages'], array_keys($renamed->all(Kind::Vocabulary)));
         self::assertSame('c.people.crew.wage wages', array_key_last($renamed->all(Kind::Labels)));
@@ -124,7 +124,7 @@ final class DocumentTest extends TestCase
         foreach (range(1, 8) as $i) {
             $people["p{$i}"] = ['roles' => ['crew'], 'attributes' => ['team' => 'crew']];
         }
-        $policy = World::policy([
+        $policy = SampleAccess::policy([
             'people' => $people + ['lone' => ['kind' => 'person'], 'robot' => ['kind' => 'service', 'roles' => ['crew']]],
             'grants' => [
                 'unused' => ['effect' => 'allow', 'privileges' => ['select'], 'on' => 'c.people', 'to' => ['role:crew']], 'direct' => ['effect' => 'allow', 'privileges' => ['select'], 'on' => 'c.field', 'to' => ['person:p1', 'person:robot']],

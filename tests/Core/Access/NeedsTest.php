@@ -53,17 +53,17 @@ final class NeedsTest extends TestCase
         }
         // Everybody may enter the schemas; entering the cluster is what making a schema takes.
         $enter = array_map(static fn (string $schema): array => ['use', $schema], ['c.people', 'c.field']);
-        self::assertTrue(World::ask(self::with([...$enter, ...$all]), $sql)->isAllowed(), World::answer(self::with([...$enter, ...$all]), $sql));
+        self::assertTrue(SampleAccess::ask(self::with([...$enter, ...$all]), $sql)->isAllowed(), SampleAccess::answer(self::with([...$enter, ...$all]), $sql));
         foreach ($all as $i => [$privilege, $path]) {
             $fewer = [...$enter, ...array_values(array_diff_key($all, [$i => 0]))];
-            $decision = World::ask(self::with($fewer), $sql);
+            $decision = SampleAccess::ask(self::with($fewer), $sql);
             self::assertFalse($decision->isAllowed(), "without {$privilege} at {$path}");
             self::assertStringContainsString($privilege === 'use' ? "no use of {$path}" : ($privilege === 'select' ? 'ann' : "no grant of {$privilege} on {$path}"), strtolower($decision->sentence()));
             self::assertNull($decision->rewritten);
         }
         foreach (['c.people', 'c.field'] as $schema) {
             $touches = array_filter(array_keys($needs), static fn (string $path): bool => $path === $schema || str_starts_with($path, "{$schema}."));
-            $entered = World::ask(self::with([...array_values(array_filter($enter, static fn (array $one): bool => $one[1] !== $schema)), ...$all]), $sql)->isAllowed();
+            $entered = SampleAccess::ask(self::with([...array_values(array_filter($enter, static fn (array $one): bool => $one[1] !== $schema)), ...$all]), $sql)->isAllowed();
             self::assertSame($touches === [] || in_array(['use', 'c'], $all, true), $entered, "without use of {$schema}");
         }
     }
@@ -78,16 +78,16 @@ final class NeedsTest extends TestCase
             $grants["right {$i}"] = ['effect' => 'allow', 'privileges' => [$privilege], 'on' => $path, 'to' => ['role:crew']];
         }
 
-        return World::policy(['grants' => $grants]);
+        return SampleAccess::policy(['grants' => $grants]);
     }
 
     public function test_what_is_not_decided_here_is_not_run(): void
     {
-        $policy = World::policy();
-        self::assertSame('Access is decided by the policy; GRANT and REVOKE are not run for anybody.', World::answer($policy, 'GRANT SELECT ON field.pick TO bob', 'role:keeper'));
-        self::assertStringContainsString('Write the schema in front of pick', World::answer($policy, 'DROP TABLE pick', 'role:keeper'));
+        $policy = SampleAccess::policy();
+        self::assertSame('Access is decided by the policy; GRANT and REVOKE are not run for anybody.', SampleAccess::answer($policy, 'GRANT SELECT ON field.pick TO bob', 'role:keeper'));
+        self::assertStringContainsString('Write the schema in front of pick', SampleAccess::answer($policy, 'DROP TABLE pick', 'role:keeper'));
         foreach (['CREATE TABLE people.crew__new_3 (id bigint)', 'CREATE SCHEMA rehearsal_4', 'RENAME TABLE people.crew TO crew__kept_9', 'CREATE TABLE rehearsal_4.x AS SELECT 1 AS a'] as $sql) {
-            self::assertStringContainsString('is a name that changes use for tables they keep and build', World::answer($policy, $sql, 'role:keeper'), $sql);
+            self::assertStringContainsString('is a name that changes use for tables they keep and build', SampleAccess::answer($policy, $sql, 'role:keeper'), $sql);
         }
     }
 }

@@ -154,16 +154,16 @@ final class PiecesTest extends TestCase
     public function test_a_decision_says_what_became_of_the_statement(): void
     {
         $rule = static fn (string $effect, array $more = []): array => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'effect' => $effect] + $more;
-        $plain = World::policy();
-        $masked = World::policy(['rules' => ['m' => $rule('mask', ['when' => "has_below('personal')", 'mask' => 'last2'])]]);
-        $filtered = World::policy(['rules' => ['f' => $rule('filter', ['filter' => 'id < 9'])]]);
-        $both = World::policy(['rules' => ['m' => $rule('mask', ['when' => "has_below('personal')", 'mask' => 'last2']), 'f' => $rule('filter', ['filter' => 'id < 9']), 'h' => $rule('hide', ['when' => "has_label('pay')"])]]);
+        $plain = SampleAccess::policy();
+        $masked = SampleAccess::policy(['rules' => ['m' => $rule('mask', ['when' => "has_below('personal')", 'mask' => 'last2'])]]);
+        $filtered = SampleAccess::policy(['rules' => ['f' => $rule('filter', ['filter' => 'id < 9'])]]);
+        $both = SampleAccess::policy(['rules' => ['m' => $rule('mask', ['when' => "has_below('personal')", 'mask' => 'last2']), 'f' => $rule('filter', ['filter' => 'id < 9']), 'h' => $rule('hide', ['when' => "has_label('pay')"])]]);
         foreach ([
             [$plain, 'SELECT phone FROM people.crew', 'allowed', [], false], [$masked, 'SELECT phone FROM people.crew', 'masked', ['people.crew'], true], [$masked, 'SELECT name FROM people.crew', 'allowed', [], false],
             [$filtered, 'SELECT name FROM people.crew', 'trimmed', ['people.crew'], true], [$both, 'SELECT * FROM people.crew', 'masked and trimmed', ['people.crew'], true], [$both, 'SELECT wage FROM people.crew', 'refused', [], null],
             [$plain, 'SELECT tel FROM people.list', 'allowed', [], true], [$plain, 'SELEC 1', 'unreadable', [], null], [$both, 'SELECT p.id FROM field.pick AS p JOIN people.crew AS c ON c.id = p.id', 'trimmed', ['people.crew'], true],
         ] as [$policy, $sql, $outcome, $veiled, $narrowed]) {
-            $decision = World::ask($policy, $sql);
+            $decision = SampleAccess::ask($policy, $sql);
             self::assertSame($outcome, $decision->outcome(), $sql);
             self::assertSame(! in_array($outcome, ['refused', 'unreadable'], true), $decision->isAllowed(), $sql);
             self::assertSame(str_contains($outcome, 'masked'), $decision->isMasked(), $sql);
@@ -179,21 +179,21 @@ final class PiecesTest extends TestCase
     public function test_one_cause_is_told_once(): void
     {
         $rule = ['scope' => 'c.people', 'for' => ['everyone'], 'effect' => 'hide'];
-        $one = World::policy(['rules' => ['shut' => $rule + ['when' => "has_label('pay') OR has_below('personal')"]]]);
-        self::assertSame('c.people.crew.wage and c.people.crew.phone are hidden for ann: rule shut hides them.', World::answer($one, 'SELECT wage, phone, wage FROM people.crew WHERE wage > 1'));
-        $two = World::policy(['rules' => ['shut' => $rule + ['when' => "has_label('pay')"], 'too' => $rule + ['when' => "has_below('personal')"]]]);
-        self::assertSame('c.people.crew.wage is hidden for ann: rule shut hides it. c.people.crew.phone is hidden for ann: rule too hides it.', World::answer($two, 'SELECT wage, phone FROM people.crew'));
-        self::assertSame('No use of c.people. No grant of drop on c.people.crew or above.', World::answer(World::policy(), 'DROP TABLE people.crew', 'person:bob'));
+        $one = SampleAccess::policy(['rules' => ['shut' => $rule + ['when' => "has_label('pay') OR has_below('personal')"]]]);
+        self::assertSame('c.people.crew.wage and c.people.crew.phone are hidden for ann: rule shut hides them.', SampleAccess::answer($one, 'SELECT wage, phone, wage FROM people.crew WHERE wage > 1'));
+        $two = SampleAccess::policy(['rules' => ['shut' => $rule + ['when' => "has_label('pay')"], 'too' => $rule + ['when' => "has_below('personal')"]]]);
+        self::assertSame('c.people.crew.wage is hidden for ann: rule shut hides it. c.people.crew.phone is hidden for ann: rule too hides it.', SampleAccess::answer($two, 'SELECT wage, phone FROM people.crew'));
+        self::assertSame('No use of c.people. No grant of drop on c.people.crew or above.', SampleAccess::answer(SampleAccess::policy(), 'DROP TABLE people.crew', 'person:bob'));
     }
 
     public function test_columns_of_a_view_that_cannot_be_read_are_denied_one_by_one(): void
     {
-        $closed = World::policy(['grants' => ['all' => ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'c.people.list', 'to' => ['role:crew']], 'in' => ['effect' => 'allow', 'privileges' => ['use'], 'on' => 'c.people', 'to' => ['role:crew']]], 'owners' => ['estate' => ['owner' => 'role:keeper'], 'c.people.list' => ['owner' => 'person:bob']]]);
+        $closed = SampleAccess::policy(['grants' => ['all' => ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'c.people.list', 'to' => ['role:crew']], 'in' => ['effect' => 'allow', 'privileges' => ['use'], 'on' => 'c.people', 'to' => ['role:crew']]], 'owners' => ['estate' => ['owner' => 'role:keeper'], 'c.people.list' => ['owner' => 'person:bob']]]);
         $view = $closed->catalog->tables['c.people.list'];
         $columns = (new \Fulcrion\Core\Access\Decide\StatementDecider($closed, $closed->reader('person:ann'), 'c'))->columnsOf($view);
         self::assertSame(array_fill_keys(['id', 'called', 'tel', 'pay'], Sight::Denied), array_map(static fn ($access): Sight => $access->sight, $columns));
         self::assertNotSame([], $columns['tel']->causes);
-        $open = World::policy();
+        $open = SampleAccess::policy();
         self::assertSame(array_fill_keys(['id', 'called', 'tel', 'pay'], Sight::Visible), array_map(static fn ($access): Sight => $access->sight, (new \Fulcrion\Core\Access\Decide\StatementDecider($open, $open->reader('person:ann'), 'c'))->columnsOf($view)));
     }
 }

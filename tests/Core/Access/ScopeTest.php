@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Core\Access;
 
-use Fulcrion\Core\Access\World\Hierarchy;
-use Fulcrion\Core\Access\World\TreeRow;
+use Fulcrion\Core\Access\Catalog\Hierarchy;
+use Fulcrion\Core\Access\Catalog\TreeRow;
 use PHPUnit\Framework\TestCase;
 
 final class ScopeTest extends TestCase
@@ -17,7 +17,7 @@ final class ScopeTest extends TestCase
     {
         $scopes = array_map(static fn (array $scope): array => $scope + ['dimension' => 'site', 'for' => ['role:crew'], 'level' => 'detail', 'mode' => 'refuse'], $scopes);
 
-        return World::answer(World::policy(['hierarchies' => ['tree' => ['table' => 'c.field.pick', 'node' => 'n', 'parent' => 'p', 'name' => 'name']], 'dimensions' => ['site' => ['columns' => ['c.field.pick.house' => 'house'], 'hierarchy' => 'tree']], 'scopes' => $scopes]), $sql, $who);
+        return SampleAccess::answer(SampleAccess::policy(['hierarchies' => ['tree' => ['table' => 'c.field.pick', 'node' => 'n', 'parent' => 'p', 'name' => 'name']], 'dimensions' => ['site' => ['columns' => ['c.field.pick.house' => 'house'], 'hierarchy' => 'tree']], 'scopes' => $scopes]), $sql, $who);
     }
 
     public function test_what_a_query_asks_for_is_held_against_what_is_allowed(): void
@@ -56,16 +56,16 @@ final class ScopeTest extends TestCase
 
     public function test_data_that_contradicts_itself_opens_nothing(): void
     {
-        $names = static fn (array $rows, string $branch): array => array_map(static fn (TreeRow $row): string => $row->name, (new Hierarchy($rows, World::DAY))->branch($branch));
-        $rows = World::tree();
+        $names = static fn (array $rows, string $branch): array => array_map(static fn (TreeRow $row): string => $row->name, (new Hierarchy($rows, SampleAccess::DAY))->branch($branch));
+        $rows = SampleAccess::tree();
         self::assertSame(['north', 'house 5', 'house 1'], $names($rows, 'north'));
-        self::assertSame(['north', 'house 5'], $names([...$rows, World::row('11', '2', 'house 1', '1')], 'north'), 'two parents');
-        self::assertSame(['north', 'house 5'], $names([...array_filter($rows, static fn (TreeRow $row): bool => $row->node !== '11'), World::row('11', '1', 'house 1', '1', '2026-01-01', '2026-06-30'), World::row('11', '1', 'house 1', '1', '2026-12-01')], 'north'), 'a gap in its days');
-        self::assertContains('house 1', $names([...array_filter($rows, static fn (TreeRow $row): bool => $row->node !== '11'), World::row('11', '2', 'house 1', '1', '2026-01-01'), World::row('11', '1', 'house 1', '1', '2026-06-01')], 'north'), 'a later row takes the place of an earlier one');
-        $circle = new Hierarchy([...$rows, World::row('21', '22', 'x'), World::row('22', '21', 'y')], World::DAY);
+        self::assertSame(['north', 'house 5'], $names([...$rows, SampleAccess::row('11', '2', 'house 1', '1')], 'north'), 'two parents');
+        self::assertSame(['north', 'house 5'], $names([...array_filter($rows, static fn (TreeRow $row): bool => $row->node !== '11'), SampleAccess::row('11', '1', 'house 1', '1', '2026-01-01', '2026-06-30'), SampleAccess::row('11', '1', 'house 1', '1', '2026-12-01')], 'north'), 'a gap in its days');
+        self::assertContains('house 1', $names([...array_filter($rows, static fn (TreeRow $row): bool => $row->node !== '11'), SampleAccess::row('11', '2', 'house 1', '1', '2026-01-01'), SampleAccess::row('11', '1', 'house 1', '1', '2026-06-01')], 'north'), 'a later row takes the place of an earlier one');
+        $circle = new Hierarchy([...$rows, SampleAccess::row('21', '22', 'x'), SampleAccess::row('22', '21', 'y')], SampleAccess::DAY);
         self::assertSame([], $circle->branch('x'));
         self::assertCount(2, $circle->problems);
-        self::assertStringContainsString('has two parents on 2026-11-23: 1 and 2', (new Hierarchy([...$rows, World::row('11', '2', 'house 1', '1')], World::DAY))->problems[0]);
-        self::assertSame(['all', 'north', 'house 5'], (new Hierarchy($rows, World::DAY))->above('house', '5'));
+        self::assertStringContainsString('has two parents on 2026-11-23: 1 and 2', (new Hierarchy([...$rows, SampleAccess::row('11', '2', 'house 1', '1')], SampleAccess::DAY))->problems[0]);
+        self::assertSame(['all', 'north', 'house 5'], (new Hierarchy($rows, SampleAccess::DAY))->above('house', '5'));
     }
 }

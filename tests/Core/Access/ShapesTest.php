@@ -92,13 +92,13 @@ final class ShapesTest extends TestCase
     #[DataProvider('shapes')]
     public function test_each_shape_is_narrowed_where_it_reads(string $expected): void
     {
-        $policy = World::policy([
+        $policy = SampleAccess::policy([
             'grants' => ['write' => ['effect' => 'allow', 'privileges' => ['insert'], 'on' => 'c', 'to' => ['role:crew']]],
             'rules' => [
                 'f' => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'effect' => 'filter', 'filter' => 'id < 9'],
                 'p' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_label('pay')", 'effect' => 'hide'],
             ],
         ]);
-        self::assertSame($expected, World::answer($policy, (string) $this->dataName()));
+        self::assertSame($expected, SampleAccess::answer($policy, (string) $this->dataName()));
     }
 }

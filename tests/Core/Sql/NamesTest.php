@@ -6,7 +6,7 @@ namespace Tests\Core\Sql;
 
 use Fulcrion\Core\Sql\Aggregates;
 use Fulcrion\Core\Sql\Ast;
-use Fulcrion\Core\Sql\Names\Scope;
+use Fulcrion\Core\Sql\Names\NameScope;
 use Fulcrion\Core\Sql\Names\TableNames;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
@@ -15,12 +15,12 @@ use PHPUnit\Framework\TestCase;
 
 final class NamesTest extends TestCase
 {
-    /** @return Scope<string> */
-    private static function scope(): Scope
+    /** @return NameScope<string> */
+    private static function scope(): NameScope
     {
-        $outer = new Scope([['o', [['id', 'o.id'], ['far', 'o.far']]]]);
+        $outer = new NameScope([['o', [['id', 'o.id'], ['far', 'o.far']]]]);
 
-        return new Scope([['A', [['id', 'a.id'], ['Name', 'a.name']]], ['b', [['id', 'b.id'], ['name', 'b.name'], ['kilos', 'b.kilos']]]], $outer, ['id' => ['a.id']]);
+        return new NameScope([['A', [['id', 'a.id'], ['Name', 'a.name']]], ['b', [['id', 'b.id'], ['name', 'b.name'], ['kilos', 'b.kilos']]]], $outer, ['id' => ['a.id']]);
     }
 
     public function test_a_name_means_the_nearest_columns_and_says_when_there_are_two(): void
@@ -44,7 +44,7 @@ final class NamesTest extends TestCase
         self::assertSame(['a.id', 'a.name', 'b.name', 'b.kilos'], array_column($scope->star([]) ?? [], 2));
         self::assertSame(['b.id', 'b.name', 'b.kilos'], array_column($scope->star(['b']) ?? [], 2));
         self::assertNull($scope->star(['c']));
-        self::assertNull((new Scope())->star([]));
+        self::assertNull((new NameScope())->star([]));
     }
 
     public function test_groups_and_orders_name_things_of_the_list(): void
@@ -53,7 +53,7 @@ final class NamesTest extends TestCase
         assert($query instanceof Ast\Query && $query->body instanceof Ast\Select);
         $grouped = array_map(static fn (Ast\Expression $e): ?string => ($meant = self::scope()->grouped($e, $query->body->items)) === null ? null : (new Printer())->expression($meant), $query->body->groupBy);
         self::assertSame(['b.kilos', 'b.kilos', 'kilos', null], $grouped, 'a column here comes before an alias; the fourth is not there');
-        self::assertSame([1, 0, null], array_map(static fn ($key): ?int => Scope::ordered($key->value, ['k', 'id', 'kilos']), $query->orderBy));
+        self::assertSame([1, 0, null], array_map(static fn ($key): ?int => NameScope::ordered($key->value, ['k', 'id', 'kilos']), $query->orderBy));
     }
 
     public function test_tables_are_found_in_the_chosen_schema_or_nowhere(): void

@@ -13,7 +13,7 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
 use Fulcrion\Core\Sql\SyntaxError;
-use Fulcrion\Tools\Answers\Comparison;
+use Fulcrion\Tools\Answers\AnswerComparison;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 
@@ -40,7 +40,7 @@ final class ParserTest extends TestCase
     /** @return iterable<string, array{string}> */
     public static function texts(): iterable
     {
-        foreach ([...self::OTHERS, ...array_column(Comparison::written(), 0), ...array_column(Comparison::generated(200), 0)] as $i => $sql) {
+        foreach ([...self::OTHERS, ...array_column(AnswerComparison::written(), 0), ...array_column(AnswerComparison::generated(200), 0)] as $i => $sql) {
             yield "{$i}: ".substr($sql, 0, 60) => [$sql];
         }
     }

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\Jobs\Application\Sources;
 
-use Fulcrion\Core\Jobs\Formats\HeadReader;
-use Fulcrion\Core\Jobs\Problem;
-use Fulcrion\Core\Jobs\TaskReader;
+use Fulcrion\Core\Scheduling\Formats\HeadReader;
+use Fulcrion\Core\Scheduling\JobProblem;
+use Fulcrion\Core\Scheduling\TaskReader;
 use Fulcrion\Core\Text\JsonStream;
 use Generator;
 
@@ -24,11 +24,11 @@ final readonly class DocumentSource implements JobSource
         foreach ($stream->values() as $place => $value) {
             if ($place === 'tasks[]') {
                 $where = 'line '.$stream->line();
-                yield is_array($value) ? $tasks->task($value, $where) : new Problem($where, 'task', '', 'is no object', 'Write each task as an object.', true);
+                yield is_array($value) ? $tasks->task($value, $where) : new JobProblem($where, 'task', '', 'is no object', 'Write each task as an object.', true);
             } elseif ($place === 'stages[]') {
                 yield $stages->stage($value, $stageNumber++);
             } elseif ($place === '') {
-                yield new Problem('line '.$stream->line(), 'document', '', 'is no object', 'A job is written as one object; see docs/formats/job.md.', true);
+                yield new JobProblem('line '.$stream->line(), 'document', '', 'is no object', 'A job is written as one object; see docs/formats/job.md.', true);
             } else {
                 yield [$place, $value];
             }

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace App\Jobs\Application\Sources;
 
-use Fulcrion\Core\Jobs\Problem;
-use Fulcrion\Core\Jobs\Stage;
-use Fulcrion\Core\Jobs\Task;
+use Fulcrion\Core\Scheduling\JobProblem;
+use Fulcrion\Core\Scheduling\Stage;
+use Fulcrion\Core\Scheduling\Task;
 use Fulcrion\Core\Text\JsonError;
 use Generator;
 
@@ -18,7 +18,7 @@ interface JobSource
     /**
      * Tasks, stages and what is wrong, as they come; fields of the head under their names.
      *
-     * @return Generator<int|string, Task|Stage|Problem|array{string, mixed}>
+     * @return Generator<int|string, Task|Stage|JobProblem|array{string, mixed}>
      *
      * @throws JsonError
      */

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Jobs\Application\Sources;
 
-use Fulcrion\Core\Jobs\Formats\JobDocument;
-use Fulcrion\Core\Jobs\Formats\SpanReader;
+use Fulcrion\Core\Scheduling\Formats\JobDocument;
+use Fulcrion\Core\Scheduling\Formats\SpanReader;
 use Fulcrion\Core\Text\JsonStream;
 use Generator;
 

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Jobs\Application\Sources;
 
-use Fulcrion\Core\Jobs\Problem;
-use Fulcrion\Core\Jobs\TaskReader;
+use Fulcrion\Core\Scheduling\JobProblem;
+use Fulcrion\Core\Scheduling\TaskReader;
 use Generator;
 
 /**
@@ -24,7 +24,7 @@ final readonly class TableSource implements JobSource
         }
         $header = array_map(static fn (?string $name): string => trim(preg_replace('~^\xEF\xBB\xBF~', '', (string) $name) ?? ''), $file->row($separator) ?? []);
         if (! in_array('id', $header, true)) {
-            yield new Problem('line 1', 'header', 'id', 'is no column', 'The first line names the columns: id, stage, started_at, ended_at and more; see docs/formats/job.md.', true);
+            yield new JobProblem('line 1', 'header', 'id', 'is no column', 'The first line names the columns: id, stage, started_at, ended_at and more; see docs/formats/job.md.', true);
 
             return;
         }
@@ -34,7 +34,7 @@ final readonly class TableSource implements JobSource
                 continue;
             }
             if (count($row) !== count($header)) {
-                yield new Problem("line {$number}", 'row', '', 'has '.count($row).' cells where the header has '.count($header), 'Quote cells that hold the separator.', true);
+                yield new JobProblem("line {$number}", 'row', '', 'has '.count($row).' cells where the header has '.count($header), 'Quote cells that hold the separator.', true);
 
                 continue;
             }

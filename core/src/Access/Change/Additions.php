@@ -32,7 +32,7 @@ final readonly class Additions
     }
 
     /**
-     * @return list<Remedy> that which opens least first
+     * @return list<AccessRemedy> that which opens least first
      */
     public function remedies(): array
     {
@@ -52,7 +52,7 @@ final readonly class Additions
                 }
             }
         }
-        usort($remedies, static fn (Remedy $a, Remedy $b): int => [$a->weight(), count($a->additions)] <=> [$b->weight(), count($b->additions)]);
+        usort($remedies, static fn (AccessRemedy $a, AccessRemedy $b): int => [$a->weight(), count($a->additions)] <=> [$b->weight(), count($b->additions)]);
 
         return $remedies;
     }
@@ -120,12 +120,12 @@ final readonly class Additions
     /**
      * @param  list<Addition>  $additions
      */
-    private function remedy(array $additions, string $for, bool $byColumn): Remedy
+    private function remedy(array $additions, string $for, bool $byColumn): AccessRemedy
     {
         $after = ($this->compile)($this->policy->document->with(...array_map(static fn (Addition $one): Item => $one->item, $additions)));
         $decision = ($this->decide)($after);
 
-        return new Remedy(
+        return new AccessRemedy(
             'For '.Subject::show($for).($byColumn && array_filter($additions, static fn (Addition $one): bool => $one->item->kind === Kind::Grants && ObjectPath::level($one->item->text('on')) === 'column') !== [] ? ', only the columns asked for' : ''),
             $additions,
             (new BlastRadius($this->policy, $after))->shifts(),

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Change;
 
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Decide\ColumnAccess;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Decide\Reader;
@@ -19,7 +20,6 @@ use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Privilege;
 use Fulcrion\Core\Access\Policy\Subject;
-use Fulcrion\Core\Access\World\TableEntry;
 use Fulcrion\Core\Sql\Printer;
 
 /**

@@ -31,7 +31,7 @@ final class Replay
     }
 
     /**
-     * @param  iterable<Asked>  $asked
+     * @param  iterable<AskedQuery>  $asked
      * @return array{changed: list<Replayed>, executions: int, statements: int, same: array<string, int>} what changes, most often first; executions by outcome where nothing does
      */
     public function run(iterable $asked): array
@@ -57,7 +57,7 @@ final class Replay
     /**
      * @return array{string, string, string}
      */
-    private function decide(Policy $policy, string $which, Asked $one): array
+    private function decide(Policy $policy, string $which, AskedQuery $one): array
     {
         $standing = $this->standings["{$which} {$one->subject}"] ??= BlastRadius::standingOf($policy->reader($one->subject));
 
@@ -67,7 +67,7 @@ final class Replay
     /**
      * @return array{string, string, string}
      */
-    private function fresh(Policy $policy, Asked $one): array
+    private function fresh(Policy $policy, AskedQuery $one): array
     {
         $decider = new StatementDecider($policy, $policy->reader($one->subject), $one->cluster, $one->schema, $this->dialect, new Masking($this->dialect));
         if (! array_key_exists($one->sql, $this->statements)) {

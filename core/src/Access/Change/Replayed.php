@@ -9,7 +9,7 @@ namespace Fulcrion\Core\Access\Change;
  */
 final readonly class Replayed
 {
-    public function __construct(public Asked $asked, public string $before, public string $after, public string $sentence)
+    public function __construct(public AskedQuery $asked, public string $before, public string $after, public string $sentence)
     {
     }
 

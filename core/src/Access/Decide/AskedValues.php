@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Core\Access\Decide;
 
 use Fulcrion\Core\Sql\Ast;
-use Fulcrion\Core\Sql\Names\Scope;
+use Fulcrion\Core\Sql\Names\NameScope;
 
 /**
  * Which values of which columns the conditions of a statement ask for.
@@ -17,9 +17,9 @@ final readonly class AskedValues
     /**
      * Notes it with the tables that are read. Only what all rows must meet counts: conditions joined by AND.
      *
-     * @param  Scope<SeenColumn>  $names
+     * @param  NameScope<SeenColumn>  $names
      */
-    public static function note(Ast\Expression $e, Scope $names): void
+    public static function note(Ast\Expression $e, NameScope $names): void
     {
         if ($e instanceof Ast\Binary && $e->operator === 'AND') {
             self::note($e->left, $names);
@@ -38,10 +38,10 @@ final readonly class AskedValues
     /**
      * The column a condition is about, and the values it leaves of it.
      *
-     * @param  Scope<SeenColumn>  $names
+     * @param  NameScope<SeenColumn>  $names
      * @return array{SeenColumn|null, list<array{string, string|null}>|null} values or ranges; empty where they are not known, null where it asks for none
      */
-    private static function asked(Ast\Expression $e, Scope $names): array
+    private static function asked(Ast\Expression $e, NameScope $names): array
     {
         if ($e instanceof Ast\Binary && $e->operator === 'OR') {
             // Either of two values is both, as long as they are of one column.
@@ -91,9 +91,9 @@ final readonly class AskedValues
     }
 
     /**
-     * @param  Scope<SeenColumn>  $names
+     * @param  NameScope<SeenColumn>  $names
      */
-    private static function column(Ast\Expression $e, Scope $names): ?SeenColumn
+    private static function column(Ast\Expression $e, NameScope $names): ?SeenColumn
     {
         $found = $e instanceof Ast\ColumnName ? $names->here($e->parts) : [];
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Decide;
 
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Policy\Condition;
 use Fulcrion\Core\Access\Policy\ConditionError;
 use Fulcrion\Core\Access\Policy\Item;
@@ -11,7 +12,6 @@ use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Privilege;
 use Fulcrion\Core\Access\Policy\Subject;
-use Fulcrion\Core\Access\World\TableEntry;
 
 /**
  * Says why: every grant, rule and scope that stands on the way to an object, whether it concerns the person, by which

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Decide;
 
+use Fulcrion\Core\Access\Catalog\ColumnOrigin;
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Privilege;
-use Fulcrion\Core\Access\World\Origin;
-use Fulcrion\Core\Access\World\TableEntry;
 
 /**
  * What somebody sees of a table that was made of others: no more than of those. Rules and labels hold for every column
@@ -23,7 +23,7 @@ final readonly class Inheritance
     }
 
     /**
-     * @param  list<Origin>  $origins
+     * @param  list<ColumnOrigin>  $origins
      */
     public function of(TableAccess $access, array $origins): TableAccess
     {
@@ -61,7 +61,7 @@ final readonly class Inheritance
     }
 
     /** Why nothing of the table may be seen; null when that depends on the column. */
-    private function closes(TableEntry $table, Origin $origin, TableEntry $source, TableAccess $above): ?Cause
+    private function closes(TableEntry $table, ColumnOrigin $origin, TableEntry $source, TableAccess $above): ?Cause
     {
         foreach ($above->errors as $error) {
             return $error;
@@ -86,7 +86,7 @@ final readonly class Inheritance
         return $missing === null ? null : new Cause(Cause::ORIGIN, '', $origin->path, self::words($missing));
     }
 
-    private function column(TableEntry $table, string $column, Origin $origin, string $from, bool $isCopy, TableAccess $above): ColumnAccess
+    private function column(TableEntry $table, string $column, ColumnOrigin $origin, string $from, bool $isCopy, TableAccess $above): ColumnAccess
     {
         $access = $above->columns[$from] ?? new ColumnAccess(Sight::Visible);
         if ($access->mask !== null && ! $isCopy) {
@@ -120,7 +120,7 @@ final readonly class Inheritance
      * Columns of the table itself that flowed into each other, by changes.
      *
      * @param  array<string, ColumnAccess>  $columns
-     * @param  list<Origin>  $origins
+     * @param  list<ColumnOrigin>  $origins
      * @return array<string, ColumnAccess>
      */
     private function within(array $columns, string $path, array $origins): array

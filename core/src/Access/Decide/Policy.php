@@ -5,15 +5,15 @@ declare(strict_types=1);
 namespace Fulcrion\Core\Access\Decide;
 
 use Closure;
+use Fulcrion\Core\Access\Catalog\AccessCatalog;
+use Fulcrion\Core\Access\Catalog\ColumnOrigin;
+use Fulcrion\Core\Access\Catalog\Hierarchy;
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Subject;
-use Fulcrion\Core\Access\World\Catalog;
-use Fulcrion\Core\Access\World\Hierarchy;
-use Fulcrion\Core\Access\World\Origin;
-use Fulcrion\Core\Access\World\TableEntry;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 
@@ -68,7 +68,7 @@ final class Policy
      * @param  array<string, Hierarchy>  $hierarchies by name, as they are on the day
      * @param  string  $day as 2026-11-30; grants and scopes until an earlier day do not count
      */
-    public function __construct(public readonly Document $document, public readonly Catalog $catalog, public readonly array $hierarchies, public readonly string $day)
+    public function __construct(public readonly Document $document, public readonly AccessCatalog $catalog, public readonly array $hierarchies, public readonly string $day)
     {
         foreach ($catalog->tables as $table) {
             foreach ($table->origins as $origin) {
@@ -289,7 +289,7 @@ final class Policy
     /**
      * Tables whose rows flowed into a table, as far as no steward has let it go from them.
      *
-     * @return list<Origin>
+     * @return list<ColumnOrigin>
      */
     public function origins(TableEntry $table): array
     {
@@ -307,7 +307,7 @@ final class Policy
             foreach ($this->successors[$origin->path] ?? [] as $path) {
                 // A table is followed through its names: what is labelled under the new one holds as well.
                 if ($path !== $table->path && ! in_array($path, $from, true)) {
-                    $found[] = new Origin($path, $origin->columns, $origin->conditions, $origin->row);
+                    $found[] = new ColumnOrigin($path, $origin->columns, $origin->conditions, $origin->row);
                 }
             }
         }
@@ -328,7 +328,7 @@ final class Policy
     }
 
     /** The table an origin speaks of; what was known of it where it is not there any more. */
-    public function source(Origin $origin): TableEntry
+    public function source(ColumnOrigin $origin): TableEntry
     {
         $there = $this->catalog->table($origin->path);
         $columns = $there->columns ?? [];

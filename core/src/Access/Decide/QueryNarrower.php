@@ -4,17 +4,17 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Decide;
 
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Policy\ConditionError;
 use Fulcrion\Core\Access\Policy\MaskKind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Privilege;
 use Fulcrion\Core\Access\Policy\Subject;
-use Fulcrion\Core\Access\World\TableEntry;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Sql\Aggregates;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Dialect;
-use Fulcrion\Core\Sql\Names\Scope;
+use Fulcrion\Core\Sql\Names\NameScope;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\SyntaxError;
 use Fulcrion\Core\Sql\Tree;
@@ -97,7 +97,7 @@ final class QueryNarrower
         $table = $this->policy->catalog->table($path) ?? throw new Undecidable("There is no table {$path} in the catalog.", $s->at);
         $alias = strtolower($s->alias ?? $s->table[count($s->table) - 1]);
         [$read, $columns] = $this->read($table, $alias, null);
-        $names = new Scope([[$alias, self::named($columns)]]);
+        $names = new NameScope([[$alias, self::named($columns)]]);
         $assignments = [];
         foreach ($s instanceof Ast\Update ? $s->assignments : [] as [$column, $value]) {
             $assignments[] = [$column, $this->expression($value, $names, 'filter', [])];
@@ -125,12 +125,12 @@ final class QueryNarrower
     }
 
     /**
-     * @param  Scope<SeenColumn>|null  $outer
+     * @param  NameScope<SeenColumn>|null  $outer
      * @param  Common  $common named queries in force
      * @param  list<array{string, ColumnType}>|null  $as names and types its columns get, inside of a view
      * @return array{Ast\Query, list<SeenColumn>}
      */
-    public function query(Ast\Query $q, ?Scope $outer, array $common, ?array $as = null): array
+    public function query(Ast\Query $q, ?NameScope $outer, array $common, ?array $as = null): array
     {
         if ($q->recursive) {
             throw new Undecidable('WITH RECURSIVE cannot be decided: which rows it reads is known only while it runs.', $q->at);
@@ -142,7 +142,7 @@ final class QueryNarrower
             $common[strtolower($table->name)] = self::renamed($columns, $table->columns);
         }
         [$body, $columns, $names] = $this->body($q->body, $outer, $common, $as);
-        $order = $this->orderBy($q->orderBy, $columns, $names ?? new Scope([], $outer), $common);
+        $order = $this->orderBy($q->orderBy, $columns, $names ?? new NameScope([], $outer), $common);
 
         return [new Ast\Query($q->at, $with, false, $body, $order, $q->limit, $q->offset), $columns];
     }
@@ -150,17 +150,17 @@ final class QueryNarrower
     /**
      * @param  list<Ast\SortKey>  $keys
      * @param  list<SeenColumn>  $columns of the result
-     * @param  Scope<SeenColumn>  $names of the select that is ordered
+     * @param  NameScope<SeenColumn>  $names of the select that is ordered
      * @param  Common  $common
      * @return list<Ast\SortKey>
      */
-    private function orderBy(array $keys, array $columns, Scope $names, array $common): array
+    private function orderBy(array $keys, array $columns, NameScope $names, array $common): array
     {
         $order = [];
         $aliases = array_map(static fn (SeenColumn $column): string => $column->name, $columns);
         foreach ($keys as $key) {
             $value = $key->value;
-            $meant = $columns[Scope::ordered($value, $aliases) ?? -1] ?? null;
+            $meant = $columns[NameScope::ordered($value, $aliases) ?? -1] ?? null;
             if ($meant !== null) {
                 $this->maskedUse($meant, 'order');
                 $meant->read?->use($meant->base, 'order');
@@ -189,12 +189,12 @@ final class QueryNarrower
     }
 
     /**
-     * @param  Scope<SeenColumn>|null  $outer
+     * @param  NameScope<SeenColumn>|null  $outer
      * @param  Common  $common
      * @param  list<array{string, ColumnType}>|null  $as
-     * @return array{Ast\QueryBody, list<SeenColumn>, Scope<SeenColumn>|null} the last of a plain select
+     * @return array{Ast\QueryBody, list<SeenColumn>, NameScope<SeenColumn>|null} the last of a plain select
      */
-    private function body(Ast\QueryBody $body, ?Scope $outer, array $common, ?array $as): array
+    private function body(Ast\QueryBody $body, ?NameScope $outer, array $common, ?array $as): array
     {
         if ($body instanceof Ast\Select) {
             return $this->select($body, $outer, $common, $as);
@@ -225,17 +225,17 @@ final class QueryNarrower
     }
 
     /**
-     * @param  Scope<SeenColumn>|null  $outer
+     * @param  NameScope<SeenColumn>|null  $outer
      * @param  Common  $common
      * @return array{Ast\ValuesList, list<SeenColumn>}
      */
-    private function values(Ast\ValuesList $body, ?Scope $outer, array $common): array
+    private function values(Ast\ValuesList $body, ?NameScope $outer, array $common): array
     {
         $rows = $columns = [];
         foreach ($body->rows as $row) {
             $mapped = [];
             foreach ($row as $i => $e) {
-                [$value, $flows, $shut] = $this->item($e, new Scope([], $outer), $common);
+                [$value, $flows, $shut] = $this->item($e, new NameScope([], $outer), $common);
                 $mapped[] = $shut === [] ? $value : $this->none(null);
                 $this->changed = $this->changed || $shut !== [];
                 $columns[$i] = self::flowing('column'.($i + 1), [...($columns[$i] ?? []), ...$flows]);
@@ -265,16 +265,16 @@ final class QueryNarrower
     }
 
     /**
-     * @param  Scope<SeenColumn>|null  $outer
+     * @param  NameScope<SeenColumn>|null  $outer
      * @param  Common  $common
      * @param  list<array{string, ColumnType}>|null  $as
-     * @return array{Ast\Select, list<SeenColumn>, Scope<SeenColumn>}
+     * @return array{Ast\Select, list<SeenColumn>, NameScope<SeenColumn>}
      */
-    private function select(Ast\Select $s, ?Scope $outer, array $common, ?array $as): array
+    private function select(Ast\Select $s, ?NameScope $outer, array $common, ?array $as): array
     {
         $around = $this->direct;
         [$from, $relations, $merged, $direct] = $this->from($s->from, $outer, $common);
-        $names = new Scope($relations, $outer, $merged);
+        $names = new NameScope($relations, $outer, $merged);
         if ($s->where !== null) {
             AskedValues::note($s->where, $names);
         }
@@ -314,11 +314,11 @@ final class QueryNarrower
     }
 
     /**
-     * @param  Scope<SeenColumn>|null  $outer
+     * @param  NameScope<SeenColumn>|null  $outer
      * @param  Common  $common
      * @return array{Ast\Relation|null, Relations, array<string, list<SeenColumn>>, array<int, true>} the last are the reads that stand in it directly
      */
-    private function from(?Ast\Relation $relation, ?Scope $outer, array $common): array
+    private function from(?Ast\Relation $relation, ?NameScope $outer, array $common): array
     {
         $this->direct = [];
         $from = $relation === null ? [null, [], []] : $this->relation($relation, $outer, $common);
@@ -358,12 +358,12 @@ final class QueryNarrower
 
     /**
      * @param  list<Ast\SelectItem>  $items
-     * @param  Scope<SeenColumn>  $names
+     * @param  NameScope<SeenColumn>  $names
      * @param  Common  $common
      * @param  list<array{string, ColumnType}>|null  $as
      * @return array{list<Ast\SelectItem>, list<SeenColumn>}
      */
-    private function items(array $items, Scope $names, array $common, ?array $as): array
+    private function items(array $items, NameScope $names, array $common, ?array $as): array
     {
         $inView = $this->views !== [];
         $out = $columns = [];
@@ -428,11 +428,11 @@ final class QueryNarrower
     }
 
     /**
-     * @param  Scope<SeenColumn>  $names
+     * @param  NameScope<SeenColumn>  $names
      * @param  Common  $common
      * @return array{Ast\Expression, list<SeenColumn>, list<SeenColumn>} what flows into it, and the shut columns it names, inside of a view
      */
-    private function item(Ast\Expression $e, Scope $names, array $common): array
+    private function item(Ast\Expression $e, NameScope $names, array $common): array
     {
         [$shut, $flows] = [$this->shut, $this->flows];
         $this->shut = $this->flows = [];
@@ -447,10 +447,10 @@ final class QueryNarrower
     /**
      * What a * stands for. Hidden columns are left out and it is said; a denied one refuses the whole.
      *
-     * @param  Scope<SeenColumn>  $names
+     * @param  NameScope<SeenColumn>  $names
      * @return list<array{string, SeenColumn}> alias, column
      */
-    private function star(Ast\Star $star, Scope $names): array
+    private function star(Ast\Star $star, NameScope $names): array
     {
         $found = $names->star($star->qualifier)
             ?? throw new Undecidable($star->qualifier === [] ? 'SELECT * needs a FROM.' : 'There is no '.implode('.', $star->qualifier).' here whose columns * could mean.', $star->at);
@@ -477,11 +477,11 @@ final class QueryNarrower
     }
 
     /**
-     * @param  Scope<SeenColumn>|null  $outer
+     * @param  NameScope<SeenColumn>|null  $outer
      * @param  Common  $common
      * @return array{Ast\Relation, Relations, array<string, list<SeenColumn>>} the last are columns shared through USING
      */
-    private function relation(Ast\Relation $r, ?Scope $outer, array $common): array
+    private function relation(Ast\Relation $r, ?NameScope $outer, array $common): array
     {
         if ($r instanceof Ast\TableName) {
             return [...$this->table($r, $common), []];
@@ -507,16 +507,16 @@ final class QueryNarrower
     }
 
     /**
-     * @param  Scope<SeenColumn>|null  $outer
+     * @param  NameScope<SeenColumn>|null  $outer
      * @param  Common  $common
      * @return array{Ast\Relation, Relations, array<string, list<SeenColumn>>}
      */
-    private function join(Ast\Join $r, ?Scope $outer, array $common): array
+    private function join(Ast\Join $r, ?NameScope $outer, array $common): array
     {
         [$left, $a, $mergedA] = $this->relation($r->left, $outer, $common);
         $lateral = $r->right instanceof Ast\DerivedTable && $r->right->lateral;
-        [$right, $b, $mergedB] = $this->relation($r->right, $lateral ? new Scope($a, $outer, $mergedA) : $outer, $common);
-        [$ofLeft, $ofRight] = [new Scope($a, null, $mergedA), new Scope($b, null, $mergedB)];
+        [$right, $b, $mergedB] = $this->relation($r->right, $lateral ? new NameScope($a, $outer, $mergedA) : $outer, $common);
+        [$ofLeft, $ofRight] = [new NameScope($a, null, $mergedA), new NameScope($b, null, $mergedB)];
         $using = $r->using;
         if ($r->natural) {
             // By all columns there are: one that is hidden must not silently drop out of the condition.
@@ -537,10 +537,10 @@ final class QueryNarrower
             AskedValues::note($r->on, match ($r->kind) {
                 Ast\JoinKind::Left => $ofRight,
                 Ast\JoinKind::Right => $ofLeft,
-                default => new Scope($all, null, $merged),
+                default => new NameScope($all, null, $merged),
             });
         }
-        $on = $r->on === null ? null : $this->expression($r->on, new Scope($all, $outer, $merged), 'join', $common);
+        $on = $r->on === null ? null : $this->expression($r->on, new NameScope($all, $outer, $merged), 'join', $common);
 
         return [new Ast\Join($r->at, $r->kind, $left, $right, $on, $using, false), $all, $merged];
     }
@@ -829,11 +829,11 @@ final class QueryNarrower
     }
 
     /**
-     * @param  Scope<SeenColumn>  $names
+     * @param  NameScope<SeenColumn>  $names
      * @param  Common  $common
      * @param  list<string>  $aliases names of the result that can be meant
      */
-    private function expression(Ast\Expression $e, Scope $names, string $for, array $common, array $aliases = []): Ast\Expression
+    private function expression(Ast\Expression $e, NameScope $names, string $for, array $common, array $aliases = []): Ast\Expression
     {
         $tests = $for === 'output' && self::isTest($e) ? 1 : 0;
         $this->tests += $tests;
@@ -845,11 +845,11 @@ final class QueryNarrower
     }
 
     /**
-     * @param  Scope<SeenColumn>  $names
+     * @param  NameScope<SeenColumn>  $names
      * @param  Common  $common
      * @param  list<string>  $aliases
      */
-    private function inside(Ast\Node $node, Scope $names, string $for, array $common, array $aliases): Ast\Node
+    private function inside(Ast\Node $node, NameScope $names, string $for, array $common, array $aliases): Ast\Node
     {
         return Tree::map($node, function (Ast\Node $part) use ($node, $names, $for, $common, $aliases): ?Ast\Node {
             if ($part instanceof Ast\ColumnName) {
@@ -900,10 +900,10 @@ final class QueryNarrower
     }
 
     /**
-     * @param  Scope<SeenColumn>  $names
+     * @param  NameScope<SeenColumn>  $names
      * @param  list<string>  $aliases
      */
-    private function column(Ast\ColumnName $name, Scope $names, string $for, array $aliases): void
+    private function column(Ast\ColumnName $name, NameScope $names, string $for, array $aliases): void
     {
         $found = $names->find($name->parts);
         if ($found === []) {

@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Decide;
 
+use Fulcrion\Core\Access\Catalog\AllowedValues;
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Policy\ConditionError;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\MaskKind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Privilege;
-use Fulcrion\Core\Access\World\AllowedValues;
-use Fulcrion\Core\Access\World\TableEntry;
 
 /**
  * What one person or role may do. Columns that stand under the same grants and rules and carry the same labels are

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Decide;
 
+use Fulcrion\Core\Access\Catalog\AllowedValues;
 use Fulcrion\Core\Access\Policy\ConditionError;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Subject;
-use Fulcrion\Core\Access\World\AllowedValues;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Printer;

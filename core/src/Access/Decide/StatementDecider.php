@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Decide;
 
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Policy\Privilege;
 use Fulcrion\Core\Access\Policy\Subject;
-use Fulcrion\Core\Access\World\TableEntry;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Parser;
@@ -58,7 +58,7 @@ final readonly class StatementDecider
             foreach ($first->reads as $i => $read) {
                 $read->narrowed = $rows[$i] !== null;
             }
-            if ($statement instanceof Ast\CreatePrepared) {
+            if ($statement instanceof Ast\CreateRollup) {
                 $this->onlyPlain($first->reads, $ruling);
             }
             if ($ruling->refusals !== []) {
@@ -140,7 +140,7 @@ final readonly class StatementDecider
 
             return [new Ast\CreateTable($s->at, $s->name, $s->columns, $s->options, $source, $s->orReplace, $s->unlessThere), []];
         }
-        if ($s instanceof Ast\CreateView || $s instanceof Ast\CreatePrepared) {
+        if ($s instanceof Ast\CreateView || $s instanceof Ast\CreateRollup) {
             // The text of a view is kept as it is written: what its readers see is decided when they read it.
             $narrower->query($s->query, null, []);
             $narrower->changed = false;

@@ -39,7 +39,7 @@ final readonly class StatementNeeds
             $s instanceof Ast\Insert, $s instanceof Ast\Copy => $this->need(Privilege::Insert, $this->path($s->table)),
             $s instanceof Ast\Update => $this->need(Privilege::Update, $this->path($s->table)),
             $s instanceof Ast\Delete => $this->need(Privilege::Delete, $this->path($s->table)),
-            $s instanceof Ast\CreateTable, $s instanceof Ast\CreateView, $s instanceof Ast\CreatePrepared => $this->create($s->name, $s->orReplace),
+            $s instanceof Ast\CreateTable, $s instanceof Ast\CreateView, $s instanceof Ast\CreateRollup => $this->create($s->name, $s->orReplace),
             $s instanceof Ast\Refresh => $this->need(Privilege::Alter, $this->path($s->name)),
             $s instanceof Ast\CreateSchema => $this->schema($s),
             $s instanceof Ast\Drop => $this->need(Privilege::Drop, $s->kind === 'SCHEMA' ? ObjectPath::of([$this->cluster, ...$s->name]) : $this->path($s->name)),

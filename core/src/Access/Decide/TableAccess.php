@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Decide;
 
+use Fulcrion\Core\Access\Catalog\TableEntry;
 use Fulcrion\Core\Access\Policy\RowFilter;
-use Fulcrion\Core\Access\World\TableEntry;
 
 /**
  * What somebody sees of a table.

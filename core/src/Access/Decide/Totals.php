@@ -6,7 +6,7 @@ namespace Fulcrion\Core\Access\Decide;
 
 use Fulcrion\Core\Sql\Aggregates;
 use Fulcrion\Core\Sql\Ast;
-use Fulcrion\Core\Sql\Names\Scope;
+use Fulcrion\Core\Sql\Names\NameScope;
 use Fulcrion\Core\Sql\Tree;
 
 /**
@@ -28,9 +28,9 @@ final readonly class Totals
     /**
      * Why a select shows more of a table than totals; null when it does not.
      *
-     * @param  Scope<SeenColumn>  $names of the select
+     * @param  NameScope<SeenColumn>  $names of the select
      */
-    public static function shows(Ast\Select $s, Scope $names, TableRead $read): ?string
+    public static function shows(Ast\Select $s, NameScope $names, TableRead $read): ?string
     {
         $keys = array_fill_keys($read->access->table->keys, true);
         foreach ($s->groupBy as $e) {
@@ -86,11 +86,11 @@ final readonly class Totals
     }
 
     /**
-     * @param  Scope<SeenColumn>  $names
+     * @param  NameScope<SeenColumn>  $names
      * @param  array<string, true>  $keys
      * @return list<string> columns of a table that tell its rows apart, where an expression names them
      */
-    private static function keysIn(?Ast\Expression $e, Scope $names, TableRead $read, array $keys): array
+    private static function keysIn(?Ast\Expression $e, NameScope $names, TableRead $read, array $keys): array
     {
         $found = [];
         foreach ($e === null || $keys === [] ? [] : Tree::nodes($e) as $node) {

@@ -20,7 +20,7 @@ final readonly class Document
 
     /**
      * @param  array<mixed>  $data as in toArray()
-     * @return self|list<Problem>
+     * @return self|list<PolicyProblem>
      */
     public static function read(array $data): self|array
     {
@@ -29,14 +29,14 @@ final readonly class Document
         foreach ($data as $section => $entries) {
             if ($section === 'format') {
                 if ($entries !== self::FORMAT) {
-                    $problems[] = new Problem(Kind::Settings, 'format', '', 'must be '.self::FORMAT);
+                    $problems[] = new PolicyProblem(Kind::Settings, 'format', '', 'must be '.self::FORMAT);
                 }
 
                 continue;
             }
             $kind = Kind::tryFrom((string) $section);
             if ($kind === null) {
-                $problems[] = new Problem(Kind::Settings, (string) $section, '', 'is no section of a policy; there are '.implode(', ', array_map(static fn (Kind $k): string => $k->value, Kind::cases())));
+                $problems[] = new PolicyProblem(Kind::Settings, (string) $section, '', 'is no section of a policy; there are '.implode(', ', array_map(static fn (Kind $k): string => $k->value, Kind::cases())));
 
                 continue;
             }

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Policy;
 
+use Fulcrion\Core\Access\Catalog\AccessCatalog;
+use Fulcrion\Core\Access\Catalog\Hierarchy;
 use Fulcrion\Core\Access\Decide\Masking;
 use Fulcrion\Core\Access\Decide\RoleClosure;
 use Fulcrion\Core\Access\Decide\Totals;
-use Fulcrion\Core\Access\World\Catalog;
-use Fulcrion\Core\Access\World\Hierarchy;
 
 /**
  * Holds a policy against itself and against the catalog: names that lead nowhere, circles, conditions that cannot be
@@ -20,12 +20,12 @@ final readonly class DocumentCheck
      * @param  Document|null  $before the policy in force: what was wrong in it already does not keep other edits back
      * @param  array<string, Hierarchy>  $hierarchies
      */
-    public function __construct(private Document $document, private Catalog $catalog, private ?Document $before = null, private array $hierarchies = [])
+    public function __construct(private Document $document, private AccessCatalog $catalog, private ?Document $before = null, private array $hierarchies = [])
     {
     }
 
     /**
-     * @return list<Problem>
+     * @return list<PolicyProblem>
      */
     public function problems(): array
     {
@@ -37,11 +37,11 @@ final readonly class DocumentCheck
         }
         $circle = RoleClosure::circle($this->document->all(Kind::Roles));
         if ($circle !== []) {
-            $problems[] = new Problem(Kind::Roles, $circle[0], 'includes', 'leads back to itself: '.implode(' > ', $circle).'; take one of these out');
+            $problems[] = new PolicyProblem(Kind::Roles, $circle[0], 'includes', 'leads back to itself: '.implode(' > ', $circle).'; take one of these out');
         }
         foreach ($this->hierarchies as $name => $hierarchy) {
             foreach ($hierarchy->problems as $problem) {
-                $problems[] = new Problem(Kind::Hierarchies, $name, '', rtrim($problem, '.'), false);
+                $problems[] = new PolicyProblem(Kind::Hierarchies, $name, '', rtrim($problem, '.'), false);
             }
         }
 
@@ -56,7 +56,7 @@ final readonly class DocumentCheck
     }
 
     /**
-     * @return list<Problem>
+     * @return list<PolicyProblem>
      */
     private function references(Item $item): array
     {
@@ -65,7 +65,7 @@ final readonly class DocumentCheck
             if ($field->of !== null) {
                 foreach ($field->isList() ? $item->texts($field->name) : array_diff([$item->text($field->name)], ['']) as $name) {
                     if ($this->document->find($field->of, $name) === null) {
-                        $problems[] = new Problem($item->kind, $item->name, $field->name, "names {$field->of->one()} \"{$name}\", which is not there; add it or take the name out", $this->isNew($item) || ! $this->wasGone($field->of, $name));
+                        $problems[] = new PolicyProblem($item->kind, $item->name, $field->name, "names {$field->of->one()} \"{$name}\", which is not there; add it or take the name out", $this->isNew($item) || ! $this->wasGone($field->of, $name));
                     }
                 }
             }
@@ -75,14 +75,14 @@ final readonly class DocumentCheck
                     $of = $kind === 'role' ? Kind::Roles : Kind::People;
                     if ($name !== '' && $this->document->find($of, $name) === null) {
                         // A person who has left takes nothing along; a role that is gone may have been a mistake.
-                        $problems[] = new Problem($item->kind, $item->name, $field->name, "names {$kind} \"{$name}\", who is not in the policy; take the name out", $of === Kind::Roles && ($this->isNew($item) || ! $this->wasGone($of, $name)));
+                        $problems[] = new PolicyProblem($item->kind, $item->name, $field->name, "names {$kind} \"{$name}\", who is not in the policy; take the name out", $of === Kind::Roles && ($this->isNew($item) || ! $this->wasGone($of, $name)));
                     }
                 }
             }
             if ($field->type === FieldType::Path || $field->type === FieldType::Paths) {
                 foreach ($field->isList() ? $item->texts($field->name) : array_diff([$item->text($field->name)], ['']) as $path) {
                     if (! $this->catalog->has($path)) {
-                        $problems[] = new Problem($item->kind, $item->name, $field->name, "names {$path}, which is not in the catalog (dropped, renamed, or on a cluster that cannot be reached); it has no effect until it is there", $this->isNew($item));
+                        $problems[] = new PolicyProblem($item->kind, $item->name, $field->name, "names {$path}, which is not in the catalog (dropped, renamed, or on a cluster that cannot be reached); it has no effect until it is there", $this->isNew($item));
                     }
                 }
             }
@@ -97,7 +97,7 @@ final readonly class DocumentCheck
     }
 
     /**
-     * @return list<Problem>
+     * @return list<PolicyProblem>
      */
     private function contents(Item $item): array
     {
@@ -106,7 +106,7 @@ final readonly class DocumentCheck
             try {
                 return $what();
             } catch (ConditionError $error) {
-                $problems[] = new Problem($item->kind, $item->name, $field, rtrim('cannot be read: '.$error->getMessage(), '.'));
+                $problems[] = new PolicyProblem($item->kind, $item->name, $field, rtrim('cannot be read: '.$error->getMessage(), '.'));
 
                 return null;
             }
@@ -120,7 +120,7 @@ final readonly class DocumentCheck
                 }
             }
             if ($item->text('effect') === 'mask' && $item->text('mask') === '') {
-                $problems[] = new Problem($item->kind, $item->name, 'mask', 'is missing: say which mask');
+                $problems[] = new PolicyProblem($item->kind, $item->name, 'mask', 'is missing: say which mask');
             }
         }
         if ($item->kind === Kind::Masks) {
@@ -132,12 +132,12 @@ final readonly class DocumentCheck
             array_push($problems, ...$this->label($item));
         }
         if ($item->kind->isNamedByPath() && ! $this->catalog->has($item->name)) {
-            $problems[] = new Problem($item->kind, $item->name, '', 'is not in the catalog; name an object that is there', $this->isNew($item));
+            $problems[] = new PolicyProblem($item->kind, $item->name, '', 'is not in the catalog; name an object that is there', $this->isNew($item));
         }
         if ($item->kind === Kind::Dimensions) {
             foreach ($item->map('columns') as $path => $by) {
                 if (! $this->catalog->has(strtolower((string) $path)) || ObjectPath::level((string) $path) !== 'column') {
-                    $problems[] = new Problem($item->kind, $item->name, 'columns', "names {$path}, which is no column of the catalog: its table, if there is one, is closed to whoever may not see all of the dimension", $this->isNew($item));
+                    $problems[] = new PolicyProblem($item->kind, $item->name, 'columns', "names {$path}, which is no column of the catalog: its table, if there is one, is closed to whoever may not see all of the dimension", $this->isNew($item));
                 }
             }
         }
@@ -145,26 +145,26 @@ final readonly class DocumentCheck
             $hierarchy = $this->hierarchies[$this->document->find(Kind::Dimensions, $item->text('dimension'))?->text('hierarchy') ?? ''] ?? null;
             foreach ($item->texts('branches') as $branch) {
                 if ($hierarchy !== null && $hierarchy->branch($branch) === []) {
-                    $problems[] = new Problem($item->kind, $item->name, 'branches', "names \"{$branch}\", which is no node of the hierarchy today, or the name of several", false);
+                    $problems[] = new PolicyProblem($item->kind, $item->name, 'branches', "names \"{$branch}\", which is no node of the hierarchy today, or the name of several", false);
                 }
                 if ($hierarchy === null && $this->document->find(Kind::Dimensions, $item->text('dimension'))?->text('hierarchy') === '') {
-                    $problems[] = new Problem($item->kind, $item->name, 'branches', 'needs a dimension with a hierarchy');
+                    $problems[] = new PolicyProblem($item->kind, $item->name, 'branches', 'needs a dimension with a hierarchy');
                 }
             }
         }
         if ($item->kind === Kind::Settings && $item->name === 'masked use' && ! in_array($item->text('value'), ['masked value', 'refuse'], true)) {
-            $problems[] = new Problem($item->kind, $item->name, 'value', 'must be "masked value" or "refuse"');
+            $problems[] = new PolicyProblem($item->kind, $item->name, 'value', 'must be "masked value" or "refuse"');
         }
 
         if ($item->kind === Kind::Settings && $item->name === Totals::SMALLEST && preg_match('~^[1-9]\d{0,5}$~', $item->text('value')) !== 1) {
-            $problems[] = new Problem($item->kind, $item->name, 'value', 'must be a whole number from 1 to 999999: groups of fewer rows are left out of totals');
+            $problems[] = new PolicyProblem($item->kind, $item->name, 'value', 'must be a whole number from 1 to 999999: groups of fewer rows are left out of totals');
         }
 
         return $problems;
     }
 
     /**
-     * @return list<Problem>
+     * @return list<PolicyProblem>
      */
     private function filterColumns(Item $item, RowFilter $filter): array
     {
@@ -174,17 +174,17 @@ final readonly class DocumentCheck
             return [];
         }
 
-        return [new Problem($item->kind, $item->name, 'filter', 'names '.implode(', ', $filter->columns()).", which {$missing[0]->path} does not have".(count($missing) > 1 ? ' (nor '.(count($missing) - 1).' more)' : '').'; such tables are closed to whom the rule is for. Narrow its scope or its condition', $this->isNew($item))];
+        return [new PolicyProblem($item->kind, $item->name, 'filter', 'names '.implode(', ', $filter->columns()).", which {$missing[0]->path} does not have".(count($missing) > 1 ? ' (nor '.(count($missing) - 1).' more)' : '').'; such tables are closed to whom the rule is for. Narrow its scope or its condition', $this->isNew($item))];
     }
 
     /**
-     * @return list<Problem>
+     * @return list<PolicyProblem>
      */
     private function label(Item $item): array
     {
         $trouble = self::labelTrouble($this->document, $item);
 
-        return $trouble === null ? [] : [new Problem($item->kind, $item->name, 'value', $trouble, $this->isNew($item))];
+        return $trouble === null ? [] : [new PolicyProblem($item->kind, $item->name, 'value', $trouble, $this->isNew($item))];
     }
 
     /** What the vocabulary has against a label; null when nothing, or when its key is free. */

@@ -36,7 +36,7 @@ final readonly class DocumentSchema
     /**
      * @return array<string, mixed>
      */
-    private static function type(Field $field): array
+    private static function type(DocumentField $field): array
     {
         $text = match ($field->type) {
             FieldType::Choice, FieldType::Choices => ['type' => 'string', 'enum' => $field->choices],

@@ -18,7 +18,7 @@ final readonly class Item
 
     /**
      * @param  array<mixed>  $values
-     * @return self|list<Problem>
+     * @return self|list<PolicyProblem>
      */
     public static function of(Kind $kind, string $name, array $values): self|array
     {
@@ -27,12 +27,12 @@ final readonly class Item
         $known = $kind->fields();
         foreach (array_keys($values) as $given) {
             if ($kind->field((string) $given) === null) {
-                $names = array_map(static fn (Field $f): string => $f->name, $known);
-                $problems[] = new Problem($kind, $name, (string) $given, "is no field of a {$kind->one()}; there are ".implode(', ', $names));
+                $names = array_map(static fn (DocumentField $f): string => $f->name, $known);
+                $problems[] = new PolicyProblem($kind, $name, (string) $given, "is no field of a {$kind->one()}; there are ".implode(', ', $names));
             }
         }
         if (trim($name) === '' || strlen($name) > 190) {
-            $problems[] = new Problem($kind, $name, '', 'needs a name of at most 190 bytes');
+            $problems[] = new PolicyProblem($kind, $name, '', 'needs a name of at most 190 bytes');
         }
         foreach ($known as $field) {
             $value = $values[$field->name] ?? null;
@@ -41,14 +41,14 @@ final readonly class Item
             }
             if ($value === null || $value === '' || $value === []) {
                 if ($field->required) {
-                    $problems[] = new Problem($kind, $name, $field->name, "is missing: {$field->help}");
+                    $problems[] = new PolicyProblem($kind, $name, $field->name, "is missing: {$field->help}");
                 }
 
                 continue;
             }
             $trouble = $field->trouble($value);
             if ($trouble !== null) {
-                $problems[] = new Problem($kind, $name, $field->name, $trouble);
+                $problems[] = new PolicyProblem($kind, $name, $field->name, $trouble);
 
                 continue;
             }
@@ -82,7 +82,7 @@ final readonly class Item
         return $normal;
     }
 
-    private static function clean(Field $field, mixed $value): mixed
+    private static function clean(DocumentField $field, mixed $value): mixed
     {
         if ($field->isList() && is_array($value)) {
             $list = array_map(static fn (mixed $one): string => is_scalar($one) ? (string) $one : '', array_values($value));

@@ -429,7 +429,7 @@ final readonly class Review
     /**
      * @return array<string, string> rule => error
      */
-    private static function failing(Reader $reader, \Fulcrion\Core\Access\World\TableEntry $table): array
+    private static function failing(Reader $reader, \Fulcrion\Core\Access\Catalog\TableEntry $table): array
     {
         $found = [];
         $access = $reader->tableByRules($table);

@@ -14,7 +14,7 @@ use Fulcrion\Core\Sql\Ast\ColumnName;
 use Fulcrion\Core\Sql\Ast\Expression;
 use Fulcrion\Core\Sql\Ast\InList;
 use Fulcrion\Core\Sql\Parser;
-use Fulcrion\Core\Sql\Spans;
+use Fulcrion\Core\Sql\RangeRewrites;
 use Fulcrion\Core\Sql\SyntaxError;
 use Fulcrion\Core\Text\Quantity;
 
@@ -43,7 +43,7 @@ final readonly class WrappedColumn implements PlanRule
                     continue;
                 }
                 [$column, $role] = $wrapped;
-                $replacement = Spans::bare($condition, $column, $table->types[$column] ?? '');
+                $replacement = RangeRewrites::bare($condition, $column, $table->types[$column] ?? '');
                 $read = $role === 'partition' && $step->partitionsTotal !== null
                     ? Quantity::count((int) $step->partitionsRead).' of '.Quantity::count($step->partitionsTotal).' partitions'
                     : ($step->chunksTotal === null ? 'all of the table' : Quantity::count((int) $step->chunksRead).' of '.Quantity::count($step->chunksTotal).' chunks');
@@ -68,7 +68,7 @@ final readonly class WrappedColumn implements PlanRule
     private function wrapped(Expression $condition, TableFacts $table): ?array
     {
         $sides = match (true) {
-            $condition instanceof Binary && (Spans::compares($condition->operator) || $condition->operator === '<>') => [$condition->left, $condition->right],
+            $condition instanceof Binary && (RangeRewrites::compares($condition->operator) || $condition->operator === '<>') => [$condition->left, $condition->right],
             $condition instanceof InList => [$condition->value],
             default => [],
         };

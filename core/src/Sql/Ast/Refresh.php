@@ -10,7 +10,7 @@ namespace Fulcrion\Core\Sql\Ast;
 final readonly class Refresh extends Statement
 {
     /**
-     * @param  CreatePrepared::ROLLUP|CreatePrepared::LOOKUP  $kind
+     * @param  CreateRollup::ROLLUP|CreateRollup::LOOKUP  $kind
      * @param  list<string>  $name
      */
     public function __construct(

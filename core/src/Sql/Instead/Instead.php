@@ -10,7 +10,7 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Names\TableNames;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
-use Fulcrion\Core\Sql\Spans;
+use Fulcrion\Core\Sql\RangeRewrites;
 use Fulcrion\Core\Sql\SyntaxError;
 use Fulcrion\Core\Sql\Tree;
 
@@ -76,7 +76,7 @@ final readonly class Instead
             }
         }
 
-        return $types === [] ? null : Spans::statement($sql, $types, $this->dialect);
+        return $types === [] ? null : RangeRewrites::statement($sql, $types, $this->dialect);
     }
 
     /** WHERE rest AND (a OR b), over different columns. */

@@ -116,7 +116,7 @@ final readonly class TableNames
                 $node instanceof Ast\TableName => $found[] = $node->parts,
                 $node instanceof Ast\Insert, $node instanceof Ast\Update, $node instanceof Ast\Delete, $node instanceof Ast\Copy,
                 $node instanceof Ast\Analyze, $node instanceof Ast\Maintain => $found[] = $node->table,
-                $node instanceof Ast\CreateTable, $node instanceof Ast\CreateView, $node instanceof Ast\CreatePrepared, $node instanceof Ast\Refresh => $found[] = $node->name,
+                $node instanceof Ast\CreateTable, $node instanceof Ast\CreateView, $node instanceof Ast\CreateRollup, $node instanceof Ast\Refresh => $found[] = $node->name,
                 $node instanceof Ast\Drop => $found[] = $node->kind === 'SCHEMA' ? [...$node->name, ''] : $node->name,
                 $node instanceof Ast\CreateSchema => $found[] = [$node->name, ''],
                 $node instanceof Ast\Rename => array_push($found, ...array_map(static fn (array $pair): array => $pair[0], $node->pairs),

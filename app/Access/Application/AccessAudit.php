@@ -1,0 +1,143 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Access\Application;
+
+use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Findings;
+use App\Ledger\Findings\Reported;
+use Fulcrion\Core\Access\Decide\Policy;
+use Fulcrion\Core\Access\Policy\Item;
+use Fulcrion\Core\Access\Policy\Kind;
+use Fulcrion\Core\Access\Policy\Vocabulary;
+use Fulcrion\Core\Access\Review\Detection;
+use Fulcrion\Core\Access\Review\Remark;
+use Fulcrion\Core\Access\Review\Review;
+
+/**
+ * Looks the policy in force through and keeps the findings of Guard in step.
+ */
+final readonly class AccessAudit
+{
+    public const BENCH = 'guard';
+
+    public function __construct(private PolicyStore $store, private AccessHistory $history, private Detections $detections, private Findings $findings)
+    {
+    }
+
+    /**
+     * @return array{new: int, solved: int, open: int}
+     */
+    public function run(bool $detectAgain = false): array
+    {
+        $sum = ['new' => 0, 'solved' => 0, 'open' => 0];
+        if ($this->store->number() === 0) {
+            return $sum;
+        }
+        $policy = $this->store->compile($this->store->published());
+        $byCluster = [];
+        /** @var list<Cluster> $clusters */
+        $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all();
+        $slugs = array_map(static fn (Cluster $cluster): string => $cluster->slug, $clusters);
+        foreach ($this->remarks($policy, $detectAgain) as $remark) {
+            $byCluster[self::clusterOf($remark, $slugs)][] = self::reported($remark);
+        }
+        foreach ($clusters as $cluster) {
+            $one = $this->findings->take($cluster, self::BENCH, $byCluster[$cluster->slug] ?? []);
+            foreach ($sum as $key => $value) {
+                $sum[$key] = $value + $one[$key];
+            }
+        }
+
+        return $sum;
+    }
+
+    /**
+     * @return list<Remark>
+     */
+    public function remarks(Policy $policy, bool $detectAgain = false): array
+    {
+        $remarks = (new Review($policy, $this->history->usage(), AccessHistory::DAYS))->remarks();
+        foreach ($this->detections->all($detectAgain) as $path => $detection) {
+            $lines = array_column($policy->labelLines($path), 0);
+            $known = array_filter($lines, static fn (string $key): bool => $key === 'personal' || str_starts_with($key, 'personal/')) !== [];
+            $rejected = array_filter($policy->document->all(Kind::Labels), static fn (Item $label): bool => $label->text('on') === $path && $label->text('state') === 'rejected') !== [];
+            if ($known || $rejected) {
+                continue;
+            }
+            $remarks[] = new Remark('unlabelled-personal', $path, true, "{$path} looks like {$detection->kind} and carries no label.", ['found' => $detection->evidence()], self::labels($policy, $path, $detection, 'accepted'));
+        }
+
+        return $remarks;
+    }
+
+    /**
+     * The labels a detection asks for. Rules ask for the key above as well: a telephone number is personal.
+     *
+     * @return list<Item>
+     */
+    public static function labels(Policy $policy, string $path, Detection $detection, string $state): array
+    {
+        $top = (string) strtok($detection->key, '/');
+        $above = $state === 'accepted' && $top !== $detection->key && $policy->document->find(Kind::Vocabulary, $top) !== null ? [$top] : [];
+        $items = array_map(static fn (string $key): ?Item => self::label($policy, $path, $key, $detection->evidence(), $state), [$detection->key, ...$above]);
+
+        return array_values(array_filter($items, static fn (?Item $item): bool => $item !== null));
+    }
+
+    private static function label(Policy $policy, string $path, string $key, string $evidence, string $state): ?Item
+    {
+        $values = $policy->document->find(Kind::Vocabulary, $key)?->texts('values') ?? [];
+        $item = Item::of(Kind::Labels, Vocabulary::labelName($path, $key), ['on' => $path, 'key' => $key, 'value' => $values[0] ?? 'yes', 'origin' => 'detected', 'state' => $state, 'evidence' => $evidence]);
+
+        return $item instanceof Item ? $item : null;
+    }
+
+    /**
+     * @param  list<string>  $slugs
+     */
+    private static function clusterOf(Remark $remark, array $slugs): string
+    {
+        foreach ([$remark->object, ...array_values($remark->evidence), $remark->problem] as $text) {
+            foreach ($slugs as $slug) {
+                if (preg_match('~(?:^|[\s"])'.preg_quote($slug, '~').'(?:\.|$|\s)~', $text) === 1) {
+                    return $slug;
+                }
+            }
+        }
+
+        return $slugs[0] ?? '';
+    }
+
+    private static function reported(Remark $remark): Reported
+    {
+        $evidence = [];
+        foreach ($remark->evidence as $label => $value) {
+            $evidence[] = [$label, $value];
+        }
+        foreach ($remark->remove as [$kind, $name]) {
+            $evidence[] = ['would mend it', "take {$kind->one()} {$name} out"];
+        }
+        foreach ($remark->put as $item) {
+            $evidence[] = ['would mend it', "{$item->kind->one()} {$item->name}".($item->kind === Kind::Labels ? '' : ' without them')];
+        }
+
+        return new Reported($remark->check, mb_strcut($remark->object, 0, 300), $remark->act, $remark->problem, $evidence, 0.0, 0.0, 'access');
+    }
+
+    /**
+     * The remarks findings were made of, by check and object, of the policy in force.
+     *
+     * @return array<string, Remark>
+     */
+    public function current(): array
+    {
+        $current = [];
+        foreach ($this->remarks($this->store->compile($this->store->published())) as $remark) {
+            $current["{$remark->check} ".mb_strcut($remark->object, 0, 300)] = $remark;
+        }
+
+        return $current;
+    }
+}

@@ -1,0 +1,99 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Access\Http;
+
+use App\Access\Application\Draft;
+use App\Access\Application\PolicyStore;
+use App\Access\Application\Provisioner;
+use App\Estate\Connectors\SourceError;
+use App\Estate\Models\Cluster;
+use App\Ledger\Ledger;
+use App\Ledger\Models\Change;
+use Fulcrion\Core\Access\Policy\Item;
+use Fulcrion\Core\Access\Policy\Kind;
+use Fulcrion\Core\Access\Policy\ObjectPath;
+use Fulcrion\Core\Access\Policy\Subject;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+
+/**
+ * The policy in the words of live servers, and their grants in the words of the policy.
+ */
+final readonly class ProvisioningController
+{
+    use Person;
+
+    public function __construct(private Provisioner $writer, private PolicyStore $store)
+    {
+    }
+
+    public function index(): View
+    {
+        $servers = [];
+        /** @var list<Cluster> $clusters */
+        $clusters = Cluster::query()->where('connector', 'mariadb')->orderBy('id')->get()->all();
+        foreach ($clusters as $cluster) {
+            $source = $this->writer->server($cluster);
+            $one = ['cluster' => $cluster, 'able' => $source !== null, 'plan' => null, 'held' => null, 'trouble' => null];
+            try {
+                $one['plan'] = $source === null ? null : $this->writer->plan($cluster);
+                $one['held'] = $source?->held();
+            } catch (SourceError $error) {
+                $one['trouble'] = $error->getMessage();
+            }
+            $servers[] = $one;
+        }
+
+        return view('access.written', ['servers' => $servers, 'number' => $this->store->number(), 'changes' => Change::query()->where('kind', Change::ACCESS)->orderByDesc('id')->limit(10)->get()]);
+    }
+
+    public function propose(Request $request, string $slug): RedirectResponse
+    {
+        $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'mariadb')->first() ?? abort(404);
+        try {
+            $change = $this->writer->propose($cluster, $this->user($request));
+        } catch (SourceError $error) {
+            return redirect('/guard/written')->with('failed', $error->getMessage());
+        }
+
+        return redirect("/ledger/changes/{$change->id}");
+    }
+
+    /** Takes accounts, roles and grants of a server into the draft. */
+    public function read(Request $request, string $slug, Draft $draft, Ledger $ledger): RedirectResponse
+    {
+        $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'mariadb')->first() ?? abort(404);
+        $source = $this->writer->server($cluster) ?? abort(404);
+        try {
+            $held = $source->held();
+        } catch (SourceError $error) {
+            return redirect('/guard/written')->with('failed', $error->getMessage());
+        }
+        $document = $draft->document();
+        $items = [];
+        foreach (['roles' => Kind::Roles, 'accounts' => Kind::People] as $which => $kind) {
+            foreach ($held[$which] as $name => $one) {
+                $known = $document->find($kind, (string) $name);
+                $field = $kind === Kind::Roles ? 'includes' : 'roles';
+                $items[] = Item::of($kind, (string) $name, [$field => array_values(array_unique([...($known?->texts($field) ?? []), ...$one['roles']]))] + ($known->fields ?? ($kind === Kind::People ? ['kind' => 'service', 'title' => "Account {$name} of {$cluster->name}"] : ['description' => "Read from {$cluster->name}"])));
+                foreach ($one['grants'] as [$privileges, $path]) {
+                    $on = ObjectPath::of([$cluster->slug, ...explode('.', $path)]);
+                    $items[] = Item::of(Kind::Grants, mb_strcut("{$name} on {$on}", 0, 190), ['effect' => 'allow', 'privileges' => array_values(array_unique(['use', ...$privileges])), 'on' => $on, 'to' => [$kind === Kind::Roles ? Subject::role((string) $name) : Subject::person((string) $name)], 'reason' => "as granted on {$cluster->name}"]);
+                }
+            }
+        }
+        $count = 0;
+        foreach ($items as $item) {
+            if ($item instanceof Item && ($document->find($item->kind, $item->name)?->same($item) ?? false) === false) {
+                $draft->put($item, $this->user($request));
+                $count++;
+            }
+        }
+        $ledger->record($this->user($request), 'read the grants of a server', $cluster->name, ['items' => $count]);
+
+        return redirect('/guard/draft')->with('done', $count === 0 ? "The policy says already what {$cluster->name} grants." : "{$count} items say what {$cluster->name} grants. They are in the draft.");
+    }
+}

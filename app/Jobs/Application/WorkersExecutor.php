@@ -1,0 +1,104 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Jobs\Application;
+
+use App\Estate\Connectors\SourceError;
+use App\Jobs\Models\JobRun;
+use App\Jobs\Models\JobSeries;
+use App\Ledger\Changes\ChangeExecutor;
+use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\Proposal;
+use App\Ledger\Changes\Refused;
+use App\Ledger\Models\Change;
+use App\Ledger\Models\Finding;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use Closure;
+
+/**
+ * A decision how many workers the next run of a job gets: rehearsed on the recorded run, proved by the next one.
+ */
+final readonly class WorkersExecutor implements ChangeExecutor
+{
+    public function __construct(private Proving $proving, private Changes $changes)
+    {
+    }
+
+    public function does(string $kind): bool
+    {
+        return $kind === Change::WORKERS;
+    }
+
+    /**
+     * Proposes, rehearses, approves and sets in one act: who decides for tonight has looked at all of it already.
+     *
+     * @throws Refused
+     */
+    public function pin(JobRun $run, int $workers, string $reason, User $user): Change
+    {
+        $series = $run->series ?? throw new Refused('This run belongs to no job that runs again.');
+        if ($run->state !== 'done' || ! $run->kept) {
+            throw new Refused('A decision is made from a run that is done and whose tasks are kept; take a newer one.');
+        }
+        $before = $series->next_workers ?? $run->workers;
+        $expected = $this->proving->expected($run, $workers);
+        /** @var Finding|null $finding */
+        $finding = Finding::query()->where('cluster_id', $run->cluster_id)->where('bench', 'jobs')->where('object', "job:{$series->name}")->whereIn('state', ['open', 'accepted'])->first();
+        $change = $this->changes->propose($run->cluster, $finding, new Proposal("job:{$series->name}", "Give {$series->name} {$workers} workers: {$reason}", Change::WORKERS, [self::act($series, $workers)], [self::act($series, $before)], 0.0, 0.0, 0.0, 0.0, [], []), $user);
+        $change->update(['expected' => $change->expected + ['job' => $expected + ['series' => $series->id, 'before' => $before, 'reason' => $reason]]]);
+        $this->rehearse($change, $user->name, static fn () => null);
+        $this->changes->approve($change, $user);
+        $this->changes->apply($change, $user, true);
+
+        return $change->refresh();
+    }
+
+    public function rehearse(Change $change, string $by, Closure $tell): void
+    {
+        $job = $this->job($change);
+        $this->proving->rehearse($change, $job, $by);
+        $change->update(['state' => 'rehearsed', 'rehearsed_us' => Clock::microseconds(), 'rehearsed_by' => $by]);
+    }
+
+    public function apply(Change $change, string $by, Closure $tell): void
+    {
+        $job = $this->job($change);
+        $this->series($job)->update(['next_workers' => (int) $job['workers'], 'pinned_change_id' => $change->id]);
+        $change->update(['state' => 'applied', 'applied_us' => Clock::microseconds(), 'applied_by' => $by]);
+    }
+
+    public function undo(Change $change, string $by, Closure $tell): void
+    {
+        $job = $this->job($change);
+        $this->series($job)->update(['next_workers' => (int) $job['before'], 'pinned_change_id' => null]);
+        $change->update(['state' => 'undone', 'undone_us' => Clock::microseconds(), 'undone_by' => $by]);
+    }
+
+    public function recover(Change $change): string
+    {
+        return 'The worker was killed. The number is set wholly or not at all: look at the job, and set it again if need be.';
+    }
+
+    /**
+     * @return array<string, mixed>
+     */
+    private function job(Change $change): array
+    {
+        return $change->expected['job'] ?? throw new SourceError('What was expected of this decision is not known any more.');
+    }
+
+    /**
+     * @param  array<string, mixed>  $job
+     */
+    private function series(array $job): JobSeries
+    {
+        return JobSeries::query()->find($job['series']) ?? throw new SourceError('The job is not known any more.');
+    }
+
+    private static function act(JobSeries $series, int $workers): string
+    {
+        return "next run of {$series->name}: {$workers} workers";
+    }
+}

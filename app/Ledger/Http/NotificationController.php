@@ -1,0 +1,79 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Http;
+
+use App\Ledger\Ledger;
+use App\Ledger\Models\Notification;
+use App\Ledger\Models\Subscription;
+use App\Ledger\Notifications\Dispatcher;
+use App\Platform\Models\User;
+use App\Platform\Support\Reachable;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+
+/**
+ * Who is told of findings, and what was sent.
+ */
+final readonly class NotificationController
+{
+    public function __construct(private Ledger $ledger)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        return view('ledger.outbox', [
+            'letters' => Notification::query()->when(is_string($request->query('state')) && $request->query('state') !== '', static fn ($q) => $q->where('state', $request->query('state')))->orderByDesc('id')->simplePaginate(50)->withQueryString(),
+            'count' => Notification::query()->count(), 'watchers' => Subscription::query()->orderBy('id')->get(),
+        ]);
+    }
+
+    public function show(Notification $letter): View
+    {
+        return view('ledger.letter', ['letter' => $letter]);
+    }
+
+    public function store(Request $request): RedirectResponse
+    {
+        $kind = $request->input('kind') === 'webhook' ? 'webhook' : 'mail';
+        $data = $request->validate(['kind' => ['required', 'in:mail,webhook'], 'target' => ['required', 'string', 'max:500', $kind === 'mail' ? 'email' : 'url:http,https'], 'digest' => ['nullable', 'boolean']], [
+            'target.required' => 'Say where to: a mail address or the address of a webhook.', 'target.email' => 'This is no mail address.', 'target.url' => 'A webhook is an address that begins with http:// or https://.',
+        ]);
+        if ($kind === 'webhook') {
+            $refusal = Reachable::configured()->refusal((string) parse_url($data['target'], PHP_URL_HOST));
+            if ($refusal !== null) {
+                return back()->withInput()->withErrors(['target' => $refusal]);
+            }
+        }
+        $watcher = Subscription::query()->create(['kind' => $data['kind'], 'target' => $data['target'], 'digest' => $request->boolean('digest'), 'made_by' => $this->user($request)->name]);
+        $this->ledger->record($this->user($request), 'added a watcher', $watcher->shown(), ['kind' => $watcher->kind, 'digest' => $watcher->digest]);
+
+        return redirect('/ledger/outbox')->with('done', 'From now on one message goes there for each new finding, and one when it is solved.');
+    }
+
+    public function remove(Request $request, Subscription $watcher): RedirectResponse
+    {
+        $this->ledger->record($this->user($request), 'removed a watcher', $watcher->shown());
+        $watcher->delete();
+
+        return redirect('/ledger/outbox')->with('done', 'Nothing goes there any more.');
+    }
+
+    public function send(Dispatcher $postman): RedirectResponse
+    {
+        Notification::query()->where('state', 'failed')->update(['state' => 'waiting', 'tries' => 0]);
+
+        return redirect('/ledger/outbox')->with('done', $postman->send().' messages went out.');
+    }
+
+    private function user(Request $request): User
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+
+        return $user;
+    }
+}

@@ -1,0 +1,101 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Notifications;
+
+use App\Ledger\Models\Notification;
+use App\Ledger\Models\Subscription;
+use App\Platform\Support\Clock;
+use App\Platform\Support\Reachable;
+use Illuminate\Mail\Message;
+use Illuminate\Support\Facades\Http;
+use Illuminate\Support\Facades\Mail;
+use RuntimeException;
+use Throwable;
+
+/**
+ * Sends what waits in the outbox. Mail stays there to be read: no mail server is assumed. Webhooks are posted, and
+ * tried five times.
+ */
+final readonly class Dispatcher
+{
+    private const TRIES = 5;
+
+    private const DEAD_US = 600_000_000;
+
+    public function send(): int
+    {
+        $sent = 0;
+        // What was being sent when its sender was killed is sent again; a receiver may see it twice.
+        Notification::query()->where('state', 'sending')->where('made_us', '<', Clock::microseconds() - self::DEAD_US)->update(['state' => 'waiting']);
+        /** @var list<Notification> $letters */
+        $letters = Notification::query()->where('state', 'waiting')->orderBy('id')->limit(200)->get()->all();
+        foreach ($letters as $letter) {
+            // Only one of several servers gets it.
+            if (Notification::query()->whereKey($letter->id)->where('state', 'waiting')->update(['state' => 'sending']) === 0) {
+                continue;
+            }
+            $letter->refresh();
+            try {
+                if ($letter->kind === 'webhook') {
+                    $watcher = Subscription::query()->find($letter->watcher_id);
+                    $this->post($watcher->target ?? $letter->recipient, $letter->body);
+                } elseif (! self::mails()) {
+                    $letter->update(['state' => 'kept', 'error' => 'Not sent: no mail server is set up here. It can be read on this page.']);
+
+                    continue;
+                } else {
+                    Mail::raw($letter->body, static fn (Message $mail): Message => $mail->to($letter->recipient)->subject($letter->subject));
+                }
+                $letter->update(['state' => 'sent', 'sent_us' => Clock::microseconds(), 'error' => null]);
+                $sent++;
+            } catch (Throwable $error) {
+                $tries = $letter->tries + 1;
+                $letter->update(['state' => $tries >= self::TRIES ? 'failed' : 'waiting', 'tries' => $tries, 'error' => mb_strcut($error->getMessage(), 0, 500)]);
+            }
+        }
+
+        return $sent;
+    }
+
+    private static function mails(): bool
+    {
+        return ! in_array((string) config('mail.default'), ['', 'log', 'array'], true);
+    }
+
+    private function post(string $target, string $body): void
+    {
+        $parts = parse_url($target);
+        $host = (string) ($parts['host'] ?? '');
+        $port = (int) ($parts['port'] ?? (($parts['scheme'] ?? '') === 'https' ? 443 : 80));
+        // Called is the address that was looked at, whatever the name means by then.
+        $address = Reachable::configured()->address($host);
+        $answer = Http::timeout(10)->connectTimeout(5)->withoutRedirecting()
+            ->withOptions(['proxy' => '', 'curl' => [CURLOPT_RESOLVE => [trim($host, '[]').":{$port}:{$address}"]]])
+            ->withBody($body, 'application/json')->post($target);
+        if (! $answer->successful()) {
+            throw new RuntimeException("The receiver answered {$answer->status()}.");
+        }
+    }
+
+    /** Makes one letter a watcher out of what was held for the digest. */
+    public function digest(): int
+    {
+        $made = 0;
+        foreach (Subscription::query()->where('digest', true)->get() as $watcher) {
+            $held = Notification::query()->where('watcher_id', $watcher->id)->where('state', 'held')->orderBy('id')->get();
+            if ($held->isEmpty()) {
+                continue;
+            }
+            Notification::query()->create([
+                'watcher_id' => $watcher->id, 'kind' => $watcher->kind, 'recipient' => mb_strcut($watcher->shown(), 0, 300), 'subject' => $held->count().' things found or solved since the last digest',
+                'body' => $watcher->kind === 'webhook' ? '['.$held->pluck('body')->implode(',').']' : $held->pluck('body')->implode("\n----\n\n"), 'state' => 'waiting', 'made_us' => Clock::microseconds(),
+            ]);
+            Notification::query()->whereIn('id', $held->pluck('id'))->update(['state' => 'digested']);
+            $made++;
+        }
+
+        return $made;
+    }
+}

@@ -1,0 +1,50 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Statements\Application;
+
+use App\Platform\Support\Clock;
+use Illuminate\Foundation\Vite;
+use Illuminate\Http\Response;
+
+/**
+ * A page as one HTML file that needs neither network nor script nor this application.
+ */
+final readonly class StatementReport
+{
+    public function __construct(private Vite $vite)
+    {
+    }
+
+    /**
+     * @param  array<string, mixed>  $data what the Statements page shows
+     */
+    public function statements(StatementScope $scope, array $data): Response
+    {
+        return $this->file('statements.report-statements', "statements-{$scope->cluster->slug}", $scope, $data);
+    }
+
+    /**
+     * @param  array<string, mixed>  $data what the page of a statement shows
+     * @param  list<array<string, mixed>>  $samples with literals; empty when they are not to be told
+     */
+    public function statement(StatementScope $scope, array $data, array $samples): Response
+    {
+        return $this->file('statements.report-statement', 'statement-'.substr($data['statement']->fingerprint, 0, 8), $scope, $data + ['literals' => $samples]);
+    }
+
+    /**
+     * @param  array<string, mixed>  $data
+     */
+    private function file(string $view, string $name, StatementScope $scope, array $data): Response
+    {
+        $style = $this->vite->content('resources/scss/report.scss');
+        $html = view($view, $data + ['scope' => $scope, 'style' => $style, 'madeAt' => Clock::seconds()])->render();
+
+        return response($html, 200, [
+            'Content-Type' => 'text/html; charset=utf-8',
+            'Content-Disposition' => "attachment; filename=\"{$name}.html\"",
+        ]);
+    }
+}

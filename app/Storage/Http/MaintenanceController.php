@@ -1,0 +1,83 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Storage\Http;
+
+use App\Estate\Connectors\SourceError;
+use App\Estate\Models\Cluster;
+use App\Ledger\Ledger;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use App\Storage\Application\Maintenance;
+use App\Storage\Models\MaintenancePlan;
+use Cron\CronExpression;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Validation\ValidationException;
+
+final readonly class MaintenanceController
+{
+    public function __construct(private Ledger $ledger)
+    {
+    }
+
+    public function index(): View
+    {
+        return view('storage.layout-upkeep', [
+            'plans' => MaintenancePlan::query()->with('cluster')->orderBy('cluster_id')->orderBy('object')->get(),
+            'runs' => DB::table('upkeep_runs')->join('upkeep_plans', 'upkeep_plans.id', '=', 'upkeep_runs.plan_id')->orderByDesc('upkeep_runs.id')->limit(100)->get(['upkeep_runs.*', 'upkeep_plans.object']),
+        ]);
+    }
+
+    public function store(Request $request, string $slug, string $name): RedirectResponse
+    {
+        $cluster = Cluster::query()->where('slug', $slug)->firstOrFail();
+        assert($cluster instanceof Cluster);
+        $data = $request->validate([
+            'acts' => ['required', 'array'], 'acts.*' => ['in:'.implode(',', array_keys(MaintenancePlan::ACTS))], 'when' => ['required', 'in:needed,cron'], 'cron' => ['nullable', 'required_if:when,cron', 'string', 'max:60'],
+            'small' => ['required', 'numeric', 'between:0,1'], 'depth' => ['required', 'numeric', 'between:1,1000'], 'changed' => ['required', 'numeric', 'between:0,1000'],
+            'expire_days' => ['required', 'integer', 'between:0,3650'], 'keep' => ['required', 'integer', 'between:1,1000'], 'hours_from' => ['required', 'integer', 'between:0,23'], 'hours_to' => ['required', 'integer', 'between:1,24'],
+        ], ['acts.required' => 'Choose at least one thing to be done.', 'cron.required_if' => 'Write a cron expression, such as 0 3 * * *, or choose "when needed".']);
+        if ($data['when'] === 'cron' && ! CronExpression::isValidExpression((string) $data['cron'])) {
+            throw ValidationException::withMessages(['cron' => 'This is no cron expression. It has five fields: minute, hour, day of month, month, weekday; 0 3 * * * is every night at three.']);
+        }
+        $user = $request->user();
+        assert($user instanceof User);
+        MaintenancePlan::query()->updateOrCreate(['cluster_id' => $cluster->id, 'object' => $name], [
+            'acts' => array_values($data['acts']), 'cron' => $data['when'] === 'cron' ? $data['cron'] : null, 'thresholds' => ['small' => (float) $data['small'], 'depth' => (float) $data['depth'], 'changed' => (float) $data['changed']],
+            'expire_days' => $data['expire_days'], 'keep' => $data['keep'], 'hours_from' => $data['hours_from'], 'hours_to' => $data['hours_to'], 'paused' => $request->boolean('paused'), 'checked_us' => Clock::microseconds(), 'made_by' => $user->name,
+        ]);
+        $this->ledger->record($user, 'set an upkeep schedule', $name, ['cluster' => $cluster->slug, 'acts' => implode(', ', $data['acts']), 'when' => $data['when'] === 'cron' ? (string) $data['cron'] : 'when needed']);
+
+        return redirect("/tune/layout/{$slug}/{$name}#upkeep")->with('done', 'The upkeep schedule is kept.');
+    }
+
+    /** At once, whatever the schedule says; or dry, to see what would be done. */
+    public function run(Request $request, MaintenancePlan $plan, Maintenance $upkeep): RedirectResponse
+    {
+        $dry = $request->boolean('dry');
+        $user = $request->user();
+        assert($user instanceof User);
+        try {
+            $id = $upkeep->now($plan, $user->name, $dry);
+        } catch (SourceError $error) {
+            return redirect('/tune/layout/upkeep')->with('failed', $error->getMessage());
+        }
+
+        return redirect("/tune/layout/upkeep#run-{$id}")->with('done', $dry ? 'This is what would be done; nothing was written.' : 'Done; the log says what was rewritten.');
+    }
+
+    public function remove(Request $request, MaintenancePlan $plan): RedirectResponse
+    {
+        $user = $request->user();
+        assert($user instanceof User);
+        $this->ledger->record($user, 'removed an upkeep schedule', $plan->object, ['cluster' => $plan->cluster->slug]);
+        DB::table('upkeep_runs')->where('plan_id', $plan->id)->delete();
+        $plan->delete();
+
+        return redirect('/tune/layout/upkeep')->with('done', 'The schedule is removed; what it did stays done.');
+    }
+}

@@ -1,0 +1,175 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tuning\Application;
+
+use App\Estate\Authorization\Actor;
+use App\Estate\Authorization\Clusters;
+use App\Estate\Authorization\SystemActor;
+use App\Estate\Connectors\IndexSource;
+use App\Estate\Connectors\SourceError;
+use App\Ledger\Changes\ChangeExecutor;
+use App\Ledger\Models\Change;
+use App\Ledger\Models\ProofRecord;
+use App\Platform\Support\Clock;
+use App\Telemetry\Workload\WorkloadReader;
+use Closure;
+use Fulcrion\Core\Proofs\Measured;
+use Fulcrion\Core\Proofs\Proof;
+use Fulcrion\Core\Proofs\ProofLine;
+use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Fingerprinter;
+use Fulcrion\Core\Sql\Reading;
+use Fulcrion\Core\Sql\SyntaxError;
+use Fulcrion\Core\Storage\StatementUse;
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * Tries indexes on copies of their tables, and makes them on the tables when that was approved.
+ */
+final readonly class IndexExecutor implements ChangeExecutor
+{
+    public function __construct(private Clusters $clusters, private WorkloadReader $workload)
+    {
+    }
+
+    public function does(string $kind): bool
+    {
+        return $kind === Change::INDEX;
+    }
+
+    public function rehearse(Change $change, string $by, Closure $tell): void
+    {
+        $source = $this->source($change);
+        $statements = $this->statements($change);
+        $tell("copying {$change->object} to a schema for rehearsals", 0.05);
+        [$copy, $rows] = $source->copy($change->object, "try_{$change->id}", $change->copy_share);
+        try {
+            $before = $this->all($source, $statements, $change, $copy, $tell, 'before', 0.2, 0.5);
+            foreach ($change->sealed_steps as $sql) {
+                $tell('making the index on the copy', 0.55);
+                $source->apply(str_replace(self::path($change->object), self::path($copy), $sql));
+            }
+            $after = $this->all($source, $statements, $change, $copy, $tell, 'after', 0.6, 0.95);
+        } finally {
+            $source->forget($copy);
+        }
+        $this->keep($change, 'rehearsal', $statements, $before, $after, $by, [
+            'where' => "{$change->cluster->name}, on a ".($change->copy_share < 1 ? 'copy of '.Quantity::percent($change->copy_share).' of the rows' : 'whole copy').' in another schema, gone again', 'rows' => Quantity::count($rows),
+            'each statement' => 'three times, the shortest counts; rows and plan from ANALYZE FORMAT=JSON',
+        ]);
+        $change->update(['state' => 'rehearsed', 'rehearsed_us' => Clock::microseconds(), 'rehearsed_by' => $by]);
+    }
+
+    public function apply(Change $change, string $by, Closure $tell): void
+    {
+        $source = $this->source($change);
+        $statements = $this->statements($change);
+        $before = $this->all($source, $statements, $change, null, $tell, 'before', 0.05, 0.4);
+        foreach ($change->sealed_steps as $sql) {
+            $tell("making the index on {$change->object}", 0.45);
+            $source->apply($sql);
+        }
+        $change->update(['state' => 'applied', 'applied_us' => Clock::microseconds(), 'applied_by' => $by]);
+        $after = $this->all($source, $statements, $change, null, $tell, 'after', 0.6, 0.95);
+        $this->keep($change, 'applied', $statements, $before, $after, $by, ['where' => "{$change->cluster->name}, on the table itself", 'each statement' => 'three times right before and right after, the shortest counts', 'contents' => 'not touched']);
+    }
+
+    public function undo(Change $change, string $by, Closure $tell): void
+    {
+        foreach ($change->sealed_inverse as $sql) {
+            $tell('taking the index away', 0.5);
+            $this->source($change)->apply($sql);
+        }
+        $change->update(['state' => 'undone', 'undone_us' => Clock::microseconds(), 'undone_by' => $by]);
+    }
+
+    public function recover(Change $change): string
+    {
+        try {
+            [$schema] = explode('.', $change->object, 2);
+            $this->source($change)->forget("{$schema}_rehearsal.try_{$change->id}");
+        } catch (SourceError) {
+            return 'The worker was killed, and its copy could not be cleared away; look for it in the schema for rehearsals.';
+        }
+
+        return 'The worker was killed. Its copy was cleared away; an index is made wholly or not at all, so look whether it is there before you try again.';
+    }
+
+    private function source(Change $change): IndexSource
+    {
+        return $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change of indexes'))->indexes($change->cluster) ?? throw new SourceError("Indexes of {$change->cluster->name} cannot be changed from here.");
+    }
+
+    /**
+     * @return list<array{id: string, text: string, sql: string, schema: string, executions: float}>
+     */
+    private function statements(Change $change): array
+    {
+        $byId = [];
+        foreach ($this->workload->of($change->cluster, [])->statements as $statement) {
+            $byId[$statement->id] = $statement;
+        }
+        $chosen = [];
+        foreach ($change->workload as $one) {
+            $statement = $byId[$one['id']] ?? null;
+            $sql = $statement === null ? null : self::reading($statement);
+            if ($statement !== null && $sql !== null) {
+                $chosen[] = ['id' => $one['id'], 'text' => (new Fingerprinter(Dialect::MariaDb))->of($sql)->text, 'sql' => $sql, 'schema' => $statement->schema, 'executions' => (float) $one['executions']];
+            }
+        }
+
+        return $chosen === [] ? throw new SourceError('Of no chosen statement a run was kept with its values, so the index cannot be tried. Choose others, or wait until they run again.') : $chosen;
+    }
+
+    /** The part that reads; null where values were not kept. */
+    public static function reading(StatementUse $statement): ?string
+    {
+        try {
+            return preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $statement->sql) === 1 ? null : Reading::of($statement->sql, Dialect::MariaDb);
+        } catch (SyntaxError) {
+            return null;
+        }
+    }
+
+    /**
+     * @param  list<array{id: string, text: string, sql: string, schema: string, executions: float}>  $statements
+     * @param  Closure(string, float): void  $tell
+     * @return list<Measured>
+     */
+    private function all(IndexSource $source, array $statements, Change $change, ?string $copy, Closure $tell, string $when, float $from, float $to): array
+    {
+        $all = [];
+        foreach ($statements as $i => $statement) {
+            $tell('statement '.($i + 1).' of '.count($statements).", {$when} the index", $from + ($to - $from) * $i / count($statements));
+            try {
+                $all[] = $source->measure($copy === null ? $statement['sql'] : Reading::with($statement['sql'], $change->object, self::path($copy), $statement['schema'], Dialect::MariaDb), $statement['schema']);
+            } catch (SourceError|SyntaxError $error) {
+                $all[] = Measured::failed($error->getMessage());
+            }
+        }
+
+        return $all;
+    }
+
+    private static function path(string $table): string
+    {
+        return implode('.', array_map(static fn (string $part): string => "`{$part}`", explode('.', $table, 2)));
+    }
+
+    /**
+     * @param  list<array{id: string, text: string, sql: string, schema: string, executions: float}>  $statements
+     * @param  list<Measured>  $before
+     * @param  list<Measured>  $after
+     * @param  array<string, string>  $conditions
+     */
+    private function keep(Change $change, string $kind, array $statements, array $before, array $after, string $by, array $conditions): void
+    {
+        $proof = new Proof(array_map(static fn (array $statement, int $i): ProofLine => new ProofLine($statement['id'], $statement['text'], $statement['executions'], $before[$i], $after[$i]), $statements, array_keys($statements)));
+        ProofRecord::query()->create([
+            'change_id' => $change->id, 'kind' => $kind, 'made_us' => Clock::microseconds(), 'made_by' => $by, 'conditions' => $conditions, 'measured' => ProofRecord::pack($proof),
+            'sentence' => $proof->sentence(), 'factor' => $proof->factor(), 'holds' => $proof->holds(),
+        ]);
+    }
+}

@@ -1,0 +1,59 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Scheduling;
+
+/**
+ * Where the middle and the ends of some numbers lie.
+ */
+final readonly class Spread
+{
+    /**
+     * @param  array<int|float>  $values
+     */
+    public static function median(array $values): float
+    {
+        return self::quantile($values, 0.5);
+    }
+
+    /**
+     * Between the two nearest values (R-7 of Hyndman and Fan 1996); 0 of nothing.
+     *
+     * @param  array<int|float>  $values
+     */
+    public static function quantile(array $values, float $share): float
+    {
+        sort($values);
+
+        return self::at($values, $share * (count($values) - 1));
+    }
+
+    /**
+     * What a share of further values of the same kind stays within: the i-th of n lies above i / (n + 1) of them (R-6).
+     *
+     * @param  array<int|float>  $values
+     */
+    public static function further(array $values, float $share): float
+    {
+        sort($values);
+
+        return self::at($values, $share * (count($values) + 1) - 1);
+    }
+
+    /**
+     * @param  list<int|float>  $values sorted
+     */
+    private static function at(array $values, float $at): float
+    {
+        $count = count($values);
+        if ($count === 0) {
+            return 0.0;
+        }
+        $at = max(0.0, min($count - 1.0, $at));
+        $low = (int) floor($at);
+        $high = min($count - 1, $low + 1);
+
+        return $values[$low] + ($at - $low) * ($values[$high] - $values[$low]);
+    }
+}
