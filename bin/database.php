@@ -21,7 +21,7 @@ if ($action === 'ping') {
 if ($action === 'readable') {
     // Plans of our own statements can only be asked for by an account that may read their tables: the telemetry, but
     // neither accounts and sessions nor anything sealed. Rights can be given once the tables are there.
-    foreach ($pdo->query("SELECT TABLE_NAME FROM information_schema.TABLES WHERE TABLE_SCHEMA = 'fulcrion' AND (TABLE_NAME LIKE 'load\\_%' OR TABLE_NAME LIKE 'flow\\_%' OR TABLE_NAME IN ('statements', 'sightings', 'origins', 'taken', 'digest_readings'))")->fetchAll(PDO::FETCH_COLUMN) as $table) {
+    foreach ($pdo->query("SELECT TABLE_NAME FROM information_schema.TABLES WHERE TABLE_SCHEMA = 'fulcrion' AND (TABLE_NAME LIKE 'load\\_%' OR TABLE_NAME IN ('statements', 'statement_presence', 'origins', 'seen_executions', 'digest_readings'))")->fetchAll(PDO::FETCH_COLUMN) as $table) {
         foreach (['localhost', '127.0.0.1'] as $host) {
             $pdo->exec("GRANT SELECT ON fulcrion.`{$table}` TO 'fulcrion_watcher'@'{$host}'");
         }

@@ -47,7 +47,7 @@ try {
         $shoot($change, "{$directory}/change.png");
     }
     $shoot('/tune/statements?cluster=fernhill&window=last+28+days', "{$directory}/statements.png");
-    $slowest = $driver->findElement(WebDriverBy::cssSelector('.standouts li a.what'))->getAttribute('href');
+    $slowest = $driver->findElement(WebDriverBy::cssSelector('.annotated li a.what'))->getAttribute('href');
     $shoot((string) $slowest, "{$directory}/statement.png");
     $chrome->open("{$base}/tune/plans?cluster=fernhill&words=JOIN+calendar_day");
     $shoot((string) $driver->findElement(WebDriverBy::cssSelector('td.statement a'))->getAttribute('href'), "{$directory}/plan.png");
@@ -58,7 +58,7 @@ try {
     }
     $driver->takeScreenshot("{$directory}/workbench.png");
     $shoot('/tend/clusters', "{$directory}/clusters.png");
-    $shoot('/tune/prepared?cluster=fernhill&table=field.climate_reading', "{$directory}/prepared.png");
+    $shoot('/tune/rollups?cluster=fernhill&table=field.climate_reading', "{$directory}/rollups.png");
     $shoot('/tune/indexes', "{$directory}/indexes.png");
     $wait = static function (string $selector, int $seconds) use ($driver): void {
         for ($i = 0; $i < 10 * $seconds && $driver->findElements(WebDriverBy::cssSelector($selector)) === []; $i++) {

@@ -68,8 +68,8 @@ Route::middleware(['auth', 'role:any'])->prefix('guard')->group(static function 
         Route::get('/campaigns/{campaign}/export', [CampaignController::class, 'export'])->whereNumber('campaign');
         Route::post('/campaigns/{campaign}/decide', [CampaignController::class, 'decide'])->whereNumber('campaign');
         Route::post('/campaigns/{campaign}/end', [CampaignController::class, 'end'])->whereNumber('campaign');
-        Route::get('/written', [ProvisioningController::class, 'index']);
-        Route::post('/written/{slug}/propose', [ProvisioningController::class, 'propose']);
-        Route::post('/written/{slug}/read', [ProvisioningController::class, 'read']);
+        Route::get('/provisioning', [ProvisioningController::class, 'index']);
+        Route::post('/provisioning/{slug}/propose', [ProvisioningController::class, 'propose']);
+        Route::post('/provisioning/{slug}/read', [ProvisioningController::class, 'read']);
     });
 });

@@ -9,7 +9,7 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     Route::get('/jobs', [JobController::class, 'index']);
     Route::get('/jobs/of/{slug}/{name}', [JobController::class, 'last'])->where('name', '.+');
     Route::get('/jobs/{run}', [JobController::class, 'show'])->whereNumber('run');
-    Route::get('/jobs/{run}/later', [JobController::class, 'later'])->whereNumber('run');
+    Route::get('/jobs/{run}/forecast', [JobController::class, 'forecast'])->whereNumber('run');
     Route::get('/jobs/{run}/elastic', [JobController::class, 'elastic'])->whereNumber('run');
     Route::get('/jobs/{run}/marks', [JobController::class, 'marks'])->whereNumber('run');
     Route::get('/jobs/{run}/used', [JobController::class, 'used'])->whereNumber('run');

@@ -22,7 +22,7 @@ Route::middleware(['auth', 'role:any'])->prefix('ledger')->group(static function
     Route::get('/proofs/{proof}', [ProofController::class, 'show'])->whereNumber('proof');
     Route::get('/proofs/{proof}/file', [ProofController::class, 'file'])->whereNumber('proof');
     Route::get('/outbox', [NotificationController::class, 'index']);
-    Route::get('/outbox/{letter}', [NotificationController::class, 'show'])->whereNumber('letter');
+    Route::get('/outbox/{notification}', [NotificationController::class, 'show'])->whereNumber('notification');
 
     // Engineers decide on tables and statements, stewards on access: the controllers ask which it is.
     Route::middleware('role:engineer,steward')->group(static function (): void {
@@ -35,8 +35,8 @@ Route::middleware(['auth', 'role:any'])->prefix('ledger')->group(static function
     });
     // Where messages go is the owner's to say: they leave the house.
     Route::middleware('role:owner')->group(static function (): void {
-        Route::post('/watchers', [NotificationController::class, 'store']);
-        Route::post('/watchers/{watcher}/remove', [NotificationController::class, 'remove'])->whereNumber('watcher');
+        Route::post('/subscriptions', [NotificationController::class, 'store']);
+        Route::post('/subscriptions/{subscription}/remove', [NotificationController::class, 'remove'])->whereNumber('subscription');
         Route::post('/outbox/send', [NotificationController::class, 'send']);
     });
 });

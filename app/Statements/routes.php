@@ -11,7 +11,7 @@ use Illuminate\Support\Facades\Route;
 
 Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (): void {
     Route::get('/statements', [StatementsController::class, 'index']);
-    Route::get('/statements/standouts', [StatementsController::class, 'standouts']);
+    Route::get('/statements/anomalies', [StatementsController::class, 'anomalies']);
     Route::get('/statements/export/{format}', [StatementsController::class, 'export'])->whereIn('format', ['csv', 'json']);
     Route::get('/statements/report', [StatementsController::class, 'report']);
     Route::get('/statements/{fingerprint}', [StatementController::class, 'show'])->where('fingerprint', '[0-9a-f]{32}');

@@ -25,7 +25,7 @@ final class Provider extends Capability
     {
         return [
             new Page(Bench::Tune, 'layout', 'Layout', '/tune/layout', 'Improve'),
-            new Page(Bench::Tune, 'prepared', 'Rollups and lookups', '/tune/prepared', 'Improve'),
+            new Page(Bench::Tune, 'rollups', 'Rollups and lookups', '/tune/rollups', 'Improve'),
             new Page(Bench::Tune, 'encodings', 'Encodings', '/tune/encodings', 'Improve'),
         ];
     }

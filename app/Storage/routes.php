@@ -15,11 +15,11 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
     Route::get('/layout/rules/{rule}', [LayoutController::class, 'rule'])->where('rule', '[a-z-]+');
     Route::get('/layout/files', [FilesController::class, 'index']);
     Route::get('/layout/files/{folder}', [FilesController::class, 'show'])->where('folder', '[a-z0-9][a-z0-9-]*');
-    Route::get('/layout/upkeep', [MaintenanceController::class, 'index']);
+    Route::get('/layout/maintenance', [MaintenanceController::class, 'index']);
     Route::get('/layout/{slug}/{name}', [LayoutController::class, 'show'])->where('name', '.+\..+');
     Route::get('/encodings', [EncodingController::class, 'index']);
     Route::get('/encodings/{run}', [EncodingController::class, 'show'])->whereNumber('run');
-    Route::get('/prepared', [RollupController::class, 'index']);
+    Route::get('/rollups', [RollupController::class, 'index']);
 
     Route::middleware('role:engineer')->group(static function (): void {
         Route::get('/layout-advice/{slug}/{name}', [LayoutController::class, 'advice'])->where('name', '.+\..+');
@@ -30,15 +30,15 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::post('/layout-propose/{slug}/{name}', [LayoutController::class, 'propose'])->where('name', '.+\..+');
         Route::post('/layout-files', [FilesController::class, 'store']);
         Route::post('/layout-files/{folder}/forget', [FilesController::class, 'forget'])->where('folder', '[a-z0-9][a-z0-9-]*');
-        Route::post('/layout-upkeep/{slug}/{name}', [MaintenanceController::class, 'store'])->where('name', '.+\..+');
-        Route::post('/upkeep/{plan}/run', [MaintenanceController::class, 'run'])->whereNumber('plan');
-        Route::post('/upkeep/{plan}/remove', [MaintenanceController::class, 'remove'])->whereNumber('plan');
+        Route::post('/layout-maintenance/{slug}/{name}', [MaintenanceController::class, 'store'])->where('name', '.+\..+');
+        Route::post('/maintenance/{plan}/run', [MaintenanceController::class, 'run'])->whereNumber('plan');
+        Route::post('/maintenance/{plan}/remove', [MaintenanceController::class, 'remove'])->whereNumber('plan');
         Route::post('/encodings', [EncodingController::class, 'start']);
         Route::post('/encodings/{run}/stop', [EncodingController::class, 'stop'])->whereNumber('run');
         Route::post('/encodings/{run}/propose', [EncodingController::class, 'propose'])->whereNumber('run');
-        Route::post('/prepared/{slug}/refresh', [RollupController::class, 'refresh']);
-        Route::post('/prepared/{slug}/drop', [RollupController::class, 'drop']);
-        Route::post('/prepared/{slug}/rollups/{name}', [RollupController::class, 'rollups'])->where('name', '.+\..+');
-        Route::post('/prepared/{slug}/lookups/{name}', [RollupController::class, 'lookup'])->where('name', '.+\..+');
+        Route::post('/rollups/{slug}/refresh', [RollupController::class, 'refresh']);
+        Route::post('/rollups/{slug}/drop', [RollupController::class, 'drop']);
+        Route::post('/rollups/{slug}/rollups/{name}', [RollupController::class, 'rollups'])->where('name', '.+\..+');
+        Route::post('/rollups/{slug}/lookups/{name}', [RollupController::class, 'lookup'])->where('name', '.+\..+');
     });
 });

@@ -14,6 +14,6 @@ Route::middleware(['auth', 'role:any'])->prefix('tune')->group(static function (
         Route::get('/imports/{import}/columns', [ImportController::class, 'columns']);
         Route::post('/imports/{import}/columns', [ImportController::class, 'saveColumns']);
         Route::post('/imports/{import}/stop', [ImportController::class, 'stop']);
-        Route::get('/imports/{import}/set-aside', [ImportController::class, 'setAside']);
+        Route::get('/imports/{import}/rejected', [ImportController::class, 'rejected']);
     });
 });

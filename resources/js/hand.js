@@ -57,8 +57,8 @@ class Hand {
         this.order.addEventListener('change', () => { this.exact = null; this.show(); this.ask(); });
         // What takes longer comes in behind the page: with it, chances can be told.
         document.addEventListener('htmx:load', (event) => {
-            const luck = event.target.dataset?.luck ?? event.target.querySelector?.('[data-luck]')?.dataset.luck;
-            if (luck) { this.of.luck = JSON.parse(luck); this.figures(); }
+            const distribution = event.target.dataset?.distribution ?? event.target.querySelector?.('[data-distribution]')?.dataset.distribution;
+            if (distribution) { this.of.distribution = JSON.parse(distribution); this.figures(); }
         });
     }
 
@@ -109,14 +109,14 @@ class Hand {
     }
 
     chance(n, withinUs) {
-        const { luck } = this.of;
-        if (!luck) return null;
+        const { distribution } = this.of;
+        if (!distribution) return null;
         const limit = withinUs / this.timeUs(n);
-        const within = (k) => (luck.factors[k].filter((f) => f <= limit).length + 0.5) / (luck.factors[k].length + 1);
-        const above = luck.workers.findIndex((w) => w >= n);
-        if (above === -1) return within(luck.workers.length - 1);
-        if (above === 0 || luck.workers[above] === n) return within(above);
-        const part = Math.log(n / luck.workers[above - 1]) / Math.log(luck.workers[above] / luck.workers[above - 1]);
+        const within = (k) => (distribution.factors[k].filter((f) => f <= limit).length + 0.5) / (distribution.factors[k].length + 1);
+        const above = distribution.workers.findIndex((w) => w >= n);
+        if (above === -1) return within(distribution.workers.length - 1);
+        if (above === 0 || distribution.workers[above] === n) return within(above);
+        const part = Math.log(n / distribution.workers[above - 1]) / Math.log(distribution.workers[above] / distribution.workers[above - 1]);
         return (1 - part) * within(above - 1) + part * within(above);
     }
 

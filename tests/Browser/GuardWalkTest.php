@@ -192,6 +192,6 @@ final class GuardWalkTest extends BrowserTestCase
     public function test_the_pages_are_accessible_and_narrow(): void
     {
         $this->signIn(self::STEWARD);
-        $this->assertFitForEverybody(['/guard', '/guard/try?who=idris&cluster=fernhill&sql=SELECT+name+FROM+people.grower+LIMIT+2', '/guard/policy/rules/item?name=mask+personal', '/guard/draft', '/guard/explain?who=joon', '/guard/explain?object=fernhill.people.grower.name', '/guard/matrix', '/guard/policy/grants', '/guard/labels', '/guard/review', '/guard/products', '/guard/requests', '/guard/decisions', '/guard/versions', '/guard/written']);
+        $this->assertFitForEverybody(['/guard', '/guard/try?who=idris&cluster=fernhill&sql=SELECT+name+FROM+people.grower+LIMIT+2', '/guard/policy/rules/item?name=mask+personal', '/guard/draft', '/guard/explain?who=joon', '/guard/explain?object=fernhill.people.grower.name', '/guard/matrix', '/guard/policy/grants', '/guard/labels', '/guard/review', '/guard/products', '/guard/requests', '/guard/decisions', '/guard/versions', '/guard/provisioning']);
     }
 }

@@ -46,7 +46,7 @@ final class JobWalkTest extends BrowserTestCase
         $this->click($this->link('climate-fold'));
         self::assertMatchesRegularExpression('~climate-fold took .* on 960 workers; \d+% of the .* it cost was idle~', $this->heading());
         $this->until('[data-hand] [role=slider]');
-        $this->until('#job-later[data-luck]');
+        $this->until('#job-forecast[data-distribution]');
         $figures = fn (): array => array_map(fn (string $name): string => $this->find("[data-hand-{$name}]")->getText(), ['time', 'cost', 'idle', 'ends']);
         $before = $figures();
         $grip = $this->find('[data-hand] [role=slider] rect');

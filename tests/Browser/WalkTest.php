@@ -37,7 +37,7 @@ final class WalkTest extends BrowserTestCase
     {
         $this->signIn(self::OWNER);
         $this->open('/tune/statements?cluster=fernhill');
-        $found = $this->texts('.standouts li');
+        $found = $this->texts('.annotated li');
         $one = static fn (string $pattern): array => array_values(array_filter($found, static fn (string $text): bool => preg_match($pattern, $text) === 1));
         // Trouble 1, first of all.
         self::assertMatchesRegularExpression('~slower.*by a factor of [5-7].*INSERT INTO field.pick_summary~s', $found[0]);
@@ -52,7 +52,7 @@ final class WalkTest extends BrowserTestCase
         self::assertCount(1, $one('~reads more.*up by (7|8|9|10|11)\d*%.*forecast_lab~s'));
         self::assertCount(1, $one('~reads less.*down by (2[5-9]|3\d|4[0-2])%.*energy_desk~s'));
         self::assertCount(2, $one('~reads (more|less)~'));
-        $this->click($this->find('.standouts li a.what'));
+        $this->click($this->find('.annotated li a.what'));
         self::assertMatchesRegularExpression('~^Ran \d+ times~', $this->heading());
     }
 
@@ -161,7 +161,7 @@ final class WalkTest extends BrowserTestCase
         $this->find('#port')->sendKeys('1');
         $this->click($this->find('form.form-grid .btn-primary'));
         $this->click($this->driver()->findElement(WebDriverBy::xpath('//button[contains(., "Check the connection")]')));
-        self::assertStringContainsString('cannot be reached', $this->find('.standouts')->getText());
+        self::assertStringContainsString('cannot be reached', $this->find('.annotated')->getText());
         self::assertStringNotContainsString('no such password', (string) $this->driver()->getPageSource());
         $this->find('#confirm')->sendKeys('Elder');
         $this->click($this->find('.btn-danger'));

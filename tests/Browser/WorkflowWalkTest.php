@@ -79,14 +79,14 @@ final class WorkflowWalkTest extends BrowserTestCase
             self::assertStringContainsString($words, $solved);
         }
         $this->open('/ledger/changes?words=harvest_pick&state=applied');
-        $this->click($this->link('Distribute field.harvest_pick'));
+        $this->click($this->link('Place field.harvest_pick'));
         [$before, $after] = explode("\n", $this->driver()->findElement(WebDriverBy::xpath('//tr[th="contents"]/td'))->getText());
         self::assertSame(strtok($before, ' '), strtok($after, ' '));
         $this->slowly($this->button('Undo'));
         self::assertStringContainsString('It was undone', $this->find('main')->getText());
         self::assertSame(strtok($before, ' '), strtok($this->driver()->findElement(WebDriverBy::xpath('//tr[th="contents"]/td'))->getText(), ' '));
         $this->click($this->link('field.harvest_pick'));
-        self::assertStringContainsString('hash(grade)', $this->find('.facts')->getText());
+        self::assertStringContainsString('by grade', $this->find('.facts')->getText());
         // The round tells what came back and what was solved.
         $this->press('r');
         self::assertStringContainsString('need', $this->heading());
@@ -95,7 +95,7 @@ final class WorkflowWalkTest extends BrowserTestCase
     public function test_space_for_rollups_is_moved_and_what_is_kept_is_told(): void
     {
         $this->signIn(self::ENGINEER);
-        $this->open('/tune/prepared?cluster=fernhill&table=field.harvest_pick');
+        $this->open('/tune/rollups?cluster=fernhill&table=field.harvest_pick');
         $slider = $this->find('#space');
         $shown = fn (): string => implode('', array_filter($this->texts('[data-budget-set]')));
         $before = $shown();
@@ -107,7 +107,7 @@ final class WorkflowWalkTest extends BrowserTestCase
         self::assertStringContainsString('would answer', $shown());
         $this->click($this->button('Propose these rollups'));
         self::assertStringContainsString('touches nothing yet', $this->find('main')->getText());
-        $this->open('/tune/prepared?cluster=fernhill');
+        $this->open('/tune/rollups?cluster=fernhill');
         self::assertMatchesRegularExpression('~prepared answers? of Fernhill~', $this->heading());
         self::assertStringContainsString('calendar_day_by_day', $this->find('main')->getText());
     }
@@ -136,7 +136,7 @@ final class WorkflowWalkTest extends BrowserTestCase
         $this->slowly($this->button('Start the run'));
         self::assertStringContainsString('times less', $this->heading(), $this->find('main')->getText());
         self::assertStringContainsString('more than was left of', $this->find('main')->getText());
-        $this->assertFitForEverybody(['/tune/prepared?cluster=fernhill', '/tune/encodings', "{$lab}", '/tune/indexes', "{$rewrites}", '/tune/tuning', (string) parse_url($this->address(), PHP_URL_PATH)]);
+        $this->assertFitForEverybody(['/tune/rollups?cluster=fernhill', '/tune/encodings', "{$lab}", '/tune/indexes', "{$rewrites}", '/tune/tuning', (string) parse_url($this->address(), PHP_URL_PATH)]);
     }
 
     public function test_tables_are_looked_at_filtered_and_advised_on_with_keys_and_without_violations(): void
@@ -153,7 +153,7 @@ final class WorkflowWalkTest extends BrowserTestCase
         self::assertStringContainsString('chunks over 12 nodes', $this->heading());
         $this->open('/tune/layout/fernhill/field.harvest_pick?column=kilos&node=2');
         self::assertStringContainsString('Chunks over the range of kilos', $this->find('main')->getText());
-        $pages = ['/tune/layout?cluster=fernhill', '/tune/layout/fernhill/field.harvest_pick', '/', '/tune/layout?cluster=own-store', '/tune/layout/rules', '/tune/layout/rules/skew', '/tune/layout/upkeep', '/tune/layout/files', '/ledger/findings', '/ledger/changes', '/ledger/proofs', '/ledger/outbox', '/ledger/findings/1', '/ledger/changes/1', '/ledger/proofs/1'];
+        $pages = ['/tune/layout?cluster=fernhill', '/tune/layout/fernhill/field.harvest_pick', '/', '/tune/layout?cluster=own-store', '/tune/layout/rules', '/tune/layout/rules/skew', '/tune/layout/maintenance', '/tune/layout/files', '/ledger/findings', '/ledger/changes', '/ledger/proofs', '/ledger/outbox', '/ledger/findings/1', '/ledger/changes/1', '/ledger/proofs/1'];
         $this->assertFitForEverybody($pages);
         $this->signIn(self::VIEWER);
         $this->open('/tune/layout/fernhill/field.harvest_pick');
@@ -167,7 +167,7 @@ final class WorkflowWalkTest extends BrowserTestCase
         $this->open('/ledger/outbox');
         $this->find('#watch-target')->sendKeys('platform@brackenfold.example');
         $this->click($this->button('Add'));
-        $this->open('/tune/workbench?cluster=fernhill&schema=field&sql='.rawurlencode('CREATE TABLE field.careless (grade text, bay_id bigint) WITH (distribution = hash(grade)) AS SELECT grade, bay_id FROM field.harvest_pick UNION ALL SELECT grade, bay_id FROM field.harvest_pick'));
+        $this->open('/tune/workbench?cluster=fernhill&schema=field&sql='.rawurlencode('CREATE TABLE field.careless (grade text, bay_id bigint) PLACED BY (grade) AS SELECT grade, bay_id FROM field.harvest_pick UNION ALL SELECT grade, bay_id FROM field.harvest_pick'));
         $this->find('button[data-mode=run][data-which=one]')->click();
         $this->until('.outcome .told');
         self::artisan('storage:audit', 'fernhill');

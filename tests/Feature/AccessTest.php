@@ -43,7 +43,7 @@ final class AccessTest extends TestCase
         'GET tune/imports/{import}/columns' => ['engineer'],
         'POST tune/imports/{import}/columns' => ['engineer'],
         'POST tune/imports/{import}/stop' => ['engineer'],
-        'GET tune/imports/{import}/set-aside' => ['engineer'],
+        'GET tune/imports/{import}/rejected' => ['engineer'],
         'GET tune/workbench' => ['engineer'],
         'POST tune/workbench/runs' => ['engineer'],
         'GET tune/workbench/runs/{key}' => ['engineer'],
@@ -60,10 +60,10 @@ final class AccessTest extends TestCase
         'POST tune/encodings/{run}/stop' => ['engineer'],
         'POST tune/encodings/{run}/propose' => ['engineer'],
         'POST tune/indexes/{slug}/propose' => ['engineer'],
-        'POST tune/prepared/{slug}/refresh' => ['engineer'],
-        'POST tune/prepared/{slug}/drop' => ['engineer'],
-        'POST tune/prepared/{slug}/rollups/{name}' => ['engineer'],
-        'POST tune/prepared/{slug}/lookups/{name}' => ['engineer'],
+        'POST tune/rollups/{slug}/refresh' => ['engineer'],
+        'POST tune/rollups/{slug}/drop' => ['engineer'],
+        'POST tune/rollups/{slug}/rollups/{name}' => ['engineer'],
+        'POST tune/rollups/{slug}/lookups/{name}' => ['engineer'],
         'POST tune/jobs' => ['engineer'],
         'POST tune/jobs/{run}/stop' => ['engineer'],
         'POST tune/jobs/{run}/forget' => ['engineer'],
@@ -91,9 +91,9 @@ final class AccessTest extends TestCase
         'POST tune/layout-propose/{slug}/{name}' => ['engineer'],
         'POST tune/layout-files' => ['engineer'],
         'POST tune/layout-files/{folder}/forget' => ['engineer'],
-        'POST tune/layout-upkeep/{slug}/{name}' => ['engineer'],
-        'POST tune/upkeep/{plan}/run' => ['engineer'],
-        'POST tune/upkeep/{plan}/remove' => ['engineer'],
+        'POST tune/layout-maintenance/{slug}/{name}' => ['engineer'],
+        'POST tune/maintenance/{plan}/run' => ['engineer'],
+        'POST tune/maintenance/{plan}/remove' => ['engineer'],
         'POST ledger/findings/{finding}/accept' => ['engineer'],
         'POST ledger/findings/{finding}/waive' => ['engineer'],
         'POST ledger/findings/{finding}/reopen' => ['engineer'],
@@ -131,11 +131,11 @@ final class AccessTest extends TestCase
         'GET guard/campaigns/{campaign}/export' => ['steward'],
         'POST guard/campaigns/{campaign}/decide' => ['steward'],
         'POST guard/campaigns/{campaign}/end' => ['steward'],
-        'GET guard/written' => ['steward'],
-        'POST guard/written/{slug}/propose' => ['steward'],
-        'POST guard/written/{slug}/read' => ['steward'],
-        'POST ledger/watchers' => [],
-        'POST ledger/watchers/{watcher}/remove' => [],
+        'GET guard/provisioning' => ['steward'],
+        'POST guard/provisioning/{slug}/propose' => ['steward'],
+        'POST guard/provisioning/{slug}/read' => ['steward'],
+        'POST ledger/subscriptions' => [],
+        'POST ledger/subscriptions/{subscription}/remove' => [],
         'POST ledger/outbox/send' => [],
         'GET people' => [],
         'POST people' => [],
@@ -151,10 +151,10 @@ final class AccessTest extends TestCase
         $finding = Finding::query()->create(['cluster_id' => $cluster->id, 'bench' => 'tune', 'rule' => 'skew', 'object' => 's.t', 'digest' => str_repeat('0', 32), 'act' => true, 'problem' => 'p', 'evidence' => [], 'state' => 'open', 'first_us' => 1, 'last_us' => 1, 'changed_us' => 1]);
         $change = app(Changes::class)->propose($cluster, $finding, new Proposal('s.t', 'title', Change::STATISTICS, ['ANALYZE TABLE s.t'], [], 0.0, 0.0, 0.0, 0.0, [], []), $this->person());
         $proof = ProofRecord::query()->create(['change_id' => $change->id, 'kind' => 'rehearsal', 'made_us' => 1, 'made_by' => 'x', 'conditions' => [], 'measured' => '[]', 'sentence' => 's', 'factor' => 1.0, 'holds' => false]);
-        $watcher = Subscription::query()->create(['kind' => 'mail', 'target' => 'a@b.example', 'made_by' => 'x']);
-        $letter = Notification::query()->create(['watcher_id' => $watcher->id, 'kind' => 'mail', 'recipient' => 'a@b.example', 'subject' => 's', 'body' => 'b', 'state' => 'sent', 'made_us' => 1]);
+        $subscription = Subscription::query()->create(['kind' => 'mail', 'target' => 'a@b.example', 'made_by' => 'x']);
+        $notification = Notification::query()->create(['watcher_id' => $subscription->id, 'kind' => 'mail', 'recipient' => 'a@b.example', 'subject' => 's', 'body' => 'b', 'state' => 'sent', 'made_us' => 1]);
         $plan = MaintenancePlan::query()->create(['cluster_id' => $cluster->id, 'object' => 's.t', 'acts' => ['sweep'], 'thresholds' => [], 'made_by' => 'x']);
-        $work = ['state' => 'stopped', 'asked_us' => 1, 'asked_by' => 'x', 'beat_us' => 1];
+        $work = ['state' => 'stopped', 'asked_us' => 1, 'asked_by' => 'x', 'heartbeat_us' => 1];
         $series = JobSeries::query()->create(['cluster_id' => $cluster->id, 'name' => 'field.t']);
         JobRun::query()->forceCreate(['id' => 7, 'cluster_id' => $cluster->id, 'series_id' => $series->id, 'external_id' => 'x', 'name' => 'field.t', 'tasks' => 1, 'stages' => [(new Stage('a', 'a'))->toArray()], 'started_us' => 1, 'ended_us' => 2] + ['state' => 'done'] + $work);
         LabRun::query()->forceCreate(['id' => 7, 'object' => 'f.csv'] + $work);
@@ -163,7 +163,7 @@ final class AccessTest extends TestCase
         $decision = DecisionRecord::query()->create(['at_us' => 1, 'cluster_id' => $cluster->id, 'subject' => 'person:x', 'asked_by' => 'x', 'source' => 'try', 'version' => 0, 'outcome' => 'allowed', 'fingerprint' => str_repeat('0', 32), 'statement' => 'SELECT 1', 'tables' => [], 'sealed_reasons' => []]);
         $ask = AccessRequest::query()->create(['asked_us' => 1, 'asked_by' => 'x', 'subject' => 'person:x', 'object' => 'fernhill.a.b', 'reason' => 'r', 'state' => 'open']);
         $fill = ['{run}' => '7', '{stage}' => '0', '{rewrite}' => 'skipping', '{way}' => 'span', '{kind}' => 'rules', '{file}' => 'yaml', '{number}' => '1', '{campaign}' => (string) $campaign->id, '{decision}' => (string) $decision->id, '{ask}' => (string) $ask->id, '{fingerprint}' => (string) DB::table('statements')->value('fingerprint'), '{import}' => (string) DB::table('imports')->value('id'), '{cluster}' => $cluster->slug,
-            '{token}' => '1', '{user}' => (string) $this->person(Role::Viewer)->id, '{format}' => 'csv', '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{id}' => '1', '{slug}' => $cluster->slug, '{schema}' => 's', '{name}' => 'field.t', '{rule}' => 'skew', '{folder}' => 'f', '{finding}' => (string) $finding->id, '{change}' => (string) $change->id, '{proof}' => (string) $proof->id, '{letter}' => (string) $letter->id, '{watcher}' => (string) $watcher->id, '{plan}' => (string) $plan->id];
+            '{token}' => '1', '{user}' => (string) $this->person(Role::Viewer)->id, '{format}' => 'csv', '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{id}' => '1', '{slug}' => $cluster->slug, '{schema}' => 's', '{name}' => 'field.t', '{rule}' => 'skew', '{folder}' => 'f', '{finding}' => (string) $finding->id, '{change}' => (string) $change->id, '{proof}' => (string) $proof->id, '{notification}' => (string) $notification->id, '{subscription}' => (string) $subscription->id, '{plan}' => (string) $plan->id];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {
             assert($route instanceof Route);
@@ -222,7 +222,7 @@ final class AccessTest extends TestCase
         $this->travelTo('2026-11-21 12:00:00 UTC');
         $this->cluster();
         $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => "SELECT a FROM t WHERE phone = '0170-555'", 'binds' => ['bound-555'], 'status' => 'error', 'error' => "Duplicate entry 'ada@x' for key 'phone_key'"]]);
-        foreach (['samples', 'statements', 'messages', 'set_aside'] as $table) {
+        foreach (['samples', 'statements', 'messages', 'rejected_records'] as $table) {
             self::assertStringNotContainsString('0170-555', (string) json_encode(DB::table($table)->get(), JSON_INVALID_UTF8_SUBSTITUTE), $table);
         }
         $fingerprint = DB::table('statements')->value('fingerprint');

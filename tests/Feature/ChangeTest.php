@@ -69,7 +69,7 @@ final class ChangeTest extends TestCase
         $this->warehouse = Warehouse::create(PracticeClusters::root('fernhill'), 'Fernhill', 4, new HardwareProfile(rowFactor: 10_000, chunkOpenUs: 8000));
         Warehouse::create(PracticeClusters::root('wren'), 'Wren', 2, new HardwareProfile(rowFactor: 10_000));
         $this->warehouse->createSchema('field');
-        $this->sql('CREATE TABLE field.pick (bay bigint NOT NULL, grade text NOT NULL, kilos bigint, picked_at timestamp NOT NULL) WITH (distribution = hash(grade), chunk_rows = 4096)');
+        $this->sql('CREATE TABLE field.pick (bay bigint NOT NULL, grade text NOT NULL, kilos bigint, picked_at timestamp NOT NULL) PLACED BY (grade) CHUNKS OF 4096 ROWS');
         $values = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 149)));
         $this->sql("INSERT INTO field.pick SELECT a.x, CASE WHEN b.x < 110 THEN 'A' ELSE 'B' END, a.x * b.x % 97, timestamp '2026-11-01 00:00:00' + INTERVAL b.x HOUR FROM ({$values}) a (x) CROSS JOIN ({$values}) b (x)");
         $this->send(range(1, 40));
@@ -106,7 +106,7 @@ final class ChangeTest extends TestCase
         $this->act($change->refresh(), 'apply');
         self::assertSame('applied', $change->refresh()->state, (string) $change->error);
         self::assertSame($before, $this->warehouse->table('field', 'pick')?->checksum());
-        self::assertSame('even', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
+        self::assertSame('evenly', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
         $applied = $change->latestProof('applied') ?? self::fail();
         self::assertTrue($applied->holds);
         self::assertGreaterThan(1.3, $applied->factor);
@@ -119,7 +119,7 @@ final class ChangeTest extends TestCase
         $this->act($change, 'undo');
         self::assertSame('undone', $change->refresh()->state, (string) $change->error);
         self::assertSame($before, $this->warehouse->table('field', 'pick')?->checksum());
-        self::assertSame('hash(grade)', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
+        self::assertSame('by grade', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
         self::assertSame(['pick'], $this->warehouse->tables('field'), 'nothing is left over');
         self::assertSame('open', $finding->refresh()->state);
         self::assertNull(app(Ledger::class)->verify()['brokenAt']);
@@ -131,7 +131,7 @@ final class ChangeTest extends TestCase
         $this->sql("INSERT INTO field.pick VALUES (7000, 'C', 1, timestamp '2026-11-20 10:00:00')");
         $this->act($change, 'undo');
         self::assertSame('undone', $change->refresh()->state, (string) $change->error);
-        self::assertSame('hash(grade)', $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe());
+        self::assertSame('by grade', $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe());
         self::assertSame(22_501, $this->warehouse->table('field', 'pick')->manifest()->rows());
         self::assertSame(['pick'], $this->warehouse->tables('field'));
     }
@@ -143,7 +143,7 @@ final class ChangeTest extends TestCase
         Artisan::call('ledger:expire');
         self::assertSame(['pick'], $this->warehouse->tables('field'));
         $this->act($change, 'undo');
-        self::assertSame(['undone', 'hash(grade)'], [$change->refresh()->state, $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe()]);
+        self::assertSame(['undone', 'by grade'], [$change->refresh()->state, $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe()]);
     }
 
     public function test_of_two_people_who_change_one_table_one_has_to_wait(): void
@@ -167,7 +167,7 @@ final class ChangeTest extends TestCase
         $sum = $this->warehouse->table('field', 'pick')?->checksum();
         // As far as the copy, and then nothing more.
         $this->sql(str_replace('NOT NULL', '', $change->refresh()->sealed_steps[0]));
-        $change->update(['progress' => 'copying the rows', 'beat_us' => Clock::microseconds() - 200_000_000]);
+        $change->update(['progress' => 'copying the rows', 'heartbeat_us' => Clock::microseconds() - 200_000_000]);
         Artisan::call('ledger:recover');
         self::assertSame(['failed', ''], [$change->refresh()->state, $change->doing]);
         self::assertStringContainsString('the table is as it was', (string) $change->error);
@@ -186,7 +186,7 @@ final class ChangeTest extends TestCase
         foreach ($change->refresh()->sealed_steps as $sql) {
             $this->sql($sql);
         }
-        $change->update(['progress' => 'swapping', 'beat_us' => Clock::microseconds() - 200_000_000]);
+        $change->update(['progress' => 'swapping', 'heartbeat_us' => Clock::microseconds() - 200_000_000]);
         Artisan::call('ledger:recover');
         self::assertSame('applied', $change->refresh()->state);
         $this->act($change, 'undo');
@@ -244,11 +244,11 @@ final class ChangeTest extends TestCase
     {
         Http::fake(['https://198.51.100.7/*' => Http::sequence()->push('no', 500)->whenEmpty(Http::response('ok'))]);
         $this->actingAs($this->person(Role::Owner));
-        $this->post('/ledger/watchers', ['kind' => 'mail', 'target' => 'team@brackenfold.example'])->assertSessionHasNoErrors();
-        $this->post('/ledger/watchers', ['kind' => 'webhook', 'target' => 'https://198.51.100.7/secret'])->assertSessionHasNoErrors();
-        $this->post('/ledger/watchers', ['kind' => 'webhook', 'target' => 'gopher://x'])->assertSessionHasErrors('target');
+        $this->post('/ledger/subscriptions', ['kind' => 'mail', 'target' => 'team@brackenfold.example'])->assertSessionHasNoErrors();
+        $this->post('/ledger/subscriptions', ['kind' => 'webhook', 'target' => 'https://198.51.100.7/secret'])->assertSessionHasNoErrors();
+        $this->post('/ledger/subscriptions', ['kind' => 'webhook', 'target' => 'gopher://x'])->assertSessionHasErrors('target');
         Subscription::query()->create(['kind' => 'mail', 'target' => 'weekly@brackenfold.example', 'digest' => true, 'made_by' => 'x']);
-        $this->sql('CREATE TABLE field.bad (k bigint, n bigint) WITH (distribution = hash(k))');
+        $this->sql('CREATE TABLE field.bad (k bigint, n bigint) PLACED BY (k)');
         $values = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 149)));
         $this->sql("INSERT INTO field.bad SELECT CASE WHEN a.x < 140 THEN 1 ELSE a.x END, b.x FROM ({$values}) a (x) CROSS JOIN ({$values}) b (x)");
         foreach (range(1, 3) as $_) {
@@ -256,7 +256,7 @@ final class ChangeTest extends TestCase
         }
         $subjects = Notification::query()->where('recipient', 'team@brackenfold.example')->where('subject', 'like', '%field.bad%node%')->pluck('subject');
         self::assertCount(1, $subjects, 'none while it stays');
-        self::assertStringStartsWith('Found on Fernhill: field.bad is distributed', (string) $subjects[0]);
+        self::assertStringStartsWith('Found on Fernhill: field.bad is placed', (string) $subjects[0]);
         Artisan::call('ledger:post');
         self::assertGreaterThan(0, Notification::query()->where('kind', 'webhook')->where('state', 'waiting')->where('tries', 1)->count(), 'the first try failed');
         Artisan::call('ledger:post');
@@ -314,26 +314,26 @@ final class ChangeTest extends TestCase
 
     public function test_upkeep_runs_when_needed_in_its_hours_and_says_what_it_did(): void
     {
-        $this->sql('CREATE TABLE field.log (at bigint, v bigint) WITH (clustering = (at))');
+        $this->sql('CREATE TABLE field.log (at bigint, v bigint) SORTED BY (at)');
         foreach (range(1, 40) as $i) {
             $this->sql("INSERT INTO field.log VALUES ({$i}, 1), (".(100 - $i).', 2)');
         }
         $form = ['acts' => ['compact', 'sort', 'expire'], 'when' => 'cron', 'cron' => 'every night', 'small' => 0.5, 'depth' => 3, 'changed' => 0.2, 'expire_days' => 7, 'keep' => 2, 'hours_from' => 12, 'hours_to' => 14];
-        $this->post('/tune/layout-upkeep/fernhill/field.log', $form)->assertSessionHasErrors('cron');
-        $this->post('/tune/layout-upkeep/fernhill/field.log', ['when' => 'needed'] + $form)->assertSessionHasNoErrors();
+        $this->post('/tune/layout-maintenance/fernhill/field.log', $form)->assertSessionHasErrors('cron');
+        $this->post('/tune/layout-maintenance/fernhill/field.log', ['when' => 'needed'] + $form)->assertSessionHasNoErrors();
         $chunks = fn (): int => count($this->warehouse->table('field', 'log')?->manifest()->chunks ?? []);
         $before = $chunks();
         Artisan::call('storage:maintain');
         self::assertSame($before, $chunks(), 'not in its hours');
         $id = (int) \App\Storage\Models\MaintenancePlan::query()->value('id');
-        $this->post("/tune/upkeep/{$id}/run", ['dry' => 1])->assertSessionHas('done');
+        $this->post("/tune/maintenance/{$id}/run", ['dry' => 1])->assertSessionHas('done');
         self::assertSame($before, $chunks(), 'a dry run');
         Carbon::setTestNow('2026-11-20 12:30:00');
         Artisan::call('storage:maintain');
         self::assertLessThan($before / 4, $chunks());
         Artisan::call('storage:maintain');
-        $this->get('/tune/layout/upkeep')->assertOk()->assertSee('would become')->assertSee('too small')->assertSee('compacted');
-        self::assertSame(2, \Illuminate\Support\Facades\DB::table('upkeep_runs')->count(), 'nothing needed doing the second time');
+        $this->get('/tune/layout/maintenance')->assertOk()->assertSee('would become')->assertSee('too small')->assertSee('compacted');
+        self::assertSame(2, \Illuminate\Support\Facades\DB::table('maintenance_runs')->count(), 'nothing needed doing the second time');
     }
 
     #[TestWith(['viewer'])]
@@ -343,10 +343,10 @@ final class ChangeTest extends TestCase
         $change = $this->proposed();
         $finding = $this->finding('skew');
         $this->actingAs($this->person(Role::from($role)));
-        foreach (['/', '/tune/layout', '/tune/layout/fernhill/field.pick', '/tune/layout/rules', '/tune/layout/rules/skew', '/tune/layout/upkeep', '/tune/layout/files', '/ledger/findings', "/ledger/findings/{$finding->id}", '/ledger/changes', "/ledger/changes/{$change->id}", '/ledger/proofs', '/ledger/outbox', '/ledger/findings/export/csv', '/ledger/changes/export/json', '/ledger/proofs/export/csv'] as $page) {
+        foreach (['/', '/tune/layout', '/tune/layout/fernhill/field.pick', '/tune/layout/rules', '/tune/layout/rules/skew', '/tune/layout/maintenance', '/tune/layout/files', '/ledger/findings', "/ledger/findings/{$finding->id}", '/ledger/changes', "/ledger/changes/{$change->id}", '/ledger/proofs', '/ledger/outbox', '/ledger/findings/export/csv', '/ledger/changes/export/json', '/ledger/proofs/export/csv'] as $page) {
             $this->get($page)->assertOk();
         }
-        $acts = ['/tune/layout-audit/fernhill', '/tune/layout-rules/fernhill/skew', "/tune/layout-findings/{$finding->id}/propose", '/tune/layout-propose/fernhill/field.pick', '/tune/layout-files', '/tune/layout-upkeep/fernhill/field.pick', '/ledger/watchers', '/ledger/outbox/send'];
+        $acts = ['/tune/layout-audit/fernhill', '/tune/layout-rules/fernhill/skew', "/tune/layout-findings/{$finding->id}/propose", '/tune/layout-propose/fernhill/field.pick', '/tune/layout-files', '/tune/layout-maintenance/fernhill/field.pick', '/ledger/subscriptions', '/ledger/outbox/send'];
         foreach (['choose', 'rehearse', 'approve', 'apply', 'undo', 'stop'] as $act) {
             $acts[] = "/ledger/changes/{$change->id}/{$act}";
         }
@@ -358,7 +358,7 @@ final class ChangeTest extends TestCase
         }
         $this->get('/tune/layout-advice/fernhill/field.pick')->assertForbidden();
         if ($role === 'viewer') {
-            $this->actingAs($this->person(Role::Engineer))->post('/ledger/watchers', ['kind' => 'mail', 'target' => 'a@b.example'])->assertForbidden();
+            $this->actingAs($this->person(Role::Engineer))->post('/ledger/subscriptions', ['kind' => 'mail', 'target' => 'a@b.example'])->assertForbidden();
         }
     }
 

@@ -79,7 +79,7 @@ final class CrawlTest extends TestCase
         $this->sql('CREATE SCHEMA people');
         $this->sql('CREATE SCHEMA open');
         // Placed by three values, in small chunks of no order, partitioned by name: every house rule has something to say.
-        $this->sql('CREATE TABLE people.crew (id bigint, name text, phone text, wage bigint, region text, since timestamp) WITH (distribution = hash(region), partition_by = list(phone), chunk_rows = 16)');
+        $this->sql('CREATE TABLE people.crew (id bigint, name text, phone text, wage bigint, region text, since timestamp) PLACED BY (region) CUT BY VALUE OF phone CHUNKS OF 16 ROWS');
         foreach (array_chunk($lines, 100) as $some) {
             $this->sql('INSERT INTO people.crew VALUES '.implode(', ', $some));
         }
@@ -101,8 +101,8 @@ final class CrawlTest extends TestCase
             'labels' => ['n' => $label('name', 'personal'), 'p' => $label('phone', 'personal/phone'), 'w' => $label('wage', 'pay')],
             'masks' => ['gone' => ['shows' => 'nothing']],
             'rules' => [
-                'names' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_below('personal')", 'effect' => 'mask', 'mask' => 'gone'],
-                'pay' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_label('pay')", 'effect' => 'hide'],
+                'names' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled_below('personal')", 'effect' => 'mask', 'mask' => 'gone'],
+                'pay' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled('pay')", 'effect' => 'hide'],
             ],
             'products' => ['list' => ['title' => 'List', 'purpose' => 'Know who works here', 'owner' => 'role:keepers', 'audience' => ['guest', 'crew'], 'views' => ['fernhill.people.list'], 'published' => true]],
         ]);
@@ -163,8 +163,8 @@ final class CrawlTest extends TestCase
         }
         $this->post('/tune/encodings', ['table' => 'fernhill:people.crew']);
         $this->post('/tune/tuning', ['cluster' => 'fernhill', 'which' => 'worst', 'minutes' => 1, 'gib' => 1, 'title' => 'all']);
-        $this->post('/tune/layout-upkeep/fernhill/people.crew', ['acts' => ['compact', 'statistics'], 'when' => 'needed', 'cron' => '', 'small' => '0.1', 'depth' => '2', 'changed' => '0.1', 'expire_days' => 7, 'keep' => 2, 'hours_from' => 0, 'hours_to' => 24]);
-        $this->post('/tune/upkeep/'.((int) DB::table('upkeep_plans')->value('id')).'/run');
+        $this->post('/tune/layout-maintenance/fernhill/people.crew', ['acts' => ['compact', 'statistics'], 'when' => 'needed', 'cron' => '', 'small' => '0.1', 'depth' => '2', 'changed' => '0.1', 'expire_days' => 7, 'keep' => 2, 'hours_from' => 0, 'hours_to' => 24]);
+        $this->post('/tune/maintenance/'.((int) DB::table('maintenance_plans')->value('id')).'/run');
         $this->get('/guard/try?who=engineer,viewer&cluster=fernhill&sql='.rawurlencode('SELECT * FROM people.crew'));
         $this->get('/guard/labels');
         Artisan::call('access:audit');
@@ -263,15 +263,15 @@ final class CrawlTest extends TestCase
     {
         // The first were made by the owner, the last by who attacks.
         $ids = static function (string $table, string $column = 'id'): array {
-            $all = array_map(strval(...), DB::table($table)->orderBy($table === 'runs' ? 'id' : $column)->pluck($column)->all());
+            $all = array_map(strval(...), DB::table($table)->orderBy($table === 'workbench_runs' ? 'id' : $column)->pluck($column)->all());
 
             return array_unique([...array_slice($all, 0, 4), ...array_slice($all, -3)]);
         };
         $tables = ['people.crew', 'people.older', 'people.list', 'open.pay', 'open.words', 'open.busy', 'open.book', 'people.crew__kept_'.((int) Change::query()->value('id'))];
         $values = [
-            '{fingerprint}' => $ids('statements', 'fingerprint'), '{id}' => $ids('plans'), '{finding}' => $ids('findings'), '{change}' => $ids('changes'), '{proof}' => $ids('proofs'), '{letter}' => $ids('outbox'),
-            '{decision}' => $ids('guard_decisions'), '{import}' => $ids('imports'), '{cluster}' => ['fernhill'], '{slug}' => ['fernhill'], '{format}' => ['csv', 'json', 'parquet', 'trace'], '{file}' => ['yaml', 'json'], '{kind}' => ['labels', 'rules', 'people', 'releases', 'grants'],
-            '{key}' => $ids('runs', 'key'), '{rule}' => ['skew'], '{folder}' => ['x'], '{stage}' => ['0'], '{rewrite}' => ['skipping'], '{way}' => ['span'], '{campaign}' => ['1'],
+            '{fingerprint}' => $ids('statements', 'fingerprint'), '{id}' => $ids('plans'), '{finding}' => $ids('findings'), '{change}' => $ids('changes'), '{proof}' => $ids('proofs'), '{notification}' => $ids('outbox'),
+            '{decision}' => $ids('access_decisions'), '{import}' => $ids('imports'), '{cluster}' => ['fernhill'], '{slug}' => ['fernhill'], '{format}' => ['csv', 'json', 'parquet', 'trace'], '{file}' => ['yaml', 'json'], '{kind}' => ['labels', 'rules', 'people', 'releases', 'grants'],
+            '{key}' => $ids('workbench_runs', 'key'), '{rule}' => ['skew'], '{folder}' => ['x'], '{stage}' => ['0'], '{rewrite}' => ['skipping'], '{way}' => ['span'], '{campaign}' => ['1'],
         ];
         $addresses = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {
@@ -297,7 +297,7 @@ final class CrawlTest extends TestCase
             $addresses[] = "/tune/layout/fernhill/people.crew?column={$column}";
         }
         foreach (['/guard/explain?who=engineer&object=fernhill.people.crew', '/guard/explain?who=viewer&object=fernhill.people.crew.phone', '/guard/matrix?by=people', '/guard/matrix/export?by=people', '/tune/statements?cluster=fernhill&window=2026-11-19', '/tune/statements/export/csv?cluster=fernhill&window=2026-11-19',
-            '/tune/statements/report?cluster=fernhill&window=2026-11-19', '/tune/catalog?cluster=fernhill', '/tune/prepared?cluster=fernhill&table=people.crew', '/ledger?words=crew', '/guard/requests?object=fernhill.people.crew'] as $address) {
+            '/tune/statements/report?cluster=fernhill&window=2026-11-19', '/tune/catalog?cluster=fernhill', '/tune/rollups?cluster=fernhill&table=people.crew', '/ledger?words=crew', '/guard/requests?object=fernhill.people.crew'] as $address) {
             $addresses[] = $address;
         }
         foreach (DB::table('statements')->pluck('fingerprint') as $fingerprint) {

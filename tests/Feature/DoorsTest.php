@@ -121,7 +121,7 @@ final class DoorsTest extends TestCase
         $record = DecisionRecord::query()->whereNotNull('sealed_error')->orderByDesc('id')->firstOrFail();
         self::assertStringContainsString('0155501045', (string) $record->sealed_error);
         self::assertStringNotContainsString('0155501044', (string) $record->sealed_error, 'of a row that is not filtered away');
-        self::assertStringNotContainsString('0155501045', (string) DB::table('guard_decisions')->where('id', $record->id)->value('sealed_error'), 'encrypted as it is stored');
+        self::assertStringNotContainsString('0155501045', (string) DB::table('access_decisions')->where('id', $record->id)->value('sealed_error'), 'encrypted as it is stored');
         $steward = $this->person(Role::Steward);
         $this->actingAs($steward)->get("/guard/decisions/{$record->id}")->assertOk()->assertDontSee('0155501045');
         $this->actingAs($engineer)->post("/guard/decisions/{$record->id}/reveal")->assertForbidden();
@@ -134,7 +134,7 @@ final class DoorsTest extends TestCase
 
     public function test_a_refused_statement_kept_as_a_sample_gives_no_plan_of_its_raw_text(): void
     {
-        $this->publish(['phones' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_label('personal')", 'effect' => 'hide']]);
+        $this->publish(['phones' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled('personal')", 'effect' => 'hide']]);
         $engineer = $this->person(Role::Engineer);
         $samples = ["SELECT CAST(phone AS date) FROM people.crew WHERE phone = '0155501044'", "SELECT id FROM people.crew WHERE phone LIKE '01555%'"];
         foreach ($samples as $sql) {
@@ -177,7 +177,7 @@ final class DoorsTest extends TestCase
     public function test_bounds_of_columns_are_shown_to_who_sees_the_columns_plainly(): void
     {
         $viewer = $this->person(Role::Viewer);
-        $this->publish(['phones' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_label('personal')", 'effect' => 'mask', 'mask' => 'end']], ['viewer' => ['roles' => ['crew']]]);
+        $this->publish(['phones' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled('personal')", 'effect' => 'mask', 'mask' => 'end']], ['viewer' => ['roles' => ['crew']]]);
         foreach (['id', 'phone', 'name'] as $column) {
             $page = (string) $this->actingAs($viewer)->get("/tune/layout/fernhill/people.crew?column={$column}")->assertOk()->getContent();
             foreach (['0155501044', '0155501045', 'Adabrook'] as $value) {

@@ -67,7 +67,7 @@ final class GuardTest extends TestCase
             'vocabulary' => ['personal' => ['description' => 'names somebody', 'values' => ['direct'], 'assigners' => ['role:keepers']]],
             'labels' => ['fernhill.people.crew.phone personal' => ['on' => 'fernhill.people.crew.phone', 'key' => 'personal', 'value' => 'direct']],
             'masks' => ['end' => ['shows' => 'last characters', 'count' => 2]],
-            'rules' => ['mask' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_below('personal')", 'effect' => 'mask', 'mask' => 'end']],
+            'rules' => ['mask' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled_below('personal')", 'effect' => 'mask', 'mask' => 'end']],
         ];
         foreach ($more as $kind => $items) {
             $data[$kind] = $items + ($data[$kind] ?? []);
@@ -115,7 +115,7 @@ final class GuardTest extends TestCase
         $this->publish();
         $steward = $this->person(Role::Steward);
         $other = User::query()->create(['name' => 'Second', 'email' => 'second@brackenfold.example', 'password' => 'a long password', 'role' => Role::Steward]);
-        $fields = ['scope' => 'fernhill.people', 'for' => 'everyone', 'effect' => 'mask', 'mask' => 'end', 'when' => "has_label('personal')"];
+        $fields = ['scope' => 'fernhill.people', 'for' => 'everyone', 'effect' => 'mask', 'mask' => 'end', 'when' => "labelled('personal')"];
         $save = fn (User $user, array $with, int $revision): TestResponse => $this->actingAs($user)->post('/guard/policy/rules/item', ['name' => 'mask', 'was' => 'mask', 'revision' => $revision, 'fields' => $with + $fields]);
         $this->actingAs($steward)->get('/guard/policy/rules/item?name=mask')->assertOk()->assertSee('name="revision" value="0"', false);
         $save($steward, ['description' => 'first'], 0)->assertRedirect('/guard/policy/rules');
@@ -190,7 +190,7 @@ final class GuardTest extends TestCase
         self::assertSame('people', $this->drafted(Kind::Labels, 'fernhill.people.crew domain')->text('value'));
         $this->actingAs($this->person(Role::Owner))->post('/guard/labels/rename', ['from' => 'personal', 'to' => 'private'])->assertRedirect();
         $document = app(Draft::class)->document();
-        self::assertSame("has_below('private')", $document->find(Kind::Rules, 'mask')?->text('when'));
+        self::assertSame("labelled_below('private')", $document->find(Kind::Rules, 'mask')?->text('when'));
         self::assertNotNull($document->find(Kind::Vocabulary, 'private'));
         self::assertNull($document->find(Kind::Labels, 'fernhill.people.crew.phone personal'));
     }
@@ -264,11 +264,11 @@ final class GuardTest extends TestCase
             'people' => ['clerk_test' => ['roles' => ['desk'], 'attributes' => ['region' => 'north']]], 'roles' => ['desk' => [], 'crew' => [], 'keepers' => []],
             'grants' => ['desk' => ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'own.brackenfold_test', 'to' => ['role:desk']], 'not' => ['effect' => 'deny', 'privileges' => ['select'], 'on' => 'own.brackenfold_test.secret', 'to' => ['everyone']]],
             'labels' => ['p' => ['on' => 'own.brackenfold_test.crew.phone', 'key' => 'personal', 'value' => 'direct']],
-            'rules' => ['region' => ['scope' => 'own.brackenfold_test.crew', 'for' => ['role:desk'], 'effect' => 'filter', 'filter' => "region = person('region')"], 'mask' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_below('personal')", 'effect' => 'mask', 'mask' => 'end']],
+            'rules' => ['region' => ['scope' => 'own.brackenfold_test.crew', 'for' => ['role:desk'], 'effect' => 'filter', 'filter' => "region = person('region')"], 'mask' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled_below('personal')", 'effect' => 'mask', 'mask' => 'end']],
         ]);
         $steward = $this->person(Role::Steward);
-        $this->actingAs($steward)->get('/guard/written')->assertOk()->assertSee('dock_test')->assertSee('statements would make live servers say');
-        $this->actingAs($steward)->post('/guard/written/own/propose')->assertRedirect();
+        $this->actingAs($steward)->get('/guard/provisioning')->assertOk()->assertSee('dock_test')->assertSee('statements would make live servers say');
+        $this->actingAs($steward)->post('/guard/provisioning/own/propose')->assertRedirect();
         $change = Change::query()->where('kind', Change::ACCESS)->firstOrFail();
         $step = function (string $act) use ($steward, $change): Change {
             $this->actingAs($steward)->post("/ledger/changes/{$change->id}/{$act}")->assertRedirect();
@@ -287,11 +287,11 @@ final class GuardTest extends TestCase
         self::assertSame(['1 rows, masked or filtered', '1 rows', 'refused', 'refused'], array_column($lines, 'expected'));
         $this->actingAs($steward)->get("/ledger/proofs/{$proof->id}")->assertOk()->assertSee('A test user signed in', false);
         self::assertStringStartsWith('guard_desk_', (string) array_key_first($access->written()));
-        $this->actingAs($steward)->get('/guard/written')->assertSee('Live servers say what the policy says');
+        $this->actingAs($steward)->get('/guard/provisioning')->assertSee('Live servers say what the policy says');
         self::assertSame('undone', $step('undo')->state);
         self::assertSame([], $access->written());
         // What the server grants by itself, in the words of the policy.
-        $this->actingAs($steward)->post('/guard/written/own/read')->assertRedirect('/guard/draft');
+        $this->actingAs($steward)->post('/guard/provisioning/own/read')->assertRedirect('/guard/draft');
         $document = app(Draft::class)->document();
         self::assertSame('own.brackenfold_test.plain', $document->find(Kind::Grants, 'dock_test on own.brackenfold_test.plain')?->text('on'));
         self::assertSame(['desk', 'dock_test'], $document->find(Kind::People, 'clerk_test')?->texts('roles'));

@@ -27,7 +27,7 @@ final class ImportTest extends TestCase
                 [$sums->n, $sums->d, $sums->l, $sums->r, $sums->low, $sums->high], $table);
             self::assertSame(LatencySketch::of(array_column($records, 'duration_us'))->toBinary(), LatencySketch::fromBinary(DB::table($table)->pluck('sketch')->implode(''))->toBinary(), $table);
         }
-        self::assertEquals(array_sum(array_column($records, 'duration_us')), DB::table('flow_hour')->sum('load_us'));
+        self::assertEquals(array_sum(array_column($records, 'duration_us')), DB::table('load_by_origin_hour')->sum('load_us'));
         self::assertSame(3, DB::table('statements')->count());
     }
 
@@ -40,10 +40,10 @@ final class ImportTest extends TestCase
         $first = $this->import($file);
         $before = DB::table('load_five_minute')->orderBy('bucket_at')->orderBy('statement_id')->orderBy('origin_id')->get()->toArray();
         $second = $this->import($file);
-        self::assertSame([61, 0, 0, 61], [$first->taken, $first->repeated, $second->taken, $second->repeated]);
+        self::assertSame([61, 0, 0, 61], [$first->accepted, $first->repeated, $second->accepted, $second->repeated]);
         self::assertEquals($before, DB::table('load_five_minute')->orderBy('bucket_at')->orderBy('statement_id')->orderBy('origin_id')->get()->toArray());
         $third = $this->import($this->file([...$records, ['started_at' => '2026-11-20T09:00:00Z', 'duration_us' => 5, 'sql' => 'SELECT 9']]));
-        self::assertSame([1, 61], [$third->taken, $third->repeated]);
+        self::assertSame([1, 61], [$third->accepted, $third->repeated]);
     }
 
     public function test_killed_in_the_middle_and_run_again_counts_everything_once(): void
@@ -63,9 +63,9 @@ final class ImportTest extends TestCase
         $half = $this->executions();
         self::assertGreaterThan(0, $half);
         self::assertLessThan(90_000, $half);
-        self::assertSame($half, (int) Import::query()->firstOrFail()->taken, 'progress and data agree');
+        self::assertSame($half, (int) Import::query()->firstOrFail()->accepted, 'progress and data agree');
         $again = $this->import($file);
-        self::assertSame([90_000 - $half, $half], [$again->taken, $again->repeated]);
+        self::assertSame([90_000 - $half, $half], [$again->accepted, $again->repeated]);
         self::assertSame(90_000, $this->executions());
         self::assertEquals(90_000, DB::table('load_five_minute')->sum('executions'));
     }
@@ -75,15 +75,15 @@ final class ImportTest extends TestCase
         $this->cluster();
         $good = $this->records(3);
         $import = $this->import($this->file([$good[0], '{"broken', ['started_at' => 'soon'] + $good[1], ['cluster' => 'elsewhere'] + $good[1], '', $good[2]]));
-        self::assertSame(['done', 2, 3], [$import->state, $import->taken, $import->set_aside]);
-        $rows = DB::table('set_aside')->orderBy('line')->get();
+        self::assertSame(['done', 2, 3], [$import->state, $import->accepted, $import->rejected]);
+        $rows = DB::table('rejected_records')->orderBy('line')->get();
         self::assertSame([[2, '(line)'], [3, 'started_at'], [4, 'cluster']], $rows->map(static fn (object $row): array => [$row->line, $row->field])->all());
         self::assertStringNotContainsString('broken', $rows[0]->sealed);
-        $this->actingAs($this->person(Role::Viewer))->get("/tune/imports/{$import->id}/set-aside")->assertForbidden();
-        $taken = $this->actingAs($this->person(Role::Engineer))->get("/tune/imports/{$import->id}/set-aside")->streamedContent();
+        $this->actingAs($this->person(Role::Viewer))->get("/tune/imports/{$import->id}/rejected")->assertForbidden();
+        $taken = $this->actingAs($this->person(Role::Engineer))->get("/tune/imports/{$import->id}/rejected")->streamedContent();
         self::assertSame(3, substr_count($taken, "\n"));
         $mended = array_filter(explode("\n", str_replace(['soon', 'elsewhere', '{"broken'], ['2026-11-20T06:00:09Z', 'fernhill', ''], $taken)));
-        self::assertSame(2, $this->import($this->file(array_values($mended)))->taken);
+        self::assertSame(2, $this->import($this->file(array_values($mended)))->accepted);
     }
 
     public function test_an_upload_with_foreign_columns_is_asked_about_once(): void
@@ -114,7 +114,7 @@ final class ImportTest extends TestCase
         app(ImportRunner::class)->run($import, static function (): void {
             DB::table('imports')->update(['stop_asked' => true]);
         });
-        self::assertSame(['stopped', 10], [$import->state, $import->taken]);
+        self::assertSame(['stopped', 10], [$import->state, $import->accepted]);
         self::assertSame(10, $this->executions());
     }
 
@@ -129,11 +129,11 @@ final class ImportTest extends TestCase
         }
         $records[] = str_replace('CAFE', "caf\xe9", (string) json_encode(['started_at' => '2026-11-20T06:00:02Z', 'duration_us' => 3, 'sql' => 'SELECT CAFE', 'user' => 'CAFE']));
         $import = $this->import($this->file($records));
-        self::assertSame([5_002, 0], [$import->taken, $import->set_aside]);
+        self::assertSame([5_002, 0], [$import->accepted, $import->rejected]);
         $this->actingAs($this->person())->get('/tune/statements?window=2026-11-20')->assertOk()->assertSee('5'."\u{2009}".'002');
         $fingerprint = DB::table('statements')->orderByRaw('LENGTH(text) DESC')->value('fingerprint');
         $this->get("/tune/statements/{$fingerprint}?window=2026-11-20")->assertOk()->assertSee('more bytes');
-        self::assertSame(0, $this->import($this->file([]))->taken);
+        self::assertSame(0, $this->import($this->file([]))->accepted);
         self::assertSame(2, Artisan::call('telemetry:import', ['file' => '/nowhere.jsonl', '--cluster' => 'fernhill']), Artisan::output());
         self::assertSame(2, Artisan::call('telemetry:import', ['file' => __FILE__, '--cluster' => 'nobody']), Artisan::output());
     }
@@ -171,7 +171,7 @@ final class ImportTest extends TestCase
     private function waiting(string $file, int $clusterId): Import
     {
         $import = new Import;
-        $import->forceFill(['cluster_id' => $clusterId, 'file_name' => 'x', 'path' => $file, 'format' => Format::JsonLines, 'state' => 'waiting', 'taken' => 0, 'repeated' => 0, 'set_aside' => 0])->save();
+        $import->forceFill(['cluster_id' => $clusterId, 'file_name' => 'x', 'path' => $file, 'format' => Format::JsonLines, 'state' => 'waiting', 'accepted' => 0, 'repeated' => 0, 'rejected' => 0])->save();
 
         return $import;
     }

@@ -35,8 +35,8 @@ final class IntakeTest extends TestCase
         $import = Import::query()->sole();
         self::assertSame('failed', $import->state);
         self::assertStringContainsString('The gzip file is cut off at byte '.intdiv(strlen($packed), 2), (string) $import->error);
-        self::assertGreaterThan(500, $import->taken);
-        self::assertSame($import->taken, $this->executions());
+        self::assertGreaterThan(500, $import->accepted);
+        self::assertSame($import->accepted, $this->executions());
         file_put_contents($cut, $packed);
         self::assertSame(0, Artisan::call('telemetry:import', ['file' => $cut, '--cluster' => 'fernhill']));
         self::assertSame(2000, $this->executions(), 'sent again, nothing counts twice');
@@ -117,14 +117,14 @@ final class IntakeTest extends TestCase
     {
         $cluster = $this->cluster();
         $path = $this->file([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 5, 'sql' => 'SELECT 1']]);
-        $silent = ['cluster_id' => $cluster->id, 'file_name' => 'x.jsonl', 'format' => Format::JsonLines, 'state' => 'running', 'started_at' => Clock::now()->subHour(), 'beat_at' => Clock::now()->subMinutes(10)];
+        $silent = ['cluster_id' => $cluster->id, 'file_name' => 'x.jsonl', 'format' => Format::JsonLines, 'state' => 'running', 'started_at' => Clock::now()->subHour(), 'heartbeat_at' => Clock::now()->subMinutes(10)];
         $one = Import::query()->create($silent + ['path' => $path]);
         $gone = Import::query()->create($silent + ['path' => '/nowhere/x.jsonl']);
-        $alive = Import::query()->create(['beat_at' => Clock::now()] + $silent + ['path' => $path]);
+        $alive = Import::query()->create(['heartbeat_at' => Clock::now()] + $silent + ['path' => $path]);
         Artisan::call('telemetry:resume');
         self::assertSame(['done', 'failed', 'running'], [$one->refresh()->state, $gone->refresh()->state, $alive->refresh()->state]);
         self::assertSame(1, $this->executions());
-        $one->forceFill(['state' => 'running', 'error' => 'Its process was killed, and it was begun again.', 'beat_at' => Clock::now()->subMinutes(10)])->save();
+        $one->forceFill(['state' => 'running', 'error' => 'Its process was killed, and it was begun again.', 'heartbeat_at' => Clock::now()->subMinutes(10)])->save();
         Artisan::call('telemetry:resume');
         self::assertSame('failed', $one->refresh()->state);
         self::assertStringContainsString('killed twice', (string) $one->error);
@@ -135,7 +135,7 @@ final class IntakeTest extends TestCase
         $cluster = $this->cluster();
         $import = static fn (string $state, int $days): Import => Import::query()->forceCreate(['cluster_id' => $cluster->id, 'file_name' => 'x', 'format' => Format::JsonLines, 'state' => $state, 'created_at' => Clock::now()->subDays($days)]);
         [$old, $young, $waiting] = [$import('done', TidyCommand::IMPORT_DAYS + 1), $import('done', TidyCommand::IMPORT_DAYS - 1), $import('waiting', TidyCommand::IMPORT_DAYS + 1)];
-        DB::table('set_aside')->insert(['import_id' => $old->id, 'line' => 1, 'field' => 'x', 'reason' => 'y', 'sealed' => 'z']);
+        DB::table('rejected_records')->insert(['import_id' => $old->id, 'line' => 1, 'field' => 'x', 'reason' => 'y', 'sealed' => 'z']);
         is_dir(storage_path('app/uploads')) || mkdir(storage_path('app/uploads'), 0o700, true);
         [$stale, $fresh] = [storage_path('app/uploads/stale'), storage_path('app/uploads/fresh')];
         touch($stale, Clock::seconds() - (TidyCommand::UPLOAD_DAYS * 86_400 + 60));
@@ -152,7 +152,7 @@ final class IntakeTest extends TestCase
         Artisan::call('platform:tidy');
         self::assertSame([false, true], [is_file($gone), is_file($kept)]);
         self::assertSame([$young->id, $waiting->id], Import::query()->orderBy('created_at', 'desc')->pluck('id')->all());
-        self::assertSame(0, DB::table('set_aside')->count());
+        self::assertSame(0, DB::table('rejected_records')->count());
         self::assertSame([false, true, 0], [is_file($stale), is_file($fresh), strlen((string) file_get_contents($log))]);
         self::assertSame('0640', substr(sprintf('%o', fileperms("{$log}.1.gz")), -4));
         array_map(unlink(...), [$fresh, $log, "{$log}.1.gz"]);

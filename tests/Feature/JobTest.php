@@ -69,11 +69,11 @@ final class JobTest extends TestCase
         self::assertSame([60, $again->work_us, $again->started_us + 1_000_000], [$fromCsv->tasks, $fromCsv->work_us, $fromCsv->started_us], 'a table of tasks begins with its first task');
         self::assertStringNotContainsString('was inferred', (string) $this->get("/tune/jobs/{$fromCsv->id}")->getContent());
         self::assertStringContainsString('worker h', (string) $this->get("/tune/jobs/{$fromCsv->id}")->getContent());
-        foreach (['later', 'at?workers=7', 'used', 'stages/0', 'compare', 'elastic?within=2'] as $part) {
+        foreach (['forecast', 'at?workers=7', 'used', 'stages/0', 'compare', 'elastic?within=2'] as $part) {
             $this->get("/tune/jobs/{$again->id}/{$part}")->assertStatus($part === 'compare' ? 302 : 200);
         }
         $at = $this->getJson("/tune/jobs/{$again->id}/at?workers=7")->json();
-        $work = $again->work_us + 60 * $again->refresh()->opinion['facts']['overheadUs'];
+        $work = $again->work_us + 60 * $again->refresh()->analysis['facts']['overheadUs'];
         self::assertEqualsWithDelta($work, array_sum($at['used']) * $at['untilUs'] / count($at['used']), 0.02 * $work, 'the area at work is the work, with what workers take beside it');
         $this->getJson("/tune/jobs/{$again->id}/at?workers=0")->assertStatus(422);
         $marks = Marks::of(app(JobRunStore::class)->load($again), [0]);
@@ -295,7 +295,7 @@ final class JobTest extends TestCase
         $begin = function (string $progress, int $agoUs) use ($cluster): JobRun {
             $run = app(RecordedJobs::class)->begin($cluster, 'night.json', $this->file([self::document()], 'json'), 'Engineer');
             app(JobRunStore::class)->put($run->id, 0, 0, []);
-            $run->update(['progress' => $progress, 'beat_us' => Clock::microseconds() - $agoUs]);
+            $run->update(['progress' => $progress, 'heartbeat_us' => Clock::microseconds() - $agoUs]);
 
             return $run;
         };
@@ -304,7 +304,7 @@ final class JobTest extends TestCase
         $alive = $begin('reading tasks: 4096', JobRun::DEAD_US - 20_000_000);
         $queued = $begin(JobRun::QUEUED, 3_600_000_000);
         $judged = $this->import(self::document());
-        $judged->update(['progress' => JobRun::JUDGED, 'opinion' => null, 'beat_us' => Clock::microseconds() - JobRun::DEAD_US - 1_000_000]);
+        $judged->update(['progress' => JobRun::JUDGED, 'analysis' => null, 'heartbeat_us' => Clock::microseconds() - JobRun::DEAD_US - 1_000_000]);
         Artisan::call('jobs:judge');
         self::assertSame(['refused', null, ['Its process was killed before the record was read. Send the file again.']], [$dead->refresh()->state, $dead->path, $dead->problems]);
         self::assertFileDoesNotExist($file);
@@ -313,7 +313,7 @@ final class JobTest extends TestCase
         self::assertSame(0, DB::table('job_chunks')->where('run_id', $dead->id)->count());
         self::assertSame(1, DB::table('job_chunks')->where('run_id', $alive->id)->count());
         self::assertSame('', $judged->refresh()->progress);
-        self::assertNotNull($judged->opinion);
+        self::assertNotNull($judged->analysis);
     }
 
     public function test_a_run_somebody_asked_for_can_be_watched_while_it_grows(): void
@@ -332,9 +332,9 @@ final class JobTest extends TestCase
         JobRun::flushEventListeners();
         // Whoever looked while it ran, by what was known then, leaves nothing that outlives the end.
         $then = JobRun::query()->findOrFail($run->id);
-        $then->forceFill(['state' => 'running', 'opinion' => null])->syncOriginal();
-        app(JobAnalysis::class)->opinion($then);
-        self::assertArrayHasKey('points', $run->refresh()->opinion ?? []);
+        $then->forceFill(['state' => 'running', 'analysis' => null])->syncOriginal();
+        app(JobAnalysis::class)->analyse($then);
+        self::assertArrayHasKey('points', $run->refresh()->analysis ?? []);
         self::assertGreaterThanOrEqual(3, count($seen));
         foreach ($seen as $i => [$tasks, $ended, $started, $share]) {
             self::assertSame(80, $tasks);
@@ -394,7 +394,7 @@ final class JobTest extends TestCase
         foreach ($series->runs()->where('id', '!=', $first->id)->get() as $run) {
             self::assertLessThan(0.25, abs((float) $run->prediction_error));
         }
-        $this->get('/tune/jobs/'.$series->last()?->id.'/later')->assertOk()->assertSee('The next run')->assertSee('in four weeks');
+        $this->get('/tune/jobs/'.$series->last()?->id.'/forecast')->assertOk()->assertSee('The next run')->assertSee('in four weeks');
     }
 
     public function test_who_may_do_what(): void

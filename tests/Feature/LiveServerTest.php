@@ -160,7 +160,7 @@ final class LiveServerTest extends TestCase
         $this->cluster('logged', Dialect::MariaDb);
         self::assertSame(0, Artisan::call('telemetry:import', ['file' => $copy, '--cluster' => 'logged']), Artisan::output());
         $import = Import::query()->firstOrFail();
-        self::assertSame([$entries, 0], [$import->taken, $import->set_aside], (string) json_encode(DB::table('set_aside')->selectRaw('field, reason, COUNT(*) AS n')->groupBy('field', 'reason')->get()));
+        self::assertSame([$entries, 0], [$import->accepted, $import->rejected], (string) json_encode(DB::table('rejected_records')->selectRaw('field, reason, COUNT(*) AS n')->groupBy('field', 'reason')->get()));
         $sums = DB::table('load_day')->selectRaw('SUM(executions) AS n, SUM(duration_us) AS d, SUM(lock_us) AS l, SUM(rows_returned) AS s, SUM(rows_examined) AS x')->first();
         $us = static fn (array $seconds): int => array_sum(array_map(static fn (string $each): int => (int) round((float) $each * 1e6), $seconds));
         self::assertEquals([$entries, $us($m[1]), $us($m[2]), array_sum($m[3]), array_sum($m[4])], [$sums->n, $sums->d, $sums->l, $sums->s, $sums->x]);

@@ -53,7 +53,7 @@ final class MaintenanceTest extends TestCase
                 self::assertEquals(2, DB::table($table)->sum('executions'), $table);
             }
         }
-        self::assertSame(2, DB::table('sightings')->count());
+        self::assertSame(2, DB::table('statement_presence')->count());
         self::assertSame(2, DB::table('samples')->count());
         $this->actingAs($this->person())->get('/tune/statements?window=last+28+days')->assertOk()->assertSee('of 2 statements');
     }
@@ -96,7 +96,7 @@ final class MaintenanceTest extends TestCase
         $this->post('/tend/clusters/alder-2/remove', ['confirm' => 'alder'])->assertSessionHas('failed');
         self::assertSame(1, $this->executions());
         $this->post('/tend/clusters/alder-2/remove', ['confirm' => 'Alder'])->assertSessionHas('done');
-        foreach ([...LoadTables::BY_BUCKET, 'samples', 'sightings', 'imports', 'set_aside'] as $table) {
+        foreach ([...LoadTables::BY_BUCKET, 'samples', 'statement_presence', 'imports', 'rejected_records'] as $table) {
             self::assertSame(0, DB::table($table)->count(), $table);
         }
         self::assertSame(['added a cluster', 'changed a cluster', 'added a cluster', 'made a token', 'revoked a token', 'removed a cluster'], LedgerEntry::query()->orderBy('number')->pluck('act')->all());

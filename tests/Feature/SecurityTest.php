@@ -69,7 +69,7 @@ final class SecurityTest extends TestCase
         config(['fulcrion.reachable' => '']);
         $this->actingAs($this->person(Role::Owner));
         foreach (['http://127.0.0.1:9/x', 'http://localhost/x', 'http://169.254.169.254/latest', 'http://[::1]/x', 'http://0/x', 'http://2130706433/x'] as $target) {
-            $this->post('/ledger/watchers', ['kind' => 'webhook', 'target' => $target])->assertSessionHasErrors('target');
+            $this->post('/ledger/subscriptions', ['kind' => 'webhook', 'target' => $target])->assertSessionHasErrors('target');
         }
         self::assertSame(0, Subscription::query()->count());
         $form = ['name' => 'Inner', 'connector' => 'mariadb', 'role' => 'production', 'host' => '127.0.0.1', 'port' => 3306, 'username' => 'x', 'secret' => 'y'];
@@ -77,8 +77,8 @@ final class SecurityTest extends TestCase
         self::assertSame(0, Cluster::query()->count());
         // One that was added while it led elsewhere.
         Http::fake();
-        $watcher = Subscription::query()->create(['kind' => 'webhook', 'target' => 'http://127.0.0.1:9/x', 'digest' => false, 'made_by' => 'x']);
-        Notification::query()->create(['watcher_id' => $watcher->id, 'kind' => 'webhook', 'recipient' => 'x', 'subject' => 's', 'body' => '{}', 'state' => 'waiting', 'made_us' => 1]);
+        $subscription = Subscription::query()->create(['kind' => 'webhook', 'target' => 'http://127.0.0.1:9/x', 'digest' => false, 'made_by' => 'x']);
+        Notification::query()->create(['watcher_id' => $subscription->id, 'kind' => 'webhook', 'recipient' => 'x', 'subject' => 's', 'body' => '{}', 'state' => 'waiting', 'made_us' => 1]);
         app(Dispatcher::class)->send();
         Http::assertNothingSent();
         self::assertStringContainsString('FULCRION_REACHABLE', (string) Notification::query()->value('error'));
@@ -88,8 +88,8 @@ final class SecurityTest extends TestCase
     {
         Notification::query()->create(['watcher_id' => 1, 'kind' => 'mail', 'recipient' => 'a@brackenfold.example', 'subject' => 's', 'body' => 'b', 'state' => 'waiting', 'made_us' => 1]);
         self::assertSame(0, app(Dispatcher::class)->send());
-        $letter = Notification::query()->sole();
-        self::assertSame(['kept', null], [$letter->state, $letter->sent_us]);
+        $notification = Notification::query()->sole();
+        self::assertSame(['kept', null], [$notification->state, $notification->sent_us]);
         $this->actingAs($this->person())->get('/ledger/outbox')->assertOk()->assertSee('kept');
     }
 
@@ -175,7 +175,7 @@ final class SecurityTest extends TestCase
         foreach ($tables as $table) {
             self::assertSame(0, DB::table($table)->where('cluster_id', $cluster->id)->count(), $table);
         }
-        self::assertSame([1, 1, 1], [DB::table('findings')->count(), DB::table('changes')->count(), DB::table('set_aside')->count()], 'those of the other are there');
+        self::assertSame([1, 1, 1], [DB::table('findings')->count(), DB::table('changes')->count(), DB::table('rejected_records')->count()], 'those of the other are there');
         DB::table('changes')->delete();
         foreach (['/', '/ledger', '/ledger/changes', '/ledger/outbox', '/tune/statements', '/tune/plans', '/tune/jobs', '/tune/imports', '/tend/clusters', '/guard/decisions'] as $page) {
             $this->get($page)->assertOk();

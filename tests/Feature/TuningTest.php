@@ -54,8 +54,8 @@ final class TuningTest extends TestCase
         $this->warehouse = Warehouse::create(PracticeClusters::root('fernhill'), 'Fernhill', 4, new HardwareProfile(rowFactor: 10_000, chunkOpenUs: 8000));
         Warehouse::create(PracticeClusters::root('wren'), 'Wren', 2, new HardwareProfile(rowFactor: 10_000, chunkOpenUs: 8000));
         $this->sql('CREATE SCHEMA field');
-        $this->sql('CREATE TABLE field.reading (bay bigint NOT NULL, kind text NOT NULL, read_at timestamp NOT NULL, value double NOT NULL) WITH (distribution = even, clustering = (read_at), chunk_rows = 2048)');
-        $this->sql('CREATE TABLE field.calendar (day date NOT NULL, week bigint, season text) WITH (distribution = copy)');
+        $this->sql('CREATE TABLE field.reading (bay bigint NOT NULL, kind text NOT NULL, read_at timestamp NOT NULL, value double NOT NULL) PLACED EVENLY SORTED BY (read_at) CHUNKS OF 2048 ROWS');
+        $this->sql('CREATE TABLE field.calendar (day date NOT NULL, week bigint, season text) PLACED EVERYWHERE');
         $numbers = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 199)));
         // Bays in shuffled order over twenty days, as sensors send them.
         $this->sql("INSERT INTO field.reading SELECT n.a % 40, CASE WHEN n.b % 3 = 0 THEN 'warm' ELSE 'damp' END, timestamp '2026-10-31 00:00:00' + INTERVAL n.minute MINUTE, (n.a * n.b % 300) / 10.0 FROM (SELECT a.x AS a, b.x AS b, (a.x * 7919 + b.x * 104729) % 28800 AS minute FROM ({$numbers}) a (x) CROSS JOIN ({$numbers}) b (x)) n");
@@ -97,27 +97,27 @@ final class TuningTest extends TestCase
             self::assertGreaterThan(1.2, $proof->factor, $proof->sentence);
             self::assertSame('solved', $finding->refresh()->state, $rule);
         }
-        $page = $this->get('/tune/prepared')->assertOk()->assertSee('2 prepared answers of Fernhill')->assertSee('field.reading_by_bay_day')->assertSee('field.calendar_by_day');
+        $page = $this->get('/tune/rollups')->assertOk()->assertSee('2 prepared answers of Fernhill')->assertSee('field.reading_by_bay_day')->assertSee('field.calendar_by_day');
         self::assertStringContainsString('up to its table', (string) $page->getContent());
         $this->sql("INSERT INTO field.reading VALUES (3, 'warm', timestamp '2026-11-19 12:00:00', 9.5)");
-        $this->get('/tune/prepared')->assertSee('1 rows behind');
+        $this->get('/tune/rollups')->assertSee('1 rows behind');
         Artisan::call('storage:refresh');
-        $this->get('/tune/prepared')->assertDontSee('rows behind');
+        $this->get('/tune/rollups')->assertDontSee('rows behind');
         // Dropping what pays is rehearsed like anything else, and tells what it would cost.
-        $this->post('/tune/prepared/fernhill/drop', ['name' => 'field.reading_by_bay_day'])->assertRedirectContains('/ledger/changes/');
+        $this->post('/tune/rollups/fernhill/drop', ['name' => 'field.reading_by_bay_day'])->assertRedirectContains('/ledger/changes/');
         $drop = Change::query()->latest('id')->firstOrFail();
         app(Changes::class)->rehearse($drop, $this->person(Role::Engineer));
         self::assertStringContainsString('now take more', (string) $drop->refresh()->latestProof('rehearsal')?->sentence);
-        $this->post('/tune/prepared/fernhill/drop', ['name' => 'field.nothing'])->assertSessionHas('failed', 'There is no field.nothing any more.');
-        $this->post('/tune/prepared/fernhill/refresh', ['name' => 'field.reading_by_bay_day'])->assertSessionHas('done');
+        $this->post('/tune/rollups/fernhill/drop', ['name' => 'field.nothing'])->assertSessionHas('failed', 'There is no field.nothing any more.');
+        $this->post('/tune/rollups/fernhill/refresh', ['name' => 'field.reading_by_bay_day'])->assertSessionHas('done');
     }
 
     public function test_rollups_are_chosen_for_a_space_and_proposed_by_name(): void
     {
-        $this->get('/tune/prepared?table=field.reading')->assertOk()->assertSee('Rollups that would pay')->assertSee('bay, day of read_at')->assertSee('CREATE ROLLUP field.reading_by_bay_day');
-        $this->post('/tune/prepared/fernhill/rollups/field.reading', ['space' => 1e9, 'rollups' => []])->assertSessionHasErrors('rollups');
-        $this->post('/tune/prepared/fernhill/rollups/field.reading', ['space' => 1e9, 'rollups' => ['field.other']])->assertSessionHas('failed');
-        $this->post('/tune/prepared/fernhill/rollups/field.reading', ['space' => 1e9, 'rollups' => ['field.reading_by_bay_day']])->assertRedirectContains('/ledger/changes/');
+        $this->get('/tune/rollups?table=field.reading')->assertOk()->assertSee('Rollups that would pay')->assertSee('bay, day of read_at')->assertSee('CREATE ROLLUP field.reading_by_bay_day');
+        $this->post('/tune/rollups/fernhill/rollups/field.reading', ['space' => 1e9, 'rollups' => []])->assertSessionHasErrors('rollups');
+        $this->post('/tune/rollups/fernhill/rollups/field.reading', ['space' => 1e9, 'rollups' => ['field.other']])->assertSessionHas('failed');
+        $this->post('/tune/rollups/fernhill/rollups/field.reading', ['space' => 1e9, 'rollups' => ['field.reading_by_bay_day']])->assertRedirectContains('/ledger/changes/');
         self::assertSame('proposed', Change::query()->firstOrFail()->state);
     }
 

@@ -42,7 +42,7 @@ final class WorkbenchTest extends TestCase
         $this->warehouse = Warehouse::create(PracticeClusters::root('wren'), 'Wren', 3, new HardwareProfile());
         $this->warehouse->createSchema('field');
         $this->actingAs($this->person(Role::Engineer));
-        $this->send("CREATE TABLE field.pick (id bigint, crew text, kilos decimal(8, 2)) WITH (distribution = hash(id)); INSERT INTO field.pick VALUES (1, '=Ada', 2.50), (2, 'Bren', NULL), (3, 'Cole', 4)", ['which' => 'all'])->assertOk();
+        $this->send("CREATE TABLE field.pick (id bigint, crew text, kilos decimal(8, 2)) PLACED BY (id); INSERT INTO field.pick VALUES (1, '=Ada', 2.50), (2, 'Bren', NULL), (3, 'Cole', 4)", ['which' => 'all'])->assertOk();
     }
 
     protected function tearDown(): void
@@ -60,7 +60,7 @@ final class WorkbenchTest extends TestCase
         self::assertSame($before + 1, $this->executions());
         $fingerprint = (new Fingerprinter())->of('SELECT crew, kilos FROM pick ORDER BY id')->id;
         self::assertSame(1, DB::table('statements')->where('fingerprint', $fingerprint)->count());
-        $run = DB::table('runs')->where('key', $key)->first();
+        $run = DB::table('workbench_runs')->where('key', $key)->first();
         self::assertSame(['done', 3, $fingerprint], [$run->state, $run->row_count, $run->statement]);
         self::assertStringNotContainsString('crew', $run->sealed_sql);
         $this->get('/tune/workbench/history?words=kilos+crew')->assertOk()->assertSee('SELECT crew, kilos');
@@ -154,7 +154,7 @@ final class WorkbenchTest extends TestCase
         $this->post("/tune/workbench/runs/{$key}/stop")->assertExactJson(['asked' => true]);
         app()->call(Queue::pushed(RunStatements::class)->sole()->handle(...));
         $this->get("/tune/workbench/runs/{$key}")->assertOk()->assertSee('Stopped before it began.');
-        self::assertSame('stopped', DB::table('runs')->where('key', $key)->value('state'));
+        self::assertSame('stopped', DB::table('workbench_runs')->where('key', $key)->value('state'));
         $this->send('SELECT n FROM field.late', ['key' => $other = (string) Str::uuid()])->assertStatus(202);
         Queue::pushed(RunStatements::class)->last()->failed(null);
         $this->get("/tune/workbench/runs/{$other}")->assertOk()->assertSee('The run broke off.');
@@ -162,7 +162,7 @@ final class WorkbenchTest extends TestCase
 
     public function test_a_run_can_be_stopped_by_its_own_person_only(): void
     {
-        DB::table('runs')->insert(['key' => $key = (string) Str::uuid(), 'user_id' => $this->person(Role::Engineer)->id, 'cluster_id' => $this->practice->id, 'mode' => 'run', 'state' => 'running', 'statement' => str_repeat('0', 32), 'sealed_sql' => '', 'started_us' => 1]);
+        DB::table('workbench_runs')->insert(['key' => $key = (string) Str::uuid(), 'user_id' => $this->person(Role::Engineer)->id, 'cluster_id' => $this->practice->id, 'mode' => 'run', 'state' => 'running', 'statement' => str_repeat('0', 32), 'sealed_sql' => '', 'started_us' => 1]);
         $this->actingAs($this->person(Role::Owner))->post("/tune/workbench/runs/{$key}/stop")->assertExactJson(['asked' => false]);
         $this->actingAs($this->person(Role::Engineer))->post("/tune/workbench/runs/{$key}/stop")->assertExactJson(['asked' => true]);
     }
@@ -227,10 +227,10 @@ final class WorkbenchTest extends TestCase
     {
         $key = (string) Str::uuid();
         $this->send('SELECT 1', ['key' => $key]);
-        DB::table('runs')->where('key', $key)->update(['state' => 'running', 'started_us' => 1_000_000]);
-        DB::table('runs')->insert((array) ['id' => null, 'key' => (string) Str::uuid(), 'started_us' => (time() - 3600) * 1_000_000] + (array) DB::table('runs')->where('key', $key)->first());
+        DB::table('workbench_runs')->where('key', $key)->update(['state' => 'running', 'started_us' => 1_000_000]);
+        DB::table('workbench_runs')->insert((array) ['id' => null, 'key' => (string) Str::uuid(), 'started_us' => (time() - 3600) * 1_000_000] + (array) DB::table('workbench_runs')->where('key', $key)->first());
         Artisan::call('workbench:prune');
-        self::assertSame([0, 1], [DB::table('runs')->where('key', $key)->count(), DB::table('runs')->where('state', 'lost')->count()]);
+        self::assertSame([0, 1], [DB::table('workbench_runs')->where('key', $key)->count(), DB::table('workbench_runs')->where('state', 'lost')->count()]);
     }
 
     public function test_only_engineers_and_owners_run_statements(): void
@@ -251,7 +251,7 @@ final class WorkbenchTest extends TestCase
 
     public function test_the_catalog_tells_what_a_cluster_holds_or_why_it_cannot(): void
     {
-        $this->get('/tune/catalog?cluster=wren')->assertOk()->assertSee('Wren holds 1 tables and views')->assertSee('hash(id)')->assertSee('never collected');
+        $this->get('/tune/catalog?cluster=wren')->assertOk()->assertSee('Wren holds 1 tables and views')->assertSee('by id')->assertSee('never collected');
         $this->get('/tune/catalog/wren/field/pick')->assertOk()->assertSee('holds 3 rows of 3 columns')->assertSee('decimal(8, 2)');
         $this->get('/tune/catalog/wren/field/nothing')->assertNotFound();
         $this->cluster('papers');

@@ -95,7 +95,7 @@ final class AwkwardValuesTest extends WarehouseTestCase
 
     public function test_constants_among_the_groups_and_zero_with_a_sign(): void
     {
-        $this->sql('CREATE TABLE z (n bigint, d double, x text) WITH (distribution = hash(n))');
+        $this->sql('CREATE TABLE z (n bigint, d double, x text) PLACED BY (n)');
         $this->sql("INSERT INTO z VALUES (1, 0e0, 'a'), (2, -0e0, 'b'), (3, 0e0 * -1, 'a'), (4, 0e0, 'b'), (5, -0e0, 'a'), (6, 2.5, 'b')");
         foreach (["7 + 0, x, DATE '2026-01-01'", "x, -2.5, DATE '2026-01-01' + INTERVAL 1 DAY", "'k' || x, 1.5", 'x, -7, true'] as $keys) {
             self::assertSame([[3], [3]], $this->rows("SELECT count(*) FROM z GROUP BY {$keys}"), $keys);
@@ -103,14 +103,14 @@ final class AwkwardValuesTest extends WarehouseTestCase
         self::assertSame([[0.0, 5], [2.5, 1]], $this->rows('SELECT d, count(*) FROM z GROUP BY d ORDER BY d'));
         self::assertSame([[2, 2]], $this->rows('SELECT count(DISTINCT d), approx_count_distinct(d) FROM z'));
         self::assertSame([[25]], $this->rows('SELECT count(*) FROM z AS a JOIN z AS b ON a.d = b.d WHERE a.d < 1'));
-        $this->sql('CREATE TABLE y WITH (distribution = hash(d)) AS SELECT d, n FROM z');
+        $this->sql('CREATE TABLE y PLACED BY (d) AS SELECT d, n FROM z');
         self::assertSame([[25]], $this->rows('SELECT count(*) FROM y AS a JOIN y AS b ON a.d = b.d WHERE a.d < 1'), 'zeros of both signs are on one node');
         self::assertSame([[6]], $this->rows('SELECT v FROM (VALUES ((SELECT max(n) FROM z))) AS t (v)'));
     }
 
     public function test_small_loads_are_dealt_to_all_nodes_in_turn(): void
     {
-        $this->sql('CREATE TABLE e (n bigint) WITH (distribution = even)');
+        $this->sql('CREATE TABLE e (n bigint) PLACED EVENLY');
         for ($i = 0; $i < 60; $i++) {
             $this->sql("INSERT INTO e VALUES ({$i}), (".($i + 100).')');
         }

@@ -17,9 +17,9 @@ final class PlannerTest extends WarehouseTestCase
     protected function setUp(): void
     {
         parent::setUp();
-        $this->sql('CREATE TABLE fact (id bigint NOT NULL, dim bigint, other bigint, day date, amount decimal(10, 2)) WITH (distribution = hash(id), clustering = (day), chunk_rows = 200)');
-        $this->sql('CREATE TABLE dim (id bigint NOT NULL, name text, house text) WITH (distribution = hash(id))');
-        $this->sql('CREATE TABLE tiny (id bigint NOT NULL, label text) WITH (distribution = even)');
+        $this->sql('CREATE TABLE fact (id bigint NOT NULL, dim bigint, other bigint, day date, amount decimal(10, 2)) PLACED BY (id) SORTED BY (day) CHUNKS OF 200 ROWS');
+        $this->sql('CREATE TABLE dim (id bigint NOT NULL, name text, house text) PLACED BY (id)');
+        $this->sql('CREATE TABLE tiny (id bigint NOT NULL, label text) PLACED EVENLY');
         $this->sql('INSERT INTO dim VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i}, 'd{$i}', 'h".$i % 4 ."')", range(0, 99))));
         $this->sql("INSERT INTO tiny VALUES (0, 'zero'), (1, 'one'), (2, 'two')");
         foreach (array_chunk(range(0, 1999), 500) as $part) {

@@ -83,7 +83,7 @@ final class RollupsTest extends WarehouseTestCase
 
     public function test_ends_of_a_range_within_a_unit_are_read_from_the_table(): void
     {
-        $this->sql('CREATE TABLE s.wide (at timestamp, kind text, value bigint) WITH (distribution = even, clustering = (at), chunk_rows = 40)');
+        $this->sql('CREATE TABLE s.wide (at timestamp, kind text, value bigint) PLACED EVENLY SORTED BY (at) CHUNKS OF 40 ROWS');
         $this->sql('INSERT INTO s.wide SELECT at, kind, value FROM s.reading');
         $this->sql("INSERT INTO s.wide VALUES (NULL, 'warm', 7)");
         $this->sql('MAINTAIN TABLE s.wide WITH (act = compact)');

@@ -14,8 +14,8 @@ final class RunnerTest extends WarehouseTestCase
 {
     public function test_a_narrow_filter_on_the_clustering_column_skips_most_bytes_and_changes_no_answer(): void
     {
-        $this->numbers('t', 2800, 'WITH (clustering = (day), chunk_rows = 100)');
-        $this->sql('CREATE TABLE whole WITH (clustering = (day), chunk_rows = 25) AS SELECT * FROM t');
+        $this->numbers('t', 2800, 'SORTED BY (day) CHUNKS OF 100 ROWS');
+        $this->sql('CREATE TABLE whole SORTED BY (day) CHUNKS OF 25 ROWS AS SELECT * FROM t');
         foreach (["day = DATE '2026-01-08'", "day >= DATE '2026-01-28'", "day IN (DATE '2026-01-02', DATE '2026-01-09')", 'n BETWEEN 500 AND 530', "day < DATE '2026-01-02' AND word LIKE 'w1%'"] as $filter) {
             $plan = $this->planOf("SELECT count(*), sum(n) FROM whole WHERE {$filter}");
             $scan = $this->steps($plan, StepKind::Scan)[0];
@@ -30,7 +30,7 @@ final class RunnerTest extends WarehouseTestCase
 
     public function test_counters_add_up_and_show_where_rows_are(): void
     {
-        $this->numbers('t', 1000, 'WITH (distribution = hash(word), chunk_rows = 100)');
+        $this->numbers('t', 1000, 'PLACED BY (word) CHUNKS OF 100 ROWS');
         $plan = $this->planOf('SELECT k, count(*) FROM t WHERE k < 7 GROUP BY k');
         $scan = $this->steps($plan, StepKind::Scan)[0];
         self::assertSame([1000.0, 700.0], [$scan->rowsIn, $scan->actualRows]);
@@ -44,11 +44,11 @@ final class RunnerTest extends WarehouseTestCase
 
     public function test_rows_move_only_where_they_must(): void
     {
-        $this->numbers('a', 1200, 'WITH (distribution = hash(n))');
-        $this->numbers('b', 1000, 'WITH (distribution = hash(n))');
-        $this->numbers('c', 1000, 'WITH (distribution = hash(word))');
-        $this->numbers('small', 10, 'WITH (distribution = even)');
-        $this->numbers('everywhere', 50, 'WITH (distribution = copy)');
+        $this->numbers('a', 1200, 'PLACED BY (n)');
+        $this->numbers('b', 1000, 'PLACED BY (n)');
+        $this->numbers('c', 1000, 'PLACED BY (word)');
+        $this->numbers('small', 10, 'PLACED EVENLY');
+        $this->numbers('everywhere', 50, 'PLACED EVERYWHERE');
         foreach (['a', 'b', 'c', 'small', 'everywhere'] as $name) {
             $this->sql("ANALYZE {$name}");
         }
@@ -69,7 +69,7 @@ final class RunnerTest extends WarehouseTestCase
 
     public function test_modelled_time_is_the_slowest_nodes_and_follows_the_formula(): void
     {
-        $this->numbers('t', 400, 'WITH (distribution = hash(word), chunk_rows = 400)');
+        $this->numbers('t', 400, 'PLACED BY (word) CHUNKS OF 400 ROWS');
         $plan = $this->planOf('SELECT n FROM t');
         $scan = $this->steps($plan, StepKind::Scan)[0];
         $slowest = 0.0;
@@ -88,7 +88,7 @@ final class RunnerTest extends WarehouseTestCase
 
     public function test_memory_beyond_a_node_spills(): void
     {
-        $this->numbers('t', 20_000, 'WITH (distribution = even)');
+        $this->numbers('t', 20_000, 'PLACED EVENLY');
         $sort = $this->steps($this->planOf('SELECT n, word, day, k FROM t ORDER BY word, n'), StepKind::Sort)[0];
         self::assertGreaterThan(100_000, $sort->memoryPeak);
         self::assertSame($sort->memoryPeak - 100_000, $sort->bytesSpilled);
@@ -106,14 +106,14 @@ final class RunnerTest extends WarehouseTestCase
 
     public function test_a_limit_without_order_reads_no_further_than_it_must(): void
     {
-        $this->numbers('t', 4000, 'WITH (chunk_rows = 100)');
+        $this->numbers('t', 4000, 'CHUNKS OF 100 ROWS');
         $scan = $this->steps($this->planOf('SELECT n FROM t LIMIT 5'), StepKind::Scan)[0];
         self::assertLessThanOrEqual(4, $scan->chunksRead);
     }
 
     public function test_time_rows_and_people_stop_a_run(): void
     {
-        $this->numbers('t', 3000, 'WITH (chunk_rows = 20)');
+        $this->numbers('t', 3000, 'CHUNKS OF 20 ROWS');
         self::assertTrue($this->sql('SELECT n FROM t', $this->limits(rows: 7))->cut);
         $now = 0;
         $clock = static function () use (&$now): int {

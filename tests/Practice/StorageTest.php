@@ -14,7 +14,7 @@ final class StorageTest extends WarehouseTestCase
 {
     public function test_a_load_killed_in_the_middle_leaves_the_table_at_its_old_version(): void
     {
-        $this->numbers('t', 1000, 'WITH (distribution = hash(n), chunk_rows = 100)');
+        $this->numbers('t', 1000, 'PLACED BY (n) CHUNKS OF 100 ROWS');
         $table = $this->warehouse->table('s', 't') ?? self::fail();
         $before = $table->manifest()->version;
         // The load writes chunk after chunk and would take minutes; it is killed as soon as some are on disk.
@@ -40,7 +40,7 @@ final class StorageTest extends WarehouseTestCase
 
     public function test_earlier_versions_can_be_read_until_they_expire(): void
     {
-        $this->numbers('t', 300, 'WITH (chunk_rows = 50)');
+        $this->numbers('t', 300, 'CHUNKS OF 50 ROWS');
         $table = $this->warehouse->table('s', 't') ?? self::fail();
         $old = $table->manifest();
         $this->sql('DELETE FROM t WHERE n < 100');
@@ -72,7 +72,7 @@ final class StorageTest extends WarehouseTestCase
 
     public function test_rows_go_where_distribution_and_partitions_send_them(): void
     {
-        $this->numbers('t', 1000, "WITH (distribution = hash(k), partition_by = range(day, 'week'), clustering = (word), chunk_rows = 40)");
+        $this->numbers('t', 1000, 'PLACED BY (k) CUT BY WEEK OF day SORTED BY (word) CHUNKS OF 40 ROWS');
         $manifest = $this->warehouse->table('s', 't')?->manifest() ?? self::fail();
         self::assertSame(1000, array_sum($manifest->rowsByNode(4)));
         foreach (range(0, 9) as $k) {
@@ -89,7 +89,7 @@ final class StorageTest extends WarehouseTestCase
         foreach ($manifest->chunks as $chunk) {
             self::assertLessThanOrEqual(40, $chunk->rows);
         }
-        $this->sql('CREATE TABLE c WITH (distribution = copy) AS SELECT * FROM t');
+        $this->sql('CREATE TABLE c PLACED EVERYWHERE AS SELECT * FROM t');
         $copy = $this->warehouse->table('s', 'c')?->manifest() ?? self::fail();
         self::assertSame([1000, 1000, 1000, 1000], $copy->rowsByNode(4));
         self::assertSame(4 * $copy->bytes(1), $copy->bytes(4));
@@ -97,7 +97,7 @@ final class StorageTest extends WarehouseTestCase
 
     public function test_a_damaged_chunk_is_an_error_and_not_another_answer(): void
     {
-        $this->numbers('t', 200, 'WITH (chunk_rows = 50)');
+        $this->numbers('t', 200, 'CHUNKS OF 50 ROWS');
         $table = $this->warehouse->table('s', 't') ?? self::fail();
         $path = $table->file($table->manifest()->chunks[0]);
         file_put_contents($path, substr((string) file_get_contents($path), 0, -30));

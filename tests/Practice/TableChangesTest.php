@@ -84,7 +84,7 @@ final class TableChangesTest extends WarehouseTestCase
         yield ['INSERT INTO t (k) VALUES (1)', 'The column n may not be NULL. Nothing was written.'];
         yield ['SELECT 900000000000000000 * n * 100 FROM t', 'A number grew beyond what 64 bits hold. Cast an operand to double.'];
         yield ['SELECT (SELECT n FROM t)', 'A subquery in place of one value gave 20 rows.'];
-        yield ['CREATE TABLE x (a bigint) WITH (distribution = hash(b))', 'A column of the table is needed here; it has a.'];
+        yield ['CREATE TABLE x (a bigint) PLACED BY (b)', 'A table is laid out by its own columns; it has no b but a.'];
         yield ["COPY t FROM '../cluster.json'", 'There is no file ../cluster.json in the inbox of the cluster, which is empty.'];
         yield ["COPY t FROM '/etc/passwd'", 'There is no file /etc/passwd in the inbox of the cluster, which is empty.'];
         yield ['CREATE TABLE x (a money)', 'The type money is not known; known are bigint, double, decimal(p, s), text, boolean, date and timestamp.'];

@@ -23,7 +23,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
 {
     public function test_a_sample_reaches_from_the_first_row_of_a_chunk_to_its_last(): void
     {
-        $this->sql('CREATE TABLE s.ordered (n bigint) WITH (distribution = copy, chunk_rows = 1000)');
+        $this->sql('CREATE TABLE s.ordered (n bigint) PLACED EVERYWHERE CHUNKS OF 1000 ROWS');
         $ten = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 49)));
         $this->sql("INSERT INTO s.ordered SELECT a.x * 50 + b.x FROM ({$ten}) a (x) CROSS JOIN ({$ten}) b (x)");
         $table = $this->warehouse->table('s', 'ordered') ?? self::fail();
@@ -42,9 +42,9 @@ final class TableMaintenanceTest extends WarehouseTestCase
 
     public function test_outlines_say_what_the_whole_layouts_say(): void
     {
-        $this->sql('CREATE TABLE s.spread (n bigint, grade text, at timestamp) WITH (distribution = hash(n), partition_by = range(at, \'month\'), chunk_rows = 1024)');
-        $this->sql('CREATE TABLE s.skewed (n bigint, grade text) WITH (distribution = hash(grade), chunk_rows = 1024)');
-        $this->sql('CREATE TABLE s.copied (n bigint) WITH (distribution = copy)');
+        $this->sql('CREATE TABLE s.spread (n bigint, grade text, at timestamp) PLACED BY (n) CUT BY MONTH OF at CHUNKS OF 1024 ROWS');
+        $this->sql('CREATE TABLE s.skewed (n bigint, grade text) PLACED BY (grade) CHUNKS OF 1024 ROWS');
+        $this->sql('CREATE TABLE s.copied (n bigint) PLACED EVERYWHERE');
         $this->sql('CREATE TABLE s.bare (n bigint)');
         $ten = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 49)));
         $this->sql("INSERT INTO s.spread SELECT a.x * 50 + b.x, 'g', timestamp '2026-01-01 00:00:00' + INTERVAL b.x DAY FROM ({$ten}) a (x) CROSS JOIN ({$ten}) b (x)");
@@ -75,7 +75,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
 
     public function test_compaction_keeps_rows_nodes_and_partitions_and_can_be_taken_back(): void
     {
-        $table = $this->scattered('WITH (distribution = hash(k), partition_by = range(n, 500), chunk_rows = 200)');
+        $table = $this->scattered('PLACED BY (k) CUT EVERY 500 OF n CHUNKS OF 200 ROWS');
         $before = $table->manifest();
         $sum = $table->checksum();
         self::assertSame(0, $this->sql('MAINTAIN TABLE t WITH (act = compact, dry = run)')->rowsAffected <=> count($before->chunks));
@@ -107,7 +107,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
 
     public function test_ordering_sorts_what_is_out_of_order_and_later_rows_keep_queries_fast(): void
     {
-        $table = $this->scattered('WITH (clustering = (n), chunk_rows = 100)');
+        $table = $this->scattered('SORTED BY (n) CHUNKS OF 100 ROWS');
         $this->sql('MAINTAIN TABLE t WITH (act = sort)');
         $depth = fn (): int => max(array_map(fn (int $node): int => Overlap::of(LayoutReader::of($this->warehouse, $table, self::NOW), 'n', $node)->maxDepth, range(0, 3)));
         self::assertSame(1, $depth());
@@ -128,15 +128,15 @@ final class TableMaintenanceTest extends WarehouseTestCase
 
     public function test_curves_order_rows_in_both_columns(): void
     {
-        foreach (['zorder', 'hilbert'] as $curve) {
-            $this->numbers($curve, 2000, "WITH (clustering = {$curve}(n, k), chunk_rows = 100, distribution = copy)");
-            $this->sql("CREATE TABLE {$curve}_all WITH (clustering = {$curve}(n, k), chunk_rows = 100, distribution = copy) AS SELECT * FROM {$curve}");
+        foreach (['zorder' => 'Z CURVE', 'hilbert' => 'CURVE'] as $curve => $words) {
+            $this->numbers($curve, 2000, "SORTED BY {$words} (n, k) CHUNKS OF 100 ROWS PLACED EVERYWHERE");
+            $this->sql("CREATE TABLE {$curve}_all SORTED BY {$words} (n, k) CHUNKS OF 100 ROWS PLACED EVERYWHERE AS SELECT * FROM {$curve}");
             $plan = $this->planOf("SELECT count(*) FROM {$curve}_all WHERE k = 3");
             $scan = $this->steps($plan, \Fulcrion\Core\Plans\StepKind::Scan)[0];
             self::assertLessThan($scan->chunksTotal / 2, $scan->chunksRead, $curve);
         }
-        $this->expectExceptionMessage('takes two columns');
-        $this->sql('CREATE TABLE bad (a bigint, b bigint) WITH (clustering = hilbert(a))');
+        $this->expectExceptionMessage('a curve runs through two columns');
+        $this->sql('CREATE TABLE bad (a bigint, b bigint) SORTED BY CURVE (a)');
     }
 
     public function test_names_are_swapped_at_once_and_a_crash_between_is_finished(): void
@@ -179,7 +179,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
 
     public function test_a_full_disk_leaves_the_table_as_it_was_and_nothing_behind(): void
     {
-        $table = $this->scattered('WITH (chunk_rows = 200)');
+        $table = $this->scattered('CHUNKS OF 200 ROWS');
         $sum = $table->checksum();
         $files = fn (): array => array_map(basename(...), glob("{$table->directory}/*.parquet") ?: []);
         $before = $files();
@@ -200,7 +200,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
 
     public function test_stopping_by_hand_leaves_nothing_behind(): void
     {
-        $table = $this->scattered('WITH (chunk_rows = 200)');
+        $table = $this->scattered('CHUNKS OF 200 ROWS');
         $version = $table->manifest()->version;
         $calls = 0;
         try {
@@ -243,7 +243,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
     #[DataProvider('copies')]
     public function test_a_table_is_copied_with_its_layout(int $nodes, float $share): void
     {
-        $table = $this->scattered('WITH (distribution = hash(k), chunk_rows = 200)');
+        $table = $this->scattered('PLACED BY (k) CHUNKS OF 200 ROWS');
         $this->sql('ANALYZE TABLE t');
         $other = Warehouse::create("{$this->root}-other", 'Other', $nodes, new HardwareProfile());
         try {
@@ -267,7 +267,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
 
     public function test_a_registered_statement_is_rewritten_and_no_other(): void
     {
-        $this->sql('CREATE TABLE r (at timestamp, v bigint) WITH (clustering = (at), chunk_rows = 50)');
+        $this->sql('CREATE TABLE r (at timestamp, v bigint) SORTED BY (at) CHUNKS OF 50 ROWS');
         $this->sql('INSERT INTO r SELECT timestamp \'2026-01-01 00:00:00\' + INTERVAL n.n HOUR, n.n FROM (SELECT a.x * 40 + b.x AS n FROM (VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 19))).') a (x) CROSS JOIN (VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 39))).') b (x)) n');
         $sql = "SELECT sum(v) FROM r WHERE cast(at AS date) = date '2026-01-10'";
         $read = fn (): int => $this->steps($this->planOf($sql), \Fulcrion\Core\Plans\StepKind::Scan)[0]->chunksRead ?? 0;

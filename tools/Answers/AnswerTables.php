@@ -54,11 +54,11 @@ final readonly class AnswerTables
             'pick' => [[
                 new Column('id', $whole, false), new Column('bay', $whole), new Column('variety', $whole), new Column('crew', $text), new Column('kilos', ColumnType::decimal(10, 2)),
                 new Column('picked', $of(TypeKind::Date)), new Column('seen_at', $of(TypeKind::Timestamp)), new Column('ripe', $of(TypeKind::Boolean)), new Column('score', $of(TypeKind::Double)),
-            ], $picks, "WITH (distribution = hash(bay), partition_by = range(picked, 'month'), clustering = (seen_at), chunk_rows = 25)"],
-            'variety' => [[new Column('id', $whole, false), new Column('name', $text), new Column('family', $text), new Column('price', ColumnType::decimal(8, 3))], $varieties, 'WITH (distribution = copy)'],
-            'bay' => [[new Column('id', $whole, false), new Column('house', $text), new Column('area', $of(TypeKind::Double))], $bays, 'WITH (distribution = hash(id))'],
-            'calendar' => [[new Column('day', $of(TypeKind::Date), false), new Column('week', $whole), new Column('season', $text)], $days, 'WITH (distribution = even, chunk_rows = 10)'],
-            'empty_log' => [[new Column('id', $whole), new Column('note', $text), new Column('amount', ColumnType::decimal(8, 2))], [], 'WITH (distribution = hash(id))'],
+            ], $picks, 'PLACED BY (bay) CUT BY MONTH OF picked SORTED BY (seen_at) CHUNKS OF 25 ROWS'],
+            'variety' => [[new Column('id', $whole, false), new Column('name', $text), new Column('family', $text), new Column('price', ColumnType::decimal(8, 3))], $varieties, 'PLACED EVERYWHERE'],
+            'bay' => [[new Column('id', $whole, false), new Column('house', $text), new Column('area', $of(TypeKind::Double))], $bays, 'PLACED BY (id)'],
+            'calendar' => [[new Column('day', $of(TypeKind::Date), false), new Column('week', $whole), new Column('season', $text)], $days, 'PLACED EVENLY CHUNKS OF 10 ROWS'],
+            'empty_log' => [[new Column('id', $whole), new Column('note', $text), new Column('amount', ColumnType::decimal(8, 2))], [], 'PLACED BY (id)'],
         ];
     }
 }

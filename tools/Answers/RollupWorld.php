@@ -45,10 +45,10 @@ final readonly class RollupWorld
     {
         $sql = [
             'CREATE SCHEMA IF NOT EXISTS s',
-            "CREATE TABLE s.reading (id bigint NOT NULL, bay bigint, kind text, at timestamp NOT NULL, value bigint, amount decimal(10, 2), note text) WITH (distribution = hash(bay), partition_by = range(at, 'month'), clustering = (at), chunk_rows = 300)",
-            'CREATE TABLE s.bay (id bigint NOT NULL, house text, area bigint) WITH (distribution = copy)',
-            'CREATE TABLE s.calendar (day date NOT NULL, week bigint, season text) WITH (distribution = copy)',
-            'CREATE TABLE s.visit (id bigint NOT NULL, bay bigint, at timestamp NOT NULL, mood text, length bigint) WITH (distribution = hash(id), chunk_rows = 200)',
+            'CREATE TABLE s.reading (id bigint NOT NULL, bay bigint, kind text, at timestamp NOT NULL, value bigint, amount decimal(10, 2), note text) PLACED BY (bay) CUT BY MONTH OF at SORTED BY (at) CHUNKS OF 300 ROWS',
+            'CREATE TABLE s.bay (id bigint NOT NULL, house text, area bigint) PLACED EVERYWHERE',
+            'CREATE TABLE s.calendar (day date NOT NULL, week bigint, season text) PLACED EVERYWHERE',
+            'CREATE TABLE s.visit (id bigint NOT NULL, bay bigint, at timestamp NOT NULL, mood text, length bigint) PLACED BY (id) CHUNKS OF 200 ROWS',
             'INSERT INTO s.visit VALUES '.implode(', ', array_map(fn (int $i): string => "({$i}, ".$this->random->getInt(0, 9).", timestamp '".gmdate('Y-m-d H:i:s', 1_767_225_600 + $this->random->getInt(0, 29) * 259_200 + $this->random->getInt(0, 7) * 3600)."', '".['calm', 'loud'][$i % 2]."', ".($i % 9 === 0 ? 'NULL' : (string) $this->random->getInt(1, 90)).')', range(1, 500))),
             'INSERT INTO s.bay VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i}, 'h".$i % 3 ."', ".$i * 10 .')', range(0, 9))),
             'INSERT INTO s.calendar VALUES '.implode(', ', array_map(static fn (int $i): string => "(DATE '2025-12-01' + INTERVAL {$i} DAY, ".intdiv($i, 7).", '".['cold', 'mild', 'hot'][intdiv($i, 50) % 3]."')", range(0, 160))),

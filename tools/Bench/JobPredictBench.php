@@ -46,23 +46,23 @@ final class JobPredictBench implements Bench
             $workers = (int) round(2 ** ($random->getInt(40, 75) / 10));
             $model = new JobModel(self::record($plan, $workers, 1000 + $job));
             $curve = ScalingCurve::of($model, 20);
-            $luck = RuntimeDistribution::of($model, $curve, new Randomizer(new Mt19937($job)), 24);
+            $distribution = RuntimeDistribution::of($model, $curve, new Randomizer(new Mt19937($job)), 24);
             foreach ([0.25, 0.5, 2, 4] as $times) {
                 $other = max(1, (int) round($workers * $times));
                 $actual = self::record($plan, $other, 5000 + 10 * $job + (int) (4 * $times))->elapsedUs();
                 // Luck alone: the same job with the same number of workers once more.
                 $luckOnly[] = abs(self::record($plan, $other, 9000 + 10 * $job + (int) (4 * $times))->elapsedUs() / $actual - 1);
                 $curveErrors[] = abs($model->timeUs($other) / $actual - 1);
-                $within += $actual >= $model->timeUs($other) * $luck->factor($other, 0.05) && $actual <= $model->timeUs($other) * $luck->factor($other, 0.95) ? 1 : 0;
-                $errors[] = abs($model->timeUs($other) * $luck->factor($other, 0.5) / $actual - 1);
+                $within += $actual >= $model->timeUs($other) * $distribution->factor($other, 0.05) && $actual <= $model->timeUs($other) * $distribution->factor($other, 0.95) ? 1 : 0;
+                $errors[] = abs($model->timeUs($other) * $distribution->factor($other, 0.5) / $actual - 1);
             }
         }
         sort($errors);
         sort($curveErrors);
         sort($luckOnly);
         yield BenchFigure::of('predictions held against new runs', count($errors), 'runs');
-        yield BenchFigure::atMost('error of the middle of what luck gives, median', 100 * $errors[intdiv(count($errors), 2)], 5, '%');
-        yield BenchFigure::atMost('error of the middle of what luck gives, worst', 100 * max($errors), 15, '%');
+        yield BenchFigure::atMost('error of the middle of what the distribution gives, median', 100 * $errors[intdiv(count($errors), 2)], 5, '%');
+        yield BenchFigure::atMost('error of the middle of what the distribution gives, worst', 100 * max($errors), 15, '%');
         yield BenchFigure::of('new runs within the range that should hold 90%', 100 * $within / count($errors), '%');
         yield BenchFigure::of('two runs with the same number of workers differ, median', 100 * $luckOnly[intdiv(count($luckOnly), 2)], '%');
         yield BenchFigure::of('two runs with the same number of workers differ, worst', 100 * max($luckOnly), '%');

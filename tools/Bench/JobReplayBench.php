@@ -43,7 +43,7 @@ final class JobReplayBench implements Bench
                 usleep(100_000);
             }
             // What is reckoned behind the page is not measured with it.
-            for ($i = 0; $i < 300 && $driver->findElements(WebDriverBy::cssSelector('#job-later[data-luck]')) === []; $i++) {
+            for ($i = 0; $i < 300 && $driver->findElements(WebDriverBy::cssSelector('#job-forecast[data-distribution]')) === []; $i++) {
                 usleep(100_000);
             }
             $say('frames that draw nothing');

@@ -111,7 +111,7 @@ final class StatementsBench implements Bench
 
                 return ['id' => $i + 1, 'fingerprint' => $fingerprint->id, 'kind' => 'read', 'text' => $fingerprint->text];
             }, $chunk));
-            DB::table('sightings')->insert(array_map(static fn (int $i): array => ['cluster_id' => $cluster->id, 'statement_id' => $i + 1, 'first_us' => $first * 1_000_000, 'last_us' => $now * 1_000_000, 'facts' => 32767], $chunk));
+            DB::table('statement_presence')->insert(array_map(static fn (int $i): array => ['cluster_id' => $cluster->id, 'statement_id' => $i + 1, 'first_us' => $first * 1_000_000, 'last_us' => $now * 1_000_000, 'facts' => 32767], $chunk));
         }
         $origins = ['boards', 'packhouse', 'agronomy', 'energy_desk', 'forecast_lab', 'loaders'];
         foreach ($origins as $i => $user) {
@@ -181,10 +181,10 @@ final class StatementsBench implements Bench
                     $rows[] = ['cluster_id' => $cluster->id, 'bucket_at' => $at, 'origin_id' => $origin, 'kind' => 'read', 'executions' => $count, 'duration_us' => $count * 40_000, 'load_us' => $count * 40_000, 'lock_us' => 0, 'queued_us' => 0, 'cpu_us' => $count * 25_000, 'bytes_scanned' => $count * 1_000];
                 }
             }
-            DB::table('flow_hour')->insert($rows);
-            DB::table('flow_five_minute')->insert($rows);
+            DB::table('load_by_origin_hour')->insert($rows);
+            DB::table('load_by_origin_five_minute')->insert($rows);
         }
-        foreach (['load_week', 'load_day', 'load_six_hour', 'load_hour', 'load_five_minute', 'flow_hour', 'flow_five_minute'] as $table) {
+        foreach (['load_week', 'load_day', 'load_six_hour', 'load_hour', 'load_five_minute', 'load_by_origin_hour', 'load_by_origin_five_minute'] as $table) {
             DB::statement("ANALYZE TABLE {$table}");
         }
     }

@@ -121,12 +121,12 @@ final class DemoCommand extends Command
         $import = new Import;
         $import->forceFill([
             'cluster_id' => $cluster->id, 'file_name' => basename($path), 'path' => $path, 'format' => Format::JsonLines,
-            'state' => 'waiting', 'taken' => 0, 'repeated' => 0, 'set_aside' => 0,
+            'state' => 'waiting', 'accepted' => 0, 'repeated' => 0, 'rejected' => 0,
         ])->save();
         $runner->run($import, fn (Import $import) => $this->output->write(sprintf(
             "\r  %-46s%s",
             "history of {$cluster->name}: reading",
-            Quantity::count($import->taken).' executions',
+            Quantity::count($import->accepted).' executions',
         )));
         $this->newLine();
         unlink($path);

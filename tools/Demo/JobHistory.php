@@ -43,7 +43,7 @@ final readonly class JobHistory
                 }
                 $series->setAttribute('plan', NightlyJobs::plan($job['name'], $day)->toArray());
                 $run = $this->jobs->begin($series, $job['workers'], $start, 'the nightly plan');
-                $run->update(['price' => $job['price'], 'currency' => 'EUR', 'owner' => 'loaders', 'asked_us' => $start, 'beat_us' => $start]);
+                $run->update(['price' => $job['price'], 'currency' => 'EUR', 'owner' => 'loaders', 'asked_us' => $start, 'heartbeat_us' => $start]);
                 $run->setRelation('series', $series);
                 $growth = (1 + $job['weekly']) ** ($day / 7) * (1 + ($random->getInt(-200, 200) / 10_000));
                 $before = $this->jobs->run($run, 1000 * $number + $day, $growth, $before, 0.0, $day === self::DAYS);

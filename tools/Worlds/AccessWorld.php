@@ -195,12 +195,12 @@ final class AccessWorld
     {
         $this->data['rules'] = [];
         $kinds = [
-            ["has_below('personal')", static fn (array $own): bool => self::below(array_keys($own), 'personal')],
-            ["has_label('secret')", static fn (array $own): bool => isset($own['secret'])],
-            ["label('grade') = '2' OR has_label('personal/mail')", static fn (array $own): bool => ($own['grade'] ?? null) === '2' || isset($own['personal/mail'])],
+            ["labelled_below('personal')", static fn (array $own): bool => self::below(array_keys($own), 'personal')],
+            ["labelled('secret')", static fn (array $own): bool => isset($own['secret'])],
+            ["label('grade') = '2' OR labelled('personal/mail')", static fn (array $own): bool => ($own['grade'] ?? null) === '2' || isset($own['personal/mail'])],
             ["label('grade') > person('grade')", static fn (array $own, array $table, array $keys, array $person): bool => isset($own['grade']) && (! isset($person['grade']) || strcmp($own['grade'], $person['grade']) > 0)],
-            ["any_column('personal') AND person('region') <> 'north'", static fn (array $own, array $table, array $keys, array $person): bool => self::below($keys, 'personal') && ($person['region'] ?? null) !== 'north'],
-            ["NOT table_has('secret') AND has_below('personal')", static fn (array $own, array $table): bool => ! isset($table['secret']) && self::below(array_keys($own), 'personal')],
+            ["column_labelled_below('personal') AND person('region') <> 'north'", static fn (array $own, array $table, array $keys, array $person): bool => self::below($keys, 'personal') && ($person['region'] ?? null) !== 'north'],
+            ["NOT table_labelled('secret') AND labelled_below('personal')", static fn (array $own, array $table): bool => ! isset($table['secret']) && self::below(array_keys($own), 'personal')],
             // A label that is no number: an error, which closes.
             ["label('secret') > 1", static fn (array $own): bool => ($own['secret'] ?? null) === 'yes' ? throw new LogicException('no number') : isset($own['secret']) && (float) $own['secret'] > 1],
         ];

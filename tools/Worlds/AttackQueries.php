@@ -319,9 +319,9 @@ final class AttackQueries
         };
     }
 
-    private function name(string $letter): string
+    private function name(string $notification): string
     {
-        return $letter.(++$this->names);
+        return $notification.(++$this->names);
     }
 
     /** @phpstan-impure */

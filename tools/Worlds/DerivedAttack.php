@@ -109,7 +109,7 @@ final class DerivedAttack
         $rules = [];
         foreach (['name', 'phone', 'wage'] as $column) {
             if ($this->chance($column === 'name' ? 40 : 85)) {
-                $rules["of {$column}"] = ['scope' => 'estate', 'for' => ['everyone'], 'except' => ['role:keeper'], 'when' => "has_label('{$column}')"] + $effect();
+                $rules["of {$column}"] = ['scope' => 'estate', 'for' => ['everyone'], 'except' => ['role:keeper'], 'when' => "labelled('{$column}')"] + $effect();
             }
         }
         if ($this->chance(40)) {

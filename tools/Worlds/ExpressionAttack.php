@@ -53,7 +53,7 @@ final class ExpressionAttack
         $table = RandomExpressions::TABLE;
         $columns = array_map(static fn (string $name): string => "{$name} {$table[$name][0]}", array_keys($table));
         $this->engine->run('CREATE SCHEMA s', $this->session, $this->limits);
-        $this->engine->run('CREATE TABLE w (row bigint, '.implode(', ', $columns).') WITH (distribution = hash(row))', $this->session, $this->limits);
+        $this->engine->run('CREATE TABLE w (row bigint, '.implode(', ', $columns).') PLACED BY ("row")', $this->session, $this->limits);
         for ($row = 0; $row < 8; $row++) {
             $values = implode(', ', array_map(static fn (array $column): string => $column[1][$row], $table));
             $this->engine->run("INSERT INTO w VALUES ({$row}, {$values})", $this->session, $this->limits);

@@ -57,7 +57,7 @@ final class LargePolicy
     {
         $document = $this->document;
         foreach ([
-            [Kind::Rules, 'everybody', ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_below('personal/name')", 'effect' => 'mask', 'mask' => 'last']],
+            [Kind::Rules, 'everybody', ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled_below('personal/name')", 'effect' => 'mask', 'mask' => 'last']],
             [Kind::Rules, 'rule 7', ['off' => true] + ($this->document->find(Kind::Rules, 'rule 7')->fields ?? [])],
             [Kind::Grants, 'new grant', ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'big.s3', 'to' => ['role:r12']]],
             [Kind::Grants, 'new deny', ['effect' => 'deny', 'privileges' => ['select'], 'on' => 'big.s7.t4', 'to' => ['role:r30']]],
@@ -118,7 +118,7 @@ final class LargePolicy
         for ($i = 0; $i < self::RULES; $i++) {
             $effect = ['mask', 'mask', 'mask', 'hide', 'deny'][$pick(5)];
             $data['rules']["rule {$i}"] = ['scope' => $pick(6) === 0 ? 'estate' : 'big.s'.$pick(self::SCHEMAS), 'for' => ['role:r'.$pick(self::ROLES)], 'effect' => $effect,
-                'when' => ["has_below('personal')", "label('pay') = '1'", "has_label('secret') AND person('grade') < 2", "label('region') <> '0' OR has_label('personal/phone')"][$pick(4)]] + ($effect === 'mask' ? ['mask' => ['last', 'hash', 'gone'][$pick(3)]] : []);
+                'when' => ["labelled_below('personal')", "label('pay') = '1'", "labelled('secret') AND person('grade') < 2", "label('region') <> '0' OR labelled('personal/phone')"][$pick(4)]] + ($effect === 'mask' ? ['mask' => ['last', 'hash', 'gone'][$pick(3)]] : []);
         }
 
         return $data;

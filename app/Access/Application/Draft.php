@@ -33,7 +33,7 @@ final readonly class Draft
     public function document(): Document
     {
         $document = $this->store->published();
-        foreach (DB::table('guard_draft')->get() as $row) {
+        foreach (DB::table('policy_drafts')->get() as $row) {
             $kind = Kind::from($row->kind);
             if ($row->fields === null) {
                 $document = $document->without($kind, $row->name);
@@ -51,13 +51,13 @@ final readonly class Draft
 
     public function isEmpty(): bool
     {
-        return ! DB::table('guard_draft')->exists();
+        return ! DB::table('policy_drafts')->exists();
     }
 
     /** The revision an editor must show again when it saves; 0 for an item nobody has edited in this draft. */
     public function revision(Kind $kind, string $name): int
     {
-        return (int) DB::table('guard_draft')->where('kind', $kind->value)->where('name', $name)->value('revision');
+        return (int) DB::table('policy_drafts')->where('kind', $kind->value)->where('name', $name)->value('revision');
     }
 
     /**
@@ -66,7 +66,7 @@ final readonly class Draft
     public function editors(): array
     {
         $editors = [];
-        foreach (DB::table('guard_draft')->get() as $row) {
+        foreach (DB::table('policy_drafts')->get() as $row) {
             $editors["{$row->kind} {$row->name}"] = ['by' => $row->edited_by, 'atUs' => (int) $row->edited_us, 'revision' => (int) $row->revision];
         }
 
@@ -175,12 +175,12 @@ final readonly class Draft
      */
     private function write(Kind $kind, string $name, ?array $fields, User $user, ?int $revision): void
     {
-        $where = DB::table('guard_draft')->where('kind', $kind->value)->where('name', $name);
+        $where = DB::table('policy_drafts')->where('kind', $kind->value)->where('name', $name);
         $values = ['fields' => $fields === null ? null : json_encode((object) $fields, JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE), 'edited_by' => $user->name, 'edited_us' => Clock::microseconds()];
         $old = (clone $where)->first();
         if ($old === null) {
             try {
-                DB::table('guard_draft')->insert(['kind' => $kind->value, 'name' => $name, 'revision' => 1] + $values);
+                DB::table('policy_drafts')->insert(['kind' => $kind->value, 'name' => $name, 'revision' => 1] + $values);
             } catch (UniqueConstraintViolationException) {
                 $this->conflict($kind, $name);
             }
@@ -197,24 +197,24 @@ final readonly class Draft
     /** @return never */
     private function conflict(Kind $kind, string $name): void
     {
-        $now = DB::table('guard_draft')->where('kind', $kind->value)->where('name', $name)->first();
+        $now = DB::table('policy_drafts')->where('kind', $kind->value)->where('name', $name)->first();
         throw new DraftEdited($now->edited_by ?? 'Somebody', (int) ($now->revision ?? 0), $now === null || $now->fields === null ? null : (array) json_decode($now->fields, true));
     }
 
     /** An edit that leads back to what is published is none. */
     private function tidy(Kind $kind, string $name): void
     {
-        $row = DB::table('guard_draft')->where('kind', $kind->value)->where('name', $name)->first();
+        $row = DB::table('policy_drafts')->where('kind', $kind->value)->where('name', $name)->first();
         $published = $this->store->published()->find($kind, $name);
         $same = $row !== null && ($row->fields === null ? $published === null : ($published !== null && ($item = Item::of($kind, $name, (array) json_decode($row->fields, true))) instanceof Item && $item->same($published)));
         if ($same) {
-            DB::table('guard_draft')->where('kind', $kind->value)->where('name', $name)->delete();
+            DB::table('policy_drafts')->where('kind', $kind->value)->where('name', $name)->delete();
         }
     }
 
     public function discard(?Kind $kind, ?string $name, User $user): void
     {
-        $query = DB::table('guard_draft');
+        $query = DB::table('policy_drafts');
         if ($kind !== null) {
             $query->where('kind', $kind->value)->where('name', $name);
         }

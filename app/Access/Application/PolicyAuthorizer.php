@@ -78,7 +78,7 @@ final readonly class PolicyAuthorizer implements QueryAuthorizer
         return new AuthorizedQuery($decision->rewritten, $decision->notes, $id, $decision->veiled(), $decision->isNarrowed());
     }
 
-    public function sighting(User $user, Cluster $cluster): TableVisibility
+    public function visibility(User $user, Cluster $cluster): TableVisibility
     {
         return new PolicyVisibility($this->policy(), Decisions::subjectOf($user), $cluster, self::isFree($user));
     }

@@ -82,7 +82,7 @@ final readonly class Publisher
         $version = DB::transaction(function () use ($document, $comment, $user, $restored, $fromDraft): PolicyVersion {
             $version = $this->insert($document, $comment, $user->name, $restored);
             if ($fromDraft) {
-                DB::table('guard_draft')->delete();
+                DB::table('policy_drafts')->delete();
             }
 
             return $version;

@@ -38,11 +38,11 @@ final readonly class AccessController
     {
         $policy = $this->policy('published');
         $findings = Finding::waiting()->where('bench', 'guard')->get();
-        $sights = new VisibilityMatrix($policy);
-        $people = $sights->subjects('people');
+        $matrix = new VisibilityMatrix($policy);
+        $people = $matrix->subjects('people');
         // Everybody against every column: the same until the policy, the catalog or the day changes.
         [[$personal, $open], $grid] = SealedCache::remember('guard', [$this->store->number(), $policy->day, $policy->catalog], [], fn (): array => [
-            $sights->personal($people), $this->grid($sights, $policy, $sights->subjects('roles'), $this->below($policy, 'estate', 2)),
+            $matrix->personal($people), $this->grid($matrix, $policy, $matrix->subjects('roles'), $this->below($policy, 'estate', 2)),
         ]);
 
         return view('access.access', [
@@ -61,7 +61,7 @@ final readonly class AccessController
         $parts = ObjectPath::parts($object);
         $column = count($parts) === 4 ? $parts[3] : null;
         $table = $policy->catalog->table($column === null ? $object : (string) ObjectPath::parent($object));
-        $sights = new VisibilityMatrix($policy);
+        $matrix = new VisibilityMatrix($policy);
         $known = $who === '' || Subject::split($who)[0] === 'everyone' || $policy->document->find(Subject::split($who)[0] === 'role' ? Kind::Roles : Kind::People, Subject::split($who)[1]) !== null;
         $trouble = match (true) {
             $object !== '' && ! $policy->catalog->has($object) => "There is no {$object} in the catalog.",
@@ -71,12 +71,12 @@ final readonly class AccessController
         $reason = $who !== '' && $table !== null && $column !== null && isset($table->columns[$column]) ? (new Explainer($policy, $policy->reader($who)))->column($table, $column) : null;
 
         return view('access.explain', [
-            'policy' => $policy, 'which' => $which, 'who' => $who, 'object' => $object, 'table' => $table, 'column' => $column, 'trouble' => $trouble, 'reason' => $reason, 'sights' => $sights,
-            'groups' => $who === '' && $table !== null && $column !== null && isset($table->columns[$column]) ? $sights->ofColumn($table, $column) : [],
+            'policy' => $policy, 'which' => $which, 'who' => $who, 'object' => $object, 'table' => $table, 'column' => $column, 'trouble' => $trouble, 'reason' => $reason, 'sights' => $matrix,
+            'groups' => $who === '' && $table !== null && $column !== null && isset($table->columns[$column]) ? $matrix->ofColumn($table, $column) : [],
             'tables' => $who !== '' && $reason === null ? $policy->catalog->below($object === '' || ! $policy->catalog->has($object) ? ObjectPath::ESTATE : $object) : [],
             'labels' => $object === '' ? [] : $policy->labelLines($object), 'owner' => $object === '' ? null : $policy->ownerOf($object),
             'delegated' => $request->user() instanceof User && $object !== '' && $policy->catalog->has($object) ? VocabularyGuard::delegated($this->store, $request->user()) : [],
-            'subjects' => [...$sights->subjects('people'), ...$sights->subjects('roles')], 'columns' => $this->columnPaths($policy),
+            'subjects' => [...$matrix->subjects('people'), ...$matrix->subjects('roles')], 'columns' => $this->columnPaths($policy),
         ]);
     }
 
@@ -100,14 +100,14 @@ final readonly class AccessController
     {
         $policy = $this->policy($request->query('policy') === 'draft' && $request->user()?->can('guard') === true ? 'draft' : 'published');
         [$by, $at, $words] = $this->asked($request, $policy);
-        $sights = new VisibilityMatrix($policy);
-        $subjects = $sights->subjects($by, $words);
+        $matrix = new VisibilityMatrix($policy);
+        $subjects = $matrix->subjects($by, $words);
         $page = max(1, (int) $request->query('page', '1'));
         $shown = array_slice($subjects, ($page - 1) * self::PAGE, self::PAGE);
 
         return view('access.matrix', [
             'by' => $by, 'at' => $at, 'words' => $words, 'page' => $page, 'pages' => max(1, (int) ceil(count($subjects) / self::PAGE)), 'count' => count($subjects),
-            'grid' => $this->grid($sights, $policy, $shown, $this->columns($policy, $at)), 'line' => ObjectPath::line($at),
+            'grid' => $this->grid($matrix, $policy, $shown, $this->columns($policy, $at)), 'line' => ObjectPath::line($at),
         ]);
     }
 
@@ -116,10 +116,10 @@ final readonly class AccessController
         $policy = $this->policy('published');
         [$by, $at, $words] = $this->asked($request, $policy);
         $rows = (function () use ($policy, $by, $at, $words) {
-            $sights = new VisibilityMatrix($policy);
-            foreach ($sights->subjects($by, $words) as $subject) {
+            $matrix = new VisibilityMatrix($policy);
+            foreach ($matrix->subjects($by, $words) as $subject) {
                 foreach ($policy->catalog->below($at) as $table) {
-                    foreach ($sights->columns($subject, $table) as $column => $access) {
+                    foreach ($matrix->columns($subject, $table) as $column => $access) {
                         yield ['who' => $subject, 'object' => ObjectPath::child($table->path, (string) $column), 'sight' => $access->sight->value, 'mask' => $access->mask === null ? null : $access->mask->name, 'because' => implode('; ', array_map(strval(...), $access->causes))];
                     }
                 }
@@ -172,11 +172,11 @@ final readonly class AccessController
      * @param  list<string>  $places
      * @return array{places: list<string>, rows: list<array{who: string, cells: list<array<string, int>>}>}
      */
-    private function grid(VisibilityMatrix $sights, Policy $policy, array $subjects, array $places): array
+    private function grid(VisibilityMatrix $matrix, Policy $policy, array $subjects, array $places): array
     {
         $tables = array_map(static fn (string $place): array => [$policy->catalog->below($place), count(ObjectPath::parts($place)) === 4 ? ObjectPath::parts($place)[3] : null], $places);
 
-        return ['places' => $places, 'rows' => array_map(static fn (string $who): array => ['who' => $who, 'cells' => array_map(static fn (array $one): array => $sights->count($who, $one[0], $one[1]), $tables)], $subjects)];
+        return ['places' => $places, 'rows' => array_map(static fn (string $who): array => ['who' => $who, 'cells' => array_map(static fn (array $one): array => $matrix->count($who, $one[0], $one[1]), $tables)], $subjects)];
     }
 
     private function policy(string $which): Policy

@@ -113,7 +113,7 @@ final readonly class PolicyController
         return view('access.item', [
             'kind' => $kind, 'name' => $name, 'item' => $item, 'start' => $start, 'revision' => $revision, 'problems' => $problems, 'conflict' => $conflict,
             'published' => $name === '' ? null : $this->store->published()->find($kind, $name), 'subjects' => $subjects, 'paths' => array_values(array_unique(array_slice($paths, 0, 4000))),
-            'words' => [...array_map(static fn (int|string $key): string => "has_below('{$key}')", array_keys($keys)), ...array_map(static fn (int|string $key): string => "label('{$key}') = ''", array_keys($keys)), ...array_map(static fn (int|string $key): string => "person('{$key}')", array_keys($attributes))],
+            'words' => [...array_map(static fn (int|string $key): string => "labelled_below('{$key}')", array_keys($keys)), ...array_map(static fn (int|string $key): string => "label('{$key}') = ''", array_keys($keys)), ...array_map(static fn (int|string $key): string => "person('{$key}')", array_keys($attributes))],
             'document' => $policy->document, 'uses' => $kind === Kind::Vocabulary && $name !== '' ? Vocabulary::uses($policy->document, $name) : [], 'functions' => Condition::FUNCTIONS,
         ]);
     }

@@ -47,7 +47,7 @@ final readonly class ProvisioningController
             $servers[] = $one;
         }
 
-        return view('access.written', ['servers' => $servers, 'number' => $this->store->number(), 'changes' => Change::query()->where('kind', Change::ACCESS)->orderByDesc('id')->limit(10)->get()]);
+        return view('access.provisioning', ['servers' => $servers, 'number' => $this->store->number(), 'changes' => Change::query()->where('kind', Change::ACCESS)->orderByDesc('id')->limit(10)->get()]);
     }
 
     public function propose(Request $request, string $slug): RedirectResponse
@@ -56,7 +56,7 @@ final readonly class ProvisioningController
         try {
             $change = $this->writer->propose($cluster, $this->user($request));
         } catch (SourceError $error) {
-            return redirect('/guard/written')->with('failed', $error->getMessage());
+            return redirect('/guard/provisioning')->with('failed', $error->getMessage());
         }
 
         return redirect("/ledger/changes/{$change->id}");
@@ -70,7 +70,7 @@ final readonly class ProvisioningController
         try {
             $held = $source->held();
         } catch (SourceError $error) {
-            return redirect('/guard/written')->with('failed', $error->getMessage());
+            return redirect('/guard/provisioning')->with('failed', $error->getMessage());
         }
         $document = $draft->document();
         $items = [];

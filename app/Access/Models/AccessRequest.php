@@ -24,7 +24,7 @@ final class AccessRequest extends Model
 {
     public $timestamps = false;
 
-    protected $table = 'guard_requests';
+    protected $table = 'access_requests';
 
     protected $guarded = ['id'];
 }

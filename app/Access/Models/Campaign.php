@@ -19,7 +19,7 @@ final class Campaign extends Model
 {
     public $timestamps = false;
 
-    protected $table = 'guard_campaigns';
+    protected $table = 'review_campaigns';
 
     protected $guarded = ['id'];
 

@@ -23,7 +23,7 @@ final class CampaignItem extends Model
 {
     public $timestamps = false;
 
-    protected $table = 'guard_campaign_items';
+    protected $table = 'review_items';
 
     protected $guarded = ['id'];
 

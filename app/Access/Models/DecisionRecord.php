@@ -30,7 +30,7 @@ final class DecisionRecord extends Model
 {
     public $timestamps = false;
 
-    protected $table = 'guard_decisions';
+    protected $table = 'access_decisions';
 
     protected $guarded = ['id'];
 

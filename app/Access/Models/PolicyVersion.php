@@ -21,7 +21,7 @@ final class PolicyVersion extends Model
 
     public $incrementing = false;
 
-    protected $table = 'guard_versions';
+    protected $table = 'policy_versions';
 
     protected $primaryKey = 'number';
 

@@ -20,14 +20,14 @@ use Fulcrion\Core\Proofs\Measured;
 final readonly class ActingRunner
 {
     /**
-     * @param  Closure(): QueryAuthorizer  $doorkeeper
+     * @param  Closure(): QueryAuthorizer  $authorizer
      */
     public function __construct(
         private Actor $actor,
         private Cluster $cluster,
         private QueryRunner $runner,
         private ?RewriteSource $rewrites,
-        private Closure $doorkeeper,
+        private Closure $authorizer,
     ) {
     }
 
@@ -52,11 +52,11 @@ final readonly class ActingRunner
      */
     public function run(string $sql, string $schema, ?Closure $cancelled = null): AuthorizedAnswer
     {
-        return $this->decided($sql, $schema, function (AuthorizedQuery $passage) use ($schema, $cancelled): AuthorizedAnswer {
-            $result = $this->runner->run($passage->sql, $schema, $this->actor->name(), $cancelled ?? static fn (): bool => false, $passage->careful);
-            $plan = $result->plan === null ? null : PlanVeil::over($result->plan, $passage->veiled);
+        return $this->decided($sql, $schema, function (AuthorizedQuery $authorized) use ($schema, $cancelled): AuthorizedAnswer {
+            $result = $this->runner->run($authorized->sql, $schema, $this->actor->name(), $cancelled ?? static fn (): bool => false, $authorized->careful);
+            $plan = $result->plan === null ? null : PlanVeil::over($result->plan, $authorized->veiled);
 
-            return new AuthorizedAnswer($result->with($plan), $plan, $passage->notes);
+            return new AuthorizedAnswer($result->with($plan), $plan, $authorized->notes);
         });
     }
 
@@ -69,10 +69,10 @@ final readonly class ActingRunner
      */
     public function plan(string $sql, string $schema, bool $run, ?Closure $cancelled = null): AuthorizedAnswer
     {
-        return $this->decided($sql, $schema, function (AuthorizedQuery $passage) use ($schema, $run, $cancelled): AuthorizedAnswer {
-            $plan = $this->runner->plan($passage->sql, $schema, $this->actor->name(), $run, $cancelled ?? static fn (): bool => false, $passage->careful);
+        return $this->decided($sql, $schema, function (AuthorizedQuery $authorized) use ($schema, $run, $cancelled): AuthorizedAnswer {
+            $plan = $this->runner->plan($authorized->sql, $schema, $this->actor->name(), $run, $cancelled ?? static fn (): bool => false, $authorized->careful);
 
-            return new AuthorizedAnswer(null, PlanVeil::over($plan, $passage->veiled), $passage->notes);
+            return new AuthorizedAnswer(null, PlanVeil::over($plan, $authorized->veiled), $authorized->notes);
         });
     }
 
@@ -120,12 +120,12 @@ final readonly class ActingRunner
     {
         $source = $this->rewrites ?? throw new SourceError("{$this->cluster->name} does not tell what its planner does.");
 
-        return $this->decided($sql, $schema, static function (AuthorizedQuery $passage) use ($source, $ask): mixed {
-            if ($passage->veiled !== []) {
-                throw new SourceError('You see '.implode(' and ', $passage->veiled).' in part only, and what the planner counts there would tell of the rest.');
+        return $this->decided($sql, $schema, static function (AuthorizedQuery $authorized) use ($source, $ask): mixed {
+            if ($authorized->veiled !== []) {
+                throw new SourceError('You see '.implode(' and ', $authorized->veiled).' in part only, and what the planner counts there would tell of the rest.');
             }
 
-            return $ask($source, $passage->sql);
+            return $ask($source, $authorized->sql);
         });
     }
 
@@ -138,16 +138,16 @@ final readonly class ActingRunner
     private function decided(string $sql, string $schema, Closure $ask): mixed
     {
         $person = $this->actor->person;
-        $passage = $person === null ? new AuthorizedQuery($sql, [], null) : ($this->doorkeeper)()->pass($person, $this->cluster, $schema, $sql, $this->actor->reason);
+        $authorized = $person === null ? new AuthorizedQuery($sql, [], null) : ($this->authorizer)()->pass($person, $this->cluster, $schema, $sql, $this->actor->reason);
         try {
-            return $ask($passage);
+            return $ask($authorized);
         } catch (SourceError $error) {
-            if ($error->sealed !== null && $passage->decision !== null) {
-                ($this->doorkeeper)()->seal($passage->decision, $error->sealed);
+            if ($error->sealed !== null && $authorized->decision !== null) {
+                ($this->authorizer)()->seal($authorized->decision, $error->sealed);
             }
             // Who sees all that was read may see the value that was to blame; a place in a rewritten text means nothing.
-            $told = $passage->veiled === [] && $person !== null ? $error->sealed ?? $error->getMessage() : $error->getMessage();
-            throw new SourceError($told, $passage->sql === $sql ? $error->offset : null, $error->stopped, $error->decision ?? $passage->decision);
+            $told = $authorized->veiled === [] && $person !== null ? $error->sealed ?? $error->getMessage() : $error->getMessage();
+            throw new SourceError($told, $authorized->sql === $sql ? $error->offset : null, $error->stopped, $error->decision ?? $authorized->decision);
         }
     }
 }

@@ -28,9 +28,9 @@ use LogicException;
 final readonly class ActorClusters
 {
     /**
-     * @param  Closure(): QueryAuthorizer  $doorkeeper
+     * @param  Closure(): QueryAuthorizer  $authorizer
      */
-    public function __construct(private Actor $actor, private Connectors $connectors, private Closure $doorkeeper)
+    public function __construct(private Actor $actor, private Connectors $connectors, private Closure $authorizer)
     {
     }
 
@@ -39,7 +39,7 @@ final readonly class ActorClusters
     {
         $runner = $this->connectors->runner($cluster);
 
-        return $runner === null ? null : new ActingRunner($this->actor, $cluster, $runner, $this->connectors->rewriting($cluster), $this->doorkeeper);
+        return $runner === null ? null : new ActingRunner($this->actor, $cluster, $runner, $this->connectors->rewriting($cluster), $this->authorizer);
     }
 
     /**

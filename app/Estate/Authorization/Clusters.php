@@ -37,8 +37,8 @@ final readonly class Clusters
     }
 
     /** What a person may be shown of what was read of a cluster. */
-    public function sighting(User $person, Cluster $cluster): TableVisibility
+    public function visibility(User $person, Cluster $cluster): TableVisibility
     {
-        return $this->container->make(QueryAuthorizer::class)->sighting($person, $cluster);
+        return $this->container->make(QueryAuthorizer::class)->visibility($person, $cluster);
     }
 }

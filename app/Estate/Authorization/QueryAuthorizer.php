@@ -23,7 +23,7 @@ interface QueryAuthorizer
     public function pass(User $user, Cluster $cluster, string $schema, string $sql, string $source): AuthorizedQuery;
 
     /** What a person may be shown of what others and the system have read. */
-    public function sighting(User $user, Cluster $cluster): TableVisibility;
+    public function visibility(User $user, Cluster $cluster): TableVisibility;
 
     /** Keeps the full text of an error, which may show values, with the decision it came of. */
     public function seal(int $decision, string $text): void;

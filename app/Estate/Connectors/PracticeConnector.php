@@ -481,9 +481,9 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
         $statistics = $table->statistics();
 
         return new CatalogObject($table->schema, $table->name, false, $facts->rows, $facts->bytes * $warehouse->profile->rowFactor, CatalogObject::columns($definition->columns), ! $withFacts ? [] : [
-            'distribution' => $definition->distribution->describe(),
-            'partitions' => $definition->partitioning === null ? 'none' : "{$facts->partitions}, {$definition->partitioning->describe()}",
-            'clustering' => $definition->clustering === [] ? 'none' : implode(', ', $definition->clustering),
+            'placed' => $definition->distribution->describe(),
+            'cut' => $definition->partitioning === null ? 'into no partitions' : "{$definition->partitioning->describe()}, {$facts->partitions} partitions",
+            'sorted by' => $definition->clustering()->describe(),
             'chunks' => Quantity::count($facts->chunks),
             'fullest node' => self::fullest($facts),
             'statistics' => $statistics === null ? 'never collected' : Quantity::duration(max(0, Clock::microseconds() - $statistics->collectedUs)).' old, '.Quantity::percent(($facts->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows)).' changed since',

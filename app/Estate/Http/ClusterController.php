@@ -27,7 +27,7 @@ final readonly class ClusterController
     public function index(): View
     {
         $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
-        $seen = DB::table('sightings')->groupBy('cluster_id')->get(['cluster_id', DB::raw('COUNT(*) AS statements'), DB::raw('MAX(last_us) AS last_us')])->keyBy('cluster_id');
+        $seen = DB::table('statement_presence')->groupBy('cluster_id')->get(['cluster_id', DB::raw('COUNT(*) AS statements'), DB::raw('MAX(last_us) AS last_us')])->keyBy('cluster_id');
 
         return view('estate.clusters', ['clusters' => $clusters, 'seen' => $seen]);
     }
@@ -113,7 +113,7 @@ final readonly class ClusterController
         }
         $of = static fn (string $table): Builder => DB::table($table)->where('cluster_id', $cluster->id)->select('id');
         // What hangs on its rows first; what was decided and done stays in the ledger, which knows its name.
-        foreach ([['set_aside', 'import_id', 'imports'], ['proofs', 'change_id', 'changes'], ['outbox', 'finding_id', 'findings'], ['upkeep_runs', 'plan_id', 'upkeep_plans'], ['job_chunks', 'run_id', 'job_runs'], ['job_task_names', 'run_id', 'job_runs']] as [$table, $column, $parent]) {
+        foreach ([['rejected_records', 'import_id', 'imports'], ['proofs', 'change_id', 'changes'], ['notifications', 'finding_id', 'findings'], ['maintenance_runs', 'plan_id', 'maintenance_plans'], ['job_chunks', 'run_id', 'job_runs'], ['job_task_names', 'run_id', 'job_runs']] as [$table, $column, $parent]) {
             DB::table($table)->whereIn($column, $of($parent))->delete();
         }
         foreach (DB::select("SELECT TABLE_NAME AS name FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME = 'cluster_id'") as $table) {

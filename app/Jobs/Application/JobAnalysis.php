@@ -36,14 +36,14 @@ final readonly class JobAnalysis
     }
 
     /** Reckons what the pages open with, where that was not done yet. */
-    public function opinion(JobRun $run, ?RecordedRun $recorded = null): void
+    public function analyse(JobRun $run, ?RecordedRun $recorded = null): void
     {
-        if ($run->opinion !== null || ! $run->kept) {
+        if ($run->analysis !== null || ! $run->kept) {
             return;
         }
         $recorded ??= $this->store->load($run);
         $facts = RunFacts::of($recorded);
-        $opinion = self::facts($facts, $recorded);
+        $analysis = self::facts($facts, $recorded);
         // A run that is not over tells little of others.
         if ($run->state !== 'running' && $facts->done > 0) {
             $model = new JobModel($recorded);
@@ -51,14 +51,14 @@ final readonly class JobAnalysis
             $choices = new WorkerRecommendations($curve);
             $marks = array_filter(['cheapest' => $choices->cheapest(), 'knee' => $choices->knee(), 'ceiling' => $choices->ceiling(), 'deadline' => $run->deadline_us < 0 ? null : $choices->deadline(max(0, $run->deadline_us - $recorded->startUs)), 'budget' => ($run->series->budget ?? 0) > 0 ? $choices->budget($run->series->budget / ($run->price ?? 1.0)) : null]);
             $push = StageSensitivity::of($model, $recorded->workers());
-            $opinion += [
+            $analysis += [
                 'fit' => $model->fitError(), 'miss' => $curve->worstMiss(), 'ceiling' => $curve->ceiling, 'points' => array_map(self::point(...), $curve->points()), 'minutes' => self::minutes($choices, $curve), 'marks' => array_map(self::point(...), $marks),
                 'push' => array_map(static fn (WhatIf $one): array => [$one->kind, $one->stage, $one->timeUs, $one->savedUs, $one->workSavedUs], $push),
                 'diagnoses' => array_map(static fn (Diagnosis $one): array => get_object_vars($one), Diagnoses::of($model, $facts, $push)),
             ];
-            $run->fill(self::better($run, $run->series, $opinion['marks']));
+            $run->fill(self::better($run, $run->series, $analysis['marks']));
         }
-        $run->fill(['opinion' => $opinion, 'work_us' => $facts->workUs, 'input_bytes' => $recorded->inputBytes(), 'idle_share' => $facts->idleShare]);
+        $run->fill(['analysis' => $analysis, 'work_us' => $facts->workUs, 'input_bytes' => $recorded->inputBytes(), 'idle_share' => $facts->idleShare]);
         // What is said of a run that still grows is not kept: it would outlive the end that came meanwhile.
         if ($run->state !== 'running') {
             $run->save();
@@ -66,9 +66,9 @@ final readonly class JobAnalysis
     }
 
     /** What takes longer: luck, a changing number of workers, tonight. */
-    public function later(JobRun $run, int $seed = 1): void
+    public function forecast(JobRun $run, int $seed = 1): void
     {
-        if (($run->later !== null && isset($run->later['luck'])) || ! isset($run->opinion['points'])) {
+        if (($run->forecast !== null && isset($run->forecast['distribution'])) || ! isset($run->analysis['points'])) {
             return;
         }
         $recorded = $this->store->load($run);
@@ -76,9 +76,9 @@ final readonly class JobAnalysis
         $curve = self::curve($model);
         $random = new Randomizer(new Mt19937($seed));
         $many = $recorded->table->count() > self::MANY;
-        $luck = RuntimeDistribution::of($model, $curve, $random, $many ? 8 : 24, $many ? 4 : 7);
-        $run->update(['later' => [
-            'luck' => ['workers' => $luck->workers, 'factors' => $luck->factors, 'draws' => count($luck->factors[0] ?? [])],
+        $distribution = RuntimeDistribution::of($model, $curve, $random, $many ? 8 : 24, $many ? 4 : 7);
+        $run->update(['forecast' => [
+            'distribution' => ['workers' => $distribution->workers, 'factors' => $distribution->factors, 'draws' => count($distribution->factors[0] ?? [])],
             'elastic' => $this->elastic($run, $model, $curve, []),
             'tonight' => $run->series === null ? null : $this->tonight($run, $run->series, $model, $curve, $random),
         ]]);
@@ -113,7 +113,7 @@ final readonly class JobAnalysis
      */
     public function elasticAsked(JobRun $run, array $asked): ?array
     {
-        if (! isset($run->opinion['points'])) {
+        if (! isset($run->analysis['points'])) {
             return null;
         }
         $model = new JobModel($this->store->load($run));
@@ -136,14 +136,14 @@ final readonly class JobAnalysis
         }
         $factor = max(0.05, $trend->nextBytes / $run->input_bytes);
         $deviation = $trend->deviation / $run->input_bytes;
-        $luck = RuntimeDistribution::of($model, $curve, $random, $model->run->table->count() > self::MANY ? 6 : 16, 5, [$factor, $deviation]);
+        $distribution = RuntimeDistribution::of($model, $curve, $random, $model->run->table->count() > self::MANY ? 6 : 16, 5, [$factor, $deviation]);
         $within = $run->deadline_us > $model->run->startUs ? $run->deadline_us - $model->run->startUs : null;
         $choices = new WorkerRecommendations($curve);
         // With some room: nine runs of ten are to be in time, whatever tonight brings.
-        $chosen = $series->aim === 'deadline' && $within !== null ? $this->inTime($curve, $luck, $within) : self::fitting($series, $run, $choices, $within);
+        $chosen = $series->aim === 'deadline' && $within !== null ? $this->inTime($curve, $distribution, $within) : self::fitting($series, $run, $choices, $within);
         $rows = [];
         foreach (array_unique(array_filter([$chosen?->workers, $run->workers])) as $workers) {
-            $rows[] = ['workers' => $workers, 'lowUs' => $luck->timeUs($curve, $workers, 0.1), 'middleUs' => $luck->timeUs($curve, $workers, 0.5), 'highUs' => $luck->timeUs($curve, $workers, 0.9), 'late' => $within === null ? null : 1 - $luck->chance($curve, $workers, $within)];
+            $rows[] = ['workers' => $workers, 'lowUs' => $distribution->timeUs($curve, $workers, 0.1), 'middleUs' => $distribution->timeUs($curve, $workers, 0.5), 'highUs' => $distribution->timeUs($curve, $workers, 0.9), 'late' => $within === null ? null : 1 - $distribution->chance($curve, $workers, $within)];
         }
 
         $growth = [];
@@ -186,15 +186,15 @@ final readonly class JobAnalysis
         return $minutes;
     }
 
-    private function inTime(ScalingCurve $curve, RuntimeDistribution $luck, int $withinUs): ?CurvePoint
+    private function inTime(ScalingCurve $curve, RuntimeDistribution $distribution, int $withinUs): ?CurvePoint
     {
         [$low, $high] = [0, $curve->ceiling];
-        if ($luck->timeUs($curve, $high, 0.9) > $withinUs) {
+        if ($distribution->timeUs($curve, $high, 0.9) > $withinUs) {
             return null;
         }
         while ($high - $low > 1) {
             $middle = intdiv($low + $high, 2);
-            if ($luck->timeUs($curve, $middle, 0.9) <= $withinUs) {
+            if ($distribution->timeUs($curve, $middle, 0.9) <= $withinUs) {
                 $high = $middle;
             } else {
                 $low = $middle;

@@ -74,7 +74,7 @@ final readonly class JobFindings
         if ($regression !== null) {
             $troubles[] = ['slower', 'takes '.Quantity::digits($regression->factor).' times the worker time for the same input since '.gmdate('D j M', intdiv($regression->sinceUs, 1_000_000)), true];
         }
-        foreach ($run->opinion['diagnoses'] ?? [] as $diagnosis) {
+        foreach ($run->analysis['diagnoses'] ?? [] as $diagnosis) {
             if (in_array($diagnosis['rule'], ['skew', 'stragglers', 'tiny-tasks', 'spill', 'alone-at-the-end'], true) && $diagnosis['act']) {
                 $troubles[] = [$diagnosis['rule'], lcfirst($diagnosis['problem']), true];
             }

@@ -344,7 +344,7 @@ final class JobIntake
         if (JobRun::query()->whereKey($run->id)->value('stop_asked')) {
             return false;
         }
-        $run->update(['progress' => $what, 'done_share' => min(0.99, $share), 'beat_us' => Clock::microseconds()]);
+        $run->update(['progress' => $what, 'done_share' => min(0.99, $share), 'heartbeat_us' => Clock::microseconds()]);
 
         return true;
     }

@@ -21,10 +21,10 @@ final readonly class JobPage
     public const TASKS = 300;
 
     /**
-     * @param  array<string, mixed>  $opinion
+     * @param  array<string, mixed>  $analysis
      * @param  list<array<string, mixed>>  $stages with what pushing there would save, best first
      */
-    private function __construct(public JobRun $run, public array $opinion, public int $hand, public array $stages)
+    private function __construct(public JobRun $run, public array $analysis, public int $hand, public array $stages)
     {
     }
 
@@ -33,25 +33,25 @@ final readonly class JobPage
      */
     public static function of(JobRun $run, array $query): self
     {
-        $opinion = $run->opinion ?? [];
+        $analysis = $run->analysis ?? [];
         $hand = is_numeric($query['workers'] ?? null) ? max(1, min(100_000, (int) $query['workers'])) : ($run->best_workers ?? max(1, $run->workers));
         $push = [];
-        foreach ($opinion['push'] ?? [] as [$kind, $stage, , $savedUs, $workUs]) {
+        foreach ($analysis['push'] ?? [] as [$kind, $stage, , $savedUs, $workUs]) {
             $push[$stage][$kind] = ['savedUs' => $savedUs, 'workUs' => $workUs];
         }
         $stages = [];
-        foreach ($opinion['facts']['stages'] ?? [] as $sum) {
+        foreach ($analysis['facts']['stages'] ?? [] as $sum) {
             $own = $push[$sum['stage']] ?? [];
             $stages[] = $sum + ['name' => $run->stages[$sum['stage']]['name'] ?? '', 'push' => $own, 'most' => max([0, ...array_column($own, 'savedUs')])];
         }
         usort($stages, static fn (array $a, array $b): int => [$b['push']['less']['savedUs'] ?? 0, $b['most'], $b['workUs']] <=> [$a['push']['less']['savedUs'] ?? 0, $a['most'], $a['workUs']]);
 
-        return new self($run, $opinion, $hand, $stages);
+        return new self($run, $analysis, $hand, $stages);
     }
 
     public function hasCurve(): bool
     {
-        return count($this->opinion['points'] ?? []) > 0;
+        return count($this->analysis['points'] ?? []) > 0;
     }
 
     /**
@@ -59,7 +59,7 @@ final readonly class JobPage
      */
     public function facts(): array
     {
-        return $this->opinion['facts'] ?? [];
+        return $this->analysis['facts'] ?? [];
     }
 
     public function sentence(): string
@@ -69,7 +69,7 @@ final readonly class JobPage
             return "{$run->name} is running on ".Quantity::count($run->workers).' workers: '.Quantity::count($this->facts()['done'] ?? 0).' of '.Quantity::count($run->tasks).' tasks are done';
         }
         $text = "{$run->name} ".($run->state === 'failed' ? 'failed after ' : 'took ').Quantity::duration($run->elapsedUs()).' on '.Quantity::count($run->workers).' workers'.($run->isLate() === true ? ' and was late by '.Quantity::duration($run->ended_us - $run->deadline_us) : '').'; '.Quantity::percent($run->idle_share).' of the '.JobFindings::money($run->cost(), $run).' it cost was idle';
-        $best = $this->opinion['marks'][$this->aim()] ?? null;
+        $best = $this->analysis['marks'][$this->aim()] ?? null;
         if ($best === null) {
             return $text.($this->hasCurve() && $this->aim() === 'deadline' ? '. No number of workers ends in time: its longest chain of tasks alone takes '.Quantity::duration($this->facts()['spanUs'] ?? 0) : ($this->hasCurve() && $this->aim() === 'budget' ? '. No number of workers stays within the sum' : ''));
         }
@@ -98,7 +98,7 @@ final readonly class JobPage
      */
     public function minutes(): array
     {
-        return array_map(fn (?float $workerHours): ?float => $workerHours === null ? null : $workerHours * ($this->run->price ?? 1.0), $this->opinion['minutes'] ?? []);
+        return array_map(fn (?float $workerHours): ?float => $workerHours === null ? null : $workerHours * ($this->run->price ?? 1.0), $this->analysis['minutes'] ?? []);
     }
 
     /**
@@ -107,8 +107,8 @@ final readonly class JobPage
     public function script(string $zone): array
     {
         return [
-            'points' => array_map(static fn (array $p): array => [$p['workers'], $p['timeUs']], $this->opinion['points'] ?? []), 'workUs' => ($this->facts()['workUs'] ?? 0) + ($this->facts()['overheadUs'] ?? 0) * ($this->facts()['tasks'] ?? 0), 'price' => $this->run->price, 'currency' => $this->run->currency, 'startUs' => $this->run->started_us, 'elapsedUs' => $this->run->elapsedUs(), 'workers' => $this->run->workers,
-            'deadlineUs' => $this->run->deadline_us, 'ceiling' => $this->opinion['ceiling'] ?? 1, 'hand' => $this->hand, 'zone' => $zone, 'luck' => $this->run->later['luck'] ?? null, 'minutes' => (object) $this->minutes(),
+            'points' => array_map(static fn (array $p): array => [$p['workers'], $p['timeUs']], $this->analysis['points'] ?? []), 'workUs' => ($this->facts()['workUs'] ?? 0) + ($this->facts()['overheadUs'] ?? 0) * ($this->facts()['tasks'] ?? 0), 'price' => $this->run->price, 'currency' => $this->run->currency, 'startUs' => $this->run->started_us, 'elapsedUs' => $this->run->elapsedUs(), 'workers' => $this->run->workers,
+            'deadlineUs' => $this->run->deadline_us, 'ceiling' => $this->analysis['ceiling'] ?? 1, 'hand' => $this->hand, 'zone' => $zone, 'distribution' => $this->run->forecast['distribution'] ?? null, 'minutes' => (object) $this->minutes(),
         ];
     }
 
@@ -137,7 +137,7 @@ final readonly class JobPage
     {
         $facts = $this->facts();
         $noticed = $this->run->problems ?? [];
-        if ($this->opinion['inferred'] ?? false) {
+        if ($this->analysis['inferred'] ?? false) {
             $noticed[] = 'The record does not say what waits for what. It was inferred: a stage waits for those that had ended when its first task began.';
         }
         if (($facts['early'] ?? 0) > 0) {
@@ -149,13 +149,13 @@ final readonly class JobPage
         if (($facts['failed'] ?? 0) > 0) {
             $noticed[] = Quantity::count($facts['failed']).' tasks failed'.(($facts['done'] ?? 0) === 0 ? ' and none was done, so no other number of workers can be reckoned with.' : '; their time counts.');
         }
-        if (($this->opinion['guessed'] ?? 0) > 0 && ($facts['done'] ?? 0) > 0) {
-            $noticed[] = Quantity::count($this->opinion['guessed']).' tasks did not run through; where they are scheduled they take the middle time of their stage.';
+        if (($this->analysis['guessed'] ?? 0) > 0 && ($facts['done'] ?? 0) > 0) {
+            $noticed[] = Quantity::count($this->analysis['guessed']).' tasks did not run through; where they are scheduled they take the middle time of their stage.';
         }
         if ($this->run->price === null) {
             $noticed[] = 'No price of a worker is known, so cost is told in worker hours.';
         }
-        if (($this->opinion['startUps'] ?? 0) === 0 && $this->hasCurve()) {
+        if (($this->analysis['startUps'] ?? 0) === 0 && $this->hasCurve()) {
             $noticed[] = 'No worker was seen to start up while work waited for it, so none of the modelled runs has a start-up.';
         }
 

@@ -16,16 +16,16 @@ final class JudgeJobRun implements ShouldQueue
 
     public int $tries = 1;
 
-    public function __construct(public readonly int $runId, public readonly bool $later = false)
+    public function __construct(public readonly int $runId, public readonly bool $forecast = false)
     {
     }
 
-    public function handle(RecordedJobs $recorded, JobAnalysis $opinions, JobFindings $findings): void
+    public function handle(RecordedJobs $recorded, JobAnalysis $analyses, JobFindings $findings): void
     {
         $run = JobRun::query()->find($this->runId);
         if ($run !== null && $run->isRun()) {
-            if ($this->later) {
-                $opinions->later($run);
+            if ($this->forecast) {
+                $analyses->forecast($run);
             } else {
                 $recorded->judge($run);
                 $findings->report($run->cluster);

@@ -24,7 +24,7 @@ final readonly class PracticeJobs
 {
     private const WEEK_US = 604_800_000_000;
 
-    public function __construct(private Clusters $clusters, private JobRunStore $store, private JobAnalysis $opinions)
+    public function __construct(private Clusters $clusters, private JobRunStore $store, private JobAnalysis $analyses)
     {
     }
 
@@ -35,7 +35,7 @@ final readonly class PracticeJobs
 
         return JobRun::query()->create([
             'cluster_id' => $series->cluster_id, 'series_id' => $series->id, 'external_id' => $series->name.'-'.Str::lower((string) Str::ulid()), 'name' => $series->name, 'owner' => $last->owner ?? 'loaders', 'state' => 'running', 'submitted_us' => $startUs, 'started_us' => $startUs,
-            'deadline_us' => self::deadline($series, $startUs), 'workers' => $workers, 'price' => $last?->price, 'currency' => $last->currency ?? (string) config('fulcrion.prices.currency'), 'modelled' => true, 'progress' => 'waiting for a worker of ours', 'asked_us' => Clock::microseconds(), 'asked_by' => $by, 'beat_us' => Clock::microseconds(),
+            'deadline_us' => self::deadline($series, $startUs), 'workers' => $workers, 'price' => $last?->price, 'currency' => $last->currency ?? (string) config('fulcrion.prices.currency'), 'modelled' => true, 'progress' => 'waiting for a worker of ours', 'asked_us' => Clock::microseconds(), 'asked_by' => $by, 'heartbeat_us' => Clock::microseconds(),
         ]);
     }
 
@@ -59,15 +59,15 @@ final readonly class PracticeJobs
             $this->watched($run, $done['table'], $done['endedUs'], $watchSeconds);
         }
         $this->store->putAll($run->id, $done['table']);
-        $run->fill(['state' => $done['failed'] ? 'failed' : 'done', 'ended_us' => $done['endedUs'], 'progress' => '', 'done_share' => 1, 'opinion' => null])->save();
+        $run->fill(['state' => $done['failed'] ? 'failed' : 'done', 'ended_us' => $done['endedUs'], 'progress' => '', 'done_share' => 1, 'analysis' => null])->save();
         $recorded = $this->store->load($run);
         $work = array_sum($recorded->durationsUs);
         $run->update(['input_bytes' => $recorded->inputBytes(), 'work_us' => $work, 'idle_share' => max(0.0, 1 - $work / max(1, $run->workers * $recorded->elapsedUs()))]);
         $last = $before === null ? $series->before($run) : null;
         $before ??= $last === null ? null : new JobModel($this->store->load($last));
-        $this->opinions->predict($run, $before);
+        $this->analyses->predict($run, $before);
         if ($judge) {
-            $this->opinions->opinion($run, $recorded);
+            $this->analyses->analyse($run, $recorded);
         }
 
         return new JobModel($recorded);
@@ -83,7 +83,7 @@ final readonly class PracticeJobs
             $then = self::until($table, $nowUs);
             $this->store->putAll($run->id, $then);
             $done = count(array_filter($then->ended, static fn (int $ended): bool => $ended >= 0));
-            $run->fill(['progress' => Quantity::count($done).' of '.Quantity::count($table->count()).' tasks done; modelled time, '.Quantity::count(round($length / 1e6 / $seconds)).' times as fast as a clock', 'done_share' => $share, 'beat_us' => Clock::microseconds(), 'opinion' => null])->save();
+            $run->fill(['progress' => Quantity::count($done).' of '.Quantity::count($table->count()).' tasks done; modelled time, '.Quantity::count(round($length / 1e6 / $seconds)).' times as fast as a clock', 'done_share' => $share, 'heartbeat_us' => Clock::microseconds(), 'analysis' => null])->save();
             usleep(400_000);
         }
     }

@@ -39,11 +39,11 @@ final readonly class Proving
         $model ??= new JobModel($this->store->load($run));
         $curve = ScalingCurve::of($model, 3);
         $point = $curve->exact($workers);
-        $luck = RuntimeDistribution::of($model, $curve, new Randomizer(new Mt19937(1)), 30, 4);
+        $distribution = RuntimeDistribution::of($model, $curve, new Randomizer(new Mt19937(1)), 30, 4);
         $time = $model->timeUs($workers);
 
         return [
-            'run' => $run->id, 'runsWorkers' => $model->run->workers(), 'runsUs' => $model->run->elapsedUs(), 'runsIdle' => $run->idle_share, 'workers' => $workers, 'timeUs' => $time, 'lowUs' => $time * $luck->factor($workers, 0.05), 'highUs' => $time * $luck->factor($workers, 0.95), 'idle' => $point->idleShare,
+            'run' => $run->id, 'runsWorkers' => $model->run->workers(), 'runsUs' => $model->run->elapsedUs(), 'runsIdle' => $run->idle_share, 'workers' => $workers, 'timeUs' => $time, 'lowUs' => $time * $distribution->factor($workers, 0.05), 'highUs' => $time * $distribution->factor($workers, 0.95), 'idle' => $point->idleShare,
             'draws' => 30, 'price' => $run->price, 'currency' => $run->currency, 'deadlineUs' => $run->deadline_us < 0 ? -1 : $run->deadline_us - $run->started_us,
         ];
     }

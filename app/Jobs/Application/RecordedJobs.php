@@ -16,14 +16,14 @@ use Illuminate\Support\Str;
  */
 final readonly class RecordedJobs
 {
-    public function __construct(private JobRunStore $store, private JobAnalysis $opinions, private Proving $proving)
+    public function __construct(private JobRunStore $store, private JobAnalysis $analyses, private Proving $proving)
     {
     }
 
     public function begin(Cluster $cluster, string $fileName, ?string $path, string $by): JobRun
     {
         return JobRun::query()->create([
-            'cluster_id' => $cluster->id, 'external_id' => 'reading-'.Str::ulid(), 'name' => $fileName, 'state' => 'reading', 'file_name' => mb_strcut(mb_scrub($fileName), 0, 255), 'path' => $path, 'progress' => JobRun::QUEUED, 'asked_us' => Clock::microseconds(), 'asked_by' => $by, 'beat_us' => Clock::microseconds(),
+            'cluster_id' => $cluster->id, 'external_id' => 'reading-'.Str::ulid(), 'name' => $fileName, 'state' => 'reading', 'file_name' => mb_strcut(mb_scrub($fileName), 0, 255), 'path' => $path, 'progress' => JobRun::QUEUED, 'asked_us' => Clock::microseconds(), 'asked_by' => $by, 'heartbeat_us' => Clock::microseconds(),
         ])->refresh();
     }
 
@@ -39,7 +39,7 @@ final readonly class RecordedJobs
         }
         $series = JobSeries::query()->firstOrCreate(['cluster_id' => $run->cluster_id, 'name' => $run->name], ['aim' => $run->deadline_us >= 0 ? 'deadline' : 'knee']);
         $run->update(['series_id' => $series->id, 'deadline_us' => $run->deadline_us >= 0 || $run->started_us < 0 ? $run->deadline_us : PracticeJobs::deadline($series->refresh(), $run->started_us)]);
-        $run->update(['progress' => JobRun::JUDGED, 'beat_us' => Clock::microseconds()]);
+        $run->update(['progress' => JobRun::JUDGED, 'heartbeat_us' => Clock::microseconds()]);
         JudgeJobRun::dispatch($run->id);
     }
 
@@ -55,11 +55,11 @@ final readonly class RecordedJobs
             $run->update(['started_us' => $recorded->startUs, 'ended_us' => $recorded->endUs]);
             $recorded = $this->store->load($run);
         }
-        $this->opinions->opinion($run, $recorded);
+        $this->analyses->analyse($run, $recorded);
         $run->update(['progress' => '']);
         if ($run->state === 'done' && $series !== null) {
             $last = $series->before($run);
-            $this->opinions->predict($run, $last === null ? null : new JobModel($this->store->load($last)));
+            $this->analyses->predict($run, $last === null ? null : new JobModel($this->store->load($last)));
             $this->proving->prove($run);
         }
     }

@@ -30,9 +30,9 @@ final readonly class CurveFigure
     public static function draw(JobRun $run, ?float $budget): ?Figure
     {
         /** @var list<array{workers: int, timeUs: int, idle: float}> $points */
-        $points = $run->opinion['points'] ?? [];
+        $points = $run->analysis['points'] ?? [];
         /** @var array<string, array{workers: int, timeUs: int, idle: float}> $marks */
-        $marks = $run->opinion['marks'] ?? [];
+        $marks = $run->analysis['marks'] ?? [];
         if (count($points) < 2) {
             return null;
         }
@@ -109,6 +109,6 @@ final readonly class CurveFigure
         }
         $rows = array_map(static fn (array $p): array => [Quantity::count($p['workers']), Quantity::duration($p['timeUs']), $money($cost($p)), Quantity::percent($p['idle']), $names[$p['workers']] ?? ''], $points);
 
-        return new Figure($svg.'</svg>', $summary, 'Modelled: the recorded tasks scheduled again, in the recorded order, on '.count($points).' numbers of workers; between them the line is read off, at most '.Quantity::percent($run->opinion['miss'] ?? 0).' off in the middle of a gap. With the recorded number the model is '.Quantity::percent(abs((float) ($run->opinion['fit'] ?? 0))).' off. Both axes run over magnitudes.', ['workers', 'time', 'cost', 'idle', 'fits'], $rows);
+        return new Figure($svg.'</svg>', $summary, 'Modelled: the recorded tasks scheduled again, in the recorded order, on '.count($points).' numbers of workers; between them the line is read off, at most '.Quantity::percent($run->analysis['miss'] ?? 0).' off in the middle of a gap. With the recorded number the model is '.Quantity::percent(abs((float) ($run->analysis['fit'] ?? 0))).' off. Both axes run over magnitudes.', ['workers', 'time', 'cost', 'idle', 'fits'], $rows);
     }
 }

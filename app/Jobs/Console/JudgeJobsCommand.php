@@ -24,13 +24,13 @@ final class JudgeJobsCommand extends Command
 
     protected $description = 'Judges the last runs of parallel jobs, keeps the findings in step, drops tasks of old runs, ends what was broken off';
 
-    public function handle(JobAnalysis $opinions, JobFindings $findings, JobRunStore $store): int
+    public function handle(JobAnalysis $analyses, JobFindings $findings, JobRunStore $store): int
     {
         $this->endBrokenOff($store);
         foreach (JobSeries::query()->get() as $series) {
             $last = $series->last();
             if ($last !== null) {
-                $opinions->opinion($last);
+                $analyses->analyse($last);
             }
             foreach ($series->runs()->whereIn('state', ['done', 'failed'])->where('kept', true)->orderByDesc('started_us')->skip(self::KEPT)->take(100)->pluck('id') as $id) {
                 DB::table('job_chunks')->where('run_id', $id)->delete();
@@ -50,16 +50,16 @@ final class JudgeJobsCommand extends Command
     private function endBrokenOff(JobRunStore $store): void
     {
         $dead = Clock::microseconds() - JobRun::DEAD_US;
-        foreach (JobRun::query()->where('beat_us', '<', $dead)->where('state', 'reading')->where('progress', '!=', JobRun::QUEUED)->get() as $run) {
+        foreach (JobRun::query()->where('heartbeat_us', '<', $dead)->where('state', 'reading')->where('progress', '!=', JobRun::QUEUED)->get() as $run) {
             $store->forget($run->id);
             if ($run->path !== null) {
                 @unlink($run->path);
             }
             $run->update(['state' => 'refused', 'path' => null, 'tasks' => 0, 'progress' => '', 'problems' => ['Its process was killed before the record was read. Send the file again.']]);
         }
-        foreach (JobRun::query()->whereNull('opinion')->where('beat_us', '<', $dead)->where('progress', JobRun::JUDGED)->get() as $run) {
+        foreach (JobRun::query()->whereNull('analysis')->where('heartbeat_us', '<', $dead)->where('progress', JobRun::JUDGED)->get() as $run) {
             assert($run instanceof JobRun);
-            $run->update(['beat_us' => Clock::microseconds()]);
+            $run->update(['heartbeat_us' => Clock::microseconds()]);
             JudgeJobRun::dispatch($run->id);
         }
     }

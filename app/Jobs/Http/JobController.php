@@ -48,7 +48,7 @@ final readonly class JobController
 {
     private const MOST_WORKERS = 100_000;
 
-    public function __construct(private JobRunStore $store, private JobAnalysis $opinions)
+    public function __construct(private JobRunStore $store, private JobAnalysis $analyses)
     {
     }
 
@@ -75,44 +75,44 @@ final readonly class JobController
         if (! $run->isRun() || $run->tasks === 0) {
             return view('jobs.job-record', ['run' => $run]);
         }
-        if ($run->opinion === null && $run->kept && $run->tasks > JobRun::AT_ONCE && ! $run->isBeingJudged()) {
-            $run->update(['progress' => JobRun::JUDGED, 'beat_us' => Clock::microseconds()]);
+        if ($run->analysis === null && $run->kept && $run->tasks > JobRun::AT_ONCE && ! $run->isBeingJudged()) {
+            $run->update(['progress' => JobRun::JUDGED, 'heartbeat_us' => Clock::microseconds()]);
             JudgeJobRun::dispatch($run->id);
             $run->refresh();
         }
         if ($run->isBeingJudged()) {
             return view('jobs.job-record', ['run' => $run]);
         }
-        $this->opinions->opinion($run);
+        $this->analyses->analyse($run);
 
         return view('jobs.job', ['page' => JobPage::of($run, $request->query())]);
     }
 
     /** What takes some seconds to reckon: luck, changing numbers of workers, tonight. */
-    public function later(JobRun $run): View
+    public function forecast(JobRun $run): View
     {
         $run->load(['cluster', 'series']);
-        if ($run->later === null && $run->tasks > JobRun::AT_ONCE) {
+        if ($run->forecast === null && $run->tasks > JobRun::AT_ONCE) {
             // Asked again and again, it is begun once.
-            if (Cache::add("later-{$run->id}", true, 300)) {
+            if (Cache::add("forecast-{$run->id}", true, 300)) {
                 JudgeJobRun::dispatch($run->id, true);
                 $run->refresh();
             }
-            if ($run->later === null) {
-                return view('jobs.job-later-wait', ['run' => $run]);
+            if ($run->forecast === null) {
+                return view('jobs.job-forecast-wait', ['run' => $run]);
             }
         }
-        $this->opinions->opinion($run);
-        $this->opinions->later($run);
+        $this->analyses->analyse($run);
+        $this->analyses->forecast($run);
 
-        return view('jobs.job-later', ['page' => JobPage::of($run, [])]);
+        return view('jobs.job-forecast', ['page' => JobPage::of($run, [])]);
     }
 
     public function elastic(Request $request, JobRun $run): View
     {
         $data = $request->validate(['within' => ['nullable', 'numeric', 'between:0.01,100000'], 'step' => ['nullable', 'integer', 'between:1,10000'], 'delay' => ['nullable', 'numeric', 'between:0,86400'], 'hold' => ['nullable', 'numeric', 'between:1,86400']]);
         abort_unless($run->isRun() && $run->kept, 404);
-        $elastic = $this->opinions->elasticAsked($run, array_map(floatval(...), array_filter($data, static fn (mixed $value): bool => $value !== null)));
+        $elastic = $this->analyses->elasticAsked($run, array_map(floatval(...), array_filter($data, static fn (mixed $value): bool => $value !== null)));
         abort_if($elastic === null, 404);
 
         return view('jobs.job-elastic', ['run' => $run, 'elastic' => $elastic]);
@@ -122,7 +122,7 @@ final readonly class JobController
     {
         abort_unless($run->isRun() && $run->kept, 404);
 
-        return response(Marks::of($this->store->load($run), $run->opinion['facts']['path'] ?? []), 200, ['Content-Type' => 'application/octet-stream']);
+        return response(Marks::of($this->store->load($run), $run->analysis['facts']['path'] ?? []), 200, ['Content-Type' => 'application/octet-stream']);
     }
 
     /** How many workers were at work when, by the record. */
@@ -153,7 +153,7 @@ final readonly class JobController
     public function stage(Request $request, JobRun $run, int $stage): View
     {
         abort_unless($run->isRun() && $run->kept && isset($run->stages[$stage]), 404);
-        $this->opinions->opinion($run);
+        $this->analyses->analyse($run);
 
         return view('jobs.job-stage', ['page' => JobPage::of($run->load(['cluster', 'series']), []), 'stage' => $stage, 'tasks' => JobPage::tasks($this->store->load($run), $stage, (string) $request->query('sort', 'time'))]);
     }
@@ -254,18 +254,18 @@ final readonly class JobController
         $series->update(['aim' => $data['aim'], 'deadline' => $deadline, 'budget' => $data['budget'] ?? null]);
         // What fits is looked up anew for the last runs.
         foreach ($series->runs()->where('kept', true)->get() as $one) {
-            $one->update(['deadline_us' => $one->started_us < 0 ? -1 : PracticeJobs::deadline($series, $one->started_us), 'opinion' => null, 'later' => null]);
+            $one->update(['deadline_us' => $one->started_us < 0 ? -1 : PracticeJobs::deadline($series, $one->started_us), 'analysis' => null, 'forecast' => null]);
         }
-        $this->opinions->opinion($run->refresh());
+        $this->analyses->analyse($run->refresh());
 
         return redirect("/tune/jobs/{$run->id}")->with('done', 'What is wanted of '.$run->name.' is kept: '.JobSeries::AIMS[$data['aim']].'.');
     }
 
-    public function pin(Request $request, JobRun $run, WorkersExecutor $performer): RedirectResponse
+    public function pin(Request $request, JobRun $run, WorkersExecutor $executor): RedirectResponse
     {
         $data = $request->validate(['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'reason' => ['required', 'string', 'max:200']], ['workers.*' => 'Workers are a whole number from 1.', 'reason.required' => 'Say why: whoever reads the ledger will ask.']);
         try {
-            $change = $performer->pin($run->load(['series', 'cluster']), (int) $data['workers'], $data['reason'], self::user($request));
+            $change = $executor->pin($run->load(['series', 'cluster']), (int) $data['workers'], $data['reason'], self::user($request));
         } catch (Refused $error) {
             return redirect("/tune/jobs/{$run->id}")->with('failed', $error->getMessage());
         }

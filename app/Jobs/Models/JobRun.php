@@ -40,8 +40,8 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property float|null $prediction_error
  * @property int|null $best_workers
  * @property float|null $best_saves money, or worker hours where no price is known
- * @property array<string, mixed>|null $opinion
- * @property array<string, mixed>|null $later
+ * @property array<string, mixed>|null $analysis
+ * @property array<string, mixed>|null $forecast
  * @property string $file_name
  * @property string|null $path
  * @property string $progress
@@ -49,7 +49,7 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property bool $stop_asked
  * @property int $asked_us
  * @property string $asked_by
- * @property int $beat_us
+ * @property int $heartbeat_us
  * @property-read Cluster $cluster
  * @property-read JobSeries|null $series
  */
@@ -72,7 +72,7 @@ final class JobRun extends Model
 
     protected function casts(): array
     {
-        return ['stages' => 'array', 'worker_names' => 'array', 'problems' => 'array', 'opinion' => 'array', 'later' => 'array', 'price' => 'float', 'idle_share' => 'float', 'done_share' => 'float', 'prediction_error' => 'float', 'best_saves' => 'float', 'stop_asked' => 'bool', 'kept' => 'bool', 'modelled' => 'bool'];
+        return ['stages' => 'array', 'worker_names' => 'array', 'problems' => 'array', 'analysis' => 'array', 'forecast' => 'array', 'price' => 'float', 'idle_share' => 'float', 'done_share' => 'float', 'prediction_error' => 'float', 'best_saves' => 'float', 'stop_asked' => 'bool', 'kept' => 'bool', 'modelled' => 'bool'];
     }
 
     /**
@@ -93,12 +93,12 @@ final class JobRun extends Model
 
     public function isReading(): bool
     {
-        return $this->state === 'reading' && $this->beat_us > Clock::microseconds() - self::DEAD_US;
+        return $this->state === 'reading' && $this->heartbeat_us > Clock::microseconds() - self::DEAD_US;
     }
 
     public function isBeingJudged(): bool
     {
-        return $this->opinion === null && $this->progress === self::JUDGED && $this->beat_us > Clock::microseconds() - self::DEAD_US;
+        return $this->analysis === null && $this->progress === self::JUDGED && $this->heartbeat_us > Clock::microseconds() - self::DEAD_US;
     }
 
     public function isRun(): bool

@@ -21,9 +21,9 @@ final readonly class ChangeExecutors
 
     public function of(string $kind): ?ChangeExecutor
     {
-        foreach ($this->all as $performer) {
-            if ($performer->does($kind)) {
-                return $performer;
+        foreach ($this->all as $executor) {
+            if ($executor->does($kind)) {
+                return $executor;
             }
         }
 

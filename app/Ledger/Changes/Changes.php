@@ -154,7 +154,7 @@ final readonly class Changes
         try {
             // The claim is a unique key: of two people one gets it, on whichever server.
             $taken = Change::query()->whereKey($change->id)->where('doing', '')->update([
-                'doing' => $doing, 'claim' => $object === null ? null : mb_strcut("{$change->cluster_id}:{$object}", 0, 190), 'progress' => 'waiting for a worker', 'done_share' => 0, 'step' => 0, 'acting_id' => $user->id, 'beat_us' => Clock::microseconds(), 'stop_asked' => false, 'error' => null,
+                'doing' => $doing, 'claim' => $object === null ? null : mb_strcut("{$change->cluster_id}:{$object}", 0, 190), 'progress' => 'waiting for a worker', 'done_share' => 0, 'step' => 0, 'acting_id' => $user->id, 'heartbeat_us' => Clock::microseconds(), 'stop_asked' => false, 'error' => null,
             ]);
         } catch (UniqueConstraintViolationException) {
             $other = Change::query()->where('cluster_id', $change->cluster_id)->where('object', $object)->where('claim', '!=', '')->first();

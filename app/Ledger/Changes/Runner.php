@@ -37,7 +37,7 @@ final readonly class Runner
 
     private const BEAT_US = 2_000_000;
 
-    public function __construct(private Clusters $clusters, private Ledger $ledger, private ChosenStatements $chosen, private ChangeExecutors $performers)
+    public function __construct(private Clusters $clusters, private Ledger $ledger, private ChosenStatements $chosen, private ChangeExecutors $executors)
     {
     }
 
@@ -45,17 +45,17 @@ final readonly class Runner
     {
         $doing = $change->doing;
         try {
-            $performer = $this->performers->of($change->kind);
+            $executor = $this->executors->of($change->kind);
             $tell = fn (string $what, float $share) => $this->tell($change, $what, $share);
             match ($doing) {
-                'rehearsing' => $performer === null ? $this->rehearse($change, $by) : $performer->rehearse($change, $by, $tell),
-                'applying' => $performer === null ? $this->apply($change, $by) : $performer->apply($change, $by, $tell),
-                'undoing' => $performer === null ? $this->undo($change, $by) : $performer->undo($change, $by, $tell),
+                'rehearsing' => $executor === null ? $this->rehearse($change, $by) : $executor->rehearse($change, $by, $tell),
+                'applying' => $executor === null ? $this->apply($change, $by) : $executor->apply($change, $by, $tell),
+                'undoing' => $executor === null ? $this->undo($change, $by) : $executor->undo($change, $by, $tell),
                 default => null,
             };
             $change->update(['doing' => '', 'claim' => null, 'progress' => '', 'stop_asked' => false, 'error' => null]);
             $this->ledger->record(null, ['rehearsing' => 'rehearsed a change', 'applying' => 'applied a change', 'undoing' => 'undid a change'][$doing] ?? $doing, Changes::label($change), ['for' => $by]);
-            if ($doing !== 'rehearsing' && $performer === null) {
+            if ($doing !== 'rehearsing' && $executor === null) {
                 event(new TableChanged($change));
             }
         } catch (Throwable $error) {
@@ -67,9 +67,9 @@ final readonly class Runner
     public function recover(Change $change): void
     {
         $doing = $change->doing;
-        $performer = $this->performers->of($change->kind);
-        if ($performer !== null) {
-            $change->update(['doing' => '', 'claim' => null, 'progress' => '', 'stop_asked' => false, 'error' => $performer->recover($change)] + ($doing === 'applying' ? ['state' => 'failed', 'failed_us' => Clock::microseconds(), 'failed_by' => 'system'] : []));
+        $executor = $this->executors->of($change->kind);
+        if ($executor !== null) {
+            $change->update(['doing' => '', 'claim' => null, 'progress' => '', 'stop_asked' => false, 'error' => $executor->recover($change)] + ($doing === 'applying' ? ['state' => 'failed', 'failed_us' => Clock::microseconds(), 'failed_by' => 'system'] : []));
             $this->ledger->record(null, 'recovered a change', Changes::label($change), ['was' => $doing, 'through' => false]);
 
             return;
@@ -297,7 +297,7 @@ final readonly class Runner
         }
         $kept = '';
         try {
-            if ($doing !== 'rehearsing' && $this->performers->of($change->kind) === null) {
+            if ($doing !== 'rehearsing' && $this->executors->of($change->kind) === null) {
                 $this->clear($change, $this->keeper($change->cluster));
                 $kept = $change->state === 'applied' && $doing === 'applying' ? ' The change itself was through; only its proof is missing.' : ' The table is as it was.';
             }
@@ -397,7 +397,7 @@ final readonly class Runner
 
     private function tell(Change $change, string $progress, float $share, int $step = 0): void
     {
-        $change->update(['progress' => mb_strcut($progress, 0, 300), 'done_share' => $share, 'step' => $step, 'beat_us' => Clock::microseconds()]);
+        $change->update(['progress' => mb_strcut($progress, 0, 300), 'done_share' => $share, 'step' => $step, 'heartbeat_us' => Clock::microseconds()]);
     }
 
     /**
@@ -414,7 +414,7 @@ final readonly class Runner
             $now = (int) (hrtime(true) / 1000);
             if ($now - $last > self::BEAT_US) {
                 $last = $now;
-                Change::query()->whereKey($change->id)->update(['beat_us' => Clock::microseconds()]);
+                Change::query()->whereKey($change->id)->update(['heartbeat_us' => Clock::microseconds()]);
                 $stop = (bool) Change::query()->whereKey($change->id)->value('stop_asked');
             }
 

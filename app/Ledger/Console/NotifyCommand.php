@@ -13,12 +13,12 @@ final class NotifyCommand extends Command
 
     protected $description = 'Sends what waits in the outbox';
 
-    public function handle(Dispatcher $postman): int
+    public function handle(Dispatcher $dispatcher): int
     {
         if ($this->option('digest')) {
-            $postman->digest();
+            $dispatcher->digest();
         }
-        $postman->send();
+        $dispatcher->send();
 
         return self::SUCCESS;
     }

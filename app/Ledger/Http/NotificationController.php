@@ -26,14 +26,14 @@ final readonly class NotificationController
     public function index(Request $request): View
     {
         return view('ledger.outbox', [
-            'letters' => Notification::query()->when(is_string($request->query('state')) && $request->query('state') !== '', static fn ($q) => $q->where('state', $request->query('state')))->orderByDesc('id')->simplePaginate(50)->withQueryString(),
-            'count' => Notification::query()->count(), 'watchers' => Subscription::query()->orderBy('id')->get(),
+            'notifications' => Notification::query()->when(is_string($request->query('state')) && $request->query('state') !== '', static fn ($q) => $q->where('state', $request->query('state')))->orderByDesc('id')->simplePaginate(50)->withQueryString(),
+            'count' => Notification::query()->count(), 'subscriptions' => Subscription::query()->orderBy('id')->get(),
         ]);
     }
 
-    public function show(Notification $letter): View
+    public function show(Notification $notification): View
     {
-        return view('ledger.letter', ['letter' => $letter]);
+        return view('ledger.notification', ['notification' => $notification]);
     }
 
     public function store(Request $request): RedirectResponse
@@ -48,25 +48,25 @@ final readonly class NotificationController
                 return back()->withInput()->withErrors(['target' => $refusal]);
             }
         }
-        $watcher = Subscription::query()->create(['kind' => $data['kind'], 'target' => $data['target'], 'digest' => $request->boolean('digest'), 'made_by' => $this->user($request)->name]);
-        $this->ledger->record($this->user($request), 'added a watcher', $watcher->shown(), ['kind' => $watcher->kind, 'digest' => $watcher->digest]);
+        $subscription = Subscription::query()->create(['kind' => $data['kind'], 'target' => $data['target'], 'digest' => $request->boolean('digest'), 'made_by' => $this->user($request)->name]);
+        $this->ledger->record($this->user($request), 'added a watcher', $subscription->shown(), ['kind' => $subscription->kind, 'digest' => $subscription->digest]);
 
         return redirect('/ledger/outbox')->with('done', 'From now on one message goes there for each new finding, and one when it is solved.');
     }
 
-    public function remove(Request $request, Subscription $watcher): RedirectResponse
+    public function remove(Request $request, Subscription $subscription): RedirectResponse
     {
-        $this->ledger->record($this->user($request), 'removed a watcher', $watcher->shown());
-        $watcher->delete();
+        $this->ledger->record($this->user($request), 'removed a watcher', $subscription->shown());
+        $subscription->delete();
 
         return redirect('/ledger/outbox')->with('done', 'Nothing goes there any more.');
     }
 
-    public function send(Dispatcher $postman): RedirectResponse
+    public function send(Dispatcher $dispatcher): RedirectResponse
     {
         Notification::query()->where('state', 'failed')->update(['state' => 'waiting', 'tries' => 0]);
 
-        return redirect('/ledger/outbox')->with('done', $postman->send().' messages went out.');
+        return redirect('/ledger/outbox')->with('done', $dispatcher->send().' messages went out.');
     }
 
     private function user(Request $request): User

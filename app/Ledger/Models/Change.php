@@ -29,7 +29,7 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property string $progress
  * @property float $done_share
  * @property int $step
- * @property int|null $beat_us
+ * @property int|null $heartbeat_us
  * @property bool $stop_asked
  * @property string|null $error
  * @property string|null $kept_table
@@ -134,7 +134,7 @@ final class Change extends Model
 
     public function isDead(): bool
     {
-        return $this->doing !== '' && ($this->beat_us ?? 0) < Clock::microseconds() - self::DEAD_US;
+        return $this->doing !== '' && ($this->heartbeat_us ?? 0) < Clock::microseconds() - self::DEAD_US;
     }
 
     public function canBeUndone(): bool

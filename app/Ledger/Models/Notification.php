@@ -24,7 +24,7 @@ final class Notification extends Model
 {
     public $timestamps = false;
 
-    protected $table = 'outbox';
+    protected $table = 'notifications';
 
     protected $guarded = ['id'];
 }

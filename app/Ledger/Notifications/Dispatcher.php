@@ -29,30 +29,30 @@ final readonly class Dispatcher
         $sent = 0;
         // What was being sent when its sender was killed is sent again; a receiver may see it twice.
         Notification::query()->where('state', 'sending')->where('made_us', '<', Clock::microseconds() - self::DEAD_US)->update(['state' => 'waiting']);
-        /** @var list<Notification> $letters */
-        $letters = Notification::query()->where('state', 'waiting')->orderBy('id')->limit(200)->get()->all();
-        foreach ($letters as $letter) {
+        /** @var list<Notification> $notifications */
+        $notifications = Notification::query()->where('state', 'waiting')->orderBy('id')->limit(200)->get()->all();
+        foreach ($notifications as $notification) {
             // Only one of several servers gets it.
-            if (Notification::query()->whereKey($letter->id)->where('state', 'waiting')->update(['state' => 'sending']) === 0) {
+            if (Notification::query()->whereKey($notification->id)->where('state', 'waiting')->update(['state' => 'sending']) === 0) {
                 continue;
             }
-            $letter->refresh();
+            $notification->refresh();
             try {
-                if ($letter->kind === 'webhook') {
-                    $watcher = Subscription::query()->find($letter->watcher_id);
-                    $this->post($watcher->target ?? $letter->recipient, $letter->body);
+                if ($notification->kind === 'webhook') {
+                    $subscription = Subscription::query()->find($notification->watcher_id);
+                    $this->post($subscription->target ?? $notification->recipient, $notification->body);
                 } elseif (! self::mails()) {
-                    $letter->update(['state' => 'kept', 'error' => 'Not sent: no mail server is set up here. It can be read on this page.']);
+                    $notification->update(['state' => 'kept', 'error' => 'Not sent: no mail server is set up here. It can be read on this page.']);
 
                     continue;
                 } else {
-                    Mail::raw($letter->body, static fn (Message $mail): Message => $mail->to($letter->recipient)->subject($letter->subject));
+                    Mail::raw($notification->body, static fn (Message $mail): Message => $mail->to($notification->recipient)->subject($notification->subject));
                 }
-                $letter->update(['state' => 'sent', 'sent_us' => Clock::microseconds(), 'error' => null]);
+                $notification->update(['state' => 'sent', 'sent_us' => Clock::microseconds(), 'error' => null]);
                 $sent++;
             } catch (Throwable $error) {
-                $tries = $letter->tries + 1;
-                $letter->update(['state' => $tries >= self::TRIES ? 'failed' : 'waiting', 'tries' => $tries, 'error' => mb_strcut($error->getMessage(), 0, 500)]);
+                $tries = $notification->tries + 1;
+                $notification->update(['state' => $tries >= self::TRIES ? 'failed' : 'waiting', 'tries' => $tries, 'error' => mb_strcut($error->getMessage(), 0, 500)]);
             }
         }
 
@@ -83,14 +83,14 @@ final readonly class Dispatcher
     public function digest(): int
     {
         $made = 0;
-        foreach (Subscription::query()->where('digest', true)->get() as $watcher) {
-            $held = Notification::query()->where('watcher_id', $watcher->id)->where('state', 'held')->orderBy('id')->get();
+        foreach (Subscription::query()->where('digest', true)->get() as $subscription) {
+            $held = Notification::query()->where('watcher_id', $subscription->id)->where('state', 'held')->orderBy('id')->get();
             if ($held->isEmpty()) {
                 continue;
             }
             Notification::query()->create([
-                'watcher_id' => $watcher->id, 'kind' => $watcher->kind, 'recipient' => mb_strcut($watcher->shown(), 0, 300), 'subject' => $held->count().' things found or solved since the last digest',
-                'body' => $watcher->kind === 'webhook' ? '['.$held->pluck('body')->implode(',').']' : $held->pluck('body')->implode("\n----\n\n"), 'state' => 'waiting', 'made_us' => Clock::microseconds(),
+                'watcher_id' => $subscription->id, 'kind' => $subscription->kind, 'recipient' => mb_strcut($subscription->shown(), 0, 300), 'subject' => $held->count().' things found or solved since the last digest',
+                'body' => $subscription->kind === 'webhook' ? '['.$held->pluck('body')->implode(',').']' : $held->pluck('body')->implode("\n----\n\n"), 'state' => 'waiting', 'made_us' => Clock::microseconds(),
             ]);
             Notification::query()->whereIn('id', $held->pluck('id'))->update(['state' => 'digested']);
             $made++;

@@ -22,28 +22,28 @@ final readonly class Notices
      */
     public function tell(Cluster $cluster, array $new, array $solved): void
     {
-        foreach (Subscription::query()->where('paused', false)->get() as $watcher) {
+        foreach (Subscription::query()->where('paused', false)->get() as $subscription) {
             foreach ([['found', $new], ['solved', $solved]] as [$word, $findings]) {
                 foreach ($findings as $finding) {
-                    $this->put($watcher, $finding, $word, $cluster);
+                    $this->put($subscription, $finding, $word, $cluster);
                 }
             }
         }
     }
 
-    private function put(Subscription $watcher, Finding $finding, string $word, Cluster $cluster): void
+    private function put(Subscription $subscription, Finding $finding, string $word, Cluster $cluster): void
     {
         $fields = [
             'event' => $word, 'finding' => $finding->id, 'cluster' => $cluster->slug, 'rule' => $finding->rule, 'object' => $finding->object, 'problem' => $finding->problem,
             'weight_us_per_week' => (int) $finding->weight_us, 'weight_bytes_per_week' => (int) $finding->weight_bytes, 'at' => gmdate('Y-m-d\TH:i:s\Z', Clock::seconds()), 'path' => "/ledger/findings/{$finding->id}",
         ];
         Notification::query()->create([
-            'watcher_id' => $watcher->id, 'finding_id' => $finding->id, 'kind' => $watcher->kind, 'recipient' => mb_strcut($watcher->shown(), 0, 300),
+            'watcher_id' => $subscription->id, 'finding_id' => $finding->id, 'kind' => $subscription->kind, 'recipient' => mb_strcut($subscription->shown(), 0, 300),
             'subject' => mb_strcut(ucfirst($word).' on '.$cluster->name.': '.$finding->problem, 0, 300),
-            'body' => $watcher->kind === 'webhook'
+            'body' => $subscription->kind === 'webhook'
                 ? json_encode($fields, JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE | JSON_THROW_ON_ERROR)
                 : ucfirst($word).": {$finding->problem}\n\n".implode("\n", array_map(static fn (array $one): string => "{$one[0]}: {$one[1]}", array_filter($finding->evidence, static fn (array $one): bool => ! in_array($one[0], Finding::LITERAL, true))))."\n\n".config('app.url')."/ledger/findings/{$finding->id}\n",
-            'state' => $watcher->digest ? 'held' : 'waiting', 'made_us' => Clock::microseconds(),
+            'state' => $subscription->digest ? 'held' : 'waiting', 'made_us' => Clock::microseconds(),
         ]);
     }
 

@@ -45,7 +45,7 @@ final readonly class Differences
     /** Other tables are read where the statement was run, which a rehearsal does on another cluster. */
     private function isOpen(User $reader, string $table, Cluster $home, ?Cluster $place): bool
     {
-        return $this->clusters->sighting($reader, $home)->isPlain($table)
-            && ($place === null || $place->id === $home->id || $this->clusters->sighting($reader, $place)->isPlain($table));
+        return $this->clusters->visibility($reader, $home)->isPlain($table)
+            && ($place === null || $place->id === $home->id || $this->clusters->visibility($reader, $place)->isPlain($table));
     }
 }

@@ -47,14 +47,14 @@ final readonly class RoundController
     private function look(User $user): ?int
     {
         $now = Clock::microseconds();
-        $row = DB::table('looks')->where('user_id', $user->id)->first();
+        $row = DB::table('overview_visits')->where('user_id', $user->id)->first();
         if ($row === null) {
-            DB::table('looks')->insertOrIgnore(['user_id' => $user->id, 'before_us' => 0, 'last_us' => $now]);
+            DB::table('overview_visits')->insertOrIgnore(['user_id' => $user->id, 'before_us' => 0, 'last_us' => $now]);
 
             return null;
         }
         $before = $now - $row->last_us > self::ONE_LOOK_US ? (int) $row->last_us : (int) $row->before_us;
-        DB::table('looks')->where('user_id', $user->id)->update(['before_us' => $before, 'last_us' => $now]);
+        DB::table('overview_visits')->where('user_id', $user->id)->update(['before_us' => $before, 'last_us' => $now]);
 
         return $before === 0 ? null : $before;
     }

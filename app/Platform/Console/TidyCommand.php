@@ -38,7 +38,7 @@ final class TidyCommand extends Command
         $now = Clock::now();
         $old = DB::table('imports')->where('created_at', '<', $now->copy()->subDays(self::IMPORT_DAYS))->whereNotIn('state', ['running', 'waiting'])->pluck('id');
         foreach ($old->chunk(500) as $ids) {
-            DB::table('set_aside')->whereIn('import_id', $ids)->delete();
+            DB::table('rejected_records')->whereIn('import_id', $ids)->delete();
             DB::table('imports')->whereIn('id', $ids)->delete();
         }
         DB::table('failed_jobs')->where('failed_at', '<', $now->copy()->subDays(self::FAILED_JOB_DAYS))->delete();

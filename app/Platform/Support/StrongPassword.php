@@ -52,8 +52,8 @@ final readonly class StrongPassword implements ValidationRule
             }
         }
         $known = self::known();
-        $letters = strtr($low, ['0' => 'o', '1' => 'i', '3' => 'e', '4' => 'a', '5' => 's', '7' => 't', '@' => 'a', '$' => 's', '!' => 'i']);
-        foreach ([(string) preg_replace('~[^a-z]~', '', $low), (string) preg_replace('~[^a-z]~', '', $letters)] as $stem) {
+        $notifications = strtr($low, ['0' => 'o', '1' => 'i', '3' => 'e', '4' => 'a', '5' => 's', '7' => 't', '@' => 'a', '$' => 's', '!' => 'i']);
+        foreach ([(string) preg_replace('~[^a-z]~', '', $low), (string) preg_replace('~[^a-z]~', '', $notifications)] as $stem) {
             $left = str_replace($known, '', $stem);
             if ($stem !== '' && strlen($left) <= 3) {
                 return 'is made of words that are tried first';

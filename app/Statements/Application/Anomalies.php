@@ -168,7 +168,7 @@ final readonly class Anomalies
     {
         // The day under way is not comparable yet.
         $to = $now - $now % 86_400;
-        $rows = DB::select('SELECT o.user_name, f.bucket_at - f.bucket_at % 86400 AS day, SUM(f.bytes_scanned) AS bytes FROM flow_hour f JOIN origins o ON o.id = f.origin_id
+        $rows = DB::select('SELECT o.user_name, f.bucket_at - f.bucket_at % 86400 AS day, SUM(f.bytes_scanned) AS bytes FROM load_by_origin_hour f JOIN origins o ON o.id = f.origin_id
             WHERE f.cluster_id = ? AND f.bucket_at >= ? AND f.bucket_at < ? GROUP BY o.user_name, day ORDER BY day', [$scope->cluster->id, $from, $to]);
         $byUser = [];
         foreach ($rows as $row) {

@@ -52,7 +52,7 @@ final class LoadSeries
             default => ['o.'.Origins::COLUMNS[$split], 'JOIN origins o ON o.id = l.origin_id'],
         };
         $rows = $origins === [] ? [] : self::parts($window, $step, static fn (string $level, string $within): string => "SELECT l.bucket_at, {$group} AS part, l.load_us, l.lock_us, l.queued_us, l.cpu_us, l.executions
-            FROM flow_{$level} l {$join} WHERE l.cluster_id = {$scope->cluster->id} AND {$within}".Sums::in('l.origin_id', $origins),
+            FROM load_by_origin_{$level} l {$join} WHERE l.cluster_id = {$scope->cluster->id} AND {$within}".Sums::in('l.origin_id', $origins),
             'part, SUM(load_us) AS load_us, SUM(lock_us) AS lock_us, SUM(queued_us) AS queued_us, SUM(cpu_us) AS cpu_us, SUM(executions) AS executions', ', part');
         $index = array_flip($times);
         $parts = [];
@@ -101,7 +101,7 @@ final class LoadSeries
         $index = array_flip($times);
         $means = array_fill(0, count($times), null);
         $executions = 0;
-        $rows = $origins === [] ? [] : self::parts($window, $step, static fn (string $level, string $within): string => "SELECT bucket_at, duration_us, executions FROM flow_{$level}
+        $rows = $origins === [] ? [] : self::parts($window, $step, static fn (string $level, string $within): string => "SELECT bucket_at, duration_us, executions FROM load_by_origin_{$level}
             WHERE cluster_id = {$scope->cluster->id} AND {$within}".Sums::in('origin_id', $origins), 'SUM(duration_us) AS duration_us, SUM(executions) AS executions');
         foreach ($rows as $row) {
             if ((int) $row->executions > 0 && isset($index[(int) $row->at])) {
@@ -125,7 +125,7 @@ final class LoadSeries
         $from = $to - $days * 86_400;
         $loads = LoadMemory::remember($clusterId, 'rail', [$from, $to], [], static function () use ($clusterId, $from, $to, $step): array {
             $loads = array_fill(0, intdiv($to - $from, $step), 0.0);
-            $sql = 'SELECT bucket_at, SUM(load_us) AS load_us FROM flow_hour WHERE cluster_id = ? AND bucket_at >= ? AND bucket_at < ? GROUP BY bucket_at';
+            $sql = 'SELECT bucket_at, SUM(load_us) AS load_us FROM load_by_origin_hour WHERE cluster_id = ? AND bucket_at >= ? AND bucket_at < ? GROUP BY bucket_at';
             foreach (DB::select($sql, [$clusterId, $from, $to]) as $row) {
                 $loads[intdiv((int) $row->bucket_at - $from, $step)] = (int) $row->load_us / 1e6 / $step;
             }

@@ -34,7 +34,7 @@ final class Origins
     public function choices(StatementScope $scope): array
     {
         $from = $scope->window->from - $scope->window->from % 3600;
-        $ids = DB::table('flow_hour')->where('cluster_id', $scope->cluster->id)
+        $ids = DB::table('load_by_origin_hour')->where('cluster_id', $scope->cluster->id)
             ->where('bucket_at', '>=', $from)->where('bucket_at', '<', $scope->window->to)->distinct()->pluck('origin_id')->all();
         $choices = [];
         $rows = DB::table('origins')->whereIn('id', $ids)->get(array_values(self::COLUMNS));

@@ -73,8 +73,8 @@ final readonly class Plans
     {
         $plan = $this->store->open($row->sealed);
         $cluster = Cluster::query()->findOrFail((int) $row->cluster_id);
-        $sighting = $this->clusters->sighting($reader, $cluster);
-        $plan = PlanVeil::ofOthers($plan, array_values(array_filter(PlanVeil::tables($plan), static fn (string $table): bool => ! $sighting->isPlain($table))));
+        $visibility = $this->clusters->visibility($reader, $cluster);
+        $plan = PlanVeil::ofOthers($plan, array_values(array_filter(PlanVeil::tables($plan), static fn (string $table): bool => ! $visibility->isPlain($table))));
 
         return new StoredPlan((int) $row->id, $cluster->id, $row->statement, $row->shape, (int) $row->first_us, (int) $row->last_us, (int) $row->executions, (int) $row->duration_us, $plan);
     }

@@ -107,7 +107,7 @@ final readonly class Ranking
                 'multi_pass' => array_filter($all, static fn (array $sums): bool => $sums['multi_pass'] > 0),
                 'errors' => array_filter($all, static fn (array $sums): bool => $sums['errors'] + $sums['cancelled'] + $sums['timed_out'] > 0),
                 'warnings' => array_filter($all, static fn (array $sums): bool => $sums['warnings'] > 0),
-                'new' => ! self::watchedBefore($scope) ? [] : array_intersect_key($all, array_flip(DB::table('sightings')->where('cluster_id', $scope->cluster->id)
+                'new' => ! self::watchedBefore($scope) ? [] : array_intersect_key($all, array_flip(DB::table('statement_presence')->where('cluster_id', $scope->cluster->id)
                     ->where('first_us', '>=', $scope->window->from * 1_000_000)->pluck('statement_id')->all())),
                 'slower' => $this->slower($all, $scope->cluster->id, $scope->window->before(), $origins),
             };
@@ -206,7 +206,7 @@ final readonly class Ranking
         $sketches = $this->sums->sketches($clusterId, $scope->window, $ids, $origins);
         $before = $this->sums->perStatement($clusterId, $scope->window->before(), ['executions', 'duration_us'], $origins, $ids);
         $statements = DB::table('statements')->whereIn('id', $ids)->get(['id', 'fingerprint', 'kind', DB::raw('LEFT(text, 600) AS text')])->keyBy('id');
-        $sightings = DB::table('sightings')->where('cluster_id', $clusterId)->whereIn('statement_id', $ids)->get()->keyBy('statement_id');
+        $presence = DB::table('statement_presence')->where('cluster_id', $clusterId)->whereIn('statement_id', $ids)->get()->keyBy('statement_id');
         $watchedBefore = self::watchedBefore($scope);
         $rows = [];
         foreach ($ids as $id) {
@@ -219,9 +219,9 @@ final readonly class Ranking
                 $statement->kind,
                 $statement->text,
                 $sums[$id],
-                (int) ($sightings[$id]->facts ?? Fact::DURATIONS),
-                (int) ($sightings[$id]->first_us ?? 0),
-                $watchedBefore && (int) ($sightings[$id]->first_us ?? 0) >= $scope->window->from * 1_000_000,
+                (int) ($presence[$id]->facts ?? Fact::DURATIONS),
+                (int) ($presence[$id]->first_us ?? 0),
+                $watchedBefore && (int) ($presence[$id]->first_us ?? 0) >= $scope->window->from * 1_000_000,
                 $p50,
                 $p95,
                 $p99,
@@ -238,6 +238,6 @@ final readonly class Ranking
     /** On a cluster whose history begins inside the window everything would be new. */
     private static function watchedBefore(StatementScope $scope): bool
     {
-        return DB::table('sightings')->where('cluster_id', $scope->cluster->id)->where('first_us', '<', $scope->window->from * 1_000_000)->exists();
+        return DB::table('statement_presence')->where('cluster_id', $scope->cluster->id)->where('first_us', '<', $scope->window->from * 1_000_000)->exists();
     }
 }

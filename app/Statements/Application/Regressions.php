@@ -22,7 +22,7 @@ final readonly class Regressions
     /** Seconds of load a week below which nothing is worth a word. */
     private const LEAST_S = 60.0;
 
-    public function __construct(private Anomalies $standouts, private Findings $findings)
+    public function __construct(private Anomalies $anomalies, private Findings $findings)
     {
     }
 
@@ -35,7 +35,7 @@ final readonly class Regressions
         $end = $now - $now % 300;
         $scope = new StatementScope($cluster, new Window($end - 7 * 86_400, $end), 'last 7 days', new DateTimeZone('UTC'));
         $reported = [];
-        foreach ($this->standouts->of($scope, $now) as $one) {
+        foreach ($this->anomalies->of($scope, $now) as $one) {
             // What became better needs nobody's hand.
             if (in_array($one->kind, ['faster', 'reads less'], true) || ($one->fingerprint !== null && $one->secondsPerWeek < self::LEAST_S)) {
                 continue;

@@ -29,11 +29,11 @@ final readonly class StatementsController
         return $scope === null ? view('platform.no-cluster') : view('statements.statements', $this->view->of($scope, $request));
     }
 
-    public function standouts(Request $request, Anomalies $standouts): View
+    public function anomalies(Request $request, Anomalies $anomalies): View
     {
         $scope = StatementScope::of($request) ?? abort(404);
 
-        return view('statements.standouts', ['scope' => $scope, 'standouts' => $standouts->of($scope, Clock::seconds())]);
+        return view('statements.anomalies', ['scope' => $scope, 'anomalies' => $anomalies->of($scope, Clock::seconds())]);
     }
 
     public function export(Request $request, string $format, Ranking $ranking): StreamedResponse

@@ -28,7 +28,7 @@ final readonly class LabRunner
 
     public function run(LabRun $run, string $file): void
     {
-        $run->update(['state' => 'running', 'beat_us' => Clock::microseconds()]);
+        $run->update(['state' => 'running', 'heartbeat_us' => Clock::microseconds()]);
         try {
             $result = $file === '' ? $this->ofTable($run) : $this->ofFile($run, $file);
             $run->update(['state' => 'done', 'done_share' => 1, 'progress' => '', 'result' => $result]);
@@ -120,6 +120,6 @@ final readonly class LabRunner
         if (LabRun::query()->whereKey($run->id)->value('stop_asked')) {
             throw new SourceError('Stopped by hand.', null, true);
         }
-        $run->update(['progress' => $what, 'done_share' => $share, 'beat_us' => Clock::microseconds()]);
+        $run->update(['progress' => $what, 'done_share' => $share, 'heartbeat_us' => Clock::microseconds()]);
     }
 }

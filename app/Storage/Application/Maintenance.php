@@ -137,7 +137,7 @@ final readonly class Maintenance
      */
     public function run(MaintenancePlan $plan, TableLayout $table, TableKeeper $keeper, array $due, bool $dry): int
     {
-        $id = DB::table('upkeep_runs')->insertGetId([
+        $id = DB::table('maintenance_runs')->insertGetId([
             'plan_id' => $plan->id, 'started_us' => Clock::microseconds(), 'dry' => $dry, 'why' => mb_strcut(implode('; ', array_unique($due)), 0, 200), 'log' => '[]', 'chunks_before' => count($table->chunks), 'bytes_before' => $table->bytes(),
         ]);
         $log = [];
@@ -152,7 +152,7 @@ final readonly class Maintenance
             }
         }
         $after = $this->reach()->layouts($plan->cluster)?->layout($plan->object) ?? null;
-        DB::table('upkeep_runs')->where('id', $id)->update(['ended_us' => Clock::microseconds(), 'log' => json_encode($log, JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE), 'chunks_after' => $after === null ? null : count($after->chunks), 'bytes_after' => $after?->bytes(), 'error' => $error]);
+        DB::table('maintenance_runs')->where('id', $id)->update(['ended_us' => Clock::microseconds(), 'log' => json_encode($log, JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE), 'chunks_after' => $after === null ? null : count($after->chunks), 'bytes_after' => $after?->bytes(), 'error' => $error]);
         if (! $dry) {
             $this->ledger->record(null, 'upkeep', $plan->object, ['cluster' => $plan->cluster->slug, 'did' => implode('; ', array_map(static fn (array $one): string => $one[1], $log))]);
         }

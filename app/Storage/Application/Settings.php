@@ -18,7 +18,7 @@ final readonly class Settings
     public function of(Cluster $cluster): array
     {
         $thresholds = $off = [];
-        foreach (DB::table('house_settings')->where('cluster_id', $cluster->id)->get() as $row) {
+        foreach (DB::table('house_rule_settings')->where('cluster_id', $cluster->id)->get() as $row) {
             $thresholds[$row->rule] = array_map(floatval(...), (array) json_decode($row->thresholds, true));
             if ($row->off) {
                 $off[] = $row->rule;
@@ -33,6 +33,6 @@ final readonly class Settings
      */
     public function keep(Cluster $cluster, string $rule, array $thresholds, bool $off): void
     {
-        DB::table('house_settings')->updateOrInsert(['cluster_id' => $cluster->id, 'rule' => $rule], ['thresholds' => json_encode((object) $thresholds, JSON_THROW_ON_ERROR), 'off' => $off]);
+        DB::table('house_rule_settings')->updateOrInsert(['cluster_id' => $cluster->id, 'rule' => $rule], ['thresholds' => json_encode((object) $thresholds, JSON_THROW_ON_ERROR), 'off' => $off]);
     }
 }

@@ -53,10 +53,10 @@ final readonly class TablePage
         $whole = $this->reader->source($cluster)?->layout($name) ?? $layouts[$name];
         $layouts[$name] = $whole;
         $shown = $this->reader->shownLayout($person, $cluster, $name) ?? $whole;
-        $sighting = $this->clusters->sighting($person, $cluster);
+        $visibility = $this->clusters->visibility($person, $cluster);
         $estate = $this->reader->estate($cluster, $layouts, $name);
         $columns = array_map(static fn (Column $column): string => $column->name, $whole->definition->columns);
-        $open = array_values(array_filter($columns, static fn (string $column): bool => $sighting->seesColumn($name, $column)));
+        $open = array_values(array_filter($columns, static fn (string $column): bool => $visibility->seesColumn($name, $column)));
         $uses = $estate->workload->columns($name);
         $preferred = [$whole->definition->clustering[0] ?? null, $this->mostFiltered($uses), $whole->definition->partitioning?->column, ...$open, $columns[0]];
         $default = array_values(array_filter($preferred, static fn (?string $column): bool => $column !== null && in_array($column, $open, true)))[0] ?? $columns[0];

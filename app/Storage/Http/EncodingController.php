@@ -74,7 +74,7 @@ final readonly class EncodingController
                 return redirect('/tune/encodings')->withErrors(['table' => 'There is no such table any more; choose another.']);
             }
         }
-        $run = LabRun::query()->create(['cluster_id' => $cluster?->id, 'object' => $object, 'state' => 'waiting', 'progress' => 'waiting for a worker', 'asked_us' => Clock::microseconds(), 'asked_by' => $user->name, 'beat_us' => Clock::microseconds()]);
+        $run = LabRun::query()->create(['cluster_id' => $cluster?->id, 'object' => $object, 'state' => 'waiting', 'progress' => 'waiting for a worker', 'asked_us' => Clock::microseconds(), 'asked_by' => $user->name, 'heartbeat_us' => Clock::microseconds()]);
         $ledger->record($user, 'stored a sample every way', $object, ['cluster' => $cluster?->slug]);
         RunLab::dispatch($run->id, $path);
 

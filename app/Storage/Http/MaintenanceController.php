@@ -26,9 +26,9 @@ final readonly class MaintenanceController
 
     public function index(): View
     {
-        return view('storage.layout-upkeep', [
+        return view('storage.layout-maintenance', [
             'plans' => MaintenancePlan::query()->with('cluster')->orderBy('cluster_id')->orderBy('object')->get(),
-            'runs' => DB::table('upkeep_runs')->join('upkeep_plans', 'upkeep_plans.id', '=', 'upkeep_runs.plan_id')->orderByDesc('upkeep_runs.id')->limit(100)->get(['upkeep_runs.*', 'upkeep_plans.object']),
+            'runs' => DB::table('maintenance_runs')->join('maintenance_plans', 'maintenance_plans.id', '=', 'maintenance_runs.plan_id')->orderByDesc('maintenance_runs.id')->limit(100)->get(['maintenance_runs.*', 'maintenance_plans.object']),
         ]);
     }
 
@@ -64,10 +64,10 @@ final readonly class MaintenanceController
         try {
             $id = $upkeep->now($plan, $user->name, $dry);
         } catch (SourceError $error) {
-            return redirect('/tune/layout/upkeep')->with('failed', $error->getMessage());
+            return redirect('/tune/layout/maintenance')->with('failed', $error->getMessage());
         }
 
-        return redirect("/tune/layout/upkeep#run-{$id}")->with('done', $dry ? 'This is what would be done; nothing was written.' : 'Done; the log says what was rewritten.');
+        return redirect("/tune/layout/maintenance#run-{$id}")->with('done', $dry ? 'This is what would be done; nothing was written.' : 'Done; the log says what was rewritten.');
     }
 
     public function remove(Request $request, MaintenancePlan $plan): RedirectResponse
@@ -75,9 +75,9 @@ final readonly class MaintenanceController
         $user = $request->user();
         assert($user instanceof User);
         $this->ledger->record($user, 'removed an upkeep schedule', $plan->object, ['cluster' => $plan->cluster->slug]);
-        DB::table('upkeep_runs')->where('plan_id', $plan->id)->delete();
+        DB::table('maintenance_runs')->where('plan_id', $plan->id)->delete();
         $plan->delete();
 
-        return redirect('/tune/layout/upkeep')->with('done', 'The schedule is removed; what it did stays done.');
+        return redirect('/tune/layout/maintenance')->with('done', 'The schedule is removed; what it did stays done.');
     }
 }

@@ -51,7 +51,7 @@ final readonly class RollupController
             $trouble = $error->getMessage();
         }
 
-        return view('storage.prepared', ['clusters' => $clusters, 'cluster' => $cluster, 'page' => $page, 'trouble' => $trouble, 'upkeep' => is_finite($keepUs) ? $keepUs / 60e6 : null]);
+        return view('storage.rollups', ['clusters' => $clusters, 'cluster' => $cluster, 'page' => $page, 'trouble' => $trouble, 'upkeep' => is_finite($keepUs) ? $keepUs / 60e6 : null]);
     }
 
     public function rollups(Request $request, string $slug, string $name, Proposals $proposals, Changes $changes): RedirectResponse
@@ -59,14 +59,14 @@ final readonly class RollupController
         $data = $request->validate(['space' => ['required', 'numeric', 'min:0'], 'rollups' => ['required', 'array', 'max:20'], 'rollups.*' => ['string', 'max:200']], ['rollups.required' => 'Tick at least one rollup.']);
         $cluster = $this->cluster($slug);
 
-        return $this->proposed($request, "/tune/prepared?cluster={$slug}&table={$name}", static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofRollups($cluster, $name, (float) $data['space'], array_values($data['rollups'])), $user));
+        return $this->proposed($request, "/tune/rollups?cluster={$slug}&table={$name}", static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofRollups($cluster, $name, (float) $data['space'], array_values($data['rollups'])), $user));
     }
 
     public function lookup(Request $request, string $slug, string $name, Proposals $proposals, Changes $changes): RedirectResponse
     {
         $cluster = $this->cluster($slug);
 
-        return $this->proposed($request, "/tune/prepared?cluster={$slug}", static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofLookup($cluster, $name), $user));
+        return $this->proposed($request, "/tune/rollups?cluster={$slug}", static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofLookup($cluster, $name), $user));
     }
 
     /** Proposes that a rollup or lookup goes; what that costs is rehearsed like any change. */
@@ -75,7 +75,7 @@ final readonly class RollupController
         $data = $request->validate(['name' => ['required', 'string', 'max:200']]);
         $cluster = $this->cluster($slug);
 
-        return $this->proposed($request, "/tune/prepared?cluster={$slug}", function (User $user) use ($cluster, $data, $reader, $changes): Change {
+        return $this->proposed($request, "/tune/rollups?cluster={$slug}", function (User $user) use ($cluster, $data, $reader, $changes): Change {
             $one = $this->find($reader, $cluster, $data['name']);
             $saved = $one->since('')['savedUs'];
             $estate = $reader->estate($cluster, $reader->shown($user, $cluster), $one->table);
@@ -94,11 +94,11 @@ final readonly class RollupController
             $one = $this->find($reader, $cluster, $data['name']);
             $words = $one instanceof RollupState ? $refresher->one($cluster, $one) : throw new Refused('A lookup is made anew by itself when it is next asked for.');
         } catch (SourceError|Refused $error) {
-            return redirect("/tune/prepared?cluster={$slug}")->with('failed', $error->getMessage());
+            return redirect("/tune/rollups?cluster={$slug}")->with('failed', $error->getMessage());
         }
         $ledger->record($user, 'refreshed a rollup', $one->name, ['cluster' => $slug]);
 
-        return redirect("/tune/prepared?cluster={$slug}")->with('done', $words);
+        return redirect("/tune/rollups?cluster={$slug}")->with('done', $words);
     }
 
     private function find(EstateReader $reader, Cluster $cluster, string $name): RollupState|LookupState

@@ -22,7 +22,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property string|null $error
  * @property int $asked_us
  * @property string $asked_by
- * @property int $beat_us
+ * @property int $heartbeat_us
  * @property array<string, mixed>|null $result
  * @property-read Cluster|null $cluster
  */

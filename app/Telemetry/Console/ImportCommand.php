@@ -49,7 +49,7 @@ final class ImportCommand extends Command
         $import = new Import;
         $import->forceFill([
             'cluster_id' => $cluster->id, 'file_name' => basename($path), 'path' => (string) realpath($path), 'format' => $format,
-            'columns' => $columns, 'state' => 'waiting', 'bytes_total' => (int) filesize($path), 'taken' => 0, 'repeated' => 0, 'set_aside' => 0,
+            'columns' => $columns, 'state' => 'waiting', 'bytes_total' => (int) filesize($path), 'accepted' => 0, 'repeated' => 0, 'rejected' => 0,
         ])->save();
         // Ctrl+C asks the run to end after the batch in hand.
         $this->trap([SIGINT, SIGTERM], static function () use ($import): void {
@@ -59,16 +59,16 @@ final class ImportCommand extends Command
             $this->output->write(sprintf(
                 "\r  %3d%%  %s taken, %s repeated, %s set aside, %s records a second   ",
                 (int) ($import->progress() * 100),
-                Quantity::count($import->taken),
+                Quantity::count($import->accepted),
                 Quantity::count($import->repeated),
-                Quantity::count($import->set_aside),
+                Quantity::count($import->rejected),
                 Quantity::count(round($import->recordsPerSecond() ?? 0)),
             ));
         });
         $this->newLine();
-        if ($import->set_aside > 0) {
-            $reason = DB::table('set_aside')->where('import_id', $import->id)->orderBy('line')->first();
-            $this->components->warn("{$import->set_aside} records were set aside, the first in line {$reason->line}: {$reason->field} {$reason->reason}. See Tune > Imports > {$import->id}.");
+        if ($import->rejected > 0) {
+            $reason = DB::table('rejected_records')->where('import_id', $import->id)->orderBy('line')->first();
+            $this->components->warn("{$import->rejected} records were set aside, the first in line {$reason->line}: {$reason->field} {$reason->reason}. See Tune > Imports > {$import->id}.");
         }
         if ($import->state === 'failed') {
             $this->components->error((string) $import->error);

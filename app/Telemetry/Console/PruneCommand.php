@@ -46,7 +46,7 @@ final class PruneCommand extends Command
             DB::table('samples')->where('cluster_id', $cluster->id)->where('hour_at', '<', $now - $cluster->sample_days * 86_400)->delete();
             DB::table('plans')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
             $this->expire($cluster, $clusters, $now);
-            DB::table('sightings')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
+            DB::table('statement_presence')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
         }
         if ($longest > 0) {
             $before = $now - $longest * 86_400;

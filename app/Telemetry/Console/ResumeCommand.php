@@ -31,7 +31,7 @@ final class ResumeCommand extends Command
 
                 continue;
             }
-            $import->forceFill(['state' => 'waiting', 'taken' => 0, 'repeated' => 0, 'set_aside' => 0, 'bytes_read' => 0, 'error' => self::RESUMED])->save();
+            $import->forceFill(['state' => 'waiting', 'accepted' => 0, 'repeated' => 0, 'rejected' => 0, 'bytes_read' => 0, 'error' => self::RESUMED])->save();
             RunImport::dispatch($import->id);
             $this->info("{$import->file_name} is read again.");
         }

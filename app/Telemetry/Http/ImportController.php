@@ -52,7 +52,7 @@ final readonly class ImportController
         $import = new Import;
         $import->forceFill([
             'cluster_id' => $cluster->id, 'user_id' => $request->user()?->getAuthIdentifier(), 'file_name' => mb_strcut(mb_scrub($file->getClientOriginalName()), 0, 255), 'path' => $path, 'format' => $format,
-            'state' => 'waiting', 'bytes_total' => (int) filesize($path), 'taken' => 0, 'repeated' => 0, 'set_aside' => 0,
+            'state' => 'waiting', 'bytes_total' => (int) filesize($path), 'accepted' => 0, 'repeated' => 0, 'rejected' => 0,
         ]);
         if ($format === Format::Csv) {
             $header = CsvSource::head(new LineFile($path))[1] ?? [];
@@ -76,8 +76,8 @@ final readonly class ImportController
     {
         $data = [
             'import' => $import->load(['cluster', 'user']),
-            'rejections' => DB::table('set_aside')->where('import_id', $import->id)->orderBy('line')->limit(100)->get(['line', 'field', 'reason']),
-            'reasons' => DB::table('set_aside')->where('import_id', $import->id)->groupBy('field', 'reason')->orderByDesc('records')->limit(20)->get(['field', 'reason', DB::raw('COUNT(*) AS records')]),
+            'rejections' => DB::table('rejected_records')->where('import_id', $import->id)->orderBy('line')->limit(100)->get(['line', 'field', 'reason']),
+            'reasons' => DB::table('rejected_records')->where('import_id', $import->id)->groupBy('field', 'reason')->orderByDesc('records')->limit(20)->get(['field', 'reason', DB::raw('COUNT(*) AS records')]),
         ];
 
         return $request->header('HX-Request') !== null ? view('telemetry.import-progress', $data) : view('telemetry.import', $data);
@@ -133,13 +133,13 @@ final readonly class ImportController
         return redirect("/tune/imports/{$import->id}")->with('done', 'The import stops after the batch in hand. What was taken stays; the same file can be sent again to go on.');
     }
 
-    public function setAside(Import $import, Encrypter $encrypter): StreamedResponse
+    public function rejected(Import $import, Encrypter $encrypter): StreamedResponse
     {
         $isCsv = $import->format === Format::Csv;
 
         return response()->streamDownload(static function () use ($import, $encrypter, $isCsv): void {
             $headed = false;
-            foreach (DB::table('set_aside')->where('import_id', $import->id)->orderBy('line')->lazy(500) as $row) {
+            foreach (DB::table('rejected_records')->where('import_id', $import->id)->orderBy('line')->lazy(500) as $row) {
                 $raw = (string) $encrypter->decrypt($row->sealed, false);
                 if ($isCsv) {
                     // Each kept record carries the header; it is written once.
@@ -150,7 +150,7 @@ final readonly class ImportController
                 }
                 echo rtrim($raw, "\r\n")."\n";
             }
-        }, "set-aside-{$import->id}.".($import->format === Format::SlowLog ? 'log' : $import->format->value), ['Content-Type' => 'application/octet-stream']);
+        }, "rejected-{$import->id}.".($import->format === Format::SlowLog ? 'log' : $import->format->value), ['Content-Type' => 'application/octet-stream']);
     }
 
     /**

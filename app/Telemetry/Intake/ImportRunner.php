@@ -42,7 +42,7 @@ final readonly class ImportRunner
      */
     public function run(Import $import, ?Closure $progress = null): void
     {
-        $import->forceFill(['state' => 'running', 'started_at' => Clock::now(), 'beat_at' => Clock::now(), 'error' => null])->save();
+        $import->forceFill(['state' => 'running', 'started_at' => Clock::now(), 'heartbeat_at' => Clock::now(), 'error' => null])->save();
         try {
             $this->read($import, $progress);
         } catch (Throwable $exception) {
@@ -140,7 +140,7 @@ final readonly class ImportRunner
             $import->first_us = min($import->first_us ?? PHP_INT_MAX, ...$starts);
             $import->last_us = max($import->last_us ?? 0, ...$starts);
         }
-        $before = [$import->taken, $import->repeated, $import->set_aside];
+        $before = [$import->accepted, $import->repeated, $import->rejected];
         $this->store->writeSound($import->cluster, $batch, function (array $counts, array $refused) use ($import, $rejections, $file, $before): void {
             foreach ($refused as $i => $execution) {
                 // Which line it was is not known any more; its number is counted from the end of the file on.
@@ -154,15 +154,15 @@ final readonly class ImportRunner
                 ];
             }
             foreach (array_chunk($rows, 200) as $chunk) {
-                DB::table('set_aside')->upsert($chunk, ['import_id', 'line'], ['field', 'reason', 'sealed']);
+                DB::table('rejected_records')->upsert($chunk, ['import_id', 'line'], ['field', 'reason', 'sealed']);
             }
             // Set, not added: a retried transaction must not count twice.
             $import->forceFill([
-                'taken' => $before[0] + $counts['taken'],
+                'accepted' => $before[0] + $counts['taken'],
                 'repeated' => $before[1] + $counts['repeated'],
-                'set_aside' => $before[2] + count($rejections),
+                'rejected' => $before[2] + count($rejections),
                 'bytes_read' => min($file->bytesRead, $file->bytesTotal),
-                'beat_at' => Clock::now(),
+                'heartbeat_at' => Clock::now(),
             ])->save();
         });
     }

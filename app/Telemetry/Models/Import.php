@@ -24,15 +24,15 @@ use Illuminate\Support\Carbon;
  * @property string $state mapping, waiting, running, done, stopped or failed
  * @property int $bytes_total
  * @property int $bytes_read
- * @property int $taken
- * @property int $set_aside
+ * @property int $accepted
+ * @property int $rejected
  * @property int $repeated
  * @property bool $stop_asked
  * @property string|null $error
  * @property int|null $first_us
  * @property int|null $last_us
  * @property Carbon|null $started_at
- * @property Carbon|null $beat_at
+ * @property Carbon|null $heartbeat_at
  * @property Carbon|null $ended_at
  * @property Carbon $created_at
  * @property Cluster $cluster
@@ -52,7 +52,7 @@ final class Import extends Model
     {
         return [
             'format' => Format::class, 'columns' => 'array', 'stop_asked' => 'bool',
-            'started_at' => 'datetime', 'beat_at' => 'datetime', 'ended_at' => 'datetime', 'created_at' => 'datetime',
+            'started_at' => 'datetime', 'heartbeat_at' => 'datetime', 'ended_at' => 'datetime', 'created_at' => 'datetime',
         ];
     }
 
@@ -76,15 +76,15 @@ final class Import extends Model
     /** Running by its own account, yet silent for two minutes: its process is gone. */
     public function isBrokenOff(): bool
     {
-        return $this->state === 'running' && $this->beat_at !== null && $this->beat_at->diffInSeconds(Clock::now()) > 120;
+        return $this->state === 'running' && $this->heartbeat_at !== null && $this->heartbeat_at->diffInSeconds(Clock::now()) > 120;
     }
 
     public function recordsPerSecond(): ?float
     {
-        $end = $this->ended_at ?? $this->beat_at;
+        $end = $this->ended_at ?? $this->heartbeat_at;
         $seconds = $this->started_at !== null && $end !== null ? $this->started_at->diffInMicroseconds($end) / 1e6 : 0.0;
 
-        return $seconds > 0 ? ($this->taken + $this->repeated + $this->set_aside) / $seconds : null;
+        return $seconds > 0 ? ($this->accepted + $this->repeated + $this->rejected) / $seconds : null;
     }
 
     public function progress(): float

@@ -22,8 +22,8 @@ final readonly class KnownStatements
      */
     public function find(string $fingerprint, int $clusterId): ?object
     {
-        $row = DB::table('statements')->leftJoin('sightings', static function ($join) use ($clusterId): void {
-            $join->on('sightings.statement_id', '=', 'statements.id')->where('sightings.cluster_id', '=', $clusterId);
+        $row = DB::table('statements')->leftJoin('statement_presence', static function ($join) use ($clusterId): void {
+            $join->on('statement_presence.statement_id', '=', 'statements.id')->where('statement_presence.cluster_id', '=', $clusterId);
         })->where('fingerprint', $fingerprint)->first(['statements.id', 'fingerprint', 'kind', 'text', 'first_us', 'last_us', 'facts']);
 
         return $row;

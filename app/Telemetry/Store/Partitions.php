@@ -12,7 +12,7 @@ use Illuminate\Support\Facades\DB;
  */
 final class Partitions
 {
-    public const TABLES = ['load_five_minute', 'load_hour', 'flow_five_minute', 'flow_hour', 'taken'];
+    public const TABLES = ['load_five_minute', 'load_hour', 'load_by_origin_five_minute', 'load_by_origin_hour', 'seen_executions'];
 
     private const DAY = 86_400;
 

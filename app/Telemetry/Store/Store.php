@@ -144,18 +144,18 @@ final class Store
             $this->resolveOrigins(array_column($rows, 'origin'));
         }
         $this->transaction(function () use ($cluster, $rows, $inTransaction): void {
-            $buckets = $sightings = [];
+            $buckets = $presence = [];
             foreach ($rows as $row) {
                 $statement = $row['statement']->id;
                 ($buckets[$row['bucketAt']][$statement][$row['origin']->digest] ??= new LoadAggregate)->merge($row['tally']);
-                $sightings[$statement] = [
-                    min($sightings[$statement][0] ?? PHP_INT_MAX, $row['firstUs']),
-                    max($sightings[$statement][1] ?? 0, $row['lastUs']),
-                    ($sightings[$statement][2] ?? 0) | $row['tally']->facts,
+                $presence[$statement] = [
+                    min($presence[$statement][0] ?? PHP_INT_MAX, $row['firstUs']),
+                    max($presence[$statement][1] ?? 0, $row['lastUs']),
+                    ($presence[$statement][2] ?? 0) | $row['tally']->facts,
                 ];
             }
             $this->writeLevels($cluster, $buckets);
-            $this->writeSightings($cluster, $sightings);
+            $this->writeSightings($cluster, $presence);
             if ($rows !== []) {
                 LoadMemory::forget($cluster->id);
             }
@@ -264,7 +264,7 @@ final class Store
         $fresh = $append = [];
         foreach (array_chunk($byBucket, 500, true) as $chunk) {
             $known = [];
-            $rows = DB::select('SELECT bucket_at, identities FROM taken WHERE cluster_id = ? AND bucket_at IN ('.implode(',', array_keys($chunk)).') ORDER BY bucket_at FOR UPDATE', [$cluster->id]);
+            $rows = DB::select('SELECT bucket_at, identities FROM seen_executions WHERE cluster_id = ? AND bucket_at IN ('.implode(',', array_keys($chunk)).') ORDER BY bucket_at FOR UPDATE', [$cluster->id]);
             foreach ($rows as $row) {
                 $known[(int) $row->bucket_at] = array_flip(str_split($row->identities, self::IDENTITY_BYTES));
             }
@@ -285,7 +285,7 @@ final class Store
             }
         }
         foreach (array_chunk($append, 2000) as $chunk) {
-            $this->execute('INSERT INTO taken (cluster_id, bucket_at, identities) VALUES '.implode(',', $chunk)
+            $this->execute('INSERT INTO seen_executions (cluster_id, bucket_at, identities) VALUES '.implode(',', $chunk)
                 .' ON DUPLICATE KEY UPDATE identities = CONCAT(identities, VALUES(identities))');
         }
 
@@ -298,27 +298,27 @@ final class Store
     private function store(Cluster $cluster, array $records): void
     {
         $this->writeLevels($cluster, self::fold($records));
-        $sightings = $messages = [];
+        $presence = $messages = [];
         foreach ($records as [$execution, $fingerprint]) {
             $start = $execution->startedAtUs;
-            if (! isset($sightings[$fingerprint->id])) {
-                $sightings[$fingerprint->id] = [$start, $start, $execution->facts()];
+            if (! isset($presence[$fingerprint->id])) {
+                $presence[$fingerprint->id] = [$start, $start, $execution->facts()];
             } else {
-                $sighting = &$sightings[$fingerprint->id];
-                if ($start < $sighting[0]) {
-                    $sighting[0] = $start;
+                $visibility = &$presence[$fingerprint->id];
+                if ($start < $visibility[0]) {
+                    $visibility[0] = $start;
                 }
-                if ($start > $sighting[1]) {
-                    $sighting[1] = $start;
+                if ($start > $visibility[1]) {
+                    $visibility[1] = $start;
                 }
-                $sighting[2] |= $execution->facts();
-                unset($sighting);
+                $visibility[2] |= $execution->facts();
+                unset($visibility);
             }
             if ($execution->status !== Status::Ok || $execution->warnings !== []) {
                 $this->note($messages, $execution, $this->statementIds[$fingerprint->id]);
             }
         }
-        $this->writeSightings($cluster, $sightings);
+        $this->writeSightings($cluster, $presence);
         $this->writeMessages($cluster, $messages);
         $this->writeSamples($cluster, $records);
     }
@@ -352,7 +352,7 @@ final class Store
             ksort($buckets);
             $this->upsert($cluster, "load_{$level}", $buckets);
             if ($level === 'five_minute' || $level === 'hour') {
-                $this->writeFlow($cluster, "flow_{$level}", $buckets);
+                $this->writeFlow($cluster, "load_by_origin_{$level}", $buckets);
             }
         }
     }
@@ -436,17 +436,17 @@ final class Store
     }
 
     /**
-     * @param  array<string, array{int, int, int}>  $sightings fingerprint => first, last, facts
+     * @param  array<string, array{int, int, int}>  $presence fingerprint => first, last, facts
      */
-    private function writeSightings(Cluster $cluster, array $sightings): void
+    private function writeSightings(Cluster $cluster, array $presence): void
     {
         $rows = [];
-        ksort($sightings);
-        foreach ($sightings as $fingerprint => [$first, $last, $facts]) {
+        ksort($presence);
+        foreach ($presence as $fingerprint => [$first, $last, $facts]) {
             $rows[] = "({$cluster->id},{$this->statementIds[$fingerprint]},{$first},{$last},{$facts})";
         }
         foreach (array_chunk($rows, 2000) as $chunk) {
-            $this->execute('INSERT INTO sightings (cluster_id, statement_id, first_us, last_us, facts) VALUES '.implode(',', $chunk)
+            $this->execute('INSERT INTO statement_presence (cluster_id, statement_id, first_us, last_us, facts) VALUES '.implode(',', $chunk)
                 .' ON DUPLICATE KEY UPDATE first_us = LEAST(first_us, VALUES(first_us)), last_us = GREATEST(last_us, VALUES(last_us)), facts = facts | VALUES(facts)');
         }
     }

@@ -106,7 +106,7 @@ final class Sums
         foreach ($origins === [] ? [] : WindowCover::of($window) as $part) {
             // Without statements there are no longer rows than hours, and few enough of those.
             $level = $part['level'] === 'five_minute' ? 'five_minute' : 'hour';
-            $row = DB::selectOne("SELECT SUM(executions) AS executions FROM flow_{$level} WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}".self::in('origin_id', $origins));
+            $row = DB::selectOne("SELECT SUM(executions) AS executions FROM load_by_origin_{$level} WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}".self::in('origin_id', $origins));
             $sum += (int) $row->executions;
         }
 

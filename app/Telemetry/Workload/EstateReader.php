@@ -89,9 +89,9 @@ final readonly class EstateReader
      */
     public function shown(User $person, Cluster $cluster): array
     {
-        $sighting = $this->clusters->sighting($person, $cluster);
+        $visibility = $this->clusters->visibility($person, $cluster);
 
-        return array_map(static fn (TableLayout $layout): TableLayout => self::veiled($layout, $sighting), $this->layouts($cluster));
+        return array_map(static fn (TableLayout $layout): TableLayout => self::veiled($layout, $visibility), $this->layouts($cluster));
     }
 
     /**
@@ -103,14 +103,14 @@ final readonly class EstateReader
     {
         $layout = $this->source($cluster)?->layout($table);
 
-        return $layout === null ? null : self::veiled($layout, $this->clusters->sighting($person, $cluster));
+        return $layout === null ? null : self::veiled($layout, $this->clusters->visibility($person, $cluster));
     }
 
-    private static function veiled(TableLayout $layout, TableVisibility $sighting): TableLayout
+    private static function veiled(TableLayout $layout, TableVisibility $visibility): TableLayout
     {
         $columns = array_map(static fn (Column $column): string => $column->name, $layout->definition->columns);
 
-        return $layout->withheld(array_values(array_filter($columns, static fn (string $column): bool => ! $sighting->seesColumn($layout->name, $column))));
+        return $layout->withheld(array_values(array_filter($columns, static fn (string $column): bool => ! $visibility->seesColumn($layout->name, $column))));
     }
 
     /** A rollup or lookup by its name. */

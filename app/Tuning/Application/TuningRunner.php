@@ -44,7 +44,7 @@ final readonly class TuningRunner
 
     public function run(TuningRun $run): void
     {
-        $run->update(['state' => 'running', 'beat_us' => Clock::microseconds()]);
+        $run->update(['state' => 'running', 'heartbeat_us' => Clock::microseconds()]);
         try {
             $state = $this->tune($run);
             $run->update(['state' => $state, 'done_share' => 1, 'progress' => '', 'ended_us' => Clock::microseconds()]);
@@ -329,7 +329,7 @@ final readonly class TuningRunner
             $now = (int) hrtime(true);
             if ($now - $last > 1_000_000_000) {
                 $last = $now;
-                TuningRun::query()->whereKey($run->id)->update(['beat_us' => Clock::microseconds()]);
+                TuningRun::query()->whereKey($run->id)->update(['heartbeat_us' => Clock::microseconds()]);
                 $stop = (bool) TuningRun::query()->whereKey($run->id)->value('stop_asked');
             }
 
@@ -342,6 +342,6 @@ final readonly class TuningRunner
         if (TuningRun::query()->whereKey($run->id)->value('stop_asked')) {
             throw new SourceError('Stopped by hand.', null, true);
         }
-        $run->update(['progress' => mb_strcut($what, 0, 290), 'done_share' => min(1.0, $share), 'beat_us' => Clock::microseconds()]);
+        $run->update(['progress' => mb_strcut($what, 0, 290), 'done_share' => min(1.0, $share), 'heartbeat_us' => Clock::microseconds()]);
     }
 }

@@ -59,7 +59,7 @@ final readonly class TuningController
         $run = TuningRun::query()->create([
             'cluster_id' => $cluster->id, 'title' => $data['which'] === 'worst' ? 'the worst '.count($statements).' of last week' : count($statements).' chosen statements', 'statements' => $statements,
             'limits' => ['minutes' => (int) $data['minutes'], 'gib' => (float) $data['gib'], 'apply' => $request->boolean('apply'), 'atUs' => $atUs], 'state' => $atUs === null ? 'waiting' : 'planned', 'progress' => 'waiting for a worker',
-            'asked_us' => Clock::microseconds(), 'asked_by' => $user->name, 'asked_by_id' => $user->id, 'beat_us' => Clock::microseconds(),
+            'asked_us' => Clock::microseconds(), 'asked_by' => $user->name, 'asked_by_id' => $user->id, 'heartbeat_us' => Clock::microseconds(),
         ]);
         $ledger->record($user, 'asked for a tuning run', $run->title, ['cluster' => $cluster->slug, 'apply' => $request->boolean('apply'), 'minutes' => (int) $data['minutes']]);
         if ($atUs === null) {

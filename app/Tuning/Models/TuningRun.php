@@ -24,7 +24,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property int $asked_us
  * @property string $asked_by
  * @property int|null $asked_by_id
- * @property int $beat_us
+ * @property int $heartbeat_us
  * @property int|null $ended_us
  * @property array{steps: list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>, lines: list<array{id: string, text: string, executions: float, beforeUs: int, afterUs: int, beforeBytes: int, afterBytes: int, equal: bool|null, error: string}>}|null $steps
  * @property-read Cluster $cluster

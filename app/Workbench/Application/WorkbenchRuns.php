@@ -36,7 +36,7 @@ final readonly class WorkbenchRuns
      */
     public function begin(string $key, User $user, Cluster $cluster, string $schema, string $mode, string $sql, string $state = 'running'): void
     {
-        DB::table('runs')->updateOrInsert(['key' => $key], [
+        DB::table('workbench_runs')->updateOrInsert(['key' => $key], [
             'user_id' => $user->id, 'cluster_id' => $cluster->id, 'schema' => $schema, 'mode' => $mode, 'state' => $state,
             'statement' => (new Fingerprinter($cluster->dialect))->of($sql)->id, 'sealed_sql' => $this->encrypter->encrypt($sql, false), 'started_us' => Clock::microseconds(),
         ]);
@@ -47,22 +47,22 @@ final readonly class WorkbenchRuns
      */
     public function end(string $key, array $values): void
     {
-        DB::table('runs')->where('key', $key)->update($values);
+        DB::table('workbench_runs')->where('key', $key)->update($values);
     }
 
     public function askStop(string $key, int $userId): bool
     {
-        return DB::table('runs')->where('key', $key)->where('user_id', $userId)->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]) > 0;
+        return DB::table('workbench_runs')->where('key', $key)->where('user_id', $userId)->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]) > 0;
     }
 
     public function stopAsked(string $key): bool
     {
-        return (bool) DB::table('runs')->where('key', $key)->value('stop_asked');
+        return (bool) DB::table('workbench_runs')->where('key', $key)->value('stop_asked');
     }
 
     public function find(string $key, int $userId): ?stdClass
     {
-        return DB::table('runs')->where('key', $key)->where('user_id', $userId)->first();
+        return DB::table('workbench_runs')->where('key', $key)->where('user_id', $userId)->first();
     }
 
     public function sql(stdClass $run): string
@@ -76,7 +76,7 @@ final readonly class WorkbenchRuns
     public function history(int $userId, string $words, int $limit): array
     {
         $found = [];
-        foreach (DB::table('runs')->join('clusters', 'clusters.id', '=', 'runs.cluster_id')->where('user_id', $userId)->orderByDesc('runs.id')->select('runs.*', 'clusters.name as cluster', 'clusters.slug')->limit(500)->get() as $run) {
+        foreach (DB::table('workbench_runs')->join('clusters', 'clusters.id', '=', 'workbench_runs.cluster_id')->where('user_id', $userId)->orderByDesc('workbench_runs.id')->select('workbench_runs.*', 'clusters.name as cluster', 'clusters.slug')->limit(500)->get() as $run) {
             $sql = $this->sql($run);
             foreach (array_filter(explode(' ', mb_strtolower($words))) as $word) {
                 if (! str_contains(mb_strtolower($sql), $word)) {
@@ -144,8 +144,8 @@ final readonly class WorkbenchRuns
     public function prune(): int
     {
         $now = Clock::microseconds();
-        DB::table('runs')->whereIn('state', ['waiting', 'running'])->where('started_us', '<', $now - 600_000_000)->update(['state' => 'lost']);
-        $gone = DB::table('runs')->where('started_us', '<', $now - self::HISTORY_DAYS * 86_400_000_000)->delete();
+        DB::table('workbench_runs')->whereIn('state', ['waiting', 'running'])->where('started_us', '<', $now - 600_000_000)->update(['state' => 'lost']);
+        $gone = DB::table('workbench_runs')->where('started_us', '<', $now - self::HISTORY_DAYS * 86_400_000_000)->delete();
         foreach (glob(storage_path('app/runs').'/*') ?: [] as $path) {
             if (filemtime($path) < Clock::seconds() - self::RESULT_HOURS * 3600) {
                 unlink($path);

@@ -52,7 +52,7 @@ final readonly class WorkbenchController
     {
         $data = $request->validate([
             'cluster' => ['required', 'string', 'exists:clusters,slug'], 'schema' => ['nullable', 'string', 'max:64'], 'sql' => ['required', 'string', 'max:200000'],
-            'mode' => ['required', 'in:'.implode(',', Workbench::MODES)], 'key' => ['required', 'uuid', 'unique:runs,key'], 'at' => ['nullable', 'integer', 'min:0'], 'which' => ['nullable', 'in:one,all'],
+            'mode' => ['required', 'in:'.implode(',', Workbench::MODES)], 'key' => ['required', 'uuid', 'unique:workbench_runs,key'], 'at' => ['nullable', 'integer', 'min:0'], 'which' => ['nullable', 'in:one,all'],
         ], ['sql.required' => 'Write a statement first.', 'key.unique' => 'This run was already started; send it again.']);
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         $user = self::user($request);

@@ -25,7 +25,7 @@ final class JobModel
     private readonly array $loadedUs;
 
     /** @var list<array{body: list<float>, tail: list<float>, share: float}> by stage: ordinary luck, bad luck, and how often that is */
-    private readonly array $luck;
+    private readonly array $distribution;
 
     /**
      * @param  float  $inputFactor what there is to read against what the run had
@@ -34,7 +34,7 @@ final class JobModel
     {
         $this->times = StageTimes::of($run);
         $this->loadedUs = $inputFactor === 1.0 ? $run->loadedUs() : $this->scaled($inputFactor);
-        $this->luck = self::luck($this->times->ratios);
+        $this->distribution = self::distribution($this->times->ratios);
         $this->scheduler = new Scheduler($run->graph, $this->loadedUs, $order, $run->table->started, $run->startUpUs);
     }
 
@@ -44,7 +44,7 @@ final class JobModel
      * @param  list<list<float>>  $ratios by stage: actual to expected
      * @return list<array{body: list<float>, tail: list<float>, share: float}>
      */
-    private static function luck(array $ratios): array
+    private static function distribution(array $ratios): array
     {
         $tails = array_map(static fn (array $own): array => array_values(array_filter($own, static fn (float $ratio): bool => $ratio > StageSensitivity::STRAGGLES)), $ratios);
         $all = array_merge(...$tails);
@@ -125,7 +125,7 @@ final class JobModel
     {
         $drawn = [];
         $overhead = $this->run->overheadUs;
-        $pools = array_map(fn (array $luck): array => $this->pool($luck['body'], $luck['tail'], $luck['share'], $random), $this->luck);
+        $pools = array_map(fn (array $distribution): array => $this->pool($distribution['body'], $distribution['tail'], $distribution['share'], $random), $this->distribution);
         $counts = array_map(static fn (array $ratios): int => count($ratios) - 1, $pools);
         foreach ($this->run->table->stage as $task => $stage) {
             $last = $counts[$stage];

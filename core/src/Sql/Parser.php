@@ -21,9 +21,7 @@ use Fulcrion\Core\Sql\Ast\Privileges;
 use Fulcrion\Core\Sql\Ast\Refresh;
 use Fulcrion\Core\Sql\Ast\Rename;
 use Fulcrion\Core\Sql\Ast\Statement;
-use Fulcrion\Core\Sql\Ast\TableOption;
 use Fulcrion\Core\Sql\Ast\TextLiteral;
-use Fulcrion\Core\Sql\Ast\Tuple;
 use Fulcrion\Core\Sql\Ast\Update;
 
 /**
@@ -177,7 +175,7 @@ final readonly class Parser
                 $table = $c->path('a table');
                 $c->expect('WITH', 'of MAINTAIN TABLE');
 
-                return new Maintain($at, $table, $this->options($c, $queries));
+                return new Maintain($at, $table, OptionParser::read($c, $queries));
             case 'REFRESH':
                 return new Refresh($at, $this->kind($c, [CreateRollup::ROLLUP, CreateRollup::LOOKUP]), $c->path('a name'));
             case 'ALTER':
@@ -235,7 +233,7 @@ final readonly class Parser
             return new CreateView($at, $name, $columns, $queries->query(), $orReplace);
         }
         if ($kind === CreateRollup::ROLLUP || $kind === CreateRollup::LOOKUP) {
-            $options = $c->take('WITH') ? $this->options($c, $queries) : [];
+            $options = $c->take('WITH') ? OptionParser::read($c, $queries) : [];
             $c->expect('AS', "of CREATE {$kind}");
 
             return new CreateRollup($at, $kind, $name, $options, $queries->query(), $orReplace);
@@ -256,32 +254,18 @@ final readonly class Parser
             } while ($c->take(','));
             $c->expect(')', 'behind the columns');
         }
-        $options = $c->take('WITH') ? $this->options($c, $queries) : [];
+        $layout = LayoutParser::read($c);
+        if ($c->is('WITH')) {
+            $at = $c->at();
+            $c->i++;
+            throw $c->refuse('a table is laid out by clauses; instead of WITH (...) write '.FormerSpelling::clauses(OptionParser::read($c, $queries)), $at);
+        }
         $source = $c->take('AS') ? $queries->query() : null;
         if ($source === null && $columns === []) {
             throw $c->expected('columns or AS', 'of CREATE TABLE');
         }
 
-        return new CreateTable($at, $name, $columns, $options, $source, $orReplace, $unlessThere);
-    }
-
-    /**
-     * @return list<TableOption>
-     */
-    private function options(Cursor $c, QueryParser $queries): array
-    {
-        $options = [];
-        $c->expect('(', 'of WITH');
-        do {
-            $at = $c->at();
-            $name = strtolower($c->partName('an option'));
-            $c->expect('=', "of the option {$name}");
-            $value = $queries->expressions->expression();
-            $options[] = new TableOption($at, $name, $value instanceof Tuple ? $value->items : [$value]);
-        } while ($c->take(','));
-        $c->expect(')', 'behind the options');
-
-        return $options;
+        return new CreateTable($at, $name, $columns, $layout, $source, $orReplace, $unlessThere);
     }
 
     private function copy(Cursor $c, QueryParser $queries, int $at): Copy
@@ -294,7 +278,7 @@ final readonly class Parser
         }
         $path = new TextLiteral($c->at(), $c->text('a path'));
 
-        return new Copy($at, $table, $columns, $path->value, $c->take('WITH') ? $this->options($c, $queries) : []);
+        return new Copy($at, $table, $columns, $path->value, $c->take('WITH') ? OptionParser::read($c, $queries) : []);
     }
 
     private function privileges(Cursor $c, int $at, bool $grants): Privileges

@@ -19,6 +19,7 @@ use Fulcrion\Core\Sql\Ast\InList;
 use Fulcrion\Core\Sql\Ast\InQuery;
 use Fulcrion\Core\Sql\Ast\IntervalLiteral;
 use Fulcrion\Core\Sql\Ast\IsTest;
+use Fulcrion\Core\Sql\Ast\LayoutClauses;
 use Fulcrion\Core\Sql\Ast\Like;
 use Fulcrion\Core\Sql\Ast\NullLiteral;
 use Fulcrion\Core\Sql\Ast\NumberLiteral;
@@ -45,6 +46,11 @@ final readonly class Printer
     public function __construct(private Dialect $dialect = Dialect::Ansi)
     {
         $this->queries = new QueryPrinter($this);
+    }
+
+    public function layout(LayoutClauses $layout): string
+    {
+        return $this->queries->layout($layout);
     }
 
     public function statement(Ast\Statement $statement): string

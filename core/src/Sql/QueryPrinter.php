@@ -17,6 +17,7 @@ use Fulcrion\Core\Sql\Ast\Expression;
 use Fulcrion\Core\Sql\Ast\Insert;
 use Fulcrion\Core\Sql\Ast\Join;
 use Fulcrion\Core\Sql\Ast\JoinKind;
+use Fulcrion\Core\Sql\Ast\LayoutClauses;
 use Fulcrion\Core\Sql\Ast\Maintain;
 use Fulcrion\Core\Sql\Ast\NestedQuery;
 use Fulcrion\Core\Sql\Ast\Privileges;
@@ -169,7 +170,24 @@ final readonly class QueryPrinter
         $columns = array_map(static fn (\Fulcrion\Core\Sql\Ast\ColumnDefinition $column): string => $p->name($column->name).' '.$p->type($column->type).($column->notNull ? ' NOT NULL' : ''), $s->columns);
 
         return 'CREATE '.($s->orReplace ? 'OR REPLACE ' : '').'TABLE '.($s->unlessThere ? 'IF NOT EXISTS ' : '').$p->path($s->name).($columns === [] ? '' : ' ('.implode(', ', $columns).')')
-            .$this->options($s->options).($s->source === null ? '' : ' AS '.$this->query($s->source));
+            .($s->layout === null ? '' : ' '.$this->layout($s->layout)).($s->source === null ? '' : ' AS '.$this->query($s->source));
+    }
+
+    /** Clauses in the order they are explained in. */
+    public function layout(LayoutClauses $l): string
+    {
+        $p = $this->printer;
+        $cut = static fn (string $column): string => is_int($l->cutSpan) ? "CUT EVERY {$l->cutSpan} OF {$column}" : 'CUT BY '.strtoupper($l->cutSpan ?? 'value')." OF {$column}";
+        $encoded = array_map(static fn (string $column, string $encoding): string => $p->name($column)." AS {$encoding}", array_map(strval(...), array_keys($l->encoded)), $l->encoded);
+
+        return implode(' ', array_filter([
+            $l->placed === null ? '' : "PLACED {$l->placed}".($l->placed === LayoutClauses::BY ? ' ('.implode(', ', array_map($p->name(...), $l->placedBy)).')' : ''),
+            $l->cutColumn === null ? '' : $cut($p->name($l->cutColumn)),
+            $l->sortedBy === [] ? '' : 'SORTED BY '.($l->curve === '' ? '' : "{$l->curve} ").'('.implode(', ', array_map($p->name(...), $l->sortedBy)).')',
+            $l->chunkRows === null ? '' : "CHUNKS OF {$l->chunkRows} ROWS",
+            $encoded === [] ? '' : 'ENCODED ('.implode(', ', $encoded).')',
+            $l->packed === null ? '' : 'PACKED '.preg_replace('~(?<=[a-z])(?=\\d)~', ' ', $l->packed),
+        ], static fn (string $clause): bool => $clause !== ''));
     }
 
     /**

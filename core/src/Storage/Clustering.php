@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Storage;
 
-use Closure;
-
 /**
  * What rows are sorted by within what is written together: columns one after the other, or two columns along a curve
  * that keeps rows near in both near each other.
@@ -23,14 +21,17 @@ final readonly class Clustering
     {
     }
 
-    /**
-     * @param  (Closure(string): string)|null  $name how a column is written
-     */
-    public function describe(?Closure $name = null): string
+    /** Behind "sorted by". */
+    public function describe(): string
     {
-        $columns = implode(', ', $name === null ? $this->columns : array_map($name, $this->columns));
+        $columns = implode(', ', $this->columns);
 
-        return $this->columns === [] ? 'none' : ($this->curve === '' ? "({$columns})" : "{$this->curve}({$columns})");
+        return match (true) {
+            $this->columns === [] => 'none',
+            $this->curve === self::HILBERT => "curve ({$columns})",
+            $this->curve === self::Z_ORDER => "z curve ({$columns})",
+            default => $columns,
+        };
     }
 
     /**

@@ -27,7 +27,7 @@ final readonly class Distribution
     public static function hash(string ...$columns): self
     {
         if ($columns === []) {
-            throw new InvalidArgumentException('distribution by hash needs at least one column');
+            throw new InvalidArgumentException('a table is placed by at least one column');
         }
 
         return new self(self::HASH, array_values($columns));
@@ -43,9 +43,14 @@ final readonly class Distribution
         return new self(self::COPY, []);
     }
 
+    /** Behind "placed". */
     public function describe(): string
     {
-        return $this->kind === self::HASH ? 'hash('.implode(', ', $this->columns).')' : $this->kind;
+        return match ($this->kind) {
+            self::HASH => 'by '.implode(', ', $this->columns),
+            self::COPY => 'everywhere',
+            default => 'evenly',
+        };
     }
 
     /**

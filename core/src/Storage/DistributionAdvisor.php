@@ -99,9 +99,9 @@ final readonly class DistributionAdvisor
 
         return new Advice(
             'distribution',
-            $best['anew'] ? "Redistribute the rows of {$table->name} evenly" : ($same ? "Keep the distribution {$now}" : "Distribute {$table->name} ".self::words($best['distribution']).' instead of '.self::words($table->definition->distribution)),
+            $best['anew'] ? "Place the rows of {$table->name} evenly anew" : ($same ? "Keep {$table->name} placed {$now}" : "Place {$table->name} ".self::words($best['distribution']).' instead of '.self::words($table->definition->distribution)),
             [
-                ...array_map(static fn (array $one): array => [$one['distribution']->describe().($one['anew'] ? ', redistributed' : ''), 'skew '.Quantity::digits($one['skew']).', '.Quantity::percent($one['joins'] > 0 ? $one['local'] / $one['joins'] : 1.0).' of joins local, '.Quantity::bytes($one['sentBytes'] * $table->rowFactor).' a week between nodes, '.Quantity::bytes($one['storedBytes'] * $table->rowFactor).' stored'], array_slice($tried, 0, 7)),
+                ...array_map(static fn (array $one): array => [$one['distribution']->describe().($one['anew'] ? ', placed anew' : ''), 'skew '.Quantity::digits($one['skew']).', '.Quantity::percent($one['joins'] > 0 ? $one['local'] / $one['joins'] : 1.0).' of joins local, '.Quantity::bytes($one['sentBytes'] * $table->rowFactor).' a week between nodes, '.Quantity::bytes($one['storedBytes'] * $table->rowFactor).' stored'], array_slice($tried, 0, 7)),
                 ...$heavy,
             ],
             ($current['sentBytes'] - $best['sentBytes']) * $table->rowFactor, $current['us'] - $best['us'],
@@ -119,7 +119,7 @@ final readonly class DistributionAdvisor
     private static function words(Distribution $distribution): string
     {
         return match ($distribution->kind) {
-            Distribution::HASH => 'by '.$distribution->describe(),
+            Distribution::HASH => $distribution->describe(),
             Distribution::COPY => 'as a copy on every node',
             default => 'evenly',
         };

@@ -71,8 +71,8 @@ final readonly class FullAdvice
 
         return new Advice(
             'together', "Lay {$table->name} out anew with all that is worth it", [
-                ['distribution', $best->distribution->describe()],
-                ['partitions', $best->partitioning?->describe() ?? 'none'],
+                ['placed', $best->distribution->describe()],
+                ['cut', $best->partitioning?->describe() ?? 'into no partitions'],
                 ['sorted by', $best->clustering()->describe().", {$best->chunkRows} rows a chunk"],
             ],
             $gain['bytes'], $gain['us'], (float) $table->bytes() * $table->rowFactor, $this->estate->reads($table)->rewriteUs($table->bytes()), $gain['worse'], $best,

@@ -112,7 +112,7 @@ final readonly class PartitionAdvisor
             match (true) {
                 $same => 'Keep the partitions as they are',
                 $best['partitioning'] === null => 'Take the partitions away',
-                default => 'Partition '.$table->name.' by '.$best['partitioning']->describe(),
+                default => 'Cut '.$table->name.' '.$best['partitioning']->describe(),
             },
             [
                 ...($tooMany ? [['now', Quantity::count($current['partitions']).' partitions of '.Quantity::count((int) $current['rowsEach']).' rows each: too many for the rows']] : []),

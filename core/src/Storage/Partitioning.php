@@ -21,9 +21,10 @@ final readonly class Partitioning
     ) {
     }
 
+    /** Behind "cut". */
     public function describe(): string
     {
-        return $this->span === null ? "list({$this->column})" : "range({$this->column}, ".(is_int($this->span) ? $this->span : "'{$this->span}'").')';
+        return is_int($this->span) ? "every {$this->span} of {$this->column}" : 'by '.($this->span ?? 'value')." of {$this->column}";
     }
 
     /** The name of the partition a value belongs to. */

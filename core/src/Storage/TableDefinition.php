@@ -7,7 +7,9 @@ namespace Fulcrion\Core\Storage;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Parquet\Encoding;
 use Fulcrion\Core\Parquet\Packing;
+use Fulcrion\Core\Sql\Ast\LayoutClauses;
 use Fulcrion\Core\Sql\Printer;
 
 /**
@@ -56,25 +58,25 @@ final readonly class TableDefinition
     {
         $printer = new Printer();
         $columns = array_map(static fn (Column $column): string => '    '.$printer->name($column->name).' '.$column->type.($column->nullable ? '' : ' NOT NULL'), $this->columns);
-        $distribution = $this->distribution->kind === Distribution::HASH ? 'hash('.implode(', ', array_map($printer->name(...), $this->distribution->columns)).')' : $this->distribution->kind;
-        $options = ["distribution = {$distribution}"];
-        if ($this->partitioning !== null) {
-            $column = $printer->name($this->partitioning->column);
-            $span = $this->partitioning->span;
-            $options[] = 'partition_by = '.($span === null ? "list({$column})" : "range({$column}, ".(is_int($span) ? $span : $printer->text($span)).')');
-        }
-        if ($this->clustering !== []) {
-            $options[] = 'clustering = '.$this->clustering()->describe($printer->name(...));
-        }
-        $options[] = "chunk_rows = {$this->chunkRows}";
-        if ($this->packing->encodings !== []) {
-            $options[] = 'encodings = '.$printer->text($this->packing->words());
-        }
-        if ($this->packing->compression !== Packing::USUAL) {
-            $options[] = "compression = {$this->packing->compression}";
-        }
 
-        return "CREATE TABLE {$path} (\n".implode(",\n", $columns)."\n) WITH (".implode(', ', $options).')';
+        return "CREATE TABLE {$path} (\n".implode(",\n", $columns)."\n) ".$printer->layout($this->clauses());
+    }
+
+    /** What a statement says to lay a table out like this; encodings and compression only where they are not the usual ones. */
+    public function clauses(): LayoutClauses
+    {
+        return new LayoutClauses(
+            0,
+            [Distribution::HASH => LayoutClauses::BY, Distribution::COPY => LayoutClauses::EVERYWHERE][$this->distribution->kind] ?? LayoutClauses::EVENLY,
+            $this->distribution->columns,
+            $this->partitioning?->column,
+            $this->partitioning?->span,
+            $this->clustering,
+            [Clustering::Z_ORDER => LayoutClauses::Z_CURVE, Clustering::HILBERT => LayoutClauses::CURVE][$this->curve] ?? '',
+            $this->chunkRows,
+            array_map(static fn (Encoding $encoding): string => $encoding->word(), $this->packing->encodings),
+            $this->packing->compression === Packing::USUAL ? null : $this->packing->compression,
+        );
     }
 
     public function column(string $name): ?Column

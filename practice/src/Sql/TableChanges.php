@@ -149,7 +149,7 @@ final readonly class TableChanges
         if (count(array_unique($names)) < count($names)) {
             throw new WarehouseError('Two columns have the same name; give one an alias.', $s->at);
         }
-        $definition = $this->definition($columns, $s->options);
+        $definition = $this->definition($columns, $s->layout);
         // A replaced table is written beside the old one, which goes only when the new one is whole.
         $target = $there === null ? $name : "{$name} being replaced";
         $store = $this->warehouse->createTable($schema, $target, $definition, $this->session->nowUs);
@@ -181,89 +181,40 @@ final readonly class TableChanges
 
     /**
      * @param  list<Column>  $columns
-     * @param  list<Ast\TableOption>  $options
      */
-    private function definition(array $columns, array $options): TableDefinition
+    private function definition(array $columns, ?Ast\LayoutClauses $said): TableDefinition
     {
-        $distribution = Distribution::even();
-        $partitioning = null;
-        $clustering = [];
-        $curve = '';
-        $chunkRows = TableDefinition::CHUNK_ROWS;
-        $packing = [];
-        foreach ($options as $option) {
-            $first = $option->values[0];
-            switch ($option->name) {
-                case 'distribution':
-                    $word = $first instanceof Ast\ColumnName ? strtolower($first->parts[0]) : ($first instanceof Ast\Call ? $first->name : '');
-                    $distribution = match (true) {
-                        $first instanceof Ast\Call && $word === 'hash' && $first->arguments !== [] => Distribution::hash(...$this->columnNames($first->arguments, $columns)),
-                        $word === 'even' => Distribution::even(),
-                        $word === 'copy' => Distribution::copy(),
-                        default => throw new WarehouseError('The option distribution takes hash(columns), even or copy.', $option->at),
-                    };
-                    break;
-                case 'partition_by':
-                    if (! $first instanceof Ast\Call || ! in_array($first->name, ['range', 'list'], true)) {
-                        throw new WarehouseError("The option partition_by takes range(column, 'month'), range(column, 1000) or list(column).", $option->at);
-                    }
-                    $span = $first->arguments[1] ?? null;
-                    $column = $this->columnNames([$first->arguments[0]], $columns)[0];
-                    $partitioning = new Partitioning($column, match (true) {
-                        $first->name === 'list' => null,
-                        $span instanceof Ast\TextLiteral && in_array($span->value, Partitioning::SPANS, true) => $span->value,
-                        $span instanceof Ast\NumberLiteral && (int) $span->text > 0 => (int) $span->text,
-                        default => throw new WarehouseError('range() takes a column and a span: '.implode(', ', Partitioning::SPANS).' or a width.', $option->at),
-                    });
-                    break;
-                case 'clustering':
-                    $curve = $first instanceof Ast\Call && in_array($first->name, [Clustering::Z_ORDER, Clustering::HILBERT], true) ? $first->name : '';
-                    $clustering = $this->columnNames($first instanceof Ast\Call && $curve !== '' ? $first->arguments : $option->values, $columns);
-                    if ($curve !== '' && count($clustering) !== 2) {
-                        throw new WarehouseError("{$curve}() takes two columns.", $option->at);
-                    }
-                    break;
-                case 'chunk_rows':
-                    if (! $first instanceof Ast\NumberLiteral || (int) $first->text < 1 || (int) $first->text > 1_000_000) {
-                        throw new WarehouseError('The option chunk_rows takes a number from 1 to 1 000 000.', $option->at);
-                    }
-                    $chunkRows = (int) $first->text;
-                    break;
-                case 'encodings':
-                case 'compression':
-                    $word = $first instanceof Ast\TextLiteral ? $first->value : ($first instanceof Ast\ColumnName ? strtolower($first->parts[0]) : '');
-                    if ($option->name === 'compression' && ! isset(Packing::COMPRESSIONS[$word])) {
-                        throw new WarehouseError('The option compression takes one of '.implode(', ', array_keys(Packing::COMPRESSIONS)).'.', $option->at);
-                    }
-                    $packing[$option->name] = $word;
-                    break;
-                default:
-                    throw new WarehouseError("There is no option {$option->name}; there are distribution, partition_by, clustering, chunk_rows, encodings and compression.", $option->at);
+        if ($said === null) {
+            return new TableDefinition($columns, Distribution::even());
+        }
+        $named = static fn (array $names): array => array_map(static function (string $name) use ($columns, $said): string {
+            foreach ($columns as $column) {
+                if (strcasecmp($column->name, $name) === 0) {
+                    return $column->name;
+                }
             }
+            throw new WarehouseError("A table is laid out by its own columns; it has no {$name} but ".implode(', ', array_map(static fn (Column $column): string => $column->name, $columns)).'.', $said->at);
+        }, $names);
+        $partitioning = $said->cutColumn === null ? null : new Partitioning($named([$said->cutColumn])[0], $said->cutSpan);
+        $definition = new TableDefinition(
+            $columns,
+            match ($said->placed) {
+                Ast\LayoutClauses::BY => Distribution::hash(...$named($said->placedBy)),
+                Ast\LayoutClauses::EVERYWHERE => Distribution::copy(),
+                default => Distribution::even(),
+            },
+            $partitioning,
+            $named($said->sortedBy),
+            $said->chunkRows ?? TableDefinition::CHUNK_ROWS,
+            [Ast\LayoutClauses::CURVE => Clustering::HILBERT, Ast\LayoutClauses::Z_CURVE => Clustering::Z_ORDER][$said->curve] ?? '',
+        );
+        $compression = $said->packed ?? Packing::USUAL;
+        if (! isset(Packing::COMPRESSIONS[$compression])) {
+            $known = array_map(static fn (string $word): string => (string) preg_replace('~(?<=[a-z])(?=\d)~', ' ', $word), array_keys(Packing::COMPRESSIONS));
+            throw new WarehouseError('PACKED takes one of '.implode(', ', $known).'.', $said->at);
         }
 
-        $definition = new TableDefinition($columns, $distribution, $partitioning, $clustering, $chunkRows, $curve);
-
-        return $packing === [] ? $definition : $definition->packed(new Packing(TableMaintenance::encodings($packing['encodings'] ?? '', $definition, $options[0]->at), $packing['compression'] ?? Packing::USUAL));
-    }
-
-    /**
-     * @param  list<Ast\Expression>  $expressions
-     * @param  list<Column>  $columns
-     * @return list<string>
-     */
-    private function columnNames(array $expressions, array $columns): array
-    {
-        $names = array_map(static fn (Column $column): string => $column->name, $columns);
-
-        return array_map(static function (Ast\Expression $e) use ($names): string {
-            $name = $e instanceof Ast\ColumnName && count($e->parts) === 1 ? strtolower($e->parts[0]) : '';
-            if (! in_array($name, $names, true)) {
-                throw new WarehouseError('A column of the table is needed here; it has '.implode(', ', $names).'.', $e->at);
-            }
-
-            return $name;
-        }, $expressions);
+        return $said->encoded === [] && $said->packed === null ? $definition : $definition->packed(new Packing(TableMaintenance::encodings($said->encoded, $definition, $said->at), $compression));
     }
 
     /**

@@ -114,7 +114,7 @@ final readonly class TableMaintenance
             if (! isset(Packing::COMPRESSIONS[$compression])) {
                 throw new WarehouseError('The option compression takes one of '.implode(', ', array_keys(Packing::COMPRESSIONS)).'.', $at);
             }
-            $encodings = self::encodings((string) ($options['encodings'] ?? ''), $definition, $at);
+            $encodings = self::encodings(self::pairs((string) ($options['encodings'] ?? '')), $definition, $at);
             $order = array_values(array_filter(array_map(trim(...), explode(',', (string) ($options['sorted_by'] ?? '')))));
             foreach ($order as $column) {
                 if ($definition->column($column) === null) {
@@ -142,13 +142,14 @@ final readonly class TableMaintenance
     }
 
     /**
+     * @param  array<string, string>  $words encoding by column
      * @return array<string, Encoding>
      */
-    public static function encodings(string $words, TableDefinition $definition, int $at): array
+    public static function encodings(array $words, TableDefinition $definition, int $at): array
     {
         $encodings = [];
-        foreach (array_filter(array_map(trim(...), explode(',', $words))) as $pair) {
-            [$name, $word] = array_map(trim(...), explode(':', $pair, 2) + [1 => '']);
+        foreach ($words as $name => $word) {
+            $name = (string) $name;
             $column = $definition->column($name) ?? throw new WarehouseError("There is no column {$name} to be encoded.", $at);
             $encoding = Encoding::named($word) ?? throw new WarehouseError("There is no encoding {$word}; there are ".implode(', ', array_map(static fn (Encoding $e): string => $e->word(), Encoding::cases())).'.', $at);
             if (! $encoding->fits($column->type->kind)) {
@@ -158,6 +159,21 @@ final readonly class TableMaintenance
         }
 
         return $encodings;
+    }
+
+    /**
+     * @param  string  $words "read_at:delta, kind:dictionary"
+     * @return array<string, string> encoding by column
+     */
+    private static function pairs(string $words): array
+    {
+        $pairs = [];
+        foreach (array_filter(array_map(trim(...), explode(',', $words))) as $pair) {
+            [$name, $word] = array_map(trim(...), explode(':', $pair, 2) + [1 => '']);
+            $pairs[$name] = $word;
+        }
+
+        return $pairs;
     }
 
     /** The latest moment in a chunk, by its bounds; never where the table has no moments. */

@@ -2,7 +2,7 @@
     use Fulcrion\Core\Access\Policy\{ObjectPath, Subject}; use Fulcrion\Core\Access\Decide\Sight;
     $shown = str_starts_with($who, 'person:') ? substr($who, 7) : $who;
     $total = array_sum(array_map(fn ($g) => count($g['people']), $groups)); $plain = array_sum(array_map(fn ($g) => $g['access']->sight === Sight::Visible ? count($g['people']) : 0, $groups));
-    $sum = $who === '' ? null : $sights->count($who, $tables);
+    $sum = $who === '' ? null : $matrix->count($who, $tables);
     $heading = match (true) {
         $reason !== null => $reason->text,
         $groups !== [] => "{$plain} of {$total} people see {$object} plainly",
@@ -47,7 +47,7 @@
     @if($tables !== [])
         <h2>What they see</h2>
         <div class="scroll" tabindex="0" role="region" aria-label="Tables"><table data-take="What {{ $shown }} sees"><thead><tr><th scope="col">Table</th><th scope="col">Columns</th></tr></thead><tbody>
-        @foreach($tables as $one)@php $by = []; foreach ($sights->columns($who, $one) as $name => $access) { if ($column === null || $name === $column) { $by[$access->words()][] = [$name, $access]; } } @endphp
+        @foreach($tables as $one)@php $by = []; foreach ($matrix->columns($who, $one) as $name => $access) { if ($column === null || $name === $column) { $by[$access->words()][] = [$name, $access]; } } @endphp
         <tr data-row><td class="mono"><a href="/guard/explain?who={{ urlencode($shown) }}&amp;object={{ urlencode($one->path) }}">{{ $one->path }}</a></td><td>@foreach($by as $list)<div class="sight-line"><x-sight :access="$list[0][1]" /> <span class="small">@if(count($list) === count($one->columns) && count($tables) > 1)all {{ count($list) }} columns @else @foreach($list as [$name, $_])<a class="mono" href="/guard/explain?who={{ urlencode($shown) }}&amp;object={{ urlencode(ObjectPath::child($one->path, (string) $name)) }}">{{ $name }}</a>@if(! $loop->last), @endif @endforeach @endif</span></div>@endforeach</td></tr>@endforeach
         </tbody></table></div>
     @endif

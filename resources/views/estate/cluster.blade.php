@@ -7,7 +7,7 @@
         <h2 id="check">Connection</h2>
         @if($problems !== null)
             @if($problems === [])<p><x-state is="calm">all well</x-state> The account can read what it needs.</p>
-            @else<ul class="standouts">@foreach($problems as $problem)<li><x-state is="act">missing</x-state><div><p>{{ $problem['problem'] }}</p><code>{{ $problem['remedy'] }}</code></div></li>@endforeach</ul>@endif
+            @else<ul class="annotated">@foreach($problems as $problem)<li><x-state is="act">missing</x-state><div><p>{{ $problem['problem'] }}</p><code>{{ $problem['remedy'] }}</code></div></li>@endforeach</ul>@endif
         @endif
         <form method="post" action="/tend/clusters/{{ $cluster->slug }}/check">@csrf<button class="btn btn-line">Check the connection</button></form>
     @endif

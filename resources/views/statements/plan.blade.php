@@ -41,7 +41,7 @@
                 @if($s->detail !== '' && $s->detail !== $s->table?->name)<p class="mono">{{ $s->detail }}</p>@endif
                 @foreach($s->conditions as $condition)@if($condition !== $s->detail)<p class="mono">where {{ $condition }}</p>@endif @endforeach
                 @foreach($s->notes as $note)<p class="quiet">{{ $note }}</p>@endforeach
-                @if($s->table?->distribution)<p class="quiet">Distributed by {{ $s->table->distribution }}{{ $s->table->partitionColumn ? ", partitioned by {$s->table->partitionColumn}" : '' }}{{ $s->table->clustering ? ', clustered by '.implode(', ', $s->table->clustering) : '' }}.</p>@endif
+                @if($s->table?->distribution)<p class="quiet">Placed {{ $s->table->distribution }}{{ $s->table->partitionColumn ? ", cut by {$s->table->partitionColumn}" : '' }}{{ $s->table->clustering ? ', sorted by '.implode(', ', $s->table->clustering) : '' }}.</p>@endif
                 @if($s->partitionsTotal)<p class="quiet">{{ $s->partitionsRead }} of {{ $s->partitionsTotal }} partitions needed reading.</p>@endif
                 @if($s->memoryPeak)<p class="quiet">At most {{ $scale($s->memoryPeak) }} held on a node (modelled).</p>@endif
                 @if($s->bytesSent)<p class="quiet">{{ $scale($s->bytesSent) }} sent between nodes (modelled).</p>@endif

@@ -7,7 +7,7 @@
     <tbody>@foreach($plans as $each)<tr><td><a class="mono" href="/tune/plans/{{ $each->id }}">{{ substr($each->shape, 0, 8) }}</a> {{ $each->plan->actual ? 'with actual figures' : 'expected only' }}</td><td class="nowrap">{{ $moment($each->firstUs) }}</td><td class="nowrap">{{ $moment($each->lastUs) }}</td><td class="n">{{ $each->executions ? Quantity::count($each->executions) : 'not run' }}</td><td class="n">{{ $each->meanUs() === null ? Quantity::NONE : Quantity::duration($each->meanUs()) }}</td></tr>@endforeach</tbody></table></div>
 @if(count($plans) > 1)<p><a href="/tune/plans/compare?first={{ $plans[1]->id }}&amp;second={{ $plans[0]->id }}">Put the last two side by side</a></p>@endif
 @php $findings = (new Fulcrion\Core\Plans\PlanRules)->check($plans[0]->plan); @endphp
-<ul class="standouts">@forelse($findings as $finding)<li><x-state is="act" /><p>{{ $finding->problem }}. <a href="/tune/plans/{{ $plans[0]->id }}#finding-{{ $loop->iteration }}">Evidence and remedy</a></p></li>@empty<li><x-state is="calm" /><p>No rule finds fault with its latest plan.</p></li>@endforelse</ul>
+<ul class="annotated">@forelse($findings as $finding)<li><x-state is="act" /><p>{{ $finding->problem }}. <a href="/tune/plans/{{ $plans[0]->id }}#finding-{{ $loop->iteration }}">Evidence and remedy</a></p></li>@empty<li><x-state is="calm" /><p>No rule finds fault with its latest plan.</p></li>@endforelse</ul>
 @endif
 @can('run')
 @if($scope->cluster->connector !== 'files')

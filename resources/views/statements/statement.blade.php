@@ -35,7 +35,7 @@
         <h2>Facts of the window</h2>
         @include('statements.statement-facts')
         <h2>What they mean</h2>
-        <ul class="standouts">@foreach($remarks as $remark)<li><x-state :is="$remark['state']" /><p>{{ $remark['text'] }}</p></li>@endforeach</ul>
+        <ul class="annotated">@foreach($remarks as $remark)<li><x-state :is="$remark['state']" /><p>{{ $remark['text'] }}</p></li>@endforeach</ul>
         <div class="columns">
             <div><h2>How long runs took</h2>@if($spreadFigure)<x-figure :figure="$spreadFigure" name="Durations" />@else<p class="quiet">This source counts executions but gives no single durations, so quantiles cannot be told.</p>@endif</div>
             <div><h2>When in the week</h2><x-figure :figure="$weekFigure" name="Week" /></div>

@@ -34,9 +34,9 @@
     @endif
     <x-figure :figure="$figure['figure']" name="{{ ucfirst(App\Statements\Application\LoadSeries::MEASURES[$measure]) }}" />
 
-    <section aria-labelledby="standouts-title">
-        <h2 id="standouts-title">What stands out in 28 days</h2>
-        <div hx-get="/tune/statements/standouts?cluster={{ $scope->cluster->slug }}" hx-trigger="load" hx-swap="innerHTML"><p class="quiet late">Comparing the days of four weeks …</p></div>
+    <section aria-labelledby="anomalies-title">
+        <h2 id="anomalies-title">What stands out in 28 days</h2>
+        <div hx-get="/tune/statements/anomalies?cluster={{ $scope->cluster->slug }}" hx-trigger="load" hx-swap="innerHTML"><p class="quiet late">Comparing the days of four weeks …</p></div>
     </section>
     @endif
 
@@ -56,7 +56,7 @@
         <button class="btn btn-line">Filter</button>
         @if(! $filter->isEmpty())<a href="/tune/statements?{{ http_build_query(Illuminate\Support\Arr::except($query, ['database', 'user', 'application', 'kind', 'words', 'with', 'page'])) }}">Clear</a>@endif
         <fieldset><legend>only with</legend>
-            @foreach(Filter::FLAGS as $flag => $label)<label><input class="form-check-input" type="checkbox" name="with[]" value="{{ $flag }}" data-submits @checked(in_array($flag, $filter->flags, true))> {{ $label }}</label>@endforeach
+            @foreach(OriginFilter::FLAGS as $flag => $label)<label><input class="form-check-input" type="checkbox" name="with[]" value="{{ $flag }}" data-submits @checked(in_array($flag, $filter->flags, true))> {{ $label }}</label>@endforeach
         </fieldset>
     </form>
     <div class="tools">

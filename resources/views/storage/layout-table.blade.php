@@ -12,15 +12,15 @@
     <h1>{{ $table->name }} lies in {{ Quantity::count(count($table->chunks)) }} {{ Str::plural('chunk', count($table->chunks)) }}{{ $table->nodes > 1 ? " over {$table->nodes} nodes" : '' }}@if($chunkFigure !== null); {{ Quantity::digits($overlap->meanDepth) }} of them lie over each point of {{ $column }}@endif{{ $share === null ? '' : ', and the workload reads '.Quantity::percent($share).' of the bytes' }}</h1>
     <div class="tools"><a href="#advice">Advice</a><a href="#upkeep">Upkeep</a><a href="/tune/catalog/{{ $cluster->slug }}/{{ str_replace('.', '/', $table->name) }}">Catalog</a>@can('run')<a href="/tune/workbench?cluster={{ $cluster->slug }}&amp;sql={{ rawurlencode("SELECT *\nFROM {$table->name}\nLIMIT 100") }}">Query it in the workbench</a>@endcan</div>
 
-    @if($findings->isNotEmpty())<h2>Findings</h2><ul class="standouts round">@foreach($findings as $finding)<x-finding-row :finding="$finding" />@endforeach</ul>@endif
+    @if($findings->isNotEmpty())<h2>Findings</h2><ul class="annotated round">@foreach($findings as $finding)<x-finding-row :finding="$finding" />@endforeach</ul>@endif
 
     <div class="columns">
     <section><h2>Facts</h2><table class="facts"><tbody>
         <tr><th scope="row">rows</th><td>{{ Quantity::count($table->rows()) }} stored{{ $table->rowFactor > 1 ? ', each for '.Quantity::count($table->rowFactor) : '' }}</td></tr>
         <tr><th scope="row">bytes</th><td>{{ Quantity::bytes($table->bytes() * $table->rowFactor) }}{{ $table->storedBytes() > $table->bytes() ? ', '.Quantity::bytes($table->storedBytes() * $table->rowFactor).' with all copies' : '' }} <x-scale :factor="$table->rowFactor" /></td></tr>
         <tr><th scope="row">chunks</th><td>{{ Quantity::count(count($table->chunks)) }}, {{ Quantity::percent($table->smallShare()) }} of them below a quarter of {{ Quantity::count($table->target()) }} rows</td></tr>
-        <tr><th scope="row">distribution</th><td>{{ $d->distribution->describe() }}, skew {{ Quantity::digits($table->skew()) }}</td></tr>
-        <tr><th scope="row">partitions</th><td>{{ $d->partitioning === null ? 'none' : count($table->partitions()).' by '.$d->partitioning->describe() }}</td></tr>
+        <tr><th scope="row">placed</th><td>{{ $d->distribution->describe() }}, skew {{ Quantity::digits($table->skew()) }}</td></tr>
+        <tr><th scope="row">cut</th><td>{{ $d->partitioning === null ? 'into no partitions' : $d->partitioning->describe().', '.count($table->partitions()).' '.Str::plural('partition', count($table->partitions())) }}</td></tr>
         <tr><th scope="row">sorted by</th><td>{{ $d->clustering()->describe() }}</td></tr>
         <tr><th scope="row">statistics</th><td>{{ $table->statisticsAgeUs === null ? 'never collected' : Quantity::duration($table->statisticsAgeUs).' old, of '.count($table->statistics).' columns; '.Quantity::percent($table->changedShare).' of the rows changed since' }}</td></tr>
         <tr><th scope="row">versions kept</th><td>{{ count($table->versions) + 1 }}@if($table->versions !== []), oldest of {{ $moment($table->versions[0]['writtenUs']) }}; {{ Quantity::bytes(array_sum(array_column($table->versions, 'bytesAlone')) * $table->rowFactor) }} only for old ones @endif</td></tr>
@@ -58,13 +58,13 @@
         <tbody>@foreach(array_slice($statements, 0, 25) as $statement)@php $use = $statement->of($table->name); @endphp<tr data-row><td class="statement"><a href="/tune/statements/{{ $statement->id }}?cluster={{ $cluster->slug }}&amp;window=last+28+days">{{ App\Platform\Support\Sql::line($texts[$statement->id] ?? '', 220) }}</a></td><td class="mono">{{ $statement->user ?: Quantity::NONE }}</td><td class="n">{{ Quantity::count((int) round($statement->executions)) }}</td><td class="n">{{ Quantity::duration($statement->durationUs) }}</td><td class="n">{{ Quantity::percent($estate->reads($table)->share($use)) }}</td><td class="mono small">{{ implode(', ', $use->filtered()) }}</td></tr>@endforeach</tbody></table></div>
     @if(count($statements) > 25)<p class="quiet small">25 of {{ count($statements) }} are shown, those with the most load.</p>@endif @endif
 
-    @if($changes->isNotEmpty())<h2>Changes</h2><ul class="standouts round">@foreach($changes as $change)<li data-row><x-state :is="$change->mark()">{{ $change->state }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{ $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
+    @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state :is="$change->mark()">{{ $change->state }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{ $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
 
     <h2 id="upkeep">Upkeep</h2>
-    @if($upkeep !== null)<p>{{ implode(', ', array_map(fn ($act) => App\Storage\Models\MaintenancePlan::ACTS[$act], $upkeep->acts)) }}: {{ $upkeep->cron === null ? 'when needed' : "at {$upkeep->cron} (UTC)" }}{{ $upkeep->paused ? ', paused' : '' }}. <a href="/tune/layout/upkeep">See what it did</a>.</p>@else<p>Nothing is done for this table by itself.</p>@endif
+    @if($upkeep !== null)<p>{{ implode(', ', array_map(fn ($act) => App\Storage\Models\MaintenancePlan::ACTS[$act], $upkeep->acts)) }}: {{ $upkeep->cron === null ? 'when needed' : "at {$upkeep->cron} (UTC)" }}{{ $upkeep->paused ? ', paused' : '' }}. <a href="/tune/layout/maintenance">See what it did</a>.</p>@else<p>Nothing is done for this table by itself.</p>@endif
     @can('run')
     <details class="more" @if($errors->any()) open @endif><summary>{{ $upkeep === null ? 'Set a schedule' : 'Change the schedule' }}</summary>
-    <form class="form-grid" method="post" action="/tune/layout-upkeep/{{ $cluster->slug }}/{{ $table->name }}">@csrf
+    <form class="form-grid" method="post" action="/tune/layout-maintenance/{{ $cluster->slug }}/{{ $table->name }}">@csrf
         @if($errors->any())<p class="bad-text hint" role="alert">{{ $errors->first() }}</p>@endif
         <span>Do</span><div>@foreach(App\Storage\Models\MaintenancePlan::ACTS as $act => $label)<label class="check"><input class="form-check-input" type="checkbox" name="acts[]" value="{{ $act }}" @checked(in_array($act, old('acts', $upkeep->acts ?? ['compact', 'sort', 'statistics', 'expire']), true))> {{ $label }}</label>@endforeach</div>
         <label for="upkeep-when">When</label><select class="form-select" id="upkeep-when" name="when"><option value="needed" @selected(old('when', $upkeep?->cron === null ? 'needed' : 'cron') === 'needed')>when needed</option><option value="cron" @selected(old('when', $upkeep?->cron === null ? 'needed' : 'cron') === 'cron')>by a cron expression</option></select>

@@ -12,7 +12,7 @@
     </form>
     <div class="tools">
         @if($able)@can('run')<form method="post" action="/tune/layout-audit/{{ $cluster->slug }}">@csrf<button class="plain">Check all tables now</button></form>@endcan @endif
-        <a href="/tune/layout/rules?cluster={{ $cluster?->slug }}">House rules</a><a href="/tune/layout/upkeep">Upkeep schedules</a><a href="/tune/layout/files">Folders of files</a>@if($list->layouts !== [])<x-scale :factor="array_values($list->layouts)[0]->rowFactor" />@endif
+        <a href="/tune/layout/rules?cluster={{ $cluster?->slug }}">House rules</a><a href="/tune/layout/maintenance">Upkeep schedules</a><a href="/tune/layout/files">Folders of files</a>@if($list->layouts !== [])<x-scale :factor="array_values($list->layouts)[0]->rowFactor" />@endif
     </div>
     @php $lacking = $list->waiting->whereIn('rule', ['missing-statistics', 'stale-statistics'])->pluck('object')->unique()->count(); @endphp
     @if($lacking > 0)@can('run')<form class="filters" method="post" action="/tune/layout-statistics/{{ $cluster->slug }}">@csrf<div><label for="parallel">{{ $lacking }} {{ Str::plural('table', $lacking) }} {{ $lacking === 1 ? 'lacks' : 'lack' }} statistics; collect this many at once</label><input class="form-control short" id="parallel" name="parallel" value="{{ old('parallel', 2) }}" inputmode="numeric"></div><button class="btn btn-line">Collect them</button></form>@error('parallel')<p class="bad-text" role="alert">{{ $message }}</p>@enderror @endcan @endif
@@ -29,12 +29,12 @@
     <h2>{{ count($tables) === count($list->layouts) ? 'All' : count($tables).' of '.count($list->layouts) }} tables</h2>
     @if($tables === [])<p class="empty">No table has this name and this finding. <a href="/tune/layout?cluster={{ $cluster->slug }}">Show all</a>.</p>@else
     <div class="scroll" tabindex="0" role="region" aria-label="Tables"><table data-take="Tables">
-        <thead><tr><th scope="col">Table</th><th scope="col">State</th><th scope="col" class="n">Weight a week</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Stored <x-scale :factor="array_values($list->layouts)[0]->rowFactor" /></th><th scope="col" class="n">Chunks</th><th scope="col" class="n">Small</th><th scope="col" class="n">Skew</th><th scope="col">Distribution</th><th scope="col">Partitions</th></tr></thead>
+        <thead><tr><th scope="col">Table</th><th scope="col">State</th><th scope="col" class="n">Weight a week</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Stored <x-scale :factor="array_values($list->layouts)[0]->rowFactor" /></th><th scope="col" class="n">Chunks</th><th scope="col" class="n">Small</th><th scope="col" class="n">Skew</th><th scope="col">Placed</th><th scope="col">Cut</th></tr></thead>
         <tbody>@foreach($tables as $table)@php $found = $list->findings[$table->name] ?? collect(); @endphp<tr data-row>
             <td class="mono"><a href="/tune/layout/{{ $cluster->slug }}/{{ $table->name }}">{{ $table->name }}</a></td>
             <td><x-state :is="$found->isEmpty() ? 'calm' : ($list->acts($table) ? 'act' : 'watch')">{{ $found->isEmpty() ? 'calm' : $found->count().' '.Str::plural('finding', $found->count()) }}</x-state></td>
             <td class="n">{{ $list->weight($table) > 0 ? Quantity::duration($list->weight($table)) : Quantity::NONE }}</td><td class="n">{{ Quantity::count($table->rows) }}</td><td class="n">{{ Quantity::bytes($table->storedBytes * $table->rowFactor) }}</td><td class="n">{{ Quantity::count($table->chunks) }}</td>
-            <td class="n">{{ Quantity::percent($table->smallShare()) }}</td><td @class(['n', 'off' => $table->skew() >= 1.5 && $table->rows > 20000])>{{ Quantity::digits($table->skew()) }}×</td><td>{{ $table->definition->distribution->describe() }}</td><td>{{ $table->definition->partitioning === null ? 'none' : $table->partitions.', '.$table->definition->partitioning->describe() }}</td>
+            <td class="n">{{ Quantity::percent($table->smallShare()) }}</td><td @class(['n', 'off' => $table->skew() >= 1.5 && $table->rows > 20000])>{{ Quantity::digits($table->skew()) }}×</td><td>{{ $table->definition->distribution->describe() }}</td><td>{{ $table->definition->partitioning === null ? 'into no partitions' : $table->definition->partitioning->describe().', '.$table->partitions }}</td>
         </tr>@endforeach</tbody></table></div>
     <p class="quiet small">Rows are those stored; bytes are of the modelled cluster, where each stored row stands for {{ Quantity::count(array_values($list->layouts)[0]->rowFactor) }}. A chunk is small below a quarter of its target.</p>
     @endif

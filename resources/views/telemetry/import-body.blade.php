@@ -1,6 +1,6 @@
 @php
     use Fulcrion\Core\Text\Quantity;
-    $all = $import->taken + $import->repeated + $import->set_aside;
+    $all = $import->accepted + $import->repeated + $import->rejected;
     $window = $import->first_us === null ? null : gmdate('Y-m-d H:i', intdiv($import->first_us, 1000000)).' to '.gmdate('Y-m-d H:i', intdiv($import->last_us, 1000000) + 300);
 @endphp
 <h1>
@@ -8,10 +8,10 @@
     @case('mapping')The columns of {{ $import->file_name }} have to be named first @break
     @case('waiting'){{ $import->file_name }} waits for the worker @break
     @case('running')Reading {{ $import->file_name }}: {{ Quantity::percent($import->progress()) }} done @break
-    @case('stopped')Stopped: {{ Quantity::count($import->taken) }} executions were taken and stay @break
-    @case('failed')The import failed after {{ Quantity::count($import->taken) }} executions, which stay @break
-    @case('broken off')The import broke off after {{ Quantity::count($import->taken) }} executions, which stay @break
-    @default{{ Quantity::count($import->taken) }} executions were taken from {{ $import->file_name }}{{ $import->repeated > 0 ? ', '.Quantity::count($import->repeated).' were there already' : '' }}{{ $import->set_aside > 0 ? ', '.Quantity::count($import->set_aside).' set aside' : '' }}
+    @case('stopped')Stopped: {{ Quantity::count($import->accepted) }} executions were taken and stay @break
+    @case('failed')The import failed after {{ Quantity::count($import->accepted) }} executions, which stay @break
+    @case('broken off')The import broke off after {{ Quantity::count($import->accepted) }} executions, which stay @break
+    @default{{ Quantity::count($import->accepted) }} executions were taken from {{ $import->file_name }}{{ $import->repeated > 0 ? ', '.Quantity::count($import->repeated).' were there already' : '' }}{{ $import->rejected > 0 ? ', '.Quantity::count($import->rejected).' set aside' : '' }}
 @endswitch
 </h1>
 @if($import->state === 'mapping')<p><a href="/tune/imports/{{ $import->id }}/columns">Name the columns</a></p>@endif
@@ -22,15 +22,15 @@
     <tr><th scope="row">Cluster</th><td>{{ $import->cluster->name }}</td></tr>
     <tr><th scope="row">Format</th><td>{{ $import->format->describe() }}</td></tr>
     <tr><th scope="row">Records read</th><td>{{ Quantity::count($all) }}, {{ Quantity::count($import->recordsPerSecond() === null ? null : round($import->recordsPerSecond())) }} a second</td></tr>
-    <tr><th scope="row">Taken</th><td>{{ Quantity::count($import->taken) }}</td></tr>
+    <tr><th scope="row">Taken</th><td>{{ Quantity::count($import->accepted) }}</td></tr>
     <tr><th scope="row">There already</th><td>{{ Quantity::count($import->repeated) }}</td></tr>
-    <tr><th scope="row">Set aside</th><td>{{ Quantity::count($import->set_aside) }}</td></tr>
+    <tr><th scope="row">Set aside</th><td>{{ Quantity::count($import->rejected) }}</td></tr>
     @if($window)<tr><th scope="row">Executions from</th><td>{{ $window }} UTC</td></tr>@endif
 </tbody></table>
 <div class="tools">
-    @if($import->isOver() && $window && $import->taken + $import->repeated > 0)<a href="/tune/statements?{{ http_build_query(['cluster' => $import->cluster->slug, 'window' => (new DateTimeImmutable('@'.intdiv($import->first_us, 1000000)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i').' to '.(new DateTimeImmutable('@'.(intdiv($import->last_us, 1000000) + 300)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i')]) }}">Look at its statements</a>@endif
+    @if($import->isOver() && $window && $import->accepted + $import->repeated > 0)<a href="/tune/statements?{{ http_build_query(['cluster' => $import->cluster->slug, 'window' => (new DateTimeImmutable('@'.intdiv($import->first_us, 1000000)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i').' to '.(new DateTimeImmutable('@'.(intdiv($import->last_us, 1000000) + 300)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i')]) }}">Look at its statements</a>@endif
     @can('import')
-        @if($import->set_aside > 0)<a href="/tune/imports/{{ $import->id }}/set-aside">Download what was set aside</a>@endif
+        @if($import->rejected > 0)<a href="/tune/imports/{{ $import->id }}/rejected">Download what was set aside</a>@endif
         @unless($import->isOver())<form method="post" action="/tune/imports/{{ $import->id }}/stop">@csrf<button class="btn btn-line">Stop</button></form>@endunless
     @endcan
 </div>

@@ -1,7 +1,7 @@
 @php use Fulcrion\Core\Text\Quantity; $running = $imports->where('state', 'running')->reject->isBrokenOff()->count(); @endphp
 <x-layout title="Imports" bench="tune" sub="imports">
 <div class="reading">
-    <h1>@if($imports->isEmpty())No file was imported yet @else{{ Quantity::count($imports->sum('taken')) }} executions were taken from {{ $imports->count() }} {{ Str::plural('file', $imports->count()) }}{{ $running > 0 ? "; {$running} running" : '' }}@endif</h1>
+    <h1>@if($imports->isEmpty())No file was imported yet @else{{ Quantity::count($imports->sum('accepted')) }} executions were taken from {{ $imports->count() }} {{ Str::plural('file', $imports->count()) }}{{ $running > 0 ? "; {$running} running" : '' }}@endif</h1>
     @can('import')
     <form class="filters" method="post" action="/tune/imports" enctype="multipart/form-data" x-data="upload" @@submit="send">
         @csrf
@@ -18,7 +18,7 @@
     <div class="scroll" tabindex="0" role="region" aria-label="Imports"><table data-take="Imports">
         <thead><tr><th scope="col">File</th><th scope="col">Cluster</th><th scope="col">Format</th><th scope="col">State</th><th scope="col" class="n">Taken</th><th scope="col" class="n">Repeated</th><th scope="col" class="n">Set aside</th><th scope="col" class="n">Records a second</th><th scope="col">Sent</th><th scope="col">By</th></tr></thead>
         <tbody>@foreach($imports as $import)
-            <tr data-row><td><a href="/tune/imports/{{ $import->id }}">{{ $import->file_name }}</a></td><td>{{ $import->cluster->name }}</td><td>{{ $import->format->describe() }}</td><td>{{ $import->isBrokenOff() ? 'broken off' : ($import->state === 'mapping' ? 'waits for its columns' : $import->state) }}</td><td class="n">{{ Quantity::count($import->taken) }}</td><td class="n">{{ Quantity::count($import->repeated) }}</td><td class="n">{{ Quantity::count($import->set_aside) }}</td><td class="n">{{ Quantity::count($import->recordsPerSecond() === null ? null : round($import->recordsPerSecond())) }}</td><td class="nowrap">{{ $import->created_at->copy()->setTimezone(auth()->user()->zone())->format('D j M H:i') }}</td><td>{{ $import->user->name ?? 'command line' }}</td></tr>
+            <tr data-row><td><a href="/tune/imports/{{ $import->id }}">{{ $import->file_name }}</a></td><td>{{ $import->cluster->name }}</td><td>{{ $import->format->describe() }}</td><td>{{ $import->isBrokenOff() ? 'broken off' : ($import->state === 'mapping' ? 'waits for its columns' : $import->state) }}</td><td class="n">{{ Quantity::count($import->accepted) }}</td><td class="n">{{ Quantity::count($import->repeated) }}</td><td class="n">{{ Quantity::count($import->rejected) }}</td><td class="n">{{ Quantity::count($import->recordsPerSecond() === null ? null : round($import->recordsPerSecond())) }}</td><td class="nowrap">{{ $import->created_at->copy()->setTimezone(auth()->user()->zone())->format('D j M H:i') }}</td><td>{{ $import->user->name ?? 'command line' }}</td></tr>
         @endforeach</tbody>
     </table></div>
     @endif

@@ -13,11 +13,11 @@
     @elseif($objects === [] && ! $trouble)<p>{{ $words === '' ? 'There is no table yet.' : "No table or column has \"{$words}\" in its name." }}</p>
     @elseif($objects !== [])
     <div class="scroll" tabindex="0" role="region" aria-label="Tables and views"><table data-take="Catalog">
-        <thead><tr><th scope="col">Table or view</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Size <x-scale :factor="max([1, ...array_column($objects, 'scale')])" /></th><th scope="col" class="n">Columns</th><th scope="col">Distribution</th><th scope="col">Partitions</th><th scope="col" class="n">Chunks</th><th scope="col">Statistics</th></tr></thead>
+        <thead><tr><th scope="col">Table or view</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Size <x-scale :factor="max([1, ...array_column($objects, 'scale')])" /></th><th scope="col" class="n">Columns</th><th scope="col">Placed</th><th scope="col">Cut</th><th scope="col" class="n">Chunks</th><th scope="col">Statistics</th></tr></thead>
         <tbody>@foreach($objects as $object)<tr data-row>
             <td class="mono"><a href="/tune/catalog/{{ $cluster->slug }}/{{ rawurlencode($object->schema) }}/{{ rawurlencode($object->name) }}">{{ $object->schema }}.{{ $object->name }}</a>{{ $object->isView ? ' (view)' : '' }}</td>
             <td class="n">{{ $object->rows === null ? Quantity::NONE : Quantity::count($object->rows) }}</td><td class="n">{{ $object->bytes === null ? Quantity::NONE : Quantity::bytes($object->bytes) }}</td><td class="n">{{ count($object->columns) }}</td>
-            @foreach(['distribution', 'partitions', 'chunks', 'statistics'] as $fact)<td @class(['n' => $fact === 'chunks'])>{{ $object->facts[$fact] ?? Quantity::NONE }}</td>@endforeach
+            @foreach(['placed', 'cut', 'chunks', 'statistics'] as $fact)<td @class(['n' => $fact === 'chunks'])>{{ $object->facts[$fact] ?? Quantity::NONE }}</td>@endforeach
         </tr>@endforeach</tbody></table></div>
     @endif
 </div>

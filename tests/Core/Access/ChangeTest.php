@@ -101,9 +101,9 @@ final class ChangeTest extends TestCase
             'For bob, only the columns asked for: Grant use on c.people to bob, Grant select on c.people.crew.name to bob',
             'For bob: Grant use on c.people to bob, Grant select on c.people.crew to bob',
         ], $answers(SampleAccess::policy(), 'SELECT name FROM people.crew', 'person:bob'));
-        $hide = SampleAccess::policy(['rules' => ['hide pay' => ['scope' => 'c.people', 'for' => ['role:crew'], 'when' => "has_label('pay')", 'effect' => 'hide']], 'people' => ['ann' => ['roles' => ['crew']], 'cy' => ['roles' => ['crew']]]]);
+        $hide = SampleAccess::policy(['rules' => ['hide pay' => ['scope' => 'c.people', 'for' => ['role:crew'], 'when' => "labelled('pay')", 'effect' => 'hide']], 'people' => ['ann' => ['roles' => ['crew']], 'cy' => ['roles' => ['crew']]]]);
         self::assertSame(['For ann: Except ann from rule hide pay', 'For role crew: Except role crew from rule hide pay'], $answers($hide, 'SELECT pay FROM people.list', 'person:ann'));
-        $rule = ['scope' => 'c.people', 'for' => ['everyone'], 'when' => "has_label('pay')", 'effect' => 'hide'];
+        $rule = ['scope' => 'c.people', 'for' => ['everyone'], 'when' => "labelled('pay')", 'effect' => 'hide'];
         $all = SampleAccess::policy(['rules' => ['hide pay' => $rule]]);
         self::assertSame('For ann: Except ann and role keeper from rule hide pay', $answers($all, 'SELECT pay FROM people.list', 'person:ann')[0], 'who asks and who the view belongs to, both said');
         $owners = SampleAccess::policy(['rules' => ['hide pay' => ['for' => ['role:keeper']] + $rule]]);
@@ -116,7 +116,7 @@ final class ChangeTest extends TestCase
     public function test_statements_that_were_run_are_asked_again(): void
     {
         $before = SampleAccess::policy();
-        $after = SampleAccess::policy(['rules' => ['hide pay' => ['scope' => 'c.people', 'for' => ['role:crew'], 'when' => "has_label('pay')", 'effect' => 'hide']]]);
+        $after = SampleAccess::policy(['rules' => ['hide pay' => ['scope' => 'c.people', 'for' => ['role:crew'], 'when' => "labelled('pay')", 'effect' => 'hide']]]);
         $replay = (new Replay($before, $after))->run([
             new AskedQuery('1', 'SELECT wage FROM people.crew', 'c', '', 'person:ann', 40), new AskedQuery('2', 'SELECT name FROM people.crew', 'c', '', 'person:ann', 5), new AskedQuery('3', 'SELECT bay FROM field.pick', 'c', '', 'person:ann', 7), new AskedQuery('1', 'SELECT wage FROM people.crew', 'c', '', 'person:bob', 3),
         ]);

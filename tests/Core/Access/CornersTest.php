@@ -21,7 +21,7 @@ use PHPUnit\Framework\TestCase;
 final class CornersTest extends TestCase
 {
     private const MASKED = ['rules' => ['phones' => [
-        'scope' => 'c.people.crew', 'for' => ['everyone'], 'when' => "has_below('personal')", 'effect' => 'mask', 'mask' => 'last2',
+        'scope' => 'c.people.crew', 'for' => ['everyone'], 'when' => "labelled_below('personal')", 'effect' => 'mask', 'mask' => 'last2',
     ]]];
 
     /**
@@ -110,7 +110,7 @@ final class CornersTest extends TestCase
 
     public function test_a_refused_statement_shows_nothing_masked(): void
     {
-        $rules = self::MASKED['rules'] + ['pay' => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'when' => "has_label('pay')", 'effect' => 'hide']];
+        $rules = self::MASKED['rules'] + ['pay' => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'when' => "labelled('pay')", 'effect' => 'hide']];
         $decision = SampleAccess::ask(SampleAccess::policy(['rules' => $rules]), 'SELECT phone, wage FROM people.crew');
         self::assertSame('refused', $decision->outcome());
         self::assertFalse($decision->isMasked());
@@ -120,7 +120,7 @@ final class CornersTest extends TestCase
     public function test_a_filter_that_does_not_apply_leaves_those_after_it(): void
     {
         $rule = static fn (string $filter, string $when = ''): array => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'effect' => 'filter', 'filter' => $filter] + ($when === '' ? [] : ['when' => $when]);
-        $policy = SampleAccess::policy(['rules' => ['first' => $rule('id < 3', "has_label('nobody/has')"), 'second' => $rule('id < 9'), 'third' => $rule('id > 1')]]);
+        $policy = SampleAccess::policy(['rules' => ['first' => $rule('id < 3', "labelled('nobody/has')"), 'second' => $rule('id < 9'), 'third' => $rule('id > 1')]]);
         self::assertSame('SELECT name FROM (SELECT name FROM people.crew WHERE id < 9 AND id > 1) AS crew', SampleAccess::answer($policy, 'SELECT name FROM people.crew'));
     }
 

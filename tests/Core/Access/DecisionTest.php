@@ -13,9 +13,9 @@ use PHPUnit\Framework\TestCase;
 
 final class DecisionTest extends TestCase
 {
-    private const MASK = ['rules' => ['mask' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_below('personal')", 'effect' => 'mask', 'mask' => 'last2']]];
+    private const MASK = ['rules' => ['mask' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled_below('personal')", 'effect' => 'mask', 'mask' => 'last2']]];
 
-    private const HIDE = ['rules' => ['hide pay' => ['scope' => 'c.people', 'for' => ['role:crew'], 'when' => "has_label('pay')", 'effect' => 'hide']]];
+    private const HIDE = ['rules' => ['hide pay' => ['scope' => 'c.people', 'for' => ['role:crew'], 'when' => "labelled('pay')", 'effect' => 'hide']]];
 
     private const SHOWN = "CASE WHEN char_length(phone) > 2 THEN concat('***', right(phone, 2)) ELSE '***' END AS phone";
 
@@ -143,11 +143,11 @@ final class DecisionTest extends TestCase
         };
         // Bob has no attributes at all.
         self::assertSame(['wage'], $hidden("label('pay') <> person('pay')"), 'a column without the label is not concerned');
-        self::assertSame(['wage'], $hidden("has_label('pay') AND person('clearance') < 3"));
-        self::assertSame(['wage'], $hidden("has_label('pay') AND NOT person('clearance') >= 3"));
-        self::assertSame(['phone', 'wage'], $hidden("(has_label('pay') AND person('team') IN ('a', 'b')) OR has_below('personal')"));
-        self::assertSame([], $hidden("has_label('pay') AND person('clearance') IS NOT NULL"));
-        self::assertSame(['wage'], $hidden("has_label('pay') AND person('clearance') IS NULL"));
+        self::assertSame(['wage'], $hidden("labelled('pay') AND person('clearance') < 3"));
+        self::assertSame(['wage'], $hidden("labelled('pay') AND NOT person('clearance') >= 3"));
+        self::assertSame(['phone', 'wage'], $hidden("(labelled('pay') AND person('team') IN ('a', 'b')) OR labelled_below('personal')"));
+        self::assertSame([], $hidden("labelled('pay') AND person('clearance') IS NOT NULL"));
+        self::assertSame(['wage'], $hidden("labelled('pay') AND person('clearance') IS NULL"));
         self::assertSame([], $hidden("label('nothing') = person('clearance')"));
     }
 
@@ -172,7 +172,7 @@ final class DecisionTest extends TestCase
         $text = self::flat((new Explainer($policy, $policy->reader('person:ann')))->column($policy->catalog->tables['c.people.crew'], 'wage'));
         self::assertStringContainsString('Grant deep one allows select at c.people.crew, held as role crew > inner > deep, inherited from there', $text);
         self::assertStringContainsString('Grant other allows select at c, but is for others', $text);
-        self::assertStringContainsString("Rule hide pay at c.people, for role crew: has_label('pay') holds, so it hides", $text);
+        self::assertStringContainsString("Rule hide pay at c.people, for role crew: labelled('pay') holds, so it hides", $text);
     }
 
     private static function flat(Reason $reason): string

@@ -21,8 +21,8 @@ use PHPUnit\Framework\TestCase;
 final class DerivedTest extends TestCase
 {
     private const CLOSED = ['rules' => [
-        'phones' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_below('personal')", 'effect' => 'mask', 'mask' => 'last2'],
-        'pay' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_label('pay')", 'effect' => 'hide'],
+        'phones' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled_below('personal')", 'effect' => 'mask', 'mask' => 'last2'],
+        'pay' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled('pay')", 'effect' => 'hide'],
     ]];
 
     private const DENIED = ['grants' => ['not' => ['effect' => 'deny', 'privileges' => ['select'], 'on' => 'c.people.crew', 'to' => ['role:crew']]]];

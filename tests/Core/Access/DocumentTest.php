@@ -70,12 +70,12 @@ final class DocumentTest extends TestCase
 
     public function test_a_label_key_gets_another_name_everywhere(): void
     {
-        $document = SampleAccess::document(['vocabulary' => ['pay' => ['description' => 'what somebody earns', 'values' => ['secret']]], 'rules' => ['r' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "label('pay') = 'pay' OR has_label('paying')", 'effect' => 'hide']]]);
+        $document = SampleAccess::document(['vocabulary' => ['pay' => ['description' => 'what somebody earns', 'values' => ['secret']]], 'rules' => ['r' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "label('pay') = 'pay' OR labelled('paying')", 'effect' => 'hide']]]);
         $renamed = Vocabulary::rename($document, 'pay', 'wages');
         self::assertSame(['wages'], array_keys($renamed->all(Kind::Vocabulary)));
         self::assertSame('c.people.crew.wage wages', array_key_last($renamed->all(Kind::Labels)));
         self::assertStringContainsString("label('wages')", (string) $renamed->find(Kind::Rules, 'r')?->text('when'));
-        self::assertStringContainsString("has_label('paying')", (string) $renamed->find(Kind::Rules, 'r')?->text('when'));
+        self::assertStringContainsString("labelled('paying')", (string) $renamed->find(Kind::Rules, 'r')?->text('when'));
         self::assertSame([], Vocabulary::uses($renamed, 'pay'));
     }
 
@@ -131,7 +131,7 @@ final class DocumentTest extends TestCase
                 'idle' => ['effect' => 'deny', 'privileges' => ['drop'], 'on' => 'c', 'to' => ['role:crew']], 'soon' => ['effect' => 'allow', 'privileges' => ['insert'], 'on' => 'c.field', 'to' => ['role:crew'], 'until' => '2026-11-30'],
                 'all' => ['effect' => 'allow', 'privileges' => ['use'], 'on' => 'c', 'to' => ['role:crew']],
             ],
-            'rules' => ['nobody' => ['scope' => 'estate', 'for' => ['role:keeper'], 'effect' => 'hide', 'when' => "has_below('personal')"], 'nothing' => ['scope' => 'c.field', 'for' => ['everyone'], 'effect' => 'hide', 'when' => "has_label('personal')"]],
+            'rules' => ['nobody' => ['scope' => 'estate', 'for' => ['role:keeper'], 'effect' => 'hide', 'when' => "labelled_below('personal')"], 'nothing' => ['scope' => 'c.field', 'for' => ['everyone'], 'effect' => 'hide', 'when' => "labelled('personal')"]],
         ]);
         $found = [];
         foreach ((new Review($policy, [new Usage('person:robot', 'c.field.pick', 9, '2026-11-20')], 28))->remarks() as $remark) {

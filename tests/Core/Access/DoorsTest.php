@@ -20,7 +20,7 @@ use PHPUnit\Framework\TestCase;
  */
 final class DoorsTest extends TestCase
 {
-    private const MASKED = ['rules' => ['phones' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_below('personal')", 'effect' => 'mask', 'mask' => 'last2']]];
+    private const MASKED = ['rules' => ['phones' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled_below('personal')", 'effect' => 'mask', 'mask' => 'last2']]];
 
     private const TOTALS = [
         'dimensions' => ['site' => ['columns' => ['c.field.pick.house' => '']]],
@@ -149,7 +149,7 @@ final class DoorsTest extends TestCase
 
     public function test_paths_are_the_same_with_quotes_and_without(): void
     {
-        $hide = static fn (string $scope, string $on): array => ['labels' => ['l' => ['on' => $on, 'key' => 'shut', 'value' => '1']], 'rules' => ['r' => ['scope' => $scope, 'for' => ['everyone'], 'when' => "has_label('shut')", 'effect' => 'hide']]];
+        $hide = static fn (string $scope, string $on): array => ['labels' => ['l' => ['on' => $on, 'key' => 'shut', 'value' => '1']], 'rules' => ['r' => ['scope' => $scope, 'for' => ['everyone'], 'when' => "labelled('shut')", 'effect' => 'hide']]];
         foreach ([['c.people', 'c.people.crew.phone'], ['c."people"', 'c."people"."crew"."phone"'], ['"c".people', 'C.People.Crew."phone"']] as [$scope, $on]) {
             self::assertStringContainsString('phone is hidden for ann', SampleAccess::answer(SampleAccess::policy($hide($scope, $on)), 'SELECT phone FROM people.crew'), $on);
         }
@@ -201,7 +201,7 @@ final class DoorsTest extends TestCase
 
     public function test_hidden_columns_of_views_keep_their_type_and_years_of_texts_show_nothing(): void
     {
-        $hide = ['rules' => ['r' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_label('pay')", 'effect' => 'hide']]];
+        $hide = ['rules' => ['r' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled('pay')", 'effect' => 'hide']]];
         self::assertStringContainsString('CAST(NULL AS double) AS pay', SampleAccess::answer(SampleAccess::policy($hide), 'SELECT * FROM people.list'));
         $year = SampleAccess::policy(['masks' => ['year' => ['shows' => 'year only']], 'rules' => ['r' => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'effect' => 'mask', 'mask' => 'year']]]);
         self::assertSame("SELECT phone, born, wage FROM (SELECT '***' AS phone, CAST(NULL AS decimal(8, 2)) AS wage, CAST(date_trunc('year', born) AS date) AS born FROM people.crew) AS crew", SampleAccess::answer($year, 'SELECT phone, born, wage FROM people.crew'));

@@ -155,9 +155,9 @@ final class PiecesTest extends TestCase
     {
         $rule = static fn (string $effect, array $more = []): array => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'effect' => $effect] + $more;
         $plain = SampleAccess::policy();
-        $masked = SampleAccess::policy(['rules' => ['m' => $rule('mask', ['when' => "has_below('personal')", 'mask' => 'last2'])]]);
+        $masked = SampleAccess::policy(['rules' => ['m' => $rule('mask', ['when' => "labelled_below('personal')", 'mask' => 'last2'])]]);
         $filtered = SampleAccess::policy(['rules' => ['f' => $rule('filter', ['filter' => 'id < 9'])]]);
-        $both = SampleAccess::policy(['rules' => ['m' => $rule('mask', ['when' => "has_below('personal')", 'mask' => 'last2']), 'f' => $rule('filter', ['filter' => 'id < 9']), 'h' => $rule('hide', ['when' => "has_label('pay')"])]]);
+        $both = SampleAccess::policy(['rules' => ['m' => $rule('mask', ['when' => "labelled_below('personal')", 'mask' => 'last2']), 'f' => $rule('filter', ['filter' => 'id < 9']), 'h' => $rule('hide', ['when' => "labelled('pay')"])]]);
         foreach ([
             [$plain, 'SELECT phone FROM people.crew', 'allowed', [], false], [$masked, 'SELECT phone FROM people.crew', 'masked', ['people.crew'], true], [$masked, 'SELECT name FROM people.crew', 'allowed', [], false],
             [$filtered, 'SELECT name FROM people.crew', 'trimmed', ['people.crew'], true], [$both, 'SELECT * FROM people.crew', 'masked and trimmed', ['people.crew'], true], [$both, 'SELECT wage FROM people.crew', 'refused', [], null],
@@ -179,9 +179,9 @@ final class PiecesTest extends TestCase
     public function test_one_cause_is_told_once(): void
     {
         $rule = ['scope' => 'c.people', 'for' => ['everyone'], 'effect' => 'hide'];
-        $one = SampleAccess::policy(['rules' => ['shut' => $rule + ['when' => "has_label('pay') OR has_below('personal')"]]]);
+        $one = SampleAccess::policy(['rules' => ['shut' => $rule + ['when' => "labelled('pay') OR labelled_below('personal')"]]]);
         self::assertSame('c.people.crew.wage and c.people.crew.phone are hidden for ann: rule shut hides them.', SampleAccess::answer($one, 'SELECT wage, phone, wage FROM people.crew WHERE wage > 1'));
-        $two = SampleAccess::policy(['rules' => ['shut' => $rule + ['when' => "has_label('pay')"], 'too' => $rule + ['when' => "has_below('personal')"]]]);
+        $two = SampleAccess::policy(['rules' => ['shut' => $rule + ['when' => "labelled('pay')"], 'too' => $rule + ['when' => "labelled_below('personal')"]]]);
         self::assertSame('c.people.crew.wage is hidden for ann: rule shut hides it. c.people.crew.phone is hidden for ann: rule too hides it.', SampleAccess::answer($two, 'SELECT wage, phone FROM people.crew'));
         self::assertSame('No use of c.people. No grant of drop on c.people.crew or above.', SampleAccess::answer(SampleAccess::policy(), 'DROP TABLE people.crew', 'person:bob'));
     }

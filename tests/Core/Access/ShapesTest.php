@@ -96,7 +96,7 @@ final class ShapesTest extends TestCase
             'grants' => ['write' => ['effect' => 'allow', 'privileges' => ['insert'], 'on' => 'c', 'to' => ['role:crew']]],
             'rules' => [
                 'f' => ['scope' => 'c.people.crew', 'for' => ['everyone'], 'effect' => 'filter', 'filter' => 'id < 9'],
-                'p' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_label('pay')", 'effect' => 'hide'],
+                'p' => ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled('pay')", 'effect' => 'hide'],
             ],
         ]);
         self::assertSame($expected, SampleAccess::answer($policy, (string) $this->dataName()));

@@ -17,7 +17,7 @@ final class PlanFormatTest extends TestCase
 {
     public function test_a_plan_written_reads_back_the_same(): void
     {
-        $scan = new PlanStep(StepKind::Scan, 'a.b', new TableFacts('a.b', 7, 'even', 'd', ['c'], ['c' => 'bigint'], 5, 0.5, true), ['c > 1'], 3.5, 4.0, 7.0, 1, 12, 1, 2, 3, 4, 5, 6, null, 8, 9, [new NodeShare(1, 2, 3, 4, 5, 6)], notes: ['a note']);
+        $scan = new PlanStep(StepKind::Scan, 'a.b', new TableFacts('a.b', 7, 'evenly', 'd', ['c'], ['c' => 'bigint'], 5, 0.5, true), ['c > 1'], 3.5, 4.0, 7.0, 1, 12, 1, 2, 3, 4, 5, 6, null, 8, 9, [new NodeShare(1, 2, 3, 4, 5, 6)], notes: ['a note']);
         $plan = new Plan(new PlanStep(StepKind::HashJoin, 'x = y', null, ['x = y'], loops: 3, inputs: [$scan, new PlanStep(StepKind::Values)], onlyFilters: 1), 'practice', true, true, 99, 'SELECT 1', 12, 1000);
         self::assertEquals($plan, Plan::read($plan->toJson()));
         self::assertSame($plan->fingerprint(), Plan::read($plan->toJson())->fingerprint());

@@ -95,7 +95,7 @@ final class PlanRulesTest extends TestCase
      */
     private static function scan(int $kept = 100_000, array $conditions = [], int $chunksRead = 40, int $estimated = 100_000, ?int $statisticsAgeUs = 1000, float $changed = 0.0, array $nodes = []): PlanStep
     {
-        $table = new TableFacts('field.t', 100_000, 'hash(bay)', 'seen', ['bay'], ['seen' => 'timestamp', 'bay' => 'bigint'], $statisticsAgeUs, $statisticsAgeUs === null ? null : $changed, true);
+        $table = new TableFacts('field.t', 100_000, 'by bay', 'seen', ['bay'], ['seen' => 'timestamp', 'bay' => 'bigint'], $statisticsAgeUs, $statisticsAgeUs === null ? null : $changed, true);
 
         return new PlanStep(StepKind::Scan, 'field.t', $table, $conditions, (float) min($estimated, $estimated === 100_000 ? $kept : $estimated), (float) $kept, 100_000.0, 1, 700, $chunksRead, 40, 28, 28, $chunksRead * 1000, 40_000, nodes: self::shares($nodes));
     }

@@ -77,12 +77,12 @@ final class CurveTest extends TestCase
         self::assertLessThan(0.1, $none->chance($curve, 3, 39_000_000));
         $model = new JobModel(self::wide($random, 300));
         $wide = ScalingCurve::of($model);
-        $luck = RuntimeDistribution::of($model, $wide, $random, 30, 4);
-        self::assertGreaterThan($luck->factor(40, 0.1), $luck->factor(40, 0.9));
-        self::assertGreaterThan($luck->chance($wide, 40, $wide->timeUs(40)), $luck->chance($wide, 40, 1.2 * $wide->timeUs(40)));
+        $distribution = RuntimeDistribution::of($model, $wide, $random, 30, 4);
+        self::assertGreaterThan($distribution->factor(40, 0.1), $distribution->factor(40, 0.9));
+        self::assertGreaterThan($distribution->chance($wide, 40, $wide->timeUs(40)), $distribution->chance($wide, 40, 1.2 * $wide->timeUs(40)));
         // Ten per cent more to read moves the curve up.
         $grown = RuntimeDistribution::of($model, $wide, $random, 30, 4, [1.3, 0.0]);
-        self::assertGreaterThan($luck->factor(40, 0.5) * 1.1, $grown->factor(40, 0.5));
+        self::assertGreaterThan($distribution->factor(40, 0.5) * 1.1, $grown->factor(40, 0.5));
     }
 
     public function test_a_changing_number_of_workers_is_in_time_never_dearer_than_the_best_fixed_one_and_not_below_the_work(): void

@@ -156,9 +156,9 @@ final class OracleTest extends TestCase
         self::assertEqualsWithDelta(sqrt(2) * $deviation / 20, $scatter, 0.4 * $deviation / 20);
         // With a worker a task the job ends with the slowest of all: the chance of 14 s is that no draw gives 15.
         $curve = ScalingCurve::of($model);
-        $luck = RuntimeDistribution::of($model, $curve, $random, 80, 1);
-        self::assertLessThan(0.05, $luck->chance($curve, 400, 14_500_000));
-        self::assertGreaterThan(0.95, $luck->chance($curve, 400, 15_500_000));
+        $distribution = RuntimeDistribution::of($model, $curve, $random, 80, 1);
+        self::assertLessThan(0.05, $distribution->chance($curve, 400, 14_500_000));
+        self::assertGreaterThan(0.95, $distribution->chance($curve, 400, 15_500_000));
     }
 
     public function test_a_profile_keeps_its_area_however_it_is_parted(): void

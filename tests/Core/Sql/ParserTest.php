@@ -20,7 +20,7 @@ use PHPUnit\Framework\TestCase;
 final class ParserTest extends TestCase
 {
     private const OTHERS = [
-        "CREATE TABLE a.b (x bigint NOT NULL, y decimal(10, 2)) WITH (distribution = hash(x, y), partition_by = range(d, 'month'), clustering = (a, b), chunk_rows = 4096)",
+        'CREATE TABLE a.b (x bigint NOT NULL, y decimal(10, 2)) PLACED BY (x, y) CUT BY MONTH OF d SORTED BY (a, b) CHUNKS OF 4096 ROWS',
         'CREATE OR REPLACE VIEW a.v (p, q) AS SELECT 1, 2',
         'INSERT INTO a.b (x, y) VALUES (1, 2.5), (-3, NULL)',
         "COPY a.b (x) FROM 'in.csv' WITH (header = FALSE, delimiter = ';')",
@@ -111,7 +111,7 @@ final class ParserTest extends TestCase
         self::assertSame([2, 6], [$expression->left->at, $expression->right->at]);
         $create = (new Parser())->statement(self::OTHERS[0]);
         self::assertInstanceOf(CreateTable::class, $create);
-        self::assertStringStartsWith('partition_by', substr(self::OTHERS[0], $create->options[1]->at));
+        self::assertStringStartsWith('PLACED', substr(self::OTHERS[0], $create->layout->at ?? 0));
         $grant = (new Parser())->statement('GRANT ALL PRIVILEGES ON x TO y');
         self::assertInstanceOf(Privileges::class, $grant);
         self::assertSame(['ALL'], $grant->privileges);

@@ -89,7 +89,7 @@ final class AdviceTest extends TestCase
     {
         [$table, $sample] = $this->shuffled();
         $tried = (new PartitionAdvisor(Tables::estate($table, [Tables::reads([Predicate::range('b', 3, 3)])])))->tried($table, $sample);
-        self::assertSame('list(b)', $tried[0]['partitioning']?->describe());
+        self::assertSame('by value of b', $tried[0]['partitioning']?->describe());
         self::assertEqualsWithDelta(0.1, $tried[0]['share'], 0.02);
         self::assertSame(10, $tried[0]['partitions']);
 
@@ -117,11 +117,11 @@ final class AdviceTest extends TestCase
         $sample = new Sample(['kind' => array_map(static fn (int $i): int => max(0, $i % 10 - 6), range(0, 1999)), 'buyer' => array_map(static fn (int $i): int => $i * 7 % 5000, range(0, 1999))], 10_000);
         $even = new ColumnSpread('buyer', 10_000, 5000, [[1, 3]], [2500, 2500, 2500, 2500]);
         $tried = (new DistributionAdvisor($estate))->tried($skewed, [$even, new ColumnSpread('kind', 10_000, 3, [[1, 7000]], [7000, 1000, 1000, 1000])], $sample);
-        self::assertSame('hash(buyer)', $tried[0]['distribution']->describe());
+        self::assertSame('by buyer', $tried[0]['distribution']->describe());
         self::assertSame(0.0, $tried[0]['sentBytes'], 'both sides lie by the buyer');
         $spread = array_combine(array_map(static fn (array $one): string => $one['distribution']->describe(), $tried), $tried);
-        self::assertGreaterThan(0.0, $spread['even']['sentBytes']);
-        self::assertSame(4 * $skewed->bytes(), $spread['copy']['storedBytes']);
+        self::assertGreaterThan(0.0, $spread['evenly']['sentBytes']);
+        self::assertSame(4 * $skewed->bytes(), $spread['everywhere']['storedBytes']);
         self::assertTrue((new DistributionAdvisor($estate))->advise($skewed, [$even], $sample)?->worthIt);
 
         $counts = ['red' => 70, 'blue' => 20, 'green' => 10];
@@ -142,7 +142,7 @@ final class AdviceTest extends TestCase
         $advice = (new PartitionAdvisor(Tables::estate($table, [Tables::reads([Predicate::range('a', 5, 6)])])))->advise($table, $sample);
         self::assertFalse($advice?->worthIt);
         self::assertSame('Keep the partitions as they are', $advice->advice);
-        self::assertSame('list(a)', $advice->definition?->partitioning?->describe());
+        self::assertSame('by value of a', $advice->definition?->partitioning?->describe());
         self::assertStringContainsString('too many for the rows', $advice->figures[0][1], 'it is said all the same');
     }
 
@@ -183,8 +183,8 @@ final class AdviceTest extends TestCase
         $lopsided = Tables::of(array_map(static fn (int $i): array => [$i, $i + 50, 90, $i < 30 ? 0 : $i % 4], range(0, 39)));
         $advice = (new DistributionAdvisor(Tables::estate($lopsided, [Tables::reads([])])))->advise($lopsided, [], $sample);
         self::assertTrue($advice?->worthIt);
-        self::assertSame('Redistribute the rows of s.t evenly', $advice->advice);
-        self::assertSame('even', $advice->definition?->distribution->describe());
+        self::assertSame('Place the rows of s.t evenly anew', $advice->advice);
+        self::assertSame('evenly', $advice->definition?->distribution->describe());
         $even = Tables::of(array_map(static fn (int $i): array => [$i, $i + 50, 90, $i % 4], range(0, 39)));
         self::assertFalse((new DistributionAdvisor(Tables::estate($even, [Tables::reads([])])))->advise($even, [], $sample)?->worthIt);
     }

@@ -138,7 +138,7 @@ final readonly class StatementDecider
         if ($s instanceof Ast\CreateTable && $s->source !== null) {
             $source = $narrower->query($s->source, null, [])[0];
 
-            return [new Ast\CreateTable($s->at, $s->name, $s->columns, $s->options, $source, $s->orReplace, $s->unlessThere), []];
+            return [new Ast\CreateTable($s->at, $s->name, $s->columns, $s->layout, $source, $s->orReplace, $s->unlessThere), []];
         }
         if ($s instanceof Ast\CreateView || $s instanceof Ast\CreateRollup) {
             // The text of a view is kept as it is written: what its readers see is decided when they read it.

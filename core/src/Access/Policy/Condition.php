@@ -22,12 +22,12 @@ final readonly class Condition
     /** function => least and most arguments, what it gives */
     public const FUNCTIONS = [
         'label' => [1, 1, "label('personal'): the value of that key on the column, or on the table where the table is meant"],
-        'has_label' => [1, 2, "has_label('personal'): whether it carries that very key; with a second text, that value"],
-        'has_below' => [1, 1, "has_below('personal'): whether it carries that key or one below, as personal/phone"],
+        'labelled' => [1, 1, "labelled('personal'): whether it carries that very key"],
+        'labelled_below' => [1, 1, "labelled_below('personal'): whether it carries that key or one below, as personal/phone"],
         'table_label' => [1, 1, "table_label('domain'): the value on the table"],
-        'table_has' => [1, 1, "table_has('retired'): whether the table carries that very key"],
-        'table_has_below' => [1, 1, "table_has_below('personal'): whether the table carries that key or one below"],
-        'any_column' => [1, 1, "any_column('personal'): whether any column of the table carries that key or one below"],
+        'table_labelled' => [1, 1, "table_labelled('retired'): whether the table carries that very key"],
+        'table_labelled_below' => [1, 1, "table_labelled_below('personal'): whether the table carries that key or one below"],
+        'column_labelled_below' => [1, 1, "column_labelled_below('personal'): whether any column of the table carries that key or one below"],
         'person' => [1, 1, "person('region'): an attribute of the person"],
         'person_has' => [2, 2, "person_has('team', 'packhouse'): whether an attribute is that value or a list with it"],
         'has_role' => [1, 1, "has_role('agronomy'): whether the person holds the role, directly or through another"],
@@ -97,7 +97,7 @@ final readonly class Condition
     public function asksTable(): bool
     {
         foreach (Tree::nodes($this->tree) as $node) {
-            if ($node instanceof Ast\Call && in_array($node->name, ['table_label', 'table_has', 'table_has_below', 'any_column'], true)) {
+            if ($node instanceof Ast\Call && in_array($node->name, ['table_label', 'table_labelled', 'table_labelled_below', 'column_labelled_below'], true)) {
                 return true;
             }
         }
@@ -142,9 +142,11 @@ final readonly class Condition
     {
         foreach (Tree::nodes($tree) as $node) {
             if ($node instanceof Ast\Call) {
-                $known = self::FUNCTIONS[$node->name] ?? throw new ConditionError("There is no function {$node->name} in conditions; there are ".implode(', ', array_keys(self::FUNCTIONS)).'.');
+                $known = self::FUNCTIONS[$node->name] ?? throw new ConditionError(isset(FormerConditions::NAMES[$node->name])
+                    ? "{$node->name} is now written ".FormerConditions::NAMES[$node->name].': '.self::FUNCTIONS[FormerConditions::NAMES[$node->name]][2].'.'
+                    : "There is no function {$node->name} in conditions; there are ".implode(', ', array_keys(self::FUNCTIONS)).'.');
                 if (count($node->arguments) < $known[0] || count($node->arguments) > $known[1]) {
-                    throw new ConditionError("{$node->name} takes ".($known[0] === $known[1] ? $known[0] : "{$known[0]} or {$known[1]}")." texts: {$known[2]}.");
+                    throw new ConditionError("{$node->name} takes ".($known[1] === 1 ? 'one text' : "{$known[1]} texts").": {$known[2]}.");
                 }
                 foreach (array_keys($node->arguments) as $i) {
                     self::constant($node, $i);
@@ -208,12 +210,12 @@ final readonly class Condition
 
         return match ($e->name) {
             'label' => $labels[$name] ?? null,
-            'has_label' => isset($labels[$name]) && (! isset($e->arguments[1]) || $labels[$name] === self::constant($e, 1)),
-            'has_below' => self::below($labels, $name),
+            'labelled' => isset($labels[$name]),
+            'labelled_below' => self::below($labels, $name),
             'table_label' => $tableLabels[$name] ?? null,
-            'table_has' => isset($tableLabels[$name]),
-            'table_has_below' => self::below($tableLabels, $name),
-            'any_column' => self::below($columnKeys, $name),
+            'table_labelled' => isset($tableLabels[$name]),
+            'table_labelled_below' => self::below($tableLabels, $name),
+            'column_labelled_below' => self::below($columnKeys, $name),
             'person' => $attributes[$name] ?? self::MISSING,
             'person_has' => self::hasValue($attributes[$name] ?? [], self::constant($e, 1)),
             default => isset($roles[$name]),

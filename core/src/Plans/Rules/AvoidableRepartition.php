@@ -34,8 +34,8 @@ final readonly class AvoidableRepartition implements PlanRule
                 $findings[] = new PlanFinding(
                     'avoidable-repartition',
                     "Rows of {$table->name} change nodes for a join",
-                    Quantity::bytes($step->bytesSent * $plan->rowFactor)." sent (modelled); the table is distributed by {$table->distribution}, the join goes {$step->detail}",
-                    'Distribute both tables by the column they are joined on most.',
+                    Quantity::bytes($step->bytesSent * $plan->rowFactor)." sent (modelled); the table is placed {$table->distribution}, the join goes {$step->detail}",
+                    'Place both tables by the column they are joined on most.',
                     $step,
                     null,
                     $step->ownUs,

@@ -41,7 +41,7 @@ final readonly class FullRead implements PlanRule
                 Quantity::count((int) $step->rowsIn).' rows read, '.Quantity::count((int) $step->actualRows).' kept by '.implode(' AND ', $step->conditions)
                     .($chunked ? '; '.Quantity::count($step->chunksRead).' of '.Quantity::count($step->chunksTotal).' chunks could not be skipped' : ''),
                 $chunked
-                    ? 'Cluster or partition the table by the filtered column, so that whole chunks can be skipped'.($step->table->clustering === [] ? '; it has no clustering key.' : '; it is clustered by '.implode(', ', $step->table->clustering).'.')
+                    ? 'Sort or cut the table by the filtered column, so that whole chunks can be skipped'.($step->table->clustering === [] ? '; it has no clustering key.' : '; it is clustered by '.implode(', ', $step->table->clustering).'.')
                     : 'Give the filtered columns an index.',
                 $step,
                 null,

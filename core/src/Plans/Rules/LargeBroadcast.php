@@ -29,7 +29,7 @@ final readonly class LargeBroadcast implements PlanRule
                 'large-broadcast',
                 Quantity::count((int) ($step->rowsIn ?? 0)).' rows are copied to each of '.$plan->nodeCount.' nodes',
                 Quantity::bytes($step->bytesSent * $plan->rowFactor).' sent (modelled)',
-                'Distribute both sides of the join by its key, filter this side earlier, or join by columns instead of expressions so that the rows can be dealt out instead of copied.',
+                'Place both tables by the key of the join, filter this side earlier, or join by columns instead of expressions so that the rows can be dealt out instead of copied.',
                 $step,
                 null,
                 $step->ownUs,

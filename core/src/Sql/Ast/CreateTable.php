@@ -12,13 +12,12 @@ final readonly class CreateTable extends Statement
     /**
      * @param  list<string>  $name
      * @param  list<ColumnDefinition>  $columns
-     * @param  list<TableOption>  $options
      */
     public function __construct(
         int $at,
         public array $name,
         public array $columns,
-        public array $options,
+        public ?LayoutClauses $layout,
         public ?Query $source,
         public bool $orReplace,
         public bool $unlessThere,

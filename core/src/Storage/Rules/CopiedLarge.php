@@ -38,7 +38,7 @@ final readonly class CopiedLarge implements HouseRule
     {
         return [
             'Copies on every node are meant for small tables that many others are joined with: they make those joins local. A large table pays for that with its size times the nodes on disk, with loads that write everywhere, and with reads that one node does alone while the others wait.',
-            'Distribute it by the hash of the column it is joined by most. Joins with tables distributed by the same column stay local; other joins send rows between nodes, which the advice of the table counts against the gain.',
+            'Place it by the column it is joined by most. Joins with tables placed by the same column stay local; other joins send rows between nodes, which the advice of the table counts against the gain.',
             'Keep the copy where the table is joined with many others by different columns and hardly ever read alone.',
         ];
     }

@@ -57,7 +57,7 @@ final readonly class Skew implements HouseRule
         $rows = $table->rowsByNode();
         $fullest = (int) array_search(max([0, ...$rows]), $rows, true);
 
-        return [new LayoutFinding($this->id(), $table->name, true, "{$table->name} is distributed by {$table->definition->distribution->describe()}, and node ".($fullest + 1).' holds '.Quantity::percent(max([0, ...$rows]) / max(1, $table->rows())).' of its rows', [
+        return [new LayoutFinding($this->id(), $table->name, true, "{$table->name} is placed {$table->definition->distribution->describe()}, and node ".($fullest + 1).' holds '.Quantity::percent(max([0, ...$rows]) / max(1, $table->rows())).' of its rows', [
             ['skew', Quantity::digits($skew).' times the mean'],
             ['idle nodes', Quantity::count(count(array_filter($rows, static fn (int $count): bool => $count === 0))).' of '.$table->nodes.' hold no row'],
         ], $us, 0.0, 'distribution')];

@@ -1,8 +1,8 @@
-@if($standouts === [])
+@if($anomalies === [])
     <p><x-state is="calm" /> No statement or user of {{ $scope->cluster->name }} changed its level, weighed much for how seldom it ran, or asked the same thing round the clock.</p>
 @else
-<ul class="standouts">
-    @foreach($standouts as $each)
+<ul class="annotated">
+    @foreach($anomalies as $each)
         <li>
             <x-state :is="$each->state">{{ $each->kind }}</x-state>
             <div>

@@ -1,1 +1,0 @@
-<div id="job-later" hx-get="/tune/jobs/{{ $run->id }}/later" hx-trigger="load delay:{{ $run->later === null && $run->tasks > App\Jobs\Models\JobRun::AT_ONCE ? '2s' : '1ms' }}" hx-swap="outerHTML"><p class="notice" role="status">Drawing other luck, looking for a changing number of workers, reckoning the next run…</p></div>
