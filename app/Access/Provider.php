@@ -11,10 +11,15 @@ use App\Access\Application\PolicyStore;
 use App\Access\Application\Provisioner;
 use App\Access\Application\PublishedPeople;
 use App\Estate\Authorization\QueryAuthorizer;
-use App\Ledger\Changes\ChangeExecutors;
+use App\Ledger\Changes\ChangeKind;
+use App\Ledger\Changes\ChangeKinds;
+use App\Ledger\Models\Change;
+use App\Ledger\Models\ProofRecord;
+use App\Ledger\Proofs\ProofBody;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
+use App\Platform\Sections\Sections;
 use App\Platform\Support\PolicyPeople;
 use App\Platform\Support\Role;
 use Illuminate\Console\Scheduling\Schedule;
@@ -29,7 +34,42 @@ final class Provider extends Capability
         }
         $this->app->bind(QueryAuthorizer::class, PolicyAuthorizer::class);
         $this->app->bind(PolicyPeople::class, PublishedPeople::class);
-        $this->app->tag([Provisioner::class], ChangeExecutors::TAG);
+    }
+
+    public function boot(Sections $sections): void
+    {
+        parent::boot($sections);
+        $kinds = $this->app->make(ChangeKinds::class);
+        $kinds->register(
+            new ChangeKind(
+                Provisioner::POLICY,
+                Provisioner::class,
+                ability: 'guard',
+                urgent: true,
+                measured: false,
+                stepsTitle: 'What was published',
+                limitsTitle: 'What the server cannot say',
+                address: static fn (): string => '/guard/versions',
+                undoing: static fn (Change $change): string => ucfirst($change->sealed_inverse[0] ?? 'the version before')
+                    .' is put into force again, as a version of its own; the record of this one stays.',
+            ),
+            new ChangeKind(
+                Provisioner::ACCESS,
+                Provisioner::class,
+                ability: 'guard',
+                urgent: true,
+                measured: false,
+                limitsTitle: 'What the server cannot say',
+                address: static fn (): string => '/guard/provisioning',
+                shown: static fn (string $sql): string => (string) preg_replace("~'[0-9a-f]{32}'~", "'(key)'", $sql),
+            ),
+        );
+        $kinds->registerBody(
+            new ProofBody('access', 'access.proof-policy', static fn (): string => 'both policies were asked the same questions'),
+            new ProofBody('written', 'access.proof-provisioning', static fn (ProofRecord $proof): string => $proof->holds
+                ? 'every select gave what the policy says'
+                : 'not every select gave what the policy says: see below'),
+        );
     }
 
     protected function pages(): array

@@ -5,17 +5,37 @@ declare(strict_types=1);
 namespace App\Jobs;
 
 use App\Jobs\Application\WorkersExecutor;
-use App\Ledger\Changes\ChangeExecutors;
+use App\Ledger\Changes\ChangeKind;
+use App\Ledger\Changes\ChangeKinds;
+use App\Ledger\Models\Change;
+use App\Ledger\Models\ProofRecord;
+use App\Ledger\Proofs\ProofBody;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
+use App\Platform\Sections\Sections;
 use Illuminate\Console\Scheduling\Schedule;
 
 final class Provider extends Capability
 {
-    public function register(): void
+    public function boot(Sections $sections): void
     {
-        $this->app->tag([WorkersExecutor::class], ChangeExecutors::TAG);
+        parent::boot($sections);
+        $kinds = $this->app->make(ChangeKinds::class);
+        $kinds->register(new ChangeKind(
+            WorkersExecutor::KIND,
+            WorkersExecutor::class,
+            measured: false,
+            secondPerson: false,
+            stepsTitle: 'What is set',
+            proofTitle: 'Proof, from the run after it',
+            address: static fn (Change $change): string => '/tune/jobs/'.($change->expected['job']['run'] ?? ''),
+        ));
+        $kinds->registerBody(new ProofBody('job', 'jobs.proof', static fn (ProofRecord $proof): string => match (true) {
+            $proof->kind === 'rehearsal' => 'predicted; the next run will show',
+            $proof->holds => 'the prediction held: within its range, or no more than 10% off',
+            default => 'the prediction did not hold',
+        }));
     }
 
     protected function pages(): array

@@ -4,12 +4,17 @@ declare(strict_types=1);
 
 namespace App\Storage;
 
-use App\Ledger\Events\TableChanged;
+use App\Ledger\Changes\ChangeKind;
+use App\Ledger\Changes\ChangeKinds;
+use App\Ledger\Events\ChangeCompleted;
+use App\Ledger\Models\Change;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
 use App\Platform\Sections\Sections;
 use App\Storage\Application\AuditChangedTable;
+use App\Storage\Application\TableExecutor;
+use Fulcrion\Core\Storage\TableChangeKind;
 use Illuminate\Console\Scheduling\Schedule;
 use Illuminate\Support\Facades\Event;
 
@@ -18,7 +23,21 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
-        Event::listen(TableChanged::class, AuditChangedTable::class);
+        $undoing = [
+            'rebuild' => 'The old table is kept for seven days; undoing gives it its name back. If rows came in meanwhile, or it is gone, its layout is made '
+                .'again from the rows there are then. The contents are compared before names are swapped.',
+            'statistics' => 'It cannot be undone, and need not be: new statistics describe the table better than the old ones.',
+        ];
+        foreach (TableChangeKind::cases() as $kind) {
+            $this->app->make(ChangeKinds::class)->register(new ChangeKind(
+                $kind->value,
+                TableExecutor::class,
+                estimates: $kind === TableChangeKind::Statistics,
+                undoing: static fn (Change $change): ?string => $undoing[$change->kind] ?? null,
+                handedOn: $kind !== TableChangeKind::Rewrite ? null : static fn (Change $change): string => "Filters of statement {$change->expected['statement']} that wrapped a column were said as spans of it.",
+            ));
+        }
+        Event::listen(ChangeCompleted::class, AuditChangedTable::class);
     }
 
     protected function pages(): array
@@ -32,6 +51,7 @@ final class Provider extends Capability
 
     protected function schedule(Schedule $schedule): void
     {
+        $schedule->command('storage:expire')->hourlyAt(20)->withoutOverlapping(30);
         $schedule->command('storage:audit')->hourlyAt(7)->withoutOverlapping(50);
         $schedule->command('storage:maintain')->everyFiveMinutes()->withoutOverlapping(120);
         $schedule->command('storage:refresh')->everyFiveMinutes()->withoutOverlapping(60);

@@ -4,18 +4,21 @@ declare(strict_types=1);
 
 namespace App\Tuning;
 
-use App\Ledger\Changes\ChangeExecutors;
+use App\Ledger\Changes\ChangeKind;
+use App\Ledger\Changes\ChangeKinds;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
+use App\Platform\Sections\Sections;
 use App\Tuning\Application\IndexExecutor;
 use Illuminate\Console\Scheduling\Schedule;
 
 final class Provider extends Capability
 {
-    public function register(): void
+    public function boot(Sections $sections): void
     {
-        $this->app->tag([IndexExecutor::class], ChangeExecutors::TAG);
+        parent::boot($sections);
+        $this->app->make(ChangeKinds::class)->register(new ChangeKind(IndexExecutor::KIND, IndexExecutor::class));
     }
 
     protected function pages(): array

@@ -8,10 +8,12 @@ use App\Estate\Authorization\QueryAuthorizer;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
+use App\Ledger\Changes\ChangeRunner;
 use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\ChangeState;
+use App\Ledger\Changes\Inverse;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Changes\Refused;
-use App\Ledger\Changes\Runner;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
@@ -32,6 +34,7 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Storage\Chunk;
 use Fulcrion\Core\Storage\Distribution;
 use Fulcrion\Core\Storage\Partitioning;
+use Fulcrion\Core\Storage\TableChangeKind;
 use Fulcrion\Core\Storage\TableDefinition;
 use Fulcrion\Practice\Storage\HardwareProfile;
 use Fulcrion\Practice\Storage\Manifest;
@@ -98,13 +101,13 @@ final class ChangeTest extends TestCase
         $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('failed');
 
         $this->act($change, 'rehearse');
-        self::assertSame('rehearsed', $change->refresh()->state, (string) $change->error);
+        self::assertSame('rehearsed', $change->refresh()->state->value, (string) $change->error);
         self::assertSame([], Warehouse::open(PracticeClusters::root('wren'))->schemas(), 'the rehearsal cleared up');
         $proof = $change->latestProof('rehearsal');
         self::assertTrue($proof?->holds);
         $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHasNoErrors();
         $this->act($change->refresh(), 'apply');
-        self::assertSame('applied', $change->refresh()->state, (string) $change->error);
+        self::assertSame('applied', $change->refresh()->state->value, (string) $change->error);
         self::assertSame($before, $this->warehouse->table('field', 'pick')?->checksum());
         self::assertSame('evenly', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
         $applied = $change->latestProof('applied') ?? self::fail();
@@ -117,7 +120,7 @@ final class ChangeTest extends TestCase
         self::assertSame('solved', $finding->refresh()->state, 'the table was held against the rules again');
 
         $this->act($change, 'undo');
-        self::assertSame('undone', $change->refresh()->state, (string) $change->error);
+        self::assertSame('undone', $change->refresh()->state->value, (string) $change->error);
         self::assertSame($before, $this->warehouse->table('field', 'pick')?->checksum());
         self::assertSame('by grade', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
         self::assertSame(['pick'], $this->warehouse->tables('field'), 'nothing is left over');
@@ -130,7 +133,7 @@ final class ChangeTest extends TestCase
         $change = $this->applied();
         $this->sql("INSERT INTO field.pick VALUES (7000, 'C', 1, timestamp '2026-11-20 10:00:00')");
         $this->act($change, 'undo');
-        self::assertSame('undone', $change->refresh()->state, (string) $change->error);
+        self::assertSame('undone', $change->refresh()->state->value, (string) $change->error);
         self::assertSame('by grade', $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe());
         self::assertSame(22_501, $this->warehouse->table('field', 'pick')->manifest()->rows());
         self::assertSame(['pick'], $this->warehouse->tables('field'));
@@ -140,10 +143,10 @@ final class ChangeTest extends TestCase
     {
         $change = $this->applied();
         Carbon::setTestNow('2026-11-28 10:02:00');
-        Artisan::call('ledger:expire');
+        Artisan::call('storage:expire');
         self::assertSame(['pick'], $this->warehouse->tables('field'));
         $this->act($change, 'undo');
-        self::assertSame(['undone', 'by grade'], [$change->refresh()->state, $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe()]);
+        self::assertSame(['undone', 'by grade'], [$change->refresh()->state->value, $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe()]);
     }
 
     public function test_of_two_people_who_change_one_table_one_has_to_wait(): void
@@ -169,13 +172,13 @@ final class ChangeTest extends TestCase
         $this->sql(str_replace('NOT NULL', '', $change->refresh()->sealed_steps[0]));
         $change->update(['progress' => 'copying the rows', 'heartbeat_us' => Clock::microseconds() - 200_000_000]);
         Artisan::call('ledger:recover');
-        self::assertSame(['failed', ''], [$change->refresh()->state, $change->doing]);
+        self::assertSame(['failed', null], [$change->refresh()->state->value, $change->doing]);
         self::assertStringContainsString('the table is as it was', (string) $change->error);
         self::assertSame(['pick'], $this->warehouse->tables('field'));
         self::assertSame($sum, $this->warehouse->table('field', 'pick')?->checksum());
         // It can be tried again.
         $this->act($change, 'rehearse');
-        self::assertSame('rehearsed', $change->refresh()->state);
+        self::assertSame('rehearsed', $change->refresh()->state->value);
     }
 
     public function test_a_worker_killed_after_the_swap_has_applied_the_change(): void
@@ -188,9 +191,9 @@ final class ChangeTest extends TestCase
         }
         $change->update(['progress' => 'swapping', 'heartbeat_us' => Clock::microseconds() - 200_000_000]);
         Artisan::call('ledger:recover');
-        self::assertSame('applied', $change->refresh()->state);
+        self::assertSame('applied', $change->refresh()->state->value);
         $this->act($change, 'undo');
-        self::assertSame('undone', $change->refresh()->state, (string) $change->error);
+        self::assertSame('undone', $change->refresh()->state->value, (string) $change->error);
     }
 
     public function test_a_table_dropped_meanwhile_fails_the_rehearsal_with_a_word(): void
@@ -198,7 +201,7 @@ final class ChangeTest extends TestCase
         $change = $this->proposed();
         $this->sql('DROP TABLE field.pick');
         $this->act($change, 'rehearse');
-        self::assertSame('proposed', $change->refresh()->state);
+        self::assertSame('proposed', $change->refresh()->state->value);
         self::assertStringContainsString('There is no table field.pick', (string) $change->error);
         self::assertSame([], Warehouse::open(PracticeClusters::root('wren'))->schemas());
     }
@@ -209,7 +212,7 @@ final class ChangeTest extends TestCase
         $this->send(range(50, 60), 'SELECT p.bay FROM field.pick p JOIN field.other o ON o.bay = p.bay');
         $change = $this->proposed();
         $this->act($change, 'rehearse');
-        self::assertSame('rehearsed', $change->refresh()->state);
+        self::assertSame('rehearsed', $change->refresh()->state->value);
         $proof = $change->latestProof('rehearsal') ?? self::fail();
         self::assertFalse($proof->holds);
         $this->get("/ledger/proofs/{$proof->id}")->assertOk()->assertSee('There is no table');
@@ -407,16 +410,16 @@ final class ChangeTest extends TestCase
      * @param  list<string>  $steps
      * @param  list<string>  $inverse
      */
-    #[TestWith([Change::REBUILD, [], []])]
-    #[TestWith([Change::MAINTAIN, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], ['revert']])]
-    #[TestWith([Change::PREPARE, ['CREATE ROLLUP field.by_bay AS SELECT bay, picked_at, sum(kilos) AS kilos FROM field.pick GROUP BY bay, picked_at'], ['DROP ROLLUP field.by_bay']])]
-    #[TestWith([Change::REBUILD, [], [], 'after'])]
-    #[TestWith([Change::MAINTAIN, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], ['revert'], 'after'])]
-    #[TestWith([Change::PREPARE, ['CREATE ROLLUP field.by_bay AS SELECT bay, picked_at, sum(kilos) AS kilos FROM field.pick GROUP BY bay, picked_at'], ['DROP ROLLUP field.by_bay'], 'after'])]
-    public function test_answers_are_compared_of_the_same_rows_though_others_write_meanwhile(string $kind, array $steps, array $inverse, string $only = ''): void
+    #[TestWith([TableChangeKind::Rebuild, [], []])]
+    #[TestWith([TableChangeKind::Maintain, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], []])]
+    #[TestWith([TableChangeKind::Rollups, ['CREATE ROLLUP field.by_bay AS SELECT bay, picked_at, sum(kilos) AS kilos FROM field.pick GROUP BY bay, picked_at'], ['DROP ROLLUP field.by_bay']])]
+    #[TestWith([TableChangeKind::Rebuild, [], [], 'after'])]
+    #[TestWith([TableChangeKind::Maintain, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], [], 'after'])]
+    #[TestWith([TableChangeKind::Rollups, ['CREATE ROLLUP field.by_bay AS SELECT bay, picked_at, sum(kilos) AS kilos FROM field.pick GROUP BY bay, picked_at'], ['DROP ROLLUP field.by_bay'], 'after'])]
+    public function test_answers_are_compared_of_the_same_rows_though_others_write_meanwhile(TableChangeKind $kind, array $steps, array $inverse, string $only = ''): void
     {
         $proposal = app(Proposals::class)->ofFinding($this->finding('skew'));
-        $change = $this->begun($kind === Change::REBUILD ? $proposal : new Proposal('field.pick', 'Another way', $kind, $steps, $inverse, 0.0, 0.0, 0.0, 0.0, [], $proposal->workload));
+        $change = $this->begun($kind === TableChangeKind::Rebuild ? $proposal : new Proposal('field.pick', 'Another way', $kind->value, $steps, $inverse === [] ? Inverse::version() : Inverse::statements($inverse), 0.0, 0.0, 0.0, 0.0, [], $proposal->workload));
         $written = 0;
         Change::updated(function (Change $one) use (&$written, $only): void {
             if ($written < 2 && $one->doing === 'applying' && preg_match('~^statement 1 of .*, (before|after) the~', $one->progress, $when) === 1 && ($only === '' || $only === $when[1])) {
@@ -429,7 +432,7 @@ final class ChangeTest extends TestCase
         } finally {
             Change::flushEventListeners();
         }
-        self::assertSame(['applied', null], [$change->refresh()->state, $change->error]);
+        self::assertSame(['applied', null], [$change->refresh()->state->value, $change->error]);
         self::assertSame($only === '' ? 2 : 1, $written);
         $proof = $change->latestProof('applied') ?? self::fail();
         self::assertTrue($proof->holds, $proof->sentence);
@@ -446,14 +449,14 @@ final class ChangeTest extends TestCase
     public function test_a_changed_answer_is_found_though_others_write_meanwhile(): void
     {
         $proposal = app(Proposals::class)->ofFinding($this->finding('skew'));
-        $change = $this->begun(new Proposal('field.pick', 'Pack', Change::MAINTAIN, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], ['revert'], 0.0, 0.0, 0.0, 0.0, [], $proposal->workload));
+        $change = $this->begun(new Proposal('field.pick', 'Pack', TableChangeKind::Maintain->value, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], Inverse::version(), 0.0, 0.0, 0.0, 0.0, [], $proposal->workload));
         $done = [];
         Change::updated(function (Change $one) use (&$done): void {
             if (! isset($done['written']) && str_starts_with($one->progress, 'statement 1')) {
                 $done['written'] = true;
                 $this->sql('INSERT INTO field.pick SELECT bay, grade, 1000000, picked_at FROM field.pick WHERE bay = 1');
             }
-            if (! isset($done['lost']) && $one->state === 'applied') {
+            if (! isset($done['lost']) && $one->state === ChangeState::Applied) {
                 // Upkeep that loses rows: a version that says it wrote none and lacks a chunk.
                 $done['lost'] = true;
                 $store = Warehouse::open(PracticeClusters::root('fernhill'))->table('field', 'pick') ?? self::fail();
@@ -493,13 +496,13 @@ final class ChangeTest extends TestCase
         self::assertSame($this->person(Role::Engineer)->id, $change->asked_by_id);
         $this->actingAs($this->person(Role::Engineer))->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('Somebody else has to approve it')->assertDontSee("/ledger/changes/{$change->id}/approve");
         $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('failed');
-        self::assertSame('rehearsed', $change->refresh()->state);
+        self::assertSame('rehearsed', $change->refresh()->state->value);
         // Bearing the same name makes nobody the same person.
         $other = $this->person(Role::Owner);
         $other->update(['name' => 'Engineer']);
         $this->actingAs($other)->get("/ledger/changes/{$change->id}")->assertOk()->assertDontSee('Somebody else has to approve it');
         $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('done');
-        self::assertSame('approved', $change->refresh()->state);
+        self::assertSame('approved', $change->refresh()->state->value);
         config(['fulcrion.second_pair' => false]);
         self::assertFalse($change->needsAnother($this->person(Role::Engineer)));
     }
@@ -534,7 +537,8 @@ final class ChangeTest extends TestCase
     private function act(Change $change, string $act): void
     {
         app(Changes::class)->{$act}($change, $this->person(Role::Engineer));
-        app(Runner::class)->run($change->refresh(), 'Engineer');
+        $change->refresh();
+        app(ChangeRunner::class)->run($change, $change->doing ?? self::fail('nothing was begun'), 'Engineer');
     }
 
     private function finding(string $rule): Finding

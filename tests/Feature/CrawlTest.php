@@ -154,7 +154,7 @@ final class CrawlTest extends TestCase
         foreach (['rehearse', 'approve', 'apply'] as $act) {
             app(Changes::class)->{$act}($change->refresh(), $owner);
         }
-        self::assertSame('applied', $change->refresh()->state, (string) $change->error);
+        self::assertSame('applied', $change->refresh()->state->value, (string) $change->error);
         self::assertGreaterThan(1, ProofRecord::query()->count());
         foreach (['CREATE TABLE open.pay AS SELECT id, wage AS amount FROM people.crew', "CREATE TABLE open.words AS SELECT region, concat(name, '/', phone) AS words FROM people.crew", 'CREATE TABLE open.busy AS SELECT id FROM people.crew WHERE wage > 3500000',
             'CREATE VIEW open.book AS SELECT name FROM people.crew', 'CREATE TABLE people.old AS SELECT * FROM people.crew', 'RENAME TABLE people.old TO older', 'CREATE ROLLUP people.sums AS SELECT region, name, sum(wage) FROM people.crew GROUP BY region, name',
@@ -269,7 +269,7 @@ final class CrawlTest extends TestCase
         };
         $tables = ['people.crew', 'people.older', 'people.list', 'open.pay', 'open.words', 'open.busy', 'open.book', 'people.crew__kept_'.((int) Change::query()->value('id'))];
         $values = [
-            '{fingerprint}' => $ids('statements', 'fingerprint'), '{id}' => $ids('plans'), '{finding}' => $ids('findings'), '{change}' => $ids('changes'), '{proof}' => $ids('proofs'), '{notification}' => $ids('outbox'),
+            '{fingerprint}' => $ids('statements', 'fingerprint'), '{id}' => $ids('plans'), '{finding}' => $ids('findings'), '{change}' => $ids('changes'), '{proof}' => $ids('proofs'), '{notification}' => $ids('notifications'),
             '{decision}' => $ids('access_decisions'), '{import}' => $ids('imports'), '{cluster}' => ['fernhill'], '{slug}' => ['fernhill'], '{format}' => ['csv', 'json', 'parquet', 'trace'], '{file}' => ['yaml', 'json'], '{kind}' => ['labels', 'rules', 'people', 'releases', 'grants'],
             '{key}' => $ids('workbench_runs', 'key'), '{rule}' => ['skew'], '{folder}' => ['x'], '{stage}' => ['0'], '{rewrite}' => ['skipping'], '{way}' => ['span'], '{campaign}' => ['1'],
         ];

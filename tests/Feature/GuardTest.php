@@ -7,6 +7,7 @@ namespace Tests\Feature;
 use App\Access\Application\Draft;
 use App\Access\Application\PolicyFile;
 use App\Access\Application\PolicyStore;
+use App\Access\Application\Provisioner;
 use App\Access\Application\Publisher;
 use App\Access\Models\AccessRequest;
 use App\Access\Models\DecisionRecord;
@@ -140,7 +141,7 @@ final class GuardTest extends TestCase
         $this->actingAs($steward)->post('/guard/draft/publish', ['comment' => 'crew looks after all', 'digest' => app(Publisher::class)->digest()])->assertRedirect();
         self::assertSame(['first', 'crew looks after all'], PolicyVersion::query()->orderBy('number')->pluck('comment')->all());
         self::assertTrue(app(Draft::class)->isEmpty());
-        $change = Change::query()->where('kind', Change::POLICY)->firstOrFail();
+        $change = Change::query()->where('kind', Provisioner::POLICY)->firstOrFail();
         $this->actingAs($steward)->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('Version 2');
         $this->actingAs($steward)->get('/ledger/proofs/'.$change->latestProof('applied')?->id.'/file')->assertOk()->assertSee('Statements of the last four weeks');
         $this->actingAs($this->person(Role::Engineer))->post("/ledger/changes/{$change->id}/undo")->assertForbidden();
@@ -269,7 +270,7 @@ final class GuardTest extends TestCase
         $steward = $this->person(Role::Steward);
         $this->actingAs($steward)->get('/guard/provisioning')->assertOk()->assertSee('dock_test')->assertSee('statements would make live servers say');
         $this->actingAs($steward)->post('/guard/provisioning/own/propose')->assertRedirect();
-        $change = Change::query()->where('kind', Change::ACCESS)->firstOrFail();
+        $change = Change::query()->where('kind', Provisioner::ACCESS)->firstOrFail();
         $step = function (string $act) use ($steward, $change): Change {
             $this->actingAs($steward)->post("/ledger/changes/{$change->id}/{$act}")->assertRedirect();
             $change->refresh();

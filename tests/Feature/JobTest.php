@@ -213,7 +213,7 @@ final class JobTest extends TestCase
         $this->post("/tune/jobs/{$run->id}/pin", ['workers' => 12, 'reason' => ''])->assertSessionHasErrors('reason');
         $this->post("/tune/jobs/{$run->id}/pin", ['workers' => 12, 'reason' => 'half of them idle'])->assertRedirect("/tune/jobs/{$run->id}?workers=12");
         $change = Change::query()->firstOrFail();
-        self::assertSame(['applied', 'workers', 12, $change->id], [$change->state, $change->kind, $series->refresh()->next_workers, $series->pinned_change_id]);
+        self::assertSame(['applied', 'workers', 12, $change->id], [$change->state->value, $change->kind, $series->refresh()->next_workers, $series->pinned_change_id]);
         self::assertTrue($change->latestProof('rehearsal')?->holds);
         $this->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('What is set')->assertSee('12 workers')->assertSee('half of them idle');
         self::assertNull($change->latestProof('applied'));

@@ -4,14 +4,19 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Access\Application\PolicyStore;
 use App\Jobs\Models\JobRun;
+use App\Ledger\Models\Change;
 use App\Ledger\Models\Notification;
 use App\Ledger\Models\Subscription;
 use App\Platform\Support\Role;
 use App\Storage\Models\MaintenancePlan;
 use App\Telemetry\Models\Import;
+use Fulcrion\Core\Access\Policy\Kind;
 use Illuminate\Database\Migrations\Migration;
+use Illuminate\Database\Schema\Blueprint;
 use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\Crypt;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Schema;
 use Tests\TestCase;
@@ -54,6 +59,60 @@ final class MigrationTest extends TestCase
         // What was read before the change is still known, so nothing counts twice.
         Artisan::call('telemetry:import', ['file' => $this->file($lines), '--cluster' => 'fernhill']);
         self::assertSame(9, $this->executions());
+    }
+
+    public function test_changes_that_wait_say_what_they_will_run_and_how_they_are_undone_as_of_today(): void
+    {
+        $cluster = $this->cluster();
+        $old = 'CREATE TABLE "a"."b__new_1" ("n" bigint) WITH (distribution = hash("n"), clustering = ("n"), chunk_rows = 100)';
+        $kept = [
+            'rebuild' => [[$old], ['RENAME TABLE "a"."b" TO "c"'], 'layout'],
+            'maintain' => [['MAINTAIN TABLE a.b WITH (act = compact)'], ['revert'], 'version'],
+            'statistics' => [['ANALYZE TABLE a.b'], [], 'none'],
+            'prepare' => [['CREATE ROLLUP a.r AS SELECT n, count(*) FROM a.b GROUP BY n'], ['DROP ROLLUP a.r'], 'statements'],
+            'access' => [['CREATE ROLE x'], [''], 'statements'],
+        ];
+        foreach ($kept as $kind => [$steps, $inverse]) {
+            DB::table('changes')->insert([
+                'cluster_id' => $cluster->id, 'object' => 'a.b', 'kind' => $kind, 'sealed_steps' => Crypt::encryptString((string) json_encode($steps)), 'sealed_inverse' => Crypt::encryptString((string) json_encode($inverse)),
+                'expected' => '{"savedUs":0,"savedBytes":0,"costUs":0,"costBytes":0,"worse":[],"definition":null,"before":null,"statement":""}', 'workload' => '[]', 'state' => 'proposed',
+            ] + self::blanks('changes'));
+        }
+        $this->migration('2026_11_29_100000_layouts_as_clauses')->up();
+        Schema::table('changes', static fn (Blueprint $table) => $table->dropColumn('inverse'));
+        $this->migration('2026_11_29_300000_how_changes_are_undone')->up();
+        $changes = Change::query()->orderBy('id')->get();
+        self::assertSame(array_column($kept, 2), $changes->map(static fn (Change $change): string => $change->inverse->value)->all());
+        self::assertSame(['rebuild', 'maintain', 'statistics', 'rollups', 'access'], $changes->pluck('kind')->all());
+        self::assertSame(['CREATE TABLE "a"."b__new_1" ("n" bigint) PLACED BY (n) SORTED BY (n) CHUNKS OF 100 ROWS'], $changes[0]?->sealed_steps);
+        self::assertSame([[], ['DROP ROLLUP a.r'], []], [$changes[1]?->sealed_inverse, $changes[3]?->sealed_inverse, $changes[4]?->sealed_inverse]);
+        $this->actingAs($this->person(Role::Owner));
+        foreach ($changes as $change) {
+            $this->get("/ledger/changes/{$change->id}")->assertOk();
+        }
+    }
+
+    public function test_policies_of_the_version_before_are_read(): void
+    {
+        $rule = ['scope' => 'estate', 'for' => ['everyone'], 'when' => "has_below('personal') AND NOT has_label('pay', 'secret')", 'effect' => 'hide'];
+        $document = ['vocabulary' => ['personal' => ['description' => 'd'], 'pay' => ['description' => 'd']], 'rules' => ['hide' => $rule]];
+        DB::table('policy_versions')->insert(['number' => 1, 'made_us' => 1, 'made_by' => 'x', 'comment' => '', 'document' => (string) json_encode($document)]);
+        DB::table('policy_drafts')->insert(['kind' => 'rules', 'name' => 'hide', 'fields' => (string) json_encode($rule), 'revision' => 1, 'edited_by' => 'x', 'edited_us' => 1]);
+        DB::table('policy_drafts')->insert(['kind' => 'rules', 'name' => 'gone', 'fields' => null, 'revision' => 1, 'edited_by' => 'x', 'edited_us' => 1]);
+        $this->migration('2026_11_29_200000_conditions_on_labels')->up();
+        $now = "labelled_below('personal') AND NOT (labelled('pay') AND label('pay') = 'secret')";
+        self::assertSame($now, app(PolicyStore::class)->published()->find(Kind::Rules, 'hide')?->text('when'));
+        self::assertSame(['scope', 'for', 'when', 'effect'], array_keys((array) json_decode((string) DB::table('policy_drafts')->where('name', 'hide')->value('fields'), true)));
+        self::assertStringContainsString('labelled_below', (string) DB::table('policy_drafts')->where('name', 'hide')->value('fields'));
+    }
+
+    /** @return Migration */
+    private function migration(string $name): object
+    {
+        $migration = require database_path("migrations/{$name}.php");
+        assert($migration instanceof Migration && method_exists($migration, 'up'));
+
+        return $migration;
     }
 
     /**

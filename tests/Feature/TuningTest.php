@@ -132,13 +132,13 @@ final class TuningTest extends TestCase
         $before = $this->warehouse->table('field', 'reading')?->checksum();
         $this->post("/tune/encodings/{$run->id}/propose", ['variant' => $page->chosen->key()])->assertRedirectContains('/ledger/changes/');
         $change = $this->through(Change::query()->firstOrFail());
-        self::assertSame('applied', $change->state, (string) $change->error);
+        self::assertSame('applied', $change->state->value, (string) $change->error);
         $table = $this->warehouse->table('field', 'reading') ?? self::fail('no table');
         self::assertSame($before, $table->checksum());
         self::assertEqualsWithDelta($page->size($page->chosen), $table->manifest()->bytes(4) * 10_000, 0.1 * $page->size($page->chosen));
         self::assertStringContainsString('% less', $change->latestProof('applied')->conditions['stored'] ?? '');
         app(Changes::class)->undo($change, $this->person(Role::Engineer));
-        self::assertSame('undone', $change->refresh()->state, (string) $change->error);
+        self::assertSame('undone', $change->refresh()->state->value, (string) $change->error);
         self::assertSame('gzip4', $table->manifest()->definition->packing->compression);
 
         $whole = $page->find(Variant::ROWS, 'gzip9', 'as it comes');
@@ -255,18 +255,18 @@ final class TuningTest extends TestCase
         $change = Change::query()->firstOrFail();
         $names = static fn (): array => array_map(static fn ($index): string => $index->name, $source->tables()['brackenfold_test.note']->indexes);
         $this->post("/ledger/changes/{$change->id}/rehearse")->assertRedirect();
-        self::assertSame('rehearsed', $change->refresh()->state, (string) $change->error);
+        self::assertSame('rehearsed', $change->refresh()->state->value, (string) $change->error);
         self::assertNotContains('by_buyer_weight_id', $names(), 'the table itself was not touched');
         $proof = $change->latestProof('rehearsal') ?? self::fail('no proof');
         self::assertTrue($proof->holds, $proof->sentence.json_encode($proof->measured));
         self::assertGreaterThan(2, $proof->factor, $proof->sentence);
         $this->post("/ledger/changes/{$change->id}/approve");
         $this->post("/ledger/changes/{$change->id}/apply");
-        self::assertSame('applied', $change->refresh()->state, (string) $change->error);
+        self::assertSame('applied', $change->refresh()->state->value, (string) $change->error);
         self::assertContains('by_buyer_weight_id', $names());
         $this->get('/tune/indexes?cluster=own')->assertSee('There for nothing')->assertDontSee('by_buyer_weight_id</summary>', false);
         $this->post("/ledger/changes/{$change->id}/undo");
-        self::assertSame('undone', $change->refresh()->state, (string) $change->error);
+        self::assertSame('undone', $change->refresh()->state->value, (string) $change->error);
         self::assertNotContains('by_buyer_weight_id', $names());
     }
 
@@ -275,7 +275,7 @@ final class TuningTest extends TestCase
         $user = $this->person(Role::Engineer);
         $changes = app(Changes::class);
         $changes->rehearse($change, $user);
-        self::assertSame('rehearsed', $change->refresh()->state, (string) $change->error);
+        self::assertSame('rehearsed', $change->refresh()->state->value, (string) $change->error);
         self::assertTrue($change->latestProof('rehearsal')?->holds, (string) $change->latestProof('rehearsal')?->sentence.json_encode($change->latestProof('rehearsal')?->measured));
         $changes->approve($change, $user);
         $changes->apply($change->refresh(), $user);

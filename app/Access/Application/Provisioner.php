@@ -10,8 +10,11 @@ use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\AccessSource;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
+use App\Ledger\Changes\ChangeAction;
 use App\Ledger\Changes\ChangeExecutor;
 use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\Inverse;
+use App\Ledger\Changes\Progress;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
@@ -31,13 +34,19 @@ use Fulcrion\Core\Sql\Printer;
  */
 final readonly class Provisioner implements ChangeExecutor
 {
+    /** A policy written out to a server as its roles, grants and views. */
+    public const ACCESS = 'access';
+
+    /** A policy that was published: rehearsed, applied and proved in one act. */
+    public const POLICY = 'policy';
+
     public function __construct(private Clusters $clusters, private PolicyStore $store, private Publisher $publisher, private Changes $changes)
     {
     }
 
-    public function does(string $kind): bool
+    public function prepare(Change $change, Proposal $proposal): void
     {
-        return $kind === Change::ACCESS || $kind === Change::POLICY;
+        // Its steps and their inverse are known when it is proposed.
     }
 
     /**
@@ -69,12 +78,12 @@ final readonly class Provisioner implements ChangeExecutor
         }
         $number = $this->store->number();
 
-        return $this->changes->propose($cluster, null, new Proposal('access', "Write policy version {$number} out to {$cluster->name}: ".count($plan['roles']).' roles', Change::ACCESS, $plan['statements'], $plan['inverse'] === [] ? [''] : $plan['inverse'], 0.0, 0.0, 0.0, 0.0, $plan['limits'], []), $user);
+        return $this->changes->propose($cluster, null, new Proposal('access', "Write policy version {$number} out to {$cluster->name}: ".count($plan['roles']).' roles', self::ACCESS, $plan['statements'], Inverse::statements($plan['inverse']), 0.0, 0.0, 0.0, 0.0, $plan['limits'], []), $user);
     }
 
-    public function rehearse(Change $change, string $by, Closure $tell): void
+    public function rehearse(Change $change, string $by, Progress $progress): void
     {
-        if ($change->kind === Change::POLICY) {
+        if ($change->kind === self::POLICY) {
             throw new SourceError('A policy is rehearsed as a draft.');
         }
         $source = $this->source($change->cluster);
@@ -91,21 +100,20 @@ final readonly class Provisioner implements ChangeExecutor
             $trial[$swap($role->name)] = new ProvisionedRole($swap($role->name), [], array_combine($lines, $lines), $views);
         }
         try {
-            $tell('making the roles and views under names of a trial', 0.1);
+            $progress->tell('making the roles and views under names of a trial', 0.1);
             $source->apply(MariaDbScript::statements([], $trial, []));
-            $lines = $this->verify($change->cluster, $source, $script->roles(), static fn (string $name): string => str_replace('guard_', 'guard_t_', $name), $tell);
+            $lines = $this->verify($change->cluster, $source, $script->roles(), static fn (string $name): string => str_replace('guard_', 'guard_t_', $name), $progress);
         } finally {
             $source->apply(MariaDbScript::statements($trial, [], []));
         }
         $this->keep($change, 'rehearsal', $lines, $by, 'under names of a trial, which are gone again');
-        $change->update(['state' => 'rehearsed', 'rehearsed_us' => Clock::microseconds(), 'rehearsed_by' => $by]);
     }
 
-    public function apply(Change $change, string $by, Closure $tell): void
+    public function apply(Change $change, string $by, Progress $progress): void
     {
         $source = $this->source($change->cluster);
         $roles = (new MariaDbScript($this->policy(), $change->cluster->slug, $source->hashKey()))->roles();
-        $tell('making roles, views and grants', 0.2);
+        $progress->tell('making roles, views and grants', 0.2);
         try {
             $source->apply($change->sealed_steps);
         } catch (SourceError $error) {
@@ -119,24 +127,27 @@ final readonly class Provisioner implements ChangeExecutor
             }
             throw $error;
         }
-        $lines = $this->verify($change->cluster, $source, $roles, static fn (string $name): string => $name, $tell);
+        $lines = $this->verify($change->cluster, $source, $roles, static fn (string $name): string => $name, $progress);
         $this->keep($change, 'applied', $lines, $by, 'on the server itself');
-        $change->update(['state' => 'applied', 'applied_us' => Clock::microseconds(), 'applied_by' => $by]);
     }
 
-    public function undo(Change $change, string $by, Closure $tell): void
+    public function undo(Change $change, string $by, Progress $progress): void
     {
-        if ($change->kind === Change::POLICY) {
+        if ($change->kind === self::POLICY) {
             $user = User::query()->find($change->acting_id) ?? throw new SourceError('Whoever asked for this has no account any more. Ask for it again.');
             $this->publisher->restore((int) ($change->expected['version'] ?? 1) - 1, $user, 'Undone: '.$change->title);
         } else {
-            $tell('taking roles, views and grants back', 0.5);
-            $this->source($change->cluster)->apply(array_values(array_diff($change->sealed_inverse, [''])));
+            $progress->tell('taking roles, views and grants back', 0.5);
+            $this->source($change->cluster)->apply($change->sealed_inverse);
         }
-        $change->update(['state' => 'undone', 'undone_us' => Clock::microseconds(), 'undone_by' => $by]);
     }
 
-    public function recover(Change $change): string
+    public function withdraw(Change $change, ChangeAction $action): string
+    {
+        return '';
+    }
+
+    public function recover(Change $change, ChangeAction $action): string
     {
         return 'The worker was killed. Each statement was run wholly or not at all; propose it again to see what is left to do.';
     }
@@ -146,17 +157,16 @@ final readonly class Provisioner implements ChangeExecutor
      *
      * @param  array<string, ProvisionedRole>  $roles
      * @param  Closure(string): string  $named
-     * @param  Closure(string, float): void  $tell
      * @return list<array{role: string, people: int, object: string, expected: string, got: string, holds: bool}>
      */
-    private function verify(Cluster $cluster, AccessSource $source, array $roles, Closure $named, Closure $tell): array
+    private function verify(Cluster $cluster, AccessSource $source, array $roles, Closure $named, Progress $progress): array
     {
         $policy = $this->policy();
         $printer = new Printer(Dialect::MariaDb);
         $lines = [];
         $done = 0;
         foreach ($roles as $role) {
-            $tell("signing in with {$role->name}", 0.3 + 0.6 * $done++ / count($roles));
+            $progress->tell("signing in with {$role->name}", 0.3 + 0.6 * $done++ / count($roles));
             $selects = $expected = $closed = [];
             foreach ($role->grants as $line) {
                 $path = (string) substr($line, strpos($line, ' ON ') + 4);

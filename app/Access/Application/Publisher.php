@@ -6,6 +6,8 @@ namespace App\Access\Application;
 
 use App\Access\Models\PolicyVersion;
 use App\Estate\Models\Cluster;
+use App\Ledger\Changes\ChangeState;
+use App\Ledger\Changes\InverseKind;
 use App\Ledger\Changes\Refused;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
@@ -116,7 +118,7 @@ final readonly class Publisher
         $now = Clock::microseconds();
         $people = static fn (bool $gains): int => count(array_unique(array_merge([], ...array_map(static fn (Shift $s): array => $s->gains === $gains ? $s->people : [], $shifts))));
         $change = Change::query()->create([
-            'cluster_id' => $cluster->id, 'object' => 'policy', 'title' => mb_strcut($version->comment, 0, 300), 'kind' => Change::POLICY, 'state' => 'applied', 'workload' => [],
+            'cluster_id' => $cluster->id, 'object' => 'policy', 'title' => mb_strcut($version->comment, 0, 300), 'kind' => Provisioner::POLICY, 'state' => ChangeState::Applied, 'inverse' => InverseKind::Statements, 'workload' => [],
             'sealed_steps' => array_map(static fn ($one): string => "{$one->verb()} {$one->kind->one()} {$one->name}".implode('', array_map(static fn (string $field, array $pair): string => "\n    {$field}: ".($pair[0] === '' ? 'nothing' : $pair[0]).' → '.($pair[1] === '' ? 'nothing' : $pair[1]), array_keys($one->fields()), $one->fields())), $changes),
             'sealed_inverse' => ['version '.($version->number - 1)], 'expected' => ['savedUs' => 0.0, 'savedBytes' => 0.0, 'costUs' => 0.0, 'costBytes' => 0.0, 'worse' => [], 'definition' => null, 'before' => null, 'statement' => '', 'version' => $version->number],
             'asked_us' => $now, 'asked_by' => $user->name, 'applied_us' => $now, 'applied_by' => $user->name,

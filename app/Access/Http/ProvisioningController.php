@@ -47,7 +47,7 @@ final readonly class ProvisioningController
             $servers[] = $one;
         }
 
-        return view('access.provisioning', ['servers' => $servers, 'number' => $this->store->number(), 'changes' => Change::query()->where('kind', Change::ACCESS)->orderByDesc('id')->limit(10)->get()]);
+        return view('access.provisioning', ['servers' => $servers, 'number' => $this->store->number(), 'changes' => Change::query()->where('kind', Provisioner::ACCESS)->orderByDesc('id')->limit(10)->get()]);
     }
 
     public function propose(Request $request, string $slug): RedirectResponse

@@ -7,28 +7,32 @@ namespace App\Jobs\Application;
 use App\Estate\Connectors\SourceError;
 use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
+use App\Ledger\Changes\ChangeAction;
 use App\Ledger\Changes\ChangeExecutor;
 use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\ChangeState;
+use App\Ledger\Changes\Inverse;
+use App\Ledger\Changes\Progress;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Changes\Refused;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
-use App\Platform\Support\Clock;
-use Closure;
 
 /**
  * A decision how many workers the next run of a job gets: rehearsed on the recorded run, proved by the next one.
  */
 final readonly class WorkersExecutor implements ChangeExecutor
 {
+    public const KIND = 'workers';
+
     public function __construct(private Proving $proving, private Changes $changes)
     {
     }
 
-    public function does(string $kind): bool
+    public function prepare(Change $change, Proposal $proposal): void
     {
-        return $kind === Change::WORKERS;
+        // Its steps and their inverse are known when it is proposed.
     }
 
     /**
@@ -46,37 +50,40 @@ final readonly class WorkersExecutor implements ChangeExecutor
         $expected = $this->proving->expected($run, $workers);
         /** @var Finding|null $finding */
         $finding = Finding::query()->where('cluster_id', $run->cluster_id)->where('bench', 'jobs')->where('object', "job:{$series->name}")->whereIn('state', ['open', 'accepted'])->first();
-        $change = $this->changes->propose($run->cluster, $finding, new Proposal("job:{$series->name}", "Give {$series->name} {$workers} workers: {$reason}", Change::WORKERS, [self::act($series, $workers)], [self::act($series, $before)], 0.0, 0.0, 0.0, 0.0, [], []), $user);
+        $change = $this->changes->propose($run->cluster, $finding, new Proposal("job:{$series->name}", "Give {$series->name} {$workers} workers: {$reason}", self::KIND, [self::act($series, $workers)], Inverse::statements([self::act($series, $before)]), 0.0, 0.0, 0.0, 0.0, [], []), $user);
         $change->update(['expected' => $change->expected + ['job' => $expected + ['series' => $series->id, 'before' => $before, 'reason' => $reason]]]);
-        $this->rehearse($change, $user->name, static fn () => null);
+        $this->rehearse($change, $user->name, new Progress($change));
+        $change->enter(ChangeState::Rehearsed, $user->name);
         $this->changes->approve($change, $user);
         $this->changes->apply($change, $user, true);
 
         return $change->refresh();
     }
 
-    public function rehearse(Change $change, string $by, Closure $tell): void
+    public function rehearse(Change $change, string $by, Progress $progress): void
     {
         $job = $this->job($change);
         $this->proving->rehearse($change, $job, $by);
-        $change->update(['state' => 'rehearsed', 'rehearsed_us' => Clock::microseconds(), 'rehearsed_by' => $by]);
     }
 
-    public function apply(Change $change, string $by, Closure $tell): void
+    public function apply(Change $change, string $by, Progress $progress): void
     {
         $job = $this->job($change);
         $this->series($job)->update(['next_workers' => (int) $job['workers'], 'pinned_change_id' => $change->id]);
-        $change->update(['state' => 'applied', 'applied_us' => Clock::microseconds(), 'applied_by' => $by]);
     }
 
-    public function undo(Change $change, string $by, Closure $tell): void
+    public function undo(Change $change, string $by, Progress $progress): void
     {
         $job = $this->job($change);
         $this->series($job)->update(['next_workers' => (int) $job['before'], 'pinned_change_id' => null]);
-        $change->update(['state' => 'undone', 'undone_us' => Clock::microseconds(), 'undone_by' => $by]);
     }
 
-    public function recover(Change $change): string
+    public function withdraw(Change $change, ChangeAction $action): string
+    {
+        return '';
+    }
+
+    public function recover(Change $change, ChangeAction $action): string
     {
         return 'The worker was killed. The number is set wholly or not at all: look at the job, and set it again if need be.';
     }

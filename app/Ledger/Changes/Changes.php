@@ -20,7 +20,7 @@ use Illuminate\Database\UniqueConstraintViolationException;
  */
 final readonly class Changes
 {
-    public function __construct(private Ledger $ledger)
+    public function __construct(private Ledger $ledger, private ChangeKinds $kinds)
     {
     }
 
@@ -28,22 +28,14 @@ final readonly class Changes
     {
         $change = Change::query()->create([
             'finding_id' => $finding?->id, 'cluster_id' => $cluster->id, 'object' => $proposal->object, 'title' => mb_strcut($proposal->title, 0, 300), 'kind' => $proposal->kind,
-            'sealed_steps' => $proposal->steps, 'sealed_inverse' => $proposal->inverse, 'workload' => $proposal->workload, 'state' => 'proposed', 'asked_us' => Clock::microseconds(), 'asked_by' => $user->name, 'asked_by_id' => $user->id,
+            'sealed_steps' => $proposal->steps, 'inverse' => $proposal->inverse->kind, 'sealed_inverse' => $proposal->inverse->statements, 'workload' => $proposal->workload, 'state' => ChangeState::Proposed, 'asked_us' => Clock::microseconds(), 'asked_by' => $user->name, 'asked_by_id' => $user->id,
             'expected' => [
                 'savedUs' => $proposal->savedUs, 'savedBytes' => $proposal->savedBytes, 'costUs' => $proposal->costUs, 'costBytes' => $proposal->costBytes, 'worse' => $proposal->worse,
-                'definition' => $proposal->definition?->toArray(), 'before' => $proposal->before?->toArray(), 'statement' => $proposal->statement,
+                'definition' => $proposal->rebuild?->definition->toArray(), 'before' => $proposal->rebuild?->before->toArray(), 'statement' => $proposal->statement,
             ],
         ]);
         $change->refresh();
-        if ($proposal->definition !== null) {
-            // Its own number keeps the names of two changes of one table apart.
-            $kept = "{$change->object}__kept_{$change->id}";
-            $change->update([
-                'kept_table' => $kept,
-                'sealed_steps' => [...array_map(static fn (string $sql): string => str_replace('{built}', Steps::path($change->builtTable()), $sql), $proposal->steps), Steps::swap($change->object, $kept, $change->builtTable())],
-                'sealed_inverse' => [Steps::swap($change->object, "{$change->object}__undone_{$change->id}", $kept), Steps::drop("{$change->object}__undone_{$change->id}")],
-            ]);
-        }
+        $this->kinds->executor($change->kind)->prepare($change, $proposal);
         if ($finding !== null && $finding->state === 'open') {
             $finding->update(['state' => 'accepted', 'decided_by' => $user->name, 'changed_us' => Clock::microseconds()]);
         }
@@ -57,7 +49,7 @@ final readonly class Changes
      */
     public function choose(Change $change, array $workload, float $copyShare): void
     {
-        if ($change->doing !== '' || ! in_array($change->state, ['proposed', 'rehearsed', 'failed'], true)) {
+        if ($change->doing !== null || ! $change->state->isOpen()) {
             throw new Refused('The statements can be chosen only before a change is approved, and while nothing runs.');
         }
         $change->update(['workload' => $workload, 'copy_share' => max(0.01, min(1.0, $copyShare))]);
@@ -66,10 +58,10 @@ final readonly class Changes
     /** @throws Refused */
     public function rehearse(Change $change, User $user): void
     {
-        if (! in_array($change->state, ['proposed', 'rehearsed', 'failed'], true)) {
-            throw new Refused("This change is {$change->state}; only a proposed one is rehearsed.");
+        if (! ChangeAction::Rehearse->mayBeginIn($change->state)) {
+            throw new Refused("This change is {$change->state->value}; only a proposed one is rehearsed.");
         }
-        $this->start($change, 'rehearsing', $user, null);
+        $this->start($change, ChangeAction::Rehearse, $user, null);
     }
 
     /** Takes what was measured elsewhere, on copies, for the rehearsal. */
@@ -79,27 +71,27 @@ final readonly class Changes
             'change_id' => $change->id, 'kind' => 'rehearsal', 'made_us' => Clock::microseconds(), 'made_by' => $by, 'conditions' => ['where' => $where], 'measured' => ProofRecord::pack($proof),
             'sentence' => $proof->sentence(), 'factor' => $proof->factor(), 'holds' => $proof->holds(),
         ]);
-        $change->update(['state' => 'rehearsed', 'rehearsed_us' => Clock::microseconds(), 'rehearsed_by' => $by]);
+        $change->enter(ChangeState::Rehearsed, $by);
     }
 
     /** @throws Refused */
     public function approve(Change $change, User $user): void
     {
-        if ($change->state === 'approved' && $change->doing === '') {
+        if ($change->state === ChangeState::Approved && $change->doing === null) {
             // Sent twice: it is approved already.
             return;
         }
         if ($change->needsAnother($user)) {
             throw new Refused('Here a change is approved by somebody else than who asked for it. Send a colleague the address of this page.');
         }
-        if ($change->state !== 'rehearsed' || $change->doing !== '') {
+        if ($change->state !== ChangeState::Rehearsed || $change->doing !== null) {
             throw new Refused('A change is approved after it was rehearsed.');
         }
         if ($change->latestProof('rehearsal')?->holds !== true) {
             throw new Refused('The rehearsal failed for a statement or changed a result. Look at its proof, drop what cannot be run, and rehearse again.');
         }
         // Only one of two that come at the same moment.
-        $first = Change::query()->whereKey($change->id)->where('state', 'rehearsed')->update(['state' => 'approved', 'approved_us' => Clock::microseconds(), 'approved_by' => $user->name]) > 0;
+        $first = Change::query()->whereKey($change->id)->where('state', ChangeState::Rehearsed)->update(['state' => ChangeState::Approved, 'approved_us' => Clock::microseconds(), 'approved_by' => $user->name]) > 0;
         $change->refresh();
         if ($first) {
             $this->ledger->record($user, 'approved a change', self::label($change));
@@ -109,34 +101,34 @@ final readonly class Changes
     /** @throws Refused */
     public function apply(Change $change, User $user, bool $now = false): void
     {
-        if ($change->state === 'applied' || $change->doing === 'applying') {
+        if ($change->state === ChangeState::Applied || $change->doing === ChangeAction::Apply) {
             // Sent twice: it is applied, or being applied, already.
             return;
         }
-        if ($change->state !== 'approved') {
+        if (! ChangeAction::Apply->mayBeginIn($change->state)) {
             throw new Refused('A change is applied after it was approved.');
         }
-        $this->start($change, 'applying', $user, $change->object, $now);
+        $this->start($change, ChangeAction::Apply, $user, $change->object, $now);
     }
 
     /** @throws Refused */
     public function undo(Change $change, User $user): void
     {
         if (! $change->canBeUndone()) {
-            throw new Refused($change->state === 'applied' && $change->doing === '' ? 'This change has no inverse.' : 'Only an applied change can be undone.');
+            throw new Refused(ChangeAction::Undo->mayBeginIn($change->state) && $change->doing === null ? 'This change has no inverse.' : 'Only an applied change can be undone.');
         }
-        $later = Change::query()->where('cluster_id', $change->cluster_id)->where('object', $change->object)->where('state', 'applied')->where('kind', Change::REBUILD)->where('applied_us', '>', $change->applied_us)->first();
+        $later = Change::query()->where('cluster_id', $change->cluster_id)->where('object', $change->object)->where('state', ChangeState::Applied)->where('inverse', InverseKind::Layout)->where('applied_us', '>', $change->applied_us)->first();
         if ($later !== null) {
             throw new Refused("Change {$later->id} laid the table out anew after this one; undo that first.");
         }
-        $this->start($change, 'undoing', $user, $change->object);
+        $this->start($change, ChangeAction::Undo, $user, $change->object);
     }
 
     public function stop(Change $change, User $user): void
     {
-        if ($change->doing !== '') {
+        if ($change->doing !== null) {
             $change->update(['stop_asked' => true]);
-            $this->ledger->record($user, 'asked to stop '.$change->doing, self::label($change));
+            $this->ledger->record($user, 'asked to stop '.$change->doing->value, self::label($change));
         }
     }
 
@@ -146,30 +138,30 @@ final readonly class Changes
     }
 
     /** @param  bool  $now whether this process does it, as long work that is in the queue already */
-    private function start(Change $change, string $doing, User $user, ?string $object, bool $now = false): void
+    private function start(Change $change, ChangeAction $action, User $user, ?string $object, bool $now = false): void
     {
-        if ($change->doing !== '') {
-            throw new Refused("Somebody is {$change->doing} this change already.");
+        if ($change->doing !== null) {
+            throw new Refused("Somebody is {$change->doing->value} this change already.");
         }
         try {
             // The claim is a unique key: of two people one gets it, on whichever server.
-            $taken = Change::query()->whereKey($change->id)->where('doing', '')->update([
-                'doing' => $doing, 'claim' => $object === null ? null : mb_strcut("{$change->cluster_id}:{$object}", 0, 190), 'progress' => 'waiting for a worker', 'done_share' => 0, 'step' => 0, 'acting_id' => $user->id, 'heartbeat_us' => Clock::microseconds(), 'stop_asked' => false, 'error' => null,
+            $claimed = Change::query()->whereKey($change->id)->where('doing', '')->update([
+                'doing' => $action->value, 'claim' => $object === null ? null : mb_strcut("{$change->cluster_id}:{$object}", 0, 190), 'progress' => 'waiting for a worker', 'done_share' => 0, 'step' => 0, 'acting_id' => $user->id, 'heartbeat_us' => Clock::microseconds(), 'stop_asked' => false, 'error' => null,
             ]);
         } catch (UniqueConstraintViolationException) {
             $other = Change::query()->where('cluster_id', $change->cluster_id)->where('object', $object)->where('claim', '!=', '')->first();
             throw new Refused('Change '.($other->id ?? '?').' is being worked on and has the same table. Wait until it is through.');
         }
-        if ($taken === 0) {
+        if ($claimed === 0) {
             throw new Refused('Somebody else was faster; look again.');
         }
-        $this->ledger->record($user, ['rehearsing' => 'asked to rehearse', 'applying' => 'asked to apply', 'undoing' => 'asked to undo'][$doing], self::label($change));
+        $this->ledger->record($user, $action->asked(), self::label($change));
         if ($now) {
-            RunChange::dispatchSync($change->id, $doing, $user->name);
+            RunChange::dispatchSync($change->id, $action->value, $user->name);
 
             return;
         }
         // What closes a door must not wait until a table is rewritten.
-        RunChange::dispatch($change->id, $doing, $user->name)->onQueue(in_array($change->kind, [Change::POLICY, Change::ACCESS], true) ? 'interactive' : 'default');
+        RunChange::dispatch($change->id, $action->value, $user->name)->onQueue($this->kinds->of($change->kind)->urgent ? 'interactive' : 'default');
     }
 }

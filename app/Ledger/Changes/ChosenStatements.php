@@ -67,9 +67,9 @@ final readonly class ChosenStatements
      */
     public function choosable(Change $change): array
     {
-        $layouts = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))->layouts($change->cluster)?->layouts() ?? [];
-        $workload = $this->reader->of($change->cluster, $layouts, $change->object);
-        if ($change->kind !== Change::INDEX) {
+        $source = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))->layouts($change->cluster);
+        $workload = $this->reader->of($change->cluster, $source?->layouts() ?? [], $change->object);
+        if ($source !== null) {
             return self::candidates($workload, $change->object);
         }
         // Of a live server only the texts are known.

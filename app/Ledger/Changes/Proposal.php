@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Ledger\Changes;
 
-use Fulcrion\Core\Storage\TableDefinition;
+use Fulcrion\Core\Storage\Rebuild;
 
 /**
  * What a bench asks to be changed.
@@ -13,7 +13,6 @@ final readonly class Proposal
 {
     /**
      * @param  list<string>  $steps
-     * @param  list<string>  $inverse empty where there is none, or where it is made from the layout before
      * @param  list<string>  $worse
      * @param  list<array{id: string, executions: float}>  $workload statements it is measured by; executions a week
      */
@@ -22,15 +21,15 @@ final readonly class Proposal
         public string $title,
         public string $kind,
         public array $steps,
-        public array $inverse,
+        public Inverse $inverse,
         public float $savedUs,
         public float $savedBytes,
         public float $costUs,
         public float $costBytes,
         public array $worse,
         public array $workload,
-        public ?TableDefinition $definition = null,
-        public ?TableDefinition $before = null,
+        /** Where a table is laid out anew; its steps follow from it. */
+        public ?Rebuild $rebuild = null,
         /** Fingerprint of the statement a rewriting is for. */
         public string $statement = '',
     ) {

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Ledger\Console;
 
-use App\Ledger\Changes\Runner;
+use App\Ledger\Changes\ChangeRunner;
 use App\Ledger\Models\Change;
 use Illuminate\Console\Command;
 
@@ -14,7 +14,7 @@ final class RecoverCommand extends Command
 
     protected $description = 'Ends changes whose worker was killed: half-built tables go, tables stay as they were';
 
-    public function handle(Runner $runner): int
+    public function handle(ChangeRunner $runner): int
     {
         foreach (Change::query()->where('doing', '!=', '')->get() as $change) {
             // What only waits for a worker is no wreck.

@@ -6,6 +6,7 @@ namespace App\Ledger\Http;
 
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\ChosenStatements;
 use App\Ledger\Changes\Refused;
 use App\Ledger\Models\Change;
@@ -40,7 +41,7 @@ final readonly class ChangeController
         $rows = (function () use ($request, $time) {
             foreach ($this->filtered($request)->with('cluster')->lazy(500) as $change) {
                 assert($change instanceof Change);
-                yield ['id' => $change->id, 'cluster' => $change->cluster->slug, 'object' => $change->object, 'title' => $change->title, 'kind' => $change->kind, 'state' => $change->state, 'asked_by' => $change->asked_by, 'asked_at' => $time($change->asked_us),
+                yield ['id' => $change->id, 'cluster' => $change->cluster->slug, 'object' => $change->object, 'title' => $change->title, 'kind' => $change->kind, 'state' => $change->state->value, 'asked_by' => $change->asked_by, 'asked_at' => $time($change->asked_us),
                     'approved_by' => $change->approved_by, 'approved_at' => $time($change->approved_us), 'applied_by' => $change->applied_by, 'applied_at' => $time($change->applied_us), 'undone_at' => $time($change->undone_us), 'expected_saved_us_per_week' => (int) $change->expected['savedUs'], 'error' => $change->error];
             }
         })();
@@ -55,7 +56,7 @@ final readonly class ChangeController
             return view('ledger.change-progress', ['change' => $change]);
         }
         $candidates = [];
-        $choosing = in_array($change->state, ['proposed', 'rehearsed', 'failed'], true);
+        $choosing = $change->state->isOpen();
         if ($choosing) {
             try {
                 $candidates = array_slice($chosen->choosable($change), 0, 14);
@@ -67,7 +68,7 @@ final readonly class ChangeController
 
         return view('ledger.change', [
             'change' => $change, 'candidates' => $candidates, 'choosing' => $choosing, 'texts' => DB::table('statements')->whereIn('fingerprint', $ids)->pluck('text', 'fingerprint'),
-            'rehearsal' => $change->latestProof('rehearsal'), 'applied' => $change->latestProof('applied'), 'live' => $change->applied_us === null || $change->state !== 'applied' ? [] : $live->of($change),
+            'rehearsal' => $change->latestProof('rehearsal'), 'applied' => $change->latestProof('applied'), 'live' => $change->applied_us === null || $change->state !== ChangeState::Applied ? [] : $live->of($change),
         ]);
     }
 
@@ -118,7 +119,7 @@ final readonly class ChangeController
 
     private function act(Change $change, callable $act, ?string $done): RedirectResponse
     {
-        Gate::authorize(in_array($change->kind, [Change::POLICY, Change::ACCESS], true) ? 'guard' : 'run');
+        Gate::authorize($change->kind()->ability);
         try {
             $act();
         } catch (Refused $refused) {
@@ -137,7 +138,7 @@ final readonly class ChangeController
         $text = static fn (string $name): string => is_string($request->query($name)) ? mb_substr($request->query($name), 0, 200) : '';
 
         $query = Change::query()
-            ->when(in_array($text('state'), Change::STATES, true), static fn (Builder $q) => $q->where('state', $text('state')))
+            ->when(ChangeState::tryFrom($text('state')) !== null, static fn (Builder $q) => $q->where('state', $text('state')))
             ->when($text('cluster') !== '', static fn (Builder $q) => $q->whereIn('cluster_id', Cluster::query()->where('slug', $text('cluster'))->pluck('id')))
             ->when($text('words') !== '', static fn (Builder $q) => $q->where(static fn (Builder $q) => $q->where('object', 'like', '%'.addcslashes($text('words'), '%_\\').'%')->orWhere('title', 'like', '%'.addcslashes($text('words'), '%_\\').'%')));
         $query->orderByDesc('id');

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Ledger\Http;
 
+use App\Ledger\Changes\ChangeState;
 use App\Ledger\Models\ProofRecord;
 use App\Ledger\Proofs\Differences;
 use App\Ledger\Proofs\LiveComparison;
@@ -69,6 +70,6 @@ final readonly class ProofController
             return ['record' => $proof, 'lines' => (array) json_decode($proof->measured, true), 'change' => $proof->change, 'live' => []];
         }
 
-        return ['record' => $proof, 'proof' => $proof->proof(), 'figure' => ProofFigure::of($proof->proof()), 'change' => $proof->change, 'live' => $proof->kind === 'applied' && $proof->change->state === 'applied' ? $live->of($proof->change) : []];
+        return ['record' => $proof, 'proof' => $proof->proof(), 'figure' => ProofFigure::of($proof->proof()), 'change' => $proof->change, 'live' => $proof->kind === 'applied' && $proof->change->state === ChangeState::Applied ? $live->of($proof->change) : []];
     }
 }

@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace App\Ledger\Jobs;
 
-use App\Ledger\Changes\Runner;
+use App\Ledger\Changes\ChangeAction;
+use App\Ledger\Changes\ChangeRunner;
 use App\Ledger\Models\Change;
 use Illuminate\Contracts\Queue\ShouldQueue;
 use Illuminate\Foundation\Queue\Queueable;
@@ -21,12 +22,13 @@ final class RunChange implements ShouldQueue
     {
     }
 
-    public function handle(Runner $runner): void
+    public function handle(ChangeRunner $runner): void
     {
         $change = Change::query()->find($this->changeId);
-        if ($change === null || $change->doing !== $this->doing) {
+        $action = ChangeAction::from($this->doing);
+        if ($change === null || $change->doing !== $action) {
             return;
         }
-        $runner->run($change, $this->by);
+        $runner->run($change, $action, $this->by);
     }
 }

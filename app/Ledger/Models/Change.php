@@ -5,8 +5,14 @@ declare(strict_types=1);
 namespace App\Ledger\Models;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Changes\ChangeAction;
+use App\Ledger\Changes\ChangeKind;
+use App\Ledger\Changes\ChangeKinds;
+use App\Ledger\Changes\ChangeState;
+use App\Ledger\Changes\InverseKind;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use Illuminate\Database\Eloquent\Casts\Attribute;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
@@ -17,14 +23,15 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property int $cluster_id
  * @property string $object schema.table
  * @property string $title
- * @property string $kind rebuild, maintain, statistics, rewrite, prepare, index, policy, access or workers
+ * @property string $kind name of a registered ChangeKind
  * @property list<string> $sealed_steps
+ * @property InverseKind $inverse
  * @property list<string> $sealed_inverse
  * @property array{savedUs: float, savedBytes: float, costUs: float, costBytes: float, worse: list<string>, definition: array<string, mixed>|null, before: array<string, mixed>|null, statement: string, job?: array<string, mixed>} $expected
  * @property list<array{id: string, executions: float}> $workload
  * @property float $copy_share
- * @property string $state proposed, rehearsed, approved, applied, undone or failed
- * @property string $doing rehearsing, applying, undoing or nothing
+ * @property ChangeState $state
+ * @property ChangeAction|null $doing what a worker is at
  * @property string|null $claim
  * @property string $progress
  * @property float $done_share
@@ -57,31 +64,6 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  */
 final class Change extends Model
 {
-    public const STATES = ['proposed', 'rehearsed', 'approved', 'applied', 'undone', 'failed'];
-
-    public const REBUILD = 'rebuild';
-
-    public const MAINTAIN = 'maintain';
-
-    public const STATISTICS = 'statistics';
-
-    public const REWRITE = 'rewrite';
-
-    /** Rollups or lookups. */
-    public const PREPARE = 'prepare';
-
-    /** An index of a live server: tried on a copy, made on the table. */
-    public const INDEX = 'index';
-
-    /** A policy that was published: rehearsed, applied and proved by Guard in one act. */
-    public const POLICY = 'policy';
-
-    /** A policy written out to a server as its roles, grants and views. */
-    public const ACCESS = 'access';
-
-    /** How many workers the next run of a parallel job gets; proved by that run. */
-    public const WORKERS = 'workers';
-
     /** Without a sign of life for so long its worker is taken for dead. */
     private const DEAD_US = 90_000_000;
 
@@ -91,7 +73,7 @@ final class Change extends Model
 
     protected function casts(): array
     {
-        return ['sealed_steps' => 'encrypted:array', 'sealed_inverse' => 'encrypted:array', 'expected' => 'array', 'workload' => 'array', 'stop_asked' => 'bool', 'copy_share' => 'float', 'done_share' => 'float'];
+        return ['sealed_steps' => 'encrypted:array', 'sealed_inverse' => 'encrypted:array', 'state' => ChangeState::class, 'inverse' => InverseKind::class, 'expected' => 'array', 'workload' => 'array', 'stop_asked' => 'bool', 'copy_share' => 'float', 'done_share' => 'float'];
     }
 
     /**
@@ -126,35 +108,48 @@ final class Change extends Model
         return $proof;
     }
 
-    /** Whether somebody else has to approve it, where two pairs of eyes are wanted. What touches no table needs one. */
+    public function kind(): ChangeKind
+    {
+        return app(ChangeKinds::class)->of($this->kind);
+    }
+
+    /** Whether somebody else has to approve it, where two pairs of eyes are wanted and its kind is one for them. */
     public function needsAnother(User $user): bool
     {
-        return config('fulcrion.second_pair') === true && $this->kind !== self::WORKERS && $this->asked_by_id === $user->id;
+        return config('fulcrion.second_pair') === true && $this->asked_by_id === $user->id && $this->kind()->secondPerson;
+    }
+
+    /** Says that it has come to a state, when and by whom. */
+    public function enter(ChangeState $state, string $by): void
+    {
+        $this->update(['state' => $state, "{$state->value}_us" => Clock::microseconds(), "{$state->value}_by" => $by]);
+    }
+
+    protected function doing(): Attribute
+    {
+        return Attribute::make(
+            get: static fn (?string $value): ?ChangeAction => ChangeAction::tryFrom((string) $value),
+            set: static fn (?ChangeAction $value): string => $value->value ?? '',
+        );
     }
 
     public function isDead(): bool
     {
-        return $this->doing !== '' && ($this->heartbeat_us ?? 0) < Clock::microseconds() - self::DEAD_US;
+        return $this->doing !== null && ($this->heartbeat_us ?? 0) < Clock::microseconds() - self::DEAD_US;
     }
 
     public function canBeUndone(): bool
     {
-        return $this->state === 'applied' && $this->doing === '' && ($this->kind === self::REBUILD || $this->sealed_inverse !== []);
+        return $this->state === ChangeState::Applied && $this->doing === null && $this->inverse !== InverseKind::None;
     }
 
     public function mark(): string
     {
         return match ($this->state) {
-            'applied' => $this->latestProof('applied')?->holds === false ? 'act' : 'calm',
-            'failed' => 'act',
-            'undone' => 'none',
+            ChangeState::Applied => $this->latestProof('applied')?->holds === false ? 'act' : 'calm',
+            ChangeState::Failed => 'act',
+            ChangeState::Undone => 'none',
             default => 'watch',
         };
-    }
-
-    /** Where the new table is built before it takes the name. */
-    public function builtTable(): string
-    {
-        return "{$this->object}__new_{$this->id}";
     }
 }

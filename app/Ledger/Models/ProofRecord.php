@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Ledger\Models;
 
+use App\Ledger\Changes\ChangeKinds;
+use App\Ledger\Proofs\ProofBody;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Proofs\ProofLine;
@@ -56,5 +58,19 @@ final class ProofRecord extends Model
         return json_encode(array_map(static fn (ProofLine $line): array => [
             'statement' => $line->statement, 'text' => $line->text, 'executions' => $line->executionsPerWeek, 'before' => $line->before->toArray(), 'after' => $line->after->toArray(),
         ], $proof->lines), JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE);
+    }
+
+    /** How it is shown; null where times of statements are held against each other. */
+    public function shownBy(): ?ProofBody
+    {
+        return $this->body === 'time' ? null : app(ChangeKinds::class)->body($this->body);
+    }
+
+    /** In words, what came of its results. */
+    public function results(): string
+    {
+        $body = $this->shownBy();
+
+        return $body !== null ? ($body->results)($this) : ($this->holds ? 'all equal that could be compared, none failed' : 'not all equal, or a statement failed: see below');
     }
 }

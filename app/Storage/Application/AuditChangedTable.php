@@ -5,7 +5,8 @@ declare(strict_types=1);
 namespace App\Storage\Application;
 
 use App\Estate\Connectors\SourceError;
-use App\Ledger\Events\TableChanged;
+use App\Ledger\Events\ChangeCompleted;
+use Fulcrion\Core\Storage\TableChangeKind;
 
 /**
  * Holds a table against the house rules again right after it was changed, so that nobody works on what is solved.
@@ -16,8 +17,11 @@ final readonly class AuditChangedTable
     {
     }
 
-    public function handle(TableChanged $event): void
+    public function handle(ChangeCompleted $event): void
     {
+        if (TableChangeKind::tryFrom($event->change->kind) === null) {
+            return;
+        }
         try {
             $this->audit->run($event->change->cluster, [$event->change->object]);
         } catch (SourceError) {

@@ -11,7 +11,6 @@ use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\TableKeeper;
 use App\Estate\Models\Cluster;
-use App\Ledger\Changes\Steps;
 use App\Ledger\Ledger;
 use App\Platform\Support\Clock;
 use App\Storage\Models\MaintenancePlan;
@@ -21,6 +20,7 @@ use Fulcrion\Core\Storage\Compaction;
 use Fulcrion\Core\Storage\Overlap;
 use Fulcrion\Core\Storage\Reordering;
 use Fulcrion\Core\Storage\TableLayout;
+use Fulcrion\Core\Storage\TableSteps;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Facades\DB;
 
@@ -162,7 +162,7 @@ final readonly class Maintenance
 
     private function act(string $act, MaintenancePlan $plan, TableLayout $table, TableKeeper $keeper): string
     {
-        $path = Steps::path($table->name);
+        $path = TableSteps::path($table->name);
         $columns = array_map(strval(...), array_keys($table->statistics));
 
         return $keeper->apply(match ($act) {

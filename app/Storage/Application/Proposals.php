@@ -7,21 +7,22 @@ namespace App\Storage\Application;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\ChosenStatements;
+use App\Ledger\Changes\Inverse;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Changes\Refused;
-use App\Ledger\Changes\Steps;
-use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Telemetry\Workload\Advisor;
 use App\Telemetry\Workload\EstateReader;
 use Fulcrion\Core\Storage\Advice;
 use Fulcrion\Core\Storage\Estate;
 use Fulcrion\Core\Storage\Lookups\LookupAdvisor;
+use Fulcrion\Core\Storage\Rebuild;
 use Fulcrion\Core\Storage\Rollups\AggregateUse;
 use Fulcrion\Core\Storage\Rollups\RollupAdvisor;
 use Fulcrion\Core\Storage\Rollups\RollupProposal;
 use Fulcrion\Core\Storage\Rules\RepeatedGroups;
 use Fulcrion\Core\Storage\StatementUse;
+use Fulcrion\Core\Storage\TableChangeKind;
 use Fulcrion\Core\Storage\TableLayout;
 use Fulcrion\Core\Storage\Workload;
 
@@ -61,22 +62,26 @@ final readonly class Proposals
             throw new Refused('This finding has no change that could be made for you: a person has to decide. Mend it by hand, or waive it with the reason.');
         }
         [$kind, $title] = match ($finding->remedy) {
-            'statistics' => [Change::STATISTICS, "Collect statistics of {$table->name}"],
-            'rewrite' => [Change::REWRITE, 'Say the filter of statement '.substr(explode('#', $finding->object)[1] ?? '', 0, 8).' as a span'],
-            'compaction' => [Change::MAINTAIN, "Compact {$table->name}"],
-            'expiry' => [Change::MAINTAIN, "Expire old versions of {$table->name}"],
-            default => [Change::MAINTAIN, "Sweep files of {$table->name} that belong to nothing"],
+            'statistics' => [TableChangeKind::Statistics->value, "Collect statistics of {$table->name}"],
+            'rewrite' => [TableChangeKind::Rewrite->value, 'Say the filter of statement '.substr(explode('#', $finding->object)[1] ?? '', 0, 8).' as a span'],
+            'compaction' => [TableChangeKind::Maintain->value, "Compact {$table->name}"],
+            'expiry' => [TableChangeKind::Maintain->value, "Expire old versions of {$table->name}"],
+            default => [TableChangeKind::Maintain->value, "Sweep files of {$table->name} that belong to nothing"],
         };
-        $statement = $kind === Change::REWRITE ? (explode('#', $finding->object)[1] ?? '') : '';
+        $statement = $kind === TableChangeKind::Rewrite->value ? (explode('#', $finding->object)[1] ?? '') : '';
         $workload = ChosenStatements::byLoad($estate->workload, $table->name);
         if ($statement !== '') {
             $workload = array_values(array_filter(array_map(static fn (StatementUse $s): ?array => $s->id === $statement ? ['id' => $s->id, 'executions' => $s->executions] : null, $estate->workload->statements), static fn (?array $one): bool => $one !== null));
         }
-        $bytes = $kind === Change::REWRITE ? 0.0 : (float) $table->bytes() * $table->rowFactor;
+        $bytes = $kind === TableChangeKind::Rewrite->value ? 0.0 : (float) $table->bytes() * $table->rowFactor;
 
         return new Proposal(
-            $table->name, $title, $kind, $statements, $finding->remedy === 'compaction' ? ['revert'] : $inverse,
-            $finding->weight_us, $finding->weight_bytes, $kind === Change::REWRITE ? 0.0 : $estate->reads($table)->rewriteUs($table->bytes()), $bytes, [], $workload, null, null, $statement,
+            $table->name, $title, $kind, $statements, match (true) {
+                $finding->remedy === 'compaction' => Inverse::version(),
+                $inverse === [] => Inverse::none(),
+                default => Inverse::statements($inverse),
+            },
+            $finding->weight_us, $finding->weight_bytes, $kind === TableChangeKind::Rewrite->value ? 0.0 : $estate->reads($table)->rewriteUs($table->bytes()), $bytes, [], $workload, null, $statement,
         );
     }
 
@@ -118,8 +123,8 @@ final readonly class Proposals
         $bytes = array_sum(array_map(static fn (RollupProposal $p): float => $p->candidate->bytes, $chosen)) * $table->rowFactor;
 
         return new Proposal(
-            $table->name, count($chosen) === 1 ? "Keep the rollup {$chosen[0]->name}" : 'Keep '.count($chosen)." rollups of {$table->name}", Change::PREPARE,
-            array_map(static fn (RollupProposal $p): string => $p->create(), $chosen), array_map(static fn (RollupProposal $p): string => $p->drop(), $chosen),
+            $table->name, count($chosen) === 1 ? "Keep the rollup {$chosen[0]->name}" : 'Keep '.count($chosen)." rollups of {$table->name}", TableChangeKind::Rollups->value,
+            array_map(static fn (RollupProposal $p): string => $p->create(), $chosen), Inverse::statements(array_map(static fn (RollupProposal $p): string => $p->drop(), $chosen)),
             array_sum(array_map(static fn (RollupProposal $p): float => $p->savedUs, $chosen)), 0.0, $estate->reads($table)->rewriteUs($table->bytes()) / 2, $bytes, [],
             ChosenStatements::byLoad(self::only($estate, $served), $table->name),
         );
@@ -129,7 +134,7 @@ final readonly class Proposals
     {
         $p = (new LookupAdvisor($estate))->of($table, $this->reader->source($cluster)?->sample($table->name, Advisor::SAMPLE)) ?? throw new Refused('A lookup would not pay any more: the table or its workload is not what it was.');
 
-        return new Proposal($table->name, "Keep the lookup {$p->name()}", Change::PREPARE, [$p->create()], [$p->drop()], $p->savedUs, $p->savedBytes * $table->rowFactor, 0.0, $p->bytes * $table->rowFactor, [], ChosenStatements::byLoad(self::only($estate, $p->served), $table->name));
+        return new Proposal($table->name, "Keep the lookup {$p->name()}", TableChangeKind::Rollups->value, [$p->create()], Inverse::statements([$p->drop()]), $p->savedUs, $p->savedBytes * $table->rowFactor, 0.0, $p->bytes * $table->rowFactor, [], ChosenStatements::byLoad(self::only($estate, $p->served), $table->name));
     }
 
     /**
@@ -162,8 +167,8 @@ final readonly class Proposals
 
         return match (true) {
             $advice->definition !== null => $this->rebuild($table, $advice, $workload),
-            $kind === 'statistics' => new Proposal($table->name, "Collect statistics of {$table->name}", Change::STATISTICS, $advice->statements, [], $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload),
-            default => new Proposal($table->name, $advice->advice, Change::MAINTAIN, $advice->statements, ['revert'], $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload),
+            $kind === 'statistics' => new Proposal($table->name, "Collect statistics of {$table->name}", TableChangeKind::Statistics->value, $advice->statements, Inverse::none(), $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload),
+            default => new Proposal($table->name, $advice->advice, TableChangeKind::Maintain->value, $advice->statements, Inverse::version(), $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload),
         };
     }
 
@@ -173,10 +178,9 @@ final readonly class Proposals
     private function rebuild(TableLayout $table, Advice $advice, array $workload): Proposal
     {
         assert($advice->definition !== null);
-        // The table that is built is named when the change has its number.
-        $steps = array_map(static fn (string $sql): string => str_replace('"{built}"', '{built}', $sql), Steps::build($advice->definition, $table->name, '{built}', array_map(strval(...), array_keys($table->statistics))));
+        $rebuild = new Rebuild($advice->definition, $table->definition, array_map(strval(...), array_keys($table->statistics)));
 
-        return new Proposal($table->name, $advice->advice, Change::REBUILD, $steps, [], $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload, $advice->definition, $table->definition);
+        return new Proposal($table->name, $advice->advice, TableChangeKind::Rebuild->value, [], Inverse::layout(), $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload, $rebuild);
     }
 
     /**

@@ -8,15 +8,16 @@ use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\ChosenStatements;
+use App\Ledger\Changes\Inverse;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Ledger;
-use App\Ledger\Models\Change;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Storage\Application\LabPage;
 use App\Storage\Application\RunLab;
 use App\Storage\Models\LabRun;
 use App\Telemetry\Workload\EstateReader;
+use Fulcrion\Core\Storage\TableChangeKind;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -122,7 +123,7 @@ final readonly class EncodingController
             $variant->writeNs > $page->usual->writeNs * 1.05 ? 'Writing takes '.\Fulcrion\Core\Text\Quantity::digits($variant->writeNs / max(1.0, $page->usual->writeNs)).' times as long as now.' : '',
         ]));
         $change = $changes->propose($cluster, null, new Proposal(
-            $run->object, "Write {$run->object} {$variant->label()}".(($data['older'] ?? 0) > 0 ? ", what is older than {$data['older']} days" : ''), Change::MAINTAIN, [$sql], ['revert'],
+            $run->object, "Write {$run->object} {$variant->label()}".(($data['older'] ?? 0) > 0 ? ", what is older than {$data['older']} days" : ''), TableChangeKind::Maintain->value, [$sql], Inverse::version(),
             0.0, max(0.0, $saved), $estate->reads($table)->rewriteUs($table->bytes()), (float) $table->bytes() * $table->rowFactor, $worse, ChosenStatements::byLoad($estate->workload, $run->object),
         ), $user);
 

@@ -11,6 +11,7 @@ use App\Estate\Rollups\LookupState;
 use App\Estate\Rollups\RollupState;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\ChosenStatements;
+use App\Ledger\Changes\Inverse;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Changes\Refused;
 use App\Ledger\Ledger;
@@ -20,6 +21,7 @@ use App\Storage\Application\Proposals;
 use App\Storage\Application\Refresher;
 use App\Storage\Application\RollupPage;
 use App\Telemetry\Workload\EstateReader;
+use Fulcrion\Core\Storage\TableChangeKind;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -80,7 +82,7 @@ final readonly class RollupController
             $saved = $one->since('')['savedUs'];
             $estate = $reader->estate($cluster, $reader->shown($user, $cluster), $one->table);
 
-            return $changes->propose($cluster, null, new Proposal($one->table, "Drop {$one->name}", Change::PREPARE, [$one->drop()], [$one->create()], 0.0, $one->bytes, 0.0, 0.0, $saved > 0 ? ['What it answered is read from the table again.'] : [], ChosenStatements::byLoad($estate->workload, $one->table)), $user);
+            return $changes->propose($cluster, null, new Proposal($one->table, "Drop {$one->name}", TableChangeKind::Rollups->value, [$one->drop()], Inverse::statements([$one->create()]), 0.0, $one->bytes, 0.0, 0.0, $saved > 0 ? ['What it answered is read from the table again.'] : [], ChosenStatements::byLoad($estate->workload, $one->table)), $user);
         });
     }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Tuning\Application;
 
 use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\Refused;
 use App\Ledger\Models\Change;
 use App\Platform\Models\User;
@@ -34,7 +35,7 @@ final class ApplyChanges implements ShouldQueue
         $user = User::query()->find($this->userId);
         foreach ($user instanceof User ? $this->changes : [] as $id) {
             $change = Change::query()->find($id);
-            if (! $change instanceof Change || $change->state !== 'approved') {
+            if (! $change instanceof Change || $change->state !== ChangeState::Approved) {
                 continue;
             }
             try {
@@ -44,7 +45,7 @@ final class ApplyChanges implements ShouldQueue
 
                 return;
             }
-            if ($change->refresh()->state !== 'applied') {
+            if ($change->refresh()->state !== ChangeState::Applied) {
                 // What comes next was rehearsed on top of it.
                 return;
             }

@@ -9,12 +9,15 @@ use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\IndexSource;
 use App\Estate\Connectors\SourceError;
+use App\Ledger\Changes\ChangeAction;
 use App\Ledger\Changes\ChangeExecutor;
+use App\Ledger\Changes\ChangeState;
+use App\Ledger\Changes\Progress;
+use App\Ledger\Changes\Proposal;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
 use App\Platform\Support\Clock;
 use App\Telemetry\Workload\WorkloadReader;
-use Closure;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Proofs\ProofLine;
@@ -30,28 +33,30 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class IndexExecutor implements ChangeExecutor
 {
+    public const KIND = 'index';
+
     public function __construct(private Clusters $clusters, private WorkloadReader $workload)
     {
     }
 
-    public function does(string $kind): bool
+    public function prepare(Change $change, Proposal $proposal): void
     {
-        return $kind === Change::INDEX;
+        // Its steps and their inverse are known when it is proposed.
     }
 
-    public function rehearse(Change $change, string $by, Closure $tell): void
+    public function rehearse(Change $change, string $by, Progress $progress): void
     {
         $source = $this->source($change);
         $statements = $this->statements($change);
-        $tell("copying {$change->object} to a schema for rehearsals", 0.05);
+        $progress->tell("copying {$change->object} to a schema for rehearsals", 0.05);
         [$copy, $rows] = $source->copy($change->object, "try_{$change->id}", $change->copy_share);
         try {
-            $before = $this->all($source, $statements, $change, $copy, $tell, 'before', 0.2, 0.5);
+            $before = $this->all($source, $statements, $change, $copy, $progress, 'before', 0.2, 0.5);
             foreach ($change->sealed_steps as $sql) {
-                $tell('making the index on the copy', 0.55);
+                $progress->tell('making the index on the copy', 0.55);
                 $source->apply(str_replace(self::path($change->object), self::path($copy), $sql));
             }
-            $after = $this->all($source, $statements, $change, $copy, $tell, 'after', 0.6, 0.95);
+            $after = $this->all($source, $statements, $change, $copy, $progress, 'after', 0.6, 0.95);
         } finally {
             $source->forget($copy);
         }
@@ -59,33 +64,36 @@ final readonly class IndexExecutor implements ChangeExecutor
             'where' => "{$change->cluster->name}, on a ".($change->copy_share < 1 ? 'copy of '.Quantity::percent($change->copy_share).' of the rows' : 'whole copy').' in another schema, gone again', 'rows' => Quantity::count($rows),
             'each statement' => 'three times, the shortest counts; rows and plan from ANALYZE FORMAT=JSON',
         ]);
-        $change->update(['state' => 'rehearsed', 'rehearsed_us' => Clock::microseconds(), 'rehearsed_by' => $by]);
     }
 
-    public function apply(Change $change, string $by, Closure $tell): void
+    public function apply(Change $change, string $by, Progress $progress): void
     {
         $source = $this->source($change);
         $statements = $this->statements($change);
-        $before = $this->all($source, $statements, $change, null, $tell, 'before', 0.05, 0.4);
+        $before = $this->all($source, $statements, $change, null, $progress, 'before', 0.05, 0.4);
         foreach ($change->sealed_steps as $sql) {
-            $tell("making the index on {$change->object}", 0.45);
+            $progress->tell("making the index on {$change->object}", 0.45);
             $source->apply($sql);
         }
-        $change->update(['state' => 'applied', 'applied_us' => Clock::microseconds(), 'applied_by' => $by]);
-        $after = $this->all($source, $statements, $change, null, $tell, 'after', 0.6, 0.95);
+        $change->enter(ChangeState::Applied, $by);
+        $after = $this->all($source, $statements, $change, null, $progress, 'after', 0.6, 0.95);
         $this->keep($change, 'applied', $statements, $before, $after, $by, ['where' => "{$change->cluster->name}, on the table itself", 'each statement' => 'three times right before and right after, the shortest counts', 'contents' => 'not touched']);
     }
 
-    public function undo(Change $change, string $by, Closure $tell): void
+    public function undo(Change $change, string $by, Progress $progress): void
     {
         foreach ($change->sealed_inverse as $sql) {
-            $tell('taking the index away', 0.5);
+            $progress->tell('taking the index away', 0.5);
             $this->source($change)->apply($sql);
         }
-        $change->update(['state' => 'undone', 'undone_us' => Clock::microseconds(), 'undone_by' => $by]);
     }
 
-    public function recover(Change $change): string
+    public function withdraw(Change $change, ChangeAction $action): string
+    {
+        return '';
+    }
+
+    public function recover(Change $change, ChangeAction $action): string
     {
         try {
             [$schema] = explode('.', $change->object, 2);
@@ -135,14 +143,13 @@ final readonly class IndexExecutor implements ChangeExecutor
 
     /**
      * @param  list<array{id: string, text: string, sql: string, schema: string, executions: float}>  $statements
-     * @param  Closure(string, float): void  $tell
      * @return list<Measured>
      */
-    private function all(IndexSource $source, array $statements, Change $change, ?string $copy, Closure $tell, string $when, float $from, float $to): array
+    private function all(IndexSource $source, array $statements, Change $change, ?string $copy, Progress $progress, string $when, float $from, float $to): array
     {
         $all = [];
         foreach ($statements as $i => $statement) {
-            $tell('statement '.($i + 1).' of '.count($statements).", {$when} the index", $from + ($to - $from) * $i / count($statements));
+            $progress->tell('statement '.($i + 1).' of '.count($statements).", {$when} the index", $from + ($to - $from) * $i / count($statements));
             try {
                 $all[] = $source->measure($copy === null ? $statement['sql'] : Reading::with($statement['sql'], $change->object, self::path($copy), $statement['schema'], Dialect::MariaDb), $statement['schema']);
             } catch (SourceError|SyntaxError $error) {

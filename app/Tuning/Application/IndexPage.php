@@ -9,9 +9,9 @@ use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
+use App\Ledger\Changes\Inverse;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Changes\Refused;
-use App\Ledger\Models\Change;
 use App\Platform\Support\Clock;
 use App\Telemetry\Workload\WorkloadReader;
 use Fulcrion\Core\Storage\Indexes\Index;
@@ -87,7 +87,7 @@ final readonly class IndexPage
     {
         foreach ($this->missing as $p) {
             if ($p->table === $table && $p->name() === $name) {
-                return new Proposal($table, "Make the index {$name} on {$table}", Change::INDEX, [$p->create()], [$p->drop()], $p->savedUs(), 0.0, 0.0, $this->tables[$table]->indexBytes($p), ['Every row that is written writes one more entry.'], $this->tried(array_map(strval(...), array_keys($p->served))));
+                return new Proposal($table, "Make the index {$name} on {$table}", IndexExecutor::KIND, [$p->create()], Inverse::statements([$p->drop()]), $p->savedUs(), 0.0, 0.0, $this->tables[$table]->indexBytes($p), ['Every row that is written writes one more entry.'], $this->tried(array_map(strval(...), array_keys($p->served))));
             }
         }
         foreach ($this->needless as ['table' => $of, 'index' => $index]) {
@@ -95,7 +95,7 @@ final readonly class IndexPage
                 $path = implode('.', array_map(static fn (string $part): string => "`{$part}`", explode('.', $table, 2)));
                 $columns = implode(', ', array_map(static fn (string $c): string => "`{$c}`", $index->columns));
 
-                return new Proposal($table, "Drop the index {$name} of {$table}", Change::INDEX, ["DROP INDEX `{$name}` ON {$path}"], ["CREATE INDEX `{$name}` ON {$path} ({$columns})"], 0.0, $of->indexBytes($index), 0.0, 0.0, [], $this->tried($this->touching($table)));
+                return new Proposal($table, "Drop the index {$name} of {$table}", IndexExecutor::KIND, ["DROP INDEX `{$name}` ON {$path}"], Inverse::statements(["CREATE INDEX `{$name}` ON {$path} ({$columns})"]), 0.0, $of->indexBytes($index), 0.0, 0.0, [], $this->tried($this->touching($table)));
             }
         }
         throw new Refused('That index is not proposed any more: the table or its statements are not what they were.');

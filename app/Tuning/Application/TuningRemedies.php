@@ -6,9 +6,8 @@ namespace App\Tuning\Application;
 
 use App\Estate\Connectors\LayoutSource;
 use App\Estate\Connectors\TableKeeper;
+use App\Ledger\Changes\Inverse;
 use App\Ledger\Changes\Proposal;
-use App\Ledger\Changes\Steps;
-use App\Ledger\Models\Change;
 use App\Telemetry\Workload\Advisor;
 use Closure;
 use Fulcrion\Core\Sql\Printer;
@@ -18,10 +17,13 @@ use Fulcrion\Core\Storage\Encodings\LabResult;
 use Fulcrion\Core\Storage\Encodings\Variant;
 use Fulcrion\Core\Storage\Estate;
 use Fulcrion\Core\Storage\Lookups\LookupAdvisor;
+use Fulcrion\Core\Storage\Rebuild;
 use Fulcrion\Core\Storage\Rollups\AggregateUse;
 use Fulcrion\Core\Storage\Rollups\RollupAdvisor;
 use Fulcrion\Core\Storage\Rollups\RollupProposal;
+use Fulcrion\Core\Storage\TableChangeKind;
 use Fulcrion\Core\Storage\TableLayout;
+use Fulcrion\Core\Storage\TableSteps;
 
 /**
  * What could be done for some statements, one kind after the other, on copies of their tables.
@@ -85,7 +87,7 @@ final class TuningRemedies
         }
         $sql = "ANALYZE TABLE {$table->path()}";
 
-        return [new TuningRemedy("Collect statistics of {$table->name}", [$table->name], fn () => $this->apply('ANALYZE TABLE '.Steps::path($this->copies[$table->name])), static fn () => null, new Proposal($table->name, "Collect statistics of {$table->name}", Change::STATISTICS, [$sql], [], 0.0, 0.0, 0.0, 0.0, [], $workload), 0.0)];
+        return [new TuningRemedy("Collect statistics of {$table->name}", [$table->name], fn () => $this->apply('ANALYZE TABLE '.TableSteps::path($this->copies[$table->name])), static fn () => null, new Proposal($table->name, "Collect statistics of {$table->name}", TableChangeKind::Statistics->value, [$sql], Inverse::none(), 0.0, 0.0, 0.0, 0.0, [], $workload), 0.0)];
     }
 
     /**
@@ -105,21 +107,20 @@ final class TuningRemedies
         $before = $this->copies[$table->name];
         $after = "{$this->schema}.built_".(++$this->built);
         $columns = array_map(strval(...), array_keys($table->statistics));
-        $steps = array_map(static fn (string $sql): string => str_replace('"{built}"', '{built}', $sql), Steps::build($definition, $table->name, '{built}', $columns));
 
         return [new TuningRemedy(
             "{$table->name}: {$advice->advice}", [$table->name],
             function () use ($definition, $before, $after, $table, $columns): void {
-                foreach (Steps::build($definition, $before, $after, $columns) as $sql) {
+                foreach (TableSteps::build($definition, $before, $after, $columns) as $sql) {
                     $this->apply($sql);
                 }
                 $this->copies[$table->name] = $after;
             },
             function () use ($before, $after, $table): void {
                 $this->copies[$table->name] = $before;
-                $this->apply(Steps::drop($after));
+                $this->apply(TableSteps::drop($after));
             },
-            new Proposal($table->name, $advice->advice, Change::REBUILD, $steps, [], $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload, $definition, $table->definition),
+            new Proposal($table->name, $advice->advice, TableChangeKind::Rebuild->value, [], Inverse::layout(), $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload, new Rebuild($definition, $table->definition, $columns)),
             (float) $table->bytes() * $table->rowFactor,
         )];
     }
@@ -141,7 +142,7 @@ final class TuningRemedies
             (count($proposals) === 1 ? 'A rollup' : count($proposals).' rollups')." of {$table->name}", [$table->name],
             function () use ($proposals, $table, $names): void {
                 foreach ($proposals as $p) {
-                    $this->apply("CREATE ROLLUP {$this->schema}.{$names($p)} AS ".str_replace(" FROM {$table->path()} ", ' FROM '.Steps::path($this->copies[$table->name]).' ', $p->query));
+                    $this->apply("CREATE ROLLUP {$this->schema}.{$names($p)} AS ".str_replace(" FROM {$table->path()} ", ' FROM '.TableSteps::path($this->copies[$table->name]).' ', $p->query));
                 }
             },
             function () use ($proposals, $names): void {
@@ -149,7 +150,7 @@ final class TuningRemedies
                     $this->apply("DROP ROLLUP IF EXISTS {$this->schema}.{$names($p)}");
                 }
             },
-            new Proposal($table->name, count($proposals) === 1 ? "Keep the rollup {$proposals[0]->name}" : 'Keep '.count($proposals)." rollups of {$table->name}", Change::PREPARE, array_map(static fn (RollupProposal $p): string => $p->create(), $proposals), array_map(static fn (RollupProposal $p): string => $p->drop(), $proposals),
+            new Proposal($table->name, count($proposals) === 1 ? "Keep the rollup {$proposals[0]->name}" : 'Keep '.count($proposals)." rollups of {$table->name}", TableChangeKind::Rollups->value, array_map(static fn (RollupProposal $p): string => $p->create(), $proposals), Inverse::statements(array_map(static fn (RollupProposal $p): string => $p->drop(), $proposals)),
                 array_sum(array_map(static fn (RollupProposal $p): float => $p->savedUs, $proposals)), 0.0, 0.0, 0.0, [], array_values(array_filter($workload, static fn (array $one): bool => in_array($one['id'], $served, true)))),
             array_sum(array_map(static fn (RollupProposal $p): float => $p->candidate->bytes, $proposals)) * $table->rowFactor,
         )];
@@ -170,9 +171,9 @@ final class TuningRemedies
 
         return [new TuningRemedy(
             "A lookup of {$table->name} by {$p->key}", array_keys($this->copies),
-            fn () => $this->apply("CREATE LOOKUP {$name} WITH (key = {$printer->name($p->key)}) AS SELECT ".implode(', ', array_map($printer->name(...), $p->columns)).' FROM '.Steps::path($this->copies[$table->name])),
+            fn () => $this->apply("CREATE LOOKUP {$name} WITH (key = {$printer->name($p->key)}) AS SELECT ".implode(', ', array_map($printer->name(...), $p->columns)).' FROM '.TableSteps::path($this->copies[$table->name])),
             fn () => $this->apply("DROP LOOKUP IF EXISTS {$name}"),
-            new Proposal($table->name, "Keep the lookup {$p->name()}", Change::PREPARE, [$p->create()], [$p->drop()], $p->savedUs, $p->savedBytes * $table->rowFactor, 0.0, 0.0, [], array_values(array_filter($workload, static fn (array $one): bool => in_array($one['id'], $p->served, true)))),
+            new Proposal($table->name, "Keep the lookup {$p->name()}", TableChangeKind::Rollups->value, [$p->create()], Inverse::statements([$p->drop()]), $p->savedUs, $p->savedBytes * $table->rowFactor, 0.0, 0.0, [], array_values(array_filter($workload, static fn (array $one): bool => in_array($one['id'], $p->served, true)))),
             0.0,
         )];
     }
@@ -208,12 +209,12 @@ final class TuningRemedies
             "{$table->name} packed tighter: {$variant->label()}", [$table->name],
             function () use ($sql, $copy, &$version): void {
                 $version = $this->keeper->version($copy);
-                $this->apply($sql(Steps::path($copy)));
+                $this->apply($sql(TableSteps::path($copy)));
             },
             function () use ($copy, &$version): void {
-                $this->apply('MAINTAIN TABLE '.Steps::path($copy)." WITH (act = revert, version = {$version})");
+                $this->apply('MAINTAIN TABLE '.TableSteps::path($copy)." WITH (act = revert, version = {$version})");
             },
-            new Proposal($table->name, "Write {$table->name} {$variant->label()}", Change::MAINTAIN, [$sql($table->path())], ['revert'], 0.0, 0.0, 0.0, (float) $table->bytes() * $table->rowFactor, [], $workload),
+            new Proposal($table->name, "Write {$table->name} {$variant->label()}", TableChangeKind::Maintain->value, [$sql($table->path())], Inverse::version(), 0.0, 0.0, 0.0, (float) $table->bytes() * $table->rowFactor, [], $workload),
             (float) $now->bytes() * $table->rowFactor,
         )];
     }

@@ -12,6 +12,7 @@ use App\Ledger\Changes\Refused;
 use App\Ledger\Models\Change;
 use App\Platform\Models\User;
 use App\Telemetry\Workload\WorkloadReader;
+use App\Tuning\Application\IndexExecutor;
 use App\Tuning\Application\IndexPage;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -41,7 +42,7 @@ final readonly class IndexController
             $trouble = $error->getMessage();
         }
 
-        return view('tuning.indexes', ['clusters' => $clusters, 'cluster' => $cluster, 'page' => $page, 'trouble' => $trouble, 'changes' => $cluster === null ? collect() : Change::query()->where('cluster_id', $cluster->id)->where('kind', Change::INDEX)->orderByDesc('id')->limit(10)->get()]);
+        return view('tuning.indexes', ['clusters' => $clusters, 'cluster' => $cluster, 'page' => $page, 'trouble' => $trouble, 'changes' => $cluster === null ? collect() : Change::query()->where('cluster_id', $cluster->id)->where('kind', IndexExecutor::KIND)->orderByDesc('id')->limit(10)->get()]);
     }
 
     public function propose(Request $request, string $slug, Changes $changes): RedirectResponse

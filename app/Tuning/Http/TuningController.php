@@ -6,6 +6,7 @@ namespace App\Tuning\Http;
 
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\Refused;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
@@ -106,7 +107,7 @@ final readonly class TuningController
         foreach ($wanted as $id) {
             $change = Change::query()->find($id);
             try {
-                if ($change instanceof Change && $change->state === 'rehearsed') {
+                if ($change instanceof Change && $change->state === ChangeState::Rehearsed) {
                     $changes->approve($change, $user);
                     $approved++;
                 }

@@ -18,6 +18,6 @@
         <div class="scroll" tabindex="0" role="region" aria-label="Grants of {{ $server['cluster']->name }}"><table class="narrow"><thead><tr><th scope="col">Account or role</th><th scope="col">Holds</th><th scope="col">Grants</th></tr></thead><tbody>@foreach($server['held']['accounts'] + $server['held']['roles'] as $name => $held)<tr><td>{{ $name }}{{ isset($server['held']['roles'][$name]) ? ' (role)' : '' }}</td><td>{{ implode(', ', $held['roles']) }}</td><td class="small">@foreach($held['grants'] as [$privileges, $path]){{ implode(', ', $privileges) }} on <span class="mono">{{ $path }}</span>@if(! $loop->last); @endif @endforeach</td></tr>@endforeach</tbody></table></div>
     @endif
     @endforeach
-    @if($changes->isNotEmpty())<h2>Written out before</h2><ul class="choose">@foreach($changes as $change)<li data-row><a href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a> <x-state :is="$change->mark()">{{ $change->state }}</x-state></li>@endforeach</ul>@endif
+    @if($changes->isNotEmpty())<h2>Written out before</h2><ul class="choose">@foreach($changes as $change)<li data-row><a href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a> <x-state :is="$change->mark()">{{ $change->state->value }}</x-state></li>@endforeach</ul>@endif
 </div>
 </x-layout>

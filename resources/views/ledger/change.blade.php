@@ -2,41 +2,42 @@
     use Fulcrion\Core\Text\Quantity;
     $zone = auth()->user()->zone();
     $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us, 1000000)))->setTimezone($zone)->format('D j M H:i');
-    $ofAccess = in_array($change->kind, ['policy', 'access'], true);
-    $ofJob = $change->kind === 'workers';
+    $kind = $change->kind();
+    $state = $change->state;
+    $is = fn (string $name): bool => $state->value === $name;
     $chosen = array_column($change->workload, 'id');
     $way = ['proposed' => $change->asked_us, 'rehearsed' => $change->rehearsed_us, 'approved' => $change->approved_us, 'applied' => $change->applied_us];
     $who = ['proposed' => $change->asked_by, 'rehearsed' => $change->rehearsed_by, 'approved' => $change->approved_by, 'applied' => $change->applied_by];
     // What a trial shows to be slower is not the thing to do next; what changed an answer is to be taken back first.
     $slower = $rehearsal?->holds === true && $rehearsal->factor < 1;
-    $wrong = $change->state === 'applied' && $applied?->holds === false;
-    $words = ['proposed' => 'It is proposed and touches nothing yet: rehearse it next', 'rehearsed' => $slower ? 'It was rehearsed, and made the statements slower: think again before it is approved' : ($rehearsal?->holds ? 'It was rehearsed, and every result stayed the same: it can be approved' : 'It was rehearsed, but not every statement ran with the same result: choose others or drop it'), 'approved' => 'It is approved: it can be applied', 'applied' => $wrong ? 'It is applied, and not every statement runs with the same result as before: undo it first, then look why' : 'It is applied', 'undone' => 'It was undone; the table is laid out as before', 'failed' => 'It failed; the table is as it was'][$change->state];
+    $wrong = $is('applied') && $applied?->holds === false;
+    $words = ['proposed' => 'It is proposed and touches nothing yet: rehearse it next', 'rehearsed' => $slower ? 'It was rehearsed, and made the statements slower: think again before it is approved' : ($rehearsal?->holds ? 'It was rehearsed, and every result stayed the same: it can be approved' : 'It was rehearsed, but not every statement ran with the same result: choose others or drop it'), 'approved' => 'It is approved: it can be applied', 'applied' => $wrong ? 'It is applied, and not every statement runs with the same result as before: undo it first, then look why' : 'It is applied', 'undone' => 'It was undone; the table is laid out as before', 'failed' => 'It failed; the table is as it was'][$state->value];
 @endphp
 <x-layout title="Change {{ $change->id }}" bench="ledger" sub="changes">
 <div class="reading">
-    <p class="trail"><a data-back href="/ledger/changes">Changes</a> / {{ $change->cluster->name }} / @if($ofJob)<a href="/tune/jobs/{{ $change->expected['job']['run'] ?? '' }}">{{ substr($change->object, 4) }}</a>@elseif($ofAccess)<a href="{{ $change->kind === 'policy' ? '/guard/versions' : '/guard/provisioning' }}">{{ $change->object }}</a>@else<a href="/tune/layout/{{ $change->cluster->slug }}/{{ $change->object }}">{{ $change->object }}</a>@endif @if($change->finding) / <a href="/ledger/findings/{{ $change->finding_id }}">finding {{ $change->finding_id }}</a>@endif</p>
+    <p class="trail"><a data-back href="/ledger/changes">Changes</a> / {{ $change->cluster->name }} / <a href="{{ $kind->address($change) }}">{{ Str::after($change->object, 'job:') }}</a> @if($change->finding) / <a href="/ledger/findings/{{ $change->finding_id }}">finding {{ $change->finding_id }}</a>@endif</p>
     <h1>{{ $change->title }}</h1>
     <p>{{ $words }}.</p>
-    <ol class="way" aria-label="Way of the change">@foreach($way as $step => $us)<li @class(['done' => $us !== null, 'here' => $change->state === $step])><span>{{ $step }}</span>@if($us !== null)<span class="quiet small">{{ $who[$step] }}, {{ $moment($us) }}</span>@endif</li>@endforeach @if($change->undone_us)<li class="done here"><span>undone</span><span class="quiet small">{{ $change->undone_by }}, {{ $moment($change->undone_us) }}</span></li>@endif @if($change->state === 'failed')<li class="bad here"><span>failed</span><span class="quiet small">{{ $moment($change->failed_us) }}</span></li>@endif</ol>
-    @if($change->error && $change->doing === '')<div class="notice bad" role="alert">{{ $change->error }}</div>@endif
+    <ol class="way" aria-label="Way of the change">@foreach($way as $step => $us)<li @class(['done' => $us !== null, 'here' => $is($step)])><span>{{ $step }}</span>@if($us !== null)<span class="quiet small">{{ $who[$step] }}, {{ $moment($us) }}</span>@endif</li>@endforeach @if($change->undone_us)<li class="done here"><span>undone</span><span class="quiet small">{{ $change->undone_by }}, {{ $moment($change->undone_us) }}</span></li>@endif @if($is('failed'))<li class="bad here"><span>failed</span><span class="quiet small">{{ $moment($change->failed_us) }}</span></li>@endif</ol>
+    @if($change->error && $change->doing === null)<div class="notice bad" role="alert">{{ $change->error }}</div>@endif
     @if($wrong)<div class="notice bad" role="alert">{{ ucfirst($applied->sentence) }}.</div>@endif
     @include('ledger.change-progress')
-    @can($ofAccess ? 'guard' : 'run')
-    @if($change->doing === '')
+    @can($kind->ability)
+    @if($change->doing === null)
     <div class="acts">
-        @if(in_array($change->state, ['proposed', 'rehearsed', 'failed'], true))<form method="post" action="/ledger/changes/{{ $change->id }}/rehearse">@csrf<button class="btn {{ $change->state === 'rehearsed' && $rehearsal?->holds && ! $slower ? 'btn-line' : 'btn-primary' }}">{{ $change->state === 'proposed' ? 'Rehearse' : 'Rehearse again' }}</button></form>@endif
-        @if($change->state === 'rehearsed' && $rehearsal?->holds && $change->needsAnother(auth()->user()))<p class="quiet">Somebody else has to approve it, since you asked for it: send them the address of this page.</p>
-        @elseif($change->state === 'rehearsed' && $rehearsal?->holds)<form method="post" action="/ledger/changes/{{ $change->id }}/approve">@csrf<button class="btn {{ $slower ? 'btn-line' : 'btn-primary' }}">{{ $slower ? 'Approve though it is slower' : 'Approve' }}</button></form>@endif
-        @if($change->state === 'approved')<form method="post" action="/ledger/changes/{{ $change->id }}/apply">@csrf<button class="btn btn-primary">Apply on {{ $change->cluster->name }}</button></form>@endif
+        @if($state->isOpen())<form method="post" action="/ledger/changes/{{ $change->id }}/rehearse">@csrf<button class="btn {{ $is('rehearsed') && $rehearsal?->holds && ! $slower ? 'btn-line' : 'btn-primary' }}">{{ $is('proposed') ? 'Rehearse' : 'Rehearse again' }}</button></form>@endif
+        @if($is('rehearsed') && $rehearsal?->holds && $change->needsAnother(auth()->user()))<p class="quiet">Somebody else has to approve it, since you asked for it: send them the address of this page.</p>
+        @elseif($is('rehearsed') && $rehearsal?->holds)<form method="post" action="/ledger/changes/{{ $change->id }}/approve">@csrf<button class="btn {{ $slower ? 'btn-line' : 'btn-primary' }}">{{ $slower ? 'Approve though it is slower' : 'Approve' }}</button></form>@endif
+        @if($is('approved'))<form method="post" action="/ledger/changes/{{ $change->id }}/apply">@csrf<button class="btn btn-primary">Apply on {{ $change->cluster->name }}</button></form>@endif
         @if($change->canBeUndone())<form method="post" action="/ledger/changes/{{ $change->id }}/undo">@csrf<button class="btn {{ $wrong ? 'btn-primary' : 'btn-line' }}">Undo</button></form>@endif
     </div>
     @endif
     @endcan
-    @foreach(['applied' => $applied, 'rehearsal' => $rehearsal] as $kind => $record)
-        @if($record !== null)<h2>{{ $kind === 'applied' ? $ofJob ? 'Proof, from the run after it' : 'Proof, on the table itself' : 'Rehearsal' }}</h2><p><a href="/ledger/proofs/{{ $record->id }}"><strong>{{ $record->sentence }}</strong></a>.</p>@endif
+    @foreach(['applied' => $applied, 'rehearsal' => $rehearsal] as $name => $record)
+        @if($record !== null)<h2>{{ $name === 'applied' ? $kind->proofTitle : 'Rehearsal' }}</h2><p><a href="/ledger/proofs/{{ $record->id }}"><strong>{{ $record->sentence }}</strong></a>.</p>@endif
     @endforeach
     @if($live !== [])@include('ledger.live')@endif
-    @unless($ofAccess || $ofJob)
+    @if($kind->measured)
     <div class="columns">
     <section><h2>Expected</h2><table class="facts"><tbody>
         <tr><th scope="row">saves a week</th><td>{{ $change->expected['savedUs'] > 0 ? Quantity::duration($change->expected['savedUs']).' (modelled)' : 'no time that could be told beforehand' }}</td></tr>
@@ -44,7 +45,7 @@
         <tr><th scope="row">costs once</th><td>{{ Quantity::duration($change->expected['costUs']) }} (modelled), reading {{ Quantity::bytes($change->expected['costBytes']) }}</td></tr>
         @if($change->expected['worse'] !== [])<tr><th scope="row">gets worse</th><td>{{ implode(' ', $change->expected['worse']) }}</td></tr>@endif
         @if($change->checksum_before)<tr><th scope="row">contents</th><td class="mono">{{ $change->checksum_before }} before<br>{{ $change->checksum_after }} after</td></tr>@endif
-        @if($change->state === 'applied' && $change->grace_until_us)<tr><th scope="row">old table kept</th><td><span class="mono">{{ $change->kept_table }}</span> until {{ $moment($change->grace_until_us) }}</td></tr>@endif
+        @if($is('applied') && $change->grace_until_us)<tr><th scope="row">old table kept</th><td><span class="mono">{{ $change->kept_table }}</span> until {{ $moment($change->grace_until_us) }}</td></tr>@endif
     </tbody></table></section>
     <section><h2>Measured by</h2>
     @if($choosing)
@@ -58,15 +59,14 @@
         @endcan
     @else<ul class="choose">@foreach($change->workload as $one)<li><a class="mono small" href="/tune/statements/{{ $one['id'] }}?cluster={{ $change->cluster->slug }}&amp;window=last+28+days">{{ App\Platform\Support\Sql::line($texts[$one['id']] ?? $one['id'], 110) }}</a></li>@endforeach</ul>@endif
     </section></div>
-    @endunless
-    @if($ofAccess && $change->expected['worse'] !== [])<h2>What the server cannot say</h2><ul>@foreach($change->expected['worse'] as $limit)<li>{{ $limit }}</li>@endforeach</ul>@endif
-    <h2>{{ $change->kind === 'policy' ? 'What was published' : ($ofJob ? 'What is set' : 'What is run') }}</h2>
-    @foreach($change->sealed_steps as $sql)<pre class="sql" tabindex="0">{{ $change->kind === 'access' ? preg_replace("~'[0-9a-f]{32}'~", "'(key)'", $sql) : $sql }}</pre>@endforeach
-    <h2>How it is taken back</h2>
-    @if($change->kind === 'rebuild')<p>The old table is kept for seven days; undoing gives it its name back. If rows came in meanwhile, or it is gone, its layout is made again from the rows there are then. The contents are compared before names are swapped.</p>@foreach($change->sealed_inverse as $sql)<pre class="sql" tabindex="0">{{ $sql }}</pre>@endforeach
-    @elseif($change->sealed_inverse === [] || $change->sealed_inverse === [''])<p>It cannot be, and need not: {{ $change->kind === 'statistics' ? 'new statistics describe the table better than the old ones' : 'what goes is needed by no kept version' }}.</p>
-    @elseif($change->sealed_inverse === ['revert'])<p>The version of the table before the rewriting is published again; rows that came since stay.</p>
-    @elseif($change->kind === 'policy')<p>{{ ucfirst($change->sealed_inverse[0]) }} is put into force again, as a version of its own; the record of this one stays.</p>
-    @else @foreach($change->sealed_inverse as $sql)<pre class="sql" tabindex="0">{{ $sql }}</pre>@endforeach @endif
+    @endif
+    @if($kind->limitsTitle !== '' && $change->expected['worse'] !== [])<h2>{{ $kind->limitsTitle }}</h2><ul>@foreach($change->expected['worse'] as $limit)<li>{{ $limit }}</li>@endforeach</ul>@endif
+    <h2>{{ $kind->stepsTitle }}</h2>
+    @foreach($kind->steps($change) as $sql)<pre class="sql" tabindex="0">{{ $sql }}</pre>@endforeach
+    <h2>How it is undone</h2>
+    @if($kind->undoing($change) !== null)<p>{{ $kind->undoing($change) }}</p>@endif
+    @if($kind->undoing($change) === null || $change->inverse === App\Ledger\Changes\InverseKind::Layout)
+        @foreach($change->sealed_inverse as $sql)<pre class="sql" tabindex="0">{{ $sql }}</pre>@endforeach
+    @endif
 </div>
 </x-layout>

@@ -32,6 +32,6 @@
     @endif
     @else<p class="quiet">{{ $finding->bench === 'guard' ? 'Stewards decide on access.' : 'Changes are proposed by engineers.' }}</p>@endcan
     @endif
-    @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state :is="$change->mark()">{{ $change->state }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{ $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
+    @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{ $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
 </div>
 </x-layout>

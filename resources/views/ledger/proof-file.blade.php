@@ -8,7 +8,7 @@ svg{width:100%;height:auto}.state svg{width:12px;height:12px}.grid{stroke:#DDD5C
 <p class="quiet">Fulcrion, proof {{ $record->id }} of change {{ $change->id }} on {{ $change->cluster->name }}{{ $change->finding ? '; finding: '.$change->finding->problem : '' }}</p>
 <h1>{{ $record->sentence }}</h1>
 @include('ledger.proof-body')
-@if($record->body !== 'time')@include('ledger.proof-'.$record->body)@else
+@if($record->shownBy() !== null)@include($record->shownBy()->view)@else
 <h2>Time of each statement</h2>
 {!! $figure->svg !!}
 <p class="small">{{ $figure->how }}</p>
@@ -18,6 +18,6 @@ svg{width:100%;height:auto}.state svg{width:12px;height:12px}.grid{stroke:#DDD5C
 @if($live !== [])@include('ledger.live')@endif
 @endif
 <h2>What was run</h2>
-@if($change->kind !== 'rewrite')@foreach($change->sealed_steps as $sql)<pre class="sql mono">{{ $change->kind === 'access' ? preg_replace("~'[0-9a-f]{32}'~", "'(key)'", $sql) : $sql }}</pre>@endforeach @else<p>Filters of statement {{ $change->expected['statement'] }} that wrapped a column were said as spans of it.</p>@endif
+@if($change->kind()->handedOn($change) !== null)<p>{{ $change->kind()->handedOn($change) }}</p>@else @foreach($change->kind()->steps($change) as $sql)<pre class="sql mono">{{ $sql }}</pre>@endforeach @endif
 <p class="quiet">Statements are shown without their values.</p>
 </body></html>

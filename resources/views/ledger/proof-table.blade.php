@@ -2,7 +2,7 @@
     use Fulcrion\Core\Text\Quantity; use App\Ledger\Proofs\ProofFigure;
     [$b, $a] = [$proof->sum(false), $proof->sum(true)];
     $pair = fn (string $x, string $y) => new Illuminate\Support\HtmlString('<span class="was">'.e($x).'</span><br>'.e($y));
-    $estimates = $change->kind === 'statistics' || $proof->worstEstimate(false) > 2 * $proof->worstEstimate(true);
+    $estimates = $change->kind()->estimates || $proof->worstEstimate(false) > 2 * $proof->worstEstimate(true);
 @endphp
 <div class="scroll" tabindex="0" role="region" aria-label="Statements before and after"><table data-take="Proof" class="proof-table">
     <thead><tr><th scope="col">Statement</th><th scope="col">Change</th><th scope="col" class="n">Time{{ array_filter($proof->lines, fn ($l) => $l->before->modelledUs !== null) ? ', modelled' : '' }}</th><th scope="col" class="n">Cold, measured</th><th scope="col" class="n">Warm, measured</th><th scope="col" class="n">Read</th><th scope="col" class="n">Chunks</th><th scope="col" class="n">Between nodes</th>@if($estimates)<th scope="col" class="n">Worst estimate off by</th>@endif<th scope="col">Result</th></tr></thead>

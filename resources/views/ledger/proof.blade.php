@@ -2,9 +2,9 @@
 <div class="reading">
     <p class="trail"><a data-back href="/ledger/proofs">Proofs</a> / <a href="/ledger/changes/{{ $change->id }}">change {{ $change->id }}</a></p>
     <h1>{{ $record->sentence }}</h1>
-    <div class="tools"><a href="/ledger/proofs/{{ $record->id }}/file" download>One file to hand on (HTML)</a>@if($change->state === 'rehearsed' && $record->kind === 'rehearsal')<a href="/ledger/changes/{{ $change->id }}">Approve it on the page of the change</a>@endif</div>
+    <div class="tools"><a href="/ledger/proofs/{{ $record->id }}/file" download>One file to hand on (HTML)</a>@if($change->state->value === 'rehearsed' && $record->kind === 'rehearsal')<a href="/ledger/changes/{{ $change->id }}">Approve it on the page of the change</a>@endif</div>
     @include('ledger.proof-body')
-    @if($record->body !== 'time')@include('ledger.proof-'.$record->body)@else
+    @if($record->shownBy() !== null)@include($record->shownBy()->view)@else
     <h2>Time of each statement</h2>
     <x-figure :figure="$figure" name="Before and after" />
     <h2>All figures</h2>

@@ -6,8 +6,8 @@
     @if($changes->isNotEmpty())
     <h2>Changes that wait for somebody</h2>
     <ul class="annotated round">@foreach($changes as $change)<li data-row>
-        <x-state :is="$change->mark()">{{ $change->doing ?: $change->state }}</x-state>
-        <div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p><p class="quiet small"><span class="mono">{{ $change->cluster->name }} · {{ $change->object }}</span> · next: {{ $change->doing !== '' ? 'wait, or stop it' : ['rehearsed' => 'approve it, or choose other statements', 'approved' => 'apply it', 'failed' => 'read why, mend it and rehearse again'][$change->state] }}</p></div><p></p>
+        <x-state :is="$change->mark()">{{ $change->doing->value ?? $change->state->value }}</x-state>
+        <div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p><p class="quiet small"><span class="mono">{{ $change->cluster->name }} · {{ $change->object }}</span> · next: {{ $change->doing !== null ? 'wait, or stop it' : ['rehearsed' => 'approve it, or choose other statements', 'approved' => 'apply it', 'failed' => 'read why, mend it and rehearse again'][$change->state->value] }}</p></div><p></p>
     </li>@endforeach</ul>
     @endif
     <h2>What needs a hand, worst first</h2>

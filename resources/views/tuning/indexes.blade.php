@@ -23,7 +23,7 @@
     <div class="scroll" tabindex="0" role="region" aria-label="All indexes"><table data-take="Indexes"><thead><tr><th scope="col">Table</th><th scope="col" class="n">Rows</th><th scope="col">Index</th><th scope="col">Columns</th><th scope="col">Unique</th><th scope="col" class="n">Read by</th></tr></thead>
     <tbody>@forelse($page->tables as $table)@foreach($table->indexes as $index)<tr data-row><td class="mono">{{ $table->name }}</td><td class="n">{{ Quantity::count($table->rows) }}</td><td class="mono">{{ $index->name }}</td><td class="mono">{{ implode(', ', $index->columns) }}</td><td>{{ $index->unique ? 'yes' : 'no' }}</td><td class="n">{{ $index->uses === null ? 'not counted' : Quantity::count($index->uses) }}</td></tr>@endforeach @empty<tr><td colspan="6">No table can be changed from here.</td></tr>@endforelse</tbody></table></div>
     <p class="quiet small">Read by: rows the server read by the index since it began to count, where it does. Tables shown are those of schemas that may be changed from here.</p>
-    @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state :is="$change->mark()">{{ $change->state }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p></div></li>@endforeach</ul>@endif
+    @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p></div></li>@endforeach</ul>@endif
     @endif
 </div>
 </x-layout>

@@ -7,9 +7,9 @@ namespace App\Ledger\Events;
 use App\Ledger\Models\Change;
 
 /**
- * A change was applied or undone: what was found of its table may not be true any more.
+ * A change was applied or undone: what was found of its object may not be true any more.
  */
-final readonly class TableChanged
+final readonly class ChangeCompleted
 {
     public function __construct(public Change $change)
     {

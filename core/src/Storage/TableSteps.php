@@ -2,19 +2,18 @@
 
 declare(strict_types=1);
 
-namespace App\Ledger\Changes;
+namespace Fulcrion\Core\Storage;
 
 use Fulcrion\Core\Sql\Ast\CreateRollup;
 use Fulcrion\Core\Sql\Ast\Query;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
 use Fulcrion\Core\Sql\Reading;
-use Fulcrion\Core\Storage\TableDefinition;
 
 /**
- * The statements of a change that lays a table out anew.
+ * The statements that change how a table is stored.
  */
-final readonly class Steps
+final readonly class TableSteps
 {
     /**
      * @param  string  $table schema.table that is read
@@ -31,6 +30,18 @@ final readonly class Steps
             'INSERT INTO '.self::path($built).' SELECT * FROM '.self::path($table),
             ...($statistics === [] ? [] : ['ANALYZE TABLE '.self::path($built).' ('.implode(', ', array_map($printer->name(...), $statistics)).')']),
         ];
+    }
+
+    /** Where change number n builds the new table before it takes the name. */
+    public static function built(string $table, int $n): string
+    {
+        return "{$table}__new_{$n}";
+    }
+
+    /** Whether a statement makes a rollup or lookup. */
+    public static function makesRollup(string $sql): bool
+    {
+        return (new Parser())->statement($sql) instanceof CreateRollup;
     }
 
     /** Both names at once: readers find either the old table or the new one. */

@@ -2,19 +2,21 @@
 
 declare(strict_types=1);
 
-namespace App\Ledger\Changes;
+namespace App\Storage\Application;
 
 use App\Estate\Connectors\ReadAt;
 use App\Estate\Connectors\TableKeeper;
 use App\Ledger\Models\Change;
 use App\Platform\Support\Clock;
+use Fulcrion\Core\Storage\TableChangeKind;
+use Fulcrion\Core\Storage\TableSteps;
 use Fulcrion\Core\Text\Quantity;
 
 /**
  * Which versions of the tables the statements of a change are measured at, before and after it. People go on loading
  * while a change is applied; answers can be compared only where both were given of the same rows.
  */
-final class Course
+final class ComparedVersions
 {
     public readonly ReadAt $before;
 
@@ -33,25 +35,28 @@ final class Course
 
     private string $new = '';
 
+    private readonly TableChangeKind $kind;
+
     public function __construct(private readonly TableKeeper $keeper, private readonly Change $change)
     {
         $this->before = $this->after = new ReadAt(Clock::microseconds(), $keeper->versions());
         $this->old = $keeper->identity($change->object);
         $this->asked = $change->object;
+        $this->kind = TableChangeKind::from($change->kind);
     }
 
     /** Told while nobody else can write to the table, right before the new one takes its name. */
     public function swapping(): void
     {
         $this->swapped = $this->keeper->versions();
-        $this->new = $this->keeper->identity($this->change->builtTable());
+        $this->new = $this->keeper->identity(TableSteps::built($this->change->object, $this->change->id));
     }
 
     /** Told when the change is through. */
     public function through(): void
     {
         $from = $this->before->versions[$this->old];
-        if ($this->change->kind === Change::REBUILD) {
+        if ($this->kind === TableChangeKind::Rebuild) {
             $this->after = $this->before->with([$this->new => $this->swapped[$this->new]]);
             // Nothing is written to the old table any more, so its versions end where the new one's begin.
             if ($this->written((string) $this->change->kept_table, $from) > 0) {
@@ -61,9 +66,9 @@ final class Course
 
             return;
         }
-        if ($this->change->kind === Change::MAINTAIN) {
+        if ($this->kind === TableChangeKind::Maintain) {
             $this->maintained($this->keeper->writes($this->change->object, $from), $from);
-        } elseif ($this->change->kind === Change::PREPARE && $this->adds()) {
+        } elseif ($this->kind === TableChangeKind::Rollups && $this->adds()) {
             // What was prepared is of the rows there are now, so it is these that are asked about.
             $now = $this->keeper->versions();
             $this->after = new ReadAt($this->before->nowUs, $now);
@@ -81,7 +86,7 @@ final class Course
     public function words(): array
     {
         $from = $this->before->versions[$this->old];
-        $rows = $this->change->kind === Change::REBUILD
+        $rows = $this->kind === TableChangeKind::Rebuild
             ? $this->written((string) $this->change->kept_table, $from) + $this->written($this->change->object, $this->swapped[$this->new])
             : $this->written($this->change->object, $from);
 
@@ -119,7 +124,7 @@ final class Course
 
     private function adds(): bool
     {
-        return array_filter($this->change->sealed_steps, static fn (string $sql): bool => str_starts_with($sql, 'CREATE')) !== [];
+        return array_filter($this->change->sealed_steps, TableSteps::makesRollup(...)) !== [];
     }
 
     /** Rows written or removed since a version. */
