@@ -78,14 +78,15 @@ final class MigrationTest extends TestCase
                 'expected' => '{"savedUs":0,"savedBytes":0,"costUs":0,"costBytes":0,"worse":[],"definition":null,"before":null,"statement":""}', 'workload' => '[]', 'state' => 'proposed',
             ] + self::blanks('changes'));
         }
-        $this->migration('2026_11_29_100000_layouts_as_clauses')->up();
+        $this->migrate('2026_11_29_100000_layouts_as_clauses');
         Schema::table('changes', static fn (Blueprint $table) => $table->dropColumn('inverse'));
-        $this->migration('2026_11_29_300000_how_changes_are_undone')->up();
-        $changes = Change::query()->orderBy('id')->get();
-        self::assertSame(array_column($kept, 2), $changes->map(static fn (Change $change): string => $change->inverse->value)->all());
-        self::assertSame(['rebuild', 'maintain', 'statistics', 'rollups', 'access'], $changes->pluck('kind')->all());
-        self::assertSame(['CREATE TABLE "a"."b__new_1" ("n" bigint) PLACED BY (n) SORTED BY (n) CHUNKS OF 100 ROWS'], $changes[0]?->sealed_steps);
-        self::assertSame([[], ['DROP ROLLUP a.r'], []], [$changes[1]?->sealed_inverse, $changes[3]?->sealed_inverse, $changes[4]?->sealed_inverse]);
+        $this->migrate('2026_11_29_300000_how_changes_are_undone');
+        /** @var list<Change> $changes */
+        $changes = Change::query()->orderBy('id')->get()->all();
+        self::assertSame(array_column($kept, 2), array_map(static fn (Change $change): string => $change->inverse->value, $changes));
+        self::assertSame(['rebuild', 'maintain', 'statistics', 'rollups', 'access'], array_map(static fn (Change $change): string => $change->kind, $changes));
+        self::assertSame(['CREATE TABLE "a"."b__new_1" ("n" bigint) PLACED BY (n) SORTED BY (n) CHUNKS OF 100 ROWS'], $changes[0]->sealed_steps);
+        self::assertSame([[], ['DROP ROLLUP a.r'], []], [$changes[1]->sealed_inverse, $changes[3]->sealed_inverse, $changes[4]->sealed_inverse]);
         $this->actingAs($this->person(Role::Owner));
         foreach ($changes as $change) {
             $this->get("/ledger/changes/{$change->id}")->assertOk();
@@ -99,20 +100,18 @@ final class MigrationTest extends TestCase
         DB::table('policy_versions')->insert(['number' => 1, 'made_us' => 1, 'made_by' => 'x', 'comment' => '', 'document' => (string) json_encode($document)]);
         DB::table('policy_drafts')->insert(['kind' => 'rules', 'name' => 'hide', 'fields' => (string) json_encode($rule), 'revision' => 1, 'edited_by' => 'x', 'edited_us' => 1]);
         DB::table('policy_drafts')->insert(['kind' => 'rules', 'name' => 'gone', 'fields' => null, 'revision' => 1, 'edited_by' => 'x', 'edited_us' => 1]);
-        $this->migration('2026_11_29_200000_conditions_on_labels')->up();
+        $this->migrate('2026_11_29_200000_conditions_on_labels');
         $now = "labelled_below('personal') AND NOT (labelled('pay') AND label('pay') = 'secret')";
         self::assertSame($now, app(PolicyStore::class)->published()->find(Kind::Rules, 'hide')?->text('when'));
         self::assertSame(['scope', 'for', 'when', 'effect'], array_keys((array) json_decode((string) DB::table('policy_drafts')->where('name', 'hide')->value('fields'), true)));
         self::assertStringContainsString('labelled_below', (string) DB::table('policy_drafts')->where('name', 'hide')->value('fields'));
     }
 
-    /** @return Migration */
-    private function migration(string $name): object
+    private function migrate(string $name): void
     {
         $migration = require database_path("migrations/{$name}.php");
         assert($migration instanceof Migration && method_exists($migration, 'up'));
-
-        return $migration;
+        $migration->up();
     }
 
     /**

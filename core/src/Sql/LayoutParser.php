@@ -45,7 +45,9 @@ final readonly class LayoutParser
             };
         }
 
-        return $said === [] ? null : new LayoutClauses($at, ...$placed, ...$cut, ...$sorted, chunkRows: $chunkRows, encoded: $encoded, packed: $packed);
+        return $said === []
+            ? null
+            : new LayoutClauses($at, $placed[0], $placed[1], $cut[0], $cut[1], $sorted[0], $sorted[1], $chunkRows, $encoded, $packed);
     }
 
     /**
