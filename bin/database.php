@@ -21,7 +21,14 @@ if ($action === 'ping') {
 if ($action === 'readable') {
     // Plans of our own statements can only be asked for by an account that may read their tables: the telemetry, but
     // neither accounts and sessions nor anything sealed. Rights can be given once the tables are there.
-    foreach ($pdo->query("SELECT TABLE_NAME FROM information_schema.TABLES WHERE TABLE_SCHEMA = 'fulcrion' AND (TABLE_NAME LIKE 'load\\_%' OR TABLE_NAME IN ('statements', 'statement_presence', 'origins', 'seen_executions', 'digest_readings'))")->fetchAll(PDO::FETCH_COLUMN) as $table) {
+    foreach (
+        $pdo
+            ->query(
+                "SELECT TABLE_NAME FROM information_schema.TABLES WHERE TABLE_SCHEMA = 'fulcrion' AND (TABLE_NAME LIKE 'load\\_%' OR "
+                    ."TABLE_NAME IN ('statements', 'statement_presence', 'origins', 'seen_executions', 'digest_readings'))",
+            )
+            ->fetchAll(PDO::FETCH_COLUMN) as $table
+    ) {
         foreach (['localhost', '127.0.0.1'] as $host) {
             $pdo->exec("GRANT SELECT ON fulcrion.`{$table}` TO 'fulcrion_watcher'@'{$host}'");
         }
@@ -78,7 +85,10 @@ $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_browser');
 $pdo->exec('CREATE DATABASE IF NOT EXISTS fulcrion_bench');
 $user('fulcrion_app', $env['DB_PASSWORD'], ["{$own} ON fulcrion.*"]);
 $user('fulcrion_test', $env['DB_TEST_PASSWORD'], [
-    "{$own} ON fulcrion_test.*", "{$own} ON fulcrion_browser.*", "{$own}, CREATE VIEW, SHOW VIEW ON fulcrion_bench.*", 'CREATE VIEW, SHOW VIEW ON fulcrion_test.*',
+    "{$own} ON fulcrion_test.*",
+    "{$own} ON fulcrion_browser.*",
+    "{$own}, CREATE VIEW, SHOW VIEW ON fulcrion_bench.*",
+    'CREATE VIEW, SHOW VIEW ON fulcrion_test.*',
 ]);
 $user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*', 'SELECT ON fulcrion_browser.*']);
 // Writes a policy out as roles, grants and views, and signs in as a test user to prove it: in these schemas only.
@@ -88,6 +98,9 @@ foreach (['brackenfold', 'brackenfold_test', 'brackenfold_browser'] as $schema) 
 $user('fulcrion_keeper', $env['KEEPER_PASSWORD'], ['CREATE USER ON *.*', 'SELECT ON mysql.*']);
 foreach (['localhost', '127.0.0.1'] as $host) {
     foreach (['brackenfold', 'brackenfold\\_%'] as $schema) {
-        $pdo->exec("GRANT SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES, CREATE VIEW, SHOW VIEW ON `{$schema}`.* TO 'fulcrion_keeper'@'{$host}' WITH GRANT OPTION");
+        $pdo->exec(
+            "GRANT SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES, CREATE VIEW, SHOW VIEW ON `{$schema}`.* TO "
+                ."'fulcrion_keeper'@'{$host}' WITH GRANT OPTION",
+        );
     }
 }

@@ -40,7 +40,11 @@ try {
     $chrome->open("{$base}/ledger/proofs");
     // The one that saves most.
     $proofs = $driver->findElements(WebDriverBy::cssSelector('main tr[data-row]:has(td.problem a):has(td.n)'));
-    usort($proofs, static fn ($a, $b): int => (float) $b->findElement(WebDriverBy::cssSelector('td.n'))->getText() <=> (float) $a->findElement(WebDriverBy::cssSelector('td.n'))->getText());
+    usort(
+        $proofs,
+        static fn ($a, $b): int => (float) $b->findElement(WebDriverBy::cssSelector('td.n'))->getText() <=>
+            (float) $a->findElement(WebDriverBy::cssSelector('td.n'))->getText(),
+    );
     if ($proofs !== []) {
         $change = (string) $proofs[0]->findElement(WebDriverBy::cssSelector('td:nth-child(2) a'))->getAttribute('href');
         $shoot((string) $proofs[0]->findElement(WebDriverBy::cssSelector('td.problem a'))->getAttribute('href'), "{$directory}/proof.png");
@@ -51,7 +55,13 @@ try {
     $shoot((string) $slowest, "{$directory}/statement.png");
     $chrome->open("{$base}/tune/plans?cluster=fernhill&words=JOIN+calendar_day");
     $shoot((string) $driver->findElement(WebDriverBy::cssSelector('td.statement a'))->getAttribute('href'), "{$directory}/plan.png");
-    $chrome->open("{$base}/tune/workbench?cluster=fernhill&sql=".rawurlencode("SELECT g.region, p.grade, count(*) AS picks, sum(p.kilos) AS kilos\nFROM field.harvest_pick p\nJOIN ref.glasshouse g USING (glasshouse_id)\nWHERE p.kilos > 12.5\nGROUP BY g.region, p.grade\nORDER BY kilos DESC"));
+    $chrome->open(
+        "{$base}/tune/workbench?cluster=fernhill&sql=".
+            rawurlencode(
+                "SELECT g.region, p.grade, count(*) AS picks, sum(p.kilos) AS kilos\nFROM field.harvest_pick p\nJOIN ref.glasshouse g "
+                    ."USING (glasshouse_id)\nWHERE p.kilos > 12.5\nGROUP BY g.region, p.grade\nORDER BY kilos DESC",
+            ),
+    );
     $driver->findElement(WebDriverBy::cssSelector('button[data-mode=run][data-which=one]'))->click();
     for ($i = 0; $i < 100 && $driver->findElements(WebDriverBy::cssSelector('.outcome table')) === []; $i++) {
         usleep(100_000);
@@ -68,7 +78,9 @@ try {
     // A run is made where none is there yet: that takes some minutes.
     foreach (['/tune/tuning' => ['tuning', 'input[name=which][value=worst]']] as $address => [$name, $choice]) {
         $chrome->open($base.$address);
-        $done = $driver->findElements(WebDriverBy::xpath("//tr[.//*[contains(@class, 'state') and normalize-space(.) = 'done'] and contains(., 'worst')]//a"));
+        $done = $driver->findElements(
+            WebDriverBy::xpath("//tr[.//*[contains(@class, 'state') and normalize-space(.) = 'done'] and contains(., 'worst')]//a"),
+        );
         if ($done === []) {
             $driver->findElement(WebDriverBy::cssSelector($choice))->click();
             $driver->findElement(WebDriverBy::cssSelector('main form .btn-primary'))->click();
@@ -87,13 +99,29 @@ try {
     $chrome->open("{$base}/tune/jobs/of/fernhill/climate-fold");
     $wait('#job-later[data-luck]', 60);
     // Half way through the replay.
-    $driver->executeScript("const scrub = document.querySelector('[data-score-scrub]'); scrub.value = 520; scrub.dispatchEvent(new Event('input'))");
+    $driver->executeScript(
+        "const scrub = document.querySelector('[data-score-scrub]'); scrub.value = 520; scrub.dispatchEvent(new Event('input'))",
+    );
     $driver->takeScreenshot("{$directory}/job.png");
-    $driver->executeScript("document.querySelector('[data-workers=\"' + document.querySelector('[data-hand-pin]').value + '\"]')?.click(); const typed = document.querySelector('[data-hand-typed]'); typed.value = '420'; typed.dispatchEvent(new Event('input')); document.querySelector('#workers').scrollIntoView()");
+    $driver->executeScript(
+        "document.querySelector('[data-workers=\"' + document.querySelector('[data-hand-pin]').value + '\"]')?.click(); const typed = "
+            ."document.querySelector('[data-hand-typed]'); typed.value = '420'; typed.dispatchEvent(new Event('input')); "
+            ."document.querySelector('#workers').scrollIntoView()",
+    );
     sleep(2);
     $driver->takeScreenshot("{$directory}/workers.png");
     $shoot('/guard', "{$directory}/access.png");
-    $shoot('/guard/try?'.http_build_query(['who' => 'ebba.lund', 'policy' => 'published', 'cluster' => 'fernhill', 'sql' => "SELECT glasshouse_id, sum(kilos) AS kilos\nFROM field.harvest_pick\nWHERE glasshouse_id IN (1, 2)\nGROUP BY glasshouse_id"]), "{$directory}/try-as.png");
+    $shoot(
+        '/guard/try?'.
+            http_build_query([
+                'who' => 'ebba.lund',
+                'policy' => 'published',
+                'cluster' => 'fernhill',
+                'sql' => "SELECT glasshouse_id, sum(kilos) AS kilos\nFROM field.harvest_pick\nWHERE glasshouse_id IN (1, 2)\nGROUP BY "
+                    .'glasshouse_id',
+            ]),
+        "{$directory}/try-as.png",
+    );
     // A draft is made for the picture and discarded again, unless somebody has one.
     $chrome->open("{$base}/guard/draft");
     $own = str_starts_with($driver->findElement(WebDriverBy::tagName('h1'))->getText(), 'The draft is empty');

@@ -19,9 +19,19 @@ $app = Application::configure(basePath: dirname(__DIR__))
     ->withMiddleware(static function (Middleware $middleware): void {
         $middleware->remove(HandleCors::class);
         // Names people may call it by; behind a proxy of its own name, APP_URL says which.
-        $middleware->trustHosts(at: static fn (): array => array_map(static fn (string $host): string => '^'.preg_quote($host).'$', array_filter([
-            '127.0.0.1', 'localhost', '[::1]', (string) parse_url((string) config('app.url'), PHP_URL_HOST), ...explode(',', (string) config('fulcrion.hosts')),
-        ])), subdomains: false);
+        $middleware->trustHosts(
+            at: static fn (): array => array_map(
+                static fn (string $host): string => '^'.preg_quote($host).'$',
+                array_filter([
+                    '127.0.0.1',
+                    'localhost',
+                    '[::1]',
+                    (string) parse_url((string) config('app.url'), PHP_URL_HOST),
+                    ...explode(',', (string) config('fulcrion.hosts')),
+                ]),
+            ),
+            subdomains: false,
+        );
         $middleware->append(SecurityHeaders::class);
         $middleware->append(FlatQuery::class);
         $middleware->alias(['role' => RequireRole::class]);
@@ -35,7 +45,13 @@ $app = Application::configure(basePath: dirname(__DIR__))
         $exceptions->shouldRenderJsonWhen(static fn (Request $request): bool => $request->is('api/*') || $request->expectsJson());
         $exceptions->render(static function (AuthenticationException $exception, Request $request) {
             return $request->is('api/*')
-                ? response()->json(['error' => 'This call needs a valid token: send it as "Authorization: Bearer TOKEN". Tokens are made on the page of a cluster.'], 401)
+                ? response()->json(
+                    [
+                        'error' => 'This call needs a valid token: send it as "Authorization: Bearer TOKEN". Tokens are made on the '
+                            .'page of a cluster.',
+                    ],
+                    401,
+                )
                 : null;
         });
         $exceptions->render(static function (PostTooLargeException $exception) {

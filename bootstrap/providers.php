@@ -16,5 +16,5 @@ return [
     App\Jobs\Provider::class,
     App\Access\Provider::class,
     // Installed for development and the demo only.
-    ...(class_exists(Fulcrion\Tools\ToolsProvider::class) ? [Fulcrion\Tools\ToolsProvider::class] : []),
+    ...class_exists(Fulcrion\Tools\ToolsProvider::class) ? [Fulcrion\Tools\ToolsProvider::class] : [],
 ];

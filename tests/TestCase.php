@@ -34,19 +34,31 @@ abstract class TestCase extends BaseTestCase
             self::$migrated = true;
         }
         // The importer commits for itself, so tests empty the tables instead of rolling back.
-        foreach (DB::select("SELECT table_name AS name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name <> 'migrations' AND table_rows <> 0 OR table_schema = DATABASE() AND auto_increment > 1") as $table) {
+        foreach (
+            DB::select(
+                'SELECT table_name AS name FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name <> '
+                    ."'migrations' AND table_rows <> 0 OR table_schema = DATABASE() AND auto_increment > 1",
+            ) as $table
+        ) {
             DB::table($table->name)->delete();
         }
     }
 
     protected function cluster(string $slug = 'fernhill', Dialect $dialect = Dialect::Ansi): Cluster
     {
-        return Cluster::query()->create(['slug' => $slug, 'name' => ucfirst($slug), 'role' => 'production', 'connector' => 'files', 'dialect' => $dialect])->refresh();
+        return Cluster::query()
+            ->create(['slug' => $slug, 'name' => ucfirst($slug), 'role' => 'production', 'connector' => 'files', 'dialect' => $dialect])
+            ->refresh();
     }
 
     protected function person(Role $role = Role::Owner): User
     {
-        return User::query()->firstOrCreate(['email' => "{$role->value}@brackenfold.example"], ['name' => ucfirst($role->value), 'password' => 'a long password', 'role' => $role, 'policy_person' => $role->value])->refresh();
+        return User::query()
+            ->firstOrCreate(
+                ['email' => "{$role->value}@brackenfold.example"],
+                ['name' => ucfirst($role->value), 'password' => 'a long password', 'role' => $role, 'policy_person' => $role->value],
+            )
+            ->refresh();
     }
 
     /**
@@ -55,7 +67,16 @@ abstract class TestCase extends BaseTestCase
     protected function file(array $records, string $ending = 'jsonl'): string
     {
         $path = tempnam(sys_get_temp_dir(), 'fulcrion').".{$ending}";
-        file_put_contents($path, implode('', array_map(static fn (array|string $record): string => (is_string($record) ? $record : json_encode($record))."\n", $records)));
+        file_put_contents(
+            $path,
+            implode(
+                '',
+                array_map(
+                    static fn (array|string $record): string => (is_string($record) ? $record : json_encode($record))."\n",
+                    $records,
+                ),
+            ),
+        );
         $this->beforeApplicationDestroyed(static fn () => @unlink($path));
 
         return $path;

@@ -29,13 +29,38 @@ final class WebServer
         mkdir($directory, 0o700);
         $address = '127.0.0.1:'.Loopback::freePort();
         $server = new self($directory, "http://{$address}");
-        exec(implode(' ', array_map(escapeshellarg(...), [PHP_BINARY, dirname(__DIR__).'/bin/server.php', $directory, $directory, $address, (string) $children])).' 2>&1', $output, $status);
+        exec(
+            implode(
+                ' ',
+                array_map(escapeshellarg(...), [
+                    PHP_BINARY,
+                    dirname(__DIR__).'/bin/server.php',
+                    $directory,
+                    $directory,
+                    $address,
+                    (string) $children,
+                ]),
+            ).' 2>&1',
+            $output,
+            $status,
+        );
         if ($status !== 0) {
             throw new RuntimeException('The web server could not be set up: '.implode(' ', $output));
         }
         $fpm = '/usr/sbin/php-fpm'.PHP_MAJOR_VERSION.'.'.PHP_MINOR_VERSION;
-        foreach ([[$fpm, '--nodaemonize', '--allow-to-run-as-root', '--fpm-config', "{$directory}/php-fpm.conf"], ['/usr/sbin/nginx', '-c', "{$directory}/nginx.conf", '-g', 'daemon off;']] as $command) {
-            $process = proc_open($command, [['file', '/dev/null', 'r'], ['file', "{$directory}/out.log", 'a'], ['file', "{$directory}/out.log", 'a']], $pipes, $directory, $environment);
+        foreach (
+            [
+                [$fpm, '--nodaemonize', '--allow-to-run-as-root', '--fpm-config', "{$directory}/php-fpm.conf"],
+                ['/usr/sbin/nginx', '-c', "{$directory}/nginx.conf", '-g', 'daemon off;'],
+            ] as $command
+        ) {
+            $process = proc_open(
+                $command,
+                [['file', '/dev/null', 'r'], ['file', "{$directory}/out.log", 'a'], ['file', "{$directory}/out.log", 'a']],
+                $pipes,
+                $directory,
+                $environment,
+            );
             $server->processes[] = $process === false ? throw new RuntimeException("{$command[0]} does not start.") : $process;
         }
         for ($i = 0; $i < 100; $i++) {
@@ -44,7 +69,10 @@ final class WebServer
             }
             usleep(100_000);
         }
-        $log = implode(' ', array_map(static fn (string $file): string => (string) @file_get_contents($file), glob("{$directory}/*.log") ?: []));
+        $log = implode(
+            ' ',
+            array_map(static fn (string $file): string => (string) @file_get_contents($file), glob("{$directory}/*.log") ?: []),
+        );
         $server->stop();
         throw new RuntimeException('The web server does not answer: '.substr($log, -2000));
     }

@@ -50,8 +50,8 @@ final class Provider extends Capability
                 stepsTitle: 'What was published',
                 limitsTitle: 'What the server cannot say',
                 address: static fn (): string => '/guard/versions',
-                undoing: static fn (Change $change): string => ucfirst($change->sealed_inverse[0] ?? 'the version before')
-                    .' is put into force again, as a version of its own; the record of this one stays.',
+                undoing: static fn (Change $change): string => ucfirst($change->sealed_inverse[0] ?? 'the version before').
+                    ' is put into force again, as a version of its own; the record of this one stays.',
             ),
             new ChangeKind(
                 Provisioner::ACCESS,
@@ -66,9 +66,13 @@ final class Provider extends Capability
         );
         $kinds->registerBody(
             new ProofBody('access', 'access.proof-policy', static fn (): string => 'both policies were asked the same questions'),
-            new ProofBody('written', 'access.proof-provisioning', static fn (ProofRecord $proof): string => $proof->holds
-                ? 'every select gave what the policy says'
-                : 'not every select gave what the policy says: see below'),
+            new ProofBody(
+                'written',
+                'access.proof-provisioning',
+                static fn (ProofRecord $proof): string => $proof->holds
+                    ? 'every select gave what the policy says'
+                    : 'not every select gave what the policy says: see below',
+            ),
         );
     }
 

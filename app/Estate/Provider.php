@@ -13,9 +13,7 @@ final class Provider extends Capability
 {
     protected function pages(): array
     {
-        return [
-            new Page(Bench::Tend, '', 'Clusters', '/tend/clusters'),
-        ];
+        return [new Page(Bench::Tend, '', 'Clusters', '/tend/clusters')];
     }
 
     protected function abilities(): array

@@ -22,27 +22,33 @@ final class Provider extends Capability
     {
         parent::boot($sections);
         $kinds = $this->app->make(ChangeKinds::class);
-        $kinds->register(new ChangeKind(
-            WorkersExecutor::KIND,
-            WorkersExecutor::class,
-            measured: false,
-            secondPerson: false,
-            stepsTitle: 'What is set',
-            proofTitle: 'Proof, from the run after it',
-            address: static fn (Change $change): string => '/tune/jobs/'.($change->expected['job']['run'] ?? ''),
-        ));
-        $kinds->registerBody(new ProofBody('job', 'jobs.proof', static fn (ProofRecord $proof): string => match (true) {
-            $proof->kind === 'rehearsal' => 'predicted; the next run will show',
-            $proof->holds => 'the prediction held: within its range, or no more than 10% off',
-            default => 'the prediction did not hold',
-        }));
+        $kinds->register(
+            new ChangeKind(
+                WorkersExecutor::KIND,
+                WorkersExecutor::class,
+                measured: false,
+                secondPerson: false,
+                stepsTitle: 'What is set',
+                proofTitle: 'Proof, from the run after it',
+                address: static fn (Change $change): string => '/tune/jobs/'.($change->expected['job']['run'] ?? ''),
+            ),
+        );
+        $kinds->registerBody(
+            new ProofBody(
+                'job',
+                'jobs.proof',
+                static fn (ProofRecord $proof): string => match (true) {
+                    $proof->kind === 'rehearsal' => 'predicted; the next run will show',
+                    $proof->holds => 'the prediction held: within its range, or no more than 10% off',
+                    default => 'the prediction did not hold',
+                },
+            ),
+        );
     }
 
     protected function pages(): array
     {
-        return [
-            new Page(Bench::Tune, 'jobs', 'Jobs', '/tune/jobs', 'Watch', rank: 40),
-        ];
+        return [new Page(Bench::Tune, 'jobs', 'Jobs', '/tune/jobs', 'Watch', rank: 40)];
     }
 
     protected function schedule(Schedule $schedule): void

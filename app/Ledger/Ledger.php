@@ -32,7 +32,10 @@ final class Ledger implements Journal
                 'who' => $user !== null ? "{$user->name} <{$user->email}>" : 'system',
                 'act' => $act,
                 'object' => mb_strcut($object, 0, 300),
-                'details' => (string) json_encode((object) $details, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE),
+                'details' => (string) json_encode(
+                    (object) $details,
+                    JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE,
+                ),
                 'previous' => $last->digest ?? self::GENESIS,
             ];
             $entry['digest'] = self::digest($entry);

@@ -27,10 +27,13 @@ final class Provider extends Capability
         if (is_string($now) && $now !== '') {
             Carbon::setTestNow(Carbon::parse($now));
         }
-        RateLimiter::for('sign-in', static fn (Request $request): array => [
-            Limit::perMinute(5)->by(mb_strtolower((string) $request->string('email')).'|'.$request->ip()),
-            Limit::perMinute(30)->by((string) $request->ip()),
-        ]);
+        RateLimiter::for(
+            'sign-in',
+            static fn (Request $request): array => [
+                Limit::perMinute(5)->by(mb_strtolower((string) $request->string('email')).'|'.$request->ip()),
+                Limit::perMinute(30)->by((string) $request->ip()),
+            ],
+        );
         RateLimiter::for('executions', static fn (Request $request): Limit => Limit::perMinute(600)->by((string) $request->bearerToken()));
     }
 

@@ -21,8 +21,10 @@ Route::middleware(['auth', 'role:any'])->group(static function (): void {
     Route::post('/account/password', [AccountController::class, 'password']);
 });
 
-Route::middleware(['auth', 'role:owner'])->prefix('people')->group(static function (): void {
-    Route::get('/', [PeopleController::class, 'index']);
-    Route::post('/', [PeopleController::class, 'store']);
-    Route::post('/{user}', [PeopleController::class, 'update'])->whereNumber('user');
-});
+Route::middleware(['auth', 'role:owner'])
+    ->prefix('people')
+    ->group(static function (): void {
+        Route::get('/', [PeopleController::class, 'index']);
+        Route::post('/', [PeopleController::class, 'store']);
+        Route::post('/{user}', [PeopleController::class, 'update'])->whereNumber('user');
+    });

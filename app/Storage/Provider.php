@@ -24,18 +24,28 @@ final class Provider extends Capability
     {
         parent::boot($sections);
         $undoing = [
-            'rebuild' => 'The old table is kept for seven days; undoing gives it its name back. If rows came in meanwhile, or it is gone, its layout is made '
-                .'again from the rows there are then. The contents are compared before names are swapped.',
+            'rebuild' => 'The old table is kept for seven days; undoing gives it its name back. If rows came in meanwhile, or it is '
+                .'gone, its layout is made '.
+                'again from the rows there are then. The contents are compared before names are swapped.',
             'statistics' => 'It cannot be undone, and need not be: new statistics describe the table better than the old ones.',
         ];
         foreach (TableChangeKind::cases() as $kind) {
-            $this->app->make(ChangeKinds::class)->register(new ChangeKind(
-                $kind->value,
-                TableExecutor::class,
-                estimates: $kind === TableChangeKind::Statistics,
-                undoing: static fn (Change $change): ?string => $undoing[$change->kind] ?? null,
-                handedOn: $kind !== TableChangeKind::Rewrite ? null : static fn (Change $change): string => "Filters of statement {$change->expected['statement']} that wrapped a column were said as spans of it.",
-            ));
+            $this->app
+                ->make(ChangeKinds::class)
+                ->register(
+                    new ChangeKind(
+                        $kind->value,
+                        TableExecutor::class,
+                        estimates: $kind === TableChangeKind::Statistics,
+                        undoing: static fn (Change $change): ?string => $undoing[$change->kind] ?? null,
+                        handedOn: $kind !== TableChangeKind::Rewrite
+                            ? null
+                            : static fn (
+                                Change $change,
+                            ): string => "Filters of statement {$change->expected['statement']} that wrapped a column were said as "
+                                .'spans of it.',
+                    ),
+                );
         }
         Event::listen(ChangeCompleted::class, AuditChangedTable::class);
     }

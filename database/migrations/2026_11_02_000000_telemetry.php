@@ -65,8 +65,12 @@ return new class extends Migration
         foreach (array_keys(WindowCover::LEVELS) as $level) {
             // Partitions by day make retention a matter of dropping one; the days are added as data arrives.
             // Rankings over long windows read nothing but this.
-            $narrow = ! in_array($level, ['hour', 'day'], true) ? '' : ', KEY narrow (cluster_id, bucket_at, statement_id, executions, load_us)';
-            $partitions = in_array($level, ['six_hour', 'day', 'week'], true) ? '' : 'PARTITION BY RANGE (bucket_at) (PARTITION rest VALUES LESS THAN MAXVALUE)';
+            $narrow = ! in_array($level, ['hour', 'day'], true)
+                ? ''
+                : ', KEY narrow (cluster_id, bucket_at, statement_id, executions, load_us)';
+            $partitions = in_array($level, ['six_hour', 'day', 'week'], true)
+                ? ''
+                : 'PARTITION BY RANGE (bucket_at) (PARTITION rest VALUES LESS THAN MAXVALUE)';
             DB::statement("CREATE TABLE load_{$level} (
                 cluster_id SMALLINT UNSIGNED NOT NULL,
                 bucket_at INT UNSIGNED NOT NULL,

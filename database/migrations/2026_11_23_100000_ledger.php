@@ -152,7 +152,9 @@ return new class extends Migration
 
     public function down(): void
     {
-        foreach (['findings', 'changes', 'proofs', 'upkeep_plans', 'upkeep_runs', 'house_settings', 'watchers', 'outbox', 'looks'] as $table) {
+        foreach (
+            ['findings', 'changes', 'proofs', 'upkeep_plans', 'upkeep_runs', 'house_settings', 'watchers', 'outbox', 'looks'] as $table
+        ) {
             Schema::drop($table);
         }
     }

@@ -88,7 +88,9 @@ return new class extends Migration
 
     public function down(): void
     {
-        foreach (['guard_versions', 'guard_draft', 'guard_decisions', 'guard_requests', 'guard_campaigns', 'guard_campaign_items'] as $table) {
+        foreach (
+            ['guard_versions', 'guard_draft', 'guard_decisions', 'guard_requests', 'guard_campaigns', 'guard_campaign_items'] as $table
+        ) {
             Schema::drop($table);
         }
         Schema::table('proofs', static fn (Blueprint $table) => $table->dropColumn('body'));

@@ -39,7 +39,10 @@ return new class extends Migration
             // reading, refused, stopped, running, done or failed.
             $table->string('state', 20)->index();
             $table->bigInteger('submitted_us')->default(-1);
-            $table->bigInteger('started_us')->default(-1)->index();
+            $table
+                ->bigInteger('started_us')
+                ->default(-1)
+                ->index();
             $table->bigInteger('ended_us')->default(-1);
             $table->bigInteger('deadline_us')->default(-1);
             $table->unsignedInteger('workers')->default(0);
@@ -81,7 +84,10 @@ return new class extends Migration
         });
         DB::statement('ALTER TABLE job_chunks MODIFY payload LONGBLOB NOT NULL');
         // Only while a record is read: which number a task got, and when it ended.
-        DB::statement('CREATE TABLE job_task_names (run_id BIGINT UNSIGNED NOT NULL, name VARBINARY(190) NOT NULL, number INT UNSIGNED NOT NULL, ended_us BIGINT NOT NULL, PRIMARY KEY (run_id, name))');
+        DB::statement(
+            'CREATE TABLE job_task_names (run_id BIGINT UNSIGNED NOT NULL, name VARBINARY(190) NOT NULL, number INT UNSIGNED NOT NULL, '
+                .'ended_us BIGINT NOT NULL, PRIMARY KEY (run_id, name))',
+        );
     }
 
     public function down(): void

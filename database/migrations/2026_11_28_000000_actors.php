@@ -22,9 +22,16 @@ return new class extends Migration
         foreach (is_array($document['people'] ?? null) ? $document['people'] : [] as $name => $person) {
             if (($person['kind'] ?? 'person') === 'person') {
                 $like = addcslashes((string) $name, '%_\\').'@%';
-                $account = DB::table('users')->where('email', (string) $name)->orWhere('email', 'like', $like)->orderBy('id')->first(['id']);
+                $account = DB::table('users')
+                    ->where('email', (string) $name)
+                    ->orWhere('email', 'like', $like)
+                    ->orderBy('id')
+                    ->first(['id']);
                 if ($account !== null) {
-                    DB::table('users')->where('id', $account->id)->whereNull('policy_person')->update(['policy_person' => (string) $name]);
+                    DB::table('users')
+                        ->where('id', $account->id)
+                        ->whereNull('policy_person')
+                        ->update(['policy_person' => (string) $name]);
                 }
             }
         }

@@ -19,9 +19,15 @@ return new class extends Migration
             $table->foreignId('asked_by_id')->nullable()->constrained('users')->nullOnDelete();
         });
         // Runs that wait know their person by name only; where two bear it, nobody can tell which.
-        foreach (DB::table('tuning_runs')->whereIn('state', ['planned', 'waiting'])->get(['id', 'asked_by']) as $run) {
+        foreach (
+            DB::table('tuning_runs')
+                ->whereIn('state', ['planned', 'waiting'])
+                ->get(['id', 'asked_by']) as $run
+        ) {
             $users = DB::table('users')->where('name', $run->asked_by)->limit(2)->pluck('id');
-            DB::table('tuning_runs')->where('id', $run->id)->update(['asked_by_id' => count($users) === 1 ? $users[0] : null]);
+            DB::table('tuning_runs')
+                ->where('id', $run->id)
+                ->update(['asked_by_id' => count($users) === 1 ? $users[0] : null]);
         }
     }
 

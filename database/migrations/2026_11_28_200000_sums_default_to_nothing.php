@@ -15,14 +15,20 @@ return new class extends Migration
     public function up(): void
     {
         foreach (array_keys(WindowCover::LEVELS) as $level) {
-            DB::statement("ALTER TABLE load_{$level} ".implode(', ', array_map(static fn (string $name): string => "ALTER COLUMN {$name} SET DEFAULT 0", LoadAggregate::SUMS)));
+            DB::statement(
+                "ALTER TABLE load_{$level} ".
+                    implode(', ', array_map(static fn (string $name): string => "ALTER COLUMN {$name} SET DEFAULT 0", LoadAggregate::SUMS)),
+            );
         }
     }
 
     public function down(): void
     {
         foreach (array_keys(WindowCover::LEVELS) as $level) {
-            DB::statement("ALTER TABLE load_{$level} ".implode(', ', array_map(static fn (string $name): string => "ALTER COLUMN {$name} DROP DEFAULT", LoadAggregate::SUMS)));
+            DB::statement(
+                "ALTER TABLE load_{$level} ".
+                    implode(', ', array_map(static fn (string $name): string => "ALTER COLUMN {$name} DROP DEFAULT", LoadAggregate::SUMS)),
+            );
         }
     }
 };

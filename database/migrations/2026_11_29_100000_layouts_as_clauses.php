@@ -20,7 +20,9 @@ return new class extends Migration
                     $kept = json_decode(Crypt::decryptString($row->{$column}), true);
                     $now = self::said($kept);
                     if ($now !== $kept) {
-                        DB::table($table)->where('id', $row->id)->update([$column => Crypt::encryptString((string) json_encode($now))]);
+                        DB::table($table)
+                            ->where('id', $row->id)
+                            ->update([$column => Crypt::encryptString((string) json_encode($now))]);
                     }
                 }
             }

@@ -19,14 +19,22 @@ return new class extends Migration
                 continue;
             }
             $document['rules'] = array_map(self::rule(...), $document['rules']);
-            DB::table('policy_versions')->where('number', $version->number)->update([
-                'document' => json_encode($document, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_THROW_ON_ERROR),
-            ]);
+            DB::table('policy_versions')
+                ->where('number', $version->number)
+                ->update([
+                    'document' => json_encode($document, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_THROW_ON_ERROR),
+                ]);
         }
         foreach (DB::table('policy_drafts')->where('kind', 'rules')->whereNotNull('fields')->get() as $item) {
-            DB::table('policy_drafts')->where('kind', 'rules')->where('name', $item->name)->update([
-                'fields' => json_encode(self::rule((array) json_decode($item->fields, true)), JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_THROW_ON_ERROR),
-            ]);
+            DB::table('policy_drafts')
+                ->where('kind', 'rules')
+                ->where('name', $item->name)
+                ->update([
+                    'fields' => json_encode(
+                        self::rule((array) json_decode($item->fields, true)),
+                        JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_THROW_ON_ERROR,
+                    ),
+                ]);
         }
     }
 
@@ -36,6 +44,8 @@ return new class extends Migration
      */
     private static function rule(array $fields): array
     {
-        return is_string($fields['when'] ?? null) ? array_replace($fields, ['when' => FormerConditions::rewritten($fields['when'])]) : $fields;
+        return is_string($fields['when'] ?? null)
+            ? array_replace($fields, ['when' => FormerConditions::rewritten($fields['when'])])
+            : $fields;
     }
 };

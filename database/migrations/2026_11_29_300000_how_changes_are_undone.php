@@ -16,7 +16,9 @@ return new class extends Migration
     public function up(): void
     {
         Schema::table('changes', static fn (Blueprint $table) => $table->string('inverse', 12)->default('none'));
-        DB::table('changes')->where('kind', 'prepare')->update(['kind' => 'rollups']);
+        DB::table('changes')
+            ->where('kind', 'prepare')
+            ->update(['kind' => 'rollups']);
         foreach (DB::table('changes')->orderBy('id')->select('id', 'kind', 'sealed_inverse')->lazy(200) as $change) {
             $kept = (array) json_decode(Crypt::decryptString($change->sealed_inverse), true);
             $inverse = match (true) {
@@ -25,8 +27,12 @@ return new class extends Migration
                 $kept === [] => 'none',
                 default => 'statements',
             };
-            DB::table('changes')->where('id', $change->id)->update(['inverse' => $inverse]
-                + (in_array($kept, [['revert'], ['']], true) ? ['sealed_inverse' => Crypt::encryptString('[]')] : []));
+            DB::table('changes')
+                ->where('id', $change->id)
+                ->update(
+                    ['inverse' => $inverse] +
+                        (in_array($kept, [['revert'], ['']], true) ? ['sealed_inverse' => Crypt::encryptString('[]')] : []),
+                );
         }
     }
 };

@@ -33,8 +33,11 @@ final readonly class Engine
 {
     private Parser $parser;
 
-    public function __construct(public Warehouse $warehouse, private ChunkCache $cache = new ChunkCache(), private Switches $switches = new Switches())
-    {
+    public function __construct(
+        public Warehouse $warehouse,
+        private ChunkCache $cache = new ChunkCache(),
+        private Switches $switches = new Switches(),
+    ) {
         $this->parser = new Parser();
     }
 
@@ -56,9 +59,7 @@ final readonly class Engine
             return $this->query($statement, $sql, $session, $limits);
         }
         if ($statement instanceof Ast\Explain) {
-            $plan = $statement->run
-                ? $this->actual($sql, $session, $limits)
-                : $this->explain($sql, $session);
+            $plan = $statement->run ? $this->actual($sql, $session, $limits) : $this->explain($sql, $session);
 
             return new Outcome([], [], false, 0, $plan, 0, $plan === null ? 'This statement has no plan.' : 'Plan');
         }
@@ -83,8 +84,11 @@ final readonly class Engine
         $sql = $this->rewritten($sql);
         $statement = $this->parser->statement($sql);
         $statement = $statement instanceof Ast\Explain ? $statement->statement : $statement;
-        if (! $statement instanceof Ast\Query) {
-            throw new WarehouseError('Only queries are run for their figures; take the query out of this statement, or explain it without running.', $statement->at);
+        if (! ($statement instanceof Ast\Query)) {
+            throw new WarehouseError(
+                'Only queries are run for their figures; take the query out of this statement, or explain it without running.',
+                $statement->at,
+            );
         }
         $relation = (new QueryBinder($this->warehouse, $session))->query($statement);
 
@@ -113,7 +117,10 @@ final readonly class Engine
         [$planner, $rollups, $lookups] = $this->planner($session, $loopBelow);
         $root = $planner->plan((new QueryBinder($this->warehouse, $session))->query($query));
 
-        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, null, $sql, [...$rollups->remarks, ...$lookups->remarks]);
+        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, null, $sql, [
+            ...$rollups->remarks,
+            ...$lookups->remarks,
+        ]);
     }
 
     /**
@@ -136,7 +143,10 @@ final readonly class Engine
             $this->warehouse->prepared()->used($one, $session->nowUs, $savedUs, $savedBytes);
         }
 
-        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, $run->subqueryRuns, $sql, [...$rollups->remarks, ...$lookups->remarks]);
+        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, $run->subqueryRuns, $sql, [
+            ...$rollups->remarks,
+            ...$lookups->remarks,
+        ]);
     }
 
     /**
@@ -147,7 +157,11 @@ final readonly class Engine
         $rollups = new RollupRule($this->warehouse, $session);
         $lookups = new LookupRule($this->warehouse, $session->nowUs);
 
-        return [new Planner($this->warehouse->nodes, $loopBelow, $this->switches, $rollups, $lookups, $session->careful), $rollups, $lookups];
+        return [
+            new Planner($this->warehouse->nodes, $loopBelow, $this->switches, $rollups, $lookups, $session->careful),
+            $rollups,
+            $lookups,
+        ];
     }
 
     private function query(Ast\Query $query, string $sql, Session $session, Limits $limits): Outcome
@@ -157,7 +171,12 @@ final readonly class Engine
         $fields = $relation->fields();
         $rows = [];
         $cut = false;
-        $plan = $this->stream($relation, $sql, $session, $limits, static function (Batch $batch) use ($fields, &$rows, &$cut, $limits): bool {
+        $plan = $this->stream($relation, $sql, $session, $limits, static function (Batch $batch) use (
+            $fields,
+            &$rows,
+            &$cut,
+            $limits,
+        ): bool {
             for ($i = 0; $i < $batch->rows; $i++) {
                 if (count($rows) >= $limits->rows) {
                     $cut = true;
@@ -174,6 +193,13 @@ final readonly class Engine
             return true;
         });
 
-        return new Outcome(array_map(static fn (Field $field): Column => new Column($field->name, $field->type, $field->nullable), $fields), $rows, $cut, 0, $plan, intdiv(($limits->clockNs)() - $start, 1000));
+        return new Outcome(
+            array_map(static fn (Field $field): Column => new Column($field->name, $field->type, $field->nullable), $fields),
+            $rows,
+            $cut,
+            0,
+            $plan,
+            intdiv(($limits->clockNs)() - $start, 1000),
+        );
     }
 }

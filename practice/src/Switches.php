@@ -33,7 +33,10 @@ final readonly class Switches
     public const ALL = [
         self::SPANS => ['Filters said as spans', 'A filter that wrapped a column was registered to be said as a span of it.'],
         self::ROLLUPS => ['Rollup in place of its table', 'Groups were read from a stored rollup that holds finer ones.'],
-        self::LOOKUPS => ['Lookup in place of a join', 'A dimension was looked up by its key, and its filter became one on the key of the larger table.'],
+        self::LOOKUPS => [
+            'Lookup in place of a join',
+            'A dimension was looked up by its key, and its filter became one on the key of the larger table.',
+        ],
         self::SUBQUERIES => ['Subqueries as joins', 'IN and EXISTS were answered once for all rows instead of row by row.'],
         self::DOWN => ['Filters before joins', 'Conditions were moved down to where the rows are read.'],
         self::SKIPPING => ['Chunks skipped', 'Chunks whose bounds cannot meet the conditions were not opened.'],

@@ -48,7 +48,13 @@ abstract class BrowserTestCase extends TestCase
 
     protected static function artisan(string ...$arguments): string
     {
-        $process = proc_open([PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', self::root().'/artisan', ...$arguments], [['file', '/dev/null', 'r'], ['pipe', 'w'], ['pipe', 'w']], $pipes, self::root(), self::environment());
+        $process = proc_open(
+            [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', self::root().'/artisan', ...$arguments],
+            [['file', '/dev/null', 'r'], ['pipe', 'w'], ['pipe', 'w']],
+            $pipes,
+            self::root(),
+            self::environment(),
+        );
         assert($process !== false);
         $output = stream_get_contents($pipes[1]).stream_get_contents($pipes[2]);
         if (proc_close($process) !== 0) {
@@ -95,7 +101,10 @@ abstract class BrowserTestCase extends TestCase
     /** @return list<string> */
     protected function texts(string $selector): array
     {
-        return array_map(static fn (RemoteWebElement $element): string => $element->getText(), $this->driver()->findElements(WebDriverBy::cssSelector($selector)));
+        return array_map(
+            static fn (RemoteWebElement $element): string => $element->getText(),
+            $this->driver()->findElements(WebDriverBy::cssSelector($selector)),
+        );
     }
 
     protected function press(string $key): void
@@ -121,7 +130,9 @@ abstract class BrowserTestCase extends TestCase
     protected function slowly(RemoteWebElement $element): void
     {
         $page = $this->page();
-        $this->driver()->executeScript('arguments[0].scrollIntoView({block: "center"}); setTimeout(() => arguments[0].click(), 0)', [$element]);
+        $this->driver()->executeScript('arguments[0].scrollIntoView({block: "center"}); setTimeout(() => arguments[0].click(), 0)', [
+            $element,
+        ]);
         for ($i = 0; $i < 900; $i++) {
             usleep(100_000);
             if (! in_array($this->page(), ['', $page], true)) {
@@ -173,9 +184,16 @@ abstract class BrowserTestCase extends TestCase
             foreach ([[1280, 'day'], [390, 'night']] as [$width, $theme]) {
                 $this->driver()->manage()->window()->setSize(new WebDriverDimension($width, 900));
                 $this->driver()->executeScript("document.documentElement.dataset.theme = '{$theme}'");
-                $violations = $this->driver()->executeAsyncScript('const done = arguments[arguments.length - 1]; axe.run().then((r) => done(r.violations.map((v) => v.id + ": " + v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | "))))');
+                $violations = $this->driver()->executeAsyncScript(
+                    'const done = arguments[arguments.length - 1]; axe.run().then((r) => done(r.violations.map((v) => v.id + ": " + '
+                        .'v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | "))))',
+                );
                 self::assertSame([], $violations, "{$page} at {$width}");
-                self::assertLessThanOrEqual($this->driver()->executeScript('return window.innerWidth'), $this->driver()->executeScript('return document.documentElement.scrollWidth'), "{$page} at {$width} does not scroll sideways");
+                self::assertLessThanOrEqual(
+                    $this->driver()->executeScript('return window.innerWidth'),
+                    $this->driver()->executeScript('return document.documentElement.scrollWidth'),
+                    "{$page} at {$width} does not scroll sideways",
+                );
             }
             $this->driver()->manage()->window()->setSize(new WebDriverDimension(1280, 900));
         }

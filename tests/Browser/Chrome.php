@@ -26,7 +26,11 @@ final class Chrome
     public static function start(int $width = 1280, int $height = 800): self
     {
         $port = Loopback::freePort();
-        $process = proc_open(['chromedriver', "--port={$port}", '--silent'], [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes);
+        $process = proc_open(
+            ['chromedriver', "--port={$port}", '--silent'],
+            [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']],
+            $pipes,
+        );
         if ($process === false) {
             throw new RuntimeException('chromedriver does not start: install the Debian package chromium-driver.');
         }
@@ -34,11 +38,24 @@ final class Chrome
             usleep(100_000);
         }
         $profile = sys_get_temp_dir().'/fulcrion-chrome-'.bin2hex(random_bytes(4));
-        $options = (new ChromeOptions)->addArguments([
-            '--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking',
-            '--disable-component-update', '--disable-sync', '--disable-dev-shm-usage', '--hide-scrollbars', "--user-data-dir={$profile}", "--window-size={$width},{$height}",
+        $options = (new ChromeOptions())->addArguments([
+            '--headless=new',
+            '--no-sandbox',
+            '--disable-gpu',
+            '--disable-quic',
+            '--no-first-run',
+            '--disable-background-networking',
+            '--disable-component-update',
+            '--disable-sync',
+            '--disable-dev-shm-usage',
+            '--hide-scrollbars',
+            "--user-data-dir={$profile}",
+            "--window-size={$width},{$height}",
         ]);
-        $options->setExperimentalOption('prefs', ['download.default_directory' => $profile.'-downloads', 'download.prompt_for_download' => false]);
+        $options->setExperimentalOption('prefs', [
+            'download.default_directory' => $profile.'-downloads',
+            'download.prompt_for_download' => false,
+        ]);
         $capabilities = DesiredCapabilities::chrome();
         $capabilities->setCapability(ChromeOptions::CAPABILITY, $options);
         $capabilities->setCapability('goog:loggingPrefs', ['browser' => 'ALL']);
@@ -62,7 +79,10 @@ final class Chrome
     public function settle(): void
     {
         for ($i = 0; $i < 150; $i++) {
-            $ready = $this->driver->executeScript('return document.readyState === "complete" && document.fonts.status === "loaded" && document.querySelector(".late, .htmx-request") === null');
+            $ready = $this->driver->executeScript(
+                'return document.readyState === "complete" && document.fonts.status === "loaded" && document.querySelector(".late, '
+                    .'.htmx-request") === null',
+            );
             if ($ready === true) {
                 return;
             }

@@ -41,7 +41,10 @@ final class GuardWalkTest extends BrowserTestCase
         $this->open('/guard/review?check=stray-label');
         self::assertCount(6, $this->texts('main tbody tr'), 'six columns, and none of their healthy neighbours');
         $this->open('/guard/review?check=unlabelled-personal');
-        self::assertSame(['fernhill.people.crew_member.phone', 'fernhill.people.grower.phone'], array_map(static fn (string $text): string => (string) strtok($text, ' '), $this->texts('main tbody td:nth-child(2)')));
+        self::assertSame(
+            ['fernhill.people.crew_member.phone', 'fernhill.people.grower.phone'],
+            array_map(static fn (string $text): string => (string) strtok($text, ' '), $this->texts('main tbody td:nth-child(2)')),
+        );
 
         $this->open('/guard/labels');
         self::assertStringStartsWith('6 labels have values outside of the vocabulary; 2 columns look personal', $this->heading());
@@ -107,7 +110,10 @@ final class GuardWalkTest extends BrowserTestCase
         $this->open('/tune/workbench?cluster=fernhill&sql='.rawurlencode($sql));
         $this->click($this->button('Run'));
         $this->until('#bench-outcome .notice.bad');
-        self::assertStringContainsString('fernhill.people.crew_member.wage is hidden for idris: rule hide pay hides it', $this->find('#bench-outcome')->getText());
+        self::assertStringContainsString(
+            'fernhill.people.crew_member.wage is hidden for idris: rule hide pay hides it',
+            $this->find('#bench-outcome')->getText(),
+        );
         $this->click($this->link('Why, and what would allow it'));
         self::assertStringContainsString("label('pay') = 'confidential' holds, so it hides", $this->main());
         $this->click($this->link('Ask for access'));
@@ -115,7 +121,11 @@ final class GuardWalkTest extends BrowserTestCase
         $this->signIn(self::STEWARD);
         $this->tryAs('idris', $sql, 'draft');
         self::assertSame('idris is refused', $this->heading());
-        self::assertStringContainsString('Except idris from rule hide pay', $this->find('.remedy')->getText(), 'what opens least comes first');
+        self::assertStringContainsString(
+            'Except idris from rule hide pay',
+            $this->find('.remedy')->getText(),
+            'what opens least comes first',
+        );
         self::assertStringContainsString('Opens for 1 person', $this->find('.remedy')->getText());
         $this->slowly($this->button('Add to the draft'));
         self::assertSame('idris gets 3 rows, masked', $this->heading());
@@ -192,6 +202,22 @@ final class GuardWalkTest extends BrowserTestCase
     public function test_the_pages_are_accessible_and_narrow(): void
     {
         $this->signIn(self::STEWARD);
-        $this->assertFitForEverybody(['/guard', '/guard/try?who=idris&cluster=fernhill&sql=SELECT+name+FROM+people.grower+LIMIT+2', '/guard/policy/rules/item?name=mask+personal', '/guard/draft', '/guard/explain?who=joon', '/guard/explain?object=fernhill.people.grower.name', '/guard/matrix', '/guard/policy/grants', '/guard/labels', '/guard/review', '/guard/products', '/guard/requests', '/guard/decisions', '/guard/versions', '/guard/provisioning']);
+        $this->assertFitForEverybody([
+            '/guard',
+            '/guard/try?who=idris&cluster=fernhill&sql=SELECT+name+FROM+people.grower+LIMIT+2',
+            '/guard/policy/rules/item?name=mask+personal',
+            '/guard/draft',
+            '/guard/explain?who=joon',
+            '/guard/explain?object=fernhill.people.grower.name',
+            '/guard/matrix',
+            '/guard/policy/grants',
+            '/guard/labels',
+            '/guard/review',
+            '/guard/products',
+            '/guard/requests',
+            '/guard/decisions',
+            '/guard/versions',
+            '/guard/provisioning',
+        ]);
     }
 }

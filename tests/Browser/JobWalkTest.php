@@ -20,7 +20,10 @@ final class JobWalkTest extends BrowserTestCase
     {
         $this->signIn(self::VIEWER);
         $this->open('/tune/jobs');
-        self::assertMatchesRegularExpression('~^5 of 6 jobs ask for a hand; better numbers of workers would have saved [\d.]+ EUR~u', str_replace("\u{a0}", ' ', $this->heading()));
+        self::assertMatchesRegularExpression(
+            '~^5 of 6 jobs ask for a hand; better numbers of workers would have saved [\d.]+ EUR~u',
+            str_replace("\u{a0}", ' ', $this->heading()),
+        );
         $rows = [];
         foreach ($this->driver()->findElements(WebDriverBy::cssSelector('.jobs-table tbody tr')) as $row) {
             $rows[$row->findElement(WebDriverBy::tagName('a'))->getText()] = str_replace("\u{a0}", ' ', $row->getText());
@@ -47,11 +50,22 @@ final class JobWalkTest extends BrowserTestCase
         self::assertMatchesRegularExpression('~climate-fold took .* on 960 workers; \d+% of the .* it cost was idle~', $this->heading());
         $this->until('[data-hand] [role=slider]');
         $this->until('#job-forecast[data-distribution]');
-        $figures = fn (): array => array_map(fn (string $name): string => $this->find("[data-hand-{$name}]")->getText(), ['time', 'cost', 'idle', 'ends']);
+        $figures = fn (): array => array_map(fn (string $name): string => $this->find("[data-hand-{$name}]")->getText(), [
+            'time',
+            'cost',
+            'idle',
+            'ends',
+        ]);
         $before = $figures();
         $grip = $this->find('[data-hand] [role=slider] rect');
         $this->driver()->executeScript('arguments[0].scrollIntoView({block: "center"})', [$grip]);
-        (new WebDriverActions($this->driver()))->moveToElement($grip)->clickAndHold()->moveByOffset(0, -30)->moveByOffset(0, -20)->release()->perform();
+        (new WebDriverActions($this->driver()))
+            ->moveToElement($grip)
+            ->clickAndHold()
+            ->moveByOffset(0, -30)
+            ->moveByOffset(0, -20)
+            ->release()
+            ->perform();
         $dragged = (int) $this->find('[data-hand-typed]')->getAttribute('value');
         self::assertGreaterThan(150, $dragged);
         self::assertSame((string) $dragged, $this->find('[data-hand-pin]')->getAttribute('value'));
@@ -65,7 +79,9 @@ final class JobWalkTest extends BrowserTestCase
         // By keyboard and by typing; when it rests, the server has scheduled it.
         $this->find('[data-hand] [role=slider]')->sendKeys("\u{E015}");
         self::assertSame((string) ($dragged - 1), $this->find('[data-hand-typed]')->getAttribute('value'));
-        $this->driver()->executeScript("const field = document.querySelector('[data-hand-typed]'); field.value = '240'; field.dispatchEvent(new Event('input'))");
+        $this->driver()->executeScript(
+            "const field = document.querySelector('[data-hand-typed]'); field.value = '240'; field.dispatchEvent(new Event('input'))",
+        );
         for ($i = 0; $i < 50 && ! str_contains($this->find('[data-hand-how]')->getText(), 'modelled, scheduled'); $i++) {
             usleep(100_000);
         }
@@ -97,10 +113,17 @@ final class JobWalkTest extends BrowserTestCase
         for ($i = 0; $i < 100 && $this->find('[data-score-line]')->getText() === ''; $i++) {
             usleep(100_000);
         }
-        self::assertStringContainsString('12 000 of 12 000 tasks done', preg_replace('~\s~u', ' ', $this->find('[data-score-line]')->getText()) ?? '');
+        self::assertStringContainsString(
+            '12 000 of 12 000 tasks done',
+            preg_replace('~\s~u', ' ', $this->find('[data-score-line]')->getText()) ?? '',
+        );
         $this->find('[data-score-play]')->click();
         self::assertSame('Pause', $this->find('[data-score-play]')->getText());
-        for ($i = 0; $i < 100 && (int) $this->driver()->executeScript("return document.querySelector('[data-score-scrub]').value") < 40; $i++) {
+        for (
+            $i = 0;
+            $i < 100 && (int) $this->driver()->executeScript("return document.querySelector('[data-score-scrub]').value") < 40;
+            $i++
+        ) {
             usleep(100_000);
         }
         $line = $this->find('[data-score-line]')->getText();
@@ -126,7 +149,10 @@ final class JobWalkTest extends BrowserTestCase
 
             return true;
         }, 'The minutes can be asked for');
-        $this->eventually(fn (): bool => str_contains($this->find('#job-elastic')->getText(), 'No number of workers ends within 60 s'), 'No number of workers is found');
+        $this->eventually(
+            fn (): bool => str_contains($this->find('#job-elastic')->getText(), 'No number of workers ends within 60 s'),
+            'No number of workers is found',
+        );
         $this->assertFitForEverybody(['/tune/jobs', (string) $page, "{$page}/stages/0", "{$page}/compare"]);
         // A record that cannot be read says why, and is forgotten.
         $path = tempnam(sys_get_temp_dir(), 'job').'.json';

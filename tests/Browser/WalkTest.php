@@ -30,7 +30,10 @@ final class WalkTest extends BrowserTestCase
         $this->find('input[name=password]')->sendKeys('glasshouse-46');
         $this->click($this->find('main form button'));
         self::assertStringContainsString('window=last 7 days', urldecode($this->address()), 'back to where one wanted to go');
-        self::assertMatchesRegularExpression('~^\d+ of \d+ statements made \d+% of the load on Fernhill in the last 7 days~', $this->heading());
+        self::assertMatchesRegularExpression(
+            '~^\d+ of \d+ statements made \d+% of the load on Fernhill in the last 7 days~',
+            $this->heading(),
+        );
     }
 
     public function test_the_planted_troubles_stand_out_without_knowing_where_to_look(): void
@@ -38,7 +41,9 @@ final class WalkTest extends BrowserTestCase
         $this->signIn(self::OWNER);
         $this->open('/tune/statements?cluster=fernhill');
         $found = $this->texts('.annotated li');
-        $one = static fn (string $pattern): array => array_values(array_filter($found, static fn (string $text): bool => preg_match($pattern, $text) === 1));
+        $one = static fn (string $pattern): array => array_values(
+            array_filter($found, static fn (string $text): bool => preg_match($pattern, $text) === 1),
+        );
         // Trouble 1, first of all.
         self::assertMatchesRegularExpression('~slower.*by a factor of [5-7].*INSERT INTO field.pick_summary~s', $found[0]);
         self::assertStringContainsString('since '.gmdate('D j M', time() - 11 * 86_400), $found[0]);
@@ -63,13 +68,22 @@ final class WalkTest extends BrowserTestCase
         // Drag over the first day of the rail.
         $rail = $this->find('[data-rail] svg');
         $width = $rail->getSize()->getWidth();
-        $this->following(fn () => (new WebDriverActions($this->driver()))->moveToElement($rail, (int) (-$width / 2 + $width * 1 / 14), 10)->clickAndHold()
-            ->moveToElement($rail, (int) (-$width / 2 + $width * 2 / 14), 10)->release()->perform());
+        $this->following(
+            fn () => (new WebDriverActions($this->driver()))
+                ->moveToElement($rail, (int) (-$width / 2 + ($width * 1) / 14), 10)
+                ->clickAndHold()
+                ->moveToElement($rail, (int) (-$width / 2 + ($width * 2) / 14), 10)
+                ->release()
+                ->perform(),
+        );
         self::assertMatchesRegularExpression('~window=\d{4}-\d\d-\d\d~', $this->address());
         self::assertStringContainsString('between', $this->heading());
         // Rank, filter by words, by user.
         $this->click($this->find('th a[title="Sort by p95"]'));
-        self::assertSame('descending', $this->driver()->findElement(WebDriverBy::xpath('//th[a[@title="Sort by p95"]]'))->getAttribute('aria-sort'));
+        self::assertSame(
+            'descending',
+            $this->driver()->findElement(WebDriverBy::xpath('//th[a[@title="Sort by p95"]]'))->getAttribute('aria-sort'),
+        );
         self::assertStringContainsString('by=p95', $this->address());
         $this->press('/');
         $this->driver()->getKeyboard()->sendKeys('climate_reading GROUP');
@@ -99,7 +113,11 @@ final class WalkTest extends BrowserTestCase
         self::assertDoesNotMatchRegularExpression('~(src|href)="?https?:~', $report);
         file_put_contents($file = $this->chrome()->downloads().'/offline.html', $report);
         $this->driver()->get("file://{$file}");
-        self::assertMatchesRegularExpression('~^Ran \d+ times~', str_replace("\u{2009}", '', $this->heading()), 'it opens without the application');
+        self::assertMatchesRegularExpression(
+            '~^Ran \d+ times~',
+            str_replace("\u{2009}", '', $this->heading()),
+            'it opens without the application',
+        );
         $this->open('/tune/statements');
         $this->press('c');
         self::assertStringStartsWith('/tune/compare', $this->address());
@@ -135,7 +153,11 @@ final class WalkTest extends BrowserTestCase
     {
         $this->signIn(self::ENGINEER);
         $at = gmdate('Y-m-d\TH:i:s\Z', time() - 7_200);
-        file_put_contents($file = sys_get_temp_dir().'/fulcrion-walk.jsonl', "{\"started_at\":\"{$at}\",\"duration_us\":9000000,\"sql\":\"SELECT walked FROM t WHERE a = 1\"}\n{\"started_at\":\"{$at}\",\"sql\":\"SELECT 1\"}\n");
+        file_put_contents(
+            $file = sys_get_temp_dir().'/fulcrion-walk.jsonl',
+            "{\"started_at\":\"{$at}\",\"duration_us\":9000000,\"sql\":\"SELECT walked FROM t WHERE a = "
+                ."1\"}\n{\"started_at\":\"{$at}\",\"sql\":\"SELECT 1\"}\n",
+        );
         $this->open('/tune/imports');
         $this->driver()->findElement(WebDriverBy::cssSelector('#cluster option[value=wren]'))->click();
         $this->find('#file')->sendKeys($file);
@@ -197,10 +219,35 @@ final class WalkTest extends BrowserTestCase
         $this->open($plan);
         $pair = parse_url((string) $this->link('Beside the plan')->getAttribute('href'));
         $this->driver()->manage()->getLog('browser');
-        $pages = ['/tune/statements?cluster=fernhill&window=last+28+days', '/tune/statements?cluster=fernhill&window=2020-01-01', '/tune/statements?cluster=own-store', $statement, '/tune/compare?cluster=fernhill&window=last+7+days', '/tune/running',
-            '/tune/workbench?cluster=fernhill', '/tune/plans', $plan, ($pair['path'] ?? '').'?'.($pair['query'] ?? ''), '/tune/plans?words=nothing', '/tune/catalog?cluster=fernhill', '/tune/catalog/fernhill/field/climate_reading', '/tune/imports', $import, '/tend/clusters', '/tend/clusters/new', '/tend/clusters/own-store', '/ledger', '/people', '/account', '/nowhere'];
+        $pages = [
+            '/tune/statements?cluster=fernhill&window=last+28+days',
+            '/tune/statements?cluster=fernhill&window=2020-01-01',
+            '/tune/statements?cluster=own-store',
+            $statement,
+            '/tune/compare?cluster=fernhill&window=last+7+days',
+            '/tune/running',
+            '/tune/workbench?cluster=fernhill',
+            '/tune/plans',
+            $plan,
+            ($pair['path'] ?? '').'?'.($pair['query'] ?? ''),
+            '/tune/plans?words=nothing',
+            '/tune/catalog?cluster=fernhill',
+            '/tune/catalog/fernhill/field/climate_reading',
+            '/tune/imports',
+            $import,
+            '/tend/clusters',
+            '/tend/clusters/new',
+            '/tend/clusters/own-store',
+            '/ledger',
+            '/people',
+            '/account',
+            '/nowhere',
+        ];
         $this->assertFitForEverybody($pages);
-        $errors = array_filter($this->driver()->manage()->getLog('browser'), static fn (array $entry): bool => $entry['level'] === 'SEVERE' && ! str_contains($entry['message'], '/nowhere'));
+        $errors = array_filter(
+            $this->driver()->manage()->getLog('browser'),
+            static fn (array $entry): bool => $entry['level'] === 'SEVERE' && ! str_contains($entry['message'], '/nowhere'),
+        );
         self::assertSame([], array_values($errors));
     }
 }

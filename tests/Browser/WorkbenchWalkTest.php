@@ -36,14 +36,19 @@ final class WorkbenchWalkTest extends BrowserTestCase
         self::assertSame('descending', $this->find('.outcome th:nth-child(2)')->getAttribute('aria-sort'));
         $href = (string) $this->find('.outcome a[download]')->getAttribute('href');
         $this->find('.outcome a[download]')->click();
-        self::assertStringContainsString('grade,picks', $this->downloaded('result-'.substr((string) preg_replace('~^.*/runs/~', '', $href), 0, 8).'.csv'));
+        self::assertStringContainsString(
+            'grade,picks',
+            $this->downloaded('result-'.substr((string) preg_replace('~^.*/runs/~', '', $href), 0, 8).'.csv'),
+        );
 
         $this->click($this->link('Open the plan'));
         self::assertMatchesRegularExpression('~% of .* \(modelled\) goes into~', $this->heading());
         self::assertStringContainsString('holds 7', $this->find('.findings')->getText());
         self::assertGreaterThanOrEqual(4, count($this->driver()->findElements(WebDriverBy::cssSelector('.plan-svg .gate'))));
         // A step of the figure leads to its row, which opens to the bars of its nodes.
-        $this->driver()->executeScript('document.querySelector(".plan-svg a:last-of-type").dispatchEvent(new MouseEvent("click", {bubbles: true}))');
+        $this->driver()->executeScript(
+            'document.querySelector(".plan-svg a:last-of-type").dispatchEvent(new MouseEvent("click", {bubbles: true}))',
+        );
         $rows = $this->driver()->findElements(WebDriverBy::cssSelector('.steps > tbody > tr'));
         $last = $rows[count($rows) - 1];
         $this->driver()->executeScript('arguments[0].scrollIntoView({block: "center"})', [$last]);
@@ -52,7 +57,10 @@ final class WorkbenchWalkTest extends BrowserTestCase
         $this->find('.twin summary')->click();
         self::assertStringContainsString('Read field.harvest_pick', $this->find('.plan-text')->getText());
         $this->click($this->link('JSON'));
-        self::assertStringContainsString('fulcrion-plan/1', $this->downloaded('plan-'.preg_replace('~^/tune/plans/(\d+).*$~', '$1', $this->address()).'.json'));
+        self::assertStringContainsString(
+            'fulcrion-plan/1',
+            $this->downloaded('plan-'.preg_replace('~^/tune/plans/(\d+).*$~', '$1', $this->address()).'.json'),
+        );
         $this->click($this->link('Rehearse in the workbench'));
         self::assertStringContainsString('GROUP BY grade', (string) $this->find('#bench-sql')->getAttribute('value'));
     }
@@ -64,7 +72,10 @@ final class WorkbenchWalkTest extends BrowserTestCase
         $this->find('#bench-sql')->sendKeys("SELECT grade,\n       kilo \nFROM harvest_pick ".WebDriverKeys::ESCAPE);
         $this->find('button[data-mode=run][data-which=one]')->click();
         $this->until('.outcome [role=alert]');
-        self::assertStringContainsString('Line 2: There is no column kilo here; perhaps kilos is meant', $this->find('.outcome')->getText());
+        self::assertStringContainsString(
+            'Line 2: There is no column kilo here; perhaps kilos is meant',
+            $this->find('.outcome')->getText(),
+        );
         self::assertStringContainsString('^', $this->find('.mark-line')->getText());
         self::assertStringContainsString('harvest_pick', (string) $this->find('#bench-sql')->getAttribute('value'));
         $this->open('/tune/workbench?cluster=wren');
@@ -77,7 +88,9 @@ final class WorkbenchWalkTest extends BrowserTestCase
     {
         $this->signIn(self::ENGINEER);
         $this->open('/tune/workbench?cluster=fernhill&schema=field');
-        $this->find('#bench-sql')->sendKeys('SELECT count(*) FROM harvest_pick a JOIN harvest_pick b ON a.kilos < b.kilos '.WebDriverKeys::ESCAPE);
+        $this->find('#bench-sql')->sendKeys(
+            'SELECT count(*) FROM harvest_pick a JOIN harvest_pick b ON a.kilos < b.kilos '.WebDriverKeys::ESCAPE,
+        );
         $this->find('button[data-mode=run][data-which=one]')->click();
         $this->until('[data-running]:not([hidden])');
         usleep(600_000);
@@ -104,7 +117,10 @@ final class WorkbenchWalkTest extends BrowserTestCase
         $this->signIn(self::ENGINEER);
         $this->open('/tune/workbench?cluster=own-store&schema=fulcrion_browser');
         self::assertStringStartsWith('Own store is live', $this->heading());
-        $this->find('#bench-sql')->sendKeys('SELECT s.kind, SUM(l.executions) FROM load_day l JOIN statements s ON s.id = l.statement_id GROUP BY s.kind '.WebDriverKeys::ESCAPE);
+        $this->find('#bench-sql')->sendKeys(
+            'SELECT s.kind, SUM(l.executions) FROM load_day l JOIN statements s ON s.id = l.statement_id GROUP BY s.kind '.
+                WebDriverKeys::ESCAPE,
+        );
         $this->find('button[data-mode=actual]')->click();
         $this->until('.outcome .plan-svg');
         $this->click($this->link('Open the plan'));

@@ -52,7 +52,17 @@ final class WorkflowWalkTest extends BrowserTestCase
         self::assertSame([], $this->driver()->findElements(WebDriverBy::cssSelector('tr.sum .bad-text')));
         $number = static fn (string $text): float => (float) str_replace([' ', "\u{202F}", "\u{2009}", "\u{A0}"], '', $text);
         $size = static function (string $text) use ($number): float {
-            $units = ['B' => 1, 'KiB' => 1024, 'MiB' => 1024 ** 2, 'GiB' => 1024 ** 3, 'TiB' => 1024 ** 4, 'µs' => 1, 'ms' => 1e3, 's' => 1e6, 'min' => 6e7];
+            $units = [
+                'B' => 1,
+                'KiB' => 1024,
+                'MiB' => 1024 ** 2,
+                'GiB' => 1024 ** 3,
+                'TiB' => 1024 ** 4,
+                'µs' => 1,
+                'ms' => 1e3,
+                's' => 1e6,
+                'min' => 6e7,
+            ];
             preg_match('~^(.*?)\s*(B|KiB|MiB|GiB|TiB|µs|ms|s|min)( .*)?$~u', $text, $match);
 
             return $number($match[1] ?? $text) * ($units[$match[2] ?? 'B'] ?? 1);
@@ -63,7 +73,14 @@ final class WorkflowWalkTest extends BrowserTestCase
             'bytes' => self::assertLessThan(0.7 * $size($sum[4][0]), $size($sum[4][1])),
             'time' => self::assertLessThan(0.95 * $size($sum[1][0]), $size($sum[1][1])),
             // The worst of all may be another table's: together they shrink.
-            default => self::assertLessThan(...array_map(static fn (int $side): float => array_sum(array_map(static fn (string $cell): float => $number(explode("\n", $cell)[$side]), $estimates)), [0, 1])),
+            default => self::assertLessThan(
+                ...array_map(
+                    static fn (int $side): float => array_sum(
+                        array_map(static fn (string $cell): float => $number(explode("\n", $cell)[$side]), $estimates),
+                    ),
+                    [0, 1],
+                ),
+            ),
         };
         $this->click($this->link('One file to hand on'));
         self::assertStringContainsString('<svg', $this->downloaded('proof-'.basename($this->address()).'.html'));
@@ -75,7 +92,14 @@ final class WorkflowWalkTest extends BrowserTestCase
         $this->signIn(self::ENGINEER);
         $this->open('/ledger/findings?cluster=fernhill&state=solved');
         $solved = implode(' ', $this->texts('td.problem'));
-        foreach (['field.harvest_pick is distributed', 'trade.price_offer never had', 'ref.calendar_day splits', 'trade.pallet_shipment is copied'] as $words) {
+        foreach (
+            [
+                'field.harvest_pick is distributed',
+                'trade.price_offer never had',
+                'ref.calendar_day splits',
+                'trade.pallet_shipment is copied',
+            ] as $words
+        ) {
             self::assertStringContainsString($words, $solved);
         }
         $this->open('/ledger/changes?words=harvest_pick&state=applied');
@@ -84,7 +108,10 @@ final class WorkflowWalkTest extends BrowserTestCase
         self::assertSame(strtok($before, ' '), strtok($after, ' '));
         $this->slowly($this->button('Undo'));
         self::assertStringContainsString('It was undone', $this->find('main')->getText());
-        self::assertSame(strtok($before, ' '), strtok($this->driver()->findElement(WebDriverBy::xpath('//tr[th="contents"]/td'))->getText(), ' '));
+        self::assertSame(
+            strtok($before, ' '),
+            strtok($this->driver()->findElement(WebDriverBy::xpath('//tr[th="contents"]/td'))->getText(), ' '),
+        );
         $this->click($this->link('field.harvest_pick'));
         self::assertStringContainsString('by grade', $this->find('.facts')->getText());
         // The round tells what came back and what was solved.
@@ -99,7 +126,9 @@ final class WorkflowWalkTest extends BrowserTestCase
         $slider = $this->find('#space');
         $shown = fn (): string => implode('', array_filter($this->texts('[data-budget-set]')));
         $before = $shown();
-        $this->driver()->executeScript('arguments[0].value = 0; arguments[0].dispatchEvent(new Event("input", {bubbles: true}))', [$slider]);
+        $this->driver()->executeScript('arguments[0].value = 0; arguments[0].dispatchEvent(new Event("input", {bubbles: true}))', [
+            $slider,
+        ]);
         self::assertStringContainsString('Without space nothing is kept', $shown());
         self::assertNotSame($before, $shown());
         self::assertStringContainsString('space=0.000', $this->address());
@@ -122,7 +151,10 @@ final class WorkflowWalkTest extends BrowserTestCase
         self::assertStringContainsString('ways, smallest first', $this->find('main')->getText());
         $lab = parse_url($this->address(), PHP_URL_PATH);
         $this->open('/tune/rewrites');
-        $this->find('#rewrite-sql')->sendKeys("SELECT b.name, (SELECT count(*) FROM field.harvest_pick p WHERE p.bay_id = b.bay_id AND p.picked_at >= timestamp '2026-01-01 00:00:00') AS picks FROM ref.bay b WHERE b.bay_id < 4");
+        $this->find('#rewrite-sql')->sendKeys(
+            'SELECT b.name, (SELECT count(*) FROM field.harvest_pick p WHERE p.bay_id = b.bay_id AND p.picked_at >= timestamp '
+                ."'2026-01-01 00:00:00') AS picks FROM ref.bay b WHERE b.bay_id < 4",
+        );
         $this->slowly($this->button('Look at it'));
         $this->until('.advice .state');
         self::assertStringContainsString('The planner rewrote it in', $this->heading());
@@ -136,7 +168,15 @@ final class WorkflowWalkTest extends BrowserTestCase
         $this->slowly($this->button('Start the run'));
         self::assertStringContainsString('times less', $this->heading(), $this->find('main')->getText());
         self::assertStringContainsString('more than was left of', $this->find('main')->getText());
-        $this->assertFitForEverybody(['/tune/rollups?cluster=fernhill', '/tune/encodings', "{$lab}", '/tune/indexes', "{$rewrites}", '/tune/tuning', (string) parse_url($this->address(), PHP_URL_PATH)]);
+        $this->assertFitForEverybody([
+            '/tune/rollups?cluster=fernhill',
+            '/tune/encodings',
+            "{$lab}",
+            '/tune/indexes',
+            "{$rewrites}",
+            '/tune/tuning',
+            (string) parse_url($this->address(), PHP_URL_PATH),
+        ]);
     }
 
     public function test_tables_are_looked_at_filtered_and_advised_on_with_keys_and_without_violations(): void
@@ -153,7 +193,23 @@ final class WorkflowWalkTest extends BrowserTestCase
         self::assertStringContainsString('chunks over 12 nodes', $this->heading());
         $this->open('/tune/layout/fernhill/field.harvest_pick?column=kilos&node=2');
         self::assertStringContainsString('Chunks over the range of kilos', $this->find('main')->getText());
-        $pages = ['/tune/layout?cluster=fernhill', '/tune/layout/fernhill/field.harvest_pick', '/', '/tune/layout?cluster=own-store', '/tune/layout/rules', '/tune/layout/rules/skew', '/tune/layout/maintenance', '/tune/layout/files', '/ledger/findings', '/ledger/changes', '/ledger/proofs', '/ledger/outbox', '/ledger/findings/1', '/ledger/changes/1', '/ledger/proofs/1'];
+        $pages = [
+            '/tune/layout?cluster=fernhill',
+            '/tune/layout/fernhill/field.harvest_pick',
+            '/',
+            '/tune/layout?cluster=own-store',
+            '/tune/layout/rules',
+            '/tune/layout/rules/skew',
+            '/tune/layout/maintenance',
+            '/tune/layout/files',
+            '/ledger/findings',
+            '/ledger/changes',
+            '/ledger/proofs',
+            '/ledger/outbox',
+            '/ledger/findings/1',
+            '/ledger/changes/1',
+            '/ledger/proofs/1',
+        ];
         $this->assertFitForEverybody($pages);
         $this->signIn(self::VIEWER);
         $this->open('/tune/layout/fernhill/field.harvest_pick');
@@ -167,14 +223,26 @@ final class WorkflowWalkTest extends BrowserTestCase
         $this->open('/ledger/outbox');
         $this->find('#watch-target')->sendKeys('platform@brackenfold.example');
         $this->click($this->button('Add'));
-        $this->open('/tune/workbench?cluster=fernhill&schema=field&sql='.rawurlencode('CREATE TABLE field.careless (grade text, bay_id bigint) PLACED BY (grade) AS SELECT grade, bay_id FROM field.harvest_pick UNION ALL SELECT grade, bay_id FROM field.harvest_pick'));
+        $this->open(
+            '/tune/workbench?cluster=fernhill&schema=field&sql='.
+                rawurlencode(
+                    'CREATE TABLE field.careless (grade text, bay_id bigint) PLACED BY (grade) AS SELECT grade, bay_id FROM '
+                        .'field.harvest_pick UNION ALL SELECT grade, bay_id FROM field.harvest_pick',
+                ),
+        );
         $this->find('button[data-mode=run][data-which=one]')->click();
         $this->until('.outcome .told');
         self::artisan('storage:audit', 'fernhill');
         self::artisan('storage:audit', 'fernhill');
         self::artisan('ledger:post');
         $this->open('/ledger/outbox');
-        self::assertCount(1, array_filter($this->texts('td.problem'), static fn (string $subject): bool => str_contains($subject, 'field.careless is distributed')));
+        self::assertCount(
+            1,
+            array_filter(
+                $this->texts('td.problem'),
+                static fn (string $subject): bool => str_contains($subject, 'field.careless is distributed'),
+            ),
+        );
         $this->click($this->link('field.careless is distributed'));
         self::assertStringContainsString('/ledger/findings/', $this->find('pre')->getText());
         $this->click($this->link('Open the finding'));

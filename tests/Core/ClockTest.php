@@ -26,8 +26,15 @@ final class ClockTest extends TestCase
         $found = [];
         $files = 0;
         foreach (['app', 'core/src', 'practice/src', 'database', 'tools'] as $folder) {
-            foreach (new RecursiveIteratorIterator(new RecursiveDirectoryIterator("{$root}/{$folder}", RecursiveDirectoryIterator::SKIP_DOTS)) as $file) {
-                if ($file instanceof SplFileInfo && $file->getExtension() === 'php' && ! str_ends_with($file->getPathname(), 'app/Platform/Support/Clock.php')) {
+            foreach (
+                new RecursiveIteratorIterator(new RecursiveDirectoryIterator("{$root}/{$folder}",
+                    RecursiveDirectoryIterator::SKIP_DOTS)) as $file
+            ) {
+                if (
+                    $file instanceof SplFileInfo &&
+                    $file->getExtension() === 'php' &&
+                    ! str_ends_with($file->getPathname(), 'app/Platform/Support/Clock.php')
+                ) {
                     $files++;
                     foreach (self::readings((string) file_get_contents($file->getPathname())) as $line => $what) {
                         $found[] = substr($file->getPathname(), strlen($root) + 1).":{$line} {$what}";
@@ -41,9 +48,15 @@ final class ClockTest extends TestCase
 
     public function test_it_finds_what_it_looks_for(): void
     {
-        $code = '<?php $a = time(); $b = $x->time(); $c = Carbon::now(); $d = Clock::now(); $e = date("Y"); $f = gmdate("Y", 3); $g = new DateTimeImmutable(); '
-            .'$h = new \DateTimeImmutable("@5"); $i = gmdate("Y", intdiv(4, 2)); function time() {} $j = now(); $k = new DateTime("now"); $l = strtotime("+1 day"); $m = strtotime("2026-01-01", 5); set_time_limit(9);';
-        self::assertSame(['time()', 'Carbon::now()', 'date()', 'new DateTimeImmutable()', 'now()', 'new DateTime()', 'strtotime()', 'set_time_limit()'], array_values(self::readings(str_replace('; ', ";\n", $code))));
+        $code =
+            '<?php $a = time(); $b = $x->time(); $c = Carbon::now(); $d = Clock::now(); $e = date("Y"); $f = gmdate("Y", 3); $g = new '
+                .'DateTimeImmutable(); '.
+            '$h = new \DateTimeImmutable("@5"); $i = gmdate("Y", intdiv(4, 2)); function time() {} $j = now(); $k = new '
+                .'DateTime("now"); $l = strtotime("+1 day"); $m = strtotime("2026-01-01", 5); set_time_limit(9);';
+        self::assertSame(
+            ['time()', 'Carbon::now()', 'date()', 'new DateTimeImmutable()', 'now()', 'new DateTime()', 'strtotime()', 'set_time_limit()'],
+            array_values(self::readings(str_replace('; ', ";\n", $code))),
+        );
     }
 
     /**
@@ -63,10 +76,16 @@ final class ClockTest extends TestCase
             $first = $arguments[0] ?? '';
             $what = match (true) {
                 $before === '->' || $before === '?->' || $before === 'function' => null,
-                $before === '::' => in_array($name, ['now', 'today'], true) && preg_match('~carbon|date$~i', $tokens[$i - 2]->text) === 1 ? "{$tokens[$i - 2]->text}::{$token->text}()" : null,
-                $before === 'new' => in_array($name, ['datetime', 'datetimeimmutable'], true) && ($first === '' || preg_match('~^.(now|today|\+|-)~', $first) === 1) ? 'new '.ltrim($token->text, '\\').'()' : null,
+                $before === '::' => in_array($name, ['now', 'today'], true) && preg_match('~carbon|date$~i', $tokens[$i - 2]->text) === 1
+                    ? "{$tokens[$i - 2]->text}::{$token->text}()"
+                    : null,
+                $before === 'new' => in_array($name, ['datetime', 'datetimeimmutable'], true) &&
+                ($first === '' || preg_match('~^.(now|today|\+|-)~', $first) === 1)
+                    ? 'new '.ltrim($token->text, '\\').'()'
+                    : null,
                 in_array($name, self::ALWAYS, true) => "{$name}()",
-                isset(self::WITHOUT_MOMENT[$name]) && count($arguments) <= self::WITHOUT_MOMENT[$name], $name === 'strtotime' && count($arguments) < 2 && str_contains($first, '"+') => "{$name}()",
+                isset(self::WITHOUT_MOMENT[$name]) && count($arguments) <= self::WITHOUT_MOMENT[$name],
+                $name === 'strtotime' && count($arguments) < 2 && str_contains($first, '"+') => "{$name}()",
                 default => null,
             };
             if ($what !== null) {
@@ -86,7 +105,11 @@ final class ClockTest extends TestCase
         $arguments = [];
         $depth = 0;
         for ($i = $open; isset($tokens[$i]); $i++) {
-            $depth += in_array($tokens[$i]->text, ['(', '[', '{'], true) ? 1 : (in_array($tokens[$i]->text, [')', ']', '}'], true) ? -1 : 0);
+            $depth += in_array($tokens[$i]->text, ['(', '[', '{'], true)
+                ? 1
+                : (in_array($tokens[$i]->text, [')', ']', '}'], true)
+                    ? -1
+                    : 0);
             if ($depth === 0) {
                 break;
             }

@@ -29,14 +29,25 @@ final class DependencyRules
     private const CAPABILITIES = ['Overview', 'Statements', 'Workbench', 'Storage', 'Tuning', 'Jobs', 'Access'];
 
     /** What they stand on => what stands on that. */
-    private const BELOW = ['Platform' => ['Estate', 'Telemetry', 'Ledger'], 'Estate' => ['Telemetry', 'Ledger'], 'Telemetry' => ['Ledger'], 'Ledger' => []];
+    private const BELOW = [
+        'Platform' => ['Estate', 'Telemetry', 'Ledger'],
+        'Estate' => ['Telemetry', 'Ledger'],
+        'Telemetry' => ['Ledger'],
+        'Ledger' => [],
+    ];
 
     public function test_core_knows_nothing_outside_itself(): Rule
     {
         return PHPat::rule()
             ->classes(Selector::inNamespace('Fulcrion\Core'))
             ->shouldNotDependOn()
-            ->classes(Selector::inNamespace('App'), Selector::inNamespace('Illuminate'), Selector::inNamespace('Symfony'), Selector::inNamespace('Fulcrion\Tools'), Selector::classname('PDO'))
+            ->classes(
+                Selector::inNamespace('App'),
+                Selector::inNamespace('Illuminate'),
+                Selector::inNamespace('Symfony'),
+                Selector::inNamespace('Fulcrion\Tools'),
+                Selector::classname('PDO'),
+            )
             ->because('the rules of the job are plain computation');
     }
 
@@ -45,7 +56,13 @@ final class DependencyRules
         return PHPat::rule()
             ->classes(Selector::inNamespace('Fulcrion\Practice'))
             ->shouldNotDependOn()
-            ->classes(Selector::inNamespace('App'), Selector::inNamespace('Illuminate'), Selector::inNamespace('Symfony'), Selector::inNamespace('Fulcrion\Tools'), Selector::classname('PDO'))
+            ->classes(
+                Selector::inNamespace('App'),
+                Selector::inNamespace('Illuminate'),
+                Selector::inNamespace('Symfony'),
+                Selector::inNamespace('Fulcrion\Tools'),
+                Selector::classname('PDO'),
+            )
             ->because('the practice warehouse stands on its own');
     }
 
@@ -74,7 +91,11 @@ final class DependencyRules
     public function test_a_capability_imports_no_other_one(): iterable
     {
         foreach (self::CAPABILITIES as $capability) {
-            yield self::keepsOff($capability, array_diff(self::CAPABILITIES, [$capability]), 'a capability knows Estate, Telemetry, Ledger, Platform and core only');
+            yield self::keepsOff(
+                $capability,
+                array_diff(self::CAPABILITIES, [$capability]),
+                'a capability knows Estate, Telemetry, Ledger, Platform and core only',
+            );
         }
     }
 
@@ -85,7 +106,11 @@ final class DependencyRules
     public function test_what_capabilities_stand_on_knows_none_of_them(): iterable
     {
         foreach (self::BELOW as $folder => $above) {
-            yield self::keepsOff($folder, [...self::CAPABILITIES, ...$above], 'what several capabilities stand on knows none of them, and nothing that stands on it');
+            yield self::keepsOff(
+                $folder,
+                [...self::CAPABILITIES, ...$above],
+                'what several capabilities stand on knows none of them, and nothing that stands on it',
+            );
         }
     }
 
@@ -96,8 +121,11 @@ final class DependencyRules
             ->excluding(Selector::inNamespace('App\Estate'))
             ->shouldNotDependOn()
             ->classes(
-                Selector::classname(Connectors::class), Selector::classname(PracticeConnector::class), Selector::classname(MariaDbConnector::class),
-                Selector::classname(MariaDbIndexes::class), Selector::classname(QueryRunner::class),
+                Selector::classname(Connectors::class),
+                Selector::classname(PracticeConnector::class),
+                Selector::classname(MariaDbConnector::class),
+                Selector::classname(MariaDbIndexes::class),
+                Selector::classname(QueryRunner::class),
             )
             ->because('Estate\Access\Clusters hands out what an actor may use, and decides inside');
     }
@@ -108,8 +136,14 @@ final class DependencyRules
             ->classes(Selector::inNamespace('/^App\\\\\w+\\\\Http/', true))
             ->shouldNotDependOn()
             ->classes(
-                Selector::classname(SystemActor::class), Selector::classname(Actor::class), Selector::classname(LayoutSource::class), Selector::classname(TableKeeper::class),
-                Selector::classname(RewriteSource::class), Selector::classname(RollupSource::class), Selector::classname(StatementSource::class), Selector::inNamespace('Fulcrion\Practice'),
+                Selector::classname(SystemActor::class),
+                Selector::classname(Actor::class),
+                Selector::classname(LayoutSource::class),
+                Selector::classname(TableKeeper::class),
+                Selector::classname(RewriteSource::class),
+                Selector::classname(RollupSource::class),
+                Selector::classname(StatementSource::class),
+                Selector::inNamespace('Fulcrion\Practice'),
             )
             ->because('what the system learns is shown to a person only through a decision for that person');
     }

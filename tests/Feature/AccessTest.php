@@ -148,22 +148,133 @@ final class AccessTest extends TestCase
     {
         $cluster = $this->cluster();
         $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => "SELECT 'secret' FROM t"]]);
-        $finding = Finding::query()->create(['cluster_id' => $cluster->id, 'bench' => 'tune', 'rule' => 'skew', 'object' => 's.t', 'digest' => str_repeat('0', 32), 'act' => true, 'problem' => 'p', 'evidence' => [], 'state' => 'open', 'first_us' => 1, 'last_us' => 1, 'changed_us' => 1]);
-        $change = app(Changes::class)->propose($cluster, $finding, new Proposal('s.t', 'title', 'statistics', ['ANALYZE TABLE s.t'], Inverse::none(), 0.0, 0.0, 0.0, 0.0, [], []), $this->person());
-        $proof = ProofRecord::query()->create(['change_id' => $change->id, 'kind' => 'rehearsal', 'made_us' => 1, 'made_by' => 'x', 'conditions' => [], 'measured' => '[]', 'sentence' => 's', 'factor' => 1.0, 'holds' => false]);
+        $finding = Finding::query()->create([
+            'cluster_id' => $cluster->id,
+            'bench' => 'tune',
+            'rule' => 'skew',
+            'object' => 's.t',
+            'digest' => str_repeat('0', 32),
+            'act' => true,
+            'problem' => 'p',
+            'evidence' => [],
+            'state' => 'open',
+            'first_us' => 1,
+            'last_us' => 1,
+            'changed_us' => 1,
+        ]);
+        $change = app(Changes::class)->propose(
+            $cluster,
+            $finding,
+            new Proposal('s.t', 'title', 'statistics', ['ANALYZE TABLE s.t'], Inverse::none(), 0.0, 0.0, 0.0, 0.0, [], []),
+            $this->person(),
+        );
+        $proof = ProofRecord::query()->create([
+            'change_id' => $change->id,
+            'kind' => 'rehearsal',
+            'made_us' => 1,
+            'made_by' => 'x',
+            'conditions' => [],
+            'measured' => '[]',
+            'sentence' => 's',
+            'factor' => 1.0,
+            'holds' => false,
+        ]);
         $subscription = Subscription::query()->create(['kind' => 'mail', 'target' => 'a@b.example', 'made_by' => 'x']);
-        $notification = Notification::query()->create(['watcher_id' => $subscription->id, 'kind' => 'mail', 'recipient' => 'a@b.example', 'subject' => 's', 'body' => 'b', 'state' => 'sent', 'made_us' => 1]);
-        $plan = MaintenancePlan::query()->create(['cluster_id' => $cluster->id, 'object' => 's.t', 'acts' => ['sweep'], 'thresholds' => [], 'made_by' => 'x']);
+        $notification = Notification::query()->create([
+            'watcher_id' => $subscription->id,
+            'kind' => 'mail',
+            'recipient' => 'a@b.example',
+            'subject' => 's',
+            'body' => 'b',
+            'state' => 'sent',
+            'made_us' => 1,
+        ]);
+        $plan = MaintenancePlan::query()->create([
+            'cluster_id' => $cluster->id,
+            'object' => 's.t',
+            'acts' => ['sweep'],
+            'thresholds' => [],
+            'made_by' => 'x',
+        ]);
         $work = ['state' => 'stopped', 'asked_us' => 1, 'asked_by' => 'x', 'heartbeat_us' => 1];
         $series = JobSeries::query()->create(['cluster_id' => $cluster->id, 'name' => 'field.t']);
-        JobRun::query()->forceCreate(['id' => 7, 'cluster_id' => $cluster->id, 'series_id' => $series->id, 'external_id' => 'x', 'name' => 'field.t', 'tasks' => 1, 'stages' => [(new Stage('a', 'a'))->toArray()], 'started_us' => 1, 'ended_us' => 2] + ['state' => 'done'] + $work);
+        JobRun::query()->forceCreate(
+            [
+                'id' => 7,
+                'cluster_id' => $cluster->id,
+                'series_id' => $series->id,
+                'external_id' => 'x',
+                'name' => 'field.t',
+                'tasks' => 1,
+                'stages' => [(new Stage('a', 'a'))->toArray()],
+                'started_us' => 1,
+                'ended_us' => 2,
+            ] + ['state' => 'done'] +
+                $work,
+        );
         LabRun::query()->forceCreate(['id' => 7, 'object' => 'f.csv'] + $work);
-        TuningRun::query()->forceCreate(['id' => 7, 'cluster_id' => $cluster->id, 'title' => 't', 'statements' => [], 'limits' => ['minutes' => 1, 'gib' => 1.0, 'apply' => false, 'atUs' => null]] + $work);
+        TuningRun::query()->forceCreate(
+            [
+                'id' => 7,
+                'cluster_id' => $cluster->id,
+                'title' => 't',
+                'statements' => [],
+                'limits' => ['minutes' => 1, 'gib' => 1.0, 'apply' => false, 'atUs' => null],
+            ] + $work,
+        );
         $campaign = Campaign::query()->create(['title' => 't', 'due' => '2026-12-01', 'made_by' => 'x', 'made_us' => 1]);
-        $decision = DecisionRecord::query()->create(['at_us' => 1, 'cluster_id' => $cluster->id, 'subject' => 'person:x', 'asked_by' => 'x', 'source' => 'try', 'version' => 0, 'outcome' => 'allowed', 'fingerprint' => str_repeat('0', 32), 'statement' => 'SELECT 1', 'tables' => [], 'sealed_reasons' => []]);
-        $ask = AccessRequest::query()->create(['asked_us' => 1, 'asked_by' => 'x', 'subject' => 'person:x', 'object' => 'fernhill.a.b', 'reason' => 'r', 'state' => 'open']);
-        $fill = ['{run}' => '7', '{stage}' => '0', '{rewrite}' => 'skipping', '{way}' => 'span', '{kind}' => 'rules', '{file}' => 'yaml', '{number}' => '1', '{campaign}' => (string) $campaign->id, '{decision}' => (string) $decision->id, '{ask}' => (string) $ask->id, '{fingerprint}' => (string) DB::table('statements')->value('fingerprint'), '{import}' => (string) DB::table('imports')->value('id'), '{cluster}' => $cluster->slug,
-            '{token}' => '1', '{user}' => (string) $this->person(Role::Viewer)->id, '{format}' => 'csv', '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{id}' => '1', '{slug}' => $cluster->slug, '{schema}' => 's', '{name}' => 'field.t', '{rule}' => 'skew', '{folder}' => 'f', '{finding}' => (string) $finding->id, '{change}' => (string) $change->id, '{proof}' => (string) $proof->id, '{notification}' => (string) $notification->id, '{subscription}' => (string) $subscription->id, '{plan}' => (string) $plan->id];
+        $decision = DecisionRecord::query()->create([
+            'at_us' => 1,
+            'cluster_id' => $cluster->id,
+            'subject' => 'person:x',
+            'asked_by' => 'x',
+            'source' => 'try',
+            'version' => 0,
+            'outcome' => 'allowed',
+            'fingerprint' => str_repeat('0', 32),
+            'statement' => 'SELECT 1',
+            'tables' => [],
+            'sealed_reasons' => [],
+        ]);
+        $ask = AccessRequest::query()->create([
+            'asked_us' => 1,
+            'asked_by' => 'x',
+            'subject' => 'person:x',
+            'object' => 'fernhill.a.b',
+            'reason' => 'r',
+            'state' => 'open',
+        ]);
+        $fill = [
+            '{run}' => '7',
+            '{stage}' => '0',
+            '{rewrite}' => 'skipping',
+            '{way}' => 'span',
+            '{kind}' => 'rules',
+            '{file}' => 'yaml',
+            '{number}' => '1',
+            '{campaign}' => (string) $campaign->id,
+            '{decision}' => (string) $decision->id,
+            '{ask}' => (string) $ask->id,
+            '{fingerprint}' => (string) DB::table('statements')->value('fingerprint'),
+            '{import}' => (string) DB::table('imports')->value('id'),
+            '{cluster}' => $cluster->slug,
+            '{token}' => '1',
+            '{user}' => (string) $this->person(Role::Viewer)->id,
+            '{format}' => 'csv',
+            '{key}' => '01234567-89ab-4cde-8f01-23456789abcd',
+            '{id}' => '1',
+            '{slug}' => $cluster->slug,
+            '{schema}' => 's',
+            '{name}' => 'field.t',
+            '{rule}' => 'skew',
+            '{folder}' => 'f',
+            '{finding}' => (string) $finding->id,
+            '{change}' => (string) $change->id,
+            '{proof}' => (string) $proof->id,
+            '{notification}' => (string) $notification->id,
+            '{subscription}' => (string) $subscription->id,
+            '{plan}' => (string) $plan->id,
+        ];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {
             assert($route instanceof Route);
@@ -176,7 +287,10 @@ final class AccessTest extends TestCase
             $this->app['auth']->forgetGuards();
             $this->call($route->methods()[0], $address)->assertRedirect('/sign-in');
             foreach (Role::cases() as $role) {
-                $allowed = $role === Role::Owner || ! array_key_exists($name, self::RESTRICTED) || in_array($role->value, self::RESTRICTED[$name], true);
+                $allowed =
+                    $role === Role::Owner ||
+                    ! array_key_exists($name, self::RESTRICTED) ||
+                    in_array($role->value, self::RESTRICTED[$name], true);
                 if ($allowed && $route->methods()[0] === 'POST') {
                     // Acts that are allowed are walked elsewhere.
                     continue;
@@ -201,11 +315,20 @@ final class AccessTest extends TestCase
                 if ($route->methods()[0] === 'GET') {
                     continue;
                 }
-                $fill = ['{fingerprint}' => str_repeat('0', 32), '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{kind}' => 'rules', '{rule}' => 'skew', '{name}' => 'field.t', '{slug}' => 'fernhill'];
+                $fill = [
+                    '{fingerprint}' => str_repeat('0', 32),
+                    '{key}' => '01234567-89ab-4cde-8f01-23456789abcd',
+                    '{kind}' => 'rules',
+                    '{rule}' => 'skew',
+                    '{name}' => 'field.t',
+                    '{slug}' => 'fernhill',
+                ];
                 $address = '/'.preg_replace('~\{\w+\}~', '1', strtr($route->uri(), $fill));
                 $isApi = str_starts_with($route->uri(), 'api/');
                 $this->app['auth']->forgetGuards();
-                $status = ($isApi ? $this->withHeader('Accept', 'application/json') : $this->actingAs($owner))->call($route->methods()[0], $address)->getStatusCode();
+                $status = ($isApi ? $this->withHeader('Accept', 'application/json') : $this->actingAs($owner))
+                    ->call($route->methods()[0], $address)
+                    ->getStatusCode();
                 self::assertSame($isApi ? 401 : 419, $status, "{$route->methods()[0]} {$route->uri()}");
                 $count++;
             }
@@ -221,19 +344,51 @@ final class AccessTest extends TestCase
         // Samples are kept for some weeks after they were taken.
         $this->travelTo('2026-11-21 12:00:00 UTC');
         $this->cluster();
-        $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => "SELECT a FROM t WHERE phone = '0170-555'", 'binds' => ['bound-555'], 'status' => 'error', 'error' => "Duplicate entry 'ada@x' for key 'phone_key'"]]);
+        $this->import([
+            [
+                'started_at' => '2026-11-20T06:00:00Z',
+                'duration_us' => 10,
+                'sql' => "SELECT a FROM t WHERE phone = '0170-555'",
+                'binds' => ['bound-555'],
+                'status' => 'error',
+                'error' => "Duplicate entry 'ada@x' for key 'phone_key'",
+            ],
+        ]);
         foreach (['samples', 'statements', 'messages', 'rejected_records'] as $table) {
-            self::assertStringNotContainsString('0170-555', (string) json_encode(DB::table($table)->get(), JSON_INVALID_UTF8_SUBSTITUTE), $table);
+            self::assertStringNotContainsString(
+                '0170-555',
+                (string) json_encode(DB::table($table)->get(), JSON_INVALID_UTF8_SUBSTITUTE),
+                $table,
+            );
         }
         $fingerprint = DB::table('statements')->value('fingerprint');
         $page = "/tune/statements/{$fingerprint}";
-        $this->actingAs($this->person(Role::Viewer))->get("{$page}?window=2026-11-20")->assertOk()->assertDontSee('0170-555')->assertDontSee('bound-555')->assertDontSee('ada@x')->assertSee('phone_key')->assertDontSee('Reveal literals');
-        $this->get("{$page}/report?window=2026-11-20")->assertOk()->assertDontSee('0170-555')->assertHeader('Content-Disposition');
+        $this->actingAs($this->person(Role::Viewer))
+            ->get("{$page}?window=2026-11-20")
+            ->assertOk()
+            ->assertDontSee('0170-555')
+            ->assertDontSee('bound-555')
+            ->assertDontSee('ada@x')
+            ->assertSee('phone_key')
+            ->assertDontSee('Reveal literals');
+        $this->get("{$page}/report?window=2026-11-20")
+            ->assertOk()
+            ->assertDontSee('0170-555')
+            ->assertHeader('Content-Disposition');
         $this->post("{$page}/reveal?window=2026-11-20")->assertForbidden();
         self::assertSame(0, LedgerEntry::query()->count());
-        $this->actingAs($this->person(Role::Steward))->post("{$page}/reveal?window=2026-11-20")->assertOk()->assertSee('0170-555')->assertSee('bound-555');
-        $this->post("{$page}/report?window=2026-11-20")->assertOk()->assertSee('0170-555');
-        self::assertSame(['revealed literals', 'took literals away in a report'], LedgerEntry::query()->orderBy('number')->pluck('act')->all());
+        $this->actingAs($this->person(Role::Steward))
+            ->post("{$page}/reveal?window=2026-11-20")
+            ->assertOk()
+            ->assertSee('0170-555')
+            ->assertSee('bound-555');
+        $this->post("{$page}/report?window=2026-11-20")
+            ->assertOk()
+            ->assertSee('0170-555');
+        self::assertSame(
+            ['revealed literals', 'took literals away in a report'],
+            LedgerEntry::query()->orderBy('number')->pluck('act')->all(),
+        );
     }
 
     public function test_the_ledger_notices_every_kind_of_tampering(): void
@@ -247,7 +402,9 @@ final class AccessTest extends TestCase
         };
         $fill();
         self::assertSame(['entries' => 4, 'brokenAt' => null], $ledger->verify());
-        DB::table('ledger_entries')->where('number', 2)->update(['object' => 'another']);
+        DB::table('ledger_entries')
+            ->where('number', 2)
+            ->update(['object' => 'another']);
         self::assertSame(['entries' => 2, 'brokenAt' => 2], $ledger->verify());
         $fill();
         DB::table('ledger_entries')->where('number', 3)->delete();
@@ -269,7 +426,9 @@ final class AccessTest extends TestCase
         for ($i = 0; $i < 4; $i++) {
             $this->post('/sign-in', ['email' => 'owner@brackenfold.example', 'password' => 'wrong']);
         }
-        $this->post('/sign-in', ['email' => 'owner@brackenfold.example', 'password' => 'a long password'])->assertStatus(429)->assertSee('Wait a minute');
+        $this->post('/sign-in', ['email' => 'owner@brackenfold.example', 'password' => 'a long password'])
+            ->assertStatus(429)
+            ->assertSee('Wait a minute');
         $this->assertGuest();
     }
 
@@ -277,17 +436,28 @@ final class AccessTest extends TestCase
     {
         $owner = $this->person();
         $viewer = $this->person(Role::Viewer);
-        $this->actingAs($owner)->post("/people/{$owner->id}", ['role' => 'viewer'])->assertSessionHas('failed');
+        $this->actingAs($owner)
+            ->post("/people/{$owner->id}", ['role' => 'viewer'])
+            ->assertSessionHas('failed');
         $this->post("/people/{$viewer->id}", ['role' => 'viewer', 'disabled' => 1])->assertSessionHas('done');
         $this->actingAs($viewer->refresh())->get('/tune/statements')->assertRedirect('/sign-in');
-        $this->actingAs($owner)->post('/people', ['name' => 'New', 'email' => 'new@brackenfold.example', 'role' => 'engineer'])->assertSessionHas('done');
+        $this->actingAs($owner)
+            ->post('/people', ['name' => 'New', 'email' => 'new@brackenfold.example', 'role' => 'engineer'])
+            ->assertSessionHas('done');
         self::assertSame(Role::Engineer, User::query()->where('email', 'new@brackenfold.example')->firstOrFail()->role);
     }
 
     public function test_pages_carry_the_strict_policy_and_escape_what_they_show(): void
     {
         $this->cluster();
-        $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => 'SELECT "<script>alert(1)</script>" FROM t', 'user' => '<b>bold</b>']]);
+        $this->import([
+            [
+                'started_at' => '2026-11-20T06:00:00Z',
+                'duration_us' => 10,
+                'sql' => 'SELECT "<script>alert(1)</script>" FROM t',
+                'user' => '<b>bold</b>',
+            ],
+        ]);
         $response = $this->actingAs($this->person())->get('/tune/statements?window=2026-11-20&words=%3Cscript%3E')->assertOk();
         $policy = (string) $response->headers->get('Content-Security-Policy');
         self::assertStringContainsString("script-src 'self';", $policy);
@@ -307,7 +477,10 @@ final class AccessTest extends TestCase
         $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => 'SELECT a FROM t']]);
         $fingerprint = DB::table('statements')->value('fingerprint');
         foreach ($queries as $query) {
-            $this->actingAs($this->person())->get("/tune/statements?{$query}")->assertOk()->assertSee($says);
+            $this->actingAs($this->person())
+                ->get("/tune/statements?{$query}")
+                ->assertOk()
+                ->assertSee($says);
             $this->get("/tune/compare?{$query}")->assertOk();
             $this->get("/tune/statements/{$fingerprint}?{$query}")->assertOk();
             $this->get("/tune/statements/report?{$query}")->assertOk();
@@ -317,7 +490,14 @@ final class AccessTest extends TestCase
     /** @return iterable<string, array{list<string>, string}> */
     public static function oddWindows(): iterable
     {
-        yield 'one bucket' => [['window=2026-11-20+06:00-06:05', 'window=2026-11-20+06:00-06:05&split=time&by=p99&show=count', 'window=2026-11-20+06:00-06:05&show=mean'], '1 of 1 statements'];
+        yield 'one bucket' => [
+            [
+                'window=2026-11-20+06:00-06:05',
+                'window=2026-11-20+06:00-06:05&split=time&by=p99&show=count',
+                'window=2026-11-20+06:00-06:05&show=mean',
+            ],
+            '1 of 1 statements',
+        ];
         yield 'a day without data' => [['window=2026-11-19'], 'Nothing ran'];
         yield 'not a window' => [['window=soon', 'window=2026-11-20&against=never'], ''];
         yield 'a filter that leaves nothing' => [['window=2026-11-20&words=nowhere'], 'No statement of this window'];
@@ -342,6 +522,10 @@ final class AccessTest extends TestCase
      */
     private function import(array $records): void
     {
-        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'fernhill']), Artisan::output());
+        self::assertSame(
+            0,
+            Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'fernhill']),
+            Artisan::output(),
+        );
     }
 }

@@ -12,7 +12,10 @@ final class AnswersTest extends TestCase
 {
     public function test_the_practice_cluster_answers_as_mariadb_does(): void
     {
-        $comparison = new AnswerComparison(DB::connection()->getPdo(), sys_get_temp_dir().'/fulcrion-answers-'.bin2hex(random_bytes(4)));
+        $comparison = new AnswerComparison(
+            DB::connection()->getPdo(),
+            sys_get_temp_dir().'/fulcrion-answers-'.bin2hex(random_bytes(4)),
+        );
         try {
             $written = AnswerComparison::written();
             $generated = AnswerComparison::generated(500);

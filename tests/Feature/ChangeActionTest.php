@@ -34,15 +34,27 @@ final class ChangeActionTest extends TestCase
     {
         $begins = [];
         foreach (ChangeAction::cases() as $action) {
-            $begins[$action->value] = array_map(static fn (ChangeState $s): string => $s->value, array_values(array_filter(ChangeState::cases(), $action->mayBeginIn(...))));
+            $begins[$action->value] = array_map(
+                static fn (ChangeState $s): string => $s->value,
+                array_values(array_filter(ChangeState::cases(), $action->mayBeginIn(...))),
+            );
         }
-        self::assertSame(['rehearsing' => ['proposed', 'rehearsed', 'failed'], 'applying' => ['approved'], 'undoing' => ['applied']], $begins);
-        self::assertSame(['rehearsed', 'applied', 'undone'], array_map(static fn (ChangeAction $a): string => $a->reaches()->value, ChangeAction::cases()));
+        self::assertSame(
+            ['rehearsing' => ['proposed', 'rehearsed', 'failed'], 'applying' => ['approved'], 'undoing' => ['applied']],
+            $begins,
+        );
+        self::assertSame(
+            ['rehearsed', 'applied', 'undone'],
+            array_map(static fn (ChangeAction $a): string => $a->reaches()->value, ChangeAction::cases()),
+        );
         foreach (ChangeState::cases() as $state) {
             self::assertSame($state, ChangeAction::Rehearse->failsInto($state, false), 'a rehearsal that fails changes nothing');
             self::assertSame($state, ChangeAction::Undo->failsInto($state, true));
             self::assertSame($state === ChangeState::Applied ? $state : ChangeState::Failed, ChangeAction::Apply->failsInto($state, false));
-            self::assertSame($state === ChangeState::Applied ? $state : ChangeState::Approved, ChangeAction::Apply->failsInto($state, true));
+            self::assertSame(
+                $state === ChangeState::Applied ? $state : ChangeState::Approved,
+                ChangeAction::Apply->failsInto($state, true),
+            );
         }
     }
 
@@ -53,19 +65,51 @@ final class ChangeActionTest extends TestCase
         [$changes, $change, $seen] = $this->watering();
         self::assertSame(['open the valve of bed 7'], $change->sealed_steps);
         $this->step($change, ChangeAction::Rehearse);
-        ProofRecord::query()->create(['change_id' => $change->id, 'kind' => 'rehearsal', 'made_us' => 1, 'made_by' => 'x', 'conditions' => [], 'measured' => '', 'sentence' => 's', 'factor' => 1.0, 'holds' => true]);
+        ProofRecord::query()->create([
+            'change_id' => $change->id,
+            'kind' => 'rehearsal',
+            'made_us' => 1,
+            'made_by' => 'x',
+            'conditions' => [],
+            'measured' => '',
+            'sentence' => 's',
+            'factor' => 1.0,
+            'holds' => true,
+        ]);
         $changes->approve($change->refresh(), $this->person(Role::Steward));
         $this->step($change->refresh(), ChangeAction::Apply);
         self::assertTrue($change->refresh()->canBeUndone());
         $this->step($change, ChangeAction::Undo);
         self::assertSame(['prepare', 'rehearse', 'apply', 'undo'], $seen->getArrayCopy());
-        self::assertSame([ChangeState::Undone, null, 'Steward', null], [$change->refresh()->state, $change->doing, $change->undone_by, $change->error]);
+        self::assertSame(
+            [ChangeState::Undone, null, 'Steward', null],
+            [$change->refresh()->state, $change->doing, $change->undone_by, $change->error],
+        );
         Event::assertDispatchedTimes(ChangeCompleted::class, 2);
-        self::assertSame(['proposed a change', 'asked to rehearse', 'rehearsed a change', 'approved a change', 'asked to apply', 'applied a change', 'asked to undo', 'undid a change'], LedgerEntry::query()->orderBy('number')->pluck('act')->all());
+        self::assertSame(
+            [
+                'proposed a change',
+                'asked to rehearse',
+                'rehearsed a change',
+                'approved a change',
+                'asked to apply',
+                'applied a change',
+                'asked to undo',
+                'undid a change',
+            ],
+            LedgerEntry::query()->orderBy('number')->pluck('act')->all(),
+        );
         Queue::assertPushedOn('interactive', \App\Ledger\Jobs\RunChange::class);
         // Its page speaks of it in its own words, and who may decide is its own ability's to say.
-        $this->actingAs($this->person(Role::Steward))->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('Valves that are turned')->assertSee('href="/greenhouses/7"', false)->assertDontSee('Measured by');
-        $this->actingAs($this->person(Role::Engineer))->post("/ledger/changes/{$change->id}/rehearse")->assertForbidden();
+        $this->actingAs($this->person(Role::Steward))
+            ->get("/ledger/changes/{$change->id}")
+            ->assertOk()
+            ->assertSee('Valves that are turned')
+            ->assertSee('href="/greenhouses/7"', false)
+            ->assertDontSee('Measured by');
+        $this->actingAs($this->person(Role::Engineer))
+            ->post("/ledger/changes/{$change->id}/rehearse")
+            ->assertForbidden();
     }
 
     public function test_what_fails_is_withdrawn_and_what_was_killed_is_recovered(): void
@@ -75,14 +119,22 @@ final class ChangeActionTest extends TestCase
         $change->update(['state' => ChangeState::Approved]);
         $seen['fails'] = new SourceError('The valve is stuck.');
         $this->step($change, ChangeAction::Apply);
-        self::assertSame([ChangeState::Failed, 'The valve is stuck. The bed is dry.', null], [$change->refresh()->state, $change->error, $change->doing]);
+        self::assertSame(
+            [ChangeState::Failed, 'The valve is stuck. The bed is dry.', null],
+            [$change->refresh()->state, $change->error, $change->doing],
+        );
         $change->update(['state' => ChangeState::Approved]);
         $seen['fails'] = new SourceError('Stopped.', null, true);
         $this->step($change, ChangeAction::Apply);
         self::assertSame([ChangeState::Approved, 'Stopped by hand. The bed is dry.'], [$change->refresh()->state, $change->error]);
         unset($seen['fails']);
         foreach ([['It was half open.', ChangeState::Failed], [null, ChangeState::Applied]] as [$trouble, $state]) {
-            $change->update(['state' => ChangeState::Approved, 'doing' => ChangeAction::Apply, 'approved_by' => 'Saskia', 'heartbeat_us' => Clock::microseconds()]);
+            $change->update([
+                'state' => ChangeState::Approved,
+                'doing' => ChangeAction::Apply,
+                'approved_by' => 'Saskia',
+                'heartbeat_us' => Clock::microseconds(),
+            ]);
             $seen['recovers'] = $trouble;
             app(ChangeRunner::class)->recover($change);
             self::assertSame([$state, $trouble, null], [$change->refresh()->state, $change->error, $change->doing]);
@@ -113,7 +165,7 @@ final class ChangeActionTest extends TestCase
     private function watering(): array
     {
         /** @var \ArrayObject<int|string, mixed> $seen */
-        $seen = new \ArrayObject;
+        $seen = new \ArrayObject();
         $executor = new class($seen) implements ChangeExecutor
         {
             /** @param  \ArrayObject<int|string, mixed>  $seen */
@@ -157,10 +209,30 @@ final class ChangeActionTest extends TestCase
             }
         };
         $this->app?->instance($executor::class, $executor);
-        app(ChangeKinds::class)->register(new ChangeKind(
-            'watering', $executor::class, ability: 'guard', urgent: true, measured: false, stepsTitle: 'Valves that are turned', address: static fn (): string => '/greenhouses/7',
-        ));
-        $proposal = new Proposal('bed 7', 'Water bed 7', 'watering', [], Inverse::statements(['close the valve of bed 7']), 0.0, 0.0, 0.0, 0.0, [], []);
+        app(ChangeKinds::class)->register(
+            new ChangeKind(
+                'watering',
+                $executor::class,
+                ability: 'guard',
+                urgent: true,
+                measured: false,
+                stepsTitle: 'Valves that are turned',
+                address: static fn (): string => '/greenhouses/7',
+            ),
+        );
+        $proposal = new Proposal(
+            'bed 7',
+            'Water bed 7',
+            'watering',
+            [],
+            Inverse::statements(['close the valve of bed 7']),
+            0.0,
+            0.0,
+            0.0,
+            0.0,
+            [],
+            [],
+        );
 
         return [app(Changes::class), app(Changes::class)->propose($this->cluster(), null, $proposal, $this->person(Role::Steward)), $seen];
     }

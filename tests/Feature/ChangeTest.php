@@ -8,6 +8,7 @@ use App\Estate\Authorization\QueryAuthorizer;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
+use App\Ledger\Changes\ChangeAction;
 use App\Ledger\Changes\ChangeRunner;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\ChangeState;
@@ -67,14 +68,31 @@ final class ChangeTest extends TestCase
         mkdir($root);
         $this->home = $this->cluster();
         $this->home->update(['connector' => 'practice']);
-        Cluster::query()->create(['slug' => 'wren', 'name' => 'Wren', 'role' => 'rehearsal', 'connector' => 'practice', 'dialect' => Dialect::Ansi]);
+        Cluster::query()->create([
+            'slug' => 'wren',
+            'name' => 'Wren',
+            'role' => 'rehearsal',
+            'connector' => 'practice',
+            'dialect' => Dialect::Ansi,
+        ]);
         // The scale of the model makes a few thousand rows matter.
-        $this->warehouse = Warehouse::create(PracticeClusters::root('fernhill'), 'Fernhill', 4, new HardwareProfile(rowFactor: 10_000, chunkOpenUs: 8000));
+        $this->warehouse = Warehouse::create(
+            PracticeClusters::root('fernhill'),
+            'Fernhill',
+            4,
+            new HardwareProfile(rowFactor: 10_000, chunkOpenUs: 8000),
+        );
         Warehouse::create(PracticeClusters::root('wren'), 'Wren', 2, new HardwareProfile(rowFactor: 10_000));
         $this->warehouse->createSchema('field');
-        $this->sql('CREATE TABLE field.pick (bay bigint NOT NULL, grade text NOT NULL, kilos bigint, picked_at timestamp NOT NULL) PLACED BY (grade) CHUNKS OF 4096 ROWS');
+        $this->sql(
+            'CREATE TABLE field.pick (bay bigint NOT NULL, grade text NOT NULL, kilos bigint, picked_at timestamp NOT NULL) PLACED BY '
+                .'(grade) CHUNKS OF 4096 ROWS',
+        );
         $values = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 149)));
-        $this->sql("INSERT INTO field.pick SELECT a.x, CASE WHEN b.x < 110 THEN 'A' ELSE 'B' END, a.x * b.x % 97, timestamp '2026-11-01 00:00:00' + INTERVAL b.x HOUR FROM ({$values}) a (x) CROSS JOIN ({$values}) b (x)");
+        $this->sql(
+            "INSERT INTO field.pick SELECT a.x, CASE WHEN b.x < 110 THEN 'A' ELSE 'B' END, a.x * b.x % 97, timestamp '2026-11-01 "
+                ."00:00:00' + INTERVAL b.x HOUR FROM ({$values}) a (x) CROSS JOIN ({$values}) b (x)",
+        );
         $this->send(range(1, 40));
         $this->actingAs($this->person(Role::Engineer));
         Artisan::call('storage:audit', ['cluster' => 'fernhill']);
@@ -97,7 +115,11 @@ final class ChangeTest extends TestCase
         $this->post("/tune/layout-findings/{$finding->id}/propose")->assertRedirectContains('/ledger/changes/');
         $change = Change::query()->firstOrFail();
         self::assertSame('accepted', $finding->refresh()->state);
-        $this->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('Rehearse')->assertSee('INSERT INTO')->assertSee('SUM(kilos)');
+        $this->get("/ledger/changes/{$change->id}")
+            ->assertOk()
+            ->assertSee('Rehearse')
+            ->assertSee('INSERT INTO')
+            ->assertSee('SUM(kilos)');
         $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('failed');
 
         $this->act($change, 'rehearse');
@@ -113,8 +135,12 @@ final class ChangeTest extends TestCase
         $applied = $change->latestProof('applied') ?? self::fail();
         self::assertTrue($applied->holds);
         self::assertGreaterThan(1.3, $applied->factor);
-        $this->get("/ledger/proofs/{$applied->id}")->assertOk()->assertSee('same rows');
-        $file = $this->get("/ledger/proofs/{$applied->id}/file")->assertOk()->assertHeader('Content-Disposition', "attachment; filename=\"proof-{$applied->id}.html\"");
+        $this->get("/ledger/proofs/{$applied->id}")
+            ->assertOk()
+            ->assertSee('same rows');
+        $file = $this->get("/ledger/proofs/{$applied->id}/file")
+            ->assertOk()
+            ->assertHeader('Content-Disposition', "attachment; filename=\"proof-{$applied->id}.html\"");
         self::assertDoesNotMatchRegularExpression('~(src|href)=~', (string) $file->getContent(), 'it needs nothing else');
         self::assertStringNotContainsString('2026-11-01 00:00:00', (string) $file->getContent(), 'no values of statements');
         self::assertSame('solved', $finding->refresh()->state, 'the table was held against the rules again');
@@ -146,7 +172,10 @@ final class ChangeTest extends TestCase
         Artisan::call('storage:expire');
         self::assertSame(['pick'], $this->warehouse->tables('field'));
         $this->act($change, 'undo');
-        self::assertSame(['undone', 'by grade'], [$change->refresh()->state->value, $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe()]);
+        self::assertSame(
+            ['undone', 'by grade'],
+            [$change->refresh()->state->value, $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe()],
+        );
     }
 
     public function test_of_two_people_who_change_one_table_one_has_to_wait(): void
@@ -215,10 +244,19 @@ final class ChangeTest extends TestCase
         self::assertSame('rehearsed', $change->refresh()->state->value);
         $proof = $change->latestProof('rehearsal') ?? self::fail();
         self::assertFalse($proof->holds);
-        $this->get("/ledger/proofs/{$proof->id}")->assertOk()->assertSee('There is no table');
+        $this->get("/ledger/proofs/{$proof->id}")
+            ->assertOk()
+            ->assertSee('There is no table');
         $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('failed');
         // Dropping that statement opens the way.
-        $this->post("/ledger/changes/{$change->id}/choose", ['statements' => array_values(array_diff(array_column($change->workload, 'id'), [(new \Fulcrion\Core\Sql\Fingerprinter())->of('SELECT p.bay FROM field.pick p JOIN field.other o ON o.bay = p.bay')->id])), 'copy_share' => 50])->assertSessionHas('done');
+        $this->post("/ledger/changes/{$change->id}/choose", [
+            'statements' => array_values(
+                array_diff(array_column($change->workload, 'id'), [
+                    (new \Fulcrion\Core\Sql\Fingerprinter())->of('SELECT p.bay FROM field.pick p JOIN field.other o ON o.bay = p.bay')->id,
+                ]),
+            ),
+            'copy_share' => 50,
+        ])->assertSessionHas('done');
         $this->act($change->refresh(), 'rehearse');
         self::assertTrue($change->latestProof('rehearsal')?->holds);
         self::assertStringContainsString('50%', (string) json_encode($change->latestProof('rehearsal')->conditions));
@@ -253,23 +291,45 @@ final class ChangeTest extends TestCase
         Subscription::query()->create(['kind' => 'mail', 'target' => 'weekly@brackenfold.example', 'digest' => true, 'made_by' => 'x']);
         $this->sql('CREATE TABLE field.bad (k bigint, n bigint) PLACED BY (k)');
         $values = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 149)));
-        $this->sql("INSERT INTO field.bad SELECT CASE WHEN a.x < 140 THEN 1 ELSE a.x END, b.x FROM ({$values}) a (x) CROSS JOIN ({$values}) b (x)");
+        $this->sql(
+            "INSERT INTO field.bad SELECT CASE WHEN a.x < 140 THEN 1 ELSE a.x END, b.x FROM ({$values}) a (x) CROSS JOIN ({$values}) b (x)",
+        );
         foreach (range(1, 3) as $_) {
             Artisan::call('storage:audit', ['cluster' => 'fernhill']);
         }
-        $subjects = Notification::query()->where('recipient', 'team@brackenfold.example')->where('subject', 'like', '%field.bad%node%')->pluck('subject');
+        $subjects = Notification::query()
+            ->where('recipient', 'team@brackenfold.example')
+            ->where('subject', 'like', '%field.bad%node%')
+            ->pluck('subject');
         self::assertCount(1, $subjects, 'none while it stays');
         self::assertStringStartsWith('Found on Fernhill: field.bad is placed', (string) $subjects[0]);
         Artisan::call('ledger:post');
-        self::assertGreaterThan(0, Notification::query()->where('kind', 'webhook')->where('state', 'waiting')->where('tries', 1)->count(), 'the first try failed');
+        self::assertGreaterThan(
+            0,
+            Notification::query()->where('kind', 'webhook')->where('state', 'waiting')->where('tries', 1)->count(),
+            'the first try failed',
+        );
         Artisan::call('ledger:post');
         self::assertSame(0, Notification::query()->where('state', 'waiting')->count());
-        Http::assertSent(static fn ($request): bool => $request->url() === 'https://198.51.100.7/secret' && ($request->data()['event'] ?? '') === 'found');
+        Http::assertSent(
+            static fn ($request): bool =>
+                $request->url() === 'https://198.51.100.7/secret' && ($request->data()['event'] ?? '') === 'found',
+        );
         $this->sql('DROP TABLE field.bad');
         Artisan::call('storage:audit', ['cluster' => 'fernhill']);
-        self::assertSame(1, Notification::query()->where('recipient', 'team@brackenfold.example')->where('subject', 'like', 'Solved%field.bad%node%')->count());
+        self::assertSame(
+            1,
+            Notification::query()
+                ->where('recipient', 'team@brackenfold.example')
+                ->where('subject', 'like', 'Solved%field.bad%node%')
+                ->count(),
+        );
         Artisan::call('ledger:post', ['--digest' => true]);
-        self::assertSame(1, Notification::query()->where('recipient', 'weekly@brackenfold.example')->where('state', 'kept')->count(), 'no mail server is set up');
+        self::assertSame(
+            1,
+            Notification::query()->where('recipient', 'weekly@brackenfold.example')->where('state', 'kept')->count(),
+            'no mail server is set up',
+        );
         $this->get('/ledger/outbox')->assertOk()->assertSee('https://198.51.100.7/…')->assertDontSee('198.51.100.7/secret');
     }
 
@@ -277,8 +337,14 @@ final class ChangeTest extends TestCase
     {
         $finding = $this->finding('skew');
         $this->post("/ledger/findings/{$finding->id}/waive", ['reason' => '', 'until' => '2026-11-19'])->assertSessionHasErrors('reason');
-        $this->post("/ledger/findings/{$finding->id}/waive", ['reason' => 'moves in spring', 'until' => '2026-11-19'])->assertSessionHasErrors('until');
-        $this->post("/ledger/findings/{$finding->id}/waive", ['reason' => 'moves in spring', 'until' => '2026-12-01'])->assertSessionHasNoErrors();
+        $this->post("/ledger/findings/{$finding->id}/waive", [
+            'reason' => 'moves in spring',
+            'until' => '2026-11-19',
+        ])->assertSessionHasErrors('until');
+        $this->post("/ledger/findings/{$finding->id}/waive", [
+            'reason' => 'moves in spring',
+            'until' => '2026-12-01',
+        ])->assertSessionHasNoErrors();
         Artisan::call('storage:audit', ['cluster' => 'fernhill']);
         self::assertSame('waived', $finding->refresh()->state);
         $this->get('/')->assertOk()->assertDontSee($finding->problem);
@@ -297,16 +363,31 @@ final class ChangeTest extends TestCase
         $this->post('/tune/layout-statistics/fernhill', ['parallel' => 2])->assertSessionHas('done');
         Queue::assertPushed(CollectStatistics::class);
         self::assertSame(0, Artisan::call('storage:statistics', ['cluster' => 'fernhill', 'table' => 'field.pick']));
-        self::assertEqualsCanonicalizing(['bay', 'picked_at'], array_keys($this->warehouse->table('field', 'pick')?->statistics()->columns ?? []), 'what is filtered and grouped by, no more');
+        self::assertEqualsCanonicalizing(
+            ['bay', 'picked_at'],
+            array_keys($this->warehouse->table('field', 'pick')?->statistics()->columns ?? []),
+            'what is filtered and grouped by, no more',
+        );
         self::assertNull($this->warehouse->table('field', 'unasked')?->statistics());
     }
 
     public function test_twenty_thousand_chunks_and_five_hundred_partitions_stay_usable(): void
     {
-        $table = $this->warehouse->createTable('field', 'huge', new TableDefinition([new Column('n', ColumnType::of(TypeKind::Bigint), false)], Distribution::even(), new Partitioning('n', 40)), 1);
+        $table = $this->warehouse->createTable(
+            'field',
+            'huge',
+            new TableDefinition(
+                [new Column('n', ColumnType::of(TypeKind::Bigint), false)],
+                Distribution::even(),
+                new Partitioning('n', 40),
+            ),
+            1,
+        );
         $chunks = [];
         for ($i = 0; $i < 20_000; $i++) {
-            $chunks[] = new Chunk("none-{$i}.parquet", $i % 4, (string) (intdiv($i, 40) * 40), 10, 100, [new ZoneMap($i, $i + 300, 0, 10, 90)]);
+            $chunks[] = new Chunk("none-{$i}.parquet", $i % 4, (string) (intdiv($i, 40) * 40), 10, 100, [
+                new ZoneMap($i, $i + 300, 0, 10, 90),
+            ]);
         }
         $table->publish(new Manifest(2, 1, $table->manifest()->definition, $chunks, 200_000));
         $page = $this->get('/tune/layout/fernhill/field.huge')->assertOk()->assertSee('are too many to be drawn apart');
@@ -321,7 +402,18 @@ final class ChangeTest extends TestCase
         foreach (range(1, 40) as $i) {
             $this->sql("INSERT INTO field.log VALUES ({$i}, 1), (".(100 - $i).', 2)');
         }
-        $form = ['acts' => ['compact', 'sort', 'expire'], 'when' => 'cron', 'cron' => 'every night', 'small' => 0.5, 'depth' => 3, 'changed' => 0.2, 'expire_days' => 7, 'keep' => 2, 'hours_from' => 12, 'hours_to' => 14];
+        $form = [
+            'acts' => ['compact', 'sort', 'expire'],
+            'when' => 'cron',
+            'cron' => 'every night',
+            'small' => 0.5,
+            'depth' => 3,
+            'changed' => 0.2,
+            'expire_days' => 7,
+            'keep' => 2,
+            'hours_from' => 12,
+            'hours_to' => 14,
+        ];
         $this->post('/tune/layout-maintenance/fernhill/field.log', $form)->assertSessionHasErrors('cron');
         $this->post('/tune/layout-maintenance/fernhill/field.log', ['when' => 'needed'] + $form)->assertSessionHasNoErrors();
         $chunks = fn (): int => count($this->warehouse->table('field', 'log')?->manifest()->chunks ?? []);
@@ -346,10 +438,38 @@ final class ChangeTest extends TestCase
         $change = $this->proposed();
         $finding = $this->finding('skew');
         $this->actingAs($this->person(Role::from($role)));
-        foreach (['/', '/tune/layout', '/tune/layout/fernhill/field.pick', '/tune/layout/rules', '/tune/layout/rules/skew', '/tune/layout/maintenance', '/tune/layout/files', '/ledger/findings', "/ledger/findings/{$finding->id}", '/ledger/changes', "/ledger/changes/{$change->id}", '/ledger/proofs', '/ledger/outbox', '/ledger/findings/export/csv', '/ledger/changes/export/json', '/ledger/proofs/export/csv'] as $page) {
+        foreach (
+            [
+                '/',
+                '/tune/layout',
+                '/tune/layout/fernhill/field.pick',
+                '/tune/layout/rules',
+                '/tune/layout/rules/skew',
+                '/tune/layout/maintenance',
+                '/tune/layout/files',
+                '/ledger/findings',
+                "/ledger/findings/{$finding->id}",
+                '/ledger/changes',
+                "/ledger/changes/{$change->id}",
+                '/ledger/proofs',
+                '/ledger/outbox',
+                '/ledger/findings/export/csv',
+                '/ledger/changes/export/json',
+                '/ledger/proofs/export/csv',
+            ] as $page
+        ) {
             $this->get($page)->assertOk();
         }
-        $acts = ['/tune/layout-audit/fernhill', '/tune/layout-rules/fernhill/skew', "/tune/layout-findings/{$finding->id}/propose", '/tune/layout-propose/fernhill/field.pick', '/tune/layout-files', '/tune/layout-maintenance/fernhill/field.pick', '/ledger/subscriptions', '/ledger/outbox/send'];
+        $acts = [
+            '/tune/layout-audit/fernhill',
+            '/tune/layout-rules/fernhill/skew',
+            "/tune/layout-findings/{$finding->id}/propose",
+            '/tune/layout-propose/fernhill/field.pick',
+            '/tune/layout-files',
+            '/tune/layout-maintenance/fernhill/field.pick',
+            '/ledger/subscriptions',
+            '/ledger/outbox/send',
+        ];
         foreach (['choose', 'rehearse', 'approve', 'apply', 'undo', 'stop'] as $act) {
             $acts[] = "/ledger/changes/{$change->id}/{$act}";
         }
@@ -361,7 +481,9 @@ final class ChangeTest extends TestCase
         }
         $this->get('/tune/layout-advice/fernhill/field.pick')->assertForbidden();
         if ($role === 'viewer') {
-            $this->actingAs($this->person(Role::Engineer))->post('/ledger/subscriptions', ['kind' => 'mail', 'target' => 'a@b.example'])->assertForbidden();
+            $this->actingAs($this->person(Role::Engineer))
+                ->post('/ledger/subscriptions', ['kind' => 'mail', 'target' => 'a@b.example'])
+                ->assertForbidden();
         }
     }
 
@@ -369,18 +491,30 @@ final class ChangeTest extends TestCase
     {
         $finding = $this->finding('skew');
 
-        return app(Changes::class)->propose($this->home, $finding, app(Proposals::class)->ofFinding($finding), $this->person(Role::Engineer))->refresh();
+        return app(Changes::class)
+            ->propose($this->home, $finding, app(Proposals::class)->ofFinding($finding), $this->person(Role::Engineer))
+            ->refresh();
     }
 
     public function test_what_a_trial_shows_to_be_slower_is_not_the_main_act_and_a_changed_answer_asks_to_be_undone(): void
     {
         $this->actingAs($this->person(Role::Engineer));
         $change = $this->rehearsed();
-        $main = fn (Change $change): array => preg_match_all('~<button class="btn btn-primary">([^<]+)</button>~', (string) $this->get("/ledger/changes/{$change->id}")->assertOk()->getContent(), $m) > 0 ? $m[1] : [];
+        $main = fn (Change $change): array => preg_match_all(
+            '~<button class="btn btn-primary">([^<]+)</button>~',
+            (string) $this->get("/ledger/changes/{$change->id}")
+                ->assertOk()
+                ->getContent(),
+            $m,
+        ) > 0
+            ? $m[1]
+            : [];
         self::assertSame(['Approve'], $main($change));
         $change->latestProof('rehearsal')?->update(['factor' => 0.8]);
         self::assertSame(['Rehearse again'], $main($change));
-        $this->get("/ledger/changes/{$change->id}")->assertSee('made the statements slower')->assertSee('Approve though it is slower');
+        $this->get("/ledger/changes/{$change->id}")
+            ->assertSee('made the statements slower')
+            ->assertSee('Approve though it is slower');
         $change->latestProof('rehearsal')?->update(['factor' => 2.0]);
         $change = $this->applied();
         self::assertSame('calm', $change->mark());
@@ -412,17 +546,55 @@ final class ChangeTest extends TestCase
      */
     #[TestWith([TableChangeKind::Rebuild, [], []])]
     #[TestWith([TableChangeKind::Maintain, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], []])]
-    #[TestWith([TableChangeKind::Rollups, ['CREATE ROLLUP field.by_bay AS SELECT bay, picked_at, sum(kilos) AS kilos FROM field.pick GROUP BY bay, picked_at'], ['DROP ROLLUP field.by_bay']])]
+    #[
+        TestWith([
+            TableChangeKind::Rollups,
+            ['CREATE ROLLUP field.by_bay AS SELECT bay, picked_at, sum(kilos) AS kilos FROM field.pick GROUP BY bay, picked_at'],
+            ['DROP ROLLUP field.by_bay'],
+        ]),
+    ]
     #[TestWith([TableChangeKind::Rebuild, [], [], 'after'])]
     #[TestWith([TableChangeKind::Maintain, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], [], 'after'])]
-    #[TestWith([TableChangeKind::Rollups, ['CREATE ROLLUP field.by_bay AS SELECT bay, picked_at, sum(kilos) AS kilos FROM field.pick GROUP BY bay, picked_at'], ['DROP ROLLUP field.by_bay'], 'after'])]
-    public function test_answers_are_compared_of_the_same_rows_though_others_write_meanwhile(TableChangeKind $kind, array $steps, array $inverse, string $only = ''): void
-    {
+    #[
+        TestWith([
+            TableChangeKind::Rollups,
+            ['CREATE ROLLUP field.by_bay AS SELECT bay, picked_at, sum(kilos) AS kilos FROM field.pick GROUP BY bay, picked_at'],
+            ['DROP ROLLUP field.by_bay'],
+            'after',
+        ]),
+    ]
+    public function test_answers_are_compared_of_the_same_rows_though_others_write_meanwhile(
+        TableChangeKind $kind,
+        array $steps,
+        array $inverse,
+        string $only = '',
+    ): void {
         $proposal = app(Proposals::class)->ofFinding($this->finding('skew'));
-        $change = $this->begun($kind === TableChangeKind::Rebuild ? $proposal : new Proposal('field.pick', 'Another way', $kind->value, $steps, $inverse === [] ? Inverse::version() : Inverse::statements($inverse), 0.0, 0.0, 0.0, 0.0, [], $proposal->workload));
+        $change = $this->begun(
+            $kind === TableChangeKind::Rebuild
+                ? $proposal
+                : new Proposal(
+                    'field.pick',
+                    'Another way',
+                    $kind->value,
+                    $steps,
+                    $inverse === [] ? Inverse::version() : Inverse::statements($inverse),
+                    0.0,
+                    0.0,
+                    0.0,
+                    0.0,
+                    [],
+                    $proposal->workload,
+                ),
+        );
         $written = 0;
         Change::updated(function (Change $one) use (&$written, $only): void {
-            if ($written < 2 && $one->doing === 'applying' && preg_match('~^statement 1 of .*, (before|after) the~', $one->progress, $when) === 1 && ($only === '' || $only === $when[1])) {
+            if (
+                $written < 2 &&
+                $one->doing === ChangeAction::Apply &&
+                preg_match('~^statement 1 of .*, (before|after) the~', $one->progress, $when) === 1 &&
+                ($only === '' || $only === $when[1])
+            ) {
                 $written++;
                 $this->sql("INSERT INTO field.pick SELECT bay, grade, 1000000, picked_at FROM field.pick WHERE bay = {$written}");
             }
@@ -442,14 +614,34 @@ final class ChangeTest extends TestCase
             self::assertTrue($line->equal());
             self::assertGreaterThan(0, $line->after->rows);
         }
-        self::assertSame(($only === '' ? '300' : '150').' rows were written or removed by others; the answers compared are of the same rows before and after', $proof->conditions['meanwhile']);
-        $this->get("/ledger/proofs/{$proof->id}")->assertOk()->assertSee('written or removed by others');
+        self::assertSame(
+            ($only === '' ? '300' : '150').
+                ' rows were written or removed by others; the answers compared are of the same rows before and after',
+            $proof->conditions['meanwhile'],
+        );
+        $this->get("/ledger/proofs/{$proof->id}")
+            ->assertOk()
+            ->assertSee('written or removed by others');
     }
 
     public function test_a_changed_answer_is_found_though_others_write_meanwhile(): void
     {
         $proposal = app(Proposals::class)->ofFinding($this->finding('skew'));
-        $change = $this->begun(new Proposal('field.pick', 'Pack', TableChangeKind::Maintain->value, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], Inverse::version(), 0.0, 0.0, 0.0, 0.0, [], $proposal->workload));
+        $change = $this->begun(
+            new Proposal(
+                'field.pick',
+                'Pack',
+                TableChangeKind::Maintain->value,
+                ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'],
+                Inverse::version(),
+                0.0,
+                0.0,
+                0.0,
+                0.0,
+                [],
+                $proposal->workload,
+            ),
+        );
         $done = [];
         Change::updated(function (Change $one) use (&$done): void {
             if (! isset($done['written']) && str_starts_with($one->progress, 'statement 1')) {
@@ -461,7 +653,9 @@ final class ChangeTest extends TestCase
                 $done['lost'] = true;
                 $store = Warehouse::open(PracticeClusters::root('fernhill'))->table('field', 'pick') ?? self::fail();
                 $now = $store->manifest();
-                $store->publish(new Manifest($now->version + 1, $now->writtenUs, $now->definition, array_slice($now->chunks, 1), $now->rowsChanged));
+                $store->publish(
+                    new Manifest($now->version + 1, $now->writtenUs, $now->definition, array_slice($now->chunks, 1), $now->rowsChanged),
+                );
             }
         });
         try {
@@ -477,16 +671,32 @@ final class ChangeTest extends TestCase
 
         // The first of them are laid side by side, for whoever sees all of the table.
         $difference = ($proof->differences ?? [])[0] ?? self::fail('no rows were kept');
-        self::assertSame([['bay', 'kilos'], ['field.pick'], $this->home->id], [$difference['columns'], $difference['tables'], $difference['place']]);
+        self::assertSame(
+            [['bay', 'kilos'], ['field.pick'], $this->home->id],
+            [$difference['columns'], $difference['tables'], $difference['place']],
+        );
         self::assertLessThanOrEqual(5, count($difference['before']));
         self::assertGreaterThan(0, $difference['onlyBefore']);
         $lost = array_diff(array_map(json_encode(...), $difference['before']), array_map(json_encode(...), $difference['after']));
         self::assertNotSame([], $lost);
         $page = "/ledger/proofs/{$proof->id}";
-        self::assertSame(count($difference['before']), substr_count((string) $this->get($page)->assertOk()->assertSee('Rows that differ')->getContent(), 'quiet">only before</td>'));
-        self::assertStringNotContainsString('only before</td>', (string) $this->get("{$page}/file")->assertOk()->assertSee('Rows that differ')->getContent(), 'what is handed to anyone shows no values');
+        self::assertSame(
+            count($difference['before']),
+            substr_count((string) $this->get($page)->assertOk()->assertSee('Rows that differ')->getContent(), 'quiet">only before</td>'),
+        );
+        self::assertStringNotContainsString(
+            'only before</td>',
+            (string) $this->get("{$page}/file")
+                ->assertOk()
+                ->assertSee('Rows that differ')
+                ->getContent(),
+            'what is handed to anyone shows no values',
+        );
         $this->app->instance(QueryAuthorizer::class, self::createStub(QueryAuthorizer::class));
-        $this->get($page)->assertOk()->assertSee('shown to those who see every value of field.pick')->assertDontSee('quiet">only before</td>', false);
+        $this->get($page)
+            ->assertOk()
+            ->assertSee('shown to those who see every value of field.pick')
+            ->assertDontSee('quiet">only before</td>', false);
     }
 
     public function test_where_two_pairs_of_eyes_are_wanted_somebody_else_approves(): void
@@ -494,13 +704,20 @@ final class ChangeTest extends TestCase
         config(['fulcrion.second_pair' => true]);
         $change = $this->rehearsed();
         self::assertSame($this->person(Role::Engineer)->id, $change->asked_by_id);
-        $this->actingAs($this->person(Role::Engineer))->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('Somebody else has to approve it')->assertDontSee("/ledger/changes/{$change->id}/approve");
+        $this->actingAs($this->person(Role::Engineer))
+            ->get("/ledger/changes/{$change->id}")
+            ->assertOk()
+            ->assertSee('Somebody else has to approve it')
+            ->assertDontSee("/ledger/changes/{$change->id}/approve");
         $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('failed');
         self::assertSame('rehearsed', $change->refresh()->state->value);
         // Bearing the same name makes nobody the same person.
         $other = $this->person(Role::Owner);
         $other->update(['name' => 'Engineer']);
-        $this->actingAs($other)->get("/ledger/changes/{$change->id}")->assertOk()->assertDontSee('Somebody else has to approve it');
+        $this->actingAs($other)
+            ->get("/ledger/changes/{$change->id}")
+            ->assertOk()
+            ->assertDontSee('Somebody else has to approve it');
         $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('done');
         self::assertSame('approved', $change->refresh()->state->value);
         config(['fulcrion.second_pair' => false]);
@@ -543,7 +760,8 @@ final class ChangeTest extends TestCase
 
     private function finding(string $rule): Finding
     {
-        return Finding::query()->where('rule', $rule)->first() ?? self::fail("no finding {$rule}: ".Finding::query()->pluck('rule')->implode(', '));
+        return Finding::query()->where('rule', $rule)->first() ??
+            self::fail("no finding {$rule}: ".Finding::query()->pluck('rule')->implode(', '));
     }
 
     private function sql(string $sql): void
@@ -556,7 +774,23 @@ final class ChangeTest extends TestCase
      */
     private function send(array $minutes, string $sql = self::SQL, string $hour = '2026-11-19T08', int $durationUs = 90_000): void
     {
-        $records = array_map(static fn (int $i): array => ['started_at' => str_contains($hour, ':') ? "{$hour}:".sprintf('%02d', $i).'Z' : "{$hour}:".sprintf('%02d', $i).':00Z', 'duration_us' => $durationUs + $i, 'sql' => $sql, 'database' => 'field', 'user' => 'packhouse', 'bytes_scanned' => 1_000_000], $minutes);
-        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'fernhill']), Artisan::output());
+        $records = array_map(
+            static fn (int $i): array => [
+                'started_at' => str_contains($hour, ':')
+                    ? "{$hour}:".sprintf('%02d', $i).'Z'
+                    : "{$hour}:".sprintf('%02d', $i).':00Z',
+                'duration_us' => $durationUs + $i,
+                'sql' => $sql,
+                'database' => 'field',
+                'user' => 'packhouse',
+                'bytes_scanned' => 1_000_000,
+            ],
+            $minutes,
+        );
+        self::assertSame(
+            0,
+            Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'fernhill']),
+            Artisan::output(),
+        );
     }
 }

@@ -29,18 +29,40 @@ final class CsvSourceTest extends TestCase
     public function test_one_stray_quote_loses_its_own_line_only(): void
     {
         $row = static fn (int $i): string => "2026-11-20T06:00:0{$i}Z,{$i}0,SELECT {$i},ada";
-        $found = $this->read([$row(1), '2026-11-20T06:00:02Z,20,"SELECT 2,ada', $row(3), $row(4), "2026-11-20T06:00:05Z,50,SELECT \"a\" || '\"',ada", $row(6)]);
-        self::assertSame(['SELECT 1', 'line 3: has a quote that is not closed', 'SELECT 3', 'SELECT 4', "SELECT \"a\" || '\"'", 'SELECT 6'], array_values($found));
+        $found = $this->read([
+            $row(1),
+            '2026-11-20T06:00:02Z,20,"SELECT 2,ada',
+            $row(3),
+            $row(4),
+            "2026-11-20T06:00:05Z,50,SELECT \"a\" || '\"',ada",
+            $row(6),
+        ]);
+        self::assertSame(
+            ['SELECT 1', 'line 3: has a quote that is not closed', 'SELECT 3', 'SELECT 4', "SELECT \"a\" || '\"'", 'SELECT 6'],
+            array_values($found),
+        );
     }
 
     public function test_texts_over_several_lines_are_whole_and_lines_behind_a_stray_quote_are_told(): void
     {
         $found = $this->read([
-            "2026-11-20T06:00:01Z,10,\"SELECT a, b, c\nFROM t\n\nWHERE x = \"\"1\"\"\",ada", '2026-11-20T06:00:02Z,20,"SELECT 2,ada', 'no record, and none', '', '2026-11-20T06:00:03Z,30,"SELECT 3",bo', '2026-11-20T06:00:04Z,40,"SELECT 4',
+            "2026-11-20T06:00:01Z,10,\"SELECT a, b, c\nFROM t\n\nWHERE x = \"\"1\"\"\",ada",
+            '2026-11-20T06:00:02Z,20,"SELECT 2,ada',
+            'no record, and none',
+            '',
+            '2026-11-20T06:00:03Z,30,"SELECT 3",bo',
+            '2026-11-20T06:00:04Z,40,"SELECT 4',
         ]);
-        self::assertSame([
-            "SELECT a, b, c\nFROM t\n\nWHERE x = \"1\"", 'line 6: has a quote that is not closed', 'line 7: follows a quote in line 6 that is not closed', 'SELECT 3', 'line 10: has a quote that is not closed',
-        ], array_values($found));
+        self::assertSame(
+            [
+                "SELECT a, b, c\nFROM t\n\nWHERE x = \"1\"",
+                'line 6: has a quote that is not closed',
+                'line 7: follows a quote in line 6 that is not closed',
+                'SELECT 3',
+                'line 10: has a quote that is not closed',
+            ],
+            array_values($found),
+        );
     }
 
     public function test_whatever_quotes_are_strewn_in_every_line_is_taken_or_told(): void
@@ -54,7 +76,11 @@ final class CsvSourceTest extends TestCase
             }
             $whole = count(array_filter($lines, static fn (string $line): bool => ! str_contains($line, '"')));
             $found = $this->read($lines);
-            self::assertGreaterThanOrEqual($whole, count(array_filter($found, static fn (string $one): bool => str_starts_with($one, 'SELECT'))), implode("\n", $lines));
+            self::assertGreaterThanOrEqual(
+                $whole,
+                count(array_filter($found, static fn (string $one): bool => str_starts_with($one, 'SELECT'))),
+                implode("\n", $lines),
+            );
             // Two quotes in two lines may well be the ends of one cell.
             self::assertSame(30, $this->lines, 'every line is in a record or told');
         }
@@ -73,14 +99,26 @@ final class CsvSourceTest extends TestCase
             [$records, $damage] = $this->unpack(substr($packed, 0, $cut));
             self::assertStringContainsString("The gzip file is cut off at byte {$cut}", (string) $damage?->getMessage());
             self::assertStringContainsString('behind line ', (string) $damage?->getMessage());
-            self::assertSame([], array_filter($records, static fn (Execution|Rejection $one): bool => ! $one instanceof Execution || preg_match('~^SELECT [0-9a-f]{32}$~', $one->sql) !== 1), 'no record is half');
+            self::assertSame(
+                [],
+                array_filter(
+                    $records,
+                    static fn (Execution|Rejection $one): bool => ! ($one instanceof Execution) ||
+                        preg_match('~^SELECT [0-9a-f]{32}$~', $one->sql) !== 1,
+                ),
+                'no record is half',
+            );
         }
         $broken = $packed;
         $broken[intdiv(strlen($packed), 2)] = chr(ord($broken[intdiv(strlen($packed), 2)]) ^ 255);
         [$records, $damage] = $this->unpack($broken);
         self::assertStringContainsString('is damaged at byte', (string) $damage?->getMessage());
         self::assertGreaterThan(500, count($records));
-        [$records, $damage] = $this->unpack(gzencode(self::HEAD."\n2026-11-20T06:00:01Z,1,SELECT 1,ada\n").gzencode("2026-11-20T06:00:02Z,2,SELECT 2,ada\n").str_repeat("\0", 512));
+        [$records, $damage] = $this->unpack(
+            gzencode(self::HEAD."\n2026-11-20T06:00:01Z,1,SELECT 1,ada\n").
+                gzencode("2026-11-20T06:00:02Z,2,SELECT 2,ada\n").
+                str_repeat("\0", 512),
+        );
         self::assertSame([2, null], [count($records), $damage], 'members behind each other, filled up with zeros');
         foreach (["\x1f\x8b", "\x1f\x8b\x08", "\x1f\x8b".random_bytes(40)] as $odd) {
             self::assertInstanceOf(DamagedFile::class, $this->unpack($odd)[1]);
@@ -123,7 +161,9 @@ final class CsvSourceTest extends TestCase
         file_put_contents($path, $bytes);
         $records = [];
         try {
-            foreach ((new CsvSource(self::map()))->records(new LineFile($path), new ExecutionReader(PHP_INT_MAX - 86_400_000_001)) as [, $one]) {
+            foreach (
+                (new CsvSource(self::map()))->records(new LineFile($path), new ExecutionReader(PHP_INT_MAX - 86_400_000_001)) as [, $one]
+            ) {
                 $records[] = $one;
             }
         } catch (DamagedFile $damage) {
@@ -145,7 +185,10 @@ final class CsvSourceTest extends TestCase
         file_put_contents($path, implode("\n", [self::HEAD, ...$rows])."\n");
         $found = [];
         $this->lines = 0;
-        foreach ((new CsvSource(self::map()))->records(new LineFile($path), new ExecutionReader(PHP_INT_MAX - 86_400_000_001)) as $line => [$raw, $one]) {
+        foreach (
+            (new CsvSource(self::map()))->records(new LineFile($path),
+                new ExecutionReader(PHP_INT_MAX - 86_400_000_001)) as $line => [$raw, $one]
+        ) {
             $this->lines += substr_count($raw, "\n") - 1;
             $found[$line] = $one instanceof Execution ? $one->sql : "line {$line}: {$one->reason}";
         }

@@ -37,8 +37,19 @@ final class FigureTest extends TestCase
     public function test_a_stack_is_valid_holds_its_sum_and_says_it_as_a_table(): void
     {
         $times = [1_795_154_400, 1_795_154_700, 1_795_155_000];
-        $figure = StackFigure::draw('f', 'A <title>', 'Summary & more', 'how', $times, 300, ['one "quoted"' => [1.0, 0.0, 2.0], 'two' => [3.0, 0.0, 0.5]], [4, 0, 7], new DateTimeZone('UTC'), static fn (int $from, int $to): string => "/x?from={$from}&to={$to}");
-        $xml = new DOMDocument;
+        $figure = StackFigure::draw(
+            'f',
+            'A <title>',
+            'Summary & more',
+            'how',
+            $times,
+            300,
+            ['one "quoted"' => [1.0, 0.0, 2.0], 'two' => [3.0, 0.0, 0.5]],
+            [4, 0, 7],
+            new DateTimeZone('UTC'),
+            static fn (int $from, int $to): string => "/x?from={$from}&to={$to}",
+        );
+        $xml = new DOMDocument();
         self::assertTrue($xml->loadXML($figure->svg));
         $path = new DOMXPath($xml);
         self::assertSame('A <title>', $path->evaluate('string(/*/*[local-name()="title"])'));
@@ -46,13 +57,29 @@ final class FigureTest extends TestCase
         // The upper edge of the stack in the first interval lies at 4 of a scale that ends at 4 or more.
         self::assertSame(['4', '0', '2.5'], array_column($figure->rows, 1));
         self::assertSame(['interval', 'load', 'one "quoted"', 'two', 'executions'], $figure->head);
-        self::assertStringContainsString('06:00–06:05: 4 in flight, from 4 executions; two 3; one "quoted" 1', $path->evaluate('string((//*[local-name()="rect"]/*[local-name()="title"])[1])'));
+        self::assertStringContainsString(
+            '06:00–06:05: 4 in flight, from 4 executions; two 3; one "quoted" 1',
+            $path->evaluate('string((//*[local-name()="rect"]/*[local-name()="title"])[1])'),
+        );
     }
 
     public function test_a_line_breaks_where_nothing_ran_and_lone_points_show(): void
     {
-        $figure = LineFigure::draw('f', 't', 's', 'h', range(0, 1_500, 300), 300, [1.0, 2.0, null, 4.0, null, null], array_fill(0, 6, null), 'before', new DateTimeZone('UTC'), static fn (float $value): string => Quantity::digits($value), false);
-        $xml = new DOMDocument;
+        $figure = LineFigure::draw(
+            'f',
+            't',
+            's',
+            'h',
+            range(0, 1_500, 300),
+            300,
+            [1.0, 2.0, null, 4.0, null, null],
+            array_fill(0, 6, null),
+            'before',
+            new DateTimeZone('UTC'),
+            static fn (float $value): string => Quantity::digits($value),
+            false,
+        );
+        $xml = new DOMDocument();
         self::assertTrue($xml->loadXML($figure->svg));
         $path = new DOMXPath($xml);
         self::assertSame(2, substr_count($path->evaluate('string(//*[@class="line s1"]/@d)'), 'M'), 'two pieces');
@@ -63,12 +90,15 @@ final class FigureTest extends TestCase
     public function test_a_bridge_ends_where_it_must(): void
     {
         $figure = BridgeFigure::draw('f', 2.0, 3.5, [['name' => 'a', 'change' => 2.0], ['name' => 'b', 'change' => -0.5]]);
-        $xml = new DOMDocument;
+        $xml = new DOMDocument();
         self::assertTrue($xml->loadXML($figure->svg));
         self::assertSame([['before', '2'], ['a', '+2'], ['b', '-0.5'], ['after', '3.5']], $figure->rows);
         $path = new DOMXPath($xml);
         // The second bar ends where the mark of the result stands.
-        self::assertSame($path->evaluate('string((//*[@class="mark"])[2]/@x1)'), $path->evaluate('string((//*[local-name()="rect"])[2]/@x)'));
+        self::assertSame(
+            $path->evaluate('string((//*[@class="mark"])[2]/@x1)'),
+            $path->evaluate('string((//*[local-name()="rect"])[2]/@x)'),
+        );
     }
 
     public function test_cells_that_spreadsheets_would_run_are_made_harmless(): void

@@ -49,9 +49,16 @@ final class JobTest extends TestCase
         self::assertSame(['done', 60, []], [$run->state, $run->tasks, $run->problems]);
         self::assertSame(0.5, $run->price);
         $this->actingAs($this->person(Role::Viewer));
-        $page = $this->get("/tune/jobs/{$run->id}")->assertOk()->assertSee('sorting took')->assertSee('Where to push')->assertSee('fold f')->assertDontSee('Pin the decision');
+        $page = $this->get("/tune/jobs/{$run->id}")
+            ->assertOk()
+            ->assertSee('sorting took')
+            ->assertSee('Where to push')
+            ->assertSee('fold f')
+            ->assertDontSee('Pin the decision');
         $page->assertSee('was late by');
-        $json = $this->get("/tune/jobs/{$run->id}/export/json")->assertOk()->streamedContent();
+        $json = $this->get("/tune/jobs/{$run->id}/export/json")
+            ->assertOk()
+            ->streamedContent();
         $result = (new Validator())->validate(json_decode($json), (string) file_get_contents(base_path('docs/formats/job.schema.json')));
         self::assertTrue($result->isValid(), (string) json_encode($result->error()?->message()));
         // What left comes in again as the same run.
@@ -64,9 +71,16 @@ final class JobTest extends TestCase
         $csv = $this->get("/tune/jobs/{$again->id}/export/csv")->streamedContent();
         $path = tempnam(sys_get_temp_dir(), 'job');
         file_put_contents($path, $csv);
-        self::assertSame(0, Artisan::call('jobs:import', ['file' => $path, '--cluster' => 'fernhill', '--name' => 'from-csv', '--workers' => 10]));
+        self::assertSame(
+            0,
+            Artisan::call('jobs:import', ['file' => $path, '--cluster' => 'fernhill', '--name' => 'from-csv', '--workers' => 10]),
+        );
         $fromCsv = JobRun::query()->where('name', 'from-csv')->firstOrFail();
-        self::assertSame([60, $again->work_us, $again->started_us + 1_000_000], [$fromCsv->tasks, $fromCsv->work_us, $fromCsv->started_us], 'a table of tasks begins with its first task');
+        self::assertSame(
+            [60, $again->work_us, $again->started_us + 1_000_000],
+            [$fromCsv->tasks, $fromCsv->work_us, $fromCsv->started_us],
+            'a table of tasks begins with its first task',
+        );
         self::assertStringNotContainsString('was inferred', (string) $this->get("/tune/jobs/{$fromCsv->id}")->getContent());
         self::assertStringContainsString('worker h', (string) $this->get("/tune/jobs/{$fromCsv->id}")->getContent());
         foreach (['forecast', 'at?workers=7', 'used', 'stages/0', 'compare', 'elastic?within=2'] as $part) {
@@ -74,7 +88,12 @@ final class JobTest extends TestCase
         }
         $at = $this->getJson("/tune/jobs/{$again->id}/at?workers=7")->json();
         $work = $again->work_us + 60 * $again->refresh()->analysis['facts']['overheadUs'];
-        self::assertEqualsWithDelta($work, array_sum($at['used']) * $at['untilUs'] / count($at['used']), 0.02 * $work, 'the area at work is the work, with what workers take beside it');
+        self::assertEqualsWithDelta(
+            $work,
+            (array_sum($at['used']) * $at['untilUs']) / count($at['used']),
+            0.02 * $work,
+            'the area at work is the work, with what workers take beside it',
+        );
         $this->getJson("/tune/jobs/{$again->id}/at?workers=0")->assertStatus(422);
         $marks = Marks::of(app(JobRunStore::class)->load($again), [0]);
         $end = (int) strpos($marks, "\n") + 1;
@@ -92,7 +111,10 @@ final class JobTest extends TestCase
         self::assertSame('refused', $run->state);
         self::assertStringContainsString($said, implode("\n", $run->problems ?? []));
         self::assertSame(0, DB::table('job_chunks')->count() + DB::table('job_task_names')->count() + DB::table('job_series')->count());
-        $this->actingAs($this->person(Role::Viewer))->get("/tune/jobs/{$run->id}")->assertOk()->assertSee('was refused; nothing was kept');
+        $this->actingAs($this->person(Role::Viewer))
+            ->get("/tune/jobs/{$run->id}")
+            ->assertOk()
+            ->assertSee('was refused; nothing was kept');
     }
 
     /**
@@ -100,13 +122,31 @@ final class JobTest extends TestCase
      */
     public static function bad(): iterable
     {
-        $task = static fn (string $id, array $more = []): array => ['id' => $id, 'stage' => 's', 'started_at' => self::START, 'ended_at' => self::START + 5, ...$more];
-        yield 'a circle' => [['tasks' => [$task('a', ['after' => ['c']]), $task('b', ['after' => ['a']]), $task('c', ['after' => ['b']])]], 'in a circle: '];
-        yield 'a circle of stages' => [['stages' => [['id' => 's', 'after' => ['t']], ['id' => 't', 'after' => ['s']]], 'tasks' => [$task('a'), $task('b', ['stage' => 't'])]], 'in a circle: '];
+        $task = static fn (string $id, array $more = []): array => [
+            'id' => $id,
+            'stage' => 's',
+            'started_at' => self::START,
+            'ended_at' => self::START + 5,
+            ...$more,
+        ];
+        yield 'a circle' => [
+            ['tasks' => [$task('a', ['after' => ['c']]), $task('b', ['after' => ['a']]), $task('c', ['after' => ['b']])]],
+            'in a circle: ',
+        ];
+        yield 'a circle of stages' => [
+            [
+                'stages' => [['id' => 's', 'after' => ['t']], ['id' => 't', 'after' => ['s']]],
+                'tasks' => [$task('a'), $task('b', ['stage' => 't'])],
+            ],
+            'in a circle: ',
+        ];
         yield 'an unknown task' => [['tasks' => [$task('a', ['after' => ['ghost']])]], 'task a: after names a task ghost'];
         yield 'an unknown stage' => [['tasks' => [$task('a', ['after_stages' => ['ghost']])]], 'names a stage ghost'];
         yield 'an id twice' => [['tasks' => [$task('a'), $task('b'), $task('a')]], 'record 3: task a: id is that of record 1 too'];
-        yield 'negative time' => [['tasks' => [$task('a', ['ended_at' => self::START - 2])]], 'task a: ended_at lies before started_at, by 2000000 µs'];
+        yield 'negative time' => [
+            ['tasks' => [$task('a', ['ended_at' => self::START - 2])]],
+            'task a: ended_at lies before started_at, by 2000000 µs',
+        ];
         yield 'no tasks' => [['name' => 'empty', 'tasks' => []], 'tasks are none'];
         yield 'broken text' => ["{\"name\":\"x\",\n\"tasks\":[{\"id\":1,}]}", 'line 2'];
         yield 'cut off' => ['{"tasks":[{"id":"a"},', 'ends in the middle'];
@@ -117,18 +157,45 @@ final class JobTest extends TestCase
 
     public function test_bad_days_are_taken(): void
     {
-        $task = static fn (string $id, int $from, ?int $to, array $more = []): array => ['id' => $id, 'stage' => 's', 'started_at' => self::START + $from, 'ended_at' => $to === null ? null : self::START + $to, ...$more];
+        $task = static fn (string $id, int $from, ?int $to, array $more = []): array => [
+            'id' => $id,
+            'stage' => 's',
+            'started_at' => self::START + $from,
+            'ended_at' => $to === null ? null : self::START + $to,
+            ...$more,
+        ];
         $this->actingAs($this->person(Role::Engineer));
-        foreach ([
-            'one task' => [[$task('a', 0, 5)], 'took 5 s'],
-            'no length' => [[$task('a', 0, 0), $task('b', 0, 0)], 'took 0 µs'],
-            'all failed' => [[$task('a', 0, 5, ['state' => 'failed']), $task('b', 0, 4, ['state' => 'failed'])], 'none was done'],
-            'one giant' => [[$task('a', 0, 500, ['bytes_read' => 1_000_000]), ...array_map(static fn (int $i): array => $task("b{$i}", 0, 5, ['bytes_read' => 1000]), range(1, 20))], 'The largest task of s'],
-            'still running' => [[$task('a', 0, 5), $task('b', 1, null)], 'is running'],
-        ] as $name => [$tasks, $said]) {
-            $run = $this->import(['id' => $name, 'name' => $name, 'tasks' => $tasks, 'state' => $name === 'still running' ? 'running' : ($name === 'all failed' ? 'failed' : 'done')]);
+        foreach (
+            [
+                'one task' => [[$task('a', 0, 5)], 'took 5 s'],
+                'no length' => [[$task('a', 0, 0), $task('b', 0, 0)], 'took 0 µs'],
+                'all failed' => [[$task('a', 0, 5, ['state' => 'failed']), $task('b', 0, 4, ['state' => 'failed'])], 'none was done'],
+                'one giant' => [
+                    [
+                        $task('a', 0, 500, ['bytes_read' => 1_000_000]),
+                        ...array_map(static fn (int $i): array => $task("b{$i}", 0, 5, ['bytes_read' => 1000]), range(1, 20)),
+                    ],
+                    'The largest task of s',
+                ],
+                'still running' => [[$task('a', 0, 5), $task('b', 1, null)], 'is running'],
+            ] as $name => [$tasks, $said]
+        ) {
+            $run = $this->import([
+                'id' => $name,
+                'name' => $name,
+                'tasks' => $tasks,
+                'state' => $name === 'still running' ? 'running' : ($name === 'all failed' ? 'failed' : 'done'),
+            ]);
             self::assertContains($run->state, ['done', 'failed', 'running'], $name);
-            self::assertStringContainsString($said, html_entity_decode((string) $this->get("/tune/jobs/{$run->id}")->assertOk()->getContent()), $name);
+            self::assertStringContainsString(
+                $said,
+                html_entity_decode(
+                    (string) $this->get("/tune/jobs/{$run->id}")
+                        ->assertOk()
+                        ->getContent(),
+                ),
+                $name,
+            );
             $this->get("/tune/jobs/{$run->id}/marks")->assertOk();
         }
         $this->get('/tune/jobs')->assertOk()->assertSee('still running')->assertSee('jobs');
@@ -140,18 +207,50 @@ final class JobTest extends TestCase
     public function test_a_trace_of_the_official_library_is_read(): void
     {
         $at = static fn (int $seconds): string => (string) ((self::START + $seconds) * 1_000_000_000);
-        $span = static function (int $number, int $parent, string $name, int $from, int $to, array $links = [], int $bytes = 0) use ($at): Span {
-            $links = array_map(static fn (int $to): Link => new Link(['trace_id' => str_repeat("\7", 16), 'span_id' => pack('J', $to)]), $links);
+        $span = static function (int $number, int $parent, string $name, int $from, int $to, array $links = [], int $bytes = 0) use (
+            $at,
+        ): Span {
+            $links = array_map(
+                static fn (int $to): Link => new Link(['trace_id' => str_repeat("\7", 16), 'span_id' => pack('J', $to)]),
+                $links,
+            );
 
-            return new Span(['trace_id' => str_repeat("\7", 16), 'span_id' => pack('J', $number), 'parent_span_id' => $parent === 0 ? '' : pack('J', $parent), 'name' => $name, 'start_time_unix_nano' => $at($from), 'end_time_unix_nano' => $at($to), 'links' => $links,
-                'status' => new Status(['code' => $number === 13 ? 2 : 1]), 'attributes' => $bytes === 0 ? [] : [new KeyValue(['key' => 'task.bytes_read', 'value' => new AnyValue(['int_value' => $bytes])])]]);
+            return new Span([
+                'trace_id' => str_repeat("\7", 16),
+                'span_id' => pack('J', $number),
+                'parent_span_id' => $parent === 0 ? '' : pack('J', $parent),
+                'name' => $name,
+                'start_time_unix_nano' => $at($from),
+                'end_time_unix_nano' => $at($to),
+                'links' => $links,
+                'status' => new Status(['code' => $number === 13 ? 2 : 1]),
+                'attributes' => $bytes === 0
+                    ? [] : [new KeyValue(['key' => 'task.bytes_read', 'value' => new AnyValue(['int_value' => $bytes])])],
+            ]);
         };
-        $first = [$span(1, 0, 'night load', 0, 40), $span(2, 1, 'read', 0, 20), $span(3, 1, 'fold', 20, 40), $span(10, 2, 'part 0', 1, 12, [], 5000), $span(11, 2, 'part 1', 1, 20, [], 9000)];
+        $first = [
+            $span(1, 0, 'night load', 0, 40),
+            $span(2, 1, 'read', 0, 20),
+            $span(3, 1, 'fold', 20, 40),
+            $span(10, 2, 'part 0', 1, 12, [], 5000),
+            $span(11, 2, 'part 1', 1, 20, [], 9000),
+        ];
         $second = [$span(12, 3, 'fold 0', 12, 30, [10]), $span(13, 3, 'fold 1', 20, 40, [11, 10])];
-        $of = static fn (string $host, array $spans): ResourceSpans => new ResourceSpans(['resource' => new Resource(['attributes' => [new KeyValue(['key' => 'host.name', 'value' => new AnyValue(['string_value' => $host])]), new KeyValue(['key' => 'job.workers', 'value' => new AnyValue(['int_value' => 2])])]]), 'scope_spans' => [new ScopeSpans(['spans' => $spans])]]);
+        $of = static fn (string $host, array $spans): ResourceSpans => new ResourceSpans([
+            'resource' => new Resource([
+                'attributes' => [
+                    new KeyValue(['key' => 'host.name', 'value' => new AnyValue(['string_value' => $host])]),
+                    new KeyValue(['key' => 'job.workers', 'value' => new AnyValue(['int_value' => 2])]),
+                ],
+            ]),
+            'scope_spans' => [new ScopeSpans(['spans' => $spans])],
+        ]);
         $json = (new TracesData(['resource_spans' => [$of('host-a', $first), $of('host-b', $second)]]))->serializeToJsonString();
         $run = $this->import($json);
-        self::assertSame(['done', 'night load', 4, 2, self::START * 1_000_000, (self::START + 40) * 1_000_000, str_repeat('07', 16)], [$run->state, $run->name, $run->tasks, $run->workers, $run->started_us, $run->ended_us, $run->external_id]);
+        self::assertSame(
+            ['done', 'night load', 4, 2, self::START * 1_000_000, (self::START + 40) * 1_000_000, str_repeat('07', 16)],
+            [$run->state, $run->name, $run->tasks, $run->workers, $run->started_us, $run->ended_us, $run->external_id],
+        );
         $recorded = app(JobRunStore::class)->load($run);
         self::assertSame(['read', 'fold'], array_map(static fn ($stage): string => $stage->name, $recorded->stages));
         self::assertSame([2 => [0], 3 => [1, 0]], $recorded->table->after);
@@ -165,7 +264,15 @@ final class JobTest extends TestCase
     {
         $cluster = $this->cluster();
         $token = $cluster->createToken('batch', ['executions:write'])->plainTextToken;
-        $send = fn (array $document) => $this->call('POST', '/api/jobs', [], [], [], ['HTTP_AUTHORIZATION' => "Bearer {$token}", 'HTTP_ACCEPT' => 'application/json', 'CONTENT_TYPE' => 'application/json'], (string) gzencode((string) json_encode($document)));
+        $send = fn (array $document) => $this->call(
+            'POST',
+            '/api/jobs',
+            [],
+            [],
+            [],
+            ['HTTP_AUTHORIZATION' => "Bearer {$token}", 'HTTP_ACCEPT' => 'application/json', 'CONTENT_TYPE' => 'application/json'],
+            (string) gzencode((string) json_encode($document)),
+        );
         $document = self::document();
         $half = ['ended_at' => null, 'state' => 'running', 'tasks' => array_slice($document['tasks'], 0, 30)] + $document;
         $first = $send($half)->assertOk()->json();
@@ -173,14 +280,18 @@ final class JobTest extends TestCase
         $second = $send($document)->assertOk()->json();
         self::assertSame(['done', 60], [$second['state'], $second['tasks']]);
         self::assertSame(1, JobRun::query()->count());
-        $refused = $send(['name' => 'x', 'tasks' => []])->assertStatus(422)->json();
+        $refused = $send(['name' => 'x', 'tasks' => []])
+            ->assertStatus(422)
+            ->json();
         self::assertStringContainsString('tasks are none', $refused['reasons'][0]);
         self::assertSame(1, JobRun::query()->count());
         $this->app->make('auth')->forgetGuards();
         $this->postJson('/api/jobs', $document)->assertStatus(401);
         $other = $cluster->createToken('reader', ['read'])->plainTextToken;
         $this->app->make('auth')->forgetGuards();
-        $this->withHeader('Authorization', "Bearer {$other}")->postJson('/api/jobs', $document)->assertStatus(403);
+        $this->withHeader('Authorization', "Bearer {$other}")
+            ->postJson('/api/jobs', $document)
+            ->assertStatus(403);
     }
 
     public function test_many_tasks_are_read_in_the_memory_of_few(): void
@@ -193,7 +304,18 @@ final class JobTest extends TestCase
             assert($file !== false);
             fwrite($file, "id,stage,after,started_at,ended_at,worker\n");
             for ($i = 0; $i < $count; $i++) {
-                fwrite($file, "t{$i},s".intdiv($i, 2000).','.($i >= 2000 ? 't'.($i - 2000) : '').','.(self::START + 10 * intdiv($i, 2000)).','.(self::START + 10 * intdiv($i, 2000) + 9).",w\n");
+                fwrite(
+                    $file,
+                    "t{$i},s".
+                        intdiv($i, 2000).
+                        ','.
+                        ($i >= 2000 ? 't'.($i - 2000) : '').
+                        ','.
+                        (self::START + 10 * intdiv($i, 2000)).
+                        ','.
+                        (self::START + 10 * intdiv($i, 2000) + 9).
+                        ",w\n",
+                );
             }
             fclose($file);
             config(['queue.default' => 'database']);
@@ -211,11 +333,20 @@ final class JobTest extends TestCase
         [$series, $run] = $this->practice();
         $this->actingAs($this->person(Role::Engineer));
         $this->post("/tune/jobs/{$run->id}/pin", ['workers' => 12, 'reason' => ''])->assertSessionHasErrors('reason');
-        $this->post("/tune/jobs/{$run->id}/pin", ['workers' => 12, 'reason' => 'half of them idle'])->assertRedirect("/tune/jobs/{$run->id}?workers=12");
+        $this->post("/tune/jobs/{$run->id}/pin", ['workers' => 12, 'reason' => 'half of them idle'])->assertRedirect(
+            "/tune/jobs/{$run->id}?workers=12",
+        );
         $change = Change::query()->firstOrFail();
-        self::assertSame(['applied', 'workers', 12, $change->id], [$change->state->value, $change->kind, $series->refresh()->next_workers, $series->pinned_change_id]);
+        self::assertSame(
+            ['applied', 'workers', 12, $change->id],
+            [$change->state->value, $change->kind, $series->refresh()->next_workers, $series->pinned_change_id],
+        );
         self::assertTrue($change->latestProof('rehearsal')?->holds);
-        $this->get("/ledger/changes/{$change->id}")->assertOk()->assertSee('What is set')->assertSee('12 workers')->assertSee('half of them idle');
+        $this->get("/ledger/changes/{$change->id}")
+            ->assertOk()
+            ->assertSee('What is set')
+            ->assertSee('12 workers')
+            ->assertSee('half of them idle');
         self::assertNull($change->latestProof('applied'));
         $this->post("/tune/jobs/{$run->id}/again")->assertRedirect();
         $next = JobRun::query()->orderByDesc('id')->firstOrFail();
@@ -224,14 +355,21 @@ final class JobTest extends TestCase
         /** @var ProofRecord $proof */
         $proof = ProofRecord::query()->where('change_id', $change->id)->where('kind', 'applied')->firstOrFail();
         self::assertTrue($proof->holds, $proof->sentence);
-        $this->get("/ledger/proofs/{$proof->id}")->assertOk()->assertSee('the prediction held')->assertSee("actual: run {$next->id}");
-        $this->get("/ledger/proofs/{$proof->id}/file")->assertOk()->assertDontSee('<script', false);
+        $this->get("/ledger/proofs/{$proof->id}")
+            ->assertOk()
+            ->assertSee('the prediction held')
+            ->assertSee("actual: run {$next->id}");
+        $this->get("/ledger/proofs/{$proof->id}/file")
+            ->assertOk()
+            ->assertDontSee('<script', false);
         // Another run with the same number proves nothing anew; undone, the old number is back.
         $this->post("/tune/jobs/{$next->id}/again");
         self::assertSame(1, ProofRecord::query()->where('kind', 'applied')->count());
         $this->post("/ledger/changes/{$change->id}/undo")->assertRedirect();
         self::assertSame([40, null], [$series->refresh()->next_workers, $series->pinned_change_id]);
-        $this->get("/tune/jobs/{$next->id}/compare")->assertOk()->assertSee('Stage by stage');
+        $this->get("/tune/jobs/{$next->id}/compare")
+            ->assertOk()
+            ->assertSee('Stage by stage');
     }
 
     public function test_what_is_wanted_decides_what_fits_and_jobs_become_findings(): void
@@ -239,7 +377,10 @@ final class JobTest extends TestCase
         [$series, $run] = $this->practice();
         $this->actingAs($this->person(Role::Engineer));
         $fits = [];
-        foreach (['cheapest' => [], 'knee' => [], 'ceiling' => [], 'deadline' => ['deadline' => '01:03'], 'budget' => ['budget' => 0.03]] as $aim => $more) {
+        foreach (
+            ['cheapest' => [], 'knee' => [], 'ceiling' => [], 'deadline' => ['deadline' => '01:03'],
+                'budget' => ['budget' => 0.03]] as $aim => $more
+        ) {
             $this->post("/tune/jobs/{$run->id}/aim", ['aim' => $aim] + $more)->assertSessionHasNoErrors();
             $fits[$aim] = $run->refresh()->best_workers;
         }
@@ -252,7 +393,9 @@ final class JobTest extends TestCase
         self::assertSame(0, Artisan::call('jobs:judge'));
         $finding = Finding::query()->where('bench', 'jobs')->firstOrFail();
         self::assertStringStartsWith('evening: ', $finding->problem);
-        $this->get("/ledger/findings/{$finding->id}")->assertOk()->assertSee('Open the job');
+        $this->get("/ledger/findings/{$finding->id}")
+            ->assertOk()
+            ->assertSee('Open the job');
         $this->get('/tune/jobs/of/fernhill/evening')->assertRedirect("/tune/jobs/{$run->id}");
         $this->get('/')->assertOk()->assertSee('evening');
         // With the number that fits, it is solved.
@@ -268,7 +411,14 @@ final class JobTest extends TestCase
         [$series] = $this->practice();
         self::assertSame(0, Artisan::call('jobs:nightly'));
         self::assertSame(0, Artisan::call('jobs:nightly'));
-        self::assertSame(1, $series->runs()->where('asked_by', 'the nightly plan')->where('started_us', strtotime('2026-11-24 01:00:00 UTC') * 1_000_000)->count());
+        self::assertSame(
+            1,
+            $series
+                ->runs()
+                ->where('asked_by', 'the nightly plan')
+                ->where('started_us', strtotime('2026-11-24 01:00:00 UTC') * 1_000_000)
+                ->count(),
+        );
         $this->travelBack();
     }
 
@@ -280,13 +430,17 @@ final class JobTest extends TestCase
         $recorded = app(RecordedJobs::class);
         $run = $recorded->begin($cluster, 'long.csv', $path, 'somebody');
         $this->actingAs($this->person(Role::Engineer));
-        $this->get("/tune/jobs/{$run->id}")->assertOk()->assertSee('long.csv is being read');
+        $this->get("/tune/jobs/{$run->id}")
+            ->assertOk()
+            ->assertSee('long.csv is being read');
         $this->post("/tune/jobs/{$run->id}/stop")->assertRedirect();
         $recorded->read($run, $path, ['name' => 'long']);
         unlink($path);
         self::assertSame('stopped', $run->refresh()->state);
         self::assertSame(0, DB::table('job_chunks')->count() + DB::table('job_task_names')->count());
-        $this->get("/tune/jobs/{$run->id}")->assertOk()->assertSee('was stopped; nothing was kept');
+        $this->get("/tune/jobs/{$run->id}")
+            ->assertOk()
+            ->assertSee('was stopped; nothing was kept');
     }
 
     public function test_what_a_killed_process_left_is_ended_and_its_file_goes(): void
@@ -304,9 +458,16 @@ final class JobTest extends TestCase
         $alive = $begin('reading tasks: 4096', JobRun::DEAD_US - 20_000_000);
         $queued = $begin(JobRun::QUEUED, 3_600_000_000);
         $judged = $this->import(self::document());
-        $judged->update(['progress' => JobRun::JUDGED, 'analysis' => null, 'heartbeat_us' => Clock::microseconds() - JobRun::DEAD_US - 1_000_000]);
+        $judged->update([
+            'progress' => JobRun::JUDGED,
+            'analysis' => null,
+            'heartbeat_us' => Clock::microseconds() - JobRun::DEAD_US - 1_000_000,
+        ]);
         Artisan::call('jobs:judge');
-        self::assertSame(['refused', null, ['Its process was killed before the record was read. Send the file again.']], [$dead->refresh()->state, $dead->path, $dead->problems]);
+        self::assertSame(
+            ['refused', null, ['Its process was killed before the record was read. Send the file again.']],
+            [$dead->refresh()->state, $dead->path, $dead->problems],
+        );
         self::assertFileDoesNotExist($file);
         self::assertSame([$alive->id, $queued->id], JobRun::query()->where('state', 'reading')->orderBy('id')->pluck('id')->all());
         self::assertFileExists((string) $alive->path);
@@ -323,7 +484,12 @@ final class JobTest extends TestCase
         JobRun::saved(static function (JobRun $run) use (&$seen): void {
             if (str_contains($run->progress, 'tasks done')) {
                 $table = app(JobRunStore::class)->load($run->refresh())->table;
-                $seen[] = [$table->count(), count(array_filter($table->ended, static fn (int $ended): bool => $ended >= 0)), count(array_filter($table->started, static fn (int $started): bool => $started >= 0)), $run->done_share];
+                $seen[] = [
+                    $table->count(),
+                    count(array_filter($table->ended, static fn (int $ended): bool => $ended >= 0)),
+                    count(array_filter($table->started, static fn (int $started): bool => $started >= 0)),
+                    $run->done_share,
+                ];
             }
         });
         $jobs = app(PracticeJobs::class);
@@ -354,12 +520,28 @@ final class JobTest extends TestCase
         $other = $this->cluster('wren');
         foreach (['aaa' => 40, 'zzz' => 400] as $name => $long) {
             $path = tempnam(sys_get_temp_dir(), 'job').'.gz';
-            file_put_contents($path, gzencode((string) json_encode(['name' => $name, 'workers' => 4, 'worker_price' => 9.0, 'tasks' => [['id' => 'x', 'stage' => 's', 'started_at' => self::START, 'ended_at' => self::START + $long]]])));
+            file_put_contents(
+                $path,
+                gzencode(
+                    (string) json_encode([
+                        'name' => $name,
+                        'workers' => 4,
+                        'worker_price' => 9.0,
+                        'tasks' => [['id' => 'x', 'stage' => 's', 'started_at' => self::START, 'ended_at' => self::START + $long]],
+                    ]),
+                ),
+            );
             self::assertSame(0, Artisan::call('jobs:import', ['file' => $path, '--cluster' => 'wren']));
             unlink($path);
         }
         $order = function (string $query): array {
-            preg_match_all('~<td><a class="nowrap" href="/tune/jobs/\d+">([^<]+)</a>~', (string) $this->get("/tune/jobs{$query}")->assertOk()->getContent(), $names);
+            preg_match_all(
+                '~<td><a class="nowrap" href="/tune/jobs/\d+">([^<]+)</a>~',
+                (string) $this->get("/tune/jobs{$query}")
+                    ->assertOk()
+                    ->getContent(),
+                $names,
+            );
 
             return $names[1];
         };
@@ -386,7 +568,11 @@ final class JobTest extends TestCase
         self::assertFalse($first->refresh()->kept);
         self::assertSame(8, JobRun::query()->where('kept', true)->count());
         self::assertSame(0, DB::table('job_chunks')->where('run_id', $first->id)->count());
-        $this->actingAs($this->person(Role::Engineer))->get("/tune/jobs/{$first->id}")->assertOk()->assertSee('The tasks of this run are not kept any more')->assertSee('Its runs');
+        $this->actingAs($this->person(Role::Engineer))
+            ->get("/tune/jobs/{$first->id}")
+            ->assertOk()
+            ->assertSee('The tasks of this run are not kept any more')
+            ->assertSee('Its runs');
         $this->get("/tune/jobs/{$first->id}/marks")->assertNotFound();
         $this->post("/tune/jobs/{$first->id}/pin", ['workers' => 5, 'reason' => 'r'])->assertSessionHas('failed');
         self::assertSame(0, Change::query()->count());
@@ -394,7 +580,10 @@ final class JobTest extends TestCase
         foreach ($series->runs()->where('id', '!=', $first->id)->get() as $run) {
             self::assertLessThan(0.25, abs((float) $run->prediction_error));
         }
-        $this->get('/tune/jobs/'.$series->last()?->id.'/forecast')->assertOk()->assertSee('The next run')->assertSee('in four weeks');
+        $this->get('/tune/jobs/'.$series->last()?->id.'/forecast')
+            ->assertOk()
+            ->assertSee('The next run')
+            ->assertSee('in four weeks');
     }
 
     public function test_who_may_do_what(): void
@@ -410,9 +599,15 @@ final class JobTest extends TestCase
             }
         }
         $this->actingAs($this->person(Role::Engineer));
-        $this->post('/tune/jobs', ['cluster' => 'fernhill', 'file' => UploadedFile::fake()->createWithContent('tiny.json', (string) json_encode(self::document()))])->assertRedirect();
+        $this->post('/tune/jobs', [
+            'cluster' => 'fernhill',
+            'file' => UploadedFile::fake()->createWithContent('tiny.json', (string) json_encode(self::document())),
+        ])->assertRedirect();
         self::assertSame(1, JobRun::query()->where('name', 'sorting')->where('state', 'done')->count());
-        $this->post('/tune/jobs', ['cluster' => 'fernhill', 'file' => UploadedFile::fake()->createWithContent('empty.json', '')])->assertSessionHasErrors('file');
+        $this->post('/tune/jobs', [
+            'cluster' => 'fernhill',
+            'file' => UploadedFile::fake()->createWithContent('empty.json', ''),
+        ])->assertSessionHasErrors('file');
         $this->post("/tune/jobs/{$run->id}/forget")->assertRedirect('/tune/jobs');
         self::assertNull(JobRun::query()->find($run->id));
         self::assertSame(0, DB::table('job_chunks')->where('run_id', $run->id)->count());
@@ -424,11 +619,38 @@ final class JobTest extends TestCase
     private function practice(): array
     {
         config(['fulcrion.jobs.watch_seconds' => 0.0]);
-        $cluster = Cluster::query()->create(['slug' => 'fernhill', 'name' => 'Fernhill', 'role' => 'production', 'connector' => 'practice', 'dialect' => 'ansi']);
-        $plan = new JobPlan('evening', "r = read x\nf = fold r", [new StagePlan('read', 'read', 60, [], 100.0, 60.0, 200.0, 0.2, 0.0, 0.3, 9000, 4096.0, '', [1, 1]), new StagePlan('fold', 'fold', 20, ['read' => 'all'], 80.0, 60.0, 200.0, 0.2, 0.0, 0.3, 9000, 4096.0, '', [2, 2])], 2000.0, 80.0, 0.08, 0.0, 0.0);
-        $series = JobSeries::query()->create(['cluster_id' => $cluster->id, 'name' => 'evening', 'aim' => 'knee', 'runs_at' => '01:00', 'next_workers' => 40, 'plan' => $plan->toArray()])->refresh();
+        $cluster = Cluster::query()->create([
+            'slug' => 'fernhill',
+            'name' => 'Fernhill',
+            'role' => 'production',
+            'connector' => 'practice',
+            'dialect' => 'ansi',
+        ]);
+        $plan = new JobPlan(
+            'evening',
+            "r = read x\nf = fold r",
+            [
+                new StagePlan('read', 'read', 60, [], 100.0, 60.0, 200.0, 0.2, 0.0, 0.3, 9000, 4096.0, '', [1, 1]),
+                new StagePlan('fold', 'fold', 20, ['read' => 'all'], 80.0, 60.0, 200.0, 0.2, 0.0, 0.3, 9000, 4096.0, '', [2, 2]),
+            ],
+            2000.0,
+            80.0,
+            0.08,
+            0.0,
+            0.0,
+        );
+        $series = JobSeries::query()
+            ->create([
+                'cluster_id' => $cluster->id,
+                'name' => 'evening',
+                'aim' => 'knee',
+                'runs_at' => '01:00',
+                'next_workers' => 40,
+                'plan' => $plan->toArray(),
+            ])
+            ->refresh();
         $jobs = app(PracticeJobs::class);
-        $run = $jobs->begin($series, 40, (Clock::seconds() - Clock::seconds() % 86_400 - 86_400 + 3600) * 1_000_000, 'test');
+        $run = $jobs->begin($series, 40, (Clock::seconds() - (Clock::seconds() % 86_400) - 86_400 + 3600) * 1_000_000, 'test');
         $run->update(['price' => NightlyJobs::PRICE]);
         $jobs->run($run, 5);
 
@@ -459,12 +681,44 @@ final class JobTest extends TestCase
     {
         $tasks = [];
         for ($i = 0; $i < 40; $i++) {
-            $tasks[] = ['id' => "r{$i}", 'stage' => 'read', 'started_at' => self::START + 1 + 12 * intdiv($i, 10), 'ended_at' => self::START + 11 + 12 * intdiv($i, 10) + $i % 3, 'worker' => 'h'.($i % 10).'-1', 'bytes_read' => 1_000_000 + 1000 * $i, 'attempts' => $i === 5 ? 2 : 1];
+            $tasks[] = [
+                'id' => "r{$i}",
+                'stage' => 'read',
+                'started_at' => self::START + 1 + 12 * intdiv($i, 10),
+                'ended_at' => self::START + 11 + 12 * intdiv($i, 10) + ($i % 3),
+                'worker' => 'h'.$i % 10 .'-1',
+                'bytes_read' => 1_000_000 + 1000 * $i,
+                'attempts' => $i === 5 ? 2 : 1,
+            ];
         }
         for ($i = 0; $i < 20; $i++) {
-            $tasks[] = ['id' => "f{$i}", 'stage' => 'fold', 'after' => ["r{$i}", 'r'.(20 + $i)], 'started_at' => self::START + 52 + 11 * intdiv($i, 10), 'ended_at' => self::START + 62 + 11 * intdiv($i, 10), 'worker' => 'h'.($i % 10).'-1', 'bytes_read' => 500_000];
+            $tasks[] = [
+                'id' => "f{$i}",
+                'stage' => 'fold',
+                'after' => ["r{$i}", 'r'.(20 + $i)],
+                'started_at' => self::START + 52 + 11 * intdiv($i, 10),
+                'ended_at' => self::START + 62 + 11 * intdiv($i, 10),
+                'worker' => 'h'.$i % 10 .'-1',
+                'bytes_read' => 500_000,
+            ];
         }
 
-        return ['id' => 'run 7', 'name' => 'sorting', 'owner' => 'loaders', 'started_at' => self::START, 'ended_at' => self::START + 80, 'deadline_at' => self::START + 60, 'workers' => 10, 'worker_price' => 0.5, 'currency' => 'EUR', 'script' => "r = read x\nf = fold r", 'stages' => [['id' => 'read', 'name' => 'read r', 'lines' => [1, 1]], ['id' => 'fold', 'name' => 'fold f', 'after' => ['read'], 'lines' => [2, 2]]], 'tasks' => $tasks];
+        return [
+            'id' => 'run 7',
+            'name' => 'sorting',
+            'owner' => 'loaders',
+            'started_at' => self::START,
+            'ended_at' => self::START + 80,
+            'deadline_at' => self::START + 60,
+            'workers' => 10,
+            'worker_price' => 0.5,
+            'currency' => 'EUR',
+            'script' => "r = read x\nf = fold r",
+            'stages' => [
+                ['id' => 'read', 'name' => 'read r', 'lines' => [1, 1]],
+                ['id' => 'fold', 'name' => 'fold f', 'after' => ['read'], 'lines' => [2, 2]],
+            ],
+            'tasks' => $tasks,
+        ];
     }
 }

@@ -11,7 +11,15 @@ final class LineFileTest extends TestCase
 {
     public function test_lines_of_every_length_come_whole_plain_and_compressed(): void
     {
-        $lines = ["short\n", str_repeat('a', 8_190)."\n", str_repeat('b', 8_191)."\n", str_repeat('c', 8_192)."\n", str_repeat('d', 300_000)."\n", "\n", 'no end'];
+        $lines = [
+            "short\n",
+            str_repeat('a', 8_190)."\n",
+            str_repeat('b', 8_191)."\n",
+            str_repeat('c', 8_192)."\n",
+            str_repeat('d', 300_000)."\n",
+            "\n",
+            'no end',
+        ];
         foreach ([implode('', $lines), (string) gzencode(implode('', $lines))] as $bytes) {
             file_put_contents($path = (string) tempnam(sys_get_temp_dir(), 'fulcrion'), $bytes);
             $file = new LineFile($path);
@@ -27,7 +35,10 @@ final class LineFileTest extends TestCase
 
     public function test_a_line_without_end_is_cut_and_the_file_goes_on(): void
     {
-        file_put_contents($path = (string) tempnam(sys_get_temp_dir(), 'fulcrion'), str_repeat('x', LineFile::MAX_LINE + 50_000)."\nnext\n");
+        file_put_contents(
+            $path = (string) tempnam(sys_get_temp_dir(), 'fulcrion'),
+            str_repeat('x', LineFile::MAX_LINE + 50_000)."\nnext\n",
+        );
         $file = new LineFile($path);
         $read = [];
         while (($line = $file->next()) !== null) {

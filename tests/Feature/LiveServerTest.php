@@ -37,8 +37,12 @@ final class LiveServerTest extends TestCase
             DB::select("SELECT COUNT(*) FROM statements WHERE kind = 'watched' AND id > {$i}");
         }
         app(Collector::class)->poll($cluster->refresh());
-        $row = DB::table('load_five_minute')->join('statements', 'statements.id', '=', 'statement_id')->join('origins', 'origins.id', '=', 'origin_id')
-            ->where('text', 'like', 'SELECT COUNT(%) FROM statements WHERE kind = ? AND id > ?')->where('database_name', 'fulcrion_test')->first();
+        $row = DB::table('load_five_minute')
+            ->join('statements', 'statements.id', '=', 'statement_id')
+            ->join('origins', 'origins.id', '=', 'origin_id')
+            ->where('text', 'like', 'SELECT COUNT(%) FROM statements WHERE kind = ? AND id > ?')
+            ->where('database_name', 'fulcrion_test')
+            ->first();
         self::assertNotNull($row);
         self::assertEquals(7, $row->executions);
         self::assertGreaterThan(0, $row->duration_us);
@@ -46,7 +50,12 @@ final class LiveServerTest extends TestCase
         // Every run is also known singly, once.
         self::assertSame(7, LatencySketch::fromBinary($row->sketch)->count());
         app(Collector::class)->poll($cluster->refresh());
-        self::assertSame(7, LatencySketch::fromBinary(DB::table('load_day')->where('statement_id', $row->statement_id)->pluck('sketch')->implode(''))->count());
+        self::assertSame(
+            7,
+            LatencySketch::fromBinary(
+                DB::table('load_day')->where('statement_id', $row->statement_id)->pluck('sketch')->implode(''),
+            )->count(),
+        );
         self::assertGreaterThan(0, DB::table('samples')->count(), 'what the server remembers singly is kept as samples');
         $this->actingAs($this->person())->get('/tune/running')->assertOk()->assertSee('Own store');
     }
@@ -57,7 +66,10 @@ final class LiveServerTest extends TestCase
         // The account of the tests may see neither other sessions nor performance data.
         $cluster->forceFill(['username' => 'fulcrion_test', 'secret' => (string) getenv('DB_PASSWORD')])->save();
         $problems = (new MariaDbSource($cluster))->check();
-        self::assertStringContainsString("GRANT SELECT ON performance_schema.* TO 'fulcrion_test'@'localhost'", implode("\n", array_column($problems, 'remedy')));
+        self::assertStringContainsString(
+            "GRANT SELECT ON performance_schema.* TO 'fulcrion_test'@'localhost'",
+            implode("\n", array_column($problems, 'remedy')),
+        );
         self::assertStringContainsString('GRANT PROCESS ON *.*', implode("\n", array_column($problems, 'remedy')));
         $cluster->forceFill(['secret' => 'wrong'])->save();
         $problems = (new MariaDbSource($cluster))->check();
@@ -83,15 +95,27 @@ final class LiveServerTest extends TestCase
     public function test_resets_and_forgotten_digests_lose_and_invent_nothing(): void
     {
         $cluster = $this->live();
-        $reading = static fn (int $count, string $born, string $text = 'SELECT `a` FROM `t`'): DigestReading => new DigestReading(hash('xxh3', $text), 'field', $text, ['count' => $count, 'duration_us' => $count * 10], 10, 10, $born, 1_795_154_400_000_000, time() * 1_000_000);
-        foreach ([
-            [[$reading(100, 'A')], 0],
-            [[$reading(130, 'A')], 30],
-            [[$reading(4, 'B')], 34],
-            [[], 34],
-            [[$reading(9, 'C')], 43],
-            [[$reading(9, 'C'), $reading(5, 'C', 'SELECT `b`')], 48],
-        ] as $step => [$readings, $expected]) {
+        $reading = static fn (int $count, string $born, string $text = 'SELECT `a` FROM `t`'): DigestReading => new DigestReading(
+            hash('xxh3', $text),
+            'field',
+            $text,
+            ['count' => $count, 'duration_us' => $count * 10],
+            10,
+            10,
+            $born,
+            1_795_154_400_000_000,
+            time() * 1_000_000,
+        );
+        foreach (
+            [
+                [[$reading(100, 'A')], 0],
+                [[$reading(130, 'A')], 30],
+                [[$reading(4, 'B')], 34],
+                [[], 34],
+                [[$reading(9, 'C')], 43],
+                [[$reading(9, 'C'), $reading(5, 'C', 'SELECT `b`')], 48],
+            ] as $step => [$readings, $expected]
+        ) {
             $source = $this->createStub(StatementSource::class);
             $source->method('digests')->willReturn($readings);
             $source->method('recent')->willReturn(new RecentReading([], 0));
@@ -117,18 +141,46 @@ final class LiveServerTest extends TestCase
         $folder = sys_get_temp_dir().'/fulcrion-slow-'.bin2hex(random_bytes(4));
         mkdir($folder, 0o755);
         $account = posix_geteuid() === 0 ? 'mysql' : (string) (posix_getpwuid(posix_geteuid())['name'] ?? '');
-        exec('mariadb-install-db --no-defaults --user='.escapeshellarg($account).' --datadir='.escapeshellarg("{$folder}/db").' --auth-root-authentication-method=socket --skip-test-db 2>&1', $output, $status);
+        exec(
+            'mariadb-install-db --no-defaults --user='.
+                escapeshellarg($account).
+                ' --datadir='.
+                escapeshellarg("{$folder}/db").
+                ' --auth-root-authentication-method=socket --skip-test-db 2>&1',
+            $output,
+            $status,
+        );
         self::assertSame(0, $status, implode("\n", $output));
         chown($folder, $account);
-        $server = proc_open(['/usr/sbin/mariadbd', '--no-defaults', "--user={$account}", "--datadir={$folder}/db", "--socket={$folder}/db.sock", '--skip-networking', '--innodb-buffer-pool-size=32M',
-            '--slow-query-log=ON', "--slow-query-log-file={$folder}/slow.log", '--long-query-time=0', '--log-slow-verbosity=query_plan,innodb', '--log-queries-not-using-indexes=OFF'],
-            [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']], $pipes);
+        $server = proc_open(
+            [
+                '/usr/sbin/mariadbd',
+                '--no-defaults',
+                "--user={$account}",
+                "--datadir={$folder}/db",
+                "--socket={$folder}/db.sock",
+                '--skip-networking',
+                '--innodb-buffer-pool-size=32M',
+                '--slow-query-log=ON',
+                "--slow-query-log-file={$folder}/slow.log",
+                '--long-query-time=0',
+                '--log-slow-verbosity=query_plan,innodb',
+                '--log-queries-not-using-indexes=OFF',
+            ],
+            [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']],
+            $pipes,
+        );
         self::assertIsResource($server);
         try {
             $pdo = null;
             for ($i = 0; $i < 200 && $pdo === null; $i++) {
                 try {
-                    $pdo = new PDO("mysql:unix_socket={$folder}/db.sock", (string) (posix_getpwuid(posix_geteuid())['name'] ?? 'root'), '', [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION]);
+                    $pdo = new PDO(
+                        "mysql:unix_socket={$folder}/db.sock",
+                        (string) (posix_getpwuid(posix_geteuid())['name'] ?? 'root'),
+                        '',
+                        [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION],
+                    );
                 } catch (PDOException) {
                     usleep(100_000);
                 }
@@ -160,11 +212,30 @@ final class LiveServerTest extends TestCase
         $this->cluster('logged', Dialect::MariaDb);
         self::assertSame(0, Artisan::call('telemetry:import', ['file' => $copy, '--cluster' => 'logged']), Artisan::output());
         $import = Import::query()->firstOrFail();
-        self::assertSame([$entries, 0], [$import->accepted, $import->rejected], (string) json_encode(DB::table('rejected_records')->selectRaw('field, reason, COUNT(*) AS n')->groupBy('field', 'reason')->get()));
-        $sums = DB::table('load_day')->selectRaw('SUM(executions) AS n, SUM(duration_us) AS d, SUM(lock_us) AS l, SUM(rows_returned) AS s, SUM(rows_examined) AS x')->first();
-        $us = static fn (array $seconds): int => array_sum(array_map(static fn (string $each): int => (int) round((float) $each * 1e6), $seconds));
-        self::assertEquals([$entries, $us($m[1]), $us($m[2]), array_sum($m[3]), array_sum($m[4])], [$sums->n, $sums->d, $sums->l, $sums->s, $sums->x]);
-        self::assertEquals(12, DB::table('load_day')->join('statements', 'statements.id', '=', 'statement_id')->where('text', 'like', 'SELECT note%GROUP BY note%')->value('executions'));
+        self::assertSame(
+            [$entries, 0],
+            [$import->accepted, $import->rejected],
+            (string) json_encode(
+                DB::table('rejected_records')->selectRaw('field, reason, COUNT(*) AS n')->groupBy('field', 'reason')->get(),
+            ),
+        );
+        $sums = DB::table('load_day')
+            ->selectRaw('SUM(executions) AS n, SUM(duration_us) AS d, SUM(lock_us) AS l, SUM(rows_returned) AS s, SUM(rows_examined) AS x')
+            ->first();
+        $us = static fn (array $seconds): int => array_sum(
+            array_map(static fn (string $each): int => (int) round((float) $each * 1e6), $seconds),
+        );
+        self::assertEquals(
+            [$entries, $us($m[1]), $us($m[2]), array_sum($m[3]), array_sum($m[4])],
+            [$sums->n, $sums->d, $sums->l, $sums->s, $sums->x],
+        );
+        self::assertEquals(
+            12,
+            DB::table('load_day')
+                ->join('statements', 'statements.id', '=', 'statement_id')
+                ->where('text', 'like', 'SELECT note%GROUP BY note%')
+                ->value('executions'),
+        );
         exec('rm -rf '.escapeshellarg($folder));
     }
 
@@ -172,9 +243,19 @@ final class LiveServerTest extends TestCase
     {
         $env = parse_ini_file(base_path('.env'), false, INI_SCANNER_RAW) ?: [];
 
-        return Cluster::query()->create([
-            'slug' => 'own-store', 'name' => 'Own store', 'role' => 'own', 'connector' => 'mariadb', 'dialect' => Dialect::MariaDb, 'is_own' => true,
-            'host' => '127.0.0.1', 'port' => (int) trim((string) $env['DB_PORT'], '"'), 'username' => 'fulcrion_watcher', 'secret' => trim((string) $env['WATCHER_PASSWORD'], '"'),
-        ])->refresh();
+        return Cluster::query()
+            ->create([
+                'slug' => 'own-store',
+                'name' => 'Own store',
+                'role' => 'own',
+                'connector' => 'mariadb',
+                'dialect' => Dialect::MariaDb,
+                'is_own' => true,
+                'host' => '127.0.0.1',
+                'port' => (int) trim((string) $env['DB_PORT'], '"'),
+                'username' => 'fulcrion_watcher',
+                'secret' => trim((string) $env['WATCHER_PASSWORD'], '"'),
+            ])
+            ->refresh();
     }
 }

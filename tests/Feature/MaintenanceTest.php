@@ -24,17 +24,35 @@ final class MaintenanceTest extends TestCase
     public function test_days_get_partitions_of_their_own_in_any_order(): void
     {
         $day = intdiv(time(), self::DAY) * self::DAY;
-        $partitions = new Partitions;
+        $partitions = new Partitions();
         // Later, earlier, between, again.
-        foreach ([[$day], [$day - 40 * self::DAY, $day - 38 * self::DAY], [$day - 20 * self::DAY + 600, $day - 39 * self::DAY], [$day, $day - 40 * self::DAY]] as $buckets) {
+        foreach (
+            [
+                [$day],
+                [$day - 40 * self::DAY, $day - 38 * self::DAY],
+                [$day - 20 * self::DAY + 600, $day - 39 * self::DAY],
+                [$day, $day - 40 * self::DAY],
+            ] as $buckets
+        ) {
             $partitions->ensure($buckets);
         }
         foreach (Partitions::TABLES as $table) {
-            $bounds = array_map(static fn (object $row): string => $row->bound, DB::select('SELECT partition_description AS bound FROM information_schema.partitions WHERE table_schema = DATABASE() AND table_name = ? ORDER BY partition_ordinal_position', [$table]));
+            $bounds = array_map(
+                static fn (object $row): string => $row->bound,
+                DB::select(
+                    'SELECT partition_description AS bound FROM information_schema.partitions WHERE table_schema = DATABASE() AND '
+                        .'table_name = ? ORDER BY partition_ordinal_position',
+                    [$table],
+                ),
+            );
             self::assertSame('MAXVALUE', array_pop($bounds));
             foreach ([0, 20, 38, 39, 40] as $back) {
                 self::assertContains((string) ($day - $back * self::DAY), $back === 0 ? [(string) $day] : $bounds);
-                self::assertContains((string) ($day - $back * self::DAY + self::DAY), $bounds, "{$table} has the day {$back} days back to itself");
+                self::assertContains(
+                    (string) ($day - $back * self::DAY + self::DAY),
+                    $bounds,
+                    "{$table} has the day {$back} days back to itself",
+                );
             }
             self::assertSame($bounds, array_values(array_unique($bounds)));
         }
@@ -45,7 +63,11 @@ final class MaintenanceTest extends TestCase
         $cluster = $this->cluster();
         $cluster->update(['retention_days' => 14]);
         $now = time();
-        $this->import([$this->execution($now - 60 * self::DAY, 'SELECT old'), $this->execution($now - 3 * self::DAY, 'SELECT young'), $this->execution($now - 600, 'SELECT newest')]);
+        $this->import([
+            $this->execution($now - 60 * self::DAY, 'SELECT old'),
+            $this->execution($now - 3 * self::DAY, 'SELECT young'),
+            $this->execution($now - 600, 'SELECT newest'),
+        ]);
         self::assertSame(3, $this->executions());
         Artisan::call('telemetry:prune');
         foreach (LoadTables::BY_BUCKET as $table) {
@@ -73,24 +95,59 @@ final class MaintenanceTest extends TestCase
     public function test_a_cluster_is_added_changed_given_a_token_and_removed_with_all_it_had(): void
     {
         $this->actingAs($this->person(Role::Engineer));
-        $this->post('/tend/clusters', ['connector' => 'mariadb', 'name' => 'Alder', 'role' => 'production', 'host' => 'not a host', 'port' => 99_999, 'username' => 'u'])->assertSessionHasErrors(['host', 'port', 'secret']);
-        $this->post('/tend/clusters', ['connector' => 'mariadb', 'name' => 'Alder', 'role' => 'production', 'host' => 'db.example', 'port' => 3306, 'username' => 'watcher', 'secret' => 'hush-hush', 'tls' => 1])->assertRedirect('/tend/clusters/alder');
+        $this->post('/tend/clusters', [
+            'connector' => 'mariadb',
+            'name' => 'Alder',
+            'role' => 'production',
+            'host' => 'not a host',
+            'port' => 99_999,
+            'username' => 'u',
+        ])->assertSessionHasErrors(['host', 'port', 'secret']);
+        $this->post('/tend/clusters', [
+            'connector' => 'mariadb',
+            'name' => 'Alder',
+            'role' => 'production',
+            'host' => 'db.example',
+            'port' => 3306,
+            'username' => 'watcher',
+            'secret' => 'hush-hush',
+            'tls' => 1,
+        ])->assertRedirect('/tend/clusters/alder');
         $stored = DB::table('clusters')->where('slug', 'alder')->first();
         self::assertStringNotContainsString('hush', (string) json_encode($stored));
         $alder = Cluster::query()->where('slug', 'alder')->firstOrFail();
         self::assertSame(['watcher', 'hush-hush', true], [$alder->username, $alder->secret, $alder->tls]);
         // An empty password field keeps the password; an absent check mark takes the mark away.
-        $settings = ['name' => 'Alder', 'role' => 'production', 'host' => 'db.example', 'port' => 3307, 'username' => 'watcher', 'interval_seconds' => 60, 'retention_days' => 30, 'sample_days' => 7];
+        $settings = [
+            'name' => 'Alder',
+            'role' => 'production',
+            'host' => 'db.example',
+            'port' => 3307,
+            'username' => 'watcher',
+            'interval_seconds' => 60,
+            'retention_days' => 30,
+            'sample_days' => 7,
+        ];
         $this->post('/tend/clusters/alder', $settings)->assertSessionHas('done');
         self::assertSame(['hush-hush', 3307, false, 60], [$alder->refresh()->secret, $alder->port, $alder->tls, $alder->interval_seconds]);
         $this->post('/tend/clusters/alder', ['interval_seconds' => 2] + $settings)->assertSessionHasErrors('interval_seconds');
         $this->get('/tend/clusters/alder')->assertOk()->assertDontSee('hush-hush');
 
-        $this->post('/tend/clusters', ['connector' => 'files', 'name' => 'Alder', 'role' => 'production', 'dialect' => 'ansi'])->assertRedirect('/tend/clusters/alder-2');
+        $this->post('/tend/clusters', [
+            'connector' => 'files',
+            'name' => 'Alder',
+            'role' => 'production',
+            'dialect' => 'ansi',
+        ])->assertRedirect('/tend/clusters/alder-2');
         $this->post('/tend/clusters/alder-2/tokens', ['token_name' => 'sender'])->assertSessionHas('token');
         $token = session('token');
-        self::assertStringNotContainsString(explode('|', (string) $token)[1], (string) json_encode(DB::table('personal_access_tokens')->get()));
-        $this->post('/tend/clusters/alder-2/tokens/'.DB::table('personal_access_tokens')->value('id').'/revoke')->assertSessionHas('done');
+        self::assertStringNotContainsString(
+            explode('|', (string) $token)[1],
+            (string) json_encode(DB::table('personal_access_tokens')->get()),
+        );
+        $this->post('/tend/clusters/alder-2/tokens/'.DB::table('personal_access_tokens')->value('id').'/revoke')->assertSessionHas(
+            'done',
+        );
         self::assertSame(0, DB::table('personal_access_tokens')->count());
         $this->import([$this->execution(time() - 900, 'SELECT a'), '{broken'], 'alder-2');
         $this->post('/tend/clusters/alder-2/remove', ['confirm' => 'alder'])->assertSessionHas('failed');
@@ -99,7 +156,10 @@ final class MaintenanceTest extends TestCase
         foreach ([...LoadTables::BY_BUCKET, 'samples', 'statement_presence', 'imports', 'rejected_records'] as $table) {
             self::assertSame(0, DB::table($table)->count(), $table);
         }
-        self::assertSame(['added a cluster', 'changed a cluster', 'added a cluster', 'made a token', 'revoked a token', 'removed a cluster'], LedgerEntry::query()->orderBy('number')->pluck('act')->all());
+        self::assertSame(
+            ['added a cluster', 'changed a cluster', 'added a cluster', 'made a token', 'revoked a token', 'removed a cluster'],
+            LedgerEntry::query()->orderBy('number')->pluck('act')->all(),
+        );
         self::assertStringNotContainsString('hush', (string) json_encode(DB::table('ledger_entries')->get()));
     }
 
@@ -111,10 +171,26 @@ final class MaintenanceTest extends TestCase
         $this->cluster();
         $this->import([$this->execution(1_795_154_400, 'SELECT a')]);
         // 06:00 UTC is 11:45 there, and the page is on night paper.
-        $this->actingAs($this->person(Role::Viewer))->get('/tune/statements?window=2026-11-20+11:45-11:50')->assertOk()->assertSee('1 of 1 statements')->assertSee('data-theme="night"', false);
-        $this->post('/account/password', ['current_password' => 'wrong', 'password' => 'another long one', 'password_confirmation' => 'another long one'])->assertSessionHasErrors('current_password');
-        $this->post('/account/password', ['current_password' => 'a long password', 'password' => 'short', 'password_confirmation' => 'short'])->assertSessionHasErrors('password');
-        $this->post('/account/password', ['current_password' => 'a long password', 'password' => 'another long one', 'password_confirmation' => 'another long one'])->assertSessionHas('done');
+        $this->actingAs($this->person(Role::Viewer))
+            ->get('/tune/statements?window=2026-11-20+11:45-11:50')
+            ->assertOk()
+            ->assertSee('1 of 1 statements')
+            ->assertSee('data-theme="night"', false);
+        $this->post('/account/password', [
+            'current_password' => 'wrong',
+            'password' => 'another long one',
+            'password_confirmation' => 'another long one',
+        ])->assertSessionHasErrors('current_password');
+        $this->post('/account/password', [
+            'current_password' => 'a long password',
+            'password' => 'short',
+            'password_confirmation' => 'short',
+        ])->assertSessionHasErrors('password');
+        $this->post('/account/password', [
+            'current_password' => 'a long password',
+            'password' => 'another long one',
+            'password_confirmation' => 'another long one',
+        ])->assertSessionHas('done');
         $this->post('/sign-out')->assertRedirect('/sign-in');
         $this->post('/sign-in', ['email' => 'viewer@brackenfold.example', 'password' => 'another long one'])->assertRedirect('/');
     }
@@ -124,7 +200,11 @@ final class MaintenanceTest extends TestCase
      */
     private function import(array $records, string $cluster = 'fernhill'): void
     {
-        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => $cluster]), Artisan::output());
+        self::assertSame(
+            0,
+            Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => $cluster]),
+            Artisan::output(),
+        );
     }
 
     /**

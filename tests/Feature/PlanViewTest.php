@@ -20,7 +20,7 @@ final class PlanViewTest extends TestCase
 {
     public function test_width_is_rows_tone_is_time_and_the_gap_to_the_estimate_is_drawn(): void
     {
-        $svg = new DOMDocument;
+        $svg = new DOMDocument();
         self::assertTrue($svg->loadXML((new PlanFigure($this->plan(90_000.0, 100.0)))->svg()));
         $xpath = new DOMXPath($svg);
         $xpath->registerNamespace('s', 'http://www.w3.org/2000/svg');
@@ -32,7 +32,11 @@ final class PlanViewTest extends TestCase
         self::assertSame(['gate t6', 'gate t0', 'gate t2'], $classes);
         $heights = [];
         foreach ($xpath->query('//s:path[@class="flow"]') ?: [] as $path) {
-            preg_match('~^M[\d.]+ ([\d.]+)C.*L[\d.]+ [\d.]+C.*? ([\d.]+)Z$~', $path instanceof \DOMElement ? $path->getAttribute('d') : '', $ends);
+            preg_match(
+                '~^M[\d.]+ ([\d.]+)C.*L[\d.]+ [\d.]+C.*? ([\d.]+)Z$~',
+                $path instanceof \DOMElement ? $path->getAttribute('d') : '',
+                $ends,
+            );
             $heights[] = (float) ($ends[2] ?? 0) - (float) ($ends[1] ?? 0);
         }
         self::assertGreaterThan(3 * min($heights), max($heights), 'ninety thousand rows are far wider than twelve');
@@ -46,7 +50,11 @@ final class PlanViewTest extends TestCase
     {
         $plan = $this->plan(90_000.0, 100.0);
         self::assertSame('90% of 10 ms (modelled) goes into "Read field.pick"', PlanWords::sentence($plan, []));
-        self::assertSame("1. Sort by kilos [12 rows, 12 expected, 1 ms]\n    2. Read field.pick [90 000 rows, 100 expected, 9 ms, 3 of 4 chunks]\n       where crew = 'Ada'\n    3. Read ref.bay [12 rows, 12 expected, 0 µs]", str_replace("\u{2009}", ' ', PlanWords::text($plan)));
+        self::assertSame(
+            "1. Sort by kilos [12 rows, 12 expected, 1 ms]\n    2. Read field.pick [90 000 rows, 100 expected, 9 ms, 3 of 4 chunks]\n   "
+                ."    where crew = 'Ada'\n    3. Read ref.bay [12 rows, 12 expected, 0 µs]",
+            str_replace("\u{2009}", ' ', PlanWords::text($plan)),
+        );
         self::assertStringContainsString('too few', PlanWords::error($plan->root->inputs[0]));
         self::assertSame('right', PlanWords::error($plan->root));
     }
@@ -63,20 +71,72 @@ final class PlanViewTest extends TestCase
     public function test_two_plans_are_laid_side_by_side_by_what_they_share(): void
     {
         $scan = static fn (string $table): PlanStep => new PlanStep(StepKind::Scan, $table, new TableFacts($table));
-        $first = new Plan(new PlanStep(StepKind::Sort, inputs: [new PlanStep(StepKind::HashJoin, "a = 'x'", inputs: [$scan('t'), $scan('u')])]), 'practice', true, false);
-        $second = new Plan(new PlanStep(StepKind::Sort, inputs: [new PlanStep(StepKind::LoopJoin, "a = 'y'", inputs: [$scan('t'), $scan('u')])]), 'practice', true, false);
-        $shown = array_map(static fn (array $row): string => ($row[0]?->kind->value ?? '-').'/'.($row[1]?->kind->value ?? '-'), PlanDifference::of($first, $second));
+        $first = new Plan(
+            new PlanStep(StepKind::Sort, inputs: [new PlanStep(StepKind::HashJoin, "a = 'x'", inputs: [$scan('t'), $scan('u')])]),
+            'practice',
+            true,
+            false,
+        );
+        $second = new Plan(
+            new PlanStep(StepKind::Sort, inputs: [new PlanStep(StepKind::LoopJoin, "a = 'y'", inputs: [$scan('t'), $scan('u')])]),
+            'practice',
+            true,
+            false,
+        );
+        $shown = array_map(
+            static fn (array $row): string => ($row[0]?->kind->value ?? '-').'/'.($row[1]?->kind->value ?? '-'),
+            PlanDifference::of($first, $second),
+        );
         sort($shown);
         self::assertSame(['-/loop-join', 'hash-join/-', 'scan/scan', 'scan/scan', 'sort/sort'], $shown);
-        $values = new Plan(new PlanStep(StepKind::Sort, inputs: [new PlanStep(StepKind::HashJoin, "a = 'z'", inputs: [$scan('t'), $scan('u')])]), 'practice', true, false);
-        self::assertSame([], array_filter(PlanDifference::of($first, $values), static fn (array $row): bool => $row[0] === null || $row[1] === null), 'other values are no other step');
+        $values = new Plan(
+            new PlanStep(StepKind::Sort, inputs: [new PlanStep(StepKind::HashJoin, "a = 'z'", inputs: [$scan('t'), $scan('u')])]),
+            'practice',
+            true,
+            false,
+        );
+        self::assertSame(
+            [],
+            array_filter(PlanDifference::of($first, $values), static fn (array $row): bool => $row[0] === null || $row[1] === null),
+            'other values are no other step',
+        );
     }
 
     private function plan(float $actual, float $expected): Plan
     {
-        return new Plan(new PlanStep(StepKind::Sort, 'by kilos', null, [], 12.0, 12.0, $actual, 1, 1000, inputs: [
-            new PlanStep(StepKind::Scan, 'field.pick', new TableFacts('field.pick'), ["crew = 'Ada'"], $expected, $actual, $actual, 1, 9000, 3, 4),
-            new PlanStep(StepKind::Scan, 'ref.bay', new TableFacts('ref.bay'), [], 12.0, 12.0, 12.0, 1, 0),
-        ]), 'practice', true, true, 10_000, "SELECT 1 FROM field.pick WHERE crew = 'Ada'");
+        return new Plan(
+            new PlanStep(
+                StepKind::Sort,
+                'by kilos',
+                null,
+                [],
+                12.0,
+                12.0,
+                $actual,
+                1,
+                1000,
+                inputs: [
+                    new PlanStep(
+                        StepKind::Scan,
+                        'field.pick',
+                        new TableFacts('field.pick'),
+                        ["crew = 'Ada'"],
+                        $expected,
+                        $actual,
+                        $actual,
+                        1,
+                        9000,
+                        3,
+                        4,
+                    ),
+                    new PlanStep(StepKind::Scan, 'ref.bay', new TableFacts('ref.bay'), [], 12.0, 12.0, 12.0, 1, 0),
+                ],
+            ),
+            'practice',
+            true,
+            true,
+            10_000,
+            "SELECT 1 FROM field.pick WHERE crew = 'Ada'",
+        );
     }
 }

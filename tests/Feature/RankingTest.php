@@ -43,9 +43,17 @@ final class RankingTest extends TestCase
         for ($i = 0; $i < 3_000; $i++) {
             $s = $random->getInt(0, 24);
             $this->records[] = [
-                'started_at' => gmdate('Y-m-d\TH:i:s', self::START + $random->getInt(0, 4 * 86_400)).sprintf('.%06dZ', $i), 'duration_us' => (int) exp($random->getInt(5_000, 20_000) / 1_000) * (1 + $s), 'sql' => "SELECT c_{$s}_x FROM t WHERE a = {$i}",
-                'user' => ['ada', 'bo', 'cy'][$i % 3], 'database' => ['d1', 'd2'][$s % 2], 'rows_examined' => $random->getInt(0, 9_000), 'rows_returned' => $random->getInt(1, 30), 'bytes_scanned' => $random->getInt(0, 1_000_000),
-                'full_scan' => $s % 4 === 0, 'warnings' => $s === 3 ? ['odd'] : [], 'status' => $s === 5 && $i % 2 === 0 ? 'timed_out' : 'ok',
+                'started_at' => gmdate('Y-m-d\TH:i:s', self::START + $random->getInt(0, 4 * 86_400)).sprintf('.%06dZ', $i),
+                'duration_us' => (int) exp($random->getInt(5_000, 20_000) / 1_000) * (1 + $s),
+                'sql' => "SELECT c_{$s}_x FROM t WHERE a = {$i}",
+                'user' => ['ada', 'bo', 'cy'][$i % 3],
+                'database' => ['d1', 'd2'][$s % 2],
+                'rows_examined' => $random->getInt(0, 9_000),
+                'rows_returned' => $random->getInt(1, 30),
+                'bytes_scanned' => $random->getInt(0, 1_000_000),
+                'full_scan' => $s % 4 === 0,
+                'warnings' => $s === 3 ? ['odd'] : [],
+                'status' => $s === 5 && $i % 2 === 0 ? 'timed_out' : 'ok',
             ];
         }
         self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file($this->records), '--cluster' => 'fernhill']));
@@ -54,18 +62,26 @@ final class RankingTest extends TestCase
     public function test_sums_are_remembered_until_more_is_written(): void
     {
         $window = new Window(self::START, self::START + 4 * 86_400 + 300);
-        $scope = new StatementScope($this->fernhill, $window, 'test', new DateTimeZone('UTC'), new OriginFilter);
+        $scope = new StatementScope($this->fernhill, $window, 'test', new DateTimeZone('UTC'), new OriginFilter());
         $asked = [];
         DB::listen(static function (QueryExecuted $query) use (&$asked): void {
-            preg_match('~FROM (?:load|flow)_\w+~', $query->sql) === 1 && $asked[] = $query->sql;
+            preg_match('~FROM (?:load|flow)_\w+~', $query->sql) === 1 && ($asked[] = $query->sql);
         });
         $all = function () use ($scope, $window): array {
             $sums = app(Sums::class);
             $perStatement = $sums->perStatement($this->fernhill->id, $window, ['executions', 'load_us']);
 
-            return [array_sum(array_column($perStatement, 'executions')), array_sum(app(LoadSeries::class)->of($scope, 'user', null)['executions']),
-                array_sum(array_map(static fn (LatencySketch $one): int => $one->count(), $sums->sketches($this->fernhill->id, $window, array_keys($perStatement)))),
-                array_sum(app(LoadSeries::class)->rail($this->fernhill->id, self::START + 5 * 86_400)['loads'])];
+            return [
+                array_sum(array_column($perStatement, 'executions')),
+                array_sum(app(LoadSeries::class)->of($scope, 'user', null)['executions']),
+                array_sum(
+                    array_map(
+                        static fn (LatencySketch $one): int => $one->count(),
+                        $sums->sketches($this->fernhill->id, $window, array_keys($perStatement)),
+                    ),
+                ),
+                array_sum(app(LoadSeries::class)->rail($this->fernhill->id, self::START + 5 * 86_400)['loads']),
+            ];
         };
         $first = $all();
         self::assertSame([3_000, 3_000, 3_000], array_slice($first, 0, 3));
@@ -73,7 +89,12 @@ final class RankingTest extends TestCase
         $before = count($asked);
         self::assertSame($first, $all());
         self::assertCount($before, $asked, 'asked a second time, nothing is summed again');
-        $more = ['started_at' => gmdate('Y-m-d\TH:i:s\Z', self::START + 90), 'duration_us' => 4_000_000, 'sql' => 'SELECT c_1_x FROM t WHERE a = 0', 'user' => 'ada'];
+        $more = [
+            'started_at' => gmdate('Y-m-d\TH:i:s\Z', self::START + 90),
+            'duration_us' => 4_000_000,
+            'sql' => 'SELECT c_1_x FROM t WHERE a = 0',
+            'user' => 'ada',
+        ];
         self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file([$more]), '--cluster' => 'fernhill']));
         $second = $all();
         self::assertSame([3_001, 3_001, 3_001], array_slice($second, 0, 3));
@@ -89,13 +110,17 @@ final class RankingTest extends TestCase
     public function test_every_ranking_agrees_with_the_records(): void
     {
         $window = new Window(self::START + 7_200, self::START + 3 * 86_400 + 5_700);
-        foreach ([new OriginFilter, new OriginFilter(user: 'bo'), new OriginFilter(words: 'c_1', flags: ['full_scan'])] as $filter) {
+        foreach ([new OriginFilter(), new OriginFilter(user: 'bo'), new OriginFilter(words: 'c_1', flags: ['full_scan'])] as $filter) {
             $expected = [];
             foreach ($this->records as $record) {
                 $at = strtotime((string) $record['started_at']);
                 preg_match('~c_(\d+)_x~', (string) $record['sql'], $m);
-                if ($at >= $window->from && $at < $window->to && ($filter->user === '' || $record['user'] === $filter->user)
-                    && ($filter->words === '' || (str_contains((string) $record['sql'], 'c_1') && (int) $m[1] % 4 === 0))) {
+                if (
+                    $at >= $window->from &&
+                    $at < $window->to &&
+                    ($filter->user === '' || $record['user'] === $filter->user) &&
+                    ($filter->words === '' || (str_contains((string) $record['sql'], 'c_1') && (int) $m[1] % 4 === 0))
+                ) {
                     $expected[(int) $m[1]][] = $record;
                 }
             }
@@ -108,11 +133,31 @@ final class RankingTest extends TestCase
                     $runs = $expected[(int) $m[1]];
                     $durations = array_column($runs, 'duration_us');
                     sort($durations);
-                    self::assertSame([count($runs), array_sum($durations), array_sum(array_column($runs, 'rows_examined')), array_sum(array_column($runs, 'bytes_scanned')), $durations[0], end($durations)],
-                        [$row->sums['executions'], $row->sums['duration_us'], $row->sums['rows_examined'], $row->sums['bytes_scanned'], $row->sums['min_us'], $row->sums['max_us']]);
+                    self::assertSame(
+                        [
+                            count($runs),
+                            array_sum($durations),
+                            array_sum(array_column($runs, 'rows_examined')),
+                            array_sum(array_column($runs, 'bytes_scanned')),
+                            $durations[0],
+                            end($durations),
+                        ],
+                        [
+                            $row->sums['executions'],
+                            $row->sums['duration_us'],
+                            $row->sums['rows_examined'],
+                            $row->sums['bytes_scanned'],
+                            $row->sums['min_us'],
+                            $row->sums['max_us'],
+                        ],
+                    );
                     $p95 = $durations[(int) ceil(0.95 * count($durations)) - 1];
                     self::assertEqualsWithDelta($p95, $row->p95Us, 0.01 * $p95);
-                    self::assertLessThanOrEqual([$row->p99Us, end($durations)], [$row->p95Us, $row->p99Us], 'no quantile is above the longest run');
+                    self::assertLessThanOrEqual(
+                        [$row->p99Us, end($durations)],
+                        [$row->p95Us, $row->p99Us],
+                        'no quantile is above the longest run',
+                    );
                     self::assertLessThanOrEqual($last, $row->measure, $order);
                     $last = $row->measure;
                 }
@@ -120,7 +165,10 @@ final class RankingTest extends TestCase
             // A page further on shows the same order.
             $all = app(Ranking::class)->of($this->scope($window, $filter), 'p99', 1, 100)->rows;
             $second = app(Ranking::class)->of($this->scope($window, $filter), 'p99', 2, 3)->rows;
-            self::assertSame(array_map(static fn ($row): int => $row->id, array_slice($all, 3, 3)), array_map(static fn ($row): int => $row->id, $second));
+            self::assertSame(
+                array_map(static fn ($row): int => $row->id, array_slice($all, 3, 3)),
+                array_map(static fn ($row): int => $row->id, $second),
+            );
         }
     }
 
@@ -145,7 +193,11 @@ final class RankingTest extends TestCase
     {
         foreach ([[300, 2_100], [3_900, 40 * 3_600 + 300], [5_700, 3 * 86_400 + 8_100], [900, 4 * 86_400]] as [$from, $to]) {
             $window = new Window(self::START + $from, self::START + $to);
-            $inside = array_filter($this->records, static fn (array $record): bool => strtotime((string) $record['started_at']) >= $window->from && strtotime((string) $record['started_at']) < $window->to);
+            $inside = array_filter(
+                $this->records,
+                static fn (array $record): bool => strtotime((string) $record['started_at']) >= $window->from &&
+                    strtotime((string) $record['started_at']) < $window->to,
+            );
             $series = app(LoadSeries::class)->of($this->scope($window), 'user', null);
             self::assertSame(count($inside), array_sum($series['executions']));
             self::assertSame($window->from, $series['times'][0]);
@@ -155,14 +207,24 @@ final class RankingTest extends TestCase
             $early = array_filter($inside, static fn (array $record): bool => strtotime((string) $record['started_at']) < $first);
             self::assertSame(count($early), $series['executions'][0], 'the first interval begins with the window');
             $rates = app(LoadSeries::class)->of($this->scope($window), 'user', null, true)['series'];
-            self::assertEqualsWithDelta(count($early) / ($first - $window->from), array_sum(array_column($rates, 0)), 1e-9, 'a rate is of the seconds the interval has');
+            self::assertEqualsWithDelta(
+                count($early) / ($first - $window->from),
+                array_sum(array_column($rates, 0)),
+                1e-9,
+                'a rate is of the seconds the interval has',
+            );
         }
     }
 
     public function test_shares_of_a_comparison_have_the_sign_of_the_change(): void
     {
-        $query = http_build_query(['window' => gmdate('Y-m-d H:i', self::START + 86_400).' to '.gmdate('Y-m-d H:i', self::START + 2 * 86_400)]);
-        $page = (string) $this->actingAs($this->person())->get("/tune/compare?{$query}")->assertOk()->getContent();
+        $query = http_build_query([
+            'window' => gmdate('Y-m-d H:i', self::START + 86_400).' to '.gmdate('Y-m-d H:i', self::START + 2 * 86_400),
+        ]);
+        $page = (string) $this->actingAs($this->person())
+            ->get("/tune/compare?{$query}")
+            ->assertOk()
+            ->getContent();
         preg_match_all('~<tr data-row>(.*?)</tr>~s', $page, $rows);
         $seen = [];
         foreach ($rows[1] as $row) {
@@ -179,24 +241,41 @@ final class RankingTest extends TestCase
         $now = new Window(self::START + 86_400, self::START + 2 * 86_400);
         $result = app(WindowComparison::class)->of($this->scope($now), $now->before());
         self::assertNotSame([], $result['changes']);
-        self::assertEqualsWithDelta($result['after'] - $result['before'], array_sum(array_map(static fn (StatementChange $change): float => $change->change(), $result['changes'])), 1e-9);
+        self::assertEqualsWithDelta(
+            $result['after'] - $result['before'],
+            array_sum(array_map(static fn (StatementChange $change): float => $change->change(), $result['changes'])),
+            1e-9,
+        );
     }
 
     public function test_taken_away_tables_hold_what_the_page_holds(): void
     {
         $query = http_build_query(['window' => gmdate('Y-m-d H:i', self::START).' to '.gmdate('Y-m-d H:i', self::START + 5 * 86_400)]);
         $this->actingAs($this->person());
-        $json = json_decode($this->get("/tune/statements/export/json?{$query}")->assertOk()->streamedContent(), true);
+        $json = json_decode(
+            $this->get("/tune/statements/export/json?{$query}")
+                ->assertOk()
+                ->streamedContent(),
+            true,
+        );
         self::assertIsArray($json);
         self::assertCount(25, $json);
         self::assertSame(3_000, array_sum(array_column($json, 'executions')));
-        $lines = array_map(static fn (string $line): array => str_getcsv($line, ',', '"', ''), array_filter(explode("\n", $this->get("/tune/statements/export/csv?{$query}")->streamedContent())));
+        $lines = array_map(
+            static fn (string $line): array => str_getcsv($line, ',', '"', ''),
+            array_filter(explode("\n", $this->get("/tune/statements/export/csv?{$query}")->streamedContent())),
+        );
         self::assertSame(array_keys($json[0]), $lines[0]);
         self::assertCount(26, $lines);
-        self::assertStringStartsWith('[', $this->get("/tune/compare/export/json?{$query}")->assertOk()->streamedContent());
+        self::assertStringStartsWith(
+            '[',
+            $this->get("/tune/compare/export/json?{$query}")
+                ->assertOk()
+                ->streamedContent(),
+        );
     }
 
-    private function scope(Window $window, OriginFilter $filter = new OriginFilter): StatementScope
+    private function scope(Window $window, OriginFilter $filter = new OriginFilter()): StatementScope
     {
         return new StatementScope($this->fernhill, $window, 'test', new DateTimeZone('UTC'), $filter);
     }

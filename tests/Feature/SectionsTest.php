@@ -38,8 +38,36 @@ final class SectionsTest extends TestCase
         $this->cluster();
         $person = $this->person($role);
         $this->actingAs($person);
-        $all = ['Statements', 'Compare', 'Running now', 'Jobs', 'Imports', 'Plans', 'Workbench', 'Catalog', 'Layout', 'Rollups and lookups', 'Encodings', 'Indexes', 'Rewrites', 'Tuning runs',
-            'Access', 'Try as', 'Draft', 'Policy', 'Labels', 'Review', 'Products', 'Requests', 'Decisions', 'Findings', 'Changes', 'Proofs', 'Outbox', 'Acts'];
+        $all = [
+            'Statements',
+            'Compare',
+            'Running now',
+            'Jobs',
+            'Imports',
+            'Plans',
+            'Workbench',
+            'Catalog',
+            'Layout',
+            'Rollups and lookups',
+            'Encodings',
+            'Indexes',
+            'Rewrites',
+            'Tuning runs',
+            'Access',
+            'Try as',
+            'Draft',
+            'Policy',
+            'Labels',
+            'Review',
+            'Products',
+            'Requests',
+            'Decisions',
+            'Findings',
+            'Changes',
+            'Proofs',
+            'Outbox',
+            'Acts',
+        ];
         $shown = [];
         $navigation = $this->navigation();
         foreach ($navigation as $entry) {
@@ -52,7 +80,10 @@ final class SectionsTest extends TestCase
             }
         }
         self::assertSame(array_values(array_diff($all, $hidden)), $shown);
-        self::assertSame(['round', 'tune', 'guard', 'tend', 'ledger'], array_map(static fn (array $entry): string => $entry['bench']->value, $navigation));
+        self::assertSame(
+            ['round', 'tune', 'guard', 'tend', 'ledger'],
+            array_map(static fn (array $entry): string => $entry['bench']->value, $navigation),
+        );
     }
 
     public function test_pages_stand_under_headings_in_the_frame(): void
@@ -60,9 +91,15 @@ final class SectionsTest extends TestCase
         $this->cluster();
         $this->actingAs($this->person(Role::Engineer));
         self::assertSame(['Watch', 'Understand', 'Improve'], array_keys($this->navigation()[1]['groups']));
-        $page = $this->get('/tune/plans')->assertOk()->assertSeeInOrder(['Watch', 'Running now', 'Understand', 'Plans', 'Improve', 'Encodings'])->getContent();
+        $page = $this->get('/tune/plans')
+            ->assertOk()
+            ->assertSeeInOrder(['Watch', 'Running now', 'Understand', 'Plans', 'Improve', 'Encodings'])
+            ->getContent();
         self::assertIsString($page);
-        self::assertSame(1, substr_count($page, 'href="/tune/plans" aria-current="page"') + substr_count($page, 'href="/tune/plans"  aria-current="page"'));
+        self::assertSame(
+            1,
+            substr_count($page, 'href="/tune/plans" aria-current="page"') + substr_count($page, 'href="/tune/plans"  aria-current="page"'),
+        );
         $this->get('/ledger/changes')->assertOk()->assertDontSee('Running now');
     }
 
@@ -72,7 +109,10 @@ final class SectionsTest extends TestCase
         {
             protected function pages(): array
             {
-                return [new Page(Bench::Tend, 'greenhouses', 'Greenhouses', '/tend/greenhouses', ability: 'water'), new Page(Bench::Tune, 'first', 'First', '/tune/first', 'Watch', rank: 1)];
+                return [
+                    new Page(Bench::Tend, 'greenhouses', 'Greenhouses', '/tend/greenhouses', ability: 'water'),
+                    new Page(Bench::Tune, 'first', 'First', '/tune/first', 'Watch', rank: 1),
+                ];
             }
 
             protected function abilities(): array
@@ -90,7 +130,10 @@ final class SectionsTest extends TestCase
             $this->actingAs($this->person($role));
             self::assertSame($may, Gate::allows('water'));
             $navigation = $this->navigation();
-            self::assertSame($may ? ['greenhouses'] : [], array_map(static fn (Page $page): string => $page->name, $navigation[3]['groups']['']));
+            self::assertSame(
+                $may ? ['greenhouses'] : [],
+                array_map(static fn (Page $page): string => $page->name, $navigation[3]['groups']['']),
+            );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');
         }
         $planned = array_map(static fn ($event): string => (string) $event->command, app(Schedule::class)->events());

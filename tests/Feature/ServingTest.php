@@ -63,7 +63,10 @@ final class ServingTest extends TestCase
         openssl_pkey_export_to_file($key, "{$directory}/key.pem");
         $request = openssl_csr_new(['commonName' => 'fulcrion.example'], $key);
         openssl_x509_export_to_file(openssl_csr_sign($request, null, $key, 2), "{$directory}/certificate.pem");
-        $write = fn (string $certificate): int => $this->configure($directory, ['FULCRION_TLS_CERTIFICATE' => $certificate, 'FULCRION_TLS_KEY' => "{$directory}/key.pem"]);
+        $write = fn (string $certificate): int => $this->configure($directory, [
+            'FULCRION_TLS_CERTIFICATE' => $certificate,
+            'FULCRION_TLS_KEY' => "{$directory}/key.pem",
+        ]);
         self::assertSame(0, $write("{$directory}/certificate.pem"));
         $written = (string) file_get_contents("{$directory}/nginx.conf");
         self::assertStringContainsString('listen 127.0.0.1:8499 ssl;', $written);
@@ -85,7 +88,12 @@ final class ServingTest extends TestCase
         self::assertIsResource($silent);
         $name = (string) stream_socket_get_name($silent, false);
         $cluster = (new Cluster())->forceFill([
-            'host' => '127.0.0.1', 'port' => (int) substr($name, (int) strrpos($name, ':') + 1), 'username' => 'reader', 'secret' => 'x', 'tls' => false, 'is_own' => false,
+            'host' => '127.0.0.1',
+            'port' => (int) substr($name, (int) strrpos($name, ':') + 1),
+            'username' => 'reader',
+            'secret' => 'x',
+            'tls' => false,
+            'is_own' => false,
         ]);
         $began = hrtime(true);
         $problems = (new MariaDbSource($cluster))->check();
@@ -97,8 +105,18 @@ final class ServingTest extends TestCase
     /** @param  array<string, string>  $environment */
     private function configure(string $directory, array $environment): int
     {
-        $command = implode(' ', array_map(escapeshellarg(...), [PHP_BINARY, base_path('bin/server.php'), $directory, $directory, '127.0.0.1:8499', '2']));
-        $set = implode(' ', array_map(static fn (string $name, string $value): string => escapeshellarg("{$name}={$value}"), array_keys($environment), $environment));
+        $command = implode(
+            ' ',
+            array_map(escapeshellarg(...), [PHP_BINARY, base_path('bin/server.php'), $directory, $directory, '127.0.0.1:8499', '2']),
+        );
+        $set = implode(
+            ' ',
+            array_map(
+                static fn (string $name, string $value): string => escapeshellarg("{$name}={$value}"),
+                array_keys($environment),
+                $environment,
+            ),
+        );
         exec("env -u FULCRION_TLS_CERTIFICATE -u FULCRION_TLS_KEY {$set} {$command} 2>&1", $said, $status);
 
         return $status;
@@ -112,7 +130,10 @@ final class ServingTest extends TestCase
     private function ask(string $line, string $host = 'localhost'): array
     {
         // As for people: what applies in production only has to be seen as well.
-        self::$server ??= WebServer::start([...getenv(), 'APP_ENV' => 'production', 'APP_DEBUG' => 'false', 'APP_KEY' => (string) config('app.key')], 2);
+        self::$server ??= WebServer::start(
+            [...getenv(), 'APP_ENV' => 'production', 'APP_DEBUG' => 'false', 'APP_KEY' => (string) config('app.key')],
+            2,
+        );
         $connection = stream_socket_client(str_replace('http://', 'tcp://', self::$server->base), $code, $message, 5);
         self::assertIsResource($connection, $message);
         fwrite($connection, "{$line}\r\nHost: {$host}\r\nConnection: close\r\n\r\n");

@@ -26,7 +26,10 @@ final class SlowLogTest extends TestCase
     {
         $socket = dirname(__DIR__, 2).'/var/db/db.sock';
         $account = posix_getpwuid(posix_geteuid())['name'] ?? 'root';
-        $this->server = new PDO("mysql:unix_socket={$socket};charset=utf8mb4", $account, '', [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_EMULATE_PREPARES => true]);
+        $this->server = new PDO("mysql:unix_socket={$socket};charset=utf8mb4", $account, '', [
+            PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
+            PDO::ATTR_EMULATE_PREPARES => true,
+        ]);
         $directory = (string) $this->server->query('SELECT @@datadir')->fetchColumn();
         $this->log = $directory.'slow-'.bin2hex(random_bytes(4)).'.log';
         $this->server->exec("SET GLOBAL slow_query_log_file = '{$this->log}'");
@@ -54,12 +57,25 @@ final class SlowLogTest extends TestCase
         $this->server->exec('CREATE DATABASE `odd; na``me`');
         $this->server->exec('CREATE TABLE `odd name`.t (id INT PRIMARY KEY AUTO_INCREMENT, word VARCHAR(40))');
         $this->server->exec("SET SESSION log_slow_verbosity = '{$verbosity}'");
-        $thread = (int) $this->server->query('SELECT THREAD_ID FROM performance_schema.threads WHERE PROCESSLIST_ID = CONNECTION_ID()')->fetchColumn();
+        $thread = (int) $this->server
+            ->query('SELECT THREAD_ID FROM performance_schema.threads WHERE PROCESSLIST_ID = CONNECTION_ID()')
+            ->fetchColumn();
         $this->server->exec('SET SESSION long_query_time = 0');
         $sent = [
-            'USE `odd name`', "INSERT INTO t (word) VALUES ('a'), ('b'), ('c')", 'INSERT INTO t (word) SELECT word FROM t', 'SELECT * FROM t ORDER BY word',
-            "SELECT word\nFROM t -- a remark\n# Time: 1\nWHERE id > 1", 'USE `odd; na``me`', 'SELECT 1', 'SET @a = 5', 'SET timestamp = 1700000000', 'SET timestamp = DEFAULT', "SELECT ';', '#', \"# User@Host: x\"",
-            'SELECT COUNT(*) FROM `odd name`.t a JOIN `odd name`.t b', 'UPDATE `odd name`.t SET word = CONCAT(word, id) WHERE id < 3', 'DELETE FROM `odd name`.t WHERE id = 1',
+            'USE `odd name`',
+            "INSERT INTO t (word) VALUES ('a'), ('b'), ('c')",
+            'INSERT INTO t (word) SELECT word FROM t',
+            'SELECT * FROM t ORDER BY word',
+            "SELECT word\nFROM t -- a remark\n# Time: 1\nWHERE id > 1",
+            'USE `odd; na``me`',
+            'SELECT 1',
+            'SET @a = 5',
+            'SET timestamp = 1700000000',
+            'SET timestamp = DEFAULT',
+            "SELECT ';', '#', \"# User@Host: x\"",
+            'SELECT COUNT(*) FROM `odd name`.t a JOIN `odd name`.t b',
+            'UPDATE `odd name`.t SET word = CONCAT(word, id) WHERE id < 3',
+            'DELETE FROM `odd name`.t WHERE id = 1',
         ];
         foreach ($sent as $i => $sql) {
             str_starts_with($sql, 'SELECT') ? $this->server->query($sql)->fetchAll() : $this->server->exec($sql);
@@ -69,13 +85,27 @@ final class SlowLogTest extends TestCase
             }
         }
         $this->server->exec('SET SESSION long_query_time = 100');
-        $counted = $this->server->query("SELECT SQL_TEXT, ROWS_SENT, ROWS_EXAMINED FROM performance_schema.events_statements_history_long WHERE THREAD_ID = {$thread} AND EVENT_NAME LIKE 'statement/sql/%' ORDER BY EVENT_ID")->fetchAll(PDO::FETCH_NUM);
+        $counted = $this->server
+            ->query(
+                'SELECT SQL_TEXT, ROWS_SENT, ROWS_EXAMINED FROM performance_schema.events_statements_history_long WHERE THREAD_ID '
+                    ."= {$thread} AND EVENT_NAME LIKE 'statement/sql/%' ORDER BY EVENT_ID",
+            )
+            ->fetchAll(PDO::FETCH_NUM);
         $counted = array_column(array_filter($counted, static fn (array $row): bool => in_array($row[0], $sent, true)), null, 0);
 
         $read = $this->read();
         $texts = array_map(static fn (Execution $e): string => $e->sql, $read);
         self::assertSame($sent, array_values(array_intersect($texts, $sent)), 'all of them, in order');
-        self::assertSame(['SET SESSION long_query_time = 0', 'FLUSH SLOW LOGS'], array_values(array_filter(array_diff($texts, $sent), static fn (string $sql): bool => ! str_contains($sql, '= 100') && ! str_contains($sql, 'performance_schema'))), 'and nothing besides');
+        self::assertSame(
+            ['SET SESSION long_query_time = 0', 'FLUSH SLOW LOGS'],
+            array_values(
+                array_filter(
+                    array_diff($texts, $sent),
+                    static fn (string $sql): bool => ! str_contains($sql, '= 100') && ! str_contains($sql, 'performance_schema'),
+                ),
+            ),
+            'and nothing besides',
+        );
         $totals = [0, 0, 0, 0];
         $in = [];
         foreach ($read as $execution) {
@@ -105,13 +135,24 @@ final class SlowLogTest extends TestCase
         $entry = substr($text, (int) strpos($text, '# Time:'));
         $reader = new SlowLogReader();
         $done = [];
-        foreach (explode("\n", "WHERE rest = 'of an entry';\n".$entry."# User@Host: a[a] @ localhost []\n# Query_time: 0.000001  Lock_time: 0.000000  Rows_sent: 0  Rows_examined: 0\nSET last_insert_id=5,insert_id=7,timestamp=1795801800;\n# administrator command: Ping;") as $line) {
+        foreach (
+            explode(
+                "\n",
+                "WHERE rest = 'of an entry';\n".
+                    $entry.
+                    "# User@Host: a[a] @ localhost []\n# Query_time: 0.000001  Lock_time: 0.000000  Rows_sent: 0  Rows_examined: 0\nSET "
+                        ."last_insert_id=5,insert_id=7,timestamp=1795801800;\n# administrator command: Ping;",
+            ) as $line
+        ) {
             $done[] = $reader->feed("{$line}\n");
         }
         $done = array_values(array_filter([...$done, $reader->end()]));
         self::assertSame("WHERE rest = 'of an entry'", $done[0]['record']['sql']);
         self::assertArrayNotHasKey('started_at', $done[0]['record'], 'without a time it is set aside');
-        self::assertSame(['administrator command: Ping', 1_795_801_800.0], [$done[count($done) - 1]['record']['sql'], $done[count($done) - 1]['record']['started_at']]);
+        self::assertSame(
+            ['administrator command: Ping', 1_795_801_800.0],
+            [$done[count($done) - 1]['record']['sql'], $done[count($done) - 1]['record']['started_at']],
+        );
         self::assertContains('SELECT 1 + 1', array_map(static fn (array $one): string => $one['record']['sql'], $done));
     }
 
@@ -127,7 +168,11 @@ final class SlowLogTest extends TestCase
             if ($done !== null) {
                 // The statement that set the time of the connection is stamped with it.
                 $execution = (new ExecutionReader(PHP_INT_MAX - 86_400_000_001))->record($done['record']);
-                self::assertInstanceOf(Execution::class, $execution, "{$done['raw']}: ".($execution instanceof Execution ? '' : "{$execution->field} {$execution->reason}"));
+                self::assertInstanceOf(
+                    Execution::class,
+                    $execution,
+                    "{$done['raw']}: ".($execution instanceof Execution ? '' : "{$execution->field} {$execution->reason}"),
+                );
                 $found[] = $execution;
             }
         }

@@ -37,12 +37,22 @@ final class WorkbenchTest extends TestCase
     {
         parent::setUp();
         config(['fulcrion.practice' => sys_get_temp_dir().'/fulcrion-practice-'.bin2hex(random_bytes(4))]);
-        $this->practice = Cluster::query()->create(['slug' => 'wren', 'name' => 'Wren', 'role' => 'rehearsal', 'connector' => 'practice', 'dialect' => Dialect::Ansi]);
+        $this->practice = Cluster::query()->create([
+            'slug' => 'wren',
+            'name' => 'Wren',
+            'role' => 'rehearsal',
+            'connector' => 'practice',
+            'dialect' => Dialect::Ansi,
+        ]);
         mkdir((string) config('fulcrion.practice'));
         $this->warehouse = Warehouse::create(PracticeClusters::root('wren'), 'Wren', 3, new HardwareProfile());
         $this->warehouse->createSchema('field');
         $this->actingAs($this->person(Role::Engineer));
-        $this->send("CREATE TABLE field.pick (id bigint, crew text, kilos decimal(8, 2)) PLACED BY (id); INSERT INTO field.pick VALUES (1, '=Ada', 2.50), (2, 'Bren', NULL), (3, 'Cole', 4)", ['which' => 'all'])->assertOk();
+        $this->send(
+            'CREATE TABLE field.pick (id bigint, crew text, kilos decimal(8, 2)) PLACED BY (id); INSERT INTO field.pick VALUES (1, '
+                ."'=Ada', 2.50), (2, 'Bren', NULL), (3, 'Cole', 4)",
+            ['which' => 'all'],
+        )->assertOk();
     }
 
     protected function tearDown(): void
@@ -56,7 +66,12 @@ final class WorkbenchTest extends TestCase
     {
         $before = $this->executions();
         $key = (string) Str::uuid();
-        $this->send('SELECT crew, kilos FROM pick ORDER BY id', ['key' => $key])->assertOk()->assertSee('3 rows')->assertSee('decimal(8, 2)')->assertSee('NULL')->assertSee('measured');
+        $this->send('SELECT crew, kilos FROM pick ORDER BY id', ['key' => $key])
+            ->assertOk()
+            ->assertSee('3 rows')
+            ->assertSee('decimal(8, 2)')
+            ->assertSee('NULL')
+            ->assertSee('measured');
         self::assertSame($before + 1, $this->executions());
         $fingerprint = (new Fingerprinter())->of('SELECT crew, kilos FROM pick ORDER BY id')->id;
         self::assertSame(1, DB::table('statements')->where('fingerprint', $fingerprint)->count());
@@ -71,42 +86,97 @@ final class WorkbenchTest extends TestCase
     public function test_the_statement_under_the_cursor_is_run_or_all_up_to_the_first_mistake(): void
     {
         $script = "SELECT 'é' AS one;\nSELECT 2 AS two;\nSELECT 3 AS three";
-        $this->send($script, ['at' => 25])->assertSee('two')->assertDontSee('three');
-        $this->send($script, ['at' => 3])->assertSee('one')->assertDontSee('two');
-        $this->send('SELECT 1 AS first; SELECT nowhere; SELECT 3 AS third', ['which' => 'all'])->assertSee('first')->assertSee('There is no column nowhere here')->assertDontSee('third')->assertSee('those behind it were not');
+        $this->send($script, ['at' => 25])
+            ->assertSee('two')
+            ->assertDontSee('three');
+        $this->send($script, ['at' => 3])
+            ->assertSee('one')
+            ->assertDontSee('two');
+        $this->send('SELECT 1 AS first; SELECT nowhere; SELECT 3 AS third', ['which' => 'all'])
+            ->assertSee('first')
+            ->assertSee('There is no column nowhere here')
+            ->assertDontSee('third')
+            ->assertSee('those behind it were not');
         $this->send("SELECT 1,\n  FROM pick")->assertSee('Line 2, column 3: expected a value')->assertSee('^');
         $this->send(' ; ')->assertStatus(422);
         $this->send('SELECT 1', ['mode' => 'dance'])->assertStatus(302);
     }
 
     #[TestWith(['csv', "crew,kilos\r\n'=Ada,2.50\r\nBren,\r\nCole,4.00\r\n"])]
-    #[TestWith(['json', "[\n    {\n        \"crew\": \"=Ada\",\n        \"kilos\": \"2.50\"\n    },\n    {\n        \"crew\": \"Bren\",\n        \"kilos\": null\n    },\n    {\n        \"crew\": \"Cole\",\n        \"kilos\": \"4.00\"\n    }\n]\n"])]
+    #[
+        TestWith([
+            'json',
+            "[\n    {\n        \"crew\": \"=Ada\",\n        \"kilos\": \"2.50\"\n    },\n    {\n        \"crew\": \"Bren\",\n        "
+                ."\"kilos\": null\n    },\n    {\n        \"crew\": \"Cole\",\n        \"kilos\": \"4.00\"\n    }\n]\n",
+        ]),
+    ]
     public function test_a_result_is_taken_away_as_a_file(string $format, string $body): void
     {
         $key = (string) Str::uuid();
         $this->send('SELECT crew, kilos FROM pick ORDER BY id', ['key' => $key]);
-        self::assertSame($body, $this->get("/tune/workbench/runs/{$key}/result/{$format}")->assertOk()->getContent());
-        $parquet = ParquetReader::open(new StringSource((string) $this->get("/tune/workbench/runs/{$key}/result/parquet")->assertOk()->getContent()));
+        self::assertSame(
+            $body,
+            $this->get("/tune/workbench/runs/{$key}/result/{$format}")
+                ->assertOk()
+                ->getContent(),
+        );
+        $parquet = ParquetReader::open(
+            new StringSource(
+                (string) $this->get("/tune/workbench/runs/{$key}/result/parquet")
+                    ->assertOk()
+                    ->getContent(),
+            ),
+        );
         self::assertSame([['=Ada', 'Bren', 'Cole'], [250, null, 400]], [$parquet->readAll('crew'), $parquet->readAll('kilos')]);
         self::assertSame(2, DB::table('ledger_entries')->where('act', 'took a result away')->count());
-        $this->actingAs($this->person(Role::Owner))->get("/tune/workbench/runs/{$key}/result/csv")->assertNotFound();
+        $this->actingAs($this->person(Role::Owner))
+            ->get("/tune/workbench/runs/{$key}/result/csv")
+            ->assertNotFound();
     }
 
     public function test_a_plan_is_kept_looked_at_compared_and_taken_away(): void
     {
-        $this->send("SELECT crew FROM pick WHERE crew = 'Cole'", ['mode' => 'explain'])->assertOk()->assertSee('was not run');
-        $this->send("SELECT crew FROM pick WHERE crew = 'Bren'", ['mode' => 'actual'])->assertOk()->assertSee('modelled');
+        $this->send("SELECT crew FROM pick WHERE crew = 'Cole'", ['mode' => 'explain'])
+            ->assertOk()
+            ->assertSee('was not run');
+        $this->send("SELECT crew FROM pick WHERE crew = 'Bren'", ['mode' => 'actual'])
+            ->assertOk()
+            ->assertSee('modelled');
         self::assertSame(1, DB::table('plans')->count());
         $id = (int) DB::table('plans')->value('id');
-        $this->get("/tune/plans/{$id}")->assertOk()->assertDontSee('Bren')->assertSee('Read field.pick')->assertSee('Reveal literals');
+        $this->get("/tune/plans/{$id}")
+            ->assertOk()
+            ->assertDontSee('Bren')
+            ->assertSee('Read field.pick')
+            ->assertSee('Reveal literals');
         $this->post("/tune/plans/{$id}/reveal")->assertRedirect("/tune/plans/{$id}");
-        self::assertSame(1, DB::table('ledger_entries')->where('act', 'revealed literals')->count(), 'that they were revealed is written down');
-        $this->get("/tune/plans/{$id}")->assertOk()->assertSee('crew = &#039;Bren&#039;', false);
-        self::assertSame('fulcrion-plan/1', $this->get("/tune/plans/{$id}/json")->assertOk()->json('format'));
-        $this->get("/tune/plans/{$id}/svg")->assertOk()->assertSee('<svg', false);
-        $other = (string) preg_replace('~"kind": "gather"~', '"kind": "other"', (string) $this->get("/tune/plans/{$id}/json")->getContent());
+        self::assertSame(
+            1,
+            DB::table('ledger_entries')->where('act', 'revealed literals')->count(),
+            'that they were revealed is written down',
+        );
+        $this->get("/tune/plans/{$id}")
+            ->assertOk()
+            ->assertSee('crew = &#039;Bren&#039;', false);
+        self::assertSame(
+            'fulcrion-plan/1',
+            $this->get("/tune/plans/{$id}/json")
+                ->assertOk()
+                ->json('format'),
+        );
+        $this->get("/tune/plans/{$id}/svg")
+            ->assertOk()
+            ->assertSee('<svg', false);
+        $other = (string) preg_replace(
+            '~"kind": "gather"~',
+            '"kind": "other"',
+            (string) $this->get("/tune/plans/{$id}/json")->getContent(),
+        );
         $this->post('/tune/plans', ['cluster' => 'wren', 'json' => $other])->assertRedirect('/tune/plans/'.($id + 1));
-        $this->get("/tune/plans/compare?first={$id}&second=".($id + 1))->assertOk()->assertSee('2 steps differ')->assertSee('first only');
+        $this->get("/tune/plans/compare?first={$id}&second=".($id + 1))
+            ->assertOk()
+            ->assertSee('2 steps differ')
+            ->assertSee('first only');
         $this->post('/tune/plans', ['cluster' => 'wren', 'json' => '{"a": 1}'])->assertSessionHasErrors('file');
         $this->post('/tune/plans', ['cluster' => 'wren'])->assertSessionHasErrors('file');
         // Who may not reveal sees no literals of the statement, in no form.
@@ -114,7 +184,9 @@ final class WorkbenchTest extends TestCase
         $this->actingAs($this->person(Role::Viewer));
         $this->post("/tune/plans/{$id}/reveal")->assertForbidden();
         foreach (['', '/json', '/svg'] as $form) {
-            $this->get("/tune/plans/{$id}{$form}")->assertOk()->assertDontSee('Bren');
+            $this->get("/tune/plans/{$id}{$form}")
+                ->assertOk()
+                ->assertDontSee('Bren');
         }
     }
 
@@ -132,15 +204,22 @@ final class WorkbenchTest extends TestCase
     {
         Queue::fake();
         $key = (string) Str::uuid();
-        $this->send("SELECT 'Wrenhide' AS word", ['key' => $key])->assertStatus(202)->assertExactJson(['state' => 'waiting']);
+        $this->send("SELECT 'Wrenhide' AS word", ['key' => $key])
+            ->assertStatus(202)
+            ->assertExactJson(['state' => 'waiting']);
         $this->get("/tune/workbench/runs/{$key}")->assertStatus(202);
         $job = Queue::pushed(RunStatements::class)->sole();
         self::assertInstanceOf(RunStatements::class, $job);
         self::assertSame(RunStatements::QUEUE, $job->queue);
         self::assertContains(ShouldBeEncrypted::class, (array) class_implements($job), 'texts do not lie open in the queue');
         app()->call($job->handle(...));
-        $this->get("/tune/workbench/runs/{$key}")->assertOk()->assertSee('Wrenhide')->assertHeader('Cache-Control', 'no-store, private');
-        $this->actingAs($this->person(Role::Owner))->get("/tune/workbench/runs/{$key}")->assertNotFound();
+        $this->get("/tune/workbench/runs/{$key}")
+            ->assertOk()
+            ->assertSee('Wrenhide')
+            ->assertHeader('Cache-Control', 'no-store, private');
+        $this->actingAs($this->person(Role::Owner))
+            ->get("/tune/workbench/runs/{$key}")
+            ->assertNotFound();
         foreach (glob(storage_path('app/runs/*')) ?: [] as $file) {
             self::assertStringNotContainsString('Wrenhide', (string) file_get_contents($file));
         }
@@ -153,32 +232,67 @@ final class WorkbenchTest extends TestCase
         $this->send('CREATE TABLE field.late (n bigint)', ['key' => $key])->assertStatus(202);
         $this->post("/tune/workbench/runs/{$key}/stop")->assertExactJson(['asked' => true]);
         app()->call(Queue::pushed(RunStatements::class)->sole()->handle(...));
-        $this->get("/tune/workbench/runs/{$key}")->assertOk()->assertSee('Stopped before it began.');
+        $this->get("/tune/workbench/runs/{$key}")
+            ->assertOk()
+            ->assertSee('Stopped before it began.');
         self::assertSame('stopped', DB::table('workbench_runs')->where('key', $key)->value('state'));
-        $this->send('SELECT n FROM field.late', ['key' => $other = (string) Str::uuid()])->assertStatus(202);
+        $this->send('SELECT n FROM field.late', ['key' => ($other = (string) Str::uuid())])->assertStatus(202);
         Queue::pushed(RunStatements::class)->last()->failed(null);
-        $this->get("/tune/workbench/runs/{$other}")->assertOk()->assertSee('The run broke off.');
+        $this->get("/tune/workbench/runs/{$other}")
+            ->assertOk()
+            ->assertSee('The run broke off.');
     }
 
     public function test_a_run_can_be_stopped_by_its_own_person_only(): void
     {
-        DB::table('workbench_runs')->insert(['key' => $key = (string) Str::uuid(), 'user_id' => $this->person(Role::Engineer)->id, 'cluster_id' => $this->practice->id, 'mode' => 'run', 'state' => 'running', 'statement' => str_repeat('0', 32), 'sealed_sql' => '', 'started_us' => 1]);
-        $this->actingAs($this->person(Role::Owner))->post("/tune/workbench/runs/{$key}/stop")->assertExactJson(['asked' => false]);
-        $this->actingAs($this->person(Role::Engineer))->post("/tune/workbench/runs/{$key}/stop")->assertExactJson(['asked' => true]);
+        DB::table('workbench_runs')->insert([
+            'key' => ($key = (string) Str::uuid()),
+            'user_id' => $this->person(Role::Engineer)->id,
+            'cluster_id' => $this->practice->id,
+            'mode' => 'run',
+            'state' => 'running',
+            'statement' => str_repeat('0', 32),
+            'sealed_sql' => '',
+            'started_us' => 1,
+        ]);
+        $this->actingAs($this->person(Role::Owner))
+            ->post("/tune/workbench/runs/{$key}/stop")
+            ->assertExactJson(['asked' => false]);
+        $this->actingAs($this->person(Role::Engineer))
+            ->post("/tune/workbench/runs/{$key}/stop")
+            ->assertExactJson(['asked' => true]);
     }
 
     public function test_a_live_server_only_takes_reads(): void
     {
         $this->live();
-        $this->send('SELECT text FROM statements LIMIT 1', ['cluster' => 'live', 'schema' => 'fulcrion_test'])->assertOk()->assertSee('1 row');
-        foreach (['DELETE FROM statements', 'SELECT 1 INTO OUTFILE \'/tmp/x\'', 'SELECT 1; DROP TABLE statements', '/*! DROP TABLE statements */', "SELECT LOAD_FILE('/etc/passwd')", 'SET GLOBAL x = 1'] as $sql) {
+        $this->send('SELECT text FROM statements LIMIT 1', ['cluster' => 'live', 'schema' => 'fulcrion_test'])
+            ->assertOk()
+            ->assertSee('1 row');
+        foreach (
+            [
+                'DELETE FROM statements',
+                'SELECT 1 INTO OUTFILE \'/tmp/x\'',
+                'SELECT 1; DROP TABLE statements',
+                '/*! DROP TABLE statements */',
+                "SELECT LOAD_FILE('/etc/passwd')",
+                'SET GLOBAL x = 1',
+            ] as $sql
+        ) {
             $this->send($sql, ['cluster' => 'live', 'schema' => 'fulcrion_test', 'which' => 'all', 'at' => 0])->assertDontSee('Done.');
         }
         self::assertGreaterThan(0, DB::table('statements')->count());
         self::assertGreaterThanOrEqual(7, DB::table('ledger_entries')->where('act', 'ran a read on a live server')->count());
-        $this->send('SELECT s.fingerprint FROM statements s JOIN load_day l ON l.statement_id = s.id', ['cluster' => 'live', 'schema' => 'fulcrion_test', 'mode' => 'actual'])->assertOk();
+        $this->send('SELECT s.fingerprint FROM statements s JOIN load_day l ON l.statement_id = s.id', [
+            'cluster' => 'live',
+            'schema' => 'fulcrion_test',
+            'mode' => 'actual',
+        ])->assertOk();
         $plan = (int) DB::table('plans')->where('engine', 'mariadb')->value('id');
-        $this->get("/tune/plans/{$plan}")->assertOk()->assertSee('measured')->assertSee('Rows and bytes are counted');
+        $this->get("/tune/plans/{$plan}")
+            ->assertOk()
+            ->assertSee('measured')
+            ->assertSee('Rows and bytes are counted');
         $this->get('/tune/catalog?cluster=live')->assertOk()->assertSee('fulcrion_test.statements');
     }
 
@@ -190,23 +304,49 @@ final class WorkbenchTest extends TestCase
         $cluster = Cluster::query()->where('slug', 'live')->firstOrFail();
         $token = $cluster->createToken('t', ['executions:write'])->plainTextToken;
         $sql = "SELECT s.text FROM statements s WHERE s.kind = 'read' AND s.id < ?";
-        $this->withToken($token)->call('POST', '/api/executions', [], [], [], ['HTTP_AUTHORIZATION' => "Bearer {$token}", 'CONTENT_TYPE' => 'application/x-ndjson'], json_encode(['started_at' => '2026-11-23T06:00:00Z', 'duration_us' => 900, 'sql' => $sql, 'database' => 'fulcrion_test', 'binds' => [777]])."\n")->assertSuccessful();
+        $this->withToken($token)
+            ->call(
+                'POST',
+                '/api/executions',
+                [],
+                [],
+                [],
+                ['HTTP_AUTHORIZATION' => "Bearer {$token}", 'CONTENT_TYPE' => 'application/x-ndjson'],
+                json_encode([
+                    'started_at' => '2026-11-23T06:00:00Z',
+                    'duration_us' => 900,
+                    'sql' => $sql,
+                    'database' => 'fulcrion_test',
+                    'binds' => [777],
+                ])."\n",
+            )
+            ->assertSuccessful();
         $this->actingAs($this->person(Role::Engineer));
         $fingerprint = (string) DB::table('statements')->where('text', 'like', '%s.kind%')->value('fingerprint');
-        $this->post("/tune/statements/{$fingerprint}/plan", ['cluster' => 'live', 'mode' => 'actual'])->assertRedirectContains('/tune/plans/');
+        $this->post("/tune/statements/{$fingerprint}/plan", ['cluster' => 'live', 'mode' => 'actual'])->assertRedirectContains(
+            '/tune/plans/',
+        );
         $id = (int) DB::table('plans')->where('statement', $fingerprint)->value('id');
         $this->post("/tune/plans/{$id}/reveal");
         $this->get("/tune/plans/{$id}")->assertSee('777');
-        $this->get("/tune/statements/{$fingerprint}?cluster=live&window=2026-11-23")->assertOk()->assertSee('It has always run by one plan');
+        $this->get("/tune/statements/{$fingerprint}?cluster=live&window=2026-11-23")
+            ->assertOk()
+            ->assertSee('It has always run by one plan');
         $this->get("/tune/workbench?statement={$fingerprint}&of=live")->assertSee('s.id &lt; 777', false);
     }
 
     public function test_a_file_is_put_into_the_inbox_and_copied_from_there_only(): void
     {
-        $this->post('/tune/workbench/inbox', ['cluster' => 'wren', 'file' => UploadedFile::fake()->createWithContent('../more picks.csv', "id,crew,kilos\n9,Dara,7.25\n")])->assertRedirectContains('more_picks.csv');
+        $this->post('/tune/workbench/inbox', [
+            'cluster' => 'wren',
+            'file' => UploadedFile::fake()->createWithContent('../more picks.csv', "id,crew,kilos\n9,Dara,7.25\n"),
+        ])->assertRedirectContains('more_picks.csv');
         $this->send("COPY pick FROM 'inbox/more_picks.csv'")->assertSee('1 rows copied');
         $this->send('SELECT kilos FROM pick WHERE id = 9')->assertSee('7.25');
-        $this->post('/tune/workbench/inbox', ['cluster' => 'wren', 'file' => UploadedFile::fake()->createWithContent('run.php', '<?php')])->assertSessionHasErrors('file');
+        $this->post('/tune/workbench/inbox', [
+            'cluster' => 'wren',
+            'file' => UploadedFile::fake()->createWithContent('run.php', '<?php'),
+        ])->assertSessionHasErrors('file');
         $this->send("COPY pick FROM '/etc/passwd'")->assertSee('There is no file /etc/passwd in the inbox');
     }
 
@@ -216,7 +356,9 @@ final class WorkbenchTest extends TestCase
         self::assertCount(2, $table->versions());
         Artisan::call('telemetry:prune');
         self::assertCount(2, $table->versions(), 'young ones stay');
-        $old = (string) json_encode(['writtenUs' => 1] + (array) json_decode((string) file_get_contents("{$table->directory}/v00000001.json"), true));
+        $old = (string) json_encode(
+            ['writtenUs' => 1] + (array) json_decode((string) file_get_contents("{$table->directory}/v00000001.json"), true),
+        );
         file_put_contents("{$table->directory}/v00000001.json", $old);
         Artisan::call('telemetry:prune');
         self::assertCount(1, $table->versions());
@@ -227,10 +369,18 @@ final class WorkbenchTest extends TestCase
     {
         $key = (string) Str::uuid();
         $this->send('SELECT 1', ['key' => $key]);
-        DB::table('workbench_runs')->where('key', $key)->update(['state' => 'running', 'started_us' => 1_000_000]);
-        DB::table('workbench_runs')->insert((array) ['id' => null, 'key' => (string) Str::uuid(), 'started_us' => (time() - 3600) * 1_000_000] + (array) DB::table('workbench_runs')->where('key', $key)->first());
+        DB::table('workbench_runs')
+            ->where('key', $key)
+            ->update(['state' => 'running', 'started_us' => 1_000_000]);
+        DB::table('workbench_runs')->insert(
+            (array) ['id' => null, 'key' => (string) Str::uuid(), 'started_us' => (time() - 3600) * 1_000_000] +
+                (array) DB::table('workbench_runs')->where('key', $key)->first(),
+        );
         Artisan::call('workbench:prune');
-        self::assertSame([0, 1], [DB::table('workbench_runs')->where('key', $key)->count(), DB::table('workbench_runs')->where('state', 'lost')->count()]);
+        self::assertSame(
+            [0, 1],
+            [DB::table('workbench_runs')->where('key', $key)->count(), DB::table('workbench_runs')->where('state', 'lost')->count()],
+        );
     }
 
     public function test_only_engineers_and_owners_run_statements(): void
@@ -251,7 +401,11 @@ final class WorkbenchTest extends TestCase
 
     public function test_the_catalog_tells_what_a_cluster_holds_or_why_it_cannot(): void
     {
-        $this->get('/tune/catalog?cluster=wren')->assertOk()->assertSee('Wren holds 1 tables and views')->assertSee('by id')->assertSee('never collected');
+        $this->get('/tune/catalog?cluster=wren')
+            ->assertOk()
+            ->assertSee('Wren holds 1 tables and views')
+            ->assertSee('by id')
+            ->assertSee('never collected');
         $this->get('/tune/catalog/wren/field/pick')->assertOk()->assertSee('holds 3 rows of 3 columns')->assertSee('decimal(8, 2)');
         $this->get('/tune/catalog/wren/field/nothing')->assertNotFound();
         $this->cluster('papers');
@@ -262,11 +416,16 @@ final class WorkbenchTest extends TestCase
 
     public function test_columns_of_views_follow_what_they_read(): void
     {
-        $this->send('CREATE VIEW field.heavy AS SELECT id, kilos FROM field.pick WHERE kilos > 2')->assertOk()->assertDontSee('notice bad', false);
+        $this->send('CREATE VIEW field.heavy AS SELECT id, kilos FROM field.pick WHERE kilos > 2')
+            ->assertOk()
+            ->assertDontSee('notice bad', false);
         $this->warehouse->createView('field', 'heaviest', 'CREATE VIEW field.heaviest AS SELECT max(kilos) AS most FROM field.heavy');
         // Worked out, then remembered.
         foreach ([1, 2] as $_) {
-            self::assertSame([['id bigint', 'kilos decimal(8, 2)'], ['most decimal(8, 2)']], [$this->columnsOf('heavy'), $this->columnsOf('heaviest')]);
+            self::assertSame(
+                [['id bigint', 'kilos decimal(8, 2)'], ['most decimal(8, 2)']],
+                [$this->columnsOf('heavy'), $this->columnsOf('heaviest')],
+            );
         }
         $this->send('CREATE OR REPLACE VIEW field.heavy AS SELECT crew, kilos FROM field.pick')->assertOk();
         self::assertSame(['crew text', 'kilos decimal(8, 2)'], $this->columnsOf('heavy'));
@@ -283,9 +442,13 @@ final class WorkbenchTest extends TestCase
      */
     private function columnsOf(string $view): array
     {
-        foreach (app(Clusters::class)->as(Actor::system(SystemActor::Audit, 'a test'))->catalog($this->practice)?->objects() ?? [] as $object) {
+        foreach (
+            app(Clusters::class)->as(Actor::system(SystemActor::Audit, 'a test'))->catalog($this->practice)?->objects() ?? [] as $object
+        ) {
             if ($object->name === $view) {
-                return $object->columns === [] ? array_keys($object->facts) : array_map(static fn (array $column): string => "{$column[0]} {$column[1]}", $object->columns);
+                return $object->columns === []
+                    ? array_keys($object->facts)
+                    : array_map(static fn (array $column): string => "{$column[0]} {$column[1]}", $object->columns);
             }
         }
 
@@ -295,8 +458,17 @@ final class WorkbenchTest extends TestCase
     private function live(): void
     {
         $settings = config('database.connections.mariadb');
-        Cluster::query()->create(['slug' => 'live', 'name' => 'Live', 'role' => 'production', 'connector' => 'mariadb', 'dialect' => Dialect::MariaDb,
-            'host' => '127.0.0.1', 'port' => $settings['port'], 'username' => 'fulcrion_test', 'secret' => (string) getenv('DB_PASSWORD')]);
+        Cluster::query()->create([
+            'slug' => 'live',
+            'name' => 'Live',
+            'role' => 'production',
+            'connector' => 'mariadb',
+            'dialect' => Dialect::MariaDb,
+            'host' => '127.0.0.1',
+            'port' => $settings['port'],
+            'username' => 'fulcrion_test',
+            'secret' => (string) getenv('DB_PASSWORD'),
+        ]);
     }
 
     /**
@@ -305,6 +477,17 @@ final class WorkbenchTest extends TestCase
      */
     private function send(string $sql, array $more = []): TestResponse
     {
-        return $this->post('/tune/workbench/runs', $more + ['cluster' => 'wren', 'schema' => 'field', 'sql' => $sql, 'mode' => 'run', 'key' => (string) Str::uuid(), 'at' => 0, 'which' => 'one']);
+        return $this->post(
+            '/tune/workbench/runs',
+            $more + [
+                'cluster' => 'wren',
+                'schema' => 'field',
+                'sql' => $sql,
+                'mode' => 'run',
+                'key' => (string) Str::uuid(),
+                'at' => 0,
+                'which' => 'one',
+            ],
+        );
     }
 }

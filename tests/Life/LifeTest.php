@@ -17,7 +17,22 @@ final class LifeTest extends TestCase
     private const PARTS = ['db', 'php', 'web', 'interactive', 'worker', 'scheduler'];
 
     private const COPIED = [
-        'app', 'bin', 'bootstrap', 'compat', 'config', 'core', 'database', 'public', 'resources', 'server', 'standin', 'artisan', 'fulcrion', 'composer.json', 'package.json', 'vite.config.js',
+        'app',
+        'bin',
+        'bootstrap',
+        'compat',
+        'config',
+        'core',
+        'database',
+        'public',
+        'resources',
+        'server',
+        'standin',
+        'artisan',
+        'fulcrion',
+        'composer.json',
+        'package.json',
+        'vite.config.js',
     ];
 
     private string $root;
@@ -130,7 +145,16 @@ final class LifeTest extends TestCase
     private function process(string ...$arguments): Process
     {
         // Nothing of the test's own settings.
-        $environment = array_fill_keys(array_keys(array_filter(getenv(), static fn (string $name): bool => preg_match('~^(APP_|DB_|CACHE_|SESSION_|QUEUE_|MAIL_|FULCRION_)~', $name) === 1, ARRAY_FILTER_USE_KEY)), false);
+        $environment = array_fill_keys(
+            array_keys(
+                array_filter(
+                    getenv(),
+                    static fn (string $name): bool => preg_match('~^(APP_|DB_|CACHE_|SESSION_|QUEUE_|MAIL_|FULCRION_)~', $name) === 1,
+                    ARRAY_FILTER_USE_KEY,
+                ),
+            ),
+            false,
+        );
 
         return new Process(["{$this->root}/fulcrion", ...$arguments], $this->root, $environment, null, 120);
     }
@@ -149,7 +173,11 @@ final class LifeTest extends TestCase
     {
         preg_match_all('~^(DB_DATABASE|DB_USERNAME|DB_PASSWORD)="?([^"\n]*)~m', (string) file_get_contents("{$this->root}/.env"), $found);
         $settings = array_combine($found[1], $found[2]);
-        $pdo = new PDO("mysql:unix_socket={$this->root}/var/db/db.sock;dbname={$settings['DB_DATABASE']}", $settings['DB_USERNAME'], $settings['DB_PASSWORD']);
+        $pdo = new PDO(
+            "mysql:unix_socket={$this->root}/var/db/db.sock;dbname={$settings['DB_DATABASE']}",
+            $settings['DB_USERNAME'],
+            $settings['DB_PASSWORD'],
+        );
         $result = $pdo->query($sql);
 
         return $result === false || $result->columnCount() === 0 ? '' : (string) $result->fetchColumn();

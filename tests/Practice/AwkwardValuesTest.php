@@ -31,21 +31,32 @@ final class AwkwardValuesTest extends WarehouseTestCase
      */
     public static function values(): iterable
     {
-        foreach ([
-            'power(-2, 3), power(-2, 2), -(2)' => '-8 4 -2', "right('abc', -1), left('abc', -1), right('abc', 2)" => "'' '' bc",
-            "trim('äabcä', 'ä'), trim('xyxyaxy', 'xy'), ltrim('aab', 'a'), rtrim('baa', 'a'), trim('aaa', 'a'), trim('abc', '')" => "abc a b b '' abc",
-            "trim('a..z', 'a..z'), ltrim('cab', 'abc'), trim('  a ')" => "'' cab a",
-            "'a%' LIKE 'a%%' ESCAPE '%', 'ab' LIKE 'a%%' ESCAPE '%', 'a_b' LIKE 'a%_b' ESCAPE '%', 'a%c' LIKE '_#%c' ESCAPE '#'" => 'true false true true',
-            "'abcabd' LIKE '%ab%d', 'abcab' LIKE '%ab%ab', 'ab' LIKE '%ab%ab', 'aXbXc' LIKE 'a%X%c', '' LIKE '%%'" => 'true true false true true',
-            "concat_ws(NULL, 'a', 'b'), concat_ws('-', 'a', NULL, 'b'), concat_ws('-', NULL)" => "NULL a-b ''",
-            '-9223372036854775808 % -1, 9223372036854775807, -9223372036854775808, 7.9 DIV 2, -7 DIV 2, -7 % 2' => '0 9223372036854775807 -9223372036854775808 3 -3 -1',
-            '0.0 * -1, -0e0, round(-0.4), ceil(-0.5e0), CAST(-0e0 AS text), 0e0 / -3' => '0.0 0 0 0 0 0',
-            'nullif(0e0, NULL), nullif(0, NULL), nullif(0e0, -0e0), nullif(1, 1)' => '0 0 NULL NULL',
-            'round(12345, -400), round(1.5e0, 400), round(1.5e0, -400), round(123.45, -1), round(-0.5), round(0.49)' => '0 1.5 0 120 -1 0',
-            "CAST('-9223372036854775808' AS bigint), CAST(' +007 ' AS bigint), CAST('99.99' AS decimal(4, 2))" => '-9223372036854775808 7 99.99',
-            "DATE '9999-12-31' + INTERVAL 0 DAY, DATE '0001-01-31' + INTERVAL 1 MONTH, TIMESTAMP '9999-12-31 23:59:59' - INTERVAL 1 SECOND" => '9999-12-31 0001-02-28 9999-12-31 23:59:58',
-            'ceil(-1.5), floor(-1.5), ceil(9999999999999999.99), sign(-0.0), abs(-9223372036854775807)' => '-1 -2 10000000000000000 0 9223372036854775807',
-        ] as $list => $expected) {
+        foreach (
+            [
+                'power(-2, 3), power(-2, 2), -(2)' => '-8 4 -2',
+                "right('abc', -1), left('abc', -1), right('abc', 2)" => "'' '' bc",
+                "trim('äabcä', 'ä'), trim('xyxyaxy', 'xy'), ltrim('aab', 'a'), rtrim('baa', 'a'), trim('aaa', 'a'), trim('abc', "
+                    ."'')" => "abc a b b '' abc",
+                "trim('a..z', 'a..z'), ltrim('cab', 'abc'), trim('  a ')" => "'' cab a",
+                "'a%' LIKE 'a%%' ESCAPE '%', 'ab' LIKE 'a%%' ESCAPE '%', 'a_b' LIKE 'a%_b' ESCAPE '%', 'a%c' LIKE '_#%c' ESCAPE "
+                    ."'#'" => 'true false true true',
+                "'abcabd' LIKE '%ab%d', 'abcab' LIKE '%ab%ab', 'ab' LIKE '%ab%ab', 'aXbXc' LIKE 'a%X%c', '' LIKE '%%'" => 'true true '
+                    .'false true true',
+                "concat_ws(NULL, 'a', 'b'), concat_ws('-', 'a', NULL, 'b'), concat_ws('-', NULL)" => "NULL a-b ''",
+                '-9223372036854775808 % -1, 9223372036854775807, -9223372036854775808, 7.9 DIV 2, -7 DIV 2, -7 % 2' => '0 '
+                    .'9223372036854775807 -9223372036854775808 3 -3 -1',
+                '0.0 * -1, -0e0, round(-0.4), ceil(-0.5e0), CAST(-0e0 AS text), 0e0 / -3' => '0.0 0 0 0 0 0',
+                'nullif(0e0, NULL), nullif(0, NULL), nullif(0e0, -0e0), nullif(1, 1)' => '0 0 NULL NULL',
+                'round(12345, -400), round(1.5e0, 400), round(1.5e0, -400), round(123.45, -1), round(-0.5), round(0.49)' => '0 1.5 0 '
+                    .'120 -1 0',
+                "CAST('-9223372036854775808' AS bigint), CAST(' +007 ' AS bigint), CAST('99.99' AS decimal(4, "
+                    .'2))' => '-9223372036854775808 7 99.99',
+                "DATE '9999-12-31' + INTERVAL 0 DAY, DATE '0001-01-31' + INTERVAL 1 MONTH, TIMESTAMP '9999-12-31 23:59:59' - INTERVAL 1 "
+                    .'SECOND' => '9999-12-31 0001-02-28 9999-12-31 23:59:58',
+                'ceil(-1.5), floor(-1.5), ceil(9999999999999999.99), sign(-0.0), abs(-9223372036854775807)' => '-1 -2 10000000000000000 '
+                    .'0 9223372036854775807',
+            ] as $list => $expected
+        ) {
             yield $list => [$list, $expected];
         }
     }
@@ -67,17 +78,33 @@ final class AwkwardValuesTest extends WarehouseTestCase
      */
     public static function refusals(): iterable
     {
-        foreach ([
-            'SELECT (-9223372036854775807 - 1) DIV -1' => 'beyond what 64 bits hold', 'SELECT CAST(-9223372036854775808 AS bigint) / -1' => 'beyond what 64 bits hold', 'SELECT 1e300 DIV 1e-10' => 'beyond what 64 bits hold',
-            "SELECT CAST('9223372036854775808' AS bigint)" => 'is no whole number of 64 bits', 'SELECT -(-9223372036854775808)' => 'beyond what 64 bits hold',
-            "SELECT DATE '2026-01-01' + INTERVAL 9223372036854775807 DAY" => 'outside of the years 1 to 9999', "SELECT TIMESTAMP '2026-01-01 00:00:00' + INTERVAL 9223372036854775807 HOUR" => 'outside of the years 1 to 9999',
-            "SELECT DATE '9999-12-31' + INTERVAL 1 DAY" => 'outside of the years 1 to 9999', "SELECT DATE '0001-01-01' - INTERVAL 1 MONTH" => 'outside of the years 1 to 9999',
-            'SELECT sum(v) FROM (VALUES (1e308), (1e308)) AS t (v)' => 'beyond what a double holds', 'SELECT sum(DISTINCT v) FROM (VALUES (1e308), (1.1e308)) AS t (v)' => 'beyond what a double holds',
-            'SELECT sum(v) OVER () FROM (VALUES (1e308), (1e308)) AS t (v)' => 'beyond what a double holds', 'SELECT avg(v) FROM (VALUES (1e308), (1e308)) AS t (v)' => 'beyond what a double holds',
-            'SELECT 1e308 * 10' => 'beyond what a double holds', 'SELECT power(-2, 0.5)' => 'is none', 'SELECT power(0, -1)' => 'beyond what a double holds', 'SELECT exp(1000)' => 'beyond what a double holds', 'SELECT 1e999' => 'beyond what a double holds',
-            "SELECT CAST('1e999' AS double)" => 'beyond what a double holds', 'SELECT CAST(100 AS decimal(4, 2))' => 'does not fit into decimal(4, 2): it has more than 2 digits', "SELECT CAST('99.995' AS decimal(4, 2))" => 'does not fit',
-            "SELECT lpad('a', 999999999, 'b')" => 'beyond 16 MiB', "SELECT replace(lpad('a', 1000000, 'a'), 'a', lpad('b', 1000000, 'b'))" => 'beyond 16 MiB',
-        ] as $sql => $why) {
+        foreach (
+            [
+                'SELECT (-9223372036854775807 - 1) DIV -1' => 'beyond what 64 bits hold',
+                'SELECT CAST(-9223372036854775808 AS bigint) / -1' => 'beyond what 64 bits hold',
+                'SELECT 1e300 DIV 1e-10' => 'beyond what 64 bits hold',
+                "SELECT CAST('9223372036854775808' AS bigint)" => 'is no whole number of 64 bits',
+                'SELECT -(-9223372036854775808)' => 'beyond what 64 bits hold',
+                "SELECT DATE '2026-01-01' + INTERVAL 9223372036854775807 DAY" => 'outside of the years 1 to 9999',
+                "SELECT TIMESTAMP '2026-01-01 00:00:00' + INTERVAL 9223372036854775807 HOUR" => 'outside of the years 1 to 9999',
+                "SELECT DATE '9999-12-31' + INTERVAL 1 DAY" => 'outside of the years 1 to 9999',
+                "SELECT DATE '0001-01-01' - INTERVAL 1 MONTH" => 'outside of the years 1 to 9999',
+                'SELECT sum(v) FROM (VALUES (1e308), (1e308)) AS t (v)' => 'beyond what a double holds',
+                'SELECT sum(DISTINCT v) FROM (VALUES (1e308), (1.1e308)) AS t (v)' => 'beyond what a double holds',
+                'SELECT sum(v) OVER () FROM (VALUES (1e308), (1e308)) AS t (v)' => 'beyond what a double holds',
+                'SELECT avg(v) FROM (VALUES (1e308), (1e308)) AS t (v)' => 'beyond what a double holds',
+                'SELECT 1e308 * 10' => 'beyond what a double holds',
+                'SELECT power(-2, 0.5)' => 'is none',
+                'SELECT power(0, -1)' => 'beyond what a double holds',
+                'SELECT exp(1000)' => 'beyond what a double holds',
+                'SELECT 1e999' => 'beyond what a double holds',
+                "SELECT CAST('1e999' AS double)" => 'beyond what a double holds',
+                'SELECT CAST(100 AS decimal(4, 2))' => 'does not fit into decimal(4, 2): it has more than 2 digits',
+                "SELECT CAST('99.995' AS decimal(4, 2))" => 'does not fit',
+                "SELECT lpad('a', 999999999, 'b')" => 'beyond 16 MiB',
+                "SELECT replace(lpad('a', 1000000, 'a'), 'a', lpad('b', 1000000, 'b'))" => 'beyond 16 MiB',
+            ] as $sql => $why
+        ) {
             yield $sql => [$sql, $why];
         }
     }
@@ -104,7 +131,11 @@ final class AwkwardValuesTest extends WarehouseTestCase
         self::assertSame([[2, 2]], $this->rows('SELECT count(DISTINCT d), approx_count_distinct(d) FROM z'));
         self::assertSame([[25]], $this->rows('SELECT count(*) FROM z AS a JOIN z AS b ON a.d = b.d WHERE a.d < 1'));
         $this->sql('CREATE TABLE y PLACED BY (d) AS SELECT d, n FROM z');
-        self::assertSame([[25]], $this->rows('SELECT count(*) FROM y AS a JOIN y AS b ON a.d = b.d WHERE a.d < 1'), 'zeros of both signs are on one node');
+        self::assertSame(
+            [[25]],
+            $this->rows('SELECT count(*) FROM y AS a JOIN y AS b ON a.d = b.d WHERE a.d < 1'),
+            'zeros of both signs are on one node',
+        );
         self::assertSame([[6]], $this->rows('SELECT v FROM (VALUES ((SELECT max(n) FROM z))) AS t (v)'));
     }
 
@@ -125,7 +156,10 @@ final class AwkwardValuesTest extends WarehouseTestCase
     public function test_what_does_not_fit_is_not_written(): void
     {
         $this->sql('CREATE TABLE q (d decimal(4, 2))');
-        foreach (['VALUES (123.45)', 'VALUES (99.995)', 'SELECT 50.5 * 2', 'SELECT CAST(n AS decimal(18, 2)) FROM (VALUES (-100)) AS t (n)'] as $source) {
+        foreach (
+            ['VALUES (123.45)', 'VALUES (99.995)', 'SELECT 50.5 * 2', 'SELECT CAST(n AS decimal(18, 2)) FROM (VALUES (-100)) AS t '
+                .'(n)'] as $source
+        ) {
             try {
                 $this->sql("INSERT INTO q {$source}");
                 self::fail("{$source} was written.");
@@ -144,11 +178,39 @@ final class AwkwardValuesTest extends WarehouseTestCase
         $this->sql('CREATE TABLE z (n bigint, x text)');
         $this->sql("INSERT INTO z VALUES (1, 'a')");
         self::assertSame([[400]], $this->rows('SELECT '.implode(' + ', array_fill(0, 400, 'n')).' FROM z'));
-        self::assertSame([[1]], $this->rows('SELECT n FROM z WHERE '.implode(' OR ', array_map(static fn (int $i): string => "n = {$i}", range(3000, 1)))));
-        self::assertSame([[1]], $this->rows('SELECT n FROM z WHERE NOT ('.implode(' AND ', array_map(static fn (int $i): string => "n = {$i}", range(1, 3000))).')'));
-        self::assertSame([[7]], $this->rows('SELECT CASE '.implode(' ', array_map(static fn (int $i): string => "WHEN n = {$i} THEN {$i}", range(2, 3000))).' ELSE 7 END FROM z'));
-        self::assertSame([[null]], $this->rows('SELECT CASE '.implode(' ', array_map(static fn (int $i): string => "WHEN n = {$i} THEN {$i}", range(2, 200))).' END FROM z'));
-        foreach (['SELECT '.implode(' + ', array_fill(0, 20_000, 'n')).' FROM z' => '500 levels', 'SELECT '.str_repeat('(', 5000).'n'.str_repeat(')', 5000).' FROM z' => '400 levels', 'SELECT '.str_repeat('- ', 5000).'n FROM z' => '400 levels'] as $sql => $why) {
+        self::assertSame(
+            [[1]],
+            $this->rows('SELECT n FROM z WHERE '.implode(' OR ', array_map(static fn (int $i): string => "n = {$i}", range(3000, 1)))),
+        );
+        self::assertSame(
+            [[1]],
+            $this->rows(
+                'SELECT n FROM z WHERE NOT ('.implode(' AND ', array_map(static fn (int $i): string => "n = {$i}", range(1, 3000))).')',
+            ),
+        );
+        self::assertSame(
+            [[7]],
+            $this->rows(
+                'SELECT CASE '.
+                    implode(' ', array_map(static fn (int $i): string => "WHEN n = {$i} THEN {$i}", range(2, 3000))).
+                    ' ELSE 7 END FROM z',
+            ),
+        );
+        self::assertSame(
+            [[null]],
+            $this->rows(
+                'SELECT CASE '.
+                    implode(' ', array_map(static fn (int $i): string => "WHEN n = {$i} THEN {$i}", range(2, 200))).
+                    ' END FROM z',
+            ),
+        );
+        foreach (
+            [
+                'SELECT '.implode(' + ', array_fill(0, 20_000, 'n')).' FROM z' => '500 levels',
+                'SELECT '.str_repeat('(', 5000).'n'.str_repeat(')', 5000).' FROM z' => '400 levels',
+                'SELECT '.str_repeat('- ', 5000).'n FROM z' => '400 levels',
+            ] as $sql => $why
+        ) {
             try {
                 $this->sql($sql);
                 self::fail('It was run.');

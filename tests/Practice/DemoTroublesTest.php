@@ -64,7 +64,9 @@ final class DemoTroublesTest extends TestCase
 
     public function test_trouble_7_missing_statistics_are_named_on_exactly_the_statements_that_read_the_table(): void
     {
-        $reading = array_values(array_filter(self::$ran, static fn (string $sql): bool => preg_match('~(FROM|JOIN) trade\.price_offer\b~', $sql) === 1));
+        $reading = array_values(
+            array_filter(self::$ran, static fn (string $sql): bool => preg_match('~(FROM|JOIN) trade\.price_offer\b~', $sql) === 1),
+        );
         $named = array_values(array_unique(array_column(self::$found['no-statistics'] ?? [], 0)));
         sort($reading);
         sort($named);

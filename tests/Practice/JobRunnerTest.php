@@ -60,7 +60,10 @@ final class JobRunnerTest extends TestCase
     public function test_the_planted_troubles_are_diagnosed_and_the_healthy_neighbour_is_not(): void
     {
         $rules = [];
-        foreach (['buyer-scorecards' => 240, 'label-scan' => 32, 'price-match' => 96, 'climate-fold' => 960, 'meter-settlement' => 36] as $name => $workers) {
+        foreach (
+            ['buyer-scorecards' => 240, 'label-scan' => 32, 'price-match' => 96, 'climate-fold' => 960,
+                'meter-settlement' => 36] as $name => $workers
+        ) {
             $model = new JobModel(self::record(NightlyJobs::plan($name, 28), $workers, 9));
             foreach (Diagnoses::of($model, RunFacts::of($model->run), StageSensitivity::of($model, $workers)) as $one) {
                 $rules[$name][$one->rule][] = $one;
@@ -77,7 +80,12 @@ final class JobRunnerTest extends TestCase
 
     public function test_a_task_that_fails_too_often_ends_the_job(): void
     {
-        $plan = new JobPlan('doomed', '', [new StagePlan('a', 'a', 40, [], 10.0, 50.0), new StagePlan('b', 'b', 5, ['a' => 'all'], 10.0, 50.0)], failures: 0.9);
+        $plan = new JobPlan(
+            'doomed',
+            '',
+            [new StagePlan('a', 'a', 40, [], 10.0, 50.0), new StagePlan('b', 'b', 5, ['a' => 'all'], 10.0, 50.0)],
+            failures: 0.9,
+        );
         $done = (new JobRunner($plan))->run(4, 1, self::START);
         self::assertTrue($done['failed']);
         $states = array_map(static fn (int $task): TaskState => $done['table']->stateOf($task), array_keys($done['table']->ids));
@@ -90,6 +98,26 @@ final class JobRunnerTest extends TestCase
     {
         $done = (new JobRunner($plan))->run($workers, $seed, self::START);
 
-        return RecordedRun::of(new JobHead('x', $plan->name, '', '', self::START, self::START, $done['endedUs'], JobState::Done, '', $workers, null, '', -1, true), $done['stages'], $done['table'], $done['workers']);
+        return RecordedRun::of(
+            new JobHead(
+                'x',
+                $plan->name,
+                '',
+                '',
+                self::START,
+                self::START,
+                $done['endedUs'],
+                JobState::Done,
+                '',
+                $workers,
+                null,
+                '',
+                -1,
+                true,
+            ),
+            $done['stages'],
+            $done['table'],
+            $done['workers'],
+        );
     }
 }

@@ -21,7 +21,14 @@ final class LineageTest extends WarehouseTestCase
     protected function setUp(): void
     {
         parent::setUp();
-        foreach (['CREATE TABLE crew (id bigint, name text, wage bigint, region text)', "INSERT INTO crew VALUES (1, 'ada', 10, 'north'), (2, 'bo', 20, 'south'), (3, 'cy', 30, 'north')", 'CREATE TABLE day (id bigint, note text)', "INSERT INTO day VALUES (1, 'mon'), (2, 'tue')"] as $sql) {
+        foreach (
+            [
+                'CREATE TABLE crew (id bigint, name text, wage bigint, region text)',
+                "INSERT INTO crew VALUES (1, 'ada', 10, 'north'), (2, 'bo', 20, 'south'), (3, 'cy', 30, 'north')",
+                'CREATE TABLE day (id bigint, note text)',
+                "INSERT INTO day VALUES (1, 'mon'), (2, 'tue')",
+            ] as $sql
+        ) {
             $this->sql($sql);
         }
     }
@@ -45,7 +52,15 @@ final class LineageTest extends WarehouseTestCase
             }
             $row = implode(' ', array_keys($one['row']));
             $conditions = implode(' ', $one['conditions']);
-            $lines[] = ($one['former'] ? '*' : '').($one['cluster'] === '' ? '' : "{$one['cluster']}:").substr($one['path'], 2).'{'.implode(' ', $flows).'}'.($conditions === '' ? '' : " [{$conditions}]").($row === '' ? '' : " ({$row})");
+            $lines[] =
+                ($one['former'] ? '*' : '').
+                ($one['cluster'] === '' ? '' : "{$one['cluster']}:").
+                substr($one['path'], 2).
+                '{'.
+                implode(' ', $flows).
+                '}'.
+                ($conditions === '' ? '' : " [{$conditions}]").
+                ($row === '' ? '' : " ({$row})");
         }
         sort($lines);
 
@@ -63,16 +78,34 @@ final class LineageTest extends WarehouseTestCase
         yield 'a condition decides' => ['SELECT id FROM crew WHERE wage > 15', ['crew{id=id} [wage] (id)']];
         yield 'the order decides where there is a limit' => ['SELECT id FROM crew ORDER BY wage LIMIT 1', ['crew{id=id} [wage] (id)']];
         yield 'the order alone decides nothing' => ['SELECT id FROM crew ORDER BY wage', ['crew{id=id} (id)']];
-        yield 'two tables' => ['SELECT c.name, d.note FROM crew AS c JOIN day AS d ON d.id = c.id', ['crew{name=name} [id] (name)', 'day{note=note} [id] (note)']];
+        yield 'two tables' => [
+            'SELECT c.name, d.note FROM crew AS c JOIN day AS d ON d.id = c.id',
+            ['crew{name=name} [id] (name)', 'day{note=note} [id] (note)'],
+        ];
         yield 'groups' => ['SELECT region, sum(wage) AS pay FROM crew GROUP BY region', ['crew{region=region pay~wage} (region)']];
-        yield 'a group by something computed' => ['SELECT upper(region) AS r, count(*) AS n FROM crew GROUP BY upper(region)', ['crew{r~region}']];
+        yield 'a group by something computed' => [
+            'SELECT upper(region) AS r, count(*) AS n FROM crew GROUP BY upper(region)',
+            ['crew{r~region}'],
+        ];
         yield 'only a number of rows' => ['SELECT count(*) AS n FROM crew', ['crew{}']];
         yield 'through a query in between' => ['WITH q (a, b) AS (SELECT id, wage FROM crew) SELECT b + 1 AS c FROM q', ['crew{c~wage}']];
-        yield 'one value of all rows beside each' => ['SELECT d.note, (SELECT max(wage) FROM crew) AS most FROM day AS d', ['crew{most~wage}', 'day{note=note} (note)']];
-        yield 'looked up' => ['SELECT note FROM day WHERE id IN (SELECT id FROM crew WHERE wage > 1)', ['crew{} [wage id]', 'day{note=note} [id] (note)']];
+        yield 'one value of all rows beside each' => [
+            'SELECT d.note, (SELECT max(wage) FROM crew) AS most FROM day AS d',
+            ['crew{most~wage}', 'day{note=note} (note)'],
+        ];
+        yield 'looked up' => [
+            'SELECT note FROM day WHERE id IN (SELECT id FROM crew WHERE wage > 1)',
+            ['crew{} [wage id]', 'day{note=note} [id] (note)'],
+        ];
         yield 'over other rows' => ['SELECT id, region, max(name) OVER () AS last FROM crew', ['crew{id=id region=region last~name}']];
-        yield 'beside itself' => ['SELECT a.region, b.name FROM crew AS a JOIN crew AS b ON a.id < b.id', ['crew{region=region name=name} [id]']];
-        yield 'one of two tables' => ['SELECT id, name FROM crew UNION ALL SELECT id, note FROM day', ['crew{id=id name=name} (id name)', 'day{id=id name=note} (id name)']];
+        yield 'beside itself' => [
+            'SELECT a.region, b.name FROM crew AS a JOIN crew AS b ON a.id < b.id',
+            ['crew{region=region name=name} [id]'],
+        ];
+        yield 'one of two tables' => [
+            'SELECT id, name FROM crew UNION ALL SELECT id, note FROM day',
+            ['crew{id=id name=name} (id name)', 'day{id=id name=note} (id name)'],
+        ];
         yield 'values alone' => ['SELECT 1 AS id', []];
     }
 
@@ -84,7 +117,13 @@ final class LineageTest extends WarehouseTestCase
     {
         $this->sql("CREATE TABLE made AS {$query}");
         self::assertSame($expected, $this->origins('made'));
-        $columns = implode(', ', array_map(static fn ($column): string => "{$column->name} {$column->type}", $this->warehouse->table('s', 'made')?->manifest()->definition->columns ?? []));
+        $columns = implode(
+            ', ',
+            array_map(
+                static fn ($column): string => "{$column->name} {$column->type}",
+                $this->warehouse->table('s', 'made')?->manifest()->definition->columns ?? [],
+            ),
+        );
         $this->sql("CREATE TABLE filled ({$columns})");
         self::assertSame([], $this->origins('filled'), 'nothing is in it yet');
         $this->sql("INSERT INTO filled {$query}");
@@ -103,7 +142,13 @@ final class LineageTest extends WarehouseTestCase
     {
         $this->sql('CREATE TABLE one AS SELECT id, region FROM crew');
         $this->sql('CREATE TABLE two AS SELECT o.region, c.name FROM one AS o, crew AS c');
-        self::assertSame(['crew{name=name region=region}', 'one{region=region} (region)'], array_map(static fn (string $line): string => str_replace('region=region name=name', 'name=name region=region', $line), $this->origins('two')));
+        self::assertSame(
+            ['crew{name=name region=region}', 'one{region=region} (region)'],
+            array_map(
+                static fn (string $line): string => str_replace('region=region name=name', 'name=name region=region', $line),
+                $this->origins('two'),
+            ),
+        );
     }
 
     public function test_rows_added_otherwise_take_away_what_told_the_rows(): void
@@ -121,7 +166,13 @@ final class LineageTest extends WarehouseTestCase
     {
         $this->sql('CREATE TABLE made AS SELECT id, name, wage, region FROM crew');
         $this->sql('UPDATE made SET region = concat(name, id) WHERE wage > 10');
-        self::assertSame(['crew{id=id name=name wage=wage region=region region~wage region~name region~id} (id name wage)', 'made{region~wage region~name region~id}'], $this->origins('made'));
+        self::assertSame(
+            [
+                'crew{id=id name=name wage=wage region=region region~wage region~name region~id} (id name wage)',
+                'made{region~wage region~name region~id}',
+            ],
+            $this->origins('made'),
+        );
         $this->sql("UPDATE made SET name = 'x'");
         self::assertStringEndsWith('(id wage)', $this->origins('made')[0]);
         $this->sql('CREATE TABLE next AS SELECT region AS r FROM made');
@@ -149,8 +200,15 @@ final class LineageTest extends WarehouseTestCase
         $away = Warehouse::create("{$this->root}-away", 'Away', 2, new HardwareProfile());
         try {
             $away->createSchema('t');
-            (new TableCopy($away))->copy($this->warehouse->table('s', 'crew') ?? self::fail(), $this->warehouse, ['t', 'copy'], 1.0, 1, static function (): void {
-            });
+            (new TableCopy($away))->copy(
+                $this->warehouse->table('s', 'crew') ?? self::fail(),
+                $this->warehouse,
+                ['t', 'copy'],
+                1.0,
+                1,
+                static function (): void {
+                },
+            );
             $lines = $this->origins('t.copy', $away);
             self::assertCount(1, $lines);
             self::assertSame(basename($this->root).':crew{id=id name=name wage=wage region=region} (id name wage region)', $lines[0]);
@@ -182,9 +240,17 @@ final class LineageTest extends WarehouseTestCase
         $this->sql('CREATE VIEW list AS SELECT name FROM crew AS c WHERE id IN (SELECT id FROM day)');
         $this->engine->run('CREATE TABLE scratch.crew (id bigint, name text)', new Session('s', 'x', self::NOW), $this->limits());
         $this->engine->run("INSERT INTO scratch.crew VALUES (1, 'other')", new Session('s', 'x', self::NOW), $this->limits());
-        self::assertSame([['ada'], ['bo']], $this->engine->run('SELECT name FROM s.list ORDER BY name', new Session('scratch', 'x', self::NOW), $this->limits())->rows, 'whatever schema its reader has chosen');
+        self::assertSame(
+            [['ada'], ['bo']],
+            $this->engine->run('SELECT name FROM s.list ORDER BY name', new Session('scratch', 'x', self::NOW), $this->limits())->rows,
+            'whatever schema its reader has chosen',
+        );
         $this->sql('CREATE VIEW outer_list AS SELECT name FROM list');
-        self::assertSame([['ada'], ['bo']], $this->engine->run('SELECT name FROM s.outer_list ORDER BY name', new Session('scratch', 'x', self::NOW), $this->limits())->rows);
+        self::assertSame(
+            [['ada'], ['bo']],
+            $this->engine->run('SELECT name FROM s.outer_list ORDER BY name', new Session('scratch', 'x', self::NOW), $this->limits())
+                ->rows,
+        );
         self::assertStringContainsString('s.crew', (string) $this->warehouse->view('s', 'list'), 'names are stored in full');
     }
 
@@ -196,7 +262,10 @@ final class LineageTest extends WarehouseTestCase
         yield 'a cast' => ['SELECT CAST(name AS bigint) FROM crew', 'ada'];
         yield 'a cast to a day' => ['SELECT CAST(region AS date) FROM crew', 'north'];
         yield 'a lookup of what is not unique' => ['CREATE LOOKUP l WITH (key = region) AS SELECT region, name FROM crew', 'north'];
-        yield 'a rollup' => ['CREATE ROLLUP s.r AS SELECT CAST(name AS bigint) AS n, count(*) AS c FROM s.crew GROUP BY CAST(name AS bigint)', 'ada'];
+        yield 'a rollup' => [
+            'CREATE ROLLUP s.r AS SELECT CAST(name AS bigint) AS n, count(*) AS c FROM s.crew GROUP BY CAST(name AS bigint)',
+            'ada',
+        ];
         yield 'a value that does not fit' => ['INSERT INTO day SELECT CAST(name AS bigint), region FROM crew', 'ada'];
     }
 
@@ -215,7 +284,10 @@ final class LineageTest extends WarehouseTestCase
 
     public function test_what_would_fail_for_rows_that_are_not_changed_is_not_worked_out(): void
     {
-        self::assertSame('1 row changed.', $this->sql("UPDATE crew SET wage = CAST(replace(name, 'ada', '5') AS bigint) WHERE id = 1")->message);
+        self::assertSame(
+            '1 row changed.',
+            $this->sql("UPDATE crew SET wage = CAST(replace(name, 'ada', '5') AS bigint) WHERE id = 1")->message,
+        );
         self::assertSame([[5], [20], [30]], $this->rows('SELECT wage FROM crew ORDER BY id'));
         $this->expectException(WarehouseError::class);
         $this->sql('UPDATE crew SET wage = CAST(name AS bigint) WHERE id = 2');
@@ -226,7 +298,9 @@ final class LineageTest extends WarehouseTestCase
         $this->sql('CREATE TABLE code (id bigint, value text)');
         $this->sql("INSERT INTO code VALUES (1, '7'), (2, 'x')");
         // The inner query keeps the row that cannot be cast away; the join must not pull the cast down to it.
-        $sql = 'SELECT q.id FROM (SELECT id, value FROM code WHERE id = 1) AS q JOIN day AS d ON d.id = q.id WHERE CAST(q.value AS bigint) = 7';
+        $sql =
+            'SELECT q.id FROM (SELECT id, value FROM code WHERE id = 1) AS q JOIN day AS d ON d.id = q.id WHERE CAST(q.value AS bigint) '
+                .'= 7';
         self::assertSame([[1]], $this->engine->run($sql, new Session('s', 'x', self::NOW, true), $this->limits())->rows);
     }
 
@@ -234,6 +308,10 @@ final class LineageTest extends WarehouseTestCase
     {
         $sql = 'SELECT x.id FROM crew AS x JOIN day AS y ON x.id = y.id WHERE x.id > (SELECT min(i.id) FROM day AS i)';
         self::assertSame([[2]], $this->rows($sql), 'x and y are 1 and 2, and the least is 1');
-        self::assertSame([[1], [2]], $this->rows('SELECT v.a FROM (VALUES ((SELECT min(id) FROM crew)), (2)) AS v (a) ORDER BY 1'), 'a query stands where a value stands');
+        self::assertSame(
+            [[1], [2]],
+            $this->rows('SELECT v.a FROM (VALUES ((SELECT min(id) FROM crew)), (2)) AS v (a) ORDER BY 1'),
+            'a query stands where a value stands',
+        );
     }
 }

@@ -19,7 +19,10 @@ final class MaskTest extends WarehouseTestCase
     {
         parent::setUp();
         $this->sql('CREATE TABLE s.t (n bigint, x double, d decimal(8, 2), v text, b boolean, day date, at timestamp)');
-        $this->sql("INSERT INTO s.t VALUES (1234, 5.5, 47.25, 'ada@brook.example', true, DATE '1987-08-19', TIMESTAMP '2026-11-23 15:04:05'), (NULL, NULL, NULL, NULL, NULL, NULL, NULL), (-7, 0, -3, 'ad', false, DATE '2026-01-01', TIMESTAMP '2026-01-01 00:00:00')");
+        $this->sql(
+            "INSERT INTO s.t VALUES (1234, 5.5, 47.25, 'ada@brook.example', true, DATE '1987-08-19', TIMESTAMP '2026-11-23 15:04:05'), "
+                ."(NULL, NULL, NULL, NULL, NULL, NULL, NULL), (-7, 0, -3, 'ad', false, DATE '2026-01-01', TIMESTAMP '2026-01-01 00:00:00')",
+        );
     }
 
     /**
@@ -42,10 +45,15 @@ final class MaskTest extends WarehouseTestCase
         foreach ($this->warehouse->table('s', 't')?->manifest()->definition->columns ?? [] as $one) {
             $types[$one->name] = $one->type;
         }
-        $outcome = $this->sql('SELECT '.(new Printer)->expression((new Masking)->of($mask, $column, $types[$column])).' AS m FROM s.t');
+        $outcome = $this->sql(
+            'SELECT '.(new Printer())->expression((new Masking())->of($mask, $column, $types[$column])).' AS m FROM s.t',
+        );
         self::assertSame((string) $types[$column], (string) $outcome->columns[0]->type, "{$mask->text('shows')} of {$column}");
 
-        return array_map(static fn (array $row): ?string => $row[0] === null ? null : $outcome->columns[0]->type->show($row[0]), $outcome->rows);
+        return array_map(
+            static fn (array $row): ?string => $row[0] === null ? null : $outcome->columns[0]->type->show($row[0]),
+            $outcome->rows,
+        );
     }
 
     public function test_what_is_left_of_values(): void

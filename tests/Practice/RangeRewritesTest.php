@@ -43,7 +43,10 @@ final class RangeRewritesTest extends WarehouseTestCase
             $date = $random->getInt(0, 2) === 0 ? substr($date, 0, 8).'01' : $date;
             $constant = $unit === 'number' ? (string) $random->getInt(2023, 2027) : ["DATE '{$date}'", "'{$date}'"][$random->getInt(0, 1)];
             $wrapped = match ($unit) {
-                'number' => "year(w.{$column})", 'cast' => "CAST({$column} AS date)", 'date' => "date({$column})", default => "date_trunc('{$unit}', {$column})",
+                'number' => "year(w.{$column})",
+                'cast' => "CAST({$column} AS date)",
+                'date' => "date({$column})",
+                default => "date_trunc('{$unit}', {$column})",
             };
             $operator = ['=', '<', '<=', '>', '>='][$random->getInt(0, 4)];
             $condition = $random->getInt(0, 1) === 0 ? "{$wrapped} {$operator} {$constant}" : "{$constant} {$operator} {$wrapped}";
@@ -83,6 +86,9 @@ final class RangeRewritesTest extends WarehouseTestCase
     public function test_only_the_filter_changes_and_never_a_text_that_looks_like_it(): void
     {
         $sql = "SELECT 'year(ts) = 2025' FROM w WHERE year(ts) = 2025 OR n = 3";
-        self::assertSame("SELECT 'year(ts) = 2025' FROM w WHERE ts >= TIMESTAMP '2025-01-01 00:00:00' AND ts < TIMESTAMP '2026-01-01 00:00:00' OR n = 3", RangeRewrites::statement($sql, self::TYPES));
+        self::assertSame(
+            "SELECT 'year(ts) = 2025' FROM w WHERE ts >= TIMESTAMP '2025-01-01 00:00:00' AND ts < TIMESTAMP '2026-01-01 00:00:00' OR n = 3",
+            RangeRewrites::statement($sql, self::TYPES),
+        );
     }
 }

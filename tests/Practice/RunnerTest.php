@@ -16,14 +16,28 @@ final class RunnerTest extends WarehouseTestCase
     {
         $this->numbers('t', 2800, 'SORTED BY (day) CHUNKS OF 100 ROWS');
         $this->sql('CREATE TABLE whole SORTED BY (day) CHUNKS OF 25 ROWS AS SELECT * FROM t');
-        foreach (["day = DATE '2026-01-08'", "day >= DATE '2026-01-28'", "day IN (DATE '2026-01-02', DATE '2026-01-09')", 'n BETWEEN 500 AND 530', "day < DATE '2026-01-02' AND word LIKE 'w1%'"] as $filter) {
+        foreach (
+            [
+                "day = DATE '2026-01-08'",
+                "day >= DATE '2026-01-28'",
+                "day IN (DATE '2026-01-02', DATE '2026-01-09')",
+                'n BETWEEN 500 AND 530',
+                "day < DATE '2026-01-02' AND word LIKE 'w1%'",
+            ] as $filter
+        ) {
             $plan = $this->planOf("SELECT count(*), sum(n) FROM whole WHERE {$filter}");
             $scan = $this->steps($plan, StepKind::Scan)[0];
             self::assertLessThan(0.25, $scan->bytesRead / $scan->bytesTotal, $filter);
             // The same rows by brute force: a filter nothing can be skipped by.
-            self::assertEquals($this->rows("SELECT count(*), sum(n) FROM whole WHERE ({$filter}) IS TRUE"), $this->rows("SELECT count(*), sum(n) FROM whole WHERE {$filter}"));
+            self::assertEquals(
+                $this->rows("SELECT count(*), sum(n) FROM whole WHERE ({$filter}) IS TRUE"),
+                $this->rows("SELECT count(*), sum(n) FROM whole WHERE {$filter}"),
+            );
         }
-        $wrapped = $this->steps($this->planOf("SELECT count(*) FROM whole WHERE date_trunc('day', day) = DATE '2026-01-08'"), StepKind::Scan)[0];
+        $wrapped = $this->steps(
+            $this->planOf("SELECT count(*) FROM whole WHERE date_trunc('day', day) = DATE '2026-01-08'"),
+            StepKind::Scan,
+        )[0];
         self::assertSame($wrapped->bytesTotal, $wrapped->bytesRead);
         self::assertSame(100.0, $wrapped->actualRows);
     }
@@ -52,7 +66,15 @@ final class RunnerTest extends WarehouseTestCase
         foreach (['a', 'b', 'c', 'small', 'everywhere'] as $name) {
             $this->sql("ANALYZE {$name}");
         }
-        $exchanges = fn (string $sql): array => array_values(array_map(static fn (PlanStep $step): string => $step->kind->value, array_filter($this->planOf($sql)->steps(), static fn (PlanStep $step): bool => $step->kind->isExchange() && $step->kind !== StepKind::Gather)));
+        $exchanges = fn (string $sql): array => array_values(
+            array_map(
+                static fn (PlanStep $step): string => $step->kind->value,
+                array_filter(
+                    $this->planOf($sql)->steps(),
+                    static fn (PlanStep $step): bool => $step->kind->isExchange() && $step->kind !== StepKind::Gather,
+                ),
+            ),
+        );
         self::assertSame([], $exchanges('SELECT a.n FROM a JOIN b ON a.n = b.n'));
         self::assertSame([], $exchanges('SELECT a.n, count(*) FROM a JOIN b ON a.n = b.n GROUP BY a.n'));
         self::assertSame([], $exchanges('SELECT a.n FROM a JOIN everywhere e ON a.k = e.n'));
@@ -79,11 +101,19 @@ final class RunnerTest extends WarehouseTestCase
         }
         self::assertEqualsWithDelta($slowest, $scan->ownUs, 1);
         $gather = $this->steps($plan, StepKind::Gather)[0];
-        $most = max(array_map(static fn ($node): float => ceil(($node->rowsIn * 0.2 / 2000 + $node->bytesSent / 1_000_000) * 10 * 1e6), $gather->nodes));
+        $most = max(
+            array_map(
+                static fn ($node): float => ceil((($node->rowsIn * 0.2) / 2000 + $node->bytesSent / 1_000_000) * 10 * 1e6),
+                $gather->nodes,
+            ),
+        );
         self::assertEqualsWithDelta($most + 400, $gather->ownUs, 1);
         self::assertEquals($plan->sumUs(), $this->planOf('SELECT n FROM t')->sumUs());
         $totals = PlanTotals::of($plan);
-        self::assertSame([4000, $scan->bytesRead * 10, $plan->sumUs() + 2500], [$totals->rowsExamined, $totals->bytesScanned, $totals->durationUs]);
+        self::assertSame(
+            [4000, $scan->bytesRead * 10, $plan->sumUs() + 2500],
+            [$totals->rowsExamined, $totals->bytesScanned, $totals->durationUs],
+        );
     }
 
     public function test_memory_beyond_a_node_spills(): void
@@ -101,7 +131,10 @@ final class RunnerTest extends WarehouseTestCase
         $this->numbers('t', 200, '');
         $plan = $this->planOf('SELECT n FROM t WHERE n > (SELECT avg(x.n) FROM t x WHERE x.k = t.k)');
         self::assertSame([10], array_map(static fn (PlanStep $step): int => $step->loops, $this->steps($plan, StepKind::Subquery)));
-        self::assertSame([], $this->steps($this->planOf('SELECT n FROM t WHERE EXISTS (SELECT 1 FROM t x WHERE x.k = t.n)'), StepKind::Subquery));
+        self::assertSame(
+            [],
+            $this->steps($this->planOf('SELECT n FROM t WHERE EXISTS (SELECT 1 FROM t x WHERE x.k = t.n)'), StepKind::Subquery),
+        );
     }
 
     public function test_a_limit_without_order_reads_no_further_than_it_must(): void
@@ -126,7 +159,13 @@ final class RunnerTest extends WarehouseTestCase
             self::assertFalse($stopped->byHand);
             self::assertStringContainsString('Stopped after 2 s', $stopped->getMessage());
         }
-        foreach (['SELECT n, word FROM t ORDER BY word', 'SELECT n, rank() OVER (ORDER BY word) FROM t', 'SELECT count(*) FROM t a JOIN t b ON a.n = b.n'] as $sql) {
+        foreach (
+            [
+                'SELECT n, word FROM t ORDER BY word',
+                'SELECT n, rank() OVER (ORDER BY word) FROM t',
+                'SELECT count(*) FROM t a JOIN t b ON a.n = b.n',
+            ] as $sql
+        ) {
             try {
                 $this->sql($sql, new Limits(30, 10, null, static fn (): int => (int) hrtime(true), memory_get_usage() + 60_000));
                 self::fail("not stopped: {$sql}");

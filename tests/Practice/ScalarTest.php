@@ -29,11 +29,24 @@ final class ScalarTest extends TestCase
                 self::assertSame((int) $date->format($format), Scalar::extractDay($day, $unit), "{$unit} of {$date->format('Y-m-d')}");
             }
             self::assertSame((int) $date->format('z') + 1, Scalar::extractDay($day, 'doy'));
-            foreach (['week' => 'monday this week', 'month' => 'first day of this month', 'year' => 'first day of january this year'] as $unit => $words) {
-                self::assertSame(intdiv($date->modify($words)->setTime(0, 0)->getTimestamp() - ($date->modify($words)->getTimestamp() < 0 ? 86399 : 0), 86400), Scalar::truncateDay($day, $unit), "{$unit} of {$date->format('Y-m-d')}");
+            foreach (
+                ['week' => 'monday this week', 'month' => 'first day of this month', 'year' => 'first day of january this '
+                    .'year'] as $unit => $words
+            ) {
+                self::assertSame(
+                    intdiv(
+                        $date->modify($words)->setTime(0, 0)->getTimestamp() - ($date->modify($words)->getTimestamp() < 0 ? 86399 : 0),
+                        86400,
+                    ),
+                    Scalar::truncateDay($day, $unit),
+                    "{$unit} of {$date->format('Y-m-d')}",
+                );
             }
             $us = $day * 86_400_000_000 + $random->getInt(0, 86_399_999_999);
-            self::assertSame([(int) gmdate('G', (int) floor($us / 1e6)), (int) gmdate('i', (int) floor($us / 1e6))], [Scalar::extract($us, 'hour'), Scalar::extract($us, 'minute')]);
+            self::assertSame(
+                [(int) gmdate('G', (int) floor($us / 1e6)), (int) gmdate('i', (int) floor($us / 1e6))],
+                [Scalar::extract($us, 'hour'), Scalar::extract($us, 'minute')],
+            );
             $hour = Scalar::truncateTime($us, 'hour');
             self::assertTrue($hour <= $us && $us - $hour < 3_600_000_000 && $hour % 3_600_000_000 === 0);
         }
@@ -51,7 +64,10 @@ final class ScalarTest extends TestCase
     {
         self::assertSame($to, gmdate('Y-m-d', Scalar::plusUnits(Scalar::parseDate($from), $amount, $unit) * 86400));
         $time = 5 * 3_600_000_000 + 7;
-        self::assertSame(Scalar::parseDate($to) * 86_400_000_000 + $time, Scalar::plusTime(Scalar::parseDate($from) * 86_400_000_000 + $time, $amount, $unit));
+        self::assertSame(
+            Scalar::parseDate($to) * 86_400_000_000 + $time,
+            Scalar::plusTime(Scalar::parseDate($from) * 86_400_000_000 + $time, $amount, $unit),
+        );
     }
 
     #[TestWith([7, 2, 0, 4])]
@@ -69,9 +85,22 @@ final class ScalarTest extends TestCase
 
     public function test_rounding_and_parsing_of_decimals(): void
     {
-        self::assertSame([123, 124, -123, -124, 0], [Scalar::drop(12_349, 2), Scalar::drop(12_350, 2), Scalar::drop(-12_349, 2), Scalar::drop(-12_350, 2), Scalar::drop(49, 2)]);
+        self::assertSame(
+            [123, 124, -123, -124, 0],
+            [Scalar::drop(12_349, 2), Scalar::drop(12_350, 2), Scalar::drop(-12_349, 2), Scalar::drop(-12_350, 2), Scalar::drop(49, 2)],
+        );
         self::assertSame([12_300, 12_000], [Scalar::roundScaled(12_345, 3, 1), Scalar::roundScaled(12_345, 3, 0)]);
-        self::assertSame([150, -5, 1, 0, 12_346, 100_000], array_map(static fn (string $text): int => Scalar::parseDecimal($text, 2), ['1.5', '-.05', '0.009', '0.004', ' 123.456 ', '1e3']));
+        self::assertSame(
+            [150, -5, 1, 0, 12_346, 100_000],
+            array_map(static fn (string $text): int => Scalar::parseDecimal($text, 2), [
+                '1.5',
+                '-.05',
+                '0.009',
+                '0.004',
+                ' 123.456 ',
+                '1e3',
+            ]),
+        );
         foreach (['', '.', 'x', '1,5'] as $bad) {
             try {
                 Scalar::parseDecimal($bad, 2);
@@ -96,10 +125,38 @@ final class ScalarTest extends TestCase
 
     public function test_patterns_of_like(): void
     {
-        foreach ([['a%', 'abc', true], ['a_c', 'abc', true], ['a_c', 'ac', false], ['%', '', true], ['a.c', 'abc', false], ['50\%', '50%', true], ['50\%', '505', false], ['_', 'é', true], ["a%\nb", "axx\nb", true]] as [$like, $text, $matches]) {
+        foreach (
+            [
+                ['a%', 'abc', true],
+                ['a_c', 'abc', true],
+                ['a_c', 'ac', false],
+                ['%', '', true],
+                ['a.c', 'abc', false],
+                ['50\%', '50%', true],
+                ['50\%', '505', false],
+                ['_', 'é', true],
+                ["a%\nb", "axx\nb", true],
+            ] as [$like, $text, $matches]
+        ) {
             self::assertSame($matches, preg_match(Scalar::pattern($like, '\\'), $text) === 1, "{$text} like {$like}");
         }
-        self::assertSame(['é', 'bc', '', 'c'], [Scalar::substring('éa', 1, 1), Scalar::substring('abc', 2, null), Scalar::substring('abc', 0, 2), Scalar::substring('abc', -1, null)]);
-        self::assertSame(['007', 'ab', '7..', null], [Scalar::pad('7', 3, '0', true), Scalar::pad('abc', 2, '0', true), Scalar::pad('7', 3, '.', false), Scalar::pad('7', 3, '', true)]);
+        self::assertSame(
+            ['é', 'bc', '', 'c'],
+            [
+                Scalar::substring('éa', 1, 1),
+                Scalar::substring('abc', 2, null),
+                Scalar::substring('abc', 0, 2),
+                Scalar::substring('abc', -1, null),
+            ],
+        );
+        self::assertSame(
+            ['007', 'ab', '7..', null],
+            [
+                Scalar::pad('7', 3, '0', true),
+                Scalar::pad('abc', 2, '0', true),
+                Scalar::pad('7', 3, '.', false),
+                Scalar::pad('7', 3, '', true),
+            ],
+        );
     }
 }

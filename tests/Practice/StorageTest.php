@@ -18,7 +18,11 @@ final class StorageTest extends WarehouseTestCase
         $table = $this->warehouse->table('s', 't') ?? self::fail();
         $before = $table->manifest()->version;
         // The load writes chunk after chunk and would take minutes; it is killed as soon as some are on disk.
-        $load = proc_open([PHP_BINARY, '-d', 'memory_limit=512M', __DIR__.'/slow-load.php', $this->root], [['file', '/dev/null', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']], $pipes);
+        $load = proc_open(
+            [PHP_BINARY, '-d', 'memory_limit=512M', __DIR__.'/slow-load.php', $this->root],
+            [['file', '/dev/null', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']],
+            $pipes,
+        );
         self::assertNotFalse($load);
         $next = $before + 1;
         for ($i = 0; $i < 400 && count(glob("{$table->directory}/c{$next}-*.parquet") ?: []) < 20; $i++) {
@@ -65,7 +69,14 @@ final class StorageTest extends WarehouseTestCase
         self::assertSame([[2]], $this->rows('SELECT n FROM t'));
         self::assertSame([[1], [2]], $at("TIMESTAMP '".gmdate('Y-m-d H:i:s', intdiv(self::NOW + $hour, 1_000_000))."'"));
         self::assertSame([], $at("TIMESTAMP '".gmdate('Y-m-d H:i:s', intdiv(self::NOW + $hour, 1_000_000) - 1)."'"));
-        self::assertSame([[1]], $this->rows("SELECT old.n FROM t FOR SYSTEM_TIME AS OF '".gmdate('Y-m-d H:i:s', intdiv(self::NOW + $hour, 1_000_000))."' AS old LEFT JOIN t ON t.n = old.n WHERE t.n IS NULL"));
+        self::assertSame(
+            [[1]],
+            $this->rows(
+                "SELECT old.n FROM t FOR SYSTEM_TIME AS OF '".
+                    gmdate('Y-m-d H:i:s', intdiv(self::NOW + $hour, 1_000_000)).
+                    "' AS old LEFT JOIN t ON t.n = old.n WHERE t.n IS NULL",
+            ),
+        );
         $this->expectExceptionMessage('s.t keeps no version that old; the oldest was written at 2026-03-20 09:46:40.');
         $at("DATE '2020-01-01'");
     }

@@ -60,7 +60,13 @@ final class TableChangesTest extends WarehouseTestCase
             self::assertSame('Line 3, column paid: "many" is no number. Nothing was copied.', $error->sealed());
         }
         $parquet = $this->warehouse->inbox().'/in.parquet';
-        file_put_contents($parquet, (new ParquetWriter())->write([new Column('id', ColumnType::of(TypeKind::Bigint)), new Column('name', ColumnType::of(TypeKind::Text))], [[7, 8], ['p', null]]));
+        file_put_contents(
+            $parquet,
+            (new ParquetWriter())->write(
+                [new Column('id', ColumnType::of(TypeKind::Bigint)), new Column('name', ColumnType::of(TypeKind::Text))],
+                [[7, 8], ['p', null]],
+            ),
+        );
         $this->sql("COPY t (id, name) FROM 'in.parquet'");
         self::assertSame([[4]], $this->rows('SELECT count(*) FROM t'));
     }
@@ -72,7 +78,10 @@ final class TableChangesTest extends WarehouseTestCase
         yield ['SELECT n FROM nowhere', 'There is no table s.nowhere.'];
         yield ['SELECT n FROM t a JOIN t b ON a.n = b.n', 'The column n could come from more than one table; write the table in front.'];
         yield ['SELECT k, sum(n) FROM t', 'The column k is neither in GROUP BY nor inside an aggregate.'];
-        yield ['SELECT n FROM t WHERE sum(n) > 1', 'The aggregate sum cannot be used here; aggregates stand in SELECT, HAVING and ORDER BY.'];
+        yield [
+            'SELECT n FROM t WHERE sum(n) > 1',
+            'The aggregate sum cannot be used here; aggregates stand in SELECT, HAVING and ORDER BY.',
+        ];
         yield ['SELECT n FROM t WHERE word > 5', 'text and bigint cannot be compared or combined; CAST one of them.'];
         yield ["SELECT n FROM t WHERE day = '2026-13-01'", '"2026-13-01" is no date; write 2026-11-23.'];
         yield ['SELECT n FROM t WHERE n = ?', 'The parameter ? has no value; put one in its place.'];
@@ -87,7 +96,10 @@ final class TableChangesTest extends WarehouseTestCase
         yield ['CREATE TABLE x (a bigint) PLACED BY (b)', 'A table is laid out by its own columns; it has no b but a.'];
         yield ["COPY t FROM '../cluster.json'", 'There is no file ../cluster.json in the inbox of the cluster, which is empty.'];
         yield ["COPY t FROM '/etc/passwd'", 'There is no file /etc/passwd in the inbox of the cluster, which is empty.'];
-        yield ['CREATE TABLE x (a money)', 'The type money is not known; known are bigint, double, decimal(p, s), text, boolean, date and timestamp.'];
+        yield [
+            'CREATE TABLE x (a money)',
+            'The type money is not known; known are bigint, double, decimal(p, s), text, boolean, date and timestamp.',
+        ];
     }
 
     #[DataProvider('refusals')]

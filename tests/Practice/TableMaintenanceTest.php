@@ -27,16 +27,22 @@ final class TableMaintenanceTest extends WarehouseTestCase
         $ten = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 49)));
         $this->sql("INSERT INTO s.ordered SELECT a.x * 50 + b.x FROM ({$ten}) a (x) CROSS JOIN ({$ten}) b (x)");
         $table = $this->warehouse->table('s', 'ordered') ?? self::fail();
-        $rows = array_map(static fn (int $i): int => $i % 50 * 50 + intdiv($i, 50), range(0, 2_499));
+        $rows = array_map(static fn (int $i): int => ($i % 50) * 50 + intdiv($i, 50), range(0, 2_499));
         $place = array_flip($rows);
         foreach ([10, 100, 2_000, 2_400, 2_500, 9_000] as $asked) {
             $places = array_map(static fn (int $value): int => $place[$value], LayoutReader::sample($table, $asked)->column('n'));
             self::assertEqualsWithDelta(min(2_500, $asked), count(array_unique($places)), 3, "{$asked} asked");
             self::assertCount(count($places), array_unique($places));
             // No stretch much longer than what lies between two of them is left out, and they do not fall in step with the fifty.
-            self::assertLessThanOrEqual(4 * 2_500 / count($places), max(array_map(static fn (int $a, int $b): int => $b - $a, array_slice($places, 0, -1), array_slice($places, 1))));
-            self::assertLessThan(3 * 2_500 / $asked + 3, 2_500 - max($places));
-            self::assertGreaterThanOrEqual($asked < 100 ? 3 : 25, count(array_unique(array_map(static fn (int $at): int => $at % 50, $places))));
+            self::assertLessThanOrEqual(
+                (4 * 2_500) / count($places),
+                max(array_map(static fn (int $a, int $b): int => $b - $a, array_slice($places, 0, -1), array_slice($places, 1))),
+            );
+            self::assertLessThan((3 * 2_500) / $asked + 3, 2_500 - max($places));
+            self::assertGreaterThanOrEqual(
+                $asked < 100 ? 3 : 25,
+                count(array_unique(array_map(static fn (int $at): int => $at % 50, $places))),
+            );
         }
     }
 
@@ -47,7 +53,10 @@ final class TableMaintenanceTest extends WarehouseTestCase
         $this->sql('CREATE TABLE s.copied (n bigint) PLACED EVERYWHERE');
         $this->sql('CREATE TABLE s.bare (n bigint)');
         $ten = 'VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 49)));
-        $this->sql("INSERT INTO s.spread SELECT a.x * 50 + b.x, 'g', timestamp '2026-01-01 00:00:00' + INTERVAL b.x DAY FROM ({$ten}) a (x) CROSS JOIN ({$ten}) b (x)");
+        $this->sql(
+            "INSERT INTO s.spread SELECT a.x * 50 + b.x, 'g', timestamp '2026-01-01 00:00:00' + INTERVAL b.x DAY FROM ({$ten}) a (x) "
+                ."CROSS JOIN ({$ten}) b (x)",
+        );
         $this->sql("INSERT INTO s.skewed SELECT n, CASE WHEN n < 2400 THEN 'A' ELSE 'B' END FROM s.spread");
         $this->sql('INSERT INTO s.copied SELECT n FROM s.spread WHERE n < 700');
         $this->sql('INSERT INTO s.skewed VALUES (1, \'C\')');
@@ -60,8 +69,24 @@ final class TableMaintenanceTest extends WarehouseTestCase
             foreach ($layouts as $name => $layout) {
                 $outline = $outlines[$name];
                 self::assertSame(
-                    [$layout->rows(), $layout->storedBytes(), count($layout->chunks), $layout->smallShare(), $layout->skew(), count($layout->partitions()), $layout->rowFactor],
-                    [$outline->rows, $outline->storedBytes, $outline->chunks, $outline->smallShare(), $outline->skew(), $outline->partitions, $outline->rowFactor],
+                    [
+                        $layout->rows(),
+                        $layout->storedBytes(),
+                        count($layout->chunks),
+                        $layout->smallShare(),
+                        $layout->skew(),
+                        count($layout->partitions()),
+                        $layout->rowFactor,
+                    ],
+                    [
+                        $outline->rows,
+                        $outline->storedBytes,
+                        $outline->chunks,
+                        $outline->smallShare(),
+                        $outline->skew(),
+                        $outline->partitions,
+                        $outline->rowFactor,
+                    ],
                     "{$name}, time {$time}",
                 );
             }
@@ -84,11 +109,17 @@ final class TableMaintenanceTest extends WarehouseTestCase
         $after = $table->manifest();
         self::assertLessThan(count($before->chunks) / 4, count($after->chunks));
         self::assertSame($sum, $table->checksum());
-        $places = static fn (Manifest $m): array => self::sorted(array_reduce($m->chunks, static function (array $rows, Chunk $c): array {
-            $rows["{$c->node}|{$c->partition}"] = ($rows["{$c->node}|{$c->partition}"] ?? 0) + $c->rows;
+        $places = static fn (Manifest $m): array => self::sorted(
+            array_reduce(
+                $m->chunks,
+                static function (array $rows, Chunk $c): array {
+                    $rows["{$c->node}|{$c->partition}"] = ($rows["{$c->node}|{$c->partition}"] ?? 0) + $c->rows;
 
-            return $rows;
-        }, []));
+                    return $rows;
+                },
+                [],
+            ),
+        );
         self::assertSame($places($before), $places($after));
 
         // Rows that come later survive taking it back.
@@ -109,9 +140,19 @@ final class TableMaintenanceTest extends WarehouseTestCase
     {
         $table = $this->scattered('SORTED BY (n) CHUNKS OF 100 ROWS');
         $this->sql('MAINTAIN TABLE t WITH (act = sort)');
-        $depth = fn (): int => max(array_map(fn (int $node): int => Overlap::of(LayoutReader::of($this->warehouse, $table, self::NOW), 'n', $node)->maxDepth, range(0, 3)));
+        $depth = fn (): int => max(
+            array_map(
+                fn (int $node): int => Overlap::of(LayoutReader::of($this->warehouse, $table, self::NOW), 'n', $node)->maxDepth,
+                range(0, 3),
+            ),
+        );
         self::assertSame(1, $depth());
-        $read = fn (): int => array_sum(array_map(static fn ($step): int => $step->chunksRead ?? 0, $this->steps($this->planOf('SELECT sum(k) FROM t WHERE n BETWEEN 100 AND 140'), \Fulcrion\Core\Plans\StepKind::Scan)));
+        $read = fn (): int => array_sum(
+            array_map(
+                static fn ($step): int => $step->chunksRead ?? 0,
+                $this->steps($this->planOf('SELECT sum(k) FROM t WHERE n BETWEEN 100 AND 140'), \Fulcrion\Core\Plans\StepKind::Scan),
+            ),
+        );
         $ordered = $read();
         $kept = array_map(static fn (Chunk $c): string => $c->file, $table->manifest()->chunks);
         for ($i = 0; $i < 40; $i++) {
@@ -130,7 +171,9 @@ final class TableMaintenanceTest extends WarehouseTestCase
     {
         foreach (['zorder' => 'Z CURVE', 'hilbert' => 'CURVE'] as $curve => $words) {
             $this->numbers($curve, 2000, "SORTED BY {$words} (n, k) CHUNKS OF 100 ROWS PLACED EVERYWHERE");
-            $this->sql("CREATE TABLE {$curve}_all SORTED BY {$words} (n, k) CHUNKS OF 100 ROWS PLACED EVERYWHERE AS SELECT * FROM {$curve}");
+            $this->sql(
+                "CREATE TABLE {$curve}_all SORTED BY {$words} (n, k) CHUNKS OF 100 ROWS PLACED EVERYWHERE AS SELECT * FROM {$curve}",
+            );
             $plan = $this->planOf("SELECT count(*) FROM {$curve}_all WHERE k = 3");
             $scan = $this->steps($plan, \Fulcrion\Core\Plans\StepKind::Scan)[0];
             self::assertLessThan($scan->chunksTotal / 2, $scan->chunksRead, $curve);
@@ -172,7 +215,11 @@ final class TableMaintenanceTest extends WarehouseTestCase
         } catch (WarehouseError $moved) {
             self::assertStringContainsString('was replaced', $moved->getMessage());
         }
-        $engine->run("INSERT INTO s.t VALUES (99, 1, 'x', NULL)", new \Fulcrion\Practice\Sql\Session('s', 'tester', self::NOW), $this->limits());
+        $engine->run(
+            "INSERT INTO s.t VALUES (99, 1, 'x', NULL)",
+            new \Fulcrion\Practice\Sql\Session('s', 'tester', self::NOW),
+            $this->limits(),
+        );
         self::assertSame([[11]], $this->rows('SELECT count(*) FROM t'));
         self::assertSame([[10]], $this->rows('SELECT count(*) FROM t_kept'));
     }
@@ -204,9 +251,14 @@ final class TableMaintenanceTest extends WarehouseTestCase
         $version = $table->manifest()->version;
         $calls = 0;
         try {
-            $this->sql('MAINTAIN TABLE t WITH (act = compact)', $this->limits(cancelled: static function () use (&$calls): bool {
-                return ++$calls > 2;
-            }));
+            $this->sql(
+                'MAINTAIN TABLE t WITH (act = compact)',
+                $this->limits(
+                    cancelled: static function () use (&$calls): bool {
+                        return ++$calls > 2;
+                    },
+                ),
+            );
             self::fail('it was stopped');
         } catch (\Fulcrion\Practice\Physical\StoppedRun $stopped) {
             self::assertTrue($stopped->byHand);
@@ -221,7 +273,14 @@ final class TableMaintenanceTest extends WarehouseTestCase
         $count = count($table->versions());
         foreach ($table->versions() as $version) {
             $manifest = $table->version($version);
-            self::assertSame(['writtenUs' => $manifest->writtenUs, 'files' => array_column(array_map(static fn (Chunk $c): array => [$c->file, $c->bytes], $manifest->chunks), 1, 0)], $table->outline($version), 'read without making chunks of it');
+            self::assertSame(
+                [
+                    'writtenUs' => $manifest->writtenUs,
+                    'files' => array_column(array_map(static fn (Chunk $c): array => [$c->file, $c->bytes], $manifest->chunks), 1, 0),
+                ],
+                $table->outline($version),
+                'read without making chunks of it',
+            );
         }
         $history = LayoutReader::of($this->warehouse, $table, self::NOW, true)->versions;
         self::assertSame(range(1, $count - 1), array_column($history, 'version'));
@@ -268,7 +327,14 @@ final class TableMaintenanceTest extends WarehouseTestCase
     public function test_a_registered_statement_is_rewritten_and_no_other(): void
     {
         $this->sql('CREATE TABLE r (at timestamp, v bigint) SORTED BY (at) CHUNKS OF 50 ROWS');
-        $this->sql('INSERT INTO r SELECT timestamp \'2026-01-01 00:00:00\' + INTERVAL n.n HOUR, n.n FROM (SELECT a.x * 40 + b.x AS n FROM (VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 19))).') a (x) CROSS JOIN (VALUES '.implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 39))).') b (x)) n');
+        $this->sql(
+            'INSERT INTO r SELECT timestamp \'2026-01-01 00:00:00\' + INTERVAL n.n HOUR, n.n FROM (SELECT a.x * 40 + b.x AS n FROM '
+                .'(VALUES '.
+                implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 19))).
+                ') a (x) CROSS JOIN (VALUES '.
+                implode(', ', array_map(static fn (int $i): string => "({$i})", range(0, 39))).
+                ') b (x)) n',
+        );
         $sql = "SELECT sum(v) FROM r WHERE cast(at AS date) = date '2026-01-10'";
         $read = fn (): int => $this->steps($this->planOf($sql), \Fulcrion\Core\Plans\StepKind::Scan)[0]->chunksRead ?? 0;
         $rows = $this->rows($sql);
@@ -288,7 +354,16 @@ final class TableMaintenanceTest extends WarehouseTestCase
     {
         $this->sql("CREATE TABLE t (n bigint NOT NULL, k bigint, word text, day date) {$options}");
         for ($i = 0; $i < 100; $i++) {
-            $this->sql('INSERT INTO t VALUES '.implode(', ', array_map(static fn (int $j): string => '('.(($i * 10 + $j) * 377 % 1000).', '.($j % 10).", 'w{$j}', NULL)", range(0, 9))));
+            $this->sql(
+                'INSERT INTO t VALUES '.
+                    implode(
+                        ', ',
+                        array_map(
+                            static fn (int $j): string => '('.(($i * 10 + $j) * 377) % 1000 .', '.$j % 10 .", 'w{$j}', NULL)",
+                            range(0, 9),
+                        ),
+                    ),
+            );
         }
 
         return $this->table('t');

@@ -74,7 +74,22 @@ abstract class WarehouseTestCase extends TestCase
     {
         $this->sql("CREATE TABLE {$name} (n bigint NOT NULL, k bigint, word text, day date) {$options}");
         foreach (array_chunk(range(0, $count - 1), 500) as $part) {
-            $this->sql("INSERT INTO {$name} VALUES ".implode(', ', array_map(static fn (int $n): string => "({$n}, ".$n % 10 .", 'w".$n % 7 ."', DATE '2026-01-01' + INTERVAL ".intdiv($n, 100).' DAY)', $part)));
+            $this->sql(
+                "INSERT INTO {$name} VALUES ".
+                    implode(
+                        ', ',
+                        array_map(
+                            static fn (int $n): string => "({$n}, ".
+                                $n % 10 .
+                                ", 'w".
+                                $n % 7 .
+                                "', DATE '2026-01-01' + INTERVAL ".
+                                intdiv($n, 100).
+                                ' DAY)',
+                            $part,
+                        ),
+                    ),
+            );
         }
     }
 }

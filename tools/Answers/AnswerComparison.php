@@ -112,7 +112,17 @@ final class AnswerComparison
         }
         foreach (range(0, max(count($own), count($other))) as $i) {
             if (($own[$i] ?? '(no row)') !== ($other[$i] ?? '(no row)')) {
-                return 'row '.($i + 1).': '.($own[$i] ?? '(no row)').' instead of '.($other[$i] ?? '(no row)').' ('.count($own).' and '.count($other).' rows)';
+                return 'row '.
+                    ($i + 1).
+                    ': '.
+                    ($own[$i] ?? '(no row)').
+                    ' instead of '.
+                    ($other[$i] ?? '(no row)').
+                    ' ('.
+                    count($own).
+                    ' and '.
+                    count($other).
+                    ' rows)';
             }
         }
 
@@ -152,22 +162,49 @@ final class AnswerComparison
      */
     private function load(string $name, array $columns, array $rows, string $options): void
     {
-        $ours = implode(', ', array_map(static fn (Column $column): string => "{$column->name} {$column->type}".($column->nullable ? '' : ' NOT NULL'), $columns));
+        $ours = implode(
+            ', ',
+            array_map(
+                static fn (Column $column): string => "{$column->name} {$column->type}".($column->nullable ? '' : ' NOT NULL'),
+                $columns,
+            ),
+        );
         $this->engine->run("CREATE TABLE {$name} ({$ours}) {$options}", $this->session, $this->limits);
-        $types = array_map(static fn (Column $column): string => "{$column->name} ".match ($column->type->kind) {
-            TypeKind::Text => 'VARCHAR(200) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin',
-            TypeKind::Timestamp => 'DATETIME(6)',
-            TypeKind::Boolean => 'TINYINT',
-            default => (string) $column->type,
-        }, $columns);
+        $types = array_map(
+            static fn (Column $column): string => "{$column->name} ".
+                match ($column->type->kind) {
+                    TypeKind::Text => 'VARCHAR(200) CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin',
+                    TypeKind::Timestamp => 'DATETIME(6)',
+                    TypeKind::Boolean => 'TINYINT',
+                    default => (string) $column->type,
+                },
+            $columns,
+        );
         $this->mariaDb->exec("DROP TABLE IF EXISTS {$name}");
         $this->mariaDb->exec("CREATE TABLE {$name} (".implode(', ', $types).')');
         foreach (array_chunk($rows, 100) as $some) {
-            $values = implode(', ', array_map(fn (array $row): string => '('.implode(', ', array_map(fn (mixed $value, Column $column): string => match (true) {
-                $value === null => 'NULL',
-                $column->type->is(TypeKind::Text, TypeKind::Date, TypeKind::Timestamp) => "'".str_replace("'", "''", $column->type->show($value))."'",
-                default => $column->type->show($value),
-            }, $row, $columns)).')', $some));
+            $values = implode(
+                ', ',
+                array_map(
+                    fn (array $row): string => '('.
+                        implode(
+                            ', ',
+                            array_map(
+                                fn (mixed $value, Column $column): string => match (true) {
+                                    $value === null => 'NULL',
+                                    $column->type->is(TypeKind::Text, TypeKind::Date, TypeKind::Timestamp) => "'".
+                                        str_replace("'", "''", $column->type->show($value)).
+                                        "'",
+                                    default => $column->type->show($value),
+                                },
+                                $row,
+                                $columns,
+                            ),
+                        ).
+                        ')',
+                    $some,
+                ),
+            );
             $this->mariaDb->exec("INSERT INTO {$name} VALUES {$values}");
             $this->engine->run("INSERT INTO {$name} VALUES {$values}", $this->session, $this->limits);
         }

@@ -16,7 +16,8 @@ use Random\Randomizer;
 final readonly class SmallLattices
 {
     /**
-     * @return Generator<int, array{list<float>, list<float>, list<Candidate>, float}> cost of each use, executions of each, candidates, budget
+     * @return Generator<int, array{list<float>, list<float>, list<Candidate>, float}> cost of each use, executions of each, candidates,
+     *     budget
      */
     public static function all(int $count, int $seed): Generator
     {
@@ -36,7 +37,7 @@ final readonly class SmallLattices
                 $rows = 1.0;
                 $set = [];
                 for ($d = 0; $d < $dimensions; $d++) {
-                    if (($mask >> $d & 1) === 1) {
+                    if ((($mask >> $d) & 1) === 1) {
                         $rows *= $distinct[$d];
                         $set[] = new Dimension("d{$d}");
                     }
@@ -49,10 +50,10 @@ final readonly class SmallLattices
                     }
                 }
                 if ($costs !== []) {
-                    $candidates[] = new Candidate($set, $rows, $rows * 10, $costs, $rows * $random->getInt(0, 3) / 2);
+                    $candidates[] = new Candidate($set, $rows, $rows * 10, $costs, ($rows * $random->getInt(0, 3)) / 2);
                 }
             }
-            yield [$base, $weights, $candidates, $tableRows * 10 * $random->getInt(5, 120) / 100];
+            yield [$base, $weights, $candidates, ($tableRows * 10 * $random->getInt(5, 120)) / 100];
         }
     }
 
@@ -69,7 +70,7 @@ final readonly class SmallLattices
         for ($set = 1, $sets = 1 << count($candidates); $set < $sets; $set++) {
             [$bytes, $gain, $current] = [0.0, 0.0, $base];
             foreach ($candidates as $i => $candidate) {
-                if (($set >> $i & 1) === 1) {
+                if ((($set >> $i) & 1) === 1) {
                     $bytes += $candidate->bytes;
                     $gain -= $candidate->keepUs;
                     foreach ($candidate->costs as $use => $cost) {

@@ -50,11 +50,21 @@ final class AccessAttackBench implements Bench
         foreach (array_slice([...$leaks, ...$queries->withheld, ...$totals->withheld], 0, 5) as $line) {
             $say($line);
         }
-        yield BenchFigure::atLeast('statements tried', $queries->statements + $derived->statements + $totals->statements, 20_000, 'statements');
+        yield BenchFigure::atLeast(
+            'statements tried',
+            $queries->statements + $derived->statements + $totals->statements,
+            20_000,
+            'statements',
+        );
         yield BenchFigure::of('of them queries compared with the tables that hold only what may be seen', $queries->compared, 'statements');
         yield BenchFigure::of('questions of derived tables that were answered', $derived->answered, 'statements');
         yield BenchFigure::of('totals added up beside', $totals->allowed, 'statements');
         yield BenchFigure::atMost('leaks', count($leaks), 0, 'statements');
-        yield BenchFigure::atMost('withheld beyond what is documented', count($queries->withheld) + count($totals->withheld), 0, 'statements');
+        yield BenchFigure::atMost(
+            'withheld beyond what is documented',
+            count($queries->withheld) + count($totals->withheld),
+            0,
+            'statements',
+        );
     }
 }

@@ -22,7 +22,7 @@ final class AccessDecideBench implements Bench
     public function run(Closure $say): iterable
     {
         $say('making 200 roles, 500 rules, 20 000 columns');
-        $large = new LargePolicy;
+        $large = new LargePolicy();
         $before = memory_get_usage();
         memory_reset_peak_usage();
         $began = hrtime(true);
@@ -33,7 +33,7 @@ final class AccessDecideBench implements Bench
         $seen = [];
         $began = hrtime(true);
         for ($i = 0; $i < self::READERS; $i++) {
-            $reader = $policy->reader('person:p'.($i * 19 % LargePolicy::PEOPLE));
+            $reader = $policy->reader('person:p'.($i * 19) % LargePolicy::PEOPLE);
             foreach ($policy->catalog->tables as $table) {
                 foreach ($reader->glance($table)->columns as $access) {
                     $decisions++;

@@ -29,7 +29,7 @@ final class AccessDiffBench implements Bench
     public function run(Closure $say): iterable
     {
         $say('making the policy');
-        $large = new LargePolicy;
+        $large = new LargePolicy();
         $edited = $large->edited();
         $say('comparing');
         $began = hrtime(true);

@@ -30,7 +30,17 @@ final class AdviceMeasuredBench implements Bench
         $worst = 1.0;
         for ($seed = 1; $seed <= self::TABLES; $seed++) {
             $say("table {$seed} of ".self::TABLES);
-            Scratch::within(static function (string $folder) use ($seed, $say, &$followed, &$harmed, &$predicted, &$saved, &$before, &$best, &$worst): void {
+            Scratch::within(static function (string $folder) use (
+                $seed,
+                $say,
+                &$followed,
+                &$harmed,
+                &$predicted,
+                &$saved,
+                &$before,
+                &$best,
+                &$worst,
+            ): void {
                 $layout = new RandomLayout("{$folder}/table", $seed, self::ROWS);
                 [$us] = $layout->measure();
                 $least = $us;
@@ -46,7 +56,14 @@ final class AdviceMeasuredBench implements Bench
                     $worst = max($worst, $then / $us);
                     if ($then > self::HARM * $us) {
                         $harmed++;
-                        $say("table {$seed}: {$advice->advice}: ".round($us / 1e6, 1).' s before, '.round($then / 1e6, 1).' s after; '.$layout->describe());
+                        $say(
+                            "table {$seed}: {$advice->advice}: ".
+                                round($us / 1e6, 1).
+                                ' s before, '.
+                                round($then / 1e6, 1).
+                                ' s after; '.
+                                $layout->describe(),
+                        );
                     }
                 }
                 $before += $us;
@@ -55,10 +72,10 @@ final class AdviceMeasuredBench implements Bench
             });
         }
         yield BenchFigure::atLeast('pieces of advice followed', $followed, self::TABLES, 'pieces');
-        yield BenchFigure::atMost('that made the workload slower by more than 3%', $harmed / max(1.0, $followed) * 100, 5, '%');
+        yield BenchFigure::atMost('that made the workload slower by more than 3%', ($harmed / max(1.0, $followed)) * 100, 5, '%');
         yield BenchFigure::atMost('time after the worst of them', $worst, 1.25, 'times');
-        yield BenchFigure::of('time saved, predicted, on average', $predicted / max(1.0, $followed) * 100, '%');
-        yield BenchFigure::of('time saved, from what was really read and sent', $saved / max(1.0, $followed) * 100, '%');
+        yield BenchFigure::of('time saved, predicted, on average', ($predicted / max(1.0, $followed)) * 100, '%');
+        yield BenchFigure::of('time saved, from what was really read and sent', ($saved / max(1.0, $followed)) * 100, '%');
         yield BenchFigure::atMost('time of all workloads with the best advice on each', $best / max(1.0, $before), 0.7, 'times');
     }
 }

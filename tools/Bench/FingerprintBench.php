@@ -26,9 +26,9 @@ final class FingerprintBench implements Bench
     {
         $workload = new GeneratedLoad(600);
         $texts = array_map(static fn (int $i): string => $workload->text($i % 600), range(1, self::TEXTS));
-        $tokenizer = new Tokenizer;
-        $fingerprinter = new Fingerprinter;
-        $remembering = new Fingerprinter;
+        $tokenizer = new Tokenizer();
+        $fingerprinter = new Fingerprinter();
+        $remembering = new Fingerprinter();
         // Taken in turn, so that a machine that slows down slows both.
         $times = ['tokenizer' => [], 'alone' => [], 'remembering' => []];
         $run = static function (callable $work) use ($texts): float {
@@ -54,6 +54,11 @@ final class FingerprintBench implements Bench
         yield BenchFigure::of('doctrine/sql-formatter tokenizer', self::TEXTS / $median('tokenizer'), 'statements/s');
         yield BenchFigure::of('fingerprint, nothing remembered', self::TEXTS / $median('alone'), 'statements/s');
         yield BenchFigure::of('fingerprint, as imports use it', self::TEXTS / $median('remembering'), 'statements/s');
-        yield BenchFigure::atLeast('fingerprint (nothing remembered) / tokenizer', $median('tokenizer') / $median('alone'), 3, 'times as fast');
+        yield BenchFigure::atLeast(
+            'fingerprint (nothing remembered) / tokenizer',
+            $median('tokenizer') / $median('alone'),
+            3,
+            'times as fast',
+        );
     }
 }

@@ -30,15 +30,34 @@ final class FooterBench implements Bench
         array_map(unlink(...), glob("{$folder}/*") ?: []);
         is_dir($folder) || mkdir($folder, 0700, true);
         $say('writing '.self::FILES.' files');
-        $types = [TypeKind::Bigint, TypeKind::Double, TypeKind::Text, TypeKind::Timestamp, TypeKind::Date, TypeKind::Boolean, TypeKind::Bigint, TypeKind::Text];
-        $columns = array_map(static fn (TypeKind $kind, int $i): Column => new Column("column_{$i}", ColumnType::of($kind)), $types, array_keys($types));
+        $types = [
+            TypeKind::Bigint,
+            TypeKind::Double,
+            TypeKind::Text,
+            TypeKind::Timestamp,
+            TypeKind::Date,
+            TypeKind::Boolean,
+            TypeKind::Bigint,
+            TypeKind::Text,
+        ];
+        $columns = array_map(
+            static fn (TypeKind $kind, int $i): Column => new Column("column_{$i}", ColumnType::of($kind)),
+            $types,
+            array_keys($types),
+        );
         for ($file = 0; $file < self::FILES; $file++) {
-            $values = array_map(static fn (TypeKind $kind): array => array_map(static fn (int $i): int|float|string|bool => match ($kind) {
-                TypeKind::Double => $i / 7,
-                TypeKind::Text => "value {$i}",
-                TypeKind::Boolean => $i % 2 === 0,
-                default => $file * 1000 + $i,
-            }, range(1, 60)), $types);
+            $values = array_map(
+                static fn (TypeKind $kind): array => array_map(
+                    static fn (int $i): int|float|string|bool => match ($kind) {
+                        TypeKind::Double => $i / 7,
+                        TypeKind::Text => "value {$i}",
+                        TypeKind::Boolean => $i % 2 === 0,
+                        default => $file * 1000 + $i,
+                    },
+                    range(1, 60),
+                ),
+                $types,
+            );
             file_put_contents(sprintf('%s/part-%05d.parquet', $folder, $file), (new ParquetWriter())->write($columns, $values));
         }
         $say('reading them here');
@@ -53,7 +72,12 @@ final class FooterBench implements Bench
         }
         sort($seconds);
         $say('reading them with hyparquet');
-        $process = proc_open(['node', base_path('bin/footers.mjs'), $folder], [['file', '/dev/null', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']], $pipes, base_path());
+        $process = proc_open(
+            ['node', base_path('bin/footers.mjs'), $folder],
+            [['file', '/dev/null', 'r'], ['pipe', 'w'], ['file', '/dev/null', 'w']],
+            $pipes,
+            base_path(),
+        );
         $other = $process === false ? null : json_decode((string) stream_get_contents($pipes[1]), true);
         $process === false || proc_close($process);
         if (! is_array($other) || (int) $other['rows'] !== $rows) {

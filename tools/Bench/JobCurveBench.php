@@ -45,7 +45,7 @@ final class JobCurveBench implements Bench
         sort($whole);
         // Every number of workers that was only read off, against what comes out: some of them, evenly spread.
         for ($i = 1; $i <= 60; $i++) {
-            $workers = (int) ceil($curve->ceiling * $i / 61);
+            $workers = (int) ceil(($curve->ceiling * $i) / 61);
             $worst = max($worst, abs($curve->timeUs($workers) / $model->timeUs($workers) - 1));
         }
         yield BenchFigure::of('tasks', $run->graph->tasks, 'tasks');

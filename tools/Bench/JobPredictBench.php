@@ -53,27 +53,55 @@ final class JobPredictBench implements Bench
                 // Luck alone: the same job with the same number of workers once more.
                 $luckOnly[] = abs(self::record($plan, $other, 9000 + 10 * $job + (int) (4 * $times))->elapsedUs() / $actual - 1);
                 $curveErrors[] = abs($model->timeUs($other) / $actual - 1);
-                $within += $actual >= $model->timeUs($other) * $distribution->factor($other, 0.05) && $actual <= $model->timeUs($other) * $distribution->factor($other, 0.95) ? 1 : 0;
-                $errors[] = abs($model->timeUs($other) * $distribution->factor($other, 0.5) / $actual - 1);
+                $within +=
+                    $actual >= $model->timeUs($other) * $distribution->factor($other, 0.05) &&
+                    $actual <= $model->timeUs($other) * $distribution->factor($other, 0.95)
+                        ? 1
+                        : 0;
+                $errors[] = abs(($model->timeUs($other) * $distribution->factor($other, 0.5)) / $actual - 1);
             }
         }
         sort($errors);
         sort($curveErrors);
         sort($luckOnly);
         yield BenchFigure::of('predictions held against new runs', count($errors), 'runs');
-        yield BenchFigure::atMost('error of the middle of what the distribution gives, median', 100 * $errors[intdiv(count($errors), 2)], 5, '%');
+        yield BenchFigure::atMost(
+            'error of the middle of what the distribution gives, median',
+            100 * $errors[intdiv(count($errors), 2)],
+            5,
+            '%',
+        );
         yield BenchFigure::atMost('error of the middle of what the distribution gives, worst', 100 * max($errors), 15, '%');
-        yield BenchFigure::of('new runs within the range that should hold 90%', 100 * $within / count($errors), '%');
+        yield BenchFigure::of('new runs within the range that should hold 90%', (100 * $within) / count($errors), '%');
         yield BenchFigure::of('two runs with the same number of workers differ, median', 100 * $luckOnly[intdiv(count($luckOnly), 2)], '%');
         yield BenchFigure::of('two runs with the same number of workers differ, worst', 100 * max($luckOnly), '%');
-        yield BenchFigure::of('error of the recorded times scheduled again, median', 100 * $curveErrors[intdiv(count($curveErrors), 2)], '%');
+        yield BenchFigure::of(
+            'error of the recorded times scheduled again, median',
+            100 * $curveErrors[intdiv(count($curveErrors), 2)],
+            '%',
+        );
         yield BenchFigure::of('error of the recorded times scheduled again, worst', 100 * max($curveErrors), '%');
     }
 
     public static function record(JobPlan $plan, int $workers, int $seed): RecordedRun
     {
         $done = (new JobRunner($plan))->run($workers, $seed, self::START);
-        $head = new JobHead('bench', $plan->name, '', '', self::START, self::START, $done['endedUs'], $done['failed'] ? JobState::Failed : JobState::Done, '', $workers, null, '', -1, true);
+        $head = new JobHead(
+            'bench',
+            $plan->name,
+            '',
+            '',
+            self::START,
+            self::START,
+            $done['endedUs'],
+            $done['failed'] ? JobState::Failed : JobState::Done,
+            '',
+            $workers,
+            null,
+            '',
+            -1,
+            true,
+        );
 
         return RecordedRun::of($head, $done['stages'], $done['table'], $done['workers']);
     }
@@ -87,9 +115,27 @@ final class JobPredictBench implements Bench
             if ($s > 0) {
                 $after['s'.$random->getInt(max(0, $s - 2), $s - 1)] = ['all', 'all', 'same', 'fold'][$random->getInt(0, 3)];
             }
-            $stages[] = new StagePlan("s{$s}", "stage {$s}", (int) round(2 ** ($random->getInt(55, 112) / 10)), $after, $random->getInt(20, 400), $random->getInt(40, 180), $random->getInt(100, 900), $random->getInt(10, 60) / 100);
+            $stages[] = new StagePlan(
+                "s{$s}",
+                "stage {$s}",
+                (int) round(2 ** ($random->getInt(55, 112) / 10)),
+                $after,
+                $random->getInt(20, 400),
+                $random->getInt(40, 180),
+                $random->getInt(100, 900),
+                $random->getInt(10, 60) / 100,
+            );
         }
 
-        return new JobPlan("bench {$job}", '', $stages, $random->getInt(5, 40) * 1000.0, $random->getInt(20, 300), $random->getInt(5, 15) / 100, $random->getInt(0, 30) / 10_000, $random->getInt(0, 60) / 10_000);
+        return new JobPlan(
+            "bench {$job}",
+            '',
+            $stages,
+            $random->getInt(5, 40) * 1000.0,
+            $random->getInt(20, 300),
+            $random->getInt(5, 15) / 100,
+            $random->getInt(0, 30) / 10_000,
+            $random->getInt(0, 60) / 10_000,
+        );
     }
 }

@@ -47,7 +47,10 @@ final class JobReplayBench implements Bench
                 usleep(100_000);
             }
             $say('frames that draw nothing');
-            $driver->executeScript('window.bare = 0; const began = performance.now(); const step = (now) => { window.bare++; if (now - began < 3000) requestAnimationFrame(step); }; requestAnimationFrame(step);');
+            $driver->executeScript(
+                'window.bare = 0; const began = performance.now(); const step = (now) => { window.bare++; if (now - began < 3000) '
+                    .'requestAnimationFrame(step); }; requestAnimationFrame(step);',
+            );
             sleep(4);
             $bare = (float) $driver->executeScript('return window.bare') / 3;
             $say('replaying');

@@ -77,7 +77,9 @@ final class JobScheduleBench implements Bench
         }
         for ($i = 0; $i < $count; $i++) {
             $task = $ready->extract();
-            $ends->insert($i < self::WORKERS ? $durations[$task] << 18 | $task : ($ends->extract() >> 18) + $durations[$task] << 18 | $task);
+            $ends->insert(
+                $i < self::WORKERS ? ($durations[$task] << 18) | $task : ((($ends->extract() >> 18) + $durations[$task]) << 18) | $task,
+            );
         }
         while (! $ends->isEmpty()) {
             $ends->extract();

@@ -47,21 +47,41 @@ final class LayoutAdviceBench implements Bench
         $random = new Randomizer(new Mt19937(46));
         $say('making the table');
         $kinds = ['temperature', 'humidity', 'co2', 'light', 'soil_moisture'];
-        $columns = [new Column('bay_id', ColumnType::of(TypeKind::Bigint), false), new Column('kind', ColumnType::of(TypeKind::Text), false), new Column('read_at', ColumnType::of(TypeKind::Timestamp), false), new Column('value', ColumnType::of(TypeKind::Double))];
+        $columns = [
+            new Column('bay_id', ColumnType::of(TypeKind::Bigint), false),
+            new Column('kind', ColumnType::of(TypeKind::Text), false),
+            new Column('read_at', ColumnType::of(TypeKind::Timestamp), false),
+            new Column('value', ColumnType::of(TypeKind::Double)),
+        ];
         $chunks = [];
         for ($i = 0; $i < self::CHUNKS; $i++) {
             $at = intdiv($i * 28 * self::DAY_US, self::CHUNKS);
             $chunks[] = new Chunk("c{$i}", $i % 12, gmdate('Y-m', intdiv($at, 1_000_000)), 300, 4200, [
-                new ZoneMap($random->getInt(1, 5), $random->getInt(180, 184), 0, 300, 500), new ZoneMap('co2', 'temperature', 0, 300, 400),
-                new ZoneMap(max(0, $at - $random->getInt(self::DAY_US, 3 * self::DAY_US)), $at, 0, 300, 1500), new ZoneMap(0.0, 1000.0, 1, 300, 1200),
+                new ZoneMap($random->getInt(1, 5), $random->getInt(180, 184), 0, 300, 500),
+                new ZoneMap('co2', 'temperature', 0, 300, 400),
+                new ZoneMap(max(0, $at - $random->getInt(self::DAY_US, 3 * self::DAY_US)), $at, 0, 300, 1500),
+                new ZoneMap(0.0, 1000.0, 1, 300, 1200),
             ]);
         }
-        $table = new TableLayout('field.reading', new TableDefinition($columns, Distribution::even(), new Partitioning('read_at', 'month')), 12, $chunks, 1000);
+        $table = new TableLayout(
+            'field.reading',
+            new TableDefinition($columns, Distribution::even(), new Partitioning('read_at', 'month')),
+            12,
+            $chunks,
+            1000,
+        );
         $statements = [];
         for ($i = 0; $i < self::STATEMENTS; $i++) {
             $from = $random->getInt(0, 27 * self::DAY_US);
-            $predicates = [Predicate::range('read_at', $from, $random->getInt(0, 2) === 0 ? null : $from + $random->getInt(1, 14) * self::DAY_US), $i % 2 === 0 ? Predicate::oneOf('kind', [$kinds[$random->getInt(0, 4)]]) : Predicate::oneOf('bay_id', [$random->getInt(1, 184), $random->getInt(1, 184)])];
-            $statements[] = new StatementUse(hash('xxh128', (string) $i), $random->getInt(1, 2000), 1e9, 1e12, [new TableUse($table->name, $predicates, [], [], ['bay_id'], ['bay_id', 'kind', 'read_at', 'value'])]);
+            $predicates = [
+                Predicate::range('read_at', $from, $random->getInt(0, 2) === 0 ? null : $from + $random->getInt(1, 14) * self::DAY_US),
+                $i % 2 === 0
+                    ? Predicate::oneOf('kind', [$kinds[$random->getInt(0, 4)]])
+                    : Predicate::oneOf('bay_id', [$random->getInt(1, 184), $random->getInt(1, 184)]),
+            ];
+            $statements[] = new StatementUse(hash('xxh128', (string) $i), $random->getInt(1, 2000), 1e9, 1e12, [
+                new TableUse($table->name, $predicates, [], [], ['bay_id'], ['bay_id', 'kind', 'read_at', 'value']),
+            ]);
         }
         $sample = ['bay_id' => [], 'kind' => [], 'read_at' => [], 'value' => []];
         for ($i = 0; $i < 20_000; $i++) {
@@ -77,11 +97,18 @@ final class LayoutAdviceBench implements Bench
             $say('advising, run '.($run + 1).' of 3');
             $start = hrtime(true);
             // An estate of its own each time: nothing is known from the run before.
-            (new FullAdvice(new Estate([$table->name => $table], new Workload($statements), new ClusterRates(0.00625, 0.0005, 0.0005), 0)))->of($table, new Sample($sample, self::CHUNKS * 300), [$spread]);
+            (new FullAdvice(
+                new Estate([$table->name => $table], new Workload($statements), new ClusterRates(0.00625, 0.0005, 0.0005), 0),
+            ))->of($table, new Sample($sample, self::CHUNKS * 300), [$spread]);
             $seconds[] = (hrtime(true) - $start) / 1e9;
         }
         sort($seconds);
-        yield BenchFigure::atMost('full advice, '.self::CHUNKS.' chunks and '.(2 * self::STATEMENTS).' predicates', $seconds[1], 3.0, 's');
+        yield BenchFigure::atMost(
+            'full advice, '.self::CHUNKS.' chunks and '. 2 * self::STATEMENTS.' predicates',
+            $seconds[1],
+            3.0,
+            's',
+        );
         yield BenchFigure::atMost('most memory of the process', memory_get_peak_usage() / 1_048_576, 256, 'MiB');
     }
 }

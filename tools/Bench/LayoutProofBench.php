@@ -47,26 +47,48 @@ final class LayoutProofBench implements Bench
         if (is_dir($root)) {
             Warehouse::open($root)->destroy();
         }
-        $warehouse = (new PracticeWorld(self::NOW * 1_000_000, 1.0, static fn (string $table) => $say("writing {$table}")))->build($root, 'proof', 12);
+        $warehouse = (new PracticeWorld(self::NOW * 1_000_000, 1.0, static fn (string $table) => $say("writing {$table}")))->build(
+            $root,
+            'proof',
+            12,
+        );
         $table = $warehouse->table('field', 'climate_reading') ?? throw new RuntimeException('no table');
         $layout = LayoutReader::of($warehouse, $table, self::NOW * 1_000_000);
         $say('reading the workload');
-        $reader = new UseReader([self::TABLE => array_combine(array_map(static fn ($c): string => $c->name, $layout->definition->columns), array_map(static fn ($c): ColumnType => $c->type, $layout->definition->columns))]);
+        $reader = new UseReader([
+            self::TABLE => array_combine(
+                array_map(static fn ($c): string => $c->name, $layout->definition->columns),
+                array_map(static fn ($c): ColumnType => $c->type, $layout->definition->columns),
+            ),
+        ]);
         $statements = $texts = [];
         foreach (Repertoire::all() as $statement) {
             $sql = $statement->fill(self::NOW, new Randomizer(new Mt19937(7)));
-            $uses = array_values(array_filter($reader->read($sql, $statement->database) ?? [], static fn ($use): bool => $use->table === self::TABLE));
+            $uses = array_values(
+                array_filter($reader->read($sql, $statement->database) ?? [], static fn ($use): bool => $use->table === self::TABLE),
+            );
             $reading = $uses === [] || $statement->trouble === Repertoire::CROSS_JOIN ? null : Reading::of($sql);
             if ($reading !== null) {
                 // Dashboards ask every five minutes; what people ask is weighted as they pick it.
-                $perWeek = $statement->everyMinutes > 0 ? 10_080 / $statement->everyMinutes : ($statement->nightlyAt >= 0 ? 7.0 : 120.0 * $statement->weight);
+                $perWeek =
+                    $statement->everyMinutes > 0
+                        ? 10_080 / $statement->everyMinutes
+                        : ($statement->nightlyAt >= 0
+                            ? 7.0
+                            : 120.0 * $statement->weight);
                 $id = (new Fingerprinter())->of($sql)->id;
                 $statements[$id] = new StatementUse($id, $perWeek, 0.0, 0.0, $uses, $reading, $statement->team, $statement->database);
             }
         }
-        $estate = new Estate([self::TABLE => $layout], new Workload(array_values($statements)), LayoutReader::rates($warehouse->profile), self::NOW * 1_000_000);
+        $estate = new Estate(
+            [self::TABLE => $layout],
+            new Workload(array_values($statements)),
+            LayoutReader::rates($warehouse->profile),
+            self::NOW * 1_000_000,
+        );
         $model = $estate->reads($layout);
-        $weight = static fn (StatementUse $s): float => $s->executions * array_sum(array_map(static fn ($use): float => $model->bytes($use, $model->share($use)), $s->tables));
+        $weight = static fn (StatementUse $s): float => $s->executions *
+            array_sum(array_map(static fn ($use): float => $model->bytes($use, $model->share($use)), $s->tables));
         usort($statements, static fn (StatementUse $a, StatementUse $b): int => $weight($b) <=> $weight($a));
         // Statements that filter alike would only repeat each other.
         foreach ($statements as $statement) {
@@ -74,12 +96,20 @@ final class LayoutProofBench implements Bench
         }
         $four = array_slice(array_values($texts), 0, 4);
         $say('looking for a better order');
-        $advice = (new ClusteringAdvisor($estate))->advise($layout, LayoutReader::sample($table, 20_000)) ?? throw new RuntimeException('no advice');
+        $advice =
+            (new ClusteringAdvisor($estate))->advise($layout, LayoutReader::sample($table, 20_000)) ??
+            throw new RuntimeException('no advice');
         $before = $this->measure($warehouse, $four, $say, 'before');
         $say('laying the table out anew by '.$advice->advice);
         $engine = new Engine($warehouse);
         $limits = new Limits(3600, 10, null, static fn (): int => (int) hrtime(true));
-        foreach ([$advice->definition?->toSql('field.laid_out') ?? '', 'INSERT INTO field.laid_out SELECT * FROM field.climate_reading', 'RENAME TABLE field.climate_reading TO climate_before, field.laid_out TO climate_reading'] as $sql) {
+        foreach (
+            [
+                $advice->definition?->toSql('field.laid_out') ?? '',
+                'INSERT INTO field.laid_out SELECT * FROM field.climate_reading',
+                'RENAME TABLE field.climate_reading TO climate_before, field.laid_out TO climate_reading',
+            ] as $sql
+        ) {
             $engine->run($sql, new Session('field', 'bench', self::NOW * 1_000_000), $limits);
         }
         $after = $this->measure($warehouse, $four, $say, 'after');
@@ -114,7 +144,11 @@ final class LayoutProofBench implements Bench
         $measured = [];
         foreach ($statements as $i => $statement) {
             $say("statement {$i} {$when}");
-            $outcome = (new Engine($warehouse, new ChunkCache(6_000_000)))->run($statement->sql, new Session($statement->schema, 'bench', self::NOW * 1_000_000), new Limits(300, 1_000_000, null, static fn (): int => (int) hrtime(true)));
+            $outcome = (new Engine($warehouse, new ChunkCache(6_000_000)))->run(
+                $statement->sql,
+                new Session($statement->schema, 'bench', self::NOW * 1_000_000),
+                new Limits(300, 1_000_000, null, static fn (): int => (int) hrtime(true)),
+            );
             assert($outcome->plan !== null);
             $digest = new RowsDigest();
             foreach ($outcome->rows as $row) {

@@ -40,12 +40,22 @@ final class PracticeTables
      */
     public static function table(Warehouse $warehouse, string $name, array $columns, array $clustering, int $chunkRows): void
     {
-        $definition = new TableDefinition(array_map(static fn (string $column): Column => new Column($column, ColumnType::of(TypeKind::Bigint), false), array_keys($columns)), Distribution::even(), null, $clustering, $chunkRows);
+        $definition = new TableDefinition(
+            array_map(
+                static fn (string $column): Column => new Column($column, ColumnType::of(TypeKind::Bigint), false),
+                array_keys($columns),
+            ),
+            Distribution::even(),
+            null,
+            $clustering,
+            $chunkRows,
+        );
         $table = $warehouse->createTable('bench', $name, $definition, 0);
         $writer = new TableWriter($table, $table->manifest(), $warehouse->nodes);
         $rows = count(reset($columns) ?: []);
         for ($at = 0; $at < $rows; $at += self::CHUNK_ROWS) {
-            $writer->add(array_map(static fn (array $values): array => array_slice($values, $at, self::CHUNK_ROWS), array_values($columns)));
+            $writer->add(array_map(static fn (array $values): array =>
+                array_slice($values, $at, self::CHUNK_ROWS), array_values($columns)));
         }
         $writer->commit(0);
     }

@@ -34,8 +34,19 @@ final class PruneBench implements Bench
         $day = 'minute >= 14400 AND minute < 15840';
         $pruned = $engine->run("SELECT count(*), sum(val) FROM fact WHERE {$day}", PracticeTables::session(), PracticeTables::limits());
         // Wrapped in IS TRUE the filter means the same, and nothing can be skipped by it.
-        $whole = $engine->run("SELECT count(*), sum(val) FROM fact WHERE ({$day}) IS TRUE", PracticeTables::session(), PracticeTables::limits());
-        $share = static fn (?\Fulcrion\Core\Plans\Plan $plan): float => array_sum(array_map(static fn (PlanStep $step): float => $step->kind === StepKind::Scan ? 100 * ($step->bytesRead ?? 0) / max(1, $step->bytesTotal ?? 1) : 0.0, $plan?->steps() ?? []));
+        $whole = $engine->run(
+            "SELECT count(*), sum(val) FROM fact WHERE ({$day}) IS TRUE",
+            PracticeTables::session(),
+            PracticeTables::limits(),
+        );
+        $share = static fn (?\Fulcrion\Core\Plans\Plan $plan): float => array_sum(
+            array_map(
+                static fn (PlanStep $step): float => $step->kind === StepKind::Scan
+                    ? (100 * ($step->bytesRead ?? 0)) / max(1, $step->bytesTotal ?? 1)
+                    : 0.0,
+                $plan?->steps() ?? [],
+            ),
+        );
         $warehouse->destroy();
         yield BenchFigure::of('bytes read without skipping', $share($whole->plan), '%');
         yield BenchFigure::atMost('bytes read for one day of 28', $share($pruned->plan), 5, '%');

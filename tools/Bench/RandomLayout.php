@@ -54,7 +54,9 @@ final class RandomLayout
         $this->random = new Randomizer(new Mt19937($seed));
         $nodes = [2, 4, 8, 12][$this->random->getInt(0, 3)];
         $profile = new HardwareProfile(
-            rowFactor: [200, 1000, 5000][$this->random->getInt(0, 2)], networkBytesPerSecond: [300_000_000, 1_200_000_000, 3_000_000_000][$this->random->getInt(0, 2)], chunkOpenUs: [0, 2_000, 8_000][$this->random->getInt(0, 2)],
+            rowFactor: [200, 1000, 5000][$this->random->getInt(0, 2)],
+            networkBytesPerSecond: [300_000_000, 1_200_000_000, 3_000_000_000][$this->random->getInt(0, 2)],
+            chunkOpenUs: [0, 2_000, 8_000][$this->random->getInt(0, 2)],
         );
         $this->warehouse = Warehouse::create($root, 'random', $nodes, $profile);
         $this->warehouse->createSchema('field');
@@ -63,7 +65,18 @@ final class RandomLayout
         // As a cluster tells it: how long the statements took.
         [, $each] = $this->measure();
         $this->statements = array_map(
-            static fn (StatementUse $s, float $us): StatementUse => new StatementUse($s->id, $s->executions, $us * $s->executions, 0.0, $s->tables, $s->sql, $s->user, $s->schema), $this->statements, $each,
+            static fn (StatementUse $s, float $us): StatementUse => new StatementUse(
+                $s->id,
+                $s->executions,
+                $us * $s->executions,
+                0.0,
+                $s->tables,
+                $s->sql,
+                $s->user,
+                $s->schema,
+            ),
+            $this->statements,
+            $each,
         );
     }
 
@@ -80,7 +93,10 @@ final class RandomLayout
         $estate = $this->estate();
         $layout = $estate->tables[self::TABLE];
         $store = $this->warehouse->table('field', 'pick') ?? throw new RuntimeException('no table');
-        $spreads = array_map(fn (string $column) => LayoutReader::spread($store, $column, $this->warehouse->nodes), (new DistributionAdvisor($estate))->columns($layout));
+        $spreads = array_map(
+            fn (string $column) => LayoutReader::spread($store, $column, $this->warehouse->nodes),
+            (new DistributionAdvisor($estate))->columns($layout),
+        );
 
         return (new FullAdvice($estate))->of($layout, LayoutReader::sample($store, 16_000), $spreads);
     }
@@ -108,9 +124,15 @@ final class RandomLayout
     /** Follows an advice for as long as something is measured. */
     public function following(Advice $advice, callable $then): mixed
     {
-        $steps = $advice->definition === null
-            ? $advice->statements
-            : [$advice->definition->toSql('field.pick_anew'), 'INSERT INTO field.pick_anew SELECT * FROM field.pick', 'ANALYZE TABLE field.pick_anew', 'RENAME TABLE field.pick TO pick_kept, field.pick_anew TO pick'];
+        $steps =
+            $advice->definition === null
+                ? $advice->statements
+                : [
+                    $advice->definition->toSql('field.pick_anew'),
+                    'INSERT INTO field.pick_anew SELECT * FROM field.pick',
+                    'ANALYZE TABLE field.pick_anew',
+                    'RENAME TABLE field.pick TO pick_kept, field.pick_anew TO pick',
+                ];
         $version = $this->warehouse->table('field', 'pick')?->manifest()->version;
         foreach ($steps as $sql) {
             $this->sql($sql);
@@ -132,8 +154,12 @@ final class RandomLayout
     {
         $definition = $this->estate()->tables[self::TABLE]->definition;
 
-        return "{$this->warehouse->nodes} nodes, {$definition->distribution->describe()}, ".($definition->partitioning?->describe() ?? 'no partitions').', '.($definition->clustering()->describe()).", {$definition->chunkRows} rows a chunk; "
-            .implode(' | ', array_map(static fn (StatementUse $s): string => "{$s->executions} x {$s->sql}", $this->statements));
+        return "{$this->warehouse->nodes} nodes, {$definition->distribution->describe()}, ".
+            ($definition->partitioning?->describe() ?? 'no partitions').
+            ', '.
+            $definition->clustering()->describe().
+            ", {$definition->chunkRows} rows a chunk; ".
+            implode(' | ', array_map(static fn (StatementUse $s): string => "{$s->executions} x {$s->sql}", $this->statements));
     }
 
     private function estate(): Estate
@@ -154,23 +180,62 @@ final class RandomLayout
             $columns[0][] = $i;
             $columns[1][] = (int) ($keys * ($skewed ? $share ** 3 : $share));
             $columns[2][] = ['A', 'A', 'A', 'A', 'A', 'A', 'B', 'B', 'C', 'D'][$this->random->getInt(0, 9)];
-            $columns[3][] = self::NOW_US - self::DAYS * 86_400_000_000 + (int) (self::DAYS * 86_400_000_000 * ($inOrder ? $i / $this->rows : $this->random->getInt(0, 999_999) / 1_000_000));
+            $columns[3][] =
+                self::NOW_US -
+                self::DAYS * 86_400_000_000 +
+                (int) (self::DAYS * 86_400_000_000 * ($inOrder ? $i / $this->rows : $this->random->getInt(0, 999_999) / 1_000_000));
             $columns[4][] = $this->random->getInt(0, 9_000) / 10;
         }
-        $distribution = [Distribution::even(), Distribution::hash('bay'), Distribution::hash('grade'), Distribution::hash('id'), Distribution::copy()][$this->random->getInt(0, 4)];
-        $partitioning = [null, null, new Partitioning('picked_at', 'day'), new Partitioning('picked_at', 'week'), new Partitioning('picked_at', 'month'), new Partitioning('grade', null)][$this->random->getInt(0, 5)];
+        $distribution = [
+            Distribution::even(),
+            Distribution::hash('bay'),
+            Distribution::hash('grade'),
+            Distribution::hash('id'),
+            Distribution::copy(),
+        ][$this->random->getInt(0, 4)];
+        $partitioning = [
+            null,
+            null,
+            new Partitioning('picked_at', 'day'),
+            new Partitioning('picked_at', 'week'),
+            new Partitioning('picked_at', 'month'),
+            new Partitioning('grade', null),
+        ][$this->random->getInt(0, 5)];
         $clustering = [[], ['picked_at'], ['bay'], ['grade', 'picked_at']][$this->random->getInt(0, 3)];
         $chunkRows = [512, 2_048, 8_192][$this->random->getInt(0, 2)];
-        $types = ['id' => TypeKind::Bigint, 'bay' => TypeKind::Bigint, 'grade' => TypeKind::Text, 'picked_at' => TypeKind::Timestamp, 'kilos' => TypeKind::Double];
+        $types = [
+            'id' => TypeKind::Bigint,
+            'bay' => TypeKind::Bigint,
+            'grade' => TypeKind::Text,
+            'picked_at' => TypeKind::Timestamp,
+            'kilos' => TypeKind::Double,
+        ];
         $this->write('pick', $types, $columns, $distribution, $partitioning, $clustering, $chunkRows, $this->random->getInt(1, 12));
-        $this->write('bay', ['bay' => TypeKind::Bigint, 'name' => TypeKind::Text], [range(0, $keys), array_map(static fn (int $i): string => 'bay '.$i % 50, range(0, $keys))],
-            [Distribution::copy(), Distribution::hash('bay'), Distribution::even()][$this->random->getInt(0, 2)], null, [], 2_048, 1);
+        $this->write(
+            'bay',
+            ['bay' => TypeKind::Bigint, 'name' => TypeKind::Text],
+            [range(0, $keys), array_map(static fn (int $i): string => 'bay '.$i % 50, range(0, $keys))],
+            [Distribution::copy(), Distribution::hash('bay'), Distribution::even()][$this->random->getInt(0, 2)],
+            null,
+            [],
+            2_048,
+            1,
+        );
         $prices = [[], []];
         for ($i = 0; $i < intdiv($this->rows, 5); $i++) {
             $prices[0][] = $this->random->getInt(0, $keys);
             $prices[1][] = $this->random->getInt(1, 90) / 10;
         }
-        $this->write('price', ['bay' => TypeKind::Bigint, 'price' => TypeKind::Double], $prices, [Distribution::hash('bay'), Distribution::even()][$this->random->getInt(0, 1)], null, [], 2_048, 1);
+        $this->write(
+            'price',
+            ['bay' => TypeKind::Bigint, 'price' => TypeKind::Double],
+            $prices,
+            [Distribution::hash('bay'), Distribution::even()][$this->random->getInt(0, 1)],
+            null,
+            [],
+            2_048,
+            1,
+        );
         $this->sql('ANALYZE TABLE field.pick');
     }
 
@@ -179,10 +244,27 @@ final class RandomLayout
      * @param  list<list<int|float|string>>  $columns
      * @param  list<string>  $clustering
      */
-    private function write(string $name, array $types, array $columns, Distribution $distribution, ?Partitioning $partitioning, array $clustering, int $chunkRows, int $loads): void
-    {
-        $described = array_map(static fn (string $column, TypeKind $kind): Column => new Column($column, ColumnType::of($kind), false), array_keys($types), $types);
-        $table = $this->warehouse->createTable('field', $name, new TableDefinition($described, $distribution, $partitioning, $clustering, $chunkRows), self::NOW_US);
+    private function write(
+        string $name,
+        array $types,
+        array $columns,
+        Distribution $distribution,
+        ?Partitioning $partitioning,
+        array $clustering,
+        int $chunkRows,
+        int $loads,
+    ): void {
+        $described = array_map(
+            static fn (string $column, TypeKind $kind): Column => new Column($column, ColumnType::of($kind), false),
+            array_keys($types),
+            $types,
+        );
+        $table = $this->warehouse->createTable(
+            'field',
+            $name,
+            new TableDefinition($described, $distribution, $partitioning, $clustering, $chunkRows),
+            self::NOW_US,
+        );
         $size = (int) ceil(count($columns[0]) / $loads);
         for ($at = 0; $at < count($columns[0]); $at += $size) {
             $writer = new TableWriter($table, $table->manifest(), $this->warehouse->nodes);
@@ -203,14 +285,25 @@ final class RandomLayout
         for ($i = $this->random->getInt(2, 6); $i > 0; $i--) {
             $sql = $this->statement();
             $executions = (float) [1, 20, 300, 2_000][$this->random->getInt(0, 3)];
-            $this->statements[] = new StatementUse(hash('xxh128', $sql), $executions, 0.0, 0.0, $reader->read($sql, 'field') ?? throw new RuntimeException("{$sql} cannot be read."), $sql, 'bench', 'field');
+            $this->statements[] = new StatementUse(
+                hash('xxh128', $sql),
+                $executions,
+                0.0,
+                0.0,
+                $reader->read($sql, 'field') ?? throw new RuntimeException("{$sql} cannot be read."),
+                $sql,
+                'bench',
+                'field',
+            );
         }
     }
 
     private function statement(): string
     {
         $from = $this->random->getInt(0, self::DAYS - 1);
-        $day = static fn (int $number): string => "timestamp '".gmdate('Y-m-d H:i:s', intdiv(self::NOW_US, 1_000_000) - (self::DAYS - $number) * 86_400)."'";
+        $day = static fn (int $number): string => "timestamp '".
+            gmdate('Y-m-d H:i:s', intdiv(self::NOW_US, 1_000_000) - (self::DAYS - $number) * 86_400).
+            "'";
         $span = "picked_at >= {$day($from)} AND picked_at < {$day($from + $this->random->getInt(1, 20))}";
 
         return match ($this->random->getInt(0, 7)) {
@@ -219,7 +312,9 @@ final class RandomLayout
             2 => 'SELECT id, kilos FROM pick WHERE bay = '.$this->random->getInt(0, 20),
             3 => "SELECT bay.name, sum(pick.kilos) FROM pick JOIN bay ON bay.bay = pick.bay WHERE pick.{$span} GROUP BY bay.name",
             4 => 'SELECT bay, sum(kilos) FROM pick GROUP BY bay',
-            5 => "SELECT sum(pick.kilos * price.price) FROM pick JOIN price ON price.bay = pick.bay WHERE pick.grade = '".['A', 'B', 'C', 'D'][$this->random->getInt(0, 3)]."'",
+            5 => "SELECT sum(pick.kilos * price.price) FROM pick JOIN price ON price.bay = pick.bay WHERE pick.grade = '".
+                ['A', 'B', 'C', 'D'][$this->random->getInt(0, 3)].
+                "'",
             6 => "SELECT max(kilos) FROM pick WHERE grade = 'C' AND {$span}",
             default => 'SELECT picked_at, kilos FROM pick WHERE id = '.$this->random->getInt(0, $this->rows - 1),
         };

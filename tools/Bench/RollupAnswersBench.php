@@ -58,7 +58,10 @@ final class RollupAnswersBench implements Bench
             $with = $engine->run($sql, $session, $limits);
             $without = $plain->run($sql, $session, $limits);
             $differ += self::digest($with) === self::digest($without) ? 0 : 1;
-            $used = implode(' ', array_filter($with->plan->remarks ?? [], static fn (string $remark): bool => str_contains($remark, 'used in place')));
+            $used = implode(
+                ' ',
+                array_filter($with->plan->remarks ?? [], static fn (string $remark): bool => str_contains($remark, 'used in place')),
+            );
             $rollups += str_contains($used, 'rollup s.') ? 1 : 0;
             $lookups += str_contains($used, 'lookup s.') ? 1 : 0;
             if (str_contains($used, 'rollup s.') && $with->plan !== null && $without->plan !== null) {
@@ -69,7 +72,11 @@ final class RollupAnswersBench implements Bench
         sort($factors);
         yield BenchFigure::of('answered from a rollup', $rollups, 'statements');
         yield BenchFigure::of('with a lookup', $lookups, 'statements');
-        yield BenchFigure::of('fewer bytes, median of those from a rollup', $factors === [] ? 1.0 : $factors[intdiv(count($factors), 2)], 'times');
+        yield BenchFigure::of(
+            'fewer bytes, median of those from a rollup',
+            $factors === [] ? 1.0 : $factors[intdiv(count($factors), 2)],
+            'times',
+        );
         yield BenchFigure::atMost('answers that differ', $differ, 0, 'answers');
     }
 

@@ -53,7 +53,13 @@ final class RollupChoiceBench implements Bench
         }
         $chunks = [];
         for ($c = 0; $c < 120; $c++) {
-            $zones = array_map(static fn (Column $column, int $i): ZoneMap => $i === 0 ? new ZoneMap($c * self::DAY_US, ($c + 1) * self::DAY_US, 0, 50_000, 200_000) : new ZoneMap(0, 400, 0, 50_000, 100_000), $columns, array_keys($columns));
+            $zones = array_map(
+                static fn (Column $column, int $i): ZoneMap => $i === 0
+                    ? new ZoneMap($c * self::DAY_US, ($c + 1) * self::DAY_US, 0, 50_000, 200_000)
+                    : new ZoneMap(0, 400, 0, 50_000, 100_000),
+                $columns,
+                array_keys($columns),
+            );
             $chunks[] = new Chunk("c{$c}", $c % 12, '', 50_000, 1_400_000, $zones);
         }
         $table = new TableLayout('s.fact', new TableDefinition($columns, Distribution::even()), 12, $chunks, 1000, $statistics, 0);
@@ -65,16 +71,39 @@ final class RollupChoiceBench implements Bench
                 $sample["d{$i}"][] = $random->getInt(0, 1 + $i * $i * 3);
             }
         }
-        $types = array_combine(array_map(static fn (Column $c): string => $c->name, $columns), array_map(static fn (Column $c): ColumnType => $c->type, $columns));
+        $types = array_combine(
+            array_map(static fn (Column $c): string => $c->name, $columns),
+            array_map(static fn (Column $c): ColumnType => $c->type, $columns),
+        );
         $reader = new UseReader(['s.fact' => $types]);
         $statements = [];
         for ($n = 0; $n < self::STATEMENTS; $n++) {
-            $groups = array_map(static fn (int $i): string => "d{$i}", (array) $random->pickArrayKeys(array_fill(1, 11, true), $random->getInt(1, 3)));
+            $groups = array_map(
+                static fn (int $i): string => "d{$i}",
+                (array) $random->pickArrayKeys(array_fill(1, 11, true), $random->getInt(1, 3)),
+            );
             $unit = ['hour', 'day', 'day', 'week', 'month'][$random->getInt(0, 4)];
             $groups[] = "date_trunc('{$unit}', at)";
             $from = gmdate('Y-m-d', $random->getInt(0, 110) * 86_400);
-            $sql = 'SELECT '.implode(', ', $groups).', '.['sum(value)', 'avg(value)', 'max(value), count(*)'][$random->getInt(0, 2)]." FROM s.fact WHERE at >= date '{$from}'".($random->getInt(0, 1) === 1 ? ' AND d'.$random->getInt(1, 11).' = 3' : '').' GROUP BY '.implode(', ', $groups);
-            $statements[] = new StatementUse(hash('xxh128', $sql.$n), (float) $random->getInt(5, 2000), 1e9, 0.0, $reader->read($sql, 's') ?? [], $sql, '', 's');
+            $sql =
+                'SELECT '.
+                implode(', ', $groups).
+                ', '.
+                ['sum(value)', 'avg(value)', 'max(value), count(*)'][$random->getInt(0, 2)].
+                " FROM s.fact WHERE at >= date '{$from}'".
+                ($random->getInt(0, 1) === 1 ? ' AND d'.$random->getInt(1, 11).' = 3' : '').
+                ' GROUP BY '.
+                implode(', ', $groups);
+            $statements[] = new StatementUse(
+                hash('xxh128', $sql.$n),
+                (float) $random->getInt(5, 2000),
+                1e9,
+                0.0,
+                $reader->read($sql, 's') ?? [],
+                $sql,
+                '',
+                's',
+            );
         }
         $estate = new Estate(['s.fact' => $table], new Workload($statements), new ClusterRates(3.0, 0.5, 0.8), 0);
         $say('choosing');
@@ -88,7 +117,7 @@ final class RollupChoiceBench implements Bench
         sort($seconds);
         yield BenchFigure::of('candidates', count($advice->candidates), 'rollups');
         yield BenchFigure::of('chosen', count($advice->choice->chosen), 'rollups');
-        yield BenchFigure::of('of the time they take saved', 100 * $advice->choice->savedUs() / max(1.0, $advice->nowUs()), '%');
+        yield BenchFigure::of('of the time they take saved', (100 * $advice->choice->savedUs()) / max(1.0, $advice->nowUs()), '%');
         yield BenchFigure::atMost('time to read the statements and choose', $seconds[1], 2.0, 's');
         $say('small lattices, every set tried');
         $shares = [];
@@ -102,6 +131,6 @@ final class RollupChoiceBench implements Bench
         yield BenchFigure::of('lattices', count($shares), 'lattices');
         yield BenchFigure::of('worst share of the best benefit', 100 * $shares[0], '%');
         yield BenchFigure::of('median share', 100 * $shares[intdiv(count($shares), 2)], '%');
-        yield BenchFigure::atLeast('mean share of the best benefit', 100 * array_sum($shares) / count($shares), 90.0, '%');
+        yield BenchFigure::atLeast('mean share of the best benefit', (100 * array_sum($shares)) / count($shares), 90.0, '%');
     }
 }

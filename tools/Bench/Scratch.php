@@ -20,7 +20,11 @@ final class Scratch
             'database.connections.mariadb.database' => 'fulcrion_bench',
             'database.connections.mariadb.username' => 'fulcrion_test',
             'database.connections.mariadb.password' => env('DB_TEST_PASSWORD'),
-            'database.connections.mariadb.options' => [PDO::MYSQL_ATTR_LOCAL_INFILE => true, PDO::ATTR_EMULATE_PREPARES => true, PDO::ATTR_STRINGIFY_FETCHES => false],
+            'database.connections.mariadb.options' => [
+                PDO::MYSQL_ATTR_LOCAL_INFILE => true,
+                PDO::ATTR_EMULATE_PREPARES => true,
+                PDO::ATTR_STRINGIFY_FETCHES => false,
+            ],
         ]);
         DB::purge('mariadb');
     }
@@ -36,7 +40,12 @@ final class Scratch
      */
     public static function environment(): array
     {
-        return [...getenv(), 'DB_DATABASE' => 'fulcrion_bench', 'DB_USERNAME' => 'fulcrion_test', 'DB_PASSWORD' => (string) env('DB_TEST_PASSWORD')];
+        return [
+            ...getenv(),
+            'DB_DATABASE' => 'fulcrion_bench',
+            'DB_USERNAME' => 'fulcrion_test',
+            'DB_PASSWORD' => (string) env('DB_TEST_PASSWORD'),
+        ];
     }
 
     /**

@@ -51,11 +51,17 @@ final class TuningBench implements Bench
         if (is_dir($root)) {
             Warehouse::open($root)->destroy();
         }
-        $warehouse = (new PracticeWorld(self::NOW * 1_000_000, 1.0, static fn (string $table) => $say("writing {$table}")))->build($root, 'tuning', 12);
+        $warehouse = (new PracticeWorld(self::NOW * 1_000_000, 1.0, static fn (string $table) => $say("writing {$table}")))->build(
+            $root,
+            'tuning',
+            12,
+        );
         $chosen = $this->chosen($warehouse, $say);
         $say('measuring as it is');
         $before = $this->measure($warehouse, $chosen);
-        $week = static fn (array $measured): float => array_sum(array_map(static fn (StatementUse $s, array $m): float => $s->executions * $m[0], $chosen, $measured));
+        $week = static fn (array $measured): float => array_sum(
+            array_map(static fn (StatementUse $s, array $m): float => $s->executions * $m[0], $chosen, $measured),
+        );
         yield BenchFigure::of('statements', count($chosen), 'statements');
         yield BenchFigure::of('one run of each, as it is', array_sum(array_column($before, 0)) / 1e6, 's modelled');
         $engine = new Engine($warehouse);
@@ -74,11 +80,20 @@ final class TuningBench implements Bench
         }
         $warehouse->destroy();
         foreach ($chosen as $i => $statement) {
-            yield BenchFigure::of(mb_strimwidth(substr($statement->sql, 0, 400), 0, 60, '…').': '.round($before[$i][0] / 1000).' ms before', $after[$i][0] / 1000, 'ms after');
+            yield BenchFigure::of(
+                mb_strimwidth(substr($statement->sql, 0, 400), 0, 60, '…').': '.round($before[$i][0] / 1000).' ms before',
+                $after[$i][0] / 1000,
+                'ms after',
+            );
         }
         $differ = count(array_filter(array_keys($chosen), static fn (int $i): bool => $before[$i][1] !== $after[$i][1]));
         yield BenchFigure::of('time of a week less', $week($before) / max(1.0, $week($after)), 'times');
-        yield BenchFigure::atLeast('time of one run of each less', array_sum(array_column($before, 0)) / max(1, array_sum(array_column($after, 0))), 40.0, 'times');
+        yield BenchFigure::atLeast(
+            'time of one run of each less',
+            array_sum(array_column($before, 0)) / max(1, array_sum(array_column($after, 0))),
+            40.0,
+            'times',
+        );
         yield BenchFigure::atMost('results that differ', $differ, 0, 'results');
     }
 
@@ -95,7 +110,16 @@ final class TuningBench implements Bench
             if ($reading === null || ! str_starts_with($sql, 'SELECT')) {
                 continue;
             }
-            $use = new StatementUse((new Fingerprinter())->of($sql)->id, self::perWeek($statement), 0.0, 0.0, $reader->read($reading, $statement->database) ?? [], $reading, $statement->team, $statement->database);
+            $use = new StatementUse(
+                (new Fingerprinter())->of($sql)->id,
+                self::perWeek($statement),
+                0.0,
+                0.0,
+                $reader->read($reading, $statement->database) ?? [],
+                $reading,
+                $statement->team,
+                $statement->database,
+            );
             if ($statement->trouble === Repertoire::DASHBOARD) {
                 $dashboards[$use->id] = $use;
             } elseif ($statement->rowsExamined >= 100_000) {
@@ -120,12 +144,22 @@ final class TuningBench implements Bench
         }
         arsort($load);
 
-        return [...array_values($dashboards), ...array_map(static fn (string $id): StatementUse => $others[$id][0], array_map(strval(...), array_slice(array_keys($load), 0, 4)))];
+        return [
+            ...array_values($dashboards),
+            ...array_map(
+                static fn (string $id): StatementUse => $others[$id][0],
+                array_map(strval(...), array_slice(array_keys($load), 0, 4)),
+            ),
+        ];
     }
 
     private static function perWeek(DemoStatement $statement): float
     {
-        return $statement->everyMinutes > 0 ? 10_080 / $statement->everyMinutes : ($statement->nightlyAt >= 0 ? 7.0 : 120.0 * $statement->weight);
+        return $statement->everyMinutes > 0
+            ? 10_080 / $statement->everyMinutes
+            : ($statement->nightlyAt >= 0
+                ? 7.0
+                : 120.0 * $statement->weight);
     }
 
     private function reader(Warehouse $warehouse): UseReader
@@ -145,7 +179,12 @@ final class TuningBench implements Bench
      */
     private function estate(Warehouse $warehouse, array $chosen): Estate
     {
-        return new Estate(LayoutReader::all($warehouse, self::NOW * 1_000_000), new Workload($chosen), LayoutReader::rates($warehouse->profile), self::NOW * 1_000_000);
+        return new Estate(
+            LayoutReader::all($warehouse, self::NOW * 1_000_000),
+            new Workload($chosen),
+            LayoutReader::rates($warehouse->profile),
+            self::NOW * 1_000_000,
+        );
     }
 
     /**
@@ -179,19 +218,38 @@ final class TuningBench implements Bench
             return $table->statistics === [] || $table->changedShare > 0.1 ? ["ANALYZE TABLE {$table->path()}"] : [];
         }
         if ($act === 'rollups') {
-            return array_map(static fn ($p): string => $p->create(), (new RollupAdvisor($estate))->of($table, $sample, 0.25 * $table->bytes(), INF, 1e5)->proposals());
+            return array_map(
+                static fn ($p): string => $p->create(),
+                (new RollupAdvisor($estate))->of($table, $sample, 0.25 * $table->bytes(), INF, 1e5)->proposals(),
+            );
         }
         if ($act === 'lookups') {
             $proposal = (new LookupAdvisor($estate))->of($table, $sample);
 
             return $proposal === null ? [] : [$proposal->create()];
         }
-        $spreads = array_map(static fn (string $column) => LayoutReader::spread($store, $column, $warehouse->nodes), (new DistributionAdvisor($estate))->columns($table));
-        $advice = array_values(array_filter((new FullAdvice($estate))->of($table, $sample, $spreads), static fn (Advice $a): bool => $a->worthIt && $a->definition !== null));
+        $spreads = array_map(
+            static fn (string $column) => LayoutReader::spread($store, $column, $warehouse->nodes),
+            (new DistributionAdvisor($estate))->columns($table),
+        );
+        $advice = array_values(
+            array_filter(
+                (new FullAdvice($estate))->of($table, $sample, $spreads),
+                static fn (Advice $a): bool => $a->worthIt && $a->definition !== null,
+            ),
+        );
         usort($advice, static fn (Advice $a, Advice $b): int => $b->savedUs <=> $a->savedUs);
         $definition = $advice[0]->definition ?? null;
 
-        return $definition === null ? [] : [$definition->toSql("{$schema}.{$name}_laid_out"), "INSERT INTO {$schema}.{$name}_laid_out SELECT * FROM {$table->path()}", "RENAME TABLE {$table->path()} TO {$name}_before, {$schema}.{$name}_laid_out TO {$name}", "DROP TABLE {$schema}.{$name}_before", "ANALYZE TABLE {$table->path()}"];
+        return $definition === null
+            ? []
+            : [
+                $definition->toSql("{$schema}.{$name}_laid_out"),
+                "INSERT INTO {$schema}.{$name}_laid_out SELECT * FROM {$table->path()}",
+                "RENAME TABLE {$table->path()} TO {$name}_before, {$schema}.{$name}_laid_out TO {$name}",
+                "DROP TABLE {$schema}.{$name}_before",
+                "ANALYZE TABLE {$table->path()}",
+            ];
     }
 
     /**
@@ -202,7 +260,11 @@ final class TuningBench implements Bench
     {
         $measured = [];
         foreach ($statements as $statement) {
-            $outcome = (new Engine($warehouse, new ChunkCache(6_000_000)))->run($statement->sql, new Session($statement->schema, 'bench', self::NOW * 1_000_000), new Limits(120, 1_000_000, null, static fn (): int => (int) hrtime(true)));
+            $outcome = (new Engine($warehouse, new ChunkCache(6_000_000)))->run(
+                $statement->sql,
+                new Session($statement->schema, 'bench', self::NOW * 1_000_000),
+                new Limits(120, 1_000_000, null, static fn (): int => (int) hrtime(true)),
+            );
             assert($outcome->plan !== null);
             $digest = new RowsDigest();
             foreach ($outcome->rows as $row) {

@@ -22,11 +22,24 @@ final class WebLoadBench implements Bench
 
     private const SECONDS = 20;
 
-    private const PAGES = ['/', '/tune/statements', '/tune/layout', '/tune/jobs', '/guard', '/ledger', '/tune/catalog', '/tune/workbench', '/tend/clusters', '/tune/compare'];
+    private const PAGES = [
+        '/',
+        '/tune/statements',
+        '/tune/layout',
+        '/tune/jobs',
+        '/guard',
+        '/ledger',
+        '/tune/catalog',
+        '/tune/workbench',
+        '/tend/clusters',
+        '/tune/compare',
+    ];
 
-    private const HEAVY = 'SELECT count(*), max(a.value) FROM field.climate_reading a JOIN field.climate_reading b ON a.bay_id = b.bay_id WHERE a.value > b.value + 1';
+    private const HEAVY = 'SELECT count(*), max(a.value) FROM field.climate_reading a JOIN field.climate_reading b ON a.bay_id = '
+        .'b.bay_id WHERE a.value > b.value + 1';
 
-    private const PROBE = 'for ($i = 0; $i < 15; $i++) { $t = microtime(true); $ok = @file_get_contents($argv[1]) !== false; echo $ok ? microtime(true) - $t : 99, "\n"; sleep(1); }';
+    private const PROBE = 'for ($i = 0; $i < 15; $i++) { $t = microtime(true); $ok = @file_get_contents($argv[1]) !== false; echo $ok ? '
+        .'microtime(true) - $t : 99, "\n"; sleep(1); }';
 
     public function name(): string
     {
@@ -55,7 +68,15 @@ final class WebLoadBench implements Bench
         $runs = array_map(static fn (): string => (string) Str::uuid(), range(1, 6));
         try {
             foreach ($runs as $run) {
-                $form = ['_token' => $token, 'cluster' => 'wren', 'schema' => 'field', 'sql' => self::HEAVY, 'mode' => 'run', 'key' => $run, 'which' => 'all'];
+                $form = [
+                    '_token' => $token,
+                    'cluster' => 'wren',
+                    'schema' => 'field',
+                    'sql' => self::HEAVY,
+                    'mode' => 'run',
+                    'key' => $run,
+                    'which' => 'all',
+                ];
                 $client->post('/tune/workbench/runs', ['form_params' => $form, 'http_errors' => false]);
             }
             $probe = new Process([PHP_BINARY, '-r', self::PROBE, "{$base}/up"], null, null, null, 120);
@@ -94,10 +115,18 @@ final class WebLoadBench implements Bench
      */
     private function signIn(string $base): array
     {
-        $cookies = new CookieJar;
+        $cookies = new CookieJar();
         $client = new Client(['base_uri' => $base, 'cookies' => $cookies]);
-        $token = static fn (string $html): string => preg_match('~name="_token" value="([^"]+)"~', $html, $m) === 1 ? $m[1] : throw new RuntimeException('The page has no form.');
-        $client->post('/sign-in', ['form_params' => ['_token' => $token((string) $client->get('/sign-in')->getBody()), 'email' => 'idris@brackenfold.example', 'password' => Team::PASSWORD]]);
+        $token = static fn (string $html): string => preg_match('~name="_token" value="([^"]+)"~', $html, $m) === 1
+            ? $m[1]
+            : throw new RuntimeException('The page has no form.');
+        $client->post('/sign-in', [
+            'form_params' => [
+                '_token' => $token((string) $client->get('/sign-in')->getBody()),
+                'email' => 'idris@brackenfold.example',
+                'password' => Team::PASSWORD,
+            ],
+        ]);
 
         return [$client, $cookies, $token((string) $client->get('/tune/workbench')->getBody())];
     }
@@ -109,16 +138,27 @@ final class WebLoadBench implements Bench
     {
         $script = (string) tempnam(sys_get_temp_dir(), 'wrk');
         $pages = implode(', ', array_map(static fn (string $page): string => "\"{$page}\"", self::PAGES));
-        file_put_contents($script, <<<LUA
+        file_put_contents(
+            $script,
+            <<<LUA
             local pages = {{$pages}}
             local n = 0
             request = function() n = n + 1; return wrk.format("GET", pages[(n % #pages) + 1], {["Cookie"] = os.getenv("LOAD_COOKIE")}) end
             done = function(summary, latency, requests)
                 local e = summary.errors
-                io.write(string.format("RESULT %d %f %f %d\\n", summary.requests, latency:percentile(50) / 1e6, latency:percentile(95) / 1e6, e.connect + e.read + e.write + e.status + e.timeout))
+                io.write(string.format("RESULT %d %f %f %d\\n", summary.requests, latency:percentile(50) / 1e6, latency:percentile(95) /
+                1e6, e.connect + e.read + e.write + e.status + e.timeout))
             end
-            LUA);
-        $wrk = new Process(['wrk', '-t2', '-c'.self::CONNECTIONS, "-d{$seconds}s", '--timeout', '20s', '-s', $script, $base], null, ['LOAD_COOKIE' => $cookie], null, $seconds + 60);
+            LUA
+            ,
+        );
+        $wrk = new Process(
+            ['wrk', '-t2', '-c'.self::CONNECTIONS, "-d{$seconds}s", '--timeout', '20s', '-s', $script, $base],
+            null,
+            ['LOAD_COOKIE' => $cookie],
+            null,
+            $seconds + 60,
+        );
         $wrk->run();
         unlink($script);
         if (preg_match('~RESULT (\d+) ([\d.]+) ([\d.]+) (\d+)~', $wrk->getOutput(), $m) !== 1) {

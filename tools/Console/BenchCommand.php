@@ -32,11 +32,27 @@ final class BenchCommand extends Command
         $json = [];
         foreach ($wanted === [] ? $benches : array_intersect_key($benches, array_flip($wanted)) as $bench) {
             $quiet = (bool) $this->option('json');
-            foreach ($bench->run(fn (string $text) => $quiet ? null : $this->line("<fg=gray>  {$bench->name()}: {$text}</>")) as $measured) {
-                $json[] = ['bench' => $bench->name(), 'name' => $measured->name, 'value' => round($measured->value, 4), 'unit' => $measured->unit, 'aim' => $measured->aim, 'met' => $measured->met];
+            foreach ($bench->run(fn (string $text) =>
+                $quiet ? null : $this->line("<fg=gray>  {$bench->name()}: {$text}</>")) as $measured) {
+                $json[] = [
+                    'bench' => $bench->name(),
+                    'name' => $measured->name,
+                    'value' => round($measured->value, 4),
+                    'unit' => $measured->unit,
+                    'aim' => $measured->aim,
+                    'met' => $measured->met,
+                ];
                 if (! $quiet) {
-                    $this->line(sprintf('%-12s %-52s %12s %-14s %s', $bench->name(), $measured->name, number_format($measured->value, $measured->value < 100 ? 2 : 0, '.', ' '), $measured->unit,
-                        $measured->aim === null ? '' : "{$measured->aim}: ".($measured->met ? 'met' : 'aim missed')));
+                    $this->line(
+                        sprintf(
+                            '%-12s %-52s %12s %-14s %s',
+                            $bench->name(),
+                            $measured->name,
+                            number_format($measured->value, $measured->value < 100 ? 2 : 0, '.', ' '),
+                            $measured->unit,
+                            $measured->aim === null ? '' : "{$measured->aim}: ".($measured->met ? 'met' : 'aim missed'),
+                        ),
+                    );
                 }
             }
         }

@@ -24,10 +24,14 @@ final class DemoAccessCommand extends Command
 
     /** Tables of a small purchasing desk on our own MariaDB, and accounts that were granted by hand. */
     private const STORE = [
-        'CREATE TABLE IF NOT EXISTS brackenfold.supplier (supplier_id INT PRIMARY KEY, name VARCHAR(80) NOT NULL, phone VARCHAR(30), town VARCHAR(60) NOT NULL)',
-        'CREATE TABLE IF NOT EXISTS brackenfold.supply_order (order_id INT PRIMARY KEY, supplier_id INT NOT NULL, item VARCHAR(60) NOT NULL, amount DECIMAL(10, 2) NOT NULL, ordered_on DATE NOT NULL)',
-        "INSERT IGNORE INTO brackenfold.supplier VALUES (1, 'Alba Rudd', '555-0104417', 'Alderby'), (2, 'Nils Hythe', '555-0104418', 'Corrow'), (3, 'Iva Stroud', NULL, 'Dellstead'), (4, 'Merle Vane', '555-0104420', 'Alderby')",
-        "INSERT IGNORE INTO brackenfold.supply_order VALUES (1, 1, 'peat-free compost', 1840.50, '2026-10-02'), (2, 2, 'drip hose', 312.00, '2026-10-09'), (3, 1, 'seed trays', 96.20, '2026-10-30'), (4, 4, 'glass panes', 7420.00, '2026-11-12')",
+        'CREATE TABLE IF NOT EXISTS brackenfold.supplier (supplier_id INT PRIMARY KEY, name VARCHAR(80) NOT NULL, phone VARCHAR(30), '
+            .'town VARCHAR(60) NOT NULL)',
+        'CREATE TABLE IF NOT EXISTS brackenfold.supply_order (order_id INT PRIMARY KEY, supplier_id INT NOT NULL, item VARCHAR(60) NOT '
+            .'NULL, amount DECIMAL(10, 2) NOT NULL, ordered_on DATE NOT NULL)',
+        "INSERT IGNORE INTO brackenfold.supplier VALUES (1, 'Alba Rudd', '555-0104417', 'Alderby'), (2, 'Nils Hythe', '555-0104418', "
+            ."'Corrow'), (3, 'Iva Stroud', NULL, 'Dellstead'), (4, 'Merle Vane', '555-0104420', 'Alderby')",
+        "INSERT IGNORE INTO brackenfold.supply_order VALUES (1, 1, 'peat-free compost', 1840.50, '2026-10-02'), (2, 2, 'drip hose', "
+            ."312.00, '2026-10-09'), (3, 1, 'seed trays', 96.20, '2026-10-30'), (4, 4, 'glass panes', 7420.00, '2026-11-12')",
         'CREATE ROLE IF NOT EXISTS dock',
         'GRANT SELECT, INSERT ON brackenfold.supply_order TO dock',
     ];

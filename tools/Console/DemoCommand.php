@@ -27,7 +27,8 @@ use Illuminate\Support\Facades\DB;
 
 final class DemoCommand extends Command
 {
-    protected $signature = 'demo:load {--scale=1.0 : share of the people\'s runs, for tests} {--rows=1.0 : share of the rows, for tests} {--nights=28 : nights of parallel jobs}';
+    protected $signature = 'demo:load {--scale=1.0 : share of the people\'s runs, for tests} {--rows=1.0 : share of the rows, for '
+        .'tests} {--nights=28 : nights of parallel jobs}';
 
     protected $description = 'Loads the demo world: Brackenfold Growers, its clusters and 28 days of history';
 
@@ -39,13 +40,19 @@ final class DemoCommand extends Command
     public function handle(ImportRunner $runner, DemoPlans $demoPlans, JobHistory $jobs): int
     {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
-            User::query()->firstOrCreate(['email' => $email], ['name' => $name, 'password' => Team::PASSWORD, 'role' => $role, 'policy_person' => strtok($email, '@')]);
+            User::query()->firstOrCreate(
+                ['email' => $email],
+                ['name' => $name, 'password' => Team::PASSWORD, 'role' => $role, 'policy_person' => strtok($email, '@')],
+            );
         }
         // Columns of chunks are kept unpacked while statements are measured.
         ini_set('memory_limit', '1500M');
         $measured = [];
         foreach (self::CLUSTERS as $slug => [$name, $role, $scale, $seed, $nodes, $rows]) {
-            $cluster = Cluster::query()->firstOrCreate(['slug' => $slug], ['name' => $name, 'role' => $role, 'connector' => 'practice', 'dialect' => Dialect::Ansi]);
+            $cluster = Cluster::query()->firstOrCreate(
+                ['slug' => $slug],
+                ['name' => $name, 'role' => $role, 'connector' => 'practice', 'dialect' => Dialect::Ansi],
+            );
             $cluster->update(['connector' => 'practice']);
             $warehouse = $this->warehouse($slug, $name, $nodes, $rows);
             if (Import::query()->where('cluster_id', $cluster->id)->where('state', 'done')->exists()) {
@@ -62,7 +69,12 @@ final class DemoCommand extends Command
 
         $fernhill = Cluster::query()->where('slug', 'fernhill')->firstOrFail();
         if (! DB::table('job_series')->where('cluster_id', $fernhill->id)->exists()) {
-            $jobs->load($fernhill, Clock::microseconds(), fn (string $what) => $this->output->write(sprintf("\r  %-46s%-32s", 'nightly jobs of Fernhill: running', $what)), (int) $this->option('nights'));
+            $jobs->load(
+                $fernhill,
+                Clock::microseconds(),
+                fn (string $what) => $this->output->write(sprintf("\r  %-46s%-32s", 'nightly jobs of Fernhill: running', $what)),
+                (int) $this->option('nights'),
+            );
             $this->output->writeln(sprintf("\r  %-46s%-32s", 'nightly jobs of Fernhill', 'done'));
             $this->callSilently('jobs:judge');
         }
@@ -89,7 +101,11 @@ final class DemoCommand extends Command
         is_dir(dirname($root)) || mkdir(dirname($root), 0o700, true);
         $this->output->write(sprintf('  %-46s', "practice cluster {$name}"));
         $rows = (float) $this->option('rows');
-        $warehouse = (new PracticeWorld(Clock::seconds() * 1_000_000, $rows * $share, fn (string $table) => $this->output->write(sprintf("\r  %-46s%-32s", "practice cluster {$name}: writing", $table))))->build($root, $name, $nodes, (int) round(1000 / $rows));
+        $warehouse = (new PracticeWorld(
+            Clock::seconds() * 1_000_000,
+            $rows * $share,
+            fn (string $table) => $this->output->write(sprintf("\r  %-46s%-32s", "practice cluster {$name}: writing", $table)),
+        ))->build($root, $name, $nodes, (int) round(1000 / $rows));
         $this->output->writeln(sprintf("\r  %-46s%-32s", "practice cluster {$name}", 'done'));
 
         return $warehouse;
@@ -100,7 +116,11 @@ final class DemoCommand extends Command
      */
     private function measure(Warehouse $warehouse, string $name): array
     {
-        $measured = (new Measurement($warehouse, Clock::seconds() * 1_000_000))->all(fn (int $done, int $of) => $this->output->write(sprintf("\r  %-46s%-32s", "statements of {$name}: measuring", "{$done} of {$of}")));
+        $measured = (new Measurement($warehouse, Clock::seconds() * 1_000_000))->all(
+            fn (int $done, int $of) => $this->output->write(
+                sprintf("\r  %-46s%-32s", "statements of {$name}: measuring", "{$done} of {$of}"),
+            ),
+        );
         $this->output->writeln(sprintf("\r  %-46s%-32s", "statements of {$name}: measured", count($measured)));
 
         return $measured;
@@ -118,16 +138,25 @@ final class DemoCommand extends Command
             fwrite($file, json_encode($record, JSON_UNESCAPED_SLASHES | JSON_THROW_ON_ERROR)."\n");
         }
         fclose($file);
-        $import = new Import;
-        $import->forceFill([
-            'cluster_id' => $cluster->id, 'file_name' => basename($path), 'path' => $path, 'format' => Format::JsonLines,
-            'state' => 'waiting', 'accepted' => 0, 'repeated' => 0, 'rejected' => 0,
-        ])->save();
-        $runner->run($import, fn (Import $import) => $this->output->write(sprintf(
-            "\r  %-46s%s",
-            "history of {$cluster->name}: reading",
-            Quantity::count($import->accepted).' executions',
-        )));
+        $import = new Import();
+        $import
+            ->forceFill([
+                'cluster_id' => $cluster->id,
+                'file_name' => basename($path),
+                'path' => $path,
+                'format' => Format::JsonLines,
+                'state' => 'waiting',
+                'accepted' => 0,
+                'repeated' => 0,
+                'rejected' => 0,
+            ])
+            ->save();
+        $runner->run(
+            $import,
+            fn (Import $import) => $this->output->write(
+                sprintf("\r  %-46s%s", "history of {$cluster->name}: reading", Quantity::count($import->accepted).' executions'),
+            ),
+        );
         $this->newLine();
         unlink($path);
     }

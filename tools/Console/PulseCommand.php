@@ -34,13 +34,14 @@ final class PulseCommand extends Command
     public function handle(Clusters $clusters, Store $store): int
     {
         $cluster = Cluster::query()->where('slug', 'fernhill')->where('connector', 'practice')->first();
-        $runner = $cluster instanceof Cluster ? $clusters->as(Actor::system(SystemActor::Demo, 'the pulse of the demo'))->runner($cluster) : null;
-        if (! $cluster instanceof Cluster || $runner === null) {
+        $runner =
+            $cluster instanceof Cluster ? $clusters->as(Actor::system(SystemActor::Demo, 'the pulse of the demo'))->runner($cluster) : null;
+        if (! ($cluster instanceof Cluster) || $runner === null) {
             return self::SUCCESS;
         }
         $reader = new ExecutionReader(PHP_INT_MAX);
         $fingerprinter = new Fingerprinter($cluster->dialect);
-        $batch = new ExecutionBatch;
+        $batch = new ExecutionBatch();
         $now = Clock::microseconds();
         $random = new Randomizer(new Mt19937(Clock::seconds()));
         for ($run = 0; $run < (int) $this->option('runs'); $run++) {
@@ -62,11 +63,24 @@ final class PulseCommand extends Command
                 }
                 // What the modelled cluster would have taken, without any luck added.
                 $at = $now + $run * 1_000_000 + $i * 1000;
-                $execution = $reader->line((string) json_encode([
-                    'started_at' => gmdate('Y-m-d\TH:i:s', intdiv($at, 1_000_000)).sprintf('.%06dZ', $at % 1_000_000), 'duration_us' => $totals->durationUs, 'sql' => $sql, 'database' => $statement->database, 'user' => $statement->team,
-                    'application' => $statement->application, 'client_host' => 'board-hub', 'status' => 'ok', 'rows_returned' => count($result->rows), 'rows_examined' => $totals->rowsExamined, 'bytes_scanned' => $totals->bytesScanned,
-                    'bytes_spilled' => $totals->bytesSpilled, 'full_scan' => $totals->fullScan, 'queue' => 'shared',
-                ]));
+                $execution = $reader->line(
+                    (string) json_encode([
+                        'started_at' => gmdate('Y-m-d\TH:i:s', intdiv($at, 1_000_000)).sprintf('.%06dZ', $at % 1_000_000),
+                        'duration_us' => $totals->durationUs,
+                        'sql' => $sql,
+                        'database' => $statement->database,
+                        'user' => $statement->team,
+                        'application' => $statement->application,
+                        'client_host' => 'board-hub',
+                        'status' => 'ok',
+                        'rows_returned' => count($result->rows),
+                        'rows_examined' => $totals->rowsExamined,
+                        'bytes_scanned' => $totals->bytesScanned,
+                        'bytes_spilled' => $totals->bytesSpilled,
+                        'full_scan' => $totals->fullScan,
+                        'queue' => 'shared',
+                    ]),
+                );
                 if ($execution instanceof Rejection) {
                     $this->warn("{$execution->field} {$execution->reason}");
                 } else {
@@ -86,7 +100,10 @@ final class PulseCommand extends Command
     private function desk(Clusters $clusters): void
     {
         $own = Cluster::query()->where('is_own', true)->first();
-        $source = $own instanceof Cluster && in_array('brackenfold', explode(',', (string) config('fulcrion.keeper.schemas')), true) ? $clusters->as(Actor::system(SystemActor::Demo, 'the pulse of the demo'))->indexes($own) : null;
+        $source =
+            $own instanceof Cluster && in_array('brackenfold', explode(',', (string) config('fulcrion.keeper.schemas')), true)
+                ? $clusters->as(Actor::system(SystemActor::Demo, 'the pulse of the demo'))->indexes($own)
+                : null;
         if ($source === null) {
             return;
         }

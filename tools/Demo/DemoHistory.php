@@ -37,7 +37,12 @@ final class DemoHistory
 
     /** Runs people start in a busy five minutes. */
     private const PEOPLE = [
-        'agronomy' => 27.0, 'packhouse' => 43.0, 'energy_desk' => 17.0, 'grower_relations' => 12.0, 'forecast_lab' => 2.2, 'platform' => 2.5,
+        'agronomy' => 27.0,
+        'packhouse' => 43.0,
+        'energy_desk' => 17.0,
+        'grower_relations' => 12.0,
+        'forecast_lab' => 2.2,
+        'platform' => 2.5,
     ];
 
     private const ERRORS = [
@@ -69,12 +74,18 @@ final class DemoHistory
     /**
      * @param  int  $now Unix seconds
      * @param  float  $scale share of the people's runs to make; 1.0 is the full scenario
-     * @param  array<string, array{PlanTotals, int, Plan}>  $measured template => what a run on the practice cluster counted, rows returned, its plan
+     * @param  array<string, array{PlanTotals, int, Plan}>  $measured template => what a run on the practice cluster counted,
+     *     rows returned, its plan
      */
-    public function __construct(private readonly int $now, int $seed = 46, private readonly float $scale = 1.0, private readonly bool $rehearsal = false, array $measured = [])
-    {
+    public function __construct(
+        private readonly int $now,
+        int $seed = 46,
+        private readonly float $scale = 1.0,
+        private readonly bool $rehearsal = false,
+        array $measured = [],
+    ) {
         $this->random = new Randomizer(new Mt19937($seed));
-        $this->start = $now - $now % 86_400 - (self::DAYS - 1) * 86_400;
+        $this->start = $now - ($now % 86_400) - (self::DAYS - 1) * 86_400;
         foreach (Repertoire::all() as $statement) {
             $known = $measured[$statement->template] ?? null;
             $this->statements[] = $statement = $known === null ? $statement : $statement->measured($known[0], $known[1]);
@@ -96,7 +107,7 @@ final class DemoHistory
     public function records(): Generator
     {
         for ($slot = $this->start; $slot < $this->now; $slot += self::SLOT) {
-            $records = [...($this->rehearsal ? [] : $this->scheduled($slot)), ...$this->people($slot)];
+            $records = [...$this->rehearsal ? [] : $this->scheduled($slot), ...$this->people($slot)];
             usort($records, static fn (array $a, array $b): int => $a['at'] <=> $b['at']);
             foreach ($records as $record) {
                 $at = $record['at'];
@@ -118,10 +129,16 @@ final class DemoHistory
         foreach ($this->statements as $i => $statement) {
             if ($statement->everyMinutes > 0 && $minute % $statement->everyMinutes === 0) {
                 // A stagger of its own keeps jobs of one rhythm from starting in the same second.
-                $records[] = $this->run($statement, $slot * 1_000_000 + ($i * 7 % 60) * 1_000_000 + $this->random->getInt(0, 900_000));
+                $records[] = $this->run($statement, $slot * 1_000_000 + (($i * 7) % 60) * 1_000_000 + $this->random->getInt(0, 900_000));
             } elseif ($statement->nightlyAt >= 0 && intdiv($statement->nightlyAt, 5) * 5 === $minute) {
-                $records[] = $this->run($statement, ($slot + $statement->nightlyAt % 5 * 60) * 1_000_000 + $this->random->getInt(0, 20_000_000));
-            } elseif ($statement->trouble === Repertoire::CROSS_JOIN && in_array([$this->day($slot), $minute], [[16, 620], [18, 1_390], [19, 905]], true)) {
+                $records[] = $this->run(
+                    $statement,
+                    ($slot + ($statement->nightlyAt % 5) * 60) * 1_000_000 + $this->random->getInt(0, 20_000_000),
+                );
+            } elseif (
+                $statement->trouble === Repertoire::CROSS_JOIN &&
+                in_array([$this->day($slot), $minute], [[16, 620], [18, 1_390], [19, 905]], true)
+            ) {
                 $records[] = $this->run($statement, $slot * 1_000_000 + $this->random->getInt(0, 200_000_000));
             }
         }
@@ -154,7 +171,10 @@ final class DemoHistory
                         $high = $middle;
                     }
                 }
-                $records[] = $this->run($this->byTeam[$team][$low], $slot * 1_000_000 + $this->random->getInt(0, self::SLOT * 1_000_000 - 1));
+                $records[] = $this->run(
+                    $this->byTeam[$team][$low],
+                    $slot * 1_000_000 + $this->random->getInt(0, self::SLOT * 1_000_000 - 1),
+                );
             }
         }
 
@@ -212,7 +232,8 @@ final class DemoHistory
                 'packhouse' => 'dock',
                 default => 'shared',
             },
-            'rows_returned' => $statement->rowsReturned === 0 ? 0 : max(1, (int) ($statement->rowsReturned * (0.8 + 0.4 * $this->uniform()))),
+            'rows_returned' => $statement->rowsReturned === 0
+                ? 0 : max(1, (int) ($statement->rowsReturned * (0.8 + 0.4 * $this->uniform()))),
             'rows_examined' => $examined,
             'rows_affected' => $statement->rowsAffected,
             'bytes_scanned' => $bytes,
@@ -253,7 +274,7 @@ final class DemoHistory
     /** How busy a team is, 0 to 1. */
     private function busyness(string $team, int $second): float
     {
-        $hour = $second % 86_400 / 3600;
+        $hour = ($second % 86_400) / 3600;
         $weekday = (int) gmdate('N', $second);
         if ($this->rehearsal) {
             return $weekday <= 5 && $hour >= 8 && $hour < 17 ? 0.55 : 0.0;
@@ -262,8 +283,8 @@ final class DemoHistory
             // Odd hours: evenings and deep nights as much as noon.
             return ($weekday === 7 ? 0.3 : 1.0) * (0.35 + 0.65 * (0.5 + 0.5 * sin($hour * 1.7 + $weekday)) ** 2);
         }
-        $morning = exp(-(($hour - 7.6) / 1.1) ** 2);
-        $afternoon = exp(-(($hour - 15.2) / 1.3) ** 2);
+        $morning = exp(-((($hour - 7.6) / 1.1) ** 2));
+        $afternoon = exp(-((($hour - 15.2) / 1.3) ** 2));
         $office = $hour >= 6 && $hour < 18.5 ? 0.22 : 0.02;
         $week = [1 => 1.0, 0.95, 0.95, 0.95, 0.9, 0.4, 0.12][$weekday];
 

@@ -36,7 +36,7 @@ final readonly class DemoPlans
     {
         $fingerprinter = new Fingerprinter($cluster->dialect);
         $now = Clock::seconds();
-        $change = $now - $now % 86_400 - (DemoHistory::DAYS - DemoHistory::PLAN_CHANGE_DAY) * 86_400;
+        $change = $now - ($now % 86_400) - (DemoHistory::DAYS - DemoHistory::PLAN_CHANGE_DAY) * 86_400;
         DB::transaction(function () use ($cluster, $warehouse, $measured, $fingerprinter, $now, $change): void {
             foreach (Repertoire::all() as $statement) {
                 if (! isset($measured[$statement->template]) || $statement->trouble === Repertoire::CROSS_JOIN) {
@@ -51,7 +51,11 @@ final readonly class DemoPlans
                     continue;
                 }
                 $this->one($cluster, $fingerprint, $plan, 0, $change);
-                $after = (new Engine($warehouse))->explain($sql, new Session($statement->database, 'measurement', $now * 1_000_000), self::LOOP_BELOW);
+                $after = (new Engine($warehouse))->explain(
+                    $sql,
+                    new Session($statement->database, 'measurement', $now * 1_000_000),
+                    self::LOOP_BELOW,
+                );
                 if ($after !== null) {
                     $this->one($cluster, $fingerprint, $after, $change, $now + 86_400);
                 }
@@ -61,10 +65,22 @@ final readonly class DemoPlans
 
     private function one(Cluster $cluster, string $fingerprint, Plan $plan, int $from, int $to): void
     {
-        $seen = DB::selectOne('SELECT SUM(l.executions) AS executions, SUM(l.duration_us) AS duration_us, MIN(l.bucket_at) AS first, MAX(l.bucket_at) AS last FROM load_day l JOIN statements s ON s.id = l.statement_id
-            WHERE l.cluster_id = ? AND s.fingerprint = ? AND l.bucket_at >= ? AND l.bucket_at < ?', [$cluster->id, $fingerprint, $from, $to]);
+        $seen = DB::selectOne(
+            'SELECT SUM(l.executions) AS executions, SUM(l.duration_us) AS duration_us, MIN(l.bucket_at) AS first, MAX(l.bucket_at) AS
+            last FROM load_day l JOIN statements s ON s.id = l.statement_id
+            WHERE l.cluster_id = ? AND s.fingerprint = ? AND l.bucket_at >= ? AND l.bucket_at < ?',
+            [$cluster->id, $fingerprint, $from, $to],
+        );
         if ($seen !== null && (int) $seen->executions > 0) {
-            $this->plans->keep($cluster->id, $fingerprint, $plan, min((int) $seen->last + 86_399, Clock::seconds()) * 1_000_000, (int) $seen->executions, (int) $seen->duration_us, (int) $seen->first * 1_000_000);
+            $this->plans->keep(
+                $cluster->id,
+                $fingerprint,
+                $plan,
+                min((int) $seen->last + 86_399, Clock::seconds()) * 1_000_000,
+                (int) $seen->executions,
+                (int) $seen->duration_us,
+                (int) $seen->first * 1_000_000,
+            );
         }
     }
 }

@@ -37,23 +37,27 @@ final readonly class DemoStatement
     /** The text with its literals, as of a moment. */
     public function fill(int $second, Randomizer $random): string
     {
-        return (string) preg_replace_callback('~\{(\w+)\}~', static fn (array $match): string => match ($match[1]) {
-            'day' => gmdate('Y-m-d', $second),
-            'lately' => gmdate('Y-m-d H:i:00', $second - 4 * 3600),
-            'eve' => gmdate('Y-m-d', $second - 86_400),
-            'week' => gmdate('Y-m-d', $second - 86_400 * 6),
-            'from' => gmdate('Y-m-d', $second - 86_400 * 13),
-            'year' => gmdate('o', $second),
-            'weekno' => (string) (int) gmdate('W', $second),
-            'house' => (string) $random->getInt(1, 46),
-            'some' => (string) $random->getInt(5, 60),
-            'bay' => (string) $random->getInt(1, 184),
-            'site' => ['northfield', 'low-meadow', 'ridge', 'harbour'][$random->getInt(0, 3)],
-            'n' => (string) $random->getInt(2, 60),
-            'id' => (string) $random->getInt(1, 150_000),
-            'key' => gmdate('Ymd', $second).'_'.$random->getInt(1000, 9999),
-            default => $match[0],
-        }, $this->template);
+        return (string) preg_replace_callback(
+            '~\{(\w+)\}~',
+            static fn (array $match): string => match ($match[1]) {
+                'day' => gmdate('Y-m-d', $second),
+                'lately' => gmdate('Y-m-d H:i:00', $second - 4 * 3600),
+                'eve' => gmdate('Y-m-d', $second - 86_400),
+                'week' => gmdate('Y-m-d', $second - 86_400 * 6),
+                'from' => gmdate('Y-m-d', $second - 86_400 * 13),
+                'year' => gmdate('o', $second),
+                'weekno' => (string) (int) gmdate('W', $second),
+                'house' => (string) $random->getInt(1, 46),
+                'some' => (string) $random->getInt(5, 60),
+                'bay' => (string) $random->getInt(1, 184),
+                'site' => ['northfield', 'low-meadow', 'ridge', 'harbour'][$random->getInt(0, 3)],
+                'n' => (string) $random->getInt(2, 60),
+                'id' => (string) $random->getInt(1, 150_000),
+                'key' => gmdate('Ymd', $second).'_'.$random->getInt(1000, 9999),
+                default => $match[0],
+            },
+            $this->template,
+        );
     }
 
     /** The same with figures counted on a practice cluster in place of assumed ones. */
@@ -62,10 +66,21 @@ final readonly class DemoStatement
         $writes = $this->rowsAffected > 0;
 
         return new self(
-            $this->template, $this->team, $this->application, $this->database,
+            $this->template,
+            $this->team,
+            $this->application,
+            $this->database,
             // Writing is not modelled by the cluster; what it is assumed to take comes on top.
             $totals->durationUs + ($writes ? $this->baseUs : 0),
-            $totals->rowsExamined, $writes ? 0 : $rowsReturned, $totals->bytesScanned, $this->rowsAffected, $totals->fullScan, $this->everyMinutes, $this->nightlyAt, $this->weight, $this->trouble,
+            $totals->rowsExamined,
+            $writes ? 0 : $rowsReturned,
+            $totals->bytesScanned,
+            $this->rowsAffected,
+            $totals->fullScan,
+            $this->everyMinutes,
+            $this->nightlyAt,
+            $this->weight,
+            $this->trouble,
         );
     }
 }

@@ -76,7 +76,11 @@ final class Measurement
      */
     private function run(string $sql, string $schema): array
     {
-        $outcome = $this->engine->run($sql, new Session($schema, 'measurement', $this->nowUs), new Limits(self::SECONDS, PHP_INT_MAX, null, static fn (): int => (int) hrtime(true)));
+        $outcome = $this->engine->run(
+            $sql,
+            new Session($schema, 'measurement', $this->nowUs),
+            new Limits(self::SECONDS, PHP_INT_MAX, null, static fn (): int => (int) hrtime(true)),
+        );
         assert($outcome->plan !== null);
 
         return [PlanTotals::of($outcome->plan), count($outcome->rows), $outcome->plan];
@@ -91,12 +95,17 @@ final class Measurement
     private function crossJoin(DemoStatement $statement): array
     {
         $from = gmdate('Y-m-d', intdiv($this->nowUs, 1_000_000) - 86_400 * 13);
-        [, $readings, $plan] = $this->run("SELECT bay_id, value FROM field.climate_reading WHERE read_at >= '{$from}'", $statement->database);
+        [, $readings, $plan] = $this->run(
+            "SELECT bay_id, value FROM field.climate_reading WHERE read_at >= '{$from}'",
+            $statement->database,
+        );
         [$picks, $count] = $this->run("SELECT bay_id, kilos FROM field.harvest_pick WHERE picked_at >= '{$from}'", $statement->database);
         $profile = $this->warehouse->profile;
         // Every node joins its part of the readings with all picks; rows grow by the factor on both sides, of which
         // the model lets only one count.
-        $seconds = $readings / $this->warehouse->nodes * $count * 2.0 * $profile->rowFactor / ($profile->cores * $profile->rowsPerSecondPerCore);
+        $seconds =
+            (($readings / $this->warehouse->nodes) * $count * 2.0 * $profile->rowFactor) /
+            ($profile->cores * $profile->rowsPerSecondPerCore);
         $totals = PlanTotals::of($plan);
 
         return [$totals->grownBy((int) min(8.0e9, $seconds * 1e6), $picks), 1000, $plan];

@@ -31,10 +31,15 @@ final class AccessOracle
 
     public function __construct(private readonly PDO $pdo, private readonly string $schema)
     {
-        foreach (['a' => 'k bigint, v varchar(40), n bigint, r varchar(20), c varchar(40)', 'b' => 'k bigint, w varchar(40), d date'] as $table => $columns) {
+        foreach (
+            ['a' => 'k bigint, v varchar(40), n bigint, r varchar(20), c varchar(40)', 'b' => 'k bigint, w varchar(40), d '
+                .'date'] as $table => $columns
+        ) {
             $this->pdo->exec("CREATE OR REPLACE TABLE {$table} ({$columns}) COLLATE utf8mb4_bin");
             foreach (AccessWorld::ROWS[$table] as $row) {
-                $this->pdo->prepare("INSERT INTO {$table} VALUES (".implode(', ', array_fill(0, count($row), '?')).')')->execute(array_values($row));
+                $this->pdo
+                    ->prepare("INSERT INTO {$table} VALUES (".implode(', ', array_fill(0, count($row), '?')).')')
+                    ->execute(array_values($row));
             }
         }
         foreach (AccessWorld::views($schema) as $view) {
@@ -58,7 +63,14 @@ final class AccessOracle
                 $person = AccessWorld::PEOPLE[$j % 3];
                 [$sql, $expected] = (new AccessQuestions($world, $this->schema))->ask($person);
                 $this->questions++;
-                $decision = (new StatementDecider($world->policy, $world->policy->reader("person:{$person}"), 'store', $this->schema, Dialect::MariaDb, $masking))->decide($sql);
+                $decision = (new StatementDecider(
+                    $world->policy,
+                    $world->policy->reader("person:{$person}"),
+                    'store',
+                    $this->schema,
+                    Dialect::MariaDb,
+                    $masking,
+                ))->decide($sql);
                 $where = 'world '.($seed + $i).", {$person}: {$sql}";
                 if (! $decision->isAllowed()) {
                     $this->refused++;
@@ -88,7 +100,14 @@ final class AccessOracle
 
             return;
         }
-        $count = static fn (array $rows): array => array_count_values(array_map(static fn (array $row): string => (string) json_encode(array_map(static fn (mixed $value): ?string => $value === null ? null : (string) $value, $row)), $rows));
+        $count = static fn (array $rows): array => array_count_values(
+            array_map(
+                static fn (array $row): string => (string) json_encode(
+                    array_map(static fn (mixed $value): ?string => $value === null ? null : (string) $value, $row),
+                ),
+                $rows,
+            ),
+        );
         [$given, $due] = [$count($rows), $count($expected)];
         foreach ($given as $row => $times) {
             if ($times > ($due[$row] ?? 0)) {

@@ -22,7 +22,25 @@ final readonly class AccessQuestions
         $w = $this->world;
         $see = static fn (string $table): VirtualTable => $w->table("person:{$person}", ["person:{$person}"], $table);
 
-        return match ($w->one(['plain', 'plain', 'plain', 'star', 'groups', 'totals', 'join', 'using', 'named', 'within', 'beside', 'union', 'view', 'view', 'star view'])) {
+        return match (
+            $w->one([
+                'plain',
+                'plain',
+                'plain',
+                'star',
+                'groups',
+                'totals',
+                'join',
+                'using',
+                'named',
+                'within',
+                'beside',
+                'union',
+                'view',
+                'view',
+                'star view',
+            ])
+        ) {
             'plain' => $this->plain($see, $w->one(['a', 'a', 'b'])),
             'view' => $this->plain($see, $w->one(['va', 'vj'])),
             'star' => $this->star($see, $w->one(['a', 'b'])),
@@ -70,17 +88,35 @@ final readonly class AccessQuestions
         if (in_array($column, ['k', 'n'], true)) {
             $limit = $this->world->one([1, 2, 20, 40]);
 
-            return $this->world->one([["{$column} > {$limit}", static fn (int|string|null $value): bool => $value !== null && $value > $limit, null], ["{$column} IS NOT NULL", static fn (int|string|null $value): bool => $value !== null, null]]);
+            return $this->world->one([
+                ["{$column} > {$limit}", static fn (int|string|null $value): bool => $value !== null && $value > $limit, null],
+                ["{$column} IS NOT NULL", static fn (int|string|null $value): bool => $value !== null, null],
+            ]);
         }
         if ($column === 'd') {
-            return ["{$column} >= '2026-01-01'", static fn (int|string|null $value): bool => $value !== null && $value >= '2026-01-01', null];
+            return [
+                "{$column} >= '2026-01-01'",
+                static fn (int|string|null $value): bool => $value !== null && $value >= '2026-01-01',
+                null,
+            ];
         }
-        $values = [$this->world->one($column === 'r' ? ['north', 'south', 'fen', 'hill'] : ['alpha', 'beta', 'x', '***', 'alpha!', '***ha']), $this->world->one($column === 'r' ? ['north', 'fen'] : ['gamma', 'beta'])];
+        $values = [
+            $this->world->one($column === 'r' ? ['north', 'south', 'fen', 'hill'] : ['alpha', 'beta', 'x', '***', 'alpha!', '***ha']),
+            $this->world->one($column === 'r' ? ['north', 'fen'] : ['gamma', 'beta']),
+        ];
 
         return $this->world->one([
             ["{$column} = {$quote($values[0])}", static fn (int|string|null $value): bool => $value === $values[0], [$values[0]]],
-            ["{$column} IN ({$quote($values[0])}, {$quote($values[1])})", static fn (int|string|null $value): bool => in_array($value, $values, true), $values],
-            ["{$column} LIKE '%a%'", static fn (int|string|null $value): bool => $value !== null && str_contains((string) $value, 'a'), null],
+            [
+                "{$column} IN ({$quote($values[0])}, {$quote($values[1])})",
+                static fn (int|string|null $value): bool => in_array($value, $values, true),
+                $values,
+            ],
+            [
+                "{$column} LIKE '%a%'",
+                static fn (int|string|null $value): bool => $value !== null && str_contains((string) $value, 'a'),
+                null,
+            ],
         ]);
     }
 
@@ -101,7 +137,10 @@ final readonly class AccessQuestions
      */
     private static function pick(array $rows, array $columns): array
     {
-        return array_map(static fn (array $row): array => array_map(static fn (string $column): int|string|null => $row[$column], $columns), $rows);
+        return array_map(
+            static fn (array $row): array => array_map(static fn (string $column): int|string|null => $row[$column], $columns),
+            $rows,
+        );
     }
 
     /**
@@ -115,7 +154,7 @@ final readonly class AccessQuestions
         $seen = $see($table);
         $by = $this->world->chance(60) ? $this->world->one(AccessWorld::COLUMNS[$table]) : null;
         [$text, $holds, $values] = $by === null ? ['', static fn (): bool => true, null] : $this->condition($by);
-        $named = [...$columns, ...($by === null ? [] : [$by])];
+        $named = [...$columns, ...$by === null ? [] : [$by]];
         $sql .= $by === null ? '' : " WHERE {$text}";
         if ($this->world->chance(20)) {
             $order = $this->world->one(AccessWorld::COLUMNS[$table]);
@@ -123,7 +162,15 @@ final readonly class AccessQuestions
             $sql .= " ORDER BY {$order}";
         }
 
-        return [$sql, self::may($seen, $named, $by === 'r' ? $values : null) ? self::pick(array_values(array_filter($seen->rows, static fn (array $row): bool => $by === null || $holds($row[$by]))), $columns) : null];
+        return [
+            $sql,
+            self::may($seen, $named, $by === 'r' ? $values : null)
+                ? self::pick(
+                    array_values(array_filter($seen->rows, static fn (array $row): bool => $by === null || $holds($row[$by]))),
+                    $columns,
+                )
+                : null,
+        ];
     }
 
     /**
@@ -135,7 +182,10 @@ final readonly class AccessQuestions
         $seen = $see($table);
         $denied = array_diff(AccessWorld::COLUMNS[$table], $seen->columns, $seen->hidden);
 
-        return ["SELECT * FROM {$this->schema}.{$table}", $denied === [] && self::may($seen, $seen->columns) ? self::pick($seen->rows, $seen->columns) : null];
+        return [
+            "SELECT * FROM {$this->schema}.{$table}",
+            $denied === [] && self::may($seen, $seen->columns) ? self::pick($seen->rows, $seen->columns) : null,
+        ];
     }
 
     /**
@@ -154,9 +204,14 @@ final readonly class AccessQuestions
         foreach ($by === 'r' || ! isset($seen->scoped['r']) ? $seen->rows : $seen->whole as $row) {
             $groups[json_encode($row[$by])][] = $row;
         }
-        $sum = static fn (array $rows): ?int => ($numbers = array_filter(array_column($rows, 'n'), is_int(...))) === [] ? null : array_sum($numbers);
+        $sum = static fn (array $rows): ?int => ($numbers = array_filter(array_column($rows, 'n'), is_int(...))) === []
+            ? null
+            : array_sum($numbers);
 
-        $enough = array_filter($groups, fn (array $rows): bool => $by === 'r' || ! self::isTotal($seen) || count($rows) >= $this->world->smallest);
+        $enough = array_filter(
+            $groups,
+            fn (array $rows): bool => $by === 'r' || ! self::isTotal($seen) || count($rows) >= $this->world->smallest,
+        );
 
         return [$sql, array_values(array_map(static fn (array $rows): array => [$rows[0][$by], count($rows), $sum($rows)], $enough))];
     }
@@ -192,7 +247,11 @@ final readonly class AccessQuestions
         $theirs = $this->world->one(['w', 'd']);
         [$left, $right] = $using ? ['k', 'k'] : $this->world->one([['k', 'k'], ['v', 'w']]);
         $outer = $this->world->chance(30);
-        $sql = "SELECT x.{$mine}, y.{$theirs} FROM {$this->schema}.a AS x ".($outer ? 'LEFT JOIN' : 'JOIN')." {$this->schema}.b AS y ".($using ? 'USING (k)' : "ON x.{$left} = y.{$right}");
+        $sql =
+            "SELECT x.{$mine}, y.{$theirs} FROM {$this->schema}.a AS x ".
+            ($outer ? 'LEFT JOIN' : 'JOIN').
+            " {$this->schema}.b AS y ".
+            ($using ? 'USING (k)' : "ON x.{$left} = y.{$right}");
         if (! self::may($a, [$mine, $left]) || ! self::may($b, [$theirs, $right])) {
             return [$sql, null];
         }
@@ -226,7 +285,9 @@ final readonly class AccessQuestions
 
         return [
             'WITH q AS (SELECT '.implode(', ', $columns)." FROM {$this->schema}.a) SELECT {$by} AS z FROM q WHERE {$text}",
-            self::may($seen, $columns) ? self::pick(array_values(array_filter($seen->rows, static fn (array $row): bool => $holds($row[$by]))), [$by]) : null,
+            self::may($seen, $columns)
+                ? self::pick(array_values(array_filter($seen->rows, static fn (array $row): bool => $holds($row[$by]))), [$by])
+                : null,
         ];
     }
 
@@ -243,14 +304,23 @@ final readonly class AccessQuestions
         if ($this->world->chance(50)) {
             $sql = "SELECT {$mine} FROM {$this->schema}.a WHERE k IN (SELECT k FROM {$this->schema}.b WHERE {$text})";
         } else {
-            $sql = "SELECT {$mine} FROM {$this->schema}.a AS o WHERE EXISTS (SELECT 1 FROM {$this->schema}.b AS i WHERE i.k = o.k AND i.{$text})";
+            $sql = "SELECT {$mine} FROM {$this->schema}.a AS o WHERE EXISTS (SELECT 1 FROM {$this->schema}.b AS i WHERE i.k = o.k AND "
+                ."i.{$text})";
         }
         if (! self::may($a, [$mine, 'k']) || ! self::may($b, ['k', 'w'])) {
             return [$sql, null];
         }
         $found = $keys();
 
-        return [$sql, self::pick(array_values(array_filter($a->rows, static fn (array $row): bool => $row['k'] !== null && in_array($row['k'], $found, true))), [$mine])];
+        return [
+            $sql,
+            self::pick(
+                array_values(
+                    array_filter($a->rows, static fn (array $row): bool => $row['k'] !== null && in_array($row['k'], $found, true)),
+                ),
+                [$mine],
+            ),
+        ];
     }
 
     /**
@@ -266,7 +336,16 @@ final readonly class AccessQuestions
             return [$sql, null];
         }
 
-        return [$sql, array_map(static fn (array $row): array => [$row[$mine], count(array_filter($b->rows, static fn (array $other): bool => $row['k'] !== null && $other['k'] === $row['k']))], $a->rows)];
+        return [
+            $sql,
+            array_map(
+                static fn (array $row): array => [
+                    $row[$mine],
+                    count(array_filter($b->rows, static fn (array $other): bool => $row['k'] !== null && $other['k'] === $row['k'])),
+                ],
+                $a->rows,
+            ),
+        ];
     }
 
     /**
@@ -284,6 +363,14 @@ final readonly class AccessQuestions
         }
         $rows = [...self::pick($a->rows, [$mine]), ...self::pick($b->rows, ['w'])];
 
-        return [$sql, $all ? $rows : array_values(array_intersect_key($rows, array_unique(array_map(static fn (array $row): string => (string) json_encode($row), $rows))))];
+        return [
+            $sql,
+            $all
+                ? $rows
+                : array_values(
+                    array_intersect_key($rows, array_unique(array_map(static fn (array $row): string =>
+                        (string) json_encode($row), $rows))),
+                ),
+        ];
     }
 }

@@ -37,22 +37,39 @@ final class AccessWorld
     /** The data every world looks at. Small, with NULLs, equal values and values that differ in little. */
     public const ROWS = [
         'a' => [
-            ['k' => 1, 'v' => 'alpha', 'n' => 10, 'r' => 'north', 'c' => 'ann@x.example'], ['k' => 2, 'v' => 'beta', 'n' => 20, 'r' => 'south', 'c' => 'ben@y.example'], ['k' => 3, 'v' => 'beta', 'n' => 35, 'r' => 'fen', 'c' => null],
-            ['k' => 4, 'v' => null, 'n' => 40, 'r' => 'hill', 'c' => 'cay@x.example'], ['k' => 5, 'v' => 'gamma', 'n' => null, 'r' => 'north', 'c' => 'no address'], ['k' => 6, 'v' => 'alphabet', 'n' => 65, 'r' => null, 'c' => 'ann@x.example'],
+            ['k' => 1, 'v' => 'alpha', 'n' => 10, 'r' => 'north', 'c' => 'ann@x.example'],
+            ['k' => 2, 'v' => 'beta', 'n' => 20, 'r' => 'south', 'c' => 'ben@y.example'],
+            ['k' => 3, 'v' => 'beta', 'n' => 35, 'r' => 'fen', 'c' => null],
+            ['k' => 4, 'v' => null, 'n' => 40, 'r' => 'hill', 'c' => 'cay@x.example'],
+            ['k' => 5, 'v' => 'gamma', 'n' => null, 'r' => 'north', 'c' => 'no address'],
+            ['k' => 6, 'v' => 'alphabet', 'n' => 65, 'r' => null, 'c' => 'ann@x.example'],
         ],
-        'b' => [['k' => 1, 'w' => 'alpha', 'd' => '2026-01-15'], ['k' => 1, 'w' => 'one', 'd' => '2026-02-03'], ['k' => 2, 'w' => 'two', 'd' => null], ['k' => 4, 'w' => 'beta', 'd' => '2025-12-31'], ['k' => 9, 'w' => null, 'd' => '2024-06-30']],
+        'b' => [
+            ['k' => 1, 'w' => 'alpha', 'd' => '2026-01-15'],
+            ['k' => 1, 'w' => 'one', 'd' => '2026-02-03'],
+            ['k' => 2, 'w' => 'two', 'd' => null],
+            ['k' => 4, 'w' => 'beta', 'd' => '2025-12-31'],
+            ['k' => 9, 'w' => null, 'd' => '2024-06-30'],
+        ],
     ];
 
     public const COLUMNS = ['a' => ['k', 'v', 'n', 'r', 'c'], 'b' => ['k', 'w', 'd'], 'va' => ['k', 'vv', 'n'], 'vj' => ['k', 'v', 'w']];
 
-    private const BRANCHES = ['land' => ['land', 'north', 'south', 'fen', 'hill'], 'north' => ['north', 'fen'], 'south' => ['south', 'hill']];
+    private const BRANCHES = [
+        'land' => ['land', 'north', 'south', 'fen', 'hill'],
+        'north' => ['north', 'fen'],
+        'south' => ['south', 'hill'],
+    ];
 
     private readonly Randomizer $random;
 
     /** @var array<string, mixed> */
     private array $data;
 
-    /** @var array<string, array{string, Closure(array<string, string>, array<string, string>, list<string>, array<string, string>): bool}> rule => effect, condition */
+    /**
+     * @var array<string, array{string, Closure(array<string, string>, array<string, string>, list<string>, array<string,
+     *     string>): bool}> rule => effect, condition
+     */
     private array $conditions = [];
 
     /** @var array<string, Closure(array<string, int|string|null>, array<string, string>): bool> rule => filter */
@@ -66,14 +83,35 @@ final class AccessWorld
     public function __construct(int $seed, private readonly string $schema, private readonly ?string $hashKey = null)
     {
         $this->random = new Randomizer(new Mt19937($seed));
-        $this->data = ['people' => [], 'roles' => ['low' => [], 'mid' => ['includes' => $this->some(['low'])], 'top' => ['includes' => $this->some(['mid', 'low'])], 'keeper' => []]];
+        $this->data = [
+            'people' => [],
+            'roles' => [
+                'low' => [],
+                'mid' => ['includes' => $this->some(['low'])],
+                'top' => ['includes' => $this->some(['mid', 'low'])],
+                'keeper' => [],
+            ],
+        ];
         foreach (self::PEOPLE as $person) {
-            $this->data['people'][$person] = ['roles' => $this->some(['low', 'mid', 'top']), 'attributes' => ['region' => $this->one(['north', 'south', 'fen']), 'grade' => $this->one(['1', '2', '3'])]];
+            $this->data['people'][$person] = [
+                'roles' => $this->some(['low', 'mid', 'top']),
+                'attributes' => ['region' => $this->one(['north', 'south', 'fen']), 'grade' => $this->one(['1', '2', '3'])],
+            ];
         }
-        $this->data['owners'] = ['estate' => ['owner' => 'role:keeper'], "store.{$schema}.va" => ['owner' => $this->one(['role:keeper', 'role:keeper', 'person:ben'])]];
+        $this->data['owners'] = [
+            'estate' => ['owner' => 'role:keeper'],
+            "store.{$schema}.va" => ['owner' => $this->one(['role:keeper', 'role:keeper', 'person:ben'])],
+        ];
         $this->data['masks'] = [
-            'gone' => ['shows' => 'nothing'], 'last2' => ['shows' => 'last characters', 'count' => 2], 'first3' => ['shows' => 'first characters', 'count' => 3], 'hash' => ['shows' => 'keyed hash'],
-            'domain' => ['shows' => 'without the local part of an e-mail'], 'tens' => ['shows' => 'rounded', 'step' => '10'], 'year' => ['shows' => 'year only'], 'month' => ['shows' => 'rounded', 'step' => 'month'], 'x' => ['shows' => 'fixed text', 'text' => 'x'],
+            'gone' => ['shows' => 'nothing'],
+            'last2' => ['shows' => 'last characters', 'count' => 2],
+            'first3' => ['shows' => 'first characters', 'count' => 3],
+            'hash' => ['shows' => 'keyed hash'],
+            'domain' => ['shows' => 'without the local part of an e-mail'],
+            'tens' => ['shows' => 'rounded', 'step' => '10'],
+            'year' => ['shows' => 'year only'],
+            'month' => ['shows' => 'rounded', 'step' => 'month'],
+            'x' => ['shows' => 'fixed text', 'text' => 'x'],
             'own' => ['shows' => 'own expression', 'text' => "concat('<', value, '>')"],
         ];
         $this->grants();
@@ -115,9 +153,14 @@ final class AccessWorld
 
     private static function tree(): Hierarchy
     {
-        $row = static fn (string $node, ?string $parent, string $name): TreeRow => new TreeRow($node, $parent, $name, null, null, ['name' => $name]);
+        $row = static fn (string $node, ?string $parent, string $name): TreeRow => new TreeRow($node, $parent, $name, null, null, [
+            'name' => $name,
+        ]);
 
-        return new Hierarchy([$row('0', null, 'land'), $row('1', '0', 'north'), $row('2', '0', 'south'), $row('3', '1', 'fen'), $row('4', '2', 'hill')], self::DAY);
+        return new Hierarchy(
+            [$row('0', null, 'land'), $row('1', '0', 'north'), $row('2', '0', 'south'), $row('3', '1', 'fen'), $row('4', '2', 'hill')],
+            self::DAY,
+        );
     }
 
     /**
@@ -151,7 +194,13 @@ final class AccessWorld
     {
         $table = $this->one(['a', 'b', 'va', 'vj']);
 
-        return $this->one(['estate', 'store', "store.{$this->schema}", "store.{$this->schema}.{$table}", "store.{$this->schema}.{$table}.".$this->one(self::COLUMNS[$table])]);
+        return $this->one([
+            'estate',
+            'store',
+            "store.{$this->schema}",
+            "store.{$this->schema}.{$table}",
+            "store.{$this->schema}.{$table}.".$this->one(self::COLUMNS[$table]),
+        ]);
     }
 
     /**
@@ -172,11 +221,22 @@ final class AccessWorld
 
     private function grants(): void
     {
-        $this->data['grants'] = ['in' => ['effect' => 'allow', 'privileges' => ['use', ...($this->chance(60) ? ['select'] : [])], 'on' => $this->one(['estate', 'store', "store.{$this->schema}"]), 'to' => ['everyone']]];
+        $this->data['grants'] = [
+            'in' => [
+                'effect' => 'allow',
+                'privileges' => ['use', ...$this->chance(60) ? ['select'] : []],
+                'on' => $this->one(['estate', 'store', "store.{$this->schema}"]),
+                'to' => ['everyone'],
+            ],
+        ];
         for ($i = $this->random->getInt(1, 4); $i > 0; $i--) {
             $this->data['grants']["g{$i}"] = [
-                'effect' => $this->chance(80) ? 'allow' : 'deny', 'privileges' => $this->chance(90) ? ['select'] : ['use', 'insert'], 'on' => $this->path(), 'to' => $this->subjects(), 'except' => $this->exceptions(),
-                ...($this->chance(10) ? ['until' => $this->one(['2026-11-22', '2026-11-23'])] : []),
+                'effect' => $this->chance(80) ? 'allow' : 'deny',
+                'privileges' => $this->chance(90) ? ['select'] : ['use', 'insert'],
+                'on' => $this->path(),
+                'to' => $this->subjects(),
+                'except' => $this->exceptions(),
+                ...$this->chance(10) ? ['until' => $this->one(['2026-11-22', '2026-11-23'])] : [],
             ];
         }
     }
@@ -187,7 +247,12 @@ final class AccessWorld
         for ($i = $this->random->getInt(1, 4); $i > 0; $i--) {
             $path = $this->path();
             $key = $this->one(['personal', 'personal/mail', 'secret', 'grade']);
-            $this->data['labels']["{$path} {$key}"] = ['on' => $path, 'key' => $key, 'value' => $this->one(['1', '2', 'yes']), ...($this->chance(10) ? ['state' => 'proposed'] : [])];
+            $this->data['labels']["{$path} {$key}"] = [
+                'on' => $path,
+                'key' => $key,
+                'value' => $this->one(['1', '2', 'yes']),
+                ...$this->chance(10) ? ['state' => 'proposed'] : [],
+            ];
         }
     }
 
@@ -197,20 +262,56 @@ final class AccessWorld
         $kinds = [
             ["labelled_below('personal')", static fn (array $own): bool => self::below(array_keys($own), 'personal')],
             ["labelled('secret')", static fn (array $own): bool => isset($own['secret'])],
-            ["label('grade') = '2' OR labelled('personal/mail')", static fn (array $own): bool => ($own['grade'] ?? null) === '2' || isset($own['personal/mail'])],
-            ["label('grade') > person('grade')", static fn (array $own, array $table, array $keys, array $person): bool => isset($own['grade']) && (! isset($person['grade']) || strcmp($own['grade'], $person['grade']) > 0)],
-            ["column_labelled_below('personal') AND person('region') <> 'north'", static fn (array $own, array $table, array $keys, array $person): bool => self::below($keys, 'personal') && ($person['region'] ?? null) !== 'north'],
-            ["NOT table_labelled('secret') AND labelled_below('personal')", static fn (array $own, array $table): bool => ! isset($table['secret']) && self::below(array_keys($own), 'personal')],
+            [
+                "label('grade') = '2' OR labelled('personal/mail')",
+                static fn (array $own): bool => ($own['grade'] ?? null) === '2' || isset($own['personal/mail']),
+            ],
+            [
+                "label('grade') > person('grade')",
+                static fn (array $own, array $table, array $keys, array $person): bool => isset($own['grade']) &&
+                    (! isset($person['grade']) || strcmp($own['grade'], $person['grade']) > 0),
+            ],
+            [
+                "column_labelled_below('personal') AND person('region') <> 'north'",
+                static fn (array $own, array $table, array $keys, array $person): bool => self::below($keys, 'personal') &&
+                    ($person['region'] ?? null) !== 'north',
+            ],
+            [
+                "NOT table_labelled('secret') AND labelled_below('personal')",
+                static fn (array $own, array $table): bool => ! isset($table['secret']) && self::below(array_keys($own), 'personal'),
+            ],
             // A label that is no number: an error, which closes.
-            ["label('secret') > 1", static fn (array $own): bool => ($own['secret'] ?? null) === 'yes' ? throw new LogicException('no number') : isset($own['secret']) && (float) $own['secret'] > 1],
+            [
+                "label('secret') > 1",
+                static fn (array $own): bool => ($own['secret'] ?? null) === 'yes'
+                    ? throw new LogicException('no number')
+                    : isset($own['secret']) && (float) $own['secret'] > 1,
+            ],
         ];
         for ($i = $this->random->getInt(0, 3); $i > 0; $i--) {
             $effect = $this->one(['mask', 'mask', 'mask', 'hide', 'deny', 'filter']);
             [$when, $condition] = $this->one($kinds);
-            $rule = ['scope' => $this->one(['estate', "store.{$this->schema}", "store.{$this->schema}.a", "store.{$this->schema}.a.v", "store.{$this->schema}.b", "store.{$this->schema}.va"]), 'for' => $this->subjects(), 'except' => $this->exceptions(), 'when' => $when, 'effect' => $effect];
+            $rule = [
+                'scope' => $this->one([
+                    'estate',
+                    "store.{$this->schema}",
+                    "store.{$this->schema}.a",
+                    "store.{$this->schema}.a.v",
+                    "store.{$this->schema}.b",
+                    "store.{$this->schema}.va",
+                ]),
+                'for' => $this->subjects(),
+                'except' => $this->exceptions(),
+                'when' => $when,
+                'effect' => $effect,
+            ];
             if ($effect === 'mask') {
                 // A practice cluster is strict: an expression that makes a text of a number fails there.
-                $rule['mask'] = $this->one(array_values(array_diff(array_map(strval(...), array_keys($this->data['masks'])), $this->hashKey === null ? [] : ['own'])));
+                $rule['mask'] = $this->one(
+                    array_values(
+                        array_diff(array_map(strval(...), array_keys($this->data['masks'])), $this->hashKey === null ? [] : ['own']),
+                    ),
+                );
             }
             if ($effect === 'filter') {
                 $rule['scope'] = "store.{$this->schema}.a";
@@ -234,12 +335,28 @@ final class AccessWorld
         $this->data['dimensions'] = ['region' => ['columns' => ["store.{$this->schema}.a.r" => 'name'], 'hierarchy' => 'land']];
         $this->data['scopes'] = [
             // Somebody must own views and see all of it.
-            'keepers' => ['dimension' => 'region', 'for' => ['role:keeper', 'person:ben'], 'everything' => true, 'level' => 'detail', 'mode' => 'trim'],
+            'keepers' => [
+                'dimension' => 'region',
+                'for' => ['role:keeper', 'person:ben'],
+                'everything' => true,
+                'level' => 'detail',
+                'mode' => 'trim',
+            ],
         ];
         for ($i = $this->random->getInt(1, 3); $i > 0; $i--) {
             $this->data['scopes']["s{$i}"] = [
-                'dimension' => 'region', 'for' => $this->subjects(), 'except' => $this->exceptions(), 'level' => $this->one(['detail', 'detail', 'totals']), 'mode' => $this->one(['trim', 'refuse']),
-                ...$this->one([['values' => ['north', 'hill']], ['branches' => [$this->one(['land', 'north', 'south'])]], ['patterns' => ['%th']], ['ranges' => ['a..h']], ['everything' => true]]),
+                'dimension' => 'region',
+                'for' => $this->subjects(),
+                'except' => $this->exceptions(),
+                'level' => $this->one(['detail', 'detail', 'totals']),
+                'mode' => $this->one(['trim', 'refuse']),
+                ...$this->one([
+                    ['values' => ['north', 'hill']],
+                    ['branches' => [$this->one(['land', 'north', 'south'])]],
+                    ['patterns' => ['%th']],
+                    ['ranges' => ['a..h']],
+                    ['everything' => true],
+                ]),
             ];
         }
     }
@@ -301,7 +418,12 @@ final class AccessWorld
             $allowed = $allowed || (self::covers($at, $path) && isset($held[$owner['owner']]));
         }
         foreach ($this->data['grants'] as $grant) {
-            if (in_array($privilege, $grant['privileges'], true) && self::covers($grant['on'], $path) && self::concerns($grant, $held, 'to') && ($grant['until'] ?? self::DAY) >= self::DAY) {
+            if (
+                in_array($privilege, $grant['privileges'], true) &&
+                self::covers($grant['on'], $path) &&
+                self::concerns($grant, $held, 'to') &&
+                ($grant['until'] ?? self::DAY) >= self::DAY
+            ) {
                 if ($grant['effect'] === 'deny') {
                     return false;
                 }
@@ -318,7 +440,15 @@ final class AccessWorld
     private function labelsAt(string $path): array
     {
         $found = [];
-        foreach (['estate', ...array_map(static fn (int $i): string => implode('.', array_slice(explode('.', $path), 0, $i)), range(1, count(explode('.', $path))))] as $place) {
+        foreach (
+            [
+                'estate',
+                ...array_map(
+                    static fn (int $i): string => implode('.', array_slice(explode('.', $path), 0, $i)),
+                    range(1, count(explode('.', $path))),
+                ),
+            ] as $place
+        ) {
             foreach ($this->data['labels'] as $label) {
                 if ($label['on'] === $place && ($label['state'] ?? 'accepted') === 'accepted') {
                     $found[$label['key']] = $label['value'];
@@ -354,9 +484,9 @@ final class AccessWorld
             }
             if ($applies) {
                 match ($effect) {
-                    'deny' => $result['deny'] = true,
-                    'hide' => $result['hide'] = true,
-                    default => $result['masks'][] = $rule['mask'],
+                    'deny' => ($result['deny'] = true),
+                    'hide' => ($result['hide'] = true),
+                    default => ($result['masks'][] = $rule['mask']),
                 };
             }
         }
@@ -404,7 +534,12 @@ final class AccessWorld
             if ($date) {
                 return null;
             }
-            $hash = $value === null ? null : ($this->hashKey === null ? hash('sha256', self::KEY.$text) : hash_hmac('sha256', $text, $this->hashKey));
+            $hash =
+                $value === null
+                    ? null
+                    : ($this->hashKey === null
+                        ? hash('sha256', self::KEY.$text)
+                        : hash_hmac('sha256', $text, $this->hashKey));
 
             return $hash === null ? null : ($number ? (int) hexdec(substr($hash, 0, 15)) : substr($hash, 0, 24));
         }
@@ -457,7 +592,12 @@ final class AccessWorld
                 $own = $effects['masks'];
                 usort($own, self::stricter(...));
                 // Whoever may write there could read the hash of any value.
-                $found = [...$found, ...(($own[0] ?? '') === 'hash' && $this->plants($subject, "store.{$this->schema}.{$table}") ? ['gone'] : array_slice($own, 0, 1))];
+                $found = [
+                    ...$found,
+                    ...($own[0] ?? '') === 'hash' && $this->plants($subject, "store.{$this->schema}.{$table}")
+                        ? ['gone']
+                        : array_slice($own, 0, 1),
+                ];
             }
             if ($deny || $hide) {
                 if (! $deny) {
@@ -474,29 +614,50 @@ final class AccessWorld
         $kept = $base;
         if ($table === 'a' && isset($this->data['dimensions'])) {
             foreach ($rules as $subject) {
-                $scoped[$subject] = [$this->allowed($subject, ['detail']), $this->allowed($subject, ['detail', 'totals']), $this->mode($subject), $this->hasMore($subject)];
-                $kept = array_values(array_filter($kept, static fn (array $row): bool => $scoped[$subject][0] === null || ($row['r'] !== null && self::in((string) $row['r'], $scoped[$subject][0]))));
+                $scoped[$subject] = [
+                    $this->allowed($subject, ['detail']),
+                    $this->allowed($subject, ['detail', 'totals']),
+                    $this->mode($subject),
+                    $this->hasMore($subject),
+                ];
+                $kept = array_values(
+                    array_filter(
+                        $kept,
+                        static fn (array $row): bool => $scoped[$subject][0] === null ||
+                            ($row['r'] !== null && self::in((string) $row['r'], $scoped[$subject][0])),
+                    ),
+                );
             }
         }
         $show = fn (array $rows): array => array_map(function (array $row) use ($columns, $masks): array {
             $shown = [];
             foreach ($columns as $column) {
-                $shown[$column] = $masks[$column] === null ? $row[$column] : $this->masked($masks[$column], self::likeness($column), $row[$column]);
+                $shown[$column] =
+                    $masks[$column] === null ? $row[$column] : $this->masked($masks[$column], self::likeness($column), $row[$column]);
             }
 
             return $shown;
         }, $rows);
-        $whole = array_values(array_filter($base, static function (array $row) use ($scoped): bool {
-            foreach ($scoped as [, $totals]) {
-                if ($totals !== null && ! ($row['r'] !== null && self::in((string) $row['r'], $totals))) {
-                    return false;
+        $whole = array_values(
+            array_filter($base, static function (array $row) use ($scoped): bool {
+                foreach ($scoped as [, $totals]) {
+                    if ($totals !== null && ! ($row['r'] !== null && self::in((string) $row['r'], $totals))) {
+                        return false;
+                    }
                 }
-            }
 
-            return true;
-        }));
+                return true;
+            }),
+        );
 
-        return new VirtualTable($columns, $hidden, $show($kept), $columns === [], $scoped === [] ? [] : ['r' => $this->together($scoped)], $show($whole));
+        return new VirtualTable(
+            $columns,
+            $hidden,
+            $show($kept),
+            $columns === [],
+            $scoped === [] ? [] : ['r' => $this->together($scoped)],
+            $show($whole),
+        );
     }
 
     /** The column of a table whose type a column of a view has. */
@@ -549,8 +710,12 @@ final class AccessWorld
                 return null;
             }
             foreach ($all as $value) {
-                // @phpstan-ignore greaterOrEqual.alwaysTrue (the range is said whole, as the policy says it)
-                $in = in_array($value, $scope['values'] ?? [], true) || (isset($scope['patterns']) && str_ends_with($value, 'th')) || (isset($scope['ranges']) && $value >= 'a' && $value <= 'h') || (isset($scope['branches']) && in_array($value, self::BRANCHES[$scope['branches'][0]], true));
+                $in =
+                    in_array($value, $scope['values'] ?? [], true) ||
+                    (isset($scope['patterns']) && str_ends_with($value, 'th')) ||
+                    // @phpstan-ignore greaterOrEqual.alwaysTrue (the range is said whole, as the policy says it)
+                    (isset($scope['ranges']) && $value >= 'a' && $value <= 'h') ||
+                    (isset($scope['branches']) && in_array($value, self::BRANCHES[$scope['branches'][0]], true));
                 if ($in) {
                     $values[] = $value;
                 }
@@ -566,8 +731,18 @@ final class AccessWorld
         $said = ['detail' => [], 'totals' => []];
         foreach ($this->data['scopes'] as $scope) {
             if (self::concerns($scope, $this->held($subject), 'for')) {
-                $values = [...($scope['values'] ?? []), ...array_merge([], ...array_map(static fn (string $branch): array => self::BRANCHES[$branch], $scope['branches'] ?? []))];
-                $said[$scope['level']] = [...$said[$scope['level']], ...$values, ...($scope['patterns'] ?? []), ...($scope['ranges'] ?? []), ...(isset($scope['everything']) ? ['everything'] : [])];
+                $values = [
+                    ...$scope['values'] ?? [],
+                    ...array_merge([], ...array_map(static fn (string $branch): array =>
+                        self::BRANCHES[$branch], $scope['branches'] ?? [])),
+                ];
+                $said[$scope['level']] = [
+                    ...$said[$scope['level']],
+                    ...$values,
+                    ...$scope['patterns'] ?? [],
+                    ...$scope['ranges'] ?? [],
+                    ...isset($scope['everything']) ? ['everything'] : [],
+                ];
             }
         }
 
@@ -579,7 +754,8 @@ final class AccessWorld
         $held = $this->held($subject);
         $mine = array_filter($this->data['scopes'], static fn (array $scope): bool => self::concerns($scope, $held, 'for'));
 
-        return $mine === [] || array_filter($mine, static fn (array $scope): bool => $scope['mode'] === 'refuse') !== [] ? 'refuse' : 'trim';
+        return $mine === [] || array_filter($mine, static fn (array $scope): bool =>
+            $scope['mode'] === 'refuse') !== [] ? 'refuse' : 'trim';
     }
 
     /**
@@ -604,7 +780,9 @@ final class AccessWorld
                     }
                     try {
                         if ($this->asks($this->conditions[$name][1], $this->labelsAt($rule['scope']), $table, $this->person($subject))) {
-                            $rows = array_values(array_filter($rows, fn (array $row): bool => $this->filters[$name]($row, $this->personOrNone($subject))));
+                            $rows = array_values(
+                                array_filter($rows, fn (array $row): bool => $this->filters[$name]($row, $this->personOrNone($subject))),
+                            );
                         }
                     } catch (LogicException) {
                         [$columns, $hidden] = [[], []];
@@ -618,7 +796,10 @@ final class AccessWorld
         $base = $this->table($owner, array_values(array_unique([$owner, ...$rules])), 'a');
         $other = $table === 'vj' ? $this->table($owner, array_values(array_unique([$owner, ...$rules])), 'b') : null;
         // What the text of the view needs beside what it gives.
-        $lost = ! in_array('k', $base->columns, true) || $base->closed || ($other !== null && ($other->closed || ! in_array('k', $other->columns, true)));
+        $lost =
+            ! in_array('k', $base->columns, true) ||
+            $base->closed ||
+            ($other !== null && ($other->closed || ! in_array('k', $other->columns, true)));
         $refused = ($base->scoped['r'][2] ?? 'trim') === 'refuse' && $base->scoped['r'][0] !== null;
         if ($lost || $refused) {
             [$columns, $hidden] = [[], []];
@@ -626,9 +807,10 @@ final class AccessWorld
             return [];
         }
         $shut = static fn (string $column, VirtualTable $of): bool => ! in_array($column, $of->columns, true);
-        $gone = $table === 'va'
-            ? [...($shut('v', $base) ? ['vv'] : []), ...($shut('n', $base) ? ['n'] : [])]
-            : [...($shut('v', $base) ? ['v'] : []), ...($other !== null && $shut('w', $other) ? ['w'] : [])];
+        $gone =
+            $table === 'va'
+                ? [...$shut('v', $base) ? ['vv'] : [], ...$shut('n', $base) ? ['n'] : []]
+                : [...$shut('v', $base) ? ['v'] : [], ...$other !== null && $shut('w', $other) ? ['w'] : []];
         $hidden = [...$hidden, ...array_values(array_intersect($columns, $gone))];
         $columns = array_values(array_diff($columns, $gone));
         $rows = [];

@@ -56,7 +56,11 @@ final class AttackOracle
 
     public function run(Engine $engine, string $sql): Outcome
     {
-        return $engine->run($sql, new Session(self::SCHEMA, 'attack', 1, true), new Limits(20, 5000, null, static fn (): int => (int) hrtime(true)));
+        return $engine->run(
+            $sql,
+            new Session(self::SCHEMA, 'attack', 1, true),
+            new Limits(20, 5000, null, static fn (): int => (int) hrtime(true)),
+        );
     }
 
     public function attack(int $worlds, int $seed): void
@@ -75,7 +79,14 @@ final class AttackOracle
             for ($j = 0; $j < self::QUERIES; $j++) {
                 $sql = $queries->one();
                 $this->statements++;
-                $this->judge('world '.($seed + $i).", {$person}: {$sql}", $sql, $decider->decide($sql), $seen, $physical, $queries->probes);
+                $this->judge(
+                    'world '.($seed + $i).", {$person}: {$sql}",
+                    $sql,
+                    $decider->decide($sql),
+                    $seen,
+                    $physical,
+                    $queries->probes,
+                );
             }
             $physical->warehouse->destroy();
         }
@@ -111,7 +122,9 @@ final class AttackOracle
         if (is_string($given) && array_filter($probes, fn (string $probe): bool => is_string($this->answer($physical, $probe))) !== []) {
             return;
         }
-        $show = static fn (array|string $answer): string => is_string($answer) ? "\"{$answer}\"" : (string) json_encode(array_slice($answer, 0, 8));
+        $show = static fn (array|string $answer): string => is_string($answer)
+            ? "\"{$answer}\""
+            : (string) json_encode(array_slice($answer, 0, 8));
         $this->leaks[] = "{$where} gave {$show($given)} instead of {$show($due)} by {$decision->rewritten}";
     }
 
@@ -121,7 +134,10 @@ final class AttackOracle
     private function answer(Engine $engine, string $sql): array|string
     {
         try {
-            $rows = array_map(static fn (array $row): string => (string) json_encode($row, JSON_PARTIAL_OUTPUT_ON_ERROR), $this->run($engine, $sql)->rows);
+            $rows = array_map(
+                static fn (array $row): string => (string) json_encode($row, JSON_PARTIAL_OUTPUT_ON_ERROR),
+                $this->run($engine, $sql)->rows,
+            );
         } catch (WarehouseError|SyntaxError $error) {
             return $error->getMessage();
         }
@@ -149,12 +165,18 @@ final class AttackOracle
                 continue;
             }
             $gone = count($table->columns) < count(AccessWorld::COLUMNS[$name]);
-            foreach ([...$table->scoped, ...($name === 'a' ? [] : $seen['a']->scoped)] as [$detail, , $mode]) {
+            foreach ([...$table->scoped, ...$name === 'a' ? [] : $seen['a']->scoped] as [$detail, , $mode]) {
                 if ($mode === 'refuse' && $detail !== null) {
                     return true;
                 }
             }
-            if ($gone && (str_contains($sql, '*') || str_contains($sql, 'NATURAL') || $table->closed || preg_match("~\\b{$name} AS \\w+ \\(~", $sql) === 1)) {
+            if (
+                $gone &&
+                (str_contains($sql, '*') ||
+                    str_contains($sql, 'NATURAL') ||
+                    $table->closed ||
+                    preg_match("~\\b{$name} AS \\w+ \\(~", $sql) === 1)
+            ) {
                 return true;
             }
         }
@@ -201,16 +223,26 @@ final class AttackOracle
      */
     private function fill(Engine $engine, string $table, array $columns, array $rows): void
     {
-        $this->run($engine, "CREATE TABLE {$table} (".implode(', ', array_map(static fn (string $column): string => "{$column} ".(self::TYPES[$column] ?? 'text'), $columns)).')');
+        $this->run(
+            $engine,
+            "CREATE TABLE {$table} (".
+                implode(', ', array_map(static fn (string $column): string => "{$column} ".(self::TYPES[$column] ?? 'text'), $columns)).
+                ')',
+        );
         $literal = static fn (string $column, int|string|null $value): string => match (true) {
             $value === null => 'NULL',
             // Literals of more than 18 digits are read as floating point.
-            is_int($value) && abs($value) >= 10 ** 18 => '('.intdiv($value, 10 ** 9).' * 1000000000 + '.($value % 10 ** 9).')',
+            is_int($value) && abs($value) >= 10 ** 18 => '('.intdiv($value, 10 ** 9).' * 1000000000 + '.$value % 10 ** 9 .')',
             is_int($value) => (string) $value,
             $column === 'd' => "DATE '{$value}'",
             default => "'".str_replace("'", "''", $value)."'",
         };
-        $lines = array_map(static fn (array $row): string => '('.implode(', ', array_map(static fn (string $column): string => $literal($column, $row[$column]), $columns)).')', $rows);
+        $lines = array_map(
+            static fn (array $row): string => '('.
+                implode(', ', array_map(static fn (string $column): string => $literal($column, $row[$column]), $columns)).
+                ')',
+            $rows,
+        );
         if ($lines !== []) {
             $this->run($engine, "INSERT INTO {$table} VALUES ".implode(', ', $lines));
         }

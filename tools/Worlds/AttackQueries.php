@@ -15,8 +15,10 @@ final class AttackQueries
 {
     /** Columns of each table with a letter for their types: whole, text, date. */
     private const TABLES = [
-        'a' => ['k' => 'w', 'v' => 't', 'n' => 'w', 'r' => 't', 'c' => 't'], 'b' => ['k' => 'w', 'w' => 't', 'd' => 'd'],
-        'va' => ['k' => 'w', 'vv' => 't', 'n' => 'w'], 'vj' => ['k' => 'w', 'v' => 't', 'w' => 't'],
+        'a' => ['k' => 'w', 'v' => 't', 'n' => 'w', 'r' => 't', 'c' => 't'],
+        'b' => ['k' => 'w', 'w' => 't', 'd' => 'd'],
+        'va' => ['k' => 'w', 'vv' => 't', 'n' => 'w'],
+        'vj' => ['k' => 'w', 'v' => 't', 'w' => 't'],
     ];
 
     private const TEXTS = ['alpha', 'beta', 'gamma', 'north', 'south', 'fen', 'hill', '***', '***ha', 'x', 'ann@x.example', '10', '2026'];
@@ -62,7 +64,10 @@ final class AttackQueries
         }
         if ($this->chance(25)) {
             // By all columns, so that the rows cut off are always the same.
-            $sql .= ' ORDER BY '.implode(', ', range(1, max(1, count($columns)))).($this->chance(50) ? ' LIMIT '.$this->random->getInt(1, 4) : '');
+            $sql .=
+                ' ORDER BY '.
+                implode(', ', range(1, max(1, count($columns)))).
+                ($this->chance(50) ? ' LIMIT '.$this->random->getInt(1, 4) : '');
         }
 
         $prefix = $with === [] ? '' : 'WITH '.implode(', ', $with).' ';
@@ -116,7 +121,12 @@ final class AttackQueries
         if ($depth === 0 && $this->chance(10)) {
             [$partition] = $this->value($relations, 9);
             [$order] = $this->value($relations, 9);
-            $items[] = $this->of(['count(*)', 'row_number()', 'rank()'])." OVER (PARTITION BY {$partition} ORDER BY {$order}, ".implode(', ', array_map(static fn (array $one): string => "{$one[0]}.".array_key_first($one[1]), $relations)).') AS '.($alias = $this->name('o'));
+            $items[] =
+                $this->of(['count(*)', 'row_number()', 'rank()']).
+                " OVER (PARTITION BY {$partition} ORDER BY {$order}, ".
+                implode(', ', array_map(static fn (array $one): string => "{$one[0]}.".array_key_first($one[1]), $relations)).
+                ') AS '.
+                ($alias = $this->name('o'));
             $columns[$alias] = 'w';
             if (str_contains(end($items), 'row_number')) {
                 array_pop($items);
@@ -144,13 +154,27 @@ final class AttackQueries
         for ($i = $this->random->getInt(1, 2); $i > 0; $i--) {
             [$value, $type] = $this->value($relations, 9);
             $alias = $this->name('s');
-            [$call, $as] = $this->of([['count(*)', 'w'], ["count({$value})", 'w'], ["count(DISTINCT {$value})", 'w'], ["min({$value})", $type], ["max({$value})", $type], $type === 'w' ? ["sum({$value})", 'w'] : ["max({$value})", $type]]);
+            [$call, $as] = $this->of([
+                ['count(*)', 'w'],
+                ["count({$value})", 'w'],
+                ["count(DISTINCT {$value})", 'w'],
+                ["min({$value})", $type],
+                ["max({$value})", $type],
+                $type === 'w' ? ["sum({$value})", 'w'] : ["max({$value})", $type],
+            ]);
             $items[] = "{$call} AS {$alias}";
             $columns[$alias] = $as;
         }
         $having = $this->chance(25) ? ' HAVING count(*) '.$this->of(['> 1', '>= 2', '< 4']) : '';
 
-        return ['SELECT '.implode(', ', $items)." FROM {$from}{$where}".($groups === [] ? '' : ' GROUP BY '.implode(', ', $groups)).$having, $columns];
+        return [
+            'SELECT '.
+            implode(', ', $items).
+            " FROM {$from}{$where}".
+            ($groups === [] ? '' : ' GROUP BY '.implode(', ', $groups)).
+            $having,
+            $columns,
+        ];
     }
 
     /**
@@ -167,7 +191,9 @@ final class AttackQueries
             if ($kind === 'CROSS JOIN') {
                 $text .= " {$kind} {$right}";
             } elseif ($shared !== [] && $this->chance(30)) {
-                $text .= $this->chance(30) ? ' NATURAL '.($kind === 'FULL JOIN' ? 'JOIN' : $kind)." {$right}" : " {$kind} {$right} USING (".$this->of($shared).')';
+                $text .= $this->chance(30)
+                    ? ' NATURAL '.($kind === 'FULL JOIN' ? 'JOIN' : $kind)." {$right}"
+                    : " {$kind} {$right} USING (".$this->of($shared).')';
             } else {
                 [$x, $y] = [$this->column($relations), $this->column([[$other, $its]], null)];
                 $on = $x[1] === $y[1] ? "{$x[0]} = {$y[0]}" : $this->test($x[0], $x[1]);
@@ -194,7 +220,11 @@ final class AttackQueries
             [$sql, $columns] = $this->select($depth + 1);
             $given = $this->chance(30) ? array_map(fn (): string => $this->name('c'), $columns) : [];
 
-            return ["({$sql}) AS {$alias}".($given === [] ? '' : ' ('.implode(', ', $given).')'), $alias, $given === [] ? $columns : array_combine($given, array_values($columns))];
+            return [
+                "({$sql}) AS {$alias}".($given === [] ? '' : ' ('.implode(', ', $given).')'),
+                $alias,
+                $given === [] ? $columns : array_combine($given, array_values($columns)),
+            ];
         }
         $table = $this->of(['a', 'a', 'a', 'b', 'b', 'va', 'vj']);
         $columns = self::TABLES[$table];
@@ -241,7 +271,12 @@ final class AttackQueries
             $inner = $this->name('i');
             [$whole] = $this->column($relations, 'w');
 
-            return ['(SELECT '.$this->of(['count(*)', "max({$inner}.{$its})"])." FROM {$this->schema}.{$table} AS {$inner} WHERE {$inner}.{$its} = {$whole})", 'w'];
+            return [
+                '(SELECT '.
+                $this->of(['count(*)', "max({$inner}.{$its})"]).
+                " FROM {$this->schema}.{$table} AS {$inner} WHERE {$inner}.{$its} = {$whole})",
+                'w',
+            ];
         }
         if ($this->chance(20)) {
             $test = $this->test($column, $type);
@@ -250,13 +285,29 @@ final class AttackQueries
         }
 
         if ($type === 't' && $this->chance(15)) {
-            return [$this->failing[] = "CAST({$column} AS bigint)", 'w'];
+            return [($this->failing[] = "CAST({$column} AS bigint)"), 'w'];
         }
 
         return match ($type) {
-            't' => $this->of([["upper({$column})", 't'], ["concat({$column}, '!')", 't'], ["char_length({$column})", 'w'], ["left({$column}, 3)", 't'], ["coalesce({$column}, 'none')", 't']]),
-            'w' => $this->of([["{$column} + 1", 'w'], ["{$column} * 10", 'w'], ["10 / ({$column} - 20)", 'f'], ["coalesce({$column}, 0)", 'w'], ["CAST({$column} AS text)", 't']]),
-            default => $this->of([["extract(year FROM {$column})", 'w'], ["{$column} + INTERVAL 1 DAY", 'd'], ["CAST({$column} AS text)", 't']]),
+            't' => $this->of([
+                ["upper({$column})", 't'],
+                ["concat({$column}, '!')", 't'],
+                ["char_length({$column})", 'w'],
+                ["left({$column}, 3)", 't'],
+                ["coalesce({$column}, 'none')", 't'],
+            ]),
+            'w' => $this->of([
+                ["{$column} + 1", 'w'],
+                ["{$column} * 10", 'w'],
+                ["10 / ({$column} - 20)", 'f'],
+                ["coalesce({$column}, 0)", 'w'],
+                ["CAST({$column} AS text)", 't'],
+            ]),
+            default => $this->of([
+                ["extract(year FROM {$column})", 'w'],
+                ["{$column} + INTERVAL 1 DAY", 'd'],
+                ["CAST({$column} AS text)", 't'],
+            ]),
         };
     }
 
@@ -269,10 +320,18 @@ final class AttackQueries
         $parts = [];
         for ($i = $this->random->getInt(1, 3); $i > 0; $i--) {
             [$column, $type] = $this->column($outer !== [] && $this->chance(30) ? $outer : $relations);
-            $parts[] = $depth < 1 && $this->chance(20) ? $this->nested($relations) : ($this->chance(12) ? $this->failing($column, $type) : $this->test($column, $type));
+            $parts[] =
+                $depth < 1 && $this->chance(20)
+                    ? $this->nested($relations)
+                    : ($this->chance(12)
+                        ? $this->failing($column, $type)
+                        : $this->test($column, $type));
         }
 
-        return implode($this->of([' AND ', ' AND ', ' OR ']), array_map(fn (string $part): string => $this->chance(10) ? "NOT ({$part})" : $part, $parts));
+        return implode(
+            $this->of([' AND ', ' AND ', ' OR ']),
+            array_map(fn (string $part): string => $this->chance(10) ? "NOT ({$part})" : $part, $parts),
+        );
     }
 
     /**
@@ -312,16 +371,30 @@ final class AttackQueries
         $text = "'".$this->of(self::TEXTS)."'";
 
         return match ($type) {
-            't' => $this->of(["{$column} = {$text}", "{$column} <> {$text}", "{$column} LIKE '%a%'", "{$column} IN ({$text}, '".$this->of(self::TEXTS)."')", "{$column} IS NULL", "{$column} > {$text}", "char_length({$column}) > 3"]),
+            't' => $this->of([
+                "{$column} = {$text}",
+                "{$column} <> {$text}",
+                "{$column} LIKE '%a%'",
+                "{$column} IN ({$text}, '".$this->of(self::TEXTS)."')",
+                "{$column} IS NULL",
+                "{$column} > {$text}",
+                "char_length({$column}) > 3",
+            ]),
             'd' => $this->of(["{$column} >= DATE '2026-01-01'", "{$column} IS NOT NULL", "{$column} < DATE '2026-02-01'"]),
             'f' => "{$column} > 0",
-            default => $this->of(["{$column} > ".$this->random->getInt(0, 40), "{$column} = ".$this->random->getInt(1, 10), "{$column} BETWEEN 2 AND ".$this->random->getInt(3, 40), "{$column} IS NULL", "{$column} % 2 = 0"]),
+            default => $this->of([
+                "{$column} > ".$this->random->getInt(0, 40),
+                "{$column} = ".$this->random->getInt(1, 10),
+                "{$column} BETWEEN 2 AND ".$this->random->getInt(3, 40),
+                "{$column} IS NULL",
+                "{$column} % 2 = 0",
+            ]),
         };
     }
 
     private function name(string $notification): string
     {
-        return $notification.(++$this->names);
+        return $notification.++$this->names;
     }
 
     /** @phpstan-impure */

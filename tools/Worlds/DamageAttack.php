@@ -84,13 +84,17 @@ final class DamageAttack
             memory_reset_peak_usage();
             $before = memory_get_usage();
             $began = hrtime(true);
-            set_error_handler(static fn (int $level, string $message, string $file, int $line): bool => (error_reporting() & $level) !== 0 && throw new ErrorException($message, 0, $level, $file, $line));
+            set_error_handler(
+                static fn (int $level, string $message, string $file, int $line): bool => (error_reporting() & $level) !== 0 &&
+                    throw new ErrorException($message, 0, $level, $file, $line),
+            );
             try {
                 $this->read($kind, $bytes);
             } catch (DamagedFile|ParquetError|PlanError|SyntaxError|JsonError) {
                 $this->refused++;
             } catch (Throwable $error) {
-                $this->uncaught[] = "{$kind}: ".$error::class." {$error->getMessage()} at ".basename($error->getFile()).":{$error->getLine()}";
+                $this->uncaught[] =
+                    "{$kind}: ".$error::class." {$error->getMessage()} at ".basename($error->getFile()).":{$error->getLine()}";
             } finally {
                 restore_error_handler();
             }
@@ -115,11 +119,17 @@ final class DamageAttack
         $path = "{$this->directory}/{$kind}";
         file_put_contents($path, $bytes);
         $source = match (explode('.', $kind)[0]) {
-            'jsonl' => new JsonLinesSource, 'csv' => new CsvSource(ColumnMap::guess(explode(',', self::HEAD))), default => new SlowLogSource,
+            'jsonl' => new JsonLinesSource(),
+            'csv' => new CsvSource(ColumnMap::guess(explode(',', self::HEAD))),
+            default => new SlowLogSource(),
         };
         $file = new LineFile($path);
         $answered = $this->answers($source, $file);
-        if ($kind === 'jsonl' && $answered !== count(array_filter(explode("\n", $bytes), static fn (string $line): bool => trim($line) !== '' && $line !== "\xEF\xBB\xBF"))) {
+        if (
+            $kind === 'jsonl' &&
+            $answered !==
+                count(array_filter(explode("\n", $bytes), static fn (string $line): bool => trim($line) !== '' && $line !== "\xEF\xBB\xBF"))
+        ) {
             $this->unanswered[] = "{$kind}: {$answered} answers to ".bin2hex(substr($bytes, 0, 80));
         }
     }
@@ -166,21 +176,118 @@ final class DamageAttack
     {
         $rows = [];
         for ($i = 0, $count = $random->getInt(1, 12); $i < $count; $i++) {
-            $rows[] = ['started_at' => gmdate('Y-m-d\TH:i:s\Z', 1_795_000_000 + $i), 'duration_us' => $random->getInt(0, 900_000), 'sql' => ["SELECT a, 'it''s' FROM t WHERE b = {$i}", "SELECT\n  \"x y\" -- a remark\nFROM t", 'UPDATE t SET a = ? WHERE b IN (1, 2, 3)'][$random->getInt(0, 2)], 'user' => 'ada', 'rows_examined' => $i];
+            $rows[] = [
+                'started_at' => gmdate('Y-m-d\TH:i:s\Z', 1_795_000_000 + $i),
+                'duration_us' => $random->getInt(0, 900_000),
+                'sql' => [
+                    "SELECT a, 'it''s' FROM t WHERE b = {$i}",
+                    "SELECT\n  \"x y\" -- a remark\nFROM t",
+                    'UPDATE t SET a = ? WHERE b IN (1, 2, 3)',
+                ][$random->getInt(0, 2)],
+                'user' => 'ada',
+                'rows_examined' => $i,
+            ];
         }
-        $json = static fn (): string => implode('', array_map(static fn (array $row): string => json_encode($row, JSON_THROW_ON_ERROR)."\n", $rows));
-        $csv = static fn (): string => self::HEAD."\n".implode('', array_map(static fn (array $row): string => implode(',', array_map(static fn (int|string $cell): string => is_string($cell) && preg_match('~[",\n]~', $cell) === 1 ? '"'.str_replace('"', '""', $cell).'"' : (string) $cell, $row))."\n", $rows));
+        $json = static fn (): string => implode(
+            '',
+            array_map(static fn (array $row): string => json_encode($row, JSON_THROW_ON_ERROR)."\n", $rows),
+        );
+        $csv = static fn (): string => self::HEAD.
+            "\n".
+            implode(
+                '',
+                array_map(
+                    static fn (array $row): string => implode(
+                        ',',
+                        array_map(
+                            static fn (int|string $cell): string => is_string($cell) && preg_match('~[",\n]~', $cell) === 1
+                                ? '"'.str_replace('"', '""', $cell).'"'
+                                : (string) $cell,
+                            $row,
+                        ),
+                    )."\n",
+                    $rows,
+                ),
+            );
 
         return match ($kind) {
-            'jsonl' => $json(), 'jsonl.gz' => (string) gzencode($json()), 'csv' => $csv(), 'csv.gz' => (string) gzencode($csv()),
-            'slow' => implode('', array_map(static fn (array $row): string => "# Time: 261120 10:00:00\n# User@Host: ada[ada] @ localhost []\n# Thread_id: 5  Schema: field  QC_hit: No\n# Query_time: 0.{$row['duration_us']}  Lock_time: 0.0  Rows_sent: 1  Rows_examined: {$row['rows_examined']}\nSET timestamp=1795000000;\n{$row['sql']};\n", $rows)),
-            'parquet' => (new ParquetWriter($random->getInt(0, 1) === 0 ? Compression::None : Compression::Gzip))->write(
-                [new Column('n', ColumnType::of(TypeKind::Bigint)), new Column('t', ColumnType::of(TypeKind::Text)), new Column('m', ColumnType::decimal(9, 2)), new Column('d', ColumnType::of(TypeKind::Double), false)],
-                [array_keys($rows), array_column($rows, 'sql'), array_column($rows, 'duration_us'), array_map(static fn (int $i): float => $i / 8, array_keys($rows))],
+            'jsonl' => $json(),
+            'jsonl.gz' => (string) gzencode($json()),
+            'csv' => $csv(),
+            'csv.gz' => (string) gzencode($csv()),
+            'slow' => implode(
+                '',
+                array_map(
+                    static fn (
+                        array $row,
+                    ): string => "# Time: 261120 10:00:00\n# User@Host: ada[ada] @ localhost []\n# Thread_id: 5  Schema: field  QC_hit: "
+                        ."No\n# Query_time: 0.{$row['duration_us']}  Lock_time: 0.0  Rows_sent: 1  "
+                        ."Rows_examined: {$row['rows_examined']}\nSET timestamp=1795000000;\n{$row['sql']};\n",
+                    $rows,
+                ),
             ),
-            'plan' => (string) json_encode(['query_block' => ['select_id' => 1, 'cost' => 0.5, 'r_total_time_ms' => 1.5, 'nested_loop' => array_map(static fn (int $i): array => ['table' => ['table_name' => "t{$i}", 'access_type' => 'ALL', 'rows' => $i * 10, 'r_rows' => $i, 'filtered' => 50, 'attached_condition' => "t{$i}.a > 5"]], range(1, count($rows)))]]),
-            'job' => (string) json_encode(['id' => 'run 1', 'name' => 'nightly', 'started_at' => '2026-11-20T01:00:00Z', 'ended_at' => '2026-11-20T02:00:00Z', 'state' => 'done', 'workers' => 4, 'stages' => [['id' => 'read', 'name' => 'read']], 'tasks' => array_map(static fn (array $row): array => ['id' => "t{$row['rows_examined']}", 'stage' => 'read', 'worker' => 'w1', 'started_at' => $row['started_at'], 'ended_at' => '2026-11-20T02:00:00Z', 'bytes_read' => 5], $rows)]),
-            'job.csv' => "id,stage,worker,started_at,ended_at,bytes_read\n".implode('', array_map(static fn (array $row): string => "t{$row['rows_examined']},read,w1,{$row['started_at']},2026-11-20T02:00:00Z,5\n", $rows)),
+            'parquet' => (new ParquetWriter($random->getInt(0, 1) === 0 ? Compression::None : Compression::Gzip))->write(
+                [
+                    new Column('n', ColumnType::of(TypeKind::Bigint)),
+                    new Column('t', ColumnType::of(TypeKind::Text)),
+                    new Column('m', ColumnType::decimal(9, 2)),
+                    new Column('d', ColumnType::of(TypeKind::Double), false),
+                ],
+                [
+                    array_keys($rows),
+                    array_column($rows, 'sql'),
+                    array_column($rows, 'duration_us'),
+                    array_map(static fn (int $i): float => $i / 8, array_keys($rows)),
+                ],
+            ),
+            'plan' => (string) json_encode([
+                'query_block' => [
+                    'select_id' => 1,
+                    'cost' => 0.5,
+                    'r_total_time_ms' => 1.5,
+                    'nested_loop' => array_map(
+                        static fn (int $i): array => [
+                            'table' => [
+                                'table_name' => "t{$i}",
+                                'access_type' => 'ALL',
+                                'rows' => $i * 10,
+                                'r_rows' => $i,
+                                'filtered' => 50,
+                                'attached_condition' => "t{$i}.a > 5",
+                            ],
+                        ],
+                        range(1, count($rows)),
+                    ),
+                ],
+            ]),
+            'job' => (string) json_encode([
+                'id' => 'run 1',
+                'name' => 'nightly',
+                'started_at' => '2026-11-20T01:00:00Z',
+                'ended_at' => '2026-11-20T02:00:00Z',
+                'state' => 'done',
+                'workers' => 4,
+                'stages' => [['id' => 'read', 'name' => 'read']],
+                'tasks' => array_map(
+                    static fn (array $row): array => [
+                        'id' => "t{$row['rows_examined']}",
+                        'stage' => 'read',
+                        'worker' => 'w1',
+                        'started_at' => $row['started_at'],
+                        'ended_at' => '2026-11-20T02:00:00Z',
+                        'bytes_read' => 5,
+                    ],
+                    $rows,
+                ),
+            ]),
+            'job.csv' => "id,stage,worker,started_at,ended_at,bytes_read\n".
+                implode(
+                    '',
+                    array_map(
+                        static fn (array $row): string => "t{$row['rows_examined']},read,w1,{$row['started_at']},2026-11-20T02:00:00Z,5\n",
+                        $rows,
+                    ),
+                ),
             default => $rows[0]['sql'],
         };
     }
@@ -197,9 +304,26 @@ final class DamageAttack
                 2 => substr_replace($bytes, $random->getBytes($random->getInt(1, 6)), $at, 0),
                 3 => substr_replace($bytes, '', $at, $some),
                 4 => substr_replace($bytes, substr($bytes, $at, $some), $at, 0),
-                5 => substr_replace($bytes, ['"', "'", '`', "\0", "\xff\xfe", '{', '[', '(', '\\', "\n", '/*', '--', '#', ';'][$random->getInt(0, 13)], $at, 0),
-                6 => substr_replace($bytes, ['99999999999999999999999', '1e999', '-1', '1e-400', 'NaN', 'null', '18446744073709551615', '0x7fffffffffffffff'][$random->getInt(0, 7)], $at, min($some, 5)),
-                7 => substr_replace($bytes, str_repeat(['(', '[', '{"a":', '- ', "'", '1,', 'x ', '"'][$random->getInt(0, 7)], $random->getInt(100, 20_000)), $at, 0),
+                5 => substr_replace(
+                    $bytes,
+                    ['"', "'", '`', "\0", "\xff\xfe", '{', '[', '(', '\\', "\n", '/*', '--', '#', ';'][$random->getInt(0, 13)],
+                    $at,
+                    0,
+                ),
+                6 => substr_replace(
+                    $bytes,
+                    ['99999999999999999999999', '1e999', '-1', '1e-400', 'NaN', 'null', '18446744073709551615', '0x7fffffffffffffff'][
+                        $random->getInt(0, 7)
+                    ],
+                    $at,
+                    min($some, 5),
+                ),
+                7 => substr_replace(
+                    $bytes,
+                    str_repeat(['(', '[', '{"a":', '- ', "'", '1,', 'x ', '"'][$random->getInt(0, 7)], $random->getInt(100, 20_000)),
+                    $at,
+                    0,
+                ),
                 8 => substr($bytes, $at).substr($bytes, 0, $at),
                 default => substr_replace($bytes, "\xff\xff\xff\x7f", $at, min(4, $some)),
             };

@@ -83,10 +83,19 @@ final class DerivedAttack
         }
         $this->rows = [];
         for ($id = 1; $id <= self::ROWS; $id++) {
-            $this->rows[] = ['id' => $id, 'name' => 'nm'.$this->token(), 'phone' => 'ph'.$this->token(), 'wage' => 700_000 + $this->random->getInt(0, 9_999) * 20 + $id, 'region' => $id % 2 === 0 ? 'north' : 'south'];
+            $this->rows[] = [
+                'id' => $id,
+                'name' => 'nm'.$this->token(),
+                'phone' => 'ph'.$this->token(),
+                'wage' => 700_000 + $this->random->getInt(0, 9_999) * 20 + $id,
+                'region' => $id % 2 === 0 ? 'north' : 'south',
+            ];
         }
         $this->run($engine, 'people', 'CREATE TABLE crew (id bigint, name text, phone text, wage bigint, region text)');
-        $lines = array_map(static fn (array $row): string => "({$row['id']}, '{$row['name']}', '{$row['phone']}', {$row['wage']}, '{$row['region']}')", $this->rows);
+        $lines = array_map(
+            static fn (array $row): string => "({$row['id']}, '{$row['name']}', '{$row['phone']}', {$row['wage']}, '{$row['region']}')",
+            $this->rows,
+        );
         $this->run($engine, 'people', 'INSERT INTO crew VALUES '.implode(', ', $lines));
         $this->run($engine, 'open', 'CREATE TABLE day (id bigint, note text)');
         $this->run($engine, 'open', "INSERT INTO day VALUES (1, 'mon'), (2, 'tue'), (3, 'wed')");
@@ -105,32 +114,72 @@ final class DerivedAttack
 
     private function policy(): void
     {
-        $effect = fn (): array => $this->of([['effect' => 'hide'], ['effect' => 'deny'], ['effect' => 'mask', 'mask' => 'gone'], ['effect' => 'mask', 'mask' => 'last1']]);
+        $effect = fn (): array => $this->of([
+            ['effect' => 'hide'],
+            ['effect' => 'deny'],
+            ['effect' => 'mask', 'mask' => 'gone'],
+            ['effect' => 'mask', 'mask' => 'last1'],
+        ]);
         $rules = [];
         foreach (['name', 'phone', 'wage'] as $column) {
             if ($this->chance($column === 'name' ? 40 : 85)) {
-                $rules["of {$column}"] = ['scope' => 'estate', 'for' => ['everyone'], 'except' => ['role:keeper'], 'when' => "labelled('{$column}')"] + $effect();
+                $rules["of {$column}"] =
+                    ['scope' => 'estate', 'for' => ['everyone'], 'except' => ['role:keeper'], 'when' => "labelled('{$column}')"] +
+                    $effect();
             }
         }
         if ($this->chance(40)) {
-            $rules['rows'] = ['scope' => 'home.people.crew', 'for' => ['everyone'], 'except' => ['role:keeper'], 'effect' => 'filter', 'filter' => "region = person('region')"];
+            $rules['rows'] = [
+                'scope' => 'home.people.crew',
+                'for' => ['everyone'],
+                'except' => ['role:keeper'],
+                'effect' => 'filter',
+                'filter' => "region = person('region')",
+            ];
         }
         $this->data = [
             'people' => ['eve' => ['roles' => ['crew'], 'attributes' => ['region' => 'north']], 'kim' => ['roles' => ['keeper']]],
-            'roles' => ['crew' => [], 'keeper' => []], 'owners' => ['estate' => ['owner' => 'role:keeper']],
+            'roles' => ['crew' => [], 'keeper' => []],
+            'owners' => ['estate' => ['owner' => 'role:keeper']],
             'grants' => [
-                'all' => ['effect' => 'allow', 'privileges' => ['use', 'select', ...($this->chance(30) ? ['create', 'alter', 'insert'] : [])], 'on' => 'estate', 'to' => ['role:crew']],
-                ...($this->chance(15) ? ['not' => ['effect' => 'deny', 'privileges' => ['select'], 'on' => 'home.people.crew', 'to' => ['role:crew']]] : []),
+                'all' => [
+                    'effect' => 'allow',
+                    'privileges' => ['use', 'select', ...$this->chance(30) ? ['create', 'alter', 'insert'] : []],
+                    'on' => 'estate',
+                    'to' => ['role:crew'],
+                ],
+                ...$this->chance(15)
+                    ? ['not' => ['effect' => 'deny', 'privileges' => ['select'], 'on' => 'home.people.crew', 'to' => ['role:crew']]]
+                    : [],
             ],
-            'labels' => array_combine(['n', 'p', 'w'], array_map(static fn (string $c): array => ['on' => "home.people.crew.{$c}", 'key' => $c, 'value' => 'yes'], ['name', 'phone', 'wage'])),
+            'labels' => array_combine(
+                ['n', 'p', 'w'],
+                array_map(static fn (string $c): array => ['on' => "home.people.crew.{$c}", 'key' => $c, 'value' => 'yes'], [
+                    'name',
+                    'phone',
+                    'wage',
+                ]),
+            ),
             'masks' => ['gone' => ['shows' => 'nothing'], 'last1' => ['shows' => 'last characters', 'count' => 1]],
             'rules' => $rules,
         ];
         if ($this->chance(30)) {
             $this->data['dimensions'] = ['region' => ['columns' => ['home.people.crew.region' => '']]];
             $this->data['scopes'] = [
-                'keepers' => ['dimension' => 'region', 'for' => ['role:keeper'], 'everything' => true, 'level' => 'detail', 'mode' => 'trim'],
-                'north' => ['dimension' => 'region', 'for' => ['role:crew'], 'values' => ['north'], 'level' => 'detail', 'mode' => $this->of(['trim', 'refuse'])],
+                'keepers' => [
+                    'dimension' => 'region',
+                    'for' => ['role:keeper'],
+                    'everything' => true,
+                    'level' => 'detail',
+                    'mode' => 'trim',
+                ],
+                'north' => [
+                    'dimension' => 'region',
+                    'for' => ['role:crew'],
+                    'values' => ['north'],
+                    'level' => 'detail',
+                    'mode' => $this->of(['trim', 'refuse']),
+                ],
             ];
         }
     }
@@ -141,27 +190,55 @@ final class DerivedAttack
         $engine = new Engine($home);
         for ($i = $this->random->getInt(3, 8); $i > 0; $i--) {
             $table = $this->of($this->tables($home));
-            $new = 'open.t'.(++$this->next);
-            $columns = array_map(static fn ($column): string => $column->name, $home->table(...explode('.', $table, 2))?->manifest()->definition->columns ?? []);
+            $new = 'open.t'.++$this->next;
+            $columns = array_map(
+                static fn ($column): string => $column->name,
+                $home->table(...explode('.', $table, 2))?->manifest()->definition->columns ?? [],
+            );
             $some = $this->expressions($columns);
             $sql = $this->of([
-                "CREATE TABLE {$new} AS SELECT {$some} FROM {$table} AS x", "CREATE TABLE {$new} AS SELECT {$some} FROM {$table} AS x WHERE {$this->condition($columns)}",
-                "CREATE TABLE {$new} AS SELECT x.*, d.note FROM {$table} AS x JOIN open.day AS d ON d.id = 1", "CREATE TABLE {$new} AS SELECT count(*) AS c1, max(x.{$this->of($columns)}) AS c2 FROM {$table} AS x",
-                "CREATE TABLE {$new} AS WITH q (a) AS (SELECT {$this->of($columns)} FROM {$table}) SELECT a, upper(CAST(a AS text)) AS c1 FROM q", "CREATE TABLE {$new} AS SELECT d.note, (SELECT max(x.{$this->of($columns)}) FROM {$table} AS x) AS c1 FROM open.day AS d",
-                "CREATE VIEW {$new} AS SELECT {$some} FROM {$table} AS x", "CREATE OR REPLACE TABLE open.day AS SELECT id, CAST({$this->of($columns)} AS text) AS note FROM {$table}",
-                "INSERT INTO open.day SELECT 9, CAST({$this->of($columns)} AS text) FROM {$table}", "UPDATE {$table} SET {$this->of($columns)} = {$this->of($columns)}", 'RENAME TABLE '.$table.' TO r'.(++$this->next),
-                "CREATE TABLE {$table}__new_1 AS SELECT * FROM {$table}", 'copy', 'unqualified',
-                "CREATE TABLE {$new} AS SELECT x.*, max(CAST(x.{$this->of($columns)} AS text)) OVER () AS c1 FROM {$table} AS x", "INSERT INTO open.day SELECT 7, concat('north', '') FROM {$table}",
-                "CREATE TABLE {$new} AS SELECT x.*, y.{$this->of($columns)} AS c1 FROM {$table} AS x JOIN {$table} AS y ON x.{$this->of($columns)} <> y.{$this->of($columns)}",
-                "CREATE TABLE {$new} AS SELECT x.*, y.name AS c1 FROM {$table} AS x, people.crew AS y", "CREATE TABLE {$new} AS SELECT {$this->of($columns)}, max({$this->of($columns)}) AS c1 FROM {$table} GROUP BY 1",
+                "CREATE TABLE {$new} AS SELECT {$some} FROM {$table} AS x",
+                "CREATE TABLE {$new} AS SELECT {$some} FROM {$table} AS x WHERE {$this->condition($columns)}",
+                "CREATE TABLE {$new} AS SELECT x.*, d.note FROM {$table} AS x JOIN open.day AS d ON d.id = 1",
+                "CREATE TABLE {$new} AS SELECT count(*) AS c1, max(x.{$this->of($columns)}) AS c2 FROM {$table} AS x",
+                "CREATE TABLE {$new} AS WITH q (a) AS (SELECT {$this->of(
+                    $columns,
+                )} FROM {$table}) SELECT a, upper(CAST(a AS text)) AS c1 FROM q",
+                "CREATE TABLE {$new} AS SELECT d.note, (SELECT max(x.{$this->of($columns)}) FROM {$table} AS x) AS c1 FROM open.day AS d",
+                "CREATE VIEW {$new} AS SELECT {$some} FROM {$table} AS x",
+                "CREATE OR REPLACE TABLE open.day AS SELECT id, CAST({$this->of($columns)} AS text) AS note FROM {$table}",
+                "INSERT INTO open.day SELECT 9, CAST({$this->of($columns)} AS text) FROM {$table}",
+                "UPDATE {$table} SET {$this->of($columns)} = {$this->of($columns)}",
+                'RENAME TABLE '.$table.' TO r'.++$this->next,
+                "CREATE TABLE {$table}__new_1 AS SELECT * FROM {$table}",
+                'copy',
+                'unqualified',
+                "CREATE TABLE {$new} AS SELECT x.*, max(CAST(x.{$this->of($columns)} AS text)) OVER () AS c1 FROM {$table} AS x",
+                "INSERT INTO open.day SELECT 7, concat('north', '') FROM {$table}",
+                "CREATE TABLE {$new} AS SELECT x.*, y.{$this->of($columns)} AS c1 FROM {$table} AS x JOIN {$table} AS y ON x.{$this->of(
+                    $columns,
+                )} <> y.{$this->of($columns)}",
+                "CREATE TABLE {$new} AS SELECT x.*, y.name AS c1 FROM {$table} AS x, people.crew AS y",
+                "CREATE TABLE {$new} AS SELECT {$this->of($columns)}, max({$this->of($columns)}) AS c1 FROM {$table} GROUP BY 1",
                 // Of a derived table only: in the closed one itself it would change what is so.
                 str_starts_with($table, 'open.') ? "UPDATE {$table} SET {$this->of($columns)} = 'north'" : 'copy',
-                str_starts_with($table, 'open.') ? "INSERT INTO {$table} SELECT ".implode(', ', array_map(fn (string $c): string => $this->of([$c, $this->of($columns), "'north'"]), $columns))." FROM {$table}" : 'unqualified',
+                str_starts_with($table, 'open.')
+                    ? "INSERT INTO {$table} SELECT ".
+                        implode(', ', array_map(fn (string $c): string => $this->of([$c, $this->of($columns), "'north'"]), $columns)).
+                        " FROM {$table}"
+                    : 'unqualified',
             ]);
             try {
                 if ($sql === 'copy') {
-                    (new TableCopy($away))->copy($home->table(...explode('.', $table, 2)) ?? throw new LogicException($table), $home, [$this->of(['open', 'rehearsal_7']), 'k'.(++$this->next)], 1.0, 1, static function (): void {
-                    });
+                    (new TableCopy($away))->copy(
+                        $home->table(...explode('.', $table, 2)) ?? throw new LogicException($table),
+                        $home,
+                        [$this->of(['open', 'rehearsal_7']), 'k'.++$this->next],
+                        1.0,
+                        1,
+                        static function (): void {
+                        },
+                    );
                 } elseif ($sql === 'unqualified') {
                     [$schema, $name] = explode('.', $table, 2);
                     $this->run($engine, $schema, "CREATE VIEW {$new} AS SELECT {$some} FROM {$name} AS x");
@@ -206,8 +283,14 @@ final class DerivedAttack
         $items = [];
         foreach ($columns as $column) {
             if ($this->chance(70)) {
-                $items[] = $this->of(["x.{$column}", "x.{$column} AS c".(++$this->next), "upper(CAST(x.{$column} AS text)) AS c".(++$this->next), "concat('<', CAST(x.{$column} AS text), '>') AS c".(++$this->next),
-                    "coalesce(CAST(x.{$column} AS text), CAST(x.{$this->of($columns)} AS text)) AS c".(++$this->next), "CASE WHEN CAST(x.{$column} AS text) > 'a' THEN CAST(x.{$this->of($columns)} AS text) END AS c".(++$this->next)]);
+                $items[] = $this->of([
+                    "x.{$column}",
+                    "x.{$column} AS c".++$this->next,
+                    "upper(CAST(x.{$column} AS text)) AS c".++$this->next,
+                    "concat('<', CAST(x.{$column} AS text), '>') AS c".++$this->next,
+                    "coalesce(CAST(x.{$column} AS text), CAST(x.{$this->of($columns)} AS text)) AS c".++$this->next,
+                    "CASE WHEN CAST(x.{$column} AS text) > 'a' THEN CAST(x.{$this->of($columns)} AS text) END AS c".++$this->next,
+                ]);
             }
         }
 
@@ -237,7 +320,15 @@ final class DerivedAttack
         foreach ($clusters as $cluster => $warehouse) {
             foreach ($warehouse->schemas() as $schema) {
                 foreach ([...$warehouse->tables($schema), ...$warehouse->views($schema)] as $name) {
-                    $objects[] = [$cluster, $schema, $name, array_map(strval(...), array_keys($catalog->table("{$cluster}.{$schema}.{$name}")->columns ?? ['id' => ColumnType::class]))];
+                    $objects[] = [
+                        $cluster,
+                        $schema,
+                        $name,
+                        array_map(
+                            strval(...),
+                            array_keys($catalog->table("{$cluster}.{$schema}.{$name}")->columns ?? ['id' => ColumnType::class]),
+                        ),
+                    ];
                 }
             }
         }
@@ -254,13 +345,17 @@ final class DerivedAttack
             $engine = new Engine($clusters[$cluster]);
             try {
                 $outcome = $this->run($engine, $chosen, $decision->rewritten, $decision->isNarrowed());
-                $said = (string) json_encode([$outcome->rows, $outcome->message], JSON_PARTIAL_OUTPUT_ON_ERROR).($outcome->plan === null ? '' : PlanVeil::over($outcome->plan, $decision->veiled())->toJson());
+                $said =
+                    (string) json_encode([$outcome->rows, $outcome->message], JSON_PARTIAL_OUTPUT_ON_ERROR).
+                    ($outcome->plan === null ? '' : PlanVeil::over($outcome->plan, $decision->veiled())->toJson());
             } catch (WarehouseError|SyntaxError $error) {
                 $said = $error->getMessage();
             }
             foreach ($this->closed($catalog->table("{$cluster}.{$schema}.{$name}")?->view !== null) as $value) {
                 if (stripos($said, $value) !== false) {
-                    $this->leaks[] = "{$where}: {$sql} on {$cluster} in {$chosen} showed {$value} by {$decision->rewritten}; ".json_encode($this->data['rules']);
+                    $this->leaks[] =
+                        "{$where}: {$sql} on {$cluster} in {$chosen} showed {$value} by {$decision->rewritten}; ".
+                        json_encode($this->data['rules']);
                     break;
                 }
             }
@@ -276,10 +371,22 @@ final class DerivedAttack
         $column = $this->of($columns);
 
         return $this->of([
-            "SELECT * FROM {$path}", "SELECT * FROM {$name}", "SELECT {$column} FROM {$path}", "SELECT max({$column}), min({$column}) FROM {$path}", "SELECT x.p1 FROM {$path} AS x (".implode(', ', array_map(static fn (int $i): string => 'p'.($i + 1), array_keys($columns))).')',
-            "SELECT CAST({$column} AS bigint) FROM {$path}", "SELECT {$column} FROM {$path} WHERE CAST({$column} AS bigint) > 0", "SELECT upper(CAST({$column} AS text)) FROM {$path} ORDER BY {$column}", "WITH q AS (SELECT * FROM {$path}) SELECT * FROM q",
-            "SELECT {$column}, count(*) FROM {$path} GROUP BY {$column}", "SELECT note FROM open.day UNION ALL SELECT CAST({$column} AS text) FROM {$path}", 'CREATE LOOKUP open.l'.(++$this->next)." WITH (key = {$column}) AS SELECT {$column} FROM {$path}",
-            'CREATE ROLLUP open.l'.(++$this->next)." AS SELECT {$column}, count(*) FROM {$path} GROUP BY {$column}", "SELECT * FROM {$path} FOR SYSTEM_TIME AS OF TIMESTAMP '1970-01-01 00:00:00.000001'",
+            "SELECT * FROM {$path}",
+            "SELECT * FROM {$name}",
+            "SELECT {$column} FROM {$path}",
+            "SELECT max({$column}), min({$column}) FROM {$path}",
+            "SELECT x.p1 FROM {$path} AS x (".
+            implode(', ', array_map(static fn (int $i): string => 'p'.($i + 1), array_keys($columns))).
+            ')',
+            "SELECT CAST({$column} AS bigint) FROM {$path}",
+            "SELECT {$column} FROM {$path} WHERE CAST({$column} AS bigint) > 0",
+            "SELECT upper(CAST({$column} AS text)) FROM {$path} ORDER BY {$column}",
+            "WITH q AS (SELECT * FROM {$path}) SELECT * FROM q",
+            "SELECT {$column}, count(*) FROM {$path} GROUP BY {$column}",
+            "SELECT note FROM open.day UNION ALL SELECT CAST({$column} AS text) FROM {$path}",
+            'CREATE LOOKUP open.l'.++$this->next." WITH (key = {$column}) AS SELECT {$column} FROM {$path}",
+            'CREATE ROLLUP open.l'.++$this->next." AS SELECT {$column}, count(*) FROM {$path} GROUP BY {$column}",
+            "SELECT * FROM {$path} FOR SYSTEM_TIME AS OF TIMESTAMP '1970-01-01 00:00:00.000001'",
             "SELECT a.{$column} FROM {$path} AS a JOIN {$path} AS b ON a.{$column} = b.{$column}",
         ]);
     }
@@ -309,7 +416,11 @@ final class DerivedAttack
 
     private function run(Engine $engine, string $schema, string $sql, bool $careful = false): Outcome
     {
-        return $engine->run($sql, new Session($schema, 'attack', 2, $careful), new Limits(20, 5000, null, static fn (): int => (int) hrtime(true)));
+        return $engine->run(
+            $sql,
+            new Session($schema, 'attack', 2, $careful),
+            new Limits(20, 5000, null, static fn (): int => (int) hrtime(true)),
+        );
     }
 
     private function chance(int $percent): bool

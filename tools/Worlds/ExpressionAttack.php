@@ -47,7 +47,14 @@ final class ExpressionAttack
      */
     public function __construct(string $directory)
     {
-        $this->engine = new Engine(Warehouse::create($directory.'/expressions', 'Expressions', 3, new HardwareProfile(2, 1000, 1_000_000, 1_000_000, 1_000_000, 10)));
+        $this->engine = new Engine(
+            Warehouse::create(
+                $directory.'/expressions',
+                'Expressions',
+                3,
+                new HardwareProfile(2, 1000, 1_000_000, 1_000_000, 1_000_000, 10),
+            ),
+        );
         $this->session = new Session('s', 'attack', self::NOW_US);
         $this->limits = new Limits(30, 1000, null, static fn (): int => (int) hrtime(true));
         $table = RandomExpressions::TABLE;
@@ -65,7 +72,7 @@ final class ExpressionAttack
         $random = new Randomizer(new Mt19937($seed));
         $generator = new RandomExpressions($random);
         for ($i = 0; $i < $expressions; $i++) {
-            $expression = $generator->next(1 + $i % 4);
+            $expression = $generator->next(1 + ($i % 4));
             $columns = (string) preg_replace('~\{(\w)\}~', '$1', $expression);
             $row = $random->getInt(0, 7);
             $this->compare($expression, $columns, $row);
@@ -84,7 +91,11 @@ final class ExpressionAttack
     private function compare(string $expression, string $columns, int $row): void
     {
         $table = RandomExpressions::TABLE;
-        $written = (string) preg_replace_callback('~\{(\w)\}~', static fn (array $m): string => "CAST({$table[$m[1]][1][$row]} AS {$table[$m[1]][0]})", $expression);
+        $written = (string) preg_replace_callback(
+            '~\{(\w)\}~',
+            static fn (array $m): string => "CAST({$table[$m[1]][1][$row]} AS {$table[$m[1]][0]})",
+            $expression,
+        );
         $all = $this->shown("SELECT {$columns} FROM w ORDER BY row");
         $one = $this->shown("SELECT {$columns} FROM w WHERE row = {$row}");
         $constant = $this->shown("SELECT {$written}");

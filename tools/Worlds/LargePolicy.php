@@ -56,14 +56,30 @@ final class LargePolicy
     public function edited(): Document
     {
         $document = $this->document;
-        foreach ([
-            [Kind::Rules, 'everybody', ['scope' => 'estate', 'for' => ['everyone'], 'when' => "labelled_below('personal/name')", 'effect' => 'mask', 'mask' => 'last']],
-            [Kind::Rules, 'rule 7', ['off' => true] + ($this->document->find(Kind::Rules, 'rule 7')->fields ?? [])],
-            [Kind::Grants, 'new grant', ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'big.s3', 'to' => ['role:r12']]],
-            [Kind::Grants, 'new deny', ['effect' => 'deny', 'privileges' => ['select'], 'on' => 'big.s7.t4', 'to' => ['role:r30']]],
-            [Kind::Roles, 'r5', ['includes' => ['r150']] + ($this->document->find(Kind::Roles, 'r5')->fields ?? [])],
-            [Kind::Labels, 'a label', ['on' => 'big.s9.t1.c2', 'key' => 'personal/name', 'value' => '1']],
-        ] as [$kind, $name, $fields]) {
+        foreach (
+            [
+                [
+                    Kind::Rules,
+                    'everybody',
+                    [
+                        'scope' => 'estate',
+                        'for' => ['everyone'],
+                        'when' => "labelled_below('personal/name')",
+                        'effect' => 'mask',
+                        'mask' => 'last',
+                    ],
+                ],
+                [Kind::Rules, 'rule 7', ['off' => true] + ($this->document->find(Kind::Rules, 'rule 7')->fields ?? [])],
+                [
+                    Kind::Grants,
+                    'new grant',
+                    ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'big.s3', 'to' => ['role:r12']],
+                ],
+                [Kind::Grants, 'new deny', ['effect' => 'deny', 'privileges' => ['select'], 'on' => 'big.s7.t4', 'to' => ['role:r30']]],
+                [Kind::Roles, 'r5', ['includes' => ['r150']] + ($this->document->find(Kind::Roles, 'r5')->fields ?? [])],
+                [Kind::Labels, 'a label', ['on' => 'big.s9.t1.c2', 'key' => 'personal/name', 'value' => '1']],
+            ] as [$kind, $name, $fields]
+        ) {
             $item = Item::of($kind, $name, $fields);
             $document = $item instanceof Item ? $document->with($item) : throw new LogicException((string) $item[0]);
         }
@@ -77,7 +93,10 @@ final class LargePolicy
         $tables = [];
         for ($s = 0; $s < self::SCHEMAS; $s++) {
             for ($t = 0; $t < self::TABLES; $t++) {
-                $tables[] = new TableEntry("big.s{$s}.t{$t}", array_fill_keys(['c0', 'c1', 'c2', 'c3', 'c4', 'c5', 'c6', 'c7', 'c8', 'c9'], $text));
+                $tables[] = new TableEntry(
+                    "big.s{$s}.t{$t}",
+                    array_fill_keys(['c0', 'c1', 'c2', 'c3', 'c4', 'c5', 'c6', 'c7', 'c8', 'c9'], $text),
+                );
             }
         }
 
@@ -90,13 +109,25 @@ final class LargePolicy
     private function data(): array
     {
         $pick = fn (int $below): int => $this->random->getInt(0, $below - 1);
-        $data = ['masks' => ['last' => ['shows' => 'last characters', 'count' => 3], 'hash' => ['shows' => 'keyed hash'], 'gone' => ['shows' => 'nothing']], 'owners' => ['estate' => ['owner' => 'role:r0']]];
+        $data = [
+            'masks' => [
+                'last' => ['shows' => 'last characters', 'count' => 3],
+                'hash' => ['shows' => 'keyed hash'],
+                'gone' => ['shows' => 'nothing'],
+            ],
+            'owners' => ['estate' => ['owner' => 'role:r0']],
+        ];
         for ($r = 0; $r < self::ROLES; $r++) {
             // Only later roles are included, so there is no circle.
             $data['roles']["r{$r}"] = $r < self::ROLES - 20 && $pick(3) === 0 ? ['includes' => ['r'.($r + 1 + $pick(19))]] : [];
             for ($g = 0; $g < 4; $g++) {
                 $schema = $pick(self::SCHEMAS);
-                $data['grants']["g{$r}-{$g}"] = ['effect' => $pick(25) === 0 ? 'deny' : 'allow', 'privileges' => ['use', 'select'], 'on' => $pick(4) === 0 ? "big.s{$schema}.t".$pick(self::TABLES) : "big.s{$schema}", 'to' => ["role:r{$r}"]];
+                $data['grants']["g{$r}-{$g}"] = [
+                    'effect' => $pick(25) === 0 ? 'deny' : 'allow',
+                    'privileges' => ['use', 'select'],
+                    'on' => $pick(4) === 0 ? "big.s{$schema}.t".$pick(self::TABLES) : "big.s{$schema}",
+                    'to' => ["role:r{$r}"],
+                ];
             }
         }
         $data['grants']['enter'] = ['effect' => 'allow', 'privileges' => ['use'], 'on' => 'big', 'to' => ['everyone']];
@@ -105,9 +136,17 @@ final class LargePolicy
             $jobs[] = array_values(array_unique(array_map(static fn (): string => 'r'.$pick(self::ROLES), range(1, 1 + $pick(3)))));
         }
         for ($p = 0; $p < self::PEOPLE; $p++) {
-            $data['people']["p{$p}"] = ['roles' => $jobs[$pick(self::JOBS)], 'attributes' => ['region' => ['north', 'east', 'south', 'west'][$pick(4)], 'grade' => $pick(3)]];
+            $data['people']["p{$p}"] = [
+                'roles' => $jobs[$pick(self::JOBS)],
+                'attributes' => ['region' => ['north', 'east', 'south', 'west'][$pick(4)], 'grade' => $pick(3)],
+            ];
             if ($pick(40) === 0) {
-                $data['grants']["direct p{$p}"] = ['effect' => 'allow', 'privileges' => ['select'], 'on' => 'big.s'.$pick(self::SCHEMAS).'.t'.$pick(self::TABLES), 'to' => ["person:p{$p}"]];
+                $data['grants']["direct p{$p}"] = [
+                    'effect' => 'allow',
+                    'privileges' => ['select'],
+                    'on' => 'big.s'.$pick(self::SCHEMAS).'.t'.$pick(self::TABLES),
+                    'to' => ["person:p{$p}"],
+                ];
             }
         }
         foreach (range(1, 3000) as $_) {
@@ -117,8 +156,18 @@ final class LargePolicy
         }
         for ($i = 0; $i < self::RULES; $i++) {
             $effect = ['mask', 'mask', 'mask', 'hide', 'deny'][$pick(5)];
-            $data['rules']["rule {$i}"] = ['scope' => $pick(6) === 0 ? 'estate' : 'big.s'.$pick(self::SCHEMAS), 'for' => ['role:r'.$pick(self::ROLES)], 'effect' => $effect,
-                'when' => ["labelled_below('personal')", "label('pay') = '1'", "labelled('secret') AND person('grade') < 2", "label('region') <> '0' OR labelled('personal/phone')"][$pick(4)]] + ($effect === 'mask' ? ['mask' => ['last', 'hash', 'gone'][$pick(3)]] : []);
+            $data['rules']["rule {$i}"] =
+                [
+                    'scope' => $pick(6) === 0 ? 'estate' : 'big.s'.$pick(self::SCHEMAS),
+                    'for' => ['role:r'.$pick(self::ROLES)],
+                    'effect' => $effect,
+                    'when' => [
+                        "labelled_below('personal')",
+                        "label('pay') = '1'",
+                        "labelled('secret') AND person('grade') < 2",
+                        "label('region') <> '0' OR labelled('personal/phone')",
+                    ][$pick(4)],
+                ] + ($effect === 'mask' ? ['mask' => ['last', 'hash', 'gone'][$pick(3)]] : []);
         }
 
         return $data;

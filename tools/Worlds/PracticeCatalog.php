@@ -34,9 +34,16 @@ final readonly class PracticeCatalog
                     foreach ($table?->manifest()->definition->columns ?? [] as $column) {
                         $columns[$column->name] = $column->type;
                     }
-                    $origins = array_map(static fn (array $one): ColumnOrigin => new ColumnOrigin(
-                        ObjectPath::of([$one['cluster'] === '' ? $cluster : $one['cluster'], ...explode('.', $one['path'], 2)]), $one['columns'], $one['conditions'], $one['row'], $one['former'],
-                    ), $table?->origins()->list() ?? []);
+                    $origins = array_map(
+                        static fn (array $one): ColumnOrigin => new ColumnOrigin(
+                            ObjectPath::of([$one['cluster'] === '' ? $cluster : $one['cluster'], ...explode('.', $one['path'], 2)]),
+                            $one['columns'],
+                            $one['conditions'],
+                            $one['row'],
+                            $one['former'],
+                        ),
+                        $table?->origins()->list() ?? [],
+                    );
                     $entries[] = new TableEntry(ObjectPath::of([$cluster, $schema, $name]), $columns, null, $origins);
                 }
                 foreach ($warehouse->views($schema) as $name) {
@@ -45,7 +52,9 @@ final readonly class PracticeCatalog
                     if ($statement instanceof CreateView) {
                         $columns = [];
                         try {
-                            foreach ((new QueryBinder($warehouse, new Session($schema)))->query($statement->query)->fields() as $i => $field) {
+                            foreach (
+                                (new QueryBinder($warehouse, new Session($schema)))->query($statement->query)->fields() as $i => $field
+                            ) {
                                 $columns[strtolower($statement->columns[$i] ?? $field->name)] = $field->type;
                             }
                         } catch (WarehouseError) {

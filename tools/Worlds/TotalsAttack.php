@@ -28,16 +28,32 @@ final class TotalsAttack
 {
     /** What can be added up, and whether it shows more than a total. */
     private const MEASURES = [
-        ['count(*)', false], ['sum(x.kilos)', false], ['sum(x.kilos * x.price)', false], ['count(DISTINCT x.bay)', false], ['sum(x.kilos + 1)', false],
-        ['max(x.kilos)', true], ['min(x.price)', true], ['sum(CASE WHEN x.id = 3 THEN x.kilos END)', true], ['sum(x.kilos) FILTER (WHERE x.id = 3)', true],
-        ['sum(x.kilos * (SELECT 1))', true], ['sum(coalesce(x.kilos, 0))', true], ['sum(x.kilos) OVER ()', true],
+        ['count(*)', false],
+        ['sum(x.kilos)', false],
+        ['sum(x.kilos * x.price)', false],
+        ['count(DISTINCT x.bay)', false],
+        ['sum(x.kilos + 1)', false],
+        ['max(x.kilos)', true],
+        ['min(x.price)', true],
+        ['sum(CASE WHEN x.id = 3 THEN x.kilos END)', true],
+        ['sum(x.kilos) FILTER (WHERE x.id = 3)', true],
+        ['sum(x.kilos * (SELECT 1))', true],
+        ['sum(coalesce(x.kilos, 0))', true],
+        ['sum(x.kilos) OVER ()', true],
     ];
 
     private const GROUPS = [[null, false], ['x.bay', false], ['x.bay + 1', false], ['x.id', true], ['x.id % 7', true], ['x.region', true]];
 
     private const CONDITIONS = [
-        [null, false], ['x.bay = 2', false], ['x.kilos > 30', false], ['x.bay IN (1, 3) AND x.price < 8', false], ['x.id = 4', true], ['x.id IN (1, 2, 3, 4, 5, 6)', true],
-        ["x.region = 'north'", true], ['NOT (x.id > 9)', true], ['x.kilos > 60 OR x.id = 2', true],
+        [null, false],
+        ['x.bay = 2', false],
+        ['x.kilos > 30', false],
+        ['x.bay IN (1, 3) AND x.price < 8', false],
+        ['x.id = 4', true],
+        ['x.id IN (1, 2, 3, 4, 5, 6)', true],
+        ["x.region = 'north'", true],
+        ['NOT (x.id > 9)', true],
+        ['x.kilos > 60 OR x.id = 2', true],
     ];
 
     public int $statements = 0;
@@ -61,13 +77,31 @@ final class TotalsAttack
         $this->engine->warehouse->createSchema('s');
         $random = new Randomizer(new Mt19937(5));
         for ($id = 1; $id <= 40; $id++) {
-            $this->rows[] = ['id' => $id, 'region' => ['north', 'south', 'fen'][$random->getInt(0, 2)], 'bay' => min(6, intdiv($random->getInt(1, 40), 6) + 1), 'kilos' => $random->getInt(1, 90), 'price' => $random->getInt(1, 12)];
+            $this->rows[] = [
+                'id' => $id,
+                'region' => ['north', 'south', 'fen'][$random->getInt(0, 2)],
+                'bay' => min(6, intdiv($random->getInt(1, 40), 6) + 1),
+                'kilos' => $random->getInt(1, 90),
+                'price' => $random->getInt(1, 12),
+            ];
         }
         $this->run('CREATE TABLE sale (id bigint, region text, bay bigint, kilos bigint, price bigint)');
-        $this->run('INSERT INTO sale VALUES '.implode(', ', array_map(static fn (array $r): string => "({$r['id']}, '{$r['region']}', {$r['bay']}, {$r['kilos']}, {$r['price']})", $this->rows)));
+        $this->run(
+            'INSERT INTO sale VALUES '.
+                implode(
+                    ', ',
+                    array_map(
+                        static fn (array $r): string => "({$r['id']}, '{$r['region']}', {$r['bay']}, {$r['kilos']}, {$r['price']})",
+                        $this->rows,
+                    ),
+                ),
+        );
         // Each bay three times, so that a join makes many rows of one.
         $this->run('CREATE TABLE site (bay bigint, n bigint)');
-        $this->run('INSERT INTO site VALUES '.implode(', ', array_map(static fn (int $i): string => '('.($i % 6 + 1).", {$i})", range(0, 17))));
+        $this->run(
+            'INSERT INTO site VALUES '.
+                implode(', ', array_map(static fn (int $i): string => '('.(($i % 6) + 1).", {$i})", range(0, 17))),
+        );
     }
 
     public function attack(int $statements, int $seed): void
@@ -83,13 +117,17 @@ final class TotalsAttack
             $joined = $random->getInt(1, 100) <= 30;
             $named = $random->getInt(1, 100) <= 25;
             $plain = $random->getInt(1, 100) <= 8;
-            $from = 's.sale AS x'.($named ? ' (c1, c2, c3, c4, c5)' : '').($joined ? ' JOIN s.site AS y ON y.bay = x.'.($named ? 'c3' : 'bay') : '');
-            $items = $plain ? ($group ?? 'x.kilos') : ($group === null ? '' : "{$group} AS g, ")."{$measure} AS m";
-            $sql = "SELECT {$items} FROM {$from}".($where === null ? '' : " WHERE {$where}").($group === null ? '' : " GROUP BY {$group}");
+            $from =
+                's.sale AS x'.
+                ($named ? ' (c1, c2, c3, c4, c5)' : '').
+                ($joined ? ' JOIN s.site AS y ON y.bay = x.'.($named ? 'c3' : 'bay') : '');
+            $items = $plain ? $group ?? 'x.kilos' : ($group === null ? '' : "{$group} AS g, ")."{$measure} AS m";
+            $sql =
+                "SELECT {$items} FROM {$from}".($where === null ? '' : " WHERE {$where}").($group === null ? '' : " GROUP BY {$group}");
             if ($named) {
                 $sql = strtr($sql, ['x.id' => 'x.c1', 'x.region' => 'x.c2', 'x.bay' => 'x.c3', 'x.kilos' => 'x.c4', 'x.price' => 'x.c5']);
             }
-            $decision = (new StatementDecider($policy = $this->policy($smallest), $policy->reader('person:eve'), 'home'))->decide($sql);
+            $decision = (new StatementDecider(($policy = $this->policy($smallest)), $policy->reader('person:eve'), 'home'))->decide($sql);
             $where = "smallest {$smallest}: {$sql}";
             $more = $showsGroup || $showsWhere || $plain || $showsMeasure;
             if (! $decision->isAllowed()) {
@@ -105,8 +143,15 @@ final class TotalsAttack
         }
     }
 
-    private function compare(string $where, string $rewritten, string $measure, ?string $group, string $sql, bool $joined, int $smallest): void
-    {
+    private function compare(
+        string $where,
+        string $rewritten,
+        string $measure,
+        ?string $group,
+        string $sql,
+        bool $joined,
+        int $smallest,
+    ): void {
         $groups = [];
         foreach ($this->rows as $row) {
             $holds = match (true) {
@@ -146,22 +191,41 @@ final class TotalsAttack
     private function policy(int $smallest): Policy
     {
         $document = Document::read([
-            'people' => ['eve' => ['roles' => ['crew']]], 'roles' => ['crew' => [], 'keeper' => []], 'owners' => ['estate' => ['owner' => 'role:keeper']],
+            'people' => ['eve' => ['roles' => ['crew']]],
+            'roles' => ['crew' => [], 'keeper' => []],
+            'owners' => ['estate' => ['owner' => 'role:keeper']],
             'grants' => ['all' => ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'estate', 'to' => ['role:crew']]],
             'dimensions' => ['region' => ['columns' => ['home.s.sale.region' => '']]],
-            'scopes' => ['sums' => ['dimension' => 'region', 'for' => ['role:crew'], 'everything' => true, 'level' => 'totals', 'mode' => 'refuse']],
+            'scopes' => [
+                'sums' => ['dimension' => 'region', 'for' => ['role:crew'], 'everything' => true, 'level' => 'totals', 'mode' => 'refuse'],
+            ],
             'settings' => ['smallest group' => ['value' => (string) $smallest]],
         ]);
         $whole = ColumnType::of(TypeKind::Bigint);
 
-        return new Policy($document instanceof Document ? $document : throw new LogicException(implode(' ', array_map(strval(...), $document))), new AccessCatalog([
-            new TableEntry('home.s.sale', ['id' => $whole, 'region' => ColumnType::of(TypeKind::Text), 'bay' => $whole, 'kilos' => $whole, 'price' => $whole], null, [], ['id']),
-            new TableEntry('home.s.site', ['bay' => $whole, 'n' => $whole]),
-        ]), [], '2026-11-23');
+        return new Policy(
+            $document instanceof Document ? $document : throw new LogicException(implode(' ', array_map(strval(...), $document))),
+            new AccessCatalog([
+                new TableEntry(
+                    'home.s.sale',
+                    ['id' => $whole, 'region' => ColumnType::of(TypeKind::Text), 'bay' => $whole, 'kilos' => $whole, 'price' => $whole],
+                    null,
+                    [],
+                    ['id'],
+                ),
+                new TableEntry('home.s.site', ['bay' => $whole, 'n' => $whole]),
+            ]),
+            [],
+            '2026-11-23',
+        );
     }
 
     private function run(string $sql): \Fulcrion\Practice\Outcome
     {
-        return $this->engine->run($sql, new Session('s', 'attack', 1, true), new Limits(20, 5000, null, static fn (): int => (int) hrtime(true)));
+        return $this->engine->run(
+            $sql,
+            new Session('s', 'attack', 1, true),
+            new Limits(20, 5000, null, static fn (): int => (int) hrtime(true)),
+        );
     }
 }

@@ -15,10 +15,17 @@ final readonly class VirtualTable
      * @param  list<string>  $hidden columns that * passes over; others that are missing refuse it
      * @param  list<array<string, int|string|null>>  $rows
      * @param  bool  $closed whether nothing of it may be read
-     * @param  array<string, array{list<string>|null, list<string>|null, string, bool}>  $scoped column => values allowed in detail, in totals (null for all), refuse or trim, whether totals show more
+     * @param  array<string, array{list<string>|null, list<string>|null, string, bool}>  $scoped column => values allowed in detail,
+     *     in totals (null for all), refuse or trim, whether totals show more
      * @param  list<array<string, int|string|null>>  $whole rows with the scoped ones, which totals may add up
      */
-    public function __construct(public array $columns, public array $hidden, public array $rows, public bool $closed, public array $scoped, public array $whole)
-    {
+    public function __construct(
+        public array $columns,
+        public array $hidden,
+        public array $rows,
+        public bool $closed,
+        public array $scoped,
+        public array $whole,
+    ) {
     }
 }

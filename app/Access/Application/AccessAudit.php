@@ -22,8 +22,12 @@ final readonly class AccessAudit
 {
     public const BENCH = 'guard';
 
-    public function __construct(private PolicyStore $store, private AccessHistory $history, private Detections $detections, private Findings $findings)
-    {
+    public function __construct(
+        private PolicyStore $store,
+        private AccessHistory $history,
+        private Detections $detections,
+        private Findings $findings,
+    ) {
     }
 
     /**
@@ -61,12 +65,24 @@ final readonly class AccessAudit
         $remarks = (new Review($policy, $this->history->usage(), AccessHistory::DAYS))->remarks();
         foreach ($this->detections->all($detectAgain) as $path => $detection) {
             $lines = array_column($policy->labelLines($path), 0);
-            $known = array_filter($lines, static fn (string $key): bool => $key === 'personal' || str_starts_with($key, 'personal/')) !== [];
-            $rejected = array_filter($policy->document->all(Kind::Labels), static fn (Item $label): bool => $label->text('on') === $path && $label->text('state') === 'rejected') !== [];
+            $known = array_filter($lines, static fn (string $key): bool =>
+                $key === 'personal' || str_starts_with($key, 'personal/')) !== [];
+            $rejected =
+                array_filter(
+                    $policy->document->all(Kind::Labels),
+                    static fn (Item $label): bool => $label->text('on') === $path && $label->text('state') === 'rejected',
+                ) !== [];
             if ($known || $rejected) {
                 continue;
             }
-            $remarks[] = new Remark('unlabelled-personal', $path, true, "{$path} looks like {$detection->kind} and carries no label.", ['found' => $detection->evidence()], self::labels($policy, $path, $detection, 'accepted'));
+            $remarks[] = new Remark(
+                'unlabelled-personal',
+                $path,
+                true,
+                "{$path} looks like {$detection->kind} and carries no label.",
+                ['found' => $detection->evidence()],
+                self::labels($policy, $path, $detection, 'accepted'),
+            );
         }
 
         return $remarks;
@@ -80,8 +96,12 @@ final readonly class AccessAudit
     public static function labels(Policy $policy, string $path, Detection $detection, string $state): array
     {
         $top = (string) strtok($detection->key, '/');
-        $above = $state === 'accepted' && $top !== $detection->key && $policy->document->find(Kind::Vocabulary, $top) !== null ? [$top] : [];
-        $items = array_map(static fn (string $key): ?Item => self::label($policy, $path, $key, $detection->evidence(), $state), [$detection->key, ...$above]);
+        $above =
+            $state === 'accepted' && $top !== $detection->key && $policy->document->find(Kind::Vocabulary, $top) !== null ? [$top] : [];
+        $items = array_map(static fn (string $key): ?Item => self::label($policy, $path, $key, $detection->evidence(), $state), [
+            $detection->key,
+            ...$above,
+        ]);
 
         return array_values(array_filter($items, static fn (?Item $item): bool => $item !== null));
     }
@@ -89,7 +109,14 @@ final readonly class AccessAudit
     private static function label(Policy $policy, string $path, string $key, string $evidence, string $state): ?Item
     {
         $values = $policy->document->find(Kind::Vocabulary, $key)?->texts('values') ?? [];
-        $item = Item::of(Kind::Labels, Vocabulary::labelName($path, $key), ['on' => $path, 'key' => $key, 'value' => $values[0] ?? 'yes', 'origin' => 'detected', 'state' => $state, 'evidence' => $evidence]);
+        $item = Item::of(Kind::Labels, Vocabulary::labelName($path, $key), [
+            'on' => $path,
+            'key' => $key,
+            'value' => $values[0] ?? 'yes',
+            'origin' => 'detected',
+            'state' => $state,
+            'evidence' => $evidence,
+        ]);
 
         return $item instanceof Item ? $item : null;
     }
@@ -123,7 +150,16 @@ final readonly class AccessAudit
             $evidence[] = ['would mend it', "{$item->kind->one()} {$item->name}".($item->kind === Kind::Labels ? '' : ' without them')];
         }
 
-        return new Reported($remark->check, mb_strcut($remark->object, 0, 300), $remark->act, $remark->problem, $evidence, 0.0, 0.0, 'access');
+        return new Reported(
+            $remark->check,
+            mb_strcut($remark->object, 0, 300),
+            $remark->act,
+            $remark->problem,
+            $evidence,
+            0.0,
+            0.0,
+            'access',
+        );
     }
 
     /**

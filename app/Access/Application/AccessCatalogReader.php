@@ -57,7 +57,11 @@ final class AccessCatalogReader
         }
         $tables = $places = [];
         /** @var list<Cluster> $clusters */
-        $clusters = Cluster::query()->whereIn('connector', ['practice', 'mariadb'])->orderBy('id')->get()->all();
+        $clusters = Cluster::query()
+            ->whereIn('connector', ['practice', 'mariadb'])
+            ->orderBy('id')
+            ->get()
+            ->all();
         foreach ($clusters as $cluster) {
             $places[] = ObjectPath::of([$cluster->slug]);
             try {
@@ -66,7 +70,13 @@ final class AccessCatalogReader
                     foreach ($object->columns as [$name, $type]) {
                         $columns[strtolower($name)] = self::type($type);
                     }
-                    $tables[] = new TableEntry(ObjectPath::of([$cluster->slug, $object->schema, $object->name]), $columns, $object->isView ? (string) $object->definition : null, $object->origins, $object->keys);
+                    $tables[] = new TableEntry(
+                        ObjectPath::of([$cluster->slug, $object->schema, $object->name]),
+                        $columns,
+                        $object->isView ? (string) $object->definition : null,
+                        $object->origins,
+                        $object->keys,
+                    );
                 }
             } catch (SourceError $error) {
                 $this->troubles[$cluster->name] = $error->getMessage();
@@ -89,7 +99,7 @@ final class AccessCatalogReader
         // Where access can be written out, only the schemas it may be written to are ours to decide on.
         $access = $this->reach()->access($cluster);
 
-        return $access instanceof AccessSource ? $access->objects() : ($this->reach()->catalog($cluster)?->objects(false) ?? []);
+        return $access instanceof AccessSource ? $access->objects() : $this->reach()->catalog($cluster)?->objects(false) ?? [];
     }
 
     /**
@@ -102,7 +112,14 @@ final class AccessCatalogReader
         foreach ($document->all(Kind::Hierarchies) as $item) {
             $path = $item->text('table');
             try {
-                $rows = $this->trees[$item->digest()] ??= $this->tree($path, $item->text('node'), $item->text('parent'), $item->text('name'), $item->text('from'), $item->text('to'));
+                $rows = $this->trees[$item->digest()] ??= $this->tree(
+                    $path,
+                    $item->text('node'),
+                    $item->text('parent'),
+                    $item->text('name'),
+                    $item->text('from'),
+                    $item->text('to'),
+                );
             } catch (SourceError $error) {
                 // Without its tree nobody stands in any branch: nothing is opened by a table that cannot be read.
                 $this->troubles[$path] = $error->getMessage();
@@ -132,7 +149,9 @@ final class AccessCatalogReader
         // Of a table that says when it changed, the rows are read once for each of its versions.
 
         return SealedCache::remember(
-            'tree', [$path, $stamp, $node, $parent, $name, $from, $to], [TreeRow::class],
+            'tree',
+            [$path, $stamp, $node, $parent, $name, $from, $to],
+            [TreeRow::class],
             fn (): array => $this->treeRows($runner, $path, $schema, $table, $node, $parent, $name, $from, $to),
         );
     }
@@ -140,10 +159,20 @@ final class AccessCatalogReader
     /**
      * @return list<TreeRow>
      */
-    private function treeRows(ActingRunner $runner, string $path, string $schema, string $table, string $node, string $parent, string $name, string $from, string $to): array
-    {
-        $result = $runner->run('SELECT * FROM '.(new Printer())->path([$schema, $table]).' LIMIT '.self::TREE_ROWS, $schema)->result
-            ?? throw new SourceError("{$path} gave no rows.");
+    private function treeRows(
+        ActingRunner $runner,
+        string $path,
+        string $schema,
+        string $table,
+        string $node,
+        string $parent,
+        string $name,
+        string $from,
+        string $to,
+    ): array {
+        $result =
+            $runner->run('SELECT * FROM '.(new Printer())->path([$schema, $table]).' LIMIT '.self::TREE_ROWS, $schema)->result ??
+            throw new SourceError("{$path} gave no rows.");
         $rows = [];
         foreach ($result->rows as $values) {
             $row = [];
@@ -155,7 +184,14 @@ final class AccessCatalogReader
                     throw new SourceError("{$path} has no column {$needed}.");
                 }
             }
-            $rows[] = new TreeRow((string) $row[strtolower($node)], $row[strtolower($parent)], (string) $row[strtolower($name)], $from === '' ? null : ($row[strtolower($from)] ?? null), $to === '' ? null : ($row[strtolower($to)] ?? null), $row);
+            $rows[] = new TreeRow(
+                (string) $row[strtolower($node)],
+                $row[strtolower($parent)],
+                (string) $row[strtolower($name)],
+                $from === '' ? null : $row[strtolower($from)] ?? null,
+                $to === '' ? null : $row[strtolower($to)] ?? null,
+                $row,
+            );
         }
 
         return $rows;
@@ -168,13 +204,15 @@ final class AccessCatalogReader
             return ColumnType::decimal(min(ColumnType::MOST_DIGITS, (int) $m[1]), (int) $m[2]);
         }
 
-        return ColumnType::of(match (true) {
-            preg_match('~^(?:tiny|small|medium|big)?int~', $declared) === 1 => TypeKind::Bigint,
-            preg_match('~^(?:double|float|real)~', $declared) === 1 => TypeKind::Double,
-            str_starts_with($declared, 'bool') => TypeKind::Boolean,
-            $declared === 'date' => TypeKind::Date,
-            preg_match('~^(?:datetime|timestamp)~', $declared) === 1 => TypeKind::Timestamp,
-            default => TypeKind::Text,
-        });
+        return ColumnType::of(
+            match (true) {
+                preg_match('~^(?:tiny|small|medium|big)?int~', $declared) === 1 => TypeKind::Bigint,
+                preg_match('~^(?:double|float|real)~', $declared) === 1 => TypeKind::Double,
+                str_starts_with($declared, 'bool') => TypeKind::Boolean,
+                $declared === 'date' => TypeKind::Date,
+                preg_match('~^(?:datetime|timestamp)~', $declared) === 1 => TypeKind::Timestamp,
+                default => TypeKind::Text,
+            },
+        );
     }
 }

@@ -42,7 +42,14 @@ final class AccessHistory
             $samples = $this->workload->samples($cluster->id, null);
             foreach ($rows as $row) {
                 $sample = $samples[(int) $row->id] ?? [];
-                $asked[] = new AskedQuery($row->fingerprint, (string) ($sample['sql'] ?? $row->text), $cluster->slug, (string) $row->database_name, Subject::person($row->user_name), (int) $row->executions);
+                $asked[] = new AskedQuery(
+                    $row->fingerprint,
+                    (string) ($sample['sql'] ?? $row->text),
+                    $cluster->slug,
+                    (string) $row->database_name,
+                    Subject::person($row->user_name),
+                    (int) $row->executions,
+                );
             }
         }
 
@@ -67,7 +74,10 @@ final class AccessHistory
             $samples = $this->workload->samples($cluster->id, null);
             foreach ($this->rows($cluster) as $row) {
                 // A text without its values cannot always be read: DATE ? is no date.
-                $tables = $read["{$row->id} {$row->database_name}"] ??= array_map(static fn ($use): string => $use->table, $reader->read((string) ($samples[(int) $row->id]['sql'] ?? $row->text), (string) $row->database_name) ?? []);
+                $tables = $read["{$row->id} {$row->database_name}"] ??= array_map(
+                    static fn ($use): string => $use->table,
+                    $reader->read((string) ($samples[(int) $row->id]['sql'] ?? $row->text), (string) $row->database_name) ?? [],
+                );
                 // Of an account that has run anything it is known what it did not read.
                 foreach (array_unique($tables === [] ? [''] : $tables) as $table) {
                     $key = "{$row->user_name}|{$table}";
@@ -80,7 +90,12 @@ final class AccessHistory
         foreach ($usage as $slug => $found) {
             foreach ($found as $key => [$count, $last]) {
                 [$user, $table] = explode('|', $key, 2);
-                $list[] = new Usage(Subject::person($user), ObjectPath::of($table === '' ? [(string) $slug] : [(string) $slug, ...explode('.', $table)]), $count, gmdate('Y-m-d', $last));
+                $list[] = new Usage(
+                    Subject::person($user),
+                    ObjectPath::of($table === '' ? [(string) $slug] : [(string) $slug, ...explode('.', $table)]),
+                    $count,
+                    gmdate('Y-m-d', $last),
+                );
             }
         }
 
@@ -114,15 +129,22 @@ final class AccessHistory
     }
 
     /**
-     * @return list<object{id: int, fingerprint: string, text: string, user_name: string, database_name: string, executions: int, last_at: int}>
+     * @return list<object{id: int, fingerprint: string, text: string, user_name: string, database_name: string, executions: int,
+     *     last_at: int}>
      */
     private function rows(Cluster $cluster): array
     {
         $from = Clock::seconds() - self::DAYS * 86_400;
 
-        /** @var list<object{id: int, fingerprint: string, text: string, user_name: string, database_name: string, executions: int, last_at: int}> */
-        return DB::select('SELECT s.id, s.fingerprint, s.text, o.user_name, o.database_name, SUM(l.executions) AS executions, MAX(l.bucket_at) AS last_at
+        /**
+         * @var list<object{id: int, fingerprint: string, text: string, user_name: string, database_name: string, executions: int,
+         *     last_at: int}>
+         */
+        return DB::select(
+            'SELECT s.id, s.fingerprint, s.text, o.user_name, o.database_name, SUM(l.executions) AS executions, MAX(l.bucket_at) AS last_at
             FROM load_day l JOIN statements s ON s.id = l.statement_id JOIN origins o ON o.id = l.origin_id
-            WHERE l.cluster_id = ? AND l.bucket_at >= ? GROUP BY s.id, s.fingerprint, s.text, o.user_name, o.database_name', [$cluster->id, $from - $from % 86_400]);
+            WHERE l.cluster_id = ? AND l.bucket_at >= ? GROUP BY s.id, s.fingerprint, s.text, o.user_name, o.database_name',
+            [$cluster->id, $from - ($from % 86_400)],
+        );
     }
 }

@@ -32,8 +32,32 @@ final readonly class AccessProof
 
         return [
             'outcomes' => $outcomes,
-            'shifts' => array_map(static fn (Shift $s): array => ['people' => count($s->people), 'who' => implode(', ', array_map(static fn (string $p): string => substr($p, 7), array_slice($s->people, 0, 12))).(count($s->people) > 12 ? ' and '.(count($s->people) - 12).' more' : ''), 'places' => $s->places(), 'objects' => count($s->objects), 'kind' => $s->kind, 'before' => $s->before, 'after' => $s->after, 'gains' => $s->gains], array_slice($shifts, 0, self::KEPT)),
-            'changed' => array_map(static fn (Replayed $r): array => ['statement' => $r->asked->statement, 'cluster' => $r->asked->cluster, 'who' => substr($r->asked->subject, 7), 'executions' => $r->asked->executions, 'before' => $r->before, 'after' => $r->after, 'why' => $r->after === 'refused' ? $r->sentence : ''], array_slice($replay['changed'], 0, self::KEPT)),
+            'shifts' => array_map(
+                static fn (Shift $s): array => [
+                    'people' => count($s->people),
+                    'who' => implode(', ', array_map(static fn (string $p): string => substr($p, 7), array_slice($s->people, 0, 12))).
+                        (count($s->people) > 12 ? ' and '.(count($s->people) - 12).' more' : ''),
+                    'places' => $s->places(),
+                    'objects' => count($s->objects),
+                    'kind' => $s->kind,
+                    'before' => $s->before,
+                    'after' => $s->after,
+                    'gains' => $s->gains,
+                ],
+                array_slice($shifts, 0, self::KEPT),
+            ),
+            'changed' => array_map(
+                static fn (Replayed $r): array => [
+                    'statement' => $r->asked->statement,
+                    'cluster' => $r->asked->cluster,
+                    'who' => substr($r->asked->subject, 7),
+                    'executions' => $r->asked->executions,
+                    'before' => $r->before,
+                    'after' => $r->after,
+                    'why' => $r->after === 'refused' ? $r->sentence : '',
+                ],
+                array_slice($replay['changed'], 0, self::KEPT),
+            ),
         ];
     }
 }

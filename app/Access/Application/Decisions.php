@@ -31,7 +31,14 @@ final readonly class Decisions
 
     public function decide(Policy $policy, string $subject, Cluster $cluster, string $schema, string $sql): StatementDecision
     {
-        return (new StatementDecider($policy, $policy->reader($subject), $cluster->slug, $schema, $cluster->dialect, new Masking($cluster->dialect)))->decide($sql);
+        return (new StatementDecider(
+            $policy,
+            $policy->reader($subject),
+            $cluster->slug,
+            $schema,
+            $cluster->dialect,
+            new Masking($cluster->dialect),
+        ))->decide($sql);
     }
 
     /**
@@ -45,14 +52,33 @@ final readonly class Decisions
     /**
      * @param  list<Reason>  $reasons
      */
-    public function keep(User $asker, string $subject, Cluster $cluster, string $source, int $version, bool $draft, StatementDecision $decision, array $reasons): int
-    {
+    public function keep(
+        User $asker,
+        string $subject,
+        Cluster $cluster,
+        string $source,
+        int $version,
+        bool $draft,
+        StatementDecision $decision,
+        array $reasons,
+    ): int {
         $fingerprint = (new Fingerprinter($cluster->dialect))->of($decision->sql);
         $record = DecisionRecord::query()->create([
-            'at_us' => Clock::microseconds(), 'cluster_id' => $cluster->id, 'subject' => mb_strcut($subject, 0, 190), 'asked_by' => $asker->name, 'source' => $source, 'version' => $version, 'draft' => $draft,
-            'outcome' => $decision->outcome(), 'fingerprint' => $fingerprint->id, 'statement' => mb_strcut($fingerprint->text, 0, 20_000), 'sealed_rewritten' => $decision->rewritten,
+            'at_us' => Clock::microseconds(),
+            'cluster_id' => $cluster->id,
+            'subject' => mb_strcut($subject, 0, 190),
+            'asked_by' => $asker->name,
+            'source' => $source,
+            'version' => $version,
+            'draft' => $draft,
+            'outcome' => $decision->outcome(),
+            'fingerprint' => $fingerprint->id,
+            'statement' => mb_strcut($fingerprint->text, 0, 20_000),
+            'sealed_rewritten' => $decision->rewritten,
             'tables' => array_values(array_unique(array_map(static fn (TableRead $read): string => $read->path, $decision->reads))),
-            'sealed_reasons' => $decision->error === null ? array_map(static fn (Reason $reason): array => $reason->toArray(), $reasons) : [['text' => $decision->error, 'weight' => 'decides', 'inner' => []]],
+            'sealed_reasons' => $decision->error === null
+                    ? array_map(static fn (Reason $reason): array => $reason->toArray(), $reasons)
+                    : [['text' => $decision->error, 'weight' => 'decides', 'inner' => []]],
         ]);
 
         return $record->id;

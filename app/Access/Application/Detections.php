@@ -38,9 +38,17 @@ final readonly class Detections
             Cache::forget('guard.detections');
         }
         /** @var array<string, array<string, mixed>> $kept */
-        $kept = Cache::remember('guard.detections', self::KEPT_SECONDS, fn (): array => array_map(static fn (Detection $d): array => get_object_vars($d), $this->look()));
+        $kept = Cache::remember(
+            'guard.detections',
+            self::KEPT_SECONDS,
+            fn (): array => array_map(static fn (Detection $d): array => get_object_vars($d), $this->look()),
+        );
 
-        return array_map(static fn (array $d): Detection => new Detection($d['kind'], $d['key'], $d['rate'], $d['sampled'], $d['byName'], $d['examples']), $kept);
+        return array_map(
+            static fn (array $d): Detection =>
+                new Detection($d['kind'], $d['key'], $d['rate'], $d['sampled'], $d['byName'], $d['examples']),
+            $kept,
+        );
     }
 
     /**
@@ -56,17 +64,24 @@ final readonly class Detections
             }
             [$slug, $schema, $name] = ObjectPath::parts($table->path);
             $cluster = Cluster::query()->where('slug', $slug)->first();
-            $runner = $cluster instanceof Cluster && $cluster->connector === 'practice' ? $this->clusters->as(Actor::system(SystemActor::Policy, 'columns that seem personal'))->runner($cluster) : null;
+            $runner =
+                $cluster instanceof Cluster && $cluster->connector === 'practice'
+                    ? $this->clusters->as(Actor::system(SystemActor::Policy, 'columns that seem personal'))->runner($cluster)
+                    : null;
             if ($runner === null) {
                 continue;
             }
             try {
-                $result = $runner->run('SELECT * FROM '.(new Printer())->path([$schema, $name]).' LIMIT '.self::SAMPLED, $schema)->result;
+                $result = $runner->run('SELECT * FROM '.(new Printer())->path([$schema, $name]).' LIMIT '.self::SAMPLED, $schema)
+                    ->result;
             } catch (SourceError) {
                 continue;
             }
             foreach ($result->columns ?? [] as $i => $column) {
-                $values = array_map(static fn (array $row): ?string => $row[$i] === null ? null : $column->type->show($row[$i]), $result->rows ?? []);
+                $values = array_map(
+                    static fn (array $row): ?string => $row[$i] === null ? null : $column->type->show($row[$i]),
+                    $result->rows ?? [],
+                );
                 $detection = Detector::look(strtolower($column->name), $values, (string) $column->type, $today);
                 if ($detection !== null) {
                     $found[ObjectPath::child($table->path, $column->name)] = $detection;

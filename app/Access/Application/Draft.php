@@ -67,7 +67,11 @@ final readonly class Draft
     {
         $editors = [];
         foreach (DB::table('policy_drafts')->get() as $row) {
-            $editors["{$row->kind} {$row->name}"] = ['by' => $row->edited_by, 'atUs' => (int) $row->edited_us, 'revision' => (int) $row->revision];
+            $editors["{$row->kind} {$row->name}"] = [
+                'by' => $row->edited_by,
+                'atUs' => (int) $row->edited_us,
+                'revision' => (int) $row->revision,
+            ];
         }
 
         return $editors;
@@ -94,7 +98,11 @@ final readonly class Draft
         $this->write($kind, $name, null, $user, $revision);
         if ($kind === Kind::People || $kind === Kind::Roles) {
             // Who is gone must not stand in other items that are still being edited.
-            $this->dropSubject($kind === Kind::People ? Subject::person($name) : Subject::role($name), $kind === Kind::Roles ? $name : null, $user);
+            $this->dropSubject(
+                $kind === Kind::People ? Subject::person($name) : Subject::role($name),
+                $kind === Kind::Roles ? $name : null,
+                $user,
+            );
         }
     }
 
@@ -155,7 +163,12 @@ final readonly class Draft
             foreach ($document->all($kind) as $item) {
                 $fields = $item->fields;
                 foreach ($kind->fields() as $field) {
-                    $gone = $field->type === FieldType::Subjects ? $subject : ($field->of === Kind::Roles && $field->type === FieldType::References ? $role : null);
+                    $gone =
+                        $field->type === FieldType::Subjects
+                            ? $subject
+                            : ($field->of === Kind::Roles && $field->type === FieldType::References
+                                ? $role
+                                : null);
                     if ($gone !== null && in_array($gone, $item->texts($field->name), true)) {
                         $fields[$field->name] = array_values(array_diff($item->texts($field->name), [$gone]));
                     }
@@ -176,7 +189,11 @@ final readonly class Draft
     private function write(Kind $kind, string $name, ?array $fields, User $user, ?int $revision): void
     {
         $where = DB::table('policy_drafts')->where('kind', $kind->value)->where('name', $name);
-        $values = ['fields' => $fields === null ? null : json_encode((object) $fields, JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE), 'edited_by' => $user->name, 'edited_us' => Clock::microseconds()];
+        $values = [
+            'fields' => $fields === null ? null : json_encode((object) $fields, JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE),
+            'edited_by' => $user->name,
+            'edited_us' => Clock::microseconds(),
+        ];
         $old = (clone $where)->first();
         if ($old === null) {
             try {
@@ -198,7 +215,11 @@ final readonly class Draft
     private function conflict(Kind $kind, string $name): void
     {
         $now = DB::table('policy_drafts')->where('kind', $kind->value)->where('name', $name)->first();
-        throw new DraftEdited($now->edited_by ?? 'Somebody', (int) ($now->revision ?? 0), $now === null || $now->fields === null ? null : (array) json_decode($now->fields, true));
+        throw new DraftEdited(
+            $now->edited_by ?? 'Somebody',
+            (int) ($now->revision ?? 0),
+            $now === null || $now->fields === null ? null : (array) json_decode($now->fields, true),
+        );
     }
 
     /** An edit that leads back to what is published is none. */
@@ -206,7 +227,13 @@ final readonly class Draft
     {
         $row = DB::table('policy_drafts')->where('kind', $kind->value)->where('name', $name)->first();
         $published = $this->store->published()->find($kind, $name);
-        $same = $row !== null && ($row->fields === null ? $published === null : ($published !== null && ($item = Item::of($kind, $name, (array) json_decode($row->fields, true))) instanceof Item && $item->same($published)));
+        $same =
+            $row !== null &&
+            ($row->fields === null
+                ? $published === null
+                : $published !== null &&
+                    ($item = Item::of($kind, $name, (array) json_decode($row->fields, true))) instanceof Item &&
+                    $item->same($published));
         if ($same) {
             DB::table('policy_drafts')->where('kind', $kind->value)->where('name', $name)->delete();
         }
@@ -219,14 +246,23 @@ final readonly class Draft
             $query->where('kind', $kind->value)->where('name', $name);
         }
         $count = $query->delete();
-        $this->ledger->record($user, 'discarded edits of the draft', $kind === null ? 'all' : "{$kind->one()} {$name}", ['items' => $count]);
+        $this->ledger->record($user, 'discarded edits of the draft', $kind === null ? 'all' : "{$kind->one()} {$name}", [
+            'items' => $count,
+        ]);
     }
 
     /** Puts a whole policy into the place of the draft, as the edits that lead to it. */
     public function become(Document $wanted, User $user): int
     {
         $changes = $this->document()->changesTo($wanted);
-        $side = static fn (string $side): array => array_values(array_filter(array_map(static fn (ItemChange $change): ?Item => $change->{$side}, array_filter($changes, static fn (ItemChange $change): bool => $side === 'after' || $change->after === null))));
+        $side = static fn (string $side): array => array_values(
+            array_filter(
+                array_map(
+                    static fn (ItemChange $change): ?Item => $change->{$side},
+                    array_filter($changes, static fn (ItemChange $change): bool => $side === 'after' || $change->after === null),
+                ),
+            ),
+        );
         $this->allow($side('after'), $side('before'), $user);
         DB::transaction(function () use ($changes, $user): void {
             foreach ($changes as $change) {
@@ -273,10 +309,16 @@ final readonly class Draft
                 Kind::Roles => 'includes',
                 default => null,
             };
-            foreach ($field === null ? [] : array_diff($change->after?->texts($field) ?? [], $change->before?->texts($field) ?? []) as $given) {
+            foreach (
+                $field === null ? [] : array_diff($change->after?->texts($field) ?? [], $change->before?->texts($field) ?? []) as $given
+            ) {
                 foreach (array_keys(RoleClosure::of($after->all(Kind::Roles), [$given])) as $role) {
                     foreach ($denies[Subject::role((string) $role)] ?? [] as $deny) {
-                        $warnings[] = ucfirst($change->kind->one())." {$change->name} gets role {$given}".($role === $given ? '' : ", which includes {$role}").", and with it a deny: {$deny}. It wins over every allow.";
+                        $warnings[] =
+                            ucfirst($change->kind->one()).
+                            " {$change->name} gets role {$given}".
+                            ($role === $given ? '' : ", which includes {$role}").
+                            ", and with it a deny: {$deny}. It wins over every allow.";
                     }
                 }
             }

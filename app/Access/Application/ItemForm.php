@@ -74,7 +74,14 @@ final readonly class ItemForm
     public static function text(DocumentField $field, mixed $value): string
     {
         if ($field->type === FieldType::Map && is_array($value)) {
-            return implode("\n", array_map(static fn (int|string $name, mixed $one): string => "{$name} = ".ItemChange::show($one), array_keys($value), $value));
+            return implode(
+                "\n",
+                array_map(
+                    static fn (int|string $name, mixed $one): string => "{$name} = ".ItemChange::show($one),
+                    array_keys($value),
+                    $value,
+                ),
+            );
         }
         if ($field->isList() && is_array($value)) {
             return implode("\n", array_map(static fn (mixed $one): string => is_scalar($one) ? (string) $one : '', $value));

@@ -29,8 +29,12 @@ use Fulcrion\Core\Sql\SyntaxError;
  */
 final readonly class PolicyAuthorizer implements QueryAuthorizer
 {
-    public function __construct(private PolicyStore $store, private Decisions $decisions, private Ledger $ledger, private Clusters $clusters)
-    {
+    public function __construct(
+        private PolicyStore $store,
+        private Decisions $decisions,
+        private Ledger $ledger,
+        private Clusters $clusters,
+    ) {
     }
 
     public function pass(User $user, Cluster $cluster, string $schema, string $sql, string $source): AuthorizedQuery
@@ -52,14 +56,31 @@ final readonly class PolicyAuthorizer implements QueryAuthorizer
         $free = self::isFree($user);
         $number = $this->store->number();
         $reasons = $this->decisions->reasons($policy, $subject, $decision);
-        $id = $this->decisions->keep($user, $subject, $cluster, $free ? "{$source} as {$user->role->value}" : $source, $number, false, $decision, $reasons);
+        $id = $this->decisions->keep(
+            $user,
+            $subject,
+            $cluster,
+            $free ? "{$source} as {$user->role->value}" : $source,
+            $number,
+            false,
+            $decision,
+            $reasons,
+        );
         // The record of the decision says why; that it was made is part of the chain nobody can mend.
         $this->ledger->record($user, $free || $decision->isAllowed() ? 'asked a cluster' : 'was refused by the policy', $cluster->name, [
-            'decision' => $id, 'outcome' => $decision->outcome(), 'policy' => $number,
+            'decision' => $id,
+            'outcome' => $decision->outcome(),
+            'policy' => $number,
         ]);
         foreach ($names ?? [] as [$inSchema, $table]) {
             if (HelperName::is($inSchema, $table)) {
-                throw new SourceError("There is no table {$inSchema}.{$table} here for anybody: such names belong to changes, which keep and build tables under them.", null, false, $id);
+                throw new SourceError(
+                    "There is no table {$inSchema}.{$table} here for anybody: such names belong to changes, which keep and build tables "
+                        .'under them.',
+                    null,
+                    false,
+                    $id,
+                );
             }
         }
         if ($free) {
@@ -72,7 +93,12 @@ final readonly class PolicyAuthorizer implements QueryAuthorizer
             throw new SourceError('Access is refused. '.$decision->sentence(), decision: $id, refused: true);
         }
         if ($cluster->isLive() && $decision->rewritten !== $sql) {
-            throw new SourceError("Access is refused: the policy shows {$cluster->name} to you in part only. Sign in there and use the views written out for your role.", decision: $id, refused: true);
+            throw new SourceError(
+                "Access is refused: the policy shows {$cluster->name} to you in part only. Sign in there and use the views written out "
+                    .'for your role.',
+                decision: $id,
+                refused: true,
+            );
         }
 
         return new AuthorizedQuery($decision->rewritten, $decision->notes, $id, $decision->veiled(), $decision->isNarrowed());
@@ -85,7 +111,10 @@ final readonly class PolicyAuthorizer implements QueryAuthorizer
 
     public function seal(int $decision, string $text): void
     {
-        DecisionRecord::query()->whereKey($decision)->first()?->update(['sealed_error' => mb_strcut($text, 0, 20_000)]);
+        DecisionRecord::query()
+            ->whereKey($decision)
+            ->first()
+            ?->update(['sealed_error' => mb_strcut($text, 0, 20_000)]);
     }
 
     /**
@@ -99,7 +128,10 @@ final readonly class PolicyAuthorizer implements QueryAuthorizer
             return null;
         }
 
-        return array_map(static fn (array $parts): array => TableNames::resolve($parts, $schema) ?? ['', strtolower($parts[0] ?? '')], $found);
+        return array_map(
+            static fn (array $parts): array => TableNames::resolve($parts, $schema) ?? ['', strtolower($parts[0] ?? '')],
+            $found,
+        );
     }
 
     /**
@@ -120,9 +152,15 @@ final readonly class PolicyAuthorizer implements QueryAuthorizer
     private function mistake(Cluster $cluster, string $schema, string $sql): ?SourceError
     {
         try {
-            $this->clusters->as(Actor::system(SystemActor::Policy, 'what a name that is not there may mean'))->runner($cluster)?->plan($sql, $schema, false);
+            $this->clusters
+                ->as(Actor::system(SystemActor::Policy, 'what a name that is not there may mean'))
+                ->runner($cluster)
+                ?->plan($sql, $schema, false);
         } catch (SourceError $error) {
-            return $error->offset === null || preg_match('~__(?:kept|new|back|undone)_\d|\b(?:rehearsal|tuning|trial)_\d~', $error->getMessage()) === 1 ? null : $error;
+            return $error->offset === null ||
+                preg_match('~__(?:kept|new|back|undone)_\d|\b(?:rehearsal|tuning|trial)_\d~', $error->getMessage()) === 1
+                ? null
+                : $error;
         }
 
         return null;

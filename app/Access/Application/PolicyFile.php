@@ -19,7 +19,12 @@ final readonly class PolicyFile
     public static function write(Document $document, string $format): string
     {
         // An item without fields is an empty map, not an empty list.
-        $data = array_map(static fn (mixed $section): mixed => is_array($section) ? array_map(static fn (mixed $item): mixed => $item === [] ? (object) [] : $item, $section) : $section, $document->toArray());
+        $data = array_map(
+            static fn (mixed $section): mixed => is_array($section)
+                ? array_map(static fn (mixed $item): mixed => $item === [] ? (object) [] : $item, $section)
+                : $section,
+            $document->toArray(),
+        );
 
         return $format === 'json'
             ? json_encode($data, JSON_PRETTY_PRINT | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_THROW_ON_ERROR)."\n"
@@ -33,7 +38,9 @@ final readonly class PolicyFile
     {
         try {
             // JSON is YAML as well, but its own reader is stricter and faster.
-            $data = str_starts_with(ltrim($text), '{') ? json_decode($text, true, 64, JSON_THROW_ON_ERROR) : Yaml::parse($text, Yaml::PARSE_EXCEPTION_ON_INVALID_TYPE);
+            $data = str_starts_with(ltrim($text), '{')
+                ? json_decode($text, true, 64, JSON_THROW_ON_ERROR)
+                : Yaml::parse($text, Yaml::PARSE_EXCEPTION_ON_INVALID_TYPE);
         } catch (ParseException $error) {
             return ['Line '.max(1, $error->getParsedLine()).': '.$error->getMessage()];
         } catch (\JsonException $error) {
@@ -44,7 +51,9 @@ final readonly class PolicyFile
         }
         $document = Document::read($data);
 
-        return $document instanceof Document ? $document : array_map(static fn (PolicyProblem $problem): string => 'Line '.self::line($text, $problem).': '.$problem, $document);
+        return $document instanceof Document
+            ? $document
+            : array_map(static fn (PolicyProblem $problem): string => 'Line '.self::line($text, $problem).': '.$problem, $document);
     }
 
     /** The line an item, or a field of it, stands in. */
@@ -55,9 +64,17 @@ final readonly class PolicyFile
             $bare = trim($line, " \t\r,{");
             if ($section === 0 && preg_match('~^"?'.preg_quote($problem->kind->value, '~').'"?\s*:~', $bare) === 1) {
                 $section = $i + 1;
-            } elseif ($section > 0 && $item === 0 && preg_match('~^[\'"]?'.preg_quote($problem->name, '~').'[\'"]?\s*:~', $bare) === 1) {
+            } elseif (
+                $section > 0 &&
+                $item === 0 &&
+                preg_match('~^[\'"]?'.preg_quote($problem->name, '~').'[\'"]?\s*:~', $bare) === 1
+            ) {
                 $item = $i + 1;
-            } elseif ($item > 0 && $problem->field !== '' && preg_match('~^"?'.preg_quote($problem->field, '~').'"?\s*:~', $bare) === 1) {
+            } elseif (
+                $item > 0 &&
+                $problem->field !== '' &&
+                preg_match('~^"?'.preg_quote($problem->field, '~').'"?\s*:~', $bare) === 1
+            ) {
                 return $i + 1;
             }
         }

@@ -56,7 +56,17 @@ final class PolicyStore
     /** Before a first policy is published everybody who signs in may do what their role in the application allows. */
     private static function open(): Document
     {
-        $document = Document::read(['grants' => ['everything' => ['effect' => 'allow', 'privileges' => array_map(static fn (Privilege $p): string => $p->value, Privilege::cases()), 'on' => 'estate', 'to' => ['everyone'], 'reason' => 'until a first policy is published']]]);
+        $document = Document::read([
+            'grants' => [
+                'everything' => [
+                    'effect' => 'allow',
+                    'privileges' => array_map(static fn (Privilege $p): string => $p->value, Privilege::cases()),
+                    'on' => 'estate',
+                    'to' => ['everyone'],
+                    'reason' => 'until a first policy is published',
+                ],
+            ],
+        ]);
         assert($document instanceof Document);
 
         return $document;
@@ -72,7 +82,11 @@ final class PolicyStore
     {
         $document = Document::read((array) json_decode($version->document, true));
 
-        return $document instanceof Document ? $document : throw new LogicException("Version {$version->number} of the policy cannot be read: ".implode(' ', array_map(strval(...), $document)));
+        return $document instanceof Document
+            ? $document
+            : throw new LogicException(
+                "Version {$version->number} of the policy cannot be read: ".implode(' ', array_map(strval(...), $document)),
+            );
     }
 
     /** Ready to decide, on the day it is. */

@@ -51,13 +51,16 @@ final readonly class PolicyVisibility implements TableVisibility
         $entry = $this->policy->catalog->table(ObjectPath::of([$this->cluster->slug, ...$parts]));
         if ($entry === null) {
             // A live server has schemas no policy speaks of; what is in them is decided by its own grants.
-            return $this->cluster->connector !== 'practice' && $this->policy->catalog->below(ObjectPath::of([$this->cluster->slug, $parts[0]])) === [];
+            return $this->cluster->connector !== 'practice' &&
+                $this->policy->catalog->below(ObjectPath::of([$this->cluster->slug, $parts[0]])) === [];
         }
         $access = $this->reader->table($entry);
         $columns = $column === null ? $access->columns : array_intersect_key($access->columns, [$column => true]);
 
-        return $columns !== [] && $access->filters === [] && $this->seesAllRows($entry)
-            && array_filter($columns, static fn (ColumnAccess $one): bool => $one->sight !== Sight::Visible) === [];
+        return $columns !== [] &&
+            $access->filters === [] &&
+            $this->seesAllRows($entry) &&
+            array_filter($columns, static fn (ColumnAccess $one): bool => $one->sight !== Sight::Visible) === [];
     }
 
     private function seesAllRows(TableEntry $table): bool

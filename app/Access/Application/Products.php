@@ -62,8 +62,16 @@ final readonly class Products
         $hidden = 0;
         foreach ($product->texts('views') as $path) {
             $table = $this->policy->catalog->table($path);
-            $columns = $table === null ? [] : (new StatementDecider($this->policy, $this->policy->reader($this->subject), ObjectPath::parts($path)[0]))->columnsOf($table);
-            $seen = array_filter($columns, static fn (ColumnAccess $access): bool => in_array($access->sight, [Sight::Visible, Sight::Masked], true));
+            $columns =
+                $table === null
+                    ? []
+                    : (new StatementDecider($this->policy, $this->policy->reader($this->subject), ObjectPath::parts($path)[0]))->columnsOf(
+                        $table,
+                    );
+            $seen = array_filter(
+                $columns,
+                static fn (ColumnAccess $access): bool => in_array($access->sight, [Sight::Visible, Sight::Masked], true),
+            );
             if ($table === null || $seen === []) {
                 $hidden++;
             } else {
@@ -98,7 +106,13 @@ final readonly class Products
         }
         $grants = [];
         foreach ($needed as $name => $one) {
-            $item = Item::of(Kind::Grants, mb_strcut($name, 0, 190), ['effect' => 'allow', 'privileges' => [$one['privilege']], 'on' => $one['on'], 'to' => array_values(array_unique($one['to'])), 'reason' => "data product {$product->name}"]);
+            $item = Item::of(Kind::Grants, mb_strcut($name, 0, 190), [
+                'effect' => 'allow',
+                'privileges' => [$one['privilege']],
+                'on' => $one['on'],
+                'to' => array_values(array_unique($one['to'])),
+                'reason' => "data product {$product->name}",
+            ]);
             if ($item instanceof Item) {
                 $grants[] = $item;
             }

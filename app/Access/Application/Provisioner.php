@@ -40,8 +40,12 @@ final readonly class Provisioner implements ChangeExecutor
     /** A policy that was published: rehearsed, applied and proved in one act. */
     public const POLICY = 'policy';
 
-    public function __construct(private Clusters $clusters, private PolicyStore $store, private Publisher $publisher, private Changes $changes)
-    {
+    public function __construct(
+        private Clusters $clusters,
+        private PolicyStore $store,
+        private Publisher $publisher,
+        private Changes $changes,
+    ) {
     }
 
     public function prepare(Change $change, Proposal $proposal): void
@@ -50,7 +54,8 @@ final readonly class Provisioner implements ChangeExecutor
     }
 
     /**
-     * @return array{statements: list<string>, inverse: list<string>, roles: array<string, ProvisionedRole>, limits: list<string>, strangers: list<string>}
+     * @return array{statements: list<string>, inverse: list<string>, roles: array<string, ProvisionedRole>, limits: list<string>,
+     *     strangers: list<string>}
      *
      * @throws SourceError
      */
@@ -64,8 +69,12 @@ final readonly class Provisioner implements ChangeExecutor
         $people = array_merge([], ...array_map(static fn (ProvisionedRole $role): array => $role->people, array_values($roles)));
 
         return [
-            'statements' => MariaDbScript::statements($written, $roles, $accounts), 'inverse' => MariaDbScript::statements($roles, $written, $accounts), 'roles' => $roles, 'limits' => $script->limits(),
-            'strangers' => array_values(array_filter(array_unique($people), static fn (string $person): bool => ! isset($accounts[$person]))),
+            'statements' => MariaDbScript::statements($written, $roles, $accounts),
+            'inverse' => MariaDbScript::statements($roles, $written, $accounts),
+            'roles' => $roles,
+            'limits' => $script->limits(),
+            'strangers' => array_values(array_filter(array_unique($people), static fn (string $person): bool =>
+                ! isset($accounts[$person]))),
         ];
     }
 
@@ -78,7 +87,24 @@ final readonly class Provisioner implements ChangeExecutor
         }
         $number = $this->store->number();
 
-        return $this->changes->propose($cluster, null, new Proposal('access', "Write policy version {$number} out to {$cluster->name}: ".count($plan['roles']).' roles', self::ACCESS, $plan['statements'], Inverse::statements($plan['inverse']), 0.0, 0.0, 0.0, 0.0, $plan['limits'], []), $user);
+        return $this->changes->propose(
+            $cluster,
+            null,
+            new Proposal(
+                'access',
+                "Write policy version {$number} out to {$cluster->name}: ".count($plan['roles']).' roles',
+                self::ACCESS,
+                $plan['statements'],
+                Inverse::statements($plan['inverse']),
+                0.0,
+                0.0,
+                0.0,
+                0.0,
+                $plan['limits'],
+                [],
+            ),
+            $user,
+        );
     }
 
     public function rehearse(Change $change, string $by, Progress $progress): void
@@ -102,7 +128,13 @@ final readonly class Provisioner implements ChangeExecutor
         try {
             $progress->tell('making the roles and views under names of a trial', 0.1);
             $source->apply(MariaDbScript::statements([], $trial, []));
-            $lines = $this->verify($change->cluster, $source, $script->roles(), static fn (string $name): string => str_replace('guard_', 'guard_t_', $name), $progress);
+            $lines = $this->verify(
+                $change->cluster,
+                $source,
+                $script->roles(),
+                static fn (string $name): string => str_replace('guard_', 'guard_t_', $name),
+                $progress,
+            );
         } finally {
             $source->apply(MariaDbScript::statements($trial, [], []));
         }
@@ -134,7 +166,9 @@ final readonly class Provisioner implements ChangeExecutor
     public function undo(Change $change, string $by, Progress $progress): void
     {
         if ($change->kind === self::POLICY) {
-            $user = User::query()->find($change->acting_id) ?? throw new SourceError('Whoever asked for this has no account any more. Ask for it again.');
+            $user =
+                User::query()->find($change->acting_id) ??
+                throw new SourceError('Whoever asked for this has no account any more. Ask for it again.');
             $this->publisher->restore((int) ($change->expected['version'] ?? 1) - 1, $user, 'Undone: '.$change->title);
         } else {
             $progress->tell('taking roles, views and grants back', 0.5);
@@ -166,7 +200,7 @@ final readonly class Provisioner implements ChangeExecutor
         $lines = [];
         $done = 0;
         foreach ($roles as $role) {
-            $progress->tell("signing in with {$role->name}", 0.3 + 0.6 * $done++ / count($roles));
+            $progress->tell("signing in with {$role->name}", 0.3 + (0.6 * $done++) / count($roles));
             $selects = $expected = $closed = [];
             foreach ($role->grants as $line) {
                 $path = (string) substr($line, strpos($line, ' ON ') + 4);
@@ -183,11 +217,25 @@ final readonly class Provisioner implements ChangeExecutor
             $due = $source->tryAsKeeper($expected);
             foreach ($selects as $path => $_) {
                 $holds = $got[$path]['error'] === null && $got[$path]['digest'] === $due[$path]['digest'];
-                $lines[] = ['role' => $role->name, 'people' => count($role->people), 'object' => str_replace('`', '', $path), 'expected' => "{$due[$path]['rows']} rows".(isset($role->views[$path]) ? ', masked or filtered' : ''), 'got' => $got[$path]['error'] ?? "{$got[$path]['rows']} rows".($holds ? ', all equal' : ', not the same'), 'holds' => $holds];
+                $lines[] = [
+                    'role' => $role->name,
+                    'people' => count($role->people),
+                    'object' => str_replace('`', '', $path),
+                    'expected' => "{$due[$path]['rows']} rows".(isset($role->views[$path]) ? ', masked or filtered' : ''),
+                    'got' => $got[$path]['error'] ?? "{$got[$path]['rows']} rows".($holds ? ', all equal' : ', not the same'),
+                    'holds' => $holds,
+                ];
             }
             foreach ($closed as $name => $_) {
                 $holds = $got[$name]['error'] !== null;
-                $lines[] = ['role' => $role->name, 'people' => count($role->people), 'object' => str_replace('`', '', substr($name, 7)), 'expected' => 'refused', 'got' => $holds ? 'refused' : "{$got[$name]['rows']} rows", 'holds' => $holds];
+                $lines[] = [
+                    'role' => $role->name,
+                    'people' => count($role->people),
+                    'object' => str_replace('`', '', substr($name, 7)),
+                    'expected' => 'refused',
+                    'got' => $holds ? 'refused' : "{$got[$name]['rows']} rows",
+                    'holds' => $holds,
+                ];
             }
         }
 
@@ -202,13 +250,32 @@ final readonly class Provisioner implements ChangeExecutor
         $holds = array_filter($lines, static fn (array $line): bool => ! $line['holds']) === [];
         $right = count(array_filter($lines, static fn (array $line): bool => $line['holds']));
         ProofRecord::query()->create([
-            'change_id' => $change->id, 'kind' => $kind, 'body' => 'written', 'made_us' => Clock::microseconds(), 'made_by' => $by, 'factor' => 1.0, 'holds' => $holds,
-            'sentence' => 'A test user signed in with '.count(array_unique(array_column($lines, 'role'))).' roles: '.$right.' of '.count($lines).' selects gave what the policy says',
-            'conditions' => ['where' => "{$change->cluster->name}, {$where}", 'how' => 'a test user is made, given one role, signs in, selects, and is dropped; rows are compared with what the policy allows, read with all rights'],
+            'change_id' => $change->id,
+            'kind' => $kind,
+            'body' => 'written',
+            'made_us' => Clock::microseconds(),
+            'made_by' => $by,
+            'factor' => 1.0,
+            'holds' => $holds,
+            'sentence' => 'A test user signed in with '.
+                count(array_unique(array_column($lines, 'role'))).
+                ' roles: '.
+                $right.
+                ' of '.
+                count($lines).
+                ' selects gave what the policy says',
+            'conditions' => [
+                'where' => "{$change->cluster->name}, {$where}",
+                'how' => 'a test user is made, given one role, signs in, selects, and is dropped; rows are compared with what the '
+                    .'policy allows, read with all rights',
+            ],
             'measured' => json_encode($lines, JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE),
         ]);
         if (! $holds && $kind === 'applied') {
-            throw new SourceError('A test user did not get what the policy says; see the proof. The roles and views are there: undo the change, or mend the policy.');
+            throw new SourceError(
+                'A test user did not get what the policy says; see the proof. The roles and views are there: undo the change, or mend '
+                    .'the policy.',
+            );
         }
     }
 
@@ -225,6 +292,7 @@ final readonly class Provisioner implements ChangeExecutor
 
     private function source(Cluster $cluster): AccessSource
     {
-        return $this->server($cluster) ?? throw new SourceError("{$cluster->name} takes no policy: it keeps no accounts that could be written from here.");
+        return $this->server($cluster) ??
+            throw new SourceError("{$cluster->name} takes no policy: it keeps no accounts that could be written from here.");
     }
 }

@@ -20,7 +20,8 @@ final readonly class PublishedPeople implements PolicyPeople
     {
         $people = [];
         foreach ($this->store->published()->all(Kind::People) as $name => $person) {
-            $people[(string) $name] = $person->text('title', (string) $name).($person->text('kind') === 'service' ? ', service account' : '');
+            $people[(string) $name] =
+                $person->text('title', (string) $name).($person->text('kind') === 'service' ? ', service account' : '');
         }
         ksort($people);
 

@@ -89,7 +89,12 @@ final readonly class Publisher
 
             return $version;
         });
-        $this->ledger->record($user, $restored === null ? 'published a policy' : 'brought a policy back', "policy version {$version->number}", ['comment' => mb_strcut($comment, 0, 300), 'changes' => count($before->changesTo($document))]);
+        $this->ledger->record(
+            $user,
+            $restored === null ? 'published a policy' : 'brought a policy back',
+            "policy version {$version->number}",
+            ['comment' => mb_strcut($comment, 0, 300), 'changes' => count($before->changesTo($document))],
+        );
         $version->update(['change_id' => $this->prove($before, $document, $version, $user)]);
 
         return $version;
@@ -99,7 +104,11 @@ final readonly class Publisher
     {
         try {
             return PolicyVersion::query()->create([
-                'number' => $this->store->number() + 1, 'made_us' => Clock::microseconds(), 'made_by' => $by, 'comment' => $comment, 'restored' => $restored,
+                'number' => $this->store->number() + 1,
+                'made_us' => Clock::microseconds(),
+                'made_by' => $by,
+                'comment' => $comment,
+                'restored' => $restored,
                 'document' => json_encode($document->toArray(), JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES),
             ]);
         } catch (UniqueConstraintViolationException) {
@@ -116,17 +125,76 @@ final readonly class Publisher
         $replay = (new Replay($old, $new))->run($this->history->asked());
         $cluster = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->firstOrFail();
         $now = Clock::microseconds();
-        $people = static fn (bool $gains): int => count(array_unique(array_merge([], ...array_map(static fn (Shift $s): array => $s->gains === $gains ? $s->people : [], $shifts))));
+        $people = static fn (bool $gains): int => count(
+            array_unique(array_merge([], ...array_map(static fn (Shift $s): array => $s->gains === $gains ? $s->people : [], $shifts))),
+        );
         $change = Change::query()->create([
-            'cluster_id' => $cluster->id, 'object' => 'policy', 'title' => mb_strcut($version->comment, 0, 300), 'kind' => Provisioner::POLICY, 'state' => ChangeState::Applied, 'inverse' => InverseKind::Statements, 'workload' => [],
-            'sealed_steps' => array_map(static fn ($one): string => "{$one->verb()} {$one->kind->one()} {$one->name}".implode('', array_map(static fn (string $field, array $pair): string => "\n    {$field}: ".($pair[0] === '' ? 'nothing' : $pair[0]).' → '.($pair[1] === '' ? 'nothing' : $pair[1]), array_keys($one->fields()), $one->fields())), $changes),
-            'sealed_inverse' => ['version '.($version->number - 1)], 'expected' => ['savedUs' => 0.0, 'savedBytes' => 0.0, 'costUs' => 0.0, 'costBytes' => 0.0, 'worse' => [], 'definition' => null, 'before' => null, 'statement' => '', 'version' => $version->number],
-            'asked_us' => $now, 'asked_by' => $user->name, 'applied_us' => $now, 'applied_by' => $user->name,
+            'cluster_id' => $cluster->id,
+            'object' => 'policy',
+            'title' => mb_strcut($version->comment, 0, 300),
+            'kind' => Provisioner::POLICY,
+            'state' => ChangeState::Applied,
+            'inverse' => InverseKind::Statements,
+            'workload' => [],
+            'sealed_steps' => array_map(
+                static fn ($one): string => "{$one->verb()} {$one->kind->one()} {$one->name}".
+                    implode(
+                        '',
+                        array_map(
+                            static fn (string $field, array $pair): string => "\n    {$field}: ".
+                                ($pair[0] === '' ? 'nothing' : $pair[0]).
+                                ' → '.
+                                ($pair[1] === '' ? 'nothing' : $pair[1]),
+                            array_keys($one->fields()),
+                            $one->fields(),
+                        ),
+                    ),
+                $changes,
+            ),
+            'sealed_inverse' => ['version '.($version->number - 1)],
+            'expected' => [
+                'savedUs' => 0.0,
+                'savedBytes' => 0.0,
+                'costUs' => 0.0,
+                'costBytes' => 0.0,
+                'worse' => [],
+                'definition' => null,
+                'before' => null,
+                'statement' => '',
+                'version' => $version->number,
+            ],
+            'asked_us' => $now,
+            'asked_by' => $user->name,
+            'applied_us' => $now,
+            'applied_by' => $user->name,
         ]);
-        $sentence = 'Version '.$version->number.': '.($shifts === [] ? 'nobody sees more or less' : $people(false).' people see less and '.$people(true).' more').'; of '.number_format($replay['executions'], 0, '', ' ').' executions of the last '.AccessHistory::DAYS.' days '.number_format(array_sum(array_map(static fn (Replayed $r): int => $r->asked->executions, $replay['changed'])), 0, '', ' ').' would have gone otherwise';
+        $sentence =
+            'Version '.
+            $version->number.
+            ': '.
+            ($shifts === [] ? 'nobody sees more or less' : $people(false).' people see less and '.$people(true).' more').
+            '; of '.
+            number_format($replay['executions'], 0, '', ' ').
+            ' executions of the last '.
+            AccessHistory::DAYS.
+            ' days '.
+            number_format(array_sum(array_map(static fn (Replayed $r): int => $r->asked->executions, $replay['changed'])), 0, '', ' ').
+            ' would have gone otherwise';
         ProofRecord::query()->create([
-            'change_id' => $change->id, 'kind' => 'applied', 'body' => 'access', 'made_us' => $now, 'made_by' => $user->name, 'sentence' => $sentence, 'factor' => 1.0, 'holds' => true,
-            'conditions' => ['policy' => 'version '.($version->number - 1).' before, version '.$version->number.' after', 'people looked at' => (string) count($after->all(Kind::People)), 'columns looked at' => (string) $new->catalog->columns(), 'statements replayed' => "{$replay['statements']} by statement and account, with the values of their latest samples"],
+            'change_id' => $change->id,
+            'kind' => 'applied',
+            'body' => 'access',
+            'made_us' => $now,
+            'made_by' => $user->name,
+            'sentence' => $sentence,
+            'factor' => 1.0,
+            'holds' => true,
+            'conditions' => [
+                'policy' => 'version '.($version->number - 1).' before, version '.$version->number.' after',
+                'people looked at' => (string) count($after->all(Kind::People)),
+                'columns looked at' => (string) $new->catalog->columns(),
+                'statements replayed' => "{$replay['statements']} by statement and account, with the values of their latest samples",
+            ],
             'measured' => json_encode(AccessProof::of($shifts, $replay), JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE),
         ]);
 

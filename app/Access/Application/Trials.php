@@ -51,7 +51,10 @@ final readonly class Trials
         $printer = new Printer();
         $sql = "SELECT {$printer->name($path[3])} AS given, {$masked} AS shown FROM {$printer->path([$path[1], $path[2]])} LIMIT 8";
 
-        return $this->clusters->as(Actor::system(SystemActor::Policy, 'a mask tried on values'))->runner($cluster)?->run($sql, $path[1])->result;
+        return $this->clusters
+            ->as(Actor::system(SystemActor::Policy, 'a mask tried on values'))
+            ->runner($cluster)
+            ?->run($sql, $path[1])->result;
     }
 
     /**
@@ -66,7 +69,10 @@ final readonly class Trials
         foreach ($shifts as $shift) {
             foreach ($shift->kind === Shift::ROWS && count($shares) <= self::MOST_SHARES ? $shift->objects : [] as $path) {
                 foreach ([$shift->before, $shift->after] as $rows) {
-                    $share = str_starts_with($rows, 'rows where ') && ! isset($shares["{$path} {$rows}"]) ? $this->share($path, substr($rows, 11)) : null;
+                    $share =
+                        str_starts_with($rows, 'rows where ') && ! isset($shares["{$path} {$rows}"])
+                            ? $this->share($path, substr($rows, 11))
+                            : null;
                     $shares += $share === null ? [] : ["{$path} {$rows}" => $share];
                 }
             }
@@ -79,13 +85,14 @@ final readonly class Trials
     {
         [$slug, $schema, $table] = ObjectPath::parts($path);
         $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'practice')->first();
-        if (! $cluster instanceof Cluster) {
+        if (! ($cluster instanceof Cluster)) {
             return null;
         }
         $name = (new Printer())->path([$schema, $table]);
         try {
             $runner = $this->clusters->as(Actor::system(SystemActor::Policy, 'rows a draft leaves'))->runner($cluster);
-            [$all, $left] = $runner?->run("SELECT count(*), (SELECT count(*) FROM {$name} WHERE {$condition}) FROM {$name}", $schema)->result->rows[0] ?? [0, 0];
+            [$all, $left] = $runner?->run("SELECT count(*), (SELECT count(*) FROM {$name} WHERE {$condition}) FROM {$name}", $schema)
+                ->result->rows[0] ?? [0, 0];
         } catch (SourceError) {
             return null;
         }

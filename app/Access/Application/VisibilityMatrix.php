@@ -40,7 +40,11 @@ final class VisibilityMatrix
      */
     public function columns(string $subject, TableEntry $table): array
     {
-        return $this->seen[$this->standing($subject).$table->path] ??= (new StatementDecider($this->policy, $this->policy->reader($subject), ObjectPath::parts($table->path)[0]))->columnsOf($table);
+        return $this->seen[$this->standing($subject).$table->path] ??= (new StatementDecider(
+            $this->policy,
+            $this->policy->reader($subject),
+            ObjectPath::parts($table->path)[0],
+        ))->columnsOf($table);
     }
 
     /**
@@ -74,7 +78,12 @@ final class VisibilityMatrix
         $personal = $most = 0;
         foreach ($this->policy->catalog->tables as $table) {
             foreach ($this->policy->labels($table)->columns as $column => $labels) {
-                if (array_filter(array_keys($labels), static fn (int|string $key): bool => $key === 'personal' || str_starts_with((string) $key, 'personal/')) === []) {
+                if (
+                    array_filter(
+                        array_keys($labels),
+                        static fn (int|string $key): bool => $key === 'personal' || str_starts_with((string) $key, 'personal/'),
+                    ) === []
+                ) {
                     continue;
                 }
                 $personal++;
@@ -99,7 +108,13 @@ final class VisibilityMatrix
         $kind = $by === 'roles' ? Kind::Roles : Kind::People;
         $names = [];
         foreach ($this->policy->document->all($kind) as $item) {
-            if ($words === '' || str_contains(mb_strtolower("{$item->name} {$item->text('title')} ".implode(' ', $item->texts('roles'))), mb_strtolower($words))) {
+            if (
+                $words === '' ||
+                str_contains(
+                    mb_strtolower("{$item->name} {$item->text('title')} ".implode(' ', $item->texts('roles'))),
+                    mb_strtolower($words),
+                )
+            ) {
                 $names[] = $by === 'roles' ? Subject::role($item->name) : Subject::person($item->name);
             }
         }
@@ -122,7 +137,13 @@ final class VisibilityMatrix
             $groups[$key] ??= ['access' => $access, 'people' => []];
             $groups[$key]['people'][] = $person;
         }
-        usort($groups, static fn (array $a, array $b): int => [$a['access']->sight->rank(), -count($a['people'])] <=> [$b['access']->sight->rank(), -count($b['people'])]);
+        usort(
+            $groups,
+            static fn (array $a, array $b): int => [$a['access']->sight->rank(), -count($a['people'])] <=> [
+                $b['access']->sight->rank(),
+                -count($b['people']),
+            ],
+        );
 
         return $groups;
     }

@@ -25,7 +25,9 @@ final readonly class VocabularyGuard
         }
         $wrong = $item->kind === Kind::Labels ? DocumentCheck::labelTrouble($document, $item) : null;
 
-        return $wrong === null ? self::rights($store, $document, $item, $user) : new PolicyProblem($item->kind, $item->name, 'value', $wrong);
+        return $wrong === null
+            ? self::rights($store, $document, $item, $user)
+            : new PolicyProblem($item->kind, $item->name, 'value', $wrong);
     }
 
     /** Whether somebody may put, change or take out a label or the entry of a key; null when they may. */
@@ -42,8 +44,16 @@ final readonly class VocabularyGuard
         $policy = $store->compile($published);
         $subjects = $policy->reader(Decisions::subjectOf($user))->subjects;
 
-        return array_filter($may, static fn (string $subject): bool => isset($subjects[$subject])) !== [] ? null
-            : new PolicyProblem($item->kind, $item->name, 'key', ($item->kind === Kind::Labels ? 'may be assigned by ' : 'may be defined by ').implode(', ', array_map(Subject::show(...), $may)).' only, and you are none of them');
+        return array_filter($may, static fn (string $subject): bool => isset($subjects[$subject])) !== []
+            ? null
+            : new PolicyProblem(
+                $item->kind,
+                $item->name,
+                'key',
+                ($item->kind === Kind::Labels ? 'may be assigned by ' : 'may be defined by ').
+                    implode(', ', array_map(Subject::show(...), $may)).
+                    ' only, and you are none of them',
+            );
     }
 
     /**
@@ -56,6 +66,14 @@ final readonly class VocabularyGuard
         $policy = $store->compile($store->published());
         $subjects = $policy->reader(Decisions::subjectOf($user))->subjects;
 
-        return array_values(array_filter($policy->document->all(Kind::Vocabulary), static fn (Item $key): bool => array_filter($key->texts('assigners'), static fn (string $one): bool => isset($subjects[$one])) !== []));
+        return array_values(
+            array_filter(
+                $policy->document->all(Kind::Vocabulary),
+                static fn (Item $key): bool => array_filter(
+                    $key->texts('assigners'),
+                    static fn (string $one): bool => isset($subjects[$one]),
+                ) !== [],
+            ),
+        );
     }
 }

@@ -25,7 +25,8 @@ final class AccessCheckCommand extends Command
         {--cluster= : on which cluster; the production cluster when left out}
         {--schema= : where tables without a schema are looked for}';
 
-    protected $description = 'Checks a policy: ends with 0 when it is sound and the statement is allowed, 1 when refused, 2 when the file cannot be used';
+    protected $description = 'Checks a policy: ends with 0 when it is sound and the statement is allowed, 1 when refused, 2 when the '
+        .'file cannot be used';
 
     private const REFUSED = 1;
 
@@ -62,8 +63,12 @@ final class AccessCheckCommand extends Command
             return self::SUCCESS;
         }
         $as = (string) $this->option('as');
-        $cluster = Cluster::query()->when($this->option('cluster') !== null, fn ($query) => $query->where('slug', $this->option('cluster')))->where('connector', 'practice')->orderByRaw("role = 'production' DESC")->first();
-        if ($as === '' || ! $cluster instanceof Cluster) {
+        $cluster = Cluster::query()
+            ->when($this->option('cluster') !== null, fn ($query) => $query->where('slug', $this->option('cluster')))
+            ->where('connector', 'practice')
+            ->orderByRaw("role = 'production' DESC")
+            ->first();
+        if ($as === '' || ! ($cluster instanceof Cluster)) {
             $this->error($as === '' ? 'Say for whom: --as=PERSON.' : 'There is no such practice cluster.');
 
             return self::UNUSABLE;

@@ -41,13 +41,28 @@ final readonly class AccessController
         $matrix = new VisibilityMatrix($policy);
         $people = $matrix->subjects('people');
         // Everybody against every column: the same until the policy, the catalog or the day changes.
-        [[$personal, $open], $grid] = SealedCache::remember('guard', [$this->store->number(), $policy->day, $policy->catalog], [], fn (): array => [
-            $matrix->personal($people), $this->grid($matrix, $policy, $matrix->subjects('roles'), $this->below($policy, 'estate', 2)),
-        ]);
+        [[$personal, $open], $grid] = SealedCache::remember(
+            'guard',
+            [$this->store->number(), $policy->day, $policy->catalog],
+            [],
+            fn (): array => [
+                $matrix->personal($people),
+                $this->grid($matrix, $policy, $matrix->subjects('roles'), $this->below($policy, 'estate', 2)),
+            ],
+        );
 
         return view('access.access', [
-            'policy' => $policy, 'number' => $this->store->number(), 'latest' => $this->store->latest(), 'findings' => $findings, 'checks' => Review::CHECKS, 'personal' => $personal, 'open' => $open, 'people' => count($people),
-            'edits' => count($this->store->published()->changesTo($this->draft->document())), 'troubles' => $this->world->troubles, 'grid' => $grid,
+            'policy' => $policy,
+            'number' => $this->store->number(),
+            'latest' => $this->store->latest(),
+            'findings' => $findings,
+            'checks' => Review::CHECKS,
+            'personal' => $personal,
+            'open' => $open,
+            'people' => count($people),
+            'edits' => count($this->store->published()->changesTo($this->draft->document())),
+            'troubles' => $this->world->troubles,
+            'grid' => $grid,
         ]);
     }
 
@@ -62,21 +77,43 @@ final readonly class AccessController
         $column = count($parts) === 4 ? $parts[3] : null;
         $table = $policy->catalog->table($column === null ? $object : (string) ObjectPath::parent($object));
         $matrix = new VisibilityMatrix($policy);
-        $known = $who === '' || Subject::split($who)[0] === 'everyone' || $policy->document->find(Subject::split($who)[0] === 'role' ? Kind::Roles : Kind::People, Subject::split($who)[1]) !== null;
+        $known =
+            $who === '' ||
+            Subject::split($who)[0] === 'everyone' ||
+            $policy->document->find(Subject::split($who)[0] === 'role' ? Kind::Roles : Kind::People, Subject::split($who)[1]) !== null;
         $trouble = match (true) {
             $object !== '' && ! $policy->catalog->has($object) => "There is no {$object} in the catalog.",
             ! $known => Subject::show($who).' is not in the policy, and has what everyone has.',
             default => null,
         };
-        $reason = $who !== '' && $table !== null && $column !== null && isset($table->columns[$column]) ? (new Explainer($policy, $policy->reader($who)))->column($table, $column) : null;
+        $reason =
+            $who !== '' && $table !== null && $column !== null && isset($table->columns[$column])
+                ? (new Explainer($policy, $policy->reader($who)))->column($table, $column)
+                : null;
 
         return view('access.explain', [
-            'policy' => $policy, 'which' => $which, 'who' => $who, 'object' => $object, 'table' => $table, 'column' => $column, 'trouble' => $trouble, 'reason' => $reason, 'sights' => $matrix,
-            'groups' => $who === '' && $table !== null && $column !== null && isset($table->columns[$column]) ? $matrix->ofColumn($table, $column) : [],
-            'tables' => $who !== '' && $reason === null ? $policy->catalog->below($object === '' || ! $policy->catalog->has($object) ? ObjectPath::ESTATE : $object) : [],
-            'labels' => $object === '' ? [] : $policy->labelLines($object), 'owner' => $object === '' ? null : $policy->ownerOf($object),
-            'delegated' => $request->user() instanceof User && $object !== '' && $policy->catalog->has($object) ? VocabularyGuard::delegated($this->store, $request->user()) : [],
-            'subjects' => [...$matrix->subjects('people'), ...$matrix->subjects('roles')], 'columns' => $this->columnPaths($policy),
+            'policy' => $policy,
+            'which' => $which,
+            'who' => $who,
+            'object' => $object,
+            'table' => $table,
+            'column' => $column,
+            'trouble' => $trouble,
+            'reason' => $reason,
+            'matrix' => $matrix,
+            'groups' => $who === '' && $table !== null && $column !== null && isset($table->columns[$column])
+                    ? $matrix->ofColumn($table, $column)
+                    : [],
+            'tables' => $who !== '' && $reason === null
+                    ? $policy->catalog->below($object === '' || ! $policy->catalog->has($object) ? ObjectPath::ESTATE : $object)
+                    : [],
+            'labels' => $object === '' ? [] : $policy->labelLines($object),
+            'owner' => $object === '' ? null : $policy->ownerOf($object),
+            'delegated' => $request->user() instanceof User && $object !== '' && $policy->catalog->has($object)
+                    ? VocabularyGuard::delegated($this->store, $request->user())
+                    : [],
+            'subjects' => [...$matrix->subjects('people'), ...$matrix->subjects('roles')],
+            'columns' => $this->columnPaths($policy),
         ]);
     }
 
@@ -106,8 +143,14 @@ final readonly class AccessController
         $shown = array_slice($subjects, ($page - 1) * self::PAGE, self::PAGE);
 
         return view('access.matrix', [
-            'by' => $by, 'at' => $at, 'words' => $words, 'page' => $page, 'pages' => max(1, (int) ceil(count($subjects) / self::PAGE)), 'count' => count($subjects),
-            'grid' => $this->grid($matrix, $policy, $shown, $this->columns($policy, $at)), 'line' => ObjectPath::line($at),
+            'by' => $by,
+            'at' => $at,
+            'words' => $words,
+            'page' => $page,
+            'pages' => max(1, (int) ceil(count($subjects) / self::PAGE)),
+            'count' => count($subjects),
+            'grid' => $this->grid($matrix, $policy, $shown, $this->columns($policy, $at)),
+            'line' => ObjectPath::line($at),
         ]);
     }
 
@@ -120,7 +163,13 @@ final readonly class AccessController
             foreach ($matrix->subjects($by, $words) as $subject) {
                 foreach ($policy->catalog->below($at) as $table) {
                     foreach ($matrix->columns($subject, $table) as $column => $access) {
-                        yield ['who' => $subject, 'object' => ObjectPath::child($table->path, (string) $column), 'sight' => $access->sight->value, 'mask' => $access->mask === null ? null : $access->mask->name, 'because' => implode('; ', array_map(strval(...), $access->causes))];
+                        yield [
+                            'who' => $subject,
+                            'object' => ObjectPath::child($table->path, (string) $column),
+                            'sight' => $access->sight->value,
+                            'mask' => $access->mask === null ? null : $access->mask->name,
+                            'because' => implode('; ', array_map(strval(...), $access->causes)),
+                        ];
                     }
                 }
             }
@@ -136,7 +185,11 @@ final readonly class AccessController
     {
         $at = strtolower((string) $request->query('at', 'estate'));
 
-        return [$request->query('by') === 'roles' ? 'roles' : 'people', $policy->catalog->has($at) && count(ObjectPath::parts($at)) < 4 ? $at : 'estate', mb_substr((string) $request->query('words', ''), 0, 100)];
+        return [
+            $request->query('by') === 'roles' ? 'roles' : 'people',
+            $policy->catalog->has($at) && count(ObjectPath::parts($at)) < 4 ? $at : 'estate',
+            mb_substr((string) $request->query('words', ''), 0, 100),
+        ];
     }
 
     /**
@@ -148,7 +201,10 @@ final readonly class AccessController
     {
         $table = $policy->catalog->table($at);
         if ($table !== null) {
-            return array_map(static fn (int|string $column): string => ObjectPath::child($at, (string) $column), array_keys($table->columns));
+            return array_map(
+                static fn (int|string $column): string => ObjectPath::child($at, (string) $column),
+                array_keys($table->columns),
+            );
         }
 
         return $this->below($policy, $at, count(ObjectPath::parts($at)) < 2 ? 2 : 3);
@@ -174,9 +230,24 @@ final readonly class AccessController
      */
     private function grid(VisibilityMatrix $matrix, Policy $policy, array $subjects, array $places): array
     {
-        $tables = array_map(static fn (string $place): array => [$policy->catalog->below($place), count(ObjectPath::parts($place)) === 4 ? ObjectPath::parts($place)[3] : null], $places);
+        $tables = array_map(
+            static fn (string $place): array => [
+                $policy->catalog->below($place),
+                count(ObjectPath::parts($place)) === 4 ? ObjectPath::parts($place)[3] : null,
+            ],
+            $places,
+        );
 
-        return ['places' => $places, 'rows' => array_map(static fn (string $who): array => ['who' => $who, 'cells' => array_map(static fn (array $one): array => $matrix->count($who, $one[0], $one[1]), $tables)], $subjects)];
+        return [
+            'places' => $places,
+            'rows' => array_map(
+                static fn (string $who): array => [
+                    'who' => $who,
+                    'cells' => array_map(static fn (array $one): array => $matrix->count($who, $one[0], $one[1]), $tables),
+                ],
+                $subjects,
+            ),
+        ];
     }
 
     private function policy(string $which): Policy

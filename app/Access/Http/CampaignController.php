@@ -38,7 +38,19 @@ final readonly class CampaignController
 
     public function store(Request $request): RedirectResponse
     {
-        $data = $request->validate(['title' => ['required', 'string', 'max:200'], 'due' => ['required', 'date_format:Y-m-d', 'after:'.gmdate('Y-m-d', Clock::seconds() - 86_400)], 'below' => ['nullable', 'string', 'max:300'], 'whom' => ['required', 'in:all,people,roles']], ['title.required' => 'Give it a name.', 'due.required' => 'Say by when.', 'due.after' => 'This day is over already; choose a later one.']);
+        $data = $request->validate(
+            [
+                'title' => ['required', 'string', 'max:200'],
+                'due' => ['required', 'date_format:Y-m-d', 'after:'.gmdate('Y-m-d', Clock::seconds() - 86_400)],
+                'below' => ['nullable', 'string', 'max:300'],
+                'whom' => ['required', 'in:all,people,roles'],
+            ],
+            [
+                'title.required' => 'Give it a name.',
+                'due.required' => 'Say by when.',
+                'due.after' => 'This day is over already; choose a later one.',
+            ],
+        );
         $below = strtolower(trim((string) ($data['below'] ?? ''))) ?: ObjectPath::ESTATE;
         $items = [];
         foreach ([Kind::Grants, Kind::Scopes] as $kind) {
@@ -52,11 +64,21 @@ final readonly class CampaignController
             }
         }
         if ($items === []) {
-            return back()->withInput()->withErrors(['below' => 'No grant or value scope stands there. Nothing was begun.']);
+            return back()
+                ->withInput()
+                ->withErrors(['below' => 'No grant or value scope stands there. Nothing was begun.']);
         }
-        $campaign = Campaign::query()->create(['title' => $data['title'], 'due' => $data['due'], 'made_by' => $this->user($request)->name, 'made_us' => Clock::microseconds()]);
+        $campaign = Campaign::query()->create([
+            'title' => $data['title'],
+            'due' => $data['due'],
+            'made_by' => $this->user($request)->name,
+            'made_us' => Clock::microseconds(),
+        ]);
         $campaign->items()->createMany($items);
-        $this->ledger->record($this->user($request), 'began a review of grants', $data['title'], ['items' => count($items), 'due' => $data['due']]);
+        $this->ledger->record($this->user($request), 'began a review of grants', $data['title'], [
+            'items' => count($items),
+            'due' => $data['due'],
+        ]);
 
         return redirect("/guard/campaigns/{$campaign->id}");
     }
@@ -64,8 +86,22 @@ final readonly class CampaignController
     private static function describe(Item $item): string
     {
         return $item->kind === Kind::Grants
-            ? implode(', ', array_map(Subject::show(...), $item->texts('to'))).($item->text('effect') === 'deny' ? ' may not ' : ' may ').implode(', ', $item->texts('privileges'))." on {$item->text('on')}".($item->text('reason') === '' ? '' : ": {$item->text('reason')}")
-            : implode(', ', array_map(Subject::show(...), $item->texts('for')))." may see of {$item->text('dimension')} ".($item->flag('everything') ? 'all values' : implode(', ', [...$item->texts('values'), ...$item->texts('ranges'), ...$item->texts('patterns'), ...$item->texts('branches')]))." in {$item->text('level')}";
+            ? implode(', ', array_map(Subject::show(...), $item->texts('to'))).
+                    ($item->text('effect') === 'deny' ? ' may not ' : ' may ').
+                    implode(', ', $item->texts('privileges')).
+                    " on {$item->text('on')}".
+                    ($item->text('reason') === '' ? '' : ": {$item->text('reason')}")
+            : implode(', ', array_map(Subject::show(...), $item->texts('for'))).
+                    " may see of {$item->text('dimension')} ".
+                    ($item->flag('everything')
+                        ? 'all values'
+                        : implode(', ', [
+                            ...$item->texts('values'),
+                            ...$item->texts('ranges'),
+                            ...$item->texts('patterns'),
+                            ...$item->texts('branches'),
+                        ])).
+                    " in {$item->text('level')}";
     }
 
     public function show(Campaign $campaign): View
@@ -75,7 +111,15 @@ final readonly class CampaignController
 
     public function decide(Request $request, Campaign $campaign): RedirectResponse
     {
-        $data = $request->validate(['items' => ['required', 'array', 'max:500'], 'items.*' => ['integer'], 'answer' => ['required', 'in:certified,revoked'], 'note' => ['nullable', 'string', 'max:500']], ['items.required' => 'Choose at least one.']);
+        $data = $request->validate(
+            [
+                'items' => ['required', 'array', 'max:500'],
+                'items.*' => ['integer'],
+                'answer' => ['required', 'in:certified,revoked'],
+                'note' => ['nullable', 'string', 'max:500'],
+            ],
+            ['items.required' => 'Choose at least one.'],
+        );
         abort_if($campaign->ended_us !== null, 409, 'This review has ended.');
         $user = $this->user($request);
         $count = 0;
@@ -84,24 +128,59 @@ final readonly class CampaignController
             if ($data['answer'] === 'revoked') {
                 $this->draft->remove(Kind::from($item->kind), $item->name, $user);
             }
-            $item->update(['state' => $data['answer'], 'decided_by' => $user->name, 'decided_us' => Clock::microseconds(), 'note' => $data['note'] ?? null]);
-            $this->ledger->record($user, $data['answer'] === 'certified' ? 'certified access' : 'revoked access', "{$item->kind} {$item->name}", ['review' => $campaign->title, 'note' => $data['note'] ?? null]);
+            $item->update([
+                'state' => $data['answer'],
+                'decided_by' => $user->name,
+                'decided_us' => Clock::microseconds(),
+                'note' => $data['note'] ?? null,
+            ]);
+            $this->ledger->record(
+                $user,
+                $data['answer'] === 'certified' ? 'certified access' : 'revoked access',
+                "{$item->kind} {$item->name}",
+                ['review' => $campaign->title, 'note' => $data['note'] ?? null],
+            );
             $count++;
         }
 
-        return redirect("/guard/campaigns/{$campaign->id}")->with('done', $data['answer'] === 'certified' ? "{$count} certified." : "{$count} revoked: they are taken out in the draft, and end when it is published.");
+        return redirect("/guard/campaigns/{$campaign->id}")->with(
+            'done',
+            $data['answer'] === 'certified'
+                ? "{$count} certified."
+                : "{$count} revoked: they are taken out in the draft, and end when it is published.",
+        );
     }
 
     public function end(Request $request, Campaign $campaign): RedirectResponse
     {
         $campaign->update(['ended_us' => Clock::microseconds()]);
-        $this->ledger->record($this->user($request), 'ended a review of grants', $campaign->title, ['open' => $campaign->items()->where('state', 'open')->count()]);
+        $this->ledger->record($this->user($request), 'ended a review of grants', $campaign->title, [
+            'open' => $campaign->items()->where('state', 'open')->count(),
+        ]);
 
         return redirect("/guard/campaigns/{$campaign->id}")->with('done', 'The review has ended; its record stays.');
     }
 
     public function export(Campaign $campaign): StreamedResponse
     {
-        return Export::table('csv', "review-{$campaign->id}", $campaign->items()->get()->map(static fn (CampaignItem $item): array => ['kind' => $item->kind, 'name' => $item->name, 'access' => $item->described, 'state' => $item->state, 'decided_by' => $item->decided_by, 'decided_at' => $item->decided_us === null ? null : gmdate('c', intdiv($item->decided_us, 1_000_000)), 'note' => $item->note])->all());
+        return Export::table(
+            'csv',
+            "review-{$campaign->id}",
+            $campaign
+                ->items()
+                ->get()
+                ->map(
+                    static fn (CampaignItem $item): array => [
+                        'kind' => $item->kind,
+                        'name' => $item->name,
+                        'access' => $item->described,
+                        'state' => $item->state,
+                        'decided_by' => $item->decided_by,
+                        'decided_at' => $item->decided_us === null ? null : gmdate('c', intdiv($item->decided_us, 1_000_000)),
+                        'note' => $item->note,
+                    ],
+                )
+                ->all(),
+        );
     }
 }

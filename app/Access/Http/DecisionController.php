@@ -30,8 +30,12 @@ final readonly class DecisionController
         $query = $this->filtered($request);
 
         return view('access.decisions', [
-            'decisions' => (clone $query)->with('cluster')->simplePaginate(50)->withQueryString(), 'count' => $query->count(), 'refused' => (clone $query)->where('outcome', 'refused')->count(),
-            'clusters' => Cluster::query()->where('connector', 'practice')->orderBy('id')->get(), 'all' => $this->user($request)->can('guard'), 'number' => $this->store->number(),
+            'decisions' => (clone $query)->with('cluster')->simplePaginate(50)->withQueryString(),
+            'count' => $query->count(),
+            'refused' => (clone $query)->where('outcome', 'refused')->count(),
+            'clusters' => Cluster::query()->where('connector', 'practice')->orderBy('id')->get(),
+            'all' => $this->user($request)->can('guard'),
+            'number' => $this->store->number(),
         ]);
     }
 
@@ -46,7 +50,10 @@ final readonly class DecisionController
     /** The full text of an error, with the values it speaks of, for those who decide on access. */
     public function reveal(Request $request, DecisionRecord $decision, Ledger $ledger): View
     {
-        $ledger->record($this->user($request), 'revealed an error text', "decision {$decision->id}", ['cluster' => $decision->cluster->slug, 'who' => $decision->subject]);
+        $ledger->record($this->user($request), 'revealed an error text', "decision {$decision->id}", [
+            'cluster' => $decision->cluster->slug,
+            'who' => $decision->subject,
+        ]);
 
         return view('access.decision', ['decision' => $decision->load('cluster'), 'steward' => true, 'revealed' => true]);
     }
@@ -55,12 +62,32 @@ final readonly class DecisionController
     {
         $query = $this->filtered($request);
 
-        return response()->streamDownload(static function () use ($query): void {
-            foreach ($query->with('cluster')->lazy(500) as $one) {
-                assert($one instanceof DecisionRecord);
-                echo json_encode(['at' => gmdate('Y-m-d\TH:i:s', intdiv($one->at_us, 1_000_000)).'Z', 'id' => $one->id, 'cluster' => $one->cluster->slug, 'who' => $one->subject, 'asked_by' => $one->asked_by, 'source' => $one->source, 'policy' => $one->version, 'draft' => $one->draft, 'outcome' => $one->outcome, 'statement' => $one->statement, 'fingerprint' => $one->fingerprint, 'tables' => $one->tables], JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE)."\n";
-            }
-        }, 'decisions.jsonl', ['Content-Type' => 'application/jsonl; charset=utf-8']);
+        return response()->streamDownload(
+            static function () use ($query): void {
+                foreach ($query->with('cluster')->lazy(500) as $one) {
+                    assert($one instanceof DecisionRecord);
+                    echo json_encode(
+                        [
+                            'at' => gmdate('Y-m-d\TH:i:s', intdiv($one->at_us, 1_000_000)).'Z',
+                            'id' => $one->id,
+                            'cluster' => $one->cluster->slug,
+                            'who' => $one->subject,
+                            'asked_by' => $one->asked_by,
+                            'source' => $one->source,
+                            'policy' => $one->version,
+                            'draft' => $one->draft,
+                            'outcome' => $one->outcome,
+                            'statement' => $one->statement,
+                            'fingerprint' => $one->fingerprint,
+                            'tables' => $one->tables,
+                        ],
+                        JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE,
+                    )."\n";
+                }
+            },
+            'decisions.jsonl',
+            ['Content-Type' => 'application/jsonl; charset=utf-8'],
+        );
     }
 
     private function subject(Request $request): string
@@ -81,7 +108,9 @@ final readonly class DecisionController
         foreach (['who' => 'subject', 'outcome' => 'outcome', 'source' => 'source'] as $field => $column) {
             $value = mb_substr((string) $request->query($field, ''), 0, 190);
             if ($value !== '') {
-                $field === 'who' ? $query->where('subject', 'like', '%'.addcslashes($value, '%_\\').'%') : $query->where($column, $value);
+                $field === 'who'
+                    ? $query->where('subject', 'like', '%'.addcslashes($value, '%_\\').'%')
+                    : $query->where($column, $value);
             }
         }
         $words = mb_substr((string) $request->query('words', ''), 0, 200);

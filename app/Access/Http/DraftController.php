@@ -34,7 +34,12 @@ final readonly class DraftController
         $changes = $this->store->published()->changesTo($this->draft->document());
 
         return view('access.draft', [
-            'changes' => $changes, 'editors' => $this->draft->editors(), 'problems' => $changes === [] ? [] : $this->draft->problems(), 'warnings' => $this->draft->warnings(), 'number' => $this->store->number(), 'digest' => $this->publisher->digest(),
+            'changes' => $changes,
+            'editors' => $this->draft->editors(),
+            'problems' => $changes === [] ? [] : $this->draft->problems(),
+            'warnings' => $this->draft->warnings(),
+            'number' => $this->store->number(),
+            'digest' => $this->publisher->digest(),
         ]);
     }
 
@@ -50,7 +55,10 @@ final readonly class DraftController
     {
         [$before, $after] = [$this->store->compile($this->store->published()), $this->store->compile($this->draft->document())];
 
-        return view('access.draft-replay', ['replay' => (new Replay($before, $after))->run($history->asked()), 'days' => AccessHistory::DAYS]);
+        return view('access.draft-replay', [
+            'replay' => (new Replay($before, $after))->run($history->asked()),
+            'days' => AccessHistory::DAYS,
+        ]);
     }
 
     public function discard(Request $request): RedirectResponse
@@ -59,12 +67,21 @@ final readonly class DraftController
         $kind = Kind::tryFrom((string) ($data['kind'] ?? ''));
         $this->draft->discard($kind, $data['name'] ?? null, $this->user($request));
 
-        return redirect('/guard/draft')->with('done', $kind === null ? 'The draft is empty again.' : "The edit of {$kind->one()} {$data['name']} is discarded.");
+        return redirect('/guard/draft')->with(
+            'done',
+            $kind === null ? 'The draft is empty again.' : "The edit of {$kind->one()} {$data['name']} is discarded.",
+        );
     }
 
     public function publish(Request $request, AccessAudit $audit): RedirectResponse
     {
-        $data = $request->validate(['comment' => ['required', 'string', 'min:3', 'max:1000'], 'digest' => ['required', 'string', 'size:32']], ['comment.required' => 'Say in a few words why; it stands beside the version for ever.', 'comment.min' => 'Say it in a few words.']);
+        $data = $request->validate(
+            ['comment' => ['required', 'string', 'min:3', 'max:1000'], 'digest' => ['required', 'string', 'size:32']],
+            [
+                'comment.required' => 'Say in a few words why; it stands beside the version for ever.',
+                'comment.min' => 'Say it in a few words.',
+            ],
+        );
         try {
             $version = $this->publisher->publish(trim($data['comment']), $this->user($request), $data['digest']);
         } catch (Refused $refused) {
@@ -72,6 +89,10 @@ final readonly class DraftController
         }
         $found = $audit->run();
 
-        return redirect("/ledger/changes/{$version->change_id}")->with('done', "Version {$version->number} is in force. ".($found['solved'] > 0 ? "{$found['solved']} findings are solved by it." : 'The findings were looked through again.'));
+        return redirect("/ledger/changes/{$version->change_id}")->with(
+            'done',
+            "Version {$version->number} is in force. ".
+                ($found['solved'] > 0 ? "{$found['solved']} findings are solved by it." : 'The findings were looked through again.'),
+        );
     }
 }

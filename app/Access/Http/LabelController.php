@@ -45,7 +45,8 @@ final readonly class LabelController
         $found = $rejected = [];
         foreach ($this->detections->all() as $path => $detection) {
             $lines = array_column($policy->labelLines($path), 0);
-            $isLabelled = array_filter($lines, static fn (string $key): bool => $key === 'personal' || str_starts_with($key, 'personal/')) !== [];
+            $isLabelled =
+                array_filter($lines, static fn (string $key): bool => $key === 'personal' || str_starts_with($key, 'personal/')) !== [];
             $label = $document->find(Kind::Labels, Vocabulary::labelName($path, $detection->key));
             if ($label?->text('state') === 'rejected') {
                 $rejected[$path] = $detection;
@@ -54,30 +55,65 @@ final readonly class LabelController
             }
         }
 
-        return view('access.labels', ['document' => $document, 'stray' => $stray, 'uses' => $uses, 'free' => $free, 'found' => $found, 'rejected' => $rejected, 'detected' => array_filter($document->all(Kind::Labels), static fn (Item $label): bool => $label->text('origin') === 'detected' && $label->text('state') === 'accepted'), 'looked' => count($policy->catalog->tables)]);
+        return view('access.labels', [
+            'document' => $document,
+            'stray' => $stray,
+            'uses' => $uses,
+            'free' => $free,
+            'found' => $found,
+            'rejected' => $rejected,
+            'detected' => array_filter(
+                $document->all(Kind::Labels),
+                static fn (Item $label): bool => $label->text('origin') === 'detected' && $label->text('state') === 'accepted',
+            ),
+            'looked' => count($policy->catalog->tables),
+        ]);
     }
 
     /** For those to whom a key is delegated: puts it on an object, in the draft. */
     public function assign(Request $request): RedirectResponse
     {
-        $data = $request->validate(['on' => ['required', 'string', 'max:300'], 'key' => ['required', 'string', 'max:120'], 'value' => ['required', 'string', 'max:190']]);
+        $data = $request->validate([
+            'on' => ['required', 'string', 'max:300'],
+            'key' => ['required', 'string', 'max:120'],
+            'value' => ['required', 'string', 'max:190'],
+        ]);
         $user = $this->user($request);
         $mine = array_map(static fn (Item $key): string => $key->name, VocabularyGuard::delegated($this->store, $user));
         abort_unless(in_array($data['key'], $mine, true), 403, 'This key may be assigned by others only.');
         $on = strtolower($data['on']);
-        $item = Item::of(Kind::Labels, Vocabulary::labelName($on, $data['key']), ['on' => $on, 'key' => $data['key'], 'value' => $data['value'], 'origin' => 'set', 'state' => 'accepted']);
-        if (! $item instanceof Item || ! $this->store->compile($this->draft->document())->catalog->has($on)) {
-            return back()->withErrors(['value' => $item instanceof Item ? "There is no {$on} in the catalog. Nothing was changed." : "{$item[0]} Nothing was changed."]);
+        $item = Item::of(Kind::Labels, Vocabulary::labelName($on, $data['key']), [
+            'on' => $on,
+            'key' => $data['key'],
+            'value' => $data['value'],
+            'origin' => 'set',
+            'state' => 'accepted',
+        ]);
+        if (! ($item instanceof Item) || ! $this->store->compile($this->draft->document())->catalog->has($on)) {
+            return back()->withErrors([
+                'value' => $item instanceof Item ? "There is no {$on} in the catalog. Nothing was changed." : "{$item[0]} Nothing was "
+                    .'changed.',
+            ]);
         }
         $this->draft->put($item, $user);
 
-        return redirect('/guard/explain?object='.urlencode($on))->with('done', "{$data['key']} = {$data['value']} is in the draft for {$on}. It takes effect when a steward publishes.");
+        return redirect('/guard/explain?object='.urlencode($on))->with(
+            'done',
+            "{$data['key']} = {$data['value']} is in the draft for {$on}. It takes effect when a steward publishes.",
+        );
     }
 
     /** Gives stray labels a value of the vocabulary, one or many at once. */
     public function mend(Request $request): RedirectResponse
     {
-        $data = $request->validate(['labels' => ['required', 'array', 'max:500'], 'labels.*' => ['string', 'max:190'], 'value' => ['required', 'string', 'max:190']], ['labels.required' => 'Choose at least one label.', 'value.required' => 'Choose the value they get.']);
+        $data = $request->validate(
+            [
+                'labels' => ['required', 'array', 'max:500'],
+                'labels.*' => ['string', 'max:190'],
+                'value' => ['required', 'string', 'max:190'],
+            ],
+            ['labels.required' => 'Choose at least one label.', 'value.required' => 'Choose the value they get.'],
+        );
         $document = $this->draft->document();
         $user = $this->user($request);
         $items = [];
@@ -90,22 +126,38 @@ final readonly class LabelController
         }
         $this->draft->take($items, [], $user);
 
-        return redirect('/guard/labels')->with('done', count($items).' '.(count($items) === 1 ? 'label has' : 'labels have')." the value {$data['value']} in the draft.");
+        return redirect('/guard/labels')->with(
+            'done',
+            count($items).' '.(count($items) === 1 ? 'label has' : 'labels have')." the value {$data['value']} in the draft.",
+        );
     }
 
     public function detected(Request $request): RedirectResponse
     {
-        $data = $request->validate(['paths' => ['required', 'array', 'max:500'], 'paths.*' => ['string', 'max:300'], 'answer' => ['required', 'in:accepted,rejected'], 'value' => ['nullable', 'string', 'max:190']], ['paths.required' => 'Choose at least one column.']);
+        $data = $request->validate(
+            [
+                'paths' => ['required', 'array', 'max:500'],
+                'paths.*' => ['string', 'max:300'],
+                'answer' => ['required', 'in:accepted,rejected'],
+                'value' => ['nullable', 'string', 'max:190'],
+            ],
+            ['paths.required' => 'Choose at least one column.'],
+        );
         $all = $this->detections->all();
         $policy = $this->store->compile($this->draft->document());
         $user = $this->user($request);
         $items = [];
         foreach ($data['paths'] as $path) {
-            array_push($items, ...(isset($all[$path]) ? AccessAudit::labels($policy, $path, $all[$path], $data['answer']) : []));
+            array_push($items, ...isset($all[$path]) ? AccessAudit::labels($policy, $path, $all[$path], $data['answer']) : []);
         }
         $this->draft->take($items, [], $user);
 
-        return redirect('/guard/labels')->with('done', $data['answer'] === 'accepted' ? count($data['paths']).' columns carry a label in the draft.' : count($data['paths']).' columns will not be proposed again.');
+        return redirect('/guard/labels')->with(
+            'done',
+            $data['answer'] === 'accepted'
+                ? count($data['paths']).' columns carry a label in the draft.'
+                : count($data['paths']).' columns will not be proposed again.',
+        );
     }
 
     public function detect(): RedirectResponse
@@ -117,13 +169,22 @@ final readonly class LabelController
 
     public function rename(Request $request): RedirectResponse
     {
-        $data = $request->validate(['from' => ['required', 'string', 'max:120'], 'to' => ['required', 'string', 'max:120', 'regex:~^[\w][\w /-]*$~u', 'different:from']], ['to.required' => 'Say the new name.', 'to.regex' => 'A key is made of letters, digits, spaces, - and /.']);
+        $data = $request->validate(
+            [
+                'from' => ['required', 'string', 'max:120'],
+                'to' => ['required', 'string', 'max:120', 'regex:~^[\w][\w /-]*$~u', 'different:from'],
+            ],
+            ['to.required' => 'Say the new name.', 'to.regex' => 'A key is made of letters, digits, spaces, - and /.'],
+        );
         $document = $this->draft->document();
         if ($document->find(Kind::Vocabulary, $data['to']) !== null) {
             return back()->withErrors(['to' => "There is a key {$data['to']} already. Nothing was changed."]);
         }
         $count = $this->draft->become(Vocabulary::rename($document, $data['from'], $data['to']), $this->user($request));
 
-        return redirect('/guard/labels')->with('done', "The key {$data['from']} is called {$data['to']} in the draft, everywhere it is used: {$count} items.");
+        return redirect('/guard/labels')->with(
+            'done',
+            "The key {$data['from']} is called {$data['to']} in the draft, everywhere it is used: {$count} items.",
+        );
     }
 }

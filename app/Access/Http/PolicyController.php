@@ -50,7 +50,12 @@ final readonly class PolicyController
     {
         $document = $this->draft->document();
 
-        return view('access.policy', ['document' => $document, 'published' => $this->store->published(), 'number' => $this->store->number(), 'problems' => $this->draft->problems()]);
+        return view('access.policy', [
+            'document' => $document,
+            'published' => $this->store->published(),
+            'number' => $this->store->number(),
+            'problems' => $this->draft->problems(),
+        ]);
     }
 
     public function kind(Request $request, string $kind): View
@@ -59,7 +64,11 @@ final readonly class PolicyController
         $words = mb_strtolower(mb_substr((string) $request->query('words', ''), 0, 100));
         $document = $this->draft->document();
         $published = $this->store->published();
-        $items = array_filter($document->all($kind), static fn (Item $item): bool => $words === '' || str_contains(mb_strtolower($item->name.' '.ItemChange::show($item->fields)), $words));
+        $items = array_filter(
+            $document->all($kind),
+            static fn (Item $item): bool => $words === '' ||
+                str_contains(mb_strtolower($item->name.' '.ItemChange::show($item->fields)), $words),
+        );
         ksort($items, SORT_NATURAL);
         $gone = array_diff_key($published->all($kind), $document->all($kind));
         $trouble = [];
@@ -69,7 +78,15 @@ final readonly class PolicyController
             }
         }
 
-        return view('access.policy-kind', ['kind' => $kind, 'items' => $items, 'count' => count($document->all($kind)), 'words' => $words, 'published' => $published, 'gone' => $gone, 'trouble' => $trouble]);
+        return view('access.policy-kind', [
+            'kind' => $kind,
+            'items' => $items,
+            'count' => count($document->all($kind)),
+            'words' => $words,
+            'published' => $published,
+            'gone' => $gone,
+            'trouble' => $trouble,
+        ]);
     }
 
     public function item(Request $request, string $kind): View
@@ -80,7 +97,8 @@ final readonly class PolicyController
         $start = [];
         foreach ($kind->fields() as $field) {
             $given = $request->query($field->name);
-            $start[$field->name] = is_string($given) && $item === null ? $given : ItemForm::text($field, $item->fields[$field->name] ?? null);
+            $start[$field->name] =
+                is_string($given) && $item === null ? $given : ItemForm::text($field, $item->fields[$field->name] ?? null);
         }
 
         return $this->form($kind, $name, $item, $start, $this->draft->revision($kind, $name));
@@ -90,8 +108,15 @@ final readonly class PolicyController
      * @param  array<string, mixed>  $start
      * @param  list<PolicyProblem>  $problems
      */
-    private function form(Kind $kind, string $name, ?Item $item, array $start, int $revision, array $problems = [], ?DraftEdited $conflict = null): View
-    {
+    private function form(
+        Kind $kind,
+        string $name,
+        ?Item $item,
+        array $start,
+        int $revision,
+        array $problems = [],
+        ?DraftEdited $conflict = null,
+    ): View {
         $policy = $this->store->compile($this->draft->document());
         $keys = [];
         foreach ($policy->document->all(Kind::Labels) as $label) {
@@ -101,7 +126,17 @@ final readonly class PolicyController
         foreach ($policy->document->all(Kind::People) as $person) {
             $attributes += $person->map('attributes');
         }
-        $subjects = [Subject::EVERYONE, ...array_map(static fn (int|string $role): string => Subject::role((string) $role), array_keys($policy->document->all(Kind::Roles))), ...array_map(static fn (int|string $person): string => Subject::person((string) $person), array_keys($policy->document->all(Kind::People)))];
+        $subjects = [
+            Subject::EVERYONE,
+            ...array_map(
+                static fn (int|string $role): string => Subject::role((string) $role),
+                array_keys($policy->document->all(Kind::Roles)),
+            ),
+            ...array_map(
+                static fn (int|string $person): string => Subject::person((string) $person),
+                array_keys($policy->document->all(Kind::People)),
+            ),
+        ];
         $paths = ['estate', ...$policy->catalog->places()];
         foreach ($policy->catalog->tables as $table) {
             $paths[] = $table->path;
@@ -111,28 +146,57 @@ final readonly class PolicyController
         }
 
         return view('access.item', [
-            'kind' => $kind, 'name' => $name, 'item' => $item, 'start' => $start, 'revision' => $revision, 'problems' => $problems, 'conflict' => $conflict,
-            'published' => $name === '' ? null : $this->store->published()->find($kind, $name), 'subjects' => $subjects, 'paths' => array_values(array_unique(array_slice($paths, 0, 4000))),
-            'words' => [...array_map(static fn (int|string $key): string => "labelled_below('{$key}')", array_keys($keys)), ...array_map(static fn (int|string $key): string => "label('{$key}') = ''", array_keys($keys)), ...array_map(static fn (int|string $key): string => "person('{$key}')", array_keys($attributes))],
-            'document' => $policy->document, 'uses' => $kind === Kind::Vocabulary && $name !== '' ? Vocabulary::uses($policy->document, $name) : [], 'functions' => Condition::FUNCTIONS,
+            'kind' => $kind,
+            'name' => $name,
+            'item' => $item,
+            'start' => $start,
+            'revision' => $revision,
+            'problems' => $problems,
+            'conflict' => $conflict,
+            'published' => $name === '' ? null : $this->store->published()->find($kind, $name),
+            'subjects' => $subjects,
+            'paths' => array_values(array_unique(array_slice($paths, 0, 4000))),
+            'words' => [
+                ...array_map(static fn (int|string $key): string => "labelled_below('{$key}')", array_keys($keys)),
+                ...array_map(static fn (int|string $key): string => "label('{$key}') = ''", array_keys($keys)),
+                ...array_map(static fn (int|string $key): string => "person('{$key}')", array_keys($attributes)),
+            ],
+            'document' => $policy->document,
+            'uses' => $kind === Kind::Vocabulary && $name !== '' ? Vocabulary::uses($policy->document, $name) : [],
+            'functions' => Condition::FUNCTIONS,
         ]);
     }
 
     public function save(Request $request, string $kind): View|RedirectResponse
     {
         $kind = Kind::tryFrom($kind) ?? abort(404);
-        $data = $request->validate(['name' => ['nullable', 'string', 'max:190'], 'was' => ['nullable', 'string', 'max:190'], 'revision' => ['required', 'integer', 'min:0'], 'fields' => ['array']]);
+        $data = $request->validate([
+            'name' => ['nullable', 'string', 'max:190'],
+            'was' => ['nullable', 'string', 'max:190'],
+            'revision' => ['required', 'integer', 'min:0'],
+            'fields' => ['array'],
+        ]);
         $fields = ItemForm::read($kind, (array) ($data['fields'] ?? []));
         $was = (string) ($data['was'] ?? '');
         $name = trim((string) ($data['name'] ?? ''));
         if ($kind === Kind::Labels) {
-            $name = Vocabulary::labelName(is_string($fields['on'] ?? null) ? strtolower($fields['on']) : '', is_string($fields['key'] ?? null) ? $fields['key'] : '');
+            $name = Vocabulary::labelName(
+                is_string($fields['on'] ?? null) ? strtolower($fields['on']) : '',
+                is_string($fields['key'] ?? null) ? $fields['key'] : '',
+            );
         }
         $item = Item::of($kind, $name, $fields);
         $problems = $item instanceof Item ? $this->refusals($item, $was, $request) : $item;
         $start = array_map(static fn (mixed $value): mixed => $value, (array) ($data['fields'] ?? []));
-        if ($problems !== [] || ! $item instanceof Item) {
-            return $this->form($kind, $was !== '' ? $was : $name, $this->draft->document()->find($kind, $was), $start, (int) $data['revision'], $problems);
+        if ($problems !== [] || ! ($item instanceof Item)) {
+            return $this->form(
+                $kind,
+                $was !== '' ? $was : $name,
+                $this->draft->document()->find($kind, $was),
+                $start,
+                (int) $data['revision'],
+                $problems,
+            );
         }
         try {
             if ($was !== '' && $was !== $name) {
@@ -145,7 +209,10 @@ final readonly class PolicyController
             return $this->form($kind, $name, $item, $start, $conflict->revision, [], $conflict);
         }
 
-        return redirect("/guard/policy/{$kind->value}")->with('done', ucfirst($kind->one())." {$name} is in the draft. It takes effect when the draft is published.");
+        return redirect("/guard/policy/{$kind->value}")->with(
+            'done',
+            ucfirst($kind->one())." {$name} is in the draft. It takes effect when the draft is published.",
+        );
     }
 
     /**
@@ -166,7 +233,14 @@ final readonly class PolicyController
         }
         $policy = $this->store->compile($document->with($item));
 
-        return array_values(array_filter((new DocumentCheck($policy->document, $policy->catalog, $this->store->published(), $policy->hierarchies))->problems(), static fn (PolicyProblem $problem): bool => $problem->grave && $problem->kind === $item->kind && ($problem->name === $item->name || $problem->field === 'includes')));
+        return array_values(
+            array_filter(
+                (new DocumentCheck($policy->document, $policy->catalog, $this->store->published(), $policy->hierarchies))->problems(),
+                static fn (PolicyProblem $problem): bool => $problem->grave &&
+                    $problem->kind === $item->kind &&
+                    ($problem->name === $item->name || $problem->field === 'includes'),
+            ),
+        );
     }
 
     public function remove(Request $request, string $kind): RedirectResponse
@@ -181,13 +255,22 @@ final readonly class PolicyController
 
         $uses = $kind === Kind::Vocabulary ? count(Vocabulary::uses($this->draft->document(), $data['name'])) : 0;
 
-        return redirect("/guard/policy/{$kind->value}")->with('done', ucfirst($kind->one())." {$data['name']} is taken out in the draft; discard that edit to have it back.".($uses > 0 ? " {$uses} labels and rules use the key; they stay, and it is a free one from then on." : ''));
+        return redirect("/guard/policy/{$kind->value}")->with(
+            'done',
+            ucfirst($kind->one()).
+                " {$data['name']} is taken out in the draft; discard that edit to have it back.".
+                ($uses > 0 ? " {$uses} labels and rules use the key; they stay, and it is a free one from then on." : ''),
+        );
     }
 
     /** Checks a condition or filter while it is being written. */
     public function check(Request $request): JsonResponse
     {
-        $data = $request->validate(['type' => ['required', 'in:condition,predicate'], 'text' => ['nullable', 'string', 'max:5000'], 'scope' => ['nullable', 'string', 'max:300']]);
+        $data = $request->validate([
+            'type' => ['required', 'in:condition,predicate'],
+            'text' => ['nullable', 'string', 'max:5000'],
+            'scope' => ['nullable', 'string', 'max:300'],
+        ]);
         try {
             if ($data['type'] === FieldType::Condition->value) {
                 $condition = Condition::parse((string) ($data['text'] ?? ''));
@@ -197,15 +280,27 @@ final readonly class PolicyController
                     $labels = $policy->labels($table);
                     foreach (array_keys($table->columns) as $column) {
                         $of++;
-                        $hits += $condition->ignoresPeople() && $condition->holds($labels->columns[$column] ?? $labels->table, $labels->table, $labels->columnKeys, [], []) ? 1 : 0;
+                        $hits +=
+                            $condition->ignoresPeople() &&
+                            $condition->holds($labels->columns[$column] ?? $labels->table, $labels->table, $labels->columnKeys, [], [])
+                                ? 1
+                                : 0;
                     }
                 }
 
-                return response()->json(['ok' => true, 'says' => $condition->ignoresPeople() ? "It holds for {$hits} of {$of} columns in its scope." : 'It can be read. For which columns it holds depends on the person.']);
+                return response()->json([
+                    'ok' => true,
+                    'says' => $condition->ignoresPeople()
+                        ? "It holds for {$hits} of {$of} columns in its scope."
+                        : 'It can be read. For which columns it holds depends on the person.',
+                ]);
             }
             $filter = RowFilter::parse((string) ($data['text'] ?? ''));
 
-            return response()->json(['ok' => true, 'says' => 'It can be read. It looks at '.(implode(', ', $filter->columns()) ?: 'no column').'.']);
+            return response()->json([
+                'ok' => true,
+                'says' => 'It can be read. It looks at '.(implode(', ', $filter->columns()) ?: 'no column').'.',
+            ]);
         } catch (ConditionError $error) {
             return response()->json(['ok' => false, 'says' => $error->getMessage()]);
         }
@@ -216,12 +311,22 @@ final readonly class PolicyController
     {
         $mask = $this->draft->document()->find(Kind::Masks, $name) ?? abort(404);
         $path = strtolower(trim((string) $request->query('object', '')));
-        $table = $this->store->compile($this->draft->document())->catalog->table((string) ObjectPath::parent($path === '' ? ObjectPath::ESTATE : $path));
+        $table = $this->store
+            ->compile($this->draft->document())
+            ->catalog->table((string) ObjectPath::parent($path === '' ? ObjectPath::ESTATE : $path));
         $parts = ObjectPath::parts($path);
         $column = $parts[3] ?? '';
-        $cluster = Cluster::query()->where('slug', $parts[0] ?? '')->where('connector', 'practice')->first();
-        if ($table === null || ! isset($table->columns[$column]) || ! $cluster instanceof Cluster) {
-            return view('access.mask-preview', ['mask' => $mask, 'path' => $path, 'rows' => [], 'trouble' => $path === '' ? 'Choose a column of a practice cluster.' : "There is no column {$path} on a practice cluster."]);
+        $cluster = Cluster::query()
+            ->where('slug', $parts[0] ?? '')
+            ->where('connector', 'practice')
+            ->first();
+        if ($table === null || ! isset($table->columns[$column]) || ! ($cluster instanceof Cluster)) {
+            return view('access.mask-preview', [
+                'mask' => $mask,
+                'path' => $path,
+                'rows' => [],
+                'trouble' => $path === '' ? 'Choose a column of a practice cluster.' : "There is no column {$path} on a practice cluster.",
+            ]);
         }
         try {
             $masked = (new Printer())->expression((new Masking())->of($mask, $column, $table->columns[$column]));
@@ -231,29 +336,57 @@ final readonly class PolicyController
         }
         $show = static fn (mixed $value, int $i): string => $value === null ? 'NULL' : $result->columns[$i]->type->show($value);
 
-        return view('access.mask-preview', ['mask' => $mask, 'path' => $path, 'trouble' => null, 'type' => [(string) $table->columns[$column], (string) $result?->columns[1]->type], 'rows' => array_map(static fn (array $row): array => [$show($row[0], 0), $show($row[1], 1)], $result->rows ?? [])]);
+        return view('access.mask-preview', [
+            'mask' => $mask,
+            'path' => $path,
+            'trouble' => null,
+            'type' => [(string) $table->columns[$column], (string) $result?->columns[1]->type],
+            'rows' => array_map(static fn (array $row): array => [$show($row[0], 0), $show($row[1], 1)], $result->rows ?? []),
+        ]);
     }
 
     public function export(Request $request, string $file): Response
     {
         if ($file === 'schema') {
-            return response((string) json_encode(DocumentSchema::toArray(), JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE), 200, ['Content-Type' => 'application/schema+json', 'Content-Disposition' => 'attachment; filename="policy.schema.json"']);
+            return response(
+                (string) json_encode(DocumentSchema::toArray(), JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE),
+                200,
+                ['Content-Type' => 'application/schema+json', 'Content-Disposition' => 'attachment; filename="policy.schema.json"'],
+            );
         }
-        $document = $request->query('of') === 'draft' && $this->user($request)->can('guard') ? $this->draft->document() : $this->store->published();
+        $document =
+            $request->query('of') === 'draft' && $this->user($request)->can('guard') ? $this->draft->document() : $this->store->published();
 
-        return response(PolicyFile::write($document, $file), 200, ['Content-Type' => $file === 'json' ? 'application/json' : 'application/yaml', 'Content-Disposition' => "attachment; filename=\"policy.{$file}\""]);
+        return response(PolicyFile::write($document, $file), 200, [
+            'Content-Type' => $file === 'json' ? 'application/json' : 'application/yaml',
+            'Content-Disposition' => "attachment; filename=\"policy.{$file}\"",
+        ]);
     }
 
     public function import(Request $request, Ledger $ledger): RedirectResponse
     {
-        $request->validate(['file' => ['required', 'file', 'max:16384']], ['file.required' => 'Choose a file.', 'file.max' => 'A policy of more than 16 MB is none.']);
+        $request->validate(
+            ['file' => ['required', 'file', 'max:16384']],
+            ['file.required' => 'Choose a file.', 'file.max' => 'A policy of more than 16 MB is none.'],
+        );
         $document = PolicyFile::read((string) file_get_contents($request->file('file')->getPathname()));
         if (is_array($document)) {
-            return back()->withErrors(['file' => implode(' ', array_slice($document, 0, 6)).(count($document) > 6 ? ' And '.(count($document) - 6).' more.' : '').' Nothing was taken.']);
+            return back()->withErrors([
+                'file' => implode(' ', array_slice($document, 0, 6)).
+                    (count($document) > 6 ? ' And '.(count($document) - 6).' more.' : '').
+                    ' Nothing was taken.',
+            ]);
         }
         $count = $this->draft->become($document, $this->user($request));
-        $ledger->record($this->user($request), 'read a policy into the draft', $request->file('file')->getClientOriginalName(), ['edits' => $count]);
+        $ledger->record($this->user($request), 'read a policy into the draft', $request->file('file')->getClientOriginalName(), [
+            'edits' => $count,
+        ]);
 
-        return redirect('/guard/draft')->with('done', $count === 0 ? 'The file says what the draft says; nothing changed.' : "The draft is now what the file says: {$count} items differ from before. Look at it, then publish.");
+        return redirect('/guard/draft')->with(
+            'done',
+            $count === 0
+                ? 'The file says what the draft says; nothing changed.'
+                : "The draft is now what the file says: {$count} items differ from before. Look at it, then publish.",
+        );
     }
 }

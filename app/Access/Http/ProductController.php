@@ -34,7 +34,10 @@ final readonly class ProductController
         $policy = $this->store->compile($this->store->published());
         $products = Products::of($policy, $this->user($request));
 
-        return view('access.products', ['products' => $products->visible(), 'words' => mb_strtolower(mb_substr((string) $request->query('words', ''), 0, 100))]);
+        return view('access.products', [
+            'products' => $products->visible(),
+            'words' => mb_strtolower(mb_substr((string) $request->query('words', ''), 0, 100)),
+        ]);
     }
 
     public function show(Request $request, string $name, Clusters $clusters): View
@@ -42,8 +45,14 @@ final readonly class ProductController
         $policy = $this->store->compile($this->store->published());
         $user = $this->user($request);
         $drafted = $user->can('guard') ? $this->draft->document()->find(Kind::Products, $name) : null;
-        $product = $policy->document->find(Kind::Products, $name) ?? $drafted ?? abort(404);
-        $mine = array_values(array_filter(Products::of($policy, $user)->visible(), static fn (array $one): bool => $one['product']->name === $product->name))[0] ?? null;
+        $product = $policy->document->find(Kind::Products, $name) ?? ($drafted ?? abort(404));
+        $mine =
+            array_values(
+                array_filter(
+                    Products::of($policy, $user)->visible(),
+                    static fn (array $one): bool => $one['product']->name === $product->name,
+                ),
+            )[0] ?? null;
         abort_if($mine === null && ! $user->can('guard'), 404);
         $one = $mine ?? Products::of($policy, $user)->one($product);
         $samples = [];
@@ -63,9 +72,25 @@ final readonly class ProductController
         }
 
         return view('access.product', [
-            'product' => $product, 'one' => $one, 'samples' => $samples, 'subject' => $subject,
-            'grants' => $user->can('guard') && $product->texts('audience') !== [] ? Products::grants($this->store->compile($this->draft->document()->find(Kind::Products, $name) instanceof Item ? $this->draft->document() : $policy->document), $drafted ?? $product) : [],
-            'asked' => AccessRequest::query()->where('subject', $subject)->where('object', "product:{$name}")->where('state', 'open')->exists(),
+            'product' => $product,
+            'one' => $one,
+            'samples' => $samples,
+            'subject' => $subject,
+            'grants' => $user->can('guard') && $product->texts('audience') !== []
+                    ? Products::grants(
+                        $this->store->compile(
+                            $this->draft->document()->find(Kind::Products, $name) instanceof Item
+                                ? $this->draft->document()
+                                : $policy->document,
+                        ),
+                        $drafted ?? $product,
+                    )
+                    : [],
+            'asked' => AccessRequest::query()
+                ->where('subject', $subject)
+                ->where('object', "product:{$name}")
+                ->where('state', 'open')
+                ->exists(),
         ]);
     }
 }

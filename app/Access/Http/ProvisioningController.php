@@ -47,7 +47,11 @@ final readonly class ProvisioningController
             $servers[] = $one;
         }
 
-        return view('access.provisioning', ['servers' => $servers, 'number' => $this->store->number(), 'changes' => Change::query()->where('kind', Provisioner::ACCESS)->orderByDesc('id')->limit(10)->get()]);
+        return view('access.provisioning', [
+            'servers' => $servers,
+            'number' => $this->store->number(),
+            'changes' => Change::query()->where('kind', Provisioner::ACCESS)->orderByDesc('id')->limit(10)->get(),
+        ]);
     }
 
     public function propose(Request $request, string $slug): RedirectResponse
@@ -78,10 +82,24 @@ final readonly class ProvisioningController
             foreach ($held[$which] as $name => $one) {
                 $known = $document->find($kind, (string) $name);
                 $field = $kind === Kind::Roles ? 'includes' : 'roles';
-                $items[] = Item::of($kind, (string) $name, [$field => array_values(array_unique([...($known?->texts($field) ?? []), ...$one['roles']]))] + ($known->fields ?? ($kind === Kind::People ? ['kind' => 'service', 'title' => "Account {$name} of {$cluster->name}"] : ['description' => "Read from {$cluster->name}"])));
+                $items[] = Item::of(
+                    $kind,
+                    (string) $name,
+                    [$field => array_values(array_unique([...$known?->texts($field) ?? [], ...$one['roles']]))] +
+                        ($known->fields ??
+                            ($kind === Kind::People
+                                ? ['kind' => 'service', 'title' => "Account {$name} of {$cluster->name}"]
+                                : ['description' => "Read from {$cluster->name}"])),
+                );
                 foreach ($one['grants'] as [$privileges, $path]) {
                     $on = ObjectPath::of([$cluster->slug, ...explode('.', $path)]);
-                    $items[] = Item::of(Kind::Grants, mb_strcut("{$name} on {$on}", 0, 190), ['effect' => 'allow', 'privileges' => array_values(array_unique(['use', ...$privileges])), 'on' => $on, 'to' => [$kind === Kind::Roles ? Subject::role((string) $name) : Subject::person((string) $name)], 'reason' => "as granted on {$cluster->name}"]);
+                    $items[] = Item::of(Kind::Grants, mb_strcut("{$name} on {$on}", 0, 190), [
+                        'effect' => 'allow',
+                        'privileges' => array_values(array_unique(['use', ...$privileges])),
+                        'on' => $on,
+                        'to' => [$kind === Kind::Roles ? Subject::role((string) $name) : Subject::person((string) $name)],
+                        'reason' => "as granted on {$cluster->name}",
+                    ]);
                 }
             }
         }
@@ -94,6 +112,11 @@ final readonly class ProvisioningController
         }
         $ledger->record($this->user($request), 'read the grants of a server', $cluster->name, ['items' => $count]);
 
-        return redirect('/guard/draft')->with('done', $count === 0 ? "The policy says already what {$cluster->name} grants." : "{$count} items say what {$cluster->name} grants. They are in the draft.");
+        return redirect('/guard/draft')->with(
+            'done',
+            $count === 0
+                ? "The policy says already what {$cluster->name} grants."
+                : "{$count} items say what {$cluster->name} grants. They are in the draft.",
+        );
     }
 }

@@ -40,38 +40,84 @@ final readonly class RequestController
         $subject = Decisions::subjectOf($user);
         /** @var \Illuminate\Support\Collection<int, AccessRequest> $all */
         $all = AccessRequest::query()->orderByRaw("state = 'open' DESC")->orderByDesc('id')->limit(300)->get();
-        $shown = $all->filter(fn (AccessRequest $ask): bool => $ask->subject === $subject || $this->mayDecide($policy, $user, $ask))->values();
+        $shown = $all
+            ->filter(fn (AccessRequest $ask): bool => $ask->subject === $subject || $this->mayDecide($policy, $user, $ask))
+            ->values();
 
-        return view('access.requests', ['requests' => $shown, 'deciding' => $shown->filter(fn (AccessRequest $ask): bool => $ask->state === 'open' && $this->mayDecide($policy, $user, $ask))->pluck('id')->all(), 'subject' => $subject, 'object' => (string) $request->query('object', ''), 'tables' => array_map(strval(...), array_keys($policy->catalog->tables))]);
+        return view('access.requests', [
+            'requests' => $shown,
+            'deciding' => $shown
+                ->filter(fn (AccessRequest $ask): bool => $ask->state === 'open' && $this->mayDecide($policy, $user, $ask))
+                ->pluck('id')
+                ->all(),
+            'subject' => $subject,
+            'object' => (string) $request->query('object', ''),
+            'tables' => array_map(strval(...), array_keys($policy->catalog->tables)),
+        ]);
     }
 
     public function store(Request $request): RedirectResponse
     {
-        $data = $request->validate(['object' => ['required', 'string', 'max:300'], 'reason' => ['required', 'string', 'min:5', 'max:1000'], 'until' => ['nullable', 'date_format:Y-m-d', 'after:'.gmdate('Y-m-d', Clock::seconds() - 86_400)]], ['object.required' => 'Say what you need: a table, or a data product.', 'reason.required' => 'Say what you need it for; its owner decides by that.', 'reason.min' => 'Say it in a few words.', 'until.after' => 'This day is over already.']);
+        $data = $request->validate(
+            [
+                'object' => ['required', 'string', 'max:300'],
+                'reason' => ['required', 'string', 'min:5', 'max:1000'],
+                'until' => ['nullable', 'date_format:Y-m-d', 'after:'.gmdate('Y-m-d', Clock::seconds() - 86_400)],
+            ],
+            [
+                'object.required' => 'Say what you need: a table, or a data product.',
+                'reason.required' => 'Say what you need it for; its owner decides by that.',
+                'reason.min' => 'Say it in a few words.',
+                'until.after' => 'This day is over already.',
+            ],
+        );
         $policy = $this->store->compile($this->store->published());
         $object = strtolower(trim($data['object']));
-        $known = str_starts_with($object, 'product:') ? $policy->document->find(Kind::Products, substr(trim($data['object']), 8)) !== null : $policy->catalog->table($object) !== null;
+        $known = str_starts_with($object, 'product:')
+            ? $policy->document->find(Kind::Products, substr(trim($data['object']), 8)) !== null
+            : $policy->catalog->table($object) !== null;
         if (! $known) {
-            return back()->withInput()->withErrors(['object' => "There is no {$data['object']}. Write cluster.schema.table, as fernhill.field.harvest_pick."]);
+            return back()
+                ->withInput()
+                ->withErrors(['object' => "There is no {$data['object']}. Write cluster.schema.table, as fernhill.field.harvest_pick."]);
         }
         $user = $this->user($request);
         if ($user->policy_person === null) {
-            return back()->withInput()->withErrors(['object' => 'Your account is bound to nobody in the policy yet, so nothing can be given to you. Ask an owner to bind it on the page People.']);
+            return back()
+                ->withInput()
+                ->withErrors([
+                    'object' => 'Your account is bound to nobody in the policy yet, so nothing can be given to you. Ask an owner to '
+                        .'bind it on the page People.',
+                ]);
         }
         $subject = Decisions::subjectOf($user);
         $object = str_starts_with($object, 'product:') ? trim($data['object']) : $object;
         if (AccessRequest::query()->where('subject', $subject)->where('object', $object)->where('state', 'open')->exists()) {
             return redirect('/guard/requests')->with('done', 'You have asked for this already; it waits for an answer.');
         }
-        $ask = AccessRequest::query()->create(['asked_us' => Clock::microseconds(), 'asker_id' => $user->id, 'asked_by' => $user->name, 'subject' => $subject, 'object' => $object, 'reason' => trim($data['reason']), 'until' => $data['until'] ?? null, 'state' => 'open']);
+        $ask = AccessRequest::query()->create([
+            'asked_us' => Clock::microseconds(),
+            'asker_id' => $user->id,
+            'asked_by' => $user->name,
+            'subject' => $subject,
+            'object' => $object,
+            'reason' => trim($data['reason']),
+            'until' => $data['until'] ?? null,
+            'state' => 'open',
+        ]);
         $this->ledger->record($user, 'asked for access', $object, ['reason' => $ask->reason, 'until' => $ask->until]);
 
-        return redirect('/guard/requests')->with('done', 'Asked. '.ucfirst(Subject::show((string) $this->owner($policy, $ask))).' or a steward decides; the answer stands here.');
+        return redirect('/guard/requests')->with(
+            'done',
+            'Asked. '.ucfirst(Subject::show((string) $this->owner($policy, $ask))).' or a steward decides; the answer stands here.',
+        );
     }
 
     private function owner(Policy $policy, AccessRequest $ask): ?string
     {
-        return str_starts_with($ask->object, 'product:') ? $policy->document->find(Kind::Products, substr($ask->object, 8))?->text('owner') : $policy->ownerOf($ask->object);
+        return str_starts_with($ask->object, 'product:')
+            ? $policy->document->find(Kind::Products, substr($ask->object, 8))?->text('owner')
+            : $policy->ownerOf($ask->object);
     }
 
     private function mayDecide(Policy $policy, User $user, AccessRequest $ask): bool
@@ -79,30 +125,60 @@ final readonly class RequestController
         $owner = $this->owner($policy, $ask);
 
         // Nobody answers what they asked for themselves.
-        return $ask->subject !== Decisions::subjectOf($user) && ($user->can('guard') || ($owner !== null && isset($policy->reader(Decisions::subjectOf($user))->subjects[$owner])));
+        return $ask->subject !== Decisions::subjectOf($user) &&
+            ($user->can('guard') || ($owner !== null && isset($policy->reader(Decisions::subjectOf($user))->subjects[$owner])));
     }
 
     public function decide(Request $request, AccessRequest $ask, Notices $notices): RedirectResponse
     {
         $policy = $this->store->compile($this->store->published());
         $user = $this->user($request);
-        abort_unless($this->mayDecide($policy, $user, $ask), 403, 'The owner of what is asked for decides, or a steward; and nobody on a request of their own.');
-        $data = $request->validate(['answer' => ['required', 'in:approved,declined'], 'words' => ['nullable', 'required_if:answer,declined', 'string', 'max:1000']], ['words.required_if' => 'Say why it is declined.']);
+        abort_unless(
+            $this->mayDecide($policy, $user, $ask),
+            403,
+            'The owner of what is asked for decides, or a steward; and nobody on a request of their own.',
+        );
+        $data = $request->validate(
+            [
+                'answer' => ['required', 'in:approved,declined'],
+                'words' => ['nullable', 'required_if:answer,declined', 'string', 'max:1000'],
+            ],
+            ['words.required_if' => 'Say why it is declined.'],
+        );
         abort_if($ask->state !== 'open', 409, 'This was answered already.');
         if ($data['answer'] === 'approved') {
             foreach ($this->grants($policy, $ask) as $grant) {
                 $this->draft->put($grant, $user);
             }
         }
-        $ask->update(['state' => $data['answer'], 'decided_by' => $user->name, 'decided_us' => Clock::microseconds(), 'answer' => trim((string) ($data['words'] ?? ''))]);
-        $this->ledger->record($user, $data['answer'] === 'approved' ? 'approved access' : 'declined access', $ask->object, ['for' => $ask->subject, 'words' => $ask->answer]);
+        $ask->update([
+            'state' => $data['answer'],
+            'decided_by' => $user->name,
+            'decided_us' => Clock::microseconds(),
+            'answer' => trim((string) ($data['words'] ?? '')),
+        ]);
+        $this->ledger->record($user, $data['answer'] === 'approved' ? 'approved access' : 'declined access', $ask->object, [
+            'for' => $ask->subject,
+            'words' => $ask->answer,
+        ]);
 
         $asker = User::query()->find($ask->asker_id);
         if ($asker instanceof User) {
-            $notices->toPerson($asker->email, "Your request for {$ask->object} was {$ask->state}", "{$user->name} {$ask->state} your request for {$ask->object}.".($ask->answer === '' ? '' : "\n\n{$ask->answer}").($ask->state === 'approved' ? "\n\nIt takes effect when a steward publishes the draft." : ''));
+            $notices->toPerson(
+                $asker->email,
+                "Your request for {$ask->object} was {$ask->state}",
+                "{$user->name} {$ask->state} your request for {$ask->object}.".
+                    ($ask->answer === '' ? '' : "\n\n{$ask->answer}").
+                    ($ask->state === 'approved' ? "\n\nIt takes effect when a steward publishes the draft." : ''),
+            );
         }
 
-        return redirect('/guard/requests')->with('done', $data['answer'] === 'approved' ? 'Approved. The grants are in the draft and take effect when a steward publishes it.' : 'Declined, with your words.');
+        return redirect('/guard/requests')->with(
+            'done',
+            $data['answer'] === 'approved'
+                ? 'Approved. The grants are in the draft and take effect when a steward publishes it.'
+                : 'Declined, with your words.',
+        );
     }
 
     /**
@@ -110,12 +186,23 @@ final readonly class RequestController
      */
     private function grants(Policy $policy, AccessRequest $ask): array
     {
-        $paths = str_starts_with($ask->object, 'product:') ? $policy->document->find(Kind::Products, substr($ask->object, 8))?->texts('views') ?? [] : [$ask->object];
+        $paths = str_starts_with($ask->object, 'product:')
+            ? $policy->document->find(Kind::Products, substr($ask->object, 8))?->texts('views') ?? []
+            : [$ask->object];
         $reader = $policy->reader($ask->subject);
         $grants = [];
         foreach ($paths as $path) {
             foreach ([[Privilege::Use, (string) ObjectPath::parent($path)], [Privilege::Select, $path]] as [$privilege, $on]) {
-                $item = $reader->can($privilege, $on) ? null : Item::of(Kind::Grants, mb_strcut("request {$ask->id}: {$privilege->value} {$on}", 0, 190), ['effect' => 'allow', 'privileges' => [$privilege->value], 'on' => $on, 'to' => [$ask->subject], 'until' => $ask->until ?? '', 'reason' => mb_strcut("request {$ask->id}: {$ask->reason}", 0, 300)]);
+                $item = $reader->can($privilege, $on)
+                    ? null
+                    : Item::of(Kind::Grants, mb_strcut("request {$ask->id}: {$privilege->value} {$on}", 0, 190), [
+                        'effect' => 'allow',
+                        'privileges' => [$privilege->value],
+                        'on' => $on,
+                        'to' => [$ask->subject],
+                        'until' => $ask->until ?? '',
+                        'reason' => mb_strcut("request {$ask->id}: {$ask->reason}", 0, 300),
+                    ]);
                 if ($item instanceof Item) {
                     $grants[] = $item;
                 }

@@ -25,20 +25,31 @@ final readonly class ReviewController
         $check = (string) $request->query('check', '');
         $findings = Finding::waiting()->where('bench', AccessAudit::BENCH)->with('cluster')->get();
 
-        return view('access.review', ['findings' => $findings->groupBy('rule'), 'count' => $findings->count(), 'checks' => Review::CHECKS, 'only' => isset(Review::CHECKS[$check]) ? $check : '']);
+        return view('access.review', [
+            'findings' => $findings->groupBy('rule'),
+            'count' => $findings->count(),
+            'checks' => Review::CHECKS,
+            'only' => isset(Review::CHECKS[$check]) ? $check : '',
+        ]);
     }
 
     public function run(): RedirectResponse
     {
         $found = $this->audit->run(true);
 
-        return redirect('/guard/review')->with('done', "Looked through: {$found['open']} findings, {$found['new']} new, {$found['solved']} solved.");
+        return redirect('/guard/review')->with(
+            'done',
+            "Looked through: {$found['open']} findings, {$found['new']} new, {$found['solved']} solved.",
+        );
     }
 
     /** Takes what would mend findings into the draft. */
     public function mend(Request $request): RedirectResponse
     {
-        $data = $request->validate(['findings' => ['required', 'array', 'max:500'], 'findings.*' => ['integer']], ['findings.required' => 'Choose at least one finding.']);
+        $data = $request->validate(
+            ['findings' => ['required', 'array', 'max:500'], 'findings.*' => ['integer']],
+            ['findings.required' => 'Choose at least one finding.'],
+        );
         $user = $this->user($request);
         $current = $this->audit->current();
         $mended = 0;
@@ -56,6 +67,15 @@ final readonly class ReviewController
         }
         $this->draft->take($put, $gone, $user);
 
-        return redirect($mended > 0 ? '/guard/draft' : '/guard/review')->with($mended > 0 ? 'done' : 'failed', ($mended === 0 ? 'Nothing was changed.' : "What mends {$mended} findings is in the draft.").($left === [] ? '' : ' A person has to decide on '.implode(', ', array_slice($left, 0, 4)).(count($left) > 4 ? ' and others' : '').'.'));
+        return redirect($mended > 0 ? '/guard/draft' : '/guard/review')->with(
+            $mended > 0 ? 'done' : 'failed',
+            ($mended === 0 ? 'Nothing was changed.' : "What mends {$mended} findings is in the draft.").
+                ($left === []
+                    ? ''
+                    : ' A person has to decide on '.
+                        implode(', ', array_slice($left, 0, 4)).
+                        (count($left) > 4 ? ' and others' : '').
+                        '.'),
+        );
     }
 }

@@ -51,14 +51,31 @@ final readonly class TryController
         $policy = $this->store->compile($which === 'draft' ? $this->draft->document() : $this->store->published());
         $sql = trim(mb_strcut((string) $request->query('sql', ''), 0, 20_000));
         $schema = (string) $request->query('schema', '');
-        $subjects = array_slice(array_values(array_unique(array_map(static fn (string $one): string => Subject::isWritten($one) ? $one : Subject::person($one), array_filter(array_map(trim(...), preg_split('~[,\n]~', (string) $request->query('who', '')) ?: []), static fn (string $one): bool => $one !== '')))), 0, self::AT_ONCE);
+        $subjects = array_slice(
+            array_values(
+                array_unique(
+                    array_map(
+                        static fn (string $one): string => Subject::isWritten($one) ? $one : Subject::person($one),
+                        array_filter(
+                            array_map(trim(...), preg_split('~[,\n]~', (string) $request->query('who', '')) ?: []),
+                            static fn (string $one): bool => $one !== '',
+                        ),
+                    ),
+                ),
+            ),
+            0,
+            self::AT_ONCE,
+        );
         $tries = [];
         if ($cluster instanceof Cluster && $sql !== '') {
             foreach ($subjects as $subject) {
                 $tries[] = $this->one($policy, $subject, $cluster, $schema, $sql, $which, $request);
             }
             if ($tries !== []) {
-                $ledger->record($this->user($request), 'tried a statement as somebody', implode(', ', $subjects), ['policy' => $which, 'cluster' => $cluster->slug]);
+                $ledger->record($this->user($request), 'tried a statement as somebody', implode(', ', $subjects), [
+                    'policy' => $which,
+                    'cluster' => $cluster->slug,
+                ]);
             }
         }
         $ran = [];
@@ -68,26 +85,63 @@ final readonly class TryController
                 // Teams share accounts named after them.
                 $names[Subject::person((string) $role)] = true;
             }
-            $ran = array_filter($history->asked(), static fn (AskedQuery $one): bool => isset($names[$one->subject]) && $one->cluster === $cluster?->slug);
+            $ran = array_filter(
+                $history->asked(),
+                static fn (AskedQuery $one): bool => isset($names[$one->subject]) && $one->cluster === $cluster?->slug,
+            );
             usort($ran, static fn (AskedQuery $a, AskedQuery $b): int => $b->executions <=> $a->executions);
             $ran = array_slice($ran, 0, 8);
         }
 
         return view('access.try', [
-            'clusters' => $clusters, 'cluster' => $cluster, 'which' => $which, 'sql' => $sql, 'schema' => $schema, 'who' => implode(', ', array_map(static fn (string $one): string => str_starts_with($one, 'person:') ? substr($one, 7) : $one, $subjects)), 'tries' => $tries, 'ran' => $ran,
-            'subjects' => [...array_map(strval(...), array_keys($policy->document->all(Kind::People))), ...array_map(static fn (int|string $role): string => Subject::role((string) $role), array_keys($policy->document->all(Kind::Roles)))],
-            'edits' => count($this->store->published()->changesTo($this->draft->document())), 'number' => $this->store->number(),
+            'clusters' => $clusters,
+            'cluster' => $cluster,
+            'which' => $which,
+            'sql' => $sql,
+            'schema' => $schema,
+            'who' => implode(
+                ', ',
+                array_map(static fn (string $one): string => str_starts_with($one, 'person:') ? substr($one, 7) : $one, $subjects),
+            ),
+            'tries' => $tries,
+            'ran' => $ran,
+            'subjects' => [
+                ...array_map(strval(...), array_keys($policy->document->all(Kind::People))),
+                ...array_map(
+                    static fn (int|string $role): string => Subject::role((string) $role),
+                    array_keys($policy->document->all(Kind::Roles)),
+                ),
+            ],
+            'edits' => count($this->store->published()->changesTo($this->draft->document())),
+            'number' => $this->store->number(),
         ]);
     }
 
     /**
-     * @return array{subject: string, decision: StatementDecision, result: QueryResult|null, error: string|null, reasons: list<Reason>, remedies: list<AccessRemedy>}
+     * @return array{subject: string, decision: StatementDecision, result: QueryResult|null, error: string|null, reasons: list<Reason>,
+     *     remedies: list<AccessRemedy>}
      */
-    private function one(Policy $policy, string $subject, Cluster $cluster, string $schema, string $sql, string $which, Request $request): array
-    {
+    private function one(
+        Policy $policy,
+        string $subject,
+        Cluster $cluster,
+        string $schema,
+        string $sql,
+        string $which,
+        Request $request,
+    ): array {
         $decision = $this->decisions->decide($policy, $subject, $cluster, $schema, $sql);
         $reasons = $decision->error === null ? $this->decisions->reasons($policy, $subject, $decision) : [];
-        $this->decisions->keep($this->user($request), $subject, $cluster, 'try', $this->store->number(), $which === 'draft', $decision, $reasons);
+        $this->decisions->keep(
+            $this->user($request),
+            $subject,
+            $cluster,
+            'try',
+            $this->store->number(),
+            $which === 'draft',
+            $decision,
+            $reasons,
+        );
         $result = $error = null;
         if ($decision->rewritten !== null && self::isQuery($sql)) {
             try {
@@ -96,9 +150,24 @@ final readonly class TryController
                 $error = $exception->getMessage();
             }
         }
-        $remedies = $decision->refusals === [] ? [] : (new Additions($policy, $subject, fn (Document $document): Policy => $this->store->compile($document), fn (Policy $other): StatementDecision => $this->decisions->decide($other, $subject, $cluster, $schema, $sql)))->remedies();
+        $remedies =
+            $decision->refusals === []
+                ? []
+                : (new Additions(
+                    $policy,
+                    $subject,
+                    fn (Document $document): Policy => $this->store->compile($document),
+                    fn (Policy $other): StatementDecision => $this->decisions->decide($other, $subject, $cluster, $schema, $sql),
+                ))->remedies();
 
-        return ['subject' => $subject, 'decision' => $decision, 'result' => $result, 'error' => $error, 'reasons' => $reasons, 'remedies' => array_slice($remedies, 0, 4)];
+        return [
+            'subject' => $subject,
+            'decision' => $decision,
+            'result' => $result,
+            'error' => $error,
+            'reasons' => $reasons,
+            'remedies' => array_slice($remedies, 0, 4),
+        ];
     }
 
     /** Only questions are asked on somebody's behalf; a change is decided on and not made. */
@@ -114,19 +183,29 @@ final readonly class TryController
     /** Takes a remedy into the draft. */
     public function add(Request $request): RedirectResponse
     {
-        $data = $request->validate(['items' => ['required', 'array', 'max:40'], 'items.*' => ['string', 'max:20000'], 'back' => ['required', 'string', 'starts_with:/guard/', 'max:30000']]);
+        $data = $request->validate([
+            'items' => ['required', 'array', 'max:40'],
+            'items.*' => ['string', 'max:20000'],
+            'back' => ['required', 'string', 'starts_with:/guard/', 'max:30000'],
+        ]);
         $taken = [];
         foreach ($data['items'] as $json) {
             $one = (array) json_decode($json, true);
             $kind = Kind::tryFrom((string) ($one['kind'] ?? ''));
             $item = $kind === null ? null : Item::of($kind, (string) ($one['name'] ?? ''), (array) ($one['fields'] ?? []));
-            if (! $item instanceof Item) {
+            if (! ($item instanceof Item)) {
                 return redirect($data['back'])->with('failed', 'These additions cannot be read any more. Try again.');
             }
             $taken[] = $item;
         }
         $this->draft->take($taken, [], $this->user($request));
 
-        return redirect($data['back'])->with('done', count($taken).' '.(count($taken) === 1 ? 'addition is' : 'additions are').' in the draft, and this is what it says now. It takes effect when the draft is published.');
+        return redirect($data['back'])->with(
+            'done',
+            count($taken).
+                ' '.
+                (count($taken) === 1 ? 'addition is' : 'additions are').
+                ' in the draft, and this is what it says now. It takes effect when the draft is published.',
+        );
     }
 }

@@ -25,7 +25,10 @@ final readonly class VersionController
 
     public function index(): View
     {
-        return view('access.versions', ['versions' => PolicyVersion::query()->orderByDesc('number')->simplePaginate(50), 'number' => $this->store->number()]);
+        return view('access.versions', [
+            'versions' => PolicyVersion::query()->orderByDesc('number')->simplePaginate(50),
+            'number' => $this->store->number(),
+        ]);
     }
 
     public function compare(Request $request): View
@@ -34,7 +37,13 @@ final readonly class VersionController
         [$a, $b] = [(int) $request->query('a', (string) max(0, $latest - 1)), (int) $request->query('b', (string) $latest)];
         [$before, $after] = [$this->store->version($a) ?? abort(404), $this->store->version($b) ?? abort(404)];
 
-        return view('access.compare', ['a' => $a, 'b' => $b, 'latest' => $latest, 'changes' => $before->changesTo($after), 'shifts' => (new BlastRadius($this->store->compile($before), $this->store->compile($after)))->shifts()]);
+        return view('access.compare', [
+            'a' => $a,
+            'b' => $b,
+            'latest' => $latest,
+            'changes' => $before->changesTo($after),
+            'shifts' => (new BlastRadius($this->store->compile($before), $this->store->compile($after)))->shifts(),
+        ]);
     }
 
     public function restore(Request $request, int $number, Publisher $publisher, Draft $draft, AccessAudit $audit): RedirectResponse
@@ -47,6 +56,10 @@ final readonly class VersionController
         }
         $audit->run();
 
-        return redirect('/guard/versions')->with('done', "Version {$version->number} is in force, and says what version {$number} said. ".($draft->isEmpty() ? '' : 'The draft is kept, as edits of it.'));
+        return redirect('/guard/versions')->with(
+            'done',
+            "Version {$version->number} is in force, and says what version {$number} said. ".
+                ($draft->isEmpty() ? '' : 'The draft is kept, as edits of it.'),
+        );
     }
 }

@@ -36,7 +36,13 @@ final class DecisionRecord extends Model
 
     protected function casts(): array
     {
-        return ['draft' => 'bool', 'tables' => 'array', 'sealed_rewritten' => 'encrypted', 'sealed_error' => 'encrypted', 'sealed_reasons' => 'encrypted:array'];
+        return [
+            'draft' => 'bool',
+            'tables' => 'array',
+            'sealed_rewritten' => 'encrypted',
+            'sealed_error' => 'encrypted',
+            'sealed_reasons' => 'encrypted:array',
+        ];
     }
 
     /**

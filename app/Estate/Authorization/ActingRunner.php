@@ -53,7 +53,13 @@ final readonly class ActingRunner
     public function run(string $sql, string $schema, ?Closure $cancelled = null): AuthorizedAnswer
     {
         return $this->decided($sql, $schema, function (AuthorizedQuery $authorized) use ($schema, $cancelled): AuthorizedAnswer {
-            $result = $this->runner->run($authorized->sql, $schema, $this->actor->name(), $cancelled ?? static fn (): bool => false, $authorized->careful);
+            $result = $this->runner->run(
+                $authorized->sql,
+                $schema,
+                $this->actor->name(),
+                $cancelled ?? static fn (): bool => false,
+                $authorized->careful,
+            );
             $plan = $result->plan === null ? null : PlanVeil::over($result->plan, $authorized->veiled);
 
             return new AuthorizedAnswer($result->with($plan), $plan, $authorized->notes);
@@ -70,7 +76,14 @@ final readonly class ActingRunner
     public function plan(string $sql, string $schema, bool $run, ?Closure $cancelled = null): AuthorizedAnswer
     {
         return $this->decided($sql, $schema, function (AuthorizedQuery $authorized) use ($schema, $run, $cancelled): AuthorizedAnswer {
-            $plan = $this->runner->plan($authorized->sql, $schema, $this->actor->name(), $run, $cancelled ?? static fn (): bool => false, $authorized->careful);
+            $plan = $this->runner->plan(
+                $authorized->sql,
+                $schema,
+                $this->actor->name(),
+                $run,
+                $cancelled ?? static fn (): bool => false,
+                $authorized->careful,
+            );
 
             return new AuthorizedAnswer(null, PlanVeil::over($plan, $authorized->veiled), $authorized->notes);
         });
@@ -89,13 +102,21 @@ final readonly class ActingRunner
      */
     public function rewrites(string $sql, string $schema): array
     {
-        return $this->figures($sql, $schema, static fn (RewriteSource $source, string $allowed): array => $source->rewrites($allowed, $schema));
+        return $this->figures(
+            $sql,
+            $schema,
+            static fn (RewriteSource $source, string $allowed): array => $source->rewrites($allowed, $schema),
+        );
     }
 
     /** @throws SourceError */
     public function estimatedRows(string $sql, string $schema): float
     {
-        return $this->figures($sql, $schema, static fn (RewriteSource $source, string $allowed): float => $source->estimatedRows($allowed, $schema));
+        return $this->figures(
+            $sql,
+            $schema,
+            static fn (RewriteSource $source, string $allowed): float => $source->estimatedRows($allowed, $schema),
+        );
     }
 
     /**
@@ -105,7 +126,16 @@ final readonly class ActingRunner
      */
     public function measureWithout(string $sql, string $schema, ?string $rewrite): Measured
     {
-        return $this->figures($sql, $schema, static fn (RewriteSource $source, string $allowed): Measured => $source->measureWithout($allowed, $schema, $rewrite, static fn (): bool => false));
+        return $this->figures(
+            $sql,
+            $schema,
+            static fn (RewriteSource $source, string $allowed): Measured => $source->measureWithout(
+                $allowed,
+                $schema,
+                $rewrite,
+                static fn (): bool => false,
+            ),
+        );
     }
 
     /**
@@ -122,7 +152,11 @@ final readonly class ActingRunner
 
         return $this->decided($sql, $schema, static function (AuthorizedQuery $authorized) use ($source, $ask): mixed {
             if ($authorized->veiled !== []) {
-                throw new SourceError('You see '.implode(' and ', $authorized->veiled).' in part only, and what the planner counts there would tell of the rest.');
+                throw new SourceError(
+                    'You see '.
+                        implode(' and ', $authorized->veiled).
+                        ' in part only, and what the planner counts there would tell of the rest.',
+                );
             }
 
             return $ask($source, $authorized->sql);
@@ -138,7 +172,10 @@ final readonly class ActingRunner
     private function decided(string $sql, string $schema, Closure $ask): mixed
     {
         $person = $this->actor->person;
-        $authorized = $person === null ? new AuthorizedQuery($sql, [], null) : ($this->authorizer)()->pass($person, $this->cluster, $schema, $sql, $this->actor->reason);
+        $authorized =
+            $person === null
+                ? new AuthorizedQuery($sql, [], null)
+                : ($this->authorizer)()->pass($person, $this->cluster, $schema, $sql, $this->actor->reason);
         try {
             return $ask($authorized);
         } catch (SourceError $error) {
@@ -147,7 +184,12 @@ final readonly class ActingRunner
             }
             // Who sees all that was read may see the value that was to blame; a place in a rewritten text means nothing.
             $told = $authorized->veiled === [] && $person !== null ? $error->sealed ?? $error->getMessage() : $error->getMessage();
-            throw new SourceError($told, $authorized->sql === $sql ? $error->offset : null, $error->stopped, $error->decision ?? $authorized->decision);
+            throw new SourceError(
+                $told,
+                $authorized->sql === $sql ? $error->offset : null,
+                $error->stopped,
+                $error->decision ?? $authorized->decision,
+            );
         }
     }
 }

@@ -34,6 +34,6 @@ final readonly class Actor
     /** The name a statement runs under. */
     public function name(): string
     {
-        return $this->person->email ?? $this->system->value ?? '';
+        return $this->person->email ?? ($this->system->value ?? '');
     }
 }

@@ -39,7 +39,9 @@ final readonly class ActorClusters
     {
         $runner = $this->connectors->runner($cluster);
 
-        return $runner === null ? null : new ActingRunner($this->actor, $cluster, $runner, $this->connectors->rewriting($cluster), $this->authorizer);
+        return $runner === null
+            ? null
+            : new ActingRunner($this->actor, $cluster, $runner, $this->connectors->rewriting($cluster), $this->authorizer);
     }
 
     /**
@@ -53,7 +55,8 @@ final readonly class ActorClusters
     {
         $objects = $this->connectors->catalog($cluster)?->objects();
 
-        return $objects === null || $this->actor->person === null ? $objects
+        return $objects === null || $this->actor->person === null
+            ? $objects
             : array_values(array_filter($objects, static fn (CatalogObject $one): bool => ! HelperName::is($one->schema, $one->name)));
     }
 
@@ -64,7 +67,9 @@ final readonly class ActorClusters
      */
     public function receive(Cluster $cluster, string $name, string $path): void
     {
-        ($this->connectors->practice($cluster) ?? throw new SourceError("{$cluster->name} is no practice cluster and takes no files."))->receive($name, $path);
+        (
+            $this->connectors->practice($cluster) ?? throw new SourceError("{$cluster->name} is no practice cluster and takes no files.")
+        )->receive($name, $path);
     }
 
     public function catalog(Cluster $cluster): ?CatalogSource
@@ -120,6 +125,8 @@ final readonly class ActorClusters
 
     private function bySystem(): Connectors
     {
-        return $this->actor->system === null ? throw new LogicException('Tables as they are can be reached by a named part of the system only.') : $this->connectors;
+        return $this->actor->system === null
+            ? throw new LogicException('Tables as they are can be reached by a named part of the system only.')
+            : $this->connectors;
     }
 }

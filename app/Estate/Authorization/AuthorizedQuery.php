@@ -14,7 +14,12 @@ final readonly class AuthorizedQuery
      * @param  bool  $careful whether a policy or a view stands between the statement and some of its rows: its errors must not tell of them
      * @param  list<string>  $veiled schema.table of what is read only in part: figures that count what was left out are not shown
      */
-    public function __construct(public string $sql, public array $notes, public ?int $decision, public array $veiled = [], public bool $careful = false)
-    {
+    public function __construct(
+        public string $sql,
+        public array $notes,
+        public ?int $decision,
+        public array $veiled = [],
+        public bool $careful = false,
+    ) {
     }
 }

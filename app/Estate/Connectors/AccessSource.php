@@ -22,7 +22,9 @@ interface AccessSource
     /**
      * Accounts and what they hold, without those of the server and of this application.
      *
-     * @return array{accounts: array<string, array{roles: list<string>, grants: list<array{list<string>, string}>}>, roles: array<string, array{roles: list<string>, grants: list<array{list<string>, string}>}>} grants as privileges and the path below the cluster ("" for all of it)
+     * @return array{accounts: array<string, array{roles: list<string>, grants: list<array{list<string>, string}>}>, roles: array<string,
+     *     array{roles: list<string>, grants: list<array{list<string>, string}>}>} grants as privileges and the path below the cluster (""
+     * for all of it)
      *
      * @throws SourceError
      */

@@ -23,6 +23,7 @@ final readonly class Connection
      */
     public function check(Cluster $cluster): array
     {
-        return $this->clusters->as(Actor::system(SystemActor::Collector, 'a check of the connection'))->statements($cluster)?->check() ?? [];
+        return $this->clusters->as(Actor::system(SystemActor::Collector, 'a check of the connection'))->statements($cluster)?->check() ??
+            [];
     }
 }

@@ -48,7 +48,9 @@ class Connectors
 
     public function indexes(Cluster $cluster): ?IndexSource
     {
-        return $cluster->connector === 'mariadb' && (! $cluster->is_own || config('fulcrion.keeper.password') !== null) ? new MariaDbIndexes($cluster) : null;
+        return $cluster->connector === 'mariadb' && (! $cluster->is_own || config('fulcrion.keeper.password') !== null)
+            ? new MariaDbIndexes($cluster)
+            : null;
     }
 
     public function practice(Cluster $cluster): ?PracticeConnector
@@ -65,7 +67,9 @@ class Connectors
     /** Who may see what, as the server itself keeps it. */
     public function access(Cluster $cluster): ?AccessSource
     {
-        return $cluster->connector === 'mariadb' && $cluster->is_own && config('fulcrion.keeper.password') !== null ? new MariaDbAccess($cluster) : null;
+        return $cluster->connector === 'mariadb' && $cluster->is_own && config('fulcrion.keeper.password') !== null
+            ? new MariaDbAccess($cluster)
+            : null;
     }
 
     private function both(Cluster $cluster): PracticeConnector|MariaDbConnector|null

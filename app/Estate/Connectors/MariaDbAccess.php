@@ -19,7 +19,15 @@ final class MariaDbAccess implements AccessSource
     private const TRY_USER = 'fulcrion_try';
 
     /** Privileges of the server that have a name in policies. */
-    private const PRIVILEGES = ['Select' => 'select', 'Insert' => 'insert', 'Update' => 'update', 'Delete' => 'delete', 'Create' => 'create', 'Alter' => 'alter', 'Drop' => 'drop'];
+    private const PRIVILEGES = [
+        'Select' => 'select',
+        'Insert' => 'insert',
+        'Update' => 'update',
+        'Delete' => 'delete',
+        'Create' => 'create',
+        'Alter' => 'alter',
+        'Drop' => 'drop',
+    ];
 
     private ?PDO $connection = null;
 
@@ -44,11 +52,37 @@ final class MariaDbAccess implements AccessSource
     {
         return $this->guarded(function (PDO $pdo): array {
             $columns = $objects = [];
-            foreach ($pdo->query("SELECT TABLE_SCHEMA, TABLE_NAME, COLUMN_NAME, COLUMN_TYPE, IS_NULLABLE FROM information_schema.COLUMNS WHERE TABLE_SCHEMA IN ({$this->quotedSchemas()}) ORDER BY 1, 2, ORDINAL_POSITION")->fetchAll(PDO::FETCH_NUM) as $row) {
+            foreach (
+                $pdo
+                    ->query(
+                        'SELECT TABLE_SCHEMA, TABLE_NAME, COLUMN_NAME, COLUMN_TYPE, IS_NULLABLE FROM information_schema.COLUMNS WHERE '
+                            ."TABLE_SCHEMA IN ({$this->quotedSchemas()}) ORDER BY 1, 2, ORDINAL_POSITION",
+                    )
+                    ->fetchAll(PDO::FETCH_NUM) as $row
+            ) {
                 $columns["{$row[0]}.{$row[1]}"][] = [(string) $row[2], (string) $row[3], $row[4] === 'YES'];
             }
-            foreach ($pdo->query("SELECT t.TABLE_SCHEMA, t.TABLE_NAME, t.TABLE_TYPE, t.TABLE_ROWS, v.VIEW_DEFINITION FROM information_schema.TABLES t LEFT JOIN information_schema.VIEWS v USING (TABLE_SCHEMA, TABLE_NAME) WHERE t.TABLE_SCHEMA IN ({$this->quotedSchemas()}) AND t.TABLE_NAME NOT LIKE '".addcslashes(MariaDbScript::PREFIX, '_')."%' ORDER BY 1, 2")->fetchAll(PDO::FETCH_NUM) as [$schema, $name, $type, $rows, $text]) {
-                $objects[] = new CatalogObject($schema, $name, $type === 'VIEW', $rows === null ? null : (int) $rows, null, $columns["{$schema}.{$name}"] ?? [], [], $type === 'VIEW' ? "CREATE VIEW `{$schema}`.`{$name}` AS {$text}" : null);
+            foreach (
+                $pdo
+                    ->query(
+                        'SELECT t.TABLE_SCHEMA, t.TABLE_NAME, t.TABLE_TYPE, t.TABLE_ROWS, v.VIEW_DEFINITION FROM '
+                            .'information_schema.TABLES t LEFT JOIN information_schema.VIEWS v USING (TABLE_SCHEMA, TABLE_NAME) WHERE '
+                            ."t.TABLE_SCHEMA IN ({$this->quotedSchemas()}) AND t.TABLE_NAME NOT LIKE '".
+                            addcslashes(MariaDbScript::PREFIX, '_').
+                            "%' ORDER BY 1, 2",
+                    )
+                    ->fetchAll(PDO::FETCH_NUM) as [$schema, $name, $type, $rows, $text]
+            ) {
+                $objects[] = new CatalogObject(
+                    $schema,
+                    $name,
+                    $type === 'VIEW',
+                    $rows === null ? null : (int) $rows,
+                    null,
+                    $columns["{$schema}.{$name}"] ?? [],
+                    [],
+                    $type === 'VIEW' ? "CREATE VIEW `{$schema}`.`{$name}` AS {$text}" : null,
+                );
             }
 
             return $objects;
@@ -85,11 +119,30 @@ final class MariaDbAccess implements AccessSource
                 }
                 $add((string) $row['User'], $names, (string) $row['Db']);
             }
-            foreach ($pdo->query("SELECT User, Db, Table_name, Table_priv FROM mysql.tables_priv WHERE Db IN ({$this->quotedSchemas()})")->fetchAll(PDO::FETCH_NUM) as [$user, $schema, $table, $set]) {
-                $add((string) $user, array_values(array_intersect_key(self::PRIVILEGES, array_flip(explode(',', (string) $set)))), "{$schema}.{$table}");
+            foreach (
+                $pdo
+                    ->query("SELECT User, Db, Table_name, Table_priv FROM mysql.tables_priv WHERE Db IN ({$this->quotedSchemas()})")
+                    ->fetchAll(PDO::FETCH_NUM) as [$user, $schema, $table, $set]
+            ) {
+                $add(
+                    (string) $user,
+                    array_values(array_intersect_key(self::PRIVILEGES, array_flip(explode(',', (string) $set)))),
+                    "{$schema}.{$table}",
+                );
             }
-            foreach ($pdo->query("SELECT User, Db, Table_name, Column_name, Column_priv FROM mysql.columns_priv WHERE Db IN ({$this->quotedSchemas()})")->fetchAll(PDO::FETCH_NUM) as [$user, $schema, $table, $column, $set]) {
-                $add((string) $user, array_values(array_intersect_key(self::PRIVILEGES, array_flip(explode(',', (string) $set)))), "{$schema}.{$table}.{$column}");
+            foreach (
+                $pdo
+                    ->query(
+                        'SELECT User, Db, Table_name, Column_name, Column_priv FROM mysql.columns_priv WHERE Db '
+                            ."IN ({$this->quotedSchemas()})",
+                    )
+                    ->fetchAll(PDO::FETCH_NUM) as [$user, $schema, $table, $column, $set]
+            ) {
+                $add(
+                    (string) $user,
+                    array_values(array_intersect_key(self::PRIVILEGES, array_flip(explode(',', (string) $set)))),
+                    "{$schema}.{$table}.{$column}",
+                );
             }
 
             return $held;
@@ -99,14 +152,20 @@ final class MariaDbAccess implements AccessSource
     /** Neither the server's own accounts nor this application's, nor what was written out from here. */
     private static function isForeign(string $name): bool
     {
-        return $name !== '' && ! in_array($name, ['root', 'mysql', 'mariadb.sys', 'PUBLIC'], true) && ! str_starts_with($name, 'fulcrion_') && ! str_starts_with($name, MariaDbScript::PREFIX);
+        return $name !== '' &&
+            ! in_array($name, ['root', 'mysql', 'mariadb.sys', 'PUBLIC'], true) &&
+            ! str_starts_with($name, 'fulcrion_') &&
+            ! str_starts_with($name, MariaDbScript::PREFIX);
     }
 
     public function accounts(): array
     {
         return $this->guarded(function (PDO $pdo): array {
             $accounts = [];
-            foreach ($pdo->query("SELECT User, Host FROM mysql.user WHERE is_role = 'N' ORDER BY 1, 2")->fetchAll(PDO::FETCH_NUM) as [$name, $host]) {
+            foreach (
+                $pdo->query("SELECT User, Host FROM mysql.user WHERE is_role = 'N' ORDER BY 1, "
+                    .'2')->fetchAll(PDO::FETCH_NUM) as [$name, $host]
+            ) {
                 if (self::isForeign((string) $name)) {
                     $accounts[(string) $name][] = $pdo->quote((string) $name).'@'.$pdo->quote((string) $host);
                 }
@@ -121,19 +180,40 @@ final class MariaDbAccess implements AccessSource
         return $this->guarded(function (PDO $pdo): array {
             $prefix = addcslashes(MariaDbScript::PREFIX, '_').'%';
             $views = $grants = $people = [];
-            foreach ($pdo->query("SELECT TABLE_SCHEMA, TABLE_NAME, VIEW_DEFINITION FROM information_schema.VIEWS WHERE TABLE_SCHEMA IN ({$this->quotedSchemas()}) AND TABLE_NAME LIKE '{$prefix}'")->fetchAll(PDO::FETCH_NUM) as [$schema, $name, $text]) {
+            foreach (
+                $pdo
+                    ->query(
+                        'SELECT TABLE_SCHEMA, TABLE_NAME, VIEW_DEFINITION FROM information_schema.VIEWS WHERE TABLE_SCHEMA '
+                            ."IN ({$this->quotedSchemas()}) AND TABLE_NAME LIKE '{$prefix}'",
+                    )
+                    ->fetchAll(PDO::FETCH_NUM) as [$schema, $name, $text]
+            ) {
                 $views["{$schema}.{$name}"] = (string) $text;
             }
-            foreach ($pdo->query("SELECT User, Db, Table_name, Table_priv FROM mysql.tables_priv WHERE User LIKE '{$prefix}' AND Db IN ({$this->quotedSchemas()})")->fetchAll(PDO::FETCH_NUM) as [$role, $schema, $table, $set]) {
+            foreach (
+                $pdo
+                    ->query(
+                        "SELECT User, Db, Table_name, Table_priv FROM mysql.tables_priv WHERE User LIKE '{$prefix}' AND Db "
+                            ."IN ({$this->quotedSchemas()})",
+                    )
+                    ->fetchAll(PDO::FETCH_NUM) as [$role, $schema, $table, $set]
+            ) {
                 $path = self::path((string) $schema, (string) $table);
                 $line = strtoupper(str_replace(',', ', ', (string) $set))." ON {$path}";
                 $grants[(string) $role][$line] = $line;
             }
-            foreach ($pdo->query("SELECT Role, User FROM mysql.roles_mapping WHERE Role LIKE '{$prefix}' AND User NOT LIKE 'fulcrion\\_%'")->fetchAll(PDO::FETCH_NUM) as [$role, $user]) {
+            foreach (
+                $pdo
+                    ->query("SELECT Role, User FROM mysql.roles_mapping WHERE Role LIKE '{$prefix}' AND User NOT LIKE 'fulcrion\\_%'")
+                    ->fetchAll(PDO::FETCH_NUM) as [$role, $user]
+            ) {
                 $people[(string) $role][] = (string) $user;
             }
             $roles = [];
-            foreach ($pdo->query("SELECT User FROM mysql.user WHERE is_role = 'Y' AND User LIKE '{$prefix}'")->fetchAll(PDO::FETCH_COLUMN) as $role) {
+            foreach (
+                $pdo->query("SELECT User FROM mysql.user WHERE is_role = 'Y' AND User "
+                    ."LIKE '{$prefix}'")->fetchAll(PDO::FETCH_COLUMN) as $role
+            ) {
                 if (! isset($grants[(string) $role])) {
                     // Of another schema, and not for us to touch.
                     continue;
@@ -145,7 +225,12 @@ final class MariaDbAccess implements AccessSource
                         $own[self::path(...explode('.', $path, 2))] = $views[$path];
                     }
                 }
-                $roles[(string) $role] = new ProvisionedRole((string) $role, array_values(array_unique($people[(string) $role] ?? [])), $grants[(string) $role], $own);
+                $roles[(string) $role] = new ProvisionedRole(
+                    (string) $role,
+                    array_values(array_unique($people[(string) $role] ?? [])),
+                    $grants[(string) $role],
+                    $own,
+                );
             }
 
             return $roles;
@@ -181,7 +266,10 @@ final class MariaDbAccess implements AccessSource
         try {
             $this->pdo()->exec("CREATE OR REPLACE USER {$account} IDENTIFIED BY '{$secret}'");
             $this->pdo()->exec("GRANT `{$role}` TO {$account}");
-            $user = new PDO("mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4", self::TRY_USER, $secret, [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_STRINGIFY_FETCHES => true]);
+            $user = new PDO("mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4", self::TRY_USER, $secret, [
+                PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
+                PDO::ATTR_STRINGIFY_FETCHES => true,
+            ]);
             $user->exec("SET ROLE `{$role}`");
 
             return self::select($user, $selects);
@@ -206,7 +294,13 @@ final class MariaDbAccess implements AccessSource
         $found = [];
         foreach ($selects as $name => $sql) {
             try {
-                $lines = array_map(static fn (array $row): string => (string) json_encode(array_map(static fn (mixed $value): ?string => $value === null ? null : (string) $value, $row), JSON_INVALID_UTF8_SUBSTITUTE), $pdo->query($sql)->fetchAll(PDO::FETCH_NUM));
+                $lines = array_map(
+                    static fn (array $row): string => (string) json_encode(
+                        array_map(static fn (mixed $value): ?string => $value === null ? null : (string) $value, $row),
+                        JSON_INVALID_UTF8_SUBSTITUTE,
+                    ),
+                    $pdo->query($sql)->fetchAll(PDO::FETCH_NUM),
+                );
                 sort($lines);
                 $found[$name] = ['rows' => count($lines), 'digest' => hash('xxh128', implode("\n", $lines)), 'error' => null];
             } catch (PDOException $error) {
@@ -236,8 +330,16 @@ final class MariaDbAccess implements AccessSource
     {
         try {
             return $this->connection ??= new PDO(
-                "mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4", (string) config('fulcrion.keeper.user'), (string) config('fulcrion.keeper.password'),
-                [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_TIMEOUT => 5, PDO::MYSQL_ATTR_MULTI_STATEMENTS => false, PDO::ATTR_STRINGIFY_FETCHES => true, PDO::MYSQL_ATTR_INIT_COMMAND => "SET NAMES utf8mb4, time_zone = '+00:00'"],
+                "mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4",
+                (string) config('fulcrion.keeper.user'),
+                (string) config('fulcrion.keeper.password'),
+                [
+                    PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
+                    PDO::ATTR_TIMEOUT => 5,
+                    PDO::MYSQL_ATTR_MULTI_STATEMENTS => false,
+                    PDO::ATTR_STRINGIFY_FETCHES => true,
+                    PDO::MYSQL_ATTR_INIT_COMMAND => "SET NAMES utf8mb4, time_zone = '+00:00'",
+                ],
             );
         } catch (PDOException $error) {
             throw new SourceError(MariaDbSource::clean($error));

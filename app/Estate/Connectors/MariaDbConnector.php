@@ -43,7 +43,25 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
 
     public function functions(): array
     {
-        return ['coalesce', 'concat', 'date', 'date_format', 'datediff', 'from_unixtime', 'greatest', 'ifnull', 'least', 'length', 'lower', 'now', 'nullif', 'round', 'substring', 'unix_timestamp', 'upper'];
+        return [
+            'coalesce',
+            'concat',
+            'date',
+            'date_format',
+            'datediff',
+            'from_unixtime',
+            'greatest',
+            'ifnull',
+            'least',
+            'length',
+            'lower',
+            'now',
+            'nullif',
+            'round',
+            'substring',
+            'unix_timestamp',
+            'upper',
+        ];
     }
 
     /** A live server does not say when a table changed. */
@@ -57,14 +75,37 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
         try {
             $pdo = $this->pdo();
             $columns = [];
-            foreach ($pdo->query("SELECT TABLE_SCHEMA, TABLE_NAME, COLUMN_NAME, COLUMN_TYPE, IS_NULLABLE FROM information_schema.COLUMNS WHERE TABLE_SCHEMA NOT IN ('information_schema', 'performance_schema', 'mysql', 'sys') ORDER BY TABLE_SCHEMA, TABLE_NAME, ORDINAL_POSITION")->fetchAll(PDO::FETCH_NUM) as $row) {
+            foreach (
+                $pdo
+                    ->query(
+                        'SELECT TABLE_SCHEMA, TABLE_NAME, COLUMN_NAME, COLUMN_TYPE, IS_NULLABLE FROM information_schema.COLUMNS WHERE '
+                            ."TABLE_SCHEMA NOT IN ('information_schema', 'performance_schema', 'mysql', 'sys') ORDER BY TABLE_SCHEMA, "
+                            .'TABLE_NAME, ORDINAL_POSITION',
+                    )
+                    ->fetchAll(PDO::FETCH_NUM) as $row
+            ) {
                 $columns["{$row[0]}.{$row[1]}"][] = [(string) $row[2], (string) $row[3], $row[4] === 'YES'];
             }
             $objects = [];
-            foreach ($pdo->query("SELECT TABLE_SCHEMA, TABLE_NAME, TABLE_TYPE, TABLE_ROWS, DATA_LENGTH + INDEX_LENGTH AS BYTES, ENGINE, INDEX_LENGTH FROM information_schema.TABLES WHERE TABLE_SCHEMA NOT IN ('information_schema', 'performance_schema', 'mysql', 'sys') ORDER BY 1, 2")->fetchAll(PDO::FETCH_ASSOC) as $row) {
+            foreach (
+                $pdo
+                    ->query(
+                        'SELECT TABLE_SCHEMA, TABLE_NAME, TABLE_TYPE, TABLE_ROWS, DATA_LENGTH + INDEX_LENGTH AS BYTES, ENGINE, '
+                            ."INDEX_LENGTH FROM information_schema.TABLES WHERE TABLE_SCHEMA NOT IN ('information_schema', "
+                            ."'performance_schema', 'mysql', 'sys') ORDER BY 1, 2",
+                    )
+                    ->fetchAll(PDO::FETCH_ASSOC) as $row
+            ) {
                 $view = $row['TABLE_TYPE'] === 'VIEW';
-                $objects[] = new CatalogObject($row['TABLE_SCHEMA'], $row['TABLE_NAME'], $view, $view ? null : (int) $row['TABLE_ROWS'], $view ? null : (int) $row['BYTES'], $columns["{$row['TABLE_SCHEMA']}.{$row['TABLE_NAME']}"] ?? [],
-                    $view ? [] : ['rows' => 'as the engine estimates them', 'engine' => (string) $row['ENGINE']]);
+                $objects[] = new CatalogObject(
+                    $row['TABLE_SCHEMA'],
+                    $row['TABLE_NAME'],
+                    $view,
+                    $view ? null : (int) $row['TABLE_ROWS'],
+                    $view ? null : (int) $row['BYTES'],
+                    $columns["{$row['TABLE_SCHEMA']}.{$row['TABLE_NAME']}"] ?? [],
+                    $view ? [] : ['rows' => 'as the engine estimates them', 'engine' => (string) $row['ENGINE']],
+                );
             }
 
             return $objects;
@@ -89,11 +130,17 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
                 $cut = true;
                 break;
             }
-            $rows[] = array_map(static fn (mixed $value, Column $column): int|float|string|null => $value === null ? null : match ($column->type->kind) {
-                TypeKind::Bigint => (int) $value,
-                TypeKind::Double => (float) $value,
-                default => (string) $value,
-            }, $row, $columns);
+            $rows[] = array_map(
+                static fn (mixed $value, Column $column): int|float|string|null => $value === null
+                    ? null
+                    : match ($column->type->kind) {
+                        TypeKind::Bigint => (int) $value,
+                        TypeKind::Double => (float) $value,
+                        default => (string) $value,
+                    },
+                $row,
+                $columns,
+            );
         }
         $statement->closeCursor();
 
@@ -129,7 +176,9 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
             return $statement;
         } catch (PDOException $exception) {
             $message = MariaDbSource::clean($exception);
-            throw str_contains($message, 'max_statement_time') ? new SourceError('Stopped after '.self::SECONDS.' s, the limit of one statement here.', null, true) : new SourceError($message, null, false, null, MariaDbSource::full($exception));
+            throw str_contains($message, 'max_statement_time')
+                ? new SourceError('Stopped after '.self::SECONDS.' s, the limit of one statement here.', null, true)
+                : new SourceError($message, null, false, null, MariaDbSource::full($exception));
         }
     }
 
@@ -152,7 +201,12 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
         if ($first === '' && ($words[0] ?? '') === '(') {
             $first = $words[1] ?? '';
         }
-        if (! in_array($first, ['SELECT', 'WITH'], true) || in_array(';', $words, true) || in_array('INTO', $words, true) || in_array('LOAD_FILE', $words, true)) {
+        if (
+            ! in_array($first, ['SELECT', 'WITH'], true) ||
+            in_array(';', $words, true) ||
+            in_array('INTO', $words, true) ||
+            in_array('LOAD_FILE', $words, true)
+        ) {
             throw new SourceError('Only single reads are run on a live server: SELECT or WITH, without INTO.');
         }
     }
@@ -162,11 +216,13 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
      */
     private static function type(array $meta): ColumnType
     {
-        return ColumnType::of(match ($meta['native_type'] ?? '') {
-            'LONGLONG', 'LONG', 'INT24', 'SHORT', 'TINY' => TypeKind::Bigint,
-            'DOUBLE', 'FLOAT' => TypeKind::Double,
-            default => TypeKind::Text,
-        });
+        return ColumnType::of(
+            match ($meta['native_type'] ?? '') {
+                'LONGLONG', 'LONG', 'INT24', 'SHORT', 'TINY' => TypeKind::Bigint,
+                'DOUBLE', 'FLOAT' => TypeKind::Double,
+                default => TypeKind::Text,
+            },
+        );
     }
 
     private function pdo(): PDO

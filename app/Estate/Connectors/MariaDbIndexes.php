@@ -40,16 +40,40 @@ final class MariaDbIndexes implements IndexSource
     public function tables(): array
     {
         return $this->guarded(function (PDO $pdo): array {
-            $only = $this->cluster->is_own ? 'AND TABLE_SCHEMA IN ('.implode(', ', array_map($pdo->quote(...), $this->schemas())).')' : "AND TABLE_SCHEMA NOT IN ('information_schema', 'performance_schema', 'mysql', 'sys') AND TABLE_SCHEMA NOT LIKE '%\\_rehearsal'";
+            $only = $this->cluster->is_own
+                ? 'AND TABLE_SCHEMA IN ('.implode(', ', array_map($pdo->quote(...), $this->schemas())).')'
+                : "AND TABLE_SCHEMA NOT IN ('information_schema', 'performance_schema', 'mysql', 'sys') AND TABLE_SCHEMA NOT LIKE "
+                ."'%\\_rehearsal'";
             $columns = $indexes = $uses = $distinct = [];
-            foreach ($pdo->query("SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), LOWER(COLUMN_NAME), DATA_TYPE, COALESCE(CHARACTER_OCTET_LENGTH, 0) FROM information_schema.COLUMNS WHERE 1 = 1 {$only} ORDER BY ORDINAL_POSITION")->fetchAll(PDO::FETCH_NUM) as [$table, $name, $type, $length]) {
-                $columns[$table][$name] = ['bytes' => $length > 0 ? min(40.0, $length / 4) : 8.0, 'distinct' => null, 'long' => $length > 1000 || in_array($type, ['text', 'longtext', 'mediumtext', 'blob', 'longblob', 'mediumblob', 'json', 'geometry'], true)];
+            foreach (
+                $pdo
+                    ->query(
+                        "SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), LOWER(COLUMN_NAME), DATA_TYPE, "
+                            ."COALESCE(CHARACTER_OCTET_LENGTH, 0) FROM information_schema.COLUMNS WHERE 1 = 1 {$only} ORDER BY "
+                            .'ORDINAL_POSITION',
+                    )
+                    ->fetchAll(PDO::FETCH_NUM) as [$table, $name, $type, $length]
+            ) {
+                $columns[$table][$name] = [
+                    'bytes' => $length > 0 ? min(40.0, $length / 4) : 8.0,
+                    'distinct' => null,
+                    'long' => $length > 1000 ||
+                        in_array($type, ['text', 'longtext', 'mediumtext', 'blob', 'longblob', 'mediumblob', 'json', 'geometry'], true),
+                ];
             }
             foreach ($this->uses() as [$table, $index, $reads]) {
                 $uses[$table][$index] = $reads;
             }
             $parts = [];
-            foreach ($pdo->query("SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), INDEX_NAME, LOWER(COLUMN_NAME), NON_UNIQUE, SEQ_IN_INDEX, CARDINALITY, INDEX_TYPE, SUB_PART FROM information_schema.STATISTICS WHERE 1 = 1 {$only} ORDER BY 1, 2, SEQ_IN_INDEX")->fetchAll(PDO::FETCH_NUM) as [$table, $index, $column, $nonUnique, $place, $cardinality, $type, $beginning]) {
+            foreach (
+                $pdo
+                    ->query(
+                        "SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), INDEX_NAME, LOWER(COLUMN_NAME), NON_UNIQUE, SEQ_IN_INDEX, "
+                            ."CARDINALITY, INDEX_TYPE, SUB_PART FROM information_schema.STATISTICS WHERE 1 = 1 {$only} ORDER BY 1, 2, "
+                            .'SEQ_IN_INDEX',
+                    )
+                    ->fetchAll(PDO::FETCH_NUM) as [$table, $index, $column, $nonUnique, $place, $cardinality, $type, $beginning]
+            ) {
                 $parts[$table][$index]['columns'][] = (string) $column;
                 $parts[$table][$index]['unique'] = (int) $nonUnique === 0;
                 $parts[$table][$index]['whole'] = ($parts[$table][$index]['whole'] ?? true) && $type === 'BTREE' && $beginning === null;
@@ -59,14 +83,30 @@ final class MariaDbIndexes implements IndexSource
             }
             foreach ($parts as $table => $list) {
                 foreach ($list as $name => $one) {
-                    $indexes[$table][] = new Index((string) $name, $one['columns'], $one['unique'], $uses === [] ? null : $uses[$table][$name] ?? 0, $one['whole']);
+                    $indexes[$table][] = new Index(
+                        (string) $name,
+                        $one['columns'],
+                        $one['unique'],
+                        $uses === [] ? null : $uses[$table][$name] ?? 0,
+                        $one['whole'],
+                    );
                 }
             }
             $foreign = $this->foreign($pdo);
             $tables = [];
-            foreach ($pdo->query("SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), TABLE_ROWS FROM information_schema.TABLES WHERE TABLE_TYPE = 'BASE TABLE' {$only}")->fetchAll(PDO::FETCH_NUM) as [$table, $rows]) {
+            foreach (
+                $pdo
+                    ->query(
+                        "SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), TABLE_ROWS FROM information_schema.TABLES WHERE "
+                            ."TABLE_TYPE = 'BASE TABLE' {$only}",
+                    )
+                    ->fetchAll(PDO::FETCH_NUM) as [$table, $rows]
+            ) {
                 $known = $columns[$table] ?? [];
-                foreach ((int) $rows >= 500 ? $this->counted($pdo, (string) $table, array_diff_key($known, $distinct[$table] ?? [])) : [] as $name => $count) {
+                foreach (
+                    (int) $rows >= 500 ? $this->counted($pdo, (string) $table, array_diff_key($known,
+                        $distinct[$table] ?? [])) : [] as $name => $count
+                ) {
                     $distinct[$table][$name] = $count;
                 }
                 foreach ($distinct[$table] ?? [] as $name => $count) {
@@ -74,7 +114,13 @@ final class MariaDbIndexes implements IndexSource
                         $known[$name]['distinct'] = $count;
                     }
                 }
-                $tables[(string) $table] = new IndexedTable((string) $table, (int) $rows, $known, $indexes[$table] ?? [], $foreign[$table] ?? []);
+                $tables[(string) $table] = new IndexedTable(
+                    (string) $table,
+                    (int) $rows,
+                    $known,
+                    $indexes[$table] ?? [],
+                    $foreign[$table] ?? [],
+                );
             }
 
             return $tables;
@@ -86,7 +132,19 @@ final class MariaDbIndexes implements IndexSource
         return $this->guarded(static function (PDO $pdo) use ($table, $columns): array {
             $shares = [];
             foreach ($columns as $column) {
-                $counts = $pdo->query('SELECT CAST('.self::quoted($column).' AS CHAR), COUNT(*) FROM (SELECT '.self::quoted($column).' FROM '.self::path($table).' LIMIT '.self::SAMPLE.') s GROUP BY 1 ORDER BY 2 DESC')->fetchAll(PDO::FETCH_NUM);
+                $counts = $pdo
+                    ->query(
+                        'SELECT CAST('.
+                            self::quoted($column).
+                            ' AS CHAR), COUNT(*) FROM (SELECT '.
+                            self::quoted($column).
+                            ' FROM '.
+                            self::path($table).
+                            ' LIMIT '.
+                            self::SAMPLE.
+                            ') s GROUP BY 1 ORDER BY 2 DESC',
+                    )
+                    ->fetchAll(PDO::FETCH_NUM);
                 $rows = array_sum(array_column($counts, 1));
                 foreach (array_slice($counts, 0, self::FREQUENT) as [$value, $count]) {
                     $shares[$column][(string) $value] = $count / max(1, $rows);
@@ -108,13 +166,28 @@ final class MariaDbIndexes implements IndexSource
                 $pdo->exec('DROP TABLE IF EXISTS '.self::path($copy));
                 $pdo->exec('CREATE TABLE '.self::path($copy).' LIKE '.self::path($table));
             } catch (PDOException $exception) {
-                throw new SourceError('No copy can be made: '.MariaDbSource::clean($exception).' Allow it with: GRANT SELECT, INSERT, CREATE, DROP, INDEX ON '.self::quoted($rehearsal).'.* TO the account of the cluster.');
+                throw new SourceError(
+                    'No copy can be made: '.
+                        MariaDbSource::clean($exception).
+                        ' Allow it with: GRANT SELECT, INSERT, CREATE, DROP, INDEX ON '.
+                        self::quoted($rehearsal).
+                        '.* TO the account of the cluster.',
+                );
             }
             $every = max(1, (int) round(1 / max(0.01, $share)));
             // Rows spread evenly over the table, in the order they lie.
-            $rows = $every === 1
-                ? $pdo->exec('INSERT INTO '.self::path($copy).' SELECT * FROM '.self::path($table))
-                : $pdo->exec('INSERT INTO '.self::path($copy).' SELECT '.implode(', ', $this->names($pdo, $schema, $own)).' FROM (SELECT t.*, ROW_NUMBER() OVER () AS fulcrion_number FROM '.self::path($table)." t) numbered WHERE fulcrion_number % {$every} = 0");
+            $rows =
+                $every === 1
+                    ? $pdo->exec('INSERT INTO '.self::path($copy).' SELECT * FROM '.self::path($table))
+                    : $pdo->exec(
+                        'INSERT INTO '.
+                            self::path($copy).
+                            ' SELECT '.
+                            implode(', ', $this->names($pdo, $schema, $own)).
+                            ' FROM (SELECT t.*, ROW_NUMBER() OVER () AS fulcrion_number FROM '.
+                            self::path($table).
+                            " t) numbered WHERE fulcrion_number % {$every} = 0",
+                    );
             $pdo->query('ANALYZE TABLE '.self::path($copy))->fetchAll();
 
             return [$copy, (int) $rows];
@@ -189,7 +262,15 @@ final class MariaDbIndexes implements IndexSource
     private function foreign(PDO $pdo): array
     {
         $sides = [];
-        foreach ($pdo->query("SELECT CONSTRAINT_SCHEMA, CONSTRAINT_NAME, LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), LOWER(COLUMN_NAME), LOWER(CONCAT(REFERENCED_TABLE_SCHEMA, '.', REFERENCED_TABLE_NAME)), LOWER(REFERENCED_COLUMN_NAME) FROM information_schema.KEY_COLUMN_USAGE WHERE REFERENCED_TABLE_NAME IS NOT NULL ORDER BY 1, 2, 3, ORDINAL_POSITION")->fetchAll(PDO::FETCH_NUM) as [$schema, $name, $table, $column, $other, $otherColumn]) {
+        foreach (
+            $pdo
+                ->query(
+                    "SELECT CONSTRAINT_SCHEMA, CONSTRAINT_NAME, LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), LOWER(COLUMN_NAME), "
+                        ."LOWER(CONCAT(REFERENCED_TABLE_SCHEMA, '.', REFERENCED_TABLE_NAME)), LOWER(REFERENCED_COLUMN_NAME) FROM "
+                        .'information_schema.KEY_COLUMN_USAGE WHERE REFERENCED_TABLE_NAME IS NOT NULL ORDER BY 1, 2, 3, ORDINAL_POSITION',
+                )
+                ->fetchAll(PDO::FETCH_NUM) as [$schema, $name, $table, $column, $other, $otherColumn]
+        ) {
             $sides[$table]["{$schema}.{$name}.{$table}"][] = (string) $column;
             $sides[$other]["{$schema}.{$name}.{$table} to"][] = (string) $otherColumn;
         }
@@ -205,7 +286,12 @@ final class MariaDbIndexes implements IndexSource
     private function uses(): array
     {
         try {
-            $rows = MariaDbSource::connect($this->cluster, self::SECONDS)->query("SELECT LOWER(CONCAT(OBJECT_SCHEMA, '.', OBJECT_NAME)), INDEX_NAME, COUNT_READ FROM performance_schema.table_io_waits_summary_by_index_usage WHERE INDEX_NAME IS NOT NULL")->fetchAll(PDO::FETCH_NUM);
+            $rows = MariaDbSource::connect($this->cluster, self::SECONDS)
+                ->query(
+                    "SELECT LOWER(CONCAT(OBJECT_SCHEMA, '.', OBJECT_NAME)), INDEX_NAME, COUNT_READ FROM "
+                        .'performance_schema.table_io_waits_summary_by_index_usage WHERE INDEX_NAME IS NOT NULL',
+                )
+                ->fetchAll(PDO::FETCH_NUM);
         } catch (PDOException) {
             return [];
         }
@@ -224,7 +310,17 @@ final class MariaDbIndexes implements IndexSource
         if ($names === []) {
             return [];
         }
-        $counts = $pdo->query('SELECT '.implode(', ', array_map(static fn (string $name): string => 'COUNT(DISTINCT '.self::quoted($name).')', $names)).', COUNT(*) FROM (SELECT * FROM '.self::path($table).' LIMIT '.self::SAMPLE.') s')->fetch(PDO::FETCH_NUM);
+        $counts = $pdo
+            ->query(
+                'SELECT '.
+                    implode(', ', array_map(static fn (string $name): string => 'COUNT(DISTINCT '.self::quoted($name).')', $names)).
+                    ', COUNT(*) FROM (SELECT * FROM '.
+                    self::path($table).
+                    ' LIMIT '.
+                    self::SAMPLE.
+                    ') s',
+            )
+            ->fetch(PDO::FETCH_NUM);
 
         return is_array($counts) ? array_combine($names, array_map(floatval(...), array_slice($counts, 0, -1))) : [];
     }
@@ -234,7 +330,9 @@ final class MariaDbIndexes implements IndexSource
      */
     private function names(PDO $pdo, string $schema, string $table): array
     {
-        $statement = $pdo->prepare('SELECT COLUMN_NAME FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ? ORDER BY ORDINAL_POSITION');
+        $statement = $pdo->prepare(
+            'SELECT COLUMN_NAME FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ? ORDER BY ORDINAL_POSITION',
+        );
         $statement->execute([$schema, $table]);
 
         return array_map(static fn (mixed $name): string => self::quoted((string) $name), $statement->fetchAll(PDO::FETCH_COLUMN));
@@ -276,7 +374,12 @@ final class MariaDbIndexes implements IndexSource
     private function pdo(): PDO
     {
         return $this->connection ??= $this->cluster->is_own
-            ? new PDO("mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4", (string) config('fulcrion.keeper.user'), (string) config('fulcrion.keeper.password'), [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_TIMEOUT => 5])
+            ? new PDO(
+                "mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4",
+                (string) config('fulcrion.keeper.user'),
+                (string) config('fulcrion.keeper.password'),
+                [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_TIMEOUT => 5],
+            )
             : MariaDbSource::connect($this->cluster, self::SECONDS);
     }
 }

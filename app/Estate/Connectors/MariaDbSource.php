@@ -31,30 +31,52 @@ final class MariaDbSource implements StatementSource
 
     public function check(): array
     {
-        $who = "'{$this->cluster->username}'@'".($this->cluster->host === '127.0.0.1' || $this->cluster->host === 'localhost' ? 'localhost' : '%')."'";
+        $who =
+            "'{$this->cluster->username}'@'".
+            ($this->cluster->host === '127.0.0.1' || $this->cluster->host === 'localhost' ? 'localhost' : '%').
+            "'";
         try {
             $pdo = self::connect($this->cluster, self::CHECK_SECONDS);
         } catch (PDOException $exception) {
-            return [['problem' => 'The server cannot be reached: '.self::clean($exception), 'remedy' => match (true) {
-                str_contains($exception->getMessage(), '1045') => "CREATE USER {$who} IDENTIFIED BY '...'; or check user and password here",
-                str_contains($exception->getMessage(), '2002') => 'Check host and port, and that the server listens on that address (bind-address).',
-                default => 'Check host, port, user, password and TLS.',
-            }]];
+            return [
+                [
+                    'problem' => 'The server cannot be reached: '.self::clean($exception),
+                    'remedy' => match (true) {
+                        str_contains($exception->getMessage(), '1045') => "CREATE USER {$who} IDENTIFIED BY '...'; or check user and "
+                            .'password here',
+                        str_contains($exception->getMessage(), '2002') => 'Check host and port, and that the server listens on that '
+                            .'address (bind-address).',
+                        default => 'Check host, port, user, password and TLS.',
+                    },
+                ],
+            ];
         }
         try {
             return $this->problems($pdo, $who);
         } catch (PDOException $exception) {
-            return [['problem' => 'The server took the connection and then did not answer: '.self::clean($exception), 'remedy' => 'Check the load of the server, and whatever stands between it and this machine.']];
+            return [
+                [
+                    'problem' => 'The server took the connection and then did not answer: '.self::clean($exception),
+                    'remedy' => 'Check the load of the server, and whatever stands between it and this machine.',
+                ],
+            ];
         }
     }
 
     public function digests(): array
     {
-        $rows = $this->pdo()->query('SELECT SCHEMA_NAME, DIGEST, DIGEST_TEXT, COUNT_STAR, SUM_TIMER_WAIT, MIN_TIMER_WAIT, MAX_TIMER_WAIT, SUM_LOCK_TIME, SUM_ERRORS, SUM_WARNINGS,
-                SUM_ROWS_AFFECTED, SUM_ROWS_SENT, SUM_ROWS_EXAMINED, SUM_CREATED_TMP_DISK_TABLES, SUM_CREATED_TMP_TABLES, SUM_SELECT_SCAN, SUM_SELECT_FULL_JOIN,
+        $rows = $this->pdo()
+            ->query(
+                'SELECT SCHEMA_NAME, DIGEST, DIGEST_TEXT, COUNT_STAR, SUM_TIMER_WAIT, MIN_TIMER_WAIT, MAX_TIMER_WAIT, SUM_LOCK_TIME,
+                SUM_ERRORS, SUM_WARNINGS,
+                SUM_ROWS_AFFECTED, SUM_ROWS_SENT, SUM_ROWS_EXAMINED, SUM_CREATED_TMP_DISK_TABLES, SUM_CREATED_TMP_TABLES,
+                SUM_SELECT_SCAN, SUM_SELECT_FULL_JOIN,
                 SUM_SORT_MERGE_PASSES, SUM_NO_INDEX_USED, FIRST_SEEN, LAST_SEEN,
-                CAST(UNIX_TIMESTAMP(FIRST_SEEN) * 1000000 AS UNSIGNED) AS born_us, CAST(UNIX_TIMESTAMP(LAST_SEEN) * 1000000 AS UNSIGNED) AS last_us
-            FROM performance_schema.events_statements_summary_by_digest')->fetchAll(PDO::FETCH_ASSOC);
+                CAST(UNIX_TIMESTAMP(FIRST_SEEN) * 1000000 AS UNSIGNED) AS born_us, CAST(UNIX_TIMESTAMP(LAST_SEEN) * 1000000 AS UNSIGNED)
+                AS last_us
+            FROM performance_schema.events_statements_summary_by_digest',
+            )
+            ->fetchAll(PDO::FETCH_ASSOC);
         $readings = [];
         foreach ($rows as $row) {
             $overflow = $row['DIGEST'] === null;
@@ -93,17 +115,30 @@ final class MariaDbSource implements StatementSource
     {
         try {
             // Timers count picoseconds from the start of the server, which is known to the second.
-            $startUs = (int) $this->pdo()->query("SELECT CAST((UNIX_TIMESTAMP(NOW(6)) - VARIABLE_VALUE) * 1000000 AS UNSIGNED) FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'UPTIME'")->fetchColumn();
-            $lastEnd = (int) $this->pdo()->query('SELECT MAX(TIMER_END) FROM performance_schema.events_statements_history_long')->fetchColumn();
+            $startUs = (int) $this->pdo()
+                ->query(
+                    'SELECT CAST((UNIX_TIMESTAMP(NOW(6)) - VARIABLE_VALUE) * 1000000 AS UNSIGNED) FROM information_schema.GLOBAL_STATUS '
+                        ."WHERE VARIABLE_NAME = 'UPTIME'",
+                )
+                ->fetchColumn();
+            $lastEnd = (int) $this->pdo()
+                ->query('SELECT MAX(TIMER_END) FROM performance_schema.events_statements_history_long')
+                ->fetchColumn();
             if ($cursor === null) {
                 return new RecentReading([], $lastEnd);
             }
             // After a restart the timers begin anew.
             $from = $lastEnd < $cursor ? 0 : $cursor;
-            $rows = $this->pdo()->query("SELECT h.EVENT_ID, h.THREAD_ID, h.DIGEST, h.SQL_TEXT, h.CURRENT_SCHEMA, h.TIMER_START, h.TIMER_WAIT, h.LOCK_TIME, h.ROWS_SENT, h.ROWS_EXAMINED, h.ROWS_AFFECTED, h.ERRORS, h.MESSAGE_TEXT,
-                    h.CREATED_TMP_DISK_TABLES, h.CREATED_TMP_TABLES, h.SORT_MERGE_PASSES, h.SELECT_SCAN, h.NO_INDEX_USED, h.WARNINGS, t.PROCESSLIST_USER, t.PROCESSLIST_HOST
+            $rows = $this->pdo()
+                ->query(
+                    "SELECT h.EVENT_ID, h.THREAD_ID, h.DIGEST, h.SQL_TEXT, h.CURRENT_SCHEMA, h.TIMER_START, h.TIMER_WAIT, h.LOCK_TIME,
+                    h.ROWS_SENT, h.ROWS_EXAMINED, h.ROWS_AFFECTED, h.ERRORS, h.MESSAGE_TEXT,
+                    h.CREATED_TMP_DISK_TABLES, h.CREATED_TMP_TABLES, h.SORT_MERGE_PASSES, h.SELECT_SCAN, h.NO_INDEX_USED, h.WARNINGS,
+                    t.PROCESSLIST_USER, t.PROCESSLIST_HOST
                 FROM performance_schema.events_statements_history_long h LEFT JOIN performance_schema.threads t ON t.THREAD_ID = h.THREAD_ID
-                WHERE h.TIMER_END > {$from} AND h.TIMER_END <= {$lastEnd} AND h.SQL_TEXT IS NOT NULL")->fetchAll(PDO::FETCH_ASSOC);
+                WHERE h.TIMER_END > {$from} AND h.TIMER_END <= {$lastEnd} AND h.SQL_TEXT IS NOT NULL",
+                )
+                ->fetchAll(PDO::FETCH_ASSOC);
         } catch (PDOException) {
             return new RecentReading([], $cursor ?? 0);
         }
@@ -112,27 +147,30 @@ final class MariaDbSource implements StatementSource
             if (trim((string) $row['SQL_TEXT']) === '') {
                 continue;
             }
-            $executions[] = [self::key($row['CURRENT_SCHEMA'], $row['DIGEST']), new Execution(
-                startedAtUs: $startUs + intdiv((int) $row['TIMER_START'], 1_000_000),
-                durationUs: intdiv((int) $row['TIMER_WAIT'], 1_000_000),
-                sql: (string) $row['SQL_TEXT'],
-                database: (string) $row['CURRENT_SCHEMA'],
-                user: (string) $row['PROCESSLIST_USER'],
-                clientHost: (string) $row['PROCESSLIST_HOST'],
-                status: (int) $row['ERRORS'] > 0 ? Status::Error : Status::Ok,
-                error: (int) $row['ERRORS'] > 0 ? (string) $row['MESSAGE_TEXT'] : null,
-                rowsReturned: (int) $row['ROWS_SENT'],
-                rowsExamined: (int) $row['ROWS_EXAMINED'],
-                rowsAffected: (int) $row['ROWS_AFFECTED'],
-                lockUs: intdiv((int) $row['LOCK_TIME'], 1_000_000),
-                tmpTablesMemory: max(0, (int) $row['CREATED_TMP_TABLES'] - (int) $row['CREATED_TMP_DISK_TABLES']),
-                tmpTablesDisk: (int) $row['CREATED_TMP_DISK_TABLES'],
-                sortMergePasses: (int) $row['SORT_MERGE_PASSES'],
-                fullScan: (int) $row['SELECT_SCAN'] > 0,
-                indexUsed: (int) $row['NO_INDEX_USED'] === 0,
-                warningCount: (int) $row['WARNINGS'],
-                planRef: "thread {$row['THREAD_ID']}, event {$row['EVENT_ID']}",
-            )];
+            $executions[] = [
+                self::key($row['CURRENT_SCHEMA'], $row['DIGEST']),
+                new Execution(
+                    startedAtUs: $startUs + intdiv((int) $row['TIMER_START'], 1_000_000),
+                    durationUs: intdiv((int) $row['TIMER_WAIT'], 1_000_000),
+                    sql: (string) $row['SQL_TEXT'],
+                    database: (string) $row['CURRENT_SCHEMA'],
+                    user: (string) $row['PROCESSLIST_USER'],
+                    clientHost: (string) $row['PROCESSLIST_HOST'],
+                    status: (int) $row['ERRORS'] > 0 ? Status::Error : Status::Ok,
+                    error: (int) $row['ERRORS'] > 0 ? (string) $row['MESSAGE_TEXT'] : null,
+                    rowsReturned: (int) $row['ROWS_SENT'],
+                    rowsExamined: (int) $row['ROWS_EXAMINED'],
+                    rowsAffected: (int) $row['ROWS_AFFECTED'],
+                    lockUs: intdiv((int) $row['LOCK_TIME'], 1_000_000),
+                    tmpTablesMemory: max(0, (int) $row['CREATED_TMP_TABLES'] - (int) $row['CREATED_TMP_DISK_TABLES']),
+                    tmpTablesDisk: (int) $row['CREATED_TMP_DISK_TABLES'],
+                    sortMergePasses: (int) $row['SORT_MERGE_PASSES'],
+                    fullScan: (int) $row['SELECT_SCAN'] > 0,
+                    indexUsed: (int) $row['NO_INDEX_USED'] === 0,
+                    warningCount: (int) $row['WARNINGS'],
+                    planRef: "thread {$row['THREAD_ID']}, event {$row['EVENT_ID']}",
+                ),
+            ];
         }
 
         return new RecentReading($executions, $lastEnd);
@@ -140,13 +178,25 @@ final class MariaDbSource implements StatementSource
 
     public function running(): array
     {
-        $rows = $this->pdo()->query("SELECT ID, USER, HOST, DB, STATE, TIME_MS, INFO FROM information_schema.PROCESSLIST
-            WHERE INFO IS NOT NULL AND COMMAND NOT IN ('Sleep', 'Daemon') AND ID <> CONNECTION_ID() ORDER BY TIME_MS DESC LIMIT 500")->fetchAll(PDO::FETCH_ASSOC);
+        $rows = $this->pdo()
+            ->query(
+                "SELECT ID, USER, HOST, DB, STATE, TIME_MS, INFO FROM information_schema.PROCESSLIST
+            WHERE INFO IS NOT NULL AND COMMAND NOT IN ('Sleep', 'Daemon') AND ID <> CONNECTION_ID() ORDER BY TIME_MS DESC LIMIT 500",
+            )
+            ->fetchAll(PDO::FETCH_ASSOC);
 
-        return array_map(static fn (array $row): RunningStatement => new RunningStatement(
-            (int) $row['ID'], (string) $row['USER'], (string) preg_replace('~:\d+$~', '', (string) $row['HOST']), (string) $row['DB'], (string) $row['STATE'],
-            (int) ((float) $row['TIME_MS'] * 1000), (string) $row['INFO'],
-        ), $rows);
+        return array_map(
+            static fn (array $row): RunningStatement => new RunningStatement(
+                (int) $row['ID'],
+                (string) $row['USER'],
+                (string) preg_replace('~:\d+$~', '', (string) $row['HOST']),
+                (string) $row['DB'],
+                (string) $row['STATE'],
+                (int) ((float) $row['TIME_MS'] * 1000),
+                (string) $row['INFO'],
+            ),
+            $rows,
+        );
     }
 
     /** The message without anything that could be a secret. */
@@ -170,24 +220,51 @@ final class MariaDbSource implements StatementSource
     {
         $problems = [];
         if ($pdo->query('SELECT @@performance_schema')->fetchColumn() != 1) {
-            $problems[] = ['problem' => 'performance_schema is off, so the server counts no statements.', 'remedy' => 'Set performance_schema=ON in the configuration of the server and restart it.'];
+            $problems[] = [
+                'problem' => 'performance_schema is off, so the server counts no statements.',
+                'remedy' => 'Set performance_schema=ON in the configuration of the server and restart it.',
+            ];
         }
         try {
             $pdo->query('SELECT COUNT(*) FROM performance_schema.events_statements_summary_by_digest');
-            $consumers = $pdo->query("SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('global_instrumentation', 'statements_digest')")->fetchAll(PDO::FETCH_COLUMN);
+            $consumers = $pdo
+                ->query(
+                    "SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('global_instrumentation', "
+                        ."'statements_digest')",
+                )
+                ->fetchAll(PDO::FETCH_COLUMN);
             foreach ($consumers as $consumer) {
-                $problems[] = ['problem' => "The consumer {$consumer} is off.", 'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name = '{$consumer}'"];
+                $problems[] = [
+                    'problem' => "The consumer {$consumer} is off.",
+                    'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name = '{$consumer}'",
+                ];
             }
-            $history = $pdo->query("SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('events_statements_current', 'events_statements_history_long')")->fetchAll(PDO::FETCH_COLUMN);
+            $history = $pdo
+                ->query(
+                    "SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('events_statements_current', "
+                        ."'events_statements_history_long')",
+                )
+                ->fetchAll(PDO::FETCH_COLUMN);
             if ($history !== []) {
-                $problems[] = ['problem' => 'The server does not remember single statements, so quantiles and samples stay empty; counts and means do not need them.', 'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name IN ('".implode("', '", $history)."')"];
+                $problems[] = [
+                    'problem' => 'The server does not remember single statements, so quantiles and samples stay empty; counts and means '
+                        .'do not need them.',
+                    'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name IN "
+                        ."('".implode("', '", $history)."')",
+                ];
             }
         } catch (PDOException) {
-            $problems[] = ['problem' => 'The account may not read performance_schema.', 'remedy' => "GRANT SELECT ON performance_schema.* TO {$who}"];
+            $problems[] = [
+                'problem' => 'The account may not read performance_schema.',
+                'remedy' => "GRANT SELECT ON performance_schema.* TO {$who}",
+            ];
         }
         $grants = implode("\n", $pdo->query('SHOW GRANTS')->fetchAll(PDO::FETCH_COLUMN));
         if (preg_match('~GRANT [^\n]*\b(PROCESS|ALL PRIVILEGES)\b[^\n]* ON \*\.\*~', $grants) !== 1) {
-            $problems[] = ['problem' => 'The account sees only its own sessions, so "running now" stays empty.', 'remedy' => "GRANT PROCESS ON *.* TO {$who}"];
+            $problems[] = [
+                'problem' => 'The account sees only its own sessions, so "running now" stays empty.',
+                'remedy' => "GRANT PROCESS ON *.* TO {$who}",
+            ];
         }
 
         return $problems;
@@ -207,7 +284,9 @@ final class MariaDbSource implements StatementSource
     public static function connect(Cluster $cluster, int $seconds): PDO
     {
         $options = [
-            PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_TIMEOUT => self::TIMEOUT_SECONDS, PDO::MYSQL_ATTR_MULTI_STATEMENTS => false,
+            PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
+            PDO::ATTR_TIMEOUT => self::TIMEOUT_SECONDS,
+            PDO::MYSQL_ATTR_MULTI_STATEMENTS => false,
             PDO::MYSQL_ATTR_INIT_COMMAND => "SET NAMES utf8mb4, time_zone = '+00:00', SESSION max_statement_time = {$seconds}",
         ];
         if ($cluster->tls) {
@@ -221,7 +300,12 @@ final class MariaDbSource implements StatementSource
         // A server that takes the call and then is silent must not hold whoever reads it.
         $silence = ini_set('mysqlnd.net_read_timeout', (string) ($seconds + self::TIMEOUT_SECONDS));
         try {
-            return new PDO("mysql:host={$host};port={$cluster->port};charset=utf8mb4", (string) $cluster->username, (string) $cluster->secret, $options);
+            return new PDO(
+                "mysql:host={$host};port={$cluster->port};charset=utf8mb4",
+                (string) $cluster->username,
+                (string) $cluster->secret,
+                $options,
+            );
         } finally {
             ini_set('mysqlnd.net_read_timeout', (string) $silence);
         }

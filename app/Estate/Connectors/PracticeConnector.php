@@ -115,25 +115,47 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
         }
         $columns = array_map(static fn (CatalogObject $table): array => [$table->schema, $table->name, $table->columns], $tables);
 
-        return $texts === [] ? [] : SealedCache::remember("views {$this->cluster->slug}", [$texts, $columns], [CatalogObject::class], fn (): array => array_map(
-            fn (array $view): CatalogObject => $this->view($warehouse, $view[0], $view[1]), $texts,
-        ));
+        return $texts === []
+            ? []
+            : SealedCache::remember(
+                "views {$this->cluster->slug}",
+                [$texts, $columns],
+                [CatalogObject::class],
+                fn (): array => array_map(fn (array $view): CatalogObject => $this->view($warehouse, $view[0], $view[1]), $texts),
+            );
     }
 
     public function run(string $sql, string $schema, string $user, Closure $cancelled, bool $careful = false): QueryResult
     {
-        $outcome = $this->guarded($sql, fn (): Outcome => $this->engine()->run($sql, $this->session($schema, $user, $careful), $this->limits($cancelled)));
+        $outcome = $this->guarded(
+            $sql,
+            fn (): Outcome => $this->engine()->run($sql, $this->session($schema, $user, $careful), $this->limits($cancelled)),
+        );
 
-        return new QueryResult($outcome->columns, $outcome->rows, $outcome->cut, $outcome->rowsAffected, $outcome->message, $outcome->plan, $outcome->elapsedUs);
+        return new QueryResult(
+            $outcome->columns,
+            $outcome->rows,
+            $outcome->cut,
+            $outcome->rowsAffected,
+            $outcome->message,
+            $outcome->plan,
+            $outcome->elapsedUs,
+        );
     }
 
     public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled, bool $careful = false): Plan
     {
-        $plan = $this->guarded($sql, fn (): ?Plan => $run
-            ? $this->engine()->actual($sql, $this->session($schema, $user, $careful), $this->limits($cancelled))
-            : $this->engine()->explain($sql, $this->session($schema, $user, $careful)));
+        $plan = $this->guarded(
+            $sql,
+            fn (): ?Plan => $run
+                ? $this->engine()->actual($sql, $this->session($schema, $user, $careful), $this->limits($cancelled))
+                : $this->engine()->explain($sql, $this->session($schema, $user, $careful)),
+        );
 
-        return $plan ?? throw new SourceError('This statement has no plan: it reads nothing. Explain a query, or the query of an INSERT or CREATE TABLE AS.');
+        return $plan ??
+            throw new SourceError(
+                'This statement has no plan: it reads nothing. Explain a query, or the query of an INSERT or CREATE TABLE AS.',
+            );
     }
 
     public function stamp(string $schema, string $table): ?string
@@ -177,12 +199,18 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
 
     public function spread(string $table, string $column): ColumnSpread
     {
-        return $this->guarded('', fn (): ColumnSpread => LayoutReader::spread($this->store($table), $column, $this->engine()->warehouse->nodes));
+        return $this->guarded(
+            '',
+            fn (): ColumnSpread => LayoutReader::spread($this->store($table), $column, $this->engine()->warehouse->nodes),
+        );
     }
 
     public function apply(string $sql, Closure $cancelled): string
     {
-        return $this->guarded($sql, fn (): string => $this->engine()->run($sql, $this->session('', 'ledger'), $this->patient($cancelled))->message);
+        return $this->guarded(
+            $sql,
+            fn (): string => $this->engine()->run($sql, $this->session('', 'ledger'), $this->patient($cancelled))->message,
+        );
     }
 
     public function measure(string $sql, string $schema, Closure $cancelled, ?ReadAt $at = null): Measured
@@ -190,7 +218,11 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
         return $this->guarded($sql, function () use ($sql, $schema, $cancelled, $at): Measured {
             $at ??= new ReadAt(Clock::microseconds());
             // A cache of its own: nothing is in memory the first time, all of it the second.
-            $engine = new Engine($this->engine()->warehouse, new ChunkCache(6_000_000), new Switches($at->prepared ? [] : [Switches::ROLLUPS, Switches::LOOKUPS]));
+            $engine = new Engine(
+                $this->engine()->warehouse,
+                new ChunkCache(6_000_000),
+                new Switches($at->prepared ? [] : [Switches::ROLLUPS, Switches::LOOKUPS]),
+            );
             $limits = new Limits(self::SECONDS, self::PROOF_ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY);
             $session = new Session($schema, 'ledger', $at->nowUs, false, $at->versions);
             $cold = $engine->run($sql, $session, $limits);
@@ -207,7 +239,14 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
 
             $answer = Answer::of(array_column($compared->columns, 'name'), $compared->rows, PlanVeil::tables($warm->plan));
 
-            return Measured::of($warm->plan, $cold->elapsedUs, $warm->elapsedUs, count($warm->rows), $compared->cut ? null : $digest->text(), $answer);
+            return Measured::of(
+                $warm->plan,
+                $cold->elapsedUs,
+                $warm->elapsedUs,
+                count($warm->rows),
+                $compared->cut ? null : $digest->text(),
+                $answer,
+            );
         });
     }
 
@@ -265,15 +304,25 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
 
     public function borrow(TableKeeper $from, string $table, string $as, float $share, Closure $cancelled): int
     {
-        if (! $from instanceof self) {
+        if (! ($from instanceof self)) {
             throw new SourceError('Only tables of practice clusters can be copied to another.');
         }
 
-        return $this->guarded('', fn (): int => (new TableCopy($this->engine()->warehouse))->copy($from->store($table), $from->engine()->warehouse, self::parts($as), $share, Clock::microseconds(), static function () use ($cancelled): void {
-            if ($cancelled()) {
-                throw new SourceError('Stopped by hand.', null, true);
-            }
-        }));
+        return $this->guarded(
+            '',
+            fn (): int => (new TableCopy($this->engine()->warehouse))->copy(
+                $from->store($table),
+                $from->engine()->warehouse,
+                self::parts($as),
+                $share,
+                Clock::microseconds(),
+                static function () use ($cancelled): void {
+                    if ($cancelled()) {
+                        throw new SourceError('Stopped by hand.', null, true);
+                    }
+                },
+            ),
+        );
     }
 
     public function makeSchema(string $schema): void
@@ -313,8 +362,18 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
             $missing = $table === null ? [] : Freshness::of($rollup, $table->manifest())[1];
             $manifest = $book->rows($rollup)->manifest();
             $states[] = new RollupState(
-                $rollup->path(), $rollup->fact, $rollup->sql, $rollup->stale, $manifest->rows(), (float) $manifest->bytes($warehouse->nodes) * $warehouse->profile->rowFactor, $rollup->createdUs, $rollup->refreshedUs,
-                count($missing), array_sum(array_map(static fn ($chunk): int => $chunk->rows, $missing)), $broken, $book->uses($rollup),
+                $rollup->path(),
+                $rollup->fact,
+                $rollup->sql,
+                $rollup->stale,
+                $manifest->rows(),
+                (float) $manifest->bytes($warehouse->nodes) * $warehouse->profile->rowFactor,
+                $rollup->createdUs,
+                $rollup->refreshedUs,
+                count($missing),
+                array_sum(array_map(static fn ($chunk): int => $chunk->rows, $missing)),
+                $broken,
+                $book->uses($rollup),
             );
         }
 
@@ -330,8 +389,17 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
             $table = $warehouse->table($schema, $name);
 
             return new LookupState(
-                $lookup->path(), $lookup->table, $lookup->sql, $lookup->key, $lookup->columns, $lookup->rows, (float) $lookup->bytes * $warehouse->profile->rowFactor, $lookup->createdUs, $lookup->refreshedUs,
-                $table === null || $table->manifest()->version !== $lookup->version || basename($table->directory) !== $lookup->tableToken, $warehouse->prepared()->uses($lookup),
+                $lookup->path(),
+                $lookup->table,
+                $lookup->sql,
+                $lookup->key,
+                $lookup->columns,
+                $lookup->rows,
+                (float) $lookup->bytes * $warehouse->profile->rowFactor,
+                $lookup->createdUs,
+                $lookup->refreshedUs,
+                $table === null || $table->manifest()->version !== $lookup->version || basename($table->directory) !== $lookup->tableToken,
+                $warehouse->prepared()->uses($lookup),
             );
         }, $warehouse->prepared()->lookups());
     }
@@ -368,7 +436,11 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
     {
         return $this->guarded($sql, function () use ($sql, $schema, $rewrite, $cancelled): Measured {
             $engine = $this->engine()->with(new Switches($rewrite === null ? [] : [$rewrite]));
-            $outcome = $engine->run($sql, $this->session($schema, 'rewrites'), new Limits(self::REWRITE_SECONDS, self::PROOF_ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY));
+            $outcome = $engine->run(
+                $sql,
+                $this->session($schema, 'rewrites'),
+                new Limits(self::REWRITE_SECONDS, self::PROOF_ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY),
+            );
             if ($outcome->plan === null) {
                 throw new WarehouseError('This statement reads nothing.');
             }
@@ -377,14 +449,30 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
                 $digest->add($row);
             }
 
-            return Measured::of($outcome->plan, $outcome->elapsedUs, $outcome->elapsedUs, count($outcome->rows), $outcome->cut ? null : $digest->text());
+            return Measured::of(
+                $outcome->plan,
+                $outcome->elapsedUs,
+                $outcome->elapsedUs,
+                count($outcome->rows),
+                $outcome->cut ? null : $digest->text(),
+            );
         });
     }
 
     /** What a plan does, without what it expects. */
     private static function steps(?Plan $plan): string
     {
-        $steps = array_map(static fn (PlanStep $step): array => [$step->kind->value, $step->detail, $step->table?->name, $step->conditions, array_map(static fn (PlanStep $input): string => $input->detail, $step->inputs), $step->notes], $plan?->steps() ?? []);
+        $steps = array_map(
+            static fn (PlanStep $step): array => [
+                $step->kind->value,
+                $step->detail,
+                $step->table?->name,
+                $step->conditions,
+                array_map(static fn (PlanStep $input): string => $input->detail, $step->inputs),
+                $step->notes,
+            ],
+            $plan?->steps() ?? [],
+        );
 
         return (string) json_encode($steps, JSON_PARTIAL_OUTPUT_ON_ERROR);
     }
@@ -415,7 +503,8 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
     {
         [$schema, $name] = self::parts($table);
 
-        return $this->engine()->warehouse->table($schema, $name) ?? throw new WarehouseError("There is no table {$table} on {$this->cluster->name} any more.");
+        return $this->engine()->warehouse->table($schema, $name) ??
+            throw new WarehouseError("There is no table {$table} on {$this->cluster->name} any more.");
     }
 
     /**
@@ -468,7 +557,13 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
             throw new SourceError($error->getMessage(), null, true);
         } catch (WarehouseError $error) {
             $place = $error->offset === null ? '' : 'Line '.(substr_count(substr($sql, 0, $error->offset), "\n") + 1).': ';
-            throw new SourceError($place.$error->getMessage(), $error->offset, false, null, $error->sealed() === $error->getMessage() ? null : $place.$error->sealed());
+            throw new SourceError(
+                $place.$error->getMessage(),
+                $error->offset,
+                false,
+                null,
+                $error->sealed() === $error->getMessage() ? null : $place.$error->sealed(),
+            );
         } catch (ParquetError $error) {
             throw new SourceError($error->getMessage());
         }
@@ -480,15 +575,36 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
         $definition = $facts->definition;
         $statistics = $table->statistics();
 
-        return new CatalogObject($table->schema, $table->name, false, $facts->rows, $facts->bytes * $warehouse->profile->rowFactor, CatalogObject::columns($definition->columns), ! $withFacts ? [] : [
-            'placed' => $definition->distribution->describe(),
-            'cut' => $definition->partitioning === null ? 'into no partitions' : "{$definition->partitioning->describe()}, {$facts->partitions} partitions",
-            'sorted by' => $definition->clustering()->describe(),
-            'chunks' => Quantity::count($facts->chunks),
-            'fullest node' => self::fullest($facts),
-            'statistics' => $statistics === null ? 'never collected' : Quantity::duration(max(0, Clock::microseconds() - $statistics->collectedUs)).' old, '.Quantity::percent(($facts->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows)).' changed since',
-            'versions' => (string) count($table->versions()),
-        ], null, $this->origins($table), $this->keys($warehouse, $table), $warehouse->profile->rowFactor);
+        return new CatalogObject(
+            $table->schema,
+            $table->name,
+            false,
+            $facts->rows,
+            $facts->bytes * $warehouse->profile->rowFactor,
+            CatalogObject::columns($definition->columns),
+            ! $withFacts
+                ? []
+                : [
+                    'placed' => $definition->distribution->describe(),
+                    'cut' => $definition->partitioning === null
+                            ? 'into no partitions'
+                            : "{$definition->partitioning->describe()}, {$facts->partitions} partitions",
+                    'sorted by' => $definition->clustering()->describe(),
+                    'chunks' => Quantity::count($facts->chunks),
+                    'fullest node' => self::fullest($facts),
+                    'statistics' => $statistics === null
+                            ? 'never collected'
+                            : Quantity::duration(max(0, Clock::microseconds() - $statistics->collectedUs)).
+                                ' old, '.
+                                Quantity::percent(($facts->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows)).
+                                ' changed since',
+                    'versions' => (string) count($table->versions()),
+                ],
+            null,
+            $this->origins($table),
+            $this->keys($warehouse, $table),
+            $warehouse->profile->rowFactor,
+        );
     }
 
     /**
@@ -496,9 +612,16 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
      */
     private function origins(TableStore $table): array
     {
-        return array_map(fn (array $one): ColumnOrigin => new ColumnOrigin(
-            ObjectPath::of([$one['cluster'] === '' ? $this->cluster->slug : $one['cluster'], ...explode('.', $one['path'], 2)]), $one['columns'], $one['conditions'], $one['row'], $one['former'],
-        ), $table->origins()->list());
+        return array_map(
+            fn (array $one): ColumnOrigin => new ColumnOrigin(
+                ObjectPath::of([$one['cluster'] === '' ? $this->cluster->slug : $one['cluster'], ...explode('.', $one['path'], 2)]),
+                $one['columns'],
+                $one['conditions'],
+                $one['row'],
+                $one['former'],
+            ),
+            $table->origins()->list(),
+        );
     }
 
     /**
@@ -539,9 +662,22 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
             $query = $statement instanceof CreateView ? $statement->query : null;
             $fields = $query === null ? [] : (new QueryBinder($warehouse, $this->session($schema, '')))->query($query)->fields();
             $names = $statement instanceof CreateView ? $statement->columns : [];
-            $columns = array_map(static fn ($field, int $i): array => [$names[$i] ?? $field->name, (string) $field->type, $field->nullable], $fields, array_keys($fields));
+            $columns = array_map(
+                static fn ($field, int $i): array => [$names[$i] ?? $field->name, (string) $field->type, $field->nullable],
+                $fields,
+                array_keys($fields),
+            );
 
-            return new CatalogObject($schema, $name, true, null, null, $columns, ['query' => $query === null ? $sql : (new Printer())->statement($query)], $sql);
+            return new CatalogObject(
+                $schema,
+                $name,
+                true,
+                null,
+                null,
+                $columns,
+                ['query' => $query === null ? $sql : (new Printer())->statement($query)],
+                $sql,
+            );
         } catch (WarehouseError|SyntaxError $error) {
             return new CatalogObject($schema, $name, true, null, null, [], ['broken' => $error->getMessage()], $sql);
         }

@@ -15,7 +15,8 @@ interface RewriteSource
     /**
      * Rewrites that changed the plan of a statement, by name.
      *
-     * @return array<string, array{title: string, words: string, estimatedRows: float}> the last is what all steps together were expected to handle without it
+     * @return array<string, array{title: string, words: string,
+     *     estimatedRows: float}> the last is what all steps together were expected to handle without it
      *
      * @throws SourceError
      */

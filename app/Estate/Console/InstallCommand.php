@@ -20,11 +20,23 @@ final class InstallCommand extends Command
     public function handle(): int
     {
         // The password is made anew with the settings file, so it is written at each start.
-        Cluster::query()->updateOrCreate(['slug' => 'own-store'], [
-            'name' => 'Own store', 'role' => 'the MariaDB that Fulcrion itself runs on', 'connector' => 'mariadb', 'dialect' => Dialect::MariaDb,
-            'is_own' => true, 'host' => config('database.connections.mariadb.write.host')[0], 'port' => config('database.connections.mariadb.port'),
-            'username' => config('fulcrion.watcher.user'), 'secret' => config('fulcrion.watcher.password'),
-        ])->forceFill(['interval_seconds' => 10])->save();
+        Cluster::query()
+            ->updateOrCreate(
+                ['slug' => 'own-store'],
+                [
+                    'name' => 'Own store',
+                    'role' => 'the MariaDB that Fulcrion itself runs on',
+                    'connector' => 'mariadb',
+                    'dialect' => Dialect::MariaDb,
+                    'is_own' => true,
+                    'host' => config('database.connections.mariadb.write.host')[0],
+                    'port' => config('database.connections.mariadb.port'),
+                    'username' => config('fulcrion.watcher.user'),
+                    'secret' => config('fulcrion.watcher.password'),
+                ],
+            )
+            ->forceFill(['interval_seconds' => 10])
+            ->save();
         if (! $this->option('without-owner') && ! User::query()->where('role', Role::Owner)->exists()) {
             $password = Str::password(16, symbols: false);
             User::query()->create(['name' => 'Owner', 'email' => 'owner@fulcrion.example', 'password' => $password, 'role' => Role::Owner]);

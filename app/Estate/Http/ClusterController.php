@@ -27,7 +27,10 @@ final readonly class ClusterController
     public function index(): View
     {
         $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
-        $seen = DB::table('statement_presence')->groupBy('cluster_id')->get(['cluster_id', DB::raw('COUNT(*) AS statements'), DB::raw('MAX(last_us) AS last_us')])->keyBy('cluster_id');
+        $seen = DB::table('statement_presence')
+            ->groupBy('cluster_id')
+            ->get(['cluster_id', DB::raw('COUNT(*) AS statements'), DB::raw('MAX(last_us) AS last_us')])
+            ->keyBy('cluster_id');
 
         return view('estate.clusters', ['clusters' => $clusters, 'seen' => $seen]);
     }
@@ -39,30 +42,60 @@ final readonly class ClusterController
 
     public function store(Request $request): RedirectResponse
     {
-        $data = $request->validate(['name' => ['required', 'string', 'max:120'], 'connector' => ['required', 'in:mariadb,files'], 'role' => ['required', 'string', 'max:60']]
-            + ($request->input('connector') === 'mariadb' ? self::connection(true) : ['dialect' => ['required', new Enum(Dialect::class)]]), self::messages());
+        $data = $request->validate(
+            [
+                'name' => ['required', 'string', 'max:120'],
+                'connector' => ['required', 'in:mariadb,files'],
+                'role' => ['required', 'string', 'max:60'],
+            ] +
+                ($request->input('connector') === 'mariadb'
+                    ? self::connection(true)
+                    : ['dialect' => ['required', new Enum(Dialect::class)]]),
+            self::messages(),
+        );
         $trouble = self::unreachable($data['host'] ?? null);
         if ($trouble !== null) {
-            return back()->withInput($request->except('secret'))->withErrors(['host' => $trouble]);
+            return back()
+                ->withInput($request->except('secret'))
+                ->withErrors(['host' => $trouble]);
         }
         $slug = Str::slug($data['name']) ?: 'cluster';
         for ($i = 2, $free = $slug; Cluster::query()->where('slug', $free)->exists(); $i++) {
             $free = "{$slug}-{$i}";
         }
         $cluster = Cluster::query()->create([...$data, 'slug' => $free, 'dialect' => $data['dialect'] ?? Dialect::MariaDb->value]);
-        $this->journal->record(self::actor($request), 'added a cluster', $cluster->name, ['connector' => $cluster->connector, 'host' => $cluster->host]);
+        $this->journal->record(self::actor($request), 'added a cluster', $cluster->name, [
+            'connector' => $cluster->connector,
+            'host' => $cluster->host,
+        ]);
 
-        return redirect("/tend/clusters/{$cluster->slug}")->with('done', $cluster->isLive() ? "{$cluster->name} is added. Check the connection below." : "{$cluster->name} is added. Import files for it, or make a token and send them.");
+        return redirect("/tend/clusters/{$cluster->slug}")->with(
+            'done',
+            $cluster->isLive()
+                ? "{$cluster->name} is added. Check the connection below."
+                : "{$cluster->name} is added. Import files for it, or make a token and send them.",
+        );
     }
 
     public function edit(Cluster $cluster): View
     {
-        return view('estate.cluster', ['cluster' => $cluster, 'problems' => session('problems'), 'token' => session('token'), 'tokens' => $cluster->tokens()->orderByDesc('id')->get()]);
+        return view('estate.cluster', [
+            'cluster' => $cluster,
+            'problems' => session('problems'),
+            'token' => session('token'),
+            'tokens' => $cluster->tokens()->orderByDesc('id')->get(),
+        ]);
     }
 
     public function update(Request $request, Cluster $cluster): RedirectResponse
     {
-        $rules = ['name' => ['required', 'string', 'max:120'], 'role' => ['required', 'string', 'max:60'], 'retention_days' => ['required', 'integer', 'between:2,3650'], 'sample_days' => ['required', 'integer', 'between:1,3650'], 'paused' => ['boolean']];
+        $rules = [
+            'name' => ['required', 'string', 'max:120'],
+            'role' => ['required', 'string', 'max:60'],
+            'retention_days' => ['required', 'integer', 'between:2,3650'],
+            'sample_days' => ['required', 'integer', 'between:1,3650'],
+            'paused' => ['boolean'],
+        ];
         if ($cluster->isLive()) {
             $rules['interval_seconds'] = ['required', 'integer', 'between:10,3600'];
             $rules += $cluster->is_own ? [] : self::connection(false);
@@ -70,13 +103,18 @@ final readonly class ClusterController
         $data = $request->validate($rules, self::messages());
         $trouble = self::unreachable($data['host'] ?? null);
         if ($trouble !== null) {
-            return back()->withInput($request->except('secret'))->withErrors(['host' => $trouble]);
+            return back()
+                ->withInput($request->except('secret'))
+                ->withErrors(['host' => $trouble]);
         }
         if (($data['secret'] ?? '') === '') {
             unset($data['secret']);
         }
         $cluster->update($data + ['paused' => false] + ($cluster->isLive() && ! $cluster->is_own ? ['tls' => false] : []));
-        $this->journal->record(self::actor($request), 'changed a cluster', $cluster->name, ['fields' => implode(', ', array_diff(array_keys($cluster->getChanges()), ['updated_at', 'secret'])), 'password changed' => isset($data['secret'])]);
+        $this->journal->record(self::actor($request), 'changed a cluster', $cluster->name, [
+            'fields' => implode(', ', array_diff(array_keys($cluster->getChanges()), ['updated_at', 'secret'])),
+            'password changed' => isset($data['secret']),
+        ]);
 
         return redirect("/tend/clusters/{$cluster->slug}")->with('done', 'Saved.');
     }
@@ -109,21 +147,40 @@ final readonly class ClusterController
     {
         abort_if($cluster->is_own, 403, 'The own store cannot be removed; pause it instead.');
         if ($request->input('confirm') !== $cluster->name) {
-            return redirect("/tend/clusters/{$cluster->slug}#remove")->with('failed', "Nothing was removed. Type the name {$cluster->name} to confirm.");
+            return redirect("/tend/clusters/{$cluster->slug}#remove")->with(
+                'failed',
+                "Nothing was removed. Type the name {$cluster->name} to confirm.",
+            );
         }
         $of = static fn (string $table): Builder => DB::table($table)->where('cluster_id', $cluster->id)->select('id');
         // What hangs on its rows first; what was decided and done stays in the ledger, which knows its name.
-        foreach ([['rejected_records', 'import_id', 'imports'], ['proofs', 'change_id', 'changes'], ['notifications', 'finding_id', 'findings'], ['maintenance_runs', 'plan_id', 'maintenance_plans'], ['job_chunks', 'run_id', 'job_runs'], ['job_task_names', 'run_id', 'job_runs']] as [$table, $column, $parent]) {
+        foreach (
+            [
+                ['rejected_records', 'import_id', 'imports'],
+                ['proofs', 'change_id', 'changes'],
+                ['notifications', 'finding_id', 'findings'],
+                ['maintenance_runs', 'plan_id', 'maintenance_plans'],
+                ['job_chunks', 'run_id', 'job_runs'],
+                ['job_task_names', 'run_id', 'job_runs'],
+            ] as [$table, $column, $parent]
+        ) {
             DB::table($table)->whereIn($column, $of($parent))->delete();
         }
-        foreach (DB::select("SELECT TABLE_NAME AS name FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME = 'cluster_id'") as $table) {
+        foreach (
+            DB::select(
+                "SELECT TABLE_NAME AS name FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME = 'cluster_id'",
+            ) as $table
+        ) {
             DB::table($table->name)->where('cluster_id', $cluster->id)->delete();
         }
         $cluster->tokens()->delete();
         $cluster->delete();
         $this->journal->record(self::actor($request), 'removed a cluster', $cluster->name);
 
-        return redirect('/tend/clusters')->with('done', "{$cluster->name} and its telemetry are removed. The watched server itself was not touched.");
+        return redirect('/tend/clusters')->with(
+            'done',
+            "{$cluster->name} and its telemetry are removed. The watched server itself was not touched.",
+        );
     }
 
     /** Why a host may not be called; null where it may. */
@@ -138,8 +195,11 @@ final readonly class ClusterController
     private static function connection(bool $withSecret): array
     {
         return [
-            'host' => ['required', 'string', 'max:190', 'regex:~^[A-Za-z0-9.:_-]+$~'], 'port' => ['required', 'integer', 'between:1,65535'], 'username' => ['required', 'string', 'max:80'],
-            'secret' => [$withSecret ? 'required' : 'nullable', 'string', 'max:190'], 'tls' => ['boolean'],
+            'host' => ['required', 'string', 'max:190', 'regex:~^[A-Za-z0-9.:_-]+$~'],
+            'port' => ['required', 'integer', 'between:1,65535'],
+            'username' => ['required', 'string', 'max:80'],
+            'secret' => [$withSecret ? 'required' : 'nullable', 'string', 'max:190'],
+            'tls' => ['boolean'],
         ];
     }
 
@@ -148,7 +208,11 @@ final readonly class ClusterController
      */
     private static function messages(): array
     {
-        return ['host.regex' => 'Write a host name or an address, without port or path.', 'interval_seconds.between' => 'Read every 10 to 3600 seconds.', 'secret.required' => 'The password is needed to read the server.'];
+        return [
+            'host.regex' => 'Write a host name or an address, without port or path.',
+            'interval_seconds.between' => 'Read every 10 to 3600 seconds.',
+            'secret.required' => 'The password is needed to read the server.',
+        ];
     }
 
     private static function actor(Request $request): User

@@ -46,9 +46,19 @@ final class Cluster extends Authenticatable
     protected function casts(): array
     {
         return [
-            'dialect' => Dialect::class, 'is_own' => 'bool', 'tls' => 'bool', 'paused' => 'bool', 'last_poll' => 'array',
-            'username' => 'encrypted', 'secret' => 'encrypted', 'polled_at' => 'datetime', 'failing_since' => 'datetime',
-            'port' => 'int', 'interval_seconds' => 'int', 'retention_days' => 'int', 'sample_days' => 'int',
+            'dialect' => Dialect::class,
+            'is_own' => 'bool',
+            'tls' => 'bool',
+            'paused' => 'bool',
+            'last_poll' => 'array',
+            'username' => 'encrypted',
+            'secret' => 'encrypted',
+            'polled_at' => 'datetime',
+            'failing_since' => 'datetime',
+            'port' => 'int',
+            'interval_seconds' => 'int',
+            'retention_days' => 'int',
+            'sample_days' => 'int',
         ];
     }
 

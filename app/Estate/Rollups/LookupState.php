@@ -52,7 +52,9 @@ final readonly class LookupState
     {
         $printer = new Printer();
 
-        return "CREATE OR REPLACE LOOKUP {$printer->path(explode('.', $this->name, 2))} WITH (key = {$printer->name($this->key)}) AS {$this->sql}";
+        return "CREATE OR REPLACE LOOKUP {$printer->path(explode('.', $this->name, 2))} WITH (key = {$printer->name(
+            $this->key,
+        )}) AS {$this->sql}";
     }
 
     public function drop(): string

@@ -44,7 +44,11 @@ final readonly class RollupState
         $sum = ['uses' => 0, 'savedUs' => 0.0, 'keptUs' => 0.0];
         foreach ($this->days as $one => $values) {
             if ($one >= $day) {
-                $sum = ['uses' => $sum['uses'] + $values['uses'], 'savedUs' => $sum['savedUs'] + $values['savedUs'], 'keptUs' => $sum['keptUs'] + $values['keptUs']];
+                $sum = [
+                    'uses' => $sum['uses'] + $values['uses'],
+                    'savedUs' => $sum['savedUs'] + $values['savedUs'],
+                    'keptUs' => $sum['keptUs'] + $values['keptUs'],
+                ];
             }
         }
 

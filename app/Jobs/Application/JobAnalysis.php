@@ -49,16 +49,35 @@ final readonly class JobAnalysis
             $model = new JobModel($recorded);
             $curve = self::curve($model);
             $choices = new WorkerRecommendations($curve);
-            $marks = array_filter(['cheapest' => $choices->cheapest(), 'knee' => $choices->knee(), 'ceiling' => $choices->ceiling(), 'deadline' => $run->deadline_us < 0 ? null : $choices->deadline(max(0, $run->deadline_us - $recorded->startUs)), 'budget' => ($run->series->budget ?? 0) > 0 ? $choices->budget($run->series->budget / ($run->price ?? 1.0)) : null]);
+            $marks = array_filter([
+                'cheapest' => $choices->cheapest(),
+                'knee' => $choices->knee(),
+                'ceiling' => $choices->ceiling(),
+                'deadline' => $run->deadline_us < 0 ? null : $choices->deadline(max(0, $run->deadline_us - $recorded->startUs)),
+                'budget' => ($run->series->budget ?? 0) > 0 ? $choices->budget($run->series->budget / ($run->price ?? 1.0)) : null,
+            ]);
             $push = StageSensitivity::of($model, $recorded->workers());
             $analysis += [
-                'fit' => $model->fitError(), 'miss' => $curve->worstMiss(), 'ceiling' => $curve->ceiling, 'points' => array_map(self::point(...), $curve->points()), 'minutes' => self::minutes($choices, $curve), 'marks' => array_map(self::point(...), $marks),
-                'push' => array_map(static fn (WhatIf $one): array => [$one->kind, $one->stage, $one->timeUs, $one->savedUs, $one->workSavedUs], $push),
+                'fit' => $model->fitError(),
+                'miss' => $curve->worstMiss(),
+                'ceiling' => $curve->ceiling,
+                'points' => array_map(self::point(...), $curve->points()),
+                'minutes' => self::minutes($choices, $curve),
+                'marks' => array_map(self::point(...), $marks),
+                'push' => array_map(
+                    static fn (WhatIf $one): array => [$one->kind, $one->stage, $one->timeUs, $one->savedUs, $one->workSavedUs],
+                    $push,
+                ),
                 'diagnoses' => array_map(static fn (Diagnosis $one): array => get_object_vars($one), Diagnoses::of($model, $facts, $push)),
             ];
             $run->fill(self::better($run, $run->series, $analysis['marks']));
         }
-        $run->fill(['analysis' => $analysis, 'work_us' => $facts->workUs, 'input_bytes' => $recorded->inputBytes(), 'idle_share' => $facts->idleShare]);
+        $run->fill([
+            'analysis' => $analysis,
+            'work_us' => $facts->workUs,
+            'input_bytes' => $recorded->inputBytes(),
+            'idle_share' => $facts->idleShare,
+        ]);
         // What is said of a run that still grows is not kept: it would outlive the end that came meanwhile.
         if ($run->state !== 'running') {
             $run->save();
@@ -77,11 +96,17 @@ final readonly class JobAnalysis
         $random = new Randomizer(new Mt19937($seed));
         $many = $recorded->table->count() > self::MANY;
         $distribution = RuntimeDistribution::of($model, $curve, $random, $many ? 8 : 24, $many ? 4 : 7);
-        $run->update(['forecast' => [
-            'distribution' => ['workers' => $distribution->workers, 'factors' => $distribution->factors, 'draws' => count($distribution->factors[0] ?? [])],
-            'elastic' => $this->elastic($run, $model, $curve, []),
-            'tonight' => $run->series === null ? null : $this->tonight($run, $run->series, $model, $curve, $random),
-        ]]);
+        $run->update([
+            'forecast' => [
+                'distribution' => [
+                    'workers' => $distribution->workers,
+                    'factors' => $distribution->factors,
+                    'draws' => count($distribution->factors[0] ?? []),
+                ],
+                'elastic' => $this->elastic($run, $model, $curve, []),
+                'tonight' => $run->series === null ? null : $this->tonight($run, $run->series, $model, $curve, $random),
+            ],
+        ]);
     }
 
     /**
@@ -102,7 +127,17 @@ final readonly class JobAnalysis
         $fixed = (new WorkerRecommendations($curve))->deadline($within);
         $asked = ['withinUs' => $within, 'step' => $step, 'holdUs' => $hold, 'delayUs' => $delay];
 
-        return $asked + ($plan === null || $fixed === null ? ['levels' => null] : ['levels' => $plan->levels, 'timeUs' => $plan->timeUs, 'workerHours' => $plan->workerHours(), 'tried' => $plan->tried, 'fixed' => self::point($fixed), 'leastWorkerHours' => array_sum($model->loadedUs()) / 3.6e9]);
+        return $asked +
+            ($plan === null || $fixed === null
+                ? ['levels' => null]
+                : [
+                    'levels' => $plan->levels,
+                    'timeUs' => $plan->timeUs,
+                    'workerHours' => $plan->workerHours(),
+                    'tried' => $plan->tried,
+                    'fixed' => self::point($fixed),
+                    'leastWorkerHours' => array_sum($model->loadedUs()) / 3.6e9,
+                ]);
     }
 
     /**
@@ -136,24 +171,57 @@ final readonly class JobAnalysis
         }
         $factor = max(0.05, $trend->nextBytes / $run->input_bytes);
         $deviation = $trend->deviation / $run->input_bytes;
-        $distribution = RuntimeDistribution::of($model, $curve, $random, $model->run->table->count() > self::MANY ? 6 : 16, 5, [$factor, $deviation]);
+        $distribution = RuntimeDistribution::of($model, $curve, $random, $model->run->table->count() > self::MANY ? 6 : 16, 5, [
+            $factor,
+            $deviation,
+        ]);
         $within = $run->deadline_us > $model->run->startUs ? $run->deadline_us - $model->run->startUs : null;
         $choices = new WorkerRecommendations($curve);
         // With some room: nine runs of ten are to be in time, whatever tonight brings.
-        $chosen = $series->aim === 'deadline' && $within !== null ? $this->inTime($curve, $distribution, $within) : self::fitting($series, $run, $choices, $within);
+        $chosen =
+            $series->aim === 'deadline' && $within !== null
+                ? $this->inTime($curve, $distribution, $within)
+                : self::fitting($series, $run, $choices, $within);
         $rows = [];
         foreach (array_unique(array_filter([$chosen?->workers, $run->workers])) as $workers) {
-            $rows[] = ['workers' => $workers, 'lowUs' => $distribution->timeUs($curve, $workers, 0.1), 'middleUs' => $distribution->timeUs($curve, $workers, 0.5), 'highUs' => $distribution->timeUs($curve, $workers, 0.9), 'late' => $within === null ? null : 1 - $distribution->chance($curve, $workers, $within)];
+            $rows[] = [
+                'workers' => $workers,
+                'lowUs' => $distribution->timeUs($curve, $workers, 0.1),
+                'middleUs' => $distribution->timeUs($curve, $workers, 0.5),
+                'highUs' => $distribution->timeUs($curve, $workers, 0.9),
+                'late' => $within === null ? null : 1 - $distribution->chance($curve, $workers, $within),
+            ];
         }
 
         $growth = [];
-        foreach (['this run' => 1.0, 'the next run' => $factor, 'in four weeks' => max(0.05, $factor * (1 + 4 * $trend->weekly))] as $when => $input) {
-            $then = $input === 1.0 ? $choices : new WorkerRecommendations(ScalingCurve::of(new JobModel($model->run, $model->order, $input), 16));
+        foreach (
+            ['this run' => 1.0, 'the next run' => $factor, 'in four '
+                .'weeks' => max(0.05, $factor * (1 + 4 * $trend->weekly))] as $when => $input
+        ) {
+            $then =
+                $input === 1.0
+                    ? $choices
+                    : new WorkerRecommendations(ScalingCurve::of(new JobModel($model->run, $model->order, $input), 16));
             $point = self::fitting($series, $run, $then, $within);
-            $growth[] = ['when' => $when, 'input' => $run->input_bytes * $input, 'sameUs' => $then->with($run->workers)->timeUs, 'fits' => $point === null ? null : self::point($point)];
+            $growth[] = [
+                'when' => $when,
+                'input' => $run->input_bytes * $input,
+                'sameUs' => $then->with($run->workers)->timeUs,
+                'fits' => $point === null ? null : self::point($point),
+            ];
         }
 
-        return ['growth' => $growth, 'atUs' => $atUs, 'input' => $trend->nextBytes, 'factor' => $factor, 'deviation' => $deviation, 'weekly' => $trend->weekly, 'runs' => $trend->runs, 'workers' => $chosen?->workers, 'rows' => $rows];
+        return [
+            'growth' => $growth,
+            'atUs' => $atUs,
+            'input' => $trend->nextBytes,
+            'factor' => $factor,
+            'deviation' => $deviation,
+            'weekly' => $trend->weekly,
+            'runs' => $trend->runs,
+            'workers' => $chosen?->workers,
+            'rows' => $rows,
+        ];
     }
 
     private static function curve(JobModel $model): ScalingCurve
@@ -215,7 +283,12 @@ final readonly class JobAnalysis
         $aim = $series->aim ?? ($run->deadline_us >= 0 ? 'deadline' : 'knee');
         $best = $marks[$aim] ?? null;
 
-        return $best === null ? ['best_workers' => null, 'best_saves' => null] : ['best_workers' => $best['workers'], 'best_saves' => $run->cost() - $best['workers'] * ($best['timeUs'] / 3.6e9) * ($run->price ?? 1.0)];
+        return $best === null
+            ? ['best_workers' => null, 'best_saves' => null]
+            : [
+                'best_workers' => $best['workers'],
+                'best_saves' => $run->cost() - $best['workers'] * ($best['timeUs'] / 3.6e9) * ($run->price ?? 1.0),
+            ];
     }
 
     /**
@@ -234,7 +307,14 @@ final readonly class JobAnalysis
         $all = get_object_vars($facts);
         $all['path'] = array_slice($all['path'], 0, 2000);
 
-        return ['facts' => $all, 'order' => TaskOrder::Recorded->words(), 'inferred' => $recorded->inferred, 'guessed' => $recorded->guessed, 'workers' => $recorded->workers(), 'startUps' => count($recorded->startUpUs)];
+        return [
+            'facts' => $all,
+            'order' => TaskOrder::Recorded->words(),
+            'inferred' => $recorded->inferred,
+            'guessed' => $recorded->guessed,
+            'workers' => $recorded->workers(),
+            'startUps' => count($recorded->startUpUs),
+        ];
     }
 
     /** What the run before would have told of this one, kept with its error. */

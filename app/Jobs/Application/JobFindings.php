@@ -47,15 +47,34 @@ final readonly class JobFindings
         if ($troubles === []) {
             return null;
         }
-        $evidence = [['run', "{$run->id}, ".gmdate('Y-m-d H:i', intdiv(max(0, $run->started_us), 1_000_000)).' UTC'], ['took', Quantity::duration($run->elapsedUs()).' with '.Quantity::count($run->workers).' workers'], ['cost', Money::of($run->workerHours(), $run->price, $run->currency).', '.Quantity::percent($run->idle_share).' of it idle']];
+        $evidence = [
+            ['run', "{$run->id}, ".gmdate('Y-m-d H:i', intdiv(max(0, $run->started_us), 1_000_000)).' UTC'],
+            ['took', Quantity::duration($run->elapsedUs()).' with '.Quantity::count($run->workers).' workers'],
+            [
+                'cost',
+                Money::of($run->workerHours(), $run->price, $run->currency).', '.Quantity::percent($run->idle_share).' of it idle',
+            ],
+        ];
         if ($run->best_workers !== null) {
-            $evidence[] = ['fits better', Quantity::count($run->best_workers).' workers (modelled), which saves '.self::money((float) $run->best_saves, $run)];
+            $evidence[] = [
+                'fits better',
+                Quantity::count($run->best_workers).' workers (modelled), which saves '.self::money((float) $run->best_saves, $run),
+            ];
         }
         foreach (array_slice($troubles, 1) as $trouble) {
             $evidence[] = ['and', $trouble[1]];
         }
 
-        return new Reported('parallel-job', "job:{$series->name}", $troubles[0][2], "{$series->name}: {$troubles[0][1]}", $evidence, max(0.0, 7 * $run->idle_share * $run->workers * $run->elapsedUs()), 0.0, 'workers');
+        return new Reported(
+            'parallel-job',
+            "job:{$series->name}",
+            $troubles[0][2],
+            "{$series->name}: {$troubles[0][1]}",
+            $evidence,
+            max(0.0, 7 * $run->idle_share * $run->workers * $run->elapsedUs()),
+            0.0,
+            'workers',
+        );
     }
 
     /**
@@ -72,15 +91,34 @@ final readonly class JobFindings
         }
         $regression = $series === null ? null : self::regression($series, $run);
         if ($regression !== null) {
-            $troubles[] = ['slower', 'takes '.Quantity::digits($regression->factor).' times the worker time for the same input since '.gmdate('D j M', intdiv($regression->sinceUs, 1_000_000)), true];
+            $troubles[] = [
+                'slower',
+                'takes '.
+                Quantity::digits($regression->factor).
+                ' times the worker time for the same input since '.
+                gmdate('D j M', intdiv($regression->sinceUs, 1_000_000)),
+                true,
+            ];
         }
         foreach ($run->analysis['diagnoses'] ?? [] as $diagnosis) {
-            if (in_array($diagnosis['rule'], ['skew', 'stragglers', 'tiny-tasks', 'spill', 'alone-at-the-end'], true) && $diagnosis['act']) {
+            if (
+                in_array($diagnosis['rule'], ['skew', 'stragglers', 'tiny-tasks', 'spill', 'alone-at-the-end'], true) &&
+                $diagnosis['act']
+            ) {
                 $troubles[] = [$diagnosis['rule'], lcfirst($diagnosis['problem']), true];
             }
         }
         if ($run->best_saves !== null && $run->best_saves > self::WORTH * $run->cost() && ($run->best_workers ?? 0) < $run->workers) {
-            $troubles[] = ['wasteful', Quantity::percent($run->best_saves / $run->cost()).' of '.self::money($run->cost(), $run).' a night would be saved with '.Quantity::count((int) $run->best_workers).' workers', $run->best_saves > 0.4 * $run->cost()];
+            $troubles[] = [
+                'wasteful',
+                Quantity::percent($run->best_saves / $run->cost()).
+                ' of '.
+                self::money($run->cost(), $run).
+                ' a night would be saved with '.
+                Quantity::count((int) $run->best_workers).
+                ' workers',
+                $run->best_saves > 0.4 * $run->cost(),
+            ];
         }
 
         return $troubles;

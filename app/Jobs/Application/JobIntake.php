@@ -96,7 +96,13 @@ final class JobIntake
         $stopped = (bool) JobRun::query()->whereKey($run->id)->value('stop_asked');
         if ($stopped || $this->refusals > 0 || ! isset($head) || $head instanceof JobProblem || ! isset($stages)) {
             $this->store->forget($run->id);
-            $run->update(['state' => $stopped ? 'stopped' : 'refused', 'problems' => $this->sentences(), 'progress' => '', 'path' => null, 'tasks' => 0]);
+            $run->update([
+                'state' => $stopped ? 'stopped' : 'refused',
+                'problems' => $this->sentences(),
+                'progress' => '',
+                'path' => null,
+                'tasks' => 0,
+            ]);
 
             return;
         }
@@ -111,8 +117,26 @@ final class JobIntake
                 $this->problem(new JobProblem('', "run {$head->id}", '', 'was known already', 'What was known of it is replaced.', false));
             }
             $run->update([
-                'external_id' => $head->id, 'name' => $head->name, 'owner' => $head->owner, 'state' => $head->state->value, 'submitted_us' => $head->submittedUs, 'started_us' => $head->startedUs, 'ended_us' => $head->endedUs, 'deadline_us' => $head->deadlineUs, 'workers' => $head->workers,
-                'price' => $head->workerPrice, 'currency' => $head->currency, 'script' => $head->script, 'stages' => array_map(static fn (Stage $stage): array => $stage->toArray(), $stages), 'worker_names' => array_map(strval(...), array_keys($this->workers)), 'tasks' => $count, 'modelled' => $head->modelled, 'problems' => $this->sentences(), 'progress' => '', 'done_share' => 1, 'path' => null,
+                'external_id' => $head->id,
+                'name' => $head->name,
+                'owner' => $head->owner,
+                'state' => $head->state->value,
+                'submitted_us' => $head->submittedUs,
+                'started_us' => $head->startedUs,
+                'ended_us' => $head->endedUs,
+                'deadline_us' => $head->deadlineUs,
+                'workers' => $head->workers,
+                'price' => $head->workerPrice,
+                'currency' => $head->currency,
+                'script' => $head->script,
+                'stages' => array_map(static fn (Stage $stage): array => $stage->toArray(), $stages),
+                'worker_names' => array_map(strval(...), array_keys($this->workers)),
+                'tasks' => $count,
+                'modelled' => $head->modelled,
+                'problems' => $this->sentences(),
+                'progress' => '',
+                'done_share' => 1,
+                'path' => null,
             ]);
         });
     }
@@ -137,7 +161,16 @@ final class JobIntake
         [$table, $names, $stageNames, $count, $number] = [new TaskTable(), [], [], 0, 0];
         $flush = function () use ($run, &$table, &$names, &$stageNames, &$count, &$number): void {
             $this->names($run, $table, $count);
-            $this->store->put($run->id, $number++, $table->count(), ['names' => (object) $names, 'stageNames' => (object) $stageNames] + ['after' => (object) [], 'afterStages' => (object) []] + $table->columns());
+            $this->store->put(
+                $run->id,
+                $number++,
+                $table->count(),
+                ['names' => (object) $names, 'stageNames' => (object) $stageNames] + [
+                    'after' => (object) [],
+                    'afterStages' => (object) [],
+                ] +
+                    $table->columns(),
+            );
             $count += $table->count();
             [$table, $names, $stageNames] = [new TaskTable(), [], []];
         };
@@ -145,7 +178,16 @@ final class JobIntake
             if ($item instanceof Task) {
                 $stage = $this->stages[$item->stage === '' ? '(no stage)' : $item->stage] ??= count($this->stages);
                 if (count($this->stages) > self::MOST_STAGES) {
-                    $this->problem(new JobProblem('', 'job', 'stages', 'are more than '.self::MOST_STAGES, 'Name stages by what their tasks do, not each task.', true));
+                    $this->problem(
+                        new JobProblem(
+                            '',
+                            'job',
+                            'stages',
+                            'are more than '.self::MOST_STAGES,
+                            'Name stages by what their tasks do, not each task.',
+                            true,
+                        ),
+                    );
 
                     return 0;
                 }
@@ -158,17 +200,25 @@ final class JobIntake
                 if ($item->afterStages !== null) {
                     $stageNames[$place] = $item->afterStages;
                 }
-                $table->add($item, $stage, $item->worker === '' ? TaskTable::UNKNOWN : $this->workers[$item->worker] ??= count($this->workers), null, null);
+                $table->add(
+                    $item,
+                    $stage,
+                    $item->worker === '' ? TaskTable::UNKNOWN : ($this->workers[$item->worker] ??= count($this->workers)),
+                    null,
+                    null,
+                );
                 if ($table->count() === JobRunStore::CHUNK) {
                     $flush();
-                    if (! $this->beat($run, 'reading tasks: '.$count, 0.6 * $file->bytesRead / max(1, $file->bytesTotal))) {
+                    if (! $this->beat($run, 'reading tasks: '.$count, (0.6 * $file->bytesRead) / max(1, $file->bytesTotal))) {
                         return 0;
                     }
                 }
             } elseif ($item instanceof Stage) {
                 $stage = $this->stages[$item->id] ??= count($this->stages);
                 if (isset($this->declared[$stage])) {
-                    $this->problem(new JobProblem('', "stage {$item->id}", 'id', 'is there twice', 'Give every stage an id of its own.', true));
+                    $this->problem(
+                        new JobProblem('', "stage {$item->id}", 'id', 'is there twice', 'Give every stage an id of its own.', true),
+                    );
                 }
                 $this->declared[$stage] = $item;
             } elseif ($item instanceof JobProblem) {
@@ -196,10 +246,22 @@ final class JobIntake
                 $rows[] = ['run_id' => $run->id, 'name' => $id, 'number' => $from + $place, 'ended_us' => $table->ended[$place]];
             }
             if (DB::table('job_task_names')->insertOrIgnore($rows) < count($rows)) {
-                $kept = DB::table('job_task_names')->where('run_id', $run->id)->whereIn('name', array_map(strval(...), $ids))->pluck('number', 'name');
+                $kept = DB::table('job_task_names')
+                    ->where('run_id', $run->id)
+                    ->whereIn('name', array_map(strval(...), $ids))
+                    ->pluck('number', 'name');
                 foreach ($ids as $place => $id) {
                     if ((int) $kept[$id] !== $from + $place && count($this->problems) < self::MOST_PROBLEMS) {
-                        $this->problem(new JobProblem('record '.($from + $place + 1), "task {$id}", 'id', 'is that of record '.($kept[$id] + 1).' too', 'Give every task an id of its own; tell a retried one once, with its attempts.', true));
+                        $this->problem(
+                            new JobProblem(
+                                'record '.($from + $place + 1),
+                                "task {$id}",
+                                'id',
+                                'is that of record '.($kept[$id] + 1).' too',
+                                'Give every task an id of its own; tell a retried one once, with its attempts.',
+                                true,
+                            ),
+                        );
                     }
                 }
             }
@@ -216,7 +278,12 @@ final class JobIntake
             $wanted = array_values(array_unique(array_merge([], ...array_values($names))));
             $found = [];
             foreach (array_chunk($wanted, 1000) as $some) {
-                foreach (DB::table('job_task_names')->where('run_id', $run->id)->whereIn('name', $some)->get(['name', 'number', 'ended_us']) as $row) {
+                foreach (
+                    DB::table('job_task_names')
+                        ->where('run_id', $run->id)
+                        ->whereIn('name', $some)
+                        ->get(['name', 'number', 'ended_us']) as $row
+                ) {
                     $found[$row->name] = [(int) $row->number, (int) $row->ended_us];
                 }
             }
@@ -225,13 +292,23 @@ final class JobIntake
                 $after[$place] = [];
                 foreach ($ids as $id) {
                     if (! isset($found[$id])) {
-                        $this->problem(new JobProblem('record '.($from + $place + 1), "task {$chunk['ids'][$place]}", 'after', "names a task {$id}, which is not in the record", 'Send the whole job, or leave the id out.', true));
+                        $this->problem(
+                            new JobProblem(
+                                'record '.($from + $place + 1),
+                                "task {$chunk['ids'][$place]}",
+                                'after',
+                                "names a task {$id}, which is not in the record",
+                                'Send the whole job, or leave the id out.',
+                                true,
+                            ),
+                        );
 
                         continue;
                     }
                     $after[$place][] = $found[$id][0];
                     // Along a circle ends cannot all rise.
-                    $this->suspicious = $this->suspicious || $found[$id][1] < 0 || $chunk['ended'][$place] < 0 || $found[$id][1] >= $chunk['ended'][$place];
+                    $this->suspicious =
+                        $this->suspicious || $found[$id][1] < 0 || $chunk['ended'][$place] < 0 || $found[$id][1] >= $chunk['ended'][$place];
                 }
             }
             foreach ($stageNames as $place => $ids) {
@@ -239,15 +316,29 @@ final class JobIntake
                 $afterStages[$place] = [];
                 foreach ($ids as $id) {
                     if (! isset($this->stages[$id])) {
-                        $this->problem(new JobProblem('record '.($from + $place + 1), "task {$chunk['ids'][$place]}", 'after_stages', "names a stage {$id}, which is not in the record", 'Declare the stage, or leave it out.', true));
+                        $this->problem(
+                            new JobProblem(
+                                'record '.($from + $place + 1),
+                                "task {$chunk['ids'][$place]}",
+                                'after_stages',
+                                "names a stage {$id}, which is not in the record",
+                                'Declare the stage, or leave it out.',
+                                true,
+                            ),
+                        );
 
                         continue;
                     }
                     $afterStages[$place][] = $this->stages[$id];
                 }
             }
-            $this->store->put($run->id, $number, count($chunk['ids']), ['after' => (object) $after, 'afterStages' => (object) $afterStages] + $chunk);
-            $this->beat($run, 'finding what waits for what', 0.6 + 0.35 * $from / max(1, $count));
+            $this->store->put(
+                $run->id,
+                $number,
+                count($chunk['ids']),
+                ['after' => (object) $after, 'afterStages' => (object) $afterStages] + $chunk,
+            );
+            $this->beat($run, 'finding what waits for what', 0.6 + (0.35 * $from) / max(1, $count));
             if (count($this->problems) >= self::MOST_PROBLEMS) {
                 return;
             }
@@ -265,11 +356,29 @@ final class JobIntake
             $id = (string) $id;
             $stage = $this->declared[$number] ?? new Stage($id, $id);
             if ($some && ! isset($this->declared[$number])) {
-                $this->problem(new JobProblem('', "stage {$id}", '', 'is named by tasks but not declared', 'It is taken as a stage that waits for no other.', false));
+                $this->problem(
+                    new JobProblem(
+                        '',
+                        "stage {$id}",
+                        '',
+                        'is named by tasks but not declared',
+                        'It is taken as a stage that waits for no other.',
+                        false,
+                    ),
+                );
             }
             foreach ($stage->after as $before) {
                 if (! isset($this->stages[$before])) {
-                    $this->problem(new JobProblem('', "stage {$id}", 'after', "names a stage {$before}, which is not in the record", 'Declare the stage, or leave it out.', true));
+                    $this->problem(
+                        new JobProblem(
+                            '',
+                            "stage {$id}",
+                            'after',
+                            "names a stage {$before}, which is not in the record",
+                            'Declare the stage, or leave it out.',
+                            true,
+                        ),
+                    );
                 }
             }
             $list[] = $stage;
@@ -304,8 +413,22 @@ final class JobIntake
         $recorded = $this->store->load($run);
         $cycle = $recorded->graph->cycle();
         if ($cycle !== []) {
-            $ids = array_map(static fn (int $task): string => $recorded->table->ids[$task], count($cycle) > 12 ? [...array_slice($cycle, 0, 11), $cycle[count($cycle) - 1]] : $cycle);
-            $this->problem(new JobProblem('', "task {$ids[0]}", 'after', 'waits for itself in a circle: '.implode(' before ', $ids).(count($cycle) > 12 ? ' ('.count($cycle).' tasks)' : ''), 'Take one of these dependencies out.', true));
+            $ids = array_map(
+                static fn (int $task): string => $recorded->table->ids[$task],
+                count($cycle) > 12 ? [...array_slice($cycle, 0, 11), $cycle[count($cycle) - 1]] : $cycle,
+            );
+            $this->problem(
+                new JobProblem(
+                    '',
+                    "task {$ids[0]}",
+                    'after',
+                    'waits for itself in a circle: '.
+                        implode(' before ', $ids).
+                        (count($cycle) > 12 ? ' ('.count($cycle).' tasks)' : ''),
+                    'Take one of these dependencies out.',
+                    true,
+                ),
+            );
         }
     }
 
@@ -331,7 +454,10 @@ final class JobIntake
      */
     private function sentences(): array
     {
-        return array_map(static fn (JobProblem $problem): string => $problem->sentence(), array_slice($this->problems, 0, self::MOST_PROBLEMS));
+        return array_map(
+            static fn (JobProblem $problem): string => $problem->sentence(),
+            array_slice($this->problems, 0, self::MOST_PROBLEMS),
+        );
     }
 
     private function beat(JobRun $run, string $what, float $share): bool

@@ -15,15 +15,27 @@ use Illuminate\Support\Collection;
  */
 final readonly class JobList
 {
-    public const SORTS = ['saves' => 'Would save', 'name' => 'Job', 'took' => 'Took', 'cost' => 'Cost', 'idle' => 'Idle', 'last' => 'Last run'];
+    public const SORTS = [
+        'saves' => 'Would save',
+        'name' => 'Job',
+        'took' => 'Took',
+        'cost' => 'Cost',
+        'idle' => 'Idle',
+        'last' => 'Last run',
+    ];
 
     /**
      * @param  list<array{series: JobSeries, run: JobRun, running: JobRun|null, troubles: list<array{string, string, bool}>}>  $rows
      * @param  Collection<int, Cluster>  $clusters
      * @param  Collection<int, JobRun>  $records being read or refused
      */
-    private function __construct(public array $rows, public Collection $clusters, public Collection $records, public string $sort, public string $cluster)
-    {
+    private function __construct(
+        public array $rows,
+        public Collection $clusters,
+        public Collection $records,
+        public string $sort,
+        public string $cluster,
+    ) {
     }
 
     /**
@@ -47,20 +59,33 @@ final readonly class JobList
             $run ??= $running;
             if ($run !== null) {
                 $run->setRelation('series', $series);
-                $rows[] = ['series' => $series, 'run' => $run, 'running' => $running, 'troubles' => $run->state === 'running' ? [] : JobFindings::troubles($run, $series)];
+                $rows[] = [
+                    'series' => $series,
+                    'run' => $run,
+                    'running' => $running,
+                    'troubles' => $run->state === 'running' ? [] : JobFindings::troubles($run, $series),
+                ];
             }
         }
-        usort($rows, static fn (array $a, array $b): int => match ($sort) {
-            'name' => $a['series']->name <=> $b['series']->name,
-            'took' => $b['run']->elapsedUs() <=> $a['run']->elapsedUs(),
-            'cost' => $b['run']->cost() <=> $a['run']->cost(),
-            'idle' => $b['run']->idle_share * $b['run']->cost() <=> $a['run']->idle_share * $a['run']->cost(),
-            'last' => $b['run']->started_us <=> $a['run']->started_us,
-            default => [self::saves($b['run']), $b['run']->cost()] <=> [self::saves($a['run']), $a['run']->cost()],
-        });
+        usort(
+            $rows,
+            static fn (array $a, array $b): int => match ($sort) {
+                'name' => $a['series']->name <=> $b['series']->name,
+                'took' => $b['run']->elapsedUs() <=> $a['run']->elapsedUs(),
+                'cost' => $b['run']->cost() <=> $a['run']->cost(),
+                'idle' => $b['run']->idle_share * $b['run']->cost() <=> $a['run']->idle_share * $a['run']->cost(),
+                'last' => $b['run']->started_us <=> $a['run']->started_us,
+                default => [self::saves($b['run']), $b['run']->cost()] <=> [self::saves($a['run']), $a['run']->cost()],
+            },
+        );
 
         /** @var Collection<int, JobRun> $records */
-        $records = JobRun::query()->with('cluster')->whereIn('state', ['reading', 'refused', 'stopped'])->orderByDesc('id')->limit(20)->get();
+        $records = JobRun::query()
+            ->with('cluster')
+            ->whereIn('state', ['reading', 'refused', 'stopped'])
+            ->orderByDesc('id')
+            ->limit(20)
+            ->get();
 
         return new self($rows, $clusters, $records, $sort, $slug);
     }
@@ -73,7 +98,8 @@ final readonly class JobList
     public function sentence(): string
     {
         if ($this->rows === []) {
-            return 'No run of a parallel job is known yet: bring one recorded run, and the curve of all numbers of workers is computed from it';
+            return 'No run of a parallel job is known yet: bring one recorded run, and the curve of all numbers of workers is computed '
+                .'from it';
         }
         $bad = count(array_filter($this->rows, static fn (array $row): bool => $row['troubles'] !== []));
         [$saves, $cost, $currency, $priced] = [0.0, 0.0, '', true];
@@ -86,7 +112,20 @@ final readonly class JobList
         $of = count($this->rows);
         $unit = new JobRun(['price' => $priced ? 1.0 : null, 'currency' => $currency]);
 
-        return ($bad === 0 ? ($of === 1 ? 'The one job runs as it should' : "All {$of} jobs run as they should") : ($bad === 1 ? "1 of {$of} jobs asks for a hand" : "{$bad} of {$of} jobs ask for a hand"))
-            .($saves > 0.01 ? '; better numbers of workers would have saved '.JobFindings::money($saves, $unit).' of the '.JobFindings::money($cost, $unit).' their last runs cost'.($cost > 0 ? ', '.Quantity::percent($saves / $cost) : '') : '');
+        return ($bad === 0
+            ? ($of === 1
+                ? 'The one job runs as it should'
+                : "All {$of} jobs run as they should")
+            : ($bad === 1
+                ? "1 of {$of} jobs asks for a hand"
+                : "{$bad} of {$of} jobs ask for a hand")).
+            ($saves > 0.01
+                ? '; better numbers of workers would have saved '.
+                    JobFindings::money($saves, $unit).
+                    ' of the '.
+                    JobFindings::money($cost, $unit).
+                    ' their last runs cost'.
+                    ($cost > 0 ? ', '.Quantity::percent($saves / $cost) : '')
+                : '');
     }
 }

@@ -26,7 +26,17 @@ final readonly class JobRunStore
      */
     public function put(int $runId, int $number, int $tasks, array $columns): void
     {
-        DB::table('job_chunks')->upsert([['run_id' => $runId, 'number' => $number, 'tasks' => $tasks, 'payload' => (string) gzcompress(json_encode($columns, JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE), 1)]], ['run_id', 'number']);
+        DB::table('job_chunks')->upsert(
+            [
+                [
+                    'run_id' => $runId,
+                    'number' => $number,
+                    'tasks' => $tasks,
+                    'payload' => (string) gzcompress(json_encode($columns, JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE), 1),
+                ],
+            ],
+            ['run_id', 'number'],
+        );
     }
 
     /** All tasks at once, as of a run of a practice cluster. */
@@ -71,7 +81,22 @@ final readonly class JobRunStore
 
     public static function head(JobRun $run): JobHead
     {
-        return new JobHead($run->external_id, $run->name, $run->owner, $run->cluster->slug, $run->submitted_us, $run->started_us, $run->ended_us, JobState::tryFrom($run->state) ?? JobState::Done, (string) $run->script, $run->workers, $run->price, $run->currency, $run->deadline_us, $run->modelled);
+        return new JobHead(
+            $run->external_id,
+            $run->name,
+            $run->owner,
+            $run->cluster->slug,
+            $run->submitted_us,
+            $run->started_us,
+            $run->ended_us,
+            JobState::tryFrom($run->state) ?? JobState::Done,
+            (string) $run->script,
+            $run->workers,
+            $run->price,
+            $run->currency,
+            $run->deadline_us,
+            $run->modelled,
+        );
     }
 
     public function forget(int $runId): void

@@ -58,12 +58,18 @@ final readonly class Marks
             $columns['start'][] = $small(intdiv($table->started[$task] - $run->startUs, $tickUs));
             $columns['end'][] = $small(intdiv($ended - $run->startUs, $tickUs));
             $columns['worker'][] = $small($table->worker[$task]);
-            $columns['wait'][] = $small(intdiv($table->started[$task] - max($run->readyUs[$task], $table->queued[$task], $run->startUs), $tickUs));
+            $columns['wait'][] = $small(
+                intdiv($table->started[$task] - max($run->readyUs[$task], $table->queued[$task], $run->startUs), $tickUs),
+            );
             $columns['bytes_read'][] = $small(intdiv($table->figures['bytes_read'][$task], 1024));
             $columns['bytes_written'][] = $small(intdiv($table->figures['bytes_written'][$task], 1024));
             $columns['rows'][] = $small(intdiv($table->figures['rows_read'][$task], 64));
-            $columns['skew'][] = $small((int) (1000 * max(0, $table->figures['bytes_read'][$task]) / max(1, $medians[$stage])));
-            $columns['flags'][] = ($table->stateOf($task)->value === 'failed' ? self::FAILED : 0) | ($table->attempts[$task] > 1 ? self::RETRIED : 0) | (isset($onPath[$task]) ? self::CRITICAL : 0) | ($table->ended[$task] < 0 ? self::OPEN : 0);
+            $columns['skew'][] = $small((int) ((1000 * max(0, $table->figures['bytes_read'][$task])) / max(1, $medians[$stage])));
+            $columns['flags'][] =
+                ($table->stateOf($task)->value === 'failed' ? self::FAILED : 0) |
+                ($table->attempts[$task] > 1 ? self::RETRIED : 0) |
+                (isset($onPath[$task]) ? self::CRITICAL : 0) |
+                ($table->ended[$task] < 0 ? self::OPEN : 0);
         }
         $number = [];
         foreach ($run->stages as $i => $stage) {
@@ -76,9 +82,21 @@ final readonly class Marks
             }
             $stages[] = ['name' => $stage->name, 'after' => array_keys($links[$i] ?? [])];
         }
-        $head = json_encode(['tasks' => count($columns['stage']), 'of' => $table->count(), 'tickUs' => $tickUs, 'startUs' => $run->startUs, 'elapsed' => intdiv($elapsed, $tickUs), 'workers' => $run->workers(), 'stages' => $stages, 'columns' => self::COLUMNS], JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE);
+        $head = json_encode(
+            [
+                'tasks' => count($columns['stage']),
+                'of' => $table->count(),
+                'tickUs' => $tickUs,
+                'startUs' => $run->startUs,
+                'elapsed' => intdiv($elapsed, $tickUs),
+                'workers' => $run->workers(),
+                'stages' => $stages,
+                'columns' => self::COLUMNS,
+            ],
+            JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE,
+        );
         // The numbers begin where a 32-bit number may.
-        $head .= str_repeat(' ', 3 - strlen($head) % 4)."\n";
+        $head .= str_repeat(' ', 3 - (strlen($head) % 4))."\n";
         foreach (self::COLUMNS as $column) {
             $head .= pack('V*', ...$columns[$column]);
         }

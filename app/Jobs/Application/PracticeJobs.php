@@ -34,8 +34,23 @@ final readonly class PracticeJobs
         $last = $series->last();
 
         return JobRun::query()->create([
-            'cluster_id' => $series->cluster_id, 'series_id' => $series->id, 'external_id' => $series->name.'-'.Str::lower((string) Str::ulid()), 'name' => $series->name, 'owner' => $last->owner ?? 'loaders', 'state' => 'running', 'submitted_us' => $startUs, 'started_us' => $startUs,
-            'deadline_us' => self::deadline($series, $startUs), 'workers' => $workers, 'price' => $last?->price, 'currency' => $last->currency ?? (string) config('fulcrion.prices.currency'), 'modelled' => true, 'progress' => 'waiting for a worker of ours', 'asked_us' => Clock::microseconds(), 'asked_by' => $by, 'heartbeat_us' => Clock::microseconds(),
+            'cluster_id' => $series->cluster_id,
+            'series_id' => $series->id,
+            'external_id' => $series->name.'-'.Str::lower((string) Str::ulid()),
+            'name' => $series->name,
+            'owner' => $last->owner ?? 'loaders',
+            'state' => 'running',
+            'submitted_us' => $startUs,
+            'started_us' => $startUs,
+            'deadline_us' => self::deadline($series, $startUs),
+            'workers' => $workers,
+            'price' => $last?->price,
+            'currency' => $last->currency ?? (string) config('fulcrion.prices.currency'),
+            'modelled' => true,
+            'progress' => 'waiting for a worker of ours',
+            'asked_us' => Clock::microseconds(),
+            'asked_by' => $by,
+            'heartbeat_us' => Clock::microseconds(),
         ]);
     }
 
@@ -44,8 +59,14 @@ final readonly class PracticeJobs
      * @param  JobModel|null  $before of the run before, where it is at hand
      * @return JobModel|null of this run
      */
-    public function run(JobRun $run, int $seed, ?float $growth = null, ?JobModel $before = null, float $watchSeconds = 0.0, bool $judge = true): ?JobModel
-    {
+    public function run(
+        JobRun $run,
+        int $seed,
+        ?float $growth = null,
+        ?JobModel $before = null,
+        float $watchSeconds = 0.0,
+        bool $judge = true,
+    ): ?JobModel {
         $series = $run->series;
         $runs = $series === null ? null : $this->clusters->as(Actor::system(SystemActor::Jobs, 'a nightly job'))->jobs($run->cluster);
         if ($series === null || $runs === null || $series->plan === null) {
@@ -54,15 +75,30 @@ final readonly class PracticeJobs
         $first = (int) $series->runs()->min('started_us');
         $growth ??= (1 + $series->growth) ** (($run->started_us - $first) / self::WEEK_US);
         $done = $runs->run($series->plan, $run->workers, $seed, $run->started_us, $growth);
-        $run->fill(['script' => $done['script'], 'stages' => array_map(static fn (Stage $stage): array => $stage->toArray(), $done['stages']), 'worker_names' => $done['workers'], 'tasks' => $done['table']->count()]);
+        $run->fill([
+            'script' => $done['script'],
+            'stages' => array_map(static fn (Stage $stage): array => $stage->toArray(), $done['stages']),
+            'worker_names' => $done['workers'],
+            'tasks' => $done['table']->count(),
+        ]);
         if ($watchSeconds > 0) {
             $this->watched($run, $done['table'], $done['endedUs'], $watchSeconds);
         }
         $this->store->putAll($run->id, $done['table']);
-        $run->fill(['state' => $done['failed'] ? 'failed' : 'done', 'ended_us' => $done['endedUs'], 'progress' => '', 'done_share' => 1, 'analysis' => null])->save();
+        $run->fill([
+            'state' => $done['failed'] ? 'failed' : 'done',
+            'ended_us' => $done['endedUs'],
+            'progress' => '',
+            'done_share' => 1,
+            'analysis' => null,
+        ])->save();
         $recorded = $this->store->load($run);
         $work = array_sum($recorded->durationsUs);
-        $run->update(['input_bytes' => $recorded->inputBytes(), 'work_us' => $work, 'idle_share' => max(0.0, 1 - $work / max(1, $run->workers * $recorded->elapsedUs()))]);
+        $run->update([
+            'input_bytes' => $recorded->inputBytes(),
+            'work_us' => $work,
+            'idle_share' => max(0.0, 1 - $work / max(1, $run->workers * $recorded->elapsedUs())),
+        ]);
         $last = $before === null ? $series->before($run) : null;
         $before ??= $last === null ? null : new JobModel($this->store->load($last));
         $this->analyses->predict($run, $before);
@@ -83,7 +119,17 @@ final readonly class PracticeJobs
             $then = self::until($table, $nowUs);
             $this->store->putAll($run->id, $then);
             $done = count(array_filter($then->ended, static fn (int $ended): bool => $ended >= 0));
-            $run->fill(['progress' => Quantity::count($done).' of '.Quantity::count($table->count()).' tasks done; modelled time, '.Quantity::count(round($length / 1e6 / $seconds)).' times as fast as a clock', 'done_share' => $share, 'heartbeat_us' => Clock::microseconds(), 'analysis' => null])->save();
+            $run->fill([
+                'progress' => Quantity::count($done).
+                    ' of '.
+                    Quantity::count($table->count()).
+                    ' tasks done; modelled time, '.
+                    Quantity::count(round($length / 1e6 / $seconds)).
+                    ' times as fast as a clock',
+                'done_share' => $share,
+                'heartbeat_us' => Clock::microseconds(),
+                'analysis' => null,
+            ])->save();
             usleep(400_000);
         }
     }

@@ -22,9 +22,20 @@ final readonly class RecordedJobs
 
     public function begin(Cluster $cluster, string $fileName, ?string $path, string $by): JobRun
     {
-        return JobRun::query()->create([
-            'cluster_id' => $cluster->id, 'external_id' => 'reading-'.Str::ulid(), 'name' => $fileName, 'state' => 'reading', 'file_name' => mb_strcut(mb_scrub($fileName), 0, 255), 'path' => $path, 'progress' => JobRun::QUEUED, 'asked_us' => Clock::microseconds(), 'asked_by' => $by, 'heartbeat_us' => Clock::microseconds(),
-        ])->refresh();
+        return JobRun::query()
+            ->create([
+                'cluster_id' => $cluster->id,
+                'external_id' => 'reading-'.Str::ulid(),
+                'name' => $fileName,
+                'state' => 'reading',
+                'file_name' => mb_strcut(mb_scrub($fileName), 0, 255),
+                'path' => $path,
+                'progress' => JobRun::QUEUED,
+                'asked_us' => Clock::microseconds(),
+                'asked_by' => $by,
+                'heartbeat_us' => Clock::microseconds(),
+            ])
+            ->refresh();
     }
 
     /**
@@ -32,13 +43,25 @@ final readonly class RecordedJobs
      */
     public function read(JobRun $run, string $path, array $given): void
     {
-        (new JobIntake($this->store))->read($run, $path, array_filter($given, static fn (mixed $value): bool => $value !== null && $value !== ''));
+        (new JobIntake($this->store))->read(
+            $run,
+            $path,
+            array_filter($given, static fn (mixed $value): bool => $value !== null && $value !== ''),
+        );
         $run->refresh();
         if (! $run->isRun()) {
             return;
         }
-        $series = JobSeries::query()->firstOrCreate(['cluster_id' => $run->cluster_id, 'name' => $run->name], ['aim' => $run->deadline_us >= 0 ? 'deadline' : 'knee']);
-        $run->update(['series_id' => $series->id, 'deadline_us' => $run->deadline_us >= 0 || $run->started_us < 0 ? $run->deadline_us : PracticeJobs::deadline($series->refresh(), $run->started_us)]);
+        $series = JobSeries::query()->firstOrCreate(
+            ['cluster_id' => $run->cluster_id, 'name' => $run->name],
+            ['aim' => $run->deadline_us >= 0 ? 'deadline' : 'knee'],
+        );
+        $run->update([
+            'series_id' => $series->id,
+            'deadline_us' => $run->deadline_us >= 0 || $run->started_us < 0
+                    ? $run->deadline_us
+                    : PracticeJobs::deadline($series->refresh(), $run->started_us),
+        ]);
         $run->update(['progress' => JobRun::JUDGED, 'heartbeat_us' => Clock::microseconds()]);
         JudgeJobRun::dispatch($run->id);
     }

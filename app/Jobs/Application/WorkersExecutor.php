@@ -49,9 +49,33 @@ final readonly class WorkersExecutor implements ChangeExecutor
         $before = $series->next_workers ?? $run->workers;
         $expected = $this->proving->expected($run, $workers);
         /** @var Finding|null $finding */
-        $finding = Finding::query()->where('cluster_id', $run->cluster_id)->where('bench', 'jobs')->where('object', "job:{$series->name}")->whereIn('state', ['open', 'accepted'])->first();
-        $change = $this->changes->propose($run->cluster, $finding, new Proposal("job:{$series->name}", "Give {$series->name} {$workers} workers: {$reason}", self::KIND, [self::act($series, $workers)], Inverse::statements([self::act($series, $before)]), 0.0, 0.0, 0.0, 0.0, [], []), $user);
-        $change->update(['expected' => $change->expected + ['job' => $expected + ['series' => $series->id, 'before' => $before, 'reason' => $reason]]]);
+        $finding = Finding::query()
+            ->where('cluster_id', $run->cluster_id)
+            ->where('bench', 'jobs')
+            ->where('object', "job:{$series->name}")
+            ->whereIn('state', ['open', 'accepted'])
+            ->first();
+        $change = $this->changes->propose(
+            $run->cluster,
+            $finding,
+            new Proposal(
+                "job:{$series->name}",
+                "Give {$series->name} {$workers} workers: {$reason}",
+                self::KIND,
+                [self::act($series, $workers)],
+                Inverse::statements([self::act($series, $before)]),
+                0.0,
+                0.0,
+                0.0,
+                0.0,
+                [],
+                [],
+            ),
+            $user,
+        );
+        $change->update([
+            'expected' => $change->expected + ['job' => $expected + ['series' => $series->id, 'before' => $before, 'reason' => $reason]],
+        ]);
         $this->rehearse($change, $user->name, new Progress($change));
         $change->enter(ChangeState::Rehearsed, $user->name);
         $this->changes->approve($change, $user);

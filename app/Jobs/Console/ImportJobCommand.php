@@ -24,8 +24,10 @@ final class ImportJobCommand extends Command
     {
         $name = (string) $this->option('cluster');
         $cluster = Cluster::query()->where('slug', $name)->orWhere('name', $name)->first();
-        if (! $cluster instanceof Cluster) {
-            $this->components->error("No cluster \"{$name}\". Name one with --cluster=: ".Cluster::query()->orderBy('slug')->pluck('slug')->implode(', '));
+        if (! ($cluster instanceof Cluster)) {
+            $this->components->error(
+                "No cluster \"{$name}\". Name one with --cluster=: ".Cluster::query()->orderBy('slug')->pluck('slug')->implode(', '),
+            );
 
             return self::INVALID;
         }
@@ -40,18 +42,28 @@ final class ImportJobCommand extends Command
         $run = $recorded->begin($cluster, basename($path), null, 'command line');
         // Ctrl+C asks the reading to end after the chunk in hand.
         $this->trap([SIGINT, SIGTERM], static function () use ($run): void {
-            JobRun::query()->whereKey($run->id)->update(['stop_asked' => true]);
+            JobRun::query()
+                ->whereKey($run->id)
+                ->update(['stop_asked' => true]);
         });
-        $recorded->read($run, $path, ['name' => $this->option('name') ?? pathinfo($path, PATHINFO_FILENAME), 'workers' => $this->option('workers') === null ? null : (int) $this->option('workers'), 'worker_price' => $this->option('price') === null ? null : (float) $this->option('price')]);
+        $recorded->read($run, $path, [
+            'name' => $this->option('name') ?? pathinfo($path, PATHINFO_FILENAME),
+            'workers' => $this->option('workers') === null ? null : (int) $this->option('workers'),
+            'worker_price' => $this->option('price') === null ? null : (float) $this->option('price'),
+        ]);
         foreach ($run->problems ?? [] as $problem) {
             $run->isRun() ? $this->components->warn($problem) : $this->components->error($problem);
         }
         if (! $run->isRun()) {
-            $this->components->error($run->state === 'stopped' ? 'Stopped. Nothing was kept.' : 'The record was refused. Nothing was kept.');
+            $this->components->error(
+                $run->state === 'stopped' ? 'Stopped. Nothing was kept.' : 'The record was refused. Nothing was kept.',
+            );
 
             return self::FAILURE;
         }
-        $this->components->info("Run {$run->id} of {$run->name}: ".Quantity::count($run->tasks)." tasks, {$run->state}. See Tune > Jobs > {$run->id}.");
+        $this->components->info(
+            "Run {$run->id} of {$run->name}: ".Quantity::count($run->tasks)." tasks, {$run->state}. See Tune > Jobs > {$run->id}.",
+        );
 
         return self::SUCCESS;
     }

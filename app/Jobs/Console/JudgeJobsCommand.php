@@ -22,7 +22,8 @@ final class JudgeJobsCommand extends Command
 
     protected $signature = 'jobs:judge';
 
-    protected $description = 'Judges the last runs of parallel jobs, keeps the findings in step, drops tasks of old runs, ends what was broken off';
+    protected $description = 'Judges the last runs of parallel jobs, keeps the findings in step, drops tasks of old runs, ends what was '
+        .'broken off';
 
     public function handle(JobAnalysis $analyses, JobFindings $findings, JobRunStore $store): int
     {
@@ -32,13 +33,26 @@ final class JudgeJobsCommand extends Command
             if ($last !== null) {
                 $analyses->analyse($last);
             }
-            foreach ($series->runs()->whereIn('state', ['done', 'failed'])->where('kept', true)->orderByDesc('started_us')->skip(self::KEPT)->take(100)->pluck('id') as $id) {
+            foreach (
+                $series
+                    ->runs()
+                    ->whereIn('state', ['done', 'failed'])
+                    ->where('kept', true)
+                    ->orderByDesc('started_us')
+                    ->skip(self::KEPT)
+                    ->take(100)
+                    ->pluck('id') as $id
+            ) {
                 DB::table('job_chunks')->where('run_id', $id)->delete();
-                DB::table('job_runs')->where('id', $id)->update(['kept' => false]);
+                DB::table('job_runs')
+                    ->where('id', $id)
+                    ->update(['kept' => false]);
             }
         }
         /** @var iterable<Cluster> $clusters */
-        $clusters = Cluster::query()->whereIn('id', JobSeries::query()->distinct()->pluck('cluster_id'))->get();
+        $clusters = Cluster::query()
+            ->whereIn('id', JobSeries::query()->distinct()->pluck('cluster_id'))
+            ->get();
         foreach ($clusters as $cluster) {
             $findings->report($cluster);
         }
@@ -50,14 +64,25 @@ final class JudgeJobsCommand extends Command
     private function endBrokenOff(JobRunStore $store): void
     {
         $dead = Clock::microseconds() - JobRun::DEAD_US;
-        foreach (JobRun::query()->where('heartbeat_us', '<', $dead)->where('state', 'reading')->where('progress', '!=', JobRun::QUEUED)->get() as $run) {
+        foreach (
+            JobRun::query()->where('heartbeat_us', '<', $dead)->where('state', 'reading')->where('progress', '!=',
+                JobRun::QUEUED)->get() as $run
+        ) {
             $store->forget($run->id);
             if ($run->path !== null) {
                 @unlink($run->path);
             }
-            $run->update(['state' => 'refused', 'path' => null, 'tasks' => 0, 'progress' => '', 'problems' => ['Its process was killed before the record was read. Send the file again.']]);
+            $run->update([
+                'state' => 'refused',
+                'path' => null,
+                'tasks' => 0,
+                'progress' => '',
+                'problems' => ['Its process was killed before the record was read. Send the file again.'],
+            ]);
         }
-        foreach (JobRun::query()->whereNull('analysis')->where('heartbeat_us', '<', $dead)->where('progress', JobRun::JUDGED)->get() as $run) {
+        foreach (
+            JobRun::query()->whereNull('analysis')->where('heartbeat_us', '<', $dead)->where('progress', JobRun::JUDGED)->get() as $run
+        ) {
             assert($run instanceof JobRun);
             $run->update(['heartbeat_us' => Clock::microseconds()]);
             JudgeJobRun::dispatch($run->id);

@@ -110,9 +110,17 @@ final readonly class JobController
 
     public function elastic(Request $request, JobRun $run): View
     {
-        $data = $request->validate(['within' => ['nullable', 'numeric', 'between:0.01,100000'], 'step' => ['nullable', 'integer', 'between:1,10000'], 'delay' => ['nullable', 'numeric', 'between:0,86400'], 'hold' => ['nullable', 'numeric', 'between:1,86400']]);
+        $data = $request->validate([
+            'within' => ['nullable', 'numeric', 'between:0.01,100000'],
+            'step' => ['nullable', 'integer', 'between:1,10000'],
+            'delay' => ['nullable', 'numeric', 'between:0,86400'],
+            'hold' => ['nullable', 'numeric', 'between:1,86400'],
+        ]);
         abort_unless($run->isRun() && $run->kept, 404);
-        $elastic = $this->analyses->elasticAsked($run, array_map(floatval(...), array_filter($data, static fn (mixed $value): bool => $value !== null)));
+        $elastic = $this->analyses->elasticAsked(
+            $run,
+            array_map(floatval(...), array_filter($data, static fn (mixed $value): bool => $value !== null)),
+        );
         abort_if($elastic === null, 404);
 
         return view('jobs.job-elastic', ['run' => $run, 'elastic' => $elastic]);
@@ -122,7 +130,9 @@ final readonly class JobController
     {
         abort_unless($run->isRun() && $run->kept, 404);
 
-        return response(Marks::of($this->store->load($run), $run->analysis['facts']['path'] ?? []), 200, ['Content-Type' => 'application/octet-stream']);
+        return response(Marks::of($this->store->load($run), $run->analysis['facts']['path'] ?? []), 200, [
+            'Content-Type' => 'application/octet-stream',
+        ]);
     }
 
     /** How many workers were at work when, by the record. */
@@ -135,19 +145,36 @@ final readonly class JobController
         $width = $recorded->graph->width($recorded->durationsUs);
         $span = max(1, $recorded->graph->spanUs($recorded->durationsUs));
 
-        return response()->json(['used' => $round($recorded->used()->parts(0, max(1, $recorded->elapsedUs()), 400)), 'width' => $round($width->parts(0, $span, 400)), 'spanUs' => $span]);
+        return response()->json([
+            'used' => $round($recorded->used()->parts(0, max(1, $recorded->elapsedUs()), 400)),
+            'width' => $round($width->parts(0, $span, 400)),
+            'spanUs' => $span,
+        ]);
     }
 
     /** Scheduled again with a number of workers: exact, with how many are at work when. */
     public function at(Request $request, JobRun $run): JsonResponse
     {
         abort_unless($run->isRun() && $run->kept, 404);
-        $data = $request->validate(['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'parts' => ['nullable', 'integer', 'between:10,2000'], 'order' => ['nullable', 'in:'.implode(',', array_column(TaskOrder::cases(), 'value'))]]);
+        $data = $request->validate([
+            'workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS],
+            'parts' => ['nullable', 'integer', 'between:10,2000'],
+            'order' => ['nullable', 'in:'.implode(',', array_column(TaskOrder::cases(), 'value'))],
+        ]);
         $model = new JobModel($this->store->load($run), TaskOrder::from($data['order'] ?? 'recorded'));
         $schedule = $model->schedule((int) $data['workers']);
         $until = max($schedule->makespanUs, $run->elapsedUs());
 
-        return response()->json(['workers' => (int) $data['workers'], 'timeUs' => $schedule->makespanUs, 'idle' => max(0.0, 1 - array_sum($model->loadedUs()) / max(1, (int) $data['workers'] * $schedule->makespanUs)), 'untilUs' => $until, 'used' => array_map(static fn (float $level): float => round($level, 2), $schedule->used()->parts(0, $until, (int) ($data['parts'] ?? 400)))]);
+        return response()->json([
+            'workers' => (int) $data['workers'],
+            'timeUs' => $schedule->makespanUs,
+            'idle' => max(0.0, 1 - array_sum($model->loadedUs()) / max(1, (int) $data['workers'] * $schedule->makespanUs)),
+            'untilUs' => $until,
+            'used' => array_map(
+                static fn (float $level): float => round($level, 2),
+                $schedule->used()->parts(0, $until, (int) ($data['parts'] ?? 400)),
+            ),
+        ]);
     }
 
     public function stage(Request $request, JobRun $run, int $stage): View
@@ -155,20 +182,38 @@ final readonly class JobController
         abort_unless($run->isRun() && $run->kept && isset($run->stages[$stage]), 404);
         $this->analyses->analyse($run);
 
-        return view('jobs.job-stage', ['page' => JobPage::of($run->load(['cluster', 'series']), []), 'stage' => $stage, 'tasks' => JobPage::tasks($this->store->load($run), $stage, (string) $request->query('sort', 'time'))]);
+        return view('jobs.job-stage', [
+            'page' => JobPage::of($run->load(['cluster', 'series']), []),
+            'stage' => $stage,
+            'tasks' => JobPage::tasks($this->store->load($run), $stage, (string) $request->query('sort', 'time')),
+        ]);
     }
 
     public function compare(Request $request, JobRun $run): View|RedirectResponse
     {
         $run->load(['cluster', 'series']);
-        $with = $run->series?->runs()->where('id', '!=', $run->id)->where('kept', true)->whereIn('state', ['done', 'failed'])->orderByDesc('started_us')->get() ?? collect();
-        $other = $with->firstWhere('id', (int) $request->query('with')) ?? $with->firstWhere(static fn (JobRun $one): bool => $one->started_us < $run->started_us) ?? $with->first();
-        if (! $other instanceof JobRun || ! $run->kept) {
+        $with =
+            $run->series
+                ?->runs()
+                ->where('id', '!=', $run->id)
+                ->where('kept', true)
+                ->whereIn('state', ['done', 'failed'])
+                ->orderByDesc('started_us')
+                ->get() ?? collect();
+        $other =
+            $with->firstWhere('id', (int) $request->query('with')) ??
+            ($with->firstWhere(static fn (JobRun $one): bool => $one->started_us < $run->started_us) ?? $with->first());
+        if (! ($other instanceof JobRun) || ! $run->kept) {
             return redirect("/tune/jobs/{$run->id}")->with('failed', 'There is no other run of this job whose tasks are kept.');
         }
         [$before, $after] = [$this->store->load($other), $this->store->load($run)];
 
-        return view('jobs.job-compare', ['run' => $run, 'other' => $other, 'with' => $with, 'changes' => StageChange::between(RunFacts::of($before), $before->stages, RunFacts::of($after), $after->stages)]);
+        return view('jobs.job-compare', [
+            'run' => $run,
+            'other' => $other,
+            'with' => $with,
+            'changes' => StageChange::between(RunFacts::of($before), $before->stages, RunFacts::of($after), $after->stages),
+        ]);
     }
 
     public function export(JobRun $run, string $format): StreamedResponse
@@ -178,31 +223,86 @@ final readonly class JobController
         $recorded = $this->store->load($run);
         $name = Str::slug($run->name).'-'.gmdate('Ymd-Hi', intdiv(max(0, $run->started_us), 1_000_000));
         if ($format === 'csv') {
-            return Export::table('csv', $name, (static function () use ($recorded) {
-                $columns = array_fill_keys(['id', 'stage', 'after', 'after_stages', 'queued_at', 'started_at', 'ended_at', 'worker', 'attempts', 'state', ...\Fulcrion\Core\Scheduling\Task::FIGURES], null);
-                foreach (JobDocument::tasks($recorded) as $task) {
-                    yield array_map(static fn (mixed $value): mixed => is_array($value) ? implode(' ', $value) : $value, [...$columns, ...$task]);
-                }
-            })());
+            return Export::table(
+                'csv',
+                $name,
+                (static function () use ($recorded) {
+                    $columns = array_fill_keys(
+                        [
+                            'id',
+                            'stage',
+                            'after',
+                            'after_stages',
+                            'queued_at',
+                            'started_at',
+                            'ended_at',
+                            'worker',
+                            'attempts',
+                            'state',
+                            ...\Fulcrion\Core\Scheduling\Task::FIGURES,
+                        ],
+                        null,
+                    );
+                    foreach (JobDocument::tasks($recorded) as $task) {
+                        yield array_map(static fn (mixed $value): mixed => is_array($value) ? implode(' ', $value) : $value, [
+                            ...$columns,
+                            ...$task,
+                        ]);
+                    }
+                })(),
+            );
         }
-        [$open, $items, $file] = $format === 'trace'
-            ? ['{"displayTimeUnit":"ms","traceEvents":[', TraceEvents::of($recorded), "{$name}.trace.json"]
-            : [substr(json_encode(JobDocument::head($recorded), JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE), 0, -1).',"tasks":[', JobDocument::tasks($recorded), "{$name}.json"];
+        [$open, $items, $file] =
+            $format === 'trace'
+                ? ['{"displayTimeUnit":"ms","traceEvents":[', TraceEvents::of($recorded), "{$name}.trace.json"]
+                : [
+                    substr(
+                        json_encode(
+                            JobDocument::head($recorded),
+                            JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE,
+                        ),
+                        0,
+                        -1,
+                    ).',"tasks":[',
+                    JobDocument::tasks($recorded),
+                    "{$name}.json",
+                ];
 
-        return response()->streamDownload(static function () use ($open, $items): void {
-            echo $open;
-            foreach ($items as $i => $item) {
-                echo($i === 0 ? "\n" : ",\n").json_encode($item, JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE);
-            }
-            echo "\n]}\n";
-        }, $file, ['Content-Type' => 'application/json']);
+        return response()->streamDownload(
+            static function () use ($open, $items): void {
+                echo $open;
+                foreach ($items as $i => $item) {
+                    echo($i === 0 ? "\n" : ",\n").
+                        json_encode(
+                            $item,
+                            JSON_THROW_ON_ERROR | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE,
+                        );
+                }
+                echo "\n]}\n";
+            },
+            $file,
+            ['Content-Type' => 'application/json'],
+        );
     }
 
     public function store(Request $request, RecordedJobs $recorded, Ledger $ledger): RedirectResponse
     {
-        $data = $request->validate([
-            'cluster' => ['required', 'exists:clusters,slug'], 'file' => ['required', 'file'], 'name' => ['nullable', 'string', 'max:190'], 'workers' => ['nullable', 'integer', 'between:1,1000000'], 'worker_price' => ['nullable', 'numeric', 'min:0'],
-        ], ['file.required' => 'Choose a file: a job as JSON, its tasks as CSV, or a trace as OTLP JSON, plain or gzip.', 'file.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts. Compress it with gzip, or use the import command.', 'workers.*' => 'Workers are a whole number from 1.', 'worker_price.*' => 'A price is a number from 0.']);
+        $data = $request->validate(
+            [
+                'cluster' => ['required', 'exists:clusters,slug'],
+                'file' => ['required', 'file'],
+                'name' => ['nullable', 'string', 'max:190'],
+                'workers' => ['nullable', 'integer', 'between:1,1000000'],
+                'worker_price' => ['nullable', 'numeric', 'min:0'],
+            ],
+            [
+                'file.required' => 'Choose a file: a job as JSON, its tasks as CSV, or a trace as OTLP JSON, plain or gzip.',
+                'file.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts. Compress it with gzip, or '
+                    .'use the import command.',
+                'workers.*' => 'Workers are a whole number from 1.',
+                'worker_price.*' => 'A price is a number from 0.',
+            ],
+        );
         $file = $request->file('file');
         assert($file instanceof UploadedFile);
         if ($file->getSize() === 0) {
@@ -216,7 +316,11 @@ final readonly class JobController
         assert($cluster instanceof Cluster);
         $run = $recorded->begin($cluster, $original, $path, $user->name);
         $ledger->record($user, 'uploaded a job record', $original, ['cluster' => $cluster->slug, 'run' => $run->id]);
-        ReadJobRecord::dispatch($run->id, ['name' => ($data['name'] ?? '') === '' ? pathinfo($original, PATHINFO_FILENAME) : $data['name'], 'workers' => isset($data['workers']) ? (int) $data['workers'] : null, 'worker_price' => isset($data['worker_price']) ? (float) $data['worker_price'] : null]);
+        ReadJobRecord::dispatch($run->id, [
+            'name' => ($data['name'] ?? '') === '' ? pathinfo($original, PATHINFO_FILENAME) : $data['name'],
+            'workers' => isset($data['workers']) ? (int) $data['workers'] : null,
+            'worker_price' => isset($data['worker_price']) ? (float) $data['worker_price'] : null,
+        ]);
 
         return redirect("/tune/jobs/{$run->id}");
     }
@@ -245,32 +349,54 @@ final readonly class JobController
 
     public function aim(Request $request, JobRun $run): RedirectResponse
     {
-        $data = $request->validate([
-            'aim' => ['required', 'in:'.implode(',', array_keys(JobSeries::AIMS))], 'deadline' => ['nullable', 'required_if:aim,deadline', 'regex:~^([01]?\d|2[0-3]):[0-5]\d$~'], 'budget' => ['nullable', 'required_if:aim,budget', 'numeric', 'gt:0'],
-        ], ['deadline.required_if' => 'Say by when it should end, like 04:00.', 'deadline.regex' => 'A time of day reads like 04:00.', 'budget.*' => 'Say what one run may cost.']);
+        $data = $request->validate(
+            [
+                'aim' => ['required', 'in:'.implode(',', array_keys(JobSeries::AIMS))],
+                'deadline' => ['nullable', 'required_if:aim,deadline', 'regex:~^([01]?\d|2[0-3]):[0-5]\d$~'],
+                'budget' => ['nullable', 'required_if:aim,budget', 'numeric', 'gt:0'],
+            ],
+            [
+                'deadline.required_if' => 'Say by when it should end, like 04:00.',
+                'deadline.regex' => 'A time of day reads like 04:00.',
+                'budget.*' => 'Say what one run may cost.',
+            ],
+        );
         $series = $run->series;
         abort_if($series === null, 404);
         $deadline = ($data['deadline'] ?? null) === null ? null : self::utc($data['deadline'], self::user($request));
         $series->update(['aim' => $data['aim'], 'deadline' => $deadline, 'budget' => $data['budget'] ?? null]);
         // What fits is looked up anew for the last runs.
         foreach ($series->runs()->where('kept', true)->get() as $one) {
-            $one->update(['deadline_us' => $one->started_us < 0 ? -1 : PracticeJobs::deadline($series, $one->started_us), 'analysis' => null, 'forecast' => null]);
+            $one->update([
+                'deadline_us' => $one->started_us < 0 ? -1 : PracticeJobs::deadline($series, $one->started_us),
+                'analysis' => null,
+                'forecast' => null,
+            ]);
         }
         $this->analyses->analyse($run->refresh());
 
-        return redirect("/tune/jobs/{$run->id}")->with('done', 'What is wanted of '.$run->name.' is kept: '.JobSeries::AIMS[$data['aim']].'.');
+        return redirect("/tune/jobs/{$run->id}")->with(
+            'done',
+            'What is wanted of '.$run->name.' is kept: '.JobSeries::AIMS[$data['aim']].'.',
+        );
     }
 
     public function pin(Request $request, JobRun $run, WorkersExecutor $executor): RedirectResponse
     {
-        $data = $request->validate(['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'reason' => ['required', 'string', 'max:200']], ['workers.*' => 'Workers are a whole number from 1.', 'reason.required' => 'Say why: whoever reads the ledger will ask.']);
+        $data = $request->validate(
+            ['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'reason' => ['required', 'string', 'max:200']],
+            ['workers.*' => 'Workers are a whole number from 1.', 'reason.required' => 'Say why: whoever reads the ledger will ask.'],
+        );
         try {
             $change = $executor->pin($run->load(['series', 'cluster']), (int) $data['workers'], $data['reason'], self::user($request));
         } catch (Refused $error) {
             return redirect("/tune/jobs/{$run->id}")->with('failed', $error->getMessage());
         }
 
-        return redirect("/tune/jobs/{$run->id}?workers={$data['workers']}")->with('done', "The next run gets {$data['workers']} workers. It is change {$change->id} of the ledger; the run will prove it or not.");
+        return redirect("/tune/jobs/{$run->id}?workers={$data['workers']}")->with(
+            'done',
+            "The next run gets {$data['workers']} workers. It is change {$change->id} of the ledger; the run will prove it or not.",
+        );
     }
 
     /** Runs the job on the practice cluster now, with the number it has for its next run. */
@@ -282,7 +408,12 @@ final readonly class JobController
         }
         $data = $request->validate(['workers' => ['nullable', 'integer', 'between:1,'.self::MOST_WORKERS]]);
         $user = self::user($request);
-        $begun = $jobs->begin($series, (int) ($data['workers'] ?? $series->next_workers ?? $run->workers), Clock::microseconds(), $user->name);
+        $begun = $jobs->begin(
+            $series,
+            (int) ($data['workers'] ?? ($series->next_workers ?? $run->workers)),
+            Clock::microseconds(),
+            $user->name,
+        );
         // By day there is no deadline of the night.
         $begun->update(['deadline_us' => $run->deadline_us < 0 ? -1 : $begun->started_us + $run->deadline_us - $run->started_us]);
         $ledger->record($user, 'ran a job', "{$series->name} with {$begun->workers} workers", ['run' => $begun->id]);
@@ -303,6 +434,10 @@ final readonly class JobController
     {
         [$hour, $minute] = array_map(intval(...), explode(':', $time));
 
-        return (new \DateTimeImmutable('@'.Clock::seconds()))->setTimezone($user->zone())->setTime($hour, $minute)->setTimezone(new \DateTimeZone('UTC'))->format('H:i');
+        return (new \DateTimeImmutable('@'.Clock::seconds()))
+            ->setTimezone($user->zone())
+            ->setTime($hour, $minute)
+            ->setTimezone(new \DateTimeZone('UTC'))
+            ->format('H:i');
     }
 }

@@ -72,7 +72,21 @@ final class JobRun extends Model
 
     protected function casts(): array
     {
-        return ['stages' => 'array', 'worker_names' => 'array', 'problems' => 'array', 'analysis' => 'array', 'forecast' => 'array', 'price' => 'float', 'idle_share' => 'float', 'done_share' => 'float', 'prediction_error' => 'float', 'best_saves' => 'float', 'stop_asked' => 'bool', 'kept' => 'bool', 'modelled' => 'bool'];
+        return [
+            'stages' => 'array',
+            'worker_names' => 'array',
+            'problems' => 'array',
+            'analysis' => 'array',
+            'forecast' => 'array',
+            'price' => 'float',
+            'idle_share' => 'float',
+            'done_share' => 'float',
+            'prediction_error' => 'float',
+            'best_saves' => 'float',
+            'stop_asked' => 'bool',
+            'kept' => 'bool',
+            'modelled' => 'bool',
+        ];
     }
 
     /**

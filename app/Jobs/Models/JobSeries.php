@@ -27,7 +27,13 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  */
 final class JobSeries extends Model
 {
-    public const AIMS = ['cheapest' => 'as cheap as can be', 'knee' => 'best value', 'deadline' => 'in time', 'budget' => 'within a sum', 'ceiling' => 'as fast as can be'];
+    public const AIMS = [
+        'cheapest' => 'as cheap as can be',
+        'knee' => 'best value',
+        'deadline' => 'in time',
+        'budget' => 'within a sum',
+        'ceiling' => 'as fast as can be',
+    ];
 
     public $timestamps = false;
 
@@ -52,7 +58,10 @@ final class JobSeries extends Model
     public function last(): ?JobRun
     {
         /** @var JobRun|null $run */
-        $run = $this->runs()->whereIn('state', ['done', 'failed'])->orderByDesc('started_us')->first();
+        $run = $this->runs()
+            ->whereIn('state', ['done', 'failed'])
+            ->orderByDesc('started_us')
+            ->first();
 
         return $run;
     }
@@ -61,7 +70,13 @@ final class JobSeries extends Model
     public function before(JobRun $run): ?JobRun
     {
         /** @var JobRun|null $before */
-        $before = $this->runs()->where('id', '!=', $run->id)->where('state', 'done')->where('kept', true)->where('started_us', '<=', $run->started_us)->orderByDesc('started_us')->first();
+        $before = $this->runs()
+            ->where('id', '!=', $run->id)
+            ->where('state', 'done')
+            ->where('kept', true)
+            ->where('started_us', '<=', $run->started_us)
+            ->orderByDesc('started_us')
+            ->first();
 
         return $before;
     }
@@ -71,9 +86,18 @@ final class JobSeries extends Model
      */
     public function history(int $untilUs = PHP_INT_MAX): array
     {
-        $rows = $this->runs()->where('state', 'done')->where('input_bytes', '>', 0)->where('started_us', '<=', $untilUs)->orderBy('started_us')->get(['started_us', 'work_us', 'input_bytes'])->all();
+        $rows = $this->runs()
+            ->where('state', 'done')
+            ->where('input_bytes', '>', 0)
+            ->where('started_us', '<=', $untilUs)
+            ->orderBy('started_us')
+            ->get(['started_us', 'work_us', 'input_bytes'])
+            ->all();
 
-        return array_map(static fn (object $run): array => [(int) $run->started_us, (int) $run->work_us, (int) $run->input_bytes], array_values($rows));
+        return array_map(
+            static fn (object $run): array => [(int) $run->started_us, (int) $run->work_us, (int) $run->input_bytes],
+            array_values($rows),
+        );
     }
 
     /**

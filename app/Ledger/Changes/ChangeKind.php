@@ -51,11 +51,12 @@ final readonly class ChangeKind
     {
         $words = $this->undoing === null ? null : ($this->undoing)($change);
 
-        return $words ?? match ($change->inverse) {
-            InverseKind::Version => 'The version of the table before the rewriting is published again; rows that came since stay.',
-            InverseKind::None => 'It cannot be undone, and need not be: what goes is needed by no kept version.',
-            default => null,
-        };
+        return $words ??
+            match ($change->inverse) {
+                InverseKind::Version => 'The version of the table before the rewriting is published again; rows that came since stay.',
+                InverseKind::None => 'It cannot be undone, and need not be: what goes is needed by no kept version.',
+                default => null,
+            };
     }
 
     /** What a proof that leaves the house says of the steps; null where they are shown as they are. */

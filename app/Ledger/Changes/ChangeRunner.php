@@ -54,7 +54,10 @@ final readonly class ChangeRunner
             $this->through($change, $action, $action === ChangeAction::Apply ? $change->approved_by ?? 'system' : 'system');
         }
         $change->update(['error' => $trouble] + self::idle() + ($trouble === null ? [] : self::failed($change, $action, false, 'system')));
-        $this->ledger->record(null, 'recovered a change', Changes::label($change), ['was' => $action->value, 'through' => $trouble === null]);
+        $this->ledger->record(null, 'recovered a change', Changes::label($change), [
+            'was' => $action->value,
+            'through' => $trouble === null,
+        ]);
     }
 
     /** Says that an action went through; a change that measures after it was applied says so itself before. */
@@ -78,8 +81,15 @@ final readonly class ChangeRunner
         } catch (Throwable $other) {
             $kept = 'Clearing up failed too: '.$other->getMessage();
         }
-        $change->update(['error' => rtrim(($stopped ? 'Stopped by hand.' : rtrim($what)).' '.$kept)] + self::idle() + self::failed($change, $action, $stopped, $by));
-        $this->ledger->record(null, $stopped ? "stopped {$action->value}" : "failed {$action->value}", Changes::label($change), ['for' => $by, 'error' => mb_strcut($what, 0, 300)]);
+        $change->update(
+            ['error' => rtrim(($stopped ? 'Stopped by hand.' : rtrim($what)).' '.$kept)] +
+                self::idle() +
+                self::failed($change, $action, $stopped, $by),
+        );
+        $this->ledger->record(null, $stopped ? "stopped {$action->value}" : "failed {$action->value}", Changes::label($change), [
+            'for' => $by,
+            'error' => mb_strcut($what, 0, 300),
+        ]);
     }
 
     /**

@@ -27,11 +27,28 @@ final readonly class Changes
     public function propose(Cluster $cluster, ?Finding $finding, Proposal $proposal, User $user): Change
     {
         $change = Change::query()->create([
-            'finding_id' => $finding?->id, 'cluster_id' => $cluster->id, 'object' => $proposal->object, 'title' => mb_strcut($proposal->title, 0, 300), 'kind' => $proposal->kind,
-            'sealed_steps' => $proposal->steps, 'inverse' => $proposal->inverse->kind, 'sealed_inverse' => $proposal->inverse->statements, 'workload' => $proposal->workload, 'state' => ChangeState::Proposed, 'asked_us' => Clock::microseconds(), 'asked_by' => $user->name, 'asked_by_id' => $user->id,
+            'finding_id' => $finding?->id,
+            'cluster_id' => $cluster->id,
+            'object' => $proposal->object,
+            'title' => mb_strcut($proposal->title, 0, 300),
+            'kind' => $proposal->kind,
+            'sealed_steps' => $proposal->steps,
+            'inverse' => $proposal->inverse->kind,
+            'sealed_inverse' => $proposal->inverse->statements,
+            'workload' => $proposal->workload,
+            'state' => ChangeState::Proposed,
+            'asked_us' => Clock::microseconds(),
+            'asked_by' => $user->name,
+            'asked_by_id' => $user->id,
             'expected' => [
-                'savedUs' => $proposal->savedUs, 'savedBytes' => $proposal->savedBytes, 'costUs' => $proposal->costUs, 'costBytes' => $proposal->costBytes, 'worse' => $proposal->worse,
-                'definition' => $proposal->rebuild?->definition->toArray(), 'before' => $proposal->rebuild?->before->toArray(), 'statement' => $proposal->statement,
+                'savedUs' => $proposal->savedUs,
+                'savedBytes' => $proposal->savedBytes,
+                'costUs' => $proposal->costUs,
+                'costBytes' => $proposal->costBytes,
+                'worse' => $proposal->worse,
+                'definition' => $proposal->rebuild?->definition->toArray(),
+                'before' => $proposal->rebuild?->before->toArray(),
+                'statement' => $proposal->statement,
             ],
         ]);
         $change->refresh();
@@ -68,8 +85,15 @@ final readonly class Changes
     public function rehearsedElsewhere(Change $change, Proof $proof, string $by, string $where): void
     {
         ProofRecord::query()->create([
-            'change_id' => $change->id, 'kind' => 'rehearsal', 'made_us' => Clock::microseconds(), 'made_by' => $by, 'conditions' => ['where' => $where], 'measured' => ProofRecord::pack($proof),
-            'sentence' => $proof->sentence(), 'factor' => $proof->factor(), 'holds' => $proof->holds(),
+            'change_id' => $change->id,
+            'kind' => 'rehearsal',
+            'made_us' => Clock::microseconds(),
+            'made_by' => $by,
+            'conditions' => ['where' => $where],
+            'measured' => ProofRecord::pack($proof),
+            'sentence' => $proof->sentence(),
+            'factor' => $proof->factor(),
+            'holds' => $proof->holds(),
         ]);
         $change->enter(ChangeState::Rehearsed, $by);
     }
@@ -82,16 +106,24 @@ final readonly class Changes
             return;
         }
         if ($change->needsAnother($user)) {
-            throw new Refused('Here a change is approved by somebody else than who asked for it. Send a colleague the address of this page.');
+            throw new Refused(
+                'Here a change is approved by somebody else than who asked for it. Send a colleague the address of this page.',
+            );
         }
         if ($change->state !== ChangeState::Rehearsed || $change->doing !== null) {
             throw new Refused('A change is approved after it was rehearsed.');
         }
         if ($change->latestProof('rehearsal')?->holds !== true) {
-            throw new Refused('The rehearsal failed for a statement or changed a result. Look at its proof, drop what cannot be run, and rehearse again.');
+            throw new Refused(
+                'The rehearsal failed for a statement or changed a result. Look at its proof, drop what cannot be run, and rehearse again.',
+            );
         }
         // Only one of two that come at the same moment.
-        $first = Change::query()->whereKey($change->id)->where('state', ChangeState::Rehearsed)->update(['state' => ChangeState::Approved, 'approved_us' => Clock::microseconds(), 'approved_by' => $user->name]) > 0;
+        $first =
+            Change::query()
+                ->whereKey($change->id)
+                ->where('state', ChangeState::Rehearsed)
+                ->update(['state' => ChangeState::Approved, 'approved_us' => Clock::microseconds(), 'approved_by' => $user->name]) > 0;
         $change->refresh();
         if ($first) {
             $this->ledger->record($user, 'approved a change', self::label($change));
@@ -115,9 +147,19 @@ final readonly class Changes
     public function undo(Change $change, User $user): void
     {
         if (! $change->canBeUndone()) {
-            throw new Refused(ChangeAction::Undo->mayBeginIn($change->state) && $change->doing === null ? 'This change has no inverse.' : 'Only an applied change can be undone.');
+            throw new Refused(
+                ChangeAction::Undo->mayBeginIn($change->state) && $change->doing === null
+                    ? 'This change has no inverse.'
+                    : 'Only an applied change can be undone.',
+            );
         }
-        $later = Change::query()->where('cluster_id', $change->cluster_id)->where('object', $change->object)->where('state', ChangeState::Applied)->where('inverse', InverseKind::Layout)->where('applied_us', '>', $change->applied_us)->first();
+        $later = Change::query()
+            ->where('cluster_id', $change->cluster_id)
+            ->where('object', $change->object)
+            ->where('state', ChangeState::Applied)
+            ->where('inverse', InverseKind::Layout)
+            ->where('applied_us', '>', $change->applied_us)
+            ->first();
         if ($later !== null) {
             throw new Refused("Change {$later->id} laid the table out anew after this one; undo that first.");
         }
@@ -145,9 +187,20 @@ final readonly class Changes
         }
         try {
             // The claim is a unique key: of two people one gets it, on whichever server.
-            $claimed = Change::query()->whereKey($change->id)->where('doing', '')->update([
-                'doing' => $action->value, 'claim' => $object === null ? null : mb_strcut("{$change->cluster_id}:{$object}", 0, 190), 'progress' => 'waiting for a worker', 'done_share' => 0, 'step' => 0, 'acting_id' => $user->id, 'heartbeat_us' => Clock::microseconds(), 'stop_asked' => false, 'error' => null,
-            ]);
+            $claimed = Change::query()
+                ->whereKey($change->id)
+                ->where('doing', '')
+                ->update([
+                    'doing' => $action->value,
+                    'claim' => $object === null ? null : mb_strcut("{$change->cluster_id}:{$object}", 0, 190),
+                    'progress' => 'waiting for a worker',
+                    'done_share' => 0,
+                    'step' => 0,
+                    'acting_id' => $user->id,
+                    'heartbeat_us' => Clock::microseconds(),
+                    'stop_asked' => false,
+                    'error' => null,
+                ]);
         } catch (UniqueConstraintViolationException) {
             $other = Change::query()->where('cluster_id', $change->cluster_id)->where('object', $object)->where('claim', '!=', '')->first();
             throw new Refused('Change '.($other->id ?? '?').' is being worked on and has the same table. Wait until it is through.');
@@ -162,6 +215,8 @@ final readonly class Changes
             return;
         }
         // What closes a door must not wait until a table is rewritten.
-        RunChange::dispatch($change->id, $action->value, $user->name)->onQueue($this->kinds->of($change->kind)->urgent ? 'interactive' : 'default');
+        RunChange::dispatch($change->id, $action->value, $user->name)->onQueue(
+            $this->kinds->of($change->kind)->urgent ? 'interactive' : 'default',
+        );
     }
 }

@@ -42,7 +42,10 @@ final readonly class ChosenStatements
         $chosen = [];
         foreach (self::candidates($workload, $table) as $s) {
             // Statements that do the same with the table would only repeat each other.
-            $like = json_encode(array_map(static fn (TableUse $use): array => [$use->table, $use->filtered(), $use->grouped, $use->joins], $s->tables), JSON_PARTIAL_OUTPUT_ON_ERROR);
+            $like = json_encode(
+                array_map(static fn (TableUse $use): array => [$use->table, $use->filtered(), $use->grouped, $use->joins], $s->tables),
+                JSON_PARTIAL_OUTPUT_ON_ERROR,
+            );
             $chosen[(string) $like] ??= ['id' => $s->id, 'executions' => $s->executions];
         }
 
@@ -54,7 +57,13 @@ final readonly class ChosenStatements
      */
     public static function candidates(Workload $workload, string $table): array
     {
-        $candidates = array_values(array_filter($workload->touching($table)->statements, static fn (StatementUse $s): bool => $s->durationUs / max(0.01, $s->executions) < self::LONGEST_US && self::reading($s->sql) !== null));
+        $candidates = array_values(
+            array_filter(
+                $workload->touching($table)->statements,
+                static fn (StatementUse $s): bool => $s->durationUs / max(0.01, $s->executions) < self::LONGEST_US &&
+                    self::reading($s->sql) !== null,
+            ),
+        );
         usort($candidates, static fn (StatementUse $a, StatementUse $b): int => $b->durationUs <=> $a->durationUs);
 
         return $candidates;
@@ -67,14 +76,22 @@ final readonly class ChosenStatements
      */
     public function choosable(Change $change): array
     {
-        $source = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))->layouts($change->cluster);
+        $source = $this->clusters
+            ->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))
+            ->layouts($change->cluster);
         $workload = $this->reader->of($change->cluster, $source?->layouts() ?? [], $change->object);
         if ($source !== null) {
             return self::candidates($workload, $change->object);
         }
         // Of a live server only the texts are known.
         $name = substr($change->object, (int) strpos($change->object, '.') + 1);
-        $naming = array_values(array_filter($workload->statements, static fn (StatementUse $s): bool => preg_match('~\b'.preg_quote($name, '~').'\b~i', $s->sql) === 1 && self::reading($s->sql, $change->cluster->dialect) !== null));
+        $naming = array_values(
+            array_filter(
+                $workload->statements,
+                static fn (StatementUse $s): bool => preg_match('~\b'.preg_quote($name, '~').'\b~i', $s->sql) === 1 &&
+                    self::reading($s->sql, $change->cluster->dialect) !== null,
+            ),
+        );
         usort($naming, static fn (StatementUse $a, StatementUse $b): int => $b->durationUs <=> $a->durationUs);
 
         return $naming;
@@ -85,7 +102,11 @@ final readonly class ChosenStatements
      */
     public function of(Change $change): array
     {
-        $layouts = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))->layouts($change->cluster)?->layouts() ?? [];
+        $layouts =
+            $this->clusters
+                ->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))
+                ->layouts($change->cluster)
+                ?->layouts() ?? [];
         $workload = $this->reader->of($change->cluster, $layouts, $change->object);
         $byId = [];
         foreach ($workload->statements as $statement) {
@@ -97,7 +118,13 @@ final readonly class ChosenStatements
             $statement = $byId[$one['id']] ?? null;
             $sql = $statement === null ? null : self::reading($statement->sql);
             if ($statement !== null && $sql !== null) {
-                $chosen[] = ['id' => $one['id'], 'text' => (string) ($texts[$one['id']] ?? (new Fingerprinter($change->cluster->dialect))->of($sql)->text), 'sql' => $sql, 'schema' => $statement->schema, 'executions' => (float) $one['executions']];
+                $chosen[] = [
+                    'id' => $one['id'],
+                    'text' => (string) ($texts[$one['id']] ?? (new Fingerprinter($change->cluster->dialect))->of($sql)->text),
+                    'sql' => $sql,
+                    'schema' => $statement->schema,
+                    'executions' => (float) $one['executions'],
+                ];
             }
         }
 
@@ -107,7 +134,9 @@ final readonly class ChosenStatements
     private static function reading(string $sql, Dialect $dialect = Dialect::Ansi): ?string
     {
         try {
-            return str_contains($sql, '?') && preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $sql) === 1 ? null : Reading::of($sql, $dialect);
+            return str_contains($sql, '?') && preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $sql) === 1
+                ? null
+                : Reading::of($sql, $dialect);
         } catch (SyntaxError) {
             return null;
         }

@@ -31,7 +31,12 @@ final readonly class Progress
      */
     public function tell(string $what, float $share, int $step = 0): void
     {
-        $this->change->update(['progress' => mb_strcut($what, 0, 300), 'done_share' => $share, 'step' => $step, 'heartbeat_us' => Clock::microseconds()]);
+        $this->change->update([
+            'progress' => mb_strcut($what, 0, 300),
+            'done_share' => $share,
+            'step' => $step,
+            'heartbeat_us' => Clock::microseconds(),
+        ]);
     }
 
     /**
@@ -49,7 +54,9 @@ final readonly class Progress
             $now = (int) (hrtime(true) / 1000);
             if ($now - $last > self::HEARTBEAT_US) {
                 $last = $now;
-                Change::query()->whereKey($id)->update(['heartbeat_us' => Clock::microseconds()]);
+                Change::query()
+                    ->whereKey($id)
+                    ->update(['heartbeat_us' => Clock::microseconds()]);
                 $stop = (bool) Change::query()->whereKey($id)->value('stop_asked');
             }
 

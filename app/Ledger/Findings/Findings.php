@@ -38,29 +38,56 @@ final readonly class Findings
             foreach ($reported as $one) {
                 $digest = hash('xxh128', "{$cluster->id}|{$one->rule}|{$one->object}");
                 $seen[$digest] = true;
-                $finding = Finding::query()->where('digest', $digest)->lockForUpdate()->first() ?? new Finding(['digest' => $digest, 'cluster_id' => $cluster->id, 'bench' => $bench, 'rule' => $one->rule, 'object' => $one->object, 'first_us' => $now, 'state' => 'new', 'changed_us' => $now]);
+                $finding =
+                    Finding::query()->where('digest', $digest)->lockForUpdate()->first() ??
+                    new Finding([
+                        'digest' => $digest,
+                        'cluster_id' => $cluster->id,
+                        'bench' => $bench,
+                        'rule' => $one->rule,
+                        'object' => $one->object,
+                        'first_us' => $now,
+                        'state' => 'new',
+                        'changed_us' => $now,
+                    ]);
                 if ($finding->state === 'waived' && $finding->waived_until_us !== null && $finding->waived_until_us < $now) {
                     $finding->fill(['state' => 'open', 'reason' => null, 'waived_until_us' => null, 'changed_us' => $now]);
-                    $this->ledger->record(null, 'waiver ran out', "finding {$finding->id}: {$finding->rule} of {$finding->object}", ['cluster' => $cluster->slug]);
+                    $this->ledger->record(null, 'waiver ran out', "finding {$finding->id}: {$finding->rule} of {$finding->object}", [
+                        'cluster' => $cluster->slug,
+                    ]);
                 }
                 $fresh = $finding->state === 'new' || $finding->state === 'solved';
                 $finding->fill([
-                    'act' => $one->act, 'problem' => $one->problem, 'evidence' => $one->evidence, 'weight_us' => $one->weightUs, 'weight_bytes' => $one->weightBytes, 'remedy' => $one->remedy,
-                    'sealed_statements' => ['steps' => $one->statements, 'inverse' => $one->inverse], 'last_us' => $now,
+                    'act' => $one->act,
+                    'problem' => $one->problem,
+                    'evidence' => $one->evidence,
+                    'weight_us' => $one->weightUs,
+                    'weight_bytes' => $one->weightBytes,
+                    'remedy' => $one->remedy,
+                    'sealed_statements' => ['steps' => $one->statements, 'inverse' => $one->inverse],
+                    'last_us' => $now,
                 ]);
                 if ($fresh) {
                     $finding->fill(['state' => 'open', 'solved_us' => null, 'changed_us' => $now, 'reason' => null]);
                 }
                 $finding->save();
                 if ($fresh) {
-                    $this->ledger->record(null, 'found', "finding {$finding->id}: {$finding->rule} of {$finding->object}", ['cluster' => $cluster->slug, 'problem' => $one->problem]);
+                    $this->ledger->record(null, 'found', "finding {$finding->id}: {$finding->rule} of {$finding->object}", [
+                        'cluster' => $cluster->slug,
+                        'problem' => $one->problem,
+                    ]);
                     $new[] = $finding;
                 }
             }
-            foreach (Finding::query()->where('cluster_id', $cluster->id)->where('bench', $bench)->where('state', '!=', 'solved')->get() as $finding) {
+            foreach (
+                Finding::query()->where('cluster_id', $cluster->id)->where('bench', $bench)->where('state', '!=',
+                    'solved')->get() as $finding
+            ) {
                 if (! isset($seen[$finding->digest]) && ($objects === null || in_array($finding->table(), $objects, true))) {
                     $finding->update(['state' => 'solved', 'solved_us' => $now, 'changed_us' => $now]);
-                    $this->ledger->record(null, 'solved', "finding {$finding->id}: {$finding->rule} of {$finding->object}", ['cluster' => $cluster->slug]);
+                    $this->ledger->record(null, 'solved', "finding {$finding->id}: {$finding->rule} of {$finding->object}", [
+                        'cluster' => $cluster->slug,
+                    ]);
                     $solved[] = $finding;
                 }
             }
@@ -87,11 +114,22 @@ final readonly class Findings
 
     private function decide(Finding $finding, User $user, string $state, ?string $reason, ?int $untilUs): void
     {
-        $finding->update(['state' => $state, 'reason' => $reason, 'waived_until_us' => $untilUs, 'decided_by' => $user->name, 'changed_us' => Clock::microseconds()]);
-        $this->ledger->record($user, match ($state) {
-            'accepted' => 'accepted a finding',
-            'waived' => 'waived a finding',
-            default => 'opened a finding again',
-        }, "finding {$finding->id}: {$finding->rule} of {$finding->object}", array_filter(['reason' => $reason, 'until' => $untilUs === null ? null : gmdate('Y-m-d', intdiv($untilUs, 1_000_000))]));
+        $finding->update([
+            'state' => $state,
+            'reason' => $reason,
+            'waived_until_us' => $untilUs,
+            'decided_by' => $user->name,
+            'changed_us' => Clock::microseconds(),
+        ]);
+        $this->ledger->record(
+            $user,
+            match ($state) {
+                'accepted' => 'accepted a finding',
+                'waived' => 'waived a finding',
+                default => 'opened a finding again',
+            },
+            "finding {$finding->id}: {$finding->rule} of {$finding->object}",
+            array_filter(['reason' => $reason, 'until' => $untilUs === null ? null : gmdate('Y-m-d', intdiv($untilUs, 1_000_000))]),
+        );
     }
 }

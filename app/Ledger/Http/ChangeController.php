@@ -32,7 +32,11 @@ final readonly class ChangeController
     {
         $query = $this->filtered($request);
 
-        return view('ledger.changes', ['changes' => (clone $query)->with('cluster')->simplePaginate(50)->withQueryString(), 'count' => $query->count(), 'clusters' => Cluster::query()->orderBy('id')->get()]);
+        return view('ledger.changes', [
+            'changes' => (clone $query)->with('cluster')->simplePaginate(50)->withQueryString(),
+            'count' => $query->count(),
+            'clusters' => Cluster::query()->orderBy('id')->get(),
+        ]);
     }
 
     public function export(Request $request, string $format): StreamedResponse
@@ -41,8 +45,23 @@ final readonly class ChangeController
         $rows = (function () use ($request, $time) {
             foreach ($this->filtered($request)->with('cluster')->lazy(500) as $change) {
                 assert($change instanceof Change);
-                yield ['id' => $change->id, 'cluster' => $change->cluster->slug, 'object' => $change->object, 'title' => $change->title, 'kind' => $change->kind, 'state' => $change->state->value, 'asked_by' => $change->asked_by, 'asked_at' => $time($change->asked_us),
-                    'approved_by' => $change->approved_by, 'approved_at' => $time($change->approved_us), 'applied_by' => $change->applied_by, 'applied_at' => $time($change->applied_us), 'undone_at' => $time($change->undone_us), 'expected_saved_us_per_week' => (int) $change->expected['savedUs'], 'error' => $change->error];
+                yield [
+                    'id' => $change->id,
+                    'cluster' => $change->cluster->slug,
+                    'object' => $change->object,
+                    'title' => $change->title,
+                    'kind' => $change->kind,
+                    'state' => $change->state->value,
+                    'asked_by' => $change->asked_by,
+                    'asked_at' => $time($change->asked_us),
+                    'approved_by' => $change->approved_by,
+                    'approved_at' => $time($change->approved_us),
+                    'applied_by' => $change->applied_by,
+                    'applied_at' => $time($change->applied_us),
+                    'undone_at' => $time($change->undone_us),
+                    'expected_saved_us_per_week' => (int) $change->expected['savedUs'],
+                    'error' => $change->error,
+                ];
             }
         })();
 
@@ -67,17 +86,30 @@ final readonly class ChangeController
         $ids = [...array_column($change->workload, 'id'), ...array_map(static fn (StatementUse $s): string => $s->id, $candidates)];
 
         return view('ledger.change', [
-            'change' => $change, 'candidates' => $candidates, 'choosing' => $choosing, 'texts' => DB::table('statements')->whereIn('fingerprint', $ids)->pluck('text', 'fingerprint'),
-            'rehearsal' => $change->latestProof('rehearsal'), 'applied' => $change->latestProof('applied'), 'live' => $change->applied_us === null || $change->state !== ChangeState::Applied ? [] : $live->of($change),
+            'change' => $change,
+            'candidates' => $candidates,
+            'choosing' => $choosing,
+            'texts' => DB::table('statements')->whereIn('fingerprint', $ids)->pluck('text', 'fingerprint'),
+            'rehearsal' => $change->latestProof('rehearsal'),
+            'applied' => $change->latestProof('applied'),
+            'live' => $change->applied_us === null || $change->state !== ChangeState::Applied ? [] : $live->of($change),
         ]);
     }
 
     public function choose(Request $request, Change $change, ChosenStatements $chosen): RedirectResponse
     {
         Gate::authorize('run');
-        $data = $request->validate(['statements' => ['required', 'array', 'max:25'], 'statements.*' => ['string', 'regex:~^[0-9a-f]{32}$~'], 'copy_share' => ['required', 'numeric', 'between:1,100']], [
-            'statements.required' => 'Choose at least one statement; without any there is nothing to compare.', 'copy_share.between' => 'The share of the chunks to copy is between 1 and 100 percent.',
-        ]);
+        $data = $request->validate(
+            [
+                'statements' => ['required', 'array', 'max:25'],
+                'statements.*' => ['string', 'regex:~^[0-9a-f]{32}$~'],
+                'copy_share' => ['required', 'numeric', 'between:1,100'],
+            ],
+            [
+                'statements.required' => 'Choose at least one statement; without any there is nothing to compare.',
+                'copy_share.between' => 'The share of the chunks to copy is between 1 and 100 percent.',
+            ],
+        );
         $known = [];
         foreach ($chosen->choosable($change) as $statement) {
             $known[$statement->id] = $statement->executions;
@@ -89,7 +121,11 @@ final readonly class ChangeController
             }
         }
 
-        return $this->act($change, fn () => $this->changes->choose($change, $workload, $data['copy_share'] / 100), 'The statements are chosen.');
+        return $this->act(
+            $change,
+            fn () => $this->changes->choose($change, $workload, $data['copy_share'] / 100),
+            'The statements are chosen.',
+        );
     }
 
     public function rehearse(Request $request, Change $change): RedirectResponse
@@ -99,7 +135,11 @@ final readonly class ChangeController
 
     public function approve(Request $request, Change $change): RedirectResponse
     {
-        return $this->act($change, fn () => $this->changes->approve($change, $this->user($request)), 'Approved. Nothing was touched yet; apply it when it suits.');
+        return $this->act(
+            $change,
+            fn () => $this->changes->approve($change, $this->user($request)),
+            'Approved. Nothing was touched yet; apply it when it suits.',
+        );
     }
 
     public function apply(Request $request, Change $change): RedirectResponse
@@ -139,8 +179,18 @@ final readonly class ChangeController
 
         $query = Change::query()
             ->when(ChangeState::tryFrom($text('state')) !== null, static fn (Builder $q) => $q->where('state', $text('state')))
-            ->when($text('cluster') !== '', static fn (Builder $q) => $q->whereIn('cluster_id', Cluster::query()->where('slug', $text('cluster'))->pluck('id')))
-            ->when($text('words') !== '', static fn (Builder $q) => $q->where(static fn (Builder $q) => $q->where('object', 'like', '%'.addcslashes($text('words'), '%_\\').'%')->orWhere('title', 'like', '%'.addcslashes($text('words'), '%_\\').'%')));
+            ->when(
+                $text('cluster') !== '',
+                static fn (Builder $q) => $q->whereIn('cluster_id', Cluster::query()->where('slug', $text('cluster'))->pluck('id')),
+            )
+            ->when(
+                $text('words') !== '',
+                static fn (Builder $q) => $q->where(
+                    static fn (Builder $q) => $q
+                        ->where('object', 'like', '%'.addcslashes($text('words'), '%_\\').'%')
+                        ->orWhere('title', 'like', '%'.addcslashes($text('words'), '%_\\').'%'),
+                ),
+            );
         $query->orderByDesc('id');
 
         return $query;

@@ -30,8 +30,15 @@ final readonly class FindingController
 
         return view('ledger.findings', [
             'findings' => (clone $query)->with('cluster')->simplePaginate(50)->withQueryString(),
-            'count' => $query->count(), 'clusters' => Cluster::query()->orderBy('id')->get(), 'rules' => Finding::query()->distinct()->orderBy('rule')->pluck('rule'),
-            'weightUs' => (float) Finding::query()->whereIn('state', ['open', 'accepted'])->sum('weight_us'), 'open' => Finding::query()->whereIn('state', ['open', 'accepted'])->count(),
+            'count' => $query->count(),
+            'clusters' => Cluster::query()->orderBy('id')->get(),
+            'rules' => Finding::query()->distinct()->orderBy('rule')->pluck('rule'),
+            'weightUs' => (float) Finding::query()
+                ->whereIn('state', ['open', 'accepted'])
+                ->sum('weight_us'),
+            'open' => Finding::query()
+                ->whereIn('state', ['open', 'accepted'])
+                ->count(),
         ]);
     }
 
@@ -40,8 +47,19 @@ final readonly class FindingController
         $rows = (function () use ($request) {
             foreach ($this->filtered($request)->with('cluster')->lazy(500) as $finding) {
                 assert($finding instanceof Finding);
-                yield ['id' => $finding->id, 'cluster' => $finding->cluster->slug, 'rule' => $finding->rule, 'object' => $finding->object, 'state' => $finding->state, 'problem' => $finding->problem,
-                    'weight_us_per_week' => (int) $finding->weight_us, 'weight_bytes_per_week' => (int) $finding->weight_bytes, 'first_at' => gmdate('c', intdiv($finding->first_us, 1_000_000)), 'last_at' => gmdate('c', intdiv($finding->last_us, 1_000_000)), 'reason' => $finding->reason];
+                yield [
+                    'id' => $finding->id,
+                    'cluster' => $finding->cluster->slug,
+                    'rule' => $finding->rule,
+                    'object' => $finding->object,
+                    'state' => $finding->state,
+                    'problem' => $finding->problem,
+                    'weight_us_per_week' => (int) $finding->weight_us,
+                    'weight_bytes_per_week' => (int) $finding->weight_bytes,
+                    'first_at' => gmdate('c', intdiv($finding->first_us, 1_000_000)),
+                    'last_at' => gmdate('c', intdiv($finding->last_us, 1_000_000)),
+                    'reason' => $finding->reason,
+                ];
             }
         })();
 
@@ -64,12 +82,20 @@ final readonly class FindingController
     public function waive(Request $request, Finding $finding): RedirectResponse
     {
         Gate::authorize($finding->bench === 'guard' ? 'guard' : 'run');
-        $data = $request->validate(['reason' => ['required', 'string', 'min:3', 'max:1000'], 'until' => ['required', 'date_format:Y-m-d']], [
-            'reason.required' => 'Say why this may stay as it is; whoever looks next will want to know.', 'reason.min' => 'Say why in a few words.', 'until.required' => 'Say until when; then it is looked at again.', 'until.date_format' => 'The date is written like 2027-01-31.',
-        ]);
+        $data = $request->validate(
+            ['reason' => ['required', 'string', 'min:3', 'max:1000'], 'until' => ['required', 'date_format:Y-m-d']],
+            [
+                'reason.required' => 'Say why this may stay as it is; whoever looks next will want to know.',
+                'reason.min' => 'Say why in a few words.',
+                'until.required' => 'Say until when; then it is looked at again.',
+                'until.date_format' => 'The date is written like 2027-01-31.',
+            ],
+        );
         $until = new DateTimeImmutable($data['until'].' 00:00:00', $this->user($request)->zone());
         if ($until->getTimestamp() <= Clock::seconds()) {
-            return back()->withInput()->withErrors(['until' => 'This day is over already; choose a later one.']);
+            return back()
+                ->withInput()
+                ->withErrors(['until' => 'This day is over already; choose a later one.']);
         }
         $this->findings->waive($finding, $this->user($request), trim($data['reason']), $until);
 
@@ -96,8 +122,18 @@ final readonly class FindingController
             ->when($state === 'waiting', static fn (Builder $q) => $q->whereIn('state', ['open', 'accepted']))
             ->when(in_array($state, Finding::STATES, true), static fn (Builder $q) => $q->where('state', $state))
             ->when($text('rule') !== '', static fn (Builder $q) => $q->where('rule', $text('rule')))
-            ->when($text('cluster') !== '', static fn (Builder $q) => $q->whereIn('cluster_id', Cluster::query()->where('slug', $text('cluster'))->pluck('id')))
-            ->when($text('words') !== '', static fn (Builder $q) => $q->where(static fn (Builder $q) => $q->where('object', 'like', '%'.addcslashes($text('words'), '%_\\').'%')->orWhere('problem', 'like', '%'.addcslashes($text('words'), '%_\\').'%')));
+            ->when(
+                $text('cluster') !== '',
+                static fn (Builder $q) => $q->whereIn('cluster_id', Cluster::query()->where('slug', $text('cluster'))->pluck('id')),
+            )
+            ->when(
+                $text('words') !== '',
+                static fn (Builder $q) => $q->where(
+                    static fn (Builder $q) => $q
+                        ->where('object', 'like', '%'.addcslashes($text('words'), '%_\\').'%')
+                        ->orWhere('problem', 'like', '%'.addcslashes($text('words'), '%_\\').'%'),
+                ),
+            );
         $query->orderByDesc('act')->orderByDesc('weight_us')->orderByDesc('weight_bytes')->orderBy('id');
 
         return $query;

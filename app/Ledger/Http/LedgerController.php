@@ -40,9 +40,12 @@ final readonly class LedgerController
     {
         $result = $ledger->verify();
 
-        return redirect('/ledger')->with($result['brokenAt'] === null ? 'done' : 'failed', $result['brokenAt'] === null
-            ? "All {$result['entries']} entries fit the chain: none was changed, removed or put in."
-            : "The chain breaks at entry {$result['brokenAt']}: it, or the one before it, was changed, removed or put in.");
+        return redirect('/ledger')->with(
+            $result['brokenAt'] === null ? 'done' : 'failed',
+            $result['brokenAt'] === null
+                ? "All {$result['entries']} entries fit the chain: none was changed, removed or put in."
+                : "The chain breaks at entry {$result['brokenAt']}: it, or the one before it, was changed, removed or put in.",
+        );
     }
 
     /**
@@ -55,7 +58,13 @@ final readonly class LedgerController
 
         return LedgerEntry::query()
             ->when(is_string($act) && $act !== '', static fn (Builder $query) => $query->where('act', $act))
-            ->when(is_string($words) && $words !== '', static fn (Builder $query) => $query->where(static fn (Builder $query) => $query
-                ->where('who', 'like', '%'.addcslashes((string) $words, '%_\\').'%')->orWhere('object', 'like', '%'.addcslashes((string) $words, '%_\\').'%')));
+            ->when(
+                is_string($words) && $words !== '',
+                static fn (Builder $query) => $query->where(
+                    static fn (Builder $query) => $query
+                        ->where('who', 'like', '%'.addcslashes((string) $words, '%_\\').'%')
+                        ->orWhere('object', 'like', '%'.addcslashes((string) $words, '%_\\').'%'),
+                ),
+            );
     }
 }

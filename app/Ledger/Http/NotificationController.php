@@ -26,8 +26,16 @@ final readonly class NotificationController
     public function index(Request $request): View
     {
         return view('ledger.outbox', [
-            'notifications' => Notification::query()->when(is_string($request->query('state')) && $request->query('state') !== '', static fn ($q) => $q->where('state', $request->query('state')))->orderByDesc('id')->simplePaginate(50)->withQueryString(),
-            'count' => Notification::query()->count(), 'subscriptions' => Subscription::query()->orderBy('id')->get(),
+            'notifications' => Notification::query()
+                ->when(
+                    is_string($request->query('state')) && $request->query('state') !== '',
+                    static fn ($q) => $q->where('state', $request->query('state')),
+                )
+                ->orderByDesc('id')
+                ->simplePaginate(50)
+                ->withQueryString(),
+            'count' => Notification::query()->count(),
+            'subscriptions' => Subscription::query()->orderBy('id')->get(),
         ]);
     }
 
@@ -39,19 +47,41 @@ final readonly class NotificationController
     public function store(Request $request): RedirectResponse
     {
         $kind = $request->input('kind') === 'webhook' ? 'webhook' : 'mail';
-        $data = $request->validate(['kind' => ['required', 'in:mail,webhook'], 'target' => ['required', 'string', 'max:500', $kind === 'mail' ? 'email' : 'url:http,https'], 'digest' => ['nullable', 'boolean']], [
-            'target.required' => 'Say where to: a mail address or the address of a webhook.', 'target.email' => 'This is no mail address.', 'target.url' => 'A webhook is an address that begins with http:// or https://.',
-        ]);
+        $data = $request->validate(
+            [
+                'kind' => ['required', 'in:mail,webhook'],
+                'target' => ['required', 'string', 'max:500', $kind === 'mail' ? 'email' : 'url:http,https'],
+                'digest' => ['nullable', 'boolean'],
+            ],
+            [
+                'target.required' => 'Say where to: a mail address or the address of a webhook.',
+                'target.email' => 'This is no mail address.',
+                'target.url' => 'A webhook is an address that begins with http:// or https://.',
+            ],
+        );
         if ($kind === 'webhook') {
             $refusal = Reachable::configured()->refusal((string) parse_url($data['target'], PHP_URL_HOST));
             if ($refusal !== null) {
-                return back()->withInput()->withErrors(['target' => $refusal]);
+                return back()
+                    ->withInput()
+                    ->withErrors(['target' => $refusal]);
             }
         }
-        $subscription = Subscription::query()->create(['kind' => $data['kind'], 'target' => $data['target'], 'digest' => $request->boolean('digest'), 'made_by' => $this->user($request)->name]);
-        $this->ledger->record($this->user($request), 'added a watcher', $subscription->shown(), ['kind' => $subscription->kind, 'digest' => $subscription->digest]);
+        $subscription = Subscription::query()->create([
+            'kind' => $data['kind'],
+            'target' => $data['target'],
+            'digest' => $request->boolean('digest'),
+            'made_by' => $this->user($request)->name,
+        ]);
+        $this->ledger->record($this->user($request), 'added a watcher', $subscription->shown(), [
+            'kind' => $subscription->kind,
+            'digest' => $subscription->digest,
+        ]);
 
-        return redirect('/ledger/outbox')->with('done', 'From now on one message goes there for each new finding, and one when it is solved.');
+        return redirect('/ledger/outbox')->with(
+            'done',
+            'From now on one message goes there for each new finding, and one when it is solved.',
+        );
     }
 
     public function remove(Request $request, Subscription $subscription): RedirectResponse
@@ -64,7 +94,9 @@ final readonly class NotificationController
 
     public function send(Dispatcher $dispatcher): RedirectResponse
     {
-        Notification::query()->where('state', 'failed')->update(['state' => 'waiting', 'tries' => 0]);
+        Notification::query()
+            ->where('state', 'failed')
+            ->update(['state' => 'waiting', 'tries' => 0]);
 
         return redirect('/ledger/outbox')->with('done', $dispatcher->send().' messages went out.');
     }

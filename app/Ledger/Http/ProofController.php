@@ -24,23 +24,64 @@ final readonly class ProofController
 
     public function index(): View
     {
-        return view('ledger.proofs', ['proofs' => ProofRecord::query()->with(['change', 'change.cluster'])->orderByDesc('id')->simplePaginate(50), 'count' => ProofRecord::query()->count()]);
+        return view('ledger.proofs', [
+            'proofs' => ProofRecord::query()
+                ->with(['change', 'change.cluster'])
+                ->orderByDesc('id')
+                ->simplePaginate(50),
+            'count' => ProofRecord::query()->count(),
+        ]);
     }
 
     public function export(string $format): StreamedResponse
     {
         $rows = (static function () {
-            foreach (ProofRecord::query()->with(['change', 'change.cluster'])->orderByDesc('id')->lazy(100) as $record) {
+            foreach (
+                ProofRecord::query()
+                    ->with(['change', 'change.cluster'])
+                    ->orderByDesc('id')
+                    ->lazy(100) as $record
+            ) {
                 assert($record instanceof ProofRecord);
                 if ($record->body !== 'time') {
-                    yield ['proof' => $record->id, 'change' => $record->change_id, 'kind' => $record->kind, 'cluster' => $record->change->cluster->slug, 'object' => $record->change->object, 'statement' => $record->sentence, 'before_us' => null, 'after_us' => null, 'before_bytes' => null, 'after_bytes' => null, 'before_chunks' => null, 'after_chunks' => null, 'before_sent' => null, 'after_sent' => null, 'equal' => $record->holds];
+                    yield [
+                        'proof' => $record->id,
+                        'change' => $record->change_id,
+                        'kind' => $record->kind,
+                        'cluster' => $record->change->cluster->slug,
+                        'object' => $record->change->object,
+                        'statement' => $record->sentence,
+                        'before_us' => null,
+                        'after_us' => null,
+                        'before_bytes' => null,
+                        'after_bytes' => null,
+                        'before_chunks' => null,
+                        'after_chunks' => null,
+                        'before_sent' => null,
+                        'after_sent' => null,
+                        'equal' => $record->holds,
+                    ];
 
                     continue;
                 }
                 foreach ($record->proof()->lines as $line) {
-                    yield ['proof' => $record->id, 'change' => $record->change_id, 'kind' => $record->kind, 'cluster' => $record->change->cluster->slug, 'object' => $record->change->object, 'statement' => $line->statement,
-                        'before_us' => $line->before->us(), 'after_us' => $line->after->us(), 'before_bytes' => $line->before->bytesRead, 'after_bytes' => $line->after->bytesRead, 'before_chunks' => $line->before->chunksRead, 'after_chunks' => $line->after->chunksRead,
-                        'before_sent' => $line->before->bytesSent, 'after_sent' => $line->after->bytesSent, 'equal' => $line->equal()];
+                    yield [
+                        'proof' => $record->id,
+                        'change' => $record->change_id,
+                        'kind' => $record->kind,
+                        'cluster' => $record->change->cluster->slug,
+                        'object' => $record->change->object,
+                        'statement' => $line->statement,
+                        'before_us' => $line->before->us(),
+                        'after_us' => $line->after->us(),
+                        'before_bytes' => $line->before->bytesRead,
+                        'after_bytes' => $line->after->bytesRead,
+                        'before_chunks' => $line->before->chunksRead,
+                        'after_chunks' => $line->after->chunksRead,
+                        'before_sent' => $line->before->bytesSent,
+                        'after_sent' => $line->after->bytesSent,
+                        'equal' => $line->equal(),
+                    ];
                 }
             }
         })();
@@ -56,7 +97,11 @@ final readonly class ProofController
     /** One file that needs nothing else, to be handed to anyone. */
     public function file(ProofRecord $proof, LiveComparison $live): Response
     {
-        return response(view('ledger.proof-file', $this->data($proof, $live) + ['differences' => $this->differences->of($proof, null)])->render(), 200, ['Content-Type' => 'text/html; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"proof-{$proof->id}.html\""]);
+        return response(
+            view('ledger.proof-file', $this->data($proof, $live) + ['differences' => $this->differences->of($proof, null)])->render(),
+            200,
+            ['Content-Type' => 'text/html; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"proof-{$proof->id}.html\""],
+        );
     }
 
     /**
@@ -70,6 +115,12 @@ final readonly class ProofController
             return ['record' => $proof, 'lines' => (array) json_decode($proof->measured, true), 'change' => $proof->change, 'live' => []];
         }
 
-        return ['record' => $proof, 'proof' => $proof->proof(), 'figure' => ProofFigure::of($proof->proof()), 'change' => $proof->change, 'live' => $proof->kind === 'applied' && $proof->change->state === ChangeState::Applied ? $live->of($proof->change) : []];
+        return [
+            'record' => $proof,
+            'proof' => $proof->proof(),
+            'figure' => ProofFigure::of($proof->proof()),
+            'change' => $proof->change,
+            'live' => $proof->kind === 'applied' && $proof->change->state === ChangeState::Applied ? $live->of($proof->change) : [],
+        ];
     }
 }

@@ -27,7 +27,8 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property list<string> $sealed_steps
  * @property InverseKind $inverse
  * @property list<string> $sealed_inverse
- * @property array{savedUs: float, savedBytes: float, costUs: float, costBytes: float, worse: list<string>, definition: array<string, mixed>|null, before: array<string, mixed>|null, statement: string, job?: array<string, mixed>} $expected
+ * @property array{savedUs: float, savedBytes: float, costUs: float, costBytes: float, worse: list<string>, definition: array<string,
+ *     mixed>|null, before: array<string, mixed>|null, statement: string, job?: array<string, mixed>} $expected
  * @property list<array{id: string, executions: float}> $workload
  * @property float $copy_share
  * @property ChangeState $state
@@ -73,7 +74,17 @@ final class Change extends Model
 
     protected function casts(): array
     {
-        return ['sealed_steps' => 'encrypted:array', 'sealed_inverse' => 'encrypted:array', 'state' => ChangeState::class, 'inverse' => InverseKind::class, 'expected' => 'array', 'workload' => 'array', 'stop_asked' => 'bool', 'copy_share' => 'float', 'done_share' => 'float'];
+        return [
+            'sealed_steps' => 'encrypted:array',
+            'sealed_inverse' => 'encrypted:array',
+            'state' => ChangeState::class,
+            'inverse' => InverseKind::class,
+            'expected' => 'array',
+            'workload' => 'array',
+            'stop_asked' => 'bool',
+            'copy_share' => 'float',
+            'done_share' => 'float',
+        ];
     }
 
     /**

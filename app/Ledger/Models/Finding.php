@@ -47,7 +47,13 @@ final class Finding extends Model
 
     protected function casts(): array
     {
-        return ['act' => 'bool', 'evidence' => 'encrypted:array', 'sealed_statements' => 'encrypted:array', 'weight_us' => 'float', 'weight_bytes' => 'float'];
+        return [
+            'act' => 'bool',
+            'evidence' => 'encrypted:array',
+            'sealed_statements' => 'encrypted:array',
+            'weight_us' => 'float',
+            'weight_bytes' => 'float',
+        ];
     }
 
     /**
@@ -106,7 +112,12 @@ final class Finding extends Model
     public static function waiting(): Builder
     {
         $query = self::query();
-        $query->whereIn('state', ['open', 'accepted'])->orderByDesc('act')->orderByDesc('weight_us')->orderByDesc('weight_bytes')->orderBy('id');
+        $query
+            ->whereIn('state', ['open', 'accepted'])
+            ->orderByDesc('act')
+            ->orderByDesc('weight_us')
+            ->orderByDesc('weight_bytes')
+            ->orderBy('id');
 
         return $query;
     }

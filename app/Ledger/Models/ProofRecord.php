@@ -50,14 +50,35 @@ final class ProofRecord extends Model
 
     public function proof(): Proof
     {
-        return new Proof(array_map(static fn (array $line): ProofLine => new ProofLine($line['statement'], $line['text'], (float) $line['executions'], Measured::fromArray($line['before']), Measured::fromArray($line['after'])), (array) json_decode($this->measured, true)));
+        return new Proof(
+            array_map(
+                static fn (array $line): ProofLine => new ProofLine(
+                    $line['statement'],
+                    $line['text'],
+                    (float) $line['executions'],
+                    Measured::fromArray($line['before']),
+                    Measured::fromArray($line['after']),
+                ),
+                (array) json_decode($this->measured, true),
+            ),
+        );
     }
 
     public static function pack(Proof $proof): string
     {
-        return json_encode(array_map(static fn (ProofLine $line): array => [
-            'statement' => $line->statement, 'text' => $line->text, 'executions' => $line->executionsPerWeek, 'before' => $line->before->toArray(), 'after' => $line->after->toArray(),
-        ], $proof->lines), JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE);
+        return json_encode(
+            array_map(
+                static fn (ProofLine $line): array => [
+                    'statement' => $line->statement,
+                    'text' => $line->text,
+                    'executions' => $line->executionsPerWeek,
+                    'before' => $line->before->toArray(),
+                    'after' => $line->after->toArray(),
+                ],
+                $proof->lines,
+            ),
+            JSON_THROW_ON_ERROR | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE,
+        );
     }
 
     /** How it is shown; null where times of statements are held against each other. */
@@ -71,6 +92,10 @@ final class ProofRecord extends Model
     {
         $body = $this->shownBy();
 
-        return $body !== null ? ($body->results)($this) : ($this->holds ? 'all equal that could be compared, none failed' : 'not all equal, or a statement failed: see below');
+        return $body !== null
+            ? ($body->results)($this)
+            : ($this->holds
+                ? 'all equal that could be compared, none failed'
+                : 'not all equal, or a statement failed: see below');
     }
 }

@@ -28,12 +28,20 @@ final readonly class Dispatcher
     {
         $sent = 0;
         // What was being sent when its sender was killed is sent again; a receiver may see it twice.
-        Notification::query()->where('state', 'sending')->where('made_us', '<', Clock::microseconds() - self::DEAD_US)->update(['state' => 'waiting']);
+        Notification::query()
+            ->where('state', 'sending')
+            ->where('made_us', '<', Clock::microseconds() - self::DEAD_US)
+            ->update(['state' => 'waiting']);
         /** @var list<Notification> $notifications */
         $notifications = Notification::query()->where('state', 'waiting')->orderBy('id')->limit(200)->get()->all();
         foreach ($notifications as $notification) {
             // Only one of several servers gets it.
-            if (Notification::query()->whereKey($notification->id)->where('state', 'waiting')->update(['state' => 'sending']) === 0) {
+            if (
+                Notification::query()
+                    ->whereKey($notification->id)
+                    ->where('state', 'waiting')
+                    ->update(['state' => 'sending']) === 0
+            ) {
                 continue;
             }
             $notification->refresh();
@@ -42,17 +50,27 @@ final readonly class Dispatcher
                     $subscription = Subscription::query()->find($notification->watcher_id);
                     $this->post($subscription->target ?? $notification->recipient, $notification->body);
                 } elseif (! self::mails()) {
-                    $notification->update(['state' => 'kept', 'error' => 'Not sent: no mail server is set up here. It can be read on this page.']);
+                    $notification->update([
+                        'state' => 'kept',
+                        'error' => 'Not sent: no mail server is set up here. It can be read on this page.',
+                    ]);
 
                     continue;
                 } else {
-                    Mail::raw($notification->body, static fn (Message $mail): Message => $mail->to($notification->recipient)->subject($notification->subject));
+                    Mail::raw(
+                        $notification->body,
+                        static fn (Message $mail): Message => $mail->to($notification->recipient)->subject($notification->subject),
+                    );
                 }
                 $notification->update(['state' => 'sent', 'sent_us' => Clock::microseconds(), 'error' => null]);
                 $sent++;
             } catch (Throwable $error) {
                 $tries = $notification->tries + 1;
-                $notification->update(['state' => $tries >= self::TRIES ? 'failed' : 'waiting', 'tries' => $tries, 'error' => mb_strcut($error->getMessage(), 0, 500)]);
+                $notification->update([
+                    'state' => $tries >= self::TRIES ? 'failed' : 'waiting',
+                    'tries' => $tries,
+                    'error' => mb_strcut($error->getMessage(), 0, 500),
+                ]);
             }
         }
 
@@ -71,9 +89,12 @@ final readonly class Dispatcher
         $port = (int) ($parts['port'] ?? (($parts['scheme'] ?? '') === 'https' ? 443 : 80));
         // Called is the address that was looked at, whatever the name means by then.
         $address = Reachable::configured()->address($host);
-        $answer = Http::timeout(10)->connectTimeout(5)->withoutRedirecting()
+        $answer = Http::timeout(10)
+            ->connectTimeout(5)
+            ->withoutRedirecting()
             ->withOptions(['proxy' => '', 'curl' => [CURLOPT_RESOLVE => [trim($host, '[]').":{$port}:{$address}"]]])
-            ->withBody($body, 'application/json')->post($target);
+            ->withBody($body, 'application/json')
+            ->post($target);
         if (! $answer->successful()) {
             throw new RuntimeException("The receiver answered {$answer->status()}.");
         }
@@ -89,10 +110,19 @@ final readonly class Dispatcher
                 continue;
             }
             Notification::query()->create([
-                'watcher_id' => $subscription->id, 'kind' => $subscription->kind, 'recipient' => mb_strcut($subscription->shown(), 0, 300), 'subject' => $held->count().' things found or solved since the last digest',
-                'body' => $subscription->kind === 'webhook' ? '['.$held->pluck('body')->implode(',').']' : $held->pluck('body')->implode("\n----\n\n"), 'state' => 'waiting', 'made_us' => Clock::microseconds(),
+                'watcher_id' => $subscription->id,
+                'kind' => $subscription->kind,
+                'recipient' => mb_strcut($subscription->shown(), 0, 300),
+                'subject' => $held->count().' things found or solved since the last digest',
+                'body' => $subscription->kind === 'webhook'
+                        ? '['.$held->pluck('body')->implode(',').']'
+                        : $held->pluck('body')->implode("\n----\n\n"),
+                'state' => 'waiting',
+                'made_us' => Clock::microseconds(),
             ]);
-            Notification::query()->whereIn('id', $held->pluck('id'))->update(['state' => 'digested']);
+            Notification::query()
+                ->whereIn('id', $held->pluck('id'))
+                ->update(['state' => 'digested']);
             $made++;
         }
 

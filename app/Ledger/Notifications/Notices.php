@@ -34,22 +34,57 @@ final readonly class Notices
     private function put(Subscription $subscription, Finding $finding, string $word, Cluster $cluster): void
     {
         $fields = [
-            'event' => $word, 'finding' => $finding->id, 'cluster' => $cluster->slug, 'rule' => $finding->rule, 'object' => $finding->object, 'problem' => $finding->problem,
-            'weight_us_per_week' => (int) $finding->weight_us, 'weight_bytes_per_week' => (int) $finding->weight_bytes, 'at' => gmdate('Y-m-d\TH:i:s\Z', Clock::seconds()), 'path' => "/ledger/findings/{$finding->id}",
+            'event' => $word,
+            'finding' => $finding->id,
+            'cluster' => $cluster->slug,
+            'rule' => $finding->rule,
+            'object' => $finding->object,
+            'problem' => $finding->problem,
+            'weight_us_per_week' => (int) $finding->weight_us,
+            'weight_bytes_per_week' => (int) $finding->weight_bytes,
+            'at' => gmdate('Y-m-d\TH:i:s\Z', Clock::seconds()),
+            'path' => "/ledger/findings/{$finding->id}",
         ];
         Notification::query()->create([
-            'watcher_id' => $subscription->id, 'finding_id' => $finding->id, 'kind' => $subscription->kind, 'recipient' => mb_strcut($subscription->shown(), 0, 300),
+            'watcher_id' => $subscription->id,
+            'finding_id' => $finding->id,
+            'kind' => $subscription->kind,
+            'recipient' => mb_strcut($subscription->shown(), 0, 300),
             'subject' => mb_strcut(ucfirst($word).' on '.$cluster->name.': '.$finding->problem, 0, 300),
             'body' => $subscription->kind === 'webhook'
-                ? json_encode($fields, JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE | JSON_THROW_ON_ERROR)
-                : ucfirst($word).": {$finding->problem}\n\n".implode("\n", array_map(static fn (array $one): string => "{$one[0]}: {$one[1]}", array_filter($finding->evidence, static fn (array $one): bool => ! in_array($one[0], Finding::LITERAL, true))))."\n\n".config('app.url')."/ledger/findings/{$finding->id}\n",
-            'state' => $subscription->digest ? 'held' : 'waiting', 'made_us' => Clock::microseconds(),
+                    ? json_encode(
+                        $fields,
+                        JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE | JSON_THROW_ON_ERROR,
+                    )
+                    : ucfirst($word).
+                        ": {$finding->problem}\n\n".
+                        implode(
+                            "\n",
+                            array_map(
+                                static fn (array $one): string => "{$one[0]}: {$one[1]}",
+                                array_filter($finding->evidence, static fn (array $one): bool =>
+                                    ! in_array($one[0], Finding::LITERAL, true)),
+                            ),
+                        ).
+                        "\n\n".
+                        config('app.url').
+                        "/ledger/findings/{$finding->id}\n",
+            'state' => $subscription->digest ? 'held' : 'waiting',
+            'made_us' => Clock::microseconds(),
         ]);
     }
 
     /** A word to one person, beside what watchers are told. */
     public function toPerson(string $email, string $subject, string $body): void
     {
-        Notification::query()->create(['watcher_id' => 0, 'kind' => 'mail', 'recipient' => mb_strcut($email, 0, 300), 'subject' => mb_strcut($subject, 0, 300), 'body' => $body, 'state' => 'waiting', 'made_us' => Clock::microseconds()]);
+        Notification::query()->create([
+            'watcher_id' => 0,
+            'kind' => 'mail',
+            'recipient' => mb_strcut($email, 0, 300),
+            'subject' => mb_strcut($subject, 0, 300),
+            'body' => $body,
+            'state' => 'waiting',
+            'made_us' => Clock::microseconds(),
+        ]);
     }
 }

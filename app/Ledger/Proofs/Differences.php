@@ -21,7 +21,8 @@ final readonly class Differences
 
     /**
      * @param  User|null  $reader null for what is handed to anyone
-     * @return array<int, array{difference: AnswerDifference, closed: list<string>}> by line of the proof; rows are there only where nothing is closed
+     * @return array<int, array{difference: AnswerDifference,
+     *     closed: list<string>}> by line of the proof; rows are there only where nothing is closed
      */
     public function of(ProofRecord $proof, ?User $reader): array
     {
@@ -29,12 +30,31 @@ final readonly class Differences
         foreach ($proof->differences ?? [] as $line => $kept) {
             $difference = AnswerDifference::fromArray($kept);
             $place = Cluster::query()->find((int) $kept['place']);
-            $closed = $reader === null ? $difference->tables : array_values(array_filter(
-                $difference->tables,
-                fn (string $table): bool => ! $this->isOpen($reader, $table, $proof->change->cluster, $table === $proof->change->object ? null : $place),
-            ));
+            $closed =
+                $reader === null
+                    ? $difference->tables
+                    : array_values(
+                        array_filter(
+                            $difference->tables,
+                            fn (string $table): bool => ! $this->isOpen(
+                                $reader,
+                                $table,
+                                $proof->change->cluster,
+                                $table === $proof->change->object ? null : $place,
+                            ),
+                        ),
+                    );
             $out[$line] = [
-                'difference' => $closed === [] ? $difference : new AnswerDifference($difference->columns, [], [], $difference->onlyBefore, $difference->onlyAfter, $difference->tables),
+                'difference' => $closed === []
+                        ? $difference
+                        : new AnswerDifference(
+                            $difference->columns,
+                            [],
+                            [],
+                            $difference->onlyBefore,
+                            $difference->onlyAfter,
+                            $difference->tables,
+                        ),
                 'closed' => $closed,
             ];
         }
@@ -45,7 +65,7 @@ final readonly class Differences
     /** Other tables are read where the statement was run, which a rehearsal does on another cluster. */
     private function isOpen(User $reader, string $table, Cluster $home, ?Cluster $place): bool
     {
-        return $this->clusters->visibility($reader, $home)->isPlain($table)
-            && ($place === null || $place->id === $home->id || $this->clusters->visibility($reader, $place)->isPlain($table));
+        return $this->clusters->visibility($reader, $home)->isPlain($table) &&
+            ($place === null || $place->id === $home->id || $this->clusters->visibility($reader, $place)->isPlain($table));
     }
 }

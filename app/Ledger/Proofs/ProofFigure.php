@@ -30,11 +30,28 @@ final readonly class ProofFigure
         $low = $times === [] ? 1.0 : 10 ** floor(log10(min($times)));
         $high = $times === [] ? 10.0 : 10 ** ceil(log10(max($times)));
         $high = max($high, $low * 10);
-        $x = static fn (float $us): float => self::LEFT + (self::WIDTH - self::LEFT - 190) * (log(max(1, $us)) - log($low)) / (log($high) - log($low));
+        $x = static fn (float $us): float => self::LEFT +
+            ((self::WIDTH - self::LEFT - 190) * (log(max(1, $us)) - log($low))) / (log($high) - log($low));
         $height = 26 + 38 * count($lines);
-        $svg = '<svg class="figure-svg proof-svg" viewBox="0 0 1180 '.$height.'" role="img" aria-labelledby="proof-title"><title id="proof-title">'.Svg::escape($proof->sentence()).'</title>';
+        $svg =
+            '<svg class="figure-svg proof-svg" viewBox="0 0 1180 '.
+            $height.
+            '" role="img" aria-labelledby="proof-title"><title id="proof-title">'.
+            Svg::escape($proof->sentence()).
+            '</title>';
         for ($tick = $low; $tick <= $high * 1.001; $tick *= 10) {
-            $svg .= '<line class="grid" x1="'.Svg::number($x($tick)).'" x2="'.Svg::number($x($tick)).'" y1="16" y2="'.$height.'"/><text class="tick" text-anchor="middle" x="'.Svg::number($x($tick)).'" y="11">'.Svg::escape(Quantity::duration($tick)).'</text>';
+            $svg .=
+                '<line class="grid" x1="'.
+                Svg::number($x($tick)).
+                '" x2="'.
+                Svg::number($x($tick)).
+                '" y1="16" y2="'.
+                $height.
+                '"/><text class="tick" text-anchor="middle" x="'.
+                Svg::number($x($tick)).
+                '" y="11">'.
+                Svg::escape(Quantity::duration($tick)).
+                '</text>';
         }
         $rows = [];
         foreach ($lines as $i => $line) {
@@ -48,14 +65,56 @@ final readonly class ProofFigure
             }
             [$before, $after] = [$x($line->before->us()), $x($line->after->us())];
             $worse = $line->isWorse();
-            $svg .= '<rect class="before-bar" x="'.self::LEFT.'" y="'.$y.'" width="'.Svg::number(max(1, $before - self::LEFT)).'" height="11"><title>before: '.Svg::escape(Quantity::duration($line->before->us())).'</title></rect>'
-                .'<rect class="after-bar'.($worse ? ' worse' : '').'" x="'.self::LEFT.'" y="'.($y + 13).'" width="'.Svg::number(max(1, $after - self::LEFT)).'" height="11"><title>after: '.Svg::escape(Quantity::duration($line->after->us())).'</title></rect>'
-                .'<text class="tick" x="'.Svg::number($before + 6).'" y="'.($y + 9.5).'">'.Svg::escape(Quantity::duration($line->before->us())).'</text>'
-                .'<text class="tick strong" x="'.Svg::number($after + 6).'" y="'.($y + 22.5).'">'.Svg::escape(Quantity::duration($line->after->us()).', '.self::words($line->factor())).'</text>';
-            $rows[] = [substr($line->statement, 0, 8), Quantity::duration($line->before->us()), Quantity::duration($line->after->us()), self::words($line->factor())];
+            $svg .=
+                '<rect class="before-bar" x="'.
+                self::LEFT.
+                '" y="'.
+                $y.
+                '" width="'.
+                Svg::number(max(1, $before - self::LEFT)).
+                '" height="11"><title>before: '.
+                Svg::escape(Quantity::duration($line->before->us())).
+                '</title></rect>'.
+                '<rect class="after-bar'.
+                ($worse ? ' worse' : '').
+                '" x="'.
+                self::LEFT.
+                '" y="'.
+                ($y + 13).
+                '" width="'.
+                Svg::number(max(1, $after - self::LEFT)).
+                '" height="11"><title>after: '.
+                Svg::escape(Quantity::duration($line->after->us())).
+                '</title></rect>'.
+                '<text class="tick" x="'.
+                Svg::number($before + 6).
+                '" y="'.
+                ($y + 9.5).
+                '">'.
+                Svg::escape(Quantity::duration($line->before->us())).
+                '</text>'.
+                '<text class="tick strong" x="'.
+                Svg::number($after + 6).
+                '" y="'.
+                ($y + 22.5).
+                '">'.
+                Svg::escape(Quantity::duration($line->after->us()).', '.self::words($line->factor())).
+                '</text>';
+            $rows[] = [
+                substr($line->statement, 0, 8),
+                Quantity::duration($line->before->us()),
+                Quantity::duration($line->after->us()),
+                self::words($line->factor()),
+            ];
         }
 
-        return new Figure($svg.'</svg>', $proof->sentence(), 'Time of each statement before (outlined) and after (filled), on a log scale; what got worse comes first.', ['statement', 'before', 'after', 'change'], $rows);
+        return new Figure(
+            $svg.'</svg>',
+            $proof->sentence(),
+            'Time of each statement before (outlined) and after (filled), on a log scale; what got worse comes first.',
+            ['statement', 'before', 'after', 'change'],
+            $rows,
+        );
     }
 
     public static function words(float $factor): string

@@ -33,13 +33,51 @@ final readonly class RoundController
         $count = Finding::waiting()->count();
         $acts = Finding::waiting()->where('act', true)->count();
         $weight = (float) Finding::waiting()->sum('weight_us');
-        $changes = Change::query()->with('cluster')->where(static fn ($query) => $query->whereIn('state', ['rehearsed', 'approved'])->orWhere('doing', '!=', '')->orWhere('state', 'failed'))->orderByDesc('id')->limit(20)->get();
+        $changes = Change::query()
+            ->with('cluster')
+            ->where(
+                static fn ($query) => $query
+                    ->whereIn('state', ['rehearsed', 'approved'])
+                    ->orWhere('doing', '!=', '')
+                    ->orWhere('state', 'failed'),
+            )
+            ->orderByDesc('id')
+            ->limit(20)
+            ->get();
 
         return view('overview.round', [
-            'waiting' => $waiting, 'count' => $count, 'changes' => $changes, 'since' => $since,
-            'new' => $since === null ? new Collection : Finding::query()->with('cluster')->whereIn('state', ['open', 'accepted'])->where('changed_us', '>', $since)->orderByDesc('weight_us')->limit(20)->get(),
-            'solved' => $since === null ? new Collection : Finding::query()->with('cluster')->where('state', 'solved')->where('solved_us', '>', $since)->orderByDesc('solved_us')->limit(20)->get(),
-            'sentence' => $count === 0 ? 'Nothing needs a hand' : ($acts === 1 ? '1 thing needs' : "{$acts} things need").' a hand, '.($count - $acts).' more '.($count - $acts === 1 ? 'is' : 'are').' worth watching; together they cost '.Quantity::duration($weight).' of modelled time a week',
+            'waiting' => $waiting,
+            'count' => $count,
+            'changes' => $changes,
+            'since' => $since,
+            'new' => $since === null
+                    ? new Collection()
+                    : Finding::query()
+                        ->with('cluster')
+                        ->whereIn('state', ['open', 'accepted'])
+                        ->where('changed_us', '>', $since)
+                        ->orderByDesc('weight_us')
+                        ->limit(20)
+                        ->get(),
+            'solved' => $since === null
+                    ? new Collection()
+                    : Finding::query()
+                        ->with('cluster')
+                        ->where('state', 'solved')
+                        ->where('solved_us', '>', $since)
+                        ->orderByDesc('solved_us')
+                        ->limit(20)
+                        ->get(),
+            'sentence' => $count === 0
+                    ? 'Nothing needs a hand'
+                    : ($acts === 1 ? '1 thing needs' : "{$acts} things need").
+                        ' a hand, '.
+                        ($count - $acts).
+                        ' more '.
+                        ($count - $acts === 1 ? 'is' : 'are').
+                        ' worth watching; together they cost '.
+                        Quantity::duration($weight).
+                        ' of modelled time a week',
         ]);
     }
 
@@ -54,7 +92,9 @@ final readonly class RoundController
             return null;
         }
         $before = $now - $row->last_us > self::ONE_LOOK_US ? (int) $row->last_us : (int) $row->before_us;
-        DB::table('overview_visits')->where('user_id', $user->id)->update(['before_us' => $before, 'last_us' => $now]);
+        DB::table('overview_visits')
+            ->where('user_id', $user->id)
+            ->update(['before_us' => $before, 'last_us' => $now]);
 
         return $before === 0 ? null : $before;
     }

@@ -36,15 +36,20 @@ final class TidyCommand extends Command
     public function handle(): int
     {
         $now = Clock::now();
-        $old = DB::table('imports')->where('created_at', '<', $now->copy()->subDays(self::IMPORT_DAYS))->whereNotIn('state', ['running', 'waiting'])->pluck('id');
+        $old = DB::table('imports')
+            ->where('created_at', '<', $now->copy()->subDays(self::IMPORT_DAYS))
+            ->whereNotIn('state', ['running', 'waiting'])
+            ->pluck('id');
         foreach ($old->chunk(500) as $ids) {
             DB::table('rejected_records')->whereIn('import_id', $ids)->delete();
             DB::table('imports')->whereIn('id', $ids)->delete();
         }
-        DB::table('failed_jobs')->where('failed_at', '<', $now->copy()->subDays(self::FAILED_JOB_DAYS))->delete();
+        DB::table('failed_jobs')
+            ->where('failed_at', '<', $now->copy()->subDays(self::FAILED_JOB_DAYS))
+            ->delete();
         $this->uploads();
         $this->remembered();
-        foreach ([...(glob(base_path('var/log/*.log')) ?: []), ...(glob(storage_path('logs/*.log')) ?: [])] as $log) {
+        foreach ([...glob(base_path('var/log/*.log')) ?: [], ...glob(storage_path('logs/*.log')) ?: []] as $log) {
             $this->turn($log);
         }
 
@@ -53,7 +58,13 @@ final class TidyCommand extends Command
 
     private function uploads(): void
     {
-        $wanted = array_flip(DB::table('imports')->whereIn('state', ['mapping', 'waiting', 'running'])->whereNotNull('path')->pluck('path')->all());
+        $wanted = array_flip(
+            DB::table('imports')
+                ->whereIn('state', ['mapping', 'waiting', 'running'])
+                ->whereNotNull('path')
+                ->pluck('path')
+                ->all(),
+        );
         foreach (glob(storage_path('app/uploads/*')) ?: [] as $path) {
             if (is_file($path) && ! isset($wanted[$path]) && filemtime($path) < Clock::seconds() - self::UPLOAD_DAYS * 86_400) {
                 @unlink($path);
@@ -65,7 +76,10 @@ final class TidyCommand extends Command
     private function remembered(): void
     {
         $folder = (string) config('cache.stores.file.path');
-        foreach (is_dir($folder) ? new RecursiveIteratorIterator(new RecursiveDirectoryIterator($folder, FilesystemIterator::SKIP_DOTS)) : [] as $file) {
+        foreach (
+            is_dir($folder) ? new RecursiveIteratorIterator(new RecursiveDirectoryIterator($folder,
+                FilesystemIterator::SKIP_DOTS)) : [] as $file
+        ) {
             if ($file instanceof SplFileInfo && (int) @file_get_contents($file->getPathname(), false, null, 0, 10) < Clock::seconds()) {
                 @unlink($file->getPathname());
             }

@@ -28,8 +28,20 @@ final readonly class LineFigure
      * @param  list<float|int|null>  $ghost the same number of intervals of the earlier period
      * @param  Closure(float): string  $format
      */
-    public static function draw(string $id, string $title, string $summary, string $how, array $times, int $to, array $now, array $ghost, string $ghostName, DateTimeZone $zone, Closure $format, bool $isTime): Figure
-    {
+    public static function draw(
+        string $id,
+        string $title,
+        string $summary,
+        string $how,
+        array $times,
+        int $to,
+        array $now,
+        array $ghost,
+        string $ghostName,
+        DateTimeZone $zone,
+        Closure $format,
+        bool $isTime,
+    ): Figure {
         $values = array_filter([...$now, ...$ghost], static fn (float|int|null $value): bool => $value !== null);
         $most = $values === [] ? 0.0 : (float) max($values);
         $ticks = $isTime ? Scale::durations($most) : Scale::counts($most);
@@ -38,17 +50,52 @@ final readonly class LineFigure
         $from = $times[0];
         // The first and the last interval end with the window.
         $ends = [...array_slice($times, 1), $to];
-        $x = static fn (float $at): float => self::LEFT + ($at - $from) / ($to - $from) * (self::WIDTH - self::LEFT - 8);
+        $x = static fn (float $at): float => self::LEFT + (($at - $from) / ($to - $from)) * (self::WIDTH - self::LEFT - 8);
         $y = static fn (float $value): float => self::TOP + (1 - $value / $top) * (self::HEIGHT - self::TOP - self::BOTTOM);
         $n = Svg::number(...);
-        $svg = '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH.' '.self::HEIGHT.'" role="img" aria-labelledby="'.$id.'-title '.$id.'-desc">'
-            ."<title id=\"{$id}-title\">".Svg::escape($title)."</title><desc id=\"{$id}-desc\">".Svg::escape($summary).'</desc>';
+        $svg =
+            '<svg class="figure-svg" viewBox="0 0 '.
+            self::WIDTH.
+            ' '.
+            self::HEIGHT.
+            '" role="img" aria-labelledby="'.
+            $id.
+            '-title '.
+            $id.
+            '-desc">'.
+            "<title id=\"{$id}-title\">".
+            Svg::escape($title).
+            "</title><desc id=\"{$id}-desc\">".
+            Svg::escape($summary).
+            '</desc>';
         foreach ($ticks as $tick) {
-            $svg .= '<line class="grid" x1="'.self::LEFT.'" x2="'.(self::WIDTH - 8).'" y1="'.$n($y($tick)).'" y2="'.$n($y($tick)).'"/>'
-                .'<text class="tick" x="'.(self::LEFT - 6).'" y="'.$n($y($tick) + 4).'" text-anchor="end">'.Svg::escape($format($tick)).'</text>';
+            $svg .=
+                '<line class="grid" x1="'.
+                self::LEFT.
+                '" x2="'.
+                (self::WIDTH - 8).
+                '" y1="'.
+                $n($y($tick)).
+                '" y2="'.
+                $n($y($tick)).
+                '"/>'.
+                '<text class="tick" x="'.
+                (self::LEFT - 6).
+                '" y="'.
+                $n($y($tick) + 4).
+                '" text-anchor="end">'.
+                Svg::escape($format($tick)).
+                '</text>';
         }
         foreach (Scale::times($from, $to, $zone) as $at => $label) {
-            $svg .= '<text class="tick" x="'.$n(min(self::WIDTH - 30, max(self::LEFT + 14, $x($at)))).'" y="'.(self::HEIGHT - 6).'" text-anchor="middle">'.$label.'</text>';
+            $svg .=
+                '<text class="tick" x="'.
+                $n(min(self::WIDTH - 30, max(self::LEFT + 14, $x($at)))).
+                '" y="'.
+                (self::HEIGHT - 6).
+                '" text-anchor="middle">'.
+                $label.
+                '</text>';
         }
         $svg .= self::line('ghost', $times, $ends, $ghost, $x, $y).self::line('line s1', $times, $ends, $now, $x, $y);
         $rows = [];
@@ -57,8 +104,23 @@ final readonly class LineFigure
             $value = $now[$i] ?? null;
             $old = $ghost[$i] ?? null;
             $rows[] = [$when, $value === null ? '–' : $format((float) $value), $old === null ? '–' : $format((float) $old)];
-            $svg .= '<rect class="slice" x="'.$n($x($at)).'" y="'.self::TOP.'" width="'.$n($x($ends[$i]) - $x($at)).'" height="'.(self::HEIGHT - self::TOP - self::BOTTOM).'"><title>'
-                .Svg::escape("{$when}: ".($value === null ? 'not run' : $format((float) $value))."; {$ghostName}: ".($old === null ? 'not run' : $format((float) $old))).'</title></rect>';
+            $svg .=
+                '<rect class="slice" x="'.
+                $n($x($at)).
+                '" y="'.
+                self::TOP.
+                '" width="'.
+                $n($x($ends[$i]) - $x($at)).
+                '" height="'.
+                (self::HEIGHT - self::TOP - self::BOTTOM).
+                '"><title>'.
+                Svg::escape(
+                    "{$when}: ".
+                        ($value === null ? 'not run' : $format((float) $value)).
+                        "; {$ghostName}: ".
+                        ($old === null ? 'not run' : $format((float) $old)),
+                ).
+                '</title></rect>';
         }
 
         return new Figure($svg.'</svg>', $summary, $how, ['interval', 'this window', $ghostName], $rows);

@@ -22,12 +22,14 @@ final class Scale
         }
         $raw = $max / $about;
         $power = 10 ** floor(log10($raw));
-        $step = $power * match (true) {
-            $raw / $power <= 1 => 1,
-            $raw / $power <= 2 => 2,
-            $raw / $power <= 5 => 5,
-            default => 10,
-        };
+        $step =
+            $power *
+            match (true) {
+                $raw / $power <= 1 => 1,
+                $raw / $power <= 2 => 2,
+                $raw / $power <= 5 => 5,
+                default => 10,
+            };
         $ticks = [];
         for ($i = 0; $i <= ceil($max / $step - 1e-9); $i++) {
             $ticks[] = $i * $step;

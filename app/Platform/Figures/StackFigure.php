@@ -31,8 +31,18 @@ final readonly class StackFigure
      * @param  list<int>  $samples executions for each interval
      * @param  (Closure(int, int): string)|null  $link address for an interval
      */
-    public static function draw(string $id, string $title, string $summary, string $how, array $times, int $to, array $series, array $samples, DateTimeZone $zone, ?Closure $link = null): Figure
-    {
+    public static function draw(
+        string $id,
+        string $title,
+        string $summary,
+        string $how,
+        array $times,
+        int $to,
+        array $series,
+        array $samples,
+        DateTimeZone $zone,
+        ?Closure $link = null,
+    ): Figure {
         $count = count($times);
         $totals = array_fill(0, $count, 0.0);
         foreach ($series as $values) {
@@ -45,19 +55,56 @@ final readonly class StackFigure
         $from = $times[0];
         // The first and the last interval end with the window.
         $ends = [...array_slice($times, 1), $to];
-        $x = static fn (float $at): float => self::LEFT + ($at - $from) / ($to - $from) * (self::WIDTH - self::LEFT - 8);
+        $x = static fn (float $at): float => self::LEFT + (($at - $from) / ($to - $from)) * (self::WIDTH - self::LEFT - 8);
         $y = static fn (float $value): float => self::TOP + (1 - $value / $top) * (self::HEIGHT - self::TOP - self::BOTTOM);
         $n = Svg::number(...);
 
-        $svg = '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH.' '.self::HEIGHT.'" role="'.($link === null ? 'img' : 'group').'" aria-labelledby="'.$id.'-title '.$id.'-desc">'
-            ."<title id=\"{$id}-title\">".Svg::escape($title)."</title><desc id=\"{$id}-desc\">".Svg::escape($summary).'</desc>'
-            .self::patterns($id, count($series));
+        $svg =
+            '<svg class="figure-svg" viewBox="0 0 '.
+            self::WIDTH.
+            ' '.
+            self::HEIGHT.
+            '" role="'.
+            ($link === null ? 'img' : 'group').
+            '" aria-labelledby="'.
+            $id.
+            '-title '.
+            $id.
+            '-desc">'.
+            "<title id=\"{$id}-title\">".
+            Svg::escape($title).
+            "</title><desc id=\"{$id}-desc\">".
+            Svg::escape($summary).
+            '</desc>'.
+            self::patterns($id, count($series));
         foreach ($ticks as $tick) {
-            $svg .= '<line class="grid" x1="'.self::LEFT.'" x2="'.(self::WIDTH - 8).'" y1="'.$n($y($tick)).'" y2="'.$n($y($tick)).'"/>'
-                .'<text class="tick" x="'.(self::LEFT - 6).'" y="'.$n($y($tick) + 4).'" text-anchor="end">'.Svg::escape(Quantity::digits($tick)).'</text>';
+            $svg .=
+                '<line class="grid" x1="'.
+                self::LEFT.
+                '" x2="'.
+                (self::WIDTH - 8).
+                '" y1="'.
+                $n($y($tick)).
+                '" y2="'.
+                $n($y($tick)).
+                '"/>'.
+                '<text class="tick" x="'.
+                (self::LEFT - 6).
+                '" y="'.
+                $n($y($tick) + 4).
+                '" text-anchor="end">'.
+                Svg::escape(Quantity::digits($tick)).
+                '</text>';
         }
         foreach (Scale::times($from, $to, $zone) as $at => $label) {
-            $svg .= '<text class="tick" x="'.$n(min(self::WIDTH - 30, max(self::LEFT + 14, $x($at)))).'" y="'.(self::HEIGHT - 6).'" text-anchor="middle">'.$label.'</text>';
+            $svg .=
+                '<text class="tick" x="'.
+                $n(min(self::WIDTH - 30, max(self::LEFT + 14, $x($at)))).
+                '" y="'.
+                (self::HEIGHT - 6).
+                '" text-anchor="middle">'.
+                $label.
+                '</text>';
         }
         $floor = array_fill(0, $count, 0.0);
         $place = 0;
@@ -87,8 +134,28 @@ final readonly class StackFigure
             foreach (array_slice(array_filter($parts, static fn (string $value): bool => $value !== '0'), 0, 3) as $name => $value) {
                 $said .= "; {$name} {$value}";
             }
-            $rect = '<rect class="slice" x="'.$n($x($at)).'" y="'.self::TOP.'" width="'.$n($x($ends[$i]) - $x($at)).'" height="'.(self::HEIGHT - self::TOP - self::BOTTOM).'"><title>'.Svg::escape($said).'</title></rect>';
-            $svg .= $link === null ? $rect : '<a tabindex="-1" href="'.Svg::escape($link($at, $ends[$i])).'" aria-label="'.Svg::escape($said).'">'.$rect.'</a>';
+            $rect =
+                '<rect class="slice" x="'.
+                $n($x($at)).
+                '" y="'.
+                self::TOP.
+                '" width="'.
+                $n($x($ends[$i]) - $x($at)).
+                '" height="'.
+                (self::HEIGHT - self::TOP - self::BOTTOM).
+                '"><title>'.
+                Svg::escape($said).
+                '</title></rect>';
+            $svg .=
+                $link === null
+                    ? $rect
+                    : '<a tabindex="-1" href="'.
+                        Svg::escape($link($at, $ends[$i])).
+                        '" aria-label="'.
+                        Svg::escape($said).
+                        '">'.
+                        $rect.
+                        '</a>';
         }
 
         return new Figure($svg.'</svg>', $summary, $how, ['interval', 'load', ...array_keys($series), 'executions'], $rows);
@@ -115,7 +182,8 @@ final readonly class StackFigure
         ];
         $defs = '';
         for ($i = 1; $i <= min(6, $count); $i++) {
-            $defs .= "<pattern id=\"{$id}-h{$i}\" width=\"8\" height=\"8\" patternUnits=\"userSpaceOnUse\"><g class=\"hatch-mark\">{$marks[$i]}</g></pattern>";
+            $defs .= "<pattern id=\"{$id}-h{$i}\" width=\"8\" height=\"8\" patternUnits=\"userSpaceOnUse\"><g "
+                ."class=\"hatch-mark\">{$marks[$i]}</g></pattern>";
         }
 
         return "<defs>{$defs}</defs>";
@@ -129,7 +197,11 @@ final readonly class StackFigure
         $items = '';
         foreach ($names as $i => $name) {
             $place = $i + 1;
-            $items .= "<li><svg class=\"swatch\" viewBox=\"0 0 18 12\" aria-hidden=\"true\"><rect class=\"area s{$place}\" width=\"18\" height=\"12\"/><rect class=\"hatch\" fill=\"url(#{$id}-h{$place})\" width=\"18\" height=\"12\"/></svg> ".Svg::escape($name).'</li>';
+            $items .=
+                "<li><svg class=\"swatch\" viewBox=\"0 0 18 12\" aria-hidden=\"true\"><rect class=\"area s{$place}\" width=\"18\" "
+                    ."height=\"12\"/><rect class=\"hatch\" fill=\"url(#{$id}-h{$place})\" width=\"18\" height=\"12\"/></svg> ".
+                Svg::escape($name).
+                '</li>';
         }
 
         return "<ul class=\"legend\">{$items}</ul>";

@@ -23,6 +23,7 @@ trait BackgroundRun
 
     public function isOver(): bool
     {
-        return ! in_array($this->state, ['waiting', 'running'], true) || ($this->state === 'running' && $this->heartbeat_us < Clock::microseconds() - self::DEAD_US);
+        return ! in_array($this->state, ['waiting', 'running'], true) ||
+            ($this->state === 'running' && $this->heartbeat_us < Clock::microseconds() - self::DEAD_US);
     }
 }

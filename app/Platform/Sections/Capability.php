@@ -27,7 +27,10 @@ abstract class Capability extends ServiceProvider
         if ($this->app->runningInConsole()) {
             $namespace = substr(static::class, 0, (int) strrpos(static::class, '\\')).'\\Console\\';
             /** @var list<class-string> $commands */
-            $commands = array_map(static fn (string $file): string => $namespace.basename($file, '.php'), glob("{$folder}/Console/*Command.php") ?: []);
+            $commands = array_map(
+                static fn (string $file): string => $namespace.basename($file, '.php'),
+                glob("{$folder}/Console/*Command.php") ?: [],
+            );
             $this->commands($commands);
             $this->callAfterResolving(Schedule::class, $this->schedule(...));
         }

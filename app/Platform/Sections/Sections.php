@@ -49,10 +49,16 @@ final class Sections
             $groups = array_filter($groups, static fn (array $pages): bool => $pages !== []);
             $first = reset($groups)[0] ?? null;
             if ($first !== null) {
-                $benches[] = ['bench' => $bench, 'address' => $first->address, 'groups' => array_map(
-                    static fn (array $pages): array => array_values(array_filter($pages, static fn (Page $page): bool => $page->name !== '')),
-                    $groups,
-                )];
+                $benches[] = [
+                    'bench' => $bench,
+                    'address' => $first->address,
+                    'groups' => array_map(
+                        static fn (array $pages): array => array_values(
+                            array_filter($pages, static fn (Page $page): bool => $page->name !== ''),
+                        ),
+                        $groups,
+                    ),
+                ];
             }
         }
 
@@ -67,7 +73,9 @@ final class Sections
                 Route::middleware('web')->group("{$folder}/routes.php");
             }
             if (is_file("{$folder}/api.php")) {
-                Route::middleware('api')->prefix('api')->group("{$folder}/api.php");
+                Route::middleware('api')
+                    ->prefix('api')
+                    ->group("{$folder}/api.php");
             }
         }
     }

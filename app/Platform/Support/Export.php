@@ -16,28 +16,36 @@ final class Export
      */
     public static function table(string $format, string $name, iterable $rows): StreamedResponse
     {
-        return response()->streamDownload(static function () use ($format, $rows): void {
-            $out = fopen('php://output', 'wb');
-            assert($out !== false);
-            $first = true;
-            if ($format === 'json') {
-                fwrite($out, '[');
-            }
-            foreach ($rows as $row) {
+        return response()->streamDownload(
+            static function () use ($format, $rows): void {
+                $out = fopen('php://output', 'wb');
+                assert($out !== false);
+                $first = true;
                 if ($format === 'json') {
-                    fwrite($out, ($first ? "\n" : ",\n").json_encode($row, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE));
-                } else {
-                    if ($first) {
-                        fputcsv($out, array_map(self::cell(...), array_keys($row)), ',', '"', '');
-                    }
-                    fputcsv($out, array_map(self::cell(...), $row), ',', '"', '');
+                    fwrite($out, '[');
                 }
-                $first = false;
-            }
-            if ($format === 'json') {
-                fwrite($out, "\n]\n");
-            }
-        }, "{$name}.{$format}", ['Content-Type' => $format === 'json' ? 'application/json' : 'text/csv; charset=utf-8']);
+                foreach ($rows as $row) {
+                    if ($format === 'json') {
+                        fwrite(
+                            $out,
+                            ($first ? "\n" : ",\n").
+                                json_encode($row, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE),
+                        );
+                    } else {
+                        if ($first) {
+                            fputcsv($out, array_map(self::cell(...), array_keys($row)), ',', '"', '');
+                        }
+                        fputcsv($out, array_map(self::cell(...), $row), ',', '"', '');
+                    }
+                    $first = false;
+                }
+                if ($format === 'json') {
+                    fwrite($out, "\n]\n");
+                }
+            },
+            "{$name}.{$format}",
+            ['Content-Type' => $format === 'json' ? 'application/json' : 'text/csv; charset=utf-8'],
+        );
     }
 
     /** A cell that begins like a formula would be run by spreadsheet programs. */

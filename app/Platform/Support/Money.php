@@ -18,6 +18,8 @@ final class Money
 
     public static function plain(float $sum, string $currency): string
     {
-        return ($sum < 0 ? "\u{2212}" : '').number_format(abs($sum), abs($sum) >= 1000 ? 0 : 2, '.', Quantity::THIN_SPACE).($currency === '' ? '' : "\u{a0}{$currency}");
+        return ($sum < 0 ? "\u{2212}" : '').
+            number_format(abs($sum), abs($sum) >= 1000 ? 0 : 2, '.', Quantity::THIN_SPACE).
+            ($currency === '' ? '' : "\u{a0}{$currency}");
     }
 }

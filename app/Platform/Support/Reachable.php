@@ -15,8 +15,19 @@ final readonly class Reachable
 {
     /** Loopback, this network, link-local and its metadata services, benchmarks, multicast and reserved (RFC 6890). */
     private const CLOSED = [
-        '0.0.0.0/8', '127.0.0.0/8', '169.254.0.0/16', '192.0.0.0/24', '198.18.0.0/15', '224.0.0.0/3', '100.100.100.200/32', '168.63.129.16/32',
-        '::/128', '::1/128', 'fe80::/10', 'ff00::/8', 'fd00:ec2::254/128',
+        '0.0.0.0/8',
+        '127.0.0.0/8',
+        '169.254.0.0/16',
+        '192.0.0.0/24',
+        '198.18.0.0/15',
+        '224.0.0.0/3',
+        '100.100.100.200/32',
+        '168.63.129.16/32',
+        '::/128',
+        '::1/128',
+        'fe80::/10',
+        'ff00::/8',
+        'fd00:ec2::254/128',
     ];
 
     /**
@@ -66,7 +77,8 @@ final readonly class Reachable
         foreach ($addresses as $address) {
             $plain = self::plain($address);
             if ($this->within($plain, self::CLOSED) && ! $this->within($plain, $this->open)) {
-                return "{$host} leads to {$address}, which is this machine or one of its own services. An owner of the installation can list it in FULCRION_REACHABLE.";
+                return "{$host} leads to {$address}, which is this machine or one of its own services. An owner of the installation can "
+                    .'list it in FULCRION_REACHABLE.';
             }
         }
 
@@ -118,8 +130,11 @@ final readonly class Reachable
                 continue;
             }
             $whole = intdiv($bits, 8);
-            $mask = $bits % 8 === 0 ? '' : chr(0xFF << (8 - $bits % 8) & 0xFF);
-            if (substr($start, 0, $whole) === substr($bytes, 0, $whole) && ($mask === '' || ($start[$whole] & $mask) === ($bytes[$whole] & $mask))) {
+            $mask = $bits % 8 === 0 ? '' : chr((0xFF << (8 - ($bits % 8))) & 0xFF);
+            if (
+                substr($start, 0, $whole) === substr($bytes, 0, $whole) &&
+                ($mask === '' || ($start[$whole] & $mask) === ($bytes[$whole] & $mask))
+            ) {
                 return true;
             }
         }

@@ -17,7 +17,13 @@ final readonly class StrongPassword implements ValidationRule
 
     private const DISTINCT = 6;
 
-    private const RUNS = ['abcdefghijklmnopqrstuvwxyz', 'qwertyuiopasdfghjklzxcvbnm', 'qwertzuiopasdfghjklyxcvbnm', '01234567890123456789', 'qazwsxedcrfvtgbyhnujmikolp'];
+    private const RUNS = [
+        'abcdefghijklmnopqrstuvwxyz',
+        'qwertyuiopasdfghjklzxcvbnm',
+        'qwertzuiopasdfghjklyxcvbnm',
+        '01234567890123456789',
+        'qazwsxedcrfvtgbyhnujmikolp',
+    ];
 
     /**
      * @param  list<string>  $own what belongs to the person: name, address
@@ -30,7 +36,11 @@ final readonly class StrongPassword implements ValidationRule
     {
         $why = is_string($value) ? $this->weakness($value) : 'is no text';
         if ($why !== null) {
-            $fail("The password {$why}. Take at least ".self::LEAST.' characters that nobody would try first, such as four words that have nothing to do with each other.');
+            $fail(
+                "The password {$why}. Take at least ".
+                    self::LEAST.
+                    ' characters that nobody would try first, such as four words that have nothing to do with each other.',
+            );
         }
     }
 
@@ -52,7 +62,17 @@ final readonly class StrongPassword implements ValidationRule
             }
         }
         $known = self::known();
-        $notifications = strtr($low, ['0' => 'o', '1' => 'i', '3' => 'e', '4' => 'a', '5' => 's', '7' => 't', '@' => 'a', '$' => 's', '!' => 'i']);
+        $notifications = strtr($low, [
+            '0' => 'o',
+            '1' => 'i',
+            '3' => 'e',
+            '4' => 'a',
+            '5' => 's',
+            '7' => 't',
+            '@' => 'a',
+            '$' => 's',
+            '!' => 'i',
+        ]);
         foreach ([(string) preg_replace('~[^a-z]~', '', $low), (string) preg_replace('~[^a-z]~', '', $notifications)] as $stem) {
             $left = str_replace($known, '', $stem);
             if ($stem !== '' && strlen($left) <= 3) {
@@ -77,7 +97,12 @@ final readonly class StrongPassword implements ValidationRule
      */
     private static function known(): array
     {
-        $words = array_values(array_filter(array_map(trim(...), file(resource_path('passwords/first-tried.txt')) ?: []), static fn (string $word): bool => $word !== '' && $word[0] !== '#'));
+        $words = array_values(
+            array_filter(
+                array_map(trim(...), file(resource_path('passwords/first-tried.txt')) ?: []),
+                static fn (string $word): bool => $word !== '' && $word[0] !== '#',
+            ),
+        );
         usort($words, static fn (string $a, string $b): int => strlen($b) <=> strlen($a));
 
         return $words;

@@ -31,20 +31,31 @@ final readonly class Anomalies
     public function of(StatementScope $scope, int $now): array
     {
         $clusterId = $scope->cluster->id;
-        $to = $now - $now % 86_400 + 86_400;
+        $to = $now - ($now % 86_400) + 86_400;
         $from = $to - self::DAYS * 86_400;
-        $days = DB::select("SELECT statement_id, bucket_at, SUM(executions) AS executions, SUM(duration_us) AS duration_us, SUM(load_us) AS load_us
-            FROM load_day WHERE cluster_id = {$clusterId} AND bucket_at >= {$from} AND bucket_at < {$to} GROUP BY statement_id, bucket_at ORDER BY bucket_at");
+        $days = DB::select("SELECT statement_id, bucket_at, SUM(executions) AS executions, SUM(duration_us) AS duration_us, SUM(load_us)
+        AS load_us
+            FROM load_day WHERE cluster_id = {$clusterId} AND bucket_at >= {$from} AND bucket_at < {$to} GROUP BY statement_id, "
+                .'bucket_at ORDER BY bucket_at');
         $byStatement = [];
         $total = 0;
         foreach ($days as $day) {
-            $byStatement[$day->statement_id][] = [(int) $day->bucket_at, (int) $day->executions, (int) $day->duration_us, (int) $day->load_us];
+            $byStatement[$day->statement_id][] = [
+                (int) $day->bucket_at,
+                (int) $day->executions,
+                (int) $day->duration_us,
+                (int) $day->load_us,
+            ];
             $total += (int) $day->load_us;
         }
         if ($total === 0) {
             return [];
         }
-        $found = [...$this->shifts($byStatement, $total), ...$this->rare($byStatement, $total, $scope), ...$this->steady($byStatement, $total, $scope, $from, $to)];
+        $found = [
+            ...$this->shifts($byStatement, $total),
+            ...$this->rare($byStatement, $total, $scope),
+            ...$this->steady($byStatement, $total, $scope, $from, $to),
+        ];
         usort($found, static fn (Anomaly $a, Anomaly $b): int => $b->secondsPerWeek <=> $a->secondsPerWeek);
 
         return [...$this->named($found), ...$this->users($scope, $from, $now)];
@@ -71,11 +82,21 @@ final readonly class Anomalies
             $weeks = max(1, count($since)) / 7;
             $slower = $change->factor() > 1;
             $found[] = new Anomaly(
-                $slower ? 'slower' : 'faster', $slower ? 'act' : 'watch', (string) $id, null, '',
-                sprintf('%s since %s: %s a run before, %s since (daily medians, %s runs since).',
-                    ucfirst(Quantity::change($change->before, $change->after, 'slower', 'faster')), self::dayName($since[0][0]),
-                    Quantity::duration($change->before), Quantity::duration($change->after), Quantity::count($runs)),
-                max(0.0, ($change->after - $change->before) * $runs / 1e6 / $weeks), self::around($since[0][0]),
+                $slower ? 'slower' : 'faster',
+                $slower ? 'act' : 'watch',
+                (string) $id,
+                null,
+                '',
+                sprintf(
+                    '%s since %s: %s a run before, %s since (daily medians, %s runs since).',
+                    ucfirst(Quantity::change($change->before, $change->after, 'slower', 'faster')),
+                    self::dayName($since[0][0]),
+                    Quantity::duration($change->before),
+                    Quantity::duration($change->after),
+                    Quantity::count($runs),
+                ),
+                max(0.0, (($change->after - $change->before) * $runs) / 1e6 / $weeks),
+                self::around($since[0][0]),
             );
         }
 
@@ -110,14 +131,36 @@ final readonly class Anomalies
             if ($mean < 10 * $usual) {
                 continue;
             }
-            $rows = DB::selectOne('SELECT SUM(rows_examined) AS examined, SUM(rows_returned) AS returned FROM load_day WHERE cluster_id = ? AND statement_id = ?', [$scope->cluster->id, $id]);
-            $reads = (int) $rows->examined > 0 ? sprintf('; each run reads about %s rows to return %s', Quantity::short((float) $rows->examined / $runs), Quantity::short((float) $rows->returned / $runs)) : '';
+            $rows = DB::selectOne(
+                'SELECT SUM(rows_examined) AS examined, SUM(rows_returned) AS returned FROM load_day WHERE cluster_id = ? AND '
+                    .'statement_id = ?',
+                [$scope->cluster->id, $id],
+            );
+            $reads =
+                (int) $rows->examined > 0
+                    ? sprintf(
+                        '; each run reads about %s rows to return %s',
+                        Quantity::short((float) $rows->examined / $runs),
+                        Quantity::short((float) $rows->returned / $runs),
+                    )
+                    : '';
             $found[] = new Anomaly(
-                'rare and heavy', 'act', (string) $id, null, '',
-                sprintf('Ran %s between %s and %s, %s each: %s of all load in these 28 days%s.',
-                    $runs === 1 ? 'once' : "{$runs} times", self::dayName($days[0][0]), self::dayName($days[count($days) - 1][0]),
-                    Quantity::duration($mean), Quantity::percent($load / $total), $reads),
-                $load / 1e6 / 4, self::around($days[0][0]),
+                'rare and heavy',
+                'act',
+                (string) $id,
+                null,
+                '',
+                sprintf(
+                    'Ran %s between %s and %s, %s each: %s of all load in these 28 days%s.',
+                    $runs === 1 ? 'once' : "{$runs} times",
+                    self::dayName($days[0][0]),
+                    self::dayName($days[count($days) - 1][0]),
+                    Quantity::duration($mean),
+                    Quantity::percent($load / $total),
+                    $reads,
+                ),
+                $load / 1e6 / 4,
+                self::around($days[0][0]),
             );
         }
 
@@ -132,14 +175,26 @@ final readonly class Anomalies
      */
     private function steady(array $byStatement, int $total, StatementScope $scope, int $from, int $to): array
     {
-        $heavy = array_keys(array_filter($byStatement, static fn (array $days): bool => count($days) >= 3 && array_sum(array_column($days, 3)) >= 0.01 * $total));
+        $heavy = array_keys(
+            array_filter(
+                $byStatement,
+                static fn (array $days): bool => count($days) >= 3 && array_sum(array_column($days, 3)) >= 0.01 * $total,
+            ),
+        );
         if ($heavy === []) {
             return [];
         }
-        $rows = DB::select('SELECT statement_id, COUNT(*) AS hours, AVG(n) AS mean, STDDEV_POP(n) AS spread, SUM(returned) AS returned, SUM(examined) AS examined, MIN(bucket_at) AS first_at, MAX(bucket_at) AS last_at, SUM(load_us) AS load_us, SUM(n) AS runs
-            FROM (SELECT statement_id, bucket_at, SUM(executions) AS n, SUM(rows_returned) AS returned, SUM(rows_examined) AS examined, SUM(load_us) AS load_us FROM load_hour
-                WHERE cluster_id = ? AND bucket_at >= ? AND bucket_at < ?'.Sums::in('statement_id', $heavy)." GROUP BY statement_id, bucket_at) h
-            JOIN statements s ON s.id = h.statement_id AND s.kind = 'read' GROUP BY statement_id", [$scope->cluster->id, $from, $to]);
+        $rows = DB::select(
+            'SELECT statement_id, COUNT(*) AS hours, AVG(n) AS mean, STDDEV_POP(n) AS spread, SUM(returned) AS returned, SUM(examined)
+            AS examined, MIN(bucket_at) AS first_at, MAX(bucket_at) AS last_at, SUM(load_us) AS load_us, SUM(n) AS runs
+            FROM (SELECT statement_id, bucket_at, SUM(executions) AS n, SUM(rows_returned) AS returned, SUM(rows_examined) AS examined,
+            SUM(load_us) AS load_us FROM load_hour
+                WHERE cluster_id = ? AND bucket_at >= ? AND bucket_at < ?'.
+                Sums::in('statement_id', $heavy).
+                " GROUP BY statement_id, bucket_at) h
+            JOIN statements s ON s.id = h.statement_id AND s.kind = 'read' GROUP BY statement_id",
+            [$scope->cluster->id, $from, $to],
+        );
         $found = [];
         foreach ($rows as $row) {
             $span = ((int) $row->last_at - (int) $row->first_at) / 3600 + 1;
@@ -148,11 +203,21 @@ final readonly class Anomalies
                 continue;
             }
             $found[] = new Anomaly(
-                'steady repetition', 'watch', (string) $row->statement_id, null, '',
-                sprintf('Asked every %s round the clock, %s runs: %s of all load; each run reads %s rows again to return %s.',
-                    Quantity::duration(round(60 / $row->mean) * 60e6), Quantity::count((int) $row->runs), Quantity::percent($row->load_us / $total),
-                    Quantity::short((float) $row->examined / $row->runs), Quantity::short((float) $row->returned / $row->runs)),
-                (int) $row->load_us / 1e6 / ($span / 168), 'last 24 hours',
+                'steady repetition',
+                'watch',
+                (string) $row->statement_id,
+                null,
+                '',
+                sprintf(
+                    'Asked every %s round the clock, %s runs: %s of all load; each run reads %s rows again to return %s.',
+                    Quantity::duration(round(60 / $row->mean) * 60e6),
+                    Quantity::count((int) $row->runs),
+                    Quantity::percent($row->load_us / $total),
+                    Quantity::short((float) $row->examined / $row->runs),
+                    Quantity::short((float) $row->returned / $row->runs),
+                ),
+                (int) $row->load_us / 1e6 / ($span / 168),
+                'last 24 hours',
             );
         }
 
@@ -167,9 +232,13 @@ final readonly class Anomalies
     private function users(StatementScope $scope, int $from, int $now): array
     {
         // The day under way is not comparable yet.
-        $to = $now - $now % 86_400;
-        $rows = DB::select('SELECT o.user_name, f.bucket_at - f.bucket_at % 86400 AS day, SUM(f.bytes_scanned) AS bytes FROM load_by_origin_hour f JOIN origins o ON o.id = f.origin_id
-            WHERE f.cluster_id = ? AND f.bucket_at >= ? AND f.bucket_at < ? GROUP BY o.user_name, day ORDER BY day', [$scope->cluster->id, $from, $to]);
+        $to = $now - ($now % 86_400);
+        $rows = DB::select(
+            'SELECT o.user_name, f.bucket_at - f.bucket_at % 86400 AS day, SUM(f.bytes_scanned) AS bytes FROM load_by_origin_hour f JOIN
+            origins o ON o.id = f.origin_id
+            WHERE f.cluster_id = ? AND f.bucket_at >= ? AND f.bucket_at < ? GROUP BY o.user_name, day ORDER BY day',
+            [$scope->cluster->id, $from, $to],
+        );
         $byUser = [];
         foreach ($rows as $row) {
             if ((int) $row->bytes > 0) {
@@ -189,11 +258,22 @@ final readonly class Anomalies
             }
             $since = array_keys($days)[$change->at];
             $found[] = new Anomaly(
-                $change->factor() > 1 ? 'reads more' : 'reads less', 'watch', null, (string) $user, (string) $user,
-                sprintf('Bytes scanned went %s since %s: a usual day was %s, now %s (weekly rhythm taken out).',
-                    $change->factor() > 1 ? 'up by '.Quantity::percent($change->factor() - 1) : 'down by '.Quantity::percent(1 - $change->factor()),
-                    self::dayName($since), Quantity::bytes($change->before), Quantity::bytes($change->after)),
-                0.0, self::around($since),
+                $change->factor() > 1 ? 'reads more' : 'reads less',
+                'watch',
+                null,
+                (string) $user,
+                (string) $user,
+                sprintf(
+                    'Bytes scanned went %s since %s: a usual day was %s, now %s (weekly rhythm taken out).',
+                    $change->factor() > 1
+                        ? 'up by '.Quantity::percent($change->factor() - 1)
+                        : 'down by '.Quantity::percent(1 - $change->factor()),
+                    self::dayName($since),
+                    Quantity::bytes($change->before),
+                    Quantity::bytes($change->after),
+                ),
+                0.0,
+                self::around($since),
             );
         }
 
@@ -206,11 +286,24 @@ final readonly class Anomalies
      */
     private function named(array $found): array
     {
-        $statements = DB::table('statements')->whereIn('id', array_map(static fn (Anomaly $each): ?string => $each->fingerprint, $found))
-            ->get(['id', 'fingerprint', DB::raw('LEFT(text, 300) AS text')])->keyBy('id');
+        $statements = DB::table('statements')
+            ->whereIn('id', array_map(static fn (Anomaly $each): ?string => $each->fingerprint, $found))
+            ->get(['id', 'fingerprint', DB::raw('LEFT(text, 300) AS text')])
+            ->keyBy('id');
 
-        return array_map(static fn (Anomaly $each): Anomaly => new Anomaly($each->kind, $each->state, $statements[(int) $each->fingerprint]->fingerprint, null,
-            $statements[(int) $each->fingerprint]->text, $each->sentence, $each->secondsPerWeek, $each->window), $found);
+        return array_map(
+            static fn (Anomaly $each): Anomaly => new Anomaly(
+                $each->kind,
+                $each->state,
+                $statements[(int) $each->fingerprint]->fingerprint,
+                null,
+                $statements[(int) $each->fingerprint]->text,
+                $each->sentence,
+                $each->secondsPerWeek,
+                $each->window,
+            ),
+            $found,
+        );
     }
 
     /** Day summaries are kept by UTC days, so they are named by them. */

@@ -18,7 +18,11 @@ final class LoadSeries
 {
     /** Split key => label. */
     public const SPLITS = [
-        'user' => 'user', 'database' => 'database', 'application' => 'application', 'kind' => 'kind of statement', 'time' => 'what time was spent on',
+        'user' => 'user',
+        'database' => 'database',
+        'application' => 'application',
+        'kind' => 'kind of statement',
+        'time' => 'what time was spent on',
     ];
 
     /** What a figure may show over time. */
@@ -34,7 +38,13 @@ final class LoadSeries
      */
     public function of(StatementScope $scope, string $split, ?array $origins, bool $count = false): array
     {
-        return LoadMemory::remember($scope->cluster->id, 'series', [$scope->window, $split, $origins, $count], [], fn (): array => $this->split($scope, $split, $origins, $count));
+        return LoadMemory::remember(
+            $scope->cluster->id,
+            'series',
+            [$scope->window, $split, $origins, $count],
+            [],
+            fn (): array => $this->split($scope, $split, $origins, $count),
+        );
     }
 
     /**
@@ -51,9 +61,22 @@ final class LoadSeries
             'kind' => ['l.kind', ''],
             default => ['o.'.Origins::COLUMNS[$split], 'JOIN origins o ON o.id = l.origin_id'],
         };
-        $rows = $origins === [] ? [] : self::parts($window, $step, static fn (string $level, string $within): string => "SELECT l.bucket_at, {$group} AS part, l.load_us, l.lock_us, l.queued_us, l.cpu_us, l.executions
-            FROM load_by_origin_{$level} l {$join} WHERE l.cluster_id = {$scope->cluster->id} AND {$within}".Sums::in('l.origin_id', $origins),
-            'part, SUM(load_us) AS load_us, SUM(lock_us) AS lock_us, SUM(queued_us) AS queued_us, SUM(cpu_us) AS cpu_us, SUM(executions) AS executions', ', part');
+        $rows =
+            $origins === []
+                ? []
+                : self::parts(
+                    $window,
+                    $step,
+                    static fn (
+                        string $level,
+                        string $within,
+                    ): string => "SELECT l.bucket_at, {$group} AS part, l.load_us, l.lock_us, l.queued_us, l.cpu_us, l.executions
+            FROM load_by_origin_{$level} l {$join} WHERE l.cluster_id = {$scope->cluster->id} AND {$within}".
+                        Sums::in('l.origin_id', $origins),
+                    'part, SUM(load_us) AS load_us, SUM(lock_us) AS lock_us, SUM(queued_us) AS queued_us, SUM(cpu_us) AS cpu_us, '
+                        .'SUM(executions) AS executions',
+                    ', part',
+                );
         $index = array_flip($times);
         $parts = [];
         $executions = array_fill(0, count($times), 0);
@@ -83,7 +106,11 @@ final class LoadSeries
         return [
             'step' => $step,
             'times' => $times,
-            'series' => $this->leading($parts, array_map(static fn (int $at): int => $window->length($at, $step), $times), $split === 'time' && ! $count),
+            'series' => $this->leading(
+                $parts,
+                array_map(static fn (int $at): int => $window->length($at, $step), $times),
+                $split === 'time' && ! $count,
+            ),
             'executions' => $executions,
         ];
     }
@@ -101,8 +128,19 @@ final class LoadSeries
         $index = array_flip($times);
         $means = array_fill(0, count($times), null);
         $executions = 0;
-        $rows = $origins === [] ? [] : self::parts($window, $step, static fn (string $level, string $within): string => "SELECT bucket_at, duration_us, executions FROM load_by_origin_{$level}
-            WHERE cluster_id = {$scope->cluster->id} AND {$within}".Sums::in('origin_id', $origins), 'SUM(duration_us) AS duration_us, SUM(executions) AS executions');
+        $rows =
+            $origins === []
+                ? []
+                : self::parts(
+                    $window,
+                    $step,
+                    static fn (
+                        string $level,
+                        string $within,
+                    ): string => "SELECT bucket_at, duration_us, executions FROM load_by_origin_{$level}
+            WHERE cluster_id = {$scope->cluster->id} AND {$within}".Sums::in('origin_id', $origins),
+                    'SUM(duration_us) AS duration_us, SUM(executions) AS executions',
+                );
         foreach ($rows as $row) {
             if ((int) $row->executions > 0 && isset($index[(int) $row->at])) {
                 $means[$index[(int) $row->at]] = (int) $row->duration_us / (int) $row->executions;
@@ -121,11 +159,13 @@ final class LoadSeries
     public function rail(int $clusterId, int $now, int $days = 14): array
     {
         $step = 3600;
-        $to = $now - $now % $step + $step;
+        $to = $now - ($now % $step) + $step;
         $from = $to - $days * 86_400;
         $loads = LoadMemory::remember($clusterId, 'rail', [$from, $to], [], static function () use ($clusterId, $from, $to, $step): array {
             $loads = array_fill(0, intdiv($to - $from, $step), 0.0);
-            $sql = 'SELECT bucket_at, SUM(load_us) AS load_us FROM load_by_origin_hour WHERE cluster_id = ? AND bucket_at >= ? AND bucket_at < ? GROUP BY bucket_at';
+            $sql =
+                'SELECT bucket_at, SUM(load_us) AS load_us FROM load_by_origin_hour WHERE cluster_id = ? AND bucket_at >= ? AND '
+                    .'bucket_at < ? GROUP BY bucket_at';
             foreach (DB::select($sql, [$clusterId, $from, $to]) as $row) {
                 $loads[intdiv((int) $row->bucket_at - $from, $step)] = (int) $row->load_us / 1e6 / $step;
             }
@@ -144,9 +184,18 @@ final class LoadSeries
      */
     public static function parts(Window $window, int $step, Closure $of, string $sums, string $groups = ''): array
     {
-        $union = array_map(static fn (array $part): string => $of($part['level'], "bucket_at >= {$part['from']} AND bucket_at < {$part['to']}"), WindowCover::within($window, $step));
+        $union = array_map(
+            static fn (array $part): string => $of($part['level'], "bucket_at >= {$part['from']} AND bucket_at < {$part['to']}"),
+            WindowCover::within($window, $step),
+        );
 
-        return array_values(DB::select("SELECT GREATEST(bucket_at - bucket_at % {$step}, {$window->from}) AS at, {$sums} FROM (".implode(' UNION ALL ', $union).") parts GROUP BY at{$groups}"));
+        return array_values(
+            DB::select(
+                "SELECT GREATEST(bucket_at - bucket_at % {$step}, {$window->from}) AS at, {$sums} FROM (".
+                    implode(' UNION ALL ', $union).
+                    ") parts GROUP BY at{$groups}",
+            ),
+        );
     }
 
     /** Interval that gives between 60 and 200 points. */

@@ -37,7 +37,9 @@ final readonly class OriginFilter
 
     public static function of(Request $request): self
     {
-        $text = static fn (string $name): string => is_string($request->query($name)) ? mb_substr(trim((string) $request->query($name)), 0, 190) : '';
+        $text = static fn (string $name): string => is_string($request->query($name))
+            ? mb_substr(trim((string) $request->query($name)), 0, 190)
+            : '';
         $flags = array_values(array_intersect(array_keys(self::FLAGS), (array) $request->query('with', [])));
 
         return new self($text('database'), $text('user'), $text('application'), $text('kind'), $text('words'), $flags);
@@ -46,10 +48,17 @@ final readonly class OriginFilter
     /** @return array<string, string|list<string>> as in the address */
     public function query(): array
     {
-        return array_filter([
-            'database' => $this->database, 'user' => $this->user, 'application' => $this->application, 'kind' => $this->kind,
-            'words' => $this->words, 'with' => $this->flags,
-        ], static fn (string|array $value): bool => $value !== '' && $value !== []);
+        return array_filter(
+            [
+                'database' => $this->database,
+                'user' => $this->user,
+                'application' => $this->application,
+                'kind' => $this->kind,
+                'words' => $this->words,
+                'with' => $this->flags,
+            ],
+            static fn (string|array $value): bool => $value !== '' && $value !== [],
+        );
     }
 
     public function isEmpty(): bool

@@ -33,13 +33,24 @@ final class Origins
      */
     public function choices(StatementScope $scope): array
     {
-        $from = $scope->window->from - $scope->window->from % 3600;
-        $ids = DB::table('load_by_origin_hour')->where('cluster_id', $scope->cluster->id)
-            ->where('bucket_at', '>=', $from)->where('bucket_at', '<', $scope->window->to)->distinct()->pluck('origin_id')->all();
+        $from = $scope->window->from - ($scope->window->from % 3600);
+        $ids = DB::table('load_by_origin_hour')
+            ->where('cluster_id', $scope->cluster->id)
+            ->where('bucket_at', '>=', $from)
+            ->where('bucket_at', '<', $scope->window->to)
+            ->distinct()
+            ->pluck('origin_id')
+            ->all();
         $choices = [];
         $rows = DB::table('origins')->whereIn('id', $ids)->get(array_values(self::COLUMNS));
         foreach (self::COLUMNS as $name => $column) {
-            $values = $rows->pluck($column)->unique()->map(static fn (string $value): string => $value === '' ? '(none)' : $value)->sort()->values()->all();
+            $values = $rows
+                ->pluck($column)
+                ->unique()
+                ->map(static fn (string $value): string => $value === '' ? '(none)' : $value)
+                ->sort()
+                ->values()
+                ->all();
             $choices[$name] = array_slice($values, 0, 300);
         }
 

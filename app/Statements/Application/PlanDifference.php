@@ -19,7 +19,8 @@ final readonly class PlanDifference
     {
         $a = PlanWords::numbered($first->root);
         $b = PlanWords::numbered($second->root);
-        $same = static fn (array $x, array $y): bool => $x[2]->title() === $y[2]->title() && self::stripped($x[2]) === self::stripped($y[2]);
+        $same = static fn (array $x, array $y): bool =>
+            $x[2]->title() === $y[2]->title() && self::stripped($x[2]) === self::stripped($y[2]);
         $lengths = array_fill(0, count($a) + 1, array_fill(0, count($b) + 1, 0));
         for ($i = count($a) - 1; $i >= 0; $i--) {
             for ($j = count($b) - 1; $j >= 0; $j--) {

@@ -27,9 +27,15 @@ final readonly class PlanWords
 
             $count = count($plan->steps());
 
-            return ($count === 1 ? 'A plan of one step' : "A plan of {$count} steps").($plan->actual ? '' : ' that was not run, so it tells expectations only').$why;
+            return ($count === 1 ? 'A plan of one step' : "A plan of {$count} steps").
+                ($plan->actual ? '' : ' that was not run, so it tells expectations only').
+                $why;
         }
-        $text = Quantity::percent(($hottest->ownUs ?? 0) / $sum).' of '.Quantity::duration($plan->sumUs())." ({$clock}) goes into \"{$hottest->title()}\"";
+        $text =
+            Quantity::percent(($hottest->ownUs ?? 0) / $sum).
+            ' of '.
+            Quantity::duration($plan->sumUs()).
+            " ({$clock}) goes into \"{$hottest->title()}\"";
 
         return $text.($findings === [] ? '' : '; '.self::lower($findings[0]->problem));
     }
@@ -67,7 +73,9 @@ final readonly class PlanWords
             return 'right';
         }
 
-        return Quantity::digits($factor).'× '.(($step->estimatedRows ?? 0) > ($step->actualRows ?? 0) / $step->loops ? 'too many' : 'too few');
+        return Quantity::digits($factor).
+            '× '.
+            (($step->estimatedRows ?? 0) > ($step->actualRows ?? 0) / $step->loops ? 'too many' : 'too few');
     }
 
     /**
@@ -84,7 +92,8 @@ final readonly class PlanWords
             $step->chunksTotal === null ? '' : "{$step->chunksRead} of {$step->chunksTotal} chunks",
         ]);
         $detail = $step->detail === '' || $step->detail === $step->table?->name ? '' : " {$step->detail}";
-        $lines[] = str_repeat('    ', $depth)."{$number}. {$step->title()}{$detail}".($facts === [] ? '' : ' ['.implode(', ', $facts).']');
+        $lines[] =
+            str_repeat('    ', $depth)."{$number}. {$step->title()}{$detail}".($facts === [] ? '' : ' ['.implode(', ', $facts).']');
         foreach ($step->conditions as $condition) {
             if ($condition !== $step->detail) {
                 $lines[] = str_repeat('    ', $depth)."   where {$condition}";

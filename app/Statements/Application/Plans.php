@@ -34,7 +34,12 @@ final readonly class Plans
      */
     public function of(int $clusterId, string $statement, User $reader): array
     {
-        $rows = DB::table('plans')->where('cluster_id', $clusterId)->where('statement', $statement)->orderByDesc('last_us')->limit(20)->get();
+        $rows = DB::table('plans')
+            ->where('cluster_id', $clusterId)
+            ->where('statement', $statement)
+            ->orderByDesc('last_us')
+            ->limit(20)
+            ->get();
 
         return array_values($rows->map(fn (stdClass $row): StoredPlan => $this->stored($row, $reader))->all());
     }
@@ -45,7 +50,9 @@ final readonly class Plans
     public function list(?int $clusterId, string $words, int $limit): array
     {
         // Which ones first, by what is short; their texts are long, and sorting those would take most of the time.
-        $query = DB::table('plans')->select('plans.id')->selectRaw('COUNT(*) OVER (PARTITION BY plans.cluster_id, plans.statement) AS shapes');
+        $query = DB::table('plans')
+            ->select('plans.id')
+            ->selectRaw('COUNT(*) OVER (PARTITION BY plans.cluster_id, plans.statement) AS shapes');
         if ($clusterId !== null) {
             $query->where('plans.cluster_id', $clusterId);
         }
@@ -56,10 +63,32 @@ final readonly class Plans
         foreach ($words as $word) {
             $query->where('statements.text', 'like', '%'.addcslashes($word, '%_\\').'%');
         }
-        $shapes = $query->orderByDesc('shapes')->orderByDesc('plans.last_us')->orderByDesc('plans.id')->limit($limit)->pluck('shapes', 'plans.id');
-        $plans = DB::table('plans')->leftJoin('statements', 'statements.fingerprint', '=', 'plans.statement')->join('clusters', 'clusters.id', '=', 'plans.cluster_id')->whereIn('plans.id', $shapes->keys())
-            ->select('plans.id', 'plans.statement', 'plans.shape', 'plans.engine', 'plans.actual', 'plans.first_us', 'plans.last_us', 'plans.executions', 'plans.duration_us', 'clusters.name as cluster', 'clusters.slug')
-            ->selectRaw('LEFT(statements.text, 400) AS text')->get()->keyBy('id');
+        $shapes = $query
+            ->orderByDesc('shapes')
+            ->orderByDesc('plans.last_us')
+            ->orderByDesc('plans.id')
+            ->limit($limit)
+            ->pluck('shapes', 'plans.id');
+        $plans = DB::table('plans')
+            ->leftJoin('statements', 'statements.fingerprint', '=', 'plans.statement')
+            ->join('clusters', 'clusters.id', '=', 'plans.cluster_id')
+            ->whereIn('plans.id', $shapes->keys())
+            ->select(
+                'plans.id',
+                'plans.statement',
+                'plans.shape',
+                'plans.engine',
+                'plans.actual',
+                'plans.first_us',
+                'plans.last_us',
+                'plans.executions',
+                'plans.duration_us',
+                'clusters.name as cluster',
+                'clusters.slug',
+            )
+            ->selectRaw('LEFT(statements.text, 400) AS text')
+            ->get()
+            ->keyBy('id');
         $list = [];
         foreach ($shapes as $id => $count) {
             $plans[$id]->shapes = $count;
@@ -74,8 +103,21 @@ final readonly class Plans
         $plan = $this->store->open($row->sealed);
         $cluster = Cluster::query()->findOrFail((int) $row->cluster_id);
         $visibility = $this->clusters->visibility($reader, $cluster);
-        $plan = PlanVeil::ofOthers($plan, array_values(array_filter(PlanVeil::tables($plan), static fn (string $table): bool => ! $visibility->isPlain($table))));
+        $plan = PlanVeil::ofOthers(
+            $plan,
+            array_values(array_filter(PlanVeil::tables($plan), static fn (string $table): bool => ! $visibility->isPlain($table))),
+        );
 
-        return new StoredPlan((int) $row->id, $cluster->id, $row->statement, $row->shape, (int) $row->first_us, (int) $row->last_us, (int) $row->executions, (int) $row->duration_us, $plan);
+        return new StoredPlan(
+            (int) $row->id,
+            $cluster->id,
+            $row->statement,
+            $row->shape,
+            (int) $row->first_us,
+            (int) $row->last_us,
+            (int) $row->executions,
+            (int) $row->duration_us,
+            $plan,
+        );
     }
 }

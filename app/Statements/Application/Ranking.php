@@ -37,9 +37,23 @@ final readonly class Ranking
     public const SLOWER = 1.2;
 
     private const NEEDS = [
-        'time' => [], 'mean' => ['executions', 'duration_us'], 'executions' => ['executions'], 'p95' => ['max_us'], 'p99' => ['max_us'], 'ratio' => ['rows_examined', 'rows_returned'],
-        'bytes' => ['bytes_scanned'], 'spill' => ['bytes_spilled'], 'lock' => ['lock_us'], 'errors' => ['errors', 'cancelled', 'timed_out'], 'warnings' => ['warnings'],
-        'no_index' => ['no_index'], 'full_scan' => ['full_scans'], 'tmp_disk' => ['tmp_disk'], 'multi_pass' => ['multi_pass'], 'new' => [], 'slower' => ['executions', 'duration_us'],
+        'time' => [],
+        'mean' => ['executions', 'duration_us'],
+        'executions' => ['executions'],
+        'p95' => ['max_us'],
+        'p99' => ['max_us'],
+        'ratio' => ['rows_examined', 'rows_returned'],
+        'bytes' => ['bytes_scanned'],
+        'spill' => ['bytes_spilled'],
+        'lock' => ['lock_us'],
+        'errors' => ['errors', 'cancelled', 'timed_out'],
+        'warnings' => ['warnings'],
+        'no_index' => ['no_index'],
+        'full_scan' => ['full_scans'],
+        'tmp_disk' => ['tmp_disk'],
+        'multi_pass' => ['multi_pass'],
+        'new' => [],
+        'slower' => ['executions', 'duration_us'],
     ];
 
     public function __construct(private Sums $sums, private Origins $origins)
@@ -105,10 +119,23 @@ final readonly class Ranking
                 'full_scan' => array_filter($all, static fn (array $sums): bool => $sums['full_scans'] > 0),
                 'tmp_disk' => array_filter($all, static fn (array $sums): bool => $sums['tmp_disk'] > 0),
                 'multi_pass' => array_filter($all, static fn (array $sums): bool => $sums['multi_pass'] > 0),
-                'errors' => array_filter($all, static fn (array $sums): bool => $sums['errors'] + $sums['cancelled'] + $sums['timed_out'] > 0),
+                'errors' => array_filter(
+                    $all,
+                    static fn (array $sums): bool => $sums['errors'] + $sums['cancelled'] + $sums['timed_out'] > 0,
+                ),
                 'warnings' => array_filter($all, static fn (array $sums): bool => $sums['warnings'] > 0),
-                'new' => ! self::watchedBefore($scope) ? [] : array_intersect_key($all, array_flip(DB::table('statement_presence')->where('cluster_id', $scope->cluster->id)
-                    ->where('first_us', '>=', $scope->window->from * 1_000_000)->pluck('statement_id')->all())),
+                'new' => ! self::watchedBefore($scope)
+                    ? []
+                    : array_intersect_key(
+                        $all,
+                        array_flip(
+                            DB::table('statement_presence')
+                                ->where('cluster_id', $scope->cluster->id)
+                                ->where('first_us', '>=', $scope->window->from * 1_000_000)
+                                ->pluck('statement_id')
+                                ->all(),
+                        ),
+                    ),
                 'slower' => $this->slower($all, $scope->cluster->id, $scope->window->before(), $origins),
             };
         }
@@ -125,12 +152,17 @@ final readonly class Ranking
     {
         $old = $this->sums->perStatement($clusterId, $before, ['executions', 'duration_us'], $origins);
 
-        return array_filter($all, static function (array $sums, int $id) use ($old): bool {
-            $then = $old[$id] ?? ['executions' => 0, 'duration_us' => 0];
+        return array_filter(
+            $all,
+            static function (array $sums, int $id) use ($old): bool {
+                $then = $old[$id] ?? ['executions' => 0, 'duration_us' => 0];
 
-            return $then['executions'] >= 3 && $sums['executions'] >= 3
-                && self::SLOWER * $then['duration_us'] / $then['executions'] <= $sums['duration_us'] / $sums['executions'];
-        }, ARRAY_FILTER_USE_BOTH);
+                return $then['executions'] >= 3 &&
+                    $sums['executions'] >= 3 &&
+                    (self::SLOWER * $then['duration_us']) / $then['executions'] <= $sums['duration_us'] / $sums['executions'];
+            },
+            ARRAY_FILTER_USE_BOTH,
+        );
     }
 
     /**
@@ -144,17 +176,20 @@ final readonly class Ranking
             return $this->quantiles($shown, $order === 'p95' ? 0.95 : 0.99, $scope, $origins, $wanted);
         }
 
-        return array_map(static fn (array $sums): float|int => match ($order) {
-            'mean' => $sums['duration_us'] / max(1, $sums['executions']),
-            'executions' => $sums['executions'],
-            'ratio' => $sums['rows_examined'] / max(1, $sums['rows_returned']),
-            'bytes' => $sums['bytes_scanned'],
-            'spill' => $sums['bytes_spilled'],
-            'lock' => $sums['lock_us'],
-            'errors' => $sums['errors'] + $sums['cancelled'] + $sums['timed_out'],
-            'warnings' => $sums['warnings'],
-            default => $sums['load_us'],
-        }, $shown);
+        return array_map(
+            static fn (array $sums): float|int => match ($order) {
+                'mean' => $sums['duration_us'] / max(1, $sums['executions']),
+                'executions' => $sums['executions'],
+                'ratio' => $sums['rows_examined'] / max(1, $sums['rows_returned']),
+                'bytes' => $sums['bytes_scanned'],
+                'spill' => $sums['bytes_spilled'],
+                'lock' => $sums['lock_us'],
+                'errors' => $sums['errors'] + $sums['cancelled'] + $sums['timed_out'],
+                'warnings' => $sums['warnings'],
+                default => $sums['load_us'],
+            },
+            $shown,
+        );
     }
 
     /**
@@ -205,8 +240,15 @@ final readonly class Ranking
         $sums = $this->sums->perStatement($clusterId, $scope->window, Sums::all(), $origins, $ids);
         $sketches = $this->sums->sketches($clusterId, $scope->window, $ids, $origins);
         $before = $this->sums->perStatement($clusterId, $scope->window->before(), ['executions', 'duration_us'], $origins, $ids);
-        $statements = DB::table('statements')->whereIn('id', $ids)->get(['id', 'fingerprint', 'kind', DB::raw('LEFT(text, 600) AS text')])->keyBy('id');
-        $presence = DB::table('statement_presence')->where('cluster_id', $clusterId)->whereIn('statement_id', $ids)->get()->keyBy('statement_id');
+        $statements = DB::table('statements')
+            ->whereIn('id', $ids)
+            ->get(['id', 'fingerprint', 'kind', DB::raw('LEFT(text, 600) AS text')])
+            ->keyBy('id');
+        $presence = DB::table('statement_presence')
+            ->where('cluster_id', $clusterId)
+            ->whereIn('statement_id', $ids)
+            ->get()
+            ->keyBy('statement_id');
         $watchedBefore = self::watchedBefore($scope);
         $rows = [];
         foreach ($ids as $id) {
@@ -238,6 +280,9 @@ final readonly class Ranking
     /** On a cluster whose history begins inside the window everything would be new. */
     private static function watchedBefore(StatementScope $scope): bool
     {
-        return DB::table('statement_presence')->where('cluster_id', $scope->cluster->id)->where('first_us', '<', $scope->window->from * 1_000_000)->exists();
+        return DB::table('statement_presence')
+            ->where('cluster_id', $scope->cluster->id)
+            ->where('first_us', '<', $scope->window->from * 1_000_000)
+            ->exists();
     }
 }

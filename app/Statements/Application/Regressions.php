@@ -32,18 +32,30 @@ final readonly class Regressions
     public function run(Cluster $cluster): array
     {
         $now = Clock::seconds();
-        $end = $now - $now % 300;
+        $end = $now - ($now % 300);
         $scope = new StatementScope($cluster, new Window($end - 7 * 86_400, $end), 'last 7 days', new DateTimeZone('UTC'));
         $reported = [];
         foreach ($this->anomalies->of($scope, $now) as $one) {
             // What became better needs nobody's hand.
-            if (in_array($one->kind, ['faster', 'reads less'], true) || ($one->fingerprint !== null && $one->secondsPerWeek < self::LEAST_S)) {
+            if (
+                in_array($one->kind, ['faster', 'reads less'], true) ||
+                ($one->fingerprint !== null && $one->secondsPerWeek < self::LEAST_S)
+            ) {
                 continue;
             }
             $reported[] = new Reported(
-                str_replace(' ', '-', $one->kind), $one->fingerprint !== null ? "statement:{$one->fingerprint}" : "user:{$one->user}", $one->state === 'act', $one->sentence,
-                [['what', mb_strcut($one->subject, 0, 300)], ['load', Quantity::duration($one->secondsPerWeek * 1e6).' a week'], ['look at', $one->window]],
-                $one->secondsPerWeek * 1e6, 0.0, '',
+                str_replace(' ', '-', $one->kind),
+                $one->fingerprint !== null ? "statement:{$one->fingerprint}" : "user:{$one->user}",
+                $one->state === 'act',
+                $one->sentence,
+                [
+                    ['what', mb_strcut($one->subject, 0, 300)],
+                    ['load', Quantity::duration($one->secondsPerWeek * 1e6).' a week'],
+                    ['look at', $one->window],
+                ],
+                $one->secondsPerWeek * 1e6,
+                0.0,
+                '',
             );
         }
 

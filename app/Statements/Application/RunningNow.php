@@ -29,6 +29,9 @@ final readonly class RunningNow
         $fingerprinter = new Fingerprinter($cluster->dialect);
         $source = $this->clusters->as(Actor::system(SystemActor::Collector, 'statements that run now'))->statements($cluster);
 
-        return array_map(static fn (RunningStatement $one): array => [$one, $fingerprinter->of($one->sql)], array_values($source?->running() ?? []));
+        return array_map(
+            static fn (RunningStatement $one): array => [$one, $fingerprinter->of($one->sql)],
+            array_values($source?->running() ?? []),
+        );
     }
 }

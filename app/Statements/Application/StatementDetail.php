@@ -33,14 +33,32 @@ final readonly class StatementDetail
             return null;
         }
         $sketch = $this->sums->sketches($clusterId, $scope->window, [$statement->id], $origins)[$statement->id] ?? LatencySketch::empty();
-        $before = $this->sums->perStatement($clusterId, $scope->window->before(), ['executions', 'duration_us'], $origins, [$statement->id])[$statement->id] ?? null;
+        $before =
+            $this->sums->perStatement($clusterId, $scope->window->before(), ['executions', 'duration_us'], $origins, [$statement->id])[
+                $statement->id
+            ] ?? null;
         [$p50, $p95, $p99] = $sketch->quantiles([0.5, 0.95, 0.99], $sums['max_us']);
 
-        return ['sketch' => $sketch, 'row' => new StatementRow(
-            $statement->id, $statement->fingerprint, $statement->kind, $statement->text, $sums, (int) ($statement->facts ?? Fact::DURATIONS), (int) $statement->first_us, false,
-            $p50, $p95, $p99, $sketch->count(), $before['executions'] ?? 0,
-            ($before['executions'] ?? 0) > 0 ? $before['duration_us'] / $before['executions'] : null, (float) $sums['load_us'],
-        )];
+        return [
+            'sketch' => $sketch,
+            'row' => new StatementRow(
+                $statement->id,
+                $statement->fingerprint,
+                $statement->kind,
+                $statement->text,
+                $sums,
+                (int) ($statement->facts ?? Fact::DURATIONS),
+                (int) $statement->first_us,
+                false,
+                $p50,
+                $p95,
+                $p99,
+                $sketch->count(),
+                $before['executions'] ?? 0,
+                ($before['executions'] ?? 0) > 0 ? $before['duration_us'] / $before['executions'] : null,
+                (float) $sums['load_us'],
+            ),
+        ];
     }
 
     /**
@@ -56,8 +74,17 @@ final readonly class StatementDetail
         $index = array_flip($times);
         $mean = $max = array_fill(0, count($times), null);
         $executions = array_fill(0, count($times), 0);
-        $rows = $origins === [] ? [] : LoadSeries::parts($window, $step, static fn (string $level, string $within): string => "SELECT bucket_at, executions, duration_us, max_us
-            FROM load_{$level} WHERE cluster_id = {$scope->cluster->id} AND statement_id = {$statementId} AND {$within}".Sums::in('origin_id', $origins), 'SUM(executions) AS executions, SUM(duration_us) AS duration_us, MAX(max_us) AS max_us');
+        $rows =
+            $origins === []
+                ? []
+                : LoadSeries::parts(
+                    $window,
+                    $step,
+                    static fn (string $level, string $within): string => "SELECT bucket_at, executions, duration_us, max_us
+            FROM load_{$level} WHERE cluster_id = {$scope->cluster->id} AND statement_id = {$statementId} AND {$within}".
+                        Sums::in('origin_id', $origins),
+                    'SUM(executions) AS executions, SUM(duration_us) AS duration_us, MAX(max_us) AS max_us',
+                );
         foreach ($rows as $row) {
             $i = $index[(int) $row->at] ?? null;
             if ($i !== null && (int) $row->executions > 0) {
@@ -73,19 +100,27 @@ final readonly class StatementDetail
     /**
      * Who runs it and from where.
      *
-     * @return list<object{database_name: string, user_name: string, application: string, client_host: string, executions: int, duration_us: int, load_us: int, errors: int}>
+     * @return list<object{database_name: string, user_name: string, application: string, client_host: string, executions: int,
+     *     duration_us: int, load_us: int, errors: int}>
      */
     public function origins(int $statementId, StatementScope $scope): array
     {
         $union = [];
         foreach (\Fulcrion\Core\Statements\WindowCover::of($scope->window) as $part) {
-            $union[] = "SELECT origin_id, executions, duration_us, load_us, errors + cancelled + timed_out AS errors FROM load_{$part['level']}
-                WHERE cluster_id = {$scope->cluster->id} AND statement_id = {$statementId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}";
+            $union[] = 'SELECT origin_id, executions, duration_us, load_us, errors + cancelled + timed_out AS errors FROM '
+                ."load_{$part['level']}
+                WHERE cluster_id = {$scope->cluster->id} AND statement_id = {$statementId} AND bucket_at >= {$part['from']} AND "
+                    ."bucket_at < {$part['to']}";
         }
 
-        return DB::select('SELECT o.database_name, o.user_name, o.application, o.client_host, SUM(u.executions) AS executions, SUM(u.duration_us) AS duration_us, SUM(u.load_us) AS load_us, SUM(u.errors) AS errors
-            FROM ('.implode(' UNION ALL ', $union).') u JOIN origins o ON o.id = u.origin_id
-            GROUP BY o.id, o.database_name, o.user_name, o.application, o.client_host ORDER BY load_us DESC LIMIT 100');
+        return DB::select(
+            'SELECT o.database_name, o.user_name, o.application, o.client_host, SUM(u.executions) AS executions, SUM(u.duration_us) AS
+            duration_us, SUM(u.load_us) AS load_us, SUM(u.errors) AS errors
+            FROM ('.
+                implode(' UNION ALL ', $union).
+                ') u JOIN origins o ON o.id = u.origin_id
+            GROUP BY o.id, o.database_name, o.user_name, o.application, o.client_host ORDER BY load_us DESC LIMIT 100',
+        );
     }
 
     /**
@@ -96,9 +131,12 @@ final readonly class StatementDetail
     public function week(int $statementId, StatementScope $scope): array
     {
         $week = array_fill(1, 7, array_fill(0, 24, 0));
-        $from = $scope->window->from - $scope->window->from % 3600;
-        $rows = DB::select('SELECT bucket_at, SUM(executions) AS executions FROM load_hour WHERE cluster_id = ? AND statement_id = ? AND bucket_at >= ? AND bucket_at < ? GROUP BY bucket_at',
-            [$scope->cluster->id, $statementId, $from, $scope->window->to]);
+        $from = $scope->window->from - ($scope->window->from % 3600);
+        $rows = DB::select(
+            'SELECT bucket_at, SUM(executions) AS executions FROM load_hour WHERE cluster_id = ? AND statement_id = ? AND bucket_at >= '
+                .'? AND bucket_at < ? GROUP BY bucket_at',
+            [$scope->cluster->id, $statementId, $from, $scope->window->to],
+        );
         foreach ($rows as $row) {
             $at = (new \DateTimeImmutable('@'.$row->bucket_at))->setTimezone($scope->zone);
             $week[(int) $at->format('N')][(int) $at->format('G')] += (int) $row->executions;
@@ -112,11 +150,14 @@ final readonly class StatementDetail
      */
     public function messages(int $statementId, StatementScope $scope): array
     {
-        $from = $scope->window->from - $scope->window->from % 3600;
+        $from = $scope->window->from - ($scope->window->from % 3600);
 
-        return DB::select('SELECT severity, text, SUM(occurrences) AS occurrences, MAX(bucket_at) AS last_at FROM messages
+        return DB::select(
+            'SELECT severity, text, SUM(occurrences) AS occurrences, MAX(bucket_at) AS last_at FROM messages
             WHERE cluster_id = ? AND statement_id = ? AND bucket_at >= ? AND bucket_at < ?
-            GROUP BY severity, digest, text ORDER BY occurrences DESC LIMIT 50', [$scope->cluster->id, $statementId, $from, $scope->window->to]);
+            GROUP BY severity, digest, text ORDER BY occurrences DESC LIMIT 50',
+            [$scope->cluster->id, $statementId, $from, $scope->window->to],
+        );
     }
 
     /**
@@ -126,11 +167,22 @@ final readonly class StatementDetail
      */
     public function samples(int $statementId, StatementScope $scope, int $limit = 12): array
     {
-        $from = $scope->window->from - $scope->window->from % 3600;
+        $from = $scope->window->from - ($scope->window->from % 3600);
         $where = [$scope->cluster->id, $statementId, $from, $scope->window->to];
-        $counts = DB::selectOne('SELECT COUNT(*) AS hours, COALESCE(SUM(kept), 0) AS kept FROM samples WHERE cluster_id = ? AND statement_id = ? AND hour_at >= ? AND hour_at < ?', $where);
+        $counts = DB::selectOne(
+            'SELECT COUNT(*) AS hours, COALESCE(SUM(kept), 0) AS kept FROM samples WHERE cluster_id = ? AND statement_id = ? AND '
+                .'hour_at >= ? AND hour_at < ?',
+            $where,
+        );
         $samples = [];
-        foreach (DB::select('SELECT sealed FROM samples WHERE cluster_id = ? AND statement_id = ? AND hour_at >= ? AND hour_at < ? ORDER BY slowest_us DESC LIMIT '.$limit, $where) as $row) {
+        foreach (
+            DB::select(
+                'SELECT sealed FROM samples WHERE cluster_id = ? AND statement_id = ? AND hour_at >= ? AND hour_at < ? ORDER BY '
+                    .'slowest_us DESC LIMIT '.
+                    $limit,
+                $where,
+            ) as $row
+        ) {
             foreach (SampleSeal::open($this->encrypter, $row->sealed) as $sample) {
                 $at = (int) $sample['started_at_us'] / 1e6;
                 if ($at >= $scope->window->from && $at < $scope->window->to) {
@@ -143,6 +195,10 @@ final readonly class StatementDetail
         $rest = array_slice($samples, intdiv($limit, 2));
         usort($rest, static fn (array $a, array $b): int => $a['lot'] <=> $b['lot']);
 
-        return ['samples' => [...$slow, ...array_slice($rest, 0, $limit - count($slow))], 'kept' => (int) $counts->kept, 'hours' => (int) $counts->hours];
+        return [
+            'samples' => [...$slow, ...array_slice($rest, 0, $limit - count($slow))],
+            'kept' => (int) $counts->kept,
+            'hours' => (int) $counts->hours,
+        ];
     }
 }

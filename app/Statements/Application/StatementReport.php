@@ -31,7 +31,12 @@ final readonly class StatementReport
      */
     public function statement(StatementScope $scope, array $data, array $samples): Response
     {
-        return $this->file('statements.report-statement', 'statement-'.substr($data['statement']->fingerprint, 0, 8), $scope, $data + ['literals' => $samples]);
+        return $this->file(
+            'statements.report-statement',
+            'statement-'.substr($data['statement']->fingerprint, 0, 8),
+            $scope,
+            $data + ['literals' => $samples],
+        );
     }
 
     /**

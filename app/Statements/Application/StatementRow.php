@@ -67,7 +67,11 @@ final readonly class StatementRow
     {
         $mean = $this->meanUs();
 
-        return $mean !== null && $this->meanUsBefore !== null && $this->meanUsBefore > 0 && $this->executionsBefore >= 3 && $this->sums['executions'] >= 3
+        return $mean !== null &&
+            $this->meanUsBefore !== null &&
+            $this->meanUsBefore > 0 &&
+            $this->executionsBefore >= 3 &&
+            $this->sums['executions'] >= 3
             ? $mean / $this->meanUsBefore
             : null;
     }

@@ -25,7 +25,7 @@ final readonly class StatementScope
         public Window $window,
         public string $windowText,
         public DateTimeZone $zone,
-        public OriginFilter $filter = new OriginFilter,
+        public OriginFilter $filter = new OriginFilter(),
         public ?Window $against = null,
         public string $againstText = '',
         /** What is wrong with a typed window; the default is shown instead. */
@@ -71,9 +71,9 @@ final readonly class StatementScope
     /** @return array<string, string|list<string>> the address of this scope */
     public function query(): array
     {
-        return ['cluster' => $this->cluster->slug, 'window' => $this->windowText]
-            + ($this->againstText === '' ? [] : ['against' => $this->againstText])
-            + $this->filter->query();
+        return ['cluster' => $this->cluster->slug, 'window' => $this->windowText] +
+            ($this->againstText === '' ? [] : ['against' => $this->againstText]) +
+            $this->filter->query();
     }
 
     public function at(Window $window): self
@@ -84,8 +84,9 @@ final readonly class StatementScope
     private static function cluster(Request $request): ?Cluster
     {
         $slug = self::text($request, 'cluster') ?: (string) $request->session()->get('cluster', '');
-        $cluster = Cluster::query()->where('slug', $slug)->first()
-            ?? Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->first();
+        $cluster =
+            Cluster::query()->where('slug', $slug)->first() ??
+            Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->first();
         if ($cluster !== null) {
             $request->session()->put('cluster', $cluster->slug);
         }

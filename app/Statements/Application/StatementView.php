@@ -31,9 +31,13 @@ final readonly class StatementView
             return null;
         }
         $facts = $this->detail->facts($statement, $scope);
-        $data = ['statement' => $statement, 'row' => null, 'sentence' => $statement->first_us === null
-            ? "{$scope->cluster->name} never ran this statement."
-            : 'This statement did not run '.Sentences::window($scope).'.'];
+        $data = [
+            'statement' => $statement,
+            'row' => null,
+            'sentence' => $statement->first_us === null
+                    ? "{$scope->cluster->name} never ran this statement."
+                    : 'This statement did not run '.Sentences::window($scope).'.',
+        ];
         if ($facts === null) {
             return $data;
         }
@@ -51,13 +55,44 @@ final readonly class StatementView
             ...$data,
             'row' => $row,
             'sentence' => self::sentence($row, $scope),
-            'meanFigure' => LineFigure::draw('mean', 'Mean latency over time', 'Mean latency of each interval, with '.$ghostName.' dashed.',
-                'Mean duration of the executions that began in each interval of '.Quantity::duration($now['step'] * 1e6).", from {$runs} executions; dashed: {$ghostName}, laid over.",
-                $now['times'], $scope->window->to, $now['meanUs'], $ghost['meanUs'], $ghostName, $scope->zone, static fn (float $us): string => Quantity::duration($us), true),
-            'countFigure' => LineFigure::draw('count', 'Executions over time', 'Executions of each interval, with '.$ghostName.' dashed.',
+            'meanFigure' => LineFigure::draw(
+                'mean',
+                'Mean latency over time',
+                'Mean latency of each interval, with '.$ghostName.' dashed.',
+                'Mean duration of the executions that began in each interval of '.
+                    Quantity::duration($now['step'] * 1e6).
+                    ", from {$runs} executions; dashed: {$ghostName}, laid over.",
+                $now['times'],
+                $scope->window->to,
+                $now['meanUs'],
+                $ghost['meanUs'],
+                $ghostName,
+                $scope->zone,
+                static fn (float $us): string => Quantity::duration($us),
+                true,
+            ),
+            'countFigure' => LineFigure::draw(
+                'count',
+                'Executions over time',
+                'Executions of each interval, with '.$ghostName.' dashed.',
                 'Executions that began in each interval of '.Quantity::duration($now['step'] * 1e6)."; dashed: {$ghostName}.",
-                $now['times'], $scope->window->to, $now['executions'], $ghost['executions'], $ghostName, $scope->zone, static fn (float $count): string => Quantity::count($count), false),
-            'spreadFigure' => $sketch->count() > 0 ? BarFigure::durations('spread', $sketch->classes(), ['p50' => $row->p50Us, 'p95' => $row->p95Us, 'p99' => $row->p99Us], $sketch->count()) : null,
+                $now['times'],
+                $scope->window->to,
+                $now['executions'],
+                $ghost['executions'],
+                $ghostName,
+                $scope->zone,
+                static fn (float $count): string => Quantity::count($count),
+                false,
+            ),
+            'spreadFigure' => $sketch->count() > 0
+                    ? BarFigure::durations(
+                        'spread',
+                        $sketch->classes(),
+                        ['p50' => $row->p50Us, 'p95' => $row->p95Us, 'p99' => $row->p99Us],
+                        $sketch->count(),
+                    )
+                    : null,
             'weekFigure' => WeekFigure::draw('week', $this->detail->week($statement->id, $scope)),
             'origins' => $this->detail->origins($statement->id, $scope),
             'messages' => $this->detail->messages($statement->id, $scope),
@@ -71,14 +106,23 @@ final readonly class StatementView
         $text = match ($row->sums['executions']) {
             0 => 'Runs that began earlier reach into this window: '.Quantity::duration($row->sums['load_us']),
             1 => 'Ran once '.Sentences::window($scope).', for '.Quantity::duration($row->meanUs()),
-            default => 'Ran '.Quantity::count($row->sums['executions']).' times '.Sentences::window($scope).', '.Quantity::duration($row->meanUs()).' each',
+            default => 'Ran '.
+                Quantity::count($row->sums['executions']).
+                ' times '.
+                Sentences::window($scope).
+                ', '.
+                Quantity::duration($row->meanUs()).
+                ' each',
         };
 
-        return $text.match (true) {
-            $slowdown === null => '.',
-            $slowdown >= 1.01 || $slowdown <= 0.99 => '; that is '.Quantity::change(1.0, $slowdown, 'slower', 'faster').' than in the window before.',
-            default => '; as in the window before.',
-        };
+        return $text.
+            match (true) {
+                $slowdown === null => '.',
+                $slowdown >= 1.01 || $slowdown <= 0.99 => '; that is '.
+                    Quantity::change(1.0, $slowdown, 'slower', 'faster').
+                    ' than in the window before.',
+                default => '; as in the window before.',
+            };
     }
 
     /**
@@ -90,12 +134,20 @@ final readonly class StatementView
     {
         $sums = $row->sums;
         $runs = max(1, $sums['executions']);
-        $of = static fn (int $count): string => Quantity::count($count).' of '.Quantity::count($runs).' runs ('.Quantity::percent($count / $runs).')';
+        $of = static fn (int $count): string => Quantity::count($count).
+            ' of '.
+            Quantity::count($runs).
+            ' runs ('.
+            Quantity::percent($count / $runs).
+            ')';
         $remarks = [];
         if (! $row->knows(Fact::FULL_SCAN)) {
             $remarks[] = ['state' => 'no data', 'text' => 'The source does not say whether tables were read in full.'];
         } elseif ($sums['full_scans'] > 0) {
-            $remarks[] = ['state' => 'watch', 'text' => $of($sums['full_scans']).' read a table in full: every row or chunk is looked at, whatever the filter keeps.'];
+            $remarks[] = [
+                'state' => 'watch',
+                'text' => $of($sums['full_scans']).' read a table in full: every row or chunk is looked at, whatever the filter keeps.',
+            ];
         } else {
             $remarks[] = ['state' => 'calm', 'text' => 'No run read a table in full.'];
         }
@@ -109,25 +161,61 @@ final readonly class StatementView
         if (! $row->knows(Fact::TMP_DISK)) {
             $remarks[] = ['state' => 'no data', 'text' => 'The source does not count temporary tables.'];
         } elseif ($sums['tmp_disk'] > 0) {
-            $remarks[] = ['state' => 'act', 'text' => Quantity::count($sums['tmp_disk']).' temporary tables went to disk, '.Quantity::count($sums['tmp_memory']).' stayed in memory: intermediate rows were too many or too wide for it.'];
+            $remarks[] = [
+                'state' => 'act',
+                'text' => Quantity::count($sums['tmp_disk']).
+                    ' temporary tables went to disk, '.
+                    Quantity::count($sums['tmp_memory']).
+                    ' stayed in memory: intermediate rows were too many or too wide for it.',
+            ];
         } else {
-            $remarks[] = ['state' => 'calm', 'text' => $sums['tmp_memory'] > 0 ? Quantity::count($sums['tmp_memory']).' temporary tables, all in memory.' : 'No temporary tables.'];
+            $remarks[] = [
+                'state' => 'calm',
+                'text' => $sums['tmp_memory'] > 0
+                        ? Quantity::count($sums['tmp_memory']).' temporary tables, all in memory.'
+                        : 'No temporary tables.',
+            ];
         }
         if (! $row->knows(Fact::SORT_PASSES)) {
             $remarks[] = ['state' => 'no data', 'text' => 'The source does not count the passes of sorts.'];
         } elseif ($sums['multi_pass'] > 0) {
-            $remarks[] = ['state' => 'watch', 'text' => $of($sums['multi_pass']).' sorted in several passes over disk, '.Quantity::count($sums['sort_passes']).' passes in all: the sort buffer was too small for the rows.'];
+            $remarks[] = [
+                'state' => 'watch',
+                'text' => $of($sums['multi_pass']).
+                    ' sorted in several passes over disk, '.
+                    Quantity::count($sums['sort_passes']).
+                    ' passes in all: the sort buffer was too small for the rows.',
+            ];
         } else {
             $remarks[] = ['state' => 'calm', 'text' => 'Every sort fitted in memory.'];
         }
         if ($row->knows(Fact::BYTES_SPILLED) && $sums['bytes_spilled'] > 0) {
-            $remarks[] = ['state' => 'act', 'text' => Quantity::bytes($sums['bytes_spilled']).' spilled to disk, '.Quantity::bytes($sums['bytes_spilled'] / $runs).' a run: memory did not hold the rows between steps.'];
+            $remarks[] = [
+                'state' => 'act',
+                'text' => Quantity::bytes($sums['bytes_spilled']).
+                    ' spilled to disk, '.
+                    Quantity::bytes($sums['bytes_spilled'] / $runs).
+                    ' a run: memory did not hold the rows between steps.',
+            ];
         }
         if ($row->knows(Fact::QUEUED) && $sums['queued_us'] > 0.2 * $sums['duration_us']) {
-            $remarks[] = ['state' => 'watch', 'text' => Quantity::percent($sums['queued_us'] / max(1, $sums['duration_us'])).' of its time was spent waiting in a queue, not working.'];
+            $remarks[] = [
+                'state' => 'watch',
+                'text' => Quantity::percent($sums['queued_us'] / max(1, $sums['duration_us'])).
+                    ' of its time was spent waiting in a queue, not working.',
+            ];
         }
         if ($row->failures() > 0) {
-            $remarks[] = ['state' => 'watch', 'text' => 'Not every run ended well: '.Quantity::count($sums['errors']).' with an error, '.Quantity::count($sums['cancelled']).' cancelled, '.Quantity::count($sums['timed_out']).' timed out.'];
+            $remarks[] = [
+                'state' => 'watch',
+                'text' => 'Not every run ended well: '.
+                    Quantity::count($sums['errors']).
+                    ' with an error, '.
+                    Quantity::count($sums['cancelled']).
+                    ' cancelled, '.
+                    Quantity::count($sums['timed_out']).
+                    ' timed out.',
+            ];
         }
 
         return $remarks;

@@ -27,8 +27,10 @@ final readonly class StatementsView
     public function of(StatementScope $scope, Request $request): array
     {
         $order = self::order($request);
-        $split = is_string($request->query('split')) && isset(LoadSeries::SPLITS[$request->query('split')]) ? $request->query('split') : 'user';
-        $measure = is_string($request->query('show')) && isset(LoadSeries::MEASURES[$request->query('show')]) ? $request->query('show') : 'load';
+        $split =
+            is_string($request->query('split')) && isset(LoadSeries::SPLITS[$request->query('split')]) ? $request->query('split') : 'user';
+        $measure =
+            is_string($request->query('show')) && isset(LoadSeries::MEASURES[$request->query('show')]) ? $request->query('show') : 'load';
         $page = max(1, min(10_000, (int) $request->query('page', '1')));
         $ascending = $request->query('dir') === 'up';
         $rail = $this->series->rail($scope->cluster->id, Clock::seconds());
@@ -73,15 +75,46 @@ final readonly class StatementsView
         }
         $runs = array_sum($series['executions']);
         $interval = Quantity::duration($series['step'] * 1_000_000);
-        $summary = $runs === 0
-            ? 'No executions in this window.'
-            : ($count ? 'Executions a second' : 'Load').' split by '.LoadSeries::SPLITS[$split].'; mean '.Quantity::digits($total / $scope->window->seconds()).', highest '.Quantity::digits($peak).' at '.StackFigure::when($peakAt, $peakSeconds, $scope->zone).'.';
-        $how = ($count ? "Executions that began, for each second of an interval of {$interval}; from " : "Load: mean number of executions in flight, time in flight divided by the interval of {$interval}; from ").Quantity::count($runs).' executions.'
-            .($split === 'time' && ! $count ? ' Time no counter claims is "rest".' : '').($scope->filter->words !== '' || $scope->filter->flags !== [] ? ' The figure follows the filters for database, user and application, not those for text and traits.' : '');
+        $summary =
+            $runs === 0
+                ? 'No executions in this window.'
+                : ($count ? 'Executions a second' : 'Load').
+                    ' split by '.
+                    LoadSeries::SPLITS[$split].
+                    '; mean '.
+                    Quantity::digits($total / $scope->window->seconds()).
+                    ', highest '.
+                    Quantity::digits($peak).
+                    ' at '.
+                    StackFigure::when($peakAt, $peakSeconds, $scope->zone).
+                    '.';
+        $how =
+            ($count
+                ? "Executions that began, for each second of an interval of {$interval}; from "
+                : "Load: mean number of executions in flight, time in flight divided by the interval of {$interval}; from ").
+            Quantity::count($runs).
+            ' executions.'.
+            ($split === 'time' && ! $count ? ' Time no counter claims is "rest".' : '').
+            ($scope->filter->words !== '' || $scope->filter->flags !== []
+                ? ' The figure follows the filters for database, user and application, not those for text and traits.'
+                : '');
 
         return [
-            'figure' => StackFigure::draw('load', $count ? 'Executions over time' : 'Load over time', $summary, $how, $series['times'], $scope->window->to, $series['series'], $series['executions'], $scope->zone,
-                static fn (int $from, int $to): string => '/tune/statements?'.http_build_query($scope->at(Window::around($from, $to))->query() + ['split' => $split] + ($count ? ['show' => 'count'] : []))),
+            'figure' => StackFigure::draw(
+                'load',
+                $count ? 'Executions over time' : 'Load over time',
+                $summary,
+                $how,
+                $series['times'],
+                $scope->window->to,
+                $series['series'],
+                $series['executions'],
+                $scope->zone,
+                static fn (int $from, int $to): string => '/tune/statements?'.
+                    http_build_query(
+                        $scope->at(Window::around($from, $to))->query() + ['split' => $split] + ($count ? ['show' => 'count'] : []),
+                    ),
+            ),
             'names' => array_keys($series['series']),
         ];
     }
@@ -95,9 +128,27 @@ final readonly class StatementsView
         $now = $this->series->means($scope, $scope->window, $origins);
         $before = $this->series->means($scope, $scope->window->before(), $origins);
 
-        return ['names' => [], 'figure' => LineFigure::draw('load', 'Mean latency over time', 'Mean latency of all executions, with the window before dashed.',
-            'Mean duration of the executions that began in each interval of '.Quantity::duration($now['step'] * 1e6).', from '.Quantity::count($now['executions']).' executions; dashed: the window before. It follows the filters for database, user and application.',
-            $now['times'], $scope->window->to, $now['meanUs'], $before['meanUs'], 'the window before', $scope->zone, static fn (float $us): string => Quantity::duration($us), true)];
+        return [
+            'names' => [],
+            'figure' => LineFigure::draw(
+                'load',
+                'Mean latency over time',
+                'Mean latency of all executions, with the window before dashed.',
+                'Mean duration of the executions that began in each interval of '.
+                    Quantity::duration($now['step'] * 1e6).
+                    ', from '.
+                    Quantity::count($now['executions']).
+                    ' executions; dashed: the window before. It follows the filters for database, user and application.',
+                $now['times'],
+                $scope->window->to,
+                $now['meanUs'],
+                $before['meanUs'],
+                'the window before',
+                $scope->zone,
+                static fn (float $us): string => Quantity::duration($us),
+                true,
+            ),
+        ];
     }
 
     public static function sentence(StatementScope $scope, RankingPage $ranking): string
@@ -107,8 +158,13 @@ final readonly class StatementsView
             return "Nothing ran on {$scope->cluster->name} {$when}".($scope->filter->byOrigin() ? ' for this filter' : '').'.';
         }
         $few = $ranking->bulk['few'];
-        $text = Quantity::count($few).' of '.Quantity::count($ranking->statements).($few === 1 ? ' statements made ' : ' statements made ')
-            .Quantity::percent($ranking->bulk['share'])." of the load on {$scope->cluster->name} {$when}";
+        $text =
+            Quantity::count($few).
+            ' of '.
+            Quantity::count($ranking->statements).
+            ($few === 1 ? ' statements made ' : ' statements made ').
+            Quantity::percent($ranking->bulk['share']).
+            " of the load on {$scope->cluster->name} {$when}";
         $worst = $ranking->rows[0] ?? null;
         if ($worst === null || $ranking->order !== 'time' || $ranking->page !== 1 || ! $scope->filter->isEmpty()) {
             return $text.'.';
@@ -116,11 +172,20 @@ final readonly class StatementsView
         $ratio = $worst->ratio();
         $slowdown = $worst->slowdown();
 
-        return $text.'; the worst '.match (true) {
-            $slowdown !== null && $slowdown >= 1.5 => 'is '.Quantity::change(1.0, $slowdown, 'slower', 'faster').' than in the window before',
-            $ratio !== null && $ratio >= 10 => 'reads '.Quantity::short(round($ratio)).' rows for each it returns',
-            $worst->sums['executions'] === 1 => 'ran once, for '.Quantity::duration($worst->meanUs()),
-            default => 'ran '.Quantity::count($worst->sums['executions']).' times for '.Quantity::duration($worst->meanUs()).' each',
-        }.'.';
+        return $text.
+            '; the worst '.
+            match (true) {
+                $slowdown !== null && $slowdown >= 1.5 => 'is '.
+                    Quantity::change(1.0, $slowdown, 'slower', 'faster').
+                    ' than in the window before',
+                $ratio !== null && $ratio >= 10 => 'reads '.Quantity::short(round($ratio)).' rows for each it returns',
+                $worst->sums['executions'] === 1 => 'ran once, for '.Quantity::duration($worst->meanUs()),
+                default => 'ran '.
+                    Quantity::count($worst->sums['executions']).
+                    ' times for '.
+                    Quantity::duration($worst->meanUs()).
+                    ' each',
+            }.
+            '.';
     }
 }

@@ -27,7 +27,9 @@ final readonly class WindowComparison
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
         $read = function (Window $window) use ($scope, $origins): array {
             $out = [];
-            foreach ($this->sums->perStatement($scope->cluster->id, $window, ['executions', 'duration_us', 'load_us'], $origins) as $id => $sums) {
+            foreach (
+                $this->sums->perStatement($scope->cluster->id, $window, ['executions', 'duration_us', 'load_us'], $origins) as $id => $sums
+            ) {
                 $out[$id] = ['executions' => $sums['executions'], 'durationUs' => $sums['duration_us'], 'loadUs' => $sums['load_us']];
             }
 
@@ -48,7 +50,10 @@ final readonly class WindowComparison
      */
     public function texts(array $changes): array
     {
-        return DB::table('statements')->whereIn('id', array_map(static fn (StatementChange $change): int|string => $change->statement, $changes))
-            ->get(['id', 'fingerprint', DB::raw('LEFT(text, 400) AS text')])->keyBy('id')->all();
+        return DB::table('statements')
+            ->whereIn('id', array_map(static fn (StatementChange $change): int|string => $change->statement, $changes))
+            ->get(['id', 'fingerprint', DB::raw('LEFT(text, 400) AS text')])
+            ->keyBy('id')
+            ->all();
     }
 }

@@ -70,8 +70,13 @@ final class PlanFigure
         $number = 0;
         $this->draw($this->plan->root, $number, $paths, $gates);
 
-        return "<svg class=\"figure-svg plan-svg\" xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {$width} {$height}\" role=\"group\" aria-label=\"".Svg::escape($this->summary()).'">'
-            .'<title>'.Svg::escape($this->summary())."</title>{$paths}{$gates}</svg>";
+        return "<svg class=\"figure-svg plan-svg\" xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {$width} {$height}\" "
+            .'role="group" aria-label="'.
+            Svg::escape($this->summary()).
+            '">'.
+            '<title>'.
+            Svg::escape($this->summary()).
+            "</title>{$paths}{$gates}</svg>";
     }
 
     public function summary(): string
@@ -79,7 +84,8 @@ final class PlanFigure
         $hottest = $this->plan->hottest();
         $count = count($this->plan->steps());
 
-        return "Plan of {$count} steps, tables at the left, result at the right".($hottest === null ? '' : "; most time goes into {$hottest->title()}");
+        return "Plan of {$count} steps, tables at the left, result at the right".
+            ($hottest === null ? '' : "; most time goes into {$hottest->title()}");
     }
 
     /** Share of the plan's time, 0 to 6. */
@@ -88,7 +94,13 @@ final class PlanFigure
         $share = $sumUs > 0 ? ($ownUs ?? 0) / $sumUs : 0.0;
 
         return match (true) {
-            $share < 0.01 => 0, $share < 0.05 => 1, $share < 0.12 => 2, $share < 0.25 => 3, $share < 0.45 => 4, $share < 0.7 => 5, default => 6
+            $share < 0.01 => 0,
+            $share < 0.05 => 1,
+            $share < 0.12 => 2,
+            $share < 0.25 => 3,
+            $share < 0.45 => 4,
+            $share < 0.7 => 5,
+            default => 6,
         };
     }
 
@@ -108,7 +120,7 @@ final class PlanFigure
             $middles[] = $this->place($input, $column - 1);
         }
         $y = $middles === [] ? self::TOP + ($this->lanes++ + 0.5) * self::ROW : ($middles[0] + $middles[count($middles) - 1]) / 2;
-        $half = max(9.0, $this->wide(max($step->actualRows ?? $step->estimatedRows ?? 0, $step->rowsIn ?? 0)) / 2 + 3);
+        $half = max(9.0, $this->wide(max($step->actualRows ?? ($step->estimatedRows ?? 0), $step->rowsIn ?? 0)) / 2 + 3);
         $this->places[$number] = [self::MARGIN + $column * $this->column, $y, $half];
 
         return $y;
@@ -116,7 +128,7 @@ final class PlanFigure
 
     private function wide(float $rows): float
     {
-        return $rows <= 0 ? 1.0 : 1.5 + (self::WIDEST - 1.5) * log(1 + $rows) / log(1 + $this->mostRows);
+        return $rows <= 0 ? 1.0 : 1.5 + ((self::WIDEST - 1.5) * log(1 + $rows)) / log(1 + $this->mostRows);
     }
 
     private function draw(PlanStep $step, int &$number, string &$paths, string &$gates): void
@@ -142,20 +154,58 @@ final class PlanFigure
         [$x1, $y1] = [$from[0] + self::GATE_WIDTH, $from[1]];
         [$x2, $y2] = [$to[0], $siblings === 1 ? $to[1] : $to[1] + max(-1, min(1, ($from[1] - $to[1]) / self::ROW)) * $to[2] * 0.6];
         $middle = ($x1 + $x2) / 2;
-        $rows = $input->actualRows ?? $input->estimatedRows ?? 0;
+        $rows = $input->actualRows ?? ($input->estimatedRows ?? 0);
         $actual = $this->wide($rows) / 2;
-        $title = $input->actualRows === null ? Quantity::count((int) $rows).' rows expected' : Quantity::count((int) $rows).' rows'.($input->estimatedRows === null ? '' : ', '.Quantity::count((int) $input->estimatedRows).' expected');
-        $drawn = '<path class="'.($input->actualRows === null ? 'flow guessed' : 'flow').'" d="'.$this->band($x1, $y1, $x2, $y2, $middle, $actual).'"><title>'.Svg::escape($title).'</title></path>';
+        $title =
+            $input->actualRows === null
+                ? Quantity::count((int) $rows).' rows expected'
+                : Quantity::count((int) $rows).
+                    ' rows'.
+                    ($input->estimatedRows === null ? '' : ', '.Quantity::count((int) $input->estimatedRows).' expected');
+        $drawn =
+            '<path class="'.
+            ($input->actualRows === null ? 'flow guessed' : 'flow').
+            '" d="'.
+            $this->band($x1, $y1, $x2, $y2, $middle, $actual).
+            '"><title>'.
+            Svg::escape($title).
+            '</title></path>';
         if ($input->actualRows !== null && $input->estimatedRows !== null) {
             $off = ($input->errorFactor() ?? 1) > 10;
             $expected = $this->wide($input->estimatedRows * max(1, $input->loops)) / 2;
             if (abs($expected - $actual) > 1.5) {
                 foreach ([-1, 1] as $side) {
-                    $drawn .= '<path class="expected'.($off ? ' off' : '').'" d="M'.Svg::number($x1).' '.Svg::number($y1 + $side * $expected).'C'.Svg::number($middle).' '.Svg::number($y1 + $side * $expected).' '.Svg::number($middle).' '.Svg::number($y2 + $side * $expected).' '.Svg::number($x2).' '.Svg::number($y2 + $side * $expected).'"/>';
+                    $drawn .=
+                        '<path class="expected'.
+                        ($off ? ' off' : '').
+                        '" d="M'.
+                        Svg::number($x1).
+                        ' '.
+                        Svg::number($y1 + $side * $expected).
+                        'C'.
+                        Svg::number($middle).
+                        ' '.
+                        Svg::number($y1 + $side * $expected).
+                        ' '.
+                        Svg::number($middle).
+                        ' '.
+                        Svg::number($y2 + $side * $expected).
+                        ' '.
+                        Svg::number($x2).
+                        ' '.
+                        Svg::number($y2 + $side * $expected).
+                        '"/>';
                 }
             }
         }
-        $drawn .= '<text class="tick" x="'.Svg::number($x1 + 6).'" y="'.Svg::number($y1 - max($actual, 4) - 4).'">'.Svg::escape(Quantity::short((int) round($rows))).'</text>';
+        $drawn .=
+            '<text class="tick" x="'.
+            Svg::number($x1 + 6).
+            '" y="'.
+            Svg::number($y1 - max($actual, 4) - 4).
+            '">'.
+            Svg::escape(Quantity::short((int) round($rows))).
+            '</text>';
 
         return $drawn;
     }
@@ -164,8 +214,8 @@ final class PlanFigure
     {
         $n = Svg::number(...);
 
-        return "M{$n($x1)} {$n($y1 - $half)}C{$n($middle)} {$n($y1 - $half)} {$n($middle)} {$n($y2 - $half)} {$n($x2)} {$n($y2 - $half)}"
-            ."L{$n($x2)} {$n($y2 + $half)}C{$n($middle)} {$n($y2 + $half)} {$n($middle)} {$n($y1 + $half)} {$n($x1)} {$n($y1 + $half)}Z";
+        return "M{$n($x1)} {$n($y1 - $half)}C{$n($middle)} {$n($y1 - $half)} {$n($middle)} {$n($y2 - $half)} {$n($x2)} {$n($y2 - $half)}".
+            "L{$n($x2)} {$n($y2 + $half)}C{$n($middle)} {$n($y2 + $half)} {$n($middle)} {$n($y1 + $half)} {$n($x1)} {$n($y1 + $half)}Z";
     }
 
     private function gate(PlanStep $step, int $number, float $x, float $y, float $half): string
@@ -174,13 +224,63 @@ final class PlanFigure
         $heat = self::heat($step->ownUs, $this->sumUs);
         $name = $step->kind->label();
         $table = $step->table === null ? '' : (string) preg_replace('~^.*\.~', '', $step->table->name);
-        $said = ($number + 1).'. '.$step->title().($step->detail === '' || $step->detail === $step->table?->name ? '' : ": {$step->detail}").($share === null ? '' : '; '.Quantity::duration($step->ownUs).', '.Quantity::percent($share).' of the time');
+        $said =
+            $number +
+            1 .
+            '. '.
+            $step->title().
+            ($step->detail === '' || $step->detail === $step->table?->name ? '' : ": {$step->detail}").
+            ($share === null ? '' : '; '.Quantity::duration($step->ownUs).', '.Quantity::percent($share).' of the time');
         $n = Svg::number(...);
-        $label = '<text class="tick strong" text-anchor="middle" x="'.$n($x + self::GATE_WIDTH / 2).'" y="'.$n($y + $half + 14).'">'.Svg::escape(mb_strimwidth($table === '' ? $name : $table, 0, 24, '…')).'</text>';
-        $second = ($table === '' ? '' : "{$name} · ").($share === null ? ($number + 1) : Quantity::percent($share));
-        $label .= '<text class="tick" text-anchor="middle" x="'.$n($x + self::GATE_WIDTH / 2).'" y="'.$n($y + $half + 27).'">'.Svg::escape((string) $second).'</text>';
+        $label =
+            '<text class="tick strong" text-anchor="middle" x="'.
+            $n($x + self::GATE_WIDTH / 2).
+            '" y="'.
+            $n($y + $half + 14).
+            '">'.
+            Svg::escape(mb_strimwidth($table === '' ? $name : $table, 0, 24, '…')).
+            '</text>';
+        $second = ($table === '' ? '' : "{$name} · ").($share === null ? $number + 1 : Quantity::percent($share));
+        $label .=
+            '<text class="tick" text-anchor="middle" x="'.
+            $n($x + self::GATE_WIDTH / 2).
+            '" y="'.
+            $n($y + $half + 27).
+            '">'.
+            Svg::escape((string) $second).
+            '</text>';
 
-        return '<a href="'.$this->base.'#step-'.($number + 1).'" aria-label="'.Svg::escape($said).'"><rect class="gate t'.$heat.'" x="'.$n($x).'" y="'.$n($y - $half).'" width="'.self::GATE_WIDTH.'" height="'.$n(2 * $half).'"><title>'.Svg::escape($said).'</title></rect>'
-            .($step->inputs === [] ? '<line class="source" x1="'.$n($x).'" x2="'.$n($x).'" y1="'.$n($y - $half - 4).'" y2="'.$n($y + $half + 4).'"/>' : '').$label.'</a>';
+        return '<a href="'.
+            $this->base.
+            '#step-'.
+            ($number + 1).
+            '" aria-label="'.
+            Svg::escape($said).
+            '"><rect class="gate t'.
+            $heat.
+            '" x="'.
+            $n($x).
+            '" y="'.
+            $n($y - $half).
+            '" width="'.
+            self::GATE_WIDTH.
+            '" height="'.
+            $n(2 * $half).
+            '"><title>'.
+            Svg::escape($said).
+            '</title></rect>'.
+            ($step->inputs === []
+                ? '<line class="source" x1="'.
+                    $n($x).
+                    '" x2="'.
+                    $n($x).
+                    '" y1="'.
+                    $n($y - $half - 4).
+                    '" y2="'.
+                    $n($y + $half + 4).
+                    '"/>'
+                : '').
+            $label.
+            '</a>';
     }
 }

@@ -17,7 +17,11 @@ final class StatementsAuditCommand extends Command
     public function handle(Regressions $regressions): int
     {
         /** @var list<Cluster> $clusters */
-        $clusters = Cluster::query()->when(is_string($this->argument('cluster')), fn ($query) => $query->where('slug', $this->argument('cluster')))->orderBy('id')->get()->all();
+        $clusters = Cluster::query()
+            ->when(is_string($this->argument('cluster')), fn ($query) => $query->where('slug', $this->argument('cluster')))
+            ->orderBy('id')
+            ->get()
+            ->all();
         foreach ($clusters as $cluster) {
             $found = $regressions->run($cluster);
             $this->line("  {$cluster->name}: {$found['open']} regressions and steady loads, {$found['new']} new");

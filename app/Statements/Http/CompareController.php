@@ -37,10 +37,16 @@ final readonly class CompareController
         $result = $this->comparison->of($scope, $scope->against);
         $movement = in_array($request->query('movement'), self::MOVEMENTS, true) ? (string) $request->query('movement') : '';
         $counts = array_count_values(array_map(static fn (StatementChange $change): string => $change->movement(), $result['changes']));
-        $matching = $movement === '' ? $result['changes'] : array_values(array_filter($result['changes'], static fn (StatementChange $change): bool => $change->movement() === $movement));
+        $matching =
+            $movement === ''
+                ? $result['changes']
+                : array_values(
+                    array_filter($result['changes'], static fn (StatementChange $change): bool => $change->movement() === $movement),
+                );
         $shown = array_slice($matching, 0, self::SHOWN);
-        $rest = array_sum(array_map(static fn (StatementChange $change): float => $change->change(), $result['changes']))
-            - array_sum(array_map(static fn (StatementChange $change): float => $change->change(), $shown));
+        $rest =
+            array_sum(array_map(static fn (StatementChange $change): float => $change->change(), $result['changes'])) -
+            array_sum(array_map(static fn (StatementChange $change): float => $change->change(), $shown));
 
         return view('statements.compare', [
             'scope' => $scope,
@@ -64,13 +70,28 @@ final readonly class CompareController
         $changes = array_slice($this->comparison->of($scope, $scope->against)['changes'], 0, 5_000);
         $texts = $this->comparison->texts($changes);
 
-        return Export::table($format, "comparison-{$scope->cluster->slug}", array_map(static fn (StatementChange $change): array => [
-            'fingerprint' => $texts[$change->statement]->fingerprint, 'movement' => $change->movement(), 'statement' => $texts[$change->statement]->text,
-            'load_before' => round($change->loadBefore, 9), 'load_after' => round($change->loadAfter, 9), 'change' => round($change->change(), 9),
-            'by_count' => round($change->byCount, 9), 'by_latency' => round($change->byLatency, 9), 'carried_over' => round($change->carriedOver(), 9),
-            'executions_before' => $change->executionsBefore, 'executions_after' => $change->executionsAfter,
-            'mean_us_before' => round($change->meanUsBefore, 1), 'mean_us_after' => round($change->meanUsAfter, 1),
-        ], $changes));
+        return Export::table(
+            $format,
+            "comparison-{$scope->cluster->slug}",
+            array_map(
+                static fn (StatementChange $change): array => [
+                    'fingerprint' => $texts[$change->statement]->fingerprint,
+                    'movement' => $change->movement(),
+                    'statement' => $texts[$change->statement]->text,
+                    'load_before' => round($change->loadBefore, 9),
+                    'load_after' => round($change->loadAfter, 9),
+                    'change' => round($change->change(), 9),
+                    'by_count' => round($change->byCount, 9),
+                    'by_latency' => round($change->byLatency, 9),
+                    'carried_over' => round($change->carriedOver(), 9),
+                    'executions_before' => $change->executionsBefore,
+                    'executions_after' => $change->executionsAfter,
+                    'mean_us_before' => round($change->meanUsBefore, 1),
+                    'mean_us_after' => round($change->meanUsAfter, 1),
+                ],
+                $changes,
+            ),
+        );
     }
 
     /**
@@ -89,7 +110,7 @@ final readonly class CompareController
         }
         $rest = array_sum(array_map(static fn (StatementChange $change): float => $change->change(), array_slice($result['changes'], 8)));
         if (count($result['changes']) > 8) {
-            $steps[] = ['name' => (count($result['changes']) - 8).' others', 'change' => $rest];
+            $steps[] = ['name' => count($result['changes']) - 8 .' others', 'change' => $rest];
         }
 
         return BridgeFigure::draw('bridge', $result['before'], $result['after'], $steps);
@@ -103,7 +124,16 @@ final readonly class CompareController
             $complaint = $scope->complaint;
             $scope = StatementScope::of($request);
             if ($scope !== null && $complaint !== null) {
-                $scope = new StatementScope($scope->cluster, $scope->window, $scope->windowText, $scope->zone, $scope->filter, $scope->against, $scope->againstText, $complaint);
+                $scope = new StatementScope(
+                    $scope->cluster,
+                    $scope->window,
+                    $scope->windowText,
+                    $scope->zone,
+                    $scope->filter,
+                    $scope->against,
+                    $scope->againstText,
+                    $complaint,
+                );
             }
         }
 
@@ -120,7 +150,17 @@ final readonly class CompareController
             return "Nothing ran on {$scope->cluster->name} in either window.";
         }
         $change = $result['after'] - $result['before'];
-        $text = 'Load on '.$scope->cluster->name.' went from '.Quantity::digits($result['before']).' '.Sentences::span($scope->against, $scope).' to '.Quantity::digits($result['after']).' '.Sentences::window($scope);
+        $text =
+            'Load on '.
+            $scope->cluster->name.
+            ' went from '.
+            Quantity::digits($result['before']).
+            ' '.
+            Sentences::span($scope->against, $scope).
+            ' to '.
+            Quantity::digits($result['after']).
+            ' '.
+            Sentences::window($scope);
         if (abs($change) < 1e-9 || abs($change) < 0.01 * $result['before']) {
             return $text.': no change to speak of.';
         }
@@ -128,6 +168,15 @@ final readonly class CompareController
         $up = array_sum(array_map(static fn (StatementChange $each): float => max(0.0, $each->change()), $result['changes']));
         $largest = $result['changes'][0];
 
-        return $text.': rises add up to '.Quantity::digits($up).', falls to '.Quantity::digits($up - $change).'; the largest is one statement that '.$largest->movement().', by '.Quantity::digits(abs($largest->change())).'.';
+        return $text.
+            ': rises add up to '.
+            Quantity::digits($up).
+            ', falls to '.
+            Quantity::digits($up - $change).
+            '; the largest is one statement that '.
+            $largest->movement().
+            ', by '.
+            Quantity::digits(abs($largest->change())).
+            '.';
     }
 }

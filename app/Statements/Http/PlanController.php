@@ -29,8 +29,11 @@ use Illuminate\Http\Response;
 
 final readonly class PlanController
 {
-    private const STYLE = '.flow{fill:#E3BE86}.flow.guessed{fill:#F1EBDF;stroke:#8f8574}.expected{fill:none;stroke:#22303C;stroke-dasharray:4 3}.expected.off{stroke:#9E3439;stroke-width:1.6}.gate{stroke:#22303C}.source{stroke:#22303C;stroke-width:2}'
-        .'.t0{fill:#fff}.t1{fill:#F0DFC0}.t2{fill:#E3BE86}.t3{fill:#CF9650}.t4{fill:#B06F2A}.t5{fill:#7E4A17}.t6{fill:#53300F}.tick{fill:#5A666E;font:11.5px sans-serif}.tick.strong{fill:#22303C;font-weight:600}';
+    private const STYLE =
+        '.flow{fill:#E3BE86}.flow.guessed{fill:#F1EBDF;stroke:#8f8574}.expected{fill:none;stroke:#22303C;stroke-dasharray:4 '
+            .'3}.expected.off{stroke:#9E3439;stroke-width:1.6}.gate{stroke:#22303C}.source{stroke:#22303C;stroke-width:2}'.
+        '.t0{fill:#fff}.t1{fill:#F0DFC0}.t2{fill:#E3BE86}.t3{fill:#CF9650}.t4{fill:#B06F2A}.t5{fill:#7E4A17}.t6{fill:#53300F}.tick{fill:#'
+            .'5A666E;font:11.5px sans-serif}.tick.strong{fill:#22303C;font-weight:600}';
 
     public function __construct(private Plans $plans)
     {
@@ -41,17 +44,32 @@ final readonly class PlanController
         $cluster = Cluster::query()->where('slug', $request->query('cluster'))->first();
         $words = mb_substr((string) $request->query('words', ''), 0, 200);
 
-        return view('statements.plans', ['plans' => $this->plans->list($cluster?->id, $words, 200), 'cluster' => $cluster, 'words' => $words, 'clusters' => Cluster::query()->orderBy('id')->get()]);
+        return view('statements.plans', [
+            'plans' => $this->plans->list($cluster?->id, $words, 200),
+            'cluster' => $cluster,
+            'words' => $words,
+            'clusters' => Cluster::query()->orderBy('id')->get(),
+        ]);
     }
 
     public function show(Request $request, int $id): View
     {
         [$stored, $plan, $masked] = $this->open($request, $id);
-        $others = array_values(array_filter($this->plans->of($stored->clusterId, $stored->statement, self::user($request)), static fn (StoredPlan $other): bool => $other->id !== $stored->id));
+        $others = array_values(
+            array_filter(
+                $this->plans->of($stored->clusterId, $stored->statement, self::user($request)),
+                static fn (StoredPlan $other): bool => $other->id !== $stored->id,
+            ),
+        );
 
         return view('statements.plan', [
-            'stored' => $stored, 'plan' => $plan, 'masked' => $masked, 'others' => $others, 'cluster' => Cluster::query()->findOrFail($stored->clusterId),
-            'findings' => (new PlanRules())->check($plan), 'figure' => new PlanFigure($plan),
+            'stored' => $stored,
+            'plan' => $plan,
+            'masked' => $masked,
+            'others' => $others,
+            'cluster' => Cluster::query()->findOrFail($stored->clusterId),
+            'findings' => (new PlanRules())->check($plan),
+            'figure' => new PlanFigure($plan),
         ]);
     }
 
@@ -60,14 +78,26 @@ final readonly class PlanController
         [$first, $a] = $this->open($request, (int) $request->query('first'));
         [$second, $b] = $this->open($request, (int) $request->query('second'));
 
-        return view('statements.plan-compare', ['first' => $first, 'second' => $second, 'a' => $a, 'b' => $b, 'rows' => PlanDifference::of($a, $b), 'clusters' => Cluster::query()->pluck('name', 'id')]);
+        return view('statements.plan-compare', [
+            'first' => $first,
+            'second' => $second,
+            'a' => $a,
+            'b' => $b,
+            'rows' => PlanDifference::of($a, $b),
+            'clusters' => Cluster::query()->pluck('name', 'id'),
+        ]);
     }
 
     public function svg(Request $request, int $id): Response
     {
         [, $plan] = $this->open($request, $id);
         $svg = (new PlanFigure($plan, '/tune/plans/'.$id))->svg();
-        $svg = (string) preg_replace('~<svg [^>]*viewBox="0 0 (\d+) (\d+)"[^>]*>~', '$0<style>'.self::STYLE.'</style><rect width="$1" height="$2" fill="#FAF7F1"/>', $svg, 1);
+        $svg = (string) preg_replace(
+            '~<svg [^>]*viewBox="0 0 (\d+) (\d+)"[^>]*>~',
+            '$0<style>'.self::STYLE.'</style><rect width="$1" height="$2" fill="#FAF7F1"/>',
+            $svg,
+            1,
+        );
 
         return response($svg, 200, ['Content-Type' => 'image/svg+xml', 'Content-Disposition' => "attachment; filename=\"plan-{$id}.svg\""]);
     }
@@ -76,31 +106,51 @@ final readonly class PlanController
     {
         [, $plan] = $this->open($request, $id);
 
-        return response($plan->toJson()."\n", 200, ['Content-Type' => 'application/json', 'Content-Disposition' => "attachment; filename=\"plan-{$id}.json\""]);
+        return response($plan->toJson()."\n", 200, [
+            'Content-Type' => 'application/json',
+            'Content-Disposition' => "attachment; filename=\"plan-{$id}.json\"",
+        ]);
     }
 
     public function store(Request $request, PlanStore $store): RedirectResponse
     {
-        $data = $request->validate([
-            'cluster' => ['required', 'exists:clusters,slug'], 'file' => ['required_without:json', 'nullable', 'file', 'max:4096'], 'json' => ['nullable', 'string', 'max:4000000'], 'sql' => ['nullable', 'string', 'max:200000'],
-        ], ['file.required_without' => 'Choose a file or paste the plan.', 'file.max' => 'A plan of more than 4 MB cannot be read.']);
+        $data = $request->validate(
+            [
+                'cluster' => ['required', 'exists:clusters,slug'],
+                'file' => ['required_without:json', 'nullable', 'file', 'max:4096'],
+                'json' => ['nullable', 'string', 'max:4000000'],
+                'sql' => ['nullable', 'string', 'max:200000'],
+            ],
+            ['file.required_without' => 'Choose a file or paste the plan.', 'file.max' => 'A plan of more than 4 MB cannot be read.'],
+        );
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         $json = $request->file('file') !== null ? (string) $request->file('file')->get() : (string) ($data['json'] ?? '');
         try {
             $plan = Plan::read($json);
         } catch (PlanError $error) {
-            return back()->withInput()->withErrors(['file' => $error->getMessage().' Nothing was kept.']);
+            return back()
+                ->withInput()
+                ->withErrors(['file' => $error->getMessage().' Nothing was kept.']);
         }
         $sql = trim((string) ($data['sql'] ?? '')) ?: $plan->statement;
         $statement = $sql === '' ? hash('xxh128', $json) : (new Fingerprinter($cluster->dialect))->of($sql)->id;
         $plan = $plan->named(Aliases::of($sql, $cluster->dialect), $sql);
 
-        return redirect('/tune/plans/'.$store->keep($cluster->id, $statement, $plan, Clock::microseconds()))->with('done', 'The plan is read.');
+        return redirect('/tune/plans/'.$store->keep($cluster->id, $statement, $plan, Clock::microseconds()))->with(
+            'done',
+            'The plan is read.',
+        );
     }
 
     /** The plan of a statement of a live server or practice cluster, with the values of its latest sample. */
-    public function ofStatement(Request $request, string $fingerprint, KnownStatements $known, Clusters $clusters, PlanStore $store, Ledger $ledger): RedirectResponse
-    {
+    public function ofStatement(
+        Request $request,
+        string $fingerprint,
+        KnownStatements $known,
+        Clusters $clusters,
+        PlanStore $store,
+        Ledger $ledger,
+    ): RedirectResponse {
         $data = $request->validate(['cluster' => ['required', 'exists:clusters,slug'], 'mode' => ['required', 'in:explain,actual']]);
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         $statement = $known->find($fingerprint, $cluster->id) ?? abort(404);
@@ -109,13 +159,22 @@ final readonly class PlanController
         $back = "/tune/statements/{$fingerprint}?cluster={$cluster->slug}#plans";
         $runner = $clusters->for($user, 'plan')->runner($cluster);
         if ($runner === null) {
-            return redirect($back)->with('failed', "{$cluster->name} is known from files only, so it cannot be asked for a plan. Import one on the page Plans.");
+            return redirect($back)->with(
+                'failed',
+                "{$cluster->name} is known from files only, so it cannot be asked for a plan. Import one on the page Plans.",
+            );
         }
         $sample = $known->latestSample($cluster->id, $statement->id);
         if ($sample === null) {
-            return redirect($back)->with('failed', 'No sample of this statement is kept, so there are no values to plan it with. Rehearse it and put values in place of the marks.');
+            return redirect($back)->with(
+                'failed',
+                'No sample of this statement is kept, so there are no values to plan it with. Rehearse it and put values in place of '
+                    .'the marks.',
+            );
         }
-        $ledger->record($user, $data['mode'] === 'actual' ? 'ran a sample for its plan' : 'asked for a plan', "statement {$fingerprint}", ['cluster' => $cluster->slug]);
+        $ledger->record($user, $data['mode'] === 'actual' ? 'ran a sample for its plan' : 'asked for a plan', "statement {$fingerprint}", [
+            'cluster' => $cluster->slug,
+        ]);
         try {
             $plan = $runner->plan((string) $sample['sql'], (string) ($sample['database'] ?? ''), $data['mode'] === 'actual')->plan;
             assert($plan !== null);

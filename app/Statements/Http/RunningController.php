@@ -34,8 +34,20 @@ final readonly class RunningController
                 $error = MariaDbSource::clean($exception);
             }
         }
-        $known = DB::table('statements')->whereIn('fingerprint', array_map(static fn (array $row): string => $row[1]->id, $rows))->pluck('fingerprint')->flip()->all();
-        $data = ['known' => $known, 'live' => $live, 'cluster' => $cluster, 'rows' => $rows, 'error' => $error, 'at' => Clock::seconds(), 'sentence' => self::sentence($cluster, $rows, $error)];
+        $known = DB::table('statements')
+            ->whereIn('fingerprint', array_map(static fn (array $row): string => $row[1]->id, $rows))
+            ->pluck('fingerprint')
+            ->flip()
+            ->all();
+        $data = [
+            'known' => $known,
+            'live' => $live,
+            'cluster' => $cluster,
+            'rows' => $rows,
+            'error' => $error,
+            'at' => Clock::seconds(),
+            'sentence' => self::sentence($cluster, $rows, $error),
+        ];
 
         return $request->header('HX-Request') !== null ? view('statements.running-now', $data) : view('statements.running', $data);
     }
@@ -49,7 +61,10 @@ final readonly class RunningController
             $cluster === null => 'No live server is connected',
             $error !== null => "{$cluster->name} does not answer",
             $rows === [] => "Nothing runs on {$cluster->name} at this moment",
-            default => count($rows).(count($rows) === 1 ? ' statement runs' : ' statements run')." on {$cluster->name}, the oldest for ".Quantity::duration($rows[0][0]->runningUs),
+            default => count($rows).
+                (count($rows) === 1 ? ' statement runs' : ' statements run').
+                " on {$cluster->name}, the oldest for ".
+                Quantity::duration($rows[0][0]->runningUs),
         };
     }
 }

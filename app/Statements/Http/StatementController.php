@@ -31,7 +31,14 @@ final readonly class StatementController
         $data = $this->view->of($fingerprint, $scope) ?? abort(404);
         $samples = $this->detail->samples($data['statement']->id, $scope);
 
-        return view('statements.statement', [...$data, 'scope' => $scope, 'rail' => $series->rail($scope->cluster->id, Clock::seconds()), 'samples' => $samples, 'revealed' => false, 'plans' => $plans->of($scope->cluster->id, $fingerprint, self::user($request))]);
+        return view('statements.statement', [
+            ...$data,
+            'scope' => $scope,
+            'rail' => $series->rail($scope->cluster->id, Clock::seconds()),
+            'samples' => $samples,
+            'revealed' => false,
+            'plans' => $plans->of($scope->cluster->id, $fingerprint, self::user($request)),
+        ]);
     }
 
     public function text(Request $request, string $fingerprint): Response
@@ -39,7 +46,10 @@ final readonly class StatementController
         $scope = StatementScope::of($request) ?? abort(404);
         $statement = $this->known->find($fingerprint, $scope->cluster->id) ?? abort(404);
 
-        return response($statement->text."\n", 200, ['Content-Type' => 'text/plain; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"{$fingerprint}.sql\""]);
+        return response($statement->text."\n", 200, [
+            'Content-Type' => 'text/plain; charset=utf-8',
+            'Content-Disposition' => "attachment; filename=\"{$fingerprint}.sql\"",
+        ]);
     }
 
     public function reveal(Request $request, string $fingerprint, Ledger $ledger): View
@@ -80,7 +90,9 @@ final readonly class StatementController
     private function note(Request $request, Ledger $ledger, string $act, StatementScope $scope, object $statement, int $samples): void
     {
         $ledger->record(self::user($request), $act, "statement {$statement->fingerprint}", [
-            'cluster' => $scope->cluster->slug, 'window' => WindowText::format($scope->window, $scope->zone), 'samples' => $samples,
+            'cluster' => $scope->cluster->slug,
+            'window' => WindowText::format($scope->window, $scope->zone),
+            'samples' => $samples,
         ]);
     }
 }

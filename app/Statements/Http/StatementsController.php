@@ -41,7 +41,11 @@ final readonly class StatementsController
         $scope = StatementScope::of($request) ?? abort(404);
         $page = $ranking->of($scope, StatementsView::order($request), 1, 5_000, $request->query('dir') === 'up');
 
-        return Export::table($format, "statements-{$scope->cluster->slug}", array_map(static fn ($row): array => $row->export(), $page->rows));
+        return Export::table(
+            $format,
+            "statements-{$scope->cluster->slug}",
+            array_map(static fn ($row): array => $row->export(), $page->rows),
+        );
     }
 
     public function report(Request $request, StatementReport $report): Response

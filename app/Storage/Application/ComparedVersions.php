@@ -86,13 +86,19 @@ final class ComparedVersions
     public function words(): array
     {
         $from = $this->before->versions[$this->old];
-        $rows = $this->kind === TableChangeKind::Rebuild
-            ? $this->written((string) $this->change->kept_table, $from) + $this->written($this->change->object, $this->swapped[$this->new])
-            : $this->written($this->change->object, $from);
+        $rows =
+            $this->kind === TableChangeKind::Rebuild
+                ? $this->written((string) $this->change->kept_table, $from) +
+                    $this->written($this->change->object, $this->swapped[$this->new])
+                : $this->written($this->change->object, $from);
 
-        return $rows === 0 ? [] : [
-            'meanwhile' => Quantity::count($rows).($rows === 1 ? ' row was' : ' rows were').' written or removed by others; the answers compared are of the same rows before and after',
-        ];
+        return $rows === 0
+            ? []
+            : [
+                'meanwhile' => Quantity::count($rows).
+                    ($rows === 1 ? ' row was' : ' rows were').
+                    ' written or removed by others; the answers compared are of the same rows before and after',
+            ];
     }
 
     /**
@@ -104,7 +110,7 @@ final class ComparedVersions
     private function maintained(array $writes, int $from): void
     {
         // Upkeep may be that old versions go.
-        $from = isset($writes[$from]) ? $from : (array_key_first($writes) ?? $from);
+        $from = isset($writes[$from]) ? $from : array_key_first($writes) ?? $from;
         [$last, $first, $upkept] = [$writes[$from] ?? 0, null, $from];
         foreach ($writes as $version => $written) {
             if ($version > $from && $written === $last) {

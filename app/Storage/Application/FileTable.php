@@ -88,8 +88,15 @@ final readonly class FileTable
         $first = (string) fgets($file);
         rewind($file);
         $delimiter = substr_count($first, ';') > substr_count($first, ',') ? ';' : (str_contains($first, "\t") ? "\t" : ',');
-        $names = array_map(static fn (?string $name): string => trim((string) $name, " \xEF\xBB\xBF"), fgetcsv($file, null, $delimiter, '"', '') ?: []);
-        if ($names === [] || array_filter($names, static fn (string $name): bool => $name === '') !== [] || count(array_unique($names)) < count($names)) {
+        $names = array_map(
+            static fn (?string $name): string => trim((string) $name, " \xEF\xBB\xBF"),
+            fgetcsv($file, null, $delimiter, '"', '') ?: [],
+        );
+        if (
+            $names === [] ||
+            array_filter($names, static fn (string $name): bool => $name === '') !== [] ||
+            count(array_unique($names)) < count($names)
+        ) {
             throw new SourceError('Line 1 has to name each column, and no two alike. Add a line of names.');
         }
         $texts = array_fill_keys($names, []);
@@ -100,7 +107,13 @@ final readonly class FileTable
                 continue;
             }
             if (count($record) !== count($names)) {
-                throw new SourceError("Line {$line} has ".count($record).' fields, line 1 names '.count($names).'. Mend the line, or choose another file.');
+                throw new SourceError(
+                    "Line {$line} has ".
+                        count($record).
+                        ' fields, line 1 names '.
+                        count($names).
+                        '. Mend the line, or choose another file.',
+                );
             }
             foreach ($names as $i => $name) {
                 $texts[$name][] = (string) $record[$i];
@@ -128,16 +141,19 @@ final readonly class FileTable
     private static function typeOf(array $texts): ColumnType
     {
         $texts = array_filter($texts, static fn (string $text): bool => $text !== '');
-        $all = static fn (string $pattern): bool => $texts !== [] && array_filter($texts, static fn (string $text): bool => preg_match($pattern, $text) !== 1) === [];
+        $all = static fn (string $pattern): bool => $texts !== [] &&
+            array_filter($texts, static fn (string $text): bool => preg_match($pattern, $text) !== 1) === [];
 
-        return ColumnType::of(match (true) {
-            $all('~^-?\d{1,18}$~') => TypeKind::Bigint,
-            $all('~^-?\d+(\.\d+)?([eE][-+]?\d+)?$~') => TypeKind::Double,
-            $all('~^(true|false)$~i') => TypeKind::Boolean,
-            $all('~^\d{4}-\d{2}-\d{2}$~') => TypeKind::Date,
-            $all('~^\d{4}-\d{2}-\d{2}[ T]\d{2}:\d{2}(:\d{2}(\.\d{1,6})?)?$~') => TypeKind::Timestamp,
-            default => TypeKind::Text,
-        });
+        return ColumnType::of(
+            match (true) {
+                $all('~^-?\d{1,18}$~') => TypeKind::Bigint,
+                $all('~^-?\d+(\.\d+)?([eE][-+]?\d+)?$~') => TypeKind::Double,
+                $all('~^(true|false)$~i') => TypeKind::Boolean,
+                $all('~^\d{4}-\d{2}-\d{2}$~') => TypeKind::Date,
+                $all('~^\d{4}-\d{2}-\d{2}[ T]\d{2}:\d{2}(:\d{2}(\.\d{1,6})?)?$~') => TypeKind::Timestamp,
+                default => TypeKind::Text,
+            },
+        );
     }
 
     private static function value(string $text, ColumnType $type): int|float|string|bool|null

@@ -21,7 +21,14 @@ final readonly class Folders
      */
     public function roots(): array
     {
-        return array_values(array_filter(array_map(static fn (string $root): string => (string) realpath(trim($root)), explode(':', (string) config('fulcrion.lake')))));
+        return array_values(
+            array_filter(
+                array_map(
+                    static fn (string $root): string => (string) realpath(trim($root)),
+                    explode(':', (string) config('fulcrion.lake')),
+                ),
+            ),
+        );
     }
 
     /**
@@ -31,7 +38,9 @@ final readonly class Folders
     {
         $all = [];
         foreach (glob($this->home().'/*', GLOB_NOSORT) ?: [] as $entry) {
-            $all[basename($entry, '.path')] = str_ends_with($entry, '.path') ? trim((string) file_get_contents($entry)) : 'sent as a zip file';
+            $all[basename($entry, '.path')] = str_ends_with($entry, '.path')
+                ? trim((string) file_get_contents($entry))
+                : 'sent as a zip file';
         }
         ksort($all);
 
@@ -54,7 +63,13 @@ final readonly class Folders
     /** @throws SourceError */
     public function point(string $path): string
     {
-        $real = $this->allowed($path) ?? throw new SourceError('Only folders below '.(implode(', ', $this->roots()) ?: 'the roots named in FULCRION_LAKE (none is)').' can be pointed at.');
+        $real =
+            $this->allowed($path) ??
+            throw new SourceError(
+                'Only folders below '.
+                    (implode(', ', $this->roots()) ?: 'the roots named in FULCRION_LAKE (none is)').
+                    ' can be pointed at.',
+            );
         $name = $this->name(basename($real));
         file_put_contents($this->home()."/{$name}.path", $real);
 
@@ -73,7 +88,9 @@ final readonly class Folders
             $sum += (int) ($zip->statIndex($i)['size'] ?? 0);
         }
         if ($zip->numFiles > self::MOST_FILES || $sum > self::MOST_BYTES) {
-            throw new SourceError('The zip file holds more than '.self::MOST_FILES.' files or 8 GiB. Nothing was kept; point at a folder instead.');
+            throw new SourceError(
+                'The zip file holds more than '.self::MOST_FILES.' files or 8 GiB. Nothing was kept; point at a folder instead.',
+            );
         }
         $name = $this->name(pathinfo($originalName, PATHINFO_FILENAME));
         $home = $this->home()."/{$name}";
@@ -83,7 +100,13 @@ final readonly class Folders
         for ($i = 0; $i < $zip->numFiles; $i++) {
             $entry = (string) $zip->getNameIndex($i);
             // Names in archives are not to be trusted: whatever would leave the folder is left out.
-            if (str_ends_with($entry, '/') || str_contains($entry, '..') || str_contains($entry, '\\') || str_contains($entry, "\0") || str_starts_with($entry, '/')) {
+            if (
+                str_ends_with($entry, '/') ||
+                str_contains($entry, '..') ||
+                str_contains($entry, '\\') ||
+                str_contains($entry, "\0") ||
+                str_starts_with($entry, '/')
+            ) {
                 continue;
             }
             $target = "{$home}/{$entry}";
@@ -99,7 +122,9 @@ final readonly class Folders
             }
             if ($left < 0) {
                 $this->forget($name);
-                throw new SourceError('The zip file unpacks to more than 8 GiB, though it says otherwise. Nothing was kept; point at a folder instead.');
+                throw new SourceError(
+                    'The zip file unpacks to more than 8 GiB, though it says otherwise. Nothing was kept; point at a folder instead.',
+                );
             }
         }
 
@@ -114,7 +139,12 @@ final readonly class Folders
         @unlink($this->home()."/{$name}.path");
         $sent = $this->home()."/{$name}";
         if (is_dir($sent)) {
-            foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator($sent, \FilesystemIterator::SKIP_DOTS), \RecursiveIteratorIterator::CHILD_FIRST) as $file) {
+            foreach (
+                new \RecursiveIteratorIterator(
+                    new \RecursiveDirectoryIterator($sent, \FilesystemIterator::SKIP_DOTS),
+                    \RecursiveIteratorIterator::CHILD_FIRST,
+                ) as $file
+            ) {
                 $file->isDir() ? rmdir($file->getPathname()) : unlink($file->getPathname());
             }
             rmdir($sent);

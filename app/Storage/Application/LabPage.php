@@ -72,7 +72,11 @@ final readonly class LabPage
         [$this->asked, $this->rowUs, $this->byteUs, $this->single] = $this->workload($reader);
         $this->variants = $lab->variants($this->asked);
         $this->front = LabResult::front($this->variants);
-        $price = static fn (string $name, mixed $default): float => is_numeric($request->query($name)) ? max(0.0, (float) $request->query($name)) : (is_numeric($default) ? (float) $default : 0.0);
+        $price = static fn (string $name, mixed $default): float => is_numeric($request->query($name))
+            ? max(0.0, (float) $request->query($name))
+            : (is_numeric($default)
+                ? (float) $default
+                : 0.0);
         $this->gibMonth = $price('gib', config('fulcrion.prices.storage_gib_month'));
         $this->nodeHour = $price('node', config('fulcrion.prices.node_hour'));
         $aim = $request->query('aim');
@@ -100,17 +104,25 @@ final readonly class LabPage
     /** Storing it and reading it as often as it is read now. */
     public function month(Variant $v): float
     {
-        return $this->size($v) / 1_073_741_824 * $this->gibMonth + ($this->rowUs * $v->readWorkNs / max(1e-9, $this->usual->readWorkNs) + $this->byteUs * $this->size($v) / max(1.0, $this->now())) * self::WEEKS / 3.6e9 * $this->nodeHour;
+        return ($this->size($v) / 1_073_741_824) * $this->gibMonth +
+            (((($this->rowUs * $v->readWorkNs) / max(1e-9, $this->usual->readWorkNs) +
+                ($this->byteUs * $this->size($v)) / max(1.0, $this->now())) *
+                self::WEEKS) /
+                3.6e9) *
+                $this->nodeHour;
     }
 
     public function best(string $aim): Variant
     {
         $candidates = array_values(array_filter($this->variants, static fn (Variant $v): bool => $v->policy !== Variant::ROWS));
-        usort($candidates, fn (Variant $a, Variant $b): int => match ($aim) {
-            'smallest' => $a->bytesPerRow <=> $b->bytesPerRow,
-            'fastest' => $a->readWorkNs <=> $b->readWorkNs,
-            default => $this->month($a) <=> $this->month($b),
-        });
+        usort(
+            $candidates,
+            fn (Variant $a, Variant $b): int => match ($aim) {
+                'smallest' => $a->bytesPerRow <=> $b->bytesPerRow,
+                'fastest' => $a->readWorkNs <=> $b->readWorkNs,
+                default => $this->month($a) <=> $this->month($b),
+            },
+        );
 
         return $candidates[0];
     }
@@ -119,9 +131,18 @@ final readonly class LabPage
     {
         $now = $this->now();
         $size = $this->size($this->chosen);
-        $money = $this->aim === 'balanced' && $this->run->cluster_id !== null ? ', '.$this->money($this->month($this->chosen)).' a month to keep and read' : '';
+        $money =
+            $this->aim === 'balanced' && $this->run->cluster_id !== null
+                ? ', '.$this->money($this->month($this->chosen)).' a month to keep and read'
+                : '';
 
-        return "{$this->run->object} would take ".Quantity::bytes($size).' instead of '.Quantity::bytes($now).' ('.($size < $now ? Quantity::percent(1 - $size / max(1, $now)).' less' : Quantity::percent($size / max(1, $now) - 1).' more').") written {$this->chosen->label()}{$money}";
+        return "{$this->run->object} would take ".
+            Quantity::bytes($size).
+            ' instead of '.
+            Quantity::bytes($now).
+            ' ('.
+            ($size < $now ? Quantity::percent(1 - $size / max(1, $now)).' less' : Quantity::percent($size / max(1, $now) - 1).' more').
+            ") written {$this->chosen->label()}{$money}";
     }
 
     /** What the choice costs beside the best of the other aims. */
@@ -136,7 +157,10 @@ final readonly class LabPage
         if ($this->chosen->readWorkNs > $fastest->readWorkNs * 1.005) {
             $parts[] = 'reads '.Quantity::digits($this->chosen->readWorkNs / $fastest->readWorkNs).' times as long as the fastest';
         }
-        $parts[] = 'takes '.Quantity::digits($this->chosen->writeNs / max(1.0, $this->usual->writeNs)).' times as long to write as what suits the values';
+        $parts[] =
+            'takes '.
+            Quantity::digits($this->chosen->writeNs / max(1.0, $this->usual->writeNs)).
+            ' times as long to write as what suits the values';
 
         return ucfirst(implode('; it ', $parts)).'.';
     }
@@ -160,7 +184,11 @@ final readonly class LabPage
         }
         $order = $this->lab->orders[$v->order] ?? [];
 
-        return "MAINTAIN TABLE {$table->path()} WITH (act = encode, compression = {$v->compression}".($words === [] ? '' : ", encodings = '".implode(', ', $words)."'").($order === [] ? '' : ", sorted_by = '".implode(', ', $order)."'").($olderThanDays > 0 ? ", older_than_days = {$olderThanDays}" : '').')';
+        return "MAINTAIN TABLE {$table->path()} WITH (act = encode, compression = {$v->compression}".
+            ($words === [] ? '' : ", encodings = '".implode(', ', $words)."'").
+            ($order === [] ? '' : ", sorted_by = '".implode(', ', $order)."'").
+            ($olderThanDays > 0 ? ", older_than_days = {$olderThanDays}" : '').
+            ')';
     }
 
     public function find(string $policy, string $compression, string $order): Variant
@@ -190,7 +218,13 @@ final readonly class LabPage
      */
     public function shown(): array
     {
-        $shown = array_values(array_filter($this->variants, fn (Variant $v): bool => ($this->order === '' || $v->order === $this->order) && ($this->compression === '' || $v->compression === $this->compression)));
+        $shown = array_values(
+            array_filter(
+                $this->variants,
+                fn (Variant $v): bool => ($this->order === '' || $v->order === $this->order) &&
+                    ($this->compression === '' || $v->compression === $this->compression),
+            ),
+        );
         usort($shown, static fn (Variant $a, Variant $b): int => $a->bytesPerRow <=> $b->bytesPerRow);
 
         return $shown;
@@ -210,11 +244,20 @@ final readonly class LabPage
             $bytes = $plain = 0.0;
             foreach ($this->lab->trials as $trial) {
                 if ($trial->column === (string) $name && $trial->order === $this->chosen->order) {
-                    $bytes = $trial->encoding === $word && $trial->compression === $this->chosen->compression ? $trial->sum() / $rows : $bytes;
+                    $bytes =
+                        $trial->encoding === $word && $trial->compression === $this->chosen->compression ? $trial->sum() / $rows : $bytes;
                     $plain = $trial->encoding === 'plain' && $trial->compression === 'none' ? $trial->sum() / $rows : $plain;
                 }
             }
-            $columns[] = ['name' => (string) $name, 'distinct' => $facts['distinct'], 'run' => $facts['run'], 'encoding' => $word === '' ? 'as suits it' : (Encoding::named($word)?->label() ?? $word), 'bytes' => $bytes, 'share' => $bytes / max(1e-9, $this->chosen->bytesPerRow), 'plain' => $plain];
+            $columns[] = [
+                'name' => (string) $name,
+                'distinct' => $facts['distinct'],
+                'run' => $facts['run'],
+                'encoding' => $word === '' ? 'as suits it' : Encoding::named($word)?->label() ?? $word,
+                'bytes' => $bytes,
+                'share' => $bytes / max(1e-9, $this->chosen->bytesPerRow),
+                'plain' => $plain,
+            ];
         }
         usort($columns, static fn (array $a, array $b): int => $b['bytes'] <=> $a['bytes']);
 
@@ -261,7 +304,11 @@ final readonly class LabPage
                 }
                 if ($use->writes) {
                     // An equality with a column of many values means a row or two.
-                    $narrow = array_filter($use->predicates, static fn ($p): bool => ($p->low === $p->high || ! $p->known) && ($table->statistics[$p->column]['distinct'] ?? 0) > $table->rows() / 20);
+                    $narrow = array_filter(
+                        $use->predicates,
+                        static fn ($p): bool => ($p->low === $p->high || ! $p->known) &&
+                            ($table->statistics[$p->column]['distinct'] ?? 0) > $table->rows() / 20,
+                    );
                     $single += $narrow !== [] ? $statement->executions : 0.0;
 
                     continue;

@@ -49,7 +49,10 @@ final readonly class LabRunner
      */
     private function ofTable(LabRun $run): array
     {
-        $source = $run->cluster === null ? null : $this->clusters->as(Actor::system(SystemActor::Audit, 'encodings tried on a sample'))->layouts($run->cluster);
+        $source =
+            $run->cluster === null
+                ? null
+                : $this->clusters->as(Actor::system(SystemActor::Audit, 'encodings tried on a sample'))->layouts($run->cluster);
         $table = $source?->layout($run->object) ?? throw new SourceError("There is no table {$run->object} any more.");
         if ($table->chunks === []) {
             throw new SourceError("{$run->object} is empty, so there is nothing to store.");
@@ -59,11 +62,24 @@ final readonly class LabRunner
         if ($places === []) {
             throw new SourceError("{$run->object} is empty, so there is nothing to store.");
         }
-        $lab = (new Lab($table->definition->columns, $table->definition->chunkRows, static fn (): int => (int) hrtime(true), $this->teller($run), self::further()))->run($places, $table->definition->clustering);
+        $lab = (new Lab(
+            $table->definition->columns,
+            $table->definition->chunkRows,
+            static fn (): int => (int) hrtime(true),
+            $this->teller($run),
+            self::further(),
+        ))->run($places, $table->definition->clustering);
 
         return [
-            'lab' => $lab->toArray(), 'tableRows' => $table->rows(), 'tableBytes' => $table->bytes(), 'copies' => $table->storedBytes() / max(1, $table->bytes()), 'rowFactor' => $table->rowFactor, 'places' => count($places), 'ofPlaces' => $of,
-            'version' => $table->version, 'chunkRows' => $table->definition->chunkRows,
+            'lab' => $lab->toArray(),
+            'tableRows' => $table->rows(),
+            'tableBytes' => $table->bytes(),
+            'copies' => $table->storedBytes() / max(1, $table->bytes()),
+            'rowFactor' => $table->rowFactor,
+            'places' => count($places),
+            'ofPlaces' => $of,
+            'version' => $table->version,
+            'chunkRows' => $table->definition->chunkRows,
         ];
     }
 
@@ -77,9 +93,25 @@ final readonly class LabRunner
         $all = $table->places();
         $places = array_values(array_slice($all, 0, Lab::PIECES));
         assert($places !== []);
-        $lab = (new Lab($table->columns, self::CHUNK_ROWS, static fn (): int => (int) hrtime(true), $this->teller($run), self::further()))->run($places, []);
+        $lab = (new Lab(
+            $table->columns,
+            self::CHUNK_ROWS,
+            static fn (): int => (int) hrtime(true),
+            $this->teller($run),
+            self::further(),
+        ))->run($places, []);
 
-        return ['lab' => $lab->toArray(), 'tableRows' => $table->rows(), 'tableBytes' => (int) filesize($path), 'copies' => 1, 'rowFactor' => 1, 'places' => count($places), 'ofPlaces' => count($all), 'version' => 0, 'chunkRows' => self::CHUNK_ROWS];
+        return [
+            'lab' => $lab->toArray(),
+            'tableRows' => $table->rows(),
+            'tableBytes' => (int) filesize($path),
+            'copies' => 1,
+            'rowFactor' => 1,
+            'places' => count($places),
+            'ofPlaces' => count($all),
+            'version' => 0,
+            'chunkRows' => self::CHUNK_ROWS,
+        ];
     }
 
     /**
@@ -90,9 +122,18 @@ final readonly class LabRunner
     public static function further(): array
     {
         $offered = [];
-        foreach (['bzip2' => ['bzcompress', 'bzdecompress'], 'zstd' => ['zstd_compress', 'zstd_uncompress'], 'lz4' => ['lz4_compress', 'lz4_uncompress']] as $name => [$press, $open]) {
+        foreach (
+            [
+                'bzip2' => ['bzcompress', 'bzdecompress'],
+                'zstd' => ['zstd_compress', 'zstd_uncompress'],
+                'lz4' => ['lz4_compress', 'lz4_uncompress'],
+            ] as $name => [$press, $open]
+        ) {
             if (is_callable($press) && is_callable($open)) {
-                $offered[$name] = [static fn (string $bytes): string => (string) $press($bytes), static fn (string $bytes): string => (string) $open($bytes)];
+                $offered[$name] = [
+                    static fn (string $bytes): string => (string) $press($bytes),
+                    static fn (string $bytes): string => (string) $open($bytes),
+                ];
             }
         }
 

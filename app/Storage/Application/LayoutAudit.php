@@ -71,6 +71,17 @@ final readonly class LayoutAudit
 
     private static function reported(LayoutFinding $f): Reported
     {
-        return new Reported($f->rule, $f->object, $f->act, $f->problem, $f->evidence, $f->weightUs, $f->weightBytes, $f->remedy, $f->statements, $f->inverse);
+        return new Reported(
+            $f->rule,
+            $f->object,
+            $f->act,
+            $f->problem,
+            $f->evidence,
+            $f->weightUs,
+            $f->weightBytes,
+            $f->remedy,
+            $f->statements,
+            $f->inverse,
+        );
     }
 }

@@ -17,7 +17,15 @@ use Illuminate\Support\Collection;
  */
 final readonly class LayoutList
 {
-    public const SORTS = ['weight' => 'weight', 'name' => 'name', 'rows' => 'rows', 'bytes' => 'size', 'chunks' => 'chunks', 'skew' => 'skew', 'small' => 'small chunks'];
+    public const SORTS = [
+        'weight' => 'weight',
+        'name' => 'name',
+        'rows' => 'rows',
+        'bytes' => 'size',
+        'chunks' => 'chunks',
+        'skew' => 'skew',
+        'small' => 'small chunks',
+    ];
 
     public string $sort;
 
@@ -50,18 +58,26 @@ final readonly class LayoutList
      */
     public function tables(): array
     {
-        $shown = array_values(array_filter($this->layouts, fn (TableOutline $table): bool => ($this->words === '' || str_contains(mb_strtolower($table->name), $this->words))
-            && (! $this->onlyFound || isset($this->findings[$table->name]))
-            && ($this->rule === '' || ($this->findings[$table->name] ?? collect())->contains('rule', $this->rule))));
-        usort($shown, fn (TableOutline $a, TableOutline $b): int => match ($this->sort) {
-            'name' => $a->name <=> $b->name,
-            'rows' => $b->rows <=> $a->rows,
-            'bytes' => $b->storedBytes <=> $a->storedBytes,
-            'chunks' => $b->chunks <=> $a->chunks,
-            'skew' => $b->skew() <=> $a->skew(),
-            'small' => $b->smallShare() <=> $a->smallShare(),
-            default => [$this->acts($b), $this->weight($b), $b->storedBytes] <=> [$this->acts($a), $this->weight($a), $a->storedBytes],
-        });
+        $shown = array_values(
+            array_filter(
+                $this->layouts,
+                fn (TableOutline $table): bool => ($this->words === '' || str_contains(mb_strtolower($table->name), $this->words)) &&
+                    (! $this->onlyFound || isset($this->findings[$table->name])) &&
+                    ($this->rule === '' || ($this->findings[$table->name] ?? collect())->contains('rule', $this->rule)),
+            ),
+        );
+        usort(
+            $shown,
+            fn (TableOutline $a, TableOutline $b): int => match ($this->sort) {
+                'name' => $a->name <=> $b->name,
+                'rows' => $b->rows <=> $a->rows,
+                'bytes' => $b->storedBytes <=> $a->storedBytes,
+                'chunks' => $b->chunks <=> $a->chunks,
+                'skew' => $b->skew() <=> $a->skew(),
+                'small' => $b->smallShare() <=> $a->smallShare(),
+                default => [$this->acts($b), $this->weight($b), $b->storedBytes] <=> [$this->acts($a), $this->weight($a), $a->storedBytes],
+            },
+        );
 
         return $shown;
     }
@@ -81,9 +97,16 @@ final readonly class LayoutList
      */
     public function areas(string $slug): array
     {
-        return array_map(fn (TableOutline $table): array => [
-            'name' => $table->name, 'bytes' => $table->storedBytes * $table->rowFactor, 'weightUs' => $this->weight($table), 'findings' => count($this->findings[$table->name] ?? []), 'href' => "/tune/layout/{$slug}/{$table->name}",
-        ], array_values($this->layouts));
+        return array_map(
+            fn (TableOutline $table): array => [
+                'name' => $table->name,
+                'bytes' => $table->storedBytes * $table->rowFactor,
+                'weightUs' => $this->weight($table),
+                'findings' => count($this->findings[$table->name] ?? []),
+                'href' => "/tune/layout/{$slug}/{$table->name}",
+            ],
+            array_values($this->layouts),
+        );
     }
 
     /**
@@ -91,7 +114,17 @@ final readonly class LayoutList
      */
     public function kinds(): array
     {
-        $kinds = $this->waiting->groupBy('rule')->map(static fn (Collection $group, string $rule): array => ['rule' => $rule, 'findings' => $group->count(), 'weightUs' => (float) $group->sum('weight_us')])->values()->all();
+        $kinds = $this->waiting
+            ->groupBy('rule')
+            ->map(
+                static fn (Collection $group, string $rule): array => [
+                    'rule' => $rule,
+                    'findings' => $group->count(),
+                    'weightUs' => (float) $group->sum('weight_us'),
+                ],
+            )
+            ->values()
+            ->all();
         usort($kinds, static fn (array $a, array $b): int => [$b['weightUs'], $b['findings']] <=> [$a['weightUs'], $a['findings']]);
 
         return $kinds;
@@ -105,8 +138,15 @@ final readonly class LayoutList
         return match (true) {
             $cluster === null => 'No cluster is connected',
             $this->layouts === [] => "{$cluster->name} holds no table",
-            $this->waiting->isEmpty() => 'All '.count($this->layouts)." tables of {$cluster->name} lie well, as far as the house rules can tell",
-            default => "{$with} of ".count($this->layouts)." tables of {$cluster->name} could lie better, for ".Quantity::duration((float) $this->waiting->sum('weight_us')).' of modelled time a week; '.($worst === null || $worst->weight_us <= 0 ? 'none weighs by itself' : "most of it on {$worst->table()}"),
+            $this->waiting->isEmpty() => 'All '.
+                count($this->layouts).
+                " tables of {$cluster->name} lie well, as far as the house rules can tell",
+            default => "{$with} of ".
+                count($this->layouts).
+                " tables of {$cluster->name} could lie better, for ".
+                Quantity::duration((float) $this->waiting->sum('weight_us')).
+                ' of modelled time a week; '.
+                ($worst === null || $worst->weight_us <= 0 ? 'none weighs by itself' : "most of it on {$worst->table()}"),
         };
     }
 }

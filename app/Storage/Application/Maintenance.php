@@ -40,7 +40,9 @@ final readonly class Maintenance
     {
         $hour = (int) gmdate('G', intdiv($nowUs, 1_000_000));
 
-        return $plan->hours_from <= $plan->hours_to ? $hour >= $plan->hours_from && $hour < $plan->hours_to : $hour >= $plan->hours_from || $hour < $plan->hours_to;
+        return $plan->hours_from <= $plan->hours_to
+            ? $hour >= $plan->hours_from && $hour < $plan->hours_to
+            : $hour >= $plan->hours_from || $hour < $plan->hours_to;
     }
 
     /**
@@ -68,8 +70,15 @@ final readonly class Maintenance
             $why = match ($act) {
                 'compact' => $this->tooSmall($table, (float) $limits['small']),
                 'sort' => $this->tooDeep($table, (float) $limits['depth']),
-                'statistics' => $table->changedShare > $limits['changed'] ? Quantity::percent($table->changedShare).' of the rows changed since statistics were collected' : null,
-                'expire' => array_filter($table->versions, static fn (array $version): bool => $version['writtenUs'] < $nowUs - $plan->expire_days * 86_400_000_000) !== [] && count($table->versions) + 1 > $plan->keep ? "versions are older than {$plan->expire_days} days" : null,
+                'statistics' => $table->changedShare > $limits['changed']
+                    ? Quantity::percent($table->changedShare).' of the rows changed since statistics were collected'
+                    : null,
+                'expire' => array_filter(
+                    $table->versions,
+                    static fn (array $version): bool => $version['writtenUs'] < $nowUs - $plan->expire_days * 86_400_000_000,
+                ) !== [] && count($table->versions) + 1 > $plan->keep
+                    ? "versions are older than {$plan->expire_days} days"
+                    : null,
                 'sweep' => $table->orphanFiles > 0 ? "{$table->orphanFiles} files belong to no version" : null,
                 default => null,
             };
@@ -138,7 +147,13 @@ final readonly class Maintenance
     public function run(MaintenancePlan $plan, TableLayout $table, TableKeeper $keeper, array $due, bool $dry): int
     {
         $id = DB::table('maintenance_runs')->insertGetId([
-            'plan_id' => $plan->id, 'started_us' => Clock::microseconds(), 'dry' => $dry, 'why' => mb_strcut(implode('; ', array_unique($due)), 0, 200), 'log' => '[]', 'chunks_before' => count($table->chunks), 'bytes_before' => $table->bytes(),
+            'plan_id' => $plan->id,
+            'started_us' => Clock::microseconds(),
+            'dry' => $dry,
+            'why' => mb_strcut(implode('; ', array_unique($due)), 0, 200),
+            'log' => '[]',
+            'chunks_before' => count($table->chunks),
+            'bytes_before' => $table->bytes(),
         ]);
         $log = [];
         $error = null;
@@ -152,9 +167,20 @@ final readonly class Maintenance
             }
         }
         $after = $this->reach()->layouts($plan->cluster)?->layout($plan->object) ?? null;
-        DB::table('maintenance_runs')->where('id', $id)->update(['ended_us' => Clock::microseconds(), 'log' => json_encode($log, JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE), 'chunks_after' => $after === null ? null : count($after->chunks), 'bytes_after' => $after?->bytes(), 'error' => $error]);
+        DB::table('maintenance_runs')
+            ->where('id', $id)
+            ->update([
+                'ended_us' => Clock::microseconds(),
+                'log' => json_encode($log, JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE),
+                'chunks_after' => $after === null ? null : count($after->chunks),
+                'bytes_after' => $after?->bytes(),
+                'error' => $error,
+            ]);
         if (! $dry) {
-            $this->ledger->record(null, 'upkeep', $plan->object, ['cluster' => $plan->cluster->slug, 'did' => implode('; ', array_map(static fn (array $one): string => $one[1], $log))]);
+            $this->ledger->record(null, 'upkeep', $plan->object, [
+                'cluster' => $plan->cluster->slug,
+                'did' => implode('; ', array_map(static fn (array $one): string => $one[1], $log)),
+            ]);
         }
 
         return $id;
@@ -165,11 +191,14 @@ final readonly class Maintenance
         $path = TableSteps::path($table->name);
         $columns = array_map(strval(...), array_keys($table->statistics));
 
-        return $keeper->apply(match ($act) {
-            'statistics' => "ANALYZE TABLE {$path}".($columns === [] ? '' : ' ('.implode(', ', $columns).')'),
-            'expire' => "MAINTAIN TABLE {$path} WITH (act = expire, days = {$plan->expire_days}, keep = {$plan->keep})",
-            default => "MAINTAIN TABLE {$path} WITH (act = {$act})",
-        }, static fn (): bool => false);
+        return $keeper->apply(
+            match ($act) {
+                'statistics' => "ANALYZE TABLE {$path}".($columns === [] ? '' : ' ('.implode(', ', $columns).')'),
+                'expire' => "MAINTAIN TABLE {$path} WITH (act = expire, days = {$plan->expire_days}, keep = {$plan->keep})",
+                default => "MAINTAIN TABLE {$path} WITH (act = {$act})",
+            },
+            static fn (): bool => false,
+        );
     }
 
     private function wouldDo(string $act, MaintenancePlan $plan, TableLayout $table): string
@@ -178,10 +207,20 @@ final readonly class Maintenance
         $order = Reordering::of($table);
 
         return match ($act) {
-            'compact' => Quantity::count($compaction->chunksRead).' chunks with '.Quantity::bytes($compaction->bytesRewritten * $table->rowFactor).' would become '.Quantity::count($compaction->chunksAfter),
-            'sort' => Quantity::count($order->chunks).' chunks with '.Quantity::bytes($order->bytes * $table->rowFactor).' would be sorted; the other '.Quantity::count(count($table->chunks) - $order->chunks).' stay',
+            'compact' => Quantity::count($compaction->chunksRead).
+                ' chunks with '.
+                Quantity::bytes($compaction->bytesRewritten * $table->rowFactor).
+                ' would become '.
+                Quantity::count($compaction->chunksAfter),
+            'sort' => Quantity::count($order->chunks).
+                ' chunks with '.
+                Quantity::bytes($order->bytes * $table->rowFactor).
+                ' would be sorted; the other '.
+                Quantity::count(count($table->chunks) - $order->chunks).
+                ' stay',
             'statistics' => 'statistics of '.count($table->statistics).' columns would be collected',
-            'expire' => count($table->versions)." old versions are there; those older than {$plan->expire_days} days would go, the latest {$plan->keep} stay",
+            'expire' => count($table->versions).
+                " old versions are there; those older than {$plan->expire_days} days would go, the latest {$plan->keep} stay",
             default => "{$table->orphanFiles} files would go",
         };
     }
@@ -190,7 +229,9 @@ final readonly class Maintenance
     {
         $saved = Compaction::of($table)->chunksSaved();
 
-        return $saved >= self::LEAST_CHUNKS && $saved > $share * count($table->chunks) ? Quantity::count($saved).' of '.Quantity::count(count($table->chunks)).' chunks are too small' : null;
+        return $saved >= self::LEAST_CHUNKS && $saved > $share * count($table->chunks)
+            ? Quantity::count($saved).' of '.Quantity::count(count($table->chunks)).' chunks are too small'
+            : null;
     }
 
     /** Depth is that of a node: chunks of several nodes always lie over each other. */

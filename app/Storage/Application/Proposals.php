@@ -50,7 +50,10 @@ final readonly class Proposals
         }
         if ($finding->remedy === 'rollup') {
             [$thresholds] = $this->settings->of($cluster);
-            $names = array_map(static fn (string $sql): string => (string) preg_replace('~^CREATE ROLLUP (\S+) AS .*~s', '$1', $sql), $statements);
+            $names = array_map(
+                static fn (string $sql): string => (string) preg_replace('~^CREATE ROLLUP (\S+) AS .*~s', '$1', $sql),
+                $statements,
+            );
             $space = $thresholds['repeated-groups']['space'] ?? (new RepeatedGroups())->thresholds()['space'][0];
 
             return $this->rollups($table, $estate, $cluster, $space * $table->bytes(), $names);
@@ -59,29 +62,56 @@ final readonly class Proposals
             return $this->lookup($table, $estate, $cluster);
         }
         if ($statements === []) {
-            throw new Refused('This finding has no change that could be made for you: a person has to decide. Mend it by hand, or waive it with the reason.');
+            throw new Refused(
+                'This finding has no change that could be made for you: a person has to decide. Mend it by hand, or waive it with the '
+                    .'reason.',
+            );
         }
         [$kind, $title] = match ($finding->remedy) {
             'statistics' => [TableChangeKind::Statistics->value, "Collect statistics of {$table->name}"],
-            'rewrite' => [TableChangeKind::Rewrite->value, 'Say the filter of statement '.substr(explode('#', $finding->object)[1] ?? '', 0, 8).' as a span'],
+            'rewrite' => [
+                TableChangeKind::Rewrite->value,
+                'Say the filter of statement '.substr(explode('#', $finding->object)[1] ?? '', 0, 8).' as a span',
+            ],
             'compaction' => [TableChangeKind::Maintain->value, "Compact {$table->name}"],
             'expiry' => [TableChangeKind::Maintain->value, "Expire old versions of {$table->name}"],
             default => [TableChangeKind::Maintain->value, "Sweep files of {$table->name} that belong to nothing"],
         };
-        $statement = $kind === TableChangeKind::Rewrite->value ? (explode('#', $finding->object)[1] ?? '') : '';
+        $statement = $kind === TableChangeKind::Rewrite->value ? explode('#', $finding->object)[1] ?? '' : '';
         $workload = ChosenStatements::byLoad($estate->workload, $table->name);
         if ($statement !== '') {
-            $workload = array_values(array_filter(array_map(static fn (StatementUse $s): ?array => $s->id === $statement ? ['id' => $s->id, 'executions' => $s->executions] : null, $estate->workload->statements), static fn (?array $one): bool => $one !== null));
+            $workload = array_values(
+                array_filter(
+                    array_map(
+                        static fn (StatementUse $s): ?array => $s->id === $statement
+                            ? ['id' => $s->id, 'executions' => $s->executions]
+                            : null,
+                        $estate->workload->statements,
+                    ),
+                    static fn (?array $one): bool => $one !== null,
+                ),
+            );
         }
         $bytes = $kind === TableChangeKind::Rewrite->value ? 0.0 : (float) $table->bytes() * $table->rowFactor;
 
         return new Proposal(
-            $table->name, $title, $kind, $statements, match (true) {
+            $table->name,
+            $title,
+            $kind,
+            $statements,
+            match (true) {
                 $finding->remedy === 'compaction' => Inverse::version(),
                 $inverse === [] => Inverse::none(),
                 default => Inverse::statements($inverse),
             },
-            $finding->weight_us, $finding->weight_bytes, $kind === TableChangeKind::Rewrite->value ? 0.0 : $estate->reads($table)->rewriteUs($table->bytes()), $bytes, [], $workload, null, $statement,
+            $finding->weight_us,
+            $finding->weight_bytes,
+            $kind === TableChangeKind::Rewrite->value ? 0.0 : $estate->reads($table)->rewriteUs($table->bytes()),
+            $bytes,
+            [],
+            $workload,
+            null,
+            $statement,
         );
     }
 
@@ -115,26 +145,60 @@ final readonly class Proposals
     private function rollups(TableLayout $table, Estate $estate, Cluster $cluster, float $budgetBytes, ?array $names): Proposal
     {
         $sample = $this->reader->source($cluster)?->sample($table->name, Advisor::SAMPLE);
-        $chosen = array_values(array_filter((new RollupAdvisor($estate))->of($table, $sample, $budgetBytes)->proposals(), static fn (RollupProposal $p): bool => $names === null || in_array($p->name, $names, true)));
+        $chosen = array_values(
+            array_filter(
+                (new RollupAdvisor($estate))->of($table, $sample, $budgetBytes)->proposals(),
+                static fn (RollupProposal $p): bool => $names === null || in_array($p->name, $names, true),
+            ),
+        );
         if ($chosen === []) {
             throw new Refused('These rollups would not pay any more: the table or its workload is not what it was.');
         }
-        $served = array_merge(...array_map(static fn (RollupProposal $p): array => array_map(static fn (AggregateUse $use): string => $use->statement, array_values($p->served)), $chosen));
+        $served = array_merge(
+            ...array_map(
+                static fn (RollupProposal $p): array => array_map(
+                    static fn (AggregateUse $use): string => $use->statement,
+                    array_values($p->served),
+                ),
+                $chosen,
+            ),
+        );
         $bytes = array_sum(array_map(static fn (RollupProposal $p): float => $p->candidate->bytes, $chosen)) * $table->rowFactor;
 
         return new Proposal(
-            $table->name, count($chosen) === 1 ? "Keep the rollup {$chosen[0]->name}" : 'Keep '.count($chosen)." rollups of {$table->name}", TableChangeKind::Rollups->value,
-            array_map(static fn (RollupProposal $p): string => $p->create(), $chosen), Inverse::statements(array_map(static fn (RollupProposal $p): string => $p->drop(), $chosen)),
-            array_sum(array_map(static fn (RollupProposal $p): float => $p->savedUs, $chosen)), 0.0, $estate->reads($table)->rewriteUs($table->bytes()) / 2, $bytes, [],
+            $table->name,
+            count($chosen) === 1 ? "Keep the rollup {$chosen[0]->name}" : 'Keep '.count($chosen)." rollups of {$table->name}",
+            TableChangeKind::Rollups->value,
+            array_map(static fn (RollupProposal $p): string => $p->create(), $chosen),
+            Inverse::statements(array_map(static fn (RollupProposal $p): string => $p->drop(), $chosen)),
+            array_sum(array_map(static fn (RollupProposal $p): float => $p->savedUs, $chosen)),
+            0.0,
+            $estate->reads($table)->rewriteUs($table->bytes()) / 2,
+            $bytes,
+            [],
             ChosenStatements::byLoad(self::only($estate, $served), $table->name),
         );
     }
 
     private function lookup(TableLayout $table, Estate $estate, Cluster $cluster): Proposal
     {
-        $p = (new LookupAdvisor($estate))->of($table, $this->reader->source($cluster)?->sample($table->name, Advisor::SAMPLE)) ?? throw new Refused('A lookup would not pay any more: the table or its workload is not what it was.');
+        $p =
+            (new LookupAdvisor($estate))->of($table, $this->reader->source($cluster)?->sample($table->name, Advisor::SAMPLE)) ??
+            throw new Refused('A lookup would not pay any more: the table or its workload is not what it was.');
 
-        return new Proposal($table->name, "Keep the lookup {$p->name()}", TableChangeKind::Rollups->value, [$p->create()], Inverse::statements([$p->drop()]), $p->savedUs, $p->savedBytes * $table->rowFactor, 0.0, $p->bytes * $table->rowFactor, [], ChosenStatements::byLoad(self::only($estate, $p->served), $table->name));
+        return new Proposal(
+            $table->name,
+            "Keep the lookup {$p->name()}",
+            TableChangeKind::Rollups->value,
+            [$p->create()],
+            Inverse::statements([$p->drop()]),
+            $p->savedUs,
+            $p->savedBytes * $table->rowFactor,
+            0.0,
+            $p->bytes * $table->rowFactor,
+            [],
+            ChosenStatements::byLoad(self::only($estate, $p->served), $table->name),
+        );
     }
 
     /**
@@ -142,7 +206,11 @@ final readonly class Proposals
      */
     private static function only(Estate $estate, array $statements): Workload
     {
-        return new Workload(array_values(array_filter($estate->workload->statements, static fn (StatementUse $s): bool => in_array($s->id, $statements, true))));
+        return new Workload(
+            array_values(
+                array_filter($estate->workload->statements, static fn (StatementUse $s): bool => in_array($s->id, $statements, true)),
+            ),
+        );
     }
 
     /**
@@ -167,8 +235,32 @@ final readonly class Proposals
 
         return match (true) {
             $advice->definition !== null => $this->rebuild($table, $advice, $workload),
-            $kind === 'statistics' => new Proposal($table->name, "Collect statistics of {$table->name}", TableChangeKind::Statistics->value, $advice->statements, Inverse::none(), $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload),
-            default => new Proposal($table->name, $advice->advice, TableChangeKind::Maintain->value, $advice->statements, Inverse::version(), $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload),
+            $kind === 'statistics' => new Proposal(
+                $table->name,
+                "Collect statistics of {$table->name}",
+                TableChangeKind::Statistics->value,
+                $advice->statements,
+                Inverse::none(),
+                $advice->savedUs,
+                $advice->savedBytes,
+                $advice->costUs,
+                $advice->costBytes,
+                $advice->worse,
+                $workload,
+            ),
+            default => new Proposal(
+                $table->name,
+                $advice->advice,
+                TableChangeKind::Maintain->value,
+                $advice->statements,
+                Inverse::version(),
+                $advice->savedUs,
+                $advice->savedBytes,
+                $advice->costUs,
+                $advice->costBytes,
+                $advice->worse,
+                $workload,
+            ),
         };
     }
 
@@ -180,7 +272,20 @@ final readonly class Proposals
         assert($advice->definition !== null);
         $rebuild = new Rebuild($advice->definition, $table->definition, array_map(strval(...), array_keys($table->statistics)));
 
-        return new Proposal($table->name, $advice->advice, TableChangeKind::Rebuild->value, [], Inverse::layout(), $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload, $rebuild);
+        return new Proposal(
+            $table->name,
+            $advice->advice,
+            TableChangeKind::Rebuild->value,
+            [],
+            Inverse::layout(),
+            $advice->savedUs,
+            $advice->savedBytes,
+            $advice->costUs,
+            $advice->costBytes,
+            $advice->worse,
+            $workload,
+            $rebuild,
+        );
     }
 
     /**

@@ -28,7 +28,10 @@ final readonly class Refresher
     public function all(Cluster $cluster): array
     {
         $done = [];
-        foreach ($this->clusters->as(Actor::system(SystemActor::Refresh, 'rollups behind their tables'))->prepared($cluster)?->rollups() ?? [] as $rollup) {
+        foreach (
+            $this->clusters->as(Actor::system(SystemActor::Refresh, 'rollups behind their '
+                .'tables'))->prepared($cluster)?->rollups() ?? [] as $rollup
+        ) {
             if ($rollup->missingChunks > 0 || $rollup->broken !== '') {
                 try {
                     $done[] = $this->one($cluster, $rollup);
@@ -47,7 +50,9 @@ final readonly class Refresher
      */
     public function one(Cluster $cluster, RollupState $rollup): string
     {
-        $keeper = $this->clusters->as(Actor::system(SystemActor::Refresh, 'rollups behind their tables'))->keeper($cluster) ?? throw new SourceError("{$cluster->name} is only watched.");
+        $keeper =
+            $this->clusters->as(Actor::system(SystemActor::Refresh, 'rollups behind their tables'))->keeper($cluster) ??
+            throw new SourceError("{$cluster->name} is only watched.");
 
         return $keeper->apply($rollup->refresh(), static fn (): bool => false);
     }

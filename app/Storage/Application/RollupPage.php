@@ -63,9 +63,17 @@ final readonly class RollupPage
      *
      * @throws SourceError
      */
-    public static function of(Cluster $cluster, Clusters $clusters, EstateReader $reader, ?string $wanted, ?float $space, float $keepBudgetUs): self
-    {
-        $source = $clusters->as(Actor::system(SystemActor::Audit, 'prepared answers and what they save'))->prepared($cluster) ?? throw new SourceError("{$cluster->name} keeps no rollups and no lookups.");
+    public static function of(
+        Cluster $cluster,
+        Clusters $clusters,
+        EstateReader $reader,
+        ?string $wanted,
+        ?float $space,
+        float $keepBudgetUs,
+    ): self {
+        $source =
+            $clusters->as(Actor::system(SystemActor::Audit, 'prepared answers and what they save'))->prepared($cluster) ??
+            throw new SourceError("{$cluster->name} keeps no rollups and no lookups.");
         $layouts = $reader->layouts($cluster);
         $estate = $reader->estate($cluster, $layouts);
         $advisor = new RollupAdvisor($estate);
@@ -83,7 +91,10 @@ final readonly class RollupPage
         $name = $wanted !== null && isset($layouts[$wanted]) ? $wanted : array_key_first($tables);
         $table = $name === null ? null : $layouts[$name];
         $layoutSource = $reader->source($cluster);
-        $advice = $table === null || $layoutSource === null ? null : $advisor->of($table, $layoutSource->sample($table->name, Advisor::SAMPLE), 0.0);
+        $advice =
+            $table === null || $layoutSource === null
+                ? null
+                : $advisor->of($table, $layoutSource->sample($table->name, Advisor::SAMPLE), 0.0);
         $sets = $table === null || $advice === null ? [] : self::sets($advice, $table, $keepBudgetUs);
         $budget = $space === null ? 0.25 * ($table?->bytes() ?? 0) : $space / max(1, $table->rowFactor ?? 1);
         $shown = 0;
@@ -91,12 +102,25 @@ final readonly class RollupPage
             $shown = $set->bytes() <= $budget ? $i : $shown;
         }
 
-        return new self($cluster, $source->rollups(), $source->lookups(), $source->lookupBudget(), $tables, $table, $advice, $sets, $shown, self::lookupsOf($estate, $layouts, $reader, $cluster));
+        return new self(
+            $cluster,
+            $source->rollups(),
+            $source->lookups(),
+            $source->lookupBudget(),
+            $tables,
+            $table,
+            $advice,
+            $sets,
+            $shown,
+            self::lookupsOf($estate, $layouts, $reader, $cluster),
+        );
     }
 
     public function figure(): ?Figure
     {
-        return count($this->sets) < 2 || $this->advice === null || $this->table === null ? null : SpaceFigure::draw($this->sets, $this->sets[$this->shown], (float) $this->table->rowFactor, $this->advice->nowUs());
+        return count($this->sets) < 2 || $this->advice === null || $this->table === null
+            ? null
+            : SpaceFigure::draw($this->sets, $this->sets[$this->shown], (float) $this->table->rowFactor, $this->advice->nowUs());
     }
 
     public function sentence(): string
@@ -109,12 +133,34 @@ final readonly class RollupPage
         }
         $kept = count($this->rollups) + count($this->lookups);
         $more = $this->sets === [] ? null : $this->sets[$this->shown];
-        $could = $more === null || $more->proposals === [] ? '' : ', and '.count($more->proposals).' more '.(count($more->proposals) === 1 ? 'rollup' : 'rollups')." of {$this->table?->name} would save ".Quantity::duration($more->savedUs()).' a week (modelled)';
+        $could =
+            $more === null || $more->proposals === []
+                ? ''
+                : ', and '.
+                    count($more->proposals).
+                    ' more '.
+                    (count($more->proposals) === 1 ? 'rollup' : 'rollups').
+                    " of {$this->table?->name} would save ".
+                    Quantity::duration($more->savedUs()).
+                    ' a week (modelled)';
 
         return match (true) {
             $kept === 0 && $could === '' => "Nothing is prepared on {$this->cluster->name}, and nothing would pay",
-            $kept === 0 => "Nothing is prepared on {$this->cluster->name} yet".str_replace(', and', ';', str_replace(' more ', ' ', $could)),
-            default => ($kept === 1 ? 'One prepared answer' : "{$kept} prepared answers").' of '.$this->cluster->name.' served '.Quantity::count($uses).' '.($uses === 1 ? 'statement' : 'statements').' in '.self::DAYS.' days and saved '.Quantity::duration($saved).' (modelled)'.$could,
+            $kept === 0 => "Nothing is prepared on {$this->cluster->name} yet".
+                str_replace(', and', ';', str_replace(' more ', ' ', $could)),
+            default => ($kept === 1 ? 'One prepared answer' : "{$kept} prepared answers").
+                ' of '.
+                $this->cluster->name.
+                ' served '.
+                Quantity::count($uses).
+                ' '.
+                ($uses === 1 ? 'statement' : 'statements').
+                ' in '.
+                self::DAYS.
+                ' days and saved '.
+                Quantity::duration($saved).
+                ' (modelled)'.
+                $could,
         };
     }
 
@@ -152,7 +198,7 @@ final readonly class RollupPage
         $sets = ['' => new RollupSet(0.0, [])];
         for ($i = 0; $i <= self::STEPS; $i++) {
             // From a tenth of a per mille of the table to all of it, each step the same factor.
-            $budget = $table->bytes() * 10 ** (-4 + 4 * $i / self::STEPS);
+            $budget = $table->bytes() * 10 ** (-4 + (4 * $i) / self::STEPS);
             $set = new RollupSet($budget, $advice->within($budget, $keepBudgetUs, self::LEAST_US)->proposals());
             $last = end($sets);
             if ($set->savedUs() > $last->savedUs()) {

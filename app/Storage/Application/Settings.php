@@ -33,6 +33,9 @@ final readonly class Settings
      */
     public function keep(Cluster $cluster, string $rule, array $thresholds, bool $off): void
     {
-        DB::table('house_rule_settings')->updateOrInsert(['cluster_id' => $cluster->id, 'rule' => $rule], ['thresholds' => json_encode((object) $thresholds, JSON_THROW_ON_ERROR), 'off' => $off]);
+        DB::table('house_rule_settings')->updateOrInsert(
+            ['cluster_id' => $cluster->id, 'rule' => $rule],
+            ['thresholds' => json_encode((object) $thresholds, JSON_THROW_ON_ERROR), 'off' => $off],
+        );
     }
 }

@@ -27,7 +27,10 @@ final readonly class StatisticsRound
      */
     public function needed(Cluster $cluster): array
     {
-        $query = Finding::query()->where('cluster_id', $cluster->id)->whereIn('rule', self::RULES)->whereIn('state', ['open', 'accepted']);
+        $query = Finding::query()
+            ->where('cluster_id', $cluster->id)
+            ->whereIn('rule', self::RULES)
+            ->whereIn('state', ['open', 'accepted']);
         $query->orderByDesc('changed_us')->orderByDesc('id');
 
         return array_values(array_unique($query->pluck('object')->all()));
@@ -44,7 +47,15 @@ final readonly class StatisticsRound
         foreach (array_chunk($tables, max(1, $parallel)) as $batch) {
             $running = [];
             foreach ($batch as $table) {
-                $running[$table] = Process::timeout(self::SECONDS)->start([PHP_BINARY, '-d', 'memory_limit=512M', base_path('artisan'), 'storage:statistics', $cluster->slug, $table]);
+                $running[$table] = Process::timeout(self::SECONDS)->start([
+                    PHP_BINARY,
+                    '-d',
+                    'memory_limit=512M',
+                    base_path('artisan'),
+                    'storage:statistics',
+                    $cluster->slug,
+                    $table,
+                ]);
             }
             foreach ($running as $table => $process) {
                 if (! $process->wait()->successful()) {
@@ -52,7 +63,12 @@ final readonly class StatisticsRound
                 }
             }
         }
-        $this->ledger->record(null, 'collected statistics', $cluster->name, ['for' => $by, 'tables' => implode(', ', $tables), 'at once' => $parallel, 'failed' => implode(', ', $failed)]);
+        $this->ledger->record(null, 'collected statistics', $cluster->name, [
+            'for' => $by,
+            'tables' => implode(', ', $tables),
+            'at once' => $parallel,
+            'failed' => implode(', ', $failed),
+        ]);
         $this->audit->run($cluster, $tables);
 
         return ['collected' => count($tables) - count($failed), 'failed' => $failed];

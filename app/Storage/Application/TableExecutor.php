@@ -74,29 +74,56 @@ final readonly class TableExecutor implements ChangeExecutor
         }
         $this->applied($change, $by, $keeper);
         $versions->through();
-        $after = $this->measurement->all($keeper, $statements, $progress, $stop, 'after', 0.65, $versions->again === null ? 0.98 : 0.85, $versions->after);
+        $after = $this->measurement->all(
+            $keeper,
+            $statements,
+            $progress,
+            $stop,
+            'after',
+            0.65,
+            $versions->again === null ? 0.98 : 0.85,
+            $versions->after,
+        );
         $answers = $before;
         if ($versions->again !== null) {
             // Rows came in between: what the table answered is asked again, of the very rows the new figures are of.
-            $asked = array_map(static fn (array $one): array => [
-                'sql' => Reading::with($one['sql'], $change->object, $versions->asked, $one['schema'], $change->cluster->dialect),
-            ] + $one, $statements);
+            $asked = array_map(
+                static fn (array $one): array => [
+                    'sql' => Reading::with($one['sql'], $change->object, $versions->asked, $one['schema'], $change->cluster->dialect),
+                ] + $one,
+                $statements,
+            );
             $answers = $this->measurement->all($keeper, $asked, $progress, $stop, 'as before', 0.85, 0.98, $versions->again);
         }
         $lines = [];
         foreach ($statements as $i => $statement) {
-            $lines[] = new ProofLine($statement['id'], $statement['text'], $statement['executions'], $before[$i]->answering($answers[$i]), $after[$i]);
+            $lines[] = new ProofLine(
+                $statement['id'],
+                $statement['text'],
+                $statement['executions'],
+                $before[$i]->answering($answers[$i]),
+                $after[$i],
+            );
         }
-        $this->measurement->keep($change, 'applied', new Proof($lines), $by, $change->cluster, [
-            'where' => "{$change->cluster->name}, on the table itself",
-            'rows' => Quantity::count($this->measurement->layout($change->cluster, $change->object)?->rows() ?? 0),
-            'each statement' => 'once cold (nothing in memory), once warm, right before and right after',
-            'contents' => match (true) {
-                $change->checksum_before === null => 'not touched',
-                $change->checksum_before === $change->checksum_after => "equal, checksum {$change->checksum_after}",
-                default => 'rows came in meanwhile',
-            },
-        ] + $versions->words() + TableMeasurement::stored($bytes, $this->measurement->bytes($change->cluster, $change->object)));
+        $this->measurement->keep(
+            $change,
+            'applied',
+            new Proof($lines),
+            $by,
+            $change->cluster,
+            [
+                'where' => "{$change->cluster->name}, on the table itself",
+                'rows' => Quantity::count($this->measurement->layout($change->cluster, $change->object)?->rows() ?? 0),
+                'each statement' => 'once cold (nothing in memory), once warm, right before and right after',
+                'contents' => match (true) {
+                    $change->checksum_before === null => 'not touched',
+                    $change->checksum_before === $change->checksum_after => "equal, checksum {$change->checksum_after}",
+                    default => 'rows came in meanwhile',
+                },
+            ] +
+                $versions->words() +
+                TableMeasurement::stored($bytes, $this->measurement->bytes($change->cluster, $change->object)),
+        );
     }
 
     public function undo(Change $change, string $by, Progress $progress): void
@@ -151,9 +178,10 @@ final readonly class TableExecutor implements ChangeExecutor
             }
         }
 
-        return 'The worker was killed. '.($rebuilds
-            ? 'What it had begun was cleared away: the table is as it was.'
-            : 'Each of its statements was run wholly or not at all; rehearse it again to see what is left to do.');
+        return 'The worker was killed. '.
+            ($rebuilds
+                ? 'What it had begun was cleared away: the table is as it was.'
+                : 'Each of its statements was run wholly or not at all; rehearse it again to see what is left to do.');
     }
 
     /**
@@ -167,7 +195,7 @@ final readonly class TableExecutor implements ChangeExecutor
         // Loads wait while the rows are copied, so none of theirs can be lost.
         $keeper->holding($change->object, static function () use ($change, $keeper, $steps, $built, $stop, $versions, $progress): void {
             foreach ($steps as $i => $sql) {
-                $progress->tell(StepWords::of($sql), 0.3 + 0.35 * $i / count($steps), $i);
+                $progress->tell(StepWords::of($sql), 0.3 + (0.35 * $i) / count($steps), $i);
                 if ($i === count($steps) - 1) {
                     [$old, $new] = [$keeper->checksum($change->object), $keeper->checksum($built)];
                     $change->update(['checksum_before' => $old, 'checksum_after' => $new]);
@@ -190,7 +218,7 @@ final readonly class TableExecutor implements ChangeExecutor
         $maintains = $change->kind === TableChangeKind::Maintain->value;
         $old = $maintains ? $keeper->checksum($change->object) : null;
         foreach ($steps as $i => $sql) {
-            $progress->tell(StepWords::of($sql), 0.3 + 0.35 * $i / count($steps), $i);
+            $progress->tell(StepWords::of($sql), 0.3 + (0.35 * $i) / count($steps), $i);
             $keeper->apply($sql, $stop);
         }
         $new = $maintains ? $keeper->checksum($change->object) : null;
@@ -198,9 +226,11 @@ final readonly class TableExecutor implements ChangeExecutor
         if ($change->inverse === InverseKind::Version) {
             // Where somebody wrote in between, no version is only the one before this change.
             $back = 'MAINTAIN TABLE '.TableSteps::path($change->object)." WITH (act = revert, version = {$change->version_before})";
-            $change->update($keeper->version($change->object) === $change->version_before + 1
-                ? ['inverse' => InverseKind::Statements, 'sealed_inverse' => [$back]]
-                : ['inverse' => InverseKind::None]);
+            $change->update(
+                $keeper->version($change->object) === $change->version_before + 1
+                    ? ['inverse' => InverseKind::Statements, 'sealed_inverse' => [$back]]
+                    : ['inverse' => InverseKind::None],
+            );
         }
     }
 
@@ -225,7 +255,10 @@ final readonly class TableExecutor implements ChangeExecutor
             $back = "{$change->object}__back_{$change->id}";
             $keeper->apply(TableSteps::drop($back), $stop);
             $definition = TableDefinition::fromArray((array) $change->expected['before']);
-            $statistics = array_map(strval(...), array_keys($this->measurement->layout($change->cluster, $change->object)->statistics ?? []));
+            $statistics = array_map(
+                strval(...),
+                array_keys($this->measurement->layout($change->cluster, $change->object)->statistics ?? []),
+            );
             foreach (TableSteps::build($definition, $change->object, $back, $statistics) as $sql) {
                 $progress->tell(StepWords::of($sql), 0.4);
                 $keeper->apply($sql, $stop);

@@ -43,8 +43,8 @@ final readonly class TableMeasurement
     /** @throws SourceError where nothing can be changed */
     public function keeper(Cluster $cluster): TableKeeper
     {
-        return $this->reach()->keeper($cluster)
-            ?? throw new SourceError("Changes cannot be run on {$cluster->name}: it is only watched. Run the statements there yourself.");
+        return $this->reach()->keeper($cluster) ??
+            throw new SourceError("Changes cannot be run on {$cluster->name}: it is only watched. Run the statements there yourself.");
     }
 
     public function layout(Cluster $cluster, string $table): ?TableLayout
@@ -71,11 +71,22 @@ final readonly class TableMeasurement
      *
      * @throws SourceError
      */
-    public function all(TableKeeper $keeper, array $statements, Progress $progress, Closure $stop, string $when, float $from, float $to, ReadAt $at): array
-    {
+    public function all(
+        TableKeeper $keeper,
+        array $statements,
+        Progress $progress,
+        Closure $stop,
+        string $when,
+        float $from,
+        float $to,
+        ReadAt $at,
+    ): array {
         $all = [];
         foreach ($statements as $i => $statement) {
-            $progress->tell('statement '.($i + 1).' of '.count($statements).", {$when} the change, cold and warm", $from + ($to - $from) * $i / count($statements));
+            $progress->tell(
+                'statement '.($i + 1).' of '.count($statements).", {$when} the change, cold and warm",
+                $from + (($to - $from) * $i) / count($statements),
+            );
             $all[] = $this->one($keeper, $statement['sql'], $statement['schema'], $stop, $at);
         }
 
@@ -128,7 +139,12 @@ final readonly class TableMeasurement
     public function keep(Change $change, string $kind, Proof $proof, string $by, Cluster $place, array $conditions): void
     {
         $schema = self::schema($change);
-        $copies = ["{$schema}.as_it_is", "{$schema}.as_it_would_be", TableSteps::built($change->object, $change->id), (string) $change->kept_table];
+        $copies = [
+            "{$schema}.as_it_is",
+            "{$schema}.as_it_would_be",
+            TableSteps::built($change->object, $change->id),
+            (string) $change->kept_table,
+        ];
         $differences = [];
         foreach ($proof->lines as $i => $line) {
             $difference = $line->difference()?->toArray();
@@ -139,17 +155,19 @@ final readonly class TableMeasurement
                 $differences[$i] = $difference + ['place' => $place->id];
             }
         }
-        ProofRecord::query()->create(($differences === [] ? [] : ['differences' => $differences]) + [
-            'change_id' => $change->id,
-            'kind' => $kind,
-            'made_us' => Clock::microseconds(),
-            'made_by' => $by,
-            'conditions' => $conditions,
-            'measured' => ProofRecord::pack($proof),
-            'sentence' => $proof->sentence(),
-            'factor' => $proof->factor(),
-            'holds' => $proof->holds(),
-        ]);
+        ProofRecord::query()->create(
+            ($differences === [] ? [] : ['differences' => $differences]) + [
+                'change_id' => $change->id,
+                'kind' => $kind,
+                'made_us' => Clock::microseconds(),
+                'made_by' => $by,
+                'conditions' => $conditions,
+                'measured' => ProofRecord::pack($proof),
+                'sentence' => $proof->sentence(),
+                'factor' => $proof->factor(),
+                'holds' => $proof->holds(),
+            ],
+        );
     }
 
     /** Where copies for a rehearsal are made. */

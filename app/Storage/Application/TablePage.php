@@ -58,24 +58,52 @@ final readonly class TablePage
         $columns = array_map(static fn (Column $column): string => $column->name, $whole->definition->columns);
         $open = array_values(array_filter($columns, static fn (string $column): bool => $visibility->seesColumn($name, $column)));
         $uses = $estate->workload->columns($name);
-        $preferred = [$whole->definition->clustering[0] ?? null, $this->mostFiltered($uses), $whole->definition->partitioning?->column, ...$open, $columns[0]];
-        $default = array_values(array_filter($preferred, static fn (?string $column): bool => $column !== null && in_array($column, $open, true)))[0] ?? $columns[0];
+        $preferred = [
+            $whole->definition->clustering[0] ?? null,
+            $this->mostFiltered($uses),
+            $whole->definition->partitioning?->column,
+            ...$open,
+            $columns[0],
+        ];
+        $default =
+            array_values(
+                array_filter($preferred, static fn (?string $column): bool => $column !== null && in_array($column, $open, true)),
+            )[0] ?? $columns[0];
         $column = in_array($wanted, $columns, true) ? $wanted : $default;
         $node = $nodeNumber !== null && $nodeNumber >= 1 && $nodeNumber <= $whole->nodes ? $nodeNumber - 1 : null;
         $overlap = Overlap::of($shown, $column, $node);
         $asked = (new ClusteringAdvisor($estate))->asked($whole);
 
         return [
-            'cluster' => $cluster, 'table' => $whole, 'estate' => $estate, 'uses' => $uses, 'column' => $column, 'open' => $open, 'node' => $node, 'overlap' => $overlap,
+            'cluster' => $cluster,
+            'table' => $whole,
+            'estate' => $estate,
+            'uses' => $uses,
+            'column' => $column,
+            'open' => $open,
+            'node' => $node,
+            'overlap' => $overlap,
             'share' => $asked === [] ? null : LayoutTrial::share($estate->reads($whole)->index(), $asked),
-            'findings' => Finding::query()->where('cluster_id', $cluster->id)->where(static fn ($query) => $query->where('object', $name)->orWhere('object', 'like', addcslashes($name, '%_\\').'#%'))
-                ->orderByRaw("state IN ('open', 'accepted') DESC")->orderByDesc('act')->orderByDesc('weight_us')->get(),
+            'findings' => Finding::query()
+                ->where('cluster_id', $cluster->id)
+                ->where(static fn ($query) => $query->where('object', $name)->orWhere('object', 'like', addcslashes($name, '%_\\').'#%'))
+                ->orderByRaw("state IN ('open', 'accepted') DESC")
+                ->orderByDesc('act')
+                ->orderByDesc('weight_us')
+                ->get(),
             'changes' => Change::query()->where('cluster_id', $cluster->id)->where('object', $name)->orderByDesc('id')->limit(10)->get(),
             'chunkFigure' => $whole->chunks === [] || ! in_array($column, $open, true) ? null : ChunkFigure::of($shown, $column, $overlap),
             'nodeFigure' => $whole->nodes > 1 && $whole->chunks !== [] ? PlaceFigure::nodes($shown) : null,
-            'partitionFigure' => $whole->definition->partitioning === null || $whole->chunks === [] ? null : PlaceFigure::partitions($shown, $this->partitionShare($whole, $asked)),
+            'partitionFigure' => $whole->definition->partitioning === null || $whole->chunks === []
+                    ? null
+                    : PlaceFigure::partitions($shown, $this->partitionShare($whole, $asked)),
             'statements' => ChosenStatements::candidates($estate->workload, $name),
-            'texts' => DB::table('statements')->whereIn('fingerprint', array_map(static fn ($s): string => $s->id, array_slice($estate->workload->touching($name)->statements, 0, 400)))->pluck('text', 'fingerprint'),
+            'texts' => DB::table('statements')
+                ->whereIn(
+                    'fingerprint',
+                    array_map(static fn ($s): string => $s->id, array_slice($estate->workload->touching($name)->statements, 0, 400)),
+                )
+                ->pluck('text', 'fingerprint'),
             'upkeep' => MaintenancePlan::query()->where('cluster_id', $cluster->id)->where('object', $name)->first(),
         ];
     }
@@ -92,7 +120,8 @@ final readonly class TablePage
             $layouts = $this->reader->layouts($cluster);
             $table = $layouts[$name] ?? null;
             $source = $this->reader->source($cluster);
-            $advice = $source === null || $table === null ? [] : $this->advisor->all($source, $this->reader->estate($cluster, $layouts), $table);
+            $advice =
+                $source === null || $table === null ? [] : $this->advisor->all($source, $this->reader->estate($cluster, $layouts), $table);
         } catch (SourceError $error) {
             $trouble = $error->getMessage();
         }
@@ -120,7 +149,18 @@ final readonly class TablePage
     {
         $column = $table->definition->partitioning->column ?? '';
         $number = $table->definition->index($column);
-        $asked = array_values(array_filter(array_map(static fn (array $one): array => ['weight' => $one['weight'], 'predicates' => array_values(array_filter($one['predicates'], static fn ($p): bool => $p->column === $column))], $asked), static fn (array $one): bool => $one['predicates'] !== []));
+        $asked = array_values(
+            array_filter(
+                array_map(
+                    static fn (array $one): array => [
+                        'weight' => $one['weight'],
+                        'predicates' => array_values(array_filter($one['predicates'], static fn ($p): bool => $p->column === $column)),
+                    ],
+                    $asked,
+                ),
+                static fn (array $one): bool => $one['predicates'] !== [],
+            ),
+        );
         if ($asked === []) {
             return null;
         }
@@ -130,7 +170,14 @@ final readonly class TablePage
         }
         $zones = $sizes = [];
         foreach ($byPartition as $chunks) {
-            $values = array_merge(...array_map(static fn (Chunk $c): array => $c->zones[$number]->min === null ? [] : [$c->zones[$number]->min, $c->zones[$number]->max], $chunks));
+            $values = array_merge(
+                ...array_map(
+                    static fn (Chunk $c): array => $c->zones[$number]->min === null
+                        ? []
+                        : [$c->zones[$number]->min, $c->zones[$number]->max],
+                    $chunks,
+                ),
+            );
             usort($values, static fn ($a, $b): int => $a <=> $b);
             $rows = array_sum(array_map(static fn (Chunk $c): int => $c->rows, $chunks));
             $zones[] = [new ZoneMap($values[0] ?? null, $values[count($values) - 1] ?? null, $values === [] ? $rows : 0, $rows, 0)];

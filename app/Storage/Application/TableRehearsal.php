@@ -49,25 +49,45 @@ final readonly class TableRehearsal
             }
             $kind = TableChangeKind::from($change->kind);
             $after = $this->changed($change, $kind, $place, $keeper, $before, $progress, $stop);
-            $stored = $kind === TableChangeKind::Rewrite
-                ? []
-                : TableMeasurement::stored($this->measurement->bytes($place, $before), $this->measurement->bytes($place, $after));
+            $stored =
+                $kind === TableChangeKind::Rewrite
+                    ? []
+                    : TableMeasurement::stored($this->measurement->bytes($place, $before), $this->measurement->bytes($place, $after));
             $at = new ReadAt(Clock::microseconds(), $keeper->versions());
             $lines = [];
             foreach ($statements as $i => $statement) {
-                $progress->tell('statement '.($i + 1).' of '.count($statements).', before and after, cold and warm', 0.3 + 0.65 * $i / count($statements));
-                $read = fn (string $sql, string $table): string => Reading::with($sql, $change->object, $table, $statement['schema'], $change->cluster->dialect);
+                $progress->tell(
+                    'statement '.($i + 1).' of '.count($statements).', before and after, cold and warm',
+                    0.3 + (0.65 * $i) / count($statements),
+                );
+                $read = fn (string $sql, string $table): string => Reading::with(
+                    $sql,
+                    $change->object,
+                    $table,
+                    $statement['schema'],
+                    $change->cluster->dialect,
+                );
                 $one = $this->measurement->one($keeper, $read($statement['sql'], $before), $statement['schema'], $stop, $at);
                 $rewritten = $kind === TableChangeKind::Rewrite && $statement['id'] === $change->expected['statement'];
                 $sql = $rewritten ? $this->rewritten($change, $statement['sql']) : $statement['sql'];
                 $other = $this->measurement->one($keeper, $read($sql, $after), $statement['schema'], $stop, $at);
                 $lines[] = new ProofLine($statement['id'], $statement['text'], $statement['executions'], $one, $other);
             }
-            $this->measurement->keep($change, 'rehearsal', new Proof($lines), $by, $place, [
-                'where' => "{$place->name}, on ".($change->copy_share < 1 ? 'a sampled copy of '.Quantity::percent($change->copy_share).' of the chunks' : 'a whole copy'),
-                'rows' => Quantity::count($rows),
-                'each statement' => 'once cold (nothing in memory), once warm; other tables as they are on '.$place->name,
-            ] + $stored);
+            $this->measurement->keep(
+                $change,
+                'rehearsal',
+                new Proof($lines),
+                $by,
+                $place,
+                [
+                    'where' => "{$place->name}, on ".
+                        ($change->copy_share < 1
+                            ? 'a sampled copy of '.Quantity::percent($change->copy_share).' of the chunks'
+                            : 'a whole copy'),
+                    'rows' => Quantity::count($rows),
+                    'each statement' => 'once cold (nothing in memory), once warm; other tables as they are on '.$place->name,
+                ] + $stored,
+            );
         } finally {
             $keeper->dropSchema($schema);
         }
@@ -83,8 +103,15 @@ final readonly class TableRehearsal
      * @param  Closure(): bool  $stop
      * @return string the copy as it would be
      */
-    private function changed(Change $change, TableChangeKind $kind, Cluster $place, TableKeeper $keeper, string $before, Progress $progress, Closure $stop): string
-    {
+    private function changed(
+        Change $change,
+        TableChangeKind $kind,
+        Cluster $place,
+        TableKeeper $keeper,
+        string $before,
+        Progress $progress,
+        Closure $stop,
+    ): string {
         if ($kind === TableChangeKind::Rewrite) {
             return $before;
         }

@@ -24,7 +24,12 @@ final class ExpireCommand extends Command
     public function handle(Clusters $clusters, Ledger $ledger): int
     {
         /** @var list<Change> $changes */
-        $changes = Change::query()->where('state', ChangeState::Applied)->where('doing', '')->where('grace_until_us', '<', Clock::microseconds())->get()->all();
+        $changes = Change::query()
+            ->where('state', ChangeState::Applied)
+            ->where('doing', '')
+            ->where('grace_until_us', '<', Clock::microseconds())
+            ->get()
+            ->all();
         foreach ($changes as $change) {
             try {
                 $keeper = $clusters->as(Actor::system(SystemActor::Upkeep, 'tables kept by changes'))->keeper($change->cluster);

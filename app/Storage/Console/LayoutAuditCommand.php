@@ -18,7 +18,11 @@ final class LayoutAuditCommand extends Command
     public function handle(LayoutAudit $audit): int
     {
         /** @var list<Cluster> $clusters */
-        $clusters = Cluster::query()->when(is_string($this->argument('cluster')), fn ($query) => $query->where('slug', $this->argument('cluster')))->orderBy('id')->get()->all();
+        $clusters = Cluster::query()
+            ->when(is_string($this->argument('cluster')), fn ($query) => $query->where('slug', $this->argument('cluster')))
+            ->orderBy('id')
+            ->get()
+            ->all();
         foreach ($clusters as $cluster) {
             try {
                 $result = $audit->run($cluster);

@@ -23,11 +23,21 @@ final class StatisticsCommand extends Command
         $cluster = Cluster::query()->where('slug', $this->argument('cluster'))->firstOrFail();
         assert($cluster instanceof Cluster);
         /** @var list<Finding> $findings */
-        $findings = Finding::query()->where('cluster_id', $cluster->id)->where('object', $this->argument('table'))->where('remedy', 'statistics')->get()->all();
+        $findings = Finding::query()
+            ->where('cluster_id', $cluster->id)
+            ->where('object', $this->argument('table'))
+            ->where('remedy', 'statistics')
+            ->get()
+            ->all();
         try {
             foreach ($findings as $finding) {
                 foreach ($finding->sealed_statements['steps'] ?? [] as $sql) {
-                    $this->line((string) $clusters->as(Actor::system(SystemActor::Upkeep, 'statistics'))->keeper($cluster)?->apply($sql, static fn (): bool => false));
+                    $this->line(
+                        (string) $clusters
+                            ->as(Actor::system(SystemActor::Upkeep, 'statistics'))
+                            ->keeper($cluster)
+                            ?->apply($sql, static fn (): bool => false),
+                    );
                 }
             }
         } catch (SourceError $error) {

@@ -51,14 +51,22 @@ final readonly class EncodingController
         }
         uasort($tables, static fn (array $a, array $b): int => $b[1]->storedBytes <=> $a[1]->storedBytes);
 
-        return view('storage.encodings', ['tables' => $tables, 'runs' => LabRun::query()->with('cluster')->orderByDesc('id')->limit(50)->get()]);
+        return view('storage.encodings', [
+            'tables' => $tables,
+            'runs' => LabRun::query()->with('cluster')->orderByDesc('id')->limit(50)->get(),
+        ]);
     }
 
     public function start(Request $request, Ledger $ledger): RedirectResponse
     {
-        $data = $request->validate(['table' => ['nullable', 'string', 'max:300', 'required_without:file'], 'file' => ['nullable', 'file', 'max:262144']], [
-            'table.required_without' => 'Choose a table, or bring a CSV or Parquet file.', 'file.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts.', 'file.max' => 'Files of up to 256 MiB are taken.',
-        ]);
+        $data = $request->validate(
+            ['table' => ['nullable', 'string', 'max:300', 'required_without:file'], 'file' => ['nullable', 'file', 'max:262144']],
+            [
+                'table.required_without' => 'Choose a table, or bring a CSV or Parquet file.',
+                'file.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts.',
+                'file.max' => 'Files of up to 256 MiB are taken.',
+            ],
+        );
         $user = self::user($request);
         $file = $request->file('file');
         $path = '';
@@ -71,11 +79,19 @@ final readonly class EncodingController
         } else {
             [$slug, $object] = explode(':', (string) $data['table'], 2) + [1 => ''];
             $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'practice')->first();
-            if (! $cluster instanceof Cluster || ! isset($this->reader->outlines($cluster)[$object])) {
+            if (! ($cluster instanceof Cluster) || ! isset($this->reader->outlines($cluster)[$object])) {
                 return redirect('/tune/encodings')->withErrors(['table' => 'There is no such table any more; choose another.']);
             }
         }
-        $run = LabRun::query()->create(['cluster_id' => $cluster?->id, 'object' => $object, 'state' => 'waiting', 'progress' => 'waiting for a worker', 'asked_us' => Clock::microseconds(), 'asked_by' => $user->name, 'heartbeat_us' => Clock::microseconds()]);
+        $run = LabRun::query()->create([
+            'cluster_id' => $cluster?->id,
+            'object' => $object,
+            'state' => 'waiting',
+            'progress' => 'waiting for a worker',
+            'asked_us' => Clock::microseconds(),
+            'asked_by' => $user->name,
+            'heartbeat_us' => Clock::microseconds(),
+        ]);
         $ledger->record($user, 'stored a sample every way', $object, ['cluster' => $cluster?->slug]);
         RunLab::dispatch($run->id, $path);
 
@@ -89,7 +105,10 @@ final readonly class EncodingController
             return view('storage.encoding-progress', ['run' => $run]);
         }
 
-        return view('storage.encoding', ['run' => $run, 'page' => $run->state === 'done' ? new LabPage($run, $request, $this->reader) : null]);
+        return view('storage.encoding', [
+            'run' => $run,
+            'page' => $run->state === 'done' ? new LabPage($run, $request, $this->reader) : null,
+        ]);
     }
 
     public function stop(Request $request, LabRun $run): RedirectResponse
@@ -101,7 +120,10 @@ final readonly class EncodingController
 
     public function propose(Request $request, LabRun $run, Changes $changes): RedirectResponse
     {
-        $data = $request->validate(['variant' => ['required', 'string', 'max:20'], 'older' => ['nullable', 'integer', 'between:0,3650']], ['older.*' => 'The age is a whole number of days, up to 3650.']);
+        $data = $request->validate(
+            ['variant' => ['required', 'string', 'max:20'], 'older' => ['nullable', 'integer', 'between:0,3650']],
+            ['older.*' => 'The age is a whole number of days, up to 3650.'],
+        );
         $user = self::user($request);
         $back = redirect("/tune/encodings/{$run->id}");
         $cluster = $run->cluster;
@@ -118,14 +140,39 @@ final readonly class EncodingController
         }
         $estate = $this->reader->estate($cluster, $layouts, $run->object);
         $saved = $page->now() - $page->size($variant);
-        $worse = array_values(array_filter([
-            $variant->readWorkNs > $page->usual->readWorkNs * 1.05 ? 'Unpacking takes '.\Fulcrion\Core\Text\Quantity::digits($variant->readWorkNs / max(1.0, $page->usual->readWorkNs)).' times as long as now.' : '',
-            $variant->writeNs > $page->usual->writeNs * 1.05 ? 'Writing takes '.\Fulcrion\Core\Text\Quantity::digits($variant->writeNs / max(1.0, $page->usual->writeNs)).' times as long as now.' : '',
-        ]));
-        $change = $changes->propose($cluster, null, new Proposal(
-            $run->object, "Write {$run->object} {$variant->label()}".(($data['older'] ?? 0) > 0 ? ", what is older than {$data['older']} days" : ''), TableChangeKind::Maintain->value, [$sql], Inverse::version(),
-            0.0, max(0.0, $saved), $estate->reads($table)->rewriteUs($table->bytes()), (float) $table->bytes() * $table->rowFactor, $worse, ChosenStatements::byLoad($estate->workload, $run->object),
-        ), $user);
+        $worse = array_values(
+            array_filter([
+                $variant->readWorkNs > $page->usual->readWorkNs * 1.05
+                    ? 'Unpacking takes '.
+                        \Fulcrion\Core\Text\Quantity::digits($variant->readWorkNs / max(1.0, $page->usual->readWorkNs)).
+                        ' times as long as now.'
+                    : '',
+                $variant->writeNs > $page->usual->writeNs * 1.05
+                    ? 'Writing takes '.
+                        \Fulcrion\Core\Text\Quantity::digits($variant->writeNs / max(1.0, $page->usual->writeNs)).
+                        ' times as long as now.'
+                    : '',
+            ]),
+        );
+        $change = $changes->propose(
+            $cluster,
+            null,
+            new Proposal(
+                $run->object,
+                "Write {$run->object} {$variant->label()}".
+                    (($data['older'] ?? 0) > 0 ? ", what is older than {$data['older']} days" : ''),
+                TableChangeKind::Maintain->value,
+                [$sql],
+                Inverse::version(),
+                0.0,
+                max(0.0, $saved),
+                $estate->reads($table)->rewriteUs($table->bytes()),
+                (float) $table->bytes() * $table->rowFactor,
+                $worse,
+                ChosenStatements::byLoad($estate->workload, $run->object),
+            ),
+            $user,
+        );
 
         return redirect("/ledger/changes/{$change->id}")->with('done', 'The change is proposed. Nothing was touched; rehearse it next.');
     }

@@ -42,18 +42,25 @@ final readonly class FilesController
 
     public function store(Request $request, Ledger $ledger): RedirectResponse
     {
-        $request->validate(['path' => ['nullable', 'string', 'max:500', 'required_without:zip'], 'zip' => ['nullable', 'file', 'max:4194304']], [
-            'path.required_without' => 'Name a folder, or choose a zip file with Parquet files in it.', 'zip.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts.',
-        ]);
+        $request->validate(
+            ['path' => ['nullable', 'string', 'max:500', 'required_without:zip'], 'zip' => ['nullable', 'file', 'max:4194304']],
+            [
+                'path.required_without' => 'Name a folder, or choose a zip file with Parquet files in it.',
+                'zip.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts.',
+            ],
+        );
         $user = $request->user();
         assert($user instanceof User);
         try {
             $zip = $request->file('zip');
-            $folder = $zip instanceof UploadedFile
-                ? $this->folders->unpack($zip->getRealPath(), $zip->getClientOriginalName())
-                : $this->folders->point((string) $request->string('path'));
+            $folder =
+                $zip instanceof UploadedFile
+                    ? $this->folders->unpack($zip->getRealPath(), $zip->getClientOriginalName())
+                    : $this->folders->point((string) $request->string('path'));
         } catch (SourceError $error) {
-            return back()->withInput()->withErrors(['path' => $error->getMessage()]);
+            return back()
+                ->withInput()
+                ->withErrors(['path' => $error->getMessage()]);
         }
         $ledger->record($user, 'mapped a folder', $folder);
 
@@ -66,19 +73,36 @@ final readonly class FilesController
         try {
             [$table, $refused] = $this->reader->read($path, 'files.'.$folder);
         } catch (SourceError $error) {
-            return view('storage.layout-folder', ['folder' => $folder, 'table' => null, 'trouble' => $error->getMessage(), 'refused' => []]);
+            return view('storage.layout-folder', [
+                'folder' => $folder,
+                'table' => null,
+                'trouble' => $error->getMessage(),
+                'refused' => [],
+            ]);
         }
         $columns = array_map(static fn ($column): string => $column->name, $table->definition->columns);
-        $column = in_array($request->query('column'), $columns, true) ? (string) $request->query('column') : ($columns[0] ?? '');
+        $column = in_array($request->query('column'), $columns, true) ? (string) $request->query('column') : $columns[0] ?? '';
         $sql = mb_substr((string) $request->query('sql', ''), 0, 20_000);
-        [$workload, $unread] = $this->workload($sql, $folder, array_combine($columns, array_map(static fn ($c) => $c->type, $table->definition->columns)));
+        [$workload, $unread] = $this->workload(
+            $sql,
+            $folder,
+            array_combine($columns, array_map(static fn ($c) => $c->type, $table->definition->columns)),
+        );
         $estate = new Estate([$table->name => $table], $workload, new ClusterRates(0.05, 0.0005, 0.001), Clock::microseconds());
         $overlap = $column === '' ? null : Overlap::of($table, $column);
 
         return view('storage.layout-folder', [
-            'folder' => $folder, 'table' => $table, 'trouble' => null, 'refused' => $refused, 'column' => $column, 'sql' => $sql, 'unread' => $unread, 'overlap' => $overlap,
+            'folder' => $folder,
+            'table' => $table,
+            'trouble' => null,
+            'refused' => $refused,
+            'column' => $column,
+            'sql' => $sql,
+            'unread' => $unread,
+            'overlap' => $overlap,
             'chunkFigure' => $overlap === null || $table->chunks === [] ? null : ChunkFigure::of($table, $column, $overlap),
-            'partitionFigure' => $table->definition->partitioning === null || $table->chunks === [] ? null : PlaceFigure::partitions($table, null),
+            'partitionFigure' => $table->definition->partitioning === null || $table->chunks === []
+                ? null : PlaceFigure::partitions($table, null),
             'advice' => $table->chunks === [] ? [] : (new FullAdvice($estate))->of($table, FolderLayout::imagined($table, 8000), []),
         ]);
     }

@@ -44,10 +44,21 @@ final readonly class LayoutController
         } catch (SourceError $error) {
             $trouble = $error->getMessage();
         }
-        $list = new LayoutList($layouts, $cluster === null ? collect() : Finding::waiting()->where('cluster_id', $cluster->id)->where('bench', LayoutAudit::BENCH)->get(), $request);
+        $list = new LayoutList(
+            $layouts,
+            $cluster === null
+                ? collect()
+                : Finding::waiting()->where('cluster_id', $cluster->id)->where('bench', LayoutAudit::BENCH)->get(),
+            $request,
+        );
 
         return view('storage.layout', [
-            'clusters' => $clusters, 'cluster' => $cluster, 'able' => $able, 'trouble' => $trouble, 'list' => $list, 'rules' => HouseRules::all(),
+            'clusters' => $clusters,
+            'cluster' => $cluster,
+            'able' => $able,
+            'trouble' => $trouble,
+            'list' => $list,
+            'rules' => HouseRules::all(),
             'figure' => $layouts === [] ? null : AreaFigure::of($list->areas((string) $cluster->slug)),
         ]);
     }
@@ -58,7 +69,13 @@ final readonly class LayoutController
         $column = $request->query('column');
         $node = $request->query('node');
         try {
-            $data = $page->of(self::user($request), $cluster, $name, is_string($column) ? $column : null, is_string($node) && ctype_digit($node) ? (int) $node : null);
+            $data = $page->of(
+                self::user($request),
+                $cluster,
+                $name,
+                is_string($column) ? $column : null,
+                is_string($node) && ctype_digit($node) ? (int) $node : null,
+            );
         } catch (SourceError $error) {
             abort(503, $error->getMessage());
         }
@@ -77,12 +94,20 @@ final readonly class LayoutController
         $cluster = $this->cluster($slug);
         abort_unless(isset($this->reader->outlines($cluster)[$name]), 404);
 
-        return $this->proposed($request, "/tune/layout/{$slug}/{$name}", static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofKind($cluster, $name, $data['kind']), $user));
+        return $this->proposed(
+            $request,
+            "/tune/layout/{$slug}/{$name}",
+            static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofKind($cluster, $name, $data['kind']), $user),
+        );
     }
 
     public function proposeFinding(Request $request, Finding $finding, Proposals $proposals, Changes $changes): RedirectResponse
     {
-        return $this->proposed($request, "/ledger/findings/{$finding->id}", static fn (User $user): Change => $changes->propose($finding->cluster, $finding, $proposals->ofFinding($finding), $user));
+        return $this->proposed(
+            $request,
+            "/ledger/findings/{$finding->id}",
+            static fn (User $user): Change => $changes->propose($finding->cluster, $finding, $proposals->ofFinding($finding), $user),
+        );
     }
 
     public function audit(Request $request, string $slug, LayoutAudit $audit, Ledger $ledger): RedirectResponse
@@ -96,24 +121,40 @@ final readonly class LayoutController
             return redirect("/tune/layout?cluster={$slug}")->with('failed', $error->getMessage());
         }
 
-        return redirect("/tune/layout?cluster={$slug}")->with($result === null ? 'failed' : 'done', $result === null
-            ? "{$cluster->name} does not tell how its tables lie."
-            : "All tables were checked: {$result['open']} findings, {$result['new']} of them new; {$result['solved']} are solved.");
+        return redirect("/tune/layout?cluster={$slug}")->with(
+            $result === null ? 'failed' : 'done',
+            $result === null
+                ? "{$cluster->name} does not tell how its tables lie."
+                : "All tables were checked: {$result['open']} findings, {$result['new']} of them new; {$result['solved']} are solved.",
+        );
     }
 
     public function statistics(Request $request, string $slug, StatisticsRound $round, Ledger $ledger): RedirectResponse
     {
-        $data = $request->validate(['parallel' => ['required', 'integer', 'between:1,8']], ['parallel.*' => 'Between 1 and 8 tables can be collected at once.']);
+        $data = $request->validate(
+            ['parallel' => ['required', 'integer', 'between:1,8']],
+            ['parallel.*' => 'Between 1 and 8 tables can be collected at once.'],
+        );
         $cluster = $this->cluster($slug);
         $user = self::user($request);
         $needed = $round->needed($cluster);
         if ($needed === []) {
             return redirect("/tune/layout?cluster={$slug}")->with('failed', 'No table needs statistics, as far as the last audit knows.');
         }
-        $ledger->record($user, 'asked for statistics', $cluster->name, ['tables' => implode(', ', $needed), 'at once' => (int) $data['parallel']]);
+        $ledger->record($user, 'asked for statistics', $cluster->name, [
+            'tables' => implode(', ', $needed),
+            'at once' => (int) $data['parallel'],
+        ]);
         CollectStatistics::dispatch($cluster->id, (int) $data['parallel'], $user->name);
 
-        return redirect("/tune/layout?cluster={$slug}")->with('done', 'Statistics of '.implode(', ', $needed).' are being collected, '.$data['parallel'].' at once; their findings go when it is done.');
+        return redirect("/tune/layout?cluster={$slug}")->with(
+            'done',
+            'Statistics of '.
+                implode(', ', $needed).
+                ' are being collected, '.
+                $data['parallel'].
+                ' at once; their findings go when it is done.',
+        );
     }
 
     public function rules(Request $request, Settings $settings): View
@@ -122,8 +163,19 @@ final readonly class LayoutController
         abort_if($cluster === null, 404);
         [$thresholds, $off] = $settings->of($cluster);
 
-        return view('storage.layout-rules', ['clusters' => $clusters, 'cluster' => $cluster, 'rules' => HouseRules::all(), 'thresholds' => $thresholds, 'off' => $off,
-            'counts' => Finding::query()->where('cluster_id', $cluster->id)->whereIn('state', ['open', 'accepted'])->selectRaw('rule, COUNT(*) AS findings')->groupBy('rule')->pluck('findings', 'rule')]);
+        return view('storage.layout-rules', [
+            'clusters' => $clusters,
+            'cluster' => $cluster,
+            'rules' => HouseRules::all(),
+            'thresholds' => $thresholds,
+            'off' => $off,
+            'counts' => Finding::query()
+                ->where('cluster_id', $cluster->id)
+                ->whereIn('state', ['open', 'accepted'])
+                ->selectRaw('rule, COUNT(*) AS findings')
+                ->groupBy('rule')
+                ->pluck('findings', 'rule'),
+        ]);
     }
 
     public function saveRule(Request $request, string $slug, string $rule, Settings $settings, Ledger $ledger): RedirectResponse
@@ -134,12 +186,25 @@ final readonly class LayoutController
         foreach ($house->thresholds() as $name => $_) {
             $checks["thresholds.{$name}"] = ['required', 'numeric', 'min:0', 'max:1000000000000'];
         }
-        $data = $request->validate($checks, ['required' => 'A threshold is missing; every one needs a number.', 'numeric' => 'A threshold needs a number, 0 or more.', 'min' => 'A threshold cannot be below 0.', 'max' => 'This threshold is beyond anything a table can have.']);
+        $data = $request->validate($checks, [
+            'required' => 'A threshold is missing; every one needs a number.',
+            'numeric' => 'A threshold needs a number, 0 or more.',
+            'min' => 'A threshold cannot be below 0.',
+            'max' => 'This threshold is beyond anything a table can have.',
+        ]);
         $values = array_map(floatval(...), (array) ($data['thresholds'] ?? []));
         $settings->keep($cluster, $rule, $values, $request->boolean('off'));
-        $ledger->record(self::user($request), 'changed a house rule', $rule, ['cluster' => $cluster->slug, 'off' => $request->boolean('off')] + $values);
+        $ledger->record(
+            self::user($request),
+            'changed a house rule',
+            $rule,
+            ['cluster' => $cluster->slug, 'off' => $request->boolean('off')] + $values,
+        );
 
-        return redirect("/tune/layout/rules?cluster={$slug}#{$rule}")->with('done', "The rule \"{$house->title()}\" is changed for {$cluster->name}; the next audit goes by it.");
+        return redirect("/tune/layout/rules?cluster={$slug}#{$rule}")->with(
+            'done',
+            "The rule \"{$house->title()}\" is changed for {$cluster->name}; the next audit goes by it.",
+        );
     }
 
     public function rule(string $rule): View

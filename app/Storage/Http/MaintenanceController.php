@@ -28,7 +28,11 @@ final readonly class MaintenanceController
     {
         return view('storage.layout-maintenance', [
             'plans' => MaintenancePlan::query()->with('cluster')->orderBy('cluster_id')->orderBy('object')->get(),
-            'runs' => DB::table('maintenance_runs')->join('maintenance_plans', 'maintenance_plans.id', '=', 'maintenance_runs.plan_id')->orderByDesc('maintenance_runs.id')->limit(100)->get(['maintenance_runs.*', 'maintenance_plans.object']),
+            'runs' => DB::table('maintenance_runs')
+                ->join('maintenance_plans', 'maintenance_plans.id', '=', 'maintenance_runs.plan_id')
+                ->orderByDesc('maintenance_runs.id')
+                ->limit(100)
+                ->get(['maintenance_runs.*', 'maintenance_plans.object']),
         ]);
     }
 
@@ -36,21 +40,57 @@ final readonly class MaintenanceController
     {
         $cluster = Cluster::query()->where('slug', $slug)->firstOrFail();
         assert($cluster instanceof Cluster);
-        $data = $request->validate([
-            'acts' => ['required', 'array'], 'acts.*' => ['in:'.implode(',', array_keys(MaintenancePlan::ACTS))], 'when' => ['required', 'in:needed,cron'], 'cron' => ['nullable', 'required_if:when,cron', 'string', 'max:60'],
-            'small' => ['required', 'numeric', 'between:0,1'], 'depth' => ['required', 'numeric', 'between:1,1000'], 'changed' => ['required', 'numeric', 'between:0,1000'],
-            'expire_days' => ['required', 'integer', 'between:0,3650'], 'keep' => ['required', 'integer', 'between:1,1000'], 'hours_from' => ['required', 'integer', 'between:0,23'], 'hours_to' => ['required', 'integer', 'between:1,24'],
-        ], ['acts.required' => 'Choose at least one thing to be done.', 'cron.required_if' => 'Write a cron expression, such as 0 3 * * *, or choose "when needed".']);
+        $data = $request->validate(
+            [
+                'acts' => ['required', 'array'],
+                'acts.*' => ['in:'.implode(',', array_keys(MaintenancePlan::ACTS))],
+                'when' => ['required', 'in:needed,cron'],
+                'cron' => ['nullable', 'required_if:when,cron', 'string', 'max:60'],
+                'small' => ['required', 'numeric', 'between:0,1'],
+                'depth' => ['required', 'numeric', 'between:1,1000'],
+                'changed' => ['required', 'numeric', 'between:0,1000'],
+                'expire_days' => ['required', 'integer', 'between:0,3650'],
+                'keep' => ['required', 'integer', 'between:1,1000'],
+                'hours_from' => ['required', 'integer', 'between:0,23'],
+                'hours_to' => ['required', 'integer', 'between:1,24'],
+            ],
+            [
+                'acts.required' => 'Choose at least one thing to be done.',
+                'cron.required_if' => 'Write a cron expression, such as 0 3 * * *, or choose "when needed".',
+            ],
+        );
         if ($data['when'] === 'cron' && ! CronExpression::isValidExpression((string) $data['cron'])) {
-            throw ValidationException::withMessages(['cron' => 'This is no cron expression. It has five fields: minute, hour, day of month, month, weekday; 0 3 * * * is every night at three.']);
+            throw ValidationException::withMessages([
+                'cron' => 'This is no cron expression. It has five fields: minute, hour, day of month, month, weekday; 0 3 * * * is '
+                    .'every night at three.',
+            ]);
         }
         $user = $request->user();
         assert($user instanceof User);
-        MaintenancePlan::query()->updateOrCreate(['cluster_id' => $cluster->id, 'object' => $name], [
-            'acts' => array_values($data['acts']), 'cron' => $data['when'] === 'cron' ? $data['cron'] : null, 'thresholds' => ['small' => (float) $data['small'], 'depth' => (float) $data['depth'], 'changed' => (float) $data['changed']],
-            'expire_days' => $data['expire_days'], 'keep' => $data['keep'], 'hours_from' => $data['hours_from'], 'hours_to' => $data['hours_to'], 'paused' => $request->boolean('paused'), 'checked_us' => Clock::microseconds(), 'made_by' => $user->name,
+        MaintenancePlan::query()->updateOrCreate(
+            ['cluster_id' => $cluster->id, 'object' => $name],
+            [
+                'acts' => array_values($data['acts']),
+                'cron' => $data['when'] === 'cron' ? $data['cron'] : null,
+                'thresholds' => [
+                    'small' => (float) $data['small'],
+                    'depth' => (float) $data['depth'],
+                    'changed' => (float) $data['changed'],
+                ],
+                'expire_days' => $data['expire_days'],
+                'keep' => $data['keep'],
+                'hours_from' => $data['hours_from'],
+                'hours_to' => $data['hours_to'],
+                'paused' => $request->boolean('paused'),
+                'checked_us' => Clock::microseconds(),
+                'made_by' => $user->name,
+            ],
+        );
+        $this->ledger->record($user, 'set an upkeep schedule', $name, [
+            'cluster' => $cluster->slug,
+            'acts' => implode(', ', $data['acts']),
+            'when' => $data['when'] === 'cron' ? (string) $data['cron'] : 'when needed',
         ]);
-        $this->ledger->record($user, 'set an upkeep schedule', $name, ['cluster' => $cluster->slug, 'acts' => implode(', ', $data['acts']), 'when' => $data['when'] === 'cron' ? (string) $data['cron'] : 'when needed']);
 
         return redirect("/tune/layout/{$slug}/{$name}#upkeep")->with('done', 'The upkeep schedule is kept.');
     }
@@ -67,7 +107,10 @@ final readonly class MaintenanceController
             return redirect('/tune/layout/maintenance')->with('failed', $error->getMessage());
         }
 
-        return redirect("/tune/layout/maintenance#run-{$id}")->with('done', $dry ? 'This is what would be done; nothing was written.' : 'Done; the log says what was rewritten.');
+        return redirect("/tune/layout/maintenance#run-{$id}")->with(
+            'done',
+            $dry ? 'This is what would be done; nothing was written.' : 'Done; the log says what was rewritten.',
+        );
     }
 
     public function remove(Request $request, MaintenancePlan $plan): RedirectResponse

@@ -48,27 +48,63 @@ final readonly class RollupController
         $upkeep = $request->query('upkeep');
         $keepUs = is_string($upkeep) && is_numeric($upkeep) && $upkeep > 0 ? (float) $upkeep * 60e6 : INF;
         try {
-            $page = $cluster === null ? null : RollupPage::of($cluster, $this->clusters, $reader, is_string($table) ? $table : null, is_string($space) && is_numeric($space) ? max(0.0, (float) $space) * 1_048_576 : null, $keepUs);
+            $page =
+                $cluster === null
+                    ? null
+                    : RollupPage::of(
+                        $cluster,
+                        $this->clusters,
+                        $reader,
+                        is_string($table) ? $table : null,
+                        is_string($space) && is_numeric($space) ? max(0.0, (float) $space) * 1_048_576 : null,
+                        $keepUs,
+                    );
         } catch (SourceError $error) {
             $trouble = $error->getMessage();
         }
 
-        return view('storage.rollups', ['clusters' => $clusters, 'cluster' => $cluster, 'page' => $page, 'trouble' => $trouble, 'upkeep' => is_finite($keepUs) ? $keepUs / 60e6 : null]);
+        return view('storage.rollups', [
+            'clusters' => $clusters,
+            'cluster' => $cluster,
+            'page' => $page,
+            'trouble' => $trouble,
+            'upkeep' => is_finite($keepUs) ? $keepUs / 60e6 : null,
+        ]);
     }
 
     public function rollups(Request $request, string $slug, string $name, Proposals $proposals, Changes $changes): RedirectResponse
     {
-        $data = $request->validate(['space' => ['required', 'numeric', 'min:0'], 'rollups' => ['required', 'array', 'max:20'], 'rollups.*' => ['string', 'max:200']], ['rollups.required' => 'Tick at least one rollup.']);
+        $data = $request->validate(
+            [
+                'space' => ['required', 'numeric', 'min:0'],
+                'rollups' => ['required', 'array', 'max:20'],
+                'rollups.*' => ['string', 'max:200'],
+            ],
+            ['rollups.required' => 'Tick at least one rollup.'],
+        );
         $cluster = $this->cluster($slug);
 
-        return $this->proposed($request, "/tune/rollups?cluster={$slug}&table={$name}", static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofRollups($cluster, $name, (float) $data['space'], array_values($data['rollups'])), $user));
+        return $this->proposed(
+            $request,
+            "/tune/rollups?cluster={$slug}&table={$name}",
+            static fn (User $user): Change => $changes->propose(
+                $cluster,
+                null,
+                $proposals->ofRollups($cluster, $name, (float) $data['space'], array_values($data['rollups'])),
+                $user,
+            ),
+        );
     }
 
     public function lookup(Request $request, string $slug, string $name, Proposals $proposals, Changes $changes): RedirectResponse
     {
         $cluster = $this->cluster($slug);
 
-        return $this->proposed($request, "/tune/rollups?cluster={$slug}", static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofLookup($cluster, $name), $user));
+        return $this->proposed(
+            $request,
+            "/tune/rollups?cluster={$slug}",
+            static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofLookup($cluster, $name), $user),
+        );
     }
 
     /** Proposes that a rollup or lookup goes; what that costs is rehearsed like any change. */
@@ -77,12 +113,34 @@ final readonly class RollupController
         $data = $request->validate(['name' => ['required', 'string', 'max:200']]);
         $cluster = $this->cluster($slug);
 
-        return $this->proposed($request, "/tune/rollups?cluster={$slug}", function (User $user) use ($cluster, $data, $reader, $changes): Change {
+        return $this->proposed($request, "/tune/rollups?cluster={$slug}", function (User $user) use (
+            $cluster,
+            $data,
+            $reader,
+            $changes,
+        ): Change {
             $one = $this->find($reader, $cluster, $data['name']);
             $saved = $one->since('')['savedUs'];
             $estate = $reader->estate($cluster, $reader->shown($user, $cluster), $one->table);
 
-            return $changes->propose($cluster, null, new Proposal($one->table, "Drop {$one->name}", TableChangeKind::Rollups->value, [$one->drop()], Inverse::statements([$one->create()]), 0.0, $one->bytes, 0.0, 0.0, $saved > 0 ? ['What it answered is read from the table again.'] : [], ChosenStatements::byLoad($estate->workload, $one->table)), $user);
+            return $changes->propose(
+                $cluster,
+                null,
+                new Proposal(
+                    $one->table,
+                    "Drop {$one->name}",
+                    TableChangeKind::Rollups->value,
+                    [$one->drop()],
+                    Inverse::statements([$one->create()]),
+                    0.0,
+                    $one->bytes,
+                    0.0,
+                    0.0,
+                    $saved > 0 ? ['What it answered is read from the table again.'] : [],
+                    ChosenStatements::byLoad($estate->workload, $one->table),
+                ),
+                $user,
+            );
         });
     }
 
@@ -94,7 +152,10 @@ final readonly class RollupController
         assert($user instanceof User);
         try {
             $one = $this->find($reader, $cluster, $data['name']);
-            $words = $one instanceof RollupState ? $refresher->one($cluster, $one) : throw new Refused('A lookup is made anew by itself when it is next asked for.');
+            $words =
+                $one instanceof RollupState
+                    ? $refresher->one($cluster, $one)
+                    : throw new Refused('A lookup is made anew by itself when it is next asked for.');
         } catch (SourceError|Refused $error) {
             return redirect("/tune/rollups?cluster={$slug}")->with('failed', $error->getMessage());
         }

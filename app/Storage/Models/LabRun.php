@@ -43,7 +43,11 @@ final class LabRun extends Model
 
     public function lab(): ?LabResult
     {
-        /** @var array{rows: list<int>, orders: array<string, list<string>>, facts: array<string, array{distinct: int, run: float|int}>, trials: list<array{column: string, encoding: string, compression: string, order: string, bytes: list<int>, writeNs: int, readNs: int}>}|null $lab */
+        /**
+         * @var array{rows: list<int>, orders: array<string, list<string>>, facts: array<string, array{distinct: int, run: float|int}>,
+         *     trials: list<array{column: string, encoding: string, compression: string, order: string, bytes: list<int>, writeNs: int,
+         * readNs: int}>}|null $lab
+         */
         $lab = $this->result['lab'] ?? null;
 
         return $lab === null ? null : LabResult::fromArray($lab);

@@ -28,7 +28,13 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  */
 final class MaintenancePlan extends Model
 {
-    public const ACTS = ['compact' => 'compact small chunks', 'sort' => 'sort what is out of order', 'statistics' => 'collect statistics', 'expire' => 'expire old versions', 'sweep' => 'sweep files of no version'];
+    public const ACTS = [
+        'compact' => 'compact small chunks',
+        'sort' => 'sort what is out of order',
+        'statistics' => 'collect statistics',
+        'expire' => 'expire old versions',
+        'sweep' => 'sweep files of no version',
+    ];
 
     public const THRESHOLDS = ['small' => 0.5, 'depth' => 4.0, 'changed' => 0.2];
 

@@ -29,8 +29,17 @@ use PDOException;
  */
 final readonly class Collector
 {
-    private const FACTS = Fact::LOCK | Fact::ROWS_RETURNED | Fact::ROWS_EXAMINED | Fact::ROWS_AFFECTED | Fact::TMP_MEMORY | Fact::TMP_DISK
-        | Fact::SORT_PASSES | Fact::FULL_SCAN | Fact::INDEX | Fact::WARNINGS;
+    private const FACTS =
+        Fact::LOCK |
+        Fact::ROWS_RETURNED |
+        Fact::ROWS_EXAMINED |
+        Fact::ROWS_AFFECTED |
+        Fact::TMP_MEMORY |
+        Fact::TMP_DISK |
+        Fact::SORT_PASSES |
+        Fact::FULL_SCAN |
+        Fact::INDEX |
+        Fact::WARNINGS;
 
     public function __construct(private Clusters $clusters, private Store $store)
     {
@@ -48,7 +57,9 @@ final readonly class Collector
             $readings = $source->digests();
             $recent = $source->recent($cluster->last_poll['cursor'] ?? null);
         } catch (PDOException $exception) {
-            $cluster->forceFill(['failing_since' => $cluster->failing_since ?? Clock::now(), 'last_error' => MariaDbSource::clean($exception)])->save();
+            $cluster
+                ->forceFill(['failing_since' => $cluster->failing_since ?? Clock::now(), 'last_error' => MariaDbSource::clean($exception)])
+                ->save();
 
             return;
         }
@@ -62,7 +73,7 @@ final readonly class Collector
     {
         $nowUs = Clock::microseconds();
         $now = intdiv($nowUs, 1_000_000);
-        $bucket = $now - $now % LoadAggregator::BUCKET_SECONDS;
+        $bucket = $now - ($now % LoadAggregator::BUCKET_SECONDS);
         $fingerprinter = new Fingerprinter(Dialect::MariaDb);
         $bins = self::bins($recent);
         $before = [];
@@ -78,7 +89,12 @@ final readonly class Collector
             $born = $old !== null && $old->born !== $reading->born;
             $resets += $born ? 1 : 0;
             $delta = CounterDelta::of($counters, $reading->counters, $isFirst, $born);
-            $kept[] = ['cluster_id' => $cluster->id, 'digest' => $reading->key, 'counters' => json_encode($reading->counters), 'born' => $reading->born];
+            $kept[] = [
+                'cluster_id' => $cluster->id,
+                'digest' => $reading->key,
+                'counters' => json_encode($reading->counters),
+                'born' => $reading->born,
+            ];
             if ($delta === null) {
                 continue;
             }
@@ -94,16 +110,34 @@ final readonly class Collector
             ];
             $statements[$reading->key] = $statement;
         }
-        $this->store->addTallies($cluster, $rows, function () use ($cluster, $kept, $readings, $recent, $executions, $resets, $began): void {
+        $this->store->addTallies($cluster, $rows, function () use (
+            $cluster,
+            $kept,
+            $readings,
+            $recent,
+            $executions,
+            $resets,
+            $began,
+        ): void {
             foreach (array_chunk($kept, 500) as $chunk) {
                 DB::table('digest_readings')->upsert($chunk, ['cluster_id', 'digest'], ['counters', 'born']);
             }
             // Rows the server forgot are forgotten here too; should they come back, they count from nothing.
             DB::table('digest_readings')->where('cluster_id', $cluster->id)->whereNotIn('digest', array_column($kept, 'digest'))->delete();
-            $cluster->forceFill([
-                'polled_at' => Clock::now(), 'failing_since' => null, 'last_error' => null,
-                'last_poll' => ['digests' => count($readings), 'executions' => $executions, 'resets' => $resets, 'cursor' => $recent->cursor, 'tookMs' => intdiv(hrtime(true) - $began, 1_000_000)],
-            ])->save();
+            $cluster
+                ->forceFill([
+                    'polled_at' => Clock::now(),
+                    'failing_since' => null,
+                    'last_error' => null,
+                    'last_poll' => [
+                        'digests' => count($readings),
+                        'executions' => $executions,
+                        'resets' => $resets,
+                        'cursor' => $recent->cursor,
+                        'tookMs' => intdiv(hrtime(true) - $began, 1_000_000),
+                    ],
+                ])
+                ->save();
         });
         // The server writes some names in capitals in its digests: samples go where their digest goes.
         $samples = [];
@@ -121,7 +155,7 @@ final readonly class Collector
      */
     private static function tally(array $delta, DigestReading $reading, bool $extremesAreNew, array $bins): LoadAggregate
     {
-        $tally = new LoadAggregate;
+        $tally = new LoadAggregate();
         foreach (LoadAggregate::SUMS as $sum) {
             $tally->sums[$sum] = max(0, $delta[$sum] ?? 0);
         }

@@ -27,9 +27,15 @@ final class CollectCommand extends Command
     {
         $name = $this->argument('cluster');
         $query = Cluster::query()->where('connector', 'mariadb');
-        $clusters = is_string($name) ? $query->where('slug', $name)->get() : $query->where('paused', false)->get()->filter(
-            static fn (Cluster $cluster): bool => $cluster->polled_at === null || $cluster->polled_at->diffInSeconds(Clock::now()) >= $cluster->interval_seconds - 1
-        );
+        $clusters = is_string($name)
+            ? $query->where('slug', $name)->get()
+            : $query
+                ->where('paused', false)
+                ->get()
+                ->filter(
+                    static fn (Cluster $cluster): bool => $cluster->polled_at === null ||
+                        $cluster->polled_at->diffInSeconds(Clock::now()) >= $cluster->interval_seconds - 1,
+                );
         if (! is_string($name) && $clusters->count() > 1) {
             return $this->beside($clusters);
         }
@@ -44,7 +50,12 @@ final class CollectCommand extends Command
             } catch (Throwable $exception) {
                 // One broken cluster must not keep the others from being read.
                 Log::error('Reading a cluster failed', ['cluster' => $cluster->slug, 'exception' => $exception]);
-                $cluster->forceFill(['failing_since' => $cluster->failing_since ?? Clock::now(), 'last_error' => 'Reading succeeded but storing failed; see the log of the application.'])->save();
+                $cluster
+                    ->forceFill([
+                        'failing_since' => $cluster->failing_since ?? Clock::now(),
+                        'last_error' => 'Reading succeeded but storing failed; see the log of the application.',
+                    ])
+                    ->save();
             } finally {
                 $lease->release();
             }
@@ -62,7 +73,13 @@ final class CollectCommand extends Command
     {
         $processes = [];
         foreach ($clusters as $cluster) {
-            $process = new Process([PHP_BINARY, base_path('artisan'), 'telemetry:collect', $cluster->slug], base_path(), null, null, self::LEASE_SECONDS);
+            $process = new Process(
+                [PHP_BINARY, base_path('artisan'), 'telemetry:collect', $cluster->slug],
+                base_path(),
+                null,
+                null,
+                self::LEASE_SECONDS,
+            );
             $process->disableOutput();
             $process->start();
             $processes[] = $process;

@@ -37,38 +37,56 @@ final class ImportCommand extends Command
             return self::INVALID;
         }
         try {
-            $format = $this->option('format') === null
-                ? Format::detect(new LineFile($path))
-                : Format::tryFrom((string) $this->option('format')) ?? throw new RuntimeException('--format is jsonl, csv or slow_log');
+            $format =
+                $this->option('format') === null
+                    ? Format::detect(new LineFile($path))
+                    : Format::tryFrom((string) $this->option('format')) ?? throw new RuntimeException('--format is jsonl, csv or slow_log');
             $columns = $format === Format::Csv ? $this->columns($path, $cluster) : null;
         } catch (RuntimeException $exception) {
             $this->components->error($exception->getMessage());
 
             return self::INVALID;
         }
-        $import = new Import;
-        $import->forceFill([
-            'cluster_id' => $cluster->id, 'file_name' => basename($path), 'path' => (string) realpath($path), 'format' => $format,
-            'columns' => $columns, 'state' => 'waiting', 'bytes_total' => (int) filesize($path), 'accepted' => 0, 'repeated' => 0, 'rejected' => 0,
-        ])->save();
+        $import = new Import();
+        $import
+            ->forceFill([
+                'cluster_id' => $cluster->id,
+                'file_name' => basename($path),
+                'path' => (string) realpath($path),
+                'format' => $format,
+                'columns' => $columns,
+                'state' => 'waiting',
+                'bytes_total' => (int) filesize($path),
+                'accepted' => 0,
+                'repeated' => 0,
+                'rejected' => 0,
+            ])
+            ->save();
         // Ctrl+C asks the run to end after the batch in hand.
         $this->trap([SIGINT, SIGTERM], static function () use ($import): void {
-            DB::table('imports')->where('id', $import->id)->update(['stop_asked' => true]);
+            DB::table('imports')
+                ->where('id', $import->id)
+                ->update(['stop_asked' => true]);
         });
         $runner->run($import, function (Import $import): void {
-            $this->output->write(sprintf(
-                "\r  %3d%%  %s taken, %s repeated, %s set aside, %s records a second   ",
-                (int) ($import->progress() * 100),
-                Quantity::count($import->accepted),
-                Quantity::count($import->repeated),
-                Quantity::count($import->rejected),
-                Quantity::count(round($import->recordsPerSecond() ?? 0)),
-            ));
+            $this->output->write(
+                sprintf(
+                    "\r  %3d%%  %s taken, %s repeated, %s set aside, %s records a second   ",
+                    (int) ($import->progress() * 100),
+                    Quantity::count($import->accepted),
+                    Quantity::count($import->repeated),
+                    Quantity::count($import->rejected),
+                    Quantity::count(round($import->recordsPerSecond() ?? 0)),
+                ),
+            );
         });
         $this->newLine();
         if ($import->rejected > 0) {
             $reason = DB::table('rejected_records')->where('import_id', $import->id)->orderBy('line')->first();
-            $this->components->warn("{$import->rejected} records were set aside, the first in line {$reason->line}: {$reason->field} {$reason->reason}. See Tune > Imports > {$import->id}.");
+            $this->components->warn(
+                "{$import->rejected} records were set aside, the first in "
+                    ."line {$reason->line}: {$reason->field} {$reason->reason}. See Tune > Imports > {$import->id}.",
+            );
         }
         if ($import->state === 'failed') {
             $this->components->error((string) $import->error);
@@ -88,18 +106,25 @@ final class ImportCommand extends Command
     private function columns(string $path, Cluster $cluster): array
     {
         $head = CsvSource::head(new LineFile($path)) ?? throw new RuntimeException("{$path} is empty.");
-        $saved = DB::table('column_maps')->where('cluster_id', $cluster->id)->where('header_digest', hash('xxh3', implode("\0", $head[1])))->value('columns');
+        $saved = DB::table('column_maps')
+            ->where('cluster_id', $cluster->id)
+            ->where('header_digest', hash('xxh3', implode("\0", $head[1])))
+            ->value('columns');
         $fields = is_string($saved) ? (array) json_decode($saved, true) : ColumnMap::guess($head[1])->fields;
         foreach ((array) $this->option('column') as $option) {
             if (preg_match('~^(\w+)=(.+?)(?::(us|ms|s))?$~', (string) $option, $m) !== 1 || ! in_array($m[2], $head[1], true)) {
-                throw new RuntimeException("--column={$option}: write field=column or field=column:ms with a column of the file: ".implode(', ', $head[1]));
+                throw new RuntimeException(
+                    "--column={$option}: write field=column or field=column:ms with a column of the file: ".implode(', ', $head[1]),
+                );
             }
             $fields[$m[1]] = ['column' => $m[2], 'unit' => $m[3] ?? 'us'];
         }
         /** @var array<string, array{column: string, unit: string}> $fields */
         $missing = (new ColumnMap($fields))->missing();
         if ($missing !== []) {
-            throw new RuntimeException('No column for '.implode(', ', $missing).'. Name it with --column=field=column. Columns: '.implode(', ', $head[1]));
+            throw new RuntimeException(
+                'No column for '.implode(', ', $missing).'. Name it with --column=field=column. Columns: '.implode(', ', $head[1]),
+            );
         }
 
         return $fields;

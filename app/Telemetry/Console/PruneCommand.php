@@ -43,22 +43,39 @@ final class PruneCommand extends Command
                 DB::table($table)->where('cluster_id', $cluster->id)->where('bucket_at', '<', $before)->delete();
             }
             LoadMemory::forget($cluster->id);
-            DB::table('samples')->where('cluster_id', $cluster->id)->where('hour_at', '<', $now - $cluster->sample_days * 86_400)->delete();
-            DB::table('plans')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
+            DB::table('samples')
+                ->where('cluster_id', $cluster->id)
+                ->where('hour_at', '<', $now - $cluster->sample_days * 86_400)
+                ->delete();
+            DB::table('plans')
+                ->where('cluster_id', $cluster->id)
+                ->where('last_us', '<', $before * 1_000_000)
+                ->delete();
             $this->expire($cluster, $clusters, $now);
-            DB::table('statement_presence')->where('cluster_id', $cluster->id)->where('last_us', '<', $before * 1_000_000)->delete();
+            DB::table('statement_presence')
+                ->where('cluster_id', $cluster->id)
+                ->where('last_us', '<', $before * 1_000_000)
+                ->delete();
         }
         if ($longest > 0) {
             $before = $now - $longest * 86_400;
-            $partitions->dropBefore($before - $before % WindowCover::LEVELS['week']);
+            $partitions->dropBefore($before - ($before % WindowCover::LEVELS['week']));
         }
         foreach (array_keys(WindowCover::LEVELS) as $level) {
-            foreach (DB::select("SELECT cluster_id, bucket_at, statement_id, origin_id, sketch FROM load_{$level} WHERE LENGTH(sketch) > ? LIMIT 5000", [self::LONG_SKETCH]) as $row) {
+            foreach (
+                DB::select(
+                    "SELECT cluster_id, bucket_at, statement_id, origin_id, sketch FROM load_{$level} WHERE LENGTH(sketch) > ? LIMIT 5000",
+                    [self::LONG_SKETCH],
+                ) as $row
+            ) {
                 $short = LatencySketch::fromBinary($row->sketch)->toBinary();
                 if (strlen($short) < strlen($row->sketch)) {
                     // Only if nothing was added in the meantime.
-                    DB::update("UPDATE load_{$level} SET sketch = ? WHERE cluster_id = ? AND bucket_at = ? AND statement_id = ? AND origin_id = ? AND LENGTH(sketch) = ?",
-                        [$short, $row->cluster_id, $row->bucket_at, $row->statement_id, $row->origin_id, strlen($row->sketch)]);
+                    DB::update(
+                        "UPDATE load_{$level} SET sketch = ? WHERE cluster_id = ? AND bucket_at = ? AND statement_id = ? AND origin_id "
+                            .'= ? AND LENGTH(sketch) = ?',
+                        [$short, $row->cluster_id, $row->bucket_at, $row->statement_id, $row->origin_id, strlen($row->sketch)],
+                    );
                 }
             }
         }
@@ -69,7 +86,9 @@ final class PruneCommand extends Command
     private function expire(Cluster $cluster, Clusters $clusters, int $now): void
     {
         try {
-            $clusters->as(Actor::system(SystemActor::Upkeep, 'old versions of tables'))->expire($cluster, ($now - self::VERSION_DAYS * 86_400) * 1_000_000);
+            $clusters
+                ->as(Actor::system(SystemActor::Upkeep, 'old versions of tables'))
+                ->expire($cluster, ($now - self::VERSION_DAYS * 86_400) * 1_000_000);
         } catch (SourceError $error) {
             $this->warn("{$cluster->name}: {$error->getMessage()}");
         }

@@ -27,11 +27,28 @@ final class ResumeCommand extends Command
                 continue;
             }
             if ($import->error === self::RESUMED || $import->path === null || ! is_file($import->path)) {
-                $import->forceFill(['state' => 'failed', 'error' => 'Its process was killed'.($import->error === self::RESUMED ? ' twice' : ' and its file is gone').'. Send the file again: what was taken is not counted twice.', 'ended_at' => Clock::now()])->save();
+                $import
+                    ->forceFill([
+                        'state' => 'failed',
+                        'error' => 'Its process was killed'.
+                            ($import->error === self::RESUMED ? ' twice' : ' and its file is gone').
+                            '. Send the file again: what was taken is not counted twice.',
+                        'ended_at' => Clock::now(),
+                    ])
+                    ->save();
 
                 continue;
             }
-            $import->forceFill(['state' => 'waiting', 'accepted' => 0, 'repeated' => 0, 'rejected' => 0, 'bytes_read' => 0, 'error' => self::RESUMED])->save();
+            $import
+                ->forceFill([
+                    'state' => 'waiting',
+                    'accepted' => 0,
+                    'repeated' => 0,
+                    'rejected' => 0,
+                    'bytes_read' => 0,
+                    'error' => self::RESUMED,
+                ])
+                ->save();
             RunImport::dispatch($import->id);
             $this->info("{$import->file_name} is read again.");
         }

@@ -30,14 +30,17 @@ final readonly class ExecutionsController
     public function __invoke(Request $request): JsonResponse
     {
         $cluster = $request->user('sanctum');
-        if (! $cluster instanceof Cluster || ! $cluster->tokenCan('executions:write')) {
+        if (! ($cluster instanceof Cluster) || ! $cluster->tokenCan('executions:write')) {
             return response()->json(['error' => 'This token may not send executions.'], 403);
         }
         $body = $request->getContent();
         if (strtolower((string) $request->header('Content-Encoding')) === 'gzip' || str_starts_with($body, "\x1f\x8b")) {
             $plain = @gzdecode($body, self::MAX_BYTES);
             if ($plain === false) {
-                return response()->json(['error' => 'The gzip body is damaged, or holds more than 64 MiB. Nothing was taken. Send smaller parts.'], 400);
+                return response()->json(
+                    ['error' => 'The gzip body is damaged, or holds more than 64 MiB. Nothing was taken. Send smaller parts.'],
+                    400,
+                );
             }
             $body = $plain;
         }
@@ -49,7 +52,7 @@ final readonly class ExecutionsController
         $size = (int) config('fulcrion.import.batch');
         $counts = ['taken' => 0, 'set_aside' => 0, 'repeated' => 0];
         $reasons = [];
-        $batch = new ExecutionBatch;
+        $batch = new ExecutionBatch();
         $number = 0;
         for ($at = 0, $length = strlen($body); $at < $length; $at = $end + 1) {
             $end = strpos($body, "\n", $at);
@@ -60,7 +63,7 @@ final readonly class ExecutionsController
                 continue;
             }
             $execution = $reader->line($line);
-            if (! $execution instanceof Rejection) {
+            if (! ($execution instanceof Rejection)) {
                 $execution = $cluster->refuse($execution) ?? $execution;
             }
             if ($execution instanceof Rejection) {
@@ -74,12 +77,17 @@ final readonly class ExecutionsController
             $batch->add($execution, $fingerprinter->of($execution->sql));
             if ($batch->isFull($size)) {
                 $this->write($cluster, $batch, $counts);
-                $batch = new ExecutionBatch;
+                $batch = new ExecutionBatch();
             }
         }
         $this->write($cluster, $batch, $counts);
 
-        return response()->json($counts + ['reasons' => $reasons], $counts['taken'] + $counts['repeated'] === 0 && $counts['set_aside'] > 0 ? 422 : 200, [], JSON_INVALID_UTF8_SUBSTITUTE);
+        return response()->json(
+            $counts + ['reasons' => $reasons],
+            $counts['taken'] + $counts['repeated'] === 0 && $counts['set_aside'] > 0 ? 422 : 200,
+            [],
+            JSON_INVALID_UTF8_SUBSTITUTE,
+        );
     }
 
     /**

@@ -29,17 +29,28 @@ final readonly class ImportController
     public function index(): View
     {
         return view('telemetry.imports', [
-            'imports' => Import::query()->with(['cluster', 'user'])->orderByDesc('created_at')->limit(100)->get(),
+            'imports' => Import::query()
+                ->with(['cluster', 'user'])
+                ->orderByDesc('created_at')
+                ->limit(100)
+                ->get(),
             'clusters' => Cluster::query()->orderBy('name')->get(),
         ]);
     }
 
     public function store(Request $request, Journal $journal): RedirectResponse
     {
-        $data = $request->validate([
-            'cluster' => ['required', 'exists:clusters,slug'],
-            'file' => ['required', 'file'],
-        ], ['file.required' => 'Choose a file: JSON Lines, CSV with a header, or a slow query log, plain or gzip.', 'file.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts. Compress it with gzip, or use the import command.']);
+        $data = $request->validate(
+            [
+                'cluster' => ['required', 'exists:clusters,slug'],
+                'file' => ['required', 'file'],
+            ],
+            [
+                'file.required' => 'Choose a file: JSON Lines, CSV with a header, or a slow query log, plain or gzip.',
+                'file.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts. Compress it with gzip, or '
+                    .'use the import command.',
+            ],
+        );
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         $file = $request->file('file');
         assert($file instanceof \Illuminate\Http\UploadedFile);
@@ -49,14 +60,25 @@ final readonly class ImportController
         $path = Uploads::path();
         $file->move(dirname($path), basename($path));
         $format = Format::detect(new LineFile($path));
-        $import = new Import;
+        $import = new Import();
         $import->forceFill([
-            'cluster_id' => $cluster->id, 'user_id' => $request->user()?->getAuthIdentifier(), 'file_name' => mb_strcut(mb_scrub($file->getClientOriginalName()), 0, 255), 'path' => $path, 'format' => $format,
-            'state' => 'waiting', 'bytes_total' => (int) filesize($path), 'accepted' => 0, 'repeated' => 0, 'rejected' => 0,
+            'cluster_id' => $cluster->id,
+            'user_id' => $request->user()?->getAuthIdentifier(),
+            'file_name' => mb_strcut(mb_scrub($file->getClientOriginalName()), 0, 255),
+            'path' => $path,
+            'format' => $format,
+            'state' => 'waiting',
+            'bytes_total' => (int) filesize($path),
+            'accepted' => 0,
+            'repeated' => 0,
+            'rejected' => 0,
         ]);
         if ($format === Format::Csv) {
             $header = CsvSource::head(new LineFile($path))[1] ?? [];
-            $saved = DB::table('column_maps')->where('cluster_id', $cluster->id)->where('header_digest', self::digest($header))->value('columns');
+            $saved = DB::table('column_maps')
+                ->where('cluster_id', $cluster->id)
+                ->where('header_digest', self::digest($header))
+                ->value('columns');
             $import->columns = is_string($saved) ? json_decode($saved, true) : ColumnMap::guess($header)->fields;
             $import->state = is_string($saved) || ColumnMap::isOurs($header) ? 'waiting' : 'mapping';
         }
@@ -76,8 +98,17 @@ final readonly class ImportController
     {
         $data = [
             'import' => $import->load(['cluster', 'user']),
-            'rejections' => DB::table('rejected_records')->where('import_id', $import->id)->orderBy('line')->limit(100)->get(['line', 'field', 'reason']),
-            'reasons' => DB::table('rejected_records')->where('import_id', $import->id)->groupBy('field', 'reason')->orderByDesc('records')->limit(20)->get(['field', 'reason', DB::raw('COUNT(*) AS records')]),
+            'rejections' => DB::table('rejected_records')
+                ->where('import_id', $import->id)
+                ->orderBy('line')
+                ->limit(100)
+                ->get(['line', 'field', 'reason']),
+            'reasons' => DB::table('rejected_records')
+                ->where('import_id', $import->id)
+                ->groupBy('field', 'reason')
+                ->orderByDesc('records')
+                ->limit(20)
+                ->get(['field', 'reason', DB::raw('COUNT(*) AS records')]),
         ];
 
         return $request->header('HX-Request') !== null ? view('telemetry.import-progress', $data) : view('telemetry.import', $data);
@@ -94,7 +125,10 @@ final readonly class ImportController
         }
 
         return view('telemetry.import-columns', [
-            'import' => $import, 'header' => $header, 'examples' => $examples, 'fields' => ExecutionReader::FIELDS,
+            'import' => $import,
+            'header' => $header,
+            'examples' => $examples,
+            'fields' => ExecutionReader::FIELDS,
             'map' => new ColumnMap($import->columns ?? []),
         ]);
     }
@@ -113,13 +147,25 @@ final readonly class ImportController
         }
         $missing = (new ColumnMap($fields))->missing();
         if ($missing !== []) {
-            return back()->withInput()->with('failed', 'No column is chosen for '.implode(' and ', $missing).'. These three are required: started_at, duration_us, sql.');
+            return back()
+                ->withInput()
+                ->with(
+                    'failed',
+                    'No column is chosen for '.implode(' and ', $missing).'. These three are required: started_at, duration_us, sql.',
+                );
         }
         $import->forceFill(['columns' => $fields, 'state' => 'waiting'])->save();
-        DB::table('column_maps')->upsert([['cluster_id' => $import->cluster_id, 'header_digest' => self::digest($header), 'columns' => json_encode($fields)]], ['cluster_id', 'header_digest'], ['columns']);
+        DB::table('column_maps')->upsert(
+            [['cluster_id' => $import->cluster_id, 'header_digest' => self::digest($header), 'columns' => json_encode($fields)]],
+            ['cluster_id', 'header_digest'],
+            ['columns'],
+        );
         RunImport::dispatch($import->id);
 
-        return redirect("/tune/imports/{$import->id}")->with('done', 'The columns are remembered for files with this header on this cluster.');
+        return redirect("/tune/imports/{$import->id}")->with(
+            'done',
+            'The columns are remembered for files with this header on this cluster.',
+        );
     }
 
     public function stop(Import $import): RedirectResponse
@@ -130,27 +176,34 @@ final readonly class ImportController
             $import->forceFill(['stop_asked' => true])->save();
         }
 
-        return redirect("/tune/imports/{$import->id}")->with('done', 'The import stops after the batch in hand. What was taken stays; the same file can be sent again to go on.');
+        return redirect("/tune/imports/{$import->id}")->with(
+            'done',
+            'The import stops after the batch in hand. What was taken stays; the same file can be sent again to go on.',
+        );
     }
 
     public function rejected(Import $import, Encrypter $encrypter): StreamedResponse
     {
         $isCsv = $import->format === Format::Csv;
 
-        return response()->streamDownload(static function () use ($import, $encrypter, $isCsv): void {
-            $headed = false;
-            foreach (DB::table('rejected_records')->where('import_id', $import->id)->orderBy('line')->lazy(500) as $row) {
-                $raw = (string) $encrypter->decrypt($row->sealed, false);
-                if ($isCsv) {
-                    // Each kept record carries the header; it is written once.
-                    [$head, $record] = explode("\n", $raw, 2);
-                    echo $headed ? '' : $head."\n";
-                    $headed = true;
-                    $raw = $record;
+        return response()->streamDownload(
+            static function () use ($import, $encrypter, $isCsv): void {
+                $headed = false;
+                foreach (DB::table('rejected_records')->where('import_id', $import->id)->orderBy('line')->lazy(500) as $row) {
+                    $raw = (string) $encrypter->decrypt($row->sealed, false);
+                    if ($isCsv) {
+                        // Each kept record carries the header; it is written once.
+                        [$head, $record] = explode("\n", $raw, 2);
+                        echo $headed ? '' : $head."\n";
+                        $headed = true;
+                        $raw = $record;
+                    }
+                    echo rtrim($raw, "\r\n")."\n";
                 }
-                echo rtrim($raw, "\r\n")."\n";
-            }
-        }, "rejected-{$import->id}.".($import->format === Format::SlowLog ? 'log' : $import->format->value), ['Content-Type' => 'application/octet-stream']);
+            },
+            "rejected-{$import->id}.".($import->format === Format::SlowLog ? 'log' : $import->format->value),
+            ['Content-Type' => 'application/octet-stream'],
+        );
     }
 
     /**

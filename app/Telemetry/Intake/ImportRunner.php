@@ -46,12 +46,14 @@ final readonly class ImportRunner
         try {
             $this->read($import, $progress);
         } catch (Throwable $exception) {
-            $import->forceFill([
-                'state' => 'failed',
-                'error' => mb_strcut(mb_scrub($exception->getMessage(), 'UTF-8'), 0, 2000),
-                'ended_at' => Clock::now(),
-            ])->save();
-            if (! $exception instanceof DamagedFile) {
+            $import
+                ->forceFill([
+                    'state' => 'failed',
+                    'error' => mb_strcut(mb_scrub($exception->getMessage(), 'UTF-8'), 0, 2000),
+                    'ended_at' => Clock::now(),
+                ])
+                ->save();
+            if (! ($exception instanceof DamagedFile)) {
                 throw $exception;
             }
         }
@@ -68,12 +70,12 @@ final readonly class ImportRunner
         $dialect = $import->format === Format::SlowLog ? Dialect::MariaDb : $cluster->dialect;
         $fingerprinter = new Fingerprinter($dialect);
         $size = (int) config('fulcrion.import.batch');
-        $batch = new ExecutionBatch;
+        $batch = new ExecutionBatch();
         $rejections = [];
         $damage = null;
         $records = $this->source($import)->records($file, new ExecutionReader(Clock::microseconds()));
         foreach (self::untilDamage($records, $damage) as $line => [$raw, $execution]) {
-            if (! $execution instanceof Rejection) {
+            if (! ($execution instanceof Rejection)) {
                 $execution = $cluster->refuse($execution) ?? $execution;
             }
             if ($execution instanceof Rejection) {
@@ -83,7 +85,7 @@ final readonly class ImportRunner
             }
             if ($batch->isFull($size) || count($rejections) >= 1000) {
                 $this->flush($import, $batch, $rejections, $file);
-                $batch = new ExecutionBatch;
+                $batch = new ExecutionBatch();
                 $rejections = [];
                 if ($progress !== null) {
                     $progress($import);
@@ -123,8 +125,8 @@ final readonly class ImportRunner
     private function source(Import $import): RecordSource
     {
         return match ($import->format) {
-            Format::JsonLines => new JsonLinesSource,
-            Format::SlowLog => new SlowLogSource,
+            Format::JsonLines => new JsonLinesSource(),
+            Format::SlowLog => new SlowLogSource(),
             Format::Csv => new CsvSource(new ColumnMap($import->columns ?? [])),
         };
     }
@@ -141,29 +143,43 @@ final readonly class ImportRunner
             $import->last_us = max($import->last_us ?? 0, ...$starts);
         }
         $before = [$import->accepted, $import->repeated, $import->rejected];
-        $this->store->writeSound($import->cluster, $batch, function (array $counts, array $refused) use ($import, $rejections, $file, $before): void {
+        $this->store->writeSound($import->cluster, $batch, function (array $counts, array $refused) use (
+            $import,
+            $rejections,
+            $file,
+            $before,
+        ): void {
             foreach ($refused as $i => $execution) {
                 // Which line it was is not known any more; its number is counted from the end of the file on.
-                $rejections[] = [$file->line + $i, new Rejection('(record)', 'holds numbers or bytes the store cannot add up'), $execution->sql];
+                $rejections[] = [
+                    $file->line + $i,
+                    new Rejection('(record)', 'holds numbers or bytes the store cannot add up'),
+                    $execution->sql,
+                ];
             }
             $rows = [];
             foreach ($rejections as [$line, $rejection, $raw]) {
                 $rows[] = [
-                    'import_id' => $import->id, 'line' => $line, 'field' => mb_strcut($rejection->field, 0, 60),
-                    'reason' => mb_strcut(mb_scrub($rejection->reason, 'UTF-8'), 0, 255), 'sealed' => $this->encrypter->encrypt($raw, false),
+                    'import_id' => $import->id,
+                    'line' => $line,
+                    'field' => mb_strcut($rejection->field, 0, 60),
+                    'reason' => mb_strcut(mb_scrub($rejection->reason, 'UTF-8'), 0, 255),
+                    'sealed' => $this->encrypter->encrypt($raw, false),
                 ];
             }
             foreach (array_chunk($rows, 200) as $chunk) {
                 DB::table('rejected_records')->upsert($chunk, ['import_id', 'line'], ['field', 'reason', 'sealed']);
             }
             // Set, not added: a retried transaction must not count twice.
-            $import->forceFill([
-                'accepted' => $before[0] + $counts['taken'],
-                'repeated' => $before[1] + $counts['repeated'],
-                'rejected' => $before[2] + count($rejections),
-                'bytes_read' => min($file->bytesRead, $file->bytesTotal),
-                'heartbeat_at' => Clock::now(),
-            ])->save();
+            $import
+                ->forceFill([
+                    'accepted' => $before[0] + $counts['taken'],
+                    'repeated' => $before[1] + $counts['repeated'],
+                    'rejected' => $before[2] + count($rejections),
+                    'bytes_read' => min($file->bytesRead, $file->bytesTotal),
+                    'heartbeat_at' => Clock::now(),
+                ])
+                ->save();
         });
     }
 }

@@ -51,8 +51,13 @@ final class Import extends Model
     protected function casts(): array
     {
         return [
-            'format' => Format::class, 'columns' => 'array', 'stop_asked' => 'bool',
-            'started_at' => 'datetime', 'heartbeat_at' => 'datetime', 'ended_at' => 'datetime', 'created_at' => 'datetime',
+            'format' => Format::class,
+            'columns' => 'array',
+            'stop_asked' => 'bool',
+            'started_at' => 'datetime',
+            'heartbeat_at' => 'datetime',
+            'ended_at' => 'datetime',
+            'created_at' => 'datetime',
         ];
     }
 

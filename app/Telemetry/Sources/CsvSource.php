@@ -47,11 +47,16 @@ final readonly class CsvSource implements RecordSource
             $lines = [$next];
             $closed = true;
             while (self::isOpen($raw, $separator)) {
-                $more = count($lines) >= self::MAX_SPAN ? null : (array_shift($waiting) ?? self::line($file));
+                $more = count($lines) >= self::MAX_SPAN ? null : array_shift($waiting) ?? self::line($file);
                 // A line that is a record by itself does not stand inside of a cell: the quote before it was a stray one.
-                if ($more === null || (substr_count($more[1], $separator) >= $width - 1 && ! self::isOpen($more[1], $separator) && $read($more[1]) instanceof Execution)) {
+                if (
+                    $more === null ||
+                    (substr_count($more[1], $separator) >= $width - 1 &&
+                        ! self::isOpen($more[1], $separator) &&
+                        $read($more[1]) instanceof Execution)
+                ) {
                     $closed = false;
-                    array_unshift($waiting, ...($more === null ? [] : [$more]));
+                    array_unshift($waiting, ...$more === null ? [] : [$more]);
                     break;
                 }
                 $lines[] = $more;
@@ -64,7 +69,13 @@ final readonly class CsvSource implements RecordSource
             }
             foreach ($lines as $i => [$number, $lost]) {
                 if (trim($lost) !== '') {
-                    yield $number => [$headLine.$lost, new Rejection('(line)', $i === 0 ? 'has a quote that is not closed' : "follows a quote in line {$line} that is not closed")];
+                    yield $number => [
+                        $headLine.$lost,
+                        new Rejection(
+                            '(line)',
+                            $i === 0 ? 'has a quote that is not closed' : "follows a quote in line {$line} that is not closed",
+                        ),
+                    ];
                 }
             }
         }
@@ -88,7 +99,11 @@ final readonly class CsvSource implements RecordSource
         $separator = (string) array_key_first($counts);
         $separator = $separator === '"' ? ',' : $separator;
 
-        return [$separator, array_map(static fn (?string $cell): string => trim((string) $cell), str_getcsv($line, $separator, '"', '')), $line."\n"];
+        return [
+            $separator,
+            array_map(static fn (?string $cell): string => trim((string) $cell), str_getcsv($line, $separator, '"', '')),
+            $line."\n",
+        ];
     }
 
     /**

@@ -54,7 +54,7 @@ final class Gunzip
         $file = $mode === 'rb' ? @fopen(substr($path, strlen(self::SCHEME) + 3), 'rb') : false;
         $options = $this->context === null ? [] : stream_context_get_options($this->context);
         $state = $options[self::SCHEME]['state'] ?? null;
-        if ($file === false || ! $state instanceof GunzipState) {
+        if ($file === false || ! ($state instanceof GunzipState)) {
             return false;
         }
         [$this->file, $this->state] = [$file, $state];
@@ -93,7 +93,15 @@ final class Gunzip
             return false;
         }
         rewind($this->file);
-        [$this->inflate, $this->text, $this->at, $this->bytesIn, $this->bytesOut, $this->over, $this->position] = [null, '', 0, 0, 0, false, 0];
+        [$this->inflate, $this->text, $this->at, $this->bytesIn, $this->bytesOut, $this->over, $this->position] = [
+            null,
+            '',
+            0,
+            0,
+            0,
+            false,
+            0,
+        ];
         $this->state->trouble = null;
 
         return true;
@@ -147,8 +155,15 @@ final class Gunzip
             $this->bytesIn += $used;
             $this->bytesOut += strlen($text);
             $this->text .= $text;
-            if ($this->bytesOut > self::MOST_BYTES || ($this->bytesOut > self::RATIO_FROM && $this->bytesOut > self::MOST_RATIO * $this->bytesIn)) {
-                $this->end('unpacks to more than '.($this->bytesOut > self::MOST_BYTES ? '64 GiB' : self::MOST_RATIO.' times its size').', which is the limit,');
+            if (
+                $this->bytesOut > self::MOST_BYTES ||
+                ($this->bytesOut > self::RATIO_FROM && $this->bytesOut > self::MOST_RATIO * $this->bytesIn)
+            ) {
+                $this->end(
+                    'unpacks to more than '.
+                        ($this->bytesOut > self::MOST_BYTES ? '64 GiB' : self::MOST_RATIO.' times its size').
+                        ', which is the limit,',
+                );
 
                 return;
             }

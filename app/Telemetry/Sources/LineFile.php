@@ -79,7 +79,11 @@ final class LineFile
      */
     private function damaged(int $rest): DamagedFile
     {
-        return new DamagedFile("{$this->state->trouble}, behind line {$this->line} of its text. What stands before that was taken".($rest > 0 ? '; the line that breaks off there was not' : '').'. Send the whole file again: what is known already is not counted twice.');
+        return new DamagedFile(
+            "{$this->state->trouble}, behind line {$this->line} of its text. What stands before that was taken".
+                ($rest > 0 ? '; the line that breaks off there was not' : '').
+                '. Send the whole file again: what is known already is not counted twice.',
+        );
     }
 
     /** Whether the last line was longer than it was given back. */

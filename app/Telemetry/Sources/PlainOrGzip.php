@@ -12,7 +12,8 @@ use RuntimeException;
 final class PlainOrGzip
 {
     /**
-     * @return array{resource, int, GunzipState} handle, how many bytes of text there are as far as the file tells, and what became of unpacking it
+     * @return array{resource, int, GunzipState} handle, how many bytes of text there are as far as the file tells,
+     *     and what became of unpacking it
      *
      * @throws RuntimeException when the file cannot be read
      */
@@ -26,7 +27,7 @@ final class PlainOrGzip
             throw new RuntimeException("The file {$path} cannot be opened.");
         }
         $size = (int) filesize($path);
-        $state = new GunzipState;
+        $state = new GunzipState();
         if (fread($handle, 2) !== "\x1f\x8b") {
             rewind($handle);
 

@@ -13,7 +13,7 @@ final readonly class SlowLogSource implements RecordSource
 {
     public function records(LineFile $file, ExecutionReader $reader): Generator
     {
-        $log = new SlowLogReader;
+        $log = new SlowLogReader();
         try {
             while (($line = $file->next()) !== null) {
                 $entry = $log->feed($line);

@@ -56,7 +56,10 @@ final class ExecutionBatch
     /** Whether it should be written before more is added: memory is limited by what its records hold and spread over. */
     public function isFull(int $records): bool
     {
-        return count($this->records) >= $records || $this->bytes >= self::BYTES || $this->buckets >= self::BUCKETS || $this->placeCount >= self::PLACES;
+        return count($this->records) >= $records ||
+            $this->bytes >= self::BYTES ||
+            $this->buckets >= self::BUCKETS ||
+            $this->placeCount >= self::PLACES;
     }
 
     /**
@@ -64,7 +67,7 @@ final class ExecutionBatch
      */
     public function halves(): array
     {
-        [$first, $second] = [new self, new self];
+        [$first, $second] = [new self(), new self()];
         $half = intdiv(count($this->records), 2);
         [$first->records, $second->records] = [array_slice($this->records, 0, $half), array_slice($this->records, $half)];
 

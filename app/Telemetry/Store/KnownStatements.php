@@ -22,9 +22,12 @@ final readonly class KnownStatements
      */
     public function find(string $fingerprint, int $clusterId): ?object
     {
-        $row = DB::table('statements')->leftJoin('statement_presence', static function ($join) use ($clusterId): void {
-            $join->on('statement_presence.statement_id', '=', 'statements.id')->where('statement_presence.cluster_id', '=', $clusterId);
-        })->where('fingerprint', $fingerprint)->first(['statements.id', 'fingerprint', 'kind', 'text', 'first_us', 'last_us', 'facts']);
+        $row = DB::table('statements')
+            ->leftJoin('statement_presence', static function ($join) use ($clusterId): void {
+                $join->on('statement_presence.statement_id', '=', 'statements.id')->where('statement_presence.cluster_id', '=', $clusterId);
+            })
+            ->where('fingerprint', $fingerprint)
+            ->first(['statements.id', 'fingerprint', 'kind', 'text', 'first_us', 'last_us', 'facts']);
 
         return $row;
     }
@@ -36,7 +39,10 @@ final readonly class KnownStatements
      */
     public function latestSample(int $clusterId, int $statementId): ?array
     {
-        $row = DB::selectOne('SELECT sealed FROM samples WHERE cluster_id = ? AND statement_id = ? ORDER BY hour_at DESC LIMIT 1', [$clusterId, $statementId]);
+        $row = DB::selectOne('SELECT sealed FROM samples WHERE cluster_id = ? AND statement_id = ? ORDER BY hour_at DESC LIMIT 1', [
+            $clusterId,
+            $statementId,
+        ]);
         if ($row === null) {
             return null;
         }

@@ -30,12 +30,16 @@ final readonly class LoadMemory
         // Read before the load is: what is written meanwhile has another stamp.
         $stamp = DB::table('clusters')->where('id', $clusterId)->value('load_stamp');
 
-        return is_string($stamp) ? SealedCache::remember("load {$name}", [$clusterId, $stamp, $asked], $classes, $make, self::SECONDS) : $make();
+        return is_string($stamp)
+            ? SealedCache::remember("load {$name}", [$clusterId, $stamp, $asked], $classes, $make, self::SECONDS)
+            : $make();
     }
 
     /** Called in every transaction that changes the load of a cluster. */
     public static function forget(int $clusterId): void
     {
-        DB::table('clusters')->where('id', $clusterId)->update(['load_stamp' => bin2hex(random_bytes(8))]);
+        DB::table('clusters')
+            ->where('id', $clusterId)
+            ->update(['load_stamp' => bin2hex(random_bytes(8))]);
     }
 }

@@ -9,5 +9,15 @@ namespace App\Telemetry\Store;
  */
 final class LoadTables
 {
-    public const BY_BUCKET = ['load_five_minute', 'load_hour', 'load_six_hour', 'load_day', 'load_week', 'load_by_origin_five_minute', 'load_by_origin_hour', 'seen_executions', 'messages'];
+    public const BY_BUCKET = [
+        'load_five_minute',
+        'load_hour',
+        'load_six_hour',
+        'load_day',
+        'load_week',
+        'load_by_origin_five_minute',
+        'load_by_origin_hour',
+        'seen_executions',
+        'messages',
+    ];
 }

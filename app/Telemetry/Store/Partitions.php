@@ -26,7 +26,7 @@ final class Partitions
      */
     public function ensure(array $buckets): void
     {
-        $days = array_unique(array_map(static fn (int $at): int => $at - $at % self::DAY, $buckets));
+        $days = array_unique(array_map(static fn (int $at): int => $at - ($at % self::DAY), $buckets));
         sort($days);
         foreach (self::TABLES as $table) {
             $missing = array_values(array_filter($days, fn (int $day): bool => ! $this->has($table, $day)));
@@ -93,8 +93,11 @@ final class Partitions
      */
     private function rows(string $table): array
     {
-        return DB::select('SELECT partition_name AS name, partition_description AS bound FROM information_schema.partitions
-            WHERE table_schema = DATABASE() AND table_name = ? ORDER BY partition_ordinal_position', [$table]);
+        return DB::select(
+            'SELECT partition_name AS name, partition_description AS bound FROM information_schema.partitions
+            WHERE table_schema = DATABASE() AND table_name = ? ORDER BY partition_ordinal_position',
+            [$table],
+        );
     }
 
     /**
@@ -131,9 +134,10 @@ final class Partitions
             }
         }
         ksort($parts);
-        $parts[] = $upper === PHP_INT_MAX
-            ? 'PARTITION rest VALUES LESS THAN MAXVALUE'
-            : 'PARTITION '.self::name($upper)." VALUES LESS THAN ({$upper})";
+        $parts[] =
+            $upper === PHP_INT_MAX
+                ? 'PARTITION rest VALUES LESS THAN MAXVALUE'
+                : 'PARTITION '.self::name($upper)." VALUES LESS THAN ({$upper})";
         try {
             DB::statement("ALTER TABLE {$table} REORGANIZE PARTITION {$row->name} INTO (".implode(', ', $parts).')');
         } catch (QueryException $exception) {

@@ -25,24 +25,44 @@ final readonly class PlanStore
      * @param  string  $statement fingerprint
      * @return int id of the plan
      */
-    public function keep(int $clusterId, string $statement, Plan $plan, int $atUs, int $executions = 0, int $durationUs = 0, ?int $firstUs = null): int
-    {
+    public function keep(
+        int $clusterId,
+        string $statement,
+        Plan $plan,
+        int $atUs,
+        int $executions = 0,
+        int $durationUs = 0,
+        ?int $firstUs = null,
+    ): int {
         $key = ['cluster_id' => $clusterId, 'statement' => $statement, 'shape' => $plan->fingerprint()];
         $sealed = $this->encrypter->encrypt((string) gzdeflate($plan->toJson(), 6), false);
         // A plan with actual figures tells more than one without.
         $known = DB::table('plans')->where($key)->first();
         if ($known === null) {
-            DB::table('plans')->insertOrIgnore($key + [
-                'engine' => $plan->engine, 'actual' => $plan->actual, 'first_us' => $firstUs ?? $atUs, 'last_us' => $atUs,
-                'executions' => $executions, 'duration_us' => $durationUs, 'sealed' => $sealed,
-            ]);
+            DB::table('plans')->insertOrIgnore(
+                $key + [
+                    'engine' => $plan->engine,
+                    'actual' => $plan->actual,
+                    'first_us' => $firstUs ?? $atUs,
+                    'last_us' => $atUs,
+                    'executions' => $executions,
+                    'duration_us' => $durationUs,
+                    'sealed' => $sealed,
+                ],
+            );
 
             return (int) DB::table('plans')->where($key)->value('id');
         }
-        DB::table('plans')->where('id', $known->id)->update([
-            'first_us' => min((int) $known->first_us, $firstUs ?? $atUs), 'last_us' => max((int) $known->last_us, $atUs),
-            'executions' => DB::raw('executions + '.$executions), 'duration_us' => DB::raw('duration_us + '.$durationUs),
-        ] + ($plan->actual || ! $known->actual ? ['sealed' => $sealed, 'actual' => $plan->actual] : []));
+        DB::table('plans')
+            ->where('id', $known->id)
+            ->update(
+                [
+                    'first_us' => min((int) $known->first_us, $firstUs ?? $atUs),
+                    'last_us' => max((int) $known->last_us, $atUs),
+                    'executions' => DB::raw('executions + '.$executions),
+                    'duration_us' => DB::raw('duration_us + '.$durationUs),
+                ] + ($plan->actual || ! $known->actual ? ['sealed' => $sealed, 'actual' => $plan->actual] : []),
+            );
 
         return (int) $known->id;
     }
@@ -57,8 +77,12 @@ final readonly class PlanStore
         $duration = $plan->actual ? PlanTotals::of($plan)->durationUs : 0;
 
         return $this->keep(
-            $cluster->id, (new Fingerprinter($cluster->dialect))->of($sql)->id, $plan, Clock::microseconds(),
-            $plan->actual ? $executions : 0, $plan->actual ? $duration * $executions : 0,
+            $cluster->id,
+            (new Fingerprinter($cluster->dialect))->of($sql)->id,
+            $plan,
+            Clock::microseconds(),
+            $plan->actual ? $executions : 0,
+            $plan->actual ? $duration * $executions : 0,
         );
     }
 

@@ -21,10 +21,14 @@ final class SampleSeal
         $plain = [];
         foreach ($kept as $entry) {
             $sample = $entry['sample'];
-            $plain[] = ['lot' => $entry['lot'], 'slow' => $entry['slow']] + ($sample instanceof Execution ? self::describe($sample) : $sample);
+            $plain[] =
+                ['lot' => $entry['lot'], 'slow' => $entry['slow']] + ($sample instanceof Execution ? self::describe($sample) : $sample);
         }
 
-        return $encrypter->encrypt((string) gzdeflate((string) json_encode($plain, JSON_INVALID_UTF8_SUBSTITUTE | JSON_UNESCAPED_UNICODE), 1), false);
+        return $encrypter->encrypt(
+            (string) gzdeflate((string) json_encode($plain, JSON_INVALID_UTF8_SUBSTITUTE | JSON_UNESCAPED_UNICODE), 1),
+            false,
+        );
     }
 
     /**
@@ -49,30 +53,33 @@ final class SampleSeal
         // Beyond this a text is evidence of its length only.
         $sql = strlen($execution->sql) > 65_536 ? substr($execution->sql, 0, 65_536).' ...' : $execution->sql;
 
-        return array_filter([
-            'started_at_us' => $execution->startedAtUs,
-            'duration_us' => $execution->durationUs,
-            'sql' => $sql,
-            'database' => $execution->database,
-            'user' => $execution->user,
-            'application' => $execution->application,
-            'client_host' => $execution->clientHost,
-            'queue' => $execution->queue,
-            'status' => $execution->status->value,
-            'error' => $execution->error,
-            'rows_returned' => $execution->rowsReturned,
-            'rows_examined' => $execution->rowsExamined,
-            'rows_affected' => $execution->rowsAffected,
-            'bytes_scanned' => $execution->bytesScanned,
-            'bytes_spilled' => $execution->bytesSpilled,
-            'lock_us' => $execution->lockUs,
-            'queued_us' => $execution->queuedUs,
-            'cpu_us' => $execution->cpuUs,
-            'full_scan' => $execution->fullScan,
-            'index_used' => $execution->indexUsed,
-            'warnings' => $execution->warnings === [] ? null : $execution->warnings,
-            'binds' => $execution->binds,
-            'plan_ref' => $execution->planRef,
-        ], static fn (mixed $value): bool => $value !== null && $value !== '');
+        return array_filter(
+            [
+                'started_at_us' => $execution->startedAtUs,
+                'duration_us' => $execution->durationUs,
+                'sql' => $sql,
+                'database' => $execution->database,
+                'user' => $execution->user,
+                'application' => $execution->application,
+                'client_host' => $execution->clientHost,
+                'queue' => $execution->queue,
+                'status' => $execution->status->value,
+                'error' => $execution->error,
+                'rows_returned' => $execution->rowsReturned,
+                'rows_examined' => $execution->rowsExamined,
+                'rows_affected' => $execution->rowsAffected,
+                'bytes_scanned' => $execution->bytesScanned,
+                'bytes_spilled' => $execution->bytesSpilled,
+                'lock_us' => $execution->lockUs,
+                'queued_us' => $execution->queuedUs,
+                'cpu_us' => $execution->cpuUs,
+                'full_scan' => $execution->fullScan,
+                'index_used' => $execution->indexUsed,
+                'warnings' => $execution->warnings === [] ? null : $execution->warnings,
+                'binds' => $execution->binds,
+                'plan_ref' => $execution->planRef,
+            ],
+            static fn (mixed $value): bool => $value !== null && $value !== '',
+        );
     }
 }

@@ -50,7 +50,8 @@ final class Store
     }
 
     /**
-     * @param  (Closure(array{taken: int, repeated: int}): void)|null  $inTransaction runs before the commit, so that progress and data agree
+     * @param  (Closure(array{taken: int, repeated: int}): void)|null  $inTransaction runs before the commit,
+     *     so that progress and data agree
      * @return array{taken: int, repeated: int}
      */
     public function write(Cluster $cluster, ExecutionBatch $batch, ?Closure $inTransaction = null): array
@@ -58,7 +59,7 @@ final class Store
         $buckets = [];
         foreach ($batch->records as [$execution]) {
             $start = intdiv($execution->startedAtUs, 1_000_000);
-            $bucket = $start - $start % LoadAggregator::BUCKET_SECONDS;
+            $bucket = $start - ($start % LoadAggregator::BUCKET_SECONDS);
             $buckets[$bucket] = $bucket;
             $end = intdiv($execution->startedAtUs + $execution->durationUs, 1_000_000);
             for ($next = $bucket + LoadAggregator::BUCKET_SECONDS; $next <= $end; $next += LoadAggregator::BUCKET_SECONDS) {
@@ -87,13 +88,17 @@ final class Store
     /**
      * The same, and where the database refuses what is in it, all records but those it refuses.
      *
-     * @param  (Closure(array{taken: int, repeated: int}, list<Execution>): void)|null  $inTransaction gets what was refused beside the counts
+     * @param  (Closure(array{taken: int, repeated: int},
+     *     list<Execution>): void)|null  $inTransaction gets what was refused beside the counts
      * @return array{array{taken: int, repeated: int}, list<Execution>}
      */
     public function writeSound(Cluster $cluster, ExecutionBatch $batch, ?Closure $inTransaction = null): array
     {
         try {
-            return [$this->write($cluster, $batch, $inTransaction === null ? null : static fn (array $counts) => $inTransaction($counts, [])), []];
+            return [
+                $this->write($cluster, $batch, $inTransaction === null ? null : static fn (array $counts) => $inTransaction($counts, [])),
+                [],
+            ];
         } catch (QueryException $exception) {
             if (! self::isOfValues($exception)) {
                 throw $exception;
@@ -127,7 +132,8 @@ final class Store
     /** A number out of range, a text that is no text, a value too long: what is written is to blame, not the moment. */
     private static function isOfValues(QueryException $exception): bool
     {
-        return str_starts_with((string) $exception->getCode(), '22') || in_array($exception->errorInfo[1] ?? 0, [1264, 1366, 1406, 1690, 3854], true);
+        return str_starts_with((string) $exception->getCode(), '22') ||
+            in_array($exception->errorInfo[1] ?? 0, [1264, 1366, 1406, 1690, 3854], true);
     }
 
     /**
@@ -147,7 +153,7 @@ final class Store
             $buckets = $presence = [];
             foreach ($rows as $row) {
                 $statement = $row['statement']->id;
-                ($buckets[$row['bucketAt']][$statement][$row['origin']->digest] ??= new LoadAggregate)->merge($row['tally']);
+                ($buckets[$row['bucketAt']][$statement][$row['origin']->digest] ??= new LoadAggregate())->merge($row['tally']);
                 $presence[$statement] = [
                     min($presence[$statement][0] ?? PHP_INT_MAX, $row['firstUs']),
                     max($presence[$statement][1] ?? 0, $row['lastUs']),
@@ -212,12 +218,22 @@ final class Store
             }
         }
         foreach (array_chunk($unknown, 500) as $chunk) {
-            DB::table('statements')->insertOrIgnore(array_map(fn (Fingerprint $statement): array => [
-                'fingerprint' => $statement->id,
-                'kind' => $this->kinds[$statement->id],
-                'text' => mb_scrub($statement->text, 'UTF-8'),
-            ], $chunk));
-            foreach (DB::table('statements')->useWritePdo()->whereIn('fingerprint', array_map(static fn (Fingerprint $s): string => $s->id, $chunk))->pluck('id', 'fingerprint') as $fingerprint => $id) {
+            DB::table('statements')->insertOrIgnore(
+                array_map(
+                    fn (Fingerprint $statement): array => [
+                        'fingerprint' => $statement->id,
+                        'kind' => $this->kinds[$statement->id],
+                        'text' => mb_scrub($statement->text, 'UTF-8'),
+                    ],
+                    $chunk,
+                ),
+            );
+            foreach (
+                DB::table('statements')
+                    ->useWritePdo()
+                    ->whereIn('fingerprint', array_map(static fn (Fingerprint $s): string => $s->id, $chunk))
+                    ->pluck('id', 'fingerprint') as $fingerprint => $id
+            ) {
                 $this->statementIds[$fingerprint] = (int) $id;
             }
         }
@@ -238,11 +254,24 @@ final class Store
             }
         }
         foreach (array_chunk($unknown, 500) as $chunk) {
-            DB::table('origins')->insertOrIgnore(array_map(static fn (Origin $origin): array => [
-                'digest' => $origin->digest, 'database_name' => $origin->database, 'user_name' => $origin->user,
-                'application' => $origin->application, 'client_host' => $origin->clientHost,
-            ], $chunk));
-            foreach (DB::table('origins')->useWritePdo()->whereIn('digest', array_map(static fn (Origin $o): string => $o->digest, $chunk))->pluck('id', 'digest') as $digest => $id) {
+            DB::table('origins')->insertOrIgnore(
+                array_map(
+                    static fn (Origin $origin): array => [
+                        'digest' => $origin->digest,
+                        'database_name' => $origin->database,
+                        'user_name' => $origin->user,
+                        'application' => $origin->application,
+                        'client_host' => $origin->clientHost,
+                    ],
+                    $chunk,
+                ),
+            );
+            foreach (
+                DB::table('origins')
+                    ->useWritePdo()
+                    ->whereIn('digest', array_map(static fn (Origin $o): string => $o->digest, $chunk))
+                    ->pluck('id', 'digest') as $digest => $id
+            ) {
                 $this->originIds[$digest] = (int) $id;
             }
         }
@@ -258,13 +287,18 @@ final class Store
         $byBucket = [];
         foreach ($batch->records as $i => [$execution]) {
             $start = intdiv($execution->startedAtUs, 1_000_000);
-            $byBucket[$start - $start % LoadAggregator::BUCKET_SECONDS][] = $i;
+            $byBucket[$start - ($start % LoadAggregator::BUCKET_SECONDS)][] = $i;
         }
         ksort($byBucket);
         $fresh = $append = [];
         foreach (array_chunk($byBucket, 500, true) as $chunk) {
             $known = [];
-            $rows = DB::select('SELECT bucket_at, identities FROM seen_executions WHERE cluster_id = ? AND bucket_at IN ('.implode(',', array_keys($chunk)).') ORDER BY bucket_at FOR UPDATE', [$cluster->id]);
+            $rows = DB::select(
+                'SELECT bucket_at, identities FROM seen_executions WHERE cluster_id = ? AND bucket_at IN ('.
+                    implode(',', array_keys($chunk)).
+                    ') ORDER BY bucket_at FOR UPDATE',
+                [$cluster->id],
+            );
             foreach ($rows as $row) {
                 $known[(int) $row->bucket_at] = array_flip(str_split($row->identities, self::IDENTITY_BYTES));
             }
@@ -285,8 +319,11 @@ final class Store
             }
         }
         foreach (array_chunk($append, 2000) as $chunk) {
-            $this->execute('INSERT INTO seen_executions (cluster_id, bucket_at, identities) VALUES '.implode(',', $chunk)
-                .' ON DUPLICATE KEY UPDATE identities = CONCAT(identities, VALUES(identities))');
+            $this->execute(
+                'INSERT INTO seen_executions (cluster_id, bucket_at, identities) VALUES '.
+                    implode(',', $chunk).
+                    ' ON DUPLICATE KEY UPDATE identities = CONCAT(identities, VALUES(identities))',
+            );
         }
 
         return count($fresh) === $batch->size() ? $batch->records : array_values(array_intersect_key($batch->records, $fresh));
@@ -329,7 +366,7 @@ final class Store
      */
     private static function fold(array $records): array
     {
-        $fold = new LoadAggregator;
+        $fold = new LoadAggregator();
         $origins = [];
         foreach ($records as [$execution, $fingerprint]) {
             $key = "{$execution->database}\0{$execution->user}\0{$execution->application}\0{$execution->clientHost}";
@@ -381,8 +418,13 @@ final class Store
         }
         $updates = implode(', ', array_map(static fn (string $name): string => "{$name} = {$name} + VALUES({$name})", self::FLOW));
         foreach (array_chunk($rows, 1000) as $chunk) {
-            $this->execute("INSERT INTO {$table} (cluster_id, bucket_at, origin_id, kind, ".implode(', ', self::FLOW).') VALUES '
-                .implode(',', $chunk)." ON DUPLICATE KEY UPDATE {$updates}");
+            $this->execute(
+                "INSERT INTO {$table} (cluster_id, bucket_at, origin_id, kind, ".
+                    implode(', ', self::FLOW).
+                    ') VALUES '.
+                    implode(',', $chunk).
+                    " ON DUPLICATE KEY UPDATE {$updates}",
+            );
         }
     }
 
@@ -427,12 +469,24 @@ final class Store
         foreach ($rows as $key => $tally) {
             $sketch = LatencySketch::encode($tally->bins);
             $sums = array_intersect_key($tally->sums, $kept);
-            $values[] = "({$key},".implode(',', $sums).($sums === [] ? '' : ',')."{$tally->minUs},{$tally->maxUs},".($sketch === '' ? "''" : '0x'.bin2hex($sketch)).')';
+            $values[] =
+                "({$key},".
+                implode(',', $sums).
+                ($sums === [] ? '' : ',').
+                "{$tally->minUs},{$tally->maxUs},".
+                ($sketch === '' ? "''" : '0x'.bin2hex($sketch)).
+                ')';
         }
-        $this->execute("INSERT INTO {$table} (cluster_id, bucket_at, statement_id, origin_id, ".implode('', array_map(static fn (string $name): string => "{$name}, ", $names))
-            .'min_us, max_us, sketch) VALUES '.implode(',', $values).' ON DUPLICATE KEY UPDATE '
-            .implode('', array_map(static fn (string $name): string => "{$name} = {$name} + VALUES({$name}), ", $names))
-            .'min_us = LEAST(min_us, VALUES(min_us)), max_us = GREATEST(max_us, VALUES(max_us)), sketch = CONCAT(sketch, VALUES(sketch))');
+        $this->execute(
+            "INSERT INTO {$table} (cluster_id, bucket_at, statement_id, origin_id, ".
+                implode('', array_map(static fn (string $name): string => "{$name}, ", $names)).
+                'min_us, max_us, sketch) VALUES '.
+                implode(',', $values).
+                ' ON DUPLICATE KEY UPDATE '.
+                implode('', array_map(static fn (string $name): string => "{$name} = {$name} + VALUES({$name}), ", $names)).
+                'min_us = LEAST(min_us, VALUES(min_us)), max_us = GREATEST(max_us, VALUES(max_us)), sketch = CONCAT(sketch, '
+                    .'VALUES(sketch))',
+        );
     }
 
     /**
@@ -446,8 +500,12 @@ final class Store
             $rows[] = "({$cluster->id},{$this->statementIds[$fingerprint]},{$first},{$last},{$facts})";
         }
         foreach (array_chunk($rows, 2000) as $chunk) {
-            $this->execute('INSERT INTO statement_presence (cluster_id, statement_id, first_us, last_us, facts) VALUES '.implode(',', $chunk)
-                .' ON DUPLICATE KEY UPDATE first_us = LEAST(first_us, VALUES(first_us)), last_us = GREATEST(last_us, VALUES(last_us)), facts = facts | VALUES(facts)');
+            $this->execute(
+                'INSERT INTO statement_presence (cluster_id, statement_id, first_us, last_us, facts) VALUES '.
+                    implode(',', $chunk).
+                    ' ON DUPLICATE KEY UPDATE first_us = LEAST(first_us, VALUES(first_us)), last_us = GREATEST(last_us, '
+                        .'VALUES(last_us)), facts = facts | VALUES(facts)',
+            );
         }
     }
 
@@ -457,7 +515,7 @@ final class Store
     private function note(array &$messages, Execution $execution, int $statementId): void
     {
         $start = intdiv($execution->startedAtUs, 1_000_000);
-        $hour = $start - $start % 3600;
+        $hour = $start - ($start % 3600);
         $texts = $execution->warnings;
         $all = array_map(static fn (string $text): array => ['warning', $text], $texts);
         if ($execution->status !== Status::Ok) {
@@ -481,9 +539,12 @@ final class Store
             foreach ($chunk as $message) {
                 array_push($bindings, $cluster->id, ...$message);
             }
-            DB::insert('INSERT INTO messages (cluster_id, statement_id, bucket_at, severity, digest, text, occurrences) VALUES '
-                .implode(',', array_fill(0, count($chunk), '(?,?,?,?,?,?,?)'))
-                .' ON DUPLICATE KEY UPDATE occurrences = occurrences + VALUES(occurrences)', $bindings);
+            DB::insert(
+                'INSERT INTO messages (cluster_id, statement_id, bucket_at, severity, digest, text, occurrences) VALUES '.
+                    implode(',', array_fill(0, count($chunk), '(?,?,?,?,?,?,?)')).
+                    ' ON DUPLICATE KEY UPDATE occurrences = occurrences + VALUES(occurrences)',
+                $bindings,
+            );
         }
     }
 
@@ -500,12 +561,18 @@ final class Store
             if ($start < $oldest) {
                 continue;
             }
-            $key = $this->statementIds[$fingerprint->id].','.($start - $start % 3600);
-            ($shelves[$key] ??= new SampleShelf)->offer($execution->durationUs, bin2hex($identity), $execution);
+            $key = $this->statementIds[$fingerprint->id].','.($start - ($start % 3600));
+            ($shelves[$key] ??= new SampleShelf())->offer($execution->durationUs, bin2hex($identity), $execution);
         }
         foreach (array_chunk($shelves, 400, true) as $chunk) {
             $tuples = implode('),(', array_keys($chunk));
-            foreach (DB::select("SELECT statement_id, hour_at, sealed FROM samples WHERE cluster_id = ? AND (statement_id, hour_at) IN (({$tuples})) FOR UPDATE", [$cluster->id]) as $row) {
+            foreach (
+                DB::select(
+                    'SELECT statement_id, hour_at, sealed FROM samples WHERE cluster_id = ? AND (statement_id, hour_at) IN '
+                        ."(({$tuples})) FOR UPDATE",
+                    [$cluster->id],
+                ) as $row
+            ) {
                 foreach (SampleSeal::open($this->encrypter, $row->sealed) as $sample) {
                     $chunk["{$row->statement_id},{$row->hour_at}"]->offer((int) $sample['duration_us'], (string) $sample['lot'], $sample);
                 }
@@ -516,8 +583,11 @@ final class Store
                 $sealed = SampleSeal::seal($this->encrypter, $kept);
                 $rows[] = "({$cluster->id},{$key},{$kept[0]['durationUs']},".count($kept).',0x'.bin2hex($sealed).')';
             }
-            $this->execute('INSERT INTO samples (cluster_id, statement_id, hour_at, slowest_us, kept, sealed) VALUES '.implode(',', $rows)
-                .' ON DUPLICATE KEY UPDATE slowest_us = VALUES(slowest_us), kept = VALUES(kept), sealed = VALUES(sealed)');
+            $this->execute(
+                'INSERT INTO samples (cluster_id, statement_id, hour_at, slowest_us, kept, sealed) VALUES '.
+                    implode(',', $rows).
+                    ' ON DUPLICATE KEY UPDATE slowest_us = VALUES(slowest_us), kept = VALUES(kept), sealed = VALUES(sealed)',
+            );
         }
     }
 

@@ -24,9 +24,15 @@ final class Sums
      */
     public function perStatement(int $clusterId, Window $window, array $columns, ?array $origins = null, ?array $statements = null): array
     {
-        return $origins === [] || $statements === [] ? [] : LoadMemory::remember(
-            $clusterId, 'per statement', [$window, $columns, $origins, $statements], [], static fn (): array => self::summed($clusterId, $window, $columns, $origins, $statements),
-        );
+        return $origins === [] || $statements === []
+            ? []
+            : LoadMemory::remember(
+                $clusterId,
+                'per statement',
+                [$window, $columns, $origins, $statements],
+                [],
+                static fn (): array => self::summed($clusterId, $window, $columns, $origins, $statements),
+            );
     }
 
     /**
@@ -44,15 +50,26 @@ final class Sums
         $parts = [];
         foreach (WindowCover::of($window, $sumsOnly) as $part) {
             $parts[] = "(SELECT statement_id, {$part['sign']} AS sign, {$inner} FROM load_{$part['level']}
-                WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}{$where} GROUP BY statement_id ORDER BY NULL)";
+                WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}{$where} GROUP BY "
+                    .'statement_id ORDER BY NULL)';
         }
-        $outer = implode(', ', array_map(static fn (string $name): string => match ($name) {
-            'min_us' => 'MIN(min_us)',
-            'max_us' => 'MAX(max_us)',
-            default => "SUM(sign * {$name})",
-        }, $columns));
+        $outer = implode(
+            ', ',
+            array_map(
+                static fn (string $name): string => match ($name) {
+                    'min_us' => 'MIN(min_us)',
+                    'max_us' => 'MAX(max_us)',
+                    default => "SUM(sign * {$name})",
+                },
+                $columns,
+            ),
+        );
         // Thousands of rows: read as plain lists, without an object for each.
-        $rows = DB::connection()->getReadPdo()->query("SELECT statement_id, {$outer} FROM (".implode(' UNION ALL ', $parts).') parts GROUP BY statement_id ORDER BY NULL');
+        $rows = DB::connection()
+            ->getReadPdo()
+            ->query(
+                "SELECT statement_id, {$outer} FROM (".implode(' UNION ALL ', $parts).') parts GROUP BY statement_id ORDER BY NULL',
+            );
         $out = [];
         foreach ($rows === false ? [] : $rows->fetchAll(PDO::FETCH_NUM) as $row) {
             $id = array_shift($row);
@@ -60,7 +77,9 @@ final class Sums
         }
 
         // What was there only in the part that was taken away did not run in the window.
-        return $sumsOnly ? array_filter($out, static fn (array $sums): bool => $sums['executions'] > 0 || ($sums['load_us'] ?? 0) > 0) : $out;
+        return $sumsOnly
+            ? array_filter($out, static fn (array $sums): bool => $sums['executions'] > 0 || ($sums['load_us'] ?? 0) > 0)
+            : $out;
     }
 
     /**
@@ -74,7 +93,13 @@ final class Sums
             return [];
         }
 
-        return LoadMemory::remember($clusterId, 'sketches', [$window, $statements, $origins], [LatencySketch::class], static fn (): array => self::merged($clusterId, $window, $statements, $origins));
+        return LoadMemory::remember(
+            $clusterId,
+            'sketches',
+            [$window, $statements, $origins],
+            [LatencySketch::class],
+            static fn (): array => self::merged($clusterId, $window, $statements, $origins),
+        );
     }
 
     /**
@@ -86,9 +111,13 @@ final class Sums
     {
         $bytes = [];
         foreach (WindowCover::of($window) as $part) {
-            $rows = DB::select("SET STATEMENT group_concat_max_len = 268435456 FOR SELECT statement_id, GROUP_CONCAT(sketch SEPARATOR '') AS sketch
-                FROM load_{$part['level']} WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}"
-                .self::in('origin_id', $origins).self::in('statement_id', $statements).' GROUP BY statement_id');
+            $rows = DB::select(
+                "SET STATEMENT group_concat_max_len = 268435456 FOR SELECT statement_id, GROUP_CONCAT(sketch SEPARATOR '') AS sketch
+                FROM load_{$part['level']} WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}".
+                    self::in('origin_id', $origins).
+                    self::in('statement_id', $statements).
+                    ' GROUP BY statement_id',
+            );
             foreach ($rows as $row) {
                 $bytes[$row->statement_id] = ($bytes[$row->statement_id] ?? '').$row->sketch;
             }
@@ -106,7 +135,11 @@ final class Sums
         foreach ($origins === [] ? [] : WindowCover::of($window) as $part) {
             // Without statements there are no longer rows than hours, and few enough of those.
             $level = $part['level'] === 'five_minute' ? 'five_minute' : 'hour';
-            $row = DB::selectOne("SELECT SUM(executions) AS executions FROM load_by_origin_{$level} WHERE cluster_id = {$clusterId} AND bucket_at >= {$part['from']} AND bucket_at < {$part['to']}".self::in('origin_id', $origins));
+            $row = DB::selectOne(
+                "SELECT SUM(executions) AS executions FROM load_by_origin_{$level} WHERE cluster_id = {$clusterId} AND bucket_at "
+                    .">= {$part['from']} AND bucket_at < {$part['to']}".
+                    self::in('origin_id', $origins),
+            );
             $sum += (int) $row->executions;
         }
 

@@ -23,7 +23,10 @@ final readonly class Advisor
      */
     public function all(LayoutSource $source, Estate $estate, TableLayout $table): array
     {
-        $spreads = array_map(fn (string $column) => $source->spread($table->name, $column), (new DistributionAdvisor($estate))->columns($table));
+        $spreads = array_map(
+            fn (string $column) => $source->spread($table->name, $column),
+            (new DistributionAdvisor($estate))->columns($table),
+        );
 
         return (new FullAdvice($estate))->of($table, $source->sample($table->name, self::SAMPLE), $spreads);
     }

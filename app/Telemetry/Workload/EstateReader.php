@@ -71,7 +71,8 @@ final readonly class EstateReader
      */
     private static function withoutHelpers(array $tables): array
     {
-        return array_filter($tables, static fn (TableLayout|TableOutline $table): bool => ! HelperName::is(...explode('.', $table->name, 2)));
+        return array_filter($tables, static fn (TableLayout|TableOutline $table): bool =>
+            ! HelperName::is(...explode('.', $table->name, 2)));
     }
 
     /** Whether a cluster tells how its tables are laid out. */
@@ -110,7 +111,9 @@ final readonly class EstateReader
     {
         $columns = array_map(static fn (Column $column): string => $column->name, $layout->definition->columns);
 
-        return $layout->withheld(array_values(array_filter($columns, static fn (string $column): bool => ! $visibility->seesColumn($layout->name, $column))));
+        return $layout->withheld(
+            array_values(array_filter($columns, static fn (string $column): bool => ! $visibility->seesColumn($layout->name, $column))),
+        );
     }
 
     /** A rollup or lookup by its name. */
@@ -139,7 +142,13 @@ final readonly class EstateReader
     {
         $source = $this->source($cluster) ?? throw new SourceError("{$cluster->name} does not tell how its tables lie.");
 
-        return new Estate($layouts, $this->workload->of($cluster, $layouts, $table, $this->views($cluster)), $source->rates(), Clock::microseconds(), $this->misestimates($cluster));
+        return new Estate(
+            $layouts,
+            $this->workload->of($cluster, $layouts, $table, $this->views($cluster)),
+            $source->rates(),
+            Clock::microseconds(),
+            $this->misestimates($cluster),
+        );
     }
 
     /**
@@ -163,7 +172,10 @@ final readonly class EstateReader
     private function misestimates(Cluster $cluster): array
     {
         $worst = [];
-        foreach (DB::table('plans')->where('cluster_id', $cluster->id)->where('actual', true)->orderByDesc('last_us')->limit(500)->cursor() as $row) {
+        foreach (
+            DB::table('plans')->where('cluster_id', $cluster->id)->where('actual',
+                true)->orderByDesc('last_us')->limit(500)->cursor() as $row
+        ) {
             foreach ($this->plans->open($row->sealed)->steps() as $step) {
                 // What a join above left out of a read is not the estimate's fault, so joins are held against their tables too.
                 $factor = $step->kind === StepKind::Scan ? $step->errorFactor() : null;

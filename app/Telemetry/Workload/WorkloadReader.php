@@ -42,16 +42,22 @@ final readonly class WorkloadReader
         }
         $reader = new UseReader($types, $cluster->dialect, $views);
         $from = Clock::seconds() - self::DAYS * 86_400;
-        $bindings = [$cluster->id, $from - $from % 86_400];
+        $bindings = [$cluster->id, $from - ($from % 86_400)];
         $named = '';
         if ($table !== null) {
-            $names = array_values(array_unique(array_merge(...array_map(static fn (string $one): array => self::naming($one, $views), (array) $table))));
+            $names = array_values(
+                array_unique(array_merge(...array_map(static fn (string $one): array => self::naming($one, $views), (array) $table))),
+            );
             $named = 'AND ('.implode(' OR ', array_fill(0, count($names), 's.text LIKE ?')).')';
             array_push($bindings, ...array_map(static fn (string $name): string => '%'.addcslashes($name, '%_\\').'%', $names));
         }
-        $rows = DB::select("SELECT s.id, s.fingerprint, s.text, SUM(l.executions) AS executions, SUM(l.duration_us) AS duration_us, SUM(l.bytes_scanned) AS bytes_scanned, MIN(l.bucket_at) AS first_at, MAX(l.bucket_at) AS last_at
+        $rows = DB::select(
+            "SELECT s.id, s.fingerprint, s.text, SUM(l.executions) AS executions, SUM(l.duration_us) AS duration_us,
+            SUM(l.bytes_scanned) AS bytes_scanned, MIN(l.bucket_at) AS first_at, MAX(l.bucket_at) AS last_at
             FROM load_day l JOIN statements s ON s.id = l.statement_id
-            WHERE l.cluster_id = ? AND l.bucket_at >= ? {$named} GROUP BY s.id, s.fingerprint, s.text", $bindings);
+            WHERE l.cluster_id = ? AND l.bucket_at >= ? {$named} GROUP BY s.id, s.fingerprint, s.text",
+            $bindings,
+        );
         $days = $rows === [] ? 1 : max(1, (max(array_column($rows, 'last_at')) - min(array_column($rows, 'first_at'))) / 86_400 + 1);
         // What is known of part of a history is told for a whole week.
         $weeks = $days / 7;
@@ -68,7 +74,16 @@ final readonly class WorkloadReader
 
                 continue;
             }
-            $statements[] = new StatementUse($row->fingerprint, $row->executions / $weeks, $row->duration_us / $weeks, $row->bytes_scanned / $weeks, $uses, $sql, (string) ($sample['user'] ?? ''), $schema);
+            $statements[] = new StatementUse(
+                $row->fingerprint,
+                $row->executions / $weeks,
+                $row->duration_us / $weeks,
+                $row->bytes_scanned / $weeks,
+                $uses,
+                $sql,
+                (string) ($sample['user'] ?? ''),
+                $schema,
+            );
         }
 
         return new Workload($statements, count($unread), $unread);
@@ -104,7 +119,13 @@ final readonly class WorkloadReader
         }
         $only = $statements === null ? '' : 'AND statement_id IN ('.implode(', ', $statements).')';
         $samples = [];
-        foreach (DB::select("SELECT s.statement_id, s.sealed FROM samples s JOIN (SELECT statement_id, MAX(hour_at) AS hour_at FROM samples WHERE cluster_id = ? {$only} GROUP BY statement_id) latest USING (statement_id, hour_at) WHERE s.cluster_id = ?", [$clusterId, $clusterId]) as $row) {
+        foreach (
+            DB::select(
+                'SELECT s.statement_id, s.sealed FROM samples s JOIN (SELECT statement_id, MAX(hour_at) AS hour_at FROM samples WHERE '
+                    ."cluster_id = ? {$only} GROUP BY statement_id) latest USING (statement_id, hour_at) WHERE s.cluster_id = ?",
+                [$clusterId, $clusterId],
+            ) as $row
+        ) {
             $opened = SampleSeal::open($this->encrypter, $row->sealed);
             usort($opened, static fn (array $a, array $b): int => ($b['started_at_us'] ?? 0) <=> ($a['started_at_us'] ?? 0));
             $samples[(int) $row->statement_id] = $opened[0] ?? [];

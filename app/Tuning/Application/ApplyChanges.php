@@ -35,7 +35,7 @@ final class ApplyChanges implements ShouldQueue
         $user = User::query()->find($this->userId);
         foreach ($user instanceof User ? $this->changes : [] as $id) {
             $change = Change::query()->find($id);
-            if (! $change instanceof Change || $change->state !== ChangeState::Approved) {
+            if (! ($change instanceof Change) || $change->state !== ChangeState::Approved) {
                 continue;
             }
             try {

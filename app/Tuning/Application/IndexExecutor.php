@@ -61,7 +61,10 @@ final readonly class IndexExecutor implements ChangeExecutor
             $source->forget($copy);
         }
         $this->keep($change, 'rehearsal', $statements, $before, $after, $by, [
-            'where' => "{$change->cluster->name}, on a ".($change->copy_share < 1 ? 'copy of '.Quantity::percent($change->copy_share).' of the rows' : 'whole copy').' in another schema, gone again', 'rows' => Quantity::count($rows),
+            'where' => "{$change->cluster->name}, on a ".
+                ($change->copy_share < 1 ? 'copy of '.Quantity::percent($change->copy_share).' of the rows' : 'whole copy').
+                ' in another schema, gone again',
+            'rows' => Quantity::count($rows),
             'each statement' => 'three times, the shortest counts; rows and plan from ANALYZE FORMAT=JSON',
         ]);
     }
@@ -77,7 +80,11 @@ final readonly class IndexExecutor implements ChangeExecutor
         }
         $change->enter(ChangeState::Applied, $by);
         $after = $this->all($source, $statements, $change, null, $progress, 'after', 0.6, 0.95);
-        $this->keep($change, 'applied', $statements, $before, $after, $by, ['where' => "{$change->cluster->name}, on the table itself", 'each statement' => 'three times right before and right after, the shortest counts', 'contents' => 'not touched']);
+        $this->keep($change, 'applied', $statements, $before, $after, $by, [
+            'where' => "{$change->cluster->name}, on the table itself",
+            'each statement' => 'three times right before and right after, the shortest counts',
+            'contents' => 'not touched',
+        ]);
     }
 
     public function undo(Change $change, string $by, Progress $progress): void
@@ -102,12 +109,14 @@ final readonly class IndexExecutor implements ChangeExecutor
             return 'The worker was killed, and its copy could not be cleared away; look for it in the schema for rehearsals.';
         }
 
-        return 'The worker was killed. Its copy was cleared away; an index is made wholly or not at all, so look whether it is there before you try again.';
+        return 'The worker was killed. Its copy was cleared away; an index is made wholly or not at all, so look whether it is there '
+            .'before you try again.';
     }
 
     private function source(Change $change): IndexSource
     {
-        return $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change of indexes'))->indexes($change->cluster) ?? throw new SourceError("Indexes of {$change->cluster->name} cannot be changed from here.");
+        return $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a change of indexes'))->indexes($change->cluster) ??
+            throw new SourceError("Indexes of {$change->cluster->name} cannot be changed from here.");
     }
 
     /**
@@ -124,18 +133,31 @@ final readonly class IndexExecutor implements ChangeExecutor
             $statement = $byId[$one['id']] ?? null;
             $sql = $statement === null ? null : self::reading($statement);
             if ($statement !== null && $sql !== null) {
-                $chosen[] = ['id' => $one['id'], 'text' => (new Fingerprinter(Dialect::MariaDb))->of($sql)->text, 'sql' => $sql, 'schema' => $statement->schema, 'executions' => (float) $one['executions']];
+                $chosen[] = [
+                    'id' => $one['id'],
+                    'text' => (new Fingerprinter(Dialect::MariaDb))->of($sql)->text,
+                    'sql' => $sql,
+                    'schema' => $statement->schema,
+                    'executions' => (float) $one['executions'],
+                ];
             }
         }
 
-        return $chosen === [] ? throw new SourceError('Of no chosen statement a run was kept with its values, so the index cannot be tried. Choose others, or wait until they run again.') : $chosen;
+        return $chosen === []
+            ? throw new SourceError(
+                'Of no chosen statement a run was kept with its values, so the index cannot be tried. Choose others, or wait until they '
+                    .'run again.',
+            )
+            : $chosen;
     }
 
     /** The part that reads; null where values were not kept. */
     public static function reading(StatementUse $statement): ?string
     {
         try {
-            return preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $statement->sql) === 1 ? null : Reading::of($statement->sql, Dialect::MariaDb);
+            return preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $statement->sql) === 1
+                ? null
+                : Reading::of($statement->sql, Dialect::MariaDb);
         } catch (SyntaxError) {
             return null;
         }
@@ -145,13 +167,29 @@ final readonly class IndexExecutor implements ChangeExecutor
      * @param  list<array{id: string, text: string, sql: string, schema: string, executions: float}>  $statements
      * @return list<Measured>
      */
-    private function all(IndexSource $source, array $statements, Change $change, ?string $copy, Progress $progress, string $when, float $from, float $to): array
-    {
+    private function all(
+        IndexSource $source,
+        array $statements,
+        Change $change,
+        ?string $copy,
+        Progress $progress,
+        string $when,
+        float $from,
+        float $to,
+    ): array {
         $all = [];
         foreach ($statements as $i => $statement) {
-            $progress->tell('statement '.($i + 1).' of '.count($statements).", {$when} the index", $from + ($to - $from) * $i / count($statements));
+            $progress->tell(
+                'statement '.($i + 1).' of '.count($statements).", {$when} the index",
+                $from + (($to - $from) * $i) / count($statements),
+            );
             try {
-                $all[] = $source->measure($copy === null ? $statement['sql'] : Reading::with($statement['sql'], $change->object, self::path($copy), $statement['schema'], Dialect::MariaDb), $statement['schema']);
+                $all[] = $source->measure(
+                    $copy === null
+                        ? $statement['sql']
+                        : Reading::with($statement['sql'], $change->object, self::path($copy), $statement['schema'], Dialect::MariaDb),
+                    $statement['schema'],
+                );
             } catch (SourceError|SyntaxError $error) {
                 $all[] = Measured::failed($error->getMessage());
             }
@@ -173,10 +211,29 @@ final readonly class IndexExecutor implements ChangeExecutor
      */
     private function keep(Change $change, string $kind, array $statements, array $before, array $after, string $by, array $conditions): void
     {
-        $proof = new Proof(array_map(static fn (array $statement, int $i): ProofLine => new ProofLine($statement['id'], $statement['text'], $statement['executions'], $before[$i], $after[$i]), $statements, array_keys($statements)));
+        $proof = new Proof(
+            array_map(
+                static fn (array $statement, int $i): ProofLine => new ProofLine(
+                    $statement['id'],
+                    $statement['text'],
+                    $statement['executions'],
+                    $before[$i],
+                    $after[$i],
+                ),
+                $statements,
+                array_keys($statements),
+            ),
+        );
         ProofRecord::query()->create([
-            'change_id' => $change->id, 'kind' => $kind, 'made_us' => Clock::microseconds(), 'made_by' => $by, 'conditions' => $conditions, 'measured' => ProofRecord::pack($proof),
-            'sentence' => $proof->sentence(), 'factor' => $proof->factor(), 'holds' => $proof->holds(),
+            'change_id' => $change->id,
+            'kind' => $kind,
+            'made_us' => Clock::microseconds(),
+            'made_by' => $by,
+            'conditions' => $conditions,
+            'measured' => ProofRecord::pack($proof),
+            'sentence' => $proof->sentence(),
+            'factor' => $proof->factor(),
+            'holds' => $proof->holds(),
         ]);
     }
 }

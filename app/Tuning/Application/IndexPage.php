@@ -35,10 +35,17 @@ final readonly class IndexPage
      * @param  list<ProposedIndex>  $missing
      * @param  list<array{table: IndexedTable, index: Index, why: string}>  $needless
      * @param  array<string, StatementUse>  $statements by fingerprint
-     * @param  array<string, array{executions: float, fullScans: float, examined: float, noIndex: float, aside: float}>  $counted a week, by fingerprint
+     * @param  array<string, array{executions: float, fullScans: float, examined: float, noIndex: float, aside: float}>  $counted a week,
+     *     by fingerprint
      */
-    private function __construct(public Cluster $cluster, public array $tables, public array $missing, public array $needless, public array $statements, public array $counted)
-    {
+    private function __construct(
+        public Cluster $cluster,
+        public array $tables,
+        public array $missing,
+        public array $needless,
+        public array $statements,
+        public array $counted,
+    ) {
     }
 
     /**
@@ -46,18 +53,30 @@ final readonly class IndexPage
      */
     public static function of(Cluster $cluster, Clusters $clusters, WorkloadReader $workload): self
     {
-        $source = $clusters->as(Actor::system(SystemActor::Audit, 'indexes and the statements that use them'))->indexes($cluster) ?? throw new SourceError("Indexes of {$cluster->name} cannot be looked at from here.");
+        $source =
+            $clusters->as(Actor::system(SystemActor::Audit, 'indexes and the statements that use them'))->indexes($cluster) ??
+            throw new SourceError("Indexes of {$cluster->name} cannot be looked at from here.");
         $tables = $source->tables();
         $statements = [];
         // Of a server with few tables that can be changed from here, most statements are about others.
-        foreach ($workload->of($cluster, [], $tables === [] || count($tables) > self::NAMED ? null : array_map(strval(...), array_keys($tables)))->statements as $statement) {
+        foreach (
+            $workload->of($cluster, [], $tables === [] || count($tables) > self::NAMED ? null : array_map(strval(...), array_keys($tables)))
+                ->statements as $statement
+        ) {
             $statements[$statement->id] = $statement;
         }
         $counted = self::counted($cluster);
         $examined = array_map(static fn (array $one): float => $one['examined'], $counted);
         $advisor = new IndexAdvisor($tables, $cluster->dialect);
         // Only statements that read whole tables, sort or keep aside; the others have what they need.
-        $poor = array_values(array_filter($statements, static fn (StatementUse $s): bool => array_sum(array_intersect_key($counted[$s->id] ?? [], ['fullScans' => 1, 'noIndex' => 1, 'aside' => 1])) > 0));
+        $poor = array_values(
+            array_filter(
+                $statements,
+                static fn (StatementUse $s): bool => array_sum(
+                    array_intersect_key($counted[$s->id] ?? [], ['fullScans' => 1, 'noIndex' => 1, 'aside' => 1]),
+                ) > 0,
+            ),
+        );
 
         $shares = [];
         foreach ($advisor->asked($poor) as $table => $columns) {
@@ -75,8 +94,15 @@ final readonly class IndexPage
 
         return match (true) {
             $missing === 0 && $needless === 0 => "No index of {$this->cluster->name} is missing, and none is there for nothing",
-            $missing === 0 => ($needless === 1 ? 'One index' : "{$needless} indexes")." of {$this->cluster->name} ".($needless === 1 ? 'is' : 'are').' there for nothing; none is missing',
-            default => ($missing === 1 ? 'One index' : "{$missing} indexes")." would save {$this->cluster->name} about ".Quantity::duration($saved).' a week'.($needless > 0 ? "; {$needless} there ".($needless === 1 ? 'is' : 'are').' for nothing' : ''),
+            $missing === 0 => ($needless === 1 ? 'One index' : "{$needless} indexes").
+                " of {$this->cluster->name} ".
+                ($needless === 1 ? 'is' : 'are').
+                ' there for nothing; none is missing',
+            default => ($missing === 1 ? 'One index' : "{$missing} indexes").
+                " would save {$this->cluster->name} about ".
+                Quantity::duration($saved).
+                ' a week'.
+                ($needless > 0 ? "; {$needless} there ".($needless === 1 ? 'is' : 'are').' for nothing' : ''),
         };
     }
 
@@ -87,7 +113,19 @@ final readonly class IndexPage
     {
         foreach ($this->missing as $p) {
             if ($p->table === $table && $p->name() === $name) {
-                return new Proposal($table, "Make the index {$name} on {$table}", IndexExecutor::KIND, [$p->create()], Inverse::statements([$p->drop()]), $p->savedUs(), 0.0, 0.0, $this->tables[$table]->indexBytes($p), ['Every row that is written writes one more entry.'], $this->tried(array_map(strval(...), array_keys($p->served))));
+                return new Proposal(
+                    $table,
+                    "Make the index {$name} on {$table}",
+                    IndexExecutor::KIND,
+                    [$p->create()],
+                    Inverse::statements([$p->drop()]),
+                    $p->savedUs(),
+                    0.0,
+                    0.0,
+                    $this->tables[$table]->indexBytes($p),
+                    ['Every row that is written writes one more entry.'],
+                    $this->tried(array_map(strval(...), array_keys($p->served))),
+                );
             }
         }
         foreach ($this->needless as ['table' => $of, 'index' => $index]) {
@@ -95,7 +133,19 @@ final readonly class IndexPage
                 $path = implode('.', array_map(static fn (string $part): string => "`{$part}`", explode('.', $table, 2)));
                 $columns = implode(', ', array_map(static fn (string $c): string => "`{$c}`", $index->columns));
 
-                return new Proposal($table, "Drop the index {$name} of {$table}", IndexExecutor::KIND, ["DROP INDEX `{$name}` ON {$path}"], Inverse::statements(["CREATE INDEX `{$name}` ON {$path} ({$columns})"]), 0.0, $of->indexBytes($index), 0.0, 0.0, [], $this->tried($this->touching($table)));
+                return new Proposal(
+                    $table,
+                    "Drop the index {$name} of {$table}",
+                    IndexExecutor::KIND,
+                    ["DROP INDEX `{$name}` ON {$path}"],
+                    Inverse::statements(["CREATE INDEX `{$name}` ON {$path} ({$columns})"]),
+                    0.0,
+                    $of->indexBytes($index),
+                    0.0,
+                    0.0,
+                    [],
+                    $this->tried($this->touching($table)),
+                );
             }
         }
         throw new Refused('That index is not proposed any more: the table or its statements are not what they were.');
@@ -108,7 +158,12 @@ final readonly class IndexPage
     {
         $name = substr($table, (int) strpos($table, '.') + 1);
 
-        return array_keys(array_filter($this->statements, static fn (StatementUse $s): bool => preg_match('~\b'.preg_quote($name, '~').'\b~i', $s->sql) === 1));
+        return array_keys(
+            array_filter(
+                $this->statements,
+                static fn (StatementUse $s): bool => preg_match('~\b'.preg_quote($name, '~').'\b~i', $s->sql) === 1,
+            ),
+        );
     }
 
     /**
@@ -117,7 +172,12 @@ final readonly class IndexPage
      */
     private function tried(array $ids): array
     {
-        $list = array_values(array_filter(array_map(fn (string $id): ?StatementUse => $this->statements[$id] ?? null, $ids), static fn (?StatementUse $s): bool => $s !== null && IndexExecutor::reading($s) !== null));
+        $list = array_values(
+            array_filter(
+                array_map(fn (string $id): ?StatementUse => $this->statements[$id] ?? null, $ids),
+                static fn (?StatementUse $s): bool => $s !== null && IndexExecutor::reading($s) !== null,
+            ),
+        );
         usort($list, static fn (StatementUse $a, StatementUse $b): int => $b->durationUs <=> $a->durationUs);
 
         return array_map(static fn (StatementUse $s): array => ['id' => $s->id, 'executions' => $s->executions], array_slice($list, 0, 6));
@@ -130,8 +190,21 @@ final readonly class IndexPage
     {
         $from = Clock::seconds() - WorkloadReader::DAYS * 86_400;
         $counted = [];
-        foreach (DB::select('SELECT s.fingerprint, SUM(l.executions) AS executions, SUM(l.full_scans) AS full_scans, SUM(l.rows_examined) AS examined, SUM(l.no_index) AS no_index, SUM(l.sort_passes + l.tmp_memory + l.tmp_disk) AS aside FROM load_day l JOIN statements s ON s.id = l.statement_id WHERE l.cluster_id = ? AND l.bucket_at >= ? GROUP BY s.fingerprint', [$cluster->id, $from - $from % 86_400]) as $row) {
-            $counted[$row->fingerprint] = ['executions' => (float) $row->executions, 'fullScans' => (float) $row->full_scans, 'examined' => $row->executions > 0 ? $row->examined / $row->executions : 0.0, 'noIndex' => (float) $row->no_index, 'aside' => (float) $row->aside];
+        foreach (
+            DB::select(
+                'SELECT s.fingerprint, SUM(l.executions) AS executions, SUM(l.full_scans) AS full_scans, SUM(l.rows_examined) AS '
+                    .'examined, SUM(l.no_index) AS no_index, SUM(l.sort_passes + l.tmp_memory + l.tmp_disk) AS aside FROM load_day l '
+                    .'JOIN statements s ON s.id = l.statement_id WHERE l.cluster_id = ? AND l.bucket_at >= ? GROUP BY s.fingerprint',
+                [$cluster->id, $from - ($from % 86_400)],
+            ) as $row
+        ) {
+            $counted[$row->fingerprint] = [
+                'executions' => (float) $row->executions,
+                'fullScans' => (float) $row->full_scans,
+                'examined' => $row->executions > 0 ? $row->examined / $row->executions : 0.0,
+                'noIndex' => (float) $row->no_index,
+                'aside' => (float) $row->aside,
+            ];
         }
 
         return $counted;

@@ -24,7 +24,11 @@ final readonly class RewriteRequest
     public function keep(User $user, Cluster $cluster, string $schema, string $sql): string
     {
         $key = (string) Str::uuid();
-        $this->cache->put("rewrites:{$user->id}:{$key}", $this->encrypter->encrypt(['cluster' => $cluster->id, 'schema' => $schema, 'sql' => $sql]), self::SECONDS);
+        $this->cache->put(
+            "rewrites:{$user->id}:{$key}",
+            $this->encrypter->encrypt(['cluster' => $cluster->id, 'schema' => $schema, 'sql' => $sql]),
+            self::SECONDS,
+        );
 
         return $key;
     }
@@ -39,6 +43,6 @@ final readonly class RewriteRequest
         $values = is_string($sealed) ? $this->encrypter->decrypt($sealed) : null;
         $cluster = $values === null ? null : Cluster::query()->find($values['cluster']);
 
-        return $values === null || ! $cluster instanceof Cluster ? null : [$cluster, $values['schema'], $values['sql']];
+        return $values === null || ! ($cluster instanceof Cluster) ? null : [$cluster, $values['schema'], $values['sql']];
     }
 }

@@ -30,7 +30,13 @@ use Fulcrion\Core\Storage\TableSteps;
  */
 final class TuningRemedies
 {
-    public const ACTS = ['statistics' => 'Statistics', 'layout' => 'Layout', 'rollups' => 'Rollups', 'lookups' => 'Lookups', 'encodings' => 'Encodings'];
+    public const ACTS = [
+        'statistics' => 'Statistics',
+        'layout' => 'Layout',
+        'rollups' => 'Rollups',
+        'lookups' => 'Lookups',
+        'encodings' => 'Encodings',
+    ];
 
     /** Share of a table's bytes its rollups may take. */
     private const SPACE = 0.25;
@@ -63,13 +69,16 @@ final class TuningRemedies
         foreach (array_keys($this->copies) as $name) {
             $table = $this->all->tables[$name] ?? null;
             if ($table !== null && $table->chunks !== []) {
-                array_push($remedies, ...match ($act) {
-                    'statistics' => $this->statistics($table, $workload),
-                    'layout' => $this->layout($table, $workload),
-                    'rollups' => $this->rollups($table, $workload),
-                    'lookups' => $this->lookup($table, $workload),
-                    default => $this->encoding($table, $workload),
-                });
+                array_push(
+                    $remedies,
+                    ...match ($act) {
+                        'statistics' => $this->statistics($table, $workload),
+                        'layout' => $this->layout($table, $workload),
+                        'rollups' => $this->rollups($table, $workload),
+                        'lookups' => $this->lookup($table, $workload),
+                        default => $this->encoding($table, $workload),
+                    },
+                );
             }
         }
 
@@ -87,7 +96,28 @@ final class TuningRemedies
         }
         $sql = "ANALYZE TABLE {$table->path()}";
 
-        return [new TuningRemedy("Collect statistics of {$table->name}", [$table->name], fn () => $this->apply('ANALYZE TABLE '.TableSteps::path($this->copies[$table->name])), static fn () => null, new Proposal($table->name, "Collect statistics of {$table->name}", TableChangeKind::Statistics->value, [$sql], Inverse::none(), 0.0, 0.0, 0.0, 0.0, [], $workload), 0.0)];
+        return [
+            new TuningRemedy(
+                "Collect statistics of {$table->name}",
+                [$table->name],
+                fn () => $this->apply('ANALYZE TABLE '.TableSteps::path($this->copies[$table->name])),
+                static fn () => null,
+                new Proposal(
+                    $table->name,
+                    "Collect statistics of {$table->name}",
+                    TableChangeKind::Statistics->value,
+                    [$sql],
+                    Inverse::none(),
+                    0.0,
+                    0.0,
+                    0.0,
+                    0.0,
+                    [],
+                    $workload,
+                ),
+                0.0,
+            ),
+        ];
     }
 
     /**
@@ -96,33 +126,54 @@ final class TuningRemedies
      */
     private function layout(TableLayout $table, array $workload): array
     {
-        $advices = array_values(array_filter((new Advisor())->all($this->source, $this->all, $table), static fn (Advice $a): bool => $a->worthIt && $a->definition !== null));
+        $advices = array_values(
+            array_filter(
+                (new Advisor())->all($this->source, $this->all, $table),
+                static fn (Advice $a): bool => $a->worthIt && $a->definition !== null,
+            ),
+        );
         $together = array_values(array_filter($advices, static fn (Advice $a): bool => $a->kind === 'together'));
         usort($advices, static fn (Advice $a, Advice $b): int => $b->savedUs <=> $a->savedUs);
-        $advice = $together[0] ?? $advices[0] ?? null;
+        $advice = $together[0] ?? ($advices[0] ?? null);
         $definition = $advice?->definition;
         if ($advice === null || $definition === null) {
             return [];
         }
         $before = $this->copies[$table->name];
-        $after = "{$this->schema}.built_".(++$this->built);
+        $after = "{$this->schema}.built_".++$this->built;
         $columns = array_map(strval(...), array_keys($table->statistics));
 
-        return [new TuningRemedy(
-            "{$table->name}: {$advice->advice}", [$table->name],
-            function () use ($definition, $before, $after, $table, $columns): void {
-                foreach (TableSteps::build($definition, $before, $after, $columns) as $sql) {
-                    $this->apply($sql);
-                }
-                $this->copies[$table->name] = $after;
-            },
-            function () use ($before, $after, $table): void {
-                $this->copies[$table->name] = $before;
-                $this->apply(TableSteps::drop($after));
-            },
-            new Proposal($table->name, $advice->advice, TableChangeKind::Rebuild->value, [], Inverse::layout(), $advice->savedUs, $advice->savedBytes, $advice->costUs, $advice->costBytes, $advice->worse, $workload, new Rebuild($definition, $table->definition, $columns)),
-            (float) $table->bytes() * $table->rowFactor,
-        )];
+        return [
+            new TuningRemedy(
+                "{$table->name}: {$advice->advice}",
+                [$table->name],
+                function () use ($definition, $before, $after, $table, $columns): void {
+                    foreach (TableSteps::build($definition, $before, $after, $columns) as $sql) {
+                        $this->apply($sql);
+                    }
+                    $this->copies[$table->name] = $after;
+                },
+                function () use ($before, $after, $table): void {
+                    $this->copies[$table->name] = $before;
+                    $this->apply(TableSteps::drop($after));
+                },
+                new Proposal(
+                    $table->name,
+                    $advice->advice,
+                    TableChangeKind::Rebuild->value,
+                    [],
+                    Inverse::layout(),
+                    $advice->savedUs,
+                    $advice->savedBytes,
+                    $advice->costUs,
+                    $advice->costBytes,
+                    $advice->worse,
+                    $workload,
+                    new Rebuild($definition, $table->definition, $columns),
+                ),
+                (float) $table->bytes() * $table->rowFactor,
+            ),
+        ];
     }
 
     /**
@@ -131,29 +182,62 @@ final class TuningRemedies
      */
     private function rollups(TableLayout $table, array $workload): array
     {
-        $proposals = (new RollupAdvisor($this->chosen))->of($table, $this->source->sample($table->name, Advisor::SAMPLE), self::SPACE * $table->bytes(), INF, 1e5)->proposals();
+        $proposals = (new RollupAdvisor($this->chosen))
+            ->of($table, $this->source->sample($table->name, Advisor::SAMPLE), self::SPACE * $table->bytes(), INF, 1e5)
+            ->proposals();
         if ($proposals === []) {
             return [];
         }
-        $served = array_merge(...array_map(static fn (RollupProposal $p): array => array_map(static fn (AggregateUse $use): string => $use->statement, array_values($p->served)), $proposals));
+        $served = array_merge(
+            ...array_map(
+                static fn (RollupProposal $p): array => array_map(
+                    static fn (AggregateUse $use): string => $use->statement,
+                    array_values($p->served),
+                ),
+                $proposals,
+            ),
+        );
         $names = static fn (RollupProposal $p): string => 'rollup_'.substr(hash('xxh64', $p->name), 0, 12);
 
-        return [new TuningRemedy(
-            (count($proposals) === 1 ? 'A rollup' : count($proposals).' rollups')." of {$table->name}", [$table->name],
-            function () use ($proposals, $table, $names): void {
-                foreach ($proposals as $p) {
-                    $this->apply("CREATE ROLLUP {$this->schema}.{$names($p)} AS ".str_replace(" FROM {$table->path()} ", ' FROM '.TableSteps::path($this->copies[$table->name]).' ', $p->query));
-                }
-            },
-            function () use ($proposals, $names): void {
-                foreach ($proposals as $p) {
-                    $this->apply("DROP ROLLUP IF EXISTS {$this->schema}.{$names($p)}");
-                }
-            },
-            new Proposal($table->name, count($proposals) === 1 ? "Keep the rollup {$proposals[0]->name}" : 'Keep '.count($proposals)." rollups of {$table->name}", TableChangeKind::Rollups->value, array_map(static fn (RollupProposal $p): string => $p->create(), $proposals), Inverse::statements(array_map(static fn (RollupProposal $p): string => $p->drop(), $proposals)),
-                array_sum(array_map(static fn (RollupProposal $p): float => $p->savedUs, $proposals)), 0.0, 0.0, 0.0, [], array_values(array_filter($workload, static fn (array $one): bool => in_array($one['id'], $served, true)))),
-            array_sum(array_map(static fn (RollupProposal $p): float => $p->candidate->bytes, $proposals)) * $table->rowFactor,
-        )];
+        return [
+            new TuningRemedy(
+                (count($proposals) === 1 ? 'A rollup' : count($proposals).' rollups')." of {$table->name}",
+                [$table->name],
+                function () use ($proposals, $table, $names): void {
+                    foreach ($proposals as $p) {
+                        $this->apply(
+                            "CREATE ROLLUP {$this->schema}.{$names($p)} AS ".
+                                str_replace(
+                                    " FROM {$table->path()} ",
+                                    ' FROM '.TableSteps::path($this->copies[$table->name]).' ',
+                                    $p->query,
+                                ),
+                        );
+                    }
+                },
+                function () use ($proposals, $names): void {
+                    foreach ($proposals as $p) {
+                        $this->apply("DROP ROLLUP IF EXISTS {$this->schema}.{$names($p)}");
+                    }
+                },
+                new Proposal(
+                    $table->name,
+                    count($proposals) === 1
+                        ? "Keep the rollup {$proposals[0]->name}"
+                        : 'Keep '.count($proposals)." rollups of {$table->name}",
+                    TableChangeKind::Rollups->value,
+                    array_map(static fn (RollupProposal $p): string => $p->create(), $proposals),
+                    Inverse::statements(array_map(static fn (RollupProposal $p): string => $p->drop(), $proposals)),
+                    array_sum(array_map(static fn (RollupProposal $p): float => $p->savedUs, $proposals)),
+                    0.0,
+                    0.0,
+                    0.0,
+                    [],
+                    array_values(array_filter($workload, static fn (array $one): bool => in_array($one['id'], $served, true))),
+                ),
+                array_sum(array_map(static fn (RollupProposal $p): float => $p->candidate->bytes, $proposals)) * $table->rowFactor,
+            ),
+        ];
     }
 
     /**
@@ -167,15 +251,35 @@ final class TuningRemedies
             return [];
         }
         $printer = new Printer();
-        $name = "{$this->schema}.lookup_".(++$this->built);
+        $name = "{$this->schema}.lookup_".++$this->built;
 
-        return [new TuningRemedy(
-            "A lookup of {$table->name} by {$p->key}", array_keys($this->copies),
-            fn () => $this->apply("CREATE LOOKUP {$name} WITH (key = {$printer->name($p->key)}) AS SELECT ".implode(', ', array_map($printer->name(...), $p->columns)).' FROM '.TableSteps::path($this->copies[$table->name])),
-            fn () => $this->apply("DROP LOOKUP IF EXISTS {$name}"),
-            new Proposal($table->name, "Keep the lookup {$p->name()}", TableChangeKind::Rollups->value, [$p->create()], Inverse::statements([$p->drop()]), $p->savedUs, $p->savedBytes * $table->rowFactor, 0.0, 0.0, [], array_values(array_filter($workload, static fn (array $one): bool => in_array($one['id'], $p->served, true)))),
-            0.0,
-        )];
+        return [
+            new TuningRemedy(
+                "A lookup of {$table->name} by {$p->key}",
+                array_keys($this->copies),
+                fn () => $this->apply(
+                    "CREATE LOOKUP {$name} WITH (key = {$printer->name($p->key)}) AS SELECT ".
+                        implode(', ', array_map($printer->name(...), $p->columns)).
+                        ' FROM '.
+                        TableSteps::path($this->copies[$table->name]),
+                ),
+                fn () => $this->apply("DROP LOOKUP IF EXISTS {$name}"),
+                new Proposal(
+                    $table->name,
+                    "Keep the lookup {$p->name()}",
+                    TableChangeKind::Rollups->value,
+                    [$p->create()],
+                    Inverse::statements([$p->drop()]),
+                    $p->savedUs,
+                    $p->savedBytes * $table->rowFactor,
+                    0.0,
+                    0.0,
+                    [],
+                    array_values(array_filter($workload, static fn (array $one): bool => in_array($one['id'], $p->served, true))),
+                ),
+                0.0,
+            ),
+        ];
     }
 
     /**
@@ -192,31 +296,67 @@ final class TuningRemedies
         if ($now === null || $places === [] || $now->bytes() < 200_000) {
             return [];
         }
-        $lab = (new Lab($now->definition->columns, $now->definition->chunkRows, static fn (): int => 0, function (): void {
-            ($this->stop)();
-        }, [], 2))->run($places, $now->definition->clustering);
+        $lab = (new Lab(
+            $now->definition->columns,
+            $now->definition->chunkRows,
+            static fn (): int => 0,
+            function (): void {
+                ($this->stop)();
+            },
+            [],
+            2,
+        ))->run($places, $now->definition->clustering);
         $order = $now->definition->clustering === [] ? 'as it comes' : 'by its key';
-        $variants = array_values(array_filter($lab->variants([]), static fn (Variant $v): bool => $v->policy === LabResult::SMALLEST && $v->compression === 'gzip5' && $v->order === $order));
+        $variants = array_values(
+            array_filter(
+                $lab->variants([]),
+                static fn (Variant $v): bool => $v->policy === LabResult::SMALLEST && $v->compression === 'gzip5' && $v->order === $order,
+            ),
+        );
         $variant = $variants[0] ?? null;
         if ($variant === null || $variant->bytesPerRow * $now->rows() > 0.97 * $now->bytes()) {
             return [];
         }
-        $encodings = implode(', ', array_map(static fn (string $column, string $word): string => "{$column}:{$word}", array_keys(array_filter($variant->encodings)), array_filter($variant->encodings)));
-        $sql = static fn (string $path): string => "MAINTAIN TABLE {$path} WITH (act = encode, compression = gzip5".($encodings === '' ? '' : ", encodings = '{$encodings}'").')';
+        $encodings = implode(
+            ', ',
+            array_map(
+                static fn (string $column, string $word): string => "{$column}:{$word}",
+                array_keys(array_filter($variant->encodings)),
+                array_filter($variant->encodings),
+            ),
+        );
+        $sql = static fn (string $path): string => "MAINTAIN TABLE {$path} WITH (act = encode, compression = gzip5".
+            ($encodings === '' ? '' : ", encodings = '{$encodings}'").
+            ')';
         $version = 0;
 
-        return [new TuningRemedy(
-            "{$table->name} packed tighter: {$variant->label()}", [$table->name],
-            function () use ($sql, $copy, &$version): void {
-                $version = $this->keeper->version($copy);
-                $this->apply($sql(TableSteps::path($copy)));
-            },
-            function () use ($copy, &$version): void {
-                $this->apply('MAINTAIN TABLE '.TableSteps::path($copy)." WITH (act = revert, version = {$version})");
-            },
-            new Proposal($table->name, "Write {$table->name} {$variant->label()}", TableChangeKind::Maintain->value, [$sql($table->path())], Inverse::version(), 0.0, 0.0, 0.0, (float) $table->bytes() * $table->rowFactor, [], $workload),
-            (float) $now->bytes() * $table->rowFactor,
-        )];
+        return [
+            new TuningRemedy(
+                "{$table->name} packed tighter: {$variant->label()}",
+                [$table->name],
+                function () use ($sql, $copy, &$version): void {
+                    $version = $this->keeper->version($copy);
+                    $this->apply($sql(TableSteps::path($copy)));
+                },
+                function () use ($copy, &$version): void {
+                    $this->apply('MAINTAIN TABLE '.TableSteps::path($copy)." WITH (act = revert, version = {$version})");
+                },
+                new Proposal(
+                    $table->name,
+                    "Write {$table->name} {$variant->label()}",
+                    TableChangeKind::Maintain->value,
+                    [$sql($table->path())],
+                    Inverse::version(),
+                    0.0,
+                    0.0,
+                    0.0,
+                    (float) $table->bytes() * $table->rowFactor,
+                    [],
+                    $workload,
+                ),
+                (float) $now->bytes() * $table->rowFactor,
+            ),
+        ];
     }
 
     private function apply(string $sql): void

@@ -49,10 +49,18 @@ final readonly class TuningRunner
             $state = $this->tune($run);
             $run->update(['state' => $state, 'done_share' => 1, 'progress' => '', 'ended_us' => Clock::microseconds()]);
         } catch (SourceError|Refused $error) {
-            $run->update(['state' => $error instanceof SourceError && $error->stopped ? 'stopped' : 'failed', 'error' => $error->getMessage(), 'ended_us' => Clock::microseconds()]);
+            $run->update([
+                'state' => $error instanceof SourceError && $error->stopped ? 'stopped' : 'failed',
+                'error' => $error->getMessage(),
+                'ended_us' => Clock::microseconds(),
+            ]);
         } catch (Throwable $error) {
             report($error);
-            $run->update(['state' => 'failed', 'error' => 'An error nobody foresaw: '.mb_strcut($error->getMessage(), 0, 300), 'ended_us' => Clock::microseconds()]);
+            $run->update([
+                'state' => 'failed',
+                'error' => 'An error nobody foresaw: '.mb_strcut($error->getMessage(), 0, 300),
+                'ended_us' => Clock::microseconds(),
+            ]);
         }
     }
 
@@ -60,7 +68,9 @@ final readonly class TuningRunner
     {
         $cluster = $run->cluster;
         [$place, $keeper] = $this->place($cluster);
-        $home = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->keeper($cluster) ?? throw new SourceError("{$cluster->name} is only watched; nothing can be tried for it.");
+        $home =
+            $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->keeper($cluster) ??
+            throw new SourceError("{$cluster->name} is only watched; nothing can be tried for it.");
         $source = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->layouts($cluster);
         $there = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->layouts($place);
         assert($source !== null && $there !== null);
@@ -89,11 +99,14 @@ final readonly class TuningRunner
             $first = $now = $this->measure($run, $place, $statements, $remedies->copies, array_keys($statements), [], 0.05, 0.15, $stop);
             $steps = [self::step('start', 'As it is', 'kept', $statements, $now, '', 0.0)];
             $this->note($run, $steps, $statements, $first, $now);
-            $workload = array_map(static fn (array $one): array => ['id' => $one['use']->id, 'executions' => $one['use']->executions], $statements);
+            $workload = array_map(
+                static fn (array $one): array => ['id' => $one['use']->id, 'executions' => $one['use']->executions],
+                $statements,
+            );
             $rewritten = 0.0;
             $kept = [];
             foreach (array_keys(TuningRemedies::ACTS) as $number => $act) {
-                $share = 0.15 + 0.8 * $number / count(TuningRemedies::ACTS);
+                $share = 0.15 + (0.8 * $number) / count(TuningRemedies::ACTS);
                 $this->tell($run, TuningRemedies::ACTS[$act].': looking for what could be done', $share);
                 $list = $remedies->of($act, $workload);
                 if ($list === []) {
@@ -102,7 +115,10 @@ final readonly class TuningRunner
                 foreach ($list as $remedy) {
                     $why = match (true) {
                         hrtime(true) > $deadline => "the {$run->limits['minutes']} minutes were over",
-                        $rewritten + $remedy->rewritten > $run->limits['gib'] * 1_073_741_824 => 'it would write '.Quantity::bytes($remedy->rewritten).', more than was left of '.Quantity::bytes($run->limits['gib'] * 1_073_741_824),
+                        $rewritten + $remedy->rewritten > $run->limits['gib'] * 1_073_741_824 => 'it would write '.
+                            Quantity::bytes($remedy->rewritten).
+                            ', more than was left of '.
+                            Quantity::bytes($run->limits['gib'] * 1_073_741_824),
                         default => '',
                     };
                     if ($why !== '') {
@@ -117,7 +133,15 @@ final readonly class TuningRunner
                         $kept[count($steps)] = [$remedy, $now, $after];
                         $now = $after;
                     }
-                    $steps[] = self::step($act, $remedy->title, $state, $statements, $now, $note, $state === 'kept' ? $remedy->rewritten : 0.0);
+                    $steps[] = self::step(
+                        $act,
+                        $remedy->title,
+                        $state,
+                        $statements,
+                        $now,
+                        $note,
+                        $state === 'kept' ? $remedy->rewritten : 0.0,
+                    );
                     $this->note($run, $steps, $statements, $first, $now);
                 }
             }
@@ -135,8 +159,16 @@ final readonly class TuningRunner
      * @param  Closure(): bool  $stop
      * @return array{string, string, array<int, Measured>} kept, left out or failed; why; what was measured
      */
-    private function attempt(TuningRun $run, Cluster $place, TuningRemedy $remedy, TuningRemedies $remedies, array $statements, array $now, float $share, Closure $stop): array
-    {
+    private function attempt(
+        TuningRun $run,
+        Cluster $place,
+        TuningRemedy $remedy,
+        TuningRemedies $remedies,
+        array $statements,
+        array $now,
+        float $share,
+        Closure $stop,
+    ): array {
         try {
             ($remedy->do)();
         } catch (SourceError $error) {
@@ -147,9 +179,22 @@ final readonly class TuningRunner
 
             return ['failed', $error->getMessage(), $now];
         }
-        $touched = array_keys(array_filter($statements, static fn (array $one): bool => array_intersect($remedy->tables, array_map(static fn (TableUse $use): string => $use->table, $one['use']->tables)) !== []));
+        $touched = array_keys(
+            array_filter(
+                $statements,
+                static fn (array $one): bool => array_intersect(
+                    $remedy->tables,
+                    array_map(static fn (TableUse $use): string => $use->table, $one['use']->tables),
+                ) !== [],
+            ),
+        );
         $after = $this->measure($run, $place, $statements, $remedies->copies, $touched, $now, $share, $share + 0.1, $stop);
-        $differ = array_filter($touched, static fn (int $i): bool => $now[$i]->error === '' && ($after[$i]->error !== '' || ($now[$i]->digest !== null && $after[$i]->digest !== null && $now[$i]->digest !== $after[$i]->digest)));
+        $differ = array_filter(
+            $touched,
+            static fn (int $i): bool => $now[$i]->error === '' &&
+                ($after[$i]->error !== '' ||
+                    ($now[$i]->digest !== null && $after[$i]->digest !== null && $now[$i]->digest !== $after[$i]->digest)),
+        );
         [$before, $then] = [self::week($statements, $now), self::week($statements, $after)];
         if ($differ !== []) {
             ($remedy->undo)();
@@ -159,7 +204,13 @@ final readonly class TuningRunner
         if ($then > $before * (1 - self::PAYS)) {
             ($remedy->undo)();
 
-            return ['left out', $then > $before ? 'it made the whole slower by '.Quantity::percent($then / max(1, $before) - 1) : 'it saved less than '.Quantity::percent(self::PAYS), $now];
+            return [
+                'left out',
+                $then > $before
+                    ? 'it made the whole slower by '.Quantity::percent($then / max(1, $before) - 1)
+                    : 'it saved less than '.Quantity::percent(self::PAYS),
+                $now,
+            ];
         }
 
         return ['kept', 'saves '.Quantity::percent(1 - $then / max(1, $before)), $after];
@@ -168,15 +219,17 @@ final readonly class TuningRunner
     /**
      * Asks for what was kept as changes of the cluster, and applies them where that was allowed beforehand.
      *
-     * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>  $steps
+     * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string,
+     *     rewritten: float, change: int|null}>  $steps
      * @param  array<int, array{TuningRemedy, array<int, Measured>, array<int, Measured>}>  $kept by number of the step
      * @param  array<int, array{use: StatementUse, sql: string, text: string}>  $statements
-     * @return list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>
+     * @return list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string,
+     *     rewritten: float, change: int|null}>
      */
     private function proposed(TuningRun $run, array $steps, array $kept, array $statements, Cluster $place): array
     {
         $user = User::query()->whereNull('disabled_at')->find($run->asked_by_id);
-        if (! $user instanceof User) {
+        if (! ($user instanceof User)) {
             return $steps;
         }
         foreach ($kept as $number => [$remedy, $before, $after]) {
@@ -187,7 +240,12 @@ final readonly class TuningRunner
                     $lines[] = new ProofLine($one['use']->id, $one['text'], $one['use']->executions, $before[$i], $after[$i]);
                 }
             }
-            $this->changes->rehearsedElsewhere($change, new Proof($lines), $run->asked_by, "{$place->name}, on whole copies, in tuning run {$run->id}, after the steps before it");
+            $this->changes->rehearsedElsewhere(
+                $change,
+                new Proof($lines),
+                $run->asked_by,
+                "{$place->name}, on whole copies, in tuning run {$run->id}, after the steps before it",
+            );
             $steps[$number]['change'] = $change->id;
             if ($run->limits['apply']) {
                 $this->tell($run, "applying {$change->title}", 0.97);
@@ -210,7 +268,10 @@ final readonly class TuningRunner
     {
         $found = [];
         foreach ($estate->workload->statements as $statement) {
-            if (! in_array($statement->id, $run->statements, true) || str_contains((string) preg_replace("~'[^']*'~", '', $statement->sql), '?')) {
+            if (
+                ! in_array($statement->id, $run->statements, true) ||
+                str_contains((string) preg_replace("~'[^']*'~", '', $statement->sql), '?')
+            ) {
                 continue;
             }
             try {
@@ -223,7 +284,9 @@ final readonly class TuningRunner
             }
         }
 
-        return $found === [] ? throw new SourceError('None of the chosen statements can be run again: no run with its values was kept, or it reads nothing.') : $found;
+        return $found === []
+            ? throw new SourceError('None of the chosen statements can be run again: no run with its values was kept, or it reads nothing.')
+            : $found;
     }
 
     /**
@@ -234,11 +297,22 @@ final readonly class TuningRunner
      * @param  Closure(): bool  $stop
      * @return array<int, Measured>
      */
-    private function measure(TuningRun $run, Cluster $place, array $statements, array $copies, array $which, array $known, float $from, float $to, Closure $stop): array
-    {
-        $runner = $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->rewriting($place) ?? throw new SourceError("{$place->name} cannot run statements for a rehearsal.");
+    private function measure(
+        TuningRun $run,
+        Cluster $place,
+        array $statements,
+        array $copies,
+        array $which,
+        array $known,
+        float $from,
+        float $to,
+        Closure $stop,
+    ): array {
+        $runner =
+            $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->rewriting($place) ??
+            throw new SourceError("{$place->name} cannot run statements for a rehearsal.");
         foreach ($which as $n => $i) {
-            $this->tell($run, 'measuring statement '.($n + 1).' of '.count($which), $from + ($to - $from) * $n / count($which));
+            $this->tell($run, 'measuring statement '.($n + 1).' of '.count($which), $from + (($to - $from) * $n) / count($which));
             $sql = $statements[$i]['sql'];
             try {
                 foreach ($copies as $table => $copy) {
@@ -260,11 +334,29 @@ final readonly class TuningRunner
     /**
      * @param  array<int, array{use: StatementUse, sql: string, text: string}>  $statements
      * @param  array<int, Measured>  $measured
-     * @return array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}
+     * @return array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float,
+     *     change: int|null}
      */
-    private static function step(string $act, string $title, string $state, array $statements, array $measured, string $note, float $rewritten): array
-    {
-        return ['act' => $act, 'title' => $title, 'state' => $state, 'weekUs' => self::week($statements, $measured), 'sumUs' => (float) array_sum(array_map(static fn (Measured $m): int => $m->us(), $measured)), 'bytes' => (float) array_sum(array_map(static fn (Measured $m): int => $m->bytesRead, $measured)), 'note' => $note, 'rewritten' => $rewritten, 'change' => null];
+    private static function step(
+        string $act,
+        string $title,
+        string $state,
+        array $statements,
+        array $measured,
+        string $note,
+        float $rewritten,
+    ): array {
+        return [
+            'act' => $act,
+            'title' => $title,
+            'state' => $state,
+            'weekUs' => self::week($statements, $measured),
+            'sumUs' => (float) array_sum(array_map(static fn (Measured $m): int => $m->us(), $measured)),
+            'bytes' => (float) array_sum(array_map(static fn (Measured $m): int => $m->bytesRead, $measured)),
+            'note' => $note,
+            'rewritten' => $rewritten,
+            'change' => null,
+        ];
     }
 
     /**
@@ -284,7 +376,8 @@ final readonly class TuningRunner
     }
 
     /**
-     * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>  $steps
+     * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string,
+     *     rewritten: float, change: int|null}>  $steps
      * @param  array<int, array{use: StatementUse, sql: string, text: string}>  $statements
      * @param  array<int, Measured>  $first
      * @param  array<int, Measured>  $now
@@ -294,8 +387,15 @@ final readonly class TuningRunner
         $lines = [];
         foreach ($statements as $i => $one) {
             $lines[] = [
-                'id' => $one['use']->id, 'text' => $one['text'], 'executions' => $one['use']->executions, 'beforeUs' => $first[$i]->us(), 'afterUs' => $now[$i]->us(), 'beforeBytes' => $first[$i]->bytesRead, 'afterBytes' => $now[$i]->bytesRead,
-                'equal' => $first[$i]->digest === null || $now[$i]->digest === null ? null : $first[$i]->digest === $now[$i]->digest, 'error' => $now[$i]->error,
+                'id' => $one['use']->id,
+                'text' => $one['text'],
+                'executions' => $one['use']->executions,
+                'beforeUs' => $first[$i]->us(),
+                'afterUs' => $now[$i]->us(),
+                'beforeBytes' => $first[$i]->bytesRead,
+                'afterBytes' => $now[$i]->bytesRead,
+                'equal' => $first[$i]->digest === null || $now[$i]->digest === null ? null : $first[$i]->digest === $now[$i]->digest,
+                'error' => $now[$i]->error,
             ];
         }
         $run->update(['steps' => ['steps' => $steps, 'lines' => $lines]]);
@@ -329,7 +429,9 @@ final readonly class TuningRunner
             $now = (int) hrtime(true);
             if ($now - $last > 1_000_000_000) {
                 $last = $now;
-                TuningRun::query()->whereKey($run->id)->update(['heartbeat_us' => Clock::microseconds()]);
+                TuningRun::query()
+                    ->whereKey($run->id)
+                    ->update(['heartbeat_us' => Clock::microseconds()]);
                 $stop = (bool) TuningRun::query()->whereKey($run->id)->value('stop_asked');
             }
 

@@ -30,7 +30,8 @@ final readonly class StairFigure
     private const LINE = 16;
 
     /**
-     * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>  $steps
+     * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string,
+     *     rewritten: float, change: int|null}>  $steps
      */
     public static function draw(array $steps): Figure
     {
@@ -41,10 +42,40 @@ final readonly class StairFigure
         $y = static fn (float $us): float => self::TOP + (1 - $us / $high) * (self::HEIGHT - self::TOP - self::BOTTOM);
         $n = Svg::number(...);
         $last = $steps[count($steps) - 1]['weekUs'];
-        $summary = 'From '.Quantity::duration($top).' a week to '.Quantity::duration($last).', '.Quantity::digits($top / max(1.0, $last)).' times less.';
-        $svg = '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH.' '.self::HEIGHT.'" role="img" aria-labelledby="stair-title stair-desc"><title id="stair-title">Time of a week after each step</title><desc id="stair-desc">'.Svg::escape($summary).'</desc>';
+        $summary =
+            'From '.
+            Quantity::duration($top).
+            ' a week to '.
+            Quantity::duration($last).
+            ', '.
+            Quantity::digits($top / max(1.0, $last)).
+            ' times less.';
+        $svg =
+            '<svg class="figure-svg" viewBox="0 0 '.
+            self::WIDTH.
+            ' '.
+            self::HEIGHT.
+            '" role="img" aria-labelledby="stair-title stair-desc"><title id="stair-title">Time of a week after each step</title><desc '
+                .'id="stair-desc">'.
+            Svg::escape($summary).
+            '</desc>';
         foreach ($ticks as $tick) {
-            $svg .= '<line class="grid" x1="'.self::LEFT.'" x2="'.(self::WIDTH - 20).'" y1="'.$n($y($tick)).'" y2="'.$n($y($tick)).'"/><text class="tick" x="'.(self::LEFT - 6).'" y="'.$n($y($tick) + 4).'" text-anchor="end">'.Svg::escape(Quantity::duration($tick)).'</text>';
+            $svg .=
+                '<line class="grid" x1="'.
+                self::LEFT.
+                '" x2="'.
+                (self::WIDTH - 20).
+                '" y1="'.
+                $n($y($tick)).
+                '" y2="'.
+                $n($y($tick)).
+                '"/><text class="tick" x="'.
+                (self::LEFT - 6).
+                '" y="'.
+                $n($y($tick) + 4).
+                '" text-anchor="end">'.
+                Svg::escape(Quantity::duration($tick)).
+                '</text>';
         }
         $path = '';
         $rows = [];
@@ -55,38 +86,108 @@ final readonly class StairFigure
             $here = $y($step['weekUs']);
             $kept = $step['state'] === 'kept';
             if ($kept && $i > 0) {
-                $svg .= '<rect class="bar s1 faint" x="'.$n($x).'" y="'.$n($y($level)).'" width="'.$n($width).'" height="'.$n(max(0.0, $here - $y($level))).'"><title>'.Svg::escape("{$step['title']}: {$step['note']}").'</title></rect>';
+                $svg .=
+                    '<rect class="bar s1 faint" x="'.
+                    $n($x).
+                    '" y="'.
+                    $n($y($level)).
+                    '" width="'.
+                    $n($width).
+                    '" height="'.
+                    $n(max(0.0, $here - $y($level))).
+                    '"><title>'.
+                    Svg::escape("{$step['title']}: {$step['note']}").
+                    '</title></rect>';
             }
             $path .= ($i === 0 ? 'M'.$n($x).' '.$n($here) : 'L'.$n($x).' '.$n($here)).'L'.$n($x + $width).' '.$n($here);
             $level = $step['weekUs'];
             $middle = $n($x + $width / 2);
             if (! $kept) {
-                $svg .= '<circle class="ring" cx="'.$middle.'" cy="'.$n($here).'" r="4"><title>'.Svg::escape("{$step['title']}: {$step['state']}, {$step['note']}").'</title></circle>';
+                $svg .=
+                    '<circle class="ring" cx="'.
+                    $middle.
+                    '" cy="'.
+                    $n($here).
+                    '" r="4"><title>'.
+                    Svg::escape("{$step['title']}: {$step['state']}, {$step['note']}").
+                    '</title></circle>';
             }
             // Falls too small to be told apart would write over each other; the table has them all.
             if ($i === 0 || ($kept && ($width >= self::WORD || $here - $said >= self::LINE))) {
-                $svg .= '<text class="tick strong" x="'.$middle.'" y="'.$n($here - 6).'" text-anchor="middle">'.Svg::escape(Quantity::duration($step['weekUs'])).'</text>';
+                $svg .=
+                    '<text class="tick strong" x="'.
+                    $middle.
+                    '" y="'.
+                    $n($here - 6).
+                    '" text-anchor="middle">'.
+                    Svg::escape(Quantity::duration($step['weekUs'])).
+                    '</text>';
                 $said = $here;
             }
-            $svg .= '<text class="tick'.($kept ? ' strong' : '').'" x="'.$middle.'" y="'.(self::HEIGHT - self::BOTTOM + 18).'" text-anchor="middle">'.($i === 0 ? '' : $i).'</text>';
-            $rows[] = [($i === 0 ? '' : $i.'. ').$step['title'], $step['state'], Quantity::duration($step['weekUs']), Quantity::bytes($step['bytes']), $step['note']];
+            $svg .=
+                '<text class="tick'.
+                ($kept ? ' strong' : '').
+                '" x="'.
+                $middle.
+                '" y="'.
+                (self::HEIGHT - self::BOTTOM + 18).
+                '" text-anchor="middle">'.
+                ($i === 0 ? '' : $i).
+                '</text>';
+            $rows[] = [
+                ($i === 0 ? '' : $i.'. ').$step['title'],
+                $step['state'],
+                Quantity::duration($step['weekUs']),
+                Quantity::bytes($step['bytes']),
+                $step['note'],
+            ];
         }
         $svg .= '<path class="line s1" d="'.$path.'"/>';
         if ($last < $steps[0]['weekUs'] && $y($last) - $said < self::LINE && $width < self::WORD) {
-            $svg .= '<text class="tick strong" x="'.(self::WIDTH - 20).'" y="'.$n($y($last) - 10).'" text-anchor="end">'.Svg::escape(Quantity::duration($last)).'</text>';
+            $svg .=
+                '<text class="tick strong" x="'.
+                (self::WIDTH - 20).
+                '" y="'.
+                $n($y($last) - 10).
+                '" text-anchor="end">'.
+                Svg::escape(Quantity::duration($last)).
+                '</text>';
         }
         foreach (self::acts($steps) as [$act, $from, $to]) {
             [$left, $right] = [self::LEFT + $from * $width + 3, self::LEFT + ($to + 1) * $width - 3];
-            $svg .= '<line class="grid" x1="'.$n($left).'" x2="'.$n($right).'" y1="'.(self::HEIGHT - self::BOTTOM + 26).'" y2="'.(self::HEIGHT - self::BOTTOM + 26).'"/><text class="tick" x="'.$n(($left + $right) / 2).'" y="'.(self::HEIGHT - self::BOTTOM + 42).'" text-anchor="middle">'.Svg::escape($act).'</text>';
+            $svg .=
+                '<line class="grid" x1="'.
+                $n($left).
+                '" x2="'.
+                $n($right).
+                '" y1="'.
+                (self::HEIGHT - self::BOTTOM + 26).
+                '" y2="'.
+                (self::HEIGHT - self::BOTTOM + 26).
+                '"/><text class="tick" x="'.
+                $n(($left + $right) / 2).
+                '" y="'.
+                (self::HEIGHT - self::BOTTOM + 42).
+                '" text-anchor="middle">'.
+                Svg::escape($act).
+                '</text>';
         }
 
-        return new Figure($svg.'</svg>', $summary, 'After each step every statement it may change was run again on copies of the tables; its modelled time counts as often as it runs in a week. Filled falls were kept, rings were tried and left out.', ['step', 'state', 'a week', 'read by one run of each', 'why'], $rows);
+        return new Figure(
+            $svg.'</svg>',
+            $summary,
+            'After each step every statement it may change was run again on copies of the tables; its modelled time counts as often as '
+                .'it runs in a week. Filled falls were kept, rings were tried and left out.',
+            ['step', 'state', 'a week', 'read by one run of each', 'why'],
+            $rows,
+        );
     }
 
     /**
      * Steps of one act that follow each other.
      *
-     * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>  $steps
+     * @param  list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string,
+     *     rewritten: float, change: int|null}>  $steps
      * @return list<array{string, int, int}> the act, its first and its last step
      */
     private static function acts(array $steps): array

@@ -18,7 +18,13 @@ final class TuningCommand extends Command
     public function handle(): int
     {
         foreach (TuningRun::query()->where('state', 'planned')->get() as $run) {
-            if (($run->limits['atUs'] ?? 0) <= Clock::microseconds() && TuningRun::query()->whereKey($run->id)->where('state', 'planned')->update(['state' => 'waiting', 'heartbeat_us' => Clock::microseconds()]) === 1) {
+            if (
+                ($run->limits['atUs'] ?? 0) <= Clock::microseconds() &&
+                TuningRun::query()
+                    ->whereKey($run->id)
+                    ->where('state', 'planned')
+                    ->update(['state' => 'waiting', 'heartbeat_us' => Clock::microseconds()]) === 1
+            ) {
                 RunTuning::dispatch($run->id);
             }
         }

@@ -42,7 +42,20 @@ final readonly class IndexController
             $trouble = $error->getMessage();
         }
 
-        return view('tuning.indexes', ['clusters' => $clusters, 'cluster' => $cluster, 'page' => $page, 'trouble' => $trouble, 'changes' => $cluster === null ? collect() : Change::query()->where('cluster_id', $cluster->id)->where('kind', IndexExecutor::KIND)->orderByDesc('id')->limit(10)->get()]);
+        return view('tuning.indexes', [
+            'clusters' => $clusters,
+            'cluster' => $cluster,
+            'page' => $page,
+            'trouble' => $trouble,
+            'changes' => $cluster === null
+                    ? collect()
+                    : Change::query()
+                        ->where('cluster_id', $cluster->id)
+                        ->where('kind', IndexExecutor::KIND)
+                        ->orderByDesc('id')
+                        ->limit(10)
+                        ->get(),
+        ]);
     }
 
     public function propose(Request $request, string $slug, Changes $changes): RedirectResponse
@@ -53,11 +66,19 @@ final readonly class IndexController
         $user = $request->user();
         assert($user instanceof User);
         try {
-            $change = $changes->propose($cluster, null, IndexPage::of($cluster, $this->clusters, $this->workload)->proposal($data['table'], $data['index']), $user);
+            $change = $changes->propose(
+                $cluster,
+                null,
+                IndexPage::of($cluster, $this->clusters, $this->workload)->proposal($data['table'], $data['index']),
+                $user,
+            );
         } catch (Refused|SourceError $error) {
             return redirect("/tune/indexes?cluster={$slug}")->with('failed', $error->getMessage());
         }
 
-        return redirect("/ledger/changes/{$change->id}")->with('done', 'The change is proposed. Nothing was touched; try it on a copy next.');
+        return redirect("/ledger/changes/{$change->id}")->with(
+            'done',
+            'The change is proposed. Nothing was touched; try it on a copy next.',
+        );
     }
 }

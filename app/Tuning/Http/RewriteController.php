@@ -35,15 +35,34 @@ final readonly class RewriteController
 
     public function index(Request $request): View
     {
-        return view('tuning.rewrites', ['clusters' => $this->clusters(), 'asked' => null, 'key' => '', 'rewrites' => [], 'suggestions' => [], 'all' => null, 'estimated' => 0.0, 'trouble' => null]);
+        return view('tuning.rewrites', [
+            'clusters' => $this->clusters(),
+            'asked' => null,
+            'key' => '',
+            'rewrites' => [],
+            'suggestions' => [],
+            'all' => null,
+            'estimated' => 0.0,
+            'trouble' => null,
+        ]);
     }
 
     public function ask(Request $request, WorkloadReader $workload, Ledger $ledger): RedirectResponse
     {
-        $data = $request->validate(['cluster' => ['required', 'string', 'max:100'], 'schema' => ['nullable', 'string', 'max:200'], 'sql' => ['nullable', 'string', 'max:100000', 'required_without:fingerprint'], 'fingerprint' => ['nullable', 'regex:~^[0-9a-f]{32}$~']], ['sql.required_without' => 'Write a statement to look at.']);
+        $data = $request->validate(
+            [
+                'cluster' => ['required', 'string', 'max:100'],
+                'schema' => ['nullable', 'string', 'max:200'],
+                'sql' => ['nullable', 'string', 'max:100000', 'required_without:fingerprint'],
+                'fingerprint' => ['nullable', 'regex:~^[0-9a-f]{32}$~'],
+            ],
+            ['sql.required_without' => 'Write a statement to look at.'],
+        );
         $cluster = Cluster::query()->where('slug', $data['cluster'])->where('connector', 'practice')->first();
-        if (! $cluster instanceof Cluster) {
-            return redirect('/tune/rewrites')->withInput()->withErrors(['cluster' => 'The planner of a practice cluster tells what it did; choose one.']);
+        if (! ($cluster instanceof Cluster)) {
+            return redirect('/tune/rewrites')
+                ->withInput()
+                ->withErrors(['cluster' => 'The planner of a practice cluster tells what it did; choose one.']);
         }
         $sql = trim((string) ($data['sql'] ?? ''));
         $schema = (string) ($data['schema'] ?? '');
@@ -58,13 +77,19 @@ final readonly class RewriteController
                 return redirect('/tune/rewrites')->withErrors(['sql' => $error->getMessage()]);
             }
             if ($sql === '') {
-                return redirect('/tune/rewrites')->withErrors(['sql' => 'No run of this statement was kept with its values, or it reads nothing. Write it out to look at it.']);
+                return redirect('/tune/rewrites')->withErrors([
+                    'sql' => 'No run of this statement was kept with its values, or it reads nothing. Write it out to look at it.',
+                ]);
             }
         }
 
         if (trim((string) ($data['sql'] ?? '')) === '') {
             // The page shows the statement with its values.
-            $ledger->record($this->user($request), 'revealed literals', "statement {$data['fingerprint']}", ['cluster' => $cluster->slug, 'samples' => 1, 'for' => 'rewrites']);
+            $ledger->record($this->user($request), 'revealed literals', "statement {$data['fingerprint']}", [
+                'cluster' => $cluster->slug,
+                'samples' => 1,
+                'for' => 'rewrites',
+            ]);
         }
 
         return redirect('/tune/rewrites/'.$this->asked->keep($this->user($request), $cluster, $schema, rtrim($sql, "; \n")));
@@ -87,7 +112,16 @@ final readonly class RewriteController
             $trouble = $error->getMessage();
         }
 
-        return view('tuning.rewrites', ['clusters' => $this->clusters(), 'asked' => [$cluster, $schema, $sql], 'key' => $key, 'rewrites' => $rewrites, 'suggestions' => $suggestions, 'all' => $all, 'estimated' => $estimated, 'trouble' => $trouble]);
+        return view('tuning.rewrites', [
+            'clusters' => $this->clusters(),
+            'asked' => [$cluster, $schema, $sql],
+            'key' => $key,
+            'rewrites' => $rewrites,
+            'suggestions' => $suggestions,
+            'all' => $all,
+            'estimated' => $estimated,
+            'trouble' => $trouble,
+        ]);
     }
 
     /** One rewrite switched off. */
@@ -113,7 +147,10 @@ final readonly class RewriteController
         [$cluster, $schema, $sql] = $this->asked->open($user, $key) ?? abort(404);
         $source = $this->runner($user, $cluster);
         try {
-            $one = array_values(array_filter($this->suggestions($user, $cluster, $schema, $sql), static fn (Suggestion $s): bool => $s->id === $way))[0] ?? abort(404);
+            $one =
+                array_values(
+                    array_filter($this->suggestions($user, $cluster, $schema, $sql), static fn (Suggestion $s): bool => $s->id === $way),
+                )[0] ?? abort(404);
             $before = $source->measureWithout($sql, $schema, null);
             $after = $source->measureWithout($one->sql, $schema, null);
         } catch (SourceError|SyntaxError $error) {

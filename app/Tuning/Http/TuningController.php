@@ -39,30 +39,73 @@ final readonly class TuningController
             $cluster = $each->slug === $request->query('cluster') ? $each : $cluster;
         }
 
-        return view('tuning.tuning', ['clusters' => $clusters, 'cluster' => $cluster, 'runs' => TuningRun::query()->with('cluster')->orderByDesc('id')->limit(50)->get(), 'candidates' => $cluster === null ? [] : self::heaviest($cluster, 40)]);
+        return view('tuning.tuning', [
+            'clusters' => $clusters,
+            'cluster' => $cluster,
+            'runs' => TuningRun::query()->with('cluster')->orderByDesc('id')->limit(50)->get(),
+            'candidates' => $cluster === null ? [] : self::heaviest($cluster, 40),
+        ]);
     }
 
     public function start(Request $request, Ledger $ledger): RedirectResponse
     {
-        $data = $request->validate([
-            'cluster' => ['required', 'string', 'max:100'], 'which' => ['required', 'in:worst,chosen'], 'statements' => ['array', 'max:25', 'required_if:which,chosen'], 'statements.*' => ['string', 'regex:~^[0-9a-f]{32}$~'],
-            'minutes' => ['required', 'integer', 'between:1,600'], 'gib' => ['required', 'numeric', 'between:0,100000'], 'when' => ['required', 'in:now,night'], 'at' => ['nullable', 'regex:~^([01]?\d|2[0-3]):[0-5]\d$~'], 'apply' => ['nullable', 'boolean'],
-        ], ['statements.required_if' => 'Tick at least one statement, or take the worst ten.', 'minutes.*' => 'It may take between 1 and 600 minutes.', 'gib.*' => 'Say how many GiB may be written anew.', 'at.*' => 'A time of day reads like 02:30.']);
+        $data = $request->validate(
+            [
+                'cluster' => ['required', 'string', 'max:100'],
+                'which' => ['required', 'in:worst,chosen'],
+                'statements' => ['array', 'max:25', 'required_if:which,chosen'],
+                'statements.*' => ['string', 'regex:~^[0-9a-f]{32}$~'],
+                'minutes' => ['required', 'integer', 'between:1,600'],
+                'gib' => ['required', 'numeric', 'between:0,100000'],
+                'when' => ['required', 'in:now,night'],
+                'at' => ['nullable', 'regex:~^([01]?\d|2[0-3]):[0-5]\d$~'],
+                'apply' => ['nullable', 'boolean'],
+            ],
+            [
+                'statements.required_if' => 'Tick at least one statement, or take the worst ten.',
+                'minutes.*' => 'It may take between 1 and 600 minutes.',
+                'gib.*' => 'Say how many GiB may be written anew.',
+                'at.*' => 'A time of day reads like 02:30.',
+            ],
+        );
         $cluster = Cluster::query()->where('slug', $data['cluster'])->where('connector', 'practice')->firstOrFail();
         assert($cluster instanceof Cluster);
         $user = $request->user();
         assert($user instanceof User);
-        $statements = $data['which'] === 'worst' ? array_column(self::heaviest($cluster, self::WORST), 'fingerprint') : array_values($data['statements']);
+        $statements =
+            $data['which'] === 'worst'
+                ? array_column(self::heaviest($cluster, self::WORST), 'fingerprint')
+                : array_values($data['statements']);
         if ($statements === []) {
-            return redirect("/tune/tuning?cluster={$cluster->slug}")->withErrors(['statements' => 'No statement of the last week that reads is known here.']);
+            return redirect("/tune/tuning?cluster={$cluster->slug}")->withErrors([
+                'statements' => 'No statement of the last week that reads is known here.',
+            ]);
         }
         $atUs = $data['when'] === 'night' ? self::next((string) ($data['at'] ?? '02:00'), $user) : null;
         $run = TuningRun::query()->create([
-            'cluster_id' => $cluster->id, 'title' => $data['which'] === 'worst' ? 'the worst '.count($statements).' of last week' : count($statements).' chosen statements', 'statements' => $statements,
-            'limits' => ['minutes' => (int) $data['minutes'], 'gib' => (float) $data['gib'], 'apply' => $request->boolean('apply'), 'atUs' => $atUs], 'state' => $atUs === null ? 'waiting' : 'planned', 'progress' => 'waiting for a worker',
-            'asked_us' => Clock::microseconds(), 'asked_by' => $user->name, 'asked_by_id' => $user->id, 'heartbeat_us' => Clock::microseconds(),
+            'cluster_id' => $cluster->id,
+            'title' => $data['which'] === 'worst'
+                    ? 'the worst '.count($statements).' of last week'
+                    : count($statements).' chosen statements',
+            'statements' => $statements,
+            'limits' => [
+                'minutes' => (int) $data['minutes'],
+                'gib' => (float) $data['gib'],
+                'apply' => $request->boolean('apply'),
+                'atUs' => $atUs,
+            ],
+            'state' => $atUs === null ? 'waiting' : 'planned',
+            'progress' => 'waiting for a worker',
+            'asked_us' => Clock::microseconds(),
+            'asked_by' => $user->name,
+            'asked_by_id' => $user->id,
+            'heartbeat_us' => Clock::microseconds(),
         ]);
-        $ledger->record($user, 'asked for a tuning run', $run->title, ['cluster' => $cluster->slug, 'apply' => $request->boolean('apply'), 'minutes' => (int) $data['minutes']]);
+        $ledger->record($user, 'asked for a tuning run', $run->title, [
+            'cluster' => $cluster->slug,
+            'apply' => $request->boolean('apply'),
+            'minutes' => (int) $data['minutes'],
+        ]);
         if ($atUs === null) {
             RunTuning::dispatch($run->id);
         }
@@ -85,7 +128,14 @@ final readonly class TuningController
         $run->load('cluster');
         abort_if(count($run->steps['steps'] ?? []) < 2, 404);
 
-        return response(view('tuning.tuning-report', $this->data($run) + ['style' => $vite->content('resources/scss/report.scss'), 'madeAt' => Clock::seconds()])->render(), 200, ['Content-Type' => 'text/html; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"tuning-run-{$run->id}.html\""]);
+        return response(
+            view(
+                'tuning.tuning-report',
+                $this->data($run) + ['style' => $vite->content('resources/scss/report.scss'), 'madeAt' => Clock::seconds()],
+            )->render(),
+            200,
+            ['Content-Type' => 'text/html; charset=utf-8', 'Content-Disposition' => "attachment; filename=\"tuning-run-{$run->id}.html\""],
+        );
     }
 
     public function stop(TuningRun $run): RedirectResponse
@@ -98,7 +148,10 @@ final readonly class TuningController
     /** Approves and applies what was kept and ticked, in the order it was tried. */
     public function apply(Request $request, TuningRun $run, Changes $changes): RedirectResponse
     {
-        $data = $request->validate(['changes' => ['required', 'array', 'max:40'], 'changes.*' => ['integer']], ['changes.required' => 'Tick at least one step.']);
+        $data = $request->validate(
+            ['changes' => ['required', 'array', 'max:40'], 'changes.*' => ['integer']],
+            ['changes.required' => 'Tick at least one step.'],
+        );
         $user = $request->user();
         assert($user instanceof User);
         $own = array_filter(array_column($run->steps['steps'] ?? [], 'change'));
@@ -117,7 +170,11 @@ final readonly class TuningController
         }
         ApplyChanges::dispatch($wanted, $user->id);
 
-        return redirect("/tune/tuning/{$run->id}")->with('done', ($approved === 1 ? 'One change is' : "{$approved} changes are").' approved and applied one after the other; each can be undone by itself.');
+        return redirect("/tune/tuning/{$run->id}")->with(
+            'done',
+            ($approved === 1 ? 'One change is' : "{$approved} changes are").
+                ' approved and applied one after the other; each can be undone by itself.',
+        );
     }
 
     /**
@@ -128,7 +185,13 @@ final readonly class TuningController
         $steps = $run->steps['steps'] ?? [];
         $ids = array_filter(array_column($steps, 'change'));
 
-        return ['run' => $run, 'steps' => $steps, 'lines' => $run->steps['lines'] ?? [], 'figure' => count($steps) < 2 ? null : StairFigure::draw($steps), 'changes' => Change::query()->whereIn('id', $ids)->get()->keyBy('id')];
+        return [
+            'run' => $run,
+            'steps' => $steps,
+            'lines' => $run->steps['lines'] ?? [],
+            'figure' => count($steps) < 2 ? null : StairFigure::draw($steps),
+            'changes' => Change::query()->whereIn('id', $ids)->get()->keyBy('id'),
+        ];
     }
 
     /**
@@ -140,8 +203,13 @@ final readonly class TuningController
     {
         $from = Clock::seconds() - 7 * 86_400;
         /** @var list<object{fingerprint: string, text: string, executions: int|float, duration_us: int|float}> $rows */
-        $rows = DB::select("SELECT s.fingerprint, s.text, SUM(l.executions) AS executions, SUM(l.duration_us) AS duration_us FROM load_day l JOIN statements s ON s.id = l.statement_id
-            WHERE l.cluster_id = ? AND l.bucket_at >= ? AND (s.text LIKE 'SELECT%' OR s.text LIKE 'WITH%') GROUP BY s.fingerprint, s.text HAVING SUM(l.duration_us) / SUM(l.executions) < 60000000 ORDER BY duration_us DESC LIMIT {$most}", [$cluster->id, $from - $from % 86_400]);
+        $rows = DB::select(
+            "SELECT s.fingerprint, s.text, SUM(l.executions) AS executions, SUM(l.duration_us) AS duration_us FROM load_day l JOIN
+            statements s ON s.id = l.statement_id
+            WHERE l.cluster_id = ? AND l.bucket_at >= ? AND (s.text LIKE 'SELECT%' OR s.text LIKE 'WITH%') GROUP BY s.fingerprint,
+            s.text HAVING SUM(l.duration_us) / SUM(l.executions) < 60000000 ORDER BY duration_us DESC LIMIT {$most}",
+            [$cluster->id, $from - ($from % 86_400)],
+        );
 
         return $rows;
     }

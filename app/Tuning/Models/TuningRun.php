@@ -26,7 +26,9 @@ use Illuminate\Database\Eloquent\Model;
  * @property int|null $asked_by_id
  * @property int $heartbeat_us
  * @property int|null $ended_us
- * @property array{steps: list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string, rewritten: float, change: int|null}>, lines: list<array{id: string, text: string, executions: float, beforeUs: int, afterUs: int, beforeBytes: int, afterBytes: int, equal: bool|null, error: string}>}|null $steps
+ * @property array{steps: list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string,
+ *     rewritten: float, change: int|null}>, lines: list<array{id: string, text: string, executions: float, beforeUs: int, afterUs: int,
+ * beforeBytes: int, afterBytes: int, equal: bool|null, error: string}>}|null $steps
  * @property-read Cluster $cluster
  */
 final class TuningRun extends Model

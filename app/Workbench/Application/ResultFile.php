@@ -64,12 +64,18 @@ final readonly class ResultFile
             $record = [];
             foreach ($columns as $i => $column) {
                 $name = isset($record[$column->name]) ? "{$column->name} ".($i + 1) : $column->name;
-                $record[$name] = $row[$i] === null || $column->type->is(TypeKind::Bigint, TypeKind::Double, TypeKind::Boolean) ? $row[$i] : $column->type->show($row[$i]);
+                $record[$name] =
+                    $row[$i] === null || $column->type->is(TypeKind::Bigint, TypeKind::Double, TypeKind::Boolean)
+                        ? $row[$i]
+                        : $column->type->show($row[$i]);
             }
             $list[] = $record;
         }
 
-        return json_encode($list, JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE)."\n";
+        return json_encode(
+            $list,
+            JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT | JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE,
+        )."\n";
     }
 
     /**
@@ -85,7 +91,8 @@ final readonly class ResultFile
         }
         $values = [];
         foreach (array_keys($columns) as $i) {
-            $values[] = array_column($rows, $i) === [] ? [] : array_map(static fn (array $row): int|float|string|bool|null => $row[$i], $rows);
+            $values[] =
+                array_column($rows, $i) === [] ? [] : array_map(static fn (array $row): int|float|string|bool|null => $row[$i], $rows);
         }
 
         return (new ParquetWriter(Compression::Gzip))->write($unique, $values);

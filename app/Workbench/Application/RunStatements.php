@@ -31,8 +31,14 @@ final class RunStatements implements ShouldBeEncrypted, ShouldQueue
      * @param  string  $key of the first run; those behind it get their own
      * @param  list<array{int, string}>  $statements offset in the text, statement
      */
-    public function __construct(public readonly string $key, public readonly int $userId, public readonly int $clusterId, public readonly string $schema, public readonly string $mode, public readonly array $statements)
-    {
+    public function __construct(
+        public readonly string $key,
+        public readonly int $userId,
+        public readonly int $clusterId,
+        public readonly string $schema,
+        public readonly string $mode,
+        public readonly array $statements,
+    ) {
         $this->onQueue(self::QUEUE);
     }
 
@@ -40,7 +46,7 @@ final class RunStatements implements ShouldBeEncrypted, ShouldQueue
     {
         $user = User::query()->find($this->userId);
         $cluster = Cluster::query()->find($this->clusterId);
-        if (! $user instanceof User || ! $cluster instanceof Cluster || $user->disabled_at !== null) {
+        if (! ($user instanceof User) || ! ($cluster instanceof Cluster) || $user->disabled_at !== null) {
             $runs->end($this->key, ['state' => 'failed', 'message' => 'The account or the cluster is gone.']);
 
             return;
@@ -52,9 +58,20 @@ final class RunStatements implements ShouldBeEncrypted, ShouldQueue
             $run = $runs->find($key, $user->id);
             if ($cluster->isLive()) {
                 // A live server may answer with what people there wrote; who asked is noted.
-                $ledger->record($user, 'ran a read on a live server', $cluster->name, ['statement' => (string) $run?->statement, 'mode' => $this->mode]);
+                $ledger->record($user, 'ran a read on a live server', $cluster->name, [
+                    'statement' => (string) $run?->statement,
+                    'mode' => $this->mode,
+                ]);
             }
-            $outcomes[] = ['run' => $run, 'sql' => $sql, 'offset' => $offset, 'result' => $result, 'plan' => $plan, 'error' => $error, 'notes' => $notes];
+            $outcomes[] = [
+                'run' => $run,
+                'sql' => $sql,
+                'offset' => $offset,
+                'result' => $result,
+                'plan' => $plan,
+                'error' => $error,
+                'notes' => $notes,
+            ];
             if ($error !== null) {
                 break;
             }

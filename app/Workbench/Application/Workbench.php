@@ -50,7 +50,8 @@ final readonly class Workbench
                 throw new SourceError('Stopped before it began.', null, true);
             }
             $cancelled = $this->cancelled($key);
-            $answer = $mode === 'run' ? $runner->run($sql, $schema, $cancelled) : $runner->plan($sql, $schema, $mode === 'actual', $cancelled);
+            $answer =
+                $mode === 'run' ? $runner->run($sql, $schema, $cancelled) : $runner->plan($sql, $schema, $mode === 'actual', $cancelled);
             [$result, $plan, $notes] = [$answer->result, $answer->plan, $answer->notes];
         } catch (SourceError $exception) {
             $error = $exception;
@@ -61,10 +62,14 @@ final readonly class Workbench
             $this->runs->keepResult($key, $result);
         }
         $this->runs->end($key, [
-            'state' => $error === null ? 'done' : ($error->stopped ? 'stopped' : 'failed'), 'elapsed_us' => $elapsedUs,
+            'state' => $error === null ? 'done' : ($error->stopped ? 'stopped' : 'failed'),
+            'elapsed_us' => $elapsedUs,
             'modelled_us' => $plan !== null && $plan->modelled && $plan->actual ? $plan->sumUs() : null,
-            'row_count' => $result === null ? null : ($result->columns === [] ? $result->rowsAffected : count($result->rows)), 'cut' => $result->cut ?? false,
-            'message' => $error?->getMessage() ?? $result?->message, 'error_offset' => $error?->offset, 'plan_id' => $planId,
+            'row_count' => $result === null ? null : ($result->columns === [] ? $result->rowsAffected : count($result->rows)),
+            'cut' => $result->cut ?? false,
+            'message' => $error?->getMessage() ?? $result?->message,
+            'error_offset' => $error?->offset,
+            'plan_id' => $planId,
         ]);
         // A live server is watched by its collector already; what runs on a practice cluster nobody else would note.
         if ($cluster->connector === 'practice' && $mode !== 'explain') {
@@ -93,28 +98,40 @@ final readonly class Workbench
         };
     }
 
-    private function note(Cluster $cluster, User $user, string $schema, string $sql, int $startedUs, int $elapsedUs, ?Plan $plan, ?QueryResult $result, ?SourceError $error): void
-    {
+    private function note(
+        Cluster $cluster,
+        User $user,
+        string $schema,
+        string $sql,
+        int $startedUs,
+        int $elapsedUs,
+        ?Plan $plan,
+        ?QueryResult $result,
+        ?SourceError $error,
+    ): void {
         $totals = $plan !== null && $plan->actual ? PlanTotals::of($plan) : null;
         $fingerprinter = new Fingerprinter($cluster->dialect);
-        $batch = new ExecutionBatch;
-        $batch->add(new Execution(
-            startedAtUs: $startedUs,
-            durationUs: $totals->durationUs ?? $elapsedUs,
-            sql: $sql,
-            database: $schema,
-            user: strtok($user->email, '@') ?: 'workbench',
-            application: 'workbench',
-            status: $error === null ? Status::Ok : ($error->stopped ? Status::Cancelled : Status::Error),
-            error: $error?->getMessage(),
-            rowsReturned: $result === null ? null : count($result->rows),
-            rowsExamined: $totals?->rowsExamined,
-            rowsAffected: $result?->rowsAffected,
-            bytesScanned: $totals?->bytesScanned,
-            bytesSpilled: $totals?->bytesSpilled,
-            fullScan: $totals?->fullScan,
-            planRef: $plan?->fingerprint(),
-        ), $fingerprinter->of($sql));
+        $batch = new ExecutionBatch();
+        $batch->add(
+            new Execution(
+                startedAtUs: $startedUs,
+                durationUs: $totals->durationUs ?? $elapsedUs,
+                sql: $sql,
+                database: $schema,
+                user: strtok($user->email, '@') ?: 'workbench',
+                application: 'workbench',
+                status: $error === null ? Status::Ok : ($error->stopped ? Status::Cancelled : Status::Error),
+                error: $error?->getMessage(),
+                rowsReturned: $result === null ? null : count($result->rows),
+                rowsExamined: $totals?->rowsExamined,
+                rowsAffected: $result?->rowsAffected,
+                bytesScanned: $totals?->bytesScanned,
+                bytesSpilled: $totals?->bytesSpilled,
+                fullScan: $totals?->fullScan,
+                planRef: $plan?->fingerprint(),
+            ),
+            $fingerprinter->of($sql),
+        );
         $this->store->write($cluster, $batch);
     }
 }

@@ -34,12 +34,28 @@ final readonly class WorkbenchRuns
     /**
      * @param  string  $state waiting for a worker, or running; what waited is running from now on
      */
-    public function begin(string $key, User $user, Cluster $cluster, string $schema, string $mode, string $sql, string $state = 'running'): void
-    {
-        DB::table('workbench_runs')->updateOrInsert(['key' => $key], [
-            'user_id' => $user->id, 'cluster_id' => $cluster->id, 'schema' => $schema, 'mode' => $mode, 'state' => $state,
-            'statement' => (new Fingerprinter($cluster->dialect))->of($sql)->id, 'sealed_sql' => $this->encrypter->encrypt($sql, false), 'started_us' => Clock::microseconds(),
-        ]);
+    public function begin(
+        string $key,
+        User $user,
+        Cluster $cluster,
+        string $schema,
+        string $mode,
+        string $sql,
+        string $state = 'running',
+    ): void {
+        DB::table('workbench_runs')->updateOrInsert(
+            ['key' => $key],
+            [
+                'user_id' => $user->id,
+                'cluster_id' => $cluster->id,
+                'schema' => $schema,
+                'mode' => $mode,
+                'state' => $state,
+                'statement' => (new Fingerprinter($cluster->dialect))->of($sql)->id,
+                'sealed_sql' => $this->encrypter->encrypt($sql, false),
+                'started_us' => Clock::microseconds(),
+            ],
+        );
     }
 
     /**
@@ -52,7 +68,11 @@ final readonly class WorkbenchRuns
 
     public function askStop(string $key, int $userId): bool
     {
-        return DB::table('workbench_runs')->where('key', $key)->where('user_id', $userId)->whereIn('state', ['waiting', 'running'])->update(['stop_asked' => true]) > 0;
+        return DB::table('workbench_runs')
+            ->where('key', $key)
+            ->where('user_id', $userId)
+            ->whereIn('state', ['waiting', 'running'])
+            ->update(['stop_asked' => true]) > 0;
     }
 
     public function stopAsked(string $key): bool
@@ -76,7 +96,15 @@ final readonly class WorkbenchRuns
     public function history(int $userId, string $words, int $limit): array
     {
         $found = [];
-        foreach (DB::table('workbench_runs')->join('clusters', 'clusters.id', '=', 'workbench_runs.cluster_id')->where('user_id', $userId)->orderByDesc('workbench_runs.id')->select('workbench_runs.*', 'clusters.name as cluster', 'clusters.slug')->limit(500)->get() as $run) {
+        foreach (
+            DB::table('workbench_runs')
+                ->join('clusters', 'clusters.id', '=', 'workbench_runs.cluster_id')
+                ->where('user_id', $userId)
+                ->orderByDesc('workbench_runs.id')
+                ->select('workbench_runs.*', 'clusters.name as cluster', 'clusters.slug')
+                ->limit(500)
+                ->get() as $run
+        ) {
             $sql = $this->sql($run);
             foreach (array_filter(explode(' ', mb_strtolower($words))) as $word) {
                 if (! str_contains(mb_strtolower($sql), $word)) {
@@ -94,10 +122,21 @@ final readonly class WorkbenchRuns
 
     public function keepResult(string $key, QueryResult $result): void
     {
-        $plain = json_encode([
-            'columns' => array_map(static fn (Column $column): array => [$column->name, $column->type->kind->value, $column->type->precision, $column->type->scale], $result->columns),
-            'rows' => $result->rows,
-        ], JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE);
+        $plain = json_encode(
+            [
+                'columns' => array_map(
+                    static fn (Column $column): array => [
+                        $column->name,
+                        $column->type->kind->value,
+                        $column->type->precision,
+                        $column->type->scale,
+                    ],
+                    $result->columns,
+                ),
+                'rows' => $result->rows,
+            ],
+            JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE,
+        );
         $this->seal($this->path($key), $plain);
     }
 
@@ -137,15 +176,29 @@ final readonly class WorkbenchRuns
             throw new RuntimeException('A kept result cannot be read: was the application key changed?');
         }
 
-        return [array_map(static fn (array $column): Column => new Column($column[0], new ColumnType(TypeKind::from($column[1]), $column[2], $column[3])), $values['columns']), $values['rows']];
+        return [
+            array_map(
+                static fn (array $column): Column => new Column(
+                    $column[0],
+                    new ColumnType(TypeKind::from($column[1]), $column[2], $column[3]),
+                ),
+                $values['columns'],
+            ),
+            $values['rows'],
+        ];
     }
 
     /** Forgets what is kept no longer, and closes runs no process can be working on any more. */
     public function prune(): int
     {
         $now = Clock::microseconds();
-        DB::table('workbench_runs')->whereIn('state', ['waiting', 'running'])->where('started_us', '<', $now - 600_000_000)->update(['state' => 'lost']);
-        $gone = DB::table('workbench_runs')->where('started_us', '<', $now - self::HISTORY_DAYS * 86_400_000_000)->delete();
+        DB::table('workbench_runs')
+            ->whereIn('state', ['waiting', 'running'])
+            ->where('started_us', '<', $now - 600_000_000)
+            ->update(['state' => 'lost']);
+        $gone = DB::table('workbench_runs')
+            ->where('started_us', '<', $now - self::HISTORY_DAYS * 86_400_000_000)
+            ->delete();
         foreach (glob(storage_path('app/runs').'/*') ?: [] as $path) {
             if (filemtime($path) < Clock::seconds() - self::RESULT_HOURS * 3600) {
                 unlink($path);

@@ -11,7 +11,8 @@ final class PruneResultsCommand extends Command
 {
     protected $signature = 'workbench:prune';
 
-    protected $description = 'Forgets results of the workbench after a day and its history after ninety, and closes runs whose process is gone';
+    protected $description = 'Forgets results of the workbench after a day and its history after ninety, and closes runs whose process '
+        .'is gone';
 
     public function handle(WorkbenchRuns $runs): int
     {

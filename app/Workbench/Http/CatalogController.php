@@ -40,23 +40,45 @@ final readonly class CatalogController
         }
         $all = count($objects);
         $bytes = array_sum(array_map(static fn (CatalogObject $object): int => $object->bytes ?? 0, $objects));
-        $shown = array_values(array_filter($objects, static fn (CatalogObject $object): bool => $words === '' || str_contains(mb_strtolower("{$object->schema}.{$object->name} ".implode(' ', array_column($object->columns, 0))), $words)));
-        usort($shown, static fn (CatalogObject $a, CatalogObject $b): int => match ($sort) {
-            'rows' => $b->rows <=> $a->rows,
-            'bytes' => $b->bytes <=> $a->bytes,
-            default => "{$a->schema}.{$a->name}" <=> "{$b->schema}.{$b->name}",
-        });
+        $shown = array_values(
+            array_filter(
+                $objects,
+                static fn (CatalogObject $object): bool => $words === '' ||
+                    str_contains(
+                        mb_strtolower("{$object->schema}.{$object->name} ".implode(' ', array_column($object->columns, 0))),
+                        $words,
+                    ),
+            ),
+        );
+        usort(
+            $shown,
+            static fn (CatalogObject $a, CatalogObject $b): int => match ($sort) {
+                'rows' => $b->rows <=> $a->rows,
+                'bytes' => $b->bytes <=> $a->bytes,
+                default => "{$a->schema}.{$a->name}" <=> "{$b->schema}.{$b->name}",
+            },
+        );
         usort($objects, static fn (CatalogObject $a, CatalogObject $b): int => $b->bytes <=> $a->bytes);
         $largest = $objects[0] ?? null;
 
         return view('workbench.catalog', [
-            'clusters' => $clusters, 'cluster' => $cluster, 'objects' => $shown, 'trouble' => $trouble, 'able' => $able, 'words' => $words, 'sort' => $sort,
+            'clusters' => $clusters,
+            'cluster' => $cluster,
+            'objects' => $shown,
+            'trouble' => $trouble,
+            'able' => $able,
+            'words' => $words,
+            'sort' => $sort,
             'sentence' => match (true) {
                 $cluster === null => 'No cluster is connected',
                 ! $able => "{$cluster->name} is known from files only, so its tables cannot be listed",
                 $trouble !== null => "{$cluster->name} does not tell what it holds",
                 $largest === null || $bytes === 0 => "{$cluster->name} holds no table",
-                default => "{$cluster->name} holds {$all} tables and views in ".Quantity::bytes($bytes)."; {$largest->schema}.{$largest->name} is ".Quantity::percent(($largest->bytes ?? 0) / $bytes).' of it',
+                default => "{$cluster->name} holds {$all} tables and views in ".
+                    Quantity::bytes($bytes).
+                    "; {$largest->schema}.{$largest->name} is ".
+                    Quantity::percent(($largest->bytes ?? 0) / $bytes).
+                    ' of it',
             },
         ]);
     }

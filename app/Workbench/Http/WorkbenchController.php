@@ -31,7 +31,11 @@ final readonly class WorkbenchController
 
     public function show(Request $request, KnownStatements $known, Ledger $ledger): View
     {
-        $clusters = Cluster::query()->whereIn('connector', ['practice', 'mariadb'])->orderByRaw("role = 'rehearsal' DESC")->orderBy('id')->get();
+        $clusters = Cluster::query()
+            ->whereIn('connector', ['practice', 'mariadb'])
+            ->orderByRaw("role = 'rehearsal' DESC")
+            ->orderBy('id')
+            ->get();
         $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
         $cluster = $cluster instanceof Cluster ? $cluster : null;
         $user = self::user($request);
@@ -41,19 +45,34 @@ final readonly class WorkbenchController
         [$sql, $note] = $this->text($request, $user, $known, $ledger);
 
         return view('workbench.workbench', [
-            'clusters' => $clusters, 'cluster' => $cluster, 'objects' => $objects, 'trouble' => $trouble, 'schemas' => $schemas,
-            'schema' => in_array($schema, $schemas, true) ? $schema : ($schemas[0] ?? ''), 'sql' => $sql, 'note' => $note,
-            'history' => $this->runs->history($user->id, '', 8), 'words' => $this->words($objects, $cluster, $user),
+            'clusters' => $clusters,
+            'cluster' => $cluster,
+            'objects' => $objects,
+            'trouble' => $trouble,
+            'schemas' => $schemas,
+            'schema' => in_array($schema, $schemas, true) ? $schema : $schemas[0] ?? '',
+            'sql' => $sql,
+            'note' => $note,
+            'history' => $this->runs->history($user->id, '', 8),
+            'words' => $this->words($objects, $cluster, $user),
             'changes' => $cluster !== null && $this->clusters->for($user, 'workbench')->runner($cluster)?->changes() === true,
         ]);
     }
 
     public function run(Request $request): Response|JsonResponse
     {
-        $data = $request->validate([
-            'cluster' => ['required', 'string', 'exists:clusters,slug'], 'schema' => ['nullable', 'string', 'max:64'], 'sql' => ['required', 'string', 'max:200000'],
-            'mode' => ['required', 'in:'.implode(',', Workbench::MODES)], 'key' => ['required', 'uuid', 'unique:workbench_runs,key'], 'at' => ['nullable', 'integer', 'min:0'], 'which' => ['nullable', 'in:one,all'],
-        ], ['sql.required' => 'Write a statement first.', 'key.unique' => 'This run was already started; send it again.']);
+        $data = $request->validate(
+            [
+                'cluster' => ['required', 'string', 'exists:clusters,slug'],
+                'schema' => ['nullable', 'string', 'max:64'],
+                'sql' => ['required', 'string', 'max:200000'],
+                'mode' => ['required', 'in:'.implode(',', Workbench::MODES)],
+                'key' => ['required', 'uuid', 'unique:workbench_runs,key'],
+                'at' => ['nullable', 'integer', 'min:0'],
+                'which' => ['nullable', 'in:one,all'],
+            ],
+            ['sql.required' => 'Write a statement first.', 'key.unique' => 'This run was already started; send it again.'],
+        );
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         $user = self::user($request);
         $statements = $this->statements($data['sql'], ($data['which'] ?? 'one') === 'all' ? null : (int) ($data['at'] ?? 0));
@@ -98,7 +117,10 @@ final readonly class WorkbenchController
 
     public function receive(Request $request, Ledger $ledger): RedirectResponse
     {
-        $data = $request->validate(['cluster' => ['required', 'exists:clusters,slug'], 'file' => ['required', 'file', 'max:65536']], ['file.required' => 'Choose a file.', 'file.max' => 'A file of more than 64 MB is too large for a practice cluster.']);
+        $data = $request->validate(
+            ['cluster' => ['required', 'exists:clusters,slug'], 'file' => ['required', 'file', 'max:65536']],
+            ['file.required' => 'Choose a file.', 'file.max' => 'A file of more than 64 MB is too large for a practice cluster.'],
+        );
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         $file = $request->file('file');
         $name = (string) preg_replace('~[^\w.-]+~', '_', ltrim($file->getClientOriginalName(), '.'));
@@ -112,14 +134,20 @@ final readonly class WorkbenchController
         }
         $ledger->record(self::user($request), 'put a file into an inbox', $cluster->name, ['file' => $name]);
 
-        return redirect("/tune/workbench?cluster={$cluster->slug}&sql=".rawurlencode("COPY schema.table FROM 'inbox/{$name}'"))->with('done', "{$name} is in the inbox of {$cluster->name}; COPY reads it from there.");
+        return redirect("/tune/workbench?cluster={$cluster->slug}&sql=".rawurlencode("COPY schema.table FROM 'inbox/{$name}'"))->with(
+            'done',
+            "{$name} is in the inbox of {$cluster->name}; COPY reads it from there.",
+        );
     }
 
     public function history(Request $request): View
     {
         $words = mb_substr((string) $request->query('words', ''), 0, 200);
 
-        return view('workbench.workbench-history', ['history' => $this->runs->history(self::user($request)->id, $words, 100), 'words' => $words]);
+        return view('workbench.workbench-history', [
+            'history' => $this->runs->history(self::user($request)->id, $words, 100),
+            'words' => $words,
+        ]);
     }
 
     /**
@@ -159,7 +187,11 @@ final readonly class WorkbenchController
         if ($sample === null) {
             return [$statement->text, 'The marks ? stand for literals that are hidden or not kept: put values in their place.'];
         }
-        $ledger->record($user, 'revealed literals', "statement {$fingerprint}", ['cluster' => $source->slug, 'samples' => 1, 'for' => 'rehearsal']);
+        $ledger->record($user, 'revealed literals', "statement {$fingerprint}", [
+            'cluster' => $source->slug,
+            'samples' => 1,
+            'for' => 'rehearsal',
+        ]);
 
         return [(string) $sample['sql'], 'The text of the latest sample, with its literals.'];
     }
@@ -203,14 +235,27 @@ final readonly class WorkbenchController
                 $words[$name] ??= $type;
             }
         }
-        foreach ([...($cluster === null ? [] : $this->clusters->for($user, 'workbench')->runner($cluster)?->functions() ?? []), 'count', 'sum', 'avg', 'min', 'max'] as $name) {
+        foreach (
+            [
+                ...$cluster === null ? [] : $this->clusters->for($user, 'workbench')->runner($cluster)?->functions() ?? [],
+                'count',
+                'sum',
+                'avg',
+                'min',
+                'max',
+            ] as $name
+        ) {
             $words[$name] ??= 'function';
         }
         foreach (array_keys(Keywords::set()) as $keyword) {
             $words[$keyword] ??= 'keyword';
         }
 
-        return array_map(static fn (string $word, string $what): array => [$word, $what], array_map(strval(...), array_keys($words)), array_values($words));
+        return array_map(
+            static fn (string $word, string $what): array => [$word, $what],
+            array_map(strval(...), array_keys($words)),
+            array_values($words),
+        );
     }
 
     private static function user(Request $request): User

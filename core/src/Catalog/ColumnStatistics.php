@@ -18,8 +18,13 @@ final readonly class ColumnStatistics
     /**
      * @param  list<array{int|float|string|bool, float}>  $common value, share of all rows; most frequent first
      */
-    public function __construct(public int $distinct, public float $nullShare, public Histogram $histogram, public array $common, public float $averageBytes)
-    {
+    public function __construct(
+        public int $distinct,
+        public float $nullShare,
+        public Histogram $histogram,
+        public array $common,
+        public float $averageBytes,
+    ) {
     }
 
     /**
@@ -56,7 +61,7 @@ final readonly class ColumnStatistics
             }
         }
         $distinct = $sketch->estimate();
-        $least = $distinct <= self::COMMON ? 0 : self::COMMON_FACTOR * $number / max(1, $distinct);
+        $least = $distinct <= self::COMMON ? 0 : (self::COMMON_FACTOR * $number) / max(1, $distinct);
         $common = [];
         foreach (self::most($often) as [$value, $count]) {
             if ($count > $least) {
@@ -66,7 +71,13 @@ final readonly class ColumnStatistics
         /** @var list<int|float|string> $sorted */
         $sorted = is_bool($first) ? [] : $present;
 
-        return new self(max(1, $distinct), $rows === 0 ? 0.0 : 1 - $number / $rows, Histogram::of($sorted), $common, $number === 0 ? 8.0 : $bytes / $number);
+        return new self(
+            max(1, $distinct),
+            $rows === 0 ? 0.0 : 1 - $number / $rows,
+            Histogram::of($sorted),
+            $common,
+            $number === 0 ? 8.0 : $bytes / $number,
+        );
     }
 
     /**
@@ -95,7 +106,8 @@ final readonly class ColumnStatistics
             return 0.0;
         }
         $bounds = $this->histogram->bounds;
-        if ($bounds !== [] && ! is_bool($value) && (self::before($value, $bounds[0]) || self::before($bounds[count($bounds) - 1], $value))) {
+        if ($bounds !== [] && ! is_bool($value)
+            && (self::before($value, $bounds[0]) || self::before($bounds[count($bounds) - 1], $value))) {
             return 0.0;
         }
 
@@ -109,19 +121,33 @@ final readonly class ColumnStatistics
     }
 
     /**
-     * @return array{distinct: int, nullShare: float, bounds: list<int|float|string>, common: list<array{int|float|string|bool, float}>, averageBytes: float}
+     * @return array{distinct: int, nullShare: float, bounds: list<int|float|string>, common: list<array{int|float|string|bool, float}>,
+     *     averageBytes: float}
      */
     public function toArray(): array
     {
-        return ['distinct' => $this->distinct, 'nullShare' => $this->nullShare, 'bounds' => $this->histogram->bounds, 'common' => $this->common, 'averageBytes' => $this->averageBytes];
+        return [
+            'distinct' => $this->distinct,
+            'nullShare' => $this->nullShare,
+            'bounds' => $this->histogram->bounds,
+            'common' => $this->common,
+            'averageBytes' => $this->averageBytes,
+        ];
     }
 
     /**
-     * @param  array{distinct: int, nullShare: float|int, bounds: list<int|float|string>, common: list<array{int|float|string|bool, float|int}>, averageBytes: float|int}  $values
+     * @param  array{distinct: int, nullShare: float|int, bounds: list<int|float|string>, common: list<array{int|float|string|bool,
+     *     float|int}>, averageBytes: float|int}  $values
      */
     public static function fromArray(array $values): self
     {
-        return new self($values['distinct'], (float) $values['nullShare'], new Histogram($values['bounds']), array_map(static fn (array $pair): array => [$pair[0], (float) $pair[1]], $values['common']), (float) $values['averageBytes']);
+        return new self(
+            $values['distinct'],
+            (float) $values['nullShare'],
+            new Histogram($values['bounds']),
+            array_map(static fn (array $pair): array => [$pair[0], (float) $pair[1]], $values['common']),
+            (float) $values['averageBytes'],
+        );
     }
 
     private static function before(int|float|string $a, int|float|string $b): bool

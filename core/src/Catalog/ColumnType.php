@@ -24,7 +24,11 @@ final readonly class ColumnType implements Stringable
         public int $scale = 0,
     ) {
         if ($kind === TypeKind::Decimal && ($precision < 1 || $precision > self::MOST_DIGITS || $scale < 0 || $scale > $precision)) {
-            throw new InvalidArgumentException("decimal({$precision}, {$scale}) is not possible: 1 to ".self::MOST_DIGITS.' digits, at most all of them behind the point');
+            throw new InvalidArgumentException(
+                "decimal({$precision}, {$scale}) is not possible: 1 to ".
+                    self::MOST_DIGITS.
+                    ' digits, at most all of them behind the point',
+            );
         }
     }
 
@@ -55,7 +59,9 @@ final readonly class ColumnType implements Stringable
             'boolean', 'bool' => self::of(TypeKind::Boolean),
             'date' => self::of(TypeKind::Date),
             'timestamp', 'datetime' => self::of(TypeKind::Timestamp),
-            default => throw new InvalidArgumentException("the type {$type->name} is not known; known are bigint, double, decimal(p, s), text, boolean, date and timestamp"),
+            default => throw new InvalidArgumentException(
+                "the type {$type->name} is not known; known are bigint, double, decimal(p, s), text, boolean, date and timestamp",
+            ),
         };
     }
 

@@ -27,7 +27,7 @@ final readonly class Histogram
         }
         $bounds = [];
         for ($i = 0; $i <= $buckets; $i++) {
-            $bounds[] = $sorted[(int) round($i / $buckets * $last)];
+            $bounds[] = $sorted[(int) round(($i / $buckets) * $last)];
         }
 
         return new self($bounds);

@@ -42,7 +42,7 @@ final class HyperLogLog
         if (3 * count($this->ranks) < self::REGISTERS) {
             $bytes = '';
             foreach ($this->ranks as $register => $rank) {
-                $bytes .= substr(pack('N', $register << 6 | $rank), 1);
+                $bytes .= substr(pack('N', ($register << 6) | $rank), 1);
             }
 
             return 's'.base64_encode($bytes);
@@ -88,7 +88,7 @@ final class HyperLogLog
         foreach ($this->ranks as $rank) {
             $sum += 2.0 ** -$rank;
         }
-        $estimate = 0.7213 / (1 + 1.079 / self::REGISTERS) * self::REGISTERS * self::REGISTERS / $sum;
+        $estimate = ((0.7213 / (1 + 1.079 / self::REGISTERS)) * self::REGISTERS * self::REGISTERS) / $sum;
         if ($estimate <= 2.5 * self::REGISTERS && $empty > 0) {
             $estimate = self::REGISTERS * log(self::REGISTERS / $empty);
         }

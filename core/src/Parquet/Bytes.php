@@ -40,7 +40,7 @@ final class Bytes
     /** The lowest 32 bits as a signed number. */
     public static function wrapped(int $value): int
     {
-        return $value << 32 >> 32;
+        return ($value << 32) >> 32;
     }
 
     private static function one(string $format, string $bytes, int $width): int|float

@@ -23,7 +23,11 @@ final class Delta
     public static function encode(array $values): ?string
     {
         $count = count($values);
-        $bytes = ThriftWriter::varint(self::BLOCK).ThriftWriter::varint(intdiv(self::BLOCK, self::MINI)).ThriftWriter::varint($count).self::zigzag($values[0] ?? 0);
+        $bytes =
+            ThriftWriter::varint(self::BLOCK).
+            ThriftWriter::varint(intdiv(self::BLOCK, self::MINI)).
+            ThriftWriter::varint($count).
+            self::zigzag($values[0] ?? 0);
         $deltas = [];
         for ($i = 1; $i < $count; $i++) {
             $delta = self::difference($values[$i], $values[$i - 1]);
@@ -43,7 +47,13 @@ final class Delta
                 }
                 $width = $most === 0 ? 0 : strlen(decbin($most));
                 $widths .= chr($width);
-                $packed .= $width === 0 ? '' : self::pack(array_map(static fn (int $delta): int => $delta - $least, array_pad($mini, self::MINI, $least)), $width);
+                $packed .=
+                    $width === 0
+                        ? ''
+                        : self::pack(
+                            array_map(static fn (int $delta): int => $delta - $least, array_pad($mini, self::MINI, $least)),
+                            $width,
+                        );
             }
             $bytes .= self::zigzag($least).str_pad($widths, intdiv(self::BLOCK, self::MINI), "\0").$packed;
         }

@@ -32,7 +32,14 @@ final readonly class Packing
     /** As the option of a statement: "bay_id:dictionary, read_at:delta". */
     public function words(): string
     {
-        return implode(', ', array_map(static fn (string $column, Encoding $encoding): string => "{$column}:{$encoding->word()}", array_map(strval(...), array_keys($this->encodings)), $this->encodings));
+        return implode(
+            ', ',
+            array_map(
+                static fn (string $column, Encoding $encoding): string => "{$column}:{$encoding->word()}",
+                array_map(strval(...), array_keys($this->encodings)),
+                $this->encodings,
+            ),
+        );
     }
 
     /**
@@ -40,7 +47,10 @@ final readonly class Packing
      */
     public function toArray(): array
     {
-        return ['encodings' => array_map(static fn (Encoding $encoding): string => $encoding->word(), $this->encodings), 'compression' => $this->compression];
+        return [
+            'encodings' => array_map(static fn (Encoding $encoding): string => $encoding->word(), $this->encodings),
+            'compression' => $this->compression,
+        ];
     }
 
     /**
@@ -50,6 +60,9 @@ final readonly class Packing
     {
         $compression = $values['compression'];
 
-        return new self(array_filter(array_map(Encoding::named(...), $values['encodings']), static fn (?Encoding $one): bool => $one !== null), isset(self::COMPRESSIONS[$compression]) ? $compression : self::USUAL);
+        return new self(
+            array_filter(array_map(Encoding::named(...), $values['encodings']), static fn (?Encoding $one): bool => $one !== null),
+            isset(self::COMPRESSIONS[$compression]) ? $compression : self::USUAL,
+        );
     }
 }

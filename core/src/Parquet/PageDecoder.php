@@ -106,7 +106,13 @@ final readonly class PageDecoder
             $rest = $this->inflate($rest, $this->int($head, 2) - $definition - $repetition);
         }
 
-        return $this->spread($levels, $rest, $this->within($this->int($info, 1), $this->chunk->valueCount), $this->int($info, 4), $dictionary);
+        return $this->spread(
+            $levels,
+            $rest,
+            $this->within($this->int($info, 1), $this->chunk->valueCount),
+            $this->int($info, 4),
+            $dictionary,
+        );
     }
 
     /**
@@ -155,7 +161,12 @@ final readonly class PageDecoder
             return $this->whole($physical === 2 ? $this->scaled($values) : $this->narrow(array_map(Bytes::wrapped(...), $values)), $count);
         }
         if (($encoding === Encoding::DeltaLength->value || $encoding === Encoding::DeltaText->value) && $physical === 6) {
-            return $this->texts($this->whole($encoding === Encoding::DeltaLength->value ? Delta::textsByLength($data, $at) : Delta::textsByBeginning($data), $count));
+            return $this->texts(
+                $this->whole(
+                    $encoding === Encoding::DeltaLength->value ? Delta::textsByLength($data, $at) : Delta::textsByBeginning($data),
+                    $count,
+                ),
+            );
         }
         if ($encoding === Encoding::ByteSplit->value && $physical === 5) {
             return $this->plain(self::together($data, $count, 8), $count);
@@ -303,7 +314,7 @@ final readonly class PageDecoder
         $sign = ord($bytes[0]) > 127 ? "\xff" : "\0";
         $padded = str_pad($bytes, 8, $sign, STR_PAD_LEFT);
         $value = Bytes::int64(strrev(substr($padded, -8)));
-        if (trim(substr($padded, 0, -8), $sign) !== '' || ($value < 0) !== ($sign === "\xff")) {
+        if (trim(substr($padded, 0, -8), $sign) !== '' || $value < 0 !== ($sign === "\xff")) {
             throw ParquetError::unsupported("numbers of more than 18 digits in column {$this->chunk->column->name}");
         }
 
@@ -322,7 +333,7 @@ final readonly class PageDecoder
             if ($at + 4 > $end) {
                 throw $this->short();
             }
-            $length = ord($data[$at]) | ord($data[$at + 1]) << 8 | ord($data[$at + 2]) << 16 | ord($data[$at + 3]) << 24;
+            $length = ord($data[$at]) | (ord($data[$at + 1]) << 8) | (ord($data[$at + 2]) << 16) | (ord($data[$at + 3]) << 24);
             $at += 4;
             if ($at + $length > $end) {
                 throw $this->short();
@@ -344,7 +355,7 @@ final readonly class PageDecoder
         }
         $values = [];
         for ($i = 0; $i < $count; $i++) {
-            $values[] = (ord($data[$i >> 3]) >> ($i & 7) & 1) === 1;
+            $values[] = ((ord($data[$i >> 3]) >> ($i & 7)) & 1) === 1;
         }
 
         return $values;

@@ -13,7 +13,17 @@ use Fulcrion\Core\Catalog\TypeKind;
  */
 final readonly class ParquetReader
 {
-    private const ENCODINGS = [0 => 'PLAIN', 2 => 'PLAIN_DICTIONARY', 3 => 'RLE', 4 => 'BIT_PACKED', 5 => 'DELTA_BINARY_PACKED', 6 => 'DELTA_LENGTH_BYTE_ARRAY', 7 => 'DELTA_BYTE_ARRAY', 8 => 'RLE_DICTIONARY', 9 => 'BYTE_STREAM_SPLIT'];
+    private const ENCODINGS = [
+        0 => 'PLAIN',
+        2 => 'PLAIN_DICTIONARY',
+        3 => 'RLE',
+        4 => 'BIT_PACKED',
+        5 => 'DELTA_BINARY_PACKED',
+        6 => 'DELTA_LENGTH_BYTE_ARRAY',
+        7 => 'DELTA_BYTE_ARRAY',
+        8 => 'RLE_DICTIONARY',
+        9 => 'BYTE_STREAM_SPLIT',
+    ];
 
     private const CODECS = [1 => 'SNAPPY', 3 => 'LZO', 4 => 'BROTLI', 5 => 'LZ4', 6 => 'ZSTD', 7 => 'LZ4_RAW'];
 
@@ -53,7 +63,14 @@ final readonly class ParquetReader
         foreach (self::lists($meta, 4) as $group) {
             $chunks = [];
             foreach (self::lists($group, 1) as $i => $chunk) {
-                $chunks[] = self::chunk($columns[$i] ?? throw ParquetError::damaged('it has more columns than its schema'), $lengths[$i], $factors[$i], is_array($chunk[3] ?? null) ? $chunk[3] : [], $size, $unsigned[$i]);
+                $chunks[] = self::chunk(
+                    $columns[$i] ?? throw ParquetError::damaged('it has more columns than its schema'),
+                    $lengths[$i],
+                    $factors[$i],
+                    is_array($chunk[3] ?? null) ? $chunk[3] : [],
+                    $size,
+                    $unsigned[$i],
+                );
             }
             if (count($chunks) !== count($columns)) {
                 throw ParquetError::damaged('a row group lacks a column');
@@ -138,12 +155,17 @@ final readonly class ParquetReader
                 return $chunk;
             }
         }
-        throw ParquetError::unsupported("no column named {$column} (its columns are ".implode(', ', array_map(static fn (Column $column): string => $column->name, $this->columns)).')');
+        throw ParquetError::unsupported(
+            "no column named {$column} (its columns are ".
+                implode(', ', array_map(static fn (Column $column): string => $column->name, $this->columns)).
+                ')',
+        );
     }
 
     /**
      * @param  list<array<int, mixed>>  $elements
-     * @return array{list<Column>, list<int>, list<int>, list<bool>} columns, bytes a value of fixed-length arrays, factors of times, whether numbers have no sign
+     * @return array{list<Column>, list<int>, list<int>, list<bool>} columns, bytes a value of fixed-length arrays, factors of times,
+     *     whether numbers have no sign
      */
     private static function schema(array $elements): array
     {
@@ -189,7 +211,9 @@ final readonly class ParquetReader
 
             $scale = max(self::int($inner(5), 1), self::int($element, 7));
 
-            return $precision < 1 || $scale > $precision ? throw ParquetError::damaged("the decimal column {$name} has no digits") : ColumnType::decimal($precision, max(0, $scale));
+            return $precision < 1 || $scale > $precision
+                ? throw ParquetError::damaged("the decimal column {$name} has no digits")
+                : ColumnType::decimal($precision, max(0, $scale));
         }
         if (isset($logical[7]) || $converted === 7 || $converted === 8) {
             throw ParquetError::unsupported("times of day in column {$name}");
@@ -198,15 +222,17 @@ final readonly class ParquetReader
             return ColumnType::of(TypeKind::Timestamp);
         }
 
-        return ColumnType::of(match (true) {
-            isset($logical[6]) || $converted === 6 => TypeKind::Date,
-            $physical === 0 => TypeKind::Boolean,
-            $physical === 1, $physical === 2 => TypeKind::Bigint,
-            $physical === 4, $physical === 5 => TypeKind::Double,
-            $physical === 6 => TypeKind::Text,
-            $physical === self::INT96 => throw ParquetError::unsupported("the physical type INT96 in column {$name}"),
-            default => throw ParquetError::unsupported("fixed-length arrays in column {$name}"),
-        });
+        return ColumnType::of(
+            match (true) {
+                isset($logical[6]) || $converted === 6 => TypeKind::Date,
+                $physical === 0 => TypeKind::Boolean,
+                $physical === 1, $physical === 2 => TypeKind::Bigint,
+                $physical === 4, $physical === 5 => TypeKind::Double,
+                $physical === 6 => TypeKind::Text,
+                $physical === self::INT96 => throw ParquetError::unsupported("the physical type INT96 in column {$name}"),
+                default => throw ParquetError::unsupported("fixed-length arrays in column {$name}"),
+            },
+        );
     }
 
     /**
@@ -251,12 +277,36 @@ final readonly class ParquetReader
             throw ParquetError::damaged("the column {$column->name} lies outside the file");
         }
         $physical = self::int($meta, 1);
-        $chunk = new ColumnChunk($column, $physical, $typeLength, $codec, self::int($meta, 5), $offset, $size, new Statistics(null, null, null), $factor, $unsigned);
+        $chunk = new ColumnChunk(
+            $column,
+            $physical,
+            $typeLength,
+            $codec,
+            self::int($meta, 5),
+            $offset,
+            $size,
+            new Statistics(null, null, null),
+            $factor,
+            $unsigned,
+        );
         $statistics = is_array($meta[12] ?? null) ? $meta[12] : [];
         $decoder = new PageDecoder($chunk);
-        $bound = static fn (int $id): int|float|string|bool|null => is_string($statistics[$id] ?? null) ? $decoder->bound($statistics[$id]) : null;
+        $bound = static fn (int $id): int|float|string|bool|null => is_string($statistics[$id] ?? null)
+            ? $decoder->bound($statistics[$id])
+            : null;
 
-        return new ColumnChunk($column, $physical, $typeLength, $codec, $chunk->valueCount, $offset, $size, new Statistics($bound(6), $bound(5), is_int($statistics[3] ?? null) ? $statistics[3] : null), $factor, $unsigned);
+        return new ColumnChunk(
+            $column,
+            $physical,
+            $typeLength,
+            $codec,
+            $chunk->valueCount,
+            $offset,
+            $size,
+            new Statistics($bound(6), $bound(5), is_int($statistics[3] ?? null) ? $statistics[3] : null),
+            $factor,
+            $unsigned,
+        );
     }
 
     /**

@@ -27,8 +27,12 @@ final readonly class ParquetWriter
      * @param  array<string, Encoding>  $encodings by column; what suits the values where none is named
      * @param  int<1, 9>  $level of gzip
      */
-    public function __construct(private Compression $compression = Compression::Gzip, private string $createdBy = 'fulcrion', private array $encodings = [], private int $level = 4)
-    {
+    public function __construct(
+        private Compression $compression = Compression::Gzip,
+        private string $createdBy = 'fulcrion',
+        private array $encodings = [],
+        private int $level = 4,
+    ) {
     }
 
     /**
@@ -50,7 +54,8 @@ final readonly class ParquetWriter
 
     /**
      * @param  list<int|float|string|bool|null>  $values
-     * @return array{offset: int, dictionary: int|null, encoding: int, size: int, plainSize: int, statistics: array{string|null, string|null, int, bool}}
+     * @return array{offset: int, dictionary: int|null, encoding: int, size: int, plainSize: int, statistics: array{string|null,
+     *     string|null, int, bool}}
      */
     private function column(Column $column, array $values, int $offset, string &$file): array
     {
@@ -64,7 +69,9 @@ final readonly class ParquetWriter
         if ($column->nullable) {
             $levels = $nulls
                 ? RunLength::encode(array_map(static fn (mixed $value): int => $value === null ? 0 : 1, $values), 1)
-                : ($count === 0 ? '' : ThriftWriter::varint($count << 1)."\1");
+                : ($count === 0
+                    ? ''
+                    : ThriftWriter::varint($count << 1)."\1");
             $levels = pack('V', strlen($levels)).$levels;
         }
         $start = strlen($file);
@@ -103,7 +110,14 @@ final readonly class ParquetWriter
         }
         $file .= $this->page(0, $levels.$data, $count, $encoding->value, $plainSize);
 
-        return ['offset' => $offset, 'dictionary' => $dictionaryOffset, 'encoding' => $encoding->value, 'size' => strlen($file) - $start, 'plainSize' => $plainSize, 'statistics' => $this->statistics($column, $present, $count - count($present))];
+        return [
+            'offset' => $offset,
+            'dictionary' => $dictionaryOffset,
+            'encoding' => $encoding->value,
+            'size' => strlen($file) - $start,
+            'plainSize' => $plainSize,
+            'statistics' => $this->statistics($column, $present, $count - count($present)),
+        ];
     }
 
     /**
@@ -165,7 +179,10 @@ final readonly class ParquetWriter
         $numbers = $wanted === Encoding::DeltaPacked ? $values : [];
         /** @var list<string> $texts */
         $texts = $wanted === Encoding::DeltaLength || $wanted === Encoding::DeltaText ? array_map(strval(...), $values) : [];
-        $bits = $wanted === Encoding::RunLength && $values !== [] ? RunLength::encode(array_map(static fn (mixed $value): int => $value === true ? 1 : 0, $values), 1) : '';
+        $bits =
+            $wanted === Encoding::RunLength && $values !== []
+                ? RunLength::encode(array_map(static fn (mixed $value): int => $value === true ? 1 : 0, $values), 1)
+                : '';
         $data = match ($wanted) {
             Encoding::DeltaPacked => Delta::encode($numbers),
             Encoding::DeltaLength => Delta::lengths($texts),
@@ -235,7 +252,12 @@ final readonly class ParquetWriter
     {
         $packed = $this->compression === Compression::Gzip ? (string) gzencode($data, $this->level) : $data;
         $crc = crc32($packed);
-        $head = (new ThriftWriter())->open()->i32(1, $kind)->i32(2, strlen($data))->i32(3, strlen($packed))->i32(4, $crc >= 0x80000000 ? $crc - 0x100000000 : $crc);
+        $head = (new ThriftWriter())
+            ->open()
+            ->i32(1, $kind)
+            ->i32(2, strlen($data))
+            ->i32(3, strlen($packed))
+            ->i32(4, $crc >= 0x80000000 ? $crc - 0x100000000 : $crc);
         if ($kind === 2) {
             $head->open(7)->i32(1, $count)->i32(2, 0)->close();
         } else {
@@ -282,12 +304,17 @@ final readonly class ParquetWriter
 
     /**
      * @param  list<Column>  $columns
-     * @param  list<array{offset: int, dictionary: int|null, encoding: int, size: int, plainSize: int, statistics: array{string|null, string|null, int, bool}}>  $chunks
+     * @param  list<array{offset: int, dictionary: int|null, encoding: int, size: int, plainSize: int, statistics: array{string|null,
+     *     string|null, int, bool}}>  $chunks
      */
     private function footer(array $columns, array $chunks, int $rows): string
     {
         $w = (new ThriftWriter())->open()->i32(1, 2);
-        $w->list(2, ThriftWriter::STRUCT, count($columns) + 1)->open()->binary(4, 'chunk')->i32(5, count($columns))->close();
+        $w->list(2, ThriftWriter::STRUCT, count($columns) + 1)
+            ->open()
+            ->binary(4, 'chunk')
+            ->i32(5, count($columns))
+            ->close();
         foreach ($columns as $column) {
             $this->schema($w, $column);
         }
@@ -303,7 +330,13 @@ final readonly class ParquetWriter
             foreach ($encodings as $encoding) {
                 $w->zigzag($encoding);
             }
-            $w->list(3, ThriftWriter::BINARY, 1)->text($columns[$i]->name)->i32(4, $this->compression->value)->i64(5, $rows)->i64(6, $chunk['plainSize'])->i64(7, $chunk['size'])->i64(9, $chunk['offset']);
+            $w->list(3, ThriftWriter::BINARY, 1)
+                ->text($columns[$i]->name)
+                ->i32(4, $this->compression->value)
+                ->i64(5, $rows)
+                ->i64(6, $chunk['plainSize'])
+                ->i64(7, $chunk['size'])
+                ->i64(9, $chunk['offset']);
             if ($chunk['dictionary'] !== null) {
                 $w->i64(11, $chunk['dictionary']);
             }
@@ -324,13 +357,24 @@ final readonly class ParquetWriter
     private function schema(ThriftWriter $w, Column $column): void
     {
         $kind = $column->type->kind;
-        $w->open()->i32(1, self::PHYSICAL[$kind->value])->i32(3, $column->nullable ? 1 : 0)->binary(4, $column->name);
+        $w->open()
+            ->i32(1, self::PHYSICAL[$kind->value])
+            ->i32(3, $column->nullable ? 1 : 0)
+            ->binary(4, $column->name);
         match ($kind) {
             TypeKind::Text => $w->i32(6, 0)->open(10)->open(1)->close()->close(),
             TypeKind::Date => $w->i32(6, 6)->open(10)->open(6)->close()->close(),
             TypeKind::Timestamp => $w->i32(6, 10)->open(10)->open(8)->bool(1, true)->open(2)->open(2)->close()->close()->close()->close(),
-            TypeKind::Decimal => $w->i32(6, 5)->i32(7, $column->type->scale)->i32(8, $column->type->precision)
-                ->open(10)->open(5)->i32(1, $column->type->scale)->i32(2, $column->type->precision)->close()->close(),
+            TypeKind::Decimal => $w
+                ->i32(6, 5)
+                ->i32(7, $column->type->scale)
+                ->i32(8, $column->type->precision)
+                ->open(10)
+                ->open(5)
+                ->i32(1, $column->type->scale)
+                ->i32(2, $column->type->precision)
+                ->close()
+                ->close(),
             default => $w,
         };
         $w->close();

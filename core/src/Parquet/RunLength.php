@@ -30,7 +30,7 @@ final class RunLength
                 $length++;
             }
             // Bit-packed groups hold eight values; a run first fills the group in front of it.
-            $fill = min($length, (8 - count($loose) % 8) % 8);
+            $fill = min($length, (8 - (count($loose) % 8)) % 8);
             if ($length - $fill < self::SHORTEST_RUN) {
                 for ($j = 0; $j < $length; $j++) {
                     $loose[] = $value;
@@ -41,7 +41,8 @@ final class RunLength
             for ($j = 0; $j < $fill; $j++) {
                 $loose[] = $value;
             }
-            $bytes .= self::pack($loose, $width).ThriftWriter::varint(($length - $fill) << 1).($width > 8 ? pack('v', $value) : chr($value));
+            $bytes .=
+                self::pack($loose, $width).ThriftWriter::varint(($length - $fill) << 1).($width > 8 ? pack('v', $value) : chr($value));
             $loose = [];
         }
 
@@ -127,7 +128,7 @@ final class RunLength
         }
         $groups = intdiv(count($values) + 7, 8);
         $values = array_pad($values, $groups * 8, 0);
-        $head = ThriftWriter::varint($groups << 1 | 1);
+        $head = ThriftWriter::varint(($groups << 1) | 1);
         if ($width === 8 || $width === 16) {
             return $head.pack($width === 8 ? 'C*' : 'v*', ...$values);
         }

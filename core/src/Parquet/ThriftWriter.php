@@ -72,7 +72,7 @@ final class ThriftWriter
 
     public function list(int $id, int $type, int $count): self
     {
-        $this->head($id, 9)->bytes .= $count < 15 ? chr($count << 4 | $type) : chr(0xF0 | $type).self::varint($count);
+        $this->head($id, 9)->bytes .= $count < 15 ? chr(($count << 4) | $type) : chr(0xF0 | $type).self::varint($count);
 
         return $this;
     }
@@ -131,7 +131,7 @@ final class ThriftWriter
         $delta = $id - $this->last;
         $this->last = $id;
         if ($delta > 0 && $delta < 16) {
-            $this->bytes .= chr($delta << 4 | $type);
+            $this->bytes .= chr(($delta << 4) | $type);
 
             return $this;
         }

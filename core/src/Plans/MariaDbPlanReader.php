@@ -25,7 +25,9 @@ final class MariaDbPlanReader
         $total = $block->maybeFloat('r_total_time_ms');
 
         $totalUs = $total === null ? null : (int) round($total * 1000);
-        $untimed = array_values(array_filter($root->all(), static fn (PlanStep $step): bool => $step->table !== null && $step->ownUs === null));
+        $untimed = array_values(
+            array_filter($root->all(), static fn (PlanStep $step): bool => $step->table !== null && $step->ownUs === null),
+        );
         if ($totalUs !== null && count($untimed) === 1) {
             // The server does not time every kind of table; where only one is left out, it is what the others leave.
             $root = $this->timed($root, $untimed[0], max(0, $totalUs - ($root->cumulativeUs() ?? 0)));
@@ -68,7 +70,9 @@ final class MariaDbPlanReader
             $main = new PlanStep(StepKind::Filter, $condition, null, [$condition], inputs: [$main]);
         }
 
-        return count($below) <= 1 && $extra === [] ? $main : new PlanStep(StepKind::Result, '', inputs: [$main, ...array_slice($below, 1), ...$extra]);
+        return count($below) <= 1 && $extra === []
+            ? $main
+            : new PlanStep(StepKind::Result, '', inputs: [$main, ...array_slice($below, 1), ...$extra]);
     }
 
     private function subquery(Fields $f): PlanStep
@@ -78,7 +82,13 @@ final class MariaDbPlanReader
         $loops = $inner->maybeInt('r_loops');
         $notes = $cache->has('state') || $cache->has('r_hit_ratio') ? ['answers are kept by the values asked for'] : [];
 
-        return new PlanStep(StepKind::Subquery, 'query '.$inner->text('select_id'), loops: max(1, $loops ?? 1), inputs: [$this->block($inner)], notes: $notes);
+        return new PlanStep(
+            StepKind::Subquery,
+            'query '.$inner->text('select_id'),
+            loops: max(1, $loops ?? 1),
+            inputs: [$this->block($inner)],
+            notes: $notes,
+        );
     }
 
     private function part(string $name, Fields $f): ?PlanStep
@@ -95,7 +105,14 @@ final class MariaDbPlanReader
             'sorts' => $this->sorts($f),
             'duplicates_removal' => $this->wrapped(StepKind::Distinct, 'remove duplicates', $inner),
             'buffer_type', 'materialized' => null,
-            'union_result', 'except_result', 'intersect_result', 'unit_result' => new PlanStep(StepKind::Append, str_replace('_', ' ', $name), inputs: array_map(fn (Fields $query): PlanStep => $this->block($query->inner('query_block')), $inner->list('query_specifications'))),
+            'union_result', 'except_result', 'intersect_result', 'unit_result' => new PlanStep(
+                StepKind::Append,
+                str_replace('_', ' ', $name),
+                inputs: array_map(
+                    fn (Fields $query): PlanStep => $this->block($query->inner('query_block')),
+                    $inner->list('query_specifications'),
+                ),
+            ),
             'group_by', 'grouping' => $this->wrapped(StepKind::Aggregate, '', $inner),
             default => null,
         };
@@ -119,12 +136,29 @@ final class MariaDbPlanReader
         $ms = $f->maybeFloat('r_total_time_ms');
         $loops = max(1, $f->maybeInt('r_loops') ?? 1);
         $rows = $f->maybeFloat('r_output_rows');
-        $notes = array_values(array_filter([
-            $f->has('r_sort_passes') ? $f->text('r_sort_passes').' merge passes' : '',
-            $f->has('r_used_priority_queue') && $f->bool('r_used_priority_queue') ? 'kept only the first rows while sorting' : '',
-        ], self::said(...)));
+        $notes = array_values(
+            array_filter(
+                [
+                    $f->has('r_sort_passes') ? $f->text('r_sort_passes').' merge passes' : '',
+                    $f->has('r_used_priority_queue') && $f->bool('r_used_priority_queue') ? 'kept only the first rows while sorting' : '',
+                ],
+                self::said(...),
+            ),
+        );
 
-        return new PlanStep($kind, $detail, null, [], $below?->estimatedRows, $rows === null ? $below?->actualRows : $rows * $loops, $below?->actualRows, $loops, $ms === null ? null : (int) round($ms * 1000), inputs: $below === null ? [] : [$below], notes: $notes);
+        return new PlanStep(
+            $kind,
+            $detail,
+            null,
+            [],
+            $below?->estimatedRows,
+            $rows === null ? $below?->actualRows : $rows * $loops,
+            $below?->actualRows,
+            $loops,
+            $ms === null ? null : (int) round($ms * 1000),
+            inputs: $below === null ? [] : [$below],
+            notes: $notes,
+        );
     }
 
     private function inside(Fields $f): ?PlanStep
@@ -158,15 +192,29 @@ final class MariaDbPlanReader
             }
             $condition = $buffered->text('attached_condition');
             $hash = $buffered->text('join_type') === 'BNLH';
-            $estimated = $left->estimatedRows === null || $step->estimatedRows === null ? null : $left->estimatedRows * $step->estimatedRows;
+            $estimated =
+                $left->estimatedRows === null || $step->estimatedRows === null ? null : $left->estimatedRows * $step->estimatedRows;
             $filtered = $buffered->maybeFloat('r_filtered');
             $actual = $step->actualRows;
             if ($buffered->has('table') && $left->actualRows !== null && $actual !== null) {
                 // A buffered join reads its table once a buffer; its rows are known by the share that passed.
-                $actual = $filtered === null ? null : $left->actualRows * $actual / max(1, $step->loops) * $filtered / 100;
+                $actual = $filtered === null ? null : ((($left->actualRows * $actual) / max(1, $step->loops)) * $filtered) / 100;
             }
             $kind = $hash ? StepKind::HashJoin : ($condition === '' && $buffered->has('table') ? StepKind::CrossJoin : StepKind::LoopJoin);
-            $left = new PlanStep($kind, $condition !== '' ? $condition : ($buffered->has('table') ? 'every row with every row, through a buffer' : 'each row of the first looks up the second'), null, $condition === '' ? [] : [$condition], $estimated, $actual, ($left->actualRows ?? 0) + ($step->actualRows ?? 0), inputs: [$left, $step]);
+            $left = new PlanStep(
+                $kind,
+                $condition !== ''
+                    ? $condition
+                    : ($buffered->has('table')
+                        ? 'every row with every row, through a buffer'
+                        : 'each row of the first looks up the second'),
+                null,
+                $condition === '' ? [] : [$condition],
+                $estimated,
+                $actual,
+                ($left->actualRows ?? 0) + ($step->actualRows ?? 0),
+                inputs: [$left, $step],
+            );
         }
 
         return $left;
@@ -182,15 +230,28 @@ final class MariaDbPlanReader
         $read = $f->maybeFloat('r_rows');
         $passed = $f->maybeFloat('r_filtered');
         $rowsIn = $read === null || $loops === null ? null : $read * max(1, $loops);
-        $ms = $f->maybeFloat('r_table_time_ms') === null && $f->maybeFloat('r_total_time_ms') === null ? null : ($f->maybeFloat('r_table_time_ms') ?? $f->maybeFloat('r_total_time_ms') ?? 0) + ($f->maybeFloat('r_other_time_ms') ?? 0);
+        $ms =
+            $f->maybeFloat('r_table_time_ms') === null && $f->maybeFloat('r_total_time_ms') === null
+                ? null
+                : ($f->maybeFloat('r_table_time_ms') ?? ($f->maybeFloat('r_total_time_ms') ?? 0)) +
+                    ($f->maybeFloat('r_other_time_ms') ?? 0);
         $whole = $access === 'ALL' || $access === 'index' || $access === '';
-        $notes = array_values(array_filter([
-            'access '.$access,
-            $f->has('key') ? 'index '.$f->text('key').($f->texts('used_key_parts') === [] ? '' : ' ('.implode(', ', $f->texts('used_key_parts')).')') : 'no index',
-            $f->has('possible_keys') && ! $f->has('key') ? 'possible: '.implode(', ', $f->texts('possible_keys')) : '',
-            $f->bool('using_index') ? 'the index holds all that is needed' : '',
-            $f->texts('ref') === [] ? '' : 'by '.implode(', ', $f->texts('ref')),
-        ], self::said(...)));
+        $notes = array_values(
+            array_filter(
+                [
+                    'access '.$access,
+                    $f->has('key')
+                        ? 'index '.
+                            $f->text('key').
+                            ($f->texts('used_key_parts') === [] ? '' : ' ('.implode(', ', $f->texts('used_key_parts')).')')
+                        : 'no index',
+                    $f->has('possible_keys') && ! $f->has('key') ? 'possible: '.implode(', ', $f->texts('possible_keys')) : '',
+                    $f->bool('using_index') ? 'the index holds all that is needed' : '',
+                    $f->texts('ref') === [] ? '' : 'by '.implode(', ', $f->texts('ref')),
+                ],
+                self::said(...),
+            ),
+        );
         $inputs = [];
         $materialized = $f->inner('materialized');
         if ($materialized->has('query_block')) {
@@ -205,8 +266,8 @@ final class MariaDbPlanReader
             $condition,
             new TableFacts($f->text('table_name')),
             $condition === '' ? [] : [$condition],
-            $estimated === null ? null : $estimated * ($f->maybeFloat('filtered') ?? 100) / 100,
-            $rowsIn === null ? null : $rowsIn * ($passed ?? 100) / 100,
+            $estimated === null ? null : ($estimated * ($f->maybeFloat('filtered') ?? 100)) / 100,
+            $rowsIn === null ? null : ($rowsIn * ($passed ?? 100)) / 100,
             $rowsIn,
             max(1, $loops ?? 1),
             $ms === null ? null : (int) round($ms * 1000),

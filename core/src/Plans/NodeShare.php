@@ -9,7 +9,13 @@ namespace Fulcrion\Core\Plans;
  */
 final readonly class NodeShare
 {
-    public function __construct(public int $rowsIn, public int $rowsOut, public int $bytesRead, public int $bytesSent, public int $memoryPeak, public int $ownUs)
-    {
+    public function __construct(
+        public int $rowsIn,
+        public int $rowsOut,
+        public int $bytesRead,
+        public int $bytesSent,
+        public int $memoryPeak,
+        public int $ownUs,
+    ) {
     }
 }

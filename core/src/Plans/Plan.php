@@ -53,7 +53,17 @@ final readonly class Plan
      */
     public function named(array $names, string $statement): self
     {
-        return new self($this->root->named($names), $this->engine, $this->modelled, $this->actual, $this->totalUs, $statement, $this->nodeCount, $this->rowFactor, $this->remarks);
+        return new self(
+            $this->root->named($names),
+            $this->engine,
+            $this->modelled,
+            $this->actual,
+            $this->totalUs,
+            $statement,
+            $this->nodeCount,
+            $this->rowFactor,
+            $this->remarks,
+        );
     }
 
     /** The step most time goes into; null when no times are known. */
@@ -76,10 +86,22 @@ final readonly class Plan
 
     public function toJson(): string
     {
-        return json_encode([
-            'format' => self::FORMAT, 'engine' => $this->engine, 'time' => $this->modelled ? 'modelled' : 'measured', 'actual' => $this->actual, 'totalUs' => $this->totalUs,
-            'statement' => $this->statement, 'nodeCount' => $this->nodeCount, 'rowFactor' => $this->rowFactor, 'remarks' => $this->remarks, 'fingerprint' => $this->fingerprint(), 'root' => $this->root->toArray(),
-        ], JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE);
+        return json_encode(
+            [
+                'format' => self::FORMAT,
+                'engine' => $this->engine,
+                'time' => $this->modelled ? 'modelled' : 'measured',
+                'actual' => $this->actual,
+                'totalUs' => $this->totalUs,
+                'statement' => $this->statement,
+                'nodeCount' => $this->nodeCount,
+                'rowFactor' => $this->rowFactor,
+                'remarks' => $this->remarks,
+                'fingerprint' => $this->fingerprint(),
+                'root' => $this->root->toArray(),
+            ],
+            JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE | JSON_INVALID_UTF8_SUBSTITUTE,
+        );
     }
 
     /**
@@ -98,10 +120,24 @@ final readonly class Plan
             return (new MariaDbPlanReader())->read($f);
         }
         if ($f->text('format') !== self::FORMAT) {
-            throw new PlanError('The JSON is neither a plan of the format '.self::FORMAT.' (its "format" says so) nor the output of EXPLAIN FORMAT=JSON or ANALYZE FORMAT=JSON (which has a "query_block").');
+            throw new PlanError(
+                'The JSON is neither a plan of the format '.
+                    self::FORMAT.
+                    ' (its "format" says so) nor the output of EXPLAIN FORMAT=JSON or ANALYZE FORMAT=JSON (which has a "query_block").',
+            );
         }
 
-        return new self(PlanStep::fromFields($f->inner('root')), $f->text('engine'), $f->text('time') === 'modelled', $f->bool('actual'), $f->maybeInt('totalUs'), $f->text('statement'), max(1, $f->int('nodeCount')), max(1, $f->int('rowFactor')), $f->has('remarks') ? $f->texts('remarks') : []);
+        return new self(
+            PlanStep::fromFields($f->inner('root')),
+            $f->text('engine'),
+            $f->text('time') === 'modelled',
+            $f->bool('actual'),
+            $f->maybeInt('totalUs'),
+            $f->text('statement'),
+            max(1, $f->int('nodeCount')),
+            max(1, $f->int('rowFactor')),
+            $f->has('remarks') ? $f->texts('remarks') : [],
+        );
     }
 
     private static function shape(PlanStep $step): string

@@ -28,8 +28,18 @@ final readonly class PlanRules
     public function check(Plan $plan): array
     {
         $rules = [
-            new WrappedColumn(), new FullRead(), new PoorStatistics(), new EstimateOff(), new SkewedNode(), new ExplodingJoin(),
-            new FilterOnlyJoin(), new LargeBroadcast(), new AvoidableRepartition(), new Spill(), new SortForFew(), new RepeatedSubquery(),
+            new WrappedColumn(),
+            new FullRead(),
+            new PoorStatistics(),
+            new EstimateOff(),
+            new SkewedNode(),
+            new ExplodingJoin(),
+            new FilterOnlyJoin(),
+            new LargeBroadcast(),
+            new AvoidableRepartition(),
+            new Spill(),
+            new SortForFew(),
+            new RepeatedSubquery(),
         ];
         $findings = array_merge(...array_map(static fn (PlanRule $rule): array => $rule->check($plan), $rules));
         usort($findings, static fn (PlanFinding $a, PlanFinding $b): int => ($b->atStakeUs ?? 0) <=> ($a->atStakeUs ?? 0));

@@ -51,8 +51,28 @@ final readonly class PlanStep
     public function with(array $inputs, ?int $ownUs, string $note, ?TableFacts $table = null): self
     {
         return new self(
-            $this->kind, $this->detail, $table ?? $this->table, $this->conditions, $this->estimatedRows, $this->actualRows, $this->rowsIn, $this->loops, $ownUs, $this->chunksRead, $this->chunksTotal, $this->partitionsRead, $this->partitionsTotal,
-            $this->bytesRead, $this->bytesTotal, $this->bytesSent, $this->memoryPeak, $this->bytesSpilled, $this->nodes, $inputs, $note === '' ? $this->notes : [...$this->notes, $note], $this->onlyFilters,
+            $this->kind,
+            $this->detail,
+            $table ?? $this->table,
+            $this->conditions,
+            $this->estimatedRows,
+            $this->actualRows,
+            $this->rowsIn,
+            $this->loops,
+            $ownUs,
+            $this->chunksRead,
+            $this->chunksTotal,
+            $this->partitionsRead,
+            $this->partitionsTotal,
+            $this->bytesRead,
+            $this->bytesTotal,
+            $this->bytesSent,
+            $this->memoryPeak,
+            $this->bytesSpilled,
+            $this->nodes,
+            $inputs,
+            $note === '' ? $this->notes : [...$this->notes, $note],
+            $this->onlyFilters,
         );
     }
 
@@ -65,7 +85,9 @@ final readonly class PlanStep
         $alias = $this->table->name ?? '';
         $name = $names[$alias] ?? $alias;
 
-        return $name === $alias ? $this->with($inputs, $this->ownUs, '') : $this->with($inputs, $this->ownUs, "as {$alias}", new TableFacts($name));
+        return $name === $alias
+            ? $this->with($inputs, $this->ownUs, '')
+            : $this->with($inputs, $this->ownUs, "as {$alias}", new TableFacts($name));
     }
 
     public function title(): string
@@ -139,14 +161,44 @@ final readonly class PlanStep
         if ($depth > 200) {
             throw new PlanError('The plan is nested more than 200 levels deep.');
         }
-        $kind = StepKind::tryFrom($f->text('kind')) ?? throw new PlanError("The step kind \"{$f->text('kind')}\" is not known; known are ".implode(', ', array_column(StepKind::cases(), 'value')).'.');
+        $kind =
+            StepKind::tryFrom($f->text('kind')) ??
+            throw new PlanError(
+                "The step kind \"{$f->text('kind')}\" is not known; known are ".
+                    implode(', ', array_column(StepKind::cases(), 'value')).
+                    '.',
+            );
 
         return new self(
-            $kind, $f->text('detail'), $f->has('table') ? TableFacts::fromArray($f->inner('table')->named()) : null, $f->texts('conditions'),
-            $f->maybeFloat('estimatedRows'), $f->maybeFloat('actualRows'), $f->maybeFloat('rowsIn'), max(1, $f->int('loops')), $f->maybeInt('ownUs'),
-            $f->maybeInt('chunksRead'), $f->maybeInt('chunksTotal'), $f->maybeInt('partitionsRead'), $f->maybeInt('partitionsTotal'),
-            $f->maybeInt('bytesRead'), $f->maybeInt('bytesTotal'), $f->maybeInt('bytesSent'), $f->maybeInt('memoryPeak'), $f->maybeInt('bytesSpilled'),
-            array_map(static fn (Fields $n): NodeShare => new NodeShare($n->int('rowsIn'), $n->int('rowsOut'), $n->int('bytesRead'), $n->int('bytesSent'), $n->int('memoryPeak'), $n->int('ownUs')), $f->list('nodes')),
+            $kind,
+            $f->text('detail'),
+            $f->has('table') ? TableFacts::fromArray($f->inner('table')->named()) : null,
+            $f->texts('conditions'),
+            $f->maybeFloat('estimatedRows'),
+            $f->maybeFloat('actualRows'),
+            $f->maybeFloat('rowsIn'),
+            max(1, $f->int('loops')),
+            $f->maybeInt('ownUs'),
+            $f->maybeInt('chunksRead'),
+            $f->maybeInt('chunksTotal'),
+            $f->maybeInt('partitionsRead'),
+            $f->maybeInt('partitionsTotal'),
+            $f->maybeInt('bytesRead'),
+            $f->maybeInt('bytesTotal'),
+            $f->maybeInt('bytesSent'),
+            $f->maybeInt('memoryPeak'),
+            $f->maybeInt('bytesSpilled'),
+            array_map(
+                static fn (Fields $n): NodeShare => new NodeShare(
+                    $n->int('rowsIn'),
+                    $n->int('rowsOut'),
+                    $n->int('bytesRead'),
+                    $n->int('bytesSent'),
+                    $n->int('memoryPeak'),
+                    $n->int('ownUs'),
+                ),
+                $f->list('nodes'),
+            ),
             array_map(static fn (Fields $input): self => self::fromFields($input, $depth + 1), $f->list('inputs')),
             $f->texts('notes'),
             $f->maybeInt('onlyFilters') ?? -1,

@@ -25,7 +25,13 @@ final readonly class PlanTotals
     /** The same with more time and what another part read. */
     public function grownBy(int $durationUs, self $other): self
     {
-        return new self($this->durationUs + $other->durationUs + $durationUs, $this->rowsExamined + $other->rowsExamined, $this->bytesScanned + $other->bytesScanned, $this->bytesSpilled + $other->bytesSpilled, $this->fullScan || $other->fullScan);
+        return new self(
+            $this->durationUs + $other->durationUs + $durationUs,
+            $this->rowsExamined + $other->rowsExamined,
+            $this->bytesScanned + $other->bytesScanned,
+            $this->bytesSpilled + $other->bytesSpilled,
+            $this->fullScan || $other->fullScan,
+        );
     }
 
     public static function of(Plan $plan): self
@@ -40,6 +46,12 @@ final readonly class PlanTotals
             $spilled += $step->bytesSpilled ?? 0;
         }
 
-        return new self(self::STATEMENT_US + ($plan->sumUs() ?? 0), $rows * $plan->rowFactor, $bytes * $plan->rowFactor, $spilled * $plan->rowFactor, $full);
+        return new self(
+            self::STATEMENT_US + ($plan->sumUs() ?? 0),
+            $rows * $plan->rowFactor,
+            $bytes * $plan->rowFactor,
+            $spilled * $plan->rowFactor,
+            $full,
+        );
     }
 }

@@ -60,7 +60,10 @@ final readonly class PlanVeil
         }
         $remark = 'Figures of '.implode(' and ', $tables).' are not shown: you see it in part only.';
 
-        return new Plan($root, $plan->engine, $plan->modelled, $plan->actual, null, $plan->statement, $plan->nodeCount, $plan->rowFactor, [...$plan->remarks, $remark]);
+        return new Plan($root, $plan->engine, $plan->modelled, $plan->actual, null, $plan->statement, $plan->nodeCount, $plan->rowFactor, [
+            ...$plan->remarks,
+            $remark,
+        ]);
     }
 
     /**
@@ -81,11 +84,32 @@ final readonly class PlanVeil
         }
         $all = $veiled || $deep;
 
-        return [new PlanStep(
-            $s->kind, $s->detail, $veiled ? new TableFacts($s->table->name) : $s->table, $s->conditions, null, $deep ? null : $s->actualRows, $all ? null : $s->rowsIn, $s->loops,
-            null, $all ? null : $s->chunksRead, $all ? null : $s->chunksTotal, $all ? null : $s->partitionsRead, $all ? null : $s->partitionsTotal,
-            $all ? null : $s->bytesRead, $all ? null : $s->bytesTotal, $all ? null : $s->bytesSent, $all ? null : $s->memoryPeak, $all ? null : $s->bytesSpilled,
-            [], $inputs, $veiled ? [] : $s->notes, $s->onlyFilters,
-        ), true];
+        return [
+            new PlanStep(
+                $s->kind,
+                $s->detail,
+                $veiled ? new TableFacts($s->table->name) : $s->table,
+                $s->conditions,
+                null,
+                $deep ? null : $s->actualRows,
+                $all ? null : $s->rowsIn,
+                $s->loops,
+                null,
+                $all ? null : $s->chunksRead,
+                $all ? null : $s->chunksTotal,
+                $all ? null : $s->partitionsRead,
+                $all ? null : $s->partitionsTotal,
+                $all ? null : $s->bytesRead,
+                $all ? null : $s->bytesTotal,
+                $all ? null : $s->bytesSent,
+                $all ? null : $s->memoryPeak,
+                $all ? null : $s->bytesSpilled,
+                [],
+                $inputs,
+                $veiled ? [] : $s->notes,
+                $s->onlyFilters,
+            ),
+            true,
+        ];
     }
 }

@@ -48,7 +48,17 @@ final readonly class TableFacts
     {
         $f = new Fields($values);
 
-        return new self($f->text('name'), $f->maybeInt('rows'), self::placed($f->text('distribution')), $f->maybeText('partitionColumn'), $f->texts('clustering'), $f->textMap('types'), $f->maybeInt('statisticsAgeUs'), $f->maybeFloat('changedShare'), $f->bool('statisticsKnown'));
+        return new self(
+            $f->text('name'),
+            $f->maybeInt('rows'),
+            self::placed($f->text('distribution')),
+            $f->maybeText('partitionColumn'),
+            $f->texts('clustering'),
+            $f->textMap('types'),
+            $f->maybeInt('statisticsAgeUs'),
+            $f->maybeFloat('changedShare'),
+            $f->bool('statisticsKnown'),
+        );
     }
 
     /** Plans that were kept or taken away before 0.5 say it otherwise. */

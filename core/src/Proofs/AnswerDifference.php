@@ -19,26 +19,45 @@ final readonly class AnswerDifference
      * @param  int|null  $onlyBefore how many there are; null when the rows were too many to keep
      * @param  list<string>  $tables schema.table of all that was read: the rows are as closed as they are
      */
-    public function __construct(public array $columns, public array $before, public array $after, public ?int $onlyBefore, public ?int $onlyAfter, public array $tables)
-    {
+    public function __construct(
+        public array $columns,
+        public array $before,
+        public array $after,
+        public ?int $onlyBefore,
+        public ?int $onlyAfter,
+        public array $tables,
+    ) {
     }
 
     /**
-     * @return array{columns: list<string>, before: list<list<int|float|string|bool|null>>, after: list<list<int|float|string|bool|null>>, onlyBefore: int|null, onlyAfter: int|null, tables: list<string>}
+     * @return array{columns: list<string>, before: list<list<int|float|string|bool|null>>, after: list<list<int|float|string|bool|null>>,
+     *     onlyBefore: int|null, onlyAfter: int|null, tables: list<string>}
      */
     public function toArray(): array
     {
         return [
-            'columns' => $this->columns, 'before' => $this->before, 'after' => $this->after,
-            'onlyBefore' => $this->onlyBefore, 'onlyAfter' => $this->onlyAfter, 'tables' => $this->tables,
+            'columns' => $this->columns,
+            'before' => $this->before,
+            'after' => $this->after,
+            'onlyBefore' => $this->onlyBefore,
+            'onlyAfter' => $this->onlyAfter,
+            'tables' => $this->tables,
         ];
     }
 
     /**
-     * @param  array{columns: list<string>, before: list<list<int|float|string|bool|null>>, after: list<list<int|float|string|bool|null>>, onlyBefore: int|null, onlyAfter: int|null, tables: list<string>}  $values
+     * @param  array{columns: list<string>, before: list<list<int|float|string|bool|null>>, after: list<list<int|float|string|bool|null>>,
+     *     onlyBefore: int|null, onlyAfter: int|null, tables: list<string>}  $values
      */
     public static function fromArray(array $values): self
     {
-        return new self($values['columns'], $values['before'], $values['after'], $values['onlyBefore'], $values['onlyAfter'], $values['tables']);
+        return new self(
+            $values['columns'],
+            $values['before'],
+            $values['after'],
+            $values['onlyBefore'],
+            $values['onlyAfter'],
+            $values['tables'],
+        );
     }
 }

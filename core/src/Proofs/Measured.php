@@ -42,7 +42,19 @@ final readonly class Measured
         }
         $totals = PlanTotals::of($plan);
 
-        return new self($totals->bytesScanned, $chunks, $sent * $plan->rowFactor, $plan->modelled ? $totals->durationUs : null, $coldUs, $warmUs, $worst, $rows, $digest, '', $answer);
+        return new self(
+            $totals->bytesScanned,
+            $chunks,
+            $sent * $plan->rowFactor,
+            $plan->modelled ? $totals->durationUs : null,
+            $coldUs,
+            $warmUs,
+            $worst,
+            $rows,
+            $digest,
+            '',
+            $answer,
+        );
     }
 
     public static function failed(string $error): self
@@ -54,8 +66,17 @@ final readonly class Measured
     public function answering(self $other): self
     {
         return new self(
-            $this->bytesRead, $this->chunksRead, $this->bytesSent, $this->modelledUs, $this->coldUs, $this->warmUs, $this->worstEstimate,
-            $other->rows, $other->digest, $this->error !== '' ? $this->error : $other->error, $other->answer,
+            $this->bytesRead,
+            $this->chunksRead,
+            $this->bytesSent,
+            $this->modelledUs,
+            $this->coldUs,
+            $this->warmUs,
+            $this->worstEstimate,
+            $other->rows,
+            $other->digest,
+            $this->error !== '' ? $this->error : $other->error,
+            $other->answer,
         );
     }
 
@@ -77,10 +98,22 @@ final readonly class Measured
     }
 
     /**
-     * @param  array{bytesRead: int, chunksRead: int, bytesSent: int, modelledUs: int|null, coldUs: int, warmUs: int, worstEstimate: float|int, rows: int, digest: string|null, error: string}  $values
+     * @param  array{bytesRead: int, chunksRead: int, bytesSent: int, modelledUs: int|null, coldUs: int, warmUs: int,
+     *     worstEstimate: float|int, rows: int, digest: string|null, error: string}  $values
      */
     public static function fromArray(array $values): self
     {
-        return new self($values['bytesRead'], $values['chunksRead'], $values['bytesSent'], $values['modelledUs'], $values['coldUs'], $values['warmUs'], (float) $values['worstEstimate'], $values['rows'], $values['digest'], $values['error']);
+        return new self(
+            $values['bytesRead'],
+            $values['chunksRead'],
+            $values['bytesSent'],
+            $values['modelledUs'],
+            $values['coldUs'],
+            $values['warmUs'],
+            (float) $values['worstEstimate'],
+            $values['rows'],
+            $values['digest'],
+            $values['error'],
+        );
     }
 }

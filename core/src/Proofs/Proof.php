@@ -19,7 +19,15 @@ final readonly class Proof
      */
     public function __construct(array $lines)
     {
-        usort($lines, static fn (ProofLine $a, ProofLine $b): int => [$b->failed(), $b->equal() === false, $b->isWorse(), self::saved($b)] <=> [$a->failed(), $a->equal() === false, $a->isWorse(), self::saved($a)]);
+        usort(
+            $lines,
+            static fn (ProofLine $a, ProofLine $b): int => [$b->failed(), $b->equal() === false, $b->isWorse(), self::saved($b)] <=> [
+                $a->failed(),
+                $a->equal() === false,
+                $a->isWorse(),
+                self::saved($a),
+            ],
+        );
         $this->lines = $lines;
     }
 
@@ -51,7 +59,13 @@ final readonly class Proof
 
     public function worstEstimate(bool $after): float
     {
-        return max([1.0, ...array_map(static fn (ProofLine $line): float => $after ? $line->after->worstEstimate : $line->before->worstEstimate, $this->lines)]);
+        return max([
+            1.0,
+            ...array_map(
+                static fn (ProofLine $line): float => $after ? $line->after->worstEstimate : $line->before->worstEstimate,
+                $this->lines,
+            ),
+        ]);
     }
 
     /** Whether all results that could be compared are the same, and none failed after the change. */
@@ -81,12 +95,21 @@ final readonly class Proof
         [$before, $after] = [$this->sum(false), $this->sum(true)];
         $modelled = array_filter($this->lines, static fn (ProofLine $line): bool => $line->before->modelledUs !== null) !== [];
 
-        return ($count === 1 ? '1 statement' : "{$count} statements").' took '.Quantity::duration($before['us']).' and '.($after['us'] <= $before['us'] ? 'now take' : 'now take more:').' '.Quantity::duration($after['us']).($modelled ? ' (modelled)' : ' (measured)')
-            .($before['bytesRead'] + $after['bytesRead'] > 0 ? ', and read '.Quantity::bytes($after['bytesRead']).' instead of '.Quantity::bytes($before['bytesRead']) : '')
-            .($worse > 0 ? "; {$worse} got worse" : '')
-            .($differ > 0 ? "; the results of {$differ} differ" : '; all results are equal')
-            .($failed > 0 ? "; {$failed} failed" : '')
-            .($newly > 0 ? "; {$newly} could only be run afterwards" : '');
+        return ($count === 1 ? '1 statement' : "{$count} statements").
+            ' took '.
+            Quantity::duration($before['us']).
+            ' and '.
+            ($after['us'] <= $before['us'] ? 'now take' : 'now take more:').
+            ' '.
+            Quantity::duration($after['us']).
+            ($modelled ? ' (modelled)' : ' (measured)').
+            ($before['bytesRead'] + $after['bytesRead'] > 0
+                ? ', and read '.Quantity::bytes($after['bytesRead']).' instead of '.Quantity::bytes($before['bytesRead'])
+                : '').
+            ($worse > 0 ? "; {$worse} got worse" : '').
+            ($differ > 0 ? "; the results of {$differ} differ" : '; all results are equal').
+            ($failed > 0 ? "; {$failed} failed" : '').
+            ($newly > 0 ? "; {$newly} could only be run afterwards" : '');
     }
 
     private static function saved(ProofLine $line): float

@@ -29,7 +29,9 @@ final readonly class ProofLine
     /** What the answers have not in common, where they differ and were kept. */
     public function difference(): ?AnswerDifference
     {
-        return $this->equal() === false && $this->before->answer !== null && $this->after->answer !== null ? $this->before->answer->against($this->after->answer) : null;
+        return $this->equal() === false && $this->before->answer !== null && $this->after->answer !== null
+            ? $this->before->answer->against($this->after->answer)
+            : null;
     }
 
     public function failed(): bool

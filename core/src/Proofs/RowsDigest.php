@@ -39,12 +39,13 @@ final class RowsDigest
         $text = '';
         foreach ($row as $value) {
             // Whole floats equal whole numbers of another type.
-            $text .= match (true) {
-                $value === null => "\0n",
-                is_float($value) => self::digits($value),
-                is_bool($value) => $value ? 'b1' : 'b0',
-                default => (string) $value,
-            }."\0";
+            $text .=
+                match (true) {
+                    $value === null => "\0n",
+                    is_float($value) => self::digits($value),
+                    is_bool($value) => $value ? 'b1' : 'b0',
+                    default => (string) $value,
+                }."\0";
         }
 
         return $text;

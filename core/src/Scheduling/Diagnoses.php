@@ -37,29 +37,105 @@ final readonly class Diagnoses
             $name = $run->stages[$stage]->name;
             $tasks = $byStage[$stage];
             if (isset($saved['even'][$stage]) && $saved['even'][$stage] > self::MATTERS * $elapsed) {
-                $found[] = new Diagnosis('skew', $stage, $saved['even'][$stage] > 0.1 * $elapsed, "The largest task of {$name} reads ".Quantity::digits($sum['mostBytes'] / max(1.0, $sum['medianBytes'])).' times what the middle one reads', [
-                    ['largest task reads', Quantity::bytes($sum['mostBytes'])], ['middle one', Quantity::bytes($sum['medianBytes'])], ['slowest task', Quantity::duration($sum['slowestUs'])], ['middle one takes', Quantity::duration($sum['medianUs'])], ['split evenly the job would end sooner by', Quantity::duration($saved['even'][$stage])],
-                ], 'Split the largest keys, or cut the input into parts of equal size.');
+                $found[] = new Diagnosis(
+                    'skew',
+                    $stage,
+                    $saved['even'][$stage] > 0.1 * $elapsed,
+                    "The largest task of {$name} reads ".
+                        Quantity::digits($sum['mostBytes'] / max(1.0, $sum['medianBytes'])).
+                        ' times what the middle one reads',
+                    [
+                        ['largest task reads', Quantity::bytes($sum['mostBytes'])],
+                        ['middle one', Quantity::bytes($sum['medianBytes'])],
+                        ['slowest task', Quantity::duration($sum['slowestUs'])],
+                        ['middle one takes', Quantity::duration($sum['medianUs'])],
+                        ['split evenly the job would end sooner by', Quantity::duration($saved['even'][$stage])],
+                    ],
+                    'Split the largest keys, or cut the input into parts of equal size.',
+                );
             }
             $late = StageSensitivity::stragglers($model, $tasks);
             if ($late !== [] && ($saved['stragglers'][$stage] ?? 0) > self::MATTERS * $elapsed) {
                 $where = self::where($run, $tasks, $late);
-                $found[] = new Diagnosis('stragglers', $stage, $where !== null || $saved['stragglers'][$stage] > 0.1 * $elapsed, count($late)." of {$sum['tasks']} tasks of {$name} took at least ".StageSensitivity::STRAGGLES.' times what others with as much to read took'.($where === null ? '' : ", {$where[1]} of them on {$where[0]}"), [
-                    ['slowest', Quantity::duration($sum['slowestUs'])], ['middle one', Quantity::duration($sum['medianUs'])], ['where', $where === null ? 'none stands out' : "{$where[0]} had {$where[1]} of ".count($late)." of them, and {$where[2]} of all {$sum['tasks']} tasks"], ['without them the job would end sooner by', Quantity::duration($saved['stragglers'][$stage])],
-                ], $where === null ? 'Start a second copy of a task that takes too long, and take what ends first.' : "Look at {$where[0]}; until it is mended, keep tasks off it.");
+                $found[] = new Diagnosis(
+                    'stragglers',
+                    $stage,
+                    $where !== null || $saved['stragglers'][$stage] > 0.1 * $elapsed,
+                    count($late).
+                        " of {$sum['tasks']} tasks of {$name} took at least ".
+                        StageSensitivity::STRAGGLES.
+                        ' times what others with as much to read took'.
+                        ($where === null ? '' : ", {$where[1]} of them on {$where[0]}"),
+                    [
+                        ['slowest', Quantity::duration($sum['slowestUs'])],
+                        ['middle one', Quantity::duration($sum['medianUs'])],
+                        [
+                            'where',
+                            $where === null
+                                ? 'none stands out'
+                                : "{$where[0]} had {$where[1]} of ".
+                                    count($late).
+                                    " of them, and {$where[2]} of all {$sum['tasks']} tasks",
+                        ],
+                        ['without them the job would end sooner by', Quantity::duration($saved['stragglers'][$stage])],
+                    ],
+                    $where === null
+                        ? 'Start a second copy of a task that takes too long, and take what ends first.'
+                        : "Look at {$where[0]}; until it is mended, keep tasks off it.",
+                );
             }
             $overhead = $facts->overheadUs / max(1.0, $facts->overheadUs + $sum['medianUs']);
-            if ($overhead >= self::TINY && $sum['tasks'] > $facts->reserved && self::MATTERS * $facts->workUs < $sum['tasks'] * $facts->overheadUs) {
-                $found[] = new Diagnosis('tiny-tasks', $stage, $overhead >= 0.4, Quantity::percent($overhead)." of each task of {$name} is overhead: {$sum['tasks']} tasks of ".Quantity::duration($sum['medianUs']), [
-                    ['overhead of a task', Quantity::duration($facts->overheadUs).', estimated from gaps on workers'], ['middle task', Quantity::duration($sum['medianUs'])], ['overhead of the stage', Quantity::duration($sum['tasks'] * $facts->overheadUs).' of worker time'],
-                ], 'Make the tasks larger: a tenth as many would do.');
+            if (
+                $overhead >= self::TINY &&
+                $sum['tasks'] > $facts->reserved &&
+                self::MATTERS * $facts->workUs < $sum['tasks'] * $facts->overheadUs
+            ) {
+                $found[] = new Diagnosis(
+                    'tiny-tasks',
+                    $stage,
+                    $overhead >= 0.4,
+                    Quantity::percent($overhead).
+                        " of each task of {$name} is overhead: {$sum['tasks']} tasks of ".
+                        Quantity::duration($sum['medianUs']),
+                    [
+                        ['overhead of a task', Quantity::duration($facts->overheadUs).', estimated from gaps on workers'],
+                        ['middle task', Quantity::duration($sum['medianUs'])],
+                        ['overhead of the stage', Quantity::duration($sum['tasks'] * $facts->overheadUs).' of worker time'],
+                    ],
+                    'Make the tasks larger: a tenth as many would do.',
+                );
             }
             $wall = $sum['lastUs'] - $sum['firstUs'];
-            if ($sum['tasks'] < 0.5 * $facts->reserved && $sum['tasks'] > 1 && $wall > 0.15 * $elapsed && $sum['onPathUs'] > 0.1 * $elapsed) {
-                $found[] = new Diagnosis('few-tasks', $stage, false, "{$name} has {$sum['tasks']} tasks for {$facts->reserved} workers and lasts ".Quantity::percent($wall / $elapsed).' of the run', [['tasks', Quantity::count($sum['tasks'])], ['workers', Quantity::count($facts->reserved)], ['lasts', Quantity::duration($wall)]], 'Split its input into more parts, or reserve less.');
+            if (
+                $sum['tasks'] < 0.5 * $facts->reserved &&
+                $sum['tasks'] > 1 &&
+                $wall > 0.15 * $elapsed &&
+                $sum['onPathUs'] > 0.1 * $elapsed
+            ) {
+                $found[] = new Diagnosis(
+                    'few-tasks',
+                    $stage,
+                    false,
+                    "{$name} has {$sum['tasks']} tasks for {$facts->reserved} workers and lasts ".
+                        Quantity::percent($wall / $elapsed).
+                        ' of the run',
+                    [
+                        ['tasks', Quantity::count($sum['tasks'])],
+                        ['workers', Quantity::count($facts->reserved)],
+                        ['lasts', Quantity::duration($wall)],
+                    ],
+                    'Split its input into more parts, or reserve less.',
+                );
             }
             if ($sum['bytesSpilled'] > 0 && $sum['bytesSpilled'] > 0.1 * $sum['bytesRead']) {
-                $found[] = new Diagnosis('spill', $stage, $sum['bytesSpilled'] > $sum['bytesRead'], "{$name} wrote ".Quantity::bytes($sum['bytesSpilled']).' aside because its workers ran out of memory', [['spilled', Quantity::bytes($sum['bytesSpilled'])], ['read', Quantity::bytes($sum['bytesRead'])]], 'Give tasks more memory, or less to do each.');
+                $found[] = new Diagnosis(
+                    'spill',
+                    $stage,
+                    $sum['bytesSpilled'] > $sum['bytesRead'],
+                    "{$name} wrote ".Quantity::bytes($sum['bytesSpilled']).' aside because its workers ran out of memory',
+                    [['spilled', Quantity::bytes($sum['bytesSpilled'])], ['read', Quantity::bytes($sum['bytesRead'])]],
+                    'Give tasks more memory, or less to do each.',
+                );
             }
         }
         $inputs = [];
@@ -72,23 +148,82 @@ final readonly class Diagnoses
             if (count($stages) > 1) {
                 $again = array_sum(array_map(static fn (int $i): int => $facts->stages[$i]['workUs'], array_slice($stages, 1)));
                 if ($again > self::MATTERS * $facts->workUs) {
-                    $found[] = new Diagnosis('read-again', $stages[1], false, "{$input} is read by ".count($stages).' stages', [['stages', implode(', ', array_map(static fn (int $i): string => $run->stages[$i]->name, $stages))], ['worker time of the later ones', Quantity::duration($again)]], 'Read it once and keep what both need.');
+                    $found[] = new Diagnosis(
+                        'read-again',
+                        $stages[1],
+                        false,
+                        "{$input} is read by ".count($stages).' stages',
+                        [
+                            ['stages', implode(', ', array_map(static fn (int $i): string => $run->stages[$i]->name, $stages))],
+                            ['worker time of the later ones', Quantity::duration($again)],
+                        ],
+                        'Read it once and keep what both need.',
+                    );
                 }
             }
         }
         $used = $run->used();
         $alone = self::alone($used, $elapsed);
         if ($alone > 0.08 * $elapsed && $facts->tasks > 10) {
-            $found[] = new Diagnosis('alone-at-the-end', -1, $alone > 0.2 * $elapsed, 'For the last '.Quantity::duration($alone).' a single task kept '.Quantity::count($facts->reserved).' workers waiting', [['share of the run', Quantity::percent($alone / $elapsed)], ['paid meanwhile', Quantity::digits(($facts->reserved - 1) * $alone / 3.6e9).' worker hours']], 'Split that task, or start it earlier.');
+            $found[] = new Diagnosis(
+                'alone-at-the-end',
+                -1,
+                $alone > 0.2 * $elapsed,
+                'For the last '.
+                    Quantity::duration($alone).
+                    ' a single task kept '.
+                    Quantity::count($facts->reserved).
+                    ' workers waiting',
+                [
+                    ['share of the run', Quantity::percent($alone / $elapsed)],
+                    ['paid meanwhile', Quantity::digits((($facts->reserved - 1) * $alone) / 3.6e9).' worker hours'],
+                ],
+                'Split that task, or start it earlier.',
+            );
         }
         if ($facts->mostUsed < 0.9 * $facts->reserved) {
-            $found[] = new Diagnosis('never-used', -1, $facts->mostUsed < 0.5 * $facts->reserved, Quantity::count($facts->reserved - $facts->mostUsed).' of '.Quantity::count($facts->reserved).' reserved workers were never used', [['most at work at once', Quantity::count($facts->mostUsed)], ['paid for nothing', Quantity::digits(($facts->reserved - $facts->mostUsed) * $elapsed / 3.6e9).' worker hours']], 'Reserve '.Quantity::count($facts->mostUsed).' at most.');
+            $found[] = new Diagnosis(
+                'never-used',
+                -1,
+                $facts->mostUsed < 0.5 * $facts->reserved,
+                Quantity::count($facts->reserved - $facts->mostUsed).
+                    ' of '.
+                    Quantity::count($facts->reserved).
+                    ' reserved workers were never used',
+                [
+                    ['most at work at once', Quantity::count($facts->mostUsed)],
+                    ['paid for nothing', Quantity::digits((($facts->reserved - $facts->mostUsed) * $elapsed) / 3.6e9).' worker hours'],
+                ],
+                'Reserve '.Quantity::count($facts->mostUsed).' at most.',
+            );
         }
         if ($facts->idleShare > self::IDLE && $facts->reserved > 1) {
-            $found[] = new Diagnosis('idle', -1, $facts->idleShare > 0.65, Quantity::percent($facts->idleShare).' of the paid worker time was idle', [['work', Quantity::digits($facts->workUs / 3.6e9).' worker hours'], ['paid', Quantity::digits($facts->workerHours()).' worker hours'], ['mean parallelism', Quantity::digits($facts->meanParallelism())]], 'Choose a smaller number of workers on the curve.');
+            $found[] = new Diagnosis(
+                'idle',
+                -1,
+                $facts->idleShare > 0.65,
+                Quantity::percent($facts->idleShare).' of the paid worker time was idle',
+                [
+                    ['work', Quantity::digits($facts->workUs / 3.6e9).' worker hours'],
+                    ['paid', Quantity::digits($facts->workerHours()).' worker hours'],
+                    ['mean parallelism', Quantity::digits($facts->meanParallelism())],
+                ],
+                'Choose a smaller number of workers on the curve.',
+            );
         }
         if ($facts->startUpUs > 0.1 * $elapsed) {
-            $found[] = new Diagnosis('long-start', -1, false, 'Workers took '.Quantity::duration($facts->startUpUs).' to start, '.Quantity::percent($facts->startUpUs / $elapsed).' of the run', [['start-up, middle of '.count($run->startUpUs).' workers', Quantity::duration($facts->startUpUs)]], 'Keep workers from one job to the next.');
+            $found[] = new Diagnosis(
+                'long-start',
+                -1,
+                false,
+                'Workers took '.
+                    Quantity::duration($facts->startUpUs).
+                    ' to start, '.
+                    Quantity::percent($facts->startUpUs / $elapsed).
+                    ' of the run',
+                [['start-up, middle of '.count($run->startUpUs).' workers', Quantity::duration($facts->startUpUs)]],
+                'Keep workers from one job to the next.',
+            );
         }
         usort($found, static fn (Diagnosis $a, Diagnosis $b): int => $b->act <=> $a->act);
 
@@ -111,7 +246,13 @@ final readonly class Diagnoses
             arsort($slow);
             $place = array_key_first($slow);
             // At least three times its part of all tasks.
-            if ($place !== null && count($all) > 1 && $slow[$place] >= 4 && $slow[$place] >= 0.25 * count($late) && 3 * $all[$place] / count($tasks) < $slow[$place] / count($late)) {
+            if (
+                $place !== null &&
+                count($all) > 1 &&
+                $slow[$place] >= 4 &&
+                $slow[$place] >= 0.25 * count($late) &&
+                (3 * $all[$place]) / count($tasks) < $slow[$place] / count($late)
+            ) {
                 return [$byHost ? $place : "worker {$place}", $slow[$place], $all[$place]];
             }
         }

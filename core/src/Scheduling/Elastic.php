@@ -84,7 +84,11 @@ final readonly class Elastic
             }
         }
 
-        return array_map(fn (int $level, int $at): array => [$at * $this->holdUs, min($this->round(max($level, 1)), max($base, 1))], $most, array_keys($most));
+        return array_map(
+            fn (int $level, int $at): array => [$at * $this->holdUs, min($this->round(max($level, 1)), max($base, 1))],
+            $most,
+            array_keys($most),
+        );
     }
 
     /**

@@ -45,7 +45,7 @@ final readonly class InputTrend
         foreach ($x as $i => $one) {
             $rest += ($y[$i] - $meanY - $slope * ($one - $meanX)) ** 2;
         }
-        $deviation = $count >= 4 ? sqrt($rest / ($count - 2) * (1 + 1 / $count + ($xx > 0 ? $meanX ** 2 / $xx : 0))) : 0.0;
+        $deviation = $count >= 4 ? sqrt(($rest / ($count - 2)) * (1 + 1 / $count + ($xx > 0 ? $meanX ** 2 / $xx : 0))) : 0.0;
 
         return new self($next, $deviation, $next > 0 ? $slope / $next : 0.0, $count);
     }

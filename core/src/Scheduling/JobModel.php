@@ -30,8 +30,11 @@ final class JobModel
     /**
      * @param  float  $inputFactor what there is to read against what the run had
      */
-    public function __construct(public readonly RecordedRun $run, public readonly TaskOrder $order = TaskOrder::Recorded, float $inputFactor = 1.0)
-    {
+    public function __construct(
+        public readonly RecordedRun $run,
+        public readonly TaskOrder $order = TaskOrder::Recorded,
+        float $inputFactor = 1.0,
+    ) {
         $this->times = StageTimes::of($run);
         $this->loadedUs = $inputFactor === 1.0 ? $run->loadedUs() : $this->scaled($inputFactor);
         $this->distribution = self::distribution($this->times->ratios);
@@ -46,16 +49,29 @@ final class JobModel
      */
     private static function distribution(array $ratios): array
     {
-        $tails = array_map(static fn (array $own): array => array_values(array_filter($own, static fn (float $ratio): bool => $ratio > StageSensitivity::STRAGGLES)), $ratios);
+        $tails = array_map(
+            static fn (array $own): array => array_values(
+                array_filter($own, static fn (float $ratio): bool => $ratio > StageSensitivity::STRAGGLES),
+            ),
+            $ratios,
+        );
         $all = array_merge(...$tails);
         $share = count($all) / max(1, array_sum(array_map(count(...), $ratios)));
 
-        return array_map(static function (array $own, array $tail) use ($all, $share): array {
-            $body = array_values(array_filter($own, static fn (float $ratio): bool => $ratio <= StageSensitivity::STRAGGLES));
-            $known = count($tail) >= self::TELLING;
+        return array_map(
+            static function (array $own, array $tail) use ($all, $share): array {
+                $body = array_values(array_filter($own, static fn (float $ratio): bool => $ratio <= StageSensitivity::STRAGGLES));
+                $known = count($tail) >= self::TELLING;
 
-            return ['body' => $body, 'tail' => $known ? $tail : $all, 'share' => $body === [] ? 1.0 : ($known ? count($tail) / count($own) : $share)];
-        }, $ratios, $tails);
+                return [
+                    'body' => $body,
+                    'tail' => $known ? $tail : $all,
+                    'share' => $body === [] ? 1.0 : ($known ? count($tail) / count($own) : $share),
+                ];
+            },
+            $ratios,
+            $tails,
+        );
     }
 
     /**
@@ -125,7 +141,10 @@ final class JobModel
     {
         $drawn = [];
         $overhead = $this->run->overheadUs;
-        $pools = array_map(fn (array $distribution): array => $this->pool($distribution['body'], $distribution['tail'], $distribution['share'], $random), $this->distribution);
+        $pools = array_map(
+            fn (array $distribution): array => $this->pool($distribution['body'], $distribution['tail'], $distribution['share'], $random),
+            $this->distribution,
+        );
         $counts = array_map(static fn (array $ratios): int => count($ratios) - 1, $pools);
         foreach ($this->run->table->stage as $task => $stage) {
             $last = $counts[$stage];
@@ -145,7 +164,10 @@ final class JobModel
     {
         $scaled = [];
         foreach ($this->run->durationsUs as $task => $duration) {
-            $scaled[] = (int) round($duration * $this->expectedUs($task, $this->run->table->stage[$task], $inputFactor) / $this->times->expectedUs[$task]) + $this->run->overheadUs;
+            $scaled[] =
+                (int) round(
+                    ($duration * $this->expectedUs($task, $this->run->table->stage[$task], $inputFactor)) / $this->times->expectedUs[$task],
+                ) + $this->run->overheadUs;
         }
 
         return $scaled;
@@ -159,6 +181,10 @@ final class JobModel
         $line = $this->times->lines[$stage];
 
         // Only what grows with the bytes grows; a giant keeps what it takes beyond the line.
-        return max(1.0, $this->times->expectedUs[$task] + $line['usPerByte'] * ($inputFactor - 1) * max(0, $this->run->table->figures['bytes_read'][$task]));
+        return max(
+            1.0,
+            $this->times->expectedUs[$task] +
+                $line['usPerByte'] * ($inputFactor - 1) * max(0, $this->run->table->figures['bytes_read'][$task]),
+        );
     }
 }

@@ -25,6 +25,14 @@ final readonly class JobProblem
 
     public function sentence(): string
     {
-        return implode(': ', array_filter([$this->where, $this->about === '' ? '' : $this->about, trim("{$this->field} {$this->what}")], static fn (string $part): bool => $part !== '')).'. '.$this->remedy;
+        return implode(
+            ': ',
+            array_filter(
+                [$this->where, $this->about === '' ? '' : $this->about, trim("{$this->field} {$this->what}")],
+                static fn (string $part): bool => $part !== '',
+            ),
+        ).
+            '. '.
+            $this->remedy;
     }
 }

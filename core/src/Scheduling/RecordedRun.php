@@ -44,7 +44,10 @@ final readonly class RecordedRun
      */
     public static function of(JobHead $head, array $stages, TaskTable $table, array $workerNames = []): self
     {
-        $inferred = $table->after === [] && $table->afterStages === [] && array_filter($stages, static fn (Stage $stage): bool => $stage->after !== []) === [];
+        $inferred =
+            $table->after === [] &&
+            $table->afterStages === [] &&
+            array_filter($stages, static fn (Stage $stage): bool => $stage->after !== []) === [];
         if ($inferred) {
             $stages = self::infer($stages, $table);
         }
@@ -73,7 +76,21 @@ final readonly class RecordedRun
         $ready = array_slice($graph->released($table->ended), 0, $graph->tasks);
         [$startUp, $overhead] = self::beside($table, $ready, $start);
 
-        return new self($head, $stages, $table, $graph, $durations, $ready, $startUp, $overhead, $start, $end, $guessed, $inferred && count($stages) > 1, $workerNames);
+        return new self(
+            $head,
+            $stages,
+            $table,
+            $graph,
+            $durations,
+            $ready,
+            $startUp,
+            $overhead,
+            $start,
+            $end,
+            $guessed,
+            $inferred && count($stages) > 1,
+            $workerNames,
+        );
     }
 
     public function elapsedUs(): int
@@ -84,7 +101,13 @@ final readonly class RecordedRun
     /** Workers paid: those reserved, or as many as were seen where the record does not say. */
     public function workers(): int
     {
-        return $this->head->workers > 0 ? $this->head->workers : max(1, count(array_unique(array_filter($this->table->worker, static fn (int $worker): bool => $worker >= 0))), $this->used()->most());
+        return $this->head->workers > 0
+            ? $this->head->workers
+            : max(
+                1,
+                count(array_unique(array_filter($this->table->worker, static fn (int $worker): bool => $worker >= 0))),
+                $this->used()->most(),
+            );
     }
 
     /**
@@ -136,7 +159,13 @@ final readonly class RecordedRun
         }
         $bytes = 0;
         foreach ($this->table->figures['bytes_read'] as $task => $read) {
-            $bytes += $read > 0 && $own[$this->table->stage[$task]] && ! isset($this->table->after[$task]) && ! isset($this->table->afterStages[$task]) ? $read : 0;
+            $bytes +=
+                $read > 0 &&
+                $own[$this->table->stage[$task]] &&
+                ! isset($this->table->after[$task]) &&
+                ! isset($this->table->afterStages[$task])
+                    ? $read
+                    : 0;
         }
 
         return $bytes;
@@ -161,13 +190,21 @@ final readonly class RecordedRun
         foreach ($stages as $i => $stage) {
             $before = [];
             foreach (array_keys($last) as $j) {
-                if (isset($first[$i]) && $j !== $i && $last[$j] <= $first[$i] && [$first[$j], $last[$j], $j] < [$first[$i], $last[$i], $i]) {
+                if (
+                    isset($first[$i]) &&
+                    $j !== $i &&
+                    $last[$j] <= $first[$i] &&
+                    [$first[$j], $last[$j], $j] < [$first[$i], $last[$i], $i]
+                ) {
                     $before[] = $j;
                 }
             }
             // Those which another one in between waits for are waited for anyway.
             $latest = max([0, ...array_map(static fn (int $j): int => $first[$j], $before)]);
-            $after = array_map(static fn (int $j): string => $stages[$j]->id, array_values(array_filter($before, static fn (int $j): bool => $last[$j] > $latest || $first[$j] === $latest)));
+            $after = array_map(
+                static fn (int $j): string => $stages[$j]->id,
+                array_values(array_filter($before, static fn (int $j): bool => $last[$j] > $latest || $first[$j] === $latest)),
+            );
             $inferred[] = new Stage($stage->id, $stage->name, $after, $stage->input, $stage->lineFrom, $stage->lineTo);
         }
 
@@ -190,7 +227,14 @@ final readonly class RecordedRun
         }
         $startUp = $gaps = [];
         foreach ($byWorker as $tasks) {
-            usort($tasks, static fn (int $a, int $b): int => [$table->started[$a], $table->ended[$a], $a] <=> [$table->started[$b], $table->ended[$b], $b]);
+            usort(
+                $tasks,
+                static fn (int $a, int $b): int => [$table->started[$a], $table->ended[$a], $a] <=> [
+                    $table->started[$b],
+                    $table->ended[$b],
+                    $b,
+                ],
+            );
             foreach ($tasks as $i => $task) {
                 $started = $table->started[$task];
                 $ready = max($readyUs[$task], $startUs);

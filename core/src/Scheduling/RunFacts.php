@@ -11,7 +11,9 @@ final readonly class RunFacts
 {
     /**
      * @param  list<int>  $path the critical path
-     * @param  list<array{stage: int, tasks: int, done: int, failed: int, workUs: int, medianUs: float, slowestUs: int, firstUs: int, lastUs: int, queueUs: int, lostUs: int, bytesRead: int, bytesWritten: int, bytesSpilled: int, rowsRead: int, medianBytes: float, mostBytes: int, onPathUs: int}>  $stages
+     * @param  list<array{stage: int, tasks: int, done: int, failed: int, workUs: int, medianUs: float, slowestUs: int, firstUs: int,
+     *     lastUs: int, queueUs: int, lostUs: int, bytesRead: int, bytesWritten: int, bytesSpilled: int, rowsRead: int, medianBytes: float,
+     * mostBytes: int, onPathUs: int}>  $stages
      */
     private function __construct(
         public int $tasks,
@@ -50,7 +52,23 @@ final readonly class RunFacts
         $table = $run->table;
         $path = $run->graph->criticalPath($run->durationsUs);
         $onPath = array_fill_keys($path, true);
-        $byStage = array_fill(0, count($run->stages), ['tasks' => 0, 'done' => 0, 'failed' => 0, 'workUs' => 0, 'slowestUs' => 0, 'firstUs' => PHP_INT_MAX, 'lastUs' => 0, 'queueUs' => 0, 'lostUs' => 0, 'bytesRead' => 0, 'bytesWritten' => 0, 'bytesSpilled' => 0, 'rowsRead' => 0, 'mostBytes' => 0, 'onPathUs' => 0]);
+        $byStage = array_fill(0, count($run->stages), [
+            'tasks' => 0,
+            'done' => 0,
+            'failed' => 0,
+            'workUs' => 0,
+            'slowestUs' => 0,
+            'firstUs' => PHP_INT_MAX,
+            'lastUs' => 0,
+            'queueUs' => 0,
+            'lostUs' => 0,
+            'bytesRead' => 0,
+            'bytesWritten' => 0,
+            'bytesSpilled' => 0,
+            'rowsRead' => 0,
+            'mostBytes' => 0,
+            'onPathUs' => 0,
+        ]);
         $times = $bytes = $byWorker = [];
         [$work, $queue, $retries, $lost, $early, $earliestUs, $earliestTask, $done, $failed] = [0, 0, 0, 0, 0, 0, '', 0, 0];
         foreach ($table->stage as $task => $stage) {
@@ -86,7 +104,14 @@ final readonly class RunFacts
             $retries += $table->attempts[$task] - 1;
             $lost += $table->lostUs($task);
             $sum['lostUs'] += $table->lostUs($task);
-            foreach (['bytesRead' => 'bytes_read', 'bytesWritten' => 'bytes_written', 'bytesSpilled' => 'bytes_spilled', 'rowsRead' => 'rows_read'] as $name => $figure) {
+            foreach (
+                [
+                    'bytesRead' => 'bytes_read',
+                    'bytesWritten' => 'bytes_written',
+                    'bytesSpilled' => 'bytes_spilled',
+                    'rowsRead' => 'rows_read',
+                ] as $name => $figure
+            ) {
                 $sum[$name] += max(0, $table->figures[$figure][$task]);
             }
             if ($table->figures['bytes_read'][$task] >= 0) {
@@ -98,7 +123,10 @@ final readonly class RunFacts
         }
         [$overlapping, $overlapTask] = [0, ''];
         foreach ($byWorker as $tasks) {
-            usort($tasks, static fn (int $a, int $b): int => [$table->started[$a], $table->ended[$a]] <=> [$table->started[$b], $table->ended[$b]]);
+            usort(
+                $tasks,
+                static fn (int $a, int $b): int => [$table->started[$a], $table->ended[$a]] <=> [$table->started[$b], $table->ended[$b]],
+            );
             $until = 0;
             foreach ($tasks as $task) {
                 if ($table->started[$task] < $until) {
@@ -110,14 +138,41 @@ final readonly class RunFacts
         }
         $stages = [];
         foreach ($byStage as $stage => $sum) {
-            $stages[] = ['stage' => $stage, 'firstUs' => $sum['firstUs'] === PHP_INT_MAX ? 0 : $sum['firstUs'], 'medianUs' => Spread::median($times[$stage] ?? []), 'medianBytes' => Spread::median($bytes[$stage] ?? [])] + $sum;
+            $stages[] =
+                [
+                    'stage' => $stage,
+                    'firstUs' => $sum['firstUs'] === PHP_INT_MAX ? 0 : $sum['firstUs'],
+                    'medianUs' => Spread::median($times[$stage] ?? []),
+                    'medianBytes' => Spread::median($bytes[$stage] ?? []),
+                ] + $sum;
         }
         $reserved = $run->workers();
         $elapsed = $run->elapsedUs();
 
         return new self(
-            $table->count(), $done, $failed, $work, array_sum(array_map(static fn (int $task): int => $run->durationsUs[$task], $path)), $path, $run->graph->width($run->durationsUs)->most(), $reserved, $run->used()->most(), $elapsed,
-            $elapsed > 0 ? max(0.0, 1 - $work / ($reserved * $elapsed)) : 0.0, $queue, $retries, $lost, (int) Spread::median($run->startUpUs), $run->overheadUs, $run->bytesRead(), $early, $earliestUs, $earliestTask, $overlapping, $overlapTask, $stages,
+            $table->count(),
+            $done,
+            $failed,
+            $work,
+            array_sum(array_map(static fn (int $task): int => $run->durationsUs[$task], $path)),
+            $path,
+            $run->graph->width($run->durationsUs)->most(),
+            $reserved,
+            $run->used()->most(),
+            $elapsed,
+            $elapsed > 0 ? max(0.0, 1 - $work / ($reserved * $elapsed)) : 0.0,
+            $queue,
+            $retries,
+            $lost,
+            (int) Spread::median($run->startUpUs),
+            $run->overheadUs,
+            $run->bytesRead(),
+            $early,
+            $earliestUs,
+            $earliestTask,
+            $overlapping,
+            $overlapTask,
+            $stages,
         );
     }
 

@@ -25,11 +25,17 @@ final readonly class RuntimeDistribution
     /**
      * @param  array{float, float}  $input factor of what is read, and its standard deviation
      */
-    public static function of(JobModel $model, ScalingCurve $curve, Randomizer $random, int $draws = 24, int $places = 7, array $input = [1.0, 0.0]): self
-    {
+    public static function of(
+        JobModel $model,
+        ScalingCurve $curve,
+        Randomizer $random,
+        int $draws = 24,
+        int $places = 7,
+        array $input = [1.0, 0.0],
+    ): self {
         $workers = [];
         for ($i = 0; $i < $places; $i++) {
-            $workers[] = max(1, (int) round($curve->ceiling ** (0.25 + 0.75 * $i / max(1, $places - 1))));
+            $workers[] = max(1, (int) round($curve->ceiling ** (0.25 + (0.75 * $i) / max(1, $places - 1))));
         }
         $workers = array_values(array_unique([...$workers, min($model->run->workers(), $curve->ceiling)]));
         sort($workers);
@@ -37,17 +43,22 @@ final readonly class RuntimeDistribution
         for ($draw = 0; $draw < $draws; $draw++) {
             $off = $input[1] <= 0 ? 0.0 : $input[1] * self::normal($random);
             $misfit = 1 + self::MODEL * self::normal($random);
-            $scheduler = $model->scheduler()->with($model->drawn($random, $input[0] === 1.0 && $off === 0.0 ? 1.0 : max(0.05, $input[0] + $off)));
+            $scheduler = $model
+                ->scheduler()
+                ->with($model->drawn($random, $input[0] === 1.0 && $off === 0.0 ? 1.0 : max(0.05, $input[0] + $off)));
             foreach ($workers as $i => $count) {
-                $factors[$i][] = $misfit * $scheduler->run($count)->makespanUs / max(1, $curve->timeUs($count));
+                $factors[$i][] = ($misfit * $scheduler->run($count)->makespanUs) / max(1, $curve->timeUs($count));
             }
         }
 
-        return new self($workers, array_map(static function (array $list): array {
-            sort($list);
+        return new self(
+            $workers,
+            array_map(static function (array $list): array {
+                sort($list);
 
-            return $list;
-        }, $factors));
+                return $list;
+            }, $factors),
+        );
     }
 
     /**
@@ -109,7 +120,9 @@ final readonly class RuntimeDistribution
         $last = count($this->workers) - 1;
         foreach ($this->workers as $i => $known) {
             if ($known >= $workers) {
-                return $i === 0 || $known === $workers ? [$i, $i, 0.0] : [$i - 1, $i, log($workers / $this->workers[$i - 1]) / log($known / $this->workers[$i - 1])];
+                return $i === 0 || $known === $workers
+                    ? [$i, $i, 0.0]
+                    : [$i - 1, $i, log($workers / $this->workers[$i - 1]) / log($known / $this->workers[$i - 1])];
             }
         }
 

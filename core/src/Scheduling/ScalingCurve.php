@@ -149,7 +149,8 @@ final class ScalingCurve
     public function front(): array
     {
         $points = $this->points();
-        usort($points, static fn (CurvePoint $a, CurvePoint $b): int => [$a->timeUs, $a->workerHours()] <=> [$b->timeUs, $b->workerHours()]);
+        usort($points, static fn (CurvePoint $a, CurvePoint $b): int =>
+            [$a->timeUs, $a->workerHours()] <=> [$b->timeUs, $b->workerHours()]);
         $front = [];
         $least = INF;
         foreach ($points as $point) {

@@ -28,11 +28,19 @@ final readonly class Scheduler
      * @param  list<int>  $recordedStarts by task, for the recorded order
      * @param  list<int>  $startUpUs how long workers took until they could begin, as a sample; empty for at once
      */
-    public function __construct(private TaskGraph $graph, private array $durationsUs, private TaskOrder $order, array $recordedStarts = [], private array $startUpUs = [])
-    {
+    public function __construct(
+        private TaskGraph $graph,
+        private array $durationsUs,
+        private TaskOrder $order,
+        array $recordedStarts = [],
+        private array $startUpUs = [],
+    ) {
         $keys = match ($order) {
             TaskOrder::Recorded => array_slice($recordedStarts, 0, $graph->tasks),
-            TaskOrder::LongestPath => array_map(static fn (int $tail): int => -$tail, array_slice($graph->tails($durationsUs), 0, $graph->tasks)),
+            TaskOrder::LongestPath => array_map(
+                static fn (int $tail): int => -$tail,
+                array_slice($graph->tails($durationsUs), 0, $graph->tasks),
+            ),
             TaskOrder::FirstReady => [],
         };
         if (count($keys) < $graph->tasks && $order !== TaskOrder::FirstReady) {
@@ -85,7 +93,16 @@ final readonly class Scheduler
      */
     private function go(array $capacity, bool $keep): Schedule
     {
-        [$first, $next, $left, $tasks, $durations, $rank, $ranked, $shift] = [$this->graph->first, $this->graph->next, $this->graph->waits, $this->graph->tasks, $this->durationsUs, $this->rank, $this->ranked, $this->shift];
+        [$first, $next, $left, $tasks, $durations, $rank, $ranked, $shift] = [
+            $this->graph->first,
+            $this->graph->next,
+            $this->graph->waits,
+            $this->graph->tasks,
+            $this->durationsUs,
+            $this->rank,
+            $this->ranked,
+            $this->shift,
+        ];
         $mask = (1 << $shift) - 1;
         $fifo = $this->order === TaskOrder::FirstReady;
         /** @var SplMinHeap<int> $ends */
@@ -192,7 +209,7 @@ final readonly class Scheduler
                 // Of N workers the i-th is ready after the time a sample of workers took, read off at (i + 1/2) / N.
                 $count = count($this->startUpUs);
                 for ($i = 0; $i < $step; $i++) {
-                    $arrivals[] = [$at + $this->startUpUs[(int) (($i + 0.5) / $step * $count)], 1];
+                    $arrivals[] = [$at + $this->startUpUs[(int) ((($i + 0.5) / $step) * $count)], 1];
                 }
             } else {
                 $arrivals[] = [$at, $step];

@@ -29,7 +29,13 @@ final readonly class Stage
      */
     public function toArray(): array
     {
-        return ['id' => $this->id, 'name' => $this->name, 'after' => $this->after, 'input' => $this->input, 'lines' => [$this->lineFrom, $this->lineTo]];
+        return [
+            'id' => $this->id,
+            'name' => $this->name,
+            'after' => $this->after,
+            'input' => $this->input,
+            'lines' => [$this->lineFrom, $this->lineTo],
+        ];
     }
 
     /**

@@ -30,7 +30,12 @@ final readonly class StageChange
             /** @var list<Stage> $stages */
             $sums = [];
             foreach ($facts->stages as $sum) {
-                $sums[$stages[$sum['stage']]->id] = ['tasks' => $sum['tasks'], 'workUs' => $sum['workUs'], 'bytesRead' => $sum['bytesRead'], 'wallUs' => $sum['lastUs'] - $sum['firstUs']];
+                $sums[$stages[$sum['stage']]->id] = [
+                    'tasks' => $sum['tasks'],
+                    'workUs' => $sum['workUs'],
+                    'bytesRead' => $sum['bytesRead'],
+                    'wallUs' => $sum['lastUs'] - $sum['firstUs'],
+                ];
             }
 
             return $sums;
@@ -58,10 +63,16 @@ final readonly class StageChange
     /** How its time for a byte changed, as a factor; null where it read nothing. */
     public function perByte(): ?float
     {
-        if ($this->before === null || $this->after === null || $this->before['bytesRead'] <= 0 || $this->after['bytesRead'] <= 0 || $this->before['workUs'] <= 0) {
+        if (
+            $this->before === null ||
+            $this->after === null ||
+            $this->before['bytesRead'] <= 0 ||
+            $this->after['bytesRead'] <= 0 ||
+            $this->before['workUs'] <= 0
+        ) {
             return null;
         }
 
-        return ($this->after['workUs'] / $this->after['bytesRead']) / ($this->before['workUs'] / $this->before['bytesRead']);
+        return $this->after['workUs'] / $this->after['bytesRead'] / ($this->before['workUs'] / $this->before['bytesRead']);
     }
 }

@@ -41,7 +41,11 @@ final readonly class StageSensitivity
         }
         foreach ($byStage as $stage => $tasks) {
             // Of a very large job only stages that could matter are tried.
-            if ($run->graph->tasks > self::MANY && ! isset($onPath[$stage]) && array_sum(array_map(static fn (int $task): int => $run->durationsUs[$task], $tasks)) < 0.02 * $total) {
+            if (
+                $run->graph->tasks > self::MANY &&
+                ! isset($onPath[$stage]) &&
+                array_sum(array_map(static fn (int $task): int => $run->durationsUs[$task], $tasks)) < 0.02 * $total
+            ) {
                 continue;
             }
             $shorter = $ordinary = $even = $loaded;
@@ -54,7 +58,9 @@ final readonly class StageSensitivity
             }
             $try('stragglers', $stage, $ordinary);
             if (self::isSkewed($run, $tasks)) {
-                $mean = intdiv(array_sum(array_map(static fn (int $task): int => $run->durationsUs[$task], $tasks)), count($tasks)) + $run->overheadUs;
+                $mean =
+                    intdiv(array_sum(array_map(static fn (int $task): int => $run->durationsUs[$task], $tasks)), count($tasks)) +
+                    $run->overheadUs;
                 foreach ($tasks as $task) {
                     $even[$task] = $mean;
                 }
@@ -66,7 +72,11 @@ final readonly class StageSensitivity
             $once[$task] -= $attempts > 1 ? $run->table->lostUs($task) : 0;
         }
         $try('retries', -1, $once);
-        usort($found, static fn (WhatIf $a, WhatIf $b): int => [$b->savedUs, $b->workSavedUs, $a->stage] <=> [$a->savedUs, $a->workSavedUs, $b->stage]);
+        usort(
+            $found,
+            static fn (WhatIf $a, WhatIf $b): int =>
+                [$b->savedUs, $b->workSavedUs, $a->stage] <=> [$a->savedUs, $a->workSavedUs, $b->stage],
+        );
 
         return $found;
     }
@@ -81,7 +91,13 @@ final readonly class StageSensitivity
     {
         $table = $model->run->table;
 
-        return array_values(array_filter($tasks, static fn (int $task): bool => $table->ended[$task] >= 0 && self::STRAGGLES * $model->times->expectedUs[$task] < $model->run->durationsUs[$task] - $table->lostUs($task)));
+        return array_values(
+            array_filter(
+                $tasks,
+                static fn (int $task): bool => $table->ended[$task] >= 0 &&
+                    self::STRAGGLES * $model->times->expectedUs[$task] < $model->run->durationsUs[$task] - $table->lostUs($task),
+            ),
+        );
     }
 
     /**
@@ -89,7 +105,10 @@ final readonly class StageSensitivity
      */
     public static function isSkewed(RecordedRun $run, array $tasks): bool
     {
-        $bytes = array_filter(array_map(static fn (int $task): int => $run->table->figures['bytes_read'][$task], $tasks), static fn (int $read): bool => $read >= 0);
+        $bytes = array_filter(
+            array_map(static fn (int $task): int => $run->table->figures['bytes_read'][$task], $tasks),
+            static fn (int $read): bool => $read >= 0,
+        );
 
         return count($bytes) > 1 && max($bytes) >= self::SKEWED * max(1.0, Spread::median($bytes));
     }

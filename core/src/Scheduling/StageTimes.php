@@ -29,7 +29,9 @@ final readonly class StageTimes
         $expected = $run->durationsUs === [] ? [] : array_fill(0, count($run->durationsUs), 0.0);
         foreach ($byStage as $stage => $tasks) {
             $points = [];
-            $giant = StageSensitivity::SKEWED * max(1.0, Spread::median(array_map(static fn (int $task): int => max(0, $table->figures['bytes_read'][$task]), $tasks)));
+            $giant =
+                StageSensitivity::SKEWED *
+                max(1.0, Spread::median(array_map(static fn (int $task): int => max(0, $table->figures['bytes_read'][$task]), $tasks)));
             foreach ($tasks as $task) {
                 if ($table->ended[$task] >= 0 && $table->figures['bytes_read'][$task] < $giant) {
                     $points[] = [max(0, $table->figures['bytes_read'][$task]), $run->durationsUs[$task] - $table->lostUs($task)];

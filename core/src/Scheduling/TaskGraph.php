@@ -16,8 +16,14 @@ final readonly class TaskGraph
      * @param  list<int>  $waits how many edges lead to a node
      * @param  list<int>  $order nodes, none before one it waits for; shorter than the nodes where they wait in a circle
      */
-    private function __construct(public int $tasks, public int $nodes, public array $first, public array $next, public array $waits, private array $order)
-    {
+    private function __construct(
+        public int $tasks,
+        public int $nodes,
+        public array $first,
+        public array $next,
+        public array $waits,
+        private array $order,
+    ) {
     }
 
     /**

@@ -27,7 +27,14 @@ final readonly class TaskReader
     {
         $id = self::text($record['id'] ?? null);
         if ($id === '' || strlen($id) > self::MAX_ID) {
-            return new JobProblem($where, 'task', 'id', $id === '' ? 'is missing' : 'is longer than '.self::MAX_ID.' bytes', 'Give every task an id of its own.', true);
+            return new JobProblem(
+                $where,
+                'task',
+                'id',
+                $id === '' ? 'is missing' : 'is longer than '.self::MAX_ID.' bytes',
+                'Give every task an id of its own.',
+                true,
+            );
         }
         $stage = self::text($record['stage'] ?? null);
         if (strlen($stage) > self::MAX_ID) {
@@ -38,7 +45,14 @@ final readonly class TaskReader
             $value = $record[$field] ?? null;
             $moment = $value === null || $value === '' ? -1 : $this->moments->microseconds($value);
             if ($moment === null || $moment < -1) {
-                return new JobProblem($where, "task {$id}", $field, 'is no moment', 'Write it like 2026-11-20T01:00:00.5Z, or as Unix seconds.', true);
+                return new JobProblem(
+                    $where,
+                    "task {$id}",
+                    $field,
+                    'is no moment',
+                    'Write it like 2026-11-20T01:00:00.5Z, or as Unix seconds.',
+                    true,
+                );
             }
             $times[] = $moment;
         }
@@ -47,15 +61,38 @@ final readonly class TaskReader
             return new JobProblem($where, "task {$id}", 'started_at', 'is missing though the task ended', 'Add when it started.', true);
         }
         if ($ended >= 0 && $ended < $started) {
-            return new JobProblem($where, "task {$id}", 'ended_at', 'lies before started_at, by '.($started - $ended).' µs', 'A task cannot take negative time; look at the clock of its worker and send it again.', true);
+            return new JobProblem(
+                $where,
+                "task {$id}",
+                'ended_at',
+                'lies before started_at, by '.($started - $ended).' µs',
+                'A task cannot take negative time; look at the clock of its worker and send it again.',
+                true,
+            );
         }
         $state = $record['state'] ?? null;
-        $known = $state === null || $state === '' ? ($ended >= 0 ? TaskState::Done : ($started >= 0 ? TaskState::Running : TaskState::Waiting)) : (is_string($state) ? TaskState::tryFrom($state) : null);
+        $known =
+            $state === null || $state === ''
+                ? ($ended >= 0
+                    ? TaskState::Done
+                    : ($started >= 0
+                        ? TaskState::Running
+                        : TaskState::Waiting))
+                : (is_string($state)
+                    ? TaskState::tryFrom($state)
+                    : null);
         if ($known === null) {
             return new JobProblem($where, "task {$id}", 'state', 'is not known', 'It is one of waiting, running, done, failed.', true);
         }
         if ($known === TaskState::Done && $ended < 0) {
-            return new JobProblem($where, "task {$id}", 'ended_at', 'is missing though the task is done', 'Add when it ended, or say that it is running.', true);
+            return new JobProblem(
+                $where,
+                "task {$id}",
+                'ended_at',
+                'is missing though the task is done',
+                'Add when it ended, or say that it is running.',
+                true,
+            );
         }
         $figures = [];
         foreach (Task::FIGURES as $field) {
@@ -63,7 +100,14 @@ final readonly class TaskReader
             if ($value !== null && $value !== '') {
                 $count = self::count($value);
                 if ($count === null) {
-                    return new JobProblem($where, "task {$id}", $field, 'is no whole number from 0', 'Leave it out where it is not known.', true);
+                    return new JobProblem(
+                        $where,
+                        "task {$id}",
+                        $field,
+                        'is no whole number from 0',
+                        'Leave it out where it is not known.',
+                        true,
+                    );
                 }
                 $figures[$field] = $count;
             }
@@ -71,19 +115,45 @@ final readonly class TaskReader
         $attempts = $record['attempts'] ?? null;
         $attempts = $attempts === null || $attempts === '' ? 1 : self::count($attempts);
         if ($attempts === null || $attempts > 1_000_000) {
-            return new JobProblem($where, "task {$id}", 'attempts', 'is no whole number from 0', 'Leave it out where it is not known.', true);
+            return new JobProblem(
+                $where,
+                "task {$id}",
+                'attempts',
+                'is no whole number from 0',
+                'Leave it out where it is not known.',
+                true,
+            );
         }
         $lists = [];
         foreach (['after', 'after_stages'] as $field) {
             $value = $record[$field] ?? null;
             $list = $value === null || $value === '' ? null : self::names($value);
             if ($value !== null && $value !== '' && $list === null) {
-                return new JobProblem($where, "task {$id}", $field, 'is no list of ids', 'Write a list of texts; in CSV parted by spaces.', true);
+                return new JobProblem(
+                    $where,
+                    "task {$id}",
+                    $field,
+                    'is no list of ids',
+                    'Write a list of texts; in CSV parted by spaces.',
+                    true,
+                );
             }
             $lists[] = $list;
         }
 
-        return new Task($id, $stage, $lists[0], $lists[1], $queued, $started, $known === TaskState::Running || $known === TaskState::Waiting ? -1 : $ended, substr(self::text($record['worker'] ?? null), 0, self::MAX_ID), max(1, $attempts), $known, $figures);
+        return new Task(
+            $id,
+            $stage,
+            $lists[0],
+            $lists[1],
+            $queued,
+            $started,
+            $known === TaskState::Running || $known === TaskState::Waiting ? -1 : $ended,
+            substr(self::text($record['worker'] ?? null), 0, self::MAX_ID),
+            max(1, $attempts),
+            $known,
+            $figures,
+        );
     }
 
     private static function text(mixed $value): string
@@ -97,7 +167,13 @@ final readonly class TaskReader
             $value = (int) $value;
         }
 
-        return is_int($value) ? ($value >= 0 ? $value : null) : (is_string($value) && ctype_digit($value) && strlen($value) < 19 ? (int) $value : null);
+        return is_int($value)
+            ? ($value >= 0
+                ? $value
+                : null)
+            : (is_string($value) && ctype_digit($value) && strlen($value) < 19
+                ? (int) $value
+                : null);
     }
 
     /**

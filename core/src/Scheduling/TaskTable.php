@@ -8,7 +8,9 @@ namespace Fulcrion\Core\Scheduling;
  * The tasks of a job, column by column, so that 200,000 of them stay small. Tasks and stages go by their number; times
  * are microseconds since 1970 UTC; -1 where something is not known.
  *
- * @phpstan-type Columns array{ids: list<string>, stage: list<int>, queued: list<int>, started: list<int>, ended: list<int>, worker: list<int>, attempts: list<int>, state: list<int>, figures: array<string, list<int>>, after: array<int, list<int>>, afterStages: array<int, list<int>>}
+ * @phpstan-type Columns array{ids: list<string>, stage: list<int>, queued: list<int>, started: list<int>, ended: list<int>,
+ *     worker: list<int>, attempts: list<int>, state: list<int>, figures: array<string, list<int>>, after: array<int, list<int>>,
+ * afterStages: array<int, list<int>>}
  */
 final class TaskTable
 {
@@ -112,7 +114,19 @@ final class TaskTable
      */
     public function columns(): array
     {
-        return ['ids' => $this->ids, 'stage' => $this->stage, 'queued' => $this->queued, 'started' => $this->started, 'ended' => $this->ended, 'worker' => $this->worker, 'attempts' => $this->attempts, 'state' => $this->state, 'figures' => $this->figures, 'after' => $this->after, 'afterStages' => $this->afterStages];
+        return [
+            'ids' => $this->ids,
+            'stage' => $this->stage,
+            'queued' => $this->queued,
+            'started' => $this->started,
+            'ended' => $this->ended,
+            'worker' => $this->worker,
+            'attempts' => $this->attempts,
+            'state' => $this->state,
+            'figures' => $this->figures,
+            'after' => $this->after,
+            'afterStages' => $this->afterStages,
+        ];
     }
 
     /**

@@ -135,7 +135,10 @@ final readonly class WorkerRecommendations
         $here = $this->curve->point($workers);
         foreach ($this->curve->front() as $point) {
             if ($point->workers > $workers && $point->timeUs < $here->timeUs) {
-                return ['workerHours' => ($point->workerHours() - $here->workerHours()) / (($here->timeUs - $point->timeUs) / 6e7), 'to' => $point->workers];
+                return [
+                    'workerHours' => ($point->workerHours() - $here->workerHours()) / (($here->timeUs - $point->timeUs) / 6e7),
+                    'to' => $point->workers,
+                ];
             }
         }
 

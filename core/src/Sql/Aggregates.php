@@ -14,15 +14,46 @@ use Fulcrion\Core\Sql\Ast\Query;
 final readonly class Aggregates
 {
     /** Those whose result adds up many values and shows none of them. */
-    public const SUMS = ['count', 'sum', 'avg', 'approx_count_distinct', 'stddev', 'stddev_pop', 'stddev_samp', 'std', 'variance', 'var_pop', 'var_samp'];
+    public const SUMS = [
+        'count',
+        'sum',
+        'avg',
+        'approx_count_distinct',
+        'stddev',
+        'stddev_pop',
+        'stddev_samp',
+        'std',
+        'variance',
+        'var_pop',
+        'var_samp',
+    ];
 
     /** Those that every dialect here has, that the practice cluster computes and that rollups can hold. */
     public const PLAIN = ['count', 'sum', 'avg', 'min', 'max', 'approx_count_distinct'];
 
     /** Those that show single values. */
     private const SHOWING = [
-        'min', 'max', 'group_concat', 'string_agg', 'listagg', 'array_agg', 'json_arrayagg', 'json_objectagg', 'any_value', 'median', 'mode', 'percentile_cont', 'percentile_disc',
-        'first_value', 'last_value', 'bit_and', 'bit_or', 'bit_xor', 'bool_and', 'bool_or', 'every',
+        'min',
+        'max',
+        'group_concat',
+        'string_agg',
+        'listagg',
+        'array_agg',
+        'json_arrayagg',
+        'json_objectagg',
+        'any_value',
+        'median',
+        'mode',
+        'percentile_cont',
+        'percentile_disc',
+        'first_value',
+        'last_value',
+        'bit_and',
+        'bit_or',
+        'bit_xor',
+        'bool_and',
+        'bool_or',
+        'every',
     ];
 
     /** Whether a call folds rows of a group, and is no window function. */

@@ -27,6 +27,9 @@ final readonly class Aliases
             return [];
         }
 
-        return array_map(static fn (array $tables): string => $tables[0], array_filter($found, static fn (array $tables): bool => count(array_unique($tables)) === 1));
+        return array_map(
+            static fn (array $tables): string => $tables[0],
+            array_filter($found, static fn (array $tables): bool => count(array_unique($tables)) === 1),
+        );
     }
 }

@@ -87,7 +87,11 @@ final class Cursor
     {
         $found = $this->kinds[$this->i] === 'z' ? 'the end' : '"'.mb_strimwidth($this->texts[$this->i], 0, 40, '…').'"';
 
-        return SyntaxError::at($this->sql, $this->offsets[$this->i], "expected {$what}".($where === '' ? '' : " {$where}").", found {$found}");
+        return SyntaxError::at(
+            $this->sql,
+            $this->offsets[$this->i],
+            "expected {$what}".($where === '' ? '' : " {$where}").", found {$found}",
+        );
     }
 
     public function refuse(string $problem, ?int $offset = null): SyntaxError

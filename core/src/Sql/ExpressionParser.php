@@ -43,15 +43,50 @@ final readonly class ExpressionParser
 {
     /** How strongly each infix operator binds. */
     public const BINDING = [
-        'OR' => 1, 'AND' => 2, '=' => 4, '==' => 4, '<>' => 4, '!=' => 4, '<' => 4, '>' => 4, '<=' => 4, '>=' => 4, '<=>' => 4, 'IS' => 4, 'IN' => 4, 'LIKE' => 4, 'ILIKE' => 4,
-        'BETWEEN' => 4, 'NOT' => 4, '||' => 5, '+' => 6, '-' => 6, '*' => 7, '/' => 7, '%' => 7, 'DIV' => 7, 'MOD' => 7, '::' => 9,
+        'OR' => 1,
+        'AND' => 2,
+        '=' => 4,
+        '==' => 4,
+        '<>' => 4,
+        '!=' => 4,
+        '<' => 4,
+        '>' => 4,
+        '<=' => 4,
+        '>=' => 4,
+        '<=>' => 4,
+        'IS' => 4,
+        'IN' => 4,
+        'LIKE' => 4,
+        'ILIKE' => 4,
+        'BETWEEN' => 4,
+        'NOT' => 4,
+        '||' => 5,
+        '+' => 6,
+        '-' => 6,
+        '*' => 7,
+        '/' => 7,
+        '%' => 7,
+        'DIV' => 7,
+        'MOD' => 7,
+        '::' => 9,
     ];
 
     public const NOT_BINDING = 3;
 
     public const SIGN_BINDING = 8;
 
-    private const UNITS = ['MICROSECOND' => 1, 'MILLISECOND' => 1, 'SECOND' => 1, 'MINUTE' => 1, 'HOUR' => 1, 'DAY' => 1, 'WEEK' => 1, 'MONTH' => 1, 'QUARTER' => 1, 'YEAR' => 1];
+    private const UNITS = [
+        'MICROSECOND' => 1,
+        'MILLISECOND' => 1,
+        'SECOND' => 1,
+        'MINUTE' => 1,
+        'HOUR' => 1,
+        'DAY' => 1,
+        'WEEK' => 1,
+        'MONTH' => 1,
+        'QUARTER' => 1,
+        'YEAR' => 1,
+    ];
 
     private const TWO_WORD_TYPES = ['DOUBLE' => 'PRECISION', 'CHARACTER' => 'VARYING'];
 
@@ -170,7 +205,10 @@ final readonly class ExpressionParser
         }
         $c->expect('(');
         $name = null;
-        if ($c->kinds[$c->i] === 'q' || ($c->kinds[$c->i] === 'w' && ! in_array($c->words[$c->i], ['PARTITION', 'ORDER', 'ROWS', 'RANGE', 'GROUPS'], true))) {
+        if (
+            $c->kinds[$c->i] === 'q' ||
+            ($c->kinds[$c->i] === 'w' && ! in_array($c->words[$c->i], ['PARTITION', 'ORDER', 'ROWS', 'RANGE', 'GROUPS'], true))
+        ) {
             $name = $c->name('a window');
         }
         $partitionBy = [];
@@ -515,14 +553,19 @@ final readonly class ExpressionParser
     {
         $c = $this->c;
         $c->i++;
-        if ($c->kinds[$c->i] === 't' && preg_match('~^\s*(-?\d+)\s+([A-Za-z]+?)s?\s*$~', Cursor::unquote($c->texts[$c->i]), $match) === 1 && isset(self::UNITS[strtoupper($match[2])])) {
+        if (
+            $c->kinds[$c->i] === 't' &&
+            preg_match('~^\s*(-?\d+)\s+([A-Za-z]+?)s?\s*$~', Cursor::unquote($c->texts[$c->i]), $match) === 1 &&
+            isset(self::UNITS[strtoupper($match[2])])
+        ) {
             $c->i++;
 
             return new IntervalLiteral($at, new NumberLiteral($c->offsets[$c->i - 1], $match[1]), strtoupper($match[2]));
         }
-        $amount = $c->kinds[$c->i] === 't' && is_numeric(Cursor::unquote($c->texts[$c->i]))
-            ? new NumberLiteral($c->at(), Cursor::unquote($c->texts[$c->i++]))
-            : $this->expression(self::SIGN_BINDING - 1);
+        $amount =
+            $c->kinds[$c->i] === 't' && is_numeric(Cursor::unquote($c->texts[$c->i]))
+                ? new NumberLiteral($c->at(), Cursor::unquote($c->texts[$c->i++]))
+                : $this->expression(self::SIGN_BINDING - 1);
         $unit = rtrim($c->words[$c->i], 'S');
         if (! isset(self::UNITS[$unit])) {
             throw $c->expected('a unit of time such as DAY', 'of INTERVAL');

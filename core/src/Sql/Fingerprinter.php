@@ -28,8 +28,12 @@ final class Fingerprinter
     public function of(string $sql): Fingerprint
     {
         $key = $sql;
-        if (strpbrk($sql, '"`[#$\\{%') === false && ! str_contains($sql, '--') && ! str_contains($sql, '/*')
-            && substr_count($sql, "'") % 2 === 0) {
+        if (
+            strpbrk($sql, '"`[#$\\{%') === false &&
+            ! str_contains($sql, '--') &&
+            ! str_contains($sql, '/*') &&
+            substr_count($sql, "'") % 2 === 0
+        ) {
             $key = preg_replace(self::PLAIN_LITERAL, '?', $sql) ?? $sql;
         }
         if (strlen($key) > 4096) {

@@ -32,7 +32,9 @@ final readonly class FormerSpelling
             $clauses[] = match ($option->name) {
                 'distribution' => ['hash' => "PLACED BY ({$names})", 'even' => 'PLACED EVENLY', 'copy' => 'PLACED EVERYWHERE'][$word] ?? '',
                 'partition_by' => $first instanceof Call ? self::cut($first) : '',
-                'clustering' => 'SORTED BY '.(['zorder' => 'Z CURVE ', 'hilbert' => 'CURVE '][$first instanceof Call ? $word : ''] ?? '')."({$names})",
+                'clustering' => 'SORTED BY '.
+                    (['zorder' => 'Z CURVE ', 'hilbert' => 'CURVE '][$first instanceof Call ? $word : ''] ?? '').
+                    "({$names})",
                 'chunk_rows' => "CHUNKS OF {$word} ROWS",
                 'encodings' => self::encoded($word),
                 'compression' => 'PACKED '.preg_replace('~(?<=[a-z])(?=\d)~', ' ', $word),
@@ -74,12 +76,19 @@ final readonly class FormerSpelling
         $column = self::names(array_slice($call->arguments, 0, 1));
         $span = isset($call->arguments[1]) ? self::plain($call->arguments[1]) : '';
 
-        return $call->name === 'list' || $span === '' ? "CUT BY VALUE OF {$column}" : (ctype_digit($span) ? "CUT EVERY {$span} OF {$column}" : 'CUT BY '.strtoupper($span)." OF {$column}");
+        return $call->name === 'list' || $span === ''
+            ? "CUT BY VALUE OF {$column}"
+            : (ctype_digit($span)
+                ? "CUT EVERY {$span} OF {$column}"
+                : 'CUT BY '.strtoupper($span)." OF {$column}");
     }
 
     private static function encoded(string $words): string
     {
-        $pairs = array_map(static fn (string $pair): string => implode(' AS ', array_map(trim(...), explode(':', $pair, 2))), explode(',', $words));
+        $pairs = array_map(
+            static fn (string $pair): string => implode(' AS ', array_map(trim(...), explode(':', $pair, 2))),
+            explode(',', $words),
+        );
 
         return $words === '' ? '' : 'ENCODED ('.implode(', ', $pairs).')';
     }
@@ -91,7 +100,13 @@ final readonly class FormerSpelling
     {
         $printer = new Printer();
 
-        return implode(', ', array_map(static fn (Expression $e): string => $e instanceof ColumnName ? $printer->name($e->parts[0]) : self::plain($e), $expressions));
+        return implode(
+            ', ',
+            array_map(
+                static fn (Expression $e): string => $e instanceof ColumnName ? $printer->name($e->parts[0]) : self::plain($e),
+                $expressions,
+            ),
+        );
     }
 
     private static function plain(Expression $e): string

@@ -36,12 +36,12 @@ final readonly class LayoutParser
             $said[$word] = true;
             $c->i++;
             match ($word) {
-                'PLACED' => $placed = self::placed($c),
-                'CUT' => $cut = self::cut($c),
-                'SORTED' => $sorted = self::sorted($c),
-                'CHUNKS' => $chunkRows = self::chunks($c),
-                'ENCODED' => $encoded = self::encoded($c),
-                'PACKED' => $packed = self::packed($c),
+                'PLACED' => ($placed = self::placed($c)),
+                'CUT' => ($cut = self::cut($c)),
+                'SORTED' => ($sorted = self::sorted($c)),
+                'CHUNKS' => ($chunkRows = self::chunks($c)),
+                'ENCODED' => ($encoded = self::encoded($c)),
+                'PACKED' => ($packed = self::packed($c)),
             };
         }
 
@@ -146,7 +146,9 @@ final readonly class LayoutParser
     {
         $text = $c->texts[$c->i];
         if ($c->kinds[$c->i] !== 'n' || ! ctype_digit($text) || strlen($text) > 18 || (int) $text < 1 || (int) $text > $most) {
-            throw $c->expected($most === PHP_INT_MAX ? "{$what}, a whole number above 0" : "{$what} from 1 to ".number_format($most, 0, '', ' '));
+            throw $c->expected(
+                $most === PHP_INT_MAX ? "{$what}, a whole number above 0" : "{$what} from 1 to ".number_format($most, 0, '', ' '),
+            );
         }
         $c->i++;
 

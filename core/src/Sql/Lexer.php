@@ -10,12 +10,14 @@ namespace Fulcrion\Core\Sql;
  */
 final readonly class Lexer
 {
-    private const NUMBER = '0[xX][0-9a-fA-F]++(?![\w$])|0[bB][01]++(?![\w$])|(?:\d++(?:\.\d*+)?|(?<![\w$)\]])\.\d++)(?:[eE][+-]?+\d++)?+(?![A-Za-z_$\x80-\xff])';
+    private const NUMBER = '0[xX][0-9a-fA-F]++(?![\w$])|0[bB][01]++(?![\w$])|(?:\d++(?:\.\d*+)?|(?<![\w$)\]])\.\d++)(?:[eE][+-]?+\d++)?+('
+        .'?![A-Za-z_$\x80-\xff])';
 
     /** A word may begin with a digit in some engines, hence the looser second form behind NUMBER. */
     private const WORD = '\#{0,2}+[A-Za-z_\x80-\xff][\w$\x80-\xff]*+|@@[\w$.]++|\d[\w$\x80-\xff]*+';
 
-    private const PARAMETER = '\?\d*+|(?<![\w$)\]"`:]):\w++|\$\d++|@[A-Za-z_][\w$]*+|(?<=[\s(,=<>])%(?:\(\w++\))?+s\b|\{\{?+\s*+[\w.]++\s*+\}\}?+|\#\{[^}]*+\}';
+    private const PARAMETER = '\?\d*+|(?<![\w$)\]"`:]):\w++|\$\d++|@[A-Za-z_][\w$]*+|(?<=[\s(,'
+        .'=<>])%(?:\(\w++\))?+s\b|\{\{?+\s*+[\w.]++\s*+\}\}?+|\#\{[^}]*+\}';
 
     private const OPERATOR = '<=>|->>|->|\#>>|\#>|@>|<@|!=|<>|<=|>=|\|\||&&|::|:=|==|=>|<<|>>|!~\*?+|~\*?+|[\s\S]';
 
@@ -32,16 +34,26 @@ final readonly class Lexer
         $name = '`(?:[^`]++|``)*+`?+|(?<![\w$)\]"`])\[[A-Za-z_\#][^\]\n]*+\]'.($mariaDb ? '' : '|"(?:[^"]++|"")*+"?+');
         $lineComment = $mariaDb ? '--(?=[\s\x00]|\z)[^\n]*+|\#[^\n]*+' : '--[^\n]*+';
         $dollar = '\$((?:[A-Za-z_]\w*+)?+)\$[\s\S]*?(?:\$\1\$|\z)';
-        $this->pattern = "\x01".'\G(?:[\s\x00]++(*MARK:s)'
-            ."|(?:{$lineComment})(*MARK:c)"
-            ."|(?:{$text})(*MARK:t)"
-            ."|(?:{$dollar})(*MARK:t)"
-            ."|(?:{$name})(*MARK:q)"
-            .'|(?:'.self::NUMBER.')(*MARK:n)'
-            .'|\.\.\.(*MARK:e)'
-            .'|(?:'.self::PARAMETER.')(*MARK:p)'
-            .'|(?:'.self::WORD.')(*MARK:w)'
-            .'|(?!/\*)(?:'.self::OPERATOR.")(*MARK:o))\x01";
+        $this->pattern =
+            "\x01".
+            '\G(?:[\s\x00]++(*MARK:s)'.
+            "|(?:{$lineComment})(*MARK:c)".
+            "|(?:{$text})(*MARK:t)".
+            "|(?:{$dollar})(*MARK:t)".
+            "|(?:{$name})(*MARK:q)".
+            '|(?:'.
+            self::NUMBER.
+            ')(*MARK:n)'.
+            '|\.\.\.(*MARK:e)'.
+            '|(?:'.
+            self::PARAMETER.
+            ')(*MARK:p)'.
+            '|(?:'.
+            self::WORD.
+            ')(*MARK:w)'.
+            '|(?!/\*)(?:'.
+            self::OPERATOR.
+            ")(*MARK:o))\x01";
     }
 
     /**
@@ -52,11 +64,7 @@ final readonly class Lexer
         $tokens = [];
         $offset = 0;
         foreach ($this->pieces($sql) as [$kind, $text]) {
-            $tokens[] = new Token(
-                $kind === 'w' && Keywords::has($text) ? TokenKind::Keyword : TokenKind::from($kind),
-                $text,
-                $offset,
-            );
+            $tokens[] = new Token($kind === 'w' && Keywords::has($text) ? TokenKind::Keyword : TokenKind::from($kind), $text, $offset);
             $offset += strlen($text);
         }
 

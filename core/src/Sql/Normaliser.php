@@ -15,7 +15,8 @@ final readonly class Normaliser
     private const LIST = ['?', ',', '...'];
 
     /** Names made for one run: a telling beginning, and an ending of digits or hexadecimal digits. */
-    private const TEMPORARY = '~^(\#{1,2}|(?:\#{0,2}(?:tmp|temp|stg|stage|staging|scratch|work)_))(.*?)(?:_?(?:\$|\d{3,}|(?=[0-9a-f]*\d)[0-9a-f]{6,}))+$~iD';
+    private const TEMPORARY = '~^(\#{1,2}|(?:\#{0,2}(?:tmp|temp|stg|stage|staging|scratch|work)_))(.*?)(?:_?(?:\$|\d{3,'
+        .'}|(?=[0-9a-f]*\d)[0-9a-f]{6,}))+$~iD';
 
     private Lexer $lexer;
 
@@ -47,7 +48,11 @@ final readonly class Normaliser
                 case 'n':
                 case 'p':
                     // A sign that belongs to the value, not between two values, is part of the literal.
-                    while ($last >= 0 && ($out[$last] === '-' || $out[$last] === '+') && ($last === 0 || ! self::isOperand($out[$last - 1]))) {
+                    while (
+                        $last >= 0 &&
+                        ($out[$last] === '-' || $out[$last] === '+') &&
+                        ($last === 0 || ! self::isOperand($out[$last - 1]))
+                    ) {
                         array_pop($out);
                         $last--;
                     }
@@ -76,9 +81,13 @@ final readonly class Normaliser
     {
         $first = $token[0];
 
-        return $token === '?' || $first === ')' || $first === ']' || $first === '"' || $first === '`'
-            || ((ctype_alnum($first) || $first === '_' || $first === '@' || $first === '#' || $first >= "\x80")
-                && (! isset(Keywords::set()[$token]) || $token === 'NULL' || $token === 'END'));
+        return $token === '?' ||
+            $first === ')' ||
+            $first === ']' ||
+            $first === '"' ||
+            $first === '`' ||
+            ((ctype_alnum($first) || $first === '_' || $first === '@' || $first === '#' || $first >= "\x80") &&
+                (! isset(Keywords::set()[$token]) || $token === 'NULL' || $token === 'END'));
     }
 
     private static function unquote(string $quoted): string
@@ -94,7 +103,7 @@ final readonly class Normaliser
     private static function stableName(string $name): string
     {
         $length = strlen($name);
-        if ($length < 5 || (strpbrk($name[0], 'tTsSwW#') === false)) {
+        if ($length < 5 || strpbrk($name[0], 'tTsSwW#') === false) {
             return $name;
         }
 
@@ -166,12 +175,13 @@ final readonly class Normaliser
                     break;
                 }
             }
-            $row = self::listEnd($tokens, $at) === $end && $end < $count
-                ? ['(', '?', ',', '...', ')']
-                : array_slice($tokens, $at, $end - $at + 1);
+            $row =
+                self::listEnd($tokens, $at) === $end && $end < $count
+                    ? ['(', '?', ',', '...', ')']
+                    : array_slice($tokens, $at, $end - $at + 1);
             $key = implode(' ', $row);
             if (! isset($seen[$key])) {
-                array_push($out, ...($seen === [] ? [] : [',']), ...$row);
+                array_push($out, ...$seen === [] ? [] : [','], ...$row);
                 $seen[$key] = true;
             }
             $at = $end + 1;
@@ -199,8 +209,16 @@ final readonly class Normaliser
         $text = '';
         $before = '';
         foreach ($tokens as $token) {
-            $tight = $before === '' || $before === '(' || $before === '.' || $token === ',' || $token === ')' || $token === '.'
-                || ($token === '(' && ($before[0] === '_' || ctype_alpha($before[0])) && (! isset($keywords[$before]) || self::isFunction($before)));
+            $tight =
+                $before === '' ||
+                $before === '(' ||
+                $before === '.' ||
+                $token === ',' ||
+                $token === ')' ||
+                $token === '.' ||
+                ($token === '(' &&
+                    ($before[0] === '_' || ctype_alpha($before[0])) &&
+                    (! isset($keywords[$before]) || self::isFunction($before)));
             $text .= $tight ? $token : ' '.$token;
             $before = $token;
         }
@@ -210,7 +228,35 @@ final readonly class Normaliser
 
     private static function isFunction(string $keyword): bool
     {
-        return in_array($keyword, ['COUNT', 'SUM', 'AVG', 'MIN', 'MAX', 'COALESCE', 'CAST', 'DATE_TRUNC', 'EXTRACT', 'ROUND', 'NOW',
-            'RANK', 'ROW_NUMBER', 'LOWER', 'UPPER', 'TRIM', 'SUBSTRING', 'CONCAT', 'NULLIF', 'GREATEST', 'LEAST', 'LENGTH', 'MOD', 'DATE'], true);
+        return in_array(
+            $keyword,
+            [
+                'COUNT',
+                'SUM',
+                'AVG',
+                'MIN',
+                'MAX',
+                'COALESCE',
+                'CAST',
+                'DATE_TRUNC',
+                'EXTRACT',
+                'ROUND',
+                'NOW',
+                'RANK',
+                'ROW_NUMBER',
+                'LOWER',
+                'UPPER',
+                'TRIM',
+                'SUBSTRING',
+                'CONCAT',
+                'NULLIF',
+                'GREATEST',
+                'LEAST',
+                'LENGTH',
+                'MOD',
+                'DATE',
+            ],
+            true,
+        );
     }
 }

@@ -151,7 +151,12 @@ final readonly class Parser
             case 'DELETE':
                 $c->expect('FROM', 'of DELETE');
                 $table = $c->path('a table');
-                $alias = $c->is('WHERE') || $c->is(';') || $c->kinds[$c->i] === 'z' ? null : ($c->take('AS') ? $c->name('an alias') : $c->name('an alias or WHERE'));
+                $alias =
+                    $c->is('WHERE') || $c->is(';') || $c->kinds[$c->i] === 'z'
+                        ? null
+                        : ($c->take('AS')
+                            ? $c->name('an alias')
+                            : $c->name('an alias or WHERE'));
 
                 return new Delete($at, $table, $alias, $c->take('WHERE') ? $queries->expressions->expression() : null);
             case 'DROP':
@@ -258,7 +263,10 @@ final readonly class Parser
         if ($c->is('WITH')) {
             $at = $c->at();
             $c->i++;
-            throw $c->refuse('a table is laid out by clauses; instead of WITH (...) write '.FormerSpelling::clauses(OptionParser::read($c, $queries)), $at);
+            throw $c->refuse(
+                'a table is laid out by clauses; instead of WITH (...) write '.FormerSpelling::clauses(OptionParser::read($c, $queries)),
+                $at,
+            );
         }
         $source = $c->take('AS') ? $queries->query() : null;
         if ($source === null && $columns === []) {

@@ -9,11 +9,28 @@ namespace Fulcrion\Core\Sql;
  */
 final readonly class Pretty
 {
-    private const CLAUSES = ['SELECT', 'FROM', 'WHERE', 'GROUP', 'HAVING', 'ORDER', 'LIMIT', 'UNION', 'EXCEPT', 'INTERSECT', 'VALUES', 'SET', 'WITH', 'QUALIFY', 'WINDOW', 'RETURNING'];
+    private const CLAUSES = [
+        'SELECT',
+        'FROM',
+        'WHERE',
+        'GROUP',
+        'HAVING',
+        'ORDER',
+        'LIMIT',
+        'UNION',
+        'EXCEPT',
+        'INTERSECT',
+        'VALUES',
+        'SET',
+        'WITH',
+        'QUALIFY',
+        'WINDOW',
+        'RETURNING',
+    ];
 
     private const JOINS = ['JOIN', 'LEFT', 'RIGHT', 'INNER', 'FULL', 'CROSS', 'NATURAL'];
 
-    public function __construct(private Lexer $lexer = new Lexer, private int $width = 96)
+    public function __construct(private Lexer $lexer = new Lexer(), private int $width = 96)
     {
     }
 
@@ -22,7 +39,9 @@ final readonly class Pretty
      */
     public function pieces(string $sql): array
     {
-        $tokens = array_values(array_filter($this->lexer->tokens($sql), static fn (Token $token): bool => $token->kind !== TokenKind::Space));
+        $tokens = array_values(
+            array_filter($this->lexer->tokens($sql), static fn (Token $token): bool => $token->kind !== TokenKind::Space),
+        );
         $out = [];
         $column = 0;
         $brackets = [];
@@ -38,7 +57,12 @@ final readonly class Pretty
                 $this->breakLine($out, $column, $indent);
             } elseif ($token->kind === TokenKind::Keyword && $before !== null && $this->startsLine($upper, $previous, $plainBracket)) {
                 $this->breakLine($out, $column, $indent);
-            } elseif ($token->kind === TokenKind::Keyword && in_array($upper, ['AND', 'OR'], true) && ! $plainBracket && $column > $this->width / 2) {
+            } elseif (
+                $token->kind === TokenKind::Keyword &&
+                in_array($upper, ['AND', 'OR'], true) &&
+                ! $plainBracket &&
+                $column > $this->width / 2
+            ) {
                 $this->breakLine($out, $column, $indent + 1);
             } elseif ($column > $this->width && $previous === ',') {
                 $this->breakLine($out, $column, $indent + 1);
@@ -77,8 +101,8 @@ final readonly class Pretty
             return false;
         }
 
-        return (in_array($upper, self::CLAUSES, true) && ! ($upper === 'SET' && $previous !== '' && $previous[0] === '('))
-            || (in_array($upper, self::JOINS, true) && ! in_array($previous, [...self::JOINS, 'OUTER'], true));
+        return (in_array($upper, self::CLAUSES, true) && ! ($upper === 'SET' && $previous !== '' && $previous[0] === '(')) ||
+            (in_array($upper, self::JOINS, true) && ! in_array($previous, [...self::JOINS, 'OUTER'], true));
     }
 
     /**
@@ -92,8 +116,10 @@ final readonly class Pretty
 
     private static function tight(Token $before, Token $token, string $sql): bool
     {
-        return in_array($before->text, ['(', '.', '['], true) || in_array($token->text, [')', ',', '.', ';', ']'], true)
+        return in_array($before->text, ['(', '.', '['], true) ||
+            in_array($token->text, [')', ',', '.', ';', ']'], true) ||
             // Function calls and casts stay as they were written.
-            || (in_array($token->text, ['(', '[', '::'], true) || $before->text === '::') && $before->offset + strlen($before->text) === $token->offset;
+            ((in_array($token->text, ['(', '[', '::'], true) || $before->text === '::') &&
+                $before->offset + strlen($before->text) === $token->offset);
     }
 }

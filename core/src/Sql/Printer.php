@@ -67,26 +67,52 @@ final readonly class Printer
             $e instanceof NullLiteral => 'NULL',
             $e instanceof BooleanLiteral => $e->value ? 'TRUE' : 'FALSE',
             $e instanceof TimeLiteral => ($e->withTime ? 'TIMESTAMP ' : 'DATE ').$this->text($e->text),
-            $e instanceof IntervalLiteral => 'INTERVAL '.($e->amount instanceof NumberLiteral ? $this->text($e->amount->text) : $this->inside($e->amount, ExpressionParser::SIGN_BINDING - 1)).' '.$e->unit,
+            $e instanceof IntervalLiteral => 'INTERVAL '.
+                ($e->amount instanceof NumberLiteral
+                    ? $this->text($e->amount->text)
+                    : $this->inside($e->amount, ExpressionParser::SIGN_BINDING - 1)).
+                ' '.
+                $e->unit,
             $e instanceof Parameter => $e->text,
             $e instanceof Star => $e->qualifier === [] ? '*' : $this->path($e->qualifier).'.*',
             $e instanceof Unary => $e->operator === 'NOT'
                 ? 'NOT '.$this->inside($e->operand, ExpressionParser::NOT_BINDING - 1)
                 : $e->operator.($e->operand instanceof Unary ? ' ' : '').$this->inside($e->operand, ExpressionParser::SIGN_BINDING - 1),
             $e instanceof Binary => $this->binary($e),
-            $e instanceof Between => $this->operand($e->value).$this->not($e->negated).' BETWEEN '.$this->operand($e->low).' AND '.$this->operand($e->high),
+            $e instanceof Between => $this->operand($e->value).
+                $this->not($e->negated).
+                ' BETWEEN '.
+                $this->operand($e->low).
+                ' AND '.
+                $this->operand($e->high),
             $e instanceof InList => $this->operand($e->value).$this->not($e->negated).' IN ('.$this->list($e->items).')',
             $e instanceof InQuery => $this->operand($e->value).$this->not($e->negated).' IN ('.$this->statement($e->query).')',
-            $e instanceof Like => $this->operand($e->value).$this->not($e->negated).($e->anyCase ? ' ILIKE ' : ' LIKE ').$this->operand($e->pattern).($e->escape === null ? '' : ' ESCAPE '.$this->operand($e->escape)),
-            $e instanceof IsTest => $this->inside($e->value, 3).' IS '.($e->negated ? 'NOT ' : '').($e->what === null ? 'NULL' : ($e->what ? 'TRUE' : 'FALSE')),
-            $e instanceof DistinctTest => $this->inside($e->left, 3).' IS '.($e->negated ? 'NOT ' : '').'DISTINCT FROM '.$this->operand($e->right),
+            $e instanceof Like => $this->operand($e->value).
+                $this->not($e->negated).
+                ($e->anyCase ? ' ILIKE ' : ' LIKE ').
+                $this->operand($e->pattern).
+                ($e->escape === null ? '' : ' ESCAPE '.$this->operand($e->escape)),
+            $e instanceof IsTest => $this->inside($e->value, 3).
+                ' IS '.
+                ($e->negated ? 'NOT ' : '').
+                ($e->what === null ? 'NULL' : ($e->what ? 'TRUE' : 'FALSE')),
+            $e instanceof DistinctTest => $this->inside($e->left, 3).
+                ' IS '.
+                ($e->negated ? 'NOT ' : '').
+                'DISTINCT FROM '.
+                $this->operand($e->right),
             $e instanceof CaseOf => $this->caseOf($e),
             $e instanceof Cast => 'CAST('.$this->expression($e->value).' AS '.$this->type($e->type).')',
             $e instanceof Extract => "EXTRACT({$e->unit} FROM ".$this->expression($e->value).')',
             $e instanceof Call => $this->call($e),
             $e instanceof Exists => 'EXISTS ('.$this->statement($e->query).')',
             $e instanceof ScalarQuery => '('.$this->statement($e->query).')',
-            $e instanceof Quantified => $this->operand($e->value)." {$e->operator} ".($e->all ? 'ALL' : 'ANY').' ('.$this->statement($e->query).')',
+            $e instanceof Quantified => $this->operand($e->value).
+                " {$e->operator} ".
+                ($e->all ? 'ALL' : 'ANY').
+                ' ('.
+                $this->statement($e->query).
+                ')',
             $e instanceof Tuple => '('.$this->list($e->items).')',
             default => throw new LogicException($e::class),
         };
@@ -105,8 +131,15 @@ final readonly class Printer
      */
     public function sortKeys(array $keys): string
     {
-        return implode(', ', array_map(fn (SortKey $key): string => $this->expression($key->value).($key->descending ? ' DESC' : '')
-            .($key->nullsFirst === null ? '' : ($key->nullsFirst ? ' NULLS FIRST' : ' NULLS LAST')), $keys));
+        return implode(
+            ', ',
+            array_map(
+                fn (SortKey $key): string => $this->expression($key->value).
+                    ($key->descending ? ' DESC' : '').
+                    ($key->nullsFirst === null ? '' : ($key->nullsFirst ? ' NULLS FIRST' : ' NULLS LAST')),
+                $keys,
+            ),
+        );
     }
 
     /**
@@ -148,12 +181,20 @@ final readonly class Printer
             return $this->name($over->name);
         }
 
-        return '('.implode(' ', array_filter([
-            $over->name === null ? '' : $this->name($over->name),
-            $over->partitionBy === [] ? '' : 'PARTITION BY '.$this->list($over->partitionBy),
-            $over->orderBy === [] ? '' : 'ORDER BY '.$this->sortKeys($over->orderBy),
-            $over->frame ?? '',
-        ], static fn (string $part): bool => $part !== '')).')';
+        return '('.
+            implode(
+                ' ',
+                array_filter(
+                    [
+                        $over->name === null ? '' : $this->name($over->name),
+                        $over->partitionBy === [] ? '' : 'PARTITION BY '.$this->list($over->partitionBy),
+                        $over->orderBy === [] ? '' : 'ORDER BY '.$this->sortKeys($over->orderBy),
+                        $over->frame ?? '',
+                    ],
+                    static fn (string $part): bool => $part !== '',
+                ),
+            ).
+            ')';
     }
 
     private function binary(Binary $e): string
@@ -180,7 +221,13 @@ final readonly class Printer
     {
         return match (true) {
             $e instanceof Binary => ExpressionParser::BINDING[$e->operator],
-            $e instanceof Between, $e instanceof InList, $e instanceof InQuery, $e instanceof Like, $e instanceof IsTest, $e instanceof DistinctTest, $e instanceof Quantified => 4,
+            $e instanceof Between,
+            $e instanceof InList,
+            $e instanceof InQuery,
+            $e instanceof Like,
+            $e instanceof IsTest,
+            $e instanceof DistinctTest,
+            $e instanceof Quantified => 4,
             $e instanceof Unary => $e->operator === 'NOT' ? ExpressionParser::NOT_BINDING : ExpressionParser::SIGN_BINDING,
             default => 10,
         };
@@ -207,8 +254,16 @@ final readonly class Printer
         if ($e->arguments === [] && isset($bare[$e->name])) {
             return strtoupper($e->name);
         }
-        $text = $e->name.'('.($e->distinct ? 'DISTINCT ' : '').$this->list($e->arguments).($e->orderBy === [] ? '' : ' ORDER BY '.$this->sortKeys($e->orderBy)).')';
+        $text =
+            $e->name.
+            '('.
+            ($e->distinct ? 'DISTINCT ' : '').
+            $this->list($e->arguments).
+            ($e->orderBy === [] ? '' : ' ORDER BY '.$this->sortKeys($e->orderBy)).
+            ')';
 
-        return $text.($e->filter === null ? '' : ' FILTER (WHERE '.$this->expression($e->filter).')').($e->over === null ? '' : ' OVER '.$this->over($e->over));
+        return $text.
+            ($e->filter === null ? '' : ' FILTER (WHERE '.$this->expression($e->filter).')').
+            ($e->over === null ? '' : ' OVER '.$this->over($e->over));
     }
 }

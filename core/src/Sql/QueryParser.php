@@ -402,7 +402,13 @@ final class QueryParser
         }
         $alias = $this->alias();
 
-        return new TableName($at, $parts, $alias, $alias !== null && $c->words[$c->i] === '(' ? $c->namesInBrackets('a column') : [], $asOf);
+        return new TableName(
+            $at,
+            $parts,
+            $alias,
+            $alias !== null && $c->words[$c->i] === '(' ? $c->namesInBrackets('a column') : [],
+            $asOf,
+        );
     }
 
     /** "((SELECT ...) a JOIN ...)" opens with brackets around a join, not around a query. */

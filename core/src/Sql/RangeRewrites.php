@@ -42,8 +42,13 @@ final readonly class RangeRewrites
         $parser = new Parser($dialect);
         $printer = new Printer($dialect);
         $changed = false;
-        $statement = Tree::map($parser->statement($sql), static function (Node $condition) use ($types, $parser, $printer, &$changed): ?Node {
-            if (! $condition instanceof Binary || ! self::compares($condition->operator)) {
+        $statement = Tree::map($parser->statement($sql), static function (Node $condition) use (
+            $types,
+            $parser,
+            $printer,
+            &$changed,
+        ): ?Node {
+            if (! ($condition instanceof Binary) || ! self::compares($condition->operator)) {
                 return null;
             }
             foreach ($types as $column => $type) {
@@ -78,19 +83,23 @@ final readonly class RangeRewrites
      */
     public static function bare(Expression $condition, string $column, string $type, Printer $printer = new Printer()): ?string
     {
-        if (! $condition instanceof Binary) {
+        if (! ($condition instanceof Binary)) {
             return null;
         }
-        [$wrapping, $constant, $operator] = self::mentioned($condition->left, $column) !== null
-            ? [$condition->left, $condition->right, $condition->operator]
-            : [$condition->right, $condition->left, self::TURNED[$condition->operator] ?? ''];
+        [$wrapping, $constant, $operator] =
+            self::mentioned($condition->left, $column) !== null
+                ? [$condition->left, $condition->right, $condition->operator]
+                : [$condition->right, $condition->left, self::TURNED[$condition->operator] ?? ''];
         $name = self::mentioned($wrapping, $column);
         $span = $name === null ? null : self::span($wrapping, $constant);
         if ($name === null || $span === null) {
             return null;
         }
         [$from, $to, $begins] = $span;
-        $literal = static fn (int $day): string => ($type === 'date' ? 'DATE ' : 'TIMESTAMP ')."'".gmdate($type === 'date' ? 'Y-m-d' : 'Y-m-d 00:00:00', $day * 86400)."'";
+        $literal = static fn (int $day): string => ($type === 'date' ? 'DATE ' : 'TIMESTAMP ').
+            "'".
+            gmdate($type === 'date' ? 'Y-m-d' : 'Y-m-d 00:00:00', $day * 86400).
+            "'";
         $path = $printer->path($name->parts);
 
         return match ($operator) {
@@ -114,12 +123,20 @@ final readonly class RangeRewrites
         $unit = match (true) {
             $wrapping instanceof Cast && $wrapping->type->name === 'date' => 'day',
             $wrapping instanceof Call && $wrapping->name === 'date' => 'day',
-            $wrapping instanceof Call && $wrapping->name === 'date_trunc' && $wrapping->arguments[0] instanceof TextLiteral => strtolower($wrapping->arguments[0]->value),
-            $wrapping instanceof Extract && $wrapping->unit === 'YEAR', $wrapping instanceof Call && $wrapping->name === 'year' => 'number of the year',
+            $wrapping instanceof Call && $wrapping->name === 'date_trunc' && $wrapping->arguments[0] instanceof TextLiteral => strtolower(
+                $wrapping->arguments[0]->value,
+            ),
+            $wrapping instanceof Extract && $wrapping->unit === 'YEAR',
+            $wrapping instanceof Call && $wrapping->name === 'year' => 'number of the year',
             default => null,
         };
-        $inner = $wrapping instanceof Call ? ($wrapping->arguments[count($wrapping->arguments) - 1] ?? null) : ($wrapping instanceof Cast || $wrapping instanceof Extract ? $wrapping->value : null);
-        if ($unit === null || ! $inner instanceof ColumnName) {
+        $inner =
+            $wrapping instanceof Call
+                ? $wrapping->arguments[count($wrapping->arguments) - 1] ?? null
+                : ($wrapping instanceof Cast || $wrapping instanceof Extract
+                    ? $wrapping->value
+                    : null);
+        if ($unit === null || ! ($inner instanceof ColumnName)) {
             return null;
         }
         if ($unit === 'number of the year') {
@@ -128,14 +145,15 @@ final readonly class RangeRewrites
             return $year < 100 || $year > 9998 ? null : [self::day($year, 1, 1), self::day($year + 1, 1, 1), true];
         }
         $text = $constant instanceof TimeLiteral ? $constant->text : ($constant instanceof TextLiteral ? $constant->value : '');
-        if (preg_match('~^(\d{4})-(\d{2})-(\d{2})(?: 00:00:00)?$~', $text, $m) !== 1 || ! checkdate((int) $m[2], (int) $m[3], (int) $m[1])) {
+        if (preg_match('~^(\d{4})-(\d{2})-(\d{2})(?: '
+            .'00:00:00)?$~', $text, $m) !== 1 || ! checkdate((int) $m[2], (int) $m[3], (int) $m[1])) {
             return null;
         }
         [$year, $month] = [(int) $m[1], (int) $m[2]];
         $day = self::day($year, $month, (int) $m[3]);
-        $quarter = $month - ($month - 1) % 3;
+        $quarter = $month - (($month - 1) % 3);
         // Weeks begin on Monday (ISO 8601); 1970 began on a Thursday.
-        $monday = $day - (($day + 3) % 7 + 7) % 7;
+        $monday = $day - (((($day + 3) % 7) + 7) % 7);
         $unit = match ($unit) {
             'day' => [$day, $day + 1],
             'week' => [$monday, $monday + 7],

@@ -28,7 +28,9 @@ final readonly class Reading
         $statement = (new Parser($dialect))->statement($sql);
         $printer = new Printer($dialect);
         if ($statement instanceof Update || $statement instanceof Delete) {
-            return 'SELECT * FROM '.$printer->path($statement->table).($statement->where === null ? '' : ' WHERE '.$printer->expression($statement->where));
+            return 'SELECT * FROM '.
+                $printer->path($statement->table).
+                ($statement->where === null ? '' : ' WHERE '.$printer->expression($statement->where));
         }
         $query = self::query($statement);
 
@@ -45,7 +47,9 @@ final readonly class Reading
         $statement = (new Parser($dialect))->statement($sql);
 
         return $statement instanceof Query && ($statement->limit !== null || $statement->offset !== null)
-            ? (new Printer($dialect))->statement(new Query($statement->at, $statement->with, $statement->recursive, $statement->body, $statement->orderBy, null, null))
+            ? (new Printer($dialect))->statement(
+                new Query($statement->at, $statement->with, $statement->recursive, $statement->body, $statement->orderBy, null, null),
+            )
             : $sql;
     }
 

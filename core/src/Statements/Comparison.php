@@ -32,13 +32,29 @@ final class Comparison
             } elseif ($new['executions'] === 0) {
                 $newMean = $oldMean;
             }
-            $oldLoad = $old['loadUs'] * $perSecond / $beforeSeconds;
-            $newLoad = $new['loadUs'] * $perSecond / $afterSeconds;
-            $byCount = ($newRate - $oldRate) * ($newMean + $oldMean) / 2 * $perSecond;
-            $byLatency = ($newMean - $oldMean) * ($newRate + $oldRate) / 2 * $perSecond;
-            $changes[] = new StatementChange($statement, $old['executions'], $new['executions'], $oldMean, $newMean, $oldLoad, $newLoad, $byCount, $byLatency);
+            $oldLoad = ($old['loadUs'] * $perSecond) / $beforeSeconds;
+            $newLoad = ($new['loadUs'] * $perSecond) / $afterSeconds;
+            $byCount = ((($newRate - $oldRate) * ($newMean + $oldMean)) / 2) * $perSecond;
+            $byLatency = ((($newMean - $oldMean) * ($newRate + $oldRate)) / 2) * $perSecond;
+            $changes[] = new StatementChange(
+                $statement,
+                $old['executions'],
+                $new['executions'],
+                $oldMean,
+                $newMean,
+                $oldLoad,
+                $newLoad,
+                $byCount,
+                $byLatency,
+            );
         }
-        usort($changes, static fn (StatementChange $a, StatementChange $b): int => [abs($b->change()), $a->statement] <=> [abs($a->change()), $b->statement]);
+        usort(
+            $changes,
+            static fn (StatementChange $a, StatementChange $b): int => [abs($b->change()), $a->statement] <=> [
+                abs($a->change()),
+                $b->statement,
+            ],
+        );
 
         return $changes;
     }

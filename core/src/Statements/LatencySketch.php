@@ -81,7 +81,9 @@ final readonly class LatencySketch
     public static function fromBinary(string $bytes): self
     {
         if (strlen($bytes) % 4 !== 0) {
-            throw new InvalidArgumentException('A latency sketch has a length that is a multiple of 4 bytes, this one has '.strlen($bytes).'.');
+            throw new InvalidArgumentException(
+                'A latency sketch has a length that is a multiple of 4 bytes, this one has '.strlen($bytes).'.',
+            );
         }
         $counts = [];
         /** @var array<int, int>|false $words */
@@ -102,9 +104,9 @@ final readonly class LatencySketch
         $words = [];
         foreach ($counts as $bin => $count) {
             for (; $count > self::MAX_COUNT; $count -= self::MAX_COUNT) {
-                $words[] = $bin << 21 | self::MAX_COUNT;
+                $words[] = ($bin << 21) | self::MAX_COUNT;
             }
-            $words[] = $bin << 21 | $count;
+            $words[] = ($bin << 21) | $count;
         }
 
         return $words === [] ? '' : pack('V*', ...$words);
@@ -195,7 +197,11 @@ final readonly class LatencySketch
         }
         $out = [];
         for ($class = min(array_keys($classes)), $last = max(array_keys($classes)); $class <= $last; $class++) {
-            $out[] = ['fromUs' => (int) round($growth ** $class), 'toUs' => (int) round($growth ** ($class + 1)), 'count' => $classes[$class] ?? 0];
+            $out[] = [
+                'fromUs' => (int) round($growth ** $class),
+                'toUs' => (int) round($growth ** ($class + 1)),
+                'count' => $classes[$class] ?? 0,
+            ];
         }
 
         return $out;
@@ -205,6 +211,6 @@ final readonly class LatencySketch
     {
         return $bin < self::EXACT
             ? $bin
-            : (int) round(self::EXACT * self::GAMMA ** ($bin - self::EXACT) * 2 * self::GAMMA / (self::GAMMA + 1));
+            : (int) round((self::EXACT * self::GAMMA ** ($bin - self::EXACT) * 2 * self::GAMMA) / (self::GAMMA + 1));
     }
 }

@@ -16,9 +16,27 @@ final class LoadAggregate
 {
     /** The sums, in the order in which stores keep them. */
     public const SUMS = [
-        'executions', 'duration_us', 'load_us', 'lock_us', 'queued_us', 'cpu_us', 'rows_returned', 'rows_examined', 'rows_affected',
-        'bytes_scanned', 'bytes_spilled', 'tmp_memory', 'tmp_disk', 'sort_passes', 'multi_pass', 'full_scans', 'no_index', 'errors', 'cancelled',
-        'timed_out', 'warnings',
+        'executions',
+        'duration_us',
+        'load_us',
+        'lock_us',
+        'queued_us',
+        'cpu_us',
+        'rows_returned',
+        'rows_examined',
+        'rows_affected',
+        'bytes_scanned',
+        'bytes_spilled',
+        'tmp_memory',
+        'tmp_disk',
+        'sort_passes',
+        'multi_pass',
+        'full_scans',
+        'no_index',
+        'errors',
+        'cancelled',
+        'timed_out',
+        'warnings',
     ];
 
     /** @var array<string, int> */
@@ -59,11 +77,13 @@ final class LoadAggregate
         $sums['no_index'] += $execution->indexUsed === false ? 1 : 0;
         $sums['warnings'] += $execution->warningCount ?? 0;
         if ($execution->status !== Status::Ok) {
-            $sums[match ($execution->status) {
-                Status::Error => 'errors',
-                Status::Cancelled => 'cancelled',
-                Status::TimedOut => 'timed_out',
-            }]++;
+            $sums[
+                match ($execution->status) {
+                    Status::Error => 'errors',
+                    Status::Cancelled => 'cancelled',
+                    Status::TimedOut => 'timed_out',
+                }
+            ]++;
         }
         if ($duration < $this->minUs) {
             $this->minUs = $duration;

@@ -24,7 +24,7 @@ final class LoadAggregator
         $duration = $execution->durationUs;
         $offset = $start % self::BUCKET_US;
         $bucket = intdiv($start - $offset, 1_000_000);
-        $tally = $this->tallies[$bucket][$statement][$origin] ??= new LoadAggregate;
+        $tally = $this->tallies[$bucket][$statement][$origin] ??= new LoadAggregate();
         $tally->add($execution);
         $lock = $execution->lockUs ?? 0;
         $queued = $execution->queuedUs ?? 0;
@@ -40,11 +40,14 @@ final class LoadAggregator
         while ($passed < $duration) {
             $until = min($duration, $passed + self::BUCKET_US - $offset);
             $share = $until / $duration;
-            $now = $until === $duration
-                ? [$lock, $queued, $cpu]
-                : [(int) ($lock * $share), (int) ($queued * $share), (int) ($cpu * $share)];
-            ($this->tallies[$bucket][$statement][$origin] ??= new LoadAggregate)
-                ->passTime($until - $passed, $now[0] - $before[0], $now[1] - $before[1], $now[2] - $before[2]);
+            $now =
+                $until === $duration ? [$lock, $queued, $cpu] : [(int) ($lock * $share), (int) ($queued * $share), (int) ($cpu * $share)];
+            ($this->tallies[$bucket][$statement][$origin] ??= new LoadAggregate())->passTime(
+                $until - $passed,
+                $now[0] - $before[0],
+                $now[1] - $before[1],
+                $now[2] - $before[2],
+            );
             $passed = $until;
             $before = $now;
             $offset = 0;
@@ -68,7 +71,7 @@ final class LoadAggregator
     {
         $out = [];
         foreach ($buckets as $start => $statements) {
-            $at = $start - $start % $seconds;
+            $at = $start - ($start % $seconds);
             foreach ($statements as $statement => $origins) {
                 foreach ($origins as $origin => $tally) {
                     if (isset($out[$at][$statement][$origin])) {

@@ -48,9 +48,9 @@ final readonly class MannWhitney
             $ties += (float) $t ** 3 - $t;
         }
         $all = $n + $m;
-        $variance = $n * $m / 12 * ($all + 1 - $ties / ($all * max(1, $all - 1)));
-        $distance = abs($u - $n * $m / 2);
-        $z = $variance <= 0 ? 0.0 : max(0.0, $distance - 0.5) / sqrt($variance) * ($u < $n * $m / 2 ? -1 : 1);
+        $variance = (($n * $m) / 12) * ($all + 1 - $ties / ($all * max(1, $all - 1)));
+        $distance = abs($u - ($n * $m) / 2);
+        $z = $variance <= 0 ? 0.0 : (max(0.0, $distance - 0.5) / sqrt($variance)) * ($u < ($n * $m) / 2 ? -1 : 1);
 
         return new self($n, $m, $u / ($n * $m), $z, self::twoSided($z));
     }
@@ -71,6 +71,12 @@ final readonly class MannWhitney
         $x = abs($z) / M_SQRT2;
         $t = 1 / (1 + 0.3275911 * $x);
 
-        return max(0.0, min(1.0, $t * (0.254829592 + $t * (-0.284496736 + $t * (1.421413741 + $t * (-1.453152027 + $t * 1.061405429)))) * exp(-$x * $x)));
+        return max(
+            0.0,
+            min(
+                1.0,
+                $t * (0.254829592 + $t * (-0.284496736 + $t * (1.421413741 + $t * (-1.453152027 + $t * 1.061405429)))) * exp(-$x * $x),
+            ),
+        );
     }
 }

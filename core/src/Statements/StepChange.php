@@ -73,7 +73,7 @@ final readonly class StepChange
         $middle = ($before + $after) / 2;
         $astray = 0;
         foreach ($logs as $i => $log) {
-            $astray += ($i < $split) === (($log - $middle) * $step > 0) ? 1 : 0;
+            $astray += $i < $split === ($log - $middle) * $step > 0 ? 1 : 0;
         }
 
         return $astray > $n * 0.1 ? null : new self($split, exp($before), exp($after));

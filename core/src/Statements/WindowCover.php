@@ -31,7 +31,12 @@ final class WindowCover
      */
     public static function within(Window $window, int $seconds): array
     {
-        return self::cover($window->from, $window->to, array_keys(array_filter(self::LEVELS, static fn (int $length): bool => $length <= $seconds && $length <= 3_600)), false);
+        return self::cover(
+            $window->from,
+            $window->to,
+            array_keys(array_filter(self::LEVELS, static fn (int $length): bool => $length <= $seconds && $length <= 3_600)),
+            false,
+        );
     }
 
     /**
@@ -57,7 +62,7 @@ final class WindowCover
             $tail = self::shorter($tail, $level, $last, $last + $seconds, self::cover($to, $last + $seconds, $levels, true));
         }
 
-        return [...$head, ...($first < $last ? [['level' => $level, 'from' => $first, 'to' => $last, 'sign' => 1]] : []), ...$tail];
+        return [...$head, ...$first < $last ? [['level' => $level, 'from' => $first, 'to' => $last, 'sign' => 1]] : [], ...$tail];
     }
 
     /**
@@ -84,6 +89,8 @@ final class WindowCover
      */
     private static function intervals(array $parts): int
     {
-        return array_sum(array_map(static fn (array $part): int => intdiv($part['to'] - $part['from'], self::LEVELS[$part['level']]), $parts));
+        return array_sum(
+            array_map(static fn (array $part): int => intdiv($part['to'] - $part['from'], self::LEVELS[$part['level']]), $parts),
+        );
     }
 }

@@ -17,7 +17,13 @@ final readonly class Chunk
     /**
      * @param  list<ZoneMap>  $zones one a column of the table, in its order
      */
-    public function __construct(public string $file, public int $node, public string $partition, public int $rows, public int $bytes, public array $zones)
-    {
+    public function __construct(
+        public string $file,
+        public int $node,
+        public string $partition,
+        public int $rows,
+        public int $bytes,
+        public array $zones,
+    ) {
     }
 }

@@ -15,7 +15,10 @@ use Fulcrion\Core\Catalog\ZoneMap;
  */
 final class ChunkIndex
 {
-    /** @var array<string, array{points: list<int|float|string|bool>, min: array<int, int>, max: array<int, int>, byMin: list<int>, minSums: list<int>, minRanks: list<int>, byMax: list<int>, maxSums: list<int>, maxRanks: list<int>, unbounded: list<int>}> */
+    /**
+     * @var array<string, array{points: list<int|float|string|bool>, min: array<int, int>, max: array<int, int>, byMin: list<int>,
+     *     minSums: list<int>, minRanks: list<int>, byMax: list<int>, maxSums: list<int>, maxRanks: list<int>, unbounded: list<int>}>
+     */
     private array $columns = [];
 
     /** @var array<string, float> share by predicates */
@@ -35,8 +38,12 @@ final class ChunkIndex
      * @param  list<string>  $columns
      * @param  list<int>  $nodes of each chunk, as in Chunk; where they are not given, one has them all
      */
-    public function __construct(private readonly array $zones, private readonly array $sizes, array $columns, private readonly array $nodes = [])
-    {
+    public function __construct(
+        private readonly array $zones,
+        private readonly array $sizes,
+        array $columns,
+        private readonly array $nodes = [],
+    ) {
         $this->total = array_sum($sizes);
         $this->numbers = array_flip($columns);
     }
@@ -170,7 +177,14 @@ final class ChunkIndex
     {
         $chunks = $narrowest === null ? array_keys($this->sizes) : $this->candidates($narrowest[0]->column, $narrowest[1]);
         foreach ($spans as [$p, $span]) {
-            $chunks = $p->values === null ? $this->meeting($chunks, $p->column, [$span]) : $this->meeting($chunks, $p->column, array_map(fn (int|float|string|bool $value): array => $this->ranks($p->column, $value, $value), $p->values));
+            $chunks =
+                $p->values === null
+                    ? $this->meeting($chunks, $p->column, [$span])
+                    : $this->meeting(
+                        $chunks,
+                        $p->column,
+                        array_map(fn (int|float|string|bool $value): array => $this->ranks($p->column, $value, $value), $p->values),
+                    );
         }
 
         return $chunks;
@@ -222,7 +236,10 @@ final class ChunkIndex
     {
         $points = $this->column($column)['points'];
 
-        return [$low === null ? 0 : self::count($points, $low, false), $high === null ? count($points) - 1 : self::count($points, $high, true) - 1];
+        return [
+            $low === null ? 0 : self::count($points, $low, false),
+            $high === null ? count($points) - 1 : self::count($points, $high, true) - 1,
+        ];
     }
 
     /**
@@ -231,7 +248,9 @@ final class ChunkIndex
     private function within(string $column, array $span): int
     {
         $c = $this->column($column);
-        $sum = self::sum($c['minSums'], self::countRanks($c['minRanks'], $span[1] + 1)) - self::sum($c['maxSums'], self::countRanks($c['maxRanks'], $span[0]));
+        $sum =
+            self::sum($c['minSums'], self::countRanks($c['minRanks'], $span[1] + 1)) -
+            self::sum($c['maxSums'], self::countRanks($c['maxRanks'], $span[0]));
         foreach ($c['unbounded'] as $chunk) {
             $sum += $this->sizes[$chunk];
         }
@@ -249,11 +268,15 @@ final class ChunkIndex
         $notAbove = self::countRanks($c['minRanks'], $span[1] + 1);
         $below = self::countRanks($c['maxRanks'], $span[0]);
 
-        return [...($notAbove < count($c['byMax']) - $below ? array_slice($c['byMin'], 0, $notAbove) : array_slice($c['byMax'], $below)), ...$c['unbounded']];
+        return [
+            ...$notAbove < count($c['byMax']) - $below ? array_slice($c['byMin'], 0, $notAbove) : array_slice($c['byMax'], $below),
+            ...$c['unbounded'],
+        ];
     }
 
     /**
-     * @return array{points: list<int|float|string|bool>, min: array<int, int>, max: array<int, int>, byMin: list<int>, minSums: list<int>, minRanks: list<int>, byMax: list<int>, maxSums: list<int>, maxRanks: list<int>, unbounded: list<int>}
+     * @return array{points: list<int|float|string|bool>, min: array<int, int>, max: array<int, int>, byMin: list<int>,
+     *     minSums: list<int>, minRanks: list<int>, byMax: list<int>, maxSums: list<int>, maxRanks: list<int>, unbounded: list<int>}
      */
     private function column(string $name): array
     {
@@ -295,8 +318,16 @@ final class ChunkIndex
         asort($maxs, SORT_NUMERIC);
 
         return $this->columns[$name] = [
-            'points' => $points, 'min' => $min, 'max' => $max, 'byMin' => array_keys($mins), 'minSums' => $this->sums(array_keys($mins)), 'minRanks' => array_values($mins),
-            'byMax' => array_keys($maxs), 'maxSums' => $this->sums(array_keys($maxs)), 'maxRanks' => array_values($maxs), 'unbounded' => $unbounded,
+            'points' => $points,
+            'min' => $min,
+            'max' => $max,
+            'byMin' => array_keys($mins),
+            'minSums' => $this->sums(array_keys($mins)),
+            'minRanks' => array_values($mins),
+            'byMax' => array_keys($maxs),
+            'maxSums' => $this->sums(array_keys($maxs)),
+            'maxRanks' => array_values($maxs),
+            'unbounded' => $unbounded,
         ];
     }
 

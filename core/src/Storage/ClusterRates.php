@@ -9,7 +9,11 @@ namespace Fulcrion\Core\Storage;
  */
 final readonly class ClusterRates
 {
-    public function __construct(public float $usPerRow, public float $usPerByteRead, public float $usPerByteSent, public float $usPerChunk = 0.0)
-    {
+    public function __construct(
+        public float $usPerRow,
+        public float $usPerByteRead,
+        public float $usPerByteSent,
+        public float $usPerChunk = 0.0,
+    ) {
     }
 }

@@ -11,7 +11,10 @@ use Fulcrion\Core\Text\Quantity;
  */
 final class ClusteringAdvisor
 {
-    /** @var array{TableLayout, Sample, list<array{clustering: Clustering, share: float}>}|null what finest() gave last, since a rule asks for the ratio and then for the advice */
+    /**
+     * @var array{TableLayout, Sample, list<array{clustering: Clustering, share: float}>}|null what finest() gave last,
+     *     since a rule asks for the ratio and then for the advice
+     */
     private ?array $last = null;
 
     private const CANDIDATES = 3;
@@ -122,11 +125,21 @@ final class ClusteringAdvisor
         $known = self::known($asked);
         $tried = [];
         foreach ($orders as $order) {
-            $tried[$order->describe()] ??= ['clustering' => $order, 'share' => LayoutTrial::share(LayoutTrial::index($sample, $definition->laidOut(clustering: $order), $table->nodes, $known), $asked)];
+            $tried[$order->describe()] ??= [
+                'clustering' => $order,
+                'share' => LayoutTrial::share(
+                    LayoutTrial::index($sample, $definition->laidOut(clustering: $order), $table->nodes, $known),
+                    $asked,
+                ),
+            ];
         }
         $tried = array_values($tried);
         // Of orders that do as well within a few percent, one after the other is simpler to keep up than a curve.
-        usort($tried, static fn (array $a, array $b): int => self::score($a['clustering'], $a['share']) <=> self::score($b['clustering'], $b['share']));
+        usort(
+            $tried,
+            static fn (array $a, array $b): int =>
+                self::score($a['clustering'], $a['share']) <=> self::score($b['clustering'], $b['share']),
+        );
 
         return $tried;
     }
@@ -161,7 +174,10 @@ final class ClusteringAdvisor
             foreach (array_slice($tried, 0, 3) as $one) {
                 $candidate = $table->definition->laidOut(clustering: $one['clustering'], chunkRows: $chunkRows);
                 $share = LayoutTrial::share(LayoutTrial::index($few, $candidate, $table->nodes, $known), $heaviest);
-                if (self::score($one['clustering'], $share) < self::score($found['clustering'], $found['share']) * ($chunkRows === $definition->chunkRows ? 1.0 : 0.85)) {
+                if (
+                    self::score($one['clustering'], $share) <
+                    self::score($found['clustering'], $found['share']) * ($chunkRows === $definition->chunkRows ? 1.0 : 0.85)
+                ) {
                     $definition = $candidate;
                     $found = ['clustering' => $one['clustering'], 'share' => $share];
                 }
@@ -178,12 +194,29 @@ final class ClusteringAdvisor
             'Sort '.$table->name.' by '.$order->describe()." in chunks of {$chunkRows} rows",
             [
                 ['the workload reads now', Quantity::percent($before).' of the bytes'],
-                ['it would read', Quantity::percent($found['share']).' after sorting, '.($table->engine === 'files' ? 'estimated from bounds' : 'measured on a sample of '.Quantity::count($sample->rows()).' rows')],
-                ['bytes a row when sorted', $table->engine === 'files' ? 'not known from footers' : Quantity::percent($gain['packing']).' of now, measured by writing part of the sample'],
-                ...array_map(static fn (array $one): array => ['by '.$one['clustering']->describe(), Quantity::percent($one['share'])], array_slice($tried, 0, 6)),
+                [
+                    'it would read',
+                    Quantity::percent($found['share']).
+                    ' after sorting, '.
+                    ($table->engine === 'files'
+                        ? 'estimated from bounds'
+                        : 'measured on a sample of '.Quantity::count($sample->rows()).' rows'),
+                ],
+                [
+                    'bytes a row when sorted',
+                    $table->engine === 'files'
+                        ? 'not known from footers'
+                        : Quantity::percent($gain['packing']).' of now, measured by writing part of the sample',
+                ],
+                ...array_map(
+                    static fn (array $one): array => ['by '.$one['clustering']->describe(), Quantity::percent($one['share'])],
+                    array_slice($tried, 0, 6),
+                ),
             ],
-            $gain['bytes'], $gain['us'],
-            (float) $table->bytes() * $table->rowFactor, $this->estate->reads($table)->rewriteUs($table->bytes()),
+            $gain['bytes'],
+            $gain['us'],
+            (float) $table->bytes() * $table->rowFactor,
+            $this->estate->reads($table)->rewriteUs($table->bytes()),
             [...$gain['worse'], 'Rows that arrive later are not in this order until the next upkeep.'],
             $definition,
             [],
@@ -210,10 +243,20 @@ final class ClusteringAdvisor
         }
         arsort($worse);
 
-        return ['bytes' => ($now->bytes - $then->bytes) * $table->rowFactor, 'us' => $now->us - $then->us, 'nowUs' => $now->us, 'packing' => $then->packing, 'worse' => array_map(
-            static fn (string $id): string => 'Statement '.substr($id, 0, 8).' would read '.Quantity::bytes($worse[$id]).' a week more.',
-            array_slice(array_map(strval(...), array_keys($worse)), 0, 3),
-        )];
+        return [
+            'bytes' => ($now->bytes - $then->bytes) * $table->rowFactor,
+            'us' => $now->us - $then->us,
+            'nowUs' => $now->us,
+            'packing' => $then->packing,
+            'worse' => array_map(
+                static fn (string $id): string => 'Statement '.
+                    substr($id, 0, 8).
+                    ' would read '.
+                    Quantity::bytes($worse[$id]).
+                    ' a week more.',
+                array_slice(array_map(strval(...), array_keys($worse)), 0, 3),
+            ),
+        ];
     }
 
     private static function score(Clustering $order, float $share): float
@@ -230,7 +273,11 @@ final class ClusteringAdvisor
     {
         if ($this->last === null || $this->last[0] !== $table || $this->last[1] !== $sample) {
             $sizes = $this->sizes($table, $sample);
-            $this->last = [$table, $sample, $this->tried($table, $sample, $sizes === [] ? null : $table->definition->laidOut(chunkRows: $sizes[count($sizes) - 1]))];
+            $this->last = [
+                $table,
+                $sample,
+                $this->tried($table, $sample, $sizes === [] ? null : $table->definition->laidOut(chunkRows: $sizes[count($sizes) - 1])),
+            ];
         }
 
         return $this->last[2];
@@ -245,7 +292,10 @@ final class ClusteringAdvisor
         foreach ($table->targetBytes === null ? [2, 4, 8] : [] as $part) {
             $rows = intdiv($table->definition->chunkRows, $part);
             // Chunks of a handful of the sample's rows would tell of the sample, not of the table.
-            if ($rows * $table->rowFactor >= self::LEAST_CHUNK && $rows * min(self::ROWS, $sample->rows()) >= self::LEAST_ROWS * $sample->of) {
+            if (
+                $rows * $table->rowFactor >= self::LEAST_CHUNK &&
+                $rows * min(self::ROWS, $sample->rows()) >= self::LEAST_ROWS * $sample->of
+            ) {
                 $sizes[] = $rows;
             }
         }

@@ -13,8 +13,13 @@ final readonly class ColumnSpread
      * @param  list<array{int|float|string|bool|null, int}>  $heavy value, rows; most first
      * @param  list<int>  $nodeRows
      */
-    public function __construct(public string $column, public int $rows, public int $distinct, public array $heavy, public array $nodeRows)
-    {
+    public function __construct(
+        public string $column,
+        public int $rows,
+        public int $distinct,
+        public array $heavy,
+        public array $nodeRows,
+    ) {
     }
 
     /**

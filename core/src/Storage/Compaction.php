@@ -17,8 +17,13 @@ final readonly class Compaction
     /**
      * @param  list<list<int>>  $bins numbers of chunks written together, each bin at most about a target
      */
-    private function __construct(public array $bins, public int $chunksRead, public int $chunksAfter, public int $bytesRewritten, public int $rowsRewritten)
-    {
+    private function __construct(
+        public array $bins,
+        public int $chunksRead,
+        public int $chunksAfter,
+        public int $bytesRewritten,
+        public int $rowsRewritten,
+    ) {
     }
 
     public static function of(TableLayout $layout, ?string $orderBy = null): self
@@ -37,7 +42,13 @@ final readonly class Compaction
         $after = 0;
         foreach ($groups as $members) {
             if ($number >= 0) {
-                usort($members, static fn (int $a, int $b): int => [self::least($layout->chunks[$a], $number), $a] <=> [self::least($layout->chunks[$b], $number), $b]);
+                usort(
+                    $members,
+                    static fn (int $a, int $b): int => [self::least($layout->chunks[$a], $number), $a] <=> [
+                        self::least($layout->chunks[$b], $number),
+                        $b,
+                    ],
+                );
             }
             $bin = [];
             $size = 0;
@@ -66,7 +77,9 @@ final readonly class Compaction
         $all = array_merge(...$bins);
 
         return new self(
-            $bins, count($all), $after,
+            $bins,
+            count($all),
+            $after,
             array_sum(array_map(static fn (int $i): int => $layout->chunks[$i]->bytes, $all)),
             array_sum(array_map(static fn (int $i): int => $layout->chunks[$i]->rows, $all)),
         );

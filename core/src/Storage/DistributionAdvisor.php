@@ -37,17 +37,31 @@ final readonly class DistributionAdvisor
         }
         arsort($weights);
 
-        return array_slice(array_unique([...($table->definition->distribution->kind === Distribution::HASH && count($table->definition->distribution->columns) === 1 ? $table->definition->distribution->columns : []), ...array_map(strval(...), array_keys($weights))]), 0, $most);
+        return array_slice(
+            array_unique([
+                ...$table->definition->distribution->kind === Distribution::HASH && count($table->definition->distribution->columns) === 1
+                    ? $table->definition->distribution->columns
+                    : [],
+                ...array_map(strval(...), array_keys($weights)),
+            ]),
+            0,
+            $most,
+        );
     }
 
     /**
      * @param  list<ColumnSpread>  $spreads
-     * @return list<array{distribution: Distribution, anew: bool, skew: float, local: float, joins: float, sentBytes: float, us: float, storedBytes: int}> best first; executions and stored bytes a week
+     * @return list<array{distribution: Distribution, anew: bool, skew: float, local: float, joins: float, sentBytes: float, us: float,
+     *     storedBytes: int}> best first; executions and stored bytes a week
      */
     public function tried(TableLayout $table, array $spreads, Sample $sample): array
     {
         $now = $table->definition->distribution;
-        $candidates = [[$now, $table->skew(), false], [Distribution::even(), 1.0, $now->kind === Distribution::EVEN && $table->skew() >= self::ANEW], ...($table->rows() * $table->rowFactor < CopiedLarge::ROWS ? [[Distribution::copy(), 1.0, false]] : [])];
+        $candidates = [
+            [$now, $table->skew(), false],
+            [Distribution::even(), 1.0, $now->kind === Distribution::EVEN && $table->skew() >= self::ANEW],
+            ...$table->rows() * $table->rowFactor < CopiedLarge::ROWS ? [[Distribution::copy(), 1.0, false]] : [],
+        ];
         foreach ($spreads as $spread) {
             $candidates[] = [Distribution::hash($spread->column), $spread->skew(), false];
         }
@@ -58,9 +72,18 @@ final readonly class DistributionAdvisor
             if (isset($tried[$key])) {
                 continue;
             }
-            $cost = ! $anew && $distribution->describe() === $now->describe() ? $model->now() : $model->anew($table->definition->laidOut($distribution));
+            $cost =
+                ! $anew && $distribution->describe() === $now->describe()
+                    ? $model->now()
+                    : $model->anew($table->definition->laidOut($distribution));
             $tried[$key] = [
-                'distribution' => $distribution, 'anew' => $anew, 'skew' => $skew, 'local' => $cost->localJoins, 'joins' => $cost->joins, 'sentBytes' => $cost->sentBytes, 'us' => $cost->us,
+                'distribution' => $distribution,
+                'anew' => $anew,
+                'skew' => $skew,
+                'local' => $cost->localJoins,
+                'joins' => $cost->joins,
+                'sentBytes' => $cost->sentBytes,
+                'us' => $cost->us,
                 'storedBytes' => $table->bytes() * ($distribution->kind === Distribution::COPY ? $table->nodes : 1),
             ];
         }
@@ -80,7 +103,10 @@ final readonly class DistributionAdvisor
         }
         $tried = $this->tried($table, $spreads, $sample);
         $now = $table->definition->distribution->describe();
-        $current = array_values(array_filter($tried, static fn (array $one): bool => ! $one['anew'] && $one['distribution']->describe() === $now))[0] ?? $tried[0];
+        $current =
+            array_values(
+                array_filter($tried, static fn (array $one): bool => ! $one['anew'] && $one['distribution']->describe() === $now),
+            )[0] ?? $tried[0];
         $best = $tried[0];
         // Skew alone is no reason: what is moved between nodes for an even spread may cost more than it gives.
         // What writing the rows anew would give by itself is not the distribution's merit.
@@ -91,24 +117,55 @@ final readonly class DistributionAdvisor
         foreach ($spreads as $spread) {
             if ($spread->skew() >= 1.5) {
                 // Shares tell what is wrong; which values they are of is nobody's business here.
-                $shares = array_map(static fn (array $one): string => Quantity::percent($one[1] / max(1, $spread->rows)), array_slice($spread->heavy, 0, 3));
-                $heavy[] = ["rows by {$spread->column}", implode(', ', $shares).' in the most frequent of '.Quantity::count($spread->distinct).' distinct values'];
+                $shares = array_map(
+                    static fn (array $one): string => Quantity::percent($one[1] / max(1, $spread->rows)),
+                    array_slice($spread->heavy, 0, 3),
+                );
+                $heavy[] = [
+                    "rows by {$spread->column}",
+                    implode(', ', $shares).' in the most frequent of '.Quantity::count($spread->distinct).' distinct values',
+                ];
             }
         }
         $copyMore = $best['storedBytes'] - $current['storedBytes'];
 
         return new Advice(
             'distribution',
-            $best['anew'] ? "Place the rows of {$table->name} evenly anew" : ($same ? "Keep {$table->name} placed {$now}" : "Place {$table->name} ".self::words($best['distribution']).' instead of '.self::words($table->definition->distribution)),
+            $best['anew']
+                ? "Place the rows of {$table->name} evenly anew"
+                : ($same
+                    ? "Keep {$table->name} placed {$now}"
+                    : "Place {$table->name} ".
+                        self::words($best['distribution']).
+                        ' instead of '.
+                        self::words($table->definition->distribution)),
             [
-                ...array_map(static fn (array $one): array => [$one['distribution']->describe().($one['anew'] ? ', placed anew' : ''), 'skew '.Quantity::digits($one['skew']).', '.Quantity::percent($one['joins'] > 0 ? $one['local'] / $one['joins'] : 1.0).' of joins local, '.Quantity::bytes($one['sentBytes'] * $table->rowFactor).' a week between nodes, '.Quantity::bytes($one['storedBytes'] * $table->rowFactor).' stored'], array_slice($tried, 0, 7)),
+                ...array_map(
+                    static fn (array $one): array => [
+                        $one['distribution']->describe().($one['anew'] ? ', placed anew' : ''),
+                        'skew '.
+                        Quantity::digits($one['skew']).
+                        ', '.
+                        Quantity::percent($one['joins'] > 0 ? $one['local'] / $one['joins'] : 1.0).
+                        ' of joins local, '.
+                        Quantity::bytes($one['sentBytes'] * $table->rowFactor).
+                        ' a week between nodes, '.
+                        Quantity::bytes($one['storedBytes'] * $table->rowFactor).
+                        ' stored',
+                    ],
+                    array_slice($tried, 0, 7),
+                ),
                 ...$heavy,
             ],
-            ($current['sentBytes'] - $best['sentBytes']) * $table->rowFactor, $current['us'] - $best['us'],
-            $same ? 0.0 : (float) $table->bytes() * $table->rowFactor, $same ? 0.0 : $this->estate->reads($table)->rewriteUs($table->bytes()),
+            ($current['sentBytes'] - $best['sentBytes']) * $table->rowFactor,
+            $current['us'] - $best['us'],
+            $same ? 0.0 : (float) $table->bytes() * $table->rowFactor,
+            $same ? 0.0 : $this->estate->reads($table)->rewriteUs($table->bytes()),
             [
-                ...($best['sentBytes'] > $current['sentBytes'] ? [Quantity::bytes(($best['sentBytes'] - $current['sentBytes']) * $table->rowFactor).' a week more go between nodes.'] : []),
-                ...($copyMore > 0 ? [Quantity::bytes($copyMore * $table->rowFactor).' more are stored.'] : []),
+                ...$best['sentBytes'] > $current['sentBytes']
+                    ? [Quantity::bytes(($best['sentBytes'] - $current['sentBytes']) * $table->rowFactor).' a week more go between nodes.']
+                    : [],
+                ...$copyMore > 0 ? [Quantity::bytes($copyMore * $table->rowFactor).' more are stored.'] : [],
             ],
             $table->definition->laidOut($best['distribution']),
             [],

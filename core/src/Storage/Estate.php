@@ -16,7 +16,8 @@ final class Estate
 
     /**
      * @param  array<string, TableLayout>  $tables by name
-     * @param  array<string, array{factor: float, statement: string}>  $misestimates worst wrong estimate of rows read from a table, in plans that ran
+     * @param  array<string, array{factor: float, statement: string}>  $misestimates worst wrong estimate of rows read from a table,
+     *     in plans that ran
      */
     public function __construct(
         public readonly array $tables,
@@ -41,6 +42,6 @@ final class Estate
     {
         $known = $this->models[$table->name] ?? null;
 
-        return $known !== null && $known->table === $table ? $known : $this->models[$table->name] = new ReadModel($table, $this->rates);
+        return $known !== null && $known->table === $table ? $known : ($this->models[$table->name] = new ReadModel($table, $this->rates));
     }
 }

@@ -79,11 +79,15 @@ final class FolderLayout
         $keyTypes = [];
         foreach (array_keys($this->keys) as $key) {
             $values = array_column(array_column($this->files, 'keys'), $key);
-            $keyTypes[$key] = ColumnType::of(match (true) {
-                array_filter($values, static fn (string $value): bool => preg_match('~^-?\d{1,18}$~', $value) !== 1) === [] => TypeKind::Bigint,
-                array_filter($values, static fn (string $value): bool => preg_match('~^\d{4}-\d{2}-\d{2}$~', $value) !== 1) === [] => TypeKind::Date,
-                default => TypeKind::Text,
-            });
+            $keyTypes[$key] = ColumnType::of(
+                match (true) {
+                    array_filter($values, static fn (string $value): bool => preg_match('~^-?\d{1,'
+                        .'18}$~', $value) !== 1) === [] => TypeKind::Bigint,
+                    array_filter($values, static fn (string $value): bool =>
+                        preg_match('~^\d{4}-\d{2}-\d{2}$~', $value) !== 1) === [] => TypeKind::Date,
+                    default => TypeKind::Text,
+                },
+            );
             if (! isset($this->columns[$key])) {
                 $columns[] = new Column($key, $keyTypes[$key]);
             }
@@ -103,7 +107,11 @@ final class FolderLayout
                 // A column a file does not have is null in all its rows.
                 $zones[] = $zone ?? new ZoneMap($value, $value, $value === null ? $file['rows'] : 0, $file['rows'], 0);
             }
-            $partition = implode('/', array_map(static fn (string|int $key, string $value): string => "{$key}={$value}", array_keys($file['keys']), $file['keys']));
+            $partition = implode(
+                '/',
+                array_map(static fn (string|int $key, string $value): string =>
+                    "{$key}={$value}", array_keys($file['keys']), $file['keys']),
+            );
             $chunks[] = new Chunk($file['path'], 0, $partition, $file['rows'], $file['bytes'], $zones);
         }
         $key = array_key_first($this->keys);
@@ -112,8 +120,25 @@ final class FolderLayout
 
         return new TableLayout(
             $name,
-            new TableDefinition($columns, Distribution::even(), $key === null ? null : new Partitioning($key, null), [], max(1, (int) round(self::TARGET_BYTES / max(1, $bytes / max(1, $rows))))),
-            1, $chunks, 1, [], null, 0.0, [], 0, 0, self::TARGET_BYTES, 0, 'files',
+            new TableDefinition(
+                $columns,
+                Distribution::even(),
+                $key === null ? null : new Partitioning($key, null),
+                [],
+                max(1, (int) round(self::TARGET_BYTES / max(1, $bytes / max(1, $rows)))),
+            ),
+            1,
+            $chunks,
+            1,
+            [],
+            null,
+            0.0,
+            [],
+            0,
+            0,
+            self::TARGET_BYTES,
+            0,
+            'files',
         );
     }
 
@@ -132,13 +157,15 @@ final class FolderLayout
             $step = fmod(sqrt([2, 3, 5, 7, 11, 13, 17, 19, 23, 29, 31, 37][$number % 12]), 1.0);
             foreach ($layout->chunks as $chunk) {
                 $zone = $chunk->zones[$number];
-                $count = max(1, (int) round($chunk->rows / $total * $rows));
+                $count = max(1, (int) round(($chunk->rows / $total) * $rows));
                 for ($i = 0; $i < $count; $i++) {
                     $turn = fmod($turn + $step, 1.0);
                     $values[] = match (true) {
                         $zone->min === null || $zone->max === null => null,
                         is_int($zone->min) && is_int($zone->max) => $zone->min + (int) floor($turn * ($zone->max - $zone->min + 1)),
-                        is_string($zone->min) || is_bool($zone->min) || is_string($zone->max) || is_bool($zone->max) => $turn < 0.5 ? $zone->min : $zone->max,
+                        is_string($zone->min) || is_bool($zone->min) || is_string($zone->max) || is_bool($zone->max) => $turn < 0.5
+                            ? $zone->min
+                            : $zone->max,
                         default => $zone->min + $turn * ($zone->max - $zone->min),
                     };
                 }

@@ -26,10 +26,19 @@ final readonly class FullAdvice
         $clustering = (new ClusteringAdvisor($this->estate))->advise($table, $sample);
         $partitions = (new PartitionAdvisor($this->estate))->advise($table, $sample);
         $distribution = (new DistributionAdvisor($this->estate))->advise($table, $spreads, $sample);
-        $all = array_values(array_filter([
-            $this->together($table, $sample, $clustering, $partitions, $distribution),
-            $this->compaction($table, $sample), $clustering, $partitions, $distribution, $this->statistics($table, $sample),
-        ], static fn (?Advice $advice): bool => $advice !== null));
+        $all = array_values(
+            array_filter(
+                [
+                    $this->together($table, $sample, $clustering, $partitions, $distribution),
+                    $this->compaction($table, $sample),
+                    $clustering,
+                    $partitions,
+                    $distribution,
+                    $this->statistics($table, $sample),
+                ],
+                static fn (?Advice $advice): bool => $advice !== null,
+            ),
+        );
         usort($all, static fn (Advice $a, Advice $b): int => [$b->worthIt, $b->savedUs] <=> [$a->worthIt, $a->savedUs]);
 
         return $all;
@@ -38,14 +47,22 @@ final readonly class FullAdvice
     private function together(TableLayout $table, Sample $sample, ?Advice ...$parts): ?Advice
     {
         [$clustering, $partitions, $distribution] = [...$parts, null, null, null];
-        $worth = array_values(array_filter([$clustering, $partitions, $distribution], static fn (?Advice $a): bool => $a !== null && $a->worthIt && $a->definition !== null));
+        $worth = array_values(
+            array_filter(
+                [$clustering, $partitions, $distribution],
+                static fn (?Advice $a): bool => $a !== null && $a->worthIt && $a->definition !== null,
+            ),
+        );
         if (count($worth) < 2) {
             return null;
         }
         $best = $table->definition;
         foreach ([$clustering, $distribution] as $part) {
             if ($part?->worthIt === true && $part->definition !== null) {
-                $best = $part === $clustering ? $best->laidOut(clustering: $part->definition->clustering(), chunkRows: $part->definition->chunkRows) : $best->laidOut($part->definition->distribution);
+                $best =
+                    $part === $clustering
+                        ? $best->laidOut(clustering: $part->definition->clustering(), chunkRows: $part->definition->chunkRows)
+                        : $best->laidOut($part->definition->distribution);
             }
         }
         $advisor = new ClusteringAdvisor($this->estate);
@@ -70,12 +87,19 @@ final readonly class FullAdvice
         }
 
         return new Advice(
-            'together', "Lay {$table->name} out anew with all that is worth it", [
+            'together',
+            "Lay {$table->name} out anew with all that is worth it",
+            [
                 ['placed', $best->distribution->describe()],
                 ['cut', $best->partitioning?->describe() ?? 'into no partitions'],
                 ['sorted by', $best->clustering()->describe().", {$best->chunkRows} rows a chunk"],
             ],
-            $gain['bytes'], $gain['us'], (float) $table->bytes() * $table->rowFactor, $this->estate->reads($table)->rewriteUs($table->bytes()), $gain['worse'], $best,
+            $gain['bytes'],
+            $gain['us'],
+            (float) $table->bytes() * $table->rowFactor,
+            $this->estate->reads($table)->rewriteUs($table->bytes()),
+            $gain['worse'],
+            $best,
         );
     }
 
@@ -85,18 +109,60 @@ final readonly class FullAdvice
         $gain = (new ClusteringAdvisor($this->estate))->gain($table, $sample, $table->definition, 1.0);
         $model = $this->estate->reads($table);
         // What opening a file costs is not modelled; where every file is small, it is most of the time.
-        $worth = ($gain['us'] > LayoutModel::SURE * $gain['nowUs'] || $table->engine === 'files') && $plan->chunksSaved() > 0.2 * count($table->chunks) && $plan->chunksSaved() >= 8;
+        $worth =
+            ($gain['us'] > LayoutModel::SURE * $gain['nowUs'] || $table->engine === 'files') &&
+            $plan->chunksSaved() > 0.2 * count($table->chunks) &&
+            $plan->chunksSaved() >= 8;
 
         return new Advice(
             'compaction',
-            $worth ? 'Compact '.$table->name.' from '.Quantity::count(count($table->chunks)).' to '.Quantity::count(count($table->chunks) - $plan->chunksSaved()).' chunks' : 'Keep the chunks as they are',
+            $worth
+                ? 'Compact '.
+                    $table->name.
+                    ' from '.
+                    Quantity::count(count($table->chunks)).
+                    ' to '.
+                    Quantity::count(count($table->chunks) - $plan->chunksSaved()).
+                    ' chunks'
+                : 'Keep the chunks as they are',
             [
-                ['chunks', Quantity::count(count($table->chunks)).', '.Quantity::percent($table->smallShare()).' of them below a quarter of '.($table->targetBytes === null ? Quantity::count($table->target()).' rows' : Quantity::bytes($table->target()))],
-                ['rewritten', Quantity::count($plan->chunksRead).' chunks with '.Quantity::bytes($plan->bytesRewritten * $table->rowFactor).'; the others are not touched'],
-                ['bytes a row when packed', $table->engine === 'files' ? 'not known from footers' : Quantity::percent($gain['packing']).' of now, measured by writing part of the sample'],
+                [
+                    'chunks',
+                    Quantity::count(count($table->chunks)).
+                    ', '.
+                    Quantity::percent($table->smallShare()).
+                    ' of them below a quarter of '.
+                    ($table->targetBytes === null ? Quantity::count($table->target()).' rows' : Quantity::bytes($table->target())),
+                ],
+                [
+                    'rewritten',
+                    Quantity::count($plan->chunksRead).
+                    ' chunks with '.
+                    Quantity::bytes($plan->bytesRewritten * $table->rowFactor).
+                    '; the others are not touched',
+                ],
+                [
+                    'bytes a row when packed',
+                    $table->engine === 'files'
+                        ? 'not known from footers'
+                        : Quantity::percent($gain['packing']).' of now, measured by writing part of the sample',
+                ],
             ],
-            $gain['bytes'], $gain['us'], (float) $plan->bytesRewritten * $table->rowFactor, $model->rewriteUs($plan->bytesRewritten),
-            $worth ? [...($gain['bytes'] < 0 ? ['Larger chunks let less be skipped, since their rows are not in order: sort the table instead.'] : []), ...$gain['worse']] : [], null, ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'], $worth,
+            $gain['bytes'],
+            $gain['us'],
+            (float) $plan->bytesRewritten * $table->rowFactor,
+            $model->rewriteUs($plan->bytesRewritten),
+            $worth
+                ? [
+                    ...$gain['bytes'] < 0
+                        ? ['Larger chunks let less be skipped, since their rows are not in order: sort the table instead.']
+                        : [],
+                    ...$gain['worse'],
+                ]
+                : [],
+            null,
+            ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'],
+            $worth,
         );
     }
 
@@ -106,7 +172,18 @@ final readonly class FullAdvice
         foreach ([new MissingStatistics(), new StaleStatistics()] as $rule) {
             $found = $rule->check($case, array_map(static fn (array $threshold): float => $threshold[0], $rule->thresholds()))[0] ?? null;
             if ($found !== null) {
-                return new Advice('statistics', 'Collect statistics: '.lcfirst($found->problem), $found->evidence, 0.0, 0.0, (float) $table->bytes() * $table->rowFactor, $this->estate->reads($table)->rewriteUs($table->bytes()) / 2, [], null, $found->statements);
+                return new Advice(
+                    'statistics',
+                    'Collect statistics: '.lcfirst($found->problem),
+                    $found->evidence,
+                    0.0,
+                    0.0,
+                    (float) $table->bytes() * $table->rowFactor,
+                    $this->estate->reads($table)->rewriteUs($table->bytes()) / 2,
+                    [],
+                    null,
+                    $found->statements,
+                );
             }
         }
 

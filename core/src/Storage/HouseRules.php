@@ -33,9 +33,23 @@ final readonly class HouseRules
     public static function all(): array
     {
         $rules = [
-            new CopiedLarge(), new Skew(), new PoorOrder(), new TinyChunks(), new TooManyPartitions(), new HiddenColumn(), new MissingStatistics(), new StaleStatistics(),
-            new JoinTypes(), new NullableJoinKey(), new WideKey(), new UnusedTable(), new UnusedColumns(), new ExpiredVersions(), new OrphanFiles(),
-            new RepeatedGroups(), new JoinedToFilter(),
+            new CopiedLarge(),
+            new Skew(),
+            new PoorOrder(),
+            new TinyChunks(),
+            new TooManyPartitions(),
+            new HiddenColumn(),
+            new MissingStatistics(),
+            new StaleStatistics(),
+            new JoinTypes(),
+            new NullableJoinKey(),
+            new WideKey(),
+            new UnusedTable(),
+            new UnusedColumns(),
+            new ExpiredVersions(),
+            new OrphanFiles(),
+            new RepeatedGroups(),
+            new JoinedToFilter(),
         ];
 
         return array_combine(array_map(static fn (HouseRule $rule): string => $rule->id(), $rules), $rules);
@@ -55,7 +69,10 @@ final readonly class HouseRules
                 array_push($findings, ...$rule->check($case, array_intersect_key($thresholds[$id] ?? [], $values) + $values));
             }
         }
-        usort($findings, static fn (LayoutFinding $a, LayoutFinding $b): int => [$b->weightUs, $b->weightBytes] <=> [$a->weightUs, $a->weightBytes]);
+        usort(
+            $findings,
+            static fn (LayoutFinding $a, LayoutFinding $b): int => [$b->weightUs, $b->weightBytes] <=> [$a->weightUs, $a->weightBytes],
+        );
 
         return $findings;
     }

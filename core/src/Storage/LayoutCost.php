@@ -15,7 +15,14 @@ final readonly class LayoutCost
      * @param  array<string, float>  $eachBytes bytes one execution of a statement reads, by statement
      * @param  float  $packing bytes a row takes over those it takes now
      */
-    public function __construct(public float $us, public float $bytes, public float $sentBytes, public float $joins, public float $localJoins, public array $eachBytes, public float $packing)
-    {
+    public function __construct(
+        public float $us,
+        public float $bytes,
+        public float $sentBytes,
+        public float $joins,
+        public float $localJoins,
+        public array $eachBytes,
+        public float $packing,
+    ) {
     }
 }

@@ -58,10 +58,19 @@ final class LayoutModel
      */
     public function anew(TableDefinition $definition, float $mostPacking = INF): LayoutCost
     {
-        $key = serialize([$definition->distribution, $definition->partitioning, $definition->clustering, $definition->curve, $definition->chunkRows, $mostPacking]);
+        $key = serialize([
+            $definition->distribution,
+            $definition->partitioning,
+            $definition->clustering,
+            $definition->curve,
+            $definition->chunkRows,
+            $mostPacking,
+        ]);
 
         return $this->anew[$key] ??= $this->cost(
-            $definition->distribution, LayoutTrial::index($this->sample, $definition, $this->table->nodes, $this->filtered()), min($mostPacking, self::packing($this->table, $this->sample, $definition)),
+            $definition->distribution,
+            LayoutTrial::index($this->sample, $definition, $this->table->nodes, $this->filtered()),
+            min($mostPacking, self::packing($this->table, $this->sample, $definition)),
         );
     }
 
@@ -110,7 +119,9 @@ final class LayoutModel
                 $each[$statement->id] = ($each[$statement->id] ?? 0.0) + $read;
                 if ($uneven > 1.0) {
                     $old = $this->table->definition->distribution;
-                    $now += $this->scanUs($old, $this->reads->index(), $use, $statement->id, 1.0) + $this->moved($old, $fullest, $use, $statement)[3] * $this->estate->rates->usPerByteSent;
+                    $now +=
+                        $this->scanUs($old, $this->reads->index(), $use, $statement->id, 1.0) +
+                        $this->moved($old, $fullest, $use, $statement)[3] * $this->estate->rates->usPerByteSent;
                 }
             }
             $us += $statement->executions * $here;
@@ -161,7 +172,11 @@ final class LayoutModel
     {
         foreach ($use->joins as $join) {
             $other = $this->estate->tables[$join->otherTable] ?? null;
-            if ($other === null || $other->definition->distribution->kind !== Distribution::COPY || $this->estate->reads($other)->rows > $this->reads->rows) {
+            if (
+                $other === null ||
+                $other->definition->distribution->kind !== Distribution::COPY ||
+                $this->estate->reads($other)->rows > $this->reads->rows
+            ) {
                 return true;
             }
         }
@@ -200,21 +215,33 @@ final class LayoutModel
             }
             $mine = self::fits($distribution, array_keys($pairs));
             $theirs = self::fits($other->definition->distribution, array_values($pairs));
-            $together = $distribution->kind === Distribution::COPY || $other->definition->distribution->kind === Distribution::COPY
-                || ($mine && $theirs && ($pairs[$distribution->columns[0]] ?? null) === $other->definition->distribution->columns[0]);
+            $together =
+                $distribution->kind === Distribution::COPY ||
+                $other->definition->distribution->kind === Distribution::COPY ||
+                ($mine && $theirs && ($pairs[$distribution->columns[0]] ?? null) === $other->definition->distribution->columns[0]);
             if ($together) {
                 $near++;
 
                 continue;
             }
             $otherUse = $statement->of($name);
-            $otherBytes = $this->estate->reads($other)->rows * ($otherUse === null ? 1.0 : $this->estate->reads($other)->share($otherUse))
-                * self::width($other->definition, $otherUse->columns ?? array_map(static fn (Column $column): string => $column->name, $other->definition->columns));
+            $otherBytes =
+                $this->estate->reads($other)->rows *
+                ($otherUse === null ? 1.0 : $this->estate->reads($other)->share($otherUse)) *
+                self::width(
+                    $other->definition,
+                    $otherUse->columns ?? array_map(static fn (Column $column): string => $column->name, $other->definition->columns),
+                );
             $otherShare = $this->estate->reads($other)->index()->fullest([], $nodes, false)[0];
             // Either the smaller side goes to every node, or what does not lie by the keys goes where they say.
             $ways = [
-                $mineBytes < $otherBytes ? [$mineBytes * ($nodes - 1), $mineBytes * ($nodes - 1) * $ownShare] : [$otherBytes * ($nodes - 1), $otherBytes * ($nodes - 1) * $otherShare],
-                [($mine ? 0.0 : $mineBytes * $away) + ($theirs ? 0.0 : $otherBytes * $away), ($mine ? 0.0 : $mineBytes * $away * $ownShare) + ($theirs ? 0.0 : $otherBytes * $away * $otherShare)],
+                $mineBytes < $otherBytes
+                    ? [$mineBytes * ($nodes - 1), $mineBytes * ($nodes - 1) * $ownShare]
+                    : [$otherBytes * ($nodes - 1), $otherBytes * ($nodes - 1) * $otherShare],
+                [
+                    ($mine ? 0.0 : $mineBytes * $away) + ($theirs ? 0.0 : $otherBytes * $away),
+                    ($mine ? 0.0 : $mineBytes * $away * $ownShare) + ($theirs ? 0.0 : $otherBytes * $away * $otherShare),
+                ],
             ];
             [$bytes, $leaving] = $ways[0][0] <= $ways[1][0] ? $ways[0] : $ways[1];
             $sent += $bytes;
@@ -281,7 +308,9 @@ final class LayoutModel
      */
     private static function fits(Distribution $distribution, array $columns): bool
     {
-        return $distribution->kind === Distribution::HASH && $columns !== [] && array_diff($distribution->columns, array_map(strval(...), $columns)) === [];
+        return $distribution->kind === Distribution::HASH &&
+            $columns !== [] &&
+            array_diff($distribution->columns, array_map(strval(...), $columns)) === [];
     }
 
     /** Bytes a row of a sorted chunk as large as they would be over bytes a row now; measured by writing one. */

@@ -22,7 +22,7 @@ final readonly class LayoutTrial
     {
         $zones = $sizes = $places = [];
         $rows = $sample->rows();
-        $perChunk = max(1, (int) round($definition->chunkRows * $rows / max(1, $sample->of)));
+        $perChunk = max(1, (int) round(($definition->chunkRows * $rows) / max(1, $sample->of)));
         $values = array_map($sample->column(...), $columns);
         foreach (self::groups($sample, $definition, $nodes) as $group => $members) {
             $node = (int) $group;
@@ -62,7 +62,7 @@ final readonly class LayoutTrial
     public static function chunkRows(Sample $sample, TableDefinition $definition, int $nodes): int
     {
         $rows = $sample->rows();
-        $perChunk = max(1.0, $definition->chunkRows * $rows / max(1, $sample->of));
+        $perChunk = max(1.0, ($definition->chunkRows * $rows) / max(1, $sample->of));
         $chunks = 0;
         foreach (self::groups($sample, $definition, $nodes) as $members) {
             $chunks += (int) ceil(count($members) / $perChunk);
@@ -80,12 +80,18 @@ final readonly class LayoutTrial
         $partition = $definition->partitioning;
         $type = $partition === null ? null : $definition->column($partition->column)?->type;
         $parts = $partition === null ? [] : $sample->column($partition->column);
-        $hash = $definition->distribution->kind === Distribution::HASH ? array_map($sample->column(...), $definition->distribution->columns) : [];
+        $hash =
+            $definition->distribution->kind === Distribution::HASH
+                ? array_map($sample->column(...), $definition->distribution->columns)
+                : [];
         $groups = [];
         $apart = $sample->of / max(1, $rows);
         for ($i = 0; $i < $rows; $i++) {
             $node = match ($definition->distribution->kind) {
-                Distribution::HASH => Distribution::node(array_map(static fn (array $list): int|float|string|bool|null => $list[$i], $hash), $nodes),
+                Distribution::HASH => Distribution::node(
+                    array_map(static fn (array $list): int|float|string|bool|null => $list[$i], $hash),
+                    $nodes,
+                ),
                 Distribution::EVEN => self::dealt((int) ($i * $apart), $sample->of, $nodes),
                 default => Chunk::EVERY_NODE,
             };
@@ -124,7 +130,7 @@ final readonly class LayoutTrial
     /** The node a row of an evenly distributed table is dealt to, by where it comes. */
     private static function dealt(int $row, int $of, int $nodes): int
     {
-        $begin = $row - $row % self::DEALT;
+        $begin = $row - ($row % self::DEALT);
 
         return intdiv(($row - $begin) * $nodes, max(1, min(self::DEALT, $of - $begin)));
     }

@@ -48,7 +48,9 @@ final readonly class LiteralValue
             TypeKind::Bigint => is_numeric($text) ? (ctype_digit($text) && strlen($text) < 19 ? (int) $text : (float) $text) : null,
             TypeKind::Double => is_numeric($text) ? (float) $text : null,
             TypeKind::Decimal => is_numeric($text) ? (float) $text * 10 ** $type->scale : null,
-            TypeKind::Date => ($us = self::moment($text)) === null ? null : intdiv($us - ($us % 86_400_000_000 + 86_400_000_000) % 86_400_000_000, 86_400_000_000),
+            TypeKind::Date => ($us = self::moment($text)) === null
+                ? null
+                : intdiv($us - ((($us % 86_400_000_000) + 86_400_000_000) % 86_400_000_000), 86_400_000_000),
             TypeKind::Timestamp => self::moment($text),
             TypeKind::Boolean => null,
         };

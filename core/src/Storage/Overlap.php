@@ -81,7 +81,13 @@ final readonly class Overlap
             }
         }
 
-        return new self(self::lanes($spans), $length > 0 ? $area / $length : ($spans === [] ? 0.0 : $sum / count($spans)), $most, $profile, $empty);
+        return new self(
+            self::lanes($spans),
+            $length > 0 ? $area / $length : ($spans === [] ? 0.0 : $sum / count($spans)),
+            $most,
+            $profile,
+            $empty,
+        );
     }
 
     /**

@@ -29,7 +29,8 @@ final readonly class PartitionAdvisor
     }
 
     /**
-     * @return list<array{partitioning: Partitioning|null, share: float, partitions: int, rowsEach: float, tooMany: bool}> best first, too fine ones last
+     * @return list<array{partitioning: Partitioning|null, share: float, partitions: int, rowsEach: float, tooMany: bool}> best first,
+     *     too fine ones last
      */
     public function tried(TableLayout $table, Sample $sample): array
     {
@@ -67,13 +68,24 @@ final readonly class PartitionAdvisor
             $nodes = $table->definition->distribution->kind === Distribution::COPY ? 1 : $table->nodes;
             $tried[$candidate?->describe() ?? 'none'] ??= [
                 'partitioning' => $candidate,
-                'share' => LayoutTrial::share(LayoutTrial::index($sample, $table->definition->laidOut(partitioning: $candidate ?? false), $table->nodes, $columns), $asked),
-                'partitions' => $partitions, 'rowsEach' => $rowsEach,
+                'share' => LayoutTrial::share(
+                    LayoutTrial::index($sample, $table->definition->laidOut(partitioning: $candidate ?? false), $table->nodes, $columns),
+                    $asked,
+                ),
+                'partitions' => $partitions,
+                'rowsEach' => $rowsEach,
                 'tooMany' => $partitions > 1 && $rowsEach < self::CHUNKS * TableLayout::SMALL * $table->definition->chunkRows * $nodes,
             ];
         }
         $tried = array_values($tried);
-        usort($tried, static fn (array $a, array $b): int => [$a['tooMany'], round($a['share'], 2), $a['partitions']] <=> [$b['tooMany'], round($b['share'], 2), $b['partitions']]);
+        usort(
+            $tried,
+            static fn (array $a, array $b): int => [$a['tooMany'], round($a['share'], 2), $a['partitions']] <=> [
+                $b['tooMany'],
+                round($b['share'], 2),
+                $b['partitions'],
+            ],
+        );
 
         return $tried;
     }
@@ -86,11 +98,17 @@ final readonly class PartitionAdvisor
             return null;
         }
         $now = $table->definition->partitioning;
-        $is = static fn (array $one): bool => ($one['partitioning'] instanceof Partitioning ? $one['partitioning']->describe() : null) === $now?->describe();
+        $is = static fn (array $one): bool => ($one['partitioning'] instanceof Partitioning ? $one['partitioning']->describe() : null) ===
+            $now?->describe();
         $current = array_values(array_filter($tried, $is))[0] ?? null;
         $tooMany = $current !== null && $current['tooMany'];
-        [$same, $gain, $definition] = [true, ['bytes' => 0.0, 'us' => 0.0, 'nowUs' => 0.0, 'packing' => 1.0, 'worse' => []], $table->definition];
-        // What writing the rows anew would give by itself is not the partitions' merit, and small gains are within what the model is off by.
+        [$same, $gain, $definition] = [
+            true,
+            ['bytes' => 0.0, 'us' => 0.0, 'nowUs' => 0.0, 'packing' => 1.0, 'worse' => []],
+            $table->definition,
+        ];
+        // What writing the rows anew would give by itself is not the partitions' merit, and small gains are within what the model is off
+        // by.
         $model = $this->estate->model($table, $sample);
         $nowUs = $model->now()->us;
         $bar = max(0.0, $nowUs - $model->anew($table->definition)->us) + LayoutModel::SURE * $nowUs;
@@ -105,7 +123,9 @@ final readonly class PartitionAdvisor
                 [$same, $best, $gain, $definition] = [false, $one, $weighed, $other];
             }
         }
-        $hidden = array_keys(array_filter($this->estate->workload->columns($table->name), static fn (array $column): bool => $column['wrapped'] > 0));
+        $hidden = array_keys(
+            array_filter($this->estate->workload->columns($table->name), static fn (array $column): bool => $column['wrapped'] > 0),
+        );
 
         return new Advice(
             'partitions',
@@ -115,12 +135,40 @@ final readonly class PartitionAdvisor
                 default => 'Cut '.$table->name.' '.$best['partitioning']->describe(),
             },
             [
-                ...($tooMany ? [['now', Quantity::count($current['partitions']).' partitions of '.Quantity::count((int) $current['rowsEach']).' rows each: too many for the rows']] : []),
-                ...array_map(static fn (array $one): array => [$one['partitioning']?->describe() ?? 'no partitions', Quantity::percent($one['share']).' of the bytes read; '.Quantity::count($one['partitions']).' of '.Quantity::count((int) $one['rowsEach']).' rows'.($one['tooMany'] ? ', too small' : '')], array_slice($tried, 0, 8)),
+                ...$tooMany
+                    ? [
+                        [
+                            'now',
+                            Quantity::count($current['partitions']).
+                            ' partitions of '.
+                            Quantity::count((int) $current['rowsEach']).
+                            ' rows each: too many for the rows',
+                        ],
+                    ]
+                    : [],
+                ...array_map(
+                    static fn (array $one): array => [
+                        $one['partitioning']?->describe() ?? 'no partitions',
+                        Quantity::percent($one['share']).
+                        ' of the bytes read; '.
+                        Quantity::count($one['partitions']).
+                        ' of '.
+                        Quantity::count((int) $one['rowsEach']).
+                        ' rows'.
+                        ($one['tooMany'] ? ', too small' : ''),
+                    ],
+                    array_slice($tried, 0, 8),
+                ),
                 ...array_map(static fn (int|string $name): array => ['cannot prune', "filters wrap {$name} in an expression"], $hidden),
             ],
-            $gain['bytes'], $gain['us'], $same ? 0.0 : (float) $table->bytes() * $table->rowFactor, $same ? 0.0 : $this->estate->reads($table)->rewriteUs($table->bytes()),
-            [...$gain['worse'], ...($same || $best['partitioning'] === null ? [] : ['Each load writes one file for each partition it touches.'])],
+            $gain['bytes'],
+            $gain['us'],
+            $same ? 0.0 : (float) $table->bytes() * $table->rowFactor,
+            $same ? 0.0 : $this->estate->reads($table)->rewriteUs($table->bytes()),
+            [
+                ...$gain['worse'],
+                ...$same || $best['partitioning'] === null ? [] : ['Each load writes one file for each partition it touches.'],
+            ],
             $definition,
             [],
             ! $same,

@@ -57,7 +57,10 @@ final readonly class Predicate
         if ($zone->min === null || $zone->max === null) {
             return $zone->nullCount < $zone->rowCount;
         }
-        if (($this->high !== null && self::compare($zone->min, $this->high) > 0) || ($this->low !== null && self::compare($zone->max, $this->low) < 0)) {
+        if (
+            ($this->high !== null && self::compare($zone->min, $this->high) > 0) ||
+            ($this->low !== null && self::compare($zone->max, $this->low) < 0)
+        ) {
             return false;
         }
         foreach ($this->values ?? [] as $value) {
@@ -72,8 +75,10 @@ final readonly class Predicate
     /** Whether a row with this value is wanted, as far as it is known. */
     public function takes(int|float|string|bool $value): bool
     {
-        return ! $this->known || (($this->low === null || self::compare($value, $this->low) >= 0) && ($this->high === null || self::compare($value, $this->high) <= 0)
-            && ($this->values === null || in_array($value, $this->values, true)));
+        return ! $this->known ||
+            (($this->low === null || self::compare($value, $this->low) >= 0) &&
+                ($this->high === null || self::compare($value, $this->high) <= 0) &&
+                ($this->values === null || in_array($value, $this->values, true)));
     }
 
     public static function compare(int|float|string|bool $a, int|float|string|bool $b): int

@@ -23,7 +23,9 @@ final class ReadModel
         $this->rows = $table->rows();
         $this->skew = $table->skew();
         foreach ($table->definition->columns as $i => $column) {
-            $this->columnBytes[$column->name] = array_sum(array_map(static fn (Chunk $chunk): int => $chunk->zones[$i]->bytes, $table->chunks));
+            $this->columnBytes[$column->name] = array_sum(
+                array_map(static fn (Chunk $chunk): int => $chunk->zones[$i]->bytes, $table->chunks),
+            );
         }
     }
 
@@ -71,12 +73,15 @@ final class ReadModel
      */
     public function scanUs(TableUse $use, float $share, float $chunks, float $bytesFactor = 1.0): float
     {
-        return $share * $this->rows * $this->rates->usPerRow + $bytesFactor * $this->bytes($use, $share) * $this->rates->usPerByteRead + $chunks * $this->rates->usPerChunk;
+        return $share * $this->rows * $this->rates->usPerRow +
+            $bytesFactor * $this->bytes($use, $share) * $this->rates->usPerByteRead +
+            $chunks * $this->rates->usPerChunk;
     }
 
     /** Writing the whole table anew: read once, written once. */
     public function rewriteUs(int $bytes): float
     {
-        return 2 * $bytes * $this->rates->usPerByteRead / self::spread($this->table->definition->distribution, $this->table->nodes, $this->skew, true);
+        return (2 * $bytes * $this->rates->usPerByteRead) /
+            self::spread($this->table->definition->distribution, $this->table->nodes, $this->skew, true);
     }
 }

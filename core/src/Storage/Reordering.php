@@ -37,7 +37,13 @@ final readonly class Reordering
         // Along a curve every chunk may span the first column, so a run there is what lies in new, small chunks.
         $curve = $layout->definition->curve !== '';
         foreach ($byPlace as $members) {
-            usort($members, static fn (int $a, int $b): int => [$layout->chunks[$a]->zones[$number]->min, $a] <=> [$layout->chunks[$b]->zones[$number]->min, $b]);
+            usort(
+                $members,
+                static fn (int $a, int $b): int => [$layout->chunks[$a]->zones[$number]->min, $a] <=> [
+                    $layout->chunks[$b]->zones[$number]->min,
+                    $b,
+                ],
+            );
             $run = [];
             $rows = 0;
             $max = null;

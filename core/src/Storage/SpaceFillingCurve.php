@@ -37,7 +37,7 @@ final readonly class SpaceFillingCurve
     /** Bits of y before those of x at each place. */
     public static function morton(int $x, int $y): int
     {
-        return self::spread($x) | self::spread($y) << 1;
+        return self::spread($x) | (self::spread($y) << 1);
     }
 
     public static function hilbert(int $x, int $y, int $bits): int
@@ -62,10 +62,10 @@ final readonly class SpaceFillingCurve
 
     private static function spread(int $v): int
     {
-        $v = ($v | $v << 8) & 0x00FF00FF;
-        $v = ($v | $v << 4) & 0x0F0F0F0F;
-        $v = ($v | $v << 2) & 0x33333333;
+        $v = ($v | ($v << 8)) & 0x00FF00FF;
+        $v = ($v | ($v << 4)) & 0x0F0F0F0F;
+        $v = ($v | ($v << 2)) & 0x33333333;
 
-        return ($v | $v << 1) & 0x55555555;
+        return ($v | ($v << 1)) & 0x55555555;
     }
 }

@@ -13,7 +13,15 @@ use Fulcrion\Core\Sql\Ast\LayoutClauses;
 use Fulcrion\Core\Sql\Printer;
 
 /**
- * @phpstan-type DefinitionArray array{columns: list<array{string, string, int, int, bool}>, distribution: array{string, list<string>}, partitioning: array{string, string|int|null}|null, clustering: list<string>, chunkRows: int, curve?: string, packing?: array{encodings: array<string, string>, compression: string}}
+ * @phpstan-type DefinitionArray array{
+ *     columns: list<array{string, string, int, int, bool}>,
+ *     distribution: array{string, list<string>},
+ *     partitioning: array{string, string|int|null}|null,
+ *     clustering: list<string>,
+ *     chunkRows: int,
+ *     curve?: string,
+ *     packing?: array{encodings: array<string, string>, compression: string}
+ * }
  */
 final readonly class TableDefinition
 {
@@ -35,17 +43,34 @@ final readonly class TableDefinition
     ) {
     }
 
-    public function laidOut(?Distribution $distribution = null, Partitioning|false|null $partitioning = null, ?Clustering $clustering = null, ?int $chunkRows = null): self
-    {
+    public function laidOut(
+        ?Distribution $distribution = null,
+        Partitioning|false|null $partitioning = null,
+        ?Clustering $clustering = null,
+        ?int $chunkRows = null,
+    ): self {
         return new self(
-            $this->columns, $distribution ?? $this->distribution, $partitioning === false ? null : ($partitioning ?? $this->partitioning),
-            $clustering === null ? $this->clustering : $clustering->columns, $chunkRows ?? $this->chunkRows, $clustering === null ? $this->curve : $clustering->curve, $this->packing,
+            $this->columns,
+            $distribution ?? $this->distribution,
+            $partitioning === false ? null : $partitioning ?? $this->partitioning,
+            $clustering === null ? $this->clustering : $clustering->columns,
+            $chunkRows ?? $this->chunkRows,
+            $clustering === null ? $this->curve : $clustering->curve,
+            $this->packing,
         );
     }
 
     public function packed(Packing $packing): self
     {
-        return new self($this->columns, $this->distribution, $this->partitioning, $this->clustering, $this->chunkRows, $this->curve, $packing);
+        return new self(
+            $this->columns,
+            $this->distribution,
+            $this->partitioning,
+            $this->clustering,
+            $this->chunkRows,
+            $this->curve,
+            $packing,
+        );
     }
 
     public function clustering(): Clustering
@@ -57,7 +82,14 @@ final readonly class TableDefinition
     public function toSql(string $path): string
     {
         $printer = new Printer();
-        $columns = array_map(static fn (Column $column): string => '    '.$printer->name($column->name).' '.$column->type.($column->nullable ? '' : ' NOT NULL'), $this->columns);
+        $columns = array_map(
+            static fn (Column $column): string => '    '.
+                $printer->name($column->name).
+                ' '.
+                $column->type.
+                ($column->nullable ? '' : ' NOT NULL'),
+            $this->columns,
+        );
 
         return "CREATE TABLE {$path} (\n".implode(",\n", $columns)."\n) ".$printer->layout($this->clauses());
     }
@@ -67,7 +99,8 @@ final readonly class TableDefinition
     {
         return new LayoutClauses(
             0,
-            [Distribution::HASH => LayoutClauses::BY, Distribution::COPY => LayoutClauses::EVERYWHERE][$this->distribution->kind] ?? LayoutClauses::EVENLY,
+            [Distribution::HASH => LayoutClauses::BY, Distribution::COPY => LayoutClauses::EVERYWHERE][$this->distribution->kind] ??
+                LayoutClauses::EVENLY,
             $this->distribution->columns,
             $this->partitioning?->column,
             $this->partitioning?->span,
@@ -107,12 +140,25 @@ final readonly class TableDefinition
     public function toArray(): array
     {
         return [
-            'columns' => array_map(static fn (Column $column): array => [$column->name, $column->type->kind->value, $column->type->precision, $column->type->scale, $column->nullable], $this->columns),
+            'columns' => array_map(
+                static fn (Column $column): array => [
+                    $column->name,
+                    $column->type->kind->value,
+                    $column->type->precision,
+                    $column->type->scale,
+                    $column->nullable,
+                ],
+                $this->columns,
+            ),
             'distribution' => [$this->distribution->kind, $this->distribution->columns],
             'partitioning' => $this->partitioning === null ? null : [$this->partitioning->column, $this->partitioning->span],
             'clustering' => $this->clustering,
             'chunkRows' => $this->chunkRows,
-        ] + ($this->curve === '' ? [] : ['curve' => $this->curve]) + ($this->packing->encodings === [] && $this->packing->compression === Packing::USUAL ? [] : ['packing' => $this->packing->toArray()]);
+        ] +
+            ($this->curve === '' ? [] : ['curve' => $this->curve]) +
+            ($this->packing->encodings === [] && $this->packing->compression === Packing::USUAL
+                ? []
+                : ['packing' => $this->packing->toArray()]);
     }
 
     /**
@@ -123,7 +169,14 @@ final readonly class TableDefinition
         [$kind, $columns] = $values['distribution'];
 
         return new self(
-            array_map(static fn (array $column): Column => new Column($column[0], new ColumnType(TypeKind::from($column[1]), $column[2], $column[3]), $column[4]), $values['columns']),
+            array_map(
+                static fn (array $column): Column => new Column(
+                    $column[0],
+                    new ColumnType(TypeKind::from($column[1]), $column[2], $column[3]),
+                    $column[4],
+                ),
+                $values['columns'],
+            ),
             match ($kind) {
                 Distribution::HASH => Distribution::hash(...$columns),
                 Distribution::COPY => Distribution::copy(),

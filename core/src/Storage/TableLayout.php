@@ -20,7 +20,8 @@ final readonly class TableLayout
      * @param  list<Chunk>  $chunks
      * @param  array<string, array{distinct: int, nullShare: float}>  $statistics by column that has them
      * @param  list<string>  $rewritten
-     * @param  list<array{version: int, writtenUs: int, bytesAlone: int, files: int}>  $versions oldest first, without the current one; bytes only they need
+     * @param  list<array{version: int, writtenUs: int, bytesAlone: int, files: int}>  $versions oldest first,
+     *     without the current one; bytes only they need
      */
     public function __construct(
         public string $name,
@@ -62,19 +63,44 @@ final readonly class TableLayout
             return $this;
         }
         $numbers = array_fill_keys(array_map($this->definition->index(...), $columns), true);
-        $numbered = $this->definition->partitioning !== null && in_array($this->definition->partitioning->column, $columns, true) ? array_flip(array_map(strval(...), array_keys($this->partitions()))) : null;
+        $numbered =
+            $this->definition->partitioning !== null && in_array($this->definition->partitioning->column, $columns, true)
+                ? array_flip(array_map(strval(...), array_keys($this->partitions())))
+                : null;
         $chunks = array_map(static function (Chunk $chunk) use ($numbers, $numbered): Chunk {
             $zones = [];
             foreach ($chunk->zones as $i => $zone) {
                 $zones[] = isset($numbers[$i]) ? new ZoneMap(null, null, $zone->nullCount, $zone->rowCount, $zone->bytes) : $zone;
             }
 
-            return new Chunk($chunk->file, $chunk->node, $numbered === null ? $chunk->partition : 'partition '.($numbered[$chunk->partition] + 1), $chunk->rows, $chunk->bytes, $zones);
+            return new Chunk(
+                $chunk->file,
+                $chunk->node,
+                $numbered === null ? $chunk->partition : 'partition '.($numbered[$chunk->partition] + 1),
+                $chunk->rows,
+                $chunk->bytes,
+                $zones,
+            );
         }, $this->chunks);
 
         return new self(
-            $this->name, $this->definition, $this->nodes, $chunks, $this->rowFactor, $this->statistics, $this->statisticsAgeUs, $this->changedShare, $this->versions, $this->orphanFiles, $this->orphanBytes,
-            $this->targetBytes, $this->version, $this->engine, $this->rewritten, $this->rollups, $this->lookups,
+            $this->name,
+            $this->definition,
+            $this->nodes,
+            $chunks,
+            $this->rowFactor,
+            $this->statistics,
+            $this->statisticsAgeUs,
+            $this->changedShare,
+            $this->versions,
+            $this->orphanFiles,
+            $this->orphanBytes,
+            $this->targetBytes,
+            $this->version,
+            $this->engine,
+            $this->rewritten,
+            $this->rollups,
+            $this->lookups,
         );
     }
 

@@ -28,7 +28,9 @@ final readonly class TableSteps
         return [
             $definition->toSql(self::path($built)),
             'INSERT INTO '.self::path($built).' SELECT * FROM '.self::path($table),
-            ...($statistics === [] ? [] : ['ANALYZE TABLE '.self::path($built).' ('.implode(', ', array_map($printer->name(...), $statistics)).')']),
+            ...$statistics === []
+                ? []
+                : ['ANALYZE TABLE '.self::path($built).' ('.implode(', ', array_map($printer->name(...), $statistics)).')'],
         ];
     }
 
@@ -63,13 +65,22 @@ final readonly class TableSteps
     public static function elsewhere(string $sql, string $table, string $copy, string $schema): string
     {
         $statement = (new Parser())->statement($sql);
-        if (! $statement instanceof CreateRollup) {
+        if (! ($statement instanceof CreateRollup)) {
             return str_replace(self::path($table), $copy, $sql);
         }
         $query = (new Parser())->statement(Reading::with((new Printer())->statement($statement->query), $table, $copy));
         assert($query instanceof Query);
 
-        return (new Printer())->statement(new CreateRollup($statement->at, $statement->kind, [$schema, $statement->name[count($statement->name) - 1]], $statement->options, $query, $statement->orReplace));
+        return (new Printer())->statement(
+            new CreateRollup(
+                $statement->at,
+                $statement->kind,
+                [$schema, $statement->name[count($statement->name) - 1]],
+                $statement->options,
+                $query,
+                $statement->orReplace,
+            ),
+        );
     }
 
     public static function path(string $table): string

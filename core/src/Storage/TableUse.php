@@ -33,6 +33,8 @@ final readonly class TableUse
      */
     public function filtered(): array
     {
-        return array_values(array_unique([...array_map(static fn (Predicate $p): string => $p->column, $this->predicates), ...array_keys($this->wrapped)]));
+        return array_values(
+            array_unique([...array_map(static fn (Predicate $p): string => $p->column, $this->predicates), ...array_keys($this->wrapped)]),
+        );
     }
 }

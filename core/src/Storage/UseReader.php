@@ -46,12 +46,17 @@ final readonly class UseReader
         }
         $uses = [];
         $target = match (true) {
-            $statement instanceof Ast\Update, $statement instanceof Ast\Delete, $statement instanceof Ast\Insert, $statement instanceof Ast\Copy => $this->path($statement->table, $schema),
+            $statement instanceof Ast\Update,
+            $statement instanceof Ast\Delete,
+            $statement instanceof Ast\Insert,
+            $statement instanceof Ast\Copy => $this->path($statement->table, $schema),
             default => null,
         };
         if ($target !== null) {
             $where = $statement instanceof Ast\Update || $statement instanceof Ast\Delete ? $statement->where : null;
-            $name = ($statement instanceof Ast\Update || $statement instanceof Ast\Delete ? $statement->alias : null) ?? self::last(explode('.', $target));
+            $name =
+                ($statement instanceof Ast\Update || $statement instanceof Ast\Delete ? $statement->alias : null) ??
+                self::last(explode('.', $target));
             $changed = [$where, $statement instanceof Ast\Update ? array_column($statement->assignments, 1) : []];
             $read = [...self::columns($changed), ...$this->outer($changed, $schema)];
             $uses[] = $this->use($target, $name, [$name => $target], $where === null ? [] : self::conjuncts($where), [], $read, [], true);
@@ -89,7 +94,12 @@ final readonly class UseReader
             // What a query is ordered by stands beside what it selects.
             array_push($uses, ...$this->select($part->body, $schema, $hidden, $part->orderBy));
             $body = get_object_vars($part->body);
-            $this->walk([$part->with, array_diff_key($body, ['at' => 0]), $part->orderBy, $part->limit, $part->offset], $schema, $hidden, $uses);
+            $this->walk(
+                [$part->with, array_diff_key($body, ['at' => 0]), $part->orderBy, $part->limit, $part->offset],
+                $schema,
+                $hidden,
+                $uses,
+            );
 
             return;
         }
@@ -112,11 +122,11 @@ final readonly class UseReader
     {
         $scope = $conditions = $using = [];
         $this->relation($select->from, $schema, $hidden, $scope, $conditions, $using);
-        $conditions = [...$conditions, ...($select->where === null ? [] : self::conjuncts($select->where))];
+        $conditions = [...$conditions, ...$select->where === null ? [] : self::conjuncts($select->where)];
         $grouped = [];
         foreach ($select->groupBy as $e) {
             // GROUP BY 1 names the first thing selected.
-            $e = $e instanceof Ast\NumberLiteral ? ($select->items[(int) $e->text - 1]->value ?? $e) : $e;
+            $e = $e instanceof Ast\NumberLiteral ? $select->items[(int) $e->text - 1]->value ?? $e : $e;
             array_push($grouped, ...self::columns($e));
         }
         $all = [$select->items, $conditions, $select->groupBy, $select->having, $select->qualify, $select->windows, $orderBy];
@@ -137,16 +147,23 @@ final readonly class UseReader
      * @param  list<Ast\Expression>  $conditions
      * @param  list<string>  $using
      */
-    private function relation(?Ast\Relation $relation, string $schema, array $hidden, array &$scope, array &$conditions, array &$using): void
-    {
+    private function relation(
+        ?Ast\Relation $relation,
+        string $schema,
+        array $hidden,
+        array &$scope,
+        array &$conditions,
+        array &$using,
+    ): void {
         if ($relation instanceof Ast\Join) {
             $this->relation($relation->left, $schema, $hidden, $scope, $conditions, $using);
             $this->relation($relation->right, $schema, $hidden, $scope, $conditions, $using);
-            array_push($conditions, ...($relation->on === null ? [] : self::conjuncts($relation->on)));
-            array_push($using, ...array_map(strtolower(...), $relation->using), ...($relation->natural ? $this->shared($scope) : []));
+            array_push($conditions, ...$relation->on === null ? [] : self::conjuncts($relation->on));
+            array_push($using, ...array_map(strtolower(...), $relation->using), ...$relation->natural ? $this->shared($scope) : []);
         } elseif ($relation instanceof Ast\TableName) {
             $name = self::last($relation->parts);
-            $scope[TableNames::alias($relation)] = count($relation->parts) === 1 && isset($hidden[strtolower($name)]) ? null : $this->path($relation->parts, $schema);
+            $scope[TableNames::alias($relation)] =
+                count($relation->parts) === 1 && isset($hidden[strtolower($name)]) ? null : $this->path($relation->parts, $schema);
         } elseif ($relation instanceof Ast\DerivedTable) {
             $scope[strtolower($relation->alias)] = null;
         }
@@ -188,7 +205,7 @@ final readonly class UseReader
         }
         // Without the view itself, so that one that leads back to itself ends.
         $inner = new self($this->tables, $this->dialect, array_diff_key($this->views, [$view => true]));
-        array_push($uses, ...($inner->read($text, (string) strstr($view, '.', true)) ?? []));
+        array_push($uses, ...$inner->read($text, (string) strstr($view, '.', true)) ?? []);
     }
 
     /**
@@ -199,7 +216,9 @@ final readonly class UseReader
      */
     private function shared(array $scope): array
     {
-        $counts = array_count_values(array_merge(...array_map(fn (?string $table): array => array_keys($this->tables[$table] ?? []), array_values($scope))));
+        $counts = array_count_values(
+            array_merge(...array_map(fn (?string $table): array => array_keys($this->tables[$table] ?? []), array_values($scope))),
+        );
 
         return array_map(strval(...), array_keys(array_filter($counts, static fn (int $count): bool => $count > 1)));
     }
@@ -211,8 +230,16 @@ final readonly class UseReader
      * @param  list<Ast\ColumnName|Ast\Star>  $read
      * @param  list<string>  $using
      */
-    private function use(string $table, string $alias, array $scope, array $conditions, array $grouped, array $read, array $using, bool $writes): TableUse
-    {
+    private function use(
+        string $table,
+        string $alias,
+        array $scope,
+        array $conditions,
+        array $grouped,
+        array $read,
+        array $using,
+        bool $writes,
+    ): TableUse {
         $predicates = $wrapped = $joins = [];
         foreach ($conditions as $e) {
             foreach ($this->joins($e, $alias, $table, $scope) as $join) {
@@ -225,14 +252,19 @@ final readonly class UseReader
                 continue;
             }
             $names = $this->names(self::columns($e), $alias, $table, $scope);
-            if (count($names) === 1 && count(self::columns($e)) === 1 && ! $e instanceof Ast\ColumnName && ! $this->isPlain($e)) {
+            if (count($names) === 1 && count(self::columns($e)) === 1 && ! ($e instanceof Ast\ColumnName) && ! $this->isPlain($e)) {
                 $wrapped[$names[0]] = $this->printer->expression($e);
             }
         }
         foreach ($using as $name) {
             foreach ($scope as $other => $otherTable) {
                 if ($other !== $alias && $otherTable !== null && isset($this->tables[$table][$name], $this->tables[$otherTable][$name])) {
-                    $joins[] = new JoinUse($name, $otherTable, $name, (string) $this->tables[$table][$name] !== (string) $this->tables[$otherTable][$name]);
+                    $joins[] = new JoinUse(
+                        $name,
+                        $otherTable,
+                        $name,
+                        (string) $this->tables[$table][$name] !== (string) $this->tables[$otherTable][$name],
+                    );
                 }
             }
         }
@@ -250,7 +282,15 @@ final readonly class UseReader
             $columns += isset($this->tables[$table][$name]) ? [$name => true] : [];
         }
 
-        return new TableUse($table, $predicates, $wrapped, $joins, $this->names($grouped, $alias, $table, $scope), array_keys($columns), $writes);
+        return new TableUse(
+            $table,
+            $predicates,
+            $wrapped,
+            $joins,
+            $this->names($grouped, $alias, $table, $scope),
+            array_keys($columns),
+            $writes,
+        );
     }
 
     /**
@@ -288,24 +328,44 @@ final readonly class UseReader
      */
     private function predicate(Ast\Expression $e, string $alias, string $table, array $scope): ?Predicate
     {
-        $column = fn (Ast\Expression $side): ?string => $side instanceof Ast\ColumnName ? $this->column($side, $alias, $table, $scope) : null;
-        $known = fn (Ast\Expression $side, string $name): int|float|string|bool|null => LiteralValue::of($side, $this->tables[$table][$name]);
+        $column = fn (Ast\Expression $side): ?string => $side instanceof Ast\ColumnName
+            ? $this->column($side, $alias, $table, $scope)
+            : null;
+        $known = fn (Ast\Expression $side, string $name): int|float|string|bool|null => LiteralValue::of(
+            $side,
+            $this->tables[$table][$name],
+        );
         if ($e instanceof Ast\Between && ! $e->negated && ($name = $column($e->value)) !== null) {
             [$low, $high] = [$known($e->low, $name), $known($e->high, $name)];
 
-            return $low === null && $high === null ? (self::columns([$e->low, $e->high]) === [] ? Predicate::unknown($name) : null) : Predicate::range($name, $low, $high);
+            return $low === null && $high === null
+                ? (self::columns([$e->low, $e->high]) === []
+                    ? Predicate::unknown($name)
+                    : null)
+                : Predicate::range($name, $low, $high);
         }
         if ($e instanceof Ast\InList && ! $e->negated && ($name = $column($e->value)) !== null) {
-            $values = array_values(array_filter(array_map(static fn (Ast\Expression $item) => $known($item, $name), $e->items), static fn (mixed $value): bool => $value !== null));
+            $values = array_values(
+                array_filter(
+                    array_map(static fn (Ast\Expression $item) => $known($item, $name), $e->items),
+                    static fn (mixed $value): bool => $value !== null,
+                ),
+            );
 
             return count($values) === count($e->items) && $values !== [] ? Predicate::oneOf($name, $values) : Predicate::unknown($name);
         }
-        if ($e instanceof Ast\Like && ! $e->negated && ! $e->anyCase && ($name = $column($e->value)) !== null && $e->pattern instanceof Ast\TextLiteral) {
+        if (
+            $e instanceof Ast\Like &&
+            ! $e->negated &&
+            ! $e->anyCase &&
+            ($name = $column($e->value)) !== null &&
+            $e->pattern instanceof Ast\TextLiteral
+        ) {
             $prefix = substr($e->pattern->value, 0, strcspn($e->pattern->value, '%_\\'));
 
             return $prefix === '' ? null : Predicate::range($name, $prefix, $prefix."\xFF");
         }
-        if (! $e instanceof Ast\Binary || ! in_array($e->operator, ['=', '<', '<=', '>', '>='], true)) {
+        if (! ($e instanceof Ast\Binary) || ! in_array($e->operator, ['=', '<', '<=', '>', '>='], true)) {
             return null;
         }
         $operator = $e->operator;
@@ -332,7 +392,7 @@ final readonly class UseReader
      */
     private function joins(Ast\Expression $e, string $alias, string $table, array $scope): array
     {
-        if (! $e instanceof Ast\Binary || $e->operator !== '=') {
+        if (! ($e instanceof Ast\Binary) || $e->operator !== '=') {
             return [];
         }
         $joins = [];
@@ -397,7 +457,7 @@ final readonly class UseReader
         if ($part instanceof Ast\Call && count($part->arguments) === 1 && $part->arguments[0] instanceof Ast\Star) {
             return self::columns([$part->filter, $part->over]);
         }
-        if (is_array($part) || ($part instanceof Ast\Node && ! $part instanceof Ast\Query)) {
+        if (is_array($part) || ($part instanceof Ast\Node && ! ($part instanceof Ast\Query))) {
             foreach (is_array($part) ? $part : get_object_vars($part) as $inner) {
                 array_push($found, ...self::columns($inner));
             }

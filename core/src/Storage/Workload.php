@@ -34,7 +34,8 @@ final readonly class Workload
     /**
      * How often and with how much load each column of a table is filtered, joined, grouped and read.
      *
-     * @return array<string, array{filter: float, join: float, group: float, read: float, wrapped: float, durationUs: float}> executions a week by column, most load first
+     * @return array<string, array{filter: float, join: float, group: float, read: float, wrapped: float,
+     *     durationUs: float}> executions a week by column, most load first
      */
     public function columns(string $table): array
     {
@@ -44,10 +45,23 @@ final readonly class Workload
                 if ($use->table !== $table) {
                     continue;
                 }
-                $sets = ['filter' => $use->filtered(), 'join' => array_map(static fn (JoinUse $j): string => $j->column, $use->joins), 'group' => $use->grouped, 'read' => $use->columns, 'wrapped' => array_keys($use->wrapped)];
+                $sets = [
+                    'filter' => $use->filtered(),
+                    'join' => array_map(static fn (JoinUse $j): string => $j->column, $use->joins),
+                    'group' => $use->grouped,
+                    'read' => $use->columns,
+                    'wrapped' => array_keys($use->wrapped),
+                ];
                 foreach ($sets as $kind => $names) {
                     foreach (array_unique($names) as $name) {
-                        $columns[$name] ??= ['filter' => 0.0, 'join' => 0.0, 'group' => 0.0, 'read' => 0.0, 'wrapped' => 0.0, 'durationUs' => 0.0];
+                        $columns[$name] ??= [
+                            'filter' => 0.0,
+                            'join' => 0.0,
+                            'group' => 0.0,
+                            'read' => 0.0,
+                            'wrapped' => 0.0,
+                            'durationUs' => 0.0,
+                        ];
                         $columns[$name][$kind] += $statement->executions;
                         $columns[$name]['durationUs'] += $kind === 'read' ? $statement->durationUs : 0.0;
                     }

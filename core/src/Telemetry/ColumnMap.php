@@ -15,7 +15,20 @@ final readonly class ColumnMap
     /** Plain names of the trade that need no asking. */
     private const SYNONYMS = [
         'started_at' => ['start_time', 'started', 'start', 'begin_time', 'query_start', 'timestamp', 'ts', 'time'],
-        'duration_us' => ['duration', 'elapsed', 'elapsed_us', 'elapsed_ms', 'duration_ms', 'duration_s', 'query_time', 'total_time', 'run_time', 'execution_time', 'latency', 'elapsed_time'],
+        'duration_us' => [
+            'duration',
+            'elapsed',
+            'elapsed_us',
+            'elapsed_ms',
+            'duration_ms',
+            'duration_s',
+            'query_time',
+            'total_time',
+            'run_time',
+            'execution_time',
+            'latency',
+            'elapsed_time',
+        ],
         'sql' => ['query', 'query_text', 'sql_text', 'statement', 'text'],
         'database' => ['db', 'schema', 'database_name', 'schema_name'],
         'user' => ['user_name', 'username', 'usr', 'account', 'login'],
@@ -51,7 +64,7 @@ final readonly class ColumnMap
     {
         $fields = [];
         foreach (ExecutionReader::FIELDS as $field) {
-            foreach ([$field, ...(self::SYNONYMS[$field] ?? [])] as $name) {
+            foreach ([$field, ...self::SYNONYMS[$field] ?? []] as $name) {
                 foreach ($header as $column) {
                     if (self::plain($column) === $name) {
                         $unit = preg_match('~_(us|ms|s)$~', $name, $m) === 1 ? $m[1] : 'ms';

@@ -52,21 +52,21 @@ final readonly class Execution
      */
     public function facts(): int
     {
-        return Fact::DURATIONS
-            | ($this->lockUs === null ? 0 : Fact::LOCK)
-            | ($this->cpuUs === null ? 0 : Fact::CPU)
-            | ($this->queuedUs === null ? 0 : Fact::QUEUED)
-            | ($this->rowsReturned === null ? 0 : Fact::ROWS_RETURNED)
-            | ($this->rowsExamined === null ? 0 : Fact::ROWS_EXAMINED)
-            | ($this->rowsAffected === null ? 0 : Fact::ROWS_AFFECTED)
-            | ($this->bytesScanned === null ? 0 : Fact::BYTES_SCANNED)
-            | ($this->bytesSpilled === null ? 0 : Fact::BYTES_SPILLED)
-            | ($this->tmpTablesMemory === null ? 0 : Fact::TMP_MEMORY)
-            | ($this->tmpTablesDisk === null ? 0 : Fact::TMP_DISK)
-            | ($this->sortMergePasses === null ? 0 : Fact::SORT_PASSES)
-            | ($this->fullScan === null ? 0 : Fact::FULL_SCAN)
-            | ($this->indexUsed === null ? 0 : Fact::INDEX)
-            | ($this->warningCount === null ? 0 : Fact::WARNINGS);
+        return Fact::DURATIONS |
+            ($this->lockUs === null ? 0 : Fact::LOCK) |
+            ($this->cpuUs === null ? 0 : Fact::CPU) |
+            ($this->queuedUs === null ? 0 : Fact::QUEUED) |
+            ($this->rowsReturned === null ? 0 : Fact::ROWS_RETURNED) |
+            ($this->rowsExamined === null ? 0 : Fact::ROWS_EXAMINED) |
+            ($this->rowsAffected === null ? 0 : Fact::ROWS_AFFECTED) |
+            ($this->bytesScanned === null ? 0 : Fact::BYTES_SCANNED) |
+            ($this->bytesSpilled === null ? 0 : Fact::BYTES_SPILLED) |
+            ($this->tmpTablesMemory === null ? 0 : Fact::TMP_MEMORY) |
+            ($this->tmpTablesDisk === null ? 0 : Fact::TMP_DISK) |
+            ($this->sortMergePasses === null ? 0 : Fact::SORT_PASSES) |
+            ($this->fullScan === null ? 0 : Fact::FULL_SCAN) |
+            ($this->indexUsed === null ? 0 : Fact::INDEX) |
+            ($this->warningCount === null ? 0 : Fact::WARNINGS);
     }
 
     /**
@@ -74,7 +74,11 @@ final readonly class Execution
      */
     public function identity(): string
     {
-        return hash('xxh3', "{$this->startedAtUs}|{$this->durationUs}|{$this->rowsReturned}|{$this->rowsExamined}|{$this->bytesScanned}|"
-            ."{$this->status->value}|{$this->database}|{$this->user}|{$this->application}|{$this->clientHost}|{$this->sql}", true);
+        return hash(
+            'xxh3',
+            "{$this->startedAtUs}|{$this->durationUs}|{$this->rowsReturned}|{$this->rowsExamined}|{$this->bytesScanned}|".
+                "{$this->status->value}|{$this->database}|{$this->user}|{$this->application}|{$this->clientHost}|{$this->sql}",
+            true,
+        );
     }
 }

@@ -25,19 +25,59 @@ final class ExecutionReader
     public const MOST = 1_000_000_000_000_000;
 
     private const COUNTS = [
-        'rows_returned' => null, 'rows_examined' => null, 'rows_affected' => null, 'bytes_scanned' => null, 'bytes_spilled' => null, 'lock_us' => null,
-        'queued_us' => null, 'cpu_us' => null, 'tmp_tables_memory' => null, 'tmp_tables_disk' => null, 'sort_merge_passes' => null,
+        'rows_returned' => null,
+        'rows_examined' => null,
+        'rows_affected' => null,
+        'bytes_scanned' => null,
+        'bytes_spilled' => null,
+        'lock_us' => null,
+        'queued_us' => null,
+        'cpu_us' => null,
+        'tmp_tables_memory' => null,
+        'tmp_tables_disk' => null,
+        'sort_merge_passes' => null,
     ];
 
     private const TEXTS = [
-        'cluster' => null, 'database' => null, 'user' => null, 'application' => null, 'client_host' => null, 'queue' => null, 'error' => null, 'plan_ref' => null,
+        'cluster' => null,
+        'database' => null,
+        'user' => null,
+        'application' => null,
+        'client_host' => null,
+        'queue' => null,
+        'error' => null,
+        'plan_ref' => null,
     ];
 
     /** Every field of a record, required ones first. */
     public const FIELDS = [
-        'started_at', 'duration_us', 'sql', 'cluster', 'database', 'user', 'application', 'client_host', 'queue', 'status', 'error',
-        'rows_returned', 'rows_examined', 'rows_affected', 'bytes_scanned', 'bytes_spilled', 'lock_us', 'queued_us', 'cpu_us',
-        'tmp_tables_memory', 'tmp_tables_disk', 'sort_merge_passes', 'full_scan', 'index_used', 'warnings', 'binds', 'plan_ref',
+        'started_at',
+        'duration_us',
+        'sql',
+        'cluster',
+        'database',
+        'user',
+        'application',
+        'client_host',
+        'queue',
+        'status',
+        'error',
+        'rows_returned',
+        'rows_examined',
+        'rows_affected',
+        'bytes_scanned',
+        'bytes_spilled',
+        'lock_us',
+        'queued_us',
+        'cpu_us',
+        'tmp_tables_memory',
+        'tmp_tables_disk',
+        'sort_merge_passes',
+        'full_scan',
+        'index_used',
+        'warnings',
+        'binds',
+        'plan_ref',
     ];
 
     private readonly MomentReader $moments;
@@ -61,9 +101,12 @@ final class ExecutionReader
             $record = json_decode($json, true, 16, JSON_INVALID_UTF8_SUBSTITUTE);
         }
         if (! is_array($record) || ($record !== [] && array_is_list($record))) {
-            return new Rejection('(line)', $record === null && json_last_error() !== JSON_ERROR_NONE
-                ? 'not a JSON object: '.json_last_error_msg()
-                : 'not a JSON object: write one {...} a line');
+            return new Rejection(
+                '(line)',
+                $record === null && json_last_error() !== JSON_ERROR_NONE
+                    ? 'not a JSON object: '.json_last_error_msg()
+                    : 'not a JSON object: write one {...} a line',
+            );
         }
 
         return $this->record($record);
@@ -76,20 +119,29 @@ final class ExecutionReader
     {
         $startedAtUs = $this->moments->microseconds($record['started_at'] ?? null);
         if ($startedAtUs === null) {
-            return new Rejection('started_at', isset($record['started_at'])
-                ? 'is not a moment: write 2026-11-20T06:00:00.123456Z or Unix seconds'
-                : 'is missing');
+            return new Rejection(
+                'started_at',
+                isset($record['started_at']) ? 'is not a moment: write 2026-11-20T06:00:00.123456Z or Unix seconds' : 'is missing',
+            );
         }
         if ($startedAtUs > $this->nowUs + 86_400_000_000 || $startedAtUs < 946_684_800_000_000) {
-            return new Rejection('started_at', 'lies '.($startedAtUs > $this->nowUs ? 'more than a day in the future' : 'before the year 2000').': the clock of the source was wrong');
+            return new Rejection(
+                'started_at',
+                'lies '.
+                    ($startedAtUs > $this->nowUs ? 'more than a day in the future' : 'before the year 2000').
+                    ': the clock of the source was wrong',
+            );
         }
         $durationUs = self::count($record['duration_us'] ?? null);
         if ($durationUs === null || $durationUs > self::MAX_DURATION_US) {
-            return new Rejection('duration_us', match (true) {
-                ! isset($record['duration_us']) => 'is missing',
-                $durationUs !== null => 'is longer than 31 days',
-                default => 'is not a whole number of microseconds, 0 or more',
-            });
+            return new Rejection(
+                'duration_us',
+                match (true) {
+                    ! isset($record['duration_us']) => 'is missing',
+                    $durationUs !== null => 'is longer than 31 days',
+                    default => 'is not a whole number of microseconds, 0 or more',
+                },
+            );
         }
         $sql = $record['sql'] ?? null;
         if (! is_string($sql) || trim($sql) === '') {

@@ -9,7 +9,8 @@ namespace Fulcrion\Core\Telemetry;
  */
 final class MessageMask
 {
-    private const QUOTED = "~(\\b(?:table|column|key|index|database|schema|field|function|procedure|view|role|user|constraint|in)\\s+)?('(?:[^']|'')*'|\"[^\"]*\")~i";
+    private const QUOTED = "~(\\b(?:table|column|key|index|database|schema|field|function|procedure|view|role|user|constraint|in)\\s+)?('"
+        ."(?:[^']|'')*'|\"[^\"]*\")~i";
 
     public static function mask(string $message): string
     {

@@ -16,7 +16,8 @@ final class SlowLogReader
     private const BLOCK = '~^# (?:Time: \d{6}\s|User@Host: .*\[.*\] @ )~';
 
     /** What the server writes about itself whenever it opens the log, wherever in it that is. */
-    private const OPENED = '~^(?:\S*(?:mysqld|mariadbd)\S*, Version: .* started with:|Tcp port: .* Unix socket: .*|Time\s+Id\s+Command\s+Argument)$~';
+    private const OPENED = '~^(?:\S*(?:mysqld|mariadbd)\S*, Version: .* started with:|Tcp port: .* Unix socket: '
+        .'.*|Time\s+Id\s+Command\s+Argument)$~';
 
     /** @var array<string, mixed> */
     private array $record = [];
@@ -73,7 +74,10 @@ final class SlowLogReader
                 return null;
             }
             // Once stamped, a SET is the statement itself.
-            if (! isset($this->record['timestamp']) && preg_match('~^SET (?:\w+=\d+,)*timestamp=(\d+(?:\.\d+)?)(?:,\w+=\d+)*;$~i', $text, $match) === 1) {
+            if (
+                ! isset($this->record['timestamp']) &&
+                preg_match('~^SET (?:\w+=\d+,)*timestamp=(\d+(?:\.\d+)?)(?:,\w+=\d+)*;$~i', $text, $match) === 1
+            ) {
                 $this->record['timestamp'] = (float) $match[1];
 
                 return null;

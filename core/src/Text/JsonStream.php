@@ -16,7 +16,8 @@ final class JsonStream
     /** No single value may be longer. */
     private const MOST = 16_777_216;
 
-    private const VALUE = '~\G(?:(?<object>\{(?:[^{}\[\]"]++|"(?:[^"\\\\]++|\\\\.)*+"|(?&list)|(?&object))*+\})|(?<list>\[(?:[^{}\[\]"]++|"(?:[^"\\\\]++|\\\\.)*+"|(?&list)|(?&object))*+\])|"(?:[^"\\\\]++|\\\\.)*+"|[-+0-9.eE]++|true|false|null)~s';
+    private const VALUE = '~\G(?:(?<object>\{(?:[^{}\[\]"]++|"(?:[^"\\\\]++|\\\\.)*+"|(?&list)|(?&object))*+\})|(?<list>\[(?:[^{}\[\]"]++'
+        .'|"(?:[^"\\\\]++|\\\\.)*+"|(?&list)|(?&object))*+\])|"(?:[^"\\\\]++|\\\\.)*+"|[-+0-9.eE]++|true|false|null)~s';
 
     private string $buffer = '';
 
@@ -28,7 +29,8 @@ final class JsonStream
 
     /**
      * @param  Closure(): string  $read the next piece of the text; empty at its end
-     * @param  list<string>  $open places whose members or items are given out one by one, as "", "tasks", "groups[]" or "groups[].tasks"; all above an open place are open
+     * @param  list<string>  $open places whose members or items are given out one by one, as "", "tasks",
+     *     "groups[]" or "groups[].tasks"; all above an open place are open
      */
     public function __construct(private readonly Closure $read, private readonly array $open)
     {
@@ -89,7 +91,12 @@ final class JsonStream
     {
         $found = $this->peek();
         if ($found !== $character) {
-            throw new JsonError($found === '' ? "the text ends where \"{$character}\" was expected" : "\"{$character}\" was expected, not \"".mb_strcut($found, 0, 4).'"', $this->line());
+            throw new JsonError(
+                $found === ''
+                    ? "the text ends where \"{$character}\" was expected"
+                    : "\"{$character}\" was expected, not \"".mb_strcut($found, 0, 4).'"',
+                $this->line(),
+            );
         }
         $this->at++;
     }
@@ -112,7 +119,10 @@ final class JsonStream
     {
         while (true) {
             // What ends with the buffer may go on in the next piece.
-            if (preg_match(self::VALUE, $this->buffer, $match, 0, $this->at) === 1 && ($this->at + strlen($match[0]) < strlen($this->buffer) || $this->ended || in_array($match[0][-1], ['}', ']', '"'], true))) {
+            if (
+                preg_match(self::VALUE, $this->buffer, $match, 0, $this->at) === 1 &&
+                ($this->at + strlen($match[0]) < strlen($this->buffer) || $this->ended || in_array($match[0][-1], ['}', ']', '"'], true))
+            ) {
                 $line = $this->line();
                 $this->at += strlen($match[0]);
                 $value = json_decode($match[0], true, 128, JSON_BIGINT_AS_STRING);
@@ -126,7 +136,12 @@ final class JsonStream
                 throw new JsonError('a single value is longer than 16 MiB', $this->line());
             }
             if (! $this->more()) {
-                throw new JsonError($this->at >= strlen($this->buffer) ? 'the text ends in the middle' : 'is no JSON, or ends in the middle: '.mb_strcut(substr($this->buffer, $this->at), 0, 60), $this->line());
+                throw new JsonError(
+                    $this->at >= strlen($this->buffer)
+                        ? 'the text ends in the middle'
+                        : 'is no JSON, or ends in the middle: '.mb_strcut(substr($this->buffer, $this->at), 0, 60),
+                    $this->line(),
+                );
             }
         }
     }

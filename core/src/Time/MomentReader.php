@@ -25,7 +25,14 @@ final class MomentReader
             return null;
         }
         // Records of one source come second by second, mostly in this very form: remember the last second.
-        if (strlen($value) === 27 && $value[26] === 'Z' && $value[19] === '.' && substr_compare($value, $this->secondText, 0, 19) === 0 && $this->secondText !== '' && ctype_digit($micro = substr($value, 20, 6))) {
+        if (
+            strlen($value) === 27 &&
+            $value[26] === 'Z' &&
+            $value[19] === '.' &&
+            substr_compare($value, $this->secondText, 0, 19) === 0 &&
+            $this->secondText !== '' &&
+            ctype_digit($micro = substr($value, 20, 6))
+        ) {
             return $this->second * 1_000_000 + (int) $micro;
         }
         if (preg_match('~^(\d{4})-(\d\d)-(\d\d)[T ](\d\d):(\d\d):(\d\d)(?:[.,](\d{1,9}))?\s*(Z|[+-]\d\d:?\d\d)?$~iD', $value, $m) !== 1) {
@@ -40,9 +47,10 @@ final class MomentReader
             $this->secondText = $text;
         }
         $zone = $m[8] ?? 'Z';
-        $shift = $zone === 'Z' || $zone === 'z'
-            ? 0
-            : ($zone[0] === '-' ? -1 : 1) * ((int) substr($zone, 1, 2) * 3600 + (int) substr($zone, -2) * 60);
+        $shift =
+            $zone === 'Z' || $zone === 'z'
+                ? 0
+                : ($zone[0] === '-' ? -1 : 1) * ((int) substr($zone, 1, 2) * 3600 + (int) substr($zone, -2) * 60);
 
         return ($this->second - $shift) * 1_000_000 + (int) substr(str_pad($m[7] ?? '', 6, '0'), 0, 6);
     }

@@ -32,7 +32,7 @@ final readonly class Window
     public static function around(int $from, int $to): self
     {
         $from -= $from % self::GRAIN;
-        $to += (self::GRAIN - $to % self::GRAIN) % self::GRAIN;
+        $to += (self::GRAIN - ($to % self::GRAIN)) % self::GRAIN;
 
         return new self($from, max($to, $from + self::GRAIN));
     }
@@ -49,7 +49,7 @@ final readonly class Window
     public function intervals(int $step): array
     {
         $starts = [$this->from];
-        for ($at = $this->from - $this->from % $step + $step; $at < $this->to; $at += $step) {
+        for ($at = $this->from - ($this->from % $step) + $step; $at < $this->to; $at += $step) {
             $starts[] = $at;
         }
 
@@ -59,7 +59,7 @@ final readonly class Window
     /** Seconds of the interval that begins at a moment. */
     public function length(int $start, int $step): int
     {
-        return min($this->to, $start - $start % $step + $step) - $start;
+        return min($this->to, $start - ($start % $step) + $step) - $start;
     }
 
     /** The window of the same length that ends where this one begins. */

@@ -39,7 +39,10 @@ final class WindowText
             if ($from !== null && $to !== null) {
                 return self::checked($from->getTimestamp(), $to->getTimestamp());
             }
-        } elseif (preg_match('~^(?:(.+?) )?('.self::CLOCK.') ?- ?('.self::CLOCK.')$~', $text, $m) === 1 && ($day = self::day($m[1] === '' ? 'today' : $m[1], $here)) !== null) {
+        } elseif (
+            preg_match('~^(?:(.+?) )?('.self::CLOCK.') ?- ?('.self::CLOCK.')$~', $text, $m) === 1 &&
+            ($day = self::day($m[1] === '' ? 'today' : $m[1], $here)) !== null
+        ) {
             $from = self::at($day, $m[2]);
             $to = self::at($day, $m[3]);
             if ($from !== null && $to !== null) {
@@ -52,7 +55,10 @@ final class WindowText
             return self::checked($day->getTimestamp(), $text === 'today' ? max($day->getTimestamp() + 300, min($end, $now)) : $end);
         }
 
-        throw new InvalidArgumentException("\"{$text}\" is not a window. Try: last 24 hours, yesterday 06:00-09:00, monday, 2026-11-20 06:00-09:00, or 2026-11-18 22:00 to 2026-11-19 04:00.");
+        throw new InvalidArgumentException(
+            "\"{$text}\" is not a window. Try: last 24 hours, yesterday 06:00-09:00, monday, 2026-11-20 06:00-09:00, or 2026-11-18 "
+                .'22:00 to 2026-11-19 04:00.',
+        );
     }
 
     /** The form that parse() reads back, for fixed windows. */
@@ -61,7 +67,8 @@ final class WindowText
         $from = (new DateTimeImmutable('@'.$window->from))->setTimezone($zone);
         $to = (new DateTimeImmutable('@'.$window->to))->setTimezone($zone);
 
-        return $from->format('Y-m-d H:i').($from->format('Y-m-d') === $to->format('Y-m-d') ? '-'.$to->format('H:i') : ' to '.$to->format('Y-m-d H:i'));
+        return $from->format('Y-m-d H:i').
+            ($from->format('Y-m-d') === $to->format('Y-m-d') ? '-'.$to->format('H:i') : ' to '.$to->format('Y-m-d H:i'));
     }
 
     private static function day(string $text, DateTimeImmutable $here): ?DateTimeImmutable

@@ -28,12 +28,20 @@ final readonly class Aggregate
 
     public function key(): string
     {
-        return "{$this->function}|{$this->argument?->key()}|".(int) $this->distinct."|{$this->filter?->key()}".($this->folds ? "|{$this->counts?->key()}" : '');
+        return "{$this->function}|{$this->argument?->key()}|".
+            (int) $this->distinct.
+            "|{$this->filter?->key()}".
+            ($this->folds ? "|{$this->counts?->key()}" : '');
     }
 
     public function text(): string
     {
-        return $this->function.'('.($this->distinct ? 'DISTINCT ' : '').($this->argument === null ? '*' : $this->argument->text()).')'.($this->filter === null ? '' : " FILTER (WHERE {$this->filter->text()})");
+        return $this->function.
+            '('.
+            ($this->distinct ? 'DISTINCT ' : '').
+            ($this->argument === null ? '*' : $this->argument->text()).
+            ')'.
+            ($this->filter === null ? '' : " FILTER (WHERE {$this->filter->text()})");
     }
 
     /**
@@ -41,7 +49,16 @@ final readonly class Aggregate
      */
     public function with(callable $change): self
     {
-        return new self($this->function, $this->argument === null ? null : $change($this->argument), $this->distinct, $this->filter === null ? null : $change($this->filter), $this->type, $this->nullable, $this->folds, $this->counts === null ? null : $change($this->counts));
+        return new self(
+            $this->function,
+            $this->argument === null ? null : $change($this->argument),
+            $this->distinct,
+            $this->filter === null ? null : $change($this->filter),
+            $this->type,
+            $this->nullable,
+            $this->folds,
+            $this->counts === null ? null : $change($this->counts),
+        );
     }
 
     /**

@@ -55,7 +55,7 @@ final class Compiler
         if ($e instanceof SubqueryExpr) {
             return $this->query($e);
         }
-        if (! $e instanceof Op) {
+        if (! ($e instanceof Op)) {
             throw new LogicException($e::class);
         }
         if ($this->isLogical($e)) {
@@ -79,7 +79,10 @@ final class Compiler
     private static function joined(string $operator, array $parts): string
     {
         while (count($parts) > self::NESTED) {
-            $parts = array_map(static fn (array $group): string => '('.implode($operator, $group).')', array_chunk($parts, self::NESTED));
+            $parts = array_map(
+                static fn (array $group): string => '('.implode($operator, $group).')',
+                array_chunk($parts, self::NESTED),
+            );
         }
 
         return '('.implode($operator, $parts).')';
@@ -189,12 +192,17 @@ final class Compiler
             return $this->groupKey($list[0]);
         }
 
-        return $list === [] ? "''" : implode('."\1".', array_map(function (Expr $e): string {
-            $key = $this->groupKey($e);
+        return $list === []
+            ? "''"
+            : implode(
+                '."\1".',
+                array_map(function (Expr $e): string {
+                    $key = $this->groupKey($e);
 
-            // A length in front keeps ("a\1", "b") and ("a", "\1b") apart.
-            return $e->type->is(TypeKind::Text) ? "strlen(\$t = {$key}).':'.\$t" : $key;
-        }, $list));
+                    // A length in front keeps ("a\1", "b") and ("a", "\1b") apart.
+                    return $e->type->is(TypeKind::Text) ? "strlen(\$t = {$key}).':'.\$t" : $key;
+                }, $list),
+            );
     }
 
     private function isLogical(Op $e): bool
@@ -260,7 +268,9 @@ final class Compiler
             $tests[] = "isset({$constants}[{$this->member($e->args[0]->type, $t)}])";
         }
         foreach ($others as $other) {
-            $tests[] = $e->args[0]->type->is(TypeKind::Double) ? "({$this->value($other)} ?? NAN) == {$t}" : "{$this->value($other)} === {$t}";
+            $tests[] = $e->args[0]->type->is(TypeKind::Double)
+                ? "({$this->value($other)} ?? NAN) == {$t}"
+                : "{$this->value($other)} === {$t}";
         }
 
         return "(({$t} = {$value}) !== null && (".($tests === [] ? 'false' : implode(' || ', $tests)).'))';
@@ -281,7 +291,8 @@ final class Compiler
         }
         foreach ($others as $other) {
             $u = $this->temporary();
-            $tests[] = "({$u} = {$this->value($other)}) !== null && {$u} ".($e->args[0]->type->is(TypeKind::Double) ? '!=' : '!==')." {$t}";
+            $tests[] =
+                "({$u} = {$this->value($other)}) !== null && {$u} ".($e->args[0]->type->is(TypeKind::Double) ? '!=' : '!==')." {$t}";
         }
 
         return '('.implode(' && ', $tests).')';
@@ -295,10 +306,12 @@ final class Compiler
         $set = [];
         $others = [];
         foreach (array_slice($e->args, 1) as $item) {
-            if (! $item instanceof Constant) {
+            if (! ($item instanceof Constant)) {
                 $others[] = $item;
             } elseif ($item->value !== null) {
-                $set[is_float($item->value) ? pack('E', $item->value + 0.0) : (is_bool($item->value) ? (int) $item->value : $item->value)] = true;
+                $set[
+                    is_float($item->value) ? pack('E', $item->value + 0.0) : (is_bool($item->value) ? (int) $item->value : $item->value)
+                ] = true;
             }
         }
 
@@ -330,7 +343,10 @@ final class Compiler
                 default => "str_contains({$value}, {$exported})",
             };
         } else {
-            $source = $constant === null ? '\\'.Scalar::class."::pattern({$pattern}, ".var_export($escape, true).')' : var_export(Scalar::pattern($constant, $escape), true);
+            $source =
+                $constant === null
+                    ? '\\'.Scalar::class."::pattern({$pattern}, ".var_export($escape, true).')'
+                    : var_export(Scalar::pattern($constant, $escape), true);
             $test = "(preg_match({$source}, {$value}) === 1)";
         }
 
@@ -404,8 +420,12 @@ final class Compiler
             'add' => $checked("{$a[0]} + {$a[1]}"),
             'sub' => $checked("{$a[0]} - {$a[1]}"),
             'mul' => $checked("{$a[0]} * {$a[1]}"),
-            'div' => $isDouble ? "(({$a[1]}) == 0 ? null : {$this->finite("{$a[0]} / {$a[1]}")})" : "{$scalar}divide({$a[0]}, {$a[1]}, {$extra})",
-            'intdiv' => "(({$a[1]}) == 0 ? null : {$scalar}".($first->is(TypeKind::Double) ? "cut({$a[0]} / {$a[1]})" : "quotient({$a[0]}, {$a[1]})").')',
+            'div' => $isDouble
+                ? "(({$a[1]}) == 0 ? null : {$this->finite("{$a[0]} / {$a[1]}")})"
+                : "{$scalar}divide({$a[0]}, {$a[1]}, {$extra})",
+            'intdiv' => "(({$a[1]}) == 0 ? null : {$scalar}".
+                ($first->is(TypeKind::Double) ? "cut({$a[0]} / {$a[1]})" : "quotient({$a[0]}, {$a[1]})").
+                ')',
             'mod' => "(({$a[1]}) == 0 ? null : ".($isDouble ? $this->finite("fmod({$a[0]}, {$a[1]})") : "{$a[0]} % {$a[1]}").')',
             'neg' => $checked("-({$a[0]})"),
             'abs' => $checked("abs({$a[0]})"),
@@ -426,7 +446,11 @@ final class Compiler
             'left' => "mb_substr({$a[0]}, 0, max(0, {$a[1]}))",
             'right' => "({$a[1]} < 1 ? '' : mb_substr({$a[0]}, -{$a[1]}))",
             'trim', 'ltrim', 'rtrim' => isset($a[1])
-                ? "{$scalar}trim({$a[0]}, {$a[1]}, ".var_export($e->name !== 'rtrim', true).', '.var_export($e->name !== 'ltrim', true).')'
+                ? "{$scalar}trim({$a[0]}, {$a[1]}, ".
+                    var_export($e->name !== 'rtrim', true).
+                    ', '.
+                    var_export($e->name !== 'ltrim', true).
+                    ')'
                 : "{$e->name}({$a[0]}, ' ')",
             'replace' => "{$scalar}replaced({$a[0]}, {$a[1]}, {$a[2]})",
             'concat' => $this->short(implode('.', $a)),
@@ -435,9 +459,13 @@ final class Compiler
             'reverse' => "implode('', array_reverse(mb_str_split({$a[0]})))",
             'keyed_hash' => "{$scalar}keyedHash({$a[0]}, {$extra})",
             'starts_with' => "str_starts_with({$a[0]}, {$a[1]})",
-            'date_trunc' => $first->is(TypeKind::Date) ? "{$scalar}truncateDay({$a[0]}, {$extra})" : "{$scalar}truncateTime({$a[0]}, {$extra})",
+            'date_trunc' => $first->is(TypeKind::Date)
+                ? "{$scalar}truncateDay({$a[0]}, {$extra})"
+                : "{$scalar}truncateTime({$a[0]}, {$extra})",
             'extract' => $first->is(TypeKind::Date) ? "{$scalar}extractDay({$a[0]}, {$extra})" : "{$scalar}extract({$a[0]}, {$extra})",
-            'plus_interval' => $first->is(TypeKind::Date) ? "{$scalar}plusUnits({$a[0]}, {$a[1]}, {$extra})" : "{$scalar}plusTime({$a[0]}, {$a[1]}, {$extra})",
+            'plus_interval' => $first->is(TypeKind::Date)
+                ? "{$scalar}plusUnits({$a[0]}, {$a[1]}, {$extra})"
+                : "{$scalar}plusTime({$a[0]}, {$a[1]}, {$extra})",
             'lookup' => "({$this->map($e)}[{$a[0]}] ?? null)",
             'datediff' => "({$a[0]} - {$a[1]})",
             'cast' => $this->cast($first, $e->type, $a[0]),
@@ -473,7 +501,10 @@ final class Compiler
         }
         $sign = $e->name === 'greatest' ? '-' : '';
 
-        return '(static function (array $l) { usort($l, static fn ($x, $y) => '."{$sign}strcmp(\$x, \$y)); return \$l[0]; })([".implode(', ', $a).'])';
+        return '(static function (array $l) { usort($l, static fn ($x, $y) => '.
+            "{$sign}strcmp(\$x, \$y)); return \$l[0]; })([".
+            implode(', ', $a).
+            '])';
     }
 
     private function cast(ColumnType $from, ColumnType $to, string $v): string
@@ -494,20 +525,32 @@ final class Compiler
                 TypeKind::Text => "{$scalar}parseDouble({$v})",
                 default => "(float) {$v}",
             },
-            TypeKind::Decimal => "{$scalar}fits(".match ($from->kind) {
-                TypeKind::Decimal => $to->scale >= $scale ? $this->up($v, $to->scale - $scale) : "{$scalar}drop({$v}, ".($scale - $to->scale).')',
-                TypeKind::Bigint => $this->up($v, $to->scale),
-                TypeKind::Boolean => $this->up("(int) {$v}", $to->scale),
-                TypeKind::Double => "{$scalar}roundWhole({$v} * ".(10 ** $to->scale).')',
-                default => "{$scalar}parseDecimal({$v}, {$to->scale})",
-            }.", {$to->precision}, {$to->scale})",
+            TypeKind::Decimal => "{$scalar}fits(".
+                match ($from->kind) {
+                    TypeKind::Decimal => $to->scale >= $scale
+                        ? $this->up($v, $to->scale - $scale)
+                        : "{$scalar}drop({$v}, ".($scale - $to->scale).')',
+                    TypeKind::Bigint => $this->up($v, $to->scale),
+                    TypeKind::Boolean => $this->up("(int) {$v}", $to->scale),
+                    TypeKind::Double => "{$scalar}roundWhole({$v} * ". 10 ** $to->scale.')',
+                    default => "{$scalar}parseDecimal({$v}, {$to->scale})",
+                }.
+                ", {$to->precision}, {$to->scale})",
             TypeKind::Text => match ($from->kind) {
                 TypeKind::Text => $v,
                 TypeKind::Bigint => "(string) {$v}",
                 TypeKind::Boolean => "({$v} ? '1' : '0')",
-                default => '(new \\'.ColumnType::class.'(\\'.TypeKind::class."::from('{$from->kind->value}'), {$from->precision}, {$from->scale}))->show({$v})",
+                default => '(new \\'.
+                    ColumnType::class.
+                    '(\\'.
+                    TypeKind::class.
+                    "::from('{$from->kind->value}'), {$from->precision}, {$from->scale}))->show({$v})",
             },
-            TypeKind::Boolean => $from->is(TypeKind::Text) ? "{$scalar}parseBoolean({$v})" : ($from->is(TypeKind::Boolean) ? $v : "({$v} != 0)"),
+            TypeKind::Boolean => $from->is(TypeKind::Text)
+                ? "{$scalar}parseBoolean({$v})"
+                : ($from->is(TypeKind::Boolean)
+                    ? $v
+                    : "({$v} != 0)"),
             TypeKind::Date => match ($from->kind) {
                 TypeKind::Timestamp => "{$scalar}floorDiv({$v}, 86400000000)",
                 TypeKind::Text => "{$scalar}parseDate({$v})",
@@ -544,7 +587,7 @@ final class Compiler
         }
         $t = $this->temporary();
 
-        return "(is_int({$t} = {$v} * ".(10 ** $digits).") ? {$t} : \\".Scalar::class.'::overflow())';
+        return "(is_int({$t} = {$v} * ". 10 ** $digits.") ? {$t} : \\".Scalar::class.'::overflow())';
     }
 
     private function query(SubqueryExpr $e): string
@@ -562,7 +605,11 @@ final class Compiler
         return match ($e->kind) {
             SubqueryExpr::SCALAR => "\$rt->scalar({$number}, {$outer})",
             SubqueryExpr::EXISTS => "\$rt->exists({$number}, {$outer})",
-            default => "\$rt->compare({$number}, {$outer}, {$this->value($e->left ?? throw new LogicException('left side'))}, ".var_export($e->kind === SubqueryExpr::IN ? 'eq' : $e->operator, true).', '.($e->kind === SubqueryExpr::ALL ? 'true' : 'false').')',
+            default => "\$rt->compare({$number}, {$outer}, {$this->value($e->left ?? throw new LogicException('left side'))}, ".
+                var_export($e->kind === SubqueryExpr::IN ? 'eq' : $e->operator, true).
+                ', '.
+                ($e->kind === SubqueryExpr::ALL ? 'true' : 'false').
+                ')',
         };
     }
 }

@@ -14,35 +14,73 @@ final readonly class Op extends Expr
 {
     private const DEEPEST = 500;
 
-    private const INFIX = ['add' => '+', 'sub' => '-', 'mul' => '*', 'div' => '/', 'mod' => '%', 'eq' => '=', 'ne' => '<>', 'lt' => '<', 'le' => '<=', 'gt' => '>', 'ge' => '>=', 'and' => 'AND', 'or' => 'OR', 'concat' => '||'];
+    private const INFIX = [
+        'add' => '+',
+        'sub' => '-',
+        'mul' => '*',
+        'div' => '/',
+        'mod' => '%',
+        'eq' => '=',
+        'ne' => '<>',
+        'lt' => '<',
+        'le' => '<=',
+        'gt' => '>',
+        'ge' => '>=',
+        'and' => 'AND',
+        'or' => 'OR',
+        'concat' => '||',
+    ];
 
     private int $depth;
 
     /**
      * @param  list<Expr>  $args
      */
-    public function __construct(public string $name, public array $args, ColumnType $type, bool $nullable, public int|string|null $extra = null)
-    {
-        $this->depth = 1 + array_reduce($args, static fn (int $most, Expr $arg): int => $arg instanceof self ? max($most, $arg->depth) : $most, 0);
+    public function __construct(
+        public string $name,
+        public array $args,
+        ColumnType $type,
+        bool $nullable,
+        public int|string|null $extra = null,
+    ) {
+        $this->depth =
+            1 + array_reduce($args, static fn (int $most, Expr $arg): int => $arg instanceof self ? max($most, $arg->depth) : $most, 0);
         if ($this->depth > self::DEEPEST) {
-            throw new WarehouseError('An expression is nested more than '.self::DEEPEST.' levels deep; a chain of operators counts one level for each.');
+            throw new WarehouseError(
+                'An expression is nested more than '.self::DEEPEST.' levels deep; a chain of operators counts one level for each.',
+            );
         }
         parent::__construct($type, $nullable);
     }
 
     public function key(): string
     {
-        return "{$this->name}[{$this->extra}:{$this->type}](".implode(',', array_map(static fn (Expr $arg): string => $arg->key(), $this->args)).')';
+        return "{$this->name}[{$this->extra}:{$this->type}](".
+            implode(',', array_map(static fn (Expr $arg): string => $arg->key(), $this->args)).
+            ')';
     }
 
     public function text(): string
     {
         // Each part says its text once: asked twice on every level, a long chain would take for ever.
         $plain = array_map(static fn (Expr $arg): string => $arg->text(), $this->args);
-        $texts = array_map(static fn (Expr $arg, string $text): string => $arg instanceof self && isset(self::INFIX[$arg->name]) && $arg->name !== 'concat' ? "({$text})" : $text, $this->args, $plain);
+        $texts = array_map(
+            static fn (Expr $arg, string $text): string => $arg instanceof self && isset(self::INFIX[$arg->name]) && $arg->name !== 'concat'
+                ? "({$text})"
+                : $text,
+            $this->args,
+            $plain,
+        );
 
         return match (true) {
-            $this->name === 'and' => implode(' AND ', array_map(static fn (Expr $arg, string $text): string => $arg instanceof self && $arg->name === 'or' ? "({$text})" : $text, $this->args, $plain)),
+            $this->name === 'and' => implode(
+                ' AND ',
+                array_map(
+                    static fn (Expr $arg, string $text): string => $arg instanceof self && $arg->name === 'or' ? "({$text})" : $text,
+                    $this->args,
+                    $plain,
+                ),
+            ),
             isset(self::INFIX[$this->name]) => implode(' '.self::INFIX[$this->name].' ', $texts),
             $this->name === 'not' => "NOT ({$plain[0]})",
             $this->name === 'neg' => "-{$texts[0]}",
@@ -54,7 +92,9 @@ final readonly class Op extends Expr
             $this->name === 'date_trunc' => "date_trunc('{$this->extra}', {$plain[0]})",
             $this->name === 'extract' => strtoupper("extract({$this->extra}")." FROM {$plain[0]})",
             $this->name === 'plus_interval' => "{$texts[0]} + INTERVAL {$plain[1]} {$this->extra}",
-            $this->name === 'lookup' => strtok((string) $this->extra, '#')."[{$plain[0]}].".substr((string) strrchr((string) $this->extra, '.'), 1),
+            $this->name === 'lookup' => strtok((string) $this->extra, '#').
+                "[{$plain[0]}].".
+                substr((string) strrchr((string) $this->extra, '.'), 1),
             $this->name === 'known' => "{$texts[0]} IN (keys of ".strtok((string) $this->extra, '#').')',
             $this->name === 'case' => $this->caseText($plain),
             default => "{$this->name}(".implode(', ', $plain).')',

@@ -59,7 +59,11 @@ final class Scalar
     public static function fits(int $value, int $precision, int $scale): int
     {
         if (abs($value) >= 10 ** $precision) {
-            throw new WarehouseError("A number does not fit into decimal({$precision}, {$scale}): it has more than ".($precision - $scale).' digits before the point.');
+            throw new WarehouseError(
+                "A number does not fit into decimal({$precision}, {$scale}): it has more than ".
+                    ($precision - $scale).
+                    ' digits before the point.',
+            );
         }
 
         return $value;
@@ -88,13 +92,13 @@ final class Scalar
         $high = $whole * $factor;
         $low = $rest * $factor;
         if (! is_int($high) || ! is_int($low)) {
-            $value = round($a / $b * $factor);
+            $value = round(($a / $b) * $factor);
 
             return abs($value) < 9.2e18 ? (int) $value : self::overflow();
         }
         $quotient = intdiv($low, $b);
         $left = abs($low % $b);
-        $sum = $high + $quotient + ($left >= abs($b) - $left ? (($a < 0) === ($b < 0) ? 1 : -1) : 0);
+        $sum = $high + $quotient + ($left >= abs($b) - $left ? ($a < 0 === $b < 0 ? 1 : -1) : 0);
 
         return self::int64($sum);
     }
@@ -137,14 +141,14 @@ final class Scalar
     {
         $q = intdiv($a, $b);
 
-        return $a % $b !== 0 && ($a < 0) !== ($b < 0) ? $q - 1 : $q;
+        return $a % $b !== 0 && $a < 0 !== $b < 0 ? $q - 1 : $q;
     }
 
     public static function ceilDiv(int $a, int $b): int
     {
         $q = intdiv($a, $b);
 
-        return $a % $b !== 0 && ($a < 0) === ($b < 0) ? $q + 1 : $q;
+        return $a % $b !== 0 && $a < 0 === $b < 0 ? $q + 1 : $q;
     }
 
     /**
@@ -182,7 +186,7 @@ final class Scalar
             return $day;
         }
         if ($unit === 'week') {
-            return $day - (($day + 3) % 7 + 7) % 7;
+            return $day - (((($day + 3) % 7) + 7) % 7);
         }
         [$year, $month] = self::civil($day);
 
@@ -190,7 +194,9 @@ final class Scalar
             'month' => self::day($year, $month, 1),
             'quarter' => self::day($year, intdiv($month - 1, 3) * 3 + 1, 1),
             'year' => self::day($year, 1, 1),
-            default => throw new WarehouseError("date_trunc does not know the unit \"{$unit}\"; it knows second, minute, hour, day, week, month, quarter and year."),
+            default => throw new WarehouseError(
+                "date_trunc does not know the unit \"{$unit}\"; it knows second, minute, hour, day, week, month, quarter and year.",
+            ),
         };
     }
 
@@ -203,7 +209,9 @@ final class Scalar
             default => null,
         };
 
-        return $step !== null ? self::floorDiv($us, $step) * $step : self::truncateDay(self::floorDiv($us, self::DAY_US), $unit) * self::DAY_US;
+        return $step !== null
+            ? self::floorDiv($us, $step) * $step
+            : self::truncateDay(self::floorDiv($us, self::DAY_US), $unit) * self::DAY_US;
     }
 
     public static function extract(int $us, string $unit): int
@@ -231,8 +239,8 @@ final class Scalar
             'day' => $dayOfMonth,
             'quarter' => intdiv($month + 2, 3),
             'week' => self::isoWeek($day),
-            'dow' => (($day + 4) % 7 + 7) % 7,
-            'isodow' => (($day + 3) % 7 + 7) % 7 + 1,
+            'dow' => ((($day + 4) % 7) + 7) % 7,
+            'isodow' => (((($day + 3) % 7) + 7) % 7) + 1,
             'doy' => $day - self::day($year, 1, 1) + 1,
             'epoch' => $day * 86400,
             'hour', 'minute', 'second', 'microsecond' => 0,
@@ -243,7 +251,7 @@ final class Scalar
     private static function isoWeek(int $day): int
     {
         // A week belongs to the year its Thursday is in (ISO 8601).
-        $thursday = $day - (($day + 3) % 7 + 7) % 7 + 3;
+        $thursday = $day - (((($day + 3) % 7) + 7) % 7) + 3;
 
         return intdiv($thursday - self::day(self::civil($thursday)[0], 1, 1), 7) + 1;
     }
@@ -256,9 +264,16 @@ final class Scalar
             return self::existing($day + $amount * ($unit === 'week' ? 7 : 1));
         }
         [$year, $month, $dayOfMonth] = self::civil($day);
-        $months = $year * 12 + $month - 1 + $amount * match ($unit) {
-            'month' => 1, 'quarter' => 3, default => 12
-        };
+        $months =
+            $year * 12 +
+            $month -
+            1 +
+            $amount *
+                match ($unit) {
+                    'month' => 1,
+                    'quarter' => 3,
+                    default => 12,
+                };
         $year = self::floorDiv($months, 12);
         if ($year < 1 || $year > 9999) {
             self::existing(self::LAST_DAY + 1);
@@ -272,7 +287,12 @@ final class Scalar
     public static function plusTime(int $us, int $amount, string $unit): int
     {
         $step = match ($unit) {
-            'microsecond' => 1, 'millisecond' => 1000, 'second' => 1_000_000, 'minute' => 60_000_000, 'hour' => 3_600_000_000, default => null
+            'microsecond' => 1,
+            'millisecond' => 1000,
+            'second' => 1_000_000,
+            'minute' => 60_000_000,
+            'hour' => 3_600_000_000,
+            default => null,
         };
         if ($step !== null) {
             // Nothing that far away is in the years 1 to 9999.
@@ -289,12 +309,17 @@ final class Scalar
 
     private static function existing(int $day): int
     {
-        return $day >= self::FIRST_DAY && $day <= self::LAST_DAY ? $day : throw new WarehouseError('A date lies outside of the years 1 to 9999.');
+        return $day >= self::FIRST_DAY && $day <= self::LAST_DAY
+            ? $day
+            : throw new WarehouseError('A date lies outside of the years 1 to 9999.');
     }
 
     public static function parseDate(string $text): int
     {
-        if (preg_match('~^\s*(\d{4})-(\d{1,2})-(\d{1,2})(?:[ T]00:00(?::00(?:\.0+)?)?)?\s*$~', $text, $m) !== 1 || ! checkdate((int) $m[2], (int) $m[3], (int) $m[1])) {
+        if (
+            preg_match('~^\s*(\d{4})-(\d{1,2})-(\d{1,2})(?:[ T]00:00(?::00(?:\.0+)?)?)?\s*$~', $text, $m) !== 1 ||
+            ! checkdate((int) $m[2], (int) $m[3], (int) $m[1])
+        ) {
             throw WarehouseError::ofValue($text, 'is no date; write 2026-11-23.');
         }
 
@@ -303,13 +328,23 @@ final class Scalar
 
     public static function parseTime(string $text): int
     {
-        if (preg_match('~^\s*(\d{4})-(\d{1,2})-(\d{1,2})(?:[ T](\d{1,2}):(\d{2})(?::(\d{2})(?:\.(\d{1,6})\d*)?)?\s*(?:Z|\+00(?::?00)?)?)?\s*$~', $text, $m) !== 1
-            || ! checkdate((int) $m[2], (int) $m[3], (int) $m[1]) || (int) ($m[4] ?? 0) > 23 || (int) ($m[5] ?? 0) > 59 || (int) ($m[6] ?? 0) > 59) {
+        if (
+            preg_match(
+                '~^\s*(\d{4})-(\d{1,2})-(\d{1,2})(?:[ T](\d{1,2}):(\d{2})(?::(\d{2})(?:\.(\d{1,6})\d*)?)?\s*(?:Z|\+00(?::?00)?)?)?\s*$~',
+                $text,
+                $m,
+            ) !== 1 ||
+            ! checkdate((int) $m[2], (int) $m[3], (int) $m[1]) ||
+            (int) ($m[4] ?? 0) > 23 ||
+            (int) ($m[5] ?? 0) > 59 ||
+            (int) ($m[6] ?? 0) > 59
+        ) {
             throw WarehouseError::ofValue($text, 'is no time; write 2026-11-23 06:30:00, in UTC.');
         }
 
-        return self::day((int) $m[1], (int) $m[2], (int) $m[3]) * self::DAY_US
-            + ((int) ($m[4] ?? 0) * 3600 + (int) ($m[5] ?? 0) * 60 + (int) ($m[6] ?? 0)) * 1_000_000 + (int) str_pad($m[7] ?? '', 6, '0');
+        return self::day((int) $m[1], (int) $m[2], (int) $m[3]) * self::DAY_US +
+            ((int) ($m[4] ?? 0) * 3600 + (int) ($m[5] ?? 0) * 60 + (int) ($m[6] ?? 0)) * 1_000_000 +
+            (int) str_pad($m[7] ?? '', 6, '0');
     }
 
     public static function parseWhole(string $text): int
@@ -377,7 +412,11 @@ final class Scalar
     public static function trim(string $text, string $mark, bool $left, bool $right): string
     {
         $size = strlen($mark);
-        for ($from = 0, $to = strlen($text); $left && $size > 0 && substr_compare($text, $mark, $from, $size) === 0 && $from + $size <= $to; $from += $size) {
+        for (
+            $from = 0, $to = strlen($text);
+            $left && $size > 0 && substr_compare($text, $mark, $from, $size) === 0 && $from + $size <= $to;
+            $from += $size
+        ) {
         }
         for (; $right && $size > 0 && $to - $size >= $from && substr_compare($text, $mark, $to - $size, $size) === 0; $to -= $size) {
         }
@@ -387,7 +426,11 @@ final class Scalar
 
     public static function replaced(string $text, string $old, string $new): string
     {
-        if ($old !== '' && strlen($new) > strlen($old) && strlen($text) + substr_count($text, $old) * (strlen($new) - strlen($old)) > self::LONGEST_TEXT) {
+        if (
+            $old !== '' &&
+            strlen($new) > strlen($old) &&
+            strlen($text) + substr_count($text, $old) * (strlen($new) - strlen($old)) > self::LONGEST_TEXT
+        ) {
             self::tooLong();
         }
 

@@ -12,7 +12,9 @@ final readonly class SortTerm
 
     public function text(): string
     {
-        return $this->value->text().($this->descending ? ' DESC' : '').($this->nullsFirst === $this->descending ? ($this->nullsFirst ? ' NULLS FIRST' : ' NULLS LAST') : '');
+        return $this->value->text().
+            ($this->descending ? ' DESC' : '').
+            ($this->nullsFirst === $this->descending ? ($this->nullsFirst ? ' NULLS FIRST' : ' NULLS LAST') : '');
     }
 
     /**

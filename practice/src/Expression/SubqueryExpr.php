@@ -25,8 +25,13 @@ final readonly class SubqueryExpr extends Expr
     /** left operator ALL (query) */
     public const ALL = 'all';
 
-    public function __construct(public string $kind, public RelationNode $plan, public ?Expr $left, public string $operator, ColumnType $type)
-    {
+    public function __construct(
+        public string $kind,
+        public RelationNode $plan,
+        public ?Expr $left,
+        public string $operator,
+        ColumnType $type,
+    ) {
         parent::__construct($type, $kind !== self::EXISTS);
     }
 
@@ -66,7 +71,14 @@ final readonly class SubqueryExpr extends Expr
     {
         $new = $replacement($this);
 
-        return $new ?? new self($this->kind, $this->plan->withExpressions(static fn (Expr $e): Expr => $e->replace($replacement)), $this->left?->replace($replacement), $this->operator, $this->type);
+        return $new ??
+            new self(
+                $this->kind,
+                $this->plan->withExpressions(static fn (Expr $e): Expr => $e->replace($replacement)),
+                $this->left?->replace($replacement),
+                $this->operator,
+                $this->type,
+            );
     }
 
     public function hasSubquery(): bool

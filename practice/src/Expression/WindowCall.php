@@ -25,22 +25,38 @@ final readonly class WindowCall
      * @param  list<Expr>  $partitionBy
      * @param  list<SortTerm>  $orderBy
      */
-    public function __construct(public string $function, public array $arguments, public array $partitionBy, public array $orderBy, public string $frame, public ColumnType $type)
-    {
+    public function __construct(
+        public string $function,
+        public array $arguments,
+        public array $partitionBy,
+        public array $orderBy,
+        public string $frame,
+        public ColumnType $type,
+    ) {
     }
 
     public function key(): string
     {
         $keys = static fn (array $list): string => implode(',', array_map(static fn (Expr $e): string => $e->key(), $list));
 
-        return "{$this->function}|{$keys($this->arguments)}|{$keys($this->partitionBy)}|".implode(',', array_map(static fn (SortTerm $t): string => $t->value->key().(int) $t->descending.(int) $t->nullsFirst, $this->orderBy))."|{$this->frame}";
+        return "{$this->function}|{$keys($this->arguments)}|{$keys($this->partitionBy)}|".
+            implode(
+                ',',
+                array_map(static fn (SortTerm $t): string => $t->value->key().(int) $t->descending.(int) $t->nullsFirst, $this->orderBy),
+            ).
+            "|{$this->frame}";
     }
 
     public function text(): string
     {
         $texts = static fn (array $list): string => implode(', ', array_map(static fn (Expr|SortTerm $e): string => $e->text(), $list));
 
-        return "{$this->function}({$texts($this->arguments)}) OVER (".trim(($this->partitionBy === [] ? '' : "PARTITION BY {$texts($this->partitionBy)} ").($this->orderBy === [] ? '' : "ORDER BY {$texts($this->orderBy)}")).')';
+        return "{$this->function}({$texts($this->arguments)}) OVER (".
+            trim(
+                ($this->partitionBy === [] ? '' : "PARTITION BY {$texts($this->partitionBy)} ").
+                    ($this->orderBy === [] ? '' : "ORDER BY {$texts($this->orderBy)}"),
+            ).
+            ')';
     }
 
     /**
@@ -48,7 +64,14 @@ final readonly class WindowCall
      */
     public function with(callable $change): self
     {
-        return new self($this->function, array_map($change, $this->arguments), array_map($change, $this->partitionBy), array_map(static fn (SortTerm $t): SortTerm => $t->with($change), $this->orderBy), $this->frame, $this->type);
+        return new self(
+            $this->function,
+            array_map($change, $this->arguments),
+            array_map($change, $this->partitionBy),
+            array_map(static fn (SortTerm $t): SortTerm => $t->with($change), $this->orderBy),
+            $this->frame,
+            $this->type,
+        );
     }
 
     /**

@@ -40,7 +40,14 @@ final class JobRunner
         foreach ($this->plan->stages as $stage) {
             $firsts[$stage->id] = [$count, $stage->tasks];
             $count += $stage->tasks;
-            $stages[] = new Stage($stage->id, $stage->name, array_map(strval(...), array_keys($stage->after)), $stage->input, $stage->lines[0], $stage->lines[1]);
+            $stages[] = new Stage(
+                $stage->id,
+                $stage->name,
+                array_map(strval(...), array_keys($stage->after)),
+                $stage->input,
+                $stage->lines[0],
+                $stage->lines[1],
+            );
         }
         // What each task waits for: tasks by themselves, or all of a stage.
         $waits = array_fill(0, $count, 0);
@@ -131,14 +138,49 @@ final class JobRunner
             $stage = $this->plan->stages[$number];
             $ran = isset($started[$task]);
             $read = (int) ($bytes[$task] * 1_048_576);
-            $table->add(new Task(
-                "{$stage->id}/".($task - $firsts[$stage->id][0]), $stage->id, null, null, isset($queued[$task]) ? $startUs + $queued[$task] : -1, $ran ? $startUs + $started[$task] : -1, $ran ? $startUs + $ended[$task] : -1, '', $attempts[$task] ?? 1, $states[$task] ?? TaskState::Waiting,
-                $ran ? ['rows_read' => (int) ($bytes[$task] * $stage->rowsPerMib), 'rows_written' => (int) ($bytes[$task] * $stage->rowsPerMib * $stage->written), 'bytes_read' => $read, 'bytes_written' => (int) ($read * $stage->written), 'bytes_spilled' => max(0, (int) (($bytes[$task] - $stage->memoryMib) * 1_048_576)), 'cpu_us' => (int) (0.8 * ($ended[$task] - $started[$task] - $lost[$task])), 'peak_bytes' => (int) min($bytes[$task], $stage->memoryMib) * 1_048_576, 'lost_us' => $lost[$task]] : [],
-            ), $number, $on[$task] ?? -1, $own[$task] ?? null, null);
+            $table->add(
+                new Task(
+                    "{$stage->id}/".($task - $firsts[$stage->id][0]),
+                    $stage->id,
+                    null,
+                    null,
+                    isset($queued[$task]) ? $startUs + $queued[$task] : -1,
+                    $ran ? $startUs + $started[$task] : -1,
+                    $ran ? $startUs + $ended[$task] : -1,
+                    '',
+                    $attempts[$task] ?? 1,
+                    $states[$task] ?? TaskState::Waiting,
+                    $ran
+                        ? [
+                            'rows_read' => (int) ($bytes[$task] * $stage->rowsPerMib),
+                            'rows_written' => (int) ($bytes[$task] * $stage->rowsPerMib * $stage->written),
+                            'bytes_read' => $read,
+                            'bytes_written' => (int) ($read * $stage->written),
+                            'bytes_spilled' => max(0, (int) (($bytes[$task] - $stage->memoryMib) * 1_048_576)),
+                            'cpu_us' => (int) (0.8 * ($ended[$task] - $started[$task] - $lost[$task])),
+                            'peak_bytes' => (int) min($bytes[$task], $stage->memoryMib) * 1_048_576,
+                            'lost_us' => $lost[$task],
+                        ]
+                        : [],
+                ),
+                $number,
+                $on[$task] ?? -1,
+                $own[$task] ?? null,
+                null,
+            );
         }
-        $names = array_map(fn (int $worker): string => sprintf('host%02d-%d', $worker % $this->plan->hosts + 1, intdiv($worker, $this->plan->hosts) + 1), range(0, max(0, $workers - 1)));
+        $names = array_map(
+            fn (int $worker): string => sprintf('host%02d-%d', ($worker % $this->plan->hosts) + 1, intdiv($worker, $this->plan->hosts) + 1),
+            range(0, max(0, $workers - 1)),
+        );
 
-        return ['table' => $table, 'stages' => $stages, 'workers' => $names, 'endedUs' => $startUs + max([0, ...$ended]), 'failed' => $failed];
+        return [
+            'table' => $table,
+            'stages' => $stages,
+            'workers' => $names,
+            'endedUs' => $startUs + max([0, ...$ended]),
+            'failed' => $failed,
+        ];
     }
 
     /**
@@ -155,7 +197,7 @@ final class JobRunner
         }
         if ($stage->giant > 0) {
             $rest = array_sum(array_slice($parts, 1));
-            $parts[0] = $rest * $stage->giant / (1 - $stage->giant);
+            $parts[0] = ($rest * $stage->giant) / (1 - $stage->giant);
         }
 
         return array_map(static fn (float $mib): float => $mib * $growth, $parts);
@@ -166,10 +208,17 @@ final class JobRunner
      */
     private function take(StagePlan $stage, float $mib, int $worker): array
     {
-        $us = 1000 * ($stage->fixedMs + $stage->msPerMib * ($mib + 2 * max(0.0, $mib - $stage->memoryMib))) * ($this->plan->slower[$stage->id] ?? 1.0) * ($this->plan->slowHosts[$worker % $this->plan->hosts + 1] ?? 1.0);
+        $us =
+            1000 *
+            ($stage->fixedMs + $stage->msPerMib * ($mib + 2 * max(0.0, $mib - $stage->memoryMib))) *
+            ($this->plan->slower[$stage->id] ?? 1.0) *
+            ($this->plan->slowHosts[($worker % $this->plan->hosts) + 1] ?? 1.0);
         $took = $lost = 0;
         for ($attempt = 1; ; $attempt++) {
-            $one = (int) ($us * $this->scatter($this->plan->noise) * ($this->part() < $this->plan->stragglers ? 2.2 + 1.6 * $this->part() : 1.0));
+            $one =
+                (int) ($us *
+                    $this->scatter($this->plan->noise) *
+                    ($this->part() < $this->plan->stragglers ? 2.2 + 1.6 * $this->part() : 1.0));
             if ($this->part() >= $this->plan->failures) {
                 return [$took + max(1, $one), $lost, $attempt, true];
             }
@@ -192,6 +241,6 @@ final class JobRunner
 
     private static function normal(Randomizer $random): float
     {
-        return sqrt(-2 * log($random->getInt(1, 1 << 40) / (1 << 40))) * cos(2 * M_PI * $random->getInt(1, 1 << 40) / (1 << 40));
+        return sqrt(-2 * log($random->getInt(1, 1 << 40) / (1 << 40))) * cos((2 * M_PI * $random->getInt(1, 1 << 40)) / (1 << 40));
     }
 }

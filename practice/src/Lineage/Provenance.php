@@ -100,13 +100,17 @@ final class Provenance
             $relation instanceof Values => $this->values($relation),
             $relation instanceof FilterNode => $this->decide($relation->conditions),
             $relation instanceof JoinNode => $this->decide($relation->conditions),
-            $relation instanceof Sort => $this->decide($relation->limit === null && $relation->offset === 0 ? [] : array_map(static fn (SortTerm $term): Expr => $term->value, $relation->terms)),
+            $relation instanceof Sort => $this->decide(
+                $relation->limit === null && $relation->offset === 0
+                    ? []
+                    : array_map(static fn (SortTerm $term): Expr => $term->value, $relation->terms),
+            ),
             default => throw new \LogicException('It is not known what flows through '.$relation::class.'.'),
         };
         foreach ($relation->fields() as $field) {
             $view = $this->views[$field->id] ?? null;
             if ($view !== null) {
-                $this->flows[$field->id] = [...($this->flows[$field->id] ?? []), $view => true];
+                $this->flows[$field->id] = [...$this->flows[$field->id] ?? [], $view => true];
                 $name = substr($view, 0, (int) strrpos($view, '.'));
                 $this->tables += [$name => null];
                 $this->viewFields[$view][$field->id] = true;
@@ -140,7 +144,10 @@ final class Provenance
     private function aggregation(Aggregation $relation): void
     {
         $this->set($relation->groupFields, array_map($this->ofExpression(...), $relation->groups));
-        $this->set($relation->aggregateFields, array_map(fn ($aggregate): array => $this->all($aggregate->expressions()), $relation->aggregates));
+        $this->set(
+            $relation->aggregateFields,
+            array_map(fn ($aggregate): array => $this->all($aggregate->expressions()), $relation->aggregates),
+        );
     }
 
     private function union(Union $relation): void

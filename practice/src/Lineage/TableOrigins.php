@@ -12,7 +12,8 @@ use Fulcrion\Practice\Storage\TableStore;
  * is dropped or renamed. What stands under "row" are columns by which a row is known: they hold, unchanged, what stood in
  * the one row of the origin that everything else of the row came from.
  *
- * @phpstan-type Kept array{cluster: string, path: string, columns: array<string, array<string, bool>>, conditions: list<string>, row: array<string, string>, former: bool}
+ * @phpstan-type Kept array{cluster: string, path: string, columns: array<string, array<string, bool>>, conditions: list<string>,
+ *     row: array<string, string>, former: bool}
  */
 final readonly class TableOrigins
 {
@@ -88,14 +89,29 @@ final readonly class TableOrigins
     /** Of a copy of a whole table. */
     public static function ofCopy(TableStore $from, string $cluster): self
     {
-        return self::none()->through("{$from->schema}.{$from->name}", $cluster, self::columnsOf($from), [], self::sameRow($from), $from->origins());
+        return self::none()->through(
+            "{$from->schema}.{$from->name}",
+            $cluster,
+            self::columnsOf($from),
+            [],
+            self::sameRow($from),
+            $from->origins(),
+        );
     }
 
     /** The same table under another name. */
     public function renamed(TableStore $table): self
     {
-        return HelperName::is($table->schema, $table->name) ? $this
-            : $this->with(['cluster' => '', 'path' => "{$table->schema}.{$table->name}", 'columns' => self::columnsOf($table), 'conditions' => [], 'row' => self::sameRow($table), 'former' => true]);
+        return HelperName::is($table->schema, $table->name)
+            ? $this
+            : $this->with([
+                'cluster' => '',
+                'path' => "{$table->schema}.{$table->name}",
+                'columns' => self::columnsOf($table),
+                'conditions' => [],
+                'row' => self::sameRow($table),
+                'former' => true,
+            ]);
     }
 
     /**
@@ -112,10 +128,20 @@ final readonly class TableOrigins
         }
         $origins = new self($all);
         $own = array_filter($columns);
-        foreach ([['cluster' => '', 'path' => $table, 'columns' => $own, 'conditions' => [], 'row' => [], 'former' => false], ...$this->list()] as $i => $one) {
+        foreach (
+            [['cluster' => '', 'path' => $table, 'columns' => $own, 'conditions' => [], 'row' => [], 'former' => false],
+                ...$this->list()] as $i => $one
+        ) {
             $further = $i === 0 ? $own : self::composed($own, $one['columns']);
             if ($further !== []) {
-                $origins = $origins->with(['columns' => $further, 'conditions' => [], 'row' => $origins->all[self::key(['former' => false] + $one)]['row'] ?? [], 'former' => false] + $one);
+                $origins = $origins->with(
+                    [
+                        'columns' => $further,
+                        'conditions' => [],
+                        'row' => $origins->all[self::key(['former' => false] + $one)]['row'] ?? [],
+                        'former' => false,
+                    ] + $one,
+                );
             }
         }
 
@@ -125,11 +151,15 @@ final readonly class TableOrigins
     /** After rows of other origins were added. */
     public function and(self $other): self
     {
-        return array_reduce($other->list(), static function (self $all, array $one): self {
-            $there = $all->all[self::key($one)]['row'] ?? null;
+        return array_reduce(
+            $other->list(),
+            static function (self $all, array $one): self {
+                $there = $all->all[self::key($one)]['row'] ?? null;
 
-            return $all->with(['row' => $there === null ? $one['row'] : array_intersect_assoc($there, $one['row'])] + $one);
-        }, $this);
+                return $all->with(['row' => $there === null ? $one['row'] : array_intersect_assoc($there, $one['row'])] + $one);
+            },
+            $this,
+        );
     }
 
     public function same(self $other): bool
@@ -147,7 +177,14 @@ final readonly class TableOrigins
         [$schema, $name] = explode('.', $table, 2);
         $origins = $this;
         if (! HelperName::is($schema, $name)) {
-            $origins = $origins->beside(['cluster' => $cluster, 'path' => $table, 'columns' => $columns, 'conditions' => $conditions, 'row' => $row, 'former' => false]);
+            $origins = $origins->beside([
+                'cluster' => $cluster,
+                'path' => $table,
+                'columns' => $columns,
+                'conditions' => $conditions,
+                'row' => $row,
+                'former' => false,
+            ]);
         }
         foreach ($above->all as $one) {
             $further = self::composed($columns, $one['columns']);
@@ -156,7 +193,14 @@ final readonly class TableOrigins
                 array_push($deciding, ...array_map(strval(...), array_keys($one['columns'][$condition] ?? [])));
             }
             $known = array_filter(array_map(static fn (string $between): ?string => $one['row'][$between] ?? null, $row), is_string(...));
-            $origins = $origins->beside(['cluster' => $one['cluster'] === '' ? $cluster : $one['cluster'], 'path' => $one['path'], 'columns' => $further, 'conditions' => $deciding, 'row' => $known, 'former' => false]);
+            $origins = $origins->beside([
+                'cluster' => $one['cluster'] === '' ? $cluster : $one['cluster'],
+                'path' => $one['path'],
+                'columns' => $further,
+                'conditions' => $deciding,
+                'row' => $known,
+                'former' => false,
+            ]);
         }
 
         return $origins;

@@ -18,8 +18,13 @@ final readonly class Aggregation extends RelationNode
      * @param  list<Field>  $aggregateFields
      * @param  list<Aggregate>  $aggregates one an aggregate field
      */
-    public function __construct(public RelationNode $input, public array $groupFields, public array $groups, public array $aggregateFields, public array $aggregates)
-    {
+    public function __construct(
+        public RelationNode $input,
+        public array $groupFields,
+        public array $groups,
+        public array $aggregateFields,
+        public array $aggregates,
+    ) {
     }
 
     public function fields(): array
@@ -39,11 +44,20 @@ final readonly class Aggregation extends RelationNode
 
     public function expressions(): array
     {
-        return [...$this->groups, ...array_merge([], ...array_map(static fn (Aggregate $aggregate): array => $aggregate->expressions(), $this->aggregates))];
+        return [
+            ...$this->groups,
+            ...array_merge([], ...array_map(static fn (Aggregate $aggregate): array => $aggregate->expressions(), $this->aggregates)),
+        ];
     }
 
     protected function withOwn(callable $change): self
     {
-        return new self($this->input, $this->groupFields, array_map($change, $this->groups), $this->aggregateFields, array_map(static fn (Aggregate $a): Aggregate => $a->with($change), $this->aggregates));
+        return new self(
+            $this->input,
+            $this->groupFields,
+            array_map($change, $this->groups),
+            $this->aggregateFields,
+            array_map(static fn (Aggregate $a): Aggregate => $a->with($change), $this->aggregates),
+        );
     }
 }

@@ -48,7 +48,11 @@ final class Estimator
     {
         $width = 0.0;
         foreach ($relation->fields() as $field) {
-            $width += $field->type->is(TypeKind::Text) ? ($this->columns[$field->id] ?? null)->averageBytes ?? 16.0 : ($field->type->is(TypeKind::Boolean) ? 1 : 8);
+            $width += $field->type->is(TypeKind::Text)
+                ? ($this->columns[$field->id] ?? null)->averageBytes ?? 16.0
+                : ($field->type->is(TypeKind::Boolean)
+                    ? 1
+                    : 8);
         }
 
         return max(1.0, $width);
@@ -68,12 +72,29 @@ final class Estimator
         if (count($refs) === 1 && $e instanceof Op && $e->args[0] instanceof Ref) {
             $of = $this->distinct($e->args[0], $rows);
             $bounds = ($this->columns[$refs[0]] ?? null)?->histogram->bounds ?? [];
-            if ($e->args[0]->type->is(TypeKind::Timestamp) && $bounds !== [] && is_int($bounds[0]) && ($e->name === 'date_trunc' || ($e->name === 'cast' && $e->type->is(TypeKind::Date)))) {
+            if (
+                $e->args[0]->type->is(TypeKind::Timestamp) &&
+                $bounds !== [] &&
+                is_int($bounds[0]) &&
+                ($e->name === 'date_trunc' || ($e->name === 'cast' && $e->type->is(TypeKind::Date)))
+            ) {
                 $span = ((int) $bounds[count($bounds) - 1] - $bounds[0]) / 86_400_000_000;
 
-                return max(1.0, min($of, match ($e->extra) {
-                    'hour' => $span * 24, 'minute' => $span * 1440, 'week' => $span / 7, 'month' => $span / 30, 'quarter' => $span / 91, 'year' => $span / 365, default => $span
-                }));
+                return max(
+                    1.0,
+                    min(
+                        $of,
+                        match ($e->extra) {
+                            'hour' => $span * 24,
+                            'minute' => $span * 1440,
+                            'week' => $span / 7,
+                            'month' => $span / 30,
+                            'quarter' => $span / 91,
+                            'year' => $span / 365,
+                            default => $span,
+                        },
+                    ),
+                );
             }
 
             return $of;
@@ -88,7 +109,7 @@ final class Estimator
         if ($e instanceof Constant) {
             return $e->value === true ? 1.0 : 0.0;
         }
-        if (! $e instanceof Op) {
+        if (! ($e instanceof Op)) {
             return 0.5;
         }
         switch ($e->name) {
@@ -103,7 +124,9 @@ final class Estimator
             case 'in':
                 return min(1.0, array_sum(array_map(fn (Expr $item): float => $this->equal($e->args[0], $item), array_slice($e->args, 1))));
             case 'like':
-                return $e->args[1] instanceof Constant && is_string($e->args[1]->value) && ! str_starts_with($e->args[1]->value, '%') ? 0.05 : 0.1;
+                return $e->args[1] instanceof Constant && is_string($e->args[1]->value) && ! str_starts_with($e->args[1]->value, '%')
+                    ? 0.05
+                    : 0.1;
             case 'eq':
             case 'same':
                 return $this->equal($e->args[0], $e->args[1]);
@@ -131,7 +154,11 @@ final class Estimator
         $below = [];
         $above = [];
         foreach ($conditions as $condition) {
-            if ($condition instanceof Op && in_array($condition->name, ['lt', 'le', 'gt', 'ge'], true) && $condition->args[1] instanceof Constant) {
+            if (
+                $condition instanceof Op &&
+                in_array($condition->name, ['lt', 'le', 'gt', 'ge'], true) &&
+                $condition->args[1] instanceof Constant
+            ) {
                 $key = $condition->args[0]->key();
                 $one = $this->selectivity($condition);
                 if ($condition->name === 'lt' || $condition->name === 'le') {
@@ -158,7 +185,11 @@ final class Estimator
         $share = 1.0;
         foreach ($conditions as $condition) {
             if ($condition instanceof Op && $condition->name === 'eq') {
-                $share /= max($this->distinct($condition->args[0], max($left, $right)), $this->distinct($condition->args[1], max($left, $right)), 1.0);
+                $share /= max(
+                    $this->distinct($condition->args[0], max($left, $right)),
+                    $this->distinct($condition->args[1], max($left, $right)),
+                    1.0,
+                );
             } else {
                 $share *= $this->selectivity($condition);
             }
@@ -208,7 +239,9 @@ final class Estimator
             $relation instanceof FilterNode => $inputs[0] * $this->conjunction($relation->conditions),
             $relation instanceof JoinNode => $this->joinRows($relation->kind, $inputs[0], $inputs[1], $relation->conditions),
             $relation instanceof Union => array_sum($inputs),
-            $relation instanceof Sort => $relation->limit === null ? max(0, $inputs[0] - $relation->offset) : min($inputs[0], $relation->limit),
+            $relation instanceof Sort => $relation->limit === null
+                ? max(0, $inputs[0] - $relation->offset)
+                : min($inputs[0], $relation->limit),
             default => $inputs[0] ?? 1.0,
         };
     }
@@ -232,13 +265,21 @@ final class Estimator
 
     private function range(Expr $a, Expr $b, bool $below): float
     {
-        if ($a instanceof Constant && ! $b instanceof Constant) {
+        if ($a instanceof Constant && ! ($b instanceof Constant)) {
             return $this->range($b, $a, ! $below);
         }
-        if ($a instanceof Op && $a->name === 'cast' && $a->args[0] instanceof Ref && $a->args[0]->type->is(TypeKind::Timestamp) && $b instanceof Constant && is_int($b->value) && $a->type->is(TypeKind::Date)) {
+        if (
+            $a instanceof Op &&
+            $a->name === 'cast' &&
+            $a->args[0] instanceof Ref &&
+            $a->args[0]->type->is(TypeKind::Timestamp) &&
+            $b instanceof Constant &&
+            is_int($b->value) &&
+            $a->type->is(TypeKind::Date)
+        ) {
             return $this->range($a->args[0], new Constant($b->value * 86_400_000_000, $a->args[0]->type), $below);
         }
-        if (! $a instanceof Ref || ! $b instanceof Constant || $b->value === null || is_bool($b->value)) {
+        if (! ($a instanceof Ref) || ! ($b instanceof Constant) || $b->value === null || is_bool($b->value)) {
             return self::UNKNOWN_RANGE;
         }
         $statistics = $this->columns[$a->id] ?? null;

@@ -21,7 +21,34 @@ use Fulcrion\Practice\Switches;
 final readonly class Rewriter
 {
     /** Operators that give NULL, or not TRUE, as soon as one argument is NULL. */
-    private const STRICT = ['eq', 'ne', 'lt', 'le', 'gt', 'ge', 'like', 'add', 'sub', 'mul', 'div', 'mod', 'neg', 'abs', 'cast', 'date_trunc', 'extract', 'plus_interval', 'datediff', 'upper', 'lower', 'length', 'substring', 'round', 'floor', 'ceil'];
+    private const STRICT = [
+        'eq',
+        'ne',
+        'lt',
+        'le',
+        'gt',
+        'ge',
+        'like',
+        'add',
+        'sub',
+        'mul',
+        'div',
+        'mod',
+        'neg',
+        'abs',
+        'cast',
+        'date_trunc',
+        'extract',
+        'plus_interval',
+        'datediff',
+        'upper',
+        'lower',
+        'length',
+        'substring',
+        'round',
+        'floor',
+        'ceil',
+    ];
 
     /**
      * @param  bool  $careful whether conditions that can fail stay above joins
@@ -48,7 +75,7 @@ final readonly class Rewriter
         if ($inputs !== []) {
             $relation = $relation->withInputs($inputs);
         }
-        if (! $relation instanceof FilterNode) {
+        if (! ($relation instanceof FilterNode)) {
             return $relation;
         }
         $input = $relation->input;
@@ -69,7 +96,11 @@ final readonly class Rewriter
     {
         $negated = $condition instanceof Op && $condition->name === 'not';
         $query = $negated ? $condition->args[0] : $condition;
-        if (! $query instanceof SubqueryExpr || ($query->kind !== SubqueryExpr::EXISTS && ($query->kind !== SubqueryExpr::IN || $negated)) || $query->left?->hasSubquery() === true) {
+        if (
+            ! ($query instanceof SubqueryExpr) ||
+            ($query->kind !== SubqueryExpr::EXISTS && ($query->kind !== SubqueryExpr::IN || $negated)) ||
+            $query->left?->hasSubquery() === true
+        ) {
             return null;
         }
         // What the subquery reads must be here, not further outside.
@@ -81,7 +112,7 @@ final readonly class Rewriter
         if ($query->kind === SubqueryExpr::IN) {
             $value = $plan->fields()[0]->ref();
             if ($plan->free() !== []) {
-                if (! $plan instanceof Project) {
+                if (! ($plan instanceof Project)) {
                     return null;
                 }
                 $value = $plan->values[0];
@@ -93,12 +124,12 @@ final readonly class Rewriter
                 return null;
             }
         } else {
-            while (($plan instanceof Project) || ($plan instanceof Sort && $plan->limit === null && $plan->offset === 0)) {
+            while ($plan instanceof Project || ($plan instanceof Sort && $plan->limit === null && $plan->offset === 0)) {
                 $plan = $plan->input;
             }
         }
         if ($plan->free() !== []) {
-            if (! $plan instanceof FilterNode || $plan->input->free() !== []) {
+            if (! ($plan instanceof FilterNode) || $plan->input->free() !== []) {
                 return null;
             }
             $inside = $plan->input->ids();
@@ -123,7 +154,8 @@ final readonly class Rewriter
      */
     private function push(RelationNode $relation, array $conditions): RelationNode
     {
-        $conditions = array_values(array_filter($conditions, static fn (Expr $e): bool => ! ($e instanceof Constant && $e->value === true)));
+        $conditions = array_values(array_filter($conditions, static fn (Expr $e): bool =>
+            ! ($e instanceof Constant && $e->value === true)));
 
         return match (true) {
             $relation instanceof FilterNode => $this->push($relation->input, [...$relation->conditions, ...$conditions]),
@@ -131,7 +163,16 @@ final readonly class Rewriter
             $relation instanceof Project => $this->pushThroughProject($relation, $conditions),
             $relation instanceof JoinNode => $this->pushThroughJoin($relation, $conditions),
             $relation instanceof Aggregation => $this->pushThroughAggregation($relation, $conditions),
-            $relation instanceof Union => new Union($relation->fields, array_map(fn (RelationNode $branch): RelationNode => $this->push($branch, array_map(fn (Expr $e): Expr => $this->renamed($e, $relation->fields, $branch->fields()), $conditions)), $relation->branches)),
+            $relation instanceof Union => new Union(
+                $relation->fields,
+                array_map(
+                    fn (RelationNode $branch): RelationNode => $this->push(
+                        $branch,
+                        array_map(fn (Expr $e): Expr => $this->renamed($e, $relation->fields, $branch->fields()), $conditions),
+                    ),
+                    $relation->branches,
+                ),
+            ),
             $relation instanceof WindowNode => $this->split($relation, $conditions, $relation->commonKeys()),
             $relation instanceof Sort => $relation->limit === null && $relation->offset === 0
                 ? $relation->withInputs([$this->push($relation->input, $conditions)])
@@ -204,7 +245,8 @@ final readonly class Rewriter
         $toRight = [];
         $own = $kind === JoinNode::INNER ? [] : $join->conditions;
         $above = $this->careful ? array_values(array_filter($conditions, Failing::can(...))) : [];
-        $conditions = $this->careful ? array_values(array_filter($conditions, static fn (Expr $e): bool => ! Failing::can($e))) : $conditions;
+        $conditions = $this->careful ? array_values(array_filter($conditions, static fn (Expr $e): bool =>
+            ! Failing::can($e))) : $conditions;
         foreach ($kind === JoinNode::INNER ? [...$join->conditions, ...$conditions] : $conditions as $condition) {
             $refs = $condition->refs();
             $inLeft = array_intersect_key($refs, $right) === [];
@@ -225,7 +267,11 @@ final readonly class Rewriter
                 $refs = $condition->refs();
                 if (array_intersect_key($refs, $left) === [] && array_intersect_key($refs, $right) !== [] && ! $condition->hasSubquery()) {
                     $toRight[] = $condition;
-                } elseif ($kind === JoinNode::SEMI && array_intersect_key($refs, $right) === [] && array_intersect_key($refs, $left) !== []) {
+                } elseif (
+                    $kind === JoinNode::SEMI &&
+                    array_intersect_key($refs, $right) === [] &&
+                    array_intersect_key($refs, $left) !== []
+                ) {
                     $toLeft[] = $condition;
                 } else {
                     $kept[] = $condition;
@@ -253,15 +299,24 @@ final readonly class Rewriter
     private function carryOver(array $equalities, array $toLeft, array $toRight, array $left, array $right): array
     {
         foreach ($equalities as $equality) {
-            if (! $equality instanceof Op || $equality->name !== 'eq' || ! $equality->args[0] instanceof Ref || ! $equality->args[1] instanceof Ref) {
+            if (
+                ! ($equality instanceof Op) ||
+                $equality->name !== 'eq' ||
+                ! ($equality->args[0] instanceof Ref) ||
+                ! ($equality->args[1] instanceof Ref)
+            ) {
                 continue;
             }
             [$a, $b] = isset($left[$equality->args[0]->id]) ? $equality->args : array_reverse($equality->args);
-            if (! $a instanceof Ref || ! $b instanceof Ref || ! isset($left[$a->id], $right[$b->id])) {
+            if (! ($a instanceof Ref) || ! ($b instanceof Ref) || ! isset($left[$a->id], $right[$b->id])) {
                 continue;
             }
-            $over = static fn (Expr $e, Ref $from, Ref $to): ?Expr => array_keys($e->refs()) === [$from->id] && ! $e->hasSubquery() && $e instanceof Op && in_array($e->name, ['eq', 'lt', 'le', 'gt', 'ge', 'in'], true)
-                ? $e->replace(static fn (Expr $part): ?Expr => $part instanceof Ref && $part->id === $from->id ? $to : null) : null;
+            $over = static fn (Expr $e, Ref $from, Ref $to): ?Expr => array_keys($e->refs()) === [$from->id] &&
+            ! $e->hasSubquery() &&
+            $e instanceof Op &&
+            in_array($e->name, ['eq', 'lt', 'le', 'gt', 'ge', 'in'], true)
+                ? $e->replace(static fn (Expr $part): ?Expr => $part instanceof Ref && $part->id === $from->id ? $to : null)
+                : null;
             $known = array_map(static fn (Expr $e): string => $e->key(), [...$toLeft, ...$toRight]);
             foreach ($toLeft as $e) {
                 $copy = $over($e, $a, $b);
@@ -271,7 +326,11 @@ final readonly class Rewriter
             }
             foreach ($toRight as $e) {
                 $copy = $over($e, $b, $a);
-                if ($copy !== null && ! in_array($copy->key(), $known, true) && ! in_array($copy->key(), array_map(static fn (Expr $x): string => $x->key(), $toLeft), true)) {
+                if (
+                    $copy !== null &&
+                    ! in_array($copy->key(), $known, true) &&
+                    ! in_array($copy->key(), array_map(static fn (Expr $x): string => $x->key(), $toLeft), true)
+                ) {
                     $toLeft[] = $copy;
                 }
             }
@@ -293,7 +352,11 @@ final readonly class Rewriter
         $above = [];
         foreach ($conditions as $condition) {
             // Without groups there is one row even of no input, so nothing may be filtered before.
-            if ($map === [] || array_diff_key(array_intersect_key($condition->refs(), $aggregation->ids()), $map) !== [] || $condition->hasSubquery()) {
+            if (
+                $map === [] ||
+                array_diff_key(array_intersect_key($condition->refs(), $aggregation->ids()), $map) !== [] ||
+                $condition->hasSubquery()
+            ) {
                 $above[] = $condition;
             } else {
                 $below[] = $condition->substitute($map);
@@ -309,9 +372,15 @@ final readonly class Rewriter
      */
     private function split(WindowNode $window, array $conditions, array $passing): RelationNode
     {
-        $below = array_filter($conditions, static fn (Expr $e): bool => $e->refs() !== [] && array_diff_key($e->refs(), $passing) === [] && ! $e->hasSubquery());
+        $below = array_filter(
+            $conditions,
+            static fn (Expr $e): bool => $e->refs() !== [] && array_diff_key($e->refs(), $passing) === [] && ! $e->hasSubquery(),
+        );
 
-        return $this->filtered($window->withInputs([$this->push($window->input, array_values($below))]), array_values(array_diff_key($conditions, $below)));
+        return $this->filtered(
+            $window->withInputs([$this->push($window->input, array_values($below))]),
+            array_values(array_diff_key($conditions, $below)),
+        );
     }
 
     /**
@@ -350,7 +419,7 @@ final readonly class Rewriter
      */
     private function rejects(Expr $e, array $columns): bool
     {
-        if (! $e instanceof Op) {
+        if (! ($e instanceof Op)) {
             return $e instanceof Ref && isset($columns[$e->id]);
         }
         if ($e->name === 'and' || $e->name === 'or') {
@@ -361,13 +430,18 @@ final readonly class Rewriter
         if ($e->name === 'not') {
             $inner = $e->args[0];
 
-            return $inner instanceof Op && ($inner->name === 'isnull' ? $this->nullWith($inner->args[0], $columns) : (in_array($inner->name, ['eq', 'ne', 'lt', 'le', 'gt', 'ge', 'like', 'in'], true) && $this->nullWith($inner->args[0], $columns)));
+            return $inner instanceof Op &&
+                ($inner->name === 'isnull'
+                    ? $this->nullWith($inner->args[0], $columns)
+                    : in_array($inner->name, ['eq', 'ne', 'lt', 'le', 'gt', 'ge', 'like', 'in'], true) &&
+                        $this->nullWith($inner->args[0], $columns));
         }
         if ($e->name === 'in') {
             return $this->nullWith($e->args[0], $columns);
         }
 
-        return in_array($e->name, ['eq', 'ne', 'lt', 'le', 'gt', 'ge', 'like'], true) && ($this->nullWith($e->args[0], $columns) || $this->nullWith($e->args[1], $columns));
+        return in_array($e->name, ['eq', 'ne', 'lt', 'le', 'gt', 'ge', 'like'], true) &&
+            ($this->nullWith($e->args[0], $columns) || $this->nullWith($e->args[1], $columns));
     }
 
     /**
@@ -380,7 +454,7 @@ final readonly class Rewriter
         if ($e instanceof Ref) {
             return isset($columns[$e->id]);
         }
-        if (! $e instanceof Op || ! in_array($e->name, self::STRICT, true)) {
+        if (! ($e instanceof Op) || ! in_array($e->name, self::STRICT, true)) {
             return false;
         }
         foreach ($e->args as $arg) {
@@ -401,7 +475,13 @@ final readonly class Rewriter
     {
         $own = Expr::refsOf($relation->expressions());
         if ($relation instanceof Scan) {
-            return new Scan($relation->table, $relation->manifest, $relation->alias, array_filter($relation->columns, static fn (Field $field): bool => isset($needed[$field->id]) || isset($own[$field->id])), $relation->conditions);
+            return new Scan(
+                $relation->table,
+                $relation->manifest,
+                $relation->alias,
+                array_filter($relation->columns, static fn (Field $field): bool => isset($needed[$field->id]) || isset($own[$field->id])),
+                $relation->conditions,
+            );
         }
         if ($relation instanceof Project) {
             $kept = array_filter($relation->fields, static fn (Field $field): bool => isset($needed[$field->id]));
@@ -411,7 +491,13 @@ final readonly class Rewriter
         }
         if ($relation instanceof Aggregation) {
             $kept = array_filter($relation->aggregateFields, static fn (Field $field): bool => isset($needed[$field->id]));
-            $smaller = new Aggregation($relation->input, $relation->groupFields, $relation->groups, array_values($kept), array_values(array_intersect_key($relation->aggregates, $kept)));
+            $smaller = new Aggregation(
+                $relation->input,
+                $relation->groupFields,
+                $relation->groups,
+                array_values($kept),
+                array_values(array_intersect_key($relation->aggregates, $kept)),
+            );
 
             return $smaller->withInputs([$this->prune($relation->input, Expr::refsOf($smaller->expressions()))]);
         }
@@ -426,8 +512,13 @@ final readonly class Rewriter
                 $pruned = $this->prune($branch, $ids);
 
                 // Branches must keep the order of the columns, and none beside them.
-                return array_map(static fn (Field $f): int => $f->id, $pruned->fields()) === array_keys($ids) ? $pruned
-                    : new Project($pruned, array_values($fields), array_map(static fn (Field $field): Expr => $field->ref(), array_values($fields)));
+                return array_map(static fn (Field $f): int => $f->id, $pruned->fields()) === array_keys($ids)
+                    ? $pruned
+                    : new Project(
+                        $pruned,
+                        array_values($fields),
+                        array_map(static fn (Field $field): Expr => $field->ref(), array_values($fields)),
+                    );
             }, $relation->branches);
 
             return new Union(array_values($kept), $branches);
@@ -441,9 +532,18 @@ final readonly class Rewriter
         }
         if ($relation instanceof JoinNode && $relation->kind === JoinNode::INNER) {
             $unused = static fn (RelationNode $side): bool => array_intersect_key($needed, $side->ids()) === [];
-            $relation = new JoinNode($relation->kind, $relation->left, $relation->right, $relation->conditions, $unused($relation->right) ? 'right' : ($unused($relation->left) ? 'left' : ''));
+            $relation = new JoinNode(
+                $relation->kind,
+                $relation->left,
+                $relation->right,
+                $relation->conditions,
+                $unused($relation->right) ? 'right' : ($unused($relation->left) ? 'left' : ''),
+            );
         }
-        $inputs = array_map(fn (RelationNode $input): RelationNode => $this->prune($input, array_intersect_key($needed + $own, $input->ids())), $relation->inputs());
+        $inputs = array_map(
+            fn (RelationNode $input): RelationNode => $this->prune($input, array_intersect_key($needed + $own, $input->ids())),
+            $relation->inputs(),
+        );
 
         return $inputs === [] ? $relation : $relation->withInputs($inputs);
     }

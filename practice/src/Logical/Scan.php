@@ -17,8 +17,13 @@ final readonly class Scan extends RelationNode
      * @param  array<int, Field>  $columns number of the column in the table => field
      * @param  list<Expr>  $conditions
      */
-    public function __construct(public TableStore $table, public Manifest $manifest, public string $alias, public array $columns, public array $conditions = [])
-    {
+    public function __construct(
+        public TableStore $table,
+        public Manifest $manifest,
+        public string $alias,
+        public array $columns,
+        public array $conditions = [],
+    ) {
     }
 
     public function fields(): array

@@ -41,6 +41,11 @@ final readonly class Sort extends RelationNode
 
     protected function withOwn(callable $change): self
     {
-        return new self($this->input, array_map(static fn (SortTerm $term): SortTerm => $term->with($change), $this->terms), $this->limit, $this->offset);
+        return new self(
+            $this->input,
+            array_map(static fn (SortTerm $term): SortTerm => $term->with($change), $this->terms),
+            $this->limit,
+            $this->offset,
+        );
     }
 }

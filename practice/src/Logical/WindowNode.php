@@ -42,7 +42,11 @@ final readonly class WindowNode extends RelationNode
 
     protected function withOwn(callable $change): self
     {
-        return new self($this->input, $this->added, array_map(static fn (WindowCall $call): WindowCall => $call->with($change), $this->calls));
+        return new self(
+            $this->input,
+            $this->added,
+            array_map(static fn (WindowCall $call): WindowCall => $call->with($change), $this->calls),
+        );
     }
 
     /**

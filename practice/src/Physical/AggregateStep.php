@@ -30,8 +30,15 @@ final class AggregateStep extends Step
      * @param  list<array{Aggregate, list<int>}>|null  $results aggregates and the numbers of their slots; null for a partial step
      * @param  callable(SubqueryExpr): int  $subquery
      */
-    public function __construct(Step $input, array $fields, private readonly array $groups, private readonly array $slots, private readonly ?array $results, Placement $placement, callable $subquery)
-    {
+    public function __construct(
+        Step $input,
+        array $fields,
+        private readonly array $groups,
+        private readonly array $slots,
+        private readonly ?array $results,
+        Placement $placement,
+        callable $subquery,
+    ) {
         parent::__construct($fields, [$input], $placement);
         $this->fused = $input instanceof ScanStep && ! $input->reduced && $input->conditions() !== [] ? $input : null;
         if ($this->fused !== null) {
@@ -59,7 +66,13 @@ final class AggregateStep extends Step
 
     protected function produce(Run $run, int $node): iterable
     {
-        $state = (object) ['n' => 0, 'keys' => [], 'groups' => array_fill(0, count($this->groups), []), 'slots' => array_fill(0, count($this->slots), []), 'passed' => 0];
+        $state = (object) [
+            'n' => 0,
+            'keys' => [],
+            'groups' => array_fill(0, count($this->groups), []),
+            'slots' => array_fill(0, count($this->slots), []),
+            'passed' => 0,
+        ];
         // Where a subquery is run again, the rows of earlier runs stay counted.
         $before = $this->fused?->counters($node)->rowsOut ?? 0;
         foreach ($this->from($run, $node) as $batch) {
@@ -70,11 +83,19 @@ final class AggregateStep extends Step
             $this->fused->counters($node)->rowsOut = $before + $state->passed;
             $this->counters($node)->rowsIn = $this->fused->counters($node)->rowsOut;
         }
-        if ($this->groups === [] && $state->n === 0 && ($this->placement->kind !== Placement::SINGLE || $node === 0) && ($this->results === null || $this->placement->kind === Placement::SINGLE)) {
+        if (
+            $this->groups === [] &&
+            $state->n === 0 &&
+            ($this->placement->kind !== Placement::SINGLE || $node === 0) &&
+            ($this->results === null || $this->placement->kind === Placement::SINGLE)
+        ) {
             $state->n = 1;
             foreach ($this->slots as $number => $slot) {
                 $state->slots[$number][] = match ($slot->kind) {
-                    Slot::COUNT => 0, Slot::SET => [], Slot::SKETCH => new HyperLogLog(), default => null,
+                    Slot::COUNT => 0,
+                    Slot::SET => [],
+                    Slot::SKETCH => new HyperLogLog(),
+                    default => null,
                 };
             }
         }
@@ -96,7 +117,20 @@ final class AggregateStep extends Step
             }
         }
         $batch = new Batch($state->n, $columns);
-        $run->hold($this, $node, $batch->bytes() + 32 * $state->n + array_sum(array_map(fn (int $i): int => $this->slots[$i]->kind === Slot::SET ? 16 * array_sum(array_map(count(...), $state->slots[$i])) : 0, array_keys($this->slots))));
+        $run->hold(
+            $this,
+            $node,
+            $batch->bytes() +
+                32 * $state->n +
+                array_sum(
+                    array_map(
+                        fn (int $i): int => $this->slots[$i]->kind === Slot::SET
+                            ? 16 * array_sum(array_map(count(...), $state->slots[$i]))
+                            : 0,
+                        array_keys($this->slots),
+                    ),
+                ),
+        );
         yield $batch;
     }
 
@@ -120,20 +154,48 @@ final class AggregateStep extends Step
         $update = '';
         foreach ($this->slots as $i => $slot) {
             $locals .= "\$a{$i} = &\$s->slots[{$i}]; ";
-            $fresh .= "\$a{$i}[] = ".match ($slot->kind) {
-                Slot::COUNT => '0', Slot::SET => '[]', Slot::SKETCH => 'new \\'.HyperLogLog::class.'()', default => 'null',
-            }.'; ';
+            $fresh .=
+                "\$a{$i}[] = ".
+                match ($slot->kind) {
+                    Slot::COUNT => '0',
+                    Slot::SET => '[]',
+                    Slot::SKETCH => 'new \\'.HyperLogLog::class.'()',
+                    default => 'null',
+                }.
+                '; ';
             $update .= $this->update($compiler, $slot, "\$a{$i}[\$g]");
         }
-        $find = $this->groups === []
-            ? "\$g = 0; if (\$s->n === 0) { \$s->n = 1; {$fresh} } "
-            : '$key = '.$compiler->groupKeys($this->groups).'; $g = $keys[$key] ?? null; if ($g === null) { $g = $keys[$key] = $s->n++; '.$store.$fresh.'} ';
+        $find =
+            $this->groups === []
+                ? "\$g = 0; if (\$s->n === 0) { \$s->n = 1; {$fresh} } "
+                : '$key = '.
+                    $compiler->groupKeys($this->groups).
+                    '; $g = $keys[$key] ?? null; if ($g === null) { $g = $keys[$key] = $s->n++; '.
+                    $store.
+                    $fresh.
+                    '} ';
         if ($this->slots === []) {
-            $find = $this->groups === [] ? '$s->n = 1; ' : '$key = '.$compiler->groupKeys($this->groups).'; if (!isset($keys[$key])) { $keys[$key] = $s->n++; '.$store.'} ';
+            $find =
+                $this->groups === []
+                    ? '$s->n = 1; '
+                    : '$key = '.
+                        $compiler->groupKeys($this->groups).
+                        '; if (!isset($keys[$key])) { $keys[$key] = $s->n++; '.
+                        $store.
+                        '} ';
         }
 
-        return Kernel::closure('static function (array $c, int $n, array $o, $rt, object $s) { '.Kernel::locals($compiler).'$keys = &$s->keys; $passed = 0; '.$locals
-            .'for ($i = 0; $i < $n; $i++) { '.$test.$find.$update.'} $s->passed += $passed; }');
+        return Kernel::closure(
+            'static function (array $c, int $n, array $o, $rt, object $s) { '.
+                Kernel::locals($compiler).
+                '$keys = &$s->keys; $passed = 0; '.
+                $locals.
+                'for ($i = 0; $i < $n; $i++) { '.
+                $test.
+                $find.
+                $update.
+                '} $s->passed += $passed; }',
+        );
     }
 
     private function update(Compiler $compiler, Slot $slot, string $place): string
@@ -149,8 +211,26 @@ final class AggregateStep extends Step
             Slot::COUNT => "{$place}++;",
             // NULL + 1 is 1 in PHP, but NULL + 0.0 must not stay NULL.
             Slot::SUM => "{$place} += {$v};",
-            Slot::SET => '$v = '.$v.'; '.$place.'['.($argument->type->is(TypeKind::Double) ? "pack('E', \$v + 0.0)" : ($argument->type->is(TypeKind::Boolean) ? '(int) $v' : '$v')).'] = $v;',
-            Slot::SKETCH => $slot->folds ? "{$place}->mergeText({$v});" : "{$place}->add(".($argument->type->is(TypeKind::Double) ? "'f'.({$v} + 0.0)" : ($argument->type->is(TypeKind::Boolean) ? "'b'.(int) {$v}" : "(string) {$v}")).');',
+            Slot::SET => '$v = '.
+                $v.
+                '; '.
+                $place.
+                '['.
+                ($argument->type->is(TypeKind::Double)
+                    ? "pack('E', \$v + 0.0)"
+                    : ($argument->type->is(TypeKind::Boolean)
+                        ? '(int) $v'
+                        : '$v')).
+                '] = $v;',
+            Slot::SKETCH => $slot->folds
+                ? "{$place}->mergeText({$v});"
+                : "{$place}->add(".
+                    ($argument->type->is(TypeKind::Double)
+                        ? "'f'.({$v} + 0.0)"
+                        : ($argument->type->is(TypeKind::Boolean)
+                            ? "'b'.(int) {$v}"
+                            : "(string) {$v}")).
+                    ');',
             default => $this->extreme($slot, $place, $v, $argument),
         };
 

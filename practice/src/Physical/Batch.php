@@ -39,7 +39,11 @@ final readonly class Batch
         $bytes = 0;
         foreach ($this->columns as $values) {
             $first = $values[0] ?? null;
-            $bytes += is_string($first) ? strlen(implode('', $values)) + 4 * $this->rows : ($first === null && $this->rows > 0 ? self::mixed($values) : 8 * $this->rows);
+            $bytes += is_string($first)
+                ? strlen(implode('', $values)) + 4 * $this->rows
+                : ($first === null && $this->rows > 0
+                    ? self::mixed($values)
+                    : 8 * $this->rows);
         }
 
         return $bytes;

@@ -66,7 +66,7 @@ final readonly class ChunkPruner
 
     private function test(Expr $e): ?Op
     {
-        if (! $e instanceof Op) {
+        if (! ($e instanceof Op)) {
             return null;
         }
         if ($e->name === 'and' || $e->name === 'or') {
@@ -80,16 +80,23 @@ final readonly class ChunkPruner
             $e = new Op(self::TURNED[$e->name], [$e->args[1], $e->args[0]], $e->type, true);
         }
         $first = $e->args[0] ?? null;
-        if ($e->name === 'not' && $first instanceof Op && $first->name === 'isnull' && $first->args[0] instanceof Ref && isset($this->columns[$first->args[0]->id])) {
+        if (
+            $e->name === 'not' &&
+            $first instanceof Op &&
+            $first->name === 'isnull' &&
+            $first->args[0] instanceof Ref &&
+            isset($this->columns[$first->args[0]->id])
+        ) {
             return $e;
         }
-        if (! $first instanceof Ref || ! isset($this->columns[$first->id])) {
+        if (! ($first instanceof Ref) || ! isset($this->columns[$first->id])) {
             return null;
         }
         if ($e->name === 'isnull') {
             return $e;
         }
-        $constants = array_filter(array_slice($e->args, 1), static fn (Expr $arg): bool => $arg instanceof Constant) === array_slice($e->args, 1);
+        $constants =
+            array_filter(array_slice($e->args, 1), static fn (Expr $arg): bool => $arg instanceof Constant) === array_slice($e->args, 1);
         if ($e->name === 'like') {
             $pattern = $e->args[1] instanceof Constant && is_string($e->args[1]->value) ? $e->args[1]->value : '';
 

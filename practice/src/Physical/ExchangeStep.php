@@ -31,11 +31,15 @@ final class ExchangeStep extends Step
      */
     public function __construct(Step $input, public readonly string $way, private readonly array $by = [], array $keys = [])
     {
-        parent::__construct($input->fields, [$input], match ($way) {
-            self::GATHER => new Placement(Placement::SINGLE),
-            self::BROADCAST => new Placement(Placement::EVERYWHERE),
-            default => new Placement(Placement::HASH, $keys),
-        });
+        parent::__construct(
+            $input->fields,
+            [$input],
+            match ($way) {
+                self::GATHER => new Placement(Placement::SINGLE),
+                self::BROADCAST => new Placement(Placement::EVERYWHERE),
+                default => new Placement(Placement::HASH, $keys),
+            },
+        );
         $this->keys = Kernel::project($by, array_flip($input->ids()), static fn () => 0);
     }
 
@@ -120,7 +124,7 @@ final class ExchangeStep extends Step
                 for ($i = 0; $i < $batch->rows; $i++) {
                     $key = array_map(static fn (array $column) => $column[$i], $keys);
                     $text = count($key) === 1 && is_int($key[0]) ? $key[0] : serialize($key);
-                    $rows[$known[$text] ??= Distribution::node($key, $run->nodes)][] = $i;
+                    $rows[($known[$text] ??= Distribution::node($key, $run->nodes))][] = $i;
                 }
                 foreach ($rows as $target => $list) {
                     $part = $batch->take($list);

@@ -41,12 +41,25 @@ final class JoinStep extends Step
      * @param  list<Expr>  $conditions
      * @param  callable(SubqueryExpr): int  $subquery
      */
-    public function __construct(public readonly string $join, Step $left, Step $right, public readonly array $conditions, array $fields, Placement $placement, callable $subquery, public readonly string $onlyFilters = '', bool $loop = false)
-    {
+    public function __construct(
+        public readonly string $join,
+        Step $left,
+        Step $right,
+        public readonly array $conditions,
+        array $fields,
+        Placement $placement,
+        callable $subquery,
+        public readonly string $onlyFilters = '',
+        bool $loop = false,
+    ) {
         parent::__construct($fields, [$left, $right], $placement);
-        [$this->leftKeys, $this->rightKeys, $this->rest] = $loop ? [[], [], $conditions] : self::sides($conditions, array_flip($left->ids()), array_flip($right->ids()));
-        $this->leftKey = $this->leftKeys === [] ? static fn (): array => [] : Kernel::keys($this->leftKeys, array_flip($left->ids()), $subquery);
-        $this->rightKey = $this->leftKeys === [] ? static fn (): array => [] : Kernel::keys($this->rightKeys, array_flip($right->ids()), $subquery);
+        [$this->leftKeys, $this->rightKeys, $this->rest] = $loop
+            ? [[], [], $conditions]
+            : self::sides($conditions, array_flip($left->ids()), array_flip($right->ids()));
+        $this->leftKey =
+            $this->leftKeys === [] ? static fn (): array => [] : Kernel::keys($this->leftKeys, array_flip($left->ids()), $subquery);
+        $this->rightKey =
+            $this->leftKeys === [] ? static fn (): array => [] : Kernel::keys($this->rightKeys, array_flip($right->ids()), $subquery);
         $this->filter = Kernel::filter($this->rest, array_flip([...$left->ids(), ...$right->ids()]), $subquery);
     }
 
@@ -91,7 +104,9 @@ final class JoinStep extends Step
 
     public function detail(): string
     {
-        return $this->conditions === [] ? 'every row with every row' : implode(' AND ', array_map(static fn (Expr $e): string => $e->text(), $this->conditions));
+        return $this->conditions === []
+            ? 'every row with every row'
+            : implode(' AND ', array_map(static fn (Expr $e): string => $e->text(), $this->conditions));
     }
 
     public function rowWeight(): float
@@ -117,7 +132,11 @@ final class JoinStep extends Step
     {
         // Keys of several parts are one text; only a single key can be looked up as it is.
         $key = count($this->leftKeys) === 1 ? $this->leftKeys[0] : null;
-        if (! in_array($this->join, [JoinNode::INNER, JoinNode::SEMI], true) || ! $key instanceof Ref || $key->type->is(TypeKind::Double, TypeKind::Boolean, TypeKind::Timestamp)) {
+        if (
+            ! in_array($this->join, [JoinNode::INNER, JoinNode::SEMI], true) ||
+            ! ($key instanceof Ref) ||
+            $key->type->is(TypeKind::Double, TypeKind::Boolean, TypeKind::Timestamp)
+        ) {
             return [];
         }
         $scan = self::scanOf($this->inputs[0], $key->id);
@@ -136,7 +155,9 @@ final class JoinStep extends Step
             return isset(array_flip($step->ids())[$id]) ? $step : null;
         }
         if ($step instanceof FilterStep || $step instanceof self) {
-            return $step instanceof self && ! in_array($step->join, [JoinNode::INNER, JoinNode::LEFT, JoinNode::SEMI, JoinNode::ANTI], true) ? null : self::scanOf($step->inputs[0], $id);
+            return $step instanceof self && ! in_array($step->join, [JoinNode::INNER, JoinNode::LEFT, JoinNode::SEMI, JoinNode::ANTI], true)
+                ? null
+                : self::scanOf($step->inputs[0], $id);
         }
 
         return null;

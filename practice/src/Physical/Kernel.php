@@ -51,7 +51,13 @@ final class Kernel
         $compiler = new Compiler($inputs, $subquery);
         $test = implode(' && ', array_map($compiler->truth(...), $conditions));
 
-        return self::closure('static function (array $c, int $n, array $o, $rt) { '.self::locals($compiler).'$r = []; for ($i = 0; $i < $n; $i++) { if ('.($test === '' ? 'true' : $test).') { $r[] = $i; } } return $r; }');
+        return self::closure(
+            'static function (array $c, int $n, array $o, $rt) { '.
+                self::locals($compiler).
+                '$r = []; for ($i = 0; $i < $n; $i++) { if ('.
+                ($test === '' ? 'true' : $test).
+                ') { $r[] = $i; } } return $r; }',
+        );
     }
 
     /**
@@ -72,7 +78,14 @@ final class Kernel
             $results[] = "{$id} => \$r{$id}";
         }
 
-        return self::closure('static function (array $c, int $n, array $o, $rt) { '.self::locals($compiler).$body.'return ['.implode(', ', $results).']; }');
+        return self::closure(
+            'static function (array $c, int $n, array $o, $rt) { '.
+                self::locals($compiler).
+                $body.
+                'return ['.
+                implode(', ', $results).
+                ']; }',
+        );
     }
 
     /**
@@ -105,7 +118,15 @@ final class Kernel
         }
         $value = implode('."\1".', $parts);
 
-        return self::closure('static function (array $c, int $n, array $o, $rt) { '.self::locals($compiler).'$r = []; for ($i = 0; $i < $n; $i++) { '.$set.'$r[] = '.($tests === [] ? $value : '('.implode(' || ', $tests).") ? null : {$value}").'; } return $r; }');
+        return self::closure(
+            'static function (array $c, int $n, array $o, $rt) { '.
+                self::locals($compiler).
+                '$r = []; for ($i = 0; $i < $n; $i++) { '.
+                $set.
+                '$r[] = '.
+                ($tests === [] ? $value : '('.implode(' || ', $tests).") ? null : {$value}").
+                '; } return $r; }',
+        );
     }
 
     public static function locals(Compiler $compiler): string

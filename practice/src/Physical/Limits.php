@@ -16,7 +16,12 @@ final readonly class Limits
      * @param  Closure(): int  $clockNs any clock that runs on
      * @param  int  $memoryBytes of this process
      */
-    public function __construct(public int $seconds, public int $rows, public ?Closure $cancelled, public Closure $clockNs, public int $memoryBytes = PHP_INT_MAX)
-    {
+    public function __construct(
+        public int $seconds,
+        public int $rows,
+        public ?Closure $cancelled,
+        public Closure $clockNs,
+        public int $memoryBytes = PHP_INT_MAX,
+    ) {
     }
 }

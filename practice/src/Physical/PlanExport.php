@@ -39,13 +39,37 @@ final readonly class PlanExport
         foreach ($subqueries as $number => $subquery) {
             $loops = $runs[$number] ?? 1;
             $inner = $this->step($subquery, $actual);
-            $below[] = new PlanStep(StepKind::Subquery, $loops > 1 ? "run {$loops} times, once for each new value asked for" : 'run once', estimatedRows: $inner->estimatedRows, actualRows: $inner->actualRows, loops: max(1, $loops), inputs: [$inner]);
+            $below[] = new PlanStep(
+                StepKind::Subquery,
+                $loops > 1 ? "run {$loops} times, once for each new value asked for" : 'run once',
+                estimatedRows: $inner->estimatedRows,
+                actualRows: $inner->actualRows,
+                loops: max(1, $loops),
+                inputs: [$inner],
+            );
         }
         if ($below !== []) {
-            $step = new PlanStep(StepKind::Result, '', estimatedRows: $step->estimatedRows, actualRows: $step->actualRows, ownUs: $actual ? 0 : null, inputs: [$step, ...$below]);
+            $step = new PlanStep(
+                StepKind::Result,
+                '',
+                estimatedRows: $step->estimatedRows,
+                actualRows: $step->actualRows,
+                ownUs: $actual ? 0 : null,
+                inputs: [$step, ...$below],
+            );
         }
 
-        return new Plan($step, 'practice', true, $actual, $actual ? $step->cumulativeUs() : null, $statement, $this->warehouse->nodes, $this->warehouse->profile->rowFactor, array_values(array_unique($remarks)));
+        return new Plan(
+            $step,
+            'practice',
+            true,
+            $actual,
+            $actual ? $step->cumulativeUs() : null,
+            $statement,
+            $this->warehouse->nodes,
+            $this->warehouse->profile->rowFactor,
+            array_values(array_unique($remarks)),
+        );
     }
 
     private function step(Step $step, bool $actual): PlanStep
@@ -56,18 +80,24 @@ final readonly class PlanExport
         }
         $inputs = array_map(fn (Step $input): PlanStep => $this->step($input, $actual), $step->inputs);
         $table = $step instanceof ScanStep ? $this->table($step) : null;
-        $conditions = array_map(static fn (Expr $e): string => $e->text(), match (true) {
-            $step instanceof ScanStep => $step->conditions(),
-            $step instanceof JoinStep => $step->conditions,
-            default => [],
-        });
+        $conditions = array_map(
+            static fn (Expr $e): string => $e->text(),
+            match (true) {
+                $step instanceof ScanStep => $step->conditions(),
+                $step instanceof JoinStep => $step->conditions,
+                default => [],
+            },
+        );
         $notes = [];
         if ($step instanceof ScanStep) {
             $all = count($step->scan->manifest->definition->columns);
             if (count($step->scan->columns) < $all) {
                 $notes[] = count($step->scan->columns)." of {$all} columns";
             }
-            $bounds = array_map(static fn (Field $field): string => $field->name, array_filter($step->fields, static fn (Field $field): bool => isset($step->pruner()->columns()[$field->id])));
+            $bounds = array_map(
+                static fn (Field $field): string => $field->name,
+                array_filter($step->fields, static fn (Field $field): bool => isset($step->pruner()->columns()[$field->id])),
+            );
             if ($bounds !== []) {
                 $notes[] = 'chunks are skipped by the bounds of '.implode(', ', $bounds);
             }
@@ -79,12 +109,26 @@ final readonly class PlanExport
             $notes[] = 'read whole on every node';
         }
         if ($step instanceof JoinStep && $step->join !== JoinNode::INNER) {
-            $notes[] = ['left' => 'keeps rows of the first input without a match', 'full' => 'keeps rows of both inputs without a match', 'semi' => 'only asks whether there is a match', 'anti' => 'keeps rows without a match'][$step->join];
+            $notes[] = [
+                'left' => 'keeps rows of the first input without a match',
+                'full' => 'keeps rows of both inputs without a match',
+                'semi' => 'only asks whether there is a match',
+                'anti' => 'keeps rows without a match',
+            ][$step->join];
         }
-        $onlyFilters = $step instanceof JoinStep ? (['left' => 0, 'right' => 1][$step->onlyFilters] ?? -1) : -1;
+        $onlyFilters = $step instanceof JoinStep ? ['left' => 0, 'right' => 1][$step->onlyFilters] ?? -1 : -1;
         $scan = $step instanceof ScanStep;
         if (! $actual) {
-            return new PlanStep($this->kind($step), $step->detail(), $table, $conditions, $step->estimate, inputs: $inputs, notes: $notes, onlyFilters: $onlyFilters);
+            return new PlanStep(
+                $this->kind($step),
+                $step->detail(),
+                $table,
+                $conditions,
+                $step->estimate,
+                inputs: $inputs,
+                notes: $notes,
+                onlyFilters: $onlyFilters,
+            );
         }
         $shares = [];
         $sum = new Counters();
@@ -94,7 +138,14 @@ final readonly class PlanExport
                 $sum->{$name} += $c->{$name};
             }
             $sum->memoryPeak = max($sum->memoryPeak, $c->memoryPeak);
-            $shares[] = new NodeShare($c->rowsIn, $c->rowsOut, $c->bytesRead, $c->bytesSent, $c->memoryPeak, $this->model->nodeUs($step, $c));
+            $shares[] = new NodeShare(
+                $c->rowsIn,
+                $c->rowsOut,
+                $c->bytesRead,
+                $c->bytesSent,
+                $c->memoryPeak,
+                $this->model->nodeUs($step, $c),
+            );
         }
         // Rows that are on every node are the same rows.
         $everywhere = $step->placement->kind === Placement::EVERYWHERE;
@@ -102,12 +153,28 @@ final readonly class PlanExport
         $partitions = $scan ? $this->partitions($step) : [null, null];
 
         return new PlanStep(
-            $this->kind($step), $step->detail(), $table, $conditions, $step->estimate, (float) $rows, (float) ($everywhere && $scan ? intdiv($sum->rowsIn, $this->warehouse->nodes) : $sum->rowsIn), 1,
+            $this->kind($step),
+            $step->detail(),
+            $table,
+            $conditions,
+            $step->estimate,
+            (float) $rows,
+            (float) ($everywhere && $scan ? intdiv($sum->rowsIn, $this->warehouse->nodes) : $sum->rowsIn),
+            1,
             $this->model->stepUs($step, $this->warehouse->nodes),
-            $scan ? $sum->chunksRead : null, $scan ? $sum->chunksTotal : null, $partitions[0], $partitions[1],
-            $scan ? $sum->bytesRead : null, $scan ? $sum->bytesTotal : null, $step instanceof ExchangeStep ? $sum->bytesSent : null,
-            $sum->memoryPeak > 0 ? $sum->memoryPeak : null, max(0, $sum->bytesSpilled),
-            $step->placement->kind === Placement::SINGLE && ! $step instanceof ExchangeStep ? [] : $shares, $inputs, $notes, $onlyFilters,
+            $scan ? $sum->chunksRead : null,
+            $scan ? $sum->chunksTotal : null,
+            $partitions[0],
+            $partitions[1],
+            $scan ? $sum->bytesRead : null,
+            $scan ? $sum->bytesTotal : null,
+            $step instanceof ExchangeStep ? $sum->bytesSent : null,
+            $sum->memoryPeak > 0 ? $sum->memoryPeak : null,
+            max(0, $sum->bytesSpilled),
+            $step->placement->kind === Placement::SINGLE && ! ($step instanceof ExchangeStep) ? [] : $shares,
+            $inputs,
+            $notes,
+            $onlyFilters,
         );
     }
 
@@ -115,12 +182,13 @@ final readonly class PlanExport
     {
         $kind = $step->kind();
 
-        return StepKind::tryFrom($kind) ?? match (true) {
-            str_ends_with($kind, 'hash-join') => StepKind::HashJoin,
-            str_ends_with($kind, 'cross-join') => StepKind::CrossJoin,
-            str_ends_with($kind, 'loop-join') => StepKind::LoopJoin,
-            default => StepKind::Other,
-        };
+        return StepKind::tryFrom($kind) ??
+            match (true) {
+                str_ends_with($kind, 'hash-join') => StepKind::HashJoin,
+                str_ends_with($kind, 'cross-join') => StepKind::CrossJoin,
+                str_ends_with($kind, 'loop-join') => StepKind::LoopJoin,
+                default => StepKind::Other,
+            };
     }
 
     /**

@@ -52,8 +52,14 @@ final class Planner
     /**
      * @param  float  $loopBelow expected rows of a right side up to which no hash table is built for it; 0 for always
      */
-    public function __construct(private readonly int $nodes, private readonly float $loopBelow = 0.0, private readonly Switches $switches = new Switches(), private readonly ?RollupRule $rollups = null, private readonly ?LookupRule $lookups = null, private readonly bool $careful = false)
-    {
+    public function __construct(
+        private readonly int $nodes,
+        private readonly float $loopBelow = 0.0,
+        private readonly Switches $switches = new Switches(),
+        private readonly ?RollupRule $rollups = null,
+        private readonly ?LookupRule $lookups = null,
+        private readonly bool $careful = false,
+    ) {
         $this->estimator = new Estimator();
     }
 
@@ -99,7 +105,12 @@ final class Planner
             $relation instanceof Scan => new ScanStep($relation, $this->switches->on(Switches::SKIPPING)),
             $relation instanceof Values => new ValuesStep($relation, $this->subquery(...)),
             $relation instanceof FilterNode => new FilterStep($this->step($relation->input), $relation->conditions, $this->subquery(...)),
-            $relation instanceof Project => new ProjectStep($this->step($relation->input), $relation->fields, $relation->values, $this->subquery(...)),
+            $relation instanceof Project => new ProjectStep(
+                $this->step($relation->input),
+                $relation->fields,
+                $relation->values,
+                $this->subquery(...),
+            ),
             $relation instanceof JoinNode => $this->join($relation),
             $relation instanceof Aggregation => $this->aggregate($relation),
             $relation instanceof Union => $this->union($relation),
@@ -167,7 +178,15 @@ final class Planner
         $keys = $window->commonKeys();
         if (! $input->placement->gathers($keys)) {
             $input->split();
-            $input = $keys === [] ? $this->gathered($input) : $this->exchange($input, ExchangeStep::REPARTITION, array_values($keys), array_map(static fn (int $id): array => [$id], array_keys($keys)));
+            $input =
+                $keys === []
+                    ? $this->gathered($input)
+                    : $this->exchange(
+                        $input,
+                        ExchangeStep::REPARTITION,
+                        array_values($keys),
+                        array_map(static fn (int $id): array => [$id], array_keys($keys)),
+                    );
         }
 
         return new WindowStep($input, $window->added, $window->calls, $this->subquery(...));
@@ -186,7 +205,15 @@ final class Planner
         }
         [$slots, $results] = $this->slots($aggregation->aggregates);
         if ($input->placement->gathers($groupIds)) {
-            return new AggregateStep($input, $aggregation->fields(), $aggregation->groups, $slots, $results, $input->placement->renamed($names), $this->subquery(...));
+            return new AggregateStep(
+                $input,
+                $aggregation->fields(),
+                $aggregation->groups,
+                $slots,
+                $results,
+                $input->placement->renamed($names),
+                $this->subquery(...),
+            );
         }
         $input->split();
         $hasSet = array_filter($slots, static fn (Slot $slot): bool => $slot->kind === Slot::SET) !== [];
@@ -194,7 +221,15 @@ final class Planner
         if ($hasSet || ! $this->switches->on(Switches::PARTIAL)) {
             // Sets do not travel: the rows do.
             if ($aggregation->groups === []) {
-                return new AggregateStep($this->gathered($input), $aggregation->fields(), [], $slots, $results, new Placement(Placement::SINGLE), $this->subquery(...));
+                return new AggregateStep(
+                    $this->gathered($input),
+                    $aggregation->fields(),
+                    [],
+                    $slots,
+                    $results,
+                    new Placement(Placement::SINGLE),
+                    $this->subquery(...),
+                );
             }
             [$prepared, $groups] = $this->keysAsColumns($input, $aggregation);
             $keys = array_map(static fn (Ref $ref): array => [$ref->id], $groups);
@@ -204,18 +239,73 @@ final class Planner
                 $names[$ref->id][] = $aggregation->groupFields[$i]->id;
             }
 
-            return new AggregateStep($moved, $aggregation->fields(), $groups, $slots, $results, $moved->placement->renamed($names), $this->subquery(...));
+            return new AggregateStep(
+                $moved,
+                $aggregation->fields(),
+                $groups,
+                $slots,
+                $results,
+                $moved->placement->renamed($names),
+                $this->subquery(...),
+            );
         }
-        $groupFields = array_map(fn (Field $field): Field => new Field($this->nextId++, $field->name, $field->type, $field->nullable), $aggregation->groupFields);
-        $slotFields = array_map(fn (Slot $slot): Field => new Field($this->nextId++, $slot->kind, $slot->kind === Slot::SKETCH ? ColumnType::of(TypeKind::Text) : ($slot->kind === Slot::COUNT || $slot->argument === null ? ColumnType::of(TypeKind::Bigint) : $slot->argument->type), $slot->kind !== Slot::COUNT), $slots);
-        $partial = new AggregateStep($input, [...$groupFields, ...$slotFields], $aggregation->groups, $slots, null, new Placement(Placement::EVEN), $this->subquery(...));
+        $groupFields = array_map(
+            fn (Field $field): Field => new Field($this->nextId++, $field->name, $field->type, $field->nullable),
+            $aggregation->groupFields,
+        );
+        $slotFields = array_map(
+            fn (Slot $slot): Field => new Field(
+                $this->nextId++,
+                $slot->kind,
+                $slot->kind === Slot::SKETCH
+                    ? ColumnType::of(TypeKind::Text)
+                    : ($slot->kind === Slot::COUNT || $slot->argument === null
+                        ? ColumnType::of(TypeKind::Bigint)
+                        : $slot->argument->type),
+                $slot->kind !== Slot::COUNT,
+            ),
+            $slots,
+        );
+        $partial = new AggregateStep(
+            $input,
+            [...$groupFields, ...$slotFields],
+            $aggregation->groups,
+            $slots,
+            null,
+            new Placement(Placement::EVEN),
+            $this->subquery(...),
+        );
         $partial->estimate = min($input->estimate, $this->estimator->rows($aggregation) * $this->nodes);
         $groups = array_map(static fn (Field $field): Ref => $field->ref(), $groupFields);
-        $moved = $groups === [] ? $this->exchange($partial, ExchangeStep::GATHER)
-            : $this->exchange($partial, ExchangeStep::REPARTITION, $groups, array_map(static fn (Field $field): array => [$field->id], $groupFields));
-        $merged = array_map(static fn (Slot $slot, Field $field): Slot => new Slot($slot->kind === Slot::COUNT ? Slot::SUM : $slot->kind, $field->ref(), null, $slot->kind === Slot::SKETCH), $slots, $slotFields);
+        $moved =
+            $groups === []
+                ? $this->exchange($partial, ExchangeStep::GATHER)
+                : $this->exchange(
+                    $partial,
+                    ExchangeStep::REPARTITION,
+                    $groups,
+                    array_map(static fn (Field $field): array => [$field->id], $groupFields),
+                );
+        $merged = array_map(
+            static fn (Slot $slot, Field $field): Slot => new Slot(
+                $slot->kind === Slot::COUNT ? Slot::SUM : $slot->kind,
+                $field->ref(),
+                null,
+                $slot->kind === Slot::SKETCH,
+            ),
+            $slots,
+            $slotFields,
+        );
 
-        return new AggregateStep($moved, $aggregation->fields(), $groups, $merged, $results, $groups === [] ? new Placement(Placement::SINGLE) : new Placement(Placement::HASH, $final), $this->subquery(...));
+        return new AggregateStep(
+            $moved,
+            $aggregation->fields(),
+            $groups,
+            $merged,
+            $results,
+            $groups === [] ? new Placement(Placement::SINGLE) : new Placement(Placement::HASH, $final),
+            $this->subquery(...),
+        );
     }
 
     /**
@@ -258,7 +348,11 @@ final class Planner
             if ($aggregate->function === 'approx_count_distinct' || $aggregate->function === 'sketch') {
                 $slots[] = new Slot(Slot::SKETCH, $aggregate->argument, $aggregate->filter, $aggregate->folds);
             } elseif ($aggregate->folds) {
-                $slots[] = new Slot(in_array($aggregate->function, [Slot::MIN, Slot::MAX], true) ? $aggregate->function : Slot::SUM, $aggregate->argument, $aggregate->filter);
+                $slots[] = new Slot(
+                    in_array($aggregate->function, [Slot::MIN, Slot::MAX], true) ? $aggregate->function : Slot::SUM,
+                    $aggregate->argument,
+                    $aggregate->filter,
+                );
                 if ($aggregate->counts !== null) {
                     $numbers[] = count($slots);
                     $slots[] = new Slot(Slot::SUM, $aggregate->counts, $aggregate->filter);
@@ -284,7 +378,17 @@ final class Planner
         $right = $this->step($join->right);
         [$leftKeys, $rightKeys] = JoinStep::sides($join->conditions, $join->left->ids(), $join->right->ids());
         [$left, $right, $placement] = $this->placed($join, $left, $right, $leftKeys, $rightKeys);
-        $step = new JoinStep($join->kind, $left, $right, $join->conditions, $join->fields(), $placement, $this->subquery(...), $join->onlyFilters, $this->isTiny($join->right) || $this->estimator->rows($join->right) <= $this->loopBelow);
+        $step = new JoinStep(
+            $join->kind,
+            $left,
+            $right,
+            $join->conditions,
+            $join->fields(),
+            $placement,
+            $this->subquery(...),
+            $join->onlyFilters,
+            $this->isTiny($join->right) || $this->estimator->rows($join->right) <= $this->loopBelow,
+        );
         foreach ($this->switches->on(Switches::KEYS) ? $step->reduceLeft() : [] as $scan) {
             // Of what it reads only rows that will be joined go on.
             $scan->estimate = min($scan->estimate, $this->estimator->rows($join));
@@ -315,7 +419,11 @@ final class Planner
         $single = Placement::SINGLE;
         $everywhere = Placement::EVERYWHERE;
         $full = $join->kind === JoinNode::FULL;
-        if ($left->placement->kind === $single && ($right->placement->kind === $single || $right->placement->kind === $everywhere) && ! ($full && $right->placement->kind === $everywhere)) {
+        if (
+            $left->placement->kind === $single &&
+            ($right->placement->kind === $single || $right->placement->kind === $everywhere) &&
+            ! ($full && $right->placement->kind === $everywhere)
+        ) {
             return [$left, $right, $left->placement];
         }
         if ($right->placement->kind === $everywhere && ! $full) {
@@ -335,10 +443,16 @@ final class Planner
             return [$left, $right, $this->joinedPlacement($join, $left->placement, $pairs)];
         }
         $left->split();
-        [$a, $b] = [$this->estimator->rows($join->left) * $this->estimator->width($join->left), $this->estimator->rows($join->right) * $this->estimator->width($join->right)];
+        [$a, $b] = [
+            $this->estimator->rows($join->left) * $this->estimator->width($join->left),
+            $this->estimator->rows($join->right) * $this->estimator->width($join->right),
+        ];
         $values = 1.0;
         foreach ($leftKeys as $i => $key) {
-            $values *= $key instanceof Ref && $rightKeys[$i] instanceof Ref ? $this->estimator->distinct($key, $this->estimator->rows($join->left)) : 1.0;
+            $values *=
+                $key instanceof Ref && $rightKeys[$i] instanceof Ref
+                    ? $this->estimator->distinct($key, $this->estimator->rows($join->left))
+                    : 1.0;
         }
         // Rows that match agree in every key, so the columns among them place them; few values would leave nodes idle.
         if ($pairs === [] || (count($pairs) < count($leftKeys) && $values < self::VALUES_PER_NODE * $this->nodes)) {
@@ -373,13 +487,28 @@ final class Planner
                     }
                 }
             }
-            $right = $this->exchange($right, ExchangeStep::REPARTITION, $by, array_map(static fn (Expr $e): array => array_keys($e->refs()), $by));
+            $right = $this->exchange(
+                $right,
+                ExchangeStep::REPARTITION,
+                $by,
+                array_map(static fn (Expr $e): array => array_keys($e->refs()), $by),
+            );
 
             return [$left, $right, $this->joinedPlacement($join, $left->placement, $pairs)];
         }
-        $left = $this->exchange($left, ExchangeStep::REPARTITION, array_column($columns, 0), array_map(static fn (int $id): array => [$id], $leftIds));
+        $left = $this->exchange(
+            $left,
+            ExchangeStep::REPARTITION,
+            array_column($columns, 0),
+            array_map(static fn (int $id): array => [$id], $leftIds),
+        );
         if (! ($right->placement->kind === Placement::HASH && $this->together($left->placement, $right->placement, $pairs))) {
-            $right = $this->exchange($right, ExchangeStep::REPARTITION, array_column($columns, 1), array_map(static fn (int $id): array => [$id], $rightIds));
+            $right = $this->exchange(
+                $right,
+                ExchangeStep::REPARTITION,
+                array_column($columns, 1),
+                array_map(static fn (int $id): array => [$id], $rightIds),
+            );
         }
 
         return [$left, $right, $this->joinedPlacement($join, $left->placement, $pairs)];
@@ -437,14 +566,17 @@ final class Planner
             return $left;
         }
 
-        return new Placement(Placement::HASH, array_map(static function (array $part) use ($pairs): array {
-            foreach ($pairs as [$l, $r]) {
-                if (in_array($l, $part, true)) {
-                    $part[] = $r;
+        return new Placement(
+            Placement::HASH,
+            array_map(static function (array $part) use ($pairs): array {
+                foreach ($pairs as [$l, $r]) {
+                    if (in_array($l, $part, true)) {
+                        $part[] = $r;
+                    }
                 }
-            }
 
-            return $part;
-        }, $left->keys));
+                return $part;
+            }, $left->keys),
+        );
     }
 }

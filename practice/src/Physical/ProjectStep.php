@@ -71,7 +71,9 @@ final class ProjectStep extends Step
             $computed = $this->computes ? ($this->project)($batch->columns, $batch->rows, $run->outer, $run) : [];
             $columns = [];
             foreach ($this->fields as $field) {
-                $columns[$field->id] = isset($this->copies[$field->id]) ? $batch->columns[$this->copies[$field->id]] : $computed[$field->id];
+                $columns[$field->id] = isset($this->copies[$field->id])
+                    ? $batch->columns[$this->copies[$field->id]]
+                    : $computed[$field->id];
             }
             yield new Batch($batch->rows, $columns);
         }

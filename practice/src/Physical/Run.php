@@ -31,8 +31,14 @@ final class Run
      * @param  list<Step>  $subqueries
      * @param  array<string, array<int|string, int|float|string|bool|null>>  $maps lookups, by the names steps use
      */
-    public function __construct(public readonly int $nodes, public readonly HardwareProfile $profile, public readonly ChunkCache $cache, public readonly Limits $limits, public array $subqueries, public readonly array $maps = [])
-    {
+    public function __construct(
+        public readonly int $nodes,
+        public readonly HardwareProfile $profile,
+        public readonly ChunkCache $cache,
+        public readonly Limits $limits,
+        public array $subqueries,
+        public readonly array $maps = [],
+    ) {
         $this->deadlineNs = ($limits->clockNs)() + $limits->seconds * 1_000_000_000;
     }
 
@@ -48,7 +54,11 @@ final class Run
             return;
         }
         if ($this->now() > $this->deadlineNs) {
-            throw new StoppedRun("Stopped after {$this->limits->seconds} s, the limit of one statement here. Filter earlier, or look at its plan without running it.", false);
+            throw new StoppedRun(
+                "Stopped after {$this->limits->seconds} s, the limit of one statement here. Filter earlier, or look at its plan without "
+                    .'running it.',
+                false,
+            );
         }
         $this->reserve(0);
         if ($this->limits->cancelled !== null && ($this->limits->cancelled)()) {
@@ -65,7 +75,11 @@ final class Run
     {
         // A value in an array takes 16 bytes; texts come on top, for which the limit leaves room.
         if (memory_get_usage() + 16 * $values > $this->limits->memoryBytes) {
-            throw new StoppedRun('Stopped: the rows held at once need more memory than a run may use here. Filter earlier, take fewer columns, or aggregate.', false);
+            throw new StoppedRun(
+                'Stopped: the rows held at once need more memory than a run may use here. Filter earlier, take fewer columns, or '
+                    .'aggregate.',
+                false,
+            );
         }
     }
 
@@ -121,7 +135,12 @@ final class Run
             }
             $order = is_string($value) && is_string($row) ? strcmp($value, $row) : $value <=> $row;
             $holds = match ($operator) {
-                'eq' => $order === 0, 'ne' => $order !== 0, 'lt' => $order < 0, 'le' => $order <= 0, 'gt' => $order > 0, default => $order >= 0
+                'eq' => $order === 0,
+                'ne' => $order !== 0,
+                'lt' => $order < 0,
+                'le' => $order <= 0,
+                'gt' => $order > 0,
+                default => $order >= 0,
             };
             if ($holds !== $all) {
                 return ! $all;

@@ -27,7 +27,10 @@ final class ScanStep extends Step
     /** @var array<int, list<Chunk>>|null by node */
     private ?array $dealt = null;
 
-    /** @var array<int, array{array<int|string, mixed>, int|null, int|null, int}> id => keys a join looks for, least, greatest, number of the column */
+    /**
+     * @var array<int, array{array<int|string, mixed>, int|null, int|null, int}> id => keys a join looks for, least, greatest,
+     *     number of the column
+     */
     private array $wanted = [];
 
     public bool $reduced = false;
@@ -44,11 +47,18 @@ final class ScanStep extends Step
             $ids[$field->name] = $field->id;
         }
         $keys = array_map(static fn (string $name): ?int => $ids[$name] ?? null, $distribution->columns);
-        parent::__construct($scan->fields(), [], match (true) {
-            $distribution->kind === Distribution::COPY => new Placement(Placement::EVERYWHERE),
-            $distribution->kind === Distribution::HASH && ! in_array(null, $keys, true) => new Placement(Placement::HASH, array_map(static fn (?int $id): array => [(int) $id], $keys)),
-            default => new Placement(Placement::EVEN),
-        });
+        parent::__construct(
+            $scan->fields(),
+            [],
+            match (true) {
+                $distribution->kind === Distribution::COPY => new Placement(Placement::EVERYWHERE),
+                $distribution->kind === Distribution::HASH && ! in_array(null, $keys, true) => new Placement(
+                    Placement::HASH,
+                    array_map(static fn (?int $id): array => [(int) $id], $keys),
+                ),
+                default => new Placement(Placement::EVEN),
+            },
+        );
         $numbers = [];
         foreach ($scan->columns as $number => $field) {
             $numbers[$field->id] = $number;
@@ -179,7 +189,14 @@ final class ScanStep extends Step
                 return true;
             }
             $zone = $chunk->zones[$column];
-            if ($least !== null && $greatest !== null && $zone->min !== null && $zone->max !== null && ! is_string($zone->min) && ($zone->max < $least || $zone->min > $greatest)) {
+            if (
+                $least !== null &&
+                $greatest !== null &&
+                $zone->min !== null &&
+                $zone->max !== null &&
+                ! is_string($zone->min) &&
+                ($zone->max < $least || $zone->min > $greatest)
+            ) {
                 return true;
             }
         }

@@ -25,7 +25,11 @@ final readonly class Slot
     /** A sketch of the distinct values. */
     public const SKETCH = 'sketch';
 
-    public function __construct(public string $kind, public ?Expr $argument, public ?Expr $filter, /** Of a sketch: whether its argument is one too. */ public bool $folds = false)
-    {
+    public function __construct(
+        public string $kind,
+        public ?Expr $argument,
+        public ?Expr $filter,
+        /** Of a sketch: whether its argument is one too. */ public bool $folds = false,
+    ) {
     }
 }

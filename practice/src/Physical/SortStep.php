@@ -21,8 +21,13 @@ final class SortStep extends Step
      * @param  list<SortTerm>  $terms
      * @param  callable(SubqueryExpr): int  $subquery
      */
-    public function __construct(Step $input, private readonly array $terms, private readonly ?int $limit, private readonly int $offset, callable $subquery)
-    {
+    public function __construct(
+        Step $input,
+        private readonly array $terms,
+        private readonly ?int $limit,
+        private readonly int $offset,
+        callable $subquery,
+    ) {
         parent::__construct($input->fields, [$input], $input->placement);
         $this->order = $terms === [] ? null : self::order($terms, array_flip($input->ids()), $subquery);
     }
@@ -36,7 +41,12 @@ final class SortStep extends Step
     {
         $cut = ($this->limit === null ? '' : "first {$this->limit}").($this->offset > 0 ? " behind {$this->offset}" : '');
 
-        return trim(($this->terms === [] ? '' : 'by '.implode(', ', array_map(static fn (SortTerm $term): string => $term->text(), $this->terms))).($cut === '' ? '' : ($this->terms === [] ? '' : ', ').$cut));
+        return trim(
+            ($this->terms === []
+                ? ''
+                : 'by '.implode(', ', array_map(static fn (SortTerm $term): string => $term->text(), $this->terms))).
+                ($cut === '' ? '' : ($this->terms === [] ? '' : ', ').$cut),
+        );
     }
 
     public function rowWeight(): float
@@ -65,13 +75,23 @@ final class SortStep extends Step
             if ($term->value->nullable) {
                 $first = $term->nullsFirst ? '-1' : '1';
                 $last = $term->nullsFirst ? '1' : '-1';
-                $plain = "(\$k{$number}[\$x] === null ? (\$k{$number}[\$y] === null ? 0 : {$first}) : (\$k{$number}[\$y] === null ? {$last} : {$plain}))";
+                $plain = "(\$k{$number}[\$x] === null ? (\$k{$number}[\$y] === null ? 0 : {$first}) : (\$k{$number}[\$y] === null "
+                    ."? {$last} : {$plain}))";
             }
             $compare .= "\$d = {$plain}; if (\$d !== 0) { return \$d; } ";
             $used[] = "\$k{$number}";
         }
 
-        return Kernel::closure('static function (array $c, array $r, array $o, $rt) { '.Kernel::locals($compiler).$keys.'usort($r, static function ($x, $y) use ('.implode(', ', $used).') { '.$compare.'return $x <=> $y; }); return $r; }');
+        return Kernel::closure(
+            'static function (array $c, array $r, array $o, $rt) { '.
+                Kernel::locals($compiler).
+                $keys.
+                'usort($r, static function ($x, $y) use ('.
+                implode(', ', $used).
+                ') { '.
+                $compare.
+                'return $x <=> $y; }); return $r; }',
+        );
     }
 
     protected function produce(Run $run, int $node): iterable

@@ -22,13 +22,14 @@ final readonly class TimeModel
     public function nodeUs(Step $step, Counters $counters): int
     {
         $p = $this->profile;
-        $seconds = $counters->rowsIn * $step->rowWeight() / ($p->cores * $p->rowsPerSecondPerCore)
-            + $counters->bytesRead / $p->diskBytesPerSecond
-            + $counters->bytesSent / $p->networkBytesPerSecond
-            + 2 * max(0, $counters->bytesSpilled) / $p->diskBytesPerSecond;
+        $seconds =
+            ($counters->rowsIn * $step->rowWeight()) / ($p->cores * $p->rowsPerSecondPerCore) +
+            $counters->bytesRead / $p->diskBytesPerSecond +
+            $counters->bytesSent / $p->networkBytesPerSecond +
+            (2 * max(0, $counters->bytesSpilled)) / $p->diskBytesPerSecond;
 
         // A modelled table has as many chunks as the stored one, each that much larger.
-        return (int) ceil($seconds * $p->rowFactor * 1e6 + $counters->chunksRead * $p->chunkOpenUs / $p->cores);
+        return (int) ceil($seconds * $p->rowFactor * 1e6 + ($counters->chunksRead * $p->chunkOpenUs) / $p->cores);
     }
 
     /** A step is as slow as its slowest node. */

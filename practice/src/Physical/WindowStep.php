@@ -30,8 +30,14 @@ final class WindowStep extends Step
         $inputs = array_flip($input->ids());
         foreach ($calls as $i => $call) {
             $terms = [...array_map(static fn (Expr $e): SortTerm => new SortTerm($e, false, true), $call->partitionBy), ...$call->orderBy];
-            $values = [...$call->partitionBy, ...array_map(static fn (SortTerm $t): Expr => $t->value, $call->orderBy), ...$call->arguments];
-            $this->compiled[] = [$call, $added[$i], $terms === [] ? static fn (array $c, array $r): array => $r : SortStep::order($terms, $inputs, $subquery), Kernel::project($values, $inputs, $subquery)];
+            $values = [...$call->partitionBy, ...array_map(static fn (SortTerm $t): Expr =>
+                $t->value, $call->orderBy), ...$call->arguments];
+            $this->compiled[] = [
+                $call,
+                $added[$i],
+                $terms === [] ? static fn (array $c, array $r): array => $r : SortStep::order($terms, $inputs, $subquery),
+                Kernel::project($values, $inputs, $subquery),
+            ];
         }
     }
 
@@ -104,8 +110,8 @@ final class WindowStep extends Step
             $by = isset($call->arguments[1]) && $call->arguments[1] instanceof Constant ? (int) $call->arguments[1]->value : 1;
             $by = $call->function === 'lag' ? -$by : $by;
             foreach ($rows as $i => $row) {
-                $other = abs($by) > $count ? null : ($rows[$i + $by] ?? null);
-                $result[$row] = $other === null ? ($arguments[2][$row] ?? null) : $arguments[0][$other];
+                $other = abs($by) > $count ? null : $rows[$i + $by] ?? null;
+                $result[$row] = $other === null ? $arguments[2][$row] ?? null : $arguments[0][$other];
             }
 
             return;
@@ -116,7 +122,11 @@ final class WindowStep extends Step
         for ($i = 0; $i < $count; $i = $next) {
             $next = $i + 1;
             // Peers are ranked alike and, unless the frame counts rows, seen together.
-            while ($next < $count && ($call->frame === WindowCall::WHOLE && $orderKeys === [] || self::same($orderKeys, $rows[$i], $rows[$next])) && ($call->frame !== WindowCall::ROWS || isset(['rank' => 1, 'dense_rank' => 1][$call->function]))) {
+            while (
+                $next < $count &&
+                (($call->frame === WindowCall::WHOLE && $orderKeys === []) || self::same($orderKeys, $rows[$i], $rows[$next])) &&
+                ($call->frame !== WindowCall::ROWS || isset(['rank' => 1, 'dense_rank' => 1][$call->function]))
+            ) {
                 $next++;
             }
             $rank = $i + 1;
@@ -167,12 +177,20 @@ final class WindowStep extends Step
     private function aggregate(WindowCall $call, array $state): mixed
     {
         $double = $call->type->is(TypeKind::Double);
-        if (is_float($state['sum']) && (! $double || ! is_finite($state['sum'])) && ($call->function === 'sum' || $call->function === 'avg')) {
+        if (
+            is_float($state['sum']) &&
+            (! $double || ! is_finite($state['sum'])) &&
+            ($call->function === 'sum' || $call->function === 'avg')
+        ) {
             $double ? Scalar::tooLarge() : Scalar::overflow();
         }
 
         return match ($call->function) {
-            'avg' => $state['sum'] === null ? null : ($double ? $state['sum'] / $state['count'] : Scalar::divide((int) $state['sum'], $state['count'], 4)),
+            'avg' => $state['sum'] === null
+                ? null
+                : ($double
+                    ? $state['sum'] / $state['count']
+                    : Scalar::divide((int) $state['sum'], $state['count'], 4)),
             default => $state[$call->function],
         };
     }

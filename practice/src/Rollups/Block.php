@@ -34,7 +34,7 @@ final readonly class Block
         if ($relation instanceof JoinNode && $relation->kind !== JoinNode::INNER) {
             return 'rows are joined in another way than by an inner join before they are grouped';
         }
-        if (! $relation instanceof FilterNode && ! $relation instanceof Project && ! $relation instanceof JoinNode) {
+        if (! ($relation instanceof FilterNode) && ! ($relation instanceof Project) && ! ($relation instanceof JoinNode)) {
             return 'what is grouped is not plain tables';
         }
         $scans = $conditions = $computed = [];

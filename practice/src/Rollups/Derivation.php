@@ -19,14 +19,26 @@ final readonly class Derivation
 {
     /** Units of date_trunc each of which is cut into whole ones of those in front of it. */
     private const WITHIN = [
-        'second' => ['second'], 'minute' => ['second', 'minute'], 'hour' => ['second', 'minute', 'hour'], 'day' => ['second', 'minute', 'hour', 'day'],
-        'week' => ['second', 'minute', 'hour', 'day', 'week'], 'month' => ['second', 'minute', 'hour', 'day', 'month'],
-        'quarter' => ['second', 'minute', 'hour', 'day', 'month', 'quarter'], 'year' => ['second', 'minute', 'hour', 'day', 'month', 'quarter', 'year'],
+        'second' => ['second'],
+        'minute' => ['second', 'minute'],
+        'hour' => ['second', 'minute', 'hour'],
+        'day' => ['second', 'minute', 'hour', 'day'],
+        'week' => ['second', 'minute', 'hour', 'day', 'week'],
+        'month' => ['second', 'minute', 'hour', 'day', 'month'],
+        'quarter' => ['second', 'minute', 'hour', 'day', 'month', 'quarter'],
+        'year' => ['second', 'minute', 'hour', 'day', 'month', 'quarter', 'year'],
     ];
 
     /** Units of extract that are the same for all moments of one such unit. */
     private const TELLS = [
-        'second' => ['second', 'minute', 'hour'], 'minute' => ['minute', 'hour'], 'hour' => ['hour'], 'day' => [], 'month' => ['month', 'quarter', 'year'], 'quarter' => ['quarter', 'year'], 'year' => ['year'], 'week' => [],
+        'second' => ['second', 'minute', 'hour'],
+        'minute' => ['minute', 'hour'],
+        'hour' => ['hour'],
+        'day' => [],
+        'month' => ['month', 'quarter', 'year'],
+        'quarter' => ['quarter', 'year'],
+        'year' => ['year'],
+        'week' => [],
     ];
 
     private const DAY_TELLS = ['day', 'dow', 'isodow', 'doy', 'week', 'month', 'quarter', 'year'];
@@ -35,7 +47,14 @@ final readonly class Derivation
 
     /** From the begin of one unit at least to the begin of the next, and not to that after it. */
     private const LONGEST_US = [
-        'second' => 1_000_000, 'minute' => 60_000_000, 'hour' => 3_600_000_000, 'day' => self::DAY_US, 'week' => 7 * self::DAY_US, 'month' => 31 * self::DAY_US, 'quarter' => 92 * self::DAY_US, 'year' => 366 * self::DAY_US,
+        'second' => 1_000_000,
+        'minute' => 60_000_000,
+        'hour' => 3_600_000_000,
+        'day' => self::DAY_US,
+        'week' => 7 * self::DAY_US,
+        'month' => 31 * self::DAY_US,
+        'quarter' => 92 * self::DAY_US,
+        'year' => 366 * self::DAY_US,
     ];
 
     /** @var array<string, list<array{string, Ref}>> expression => units it is known by, day where the group is a date */
@@ -52,7 +71,12 @@ final readonly class Derivation
         foreach ($expressions as $key => $e) {
             if ($e instanceof Op && $e->name === 'date_trunc') {
                 $moments[$e->args[0]->key()][] = [(string) $e->extra, $groups[$key]];
-            } elseif ($e instanceof Op && $e->name === 'cast' && $e->type->is(TypeKind::Date) && $e->args[0]->type->is(TypeKind::Timestamp)) {
+            } elseif (
+                $e instanceof Op &&
+                $e->name === 'cast' &&
+                $e->type->is(TypeKind::Date) &&
+                $e->args[0]->type->is(TypeKind::Timestamp)
+            ) {
                 $moments[$e->args[0]->key()][] = ['day', $groups[$key]];
             }
         }
@@ -71,7 +95,7 @@ final readonly class Derivation
         if ($e instanceof Constant) {
             return $e;
         }
-        if (! $e instanceof Op) {
+        if (! ($e instanceof Op)) {
             return null;
         }
         $coarser = $this->coarser($e) ?? $this->bound($e);
@@ -113,7 +137,7 @@ final readonly class Derivation
                 return $ref->type->is(TypeKind::Date) ? $ref : new Op('cast', [$ref], $e->type, $ref->nullable);
             }
             if ($e->name === 'extract') {
-                $tells = [...self::TELLS[$unit] ?? [], ...(in_array($unit, self::WITHIN['day'], true) ? self::DAY_TELLS : [])];
+                $tells = [...self::TELLS[$unit] ?? [], ...in_array($unit, self::WITHIN['day'], true) ? self::DAY_TELLS : []];
                 if (in_array((string) $e->extra, $tells, true)) {
                     return new Op('extract', [$ref], $e->type, $ref->nullable, $e->extra);
                 }
@@ -144,7 +168,11 @@ final readonly class Derivation
         foreach ($moment === null ? [] : $this->moments[$moment->key()] ?? [] as [$unit, $ref]) {
             $next = $this->cut($moment->type, $value, $unit);
             if ($name === 'ge') {
-                $next = $this->cut($moment->type, $next + intdiv(self::LONGEST_US[$unit], $moment->type->is(TypeKind::Date) ? self::DAY_US : 1), $unit);
+                $next = $this->cut(
+                    $moment->type,
+                    $next + intdiv(self::LONGEST_US[$unit], $moment->type->is(TypeKind::Date) ? self::DAY_US : 1),
+                    $unit,
+                );
             }
             if ($best === null || abs($next - $value) < abs($best->next - $value)) {
                 $best = new Edge($name === 'ge', $moment, $e, $value, $next, $unit, $ref, $this->ofGroup($ref, $moment->type, $next));
@@ -162,15 +190,20 @@ final readonly class Derivation
         if (! in_array($e->name, ['ge', 'lt', 'le', 'gt'], true)) {
             return null;
         }
-        [$moment, $constant, $name] = $e->args[0] instanceof Constant
-            ? [$e->args[1], $e->args[0], ['ge' => 'le', 'lt' => 'gt', 'le' => 'ge', 'gt' => 'lt'][$e->name]]
-            : [$e->args[0], $e->args[1], $e->name];
-        if (! $constant instanceof Constant || ! is_int($constant->value) || ! $moment->type->is(TypeKind::Timestamp, TypeKind::Date)) {
+        [$moment, $constant, $name] =
+            $e->args[0] instanceof Constant
+                ? [$e->args[1], $e->args[0], ['ge' => 'le', 'lt' => 'gt', 'le' => 'ge', 'gt' => 'lt'][$e->name]]
+                : [$e->args[0], $e->args[1], $e->name];
+        if (! ($constant instanceof Constant) || ! is_int($constant->value) || ! $moment->type->is(TypeKind::Timestamp, TypeKind::Date)) {
             return null;
         }
 
         // What is not after a moment is before the next one; both are whole numbers.
-        return [$moment, $name === 'le' || $name === 'lt' ? 'lt' : 'ge', $name === 'le' || $name === 'gt' ? $constant->value + 1 : $constant->value];
+        return [
+            $moment,
+            $name === 'le' || $name === 'lt' ? 'lt' : 'ge',
+            $name === 'le' || $name === 'gt' ? $constant->value + 1 : $constant->value,
+        ];
     }
 
     private function cut(ColumnType $type, int $value, string $unit): int

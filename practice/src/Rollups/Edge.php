@@ -25,8 +25,16 @@ final readonly class Edge
      * @param  Ref  $group column of the rollup
      * @param  int  $groupNext the same as next, in units of the type of the group
      */
-    public function __construct(public bool $from, private Expr $moment, public Expr $whole, public int $end, public int $next, public string $unit, private Ref $group, private int $groupNext)
-    {
+    public function __construct(
+        public bool $from,
+        private Expr $moment,
+        public Expr $whole,
+        public int $end,
+        public int $next,
+        public string $unit,
+        private Ref $group,
+        private int $groupNext,
+    ) {
     }
 
     /** On the columns of the rollup: the units that are whole. */
@@ -48,8 +56,9 @@ final readonly class Edge
     /** Whether the other end can be taken together with this one: one range of one column that has a whole unit inside. */
     public function goesWith(self $other): bool
     {
-        return $this->from !== $other->from && $this->moment->key() === $other->moment->key()
-            && ($this->from ? $this->next <= $other->next : $other->next <= $this->next);
+        return $this->from !== $other->from &&
+            $this->moment->key() === $other->moment->key() &&
+            ($this->from ? $this->next <= $other->next : $other->next <= $this->next);
     }
 
     public function text(): string

@@ -14,7 +14,8 @@ use Fulcrion\Practice\Storage\Manifest;
 final readonly class Freshness
 {
     /**
-     * @return array{list<string>, list<Chunk>, list<Segment>} chunks of the rollup that hold good, chunks of the table they do not know, segments that hold good
+     * @return array{list<string>, list<Chunk>, list<Segment>} chunks of the rollup that hold good, chunks of the table they do not know,
+     *     segments that hold good
      */
     public static function of(Rollup $rollup, Manifest $table): array
     {
@@ -34,6 +35,10 @@ final readonly class Freshness
             $known += array_flip($segment->from);
         }
 
-        return [$kept, array_values(array_filter($table->chunks, static fn (Chunk $chunk): bool => ! isset($known[$chunk->file]))), $segments];
+        return [
+            $kept,
+            array_values(array_filter($table->chunks, static fn (Chunk $chunk): bool => ! isset($known[$chunk->file]))),
+            $segments,
+        ];
     }
 }

@@ -31,19 +31,51 @@ final readonly class LookupKeeper
     /** Stored bytes of a node that lookups may take. */
     public static function budget(Warehouse $warehouse): int
     {
-        return (int) (self::SHARE * $warehouse->profile->memoryBytes / $warehouse->profile->rowFactor);
+        return (int) ((self::SHARE * $warehouse->profile->memoryBytes) / $warehouse->profile->rowFactor);
     }
 
     public function create(string $schema, string $name, Ast\Query $query, string $sql, string $key, TableStore $table): Lookup
     {
         $columns = self::columns($query, $table);
         if (! in_array($key, $columns, true)) {
-            throw new WarehouseError("The key {$key} has to be among the columns of the lookup: ".implode(', ', $columns).'.', $query->at);
+            throw new WarehouseError(
+                "The key {$key} has to be among the columns of the lookup: ".implode(', ', $columns).'.',
+                $query->at,
+            );
         }
-        [$lookup, $values] = $this->computed(new Lookup($schema, $name, $sql, $key, $columns, "{$table->schema}.{$table->name}", basename($table->directory), 0, 0, 0, $this->nowUs, 0), $table, $table->manifest());
-        $others = array_sum(array_map(static fn (Lookup $other): int => $other->path() === $lookup->path() ? 0 : $other->bytes, $this->warehouse->prepared()->lookups()));
+        [$lookup, $values] = $this->computed(
+            new Lookup(
+                $schema,
+                $name,
+                $sql,
+                $key,
+                $columns,
+                "{$table->schema}.{$table->name}",
+                basename($table->directory),
+                0,
+                0,
+                0,
+                $this->nowUs,
+                0,
+            ),
+            $table,
+            $table->manifest(),
+        );
+        $others = array_sum(
+            array_map(
+                static fn (Lookup $other): int => $other->path() === $lookup->path() ? 0 : $other->bytes,
+                $this->warehouse->prepared()->lookups(),
+            ),
+        );
         if ($others + $lookup->bytes > self::budget($this->warehouse)) {
-            throw new WarehouseError("The lookup takes {$lookup->bytes} stored bytes in the memory of every node, and only ".max(0, self::budget($this->warehouse) - $others).' of '.self::budget($this->warehouse).' are free. Take fewer columns, or drop another lookup.', $query->at);
+            throw new WarehouseError(
+                "The lookup takes {$lookup->bytes} stored bytes in the memory of every node, and only ".
+                    max(0, self::budget($this->warehouse) - $others).
+                    ' of '.
+                    self::budget($this->warehouse).
+                    ' are free. Take fewer columns, or drop another lookup.',
+                $query->at,
+            );
         }
         $this->keep($lookup, $values);
 
@@ -111,14 +143,18 @@ final readonly class LookupKeeper
                 }
             }
         }
-        $type = $manifest->definition->column($lookup->key)->type ?? throw new WarehouseError("{$lookup->table} has no column {$lookup->key} any more.");
+        $type =
+            $manifest->definition->column($lookup->key)->type ??
+            throw new WarehouseError("{$lookup->table} has no column {$lookup->key} any more.");
         if ($type->is(TypeKind::Double, TypeKind::Boolean)) {
             throw new WarehouseError("A lookup cannot have a key of type {$type}.");
         }
         $times = [];
         foreach ($columns[$lookup->key] as $value) {
             if ($value === null) {
-                throw new WarehouseError("The key {$lookup->key} of {$lookup->table} is NULL in a row, so it is not unique. Fill it in, or choose another key.");
+                throw new WarehouseError(
+                    "The key {$lookup->key} of {$lookup->table} is NULL in a row, so it is not unique. Fill it in, or choose another key.",
+                );
             }
             /** @var int|string $value */
             $times[$value] = ($times[$value] ?? 0) + 1;
@@ -127,9 +163,24 @@ final readonly class LookupKeeper
         if ($again !== []) {
             arsort($again);
             $shown = array_slice($again, 0, 5, true);
-            $words = implode(', ', array_map(static fn (int $count, int|string $value): string => $type->show(is_int($value) && $type->is(TypeKind::Text) ? (string) $value : $value)." ({$count} times)", $shown, array_keys($shown)));
+            $words = implode(
+                ', ',
+                array_map(
+                    static fn (int $count, int|string $value): string => $type->show(
+                        is_int($value) && $type->is(TypeKind::Text) ? (string) $value : $value,
+                    )." ({$count} times)",
+                    $shown,
+                    array_keys($shown),
+                ),
+            );
             $what = "The key {$lookup->key} of {$lookup->table} is not unique";
-            throw new WarehouseError("{$what}. A lookup needs one row a key.", null, "{$what}: {$words}".(count($again) > 5 ? ' and '.(count($again) - 5).' more values' : '').'. A lookup needs one row a key.');
+            throw new WarehouseError(
+                "{$what}. A lookup needs one row a key.",
+                null,
+                "{$what}: {$words}".
+                    (count($again) > 5 ? ' and '.(count($again) - 5).' more values' : '').
+                    '. A lookup needs one row a key.',
+            );
         }
         $bytes = self::ENTRY * count($times);
         foreach ($columns as $values) {
@@ -137,7 +188,20 @@ final readonly class LookupKeeper
                 $bytes += is_string($value) ? strlen($value) + 4 : 8;
             }
         }
-        $made = new Lookup($lookup->schema, $lookup->name, $lookup->sql, $lookup->key, $lookup->columns, $lookup->table, basename($table->directory), $manifest->version, count($times), $bytes, $lookup->createdUs, $this->nowUs);
+        $made = new Lookup(
+            $lookup->schema,
+            $lookup->name,
+            $lookup->sql,
+            $lookup->key,
+            $lookup->columns,
+            $lookup->table,
+            basename($table->directory),
+            $manifest->version,
+            count($times),
+            $bytes,
+            $lookup->createdUs,
+            $this->nowUs,
+        );
 
         return [$made, $columns];
     }
@@ -148,7 +212,16 @@ final readonly class LookupKeeper
     private static function columns(Ast\Query $query, TableStore $table): array
     {
         $select = $query->body;
-        if (! $select instanceof Ast\Select || ! $select->from instanceof Ast\TableName || $select->where !== null || $select->groupBy !== [] || $select->distinct || $query->orderBy !== [] || $query->limit !== null || $query->with !== []) {
+        if (
+            ! ($select instanceof Ast\Select) ||
+            ! ($select->from instanceof Ast\TableName) ||
+            $select->where !== null ||
+            $select->groupBy !== [] ||
+            $select->distinct ||
+            $query->orderBy !== [] ||
+            $query->limit !== null ||
+            $query->with !== []
+        ) {
             throw new WarehouseError('A lookup is SELECT columns FROM table, with nothing else.', $query->at);
         }
         $definition = $table->manifest()->definition;
@@ -174,6 +247,8 @@ final readonly class LookupKeeper
     {
         $from = $query->body instanceof Ast\Select ? $query->body->from : null;
 
-        return $from instanceof Ast\TableName ? $from : throw new WarehouseError('A lookup is SELECT columns FROM table, with nothing else.', $query->at);
+        return $from instanceof Ast\TableName
+            ? $from
+            : throw new WarehouseError('A lookup is SELECT columns FROM table, with nothing else.', $query->at);
     }
 }

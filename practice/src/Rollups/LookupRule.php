@@ -69,7 +69,11 @@ final class LookupRule
         $after = ReadCost::of($changed, $this->warehouse->profile, $this->warehouse->nodes);
         foreach ($taken as $lookup) {
             // What several spare together is shared among them.
-            $this->used[] = [$lookup, max(0.0, $before->us - $after->us) / count($taken), (float) max(0, $before->bytes - $after->bytes) * $this->warehouse->profile->rowFactor / count($taken)];
+            $this->used[] = [
+                $lookup,
+                max(0.0, $before->us - $after->us) / count($taken),
+                ((float) max(0, $before->bytes - $after->bytes) * $this->warehouse->profile->rowFactor) / count($taken),
+            ];
         }
         $this->taken = [];
 
@@ -83,7 +87,7 @@ final class LookupRule
     {
         $inputs = array_map(fn (RelationNode $input): RelationNode => $this->within($input, $lookups), $relation->inputs());
         $relation = $inputs === [] ? $relation : $relation->withInputs($inputs);
-        if (! $relation instanceof JoinNode) {
+        if (! ($relation instanceof JoinNode)) {
             return $relation;
         }
         $sides = match ($relation->kind) {
@@ -117,7 +121,8 @@ final class LookupRule
                 $key === null => "the join is not by {$lookup->key} alone",
                 $rest !== [] && $join->kind !== JoinNode::INNER => 'the join has a further condition',
                 $lacking !== [] => 'it does not keep '.implode(', ', $lacking),
-                array_diff_key(Expr::refsOf($dimension->conditions), $dimension->ids()) !== [] => 'the filter of the dimension depends on an outer statement',
+                array_diff_key(Expr::refsOf($dimension->conditions), $dimension->ids()) !== [] => 'the filter of the dimension depends '
+                    .'on an outer statement',
                 default => (new LookupKeeper($this->warehouse, $this->nowUs))->map($lookup, $dimension->table, $dimension->manifest),
             };
             if (is_string($why)) {
@@ -138,8 +143,15 @@ final class LookupRule
      * @param  array<string, list<int|float|string|bool|null>>  $map
      * @param  list<Expr>  $rest
      */
-    private function replaced(JoinNode $join, RelationNode $other, Scan $dimension, Lookup $lookup, array $map, Expr $key, array $rest): RelationNode
-    {
+    private function replaced(
+        JoinNode $join,
+        RelationNode $other,
+        Scan $dimension,
+        Lookup $lookup,
+        array $map,
+        Expr $key,
+        array $rest,
+    ): RelationNode {
         $all = count($map[$lookup->key]);
         $rows = $all === 0 ? [] : range(0, $all - 1);
         if ($dimension->conditions !== []) {
@@ -147,7 +159,11 @@ final class LookupRule
             foreach ($dimension->columns as $field) {
                 $columns[$field->id] = $map[$field->name];
             }
-            $rows = (Kernel::filter($dimension->conditions, $columns, static fn (): int => throw new WarehouseError('a subquery in a filter of a lookup')))($columns, $all, [], $this->nobody());
+            $rows = Kernel::filter(
+                $dimension->conditions,
+                $columns,
+                static fn (): int => throw new WarehouseError('a subquery in a filter of a lookup'),
+            )($columns, $all, [], $this->nobody());
         }
         /** @var list<int|string> $keys */
         $keys = array_map(static fn (int $row) => $map[$lookup->key][$row], $rows);
@@ -158,7 +174,10 @@ final class LookupRule
             $fields = $other->fields();
             $values = array_map(static fn (Field $field): Expr => $field->ref(), $fields);
             foreach ($dimension->columns as $field) {
-                $this->maps["{$id}.{$field->name}"] = array_combine($keys, array_map(static fn (int $row) => $map[$field->name][$row], $rows));
+                $this->maps["{$id}.{$field->name}"] = array_combine(
+                    $keys,
+                    array_map(static fn (int $row) => $map[$field->name][$row], $rows),
+                );
                 $field = $join->kind === JoinNode::LEFT ? $field->asNullable() : $field;
                 $fields[] = $field;
                 $values[] = new Op('lookup', [$key], $field->type, $field->nullable || $key->nullable, "{$id}.{$field->name}");
@@ -166,7 +185,9 @@ final class LookupRule
             $input = new Project($input, $fields, $values);
         }
         $this->taken[] = $lookup;
-        $this->remarks[] = "lookup {$lookup->path()} used in place of a join with {$lookup->table}".(count($rows) < $all ? ': '.count($rows)." of its {$all} keys meet the filter".$this->span($key, $keys) : '');
+        $this->remarks[] =
+            "lookup {$lookup->path()} used in place of a join with {$lookup->table}".
+            (count($rows) < $all ? ': '.count($rows)." of its {$all} keys meet the filter".$this->span($key, $keys) : '');
 
         return $rest === [] ? $input : new FilterNode($input, $rest);
     }
@@ -183,10 +204,21 @@ final class LookupRule
         if ($keys === []) {
             return [new Constant(false, $boolean)];
         }
-        $test = static fn (string $name, Expr $e, int|string $value): Op => new Op($name, [$e, new Constant($value, $e->type)], $boolean, $e->nullable);
+        $test = static fn (string $name, Expr $e, int|string $value): Op => new Op(
+            $name,
+            [$e, new Constant($value, $e->type)],
+            $boolean,
+            $e->nullable,
+        );
         $conditions = [];
         $exact = false;
-        if ($filtered && $key instanceof Op && $key->name === 'cast' && $key->type->is(TypeKind::Date) && $key->args[0]->type->is(TypeKind::Timestamp)) {
+        if (
+            $filtered &&
+            $key instanceof Op &&
+            $key->name === 'cast' &&
+            $key->type->is(TypeKind::Date) &&
+            $key->args[0]->type->is(TypeKind::Timestamp)
+        ) {
             [$least, $most] = [(int) min($keys), (int) max($keys)];
             $conditions = [$test('ge', $key->args[0], $least * self::DAY_US), $test('lt', $key->args[0], ($most + 1) * self::DAY_US)];
             $exact = $most - $least + 1 === count($keys);
@@ -197,7 +229,24 @@ final class LookupRule
             return $conditions;
         }
         if (count($keys) <= self::LISTED) {
-            return [...$conditions, new Op('in', [$key, ...array_map(static fn (int|string $value): Constant => new Constant($key->type->is(TypeKind::Text) ? (string) $value : $value, $key->type), $keys)], $boolean, $key->nullable)];
+            return [
+                ...$conditions,
+                new Op(
+                    'in',
+                    [
+                        $key,
+                        ...array_map(
+                            static fn (int|string $value): Constant => new Constant(
+                                $key->type->is(TypeKind::Text) ? (string) $value : $value,
+                                $key->type,
+                            ),
+                            $keys,
+                        ),
+                    ],
+                    $boolean,
+                    $key->nullable,
+                ),
+            ];
         }
         $this->maps["{$id}.?"] = array_fill_keys($keys, true);
 
@@ -214,11 +263,19 @@ final class LookupRule
     {
         $ids = $dimension->ids();
         foreach ($conditions as $i => $condition) {
-            if (! $condition instanceof Op || $condition->name !== 'eq') {
+            if (! ($condition instanceof Op) || $condition->name !== 'eq') {
                 continue;
             }
             foreach ([$condition->args, array_reverse($condition->args)] as [$mine, $theirs]) {
-                if ($mine instanceof Ref && isset($ids[$mine->id]) && $mine->name === $name && (string) $theirs->type === (string) $mine->type && ! $theirs->hasSubquery() && $theirs->refs() !== [] && array_diff_key($theirs->refs(), $other->ids()) === []) {
+                if (
+                    $mine instanceof Ref &&
+                    isset($ids[$mine->id]) &&
+                    $mine->name === $name &&
+                    (string) $theirs->type === (string) $mine->type &&
+                    ! $theirs->hasSubquery() &&
+                    $theirs->refs() !== [] &&
+                    array_diff_key($theirs->refs(), $other->ids()) === []
+                ) {
                     return [$theirs, array_values(array_diff_key($conditions, [$i => true]))];
                 }
             }
@@ -238,6 +295,12 @@ final class LookupRule
     /** Filters of a dimension ask nothing of a run. */
     private function nobody(): Run
     {
-        return new Run(1, $this->warehouse->profile, new \Fulcrion\Practice\Physical\ChunkCache(1), new \Fulcrion\Practice\Physical\Limits(1, 0, null, static fn (): int => 0, PHP_INT_MAX), []);
+        return new Run(
+            1,
+            $this->warehouse->profile,
+            new \Fulcrion\Practice\Physical\ChunkCache(1),
+            new \Fulcrion\Practice\Physical\Limits(1, 0, null, static fn (): int => 0, PHP_INT_MAX),
+            [],
+        );
     }
 }

@@ -20,7 +20,22 @@ final readonly class Moves
         $book = $warehouse->prepared();
         foreach ($book->rollups() as $rollup) {
             if ($rollup->factToken === $token) {
-                $book->keep(new Rollup($rollup->schema, $rollup->name, $rollup->sql, $rollup->stale, $rollup->token, $rollup->version, $rollup->fact, $rollup->factToken, $rollup->dimensions, self::moved($rollup->segments, $moves), $rollup->createdUs, $rollup->refreshedUs));
+                $book->keep(
+                    new Rollup(
+                        $rollup->schema,
+                        $rollup->name,
+                        $rollup->sql,
+                        $rollup->stale,
+                        $rollup->token,
+                        $rollup->version,
+                        $rollup->fact,
+                        $rollup->factToken,
+                        $rollup->dimensions,
+                        self::moved($rollup->segments, $moves),
+                        $rollup->createdUs,
+                        $rollup->refreshedUs,
+                    ),
+                );
             }
         }
     }
@@ -50,7 +65,16 @@ final readonly class Moves
             $known = array_diff_key($old, $from) === [];
             $kept = array_map(strval(...), array_keys(array_diff_key($from, $old)));
             // Mixed with rows no part knows, they cannot be told from them any more: left as it is, the part is not used.
-            $segments = $known ? [...$rest, new Segment($touched[0]->partition, [...$kept, ...$made], array_merge(...array_map(static fn (Segment $s): array => $s->chunks, $touched)))] : [...$rest, ...$touched];
+            $segments = $known
+                ? [
+                    ...$rest,
+                    new Segment(
+                        $touched[0]->partition,
+                        [...$kept, ...$made],
+                        array_merge(...array_map(static fn (Segment $s): array => $s->chunks, $touched)),
+                    ),
+                ]
+                : [...$rest, ...$touched];
         }
 
         return $segments;

@@ -28,7 +28,11 @@ final readonly class ReadCost
         self::add($relation, $rows, $bytes, $chunks);
         $seconds = $rows / ($profile->cores * $profile->rowsPerSecondPerCore) + $bytes / $profile->diskBytesPerSecond;
 
-        return new self($rows, $bytes, ($seconds * $profile->rowFactor * 1e6 + $chunks * $profile->chunkOpenUs / $profile->cores) / max(1, $nodes));
+        return new self(
+            $rows,
+            $bytes,
+            ($seconds * $profile->rowFactor * 1e6 + ($chunks * $profile->chunkOpenUs) / $profile->cores) / max(1, $nodes),
+        );
     }
 
     private static function add(RelationNode $relation, int &$rows, int &$bytes, int &$chunks): void

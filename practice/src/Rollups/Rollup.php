@@ -60,7 +60,10 @@ final readonly class Rollup
     {
         /** @var list<array{partition: string, from: list<string>, chunks: list<string>}> $segments */
         $segments = $values['segments'];
-        $values['segments'] = array_map(static fn (array $one): Segment => new Segment($one['partition'], $one['from'], $one['chunks']), $segments);
+        $values['segments'] = array_map(
+            static fn (array $one): Segment => new Segment($one['partition'], $one['from'], $one['chunks']),
+            $segments,
+        );
 
         return new self(...$values);
     }

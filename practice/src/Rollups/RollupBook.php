@@ -63,7 +63,10 @@ final class RollupBook
     public function keep(Rollup|Lookup $one): void
     {
         is_dir("{$this->root}/prepared") || @mkdir("{$this->root}/prepared", 0700);
-        self::write($this->path($one instanceof Rollup ? 'rollup' : 'lookup', $one->schema, $one->name), json_encode($one instanceof Rollup ? $one->toArray() : get_object_vars($one), JSON_THROW_ON_ERROR));
+        self::write(
+            $this->path($one instanceof Rollup ? 'rollup' : 'lookup', $one->schema, $one->name),
+            json_encode($one instanceof Rollup ? $one->toArray() : get_object_vars($one), JSON_THROW_ON_ERROR),
+        );
     }
 
     public function forget(Rollup|Lookup $one): void
@@ -84,7 +87,13 @@ final class RollupBook
     public function keepMap(Lookup $lookup, array $columns): void
     {
         is_dir("{$this->root}/prepared") || @mkdir("{$this->root}/prepared", 0700);
-        self::write($this->path('lookup', $lookup->schema, $lookup->name).'.map', json_encode(['version' => $lookup->version, 'token' => $lookup->tableToken, 'columns' => $columns], JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE));
+        self::write(
+            $this->path('lookup', $lookup->schema, $lookup->name).'.map',
+            json_encode(
+                ['version' => $lookup->version, 'token' => $lookup->tableToken, 'columns' => $columns],
+                JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE,
+            ),
+        );
     }
 
     /**
@@ -144,7 +153,11 @@ final class RollupBook
      */
     public function uses(Rollup|Lookup $one): array
     {
-        return json_decode((string) @file_get_contents($this->path($one instanceof Rollup ? 'rollup' : 'lookup', $one->schema, $one->name).'.used'), true) ?: [];
+        return json_decode(
+            (string) @file_get_contents($this->path($one instanceof Rollup ? 'rollup' : 'lookup', $one->schema, $one->name).'.used'),
+            true,
+        ) ?:
+            [];
     }
 
     public function destroy(): void
@@ -181,7 +194,11 @@ final class RollupBook
 
     private function path(string $kind, string $schema, string $name): string
     {
-        return "{$this->root}/prepared/{$kind}-".str_replace('.', '%2E', rawurlencode($schema)).'.'.str_replace('.', '%2E', rawurlencode($name)).'.json';
+        return "{$this->root}/prepared/{$kind}-".
+            str_replace('.', '%2E', rawurlencode($schema)).
+            '.'.
+            str_replace('.', '%2E', rawurlencode($name)).
+            '.json';
     }
 
     private static function write(string $path, string $bytes): void

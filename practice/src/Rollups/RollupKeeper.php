@@ -54,7 +54,11 @@ final readonly class RollupKeeper
     public function create(string $schema, string $name, string $sql, string $stale): int
     {
         $shape = Shape::of($this->warehouse, $this->session, $sql);
-        $other = Shape::of($this->warehouse, new Session($this->session->schema, $this->session->user, $this->session->nowUs + 90_061_000_001), $sql);
+        $other = Shape::of(
+            $this->warehouse,
+            new Session($this->session->schema, $this->session->user, $this->session->nowUs + 90_061_000_001),
+            $sql,
+        );
         if ($this->text($shape) !== $this->text($other)) {
             throw new WarehouseError('A rollup cannot depend on the moment it is made: leave out now() and current_date.');
         }
@@ -65,9 +69,28 @@ final readonly class RollupKeeper
         $estimator = new Estimator();
         $rows = $estimator->rows($shape->computed([]));
         $chunkRows = (int) max(self::LEAST_ROWS, min(TableDefinition::CHUNK_ROWS, $rows / $this->warehouse->nodes / self::CHUNKS));
-        $definition = new TableDefinition($columns, $this->distribution($shape, $columns, $estimator, $rows), null, $this->clustering($columns, count($shape->groups)), $chunkRows);
+        $definition = new TableDefinition(
+            $columns,
+            $this->distribution($shape, $columns, $estimator, $rows),
+            null,
+            $this->clustering($columns, count($shape->groups)),
+            $chunkRows,
+        );
         TableStore::create("{$this->warehouse->root}/data/{$token}", $schema, $name, $definition, $this->session->nowUs);
-        $rollup = new Rollup($schema, $name, $sql, $stale, $token, 0, "{$fact->table->schema}.{$fact->table->name}", basename($fact->table->directory), [], [], $this->session->nowUs, 0);
+        $rollup = new Rollup(
+            $schema,
+            $name,
+            $sql,
+            $stale,
+            $token,
+            0,
+            "{$fact->table->schema}.{$fact->table->name}",
+            basename($fact->table->directory),
+            [],
+            [],
+            $this->session->nowUs,
+            0,
+        );
         try {
             return $this->bring($rollup)[0];
         } catch (\Throwable $error) {
@@ -104,7 +127,8 @@ final readonly class RollupKeeper
                 }
             }
             ksort($dimensions);
-            $anew = $rollup->version === 0 || $dimensions !== $rollup->dimensions || basename($fact->table->directory) !== $rollup->factToken;
+            $anew =
+                $rollup->version === 0 || $dimensions !== $rollup->dimensions || basename($fact->table->directory) !== $rollup->factToken;
             $segments = $anew ? [] : Freshness::of($rollup, $fact->manifest)[2];
             [$segments, $open] = $this->open($segments, $fact->manifest);
             $lost = count($rollup->segments) - count($segments);
@@ -116,27 +140,76 @@ final readonly class RollupKeeper
             $tookUs = 0;
             foreach ($open as $partition => $chunks) {
                 $had = count($writer->chunks());
-                $manifests = [$fact->table->directory => new Manifest($fact->manifest->version, $fact->manifest->writtenUs, $fact->manifest->definition, $chunks, $fact->manifest->rowsChanged)];
+                $manifests = [
+                    $fact->table->directory => new Manifest(
+                        $fact->manifest->version,
+                        $fact->manifest->writtenUs,
+                        $fact->manifest->definition,
+                        $chunks,
+                        $fact->manifest->rowsChanged,
+                    ),
+                ];
                 $relation = $shape->computed($manifests);
                 $ids = array_map(static fn ($field): int => $field->id, $relation->fields());
-                $plan = $this->engine->with(new Switches([Switches::ROLLUPS]))->stream($relation, $rollup->sql, $this->session, $this->limits, static function (Batch $batch) use ($writer, $ids): bool {
-                    $writer->add(array_map(static fn (int $id): array => $batch->columns[$id], $ids));
+                $plan = $this->engine
+                    ->with(new Switches([Switches::ROLLUPS]))
+                    ->stream($relation, $rollup->sql, $this->session, $this->limits, static function (Batch $batch) use (
+                        $writer,
+                        $ids,
+                    ): bool {
+                        $writer->add(array_map(static fn (int $id): array => $batch->columns[$id], $ids));
 
-                    return true;
-                });
+                        return true;
+                    });
                 $writer->cut();
                 $tookUs += $plan->sumUs() ?? 0;
-                $segments[] = new Segment((string) $partition, array_map(static fn (Chunk $chunk): string => $chunk->file, $chunks), array_map(static fn (Chunk $chunk): string => $chunk->file, array_slice($writer->chunks(), $had)));
+                $segments[] = new Segment(
+                    (string) $partition,
+                    array_map(static fn (Chunk $chunk): string => $chunk->file, $chunks),
+                    array_map(static fn (Chunk $chunk): string => $chunk->file, array_slice($writer->chunks(), $had)),
+                );
                 $made += count($chunks);
             }
             $kept = array_flip(array_merge([], ...array_map(static fn (Segment $segment): array => $segment->chunks, $segments)));
-            $manifest = $writer->commit($this->session->nowUs, array_values(array_filter($base->chunks, static fn (Chunk $chunk): bool => isset($kept[$chunk->file]))));
+            $manifest = $writer->commit(
+                $this->session->nowUs,
+                array_values(array_filter($base->chunks, static fn (Chunk $chunk): bool => isset($kept[$chunk->file]))),
+            );
             TableChanges::collect($store, [], $this->session->nowUs);
-            $book->keep(new Rollup($rollup->schema, $rollup->name, $rollup->sql, $rollup->stale, $rollup->token, $manifest->version, $rollup->fact, basename($fact->table->directory), $dimensions, $segments, $rollup->createdUs, $this->session->nowUs));
+            $book->keep(
+                new Rollup(
+                    $rollup->schema,
+                    $rollup->name,
+                    $rollup->sql,
+                    $rollup->stale,
+                    $rollup->token,
+                    $manifest->version,
+                    $rollup->fact,
+                    basename($fact->table->directory),
+                    $dimensions,
+                    $segments,
+                    $rollup->createdUs,
+                    $this->session->nowUs,
+                ),
+            );
             $written = array_sum(array_map(static fn (Chunk $chunk): int => $chunk->bytes, $writer->chunks()));
-            $book->kept($rollup, $this->session->nowUs, $tookUs + $written * $this->warehouse->profile->rowFactor * 1e6 / $this->warehouse->profile->diskBytesPerSecond / $this->warehouse->nodes);
+            $book->kept(
+                $rollup,
+                $this->session->nowUs,
+                $tookUs +
+                    ($written * $this->warehouse->profile->rowFactor * 1e6) /
+                        $this->warehouse->profile->diskBytesPerSecond /
+                        $this->warehouse->nodes,
+            );
 
-            return [$manifest->rows(), "Rollup {$rollup->path()} holds {$manifest->rows()} rows; ".($anew ? 'computed from all' : "{$made} chunks in ".count($open).' parts of '.$rollup->fact.' were computed, the rest kept,')." of {$fact->manifest->rows()} rows."];
+            return [
+                $manifest->rows(),
+                "Rollup {$rollup->path()} holds {$manifest->rows()} rows; ".
+                ($anew
+                    ? 'computed from all'
+                    : "{$made} chunks in ".count($open).' parts of '.$rollup->fact.' were computed, the rest kept,').
+                " of {$fact->manifest->rows()} rows.",
+            ];
         });
     }
 
@@ -155,7 +228,7 @@ final readonly class RollupKeeper
         }
         $keep = [];
         foreach ($byPartition as $list) {
-            array_push($keep, ...(count($list) >= self::SEGMENTS ? [] : $list));
+            array_push($keep, ...count($list) >= self::SEGMENTS ? [] : $list);
         }
         $known = array_flip(array_merge([], ...array_map(static fn (Segment $segment): array => $segment->from, $keep)));
         $open = [];
@@ -194,7 +267,11 @@ final readonly class RollupKeeper
         $most = self::VALUES_PER_NODE * $this->warehouse->nodes;
         $best = Distribution::even();
         foreach ($shape->groups as $i => $group) {
-            if ($group instanceof Ref && ! $group->type->is(TypeKind::Date, TypeKind::Timestamp) && $estimator->distinct($group, $rows) > $most) {
+            if (
+                $group instanceof Ref &&
+                ! $group->type->is(TypeKind::Date, TypeKind::Timestamp) &&
+                $estimator->distinct($group, $rows) > $most
+            ) {
                 $most = $estimator->distinct($group, $rows);
                 $best = Distribution::hash($columns[$i]->name);
             }
@@ -224,6 +301,7 @@ final readonly class RollupKeeper
 
     private function text(Shape $shape): string
     {
-        return implode('|', array_map(static fn ($e): string => $e->text(), [...$shape->groups, ...$shape->block->conditions])).implode('|', array_map(static fn ($part): string => $part->text(), $shape->parts));
+        return implode('|', array_map(static fn ($e): string => $e->text(), [...$shape->groups, ...$shape->block->conditions])).
+            implode('|', array_map(static fn ($part): string => $part->text(), $shape->parts));
     }
 }

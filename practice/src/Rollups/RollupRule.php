@@ -113,7 +113,10 @@ final class RollupRule
             [$relation, $beside] = $candidate;
             $cost = ReadCost::of($relation, $this->warehouse->profile, $this->warehouse->nodes);
             if ($cost->us >= $whole->us) {
-                $this->remarks[] = "rollup {$rollup->path()} not used: reading it ".($beside === [] ? '' : 'and '.implode(' and ', $beside).' ').'takes no less than reading the table';
+                $this->remarks[] =
+                    "rollup {$rollup->path()} not used: reading it ".
+                    ($beside === [] ? '' : 'and '.implode(' and ', $beside).' ').
+                    'takes no less than reading the table';
             } elseif ($best === null || $cost->us < $best[2]->us) {
                 $best = [$relation, $rollup, $cost, $beside];
             }
@@ -122,7 +125,9 @@ final class RollupRule
             return null;
         }
         [$relation, $rollup, $cost, $beside] = $best;
-        $this->remarks[] = "rollup {$rollup->path()} used in place of {$rollup->fact}: {$cost->rows} rows read instead of {$whole->rows}".($beside === [] ? '' : ', among them '.implode(' and ', $beside));
+        $this->remarks[] =
+            "rollup {$rollup->path()} used in place of {$rollup->fact}: {$cost->rows} rows read instead of {$whole->rows}".
+            ($beside === [] ? '' : ', among them '.implode(' and ', $beside));
         $this->used[] = [$rollup, $whole->us - $cost->us, (float) ($whole->bytes - $cost->bytes) * $this->warehouse->profile->rowFactor];
 
         return $relation;
@@ -176,8 +181,17 @@ final class RollupRule
      * @param  list<Chunk>  $missing chunks of the table it does not know
      * @return array{RelationNode, list<string>}|string
      */
-    private function translated(Aggregation $aggregation, Block $block, Shape $shape, Rollup $rollup, Scan $fact, array $scans, array $manifests, array $kept, array $missing): array|string
-    {
+    private function translated(
+        Aggregation $aggregation,
+        Block $block,
+        Shape $shape,
+        Rollup $rollup,
+        Scan $fact,
+        array $scans,
+        array $manifests,
+        array $kept,
+        array $missing,
+    ): array|string {
         $mine = $this->canon->names($shape->block->scans);
         $theirs = $this->canon->names($block->scans);
         $own = static fn (Expr $e): Expr => $e->substitute($mine);
@@ -233,7 +247,9 @@ final class RollupRule
         foreach ($aggregation->aggregates as $aggregate) {
             $folded = $this->folded($aggregate->with($asked), $parts, $derivation);
             if ($folded === null) {
-                return $aggregate->distinct ? "{$aggregate->text()} has to be exact, and it keeps a sketch at most" : "it does not keep {$aggregate->text()}";
+                return $aggregate->distinct
+                    ? "{$aggregate->text()} has to be exact, and it keeps a sketch at most"
+                    : "it does not keep {$aggregate->text()}";
             }
             $aggregates[] = $folded;
         }
@@ -243,15 +259,26 @@ final class RollupRule
         foreach ($scans as $directory => $scan) {
             if (! isset($covered[$directory])) {
                 // Its conditions are among those of the block.
-                $relation = new JoinNode(JoinNode::INNER, $relation, new Scan($scan->table, $scan->manifest, $scan->alias, $scan->columns), []);
+                $relation = new JoinNode(
+                    JoinNode::INNER,
+                    $relation,
+                    new Scan($scan->table, $scan->manifest, $scan->alias, $scan->columns),
+                    [],
+                );
             }
         }
         $named = static fn (Expr $e): Expr => $e->substitute($back);
         $relation = new FilterNode($relation, array_map($named, $conditions));
-        $relation = new Aggregation($relation, $aggregation->groupFields, array_map($named, $newGroups), $aggregation->aggregateFields, array_map(static fn (Aggregate $a): Aggregate => $a->with($named), $aggregates));
+        $relation = new Aggregation(
+            $relation,
+            $aggregation->groupFields,
+            array_map($named, $newGroups),
+            $aggregation->aggregateFields,
+            array_map(static fn (Aggregate $a): Aggregate => $a->with($named), $aggregates),
+        );
 
         $beside = [
-            ...($missing === [] ? [] : ['those of '.count($missing).' chunks that came since it was refreshed']),
+            ...$missing === [] ? [] : ['those of '.count($missing).' chunks that came since it was refreshed'],
             ...array_map(static fn (Edge $edge): string => "those of {$edge->text()}", array_slice($edges, 0, 1)),
         ];
 
@@ -268,8 +295,16 @@ final class RollupRule
      * @param  list<Chunk>  $missing
      * @param  list<Edge>  $edges
      */
-    private function source(Shape $shape, array $fields, Rollup $rollup, Scan $fact, array $manifests, array $kept, array $missing, array $edges): RelationNode
-    {
+    private function source(
+        Shape $shape,
+        array $fields,
+        Rollup $rollup,
+        Scan $fact,
+        array $manifests,
+        array $kept,
+        array $missing,
+        array $edges,
+    ): RelationNode {
         $store = $this->warehouse->prepared()->rows($rollup);
         $manifest = $store->version($rollup->version);
         $wanted = array_flip($kept);
@@ -278,7 +313,12 @@ final class RollupRule
         assert(count($names) === count($fields));
         $plain = $missing === [] && $edges === [];
         $own = $plain ? $fields : $shape->fields();
-        $scan = new Scan($store, new Manifest($manifest->version, $manifest->writtenUs, $manifest->definition, $chunks, $manifest->rowsChanged), $rollup->name, $own);
+        $scan = new Scan(
+            $store,
+            new Manifest($manifest->version, $manifest->writtenUs, $manifest->definition, $chunks, $manifest->rowsChanged),
+            $rollup->name,
+            $own,
+        );
         if ($plain) {
             return $scan;
         }
@@ -290,11 +330,21 @@ final class RollupRule
             // Each with ids of its own: they stand beside each other in one plan.
             $shape = Shape::of($this->warehouse, $this->session, $rollup->sql, $this->nextId());
             $back = $this->canon->back($shape->block->scans);
-            $manifests[$fact->table->directory] = new Manifest($fact->manifest->version, $fact->manifest->writtenUs, $fact->manifest->definition, $chunks, $fact->manifest->rowsChanged);
+            $manifests[$fact->table->directory] = new Manifest(
+                $fact->manifest->version,
+                $fact->manifest->writtenUs,
+                $fact->manifest->definition,
+                $chunks,
+                $fact->manifest->rowsChanged,
+            );
 
             return $shape->computed($manifests, array_map(static fn (Expr $e): Expr => $e->substitute($back), $conditions));
         };
-        $parts = [$edges === [] ? $scan : new FilterNode($scan, array_map(static fn (Edge $edge): Expr => $edge->inner()->substitute($inside), $edges))];
+        $parts = [
+            $edges === []
+                ? $scan
+                : new FilterNode($scan, array_map(static fn (Edge $edge): Expr => $edge->inner()->substitute($inside), $edges)),
+        ];
         if ($missing !== []) {
             $parts[] = $part($missing, array_map(static fn (Edge $edge): Expr => $edge->whole, $edges));
         }
@@ -336,7 +386,8 @@ final class RollupRule
                 return new Aggregate($a->function, $first, false, $filtered ? null : $outside, $a->type, $a->nullable, true, $counts);
             }
         }
-        $product = $a->filter === null || $outside !== null ? $this->product($a, $outside, $part, $parts[Shape::ROWS] ?? null, $derivation) : null;
+        $product =
+            $a->filter === null || $outside !== null ? $this->product($a, $outside, $part, $parts[Shape::ROWS] ?? null, $derivation) : null;
         if ($product !== null) {
             return $product;
         }
@@ -370,7 +421,15 @@ final class RollupRule
             return $sum === null || $times === null ? null : new Op('mul', [$sum, $times], $type, $sum->nullable || $times->nullable);
         };
         $counted = static function (?Expr $e) use ($of, $rows, $derivation): ?Expr {
-            if ($e instanceof Op && $e->name === 'case' && count($e->args) === 3 && $e->args[0] instanceof Op && $e->args[0]->name === 'isnull' && $e->args[1] instanceof Constant && $e->args[1]->value === 0) {
+            if (
+                $e instanceof Op &&
+                $e->name === 'case' &&
+                count($e->args) === 3 &&
+                $e->args[0] instanceof Op &&
+                $e->args[0]->name === 'isnull' &&
+                $e->args[1] instanceof Constant &&
+                $e->args[1]->value === 0
+            ) {
                 return $of('count', $e->args[0]->args[0], $e->args[2], $e->type);
             }
             $same = $e === null || $rows === null ? null : $derivation->of($e);
@@ -383,14 +442,16 @@ final class RollupRule
             return $count === null ? null : new Aggregate('count', $count, false, $filter, $a->type, $a->nullable, true);
         }
         $e = $a->argument;
-        if (! $e instanceof Op || $e->name !== 'mul') {
+        if (! ($e instanceof Op) || $e->name !== 'mul') {
             return null;
         }
         $type = $a->function === 'sum' ? $a->type : $e->type;
         $sum = $of('sum', $e->args[0], $e->args[1], $type) ?? $of('sum', $e->args[1], $e->args[0], $type);
         $counts = $a->counts === null ? null : $counted($a->counts);
 
-        return $sum === null || ($a->counts !== null && $counts === null) ? null : new Aggregate($a->function, $sum, false, $filter, $a->type, $a->nullable, $a->folds, $counts);
+        return $sum === null || ($a->counts !== null && $counts === null)
+            ? null
+            : new Aggregate($a->function, $sum, false, $filter, $a->type, $a->nullable, $a->folds, $counts);
     }
 
     /** A sum of what is the same for all rows of a group is as often that as the group has rows. */
@@ -404,10 +465,33 @@ final class RollupRule
         if ($a->folds) {
             $counts = $a->counts === null ? null : $derivation->of($a->counts);
 
-            return $a->counts !== null && $counts === null ? null : new Aggregate($a->function, $multiplied($argument, $argument->type), false, $filter, $a->type, $a->nullable, true, $counts === null ? null : $multiplied($counts, $whole));
+            return $a->counts !== null && $counts === null
+                ? null
+                : new Aggregate(
+                    $a->function,
+                    $multiplied($argument, $argument->type),
+                    false,
+                    $filter,
+                    $a->type,
+                    $a->nullable,
+                    true,
+                    $counts === null ? null : $multiplied($counts, $whole),
+                );
         }
-        $there = new Op('case', [new Op('isnull', [$argument], ColumnType::of(TypeKind::Boolean), false), Constant::whole(0), $rows], $whole, false);
-        $sum = $multiplied($argument, $a->function === 'avg' && $argument->type->is(TypeKind::Decimal) ? ColumnType::decimal(ColumnType::MOST_DIGITS, $argument->type->scale) : ($a->function === 'sum' ? $a->type : $argument->type));
+        $there = new Op(
+            'case',
+            [new Op('isnull', [$argument], ColumnType::of(TypeKind::Boolean), false), Constant::whole(0), $rows],
+            $whole,
+            false,
+        );
+        $sum = $multiplied(
+            $argument,
+            $a->function === 'avg' && $argument->type->is(TypeKind::Decimal)
+                ? ColumnType::decimal(ColumnType::MOST_DIGITS, $argument->type->scale)
+                : ($a->function === 'sum'
+                    ? $a->type
+                    : $argument->type),
+        );
 
         return match ($a->function) {
             'count' => new Aggregate('count', $there, false, $filter, $a->type, $a->nullable, true),

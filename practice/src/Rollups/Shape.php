@@ -36,8 +36,14 @@ final readonly class Shape
      * @param  array<string, Aggregate>  $parts over columns of the block
      * @param  list<string>  $names of its columns: groups, then parts
      */
-    private function __construct(public RelationNode $input, public Block $block, public array $groups, public array $parts, public array $names, private QueryBinder $binder)
-    {
+    private function __construct(
+        public RelationNode $input,
+        public Block $block,
+        public array $groups,
+        public array $parts,
+        public array $names,
+        private QueryBinder $binder,
+    ) {
     }
 
     /**
@@ -48,11 +54,14 @@ final readonly class Shape
     public static function of(Warehouse $warehouse, Session $session, string $sql, int $firstId = 1): self
     {
         $query = (new Parser())->statement($sql);
-        if (! $query instanceof Ast\Query) {
+        if (! ($query instanceof Ast\Query)) {
             throw new WarehouseError('A rollup is made of a SELECT.');
         }
         if ($query->orderBy !== [] || $query->limit !== null || $query->offset !== null) {
-            throw new WarehouseError('A rollup has no order and no limit; leave ORDER BY and LIMIT to the statements that use it.', $query->at);
+            throw new WarehouseError(
+                'A rollup has no order and no limit; leave ORDER BY and LIMIT to the statements that use it.',
+                $query->at,
+            );
         }
         // Without a schema of its own, so that it means the same for everybody.
         $binder = new QueryBinder($warehouse, new Session('', $session->user, $session->nowUs), $firstId);
@@ -61,7 +70,7 @@ final readonly class Shape
         while ($relation instanceof Project) {
             $relation = $relation->input;
         }
-        if (! $relation instanceof Aggregation || $relation->groups === []) {
+        if (! ($relation instanceof Aggregation) || $relation->groups === []) {
             throw new WarehouseError('A rollup is SELECT groups and measures FROM tables GROUP BY groups, without HAVING.', $query->at);
         }
         $block = Block::of($relation->input);
@@ -78,7 +87,11 @@ final readonly class Shape
         foreach ($relation->aggregates as $aggregate) {
             $aggregate = $aggregate->with(static fn (Expr $e): Expr => $e->substitute($block->computed));
             if ($aggregate->distinct) {
-                throw new WarehouseError('An exact distinct count or sum cannot be put together from parts. Use approx_count_distinct, or add the column to the groups.', $query->at);
+                throw new WarehouseError(
+                    'An exact distinct count or sum cannot be put together from parts. Use approx_count_distinct, or add the column to '
+                        .'the groups.',
+                    $query->at,
+                );
             }
             foreach (self::partsOf($aggregate) as $part) {
                 $parts[self::key($part)] ??= $part;
@@ -100,7 +113,9 @@ final readonly class Shape
 
     private static function bare(RelationNode $relation): RelationNode
     {
-        return $relation instanceof Project ? self::bare($relation->input) : $relation->withInputs(array_map(self::bare(...), $relation->inputs()));
+        return $relation instanceof Project
+            ? self::bare($relation->input)
+            : $relation->withInputs(array_map(self::bare(...), $relation->inputs()));
     }
 
     public static function key(Aggregate $part): string
@@ -145,7 +160,13 @@ final readonly class Shape
         $fields = $this->fields();
         $groups = count($this->groups);
 
-        return new Aggregation(self::limited($this->input, $manifests, $conditions), array_slice($fields, 0, $groups), $this->groups, array_slice($fields, $groups), array_values($this->parts));
+        return new Aggregation(
+            self::limited($this->input, $manifests, $conditions),
+            array_slice($fields, 0, $groups),
+            $this->groups,
+            array_slice($fields, $groups),
+            array_values($this->parts),
+        );
     }
 
     /**
@@ -158,10 +179,18 @@ final readonly class Shape
             $own = array_map(static fn (Field $field): int => $field->id, $relation->columns);
             $further = array_filter($conditions, static fn (Expr $e): bool => array_diff(array_keys($e->refs()), $own) === []);
 
-            return new Scan($relation->table, $manifests[$relation->table->directory] ?? $relation->manifest, $relation->alias, $relation->columns, [...$relation->conditions, ...array_values($further)]);
+            return new Scan(
+                $relation->table,
+                $manifests[$relation->table->directory] ?? $relation->manifest,
+                $relation->alias,
+                $relation->columns,
+                [...$relation->conditions, ...array_values($further)],
+            );
         }
 
-        return $relation->withInputs(array_map(static fn (RelationNode $input): RelationNode => self::limited($input, $manifests, $conditions), $relation->inputs()));
+        return $relation->withInputs(
+            array_map(static fn (RelationNode $input): RelationNode => self::limited($input, $manifests, $conditions), $relation->inputs()),
+        );
     }
 
     /**

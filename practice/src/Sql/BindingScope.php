@@ -23,7 +23,10 @@ final readonly class BindingScope
      */
     public function __construct(public array $tables = [], ?self $outer = null, public array $merged = [])
     {
-        $relations = array_map(static fn (array $table): array => [$table[0], array_map(static fn (Field $field): array => [$field->name, $field], $table[1])], $tables);
+        $relations = array_map(
+            static fn (array $table): array => [$table[0], array_map(static fn (Field $field): array => [$field->name, $field], $table[1])],
+            $tables,
+        );
         $this->names = new Names\NameScope($relations, $outer?->names, array_map(static fn (Field $field): array => [$field], $merged));
     }
 
@@ -56,7 +59,10 @@ final readonly class BindingScope
     private function one(array $found, array $parts, int $at): ?Field
     {
         if (count($found) > 1) {
-            throw new WarehouseError('The column '.implode('.', $parts).' could come from more than one table; write the table in front.', $at);
+            throw new WarehouseError(
+                'The column '.implode('.', $parts).' could come from more than one table; write the table in front.',
+                $at,
+            );
         }
 
         return $found[0] ?? null;

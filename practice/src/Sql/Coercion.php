@@ -73,7 +73,8 @@ final class Coercion
         if ($e instanceof Constant && $e->value === null) {
             return new Constant(null, $type);
         }
-        if ($e->type->is(TypeKind::Decimal) && $type->is(TypeKind::Decimal) && $e->type->scale === $type->scale && $e->type->precision <= $type->precision) {
+        $decimals = $e->type->is(TypeKind::Decimal) && $type->is(TypeKind::Decimal);
+        if ($decimals && $e->type->scale === $type->scale && $e->type->precision <= $type->precision) {
             // Only the number of digits differs, and there is room for more.
             return $e;
         }

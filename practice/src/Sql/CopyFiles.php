@@ -33,7 +33,11 @@ final readonly class CopyFiles
         $real = realpath("{$inbox}/{$name}");
         if ($real === false || ! str_starts_with($real, "{$inbox}/")) {
             $files = array_map(basename(...), glob("{$inbox}/*") ?: []);
-            throw new WarehouseError("There is no file {$name} in the inbox of the cluster".($files === [] ? ', which is empty.' : '; there are '.implode(', ', $files).'.'), $at);
+            throw new WarehouseError(
+                "There is no file {$name} in the inbox of the cluster".
+                    ($files === [] ? ', which is empty.' : '; there are '.implode(', ', $files).'.'),
+                $at,
+            );
         }
 
         return new self($real, $at);
@@ -53,11 +57,19 @@ final readonly class CopyFiles
             $places = array_keys($targets);
             $line = 0;
             if ($header) {
-                $names = array_map(static fn (?string $name): string => strtolower(trim((string) $name, " \xEF\xBB\xBF")), fgetcsv($file, null, $delimiter, '"', '') ?: []);
+                $names = array_map(
+                    static fn (?string $name): string => strtolower(trim((string) $name, " \xEF\xBB\xBF")),
+                    fgetcsv($file, null, $delimiter, '"', '') ?: [],
+                );
                 $line++;
                 foreach ($targets as $i => $target) {
                     $place = array_search($target->name, $names, true);
-                    $places[$i] = is_int($place) ? $place : throw new WarehouseError("Line 1 of the file names no column {$target->name}; it names ".implode(', ', $names).'.', $this->at);
+                    $places[$i] = is_int($place)
+                        ? $place
+                        : throw new WarehouseError(
+                            "Line 1 of the file names no column {$target->name}; it names ".implode(', ', $names).'.',
+                            $this->at,
+                        );
                 }
             }
             $batch = array_fill(0, count($targets), []);
@@ -67,11 +79,20 @@ final readonly class CopyFiles
                     continue;
                 }
                 foreach ($targets as $i => $target) {
-                    $text = $record[$places[$i]] ?? throw new WarehouseError("Line {$line} of the file has only ".count($record).' fields. Nothing was copied.', $this->at);
+                    $text =
+                        $record[$places[$i]] ??
+                        throw new WarehouseError(
+                            "Line {$line} of the file has only ".count($record).' fields. Nothing was copied.',
+                            $this->at,
+                        );
                     try {
                         $batch[$i][] = $text === '' && ! $target->type->is(TypeKind::Text) ? null : self::value($text, $target->type);
                     } catch (WarehouseError $error) {
-                        throw new WarehouseError("Line {$line}, column {$target->name}: {$error->getMessage()} Nothing was copied.", $this->at, "Line {$line}, column {$target->name}: {$error->sealed()} Nothing was copied.");
+                        throw new WarehouseError(
+                            "Line {$line}, column {$target->name}: {$error->getMessage()} Nothing was copied.",
+                            $this->at,
+                            "Line {$line}, column {$target->name}: {$error->sealed()} Nothing was copied.",
+                        );
                     }
                 }
                 if (count($batch[0]) >= self::BATCH) {
@@ -98,13 +119,31 @@ final readonly class CopyFiles
                 $types[strtolower($column->name)] = $column;
             }
             foreach ($targets as $target) {
-                $found = $types[$target->name] ?? throw new WarehouseError("The file has no column {$target->name}; it has ".implode(', ', array_keys($types)).'.', $this->at);
-                if ((string) $found->type !== (string) $target->type && ! ($found->type->is(TypeKind::Decimal) && $target->type->is(TypeKind::Decimal) && $found->type->scale === $target->type->scale)) {
-                    throw new WarehouseError("The column {$target->name} is {$found->type} in the file and {$target->type} in the table.", $this->at);
+                $found =
+                    $types[$target->name] ??
+                    throw new WarehouseError(
+                        "The file has no column {$target->name}; it has ".implode(', ', array_keys($types)).'.',
+                        $this->at,
+                    );
+                if (
+                    (string) $found->type !== (string) $target->type &&
+                    ! (
+                        $found->type->is(TypeKind::Decimal) &&
+                        $target->type->is(TypeKind::Decimal) &&
+                        $found->type->scale === $target->type->scale
+                    )
+                ) {
+                    throw new WarehouseError(
+                        "The column {$target->name} is {$found->type} in the file and {$target->type} in the table.",
+                        $this->at,
+                    );
                 }
             }
             for ($group = 0; $group < $reader->groupCount(); $group++) {
-                yield array_map(fn (Column $target): array => $this->fitting($reader->read($group, $types[$target->name]->name), $target), $targets);
+                yield array_map(
+                    fn (Column $target): array => $this->fitting($reader->read($group, $types[$target->name]->name), $target),
+                    $targets,
+                );
             }
         } catch (ParquetError $error) {
             throw new WarehouseError($error->getMessage().' Nothing was copied.', $this->at);
@@ -120,7 +159,10 @@ final readonly class CopyFiles
         $type = $target->type;
         foreach ($type->is(TypeKind::Double, TypeKind::Decimal) ? $values : [] as $value) {
             if (is_float($value) && ! is_finite($value)) {
-                throw new WarehouseError("The column {$target->name} holds a number that is infinite or none. Nothing was copied.", $this->at);
+                throw new WarehouseError(
+                    "The column {$target->name} holds a number that is infinite or none. Nothing was copied.",
+                    $this->at,
+                );
             }
             if (is_int($value) && $type->is(TypeKind::Decimal)) {
                 Scalar::fits($value, $type->precision, $type->scale);

@@ -31,8 +31,12 @@ final readonly class ExpressionBinder
     /**
      * @param  array<string, Ast\Over>  $windows named in the WINDOW clause
      */
-    public function __construct(private QueryBinder $queries, private BindingScope $scope, private ?Gathering $gathering = null, private array $windows = [])
-    {
+    public function __construct(
+        private QueryBinder $queries,
+        private BindingScope $scope,
+        private ?Gathering $gathering = null,
+        private array $windows = [],
+    ) {
     }
 
     public function bind(Ast\Expression $e): Expr
@@ -45,7 +49,13 @@ final readonly class ExpressionBinder
             $e instanceof Ast\TextLiteral => new Constant($e->value, ColumnType::of(TypeKind::Text)),
             $e instanceof Ast\BooleanLiteral => new Constant($e->value, $boolean),
             $e instanceof Ast\NullLiteral => new Constant(null, ColumnType::of(TypeKind::Text)),
-            $e instanceof Ast\TimeLiteral => $this->located($e->at, static fn (): Expr => Coercion::to(new Constant($e->text, ColumnType::of(TypeKind::Text)), ColumnType::of($e->withTime ? TypeKind::Timestamp : TypeKind::Date))),
+            $e instanceof Ast\TimeLiteral => $this->located(
+                $e->at,
+                static fn (): Expr => Coercion::to(
+                    new Constant($e->text, ColumnType::of(TypeKind::Text)),
+                    ColumnType::of($e->withTime ? TypeKind::Timestamp : TypeKind::Date),
+                ),
+            ),
             $e instanceof Ast\Unary => $this->unary($e),
             $e instanceof Ast\Binary => $this->binary($e),
             $e instanceof Ast\Between => $this->negate($this->between($e), $e->negated),
@@ -64,7 +74,10 @@ final readonly class ExpressionBinder
             $e instanceof Ast\Parameter => throw new WarehouseError("The parameter {$e->text} has no value; put one in its place.", $e->at),
             $e instanceof Ast\Star => throw new WarehouseError('* can only stand alone in SELECT or inside count(*).', $e->at),
             $e instanceof Ast\Tuple => throw new WarehouseError('A list in brackets can only stand on the left of = or IN.', $e->at),
-            $e instanceof Ast\IntervalLiteral => throw new WarehouseError('An INTERVAL can only be added to or taken from a date or timestamp.', $e->at),
+            $e instanceof Ast\IntervalLiteral => throw new WarehouseError(
+                'An INTERVAL can only be added to or taken from a date or timestamp.',
+                $e->at,
+            ),
             default => throw new WarehouseError('This expression cannot be run.', $e->at),
         };
     }
@@ -91,7 +104,14 @@ final readonly class ExpressionBinder
      */
     public function sortTerms(array $keys): array
     {
-        return array_map(fn (Ast\SortKey $key): SortTerm => new SortTerm($this->bind($key->value), $key->descending, $key->nullsFirst ?? ! $key->descending), $keys);
+        return array_map(
+            fn (Ast\SortKey $key): SortTerm => new SortTerm(
+                $this->bind($key->value),
+                $key->descending,
+                $key->nullsFirst ?? ! $key->descending,
+            ),
+            $keys,
+        );
     }
 
     private function number(Ast\NumberLiteral $e): Expr
@@ -114,7 +134,9 @@ final readonly class ExpressionBinder
 
         $value = (float) $e->text;
 
-        return is_finite($value) ? new Constant($value, ColumnType::of(TypeKind::Double)) : throw new WarehouseError('This number is beyond what a double holds.', $e->at);
+        return is_finite($value)
+            ? new Constant($value, ColumnType::of(TypeKind::Double))
+            : throw new WarehouseError('This number is beyond what a double holds.', $e->at);
     }
 
     private function unary(Ast\Unary $e): Expr
@@ -122,7 +144,11 @@ final readonly class ExpressionBinder
         if ($e->operator === 'NOT') {
             return $this->negate($this->condition($e->operand), true);
         }
-        if ($e->operator === '-' && $e->operand instanceof Ast\NumberLiteral && ltrim($e->operand->text, '0') === substr((string) PHP_INT_MIN, 1)) {
+        if (
+            $e->operator === '-' &&
+            $e->operand instanceof Ast\NumberLiteral &&
+            ltrim($e->operand->text, '0') === substr((string) PHP_INT_MIN, 1)
+        ) {
             return Constant::whole(PHP_INT_MIN);
         }
         $operand = $this->bind($e->operand);
@@ -139,15 +165,28 @@ final readonly class ExpressionBinder
             $name = strtolower($e->operator);
             foreach ([$e->left, $e->right] as $side) {
                 $part = $this->condition($side);
-                $parts = [...$parts, ...($part instanceof \Fulcrion\Practice\Expression\Op && $part->name === $name ? $part->args : [$part])];
+                $parts = [...$parts, ...$part instanceof \Fulcrion\Practice\Expression\Op && $part->name === $name ? $part->args : [$part]];
             }
 
-            return Coercion::op($name, $parts, $boolean, array_reduce($parts, static fn (bool $any, Expr $part): bool => $any || $part->nullable, false));
+            return Coercion::op(
+                $name,
+                $parts,
+                $boolean,
+                array_reduce($parts, static fn (bool $any, Expr $part): bool => $any || $part->nullable, false),
+            );
         }
-        if (($e->operator === '+' || $e->operator === '-') && ($e->right instanceof Ast\IntervalLiteral || $e->left instanceof Ast\IntervalLiteral)) {
+        if (
+            ($e->operator === '+' || $e->operator === '-') &&
+            ($e->right instanceof Ast\IntervalLiteral || $e->left instanceof Ast\IntervalLiteral)
+        ) {
             return $this->interval($e);
         }
-        if ($e->left instanceof Ast\Tuple && $e->right instanceof Ast\Tuple && count($e->left->items) === count($e->right->items) && ($e->operator === '=' || $e->operator === '<>')) {
+        if (
+            $e->left instanceof Ast\Tuple &&
+            $e->right instanceof Ast\Tuple &&
+            count($e->left->items) === count($e->right->items) &&
+            ($e->operator === '=' || $e->operator === '<>')
+        ) {
             $all = null;
             foreach ($e->left->items as $i => $item) {
                 $one = new Ast\Binary($item->at, '=', $item, $e->right->items[$i]);
@@ -183,7 +222,7 @@ final readonly class ExpressionBinder
     {
         $swapped = $e->left instanceof Ast\IntervalLiteral;
         $interval = $swapped ? $e->left : $e->right;
-        if (! $interval instanceof Ast\IntervalLiteral || ($swapped && $e->operator === '-')) {
+        if (! ($interval instanceof Ast\IntervalLiteral) || ($swapped && $e->operator === '-')) {
             throw new WarehouseError('An INTERVAL can only be added to or taken from a date or timestamp.', $e->at);
         }
         $moment = FunctionLibrary::moment($this->bind($swapped ? $e->right : $e->left), $e->at);
@@ -194,11 +233,20 @@ final readonly class ExpressionBinder
         if ($e->operator === '-') {
             $amount = Coercion::op('neg', [$amount], $amount->type, $amount->nullable);
         }
-        if ($moment->type->is(TypeKind::Date) && in_array($interval->unit, ['MICROSECOND', 'MILLISECOND', 'SECOND', 'MINUTE', 'HOUR'], true)) {
+        if (
+            $moment->type->is(TypeKind::Date) &&
+            in_array($interval->unit, ['MICROSECOND', 'MILLISECOND', 'SECOND', 'MINUTE', 'HOUR'], true)
+        ) {
             $moment = Coercion::to($moment, ColumnType::of(TypeKind::Timestamp));
         }
 
-        return Coercion::op('plus_interval', [$moment, $amount], $moment->type, $moment->nullable || $amount->nullable, strtolower($interval->unit));
+        return Coercion::op(
+            'plus_interval',
+            [$moment, $amount],
+            $moment->type,
+            $moment->nullable || $amount->nullable,
+            strtolower($interval->unit),
+        );
     }
 
     private function between(Ast\Between $e): Expr
@@ -207,7 +255,15 @@ final readonly class ExpressionBinder
         $low = $this->bind($e->low);
         $high = $this->bind($e->high);
 
-        return $this->located($e->at, fn (): Expr => Coercion::op('and', [$this->compare('ge', $value, $low, $e->at), $this->compare('le', $value, $high, $e->at)], ColumnType::of(TypeKind::Boolean), $value->nullable || $low->nullable || $high->nullable));
+        return $this->located(
+            $e->at,
+            fn (): Expr => Coercion::op(
+                'and',
+                [$this->compare('ge', $value, $low, $e->at), $this->compare('le', $value, $high, $e->at)],
+                ColumnType::of(TypeKind::Boolean),
+                $value->nullable || $low->nullable || $high->nullable,
+            ),
+        );
     }
 
     private function inList(Ast\InList $e): Expr
@@ -225,7 +281,12 @@ final readonly class ExpressionBinder
         return $this->located($e->at, function () use ($e): Expr {
             [$args] = Coercion::unify([$this->bind($e->value), ...array_map($this->bind(...), $e->items)], $e->at);
 
-            return Coercion::op('in', $args, ColumnType::of(TypeKind::Boolean), array_reduce($args, static fn (bool $any, Expr $arg): bool => $any || $arg->nullable, false));
+            return Coercion::op(
+                'in',
+                $args,
+                ColumnType::of(TypeKind::Boolean),
+                array_reduce($args, static fn (bool $any, Expr $arg): bool => $any || $arg->nullable, false),
+            );
         });
     }
 
@@ -242,7 +303,12 @@ final readonly class ExpressionBinder
         $plan = $this->queries->query($e->query, $this->scope);
         [$plan, $left] = $this->beside($plan, $this->bind($e->value), $e->at);
 
-        return SubqueryExpr::boolean($e->all ? SubqueryExpr::ALL : SubqueryExpr::ANY, $plan, $left, self::COMPARISONS[$e->operator] ?? 'eq');
+        return SubqueryExpr::boolean(
+            $e->all ? SubqueryExpr::ALL : SubqueryExpr::ANY,
+            $plan,
+            $left,
+            self::COMPARISONS[$e->operator] ?? 'eq',
+        );
     }
 
     /**
@@ -274,7 +340,7 @@ final readonly class ExpressionBinder
     {
         $text = ColumnType::of(TypeKind::Text);
         $escape = $e->escape === null ? null : $this->bind($e->escape);
-        if ($escape !== null && (! $escape instanceof Constant || ! is_string($escape->value) || mb_strlen($escape->value) !== 1)) {
+        if ($escape !== null && (! ($escape instanceof Constant) || ! is_string($escape->value) || mb_strlen($escape->value) !== 1)) {
             throw new WarehouseError('ESCAPE takes one character.', $e->at);
         }
         $args = [Coercion::to($this->bind($e->value), $text), Coercion::to($this->bind($e->pattern), $text)];
@@ -282,7 +348,13 @@ final readonly class ExpressionBinder
             $args = array_map(static fn (Expr $arg): Expr => FunctionLibrary::call('lower', [$arg], $e->at), $args);
         }
 
-        return Coercion::op('like', $args, ColumnType::of(TypeKind::Boolean), $args[0]->nullable || $args[1]->nullable, $escape instanceof Constant ? (string) $escape->value : null);
+        return Coercion::op(
+            'like',
+            $args,
+            ColumnType::of(TypeKind::Boolean),
+            $args[0]->nullable || $args[1]->nullable,
+            $escape instanceof Constant ? (string) $escape->value : null,
+        );
     }
 
     private function test(Ast\IsTest $e): Expr
@@ -310,7 +382,10 @@ final readonly class ExpressionBinder
         $conditions = [];
         $results = [];
         foreach ($e->branches as [$condition, $result]) {
-            $conditions[] = $e->operand === null ? $this->condition($condition) : $this->bind(new Ast\Binary($condition->at, '=', $e->operand, $condition));
+            $conditions[] =
+                $e->operand === null
+                    ? $this->condition($condition)
+                    : $this->bind(new Ast\Binary($condition->at, '=', $e->operand, $condition));
             $results[] = $this->bind($result);
         }
         if ($e->otherwise !== null) {
@@ -325,7 +400,12 @@ final readonly class ExpressionBinder
             $args[] = $results[count($results) - 1];
         }
 
-        return Coercion::op('case', $args, $type, $e->otherwise === null || array_reduce($results, static fn (bool $any, Expr $result): bool => $any || $result->nullable, false));
+        return Coercion::op(
+            'case',
+            $args,
+            $type,
+            $e->otherwise === null || array_reduce($results, static fn (bool $any, Expr $result): bool => $any || $result->nullable, false),
+        );
     }
 
     private function cast(Ast\Cast $e): Expr
@@ -340,11 +420,21 @@ final readonly class ExpressionBinder
             return $value;
         }
         $times = [TypeKind::Date, TypeKind::Timestamp];
-        if (($value->type->is(...$times) && ($type->isNumber() || $type->is(TypeKind::Boolean))) || ($type->is(...$times) && ! $value->type->is(TypeKind::Text, ...$times) && ! ($value instanceof Constant && $value->value === null))) {
+        if (
+            ($value->type->is(...$times) && ($type->isNumber() || $type->is(TypeKind::Boolean))) ||
+            ($type->is(...$times) &&
+                ! $value->type->is(TypeKind::Text, ...$times) &&
+                ! ($value instanceof Constant && $value->value === null))
+        ) {
             throw new WarehouseError("{$value->type} cannot be cast to {$type}.", $e->at);
         }
 
-        return $this->located($e->at, static fn (): Expr => $value instanceof Constant && $value->value === null ? new Constant(null, $type) : Coercion::op('cast', [$value], $type, $value->nullable));
+        return $this->located(
+            $e->at,
+            static fn (): Expr => $value instanceof Constant && $value->value === null
+                ? new Constant(null, $type)
+                : Coercion::op('cast', [$value], $type, $value->nullable),
+        );
     }
 
     private function call(Ast\Call $e): Expr
@@ -368,13 +458,20 @@ final readonly class ExpressionBinder
             return Coercion::op('keyed_hash', [Coercion::to($value, $type)], $type, $value->nullable, $this->queries->hashKey());
         }
         if ($e->name === 'current_date') {
-            return Coercion::to(new Constant($this->queries->session->nowUs, ColumnType::of(TypeKind::Timestamp)), ColumnType::of(TypeKind::Date));
+            return Coercion::to(
+                new Constant($this->queries->session->nowUs, ColumnType::of(TypeKind::Timestamp)),
+                ColumnType::of(TypeKind::Date),
+            );
         }
         if ($e->name === 'now' || $e->name === 'current_timestamp' || $e->name === 'localtimestamp') {
             return new Constant($this->queries->session->nowUs, ColumnType::of(TypeKind::Timestamp));
         }
         if ($e->name === 'if' && count($e->arguments) === 3) {
-            return FunctionLibrary::call('if', [$this->condition($e->arguments[0]), $this->bind($e->arguments[1]), $this->bind($e->arguments[2])], $e->at);
+            return FunctionLibrary::call(
+                'if',
+                [$this->condition($e->arguments[0]), $this->bind($e->arguments[1]), $this->bind($e->arguments[2])],
+                $e->at,
+            );
         }
 
         return $this->located($e->at, fn (): Expr => FunctionLibrary::call($e->name, array_map($this->bind(...), $e->arguments), $e->at));
@@ -383,7 +480,10 @@ final readonly class ExpressionBinder
     private function aggregate(Ast\Call $e): Expr
     {
         if ($this->gathering === null) {
-            throw new WarehouseError("The aggregate {$e->name} cannot be used here; aggregates stand in SELECT, HAVING and ORDER BY.", $e->at);
+            throw new WarehouseError(
+                "The aggregate {$e->name} cannot be used here; aggregates stand in SELECT, HAVING and ORDER BY.",
+                $e->at,
+            );
         }
         if ($this->gathering->insideAggregate) {
             throw new WarehouseError('An aggregate cannot stand inside another one.', $e->at);
@@ -395,8 +495,18 @@ final readonly class ExpressionBinder
         }
         $filter = $e->filter === null ? null : $this->condition($e->filter);
         $this->gathering->insideAggregate = false;
-        $aggregate = new Aggregate($e->name, $argument, $e->distinct && $e->name !== 'min' && $e->name !== 'max', $filter, $type, $nullable);
-        $known = $this->gathering->aggregates[$aggregate->key()] ??= [$this->queries->field($aggregate->text(), $type, $nullable), $aggregate];
+        $aggregate = new Aggregate(
+            $e->name,
+            $argument,
+            $e->distinct && $e->name !== 'min' && $e->name !== 'max',
+            $filter,
+            $type,
+            $nullable,
+        );
+        $known = $this->gathering->aggregates[$aggregate->key()] ??= [
+            $this->queries->field($aggregate->text(), $type, $nullable),
+            $aggregate,
+        ];
 
         return $known[0]->ref();
     }
@@ -422,8 +532,13 @@ final readonly class ExpressionBinder
                 $argument = Coercion::to($argument, $whole);
             }
             FunctionLibrary::number($argument, $e->name, $e->at);
-            $type = $argument->type->is(TypeKind::Double) ? $argument->type : ($e->name === 'avg' ? FunctionLibrary::decimal($argument->type->scale + 4, $e->at)
-                : ($argument->type->is(TypeKind::Bigint) ? $argument->type : ColumnType::decimal(ColumnType::MOST_DIGITS, $argument->type->scale)));
+            $type = $argument->type->is(TypeKind::Double)
+                ? $argument->type
+                : ($e->name === 'avg'
+                    ? FunctionLibrary::decimal($argument->type->scale + 4, $e->at)
+                    : ($argument->type->is(TypeKind::Bigint)
+                        ? $argument->type
+                        : ColumnType::decimal(ColumnType::MOST_DIGITS, $argument->type->scale)));
 
             return [$argument, $type, true];
         }
@@ -434,11 +549,20 @@ final readonly class ExpressionBinder
     private function window(Ast\Call $e, Ast\Over $over): Expr
     {
         if ($this->gathering === null || $this->gathering->insideAggregate) {
-            throw new WarehouseError("The window function {$e->name} cannot be used here; window functions stand in SELECT and ORDER BY.", $e->at);
+            throw new WarehouseError(
+                "The window function {$e->name} cannot be used here; window functions stand in SELECT and ORDER BY.",
+                $e->at,
+            );
         }
         if ($over->name !== null) {
             $named = $this->windows[$over->name] ?? throw new WarehouseError("There is no window {$over->name}.", $over->at);
-            $over = new Ast\Over($over->at, $over->partitionBy ?: $named->partitionBy, $over->orderBy ?: $named->orderBy, $over->frame ?? $named->frame, null);
+            $over = new Ast\Over(
+                $over->at,
+                $over->partitionBy ?: $named->partitionBy,
+                $over->orderBy ?: $named->orderBy,
+                $over->frame ?? $named->frame,
+                null,
+            );
         }
         if ($e->filter !== null || $e->distinct) {
             throw new WarehouseError('DISTINCT and FILTER cannot be used in a window function.', $e->at);
@@ -448,16 +572,26 @@ final readonly class ExpressionBinder
         $frame = match ($over->frame) {
             null => $orderBy === [] ? WindowCall::WHOLE : WindowCall::PEERS,
             'ROWS UNBOUNDED PRECEDING', 'ROWS BETWEEN UNBOUNDED PRECEDING AND CURRENT ROW' => WindowCall::ROWS,
-            'RANGE UNBOUNDED PRECEDING', 'RANGE BETWEEN UNBOUNDED PRECEDING AND CURRENT ROW' => $orderBy === [] ? WindowCall::WHOLE : WindowCall::PEERS,
-            'ROWS BETWEEN UNBOUNDED PRECEDING AND UNBOUNDED FOLLOWING', 'RANGE BETWEEN UNBOUNDED PRECEDING AND UNBOUNDED FOLLOWING' => WindowCall::WHOLE,
-            default => throw new WarehouseError("The frame {$over->frame} cannot be run; frames begin at UNBOUNDED PRECEDING and end at the current row or the end.", $over->at),
+            'RANGE UNBOUNDED PRECEDING', 'RANGE BETWEEN UNBOUNDED PRECEDING AND CURRENT ROW' => $orderBy === []
+                ? WindowCall::WHOLE
+                : WindowCall::PEERS,
+            'ROWS BETWEEN UNBOUNDED PRECEDING AND UNBOUNDED FOLLOWING',
+            'RANGE BETWEEN UNBOUNDED PRECEDING AND UNBOUNDED FOLLOWING' => WindowCall::WHOLE,
+            default => throw new WarehouseError(
+                "The frame {$over->frame} cannot be run; frames begin at UNBOUNDED PRECEDING and end at the current row or the end.",
+                $over->at,
+            ),
         };
         $whole = ColumnType::of(TypeKind::Bigint);
         if (isset(self::RANKINGS[$e->name])) {
             [$arguments, $type, $nullable] = [[], $whole, false];
         } elseif ($e->name === 'lag' || $e->name === 'lead') {
             $arguments = array_map($this->bind(...), $e->arguments);
-            if ($arguments === [] || count($arguments) > 3 || (isset($arguments[1]) && ! ($arguments[1] instanceof Constant && is_int($arguments[1]->value)))) {
+            if (
+                $arguments === [] ||
+                count($arguments) > 3 ||
+                (isset($arguments[1]) && ! ($arguments[1] instanceof Constant && is_int($arguments[1]->value)))
+            ) {
                 throw new WarehouseError("{$e->name} takes a value, a constant number of rows and a default.", $e->at);
             }
             if (isset($arguments[2])) {
@@ -468,7 +602,10 @@ final readonly class ExpressionBinder
             [$argument, $type, $nullable] = $this->aggregateArgument($e);
             $arguments = $argument === null ? [] : [$argument];
         } else {
-            throw new WarehouseError("The window function {$e->name} cannot be run; row_number, rank, dense_rank, lag, lead, count, sum, avg, min and max can.", $e->at);
+            throw new WarehouseError(
+                "The window function {$e->name} cannot be run; row_number, rank, dense_rank, lag, lead, count, sum, avg, min and max can.",
+                $e->at,
+            );
         }
         $call = new WindowCall($e->name, $arguments, $partitionBy, $orderBy, $frame, $type);
         $known = $this->gathering->windows[$call->key()] ??= [$this->queries->field($e->name, $type, $nullable), $call];

@@ -15,19 +15,93 @@ use Fulcrion\Practice\WarehouseError;
  */
 final class FunctionLibrary
 {
-    private const ALIASES = ['ceiling' => 'ceil', 'pow' => 'power', 'ifnull' => 'coalesce', 'nvl' => 'coalesce', 'substr' => 'substring', 'ucase' => 'upper', 'lcase' => 'lower', 'character_length' => 'char_length', 'log' => 'ln', 'octet_length' => 'length', 'dayofmonth' => 'day', 'dayofyear' => 'doy', 'weekofyear' => 'week'];
+    private const ALIASES = [
+        'ceiling' => 'ceil',
+        'pow' => 'power',
+        'ifnull' => 'coalesce',
+        'nvl' => 'coalesce',
+        'substr' => 'substring',
+        'ucase' => 'upper',
+        'lcase' => 'lower',
+        'character_length' => 'char_length',
+        'log' => 'ln',
+        'octet_length' => 'length',
+        'dayofmonth' => 'day',
+        'dayofyear' => 'doy',
+        'weekofyear' => 'week',
+    ];
 
     /** name => least and most arguments */
     private const COUNTS = [
-        'abs' => [1, 1], 'ceil' => [1, 1], 'floor' => [1, 1], 'round' => [1, 2], 'sign' => [1, 1], 'sqrt' => [1, 1], 'power' => [2, 2], 'exp' => [1, 1], 'ln' => [1, 1], 'mod' => [2, 2],
-        'greatest' => [2, 99], 'least' => [2, 99], 'coalesce' => [1, 99], 'nullif' => [2, 2], 'if' => [3, 3],
-        'upper' => [1, 1], 'lower' => [1, 1], 'length' => [1, 1], 'char_length' => [1, 1], 'substring' => [2, 3], 'left' => [2, 2], 'right' => [2, 2], 'trim' => [1, 2], 'ltrim' => [1, 2], 'rtrim' => [1, 2],
-        'replace' => [3, 3], 'concat' => [1, 99], 'concat_ws' => [2, 99], 'position' => [2, 2], 'locate' => [2, 2], 'instr' => [2, 2], 'lpad' => [2, 3], 'rpad' => [2, 3], 'reverse' => [1, 1], 'starts_with' => [2, 2],
-        'year' => [1, 1], 'month' => [1, 1], 'day' => [1, 1], 'hour' => [1, 1], 'minute' => [1, 1], 'second' => [1, 1], 'quarter' => [1, 1], 'week' => [1, 1], 'doy' => [1, 1], 'date' => [1, 1],
-        'date_trunc' => [2, 2], 'datediff' => [2, 2],
+        'abs' => [1, 1],
+        'ceil' => [1, 1],
+        'floor' => [1, 1],
+        'round' => [1, 2],
+        'sign' => [1, 1],
+        'sqrt' => [1, 1],
+        'power' => [2, 2],
+        'exp' => [1, 1],
+        'ln' => [1, 1],
+        'mod' => [2, 2],
+        'greatest' => [2, 99],
+        'least' => [2, 99],
+        'coalesce' => [1, 99],
+        'nullif' => [2, 2],
+        'if' => [3, 3],
+        'upper' => [1, 1],
+        'lower' => [1, 1],
+        'length' => [1, 1],
+        'char_length' => [1, 1],
+        'substring' => [2, 3],
+        'left' => [2, 2],
+        'right' => [2, 2],
+        'trim' => [1, 2],
+        'ltrim' => [1, 2],
+        'rtrim' => [1, 2],
+        'replace' => [3, 3],
+        'concat' => [1, 99],
+        'concat_ws' => [2, 99],
+        'position' => [2, 2],
+        'locate' => [2, 2],
+        'instr' => [2, 2],
+        'lpad' => [2, 3],
+        'rpad' => [2, 3],
+        'reverse' => [1, 1],
+        'starts_with' => [2, 2],
+        'year' => [1, 1],
+        'month' => [1, 1],
+        'day' => [1, 1],
+        'hour' => [1, 1],
+        'minute' => [1, 1],
+        'second' => [1, 1],
+        'quarter' => [1, 1],
+        'week' => [1, 1],
+        'doy' => [1, 1],
+        'date' => [1, 1],
+        'date_trunc' => [2, 2],
+        'datediff' => [2, 2],
     ];
 
-    private const TEXT_ARGUMENTS = ['upper' => 1, 'lower' => 1, 'length' => 1, 'char_length' => 1, 'reverse' => 1, 'replace' => 3, 'trim' => 2, 'ltrim' => 2, 'rtrim' => 2, 'starts_with' => 2, 'position' => 2, 'left' => 1, 'right' => 1, 'substring' => 1, 'concat' => 99, 'concat_ws' => 99, 'lpad' => 1, 'rpad' => 1];
+    private const TEXT_ARGUMENTS = [
+        'upper' => 1,
+        'lower' => 1,
+        'length' => 1,
+        'char_length' => 1,
+        'reverse' => 1,
+        'replace' => 3,
+        'trim' => 2,
+        'ltrim' => 2,
+        'rtrim' => 2,
+        'starts_with' => 2,
+        'position' => 2,
+        'left' => 1,
+        'right' => 1,
+        'substring' => 1,
+        'concat' => 99,
+        'concat_ws' => 99,
+        'lpad' => 1,
+        'rpad' => 1,
+    ];
 
     /**
      * @return list<string> for completion
@@ -45,7 +119,18 @@ final class FunctionLibrary
         $name = self::ALIASES[$name] ?? $name;
         $counts = self::COUNTS[$name] ?? throw new WarehouseError("There is no function {$name}.", $at);
         if (count($args) < $counts[0] || count($args) > $counts[1]) {
-            throw new WarehouseError("The function {$name} takes ".($counts[0] === $counts[1] ? $counts[0] : ($counts[1] === 99 ? "at least {$counts[0]}" : "{$counts[0]} or {$counts[1]}")).' arguments, not '.count($args).'.', $at);
+            throw new WarehouseError(
+                "The function {$name} takes ".
+                    ($counts[0] === $counts[1]
+                        ? $counts[0]
+                        : ($counts[1] === 99
+                            ? "at least {$counts[0]}"
+                            : "{$counts[0]} or {$counts[1]}")).
+                    ' arguments, not '.
+                    count($args).
+                    '.',
+                $at,
+            );
         }
         if (in_array($name, ['position', 'locate', 'instr'], true)) {
             // instr() names the text first, the others what is looked for.
@@ -88,7 +173,12 @@ final class FunctionLibrary
             case 'power':
                 self::number($first, $name, $at);
 
-                return Coercion::op($name, array_map(static fn (Expr $arg): Expr => Coercion::to($arg, $double), $args), $double, $nullable || $name === 'sqrt' || $name === 'ln');
+                return Coercion::op(
+                    $name,
+                    array_map(static fn (Expr $arg): Expr => Coercion::to($arg, $double), $args),
+                    $double,
+                    $nullable || $name === 'sqrt' || $name === 'ln',
+                );
             case 'mod':
                 return self::arithmetic('mod', $args[0], $args[1], $at);
             case 'greatest':
@@ -141,7 +231,7 @@ final class FunctionLibrary
             case 'date':
                 return Coercion::to(self::moment($first, $at), ColumnType::of(TypeKind::Date));
             case 'date_trunc':
-                if (! $first instanceof Constant || ! is_string($first->value)) {
+                if (! ($first instanceof Constant) || ! is_string($first->value)) {
                     throw new WarehouseError('date_trunc takes its unit as a text, such as \'day\'.', $at);
                 }
                 $moment = self::moment($args[1], $at);
@@ -150,7 +240,12 @@ final class FunctionLibrary
             case 'datediff':
                 $day = ColumnType::of(TypeKind::Date);
 
-                return Coercion::op('datediff', array_map(static fn (Expr $arg): Expr => Coercion::to(self::moment($arg, $at), $day), $args), $whole, $nullable);
+                return Coercion::op(
+                    'datediff',
+                    array_map(static fn (Expr $arg): Expr => Coercion::to(self::moment($arg, $at), $day), $args),
+                    $whole,
+                    $nullable,
+                );
             default:
                 return self::extract($name, $first, $at);
         }
@@ -166,8 +261,15 @@ final class FunctionLibrary
     /** A date or time; text literals become one. */
     public static function moment(Expr $e, int $at): Expr
     {
-        if ($e instanceof Constant && ($e->type->is(TypeKind::Text))) {
-            return Coercion::to($e, ColumnType::of(is_string($e->value) && preg_match('~^\s*\d{4}-\d{1,2}-\d{1,2}\s*$~', $e->value) === 1 ? TypeKind::Date : TypeKind::Timestamp));
+        if ($e instanceof Constant && $e->type->is(TypeKind::Text)) {
+            return Coercion::to(
+                $e,
+                ColumnType::of(
+                    is_string($e->value) && preg_match('~^\s*\d{4}-\d{1,2}-\d{1,2}\s*$~', $e->value) === 1
+                        ? TypeKind::Date
+                        : TypeKind::Timestamp,
+                ),
+            );
         }
         if (! $e->type->is(TypeKind::Date, TypeKind::Timestamp)) {
             throw new WarehouseError("A date or timestamp is needed here, not {$e->type}.", $at);
@@ -181,7 +283,10 @@ final class FunctionLibrary
         foreach ([&$a, &$b] as &$side) {
             if ($side instanceof Constant && $side->type->is(TypeKind::Text) && $side->value !== null) {
                 $side = Coercion::to($side, ColumnType::of(TypeKind::Double));
-            } elseif ($side->type->is(TypeKind::Boolean) || ($side instanceof Constant && $side->value === null && ! $side->type->isNumber())) {
+            } elseif (
+                $side->type->is(TypeKind::Boolean) ||
+                ($side instanceof Constant && $side->value === null && ! $side->type->isNumber())
+            ) {
                 $side = Coercion::to($side, ColumnType::of(TypeKind::Bigint));
             }
         }
@@ -199,7 +304,12 @@ final class FunctionLibrary
         if ($a->type->is(TypeKind::Double) || $b->type->is(TypeKind::Double)) {
             $double = ColumnType::of(TypeKind::Double);
 
-            return Coercion::op($name, [Coercion::to($a, $double), Coercion::to($b, $double)], $name === 'intdiv' ? ColumnType::of(TypeKind::Bigint) : $double, $nullable);
+            return Coercion::op(
+                $name,
+                [Coercion::to($a, $double), Coercion::to($b, $double)],
+                $name === 'intdiv' ? ColumnType::of(TypeKind::Bigint) : $double,
+                $nullable,
+            );
         }
         [$s, $t] = [$a->type->scale, $b->type->scale];
         if ($name === 'div') {
@@ -207,17 +317,30 @@ final class FunctionLibrary
             return Coercion::op('div', [$a, $b], self::decimal($s + 4, $at), true, $t + 4);
         }
         if ($name === 'mul') {
-            return Coercion::op('mul', [$a, $b], $s + $t === 0 && $a->type->is(TypeKind::Bigint) && $b->type->is(TypeKind::Bigint) ? $a->type : self::decimal($s + $t, $at), $nullable);
+            return Coercion::op(
+                'mul',
+                [$a, $b],
+                $s + $t === 0 && $a->type->is(TypeKind::Bigint) && $b->type->is(TypeKind::Bigint) ? $a->type : self::decimal($s + $t, $at),
+                $nullable,
+            );
         }
         $type = $a->type->is(TypeKind::Bigint) && $b->type->is(TypeKind::Bigint) ? $a->type : self::decimal(max($s, $t), $at);
 
-        return Coercion::op($name, [Coercion::to($a, $type), Coercion::to($b, $type)], $name === 'intdiv' ? ColumnType::of(TypeKind::Bigint) : $type, $nullable);
+        return Coercion::op(
+            $name,
+            [Coercion::to($a, $type), Coercion::to($b, $type)],
+            $name === 'intdiv' ? ColumnType::of(TypeKind::Bigint) : $type,
+            $nullable,
+        );
     }
 
     public static function decimal(int $scale, int $at): ColumnType
     {
         if ($scale > 12) {
-            throw new WarehouseError("The result would have {$scale} digits behind the point; 12 are possible. CAST an operand to double or to fewer digits.", $at);
+            throw new WarehouseError(
+                "The result would have {$scale} digits behind the point; 12 are possible. CAST an operand to double or to fewer digits.",
+                $at,
+            );
         }
 
         return ColumnType::decimal(ColumnType::MOST_DIGITS, $scale);

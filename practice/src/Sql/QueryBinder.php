@@ -85,10 +85,23 @@ final class QueryBinder
         array_splice($this->common, $depth);
         if ($limit !== null || $offset > 0) {
             // The order and the cut belong together, so that only the top has to be kept.
-            $relation = $relation instanceof Sort && $relation->limit === null ? new Sort($relation->input, $relation->terms, $limit, $offset) : new Sort($relation, [], $limit, $offset);
-            if ($relation->input instanceof Project && $relation->terms === [] && $relation->input->input instanceof Sort && $relation->input->input->limit === null && $relation->input->input->offset === 0) {
+            $relation =
+                $relation instanceof Sort && $relation->limit === null
+                    ? new Sort($relation->input, $relation->terms, $limit, $offset)
+                    : new Sort($relation, [], $limit, $offset);
+            if (
+                $relation->input instanceof Project &&
+                $relation->terms === [] &&
+                $relation->input->input instanceof Sort &&
+                $relation->input->input->limit === null &&
+                $relation->input->input->offset === 0
+            ) {
                 $inner = $relation->input->input;
-                $relation = new Project(new Sort($inner->input, $inner->terms, $limit, $offset), $relation->input->fields, $relation->input->values);
+                $relation = new Project(
+                    new Sort($inner->input, $inner->terms, $limit, $offset),
+                    $relation->input->fields,
+                    $relation->input->values,
+                );
             }
         }
 
@@ -121,9 +134,19 @@ final class QueryBinder
     {
         if ($relation instanceof Values) {
             // Literals take the type of the column they go to.
-            $rows = array_map(static fn (array $row): array => array_map(static fn (Expr $e, ColumnType $type): Expr => Coercion::to($e, $type), $row, $types), $relation->rows);
+            $rows = array_map(
+                static fn (array $row): array => array_map(
+                    static fn (Expr $e, ColumnType $type): Expr => Coercion::to($e, $type),
+                    $row,
+                    $types,
+                ),
+                $relation->rows,
+            );
 
-            return new Values(array_map(fn (Field $field, ColumnType $type): Field => $this->field($field->name, $type, true), $relation->fields, $types), $rows);
+            return new Values(
+                array_map(fn (Field $field, ColumnType $type): Field => $this->field($field->name, $type, true), $relation->fields, $types),
+                $rows,
+            );
         }
 
         return $this->cast($relation, $types);
@@ -158,7 +181,8 @@ final class QueryBinder
             throw new WarehouseError('A name has at most a schema and a table: '.implode('.', $parts).'.', $at);
         }
 
-        return TableNames::resolve($parts, $this->schema) ?? throw new WarehouseError("Write the schema in front of {$parts[0]}, or choose a schema.", $at);
+        return TableNames::resolve($parts, $this->schema) ??
+            throw new WarehouseError("Write the schema in front of {$parts[0]}, or choose a schema.", $at);
     }
 
     /**
@@ -170,8 +194,20 @@ final class QueryBinder
         $table = $this->warehouse->table($schema, $name);
         if ($table === null) {
             $what = $this->warehouse->view($schema, $name) === null ? '' : ' It is a view, which holds no rows of its own.';
-            $elsewhere = array_filter($this->warehouse->schemas(), fn (string $other): bool => $this->warehouse->table($other, $name) !== null);
-            throw new WarehouseError("There is no table {$schema}.{$name}.".$what.($elsewhere === [] || $what !== '' ? '' : ' There is '.implode(' and ', array_map(static fn (string $other): string => "{$other}.{$name}", $elsewhere)).'.'), $at);
+            $elsewhere = array_filter(
+                $this->warehouse->schemas(),
+                fn (string $other): bool => $this->warehouse->table($other, $name) !== null,
+            );
+            throw new WarehouseError(
+                "There is no table {$schema}.{$name}.".
+                    $what.
+                    ($elsewhere === [] || $what !== ''
+                        ? ''
+                        : ' There is '.
+                            implode(' and ', array_map(static fn (string $other): string => "{$other}.{$name}", $elsewhere)).
+                            '.'),
+                $at,
+            );
         }
 
         return $table;
@@ -191,8 +227,11 @@ final class QueryBinder
     /** The version of a table that was current at a moment. */
     private function versionOf(TableStore $table, Ast\Expression $e): Manifest
     {
-        $moment = Coercion::to(FunctionLibrary::moment((new ExpressionBinder($this, new BindingScope()))->bind($e), $e->at), ColumnType::of(TypeKind::Timestamp));
-        if (! $moment instanceof Constant || ! is_int($moment->value)) {
+        $moment = Coercion::to(
+            FunctionLibrary::moment((new ExpressionBinder($this, new BindingScope()))->bind($e), $e->at),
+            ColumnType::of(TypeKind::Timestamp),
+        );
+        if (! ($moment instanceof Constant) || ! is_int($moment->value)) {
             throw new WarehouseError('FOR SYSTEM_TIME AS OF takes a constant moment.', $e->at);
         }
         $oldest = null;
@@ -202,7 +241,11 @@ final class QueryBinder
                 return $oldest;
             }
         }
-        throw new WarehouseError("{$table->schema}.{$table->name} keeps no version that old".($oldest === null ? '.' : '; the oldest was written at '.$moment->type->show($oldest->writtenUs).'.'), $e->at);
+        throw new WarehouseError(
+            "{$table->schema}.{$table->name} keeps no version that old".
+                ($oldest === null ? '.' : '; the oldest was written at '.$moment->type->show($oldest->writtenUs).'.'),
+            $e->at,
+        );
     }
 
     private function rowCount(?Ast\Expression $e, string $word): ?int
@@ -211,7 +254,7 @@ final class QueryBinder
             return null;
         }
         $bound = (new ExpressionBinder($this, new BindingScope()))->bind($e);
-        if (! $bound instanceof Constant || ! is_int($bound->value) || $bound->value < 0 || ! $bound->type->is(TypeKind::Bigint)) {
+        if (! ($bound instanceof Constant) || ! is_int($bound->value) || $bound->value < 0 || ! $bound->type->is(TypeKind::Bigint)) {
             throw new WarehouseError("{$word} takes a whole number of rows.", $e->at);
         }
 
@@ -243,7 +286,11 @@ final class QueryBinder
             foreach ($column as $r => $value) {
                 $rows[$r][$i] = $value;
             }
-            $fields[] = $this->field('column'.($i + 1), $type, array_reduce($column, static fn (bool $any, Expr $e): bool => $any || $e->nullable, false));
+            $fields[] = $this->field(
+                'column'.($i + 1),
+                $type,
+                array_reduce($column, static fn (bool $any, Expr $e): bool => $any || $e->nullable, false),
+            );
         }
 
         return new Values($fields, array_map(static fn (array $row): array => array_values($row), $rows));
@@ -258,7 +305,10 @@ final class QueryBinder
         $right = $this->body($body->right, $outer);
         [$a, $b] = [$left->fields(), $right->fields()];
         if (count($a) !== count($b)) {
-            throw new WarehouseError("The sides of {$body->operator} have ".count($a).' and '.count($b).' columns; they need as many.', $body->at);
+            throw new WarehouseError(
+                "The sides of {$body->operator} have ".count($a).' and '.count($b).' columns; they need as many.',
+                $body->at,
+            );
         }
         $fields = [];
         $types = [];
@@ -277,13 +327,27 @@ final class QueryBinder
         $whole = ColumnType::of(TypeKind::Bigint);
         foreach ($branches as $side => $branch) {
             $marks = [$this->field('in left', $whole, false), $this->field('in right', $whole, false)];
-            $branches[$side] = new Project($branch, [...$branch->fields(), ...$marks], [...array_map(static fn (Field $field): Expr => $field->ref(), $branch->fields()), Constant::whole(1 - $side), Constant::whole($side)]);
+            $branches[$side] = new Project(
+                $branch,
+                [...$branch->fields(), ...$marks],
+                [
+                    ...array_map(static fn (Field $field): Expr => $field->ref(), $branch->fields()),
+                    Constant::whole(1 - $side),
+                    Constant::whole($side),
+                ],
+            );
         }
         $marks = [$this->field('in left', $whole, false), $this->field('in right', $whole, false)];
         $union = new Union([...$fields, ...$marks], $branches);
         $groups = array_map(fn (Field $field): Field => $this->field($field->name, $field->type, $field->nullable), $fields);
         $counts = array_map(fn (Field $mark): Field => $this->field("max({$mark->name})", $whole, true), $marks);
-        $grouped = new Aggregation($union, $groups, array_map(static fn (Field $field): Expr => $field->ref(), $fields), $counts, array_map(static fn (Field $mark): Aggregate => new Aggregate('max', $mark->ref(), false, null, $whole, true), $marks));
+        $grouped = new Aggregation(
+            $union,
+            $groups,
+            array_map(static fn (Field $field): Expr => $field->ref(), $fields),
+            $counts,
+            array_map(static fn (Field $mark): Aggregate => new Aggregate('max', $mark->ref(), false, null, $whole, true), $marks),
+        );
         $boolean = ColumnType::of(TypeKind::Boolean);
         $kept = new FilterNode($grouped, [
             new Op('eq', [$counts[0]->ref(), Constant::whole(1)], $boolean, true),
@@ -296,7 +360,9 @@ final class QueryBinder
     /** A literal NULL or text in a branch takes the type of the other branch. */
     private function asLiteral(RelationNode $relation, int $i): Expr
     {
-        return $relation instanceof Project && $relation->values[$i] instanceof Constant ? $relation->values[$i] : $relation->fields()[$i]->ref();
+        return $relation instanceof Project && $relation->values[$i] instanceof Constant
+            ? $relation->values[$i]
+            : $relation->fields()[$i]->ref();
     }
 
     /**
@@ -304,14 +370,24 @@ final class QueryBinder
      */
     private function keep(RelationNode $relation, array $fields): Project
     {
-        return new Project($relation, array_map(fn (Field $field): Field => $this->field($field->name, $field->type, $field->nullable), $fields), array_map(static fn (Field $field): Expr => $field->ref(), $fields));
+        return new Project(
+            $relation,
+            array_map(fn (Field $field): Field => $this->field($field->name, $field->type, $field->nullable), $fields),
+            array_map(static fn (Field $field): Expr => $field->ref(), $fields),
+        );
     }
 
     private function distinct(RelationNode $relation): Aggregation
     {
         $fields = $relation->fields();
 
-        return new Aggregation($relation, array_map(fn (Field $field): Field => $this->field($field->name, $field->type, $field->nullable), $fields), array_map(static fn (Field $field): Expr => $field->ref(), $fields), [], []);
+        return new Aggregation(
+            $relation,
+            array_map(fn (Field $field): Field => $this->field($field->name, $field->type, $field->nullable), $fields),
+            array_map(static fn (Field $field): Expr => $field->ref(), $fields),
+            [],
+            [],
+        );
     }
 
     /**
@@ -361,7 +437,10 @@ final class QueryBinder
         foreach ($values as $i => $value) {
             $fields[] = $this->field($names[$i], $value->type, $value->nullable);
         }
-        $order = array_map(static fn (array $term): array => [$term[0] instanceof Expr ? $change($term[0]) : $term[0], $term[1], $term[2]], $order);
+        $order = array_map(
+            static fn (array $term): array => [$term[0] instanceof Expr ? $change($term[0]) : $term[0], $term[1], $term[2]],
+            $order,
+        );
 
         return $this->project($relation, $fields, $values, $order, $s->distinct, $s->at);
     }
@@ -401,7 +480,11 @@ final class QueryBinder
         if ($terms === []) {
             return $result;
         }
-        $sorted = new Sort($result, array_map(static fn (array $term): SortTerm => new SortTerm($all[$term[0]]->ref(), $term[1], $term[2]), $terms), null);
+        $sorted = new Sort(
+            $result,
+            array_map(static fn (array $term): SortTerm => new SortTerm($all[$term[0]]->ref(), $term[1], $term[2]), $terms),
+            null,
+        );
 
         return count($all) === count($fields) ? $sorted : $this->keep($sorted, array_slice($all, 0, count($fields)));
     }
@@ -424,7 +507,13 @@ final class QueryBinder
             }
         }
         $inside = $relation->ids();
-        $relation = new Aggregation($relation, $groupFields, $kept, array_column($gathering->aggregates, 0), array_column($gathering->aggregates, 1));
+        $relation = new Aggregation(
+            $relation,
+            $groupFields,
+            $kept,
+            array_column($gathering->aggregates, 0),
+            array_column($gathering->aggregates, 1),
+        );
         $change = static function (Expr $e) use ($byKey, $inside, $at): Expr {
             $changed = $e->replace(static fn (Expr $part): ?Expr => isset($byKey[$part->key()]) ? $byKey[$part->key()]->ref() : null);
             foreach (array_intersect_key($changed->refs(), $inside) as $id => $_) {
@@ -451,13 +540,20 @@ final class QueryBinder
     {
         $list = [];
         foreach ($items as $item) {
-            if (! $item->value instanceof Ast\Star) {
+            if (! ($item->value instanceof Ast\Star)) {
                 $list[] = [$item->value, $item->alias ?? $this->defaultName($item->value)];
 
                 continue;
             }
             $qualifier = $item->value->qualifier;
-            $star = $scope->names->star($qualifier) ?? throw new WarehouseError($qualifier === [] ? 'SELECT * needs a FROM.' : 'There is no table '.strtolower($qualifier[count($qualifier) - 1]).' here.', $item->at);
+            $star =
+                $scope->names->star($qualifier) ??
+                throw new WarehouseError(
+                    $qualifier === []
+                        ? 'SELECT * needs a FROM.'
+                        : 'There is no table '.strtolower($qualifier[count($qualifier) - 1]).' here.',
+                    $item->at,
+                );
             foreach ($star as [, , $field]) {
                 $list[] = [$field, $field->name];
             }
@@ -487,7 +583,8 @@ final class QueryBinder
     {
         $number = $e instanceof Ast\NumberLiteral ? $e->text : '';
 
-        return $scope->names->grouped($e, $items) ?? throw new WarehouseError("GROUP BY {$number}: there are only ".count($items).' columns.', $e->at);
+        return $scope->names->grouped($e, $items) ??
+            throw new WarehouseError("GROUP BY {$number}: there are only ".count($items).' columns.', $e->at);
     }
 
     /**
@@ -532,7 +629,11 @@ final class QueryBinder
         return array_map(function (Ast\SortKey $key) use ($names, $fields, $binder): SortTerm {
             $number = $this->outputNumber($key->value, $names);
 
-            return new SortTerm($number === null ? $binder->bind($key->value) : $fields[$number]->ref(), $key->descending, $key->nullsFirst ?? ! $key->descending);
+            return new SortTerm(
+                $number === null ? $binder->bind($key->value) : $fields[$number]->ref(),
+                $key->descending,
+                $key->nullsFirst ?? ! $key->descending,
+            );
         }, $keys);
     }
 
@@ -544,7 +645,13 @@ final class QueryBinder
         if ($r instanceof Ast\TableName) {
             $relation = $this->named($r);
 
-            return [$relation, new BindingScope([[$r->alias ?? $r->parts[count($r->parts) - 1], $this->renamed($relation->fields(), $r->columns, $r->at)]], $outer)];
+            return [
+                $relation,
+                new BindingScope(
+                    [[$r->alias ?? $r->parts[count($r->parts) - 1], $this->renamed($relation->fields(), $r->columns, $r->at)]],
+                    $outer,
+                ),
+            ];
         }
         if ($r instanceof Ast\DerivedTable) {
             if ($r->lateral) {
@@ -574,7 +681,11 @@ final class QueryBinder
             throw new WarehouseError(count($names).' names for '.count($fields).' columns.', $at);
         }
 
-        return array_map(static fn (Field $field, string $name): Field => new Field($field->id, $name, $field->type, $field->nullable), $fields, $names);
+        return array_map(
+            static fn (Field $field, string $name): Field => new Field($field->id, $name, $field->type, $field->nullable),
+            $fields,
+            $names,
+        );
     }
 
     private function named(Ast\TableName $r): RelationNode
@@ -603,11 +714,15 @@ final class QueryBinder
 
             $pinned = $this->session->versions[$table->directory] ?? null;
 
-            return $this->scan($table, $r->alias ?? $name, match (true) {
-                $r->asOf !== null => $this->versionOf($table, $r->asOf),
-                $pinned !== null => $table->version($pinned),
-                default => null,
-            });
+            return $this->scan(
+                $table,
+                $r->alias ?? $name,
+                match (true) {
+                    $r->asOf !== null => $this->versionOf($table, $r->asOf),
+                    $pinned !== null => $table->version($pinned),
+                    default => null,
+                },
+            );
         }
         if ($r->asOf !== null) {
             throw new WarehouseError("{$schema}.{$name} is a view; only tables keep versions.", $r->at);
@@ -620,7 +735,10 @@ final class QueryBinder
         $this->common = [];
         // A view means what it meant where it was made, not what its names mean to its reader.
         $this->schema = $schema;
-        $relation = $statement instanceof Ast\CreateView ? $this->query($statement->query) : throw new WarehouseError("The view {$schema}.{$name} cannot be read.", $r->at);
+        $relation =
+            $statement instanceof Ast\CreateView
+                ? $this->query($statement->query)
+                : throw new WarehouseError("The view {$schema}.{$name} cannot be read.", $r->at);
         [$this->common, $this->schema] = [$hidden, $around];
         $this->viewDepth--;
         $relation = $this->keep($relation, $this->renamed($relation->fields(), $statement->columns, $r->at));
@@ -648,14 +766,21 @@ final class QueryBinder
         $both = new BindingScope([...$leftScope->tables, ...$rightScope->tables], $outer, $leftScope->merged + $rightScope->merged);
         $using = $r->using;
         if ($r->natural) {
-            $names = static fn (BindingScope $scope): array => array_map(static fn (Field $field): string => strtolower($field->name), array_merge([], ...array_column($scope->tables, 1)));
+            $names = static fn (BindingScope $scope): array => array_map(
+                static fn (Field $field): string => strtolower($field->name),
+                array_merge([], ...array_column($scope->tables, 1)),
+            );
             $using = array_values(array_intersect($names($leftScope), $names($rightScope)));
         }
         $conditions = [];
         $pairs = [];
         foreach ($using as $column) {
-            $a = $leftScope->here([$column], $r->at) ?? throw new WarehouseError("The left side of the join has no column {$column}.", $r->at);
-            $b = $rightScope->here([$column], $r->at) ?? throw new WarehouseError("The right side of the join has no column {$column}.", $r->at);
+            $a =
+                $leftScope->here([$column], $r->at) ??
+                throw new WarehouseError("The left side of the join has no column {$column}.", $r->at);
+            $b =
+                $rightScope->here([$column], $r->at) ??
+                throw new WarehouseError("The right side of the join has no column {$column}.", $r->at);
             [$sides] = Coercion::unify([$a->ref(), $b->ref()], $r->at);
             $conditions[] = Coercion::op('eq', $sides, ColumnType::of(TypeKind::Boolean), $a->nullable || $b->nullable);
             $pairs[strtolower($column)] = [$a, $b];
@@ -668,15 +793,25 @@ final class QueryBinder
             Ast\JoinKind::Full => JoinNode::FULL,
             default => JoinNode::INNER,
         };
-        $join = $r->kind === Ast\JoinKind::Right ? new JoinNode($kind, $right, $left, $conditions) : new JoinNode($kind, $left, $right, $conditions);
+        $join =
+            $r->kind === Ast\JoinKind::Right
+                ? new JoinNode($kind, $right, $left, $conditions)
+                : new JoinNode($kind, $left, $right, $conditions);
         $nullable = [];
         foreach ($join->fields() as $field) {
             $nullable[$field->id] = $field->nullable;
         }
         // Behind an outer join a column may be null that never was before; names given by an alias stay.
-        $tables = array_map(static fn (array $table): array => [$table[0], array_map(static fn (Field $field): Field => $nullable[$field->id] === true ? $field->asNullable() : $field, $table[1])], $both->tables);
+        $tables = array_map(
+            static fn (array $table): array => [
+                $table[0],
+                array_map(static fn (Field $field): Field => $nullable[$field->id] === true ? $field->asNullable() : $field, $table[1]),
+            ],
+            $both->tables,
+        );
         $relation = $join;
-        $merged = array_map(static fn (Field $field): Field => $nullable[$field->id] ?? true ? $field->asNullable() : $field, $both->merged);
+        $merged = array_map(static fn (Field $field): Field =>
+            $nullable[$field->id] ?? true ? $field->asNullable() : $field, $both->merged);
         foreach ($pairs as $column => [$a, $b]) {
             if ($kind !== JoinNode::FULL) {
                 $kept = $r->kind === Ast\JoinKind::Right ? $b : $a;
@@ -687,7 +822,11 @@ final class QueryBinder
             [$sides, $type] = Coercion::unify([$a->asNullable()->ref(), $b->asNullable()->ref()], $r->at);
             $field = $this->field($a->name, $type, true);
             $old = $relation->fields();
-            $relation = new Project($relation, [...$old, $field], [...array_map(static fn (Field $f): Expr => $f->ref(), $old), new Op('coalesce', $sides, $type, true)]);
+            $relation = new Project(
+                $relation,
+                [...$old, $field],
+                [...array_map(static fn (Field $f): Expr => $f->ref(), $old), new Op('coalesce', $sides, $type, true)],
+            );
             $merged[$column] = $field;
         }
 

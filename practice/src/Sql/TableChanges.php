@@ -87,8 +87,14 @@ final readonly class TableChanges
             $s instanceof Ast\Drop => $this->drop($s),
             $s instanceof Ast\Rename => $this->rename($s),
             $s instanceof Ast\Analyze => $this->analyze($s),
-            $s instanceof Ast\Maintain => (new TableMaintenance($this->warehouse, $this->session, $this->limits))->run($s, $this->binder()->table($s->table, $s->at)),
-            $s instanceof Ast\Privileges => throw new WarehouseError(($s->grants ? 'GRANT' : 'REVOKE').' can be read but not run here: the practice cluster keeps no privileges.', $s->at),
+            $s instanceof Ast\Maintain => (new TableMaintenance($this->warehouse, $this->session, $this->limits))->run(
+                $s,
+                $this->binder()->table($s->table, $s->at),
+            ),
+            $s instanceof Ast\Privileges => throw new WarehouseError(
+                ($s->grants ? 'GRANT' : 'REVOKE').' can be read but not run here: the practice cluster keeps no privileges.',
+                $s->at,
+            ),
             default => throw new WarehouseError('This statement cannot be run here.', $s->at),
         };
     }
@@ -138,10 +144,16 @@ final readonly class TableChanges
         if ($s->source !== null) {
             $relation = $binder->query($s->source);
             if ($columns === []) {
-                $columns = array_map(static fn (Field $field): Column => new Column(strtolower($field->name), $field->type), $relation->fields());
+                $columns = array_map(
+                    static fn (Field $field): Column => new Column(strtolower($field->name), $field->type),
+                    $relation->fields(),
+                );
             }
             if (count($columns) !== count($relation->fields())) {
-                throw new WarehouseError('The query has '.count($relation->fields()).' columns, the table '.count($columns).'.', $s->at);
+                throw new WarehouseError(
+                    'The query has '.count($relation->fields()).' columns, the table '.count($columns).'.',
+                    $s->at,
+                );
             }
             $relation = $binder->castInto($relation, array_map(static fn (Column $column): ColumnType => $column->type, $columns));
         }
@@ -193,7 +205,12 @@ final readonly class TableChanges
                     return $column->name;
                 }
             }
-            throw new WarehouseError("A table is laid out by its own columns; it has no {$name} but ".implode(', ', array_map(static fn (Column $column): string => $column->name, $columns)).'.', $said->at);
+            throw new WarehouseError(
+                "A table is laid out by its own columns; it has no {$name} but ".
+                    implode(', ', array_map(static fn (Column $column): string => $column->name, $columns)).
+                    '.',
+                $said->at,
+            );
         }, $names);
         $partitioning = $said->cutColumn === null ? null : new Partitioning($named([$said->cutColumn])[0], $said->cutSpan);
         $definition = new TableDefinition(
@@ -210,11 +227,16 @@ final readonly class TableChanges
         );
         $compression = $said->packed ?? Packing::USUAL;
         if (! isset(Packing::COMPRESSIONS[$compression])) {
-            $known = array_map(static fn (string $word): string => (string) preg_replace('~(?<=[a-z])(?=\d)~', ' ', $word), array_keys(Packing::COMPRESSIONS));
+            $known = array_map(
+                static fn (string $word): string => (string) preg_replace('~(?<=[a-z])(?=\d)~', ' ', $word),
+                array_keys(Packing::COMPRESSIONS),
+            );
             throw new WarehouseError('PACKED takes one of '.implode(', ', $known).'.', $said->at);
         }
 
-        return $said->encoded === [] && $said->packed === null ? $definition : $definition->packed(new Packing(TableMaintenance::encodings($said->encoded, $definition, $said->at), $compression));
+        return $said->encoded === [] && $said->packed === null
+            ? $definition
+            : $definition->packed(new Packing(TableMaintenance::encodings($said->encoded, $definition, $said->at), $compression));
     }
 
     /**
@@ -226,11 +248,21 @@ final readonly class TableChanges
         $flows = $provenance->of($relation);
 
         return $store->exclusively(function (Manifest $base) use ($store, $relation, $sql, $provenance, $flows): int {
-            $store->descend(TableOrigins::ofQuery($provenance, $flows, array_map(static fn (Column $column): string => $column->name, $base->definition->columns)));
+            $store->descend(
+                TableOrigins::ofQuery(
+                    $provenance,
+                    $flows,
+                    array_map(static fn (Column $column): string => $column->name, $base->definition->columns),
+                ),
+            );
             $writer = new TableWriter($store, $base, $this->warehouse->nodes);
             $fields = $relation->fields();
             $definition = $base->definition;
-            $this->engine->stream($relation, $sql, $this->session, $this->limits, function (Batch $batch) use ($writer, $fields, $definition): bool {
+            $this->engine->stream($relation, $sql, $this->session, $this->limits, function (Batch $batch) use (
+                $writer,
+                $fields,
+                $definition,
+            ): bool {
                 $values = array_map(static fn (Field $field): array => $batch->columns[$field->id], $fields);
                 $this->refuseNulls($values, $definition);
                 $writer->add($values);
@@ -268,7 +300,13 @@ final readonly class TableChanges
         if ($s->columns !== [] && count($s->columns) !== count($fields)) {
             throw new WarehouseError(count($s->columns).' names for '.count($fields).' columns.', $s->at);
         }
-        $qualified = new Ast\CreateView($s->at, [$schema, $name], $s->columns, TableNames::qualified($s->query, $this->session->schema), $s->orReplace);
+        $qualified = new Ast\CreateView(
+            $s->at,
+            [$schema, $name],
+            $s->columns,
+            TableNames::qualified($s->query, $this->session->schema),
+            $s->orReplace,
+        );
         $this->warehouse->createView($schema, $name, (new Printer())->statement($qualified));
 
         return [0, "View {$schema}.{$name} made."];
@@ -292,22 +330,44 @@ final readonly class TableChanges
         $options = [];
         foreach ($s->options as $option) {
             $value = $option->values[0];
-            $options[$option->name] = $value instanceof Ast\ColumnName ? strtolower($value->parts[0]) : throw new WarehouseError("The option {$option->name} takes a word.", $option->at);
+            $options[$option->name] =
+                $value instanceof Ast\ColumnName
+                    ? strtolower($value->parts[0])
+                    : throw new WarehouseError("The option {$option->name} takes a word.", $option->at);
         }
         $sql = (new Printer())->statement($s->query);
         if ($s->kind === Ast\CreateRollup::LOOKUP) {
             $unknown = array_diff_key($options, ['key' => 1]);
             if ($unknown !== [] || ! isset($options['key'])) {
-                throw new WarehouseError('A lookup takes the option key and no other: CREATE LOOKUP name WITH (key = column) AS SELECT columns FROM table.', $s->at);
+                throw new WarehouseError(
+                    'A lookup takes the option key and no other: CREATE LOOKUP name WITH (key = column) AS SELECT columns FROM table.',
+                    $s->at,
+                );
             }
             $from = LookupKeeper::tableOf($s->query);
-            $lookup = (new LookupKeeper($this->warehouse, $this->session->nowUs))->create($schema, $name, $s->query, $sql, $options['key'], $this->binder()->table($from->parts, $from->at));
+            $lookup = (new LookupKeeper($this->warehouse, $this->session->nowUs))->create(
+                $schema,
+                $name,
+                $s->query,
+                $sql,
+                $options['key'],
+                $this->binder()->table($from->parts, $from->at),
+            );
 
-            return [$lookup->rows, "Lookup {$schema}.{$name} made: {$lookup->rows} keys of {$lookup->table}, ".Quantity::bytes($lookup->bytes).' in the memory of every node.'];
+            return [
+                $lookup->rows,
+                "Lookup {$schema}.{$name} made: {$lookup->rows} keys of {$lookup->table}, ".
+                Quantity::bytes($lookup->bytes).
+                ' in the memory of every node.',
+            ];
         }
         $stale = $options['stale'] ?? Rollup::FOLD;
         if (array_diff_key($options, ['stale' => 1]) !== [] || ! in_array($stale, [Rollup::FOLD, Rollup::SKIP], true)) {
-            throw new WarehouseError('A rollup takes the option stale = fold or skip: whether it is used together with rows it does not know yet, or not at all.', $s->at);
+            throw new WarehouseError(
+                'A rollup takes the option stale = fold or skip: whether it is used together with rows it does not know yet, or not at '
+                    .'all.',
+                $s->at,
+            );
         }
         $rows = (new RollupKeeper($this->engine, $this->warehouse, $this->session, $this->limits))->create($schema, $name, $sql, $stale);
         if ($there instanceof Rollup) {
@@ -345,13 +405,24 @@ final readonly class TableChanges
         $store = $binder->table($s->table, $s->at);
         $definition = $store->manifest()->definition;
         $relation = $binder->query($s->source);
-        $targets = $s->columns === [] ? $definition->columns : array_map(fn (string $name): Column => $definition->column($name) ?? throw new WarehouseError("The table has no column {$name}.", $s->at), $s->columns);
+        $targets =
+            $s->columns === []
+                ? $definition->columns
+                : array_map(
+                    fn (string $name): Column => $definition->column($name) ??
+                        throw new WarehouseError("The table has no column {$name}.", $s->at),
+                    $s->columns,
+                );
         if (count($targets) !== count($relation->fields())) {
             throw new WarehouseError(count($relation->fields()).' values for '.count($targets).' columns.', $s->at);
         }
         $relation = $binder->castInto($relation, array_map(static fn (Column $column): ColumnType => $column->type, $targets));
         if ($s->columns !== []) {
-            $relation = $binder->spread($relation, array_map(static fn (Column $column): string => $column->name, $targets), $definition->columns);
+            $relation = $binder->spread(
+                $relation,
+                array_map(static fn (Column $column): string => $column->name, $targets),
+                $definition->columns,
+            );
         }
         $rows = $this->append($store, $relation, $sql, $binder);
 
@@ -370,19 +441,46 @@ final readonly class TableChanges
         foreach ($s->options as $option) {
             $value = $option->values[0];
             match ($option->name) {
-                'format' => $format = $value instanceof Ast\TextLiteral ? strtolower($value->value) : ($value instanceof Ast\ColumnName ? strtolower($value->parts[0]) : ''),
-                'header' => $header = $value instanceof Ast\BooleanLiteral ? $value->value : throw new WarehouseError('The option header takes TRUE or FALSE.', $option->at),
-                'delimiter' => $delimiter = $value instanceof Ast\TextLiteral && strlen($value->value) === 1 ? $value->value : throw new WarehouseError('The option delimiter takes one character.', $option->at),
-                default => throw new WarehouseError("There is no option {$option->name}; there are format, header and delimiter.", $option->at),
+                'format' => ($format =
+                    $value instanceof Ast\TextLiteral
+                        ? strtolower($value->value)
+                        : ($value instanceof Ast\ColumnName
+                            ? strtolower($value->parts[0])
+                            : '')),
+                'header' => ($header =
+                    $value instanceof Ast\BooleanLiteral
+                        ? $value->value
+                        : throw new WarehouseError('The option header takes TRUE or FALSE.', $option->at)),
+                'delimiter' => ($delimiter =
+                    $value instanceof Ast\TextLiteral && strlen($value->value) === 1
+                        ? $value->value
+                        : throw new WarehouseError('The option delimiter takes one character.', $option->at)),
+                default => throw new WarehouseError(
+                    "There is no option {$option->name}; there are format, header and delimiter.",
+                    $option->at,
+                ),
             };
         }
         $format ??= str_ends_with(strtolower($s->path), '.parquet') ? 'parquet' : 'csv';
         $rows = $store->exclusively(function (Manifest $base) use ($store, $s, $format, $header, $delimiter): int {
             $definition = $base->definition;
-            $targets = $s->columns === [] ? $definition->columns : array_map(fn (string $name): Column => $definition->column($name) ?? throw new WarehouseError("The table has no column {$name}.", $s->at), $s->columns);
+            $targets =
+                $s->columns === []
+                    ? $definition->columns
+                    : array_map(
+                        fn (string $name): Column => $definition->column($name) ??
+                            throw new WarehouseError("The table has no column {$name}.", $s->at),
+                        $s->columns,
+                    );
             $writer = new TableWriter($store, $base, $this->warehouse->nodes);
             $files = CopyFiles::of($this->warehouse, $s->path, $s->at);
-            foreach ($format === 'parquet' ? $files->parquet($targets) : ($format === 'csv' ? $files->csv($targets, $header, $delimiter) : throw new WarehouseError("The format {$format} cannot be read; csv and parquet can.", $s->at)) as $batch) {
+            foreach (
+                $format === 'parquet'
+                    ? $files->parquet($targets)
+                    : ($format === 'csv'
+                        ? $files->csv($targets, $header, $delimiter)
+                        : throw new WarehouseError("The format {$format} cannot be read; csv and parquet can.", $s->at)) as $batch
+            ) {
                 $values = [];
                 $count = count($batch[0] ?? []);
                 foreach ($definition->columns as $column) {
@@ -422,7 +520,7 @@ final readonly class TableChanges
                 $column = $definition->column($name) ?? throw new WarehouseError("The table has no column {$name}.", $value->at);
                 $sets[$definition->index($column->name)] = Coercion::to($expressions->bind($value), $column->type);
             }
-            foreach ([...($condition === null ? [] : [$condition]), ...$sets] as $e) {
+            foreach ([...$condition === null ? [] : [$condition], ...$sets] as $e) {
                 if ($e->hasSubquery()) {
                     throw new WarehouseError('A subquery cannot stand in UPDATE or DELETE here.');
                 }
@@ -578,7 +676,16 @@ final readonly class TableChanges
         }
         $this->warehouse->renameTables($renames);
 
-        return [0, implode(' ', array_map(static fn (array $rename): string => "Table {$rename[0]}.{$rename[1]} is now {$rename[0]}.{$rename[2]}.", $renames))];
+        return [
+            0,
+            implode(
+                ' ',
+                array_map(
+                    static fn (array $rename): string => "Table {$rename[0]}.{$rename[1]} is now {$rename[0]}.{$rename[2]}.",
+                    $renames,
+                ),
+            ),
+        ];
     }
 
     /**

@@ -55,14 +55,29 @@ final readonly class TableMaintenance
                 default => throw new WarehouseError("The option {$option->name} takes a word, a number or a text.", $option->at),
             };
         }
-        $number = static fn (string $name, int $default): int => is_int($options[$name] ?? $default) ? (int) ($options[$name] ?? $default) : throw new WarehouseError("The option {$name} takes a number.", $s->at);
+        $number = static fn (string $name, int $default): int => is_int($options[$name] ?? $default)
+            ? (int) ($options[$name] ?? $default)
+            : throw new WarehouseError("The option {$name} takes a number.", $s->at);
         $name = "{$store->schema}.{$store->name}";
 
         return match ($options['act'] ?? '') {
-            'compact' => $this->rewrite($store, static fn (TableLayout $layout): array => Compaction::of($layout)->bins, 'compacted', $options),
-            'sort' => $this->rewrite($store, static fn (TableLayout $layout): array => Reordering::of($layout)->groups, 'put in order', $options),
+            'compact' => $this->rewrite(
+                $store,
+                static fn (TableLayout $layout): array => Compaction::of($layout)->bins,
+                'compacted',
+                $options,
+            ),
+            'sort' => $this->rewrite(
+                $store,
+                static fn (TableLayout $layout): array => Reordering::of($layout)->groups,
+                'put in order',
+                $options,
+            ),
             'encode' => $this->encode($store, $options, $number('older_than_days', 0), $s->at),
-            'expire' => [$gone = $store->expire($this->session->nowUs - $number('days', 7) * 86_400_000_000, max(1, $number('keep', 1))), "{$gone} files of old versions of {$name} are gone; ".count($store->versions()).' versions are kept.'],
+            'expire' => [
+                ($gone = $store->expire($this->session->nowUs - $number('days', 7) * 86_400_000_000, max(1, $number('keep', 1)))),
+                "{$gone} files of old versions of {$name} are gone; ".count($store->versions()).' versions are kept.',
+            ],
             'sweep' => $this->sweep($store),
             'revert' => $this->revert($store, $number('version', 0)),
             'rewrite' => $this->register($store, (string) ($options['statement'] ?? ''), true, $s->at),
@@ -82,7 +97,12 @@ final readonly class TableMaintenance
             $layout = LayoutReader::of($this->warehouse, $store, $this->session->nowUs);
             $chosen = $groups($layout);
             $chunks = array_sum(array_map(count(...), $chosen));
-            $bytes = array_sum(array_map(static fn (array $group): int => array_sum(array_map(static fn (int $i): int => $base->chunks[$i]->bytes, $group)), $chosen));
+            $bytes = array_sum(
+                array_map(
+                    static fn (array $group): int => array_sum(array_map(static fn (int $i): int => $base->chunks[$i]->bytes, $group)),
+                    $chosen,
+                ),
+            );
             $name = "{$store->schema}.{$store->name}";
             if ($chosen === []) {
                 return [0, "Nothing of {$name} needs to be {$done}."];
@@ -94,7 +114,14 @@ final readonly class TableMaintenance
             [, $made, $bytesMade, $moves] = (new ChunkRewriter($store, $run->tick(...)))->rewrite($base, $chosen, $this->session->nowUs);
             Moves::follow($this->warehouse, basename($store->directory), $moves);
 
-            return [$chunks, "{$chunks} chunks of {$name} with ".Quantity::bytes($bytes)." {$done}: {$made} chunks with ".Quantity::bytes($bytesMade).'.'];
+            return [
+                $chunks,
+                "{$chunks} chunks of {$name} with ".
+                Quantity::bytes($bytes).
+                " {$done}: {$made} chunks with ".
+                Quantity::bytes($bytesMade).
+                '.',
+            ];
         });
     }
 
@@ -112,7 +139,10 @@ final readonly class TableMaintenance
             $name = "{$store->schema}.{$store->name}";
             $compression = (string) ($options['compression'] ?? $definition->packing->compression);
             if (! isset(Packing::COMPRESSIONS[$compression])) {
-                throw new WarehouseError('The option compression takes one of '.implode(', ', array_keys(Packing::COMPRESSIONS)).'.', $at);
+                throw new WarehouseError(
+                    'The option compression takes one of '.implode(', ', array_keys(Packing::COMPRESSIONS)).'.',
+                    $at,
+                );
             }
             $encodings = self::encodings(self::pairs((string) ($options['encodings'] ?? '')), $definition, $at);
             $order = array_values(array_filter(array_map(trim(...), explode(',', (string) ($options['sorted_by'] ?? '')))));
@@ -134,10 +164,19 @@ final readonly class TableMaintenance
             }
             $run = new Run($this->warehouse->nodes, $this->warehouse->profile, new ChunkCache(1), $this->limits, []);
             $before = array_sum(array_map(static fn (int $i): int => $base->chunks[$i]->bytes, array_merge(...array_values($groups))));
-            [, $made, $bytes, $moves] = (new ChunkRewriter($store, $run->tick(...)))->rewrite($base, array_values($groups), $this->session->nowUs, $as, $days === 0);
+            [, $made, $bytes, $moves] = (new ChunkRewriter($store, $run->tick(...)))->rewrite(
+                $base,
+                array_values($groups),
+                $this->session->nowUs,
+                $as,
+                $days === 0,
+            );
             Moves::follow($this->warehouse, basename($store->directory), $moves);
 
-            return [$made, "{$made} chunks of {$name} written anew: ".Quantity::bytes($bytes).' instead of '.Quantity::bytes($before).'.'];
+            return [
+                $made,
+                "{$made} chunks of {$name} written anew: ".Quantity::bytes($bytes).' instead of '.Quantity::bytes($before).'.',
+            ];
         });
     }
 
@@ -151,7 +190,14 @@ final readonly class TableMaintenance
         foreach ($words as $name => $word) {
             $name = (string) $name;
             $column = $definition->column($name) ?? throw new WarehouseError("There is no column {$name} to be encoded.", $at);
-            $encoding = Encoding::named($word) ?? throw new WarehouseError("There is no encoding {$word}; there are ".implode(', ', array_map(static fn (Encoding $e): string => $e->word(), Encoding::cases())).'.', $at);
+            $encoding =
+                Encoding::named($word) ??
+                throw new WarehouseError(
+                    "There is no encoding {$word}; there are ".
+                        implode(', ', array_map(static fn (Encoding $e): string => $e->word(), Encoding::cases())).
+                        '.',
+                    $at,
+                );
             if (! $encoding->fits($column->type->kind)) {
                 throw new WarehouseError("The encoding {$word} is not for values of type {$column->type}, as {$name} has.", $at);
             }
@@ -219,21 +265,39 @@ final readonly class TableMaintenance
             }
             $old = $store->version($version);
             $next = $store->version($version + 1);
-            if (array_map(static fn (Column $c): string => $c->name, $old->definition->columns) !== array_map(static fn (Column $c): string => $c->name, $current->definition->columns)) {
+            if (
+                array_map(static fn (Column $c): string => $c->name, $old->definition->columns) !==
+                array_map(static fn (Column $c): string => $c->name, $current->definition->columns)
+            ) {
                 throw new WarehouseError('The columns of the table are others now.');
             }
-            $files = static fn (Manifest $m): array => array_combine(array_map(static fn (Chunk $c): string => $c->file, $m->chunks), $m->chunks);
+            $files = static fn (Manifest $m): array => array_combine(
+                array_map(static fn (Chunk $c): string => $c->file, $m->chunks),
+                $m->chunks,
+            );
             [$before, $after, $now] = [$files($old), $files($next), $files($current)];
             if (array_diff_key($after, $now) !== []) {
-                throw new WarehouseError('Chunks that change made were written anew since, so it cannot be taken back without them; nothing was changed.');
+                throw new WarehouseError(
+                    'Chunks that change made were written anew since, so it cannot be taken back without them; nothing was changed.',
+                );
             }
-            $manifest = new Manifest($current->version + 1, $this->session->nowUs, $old->definition, array_values([...$before, ...array_diff_key($now, $after)]), $current->rowsChanged);
+            $manifest = new Manifest(
+                $current->version + 1,
+                $this->session->nowUs,
+                $old->definition,
+                array_values([...$before, ...array_diff_key($now, $after)]),
+                $current->rowsChanged,
+            );
             if ($manifest->rows() !== $current->rows()) {
-                throw new WarehouseError("Version {$version} has other rows than the one after it; only rewritings of chunks can be taken back.");
+                throw new WarehouseError(
+                    "Version {$version} has other rows than the one after it; only rewritings of chunks can be taken back.",
+                );
             }
             $store->publish($manifest);
             // What the taken back version was computed from, rollups know by the names it had.
-            Moves::follow($this->warehouse, basename($store->directory), [[array_keys(array_diff_key($after, $before)), array_keys(array_diff_key($before, $after))]]);
+            Moves::follow($this->warehouse, basename($store->directory), [
+                [array_keys(array_diff_key($after, $before)), array_keys(array_diff_key($before, $after))],
+            ]);
 
             return [count($before), "{$store->schema}.{$store->name} lies again as in version {$version}."];
         });
@@ -253,6 +317,13 @@ final readonly class TableMaintenance
         }
         $this->warehouse->rewrite($fingerprint, $on ? $types : null);
 
-        return [1, 'Filters of statement '.substr($fingerprint, 0, 8).($on ? " on {$store->schema}.{$store->name} are said as spans of its columns from now on." : ' are run as they are written again.')];
+        return [
+            1,
+            'Filters of statement '.
+            substr($fingerprint, 0, 8).
+            ($on
+                ? " on {$store->schema}.{$store->name} are said as spans of its columns from now on."
+                : ' are run as they are written again.'),
+        ];
     }
 }

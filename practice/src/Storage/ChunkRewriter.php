@@ -26,7 +26,8 @@ final readonly class ChunkRewriter
      * @param  list<list<int>>  $groups numbers of chunks of one node and partition each
      * @param  TableDefinition|null  $as how these chunks are written, where otherwise than the table's own
      * @param  bool  $stays whether the table is written that way from then on
-     * @return array{Manifest, int, int, list<array{list<string>, list<string>}>} the new version, chunks written, their bytes, and of each group the files that went and those that came
+     * @return array{Manifest, int, int, list<array{list<string>, list<string>}>} the new version, chunks written, their bytes,
+     *     and of each group the files that went and those that came
      */
     public function rewrite(Manifest $base, array $groups, int $nowUs, ?TableDefinition $as = null, bool $stays = false): array
     {
@@ -46,16 +47,28 @@ final readonly class ChunkRewriter
                     }
                 }
                 if ($definition->clustering !== []) {
-                    $order = $definition->clustering()->order(array_map(static fn (string $name): array => $columns[$definition->index($name)], $definition->clustering));
+                    $order = $definition
+                        ->clustering()
+                        ->order(array_map(static fn (string $name): array => $columns[$definition->index($name)], $definition->clustering));
                     $columns = array_map(static fn (array $list): array => array_map(static fn (int $i) => $list[$i], $order), $columns);
                 }
                 $first = $base->chunks[$group[0]];
                 $had = count($made);
                 $rows = count($columns[0]);
                 for ($at = 0; $at < $rows; $at += $definition->chunkRows) {
-                    $made[] = $this->table->writeChunk($definition, $version, count($made), $first->node, $first->partition, array_map(static fn (array $list): array => array_slice($list, $at, $definition->chunkRows), $columns));
+                    $made[] = $this->table->writeChunk(
+                        $definition,
+                        $version,
+                        count($made),
+                        $first->node,
+                        $first->partition,
+                        array_map(static fn (array $list): array => array_slice($list, $at, $definition->chunkRows), $columns),
+                    );
                 }
-                $moves[] = [array_map(static fn (int $number): string => $base->chunks[$number]->file, $group), array_map(static fn (Chunk $chunk): string => $chunk->file, array_slice($made, $had))];
+                $moves[] = [
+                    array_map(static fn (int $number): string => $base->chunks[$number]->file, $group),
+                    array_map(static fn (Chunk $chunk): string => $chunk->file, array_slice($made, $had)),
+                ];
             }
         } catch (\Throwable $error) {
             foreach ($made as $chunk) {
@@ -63,7 +76,13 @@ final readonly class ChunkRewriter
             }
             throw $error;
         }
-        $manifest = new Manifest($version, $nowUs, $stays ? $definition : $base->definition, [...array_values(array_diff_key($base->chunks, $gone)), ...$made], $base->rowsChanged);
+        $manifest = new Manifest(
+            $version,
+            $nowUs,
+            $stays ? $definition : $base->definition,
+            [...array_values(array_diff_key($base->chunks, $gone)), ...$made],
+            $base->rowsChanged,
+        );
         $this->table->publish($manifest);
 
         return [$manifest, count($made), array_sum(array_map(static fn (Chunk $chunk): int => $chunk->bytes, $made)), $moves];

@@ -50,7 +50,15 @@ final readonly class LayoutReader
             $name = "{$table->schema}.{$table->name}";
             $facts = $table->facts($warehouse->nodes);
             $outlines[$name] = new TableOutline(
-                $name, $facts->definition, $facts->rows, $facts->bytes, $facts->chunks, $facts->smallChunks, $facts->partitions, $facts->rowsByNode, $warehouse->profile->rowFactor,
+                $name,
+                $facts->definition,
+                $facts->rows,
+                $facts->bytes,
+                $facts->chunks,
+                $facts->smallChunks,
+                $facts->partitions,
+                $facts->rowsByNode,
+                $warehouse->profile->rowFactor,
             );
         }
 
@@ -67,13 +75,26 @@ final readonly class LayoutReader
         $orphans = $history ? $store->orphans(intdiv($nowUs, 1_000_000) - self::ORPHAN_S) : [];
 
         return new TableLayout(
-            "{$store->schema}.{$store->name}", $manifest->definition, $warehouse->nodes, $manifest->chunks, $warehouse->profile->rowFactor,
-            array_map(static fn (ColumnStatistics $column): array => ['distinct' => $column->distinct, 'nullShare' => $column->nullShare], $statistics->columns ?? []),
+            "{$store->schema}.{$store->name}",
+            $manifest->definition,
+            $warehouse->nodes,
+            $manifest->chunks,
+            $warehouse->profile->rowFactor,
+            array_map(
+                static fn (ColumnStatistics $column): array => ['distinct' => $column->distinct, 'nullShare' => $column->nullShare],
+                $statistics->columns ?? [],
+            ),
             $statistics === null ? null : max(0, $nowUs - $statistics->collectedUs),
             $statistics === null ? 0.0 : ($manifest->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows),
             $history ? self::versions($store, $manifest) : [],
-            count($orphans), array_sum($orphans), null, $manifest->version, 'practice', array_map(strval(...), array_keys($warehouse->rewritings())),
-            self::rollups($warehouse, "{$store->schema}.{$store->name}"), self::lookups($warehouse, "{$store->schema}.{$store->name}"),
+            count($orphans),
+            array_sum($orphans),
+            null,
+            $manifest->version,
+            'practice',
+            array_map(strval(...), array_keys($warehouse->rewritings())),
+            self::rollups($warehouse, "{$store->schema}.{$store->name}"),
+            self::lookups($warehouse, "{$store->schema}.{$store->name}"),
         );
     }
 
@@ -84,11 +105,18 @@ final readonly class LayoutReader
     {
         $rollups = array_filter($warehouse->prepared()->rollups(), static fn (Rollup $rollup): bool => $rollup->fact === $table);
 
-        return array_values(array_map(static function (Rollup $rollup) use ($warehouse): array {
-            $manifest = $warehouse->prepared()->rows($rollup)->manifest();
+        return array_values(
+            array_map(static function (Rollup $rollup) use ($warehouse): array {
+                $manifest = $warehouse->prepared()->rows($rollup)->manifest();
 
-            return ['name' => $rollup->path(), 'sql' => $rollup->sql, 'rows' => $manifest->rows(), 'bytes' => $manifest->bytes($warehouse->nodes)];
-        }, $rollups));
+                return [
+                    'name' => $rollup->path(),
+                    'sql' => $rollup->sql,
+                    'rows' => $manifest->rows(),
+                    'bytes' => $manifest->bytes($warehouse->nodes),
+                ];
+            }, $rollups),
+        );
     }
 
     /**
@@ -98,15 +126,20 @@ final readonly class LayoutReader
     {
         $lookups = array_filter($warehouse->prepared()->lookups(), static fn (Lookup $lookup): bool => $lookup->table === $table);
 
-        return array_values(array_map(static fn (Lookup $lookup): array => ['name' => $lookup->path(), 'key' => $lookup->key, 'columns' => $lookup->columns], $lookups));
+        return array_values(
+            array_map(
+                static fn (Lookup $lookup): array => ['name' => $lookup->path(), 'key' => $lookup->key, 'columns' => $lookup->columns],
+                $lookups,
+            ),
+        );
     }
 
     public static function rates(HardwareProfile $profile): ClusterRates
     {
         return new ClusterRates(
-            $profile->rowFactor * 1e6 / ($profile->cores * $profile->rowsPerSecondPerCore),
-            $profile->rowFactor * 1e6 / $profile->diskBytesPerSecond,
-            $profile->rowFactor * 1e6 / $profile->networkBytesPerSecond,
+            ($profile->rowFactor * 1e6) / ($profile->cores * $profile->rowsPerSecondPerCore),
+            ($profile->rowFactor * 1e6) / $profile->diskBytesPerSecond,
+            ($profile->rowFactor * 1e6) / $profile->networkBytesPerSecond,
             $profile->chunkOpenUs / $profile->cores,
         );
     }
@@ -127,7 +160,13 @@ final readonly class LayoutReader
         foreach (array_slice($groups, 0, $most) as $chunks) {
             $columns = [];
             foreach ($manifest->definition->columns as $column) {
-                $columns[$column->name] = array_merge(...array_map(static fn (Chunk $chunk): array => ParquetReader::open(new FileSource($store->file($chunk)))->readAll($column->name), $chunks));
+                $columns[$column->name] = array_merge(
+                    ...array_map(
+                        static fn (Chunk $chunk): array =>
+                            ParquetReader::open(new FileSource($store->file($chunk)))->readAll($column->name),
+                        $chunks,
+                    ),
+                );
             }
             $places[] = new Place($columns);
         }
@@ -149,7 +188,7 @@ final readonly class LayoutReader
         // At most a few hundred files are opened.
         $every = max(1, (int) ceil(count($chunks) / 400));
         $taken = array_fill_keys($names, []);
-        $near = $total === 0 ? 0.0 : min(1.0, $rows * $every / $total);
+        $near = $total === 0 ? 0.0 : min(1.0, ($rows * $every) / $total);
         foreach ($chunks as $i => $chunk) {
             if ($i % $every !== 0) {
                 continue;
@@ -215,7 +254,12 @@ final readonly class LayoutReader
             $outline = $store->outline($number);
             $alone = array_diff_key($outline['files'], $needed);
             $needed += $alone;
-            $versions[] = ['version' => $number, 'writtenUs' => $outline['writtenUs'], 'bytesAlone' => array_sum($alone), 'files' => count($alone)];
+            $versions[] = [
+                'version' => $number,
+                'writtenUs' => $outline['writtenUs'],
+                'bytesAlone' => array_sum($alone),
+                'files' => count($alone),
+            ];
         }
 
         return array_reverse($versions);

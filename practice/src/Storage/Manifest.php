@@ -35,7 +35,9 @@ final readonly class Manifest
     /** Bytes of all files; copies on every node count once a node. */
     public function bytes(int $nodes): int
     {
-        return array_sum(array_map(static fn (Chunk $chunk): int => $chunk->bytes * ($chunk->node === Chunk::EVERY_NODE ? $nodes : 1), $this->chunks));
+        return array_sum(
+            array_map(static fn (Chunk $chunk): int => $chunk->bytes * ($chunk->node === Chunk::EVERY_NODE ? $nodes : 1), $this->chunks),
+        );
     }
 
     public function hasNulls(int $column): bool
@@ -88,7 +90,11 @@ final readonly class Manifest
             $chunks[] = [$chunk->file, $chunk->node, $chunk->partition, $chunk->rows, $chunk->bytes, $zones];
         }
 
-        return json_encode(['version' => $this->version, 'writtenUs' => $this->writtenUs, 'rowsChanged' => $this->rowsChanged] + $this->definition->toArray() + ['chunks' => $chunks], JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE);
+        return json_encode(
+            ['version' => $this->version, 'writtenUs' => $this->writtenUs, 'rowsChanged' => $this->rowsChanged] +
+                $this->definition->toArray() + ['chunks' => $chunks],
+            JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_UNESCAPED_SLASHES | JSON_UNESCAPED_UNICODE,
+        );
     }
 
     public static function fromJson(string $json): self

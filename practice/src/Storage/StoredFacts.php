@@ -32,7 +32,15 @@ final readonly class StoredFacts
     public static function of(Manifest $manifest, int $nodes): self
     {
         return new self(
-            $manifest->version, $manifest->definition, $manifest->rows(), $manifest->bytes($nodes), count($manifest->chunks), $manifest->partitionCount(), $manifest->rowsByNode($nodes), $manifest->rowsChanged, $manifest->smallChunks(),
+            $manifest->version,
+            $manifest->definition,
+            $manifest->rows(),
+            $manifest->bytes($nodes),
+            count($manifest->chunks),
+            $manifest->partitionCount(),
+            $manifest->rowsByNode($nodes),
+            $manifest->rowsChanged,
+            $manifest->smallChunks(),
         );
     }
 
@@ -50,6 +58,17 @@ final readonly class StoredFacts
         $v = json_decode($json, true, 16);
 
         return is_array($v) && isset($v['version'], $v['rowsByNode'], $v['rowsChanged'], $v['smallChunks'])
-            ? new self($v['version'], TableDefinition::fromArray($v), $v['rows'], $v['bytes'], $v['chunks'], $v['partitions'], $v['rowsByNode'], $v['rowsChanged'], $v['smallChunks']) : null;
+            ? new self(
+                $v['version'],
+                TableDefinition::fromArray($v),
+                $v['rows'],
+                $v['bytes'],
+                $v['chunks'],
+                $v['partitions'],
+                $v['rowsByNode'],
+                $v['rowsChanged'],
+                $v['smallChunks'],
+            )
+            : null;
     }
 }

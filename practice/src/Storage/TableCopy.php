@@ -42,13 +42,23 @@ final readonly class TableCopy
                 }
             }
             // Rows of one node stay together when nodes fold onto each other without remainder.
-            $rows = $home->nodes % $this->into->nodes === 0 ? $this->asTheyAre($from, $table, $wanted, $nowUs, $tick) : $this->dealt($from, $table, $wanted, $nowUs, $tick);
+            $rows =
+                $home->nodes % $this->into->nodes === 0
+                    ? $this->asTheyAre($from, $table, $wanted, $nowUs, $tick)
+                    : $this->dealt($from, $table, $wanted, $nowUs, $tick);
             $statistics = $from->statistics();
             if ($statistics !== null) {
                 // What is known of the original is known of its copy, by the same share of rows changed since.
                 $changed = $manifest->rowsChanged - $statistics->rowsChanged;
                 $now = $table->manifest()->rowsChanged;
-                $table->keep(new TableStatistics($statistics->collectedUs, (int) round($statistics->rows * $share), max(0, $now - (int) round($changed * $share)), $statistics->columns));
+                $table->keep(
+                    new TableStatistics(
+                        $statistics->collectedUs,
+                        (int) round($statistics->rows * $share),
+                        max(0, $now - (int) round($changed * $share)),
+                        $statistics->columns,
+                    ),
+                );
             }
 
             return $rows;
@@ -70,11 +80,26 @@ final readonly class TableCopy
             // Named by the copy's own versions: what is written to it later must not take the name of one of these.
             $file = 'c'.($base->version + 1)."-{$number}.parquet";
             if (! @copy($from->file($chunk), "{$table->directory}/{$file}")) {
-                throw new \Fulcrion\Practice\WarehouseError('A chunk could not be copied: the table was dropped or written anew meanwhile, or the disk is full.');
+                throw new \Fulcrion\Practice\WarehouseError(
+                    'A chunk could not be copied: the table was dropped or written anew meanwhile, or the disk is full.',
+                );
             }
-            $copied[] = new Chunk($file, $chunk->node === Chunk::EVERY_NODE ? Chunk::EVERY_NODE : $chunk->node % $this->into->nodes, $chunk->partition, $chunk->rows, $chunk->bytes, $chunk->zones);
+            $copied[] = new Chunk(
+                $file,
+                $chunk->node === Chunk::EVERY_NODE ? Chunk::EVERY_NODE : $chunk->node % $this->into->nodes,
+                $chunk->partition,
+                $chunk->rows,
+                $chunk->bytes,
+                $chunk->zones,
+            );
         }
-        $manifest = new Manifest($base->version + 1, $nowUs, $base->definition, $copied, array_sum(array_map(static fn (Chunk $chunk): int => $chunk->rows, $copied)));
+        $manifest = new Manifest(
+            $base->version + 1,
+            $nowUs,
+            $base->definition,
+            $copied,
+            array_sum(array_map(static fn (Chunk $chunk): int => $chunk->rows, $copied)),
+        );
         $table->publish($manifest);
 
         return $manifest->rows();

@@ -28,12 +28,22 @@ final class TableStore
 
     private string $statisticsSeen = '';
 
-    public function __construct(public readonly string $directory, public readonly string $schema, public readonly string $name, private readonly string $link = '')
-    {
+    public function __construct(
+        public readonly string $directory,
+        public readonly string $schema,
+        public readonly string $name,
+        private readonly string $link = '',
+    ) {
     }
 
-    public static function create(string $directory, string $schema, string $name, TableDefinition $definition, int $nowUs, string $link = ''): self
-    {
+    public static function create(
+        string $directory,
+        string $schema,
+        string $name,
+        TableDefinition $definition,
+        int $nowUs,
+        string $link = '',
+    ): self {
         if (! is_dir($directory) && ! @mkdir($directory, 0700, true)) {
             throw new WarehouseError("The directory of the table {$schema}.{$name} cannot be made.");
         }
@@ -163,7 +173,13 @@ final class TableStore
         $zones = [];
         foreach ($definition->columns as $column) {
             $statistics = $reader->statistics(0, $column->name);
-            $zones[] = new ZoneMap($statistics->min, $statistics->max, $statistics->nullCount ?? 0, $rows, $reader->bytes(0, $column->name));
+            $zones[] = new ZoneMap(
+                $statistics->min,
+                $statistics->max,
+                $statistics->nullCount ?? 0,
+                $rows,
+                $reader->bytes(0, $column->name),
+            );
         }
 
         return new Chunk($file, $node, $partition, $rows, strlen($bytes), $zones);
@@ -251,12 +267,20 @@ final class TableStore
         [$low, $high, $rows] = [0, 0, 0];
         foreach ($this->manifest()->chunks as $chunk) {
             $reader = ParquetReader::open(new FileSource($this->file($chunk)));
-            $columns = array_map(static fn (Column $column): array => $reader->readAll($column->name), $this->manifest()->definition->columns);
+            $columns = array_map(
+                static fn (Column $column): array => $reader->readAll($column->name),
+                $this->manifest()->definition->columns,
+            );
             for ($i = 0; $i < $chunk->rows; $i++) {
                 $row = '';
                 foreach ($columns as $values) {
                     $value = $values[$i];
-                    $row .= $value === null ? "\0n" : (is_float($value) ? 'f'.pack('E', $value) : gettype($value)[0].(is_bool($value) ? (int) $value : $value))."\0";
+                    $row .=
+                        $value === null
+                            ? "\0n"
+                            : (is_float($value)
+                                    ? 'f'.pack('E', $value)
+                                    : gettype($value)[0].(is_bool($value) ? (int) $value : $value))."\0";
                 }
                 /** @var array{a: int, b: int} $parts */
                 $parts = unpack('Na/Nb', hash('xxh3', $row, true));
@@ -286,7 +310,10 @@ final class TableStore
     public function keepOrigins(TableOrigins $origins): void
     {
         if (! $origins->same($this->origins())) {
-            $this->replace("{$this->directory}/origins.json", json_encode($origins->list(), JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE));
+            $this->replace(
+                "{$this->directory}/origins.json",
+                json_encode($origins->list(), JSON_THROW_ON_ERROR | JSON_INVALID_UTF8_SUBSTITUTE),
+            );
         }
     }
 
@@ -300,7 +327,12 @@ final class TableStore
         }
         if ($stamp !== $this->statisticsSeen) {
             $values = json_decode((string) file_get_contents($path), true, 16, JSON_THROW_ON_ERROR);
-            $this->statistics = new TableStatistics($values['collectedUs'], $values['rows'], $values['rowsChanged'], array_map(ColumnStatistics::fromArray(...), $values['columns']));
+            $this->statistics = new TableStatistics(
+                $values['collectedUs'],
+                $values['rows'],
+                $values['rowsChanged'],
+                array_map(ColumnStatistics::fromArray(...), $values['columns']),
+            );
             $this->statisticsSeen = $stamp;
         }
 
@@ -309,10 +341,18 @@ final class TableStore
 
     public function keep(TableStatistics $statistics): void
     {
-        $this->replace("{$this->directory}/statistics.json", json_encode([
-            'collectedUs' => $statistics->collectedUs, 'rows' => $statistics->rows, 'rowsChanged' => $statistics->rowsChanged,
-            'columns' => array_map(static fn (ColumnStatistics $column): array => $column->toArray(), $statistics->columns),
-        ], JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE));
+        $this->replace(
+            "{$this->directory}/statistics.json",
+            json_encode(
+                [
+                    'collectedUs' => $statistics->collectedUs,
+                    'rows' => $statistics->rows,
+                    'rowsChanged' => $statistics->rowsChanged,
+                    'columns' => array_map(static fn (ColumnStatistics $column): array => $column->toArray(), $statistics->columns),
+                ],
+                JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION | JSON_INVALID_UTF8_SUBSTITUTE,
+            ),
+        );
         $this->statisticsSeen = '';
     }
 

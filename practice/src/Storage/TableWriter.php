@@ -83,7 +83,13 @@ final class TableWriter
             $grain = $type->kind === TypeKind::Timestamp && is_string($definition->partitioning->span) ? 86_400_000_000 : 1;
             $names = [];
             foreach ($values[$this->partitionColumn] as $value) {
-                $key = is_int($value) ? $value - $value % $grain : (is_string($value) ? $value : ($value === null ? "\0" : (string) $value));
+                $key = is_int($value)
+                    ? $value - ($value % $grain)
+                    : (is_string($value)
+                        ? $value
+                        : ($value === null
+                            ? "\0"
+                            : (string) $value));
                 $partitions[] = $names[$key] ??= $definition->partitioning->name($value, $type);
             }
         }
@@ -128,7 +134,13 @@ final class TableWriter
     public function commit(int $nowUs, ?array $kept = null, int $rowsRemoved = 0): Manifest
     {
         $this->cut();
-        $manifest = new Manifest($this->base->version + 1, $nowUs, $this->base->definition, [...($kept ?? $this->base->chunks), ...$this->chunks], $this->base->rowsChanged + $this->rows + $rowsRemoved);
+        $manifest = new Manifest(
+            $this->base->version + 1,
+            $nowUs,
+            $this->base->definition,
+            [...$kept ?? $this->base->chunks, ...$this->chunks],
+            $this->base->rowsChanged + $this->rows + $rowsRemoved,
+        );
         $this->table->publish($manifest);
 
         return $manifest;
@@ -170,7 +182,12 @@ final class TableWriter
             foreach ($this->keys as $column) {
                 $key[] = $values[$column][$i];
             }
-            $text = count($key) === 1 && is_string($key[0]) ? $key[0] : (count($key) === 1 && is_int($key[0]) && abs($key[0]) < 1 << 40 ? $key[0] : 'k'.json_encode($key));
+            $text =
+                count($key) === 1 && is_string($key[0])
+                    ? $key[0]
+                    : (count($key) === 1 && is_int($key[0]) && abs($key[0]) < 1 << 40
+                        ? $key[0]
+                        : 'k'.json_encode($key));
             $homes[] = $known[$text] ??= Distribution::node($key, $this->nodes);
         }
 
@@ -187,8 +204,18 @@ final class TableWriter
         }
         [$node, $partition] = explode('|', $key, 2);
         for ($at = 0; $at < $count && ($rest || $count - $at >= $definition->chunkRows); $at += $definition->chunkRows) {
-            $part = $at === 0 && $count <= $definition->chunkRows ? $columns : array_map(static fn (array $list): array => array_slice($list, $at, $definition->chunkRows), $columns);
-            $this->chunks[] = $this->table->writeChunk($definition, $this->base->version + 1, $this->next++, (int) $node, $partition, $part);
+            $part =
+                $at === 0 && $count <= $definition->chunkRows
+                    ? $columns
+                    : array_map(static fn (array $list): array => array_slice($list, $at, $definition->chunkRows), $columns);
+            $this->chunks[] = $this->table->writeChunk(
+                $definition,
+                $this->base->version + 1,
+                $this->next++,
+                (int) $node,
+                $partition,
+                $part,
+            );
         }
         if ($at < $count) {
             $this->buffers[$key] = array_map(static fn (array $list): array => array_slice($list, $at), $columns);

@@ -20,8 +20,12 @@ final class Warehouse
 
     private ?RollupBook $prepared = null;
 
-    private function __construct(public readonly string $root, public readonly string $name, public readonly int $nodes, public readonly HardwareProfile $profile)
-    {
+    private function __construct(
+        public readonly string $root,
+        public readonly string $name,
+        public readonly int $nodes,
+        public readonly HardwareProfile $profile,
+    ) {
     }
 
     public static function create(string $root, string $name, int $nodes, HardwareProfile $profile): self
@@ -29,10 +33,16 @@ final class Warehouse
         if ($nodes < 1) {
             throw new WarehouseError('A cluster needs at least one node.');
         }
-        if ((! is_dir("{$root}/schemas") && ! @mkdir("{$root}/schemas", 0700, true)) || (! is_dir("{$root}/data") && ! @mkdir("{$root}/data", 0700, true))) {
+        if (
+            (! is_dir("{$root}/schemas") && ! @mkdir("{$root}/schemas", 0700, true)) ||
+            (! is_dir("{$root}/data") && ! @mkdir("{$root}/data", 0700, true))
+        ) {
             throw new WarehouseError("The directory of the cluster {$name} cannot be made.");
         }
-        file_put_contents("{$root}/cluster.json", json_encode(['name' => $name, 'nodes' => $nodes, 'profile' => $profile->toArray()], JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT));
+        file_put_contents(
+            "{$root}/cluster.json",
+            json_encode(['name' => $name, 'nodes' => $nodes, 'profile' => $profile->toArray()], JSON_THROW_ON_ERROR | JSON_PRETTY_PRINT),
+        );
 
         return new self($root, $name, $nodes, $profile);
     }
@@ -71,7 +81,10 @@ final class Warehouse
 
     public function dropSchema(string $schema): void
     {
-        $prepared = array_filter([...$this->prepared()->rollups(), ...$this->prepared()->lookups()], static fn ($one): bool => $one->schema === $schema);
+        $prepared = array_filter(
+            [...$this->prepared()->rollups(), ...$this->prepared()->lookups()],
+            static fn ($one): bool => $one->schema === $schema,
+        );
         if ($this->tables($schema) !== [] || $this->views($schema) !== [] || $prepared !== []) {
             throw new WarehouseError("The schema {$schema} is not empty; drop its tables, views, rollups and lookups first.");
         }
@@ -96,7 +109,10 @@ final class Warehouse
      */
     public function views(string $schema): array
     {
-        return array_map(static fn (string $path): string => rawurldecode(basename($path, '.sql')), glob($this->schemaPath($schema).'/*.sql') ?: []);
+        return array_map(
+            static fn (string $path): string => rawurldecode(basename($path, '.sql')),
+            glob($this->schemaPath($schema).'/*.sql') ?: [],
+        );
     }
 
     public function table(string $schema, string $name): ?TableStore
@@ -151,7 +167,10 @@ final class Warehouse
             if ($content === null) {
                 throw new WarehouseError("There is no table {$schema}.{$name}.");
             }
-            if ((array_key_exists($target, $after) ? $after[$target] : (is_link($target) ? '' : null)) !== null || $this->view($schema, $to) !== null) {
+            if (
+                (array_key_exists($target, $after) ? $after[$target] : (is_link($target) ? '' : null)) !== null ||
+                $this->view($schema, $to) !== null
+            ) {
                 throw new WarehouseError("There is already a table or view {$schema}.{$to}.");
             }
             $after[$from] = null;

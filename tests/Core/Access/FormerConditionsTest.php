@@ -22,8 +22,16 @@ final class FormerConditionsTest extends TestCase
             ["has_label('pay', 'secret')", "(labelled('pay') AND label('pay') = 'secret')", [false, true, false, false]],
             ["NOT has_label('pay', 'secret')", "NOT (labelled('pay') AND label('pay') = 'secret')", [true, false, true, true]],
             ["HAS_BELOW( 'personal' )", "labelled_below( 'personal' )", [false, false, false, true]],
-            ["NOT has_below('personal') OR has_label('pay')", "NOT labelled_below('personal') OR labelled('pay')", [true, true, true, false]],
-            ["table_has('retired') AND any_column('personal')", "table_labelled('retired') AND column_labelled_below('personal')", [false, false, false, true]],
+            [
+                "NOT has_below('personal') OR has_label('pay')",
+                "NOT labelled_below('personal') OR labelled('pay')",
+                [true, true, true, false],
+            ],
+            [
+                "table_has('retired') AND any_column('personal')",
+                "table_labelled('retired') AND column_labelled_below('personal')",
+                [false, false, false, true],
+            ],
             ["table_has_below('domain')", "table_labelled_below('domain')", [false, false, true, false]],
             ["label('pay') = 'has_label(''x'')'", "label('pay') = 'has_label(''x'')'", [false, false, false, false]],
             ['', '', [true, true, true, true]],
@@ -47,7 +55,10 @@ final class FormerConditionsTest extends TestCase
         self::assertSame($now, FormerConditions::rewritten($former));
         self::assertSame($now, FormerConditions::rewritten($now));
         $condition = Condition::parse($now);
-        self::assertSame($truth, array_map(static fn (array $object): bool => $condition->holds($object[0], $object[1], $object[2], [], []), self::OBJECTS));
+        self::assertSame(
+            $truth,
+            array_map(static fn (array $object): bool => $condition->holds($object[0], $object[1], $object[2], [], []), self::OBJECTS),
+        );
     }
 
     public function test_a_former_name_is_refused_with_the_one_of_today(): void

@@ -28,14 +28,30 @@ final class SampleAccess
         $type = static fn (string $kind): ColumnType => ColumnType::of(TypeKind::from($kind));
 
         return new AccessCatalog([
-            new TableEntry('c.people.crew', ['id' => $type('bigint'), 'name' => $type('text'), 'phone' => $type('text'), 'wage' => ColumnType::decimal(8, 2), 'born' => $type('date')]),
-            new TableEntry('c.field.pick', ['bay' => $type('bigint'), 'id' => $type('bigint'), 'house' => $type('bigint'), 'kilos' => $type('double')]),
-            new TableEntry('c.people.list', ['id' => $type('bigint'), 'called' => $type('text'), 'tel' => $type('text'), 'pay' => $type('double')], 'CREATE VIEW people.list (id, called, tel, pay) AS SELECT id, name, phone, wage * 12 FROM people.crew WHERE id > 0'),
+            new TableEntry('c.people.crew', [
+                'id' => $type('bigint'),
+                'name' => $type('text'),
+                'phone' => $type('text'),
+                'wage' => ColumnType::decimal(8, 2),
+                'born' => $type('date'),
+            ]),
+            new TableEntry('c.field.pick', [
+                'bay' => $type('bigint'),
+                'id' => $type('bigint'),
+                'house' => $type('bigint'),
+                'kilos' => $type('double'),
+            ]),
+            new TableEntry(
+                'c.people.list',
+                ['id' => $type('bigint'), 'called' => $type('text'), 'tel' => $type('text'), 'pay' => $type('double')],
+                'CREATE VIEW people.list (id, called, tel, pay) AS SELECT id, name, phone, wage * 12 FROM people.crew WHERE id > 0',
+            ),
         ]);
     }
 
     /**
-     * @param  array<string, array<string, array<string, mixed>>>  $sections beside those every example has: role crew for ann, both tables granted, role keeper owns all
+     * @param  array<string, array<string, array<string, mixed>>>  $sections beside those every example has: role crew for ann,
+     *     both tables granted, role keeper owns all
      * @param  list<TreeRow>  $tree
      */
     public static function policy(array $sections = [], array $tree = []): Policy
@@ -51,11 +67,23 @@ final class SampleAccess
     public static function document(array $sections = []): Document
     {
         $base = [
-            'people' => ['ann' => ['roles' => ['crew'], 'attributes' => ['region' => 'north', 'clearance' => 1, 'sites' => [1, 5]]], 'bob' => []],
-            'roles' => ['crew' => [], 'keeper' => []], 'owners' => ['estate' => ['owner' => 'role:keeper']],
+            'people' => [
+                'ann' => ['roles' => ['crew'], 'attributes' => ['region' => 'north', 'clearance' => 1, 'sites' => [1, 5]]],
+                'bob' => [],
+            ],
+            'roles' => ['crew' => [], 'keeper' => []],
+            'owners' => ['estate' => ['owner' => 'role:keeper']],
             'grants' => ['all' => ['effect' => 'allow', 'privileges' => ['use', 'select'], 'on' => 'c', 'to' => ['role:crew']]],
-            'labels' => ['phone' => ['on' => 'c.people.crew.phone', 'key' => 'personal/phone', 'value' => 'direct'], 'wage' => ['on' => 'c.people.crew.wage', 'key' => 'pay', 'value' => 'secret']],
-            'masks' => ['last2' => ['shows' => 'last characters', 'count' => 2], 'last4' => ['shows' => 'last characters', 'count' => 4], 'gone' => ['shows' => 'nothing'], 'hash' => ['shows' => 'keyed hash']],
+            'labels' => [
+                'phone' => ['on' => 'c.people.crew.phone', 'key' => 'personal/phone', 'value' => 'direct'],
+                'wage' => ['on' => 'c.people.crew.wage', 'key' => 'pay', 'value' => 'secret'],
+            ],
+            'masks' => [
+                'last2' => ['shows' => 'last characters', 'count' => 2],
+                'last4' => ['shows' => 'last characters', 'count' => 4],
+                'gone' => ['shows' => 'nothing'],
+                'hash' => ['shows' => 'keyed hash'],
+            ],
         ];
         foreach ($sections as $kind => $items) {
             $base[$kind] = $items + ($base[$kind] ?? []);
@@ -71,11 +99,24 @@ final class SampleAccess
      */
     public static function tree(): array
     {
-        return [self::row('0', null, 'all'), self::row('1', '0', 'north'), self::row('2', '0', 'south'), self::row('11', '1', 'house 1', '1'), self::row('15', '1', 'house 5', '5'), self::row('12', '2', 'house 2', '2')];
+        return [
+            self::row('0', null, 'all'),
+            self::row('1', '0', 'north'),
+            self::row('2', '0', 'south'),
+            self::row('11', '1', 'house 1', '1'),
+            self::row('15', '1', 'house 5', '5'),
+            self::row('12', '2', 'house 2', '2'),
+        ];
     }
 
-    public static function row(string $node, ?string $parent, string $name, ?string $house = null, ?string $from = null, ?string $to = null): TreeRow
-    {
+    public static function row(
+        string $node,
+        ?string $parent,
+        string $name,
+        ?string $house = null,
+        ?string $from = null,
+        ?string $to = null,
+    ): TreeRow {
         return new TreeRow($node, $parent, $name, $from, $to, ['house' => $house, 'name' => $name]);
     }
 

@@ -54,15 +54,25 @@ final class StatisticsTest extends TestCase
         self::assertEqualsWithDelta(0.001, $statistics->equal('r7'), 0.0002);
         self::assertSame(0.0, $statistics->equal('zz'));
         self::assertEqualsWithDelta(0.1, $statistics->nullShare, 0.0001);
-        self::assertEquals($statistics, ColumnStatistics::fromArray(json_decode((string) json_encode($statistics->toArray(), JSON_PRESERVE_ZERO_FRACTION), true)));
+        self::assertEquals(
+            $statistics,
+            ColumnStatistics::fromArray(json_decode((string) json_encode($statistics->toArray(), JSON_PRESERVE_ZERO_FRACTION), true)),
+        );
     }
 
     public function test_values_are_shown_as_people_write_them(): void
     {
-        foreach ([
-            '-0.05' => [ColumnType::decimal(8, 2), -5], '12.30' => [ColumnType::decimal(8, 2), 1230], '1969-12-31' => [ColumnType::of(TypeKind::Date), -1],
-            '1969-12-31 23:59:59.500000' => [ColumnType::of(TypeKind::Timestamp), -500_000], '0.1' => [ColumnType::of(TypeKind::Double), 0.1], 'false' => [ColumnType::of(TypeKind::Boolean), false], 'NULL' => [ColumnType::of(TypeKind::Text), null],
-        ] as $shown => [$type, $value]) {
+        foreach (
+            [
+                '-0.05' => [ColumnType::decimal(8, 2), -5],
+                '12.30' => [ColumnType::decimal(8, 2), 1230],
+                '1969-12-31' => [ColumnType::of(TypeKind::Date), -1],
+                '1969-12-31 23:59:59.500000' => [ColumnType::of(TypeKind::Timestamp), -500_000],
+                '0.1' => [ColumnType::of(TypeKind::Double), 0.1],
+                'false' => [ColumnType::of(TypeKind::Boolean), false],
+                'NULL' => [ColumnType::of(TypeKind::Text), null],
+            ] as $shown => [$type, $value]
+        ) {
             self::assertSame((string) $shown, $type->show($value));
         }
     }

@@ -62,13 +62,29 @@ final class ParquetTest extends TestCase
         $plain = null;
         foreach (Encoding::cases() as $encoding) {
             foreach ([Compression::None, Compression::Gzip] as $compression) {
-                $file = (new ParquetWriter($compression, 'test', array_fill_keys(array_map(static fn (Column $c): string => $c->name, $columns), $encoding)))->write($columns, $values);
+                $file = (new ParquetWriter(
+                    $compression,
+                    'test',
+                    array_fill_keys(array_map(static fn (Column $c): string => $c->name, $columns), $encoding),
+                ))->write($columns, $values);
                 $reader = ParquetReader::open(new StringSource($file));
                 foreach ($columns as $i => $column) {
                     self::assertSame($values[$i], $reader->readAll($column->name), "{$column->name} as {$encoding->label()}");
                 }
             }
-            $seen = json_decode($this->node('read.mjs', (new ParquetWriter(Compression::None, 'test', array_fill_keys(array_map(static fn (Column $c): string => $c->name, $columns), $encoding)))->write($columns, $values)), true, 64, JSON_THROW_ON_ERROR)['rows'];
+            $seen = json_decode(
+                $this->node(
+                    'read.mjs',
+                    (new ParquetWriter(
+                        Compression::None,
+                        'test',
+                        array_fill_keys(array_map(static fn (Column $c): string => $c->name, $columns), $encoding),
+                    ))->write($columns, $values),
+                ),
+                true,
+                64,
+                JSON_THROW_ON_ERROR,
+            )['rows'];
             $plain ??= $seen;
             self::assertSame($plain, $seen, $encoding->label());
         }
@@ -92,19 +108,32 @@ final class ParquetTest extends TestCase
     {
         [$columns, $values] = self::table(700, 20);
         foreach ([Compression::None, Compression::Gzip] as $compression) {
-            $seen = json_decode($this->node('read.mjs', (new ParquetWriter($compression))->write($columns, $values)), true, 64, JSON_THROW_ON_ERROR);
+            $seen = json_decode(
+                $this->node('read.mjs', (new ParquetWriter($compression))->write($columns, $values)),
+                true,
+                64,
+                JSON_THROW_ON_ERROR,
+            );
             self::assertCount(700, $seen['rows']);
             foreach ($seen['rows'] as $r => $row) {
                 foreach ($columns as $i => $column) {
                     $own = $values[$i][$r];
-                    $expected = $own === null ? null : match ($column->type->kind) {
-                        TypeKind::Bigint => (string) $own,
-                        TypeKind::Decimal => $own / 100,
-                        TypeKind::Date => gmdate('Y-m-d\T00:00:00.000\Z', (int) $own * 86400),
-                        TypeKind::Timestamp => gmdate('Y-m-d\TH:i:s', intdiv((int) $own, 1_000_000)).sprintf('.%03dZ', intdiv((int) $own % 1_000_000, 1000)),
-                        default => $own,
-                    };
-                    self::assertEquals($expected, is_numeric($row[$i]) && $column->type->kind === TypeKind::Decimal ? round((float) $row[$i], 2) : $row[$i], "{$column->name}, row {$r}");
+                    $expected =
+                        $own === null
+                            ? null
+                            : match ($column->type->kind) {
+                                TypeKind::Bigint => (string) $own,
+                                TypeKind::Decimal => $own / 100,
+                                TypeKind::Date => gmdate('Y-m-d\T00:00:00.000\Z', (int) $own * 86400),
+                                TypeKind::Timestamp => gmdate('Y-m-d\TH:i:s', intdiv((int) $own, 1_000_000)).
+                                    sprintf('.%03dZ', intdiv((int) $own % 1_000_000, 1000)),
+                                default => $own,
+                            };
+                    self::assertEquals(
+                        $expected,
+                        is_numeric($row[$i]) && $column->type->kind === TypeKind::Decimal ? round((float) $row[$i], 2) : $row[$i],
+                        "{$column->name}, row {$r}",
+                    );
                 }
             }
             self::assertSame((string) min(array_filter($values[0], is_int(...))), (string) $seen['stats'][0][1]);
@@ -121,7 +150,10 @@ final class ParquetTest extends TestCase
         self::assertSame(1200, $reader->rowCount);
         $all = static fn (callable $make): array => array_map($make, range(0, 1199));
         self::assertSame($all(static fn (int $i): int => $i - 600), $reader->readAll('id'));
-        self::assertSame($all(static fn (int $i): ?float => $i % 7 === 0 ? null : $i / 8), array_map(static fn (mixed $v): ?float => $v === null ? null : (float) $v, $reader->readAll('ratio')));
+        self::assertSame(
+            $all(static fn (int $i): ?float => $i % 7 === 0 ? null : $i / 8),
+            array_map(static fn (mixed $v): ?float => $v === null ? null : (float) $v, $reader->readAll('ratio')),
+        );
         self::assertSame($all(static fn (int $i): ?string => $i % 5 === 0 ? null : 'w'.$i % 40), $reader->readAll('word'));
         self::assertSame($all(static fn (int $i): ?bool => $i % 11 === 0 ? null : $i % 3 === 0), $reader->readAll('yes'));
         self::assertSame($all(static fn (int $i): int => $i % 100), $reader->readAll('small'));
@@ -129,20 +161,37 @@ final class ParquetTest extends TestCase
     }
 
     /**
-     * @return iterable<string, array{string, string, list<mixed>|string}> element of the schema, values as a writer of others takes them, what is read or why it is not
+     * @return iterable<string, array{string, string, list<mixed>|string}> element of the schema, values as a writer of others takes them,
+     *     what is read or why it is not
      */
     public static function odd(): iterable
     {
-        yield 'without a sign' => ['{"type":"INT32","converted_type":"UINT_32"}', '[1, 4294967295, 2147483648]', [1, 4_294_967_295, 2_147_483_648]];
+        yield 'without a sign' => [
+            '{"type":"INT32","converted_type":"UINT_32"}',
+            '[1, 4294967295, 2147483648]',
+            [1, 4_294_967_295, 2_147_483_648],
+        ];
         yield 'bytes without a sign' => ['{"type":"INT32","converted_type":"UINT_8"}', '[0, 255]', [0, 255]];
         yield '63 bits without a sign' => ['{"type":"INT64","converted_type":"UINT_64"}', '["5", "9223372036854775807"]', [5, PHP_INT_MAX]];
-        yield '64 bits without a sign' => ['{"type":"INT64","converted_type":"UINT_64"}', '["5", "18446744073709551615"]', 'numbers beyond 63 bits in the unsigned column x'];
-        yield 'differences of 32 bits' => ['{"type":"INT32","encoding":"DELTA_BINARY_PACKED"}', '[2147483647, -2147483648, 5, -2000000000, 2000000000]', [2_147_483_647, -2_147_483_648, 5, -2_000_000_000, 2_000_000_000]];
+        yield '64 bits without a sign' => [
+            '{"type":"INT64","converted_type":"UINT_64"}',
+            '["5", "18446744073709551615"]',
+            'numbers beyond 63 bits in the unsigned column x',
+        ];
+        yield 'differences of 32 bits' => [
+            '{"type":"INT32","encoding":"DELTA_BINARY_PACKED"}',
+            '[2147483647, -2147483648, 5, -2000000000, 2000000000]',
+            [2_147_483_647, -2_147_483_648, 5, -2_000_000_000, 2_000_000_000],
+        ];
         yield 'times of day' => ['{"type":"INT32","converted_type":"TIME_MILLIS"}', '[1]', 'times of day in column x'];
         yield 'times of day in 64 bits' => ['{"type":"INT64","converted_type":"TIME_MICROS"}', '["1"]', 'times of day in column x'];
         yield 'raw bytes' => ['{"type":"BYTE_ARRAY"}', '[[65], [255, 0, 3]]', 'bytes that are no text in column x'];
         yield 'raw bytes that are text' => ['{"type":"BYTE_ARRAY"}', '[[65, 66], [195, 164]]', ['AB', 'ä']];
-        yield 'decimals of some bytes' => ['{"type":"BYTE_ARRAY","converted_type":"DECIMAL","precision":9,"scale":2}', '[-0.01, 2.56, 0, -300.25, 12345.67]', [-1, 256, 0, -30_025, 1_234_567]];
+        yield 'decimals of some bytes' => [
+            '{"type":"BYTE_ARRAY","converted_type":"DECIMAL","precision":9,"scale":2}',
+            '[-0.01, 2.56, 0, -300.25, 12345.67]',
+            [-1, 256, 0, -30_025, 1_234_567],
+        ];
     }
 
     /**
@@ -152,7 +201,19 @@ final class ParquetTest extends TestCase
     public function test_types_of_others_are_read_right_or_refused_by_name(string $element, string $values, array|string $expected): void
     {
         $path = (string) tempnam(sys_get_temp_dir(), 'parquet');
-        exec('node '.escapeshellarg(__DIR__.'/odd.mjs').' '.escapeshellarg($path).' '.escapeshellarg($element).' '.escapeshellarg($values).' 2>&1', $output, $status);
+        exec(
+            'node '.
+                escapeshellarg(__DIR__.'/odd.mjs').
+                ' '.
+                escapeshellarg($path).
+                ' '.
+                escapeshellarg($element).
+                ' '.
+                escapeshellarg($values).
+                ' 2>&1',
+            $output,
+            $status,
+        );
         self::assertSame(0, $status, implode(' ', $output));
         try {
             self::assertSame($expected, ParquetReader::open(new StringSource((string) file_get_contents($path)))->readAll('x'));
@@ -169,13 +230,18 @@ final class ParquetTest extends TestCase
     {
         [$columns, $values] = self::table(60, 20);
         $random = new Randomizer(new Mt19937(3));
-        set_error_handler(static fn (int $level, string $message): bool => (error_reporting() & $level) !== 0 && throw new \ErrorException($message));
+        set_error_handler(
+            static fn (int $level, string $message): bool => (error_reporting() & $level) !== 0 && throw new \ErrorException($message),
+        );
         try {
             for ($i = 0; $i < 3000; $i++) {
                 $file = (new ParquetWriter($i % 2 === 0 ? Compression::None : Compression::Gzip))->write($columns, $values);
                 for ($changes = $random->getInt(1, 6); $changes > 0; $changes--) {
                     // Mostly in the footer, where the lengths stand.
-                    $at = $random->getInt(0, 3) === 0 ? $random->getInt(0, strlen($file) - 1) : $random->getInt(intdiv(strlen($file), 2), strlen($file) - 1);
+                    $at =
+                        $random->getInt(0, 3) === 0
+                            ? $random->getInt(0, strlen($file) - 1)
+                            : $random->getInt(intdiv(strlen($file), 2), strlen($file) - 1);
                     $file[$at] = chr($random->getInt(0, 255));
                 }
                 try {

@@ -15,12 +15,45 @@ final class PlanVeilTest extends TestCase
 {
     private static function scan(string $table): PlanStep
     {
-        return new PlanStep(StepKind::Scan, 'all of it', new TableFacts($table), ['id < 5'], 41.0, 3.0, 4242.0, 1, 707, 11, 12, 13, 14, 1501, 1502, 1503, 1504, 1505, [], [], ['a note of 4242 rows']);
+        return new PlanStep(
+            StepKind::Scan,
+            'all of it',
+            new TableFacts($table),
+            ['id < 5'],
+            41.0,
+            3.0,
+            4242.0,
+            1,
+            707,
+            11,
+            12,
+            13,
+            14,
+            1501,
+            1502,
+            1503,
+            1504,
+            1505,
+            [],
+            [],
+            ['a note of 4242 rows'],
+        );
     }
 
     private static function plan(): Plan
     {
-        $join = new PlanStep(StepKind::HashJoin, 'by id', null, ['a.id = b.id'], 55.0, 6.0, 77.0, 1, 808, inputs: [self::scan('people.crew'), self::scan('field.pick')]);
+        $join = new PlanStep(
+            StepKind::HashJoin,
+            'by id',
+            null,
+            ['a.id = b.id'],
+            55.0,
+            6.0,
+            77.0,
+            1,
+            808,
+            inputs: [self::scan('people.crew'), self::scan('field.pick')],
+        );
 
         return new Plan(new PlanStep(StepKind::Sort, 'by id', null, [], 56.0, 6.0, 6.0, 1, 909, inputs: [$join]), 'test', false, true);
     }
@@ -37,16 +70,36 @@ final class PlanVeilTest extends TestCase
     {
         $veiled = PlanVeil::over(self::plan(), ['People.Crew']);
         [$crew, $pick] = $veiled->root->inputs[0]->inputs;
-        self::assertSame([null, 3.0, null, null, null, null, null, null], [$crew->estimatedRows, $crew->actualRows, $crew->rowsIn, $crew->ownUs, $crew->chunksRead, $crew->chunksTotal, $crew->bytesRead, $crew->memoryPeak]);
+        self::assertSame(
+            [null, 3.0, null, null, null, null, null, null],
+            [
+                $crew->estimatedRows,
+                $crew->actualRows,
+                $crew->rowsIn,
+                $crew->ownUs,
+                $crew->chunksRead,
+                $crew->chunksTotal,
+                $crew->bytesRead,
+                $crew->memoryPeak,
+            ],
+        );
         self::assertSame(['id < 5'], $crew->conditions);
         self::assertSame([], $crew->notes);
         self::assertEquals(self::scan('field.pick'), $pick, 'the other table is as it was');
         $join = $veiled->root->inputs[0];
-        self::assertSame([null, 6.0, null], [$join->estimatedRows, $join->actualRows, $join->ownUs], 'what is expected above a filter depends on what is below it');
+        self::assertSame(
+            [null, 6.0, null],
+            [$join->estimatedRows, $join->actualRows, $join->ownUs],
+            'what is expected above a filter depends on what is below it',
+        );
         self::assertSame(6.0, $veiled->root->actualRows);
         self::assertStringContainsString('Figures of People.Crew are not shown', $veiled->remarks[0]);
         foreach (['41', '707', '1501', '1504', '808', '909', '55', '56'] as $figure) {
-            self::assertStringNotContainsString($figure, (string) json_encode([$crew, array_diff_key(get_object_vars($join), ['inputs' => 0])]), $figure);
+            self::assertStringNotContainsString(
+                $figure,
+                (string) json_encode([$crew, array_diff_key(get_object_vars($join), ['inputs' => 0])]),
+                $figure,
+            );
         }
     }
 

@@ -16,7 +16,9 @@ final class AnswerTest extends TestCase
 {
     public function test_tells_the_rows_of_one_side_whatever_the_order(): void
     {
-        $difference = $this->answer([[1, 'a'], [2, 'b'], [2, 'b'], [3, null]])->against($this->answer([[3, null], [2, 'b'], [1, 'A'], [4, 'd']]));
+        $difference = $this->answer([[1, 'a'], [2, 'b'], [2, 'b'], [3, null]])->against(
+            $this->answer([[3, null], [2, 'b'], [1, 'A'], [4, 'd']]),
+        );
         self::assertSame([[1, 'a'], [2, 'b']], $difference->before);
         self::assertSame([[1, 'A'], [4, 'd']], $difference->after);
         self::assertSame([2, 2], [$difference->onlyBefore, $difference->onlyAfter]);
@@ -56,7 +58,13 @@ final class AnswerTest extends TestCase
     {
         $random = new Randomizer(new Mt19937(7));
         for ($run = 0; $run < 300; $run++) {
-            [$one, $two] = array_map(static fn (): array => array_map(static fn (): array => [$random->getInt(0, 4), ['x', null][$random->getInt(0, 1)]], array_fill(0, $random->getInt(1, 12), 0)), [0, 1]);
+            [$one, $two] = array_map(
+                static fn (): array => array_map(
+                    static fn (): array => [$random->getInt(0, 4), ['x', null][$random->getInt(0, 1)]],
+                    array_fill(0, $random->getInt(1, 12), 0),
+                ),
+                [0, 1],
+            );
             $left = $two;
             $only = 0;
             foreach ($one as $row) {
@@ -74,11 +82,29 @@ final class AnswerTest extends TestCase
 
     public function test_a_line_has_a_difference_only_where_its_answers_differ(): void
     {
-        $run = fn (array $rows, string $digest, bool $kept = true): Measured => new Measured(0, 0, 0, null, 1, 1, 1.0, count($rows), $digest, '', $kept ? $this->answer($rows) : null);
+        $run = fn (array $rows, string $digest, bool $kept = true): Measured => new Measured(
+            0,
+            0,
+            0,
+            null,
+            1,
+            1,
+            1.0,
+            count($rows),
+            $digest,
+            '',
+            $kept ? $this->answer($rows) : null,
+        );
         $line = static fn (Measured $before, Measured $after): ProofLine => new ProofLine('f', 'SELECT 1', 1.0, $before, $after);
         self::assertNull($line($run([[1]], 'a'), $run([[1]], 'a'))->difference());
         self::assertNull($line($run([[1]], 'a'), $run([[2]], 'b', false))->difference());
-        self::assertSame([[[1]], [[2]]], [$line($run([[1]], 'a'), $run([[2]], 'b'))->difference()?->before, $line($run([[1]], 'a'), $run([[2]], 'b'))->difference()?->after]);
+        self::assertSame(
+            [[[1]], [[2]]],
+            [
+                $line($run([[1]], 'a'), $run([[2]], 'b'))->difference()?->before,
+                $line($run([[1]], 'a'), $run([[2]], 'b'))->difference()?->after,
+            ],
+        );
         self::assertArrayNotHasKey('answer', $run([[1]], 'a')->toArray(), 'rows are not written into the proof itself');
         self::assertSame([[1]], $run([[9]], 'z')->answering($run([[1]], 'a'))->answer?->rows);
     }

@@ -17,7 +17,12 @@ final class ProofTest extends TestCase
 {
     public function test_what_failed_differs_or_got_worse_comes_first_and_is_said(): void
     {
-        $proof = new Proof([$this->line('a', 100, 10), $this->line('b', 100, 150), $this->line('c', 50, 50, 'x', 'y'), new ProofLine('d', 'D', 1, Measured::failed('no table'), Measured::failed('no table'))]);
+        $proof = new Proof([
+            $this->line('a', 100, 10),
+            $this->line('b', 100, 150),
+            $this->line('c', 50, 50, 'x', 'y'),
+            new ProofLine('d', 'D', 1, Measured::failed('no table'), Measured::failed('no table')),
+        ]);
         self::assertSame(['d', 'c', 'b', 'a'], array_map(static fn (ProofLine $line): string => $line->statement, $proof->lines));
         self::assertFalse($proof->holds());
         self::assertSame(250, $proof->sum(false)['us'], 'what failed counts for neither side');
@@ -61,7 +66,7 @@ final class ProofTest extends TestCase
         // With ties: bins 1 and 2 hold (6, 4) and (4, 6); U = 4*3 + 6*(6+2) = 60, ties 2*(990), variance 100/12*(21-1980/380).
         $tied = MannWhitney::of([1 => 6, 2 => 4], [1 => 4, 2 => 6]);
         self::assertSame(0.6, $tied->longer);
-        self::assertEqualsWithDelta(9.5 / sqrt(100 / 12 * (21 - 1980 / 380)), $tied->z, 1e-9);
+        self::assertEqualsWithDelta(9.5 / sqrt((100 / 12) * (21 - 1980 / 380)), $tied->z, 1e-9);
         self::assertSame('no difference to be seen', $tied->verdict());
         self::assertSame('better', MannWhitney::of([50 => 100, 60 => 100], [10 => 12])->verdict());
         self::assertSame('worse', MannWhitney::of([10 => 200], [11 => 30])->verdict());
@@ -70,6 +75,12 @@ final class ProofTest extends TestCase
 
     private function line(string $id, int $before, int $after, string $digest = 'x', string $other = 'x'): ProofLine
     {
-        return new ProofLine($id, strtoupper($id), 10.0, new Measured(1000, 10, 0, $before, $before, $before, 1.0, 1, $digest), new Measured(100, 1, 0, $after, $after, $after, 1.0, 1, $other));
+        return new ProofLine(
+            $id,
+            strtoupper($id),
+            10.0,
+            new Measured(1000, 10, 0, $before, $before, $before, 1.0, 1, $digest),
+            new Measured(100, 1, 0, $after, $after, $after, 1.0, 1, $other),
+        );
     }
 }

@@ -23,8 +23,15 @@ final class CurveTest extends TestCase
         // Six tasks of 10 s, then one of 20 s: T(N) = 10 * ceil(6 / N) + 20.
         $curve = ScalingCurve::of(new JobModel(self::six()));
         self::assertSame(6, $curve->ceiling);
-        self::assertSame([80, 50, 40, 40, 40, 30], array_map(static fn (CurvePoint $p): int => intdiv($p->timeUs, 1_000_000), $curve->points()));
-        self::assertSame([1, 2, 3, 6], array_map(static fn (CurvePoint $p): int => $p->workers, $curve->front()), 'four and five cost more and are no faster than three');
+        self::assertSame(
+            [80, 50, 40, 40, 40, 30],
+            array_map(static fn (CurvePoint $p): int => intdiv($p->timeUs, 1_000_000), $curve->points()),
+        );
+        self::assertSame(
+            [1, 2, 3, 6],
+            array_map(static fn (CurvePoint $p): int => $p->workers, $curve->front()),
+            'four and five cost more and are no faster than three',
+        );
         self::assertEqualsWithDelta(1 - 80 / 150, $curve->point(3)->idleShare + (1 - 80 / 150) - (1 - 80 / 120), 1e-9);
         $choices = new WorkerRecommendations($curve);
         self::assertSame(1, $choices->cheapest()->workers);
@@ -79,7 +86,10 @@ final class CurveTest extends TestCase
         $wide = ScalingCurve::of($model);
         $distribution = RuntimeDistribution::of($model, $wide, $random, 30, 4);
         self::assertGreaterThan($distribution->factor(40, 0.1), $distribution->factor(40, 0.9));
-        self::assertGreaterThan($distribution->chance($wide, 40, $wide->timeUs(40)), $distribution->chance($wide, 40, 1.2 * $wide->timeUs(40)));
+        self::assertGreaterThan(
+            $distribution->chance($wide, 40, $wide->timeUs(40)),
+            $distribution->chance($wide, 40, 1.2 * $wide->timeUs(40)),
+        );
         // Ten per cent more to read moves the curve up.
         $grown = RuntimeDistribution::of($model, $wide, $random, 30, 4, [1.3, 0.0]);
         self::assertGreaterThan($distribution->factor(40, 0.5) * 1.1, $grown->factor(40, 0.5));

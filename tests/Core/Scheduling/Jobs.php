@@ -40,7 +40,8 @@ final class Jobs
     }
 
     /**
-     * @param  list<array{0: string, 1: string, 2: int, 3: int, 4: int, 5?: int, 6?: int, 7?: list<int>|null, 8?: TaskState}>  $tasks id, stage, start and end in seconds, worker, bytes, attempts, after, state
+     * @param  list<array{0: string, 1: string, 2: int, 3: int, 4: int, 5?: int, 6?: int, 7?: list<int>|null, 8?: TaskState}>  $tasks id,
+     *     stage, start and end in seconds, worker, bytes, attempts, after, state
      * @param  list<Stage>  $stages
      */
     public static function run(array $stages, array $tasks, int $workers = 0, ?float $price = null): RecordedRun
@@ -50,7 +51,25 @@ final class Jobs
         $end = 0;
         foreach ($tasks as $task) {
             [$id, $stage, $from, $to, $worker] = $task;
-            $table->add(new Task($id, $stage, null, null, -1, self::START + $from * 1_000_000, self::START + $to * 1_000_000, "w{$worker}", $task[6] ?? 1, $task[8] ?? TaskState::Done, isset($task[5]) ? ['bytes_read' => $task[5]] : []), $number[$stage], $worker, $task[7] ?? null, null);
+            $table->add(
+                new Task(
+                    $id,
+                    $stage,
+                    null,
+                    null,
+                    -1,
+                    self::START + $from * 1_000_000,
+                    self::START + $to * 1_000_000,
+                    "w{$worker}",
+                    $task[6] ?? 1,
+                    $task[8] ?? TaskState::Done,
+                    isset($task[5]) ? ['bytes_read' => $task[5]] : [],
+                ),
+                $number[$stage],
+                $worker,
+                $task[7] ?? null,
+                null,
+            );
             $end = max($end, $to);
         }
 
@@ -59,6 +78,21 @@ final class Jobs
 
     public static function head(int $workers, int $endS, ?float $price = null): JobHead
     {
-        return new JobHead('run-1', 'nightly', 'loaders', 'fernhill', self::START, self::START, self::START + $endS * 1_000_000, JobState::Done, '', $workers, $price, '', -1, true);
+        return new JobHead(
+            'run-1',
+            'nightly',
+            'loaders',
+            'fernhill',
+            self::START,
+            self::START,
+            self::START + $endS * 1_000_000,
+            JobState::Done,
+            '',
+            $workers,
+            $price,
+            '',
+            -1,
+            true,
+        );
     }
 }

@@ -50,7 +50,13 @@ final class OracleTest extends TestCase
             // On the front nothing is beaten in both, and everything that is not beaten is on it.
             $front = array_map(static fn (CurvePoint $p): int => $p->workers, $curve->front());
             foreach (array_keys($all) as $n) {
-                $beaten = array_filter(array_keys($all), static fn (int $m): bool => $m !== $n && $all[$m] <= $all[$n] && $cost($m) <= $cost($n) && ($all[$m] < $all[$n] || $cost($m) < $cost($n)));
+                $beaten = array_filter(
+                    array_keys($all),
+                    static fn (int $m): bool => $m !== $n &&
+                        $all[$m] <= $all[$n] &&
+                        $cost($m) <= $cost($n) &&
+                        ($all[$m] < $all[$n] || $cost($m) < $cost($n)),
+                );
                 self::assertSame($beaten === [], in_array($n, $front, true), "{$n} workers");
             }
             foreach ([1.0, 1.1, 1.5, 3.0] as $slack) {
@@ -61,7 +67,7 @@ final class OracleTest extends TestCase
                 self::assertNotNull($chosen);
                 self::assertEqualsWithDelta($best, $chosen->workers * $chosen->timeUs, 1e-3);
             }
-            $sum = 1.3 * $cheapest / 3.6e9;
+            $sum = (1.3 * $cheapest) / 3.6e9;
             $affordable = array_filter(array_keys($all), static fn (int $n): bool => $cost($n) / 3.6e9 <= $sum);
             self::assertSame(min(array_map(static fn (int $n): int => $all[$n], $affordable)), $choices->budget($sum)?->timeUs);
         }
@@ -82,7 +88,11 @@ final class OracleTest extends TestCase
             $least = PHP_INT_MAX;
             $most = min(6, $curve->ceiling);
             for ($code = 0; $code < ($most + 1) ** 3; $code++) {
-                $levels = [[0, $code % ($most + 1)], [$hold, intdiv($code, $most + 1) % ($most + 1)], [2 * $hold, intdiv($code, ($most + 1) ** 2)]];
+                $levels = [
+                    [0, $code % ($most + 1)],
+                    [$hold, intdiv($code, $most + 1) % ($most + 1)],
+                    [2 * $hold, intdiv($code, ($most + 1) ** 2)],
+                ];
                 $schedule = $model->scheduler()->elastic($levels, true);
                 if ($schedule->makespanUs <= $within) {
                     $least = min($least, self::paid($levels, $schedule->used(), $schedule->makespanUs));
@@ -106,7 +116,11 @@ final class OracleTest extends TestCase
             foreach ([1, 3, 9] as $workers) {
                 // All come late by as much: everything is later by as much.
                 self::assertSame($at->run($workers)->makespanUs + $late, $slow->run($workers)->makespanUs);
-                self::assertSame($at->run($workers)->makespanUs, $at->elastic([[0, $workers], [5, $workers]])->makespanUs, 'no change is no change');
+                self::assertSame(
+                    $at->run($workers)->makespanUs,
+                    $at->elastic([[0, $workers], [5, $workers]])->makespanUs,
+                    'no change is no change',
+                );
             }
         }
     }
@@ -153,7 +167,7 @@ final class OracleTest extends TestCase
         // The mean of 400 drawn ones scatters by their deviation through the root of 400, and so does what they are drawn from.
         $deviation = sqrt(array_sum(array_map(static fn (int $us): float => ($us - $mean) ** 2, $run->durationsUs)) / 400);
         $scatter = sqrt(array_sum(array_map(static fn (float $one): float => ($one - $mean) ** 2, $means)) / 60);
-        self::assertEqualsWithDelta(sqrt(2) * $deviation / 20, $scatter, 0.4 * $deviation / 20);
+        self::assertEqualsWithDelta((sqrt(2) * $deviation) / 20, $scatter, (0.4 * $deviation) / 20);
         // With a worker a task the job ends with the slowest of all: the chance of 14 s is that no draw gives 15.
         $curve = ScalingCurve::of($model);
         $distribution = RuntimeDistribution::of($model, $curve, $random, 80, 1);
@@ -172,16 +186,30 @@ final class OracleTest extends TestCase
         $profile = Profile::of($starts, $durations);
         self::assertSame(array_sum($durations), $profile->area());
         foreach ([1, 7, 100, 1300] as $parts) {
-            self::assertEqualsWithDelta(array_sum($durations), array_sum($profile->parts(0, 1300, $parts)) * 1300 / $parts, 1e-6);
+            self::assertEqualsWithDelta(array_sum($durations), (array_sum($profile->parts(0, 1300, $parts)) * 1300) / $parts, 1e-6);
         }
         // Moment by moment.
         foreach ([0, 100, 500, 999, 1250] as $at) {
-            $running = count(array_filter(array_keys($starts), static fn (int $i): bool => $starts[$i] <= $at && $at < $starts[$i] + $durations[$i]));
+            $running = count(
+                array_filter(array_keys($starts), static fn (int $i): bool => $starts[$i] <= $at && $at < $starts[$i] + $durations[$i]),
+            );
             self::assertEqualsWithDelta($running, $profile->parts($at, $at + 1, 1)[0], 1e-9);
         }
         // Of nine values the fifth has half of all others above it, the first a tenth below it; beyond them nothing is known.
-        self::assertSame([5.0, 1.0, 9.0, 9.0, 1.5], [Spread::further(range(1, 9), 0.5), Spread::further(range(1, 9), 0.1), Spread::further(range(1, 9), 0.9), Spread::further(range(1, 9), 0.99), Spread::further(range(1, 9), 0.15)]);
-        self::assertSame([2.0, 2.5, 4.0], [Spread::quantile([4, 1, 2, 3], 1 / 3), Spread::median([1, 2, 3, 4]), Spread::quantile([1, 4], 1.0)]);
+        self::assertSame(
+            [5.0, 1.0, 9.0, 9.0, 1.5],
+            [
+                Spread::further(range(1, 9), 0.5),
+                Spread::further(range(1, 9), 0.1),
+                Spread::further(range(1, 9), 0.9),
+                Spread::further(range(1, 9), 0.99),
+                Spread::further(range(1, 9), 0.15),
+            ],
+        );
+        self::assertSame(
+            [2.0, 2.5, 4.0],
+            [Spread::quantile([4, 1, 2, 3], 1 / 3), Spread::median([1, 2, 3, 4]), Spread::quantile([1, 4], 1.0)],
+        );
     }
 
     public function test_columns_in_parts_are_the_same_table_again(): void
@@ -217,9 +245,15 @@ final class OracleTest extends TestCase
             }
             $pairs = TaskGraph::edges($run->graph->tasks, $run->graph->tasks, array_column($edges, 0), array_column($edges, 1));
             self::assertSame($pairs->spanUs($run->durationsUs), $run->graph->spanUs($run->durationsUs));
-            self::assertSame($pairs->earliest($run->durationsUs), array_slice($run->graph->earliest($run->durationsUs), 0, $run->graph->tasks));
+            self::assertSame(
+                $pairs->earliest($run->durationsUs),
+                array_slice($run->graph->earliest($run->durationsUs), 0, $run->graph->tasks),
+            );
             foreach ([1, 2, 5] as $workers) {
-                self::assertSame((new Scheduler($pairs, $run->durationsUs, TaskOrder::FirstReady))->run($workers, true)->starts, (new Scheduler($run->graph, $run->durationsUs, TaskOrder::FirstReady))->run($workers, true)->starts);
+                self::assertSame(
+                    (new Scheduler($pairs, $run->durationsUs, TaskOrder::FirstReady))->run($workers, true)->starts,
+                    (new Scheduler($run->graph, $run->durationsUs, TaskOrder::FirstReady))->run($workers, true)->starts,
+                );
             }
         }
     }
@@ -254,7 +288,11 @@ final class OracleTest extends TestCase
     {
         $stages = $tasks = [];
         for ($s = 0; $s < 4; $s++) {
-            $stages[] = new Stage("s{$s}", "s{$s}", $s === 0 ? [] : array_values(array_unique(['s'.$random->getInt(0, $s - 1), 's'.($s - 1)])));
+            $stages[] = new Stage(
+                "s{$s}",
+                "s{$s}",
+                $s === 0 ? [] : array_values(array_unique(['s'.$random->getInt(0, $s - 1), 's'.($s - 1)])),
+            );
             for ($i = 0, $of = $random->getInt(1, $size); $i < $of; $i++) {
                 $tasks[] = ["s{$s}-{$i}", "s{$s}", 100 * $s, 100 * $s + $random->getInt(1, 20), $i, $random->getInt(1, 9) * 1_000_000];
             }

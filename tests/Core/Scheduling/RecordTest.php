@@ -36,21 +36,40 @@ final class RecordTest extends TestCase
     public function test_facts_of_a_small_run(): void
     {
         // Two workers of three, 0 to 30 s: r0 2-12 and r1 3-9 at once, then f0 12-28 alone, tried twice.
-        $run = Jobs::run([new Stage('read', 'read'), new Stage('fold', 'fold', ['read'])], [['r0', 'read', 2, 12, 0, 1000], ['r1', 'read', 3, 9, 1, 500], ['f0', 'fold', 13, 29, 0, 0, 2]], 3, 0.2);
+        $run = Jobs::run(
+            [new Stage('read', 'read'), new Stage('fold', 'fold', ['read'])],
+            [['r0', 'read', 2, 12, 0, 1000], ['r1', 'read', 3, 9, 1, 500], ['f0', 'fold', 13, 29, 0, 0, 2]],
+            3,
+            0.2,
+        );
         $facts = RunFacts::of($run);
-        self::assertSame([3, 3, 32_000_000, 26_000_000, 29_000_000], [$facts->tasks, $facts->done, $facts->workUs, $facts->spanUs, $facts->elapsedUs]);
+        self::assertSame(
+            [3, 3, 32_000_000, 26_000_000, 29_000_000],
+            [$facts->tasks, $facts->done, $facts->workUs, $facts->spanUs, $facts->elapsedUs],
+        );
         self::assertSame([0, 2], $facts->path);
         self::assertEqualsWithDelta(1 - 32 / 87, $facts->idleShare, 1e-9);
-        self::assertSame([2, 2, 1, 8_000_000], [$facts->width, $facts->mostUsed, $facts->retries, $facts->lostUs], 'two attempts without a time lost count half');
+        self::assertSame(
+            [2, 2, 1, 8_000_000],
+            [$facts->width, $facts->mostUsed, $facts->retries, $facts->lostUs],
+            'two attempts without a time lost count half',
+        );
         self::assertSame(6_000_000, $facts->queueUs, '2 and 3 until the first tasks, 1 before the last');
-        self::assertSame([1_000_000, 2_000_000], $run->startUpUs, 'what workers took until their first task, without the gap of one second between two');
+        self::assertSame(
+            [1_000_000, 2_000_000],
+            $run->startUpUs,
+            'what workers took until their first task, without the gap of one second between two',
+        );
         self::assertSame(1_000_000, $run->overheadUs);
         self::assertSame(1500, $run->inputBytes());
     }
 
     public function test_a_record_without_dependencies_is_inferred_by_when_stages_ran(): void
     {
-        $run = Jobs::run([new Stage('c', 'c'), new Stage('a', 'a'), new Stage('b', 'b'), new Stage('d', 'd')], [['c0', 'c', 21, 30, 0], ['a0', 'a', 0, 10, 0], ['a1', 'a', 0, 8, 1], ['b0', 'b', 10, 20, 0], ['d0', 'd', 12, 20, 1]]);
+        $run = Jobs::run(
+            [new Stage('c', 'c'), new Stage('a', 'a'), new Stage('b', 'b'), new Stage('d', 'd')],
+            [['c0', 'c', 21, 30, 0], ['a0', 'a', 0, 10, 0], ['a1', 'a', 0, 8, 1], ['b0', 'b', 10, 20, 0], ['d0', 'd', 12, 20, 1]],
+        );
         self::assertTrue($run->inferred);
         self::assertEqualsCanonicalizing(['b', 'd'], $run->stages[0]->after, 'not a: both others wait for it');
         self::assertSame([[], ['a'], ['a']], [$run->stages[1]->after, $run->stages[2]->after, $run->stages[3]->after]);
@@ -62,7 +81,12 @@ final class RecordTest extends TestCase
 
     public function test_clocks_that_differ_and_workers_that_do_two_things_are_noticed(): void
     {
-        $facts = RunFacts::of(Jobs::run([new Stage('a', 'a'), new Stage('b', 'b', ['a'])], [['a0', 'a', 0, 10, 0], ['b0', 'b', 7, 12, 1], ['b1', 'b', 11, 15, 1]]));
+        $facts = RunFacts::of(
+            Jobs::run(
+                [new Stage('a', 'a'), new Stage('b', 'b', ['a'])],
+                [['a0', 'a', 0, 10, 0], ['b0', 'b', 7, 12, 1], ['b1', 'b', 11, 15, 1]],
+            ),
+        );
         self::assertSame([1, 3_000_000, 'b0'], [$facts->early, $facts->earliestUs, $facts->earliestTask]);
         self::assertSame([1, 'b1'], [$facts->overlapping, $facts->overlapTask]);
     }
@@ -70,8 +94,34 @@ final class RecordTest extends TestCase
     public function test_failed_and_open_tasks_are_scheduled_with_the_middle_time_of_their_stage(): void
     {
         $table = new TaskTable();
-        foreach ([[0, 10, TaskState::Done], [0, 20, TaskState::Done], [0, 12, TaskState::Failed], [3, -1, TaskState::Running], [-1, -1, TaskState::Waiting]] as $i => [$from, $to, $state]) {
-            $table->add(new Task("t{$i}", 'a', null, null, -1, $from < 0 ? -1 : Jobs::START + $from * 1_000_000, $to < 0 ? -1 : Jobs::START + $to * 1_000_000, 'w', 1, $state, []), 0, $i, null, null);
+        foreach (
+            [
+                [0, 10, TaskState::Done],
+                [0, 20, TaskState::Done],
+                [0, 12, TaskState::Failed],
+                [3, -1, TaskState::Running],
+                [-1, -1, TaskState::Waiting],
+            ] as $i => [$from, $to, $state]
+        ) {
+            $table->add(
+                new Task(
+                    "t{$i}",
+                    'a',
+                    null,
+                    null,
+                    -1,
+                    $from < 0 ? -1 : Jobs::START + $from * 1_000_000,
+                    $to < 0 ? -1 : Jobs::START + $to * 1_000_000,
+                    'w',
+                    1,
+                    $state,
+                    [],
+                ),
+                0,
+                $i,
+                null,
+                null,
+            );
         }
         $run = RecordedRun::of(Jobs::head(5, 20, null), [new Stage('a', 'a')], $table);
         self::assertSame([10_000_000, 20_000_000, 12_000_000, 12_000_000, 12_000_000], $run->durationsUs);
@@ -126,10 +176,20 @@ final class RecordTest extends TestCase
     public function test_bad_fields_are_told_with_task_field_and_remedy(): void
     {
         $reader = new TaskReader();
-        foreach ([
-            [[], 'id'], [['id' => 'a', 'started_at' => 'noon'], 'started_at'], [['id' => 'a', 'ended_at' => 5], 'started_at'], [['id' => 'a', 'started_at' => 9, 'ended_at' => 5], 'ended_at'], [['id' => 'a', 'state' => 'lost'], 'state'],
-            [['id' => 'a', 'state' => 'done', 'started_at' => 1], 'ended_at'], [['id' => 'a', 'bytes_read' => -1], 'bytes_read'], [['id' => 'a', 'attempts' => 'x'], 'attempts'], [['id' => 'a', 'after' => [[]]], 'after'], [['id' => str_repeat('x', 191)], 'id'],
-        ] as [$record, $field]) {
+        foreach (
+            [
+                [[], 'id'],
+                [['id' => 'a', 'started_at' => 'noon'], 'started_at'],
+                [['id' => 'a', 'ended_at' => 5], 'started_at'],
+                [['id' => 'a', 'started_at' => 9, 'ended_at' => 5], 'ended_at'],
+                [['id' => 'a', 'state' => 'lost'], 'state'],
+                [['id' => 'a', 'state' => 'done', 'started_at' => 1], 'ended_at'],
+                [['id' => 'a', 'bytes_read' => -1], 'bytes_read'],
+                [['id' => 'a', 'attempts' => 'x'], 'attempts'],
+                [['id' => 'a', 'after' => [[]]], 'after'],
+                [['id' => str_repeat('x', 191)], 'id'],
+            ] as [$record, $field]
+        ) {
             $problem = $reader->task($record, 'line 3');
             self::assertInstanceOf(JobProblem::class, $problem, json_encode($record) ?: '');
             self::assertSame($field, $problem->field);
@@ -137,9 +197,23 @@ final class RecordTest extends TestCase
             self::assertStringStartsWith('line 3: ', $problem->sentence());
             self::assertStringEndsWith('.', $problem->sentence());
         }
-        $task = $reader->task(['id' => 7, 'stage' => 's', 'started_at' => '2026-11-20T01:00:00.5Z', 'ended_at' => 1_800_000_000, 'after' => 'x  y', 'bytes_read' => '12', 'attempts' => ''], '');
+        $task = $reader->task(
+            [
+                'id' => 7,
+                'stage' => 's',
+                'started_at' => '2026-11-20T01:00:00.5Z',
+                'ended_at' => 1_800_000_000,
+                'after' => 'x  y',
+                'bytes_read' => '12',
+                'attempts' => '',
+            ],
+            '',
+        );
         self::assertInstanceOf(Task::class, $task);
-        self::assertSame(['7', ['x', 'y'], 12, 1, TaskState::Done], [$task->id, $task->after, $task->figures['bytes_read'], $task->attempts, $task->state]);
+        self::assertSame(
+            ['7', ['x', 'y'], 12, 1, TaskState::Done],
+            [$task->id, $task->after, $task->figures['bytes_read'], $task->attempts, $task->state],
+        );
         self::assertInstanceOf(JobProblem::class, (new HeadReader())->head(['name' => 'j', 'workers' => -1], ''));
         self::assertInstanceOf(JobProblem::class, (new HeadReader())->stage(['id' => 's', 'after' => 's'], 0));
     }
@@ -173,22 +247,41 @@ final class RecordTest extends TestCase
     public static function documents(): iterable
     {
         yield 'one value' => [' {"a":[1,{"b":"}]\\""}]} ', [], [['', ['a' => [1, ['b' => '}]"']]]]]];
-        yield 'items of a list' => ['{"n":12.5e1,"tasks":[{"id":"ü\\u00fc"},[],true,-3],"z":null}', ['', 'tasks'], [['n', 125.0], ['tasks[]', ['id' => 'üü']], ['tasks[]', []], ['tasks[]', true], ['tasks[]', -3], ['z', null]]];
-        yield 'lists in lists' => ['{"r":[{"s":[1,2]},{"t":0,"s":[]}]}', ['', 'r', 'r[]', 'r[].s'], [['r[].s[]', 1], ['r[].s[]', 2], ['r[].t', 0]]];
+        yield 'items of a list' => [
+            '{"n":12.5e1,"tasks":[{"id":"ü\\u00fc"},[],true,-3],"z":null}',
+            ['', 'tasks'],
+            [['n', 125.0], ['tasks[]', ['id' => 'üü']], ['tasks[]', []], ['tasks[]', true], ['tasks[]', -3], ['z', null]],
+        ];
+        yield 'lists in lists' => [
+            '{"r":[{"s":[1,2]},{"t":0,"s":[]}]}',
+            ['', 'r', 'r[]', 'r[].s'],
+            [['r[].s[]', 1], ['r[].s[]', 2], ['r[].t', 0]],
+        ];
         yield 'several documents' => ["{\"a\":1}\n{\"a\":2}", [''], [['a', 1], ['a', 2]]];
         yield 'nothing' => ['  ', [''], []];
     }
 
     public function test_broken_json_is_told_with_its_line(): void
     {
-        foreach (["{\"a\":1,\n\"b\" 2}" => 2, "{\"tasks\":[\n{\"id\":1},\n{\"id\":}]}" => 3, "{\"tasks\":[\n1,2" => 2, '{"a":tru}' => 1, "{\n\n1:2}" => 3] as $text => $line) {
+        foreach (
+            [
+                "{\"a\":1,\n\"b\" 2}" => 2,
+                "{\"tasks\":[\n{\"id\":1},\n{\"id\":}]}" => 3,
+                "{\"tasks\":[\n1,2" => 2,
+                '{"a":tru}' => 1,
+                "{\n\n1:2}" => 3,
+            ] as $text => $line
+        ) {
             $given = false;
-            $stream = new JsonStream(static function () use ($text, &$given): string {
-                $piece = $given ? '' : $text;
-                $given = true;
+            $stream = new JsonStream(
+                static function () use ($text, &$given): string {
+                    $piece = $given ? '' : $text;
+                    $given = true;
 
-                return $piece;
-            }, ['', 'tasks']);
+                    return $piece;
+                },
+                ['', 'tasks'],
+            );
             try {
                 iterator_to_array($stream->values(), false);
                 self::fail($text);
@@ -203,21 +296,55 @@ final class RecordTest extends TestCase
         self::assertSame('0102030405060708', SpanReader::id(['spanId' => '0102030405060708']));
         self::assertSame('0102030405060708', SpanReader::id(['spanId' => base64_encode("\1\2\3\4\5\6\7\10")]));
         self::assertSame('', SpanReader::id([]));
-        $span = ['spanId' => '0102030405060708', 'name' => 'x', 'startTimeUnixNano' => '1763686800000000123', 'endTimeUnixNano' => '1763686801000000999', 'links' => [['spanId' => 'aaaaaaaaaaaaaaaa']], 'status' => ['code' => 'STATUS_CODE_ERROR'], 'attributes' => [['key' => 'task.bytes_read', 'value' => ['intValue' => '77']], ['key' => 'task.attempts', 'value' => ['intValue' => 2]]]];
+        $span = [
+            'spanId' => '0102030405060708',
+            'name' => 'x',
+            'startTimeUnixNano' => '1763686800000000123',
+            'endTimeUnixNano' => '1763686801000000999',
+            'links' => [['spanId' => 'aaaaaaaaaaaaaaaa']],
+            'status' => ['code' => 'STATUS_CODE_ERROR'],
+            'attributes' => [
+                ['key' => 'task.bytes_read', 'value' => ['intValue' => '77']],
+                ['key' => 'task.attempts', 'value' => ['intValue' => 2]],
+            ],
+        ];
         $task = (new SpanReader())->task($span, ['host.name' => 'h1'], 'fold', 'line 1');
         self::assertInstanceOf(Task::class, $task);
-        self::assertSame(['fold', ['aaaaaaaaaaaaaaaa'], 1_763_686_800_000_000, 1_763_686_801_000_000, 'h1', 2, TaskState::Failed, 77], [$task->stage, $task->after, $task->startedUs, $task->endedUs, $task->worker, $task->attempts, $task->state, $task->figures['bytes_read']]);
-        self::assertInstanceOf(JobProblem::class, (new SpanReader())->task(['endTimeUnixNano' => '5000', 'startTimeUnixNano' => '9000'] + $span, [], '', ''));
+        self::assertSame(
+            ['fold', ['aaaaaaaaaaaaaaaa'], 1_763_686_800_000_000, 1_763_686_801_000_000, 'h1', 2, TaskState::Failed, 77],
+            [
+                $task->stage,
+                $task->after,
+                $task->startedUs,
+                $task->endedUs,
+                $task->worker,
+                $task->attempts,
+                $task->state,
+                $task->figures['bytes_read'],
+            ],
+        );
+        self::assertInstanceOf(
+            JobProblem::class,
+            (new SpanReader())->task(['endTimeUnixNano' => '5000', 'startTimeUnixNano' => '9000'] + $span, [], '', ''),
+        );
     }
 
     public function test_what_is_written_says_what_was_read(): void
     {
-        $run = Jobs::run([new Stage('a', 'a', [], 'field.x', 2, 3), new Stage('b', 'b', ['a'])], [['a0', 'a', 0, 10, 0, 5], ['b0', 'b', 10, 12, 0, 5, 2, [0]]], 2, 0.5);
+        $run = Jobs::run(
+            [new Stage('a', 'a', [], 'field.x', 2, 3), new Stage('b', 'b', ['a'])],
+            [['a0', 'a', 0, 10, 0, 5], ['b0', 'b', 10, 12, 0, 5, 2, [0]]],
+            2,
+            0.5,
+        );
         $tasks = iterator_to_array(JobDocument::tasks($run), false);
         $reader = new TaskReader();
         $again = array_map(static fn (array $task): Task|JobProblem => $reader->task($task, ''), $tasks);
         self::assertInstanceOf(Task::class, $again[1]);
-        self::assertSame(['b0', 'b', ['a0'], 2, $run->table->started[1]], [$again[1]->id, $again[1]->stage, $again[1]->after, $again[1]->attempts, $again[1]->startedUs]);
+        self::assertSame(
+            ['b0', 'b', ['a0'], 2, $run->table->started[1]],
+            [$again[1]->id, $again[1]->stage, $again[1]->after, $again[1]->attempts, $again[1]->startedUs],
+        );
         $head = JobDocument::head($run);
         self::assertSame(['a', [2, 3]], [$head['stages'][1]['after'][0], $head['stages'][0]['lines']]);
         $events = iterator_to_array(TraceEvents::of($run), false);
@@ -228,12 +355,20 @@ final class RecordTest extends TestCase
     public function test_runs_over_weeks(): void
     {
         $day = 86_400_000_000;
-        $rates = static fn (array $rates): array => array_map(static fn (int $i, float $rate): array => [$i * $day, (int) ($rate * 1000), 100], array_keys($rates), $rates);
+        $rates = static fn (array $rates): array => array_map(
+            static fn (int $i, float $rate): array => [$i * $day, (int) ($rate * 1000), 100],
+            array_keys($rates),
+            $rates,
+        );
         self::assertNull(Regression::of($rates([10, 10.5, 9.8, 10.2, 10.1])));
         self::assertNull(Regression::of($rates([10, 10, 10, 20, 10])), 'one bad night is none');
         $slower = Regression::of($rates([10, 10.5, 9.8, 10, 16, 15, 17]));
         self::assertSame(4 * $day, $slower?->sinceUs);
-        self::assertSame(3 * $day, Regression::of($rates([10, 10.2, 9.9, 17, 16, 18, 17, 16, 17]))?->sinceUs, 'more bad nights than good ones');
+        self::assertSame(
+            3 * $day,
+            Regression::of($rates([10, 10.2, 9.9, 17, 16, 18, 17, 16, 17]))?->sinceUs,
+            'more bad nights than good ones',
+        );
         self::assertEqualsWithDelta(1.6, $slower->factor, 0.01);
         // 100, 110, 120, 130 by days: the next is 140, and it grows by 70 of 140 in a week.
         $trend = InputTrend::of([[0, 100], [$day, 110], [2 * $day, 120], [3 * $day, 130]], 4 * $day);

@@ -49,7 +49,15 @@ final class ScheduleTest extends TestCase
             [$graph, $durations, $edges] = Jobs::randomGraph($random, $random->getInt(2, 9));
             $list = $random->shuffleArray(range(0, $graph->tasks - 1));
             $workers = $random->getInt(1, 4);
-            self::assertSame(self::bruteForce($durations, $edges, array_flip($list), $workers), (new Scheduler($graph, $durations, TaskOrder::Recorded, array_map(static fn (int $task): int => (int) array_search($task, $list, true), range(0, $graph->tasks - 1))))->run($workers)->makespanUs);
+            self::assertSame(
+                self::bruteForce($durations, $edges, array_flip($list), $workers),
+                (new Scheduler(
+                    $graph,
+                    $durations,
+                    TaskOrder::Recorded,
+                    array_map(static fn (int $task): int => (int) array_search($task, $list, true), range(0, $graph->tasks - 1)),
+                ))->run($workers)->makespanUs,
+            );
         }
     }
 
@@ -84,9 +92,10 @@ final class ScheduleTest extends TestCase
 
     public function test_a_task_starts_when_its_own_dependencies_end_not_when_the_stage_does(): void
     {
-        $run = Jobs::run([new Stage('read', 'read'), new Stage('fold', 'fold', ['read'])], [
-            ['r0', 'read', 0, 2, 0], ['r1', 'read', 0, 9, 1], ['f0', 'fold', 2, 5, 0, 0, 1, [0]], ['f1', 'fold', 9, 10, 1],
-        ]);
+        $run = Jobs::run(
+            [new Stage('read', 'read'), new Stage('fold', 'fold', ['read'])],
+            [['r0', 'read', 0, 2, 0], ['r1', 'read', 0, 9, 1], ['f0', 'fold', 2, 5, 0, 0, 1, [0]], ['f1', 'fold', 9, 10, 1]],
+        );
         self::assertSame([0, 0, 2, 9], array_slice($run->graph->earliest([2, 9, 3, 1]), 0, 4));
         self::assertSame([1, 3], $run->graph->criticalPath([2, 9, 3, 1]));
         self::assertSame(10, $run->graph->spanUs([2, 9, 3, 1]));
@@ -94,7 +103,12 @@ final class ScheduleTest extends TestCase
 
     public function test_a_stage_without_tasks_hands_on_what_it_waits_for(): void
     {
-        $stages = [new Stage('read', 'read', []), new Stage('empty', 'empty', ['read']), new Stage('void', 'void', ['empty']), new Stage('write', 'write', ['void'])];
+        $stages = [
+            new Stage('read', 'read', []),
+            new Stage('empty', 'empty', ['read']),
+            new Stage('void', 'void', ['empty']),
+            new Stage('write', 'write', ['void']),
+        ];
         $run = Jobs::run($stages, [['a', 'read', 0, 5, 0], ['b', 'read', 0, 3, 1], ['c', 'write', 5, 7, 0]]);
         $seconds = [5, 3, 2];
         self::assertSame([0, 0, 5], array_slice($run->graph->earliest($seconds), 0, 3));
@@ -105,11 +119,19 @@ final class ScheduleTest extends TestCase
     public function test_workers_take_their_time_to_start_and_may_come_and_go(): void
     {
         $graph = TaskGraph::edges(3, 3, [], []);
-        self::assertSame(22, (new Scheduler($graph, [10, 10, 10], TaskOrder::FirstReady, [], [2, 4]))->run(2)->makespanUs, 'the worker that came first takes the third');
+        self::assertSame(
+            22,
+            (new Scheduler($graph, [10, 10, 10], TaskOrder::FirstReady, [], [2, 4]))->run(2)->makespanUs,
+            'the worker that came first takes the third',
+        );
         // One worker, from 5 on three, from 6 on one again: what runs is not taken away.
         $elastic = (new Scheduler($graph, [10, 10, 10], TaskOrder::FirstReady))->elastic([[0, 1], [5, 3], [6, 1]], true);
         self::assertSame([0, 5, 5], $elastic->starts);
-        self::assertSame(PHP_INT_MAX, (new Scheduler($graph, [10, 10, 10], TaskOrder::FirstReady))->elastic([[0, 1], [5, 0]])->makespanUs, 'nobody is left');
+        self::assertSame(
+            PHP_INT_MAX,
+            (new Scheduler($graph, [10, 10, 10], TaskOrder::FirstReady))->elastic([[0, 1], [5, 0]])->makespanUs,
+            'nobody is left',
+        );
     }
 
     public function test_a_circle_is_told_with_its_path(): void
@@ -145,7 +167,12 @@ final class ScheduleTest extends TestCase
                         $moved = true;
                     }
                 }
-                $ready = array_filter(array_keys($durations), static fn (int $task): bool => ! isset($done[$task]) && ! isset($running[$task]) && array_filter($edges, static fn (array $edge): bool => $edge[1] === $task && ! isset($done[$edge[0]])) === []);
+                $ready = array_filter(
+                    array_keys($durations),
+                    static fn (int $task): bool => ! isset($done[$task]) &&
+                        ! isset($running[$task]) &&
+                        array_filter($edges, static fn (array $edge): bool => $edge[1] === $task && ! isset($done[$edge[0]])) === [],
+                );
                 usort($ready, static fn (int $a, int $b): int => $place[$a] <=> $place[$b]);
                 foreach (array_slice($ready, 0, $workers - count($running)) as $task) {
                     $running[$task] = $now + $durations[$task];

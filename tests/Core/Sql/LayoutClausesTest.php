@@ -25,15 +25,27 @@ final class LayoutClausesTest extends TestCase
             ['PLACED EVENLY', 'placed evenly', 'distribution = even'],
             ['PLACED EVERYWHERE CHUNKS OF 25 ROWS', 'CHUNKS OF 25 ROWS PLACED EVERYWHERE', 'distribution = copy, chunk_rows = 25'],
             ['CUT BY DAY OF read_at', 'cut by day of read_at', "partition_by = range(read_at, 'day')"],
-            ['CUT BY QUARTER OF read_at SORTED BY (a, b)', 'SORTED BY (a, b) CUT BY QUARTER OF read_at', "partition_by = range(read_at, 'quarter'), clustering = (a, b)"],
+            [
+                'CUT BY QUARTER OF read_at SORTED BY (a, b)',
+                'SORTED BY (a, b) CUT BY QUARTER OF read_at',
+                "partition_by = range(read_at, 'quarter'), clustering = (a, b)",
+            ],
             ['CUT BY VALUE OF kind', 'CUT BY value OF kind', 'partition_by = list(kind)'],
             ['CUT EVERY 1000 OF id', 'cut every 1000 of id', 'partition_by = range(id, 1000)'],
             ['SORTED BY (read_at)', 'SORTED BY (read_at)', 'clustering = (read_at)'],
             ['SORTED BY CURVE (a, b)', 'sorted by curve (a, b)', 'clustering = hilbert(a, b)'],
             ['SORTED BY Z CURVE (a, b)', 'sorted by z curve (a, b)', 'clustering = zorder(a, b)'],
-            ['ENCODED (read_at AS delta, kind AS dictionary) PACKED gzip 5', 'PACKED GZIP 5 ENCODED (read_at AS DELTA, kind AS dictionary)', "encodings = 'read_at:delta, kind:dictionary', compression = gzip5"],
+            [
+                'ENCODED (read_at AS delta, kind AS dictionary) PACKED gzip 5',
+                'PACKED GZIP 5 ENCODED (read_at AS DELTA, kind AS dictionary)',
+                "encodings = 'read_at:delta, kind:dictionary', compression = gzip5",
+            ],
             ['PACKED none', 'packed none', 'compression = none'],
-            ['PLACED BY ("order") SORTED BY ("to")', 'PLACED BY ("order") SORTED BY ("to")', 'distribution = hash("order"), clustering = ("to")'],
+            [
+                'PLACED BY ("order") SORTED BY ("to")',
+                'PLACED BY ("order") SORTED BY ("to")',
+                'distribution = hash("order"), clustering = ("to")',
+            ],
         ];
     }
 
@@ -52,9 +64,14 @@ final class LayoutClausesTest extends TestCase
     }
 
     #[DataProvider('layouts')]
-    public function test_the_former_spelling_is_refused_with_the_new_one_and_rewritten_where_it_was_kept(string $printed, string $said, string $former): void
-    {
-        $said = static fn (string $clauses): string => (new Printer())->statement((new Parser())->statement("CREATE TABLE t (a bigint) {$clauses} AS SELECT a FROM u"));
+    public function test_the_former_spelling_is_refused_with_the_new_one_and_rewritten_where_it_was_kept(
+        string $printed,
+        string $said,
+        string $former,
+    ): void {
+        $said = static fn (string $clauses): string => (new Printer())->statement(
+            (new Parser())->statement("CREATE TABLE t (a bigint) {$clauses} AS SELECT a FROM u"),
+        );
         try {
             (new Parser())->statement("CREATE TABLE t (a bigint)\nWITH ({$former})");
             self::fail('It was read.');
@@ -73,10 +90,18 @@ final class LayoutClausesTest extends TestCase
 
     public function test_other_statements_stay_as_they_are(): void
     {
-        foreach ([
-            'CREATE TABLE t AS WITH x AS (SELECT 1 AS a) SELECT a FROM x', 'CREATE VIEW v AS SELECT 1', "COPY t FROM 'a.csv' WITH (format = csv)", 'MAINTAIN TABLE t WITH (act = compact)',
-            'CREATE LOOKUP s.l WITH (key = a) AS SELECT a, b FROM t', 'RENAME TABLE a TO b', '', 'not SQL at all \'',
-        ] as $sql) {
+        foreach (
+            [
+                'CREATE TABLE t AS WITH x AS (SELECT 1 AS a) SELECT a FROM x',
+                'CREATE VIEW v AS SELECT 1',
+                "COPY t FROM 'a.csv' WITH (format = csv)",
+                'MAINTAIN TABLE t WITH (act = compact)',
+                'CREATE LOOKUP s.l WITH (key = a) AS SELECT a, b FROM t',
+                'RENAME TABLE a TO b',
+                '',
+                'not SQL at all \'',
+            ] as $sql
+        ) {
             self::assertSame($sql, FormerSpelling::rewritten($sql));
         }
     }

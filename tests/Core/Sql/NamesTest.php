@@ -20,7 +20,11 @@ final class NamesTest extends TestCase
     {
         $outer = new NameScope([['o', [['id', 'o.id'], ['far', 'o.far']]]]);
 
-        return new NameScope([['A', [['id', 'a.id'], ['Name', 'a.name']]], ['b', [['id', 'b.id'], ['name', 'b.name'], ['kilos', 'b.kilos']]]], $outer, ['id' => ['a.id']]);
+        return new NameScope(
+            [['A', [['id', 'a.id'], ['Name', 'a.name']]], ['b', [['id', 'b.id'], ['name', 'b.name'], ['kilos', 'b.kilos']]]],
+            $outer,
+            ['id' => ['a.id']],
+        );
     }
 
     public function test_a_name_means_the_nearest_columns_and_says_when_there_are_two(): void
@@ -51,9 +55,17 @@ final class NamesTest extends TestCase
     {
         $query = (new Parser())->statement('SELECT b.kilos AS k, id, name AS kilos FROM b GROUP BY 1, k, kilos, 4 ORDER BY 2, K, id + 1');
         assert($query instanceof Ast\Query && $query->body instanceof Ast\Select);
-        $grouped = array_map(static fn (Ast\Expression $e): ?string => ($meant = self::scope()->grouped($e, $query->body->items)) === null ? null : (new Printer())->expression($meant), $query->body->groupBy);
+        $grouped = array_map(
+            static fn (Ast\Expression $e): ?string => ($meant = self::scope()->grouped($e, $query->body->items)) === null
+                ? null
+                : (new Printer())->expression($meant),
+            $query->body->groupBy,
+        );
         self::assertSame(['b.kilos', 'b.kilos', 'kilos', null], $grouped, 'a column here comes before an alias; the fourth is not there');
-        self::assertSame([1, 0, null], array_map(static fn ($key): ?int => NameScope::ordered($key->value, ['k', 'id', 'kilos']), $query->orderBy));
+        self::assertSame(
+            [1, 0, null],
+            array_map(static fn ($key): ?int => NameScope::ordered($key->value, ['k', 'id', 'kilos']), $query->orderBy),
+        );
     }
 
     public function test_tables_are_found_in_the_chosen_schema_or_nowhere(): void
@@ -72,9 +84,18 @@ final class NamesTest extends TestCase
         yield 'a table' => ['SELECT id FROM crew', 'SELECT id FROM s.crew AS crew'];
         yield 'one that is named in full' => ['SELECT id FROM t.crew AS c', 'SELECT id FROM t.crew AS c'];
         yield 'columns named by the table' => ['SELECT crew.id FROM crew', 'SELECT crew.id FROM s.crew AS crew'];
-        yield 'in a subquery' => ['SELECT id FROM t.x WHERE id IN (SELECT id FROM days)', 'SELECT id FROM t.x WHERE id IN (SELECT id FROM s.days AS days)'];
-        yield 'a common table is none' => ['WITH crew AS (SELECT id FROM crew) SELECT id FROM crew', 'WITH crew AS (SELECT id FROM s.crew AS crew) SELECT id FROM crew'];
-        yield 'nor within the next one' => ['WITH a AS (SELECT id FROM days), b AS (SELECT id FROM a) SELECT id FROM b JOIN days USING (id)', 'WITH a AS (SELECT id FROM s.days AS days), b AS (SELECT id FROM a) SELECT id FROM b JOIN s.days AS days USING (id)'];
+        yield 'in a subquery' => [
+            'SELECT id FROM t.x WHERE id IN (SELECT id FROM days)',
+            'SELECT id FROM t.x WHERE id IN (SELECT id FROM s.days AS days)',
+        ];
+        yield 'a common table is none' => [
+            'WITH crew AS (SELECT id FROM crew) SELECT id FROM crew',
+            'WITH crew AS (SELECT id FROM s.crew AS crew) SELECT id FROM crew',
+        ];
+        yield 'nor within the next one' => [
+            'WITH a AS (SELECT id FROM days), b AS (SELECT id FROM a) SELECT id FROM b JOIN days USING (id)',
+            'WITH a AS (SELECT id FROM s.days AS days), b AS (SELECT id FROM a) SELECT id FROM b JOIN s.days AS days USING (id)',
+        ];
     }
 
     #[DataProvider('qualified')]
@@ -88,8 +109,15 @@ final class NamesTest extends TestCase
     public function test_the_owner_of_a_column_is_the_first_table_that_has_it(): void
     {
         $tables = ['s.a' => ['id' => 1, 'x' => 1], 's.b' => ['id' => 1, 'y' => 1]];
-        $owner = static fn (string ...$parts): ?string => TableNames::owner(new Ast\ColumnName(0, array_values($parts)), ['p' => 's.a', 'q' => 's.b', 'r' => null], $tables);
-        self::assertSame(['p', 'q', 'q', 'p', null, null, null], [$owner('id'), $owner('Q', 'ID'), $owner('y'), $owner('p', 'x'), $owner('p', 'y'), $owner('z'), $owner('r', 'id')]);
+        $owner = static fn (string ...$parts): ?string => TableNames::owner(
+            new Ast\ColumnName(0, array_values($parts)),
+            ['p' => 's.a', 'q' => 's.b', 'r' => null],
+            $tables,
+        );
+        self::assertSame(
+            ['p', 'q', 'q', 'p', null, null, null],
+            [$owner('id'), $owner('Q', 'ID'), $owner('y'), $owner('p', 'x'), $owner('p', 'y'), $owner('z'), $owner('r', 'id')],
+        );
     }
 
     public function test_every_aggregate_either_adds_up_or_shows_values_and_is_known_as_one(): void

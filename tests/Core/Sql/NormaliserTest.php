@@ -27,12 +27,21 @@ final class NormaliserTest extends TestCase
     /** @return iterable<string, array{0: string, 1: string, 2?: Dialect}> */
     public static function handWorked(): iterable
     {
-        yield 'literals, case, white space' => ["select  a\n from t where x = 'it''s' and y=1.5e-3;", 'SELECT a FROM t WHERE x = ? AND y = ?'];
+        yield 'literals, case, white space' => [
+            "select  a\n from t where x = 'it''s' and y=1.5e-3;",
+            'SELECT a FROM t WHERE x = ? AND y = ?',
+        ];
         yield 'signs belong to values' => ['SELECT -1, a - 1, f(-2), 3 - -4 WHERE x = - 5', 'SELECT ?, a - ?, f(?), ? - ? WHERE x = ?'];
-        yield 'lists become one mark' => ['SELECT * FROM t WHERE a IN (1, 2, NULL) AND b NOT IN (?)', 'SELECT * FROM t WHERE a IN (?, ...) AND b NOT IN (?, ...)'];
+        yield 'lists become one mark' => [
+            'SELECT * FROM t WHERE a IN (1, 2, NULL) AND b NOT IN (?)',
+            'SELECT * FROM t WHERE a IN (?, ...) AND b NOT IN (?, ...)',
+        ];
         yield 'a list with an expression stays' => ['SELECT 1 WHERE a IN (1, b)', 'SELECT ? WHERE a IN (?, b)'];
         yield 'rows of values' => ["INSERT INTO t (a, b) VALUES (1, 'x'), (2, 'y'),(3,NULL)", 'INSERT INTO t(a, b) VALUES (?, ...)'];
-        yield 'rows of different shape' => ['INSERT INTO t VALUES (1, now()), (2, now()), (3, 4)', 'INSERT INTO t VALUES (?, NOW()), (?, ...)'];
+        yield 'rows of different shape' => [
+            'INSERT INTO t VALUES (1, now()), (2, now()), (3, 4)',
+            'INSERT INTO t VALUES (?, NOW()), (?, ...)',
+        ];
         yield 'comments and hints' => ["SELECT /*+ spread(a) */ 1 -- end\n/* a /* nested */ still */ FROM t", 'SELECT ? FROM t'];
         yield 'parameters of every style' => ['SELECT ?, ?1, :name, $2, @p, %s, %(n)s, {{ v }}, #{x}', 'SELECT ?, ?, ?, ?, ?, ?, ?, ?, ?'];
         yield 'casts and slices are no parameters' => ['SELECT a::int, b[1:2]', 'SELECT a :: INT, b [ ? : ? ]'];
@@ -44,9 +53,16 @@ final class NormaliserTest extends TestCase
         yield 'dollar quotes' => ["SELECT \$\$it's\$\$, \$x\$ \$\$ \$x\$, a", 'SELECT ?, ?, a'];
         yield 'hexadecimal, binary, prefixed' => ["SELECT 0xFF, 0b01, x'ff', N'a', E'a\\'b', U&'a'", 'SELECT ?, ?, ?, ?, ?, ?'];
         yield 'names that begin with digits' => ['SELECT 2024_sales FROM t1', 'SELECT 2024_sales FROM t1'];
-        yield 'endings of temporary names' => ['CREATE TABLE s.tmp_kilos_8f3a2b AS SELECT * FROM stage_pick_20261101_0042', 'CREATE TABLE s.tmp_kilos_$ AS SELECT * FROM stage_pick_$'];
+        yield 'endings of temporary names' => [
+            'CREATE TABLE s.tmp_kilos_8f3a2b AS SELECT * FROM stage_pick_20261101_0042',
+            'CREATE TABLE s.tmp_kilos_$ AS SELECT * FROM stage_pick_$',
+        ];
         yield 'other endings stay' => ['SELECT * FROM pick_2026, tmp_feedback', 'SELECT * FROM pick_2026, tmp_feedback'];
-        yield 'what a server has digested already' => ['SELECT * FROM `t` WHERE `a` IN (...) ', 'SELECT * FROM t WHERE a IN (?, ...)', Dialect::MariaDb];
+        yield 'what a server has digested already' => [
+            'SELECT * FROM `t` WHERE `a` IN (...) ',
+            'SELECT * FROM t WHERE a IN (?, ...)',
+            Dialect::MariaDb,
+        ];
         yield 'nothing at all' => [" \n ", ''];
     }
 
@@ -78,7 +94,7 @@ final class NormaliserTest extends TestCase
     public function test_only_literals_may_differ(): void
     {
         $random = new Randomizer(new Mt19937(13));
-        $fingerprinter = new Fingerprinter;
+        $fingerprinter = new Fingerprinter();
         for ($i = 0; $i < 2_000; $i++) {
             $seed = $random->getInt(1, PHP_INT_MAX);
             // The same shape from the same seed; literals from another one.
@@ -92,10 +108,18 @@ final class NormaliserTest extends TestCase
 
     public function test_changing_an_operator_or_clause_changes_the_fingerprint(): void
     {
-        $fingerprinter = new Fingerprinter;
+        $fingerprinter = new Fingerprinter();
         $base = 'SELECT a FROM t WHERE b = 1 ORDER BY c LIMIT 5';
-        foreach (['SELECT a FROM t WHERE b > 1 ORDER BY c LIMIT 5', 'SELECT a FROM t WHERE b = 1 ORDER BY c', 'SELECT DISTINCT a FROM t WHERE b = 1 ORDER BY c LIMIT 5',
-            'SELECT a FROM t WHERE b = 1 ORDER BY c DESC LIMIT 5', 'SELECT a FROM u WHERE b = 1 ORDER BY c LIMIT 5', 'SELECT A FROM t WHERE b = 1 ORDER BY c LIMIT 5'] as $changed) {
+        foreach (
+            [
+                'SELECT a FROM t WHERE b > 1 ORDER BY c LIMIT 5',
+                'SELECT a FROM t WHERE b = 1 ORDER BY c',
+                'SELECT DISTINCT a FROM t WHERE b = 1 ORDER BY c LIMIT 5',
+                'SELECT a FROM t WHERE b = 1 ORDER BY c DESC LIMIT 5',
+                'SELECT a FROM u WHERE b = 1 ORDER BY c LIMIT 5',
+                'SELECT A FROM t WHERE b = 1 ORDER BY c LIMIT 5',
+            ] as $changed
+        ) {
             self::assertNotSame($fingerprinter->of($base)->id, $fingerprinter->of($changed)->id, $changed);
         }
         self::assertSame($fingerprinter->of($base)->id, $fingerprinter->of('select a from t where b = 99 order by c limit 7')->id);
@@ -117,18 +141,33 @@ final class NormaliserTest extends TestCase
 
     public function test_deep_nesting_and_great_length_do_no_harm(): void
     {
-        $normaliser = new Normaliser;
+        $normaliser = new Normaliser();
         self::assertSame('SELECT ?', $normaliser->normalise('SELECT '.str_repeat('/*', 20_000).str_repeat('*/', 20_000).' 1'));
         self::assertSame('SELECT', $normaliser->normalise('SELECT '.str_repeat('/* ', 20_000)));
-        self::assertSame('SELECT a WHERE b IN (?, ...)', $normaliser->normalise('SELECT a WHERE b IN ('.implode(',', range(1, 40_000)).')'));
+        self::assertSame(
+            'SELECT a WHERE b IN (?, ...)',
+            $normaliser->normalise('SELECT a WHERE b IN ('.implode(',', range(1, 40_000)).')'),
+        );
         self::assertStringStartsWith('SELECT ((((', $normaliser->normalise('SELECT '.str_repeat('(', 50_000)));
         self::assertSame("SELECT \xff\xfe", $normaliser->normalise("select \xff\xfe"));
     }
 
     public function test_tells_the_kind(): void
     {
-        foreach (['SELECT a' => 'read', '(SELECT a)' => 'read', 'INSERT INTO t VALUES (?, ...)' => 'insert', 'WITH x AS (SELECT a) INSERT INTO t SELECT a FROM x' => 'insert',
-            'WITH x AS (SELECT a) SELECT a FROM x' => 'read', 'COPY t FROM ?' => 'load', 'GRANT SELECT ON t TO r' => 'access', 'ANALYZE t' => 'upkeep', 'COMMIT' => 'session', '???' => 'other'] as $text => $kind) {
+        foreach (
+            [
+                'SELECT a' => 'read',
+                '(SELECT a)' => 'read',
+                'INSERT INTO t VALUES (?, ...)' => 'insert',
+                'WITH x AS (SELECT a) INSERT INTO t SELECT a FROM x' => 'insert',
+                'WITH x AS (SELECT a) SELECT a FROM x' => 'read',
+                'COPY t FROM ?' => 'load',
+                'GRANT SELECT ON t TO r' => 'access',
+                'ANALYZE t' => 'upkeep',
+                'COMMIT' => 'session',
+                '???' => 'other',
+            ] as $text => $kind
+        ) {
             self::assertSame($kind, StatementKind::ofNormalised($text)->value, $text);
         }
     }
@@ -136,19 +175,70 @@ final class NormaliserTest extends TestCase
     public function test_laying_out_changes_white_space_only(): void
     {
         $random = new Randomizer(new Mt19937(19));
-        $pretty = new Pretty;
-        $normaliser = new Normaliser;
+        $pretty = new Pretty();
+        $normaliser = new Normaliser();
         for ($i = 0; $i < 1_000; $i++) {
             $sql = self::statement($random, 'a');
             self::assertSame($normaliser->normalise($sql), $normaliser->normalise($pretty->text($sql)), $sql);
         }
-        self::assertSame("SELECT a, extract(hour FROM b)\nFROM t\nWHERE c IN (\n  SELECT d\n  FROM u\n)\nORDER BY a", $pretty->text('SELECT a, extract(hour FROM b) FROM t WHERE c IN (SELECT d FROM u) ORDER BY a'));
+        self::assertSame(
+            "SELECT a, extract(hour FROM b)\nFROM t\nWHERE c IN (\n  SELECT d\n  FROM u\n)\nORDER BY a",
+            $pretty->text('SELECT a, extract(hour FROM b) FROM t WHERE c IN (SELECT d FROM u) ORDER BY a'),
+        );
     }
 
     private static function noise(Randomizer $random, int $most = 14): string
     {
-        $pieces = ['select', ' ', "\n", 'a', 'IN', '(', ')', '1', ',', "'", '"', '`', '[', ']', '-', '--', '/*', '*/', '/', '*', '$', '$$', '?', ':', '::', '.', '...', '5.', 'e3', '@', '#', '%s', '{',
-            '}', '\\', "\xff", "\0", 'tmp_1234', 'VALUES', "'x'", '=', '+', 'E', 'x_$', ';', 'é', '0x', '_9'];
+        $pieces = [
+            'select',
+            ' ',
+            "\n",
+            'a',
+            'IN',
+            '(',
+            ')',
+            '1',
+            ',',
+            "'",
+            '"',
+            '`',
+            '[',
+            ']',
+            '-',
+            '--',
+            '/*',
+            '*/',
+            '/',
+            '*',
+            '$',
+            '$$',
+            '?',
+            ':',
+            '::',
+            '.',
+            '...',
+            '5.',
+            'e3',
+            '@',
+            '#',
+            '%s',
+            '{',
+            '}',
+            '\\',
+            "\xff",
+            "\0",
+            'tmp_1234',
+            'VALUES',
+            "'x'",
+            '=',
+            '+',
+            'E',
+            'x_$',
+            ';',
+            'é',
+            '0x',
+            '_9',
+        ];
         $sql = '';
         for ($n = $random->getInt(1, $most); $n > 0; $n--) {
             $sql .= $pieces[$random->getInt(0, count($pieces) - 1)];

@@ -42,7 +42,13 @@ final class LatencySketchTest extends TestCase
     {
         $random = new Randomizer(new Mt19937(5));
         for ($round = 0; $round < 200; $round++) {
-            [$a, $b, $c] = array_map(static fn (): array => array_map(static fn (): int => (int) exp($random->getInt(0, 20_000) / 1_000), range(0, $random->getInt(0, 40))), [1, 2, 3]);
+            [$a, $b, $c] = array_map(
+                static fn (): array => array_map(
+                    static fn (): int => (int) exp($random->getInt(0, 20_000) / 1_000),
+                    range(0, $random->getInt(0, 40)),
+                ),
+                [1, 2, 3],
+            );
             [$x, $y, $z] = array_map(LatencySketch::of(...), [$a, $b, $c]);
             $all = LatencySketch::of([...$a, ...$b, ...$c])->toBinary();
             self::assertSame($all, $x->merge($y)->merge($z)->toBinary());

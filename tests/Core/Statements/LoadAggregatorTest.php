@@ -30,14 +30,20 @@ final class LoadAggregatorTest extends TestCase
     public function test_a_run_over_borders_gives_each_bucket_its_share(): void
     {
         // Begins 100 s before a border and runs 500 s: 100, 300 and 100 s.
-        $fold = new LoadAggregator;
+        $fold = new LoadAggregator();
         $fold->add(new Execution((self::T + 200) * self::S, 500 * self::S, 'x', lockUs: 7, cpuUs: 250 * self::S), 's', 'o');
         $buckets = $fold->buckets();
         self::assertSame([self::T, self::T + 300, self::T + 600], array_keys($buckets));
         $load = array_map(static fn (array $bucket): int => $bucket['s']['o']->sums['load_us'], array_values($buckets));
         self::assertSame([100 * self::S, 300 * self::S, 100 * self::S], $load);
-        self::assertSame([1, 0, 0], array_map(static fn (array $bucket): int => $bucket['s']['o']->sums['executions'], array_values($buckets)));
-        self::assertSame([50 * self::S, 150 * self::S, 50 * self::S], array_map(static fn (array $bucket): int => $bucket['s']['o']->sums['cpu_us'], array_values($buckets)));
+        self::assertSame(
+            [1, 0, 0],
+            array_map(static fn (array $bucket): int => $bucket['s']['o']->sums['executions'], array_values($buckets)),
+        );
+        self::assertSame(
+            [50 * self::S, 150 * self::S, 50 * self::S],
+            array_map(static fn (array $bucket): int => $bucket['s']['o']->sums['cpu_us'], array_values($buckets)),
+        );
         self::assertSame(7, array_sum(array_map(static fn (array $bucket): int => $bucket['s']['o']->sums['lock_us'], $buckets)));
     }
 
@@ -45,11 +51,17 @@ final class LoadAggregatorTest extends TestCase
     {
         $random = new Randomizer(new Mt19937(23));
         for ($round = 0; $round < 300; $round++) {
-            $fold = new LoadAggregator;
+            $fold = new LoadAggregator();
             $duration = (int) exp($random->getInt(0, 23_000) / 1_000);
             $lock = $random->getInt(0, $duration);
             $fold->add(new Execution(self::T * self::S + $random->getInt(0, 900 * self::S), $duration, 'x', lockUs: $lock), 's', 'o');
-            foreach ([$fold->buckets(), LoadAggregator::coarsen($fold->buckets(), 3_600), LoadAggregator::coarsen(LoadAggregator::coarsen($fold->buckets(), 3_600), 86_400)] as $buckets) {
+            foreach (
+                [
+                    $fold->buckets(),
+                    LoadAggregator::coarsen($fold->buckets(), 3_600),
+                    LoadAggregator::coarsen(LoadAggregator::coarsen($fold->buckets(), 3_600), 86_400),
+                ] as $buckets
+            ) {
                 $sums = ['load_us' => 0, 'lock_us' => 0, 'executions' => 0];
                 foreach ($buckets as $bucket) {
                     foreach (array_keys($sums) as $name) {
@@ -71,16 +83,26 @@ final class LoadAggregatorTest extends TestCase
             new Execution(2, 90, 'x', indexUsed: false, sortMergePasses: 4),
             new Execution(3, 7_000, 'x', status: Status::TimedOut, bytesScanned: 11),
         ];
-        $whole = new LoadAggregate;
-        $parts = new LoadAggregate;
+        $whole = new LoadAggregate();
+        $parts = new LoadAggregate();
         foreach ($executions as $execution) {
             $whole->add($execution);
-            $part = new LoadAggregate;
+            $part = new LoadAggregate();
             $part->add($execution);
             $parts->merge($part);
         }
         self::assertEquals($whole, $parts);
-        self::assertSame([3, 1, 1, 1, 1, 4], [$whole->sums['executions'], $whole->sums['errors'], $whole->sums['timed_out'], $whole->sums['multi_pass'], $whole->sums['no_index'], $whole->sums['sort_passes']]);
+        self::assertSame(
+            [3, 1, 1, 1, 1, 4],
+            [
+                $whole->sums['executions'],
+                $whole->sums['errors'],
+                $whole->sums['timed_out'],
+                $whole->sums['multi_pass'],
+                $whole->sums['no_index'],
+                $whole->sums['sort_passes'],
+            ],
+        );
         self::assertSame([90, 7_000], [$whole->minUs, $whole->maxUs]);
         self::assertNotSame(0, $whole->facts & Fact::BYTES_SCANNED);
         self::assertSame(0, $whole->facts & Fact::CPU);
@@ -117,7 +139,10 @@ final class LoadAggregatorTest extends TestCase
             }
             $inside = array_keys(array_filter($times));
             self::assertSame([1], array_values(array_unique(array_filter($times))));
-            self::assertSame([$window->from, $window->to - 300, intdiv($window->seconds(), 300)], [min($inside), max($inside), count($inside)]);
+            self::assertSame(
+                [$window->from, $window->to - 300, intdiv($window->seconds(), 300)],
+                [min($inside), max($inside), count($inside)],
+            );
             self::assertLessThanOrEqual($rows, $short);
         }
     }
@@ -141,7 +166,11 @@ final class LoadAggregatorTest extends TestCase
             [$before, $after] = [$side(), $side()];
             $changes = Comparison::of($before, 3_600, $after, 86_400);
             $whole = array_sum(array_column($after, 'loadUs')) / 1e6 / 86_400 - array_sum(array_column($before, 'loadUs')) / 1e6 / 3_600;
-            self::assertEqualsWithDelta($whole, array_sum(array_map(static fn (StatementChange $change): float => $change->change(), $changes)), 1e-9);
+            self::assertEqualsWithDelta(
+                $whole,
+                array_sum(array_map(static fn (StatementChange $change): float => $change->change(), $changes)),
+                1e-9,
+            );
             foreach ($changes as $change) {
                 self::assertEqualsWithDelta($change->change(), $change->byCount + $change->byLatency + $change->carriedOver(), 1e-12);
             }
@@ -155,18 +184,39 @@ final class LoadAggregatorTest extends TestCase
         self::assertEqualsWithDelta([0.0, 20 / 3_600], [$slower->byCount, $slower->byLatency], 1e-12);
         $more = Comparison::of([1 => self::sums(10, 1)], 3_600, [1 => self::sums(20, 1)], 3_600)[0];
         self::assertEqualsWithDelta([10 / 3_600, 0.0], [$more->byCount, $more->byLatency], 1e-12);
-        self::assertSame(['came', 'went'], [Comparison::of([], 60, [1 => self::sums(1, 1)], 60)[0]->movement(), Comparison::of([1 => self::sums(1, 1)], 60, [], 60)[0]->movement()]);
+        self::assertSame(
+            ['came', 'went'],
+            [
+                Comparison::of([], 60, [1 => self::sums(1, 1)], 60)[0]->movement(),
+                Comparison::of([1 => self::sums(1, 1)], 60, [], 60)[0]->movement(),
+            ],
+        );
     }
 
     public function test_counters_survive_resets_and_forgotten_rows(): void
     {
         $was = ['count' => 10, 'rows' => 100];
         self::assertSame(['count' => 5, 'rows' => 20], CounterDelta::of($was, ['count' => 15, 'rows' => 120], false, false));
-        self::assertSame(['count' => 3, 'rows' => 7], CounterDelta::of($was, ['count' => 3, 'rows' => 7], false, false), 'a restart begins at nothing');
-        self::assertSame(['count' => 12, 'rows' => 7], CounterDelta::of($was, ['count' => 12, 'rows' => 7], false, false), 'one counter that fell tells of a reset');
-        self::assertSame(['count' => 40, 'rows' => 400], CounterDelta::of($was, ['count' => 40, 'rows' => 400], false, true), 'the row was dropped and came back');
+        self::assertSame(
+            ['count' => 3, 'rows' => 7],
+            CounterDelta::of($was, ['count' => 3, 'rows' => 7], false, false),
+            'a restart begins at nothing',
+        );
+        self::assertSame(
+            ['count' => 12, 'rows' => 7],
+            CounterDelta::of($was, ['count' => 12, 'rows' => 7], false, false),
+            'one counter that fell tells of a reset',
+        );
+        self::assertSame(
+            ['count' => 40, 'rows' => 400],
+            CounterDelta::of($was, ['count' => 40, 'rows' => 400], false, true),
+            'the row was dropped and came back',
+        );
         self::assertSame(['count' => 2, 'rows' => 1], CounterDelta::of(null, ['count' => 2, 'rows' => 1], false, false));
-        self::assertNull(CounterDelta::of(null, ['count' => 2, 'rows' => 1], true, false), 'what lies before the first reading cannot be dated');
+        self::assertNull(
+            CounterDelta::of(null, ['count' => 2, 'rows' => 1], true, false),
+            'what lies before the first reading cannot be dated',
+        );
         self::assertNull(CounterDelta::of($was, $was, false, false));
     }
 
@@ -212,7 +262,7 @@ final class LoadAggregatorTest extends TestCase
             self::assertEqualsWithDelta(6.0, $change->factor(), 1.0);
             self::assertNull(StepChange::find(array_map(static fn (): float => 100 * $noise(), range(0, 27)), 1.35));
         }
-        $weekdays = array_map(static fn (int $day): int => $day % 7 + 1, range(0, 27));
+        $weekdays = array_map(static fn (int $day): int => ($day % 7) + 1, range(0, 27));
         $rhythm = array_map(static fn (int $day): float => ($weekdays[$day] === 7 ? 10.0 : 100.0) * $noise(), range(0, 27));
         self::assertNull(StepChange::find($rhythm, 1.35, $weekdays), 'quiet Sundays are no step');
         $doubled = array_map(static fn (float $value, int $day): float => $day >= 21 ? 2 * $value : $value, $rhythm, range(0, 27));

@@ -37,7 +37,18 @@ final class AdviceTest extends TestCase
 {
     public function test_compaction_fills_bins_within_node_and_partition_and_touches_nothing_else(): void
     {
-        $plan = Compaction::of(Tables::of([[0, 9, 20], [10, 19, 20], [20, 29, 20], [30, 39, 90], [0, 9, 20, 1], [5, 6, 10, 0, 'p'], [7, 8, 10, 0, 'p'], [0, 99, 350]]));
+        $plan = Compaction::of(
+            Tables::of([
+                [0, 9, 20],
+                [10, 19, 20],
+                [20, 29, 20],
+                [30, 39, 90],
+                [0, 9, 20, 1],
+                [5, 6, 10, 0, 'p'],
+                [7, 8, 10, 0, 'p'],
+                [0, 99, 350],
+            ]),
+        );
         // 20 + 20 + 20 on node 0, the two of partition p, and the huge one by itself; one alone on node 1 stays.
         self::assertSame([[0, 1, 2], [5, 6], [7]], $plan->bins);
         self::assertSame([6, 6], [$plan->chunksRead, $plan->chunksAfter], 'three become one, two one, one four');
@@ -55,7 +66,10 @@ final class AdviceTest extends TestCase
             self::assertSame(count($seen), count(array_unique($seen)));
             foreach ($plan->bins as $bin) {
                 self::assertLessThanOrEqual(100, array_sum(array_map(static fn (int $i): int => $table->chunks[$i]->rows, $bin)));
-                self::assertCount(1, array_unique(array_map(static fn (int $i): string => $table->chunks[$i]->node.$table->chunks[$i]->partition, $bin)));
+                self::assertCount(
+                    1,
+                    array_unique(array_map(static fn (int $i): string => $table->chunks[$i]->node.$table->chunks[$i]->partition, $bin)),
+                );
             }
         }
     }
@@ -81,8 +95,14 @@ final class AdviceTest extends TestCase
 
         $both = Tables::estate($table, [Tables::reads([Predicate::range('a', 100, 150)]), Tables::reads([Predicate::range('b', 5, 5)])]);
         $curve = (new ClusteringAdvisor($both))->tried($table, $sample);
-        $share = static fn (Clustering $c): float => array_values(array_filter($curve, static fn (array $one): bool => $one['clustering']->describe() === $c->describe()))[0]['share'];
-        self::assertLessThan($share(new Clustering(['a'])), $share(new Clustering(['a', 'b'], Clustering::HILBERT)), 'a curve serves both filters');
+        $share = static fn (Clustering $c): float => array_values(
+            array_filter($curve, static fn (array $one): bool => $one['clustering']->describe() === $c->describe()),
+        )[0]['share'];
+        self::assertLessThan(
+            $share(new Clustering(['a'])),
+            $share(new Clustering(['a', 'b'], Clustering::HILBERT)),
+            'a curve serves both filters',
+        );
     }
 
     public function test_partitions_are_advised_where_filters_prune_and_taken_away_where_they_are_too_many(): void
@@ -98,7 +118,10 @@ final class AdviceTest extends TestCase
             $spans[] = [$i, $i, 5, 0, (string) $i];
         }
         $split = Tables::of($spans, 100, [], null, new Partitioning('a', null));
-        $advice = (new PartitionAdvisor(Tables::estate($split, [Tables::reads([])])))->advise($split, new Sample(['a' => range(0, 199), 'b' => array_fill(0, 200, 1)], 1000));
+        $advice = (new PartitionAdvisor(Tables::estate($split, [Tables::reads([])])))->advise(
+            $split,
+            new Sample(['a' => range(0, 199), 'b' => array_fill(0, 200, 1)], 1000),
+        );
         self::assertTrue($advice?->worthIt);
         self::assertNull($advice->definition?->partitioning);
     }
@@ -107,16 +130,47 @@ final class AdviceTest extends TestCase
     {
         $column = static fn (string $name): Column => new Column($name, ColumnType::of(TypeKind::Bigint));
         $zone = new ZoneMap(0, 9999, 0, 1000, 8000);
-        $chunks = static fn (array $rows): array => array_map(static fn (int $count, int $node): Chunk => new Chunk("c{$node}", $node, '', $count, $count * 16, [$zone, $zone]), $rows, array_keys($rows));
-        $skewed = new TableLayout('s.sale', new TableDefinition([$column('kind'), $column('buyer')], Distribution::hash('kind')), 4, $chunks([7000, 1000, 1000, 1000]), 1);
-        $buyers = new TableLayout('s.buyer', new TableDefinition([$column('buyer'), $column('town')], Distribution::hash('buyer')), 4, $chunks([2500, 2500, 2500, 2500]), 1);
+        $chunks = static fn (array $rows): array => array_map(
+            static fn (int $count, int $node): Chunk => new Chunk("c{$node}", $node, '', $count, $count * 16, [$zone, $zone]),
+            $rows,
+            array_keys($rows),
+        );
+        $skewed = new TableLayout(
+            's.sale',
+            new TableDefinition([$column('kind'), $column('buyer')], Distribution::hash('kind')),
+            4,
+            $chunks([7000, 1000, 1000, 1000]),
+            1,
+        );
+        $buyers = new TableLayout(
+            's.buyer',
+            new TableDefinition([$column('buyer'), $column('town')], Distribution::hash('buyer')),
+            4,
+            $chunks([2500, 2500, 2500, 2500]),
+            1,
+        );
         $use = new TableUse('s.sale', [], [], [new JoinUse('buyer', 's.buyer', 'buyer')], [], ['kind', 'buyer']);
         $other = new TableUse('s.buyer', [], [], [new JoinUse('buyer', 's.sale', 'buyer')], [], ['buyer']);
-        $estate = new Estate(['s.sale' => $skewed, 's.buyer' => $buyers], new Workload([new StatementUse(str_repeat('0', 32), 10.0, 1.0, 1.0, [$use, $other])]), new ClusterRates(1.0, 0.1, 1.0), 0);
+        $estate = new Estate(
+            ['s.sale' => $skewed, 's.buyer' => $buyers],
+            new Workload([new StatementUse(str_repeat('0', 32), 10.0, 1.0, 1.0, [$use, $other])]),
+            new ClusterRates(1.0, 0.1, 1.0),
+            0,
+        );
         self::assertSame(2.8, $skewed->skew());
-        $sample = new Sample(['kind' => array_map(static fn (int $i): int => max(0, $i % 10 - 6), range(0, 1999)), 'buyer' => array_map(static fn (int $i): int => $i * 7 % 5000, range(0, 1999))], 10_000);
+        $sample = new Sample(
+            [
+                'kind' => array_map(static fn (int $i): int => max(0, ($i % 10) - 6), range(0, 1999)),
+                'buyer' => array_map(static fn (int $i): int => ($i * 7) % 5000, range(0, 1999)),
+            ],
+            10_000,
+        );
         $even = new ColumnSpread('buyer', 10_000, 5000, [[1, 3]], [2500, 2500, 2500, 2500]);
-        $tried = (new DistributionAdvisor($estate))->tried($skewed, [$even, new ColumnSpread('kind', 10_000, 3, [[1, 7000]], [7000, 1000, 1000, 1000])], $sample);
+        $tried = (new DistributionAdvisor($estate))->tried(
+            $skewed,
+            [$even, new ColumnSpread('kind', 10_000, 3, [[1, 7000]], [7000, 1000, 1000, 1000])],
+            $sample,
+        );
         self::assertSame('by buyer', $tried[0]['distribution']->describe());
         self::assertSame(0.0, $tried[0]['sentBytes'], 'both sides lie by the buyer');
         $spread = array_combine(array_map(static fn (array $one): string => $one['distribution']->describe(), $tried), $tried);
@@ -156,7 +210,13 @@ final class AdviceTest extends TestCase
             for ($i = 0, $chunks = $random->getInt(8, 120); $i < $chunks; $i++) {
                 $low = $random->getInt(0, 1) === 0 ? $i * 8 : $random->getInt(0, 900);
                 $rows = $random->getInt(2, 100);
-                $spans[] = [$low, $low + $random->getInt(0, 300), $rows, $random->getInt(0, $world % 4), $parted ? (string) intdiv($low, 50) : ''];
+                $spans[] = [
+                    $low,
+                    $low + $random->getInt(0, 300),
+                    $rows,
+                    $random->getInt(0, $world % 4),
+                    $parted ? (string) intdiv($low, 50) : '',
+                ];
                 for ($row = 0; $row < $rows; $row++) {
                     $values['a'][] = $low + $random->getInt(0, 20);
                     $values['b'][] = $random->getInt(0, 9);
@@ -166,12 +226,21 @@ final class AdviceTest extends TestCase
             $uses = [];
             for ($i = $random->getInt(1, 4); $i > 0; $i--) {
                 $from = $random->getInt(0, 900);
-                $uses[] = Tables::reads([[], [Predicate::range('a', $from, $from + $random->getInt(0, 400))], [Predicate::range('b', 3, 3)]][$random->getInt(0, 2)]);
+                $uses[] = Tables::reads(
+                    [[], [Predicate::range('a', $from, $from + $random->getInt(0, 400))], [Predicate::range('b', 3, 3)]][
+                        $random->getInt(0, 2)
+                    ],
+                );
             }
             $spread = new ColumnSpread('b', count($values['b']), 10, [[1, 5]], [10, 10, 10, 10]);
-            foreach ((new FullAdvice(Tables::estate($table, $uses)))->of($table, new Sample($values, $table->rows()), [$spread]) as $advice) {
+            foreach (
+                (new FullAdvice(Tables::estate($table, $uses)))->of($table, new Sample($values, $table->rows()), [$spread]) as $advice
+            ) {
                 $worth += $advice->worthIt ? 1 : 0;
-                self::assertTrue(! $advice->worthIt || $advice->kind === 'statistics' || $advice->savedUs > 0, "world {$world}: {$advice->advice} saves {$advice->savedUs}");
+                self::assertTrue(
+                    ! $advice->worthIt || $advice->kind === 'statistics' || $advice->savedUs > 0,
+                    "world {$world}: {$advice->advice} saves {$advice->savedUs}",
+                );
             }
         }
         self::assertGreaterThan(40, $worth, 'much is still advised');

@@ -38,10 +38,18 @@ final class ChunkIndexTest extends TestCase
             for ($try = 0; $try < 25; $try++) {
                 $low = $random->getInt(-25, 25);
                 $candidates = [
-                    Predicate::range('a', $low, $low + $random->getInt(0, 10)), Predicate::range('a', null, $low), Predicate::range('a', $low, null), Predicate::oneOf('a', [$low, $low + 3, $low - 9]),
-                    Predicate::range('w', $words[$random->getInt(0, 7)], null), Predicate::oneOf('w', [$words[$random->getInt(0, 7)], $words[$random->getInt(0, 7)], 'zzz']), Predicate::unknown('a'), Predicate::range('elsewhere', 1, 2),
+                    Predicate::range('a', $low, $low + $random->getInt(0, 10)),
+                    Predicate::range('a', null, $low),
+                    Predicate::range('a', $low, null),
+                    Predicate::oneOf('a', [$low, $low + 3, $low - 9]),
+                    Predicate::range('w', $words[$random->getInt(0, 7)], null),
+                    Predicate::oneOf('w', [$words[$random->getInt(0, 7)], $words[$random->getInt(0, 7)], 'zzz']),
+                    Predicate::unknown('a'),
+                    Predicate::range('elsewhere', 1, 2),
                 ];
-                $predicates = array_values(array_intersect_key($candidates, array_flip(array_slice($random->shuffleArray(range(0, 7)), 0, $random->getInt(0, 4)))));
+                $predicates = array_values(
+                    array_intersect_key($candidates, array_flip(array_slice($random->shuffleArray(range(0, 7)), 0, $random->getInt(0, 4)))),
+                );
                 $read = 0;
                 foreach ($zones as $i => [$a, $w]) {
                     foreach ($predicates as $p) {
@@ -51,7 +59,12 @@ final class ChunkIndexTest extends TestCase
                     }
                     $read += $sizes[$i];
                 }
-                self::assertEqualsWithDelta($read / array_sum($sizes), $index->share($predicates), 1e-12, json_encode([$zones, $predicates]) ?: '');
+                self::assertEqualsWithDelta(
+                    $read / array_sum($sizes),
+                    $index->share($predicates),
+                    1e-12,
+                    json_encode([$zones, $predicates]) ?: '',
+                );
             }
         }
     }
@@ -62,7 +75,11 @@ final class ChunkIndexTest extends TestCase
         $overlap = Overlap::of(Tables::of([[0, 10], [4, 6], [8, 20]]), 'a');
         self::assertSame(2, $overlap->maxDepth);
         self::assertEqualsWithDelta((4 * 1 + 2 * 2 + 2 * 1 + 2 * 2 + 10 * 1) / 20, $overlap->meanDepth, 1e-9);
-        self::assertSame([0, 1, 1], array_map(static fn (array $span): int => $span[3], $overlap->spans), 'the third finds the second lane free');
+        self::assertSame(
+            [0, 1, 1],
+            array_map(static fn (array $span): int => $span[3], $overlap->spans),
+            'the third finds the second lane free',
+        );
 
         $random = new Randomizer(new Mt19937(3));
         for ($world = 0; $world < 40; $world++) {
@@ -72,7 +89,12 @@ final class ChunkIndexTest extends TestCase
                 $spans[] = [$from, $from + $random->getInt(0, 15)];
             }
             $overlap = Overlap::of(Tables::of($spans), 'a');
-            $deepest = max(array_map(static fn (int $at): int => count(array_filter($spans, static fn (array $s): bool => $s[0] <= $at && $at <= $s[1])), range(0, 75)));
+            $deepest = max(
+                array_map(
+                    static fn (int $at): int => count(array_filter($spans, static fn (array $s): bool => $s[0] <= $at && $at <= $s[1])),
+                    range(0, 75),
+                ),
+            );
             self::assertSame($deepest, $overlap->maxDepth);
             $lanes = [];
             foreach ($overlap->spans as [, $from, $to, $lane]) {

@@ -27,7 +27,15 @@ final class CurveTest extends TestCase
 
     public function test_bits_are_interleaved(): void
     {
-        self::assertSame([0, 1, 2, 3], [SpaceFillingCurve::morton(0, 0), SpaceFillingCurve::morton(1, 0), SpaceFillingCurve::morton(0, 1), SpaceFillingCurve::morton(1, 1)]);
+        self::assertSame(
+            [0, 1, 2, 3],
+            [
+                SpaceFillingCurve::morton(0, 0),
+                SpaceFillingCurve::morton(1, 0),
+                SpaceFillingCurve::morton(0, 1),
+                SpaceFillingCurve::morton(1, 1),
+            ],
+        );
     }
 
     public function test_rows_are_sorted_by_columns_one_after_the_other_with_null_first_and_texts_by_bytes(): void

@@ -27,21 +27,58 @@ final class EncodingLabTest extends TestCase
 
     public function test_trials_are_put_together_and_their_uncertainty_is_worked_by_hand(): void
     {
-        $trial = static fn (string $column, string $encoding, array $bytes, int $read): EncodingTrial => new EncodingTrial($column, $encoding, 'none', 'as it comes', $bytes, 100, $read);
-        $result = new LabResult([100, 100], ['as it comes' => []], [], [$trial('a', 'plain', [800, 800], 1000), $trial('a', 'delta', [100, 140], 4000), $trial('b', 'plain', [400, 400], 2000), $trial('', 'rows', [1300, 1300], 9000)]);
+        $trial = static fn (string $column, string $encoding, array $bytes, int $read): EncodingTrial => new EncodingTrial(
+            $column,
+            $encoding,
+            'none',
+            'as it comes',
+            $bytes,
+            100,
+            $read,
+        );
+        $result = new LabResult(
+            [100, 100],
+            ['as it comes' => []],
+            [],
+            [
+                $trial('a', 'plain', [800, 800], 1000),
+                $trial('a', 'delta', [100, 140], 4000),
+                $trial('b', 'plain', [400, 400], 2000),
+                $trial('', 'rows', [1300, 1300], 9000),
+            ],
+        );
         $variants = $result->variants(['a' => 1.0, 'b' => 0.25]);
         $by = [];
         foreach ($variants as $variant) {
             $by[$variant->policy] = $variant;
         }
-        self::assertSame([12.0, 7.5, 15.0], [$by['plain']->bytesPerRow, $by['plain']->readWorkNs, $by['plain']->readAllNs], 'a always, b in a quarter of the executions');
+        self::assertSame(
+            [12.0, 7.5, 15.0],
+            [$by['plain']->bytesPerRow, $by['plain']->readWorkNs, $by['plain']->readAllNs],
+            'a always, b in a quarter of the executions',
+        );
         self::assertSame(['a' => 'delta', 'b' => 'plain'], $by['delta']->encodings, 'what does not suit a column is written plain');
         self::assertSame(['a' => 'delta', 'b' => 'plain'], $by[LabResult::SMALLEST]->encodings);
         self::assertSame(['a' => 'plain', 'b' => 'plain'], $by[LabResult::FASTEST]->encodings);
         self::assertSame(45.0, $by[Variant::ROWS]->readWorkNs, 'whoever wants a column reads whole rows');
         // Places of 500 and 540 bytes: mean 5.2 a row, deviations 20 each, 12.71 x sqrt(800 / 2) / 100 / 5.2.
-        self::assertEqualsWithDelta(12.71 * 20 / 100 / 5.2, $by['delta']->uncertainty, 1e-9);
-        self::assertSame(['delta', 'plain'], array_values(array_unique(array_map(static fn (Variant $v): string => $v->policy === LabResult::SMALLEST ? 'delta' : ($v->policy === LabResult::FASTEST ? 'plain' : $v->policy), LabResult::front($variants)))), 'nothing beats them in both');
+        self::assertEqualsWithDelta((12.71 * 20) / 100 / 5.2, $by['delta']->uncertainty, 1e-9);
+        self::assertSame(
+            ['delta', 'plain'],
+            array_values(
+                array_unique(
+                    array_map(
+                        static fn (Variant $v): string => $v->policy === LabResult::SMALLEST
+                            ? 'delta'
+                            : ($v->policy === LabResult::FASTEST
+                                ? 'plain'
+                                : $v->policy),
+                        LabResult::front($variants),
+                    ),
+                ),
+            ),
+            'nothing beats them in both',
+        );
         self::assertEquals($result, LabResult::fromArray(json_decode((string) json_encode($result->toArray()), true)));
     }
 
@@ -52,25 +89,32 @@ final class EncodingLabTest extends TestCase
             $columns = ['id' => [], 'name' => [], 'share' => [], 'yes' => []];
             for ($i = 0; $i < 600; $i++) {
                 $columns['id'][] = ($i * 7919 + $p) % 600;
-                $columns['name'][] = ['warm', 'damp', 'bright'][$i * 31 % 3];
-                $columns['share'][] = (float) ($i * 13 % 40) / 2;
+                $columns['name'][] = ['warm', 'damp', 'bright'][($i * 31) % 3];
+                $columns['share'][] = (float) (($i * 13) % 40) / 2;
                 $columns['yes'][] = $i % 2 === 0;
             }
             $places[] = new Place($columns);
         }
         $told = [];
         $clock = 0;
-        $result = (new Lab($this->columns(), 256, static function () use (&$clock): int {
-            return $clock += 10;
-        }, static function (string $what, float $share) use (&$told): void {
-            $told[] = $share;
-        }))->run($places, ['id']);
+        $result = (new Lab(
+            $this->columns(),
+            256,
+            static function () use (&$clock): int {
+                return $clock += 10;
+            },
+            static function (string $what, float $share) use (&$told): void {
+                $told[] = $share;
+            },
+        ))->run($places, ['id']);
         self::assertSame(['as it comes', 'by its key', 'best found'], array_keys($result->orders));
         self::assertEquals(['distinct' => 3, 'run' => 1.0], $result->facts['name']);
         $sorted = $told;
         sort($sorted);
         self::assertSame($sorted, $told, 'progress only grows');
-        $least = static fn (string $order): float => min(array_map(static fn (Variant $v): float => $v->order === $order ? $v->bytesPerRow : INF, $result->variants([])));
+        $least = static fn (string $order): float => min(
+            array_map(static fn (Variant $v): float => $v->order === $order ? $v->bytesPerRow : INF, $result->variants([])),
+        );
         self::assertLessThan($least('as it comes'), $least('best found'));
     }
 
@@ -79,6 +123,11 @@ final class EncodingLabTest extends TestCase
      */
     private function columns(): array
     {
-        return [new Column('id', ColumnType::of(TypeKind::Bigint)), new Column('name', ColumnType::of(TypeKind::Text)), new Column('share', ColumnType::of(TypeKind::Double)), new Column('yes', ColumnType::of(TypeKind::Boolean))];
+        return [
+            new Column('id', ColumnType::of(TypeKind::Bigint)),
+            new Column('name', ColumnType::of(TypeKind::Text)),
+            new Column('share', ColumnType::of(TypeKind::Double)),
+            new Column('yes', ColumnType::of(TypeKind::Boolean)),
+        ];
     }
 }

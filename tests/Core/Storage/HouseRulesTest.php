@@ -39,17 +39,48 @@ final class HouseRulesTest extends TestCase
     public static function broken(): iterable
     {
         $sql = 'SELECT t.id, t.day, t.word, t.amount, t.other FROM s.t t WHERE t.day >= date \'2026-11-01\'';
-        yield 'copied' => ['copied-large', static fn (): array => [self::table(distribution: Distribution::copy(), node: Chunk::EVERY_NODE), [$sql]]];
-        yield 'skew' => ['skew', static fn (): array => [self::table(rows: [90_000, 10_000, 10_000, 10_000], distribution: Distribution::hash('id')), [$sql]]];
-        yield 'partitions' => ['too-many-partitions', static fn (): array => [self::table(rows: array_fill(0, 80, 400), chunkRows: 400, partitioned: true, rowFactor: 1), ['SELECT t.id, t.day, t.word, t.amount, t.other FROM s.t t']]];
-        yield 'hidden' => ['hidden-column', static fn (): array => [self::table(clustering: ['day']), [$sql, "SELECT count(*), sum(amount) FROM s.t WHERE date_trunc('month', day) = date '2026-11-01'"]]];
+        yield 'copied' => [
+            'copied-large',
+            static fn (): array => [self::table(distribution: Distribution::copy(), node: Chunk::EVERY_NODE), [$sql]],
+        ];
+        yield 'skew' => [
+            'skew',
+            static fn (): array => [self::table(rows: [90_000, 10_000, 10_000, 10_000], distribution: Distribution::hash('id')), [$sql]],
+        ];
+        yield 'partitions' => [
+            'too-many-partitions',
+            static fn (): array => [
+                self::table(rows: array_fill(0, 80, 400), chunkRows: 400, partitioned: true, rowFactor: 1),
+                ['SELECT t.id, t.day, t.word, t.amount, t.other FROM s.t t'],
+            ],
+        ];
+        yield 'hidden' => [
+            'hidden-column',
+            static fn (): array => [
+                self::table(clustering: ['day']),
+                [$sql, "SELECT count(*), sum(amount) FROM s.t WHERE date_trunc('month', day) = date '2026-11-01'"],
+            ],
+        ];
         yield 'no statistics' => ['missing-statistics', static fn (): array => [self::table(statistics: false), [$sql]]];
-        yield 'old statistics' => ['stale-statistics', static fn (): array => [self::table(ageUs: 20 * self::DAY_US, changed: 0.6), [$sql]]];
-        yield 'join of other types' => ['join-types', static fn (): array => [self::table(), [$sql, 'SELECT t.id FROM s.t JOIN s.o ON o.id = t.word']]];
-        yield 'nullable key' => ['nullable-join-key', static fn (): array => [self::table(), [$sql, 'SELECT t.id FROM s.t JOIN s.o ON o.id = t.other']]];
-        yield 'wide key' => ['wide-key', static fn (): array => [self::table(word: str_repeat('wide ', 8), distribution: Distribution::hash('word')), [$sql]]];
+        yield 'old statistics' => ['stale-statistics', static fn (): array =>
+            [self::table(ageUs: 20 * self::DAY_US, changed: 0.6), [$sql]]];
+        yield 'join of other types' => [
+            'join-types',
+            static fn (): array => [self::table(), [$sql, 'SELECT t.id FROM s.t JOIN s.o ON o.id = t.word']],
+        ];
+        yield 'nullable key' => [
+            'nullable-join-key',
+            static fn (): array => [self::table(), [$sql, 'SELECT t.id FROM s.t JOIN s.o ON o.id = t.other']],
+        ];
+        yield 'wide key' => [
+            'wide-key',
+            static fn (): array => [self::table(word: str_repeat('wide ', 8), distribution: Distribution::hash('word')), [$sql]],
+        ];
         yield 'unused' => ['unused-table', static fn (): array => [self::table(), ['SELECT id FROM s.o']]];
-        yield 'unused columns' => ['unused-columns', static fn (): array => [self::table(), ["SELECT t.id, t.day FROM s.t WHERE t.day >= date '2026-11-01'"]]];
+        yield 'unused columns' => [
+            'unused-columns',
+            static fn (): array => [self::table(), ["SELECT t.id, t.day FROM s.t WHERE t.day >= date '2026-11-01'"]],
+        ];
         yield 'old versions' => ['expired-versions', static fn (): array => [self::table(versions: true), [$sql]]];
         yield 'orphans' => ['orphan-files', static fn (): array => [self::table(orphans: 3), [$sql]]];
         yield 'tiny' => ['tiny-chunks', static fn (): array => [self::table(rows: array_fill(0, 400, 100)), [$sql]]];
@@ -63,28 +94,44 @@ final class HouseRulesTest extends TestCase
     {
         [$table, $statements] = $make();
         $found = HouseRules::check(self::case($table, $statements));
-        self::assertSame([$rule], array_map(static fn ($f): string => $f->rule, $found), implode('; ', array_map(static fn ($f): string => $f->problem, $found)));
+        self::assertSame(
+            [$rule],
+            array_map(static fn ($f): string => $f->rule, $found),
+            implode('; ', array_map(static fn ($f): string => $f->problem, $found)),
+        );
         self::assertNotSame('', $found[0]->problem);
         self::assertSame([], HouseRules::check(self::case($table, $statements), [], [$rule]), 'it can be turned off');
     }
 
     public function test_a_table_in_order_is_left_alone(): void
     {
-        self::assertSame([], HouseRules::check(self::case(self::table(), ["SELECT t.id, t.day, t.word, t.amount, t.other FROM s.t t WHERE t.day >= date '2026-11-01'"])));
+        self::assertSame(
+            [],
+            HouseRules::check(
+                self::case(self::table(), ["SELECT t.id, t.day, t.word, t.amount, t.other FROM s.t t WHERE t.day >= date '2026-11-01'"]),
+            ),
+        );
         self::assertSame([], HouseRules::check(self::case(self::table(rows: []), ['SELECT * FROM s.t t'])), 'an empty one too');
     }
 
     public function test_partitions_that_let_more_be_skipped_than_they_cost_are_no_trouble(): void
     {
         $table = self::table(rows: array_fill(0, 80, 400), chunkRows: 30_000, partitioned: true);
-        $found = static fn (string $where): array => array_values(array_filter(HouseRules::check(self::case($table, ["SELECT t.id, t.day, t.word, t.amount, t.other FROM s.t t{$where}"])), static fn ($f): bool => $f->rule === 'too-many-partitions'));
+        $found = static fn (string $where): array => array_values(
+            array_filter(
+                HouseRules::check(self::case($table, ["SELECT t.id, t.day, t.word, t.amount, t.other FROM s.t t{$where}"])),
+                static fn ($f): bool => $f->rule === 'too-many-partitions',
+            ),
+        );
         self::assertCount(1, $found(''));
         self::assertSame([], $found(' WHERE t.id BETWEEN 5000 AND 5400'), 'one of eighty is read instead of all');
     }
 
     public function test_thresholds_decide(): void
     {
-        $case = self::case(self::table(rows: [40_000, 25_000, 25_000, 25_000], distribution: Distribution::hash('id')), ["SELECT t.id, t.day, t.word, t.amount, t.other FROM s.t t WHERE t.day >= date '2026-11-01'"]);
+        $case = self::case(self::table(rows: [40_000, 25_000, 25_000, 25_000], distribution: Distribution::hash('id')), [
+            "SELECT t.id, t.day, t.word, t.amount, t.other FROM s.t t WHERE t.day >= date '2026-11-01'",
+        ]);
         self::assertSame([], HouseRules::check($case));
         $found = HouseRules::check($case, ['skew' => ['skew' => 1.2]]);
         self::assertSame('skew', $found[0]->rule ?? null);
@@ -108,23 +155,67 @@ final class HouseRulesTest extends TestCase
      * @param  list<int>  $rows of each chunk, dealt to four nodes
      * @param  list<string>  $clustering
      */
-    private static function table(array $rows = [30_000, 30_000, 30_000, 30_000], ?Distribution $distribution = null, ?int $node = null, int $chunkRows = 30_000, bool $partitioned = false, array $clustering = [], bool $statistics = true, int $ageUs = self::DAY_US, float $changed = 0.0, string $word = 'oak', bool $versions = false, int $orphans = 0, int $rowFactor = 1000): TableLayout
-    {
+    private static function table(
+        array $rows = [30_000, 30_000, 30_000, 30_000],
+        ?Distribution $distribution = null,
+        ?int $node = null,
+        int $chunkRows = 30_000,
+        bool $partitioned = false,
+        array $clustering = [],
+        bool $statistics = true,
+        int $ageUs = self::DAY_US,
+        float $changed = 0.0,
+        string $word = 'oak',
+        bool $versions = false,
+        int $orphans = 0,
+        int $rowFactor = 1000,
+    ): TableLayout {
         $type = ColumnType::of(...);
-        $columns = [new Column('id', $type(TypeKind::Bigint), false), new Column('day', $type(TypeKind::Date), false), new Column('word', $type(TypeKind::Text), false), new Column('amount', $type(TypeKind::Double)), new Column('other', $type(TypeKind::Bigint))];
+        $columns = [
+            new Column('id', $type(TypeKind::Bigint), false),
+            new Column('day', $type(TypeKind::Date), false),
+            new Column('word', $type(TypeKind::Text), false),
+            new Column('amount', $type(TypeKind::Double)),
+            new Column('other', $type(TypeKind::Bigint)),
+        ];
         $chunks = [];
         foreach ($rows as $i => $count) {
             $chunks[] = new Chunk("c{$i}", $node ?? $i % 4, $partitioned ? (string) $i : '', $count, $count * 2, [
-                new ZoneMap($i * 1000, $i * 1000 + 999, 0, $count, intdiv($count, 4)), new ZoneMap(20_700 + $i % 4 * 20, 20_719 + $i % 4 * 20, 0, $count, intdiv($count, 4)), new ZoneMap($word, $word, 0, $count, intdiv($count, 4)),
-                new ZoneMap(0.0, 9.0, 0, $count, intdiv($count, 4)), new ZoneMap(0, 9, 0, $count, intdiv($count, 4)),
+                new ZoneMap($i * 1000, $i * 1000 + 999, 0, $count, intdiv($count, 4)),
+                new ZoneMap(20_700 + ($i % 4) * 20, 20_719 + ($i % 4) * 20, 0, $count, intdiv($count, 4)),
+                new ZoneMap($word, $word, 0, $count, intdiv($count, 4)),
+                new ZoneMap(0.0, 9.0, 0, $count, intdiv($count, 4)),
+                new ZoneMap(0, 9, 0, $count, intdiv($count, 4)),
             ]);
         }
         $known = array_fill_keys(['id', 'day', 'word', 'amount', 'other'], ['distinct' => 5, 'nullShare' => 0.0]);
 
-        return new TableLayout('s.t', new TableDefinition($columns, $distribution ?? Distribution::even(), $partitioned ? new Partitioning('id', 1000) : null, $clustering, $chunkRows), 4, $chunks, $rowFactor,
-            $statistics ? $known : [], $statistics ? $ageUs : null, $changed,
-            $versions ? [['version' => 1, 'writtenUs' => self::NOW_US - 30 * self::DAY_US, 'bytesAlone' => 900_000, 'files' => 4], ['version' => 2, 'writtenUs' => self::NOW_US - 20 * self::DAY_US, 'bytesAlone' => 0, 'files' => 0]] : [],
-            $orphans, $orphans * 100, null, 3);
+        return new TableLayout(
+            's.t',
+            new TableDefinition(
+                $columns,
+                $distribution ?? Distribution::even(),
+                $partitioned ? new Partitioning('id', 1000) : null,
+                $clustering,
+                $chunkRows,
+            ),
+            4,
+            $chunks,
+            $rowFactor,
+            $statistics ? $known : [],
+            $statistics ? $ageUs : null,
+            $changed,
+            $versions
+                ? [
+                    ['version' => 1, 'writtenUs' => self::NOW_US - 30 * self::DAY_US, 'bytesAlone' => 900_000, 'files' => 4],
+                    ['version' => 2, 'writtenUs' => self::NOW_US - 20 * self::DAY_US, 'bytesAlone' => 0, 'files' => 0],
+                ]
+                : [],
+            $orphans,
+            $orphans * 100,
+            null,
+            3,
+        );
     }
 
     /**
@@ -132,10 +223,34 @@ final class HouseRulesTest extends TestCase
      */
     private static function case(TableLayout $table, array $statements): TableCase
     {
-        $other = new TableLayout('s.o', new TableDefinition([new Column('id', ColumnType::of(TypeKind::Bigint), false)], Distribution::copy()), 4, [], 1000);
-        $types = array_map(static fn (TableLayout $one): array => array_combine(array_map(static fn (Column $c): string => $c->name, $one->definition->columns), array_map(static fn (Column $c): ColumnType => $c->type, $one->definition->columns)), ['s.t' => $table, 's.o' => $other]);
+        $other = new TableLayout(
+            's.o',
+            new TableDefinition([new Column('id', ColumnType::of(TypeKind::Bigint), false)], Distribution::copy()),
+            4,
+            [],
+            1000,
+        );
+        $types = array_map(
+            static fn (TableLayout $one): array => array_combine(
+                array_map(static fn (Column $c): string => $c->name, $one->definition->columns),
+                array_map(static fn (Column $c): ColumnType => $c->type, $one->definition->columns),
+            ),
+            ['s.t' => $table, 's.o' => $other],
+        );
         $reader = new UseReader($types);
-        $workload = array_map(static fn (string $sql): StatementUse => new StatementUse(hash('xxh128', $sql), 100.0, 1e8, 1e9, $reader->read($sql, 's') ?? self::fail($sql), $sql, '', 's'), $statements);
+        $workload = array_map(
+            static fn (string $sql): StatementUse => new StatementUse(
+                hash('xxh128', $sql),
+                100.0,
+                1e8,
+                1e9,
+                $reader->read($sql, 's') ?? self::fail($sql),
+                $sql,
+                '',
+                's',
+            ),
+            $statements,
+        );
         $sample = ['id' => [], 'day' => [], 'word' => [], 'amount' => [], 'other' => []];
         foreach ($table->chunks as $chunk) {
             for ($i = 0; $i < 3; $i++) {
@@ -147,6 +262,10 @@ final class HouseRulesTest extends TestCase
             }
         }
 
-        return new TableCase($table, new Estate(['s.t' => $table, 's.o' => $other], new Workload($workload), new ClusterRates(1.0, 0.1, 0.1), self::NOW_US), new Sample($sample, max(1, $table->rows())));
+        return new TableCase(
+            $table,
+            new Estate(['s.t' => $table, 's.o' => $other], new Workload($workload), new ClusterRates(1.0, 0.1, 0.1), self::NOW_US),
+            new Sample($sample, max(1, $table->rows())),
+        );
     }
 }

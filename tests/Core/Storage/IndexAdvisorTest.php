@@ -16,14 +16,17 @@ final class IndexAdvisorTest extends TestCase
 {
     public function test_equal_columns_come_first_then_the_span_then_what_is_read(): void
     {
-        foreach ([
-            "SELECT id, weight FROM d.note WHERE state = 'left' AND buyer = 'x' AND day >= '2026-01-01' ORDER BY day" => 'buyer,state,day,id,weight',
-            "SELECT * FROM d.note WHERE buyer = 'x' ORDER BY day DESC LIMIT 5" => 'buyer,day',
-            "SELECT buyer, SUM(weight) FROM d.note WHERE day = '2026-01-01' GROUP BY buyer" => 'day,buyer,weight',
-            'SELECT day FROM d.note WHERE buyer IN (1, 2) AND remark LIKE \'%x\'' => 'buyer',
-            "UPDATE d.note SET state = 'left' WHERE buyer = 'x' AND day = '2026-01-01'" => 'buyer,day',
-            'SELECT n.weight FROM d.note n JOIN d.buyer b ON b.name = n.buyer WHERE b.town = \'y\'' => 'buyer,weight',
-        ] as $sql => $columns) {
+        foreach (
+            [
+                "SELECT id, weight FROM d.note WHERE state = 'left' AND buyer = 'x' AND day >= '2026-01-01' ORDER BY day" => 'buyer,'
+                    .'state,day,id,weight',
+                "SELECT * FROM d.note WHERE buyer = 'x' ORDER BY day DESC LIMIT 5" => 'buyer,day',
+                "SELECT buyer, SUM(weight) FROM d.note WHERE day = '2026-01-01' GROUP BY buyer" => 'day,buyer,weight',
+                'SELECT day FROM d.note WHERE buyer IN (1, 2) AND remark LIKE \'%x\'' => 'buyer',
+                "UPDATE d.note SET state = 'left' WHERE buyer = 'x' AND day = '2026-01-01'" => 'buyer,day',
+                'SELECT n.weight FROM d.note n JOIN d.buyer b ON b.name = n.buyer WHERE b.town = \'y\'' => 'buyer,weight',
+            ] as $sql => $columns
+        ) {
             $found = array_values(array_filter($this->missing([$sql]), static fn (ProposedIndex $p): bool => $p->table === 'd.note'));
             self::assertSame($columns, implode(',', $found[0]->columns ?? []), $sql);
         }
@@ -31,14 +34,24 @@ final class IndexAdvisorTest extends TestCase
 
     public function test_what_an_index_gives_already_or_a_small_table_is_left_alone(): void
     {
-        foreach (['SELECT weight FROM d.note WHERE id = 5', "SELECT id FROM d.note WHERE driver = 'x'", "SELECT name FROM d.buyer WHERE town = 'x'", 'SELECT COUNT(*) FROM d.note'] as $sql) {
+        foreach (
+            [
+                'SELECT weight FROM d.note WHERE id = 5',
+                "SELECT id FROM d.note WHERE driver = 'x'",
+                "SELECT name FROM d.buyer WHERE town = 'x'",
+                'SELECT COUNT(*) FROM d.note',
+            ] as $sql
+        ) {
             self::assertSame([], $this->missing([$sql]), $sql);
         }
     }
 
     public function test_proposals_that_are_the_beginning_of_another_go_into_it(): void
     {
-        $found = $this->missing(["SELECT * FROM d.note WHERE buyer = 'x'", "SELECT * FROM d.note WHERE buyer = 'x' AND day > '2026-01-01'"]);
+        $found = $this->missing([
+            "SELECT * FROM d.note WHERE buyer = 'x'",
+            "SELECT * FROM d.note WHERE buyer = 'x' AND day > '2026-01-01'",
+        ]);
         self::assertCount(1, $found);
         self::assertSame(['buyer', 'day'], $found[0]->columns);
         self::assertCount(2, $found[0]->served);
@@ -52,7 +65,13 @@ final class IndexAdvisorTest extends TestCase
     public function test_needless_indexes_are_named_and_unique_ones_are_not(): void
     {
         $needless = (new IndexAdvisor($this->tables()))->needless();
-        self::assertSame(['by_driver' => 'by_driver_and_day (driver, day) begins with the same columns', 'by_state' => 'nobody read by it since the server began to count'], array_combine(array_map(static fn (array $one): string => $one['index']->name, $needless), array_column($needless, 'why')));
+        self::assertSame(
+            [
+                'by_driver' => 'by_driver_and_day (driver, day) begins with the same columns',
+                'by_state' => 'nobody read by it since the server began to count',
+            ],
+            array_combine(array_map(static fn (array $one): string => $one['index']->name, $needless), array_column($needless, 'why')),
+        );
     }
 
     /**
@@ -60,7 +79,13 @@ final class IndexAdvisorTest extends TestCase
      */
     public static function pairs(): iterable
     {
-        $index = static fn (string $name, string $columns, ?int $uses, bool $whole = true, bool $unique = false): Index => new Index($name, explode(',', $columns), $unique, $uses, $whole);
+        $index = static fn (string $name, string $columns, ?int $uses, bool $whole = true, bool $unique = false): Index => new Index(
+            $name,
+            explode(',', $columns),
+            $unique,
+            $uses,
+            $whole,
+        );
         yield 'two alike nobody reads by' => [[$index('a', 'x', 0), $index('b', 'x', 0)], [], ['a', 'b']];
         yield 'two alike, one read by' => [[$index('a', 'x', 0), $index('b', 'x', 4)], [], ['a']];
         yield 'two alike, the other read by' => [[$index('a', 'x', 4), $index('b', 'x', 0)], [], ['b']];
@@ -86,9 +111,16 @@ final class IndexAdvisorTest extends TestCase
     public function test_all_that_is_called_needless_may_go_together(array $indexes, array $foreign, array $may): void
     {
         $table = new IndexedTable('d.t', 1000, [], $indexes, $foreign);
-        self::assertSame($may, array_map(static fn (array $one): string => $one['index']->name, (new IndexAdvisor(['d.t' => $table]))->needless()));
+        self::assertSame(
+            $may,
+            array_map(static fn (array $one): string => $one['index']->name, (new IndexAdvisor(['d.t' => $table]))->needless()),
+        );
         $turned = new IndexedTable('d.t', 1000, [], array_reverse($indexes), $foreign);
-        self::assertSame($may, array_map(static fn (array $one): string => $one['index']->name, (new IndexAdvisor(['d.t' => $turned]))->needless()), 'in whatever order they are listed');
+        self::assertSame(
+            $may,
+            array_map(static fn (array $one): string => $one['index']->name, (new IndexAdvisor(['d.t' => $turned]))->needless()),
+            'in whatever order they are listed',
+        );
     }
 
     public function test_how_often_a_value_is_there_decides_whether_an_index_on_it_helps(): void
@@ -100,8 +132,13 @@ final class IndexAdvisorTest extends TestCase
         self::assertEqualsWithDelta(1000.0, $of("weight = 'open'")[0]->served['s0']['rowsThen'], 0.1);
         self::assertEqualsWithDelta(5000.0, $of("weight IN ('open', 'there')")[0]->served['s0']['rowsThen'], 0.1);
         self::assertEqualsWithDelta(1.0, $of("weight = 'nowhere'")[0]->served['s0']['rowsThen'], 0.1);
-        self::assertEqualsWithDelta(0.02 * 50_000 / 400, $of("weight = 'open' AND buyer = 'x'")[0]->served['s0']['rowsThen'], 0.1);
-        self::assertSame(['d.note' => ['state', 'buyer']], (new IndexAdvisor($this->tables()))->asked([new StatementUse('s', 1.0, 1.0, 0.0, [], "SELECT 1 FROM d.note WHERE state = 'a' AND buyer = 'b' AND day > 'c'", '', 'd')]));
+        self::assertEqualsWithDelta((0.02 * 50_000) / 400, $of("weight = 'open' AND buyer = 'x'")[0]->served['s0']['rowsThen'], 0.1);
+        self::assertSame(
+            ['d.note' => ['state', 'buyer']],
+            (new IndexAdvisor($this->tables()))->asked([
+                new StatementUse('s', 1.0, 1.0, 0.0, [], "SELECT 1 FROM d.note WHERE state = 'a' AND buyer = 'b' AND day > 'c'", '', 'd'),
+            ]),
+        );
     }
 
     /**
@@ -111,7 +148,15 @@ final class IndexAdvisorTest extends TestCase
      */
     private function missing(array $sql, array $shares = []): array
     {
-        return (new IndexAdvisor($this->tables()))->missing(array_map(static fn (string $text, int $i): StatementUse => new StatementUse("s{$i}", 100.0, 1e8, 0.0, [], $text, '', 'd'), $sql, array_keys($sql)), [], $shares);
+        return (new IndexAdvisor($this->tables()))->missing(
+            array_map(
+                static fn (string $text, int $i): StatementUse => new StatementUse("s{$i}", 100.0, 1e8, 0.0, [], $text, '', 'd'),
+                $sql,
+                array_keys($sql),
+            ),
+            [],
+            $shares,
+        );
     }
 
     /**
@@ -122,9 +167,26 @@ final class IndexAdvisorTest extends TestCase
         $column = static fn (float $distinct, bool $long = false): array => ['bytes' => 8.0, 'distinct' => $distinct, 'long' => $long];
 
         return [
-            'd.note' => new IndexedTable('d.note', 50_000, ['id' => $column(50_000), 'buyer' => $column(400), 'day' => $column(200), 'state' => $column(4), 'weight' => $column(9000), 'driver' => $column(60), 'remark' => $column(9000, true)], [
-                new Index(Index::PRIMARY, ['id'], true, 0), new Index('by_driver', ['driver'], false, 5), new Index('by_driver_and_day', ['driver', 'day'], false, 7), new Index('by_state', ['state'], false, 0), new Index('one_a_day', ['remark', 'day'], true, 0),
-            ]),
+            'd.note' => new IndexedTable(
+                'd.note',
+                50_000,
+                [
+                    'id' => $column(50_000),
+                    'buyer' => $column(400),
+                    'day' => $column(200),
+                    'state' => $column(4),
+                    'weight' => $column(9000),
+                    'driver' => $column(60),
+                    'remark' => $column(9000, true),
+                ],
+                [
+                    new Index(Index::PRIMARY, ['id'], true, 0),
+                    new Index('by_driver', ['driver'], false, 5),
+                    new Index('by_driver_and_day', ['driver', 'day'], false, 7),
+                    new Index('by_state', ['state'], false, 0),
+                    new Index('one_a_day', ['remark', 'day'], true, 0),
+                ],
+            ),
             'd.buyer' => new IndexedTable('d.buyer', 40, ['name' => $column(40), 'town' => $column(5)], []),
         ];
     }

@@ -23,13 +23,27 @@ final class ReadersTest extends TestCase
     {
         $execution = self::read(['started_at' => '2026-11-20T06:00:00.5Z', 'duration_us' => 12, 'sql' => 'SELECT 1']);
         self::assertInstanceOf(Execution::class, $execution);
-        self::assertSame([1_795_154_400_500_000, 12, Status::Ok, null], [$execution->startedAtUs, $execution->durationUs, $execution->status, $execution->rowsExamined]);
+        self::assertSame(
+            [1_795_154_400_500_000, 12, Status::Ok, null],
+            [$execution->startedAtUs, $execution->durationUs, $execution->status, $execution->rowsExamined],
+        );
     }
 
     public function test_moments_in_every_form_mean_the_same(): void
     {
         $reader = new ExecutionReader(self::NOW_US);
-        foreach (['2026-11-20T06:00:00Z', '2026-11-20 06:00:00', '2026-11-20T07:00:00+01:00', '2026-11-20T01:30:00-0430', '2026-11-20T06:00:00.000000000Z', 1_795_154_400, 1_795_154_400.0, '1795154400'] as $moment) {
+        foreach (
+            [
+                '2026-11-20T06:00:00Z',
+                '2026-11-20 06:00:00',
+                '2026-11-20T07:00:00+01:00',
+                '2026-11-20T01:30:00-0430',
+                '2026-11-20T06:00:00.000000000Z',
+                1_795_154_400,
+                1_795_154_400.0,
+                '1795154400',
+            ] as $moment
+        ) {
             $execution = $reader->record(['started_at' => $moment, 'duration_us' => 1, 'sql' => 'x']);
             self::assertInstanceOf(Execution::class, $execution, (string) $moment);
             self::assertSame(1_795_154_400_000_000, $execution->startedAtUs, (string) $moment);
@@ -85,17 +99,48 @@ final class ReadersTest extends TestCase
     public function test_our_schema_and_our_reader_agree(): void
     {
         $schema = (string) file_get_contents(__DIR__.'/../../../docs/formats/execution.schema.json');
-        $validator = new Validator;
-        $good = ['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 12, 'sql' => 'SELECT 1', 'cluster' => 'fernhill', 'database' => 'd', 'user' => 'u', 'application' => 'a', 'client_host' => 'h', 'queue' => 'q',
-            'status' => 'error', 'error' => 'e', 'rows_returned' => 1, 'rows_examined' => 2, 'rows_affected' => 3, 'bytes_scanned' => 4, 'bytes_spilled' => 5, 'lock_us' => 6, 'queued_us' => 7, 'cpu_us' => 8,
-            'tmp_tables_memory' => 9, 'tmp_tables_disk' => 10, 'sort_merge_passes' => 11, 'full_scan' => true, 'index_used' => false, 'warnings' => ['w'], 'binds' => ['a', 1, null], 'plan_ref' => 'p'];
+        $validator = new Validator();
+        $good = [
+            'started_at' => '2026-11-20T06:00:00Z',
+            'duration_us' => 12,
+            'sql' => 'SELECT 1',
+            'cluster' => 'fernhill',
+            'database' => 'd',
+            'user' => 'u',
+            'application' => 'a',
+            'client_host' => 'h',
+            'queue' => 'q',
+            'status' => 'error',
+            'error' => 'e',
+            'rows_returned' => 1,
+            'rows_examined' => 2,
+            'rows_affected' => 3,
+            'bytes_scanned' => 4,
+            'bytes_spilled' => 5,
+            'lock_us' => 6,
+            'queued_us' => 7,
+            'cpu_us' => 8,
+            'tmp_tables_memory' => 9,
+            'tmp_tables_disk' => 10,
+            'sort_merge_passes' => 11,
+            'full_scan' => true,
+            'index_used' => false,
+            'warnings' => ['w'],
+            'binds' => ['a', 1, null],
+            'plan_ref' => 'p',
+        ];
         self::assertSame(ExecutionReader::FIELDS, array_keys($good));
         self::assertInstanceOf(Execution::class, self::read($good));
         self::assertTrue($validator->validate(json_decode((string) json_encode($good)), $schema)->isValid());
         foreach (['started_at', 'duration_us', 'sql'] as $required) {
-            self::assertFalse($validator->validate(json_decode((string) json_encode(array_diff_key($good, [$required => 1]))), $schema)->isValid(), $required);
+            self::assertFalse(
+                $validator->validate(json_decode((string) json_encode(array_diff_key($good, [$required => 1]))), $schema)->isValid(),
+                $required,
+            );
         }
-        foreach ([['duration_us' => -1], ['status' => 'fine'], ['rows_examined' => 'many'], ['binds' => [['a']]], ['sql' => '']] as $change) {
+        foreach (
+            [['duration_us' => -1], ['status' => 'fine'], ['rows_examined' => 'many'], ['binds' => [['a']]], ['sql' => '']] as $change
+        ) {
             self::assertFalse($validator->validate(json_decode((string) json_encode($change + $good)), $schema)->isValid());
             self::assertInstanceOf(Rejection::class, self::read($change + $good));
         }
@@ -104,29 +149,29 @@ final class ReadersTest extends TestCase
     public function test_reads_a_slow_log_entry_by_entry(): void
     {
         $log = <<<'LOG'
-            /usr/sbin/mariadbd, Version: 10.11.11-MariaDB (Debian 12). started with:
-            Tcp port: 33420  Unix socket: /run/db.sock
-            Time		    Id Command	Argument
-            # Time: 261120  6:00:01
-            # User@Host: board[board] @ hub [10.0.0.7]
-            # Thread_id: 12  Schema: field  QC_hit: No
-            # Query_time: 1.250000  Lock_time: 0.000100  Rows_sent: 5  Rows_examined: 900
-            # Rows_affected: 0  Bytes_sent: 80
-            # Full_scan: Yes  Full_join: No  Tmp_table: Yes  Tmp_table_on_disk: Yes
-            # Filesort: Yes  Filesort_on_disk: No  Merge_passes: 2  Priority_queue: No
-            # Tmp_tables: 3  Tmp_disk_tables: 1  Tmp_table_sizes: 0
-            SET timestamp=1795154400;
-            SELECT a
-            # not a header, a comment
-            FROM t;
-            # User@Host: [loader] @  [10.0.0.8]
-            # Thread_id: 13  Schema:   QC_hit: No
-            # Query_time: 0.5  Lock_time: 0  Rows_sent: 0  Rows_examined: 0
-            use trade;
-            SET timestamp=1795154410;
-            DELETE FROM t WHERE a = 1;
-            LOG;
-        $reader = new SlowLogReader;
+        /usr/sbin/mariadbd, Version: 10.11.11-MariaDB (Debian 12). started with:
+        Tcp port: 33420  Unix socket: /run/db.sock
+        Time		    Id Command	Argument
+        # Time: 261120  6:00:01
+        # User@Host: board[board] @ hub [10.0.0.7]
+        # Thread_id: 12  Schema: field  QC_hit: No
+        # Query_time: 1.250000  Lock_time: 0.000100  Rows_sent: 5  Rows_examined: 900
+        # Rows_affected: 0  Bytes_sent: 80
+        # Full_scan: Yes  Full_join: No  Tmp_table: Yes  Tmp_table_on_disk: Yes
+        # Filesort: Yes  Filesort_on_disk: No  Merge_passes: 2  Priority_queue: No
+        # Tmp_tables: 3  Tmp_disk_tables: 1  Tmp_table_sizes: 0
+        SET timestamp=1795154400;
+        SELECT a
+        # not a header, a comment
+        FROM t;
+        # User@Host: [loader] @  [10.0.0.8]
+        # Thread_id: 13  Schema:   QC_hit: No
+        # Query_time: 0.5  Lock_time: 0  Rows_sent: 0  Rows_examined: 0
+        use trade;
+        SET timestamp=1795154410;
+        DELETE FROM t WHERE a = 1;
+        LOG;
+        $reader = new SlowLogReader();
         $entries = [];
         foreach (explode("\n", $log) as $line) {
             $entries[] = $reader->feed(trim($line)."\n");
@@ -138,19 +183,44 @@ final class ReadersTest extends TestCase
         $one = (new ExecutionReader(self::NOW_US))->record($entries[0]['record']);
         self::assertInstanceOf(Execution::class, $one);
         self::assertSame("SELECT a\n# not a header, a comment\nFROM t", $one->sql);
-        self::assertSame([1_795_154_400_000_000, 1_250_000, 100, 5, 900, 2, 1, true, 'board', 'hub', 'field'],
-            [$one->startedAtUs, $one->durationUs, $one->lockUs, $one->rowsReturned, $one->rowsExamined, $one->tmpTablesMemory, $one->tmpTablesDisk, $one->fullScan, $one->user, $one->clientHost, $one->database]);
+        self::assertSame(
+            [1_795_154_400_000_000, 1_250_000, 100, 5, 900, 2, 1, true, 'board', 'hub', 'field'],
+            [
+                $one->startedAtUs,
+                $one->durationUs,
+                $one->lockUs,
+                $one->rowsReturned,
+                $one->rowsExamined,
+                $one->tmpTablesMemory,
+                $one->tmpTablesDisk,
+                $one->fullScan,
+                $one->user,
+                $one->clientHost,
+                $one->database,
+            ],
+        );
         $two = (new ExecutionReader(self::NOW_US))->record($entries[1]['record']);
         self::assertInstanceOf(Execution::class, $two);
-        self::assertSame(['trade', 'loader', '10.0.0.8', 'DELETE FROM t WHERE a = 1'], [$two->database, $two->user, $two->clientHost, $two->sql]);
+        self::assertSame(
+            ['trade', 'loader', '10.0.0.8', 'DELETE FROM t WHERE a = 1'],
+            [$two->database, $two->user, $two->clientHost, $two->sql],
+        );
     }
 
     public function test_foreign_columns_are_recognised_with_their_units(): void
     {
         $map = ColumnMap::guess(['Start Time', 'elapsed_ms', 'query_text', 'usr', 'noise']);
         self::assertSame([], $map->missing());
-        self::assertSame(['started_at' => '2026-11-20 06:00:00', 'duration_us' => 1_500, 'sql' => 'SELECT 1', 'user' => 'ada'],
-            $map->apply(['Start Time' => '2026-11-20 06:00:00', 'elapsed_ms' => '1.5', 'query_text' => 'SELECT 1', 'usr' => 'ada', 'noise' => 'x']));
+        self::assertSame(
+            ['started_at' => '2026-11-20 06:00:00', 'duration_us' => 1_500, 'sql' => 'SELECT 1', 'user' => 'ada'],
+            $map->apply([
+                'Start Time' => '2026-11-20 06:00:00',
+                'elapsed_ms' => '1.5',
+                'query_text' => 'SELECT 1',
+                'usr' => 'ada',
+                'noise' => 'x',
+            ]),
+        );
         self::assertSame(['duration_us', 'sql'], ColumnMap::guess(['started_at', 'x'])->missing());
     }
 

@@ -21,7 +21,10 @@ final class WindowTextTest extends TestCase
     {
         $window = new Window(7_500, 15_000);
         self::assertSame([7_500, 10_800, 14_400], $window->intervals(3_600));
-        self::assertSame([3_300, 3_600, 600], array_map(static fn (int $start): int => $window->length($start, 3_600), $window->intervals(3_600)));
+        self::assertSame(
+            [3_300, 3_600, 600],
+            array_map(static fn (int $start): int => $window->length($start, 3_600), $window->intervals(3_600)),
+        );
         self::assertSame([7_200], (new Window(7_200, 10_800))->intervals(3_600));
         self::assertSame(7_500, array_sum(array_map(static fn (int $start): int => $window->length($start, 900), $window->intervals(900))));
     }
@@ -77,8 +80,10 @@ final class WindowTextTest extends TestCase
 
     public function test_numbers_read_as_people_read_them(): void
     {
-        self::assertSame(['840 µs', '12.4 ms', '3.2 s', '4 min 10 s', '3 h 5 min', '2 d 4 h', '0 µs', '–'],
-            array_map(Quantity::duration(...), [840, 12_400, 3_200_000, 250_000_000, 11_100_000_000, 187_200_000_000, 0, null]));
+        self::assertSame(
+            ['840 µs', '12.4 ms', '3.2 s', '4 min 10 s', '3 h 5 min', '2 d 4 h', '0 µs', '–'],
+            array_map(Quantity::duration(...), [840, 12_400, 3_200_000, 250_000_000, 11_100_000_000, 187_200_000_000, 0, null]),
+        );
         self::assertSame(['512 B', '1.5 KiB', '48 MiB'], array_map(Quantity::bytes(...), [512, 1_536, 50_331_648]));
         self::assertSame("12\u{2009}345", Quantity::count(12_345));
         self::assertSame(['12.3 k', '4.56 M', '999'], array_map(Quantity::short(...), [12_300, 4_560_000, 999]));

@@ -24,11 +24,20 @@ final readonly class DocumentSource implements JobSource
         foreach ($stream->values() as $place => $value) {
             if ($place === 'tasks[]') {
                 $where = 'line '.$stream->line();
-                yield is_array($value) ? $tasks->task($value, $where) : new JobProblem($where, 'task', '', 'is no object', 'Write each task as an object.', true);
+                yield is_array($value)
+                    ? $tasks->task($value, $where)
+                    : new JobProblem($where, 'task', '', 'is no object', 'Write each task as an object.', true);
             } elseif ($place === 'stages[]') {
                 yield $stages->stage($value, $stageNumber++);
             } elseif ($place === '') {
-                yield new JobProblem('line '.$stream->line(), 'document', '', 'is no object', 'A job is written as one object; see docs/formats/job.md.', true);
+                yield new JobProblem(
+                    'line '.$stream->line(),
+                    'document',
+                    '',
+                    'is no object',
+                    'A job is written as one object; see docs/formats/job.md.',
+                    true,
+                );
             } else {
                 yield [$place, $value];
             }

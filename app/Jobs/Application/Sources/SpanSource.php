@@ -18,7 +18,14 @@ final readonly class SpanSource implements JobSource
 {
     private const SPANS = 'resourceSpans[].scopeSpans[].spans[]';
 
-    private const OPEN = ['', 'resourceSpans', 'resourceSpans[]', 'resourceSpans[].scopeSpans', 'resourceSpans[].scopeSpans[]', 'resourceSpans[].scopeSpans[].spans'];
+    private const OPEN = [
+        '',
+        'resourceSpans',
+        'resourceSpans[]',
+        'resourceSpans[].scopeSpans',
+        'resourceSpans[].scopeSpans[]',
+        'resourceSpans[].scopeSpans[].spans',
+    ];
 
     public function items(PieceFile $file): Generator
     {
@@ -34,7 +41,7 @@ final readonly class SpanSource implements JobSource
         $file->again();
         $names = [];
         foreach ((new JsonStream($file->piece(...), self::OPEN))->values() as $place => $value) {
-            if ($place === self::SPANS && is_array($value) && isset($holders[$id = SpanReader::id($value)])) {
+            if ($place === self::SPANS && is_array($value) && isset($holders[($id = SpanReader::id($value))])) {
                 $names[$id] = SpanReader::id($value, 'parentSpanId') === '' ? '' : SpanReader::name($value);
             }
         }
@@ -80,7 +87,10 @@ final readonly class SpanSource implements JobSource
         if ($ended > 0 && ($status === 2 || $status === 'STATUS_CODE_ERROR')) {
             yield ['state', 'failed'];
         }
-        foreach (['owner' => 'job.owner', 'script' => 'job.script', 'workers' => 'job.workers', 'currency' => 'job.currency'] as $field => $attribute) {
+        foreach (
+            ['owner' => 'job.owner', 'script' => 'job.script', 'workers' => 'job.workers',
+                'currency' => 'job.currency'] as $field => $attribute
+        ) {
             if (isset($attributes[$attribute])) {
                 yield [$field, $attributes[$attribute]];
             }

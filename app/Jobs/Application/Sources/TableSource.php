@@ -22,9 +22,19 @@ final readonly class TableSource implements JobSource
         foreach ([';', "\t"] as $other) {
             $separator = substr_count((string) $line, $other) > substr_count((string) $line, $separator) ? $other : $separator;
         }
-        $header = array_map(static fn (?string $name): string => trim(preg_replace('~^\xEF\xBB\xBF~', '', (string) $name) ?? ''), $file->row($separator) ?? []);
+        $header = array_map(
+            static fn (?string $name): string => trim(preg_replace('~^\xEF\xBB\xBF~', '', (string) $name) ?? ''),
+            $file->row($separator) ?? [],
+        );
         if (! in_array('id', $header, true)) {
-            yield new JobProblem('line 1', 'header', 'id', 'is no column', 'The first line names the columns: id, stage, started_at, ended_at and more; see docs/formats/job.md.', true);
+            yield new JobProblem(
+                'line 1',
+                'header',
+                'id',
+                'is no column',
+                'The first line names the columns: id, stage, started_at, ended_at and more; see docs/formats/job.md.',
+                true,
+            );
 
             return;
         }
@@ -34,7 +44,14 @@ final readonly class TableSource implements JobSource
                 continue;
             }
             if (count($row) !== count($header)) {
-                yield new JobProblem("line {$number}", 'row', '', 'has '.count($row).' cells where the header has '.count($header), 'Quote cells that hold the separator.', true);
+                yield new JobProblem(
+                    "line {$number}",
+                    'row',
+                    '',
+                    'has '.count($row).' cells where the header has '.count($header),
+                    'Quote cells that hold the separator.',
+                    true,
+                );
 
                 continue;
             }

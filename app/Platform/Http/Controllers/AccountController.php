@@ -23,11 +23,14 @@ final class AccountController
 
     public function update(Request $request): RedirectResponse
     {
-        $data = $request->validate([
-            'name' => ['required', 'string', 'max:120'],
-            'time_zone' => ['required', Rule::in(DateTimeZone::listIdentifiers())],
-            'theme' => ['required', 'in:day,night'],
-        ], ['time_zone.in' => 'Choose a zone of the list, such as Europe/Berlin or UTC.']);
+        $data = $request->validate(
+            [
+                'name' => ['required', 'string', 'max:120'],
+                'time_zone' => ['required', Rule::in(DateTimeZone::listIdentifiers())],
+                'theme' => ['required', 'in:day,night'],
+            ],
+            ['time_zone.in' => 'Choose a zone of the list, such as Europe/Berlin or UTC.'],
+        );
         $user = $request->user();
         assert($user instanceof User);
         $user->update($data);
@@ -45,7 +48,10 @@ final class AccountController
         ]);
         $user->update(['password' => $data['password'], 'remember_token' => null]);
         // Whoever sits at another machine with this account has to know the new password.
-        DB::table('sessions')->where('user_id', $user->id)->where('id', '<>', $request->session()->getId())->delete();
+        DB::table('sessions')
+            ->where('user_id', $user->id)
+            ->where('id', '<>', $request->session()->getId())
+            ->delete();
         $request->session()->regenerate();
         $journal->record($user, 'changed own password', $user->email);
 

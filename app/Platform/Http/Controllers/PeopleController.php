@@ -25,38 +25,69 @@ final class PeopleController
 
     public function index(): View
     {
-        return view('platform.people', ['people' => User::query()->orderBy('name')->get(), 'roles' => Role::cases(), 'known' => $this->policy->all()]);
+        return view('platform.people', [
+            'people' => User::query()->orderBy('name')->get(),
+            'roles' => Role::cases(),
+            'known' => $this->policy->all(),
+        ]);
     }
 
     public function store(Request $request, Journal $journal): RedirectResponse
     {
-        $data = $request->validate([
-            'name' => ['required', 'string', 'max:120'],
-            'email' => ['required', 'email', 'max:190', 'unique:users,email'],
-            'role' => ['required', new Enum(Role::class)],
-        ], ['email.unique' => 'Somebody signs in with this address already.']);
+        $data = $request->validate(
+            [
+                'name' => ['required', 'string', 'max:120'],
+                'email' => ['required', 'email', 'max:190', 'unique:users,email'],
+                'role' => ['required', new Enum(Role::class)],
+            ],
+            ['email.unique' => 'Somebody signs in with this address already.'],
+        );
         $password = Str::password(16, symbols: false);
         $person = User::query()->create([...$data, 'password' => $password]);
         $journal->record(self::actor($request), 'added a person', $person->email, ['role' => $person->role->value]);
 
-        return redirect('/people')->with('done', "{$person->name} can sign in as {$person->email} with the password {$password}. It is shown this once.");
+        return redirect('/people')->with(
+            'done',
+            "{$person->name} can sign in as {$person->email} with the password {$password}. It is shown this once.",
+        );
     }
 
     public function update(Request $request, User $user, Journal $journal): RedirectResponse
     {
-        $data = $request->validate([
-            'role' => ['required', new Enum(Role::class)], 'disabled' => ['boolean'], 'new_password' => ['boolean'],
-            'policy_person' => ['nullable', 'string', 'max:190', Rule::in([...array_map(strval(...), array_keys($this->policy->all())), $user->policy_person]), Rule::unique('users', 'policy_person')->ignore($user->id)],
-        ], ['policy_person.in' => 'The policy in force knows nobody of that name; choose one of the list.', 'policy_person.unique' => 'Another account is bound to that person already. Take it from there first.']);
+        $data = $request->validate(
+            [
+                'role' => ['required', new Enum(Role::class)],
+                'disabled' => ['boolean'],
+                'new_password' => ['boolean'],
+                'policy_person' => [
+                    'nullable',
+                    'string',
+                    'max:190',
+                    Rule::in([...array_map(strval(...), array_keys($this->policy->all())), $user->policy_person]),
+                    Rule::unique('users', 'policy_person')->ignore($user->id),
+                ],
+            ],
+            [
+                'policy_person.in' => 'The policy in force knows nobody of that name; choose one of the list.',
+                'policy_person.unique' => 'Another account is bound to that person already. Take it from there first.',
+            ],
+        );
         $was = $user->policy_person;
         $role = Role::from((string) $data['role']);
         $disabled = (bool) ($data['disabled'] ?? false);
         $owners = User::query()->where('role', Role::Owner)->whereNull('disabled_at')->where('id', '<>', $user->id)->count();
         if ($owners === 0 && ($role !== Role::Owner || $disabled)) {
-            return redirect('/people')->with('failed', "{$user->name} is the last owner who can sign in. Make somebody else an owner first.");
+            return redirect('/people')->with(
+                'failed',
+                "{$user->name} is the last owner who can sign in. Make somebody else an owner first.",
+            );
         }
         $said = "{$user->name} is saved.";
-        $user->forceFill(['role' => $role, 'policy_person' => $request->has('policy_person') ? ($data['policy_person'] ?? null) : $was, 'disabled_at' => $disabled ? ($user->disabled_at ?? Clock::now()) : null]);
+        $user->forceFill([
+            'role' => $role,
+            'policy_person' => $request->has('policy_person') ? $data['policy_person'] ?? null : $was,
+            'disabled_at' => $disabled ? $user->disabled_at ?? Clock::now() : null,
+        ]);
         if ((bool) ($data['new_password'] ?? false)) {
             $password = Str::password(16, symbols: false);
             $user->password = $password;
@@ -66,7 +97,13 @@ final class PeopleController
         if ($disabled || isset($password)) {
             DB::table('sessions')->where('user_id', $user->id)->delete();
         }
-        $journal->record(self::actor($request), 'changed a person', $user->email, ['role' => $role->value, 'may sign in' => ! $disabled, 'new password' => isset($password)] + ($user->policy_person === $was ? [] : ['bound to' => $user->policy_person ?? 'nobody']));
+        $journal->record(
+            self::actor($request),
+            'changed a person',
+            $user->email,
+            ['role' => $role->value, 'may sign in' => ! $disabled, 'new password' => isset($password)] +
+                ($user->policy_person === $was ? [] : ['bound to' => $user->policy_person ?? 'nobody']),
+        );
 
         return redirect('/people')->with('done', $said);
     }

@@ -29,7 +29,11 @@ final class SignInController
         // As much work for an address nobody has: the time it takes must not tell which ones there are.
         $fits = Hash::check($credentials['password'], $found === null ? self::nobodys() : $found->password);
         if ($found === null || ! $fits) {
-            return back()->withInput($request->only('email'))->withErrors(['email' => 'No one signs in with this address and password. Check both; after five tries a minute you have to wait.']);
+            return back()
+                ->withInput($request->only('email'))
+                ->withErrors([
+                    'email' => 'No one signs in with this address and password. Check both; after five tries a minute you have to wait.',
+                ]);
         }
         Auth::login($found);
         $request->session()->regenerate();

@@ -25,8 +25,8 @@ final class RequireRole
 
             return redirect('/sign-in');
         }
-        $allowed = $user instanceof User
-            && ($user->role === Role::Owner || $roles === ['any'] || in_array($user->role->value, $roles, true));
+        $allowed =
+            $user instanceof User && ($user->role === Role::Owner || $roles === ['any'] || in_array($user->role->value, $roles, true));
         abort_unless($allowed, 403, 'This needs the role '.implode(' or ', [...$roles, 'owner']).'.');
 
         return $next($request);

@@ -10,8 +10,9 @@ use Symfony\Component\HttpFoundation\Response;
 
 final class SecurityHeaders
 {
-    private const POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; "
-        ."connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+    private const POLICY =
+        "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; ".
+        "connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
 
     public function handle(Request $request, Closure $next): Response
     {

@@ -21,8 +21,13 @@ final readonly class AllowedValues
      * @param  list<string>  $patterns
      * @param  list<string>  $scopes by which
      */
-    public function __construct(public bool $everything, public array $values, public array $ranges, public array $patterns, public array $scopes)
-    {
+    public function __construct(
+        public bool $everything,
+        public array $values,
+        public array $ranges,
+        public array $patterns,
+        public array $scopes,
+    ) {
     }
 
     /**
@@ -60,7 +65,11 @@ final readonly class AllowedValues
     /** Whether both allow the same. */
     public function same(self $other): bool
     {
-        return $this->everything === $other->everything && array_diff_key($this->values, $other->values) === [] && array_diff_key($other->values, $this->values) === [] && $this->ranges === $other->ranges && $this->patterns === $other->patterns;
+        return $this->everything === $other->everything &&
+            array_diff_key($this->values, $other->values) === [] &&
+            array_diff_key($other->values, $this->values) === [] &&
+            $this->ranges === $other->ranges &&
+            $this->patterns === $other->patterns;
     }
 
     public function has(string $value, ColumnType $type): bool
@@ -149,7 +158,11 @@ final readonly class AllowedValues
             return new Ast\Binary(0, '=', new Ast\NumberLiteral(0, '1'), new Ast\NumberLiteral(0, '0'));
         }
 
-        return array_reduce(array_slice($parts, 1), static fn (Ast\Expression $all, Ast\Expression $one): Ast\Expression => new Ast\Binary(0, 'OR', $all, $one), $parts[0]);
+        return array_reduce(
+            array_slice($parts, 1),
+            static fn (Ast\Expression $all, Ast\Expression $one): Ast\Expression => new Ast\Binary(0, 'OR', $all, $one),
+            $parts[0],
+        );
     }
 
     private static function literal(string $value, ColumnType $type): ?Ast\Expression

@@ -34,13 +34,25 @@ final readonly class Hierarchy
             $node = (string) $node;
             $begun = array_values(array_filter($own, static fn (TreeRow $row): bool => $row->from === null || $row->from <= $day));
             $latest = array_reduce($begun, static fn (string $max, TreeRow $row): string => max($max, $row->from ?? ''), '');
-            $current = array_values(array_filter($begun, static fn (TreeRow $row): bool => $row->to !== null ? $day <= $row->to : ($row->from ?? '') === $latest));
+            $current = array_values(
+                array_filter(
+                    $begun,
+                    static fn (TreeRow $row): bool => $row->to !== null ? $day <= $row->to : ($row->from ?? '') === $latest,
+                ),
+            );
             $parents = array_unique(array_map(static fn (TreeRow $row): string => $row->parent ?? '', $current));
             if ($current === []) {
-                $when = $begun === [] ? 'its first row begins on '.min(array_map(static fn (TreeRow $row): string => $row->from ?? '', $own)) : 'its last row ended on '.max(array_map(static fn (TreeRow $row): string => $row->to ?? '', $begun));
-                $problems[] = "{$own[0]->name} (node {$node}) stands nowhere on {$day}: {$when}. It belongs to no branch until a row covers the day.";
+                $when =
+                    $begun === []
+                        ? 'its first row begins on '.min(array_map(static fn (TreeRow $row): string => $row->from ?? '', $own))
+                        : 'its last row ended on '.max(array_map(static fn (TreeRow $row): string => $row->to ?? '', $begun));
+                $problems[] = "{$own[0]->name} (node {$node}) stands nowhere on {$day}: {$when}. It belongs to no branch until a row "
+                    .'covers the day.';
             } elseif (count($parents) > 1) {
-                $problems[] = "{$current[0]->name} (node {$node}) has two parents on {$day}: ".implode(' and ', $parents).'. It belongs to no branch until one is left.';
+                $problems[] =
+                    "{$current[0]->name} (node {$node}) has two parents on {$day}: ".
+                    implode(' and ', $parents).
+                    '. It belongs to no branch until one is left.';
             } else {
                 $holding[$node] = $current[0];
             }
@@ -55,7 +67,8 @@ final readonly class Hierarchy
             }
             if (isset($seen[$at])) {
                 $circles[$node] = true;
-                $problems[] = "{$holding[$node]->name} (node {$node}) stands in a circle: its parents lead back to node {$at}. It belongs to no branch.";
+                $problems[] = "{$holding[$node]->name} (node {$node}) stands in a circle: its parents lead back to node {$at}. It "
+                    .'belongs to no branch.';
             } elseif ($at !== '' && ! isset($byNode[$at])) {
                 $problems[] = "{$holding[$node]->name} (node {$node}) hangs below node {$at}, which is not there.";
             }
@@ -93,7 +106,7 @@ final readonly class Hierarchy
             $node = array_pop($open);
             if (! isset($found[$node])) {
                 $found[$node] = $this->rows[$node];
-                array_push($open, ...($this->children[$node] ?? []));
+                array_push($open, ...$this->children[$node] ?? []);
             }
         }
 

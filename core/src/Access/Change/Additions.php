@@ -38,21 +38,38 @@ final readonly class Additions
     {
         $remedies = [];
         $seen = [];
-        $roles = array_keys(array_filter($this->policy->reader($this->subject)->roles, static fn (?string $through): bool => $through === null));
-        foreach (array_unique([$this->subject, ...array_map(static fn (int|string $role): string => Subject::role((string) $role), $roles)]) as $for) {
+        $roles = array_keys(
+            array_filter($this->policy->reader($this->subject)->roles, static fn (?string $through): bool => $through === null),
+        );
+        foreach (
+            array_unique([$this->subject, ...array_map(static fn (int|string $role): string =>
+                Subject::role((string) $role), $roles)]) as $for
+        ) {
             foreach ([false, true] as $byColumn) {
                 $additions = $this->closed($for, $byColumn);
                 if ($additions === null) {
                     continue;
                 }
-                $key = implode('|', array_map(static fn (Addition $one): string => $one->item->kind->value.$one->item->name.$one->item->digest(), $additions));
+                $key = implode(
+                    '|',
+                    array_map(
+                        static fn (Addition $one): string => $one->item->kind->value.$one->item->name.$one->item->digest(),
+                        $additions,
+                    ),
+                );
                 if (! isset($seen[$key])) {
                     $seen[$key] = true;
                     $remedies[] = $this->remedy($additions, $for, $byColumn);
                 }
             }
         }
-        usort($remedies, static fn (AccessRemedy $a, AccessRemedy $b): int => [$a->weight(), count($a->additions)] <=> [$b->weight(), count($b->additions)]);
+        usort(
+            $remedies,
+            static fn (AccessRemedy $a, AccessRemedy $b): int => [$a->weight(), count($a->additions)] <=> [
+                $b->weight(),
+                count($b->additions),
+            ],
+        );
 
         return $remedies;
     }
@@ -103,11 +120,17 @@ final readonly class Additions
             }
         }
         foreach ($additions as $key => $addition) {
-            $added = in_array($addition->item->kind, [Kind::Grants, Kind::Rules], true) ? $this->added($addition->item, $addition->item->texts('except')) : [];
+            $added = in_array($addition->item->kind, [Kind::Grants, Kind::Rules], true)
+                ? $this->added($addition->item, $addition->item->texts('except'))
+                : [];
             foreach (count($added) > 1 ? array_reverse($added) : [] as $subject) {
-                $less = $this->excepting($additions[$key]->item, array_values(array_diff($additions[$key]->item->texts('except'), [$subject])));
+                $less = $this->excepting(
+                    $additions[$key]->item,
+                    array_values(array_diff($additions[$key]->item->texts('except'), [$subject])),
+                );
                 $tried = array_replace($additions, $less === [] ? [] : [$key => $less[0]]);
-                $document = $this->policy->document->with(...array_map(static fn (Addition $one): Item => $one->item, array_values($tried)));
+                $document = $this->policy->document->with(...array_map(static fn (Addition $one): Item =>
+                    $one->item, array_values($tried)));
                 if ($less !== [] && ($this->decide)(($this->compile)($document))->isAllowed()) {
                     $additions = $tried;
                 }
@@ -126,7 +149,16 @@ final readonly class Additions
         $decision = ($this->decide)($after);
 
         return new AccessRemedy(
-            'For '.Subject::show($for).($byColumn && array_filter($additions, static fn (Addition $one): bool => $one->item->kind === Kind::Grants && ObjectPath::level($one->item->text('on')) === 'column') !== [] ? ', only the columns asked for' : ''),
+            'For '.
+                Subject::show($for).
+                ($byColumn &&
+                array_filter(
+                    $additions,
+                    static fn (Addition $one): bool => $one->item->kind === Kind::Grants &&
+                        ObjectPath::level($one->item->text('on')) === 'column',
+                ) !== []
+                    ? ', only the columns asked for'
+                    : ''),
             $additions,
             (new BlastRadius($this->policy, $after))->shifts(),
             $decision->outcome() === 'allowed' ? '' : $decision->outcome(),
@@ -144,15 +176,18 @@ final readonly class Additions
         }
         $found = [];
         foreach ($refusal->causes as $cause) {
-            array_push($found, ...match ($cause->kind) {
-                Cause::NO_USE => [$this->grant('use', $cause->at, $for, $document)],
-                Cause::NO_GRANT => $this->granted($cause, $for, $byColumn, $decision, $document),
-                Cause::DENY_GRANT => $this->exception(Kind::Grants, $cause->name, [$for], $document),
-                Cause::RULE_DENY, Cause::RULE_HIDE, Cause::RULE_MASK => $this->exception(Kind::Rules, $cause->name, [$for], $document),
-                Cause::ORIGIN => $this->release($refusal->object, $document),
-                Cause::LINEAGE => $this->lineage($cause, $refusal->object, $for, $document),
-                default => [],
-            });
+            array_push(
+                $found,
+                ...match ($cause->kind) {
+                    Cause::NO_USE => [$this->grant('use', $cause->at, $for, $document)],
+                    Cause::NO_GRANT => $this->granted($cause, $for, $byColumn, $decision, $document),
+                    Cause::DENY_GRANT => $this->exception(Kind::Grants, $cause->name, [$for], $document),
+                    Cause::RULE_DENY, Cause::RULE_HIDE, Cause::RULE_MASK => $this->exception(Kind::Rules, $cause->name, [$for], $document),
+                    Cause::ORIGIN => $this->release($refusal->object, $document),
+                    Cause::LINEAGE => $this->lineage($cause, $refusal->object, $for, $document),
+                    default => [],
+                },
+            );
         }
 
         return $found;
@@ -181,13 +216,22 @@ final readonly class Additions
             return [$this->grant('select', $table, $for, $document)];
         }
 
-        return array_map(fn (int|string $name): Addition => $this->grant('select', ObjectPath::child($table, (string) $name), $for, $document), array_keys($columns));
+        return array_map(
+            fn (int|string $name): Addition => $this->grant('select', ObjectPath::child($table, (string) $name), $for, $document),
+            array_keys($columns),
+        );
     }
 
     private function grant(string $privilege, string $path, string $for, Document $document): Addition
     {
         $name = self::name("{$privilege} {$path} for ".str_replace(':', ' ', $for));
-        $item = Item::of(Kind::Grants, $name, ['effect' => 'allow', 'privileges' => [$privilege], 'on' => $path, 'to' => [$for], 'reason' => 'asked for by a statement that was refused']);
+        $item = Item::of(Kind::Grants, $name, [
+            'effect' => 'allow',
+            'privileges' => [$privilege],
+            'on' => $path,
+            'to' => [$for],
+            'reason' => 'asked for by a statement that was refused',
+        ]);
         assert($item instanceof Item);
 
         return new Addition("Grant {$privilege} on {$path} to ".Subject::show($for), $item);
@@ -215,7 +259,14 @@ final readonly class Additions
         $added = $this->added($old, $except);
         $item = Item::of($old->kind, $old->name, ['except' => $except] + $old->fields);
 
-        return $item instanceof Item && $added !== [] ? [new Addition('Except '.implode(' and ', array_map(Subject::show(...), $added))." from {$old->kind->one()} {$old->name}", $item)] : [];
+        return $item instanceof Item && $added !== []
+            ? [
+                new Addition(
+                    'Except '.implode(' and ', array_map(Subject::show(...), $added))." from {$old->kind->one()} {$old->name}",
+                    $item,
+                ),
+            ]
+            : [];
     }
 
     /**
@@ -260,7 +311,12 @@ final readonly class Additions
         $item = Item::of(Kind::Releases, $table, ['reason' => 'looked at: it shows nothing that its origins must not show']);
         assert($item instanceof Item);
 
-        return [new Addition("{$table} released, for everybody, from the labels, rules, filters and scopes of the tables its rows came from", $item)];
+        return [
+            new Addition(
+                "{$table} released, for everybody, from the labels, rules, filters and scopes of the tables its rows came from",
+                $item,
+            ),
+        ];
     }
 
     /**
@@ -273,12 +329,21 @@ final readonly class Additions
         $table = $this->policy->catalog->table((string) ObjectPath::parent($refusal->object));
         $by = '';
         foreach ($table === null ? [] : $this->policy->carriers($table) as $carrier) {
-            $by = $carrier->dimension === $dimension && $carrier->column === (ObjectPath::parts($refusal->object)[3] ?? '') ? $carrier->by : $by;
+            $by =
+                $carrier->dimension === $dimension && $carrier->column === (ObjectPath::parts($refusal->object)[3] ?? '')
+                    ? $carrier->by
+                    : $by;
         }
         $level = $refusal->privilege === 'totals' ? 'totals' : 'detail';
         $fields = ['dimension' => $dimension, 'for' => [$for], 'level' => $level, 'mode' => $this->policy->reader($for)->mode($dimension)];
         if ($refusal->values === []) {
-            return [$this->scope("everything of {$dimension} in {$level} for ".str_replace(':', ' ', $for), ['everything' => true] + $fields, "All values of {$dimension} in ".($level === 'totals' ? 'totals' : 'detail').' for '.Subject::show($for))];
+            return [
+                $this->scope(
+                    "everything of {$dimension} in {$level} for ".str_replace(':', ' ', $for),
+                    ['everything' => true] + $fields,
+                    "All values of {$dimension} in ".($level === 'totals' ? 'totals' : 'detail').' for '.Subject::show($for),
+                ),
+            ];
         }
         $values = $ranges = $branches = [];
         foreach ($refusal->values as $value) {
@@ -292,7 +357,17 @@ final readonly class Additions
             }
         }
 
-        return [$this->scope("{$dimension} ".implode(' ', $refusal->values).' for '.str_replace(':', ' ', $for), ['values' => $values, 'ranges' => $ranges, 'branches' => $branches] + $fields, 'Value'.(count($refusal->values) > 1 ? 's ' : ' ').implode(', ', [...$branches, ...$values, ...$ranges])." of {$dimension} for ".Subject::show($for))];
+        return [
+            $this->scope(
+                "{$dimension} ".implode(' ', $refusal->values).' for '.str_replace(':', ' ', $for),
+                ['values' => $values, 'ranges' => $ranges, 'branches' => $branches] + $fields,
+                'Value'.
+                    (count($refusal->values) > 1 ? 's ' : ' ').
+                    implode(', ', [...$branches, ...$values, ...$ranges]).
+                    " of {$dimension} for ".
+                    Subject::show($for),
+            ),
+        ];
     }
 
     /**

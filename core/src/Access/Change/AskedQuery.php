@@ -9,7 +9,13 @@ namespace Fulcrion\Core\Access\Change;
  */
 final readonly class AskedQuery
 {
-    public function __construct(public string $statement, public string $sql, public string $cluster, public string $schema, public string $subject, public int $executions)
-    {
+    public function __construct(
+        public string $statement,
+        public string $sql,
+        public string $cluster,
+        public string $schema,
+        public string $subject,
+        public int $executions,
+    ) {
     }
 }

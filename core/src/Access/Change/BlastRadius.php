@@ -51,14 +51,22 @@ final class BlastRadius
         foreach ($this->reached($changes) as $table) {
             $bySchema[(string) ObjectPath::parent($table->path)][$table->path] = $table;
             // What a view shows depends on tables elsewhere; values are not told by standing.
-            if ($table->view !== null || $table->origins !== [] || $this->before->carriers($table) !== [] || $this->after->carriers($table) !== [] || ! $this->before->labels($table)->same($this->after->labels($table))) {
+            if (
+                $table->view !== null ||
+                $table->origins !== [] ||
+                $this->before->carriers($table) !== [] ||
+                $this->after->carriers($table) !== [] ||
+                ! $this->before->labels($table)->same($this->after->labels($table))
+            ) {
                 $always[$table->path] = true;
             }
         }
         $groups = [];
         $classes = $this->classes($this->people($changes));
         foreach ($classes as $class => $people) {
-            foreach ($this->differences($people[0], $this->candidates($people[0], $bySchema, $always)) as [$kind, $object, $from, $to, $gains]) {
+            foreach (
+                $this->differences($people[0], $this->candidates($people[0], $bySchema, $always)) as [$kind, $object, $from, $to, $gains]
+            ) {
                 $groups["{$kind}|{$from}|{$to}|".($gains ? 1 : 0)][$object][] = $class;
             }
         }
@@ -75,7 +83,15 @@ final class BlastRadius
                 $shifts[] = new Shift($kind, $people, $paths, $from, $to, $gains === '1');
             }
         }
-        usort($shifts, static fn (Shift $a, Shift $b): int => [$a->gains, -count($a->people), -count($a->objects), $a->objects[0]] <=> [$b->gains, -count($b->people), -count($b->objects), $b->objects[0]]);
+        usort(
+            $shifts,
+            static fn (Shift $a, Shift $b): int => [$a->gains, -count($a->people), -count($a->objects), $a->objects[0]] <=> [
+                $b->gains,
+                -count($b->people),
+                -count($b->objects),
+                $b->objects[0],
+            ],
+        );
 
         return $shifts;
     }
@@ -88,7 +104,10 @@ final class BlastRadius
      */
     private function people(array $changes): array
     {
-        $all = array_map(static fn (int|string $name): string => Subject::person((string) $name), array_keys($this->before->document->all(Kind::People) + $this->after->document->all(Kind::People)));
+        $all = array_map(
+            static fn (int|string $name): string => Subject::person((string) $name),
+            array_keys($this->before->document->all(Kind::People) + $this->after->document->all(Kind::People)),
+        );
         $subjects = [];
         foreach ($changes as $change) {
             foreach (array_filter([$change->before, $change->after], static fn (?Item $item): bool => $item !== null) as $item) {
@@ -139,7 +158,15 @@ final class BlastRadius
                     Kind::Rules => [$item->text('scope')],
                     Kind::Owners, Kind::Releases => [$change->name],
                     Kind::Dimensions => array_map(strval(...), array_keys($item->map('columns'))),
-                    Kind::Scopes => array_map(strval(...), array_keys(($this->after->document->find(Kind::Dimensions, $item->text('dimension')) ?? $this->before->document->find(Kind::Dimensions, $item->text('dimension')))?->map('columns') ?? [])),
+                    Kind::Scopes => array_map(
+                        strval(...),
+                        array_keys(
+                            (
+                                $this->after->document->find(Kind::Dimensions, $item->text('dimension')) ??
+                                $this->before->document->find(Kind::Dimensions, $item->text('dimension'))
+                            )?->map('columns') ?? [],
+                        ),
+                    ),
                     Kind::Vocabulary, Kind::Products => [],
                     default => [ObjectPath::ESTATE],
                 };
@@ -241,7 +268,11 @@ final class BlastRadius
             // Where nothing is allowed before and after, no rule can make a difference.
             $rules = self::isClosed($a) ? [] : self::rulesBetween($a->rules, $b->rules, $moved);
             foreach ($rules === [] ? array_intersect_key($tables, $special + $always) : $tables as $path => $table) {
-                if (isset($special[$path]) ? $this->standsOtherwise($old, $new, $table, isset($always[$path]), $moved) : ((isset($always[$path]) && ! self::isClosed($a)) || $this->anyMatches($rules, $table))) {
+                if (
+                    isset($special[$path])
+                        ? $this->standsOtherwise($old, $new, $table, isset($always[$path]), $moved)
+                        : (isset($always[$path]) && ! self::isClosed($a)) || $this->anyMatches($rules, $table)
+                ) {
                     $found[] = $table;
                 }
             }
@@ -350,14 +381,26 @@ final class BlastRadius
                     continue;
                 }
                 if ($before->key() !== $access->key() || self::maskOf($before) !== self::maskOf($access)) {
-                    $found[] = [Shift::COLUMNS, ObjectPath::child($table->path, (string) $column), $before->words(), $access->words(), self::order($access, $before) < 0];
+                    $found[] = [
+                        Shift::COLUMNS,
+                        ObjectPath::child($table->path, (string) $column),
+                        $before->words(),
+                        $access->words(),
+                        self::order($access, $before) < 0,
+                    ];
                 }
             }
             if ($open) {
                 $rows = [$this->rows($old, $table, $a), $this->rows($new, $table, $b)];
                 if ($rows[0] !== $rows[1]) {
                     // More conditions leave fewer rows; where both have some, it is called a loss so that somebody looks.
-                    $found[] = [Shift::ROWS, $table->path, $rows[0] === '' ? 'all rows' : "rows where {$rows[0]}", $rows[1] === '' ? 'all rows' : "rows where {$rows[1]}", $rows[1] === ''];
+                    $found[] = [
+                        Shift::ROWS,
+                        $table->path,
+                        $rows[0] === '' ? 'all rows' : "rows where {$rows[0]}",
+                        $rows[1] === '' ? 'all rows' : "rows where {$rows[1]}",
+                        $rows[1] === '',
+                    ];
                 }
             }
             if (($a->privileges ^ $b->privileges) !== 0) {
@@ -394,7 +437,10 @@ final class BlastRadius
         foreach ($reader->policy->carriers($table) as $carrier) {
             $allowed = $reader->allowed($carrier->dimension, $carrier->by, false);
             if (! $allowed->everything) {
-                $parts[] = $carrier->column === null ? 'FALSE' : $this->printer->expression($allowed->predicate($carrier->column, $table->columns[$carrier->column]));
+                $parts[] =
+                    $carrier->column === null
+                        ? 'FALSE'
+                        : $this->printer->expression($allowed->predicate($carrier->column, $table->columns[$carrier->column]));
             }
         }
 

@@ -40,6 +40,9 @@ final readonly class Likeness
     {
         $person = $this->document->find(Kind::People, Subject::split($subject)[1]);
 
-        return hash('xxh128', serialize([isset($this->named[$subject]) ? $subject : '', $person?->texts('roles'), $person?->map('attributes')]));
+        return hash(
+            'xxh128',
+            serialize([isset($this->named[$subject]) ? $subject : '', $person?->texts('roles'), $person?->map('attributes')]),
+        );
     }
 }

@@ -26,13 +26,17 @@ final class Replay
     /** @var array<string, string> */
     private array $standings = [];
 
-    public function __construct(private readonly Policy $before, private readonly Policy $after, private readonly Dialect $dialect = Dialect::Ansi)
-    {
+    public function __construct(
+        private readonly Policy $before,
+        private readonly Policy $after,
+        private readonly Dialect $dialect = Dialect::Ansi,
+    ) {
     }
 
     /**
      * @param  iterable<AskedQuery>  $asked
-     * @return array{changed: list<Replayed>, executions: int, statements: int, same: array<string, int>} what changes, most often first; executions by outcome where nothing does
+     * @return array{changed: list<Replayed>, executions: int, statements: int, same: array<string, int>} what changes,
+     *     most often first; executions by outcome where nothing does
      */
     public function run(iterable $asked): array
     {
@@ -49,7 +53,14 @@ final class Replay
                 $changed[] = new Replayed($one, $old[0], $new[0], $new[2]);
             }
         }
-        usort($changed, static fn (Replayed $a, Replayed $b): int => [$b->isWorse(), $b->asked->executions, $a->asked->statement] <=> [$a->isWorse(), $a->asked->executions, $b->asked->statement]);
+        usort(
+            $changed,
+            static fn (Replayed $a, Replayed $b): int => [$b->isWorse(), $b->asked->executions, $a->asked->statement] <=> [
+                $a->isWorse(),
+                $a->asked->executions,
+                $b->asked->statement,
+            ],
+        );
 
         return ['changed' => $changed, 'executions' => $executions, 'statements' => $statements, 'same' => $same];
     }
@@ -69,7 +80,14 @@ final class Replay
      */
     private function fresh(Policy $policy, AskedQuery $one): array
     {
-        $decider = new StatementDecider($policy, $policy->reader($one->subject), $one->cluster, $one->schema, $this->dialect, new Masking($this->dialect));
+        $decider = new StatementDecider(
+            $policy,
+            $policy->reader($one->subject),
+            $one->cluster,
+            $one->schema,
+            $this->dialect,
+            new Masking($this->dialect),
+        );
         if (! array_key_exists($one->sql, $this->statements)) {
             try {
                 $this->statements[$one->sql] = (new Parser($this->dialect))->statement($one->sql);
@@ -81,6 +99,10 @@ final class Replay
 
         $decision = $statement === null ? $decider->decide($one->sql) : $decider->decideRead($one->sql, $statement);
 
-        return [$decision->outcome(), (string) $decision->rewritten, $decision->isAllowed() ? implode(' ', $decision->notes) : $decision->sentence()];
+        return [
+            $decision->outcome(),
+            (string) $decision->rewritten,
+            $decision->isAllowed() ? implode(' ', $decision->notes) : $decision->sentence(),
+        ];
     }
 }

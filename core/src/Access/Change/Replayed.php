@@ -16,7 +16,15 @@ final readonly class Replayed
     /** Whether less is given than before. */
     public function isWorse(): bool
     {
-        $order = ['allowed' => 0, 'trimmed' => 1, 'masked' => 2, 'masked and trimmed' => 3, 'depends on values' => 4, 'refused' => 5, 'unreadable' => 6];
+        $order = [
+            'allowed' => 0,
+            'trimmed' => 1,
+            'masked' => 2,
+            'masked and trimmed' => 3,
+            'depends on values' => 4,
+            'refused' => 5,
+            'unreadable' => 6,
+        ];
 
         return $order[$this->after] >= $order[$this->before];
     }

@@ -19,15 +19,22 @@ final readonly class Shift
      * @param  list<string>  $people
      * @param  list<string>  $objects paths
      */
-    public function __construct(public string $kind, public array $people, public array $objects, public string $before, public string $after, public bool $gains)
-    {
+    public function __construct(
+        public string $kind,
+        public array $people,
+        public array $objects,
+        public string $before,
+        public string $after,
+        public bool $gains,
+    ) {
     }
 
     /** Tables, each with how many of its columns. */
     public function places(): string
     {
         if ($this->kind !== self::COLUMNS) {
-            return implode(', ', array_slice($this->objects, 0, 4)).(count($this->objects) > 4 ? ' and '.(count($this->objects) - 4).' more' : '');
+            return implode(', ', array_slice($this->objects, 0, 4)).
+                (count($this->objects) > 4 ? ' and '.(count($this->objects) - 4).' more' : '');
         }
         $tables = [];
         foreach ($this->objects as $path) {

@@ -39,7 +39,8 @@ final readonly class AskedValues
      * The column a condition is about, and the values it leaves of it.
      *
      * @param  NameScope<SeenColumn>  $names
-     * @return array{SeenColumn|null, list<array{string, string|null}>|null} values or ranges; empty where they are not known, null where it asks for none
+     * @return array{SeenColumn|null, list<array{string, string|null}>|null} values or ranges; empty where they are not known,
+     *     null where it asks for none
      */
     private static function asked(Ast\Expression $e, NameScope $names): array
     {

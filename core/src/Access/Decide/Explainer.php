@@ -52,8 +52,16 @@ final readonly class Explainer
                 continue;
             }
             $above = $this->reader->sourceByRules($this->policy->source($origin));
-            $words = array_map(static fn (string $one): string => "{$one}: {$above->columns[$one]->words()}", [...$from, ...array_diff($origin->conditions, $from)]);
-            $inner[] = new Reason(($origin->former ? "It was called {$origin->path} before" : "Its rows come from {$origin->path}").': '.implode(', ', $words), 'adds');
+            $words = array_map(static fn (string $one): string => "{$one}: {$above->columns[$one]->words()}", [
+                ...$from,
+                ...array_diff($origin->conditions, $from),
+            ]);
+            $inner[] = new Reason(
+                ($origin->former ? "It was called {$origin->path} before" : "Its rows come from {$origin->path}").
+                    ': '.
+                    implode(', ', $words),
+                'adds',
+            );
         }
         if ($inner === []) {
             return [];
@@ -66,7 +74,13 @@ final readonly class Explainer
     {
         $cause = $this->reader->missing($privilege, $path);
 
-        return new Reason(Subject::show($this->reader->subject)." and {$privilege->value} on {$path}: ".($cause === null ? 'allowed' : (string) $cause), 'decides', [$this->who(), $this->grants($path, $privilege)]);
+        return new Reason(
+            Subject::show($this->reader->subject).
+                " and {$privilege->value} on {$path}: ".
+                ($cause === null ? 'allowed' : (string) $cause),
+            'decides',
+            [$this->who(), $this->grants($path, $privilege)],
+        );
     }
 
     /**
@@ -78,26 +92,48 @@ final readonly class Explainer
     {
         $reasons = [];
         foreach ($decision->refusals as $refusal) {
-            $reasons[] = new Reason($refusal->message, 'decides', $refusal->type === Refusal::PRIVILEGE ? $this->privilege(Privilege::from($refusal->privilege), $refusal->object)->inner : []);
+            $reasons[] = new Reason(
+                $refusal->message,
+                'decides',
+                $refusal->type === Refusal::PRIVILEGE
+                    ? $this->privilege(Privilege::from($refusal->privilege), $refusal->object)->inner
+                    : [],
+            );
         }
         foreach ($decision->reads as $read) {
             $inner = [];
             if ($read->owner !== null) {
-                $inner[] = new Reason("It stands in the text of {$read->view}, so the grants of its owner count: ".Subject::show($read->owner->subject).'. Rules and scopes of the reader hold as well.', 'adds');
+                $inner[] = new Reason(
+                    "It stands in the text of {$read->view}, so the grants of its owner count: ".
+                        Subject::show($read->owner->subject).
+                        '. Rules and scopes of the reader hold as well.',
+                    'adds',
+                );
             }
             foreach ($read->left as $what => $rows) {
                 $inner[] = new Reason(ucfirst($what)." leaves the rows where {$rows}", 'adds');
             }
             foreach ($read->totals as $dimension) {
-                $inner[] = new Reason("The statement does not break {$read->path} down by {$dimension}, and totals over all of it are allowed.", 'adds');
+                $inner[] = new Reason(
+                    "The statement does not break {$read->path} down by {$dimension}, and totals over all of it are allowed.",
+                    'adds',
+                );
             }
             $by = new self($this->policy, $read->owner ?? $this->reader);
             foreach (array_keys($read->uses) as $column) {
                 $one = $by->column($read->access->table, (string) $column);
                 $for = implode(', ', array_keys($read->uses[$column]));
-                $inner[] = new Reason("{$column} ({$for}): {$read->access->columns[$column]->words()}", $read->access->columns[$column]->sight === Sight::Visible ? 'nothing' : 'decides', $one->inner);
+                $inner[] = new Reason(
+                    "{$column} ({$for}): {$read->access->columns[$column]->words()}",
+                    $read->access->columns[$column]->sight === Sight::Visible ? 'nothing' : 'decides',
+                    $one->inner,
+                );
             }
-            $reasons[] = new Reason("{$read->path}".($read->alias === '' ? '' : " as {$read->alias}").': '.$this->sum($read), 'adds', $inner === [] ? [$by->grants($read->path, Privilege::Select)] : $inner);
+            $reasons[] = new Reason(
+                "{$read->path}".($read->alias === '' ? '' : " as {$read->alias}").': '.$this->sum($read),
+                'adds',
+                $inner === [] ? [$by->grants($read->path, Privilege::Select)] : $inner,
+            );
         }
 
         return $reasons;
@@ -110,7 +146,14 @@ final readonly class Explainer
             $counts[$access->sight->value] = ($counts[$access->sight->value] ?? 0) + 1;
         }
 
-        return implode(', ', array_map(static fn (string $sight, int $count): string => "{$count} ".($count === 1 ? 'column' : 'columns')." {$sight}", array_keys($counts), $counts));
+        return implode(
+            ', ',
+            array_map(
+                static fn (string $sight, int $count): string => "{$count} ".($count === 1 ? 'column' : 'columns')." {$sight}",
+                array_keys($counts),
+                $counts,
+            ),
+        );
     }
 
     private function who(): Reason
@@ -123,9 +166,19 @@ final readonly class Explainer
         foreach ($this->reader->attributes as $name => $value) {
             $inner[] = new Reason("{$name} = ".\Fulcrion\Core\Access\Policy\ItemChange::show($value));
         }
-        $known = Subject::split($this->reader->subject)[0] !== 'person' || $this->policy->document->find(Kind::People, Subject::split($this->reader->subject)[1]) !== null;
+        $known =
+            Subject::split($this->reader->subject)[0] !== 'person' ||
+            $this->policy->document->find(Kind::People, Subject::split($this->reader->subject)[1]) !== null;
 
-        return new Reason($known ? (count($this->reader->roles) === 0 ? 'Holds no role' : 'Holds '.count($this->reader->roles).' roles, with those inside of them') : 'Is not in the policy, and has what everyone has', 'adds', $inner);
+        return new Reason(
+            $known
+                ? (count($this->reader->roles) === 0
+                    ? 'Holds no role'
+                    : 'Holds '.count($this->reader->roles).' roles, with those inside of them')
+                : 'Is not in the policy, and has what everyone has',
+            'adds',
+            $inner,
+        );
     }
 
     private function via(string $subject): string
@@ -159,7 +212,10 @@ final readonly class Explainer
         $inner = [];
         foreach ($line as $place) {
             if (isset($this->reader->owned[$place])) {
-                $inner[] = new Reason("Owns {$place}, as ".$this->via($this->reader->owned[$place]).': everything below is granted', 'adds');
+                $inner[] = new Reason(
+                    "Owns {$place}, as ".$this->via($this->reader->owned[$place]).': everything below is granted',
+                    'adds',
+                );
             }
             foreach ($this->policy->document->all(Kind::Grants) as $grant) {
                 if ($grant->text('on') !== $place) {
@@ -176,20 +232,36 @@ final readonly class Explainer
                     $by === null => new Reason("Grant {$grant->name} {$what}, but is for others"),
                     $free !== null => new Reason("Grant {$grant->name} {$what}, but excepts {$free}"),
                     ! $grant->holds($this->policy->day) => new Reason("Grant {$grant->name} {$what}, but ended on {$grant->text('until')}"),
-                    default => new Reason("Grant {$grant->name} {$what}, held as {$by}".($place === $path ? '' : ', inherited from there'), $grant->text('effect') === 'deny' ? 'decides' : 'adds'),
+                    default => new Reason(
+                        "Grant {$grant->name} {$what}, held as {$by}".($place === $path ? '' : ', inherited from there'),
+                        $grant->text('effect') === 'deny' ? 'decides' : 'adds',
+                    ),
                 };
             }
         }
         $missing = $this->reader->missing(Privilege::Use, $schema) ?? $this->reader->missing($privilege, $path);
 
-        return new Reason('Grants: '.($missing === null ? "{$privilege->value} is held" : (string) $missing), $missing === null ? 'adds' : 'decides', $inner === [] ? [new Reason("No grant stands at {$path} or above")] : $inner);
+        return new Reason(
+            'Grants: '.($missing === null ? "{$privilege->value} is held" : (string) $missing),
+            $missing === null ? 'adds' : 'decides',
+            $inner === [] ? [new Reason("No grant stands at {$path} or above")] : $inner,
+        );
     }
 
     private function labels(string $path): Reason
     {
         $lines = $this->policy->labelLines($path);
 
-        return new Reason($lines === [] ? 'Labels: none' : 'Labels: '.count($lines), 'nothing', array_map(static fn (array $line): Reason => new Reason("{$line[0]} = {$line[1]}".($line[2] === $path ? '' : ", inherited from {$line[2]}")), $lines));
+        return new Reason(
+            $lines === [] ? 'Labels: none' : 'Labels: '.count($lines),
+            'nothing',
+            array_map(
+                static fn (array $line): Reason => new Reason(
+                    "{$line[0]} = {$line[1]}".($line[2] === $path ? '' : ", inherited from {$line[2]}"),
+                ),
+                $lines,
+            ),
+        );
     }
 
     private function rules(TableEntry $table, string $path): Reason
@@ -207,23 +279,40 @@ final readonly class Explainer
             $by = $this->meant($item, 'for');
             $free = $this->meant($item, 'except');
             if ($item->flag('off') || $by === null || $free !== null) {
-                $inner[] = new Reason($what.($item->flag('off') ? ' is switched off' : ($by === null ? ' is for others' : " excepts {$free}")));
+                $inner[] = new Reason(
+                    $what.($item->flag('off') ? ' is switched off' : ($by === null ? ' is for others' : " excepts {$free}")),
+                );
 
                 continue;
             }
             $when = $item->text('when');
             try {
-                $own = $item->text('effect') === 'filter' ? $labels->table : ($labels->columns[$column] ?? $labels->table);
-                $holds = Condition::parse($when)->holds($own, $labels->table, $labels->columnKeys, $this->reader->attributes, $this->reader->roles);
+                $own = $item->text('effect') === 'filter' ? $labels->table : $labels->columns[$column] ?? $labels->table;
+                $holds = Condition::parse($when)->holds(
+                    $own,
+                    $labels->table,
+                    $labels->columnKeys,
+                    $this->reader->attributes,
+                    $this->reader->roles,
+                );
                 $did += $holds ? 1 : 0;
-                $inner[] = new Reason("{$what}, for {$by}: ".($when === '' ? 'always' : $when).($holds ? ' holds, so it '.self::effect($item) : ' does not hold'), $holds ? 'decides' : 'nothing');
+                $inner[] = new Reason(
+                    "{$what}, for {$by}: ".
+                        ($when === '' ? 'always' : $when).
+                        ($holds ? ' holds, so it '.self::effect($item) : ' does not hold'),
+                    $holds ? 'decides' : 'nothing',
+                );
             } catch (ConditionError $error) {
                 $did++;
                 $inner[] = new Reason("{$what}, for {$by}, is in error and closes the column: ".$error->getMessage(), 'decides');
             }
         }
 
-        return new Reason($inner === [] ? 'Rules: none stands here' : 'Rules: '.count($inner).' considered, '.$did.' with effect', $did === 0 ? 'nothing' : 'decides', $inner);
+        return new Reason(
+            $inner === [] ? 'Rules: none stands here' : 'Rules: '.count($inner).' considered, '.$did.' with effect',
+            $did === 0 ? 'nothing' : 'decides',
+            $inner,
+        );
     }
 
     private static function effect(Item $rule): string
@@ -243,14 +332,27 @@ final readonly class Explainer
             $dimension = $carrier->dimension;
             $detail = $this->reader->allowed($dimension, $carrier->by, false);
             $totals = $this->reader->allowed($dimension, $carrier->by, true);
-            $names = array_map(static fn (Item $scope): Reason => new Reason("Value scope {$scope->name}, {$scope->text('level')}, {$scope->text('mode')}", 'adds'), $this->reader->scopes($dimension));
+            $names = array_map(
+                static fn (Item $scope): Reason => new Reason(
+                    "Value scope {$scope->name}, {$scope->text('level')}, {$scope->text('mode')}",
+                    'adds',
+                ),
+                $this->reader->scopes($dimension),
+            );
             $inner[] = new Reason(
-                "{$dimension}, carried by ".($carrier->column ?? 'no column that is there').": in detail {$detail->show()}".($totals->show() === $detail->show() ? '' : "; in totals {$totals->show()}"),
+                "{$dimension}, carried by ".
+                    ($carrier->column ?? 'no column that is there').
+                    ": in detail {$detail->show()}".
+                    ($totals->show() === $detail->show() ? '' : "; in totals {$totals->show()}"),
                 $detail->everything ? 'nothing' : 'adds',
                 $names === [] ? [new Reason('No value scope gives any value')] : $names,
             );
         }
 
-        return new Reason($inner === [] ? 'Value scopes: this table carries no dimension' : 'Value scopes: '.count($inner), 'nothing', $inner);
+        return new Reason(
+            $inner === [] ? 'Value scopes: this table carries no dimension' : 'Value scopes: '.count($inner),
+            'nothing',
+            $inner,
+        );
     }
 }

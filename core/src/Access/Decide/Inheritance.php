@@ -37,27 +37,47 @@ final readonly class Inheritance
             $above = $this->reader->sourceByRules($source);
             $closed = $this->closes($access->table, $origin, $source, $above);
             foreach ($above->filters as $rule => $filter) {
-                $names = $origin->former ? array_combine($filter->columns(), $filter->columns()) : array_map($origin->rowColumn(...), array_combine($filter->columns(), $filter->columns()));
+                $names = $origin->former
+                    ? array_combine($filter->columns(), $filter->columns())
+                    : array_map($origin->rowColumn(...), array_combine($filter->columns(), $filter->columns()));
                 $there = array_filter($names, static fn (?string $name): bool => $name !== null && isset($access->table->columns[$name]));
                 if (count($there) < count($names)) {
-                    $closed ??= new Cause(Cause::ORIGIN, (string) $rule, $origin->path, "rule {$rule} filters them by ".implode(', ', array_keys(array_diff_key($names, $there))).', which did not come along');
+                    $closed ??= new Cause(
+                        Cause::ORIGIN,
+                        (string) $rule,
+                        $origin->path,
+                        "rule {$rule} filters them by ".
+                            implode(', ', array_keys(array_diff_key($names, $there))).
+                            ', which did not come along',
+                    );
                 } else {
                     $filters["{$rule} of {$origin->path}"] = $filter->renamed(array_map(strval(...), $there));
                 }
             }
             if ($closed !== null) {
-                $columns = array_map(static fn (ColumnAccess $own): ColumnAccess => $own->and(new ColumnAccess(Sight::Denied, null, [$closed])), $columns);
+                $columns = array_map(
+                    static fn (ColumnAccess $own): ColumnAccess => $own->and(new ColumnAccess(Sight::Denied, null, [$closed])),
+                    $columns,
+                );
 
                 continue;
             }
             foreach ($columns as $column => $own) {
                 foreach ($origin->columns[$column] ?? [] as $from => $isCopy) {
-                    $columns[$column] = $columns[$column]->and($this->column($access->table, (string) $column, $origin, (string) $from, $isCopy, $above));
+                    $columns[$column] = $columns[$column]->and(
+                        $this->column($access->table, (string) $column, $origin, (string) $from, $isCopy, $above),
+                    );
                 }
             }
         }
 
-        return new TableAccess($access->table, $this->within($columns, $access->table->path, $origins), $filters, $access->privileges, $access->errors);
+        return new TableAccess(
+            $access->table,
+            $this->within($columns, $access->table->path, $origins),
+            $filters,
+            $access->privileges,
+            $access->errors,
+        );
     }
 
     /** Why nothing of the table may be seen; null when that depends on the column. */
@@ -69,7 +89,12 @@ final readonly class Inheritance
         foreach ($origin->conditions as $column) {
             $sight = $above->columns[$column]->sight ?? Sight::Visible;
             if ($sight !== Sight::Visible) {
-                return new Cause(Cause::ORIGIN, $column, $origin->path, "{$column}, which is {$sight->value}, decided which of them are here");
+                return new Cause(
+                    Cause::ORIGIN,
+                    $column,
+                    $origin->path,
+                    "{$column}, which is {$sight->value}, decided which of them are here",
+                );
             }
         }
         if (! $this->byGrants) {
@@ -86,8 +111,14 @@ final readonly class Inheritance
         return $missing === null ? null : new Cause(Cause::ORIGIN, '', $origin->path, self::words($missing));
     }
 
-    private function column(TableEntry $table, string $column, ColumnOrigin $origin, string $from, bool $isCopy, TableAccess $above): ColumnAccess
-    {
+    private function column(
+        TableEntry $table,
+        string $column,
+        ColumnOrigin $origin,
+        string $from,
+        bool $isCopy,
+        TableAccess $above,
+    ): ColumnAccess {
         $access = $above->columns[$from] ?? new ColumnAccess(Sight::Visible);
         if ($access->mask !== null && ! $isCopy) {
             // What is computed from a value may show what its mask hides.
@@ -99,7 +130,9 @@ final readonly class Inheritance
             $given = $this->isGiven($table) || $this->reader->isGivenAt(ObjectPath::child($table->path, $column));
             $missing = $given && $denied === 0 ? null : $this->reader->missing(Privilege::Select, $path);
             if ($missing !== null) {
-                $access = $access->and(new ColumnAccess(Sight::Denied, null, [new Cause(Cause::ORIGIN, $from, $origin->path, self::words($missing))]));
+                $access = $access->and(
+                    new ColumnAccess(Sight::Denied, null, [new Cause(Cause::ORIGIN, $from, $origin->path, self::words($missing))]),
+                );
             }
         }
 
@@ -132,7 +165,10 @@ final readonly class Inheritance
                     foreach ($sources as $from => $isCopy) {
                         $access = $columns[$from] ?? null;
                         if ($access !== null && isset($columns[$column]) && (string) $from !== (string) $column) {
-                            $access = $access->mask === null || $isCopy ? $access : new ColumnAccess(Sight::Masked, Masking::nothing(), $access->causes);
+                            $access =
+                                $access->mask === null || $isCopy
+                                    ? $access
+                                    : new ColumnAccess(Sight::Masked, Masking::nothing(), $access->causes);
                             $columns[$column] = $columns[$column]->and($access);
                         }
                     }

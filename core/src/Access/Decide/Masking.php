@@ -55,11 +55,16 @@ final readonly class Masking
     {
         $kind = self::kind($mask);
 
-        return [$kind->rank(), match ($kind) {
-            MaskKind::First, MaskKind::Last => -(float) $mask->count('count'),
-            MaskKind::Rounded => is_numeric($mask->text('step')) ? (float) $mask->text('step') : (float) ['month' => 1, 'quarter' => 2, 'year' => 3][$mask->text('step', 'month')],
-            default => 0.0,
-        }];
+        return [
+            $kind->rank(),
+            match ($kind) {
+                MaskKind::First, MaskKind::Last => -(float) $mask->count('count'),
+                MaskKind::Rounded => is_numeric($mask->text('step'))
+                    ? (float) $mask->text('step')
+                    : (float) ['month' => 1, 'quarter' => 2, 'year' => 3][$mask->text('step', 'month')],
+                default => 0.0,
+            },
+        ];
     }
 
     /** The mask that leaves nothing. */
@@ -76,7 +81,8 @@ final readonly class Masking
         $kind = self::kind($mask);
 
         return match ($kind) {
-            MaskKind::First, MaskKind::Last => ($kind === MaskKind::First ? 'first ' : 'last ').($mask->count('count') === 1 ? 'character' : $mask->count('count').' characters'),
+            MaskKind::First, MaskKind::Last => ($kind === MaskKind::First ? 'first ' : 'last ').
+                ($mask->count('count') === 1 ? 'character' : $mask->count('count').' characters'),
             MaskKind::Rounded => "rounded to {$mask->text('step', 'month')}",
             MaskKind::Fixed => "always \"{$mask->text('text')}\"",
             MaskKind::Expression => $mask->text('text'),
@@ -127,7 +133,11 @@ final readonly class Masking
         if (in_array(self::kind($mask), [MaskKind::Fixed, MaskKind::Expression], true) && $mask->text('text') === '') {
             throw new ConditionError('The field text is empty.');
         }
-        if (self::kind($mask) === MaskKind::Rounded && ! is_numeric($mask->text('step', 'month')) && ! in_array($mask->text('step', 'month'), ['month', 'quarter', 'year'], true)) {
+        if (
+            self::kind($mask) === MaskKind::Rounded &&
+            ! is_numeric($mask->text('step', 'month')) &&
+            ! in_array($mask->text('step', 'month'), ['month', 'quarter', 'year'], true)
+        ) {
             throw new ConditionError("\"{$mask->text('step')}\" is no step; write a number, or month, quarter or year.");
         }
         if (is_numeric($mask->text('step')) && (float) $mask->text('step') <= 0) {
@@ -143,18 +153,33 @@ final readonly class Masking
 
         return match (self::kind($mask)) {
             MaskKind::Whole => $name,
-            MaskKind::Rounded => $day && ! is_numeric($mask->text('step', 'month')) ? $this->since($mask->text('step', 'month'), $name, $type)
-                : ($type->isNumber() && is_numeric($mask->text('step', 'x')) ? $this->cast("floor({$name} / {$mask->text('step')}) * {$mask->text('step')}", $type) : $nothing),
+            MaskKind::Rounded => $day && ! is_numeric($mask->text('step', 'month'))
+                ? $this->since($mask->text('step', 'month'), $name, $type)
+                : ($type->isNumber() && is_numeric($mask->text('step', 'x'))
+                    ? $this->cast("floor({$name} / {$mask->text('step')}) * {$mask->text('step')}", $type)
+                    : $nothing),
             MaskKind::Year => $day ? $this->since('year', $name, $type) : $nothing,
-            MaskKind::EmailDomain => $text ? "CASE WHEN locate('@', {$name}) > 0 THEN concat('***', substring({$name}, locate('@', {$name}))) ELSE '***' END" : $nothing,
-            MaskKind::Last => $text ? "CASE WHEN char_length({$name}) > {$mask->count('count')} THEN concat('***', right({$name}, {$mask->count('count')})) ELSE '***' END" : $nothing,
-            MaskKind::First => $text ? "CASE WHEN char_length({$name}) > {$mask->count('count')} THEN concat(left({$name}, {$mask->count('count')}), '***') ELSE '***' END" : $nothing,
+            MaskKind::EmailDomain => $text
+                ? "CASE WHEN locate('@', {$name}) > 0 THEN concat('***', substring({$name}, locate('@', {$name}))) ELSE '***' END"
+                : $nothing,
+            MaskKind::Last => $text
+                ? "CASE WHEN char_length({$name}) > {$mask->count('count')} THEN concat('***', right({$name}, {$mask->count(
+                    'count',
+                )})) ELSE '***' END"
+                : $nothing,
+            MaskKind::First => $text
+                ? "CASE WHEN char_length({$name}) > {$mask->count('count')} THEN concat(left({$name}, {$mask->count(
+                    'count',
+                )}), '***') ELSE '***' END"
+                : $nothing,
             MaskKind::Hash => $this->hash($name, $type) ?? $nothing,
             // Put together as a tree in of().
             MaskKind::Expression => $nothing,
             MaskKind::Fixed => match (true) {
                 $text => $this->printer->text($mask->text('text')),
-                $type->isNumber() && is_numeric($mask->text('text')), $day && preg_match('~^\d{4}-\d\d-\d\d~', $mask->text('text')) === 1 => $this->cast($this->printer->text($mask->text('text')), $type),
+                $type->isNumber() && is_numeric($mask->text('text')),
+                $day && preg_match('~^\d{4}-\d\d-\d\d~',
+                    $mask->text('text')) === 1 => $this->cast($this->printer->text($mask->text('text')), $type),
                 default => $nothing,
             },
             MaskKind::Nothing => $nothing,
@@ -165,7 +190,10 @@ final readonly class Masking
     {
         try {
             $value = (new Parser())->expression($mask->text('text'));
-            $tree = Tree::map($value, static fn (Ast\Node $node): ?Ast\Node => $node instanceof Ast\ColumnName ? new Ast\ColumnName(0, [$column]) : null);
+            $tree = Tree::map(
+                $value,
+                static fn (Ast\Node $node): ?Ast\Node => $node instanceof Ast\ColumnName ? new Ast\ColumnName(0, [$column]) : null,
+            );
         } catch (SyntaxError $error) {
             throw new ConditionError("The mask {$mask->name} cannot be read: ".$error->getMessage());
         }
@@ -208,11 +236,14 @@ final readonly class Masking
             return $this->cast("date_trunc('{$unit}', {$name})", $type);
         }
 
-        return $this->cast(match ($unit) {
-            'year' => "date_format({$name}, '%Y-01-01')",
-            'quarter' => "concat(year({$name}), '-', lpad(quarter({$name}) * 3 - 2, 2, '0'), '-01')",
-            default => "date_format({$name}, '%Y-%m-01')",
-        }, $type);
+        return $this->cast(
+            match ($unit) {
+                'year' => "date_format({$name}, '%Y-01-01')",
+                'quarter' => "concat(year({$name}), '-', lpad(quarter({$name}) * 3 - 2, 2, '0'), '-01')",
+                default => "date_format({$name}, '%Y-%m-01')",
+            },
+            $type,
+        );
     }
 
     private function cast(string $value, ColumnType $type): string
@@ -221,13 +252,15 @@ final readonly class Masking
             return "CAST({$value} AS {$type})";
         }
 
-        return "CAST({$value} AS ".match ($type->kind) {
-            TypeKind::Bigint, TypeKind::Boolean => 'SIGNED',
-            TypeKind::Decimal => "DECIMAL({$type->precision}, {$type->scale})",
-            TypeKind::Double => 'DOUBLE',
-            TypeKind::Date => 'DATE',
-            TypeKind::Timestamp => 'DATETIME(6)',
-            TypeKind::Text => 'CHAR',
-        }.')';
+        return "CAST({$value} AS ".
+            match ($type->kind) {
+                TypeKind::Bigint, TypeKind::Boolean => 'SIGNED',
+                TypeKind::Decimal => "DECIMAL({$type->precision}, {$type->scale})",
+                TypeKind::Double => 'DOUBLE',
+                TypeKind::Date => 'DATE',
+                TypeKind::Timestamp => 'DATETIME(6)',
+                TypeKind::Text => 'CHAR',
+            }.
+            ')';
     }
 }

@@ -68,8 +68,12 @@ final class Policy
      * @param  array<string, Hierarchy>  $hierarchies by name, as they are on the day
      * @param  string  $day as 2026-11-30; grants and scopes until an earlier day do not count
      */
-    public function __construct(public readonly Document $document, public readonly AccessCatalog $catalog, public readonly array $hierarchies, public readonly string $day)
-    {
+    public function __construct(
+        public readonly Document $document,
+        public readonly AccessCatalog $catalog,
+        public readonly array $hierarchies,
+        public readonly string $day,
+    ) {
         foreach ($catalog->tables as $table) {
             foreach ($table->origins as $origin) {
                 if ($origin->former) {
@@ -138,7 +142,7 @@ final class Policy
         [$kind, $name] = Subject::split($subject);
         $roles = $this->document->all(Kind::Roles);
         $person = $kind === 'person' ? $this->document->find(Kind::People, $name) : null;
-        $held = RoleClosure::of($roles, $kind === 'role' ? [$name] : ($person?->texts('roles') ?? []));
+        $held = RoleClosure::of($roles, $kind === 'role' ? [$name] : $person?->texts('roles') ?? []);
         $subjects = [Subject::EVERYONE => true, $subject => true];
         foreach (array_keys($held) as $role) {
             $subjects[Subject::role((string) $role)] = true;
@@ -169,7 +173,16 @@ final class Policy
             }
         }
 
-        return new Reader($this, $subject, $person?->map('attributes') ?? [], $held, $subjects, array_values($grants), array_values($rules), $owned);
+        return new Reader(
+            $this,
+            $subject,
+            $person?->map('attributes') ?? [],
+            $held,
+            $subjects,
+            array_values($grants),
+            array_values($rules),
+            $owned,
+        );
     }
 
     /** Who owns an object: named at it or next above. */
@@ -278,7 +291,11 @@ final class Policy
         }
         foreach ($this->origins($table) as $origin) {
             foreach ($origin->path === $table->path ? [] : $this->scoped[$origin->path] ?? [] as $carrier) {
-                $carrier = new Carrier($carrier->column === null ? null : $origin->rowColumn($carrier->column), $carrier->dimension, $carrier->by);
+                $carrier = new Carrier(
+                    $carrier->column === null ? null : $origin->rowColumn($carrier->column),
+                    $carrier->dimension,
+                    $carrier->by,
+                );
                 $found[$carrier->key()] = $carrier;
             }
         }

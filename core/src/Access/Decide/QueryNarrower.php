@@ -121,7 +121,9 @@ final class QueryNarrower
             $where = $where === null ? $rows : new Ast\Binary($where->at, 'AND', $rows, $where);
         }
 
-        return $s instanceof Ast\Update ? new Ast\Update($s->at, $s->table, $s->alias, $assignments, $where) : new Ast\Delete($s->at, $s->table, $s->alias, $where);
+        return $s instanceof Ast\Update
+            ? new Ast\Update($s->at, $s->table, $s->alias, $assignments, $where)
+            : new Ast\Delete($s->at, $s->table, $s->alias, $where);
     }
 
     /**
@@ -164,7 +166,7 @@ final class QueryNarrower
             if ($meant !== null) {
                 $this->maskedUse($meant, 'order');
                 $meant->read?->use($meant->base, 'order');
-            } elseif (! $value instanceof Ast\NumberLiteral) {
+            } elseif (! ($value instanceof Ast\NumberLiteral)) {
                 $value = $this->expression($value, $names, 'order', $common, $aliases);
             }
             $order[] = new Ast\SortKey($key->at, $value, $key->descending, $key->nullsFirst);
@@ -213,7 +215,17 @@ final class QueryNarrower
             $columns = [];
             foreach ($a as $i => $column) {
                 $other = $b[$i] ?? null;
-                $columns[] = $other === null ? $column : new SeenColumn($column->name, $column->access->and($other->access), [...$column->from, ...$other->from], null, null, $column->type);
+                $columns[] =
+                    $other === null
+                        ? $column
+                        : new SeenColumn(
+                            $column->name,
+                            $column->access->and($other->access),
+                            [...$column->from, ...$other->from],
+                            null,
+                            null,
+                            $column->type,
+                        );
             }
 
             return [new Ast\SetOperation($body->at, $body->operator, $body->all, $left, $right), $columns, null];
@@ -238,7 +250,7 @@ final class QueryNarrower
                 [$value, $flows, $shut] = $this->item($e, new NameScope([], $outer), $common);
                 $mapped[] = $shut === [] ? $value : $this->none(null);
                 $this->changed = $this->changed || $shut !== [];
-                $columns[$i] = self::flowing('column'.($i + 1), [...($columns[$i] ?? []), ...$flows]);
+                $columns[$i] = self::flowing('column'.($i + 1), [...$columns[$i] ?? [], ...$flows]);
             }
             $rows[] = $mapped;
         }
@@ -258,7 +270,11 @@ final class QueryNarrower
      */
     private static function flowing(string $name, array $flows): array
     {
-        $access = array_reduce($flows, static fn (ColumnAccess $all, SeenColumn $one): ColumnAccess => $all->and($one->access), new ColumnAccess(Sight::Visible));
+        $access = array_reduce(
+            $flows,
+            static fn (ColumnAccess $all, SeenColumn $one): ColumnAccess => $all->and($one->access),
+            new ColumnAccess(Sight::Visible),
+        );
         $from = array_values(array_unique(array_merge([], ...array_map(static fn (SeenColumn $one): array => $one->from, $flows))));
 
         return [new SeenColumn($name, $access, $from)];
@@ -291,7 +307,7 @@ final class QueryNarrower
         }
         $aliases = [];
         foreach ($s->items as $item) {
-            array_push($aliases, ...($item->alias === null ? [] : [strtolower($item->alias)]));
+            array_push($aliases, ...$item->alias === null ? [] : [strtolower($item->alias)]);
         }
         $groups = [];
         foreach ($s->groupBy as $e) {
@@ -310,13 +326,18 @@ final class QueryNarrower
         }
         $this->direct = $around;
 
-        return [new Ast\Select($s->at, $s->distinct, $items, $from, $where, $groups, $s->grouping, $having, $qualify, $windows), $columns, $names];
+        return [
+            new Ast\Select($s->at, $s->distinct, $items, $from, $where, $groups, $s->grouping, $having, $qualify, $windows),
+            $columns,
+            $names,
+        ];
     }
 
     /**
      * @param  NameScope<SeenColumn>|null  $outer
      * @param  Common  $common
-     * @return array{Ast\Relation|null, Relations, array<string, list<SeenColumn>>, array<int, true>} the last are the reads that stand in it directly
+     * @return array{Ast\Relation|null, Relations, array<string, list<SeenColumn>>, array<int,
+     *     true>} the last are the reads that stand in it directly
      */
     private function from(?Ast\Relation $relation, ?NameScope $outer, array $common): array
     {
@@ -373,7 +394,9 @@ final class QueryNarrower
                     $columns[] = $column;
                     if ($inView) {
                         // Spelled out, so that a hidden column leaves a gap and the others keep their places.
-                        $value = $column->isShut() ? $this->none($column->type) : new Ast\ColumnName($item->at, $alias === '' ? [$column->name] : [$alias, $column->name]);
+                        $value = $column->isShut()
+                            ? $this->none($column->type)
+                            : new Ast\ColumnName($item->at, $alias === '' ? [$column->name] : [$alias, $column->name]);
                         $out[] = new Ast\SelectItem($item->at, $value, $as[count($columns) - 1][0] ?? $column->name);
                     }
                 }
@@ -385,7 +408,9 @@ final class QueryNarrower
             }
             [$value, $flows, $shut] = $this->item($item->value, $names, $common);
             $plain = $item->value instanceof Ast\ColumnName && count($flows) === 1 ? $flows[0] : null;
-            $name = strtolower($item->alias ?? ($item->value instanceof Ast\ColumnName ? $item->value->parts[count($item->value->parts) - 1] : ''));
+            $name = strtolower(
+                $item->alias ?? ($item->value instanceof Ast\ColumnName ? $item->value->parts[count($item->value->parts) - 1] : ''),
+            );
             [$one] = self::flowing($name, $flows);
             $type = $as[count($columns)][1] ?? $plain?->type;
             $access = $one->access;
@@ -395,7 +420,7 @@ final class QueryNarrower
                 $value = $this->none($type);
             }
             $columns[] = new SeenColumn($name, $access, $one->from, $plain?->read, $plain?->base, $type);
-            $out[] = new Ast\SelectItem($item->at, $value, $as === null ? $item->alias : ($as[count($columns) - 1][0] ?? $item->alias));
+            $out[] = new Ast\SelectItem($item->at, $value, $as === null ? $item->alias : $as[count($columns) - 1][0] ?? $item->alias);
         }
 
         return [$out, $columns];
@@ -404,7 +429,9 @@ final class QueryNarrower
     private function through(SeenColumn $column): Cause
     {
         $whose = $this->whose($column);
-        $causes = implode(', ', array_map(strval(...), $column->access->causes)).($whose === '' ? '' : ' for '.Subject::show($whose).', who owns the view');
+        $causes =
+            implode(', ', array_map(strval(...), $column->access->causes)).
+            ($whose === '' ? '' : ' for '.Subject::show($whose).', who owns the view');
 
         return new Cause(Cause::LINEAGE, $column->name, $column->from[0] ?? $column->name, $causes);
     }
@@ -452,8 +479,14 @@ final class QueryNarrower
      */
     private function star(Ast\Star $star, NameScope $names): array
     {
-        $found = $names->star($star->qualifier)
-            ?? throw new Undecidable($star->qualifier === [] ? 'SELECT * needs a FROM.' : 'There is no '.implode('.', $star->qualifier).' here whose columns * could mean.', $star->at);
+        $found =
+            $names->star($star->qualifier) ??
+            throw new Undecidable(
+                $star->qualifier === []
+                    ? 'SELECT * needs a FROM.'
+                    : 'There is no '.implode('.', $star->qualifier).' here whose columns * could mean.',
+                $star->at,
+            );
         $all = [];
         foreach ($found as [$alias, $name, $column]) {
             $others = $alias === '' ? $names->merged[$name] : [$column];
@@ -463,7 +496,10 @@ final class QueryNarrower
                 }
             }
             if ($this->views === [] && $column->access->sight === Sight::Hidden) {
-                $this->ruling->note("left {$column->from[0]}", "* leaves out {$column->from[0]}: ".implode(', ', array_map(strval(...), $column->access->causes)).'.');
+                $this->ruling->note(
+                    "left {$column->from[0]}",
+                    "* leaves out {$column->from[0]}: ".implode(', ', array_map(strval(...), $column->access->causes)).'.',
+                );
 
                 continue;
             }
@@ -489,7 +525,11 @@ final class QueryNarrower
         if ($r instanceof Ast\DerivedTable) {
             [$query, $columns] = $this->query($r->query, $r->lateral ? $outer : null, $common);
 
-            return [new Ast\DerivedTable($r->at, $query, $r->alias, $r->columns, $r->lateral), [[strtolower($r->alias), self::named(self::renamed($columns, $r->columns))]], []];
+            return [
+                new Ast\DerivedTable($r->at, $query, $r->alias, $r->columns, $r->lateral),
+                [[strtolower($r->alias), self::named(self::renamed($columns, $r->columns))]],
+                [],
+            ];
         }
         if ($r instanceof Ast\Join) {
             return $this->join($r, $outer, $common);
@@ -534,11 +574,14 @@ final class QueryNarrower
         $all = [...$a, ...$b];
         if ($r->on !== null && $r->kind !== Ast\JoinKind::Full) {
             // ON of an outer join leaves no row of the kept side away.
-            AskedValues::note($r->on, match ($r->kind) {
-                Ast\JoinKind::Left => $ofRight,
-                Ast\JoinKind::Right => $ofLeft,
-                default => new NameScope($all, null, $merged),
-            });
+            AskedValues::note(
+                $r->on,
+                match ($r->kind) {
+                    Ast\JoinKind::Left => $ofRight,
+                    Ast\JoinKind::Right => $ofLeft,
+                    default => new NameScope($all, null, $merged),
+                },
+            );
         }
         $on = $r->on === null ? null : $this->expression($r->on, new NameScope($all, $outer, $merged), 'join', $common);
 
@@ -571,7 +614,9 @@ final class QueryNarrower
             return [$r, [[$alias, self::named(self::renamed($common[$own], $r->columns))]]];
         }
         $path = $this->needs->path($this->inView($r->parts), $r->at);
-        $table = $this->policy->catalog->table($path) ?? throw new Undecidable('There is no table or view '.implode('.', $r->parts)." on {$this->cluster}.", $r->at);
+        $table =
+            $this->policy->catalog->table($path) ??
+            throw new Undecidable('There is no table or view '.implode('.', $r->parts)." on {$this->cluster}.", $r->at);
         [$read, $columns, $query] = $this->read($table, $alias, $r->asOf);
         $seen = array_values($columns);
         foreach ($r->columns === [] ? [] : $seen as $i => $column) {
@@ -581,12 +626,22 @@ final class QueryNarrower
             $seen[$i] = $column->called($r->columns[$i] ?? $column->name);
         }
         $needed = $this->needed($read, $columns, $r->columns !== []);
-        $whole = array_filter($needed, static fn (SeenColumn $column): bool => ($read->access->columns[$column->base]->sight ?? Sight::Visible) !== Sight::Visible) === [];
+        $whole =
+            array_filter(
+                $needed,
+                static fn (SeenColumn $column): bool => ($read->access->columns[$column->base]->sight ?? Sight::Visible) !== Sight::Visible,
+            ) === [];
         $rows = $this->rows[$read->index] ?? null;
-        $counts = ($this->known[$read->index] ?? null)?->grouped === true && $this->known[$read->index]->joined && self::smallest($this->policy) > 1;
+        $counts =
+            ($this->known[$read->index] ?? null)?->grouped === true &&
+            $this->known[$read->index]->joined &&
+            self::smallest($this->policy) > 1;
         if ($query === null && $whole && $rows === null && ! $counts) {
             // Inside of a view names are spelled out, so that no name of the statement around it can be taken for one.
-            $as = $this->views === [] ? $r : new Ast\TableName($r->at, array_slice(ObjectPath::parts($path), 1), $r->alias ?? $own, $r->columns, $r->asOf);
+            $as =
+                $this->views === []
+                    ? $r
+                    : new Ast\TableName($r->at, array_slice(ObjectPath::parts($path), 1), $r->alias ?? $own, $r->columns, $r->asOf);
 
             return [$as, [[$alias, self::named($seen)]]];
         }
@@ -624,7 +679,8 @@ final class QueryNarrower
         $used = array_intersect_key($columns, $known->uses);
 
         // Where only rows are counted, any column will do that shows nothing.
-        return $used !== [] ? $used : array_slice(array_filter($columns, static fn (SeenColumn $column): bool => ! $column->isShut()), 0, 1);
+        return $used !== [] ? $used : array_slice(array_filter($columns, static fn (SeenColumn $column): bool =>
+            ! $column->isShut()), 0, 1);
     }
 
     /**
@@ -632,8 +688,15 @@ final class QueryNarrower
      *
      * @param  array<string, SeenColumn>  $columns
      */
-    private function narrowed(Ast\TableName $r, TableEntry $table, TableRead $read, array $columns, ?Ast\Query $query, ?Ast\Expression $rows, bool $counts): Ast\DerivedTable
-    {
+    private function narrowed(
+        Ast\TableName $r,
+        TableEntry $table,
+        TableRead $read,
+        array $columns,
+        ?Ast\Query $query,
+        ?Ast\Expression $rows,
+        bool $counts,
+    ): Ast\DerivedTable {
         $items = [];
         foreach ($columns as $name => $column) {
             if ($column->isShut()) {
@@ -651,15 +714,22 @@ final class QueryNarrower
         if ($counts) {
             $items[] = Totals::member();
         }
-        $inner = $query === null
-            ? new Ast\TableName($r->at, array_slice(ObjectPath::parts($table->path), 1), null, [], $r->asOf)
-            : new Ast\DerivedTable($r->at, $query, 'seen', [], false);
+        $inner =
+            $query === null
+                ? new Ast\TableName($r->at, array_slice(ObjectPath::parts($table->path), 1), null, [], $r->asOf)
+                : new Ast\DerivedTable($r->at, $query, 'seen', [], false);
         // A query needs a column, also when only rows are counted.
         $items = $items === [] ? [new Ast\SelectItem(0, new Ast\NumberLiteral(0, '1'), 'nothing_visible')] : $items;
         $select = new Ast\Select(0, false, $items, $inner, $rows, [], null, null, null, []);
         $as = $r->columns === [] || ! $counts ? $r->columns : [...$r->columns, Totals::MEMBER];
 
-        return new Ast\DerivedTable($r->at, new Ast\Query(0, [], false, $select, [], null, null), $r->alias ?? $r->parts[count($r->parts) - 1], $as, false);
+        return new Ast\DerivedTable(
+            $r->at,
+            new Ast\Query(0, [], false, $select, [], null, null),
+            $r->alias ?? $r->parts[count($r->parts) - 1],
+            $as,
+            false,
+        );
     }
 
     /**
@@ -686,8 +756,15 @@ final class QueryNarrower
             $own = $access->columns[$name];
             $below = $lineage[$i] ?? null;
             $path = ObjectPath::child($table->path, $name);
-            $from = [$path, ...($below === null ? [] : array_values(array_diff($below->from, [$path])))];
-            $columns[$name] = new SeenColumn($name, $below === null ? $own : $own->and($below->access), $from, $read, null, $table->columns[$name]);
+            $from = [$path, ...$below === null ? [] : array_values(array_diff($below->from, [$path]))];
+            $columns[$name] = new SeenColumn(
+                $name,
+                $below === null ? $own : $own->and($below->access),
+                $from,
+                $read,
+                null,
+                $table->columns[$name],
+            );
         }
         if ($access->isClosed()) {
             $this->closed($read, $owner);
@@ -713,10 +790,22 @@ final class QueryNarrower
             $causes = [new Cause(Cause::NO_GRANT, $first->name, $table)];
         }
         $whose = $owner !== null && $this->ruling->reader->tableByRules($read->access->table)->isClosed() === false ? $owner->subject : '';
-        $closed = $whose === '' ? "{$table} is closed to {$this->ruling->who()}" : "The view {$read->view} reads {$table}, which is closed to its owner, ".Subject::show($whose);
-        $this->ruling->refuse(new Refusal(
-            Refusal::COLUMN, $table, $closed.($causes === [] ? '' : ': '.implode(', ', array_map(strval(...), $causes))).'.', $causes, Privilege::Select->value, '', [], $whose,
-        ));
+        $closed =
+            $whose === ''
+                ? "{$table} is closed to {$this->ruling->who()}"
+                : "The view {$read->view} reads {$table}, which is closed to its owner, ".Subject::show($whose);
+        $this->ruling->refuse(
+            new Refusal(
+                Refusal::COLUMN,
+                $table,
+                $closed.($causes === [] ? '' : ': '.implode(', ', array_map(strval(...), $causes))).'.',
+                $causes,
+                Privilege::Select->value,
+                '',
+                [],
+                $whose,
+            ),
+        );
     }
 
     private static function both(TableAccess $a, TableAccess $b): TableAccess
@@ -752,7 +841,7 @@ final class QueryNarrower
         } catch (SyntaxError $error) {
             throw new Undecidable("The text of the view {$table->path} cannot be read: ".$error->getMessage());
         }
-        if (! $statement instanceof Ast\CreateView) {
+        if (! ($statement instanceof Ast\CreateView)) {
             throw new Undecidable("The text of the view {$table->path} is no CREATE VIEW.");
         }
         $as = [];
@@ -809,7 +898,8 @@ final class QueryNarrower
         $causes = $column->access->causes;
         $whose = $this->whose($column);
         $who = $whose === '' ? $this->ruling->who() : Subject::show($whose);
-        $message = "{$view}{$object} is {$column->access->sight->value} for {$who}: ".implode(', ', array_map(strval(...), $causes)).'.';
+        $message =
+            "{$view}{$object} is {$column->access->sight->value} for {$who}: ".implode(', ', array_map(strval(...), $causes)).'.';
         $this->ruling->refuse(new Refusal(Refusal::COLUMN, $object, $message, $causes, Privilege::Select->value, '', [], $whose));
     }
 
@@ -823,7 +913,9 @@ final class QueryNarrower
             return;
         }
         $object = $column->from[0] ?? $column->name;
-        $use = ['filter' => 'in a condition', 'order' => 'to sort', 'group' => 'to group or tell rows apart', 'join' => 'to join'][$for] ?? "for {$for}";
+        $use =
+            ['filter' => 'in a condition', 'order' => 'to sort', 'group' => 'to group or tell rows apart', 'join' => 'to join'][$for] ??
+            "for {$for}";
         $message = "{$object} is masked for {$this->ruling->who()} and may not be used {$use}.";
         $this->ruling->refuse(new Refusal(Refusal::MASKED_USE, $object, $message, $column->access->causes));
     }
@@ -893,10 +985,35 @@ final class QueryNarrower
     /** What tells about a value by yes and no. */
     private static function isTest(Ast\Node $part): bool
     {
-        return $part instanceof Ast\CaseOf || $part instanceof Ast\Like || $part instanceof Ast\InList || $part instanceof Ast\InQuery || $part instanceof Ast\Between
-            || $part instanceof Ast\IsTest || $part instanceof Ast\DistinctTest || $part instanceof Ast\Quantified
-            || ($part instanceof Ast\Binary && in_array($part->operator, ['=', '==', '<=>', '<>', '!=', '<', '<=', '>', '>='], true))
-            || ($part instanceof Ast\Call && in_array($part->name, ['if', 'nullif', 'ifnull', 'iif', 'decode', 'greatest', 'least', 'locate', 'instr', 'position', 'strpos', 'find_in_set', 'field'], true));
+        return $part instanceof Ast\CaseOf ||
+            $part instanceof Ast\Like ||
+            $part instanceof Ast\InList ||
+            $part instanceof Ast\InQuery ||
+            $part instanceof Ast\Between ||
+            $part instanceof Ast\IsTest ||
+            $part instanceof Ast\DistinctTest ||
+            $part instanceof Ast\Quantified ||
+            ($part instanceof Ast\Binary && in_array($part->operator, ['=', '==', '<=>', '<>', '!=', '<', '<=', '>', '>='], true)) ||
+            ($part instanceof Ast\Call &&
+                in_array(
+                    $part->name,
+                    [
+                        'if',
+                        'nullif',
+                        'ifnull',
+                        'iif',
+                        'decode',
+                        'greatest',
+                        'least',
+                        'locate',
+                        'instr',
+                        'position',
+                        'strpos',
+                        'find_in_set',
+                        'field',
+                    ],
+                    true,
+                ));
     }
 
     /**

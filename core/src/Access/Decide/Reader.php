@@ -18,7 +18,10 @@ use Fulcrion\Core\Access\Policy\Privilege;
  */
 final class Reader
 {
-    /** @var array<string, array{int, int, list<string>, list<string>}> path => allowed bits, denied bits, grants that allow, grants that deny */
+    /**
+     * @var array<string, array{int, int, list<string>, list<string>}> path => allowed bits, denied bits, grants that allow,
+     *     grants that deny
+     */
     private array $at = [];
 
     /** @var array<string, list<Rule>> scope => rules */
@@ -152,7 +155,11 @@ final class Reader
             return $this->denial($privilege, $path);
         }
 
-        return ($standing->allowed & $privilege->bit()) !== 0 ? null : ($privilege === Privilege::Use ? new Cause(Cause::NO_USE, $privilege->value, $path) : new Cause(Cause::NO_GRANT, $privilege->value, $path));
+        return ($standing->allowed & $privilege->bit()) !== 0
+            ? null
+            : ($privilege === Privilege::Use
+                ? new Cause(Cause::NO_USE, $privilege->value, $path)
+                : new Cause(Cause::NO_GRANT, $privilege->value, $path));
     }
 
     /** Why a schema cannot be entered. */
@@ -169,7 +176,11 @@ final class Reader
     {
         foreach (ObjectPath::line($path) as $place) {
             foreach ($this->grants as $grant) {
-                if ($grant->text('on') === $place && $grant->text('effect') === 'deny' && (Privilege::bits($grant->texts('privileges')) & $privilege->bit()) !== 0) {
+                if (
+                    $grant->text('on') === $place &&
+                    $grant->text('effect') === 'deny' &&
+                    (Privilege::bits($grant->texts('privileges')) & $privilege->bit()) !== 0
+                ) {
                     return new Cause(Cause::DENY_GRANT, $grant->name, $place, $privilege->value);
                 }
             }
@@ -217,14 +228,24 @@ final class Reader
             foreach ($table->columns as $column => $_) {
                 if (! $touched && ! isset($labels->shapes[$column])) {
                     // Nothing sets it apart from the table.
-                    $columns[$column] = $common ??= $this->column($standing, $table->path, $labels, $labels->ownShape, $labels->table, $byGrants);
+                    $columns[$column] = $common ??= $this->column(
+                        $standing,
+                        $table->path,
+                        $labels,
+                        $labels->ownShape,
+                        $labels->table,
+                        $byGrants,
+                    );
 
                     continue;
                 }
                 $columns[$column] = $this->column(
                     $touched ? $this->standing(ObjectPath::child($table->path, (string) $column)) : $standing,
                     $touched ? ObjectPath::child($table->path, (string) $column) : $table->path,
-                    $labels, $labels->shapes[$column] ?? $labels->ownShape, $labels->columns[$column] ?? $labels->table, $byGrants,
+                    $labels,
+                    $labels->shapes[$column] ?? $labels->ownShape,
+                    $labels->columns[$column] ?? $labels->table,
+                    $byGrants,
                 );
             }
         }
@@ -242,7 +263,10 @@ final class Reader
         $columns = $access->columns;
         foreach ($columns as $column => $one) {
             if ($one->mask !== null && Masking::kind($one->mask) === MaskKind::Hash) {
-                $columns[$column] = new ColumnAccess(Sight::Masked, Masking::nothing(), [...$one->causes, new Cause(Cause::HASH, '', $access->table->path)]);
+                $columns[$column] = new ColumnAccess(Sight::Masked, Masking::nothing(), [
+                    ...$one->causes,
+                    new Cause(Cause::HASH, '', $access->table->path),
+                ]);
             }
         }
 
@@ -268,7 +292,7 @@ final class Reader
      */
     private function column(Standing $standing, string $path, TableLabels $labels, int $shape, array $own, bool $byGrants): ColumnAccess
     {
-        $granted = ! $byGrants || (($standing->allowed & ~$standing->denied & Privilege::Select->bit()) !== 0);
+        $granted = ! $byGrants || ($standing->allowed & ~$standing->denied & Privilege::Select->bit()) !== 0;
         if (! $granted) {
             $cause = $this->missing(Privilege::Select, $path);
 
@@ -293,8 +317,14 @@ final class Reader
             if (! $rule->byColumn) {
                 continue;
             }
-            $found = ! $rule->isSame ? $this->verdict($rule, $labels, $own)
-                : $this->policy->verdict($rule, $shape, $rule->asksTable ? $labels->tableShape : 0, fn (): ?ColumnAccess => $this->verdict($rule, $labels, $own));
+            $found = ! $rule->isSame
+                ? $this->verdict($rule, $labels, $own)
+                : $this->policy->verdict(
+                    $rule,
+                    $shape,
+                    $rule->asksTable ? $labels->tableShape : 0,
+                    fn (): ?ColumnAccess => $this->verdict($rule, $labels, $own),
+                );
             if ($found !== null) {
                 $access = $access->and($found);
             }
@@ -342,7 +372,9 @@ final class Reader
                     continue;
                 }
                 $rule->filter->forReader($this->attributes);
-                $strange = array_values(array_filter($rule->filter->columns(), static fn (string $column): bool => ! isset($table->columns[$column])));
+                $strange = array_values(
+                    array_filter($rule->filter->columns(), static fn (string $column): bool => ! isset($table->columns[$column])),
+                );
                 if ($strange !== []) {
                     throw new ConditionError("its filter names {$strange[0]}, which is no column of {$table->path}.");
                 }
@@ -379,7 +411,9 @@ final class Reader
      */
     public function allowed(string $dimension, string $column, bool $totals): AllowedValues
     {
-        $scopes = array_values(array_filter($this->scopes($dimension), static fn (Item $scope): bool => $totals || $scope->text('level') === 'detail'));
+        $scopes = array_values(
+            array_filter($this->scopes($dimension), static fn (Item $scope): bool => $totals || $scope->text('level') === 'detail'),
+        );
 
         return AllowedValues::of($scopes, $this->policy->hierarchyOf($dimension), $column === '' ? null : $column);
     }

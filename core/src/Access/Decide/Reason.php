@@ -22,6 +22,10 @@ final readonly class Reason
      */
     public function toArray(): array
     {
-        return ['text' => $this->text, 'weight' => $this->weight, 'inner' => array_map(static fn (self $one): array => $one->toArray(), $this->inner)];
+        return [
+            'text' => $this->text,
+            'weight' => $this->weight,
+            'inner' => array_map(static fn (self $one): array => $one->toArray(), $this->inner),
+        ];
     }
 }

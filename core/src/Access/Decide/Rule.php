@@ -41,7 +41,7 @@ final readonly class Rule
         public ?string $error,
     ) {
         $this->asksTable = $condition?->asksTable() ?? false;
-        $this->attributes = array_values(array_unique([...($condition?->attributes() ?? []), ...($filter?->attributes() ?? [])]));
+        $this->attributes = array_values(array_unique([...$condition?->attributes() ?? [], ...$filter?->attributes() ?? []]));
         $this->isSame = $condition?->ignoresPeople() ?? false;
         $this->digest = $item->digest().($mask?->digest() ?? '');
         $this->byColumn = $effect !== 'filter' || $error !== null;

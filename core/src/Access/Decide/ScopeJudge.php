@@ -43,7 +43,9 @@ final readonly class ScopeJudge
                     $condition = $filter->forReader($reader->attributes);
                 } catch (ConditionError $error) {
                     $cause = new Cause(Cause::RULE_ERROR, (string) $rule, $read->path, $error->getMessage());
-                    $this->ruling->refuse(new Refusal(Refusal::CLOSED, $read->path, "Rule {$rule} is in error: ".$error->getMessage(), [$cause]));
+                    $this->ruling->refuse(
+                        new Refusal(Refusal::CLOSED, $read->path, "Rule {$rule} is in error: ".$error->getMessage(), [$cause]),
+                    );
 
                     continue;
                 }
@@ -111,18 +113,33 @@ final readonly class ScopeJudge
     private function untold(TableRead $read, Carrier $carrier, Reader $reader, AllowedValues $allowed, AllowedValues $totals): null
     {
         $who = Subject::show($reader->subject);
-        $this->ruling->refuse(new Refusal(
-            $totals->everything ? Refusal::LEVEL : Refusal::VALUE, $read->path,
-            "{$read->path} holds rows of {$carrier->dimension} and no column that tells of which value; {$who} may see "
-            .($totals->everything ? 'it in totals only' : $allowed->show()).'.',
-            [], $totals->everything ? 'totals' : 'detail', $carrier->dimension, [], $reader === $this->ruling->reader ? '' : $reader->subject,
-        ));
+        $this->ruling->refuse(
+            new Refusal(
+                $totals->everything ? Refusal::LEVEL : Refusal::VALUE,
+                $read->path,
+                "{$read->path} holds rows of {$carrier->dimension} and no column that tells of which value; {$who} may see ".
+                    ($totals->everything ? 'it in totals only' : $allowed->show()).
+                    '.',
+                [],
+                $totals->everything ? 'totals' : 'detail',
+                $carrier->dimension,
+                [],
+                $reader === $this->ruling->reader ? '' : $reader->subject,
+            ),
+        );
 
         return null;
     }
 
     private function refuseMore(
-        TableRead $read, string $dimension, string $column, ColumnType $type, Reader $reader, AllowedValues $allowed, AllowedValues $totals, bool $isTotal,
+        TableRead $read,
+        string $dimension,
+        string $column,
+        ColumnType $type,
+        Reader $reader,
+        AllowedValues $allowed,
+        AllowedValues $totals,
+        bool $isTotal,
     ): void {
         $object = ObjectPath::child($read->path, $column);
         $whose = $reader === $this->ruling->reader ? '' : $reader->subject;
@@ -133,14 +150,30 @@ final readonly class ScopeJudge
             $level = ! $isTotal && $totals->everything;
             $why = $level && $read->aggregated && $read->shows !== null && ! isset($read->uses[$column]) ? " ({$read->shows})" : '';
             $message = match (true) {
-                $level => "{$who} may see {$dimension} of {$read->path} in totals only{$why}: group and add up without naming {$column}, or ask for "
-                    .$allowed->show().' in detail.',
+                $level => "{$who} may see {$dimension} of {$read->path} in totals only{$why}: group and add up without "
+                    ."naming {$column}, or ask for ".
+                    $allowed->show().
+                    ' in detail.',
                 $known => "Which values of {$dimension} ({$object}) are asked for depends on values that are not known.",
-                default => "This asks for all values of {$dimension} ({$object})".($isTotal ? ' in a total' : '')."; {$who} may see ".$allowed->show().'.',
+                default => "This asks for all values of {$dimension} ({$object})".
+                    ($isTotal ? ' in a total' : '').
+                    "; {$who} may see ".
+                    $allowed->show().
+                    '.',
             };
-            $this->ruling->refuse(new Refusal(
-                $level || $isTotal ? Refusal::LEVEL : Refusal::VALUE, $object, $message, [], $isTotal ? 'totals' : 'detail', $dimension, [], $whose, $known,
-            ));
+            $this->ruling->refuse(
+                new Refusal(
+                    $level || $isTotal ? Refusal::LEVEL : Refusal::VALUE,
+                    $object,
+                    $message,
+                    [],
+                    $isTotal ? 'totals' : 'detail',
+                    $dimension,
+                    [],
+                    $whose,
+                    $known,
+                ),
+            );
 
             return;
         }

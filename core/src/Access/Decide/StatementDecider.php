@@ -62,7 +62,14 @@ final readonly class StatementDecider
                 $this->onlyPlain($first->reads, $ruling);
             }
             if ($ruling->refusals !== []) {
-                return new StatementDecision($sql, null, array_values($ruling->refusals), array_values($ruling->notes), $columns, $first->reads);
+                return new StatementDecision(
+                    $sql,
+                    null,
+                    array_values($ruling->refusals),
+                    array_values($ruling->notes),
+                    $columns,
+                    $first->reads,
+                );
             }
             $this->noteGroups($first->reads, $ruling);
             $again = new Ruling($this->reader);
@@ -172,7 +179,11 @@ final readonly class StatementDecider
         $smallest = QueryNarrower::smallest($this->policy);
         foreach ($smallest < 2 ? [] : $reads as $read) {
             if ($read->grouped) {
-                $ruling->note("groups of {$read->path}", Subject::show($this->reader->subject)." may see {$read->path} in totals: groups of fewer than {$smallest} rows are left out.");
+                $ruling->note(
+                    "groups of {$read->path}",
+                    Subject::show($this->reader->subject).
+                        " may see {$read->path} in totals: groups of fewer than {$smallest} rows are left out.",
+                );
             }
         }
     }

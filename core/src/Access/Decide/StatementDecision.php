@@ -45,7 +45,11 @@ final readonly class StatementDecision
     {
         $veiled = array_filter($this->reads, static fn (TableRead $read): bool => ! $read->isPlain());
 
-        return array_values(array_unique(array_map(static fn (TableRead $read): string => implode('.', array_slice(ObjectPath::parts($read->path), 1)), $veiled)));
+        return array_values(
+            array_unique(
+                array_map(static fn (TableRead $read): string => implode('.', array_slice(ObjectPath::parts($read->path), 1)), $veiled),
+            ),
+        );
     }
 
     /** Whether some rows or values of what it names are kept from its reader, by a policy or by the text of a view. */
@@ -81,7 +85,9 @@ final readonly class StatementDecision
     {
         return match (true) {
             $this->error !== null => 'unreadable',
-            $this->refusals !== [] => array_filter($this->refusals, static fn (Refusal $one): bool => ! $one->open) === [] ? 'depends on values' : 'refused',
+            $this->refusals !== [] => array_filter($this->refusals, static fn (Refusal $one): bool => ! $one->open) === []
+                ? 'depends on values'
+                : 'refused',
             $this->isMasked() => $this->isTrimmed() ? 'masked and trimmed' : 'masked',
             default => $this->isTrimmed() ? 'trimmed' : 'allowed',
         };
@@ -97,7 +103,11 @@ final readonly class StatementDecision
         $told = [];
         foreach ($this->refusals as $one) {
             // What is closed for the same reason is told in one sentence.
-            $told[$one->object === '' ? $one->message : (string) preg_replace('~'.preg_quote($one->object, '~').'~', '|', $one->message, 1)][] = $one;
+            $told[
+                $one->object === ''
+                    ? $one->message
+                    : (string) preg_replace('~'.preg_quote($one->object, '~').'~', '|', $one->message, 1)
+            ][] = $one;
         }
 
         return implode(' ', array_map(self::together(...), array_values($told)));
@@ -116,7 +126,10 @@ final readonly class StatementDecision
         // The last one's own words, with the others in front of it.
         $message = $alike[count($alike) - 1]->message;
         $at = (int) strpos($message, $last);
-        $after = strtr((string) preg_replace('~^ is ~', ' are ', substr($message, $at + strlen($last))), [' hides it' => ' hides them', ' denies it' => ' denies them']);
+        $after = strtr((string) preg_replace('~^ is ~', ' are ', substr($message, $at + strlen($last))), [
+            ' hides it' => ' hides them',
+            ' denies it' => ' denies them',
+        ]);
 
         return substr($message, 0, $at).implode(', ', $objects)." and {$last}{$after}";
     }

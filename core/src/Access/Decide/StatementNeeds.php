@@ -28,7 +28,9 @@ final readonly class StatementNeeds
      */
     public function path(array $parts, int $at = 0): string
     {
-        $name = TableNames::resolve($parts, $this->schema) ?? throw new Undecidable("Write the schema in front of {$parts[0]}, or choose a schema.", $at);
+        $name =
+            TableNames::resolve($parts, $this->schema) ??
+            throw new Undecidable("Write the schema in front of {$parts[0]}, or choose a schema.", $at);
 
         return ObjectPath::of([$this->cluster, ...$name]);
     }
@@ -39,15 +41,27 @@ final readonly class StatementNeeds
             $s instanceof Ast\Insert, $s instanceof Ast\Copy => $this->need(Privilege::Insert, $this->path($s->table)),
             $s instanceof Ast\Update => $this->need(Privilege::Update, $this->path($s->table)),
             $s instanceof Ast\Delete => $this->need(Privilege::Delete, $this->path($s->table)),
-            $s instanceof Ast\CreateTable, $s instanceof Ast\CreateView, $s instanceof Ast\CreateRollup => $this->create($s->name, $s->orReplace),
+            $s instanceof Ast\CreateTable, $s instanceof Ast\CreateView, $s instanceof Ast\CreateRollup => $this->create(
+                $s->name,
+                $s->orReplace,
+            ),
             $s instanceof Ast\Refresh => $this->need(Privilege::Alter, $this->path($s->name)),
             $s instanceof Ast\CreateSchema => $this->schema($s),
-            $s instanceof Ast\Drop => $this->need(Privilege::Drop, $s->kind === 'SCHEMA' ? ObjectPath::of([$this->cluster, ...$s->name]) : $this->path($s->name)),
+            $s instanceof Ast\Drop => $this->need(
+                Privilege::Drop,
+                $s->kind === 'SCHEMA' ? ObjectPath::of([$this->cluster, ...$s->name]) : $this->path($s->name),
+            ),
             $s instanceof Ast\Analyze, $s instanceof Ast\Maintain => $this->need(Privilege::Alter, $this->path($s->table)),
             $s instanceof Ast\Rename => array_map(fn (array $pair) => $this->rename($pair[0], $pair[1]), $s->pairs),
-            default => $this->ruling->refuse(new Refusal(Refusal::CLOSED, $this->cluster, $s instanceof Ast\Privileges
-                ? 'Access is decided by the policy; GRANT and REVOKE are not run for anybody.'
-                : 'This kind of statement is not decided by the policy and not run.')),
+            default => $this->ruling->refuse(
+                new Refusal(
+                    Refusal::CLOSED,
+                    $this->cluster,
+                    $s instanceof Ast\Privileges
+                        ? 'Access is decided by the policy; GRANT and REVOKE are not run for anybody.'
+                        : 'This kind of statement is not decided by the policy and not run.',
+                ),
+            ),
         };
     }
 
@@ -89,7 +103,13 @@ final readonly class StatementNeeds
     {
         [, $schema, $table] = ObjectPath::parts($path);
         if (HelperName::is($schema, $table)) {
-            $this->ruling->refuse(new Refusal(Refusal::CLOSED, $path, "{$schema}.{$table} is a name that changes use for tables they keep and build; take another one."));
+            $this->ruling->refuse(
+                new Refusal(
+                    Refusal::CLOSED,
+                    $path,
+                    "{$schema}.{$table} is a name that changes use for tables they keep and build; take another one.",
+                ),
+            );
         }
     }
 

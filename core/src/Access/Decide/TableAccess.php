@@ -18,8 +18,13 @@ final readonly class TableAccess
      * @param  int  $privileges bits of those held on the table
      * @param  list<Cause>  $errors of rules that cannot be evaluated; each has closed the table
      */
-    public function __construct(public TableEntry $table, public array $columns, public array $filters, public int $privileges, public array $errors)
-    {
+    public function __construct(
+        public TableEntry $table,
+        public array $columns,
+        public array $filters,
+        public int $privileges,
+        public array $errors,
+    ) {
     }
 
     public function isClosed(): bool

@@ -17,8 +17,14 @@ final readonly class TableLabels
      * @param  array<string, int>  $shapes of these columns
      * @param  array<string, true>  $columnKeys keys on any column
      */
-    public function __construct(public array $table, public int $ownShape, public int $tableShape, public array $columns, public array $shapes, public array $columnKeys)
-    {
+    public function __construct(
+        public array $table,
+        public int $ownShape,
+        public int $tableShape,
+        public array $columns,
+        public array $shapes,
+        public array $columnKeys,
+    ) {
     }
 
     /** Whether the labels are the same; the numbers of shapes are those of one policy and say nothing here. */

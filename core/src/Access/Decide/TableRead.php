@@ -12,7 +12,10 @@ final class TableRead
     /** @var array<string, array<string, true>> column => what it is used for: output, filter, join, group, order, all */
     public array $uses = [];
 
-    /** @var array<string, list<array{string, string|null}>|null> column => values or ranges (low, high) asked for; null when that cannot be known */
+    /**
+     * @var array<string, list<array{string, string|null}>|null> column => values or ranges (low,
+     *     high) asked for; null when that cannot be known
+     */
     public array $asked = [];
 
     /** Whether the select that reads it gives groups and totals only. */

@@ -46,7 +46,12 @@ final readonly class Totals
             return 'window functions and subtotals show more than totals';
         }
         $sums = 0;
-        foreach ([...array_map(static fn (Ast\SelectItem $item): Ast\Expression => $item->value, $s->items), ...($s->having === null ? [] : [$s->having])] as $e) {
+        foreach (
+            [
+                ...array_map(static fn (Ast\SelectItem $item): Ast\Expression => $item->value, $s->items),
+                ...$s->having === null ? [] : [$s->having],
+            ] as $e
+        ) {
             $calls = Aggregates::in($e);
             $sums += count($calls);
             foreach ($calls as $call) {
@@ -76,7 +81,8 @@ final readonly class Totals
         foreach ($call->arguments as $argument) {
             foreach (Tree::nodes($argument) as $node) {
                 $adds = $node instanceof Ast\Binary && in_array($node->operator, ['+', '-', '*'], true);
-                if (! $adds && ! $node instanceof Ast\ColumnName && ! $node instanceof Ast\NumberLiteral && ! $node instanceof Ast\Star) {
+                if (! $adds && ! ($node instanceof Ast\ColumnName) && ! ($node instanceof Ast\NumberLiteral)
+                    && ! ($node instanceof Ast\Star)) {
                     return 'only columns, and columns added or multiplied, can be added up; anything else could pick rows out of the total';
                 }
             }

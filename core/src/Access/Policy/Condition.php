@@ -27,7 +27,11 @@ final readonly class Condition
         'table_label' => [1, 1, "table_label('domain'): the value on the table"],
         'table_labelled' => [1, 1, "table_labelled('retired'): whether the table carries that very key"],
         'table_labelled_below' => [1, 1, "table_labelled_below('personal'): whether the table carries that key or one below"],
-        'column_labelled_below' => [1, 1, "column_labelled_below('personal'): whether any column of the table carries that key or one below"],
+        'column_labelled_below' => [
+            1,
+            1,
+            "column_labelled_below('personal'): whether any column of the table carries that key or one below",
+        ],
         'person' => [1, 1, "person('region'): an attribute of the person"],
         'person_has' => [2, 2, "person_has('team', 'packhouse'): whether an attribute is that value or a list with it"],
         'has_role' => [1, 1, "has_role('agronomy'): whether the person holds the role, directly or through another"],
@@ -97,7 +101,10 @@ final readonly class Condition
     public function asksTable(): bool
     {
         foreach (Tree::nodes($this->tree) as $node) {
-            if ($node instanceof Ast\Call && in_array($node->name, ['table_label', 'table_labelled', 'table_labelled_below', 'column_labelled_below'], true)) {
+            if (
+                $node instanceof Ast\Call &&
+                in_array($node->name, ['table_label', 'table_labelled', 'table_labelled_below', 'column_labelled_below'], true)
+            ) {
                 return true;
             }
         }
@@ -132,7 +139,11 @@ final readonly class Condition
             return true;
         }
 
-        return in_array(self::truth(self::value($this->tree, [$labels, $tableLabels, $columnKeys, $attributes, $roles])), [true, self::UNDECIDED], true);
+        return in_array(
+            self::truth(self::value($this->tree, [$labels, $tableLabels, $columnKeys, $attributes, $roles])),
+            [true, self::UNDECIDED],
+            true,
+        );
     }
 
     /**
@@ -142,25 +153,65 @@ final readonly class Condition
     {
         foreach (Tree::nodes($tree) as $node) {
             if ($node instanceof Ast\Call) {
-                $known = self::FUNCTIONS[$node->name] ?? throw new ConditionError(isset(FormerConditions::NAMES[$node->name])
-                    ? "{$node->name} is now written ".FormerConditions::NAMES[$node->name].': '.self::FUNCTIONS[FormerConditions::NAMES[$node->name]][2].'.'
-                    : "There is no function {$node->name} in conditions; there are ".implode(', ', array_keys(self::FUNCTIONS)).'.');
+                $known =
+                    self::FUNCTIONS[$node->name] ??
+                    throw new ConditionError(
+                        isset(FormerConditions::NAMES[$node->name])
+                            ? "{$node->name} is now written ".
+                                FormerConditions::NAMES[$node->name].
+                                ': '.
+                                self::FUNCTIONS[FormerConditions::NAMES[$node->name]][2].
+                                '.'
+                            : "There is no function {$node->name} in conditions; there are ".
+                                implode(', ', array_keys(self::FUNCTIONS)).
+                                '.',
+                    );
                 if (count($node->arguments) < $known[0] || count($node->arguments) > $known[1]) {
-                    throw new ConditionError("{$node->name} takes ".($known[1] === 1 ? 'one text' : "{$known[1]} texts").": {$known[2]}.");
+                    throw new ConditionError(
+                        "{$node->name} takes ".($known[1] === 1 ? 'one text' : "{$known[1]} texts").": {$known[2]}.",
+                    );
                 }
                 foreach (array_keys($node->arguments) as $i) {
                     self::constant($node, $i);
                 }
             } elseif ($node instanceof Ast\ColumnName) {
-                throw new ConditionError(implode('.', $node->parts)." is no label and no attribute; write label('".implode('.', $node->parts)."') or person('".implode('.', $node->parts)."').");
+                throw new ConditionError(
+                    implode('.', $node->parts).
+                        " is no label and no attribute; write label('".
+                        implode('.', $node->parts).
+                        "') or person('".
+                        implode('.', $node->parts).
+                        "').",
+                );
             } elseif ($node instanceof Ast\Binary && ! in_array($node->operator, self::OPERATORS, true)) {
-                throw new ConditionError("The operator {$node->operator} cannot be used in conditions; there are ".implode(' ', self::OPERATORS).', NOT, IN, LIKE, BETWEEN and IS NULL.');
-            } elseif ($node instanceof Ast\Expression && ! ($node instanceof Ast\Binary || $node instanceof Ast\Unary || $node instanceof Ast\InList || $node instanceof Ast\Like || $node instanceof Ast\Between || $node instanceof Ast\IsTest
-                || $node instanceof Ast\TextLiteral || $node instanceof Ast\NumberLiteral || $node instanceof Ast\BooleanLiteral || $node instanceof Ast\NullLiteral)) {
+                throw new ConditionError(
+                    "The operator {$node->operator} cannot be used in conditions; there are ".
+                        implode(' ', self::OPERATORS).
+                        ', NOT, IN, LIKE, BETWEEN and IS NULL.',
+                );
+            } elseif (
+                $node instanceof Ast\Expression &&
+                ! (
+                    $node instanceof Ast\Binary ||
+                    $node instanceof Ast\Unary ||
+                    $node instanceof Ast\InList ||
+                    $node instanceof Ast\Like ||
+                    $node instanceof Ast\Between ||
+                    $node instanceof Ast\IsTest ||
+                    $node instanceof Ast\TextLiteral ||
+                    $node instanceof Ast\NumberLiteral ||
+                    $node instanceof Ast\BooleanLiteral ||
+                    $node instanceof Ast\NullLiteral
+                )
+            ) {
                 throw new ConditionError('Only comparisons of labels, attributes, texts and numbers can stand in a condition.');
             }
         }
-        if ($tree instanceof Ast\TextLiteral || $tree instanceof Ast\NumberLiteral || ($tree instanceof Ast\Call && in_array($tree->name, ['label', 'table_label', 'person'], true))) {
+        if (
+            $tree instanceof Ast\TextLiteral ||
+            $tree instanceof Ast\NumberLiteral ||
+            ($tree instanceof Ast\Call && in_array($tree->name, ['label', 'table_label', 'person'], true))
+        ) {
             throw new ConditionError('This is a value and not a condition; compare it with something.');
         }
     }
@@ -172,11 +223,14 @@ final readonly class Condition
     {
         $argument = $call->arguments[$i] ?? null;
 
-        return $argument instanceof Ast\TextLiteral ? $argument->value : throw new ConditionError("{$call->name} takes texts in quotes: ".self::FUNCTIONS[$call->name][2].'.');
+        return $argument instanceof Ast\TextLiteral
+            ? $argument->value
+            : throw new ConditionError("{$call->name} takes texts in quotes: ".self::FUNCTIONS[$call->name][2].'.');
     }
 
     /**
-     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string, bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
+     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string,
+     *     bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
      * @return bool|int|float|string|list<bool|int|float|string>|null
      *
      * @throws ConditionError
@@ -192,15 +246,25 @@ final readonly class Condition
             $e instanceof Ast\Binary => self::binary($e, $world),
             $e instanceof Ast\Unary => self::unary($e, $world),
             $e instanceof Ast\InList => self::negate(self::in($e, $world), $e->negated),
-            $e instanceof Ast\Like => self::negate(self::like(self::value($e->value, $world), self::value($e->pattern, $world)), $e->negated),
-            $e instanceof Ast\Between => self::negate(self::both(self::compare('>=', self::value($e->value, $world), self::value($e->low, $world)), self::compare('<=', self::value($e->value, $world), self::value($e->high, $world))), $e->negated),
+            $e instanceof Ast\Like => self::negate(
+                self::like(self::value($e->value, $world), self::value($e->pattern, $world)),
+                $e->negated,
+            ),
+            $e instanceof Ast\Between => self::negate(
+                self::both(
+                    self::compare('>=', self::value($e->value, $world), self::value($e->low, $world)),
+                    self::compare('<=', self::value($e->value, $world), self::value($e->high, $world)),
+                ),
+                $e->negated,
+            ),
             $e instanceof Ast\IsTest => self::isTest($e, $world),
             default => throw new ConditionError('This cannot be evaluated.'),
         };
     }
 
     /**
-     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string, bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
+     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string,
+     *     bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
      * @return bool|int|float|string|list<bool|int|float|string>|null
      */
     private static function call(Ast\Call $e, array $world): bool|int|float|string|array|null
@@ -254,7 +318,8 @@ final readonly class Condition
     }
 
     /**
-     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string, bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
+     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string,
+     *     bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
      */
     private static function binary(Ast\Binary $e, array $world): bool|int|null
     {
@@ -270,7 +335,8 @@ final readonly class Condition
     }
 
     /**
-     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string, bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
+     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string,
+     *     bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
      */
     private static function unary(Ast\Unary $e, array $world): bool|int|float|null
     {
@@ -279,11 +345,16 @@ final readonly class Condition
             return self::negate(self::truth($value), true);
         }
 
-        return is_numeric($value) ? ($e->operator === '-' ? -(float) $value : (float) $value) : throw new ConditionError("The sign {$e->operator} needs a number behind it.");
+        return is_numeric($value)
+            ? ($e->operator === '-'
+                ? -(float) $value
+                : (float) $value)
+            : throw new ConditionError("The sign {$e->operator} needs a number behind it.");
     }
 
     /**
-     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string, bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
+     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string,
+     *     bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
      */
     private static function in(Ast\InList $e, array $world): bool|int|null
     {
@@ -325,7 +396,8 @@ final readonly class Condition
     }
 
     /**
-     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string, bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
+     * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string,
+     *     bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
      */
     private static function isTest(Ast\IsTest $e, array $world): bool
     {
@@ -339,8 +411,11 @@ final readonly class Condition
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $left
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $right
      */
-    private static function compare(string $operator, bool|int|float|string|array|null $left, bool|int|float|string|array|null $right): bool|int|null
-    {
+    private static function compare(
+        string $operator,
+        bool|int|float|string|array|null $left,
+        bool|int|float|string|array|null $right,
+    ): bool|int|null {
         if ($left === null || $right === null) {
             return null;
         }
@@ -353,11 +428,20 @@ final readonly class Condition
         $number = static fn (bool|int|float|string $side): bool => is_int($side) || is_float($side);
         if ($number($left) || $number($right)) {
             if (! is_numeric($left) || ! is_numeric($right)) {
-                throw new ConditionError('"'.(is_bool($left) ? 'true' : $left).'" and "'.(is_bool($right) ? 'true' : $right).'" cannot be compared: one is a number, the other is none.');
+                throw new ConditionError(
+                    '"'.
+                        (is_bool($left) ? 'true' : $left).
+                        '" and "'.
+                        (is_bool($right) ? 'true' : $right).
+                        '" cannot be compared: one is a number, the other is none.',
+                );
             }
             $order = (float) $left <=> (float) $right;
         } else {
-            $order = strcmp(is_bool($left) ? ($left ? 'true' : 'false') : (string) $left, is_bool($right) ? ($right ? 'true' : 'false') : (string) $right);
+            $order = strcmp(
+                is_bool($left) ? ($left ? 'true' : 'false') : (string) $left,
+                is_bool($right) ? ($right ? 'true' : 'false') : (string) $right,
+            );
         }
 
         return match ($operator) {

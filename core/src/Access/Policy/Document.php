@@ -36,7 +36,13 @@ final readonly class Document
             }
             $kind = Kind::tryFrom((string) $section);
             if ($kind === null) {
-                $problems[] = new PolicyProblem(Kind::Settings, (string) $section, '', 'is no section of a policy; there are '.implode(', ', array_map(static fn (Kind $k): string => $k->value, Kind::cases())));
+                $problems[] = new PolicyProblem(
+                    Kind::Settings,
+                    (string) $section,
+                    '',
+                    'is no section of a policy; there are '.
+                        implode(', ', array_map(static fn (Kind $k): string => $k->value, Kind::cases())),
+                );
 
                 continue;
             }

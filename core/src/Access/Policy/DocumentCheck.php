@@ -20,8 +20,12 @@ final readonly class DocumentCheck
      * @param  Document|null  $before the policy in force: what was wrong in it already does not keep other edits back
      * @param  array<string, Hierarchy>  $hierarchies
      */
-    public function __construct(private Document $document, private AccessCatalog $catalog, private ?Document $before = null, private array $hierarchies = [])
-    {
+    public function __construct(
+        private Document $document,
+        private AccessCatalog $catalog,
+        private ?Document $before = null,
+        private array $hierarchies = [],
+    ) {
     }
 
     /**
@@ -37,7 +41,12 @@ final readonly class DocumentCheck
         }
         $circle = RoleClosure::circle($this->document->all(Kind::Roles));
         if ($circle !== []) {
-            $problems[] = new PolicyProblem(Kind::Roles, $circle[0], 'includes', 'leads back to itself: '.implode(' > ', $circle).'; take one of these out');
+            $problems[] = new PolicyProblem(
+                Kind::Roles,
+                $circle[0],
+                'includes',
+                'leads back to itself: '.implode(' > ', $circle).'; take one of these out',
+            );
         }
         foreach ($this->hierarchies as $name => $hierarchy) {
             foreach ($hierarchy->problems as $problem) {
@@ -65,7 +74,13 @@ final readonly class DocumentCheck
             if ($field->of !== null) {
                 foreach ($field->isList() ? $item->texts($field->name) : array_diff([$item->text($field->name)], ['']) as $name) {
                     if ($this->document->find($field->of, $name) === null) {
-                        $problems[] = new PolicyProblem($item->kind, $item->name, $field->name, "names {$field->of->one()} \"{$name}\", which is not there; add it or take the name out", $this->isNew($item) || ! $this->wasGone($field->of, $name));
+                        $problems[] = new PolicyProblem(
+                            $item->kind,
+                            $item->name,
+                            $field->name,
+                            "names {$field->of->one()} \"{$name}\", which is not there; add it or take the name out",
+                            $this->isNew($item) || ! $this->wasGone($field->of, $name),
+                        );
                     }
                 }
             }
@@ -75,14 +90,27 @@ final readonly class DocumentCheck
                     $of = $kind === 'role' ? Kind::Roles : Kind::People;
                     if ($name !== '' && $this->document->find($of, $name) === null) {
                         // A person who has left takes nothing along; a role that is gone may have been a mistake.
-                        $problems[] = new PolicyProblem($item->kind, $item->name, $field->name, "names {$kind} \"{$name}\", who is not in the policy; take the name out", $of === Kind::Roles && ($this->isNew($item) || ! $this->wasGone($of, $name)));
+                        $problems[] = new PolicyProblem(
+                            $item->kind,
+                            $item->name,
+                            $field->name,
+                            "names {$kind} \"{$name}\", who is not in the policy; take the name out",
+                            $of === Kind::Roles && ($this->isNew($item) || ! $this->wasGone($of, $name)),
+                        );
                     }
                 }
             }
             if ($field->type === FieldType::Path || $field->type === FieldType::Paths) {
                 foreach ($field->isList() ? $item->texts($field->name) : array_diff([$item->text($field->name)], ['']) as $path) {
                     if (! $this->catalog->has($path)) {
-                        $problems[] = new PolicyProblem($item->kind, $item->name, $field->name, "names {$path}, which is not in the catalog (dropped, renamed, or on a cluster that cannot be reached); it has no effect until it is there", $this->isNew($item));
+                        $problems[] = new PolicyProblem(
+                            $item->kind,
+                            $item->name,
+                            $field->name,
+                            "names {$path}, which is not in the catalog (dropped, renamed, or on a cluster that cannot be reached); it "
+                                .'has no effect until it is there',
+                            $this->isNew($item),
+                        );
                     }
                 }
             }
@@ -132,32 +160,65 @@ final readonly class DocumentCheck
             array_push($problems, ...$this->label($item));
         }
         if ($item->kind->isNamedByPath() && ! $this->catalog->has($item->name)) {
-            $problems[] = new PolicyProblem($item->kind, $item->name, '', 'is not in the catalog; name an object that is there', $this->isNew($item));
+            $problems[] = new PolicyProblem(
+                $item->kind,
+                $item->name,
+                '',
+                'is not in the catalog; name an object that is there',
+                $this->isNew($item),
+            );
         }
         if ($item->kind === Kind::Dimensions) {
             foreach ($item->map('columns') as $path => $by) {
                 if (! $this->catalog->has(strtolower((string) $path)) || ObjectPath::level((string) $path) !== 'column') {
-                    $problems[] = new PolicyProblem($item->kind, $item->name, 'columns', "names {$path}, which is no column of the catalog: its table, if there is one, is closed to whoever may not see all of the dimension", $this->isNew($item));
+                    $problems[] = new PolicyProblem(
+                        $item->kind,
+                        $item->name,
+                        'columns',
+                        "names {$path}, which is no column of the catalog: its table, if there is one, is closed to whoever may not see "
+                            .'all of the dimension',
+                        $this->isNew($item),
+                    );
                 }
             }
         }
         if ($item->kind === Kind::Scopes) {
-            $hierarchy = $this->hierarchies[$this->document->find(Kind::Dimensions, $item->text('dimension'))?->text('hierarchy') ?? ''] ?? null;
+            $hierarchy =
+                $this->hierarchies[$this->document->find(Kind::Dimensions, $item->text('dimension'))?->text('hierarchy') ?? ''] ?? null;
             foreach ($item->texts('branches') as $branch) {
                 if ($hierarchy !== null && $hierarchy->branch($branch) === []) {
-                    $problems[] = new PolicyProblem($item->kind, $item->name, 'branches', "names \"{$branch}\", which is no node of the hierarchy today, or the name of several", false);
+                    $problems[] = new PolicyProblem(
+                        $item->kind,
+                        $item->name,
+                        'branches',
+                        "names \"{$branch}\", which is no node of the hierarchy today, or the name of several",
+                        false,
+                    );
                 }
                 if ($hierarchy === null && $this->document->find(Kind::Dimensions, $item->text('dimension'))?->text('hierarchy') === '') {
                     $problems[] = new PolicyProblem($item->kind, $item->name, 'branches', 'needs a dimension with a hierarchy');
                 }
             }
         }
-        if ($item->kind === Kind::Settings && $item->name === 'masked use' && ! in_array($item->text('value'), ['masked value', 'refuse'], true)) {
+        if (
+            $item->kind === Kind::Settings &&
+            $item->name === 'masked use' &&
+            ! in_array($item->text('value'), ['masked value', 'refuse'], true)
+        ) {
             $problems[] = new PolicyProblem($item->kind, $item->name, 'value', 'must be "masked value" or "refuse"');
         }
 
-        if ($item->kind === Kind::Settings && $item->name === Totals::SMALLEST && preg_match('~^[1-9]\d{0,5}$~', $item->text('value')) !== 1) {
-            $problems[] = new PolicyProblem($item->kind, $item->name, 'value', 'must be a whole number from 1 to 999999: groups of fewer rows are left out of totals');
+        if (
+            $item->kind === Kind::Settings &&
+            $item->name === Totals::SMALLEST &&
+            preg_match('~^[1-9]\d{0,5}$~', $item->text('value')) !== 1
+        ) {
+            $problems[] = new PolicyProblem(
+                $item->kind,
+                $item->name,
+                'value',
+                'must be a whole number from 1 to 999999: groups of fewer rows are left out of totals',
+            );
         }
 
         return $problems;
@@ -169,12 +230,29 @@ final readonly class DocumentCheck
     private function filterColumns(Item $item, RowFilter $filter): array
     {
         $tables = $this->catalog->below($item->text('scope'));
-        $missing = array_values(array_filter($tables, static fn ($table): bool => array_diff($filter->columns(), array_map(strval(...), array_keys($table->columns))) !== []));
+        $missing = array_values(
+            array_filter(
+                $tables,
+                static fn ($table): bool => array_diff($filter->columns(), array_map(strval(...), array_keys($table->columns))) !== [],
+            ),
+        );
         if ($missing === [] || $item->text('when') !== '') {
             return [];
         }
 
-        return [new PolicyProblem($item->kind, $item->name, 'filter', 'names '.implode(', ', $filter->columns()).", which {$missing[0]->path} does not have".(count($missing) > 1 ? ' (nor '.(count($missing) - 1).' more)' : '').'; such tables are closed to whom the rule is for. Narrow its scope or its condition', $this->isNew($item))];
+        return [
+            new PolicyProblem(
+                $item->kind,
+                $item->name,
+                'filter',
+                'names '.
+                    implode(', ', $filter->columns()).
+                    ", which {$missing[0]->path} does not have".
+                    (count($missing) > 1 ? ' (nor '.(count($missing) - 1).' more)' : '').
+                    '; such tables are closed to whom the rule is for. Narrow its scope or its condition',
+                $this->isNew($item),
+            ),
+        ];
     }
 
     /**
@@ -196,6 +274,7 @@ final readonly class DocumentCheck
             return null;
         }
 
-        return "has the value \"{$label->text('value')}\", which is not in the vocabulary of {$label->text('key')}; allowed: ".implode(', ', $values);
+        return "has the value \"{$label->text('value')}\", which is not in the vocabulary of {$label->text('key')}; allowed: ".
+            implode(', ', $values);
     }
 }

@@ -25,7 +25,11 @@ final readonly class DocumentField
 
     public function isList(): bool
     {
-        return in_array($this->type, [FieldType::Choices, FieldType::Texts, FieldType::Subjects, FieldType::Paths, FieldType::References, FieldType::Ranges], true);
+        return in_array(
+            $this->type,
+            [FieldType::Choices, FieldType::Texts, FieldType::Subjects, FieldType::Paths, FieldType::References, FieldType::Ranges],
+            true,
+        );
     }
 
     /**
@@ -38,7 +42,8 @@ final readonly class DocumentField
                 return 'must be a list';
             }
             foreach ($value as $one) {
-                $trouble = is_string($one) || is_int($one) || is_float($one) ? $this->troubleOfOne((string) $one) : 'must be a list of texts';
+                $trouble =
+                    is_string($one) || is_int($one) || is_float($one) ? $this->troubleOfOne((string) $one) : 'must be a list of texts';
                 if ($trouble !== null) {
                     return $trouble;
                 }
@@ -77,11 +82,22 @@ final readonly class DocumentField
     private function troubleOfOne(string $value): ?string
     {
         return match ($this->type) {
-            FieldType::Choice, FieldType::Choices => in_array($value, $this->choices, true) ? null : "has \"{$value}\", which is none of ".implode(', ', $this->choices),
-            FieldType::Subject, FieldType::Subjects => Subject::isWritten($value) ? null : "has \"{$value}\"; write everyone, role:NAME or person:NAME",
-            FieldType::Path, FieldType::Paths => ObjectPath::isWritten($value) ? null : "has \"{$value}\"; write estate, or cluster.schema.table.column as far down as is meant",
-            FieldType::Day => preg_match('~^\d{4}-\d{2}-\d{2}$~', $value) === 1 && checkdate((int) substr($value, 5, 2), (int) substr($value, 8, 2), (int) substr($value, 0, 4)) ? null : "has \"{$value}\", which is no day; write it as 2026-11-30",
-            FieldType::Ranges => preg_match('~^.*\.\..*$~', $value) === 1 && $value !== '..' ? null : "has \"{$value}\"; write a range as low..high, either end may be left out",
+            FieldType::Choice, FieldType::Choices => in_array($value, $this->choices, true)
+                ? null
+                : "has \"{$value}\", which is none of ".implode(', ', $this->choices),
+            FieldType::Subject, FieldType::Subjects => Subject::isWritten($value)
+                ? null
+                : "has \"{$value}\"; write everyone, role:NAME or person:NAME",
+            FieldType::Path, FieldType::Paths => ObjectPath::isWritten($value)
+                ? null
+                : "has \"{$value}\"; write estate, or cluster.schema.table.column as far down as is meant",
+            FieldType::Day => preg_match('~^\d{4}-\d{2}-\d{2}$~', $value) === 1 &&
+            checkdate((int) substr($value, 5, 2), (int) substr($value, 8, 2), (int) substr($value, 0, 4))
+                ? null
+                : "has \"{$value}\", which is no day; write it as 2026-11-30",
+            FieldType::Ranges => preg_match('~^.*\.\..*$~', $value) === 1 && $value !== '..'
+                ? null
+                : "has \"{$value}\"; write a range as low..high, either end may be left out",
             default => null,
         };
     }

@@ -23,12 +23,23 @@ final readonly class DocumentSchema
                     $required[] = $field->name;
                 }
             }
-            $item = ['type' => ['object', 'array'], 'properties' => $fields, 'additionalProperties' => false, 'maxItems' => 0] + ($required === [] ? [] : ['required' => $required, 'type' => 'object']);
-            $sections[$kind->value] = ['description' => $kind->describe(), 'type' => 'object', 'propertyNames' => ['minLength' => 1, 'maxLength' => 190], 'additionalProperties' => $item];
+            $item =
+                ['type' => ['object', 'array'], 'properties' => $fields, 'additionalProperties' => false, 'maxItems' => 0] +
+                ($required === [] ? [] : ['required' => $required, 'type' => 'object']);
+            $sections[$kind->value] = [
+                'description' => $kind->describe(),
+                'type' => 'object',
+                'propertyNames' => ['minLength' => 1, 'maxLength' => 190],
+                'additionalProperties' => $item,
+            ];
         }
 
         return [
-            '$schema' => 'https://json-schema.org/draft/2020-12/schema', 'title' => 'A policy of access', 'type' => 'object', 'required' => ['format'], 'additionalProperties' => false,
+            '$schema' => 'https://json-schema.org/draft/2020-12/schema',
+            'title' => 'A policy of access',
+            'type' => 'object',
+            'required' => ['format'],
+            'additionalProperties' => false,
             'properties' => ['format' => ['const' => Document::FORMAT]] + $sections,
         ];
     }
@@ -46,7 +57,16 @@ final readonly class DocumentSchema
             FieldType::Flag => ['type' => 'boolean'],
             FieldType::Count => ['type' => 'integer', 'minimum' => 0],
             FieldType::Texts => ['type' => ['string', 'number']],
-            FieldType::Map => ['type' => ['object', 'array'], 'maxItems' => 0, 'additionalProperties' => ['anyOf' => [['type' => ['string', 'number', 'boolean']], ['type' => 'array', 'items' => ['type' => ['string', 'number', 'boolean']]]]]],
+            FieldType::Map => [
+                'type' => ['object', 'array'],
+                'maxItems' => 0,
+                'additionalProperties' => [
+                    'anyOf' => [
+                        ['type' => ['string', 'number', 'boolean']],
+                        ['type' => 'array', 'items' => ['type' => ['string', 'number', 'boolean']]],
+                    ],
+                ],
+            ],
             default => ['type' => 'string'],
         };
 

@@ -28,7 +28,12 @@ final readonly class Item
         foreach (array_keys($values) as $given) {
             if ($kind->field((string) $given) === null) {
                 $names = array_map(static fn (DocumentField $f): string => $f->name, $known);
-                $problems[] = new PolicyProblem($kind, $name, (string) $given, "is no field of a {$kind->one()}; there are ".implode(', ', $names));
+                $problems[] = new PolicyProblem(
+                    $kind,
+                    $name,
+                    (string) $given,
+                    "is no field of a {$kind->one()}; there are ".implode(', ', $names),
+                );
             }
         }
         if (trim($name) === '' || strlen($name) > 190) {

@@ -72,7 +72,12 @@ enum Kind: string
         return match ($this) {
             self::People => [
                 new DocumentField('title', FieldType::Text, 'full name'),
-                new DocumentField('kind', FieldType::Choice, 'a person, or an account programs sign in with', choices: ['person', 'service']),
+                new DocumentField(
+                    'kind',
+                    FieldType::Choice,
+                    'a person, or an account programs sign in with',
+                    choices: ['person', 'service'],
+                ),
                 new DocumentField('roles', FieldType::References, 'roles held directly', of: self::Roles),
                 new DocumentField('attributes', FieldType::Map, 'region, clearance, team or any other key'),
             ],
@@ -80,12 +85,16 @@ enum Kind: string
                 new DocumentField('description', FieldType::LongText, 'what it is for'),
                 new DocumentField('includes', FieldType::References, 'roles whose holders are also holders of these', of: self::Roles),
             ],
-            self::Owners => [
-                new DocumentField('owner', FieldType::Subject, 'a role or a person', true),
-            ],
+            self::Owners => [new DocumentField('owner', FieldType::Subject, 'a role or a person', true)],
             self::Grants => [
                 new DocumentField('effect', FieldType::Choice, 'allow or deny; a deny wins over every allow', true, ['allow', 'deny']),
-                new DocumentField('privileges', FieldType::Choices, 'what is given', true, array_map(static fn (Privilege $p): string => $p->value, Privilege::cases())),
+                new DocumentField(
+                    'privileges',
+                    FieldType::Choices,
+                    'what is given',
+                    true,
+                    array_map(static fn (Privilege $p): string => $p->value, Privilege::cases()),
+                ),
                 new DocumentField('on', FieldType::Path, 'the object; all below it inherits', true),
                 new DocumentField('to', FieldType::Subjects, 'who gets it', true),
                 new DocumentField('except', FieldType::Subjects, 'who does not, though named above'),
@@ -97,7 +106,12 @@ enum Kind: string
                 new DocumentField('values', FieldType::Texts, 'the values it takes; none means any'),
                 new DocumentField('definers', FieldType::Subjects, 'who may change this entry'),
                 new DocumentField('assigners', FieldType::Subjects, 'who may put it on objects'),
-                new DocumentField('hue', FieldType::Choice, 'how it is drawn', choices: ['verdigris', 'ochre', 'plum', 'slate', 'moss', 'clay']),
+                new DocumentField(
+                    'hue',
+                    FieldType::Choice,
+                    'how it is drawn',
+                    choices: ['verdigris', 'ochre', 'plum', 'slate', 'moss', 'clay'],
+                ),
                 new DocumentField('shape', FieldType::Choice, 'how it is drawn', choices: ['tab', 'round', 'notch', 'plain']),
             ],
             self::Labels => [
@@ -105,11 +119,22 @@ enum Kind: string
                 new DocumentField('key', FieldType::Text, 'the key, as in personal/phone', true),
                 new DocumentField('value', FieldType::Text, 'the value'),
                 new DocumentField('origin', FieldType::Choice, 'set by a person, or detected', choices: ['set', 'detected']),
-                new DocumentField('state', FieldType::Choice, 'a proposed or rejected label has no effect', choices: ['accepted', 'proposed', 'rejected']),
+                new DocumentField(
+                    'state',
+                    FieldType::Choice,
+                    'a proposed or rejected label has no effect',
+                    choices: ['accepted', 'proposed', 'rejected'],
+                ),
                 new DocumentField('evidence', FieldType::Text, 'what it was detected by'),
             ],
             self::Masks => [
-                new DocumentField('shows', FieldType::Choice, 'what is left of the value', true, array_map(static fn (MaskKind $kind): string => $kind->value, MaskKind::cases())),
+                new DocumentField(
+                    'shows',
+                    FieldType::Choice,
+                    'what is left of the value',
+                    true,
+                    array_map(static fn (MaskKind $kind): string => $kind->value, MaskKind::cases()),
+                ),
                 new DocumentField('count', FieldType::Count, 'how many characters are left'),
                 new DocumentField('step', FieldType::Text, 'rounded to: a number, or month, quarter or year'),
                 new DocumentField('text', FieldType::Text, 'the fixed text, or the expression with the word value in it'),
@@ -137,7 +162,12 @@ enum Kind: string
             ],
             self::Dimensions => [
                 new DocumentField('description', FieldType::LongText, 'what it is'),
-                new DocumentField('columns', FieldType::Map, 'columns that carry it; with a hierarchy, each with the column of the tree it is compared with', true),
+                new DocumentField(
+                    'columns',
+                    FieldType::Map,
+                    'columns that carry it; with a hierarchy, each with the column of the tree it is compared with',
+                    true,
+                ),
                 new DocumentField('hierarchy', FieldType::Reference, 'the tree its values stand in', of: self::Hierarchies),
             ],
             self::Scopes => [
@@ -149,8 +179,17 @@ enum Kind: string
                 new DocumentField('ranges', FieldType::Ranges, 'ranges, low..high'),
                 new DocumentField('patterns', FieldType::Texts, 'patterns, with % for any text and _ for one character'),
                 new DocumentField('branches', FieldType::Texts, 'names of nodes, with all below them'),
-                new DocumentField('level', FieldType::Choice, 'detail, or totals only where a query does not break down by the dimension', true, ['detail', 'totals']),
-                new DocumentField('mode', FieldType::Choice, 'refuse what asks for more, or trim it to what is allowed', true, ['refuse', 'trim']),
+                new DocumentField(
+                    'level',
+                    FieldType::Choice,
+                    'detail, or totals only where a query does not break down by the dimension',
+                    true,
+                    ['detail', 'totals'],
+                ),
+                new DocumentField('mode', FieldType::Choice, 'refuse what asks for more, or trim it to what is allowed', true, [
+                    'refuse',
+                    'trim',
+                ]),
                 new DocumentField('until', FieldType::Day, 'the last day it holds; empty for ever'),
             ],
             self::Products => [
@@ -168,9 +207,7 @@ enum Kind: string
                 new DocumentField('from', FieldType::Paths, 'the tables that no longer close it; empty for all'),
                 new DocumentField('reason', FieldType::LongText, 'why it may be seen without them', true),
             ],
-            self::Settings => [
-                new DocumentField('value', FieldType::Text, 'its value', true),
-            ],
+            self::Settings => [new DocumentField('value', FieldType::Text, 'its value', true)],
         };
     }
 

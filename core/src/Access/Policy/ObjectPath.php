@@ -20,10 +20,17 @@ final readonly class ObjectPath
      */
     public static function of(array $parts): string
     {
-        return $parts === [] ? self::ESTATE : implode('.', array_map(
-            static fn (string $part): string => strpbrk($part, '."') === false ? strtolower($part) : '"'.str_replace('"', '""', strtolower($part)).'"',
-            $parts,
-        ));
+        return $parts === []
+            ? self::ESTATE
+            : implode(
+                '.',
+                array_map(
+                    static fn (string $part): string => strpbrk($part, '."') === false
+                        ? strtolower($part)
+                        : '"'.str_replace('"', '""', strtolower($part)).'"',
+                    $parts,
+                ),
+            );
     }
 
     /** The one way to write a path: in small letters, in quotes only where it takes them. */

@@ -21,6 +21,11 @@ final readonly class PolicyProblem
 
     public function __toString(): string
     {
-        return ucfirst($this->kind->one())." \"{$this->name}\"".($this->field === '' ? '' : ", field {$this->field},").' '.$this->message.'.';
+        return ucfirst($this->kind->one()).
+            " \"{$this->name}\"".
+            ($this->field === '' ? '' : ", field {$this->field},").
+            ' '.
+            $this->message.
+            '.';
     }
 }

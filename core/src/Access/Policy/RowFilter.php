@@ -32,7 +32,9 @@ final readonly class RowFilter
         }
         foreach (Tree::nodes($tree) as $node) {
             if ($node instanceof Ast\Query) {
-                throw new ConditionError('A filter looks at one row; it cannot hold another query. For a choice of values by a tree, use a value scope.');
+                throw new ConditionError(
+                    'A filter looks at one row; it cannot hold another query. For a choice of values by a tree, use a value scope.',
+                );
             }
             if ($node instanceof Ast\Parameter) {
                 throw new ConditionError("A filter has no parameters; put a value in the place of {$node->text}, or person('...').");
@@ -40,7 +42,11 @@ final readonly class RowFilter
             if ($node instanceof Ast\Call && ($node->over !== null || Aggregates::is($node))) {
                 throw new ConditionError("A filter looks at one row; {$node->name} looks at many.");
             }
-            if ($node instanceof Ast\Call && $node->name === 'person' && ! (count($node->arguments) === 1 && $node->arguments[0] instanceof Ast\TextLiteral)) {
+            if (
+                $node instanceof Ast\Call &&
+                $node->name === 'person' &&
+                ! (count($node->arguments) === 1 && $node->arguments[0] instanceof Ast\TextLiteral)
+            ) {
                 throw new ConditionError("Write person('region'), with the name of an attribute in quotes.");
             }
         }
@@ -70,8 +76,18 @@ final readonly class RowFilter
      */
     public function renamed(array $names): self
     {
-        return new self(self::expression(Tree::map($this->tree, static fn (Ast\Node $node): ?Ast\Node => $node instanceof Ast\ColumnName
-            ? new Ast\ColumnName($node->at, [$names[strtolower($node->parts[count($node->parts) - 1])] ?? $node->parts[count($node->parts) - 1]]) : null)));
+        return new self(
+            self::expression(
+                Tree::map(
+                    $this->tree,
+                    static fn (Ast\Node $node): ?Ast\Node => $node instanceof Ast\ColumnName
+                        ? new Ast\ColumnName($node->at, [
+                            $names[strtolower($node->parts[count($node->parts) - 1])] ?? $node->parts[count($node->parts) - 1],
+                        ])
+                        : null,
+                ),
+            ),
+        );
     }
 
     /**
@@ -104,28 +120,43 @@ final readonly class RowFilter
             is_string($value) => new Ast\TextLiteral(0, $value),
             default => new Ast\NumberLiteral(0, (string) $value),
         };
-        $filled = Tree::map($this->tree, $fill = static function (Ast\Node $node) use ($attributes, $literal, &$fill): ?Ast\Node {
-            if ($node instanceof Ast\InList) {
-                $items = [];
-                foreach ($node->items as $item) {
-                    $name = $item instanceof Ast\Call && $item->name === 'person' && $item->arguments[0] instanceof Ast\TextLiteral ? $item->arguments[0]->value : null;
-                    $value = $name === null ? null : $attributes[$name] ?? null;
-                    array_push($items, ...($name !== null && is_array($value) ? ($value === [] ? [$literal(null)] : array_map($literal, $value)) : [self::expression(Tree::map($item, $fill))]));
+        $filled = Tree::map(
+            $this->tree,
+            $fill = static function (Ast\Node $node) use ($attributes, $literal, &$fill): ?Ast\Node {
+                if ($node instanceof Ast\InList) {
+                    $items = [];
+                    foreach ($node->items as $item) {
+                        $name =
+                            $item instanceof Ast\Call && $item->name === 'person' && $item->arguments[0] instanceof Ast\TextLiteral
+                                ? $item->arguments[0]->value
+                                : null;
+                        $value = $name === null ? null : $attributes[$name] ?? null;
+                        array_push(
+                            $items,
+                            ...$name !== null && is_array($value)
+                                ? ($value === []
+                                    ? [$literal(null)]
+                                    : array_map($literal, $value))
+                                : [self::expression(Tree::map($item, $fill))],
+                        );
+                    }
+
+                    return new Ast\InList($node->at, self::expression(Tree::map($node->value, $fill)), $items, $node->negated);
+                }
+                if ($node instanceof Ast\Call && $node->name === 'person' && $node->arguments[0] instanceof Ast\TextLiteral) {
+                    $value = $attributes[$node->arguments[0]->value] ?? null;
+                    if (is_array($value)) {
+                        throw new ConditionError(
+                            "The attribute {$node->arguments[0]->value} is a list, which can only stand inside IN (...).",
+                        );
+                    }
+
+                    return $literal($value);
                 }
 
-                return new Ast\InList($node->at, self::expression(Tree::map($node->value, $fill)), $items, $node->negated);
-            }
-            if ($node instanceof Ast\Call && $node->name === 'person' && $node->arguments[0] instanceof Ast\TextLiteral) {
-                $value = $attributes[$node->arguments[0]->value] ?? null;
-                if (is_array($value)) {
-                    throw new ConditionError("The attribute {$node->arguments[0]->value} is a list, which can only stand inside IN (...).");
-                }
-
-                return $literal($value);
-            }
-
-            return null;
-        });
+                return null;
+            },
+        );
 
         return self::expression($filled);
     }

@@ -41,10 +41,20 @@ final readonly class Vocabulary
         }
         foreach (self::uses($document, $from) as $item) {
             if ($item->kind === Kind::Labels) {
-                $document = self::put($document->without(Kind::Labels, $item->name), Kind::Labels, self::labelName($item->text('on'), $to), ['key' => $to] + $item->fields);
+                $document = self::put(
+                    $document->without(Kind::Labels, $item->name),
+                    Kind::Labels,
+                    self::labelName($item->text('on'), $to),
+                    ['key' => $to] + $item->fields,
+                );
             } else {
                 $quoted = "'".str_replace("'", "''", $from)."'";
-                $document = self::put($document, Kind::Rules, $item->name, ['when' => str_replace($quoted, "'".str_replace("'", "''", $to)."'", $item->text('when'))] + $item->fields);
+                $document = self::put(
+                    $document,
+                    Kind::Rules,
+                    $item->name,
+                    ['when' => str_replace($quoted, "'".str_replace("'", "''", $to)."'", $item->text('when'))] + $item->fields,
+                );
             }
         }
 

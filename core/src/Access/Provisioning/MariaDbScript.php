@@ -44,7 +44,9 @@ final readonly class MariaDbScript
      */
     public function roles(): array
     {
-        $tables = array_values(array_filter($this->policy->catalog->tables, fn (TableEntry $table): bool => ObjectPath::within($table->path, $this->cluster)));
+        $tables = array_values(
+            array_filter($this->policy->catalog->tables, fn (TableEntry $table): bool => ObjectPath::within($table->path, $this->cluster)),
+        );
         $classes = [];
         foreach ($this->policy->document->all(Kind::People) as $person) {
             $classes[BlastRadius::standingOf($this->policy->reader(Subject::person($person->name)))][] = $person->name;
@@ -71,13 +73,21 @@ final readonly class MariaDbScript
     {
         // Giving others a default role takes the right to write the server's own tables, which nobody here should have.
         $limits = ['Each account takes its role up with SET ROLE; it can make that its own default with SET DEFAULT ROLE.'];
-        $scoped = array_filter(array_keys($this->policy->catalog->tables), fn (int|string $path): bool => ObjectPath::within((string) $path, $this->cluster) && $this->policy->isScoped((string) $path));
+        $scoped = array_filter(
+            array_keys($this->policy->catalog->tables),
+            fn (int|string $path): bool => ObjectPath::within((string) $path, $this->cluster) && $this->policy->isScoped((string) $path),
+        );
         if ($scoped !== []) {
-            $limits[] = 'Value scopes are written as the rows allowed in detail: the server trims and never refuses, and has no level for totals.';
+            $limits[] =
+                'Value scopes are written as the rows allowed in detail: the server trims and never refuses, and has no level for totals.';
         }
         foreach ($this->policy->document->all(Kind::Grants) as $grant) {
-            if ($grant->text('until') !== '' && (ObjectPath::within($this->cluster, $grant->text('on')) || ObjectPath::within($grant->text('on'), $this->cluster))) {
-                $limits[] = 'Days on which grants end are not known to the server: write the policy out again after '.$grant->text('until').'.';
+            if (
+                $grant->text('until') !== '' &&
+                (ObjectPath::within($this->cluster, $grant->text('on')) || ObjectPath::within($grant->text('on'), $this->cluster))
+            ) {
+                $limits[] =
+                    'Days on which grants end are not known to the server: write the policy out again after '.$grant->text('until').'.';
             }
         }
 
@@ -92,20 +102,41 @@ final readonly class MariaDbScript
     {
         $held = array_keys(array_filter($reader->roles, static fn (?string $through): bool => $through === null));
         // Names are cut so that views named after them stay below 64 characters.
-        $name = self::PREFIX.substr((string) preg_replace('~[^a-z0-9]+~', '_', strtolower(implode('_', $held === [] ? [$people[0]] : array_map(strval(...), $held)))), 0, 16).'_'.substr($digest, 0, 5);
+        $name =
+            self::PREFIX.
+            substr(
+                (string) preg_replace(
+                    '~[^a-z0-9]+~',
+                    '_',
+                    strtolower(implode('_', $held === [] ? [$people[0]] : array_map(strval(...), $held))),
+                ),
+                0,
+                16,
+            ).
+            '_'.
+            substr($digest, 0, 5);
         $grants = $views = [];
         foreach ($tables as $table) {
             [$cluster, $schema, $object] = ObjectPath::parts($table->path);
             $access = $reader->table($table);
             $seen = (new StatementDecider($this->policy, $reader, $cluster, $schema, Dialect::MariaDb))->columnsOf($table);
-            $columns = array_map(strval(...), array_keys(array_filter($seen, static fn ($one): bool => $one->sight !== Sight::Hidden && $one->sight !== Sight::Denied)));
+            $columns = array_map(
+                strval(...),
+                array_keys(array_filter($seen, static fn ($one): bool => $one->sight !== Sight::Hidden && $one->sight !== Sight::Denied)),
+            );
             if ($columns === []) {
                 continue;
             }
             $path = $this->printer->path([$schema, $object]);
             $whole = count($columns) === count($table->columns);
-            $decision = (new StatementDecider($this->trimming(), $this->trimming()->reader($reader->subject), $cluster, $schema, Dialect::MariaDb, new Masking(Dialect::MariaDb, $this->key)))
-                ->decide('SELECT '.implode(', ', array_map($this->printer->name(...), $columns)).' FROM '.$path);
+            $decision = (new StatementDecider(
+                $this->trimming(),
+                $this->trimming()->reader($reader->subject),
+                $cluster,
+                $schema,
+                Dialect::MariaDb,
+                new Masking(Dialect::MariaDb, $this->key),
+            ))->decide('SELECT '.implode(', ', array_map($this->printer->name(...), $columns)).' FROM '.$path);
             if ($decision->rewritten === null) {
                 continue;
             }
@@ -115,7 +146,11 @@ final readonly class MariaDbScript
             } else {
                 $view = $this->printer->path([$schema, self::PREFIX.substr($object, 0, 34).'_'.substr($name, strlen(self::PREFIX))]);
                 // The server keeps a view in words of its own; a mark in it tells whether it still is what was written.
-                $views[$view] = "SELECT * FROM ({$decision->rewritten}) AS seen WHERE '".self::MARK.substr(hash('xxh128', $decision->rewritten), 0, 16)."' <> ''";
+                $views[$view] =
+                    "SELECT * FROM ({$decision->rewritten}) AS seen WHERE '".
+                    self::MARK.
+                    substr(hash('xxh128', $decision->rewritten), 0, 16).
+                    "' <> ''";
                 $line = "SELECT ON {$view}";
             }
             $grants[$line] = $line;
@@ -135,7 +170,9 @@ final readonly class MariaDbScript
             }
         }
 
-        return $document->all(Kind::Scopes) === [] ? $this->policy : new Policy($document, $this->policy->catalog, $this->policy->hierarchies, $this->policy->day);
+        return $document->all(Kind::Scopes) === []
+            ? $this->policy
+            : new Policy($document, $this->policy->catalog, $this->policy->hierarchies, $this->policy->day);
     }
 
     private static function mark(string $text): ?string

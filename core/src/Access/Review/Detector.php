@@ -16,7 +16,38 @@ final readonly class Detector
 
     private const LEAST = 5;
 
-    private const FIRST_NAMES = ['ada', 'anna', 'ben', 'bren', 'carl', 'cole', 'dara', 'elin', 'emma', 'finn', 'gwen', 'hale', 'hugo', 'ida', 'ines', 'jonas', 'jory', 'karl', 'lena', 'lucas', 'maria', 'mia', 'noah', 'olivia', 'paul', 'rosa', 'sara', 'tom', 'vera', 'will'];
+    private const FIRST_NAMES = [
+        'ada',
+        'anna',
+        'ben',
+        'bren',
+        'carl',
+        'cole',
+        'dara',
+        'elin',
+        'emma',
+        'finn',
+        'gwen',
+        'hale',
+        'hugo',
+        'ida',
+        'ines',
+        'jonas',
+        'jory',
+        'karl',
+        'lena',
+        'lucas',
+        'maria',
+        'mia',
+        'noah',
+        'olivia',
+        'paul',
+        'rosa',
+        'sara',
+        'tom',
+        'vera',
+        'will',
+    ];
 
     private const STREETS = 'street|road|lane|avenue|way|close|square|drive|court|hill|strasse|straße|weg|platz|rue|calle|via';
 
@@ -42,8 +73,11 @@ final readonly class Detector
         $given = array_values(array_filter($values, static fn (?string $value): bool => $value !== null && trim($value) !== ''));
         $best = null;
         foreach (self::KINDS as $kind => [$key, $words]) {
-            $named = array_filter($words, static fn (string $word): bool => preg_match('~(?:^|_)'.$word.'(?:$|_|s$)~i', $column) === 1) !== [];
-            $hits = array_values(array_filter($given, static fn (string $value): bool => self::looks($kind, $value, $type, $today, $named)));
+            $named =
+                array_filter($words, static fn (string $word): bool => preg_match('~(?:^|_)'.$word.'(?:$|_|s$)~i', $column) === 1) !==
+                [];
+            $hits = array_values(array_filter($given, static fn (string $value): bool =>
+                self::looks($kind, $value, $type, $today, $named)));
             $rate = $given === [] ? 0.0 : count($hits) / count($given);
             $enough = count($given) >= self::LEAST && $rate >= ($named ? self::RATE_WITH_NAME : self::RATE);
             // Digits alone are many things; only a name makes them an identity.
@@ -52,7 +86,17 @@ final readonly class Detector
             }
             $score = $rate + ($named ? 1 : 0);
             if ($best === null || $score > $best[0]) {
-                $best = [$score, new Detection($kind, $key, $rate, count($given), $named, array_map(self::blur(...), array_slice(array_values(array_unique($hits)), 0, 3)))];
+                $best = [
+                    $score,
+                    new Detection(
+                        $kind,
+                        $key,
+                        $rate,
+                        count($given),
+                        $named,
+                        array_map(self::blur(...), array_slice(array_values(array_unique($hits)), 0, 3)),
+                    ),
+                ];
             }
         }
 
@@ -63,12 +107,20 @@ final readonly class Detector
     {
         return match ($kind) {
             'e-mail' => filter_var($value, FILTER_VALIDATE_EMAIL) !== false,
-            'phone' => $type === 'text' && preg_match('~^\+?[\d ()/.-]{7,20}$~', $value) === 1 && preg_match('~[ ()/+-]~', $value) === 1 && ($digits = strlen((string) preg_replace('~\D~', '', $value))) >= 7 && $digits <= 15 && preg_match('~^\d{4}-\d\d-\d\d~', $value) !== 1,
+            'phone' => $type === 'text' &&
+                preg_match('~^\+?[\d ()/.-]{7,20}$~', $value) === 1 &&
+                preg_match('~[ ()/+-]~', $value) === 1 &&
+                ($digits = strlen((string) preg_replace('~\D~', '', $value))) >= 7 &&
+                $digits <= 15 &&
+                preg_match('~^\d{4}-\d\d-\d\d~', $value) !== 1,
             'national id' => preg_match('~^[A-Z]{0,2}[\d -]{6,14}[A-Z]?$~', $value) === 1,
             'bank account' => self::isAccount($value) || ($named && preg_match('~^[\d ]{8,24}$~', $value) === 1),
-            'birth date' => preg_match('~^(\d{4})-\d\d-\d\d~', $value, $m) === 1 && (int) $m[1] > (int) $today - 110 && substr($value, 0, 10) <= $today,
+            'birth date' => preg_match('~^(\d{4})-\d\d-\d\d~', $value, $m) === 1 &&
+                (int) $m[1] > (int) $today - 110 &&
+                substr($value, 0, 10) <= $today,
             'address' => preg_match('~\b\d+[a-z]?\b~i', $value) === 1 && preg_match('~\b(?:'.self::STREETS.')\b~iu', $value) === 1,
-            'name' => preg_match('~^\p{Lu}[\p{L}\'-]+(?: \p{Lu}[\p{L}\'.-]*){1,3}$~u', $value) === 1 && ($named ? self::isPerson($value) : in_array(mb_strtolower((string) strtok($value, ' ')), self::FIRST_NAMES, true)),
+            'name' => preg_match('~^\p{Lu}[\p{L}\'-]+(?: \p{Lu}[\p{L}\'.-]*){1,3}$~u', $value) === 1 &&
+                ($named ? self::isPerson($value) : in_array(mb_strtolower((string) strtok($value, ' ')), self::FIRST_NAMES, true)),
             default => false,
         };
     }
@@ -98,7 +150,7 @@ final readonly class Detector
         }
         $sum = 0;
         foreach (array_reverse(str_split($text)) as $i => $digit) {
-            $double = (int) $digit * ($i % 2 + 1);
+            $double = (int) $digit * (($i % 2) + 1);
             $sum += $double > 9 ? $double - 9 : $double;
         }
 

@@ -28,13 +28,19 @@ final readonly class AvoidableRepartition implements PlanRule
             }
             foreach ($join->inputs as $step) {
                 $table = $this->scan($step)?->table;
-                if ($step->kind !== StepKind::Repartition || $table === null || $step->bytesSent === null || $step->bytesSent * $plan->rowFactor < self::LEAST_BYTES) {
+                if (
+                    $step->kind !== StepKind::Repartition ||
+                    $table === null ||
+                    $step->bytesSent === null ||
+                    $step->bytesSent * $plan->rowFactor < self::LEAST_BYTES
+                ) {
                     continue;
                 }
                 $findings[] = new PlanFinding(
                     'avoidable-repartition',
                     "Rows of {$table->name} change nodes for a join",
-                    Quantity::bytes($step->bytesSent * $plan->rowFactor)." sent (modelled); the table is placed {$table->distribution}, the join goes {$step->detail}",
+                    Quantity::bytes($step->bytesSent * $plan->rowFactor).
+                        " sent (modelled); the table is placed {$table->distribution}, the join goes {$step->detail}",
                     'Place both tables by the column they are joined on most.',
                     $step,
                     null,

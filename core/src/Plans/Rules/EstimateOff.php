@@ -37,9 +37,16 @@ final readonly class EstimateOff implements PlanRule
             $findings[] = new PlanFinding(
                 'estimate-off',
                 "At \"{$step->title()}\" the estimate is off by ".Quantity::factor($factor),
-                Quantity::count((int) $step->estimatedRows).' rows expected, '.Quantity::count((int) (($step->actualRows ?? 0) / $step->loops)).' came; steps above inherit the error',
-                $step->table === null || ! $step->table->statisticsKnown ? 'Look at the conditions of this step: columns that depend on each other, or values the statistics do not know, mislead the planner.'
-                    : ($step->table->statisticsAgeUs === null ? 'Collect statistics of the table.' : 'Collect statistics anew; if the error stays, the filtered columns depend on each other.'),
+                Quantity::count((int) $step->estimatedRows).
+                    ' rows expected, '.
+                    Quantity::count((int) (($step->actualRows ?? 0) / $step->loops)).
+                    ' came; steps above inherit the error',
+                $step->table === null || ! $step->table->statisticsKnown
+                    ? 'Look at the conditions of this step: columns that depend on each other, or values the statistics do not know, '
+                    .'mislead the planner.'
+                    : ($step->table->statisticsAgeUs === null
+                        ? 'Collect statistics of the table.'
+                        : 'Collect statistics anew; if the error stays, the filtered columns depend on each other.'),
                 $step,
                 $step->table !== null && $step->table->statisticsKnown ? "ANALYZE {$step->table->name}" : null,
                 $plan->actual ? $step->cumulativeUs() : null,
@@ -56,9 +63,28 @@ final readonly class EstimateOff implements PlanRule
      */
     private function stoppedEarly(PlanStep $step, bool $stopped): array
     {
-        $stops = $step->kind === StepKind::Limit || ($stopped && ! in_array($step->kind, [StepKind::Sort, StepKind::Top, StepKind::Aggregate, StepKind::PartialAggregate, StepKind::Distinct, StepKind::Window, StepKind::Repartition, StepKind::Broadcast], true));
+        $stops =
+            $step->kind === StepKind::Limit ||
+            ($stopped &&
+                ! in_array(
+                    $step->kind,
+                    [
+                        StepKind::Sort,
+                        StepKind::Top,
+                        StepKind::Aggregate,
+                        StepKind::PartialAggregate,
+                        StepKind::Distinct,
+                        StepKind::Window,
+                        StepKind::Repartition,
+                        StepKind::Broadcast,
+                    ],
+                    true,
+                ));
 
-        return array_merge($stopped ? [$step] : [], ...array_map(fn (PlanStep $input): array => $this->stoppedEarly($input, $stops), $step->inputs));
+        return array_merge(
+            $stopped ? [$step] : [],
+            ...array_map(fn (PlanStep $input): array => $this->stoppedEarly($input, $stops), $step->inputs),
+        );
     }
 
     private function anyOff(PlanStep $step): bool
@@ -76,6 +102,8 @@ final readonly class EstimateOff implements PlanRule
     {
         $factor = $step->errorFactor();
 
-        return $factor !== null && $factor > self::MOST_FACTOR && max($step->estimatedRows ?? 0, ($step->actualRows ?? 0) / $step->loops) >= self::LEAST_ROWS;
+        return $factor !== null &&
+            $factor > self::MOST_FACTOR &&
+            max($step->estimatedRows ?? 0, ($step->actualRows ?? 0) / $step->loops) >= self::LEAST_ROWS;
     }
 }

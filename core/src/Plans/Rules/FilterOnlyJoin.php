@@ -33,15 +33,40 @@ final readonly class FilterOnlyJoin implements PlanRule
             }
             $small = $this->scan($step->inputs[$step->onlyFilters]);
             $large = $this->scan($step->inputs[1 - $step->onlyFilters]);
-            if ($small?->table === null || $large?->table === null || $small->conditions === [] || ($large->rowsIn ?? 0) < self::LEAST_ROWS || ($large->rowsIn ?? 0) < self::LEAST_RATIO * ($small->rowsIn ?? 0) || ! $this->byOrder($step, $large->table)) {
+            if (
+                $small?->table === null ||
+                $large?->table === null ||
+                $small->conditions === [] ||
+                ($large->rowsIn ?? 0) < self::LEAST_ROWS ||
+                ($large->rowsIn ?? 0) < self::LEAST_RATIO * ($small->rowsIn ?? 0) ||
+                ! $this->byOrder($step, $large->table)
+            ) {
                 continue;
             }
-            $read = $large->chunksTotal === null ? '' : '; '.Quantity::count((int) $large->chunksRead).' of '.Quantity::count($large->chunksTotal).' chunks of the large table were read, because the join tells too late which rows are wanted';
+            $read =
+                $large->chunksTotal === null
+                    ? ''
+                    : '; '.
+                        Quantity::count((int) $large->chunksRead).
+                        ' of '.
+                        Quantity::count($large->chunksTotal).
+                        ' chunks of the large table were read, because the join tells too late which rows are wanted';
             $findings[] = new PlanFinding(
                 'filter-only-join',
                 "{$small->table->name} is joined only to filter {$large->table->name}",
-                'No column of it is used above the join but '.implode(' AND ', $step->conditions).'; '.Quantity::count((int) ($large->actualRows ?? 0)).' rows go in, '.Quantity::count((int) ($step->actualRows ?? 0)).' come out'.$read,
-                'Filter the large table by its own column: look up the wanted span of '.$small->table->name.' first ('.implode(' AND ', $small->conditions).') and compare the column itself with its bounds, so that chunks outside can be skipped.',
+                'No column of it is used above the join but '.
+                    implode(' AND ', $step->conditions).
+                    '; '.
+                    Quantity::count((int) ($large->actualRows ?? 0)).
+                    ' rows go in, '.
+                    Quantity::count((int) ($step->actualRows ?? 0)).
+                    ' come out'.
+                    $read,
+                'Filter the large table by its own column: look up the wanted span of '.
+                    $small->table->name.
+                    ' first ('.
+                    implode(' AND ', $small->conditions).
+                    ') and compare the column itself with its bounds, so that chunks outside can be skipped.',
                 $step,
                 null,
                 ($step->ownUs ?? 0) + ($large->ownUs ?? 0),

@@ -27,21 +27,45 @@ final readonly class FullRead implements PlanRule
     {
         $findings = [];
         foreach ($plan->steps() as $step) {
-            if ($step->kind !== StepKind::Scan || $step->table === null || $step->conditions === [] || $step->actualRows === null || $step->rowsIn === null || $step->rowsIn < self::LEAST_ROWS || $step->actualRows > self::MOST_KEPT * $step->rowsIn) {
+            if (
+                $step->kind !== StepKind::Scan ||
+                $step->table === null ||
+                $step->conditions === [] ||
+                $step->actualRows === null ||
+                $step->rowsIn === null ||
+                $step->rowsIn < self::LEAST_ROWS ||
+                $step->actualRows > self::MOST_KEPT * $step->rowsIn
+            ) {
                 continue;
             }
             $chunked = $step->chunksTotal !== null;
-            if ($chunked && ($step->chunksTotal < self::LEAST_CHUNKS || ($step->bytesRead ?? 0) < self::LEAST_READ * ($step->bytesTotal ?? 0))) {
+            if (
+                $chunked &&
+                ($step->chunksTotal < self::LEAST_CHUNKS || ($step->bytesRead ?? 0) < self::LEAST_READ * ($step->bytesTotal ?? 0))
+            ) {
                 continue;
             }
             $kept = Quantity::percent($step->actualRows / $step->rowsIn);
             $findings[] = new PlanFinding(
                 'full-read',
                 "{$step->table->name} is read almost whole to keep {$kept} of its rows",
-                Quantity::count((int) $step->rowsIn).' rows read, '.Quantity::count((int) $step->actualRows).' kept by '.implode(' AND ', $step->conditions)
-                    .($chunked ? '; '.Quantity::count($step->chunksRead).' of '.Quantity::count($step->chunksTotal).' chunks could not be skipped' : ''),
+                Quantity::count((int) $step->rowsIn).
+                    ' rows read, '.
+                    Quantity::count((int) $step->actualRows).
+                    ' kept by '.
+                    implode(' AND ', $step->conditions).
+                    ($chunked
+                        ? '; '.
+                            Quantity::count($step->chunksRead).
+                            ' of '.
+                            Quantity::count($step->chunksTotal).
+                            ' chunks could not be skipped'
+                        : ''),
                 $chunked
-                    ? 'Sort or cut the table by the filtered column, so that whole chunks can be skipped'.($step->table->clustering === [] ? '; it has no clustering key.' : '; it is clustered by '.implode(', ', $step->table->clustering).'.')
+                    ? 'Sort or cut the table by the filtered column, so that whole chunks can be skipped'.
+                        ($step->table->clustering === []
+                            ? '; it has no clustering key.'
+                            : '; it is clustered by '.implode(', ', $step->table->clustering).'.')
                     : 'Give the filtered columns an index.',
                 $step,
                 null,

@@ -22,14 +22,19 @@ final readonly class LargeBroadcast implements PlanRule
     {
         $findings = [];
         foreach ($plan->steps() as $step) {
-            if ($step->kind !== StepKind::Broadcast || $step->bytesSent === null || $step->bytesSent * $plan->rowFactor < self::LEAST_BYTES) {
+            if (
+                $step->kind !== StepKind::Broadcast ||
+                $step->bytesSent === null ||
+                $step->bytesSent * $plan->rowFactor < self::LEAST_BYTES
+            ) {
                 continue;
             }
             $findings[] = new PlanFinding(
                 'large-broadcast',
                 Quantity::count((int) ($step->rowsIn ?? 0)).' rows are copied to each of '.$plan->nodeCount.' nodes',
                 Quantity::bytes($step->bytesSent * $plan->rowFactor).' sent (modelled)',
-                'Place both tables by the key of the join, filter this side earlier, or join by columns instead of expressions so that the rows can be dealt out instead of copied.',
+                'Place both tables by the key of the join, filter this side earlier, or join by columns instead of expressions so that '
+                    .'the rows can be dealt out instead of copied.',
                 $step,
                 null,
                 $step->ownUs,

@@ -22,7 +22,9 @@ final class Mentions
     {
         return match (true) {
             $e instanceof ColumnName => $e->parts[count($e->parts) - 1] === $column,
-            $e instanceof Call => array_filter($e->arguments, static fn (Expression $argument): bool => self::column($argument, $column)) !== [],
+            $e instanceof Call => array_filter($e->arguments, static fn (Expression $argument): bool =>
+                self::column($argument, $column)) !==
+                [],
             $e instanceof Cast, $e instanceof Extract => self::column($e->value, $column),
             $e instanceof Binary => self::column($e->left, $column) || self::column($e->right, $column),
             default => false,

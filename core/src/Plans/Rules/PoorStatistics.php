@@ -32,10 +32,24 @@ final readonly class PoorStatistics implements PlanRule
             }
             $findings[$table->name] = new PlanFinding(
                 $missing ? 'no-statistics' : 'stale-statistics',
-                $missing ? "{$table->name} has no statistics, so the planner guesses" : "The statistics of {$table->name} describe an older table",
                 $missing
-                    ? 'It has '.Quantity::count($table->rows).' rows; the planner takes 1 000'.($step->actualRows === null ? '' : ', expected '.Quantity::count((int) ($step->estimatedRows ?? 0)).' rows here and got '.Quantity::count((int) $step->actualRows))
-                    : 'Collected '.Quantity::duration($table->statisticsAgeUs).' ago; rows changed since: '.Quantity::percent($table->changedShare).' of what there was',
+                    ? "{$table->name} has no statistics, so the planner guesses"
+                    : "The statistics of {$table->name} describe an older table",
+                $missing
+                    ? 'It has '.
+                        Quantity::count($table->rows).
+                        ' rows; the planner takes 1 000'.
+                        ($step->actualRows === null
+                            ? ''
+                            : ', expected '.
+                                Quantity::count((int) ($step->estimatedRows ?? 0)).
+                                ' rows here and got '.
+                                Quantity::count((int) $step->actualRows))
+                    : 'Collected '.
+                        Quantity::duration($table->statisticsAgeUs).
+                        ' ago; rows changed since: '.
+                        Quantity::percent($table->changedShare).
+                        ' of what there was',
                 'Collect statistics, and do so after every large load.',
                 $step,
                 "ANALYZE {$table->name}",

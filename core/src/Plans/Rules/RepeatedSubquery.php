@@ -27,7 +27,8 @@ final readonly class RepeatedSubquery implements PlanRule
             $findings[] = new PlanFinding(
                 'repeated-subquery',
                 'A subquery is run '.Quantity::count($step->loops).' times',
-                'Each run starts from the beginning'.($step->cumulativeUs() === null ? '' : '; all of them take '.Quantity::duration($step->cumulativeUs())),
+                'Each run starts from the beginning'.
+                    ($step->cumulativeUs() === null ? '' : '; all of them take '.Quantity::duration($step->cumulativeUs())),
                 'Compute it once for all values: group the inner table by the column it is compared by, and join the result.',
                 $step,
                 null,

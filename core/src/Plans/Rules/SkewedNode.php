@@ -45,11 +45,20 @@ final readonly class SkewedNode implements PlanRule
             $table = $step->table;
             $findings[] = new PlanFinding(
                 'skewed-node',
-                $table === null ? 'Node '.($node + 1)." does {$share} of \"{$step->title()}\"" : 'Node '.($node + 1)." holds {$share} of the rows read from {$table->name}",
-                'Rows of the fullest node over the mean: '.Quantity::factor((float) $step->spread()).'; '.count(array_filter($rows, static fn (int $count): bool => $count > 0)).' of '.count($rows).' nodes have any',
+                $table === null
+                    ? 'Node '.($node + 1)." does {$share} of \"{$step->title()}\""
+                    : 'Node '.($node + 1)." holds {$share} of the rows read from {$table->name}",
+                'Rows of the fullest node over the mean: '.
+                    Quantity::factor((float) $step->spread()).
+                    '; '.
+                    count(array_filter($rows, static fn (int $count): bool => $count > 0)).
+                    ' of '.
+                    count($rows).
+                    ' nodes have any',
                 $table === null
                     ? 'Group or join by a column with more values, or by more columns.'
-                    : 'Place the table by a column with many values'.($table->distribution === '' ? '.' : "; it is placed {$table->distribution}."),
+                    : 'Place the table by a column with many values'.
+                        ($table->distribution === '' ? '.' : "; it is placed {$table->distribution}."),
                 $step,
                 null,
                 $step->ownUs,
@@ -63,8 +72,12 @@ final readonly class SkewedNode implements PlanRule
     {
         $rows = max($step->rowsIn ?? 0, $step->actualRows ?? 0);
 
-        return ! $step->kind->isExchange() && ($step->spread() ?? 0) >= self::LEAST_SPREAD && $rows >= self::LEAST_ROWS
-            && ($step->table === null ? $this->dealtByKey($step) : $step->table->distribution !== 'everywhere' && $rows >= self::LEAST_SHARE * ($step->table->rows ?? 0));
+        return ! $step->kind->isExchange() &&
+            ($step->spread() ?? 0) >= self::LEAST_SPREAD &&
+            $rows >= self::LEAST_ROWS &&
+            ($step->table === null
+                ? $this->dealtByKey($step)
+                : $step->table->distribution !== 'everywhere' && $rows >= self::LEAST_SHARE * ($step->table->rows ?? 0));
     }
 
     /** Only rows that were dealt out by a key can be uneven because of it. */

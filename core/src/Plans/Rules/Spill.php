@@ -24,8 +24,13 @@ final readonly class Spill implements PlanRule
             $findings[] = new PlanFinding(
                 'spill',
                 "\"{$step->title()}\" does not fit in the memory of a node",
-                Quantity::bytes(($step->bytesSpilled ?? 0) * $plan->rowFactor).' go to disk, of a peak of '.Quantity::bytes(($step->memoryPeak ?? 0) * $plan->rowFactor).' (modelled)',
-                $step->kind->isJoin() ? 'Filter the second input earlier, or let the smaller side be the one that is held.' : 'Filter earlier, take fewer columns, or group by fewer values.',
+                Quantity::bytes(($step->bytesSpilled ?? 0) * $plan->rowFactor).
+                    ' go to disk, of a peak of '.
+                    Quantity::bytes(($step->memoryPeak ?? 0) * $plan->rowFactor).
+                    ' (modelled)',
+                $step->kind->isJoin()
+                    ? 'Filter the second input earlier, or let the smaller side be the one that is held.'
+                    : 'Filter earlier, take fewer columns, or group by fewer values.',
                 $step,
                 null,
                 $step->ownUs,

@@ -44,14 +44,19 @@ final readonly class WrappedColumn implements PlanRule
                 }
                 [$column, $role] = $wrapped;
                 $replacement = RangeRewrites::bare($condition, $column, $table->types[$column] ?? '');
-                $read = $role === 'partition' && $step->partitionsTotal !== null
-                    ? Quantity::count((int) $step->partitionsRead).' of '.Quantity::count($step->partitionsTotal).' partitions'
-                    : ($step->chunksTotal === null ? 'all of the table' : Quantity::count((int) $step->chunksRead).' of '.Quantity::count($step->chunksTotal).' chunks');
+                $read =
+                    $role === 'partition' && $step->partitionsTotal !== null
+                        ? Quantity::count((int) $step->partitionsRead).' of '.Quantity::count($step->partitionsTotal).' partitions'
+                        : ($step->chunksTotal === null
+                            ? 'all of the table'
+                            : Quantity::count((int) $step->chunksRead).' of '.Quantity::count($step->chunksTotal).' chunks');
                 $findings[] = new PlanFinding(
                     'wrapped-column',
                     "A filter wraps the {$role} column {$column} of {$table->name} in an expression",
                     "{$text} tells nothing about {$column} itself".($step->actualRows === null ? '' : ": {$read} were read"),
-                    $replacement === null ? "Compare {$column} itself with constants." : 'Compare the column itself with the bounds of what is wanted.',
+                    $replacement === null
+                        ? "Compare {$column} itself with constants."
+                        : 'Compare the column itself with the bounds of what is wanted.',
                     $step,
                     $replacement,
                     $step->ownUs,
@@ -68,7 +73,10 @@ final readonly class WrappedColumn implements PlanRule
     private function wrapped(Expression $condition, TableFacts $table): ?array
     {
         $sides = match (true) {
-            $condition instanceof Binary && (RangeRewrites::compares($condition->operator) || $condition->operator === '<>') => [$condition->left, $condition->right],
+            $condition instanceof Binary && (RangeRewrites::compares($condition->operator) || $condition->operator === '<>') => [
+                $condition->left,
+                $condition->right,
+            ],
             $condition instanceof InList => [$condition->value],
             default => [],
         };

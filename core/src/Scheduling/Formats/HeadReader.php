@@ -48,11 +48,25 @@ final readonly class HeadReader
         }
         $workers = $fields['workers'] ?? 0;
         if (! is_int($workers) || $workers < 0 || $workers > 1_000_000) {
-            return new JobProblem('', 'job', 'workers', 'is no whole number from 0 to 1 000 000', 'Leave it out where it is not known.', true);
+            return new JobProblem(
+                '',
+                'job',
+                'workers',
+                'is no whole number from 0 to 1 000 000',
+                'Leave it out where it is not known.',
+                true,
+            );
         }
         $price = $fields['worker_price'] ?? null;
-        if ($price !== null && ! is_int($price) && ! is_float($price) || is_numeric($price) && $price < 0) {
-            return new JobProblem('', 'job', 'worker_price', 'is no number from 0', 'Give the price of one worker for an hour, or leave it out.', true);
+        if (($price !== null && ! is_int($price) && ! is_float($price)) || (is_numeric($price) && $price < 0)) {
+            return new JobProblem(
+                '',
+                'job',
+                'worker_price',
+                'is no number from 0',
+                'Give the price of one worker for an hour, or leave it out.',
+                true,
+            );
         }
         $state = $fields['state'] ?? ($moments['ended_at'] >= 0 ? 'done' : 'running');
         $known = is_string($state) ? JobState::tryFrom($state) : null;
@@ -64,7 +78,22 @@ final readonly class HeadReader
             return new JobProblem('', 'job', 'name', 'is missing', 'Give the job a name.', true);
         }
 
-        return new JobHead($texts['id'] === '' ? $name : $texts['id'], $name, $texts['owner'], $texts['cluster'], $moments['submitted_at'], $moments['started_at'], $moments['ended_at'], $known, $texts['script'], $workers, $price === null ? null : (float) $price, $texts['currency'], $moments['deadline_at'], ($fields['modelled'] ?? false) === true);
+        return new JobHead(
+            $texts['id'] === '' ? $name : $texts['id'],
+            $name,
+            $texts['owner'],
+            $texts['cluster'],
+            $moments['submitted_at'],
+            $moments['started_at'],
+            $moments['ended_at'],
+            $known,
+            $texts['script'],
+            $workers,
+            $price === null ? null : (float) $price,
+            $texts['currency'],
+            $moments['deadline_at'],
+            ($fields['modelled'] ?? false) === true,
+        );
     }
 
     public function stage(mixed $fields, int $number): Stage|JobProblem
@@ -82,12 +111,26 @@ final readonly class HeadReader
         $lines = $fields['lines'] ?? [0, 0];
         $valid = is_array($lines) && count($lines) === 2 && is_int($lines[0] ?? null) && is_int($lines[1] ?? null);
         if (! $valid) {
-            return new JobProblem($where, "stage {$id}", 'lines', 'are no two line numbers', 'Write the first and the last line of the script, as [3, 7].', true);
+            return new JobProblem(
+                $where,
+                "stage {$id}",
+                'lines',
+                'are no two line numbers',
+                'Write the first and the last line of the script, as [3, 7].',
+                true,
+            );
         }
         /** @var array{int, int} $lines */
         $name = $fields['name'] ?? $id;
         $input = $fields['input'] ?? '';
 
-        return new Stage($id, mb_strcut(is_string($name) && $name !== '' ? $name : $id, 0, 190), $ids, is_string($input) ? mb_strcut($input, 0, 190) : '', $lines[0], $lines[1]);
+        return new Stage(
+            $id,
+            mb_strcut(is_string($name) && $name !== '' ? $name : $id, 0, 190),
+            $ids,
+            is_string($input) ? mb_strcut($input, 0, 190) : '',
+            $lines[0],
+            $lines[1],
+        );
     }
 }

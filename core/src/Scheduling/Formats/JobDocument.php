@@ -26,11 +26,38 @@ final readonly class JobDocument
     {
         $head = $run->head;
 
-        return array_filter([
-            'id' => $head->id, 'name' => $head->name, 'owner' => $head->owner, 'cluster' => $head->cluster, 'submitted_at' => self::moment($head->submittedUs), 'started_at' => self::moment($head->startedUs), 'ended_at' => self::moment($head->endedUs), 'deadline_at' => self::moment($head->deadlineUs),
-            'state' => $head->state->value, 'workers' => $head->workers > 0 ? $head->workers : null, 'worker_price' => $head->workerPrice, 'currency' => $head->currency, 'modelled' => $head->modelled ? true : null, 'script' => $head->script,
-            'stages' => array_map(static fn (Stage $stage): array => array_filter(['id' => $stage->id, 'name' => $stage->name, 'after' => $run->inferred ? [] : $stage->after, 'input' => $stage->input, 'lines' => $stage->lineFrom > 0 ? [$stage->lineFrom, $stage->lineTo] : []], static fn (mixed $value): bool => $value !== '' && $value !== []), $run->stages),
-        ], static fn (mixed $value): bool => $value !== null && $value !== '');
+        return array_filter(
+            [
+                'id' => $head->id,
+                'name' => $head->name,
+                'owner' => $head->owner,
+                'cluster' => $head->cluster,
+                'submitted_at' => self::moment($head->submittedUs),
+                'started_at' => self::moment($head->startedUs),
+                'ended_at' => self::moment($head->endedUs),
+                'deadline_at' => self::moment($head->deadlineUs),
+                'state' => $head->state->value,
+                'workers' => $head->workers > 0 ? $head->workers : null,
+                'worker_price' => $head->workerPrice,
+                'currency' => $head->currency,
+                'modelled' => $head->modelled ? true : null,
+                'script' => $head->script,
+                'stages' => array_map(
+                    static fn (Stage $stage): array => array_filter(
+                        [
+                            'id' => $stage->id,
+                            'name' => $stage->name,
+                            'after' => $run->inferred ? [] : $stage->after,
+                            'input' => $stage->input,
+                            'lines' => $stage->lineFrom > 0 ? [$stage->lineFrom, $stage->lineTo] : [],
+                        ],
+                        static fn (mixed $value): bool => $value !== '' && $value !== [],
+                    ),
+                    $run->stages,
+                ),
+            ],
+            static fn (mixed $value): bool => $value !== null && $value !== '',
+        );
     }
 
     /**

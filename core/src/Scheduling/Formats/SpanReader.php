@@ -15,7 +15,16 @@ use Fulcrion\Core\Scheduling\TaskState;
 final readonly class SpanReader
 {
     /** Attributes of a span that become fields of a task. */
-    private const FIGURES = ['rows_read' => 'task.rows_read', 'rows_written' => 'task.rows_written', 'bytes_read' => 'task.bytes_read', 'bytes_written' => 'task.bytes_written', 'bytes_spilled' => 'task.bytes_spilled', 'cpu_us' => 'task.cpu_us', 'peak_bytes' => 'task.peak_bytes', 'lost_us' => 'task.lost_us'];
+    private const FIGURES = [
+        'rows_read' => 'task.rows_read',
+        'rows_written' => 'task.rows_written',
+        'bytes_read' => 'task.bytes_read',
+        'bytes_written' => 'task.bytes_written',
+        'bytes_spilled' => 'task.bytes_spilled',
+        'cpu_us' => 'task.cpu_us',
+        'peak_bytes' => 'task.peak_bytes',
+        'lost_us' => 'task.lost_us',
+    ];
 
     private const WORKER = ['task.worker', 'worker.id', 'host.name', 'thread.name'];
 
@@ -55,7 +64,14 @@ final readonly class SpanReader
     {
         $id = self::id($span);
         if ($id === '') {
-            return new JobProblem($where, 'span', 'spanId', 'is neither 16 hexadecimal digits nor Base64 of eight bytes', 'Send spans as OTLP JSON.', true);
+            return new JobProblem(
+                $where,
+                'span',
+                'spanId',
+                'is neither 16 hexadecimal digits nor Base64 of eight bytes',
+                'Send spans as OTLP JSON.',
+                true,
+            );
         }
         $times = [];
         foreach (['startTimeUnixNano', 'endTimeUnixNano'] as $field) {
@@ -67,7 +83,14 @@ final readonly class SpanReader
         }
         [$started, $ended] = $times;
         if ($ended > 0 && $ended < $started) {
-            return new JobProblem($where, "span {$id}", 'endTimeUnixNano', 'lies before startTimeUnixNano', 'A span cannot take negative time; look at the clock of its worker and send it again.', true);
+            return new JobProblem(
+                $where,
+                "span {$id}",
+                'endTimeUnixNano',
+                'lies before startTimeUnixNano',
+                'A span cannot take negative time; look at the clock of its worker and send it again.',
+                true,
+            );
         }
         $attributes = self::attributes($span['attributes'] ?? []) + $resource;
         $figures = [];
@@ -94,7 +117,19 @@ final readonly class SpanReader
         $queued = self::microseconds($attributes['task.queued_unix_nano'] ?? null);
         $state = $ended <= 0 ? TaskState::Running : ($code === 2 || $code === 'STATUS_CODE_ERROR' ? TaskState::Failed : TaskState::Done);
 
-        return new Task($id, is_string($own) && $own !== '' ? mb_strcut($own, 0, 190) : ($stage === '' ? self::name($span) : $stage), $after === [] ? null : $after, null, $queued === null || $queued === 0 ? -1 : $queued, $started, $ended <= 0 ? -1 : $ended, mb_strcut($worker, 0, 190), is_int($attempts) ? max(1, $attempts) : 1, $state, $figures);
+        return new Task(
+            $id,
+            is_string($own) && $own !== '' ? mb_strcut($own, 0, 190) : ($stage === '' ? self::name($span) : $stage),
+            $after === [] ? null : $after,
+            null,
+            $queued === null || $queued === 0 ? -1 : $queued,
+            $started,
+            $ended <= 0 ? -1 : $ended,
+            mb_strcut($worker, 0, 190),
+            is_int($attempts) ? max(1, $attempts) : 1,
+            $state,
+            $figures,
+        );
     }
 
     /** Null for what is no number; 0 where it is not there. */
@@ -107,7 +142,11 @@ final readonly class SpanReader
             return (int) substr($nano, 0, -3);
         }
 
-        return is_int($nano) && $nano >= 0 ? intdiv($nano, 1000) : (is_float($nano) && $nano >= 0 && $nano < 9e18 ? (int) ($nano / 1000) : null);
+        return is_int($nano) && $nano >= 0
+            ? intdiv($nano, 1000)
+            : (is_float($nano) && $nano >= 0 && $nano < 9e18
+                ? (int) ($nano / 1000)
+                : null);
     }
 
     /**
@@ -122,7 +161,7 @@ final readonly class SpanReader
             if (is_string($key)) {
                 $whole = $value['intValue'] ?? null;
                 $text = $value['stringValue'] ?? null;
-                if (is_int($whole) || is_string($whole) && preg_match('~^-?\d{1,18}$~D', $whole) === 1) {
+                if (is_int($whole) || (is_string($whole) && preg_match('~^-?\d{1,18}$~D', $whole) === 1)) {
                     $attributes[$key] = (int) $whole;
                 } elseif (is_string($text)) {
                     $attributes[$key] = $text;

@@ -31,7 +31,16 @@ final readonly class TraceEvents
                     $args[$figure] = $values[$task];
                 }
             }
-            yield ['ph' => 'X', 'name' => $table->ids[$task], 'cat' => $run->stages[$stage]->name, 'pid' => $stage + 1, 'tid' => max(0, $table->worker[$task]), 'ts' => $table->started[$task], 'dur' => ($table->ended[$task] >= 0 ? $table->ended[$task] : $run->endUs) - $table->started[$task], 'args' => $args];
+            yield [
+                'ph' => 'X',
+                'name' => $table->ids[$task],
+                'cat' => $run->stages[$stage]->name,
+                'pid' => $stage + 1,
+                'tid' => max(0, $table->worker[$task]),
+                'ts' => $table->started[$task],
+                'dur' => ($table->ended[$task] >= 0 ? $table->ended[$task] : $run->endUs) - $table->started[$task],
+                'args' => $args,
+            ];
         }
     }
 }

@@ -13,11 +13,8 @@ final readonly class Analyze extends Statement
      * @param  list<string>  $table
      * @param  list<string>  $columns
      */
-    public function __construct(
-        int $at,
-        public array $table,
-        public array $columns,
-    ) {
+    public function __construct(int $at, public array $table, public array $columns)
+    {
         parent::__construct($at);
     }
 }

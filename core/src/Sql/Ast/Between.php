@@ -9,13 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class Between extends Expression
 {
-    public function __construct(
-        int $at,
-        public Expression $value,
-        public Expression $low,
-        public Expression $high,
-        public bool $negated,
-    ) {
+    public function __construct(int $at, public Expression $value, public Expression $low, public Expression $high, public bool $negated)
+    {
         parent::__construct($at);
     }
 }

@@ -9,10 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class BooleanLiteral extends Expression
 {
-    public function __construct(
-        int $at,
-        public bool $value,
-    ) {
+    public function __construct(int $at, public bool $value)
+    {
         parent::__construct($at);
     }
 }

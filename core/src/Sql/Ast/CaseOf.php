@@ -12,12 +12,8 @@ final readonly class CaseOf extends Expression
     /**
      * @param  list<array{Expression, Expression}>  $branches condition or value, result
      */
-    public function __construct(
-        int $at,
-        public ?Expression $operand,
-        public array $branches,
-        public ?Expression $otherwise,
-    ) {
+    public function __construct(int $at, public ?Expression $operand, public array $branches, public ?Expression $otherwise)
+    {
         parent::__construct($at);
     }
 }

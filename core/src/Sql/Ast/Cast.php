@@ -9,11 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class Cast extends Expression
 {
-    public function __construct(
-        int $at,
-        public Expression $value,
-        public TypeName $type,
-    ) {
+    public function __construct(int $at, public Expression $value, public TypeName $type)
+    {
         parent::__construct($at);
     }
 }

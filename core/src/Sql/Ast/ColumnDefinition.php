@@ -9,12 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class ColumnDefinition extends Node
 {
-    public function __construct(
-        int $at,
-        public string $name,
-        public TypeName $type,
-        public bool $notNull,
-    ) {
+    public function __construct(int $at, public string $name, public TypeName $type, public bool $notNull)
+    {
         parent::__construct($at);
     }
 }

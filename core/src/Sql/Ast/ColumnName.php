@@ -12,10 +12,8 @@ final readonly class ColumnName extends Expression
     /**
      * @param  list<string>  $parts from the outermost qualifier to the column
      */
-    public function __construct(
-        int $at,
-        public array $parts,
-    ) {
+    public function __construct(int $at, public array $parts)
+    {
         parent::__construct($at);
     }
 }

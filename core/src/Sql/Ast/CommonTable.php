@@ -12,12 +12,8 @@ final readonly class CommonTable extends Node
     /**
      * @param  list<string>  $columns
      */
-    public function __construct(
-        int $at,
-        public string $name,
-        public array $columns,
-        public Query $query,
-    ) {
+    public function __construct(int $at, public string $name, public array $columns, public Query $query)
+    {
         parent::__construct($at);
     }
 }

@@ -14,13 +14,8 @@ final readonly class Copy extends Statement
      * @param  list<string>  $columns
      * @param  list<TableOption>  $options
      */
-    public function __construct(
-        int $at,
-        public array $table,
-        public array $columns,
-        public string $path,
-        public array $options,
-    ) {
+    public function __construct(int $at, public array $table, public array $columns, public string $path, public array $options)
+    {
         parent::__construct($at);
     }
 }

@@ -9,11 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class CreateSchema extends Statement
 {
-    public function __construct(
-        int $at,
-        public string $name,
-        public bool $unlessThere,
-    ) {
+    public function __construct(int $at, public string $name, public bool $unlessThere)
+    {
         parent::__construct($at);
     }
 }

@@ -13,13 +13,8 @@ final readonly class CreateView extends Statement
      * @param  list<string>  $name
      * @param  list<string>  $columns
      */
-    public function __construct(
-        int $at,
-        public array $name,
-        public array $columns,
-        public Query $query,
-        public bool $orReplace,
-    ) {
+    public function __construct(int $at, public array $name, public array $columns, public Query $query, public bool $orReplace)
+    {
         parent::__construct($at);
     }
 }

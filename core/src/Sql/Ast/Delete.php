@@ -12,12 +12,8 @@ final readonly class Delete extends Statement
     /**
      * @param  list<string>  $table
      */
-    public function __construct(
-        int $at,
-        public array $table,
-        public ?string $alias,
-        public ?Expression $where,
-    ) {
+    public function __construct(int $at, public array $table, public ?string $alias, public ?Expression $where)
+    {
         parent::__construct($at);
     }
 }

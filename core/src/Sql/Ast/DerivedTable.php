@@ -12,13 +12,8 @@ final readonly class DerivedTable extends Relation
     /**
      * @param  list<string>  $columns
      */
-    public function __construct(
-        int $at,
-        public Query $query,
-        public string $alias,
-        public array $columns,
-        public bool $lateral,
-    ) {
+    public function __construct(int $at, public Query $query, public string $alias, public array $columns, public bool $lateral)
+    {
         parent::__construct($at);
     }
 }

@@ -9,12 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class DistinctTest extends Expression
 {
-    public function __construct(
-        int $at,
-        public Expression $left,
-        public Expression $right,
-        public bool $negated,
-    ) {
+    public function __construct(int $at, public Expression $left, public Expression $right, public bool $negated)
+    {
         parent::__construct($at);
     }
 }

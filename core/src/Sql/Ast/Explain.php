@@ -9,11 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class Explain extends Statement
 {
-    public function __construct(
-        int $at,
-        public bool $run,
-        public Statement $statement,
-    ) {
+    public function __construct(int $at, public bool $run, public Statement $statement)
+    {
         parent::__construct($at);
     }
 }

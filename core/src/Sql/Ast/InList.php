@@ -12,12 +12,8 @@ final readonly class InList extends Expression
     /**
      * @param  list<Expression>  $items
      */
-    public function __construct(
-        int $at,
-        public Expression $value,
-        public array $items,
-        public bool $negated,
-    ) {
+    public function __construct(int $at, public Expression $value, public array $items, public bool $negated)
+    {
         parent::__construct($at);
     }
 }

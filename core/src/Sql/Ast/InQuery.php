@@ -9,12 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class InQuery extends Expression
 {
-    public function __construct(
-        int $at,
-        public Expression $value,
-        public Query $query,
-        public bool $negated,
-    ) {
+    public function __construct(int $at, public Expression $value, public Query $query, public bool $negated)
+    {
         parent::__construct($at);
     }
 }

@@ -13,11 +13,8 @@ final readonly class Maintain extends Statement
      * @param  list<string>  $table
      * @param  list<TableOption>  $options
      */
-    public function __construct(
-        int $at,
-        public array $table,
-        public array $options,
-    ) {
+    public function __construct(int $at, public array $table, public array $options)
+    {
         parent::__construct($at);
     }
 }

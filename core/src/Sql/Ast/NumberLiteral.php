@@ -9,10 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class NumberLiteral extends Expression
 {
-    public function __construct(
-        int $at,
-        public string $text,
-    ) {
+    public function __construct(int $at, public string $text)
+    {
         parent::__construct($at);
     }
 }

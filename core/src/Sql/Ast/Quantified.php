@@ -9,13 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class Quantified extends Expression
 {
-    public function __construct(
-        int $at,
-        public Expression $value,
-        public string $operator,
-        public bool $all,
-        public Query $query,
-    ) {
+    public function __construct(int $at, public Expression $value, public string $operator, public bool $all, public Query $query)
+    {
         parent::__construct($at);
     }
 }

@@ -13,11 +13,8 @@ final readonly class Refresh extends Statement
      * @param  CreateRollup::ROLLUP|CreateRollup::LOOKUP  $kind
      * @param  list<string>  $name
      */
-    public function __construct(
-        int $at,
-        public string $kind,
-        public array $name,
-    ) {
+    public function __construct(int $at, public string $kind, public array $name)
+    {
         parent::__construct($at);
     }
 }

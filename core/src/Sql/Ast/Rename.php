@@ -12,10 +12,8 @@ final readonly class Rename extends Statement
     /**
      * @param  non-empty-list<array{list<string>, string}>  $pairs table, its new name; all at once
      */
-    public function __construct(
-        int $at,
-        public array $pairs,
-    ) {
+    public function __construct(int $at, public array $pairs)
+    {
         parent::__construct($at);
     }
 }

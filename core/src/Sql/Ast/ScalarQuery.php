@@ -9,10 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class ScalarQuery extends Expression
 {
-    public function __construct(
-        int $at,
-        public Query $query,
-    ) {
+    public function __construct(int $at, public Query $query)
+    {
         parent::__construct($at);
     }
 }

@@ -9,11 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class SelectItem extends Node
 {
-    public function __construct(
-        int $at,
-        public Expression $value,
-        public ?string $alias,
-    ) {
+    public function __construct(int $at, public Expression $value, public ?string $alias)
+    {
         parent::__construct($at);
     }
 }

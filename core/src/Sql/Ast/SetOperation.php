@@ -9,13 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class SetOperation extends QueryBody
 {
-    public function __construct(
-        int $at,
-        public string $operator,
-        public bool $all,
-        public QueryBody $left,
-        public QueryBody $right,
-    ) {
+    public function __construct(int $at, public string $operator, public bool $all, public QueryBody $left, public QueryBody $right)
+    {
         parent::__construct($at);
     }
 }

@@ -12,10 +12,8 @@ final readonly class Star extends Expression
     /**
      * @param  list<string>  $qualifier
      */
-    public function __construct(
-        int $at,
-        public array $qualifier,
-    ) {
+    public function __construct(int $at, public array $qualifier)
+    {
         parent::__construct($at);
     }
 }

@@ -9,11 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class TableCall extends Relation
 {
-    public function __construct(
-        int $at,
-        public Call $call,
-        public ?string $alias,
-    ) {
+    public function __construct(int $at, public Call $call, public ?string $alias)
+    {
         parent::__construct($at);
     }
 }

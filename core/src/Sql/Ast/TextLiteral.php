@@ -9,10 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class TextLiteral extends Expression
 {
-    public function __construct(
-        int $at,
-        public string $value,
-    ) {
+    public function __construct(int $at, public string $value)
+    {
         parent::__construct($at);
     }
 }

@@ -9,11 +9,8 @@ namespace Fulcrion\Core\Sql\Ast;
  */
 final readonly class TimeLiteral extends Expression
 {
-    public function __construct(
-        int $at,
-        public bool $withTime,
-        public string $text,
-    ) {
+    public function __construct(int $at, public bool $withTime, public string $text)
+    {
         parent::__construct($at);
     }
 }

@@ -12,10 +12,8 @@ final readonly class Tuple extends Expression
     /**
      * @param  list<Expression>  $items
      */
-    public function __construct(
-        int $at,
-        public array $items,
-    ) {
+    public function __construct(int $at, public array $items)
+    {
         parent::__construct($at);
     }
 }

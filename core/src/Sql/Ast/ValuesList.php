@@ -12,10 +12,8 @@ final readonly class ValuesList extends QueryBody
     /**
      * @param  list<list<Expression>>  $rows
      */
-    public function __construct(
-        int $at,
-        public array $rows,
-    ) {
+    public function __construct(int $at, public array $rows)
+    {
         parent::__construct($at);
     }
 }

@@ -41,21 +41,48 @@ final readonly class Instead
     public function of(string $sql, string $schema): array
     {
         $statement = $this->parser->statement($sql);
-        if (! $statement instanceof Ast\Query) {
+        if (! ($statement instanceof Ast\Query)) {
             return [];
         }
         $found = [];
         $spans = $this->spans($sql, $statement, $schema);
         if ($spans !== null) {
-            $found[] = new Suggestion('span', 'Say the filter as a span of the column', 'A function around a column keeps bounds of chunks, and indexes, from being held against the filter.', $spans);
+            $found[] = new Suggestion(
+                'span',
+                'Say the filter as a span of the column',
+                'A function around a column keeps bounds of chunks, and indexes, from being held against the filter.',
+                $spans,
+            );
         }
         $select = $statement->body;
         if ($select instanceof Ast\Select) {
             $ways = [
-                ['branches', 'Ask for each side of OR by itself', 'OR over different columns can use the bounds or index of neither; two statements put together use one each. The second leaves out what the first has given.', $this->branches($statement, $select)],
-                ['join', 'Join the subquery instead of asking it row by row', 'A subquery that depends on the row is run again for every value; grouped once and joined, it is run once.', $this->joined($statement, $select, $schema)],
-                ['exists', 'Ask whether there is a match instead of joining and taking repeats out', 'The join makes a row for every match, and DISTINCT takes them out again; EXISTS stops at the first.', $this->exists($statement, $select, $schema)],
-                ['columns', 'Name the columns', 'SELECT * reads every column, also those nobody looks at, and changes its answer when a column is added. Leave out what you do not need.', $this->named($statement, $select, $schema)],
+                [
+                    'branches',
+                    'Ask for each side of OR by itself',
+                    'OR over different columns can use the bounds or index of neither; two statements put together use one each. The '
+                        .'second leaves out what the first has given.',
+                    $this->branches($statement, $select),
+                ],
+                [
+                    'join',
+                    'Join the subquery instead of asking it row by row',
+                    'A subquery that depends on the row is run again for every value; grouped once and joined, it is run once.',
+                    $this->joined($statement, $select, $schema),
+                ],
+                [
+                    'exists',
+                    'Ask whether there is a match instead of joining and taking repeats out',
+                    'The join makes a row for every match, and DISTINCT takes them out again; EXISTS stops at the first.',
+                    $this->exists($statement, $select, $schema),
+                ],
+                [
+                    'columns',
+                    'Name the columns',
+                    'SELECT * reads every column, also those nobody looks at, and changes its answer when a column is added. Leave out '
+                        .'what you do not need.',
+                    $this->named($statement, $select, $schema),
+                ],
             ];
             foreach ($ways as [$id, $title, $why, $query]) {
                 if ($query !== null) {
@@ -72,7 +99,10 @@ final readonly class Instead
         $types = [];
         foreach (Tree::nodes($statement) as $node) {
             if ($node instanceof Ast\TableName) {
-                $types += array_filter($this->tables[$this->path($node, $schema)] ?? [], static fn (string $type): bool => $type === 'timestamp' || $type === 'date');
+                $types += array_filter(
+                    $this->tables[$this->path($node, $schema)] ?? [],
+                    static fn (string $type): bool => $type === 'timestamp' || $type === 'date',
+                );
             }
         }
 
@@ -82,12 +112,19 @@ final readonly class Instead
     /** WHERE rest AND (a OR b), over different columns. */
     private function branches(Ast\Query $query, Ast\Select $s): ?Ast\Query
     {
-        if ($s->where === null || ! $this->isPlain($s) || $query->orderBy !== [] || $query->limit !== null || $query->offset !== null || $query->with !== []) {
+        if (
+            $s->where === null ||
+            ! $this->isPlain($s) ||
+            $query->orderBy !== [] ||
+            $query->limit !== null ||
+            $query->offset !== null ||
+            $query->with !== []
+        ) {
             return null;
         }
         $conjuncts = self::conjuncts($s->where);
         foreach ($conjuncts as $i => $or) {
-            if (! $or instanceof Ast\Binary || $or->operator !== 'OR') {
+            if (! ($or instanceof Ast\Binary) || $or->operator !== 'OR') {
                 continue;
             }
             [$a, $b] = [self::columns($or->left), self::columns($or->right)];
@@ -98,7 +135,21 @@ final readonly class Instead
             // Also a condition that is neither true nor false keeps its row from the first branch.
             $not = new Ast\IsTest($or->at, $or->left, true, true);
 
-            return new Ast\Query($query->at, [], false, new Ast\SetOperation($s->at, 'UNION', true, self::where($s, [...$rest, $or->left]), self::where($s, [...$rest, $or->right, $not])), [], null, null);
+            return new Ast\Query(
+                $query->at,
+                [],
+                false,
+                new Ast\SetOperation(
+                    $s->at,
+                    'UNION',
+                    true,
+                    self::where($s, [...$rest, $or->left]),
+                    self::where($s, [...$rest, $or->right, $not]),
+                ),
+                [],
+                null,
+                null,
+            );
         }
 
         return null;
@@ -111,18 +162,37 @@ final readonly class Instead
             return null;
         }
         foreach ($s->items as $number => $item) {
-            $inner = $item->value instanceof Ast\ScalarQuery && $item->value->query->body instanceof Ast\Select ? $item->value->query->body : null;
+            $inner =
+                $item->value instanceof Ast\ScalarQuery && $item->value->query->body instanceof Ast\Select
+                    ? $item->value->query->body
+                    : null;
             $call = $inner?->items[0]->value ?? null;
-            if ($inner === null || ! $inner->from instanceof Ast\TableName || ! $call instanceof Ast\Call || $call->name === 'approx_count_distinct' || ! in_array($call->name, Aggregates::PLAIN, true) || $inner->groupBy !== [] || $inner->having !== null || $inner->where === null || count($inner->items) !== 1) {
+            if (
+                $inner === null ||
+                ! ($inner->from instanceof Ast\TableName) ||
+                ! ($call instanceof Ast\Call) ||
+                $call->name === 'approx_count_distinct' ||
+                ! in_array($call->name, Aggregates::PLAIN, true) ||
+                $inner->groupBy !== [] ||
+                $inner->having !== null ||
+                $inner->where === null ||
+                count($inner->items) !== 1
+            ) {
                 continue;
             }
             $own = TableNames::alias($inner->from);
             $columns = $this->tables[$this->path($inner->from, $schema)] ?? [];
-            $isOwn = static fn (Ast\Expression $e): bool => $e instanceof Ast\ColumnName && (count($e->parts) > 1 ? strtolower($e->parts[count($e->parts) - 2]) === $own : isset($columns[strtolower($e->parts[0])]));
+            $isOwn = static fn (Ast\Expression $e): bool => $e instanceof Ast\ColumnName &&
+                (count($e->parts) > 1 ? strtolower($e->parts[count($e->parts) - 2]) === $own : isset($columns[strtolower($e->parts[0])]));
             $keys = $kept = [];
             foreach (self::conjuncts($inner->where) as $condition) {
                 $sides = $condition instanceof Ast\Binary && $condition->operator === '=' ? [$condition->left, $condition->right] : [];
-                if ($sides !== [] && $isOwn($sides[0]) !== $isOwn($sides[1]) && $sides[0] instanceof Ast\ColumnName && $sides[1] instanceof Ast\ColumnName) {
+                if (
+                    $sides !== [] &&
+                    $isOwn($sides[0]) !== $isOwn($sides[1]) &&
+                    $sides[0] instanceof Ast\ColumnName &&
+                    $sides[1] instanceof Ast\ColumnName
+                ) {
                     $keys[] = $isOwn($sides[0]) ? $sides : array_reverse($sides);
                 } elseif (array_filter(self::names($condition), static fn (Ast\ColumnName $c): bool => ! $isOwn($c)) === []) {
                     $kept[] = $condition;
@@ -150,9 +220,36 @@ final readonly class Instead
             $shown = $call->name === 'count' ? new Ast\Call($at, 'coalesce', [$value, new Ast\NumberLiteral($at, '0')]) : $value;
             $outer = $s->items;
             $outer[$number] = new Ast\SelectItem($item->at, $shown, $item->alias ?? $call->name);
-            $from = new Ast\Join($at, Ast\JoinKind::Left, $s->from, new Ast\DerivedTable($at, new Ast\Query($at, [], false, $grouped, [], null, null), $alias, [], false), $on, [], false);
+            $from = new Ast\Join(
+                $at,
+                Ast\JoinKind::Left,
+                $s->from,
+                new Ast\DerivedTable($at, new Ast\Query($at, [], false, $grouped, [], null, null), $alias, [], false),
+                $on,
+                [],
+                false,
+            );
 
-            return new Ast\Query($query->at, $query->with, $query->recursive, new Ast\Select($s->at, $s->distinct, array_values($outer), $from, $s->where, $s->groupBy, $s->grouping, $s->having, $s->qualify, $s->windows), $query->orderBy, $query->limit, $query->offset);
+            return new Ast\Query(
+                $query->at,
+                $query->with,
+                $query->recursive,
+                new Ast\Select(
+                    $s->at,
+                    $s->distinct,
+                    array_values($outer),
+                    $from,
+                    $s->where,
+                    $s->groupBy,
+                    $s->grouping,
+                    $s->having,
+                    $s->qualify,
+                    $s->windows,
+                ),
+                $query->orderBy,
+                $query->limit,
+                $query->offset,
+            );
         }
 
         return null;
@@ -162,15 +259,28 @@ final readonly class Instead
     private function exists(Ast\Query $query, Ast\Select $s, string $schema): ?Ast\Query
     {
         $join = $s->from;
-        if (! $s->distinct || ! $join instanceof Ast\Join || $join->kind !== Ast\JoinKind::Inner || $join->on === null || $join->natural || ! $join->left instanceof Ast\TableName || ! $join->right instanceof Ast\TableName || $s->groupBy !== [] || $s->having !== null) {
+        if (
+            ! $s->distinct ||
+            ! ($join instanceof Ast\Join) ||
+            $join->kind !== Ast\JoinKind::Inner ||
+            $join->on === null ||
+            $join->natural ||
+            ! ($join->left instanceof Ast\TableName) ||
+            ! ($join->right instanceof Ast\TableName) ||
+            $s->groupBy !== [] ||
+            $s->having !== null
+        ) {
             return null;
         }
         foreach ([[$join->left, $join->right], [$join->right, $join->left]] as [$kept, $asked]) {
             $name = TableNames::alias($asked);
             [$its, $others] = [$this->tables[$this->path($asked, $schema)] ?? [], $this->tables[$this->path($kept, $schema)] ?? []];
-            $of = static fn (Ast\ColumnName $c): bool => count($c->parts) > 1 ? strtolower($c->parts[count($c->parts) - 2]) === $name : isset($its[strtolower($c->parts[0])]) && ! isset($others[strtolower($c->parts[0])]);
+            $of = static fn (Ast\ColumnName $c): bool => count($c->parts) > 1
+                ? strtolower($c->parts[count($c->parts) - 2]) === $name
+                : isset($its[strtolower($c->parts[0])]) && ! isset($others[strtolower($c->parts[0])]);
             $uses = static fn (mixed $part): bool => array_filter(self::names($part), $of) !== [];
-            $stars = array_filter(iterator_to_array(Tree::nodes($s->items), false), static fn (Ast\Node $n): bool => $n instanceof Ast\Star);
+            $stars = array_filter(iterator_to_array(Tree::nodes($s->items), false), static fn (Ast\Node $n): bool =>
+                $n instanceof Ast\Star);
             if ($its === [] || $uses($s->items) || $uses($query->orderBy) || $stars !== []) {
                 continue;
             }
@@ -184,9 +294,47 @@ final readonly class Instead
                 }
             }
             $at = $s->at;
-            $inner = new Ast\Query($at, [], false, new Ast\Select($at, false, [new Ast\SelectItem($at, new Ast\NumberLiteral($at, '1'), null)], $asked, self::all($inside), [], null, null, null, []), [], null, null);
+            $inner = new Ast\Query(
+                $at,
+                [],
+                false,
+                new Ast\Select(
+                    $at,
+                    false,
+                    [new Ast\SelectItem($at, new Ast\NumberLiteral($at, '1'), null)],
+                    $asked,
+                    self::all($inside),
+                    [],
+                    null,
+                    null,
+                    null,
+                    [],
+                ),
+                [],
+                null,
+                null,
+            );
 
-            return new Ast\Query($query->at, $query->with, $query->recursive, new Ast\Select($at, true, $s->items, $kept, self::all([...$outside, new Ast\Exists($at, $inner)]), [], null, null, $s->qualify, $s->windows), $query->orderBy, $query->limit, $query->offset);
+            return new Ast\Query(
+                $query->at,
+                $query->with,
+                $query->recursive,
+                new Ast\Select(
+                    $at,
+                    true,
+                    $s->items,
+                    $kept,
+                    self::all([...$outside, new Ast\Exists($at, $inner)]),
+                    [],
+                    null,
+                    null,
+                    $s->qualify,
+                    $s->windows,
+                ),
+                $query->orderBy,
+                $query->limit,
+                $query->offset,
+            );
         }
 
         return null;
@@ -194,16 +342,38 @@ final readonly class Instead
 
     private function named(Ast\Query $query, Ast\Select $s, string $schema): ?Ast\Query
     {
-        if (count($s->items) !== 1 || ! $s->items[0]->value instanceof Ast\Star || ! $s->from instanceof Ast\TableName) {
+        if (count($s->items) !== 1 || ! ($s->items[0]->value instanceof Ast\Star) || ! ($s->from instanceof Ast\TableName)) {
             return null;
         }
         $columns = array_keys($this->tables[$this->path($s->from, $schema)] ?? []);
         if ($columns === []) {
             return null;
         }
-        $items = array_map(static fn (string $name): Ast\SelectItem => new Ast\SelectItem($s->at, new Ast\ColumnName($s->at, [$name]), null), array_map(strval(...), $columns));
+        $items = array_map(
+            static fn (string $name): Ast\SelectItem => new Ast\SelectItem($s->at, new Ast\ColumnName($s->at, [$name]), null),
+            array_map(strval(...), $columns),
+        );
 
-        return new Ast\Query($query->at, $query->with, $query->recursive, new Ast\Select($s->at, $s->distinct, $items, $s->from, $s->where, $s->groupBy, $s->grouping, $s->having, $s->qualify, $s->windows), $query->orderBy, $query->limit, $query->offset);
+        return new Ast\Query(
+            $query->at,
+            $query->with,
+            $query->recursive,
+            new Ast\Select(
+                $s->at,
+                $s->distinct,
+                $items,
+                $s->from,
+                $s->where,
+                $s->groupBy,
+                $s->grouping,
+                $s->having,
+                $s->qualify,
+                $s->windows,
+            ),
+            $query->orderBy,
+            $query->limit,
+            $query->offset,
+        );
     }
 
     private function path(Ast\TableName $table, string $schema): string
@@ -234,7 +404,18 @@ final readonly class Instead
      */
     private static function where(Ast\Select $s, array $conditions): Ast\Select
     {
-        return new Ast\Select($s->at, $s->distinct, $s->items, $s->from, self::all($conditions), $s->groupBy, $s->grouping, $s->having, $s->qualify, $s->windows);
+        return new Ast\Select(
+            $s->at,
+            $s->distinct,
+            $s->items,
+            $s->from,
+            self::all($conditions),
+            $s->groupBy,
+            $s->grouping,
+            $s->having,
+            $s->qualify,
+            $s->windows,
+        );
     }
 
     /**
@@ -263,7 +444,9 @@ final readonly class Instead
      */
     private static function names(mixed $part): array
     {
-        return array_values(array_filter(iterator_to_array(Tree::nodes($part), false), static fn (Ast\Node $n): bool => $n instanceof Ast\ColumnName));
+        return array_values(
+            array_filter(iterator_to_array(Tree::nodes($part), false), static fn (Ast\Node $n): bool => $n instanceof Ast\ColumnName),
+        );
     }
 
     /**

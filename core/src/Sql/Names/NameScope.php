@@ -51,7 +51,7 @@ final readonly class NameScope
         $found = [];
         foreach ($this->byName as [$alias, $columns]) {
             if ($qualifier === null || $alias === $qualifier) {
-                array_push($found, ...($columns[$column] ?? []));
+                array_push($found, ...$columns[$column] ?? []);
             }
         }
 

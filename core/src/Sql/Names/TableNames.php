@@ -80,10 +80,15 @@ final readonly class TableNames
     {
         return Tree::map($node, static function (Ast\Node $part) use ($node, $schema, $common): ?Ast\Node {
             if ($part instanceof Ast\TableName) {
-                $name = count($part->parts) === 1 && ! ($part->asOf === null && isset($common[strtolower($part->parts[0])])) ? self::resolve($part->parts, $schema) : null;
+                $name =
+                    count($part->parts) === 1 && ! ($part->asOf === null && isset($common[strtolower($part->parts[0])]))
+                        ? self::resolve($part->parts, $schema)
+                        : null;
 
                 // Columns may be named by the table, so its name stays as an alias.
-                return $name === null ? null : new Ast\TableName($part->at, $name, $part->alias ?? $part->parts[0], $part->columns, $part->asOf);
+                return $name === null
+                    ? null
+                    : new Ast\TableName($part->at, $name, $part->alias ?? $part->parts[0], $part->columns, $part->asOf);
             }
             if ($part instanceof Ast\Query && ($part !== $node || $part->with !== [])) {
                 $with = [];
@@ -93,7 +98,11 @@ final readonly class TableNames
                     $with[] = new Ast\CommonTable($table->at, $table->name, $table->columns, $inner);
                     $common[strtolower($table->name)] = true;
                 }
-                $rest = self::within(new Ast\Query($part->at, [], false, $part->body, $part->orderBy, $part->limit, $part->offset), $schema, $common);
+                $rest = self::within(
+                    new Ast\Query($part->at, [], false, $part->body, $part->orderBy, $part->limit, $part->offset),
+                    $schema,
+                    $common,
+                );
                 assert($rest instanceof Ast\Query);
 
                 return new Ast\Query($part->at, $with, $part->recursive, $rest->body, $rest->orderBy, $rest->limit, $rest->offset);
@@ -113,14 +122,24 @@ final readonly class TableNames
         $found = [];
         foreach (Tree::nodes($statement) as $node) {
             match (true) {
-                $node instanceof Ast\TableName => $found[] = $node->parts,
-                $node instanceof Ast\Insert, $node instanceof Ast\Update, $node instanceof Ast\Delete, $node instanceof Ast\Copy,
-                $node instanceof Ast\Analyze, $node instanceof Ast\Maintain => $found[] = $node->table,
-                $node instanceof Ast\CreateTable, $node instanceof Ast\CreateView, $node instanceof Ast\CreateRollup, $node instanceof Ast\Refresh => $found[] = $node->name,
-                $node instanceof Ast\Drop => $found[] = $node->kind === 'SCHEMA' ? [...$node->name, ''] : $node->name,
-                $node instanceof Ast\CreateSchema => $found[] = [$node->name, ''],
-                $node instanceof Ast\Rename => array_push($found, ...array_map(static fn (array $pair): array => $pair[0], $node->pairs),
-                    ...array_map(static fn (array $pair): array => [...array_slice($pair[0], 0, -1), $pair[1]], $node->pairs)),
+                $node instanceof Ast\TableName => ($found[] = $node->parts),
+                $node instanceof Ast\Insert,
+                $node instanceof Ast\Update,
+                $node instanceof Ast\Delete,
+                $node instanceof Ast\Copy,
+                $node instanceof Ast\Analyze,
+                $node instanceof Ast\Maintain => ($found[] = $node->table),
+                $node instanceof Ast\CreateTable,
+                $node instanceof Ast\CreateView,
+                $node instanceof Ast\CreateRollup,
+                $node instanceof Ast\Refresh => ($found[] = $node->name),
+                $node instanceof Ast\Drop => ($found[] = $node->kind === 'SCHEMA' ? [...$node->name, ''] : $node->name),
+                $node instanceof Ast\CreateSchema => ($found[] = [$node->name, '']),
+                $node instanceof Ast\Rename => array_push(
+                    $found,
+                    ...array_map(static fn (array $pair): array => $pair[0], $node->pairs),
+                    ...array_map(static fn (array $pair): array => [...array_slice($pair[0], 0, -1), $pair[1]], $node->pairs),
+                ),
                 default => null,
             };
         }

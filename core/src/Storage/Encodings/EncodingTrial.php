@@ -30,7 +30,15 @@ final readonly class EncodingTrial
      */
     public function toArray(): array
     {
-        return ['column' => $this->column, 'encoding' => $this->encoding, 'compression' => $this->compression, 'order' => $this->order, 'bytes' => $this->bytes, 'writeNs' => $this->writeNs, 'readNs' => $this->readNs];
+        return [
+            'column' => $this->column,
+            'encoding' => $this->encoding,
+            'compression' => $this->compression,
+            'order' => $this->order,
+            'bytes' => $this->bytes,
+            'writeNs' => $this->writeNs,
+            'readNs' => $this->readNs,
+        ];
     }
 
     public function sum(): int

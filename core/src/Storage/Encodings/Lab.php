@@ -30,11 +30,18 @@ final readonly class Lab
      * @param  list<Column>  $columns
      * @param  Closure(): int  $clockNs
      * @param  Closure(string, float): void  $tell what is being done, and what share is done; may throw to stop
-     * @param  array<string, array{Closure(string): string, Closure(string): string}>  $further compressions of rows beside gzip: how to press and how to open
+     * @param  array<string, array{Closure(string): string,
+     *     Closure(string): string}>  $further compressions of rows beside gzip: how to press and how to open
      * @param  int  $pieces chunks that are stored each way
      */
-    public function __construct(private array $columns, private int $chunkRows, private Closure $clockNs, private Closure $tell, private array $further = [], private int $pieces = self::PIECES)
-    {
+    public function __construct(
+        private array $columns,
+        private int $chunkRows,
+        private Closure $clockNs,
+        private Closure $tell,
+        private array $further = [],
+        private int $pieces = self::PIECES,
+    ) {
     }
 
     /**
@@ -68,7 +75,7 @@ final readonly class Lab
                     if ($encoding !== null && ! $encoding->fits($column->type->kind)) {
                         continue;
                     }
-                    ($this->tell)("{$column->name} ".($encoding?->label() ?? 'as suits it').", {$order}", 0.1 + 0.9 * $step / $steps);
+                    ($this->tell)("{$column->name} ".($encoding?->label() ?? 'as suits it').", {$order}", 0.1 + (0.9 * $step) / $steps);
                     foreach (self::COMPRESSIONS as $compression) {
                         $trials[] = $this->column($column, $encoding, $compression, $order, $pieces);
                     }
@@ -77,7 +84,7 @@ final readonly class Lab
             }
             if ($by === []) {
                 foreach ([...self::COMPRESSIONS, ...array_map(strval(...), array_keys($this->further))] as $compression) {
-                    ($this->tell)("row by row, {$compression}", 0.1 + 0.9 * $step / $steps);
+                    ($this->tell)("row by row, {$compression}", 0.1 + (0.9 * $step) / $steps);
                     $trials[] = $this->rows($compression, $order, $pieces);
                 }
             }
@@ -97,7 +104,11 @@ final readonly class Lab
         $pieces = [];
         foreach ($places as $number => $place) {
             $place = $place->sorted($by);
-            for ($i = 0, $most = min((int) ceil($this->pieces / count($places)), max(1, intdiv($place->rows(), $this->chunkRows))); $i < $most; $i++) {
+            for (
+                $i = 0, $most = min((int) ceil($this->pieces / count($places)), max(1, intdiv($place->rows(), $this->chunkRows)));
+                $i < $most;
+                $i++
+            ) {
                 $pieces[] = $this->piece($place, $number + $i);
             }
         }
@@ -112,7 +123,7 @@ final readonly class Lab
     {
         $chunks = max(1, intdiv($place->rows(), $this->chunkRows));
 
-        return $place->part(($number * 7 + intdiv($chunks, 2)) % $chunks * $this->chunkRows, $this->chunkRows);
+        return $place->part((($number * 7 + intdiv($chunks, 2)) % $chunks) * $this->chunkRows, $this->chunkRows);
     }
 
     /**
@@ -169,8 +180,12 @@ final readonly class Lab
             return $this->further[$compression];
         }
 
-        return $level === 0 ? [static fn (string $bytes): string => $bytes, static fn (string $bytes): string => $bytes]
-            : [static fn (string $bytes): string => (string) gzencode($bytes, $level), static fn (string $bytes): string => (string) gzdecode($bytes)];
+        return $level === 0
+            ? [static fn (string $bytes): string => $bytes, static fn (string $bytes): string => $bytes]
+            : [
+                static fn (string $bytes): string => (string) gzencode($bytes, $level),
+                static fn (string $bytes): string => (string) gzdecode($bytes),
+            ];
     }
 
     /**
@@ -181,7 +196,12 @@ final readonly class Lab
      */
     private function order(Place $place, array $facts): array
     {
-        $columns = array_values(array_filter($this->columns, static fn (Column $column): bool => $facts[$column->name]['distinct'] > 1 && $column->type->kind !== TypeKind::Boolean));
+        $columns = array_values(
+            array_filter(
+                $this->columns,
+                static fn (Column $column): bool => $facts[$column->name]['distinct'] > 1 && $column->type->kind !== TypeKind::Boolean,
+            ),
+        );
         usort($columns, static fn (Column $a, Column $b): int => $facts[$a->name]['distinct'] <=> $facts[$b->name]['distinct']);
         $best = array_map(static fn (Column $column): string => $column->name, array_slice($columns, 0, 4));
         if ($best === []) {
@@ -210,7 +230,11 @@ final readonly class Lab
     {
         $piece = $this->piece($place->sorted($by));
 
-        return strlen((new Packing([], 'gzip1'))->writer()->write($this->columns, array_map(static fn (Column $column): array => $piece->columns[$column->name], $this->columns)));
+        return strlen(
+            (new Packing([], 'gzip1'))
+                ->writer()
+                ->write($this->columns, array_map(static fn (Column $column): array => $piece->columns[$column->name], $this->columns)),
+        );
     }
 
     /**
@@ -228,7 +252,7 @@ final readonly class Lab
                     $runs++;
                     $before = $value;
                 }
-                $seen[is_float($value) ? pack('e', $value) : (is_bool($value) ? (int) $value : ($value ?? "\0"))] = true;
+                $seen[is_float($value) ? pack('e', $value) : (is_bool($value) ? (int) $value : $value ?? "\0")] = true;
                 $rows++;
             }
         }

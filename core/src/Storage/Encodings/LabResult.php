@@ -10,7 +10,7 @@ namespace Fulcrion\Core\Storage\Encodings;
 final readonly class LabResult
 {
     /** Two-sided 95% quantiles of Student's t by degrees of freedom. */
-    private const T = [1 => 12.71, 4.30, 3.18, 2.78, 2.57, 2.45, 2.36, 2.31, 2.26, 2.23, 2.20, 2.18];
+    private const T = [1 => 12.71, 4.3, 3.18, 2.78, 2.57, 2.45, 2.36, 2.31, 2.26, 2.23, 2.2, 2.18];
 
     public const PLAIN = 'plain';
 
@@ -52,15 +52,31 @@ final readonly class LabResult
             if ($columns === []) {
                 continue;
             }
-            $names = array_unique(array_merge(...array_values(array_map(static fn (array $list): array => array_map(strval(...), array_keys($list)), $columns))));
+            $names = array_unique(
+                array_merge(
+                    ...array_values(array_map(static fn (array $list): array => array_map(strval(...), array_keys($list)), $columns)),
+                ),
+            );
             foreach ($names as $name) {
                 // What does not suit a column is written plain, as the writer does it.
                 $chosen = array_map(static fn (array $list): EncodingTrial => $list[$name] ?? $list[self::PLAIN], $columns);
-                $variants[] = $this->variant($name === '' ? self::USUAL : str_replace('_', ' ', $name), $compression, $order, array_values($chosen), $asked, $name);
+                $variants[] = $this->variant(
+                    $name === '' ? self::USUAL : str_replace('_', ' ', $name),
+                    $compression,
+                    $order,
+                    array_values($chosen),
+                    $asked,
+                    $name,
+                );
             }
             foreach ([self::SMALLEST, self::FASTEST] as $policy) {
                 $chosen = array_map(static function (array $list) use ($policy): EncodingTrial {
-                    usort($list, static fn (EncodingTrial $a, EncodingTrial $b): int => $policy === self::SMALLEST ? [$a->sum(), $a->readNs] <=> [$b->sum(), $b->readNs] : [$a->readNs, $a->sum()] <=> [$b->readNs, $b->sum()]);
+                    usort(
+                        $list,
+                        static fn (EncodingTrial $a, EncodingTrial $b): int => $policy === self::SMALLEST
+                            ? [$a->sum(), $a->readNs] <=> [$b->sum(), $b->readNs]
+                            : [$a->readNs, $a->sum()] <=> [$b->readNs, $b->sum()],
+                    );
 
                     return $list[0];
                 }, $columns);
@@ -79,7 +95,8 @@ final readonly class LabResult
      */
     public static function front(array $variants): array
     {
-        usort($variants, static fn (Variant $a, Variant $b): int => [$a->bytesPerRow, $a->readWorkNs] <=> [$b->bytesPerRow, $b->readWorkNs]);
+        usort($variants, static fn (Variant $a, Variant $b): int =>
+            [$a->bytesPerRow, $a->readWorkNs] <=> [$b->bytesPerRow, $b->readWorkNs]);
         $front = [];
         $fastest = INF;
         foreach ($variants as $variant) {
@@ -98,19 +115,43 @@ final readonly class LabResult
     }
 
     /**
-     * @return array{rows: list<int>, orders: array<string, list<string>>, facts: array<string, array{distinct: int, run: float}>, trials: list<array<string, mixed>>}
+     * @return array{rows: list<int>, orders: array<string, list<string>>, facts: array<string, array{distinct: int, run: float}>,
+     *     trials: list<array<string, mixed>>}
      */
     public function toArray(): array
     {
-        return ['rows' => $this->rows, 'orders' => $this->orders, 'facts' => $this->facts, 'trials' => array_map(static fn (EncodingTrial $trial): array => $trial->toArray(), $this->trials)];
+        return [
+            'rows' => $this->rows,
+            'orders' => $this->orders,
+            'facts' => $this->facts,
+            'trials' => array_map(static fn (EncodingTrial $trial): array => $trial->toArray(), $this->trials),
+        ];
     }
 
     /**
-     * @param  array{rows: list<int>, orders: array<string, list<string>>, facts: array<string, array{distinct: int, run: float|int}>, trials: list<array{column: string, encoding: string, compression: string, order: string, bytes: list<int>, writeNs: int, readNs: int}>}  $values
+     * @param  array{
+     *     rows: list<int>,
+     *     orders: array<string, list<string>>,
+     *     facts: array<string, array{distinct: int, run: float|int}>,
+     *     trials: list<array{
+     *         column: string,
+     *         encoding: string,
+     *         compression: string,
+     *         order: string,
+     *         bytes: list<int>,
+     *         writeNs: int,
+     *         readNs: int
+     *     }>
+     * }  $values
      */
     public static function fromArray(array $values): self
     {
-        return new self($values['rows'], $values['orders'], array_map(static fn (array $one): array => ['distinct' => $one['distinct'], 'run' => (float) $one['run']], $values['facts']), array_map(static fn (array $one): EncodingTrial => new EncodingTrial(...$one), $values['trials']));
+        return new self(
+            $values['rows'],
+            $values['orders'],
+            array_map(static fn (array $one): array => ['distinct' => $one['distinct'], 'run' => (float) $one['run']], $values['facts']),
+            array_map(static fn (array $one): EncodingTrial => new EncodingTrial(...$one), $values['trials']),
+        );
     }
 
     /**
@@ -132,11 +173,22 @@ final readonly class LabResult
             // Row by row, whoever wants one column reads all.
             $work += $trial->readNs * ($trial->column === '' || $asked === [] ? 1.0 : $asked[$trial->column] ?? 0.0);
             if ($trial->column !== '') {
-                $encodings[$trial->column] = $encoding === null ? $trial->encoding : ($trial->encoding === $encoding ? $encoding : self::PLAIN);
+                $encodings[$trial->column] =
+                    $encoding === null ? $trial->encoding : ($trial->encoding === $encoding ? $encoding : self::PLAIN);
             }
         }
 
-        return new Variant($policy, $compression, $order, $encodings, array_sum($bytes) / $rows, $this->uncertainty($bytes), $write / $rows, $read / $rows, $work / $rows);
+        return new Variant(
+            $policy,
+            $compression,
+            $order,
+            $encodings,
+            array_sum($bytes) / $rows,
+            $this->uncertainty($bytes),
+            $write / $rows,
+            $read / $rows,
+            $work / $rows,
+        );
     }
 
     /**
@@ -158,6 +210,6 @@ final readonly class LabResult
             $squares += ($size - $ratio * $this->rows[$i]) ** 2;
         }
 
-        return (self::T[$n - 1] ?? 2.0) * sqrt($squares / ($n * ($n - 1))) / ($rows / $n) / max(1e-9, $ratio);
+        return ((self::T[$n - 1] ?? 2.0) * sqrt($squares / ($n * ($n - 1)))) / ($rows / $n) / max(1e-9, $ratio);
     }
 }

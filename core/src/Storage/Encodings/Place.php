@@ -31,7 +31,8 @@ final readonly class Place
         }
         $order = (new \Fulcrion\Core\Storage\Clustering($by))->order(array_map(fn (string $name): array => $this->columns[$name], $by));
 
-        return new self(array_map(static fn (array $values): array => array_map(static fn (int $i) => $values[$i], $order), $this->columns));
+        return new self(array_map(static fn (array $values): array => array_map(static fn (int $i) =>
+            $values[$i], $order), $this->columns));
     }
 
     public function part(int $from, int $rows): self

@@ -57,7 +57,7 @@ final readonly class RowFormat
             $head = unpack('P', $bytes, $at);
             $at += 8;
             foreach ($this->columns as $c => $column) {
-                if (($head[1] >> $c & 1) === 1) {
+                if ((($head[1] >> $c) & 1) === 1) {
                     $values[$c][] = null;
 
                     continue;

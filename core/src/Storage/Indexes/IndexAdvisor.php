@@ -42,7 +42,7 @@ final readonly class IndexAdvisor
         foreach ($statements as $statement) {
             foreach ($reader->read($statement->sql, $statement->schema) as $reach) {
                 if ($this->tables[$reach->table]->rows >= self::SMALL) {
-                    $asked[$reach->table] = array_values(array_unique([...($asked[$reach->table] ?? []), ...$reach->equal]));
+                    $asked[$reach->table] = array_values(array_unique([...$asked[$reach->table] ?? [], ...$reach->equal]));
                 }
             }
         }
@@ -53,7 +53,8 @@ final readonly class IndexAdvisor
     /**
      * @param  list<StatementUse>  $statements
      * @param  array<string, float>  $examined rows an execution looks at now, by fingerprint
-     * @param  array<string, array<string, array<string, float>>>  $shares table => column => value => share of the rows that have it; the most frequent ones
+     * @param  array<string, array<string, array<string,
+     *     float>>>  $shares table => column => value => share of the rows that have it; the most frequent ones
      * @return list<ProposedIndex> most time saved first
      */
     public function missing(array $statements, array $examined, array $shares = []): array
@@ -73,12 +74,24 @@ final readonly class IndexAdvisor
                 $sort = $reach->ranges === [] && $reach->order !== [] && array_diff($reach->order, $columns) === [];
                 $covers = array_diff($reach->read, $columns) === [];
                 // What is left of the time is as the rows that are left, looked up one by one where the index does not hold all.
-                $left = min(1.0, $then * ($covers ? 1.0 : 2.0) / $now);
+                $left = min(1.0, ($then * ($covers ? 1.0 : 2.0)) / $now);
                 if ($left > 0.7 && ! $sort) {
                     continue;
                 }
                 $key = "{$reach->table}:".implode(',', $columns);
-                $found[$key] = new ProposedIndex($reach->table, $columns, ($found[$key]->served ?? []) + [$statement->id => ['rowsNow' => $now, 'rowsThen' => $then, 'savedUs' => $statement->durationUs * (1 - $left), 'sort' => $sort, 'covers' => $covers]]);
+                $found[$key] = new ProposedIndex(
+                    $reach->table,
+                    $columns,
+                    ($found[$key]->served ?? []) + [
+                        $statement->id => [
+                            'rowsNow' => $now,
+                            'rowsThen' => $then,
+                            'savedUs' => $statement->durationUs * (1 - $left),
+                            'sort' => $sort,
+                            'covers' => $covers,
+                        ],
+                    ],
+                );
             }
         }
         $merged = self::merged(array_values($found));
@@ -98,25 +111,40 @@ final readonly class IndexAdvisor
         foreach ($this->tables as $table) {
             $kept = $table->indexes;
             // Those nobody reads by go first, so that of two alike the one that is read by stays.
-            usort($kept, static fn (Index $a, Index $b): int => [$a->uses !== 0, count($a->columns), $b->name] <=> [$b->uses !== 0, count($b->columns), $a->name]);
+            usort(
+                $kept,
+                static fn (Index $a, Index $b): int => [$a->uses !== 0, count($a->columns), $b->name] <=> [
+                    $b->uses !== 0,
+                    count($b->columns),
+                    $a->name,
+                ],
+            );
             foreach ($kept as $place => $index) {
                 if ($index->unique || ! $index->whole) {
                     // The one keeps a promise, whoever reads by it; of the other the server does not say what it is for.
                     continue;
                 }
                 $others = array_filter($kept, static fn (Index $other): bool => $other !== $index && $other->whole);
-                $longer = array_values(array_filter($others, static fn (Index $other): bool => $other->beginsWith($index->columns)))[0] ?? null;
+                $longer =
+                    array_values(array_filter($others, static fn (Index $other): bool => $other->beginsWith($index->columns)))[0] ?? null;
                 if ($longer === null && ($index->uses !== 0 || $this->holds($table, $index, $others))) {
                     continue;
                 }
-                $found[] = ['table' => $table, 'index' => $index, 'why' => $longer === null
-                    ? 'nobody read by it since the server began to count'
-                    : "{$longer->name} (".implode(', ', $longer->columns).') begins with the same columns'];
+                $found[] = [
+                    'table' => $table,
+                    'index' => $index,
+                    'why' => $longer === null
+                            ? 'nobody read by it since the server began to count'
+                            : "{$longer->name} (".implode(', ', $longer->columns).') begins with the same columns',
+                ];
                 // What is to be dropped is no reason to drop another one.
                 unset($kept[$place]);
             }
         }
-        usort($found, static fn (array $a, array $b): int => [$a['table']->name, $a['index']->name] <=> [$b['table']->name, $b['index']->name]);
+        usort(
+            $found,
+            static fn (array $a, array $b): int => [$a['table']->name, $a['index']->name] <=> [$b['table']->name, $b['index']->name],
+        );
 
         return $found;
     }
@@ -129,7 +157,10 @@ final readonly class IndexAdvisor
     private function holds(IndexedTable $table, Index $index, array $others): bool
     {
         foreach ($table->foreign as $columns) {
-            if ($index->beginsWith($columns) && array_filter($others, static fn (Index $other): bool => $other->beginsWith($columns)) === []) {
+            if (
+                $index->beginsWith($columns) &&
+                array_filter($others, static fn (Index $other): bool => $other->beginsWith($columns)) === []
+            ) {
                 return true;
             }
         }
@@ -185,7 +216,13 @@ final readonly class IndexAdvisor
             $wanted = $reach->equal;
             sort($wanted);
             // A key of all the columns that are held to one value finds the row by itself.
-            if ($wanted !== [] && $leading === $wanted && ($reach->ranges === [] || ($index->columns[count($wanted)] ?? '') === $reach->ranges[0] || $index->unique && count($index->columns) === count($wanted))) {
+            if (
+                $wanted !== [] &&
+                $leading === $wanted &&
+                ($reach->ranges === [] ||
+                    ($index->columns[count($wanted)] ?? '') === $reach->ranges[0] ||
+                    ($index->unique && count($index->columns) === count($wanted)))
+            ) {
                 return true;
             }
         }
@@ -238,7 +275,10 @@ final readonly class IndexAdvisor
         $kept = [];
         foreach ($proposals as $proposal) {
             foreach ($kept as $i => $longer) {
-                if ($longer->table === $proposal->table && array_slice($longer->columns, 0, count($proposal->columns)) === $proposal->columns) {
+                if (
+                    $longer->table === $proposal->table &&
+                    array_slice($longer->columns, 0, count($proposal->columns)) === $proposal->columns
+                ) {
                     $kept[$i] = new ProposedIndex($longer->table, $longer->columns, $longer->served + $proposal->served);
 
                     continue 2;

@@ -18,7 +18,13 @@ final readonly class IndexReach
      * @param  array<string, list<string>>  $values of the equal columns, where they are written in the statement
      */
     public function __construct(
-        public string $table, public array $equal, public array $ranges, public array $order, public array $grouped, public array $read, public array $values = [],
+        public string $table,
+        public array $equal,
+        public array $ranges,
+        public array $order,
+        public array $grouped,
+        public array $read,
+        public array $values = [],
     ) {
     }
 }

@@ -38,7 +38,9 @@ final readonly class IndexReachReader
         }
         $found = [];
         if (($statement instanceof Ast\Update || $statement instanceof Ast\Delete) && $statement->where !== null) {
-            $scope = [strtolower($statement->alias ?? $statement->table[count($statement->table) - 1]) => $this->path($statement->table, $schema)];
+            $scope = [
+                strtolower($statement->alias ?? $statement->table[count($statement->table) - 1]) => $this->path($statement->table, $schema),
+            ];
             $found = $this->reaches($scope, self::conjuncts($statement->where), [], [], [$statement->where]);
         }
         foreach (Tree::nodes($statement) as $node) {
@@ -59,7 +61,7 @@ final readonly class IndexReachReader
     {
         $scope = $conditions = [];
         $this->from($s->from, $schema, $scope, $conditions);
-        array_push($conditions, ...($s->where === null ? [] : self::conjuncts($s->where)));
+        array_push($conditions, ...$s->where === null ? [] : self::conjuncts($s->where));
         $directions = array_unique(array_map(static fn (Ast\SortKey $key): int => $key->descending ? 1 : 0, $orderBy));
         $order = count($directions) > 1 ? [] : array_map(static fn (Ast\SortKey $key): Ast\Expression => $key->value, $orderBy);
 
@@ -77,7 +79,7 @@ final readonly class IndexReachReader
         } elseif ($r instanceof Ast\Join) {
             $this->from($r->left, $schema, $scope, $conditions);
             $this->from($r->right, $schema, $scope, $conditions);
-            array_push($conditions, ...($r->on === null ? [] : self::conjuncts($r->on)));
+            array_push($conditions, ...$r->on === null ? [] : self::conjuncts($r->on));
         }
     }
 
@@ -100,7 +102,9 @@ final readonly class IndexReachReader
             foreach ($conditions as $e) {
                 $name = match (true) {
                     $e instanceof Ast\Binary && $e->operator === '=' => $of($e->left) ?? $of($e->right),
-                    $e instanceof Ast\InList && ! $e->negated, $e instanceof Ast\IsTest && $e->what === null && ! $e->negated => $of($e->value),
+                    $e instanceof Ast\InList && ! $e->negated, $e instanceof Ast\IsTest && $e->what === null && ! $e->negated => $of(
+                        $e->value,
+                    ),
                     default => null,
                 };
                 if ($name !== null) {
@@ -114,7 +118,11 @@ final readonly class IndexReachReader
                 }
                 $name = match (true) {
                     $e instanceof Ast\Binary && in_array($e->operator, ['<', '<=', '>', '>='], true) => $of($e->left) ?? $of($e->right),
-                    $e instanceof Ast\Between && ! $e->negated, $e instanceof Ast\Like && ! $e->negated && $e->pattern instanceof Ast\TextLiteral && strcspn($e->pattern->value, '%_') > 0 => $of($e->value),
+                    $e instanceof Ast\Between && ! $e->negated,
+                    $e instanceof Ast\Like &&
+                        ! $e->negated &&
+                        $e->pattern instanceof Ast\TextLiteral &&
+                        strcspn($e->pattern->value, '%_') > 0 => $of($e->value),
                     default => null,
                 };
                 if ($name !== null) {
@@ -123,18 +131,28 @@ final readonly class IndexReachReader
             }
             $read = [];
             foreach (Tree::nodes($all) as $node) {
-                if ($node instanceof Ast\Star && ($node->qualifier === [] || strtolower($node->qualifier[count($node->qualifier) - 1]) === $alias)) {
+                if (
+                    $node instanceof Ast\Star &&
+                    ($node->qualifier === [] || strtolower($node->qualifier[count($node->qualifier) - 1]) === $alias)
+                ) {
                     $read += array_fill_keys(array_map(strval(...), array_keys($this->tables[$table]->columns)), true);
                 }
                 $name = $of($node);
                 $read += $name === null ? [] : [$name => true];
             }
-            $list = static fn (array $expressions): array => array_values(array_filter(array_map($of, $expressions), static fn (?string $name): bool => $name !== null));
+            $list = static fn (array $expressions): array => array_values(
+                array_filter(array_map($of, $expressions), static fn (?string $name): bool => $name !== null),
+            );
             $ordered = $list($order);
             $grouped = $list($groups);
             $found[] = new IndexReach(
-                $table, array_values($equal), array_values(array_diff($ranges, $equal)),
-                count($ordered) === count($order) ? $ordered : [], count($grouped) === count($groups) ? $grouped : [], array_map(strval(...), array_keys($read)), $values,
+                $table,
+                array_values($equal),
+                array_values(array_diff($ranges, $equal)),
+                count($ordered) === count($order) ? $ordered : [],
+                count($grouped) === count($groups) ? $grouped : [],
+                array_map(strval(...), array_keys($read)),
+                $values,
             );
         }
 

@@ -11,12 +11,18 @@ final readonly class IndexedTable
 {
     /**
      * @param  string  $name schema.table, small letters
-     * @param  array<string, array{bytes: float, distinct: float|null, long: bool}>  $columns bytes of a value in an index, distinct values where known, whether it is too long for one
+     * @param  array<string, array{bytes: float, distinct: float|null, long: bool}>  $columns bytes of a value in an index,
+     *     distinct values where known, whether it is too long for one
      * @param  list<Index>  $indexes
      * @param  list<non-empty-list<string>>  $foreign columns of foreign keys of it or to it, which need an index that begins with them
      */
-    public function __construct(public string $name, public int $rows, public array $columns, public array $indexes, public array $foreign = [])
-    {
+    public function __construct(
+        public string $name,
+        public int $rows,
+        public array $columns,
+        public array $indexes,
+        public array $foreign = [],
+    ) {
     }
 
     public function distinct(string $column): float

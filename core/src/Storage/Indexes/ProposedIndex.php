@@ -11,7 +11,9 @@ final readonly class ProposedIndex
 {
     /**
      * @param  non-empty-list<string>  $columns
-     * @param  array<string, array{rowsNow: float, rowsThen: float, savedUs: float, sort: bool, covers: bool}>  $served fingerprint => what an execution reads now and would read, time saved a week, whether a sort goes, whether the table need not be looked at
+     * @param  array<string, array{rowsNow: float, rowsThen: float, savedUs: float, sort: bool,
+     *     covers: bool}>  $served fingerprint => what an execution reads now and would read, time saved a week, whether a sort goes,
+     * whether the table need not be looked at
      */
     public function __construct(public string $table, public array $columns, public array $served)
     {
@@ -31,7 +33,9 @@ final readonly class ProposedIndex
 
     public function create(): string
     {
-        return "CREATE INDEX `{$this->name()}` ON {$this->path()} (".implode(', ', array_map(static fn (string $c): string => "`{$c}`", $this->columns)).')';
+        return "CREATE INDEX `{$this->name()}` ON {$this->path()} (".
+            implode(', ', array_map(static fn (string $c): string => "`{$c}`", $this->columns)).
+            ')';
     }
 
     public function drop(): string

@@ -60,9 +60,14 @@ final readonly class LookupAdvisor
     private function isUnique(TableLayout $table, string $key, ?Sample $sample): bool
     {
         $distinct = $table->statistics[$key]['distinct'] ?? null;
-        $values = $distinct !== null || $sample === null ? [] : array_map(static fn (int|float|string|bool|null $value): string => (string) $value, $sample->column($key));
+        $values =
+            $distinct !== null || $sample === null
+                ? []
+                : array_map(static fn (int|float|string|bool|null $value): string => (string) $value, $sample->column($key));
 
-        return $distinct !== null ? $distinct >= self::UNIQUE * $table->rows() : $values !== [] && count(array_unique($values)) === count($values);
+        return $distinct !== null
+            ? $distinct >= self::UNIQUE * $table->rows()
+            : $values !== [] && count(array_unique($values)) === count($values);
     }
 
     /**
@@ -109,7 +114,9 @@ final readonly class LookupAdvisor
             $width += $table->definition->column($name)?->type->is(TypeKind::Text) === true ? 16 : 8;
         }
 
-        return $served === [] ? null : new LookupProposal($table, $key, $columns, $served, $executions, $onlyFilters, $saved, $bytes, $width * $rows);
+        return $served === []
+            ? null
+            : new LookupProposal($table, $key, $columns, $served, $executions, $onlyFilters, $saved, $bytes, $width * $rows);
     }
 
     /**
@@ -148,7 +155,10 @@ final readonly class LookupAdvisor
             $distinct = max(1, $table->statistics[$predicate->column]['distinct'] ?? 10);
             $kept *= match (true) {
                 $predicate->values !== null => min(1.0, count($predicate->values) / $distinct),
-                $predicate->known && $predicate->low !== null && $predicate->high !== null && Predicate::compare($predicate->low, $predicate->high) === 0 => 1 / $distinct,
+                $predicate->known &&
+                    $predicate->low !== null &&
+                    $predicate->high !== null &&
+                    Predicate::compare($predicate->low, $predicate->high) === 0 => 1 / $distinct,
                 default => self::RANGE,
             };
         }

@@ -44,7 +44,9 @@ final readonly class LookupProposal
     {
         $printer = new Printer();
 
-        return "CREATE OR REPLACE LOOKUP {$this->path()} WITH (key = {$printer->name($this->key)}) AS SELECT ".implode(', ', array_map($printer->name(...), $this->columns))." FROM {$this->table->path()}";
+        return "CREATE OR REPLACE LOOKUP {$this->path()} WITH (key = {$printer->name($this->key)}) AS SELECT ".
+            implode(', ', array_map($printer->name(...), $this->columns)).
+            " FROM {$this->table->path()}";
     }
 
     public function drop(): string

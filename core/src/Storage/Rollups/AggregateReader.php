@@ -24,7 +24,19 @@ final readonly class AggregateReader
     private const DAY_US = 86_400_000_000;
 
     /** What part of a moment extract() tells, and the coarsest unit that still tells it. */
-    private const EXTRACTS = ['hour' => 'hour', 'minute' => 'minute', 'second' => 'second', 'dow' => 'day', 'isodow' => 'day', 'day' => 'day', 'doy' => 'day', 'week' => 'day', 'month' => 'month', 'quarter' => 'quarter', 'year' => 'year'];
+    private const EXTRACTS = [
+        'hour' => 'hour',
+        'minute' => 'minute',
+        'second' => 'second',
+        'dow' => 'day',
+        'isodow' => 'day',
+        'day' => 'day',
+        'doy' => 'day',
+        'week' => 'day',
+        'month' => 'month',
+        'quarter' => 'quarter',
+        'year' => 'year',
+    ];
 
     private Parser $parser;
 
@@ -72,7 +84,7 @@ final readonly class AggregateReader
         if (count(array_unique($scope)) < count($scope)) {
             return ['it reads a table twice'];
         }
-        array_push($conditions, ...($s->where === null ? [] : self::conjuncts($s->where)));
+        array_push($conditions, ...$s->where === null ? [] : self::conjuncts($s->where));
         foreach (Tree::nodes([$conditions, $s->groupBy, $s->items, $s->having]) as $node) {
             if ($node instanceof Ast\Query) {
                 return ['it has a subquery'];
@@ -105,15 +117,28 @@ final readonly class AggregateReader
      * @param  list<Ast\Expression>  $conditions
      * @param  list<Ast\Call>  $measures
      */
-    private function of(string $fact, Ast\Select $s, array $scope, array $conditions, array $measures, string $statement, float $executions): AggregateUse|string
-    {
+    private function of(
+        string $fact,
+        Ast\Select $s,
+        array $scope,
+        array $conditions,
+        array $measures,
+        string $statement,
+        float $executions,
+    ): AggregateUse|string {
         /** @var array<string, Dimension> $needs */
         $needs = [];
         $keys = $joined = [];
         foreach ($s->groupBy as $e) {
-            $e = $e instanceof Ast\NumberLiteral ? ($s->items[(int) $e->text - 1]->value ?? $e) : $e;
+            $e = $e instanceof Ast\NumberLiteral ? $s->items[(int) $e->text - 1]->value ?? $e : $e;
             foreach ($s->items as $item) {
-                $e = $e instanceof Ast\ColumnName && count($e->parts) === 1 && $item->alias === $e->parts[0] && TableNames::owner($e, $scope, $this->tables) === null ? $item->value : $e;
+                $e =
+                    $e instanceof Ast\ColumnName &&
+                    count($e->parts) === 1 &&
+                    $item->alias === $e->parts[0] &&
+                    TableNames::owner($e, $scope, $this->tables) === null
+                        ? $item->value
+                        : $e;
             }
             $this->need($e, $fact, $scope, $needs);
         }
@@ -156,7 +181,14 @@ final readonly class AggregateReader
      */
     private function owners(mixed $part, array $scope): array
     {
-        return array_values(array_unique(array_filter(array_map(fn (Ast\ColumnName $c): ?string => TableNames::owner($c, $scope, $this->tables), $this->columns($part)), static fn (?string $one): bool => $one !== null)));
+        return array_values(
+            array_unique(
+                array_filter(
+                    array_map(fn (Ast\ColumnName $c): ?string => TableNames::owner($c, $scope, $this->tables), $this->columns($part)),
+                    static fn (?string $one): bool => $one !== null,
+                ),
+            ),
+        );
     }
 
     /**
@@ -173,12 +205,12 @@ final readonly class AggregateReader
 
             return isset($this->tables[$name]) && $r->asOf === null;
         }
-        if (! $r instanceof Ast\Join) {
+        if (! ($r instanceof Ast\Join)) {
             return false;
         }
         $good = $this->from($r->left, $schema, $scope, $conditions);
         $good = $this->from($r->right, $schema, $scope, $conditions) && $good;
-        array_push($conditions, ...($r->on === null ? [] : self::conjuncts($r->on)));
+        array_push($conditions, ...$r->on === null ? [] : self::conjuncts($r->on));
         foreach ($r->using as $name) {
             // Each side's column is needed; unqualified, the first table that has it counts.
             foreach ($scope as $alias => $table) {
@@ -251,14 +283,19 @@ final readonly class AggregateReader
     private function unit(Ast\Expression $e, string $fact, array $scope): ?Dimension
     {
         [$of, $unit] = match (true) {
-            $e instanceof Ast\Call && $e->name === 'date_trunc' && ($e->arguments[0] ?? null) instanceof Ast\TextLiteral => [$e->arguments[1] ?? null, strtolower($e->arguments[0]->value)],
+            $e instanceof Ast\Call && $e->name === 'date_trunc' && ($e->arguments[0] ?? null) instanceof Ast\TextLiteral => [
+                $e->arguments[1] ?? null,
+                strtolower($e->arguments[0]->value),
+            ],
             $e instanceof Ast\Cast && $e->type->name === 'date' => [$e->value, 'day'],
             $e instanceof Ast\Extract => [$e->value, self::EXTRACTS[strtolower($e->unit)] ?? ''],
             default => [null, ''],
         };
         $type = $of instanceof Ast\ColumnName ? $this->typeOf($of, $fact, $scope) : null;
 
-        return $of instanceof Ast\ColumnName && $type?->is(TypeKind::Timestamp) === true && isset(Dimension::UNITS[$unit]) ? new Dimension(strtolower($of->parts[count($of->parts) - 1]), $unit) : null;
+        return $of instanceof Ast\ColumnName && $type?->is(TypeKind::Timestamp) === true && isset(Dimension::UNITS[$unit])
+            ? new Dimension(strtolower($of->parts[count($of->parts) - 1]), $unit)
+            : null;
     }
 
     /**
@@ -270,13 +307,17 @@ final readonly class AggregateReader
     {
         $ends = match (true) {
             $e instanceof Ast\Between && ! $e->negated => [$e->value, [[$e->low, 0], [$e->high, 1]]],
-            $e instanceof Ast\Binary && in_array($e->operator, ['>=', '<'], true) => $e->left instanceof Ast\ColumnName ? [$e->left, [[$e->right, 0]]] : [$e->right, [[$e->left, 1]]],
-            $e instanceof Ast\Binary && in_array($e->operator, ['<=', '>'], true) => $e->left instanceof Ast\ColumnName ? [$e->left, [[$e->right, 1]]] : [$e->right, [[$e->left, 0]]],
+            $e instanceof Ast\Binary && in_array($e->operator, ['>=', '<'], true) => $e->left instanceof Ast\ColumnName
+                ? [$e->left, [[$e->right, 0]]]
+                : [$e->right, [[$e->left, 1]]],
+            $e instanceof Ast\Binary && in_array($e->operator, ['<=', '>'], true) => $e->left instanceof Ast\ColumnName
+                ? [$e->left, [[$e->right, 1]]]
+                : [$e->right, [[$e->left, 0]]],
             default => null,
         };
         $column = $ends[0] ?? null;
         $type = $column instanceof Ast\ColumnName ? $this->typeOf($column, $fact, $scope) : null;
-        if ($ends === null || ! $column instanceof Ast\ColumnName || $type?->is(TypeKind::Timestamp) !== true) {
+        if ($ends === null || ! ($column instanceof Ast\ColumnName) || $type?->is(TypeKind::Timestamp) !== true) {
             return null;
         }
         $found = 'day';
@@ -287,7 +328,10 @@ final readonly class AggregateReader
             }
             $us += $plus;
             $unit = match (true) {
-                $us % self::DAY_US === 0 => 'day', $us % 3_600_000_000 === 0 => 'hour', $us % 60_000_000 === 0 => 'minute', default => ''
+                $us % self::DAY_US === 0 => 'day',
+                $us % 3_600_000_000 === 0 => 'hour',
+                $us % 60_000_000 === 0 => 'minute',
+                default => '',
             };
             // The single moment an inclusive end adds, and the ends of a range with whole days inside, are read from the table.
             if ($unit === '' && $plus === 1 && ($us - 1) % self::DAY_US === 0) {
@@ -320,13 +364,20 @@ final readonly class AggregateReader
      */
     private function typeOf(Ast\ColumnName $c, string $fact, array $scope): ?ColumnType
     {
-        return TableNames::owner($c, $scope, $this->tables) === $fact ? $this->tables[$scope[$fact]][strtolower($c->parts[count($c->parts) - 1])] ?? null : null;
+        return TableNames::owner($c, $scope, $this->tables) === $fact
+            ? $this->tables[$scope[$fact]][strtolower($c->parts[count($c->parts) - 1])] ?? null
+            : null;
     }
 
     /** A measure with columns by their bare names. */
     private function bare(Ast\Call $call): string
     {
-        $bare = Tree::map($call, static fn (Ast\Node $node): ?Ast\Node => $node instanceof Ast\ColumnName ? new Ast\ColumnName($node->at, [strtolower($node->parts[count($node->parts) - 1])]) : null);
+        $bare = Tree::map(
+            $call,
+            static fn (Ast\Node $node): ?Ast\Node => $node instanceof Ast\ColumnName
+                ? new Ast\ColumnName($node->at, [strtolower($node->parts[count($node->parts) - 1])])
+                : null,
+        );
         assert($bare instanceof Ast\Expression);
 
         return (new Printer())->expression($bare);
@@ -341,7 +392,7 @@ final readonly class AggregateReader
             return [$part];
         }
         $found = [];
-        if (is_array($part) || ($part instanceof Ast\Node && ! $part instanceof Ast\Query)) {
+        if (is_array($part) || ($part instanceof Ast\Node && ! ($part instanceof Ast\Query))) {
             foreach (is_array($part) ? $part : get_object_vars($part) as $inner) {
                 array_push($found, ...$this->measuresIn($inner));
             }
@@ -355,7 +406,9 @@ final readonly class AggregateReader
      */
     private function columns(mixed $part): array
     {
-        return array_values(array_filter(iterator_to_array(Tree::nodes($part), false), static fn (Ast\Node $node): bool => $node instanceof Ast\ColumnName));
+        return array_values(
+            array_filter(iterator_to_array(Tree::nodes($part), false), static fn (Ast\Node $node): bool => $node instanceof Ast\ColumnName),
+        );
     }
 
     /**

@@ -41,13 +41,24 @@ final readonly class Choice
      * @param  float  $keepBudgetUs modelled time a week keeping all up to date may take
      * @param  float  $leastUs gain a week from which a candidate is worth having
      */
-    public static function of(array $baseUs, array $weights, array $candidates, float $budgetBytes, float $keepBudgetUs = INF, float $leastUs = 0.0): self
-    {
+    public static function of(
+        array $baseUs,
+        array $weights,
+        array $candidates,
+        float $budgetBytes,
+        float $keepBudgetUs = INF,
+        float $leastUs = 0.0,
+    ): self {
         $greedy = self::greedy($baseUs, $weights, $candidates, $budgetBytes, $keepBudgetUs, $leastUs);
         $single = null;
         foreach ($candidates as $candidate) {
             $gain = self::gain($candidate, $baseUs, $weights);
-            if ($candidate->bytes <= $budgetBytes && $candidate->keepUs <= $keepBudgetUs && $gain > $greedy->savedUs() && $gain > ($single->gains[0] ?? $leastUs)) {
+            if (
+                $candidate->bytes <= $budgetBytes &&
+                $candidate->keepUs <= $keepBudgetUs &&
+                $gain > $greedy->savedUs() &&
+                $gain > ($single->gains[0] ?? $leastUs)
+            ) {
                 $single = new self([$candidate], [$gain], array_map(static fn (): int => 0, $candidate->costs));
             }
         }
@@ -60,8 +71,14 @@ final readonly class Choice
      * @param  list<float>  $weights
      * @param  list<Candidate>  $candidates
      */
-    private static function greedy(array $baseUs, array $weights, array $candidates, float $budgetBytes, float $keepBudgetUs, float $leastUs): self
-    {
+    private static function greedy(
+        array $baseUs,
+        array $weights,
+        array $candidates,
+        float $budgetBytes,
+        float $keepBudgetUs,
+        float $leastUs,
+    ): self {
         $current = $baseUs;
         $chosen = $gains = $answers = [];
         // Gains only shrink as more is chosen, so the old ones are upper bounds and most need not be counted again.

@@ -23,8 +23,11 @@ final class Lattice
     /**
      * @param  array<string, float>  $distinct distinct values by column; of a moment, seconds it spans by "column@"
      */
-    public function __construct(private readonly float $tableRows, private readonly array $distinct, private readonly ?Sample $sample = null)
-    {
+    public function __construct(
+        private readonly float $tableRows,
+        private readonly array $distinct,
+        private readonly ?Sample $sample = null,
+    ) {
     }
 
     /**
@@ -35,7 +38,12 @@ final class Lattice
     {
         $mask = 0;
         foreach ($dimensions as $dimension) {
-            foreach ($dimension->unit === '' ? [$dimension->column] : array_map(static fn (string $unit): string => "{$dimension->column}@{$unit}", Dimension::UNITS[$dimension->unit]) as $key) {
+            foreach (
+                $dimension->unit === ''
+                    ? [$dimension->column]
+                    : array_map(static fn (string $unit): string =>
+                        "{$dimension->column}@{$unit}", Dimension::UNITS[$dimension->unit]) as $key
+            ) {
                 $bit = $this->bits[$key] ??= count($this->bits);
                 if ($bit >= self::MOST_BITS) {
                     return null;
@@ -82,7 +90,9 @@ final class Lattice
         }
         $union = [];
         foreach (array_keys($columns) as $column) {
-            $union[] = isset($units[$column]['']) ? new Dimension($column) : new Dimension($column, self::common(array_keys($units[$column])));
+            $union[] = isset($units[$column][''])
+                ? new Dimension($column)
+                : new Dimension($column, self::common(array_keys($units[$column])));
         }
         usort($union, static fn (Dimension $x, Dimension $y): int => strcmp($x->key(), $y->key()));
 
@@ -173,7 +183,9 @@ final class Lattice
      */
     private function coded(Dimension $dimension): array
     {
-        return $this->codes[$dimension->key()] ??= array_map(static function (int|float|string|bool|null $value) use ($dimension): int|string {
+        return $this->codes[$dimension->key()] ??= array_map(static function (int|float|string|bool|null $value) use (
+            $dimension,
+        ): int|string {
             if ($dimension->unit !== '' && is_int($value)) {
                 // Months and years are cut evenly here, which makes as many groups.
                 return intdiv($value, 1_000_000 * Dimension::SECONDS[$dimension->unit]);

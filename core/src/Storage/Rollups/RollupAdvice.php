@@ -19,14 +19,29 @@ final readonly class RollupAdvice
      * @param  list<float>  $baseUs of one execution of each use
      * @param  list<float>  $weights executions a week of each use
      */
-    public function __construct(public TableLayout $table, public array $uses, public array $not, public array $candidates, private array $baseUs, private array $weights, public Choice $choice)
-    {
+    public function __construct(
+        public TableLayout $table,
+        public array $uses,
+        public array $not,
+        public array $candidates,
+        private array $baseUs,
+        private array $weights,
+        public Choice $choice,
+    ) {
     }
 
     /** The same with another choice. */
     public function within(float $budgetBytes, float $keepBudgetUs = INF, float $leastUs = 0.0): self
     {
-        return new self($this->table, $this->uses, $this->not, $this->candidates, $this->baseUs, $this->weights, Choice::of($this->baseUs, $this->weights, $this->candidates, $budgetBytes, $keepBudgetUs, $leastUs));
+        return new self(
+            $this->table,
+            $this->uses,
+            $this->not,
+            $this->candidates,
+            $this->baseUs,
+            $this->weights,
+            Choice::of($this->baseUs, $this->weights, $this->candidates, $budgetBytes, $keepBudgetUs, $leastUs),
+        );
     }
 
     /** Modelled time a week the statements a rollup could answer take now. */
@@ -52,10 +67,19 @@ final readonly class RollupAdvice
             if ($served === []) {
                 continue;
             }
-            $measures = array_keys(array_flip(array_merge([], ...array_map(static fn (AggregateUse $use): array => $use->measures, array_values($served)))));
+            $measures = array_keys(
+                array_flip(array_merge([], ...array_map(static fn (AggregateUse $use): array => $use->measures, array_values($served)))),
+            );
             $name = $this->name($candidate, $names);
             $names[] = $name;
-            $proposals[] = new RollupProposal($this->table->name, $name, $candidate, $served, $this->sql($candidate, $measures), $this->choice->gains[$number]);
+            $proposals[] = new RollupProposal(
+                $this->table->name,
+                $name,
+                $candidate,
+                $served,
+                $this->sql($candidate, $measures),
+                $this->choice->gains[$number],
+            );
         }
 
         return $proposals;
@@ -66,7 +90,10 @@ final readonly class RollupAdvice
      */
     private function name(Candidate $candidate, array $taken): string
     {
-        $words = implode('_', array_map(static fn (Dimension $d): string => $d->unit === '' ? $d->column : $d->unit, $candidate->dimensions));
+        $words = implode(
+            '_',
+            array_map(static fn (Dimension $d): string => $d->unit === '' ? $d->column : $d->unit, $candidate->dimensions),
+        );
         $name = "{$this->table->name}_by_{$words}";
         if (strlen($name) > 60) {
             $name = substr($name, 0, 51).'_'.substr(hash('xxh32', $candidate->key()), 0, 8);
@@ -81,8 +108,16 @@ final readonly class RollupAdvice
     private function sql(Candidate $candidate, array $measures): string
     {
         $printer = new Printer();
-        $groups = array_map(static fn (Dimension $d): string => $d->unit === '' ? $printer->name($d->column) : "date_trunc('{$d->unit}', {$printer->name($d->column)})", $candidate->dimensions);
+        $groups = array_map(
+            static fn (Dimension $d): string => $d->unit === ''
+                ? $printer->name($d->column)
+                : "date_trunc('{$d->unit}', {$printer->name($d->column)})",
+            $candidate->dimensions,
+        );
 
-        return 'SELECT '.implode(', ', [...$groups, ...($measures === [] ? ['count(*)'] : $measures)])." FROM {$this->table->path()} GROUP BY ".implode(', ', $groups);
+        return 'SELECT '.
+            implode(', ', [...$groups, ...$measures === [] ? ['count(*)'] : $measures]).
+            " FROM {$this->table->path()} GROUP BY ".
+            implode(', ', $groups);
     }
 }

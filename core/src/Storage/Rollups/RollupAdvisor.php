@@ -40,7 +40,8 @@ final readonly class RollupAdvisor
     }
 
     /**
-     * @return array{list<AggregateUse>, array<string, list<string>>} what could be answered from rollups of the table; statements that could not, by reason
+     * @return array{list<AggregateUse>, array<string,
+     *     list<string>>} what could be answered from rollups of the table; statements that could not, by reason
      */
     public function uses(TableLayout $table): array
     {
@@ -53,7 +54,17 @@ final readonly class RollupAdvisor
                 } elseif ($use->table === $table->name) {
                     $read = $statement->of($table->name);
                     $share = $read === null ? 1.0 : $model->share($read);
-                    $uses[] = new AggregateUse($use->statement, $use->executions, $use->table, $use->dimensions, $use->measures, $use->joined, $read === null ? 0.0 : $model->us($read, $share), $read === null ? 0.0 : $model->bytes($read, $share), $read === null ? 1.0 : self::span($table, $read, $use));
+                    $uses[] = new AggregateUse(
+                        $use->statement,
+                        $use->executions,
+                        $use->table,
+                        $use->dimensions,
+                        $use->measures,
+                        $use->joined,
+                        $read === null ? 0.0 : $model->us($read, $share),
+                        $read === null ? 0.0 : $model->bytes($read, $share),
+                        $read === null ? 1.0 : self::span($table, $read, $use),
+                    );
                 }
             }
         }
@@ -61,14 +72,27 @@ final readonly class RollupAdvisor
         return [$uses, $not];
     }
 
-    public function of(TableLayout $table, ?Sample $sample, float $budgetBytes, float $keepBudgetUs = INF, float $leastUs = 0.0): RollupAdvice
-    {
+    public function of(
+        TableLayout $table,
+        ?Sample $sample,
+        float $budgetBytes,
+        float $keepBudgetUs = INF,
+        float $leastUs = 0.0,
+    ): RollupAdvice {
         [$uses, $not] = $this->uses($table);
         $candidates = $this->candidates($table, $uses, $sample?->thinned(self::SAMPLE));
         $base = $this->base($table, $uses);
         $weights = array_map(static fn (AggregateUse $use): float => $use->executions, $uses);
 
-        return new RollupAdvice($table, $uses, $not, $candidates, $base, $weights, Choice::of($base, $weights, $candidates, $budgetBytes, $keepBudgetUs, $leastUs));
+        return new RollupAdvice(
+            $table,
+            $uses,
+            $not,
+            $candidates,
+            $base,
+            $weights,
+            Choice::of($base, $weights, $candidates, $budgetBytes, $keepBudgetUs, $leastUs),
+        );
     }
 
     /**
@@ -89,8 +113,20 @@ final readonly class RollupAdvisor
                 $mask = $lattice->mask($own->dimensions);
                 foreach ($uses as $i => $use) {
                     $need = $lattice->need($use->dimensions);
-                    if ($mask !== null && $need !== null && ($mask & $need) === $need && array_diff($use->measures, $own->measures) === []) {
-                        $base[$i] = min($base[$i], self::FIXED_US + $use->share * ($there['rows'] * $this->estate->rates->usPerRow + $there['bytes'] * $this->estate->rates->usPerByteRead) / max(1, $table->nodes));
+                    if (
+                        $mask !== null &&
+                        $need !== null &&
+                        ($mask & $need) === $need &&
+                        array_diff($use->measures, $own->measures) === []
+                    ) {
+                        $base[$i] = min(
+                            $base[$i],
+                            self::FIXED_US +
+                                ($use->share *
+                                    ($there['rows'] * $this->estate->rates->usPerRow +
+                                        $there['bytes'] * $this->estate->rates->usPerByteRead)) /
+                                    max(1, $table->nodes),
+                        );
                     }
                 }
             }
@@ -152,9 +188,12 @@ final readonly class RollupAdvisor
             $costs = [];
             foreach ($answers as $i) {
                 $share = $timed ? $uses[$i]->share : 1.0;
-                $costs[$i] = self::FIXED_US + $share * ($rows * $rates->usPerRow + $bytes * $rates->usPerByteRead) / max(1, $table->nodes);
+                $costs[$i] =
+                    self::FIXED_US + ($share * ($rows * $rates->usPerRow + $bytes * $rates->usPerByteRead)) / max(1, $table->nodes);
             }
-            $keep = $weekly * ($table->rows() * $rates->usPerRow + ($tableBytes + 2 * $bytes) * $rates->usPerByteRead) / max(1, $table->nodes);
+            $keep =
+                ($weekly * ($table->rows() * $rates->usPerRow + ($tableBytes + 2 * $bytes) * $rates->usPerByteRead)) /
+                max(1, $table->nodes);
             $candidates[] = new Candidate($set, $rows, $bytes, $costs, $keep);
         }
 
@@ -217,7 +256,12 @@ final readonly class RollupAdvisor
         $share = 1.0;
         foreach ($read->predicates as $predicate) {
             $number = $table->definition->index($predicate->column);
-            if ($number < 0 || ! $predicate->known || ! $table->definition->columns[$number]->type->is(TypeKind::Timestamp) || array_filter($use->dimensions, static fn (Dimension $d): bool => $d->column === $predicate->column) === []) {
+            if (
+                $number < 0 ||
+                ! $predicate->known ||
+                ! $table->definition->columns[$number]->type->is(TypeKind::Timestamp) ||
+                array_filter($use->dimensions, static fn (Dimension $d): bool => $d->column === $predicate->column) === []
+            ) {
                 continue;
             }
             [$least, $most] = self::ends($table, $number);

@@ -37,8 +37,11 @@ final readonly class CopiedLarge implements HouseRule
     public function guidance(): array
     {
         return [
-            'Copies on every node are meant for small tables that many others are joined with: they make those joins local. A large table pays for that with its size times the nodes on disk, with loads that write everywhere, and with reads that one node does alone while the others wait.',
-            'Place it by the column it is joined by most. Joins with tables placed by the same column stay local; other joins send rows between nodes, which the advice of the table counts against the gain.',
+            'Copies on every node are meant for small tables that many others are joined with: they make those joins local. A large '
+                .'table pays for that with its size times the nodes on disk, with loads that write everywhere, and with reads that one '
+                .'node does alone while the others wait.',
+            'Place it by the column it is joined by most. Joins with tables placed by the same column stay local; other joins send rows '
+                .'between nodes, which the advice of the table counts against the gain.',
             'Keep the copy where the table is joined with many others by different columns and hardly ever read alone.',
         ];
     }
@@ -56,12 +59,32 @@ final readonly class CopiedLarge implements HouseRule
         }
         $model = $case->model();
         $spread = (float) $table->nodes;
-        $us = $case->sum(static fn (TableUse $use): float => $model->us($use, $model->share($use)) - $model->us($use, $model->share($use), $spread));
+        $us = $case->sum(
+            static fn (TableUse $use): float => $model->us($use, $model->share($use)) - $model->us($use, $model->share($use), $spread),
+        );
         $waste = $table->bytes() * ($table->nodes - 1) * $table->rowFactor;
 
-        return [new LayoutFinding($this->id(), $table->name, true, "{$table->name} is copied to all {$table->nodes} nodes although it holds ".Quantity::short($case->modelledRows()).' rows', [
-            ['stored', Quantity::bytes($table->storedBytes() * $table->rowFactor).' instead of '.Quantity::bytes($table->bytes() * $table->rowFactor)],
-            ['joins read', 'all of it on every node instead of a part on each'],
-        ], $us, (float) $waste, 'distribution')];
+        return [
+            new LayoutFinding(
+                $this->id(),
+                $table->name,
+                true,
+                "{$table->name} is copied to all {$table->nodes} nodes although it holds ".
+                    Quantity::short($case->modelledRows()).
+                    ' rows',
+                [
+                    [
+                        'stored',
+                        Quantity::bytes($table->storedBytes() * $table->rowFactor).
+                        ' instead of '.
+                        Quantity::bytes($table->bytes() * $table->rowFactor),
+                    ],
+                    ['joins read', 'all of it on every node instead of a part on each'],
+                ],
+                $us,
+                (float) $waste,
+                'distribution',
+            ),
+        ];
     }
 }

@@ -37,8 +37,10 @@ final readonly class HiddenColumn implements HouseRule
     public function guidance(): array
     {
         return [
-            'CAST(read_at AS date) = DATE \'2026-11-20\' wants one day, but nothing can be skipped by it: the bounds of chunks are those of read_at, not of what the function makes of it.',
-            'Say the same as a span of the column itself: read_at from the beginning of the day to before the next. The change registers that rewriting with the cluster for this one statement; whoever owns the statement should adopt it.',
+            'CAST(read_at AS date) = DATE \'2026-11-20\' wants one day, but nothing can be skipped by it: the bounds of chunks are '
+                .'those of read_at, not of what the function makes of it.',
+            'Say the same as a span of the column itself: read_at from the beginning of the day to before the next. The change '
+                .'registers that rewriting with the cluster for this one statement; whoever owns the statement should adopt it.',
             'Where the function cannot be undone (the hour of a moment, say), store its result as a column.',
         ];
     }
@@ -58,11 +60,24 @@ final readonly class HiddenColumn implements HouseRule
                 $types[$column->name] = $column->type->kind->value;
             }
         }
-        $reader = new UseReader([$table->name => array_map(static fn (Column $column) => $column->type, array_combine(array_map(static fn (Column $column): string => $column->name, $table->definition->columns), $table->definition->columns))]);
+        $reader = new UseReader([
+            $table->name => array_map(
+                static fn (Column $column) => $column->type,
+                array_combine(
+                    array_map(static fn (Column $column): string => $column->name, $table->definition->columns),
+                    $table->definition->columns,
+                ),
+            ),
+        ]);
         $findings = [];
         foreach ($types === [] ? [] : $case->estate->workload->statements as $statement) {
             $use = $statement->of($table->name);
-            if ($use === null || $statement->executions < $thresholds['executions'] || in_array($statement->id, $table->rewritten, true) || array_intersect_key($use->wrapped, $types) === []) {
+            if (
+                $use === null ||
+                $statement->executions < $thresholds['executions'] ||
+                in_array($statement->id, $table->rewritten, true) ||
+                array_intersect_key($use->wrapped, $types) === []
+            ) {
                 continue;
             }
             try {
@@ -70,18 +85,42 @@ final readonly class HiddenColumn implements HouseRule
             } catch (SyntaxError) {
                 $bare = null;
             }
-            $after = $bare === null ? null : array_values(array_filter($reader->read($bare, $statement->schema) ?? [], static fn (TableUse $u): bool => $u->table === $table->name))[0] ?? null;
+            $after =
+                $bare === null
+                    ? null
+                    : array_values(
+                        array_filter(
+                            $reader->read($bare, $statement->schema) ?? [],
+                            static fn (TableUse $u): bool => $u->table === $table->name,
+                        ),
+                    )[0] ?? null;
             if ($after === null) {
                 continue;
             }
             $model = $case->model();
             [$shareBefore, $shareAfter] = [$model->share($use), $model->share($after)];
-            $findings[] = new LayoutFinding($this->id(), "{$table->name}#{$statement->id}", true, 'A filter of statement '.substr($statement->id, 0, 8).' hides '.implode(', ', array_keys(array_intersect_key($use->wrapped, $types))).' of '.$table->name.', so nothing is skipped', [
-                ['filter', implode('; ', array_intersect_key($use->wrapped, $types))],
-                ['reads', Quantity::percent($shareBefore).' of the table; as a span it would read '.Quantity::percent($shareAfter)],
-                ['said as a span', $bare],
-            ], $statement->executions * ($model->us($use, $shareBefore) - $model->us($after, $shareAfter)), $statement->executions * ($model->bytes($use, $shareBefore) - $model->bytes($after, $shareAfter)) * $table->rowFactor, 'rewrite',
-                ["MAINTAIN TABLE {$table->path()} WITH (act = rewrite, statement = '{$statement->id}')"], ["MAINTAIN TABLE {$table->path()} WITH (act = release, statement = '{$statement->id}')"]);
+            $findings[] = new LayoutFinding(
+                $this->id(),
+                "{$table->name}#{$statement->id}",
+                true,
+                'A filter of statement '.
+                    substr($statement->id, 0, 8).
+                    ' hides '.
+                    implode(', ', array_keys(array_intersect_key($use->wrapped, $types))).
+                    ' of '.
+                    $table->name.
+                    ', so nothing is skipped',
+                [
+                    ['filter', implode('; ', array_intersect_key($use->wrapped, $types))],
+                    ['reads', Quantity::percent($shareBefore).' of the table; as a span it would read '.Quantity::percent($shareAfter)],
+                    ['said as a span', $bare],
+                ],
+                $statement->executions * ($model->us($use, $shareBefore) - $model->us($after, $shareAfter)),
+                $statement->executions * ($model->bytes($use, $shareBefore) - $model->bytes($after, $shareAfter)) * $table->rowFactor,
+                'rewrite',
+                ["MAINTAIN TABLE {$table->path()} WITH (act = rewrite, statement = '{$statement->id}')"],
+                ["MAINTAIN TABLE {$table->path()} WITH (act = release, statement = '{$statement->id}')"],
+            );
         }
 
         return $findings;

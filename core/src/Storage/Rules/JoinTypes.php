@@ -32,7 +32,8 @@ final readonly class JoinTypes implements HouseRule
     public function guidance(): array
     {
         return [
-            'Equal values of different types do not hash alike, so the join cannot stay on the node, and bounds of one side cannot be held against the other. Every row is cast on the way.',
+            'Equal values of different types do not hash alike, so the join cannot stay on the node, and bounds of one side cannot be '
+                .'held against the other. Every row is cast on the way.',
             'Store the key in the same type on both sides. For a moment joined to a day, store the day as a column.',
         ];
     }
@@ -62,8 +63,21 @@ final readonly class JoinTypes implements HouseRule
             return [];
         }
 
-        return [new LayoutFinding($this->id(), $case->table->name, false, "{$case->table->name} is joined by columns of another type", array_map(
-            static fn (string $key, array $one): array => [$key, Quantity::count((int) $one[0]).' executions and '.Quantity::duration($one[1]).' a week'], array_keys($found), $found,
-        ))];
+        return [
+            new LayoutFinding(
+                $this->id(),
+                $case->table->name,
+                false,
+                "{$case->table->name} is joined by columns of another type",
+                array_map(
+                    static fn (string $key, array $one): array => [
+                        $key,
+                        Quantity::count((int) $one[0]).' executions and '.Quantity::duration($one[1]).' a week',
+                    ],
+                    array_keys($found),
+                    $found,
+                ),
+            ),
+        ];
     }
 }

@@ -33,7 +33,8 @@ final readonly class MissingStatistics implements HouseRule
     public function guidance(): array
     {
         return [
-            'How many rows pass a filter or match a join is estimated from statistics: distinct counts, histograms, common values. Without them the planner takes fixed shares, and picks the wrong side to send or the wrong order to join.',
+            'How many rows pass a filter or match a join is estimated from statistics: distinct counts, histograms, common values. '
+                .'Without them the planner takes fixed shares, and picks the wrong side to send or the wrong order to join.',
             'Collect them for the columns the workload filters, joins and groups by. The others are not needed.',
         ];
     }
@@ -56,12 +57,40 @@ final readonly class MissingStatistics implements HouseRule
             return [];
         }
         $miss = $case->estate->misestimates[$table->name] ?? null;
-        $us = array_sum(array_map(static fn (StatementUse $s): float => $s->of($table->name) !== null && $s->of($table->name)->joins !== [] ? $s->durationUs : 0.0, $case->estate->workload->statements));
+        $us = array_sum(
+            array_map(
+                static fn (StatementUse $s): float => $s->of($table->name) !== null && $s->of($table->name)->joins !== []
+                    ? $s->durationUs
+                    : 0.0,
+                $case->estate->workload->statements,
+            ),
+        );
 
-        return [new LayoutFinding($this->id(), $table->name, true, $table->statisticsAgeUs === null ? "{$table->name} never had statistics collected" : "{$table->name} lacks statistics of ".implode(', ', $needed), [
-            ['columns that need them', implode(', ', $needed)],
-            ...($miss === null ? [] : [['worst estimate in a plan that ran', Quantity::factor($miss['factor']).' off, statement '.substr($miss['statement'], 0, 8)]]),
-            ['at stake', Quantity::duration($us).' a week of joins planned without them'],
-        ], 0.0, 0.0, 'statistics', ['ANALYZE TABLE '.$table->path().' ('.implode(', ', $needed).')'])];
+        return [
+            new LayoutFinding(
+                $this->id(),
+                $table->name,
+                true,
+                $table->statisticsAgeUs === null
+                    ? "{$table->name} never had statistics collected"
+                    : "{$table->name} lacks statistics of ".implode(', ', $needed),
+                [
+                    ['columns that need them', implode(', ', $needed)],
+                    ...$miss === null
+                        ? []
+                        : [
+                            [
+                                'worst estimate in a plan that ran',
+                                Quantity::factor($miss['factor']).' off, statement '.substr($miss['statement'], 0, 8),
+                            ],
+                        ],
+                    ['at stake', Quantity::duration($us).' a week of joins planned without them'],
+                ],
+                0.0,
+                0.0,
+                'statistics',
+                ['ANALYZE TABLE '.$table->path().' ('.implode(', ', $needed).')'],
+            ),
+        ];
     }
 }

@@ -33,8 +33,10 @@ final readonly class NullableJoinKey implements HouseRule
     public function guidance(): array
     {
         return [
-            'A row without a key drops out of an inner join and stays unmatched in an outer one. All such rows hash alike and gather on one node.',
-            'Declare the column NOT NULL where every row has a key. Where some have none, say so in the statements: filter them out before the join, or keep them apart.',
+            'A row without a key drops out of an inner join and stays unmatched in an outer one. All such rows hash alike and gather on '
+                .'one node.',
+            'Declare the column NOT NULL where every row has a key. Where some have none, say so in the statements: filter them out '
+                .'before the join, or keep them apart.',
         ];
     }
 
@@ -53,9 +55,27 @@ final readonly class NullableJoinKey implements HouseRule
             }
             $number = $case->table->definition->index($column->name);
             $nulls = array_sum(array_map(static fn (Chunk $chunk): int => $chunk->zones[$number]->nullCount, $case->table->chunks));
-            $evidence[] = [$column->name, ($nulls === 0 ? 'may be null though no row is' : Quantity::count($nulls).' rows are null').'; '.Quantity::count((int) $uses['join']).' joins a week'];
+            $evidence[] = [
+                $column->name,
+                ($nulls === 0 ? 'may be null though no row is' : Quantity::count($nulls).' rows are null').
+                '; '.
+                Quantity::count((int) $uses['join']).
+                ' joins a week',
+            ];
         }
 
-        return $evidence === [] ? [] : [new LayoutFinding($this->id(), $case->table->name, false, "{$case->table->name} is joined by ".(count($evidence) === 1 ? 'a column' : count($evidence).' columns').' that may be null', $evidence)];
+        return $evidence === []
+            ? []
+            : [
+                new LayoutFinding(
+                    $this->id(),
+                    $case->table->name,
+                    false,
+                    "{$case->table->name} is joined by ".
+                        (count($evidence) === 1 ? 'a column' : count($evidence).' columns').
+                        ' that may be null',
+                    $evidence,
+                ),
+            ];
     }
 }

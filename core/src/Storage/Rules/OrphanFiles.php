@@ -32,7 +32,8 @@ final readonly class OrphanFiles implements HouseRule
     public function guidance(): array
     {
         return [
-            'A writer makes its files first and publishes them last. One that dies in between leaves files that belong to nothing. They are never read, but they are kept.',
+            'A writer makes its files first and publishes them last. One that dies in between leaves files that belong to nothing. They '
+                .'are never read, but they are kept.',
             'Sweep them. Files younger than an hour may belong to a writer that is still at work and are left alone.',
         ];
     }
@@ -46,8 +47,20 @@ final readonly class OrphanFiles implements HouseRule
     {
         $table = $case->table;
 
-        return $table->orphanFiles < $thresholds['files'] ? [] : [new LayoutFinding($this->id(), $table->name, false, "{$table->orphanFiles} files of {$table->name} belong to no version", [
-            ['they take', Quantity::bytes($table->orphanBytes * $table->rowFactor)],
-        ], 0.0, (float) $table->orphanBytes * $table->rowFactor, 'sweep', ["MAINTAIN TABLE {$table->path()} WITH (act = sweep)"])];
+        return $table->orphanFiles < $thresholds['files']
+            ? []
+            : [
+                new LayoutFinding(
+                    $this->id(),
+                    $table->name,
+                    false,
+                    "{$table->orphanFiles} files of {$table->name} belong to no version",
+                    [['they take', Quantity::bytes($table->orphanBytes * $table->rowFactor)]],
+                    0.0,
+                    (float) $table->orphanBytes * $table->rowFactor,
+                    'sweep',
+                    ["MAINTAIN TABLE {$table->path()} WITH (act = sweep)"],
+                ),
+            ];
     }
 }

@@ -34,15 +34,20 @@ final readonly class PoorOrder implements HouseRule
     public function guidance(): array
     {
         return [
-            'Each chunk knows the least and greatest value of every column. A filter skips a chunk when what it wants lies outside. That works when rows near in the filtered column lie in the same chunk, and fails when every chunk covers a wide span.',
-            'Sort the table by the column its statements filter most, or by two along a curve. The advice sorts a sample each way and measures what the real workload would still read.',
+            'Each chunk knows the least and greatest value of every column. A filter skips a chunk when what it wants lies outside. '
+                .'That works when rows near in the filtered column lie in the same chunk, and fails when every chunk covers a wide span.',
+            'Sort the table by the column its statements filter most, or by two along a curve. The advice sorts a sample each way and '
+                .'measures what the real workload would still read.',
             'Rows that arrive later come in their own order; an upkeep schedule puts in order what is out of it, and leaves the rest.',
         ];
     }
 
     public function thresholds(): array
     {
-        return ['gain' => [0.7, 'what the best order would read over what the present one does, at most'], 'rows' => [20000, 'stored rows below which order does not matter']];
+        return [
+            'gain' => [0.7, 'what the best order would read over what the present one does, at most'],
+            'rows' => [20000, 'stored rows below which order does not matter'],
+        ];
     }
 
     public function check(TableCase $case, array $thresholds): array
@@ -59,11 +64,25 @@ final readonly class PoorOrder implements HouseRule
         if ($advice === null || ! $advice->worthIt || $advice->savedUs <= 0 || $advice->definition === null) {
             return [];
         }
-        $read = $case->sum(static fn (TableUse $use): float => $case->model()->bytes($use, $case->model()->share($use))) * $table->rowFactor;
+        $read = $case->sum(static fn (TableUse $use): float =>
+            $case->model()->bytes($use, $case->model()->share($use))) * $table->rowFactor;
         if ($read <= 0) {
             return [];
         }
 
-        return [new LayoutFinding($this->id(), $table->name, true, "Statements on {$table->name} would read ".Quantity::percent(1 - $advice->savedBytes / $read)." of what they read now if it were sorted by {$advice->definition->clustering()->describe()}", array_slice($advice->figures, 0, 3), $advice->savedUs, $advice->savedBytes, 'clustering')];
+        return [
+            new LayoutFinding(
+                $this->id(),
+                $table->name,
+                true,
+                "Statements on {$table->name} would read ".
+                    Quantity::percent(1 - $advice->savedBytes / $read).
+                    " of what they read now if it were sorted by {$advice->definition->clustering()->describe()}",
+                array_slice($advice->figures, 0, 3),
+                $advice->savedUs,
+                $advice->savedBytes,
+                'clustering',
+            ),
+        ];
     }
 }

@@ -37,8 +37,11 @@ final readonly class RepeatedGroups implements HouseRule
     public function guidance(): array
     {
         return [
-            'A rollup holds the sums, counts and extremes of groups. The planner answers every statement from it that groups by the same columns or by coarser ones, filters by them, or joins further tables to them; nobody has to write a statement differently, and the answer is the same.',
-            'It costs space and upkeep: rows that come have to be folded in. Which rollups pay is computed from the history: what each statement would save, how often it runs, how many rows the groups have.',
+            'A rollup holds the sums, counts and extremes of groups. The planner answers every statement from it that groups by the '
+                .'same columns or by coarser ones, filters by them, or joins further tables to them; nobody has to write a statement '
+                .'differently, and the answer is the same.',
+            'It costs space and upkeep: rows that come have to be folded in. Which rollups pay is computed from the history: what each '
+                .'statement would save, how often it runs, how many rows the groups have.',
             'An exact distinct count cannot be put together from groups. approx_count_distinct can, within about 1.6%.',
         ];
     }
@@ -54,8 +57,16 @@ final readonly class RepeatedGroups implements HouseRule
 
     public function check(TableCase $case, array $thresholds): array
     {
-        $advice = (new RollupAdvisor($case->estate))->of($case->table, $case->sample, $thresholds['space'] * $case->table->bytes(), INF, $thresholds['hours'] * 3.6e9);
-        $proposals = array_values(array_filter($advice->proposals(), static fn (RollupProposal $p): bool => $p->executions() >= $thresholds['executions']));
+        $advice = (new RollupAdvisor($case->estate))->of(
+            $case->table,
+            $case->sample,
+            $thresholds['space'] * $case->table->bytes(),
+            INF,
+            $thresholds['hours'] * 3.6e9,
+        );
+        $proposals = array_values(
+            array_filter($advice->proposals(), static fn (RollupProposal $p): bool => $p->executions() >= $thresholds['executions']),
+        );
         usort($proposals, static fn (RollupProposal $a, RollupProposal $b): int => $b->savedUs <=> $a->savedUs);
         $proposals = array_slice($proposals, 0, self::MOST);
         if ($proposals === []) {
@@ -63,14 +74,46 @@ final readonly class RepeatedGroups implements HouseRule
         }
         $executions = array_sum(array_map(static fn (RollupProposal $p): float => $p->executions(), $proposals));
         $bytes = array_sum(array_map(static fn (RollupProposal $p): float => $p->candidate->bytes, $proposals)) * $case->table->rowFactor;
-        $evidence = array_map(static fn (RollupProposal $p): array => [$p->name, count($p->served).' statements, '.Quantity::count($p->executions()).' executions a week, about '.Quantity::count($p->candidate->rows * $case->table->rowFactor).' rows, '.Quantity::count(round($p->factor(), 1)).' times less to read (modelled)'], $proposals);
+        $evidence = array_map(
+            static fn (RollupProposal $p): array => [
+                $p->name,
+                count($p->served).
+                ' statements, '.
+                Quantity::count($p->executions()).
+                ' executions a week, about '.
+                Quantity::count($p->candidate->rows * $case->table->rowFactor).
+                ' rows, '.
+                Quantity::count(round($p->factor(), 1)).
+                ' times less to read (modelled)',
+            ],
+            $proposals,
+        );
 
-        return [new LayoutFinding(
-            $this->id(), $case->table->name, true,
-            Quantity::count($executions)." executions a week group {$case->table->name} anew; ".(count($proposals) === 1 ? 'a rollup' : count($proposals).' rollups').' of about '.Quantity::bytes($bytes).' would answer them',
-            [...$evidence, ['upkeep', Quantity::duration(array_sum(array_map(static fn (RollupProposal $p): float => $p->candidate->keepUs, $proposals))).' a week (modelled)']],
-            array_sum(array_map(static fn (RollupProposal $p): float => $p->savedUs, $proposals)), 0.0, 'rollup',
-            array_map(static fn (RollupProposal $p): string => $p->create(), $proposals), array_map(static fn (RollupProposal $p): string => $p->drop(), $proposals),
-        )];
+        return [
+            new LayoutFinding(
+                $this->id(),
+                $case->table->name,
+                true,
+                Quantity::count($executions).
+                    " executions a week group {$case->table->name} anew; ".
+                    (count($proposals) === 1 ? 'a rollup' : count($proposals).' rollups').
+                    ' of about '.
+                    Quantity::bytes($bytes).
+                    ' would answer them',
+                [
+                    ...$evidence,
+                    [
+                        'upkeep',
+                        Quantity::duration(array_sum(array_map(static fn (RollupProposal $p): float => $p->candidate->keepUs, $proposals))).
+                        ' a week (modelled)',
+                    ],
+                ],
+                array_sum(array_map(static fn (RollupProposal $p): float => $p->savedUs, $proposals)),
+                0.0,
+                'rollup',
+                array_map(static fn (RollupProposal $p): string => $p->create(), $proposals),
+                array_map(static fn (RollupProposal $p): string => $p->drop(), $proposals),
+            ),
+        ];
     }
 }

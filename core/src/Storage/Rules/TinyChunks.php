@@ -34,15 +34,21 @@ final readonly class TinyChunks implements HouseRule
     public function guidance(): array
     {
         return [
-            'Loads in small batches leave a chunk for each batch, node and partition. Thousands of them make every read open thousands of files, keep dictionaries from paying, and let manifests grow.',
-            'Compaction writes small neighbours together up to the target size and touches nothing else. On a real lake the target is 256 MB or more; on the practice cluster it is the rows of a chunk the table states.',
-            'Loading less often in larger batches keeps them from coming back; so does an upkeep schedule that compacts when there are too many.',
+            'Loads in small batches leave a chunk for each batch, node and partition. Thousands of them make every read open thousands '
+                .'of files, keep dictionaries from paying, and let manifests grow.',
+            'Compaction writes small neighbours together up to the target size and touches nothing else. On a real lake the target is '
+                .'256 MB or more; on the practice cluster it is the rows of a chunk the table states.',
+            'Loading less often in larger batches keeps them from coming back; so does an upkeep schedule that compacts when there are '
+                .'too many.',
         ];
     }
 
     public function thresholds(): array
     {
-        return ['share' => [0.5, 'share of chunks below a quarter of the target'], 'saved' => [50, 'chunks fewer that compaction has to promise']];
+        return [
+            'share' => [0.5, 'share of chunks below a quarter of the target'],
+            'saved' => [50, 'chunks fewer that compaction has to promise'],
+        ];
     }
 
     public function check(TableCase $case, array $thresholds): array
@@ -53,12 +59,31 @@ final readonly class TinyChunks implements HouseRule
         if ($share < $thresholds['share'] || $plan->chunksSaved() < $thresholds['saved']) {
             return [];
         }
-        $gain = $case->sample === null ? ['bytes' => 0.0, 'us' => 0.0, 'packing' => 1.0] : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition, 1.0);
+        $gain =
+            $case->sample === null
+                ? ['bytes' => 0.0, 'us' => 0.0, 'packing' => 1.0]
+                : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition, 1.0);
 
-        return [new LayoutFinding($this->id(), $table->name, $table->chunks !== [] && count($table->chunks) > 20 * ($plan->chunksAfter + count($table->chunks) - $plan->chunksRead), "{$table->name} lies in ".Quantity::count(count($table->chunks)).' chunks, '.Quantity::percent($share).' of them tiny', [
-            ['after compaction', Quantity::count(count($table->chunks) - $plan->chunksSaved()).' chunks'],
-            ['rewritten', Quantity::bytes($plan->bytesRewritten * $table->rowFactor)],
-            ['bytes a row when packed', Quantity::percent($gain['packing']).' of now, measured by writing part of a sample'],
-        ], max(0.0, $gain['us']), max(0.0, $gain['bytes']), $gain['bytes'] < 0 ? 'clustering' : 'compaction', ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'])];
+        return [
+            new LayoutFinding(
+                $this->id(),
+                $table->name,
+                $table->chunks !== [] && count($table->chunks) > 20 * ($plan->chunksAfter + count($table->chunks) - $plan->chunksRead),
+                "{$table->name} lies in ".
+                    Quantity::count(count($table->chunks)).
+                    ' chunks, '.
+                    Quantity::percent($share).
+                    ' of them tiny',
+                [
+                    ['after compaction', Quantity::count(count($table->chunks) - $plan->chunksSaved()).' chunks'],
+                    ['rewritten', Quantity::bytes($plan->bytesRewritten * $table->rowFactor)],
+                    ['bytes a row when packed', Quantity::percent($gain['packing']).' of now, measured by writing part of a sample'],
+                ],
+                max(0.0, $gain['us']),
+                max(0.0, $gain['bytes']),
+                $gain['bytes'] < 0 ? 'clustering' : 'compaction',
+                ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'],
+            ),
+        ];
     }
 }

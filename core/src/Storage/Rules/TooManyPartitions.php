@@ -34,14 +34,19 @@ final readonly class TooManyPartitions implements HouseRule
     public function guidance(): array
     {
         return [
-            'A partition keeps rows apart on disk, so a filter on its column skips the others unseen. Each has files of its own on each node it has rows on: many partitions of few rows are many tiny files.',
-            'Take the partitions away from small tables; take a coarser grain for large ones. The page of the table shows for each grain how much the workload would skip and how many rows a partition would hold.',
+            'A partition keeps rows apart on disk, so a filter on its column skips the others unseen. Each has files of its own on each '
+                .'node it has rows on: many partitions of few rows are many tiny files.',
+            'Take the partitions away from small tables; take a coarser grain for large ones. The page of the table shows for each '
+                .'grain how much the workload would skip and how many rows a partition would hold.',
         ];
     }
 
     public function thresholds(): array
     {
-        return ['partitions' => [12, 'partitions from which this is checked'], 'rows' => [1000, 'stored rows a partition should hold on average']];
+        return [
+            'partitions' => [12, 'partitions from which this is checked'],
+            'rows' => [1000, 'stored rows a partition should hold on average'],
+        ];
     }
 
     public function check(TableCase $case, array $thresholds): array
@@ -52,9 +57,15 @@ final readonly class TooManyPartitions implements HouseRule
         if ($table->definition->partitioning === null || $partitions < $thresholds['partitions'] || $each >= $thresholds['rows']) {
             return [];
         }
-        $together = $case->sample === null
-            ? ['bytes' => 0.0, 'us' => 0.0, 'packing' => 1.0]
-            : (new ClusteringAdvisor($case->estate))->gain($table, $case->sample, $table->definition->laidOut(partitioning: false), 1.0);
+        $together =
+            $case->sample === null
+                ? ['bytes' => 0.0, 'us' => 0.0, 'packing' => 1.0]
+                : (new ClusteringAdvisor($case->estate))->gain(
+                    $table,
+                    $case->sample,
+                    $table->definition->laidOut(partitioning: false),
+                    1.0,
+                );
         $advice = $case->sample === null ? null : (new PartitionAdvisor($case->estate))->advise($table, $case->sample);
         $gain = $advice?->worthIt === true ? ['bytes' => $advice->savedBytes, 'us' => $advice->savedUs] : $together;
         if ($gain['us'] < 0) {
@@ -62,10 +73,21 @@ final readonly class TooManyPartitions implements HouseRule
             return [];
         }
 
-        return [new LayoutFinding($this->id(), $table->name, $each < $thresholds['rows'] / 10, "{$table->name} splits ".Quantity::count($table->rows()).' rows into '.Quantity::count($partitions).' partitions', [
-            ['rows a partition', Quantity::digits($each).' on average'],
-            ['files', Quantity::count(count($table->chunks))],
-            ['bytes a row when kept together', Quantity::percent($together['packing']).' of now, measured by writing a sample'],
-        ], $gain['us'], max(0.0, $gain['bytes']), 'partitions')];
+        return [
+            new LayoutFinding(
+                $this->id(),
+                $table->name,
+                $each < $thresholds['rows'] / 10,
+                "{$table->name} splits ".Quantity::count($table->rows()).' rows into '.Quantity::count($partitions).' partitions',
+                [
+                    ['rows a partition', Quantity::digits($each).' on average'],
+                    ['files', Quantity::count(count($table->chunks))],
+                    ['bytes a row when kept together', Quantity::percent($together['packing']).' of now, measured by writing a sample'],
+                ],
+                $gain['us'],
+                max(0.0, $gain['bytes']),
+                'partitions',
+            ),
+        ];
     }
 }

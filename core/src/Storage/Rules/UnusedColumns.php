@@ -49,7 +49,11 @@ final readonly class UnusedColumns implements HouseRule
         $read = $case->estate->workload->columns($table->name);
         $definition = $table->definition;
         // What rows are found by is of use though nobody names it.
-        $placed = [...$definition->distribution->columns, ...$definition->clustering, ...($definition->partitioning === null ? [] : [$definition->partitioning->column])];
+        $placed = [
+            ...$definition->distribution->columns,
+            ...$definition->clustering,
+            ...$definition->partitioning === null ? [] : [$definition->partitioning->column],
+        ];
         if ($read === [] || $table->bytes() === 0 || $case->estate->workload->mayRead($table->name)) {
             return [];
         }
@@ -63,6 +67,19 @@ final readonly class UnusedColumns implements HouseRule
             }
         }
 
-        return $sum / $table->bytes() < $thresholds['share'] || $evidence === [] ? [] : [new LayoutFinding($this->id(), $table->name, false, (count($evidence) === 1 ? 'A column' : count($evidence).' columns')." of {$table->name} were read by no statement of the history", $evidence, 0.0, (float) $sum * $table->rowFactor)];
+        return $sum / $table->bytes() < $thresholds['share'] || $evidence === []
+            ? []
+            : [
+                new LayoutFinding(
+                    $this->id(),
+                    $table->name,
+                    false,
+                    (count($evidence) === 1 ? 'A column' : count($evidence).' columns').
+                        " of {$table->name} were read by no statement of the history",
+                    $evidence,
+                    0.0,
+                    (float) $sum * $table->rowFactor,
+                ),
+            ];
     }
 }

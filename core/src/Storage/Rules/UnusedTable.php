@@ -34,7 +34,8 @@ final readonly class UnusedTable implements HouseRule
     public function guidance(): array
     {
         return [
-            'No statement of the history read this table. It may be left over from work that ended, or be read by something that is not watched.',
+            'No statement of the history read this table. It may be left over from work that ended, or be read by something that is not '
+                .'watched.',
             'Ask its owner. Drop it, or waive this finding with the reason it is kept.',
         ];
     }
@@ -47,15 +48,31 @@ final readonly class UnusedTable implements HouseRule
     public function check(TableCase $case, array $thresholds): array
     {
         $table = $case->table;
-        if ($case->estate->workload->statements === [] || $table->rows() < $thresholds['rows'] || $case->sum(static fn (TableUse $use): float => $use->writes ? 0.0 : 1.0) > 0
-            || $case->estate->workload->mayRead($table->name)) {
+        if (
+            $case->estate->workload->statements === [] ||
+            $table->rows() < $thresholds['rows'] ||
+            $case->sum(static fn (TableUse $use): float => $use->writes ? 0.0 : 1.0) > 0 ||
+            $case->estate->workload->mayRead($table->name)
+        ) {
             return [];
         }
-        $writes = count(array_filter($case->estate->workload->statements, static fn (StatementUse $s): bool => $s->of($table->name)?->writes === true));
+        $writes = count(
+            array_filter($case->estate->workload->statements, static fn (StatementUse $s): bool => $s->of($table->name)?->writes === true),
+        );
 
-        return [new LayoutFinding($this->id(), $table->name, false, "No statement of the history read {$table->name}", [
-            ['stored', Quantity::bytes($table->storedBytes() * $table->rowFactor)],
-            ['written by', $writes === 0 ? 'nothing either' : Quantity::count($writes).' statements'],
-        ], 0.0, (float) $table->storedBytes() * $table->rowFactor)];
+        return [
+            new LayoutFinding(
+                $this->id(),
+                $table->name,
+                false,
+                "No statement of the history read {$table->name}",
+                [
+                    ['stored', Quantity::bytes($table->storedBytes() * $table->rowFactor)],
+                    ['written by', $writes === 0 ? 'nothing either' : Quantity::count($writes).' statements'],
+                ],
+                0.0,
+                (float) $table->storedBytes() * $table->rowFactor,
+            ),
+        ];
     }
 }

@@ -32,7 +32,8 @@ final readonly class WideKey implements HouseRule
     public function guidance(): array
     {
         return [
-            'Columns rows are distributed, clustered or joined by are hashed, compared and sent more than any other. Text of many bytes costs there what a number does not.',
+            'Columns rows are distributed, clustered or joined by are hashed, compared and sent more than any other. Text of many bytes '
+                .'costs there what a number does not.',
             'Give such keys a number, and keep the text once beside it in a small table.',
         ];
     }
@@ -61,6 +62,8 @@ final readonly class WideKey implements HouseRule
             }
         }
 
-        return $evidence === [] ? [] : [new LayoutFinding($this->id(), $table->name, false, "Keys of {$table->name} are wide texts", $evidence)];
+        return $evidence === []
+            ? []
+            : [new LayoutFinding($this->id(), $table->name, false, "Keys of {$table->name} are wide texts", $evidence)];
     }
 }
