@@ -6,7 +6,7 @@ namespace Tests\Practice;
 
 use Fulcrion\Core\Plans\PlanRules;
 use Fulcrion\Practice\Storage\Warehouse;
-use Fulcrion\Tools\Demo\Measurement;
+use Fulcrion\Tools\Demo\DemoMeasurement;
 use Fulcrion\Tools\Demo\PracticeWorld;
 use Fulcrion\Tools\Demo\Repertoire;
 use PHPUnit\Framework\TestCase;
@@ -33,7 +33,7 @@ final class DemoTroublesTest extends TestCase
     {
         self::$root = sys_get_temp_dir().'/fulcrion-demo-'.bin2hex(random_bytes(4));
         self::$warehouse = (new PracticeWorld(self::NOW, 0.12))->build(self::$root, 'Fernhill', 12, 8333);
-        $measurement = new Measurement(self::$warehouse, self::NOW);
+        $measurement = new DemoMeasurement(self::$warehouse, self::NOW);
         $rules = new PlanRules();
         foreach (Repertoire::all() as $statement) {
             $one = $statement->trouble === Repertoire::CROSS_JOIN ? null : $measurement->one($statement);

@@ -12,7 +12,7 @@ use Fulcrion\Tools\Worlds\TotalsAttack;
 /**
  * An attack on the policy with random statements, each answer held against what its reader may see.
  */
-final class AccessAttackBench implements Bench
+final class AccessAttackBench implements Measurement
 {
     private const WORLDS = 2_500;
 

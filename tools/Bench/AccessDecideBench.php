@@ -10,7 +10,7 @@ use Fulcrion\Tools\Worlds\LargePolicy;
 /**
  * Decisions on single columns under a large policy.
  */
-final class AccessDecideBench implements Bench
+final class AccessDecideBench implements Measurement
 {
     private const READERS = 100;
 

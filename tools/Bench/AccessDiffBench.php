@@ -15,7 +15,7 @@ use Random\Randomizer;
 /**
  * Who gains and loses by a draft, and what becomes of a month of statements.
  */
-final class AccessDiffBench implements Bench
+final class AccessDiffBench implements Measurement
 {
     private const EXECUTIONS = 300_000;
 

@@ -12,7 +12,7 @@ use PDO;
 /**
  * Random policies and questions, each worked out cell by cell beside the engine, whose answer MariaDB runs.
  */
-final class AccessOracleBench implements Bench
+final class AccessOracleBench implements Measurement
 {
     private const WORLDS = 20_000;
 

@@ -10,7 +10,7 @@ use Closure;
  * All that is advised on a hundred tables laid out at random is followed, and the workload is run again: what is called
  * worth it has to be.
  */
-final class AdviceMeasuredBench implements Bench
+final class AdviceMeasuredBench implements Measurement
 {
     private const TABLES = 100;
 

@@ -11,7 +11,7 @@ use Illuminate\Support\Facades\DB;
 /**
  * The same queries on the practice cluster and on MariaDB, whole results compared.
  */
-final class AnswersBench implements Bench
+final class AnswersBench implements Measurement
 {
     private const GENERATED = 2000;
 

@@ -10,7 +10,7 @@ use Fulcrion\Tools\Worlds\DamageAttack;
 /**
  * Damaged files of every kind that is read.
  */
-final class DamageBench implements Bench
+final class DamageBench implements Measurement
 {
     private const INPUTS = 50_000;
 

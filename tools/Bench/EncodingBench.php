@@ -18,7 +18,7 @@ use RuntimeException;
 /**
  * Sizes of Parquet files by encoding, beside those of hyparquet-writer for the same columns.
  */
-final class EncodingBench implements Bench
+final class EncodingBench implements Measurement
 {
     private const ROWS = 20_000;
 

@@ -10,7 +10,7 @@ use Fulcrion\Tools\Worlds\ExpressionAttack;
 /**
  * Random expressions and the code made of them.
  */
-final class ExpressionsBench implements Bench
+final class ExpressionsBench implements Measurement
 {
     private const EXPRESSIONS = 100_000;
 

@@ -11,7 +11,7 @@ use Fulcrion\Core\Sql\Fingerprinter;
 /**
  * Normalising and fingerprinting, beside a general tokenizer written in PHP on the same texts.
  */
-final class FingerprintBench implements Bench
+final class FingerprintBench implements Measurement
 {
     private const TEXTS = 4_000;
 

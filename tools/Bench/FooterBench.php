@@ -15,7 +15,7 @@ use RuntimeException;
 /**
  * Footers of two thousand files, beside the library hyparquet on the same files.
  */
-final class FooterBench implements Bench
+final class FooterBench implements Measurement
 {
     private const FILES = 2000;
 

@@ -15,7 +15,7 @@ use RuntimeException;
  * Reading a million records of one day, beside the database's own bulk load of the same rows into a bare table; and
  * fewer records spread over a quarter of a year, of which nearly every one makes rows of its own at every level.
  */
-final class ImportBench implements Bench
+final class ImportBench implements Measurement
 {
     private const RECORDS = 1_000_000;
 

@@ -16,7 +16,7 @@ use Random\Randomizer;
 /**
  * From the record of 12,000 tasks to the curve, and to the chances on it.
  */
-final class JobCurveBench implements Bench
+final class JobCurveBench implements Measurement
 {
     private const ROUNDS = 3;
 

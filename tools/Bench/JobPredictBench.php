@@ -22,7 +22,7 @@ use Random\Randomizer;
  * are made up as large as those of the nights: three to nine stages, 800 to 12,000 tasks, even and uneven, barriers and
  * pipelines, luck, stragglers, retries, start-up.
  */
-final class JobPredictBench implements Bench
+final class JobPredictBench implements Measurement
 {
     private const JOBS = 20;
 

@@ -13,7 +13,7 @@ use Tests\Browser\Chrome;
  * How many frames a second the score draws while it replays 12,000 tasks, in headless Chromium, of the running demo. The
  * peer is a frame that draws nothing: what the browser itself gets to.
  */
-final class JobReplayBench implements Bench
+final class JobReplayBench implements Measurement
 {
     private const SECONDS = 10;
 

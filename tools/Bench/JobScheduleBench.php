@@ -17,7 +17,7 @@ use SplMinHeap;
 /**
  * One schedule of a large job, beside the pushes and pops of the heaps it cannot do without.
  */
-final class JobScheduleBench implements Bench
+final class JobScheduleBench implements Measurement
 {
     private const STAGES = 30;
 

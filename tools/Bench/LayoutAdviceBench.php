@@ -29,7 +29,7 @@ use Random\Randomizer;
 /**
  * Full advice on a table of 20,000 chunks and a workload of 2,000 predicates, no two alike.
  */
-final class LayoutAdviceBench implements Bench
+final class LayoutAdviceBench implements Measurement
 {
     private const CHUNKS = 20_000;
 

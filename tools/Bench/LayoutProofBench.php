@@ -30,7 +30,7 @@ use RuntimeException;
 /**
  * The heaviest statements on the readings of the climate, before and after the table is sorted and packed as advised.
  */
-final class LayoutProofBench implements Bench
+final class LayoutProofBench implements Measurement
 {
     private const TABLE = 'field.climate_reading';
 

@@ -11,7 +11,7 @@ use PhpParser\ParserFactory;
 /**
  * SQL to syntax trees, beside the best parser written in PHP on PHP source that says the same, statement for statement.
  */
-final class ParseBench implements Bench
+final class ParseBench implements Measurement
 {
     private const PAIRS = [
         [

@@ -12,7 +12,7 @@ use Fulcrion\Practice\Engine;
 /**
  * A question about one day of a table that holds twenty-eight, clustered by time.
  */
-final class PruneBench implements Bench
+final class PruneBench implements Measurement
 {
     private const ROWS = 280_000;
 

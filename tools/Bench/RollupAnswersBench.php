@@ -20,7 +20,7 @@ use Random\Randomizer;
 /**
  * Statements at random, answered with rollups and lookups and without, while rows come, change and go.
  */
-final class RollupAnswersBench implements Bench
+final class RollupAnswersBench implements Measurement
 {
     private const QUERIES = 1000;
 

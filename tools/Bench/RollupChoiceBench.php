@@ -28,7 +28,7 @@ use Random\Randomizer;
 /**
  * Choosing rollups for 400 statements over twelve dimensions, and how near the choice comes to the best there is.
  */
-final class RollupChoiceBench implements Bench
+final class RollupChoiceBench implements Measurement
 {
     private const STATEMENTS = 400;
 

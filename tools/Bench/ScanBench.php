@@ -13,7 +13,7 @@ use RuntimeException;
 /**
  * Filtering and grouping a million rows over three columns on the practice cluster, beside a bare loop over arrays.
  */
-final class ScanBench implements Bench
+final class ScanBench implements Measurement
 {
     private const ROWS = 1_000_000;
 

@@ -23,7 +23,7 @@ use RuntimeException;
  * The Statements page over a large store: ten million executions of five thousand statements in 28 days, whole requests
  * through a web server of its own.
  */
-final class StatementsBench implements Bench
+final class StatementsBench implements Measurement
 {
     private const EXECUTIONS = 10_000_000;
 

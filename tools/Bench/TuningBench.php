@@ -36,7 +36,7 @@ use Random\Randomizer;
  * The five dashboards and the four heaviest statements of the demo world: statistics, layout, rollups and lookups as
  * advised, one after the other.
  */
-final class TuningBench implements Bench
+final class TuningBench implements Measurement
 {
     private const NOW = 1_795_000_000;
 

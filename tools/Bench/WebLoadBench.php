@@ -16,7 +16,7 @@ use Symfony\Component\Process\Process;
  * Many people at once on the pages of the running application with its demo, alone and while six heavy queries run in the
  * workbench.
  */
-final class WebLoadBench implements Bench
+final class WebLoadBench implements Measurement
 {
     private const CONNECTIONS = 64;
 

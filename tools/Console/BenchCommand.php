@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Console;
 
-use Fulcrion\Tools\Bench\Bench;
+use Fulcrion\Tools\Bench\Measurement;
 use Fulcrion\Tools\ToolsProvider;
 use Illuminate\Console\Command;
 
@@ -20,7 +20,7 @@ final class BenchCommand extends Command
         $benches = [];
         foreach (ToolsProvider::BENCHES as $class) {
             $bench = app($class);
-            assert($bench instanceof Bench);
+            assert($bench instanceof Measurement);
             $benches[$bench->name()] = $bench;
         }
         $unknown = array_diff($wanted, array_keys($benches));

@@ -17,9 +17,9 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Tools\Demo\DemoHistory;
+use Fulcrion\Tools\Demo\DemoMeasurement;
 use Fulcrion\Tools\Demo\DemoPlans;
 use Fulcrion\Tools\Demo\JobHistory;
-use Fulcrion\Tools\Demo\Measurement;
 use Fulcrion\Tools\Demo\PracticeWorld;
 use Fulcrion\Tools\Demo\Team;
 use Illuminate\Console\Command;
@@ -116,7 +116,7 @@ final class DemoCommand extends Command
      */
     private function measure(Warehouse $warehouse, string $name): array
     {
-        $measured = (new Measurement($warehouse, Clock::seconds() * 1_000_000))->all(
+        $measured = (new DemoMeasurement($warehouse, Clock::seconds() * 1_000_000))->all(
             fn (int $done, int $of) => $this->output->write(
                 sprintf("\r  %-46s%-32s", "statements of {$name}: measuring", "{$done} of {$of}"),
             ),

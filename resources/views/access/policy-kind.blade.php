@@ -1,6 +1,7 @@
 @php
     use Fulcrion\Core\Access\Policy\{Kind, FieldType, ItemChange};
-    $fields = array_values(array_filter($kind->fields(), fn ($f) => ! in_array($f->name, ['description', 'hue', 'shape', 'links', 'contact', 'evidence', 'title', 'purpose'], true)));
+    $fields = array_values(array_filter($kind->fields(), fn ($f) => ! in_array($f->name, ['description', 'hue', 'shape', 'links',
+        'contact', 'evidence', 'title', 'purpose'], true)));
     $fields = array_slice($kind === Kind::People ? [$kind->field('title'), ...$fields] : $fields, 0, 6);
 @endphp
 <x-layout title="{{ ucfirst($kind->value) }}" bench="guard" sub="policy">
@@ -8,15 +9,31 @@
     <p class="trail"><a data-back href="/guard/policy">Policy</a> / {{ $kind->value }}</p>
     <h1>{{ $count }} {{ $count === 1 ? $kind->one() : $kind->value }}: {{ $kind->describe() }}</h1>
     @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
-    <form class="filters" method="get" action="/guard/policy/{{ $kind->value }}"><div><label for="kind-words">Words</label><input class="form-control" id="kind-words" data-key="/" type="search" name="words" value="{{ $words }}"></div><button class="btn btn-line">Look</button>@can('guard')<a class="btn btn-primary" href="/guard/policy/{{ $kind->value }}/item">Add a {{ $kind->one() }}</a>@endcan</form>
-    @if($items === [])<p class="empty">{{ $words === '' ? 'There is none yet.' : 'None has these words.' }} @if($words !== '')<a href="/guard/policy/{{ $kind->value }}">Show all</a>@endif</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="{{ ucfirst($kind->value) }}"><table data-take="{{ ucfirst($kind->value) }}"><thead><tr><th scope="col">Name</th>@foreach($fields as $field)<th scope="col">{{ $field->name }}</th>@endforeach<th scope="col">State</th></tr></thead><tbody>
-    @foreach($items as $item)@php $old = $published->find($kind, $item->name); $edited = $old === null || ! $old->same($item); @endphp<tr data-row>
-        <td>@can('guard')<a href="/guard/policy/{{ $kind->value }}/item?name={{ urlencode($item->name) }}">{{ $item->name }}</a>@else{{ $item->name }}@endcan</td>
-        @foreach($fields as $field)<td @class(['small', 'mono' => in_array($field->type, [FieldType::Condition, FieldType::Predicate, FieldType::Path, FieldType::Paths], true)])>{{ Str::limit(ItemChange::show($item->fields[$field->name] ?? ''), 140) }}</td>@endforeach
-        <td>@if(isset($trouble[$item->name]))<x-state :is="array_filter($trouble[$item->name], fn ($p) => $p->grave) !== [] ? 'act' : 'watch'">does not fit</x-state>@elseif($edited)<x-state is="watch">{{ $old === null ? 'added in the draft' : 'edited in the draft' }}</x-state>@else<x-state is="calm">in force</x-state>@endif</td>
+    <form class="filters" method="get" action="/guard/policy/{{ $kind->value }}">
+    <div><label for="kind-words">Words</label><input class="form-control" id="kind-words" data-key="/" type="search" name="words"
+    value="{{ $words }}"></div><button class="btn btn-line">Look</button>@can('guard')<a class="btn btn-primary" href="/guard/policy/{{
+    $kind->value }}/item">Add a {{ $kind->one() }}</a>@endcan</form>
+    @if($items === [])<p class="empty">{{ $words === '' ? 'There is none yet.' : 'None has these words.' }} @if($words !== '')<a
+        href="/guard/policy/{{ $kind->value }}">Show all</a>@endif</p>@else
+    <div class="scroll" tabindex="0" role="region" aria-label="{{ ucfirst($kind->value) }}"><table data-take="{{
+        ucfirst($kind->value) }}"><thead><tr><th scope="col">Name</th>@foreach($fields as $field)<th scope="col">{{
+        $field->name }}</th>@endforeach<th scope="col">State</th></tr></thead><tbody>
+    @foreach($items as $item)@php $old = $published->find($kind, $item->name); $edited = $old === null || ! $old->same($item); @endphp<tr
+        data-row>
+        <td>@can('guard')<a href="/guard/policy/{{ $kind->value }}/item?name={{ urlencode($item->name) }}">{{ $item->name }}</a>@else{{
+            $item->name }}@endcan</td>
+        @foreach($fields as $field)<td @class(['small', 'mono' => in_array($field->type, [FieldType::Condition, FieldType::Predicate,
+            FieldType::Path, FieldType::Paths], true)])>{{ Str::limit(ItemChange::show($item->fields[$field->name] ?? ''),
+            140) }}</td>@endforeach
+        <td>@if(isset($trouble[$item->name]))<x-state :is="array_filter($trouble[$item->name], fn ($p) => $p->grave) !== [] ? 'act'
+            : 'watch'">does not fit</x-state>@elseif($edited)<x-state is="watch">{{ $old === null ? 'added in the draft'
+            : 'edited in the draft' }}</x-state>@else<x-state is="calm">in force</x-state>@endif</td>
     </tr>@endforeach
-    @foreach($gone as $item)<tr><td><s>{{ $item->name }}</s></td><td colspan="{{ count($fields) }}" class="quiet">taken out in the draft</td><td>@can('guard')<form method="post" action="/guard/draft/discard">@csrf<input type="hidden" name="kind" value="{{ $kind->value }}"><input type="hidden" name="name" value="{{ $item->name }}"><button class="plain">Keep it after all</button></form>@endcan</td></tr>@endforeach
+    @foreach($gone as $item)<tr><td><s>{{ $item->name }}</s></td>
+    <td colspan="{{ count($fields) }}" class="quiet">taken out in the draft</td>
+    <td>@can('guard')<form method="post" action="/guard/draft/discard">@csrf<input type="hidden" name="kind" value="{{
+    $kind->value }}"><input type="hidden" name="name" value="{{
+    $item->name }}"><button class="plain">Keep it after all</button></form>@endcan</td></tr>@endforeach
     </tbody></table></div>@endif
 </div>
 </x-layout>

@@ -6,8 +6,10 @@
     <figcaption>{{ $figure->how }}</figcaption>
     <details class="twin"><summary>{{ $name }} as a table</summary>
         <div class="scroll" tabindex="0" role="region" aria-label="{{ $name }} as a table"><table data-take="{{ $name }}">
-            <thead><tr>@foreach($figure->head as $i => $cell)<th scope="col" @class(['n' => $i > 0])>{{ $cell }}</th>@endforeach</tr></thead>
-            <tbody>@foreach($figure->rows as $row)<tr>@foreach($row as $i => $cell)<td @class(['n' => $i > 0])>{{ $cell }}</td>@endforeach</tr>@endforeach</tbody>
+            <thead><tr>@foreach($figure->head as $i => $cell)<th scope="col" @class(['n' => $i > 0])>{{ $cell }}</th>@endforeach</tr>
+            </thead>
+            <tbody>@foreach($figure->rows as $row)<tr>@foreach($row as $i => $cell)<td @class(['n' => $i > 0])>{{
+                $cell }}</td>@endforeach</tr>@endforeach</tbody>
         </table></div>
     </details>
 </figure>

@@ -21,11 +21,13 @@
         <ul>
             @foreach($navigation as ['bench' => $entry, 'address' => $address, 'groups' => $groups])
             <li>
-                <a class="entry" data-key="{{ $entry->key() }}" href="{{ $address }}" @if($bench === $entry->value && $sub === '') aria-current="page" @endif>{{ $entry->label() }} <kbd>{{ $entry->key() }}</kbd></a>
+                <a class="entry" data-key="{{ $entry->key() }}" href="{{ $address }}" @if($bench === $entry->value && $sub === '')
+                    aria-current="page" @endif>{{ $entry->label() }} <kbd>{{ $entry->key() }}</kbd></a>
                 @if($bench === $entry->value)
                     @foreach($groups as $group => $pages)
                         @if($group !== '')<span class="group">{{ $group }}</span>@endif
-                        @foreach($pages as $page)<a class="sub" href="{{ $page->address }}" @if($sub === $page->name) aria-current="page" @endif>{{ $page->label }}</a>@endforeach
+                        @foreach($pages as $page)<a class="sub" href="{{ $page->address }}" @if($sub === $page->name) aria-current="page"
+                            @endif>{{ $page->label }}</a>@endforeach
                     @endforeach
                 @endif
             </li>
@@ -48,12 +50,15 @@
     <h2 id="key-sheet-title">Keys</h2>
     <table>
         <tbody>
-        @foreach([...collect($navigation)->mapWithKeys(fn (array $one): array => [$one['bench']->key() => $one['bench']->label()]), '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row', 'c' => 'compare with what was before', 'p' => 'pin a decision', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
+        @foreach([...collect($navigation)->mapWithKeys(fn (array $one): array => [$one['bench']->key() => $one['bench']->label()]),
+            '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row',
+            'c' => 'compare with what was before', 'p' => 'pin a decision', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
             <tr><th scope="row"><kbd>{{ $key }}</kbd></th><td>{{ $what }}</td></tr>
         @endforeach
         </tbody>
     </table>
-    <p class="quiet small">On the time rail: arrow keys move an end by an hour, with Shift by five minutes, Page Up and Page Down by a day.</p>
+    <p class="quiet small">On the time rail: arrow keys move an end by an hour, with Shift by five minutes, Page Up and Page Down by a
+        day.</p>
     <button type="button" class="btn btn-line" data-closes-sheet>Close</button>
 </dialog>
 @else

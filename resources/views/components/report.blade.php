@@ -10,7 +10,8 @@
 </head>
 <body>
 <main>
-<p class="quiet">Fulcrion report · cluster {{ $scope->cluster->name }} · window {{ Fulcrion\Core\Time\WindowText::format($scope->window, $scope->zone) }} ({{ $scope->zone->getName() }}) · made {{ gmdate('Y-m-d H:i', $madeAt) }} UTC</p>
+<p class="quiet">Fulcrion report · cluster {{ $scope->cluster->name }} · window {{ Fulcrion\Core\Time\WindowText::format($scope->window,
+    $scope->zone) }} ({{ $scope->zone->getName() }}) · made {{ gmdate('Y-m-d H:i', $madeAt) }} UTC</p>
 {{ $slot }}
 </main>
 </body>

@@ -1,44 +1,67 @@
 <x-layout title="{{ $cluster->name }}" bench="tend">
 <div class="reading">
     <p class="trail"><a data-back href="/tend/clusters">Clusters</a> / {{ $cluster->name }}</p>
-    <h1>{{ $cluster->name }} @if($cluster->failing_since) cannot be read since {{ $cluster->failing_since->copy()->setTimezone(auth()->user()->zone())->format('D j M H:i') }} @elseif($cluster->isLive() && $cluster->polled_at) was read last at {{ $cluster->polled_at->copy()->setTimezone(auth()->user()->zone())->format('H:i:s') }} @elseif($cluster->isLive()) was not read yet @else takes files and HTTP @endif</h1>
-    @if($cluster->last_error)<div class="notice bad" role="alert">{{ $cluster->last_error }} What was counted up to the last reading is kept; reading goes on by itself as soon as the server answers.</div>@endif
+    <h1>{{ $cluster->name }} @if($cluster->failing_since) cannot be read since {{
+        $cluster->failing_since->copy()->setTimezone(auth()->user()->zone())->format('D j M H:i') }} @elseif($cluster->isLive()
+        && $cluster->polled_at) was read last at {{ $cluster->polled_at->copy()->setTimezone(auth()->user()->zone())->format('H:i:s')
+        }} @elseif($cluster->isLive()) was not read yet @else takes files and HTTP @endif</h1>
+    @if($cluster->last_error)<div class="notice bad" role="alert">{{
+        $cluster->last_error }} What was counted up to the last reading is kept; reading goes on by itself as soon as the server
+        answers.</div>@endif
     @if($cluster->isLive())
         <h2 id="check">Connection</h2>
         @if($problems !== null)
             @if($problems === [])<p><x-state is="calm">all well</x-state> The account can read what it needs.</p>
-            @else<ul class="annotated">@foreach($problems as $problem)<li><x-state is="act">missing</x-state><div><p>{{ $problem['problem'] }}</p><code>{{ $problem['remedy'] }}</code></div></li>@endforeach</ul>@endif
+            @else<ul class="annotated">@foreach($problems as $problem)<li><x-state is="act">missing</x-state><div>
+            <p>{{ $problem['problem'] }}</p><code>{{ $problem['remedy'] }}</code></div></li>@endforeach</ul>@endif
         @endif
-        <form method="post" action="/tend/clusters/{{ $cluster->slug }}/check">@csrf<button class="btn btn-line">Check the connection</button></form>
+        <form method="post" action="/tend/clusters/{{ $cluster->slug }}/check">@csrf<button
+            class="btn btn-line">Check the connection</button></form>
     @endif
     <h2>Settings</h2>
     <form class="form-grid" method="post" action="/tend/clusters/{{ $cluster->slug }}">
         @csrf
-        <label for="name">Name</label><input class="form-control" id="name" name="name" value="{{ old('name', $cluster->name) }}" required maxlength="120">
-        <label for="role">Role</label><input class="form-control" id="role" name="role" value="{{ old('role', $cluster->role) }}" required maxlength="60">
+        <label for="name">Name</label><input class="form-control" id="name" name="name" value="{{
+            old('name', $cluster->name) }}" required maxlength="120">
+        <label for="role">Role</label><input class="form-control" id="role" name="role" value="{{
+            old('role', $cluster->role) }}" required maxlength="60">
         @if($cluster->isLive())
             @unless($cluster->is_own)@include('estate.connection')@endunless
-            <label for="interval_seconds">Read every, seconds</label><input class="form-control" id="interval_seconds" name="interval_seconds" inputmode="numeric" value="{{ old('interval_seconds', $cluster->interval_seconds) }}">
+            <label for="interval_seconds">Read every, seconds</label><input class="form-control" id="interval_seconds"
+                name="interval_seconds" inputmode="numeric" value="{{ old('interval_seconds', $cluster->interval_seconds) }}">
             @error('interval_seconds')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
-            <label for="paused">Pause reading</label><div><input class="form-check-input" id="paused" type="checkbox" name="paused" value="1" @checked(old('paused', $cluster->paused))></div>
+            <label for="paused">Pause reading</label><div><input class="form-check-input" id="paused" type="checkbox" name="paused"
+                value="1" @checked(old('paused', $cluster->paused))></div>
         @endif
-        <label for="retention_days">Keep summaries, days</label><input class="form-control" id="retention_days" name="retention_days" inputmode="numeric" value="{{ old('retention_days', $cluster->retention_days) }}">
+        <label for="retention_days">Keep summaries, days</label><input class="form-control" id="retention_days" name="retention_days"
+            inputmode="numeric" value="{{ old('retention_days', $cluster->retention_days) }}">
         @error('retention_days')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
-        <label for="sample_days">Keep samples, days</label><input class="form-control" id="sample_days" name="sample_days" inputmode="numeric" value="{{ old('sample_days', $cluster->sample_days) }}">
+        <label for="sample_days">Keep samples, days</label><input class="form-control" id="sample_days" name="sample_days"
+            inputmode="numeric" value="{{ old('sample_days', $cluster->sample_days) }}">
         @error('sample_days')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
         <span></span><div><button class="btn btn-primary">Save</button></div>
     </form>
     <h2 id="tokens">Tokens for sending executions</h2>
-    @if($token)<div class="notice" role="status">The token is <code>{{ $token }}</code>. It is shown this once; only its digest is stored.</div>@endif
-    <p>Send JSON Lines, plain or gzip: <code>curl -H "Authorization: Bearer TOKEN" --data-binary @@executions.jsonl {{ url('/api/executions') }}</code></p>
-    @if($tokens->isNotEmpty())<table class="facts"><thead><tr><th scope="col">Token</th><th scope="col">Made</th><th scope="col">Last used</th><th scope="col"><span class="visually-hidden">Act</span></th></tr></thead><tbody>
-        @foreach($tokens as $each)<tr><td>{{ $each->name }}</td><td>{{ $each->created_at->format('Y-m-d') }}</td><td>{{ $each->last_used_at?->format('Y-m-d H:i') ?? 'never' }}</td><td><form method="post" action="/tend/clusters/{{ $cluster->slug }}/tokens/{{ $each->id }}/revoke">@csrf<button class="plain">Revoke<span class="visually-hidden"> {{ $each->name }}</span></button></form></td></tr>@endforeach
+    @if($token)<div class="notice" role="status">The token is <code>{{
+        $token }}</code>. It is shown this once; only its digest is stored.</div>@endif
+    <p>Send JSON Lines, plain or gzip: <code>curl -H "Authorization: Bearer TOKEN" --data-binary @@executions.jsonl {{
+        url('/api/executions') }}</code></p>
+    @if($tokens->isNotEmpty())<table class="facts"><thead><tr><th scope="col">Token</th><th scope="col">Made</th>
+    <th scope="col">Last used</th><th scope="col"><span class="visually-hidden">Act</span></th></tr></thead><tbody>
+        @foreach($tokens as $each)<tr><td>{{ $each->name }}</td><td>{{ $each->created_at->format('Y-m-d') }}</td>
+        <td>{{ $each->last_used_at?->format('Y-m-d H:i') ?? 'never' }}</td><td><form method="post" action="/tend/clusters/{{
+        $cluster->slug }}/tokens/{{ $each->id }}/revoke">@csrf<button class="plain">Revoke<span class="visually-hidden"> {{
+        $each->name }}</span></button></form></td></tr>@endforeach
     </tbody></table>@endif
-    <form class="filters" method="post" action="/tend/clusters/{{ $cluster->slug }}/tokens">@csrf<div><label for="token_name">Name of the sender</label><input class="form-control" id="token_name" name="token_name" required maxlength="100"></div><button class="btn btn-line">Make a token</button></form>
+    <form class="filters" method="post" action="/tend/clusters/{{ $cluster->slug }}/tokens">@csrf<div><label
+        for="token_name">Name of the sender</label><input class="form-control" id="token_name" name="token_name" required
+        maxlength="100"></div><button class="btn btn-line">Make a token</button></form>
     @unless($cluster->is_own)
     <h2 id="remove">Remove</h2>
     <p>Removes the cluster and all its telemetry from Fulcrion; this cannot be undone. The watched server itself is not touched.</p>
-    <form class="filters" method="post" action="/tend/clusters/{{ $cluster->slug }}/remove">@csrf<div><label for="confirm">Type {{ $cluster->name }} to confirm</label><input class="form-control" id="confirm" name="confirm" autocomplete="off"></div><button class="btn btn-danger">Remove</button></form>
+    <form class="filters" method="post" action="/tend/clusters/{{ $cluster->slug }}/remove">@csrf<div><label for="confirm">Type {{
+        $cluster->name }} to confirm</label><input class="form-control" id="confirm" name="confirm" autocomplete="off"></div><button
+        class="btn btn-danger">Remove</button></form>
     @endunless
 </div>
 </x-layout>

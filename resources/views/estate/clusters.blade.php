@@ -5,21 +5,34 @@
 @endphp
 <x-layout title="Clusters" bench="tend">
 <div class="reading">
-    <h1>{{ $clusters->count() }} {{ Str::plural('cluster', $clusters->count()) }} watched{{ $failing->isEmpty() ? '' : '; '.$failing->pluck('name')->implode(', ').' cannot be read' }}</h1>
+    <h1>{{ $clusters->count() }} {{ Str::plural('cluster', $clusters->count()) }} watched{{
+        $failing->isEmpty() ? '' : '; '.$failing->pluck('name')->implode(', ').' cannot be read' }}</h1>
     @can('connect')<div class="tools"><a href="/tend/clusters/new">Add a cluster</a></div>@endcan
     <div class="scroll" tabindex="0" role="region" aria-label="Clusters"><table data-take="Clusters">
-        <thead><tr><th scope="col">Cluster</th><th scope="col">Role</th><th scope="col">Telemetry from</th><th scope="col">State</th><th scope="col" class="n">Statements</th><th scope="col">Last execution</th><th scope="col">Last reading</th></tr></thead>
+        <thead><tr><th scope="col">Cluster</th><th scope="col">Role</th><th scope="col">Telemetry from</th><th scope="col">State</th>
+        <th scope="col" class="n">Statements</th><th scope="col">Last execution</th><th scope="col">Last reading</th></tr></thead>
         <tbody>
         @foreach($clusters as $cluster)
             @php($mine = $seen[$cluster->id] ?? null)
             <tr data-row>
-                <td class="nowrap">@can('connect')<a href="/tend/clusters/{{ $cluster->slug }}">{{ $cluster->name }}</a>@else{{ $cluster->name }}@endcan<br><a class="small" href="/tune/statements?cluster={{ $cluster->slug }}">its statements</a></td>
+                <td class="nowrap">@can('connect')<a href="/tend/clusters/{{ $cluster->slug }}">{{ $cluster->name }}</a>@else{{
+                    $cluster->name }}@endcan<br><a class="small" href="/tune/statements?cluster={{
+                    $cluster->slug }}">its statements</a></td>
                 <td>{{ $cluster->role }}</td>
-                <td>{{ $cluster->isLive() ? "live MariaDB, every {$cluster->interval_seconds} s" : ($cluster->connector === 'practice' ? 'practice cluster, files and HTTP' : 'files and HTTP') }}</td>
-                <td>@if($cluster->failing_since)<x-state is="act">cannot be read</x-state><div class="small">{{ $cluster->last_error }} Since {{ $cluster->failing_since->copy()->setTimezone($zone)->format('D j M H:i') }}; tried again at each interval, counters go on from the last reading.</div>@elseif($cluster->paused)<x-state is="no data">paused</x-state>@elseif($cluster->isLive() && ! $cluster->polled_at)<x-state is="no data">not read yet</x-state>@elseif(! $mine)<x-state is="no data" />@else<x-state is="calm" />@endif</td>
+                <td>{{ $cluster->isLive() ? "live MariaDB, every {$cluster->interval_seconds} s" : ($cluster->connector === 'practice'
+                    ? 'practice cluster, files and HTTP' : 'files and HTTP') }}</td>
+                <td>@if($cluster->failing_since)<x-state is="act">cannot be read</x-state><div class="small">{{
+                    $cluster->last_error }} Since {{ $cluster->failing_since->copy()->setTimezone($zone)->format('D j M H:i')
+                    }}; tried again at each interval, counters go on from the last reading.</div>@elseif($cluster->paused)<x-state
+                    is="no data">paused</x-state>@elseif($cluster->isLive() && ! $cluster->polled_at)<x-state
+                    is="no data">not read yet</x-state>@elseif(! $mine)<x-state is="no data" />@else<x-state is="calm" />@endif</td>
                 <td class="n">{{ Quantity::count((int) ($mine->statements ?? 0)) }}</td>
-                <td class="nowrap">{{ $mine ? (new DateTimeImmutable('@'.intdiv($mine->last_us, 1000000)))->setTimezone($zone)->format('D j M H:i:s') : Quantity::NONE }}</td>
-                <td>@if($cluster->polled_at){{ $cluster->polled_at->copy()->setTimezone($zone)->format('H:i:s') }}: {{ Quantity::count($cluster->last_poll['executions'] ?? 0) }} executions in {{ Quantity::count($cluster->last_poll['digests'] ?? 0) }} digests, took {{ Quantity::duration(1000 * ($cluster->last_poll['tookMs'] ?? 0)) }}@else{{ Quantity::NONE }}@endif</td>
+                <td class="nowrap">{{ $mine ? (new DateTimeImmutable('@'.intdiv($mine->last_us,
+                    1000000)))->setTimezone($zone)->format('D j M H:i:s') : Quantity::NONE }}</td>
+                <td>@if($cluster->polled_at){{ $cluster->polled_at->copy()->setTimezone($zone)->format('H:i:s') }}: {{
+                    Quantity::count($cluster->last_poll['executions'] ?? 0) }} executions in {{
+                    Quantity::count($cluster->last_poll['digests'] ?? 0) }} digests, took {{
+                    Quantity::duration(1000 * ($cluster->last_poll['tookMs'] ?? 0)) }}@else{{ Quantity::NONE }}@endif</td>
             </tr>
         @endforeach
         </tbody>

@@ -1,37 +1,68 @@
-@php use Fulcrion\Core\Text\Quantity; $zone = auth()->user()->zone(); $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us, 1000000)))->setTimezone($zone)->format('D j M Y H:i'); @endphp
+@php use Fulcrion\Core\Text\Quantity; $zone = auth()->user()->zone(); $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us,
+    1000000)))->setTimezone($zone)->format('D j M Y H:i'); @endphp
 <x-layout title="Finding {{ $finding->id }}" bench="ledger" sub="findings">
 <div class="reading">
-    <p class="trail"><a data-back href="/ledger/findings">Findings</a> / {{ $finding->cluster->name }}@if($finding->bench === 'guard') / <a href="/guard/review?check={{ $finding->rule }}">Review</a>@elseif($finding->table() !== '') / <a href="/tune/layout/{{ $finding->cluster->slug }}/{{ $finding->table() }}">{{ $finding->table() }}</a>@endif</p>
+    <p class="trail"><a data-back href="/ledger/findings">Findings</a> / {{
+        $finding->cluster->name }}@if($finding->bench === 'guard') / <a href="/guard/review?check={{
+        $finding->rule }}">Review</a>@elseif($finding->table() !== '') / <a href="/tune/layout/{{ $finding->cluster->slug }}/{{
+        $finding->table() }}">{{ $finding->table() }}</a>@endif</p>
     <h1>{{ $finding->problem }}</h1>
-    <p><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{ $finding->state }}</x-state>@if($finding->state === 'waived') until {{ (new DateTimeImmutable('@'.intdiv((int) $finding->waived_until_us, 1000000)))->setTimezone($zone)->format('j M Y') }} by {{ $finding->decided_by }}: {{ $finding->reason }}@elseif($finding->state === 'accepted') by {{ $finding->decided_by }}@elseif($finding->state === 'solved') {{ $moment($finding->solved_us) }}@endif</p>
+    <p><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{
+        $finding->state }}</x-state>@if($finding->state === 'waived') until {{
+        (new DateTimeImmutable('@'.intdiv((int) $finding->waived_until_us, 1000000)))->setTimezone($zone)->format('j M Y') }} by {{
+        $finding->decided_by }}: {{ $finding->reason }}@elseif($finding->state === 'accepted') by {{
+        $finding->decided_by }}@elseif($finding->state === 'solved') {{ $moment($finding->solved_us) }}@endif</p>
     <h2>Evidence</h2>
     <table class="facts"><tbody>
-        @if($finding->weight_us > 0)<tr><th scope="row">costs a week</th><td>{{ Quantity::duration($finding->weight_us) }} (modelled)</td></tr>@endif
-        @if($finding->weight_bytes > 0)<tr><th scope="row">bytes for nothing</th><td>{{ Quantity::bytes($finding->weight_bytes) }}</td></tr>@endif
-        @foreach($finding->evidence as [$label, $value])<tr><th scope="row">{{ $label }}</th><td>@if(in_array($label, App\Ledger\Models\Finding::LITERAL, true))@can('reveal')<code>{{ $value }}</code>@else hidden from your role @endcan @else{{ $value }}@endif</td></tr>@endforeach
-        <tr><th scope="row">rule</th><td>@if($finding->bench === 'guard')<a href="/guard/review?check={{ $finding->rule }}">{{ str_replace('-', ' ', $finding->rule) }}</a>@elseif($finding->bench === 'tune')<a href="/tune/layout/rules/{{ $finding->rule }}">{{ str_replace('-', ' ', $finding->rule) }}</a>@else{{ str_replace('-', ' ', $finding->rule) }}@endif</td></tr>
+        @if($finding->weight_us > 0)<tr><th scope="row">costs a week</th>
+        <td>{{ Quantity::duration($finding->weight_us) }} (modelled)</td></tr>@endif
+        @if($finding->weight_bytes > 0)<tr><th scope="row">bytes for nothing</th><td>{{ Quantity::bytes($finding->weight_bytes) }}</td>
+        </tr>@endif
+        @foreach($finding->evidence as [$label, $value])<tr><th scope="row">{{ $label }}</th>
+        <td>@if(in_array($label, App\Ledger\Models\Finding::LITERAL, true))@can('reveal')<code>{{
+        $value }}</code>@else hidden from your role @endcan @else{{ $value }}@endif</td></tr>@endforeach
+        <tr><th scope="row">rule</th><td>@if($finding->bench === 'guard')<a href="/guard/review?check={{ $finding->rule }}">{{
+            str_replace('-', ' ', $finding->rule) }}</a>@elseif($finding->bench === 'tune')<a href="/tune/layout/rules/{{
+            $finding->rule }}">{{ str_replace('-', ' ', $finding->rule) }}</a>@else{{ str_replace('-', ' ', $finding->rule) }}@endif</td>
+            </tr>
         <tr><th scope="row">first found</th><td>{{ $moment($finding->first_us) }}; last seen {{ $moment($finding->last_us) }}</td></tr>
     </tbody></table>
-    @if($finding->statement() !== null)<p><a href="/tune/statements/{{ $finding->statement() }}?cluster={{ $finding->cluster->slug }}&amp;window=last+28+days">Open the statement</a></p>@endif
+    @if($finding->statement() !== null)<p><a href="/tune/statements/{{ $finding->statement() }}?cluster={{
+        $finding->cluster->slug }}&amp;window=last+28+days">Open the statement</a></p>@endif
     @if($finding->state !== 'solved')
     <h2>What to do</h2>
     @can($finding->bench === 'guard' ? 'guard' : 'run')
     <div class="acts">
-        @if($finding->bench === 'guard')@if($finding->rule === 'stray-label' || $finding->rule === 'unlabelled-personal')<a class="btn btn-primary" href="/guard/labels">Mend labels in the draft</a>@elseif(in_array('would mend it', array_column($finding->evidence, 0), true))<form method="post" action="/guard/review/mend">@csrf<input type="hidden" name="findings[]" value="{{ $finding->id }}"><button class="btn btn-primary">Mend it in the draft</button></form>@else<a class="btn btn-primary" href="/guard/policy">Decide in the policy</a>@endif
-        @elseif($finding->bench === 'jobs')<a class="btn btn-primary" href="/tune/jobs/of/{{ $finding->cluster->slug }}/{{ rawurlencode(substr($finding->object, 4)) }}">Open the job and choose a number</a>
-        @elseif($finding->remedy !== '')<form method="post" action="/tune/layout-findings/{{ $finding->id }}/propose">@csrf<button class="btn btn-primary">Propose the change that mends it</button></form>@else<p class="tight">There is no change that could be made for you: a person has to decide.</p>@endif
-        @if($finding->state === 'open')<form method="post" action="/ledger/findings/{{ $finding->id }}/accept">@csrf<button class="btn btn-line">Accept: I am on it</button></form>@else<form method="post" action="/ledger/findings/{{ $finding->id }}/reopen">@csrf<button class="btn btn-line">Open it again</button></form>@endif
+        @if($finding->bench === 'guard')@if($finding->rule === 'stray-label' || $finding->rule === 'unlabelled-personal')<a
+            class="btn btn-primary" href="/guard/labels">Mend labels in the draft</a>@elseif(in_array('would mend it',
+            array_column($finding->evidence, 0), true))<form method="post" action="/guard/review/mend">@csrf<input type="hidden"
+            name="findings[]" value="{{ $finding->id }}"><button class="btn btn-primary">Mend it in the draft</button></form>@else<a
+            class="btn btn-primary" href="/guard/policy">Decide in the policy</a>@endif
+        @elseif($finding->bench === 'jobs')<a class="btn btn-primary" href="/tune/jobs/of/{{ $finding->cluster->slug }}/{{
+            rawurlencode(substr($finding->object, 4)) }}">Open the job and choose a number</a>
+        @elseif($finding->remedy !== '')<form method="post" action="/tune/layout-findings/{{ $finding->id }}/propose">@csrf<button
+            class="btn btn-primary">Propose the change that mends it</button></form>@else<p
+            class="tight">There is no change that could be made for you: a person has to decide.</p>@endif
+        @if($finding->state === 'open')<form method="post" action="/ledger/findings/{{ $finding->id }}/accept">@csrf<button
+            class="btn btn-line">Accept: I am on it</button></form>@else<form method="post" action="/ledger/findings/{{
+            $finding->id }}/reopen">@csrf<button class="btn btn-line">Open it again</button></form>@endif
     </div>
     @if($finding->state !== 'waived')
     <details class="more" @if($errors->any()) open @endif><summary>Waive it, with a reason and a date</summary>
     <form class="form-grid" method="post" action="/ledger/findings/{{ $finding->id }}/waive">@csrf
-        <label for="waive-reason">Why it may stay</label><textarea class="form-control" id="waive-reason" name="reason" rows="2">{{ old('reason') }}</textarea>@error('reason')<p class="hint bad-text" role="alert">{{ $message }}</p>@enderror
-        <label for="waive-until">Until</label><input class="form-control" id="waive-until" type="date" name="until" value="{{ old('until', (new DateTimeImmutable('@'.App\Platform\Support\Clock::seconds()))->modify('+90 days')->format('Y-m-d')) }}">@error('until')<p class="hint bad-text" role="alert">{{ $message }}</p>@enderror
+        <label for="waive-reason">Why it may stay</label><textarea class="form-control" id="waive-reason" name="reason" rows="2">{{
+            old('reason') }}</textarea>@error('reason')<p class="hint bad-text" role="alert">{{ $message }}</p>@enderror
+        <label for="waive-until">Until</label><input class="form-control" id="waive-until" type="date" name="until" value="{{
+            old('until', (new DateTimeImmutable('@'.App\Platform\Support\Clock::seconds()))->modify('+90 days')->format('Y-m-d'))
+            }}">@error('until')<p class="hint bad-text" role="alert">{{ $message }}</p>@enderror
         <span></span><div><button class="btn btn-line">Waive</button></div>
     </form></details>
     @endif
     @else<p class="quiet">{{ $finding->bench === 'guard' ? 'Stewards decide on access.' : 'Changes are proposed by engineers.' }}</p>@endcan
     @endif
-    @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{ $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
+    @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state
+        :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{
+        $change->id }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{
+        $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
 </div>
 </x-layout>

@@ -5,12 +5,37 @@
     $estimates = $change->kind()->estimates || $proof->worstEstimate(false) > 2 * $proof->worstEstimate(true);
 @endphp
 <div class="scroll" tabindex="0" role="region" aria-label="Statements before and after"><table data-take="Proof" class="proof-table">
-    <thead><tr><th scope="col">Statement</th><th scope="col">Change</th><th scope="col" class="n">Time{{ array_filter($proof->lines, fn ($l) => $l->before->modelledUs !== null) ? ', modelled' : '' }}</th><th scope="col" class="n">Cold, measured</th><th scope="col" class="n">Warm, measured</th><th scope="col" class="n">Read</th><th scope="col" class="n">Chunks</th><th scope="col" class="n">Between nodes</th>@if($estimates)<th scope="col" class="n">Worst estimate off by</th>@endif<th scope="col">Result</th></tr></thead>
+    <thead><tr><th scope="col">Statement</th><th scope="col">Change</th><th scope="col" class="n">Time{{ array_filter($proof->lines,
+        fn ($l) => $l->before->modelledUs !== null) ? ', modelled' : '' }}</th><th scope="col" class="n">Cold, measured</th>
+        <th scope="col" class="n">Warm, measured</th><th scope="col" class="n">Read</th><th scope="col" class="n">Chunks</th>
+        <th scope="col" class="n">Between nodes</th>@if($estimates)<th scope="col" class="n">Worst estimate off by</th>@endif<th
+        scope="col">Result</th></tr></thead>
     <tbody>@foreach($proof->lines as $line)
-    <tr @class(['worse' => $line->isWorse() || $line->failed() || $line->equal() === false])><td class="statement"><span class="mono small" title="{{ $line->statement }}">{{ substr($line->statement, 0, 8) }}: {{ mb_strimwidth($line->text, 0, 150, '…') }}</span></td>
-    @if($line->failed())<td colspan="{{ $estimates ? 9 : 8 }}"><span class="bad-text">{{ $line->before->error !== '' ? 'Before: '.$line->before->error : '' }} {{ $line->after->error !== '' ? 'After: '.$line->after->error : '' }}</span></td>
-    @else<td @class(['nowrap', 'off' => $line->isWorse()])>{{ ProofFigure::words($line->factor()) }}</td><td class="n">{{ $pair(Quantity::duration($line->before->us()), Quantity::duration($line->after->us())) }}</td><td class="n">{{ $pair(Quantity::duration($line->before->coldUs), Quantity::duration($line->after->coldUs)) }}</td><td class="n">{{ $pair(Quantity::duration($line->before->warmUs), Quantity::duration($line->after->warmUs)) }}</td><td class="n">{{ $pair(Quantity::bytes($line->before->bytesRead), Quantity::bytes($line->after->bytesRead)) }}</td><td class="n">{{ $pair(Quantity::count($line->before->chunksRead), Quantity::count($line->after->chunksRead)) }}</td><td class="n">{{ $pair(Quantity::bytes($line->before->bytesSent), Quantity::bytes($line->after->bytesSent)) }}</td>@if($estimates)<td class="n">{{ $pair(Quantity::digits($line->before->worstEstimate), Quantity::digits($line->after->worstEstimate)) }}</td>@endif<td>{{ ['same rows', 'rows differ', 'too many rows to compare'][$line->equal() === null ? 2 : ($line->equal() ? 0 : 1)] }}</td>@endif
+    <tr @class(['worse' => $line->isWorse() || $line->failed() || $line->equal() === false])>
+    <td class="statement"><span class="mono small" title="{{ $line->statement }}">{{ substr($line->statement, 0, 8) }}: {{
+    mb_strimwidth($line->text, 0, 150, '…') }}</span></td>
+    @if($line->failed())<td colspan="{{ $estimates ? 9 : 8 }}"><span class="bad-text">{{
+        $line->before->error !== '' ? 'Before: '.$line->before->error : '' }} {{
+        $line->after->error !== '' ? 'After: '.$line->after->error : '' }}</span></td>
+    @else<td @class(['nowrap', 'off' => $line->isWorse()])>{{ ProofFigure::words($line->factor()) }}</td>
+    <td class="n">{{ $pair(Quantity::duration($line->before->us()), Quantity::duration($line->after->us())) }}</td>
+    <td class="n">{{ $pair(Quantity::duration($line->before->coldUs), Quantity::duration($line->after->coldUs)) }}</td>
+    <td class="n">{{ $pair(Quantity::duration($line->before->warmUs), Quantity::duration($line->after->warmUs)) }}</td>
+    <td class="n">{{ $pair(Quantity::bytes($line->before->bytesRead), Quantity::bytes($line->after->bytesRead)) }}</td>
+    <td class="n">{{ $pair(Quantity::count($line->before->chunksRead), Quantity::count($line->after->chunksRead)) }}</td>
+    <td class="n">{{ $pair(Quantity::bytes($line->before->bytesSent), Quantity::bytes($line->after->bytesSent)) }}</td>@if($estimates)<td
+    class="n">{{ $pair(Quantity::digits($line->before->worstEstimate), Quantity::digits($line->after->worstEstimate)) }}</td>@endif<td>{{
+    ['same rows', 'rows differ', 'too many rows to compare'][$line->equal() === null ? 2 : ($line->equal() ? 0 : 1)] }}</td>@endif
     </tr>@endforeach
-    <tr class="sum"><th scope="row">all together</th><td class="nowrap">{{ ProofFigure::words($proof->factor()) }}</td><td class="n">{{ $pair(Quantity::duration($b['us']), Quantity::duration($a['us'])) }}</td><td class="n">{{ $pair(Quantity::duration($b['coldUs']), Quantity::duration($a['coldUs'])) }}</td><td class="n">{{ $pair(Quantity::duration($b['warmUs']), Quantity::duration($a['warmUs'])) }}</td><td class="n">{{ $pair(Quantity::bytes($b['bytesRead']), Quantity::bytes($a['bytesRead'])) }}</td><td class="n">{{ $pair(Quantity::count($b['chunksRead']), Quantity::count($a['chunksRead'])) }}</td><td class="n">{{ $pair(Quantity::bytes($b['bytesSent']), Quantity::bytes($a['bytesSent'])) }}</td>@if($estimates)<td class="n">{{ $pair(Quantity::digits($proof->worstEstimate(false)), Quantity::digits($proof->worstEstimate(true))) }}</td>@endif<td></td></tr>
+    <tr class="sum"><th scope="row">all together</th><td class="nowrap">{{ ProofFigure::words($proof->factor()) }}</td>
+    <td class="n">{{ $pair(Quantity::duration($b['us']), Quantity::duration($a['us'])) }}</td>
+    <td class="n">{{ $pair(Quantity::duration($b['coldUs']), Quantity::duration($a['coldUs'])) }}</td>
+    <td class="n">{{ $pair(Quantity::duration($b['warmUs']), Quantity::duration($a['warmUs'])) }}</td>
+    <td class="n">{{ $pair(Quantity::bytes($b['bytesRead']), Quantity::bytes($a['bytesRead'])) }}</td>
+    <td class="n">{{ $pair(Quantity::count($b['chunksRead']), Quantity::count($a['chunksRead'])) }}</td>
+    <td class="n">{{ $pair(Quantity::bytes($b['bytesSent']), Quantity::bytes($a['bytesSent'])) }}</td>@if($estimates)<td class="n">{{
+    $pair(Quantity::digits($proof->worstEstimate(false)), Quantity::digits($proof->worstEstimate(true))) }}</td>@endif<td></td></tr>
     </tbody></table></div>
-<p class="quiet small">Each cell has the figure before above the one after. Bytes and chunks are counted; bytes are of the modelled cluster. Modelled time follows from the counters alone; measured times are of this machine, which runs other work too. Results are compared row by row whatever their order, floating point to seven digits.</p>
+<p class="quiet small">Each cell has the figure before above the one after. Bytes and chunks are counted; bytes are of the modelled
+    cluster. Modelled time follows from the counters alone; measured times are of this machine, which runs other work too. Results are
+    compared row by row whatever their order, floating point to seven digits.</p>

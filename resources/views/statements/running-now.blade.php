@@ -3,15 +3,25 @@
 @if($cluster === null)
     <p class="empty">What runs now is read from live servers. <a href="/tend/clusters/new">Connect one</a>.</p>
 @elseif($error !== null)
-    <div class="notice bad" role="alert">{{ $error }} This page tries again by itself every two seconds. <a href="/tend/clusters/{{ $cluster->slug }}">Check the connection</a>.</div>
+    <div class="notice bad" role="alert">{{ $error }} This page tries again by itself every two seconds. <a href="/tend/clusters/{{
+        $cluster->slug }}">Check the connection</a>.</div>
 @else
-    <p class="quiet small">Oldest first, read {{ (new DateTimeImmutable('@'.$at))->setTimezone(auth()->user()->zone())->format('H:i:s') }}, again every two seconds. Literals are hidden. Our own reading session is left out.</p>
+    <p class="quiet small">Oldest first, read {{ (new DateTimeImmutable('@'.$at))->setTimezone(auth()->user()->zone())->format('H:i:s')
+        }}, again every two seconds. Literals are hidden. Our own reading session is left out.</p>
     @if($rows !== [])
     <div class="scroll" tabindex="0" role="region" aria-label="Running statements"><table>
-        <thead><tr><th scope="col" class="n">Running for</th><th scope="col">Statement</th><th scope="col">User</th><th scope="col">From</th><th scope="col">Database</th><th scope="col">State</th><th scope="col" class="n">Session</th></tr></thead>
+        <thead><tr><th scope="col" class="n">Running for</th><th scope="col">Statement</th><th scope="col">User</th>
+        <th scope="col">From</th><th scope="col">Database</th><th scope="col">State</th><th scope="col" class="n">Session</th></tr></thead>
         <tbody>
         @foreach($rows as [$running, $statement])
-            <tr data-row><td class="n">{{ Quantity::duration($running->runningUs) }}</td><td class="statement">@if(isset($known[$statement->id]))<a href="/tune/statements/{{ $statement->id }}?{{ http_build_query(['cluster' => $cluster->slug, 'window' => 'last 24 hours']) }}">{{ App\Platform\Support\Sql::line($statement->text, 220) }}</a>@else<span class="mono" title="Not counted yet: it has not ended before.">{{ App\Platform\Support\Sql::line($statement->text, 220) }}</span>@endif</td><td>{{ $running->user }}</td><td>{{ $running->clientHost }}</td><td>{{ $running->database ?: '(none)' }}</td><td>{{ $running->state ?: '(none)' }}</td><td class="n">{{ $running->session }}</td></tr>
+            <tr data-row><td class="n">{{ Quantity::duration($running->runningUs) }}</td>
+            <td class="statement">@if(isset($known[$statement->id]))<a href="/tune/statements/{{ $statement->id }}?{{
+            http_build_query(['cluster' => $cluster->slug, 'window' => 'last 24 hours']) }}">{{
+            App\Platform\Support\Sql::line($statement->text, 220) }}</a>@else<span class="mono"
+            title="Not counted yet: it has not ended before.">{{ App\Platform\Support\Sql::line($statement->text,
+            220) }}</span>@endif</td><td>{{ $running->user }}</td><td>{{ $running->clientHost }}</td>
+            <td>{{ $running->database ?: '(none)' }}</td><td>{{ $running->state ?: '(none)' }}</td>
+            <td class="n">{{ $running->session }}</td></tr>
         @endforeach
         </tbody>
     </table></div>

@@ -1,8 +1,11 @@
 <table data-take="Errors and warnings">
-    <thead><tr><th scope="col">Kind</th><th scope="col">Text</th><th scope="col" class="n">Times</th><th scope="col">Last in the hour of</th></tr></thead>
+    <thead><tr><th scope="col">Kind</th><th scope="col">Text</th><th scope="col" class="n">Times</th>
+    <th scope="col">Last in the hour of</th></tr></thead>
     <tbody>
     @foreach($messages as $message)
-        <tr><td>{{ str_replace('_', ' ', $message->severity) }}</td><td>{{ $message->text }}</td><td class="n">{{ Fulcrion\Core\Text\Quantity::count((int) $message->occurrences) }}</td><td>{{ (new DateTimeImmutable('@'.$message->last_at))->setTimezone($scope->zone)->format('D j M H:i') }}</td></tr>
+        <tr><td>{{ str_replace('_', ' ', $message->severity) }}</td><td>{{ $message->text }}</td>
+        <td class="n">{{ Fulcrion\Core\Text\Quantity::count((int) $message->occurrences) }}</td>
+        <td>{{ (new DateTimeImmutable('@'.$message->last_at))->setTimezone($scope->zone)->format('D j M H:i') }}</td></tr>
     @endforeach
     </tbody>
 </table>

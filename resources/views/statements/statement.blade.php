@@ -1,22 +1,28 @@
 @php
     use Fulcrion\Core\Text\Quantity;
     $list = Illuminate\Support\Arr::except($scope->query(), ['against']);
-    $moment = fn (?int $us): string => $us === null ? Quantity::NONE : (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($scope->zone)->format('D j M Y H:i');
+    $moment = fn (?int $us): string => $us === null ? Quantity::NONE : (new DateTimeImmutable('@'.intdiv($us,
+        1000000)))->setTimezone($scope->zone)->format('D j M Y H:i');
 @endphp
 <x-layout title="Statement {{ substr($statement->fingerprint, 0, 8) }}" bench="tune" sub="statements">
 <div class="reading">
     <x-topline :scope="$scope" :rail="$rail" action="/tune/statements/{{ $statement->fingerprint }}" />
-    <p class="trail"><a data-back href="/tune/statements?{{ http_build_query($list) }}">Statements</a> / {{ $statement->kind }} <span class="mono">{{ $statement->fingerprint }}</span></p>
+    <p class="trail"><a data-back href="/tune/statements?{{ http_build_query($list) }}">Statements</a> / {{
+        $statement->kind }} <span class="mono">{{ $statement->fingerprint }}</span></p>
     <h1>{{ $sentence }}</h1>
     <p class="quiet">First seen {{ $moment($statement->first_us) }}, last seen {{ $moment($statement->last_us) }}.</p>
     @if($row !== null)
         <div class="tools">
             <a data-key="c" href="/tune/compare?{{ http_build_query(['against' => 'the window before'] + $list) }}">Compare the windows</a>
             <a href="/tune/statements/{{ $statement->fingerprint }}/text?{{ http_build_query($list) }}">Text</a>
-            <a href="/tune/statements/{{ $statement->fingerprint }}/report?{{ http_build_query($scope->query()) }}">Report without literals</a>
-            @can('run')<a href="/tune/workbench?{{ http_build_query(['statement' => $statement->fingerprint, 'of' => $scope->cluster->slug, 'cluster' => $scope->cluster->connector === 'mariadb' ? $scope->cluster->slug : '']) }}">Rehearse</a>@endcan
+            <a href="/tune/statements/{{ $statement->fingerprint }}/report?{{
+                http_build_query($scope->query()) }}">Report without literals</a>
+            @can('run')<a href="/tune/workbench?{{ http_build_query(['statement' => $statement->fingerprint,
+                'of' => $scope->cluster->slug, 'cluster' => $scope->cluster->connector === 'mariadb' ? $scope->cluster->slug
+                : '']) }}">Rehearse</a>@endcan
             @can('reveal')
-                <form method="post" action="/tune/statements/{{ $statement->fingerprint }}/report?{{ http_build_query($scope->query()) }}">@csrf<button class="plain">Report with literals</button></form>
+                <form method="post" action="/tune/statements/{{ $statement->fingerprint }}/report?{{
+                    http_build_query($scope->query()) }}">@csrf<button class="plain">Report with literals</button></form>
             @endcan
         </div>
         <h2>Mean latency</h2>
@@ -24,10 +30,15 @@
         <h2>Executions</h2>
         <x-figure :figure="$countFigure" name="Executions" />
     @else
-        <p>@if($statement->last_us) It ran last on {{ $moment($statement->last_us) }}: <a href="?{{ http_build_query(['window' => gmdate('Y-m-d', intdiv($statement->last_us, 1000000))] + $scope->query()) }}">look at that day</a>.@else Choose another cluster above.@endif</p>
+        <p>@if($statement->last_us) It ran last on {{ $moment($statement->last_us) }}: <a href="?{{
+            http_build_query(['window' => gmdate('Y-m-d', intdiv($statement->last_us,
+            1000000))] + $scope->query()) }}">look at that day</a>.@else Choose another cluster above.@endif</p>
     @endif
     <h2 id="plans">Plans</h2>
-    @if($scope->cluster->connector === 'practice')@can('run')<form class="tools" method="post" action="/tune/rewrites">@csrf<input type="hidden" name="cluster" value="{{ $scope->cluster->slug }}"><input type="hidden" name="fingerprint" value="{{ $statement->fingerprint }}"><button class="plain">What the planner makes of it, and what you could write instead</button></form>@endcan @endif
+    @if($scope->cluster->connector === 'practice')@can('run')<form class="tools" method="post" action="/tune/rewrites">@csrf<input
+        type="hidden" name="cluster" value="{{ $scope->cluster->slug }}"><input type="hidden" name="fingerprint" value="{{
+        $statement->fingerprint }}"><button
+        class="plain">What the planner makes of it, and what you could write instead</button></form>@endcan @endif
     @include('statements.statement-plans')
     <h2>Text</h2>
     <pre class="sql" tabindex="0">{{ App\Platform\Support\Sql::pretty($statement->text, $scope->cluster->dialect) }}</pre>
@@ -35,15 +46,18 @@
         <h2>Facts of the window</h2>
         @include('statements.statement-facts')
         <h2>What they mean</h2>
-        <ul class="annotated">@foreach($remarks as $remark)<li><x-state :is="$remark['state']" /><p>{{ $remark['text'] }}</p></li>@endforeach</ul>
+        <ul class="annotated">@foreach($remarks as $remark)<li><x-state :is="$remark['state']" /><p>{{ $remark['text'] }}</p>
+        </li>@endforeach</ul>
         <div class="columns">
-            <div><h2>How long runs took</h2>@if($spreadFigure)<x-figure :figure="$spreadFigure" name="Durations" />@else<p class="quiet">This source counts executions but gives no single durations, so quantiles cannot be told.</p>@endif</div>
+            <div><h2>How long runs took</h2>@if($spreadFigure)<x-figure :figure="$spreadFigure" name="Durations" />@else<p
+                class="quiet">This source counts executions but gives no single durations, so quantiles cannot be told.</p>@endif</div>
             <div><h2>When in the week</h2><x-figure :figure="$weekFigure" name="Week" /></div>
         </div>
         <h2>Who runs it, and from where</h2>
         <div class="scroll" tabindex="0" role="region" aria-label="Who runs it">@include('statements.statement-origins')</div>
         <h2>Errors and warnings</h2>
-        @if($messages === [])<p>None with a text in this window.</p>@else<div class="scroll" tabindex="0" role="region" aria-label="Errors and warnings">@include('statements.statement-messages')</div>@endif
+        @if($messages === [])<p>None with a text in this window.</p>@else<div class="scroll" tabindex="0" role="region"
+            aria-label="Errors and warnings">@include('statements.statement-messages')</div>@endif
         <h2>Samples</h2>
         @include('statements.samples')
     @endif

@@ -1,7 +1,8 @@
 @php
     use Fulcrion\Core\Text\Quantity;
     $all = $import->accepted + $import->repeated + $import->rejected;
-    $window = $import->first_us === null ? null : gmdate('Y-m-d H:i', intdiv($import->first_us, 1000000)).' to '.gmdate('Y-m-d H:i', intdiv($import->last_us, 1000000) + 300);
+    $window = $import->first_us === null ? null : gmdate('Y-m-d H:i', intdiv($import->first_us, 1000000)).' to '.gmdate('Y-m-d H:i',
+        intdiv($import->last_us, 1000000) + 300);
 @endphp
 <h1>
 @switch($import->isBrokenOff() ? 'broken off' : $import->state)
@@ -11,32 +12,47 @@
     @case('stopped')Stopped: {{ Quantity::count($import->accepted) }} executions were taken and stay @break
     @case('failed')The import failed after {{ Quantity::count($import->accepted) }} executions, which stay @break
     @case('broken off')The import broke off after {{ Quantity::count($import->accepted) }} executions, which stay @break
-    @default{{ Quantity::count($import->accepted) }} executions were taken from {{ $import->file_name }}{{ $import->repeated > 0 ? ', '.Quantity::count($import->repeated).' were there already' : '' }}{{ $import->rejected > 0 ? ', '.Quantity::count($import->rejected).' set aside' : '' }}
+    @default{{ Quantity::count($import->accepted) }} executions were taken from {{ $import->file_name }}{{
+        $import->repeated > 0 ? ', '.Quantity::count($import->repeated).' were there already' : '' }}{{
+        $import->rejected > 0 ? ', '.Quantity::count($import->rejected).' set aside' : '' }}
 @endswitch
 </h1>
 @if($import->state === 'mapping')<p><a href="/tune/imports/{{ $import->id }}/columns">Name the columns</a></p>@endif
 @if($import->state === 'running')<p><x-progress :of="$import->progress()" label="Import progress" /></p>@endif
-@if($import->error)<div class="notice bad" role="alert">{{ $import->error }} Mend the cause and send the file again; what is there already is not counted twice.</div>@endif
-@if($import->isBrokenOff())<div class="notice bad">Its process ended without a word. Send the file again: what is there already is not counted twice.</div>@endif
+@if($import->error)<div class="notice bad" role="alert">{{
+    $import->error }} Mend the cause and send the file again; what is there already is not counted twice.</div>@endif
+@if($import->isBrokenOff())<div class="notice bad">Its process ended without a word. Send the file again: what is there already is not
+    counted twice.</div>@endif
 <table class="facts"><tbody>
     <tr><th scope="row">Cluster</th><td>{{ $import->cluster->name }}</td></tr>
     <tr><th scope="row">Format</th><td>{{ $import->format->describe() }}</td></tr>
-    <tr><th scope="row">Records read</th><td>{{ Quantity::count($all) }}, {{ Quantity::count($import->recordsPerSecond() === null ? null : round($import->recordsPerSecond())) }} a second</td></tr>
+    <tr><th scope="row">Records read</th><td>{{ Quantity::count($all) }}, {{ Quantity::count($import->recordsPerSecond() === null ? null
+        : round($import->recordsPerSecond())) }} a second</td></tr>
     <tr><th scope="row">Taken</th><td>{{ Quantity::count($import->accepted) }}</td></tr>
     <tr><th scope="row">There already</th><td>{{ Quantity::count($import->repeated) }}</td></tr>
     <tr><th scope="row">Set aside</th><td>{{ Quantity::count($import->rejected) }}</td></tr>
     @if($window)<tr><th scope="row">Executions from</th><td>{{ $window }} UTC</td></tr>@endif
 </tbody></table>
 <div class="tools">
-    @if($import->isOver() && $window && $import->accepted + $import->repeated > 0)<a href="/tune/statements?{{ http_build_query(['cluster' => $import->cluster->slug, 'window' => (new DateTimeImmutable('@'.intdiv($import->first_us, 1000000)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i').' to '.(new DateTimeImmutable('@'.(intdiv($import->last_us, 1000000) + 300)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i')]) }}">Look at its statements</a>@endif
+    @if($import->isOver() && $window && $import->accepted + $import->repeated > 0)<a href="/tune/statements?{{
+        http_build_query(['cluster' => $import->cluster->slug, 'window' => (new DateTimeImmutable('@'.intdiv($import->first_us,
+        1000000)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i').' to '.(new DateTimeImmutable('@'.(intdiv($import->last_us,
+        1000000) + 300)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i')]) }}">Look at its statements</a>@endif
     @can('import')
         @if($import->rejected > 0)<a href="/tune/imports/{{ $import->id }}/rejected">Download what was set aside</a>@endif
-        @unless($import->isOver())<form method="post" action="/tune/imports/{{ $import->id }}/stop">@csrf<button class="btn btn-line">Stop</button></form>@endunless
+        @unless($import->isOver())<form method="post" action="/tune/imports/{{
+            $import->id }}/stop">@csrf<button class="btn btn-line">Stop</button></form>@endunless
     @endcan
 </div>
 @if($reasons->isNotEmpty())
     <h2>Why records were set aside</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Reasons"><table data-take="Reasons"><thead><tr><th scope="col">Field</th><th scope="col">Reason</th><th scope="col" class="n">Records</th></tr></thead><tbody>@foreach($reasons as $reason)<tr><td class="mono">{{ $reason->field }}</td><td>{{ $reason->reason }}</td><td class="n">{{ Quantity::count((int) $reason->records) }}</td></tr>@endforeach</tbody></table></div>
+    <div class="scroll" tabindex="0" role="region" aria-label="Reasons"><table data-take="Reasons"><thead><tr><th scope="col">Field</th>
+    <th scope="col">Reason</th><th scope="col" class="n">Records</th></tr></thead><tbody>@foreach($reasons as $reason)<tr>
+    <td class="mono">{{ $reason->field }}</td><td>{{ $reason->reason }}</td>
+    <td class="n">{{ Quantity::count((int) $reason->records) }}</td></tr>@endforeach</tbody></table></div>
     <p class="quiet small">Download them, mend them, and send that file: it is read like any other.</p>
-    <details class="twin"><summary>The first {{ $rejections->count() }} by line</summary><table><thead><tr><th scope="col" class="n">Line</th><th scope="col">Field</th><th scope="col">Reason</th></tr></thead><tbody>@foreach($rejections as $rejection)<tr><td class="n">{{ $rejection->line }}</td><td class="mono">{{ $rejection->field }}</td><td>{{ $rejection->reason }}</td></tr>@endforeach</tbody></table></details>
+    <details class="twin"><summary>The first {{ $rejections->count() }} by line</summary><table><thead><tr>
+    <th scope="col" class="n">Line</th><th scope="col">Field</th><th scope="col">Reason</th></tr></thead>
+    <tbody>@foreach($rejections as $rejection)<tr><td class="n">{{ $rejection->line }}</td><td class="mono">{{ $rejection->field }}</td>
+    <td>{{ $rejection->reason }}</td></tr>@endforeach</tbody></table></details>
 @endif

@@ -3,27 +3,61 @@
 <div class="reading">
     <h1>{{ $page?->sentence() ?? ($cluster === null ? 'No live server is watched yet' : 'The indexes could not be looked at') }}</h1>
     @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
-    @if($cluster === null)<p class="empty">Indexes are a matter of live servers. <a href="/tend/clusters">Add one</a> to see which it lacks.</p>@endif
+    @if($cluster === null)<p class="empty">Indexes are a matter of live servers. <a
+        href="/tend/clusters">Add one</a> to see which it lacks.</p>@endif
     @if($page !== null)
-    <form class="filters" method="get" action="/tune/indexes"><div><label for="index-cluster">Server</label><select class="form-select" id="index-cluster" name="cluster" data-submits>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster->id)>{{ $each->name }}</option>@endforeach</select></div><button class="btn btn-line">Look</button></form>
+    <form class="filters" method="get" action="/tune/indexes"><div><label for="index-cluster">Server</label><select class="form-select"
+        id="index-cluster" name="cluster" data-submits>@foreach($clusters as $each)<option value="{{
+        $each->slug }}" @selected($each->id === $cluster->id)>{{ $each->name }}</option>@endforeach</select>
+        </div><button class="btn btn-line">Look</button></form>
     <h2>Missing</h2>
-    @if($page->missing === [])<p class="empty">Of {{ count($page->statements) }} statements none that reads whole tables, sorts or keeps rows aside would be helped by an index on the {{ count($page->tables) }} tables that can be changed from here.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Missing indexes"><table data-take="Missing indexes"><thead><tr><th scope="col">Table</th><th scope="col">Index</th><th scope="col">For</th><th scope="col" class="n">Rows an execution reads</th><th scope="col" class="n">Saves a week</th><th scope="col" class="n">Space</th>@can('run')<th scope="col"><span class="visually-hidden">Acts</span></th>@endcan</tr></thead>
-    <tbody>@foreach($page->missing as $p)@php $most = collect($p->served)->sortByDesc('savedUs')->first(); @endphp<tr data-row><td class="mono">{{ $p->table }}</td><td><details class="twin"><summary class="mono">{{ implode(', ', $p->columns) }}</summary><pre class="sql">{{ $p->create() }}</pre></details></td>
-        <td>@foreach($p->served as $id => $one)<a class="mono" href="/tune/statements/{{ $id }}?cluster={{ $cluster->slug }}&amp;window=last+28+days">{{ substr((string) $id, 0, 8) }}</a>{{ $one['covers'] ? ' without the table' : '' }}{{ $one['sort'] ? ' without sorting' : '' }}{{ $loop->last ? '' : ', ' }}@endforeach</td>
-        <td class="n">{{ Quantity::count(round($most['rowsNow'])) }} → {{ Quantity::count(round($most['rowsThen'])) }}</td><td class="n">{{ Quantity::duration($p->savedUs()) }}</td><td class="n">{{ Quantity::bytes($page->tables[$p->table]->indexBytes($p)) }}</td>
-        @can('run')<td class="acts"><form method="post" action="/tune/indexes/{{ $cluster->slug }}/propose">@csrf<input type="hidden" name="table" value="{{ $p->table }}"><input type="hidden" name="index" value="{{ $p->name() }}"><button class="plain">Propose it</button></form></td>@endcan</tr>@endforeach</tbody></table></div>
-    <p class="quiet small">Rows now are those the server counted; rows then are estimated from distinct values. The change tries it on a copy in another schema first, with ANALYZE FORMAT=JSON before and after.</p>@endif
+    @if($page->missing === [])<p class="empty">Of {{
+        count($page->statements) }} statements none that reads whole tables, sorts or keeps rows aside would be helped by an index on
+        the {{ count($page->tables) }} tables that can be changed from here.</p>@else
+    <div class="scroll" tabindex="0" role="region" aria-label="Missing indexes"><table data-take="Missing indexes"><thead><tr>
+    <th scope="col">Table</th><th scope="col">Index</th><th scope="col">For</th><th scope="col" class="n">Rows an execution reads</th>
+    <th scope="col" class="n">Saves a week</th><th scope="col" class="n">Space</th>@can('run')<th scope="col"><span
+    class="visually-hidden">Acts</span></th>@endcan</tr></thead>
+    <tbody>@foreach($page->missing as $p)@php $most = collect($p->served)->sortByDesc('savedUs')->first(); @endphp<tr data-row>
+    <td class="mono">{{ $p->table }}</td><td><details class="twin"><summary class="mono">{{ implode(', ', $p->columns) }}</summary><pre
+    class="sql">{{ $p->create() }}</pre></details></td>
+        <td>@foreach($p->served as $id => $one)<a class="mono" href="/tune/statements/{{ $id }}?cluster={{
+            $cluster->slug }}&amp;window=last+28+days">{{ substr((string) $id, 0, 8) }}</a>{{ $one['covers'] ? ' without the table'
+            : '' }}{{ $one['sort'] ? ' without sorting' : '' }}{{ $loop->last ? '' : ', ' }}@endforeach</td>
+        <td class="n">{{ Quantity::count(round($most['rowsNow'])) }} → {{ Quantity::count(round($most['rowsThen'])) }}</td>
+        <td class="n">{{ Quantity::duration($p->savedUs()) }}</td>
+        <td class="n">{{ Quantity::bytes($page->tables[$p->table]->indexBytes($p)) }}</td>
+        @can('run')<td class="acts"><form method="post" action="/tune/indexes/{{ $cluster->slug }}/propose">@csrf<input type="hidden"
+            name="table" value="{{ $p->table }}"><input type="hidden" name="index" value="{{
+            $p->name() }}"><button class="plain">Propose it</button></form></td>@endcan</tr>@endforeach</tbody></table></div>
+    <p class="quiet small">Rows now are those the server counted; rows then are estimated from distinct values. The change tries it on a
+        copy in another schema first, with ANALYZE FORMAT=JSON before and after.</p>@endif
     <h2>There for nothing</h2>
     @if($page->needless === [])<p class="empty">None.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Needless indexes"><table data-take="Needless indexes"><thead><tr><th scope="col">Table</th><th scope="col">Index</th><th scope="col">Why</th><th scope="col" class="n">Space</th>@can('run')<th scope="col"><span class="visually-hidden">Acts</span></th>@endcan</tr></thead>
-    <tbody>@foreach($page->needless as $one)<tr data-row><td class="mono">{{ $one['table']->name }}</td><td class="mono">{{ $one['index']->name }} ({{ implode(', ', $one['index']->columns) }})</td><td>{{ $one['why'] }}</td><td class="n">{{ Quantity::bytes($one['table']->indexBytes($one['index'])) }}</td>
-        @can('run')<td class="acts"><form method="post" action="/tune/indexes/{{ $cluster->slug }}/propose">@csrf<input type="hidden" name="table" value="{{ $one['table']->name }}"><input type="hidden" name="index" value="{{ $one['index']->name }}"><button class="plain">Propose to drop</button></form></td>@endcan</tr>@endforeach</tbody></table></div>@endif
+    <div class="scroll" tabindex="0" role="region" aria-label="Needless indexes"><table data-take="Needless indexes"><thead><tr>
+    <th scope="col">Table</th><th scope="col">Index</th><th scope="col">Why</th>
+    <th scope="col" class="n">Space</th>@can('run')<th scope="col"><span class="visually-hidden">Acts</span></th>@endcan</tr></thead>
+    <tbody>@foreach($page->needless as $one)<tr data-row><td class="mono">{{ $one['table']->name }}</td><td class="mono">{{
+        $one['index']->name }} ({{ implode(', ', $one['index']->columns) }})</td><td>{{ $one['why'] }}</td>
+        <td class="n">{{ Quantity::bytes($one['table']->indexBytes($one['index'])) }}</td>
+        @can('run')<td class="acts"><form method="post" action="/tune/indexes/{{ $cluster->slug }}/propose">@csrf<input type="hidden"
+            name="table" value="{{ $one['table']->name }}"><input type="hidden" name="index" value="{{
+            $one['index']->name }}"><button class="plain">Propose to drop</button></form></td>@endcan</tr>@endforeach</tbody></table>
+            </div>@endif
     <h2>All indexes</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="All indexes"><table data-take="Indexes"><thead><tr><th scope="col">Table</th><th scope="col" class="n">Rows</th><th scope="col">Index</th><th scope="col">Columns</th><th scope="col">Unique</th><th scope="col" class="n">Read by</th></tr></thead>
-    <tbody>@forelse($page->tables as $table)@foreach($table->indexes as $index)<tr data-row><td class="mono">{{ $table->name }}</td><td class="n">{{ Quantity::count($table->rows) }}</td><td class="mono">{{ $index->name }}</td><td class="mono">{{ implode(', ', $index->columns) }}</td><td>{{ $index->unique ? 'yes' : 'no' }}</td><td class="n">{{ $index->uses === null ? 'not counted' : Quantity::count($index->uses) }}</td></tr>@endforeach @empty<tr><td colspan="6">No table can be changed from here.</td></tr>@endforelse</tbody></table></div>
-    <p class="quiet small">Read by: rows the server read by the index since it began to count, where it does. Tables shown are those of schemas that may be changed from here.</p>
-    @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p></div></li>@endforeach</ul>@endif
+    <div class="scroll" tabindex="0" role="region" aria-label="All indexes"><table data-take="Indexes"><thead><tr>
+    <th scope="col">Table</th><th scope="col" class="n">Rows</th><th scope="col">Index</th><th scope="col">Columns</th>
+    <th scope="col">Unique</th><th scope="col" class="n">Read by</th></tr></thead>
+    <tbody>@forelse($page->tables as $table)@foreach($table->indexes as $index)<tr data-row><td class="mono">{{ $table->name }}</td>
+    <td class="n">{{ Quantity::count($table->rows) }}</td><td class="mono">{{ $index->name }}</td><td class="mono">{{
+    implode(', ', $index->columns) }}</td><td>{{ $index->unique ? 'yes' : 'no' }}</td>
+    <td class="n">{{ $index->uses === null ? 'not counted' : Quantity::count($index->uses) }}</td></tr>@endforeach @empty<tr>
+    <td colspan="6">No table can be changed from here.</td></tr>@endforelse</tbody></table></div>
+    <p class="quiet small">Read by: rows the server read by the index since it began to count, where it does. Tables shown are those of
+        schemas that may be changed from here.</p>
+    @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state
+        :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{
+        $change->id }}">{{ $change->title }}</a></p></div></li>@endforeach</ul>@endif
     @endif
 </div>
 </x-layout>

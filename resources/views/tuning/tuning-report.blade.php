@@ -10,9 +10,12 @@
 </head>
 <body>
 <main>
-<p class="quiet">Fulcrion report · cluster {{ $run->cluster->name }} · tuning run {{ $run->id }} by {{ $run->asked_by }} · made {{ gmdate('Y-m-d H:i', $madeAt) }} UTC</p>
-<h1>{{ ucfirst($run->title) }} took {{ Quantity::duration($steps[0]['weekUs']) }} a week and would take {{ Quantity::duration($last['weekUs']) }} (modelled)</h1>
-<p>Every step was done on copies of the tables and the statements run again; it was kept where it saved at least 1% and every answer that could be compared stayed the same.</p>
+<p class="quiet">Fulcrion report · cluster {{ $run->cluster->name }} · tuning run {{ $run->id }} by {{ $run->asked_by }} · made {{
+    gmdate('Y-m-d H:i', $madeAt) }} UTC</p>
+<h1>{{ ucfirst($run->title) }} took {{ Quantity::duration($steps[0]['weekUs']) }} a week and would take {{
+    Quantity::duration($last['weekUs']) }} (modelled)</h1>
+<p>Every step was done on copies of the tables and the statements run again; it was kept where it saved at least 1% and every answer that
+    could be compared stayed the same.</p>
 {!! $figure->svg !!}
 <p class="quiet">{{ $figure->how }}</p>
 @php $choosing = false; @endphp

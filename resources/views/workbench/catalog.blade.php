@@ -3,21 +3,35 @@
 <div class="reading">
     <h1>{{ $sentence }}</h1>
     <form class="filters" method="get" action="/tune/catalog">
-        <label for="catalog-cluster">Cluster</label> <select class="form-select" id="catalog-cluster" name="cluster" data-submits>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{ $each->name }}</option>@endforeach</select>
-        <label for="catalog-words">Name of a table or column</label> <input class="form-control" id="catalog-words" data-key="/" type="search" name="words" value="{{ $words }}">
-        <label for="catalog-sort">Sorted by</label> <select class="form-select" id="catalog-sort" name="sort" data-submits>@foreach(['bytes' => 'size', 'rows' => 'rows', 'name' => 'name'] as $key => $label)<option value="{{ $key }}" @selected($key === $sort)>{{ $label }}</option>@endforeach</select>
+        <label for="catalog-cluster">Cluster</label> <select class="form-select" id="catalog-cluster" name="cluster"
+            data-submits>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{
+            $each->name }}</option>@endforeach</select>
+        <label for="catalog-words">Name of a table or column</label> <input class="form-control" id="catalog-words" data-key="/"
+            type="search" name="words" value="{{ $words }}">
+        <label for="catalog-sort">Sorted by</label> <select class="form-select" id="catalog-sort" name="sort"
+            data-submits>@foreach(['bytes' => 'size', 'rows' => 'rows', 'name' => 'name'] as $key => $label)<option value="{{
+            $key }}" @selected($key === $sort)>{{ $label }}</option>@endforeach</select>
         <button class="btn btn-line">Look</button>
     </form>
     @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
-    @if(! $able && $cluster !== null)<p>A cluster whose telemetry comes from files has no connector that could list its tables. Practice clusters and live servers have.</p>
-    @elseif($objects === [] && ! $trouble)<p>{{ $words === '' ? 'There is no table yet.' : "No table or column has \"{$words}\" in its name." }}</p>
+    @if(! $able && $cluster !== null)<p>A cluster whose telemetry comes from files has no connector that could list its tables. Practice
+        clusters and live servers have.</p>
+    @elseif($objects === [] && ! $trouble)<p>{{ $words === '' ? 'There is no table yet.'
+        : "No table or column has \"{$words}\" in its name." }}</p>
     @elseif($objects !== [])
     <div class="scroll" tabindex="0" role="region" aria-label="Tables and views"><table data-take="Catalog">
-        <thead><tr><th scope="col">Table or view</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Size <x-scale :factor="max([1, ...array_column($objects, 'scale')])" /></th><th scope="col" class="n">Columns</th><th scope="col">Placed</th><th scope="col">Cut</th><th scope="col" class="n">Chunks</th><th scope="col">Statistics</th></tr></thead>
+        <thead><tr><th scope="col">Table or view</th><th scope="col" class="n">Rows</th>
+        <th scope="col" class="n">Size <x-scale :factor="max([1, ...array_column($objects, 'scale')])" /></th>
+        <th scope="col" class="n">Columns</th><th scope="col">Placed</th><th scope="col">Cut</th><th scope="col" class="n">Chunks</th>
+        <th scope="col">Statistics</th></tr></thead>
         <tbody>@foreach($objects as $object)<tr data-row>
-            <td class="mono"><a href="/tune/catalog/{{ $cluster->slug }}/{{ rawurlencode($object->schema) }}/{{ rawurlencode($object->name) }}">{{ $object->schema }}.{{ $object->name }}</a>{{ $object->isView ? ' (view)' : '' }}</td>
-            <td class="n">{{ $object->rows === null ? Quantity::NONE : Quantity::count($object->rows) }}</td><td class="n">{{ $object->bytes === null ? Quantity::NONE : Quantity::bytes($object->bytes) }}</td><td class="n">{{ count($object->columns) }}</td>
-            @foreach(['placed', 'cut', 'chunks', 'statistics'] as $fact)<td @class(['n' => $fact === 'chunks'])>{{ $object->facts[$fact] ?? Quantity::NONE }}</td>@endforeach
+            <td class="mono"><a href="/tune/catalog/{{ $cluster->slug }}/{{ rawurlencode($object->schema) }}/{{
+                rawurlencode($object->name) }}">{{ $object->schema }}.{{ $object->name }}</a>{{ $object->isView ? ' (view)' : '' }}</td>
+            <td class="n">{{ $object->rows === null ? Quantity::NONE : Quantity::count($object->rows) }}</td>
+            <td class="n">{{ $object->bytes === null ? Quantity::NONE : Quantity::bytes($object->bytes) }}</td>
+            <td class="n">{{ count($object->columns) }}</td>
+            @foreach(['placed', 'cut', 'chunks', 'statistics'] as $fact)<td @class(['n' => $fact === 'chunks'])>{{
+                $object->facts[$fact] ?? Quantity::NONE }}</td>@endforeach
         </tr>@endforeach</tbody></table></div>
     @endif
 </div>

@@ -1,14 +1,16 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
 @foreach($outcomes as ['run' => $run, 'sql' => $sql, 'result' => $result, 'plan' => $plan, 'error' => $error, 'notes' => $notes])
 <section class="outcome" data-outcome>
-    @if(count($outcomes) > 1)<pre class="sql small" tabindex="0">{{ App\Platform\Support\Sql::pretty(App\Platform\Support\Sql::line($sql, 400), $cluster->dialect) }}</pre>@endif
+    @if(count($outcomes) > 1)<pre class="sql small" tabindex="0">{{ App\Platform\Support\Sql::pretty(App\Platform\Support\Sql::line($sql,
+        400), $cluster->dialect) }}</pre>@endif
     @if($error !== null)
         <div class="notice bad" role="alert">
             <p>@unless($error->stopped)<strong>Not run.</strong> @endunless{{ $error->getMessage() }}</p>
             @if($error->refused && $error->decision !== null)
                 <p><a href="/guard/decisions/{{ $error->decision }}">Why, and what would allow it</a></p>
             @elseif($error->decision !== null)
-                <p class="quiet">Where you see a part of a table only, errors name no value. <a href="/guard/decisions/{{ $error->decision }}">What was decided</a></p>
+                <p class="quiet">Where you see a part of a table only, errors name no value. <a href="/guard/decisions/{{
+                    $error->decision }}">What was decided</a></p>
             @endif
             @if($error->offset !== null)
                 @php
@@ -21,31 +23,44 @@
                 <pre class="mark-line">{{ mb_substr($lines[$line] ?? '', $cut, 120) }}
 {{ str_repeat(' ', $lead - $cut) }}^</pre>
             @endif
-            <p class="quiet">Nothing was changed{{ count($outcomes) > 1 ? '; statements before it were run, those behind it were not' : '' }}.</p>
+            <p class="quiet">Nothing was changed{{ count($outcomes) > 1 ? '; statements before it were run, those behind it were not'
+                : '' }}.</p>
         </div>
     @else
         <p class="told">
-            @if($result !== null && $result->columns !== [])<strong>{{ Quantity::count(count($result->rows)) }} {{ count($result->rows) === 1 ? 'row' : 'rows' }}</strong>{{ $result->cut ? ', cut there: there are more' : '' }}.
+            @if($result !== null && $result->columns !== [])<strong>{{ Quantity::count(count($result->rows)) }} {{
+                count($result->rows) === 1 ? 'row' : 'rows' }}</strong>{{ $result->cut ? ', cut there: there are more' : '' }}.
             @elseif($result !== null)<strong>{{ $result->message ?: 'Done.' }}</strong>
-            @elseif($plan !== null)<strong>{{ App\Statements\Application\PlanWords::sentence($plan, (new Fulcrion\Core\Plans\PlanRules)->check($plan)) }}.</strong>@endif
-            @if($run->elapsed_us)<span class="quiet">Here it took {{ Quantity::duration((int) $run->elapsed_us) }} (measured)@if($run->modelled_us); on the modelled cluster it would take {{ Quantity::duration((int) $run->modelled_us) }}@endif.</span>@endif
+            @elseif($plan !== null)<strong>{{ App\Statements\Application\PlanWords::sentence($plan,
+                (new Fulcrion\Core\Plans\PlanRules)->check($plan)) }}.</strong>@endif
+            @if($run->elapsed_us)<span class="quiet">Here it took {{
+                Quantity::duration((int) $run->elapsed_us) }} (measured)@if($run->modelled_us); on the modelled cluster it would take {{
+                Quantity::duration((int) $run->modelled_us) }}@endif.</span>@endif
             @if($run->plan_id)<a href="/tune/plans/{{ $run->plan_id }}">Open the plan</a>@endif
         </p>
         @foreach($notes as $note)<p class="quiet small" role="note">{{ $note }}</p>@endforeach
         @if($result !== null && $result->columns !== [])
             <div class="tools">
-                @foreach(['csv' => 'CSV', 'json' => 'JSON', 'parquet' => 'Parquet'] as $format => $label)<a href="/tune/workbench/runs/{{ $run->key }}/result/{{ $format }}" download>{{ $label }}</a>@endforeach
+                @foreach(['csv' => 'CSV', 'json' => 'JSON', 'parquet' => 'Parquet'] as $format => $label)<a href="/tune/workbench/runs/{{
+                    $run->key }}/result/{{ $format }}" download>{{ $label }}</a>@endforeach
                 <button type="button" class="plain" data-copies>Copy</button>
             </div>
             <div class="scroll result" tabindex="0" role="region" aria-label="Result">
                 <table data-sorts>
-                    <thead><tr>@foreach($result->columns as $column)<th scope="col" @class(['n' => $column->type->isNumber()])><button type="button" class="plain" data-sort-number="{{ $column->type->isNumber() ? 1 : 0 }}">{{ $column->name }}</button><br><span class="quiet small">{{ $column->type }}</span></th>@endforeach</tr></thead>
-                    <tbody>@foreach(array_slice($result->rows, 0, 500) as $row)<tr>@foreach($result->columns as $i => $column)<td @class(['n' => $column->type->isNumber(), 'mono' => true])>@if($row[$i] === null)<span class="quiet">NULL</span>@else{{ mb_strimwidth($column->type->show($row[$i]), 0, 300, '…') }}@endif</td>@endforeach</tr>@endforeach</tbody>
+                    <thead><tr>@foreach($result->columns as $column)<th scope="col" @class(['n' => $column->type->isNumber()])><button
+                        type="button" class="plain" data-sort-number="{{ $column->type->isNumber() ? 1 : 0 }}">{{
+                        $column->name }}</button><br><span class="quiet small">{{ $column->type }}</span></th>@endforeach</tr></thead>
+                    <tbody>@foreach(array_slice($result->rows, 0, 500) as $row)<tr>@foreach($result->columns as $i => $column)<td
+                        @class(['n' => $column->type->isNumber(), 'mono' => true])>@if($row[$i] === null)<span
+                        class="quiet">NULL</span>@else{{ mb_strimwidth($column->type->show($row[$i]), 0, 300,
+                        '…') }}@endif</td>@endforeach</tr>@endforeach</tbody>
                 </table>
             </div>
-            @if(count($result->rows) > 500)<p class="quiet small">500 of {{ Quantity::count(count($result->rows)) }} rows are shown; the files hold all of them.</p>@endif
+            @if(count($result->rows) > 500)<p class="quiet small">500 of {{
+                Quantity::count(count($result->rows)) }} rows are shown; the files hold all of them.</p>@endif
         @elseif($result === null && $plan !== null)
-            <div class="scroll" tabindex="0" role="group" aria-label="Plan">{!! (new App\Statements\Charts\PlanFigure($plan, '/tune/plans/'.$run->plan_id))->svg() !!}</div>
+            <div class="scroll" tabindex="0" role="group" aria-label="Plan">{!! (new App\Statements\Charts\PlanFigure($plan,
+                '/tune/plans/'.$run->plan_id))->svg() !!}</div>
         @endif
     @endif
 </section>

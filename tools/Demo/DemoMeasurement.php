@@ -20,7 +20,7 @@ use Random\Randomizer;
  * Runs the reading part of each statement once on a practice cluster and notes what was counted. Statements that
  * differ only in the names of their result columns are run once.
  */
-final class Measurement
+final class DemoMeasurement
 {
     private const SECONDS = 30;
 

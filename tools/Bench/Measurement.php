@@ -9,7 +9,7 @@ use Closure;
 /**
  * A measurement that can be repeated by anyone. It never fails a run; it says whether its aim was met.
  */
-interface Bench
+interface Measurement
 {
     public function name(): string;
 

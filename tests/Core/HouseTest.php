@@ -1,0 +1,85 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Core;
+
+use FilesystemIterator;
+use PHPUnit\Framework\TestCase;
+use RecursiveDirectoryIterator;
+use RecursiveIteratorIterator;
+use SplFileInfo;
+
+/**
+ * Rules of the code that no tool knows: lines one can read, capabilities of a size one can know, one meaning for each name.
+ */
+final class HouseTest extends TestCase
+{
+    private const LONGEST = 140;
+
+    /** Lines of code of a capability, without blank ones and comments. */
+    private const LARGEST = 4500;
+
+    private const FOLDERS = ['app', 'bootstrap', 'bin', 'config', 'core', 'database', 'practice', 'resources/views', 'tests', 'tools'];
+
+    public function test_every_line_can_be_read(): void
+    {
+        $long = [];
+        $lines = 0;
+        foreach (self::files(...self::FOLDERS) as $path => $file) {
+            foreach (explode("\n", $file) as $i => $line) {
+                $lines++;
+                if (mb_strlen($line) > self::LONGEST) {
+                    $long[] = "{$path}:".($i + 1);
+                }
+            }
+        }
+        self::assertGreaterThan(100_000, $lines);
+        self::assertSame([], $long);
+    }
+
+    public function test_no_capability_is_larger_than_somebody_can_know(): void
+    {
+        $sizes = [];
+        foreach (self::files('app') as $path => $file) {
+            $capability = explode('/', $path)[1];
+            $sizes[$capability] = ($sizes[$capability] ?? 0) + preg_match_all('~^(?!\s*(?:$|//|\*|/\*))~m', $file);
+        }
+        self::assertGreaterThan(8, count($sizes));
+        self::assertSame([], array_filter($sizes, static fn (int $lines): bool => $lines > self::LARGEST));
+        foreach (array_keys($sizes) as $capability) {
+            self::assertFileExists(dirname(__DIR__, 2)."/app/{$capability}/Provider.php");
+            self::assertStringContainsString("App\\{$capability}\\Provider::class", (string) file_get_contents(dirname(__DIR__, 2).'/bootstrap/providers.php'));
+        }
+    }
+
+    public function test_no_name_stands_for_two_things(): void
+    {
+        $where = [];
+        foreach (self::files('app', 'core', 'practice', 'tools') as $path => $file) {
+            if (preg_match('~^(?:final |abstract |readonly )*(?:class|interface|trait|enum) (\w+)~m', $file, $match) === 1) {
+                $where[strtolower($match[1])][] = $path;
+            }
+        }
+        // Each capability has its provider.
+        unset($where['provider']);
+        self::assertGreaterThan(600, count($where));
+        self::assertSame([], array_filter($where, static fn (array $paths): bool => count($paths) > 1));
+    }
+
+    /**
+     * @return iterable<string, string> path => text of each PHP file
+     */
+    private static function files(string ...$folders): iterable
+    {
+        $root = dirname(__DIR__, 2);
+        foreach ($folders as $folder) {
+            $found = new RecursiveIteratorIterator(new RecursiveDirectoryIterator("{$root}/{$folder}", FilesystemIterator::SKIP_DOTS));
+            foreach ($found as $file) {
+                if ($file instanceof SplFileInfo && $file->getExtension() === 'php' && ! str_contains($file->getPathname(), '/bootstrap/cache/')) {
+                    yield substr($file->getPathname(), strlen($root) + 1) => (string) file_get_contents($file->getPathname());
+                }
+            }
+        }
+    }
+}
