@@ -47,9 +47,11 @@ final class HouseTest extends TestCase
         }
         self::assertGreaterThan(8, count($sizes));
         self::assertSame([], array_filter($sizes, static fn (int $lines): bool => $lines > self::LARGEST));
+        $root = dirname(__DIR__, 2);
+        $providers = (string) file_get_contents("{$root}/bootstrap/providers.php");
         foreach (array_keys($sizes) as $capability) {
-            self::assertFileExists(dirname(__DIR__, 2)."/app/{$capability}/Provider.php");
-            self::assertStringContainsString("App\\{$capability}\\Provider::class", (string) file_get_contents(dirname(__DIR__, 2).'/bootstrap/providers.php'));
+            self::assertFileExists("{$root}/app/{$capability}/Provider.php");
+            self::assertStringContainsString("App\\{$capability}\\Provider::class", $providers);
         }
     }
 
@@ -76,8 +78,9 @@ final class HouseTest extends TestCase
         foreach ($folders as $folder) {
             $found = new RecursiveIteratorIterator(new RecursiveDirectoryIterator("{$root}/{$folder}", FilesystemIterator::SKIP_DOTS));
             foreach ($found as $file) {
-                if ($file instanceof SplFileInfo && $file->getExtension() === 'php' && ! str_contains($file->getPathname(), '/bootstrap/cache/')) {
-                    yield substr($file->getPathname(), strlen($root) + 1) => (string) file_get_contents($file->getPathname());
+                $path = $file instanceof SplFileInfo && $file->getExtension() === 'php' ? $file->getPathname() : '';
+                if ($path !== '' && ! str_contains($path, '/bootstrap/cache/')) {
+                    yield substr($path, strlen($root) + 1) => (string) file_get_contents($path);
                 }
             }
         }
