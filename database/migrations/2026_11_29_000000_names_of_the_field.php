@@ -50,10 +50,12 @@ return new class extends Migration
             Schema::table($table, static fn (Blueprint $on) => array_map($on->renameColumn(...), array_keys($columns), $columns));
         }
         self::say('luck', 'distribution', 'forecast');
+        DB::table('statements')->where('kind', 'upkeep')->update(['kind' => 'maintenance']);
     }
 
     public function down(): void
     {
+        DB::table('statements')->where('kind', 'maintenance')->update(['kind' => 'upkeep']);
         self::say('distribution', 'luck', 'forecast');
         foreach (self::COLUMNS as $table => $columns) {
             Schema::table($table, static fn (Blueprint $on) => array_map($on->renameColumn(...), $columns, array_keys($columns)));

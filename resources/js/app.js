@@ -3,7 +3,7 @@ import Alpine from '@alpinejs/csp';
 import { keyboard } from './keyboard.js';
 import { rails } from './rail.js';
 import { figures } from './figures.js';
-import { take } from './take.js';
+import { take } from './export-table.js';
 import { upload } from './upload.js';
 import { budgets } from './budget.js';
 import { guard } from './guard.js';

@@ -108,7 +108,7 @@ final class WorkbenchWalkTest extends BrowserTestCase
         self::assertStringContainsString('The plan of this statement changed', $this->find('.notice')->getText());
         $this->click($this->link('Beside the plan first seen'));
         self::assertMatchesRegularExpression('~steps? differs?.*the second is slower by a factor of [5-7]~s', $this->heading());
-        self::assertContains('second only', $this->texts('table[data-take="Two plans"] td:nth-child(2)'));
+        self::assertContains('second only', $this->texts('table[data-export="Two plans"] td:nth-child(2)'));
         self::assertCount(2, $this->driver()->findElements(WebDriverBy::cssSelector('.plan-svg')));
     }
 
@@ -138,7 +138,7 @@ final class WorkbenchWalkTest extends BrowserTestCase
         $this->click($this->find('form.filters .btn'));
         self::assertSame(['field.climate_reading'], $this->texts('tbody td:first-child'));
         $this->click($this->link('field.climate_reading'));
-        self::assertStringContainsString('sensor_kind', $this->find('table[data-take="Columns"]')->getText());
+        self::assertStringContainsString('sensor_kind', $this->find('table[data-export="Columns"]')->getText());
         $this->click($this->link('Query it in the workbench'));
         self::assertStringContainsString('LIMIT 100', (string) $this->find('#bench-sql')->getAttribute('value'));
         $this->signIn(self::VIEWER);

@@ -649,7 +649,7 @@ final class ChangeTest extends TestCase
                 $this->sql('INSERT INTO field.pick SELECT bay, grade, 1000000, picked_at FROM field.pick WHERE bay = 1');
             }
             if (! isset($done['lost']) && $one->state === ChangeState::Applied) {
-                // Upkeep that loses rows: a version that says it wrote none and lacks a chunk.
+                // Maintenance that loses rows: a version that says it wrote none and lacks a chunk.
                 $done['lost'] = true;
                 $store = Warehouse::open(PracticeClusters::root('fernhill'))->table('field', 'pick') ?? self::fail();
                 $now = $store->manifest();

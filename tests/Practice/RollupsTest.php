@@ -174,10 +174,10 @@ final class RollupsTest extends WarehouseTestCase
                 'act = compact',
                 "act = encode, compression = gzip9, encodings = 'at:delta', sorted_by = 'kind, at'",
                 'act = revert, version = '.($this->warehouse->table('s', 'reading')?->manifest()->version + 1),
-            ] as $upkeep
+            ] as $maintenance
         ) {
-            $this->sql("MAINTAIN TABLE s.reading WITH ({$upkeep})");
-            self::assertSame([], $this->missing('s.by_bay'), $upkeep);
+            $this->sql("MAINTAIN TABLE s.reading WITH ({$maintenance})");
+            self::assertSame([], $this->missing('s.by_bay'), $maintenance);
             self::assertSame(
                 $this->digest('SELECT kind, count(*), max(value) FROM s.reading GROUP BY kind', false),
                 $this->digest('SELECT kind, count(*), max(value) FROM s.reading GROUP BY kind', true),

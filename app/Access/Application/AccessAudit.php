@@ -48,7 +48,7 @@ final readonly class AccessAudit
             $byCluster[self::clusterOf($remark, $slugs)][] = self::reported($remark);
         }
         foreach ($clusters as $cluster) {
-            $one = $this->findings->take($cluster, self::BENCH, $byCluster[$cluster->slug] ?? []);
+            $one = $this->findings->reconcile($cluster, self::BENCH, $byCluster[$cluster->slug] ?? []);
             foreach ($sum as $key => $value) {
                 $sum[$key] = $value + $one[$key];
             }

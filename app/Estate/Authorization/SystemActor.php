@@ -13,7 +13,7 @@ enum SystemActor: string
     case Collector = 'collector';
     case Audit = 'audit';
     case Rehearsal = 'rehearsal';
-    case Upkeep = 'upkeep';
+    case Maintenance = 'maintenance';
     case Refresh = 'rollup refresh';
     case Jobs = 'job runner';
     case Policy = 'policy';
@@ -25,7 +25,7 @@ enum SystemActor: string
             self::Collector => 'reads what live servers count',
             self::Audit => 'holds the layout of tables against the house rules',
             self::Rehearsal => 'tries changes, measures and applies them once they are approved',
-            self::Upkeep => 'keeps tables in order and forgets old versions',
+            self::Maintenance => 'keeps tables in order and forgets old versions',
             self::Refresh => 'brings rollups and lookups up to their tables',
             self::Jobs => 'runs parallel jobs',
             self::Policy => 'reads the catalog, trees of values and samples the policy needs',

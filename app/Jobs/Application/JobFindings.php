@@ -34,7 +34,7 @@ final readonly class JobFindings
                 $reported[] = $one;
             }
         }
-        $this->findings->take($cluster, 'jobs', $reported);
+        $this->findings->reconcile($cluster, 'jobs', $reported);
     }
 
     private function of(JobSeries $series): ?Reported

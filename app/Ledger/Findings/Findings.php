@@ -29,7 +29,7 @@ final readonly class Findings
      * @param  list<string>|null  $objects tables that were audited; null for all
      * @return array{new: int, solved: int, open: int}
      */
-    public function take(Cluster $cluster, string $bench, array $reported, ?array $objects = null): array
+    public function reconcile(Cluster $cluster, string $bench, array $reported, ?array $objects = null): array
     {
         $now = Clock::microseconds();
         [$new, $solved] = [[], []];

@@ -59,6 +59,6 @@ final readonly class Regressions
             );
         }
 
-        return $this->findings->take($cluster, self::BENCH, $reported);
+        return $this->findings->reconcile($cluster, self::BENCH, $reported);
     }
 }

@@ -102,14 +102,14 @@ final class ComparedVersions
     }
 
     /**
-     * Upkeep makes a version that differs from the one before in where the rows are and not in which: the statements
+     * Maintenance makes a version that differs from the one before in where the rows are and not in which: the statements
      * are measured at the last of these before somebody wrote, and compared with the version before the first.
      *
      * @param  array<int, int>  $writes
      */
     private function maintained(array $writes, int $from): void
     {
-        // Upkeep may be that old versions go.
+        // Maintenance may be that old versions go.
         $from = isset($writes[$from]) ? $from : array_key_first($writes) ?? $from;
         [$last, $first, $upkept] = [$writes[$from] ?? 0, null, $from];
         foreach ($writes as $version => $written) {

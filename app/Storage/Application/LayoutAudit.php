@@ -66,7 +66,7 @@ final readonly class LayoutAudit
             }
         }
 
-        return $this->findings->take($cluster, self::BENCH, $reported, $tables);
+        return $this->findings->reconcile($cluster, self::BENCH, $reported, $tables);
     }
 
     private static function reported(LayoutFinding $f): Reported

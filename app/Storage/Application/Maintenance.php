@@ -25,7 +25,7 @@ use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Facades\DB;
 
 /**
- * Runs upkeep schedules.
+ * Runs maintenance schedules.
  */
 final readonly class Maintenance
 {
@@ -119,7 +119,7 @@ final readonly class Maintenance
 
     private function reach(): ActorClusters
     {
-        return $this->clusters->as(Actor::system(SystemActor::Upkeep, 'an upkeep schedule'));
+        return $this->clusters->as(Actor::system(SystemActor::Maintenance, 'a maintenance schedule'));
     }
 
     /**
@@ -177,7 +177,7 @@ final readonly class Maintenance
                 'error' => $error,
             ]);
         if (! $dry) {
-            $this->ledger->record(null, 'upkeep', $plan->object, [
+            $this->ledger->record(null, 'maintenance', $plan->object, [
                 'cluster' => $plan->cluster->slug,
                 'did' => implode('; ', array_map(static fn (array $one): string => $one[1], $log)),
             ]);

@@ -104,7 +104,7 @@ final readonly class TablePage
                     array_map(static fn ($s): string => $s->id, array_slice($estate->workload->touching($name)->statements, 0, 400)),
                 )
                 ->pluck('text', 'fingerprint'),
-            'upkeep' => MaintenancePlan::query()->where('cluster_id', $cluster->id)->where('object', $name)->first(),
+            'maintenance' => MaintenancePlan::query()->where('cluster_id', $cluster->id)->where('object', $name)->first(),
         ];
     }
 

@@ -32,7 +32,7 @@ final class ExpireCommand extends Command
             ->all();
         foreach ($changes as $change) {
             try {
-                $keeper = $clusters->as(Actor::system(SystemActor::Upkeep, 'tables kept by changes'))->keeper($change->cluster);
+                $keeper = $clusters->as(Actor::system(SystemActor::Maintenance, 'tables kept by changes'))->keeper($change->cluster);
                 if ($keeper !== null && $change->kept_table !== null) {
                     $keeper->apply(TableSteps::drop($change->kept_table), static fn (): bool => false);
                     $change->update(['grace_until_us' => null]);

@@ -13,15 +13,15 @@ final class MaintainCommand extends Command
 {
     protected $signature = 'storage:maintain';
 
-    protected $description = 'Runs the upkeep of tables that is due';
+    protected $description = 'Runs the maintenance of tables that is due';
 
-    public function handle(Maintenance $upkeep): int
+    public function handle(Maintenance $maintenance): int
     {
         /** @var list<Cluster> $clusters */
         $clusters = Cluster::query()->orderBy('id')->get()->all();
         foreach ($clusters as $cluster) {
             try {
-                $upkeep->all($cluster);
+                $maintenance->all($cluster);
             } catch (SourceError $error) {
                 $this->warn("{$cluster->name}: {$error->getMessage()}");
             }

@@ -34,7 +34,7 @@ final class StatisticsCommand extends Command
                 foreach ($finding->sealed_statements['steps'] ?? [] as $sql) {
                     $this->line(
                         (string) $clusters
-                            ->as(Actor::system(SystemActor::Upkeep, 'statistics'))
+                            ->as(Actor::system(SystemActor::Maintenance, 'statistics'))
                             ->keeper($cluster)
                             ?->apply($sql, static fn (): bool => false),
                     );

@@ -86,23 +86,23 @@ final readonly class MaintenanceController
                 'made_by' => $user->name,
             ],
         );
-        $this->ledger->record($user, 'set an upkeep schedule', $name, [
+        $this->ledger->record($user, 'set a maintenance schedule', $name, [
             'cluster' => $cluster->slug,
             'acts' => implode(', ', $data['acts']),
             'when' => $data['when'] === 'cron' ? (string) $data['cron'] : 'when needed',
         ]);
 
-        return redirect("/tune/layout/{$slug}/{$name}#upkeep")->with('done', 'The upkeep schedule is kept.');
+        return redirect("/tune/layout/{$slug}/{$name}#maintenance")->with('done', 'The maintenance schedule is kept.');
     }
 
     /** At once, whatever the schedule says; or dry, to see what would be done. */
-    public function run(Request $request, MaintenancePlan $plan, Maintenance $upkeep): RedirectResponse
+    public function run(Request $request, MaintenancePlan $plan, Maintenance $maintenance): RedirectResponse
     {
         $dry = $request->boolean('dry');
         $user = $request->user();
         assert($user instanceof User);
         try {
-            $id = $upkeep->now($plan, $user->name, $dry);
+            $id = $maintenance->now($plan, $user->name, $dry);
         } catch (SourceError $error) {
             return redirect('/tune/layout/maintenance')->with('failed', $error->getMessage());
         }
@@ -117,7 +117,7 @@ final readonly class MaintenanceController
     {
         $user = $request->user();
         assert($user instanceof User);
-        $this->ledger->record($user, 'removed an upkeep schedule', $plan->object, ['cluster' => $plan->cluster->slug]);
+        $this->ledger->record($user, 'removed a maintenance schedule', $plan->object, ['cluster' => $plan->cluster->slug]);
         DB::table('maintenance_runs')->where('plan_id', $plan->id)->delete();
         $plan->delete();
 

@@ -45,8 +45,8 @@ final readonly class RollupController
         $page = $trouble = null;
         $table = $request->query('table');
         $space = $request->query('space');
-        $upkeep = $request->query('upkeep');
-        $keepUs = is_string($upkeep) && is_numeric($upkeep) && $upkeep > 0 ? (float) $upkeep * 60e6 : INF;
+        $maintenance = $request->query('maintenance');
+        $keepUs = is_string($maintenance) && is_numeric($maintenance) && $maintenance > 0 ? (float) $maintenance * 60e6 : INF;
         try {
             $page =
                 $cluster === null
@@ -68,7 +68,7 @@ final readonly class RollupController
             'cluster' => $cluster,
             'page' => $page,
             'trouble' => $trouble,
-            'upkeep' => is_finite($keepUs) ? $keepUs / 60e6 : null,
+            'maintenance' => is_finite($keepUs) ? $keepUs / 60e6 : null,
         ]);
     }
 

@@ -87,7 +87,7 @@ final class PruneCommand extends Command
     {
         try {
             $clusters
-                ->as(Actor::system(SystemActor::Upkeep, 'old versions of tables'))
+                ->as(Actor::system(SystemActor::Maintenance, 'old versions of tables'))
                 ->expire($cluster, ($now - self::VERSION_DAYS * 86_400) * 1_000_000);
         } catch (SourceError $error) {
             $this->warn("{$cluster->name}: {$error->getMessage()}");

@@ -16,7 +16,7 @@ enum StatementKind: string
     case Load = 'load';
     case Definition = 'definition';
     case Access = 'access';
-    case Upkeep = 'upkeep';
+    case Maintenance = 'maintenance';
     case Session = 'session';
     case Other = 'other';
 
@@ -37,7 +37,7 @@ enum StatementKind: string
             'LOAD', 'COPY' => self::Load,
             'CREATE', 'ALTER', 'DROP', 'RENAME', 'COMMENT' => self::Definition,
             'GRANT', 'REVOKE' => self::Access,
-            'ANALYZE', 'OPTIMIZE', 'VACUUM', 'REFRESH' => self::Upkeep,
+            'ANALYZE', 'OPTIMIZE', 'VACUUM', 'REFRESH' => self::Maintenance,
             'SET', 'USE', 'BEGIN', 'START', 'COMMIT', 'ROLLBACK', 'SAVEPOINT' => self::Session,
             default => self::Other,
         };

@@ -217,7 +217,7 @@ final class ClusteringAdvisor
             $gain['us'],
             (float) $table->bytes() * $table->rowFactor,
             $this->estate->reads($table)->rewriteUs($table->bytes()),
-            [...$gain['worse'], 'Rows that arrive later are not in this order until the next upkeep.'],
+            [...$gain['worse'], 'Rows that arrive later are not in this order until the next maintenance.'],
             $definition,
             [],
             $gain['us'] > LayoutModel::SURE * $gain['nowUs'] && self::WORTH * $before > $found['share'] * $gain['packing'],

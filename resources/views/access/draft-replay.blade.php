@@ -6,7 +6,7 @@
     fn ($r) => $r->after === 'refused'))).' of them refused' }}.</strong> Asked by statement and account, with the values of the latest
     sample.</p>
 @if($replay['changed'] !== [])<div class="scroll" tabindex="0" role="region" aria-label="Statements that would go otherwise">
-<table data-take="Statements that would go otherwise"><thead><tr><th scope="col" class="n">Executions</th><th scope="col">Account</th>
+<table data-export="Statements that would go otherwise"><thead><tr><th scope="col" class="n">Executions</th><th scope="col">Account</th>
 <th scope="col">Before</th><th scope="col">After</th><th scope="col">Statement</th></tr></thead><tbody>
 @foreach(array_slice($replay['changed'], 0, 40) as $one)<tr data-row><td class="n">{{ Quantity::count($one->asked->executions) }}</td>
 <td>{{ substr($one->asked->subject, 7) }}</td><td>{{ $one->before }}</td>

@@ -75,7 +75,7 @@
     @endif
     @if($tables !== [])
         <h2>What they see</h2>
-        <div class="scroll" tabindex="0" role="region" aria-label="Tables"><table data-take="What {{ $shown }} sees"><thead><tr>
+        <div class="scroll" tabindex="0" role="region" aria-label="Tables"><table data-export="What {{ $shown }} sees"><thead><tr>
         <th scope="col">Table</th><th scope="col">Columns</th></tr></thead><tbody>
         @foreach($tables as $one)@php $by = []; foreach ($matrix->columns($who, $one) as $name => $access) { if ($column === null ||
             $name === $column) { $by[$access->words()][] = [$name, $access]; } } @endphp

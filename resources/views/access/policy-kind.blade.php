@@ -15,7 +15,7 @@
     $kind->value }}/item">Add a {{ $kind->one() }}</a>@endcan</form>
     @if($items === [])<p class="empty">{{ $words === '' ? 'There is none yet.' : 'None has these words.' }} @if($words !== '')<a
         href="/guard/policy/{{ $kind->value }}">Show all</a>@endif</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="{{ ucfirst($kind->value) }}"><table data-take="{{
+    <div class="scroll" tabindex="0" role="region" aria-label="{{ ucfirst($kind->value) }}"><table data-export="{{
         ucfirst($kind->value) }}"><thead><tr><th scope="col">Name</th>@foreach($fields as $field)<th scope="col">{{
         $field->name }}</th>@endforeach<th scope="col">State</th></tr></thead><tbody>
     @foreach($items as $item)@php $old = $published->find($kind, $item->name); $edited = $old === null || ! $old->same($item); @endphp<tr

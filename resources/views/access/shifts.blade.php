@@ -1,5 +1,5 @@
 @if($shifts === [])<p>Nobody would see more or less than now.</p>@else
-<div class="scroll" tabindex="0" role="region" aria-label="Who gains, who loses"><table data-take="Who gains and who loses"><thead><tr>
+<div class="scroll" tabindex="0" role="region" aria-label="Who gains, who loses"><table data-export="Who gains and who loses"><thead><tr>
 <th scope="col">For</th><th scope="col" class="n">People</th><th scope="col">What</th><th scope="col">Before</th>
 <th scope="col">After</th><th scope="col">Who</th></tr></thead><tbody>
 @foreach(array_slice($shifts, 0, 60) as $shift)<tr data-row><td><x-state :is="$shift->gains ? 'calm' : 'act'">{{

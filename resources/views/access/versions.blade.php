@@ -9,7 +9,7 @@
         class="form-control short" id="compare-a" name="a" value="{{ max(0, $number - 1) }}" inputmode="numeric"></div>
         <div><label for="compare-b">with</label><input class="form-control short" id="compare-b" name="b" value="{{
         $number }}" inputmode="numeric"></div><button class="btn btn-line">Compare</button></form>
-    <div class="scroll" tabindex="0" role="region" aria-label="Versions"><table data-take="Versions"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="Versions"><table data-export="Versions"><thead><tr>
     <th scope="col" class="n">Version</th><th scope="col">Published</th><th scope="col">By</th><th scope="col">Why</th>
     <th scope="col">Proof</th><th scope="col">State</th></tr></thead><tbody>
     @foreach($versions as $version)<tr data-row><td class="n"><a href="/guard/versions/compare?a={{

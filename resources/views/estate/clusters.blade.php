@@ -8,7 +8,7 @@
     <h1>{{ $clusters->count() }} {{ Str::plural('cluster', $clusters->count()) }} watched{{
         $failing->isEmpty() ? '' : '; '.$failing->pluck('name')->implode(', ').' cannot be read' }}</h1>
     @can('connect')<div class="tools"><a href="/tend/clusters/new">Add a cluster</a></div>@endcan
-    <div class="scroll" tabindex="0" role="region" aria-label="Clusters"><table data-take="Clusters">
+    <div class="scroll" tabindex="0" role="region" aria-label="Clusters"><table data-export="Clusters">
         <thead><tr><th scope="col">Cluster</th><th scope="col">Role</th><th scope="col">Telemetry from</th><th scope="col">State</th>
         <th scope="col" class="n">Statements</th><th scope="col">Last execution</th><th scope="col">Last reading</th></tr></thead>
         <tbody>

@@ -16,7 +16,7 @@
         data-submits>@foreach($with as $one)<option value="{{ $one->id }}" @selected($one->id === $other->id)>{{
         $moment($one->started_us) }}, {{ $one->workers }} workers</option>@endforeach</select>
         </div><button class="btn btn-line">Look</button></form>
-    <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table class="narrow" data-take="Runs"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table class="narrow" data-export="Runs"><thead><tr>
     <th scope="col"><span class="visually-hidden">Figure</span></th><th scope="col" class="n">{{ $moment($other->started_us) }}</th>
     <th scope="col" class="n">{{ $moment($run->started_us) }}</th><th scope="col">Change</th></tr></thead><tbody>
         @foreach([['time', 'elapsedUs', fn ($r) => Quantity::duration($r->elapsedUs()), 'slower', 'faster'], ['worker time', 'work',
@@ -28,7 +28,7 @@
             $value($run), $up, $down) }}</td></tr>@endforeach
     </tbody></table></div>
     <h2>Stage by stage</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Stages"><table data-take="Stages of both runs"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="Stages"><table data-export="Stages of both runs"><thead><tr>
     <th scope="col">Stage</th><th scope="col" class="n">Worker time before</th><th scope="col" class="n">after</th>
     <th scope="col">Change</th><th scope="col" class="n">Read before</th><th scope="col" class="n">after</th>
     <th scope="col">For the same bytes</th><th scope="col" class="n">Lasted before</th><th scope="col" class="n">after</th></tr></thead>

@@ -24,7 +24,7 @@
     <button class="btn btn-line">Look for it</button> <span class="htmx-indicator quiet">looking…</span>
 </form>
 @if($saved > 0.01 * $fixedHours){!! App\Jobs\Charts\ElasticFigure::draw($elastic) !!}<div class="scroll" tabindex="0" role="region"
-    aria-label="Workers over time"><table class="narrow" data-take="Workers over time"><thead><tr><th scope="col">From</th>
+    aria-label="Workers over time"><table class="narrow" data-export="Workers over time"><thead><tr><th scope="col">From</th>
     <th scope="col" class="n">Workers</th><th scope="col" class="n">For</th></tr></thead>
     <tbody>@foreach($elastic['levels'] as $i => [$at, $level])<tr>
     <td>{{ $at === 0 ? 'the start' : 'start + '.Quantity::duration($at) }}</td><td class="n">{{ Quantity::count($level) }}</td>

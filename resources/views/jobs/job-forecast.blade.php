@@ -13,7 +13,7 @@
     : 'falling ').Quantity::percent(abs($tonight['weekly'])).' a week'.($tonight['deviation'] > 0
     ? ', give or take '.Quantity::percent($tonight['deviation'] / max(0.01, $tonight['factor'])) : '').')' : '' }}.</p>
 @if($tonight['rows'] !== [])<div class="scroll" tabindex="0" role="region" aria-label="The next run">
-<table class="narrow" data-take="The next run"><thead><tr><th scope="col" class="n">Workers</th>
+<table class="narrow" data-export="The next run"><thead><tr><th scope="col" class="n">Workers</th>
 <th scope="col" class="n">One run of ten is faster than</th><th scope="col" class="n">Middle</th>
 <th scope="col" class="n">One run of ten is slower than</th><th scope="col" class="n">Chance to be late</th></tr></thead>
 <tbody>@foreach($tonight['rows'] as $row)<tr><td class="n"><a href="#workers" data-workers="{{ $row['workers'] }}">{{
@@ -23,7 +23,7 @@ Quantity::count($row['workers']) }}</a></td><td class="n">{{ Quantity::duration(
 </div>@endif
 @endif
 @if($tonight !== null && $tonight['runs'] >= 3 && isset($tonight['growth']))<h3>How its input moves the curve</h3>
-<div class="scroll" tabindex="0" role="region" aria-label="Growth"><table class="narrow" data-take="Growth"><thead><tr>
+<div class="scroll" tabindex="0" role="region" aria-label="Growth"><table class="narrow" data-export="Growth"><thead><tr>
 <th scope="col">When</th><th scope="col" class="n">Input</th><th scope="col" class="n">With {{
 Quantity::count($run->workers) }} workers</th><th scope="col" class="n">Workers that fit</th><th scope="col" class="n">Takes</th>
 <th scope="col" class="n">Costs</th></tr></thead><tbody>@foreach($tonight['growth'] as $row)<tr><td>{{ $row['when'] }}</td>

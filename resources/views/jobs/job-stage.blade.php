@@ -16,7 +16,7 @@
         : 'making it faster would not end the job sooner' }}</h1>
     <x-figure :figure="App\Jobs\Charts\StageFigure::draw($tasks)" name="Time against bytes" />
     <h2>Tasks</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Tasks"><table data-take="Tasks"><thead><tr><th scope="col">Task</th>
+    <div class="scroll" tabindex="0" role="region" aria-label="Tasks"><table data-export="Tasks"><thead><tr><th scope="col">Task</th>
     <th scope="col">Worker</th>{!! $head('start', 'Started at') !!}{!! $head('time', 'Took') !!}{!! $head('wait',
     'Waited') !!}{!! $head('bytes', 'Read') !!}<th scope="col" class="n">Rows</th>
     <th scope="col" class="n">Spilled</th>{!! $head('attempts', 'Attempts') !!}<th scope="col">State</th></tr></thead>

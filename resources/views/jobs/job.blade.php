@@ -87,7 +87,7 @@
     <h2>Time against cost</h2>
     <x-figure :figure="$figure" name="Time against cost" />
     <details class="twin"><summary>What the next saved minute costs</summary>
-    <div class="scroll" tabindex="0" role="region" aria-label="Next saved minute"><table data-take="Next saved minute" class="narrow">
+    <div class="scroll" tabindex="0" role="region" aria-label="Next saved minute"><table data-export="Next saved minute" class="narrow">
     <thead><tr><th scope="col" class="n">From workers</th><th scope="col" class="n">A minute sooner costs</th></tr></thead>
     <tbody>@foreach($minutes as $workers => $price)<tr><td class="n">{{ Quantity::count($workers) }}</td>
     <td class="n">{{ $price === null ? 'nothing gets faster' : JobFindings::money($price, $run) }}</td></tr>@endforeach</tbody></table>
@@ -115,7 +115,7 @@
     @endif
     @if($page->hasCurve())@include('jobs.job-forecast-wait')@endif
     <h2>Where to push</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Stages"><table data-take="Stages"><thead><tr><th scope="col">Stage</th>
+    <div class="scroll" tabindex="0" role="region" aria-label="Stages"><table data-export="Stages"><thead><tr><th scope="col">Stage</th>
     <th scope="col" class="n">Tasks</th><th scope="col" class="n">Worker time</th><th scope="col" class="n">Share</th>
     <th scope="col" class="n">On the path</th><th scope="col" class="n">Middle task</th><th scope="col" class="n">Slowest</th>
     <th scope="col" class="n">Read</th><th scope="col" class="n">Waited</th><th scope="col" class="n">20% less</th>

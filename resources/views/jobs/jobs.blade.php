@@ -18,7 +18,7 @@
     $cluster->slug }}" @selected($cluster->slug === $list->cluster)>{{ $cluster->name }}</option>@endforeach</select>
     </div><button class="btn btn-line">Look</button></form>@endif
     @if($list->rows !== [])
-    <div class="scroll" tabindex="0" role="region" aria-label="Jobs"><table data-take="Jobs" class="jobs-table">
+    <div class="scroll" tabindex="0" role="region" aria-label="Jobs"><table data-export="Jobs" class="jobs-table">
         <thead><tr>{!! $head('name', 'Job') !!}<th scope="col">State</th>{!! $head('last', 'Last run') !!}{!! $head('took', 'Took',
             true) !!}<th scope="col" class="n">Workers</th>{!! $head('cost', 'Cost', true) !!}{!! $head('idle', 'Idle of it',
             true) !!}<th scope="col">Deadline</th><th scope="col" class="n">Would fit</th>{!! $head('saves', 'Would save',

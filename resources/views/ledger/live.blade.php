@@ -1,7 +1,7 @@
 @php use Fulcrion\Core\Text\Quantity; $q = fn (array $v) => $v[1] === null ? Quantity::NONE
     : Quantity::duration($v[0]).' / '.Quantity::duration($v[1]).' / '.Quantity::duration($v[2]); @endphp
 <h2>Since then, as it really runs</h2>
-<div class="scroll" tabindex="0" role="region" aria-label="Live executions"><table data-take="Live executions"><thead><tr>
+<div class="scroll" tabindex="0" role="region" aria-label="Live executions"><table data-export="Live executions"><thead><tr>
 <th scope="col">Statement</th><th scope="col" class="n">Runs before</th><th scope="col" class="n">Quartiles before</th>
 <th scope="col" class="n">Runs since</th><th scope="col" class="n">Quartiles since</th><th scope="col">By the test</th>
 <th scope="col" class="n">p</th></tr></thead>

@@ -8,7 +8,7 @@
 @endif
 @if($closed !== [])The rows are shown to those who see every value of {{ implode(', ', $closed) }}.@endif</p>
 @if($difference->before !== [] || $difference->after !== [])
-<div class="scroll" tabindex="0" role="region" aria-label="Rows that differ"><table data-take="Rows that differ">
+<div class="scroll" tabindex="0" role="region" aria-label="Rows that differ"><table data-export="Rows that differ">
 <thead><tr><th scope="col">Answered</th>@foreach($difference->columns as $column)<th scope="col">{{ $column }}</th>@endforeach</tr></thead>
 <tbody>@foreach(['only before' => $difference->before, 'only after' => $difference->after] as $side => $rows)
 @foreach($rows as $row)<tr><td class="nowrap quiet">{{ $side }}</td>@foreach($row as $value)<td>@if($value === null)<span

@@ -4,7 +4,7 @@
     $pair = fn (string $x, string $y) => new Illuminate\Support\HtmlString('<span class="was">'.e($x).'</span><br>'.e($y));
     $estimates = $change->kind()->estimates || $proof->worstEstimate(false) > 2 * $proof->worstEstimate(true);
 @endphp
-<div class="scroll" tabindex="0" role="region" aria-label="Statements before and after"><table data-take="Proof" class="proof-table">
+<div class="scroll" tabindex="0" role="region" aria-label="Statements before and after"><table data-export="Proof" class="proof-table">
     <thead><tr><th scope="col">Statement</th><th scope="col">Change</th><th scope="col" class="n">Time{{ array_filter($proof->lines,
         fn ($l) => $l->before->modelledUs !== null) ? ', modelled' : '' }}</th><th scope="col" class="n">Cold, measured</th>
         <th scope="col" class="n">Warm, measured</th><th scope="col" class="n">Read</th><th scope="col" class="n">Chunks</th>

@@ -21,7 +21,7 @@
             '/tune/plans/'.$stored->id))->svg() !!}</div></figure>
     @endforeach
     <h2>Step by step</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Step by step"><table data-take="Two plans">
+    <div class="scroll" tabindex="0" role="region" aria-label="Step by step"><table data-export="Two plans">
         <thead><tr><th scope="col">Step</th><th scope="col">In</th><th scope="col" class="n">Rows, first</th>
         <th scope="col" class="n">Rows, second</th><th scope="col" class="n">Own time, first</th>
         <th scope="col" class="n">Own time, second</th></tr></thead>

@@ -57,7 +57,7 @@
         App\Platform\Support\Sql::pretty($finding->replacement) }}</pre>@endif</li>
     @endforeach</ol>@endif
     <h2>Steps</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Steps"><table data-take="Steps" class="steps">
+    <div class="scroll" tabindex="0" role="region" aria-label="Steps"><table data-export="Steps" class="steps">
         <thead><tr><th scope="col">Step</th><th scope="col" class="n">Own time</th><th scope="col" class="n">With inputs</th>
         <th scope="col" class="n">Rows</th><th scope="col" class="n">Expected</th><th scope="col">Estimate was</th>
         <th scope="col" class="n">Loops</th><th scope="col" class="n">Read</th><th scope="col" class="n">Chunks skipped</th>

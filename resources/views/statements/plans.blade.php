@@ -18,7 +18,7 @@
     </form>
     @if($plans === [])<p>Plans come from the workbench, from a statement's page, or from a file read in below.</p>
     @else
-    <div class="scroll" tabindex="0" role="region" aria-label="Plans"><table data-take="Plans">
+    <div class="scroll" tabindex="0" role="region" aria-label="Plans"><table data-export="Plans">
         <thead><tr><th scope="col">Statement</th><th scope="col">Cluster</th><th scope="col" class="n">Plans it had</th>
         <th scope="col">First seen</th><th scope="col">Last seen</th><th scope="col" class="n">Executions</th>
         <th scope="col" class="n">Mean latency</th></tr></thead>

@@ -1,4 +1,4 @@
-<table data-take="Errors and warnings">
+<table data-export="Errors and warnings">
     <thead><tr><th scope="col">Kind</th><th scope="col">Text</th><th scope="col" class="n">Times</th>
     <th scope="col">Last in the hour of</th></tr></thead>
     <tbody>

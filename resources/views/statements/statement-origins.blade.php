@@ -1,5 +1,5 @@
 @php use Fulcrion\Core\Text\Quantity; $all = max(1, collect($origins)->sum(fn ($origin) => (int) $origin->load_us)); @endphp
-<table data-take="Who runs it">
+<table data-export="Who runs it">
     <thead><tr><th scope="col">User</th><th scope="col">Application</th><th scope="col">From</th><th scope="col">Database</th>
     <th scope="col" class="n">Runs</th><th scope="col" class="n">Mean</th><th scope="col" class="n">Time</th>
     <th scope="col" class="n">Share</th><th scope="col" class="n">Failed</th></tr></thead>

@@ -3,7 +3,7 @@
 @else
 <p>{{ count($plans) === 1 ? 'It has always run by one plan.'
     : 'Its plan changed: '.count($plans).' are known, the latest since '.$moment($plans[0]->firstUs).'.' }}</p>
-<div class="scroll" tabindex="0" role="region" aria-label="Plans"><table data-take="Plans of the statement">
+<div class="scroll" tabindex="0" role="region" aria-label="Plans"><table data-export="Plans of the statement">
     <thead><tr><th scope="col">Plan</th><th scope="col">First seen</th><th scope="col">Last seen</th>
     <th scope="col" class="n">Executions</th><th scope="col" class="n">Mean latency</th></tr></thead>
     <tbody>@foreach($plans as $each)<tr><td><a class="mono" href="/tune/plans/{{ $each->id }}">{{ substr($each->shape, 0, 8) }}</a> {{

@@ -53,7 +53,7 @@
         <button class="btn btn-primary">Propose this change</button>
     </form>@endcan @endif
     <h2>Columns</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table data-take="Columns"><thead><tr><th scope="col">Column</th>
+    <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table data-export="Columns"><thead><tr><th scope="col">Column</th>
     <th scope="col" class="n">Distinct in the sample</th><th scope="col" class="n">Mean run</th><th scope="col">Written as</th>
     <th scope="col" class="n">Bytes a row</th><th scope="col" class="n">of all</th><th scope="col" class="n">Plain</th>
     <th scope="col" class="n">Asked for by</th></tr></thead>
@@ -67,7 +67,7 @@
         they come.</p>
     @php $found = $page->shown(); $shown = request()->boolean('all') ? $found : array_slice($found, 0, 25); @endphp
     <h2>{{ count($shown) === count($page->variants) ? 'All' : count($shown).' of '.count($page->variants) }} ways, smallest first</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Ways"><table data-take="Ways"><thead><tr><th scope="col">Encodings</th>
+    <div class="scroll" tabindex="0" role="region" aria-label="Ways"><table data-export="Ways"><thead><tr><th scope="col">Encodings</th>
     <th scope="col">Compression</th><th scope="col">Order</th><th scope="col" class="n">Whole table</th><th scope="col" class="n">±</th>
     <th scope="col" class="n">of plain rows</th><th scope="col" class="n">Saved</th><th scope="col" class="n">Write a row</th>
     <th scope="col" class="n">Read all</th><th scope="col" class="n">Read what is asked</th><th scope="col" class="n">A month</th></tr>

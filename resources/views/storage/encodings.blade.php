@@ -26,7 +26,7 @@
     @else<p class="quiet">Starting a run reads rows of the table; it needs the role engineer.</p>@endcan
     @if($runs->isNotEmpty())
     <h2>Runs</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table data-take="Runs"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table data-export="Runs"><thead><tr>
     <th scope="col">Table or file</th><th scope="col">State</th><th scope="col">Cluster</th><th scope="col" class="n">Sampled rows</th>
     <th scope="col">Started</th><th scope="col">By</th></tr></thead>
     <tbody>@foreach($runs as $run)<tr data-row><td class="mono"><a href="/tune/encodings/{{ $run->id }}">{{ $run->object }}</a></td>

@@ -1,9 +1,9 @@
 @php use Fulcrion\Core\Text\Quantity; $zone = auth()->user()->zone(); $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us,
     1000000)))->setTimezone($zone)->format('D j M H:i'); @endphp
-<x-layout title="Upkeep" bench="tune" sub="layout">
+<x-layout title="Maintenance" bench="tune" sub="layout">
 <div class="reading">
     <p class="trail"><a data-back href="/tune/layout">Layout</a></p>
-    <h1>{{ $plans->isEmpty() ? 'No table has an upkeep schedule yet' : $plans->count().' '.Str::plural('table',
+    <h1>{{ $plans->isEmpty() ? 'No table has a maintenance schedule yet' : $plans->count().' '.Str::plural('table',
         $plans->count()).' '.($plans->count() === 1 ? 'is' : 'are').' kept in order by schedule; '.$runs->where('dry',
         0)->count().' runs are on record' }}</h1>
     @if($plans->isEmpty())<p class="empty">Schedules are set on the page of a table: which work, when or from which threshold on, and in
@@ -12,7 +12,7 @@
     <th scope="col">Does</th><th scope="col">When</th><th scope="col">Hours, UTC</th><th scope="col">Set by</th><th scope="col">Now</th>
     </tr></thead>
     <tbody>@foreach($plans as $plan)<tr data-row><td class="mono"><a href="/tune/layout/{{ $plan->cluster->slug }}/{{
-        $plan->object }}#upkeep">{{ $plan->object }}</a><br><span class="quiet small">{{ $plan->cluster->name }}</span></td>
+        $plan->object }}#maintenance">{{ $plan->object }}</a><br><span class="quiet small">{{ $plan->cluster->name }}</span></td>
         <td>{{ implode(', ', array_map(fn ($act) => App\Storage\Models\MaintenancePlan::ACTS[$act] ?? $act, $plan->acts)) }}</td>
         <td>{{ $plan->cron ?? 'when needed' }}{{ $plan->paused ? ', paused' : '' }}</td><td>{{ $plan->hours_from }} to {{
         $plan->hours_to }}</td><td>{{ $plan->made_by }}</td>
@@ -21,7 +21,7 @@
             $plan->id }}/remove">@csrf<button class="plain">remove</button></form>@endcan</td></tr>@endforeach</tbody></table></div>
     <h2>What was done</h2>
     @if($runs->isEmpty())<p class="empty">Nothing yet. A dry run shows what would be done without writing.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table data-take="Upkeep"><thead><tr><th scope="col">When</th>
+    <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table data-export="Maintenance"><thead><tr><th scope="col">When</th>
     <th scope="col">Table</th><th scope="col">Why</th><th scope="col">What</th><th scope="col" class="n">Chunks</th>
     <th scope="col" class="n">Stored bytes</th></tr></thead>
     <tbody>@foreach($runs as $run)<tr id="run-{{ $run->id }}"><td class="nowrap">{{ $moment($run->started_us) }}{{

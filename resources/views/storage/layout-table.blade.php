@@ -4,7 +4,7 @@
     $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M H:i');
     $d = $table->definition;
     $weeks = $estate->workload->touching($table->name);
-    $limits = ($upkeep->thresholds ?? []) + App\Storage\Models\MaintenancePlan::THRESHOLDS;
+    $limits = ($maintenance->thresholds ?? []) + App\Storage\Models\MaintenancePlan::THRESHOLDS;
 @endphp
 <x-layout title="{{ $table->name }}" bench="tune" sub="layout">
 <div class="reading">
@@ -13,7 +13,7 @@
         $table->nodes > 1 ? " over {$table->nodes} nodes" : '' }}@if($chunkFigure !== null); {{
         Quantity::digits($overlap->meanDepth) }} of them lie over each point of {{ $column }}@endif{{
         $share === null ? '' : ', and the workload reads '.Quantity::percent($share).' of the bytes' }}</h1>
-    <div class="tools"><a href="#advice">Advice</a><a href="#upkeep">Upkeep</a><a href="/tune/catalog/{{ $cluster->slug }}/{{
+    <div class="tools"><a href="#advice">Advice</a><a href="#maintenance">Maintenance</a><a href="/tune/catalog/{{ $cluster->slug }}/{{
         str_replace('.', '/', $table->name) }}">Catalog</a>@can('run')<a href="/tune/workbench?cluster={{ $cluster->slug }}&amp;sql={{
         rawurlencode("SELECT *\nFROM {$table->name}\nLIMIT 100") }}">Query it in the workbench</a>@endcan</div>
 
@@ -45,7 +45,7 @@
         }}</td></tr>
     </tbody></table></section>
     <section><h2>Columns, and how often a week they are used</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table data-take="Columns"><thead><tr><th scope="col">Column</th>
+    <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table data-export="Columns"><thead><tr><th scope="col">Column</th>
     <th scope="col">Type</th><th scope="col" class="n">Filtered</th><th scope="col" class="n">Joined</th>
     <th scope="col" class="n">Grouped</th><th scope="col" class="n">Read</th><th scope="col" class="n">Size</th></tr></thead>
         <tbody>@foreach($d->columns as $i => $each)@php $use = $uses[$each->name] ?? null; @endphp<tr><td class="mono">{{
@@ -88,7 +88,7 @@
 
     <h2>Who uses it</h2>
     @if($statements === [])<p class="empty">No statement of the last 28 days reads it.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Statements"><table data-take="Statements"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="Statements"><table data-export="Statements"><thead><tr>
     <th scope="col">Statement</th><th scope="col">Last run by</th><th scope="col" class="n">Executions a week</th>
     <th scope="col" class="n">Load a week</th><th scope="col" class="n">Reads of this table</th><th scope="col">Filters</th></tr></thead>
         <tbody>@foreach(array_slice($statements, 0, 25) as $statement)@php $use = $statement->of($table->name); @endphp<tr data-row>
@@ -105,41 +105,46 @@
         $change->id }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{
         $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
 
-    <h2 id="upkeep">Upkeep</h2>
-    @if($upkeep !== null)<p>{{ implode(', ', array_map(fn ($act) => App\Storage\Models\MaintenancePlan::ACTS[$act],
-        $upkeep->acts)) }}: {{ $upkeep->cron === null ? 'when needed' : "at {$upkeep->cron} (UTC)" }}{{
-        $upkeep->paused ? ', paused' : '' }}. <a href="/tune/layout/maintenance">See what it did</a>.</p>@else<p>Nothing is done for this
+    <h2 id="maintenance">Maintenance</h2>
+    @if($maintenance !== null)<p>{{ implode(', ', array_map(fn ($act) => App\Storage\Models\MaintenancePlan::ACTS[$act],
+        $maintenance->acts)) }}: {{ $maintenance->cron === null ? 'when needed' : "at {$maintenance->cron} (UTC)" }}{{
+        $maintenance->paused ? ', paused' : '' }}. <a href="/tune/layout/maintenance">See what it did</a>.</p>@else<p>Nothing is done for
+            this
         table by itself.</p>@endif
     @can('run')
     <details class="more" @if($errors->any()) open @endif>
-    <summary>{{ $upkeep === null ? 'Set a schedule' : 'Change the schedule' }}</summary>
+    <summary>{{ $maintenance === null ? 'Set a schedule' : 'Change the schedule' }}</summary>
     <form class="form-grid" method="post" action="/tune/layout-maintenance/{{ $cluster->slug }}/{{ $table->name }}">@csrf
         @if($errors->any())<p class="bad-text hint" role="alert">{{ $errors->first() }}</p>@endif
         <span>Do</span><div>@foreach(App\Storage\Models\MaintenancePlan::ACTS as $act => $label)<label class="check"><input
             class="form-check-input" type="checkbox" name="acts[]" value="{{ $act }}" @checked(in_array($act, old('acts',
-            $upkeep->acts ?? ['compact', 'sort', 'statistics', 'expire']), true))> {{ $label }}</label>@endforeach</div>
-        <label for="upkeep-when">When</label><select class="form-select" id="upkeep-when" name="when">
-        <option value="needed" @selected(old('when', $upkeep?->cron === null ? 'needed' : 'cron') === 'needed')>when needed</option>
-        <option value="cron" @selected(old('when', $upkeep?->cron === null ? 'needed' : 'cron') === 'cron')>by a cron expression</option>
+            $maintenance->acts ?? ['compact', 'sort', 'statistics', 'expire']), true))> {{ $label }}</label>@endforeach</div>
+        <label for="maintenance-when">When</label><select class="form-select" id="maintenance-when" name="when">
+        <option value="needed" @selected(old('when', $maintenance?->cron === null ? 'needed' : 'cron') === 'needed')>when needed</option>
+        <option value="cron" @selected(old('when', $maintenance?->cron === null ? 'needed'
+            : 'cron') === 'cron')>by a cron expression</option>
         </select>
-        <label for="upkeep-cron">Cron expression, UTC</label><input class="form-control mono" id="upkeep-cron" name="cron" value="{{
-            old('cron', $upkeep?->cron ?? '0 3 * * *') }}">
-        <label for="upkeep-small">Needed above this share of small chunks</label><input class="form-control" id="upkeep-small"
+        <label for="maintenance-cron">Cron expression, UTC</label><input class="form-control mono" id="maintenance-cron" name="cron"
+            value="{{
+            old('cron', $maintenance?->cron ?? '0 3 * * *') }}">
+        <label for="maintenance-small">Needed above this share of small chunks</label><input class="form-control" id="maintenance-small"
             name="small" value="{{ old('small', $limits['small']) }}" inputmode="decimal">
-        <label for="upkeep-depth">or this many chunks of a node over a point</label><input class="form-control" id="upkeep-depth"
+        <label for="maintenance-depth">or this many chunks of a node over a point</label><input class="form-control" id="maintenance-depth"
             name="depth" value="{{ old('depth', $limits['depth']) }}" inputmode="decimal">
-        <label for="upkeep-changed">or this share of rows changed (statistics)</label><input class="form-control" id="upkeep-changed"
+        <label for="maintenance-changed">or this share of rows changed (statistics)</label><input class="form-control"
+            id="maintenance-changed"
             name="changed" value="{{ old('changed', $limits['changed']) }}" inputmode="decimal">
-        <label for="upkeep-days">Versions expire after days</label><input class="form-control" id="upkeep-days" name="expire_days"
-            value="{{ old('expire_days', $upkeep->expire_days ?? 7) }}" inputmode="numeric">
-        <label for="upkeep-keep">but keep at least</label><input class="form-control" id="upkeep-keep" name="keep" value="{{
-            old('keep', $upkeep->keep ?? 2) }}" inputmode="numeric">
-        <label for="upkeep-from">Only from hour (UTC)</label><input class="form-control" id="upkeep-from" name="hours_from" value="{{
-            old('hours_from', $upkeep->hours_from ?? 0) }}" inputmode="numeric">
-        <label for="upkeep-to">to hour</label><input class="form-control" id="upkeep-to" name="hours_to" value="{{
-            old('hours_to', $upkeep->hours_to ?? 24) }}" inputmode="numeric">
+        <label for="maintenance-days">Versions expire after days</label><input class="form-control" id="maintenance-days" name="expire_days"
+            value="{{ old('expire_days', $maintenance->expire_days ?? 7) }}" inputmode="numeric">
+        <label for="maintenance-keep">but keep at least</label><input class="form-control" id="maintenance-keep" name="keep" value="{{
+            old('keep', $maintenance->keep ?? 2) }}" inputmode="numeric">
+        <label for="maintenance-from">Only from hour (UTC)</label><input class="form-control" id="maintenance-from" name="hours_from"
+            value="{{
+            old('hours_from', $maintenance->hours_from ?? 0) }}" inputmode="numeric">
+        <label for="maintenance-to">to hour</label><input class="form-control" id="maintenance-to" name="hours_to" value="{{
+            old('hours_to', $maintenance->hours_to ?? 24) }}" inputmode="numeric">
         <span></span><div><label class="check"><input class="form-check-input" type="checkbox" name="paused" value="1"
-            @checked($upkeep?->paused)> paused</label></div>
+            @checked($maintenance?->paused)> paused</label></div>
         <span></span><div><button class="btn btn-primary">Keep the schedule</button></div>
     </form></details>
     @endcan

@@ -24,7 +24,7 @@
         @if($able)@can('run')<form method="post" action="/tune/layout-audit/{{
             $cluster->slug }}">@csrf<button class="plain">Check all tables now</button></form>@endcan @endif
         <a href="/tune/layout/rules?cluster={{ $cluster?->slug }}">House rules</a><a
-            href="/tune/layout/maintenance">Upkeep schedules</a><a href="/tune/layout/files">Folders of files</a>@if($list->layouts !==
+            href="/tune/layout/maintenance">Maintenance schedules</a><a href="/tune/layout/files">Folders of files</a>@if($list->layouts !==
             [])<x-scale :factor="array_values($list->layouts)[0]->rowFactor" />@endif
     </div>
     @php $lacking = $list->waiting->whereIn('rule', ['missing-statistics', 'stale-statistics'])->pluck('object')->unique()->count(); @endphp
@@ -44,7 +44,7 @@
     @php $tables = $list->tables(); $kinds = $list->kinds(); @endphp
     @if($kinds !== [])
     <h2>Findings by kind</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Findings by kind"><table data-take="Findings by kind" class="narrow">
+    <div class="scroll" tabindex="0" role="region" aria-label="Findings by kind"><table data-export="Findings by kind" class="narrow">
     <thead><tr><th scope="col">Kind</th><th scope="col" class="n">Tables or statements</th>
     <th scope="col" class="n">Modelled time a week</th></tr></thead>
         <tbody>@foreach($kinds as $kind)<tr><td><a href="{{ $keep(['rule' => $kind['rule']]) }}">{{
@@ -55,7 +55,7 @@
     <h2>{{ count($tables) === count($list->layouts) ? 'All' : count($tables).' of '.count($list->layouts) }} tables</h2>
     @if($tables === [])<p class="empty">No table has this name and this finding. <a href="/tune/layout?cluster={{
         $cluster->slug }}">Show all</a>.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Tables"><table data-take="Tables">
+    <div class="scroll" tabindex="0" role="region" aria-label="Tables"><table data-export="Tables">
         <thead><tr><th scope="col">Table</th><th scope="col">State</th><th scope="col" class="n">Weight a week</th>
         <th scope="col" class="n">Rows</th>
         <th scope="col" class="n">Stored <x-scale :factor="array_values($list->layouts)[0]->rowFactor" /></th>

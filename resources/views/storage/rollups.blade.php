@@ -20,8 +20,8 @@
             $name }}" @selected($name === $page->table->name)>{{ $name }}: {{
             Quantity::duration($us) }} a week</option>@endforeach @unless(isset($page->tables[$page->table->name]))<option selected>{{
             $page->table->name }}</option>@endunless</select></div>
-        <div><label for="prepared-upkeep">Upkeep at most, minutes a week</label><input class="form-control" id="prepared-upkeep"
-            name="upkeep" inputmode="decimal" value="{{ $upkeep }}" placeholder="any"></div>@endif
+        <div><label for="rollup-maintenance">Maintenance at most, minutes a week</label><input class="form-control" id="rollup-maintenance"
+            name="maintenance" inputmode="decimal" value="{{ $maintenance }}" placeholder="any"></div>@endif
         <button class="btn btn-line">Choose anew</button>
     </form>
 
@@ -78,7 +78,7 @@
 
     <h2>Rollups kept</h2>
     @if($page->rollups === [])<p class="empty">None yet.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Rollups kept"><table data-take="Rollups"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="Rollups kept"><table data-export="Rollups"><thead><tr>
     <th scope="col">Rollup</th><th scope="col">State</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Space</th>
     <th scope="col" class="n">Used, 14 days</th><th scope="col" class="n">Saved</th><th scope="col" class="n">Keeping it took</th>
     <th scope="col">Refreshed</th>@can('run')<th scope="col"><span class="visually-hidden">Acts</span></th>@endcan</tr></thead>
@@ -106,7 +106,7 @@
     <meter class="memory" min="0" max="{{ $page->lookupBudget }}" value="{{
         $page->lookupBytes() }}" aria-label="Memory lookups take"></meter>
     @if($page->lookups !== [])
-    <div class="scroll" tabindex="0" role="region" aria-label="Lookups kept"><table data-take="Lookups"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="Lookups kept"><table data-export="Lookups"><thead><tr>
     <th scope="col">Lookup</th><th scope="col">Of</th><th scope="col">Key and columns</th><th scope="col" class="n">Keys</th>
     <th scope="col" class="n">Memory a node</th><th scope="col" class="n">Used, 14 days</th><th scope="col" class="n">Saved</th>
     <th scope="col">State</th>@can('run')<th scope="col"><span class="visually-hidden">Acts</span></th>@endcan</tr></thead>

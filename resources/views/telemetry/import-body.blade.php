@@ -46,7 +46,7 @@
 </div>
 @if($reasons->isNotEmpty())
     <h2>Why records were set aside</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Reasons"><table data-take="Reasons"><thead><tr><th scope="col">Field</th>
+    <div class="scroll" tabindex="0" role="region" aria-label="Reasons"><table data-export="Reasons"><thead><tr><th scope="col">Field</th>
     <th scope="col">Reason</th><th scope="col" class="n">Records</th></tr></thead><tbody>@foreach($reasons as $reason)<tr>
     <td class="mono">{{ $reason->field }}</td><td>{{ $reason->reason }}</td>
     <td class="n">{{ Quantity::count((int) $reason->records) }}</td></tr>@endforeach</tbody></table></div>

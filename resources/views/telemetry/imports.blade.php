@@ -22,7 +22,7 @@
         in docs/formats/execution.md. The same file sent twice counts once.</p>
     @endcan
     @if($imports->isNotEmpty())
-    <div class="scroll" tabindex="0" role="region" aria-label="Imports"><table data-take="Imports">
+    <div class="scroll" tabindex="0" role="region" aria-label="Imports"><table data-export="Imports">
         <thead><tr><th scope="col">File</th><th scope="col">Cluster</th><th scope="col">Format</th><th scope="col">State</th>
         <th scope="col" class="n">Taken</th><th scope="col" class="n">Repeated</th><th scope="col" class="n">Set aside</th>
         <th scope="col" class="n">Records a second</th><th scope="col">Sent</th><th scope="col">By</th></tr></thead>

@@ -14,7 +14,7 @@
     @if($page->missing === [])<p class="empty">Of {{
         count($page->statements) }} statements none that reads whole tables, sorts or keeps rows aside would be helped by an index on
         the {{ count($page->tables) }} tables that can be changed from here.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Missing indexes"><table data-take="Missing indexes"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="Missing indexes"><table data-export="Missing indexes"><thead><tr>
     <th scope="col">Table</th><th scope="col">Index</th><th scope="col">For</th><th scope="col" class="n">Rows an execution reads</th>
     <th scope="col" class="n">Saves a week</th><th scope="col" class="n">Space</th>@can('run')<th scope="col"><span
     class="visually-hidden">Acts</span></th>@endcan</tr></thead>
@@ -34,7 +34,7 @@
         copy in another schema first, with ANALYZE FORMAT=JSON before and after.</p>@endif
     <h2>There for nothing</h2>
     @if($page->needless === [])<p class="empty">None.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Needless indexes"><table data-take="Needless indexes"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="Needless indexes"><table data-export="Needless indexes"><thead><tr>
     <th scope="col">Table</th><th scope="col">Index</th><th scope="col">Why</th>
     <th scope="col" class="n">Space</th>@can('run')<th scope="col"><span class="visually-hidden">Acts</span></th>@endcan</tr></thead>
     <tbody>@foreach($page->needless as $one)<tr data-row><td class="mono">{{ $one['table']->name }}</td><td class="mono">{{
@@ -45,7 +45,7 @@
             $one['index']->name }}"><button class="plain">Propose to drop</button></form></td>@endcan</tr>@endforeach</tbody></table>
             </div>@endif
     <h2>All indexes</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="All indexes"><table data-take="Indexes"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="All indexes"><table data-export="Indexes"><thead><tr>
     <th scope="col">Table</th><th scope="col" class="n">Rows</th><th scope="col">Index</th><th scope="col">Columns</th>
     <th scope="col">Unique</th><th scope="col" class="n">Read by</th></tr></thead>
     <tbody>@forelse($page->tables as $table)@foreach($table->indexes as $index)<tr data-row><td class="mono">{{ $table->name }}</td>

@@ -25,7 +25,7 @@
     <pre class="sql" tabindex="0">{{ App\Platform\Support\Sql::pretty($sql) }}</pre>
     @if($rewrites !== [])
     <h2>What the planner did, and what each step saved</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Rewrites"><table data-take="Rewrites"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="Rewrites"><table data-export="Rewrites"><thead><tr>
     <th scope="col">Rewrite</th><th scope="col" class="n">Rows expected, without → with</th><th scope="col" class="n">Modelled time</th>
     <th scope="col" class="n">Bytes read</th><th scope="col">Answers</th></tr></thead>
     <tbody>@foreach($rewrites as $name => $one)<tr data-row hx-get="/tune/rewrites/{{ $key }}/without/{{

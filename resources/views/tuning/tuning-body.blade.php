@@ -1,6 +1,6 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
 <h2>Steps</h2>
-<div class="scroll" tabindex="0" role="region" aria-label="Steps"><table data-take="Steps"><thead>
+<div class="scroll" tabindex="0" role="region" aria-label="Steps"><table data-export="Steps"><thead>
 <tr>@if($choosing)<th scope="col"><span class="visually-hidden">Take</span></th>@endif<th scope="col">Step</th><th scope="col">State</th>
 <th scope="col" class="n">A week</th><th scope="col" class="n">One run of each</th><th scope="col" class="n">Bytes read</th>
 <th scope="col" class="n">Written anew</th><th scope="col">Why</th><th scope="col">Change</th></tr></thead>

@@ -42,7 +42,7 @@
     @else<p class="quiet">Starting a run needs the role engineer.</p>@endcan
     <h2>Runs</h2>
     @if($runs->isEmpty())<p class="empty">None yet.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table data-take="Tuning runs"><thead><tr>
+    <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table data-export="Tuning runs"><thead><tr>
     <th scope="col">Statements</th><th scope="col">State</th><th scope="col">Cluster</th><th scope="col" class="n">A week before</th>
     <th scope="col" class="n">after</th><th scope="col" class="n">Kept</th><th scope="col">Asked</th><th scope="col">By</th></tr></thead>
     <tbody>@foreach($runs as $run)@php $own = $run->steps['steps'] ?? []; @endphp<tr data-row><td><a href="/tune/tuning/{{

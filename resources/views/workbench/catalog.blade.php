@@ -19,7 +19,7 @@
     @elseif($objects === [] && ! $trouble)<p>{{ $words === '' ? 'There is no table yet.'
         : "No table or column has \"{$words}\" in its name." }}</p>
     @elseif($objects !== [])
-    <div class="scroll" tabindex="0" role="region" aria-label="Tables and views"><table data-take="Catalog">
+    <div class="scroll" tabindex="0" role="region" aria-label="Tables and views"><table data-export="Catalog">
         <thead><tr><th scope="col">Table or view</th><th scope="col" class="n">Rows</th>
         <th scope="col" class="n">Size <x-scale :factor="max([1, ...array_column($objects, 'scale')])" /></th>
         <th scope="col" class="n">Columns</th><th scope="col">Placed</th><th scope="col">Cut</th><th scope="col" class="n">Chunks</th>

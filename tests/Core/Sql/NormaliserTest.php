@@ -163,7 +163,7 @@ final class NormaliserTest extends TestCase
                 'WITH x AS (SELECT a) SELECT a FROM x' => 'read',
                 'COPY t FROM ?' => 'load',
                 'GRANT SELECT ON t TO r' => 'access',
-                'ANALYZE t' => 'upkeep',
+                'ANALYZE t' => 'maintenance',
                 'COMMIT' => 'session',
                 '???' => 'other',
             ] as $text => $kind

@@ -22,7 +22,7 @@ final readonly class RollupProposal
         public Candidate $candidate,
         public array $served,
         public string $query,
-        /** Modelled time a week saved beside the rollups chosen before it, its upkeep taken off. */
+        /** Modelled time a week saved beside the rollups chosen before it, its maintenance taken off. */
         public float $savedUs,
     ) {
     }

@@ -38,7 +38,7 @@ final readonly class PoorOrder implements HouseRule
                 .'That works when rows near in the filtered column lie in the same chunk, and fails when every chunk covers a wide span.',
             'Sort the table by the column its statements filter most, or by two along a curve. The advice sorts a sample each way and '
                 .'measures what the real workload would still read.',
-            'Rows that arrive later come in their own order; an upkeep schedule puts in order what is out of it, and leaves the rest.',
+            'Rows that arrive later come in their own order; a maintenance schedule puts in order what is out of it, and leaves the rest.',
         ];
     }
 

@@ -40,7 +40,8 @@ final readonly class RepeatedGroups implements HouseRule
             'A rollup holds the sums, counts and extremes of groups. The planner answers every statement from it that groups by the '
                 .'same columns or by coarser ones, filters by them, or joins further tables to them; nobody has to write a statement '
                 .'differently, and the answer is the same.',
-            'It costs space and upkeep: rows that come have to be folded in. Which rollups pay is computed from the history: what each '
+            'It costs space and maintenance: rows that come have to be folded in. Which rollups pay is computed from the history: what '
+                .'each '
                 .'statement would save, how often it runs, how many rows the groups have.',
             'An exact distinct count cannot be put together from groups. approx_count_distinct can, within about 1.6%.',
         ];
@@ -103,7 +104,7 @@ final readonly class RepeatedGroups implements HouseRule
                 [
                     ...$evidence,
                     [
-                        'upkeep',
+                        'maintenance',
                         Quantity::duration(array_sum(array_map(static fn (RollupProposal $p): float => $p->candidate->keepUs, $proposals))).
                         ' a week (modelled)',
                     ],

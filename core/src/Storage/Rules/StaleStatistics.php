@@ -35,7 +35,8 @@ final readonly class StaleStatistics implements HouseRule
         return [
             'Statistics describe the rows there were. When a good part of them is new, estimates of recent values are most wrong, since '
                 .'a histogram ends where the data ended then: a filter on the last days finds nothing in it.',
-            'Collect those of the columns that are filtered and joined, and put the table on an upkeep schedule by share of rows changed.',
+            'Collect those of the columns that are filtered and joined, and put the table on a maintenance schedule by share of rows '
+                .'changed.',
         ];
     }
 

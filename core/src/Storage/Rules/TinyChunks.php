@@ -38,7 +38,7 @@ final readonly class TinyChunks implements HouseRule
                 .'of files, keep dictionaries from paying, and let manifests grow.',
             'Compaction writes small neighbours together up to the target size and touches nothing else. On a real lake the target is '
                 .'256 MB or more; on the practice cluster it is the rows of a chunk the table states.',
-            'Loading less often in larger batches keeps them from coming back; so does an upkeep schedule that compacts when there are '
+            'Loading less often in larger batches keeps them from coming back; so does a maintenance schedule that compacts when there are '
                 .'too many.',
         ];
     }

@@ -12,7 +12,7 @@ use Fulcrion\Core\Storage\TableUse;
 use Fulcrion\Core\Text\Quantity;
 
 /**
- * What is never read still costs storage, loads and upkeep.
+ * What is never read still costs storage, loads and maintenance.
  */
 final readonly class UnusedTable implements HouseRule
 {
@@ -28,7 +28,7 @@ final readonly class UnusedTable implements HouseRule
 
     public function reason(): string
     {
-        return 'What is never read still costs storage, loads and upkeep.';
+        return 'What is never read still costs storage, loads and maintenance.';
     }
 
     public function guidance(): array

@@ -1,6 +1,6 @@
 /** Any table marked for it can be taken away as it is shown, as CSV or JSON. */
 export function take(root) {
-    for (const table of root.querySelectorAll?.('table[data-take]:not([data-live])') ?? []) {
+    for (const table of root.querySelectorAll?.('table[data-export]:not([data-live])') ?? []) {
         table.dataset.live = '1';
         const tools = document.createElement('div');
         tools.className = 'tools taking';
@@ -9,7 +9,7 @@ export function take(root) {
             button.type = 'button';
             button.className = 'plain';
             button.textContent = format;
-            button.setAttribute('aria-label', `${format} of ${table.dataset.take}`);
+            button.setAttribute('aria-label', `${format} of ${table.dataset.export}`);
             button.addEventListener('click', () => save(table, format));
             tools.append(button);
         }
@@ -26,7 +26,7 @@ function save(table, format) {
         : JSON.stringify(rows.slice(1).map((row) => Object.fromEntries(row.map((cell, i) => [rows[0][i] || `column ${i + 1}`, cell]))), null, 1);
     const link = document.createElement('a');
     link.href = URL.createObjectURL(new Blob([text], { type: format === 'CSV' ? 'text/csv' : 'application/json' }));
-    link.download = `${table.dataset.take.toLowerCase().replace(/\W+/g, '-')}.${format.toLowerCase()}`;
+    link.download = `${table.dataset.export.toLowerCase().replace(/\W+/g, '-')}.${format.toLowerCase()}`;
     link.click();
     URL.revokeObjectURL(link.href);
 }
