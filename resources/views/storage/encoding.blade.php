@@ -17,8 +17,8 @@
         @else @include('storage.encoding-progress')@endif
     @else
     <form class="filters" method="get" action="/tune/encodings/{{ $run->id }}">
-        <div><label for="lab-aim">Aim</label><select class="form-select" id="lab-aim" name="aim" data-submits>@foreach(LabPage::AIMS as
-            $key => $label)<option value="{{ $key }}" @selected($page->aim === $key)>{{ $label }}</option>@endforeach</select></div>
+        <div><label for="lab-aim">Aim</label><select class="form-select" id="lab-aim" name="aim" data-submits>@foreach(LabPage::AIMS
+            as $key => $label)<option value="{{ $key }}" @selected($page->aim === $key)>{{ $label }}</option>@endforeach</select></div>
         <div><label for="lab-gib">A GiB a month, {{ config('fulcrion.prices.currency') }}</label><input class="form-control" id="lab-gib"
             name="gib" inputmode="decimal" value="{{ $page->gibMonth }}"></div>
         <div><label for="lab-node">A node an hour</label><input class="form-control" id="lab-node" name="node" inputmode="decimal"
@@ -63,8 +63,8 @@
     <td class="n">{{ Quantity::percent($c['share']) }}</td><td class="n">{{ Quantity::digits($c['plain']) }}</td>
     <td class="n">{{ $page->asked === [] ? Quantity::NONE : Quantity::percent($page->asked[$c['name']] ?? 0) }}</td>
     </tr>@endforeach</tbody></table></div>
-    <p class="quiet small">Asked for by: share of the executions of the last 28 days that read the column. The mean run is of rows as
-        they come.</p>
+    <p class="quiet small">Asked for by: share of the executions of the last 28 days that read the column. The mean run is of rows
+        as they come.</p>
     @php $found = $page->shown(); $shown = request()->boolean('all') ? $found : array_slice($found, 0, 25); @endphp
     <h2>{{ count($shown) === count($page->variants) ? 'All' : count($shown).' of '.count($page->variants) }} ways, smallest first</h2>
     <div class="scroll" tabindex="0" role="region" aria-label="Ways"><table data-export="Ways"><thead><tr><th scope="col">Encodings</th>

@@ -7,8 +7,8 @@
     @can('import')
     <form class="filters" method="post" action="/tune/imports" enctype="multipart/form-data" x-data="upload" @@submit="send">
         @csrf
-        <div><label for="cluster">Cluster it ran on</label><select class="form-select" id="cluster" name="cluster">@foreach($clusters as
-            $cluster)<option value="{{ $cluster->slug }}" @selected($cluster->slug === session('cluster'))>{{
+        <div><label for="cluster">Cluster it ran on</label><select class="form-select" id="cluster" name="cluster">@foreach($clusters
+            as $cluster)<option value="{{ $cluster->slug }}" @selected($cluster->slug === session('cluster'))>{{
             $cluster->name }}</option>@endforeach</select></div>
         <div><label for="file">File: JSON Lines, CSV with header, or slow query log; plain or gzip</label><input class="form-control"
             id="file" type="file" name="file" required></div>

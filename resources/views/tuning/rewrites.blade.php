@@ -13,8 +13,8 @@
     <details class="more" @if($asked === null) open @endif><summary>{{ $asked === null ? 'The statement' : 'Another statement' }}</summary>
     <form class="form-grid" method="post" action="/tune/rewrites">@csrf
         @if($errors->any())<p class="bad-text hint" role="alert">{{ $errors->first() }}</p>@endif
-        <label for="rewrite-cluster">Cluster</label><select class="form-select" id="rewrite-cluster" name="cluster">@foreach($clusters as
-            $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{ $each->name }}</option>@endforeach</select>
+        <label for="rewrite-cluster">Cluster</label><select class="form-select" id="rewrite-cluster" name="cluster">@foreach($clusters
+            as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{ $each->name }}</option>@endforeach</select>
         <label for="rewrite-schema">Schema</label><input class="form-control mono" id="rewrite-schema" name="schema" value="{{
             old('schema', $schema) }}">
         <label for="rewrite-sql">SQL</label><textarea class="form-control mono" id="rewrite-sql" name="sql" rows="5"

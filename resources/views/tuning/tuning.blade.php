@@ -15,8 +15,8 @@
     @if($cluster === null)<p class="empty">There is no practice cluster to tune.</p>@else
     <form class="form-grid" method="post" action="/tune/tuning">@csrf
         @if($errors->any())<p class="bad-text hint" role="alert">{{ $errors->first() }}</p>@endif
-        <label for="tuning-cluster">Cluster</label><select class="form-select" id="tuning-cluster" name="cluster">@foreach($clusters as
-            $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster->id)>{{ $each->name }}</option>@endforeach</select>
+        <label for="tuning-cluster">Cluster</label><select class="form-select" id="tuning-cluster" name="cluster">@foreach($clusters
+            as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster->id)>{{ $each->name }}</option>@endforeach</select>
         <span>Statements</span><div><label class="check"><input class="form-check-input" type="radio" name="which" value="worst"
             @checked(old('which', 'worst') === 'worst')> the worst ten of last week</label><label class="check"><input
             class="form-check-input" type="radio" name="which" value="chosen"
