@@ -36,7 +36,8 @@
     <h2>Read a plan from a file</h2>
     <form class="form-grid" method="post" action="/tune/plans" enctype="multipart/form-data">@csrf
         <label for="import-cluster">Cluster</label><select class="form-select" id="import-cluster" name="cluster">@foreach($clusters
-            as $each)<option value="{{ $each->slug }}" @selected($each->slug === old('cluster'))>{{ $each->name }}</option>@endforeach</select>
+            as $each)<option
+            value="{{ $each->slug }}" @selected($each->slug === old('cluster'))>{{ $each->name }}</option>@endforeach</select>
         <label for="import-file">File</label><input class="form-control" id="import-file" type="file" name="file"
             accept=".json,application/json" aria-describedby="import-hint">
         <p class="hint quiet small" id="import-hint">Output of EXPLAIN FORMAT=JSON or ANALYZE FORMAT=JSON of MariaDB, or a plan taken
