@@ -49,7 +49,7 @@ final class Provider extends Capability
                 measured: false,
                 stepsTitle: 'What was published',
                 limitsTitle: 'What the server cannot say',
-                address: static fn (): string => '/guard/versions',
+                address: static fn (): string => address('version.index'),
                 undoing: static fn (Change $change): string => ucfirst($change->sealed_inverse[0] ?? 'the version before').
                     ' is put into force again, as a version of its own; the record of this one stays.',
             ),
@@ -60,7 +60,7 @@ final class Provider extends Capability
                 urgent: true,
                 measured: false,
                 limitsTitle: 'What the server cannot say',
-                address: static fn (): string => '/guard/provisioning',
+                address: static fn (): string => address('provisioning.index'),
                 shown: static fn (string $sql): string => (string) preg_replace("~'[0-9a-f]{32}'~", "'(key)'", $sql),
             ),
         );
@@ -79,15 +79,15 @@ final class Provider extends Capability
     protected function pages(): array
     {
         return [
-            new Page(Bench::Guard, 'access', 'Access', '/guard'),
-            new Page(Bench::Guard, 'try', 'Try as', '/guard/try', ability: 'guard'),
-            new Page(Bench::Guard, 'draft', 'Draft', '/guard/draft', ability: 'guard'),
-            new Page(Bench::Guard, 'policy', 'Policy', '/guard/policy'),
-            new Page(Bench::Guard, 'labels', 'Labels', '/guard/labels', ability: 'guard'),
-            new Page(Bench::Guard, 'review', 'Review', '/guard/review', ability: 'guard'),
-            new Page(Bench::Guard, 'products', 'Products', '/guard/products'),
-            new Page(Bench::Guard, 'requests', 'Requests', '/guard/requests'),
-            new Page(Bench::Guard, 'decisions', 'Decisions', '/guard/decisions'),
+            new Page(Bench::Guard, 'access', 'Access', 'access.index'),
+            new Page(Bench::Guard, 'try', 'Try as', 'try.show', ability: 'guard'),
+            new Page(Bench::Guard, 'draft', 'Draft', 'draft.show', ability: 'guard'),
+            new Page(Bench::Guard, 'policy', 'Policy', 'policy.index'),
+            new Page(Bench::Guard, 'labels', 'Labels', 'label.index', ability: 'guard'),
+            new Page(Bench::Guard, 'review', 'Review', 'review.index', ability: 'guard'),
+            new Page(Bench::Guard, 'products', 'Products', 'product.index'),
+            new Page(Bench::Guard, 'requests', 'Requests', 'request.index'),
+            new Page(Bench::Guard, 'decisions', 'Decisions', 'decision.index'),
         ];
     }
 

@@ -13,7 +13,7 @@ final class Provider extends Capability
 {
     protected function pages(): array
     {
-        return [new Page(Bench::Tend, '', 'Clusters', '/tend/clusters')];
+        return [new Page(Bench::Tend, '', 'Clusters', 'cluster.index')];
     }
 
     protected function abilities(): array

@@ -30,7 +30,7 @@ final class Provider extends Capability
                 secondPerson: false,
                 stepsTitle: 'What is set',
                 proofTitle: 'Proof, from the run after it',
-                address: static fn (Change $change): string => '/tune/jobs/'.($change->expected['job']['run'] ?? ''),
+                address: static fn (Change $change): string => address('job.show', $change->expected['job']['run'] ?? 0),
             ),
         );
         $kinds->registerBody(
@@ -48,7 +48,7 @@ final class Provider extends Capability
 
     protected function pages(): array
     {
-        return [new Page(Bench::Tune, 'jobs', 'Jobs', '/tune/jobs', 'Watch', rank: 40)];
+        return [new Page(Bench::Tune, 'jobs', 'Jobs', 'job.index', 'Watch', rank: 40)];
     }
 
     protected function schedule(Schedule $schedule): void

@@ -22,11 +22,11 @@ final class Provider extends Capability
     protected function pages(): array
     {
         return [
-            new Page(Bench::Ledger, 'findings', 'Findings', '/ledger/findings'),
-            new Page(Bench::Ledger, 'changes', 'Changes', '/ledger/changes'),
-            new Page(Bench::Ledger, 'proofs', 'Proofs', '/ledger/proofs'),
-            new Page(Bench::Ledger, 'outbox', 'Outbox', '/ledger/outbox'),
-            new Page(Bench::Ledger, 'acts', 'Acts', '/ledger'),
+            new Page(Bench::Ledger, 'findings', 'Findings', 'finding.index'),
+            new Page(Bench::Ledger, 'changes', 'Changes', 'change.index'),
+            new Page(Bench::Ledger, 'proofs', 'Proofs', 'proof.index'),
+            new Page(Bench::Ledger, 'outbox', 'Outbox', 'notification.index'),
+            new Page(Bench::Ledger, 'acts', 'Acts', 'ledger.index'),
         ];
     }
 

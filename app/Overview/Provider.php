@@ -12,6 +12,6 @@ final class Provider extends Capability
 {
     protected function pages(): array
     {
-        return [new Page(Bench::Round, '', 'Round', '/')];
+        return [new Page(Bench::Round, '', 'Round', 'round')];
     }
 }

@@ -6,5 +6,5 @@ use App\Overview\Http\RoundController;
 use Illuminate\Support\Facades\Route;
 
 Route::middleware(['auth', 'role:any'])->group(static function (): void {
-    Route::get('/', RoundController::class);
+    Route::get('/', RoundController::class)->name('round');
 });

@@ -11,20 +11,20 @@ Route::get('/up', static fn () => response('up'))->withoutMiddleware('web');
 
 Route::middleware('guest')->group(static function (): void {
     Route::get('/sign-in', [SignInController::class, 'form'])->name('login');
-    Route::post('/sign-in', [SignInController::class, 'enter'])->middleware('throttle:sign-in');
+    Route::post('/sign-in', [SignInController::class, 'enter'])->name('sign-in.enter')->middleware('throttle:sign-in');
 });
 
 Route::middleware(['auth', 'role:any'])->group(static function (): void {
-    Route::post('/sign-out', [SignInController::class, 'leave']);
-    Route::get('/account', [AccountController::class, 'edit']);
-    Route::post('/account', [AccountController::class, 'update']);
-    Route::post('/account/password', [AccountController::class, 'password']);
+    Route::post('/sign-out', [SignInController::class, 'leave'])->name('sign-in.leave');
+    Route::get('/account', [AccountController::class, 'edit'])->name('account.edit');
+    Route::post('/account', [AccountController::class, 'update'])->name('account.update');
+    Route::post('/account/password', [AccountController::class, 'password'])->name('account.password');
 });
 
 Route::middleware(['auth', 'role:owner'])
     ->prefix('people')
     ->group(static function (): void {
-        Route::get('/', [PeopleController::class, 'index']);
-        Route::post('/', [PeopleController::class, 'store']);
-        Route::post('/{user}', [PeopleController::class, 'update'])->whereNumber('user');
+        Route::get('/', [PeopleController::class, 'index'])->name('people.index');
+        Route::post('/', [PeopleController::class, 'store'])->name('people.store');
+        Route::post('/{user}', [PeopleController::class, 'update'])->name('people.update')->whereNumber('user');
     });

@@ -15,10 +15,10 @@ final class Provider extends Capability
     protected function pages(): array
     {
         return [
-            new Page(Bench::Tune, 'statements', 'Statements', '/tune/statements', 'Watch', rank: 10),
-            new Page(Bench::Tune, 'compare', 'Compare', '/tune/compare', 'Watch', rank: 20),
-            new Page(Bench::Tune, 'running', 'Running now', '/tune/running', 'Watch', rank: 30),
-            new Page(Bench::Tune, 'plans', 'Plans', '/tune/plans', 'Understand'),
+            new Page(Bench::Tune, 'statements', 'Statements', 'statements.index', 'Watch', rank: 10),
+            new Page(Bench::Tune, 'compare', 'Compare', 'compare.show', 'Watch', rank: 20),
+            new Page(Bench::Tune, 'running', 'Running now', 'running.show', 'Watch', rank: 30),
+            new Page(Bench::Tune, 'plans', 'Plans', 'plan.index', 'Understand'),
         ];
     }
 

@@ -53,9 +53,9 @@ final class Provider extends Capability
     protected function pages(): array
     {
         return [
-            new Page(Bench::Tune, 'layout', 'Layout', '/tune/layout', 'Improve'),
-            new Page(Bench::Tune, 'rollups', 'Rollups and lookups', '/tune/rollups', 'Improve'),
-            new Page(Bench::Tune, 'encodings', 'Encodings', '/tune/encodings', 'Improve'),
+            new Page(Bench::Tune, 'layout', 'Layout', 'layout.index', 'Improve'),
+            new Page(Bench::Tune, 'rollups', 'Rollups and lookups', 'rollup.index', 'Improve'),
+            new Page(Bench::Tune, 'encodings', 'Encodings', 'encoding.index', 'Improve'),
         ];
     }
 

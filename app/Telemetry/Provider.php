@@ -14,7 +14,7 @@ final class Provider extends Capability
 {
     protected function pages(): array
     {
-        return [new Page(Bench::Tune, 'imports', 'Imports', '/tune/imports', 'Watch')];
+        return [new Page(Bench::Tune, 'imports', 'Imports', 'import.index', 'Watch')];
     }
 
     protected function abilities(): array

@@ -5,4 +5,4 @@ declare(strict_types=1);
 use App\Telemetry\Http\ExecutionsController;
 use Illuminate\Support\Facades\Route;
 
-Route::post('/executions', ExecutionsController::class)->middleware(['auth:sanctum', 'throttle:executions']);
+Route::post('/executions', ExecutionsController::class)->name('executions')->middleware(['auth:sanctum', 'throttle:executions']);

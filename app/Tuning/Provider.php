@@ -24,9 +24,9 @@ final class Provider extends Capability
     protected function pages(): array
     {
         return [
-            new Page(Bench::Tune, 'indexes', 'Indexes', '/tune/indexes', 'Improve'),
-            new Page(Bench::Tune, 'rewrites', 'Rewrites', '/tune/rewrites', 'Improve', 'run'),
-            new Page(Bench::Tune, 'tuning', 'Tuning runs', '/tune/tuning', 'Improve'),
+            new Page(Bench::Tune, 'indexes', 'Indexes', 'index.index', 'Improve'),
+            new Page(Bench::Tune, 'rewrites', 'Rewrites', 'rewrite.index', 'Improve', 'run'),
+            new Page(Bench::Tune, 'tuning', 'Tuning runs', 'tuning.index', 'Improve'),
         ];
     }
 

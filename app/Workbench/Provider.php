@@ -14,8 +14,8 @@ final class Provider extends Capability
     protected function pages(): array
     {
         return [
-            new Page(Bench::Tune, 'workbench', 'Workbench', '/tune/workbench', 'Understand', 'run'),
-            new Page(Bench::Tune, 'catalog', 'Catalog', '/tune/catalog', 'Understand'),
+            new Page(Bench::Tune, 'workbench', 'Workbench', 'workbench.show', 'Understand', 'run'),
+            new Page(Bench::Tune, 'catalog', 'Catalog', 'catalog.index', 'Understand'),
         ];
     }
 

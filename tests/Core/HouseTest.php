@@ -55,6 +55,28 @@ final class HouseTest extends TestCase
         }
     }
 
+    public function test_no_page_writes_an_address_out(): void
+    {
+        $first = [];
+        foreach (self::files('app') as $path => $file) {
+            if (str_ends_with($path, '/routes.php')) {
+                preg_match_all("~prefix\\('(\\w+)'\\)|Route::\\w+\\('/([\\w-]+)~", $file, $found);
+                array_push($first, ...(preg_match('~prefix\\(~', $file) === 1 ? [...$found[1]] : [...$found[2]]));
+            }
+        }
+        $first = array_values(array_unique(array_filter($first)));
+        self::assertContains('tune', $first);
+        self::assertContains('ledger', $first);
+        $literal = [];
+        foreach (self::files('app', 'resources/views') as $path => $file) {
+            $routes = str_ends_with($path, '/routes.php') || str_ends_with($path, '/api.php');
+            if (! $routes && preg_match('~["\']/(?:'.implode('|', $first).')\b[^"\'\n]*~', $file, $match) === 1) {
+                $literal[] = "{$path}: {$match[0]}";
+            }
+        }
+        self::assertSame([], $literal);
+    }
+
     public function test_no_name_stands_for_two_things(): void
     {
         $where = [];

@@ -11,6 +11,7 @@ use App\Platform\Sections\Sections;
 use App\Platform\Support\Role;
 use Illuminate\Console\Scheduling\Schedule;
 use Illuminate\Support\Facades\Gate;
+use Illuminate\Support\Facades\Route;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Tests\TestCase;
 
@@ -75,7 +76,7 @@ final class SectionsTest extends TestCase
             foreach ($entry['groups'] as $pages) {
                 foreach ($pages as $page) {
                     $shown[] = $page->label;
-                    $this->get($page->address)->assertOk();
+                    $this->get($page->address())->assertOk();
                 }
             }
         }
@@ -110,8 +111,8 @@ final class SectionsTest extends TestCase
             protected function pages(): array
             {
                 return [
-                    new Page(Bench::Tend, 'greenhouses', 'Greenhouses', '/tend/greenhouses', ability: 'water'),
-                    new Page(Bench::Tune, 'first', 'First', '/tune/first', 'Watch', rank: 1),
+                    new Page(Bench::Tend, 'greenhouses', 'Greenhouses', 'greenhouse.index', ability: 'water'),
+                    new Page(Bench::Tune, 'first', 'First', 'first.index', 'Watch', rank: 1),
                 ];
             }
 
@@ -125,6 +126,9 @@ final class SectionsTest extends TestCase
                 $schedule->command('greenhouses:water')->hourly();
             }
         };
+        Route::get('/tend/greenhouses', static fn (): string => 'beds')->name('greenhouse.index');
+        Route::get('/tune/first', static fn (): string => 'first')->name('first.index');
+        Route::getRoutes()->refreshNameLookups();
         $this->app?->register($provider);
         foreach ([[Role::Viewer, false], [Role::Engineer, false], [Role::Owner, false], [Role::Steward, true]] as [$role, $may]) {
             $this->actingAs($this->person($role));

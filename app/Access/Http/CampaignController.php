@@ -80,7 +80,7 @@ final readonly class CampaignController
             'due' => $data['due'],
         ]);
 
-        return redirect("/guard/campaigns/{$campaign->id}");
+        return redirect(address('campaign.show', $campaign->id));
     }
 
     private static function describe(Item $item): string
@@ -143,7 +143,7 @@ final readonly class CampaignController
             $count++;
         }
 
-        return redirect("/guard/campaigns/{$campaign->id}")->with(
+        return redirect(address('campaign.show', $campaign->id))->with(
             'done',
             $data['answer'] === 'certified'
                 ? "{$count} certified."
@@ -158,7 +158,7 @@ final readonly class CampaignController
             'open' => $campaign->items()->where('state', 'open')->count(),
         ]);
 
-        return redirect("/guard/campaigns/{$campaign->id}")->with('done', 'The review has ended; its record stays.');
+        return redirect(address('campaign.show', $campaign->id))->with('done', 'The review has ended; its record stays.');
     }
 
     public function export(Campaign $campaign): StreamedResponse

@@ -67,7 +67,7 @@ final readonly class DraftController
         $kind = Kind::tryFrom((string) ($data['kind'] ?? ''));
         $this->draft->discard($kind, $data['name'] ?? null, $this->user($request));
 
-        return redirect('/guard/draft')->with(
+        return redirect(address('draft.show'))->with(
             'done',
             $kind === null ? 'The draft is empty again.' : "The edit of {$kind->one()} {$data['name']} is discarded.",
         );
@@ -85,11 +85,11 @@ final readonly class DraftController
         try {
             $version = $this->publisher->publish(trim($data['comment']), $this->user($request), $data['digest']);
         } catch (Refused $refused) {
-            return redirect('/guard/draft')->withInput()->with('failed', $refused->getMessage());
+            return redirect(address('draft.show'))->withInput()->with('failed', $refused->getMessage());
         }
         $found = $audit->run();
 
-        return redirect("/ledger/changes/{$version->change_id}")->with(
+        return redirect(address('change.show', $version->change_id))->with(
             'done',
             "Version {$version->number} is in force. ".
                 ($found['solved'] > 0 ? "{$found['solved']} findings are solved by it." : 'The findings were looked through again.'),

@@ -97,7 +97,7 @@ final readonly class LabelController
         }
         $this->draft->put($item, $user);
 
-        return redirect('/guard/explain?object='.urlencode($on))->with(
+        return redirect(address('access.explain').'?object='.urlencode($on))->with(
             'done',
             "{$data['key']} = {$data['value']} is in the draft for {$on}. It takes effect when a steward publishes.",
         );
@@ -126,7 +126,7 @@ final readonly class LabelController
         }
         $this->draft->take($items, [], $user);
 
-        return redirect('/guard/labels')->with(
+        return redirect(address('label.index'))->with(
             'done',
             count($items).' '.(count($items) === 1 ? 'label has' : 'labels have')." the value {$data['value']} in the draft.",
         );
@@ -152,7 +152,7 @@ final readonly class LabelController
         }
         $this->draft->take($items, [], $user);
 
-        return redirect('/guard/labels')->with(
+        return redirect(address('label.index'))->with(
             'done',
             $data['answer'] === 'accepted'
                 ? count($data['paths']).' columns carry a label in the draft.'
@@ -164,7 +164,7 @@ final readonly class LabelController
     {
         $found = $this->detections->all(true);
 
-        return redirect('/guard/labels')->with('done', count($found).' columns look personal, by their names and sampled values.');
+        return redirect(address('label.index'))->with('done', count($found).' columns look personal, by their names and sampled values.');
     }
 
     public function rename(Request $request): RedirectResponse
@@ -182,7 +182,7 @@ final readonly class LabelController
         }
         $count = $this->draft->become(Vocabulary::rename($document, $data['from'], $data['to']), $this->user($request));
 
-        return redirect('/guard/labels')->with(
+        return redirect(address('label.index'))->with(
             'done',
             "The key {$data['from']} is called {$data['to']} in the draft, everywhere it is used: {$count} items.",
         );

@@ -209,7 +209,7 @@ final readonly class PolicyController
             return $this->form($kind, $name, $item, $start, $conflict->revision, [], $conflict);
         }
 
-        return redirect("/guard/policy/{$kind->value}")->with(
+        return redirect(address('policy.kind', $kind->value))->with(
             'done',
             ucfirst($kind->one())." {$name} is in the draft. It takes effect when the draft is published.",
         );
@@ -250,12 +250,12 @@ final readonly class PolicyController
         try {
             $this->draft->remove($kind, $data['name'], $this->user($request), (int) $data['revision']);
         } catch (DraftEdited $conflict) {
-            return redirect("/guard/policy/{$kind->value}")->with('failed', $conflict->getMessage());
+            return redirect(address('policy.kind', $kind->value))->with('failed', $conflict->getMessage());
         }
 
         $uses = $kind === Kind::Vocabulary ? count(Vocabulary::uses($this->draft->document(), $data['name'])) : 0;
 
-        return redirect("/guard/policy/{$kind->value}")->with(
+        return redirect(address('policy.kind', $kind->value))->with(
             'done',
             ucfirst($kind->one()).
                 " {$data['name']} is taken out in the draft; discard that edit to have it back.".
@@ -382,7 +382,7 @@ final readonly class PolicyController
             'edits' => $count,
         ]);
 
-        return redirect('/guard/draft')->with(
+        return redirect(address('draft.show'))->with(
             'done',
             $count === 0
                 ? 'The file says what the draft says; nothing changed.'

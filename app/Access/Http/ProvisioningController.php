@@ -60,10 +60,10 @@ final readonly class ProvisioningController
         try {
             $change = $this->writer->propose($cluster, $this->user($request));
         } catch (SourceError $error) {
-            return redirect('/guard/provisioning')->with('failed', $error->getMessage());
+            return redirect(address('provisioning.index'))->with('failed', $error->getMessage());
         }
 
-        return redirect("/ledger/changes/{$change->id}");
+        return redirect(address('change.show', $change->id));
     }
 
     /** Takes accounts, roles and grants of a server into the draft. */
@@ -74,7 +74,7 @@ final readonly class ProvisioningController
         try {
             $held = $source->held();
         } catch (SourceError $error) {
-            return redirect('/guard/provisioning')->with('failed', $error->getMessage());
+            return redirect(address('provisioning.index'))->with('failed', $error->getMessage());
         }
         $document = $draft->document();
         $items = [];
@@ -112,7 +112,7 @@ final readonly class ProvisioningController
         }
         $ledger->record($this->user($request), 'read the grants of a server', $cluster->name, ['items' => $count]);
 
-        return redirect('/guard/draft')->with(
+        return redirect(address('draft.show'))->with(
             'done',
             $count === 0
                 ? "The policy says already what {$cluster->name} grants."

@@ -93,7 +93,7 @@ final readonly class RequestController
         $subject = Decisions::subjectOf($user);
         $object = str_starts_with($object, 'product:') ? trim($data['object']) : $object;
         if (AccessRequest::query()->where('subject', $subject)->where('object', $object)->where('state', 'open')->exists()) {
-            return redirect('/guard/requests')->with('done', 'You have asked for this already; it waits for an answer.');
+            return redirect(address('request.index'))->with('done', 'You have asked for this already; it waits for an answer.');
         }
         $ask = AccessRequest::query()->create([
             'asked_us' => Clock::microseconds(),
@@ -107,7 +107,7 @@ final readonly class RequestController
         ]);
         $this->ledger->record($user, 'asked for access', $object, ['reason' => $ask->reason, 'until' => $ask->until]);
 
-        return redirect('/guard/requests')->with(
+        return redirect(address('request.index'))->with(
             'done',
             'Asked. '.ucfirst(Subject::show((string) $this->owner($policy, $ask))).' or a steward decides; the answer stands here.',
         );
@@ -173,7 +173,7 @@ final readonly class RequestController
             );
         }
 
-        return redirect('/guard/requests')->with(
+        return redirect(address('request.index'))->with(
             'done',
             $data['answer'] === 'approved'
                 ? 'Approved. The grants are in the draft and take effect when a steward publishes it.'

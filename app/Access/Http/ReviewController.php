@@ -37,7 +37,7 @@ final readonly class ReviewController
     {
         $found = $this->audit->run(true);
 
-        return redirect('/guard/review')->with(
+        return redirect(address('review.index'))->with(
             'done',
             "Looked through: {$found['open']} findings, {$found['new']} new, {$found['solved']} solved.",
         );
@@ -67,7 +67,7 @@ final readonly class ReviewController
         }
         $this->draft->take($put, $gone, $user);
 
-        return redirect($mended > 0 ? '/guard/draft' : '/guard/review')->with(
+        return redirect($mended > 0 ? address('draft.show') : address('review.index'))->with(
             $mended > 0 ? 'done' : 'failed',
             ($mended === 0 ? 'Nothing was changed.' : "What mends {$mended} findings is in the draft.").
                 ($left === []

@@ -52,11 +52,11 @@ final readonly class VersionController
         try {
             $version = $publisher->restore($number, $this->user($request), trim((string) ($data['comment'] ?? '')));
         } catch (Refused $refused) {
-            return redirect('/guard/versions')->with('failed', $refused->getMessage());
+            return redirect(address('version.index'))->with('failed', $refused->getMessage());
         }
         $audit->run();
 
-        return redirect('/guard/versions')->with(
+        return redirect(address('version.index'))->with(
             'done',
             "Version {$version->number} is in force, and says what version {$number} said. ".
                 ($draft->isEmpty() ? '' : 'The draft is kept, as edits of it.'),

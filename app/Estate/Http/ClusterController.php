@@ -69,7 +69,7 @@ final readonly class ClusterController
             'host' => $cluster->host,
         ]);
 
-        return redirect("/tend/clusters/{$cluster->slug}")->with(
+        return redirect(address('cluster.edit', $cluster->slug))->with(
             'done',
             $cluster->isLive()
                 ? "{$cluster->name} is added. Check the connection below."
@@ -116,12 +116,12 @@ final readonly class ClusterController
             'password changed' => isset($data['secret']),
         ]);
 
-        return redirect("/tend/clusters/{$cluster->slug}")->with('done', 'Saved.');
+        return redirect(address('cluster.edit', $cluster->slug))->with('done', 'Saved.');
     }
 
     public function check(Cluster $cluster): RedirectResponse
     {
-        return redirect("/tend/clusters/{$cluster->slug}#check")->with('problems', $this->connection->check($cluster));
+        return redirect(address('cluster.edit', $cluster->slug).'#check')->with('problems', $this->connection->check($cluster));
     }
 
     public function addToken(Request $request, Cluster $cluster): RedirectResponse
@@ -130,7 +130,7 @@ final readonly class ClusterController
         $token = $cluster->createToken($data['token_name'], ['executions:write'])->plainTextToken;
         $this->journal->record(self::actor($request), 'made a token', $cluster->name, ['token' => $data['token_name']]);
 
-        return redirect("/tend/clusters/{$cluster->slug}#tokens")->with('token', $token);
+        return redirect(address('cluster.edit', $cluster->slug).'#tokens')->with('token', $token);
     }
 
     public function revokeToken(Request $request, Cluster $cluster, int $token): RedirectResponse
@@ -140,14 +140,14 @@ final readonly class ClusterController
         $found->delete();
         $this->journal->record(self::actor($request), 'revoked a token', $cluster->name, ['token' => $name]);
 
-        return redirect("/tend/clusters/{$cluster->slug}#tokens")->with('done', "The token \"{$name}\" no longer works.");
+        return redirect(address('cluster.edit', $cluster->slug).'#tokens')->with('done', "The token \"{$name}\" no longer works.");
     }
 
     public function remove(Request $request, Cluster $cluster): RedirectResponse
     {
         abort_if($cluster->is_own, 403, 'The own store cannot be removed; pause it instead.');
         if ($request->input('confirm') !== $cluster->name) {
-            return redirect("/tend/clusters/{$cluster->slug}#remove")->with(
+            return redirect(address('cluster.edit', $cluster->slug).'#remove')->with(
                 'failed',
                 "Nothing was removed. Type the name {$cluster->name} to confirm.",
             );
@@ -177,7 +177,7 @@ final readonly class ClusterController
         $cluster->delete();
         $this->journal->record(self::actor($request), 'removed a cluster', $cluster->name);
 
-        return redirect('/tend/clusters')->with(
+        return redirect(address('cluster.index'))->with(
             'done',
             "{$cluster->name} and its telemetry are removed. The watched server itself was not touched.",
         );

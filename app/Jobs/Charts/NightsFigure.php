@@ -102,8 +102,8 @@ final readonly class NightsFigure
                 ($late ? '; late' : '').
                 ($run->state === 'failed' ? '; failed' : '');
             $svg .=
-                '<a href="/tune/jobs/'.
-                $run->id.
+                '<a href="'.
+                address('job.show', $run->id).
                 '"><rect class="night-bar'.
                 ($late || $run->state === 'failed' ? ' late' : '').
                 '" x="'.

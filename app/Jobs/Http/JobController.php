@@ -63,7 +63,7 @@ final readonly class JobController
         $cluster = Cluster::query()->where('slug', $slug)->firstOrFail();
         $run = JobSeries::query()->where('cluster_id', $cluster->id)->where('name', $name)->firstOrFail()->last() ?? abort(404);
 
-        return redirect("/tune/jobs/{$run->id}");
+        return redirect(address('job.show', $run->id));
     }
 
     public function show(Request $request, JobRun $run): View
@@ -204,7 +204,7 @@ final readonly class JobController
             $with->firstWhere('id', (int) $request->query('with')) ??
             ($with->firstWhere(static fn (JobRun $one): bool => $one->started_us < $run->started_us) ?? $with->first());
         if (! ($other instanceof JobRun) || ! $run->kept) {
-            return redirect("/tune/jobs/{$run->id}")->with('failed', 'There is no other run of this job whose tasks are kept.');
+            return redirect(address('job.show', $run->id))->with('failed', 'There is no other run of this job whose tasks are kept.');
         }
         [$before, $after] = [$this->store->load($other), $this->store->load($run)];
 
@@ -322,7 +322,7 @@ final readonly class JobController
             'worker_price' => isset($data['worker_price']) ? (float) $data['worker_price'] : null,
         ]);
 
-        return redirect("/tune/jobs/{$run->id}");
+        return redirect(address('job.show', $run->id));
     }
 
     public function stop(JobRun $run): RedirectResponse
@@ -331,20 +331,20 @@ final readonly class JobController
             $run->update(['stop_asked' => true]);
         }
 
-        return redirect("/tune/jobs/{$run->id}");
+        return redirect(address('job.show', $run->id));
     }
 
     /** Forgets a record that was refused, or a run that is of no use. */
     public function forget(Request $request, JobRun $run, Ledger $ledger): RedirectResponse
     {
         if ($run->isReading() || $run->state === 'running') {
-            return redirect("/tune/jobs/{$run->id}")->with('failed', 'It is being worked on. Stop it first.');
+            return redirect(address('job.show', $run->id))->with('failed', 'It is being worked on. Stop it first.');
         }
         $this->store->forget($run->id);
         $ledger->record(self::user($request), 'forgot a job run', "{$run->name}, run {$run->id}");
         $run->delete();
 
-        return redirect('/tune/jobs')->with('done', "Run {$run->id} of {$run->name} is forgotten.");
+        return redirect(address('job.index'))->with('done', "Run {$run->id} of {$run->name} is forgotten.");
     }
 
     public function aim(Request $request, JobRun $run): RedirectResponse
@@ -375,7 +375,7 @@ final readonly class JobController
         }
         $this->analyses->analyse($run->refresh());
 
-        return redirect("/tune/jobs/{$run->id}")->with(
+        return redirect(address('job.show', $run->id))->with(
             'done',
             'What is wanted of '.$run->name.' is kept: '.JobSeries::AIMS[$data['aim']].'.',
         );
@@ -390,10 +390,10 @@ final readonly class JobController
         try {
             $change = $executor->pin($run->load(['series', 'cluster']), (int) $data['workers'], $data['reason'], self::user($request));
         } catch (Refused $error) {
-            return redirect("/tune/jobs/{$run->id}")->with('failed', $error->getMessage());
+            return redirect(address('job.show', $run->id))->with('failed', $error->getMessage());
         }
 
-        return redirect("/tune/jobs/{$run->id}?workers={$data['workers']}")->with(
+        return redirect(address('job.show', $run->id)."?workers={$data['workers']}")->with(
             'done',
             "The next run gets {$data['workers']} workers. It is change {$change->id} of the ledger; the run will prove it or not.",
         );
@@ -404,7 +404,7 @@ final readonly class JobController
     {
         $series = $run->series;
         if ($series === null || $series->plan === null) {
-            return redirect("/tune/jobs/{$run->id}")->with('failed', 'Only jobs of a practice cluster can be run from here.');
+            return redirect(address('job.show', $run->id))->with('failed', 'Only jobs of a practice cluster can be run from here.');
         }
         $data = $request->validate(['workers' => ['nullable', 'integer', 'between:1,'.self::MOST_WORKERS]]);
         $user = self::user($request);
@@ -419,7 +419,7 @@ final readonly class JobController
         $ledger->record($user, 'ran a job', "{$series->name} with {$begun->workers} workers", ['run' => $begun->id]);
         RunPracticeJob::dispatch($begun->id, (float) config('fulcrion.jobs.watch_seconds'));
 
-        return redirect("/tune/jobs/{$begun->id}");
+        return redirect(address('job.show', $begun->id));
     }
 
     private static function user(Request $request): User

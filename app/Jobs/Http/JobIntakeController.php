@@ -67,7 +67,7 @@ final readonly class JobIntakeController
                 'state' => $run->state,
                 'tasks' => $run->tasks,
                 'noticed' => $run->problems ?? [],
-                'page' => url("/tune/jobs/{$run->id}"),
+                'page' => url(address('job.show', $run->id)),
             ],
             200,
             [],

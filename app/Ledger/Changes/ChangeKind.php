@@ -44,7 +44,7 @@ final readonly class ChangeKind
 
     public function address(Change $change): string
     {
-        return $this->address === null ? "/tune/layout/{$change->cluster->slug}/{$change->object}" : ($this->address)($change);
+        return $this->address === null ? address('layout.show', [$change->cluster->slug, $change->object]) : ($this->address)($change);
     }
 
     public function undoing(Change $change): ?string

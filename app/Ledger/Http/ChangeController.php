@@ -163,9 +163,9 @@ final readonly class ChangeController
         try {
             $act();
         } catch (Refused $refused) {
-            return redirect("/ledger/changes/{$change->id}")->with('failed', $refused->getMessage());
+            return redirect(address('change.show', $change->id))->with('failed', $refused->getMessage());
         }
-        $to = redirect("/ledger/changes/{$change->id}");
+        $to = redirect(address('change.show', $change->id));
 
         return $done === null ? $to : $to->with('done', $done);
     }

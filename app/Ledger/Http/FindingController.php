@@ -76,7 +76,7 @@ final readonly class FindingController
         Gate::authorize($finding->bench === 'guard' ? 'guard' : 'run');
         $this->findings->accept($finding, $this->user($request));
 
-        return redirect("/ledger/findings/{$finding->id}")->with('done', 'Accepted: somebody is on it.');
+        return redirect(address('finding.show', $finding->id))->with('done', 'Accepted: somebody is on it.');
     }
 
     public function waive(Request $request, Finding $finding): RedirectResponse
@@ -99,7 +99,7 @@ final readonly class FindingController
         }
         $this->findings->waive($finding, $this->user($request), trim($data['reason']), $until);
 
-        return redirect("/ledger/findings/{$finding->id}")->with('done', 'Waived until '.$until->format('j M Y').'.');
+        return redirect(address('finding.show', $finding->id))->with('done', 'Waived until '.$until->format('j M Y').'.');
     }
 
     public function reopen(Request $request, Finding $finding): RedirectResponse
@@ -107,7 +107,7 @@ final readonly class FindingController
         Gate::authorize($finding->bench === 'guard' ? 'guard' : 'run');
         $this->findings->reopen($finding, $this->user($request));
 
-        return redirect("/ledger/findings/{$finding->id}")->with('done', 'Open again.');
+        return redirect(address('finding.show', $finding->id))->with('done', 'Open again.');
     }
 
     /**

@@ -40,7 +40,7 @@ final readonly class LedgerController
     {
         $result = $ledger->verify();
 
-        return redirect('/ledger')->with(
+        return redirect(address('ledger.index'))->with(
             $result['brokenAt'] === null ? 'done' : 'failed',
             $result['brokenAt'] === null
                 ? "All {$result['entries']} entries fit the chain: none was changed, removed or put in."

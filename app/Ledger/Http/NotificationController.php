@@ -78,7 +78,7 @@ final readonly class NotificationController
             'digest' => $subscription->digest,
         ]);
 
-        return redirect('/ledger/outbox')->with(
+        return redirect(address('notification.index'))->with(
             'done',
             'From now on one message goes there for each new finding, and one when it is solved.',
         );
@@ -89,7 +89,7 @@ final readonly class NotificationController
         $this->ledger->record($this->user($request), 'removed a watcher', $subscription->shown());
         $subscription->delete();
 
-        return redirect('/ledger/outbox')->with('done', 'Nothing goes there any more.');
+        return redirect(address('notification.index'))->with('done', 'Nothing goes there any more.');
     }
 
     public function send(Dispatcher $dispatcher): RedirectResponse
@@ -98,7 +98,7 @@ final readonly class NotificationController
             ->where('state', 'failed')
             ->update(['state' => 'waiting', 'tries' => 0]);
 
-        return redirect('/ledger/outbox')->with('done', $dispatcher->send().' messages went out.');
+        return redirect(address('notification.index'))->with('done', $dispatcher->send().' messages went out.');
     }
 
     private function user(Request $request): User

@@ -43,7 +43,7 @@ final readonly class Notices
             'weight_us_per_week' => (int) $finding->weight_us,
             'weight_bytes_per_week' => (int) $finding->weight_bytes,
             'at' => gmdate('Y-m-d\TH:i:s\Z', Clock::seconds()),
-            'path' => "/ledger/findings/{$finding->id}",
+            'path' => address('finding.show', $finding->id),
         ];
         Notification::query()->create([
             'watcher_id' => $subscription->id,
@@ -68,7 +68,7 @@ final readonly class Notices
                         ).
                         "\n\n".
                         config('app.url').
-                        "/ledger/findings/{$finding->id}\n",
+                        address('finding.show', $finding->id.'\\n'),
             'state' => $subscription->digest ? 'held' : 'waiting',
             'made_us' => Clock::microseconds(),
         ]);

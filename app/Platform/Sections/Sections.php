@@ -51,7 +51,7 @@ final class Sections
             if ($first !== null) {
                 $benches[] = [
                     'bench' => $bench,
-                    'address' => $first->address,
+                    'address' => $first->address(),
                     'groups' => array_map(
                         static fn (array $pages): array => array_values(
                             array_filter($pages, static fn (Page $page): bool => $page->name !== ''),

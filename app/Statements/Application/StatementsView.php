@@ -110,7 +110,7 @@ final readonly class StatementsView
                 $series['series'],
                 $series['executions'],
                 $scope->zone,
-                static fn (int $from, int $to): string => '/tune/statements?'.
+                static fn (int $from, int $to): string => address('statements.index').'?'.
                     http_build_query(
                         $scope->at(Window::around($from, $to))->query() + ['split' => $split] + ($count ? ['show' => 'count'] : []),
                     ),

@@ -91,7 +91,7 @@ final readonly class PlanController
     public function svg(Request $request, int $id): Response
     {
         [, $plan] = $this->open($request, $id);
-        $svg = (new PlanFigure($plan, '/tune/plans/'.$id))->svg();
+        $svg = (new PlanFigure($plan, address('plan.index').$id))->svg();
         $svg = (string) preg_replace(
             '~<svg [^>]*viewBox="0 0 (\d+) (\d+)"[^>]*>~',
             '$0<style>'.self::STYLE.'</style><rect width="$1" height="$2" fill="#FAF7F1"/>',
@@ -136,7 +136,7 @@ final readonly class PlanController
         $statement = $sql === '' ? hash('xxh128', $json) : (new Fingerprinter($cluster->dialect))->of($sql)->id;
         $plan = $plan->named(Aliases::of($sql, $cluster->dialect), $sql);
 
-        return redirect('/tune/plans/'.$store->keep($cluster->id, $statement, $plan, Clock::microseconds()))->with(
+        return redirect(address('plan.index').$store->keep($cluster->id, $statement, $plan, Clock::microseconds()))->with(
             'done',
             'The plan is read.',
         );
@@ -156,7 +156,7 @@ final readonly class PlanController
         $statement = $known->find($fingerprint, $cluster->id) ?? abort(404);
         $user = $request->user();
         assert($user instanceof User);
-        $back = "/tune/statements/{$fingerprint}?cluster={$cluster->slug}#plans";
+        $back = address('statement.show', $fingerprint)."?cluster={$cluster->slug}#plans";
         $runner = $clusters->for($user, 'plan')->runner($cluster);
         if ($runner === null) {
             return redirect($back)->with(
@@ -182,7 +182,7 @@ final readonly class PlanController
             return redirect($back)->with('failed', "{$cluster->name} gave no plan: {$error->getMessage()}");
         }
 
-        return redirect('/tune/plans/'.$store->keepOf($cluster, (string) $sample['sql'], $plan, 1));
+        return redirect(address('plan.index').$store->keepOf($cluster, (string) $sample['sql'], $plan, 1));
     }
 
     /**
@@ -203,7 +203,7 @@ final readonly class PlanController
         $ledger->record(self::user($request), 'revealed literals', "statement {$stored->statement}", ['plan' => $id, 'for' => 'plan']);
         $request->session()->put("plan literals {$id}", true);
 
-        return redirect("/tune/plans/{$id}");
+        return redirect(address('plan.show', $id));
     }
 
     private static function user(Request $request): User

@@ -103,7 +103,7 @@ final readonly class LayoutList
                 'bytes' => $table->storedBytes * $table->rowFactor,
                 'weightUs' => $this->weight($table),
                 'findings' => count($this->findings[$table->name] ?? []),
-                'href' => "/tune/layout/{$slug}/{$table->name}",
+                'href' => address('layout.show', [$slug, $table->name]),
             ],
             array_values($this->layouts),
         );

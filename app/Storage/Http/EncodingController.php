@@ -80,7 +80,7 @@ final readonly class EncodingController
             [$slug, $object] = explode(':', (string) $data['table'], 2) + [1 => ''];
             $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'practice')->first();
             if (! ($cluster instanceof Cluster) || ! isset($this->reader->outlines($cluster)[$object])) {
-                return redirect('/tune/encodings')->withErrors(['table' => 'There is no such table any more; choose another.']);
+                return redirect(address('encoding.index'))->withErrors(['table' => 'There is no such table any more; choose another.']);
             }
         }
         $run = LabRun::query()->create([
@@ -95,7 +95,7 @@ final readonly class EncodingController
         $ledger->record($user, 'stored a sample every way', $object, ['cluster' => $cluster?->slug]);
         RunLab::dispatch($run->id, $path);
 
-        return redirect("/tune/encodings/{$run->id}");
+        return redirect(address('encoding.show', $run->id));
     }
 
     public function show(Request $request, LabRun $run): View
@@ -115,7 +115,7 @@ final readonly class EncodingController
     {
         $run->update(['stop_asked' => true]);
 
-        return redirect("/tune/encodings/{$run->id}");
+        return redirect(address('encoding.show', $run->id));
     }
 
     public function propose(Request $request, LabRun $run, Changes $changes): RedirectResponse
@@ -125,7 +125,7 @@ final readonly class EncodingController
             ['older.*' => 'The age is a whole number of days, up to 3650.'],
         );
         $user = self::user($request);
-        $back = redirect("/tune/encodings/{$run->id}");
+        $back = redirect(address('encoding.show', $run->id));
         $cluster = $run->cluster;
         if ($cluster === null || $run->state !== 'done') {
             return $back->with('failed', 'A file cannot be written anew from here; only tables of a cluster can.');
@@ -174,7 +174,8 @@ final readonly class EncodingController
             $user,
         );
 
-        return redirect("/ledger/changes/{$change->id}")->with('done', 'The change is proposed. Nothing was touched; rehearse it next.');
+        return redirect(address('change.show', $change->id))->with('done',
+            'The change is proposed. Nothing was touched; rehearse it next.');
     }
 
     private static function user(Request $request): User

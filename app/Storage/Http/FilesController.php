@@ -64,7 +64,7 @@ final readonly class FilesController
         }
         $ledger->record($user, 'mapped a folder', $folder);
 
-        return redirect("/tune/layout/files/{$folder}");
+        return redirect(address('files.show', $folder));
     }
 
     public function show(Request $request, string $folder): View
@@ -115,7 +115,7 @@ final readonly class FilesController
         $this->folders->forget($folder);
         $ledger->record($user, 'forgot a folder', $folder);
 
-        return redirect('/tune/layout/files')->with('done', 'The folder is forgotten here; its files are where they were.');
+        return redirect(address('files.index'))->with('done', 'The folder is forgotten here; its files are where they were.');
     }
 
     /**

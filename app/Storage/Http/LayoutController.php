@@ -96,7 +96,7 @@ final readonly class LayoutController
 
         return $this->proposed(
             $request,
-            "/tune/layout/{$slug}/{$name}",
+            address('layout.show', [$slug, $name]),
             static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofKind($cluster, $name, $data['kind']), $user),
         );
     }
@@ -105,7 +105,7 @@ final readonly class LayoutController
     {
         return $this->proposed(
             $request,
-            "/ledger/findings/{$finding->id}",
+            address('finding.show', $finding->id),
             static fn (User $user): Change => $changes->propose($finding->cluster, $finding, $proposals->ofFinding($finding), $user),
         );
     }
@@ -118,10 +118,10 @@ final readonly class LayoutController
         try {
             $result = $audit->run($cluster);
         } catch (SourceError $error) {
-            return redirect("/tune/layout?cluster={$slug}")->with('failed', $error->getMessage());
+            return redirect(address('layout.index')."?cluster={$slug}")->with('failed', $error->getMessage());
         }
 
-        return redirect("/tune/layout?cluster={$slug}")->with(
+        return redirect(address('layout.index')."?cluster={$slug}")->with(
             $result === null ? 'failed' : 'done',
             $result === null
                 ? "{$cluster->name} does not tell how its tables lie."
@@ -139,7 +139,8 @@ final readonly class LayoutController
         $user = self::user($request);
         $needed = $round->needed($cluster);
         if ($needed === []) {
-            return redirect("/tune/layout?cluster={$slug}")->with('failed', 'No table needs statistics, as far as the last audit knows.');
+            return redirect(address('layout.index')."?cluster={$slug}")->with('failed',
+                'No table needs statistics, as far as the last audit knows.');
         }
         $ledger->record($user, 'asked for statistics', $cluster->name, [
             'tables' => implode(', ', $needed),
@@ -147,7 +148,7 @@ final readonly class LayoutController
         ]);
         CollectStatistics::dispatch($cluster->id, (int) $data['parallel'], $user->name);
 
-        return redirect("/tune/layout?cluster={$slug}")->with(
+        return redirect(address('layout.index')."?cluster={$slug}")->with(
             'done',
             'Statistics of '.
                 implode(', ', $needed).
@@ -201,7 +202,7 @@ final readonly class LayoutController
             ['cluster' => $cluster->slug, 'off' => $request->boolean('off')] + $values,
         );
 
-        return redirect("/tune/layout/rules?cluster={$slug}#{$rule}")->with(
+        return redirect(address('layout.rules')."?cluster={$slug}#{$rule}")->with(
             'done',
             "The rule \"{$house->title()}\" is changed for {$cluster->name}; the next audit goes by it.",
         );

@@ -92,7 +92,7 @@ final readonly class MaintenanceController
             'when' => $data['when'] === 'cron' ? (string) $data['cron'] : 'when needed',
         ]);
 
-        return redirect("/tune/layout/{$slug}/{$name}#maintenance")->with('done', 'The maintenance schedule is kept.');
+        return redirect(address('layout.show', [$slug, $name]).'#maintenance')->with('done', 'The maintenance schedule is kept.');
     }
 
     /** At once, whatever the schedule says; or dry, to see what would be done. */
@@ -104,10 +104,10 @@ final readonly class MaintenanceController
         try {
             $id = $maintenance->now($plan, $user->name, $dry);
         } catch (SourceError $error) {
-            return redirect('/tune/layout/maintenance')->with('failed', $error->getMessage());
+            return redirect(address('maintenance.index'))->with('failed', $error->getMessage());
         }
 
-        return redirect("/tune/layout/maintenance#run-{$id}")->with(
+        return redirect(address('maintenance.index')."#run-{$id}")->with(
             'done',
             $dry ? 'This is what would be done; nothing was written.' : 'Done; the log says what was rewritten.',
         );
@@ -121,6 +121,6 @@ final readonly class MaintenanceController
         DB::table('maintenance_runs')->where('plan_id', $plan->id)->delete();
         $plan->delete();
 
-        return redirect('/tune/layout/maintenance')->with('done', 'The schedule is removed; what it did stays done.');
+        return redirect(address('maintenance.index'))->with('done', 'The schedule is removed; what it did stays done.');
     }
 }

@@ -29,6 +29,7 @@ trait ProposesChanges
             return redirect($back)->with('failed', $error->getMessage());
         }
 
-        return redirect("/ledger/changes/{$change->id}")->with('done', 'The change is proposed. Nothing was touched; rehearse it next.');
+        return redirect(address('change.show', $change->id))->with('done',
+            'The change is proposed. Nothing was touched; rehearse it next.');
     }
 }

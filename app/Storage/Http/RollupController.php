@@ -86,7 +86,7 @@ final readonly class RollupController
 
         return $this->proposed(
             $request,
-            "/tune/rollups?cluster={$slug}&table={$name}",
+            address('rollup.index')."?cluster={$slug}&table={$name}",
             static fn (User $user): Change => $changes->propose(
                 $cluster,
                 null,
@@ -102,7 +102,7 @@ final readonly class RollupController
 
         return $this->proposed(
             $request,
-            "/tune/rollups?cluster={$slug}",
+            address('rollup.index')."?cluster={$slug}",
             static fn (User $user): Change => $changes->propose($cluster, null, $proposals->ofLookup($cluster, $name), $user),
         );
     }
@@ -113,7 +113,7 @@ final readonly class RollupController
         $data = $request->validate(['name' => ['required', 'string', 'max:200']]);
         $cluster = $this->cluster($slug);
 
-        return $this->proposed($request, "/tune/rollups?cluster={$slug}", function (User $user) use (
+        return $this->proposed($request, address('rollup.index')."?cluster={$slug}", function (User $user) use (
             $cluster,
             $data,
             $reader,
@@ -157,11 +157,11 @@ final readonly class RollupController
                     ? $refresher->one($cluster, $one)
                     : throw new Refused('A lookup is made anew by itself when it is next asked for.');
         } catch (SourceError|Refused $error) {
-            return redirect("/tune/rollups?cluster={$slug}")->with('failed', $error->getMessage());
+            return redirect(address('rollup.index')."?cluster={$slug}")->with('failed', $error->getMessage());
         }
         $ledger->record($user, 'refreshed a rollup', $one->name, ['cluster' => $slug]);
 
-        return redirect("/tune/rollups?cluster={$slug}")->with('done', $words);
+        return redirect(address('rollup.index')."?cluster={$slug}")->with('done', $words);
     }
 
     private function find(EstateReader $reader, Cluster $cluster, string $name): RollupState|LookupState

@@ -87,11 +87,11 @@ final readonly class ImportController
         assert($user instanceof User);
         $journal->record($user, 'uploaded a file', $import->file_name, ['cluster' => $cluster->slug, 'import' => $import->id]);
         if ($import->state === 'mapping') {
-            return redirect("/tune/imports/{$import->id}/columns");
+            return redirect(address('import.columns', $import->id));
         }
         RunImport::dispatch($import->id);
 
-        return redirect("/tune/imports/{$import->id}");
+        return redirect(address('import.show', $import->id));
     }
 
     public function show(Request $request, Import $import): View
@@ -162,7 +162,7 @@ final readonly class ImportController
         );
         RunImport::dispatch($import->id);
 
-        return redirect("/tune/imports/{$import->id}")->with(
+        return redirect(address('import.show', $import->id))->with(
             'done',
             'The columns are remembered for files with this header on this cluster.',
         );
@@ -176,7 +176,7 @@ final readonly class ImportController
             $import->forceFill(['stop_asked' => true])->save();
         }
 
-        return redirect("/tune/imports/{$import->id}")->with(
+        return redirect(address('import.show', $import->id))->with(
             'done',
             'The import stops after the batch in hand. What was taken stays; the same file can be sent again to go on.',
         );

@@ -73,10 +73,10 @@ final readonly class IndexController
                 $user,
             );
         } catch (Refused|SourceError $error) {
-            return redirect("/tune/indexes?cluster={$slug}")->with('failed', $error->getMessage());
+            return redirect(address('index.index')."?cluster={$slug}")->with('failed', $error->getMessage());
         }
 
-        return redirect("/ledger/changes/{$change->id}")->with(
+        return redirect(address('change.show', $change->id))->with(
             'done',
             'The change is proposed. Nothing was touched; try it on a copy next.',
         );

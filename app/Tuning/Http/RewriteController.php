@@ -60,7 +60,7 @@ final readonly class RewriteController
         );
         $cluster = Cluster::query()->where('slug', $data['cluster'])->where('connector', 'practice')->first();
         if (! ($cluster instanceof Cluster)) {
-            return redirect('/tune/rewrites')
+            return redirect(address('rewrite.index'))
                 ->withInput()
                 ->withErrors(['cluster' => 'The planner of a practice cluster tells what it did; choose one.']);
         }
@@ -74,10 +74,10 @@ final readonly class RewriteController
             try {
                 $sql = $sql === '' ? '' : (string) Reading::of($sql);
             } catch (SyntaxError $error) {
-                return redirect('/tune/rewrites')->withErrors(['sql' => $error->getMessage()]);
+                return redirect(address('rewrite.index'))->withErrors(['sql' => $error->getMessage()]);
             }
             if ($sql === '') {
-                return redirect('/tune/rewrites')->withErrors([
+                return redirect(address('rewrite.index'))->withErrors([
                     'sql' => 'No run of this statement was kept with its values, or it reads nothing. Write it out to look at it.',
                 ]);
             }
@@ -92,7 +92,7 @@ final readonly class RewriteController
             ]);
         }
 
-        return redirect('/tune/rewrites/'.$this->asked->keep($this->user($request), $cluster, $schema, rtrim($sql, "; \n")));
+        return redirect(address('rewrite.index').$this->asked->keep($this->user($request), $cluster, $schema, rtrim($sql, "; \n")));
     }
 
     public function show(Request $request, string $key): View

@@ -77,7 +77,7 @@ final readonly class TuningController
                 ? array_column(self::heaviest($cluster, self::WORST), 'fingerprint')
                 : array_values($data['statements']);
         if ($statements === []) {
-            return redirect("/tune/tuning?cluster={$cluster->slug}")->withErrors([
+            return redirect(address('tuning.index')."?cluster={$cluster->slug}")->withErrors([
                 'statements' => 'No statement of the last week that reads is known here.',
             ]);
         }
@@ -110,7 +110,7 @@ final readonly class TuningController
             RunTuning::dispatch($run->id);
         }
 
-        return redirect("/tune/tuning/{$run->id}");
+        return redirect(address('tuning.show', $run->id));
     }
 
     public function show(Request $request, TuningRun $run): View
@@ -142,7 +142,7 @@ final readonly class TuningController
     {
         $run->update($run->state === 'planned' ? ['state' => 'stopped', 'error' => 'Taken off the plan.'] : ['stop_asked' => true]);
 
-        return redirect("/tune/tuning/{$run->id}");
+        return redirect(address('tuning.show', $run->id));
     }
 
     /** Approves and applies what was kept and ticked, in the order it was tried. */
@@ -165,12 +165,12 @@ final readonly class TuningController
                     $approved++;
                 }
             } catch (Refused $error) {
-                return redirect("/tune/tuning/{$run->id}")->with('failed', "{$change->title}: {$error->getMessage()}");
+                return redirect(address('tuning.show', $run->id))->with('failed', "{$change->title}: {$error->getMessage()}");
             }
         }
         ApplyChanges::dispatch($wanted, $user->id);
 
-        return redirect("/tune/tuning/{$run->id}")->with(
+        return redirect(address('tuning.show', $run->id))->with(
             'done',
             ($approved === 1 ? 'One change is' : "{$approved} changes are").
                 ' approved and applied one after the other; each can be undone by itself.',

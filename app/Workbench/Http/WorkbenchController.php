@@ -134,10 +134,11 @@ final readonly class WorkbenchController
         }
         $ledger->record(self::user($request), 'put a file into an inbox', $cluster->name, ['file' => $name]);
 
-        return redirect("/tune/workbench?cluster={$cluster->slug}&sql=".rawurlencode("COPY schema.table FROM 'inbox/{$name}'"))->with(
-            'done',
-            "{$name} is in the inbox of {$cluster->name}; COPY reads it from there.",
-        );
+        return redirect(address('workbench.'
+            .'show')."?cluster={$cluster->slug}&sql=".rawurlencode("COPY schema.table FROM 'inbox/{$name}'"))->with(
+                'done',
+                "{$name} is in the inbox of {$cluster->name}; COPY reads it from there.",
+            );
     }
 
     public function history(Request $request): View

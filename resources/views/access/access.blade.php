@@ -6,25 +6,28 @@
         $open === 0 ? 'nobody sees any of them plainly' : 'at most '.$open.' people see one of them plainly' }}@endif</h1>
     @if($troubles !== [])<div class="notice bad" role="alert">@foreach($troubles as $what => $trouble)<p>{{ $what }}: {{
         $trouble }}</p>@endforeach<p class="quiet">What cannot be read is closed until it can.</p></div>@endif
-    <form class="filters" method="get" action="/guard/explain">
-        <div><label for="find-who">Person or role</label><input class="form-control" id="find-who" data-key="/" name="who"
+    <form class="filters" method="get" action="{{ address('access.explain') }}">
+        <div><label for="find-who">Person or role</label><input class="form-control" id="find-who" data-key="{{
+            address('round') }}" name="who"
             placeholder="joon, or role:agronomy"></div>
         <div><label for="find-object">Table or column</label><input class="form-control wide" id="find-object" name="object"
             placeholder="fernhill.people.grower.phone"></div>
         <button class="btn btn-primary">Explain</button>
     </form>
-    <div class="tools"><a href="/guard/matrix?by=people">Everybody against everything</a>@can('guard')<a href="/guard/draft">{{
+    <div class="tools"><a href="{{ address('access.matrix') }}?by=people">Everybody against everything</a>@can('guard')<a href="{{
+        address('draft.show') }}">{{
         $edits === 0 ? 'The draft is empty' : "The draft holds {$edits} ".Str::plural('edit', $edits) }}</a>@endcan<a
-        href="/guard/versions">Versions</a><a href="/guard/requests">Ask for access</a></div>
+        href="{{ address('version.index') }}">Versions</a><a href="{{ address('request.index') }}">Ask for access</a></div>
     <h2>Roles against schemas</h2>
     @if($grid['rows'] === [] || $grid['places'] === [])<p class="empty">There is no role or no table yet. @can('guard')<a
-        href="/guard/policy/roles/item">Add a role</a>@endcan</p>@else @include('access.grid', ['by' => 'roles'])@endif
+        href="{{ address('policy.item', 'roles') }}">Add a role</a>@endcan</p>@else @include('access.grid', ['by' => 'roles'])@endif
     <h2>{{ $findings->isEmpty() ? 'Nothing asks for a hand' : $findings->count().' '.Str::plural('finding',
         $findings->count()).', '.$acts.' of them to act on' }}</h2>
     @if($findings->isNotEmpty())<div class="scroll" tabindex="0" role="region" aria-label="Findings"><table class="narrow"><thead><tr>
     <th scope="col">What</th><th scope="col" class="n">Findings</th><th scope="col">Why it matters</th></tr></thead><tbody>
-        @foreach($findings->groupBy('rule') as $check => $group)<tr data-row><td>@can('guard')<a href="/guard/review?check={{
-            $check }}">{{ $checks[$check][0] ?? $check }}</a>@else<a href="/ledger/findings?rule={{ $check }}">{{
+        @foreach($findings->groupBy('rule') as $check => $group)<tr data-row><td>@can('guard')<a href="{{
+            address('review.index') }}?check={{
+            $check }}">{{ $checks[$check][0] ?? $check }}</a>@else<a href="{{ address('finding.index') }}?rule={{ $check }}">{{
             $checks[$check][0] ?? $check }}</a>@endcan</td><td class="n">{{ $group->count() }}</td><td class="quiet small">{{
             $checks[$check][1] ?? '' }}</td></tr>@endforeach
     </tbody></table></div>@endif

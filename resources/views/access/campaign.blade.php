@@ -1,20 +1,20 @@
 @php $open = $campaign->items->where('state', 'open')->count(); $zone = auth()->user()->zone(); @endphp
 <x-layout title="{{ $campaign->title }}" bench="guard" sub="review">
 <div class="reading">
-    <p class="trail"><a data-back href="/guard/campaigns">Reviews of grants</a></p>
+    <p class="trail"><a data-back href="{{ address('campaign.index') }}">Reviews of grants</a></p>
     <h1>{{ $campaign->title }}: {{ $open }} of {{ $campaign->items->count() }} are open, {{
         $campaign->ended_us !== null ? 'and it has ended' : ($campaign->due < $today ? "and it was due on {$campaign->due}"
         : "due on {$campaign->due}") }}</h1>
-    <div class="tools"><a href="/guard/campaigns/{{ $campaign->id }}/export" download>CSV</a>@if($campaign->ended_us === null)<form
-        method="post" action="/guard/campaigns/{{ $campaign->id }}/end">@csrf<button class="plain">End it</button></form>@endif</div>
+    <div class="tools"><a href="{{ address('campaign.export', $campaign->id) }}" download>CSV</a>@if($campaign->ended_us === null)<form
+        method="post" action="{{ address('campaign.end', $campaign->id) }}">@csrf<button class="plain">End it</button></form>@endif</div>
     @if($errors->any())<div class="notice bad" role="alert">{{ $errors->first() }}</div>@endif
-    <form method="post" action="/guard/campaigns/{{ $campaign->id }}/decide" data-all>@csrf
+    <form method="post" action="{{ address('campaign.decide', $campaign->id) }}" data-all>@csrf
     <div class="scroll" tabindex="0" role="region" aria-label="Access"><table><thead><tr>
     <th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th>
     <th scope="col">Access</th><th scope="col">Name</th><th scope="col">State</th></tr></thead><tbody>
     @foreach($campaign->items as $item)<tr data-row><td>@if($item->state === 'open' && $campaign->ended_us === null)<input
         class="form-check-input" type="checkbox" name="items[]" value="{{ $item->id }}" aria-label="{{ $item->name }}">@endif</td>
-        <td>{{ $item->described }}</td><td class="small"><a href="/guard/policy/{{ $item->kind }}/item?name={{
+        <td>{{ $item->described }}</td><td class="small"><a href="{{ address('policy.item', $item->kind) }}?name={{
         urlencode($item->name) }}">{{ $item->name }}</a></td><td class="small"><x-state :is="['open' => 'watch', 'certified' => 'calm',
         'revoked' => 'act'][$item->state]">{{ $item->state }}</x-state>@if($item->decided_by) {{
         $item->decided_by }}@endif @if($item->note): {{ $item->note }}@endif</td></tr>@endforeach

@@ -1,9 +1,9 @@
 <x-layout title="Reviews of grants" bench="guard" sub="review">
 <div class="reading">
-    <p class="trail"><a data-back href="/guard/review">Review</a></p>
+    <p class="trail"><a data-back href="{{ address('review.index') }}">Review</a></p>
     <h1>{{ $campaigns->isEmpty() ? 'Go through who may what, one by one, by a day'
         : $campaigns->whereNull('ended_us')->count().' reviews of grants are open' }}</h1>
-    <form class="form-grid" method="post" action="/guard/campaigns">@csrf
+    <form class="form-grid" method="post" action="{{ address('campaign.store') }}">@csrf
         <label for="campaign-title">Name</label><input class="form-control" id="campaign-title" name="title" value="{{
             old('title') }}">@error('title')<p class="hint bad-text" role="alert">{{ $message }}</p>@enderror
         <label for="campaign-due">By</label><input class="form-control" id="campaign-due" type="date" name="due" value="{{
@@ -19,7 +19,8 @@
     @if($campaigns->isNotEmpty())<div class="scroll" tabindex="0" role="region" aria-label="Reviews"><table><thead><tr>
     <th scope="col">Review</th><th scope="col">Due</th><th scope="col" class="n">Open</th><th scope="col" class="n">Certified</th>
     <th scope="col" class="n">Revoked</th><th scope="col">Begun by</th></tr></thead><tbody>
-    @foreach($campaigns as $campaign)<tr data-row><td><a href="/guard/campaigns/{{ $campaign->id }}">{{ $campaign->title }}</a></td>
+    @foreach($campaigns as $campaign)<tr data-row><td><a href="{{ address('campaign.show', $campaign->id) }}">{{
+        $campaign->title }}</a></td>
     <td>{{ $campaign->due }}</td>@foreach(['open', 'certified', 'revoked'] as $state)<td class="n">{{ $campaign->items->where('state',
     $state)->count() }}</td>@endforeach<td>{{ $campaign->made_by }}</td></tr>@endforeach
     </tbody></table></div>@endif

@@ -3,10 +3,11 @@
 <div class="reading wide-reading">
     <h1>{{ $count === 0 ? 'No decision is on record' : Quantity::count($count).' '.Str::plural('decision', $count).' '.($all ? ''
         : 'on you ').($count === 1 ? 'is' : 'are').' on record, '.Quantity::count($refused).' of them refused' }}</h1>
-    <form class="filters" method="get" action="/guard/decisions">
+    <form class="filters" method="get" action="{{ address('decision.index') }}">
         @if($all)<div><label for="d-who">Who</label><input class="form-control" id="d-who" name="who" value="{{
             $q['who'] ?? '' }}"></div>@endif
-        <div><label for="d-words">Statement or table</label><input class="form-control" id="d-words" data-key="/" type="search"
+        <div><label for="d-words">Statement or table</label><input class="form-control" id="d-words" data-key="{{
+            address('round') }}" type="search"
             name="words" value="{{ $q['words'] ?? '' }}"></div>
         <div><label for="d-outcome">Outcome</label><select class="form-select" id="d-outcome" name="outcome" data-submits>
         <option value="">any</option>@foreach(['allowed', 'masked', 'trimmed', 'masked and trimmed', 'refused',
@@ -16,9 +17,9 @@
         ?? '') === $each->slug)>{{ $each->name }}</option>@endforeach</select></div>
         <button class="btn btn-line">Look</button>
     </form>
-    <div class="tools"><a href="/guard/decisions/export?{{ http_build_query($q) }}" download>JSON Lines</a></div>
+    <div class="tools"><a href="{{ address('decision.export') }}?{{ http_build_query($q) }}" download>JSON Lines</a></div>
     @if($decisions->isEmpty())<p class="empty">{{ $q === [] ? 'Every statement that is run on a practice cluster leaves one here.'
-        : 'None fits these filters.' }} @if($q !== [])<a href="/guard/decisions">Show all</a>@endif</p>@else
+        : 'None fits these filters.' }} @if($q !== [])<a href="{{ address('decision.index') }}">Show all</a>@endif</p>@else
     <div class="scroll" tabindex="0" role="region" aria-label="Decisions"><table><thead><tr><th scope="col">When</th>
     <th scope="col">For</th><th scope="col">Outcome</th><th scope="col">Where</th><th scope="col">Policy</th>
     <th scope="col">Statement</th></tr></thead><tbody>
@@ -28,7 +29,7 @@
         class="quiet small">tried by {{ $one->asked_by }}</span>@endif</td><td><x-state :is="match ($one->outcome) { 'allowed' => 'calm',
         'refused', 'unreadable' => 'act', default => 'watch' }">{{ $one->outcome }}</x-state></td><td class="small">{{
         $one->cluster->name }}, {{ $one->source }}</td><td class="small">version {{ $one->version }}{{
-        $one->draft ? ' and draft' : '' }}</td><td class="mono small"><a href="/guard/decisions/{{ $one->id }}">{{
+        $one->draft ? ' and draft' : '' }}</td><td class="mono small"><a href="{{ address('decision.show', $one->id) }}">{{
         App\Platform\Support\Sql::line($one->statement, 90) }}</a></td></tr>@endforeach
     </tbody></table></div>{{ $decisions->links('pagination::simple-bootstrap-5') }}@endif
 </div>

@@ -11,7 +11,7 @@
 @foreach(array_slice($replay['changed'], 0, 40) as $one)<tr data-row><td class="n">{{ Quantity::count($one->asked->executions) }}</td>
 <td>{{ substr($one->asked->subject, 7) }}</td><td>{{ $one->before }}</td>
 <td><x-state :is="$one->after === 'refused' ? 'act' : ($one->isWorse() ? 'watch' : 'calm')">{{ $one->after }}{{
-$one->after === $one->before ? ', otherwise' : '' }}</x-state></td><td class="small"><a class="mono" href="/guard/try?{{
+$one->after === $one->before ? ', otherwise' : '' }}</x-state></td><td class="small"><a class="mono" href="{{ address('try.show') }}?{{
 http_build_query(['policy' => 'draft', 'cluster' => $one->asked->cluster, 'schema' => $one->asked->schema,
 'who' => substr($one->asked->subject, 7), 'sql' => $one->asked->sql]) }}">{{ App\Platform\Support\Sql::line($one->asked->sql,
 110) }}</a>@if($one->after === 'refused')<br><span class="quiet">{{ Str::limit($one->sentence, 160) }}</span>@endif</td></tr>@endforeach

@@ -15,12 +15,15 @@
 @endphp
 <x-layout title="Explain" bench="guard" sub="access">
 <div class="reading">
-    <p class="trail"><a data-back href="/guard">Access</a>@foreach($object === '' ? [] : array_slice(ObjectPath::line($object),
-        1) as $place) / <a href="/guard/explain?object={{ urlencode($place) }}@if($who !== '')&amp;who={{ urlencode($who) }}@endif">{{
+    <p class="trail"><a data-back href="{{ address('access.index') }}">Access</a>@foreach($object === '' ? []
+        : array_slice(ObjectPath::line($object),
+        1) as $place) / <a href="{{ address('access.explain') }}?object={{ urlencode($place) }}@if($who !== '')&amp;who={{
+            urlencode($who) }}@endif">{{
         ObjectPath::parts($place)[count(ObjectPath::parts($place)) - 1] }}</a>@endforeach</p>
     <h1>{{ $heading }}</h1>
-    <form class="filters" method="get" action="/guard/explain">
-        <div><label for="explain-who">Person or role</label><input class="form-control" id="explain-who" data-key="/" name="who"
+    <form class="filters" method="get" action="{{ address('access.explain') }}">
+        <div><label for="explain-who">Person or role</label><input class="form-control" id="explain-who" data-key="{{
+            address('round') }}" name="who"
             value="{{ $shown }}" list="subjects"></div>
         <div><label for="explain-object">Table or column</label><input class="form-control wide" id="explain-object" name="object"
             value="{{ $object }}" list="paths"></div>
@@ -39,7 +42,7 @@
     </tbody></table>@endif
     @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
     @if($delegated !== [])<details class="more"><summary>Put a label here</summary>@foreach($delegated as $key)<form class="filters"
-        method="post" action="/guard/labels/assign">@csrf<input type="hidden" name="on" value="{{
+        method="post" action="{{ address('label.assign') }}">@csrf<input type="hidden" name="on" value="{{
         $object }}"><input type="hidden" name="key" value="{{ $key->name }}"><div><label for="assign-{{ md5($key->name) }}">{{
         $key->name }}</label>@if($key->texts('values') === [])<input class="form-control" id="assign-{{
         md5($key->name) }}" name="value">@else<select class="form-select" id="assign-{{
@@ -50,7 +53,7 @@
         <h2>Why</h2>
         <ul class="reasons top">@foreach($reason->toArray()['inner'] as $inner)@include('access.reason',
             ['reason' => $inner])@endforeach</ul>
-        @can('guard')<div class="tools"><a href="/guard/try?who={{ urlencode($shown) }}&amp;cluster={{
+        @can('guard')<div class="tools"><a href="{{ address('try.show') }}?who={{ urlencode($shown) }}&amp;cluster={{
             ObjectPath::parts($object)[0] }}&amp;sql={{ rawurlencode('SELECT '.$column.' FROM '.implode('.',
             array_slice(ObjectPath::parts($table->path), 1)).' LIMIT 20') }}">Try it as {{ $shown }}</a></div>@endcan
     @elseif($groups !== [])
@@ -61,16 +64,17 @@
         <td class="n">{{ count($group['people']) }}</td>
             <td class="small"><details class="more"><summary>{{ implode(', ', array_map(fn ($p) => $p->text('title', $p->name),
                 array_slice($group['people'], 0, 4))) }}{{ count($group['people']) > 4 ? ' and '.(count($group['people']) - 4).' more'
-                : '' }}</summary>@foreach($group['people'] as $person)<a href="/guard/explain?who={{
+                : '' }}</summary>@foreach($group['people'] as $person)<a href="{{ address('access.explain') }}?who={{
                 urlencode($person->name) }}&amp;object={{ urlencode($object) }}">{{ $person->text('title',
                 $person->name) }}</a>@if(! $loop->last), @endif @endforeach</details></td>
             <td class="small">{{ implode('; ', array_map(strval(...), $group['access']->causes)) ?: 'granted, and no rule holds' }} <a
-                href="/guard/explain?who={{ urlencode($group['people'][0]->name) }}&amp;object={{ urlencode($object) }}">Why</a></td>
+                href="{{ address('access.explain') }}?who={{ urlencode($group['people'][0]->name) }}&amp;object={{
+                    urlencode($object) }}">Why</a></td>
                 </tr>@endforeach
         </tbody></table></div>
     @elseif($who === '' && $table !== null)
         <h2>Columns</h2><ul class="choose">@foreach(array_keys($table->columns) as $name)<li data-row><a class="mono"
-            href="/guard/explain?object={{ urlencode(ObjectPath::child($table->path, (string) $name)) }}">{{
+            href="{{ address('access.explain') }}?object={{ urlencode(ObjectPath::child($table->path, (string) $name)) }}">{{
             $name }}</a></li>@endforeach</ul>
     @endif
     @if($tables !== [])
@@ -79,10 +83,11 @@
         <th scope="col">Table</th><th scope="col">Columns</th></tr></thead><tbody>
         @foreach($tables as $one)@php $by = []; foreach ($matrix->columns($who, $one) as $name => $access) { if ($column === null ||
             $name === $column) { $by[$access->words()][] = [$name, $access]; } } @endphp
-        <tr data-row><td class="mono"><a href="/guard/explain?who={{ urlencode($shown) }}&amp;object={{ urlencode($one->path) }}">{{
+        <tr data-row><td class="mono"><a href="{{ address('access.explain') }}?who={{ urlencode($shown) }}&amp;object={{
+            urlencode($one->path) }}">{{
             $one->path }}</a></td><td>@foreach($by as $list)<div class="sight-line"><x-sight :access="$list[0][1]" /> <span
             class="small">@if(count($list) === count($one->columns) && count($tables) > 1)all {{
-            count($list) }} columns @else @foreach($list as [$name, $_])<a class="mono" href="/guard/explain?who={{
+            count($list) }} columns @else @foreach($list as [$name, $_])<a class="mono" href="{{ address('access.explain') }}?who={{
             urlencode($shown) }}&amp;object={{ urlencode(ObjectPath::child($one->path, (string) $name)) }}">{{
             $name }}</a>@if(! $loop->last), @endif @endforeach @endif</span></div>@endforeach</td></tr>@endforeach
         </tbody></table></div>

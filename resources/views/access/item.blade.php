@@ -5,7 +5,7 @@
 @endphp
 <x-layout title="{{ $item === null ? 'Add a '.$kind->one() : $item->name }}" bench="guard" sub="policy">
 <div class="reading">
-    <p class="trail"><a data-back href="/guard/policy/{{ $kind->value }}">{{ ucfirst($kind->value) }}</a></p>
+    <p class="trail"><a data-back href="{{ address('policy.kind', $kind->value) }}">{{ ucfirst($kind->value) }}</a></p>
     <h1>{{ $item === null ? 'Add a '.$kind->one() : ucfirst($kind->one()).' '.$item->name }}</h1>
     @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
     @if($conflict !== null)
@@ -15,12 +15,13 @@
         ItemChange::show($item->fields[$field->name] ?? ''); @endphp @if($theirs !== $yours)<tr><th scope="row">{{ $field->name }}</th>
         <td>{{ $theirs ?: 'nothing' }}</td><td>{{ $yours ?: 'nothing' }}</td></tr>@endif @endforeach @if($conflict->theirs === null)<tr>
         <td colspan="3">They have taken it out.</td></tr>@endif</tbody></table>
-        <p>The form below holds yours. Keeping it puts it in the place of theirs; <a href="/guard/policy/{{ $kind->value }}/item?name={{
+        <p>The form below holds yours. Keeping it puts it in the place of theirs; <a href="{{ address('policy.item',
+            $kind->value) }}?name={{
             urlencode($name) }}">keep theirs</a> instead.</p></div>
     @endif
     @if($problems !== [])<div class="notice bad" role="alert">@foreach($problems as $problem)<p>{{
         $problem }}</p>@endforeach<p class="quiet">Nothing was changed.</p></div>@endif
-    <form class="form-grid" method="post" action="/guard/policy/{{ $kind->value }}/item" data-item-form data-words="{{
+    <form class="form-grid" method="post" action="{{ address('policy.save', $kind->value) }}" data-item-form data-words="{{
         json_encode($words) }}">@csrf
         <input type="hidden" name="was" value="{{ $item?->name }}"><input type="hidden" name="revision" value="{{ $revision }}">
         @if($named)<label for="item-name">{{ $kind->isNamedByPath() ? 'Object' : 'Name' }}</label><input class="form-control"
@@ -77,10 +78,10 @@
             $conflict !== null ? 'Keep mine' : 'Into the draft' }}</button>@if($item !== null && $conflict === null)<button
             class="btn btn-line" form="remove-item">Take it out</button>@endif</div>
     </form>
-    @if($item !== null)<form id="remove-item" method="post" action="/guard/policy/{{ $kind->value }}/remove">@csrf<input type="hidden"
+    @if($item !== null)<form id="remove-item" method="post" action="{{ address('policy.remove', $kind->value) }}">@csrf<input type="hidden"
         name="name" value="{{ $item->name }}"><input type="hidden" name="revision" value="{{ $revision }}"></form>@endif
-    @if($kind === Kind::Masks && $item !== null)<h2>What it leaves</h2><form class="filters" hx-get="/guard/mask-preview/{{
-        rawurlencode($item->name) }}" hx-target="#preview"><div><label for="preview-object">Column to sample</label><input
+    @if($kind === Kind::Masks && $item !== null)<h2>What it leaves</h2><form class="filters" hx-get="{{ address('policy.preview',
+        $item->name) }}" hx-target="#preview"><div><label for="preview-object">Column to sample</label><input
         class="form-control wide" id="preview-object" name="object" list="paths"></div><button
         class="btn btn-line">Preview</button></form><div id="preview" aria-live="polite"></div>@endif
     @if($kind === Kind::Masks)<h2>Which mask is stricter</h2><p>Of two masks on one column the one further down holds: {{
@@ -92,9 +93,9 @@
     <p class="small">Combine them with AND, OR, NOT, =, &lt;&gt;, &lt;, &gt;, IN, LIKE, BETWEEN and IS NULL, as in SQL. A condition in
     error closes what it is about; what depends on an attribute the person does not have holds.</p></details>@endif
     @if($uses !== [])<h2>{{ count($uses) }} {{ Str::plural('item', count($uses)) }} use this key</h2>
-    <p class="small">@foreach(array_slice($uses, 0, 30) as $use)<a href="/guard/policy/{{ $use->kind->value }}/item?name={{
+    <p class="small">@foreach(array_slice($uses, 0, 30) as $use)<a href="{{ address('policy.item', $use->kind->value) }}?name={{
     urlencode($use->name) }}">{{ $use->kind->one() }} {{ $use->name }}</a>@if(! $loop->last), @endif @endforeach</p>
-    <form class="filters" method="post" action="/guard/labels/rename">@csrf<input type="hidden" name="from" value="{{
+    <form class="filters" method="post" action="{{ address('label.rename') }}">@csrf<input type="hidden" name="from" value="{{
         $name }}"><div><label for="rename-to">Another name for it, everywhere it is used</label><input class="form-control"
         id="rename-to" name="to"></div><button class="btn btn-line">Rename</button>@error('to')<p class="bad-text" role="alert">{{
         $message }}</p>@enderror</form>@endif

@@ -8,12 +8,12 @@
     @if($errors->any())<div class="notice bad" role="alert">{{ $errors->first() }}</div>@endif
     @foreach($stray as $key => $labels)
     <h2>{{ $key }}: values nobody allowed</h2>
-    <form method="post" action="/guard/labels/mend" data-all>@csrf
+    <form method="post" action="{{ address('label.mend') }}" data-all>@csrf
     <div class="scroll" tabindex="0" role="region" aria-label="Values of {{ $key }} nobody allowed"><table class="narrow"><thead><tr>
     <th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th>
     <th scope="col">Object</th><th scope="col">Value</th><th scope="col">Allowed</th></tr></thead><tbody>
     @foreach($labels as $label)<tr data-row><td><input class="form-check-input" type="checkbox" name="labels[]" value="{{
-        $label->name }}" aria-label="{{ $label->text('on') }}"></td><td class="mono"><a href="/guard/explain?object={{
+        $label->name }}" aria-label="{{ $label->text('on') }}"></td><td class="mono"><a href="{{ address('access.explain') }}?object={{
         urlencode($label->text('on')) }}">{{ $label->text('on') }}</a></td>
         <td><x-label-mark :document="$document" :name="$key" :value="$label->text('value')" stray /></td><td class="quiet">{{
         implode(', ', $document->find(Kind::Vocabulary, $key)->texts('values')) }}</td></tr>@endforeach
@@ -25,13 +25,13 @@
     @endforeach
     <h2>Columns that look personal</h2>
     @if($found === [])<p class="empty">In {{ $looked }} tables none was found that carries no label.</p>@else
-    <form method="post" action="/guard/labels/detected" data-all>@csrf
+    <form method="post" action="{{ address('label.detected') }}" data-all>@csrf
     <div class="scroll" tabindex="0" role="region" aria-label="Columns that look personal"><table><thead><tr>
     <th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th>
     <th scope="col">Column</th><th scope="col">Looks like</th><th scope="col" class="n">Hits</th><th scope="col" class="n">Sampled</th>
     <th scope="col">Name says so</th><th scope="col">Examples, made unreadable</th></tr></thead><tbody>
     @foreach($found as $path => $detection)<tr data-row><td><input class="form-check-input" type="checkbox" name="paths[]" value="{{
-        $path }}" aria-label="{{ $path }}"></td><td class="mono"><a href="/guard/explain?object={{ urlencode($path) }}">{{
+        $path }}" aria-label="{{ $path }}"></td><td class="mono"><a href="{{ address('access.explain') }}?object={{ urlencode($path) }}">{{
         $path }}</a></td><td>{{ $detection->kind }}</td><td class="n">{{ Quantity::percent($detection->rate) }}</td>
         <td class="n">{{ $detection->sampled }}</td><td>{{ $detection->byName ? 'yes' : 'no' }}</td><td class="mono small">{{
         implode(', ', $detection->examples) }}</td></tr>@endforeach
@@ -39,28 +39,30 @@
     <div class="acts"><button class="btn btn-primary" name="answer" value="accepted">Label the chosen ones in the draft</button><button
         class="btn btn-line" name="answer" value="rejected">They are not personal</button></div>
     </form>@endif
-    <form class="tools" method="post" action="/guard/labels/detect">@csrf<button
+    <form class="tools" method="post" action="{{ address('label.detect') }}">@csrf<button
         class="plain">Look at samples again</button>@if($rejected !== [])<span class="quiet">{{
         count($rejected) }} were looked at and are not personal.</span>@endif</form>
     <h2>Keys under control</h2>
     <div class="scroll" tabindex="0" role="region" aria-label="Keys under control"><table><thead><tr><th scope="col">Key</th>
     <th scope="col">Means</th><th scope="col">Values</th><th scope="col">May define</th><th scope="col">May assign</th>
     <th scope="col" class="n">Labels</th></tr></thead><tbody>
-    @foreach($document->all(Kind::Vocabulary) as $entry)<tr data-row><td><a href="/guard/policy/vocabulary/item?name={{
+    @foreach($document->all(Kind::Vocabulary) as $entry)<tr data-row><td><a href="{{ address('policy.item', 'vocabulary') }}?name={{
         urlencode($entry->name) }}"><x-label-mark :document="$document" :name="$entry->name" /></a></td><td class="small">{{
         $entry->text('description') }}</td><td class="small">{{ implode(', ', $entry->texts('values')) ?: 'any' }}</td>
         <td class="small">{{ implode(', ', array_map(Fulcrion\Core\Access\Policy\Subject::show(...), $entry->texts('definers')))
         ?: 'any steward' }}</td><td class="small">{{ implode(', ', array_map(Fulcrion\Core\Access\Policy\Subject::show(...),
         $entry->texts('assigners'))) ?: 'any steward' }}</td><td class="n">{{ $uses[$entry->name] ?? 0 }}</td></tr>@endforeach
     </tbody></table></div>
-    <div class="tools"><a href="/guard/policy/vocabulary/item">Take a key under control</a><a
-        href="/guard/policy/labels/item">Put a label on an object</a><a href="/guard/policy/labels">All labels</a></div>
-    @if($free !== [])<h2>Free keys</h2><p>@foreach($free as $key => $count)<a href="/guard/policy/vocabulary/item?for_name={{
+    <div class="tools"><a href="{{ address('policy.item', 'vocabulary') }}">Take a key under control</a><a
+        href="{{ address('policy.item', 'labels') }}">Put a label on an object</a><a href="{{ address('policy.kind',
+            'labels') }}">All labels</a></div>
+    @if($free !== [])<h2>Free keys</h2><p>@foreach($free as $key => $count)<a href="{{ address('policy.item', 'vocabulary') }}?for_name={{
         urlencode($key) }}"><x-label-mark :document="$document" :name="$key" /></a> <span class="quiet small">{{
         $count }}</span> @endforeach</p>
         <p class="quiet small">Nobody has said what these mean. Opening one takes it under control.</p>@endif
     @if($detected !== [])<h2>Set by detection</h2>
-    <p>@foreach($detected as $label)<a class="mono small" href="/guard/policy/labels/item?name={{ urlencode($label->name) }}">{{
+    <p>@foreach($detected as $label)<a class="mono small" href="{{ address('policy.item', 'labels') }}?name={{
+        urlencode($label->name) }}">{{
     $label->text('on') }}</a> <x-label-mark :document="$document" :name="$label->text('key')" :value="$label->text('value')"
     detected /> @endforeach</p>@endif
 </div>

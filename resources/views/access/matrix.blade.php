@@ -1,22 +1,25 @@
-@php $keep = fn (array $with) => '/guard/matrix?'.http_build_query(array_filter($with + ['by' => $by, 'at' => $at, 'words' => $words],
+@php $keep = fn (array $with) => address('access.matrix').'?'.http_build_query(array_filter($with + ['by' => $by, 'at' => $at,
+    'words' => $words],
     fn ($v) => $v !== '' && $v !== null)); @endphp
 <x-layout title="Matrix" bench="guard" sub="access">
 <div class="reading wide-reading">
-    <p class="trail"><a data-back href="/guard">Access</a>@foreach($line as $place) / <a href="{{ $keep(['at' => $place]) }}">{{
+    <p class="trail"><a data-back href="{{ address('access.index') }}">Access</a>@foreach($line as $place) / <a href="{{
+        $keep(['at' => $place]) }}">{{
         $place === 'estate' ? 'estate'
         : Fulcrion\Core\Access\Policy\ObjectPath::parts($place)[count(Fulcrion\Core\Access\Policy\ObjectPath::parts($place)) - 1]
         }}</a>@endforeach</p>
     <h1>{{ $count }} {{ $by === 'roles' ? Str::plural('role', $count) : ($count === 1 ? 'person' : 'people') }} against {{
         count($grid['places']) }} {{ match (count($line)) { 1, 2 => 'schemas', 3 => 'tables', default => 'columns' } }} of {{
         $at === 'estate' ? 'the estate' : $at }}</h1>
-    <form class="filters" method="get" action="/guard/matrix"><input type="hidden" name="at" value="{{ $at }}">
+    <form class="filters" method="get" action="{{ address('access.matrix') }}"><input type="hidden" name="at" value="{{ $at }}">
         <div><label for="matrix-by">Rows</label><select class="form-select" id="matrix-by" name="by" data-submits>
         <option value="people">people</option><option value="roles" @selected($by === 'roles')>roles</option></select></div>
-        <div><label for="matrix-words">Name or role</label><input class="form-control" id="matrix-words" data-key="/" type="search"
+        <div><label for="matrix-words">Name or role</label><input class="form-control" id="matrix-words" data-key="{{
+            address('round') }}" type="search"
             name="words" value="{{ $words }}"></div>
         <button class="btn btn-line">Look</button>
     </form>
-    <div class="tools"><a href="/guard/matrix/export?{{ http_build_query(['by' => $by, 'at' => $at, 'words' => $words]) }}"
+    <div class="tools"><a href="{{ address('access.export') }}?{{ http_build_query(['by' => $by, 'at' => $at, 'words' => $words]) }}"
         download>CSV, down to each column</a></div>
     @if($grid['rows'] === [])<p class="empty">Nobody has this name or role. <a href="{{
         $keep(['words' => '']) }}">Show all</a>.</p>@elseif($grid['places'] === [])<p

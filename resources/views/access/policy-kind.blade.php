@@ -6,21 +6,22 @@
 @endphp
 <x-layout title="{{ ucfirst($kind->value) }}" bench="guard" sub="policy">
 <div class="reading wide-reading">
-    <p class="trail"><a data-back href="/guard/policy">Policy</a> / {{ $kind->value }}</p>
+    <p class="trail"><a data-back href="{{ address('policy.index') }}">Policy</a> / {{ $kind->value }}</p>
     <h1>{{ $count }} {{ $count === 1 ? $kind->one() : $kind->value }}: {{ $kind->describe() }}</h1>
     @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
-    <form class="filters" method="get" action="/guard/policy/{{ $kind->value }}">
-    <div><label for="kind-words">Words</label><input class="form-control" id="kind-words" data-key="/" type="search" name="words"
-    value="{{ $words }}"></div><button class="btn btn-line">Look</button>@can('guard')<a class="btn btn-primary" href="/guard/policy/{{
-    $kind->value }}/item">Add a {{ $kind->one() }}</a>@endcan</form>
+    <form class="filters" method="get" action="{{ address('policy.kind', $kind->value) }}">
+    <div><label for="kind-words">Words</label><input class="form-control" id="kind-words" data-key="{{
+        address('round') }}" type="search" name="words"
+    value="{{ $words }}"></div><button class="btn btn-line">Look</button>@can('guard')<a class="btn btn-primary" href="{{
+        address('policy.item', $kind->value) }}">Add a {{ $kind->one() }}</a>@endcan</form>
     @if($items === [])<p class="empty">{{ $words === '' ? 'There is none yet.' : 'None has these words.' }} @if($words !== '')<a
-        href="/guard/policy/{{ $kind->value }}">Show all</a>@endif</p>@else
+        href="{{ address('policy.kind', $kind->value) }}">Show all</a>@endif</p>@else
     <div class="scroll" tabindex="0" role="region" aria-label="{{ ucfirst($kind->value) }}"><table data-export="{{
         ucfirst($kind->value) }}"><thead><tr><th scope="col">Name</th>@foreach($fields as $field)<th scope="col">{{
         $field->name }}</th>@endforeach<th scope="col">State</th></tr></thead><tbody>
     @foreach($items as $item)@php $old = $published->find($kind, $item->name); $edited = $old === null || ! $old->same($item); @endphp<tr
         data-row>
-        <td>@can('guard')<a href="/guard/policy/{{ $kind->value }}/item?name={{ urlencode($item->name) }}">{{ $item->name }}</a>@else{{
+        <td>@can('guard')<a href="{{ address('policy.item', $kind->value) }}?name={{ urlencode($item->name) }}">{{ $item->name }}</a>@else{{
             $item->name }}@endcan</td>
         @foreach($fields as $field)<td @class(['small', 'mono' => in_array($field->type, [FieldType::Condition, FieldType::Predicate,
             FieldType::Path, FieldType::Paths], true)])>{{ Str::limit(ItemChange::show($item->fields[$field->name] ?? ''),
@@ -31,7 +32,7 @@
     </tr>@endforeach
     @foreach($gone as $item)<tr><td><s>{{ $item->name }}</s></td>
     <td colspan="{{ count($fields) }}" class="quiet">taken out in the draft</td>
-    <td>@can('guard')<form method="post" action="/guard/draft/discard">@csrf<input type="hidden" name="kind" value="{{
+    <td>@can('guard')<form method="post" action="{{ address('draft.discard') }}">@csrf<input type="hidden" name="kind" value="{{
     $kind->value }}"><input type="hidden" name="name" value="{{
     $item->name }}"><button class="plain">Keep it after all</button></form>@endcan</td></tr>@endforeach
     </tbody></table></div>@endif

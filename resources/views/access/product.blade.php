@@ -1,7 +1,7 @@
 @php use Fulcrion\Core\Access\Policy\{ObjectPath, Subject}; @endphp
 <x-layout title="{{ $product->text('title') }}" bench="guard" sub="products">
 <div class="reading">
-    <p class="trail"><a data-back href="/guard/products">Data products</a></p>
+    <p class="trail"><a data-back href="{{ address('product.index') }}">Data products</a></p>
     <h1>{{ $product->text('title') }}: {{ lcfirst($product->text('purpose')) }}</h1>
     @if($product->text('description') !== '')<p>{{ $product->text('description') }}</p>@endif
     <table class="facts"><tbody><tr><th scope="row">owner</th><td>{{ Subject::show($product->text('owner')) }}</td>
@@ -25,8 +25,9 @@
     @endforeach
     @if($one['hidden'] > 0)
         <h2>{{ $one['hidden'] }} {{ Str::plural('view', $one['hidden']) }} you may not see</h2>
-        @if($asked)<p>You have asked already; the answer will stand under <a href="/guard/requests">Requests</a>.</p>@else
-        <form class="form-grid" method="post" action="/guard/requests">@csrf<input type="hidden" name="object" value="product:{{
+        @if($asked)<p>You have asked already; the answer will stand under <a href="{{ address('request.index') }}">Requests</a>.</p>@else
+        <form class="form-grid" method="post" action="{{ address('request.store') }}">@csrf<input type="hidden" name="object"
+            value="product:{{
             $product->name }}">
             <label for="ask-reason">What you need it for</label><textarea class="form-control" id="ask-reason" name="reason" rows="2">{{
                 old('reason') }}</textarea>@error('reason')<p class="hint bad-text" role="alert">{{ $message }}</p>@enderror
@@ -34,10 +35,10 @@
                 old('until') }}">
             <span></span><div><button class="btn btn-primary">Ask for access</button></div></form>@endif
     @endif
-    @can('guard')<div class="tools"><a href="/guard/policy/products/item?name={{ urlencode($product->name) }}">Edit</a></div>
+    @can('guard')<div class="tools"><a href="{{ address('policy.item', 'products') }}?name={{ urlencode($product->name) }}">Edit</a></div>
     @if($grants !== [])<h2>Its audience lacks {{ count($grants) }} {{ Str::plural('grant', count($grants)) }}</h2>
-    <form class="remedy" method="post" action="/guard/try/add">@csrf<input type="hidden" name="back"
-        value="/guard/draft"><ul>@foreach($grants as $grant)<li>Grant {{ implode(', ', $grant->texts('privileges')) }} on {{
+    <form class="remedy" method="post" action="{{ address('try.add') }}">@csrf<input type="hidden" name="back"
+        value="{{ address('draft.show') }}"><ul>@foreach($grants as $grant)<li>Grant {{ implode(', ', $grant->texts('privileges')) }} on {{
         $grant->text('on') }} to {{ implode(', ', array_map(Subject::show(...), $grant->texts('to'))) }}<input type="hidden"
         name="items[]" value="{{ json_encode(['kind' => 'grants', 'name' => $grant->name,
         'fields' => $grant->fields]) }}"></li>@endforeach</ul>

@@ -5,15 +5,17 @@
 <div class="reading">
     <h1>{{ $products === [] ? 'No data product has something for you yet' : count($products).' data '.Str::plural('product',
         count($products)).' '.(count($products) === 1 ? 'has' : 'have').' something for you' }}</h1>
-    <form class="filters" method="get" action="/guard/products"><div><label for="product-words">Words</label><input class="form-control"
-        id="product-words" data-key="/" type="search" name="words" value="{{
+    <form class="filters" method="get" action="{{ address('product.index') }}">
+    <div><label for="product-words">Words</label><input class="form-control"
+        id="product-words" data-key="{{ address('round') }}" type="search" name="words" value="{{
         $words }}"></div><button class="btn btn-line">Look</button>@can('guard')<a class="btn btn-primary"
-        href="/guard/policy/products/item">Make a data product</a>@endcan</form>
+        href="{{ address('policy.item', 'products') }}">Make a data product</a>@endcan</form>
     @if($shown === [])<p class="empty">{{
         $products === [] ? 'A product shows up here when its owner publishes it and one of its views is granted to you, '
-            .'or you are in its audience.' : 'None has these words.' }} <a href="/guard/requests">Ask for access</a>.</p>@endif
-    @foreach($shown as $one)<section class="advice" data-row><h2 class="rule-title"><a href="/guard/products/{{
-        rawurlencode($one['product']->name) }}">{{
+            .'or you are in its audience.' : 'None has these words.' }} <a href="{{
+                address('request.index') }}">Ask for access</a>.</p>@endif
+    @foreach($shown as $one)<section class="advice" data-row><h2 class="rule-title"><a href="{{ address('product.show',
+        $one['product']->name) }}">{{
         $one['product']->text('title') }}</a> @if(! $one['product']->flag('published'))<x-state
         is="watch">not published</x-state>@endif</h2><p>{{ $one['product']->text('purpose') }}.</p><p class="quiet small">{{
         count($one['views']) }} {{ Str::plural('view', count($one['views'])) }} for you{{

@@ -12,15 +12,15 @@
             $ask->until }}.</span>@endif</p>
         @if($ask->decided_by)<p class="quiet">{{ $ask->decided_by }} {{ $ask->state }} it{{
             $ask->answer ? ": {$ask->answer}" : '.' }}</p>@endif
-        @if(in_array($ask->id, $deciding, true))<form class="filters" method="post" action="/guard/requests/{{
-            $ask->id }}/decide">@csrf<div><label for="words-{{ $ask->id }}">Words</label><input class="form-control wide" id="words-{{
+        @if(in_array($ask->id, $deciding, true))<form class="filters" method="post" action="{{ address('request.decide',
+            $ask->id) }}">@csrf<div><label for="words-{{ $ask->id }}">Words</label><input class="form-control wide" id="words-{{
             $ask->id }}" name="words"></div><button class="btn btn-primary" name="answer" value="approved">Approve</button><button
-            class="btn btn-line" name="answer" value="declined">Decline</button>@can('guard')<a href="/guard/explain?who={{
+            class="btn btn-line" name="answer" value="declined">Decline</button>@can('guard')<a href="{{ address('access.explain') }}?who={{
             urlencode($ask->subject) }}">What they see now</a>@endcan</form>@endif
     </section>
     @endforeach
     <h2>Ask for access</h2>
-    <form class="form-grid" method="post" action="/guard/requests">@csrf
+    <form class="form-grid" method="post" action="{{ address('request.store') }}">@csrf
         <label for="ask-object">Table or view</label><input class="form-control" id="ask-object" name="object" value="{{
             old('object', $object) }}" list="ask-tables"><datalist id="ask-tables">@foreach($tables as $table)<option value="{{
             $table }}">@endforeach</datalist>

@@ -2,8 +2,9 @@
 <div class="reading">
     <h1>{{ $count === 0 ? 'Nothing in the policy asks for a hand' : $count.' '.Str::plural('finding',
         $count).' in the policy '.($count === 1 ? 'asks' : 'ask').' for a decision' }}</h1>
-    <div class="tools"><form method="post" action="/guard/review/run">@csrf<button class="plain">Look it through now</button></form><a
-        href="/guard/campaigns">Go through grants by a day</a><a href="/ledger/findings">All findings</a></div>
+    <div class="tools"><form method="post" action="{{ address('review.run') }}">@csrf<button
+        class="plain">Look it through now</button></form><a
+        href="{{ address('campaign.index') }}">Go through grants by a day</a><a href="{{ address('finding.index') }}">All findings</a></div>
     @if($errors->any())<div class="notice bad" role="alert">{{ $errors->first() }}</div>@endif
     @foreach($checks as $check => [$title, $why])
     @continue($only !== '' && $only !== $check)
@@ -13,22 +14,23 @@
             true) ? 'act' : 'watch'">{{ $found->count() }}</x-state>@endif</h2>
         <p class="quiet small">{{ $why }}</p>
         @if($found->isNotEmpty())
-        <form method="post" action="/guard/review/mend" data-all>@csrf
+        <form method="post" action="{{ address('review.mend') }}" data-all>@csrf
             <div class="scroll" tabindex="0" role="region" aria-label="{{ $title }}"><table><thead><tr>
             <th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th>
             <th scope="col">Finding</th><th scope="col">What would mend it</th></tr></thead><tbody>
             @foreach($found as $finding)@php $mends = array_column(array_filter($finding->evidence, fn ($e) => $e[0] === 'would mend
                 it'), 1); @endphp<tr data-row><td><input class="form-check-input" type="checkbox" name="findings[]" value="{{
-                $finding->id }}" aria-label="{{ $finding->object }}" @disabled($mends === [])></td><td><a href="/ledger/findings/{{
-                $finding->id }}">{{ $finding->problem }}</a></td><td class="small">{{ $mends === [] ? ($check === 'stray-label' ? ''
+                $finding->id }}" aria-label="{{ $finding->object }}" @disabled($mends === [])></td>
+                <td><a href="{{ address('finding.show', $finding->id) }}">{{ $finding->problem }}</a></td><td class="small">{{
+                $mends === [] ? ($check === 'stray-label' ? ''
                 : 'a person has to decide') : implode('; ', $mends) }}@if($check === 'stray-label')<a
-                href="/guard/labels">choose a value</a>@endif</td></tr>@endforeach
+                href="{{ address('label.index') }}">choose a value</a>@endif</td></tr>@endforeach
             </tbody></table></div>
             @if($found->contains(fn ($f) => in_array('would mend it', array_column($f->evidence, 0), true)))<div class="acts"><button
                 class="btn btn-primary">Mend the chosen ones in the draft</button></div>@endif
         </form>@endif
     </section>
     @endforeach
-    @if($only !== '')<p><a href="/guard/review">All checks</a></p>@endif
+    @if($only !== '')<p><a href="{{ address('review.index') }}">All checks</a></p>@endif
 </div>
 </x-layout>

@@ -1,7 +1,7 @@
 @php
     use Fulcrion\Core\Access\Policy\Subject; use App\Platform\Support\Sql;
     $refused = count(array_filter($tries, fn ($t) => ! $t['decision']->isAllowed()));
-    $back = '/guard/try?'.http_build_query(['cluster' => $cluster?->slug, 'policy' => 'draft', 'who' => $who, 'schema' => $schema,
+    $back = address('try.show').'?'.http_build_query(['cluster' => $cluster?->slug, 'policy' => 'draft', 'who' => $who, 'schema' => $schema,
         'sql' => $sql]);
     $heading = match (true) {
         $tries === [] => 'See a statement through the eyes of somebody else',
@@ -16,10 +16,11 @@
 <div class="reading wide-reading">
     <h1>{{ $heading }}</h1>
     @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
-    <form method="get" action="/guard/try">
+    <form method="get" action="{{ address('try.show') }}">
         <div class="topline">
             <div><label for="try-who">As whom; with commas, up to four side by side</label><input class="form-control" id="try-who"
-                data-key="/" name="who" value="{{ $who }}" list="subjects" placeholder="ebba.lund, role:packhouse"></div>
+                data-key="{{ address('round') }}" name="who" value="{{
+                    $who }}" list="subjects" placeholder="ebba.lund, role:packhouse"></div>
             <div><label for="try-cluster">Cluster</label><select class="form-select" id="try-cluster"
                 name="cluster">@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{
                 $each->name }}</option>@endforeach</select></div>
@@ -37,7 +38,7 @@
     </form>
     @if($tries === [] && $sql !== '' && $who === '')<div class="notice bad" role="alert">Say as whom.</div>@endif
     @if($ran !== [])<details class="more" @if($tries === []) open @endif><summary>What they ran most, in four weeks</summary>
-    <ul class="choose">@foreach($ran as $one)<li data-row><a class="mono small" href="/guard/try?{{
+    <ul class="choose">@foreach($ran as $one)<li data-row><a class="mono small" href="{{ address('try.show') }}?{{
     http_build_query(['cluster' => $cluster?->slug, 'policy' => $which, 'who' => $who, 'schema' => $one->schema,
     'sql' => $one->sql]) }}">{{ Sql::line($one->sql, 120) }}</a> <span class="quiet small nowrap">{{
     $one->executions }} times</span></li>@endforeach</ul></details>@endif
@@ -53,7 +54,7 @@
             @if($try['remedies'] === [])<p class="quiet">Nothing that could be added would allow this: a rule or a kind of statement
                 stands against it, not something that is missing.</p>@endif
             @foreach($try['remedies'] as $remedy)
-            <form class="remedy" method="post" action="/guard/try/add">@csrf<input type="hidden" name="back" value="{{ $back }}">
+            <form class="remedy" method="post" action="{{ address('try.add') }}">@csrf<input type="hidden" name="back" value="{{ $back }}">
                 <h4>{{ $remedy->title }}</h4>
                 <ul>@foreach($remedy->additions as $addition)<li>{{ $addition->title }}<input type="hidden" name="items[]" value="{{
                     json_encode(['kind' => $addition->item->kind->value, 'name' => $addition->item->name,
@@ -90,6 +91,6 @@
     @endforeach
     </div>
     @if($tries !== [] && $edits > 0 && $which === 'draft')<div class="tools"><a
-        href="/guard/draft">Look at the draft, and publish it</a></div>@endif
+        href="{{ address('draft.show') }}">Look at the draft, and publish it</a></div>@endif
 </div>
 </x-layout>

@@ -4,22 +4,23 @@
 <div class="reading">
     <h1>{{ $number === 0 ? 'No policy was published yet' : "Version {$number} of the policy is in force" }}</h1>
     @if($versions->isEmpty())<p class="empty">What stewards edit gathers in the <a
-        href="/guard/draft">draft</a>; publishing it makes the first version.</p>@else
-    <form class="filters" method="get" action="/guard/versions/compare"><div><label for="compare-a">Compare version</label><input
+        href="{{ address('draft.show') }}">draft</a>; publishing it makes the first version.</p>@else
+    <form class="filters" method="get" action="{{ address('version.compare') }}"><div><label for="compare-a">Compare version</label><input
         class="form-control short" id="compare-a" name="a" value="{{ max(0, $number - 1) }}" inputmode="numeric"></div>
         <div><label for="compare-b">with</label><input class="form-control short" id="compare-b" name="b" value="{{
         $number }}" inputmode="numeric"></div><button class="btn btn-line">Compare</button></form>
     <div class="scroll" tabindex="0" role="region" aria-label="Versions"><table data-export="Versions"><thead><tr>
     <th scope="col" class="n">Version</th><th scope="col">Published</th><th scope="col">By</th><th scope="col">Why</th>
     <th scope="col">Proof</th><th scope="col">State</th></tr></thead><tbody>
-    @foreach($versions as $version)<tr data-row><td class="n"><a href="/guard/versions/compare?a={{
+    @foreach($versions as $version)<tr data-row><td class="n"><a href="{{ address('version.compare') }}?a={{
         max(0, $version->number - 1) }}&amp;b={{ $version->number }}">{{ $version->number }}</a></td><td class="nowrap">{{
         $moment($version->made_us) }}</td><td>{{ $version->made_by }}</td>
         <td>{{ $version->comment }}@if($version->restored !== null) <span class="quiet small">(as version {{
-        $version->restored }})</span>@endif</td><td>@if($version->change_id)<a href="/ledger/changes/{{ $version->change_id }}">change {{
+        $version->restored }})</span>@endif</td><td>@if($version->change_id)<a href="{{ address('change.show',
+            $version->change_id) }}">change {{
         $version->change_id }}</a>@endif</td>
-        <td>@can('guard')@if($version->number !== $number)<form method="post" action="/guard/versions/{{
-            $version->number }}/restore" data-confirm="Put version {{ $version->number }} into force again?">@csrf<button
+        <td>@can('guard')@if($version->number !== $number)<form method="post" action="{{ address('version.restore', $version->number) }}"
+            data-confirm="Put version {{ $version->number }} into force again?">@csrf<button
             class="plain">Bring back</button></form>@else<span class="quiet">in force</span>@endif @endcan</td></tr>@endforeach
     </tbody></table></div>{{ $versions->links('pagination::simple-bootstrap-5') }}@endif
 </div>

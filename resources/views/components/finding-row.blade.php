@@ -5,9 +5,10 @@
         true) ? $finding->state : ($finding->act ? 'act' : 'watch') }}</x-state>
     <div>
         <p><a class="told-link" href="{{ $finding->statement() !== null && $finding->table() === ''
-            ? "/tune/statements/{$finding->statement()}?cluster={$finding->cluster->slug}&window=last+28+days"
-            : (str_starts_with($finding->object, 'user:') ? '/tune/statements?'.http_build_query(['cluster' => $finding->cluster->slug,
-            'user' => substr($finding->object, 5), 'window' => 'last 28 days', 'by' => 'bytes']) : "/ledger/findings/{$finding->id}")
+            ? address('statement.show', $finding->statement())."?cluster={$finding->cluster->slug}&window=last+28+days"
+            : (str_starts_with($finding->object, 'user:') ? address('statements.index').'?'.http_build_query(['cluster'
+                => $finding->cluster->slug,
+            'user' => substr($finding->object, 5), 'window' => 'last 28 days', 'by' => 'bytes']) : address('finding.show', $finding->id))
             }}">{{ $finding->problem }}</a></p>
         <p class="quiet small"><span class="mono">{{ $finding->cluster->name }} · {{
             $finding->table() === '' && $finding->statement() !== null ? App\Platform\Support\Sql::line($finding->evidence[0][1]

@@ -17,7 +17,7 @@
 @auth
 <div class="shell">
     <nav class="spine" aria-label="Benches">
-        <a class="mark" href="/"><x-mark /> Fulcrion</a>
+        <a class="mark" href="{{ address('round') }}"><x-mark /> Fulcrion</a>
         <ul>
             @foreach($navigation as ['bench' => $entry, 'address' => $address, 'groups' => $groups])
             <li>
@@ -26,7 +26,7 @@
                 @if($bench === $entry->value)
                     @foreach($groups as $group => $pages)
                         @if($group !== '')<span class="group">{{ $group }}</span>@endif
-                        @foreach($pages as $page)<a class="sub" href="{{ $page->address }}" @if($sub === $page->name) aria-current="page"
+                        @foreach($pages as $page)<a class="sub" href="{{ $page->address() }}" @if($sub === $page->name) aria-current="page"
                             @endif>{{ $page->label }}</a>@endforeach
                     @endforeach
                 @endif
@@ -34,10 +34,10 @@
             @endforeach
         </ul>
         <div class="foot">
-            @can('own')<a href="/people">People</a>@endcan
-            <a href="/account">{{ $user->name }}</a>
+            @can('own')<a href="{{ address('people.index') }}">People</a>@endcan
+            <a href="{{ address('account.edit') }}">{{ $user->name }}</a>
             <button type="button" class="plain" data-opens-sheet>Keys</button>
-            <form method="post" action="/sign-out">@csrf<button class="plain">Sign out</button></form>
+            <form method="post" action="{{ address('sign-in.leave') }}">@csrf<button class="plain">Sign out</button></form>
         </div>
     </nav>
     <main id="content" class="content" tabindex="-1">

@@ -1,6 +1,6 @@
 <x-layout title="{{ $cluster->name }}" bench="tend">
 <div class="reading">
-    <p class="trail"><a data-back href="/tend/clusters">Clusters</a> / {{ $cluster->name }}</p>
+    <p class="trail"><a data-back href="{{ address('cluster.index') }}">Clusters</a> / {{ $cluster->name }}</p>
     <h1>{{ $cluster->name }} @if($cluster->failing_since) cannot be read since {{
         $cluster->failing_since->copy()->setTimezone(auth()->user()->zone())->format('D j M H:i') }} @elseif($cluster->isLive()
         && $cluster->polled_at) was read last at {{ $cluster->polled_at->copy()->setTimezone(auth()->user()->zone())->format('H:i:s')
@@ -15,11 +15,11 @@
             @else<ul class="annotated">@foreach($problems as $problem)<li><x-state is="act">missing</x-state><div>
             <p>{{ $problem['problem'] }}</p><code>{{ $problem['remedy'] }}</code></div></li>@endforeach</ul>@endif
         @endif
-        <form method="post" action="/tend/clusters/{{ $cluster->slug }}/check">@csrf<button
+        <form method="post" action="{{ address('cluster.check', $cluster->slug) }}">@csrf<button
             class="btn btn-line">Check the connection</button></form>
     @endif
     <h2>Settings</h2>
-    <form class="form-grid" method="post" action="/tend/clusters/{{ $cluster->slug }}">
+    <form class="form-grid" method="post" action="{{ address('cluster.update', $cluster->slug) }}">
         @csrf
         <label for="name">Name</label><input class="form-control" id="name" name="name" value="{{
             old('name', $cluster->name) }}" required maxlength="120">
@@ -49,17 +49,18 @@
     @if($tokens->isNotEmpty())<table class="facts"><thead><tr><th scope="col">Token</th><th scope="col">Made</th>
     <th scope="col">Last used</th><th scope="col"><span class="visually-hidden">Act</span></th></tr></thead><tbody>
         @foreach($tokens as $each)<tr><td>{{ $each->name }}</td><td>{{ $each->created_at->format('Y-m-d') }}</td>
-        <td>{{ $each->last_used_at?->format('Y-m-d H:i') ?? 'never' }}</td><td><form method="post" action="/tend/clusters/{{
-        $cluster->slug }}/tokens/{{ $each->id }}/revoke">@csrf<button class="plain">Revoke<span class="visually-hidden"> {{
+        <td>{{ $each->last_used_at?->format('Y-m-d H:i') ?? 'never' }}</td><td><form method="post" action="{{
+            address('cluster.revoke-token', [$cluster->slug, $each->id]) }}">@csrf<button class="plain">Revoke<span
+            class="visually-hidden"> {{
         $each->name }}</span></button></form></td></tr>@endforeach
     </tbody></table>@endif
-    <form class="filters" method="post" action="/tend/clusters/{{ $cluster->slug }}/tokens">@csrf<div><label
+    <form class="filters" method="post" action="{{ address('cluster.add-token', $cluster->slug) }}">@csrf<div><label
         for="token_name">Name of the sender</label><input class="form-control" id="token_name" name="token_name" required
         maxlength="100"></div><button class="btn btn-line">Make a token</button></form>
     @unless($cluster->is_own)
     <h2 id="remove">Remove</h2>
     <p>Removes the cluster and all its telemetry from Fulcrion; this cannot be undone. The watched server itself is not touched.</p>
-    <form class="filters" method="post" action="/tend/clusters/{{ $cluster->slug }}/remove">@csrf<div><label for="confirm">Type {{
+    <form class="filters" method="post" action="{{ address('cluster.remove', $cluster->slug) }}">@csrf<div><label for="confirm">Type {{
         $cluster->name }} to confirm</label><input class="form-control" id="confirm" name="confirm" autocomplete="off"></div><button
         class="btn btn-danger">Remove</button></form>
     @endunless

@@ -7,7 +7,7 @@
 <div class="reading">
     <h1>{{ $clusters->count() }} {{ Str::plural('cluster', $clusters->count()) }} watched{{
         $failing->isEmpty() ? '' : '; '.$failing->pluck('name')->implode(', ').' cannot be read' }}</h1>
-    @can('connect')<div class="tools"><a href="/tend/clusters/new">Add a cluster</a></div>@endcan
+    @can('connect')<div class="tools"><a href="{{ address('cluster.create') }}">Add a cluster</a></div>@endcan
     <div class="scroll" tabindex="0" role="region" aria-label="Clusters"><table data-export="Clusters">
         <thead><tr><th scope="col">Cluster</th><th scope="col">Role</th><th scope="col">Telemetry from</th><th scope="col">State</th>
         <th scope="col" class="n">Statements</th><th scope="col">Last execution</th><th scope="col">Last reading</th></tr></thead>
@@ -15,8 +15,8 @@
         @foreach($clusters as $cluster)
             @php($mine = $seen[$cluster->id] ?? null)
             <tr data-row>
-                <td class="nowrap">@can('connect')<a href="/tend/clusters/{{ $cluster->slug }}">{{ $cluster->name }}</a>@else{{
-                    $cluster->name }}@endcan<br><a class="small" href="/tune/statements?cluster={{
+                <td class="nowrap">@can('connect')<a href="{{ address('cluster.edit', $cluster->slug) }}">{{ $cluster->name }}</a>@else{{
+                    $cluster->name }}@endcan<br><a class="small" href="{{ address('statements.index') }}?cluster={{
                     $cluster->slug }}">its statements</a></td>
                 <td>{{ $cluster->role }}</td>
                 <td>{{ $cluster->isLive() ? "live MariaDB, every {$cluster->interval_seconds} s" : ($cluster->connector === 'practice'

@@ -6,7 +6,8 @@
 @endphp
 <x-layout title="Compare runs of {{ $run->name }}" bench="tune" sub="jobs">
 <div class="reading">
-    <p class="trail"><a href="/tune/jobs">Jobs</a> / <a data-back href="/tune/jobs/{{ $run->id }}">{{ $run->name }}</a> / compare</p>
+    <p class="trail"><a href="{{ address('job.index') }}">Jobs</a> / <a data-back href="{{ address('job.show', $run->id) }}">{{
+        $run->name }}</a> / compare</p>
     <h1>{{ $run->name }} took {{ Quantity::duration($run->elapsedUs()) }} with {{ Quantity::count($run->workers) }} workers on {{
         $moment($run->started_us) }}, and {{ Quantity::duration($other->elapsedUs()) }} with {{ Quantity::count($other->workers) }} on {{
         $moment($other->started_us) }}{{ $worst !== null && $more > 0.03 * max(1, $other->work_us) && $worst->moreUs() > 0

@@ -12,7 +12,7 @@
     $run).' instead of '.JobFindings::money($fixedHours * $price,
     $run).' with the best fixed one ('.Quantity::count($elastic['fixed']['workers']).'): '.Quantity::percent($saved / max(1e-9,
     $fixedHours)).' less' : 'nothing is gained over '.Quantity::count($elastic['fixed']['workers']).' workers all the time' }}.@endif</p>
-<form class="filters" hx-get="/tune/jobs/{{ $run->id }}/elastic" hx-target="#job-elastic" hx-swap="outerHTML">
+<form class="filters" hx-get="{{ address('job.elastic', $run->id) }}" hx-target="#job-elastic" hx-swap="outerHTML">
     <div><label for="elastic-within">Ends within, minutes</label><input class="form-control short" id="elastic-within" name="within"
         value="{{ round($elastic['withinUs'] / 6e7, 2) }}" inputmode="decimal"></div>
     <div><label for="elastic-step">In groups of</label><input class="form-control short" id="elastic-step" name="step" value="{{

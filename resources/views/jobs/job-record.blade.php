@@ -1,6 +1,7 @@
 <x-layout title="Record {{ $run->file_name }}" bench="tune" sub="jobs">
 <div class="reading">
-    <p class="trail"><a data-back href="/tune/jobs">Jobs</a> / {{ $run->cluster->name }} / {{ $run->file_name ?: $run->name }}</p>
+    <p class="trail"><a data-back href="{{ address('job.index') }}">Jobs</a> / {{ $run->cluster->name }} / {{
+        $run->file_name ?: $run->name }}</p>
     <h1>{{ match(true) { $run->isBeingJudged() => "{$run->name} is being judged: ".number_format($run->tasks).' tasks', $run->isReading()
         => "{$run->file_name} is being read", $run->state === 'running' => "{$run->name} is about to start", $run->state === 'stopped'
         => "Reading {$run->file_name} was stopped; nothing was kept", $run->state === 'reading'
@@ -12,6 +13,6 @@
     <p class="quiet small">At most fifty are told. Mend the file and send it again; the formats are described in
         docs/formats/job.md.</p>@endif
     @can('import')@unless($run->isReading() || $run->isBeingJudged() || $run->state === 'running')<form method="post"
-        action="/tune/jobs/{{ $run->id }}/forget">@csrf<button class="btn btn-line">Forget it</button></form>@endunless @endcan
+        action="{{ address('job.forget', $run->id) }}">@csrf<button class="btn btn-line">Forget it</button></form>@endunless @endcan
 </div>
 </x-layout>

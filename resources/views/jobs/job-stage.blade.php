@@ -7,7 +7,8 @@
 @endphp
 <x-layout title="{{ $one['name'] }}, {{ $run->name }}" bench="tune" sub="jobs">
 <div class="reading">
-    <p class="trail"><a href="/tune/jobs">Jobs</a> / <a data-back href="/tune/jobs/{{ $run->id }}">{{ $run->name }}</a> / {{
+    <p class="trail"><a href="{{ address('job.index') }}">Jobs</a> / <a data-back href="{{ address('job.show', $run->id) }}">{{
+        $run->name }}</a> / {{
         $one['name'] }}</p>
     <h1>{{ $one['name'] }}: {{ Quantity::count($sum['tasks']) }} {{ Str::plural('task', $sum['tasks']) }}, the middle one {{
         Quantity::duration($sum['medianUs']) }}, the slowest {{ Quantity::duration($sum['slowestUs']) }}; {{
@@ -28,7 +29,7 @@
         <td class="n">{{ $task['spilled'] > 0 ? Quantity::bytes($task['spilled']) : Quantity::NONE }}</td>
         <td class="n">{{ $task['attempts'] }}</td><td>{{ $task['state'] }}</td></tr>@endforeach</tbody></table></div>
     @if(count($tasks) > App\Jobs\Application\JobPage::TASKS)<p class="quiet small">The first {{
-        App\Jobs\Application\JobPage::TASKS }} of {{ Quantity::count(count($tasks)) }}; <a href="/tune/jobs/{{
-        $run->id }}/export/csv">take all as CSV</a>.</p>@endif
+        App\Jobs\Application\JobPage::TASKS }} of {{ Quantity::count(count($tasks)) }}; <a href="{{ address('job.export', [$run->id,
+            'csv']) }}">take all as CSV</a>.</p>@endif
 </div>
 </x-layout>

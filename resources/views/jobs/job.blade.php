@@ -10,7 +10,7 @@
 @endphp
 <x-layout title="{{ $run->name }}" bench="tune" sub="jobs">
 <div class="reading">
-    <p class="trail"><a data-back href="/tune/jobs">Jobs</a> / {{ $run->cluster->name }} / {{ $run->name }} / {{
+    <p class="trail"><a data-back href="{{ address('job.index') }}">Jobs</a> / {{ $run->cluster->name }} / {{ $run->name }} / {{
         $moment($run->started_us) }}</p>
     <h1>{{ $page->sentence() }}</h1>
     @if($run->state === 'running')@include('jobs.job-progress')@endif
@@ -18,11 +18,12 @@
     <p class="quiet small">{{ Quantity::count($run->tasks) }} tasks in {{ count($run->stages ?? []) }} stages, of {{
         $run->owner ?: 'somebody' }}; {{ $run->modelled ? 'run by a practice cluster, times are modelled'
         : 'times as recorded' }}@if($run->deadline_us >= 0); to end by {{ $moment($run->deadline_us) }}@endif. @if($run->kept)<a
-        data-key="c" href="/tune/jobs/{{ $run->id }}/compare">Compare with another run</a> · Take it: <a href="/tune/jobs/{{
-        $run->id }}/export/json">JSON</a> <a href="/tune/jobs/{{ $run->id }}/export/csv">CSV of tasks</a> <a href="/tune/jobs/{{
-        $run->id }}/export/trace">Trace Event JSON</a>@endif</p>
+        data-key="c" href="{{ address('job.compare', $run->id) }}">Compare with another run</a> · Take it: <a href="{{
+            address('job.export', [$run->id, 'json']) }}">JSON</a> <a href="{{ address('job.export', [$run->id,
+            'csv']) }}">CSV of tasks</a> <a href="{{ address('job.export', [$run->id, 'trace']) }}">Trace Event JSON</a>@endif</p>
     @if($run->kept)
-    <section class="score" data-score="/tune/jobs/{{ $run->id }}/marks" data-zone="{{ $zone->getName() }}" @if($run->state === 'running')
+    <section class="score" data-score="{{ address('job.marks', $run->id) }}" data-zone="{{
+        $zone->getName() }}" @if($run->state === 'running')
         data-growing @endif aria-label="Score">
         <div class="score-tools">
             <button type="button" class="btn btn-line" data-score-play aria-pressed="false">Play</button>
@@ -46,7 +47,7 @@
     @endif
     @if($page->hasCurve() && $run->kept)
     <h2 id="workers">Reserved and used</h2>
-    <section class="hand" data-hand="/tune/jobs/{{ $run->id }}/at" data-of='@json($page->script($zone->getName()))'>
+    <section class="hand" data-hand="{{ address('job.at', $run->id) }}" data-of='@json($page->script($zone->getName()))'>
         <p class="hand-line"><label for="hand-workers">Workers</label> <input class="form-control short" id="hand-workers" name="workers"
             value="{{ $page->hand }}" inputmode="numeric" data-hand-typed> <span data-hand-time></span> <span
             data-hand-cost></span> <span data-hand-idle></span> <span data-hand-ends></span> <span data-hand-chance></span> <span
@@ -65,7 +66,7 @@
     </section>
     @can('run')
     @if($series !== null && $run->state === 'done')
-    <form class="filters pin" method="post" action="/tune/jobs/{{ $run->id }}/pin">@csrf
+    <form class="filters pin" method="post" action="{{ address('job.pin', $run->id) }}">@csrf
         <div><label for="pin-workers">Next run gets</label><input class="form-control short" id="pin-workers" name="workers" value="{{
             old('workers', $page->hand) }}" inputmode="numeric" data-hand-pin></div>
         <div class="wide"><label for="pin-reason">workers, because</label><input class="form-control" id="pin-reason" data-key="p"
@@ -76,11 +77,11 @@
     @endif
     @endcan
     @endif
-    @if($pinned !== null)<p>Pinned: <a href="/ledger/changes/{{ $pinned->id }}">{{ $pinned->title }}</a> ({{
-        $pinned->state }}@if($pinned->latestProof('applied') !== null), <a href="/ledger/proofs/{{
-        $pinned->latestProof('applied')->id }}">proved by the run after it</a>@else; the next run will prove it @endif).</p>@endif
-    @if($series?->plan !== null && $run->state !== 'running')@can('run')<form method="post" action="/tune/jobs/{{
-        $run->id }}/again">@csrf<button class="btn btn-line">Run it now with {{ Quantity::count($series->next_workers
+    @if($pinned !== null)<p>Pinned: <a href="{{ address('change.show', $pinned->id) }}">{{ $pinned->title }}</a> ({{
+        $pinned->state }}@if($pinned->latestProof('applied') !== null), <a href="{{ address('proof.show',
+            $pinned->latestProof('applied')->id) }}">proved by the run after it</a>@else; the next run will prove it @endif).</p>@endif
+    @if($series?->plan !== null && $run->state !== 'running')@can('run')<form method="post" action="{{ address('job.again',
+        $run->id) }}">@csrf<button class="btn btn-line">Run it now with {{ Quantity::count($series->next_workers
         ?? $run->workers) }} workers</button> <span class="quiet small">on the practice cluster, in modelled time</span></form>@endcan
         @endif
     @if($figure !== null)
@@ -97,7 +98,7 @@
     <details class="more" @if($errors->hasAny(['aim', 'deadline', 'budget'])) open @endif><summary>What is wanted of this job: {{
         JobSeries::AIMS[$page->aim()] }}{{ $page->aim() === 'deadline' && $localDeadline !== '' ? ", by {$localDeadline}" : '' }}{{
         $page->aim() === 'budget' ? ', '.JobFindings::money($series->budget ?? 0, $run) : '' }}</summary>
-    <form class="form-grid" method="post" action="/tune/jobs/{{ $run->id }}/aim">@csrf
+    <form class="form-grid" method="post" action="{{ address('job.aim', $run->id) }}">@csrf
         <label for="aim">Wanted</label><select class="form-select" id="aim" name="aim">@foreach(JobSeries::AIMS as $key => $words)<option
             value="{{ $key }}" @selected($key === old('aim', $page->aim()))>{{ $words }}</option>@endforeach</select>
         <label for="aim-deadline">Ends by, {{ $zone->getName() }}</label><input class="form-control short" id="aim-deadline"
@@ -108,8 +109,8 @@
     </form></details>@endif @endcan
     @if(($page->analysis['diagnoses'] ?? []) !== [])<h2>What is wrong</h2>
     @foreach($page->analysis['diagnoses'] as $d)<div class="advice"><h3><x-state :is="$d['act'] ? 'act' : 'watch'" /> {{
-        $d['problem'] }}</h3><p>{{ $d['remedy'] }} @if($d['stage'] >= 0 && $run->kept)<a href="/tune/jobs/{{ $run->id }}/stages/{{
-        $d['stage'] }}">Its tasks</a>@endif</p><details class="twin"><summary>Evidence</summary><table class="facts">
+        $d['problem'] }}</h3><p>{{ $d['remedy'] }} @if($d['stage'] >= 0 && $run->kept)<a href="{{ address('job.stage', [$run->id,
+            $d['stage']]) }}">Its tasks</a>@endif</p><details class="twin"><summary>Evidence</summary><table class="facts">
         <tbody>@foreach($d['evidence'] as [$label, $value])<tr><th scope="row">{{ $label }}</th><td>{{ $value }}</td>
         </tr>@endforeach</tbody></table></details></div>@endforeach
     @endif
@@ -120,7 +121,7 @@
     <th scope="col" class="n">On the path</th><th scope="col" class="n">Middle task</th><th scope="col" class="n">Slowest</th>
     <th scope="col" class="n">Read</th><th scope="col" class="n">Waited</th><th scope="col" class="n">20% less</th>
     <th scope="col" class="n">Slow ones ordinary</th><th scope="col" class="n">Split evenly</th></tr></thead>
-    <tbody>@foreach($page->stages as $s)<tr data-row><td>@if($run->kept)<a href="/tune/jobs/{{ $run->id }}/stages/{{ $s['stage'] }}">{{
+    <tbody>@foreach($page->stages as $s)<tr data-row><td>@if($run->kept)<a href="{{ address('job.stage', [$run->id, $s['stage']]) }}">{{
         $s['name'] }}</a>@else{{ $s['name'] }}@endif @if($s['failed'] > 0)<span class="bad-text small">{{
         $s['failed'] }} failed</span>@endif</td><td class="n">{{ Quantity::count($s['tasks']) }}</td>
         <td class="n">{{ Quantity::duration($s['workUs']) }}</td><td class="n">{{ Quantity::percent($s['workUs'] / max(1,
@@ -172,11 +173,11 @@
         $run->stages[$n]['lines'][0] <= $i + 1 && $i + 1 <= $run->stages[$n]['lines'][1])); @endphp<tr><th scope="row" class="n quiet">{{
         $i + 1 }}</th><td class="mono">{{ $line }}</td>
         <td class="small">@foreach($became as $n)@php $sum = collect($page->stages)->firstWhere('stage', $n); @endphp<a
-        href="/tune/jobs/{{ $run->id }}/stages/{{ $n }}">{{ $run->stages[$n]['name'] }}</a> <span class="quiet">{{
+        href="{{ address('job.stage', [$run->id, $n]) }}">{{ $run->stages[$n]['name'] }}</a> <span class="quiet">{{
         Quantity::duration($sum['workUs'] ?? 0) }}</span> @endforeach</td></tr>@endforeach</tbody></table></div>@endif
     @if(count($nights) > 1)<h2>Its runs</h2><x-figure :figure="App\Jobs\Charts\NightsFigure::draw($nights, $zone)" name="Runs" />@endif
     @can('import')@if($run->state !== 'running')<details class="more"><summary>Forget this run</summary>
-    <form method="post" action="/tune/jobs/{{ $run->id }}/forget">@csrf<p>Run {{ $run->id }} of {{
+    <form method="post" action="{{ address('job.forget', $run->id) }}">@csrf<p>Run {{ $run->id }} of {{
     $run->name }} and its tasks are taken out of the store. Proofs that rest on it stay.</p><button class="btn btn-line">Forget run {{
     $run->id }} of {{ $run->name }}</button></form></details>@endif @endcan
 </div>

@@ -3,7 +3,7 @@
     $zone = auth()->user()->zone();
     $moment = fn (int $us): string => $us < 0 ? Quantity::NONE : (new DateTimeImmutable('@'.intdiv($us,
         1000000)))->setTimezone($zone)->format('D j M H:i');
-    $sorts = fn (string $key): string => '/tune/jobs?'.http_build_query(array_filter(['cluster' => $list->cluster,
+    $sorts = fn (string $key): string => address('job.index').'?'.http_build_query(array_filter(['cluster' => $list->cluster,
         'sort' => $key === 'saves' ? '' : $key]));
     $head = function (string $key, string $text, bool $n = false) use ($list, $sorts) { return '<th scope="col"'.($n ? ' class="n"'
         : '').($list->sort === $key ? ' aria-sort="'.($key === 'name' ? 'ascending' : 'descending').'"'
@@ -12,7 +12,7 @@
 <x-layout title="Jobs" bench="tune" sub="jobs">
 <div class="reading">
     <h1>{{ $list->sentence() }}</h1>
-    @if($list->clusters->count() > 1 && $list->rows !== [])<form class="filters" method="get" action="/tune/jobs">
+    @if($list->clusters->count() > 1 && $list->rows !== [])<form class="filters" method="get" action="{{ address('job.index') }}">
     <div><label for="jobs-cluster">Cluster</label><select class="form-select" id="jobs-cluster" name="cluster" data-submits>
     <option value="">all</option>@foreach($list->clusters as $cluster)<option value="{{
     $cluster->slug }}" @selected($cluster->slug === $list->cluster)>{{ $cluster->name }}</option>@endforeach</select>
@@ -25,12 +25,13 @@
             true) !!}<th scope="col">What is wrong</th></tr></thead>
         <tbody>@foreach($list->rows as $row)@php $run = $row['run']; $late = $run->isLate(); $acts = array_filter($row['troubles'], fn
             ($t) => $t[2]); @endphp
-        <tr data-row><td><a class="nowrap" href="/tune/jobs/{{ $run->id }}">{{ $row['series']->name }}</a><div class="quiet small">{{
+        <tr data-row><td><a class="nowrap" href="{{ address('job.show', $run->id) }}">{{
+            $row['series']->name }}</a><div class="quiet small">{{
             $row['series']->cluster->name }}</div></td>
             <td><x-state :is="$row['running'] !== null ? 'watch' : ($acts !== [] ? 'act' : ($row['troubles'] !== [] ? 'watch'
                 : 'calm'))">{{ $row['running'] !== null ? 'running' : $run->state }}</x-state>@if($row['running'] !== null
-                && $row['running']->id !== $run->id)<div><a class="small" href="/tune/jobs/{{
-                $row['running']->id }}">watch it</a></div>@endif</td>
+                && $row['running']->id !== $run->id)<div><a class="small" href="{{ address('job.show',
+                    $row['running']->id) }}">watch it</a></div>@endif</td>
             <td class="nowrap">{{ $moment($run->started_us) }}</td><td class="n">{{ Quantity::duration($run->elapsedUs()) }}</td>
             <td class="n">{{ Quantity::count($run->workers) }}</td><td class="n">{{ JobFindings::money($run->cost(), $run) }}</td>
             <td class="n">{{ JobFindings::money($run->idle_share * $run->cost(), $run) }}<div class="quiet small">{{
@@ -49,7 +50,8 @@
         cluster.</p>@endif
     @can('import')
     <h2>Bring a record</h2>
-    <form class="filters" method="post" action="/tune/jobs" enctype="multipart/form-data" x-data="upload" @@submit="send">@csrf
+    <form class="filters" method="post" action="{{ address('job.store') }}" enctype="multipart/form-data" x-data="upload"
+        @@submit="send">@csrf
         <div><label for="job-cluster">Cluster it ran on</label><select class="form-select" id="job-cluster"
             name="cluster">@foreach($list->clusters as $cluster)<option value="{{ $cluster->slug }}">{{
             $cluster->name }}</option>@endforeach</select></div>
@@ -71,7 +73,7 @@
     @if($list->records->isNotEmpty())<h2>Records that are no runs yet</h2>
     <div class="scroll" tabindex="0" role="region" aria-label="Records"><table><thead><tr><th scope="col">File</th>
     <th scope="col">Cluster</th><th scope="col">State</th><th scope="col">Sent</th><th scope="col">By</th><th scope="col">Why</th></tr>
-    </thead><tbody>@foreach($list->records as $run)<tr data-row><td><a class="nowrap" href="/tune/jobs/{{ $run->id }}">{{
+    </thead><tbody>@foreach($list->records as $run)<tr data-row><td><a class="nowrap" href="{{ address('job.show', $run->id) }}">{{
     $run->file_name }}</a></td><td>{{ $run->cluster->name }}</td><td><x-state :is="$run->mark()">{{ $run->state }}</x-state></td>
     <td class="nowrap">{{ $moment($run->asked_us) }}</td><td>{{ $run->asked_by }}</td><td class="problem">{{
     $run->problems[0] ?? $run->progress }}</td></tr>@endforeach</tbody></table></div>@endif

@@ -1,11 +1,12 @@
 @if($change->doing !== null)
-<div id="change-progress" class="notice" role="status" hx-get="/ledger/changes/{{ $change->id }}" hx-trigger="every 1s" hx-swap="outerHTML">
+<div id="change-progress" class="notice" role="status" hx-get="{{ address('change.show', $change->id) }}" hx-trigger="every 1s"
+    hx-swap="outerHTML">
     <p class="tight"><strong>{{ ucfirst($change->doing->value) }}</strong>: {{ $change->progress }}{{
         $change->stop_asked ? '; it is being stopped' : '' }}@if($change->isDead()). No sign of life for a while: within a minute it is
         cleared away @endif</p>
     <x-progress :of="$change->done_share" label="Progress" />
-    @can('run')@unless($change->stop_asked)<form method="post" action="/ledger/changes/{{
-        $change->id }}/stop">@csrf<button class="plain">Stop</button></form>@endunless @endcan
+    @can('run')@unless($change->stop_asked)<form method="post" action="{{ address('change.stop', $change->id) }}">@csrf<button
+        class="plain">Stop</button></form>@endunless @endcan
 </div>
 @else
 <div id="change-progress" data-reloads></div>

@@ -23,9 +23,9 @@
 @endphp
 <x-layout title="Change {{ $change->id }}" bench="ledger" sub="changes">
 <div class="reading">
-    <p class="trail"><a data-back href="/ledger/changes">Changes</a> / {{ $change->cluster->name }} / <a href="{{
-        $kind->address($change) }}">{{ Str::after($change->object, 'job:') }}</a> @if($change->finding) / <a href="/ledger/findings/{{
-        $change->finding_id }}">finding {{ $change->finding_id }}</a>@endif</p>
+    <p class="trail"><a data-back href="{{ address('change.index') }}">Changes</a> / {{ $change->cluster->name }} / <a href="{{
+        $kind->address($change) }}">{{ Str::after($change->object, 'job:') }}</a> @if($change->finding) / <a href="{{
+            address('finding.show', $change->finding_id) }}">finding {{ $change->finding_id }}</a>@endif</p>
     <h1>{{ $change->title }}</h1>
     <p>{{ $words }}.</p>
     <ol class="way" aria-label="Way of the change">@foreach($way as $step => $us)<li @class(['done' => $us !== null,
@@ -39,24 +39,24 @@
     @can($kind->ability)
     @if($change->doing === null)
     <div class="acts">
-        @if($state->isOpen())<form method="post" action="/ledger/changes/{{ $change->id }}/rehearse">@csrf<button class="btn {{
+        @if($state->isOpen())<form method="post" action="{{ address('change.rehearse', $change->id) }}">@csrf<button class="btn {{
             $is('rehearsed') && $rehearsal?->holds && ! $slower ? 'btn-line' : 'btn-primary' }}">{{
             $is('proposed') ? 'Rehearse' : 'Rehearse again' }}</button></form>@endif
         @if($is('rehearsed') && $rehearsal?->holds && $change->needsAnother(auth()->user()))<p
             class="quiet">Somebody else has to approve it, since you asked for it: send them the address of this page.</p>
-        @elseif($is('rehearsed') && $rehearsal?->holds)<form method="post" action="/ledger/changes/{{
-            $change->id }}/approve">@csrf<button class="btn {{ $slower ? 'btn-line' : 'btn-primary' }}">{{
+        @elseif($is('rehearsed') && $rehearsal?->holds)<form method="post" action="{{ address('change.approve',
+            $change->id) }}">@csrf<button class="btn {{ $slower ? 'btn-line' : 'btn-primary' }}">{{
             $slower ? 'Approve though it is slower' : 'Approve' }}</button></form>@endif
-        @if($is('approved'))<form method="post" action="/ledger/changes/{{
-            $change->id }}/apply">@csrf<button class="btn btn-primary">Apply on {{ $change->cluster->name }}</button></form>@endif
-        @if($change->canBeUndone())<form method="post" action="/ledger/changes/{{ $change->id }}/undo">@csrf<button class="btn {{
+        @if($is('approved'))<form method="post" action="{{ address('change.apply', $change->id) }}">@csrf<button
+            class="btn btn-primary">Apply on {{ $change->cluster->name }}</button></form>@endif
+        @if($change->canBeUndone())<form method="post" action="{{ address('change.undo', $change->id) }}">@csrf<button class="btn {{
             $wrong ? 'btn-primary' : 'btn-line' }}">Undo</button></form>@endif
     </div>
     @endif
     @endcan
     @foreach(['applied' => $applied, 'rehearsal' => $rehearsal] as $name => $record)
-        @if($record !== null)<h2>{{ $name === 'applied' ? $kind->proofTitle : 'Rehearsal' }}</h2><p><a href="/ledger/proofs/{{
-            $record->id }}"><strong>{{ $record->sentence }}</strong></a>.</p>@endif
+        @if($record !== null)<h2>{{ $name === 'applied' ? $kind->proofTitle : 'Rehearsal' }}</h2><p><a href="{{ address('proof.show',
+            $record->id) }}"><strong>{{ $record->sentence }}</strong></a>.</p>@endif
     @endforeach
     @if($live !== [])@include('ledger.live')@endif
     @if($kind->measured)
@@ -79,7 +79,7 @@
     <section><h2>Measured by</h2>
     @if($choosing)
         @can('run')
-        <form method="post" action="/ledger/changes/{{ $change->id }}/choose">@csrf
+        <form method="post" action="{{ address('change.choose', $change->id) }}">@csrf
         @if($errors->any())<p class="bad-text" role="alert">{{ $errors->first() }}</p>@endif
         @if($candidates === [])<p class="quiet">No statement of the history reads this table, so there is nothing to measure by. Run one
             that matters; it is known within minutes.</p>@else
@@ -92,8 +92,8 @@
             class="btn btn-line">Keep this choice</button></p>@endif
         </form>
         @endcan
-    @else<ul class="choose">@foreach($change->workload as $one)<li><a class="mono small" href="/tune/statements/{{
-        $one['id'] }}?cluster={{ $change->cluster->slug }}&amp;window=last+28+days">{{ App\Platform\Support\Sql::line($texts[$one['id']]
+    @else<ul class="choose">@foreach($change->workload as $one)<li><a class="mono small" href="{{ address('statement.show',
+        $one['id']) }}?cluster={{ $change->cluster->slug }}&amp;window=last+28+days">{{ App\Platform\Support\Sql::line($texts[$one['id']]
         ?? $one['id'], 110) }}</a></li>@endforeach</ul>@endif
     </section></div>
     @endif

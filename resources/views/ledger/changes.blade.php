@@ -4,8 +4,9 @@
 <div class="reading">
     <h1>{{ $count === 0 ? 'No change matches' : Quantity::count($count).' '.Str::plural('change', $count) }}{{
         request()->query() === [] && $count > 0 ? ', from proposal to proof' : '' }}</h1>
-    <form class="filters" method="get" action="/ledger/changes">
-        <div><label for="words">Table or title</label><input class="form-control" id="words" data-key="/" type="search" name="words"
+    <form class="filters" method="get" action="{{ address('change.index') }}">
+        <div><label for="words">Table or title</label><input class="form-control" id="words" data-key="{{
+            address('round') }}" type="search" name="words"
             value="{{ request('words') }}"></div>
         <div><label for="state">State</label><select class="form-select" id="state" name="state" data-submits>
         <option value="">any</option>@foreach(App\Ledger\Changes\ChangeState::cases() as $state)<option
@@ -15,16 +16,18 @@
         $each->slug }}" @selected(request('cluster') === $each->slug)>{{ $each->name }}</option>@endforeach</select></div>
         <button class="btn btn-line">Filter</button>
     </form>
-    <div class="tools"><a href="/ledger/changes/export/csv?{{ http_build_query(request()->query()) }}">CSV</a> <a
-        href="/ledger/changes/export/json?{{ http_build_query(request()->query()) }}">JSON</a></div>
+    <div class="tools"><a href="{{ address('change.export', 'csv') }}?{{ http_build_query(request()->query()) }}">CSV</a> <a
+        href="{{ address('change.export', 'json') }}?{{ http_build_query(request()->query()) }}">JSON</a></div>
     @if($changes->isEmpty())<p class="empty">Changes are proposed from <a
-        href="/ledger/findings">findings</a> and from the advice on the page of a <a href="/tune/layout">table</a>.</p>@else
+        href="{{ address('finding.index') }}">findings</a> and from the advice on the page of a <a href="{{
+            address('layout.index') }}">table</a>.</p>@else
     <div class="scroll" tabindex="0" role="region" aria-label="Changes"><table><thead><tr><th scope="col" class="n">No.</th>
     <th scope="col">State</th><th scope="col">Change</th><th scope="col">Table</th><th scope="col">Asked</th>
     <th scope="col">Approved</th><th scope="col">Applied</th><th scope="col" class="n">Expected a week</th></tr></thead>
     <tbody>@foreach($changes as $change)<tr data-row><td class="n">{{ $change->id }}</td>
     <td><x-state :is="$change->mark() === 'none' ? 'no data' : $change->mark()">{{
-    $change->doing->value ?? $change->state->value }}</x-state></td><td class="problem"><a href="/ledger/changes/{{ $change->id }}">{{
+    $change->doing->value ?? $change->state->value }}</x-state></td><td class="problem"><a href="{{ address('change.show',
+        $change->id) }}">{{
     $change->title }}</a></td><td class="mono">{{ $change->object }}<br><span class="quiet small">{{
     $change->cluster->name }}</span></td><td>{{ $change->asked_by }}<br><span class="quiet small nowrap">{{
     $moment($change->asked_us) }}</span></td><td>{{ $change->approved_by ?? Quantity::NONE }}<br><span class="quiet small nowrap">{{

@@ -2,10 +2,10 @@
     1000000)))->setTimezone($zone)->format('D j M Y H:i'); @endphp
 <x-layout title="Finding {{ $finding->id }}" bench="ledger" sub="findings">
 <div class="reading">
-    <p class="trail"><a data-back href="/ledger/findings">Findings</a> / {{
-        $finding->cluster->name }}@if($finding->bench === 'guard') / <a href="/guard/review?check={{
-        $finding->rule }}">Review</a>@elseif($finding->table() !== '') / <a href="/tune/layout/{{ $finding->cluster->slug }}/{{
-        $finding->table() }}">{{ $finding->table() }}</a>@endif</p>
+    <p class="trail"><a data-back href="{{ address('finding.index') }}">Findings</a> / {{
+        $finding->cluster->name }}@if($finding->bench === 'guard') / <a href="{{ address('review.index') }}?check={{
+        $finding->rule }}">Review</a>@elseif($finding->table() !== '') / <a href="{{ address('layout.show', [$finding->cluster->slug,
+            $finding->table()]) }}">{{ $finding->table() }}</a>@endif</p>
     <h1>{{ $finding->problem }}</h1>
     <p><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{
         $finding->state }}</x-state>@if($finding->state === 'waived') until {{
@@ -21,35 +21,37 @@
         @foreach($finding->evidence as [$label, $value])<tr><th scope="row">{{ $label }}</th>
         <td>@if(in_array($label, App\Ledger\Models\Finding::LITERAL, true))@can('reveal')<code>{{
         $value }}</code>@else hidden from your role @endcan @else{{ $value }}@endif</td></tr>@endforeach
-        <tr><th scope="row">rule</th><td>@if($finding->bench === 'guard')<a href="/guard/review?check={{ $finding->rule }}">{{
-            str_replace('-', ' ', $finding->rule) }}</a>@elseif($finding->bench === 'tune')<a href="/tune/layout/rules/{{
-            $finding->rule }}">{{ str_replace('-', ' ', $finding->rule) }}</a>@else{{ str_replace('-', ' ', $finding->rule) }}@endif</td>
+        <tr><th scope="row">rule</th><td>@if($finding->bench === 'guard')<a href="{{ address('review.index') }}?check={{
+            $finding->rule }}">{{
+            str_replace('-', ' ', $finding->rule) }}</a>@elseif($finding->bench === 'tune')<a href="{{ address('layout.rule',
+                $finding->rule) }}">{{ str_replace('-', ' ', $finding->rule) }}</a>@else{{ str_replace('-', ' ',
+                $finding->rule) }}@endif</td>
             </tr>
         <tr><th scope="row">first found</th><td>{{ $moment($finding->first_us) }}; last seen {{ $moment($finding->last_us) }}</td></tr>
     </tbody></table>
-    @if($finding->statement() !== null)<p><a href="/tune/statements/{{ $finding->statement() }}?cluster={{
+    @if($finding->statement() !== null)<p><a href="{{ address('statement.show', $finding->statement()) }}?cluster={{
         $finding->cluster->slug }}&amp;window=last+28+days">Open the statement</a></p>@endif
     @if($finding->state !== 'solved')
     <h2>What to do</h2>
     @can($finding->bench === 'guard' ? 'guard' : 'run')
     <div class="acts">
         @if($finding->bench === 'guard')@if($finding->rule === 'stray-label' || $finding->rule === 'unlabelled-personal')<a
-            class="btn btn-primary" href="/guard/labels">Mend labels in the draft</a>@elseif(in_array('would mend it',
-            array_column($finding->evidence, 0), true))<form method="post" action="/guard/review/mend">@csrf<input type="hidden"
+            class="btn btn-primary" href="{{ address('label.index') }}">Mend labels in the draft</a>@elseif(in_array('would mend it',
+            array_column($finding->evidence, 0), true))<form method="post" action="{{ address('review.mend') }}">@csrf<input type="hidden"
             name="findings[]" value="{{ $finding->id }}"><button class="btn btn-primary">Mend it in the draft</button></form>@else<a
-            class="btn btn-primary" href="/guard/policy">Decide in the policy</a>@endif
-        @elseif($finding->bench === 'jobs')<a class="btn btn-primary" href="/tune/jobs/of/{{ $finding->cluster->slug }}/{{
-            rawurlencode(substr($finding->object, 4)) }}">Open the job and choose a number</a>
-        @elseif($finding->remedy !== '')<form method="post" action="/tune/layout-findings/{{ $finding->id }}/propose">@csrf<button
+            class="btn btn-primary" href="{{ address('policy.index') }}">Decide in the policy</a>@endif
+        @elseif($finding->bench === 'jobs')<a class="btn btn-primary" href="{{ address('job.last', [$finding->cluster->slug,
+            substr($finding->object, 4)]) }}">Open the job and choose a number</a>
+        @elseif($finding->remedy !== '')<form method="post" action="{{ address('layout.propose-finding', $finding->id) }}">@csrf<button
             class="btn btn-primary">Propose the change that mends it</button></form>@else<p
             class="tight">There is no change that could be made for you: a person has to decide.</p>@endif
-        @if($finding->state === 'open')<form method="post" action="/ledger/findings/{{ $finding->id }}/accept">@csrf<button
-            class="btn btn-line">Accept: I am on it</button></form>@else<form method="post" action="/ledger/findings/{{
-            $finding->id }}/reopen">@csrf<button class="btn btn-line">Open it again</button></form>@endif
+        @if($finding->state === 'open')<form method="post" action="{{ address('finding.accept', $finding->id) }}">@csrf<button
+            class="btn btn-line">Accept: I am on it</button></form>@else<form method="post" action="{{ address('finding.reopen',
+                $finding->id) }}">@csrf<button class="btn btn-line">Open it again</button></form>@endif
     </div>
     @if($finding->state !== 'waived')
     <details class="more" @if($errors->any()) open @endif><summary>Waive it, with a reason and a date</summary>
-    <form class="form-grid" method="post" action="/ledger/findings/{{ $finding->id }}/waive">@csrf
+    <form class="form-grid" method="post" action="{{ address('finding.waive', $finding->id) }}">@csrf
         <label for="waive-reason">Why it may stay</label><textarea class="form-control" id="waive-reason" name="reason" rows="2">{{
             old('reason') }}</textarea>@error('reason')<p class="hint bad-text" role="alert">{{ $message }}</p>@enderror
         <label for="waive-until">Until</label><input class="form-control" id="waive-until" type="date" name="until" value="{{
@@ -61,8 +63,8 @@
     @else<p class="quiet">{{ $finding->bench === 'guard' ? 'Stewards decide on access.' : 'Changes are proposed by engineers.' }}</p>@endcan
     @endif
     @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state
-        :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{
-        $change->id }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{
+        :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="{{ address('change.show',
+            $change->id) }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{
         $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
 </div>
 </x-layout>

@@ -3,8 +3,9 @@
 <div class="reading">
     <h1>{{ $open === 0 ? 'No finding is open' : $open.' '.Str::plural('finding', $open).' '.($open === 1 ? 'is'
         : 'are').' open, for '.Quantity::duration($weightUs).' of modelled time a week' }}</h1>
-    <form class="filters" method="get" action="/ledger/findings">
-        <div><label for="words">Object or problem</label><input class="form-control" id="words" data-key="/" type="search" name="words"
+    <form class="filters" method="get" action="{{ address('finding.index') }}">
+        <div><label for="words">Object or problem</label><input class="form-control" id="words" data-key="{{
+            address('round') }}" type="search" name="words"
             value="{{ request('words') }}"></div>
         <div><label for="state">State</label><select class="form-select" id="state" name="state" data-submits>
         <option value="">open or accepted</option>@foreach(['open', 'accepted', 'waived', 'solved'] as $state)<option
@@ -18,14 +19,14 @@
         $each->slug }}" @selected(request('cluster') === $each->slug)>{{ $each->name }}</option>@endforeach</select></div>
         <button class="btn btn-line">Filter</button>
     </form>
-    <div class="tools"><a href="/ledger/findings/export/csv?{{ http_build_query(request()->query()) }}">CSV</a> <a
-        href="/ledger/findings/export/json?{{ http_build_query(request()->query()) }}">JSON</a></div>
-    @if($findings->isEmpty())<p class="empty">No finding matches. <a href="/ledger/findings?state=any">Show all</a>.</p>@else
+    <div class="tools"><a href="{{ address('finding.export', 'csv') }}?{{ http_build_query(request()->query()) }}">CSV</a> <a
+        href="{{ address('finding.export', 'json') }}?{{ http_build_query(request()->query()) }}">JSON</a></div>
+    @if($findings->isEmpty())<p class="empty">No finding matches. <a href="{{ address('finding.index') }}?state=any">Show all</a>.</p>@else
     <div class="scroll" tabindex="0" role="region" aria-label="Findings"><table><thead><tr><th scope="col">State</th>
     <th scope="col">Problem</th><th scope="col">Object</th><th scope="col">Rule</th><th scope="col" class="n">Time a week</th>
     <th scope="col" class="n">Bytes a week</th></tr></thead>
     <tbody>@foreach($findings as $finding)<tr data-row><td><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{
-        $finding->state }}</x-state></td><td class="problem"><a href="/ledger/findings/{{ $finding->id }}">{{
+        $finding->state }}</x-state></td><td class="problem"><a href="{{ address('finding.show', $finding->id) }}">{{
         $finding->problem }}</a></td><td class="mono">{{ $finding->shown() }}<br><span class="quiet small">{{
         $finding->cluster->name }}</span></td><td>{{ str_replace('-', ' ', $finding->rule) }}</td>
         <td class="n">{{ $finding->weight_us > 0 ? Quantity::duration($finding->weight_us) : Quantity::NONE }}</td>

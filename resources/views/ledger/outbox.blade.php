@@ -7,7 +7,7 @@
     <p>One message goes out when a rule is broken by an object, and one when it is solved; none in between. Mail is kept here to be read;
         webhooks get JSON.</p>
     @can('own')
-    <form class="filters" method="post" action="/ledger/subscriptions">@csrf
+    <form class="filters" method="post" action="{{ address('notification.store') }}">@csrf
         <div><label for="watch-kind">By</label><select class="form-select" id="watch-kind" name="kind"><option value="mail">mail</option>
         <option value="webhook" @selected(old('kind') === 'webhook')>webhook</option></select></div>
         <div><label for="watch-target">To</label><input class="form-control" id="watch-target" name="target" value="{{
@@ -21,14 +21,15 @@
     <th scope="col">How often</th><th scope="col">Added by</th><th scope="col"></th></tr></thead>
     <tbody>@foreach($subscriptions as $subscription)<tr><td class="mono">{{ $subscription->shown() }}</td>
     <td>{{ $subscription->kind }}</td><td>{{ $subscription->digest ? 'once a day' : 'at once' }}</td>
-    <td>{{ $subscription->made_by }}</td><td>@can('own')<form method="post" action="/ledger/subscriptions/{{
-    $subscription->id }}/remove">@csrf<button class="plain">remove</button></form>@endcan</td></tr>@endforeach</tbody></table>@endif
+    <td>{{ $subscription->made_by }}</td><td>@can('own')<form method="post" action="{{ address('notification.remove',
+        $subscription->id) }}">@csrf<button class="plain">remove</button></form>@endcan</td></tr>@endforeach</tbody></table>@endif
     <h2>Messages</h2>
     @if($notifications->isEmpty())<p class="empty">No message was made yet.</p>@else
-    <form class="filters" method="get" action="/ledger/outbox"><div><label for="state">State</label><select class="form-select"
+    <form class="filters" method="get" action="{{ address('notification.index') }}">
+    <div><label for="state">State</label><select class="form-select"
         id="state" name="state" data-submits><option value="">any</option>@foreach(['waiting', 'sent', 'failed', 'held',
         'digested'] as $state)<option @selected(request('state') === $state)>{{ $state }}</option>@endforeach</select></div></form>
-    @can('own')<div class="tools"><form method="post" action="/ledger/outbox/send">@csrf<button
+    @can('own')<div class="tools"><form method="post" action="{{ address('notification.send') }}">@csrf<button
         class="plain">Send what waits or failed now</button></form></div>@endcan
     <div class="scroll" tabindex="0" role="region" aria-label="Messages"><table><thead><tr><th scope="col">When</th>
     <th scope="col">State</th><th scope="col">To</th><th scope="col">Subject</th></tr></thead>
@@ -36,7 +37,7 @@
     (new DateTimeImmutable('@'.intdiv($notification->made_us, 1000000)))->setTimezone($zone)->format('D j M H:i') }}</td>
     <td><x-state :is="['sent' => 'calm', 'failed' => 'act', 'waiting' => 'watch'][$notification->state] ?? 'no data'">{{
     $notification->state }}</x-state></td><td class="mono">{{ $notification->recipient }}</td>
-    <td class="problem"><a href="/ledger/outbox/{{ $notification->id }}">{{
+    <td class="problem"><a href="{{ address('notification.show', $notification->id) }}">{{
     $notification->subject }}</a>@if($notification->error)<br><span class="bad-text small">{{ $notification->error }}</span>@endif</td>
     </tr>@endforeach</tbody></table></div>
     <nav class="pages" aria-label="Pages">@if($notifications->previousPageUrl())<a rel="prev" href="{{

@@ -1,11 +1,12 @@
 <x-layout title="Proof {{ $record->id }}" bench="ledger" sub="proofs">
 <div class="reading">
-    <p class="trail"><a data-back href="/ledger/proofs">Proofs</a> / <a href="/ledger/changes/{{ $change->id }}">change {{
+    <p class="trail"><a data-back href="{{ address('proof.index') }}">Proofs</a> / <a href="{{ address('change.show',
+        $change->id) }}">change {{
         $change->id }}</a></p>
     <h1>{{ $record->sentence }}</h1>
-    <div class="tools"><a href="/ledger/proofs/{{ $record->id }}/file" download>One file to hand on (HTML)</a>@if($change->state->value
-        === 'rehearsed' && $record->kind === 'rehearsal')<a href="/ledger/changes/{{
-        $change->id }}">Approve it on the page of the change</a>@endif</div>
+    <div class="tools"><a href="{{ address('proof.file', $record->id) }}" download>One file to hand on (HTML)</a>@if($change->state->value
+        === 'rehearsed' && $record->kind === 'rehearsal')<a href="{{ address('change.show',
+            $change->id) }}">Approve it on the page of the change</a>@endif</div>
     @include('ledger.proof-body')
     @if($record->shownBy() !== null)@include($record->shownBy()->view)@else
     <h2>Time of each statement</h2>

@@ -10,7 +10,7 @@
     <h2>Changes that wait for somebody</h2>
     <ul class="annotated round">@foreach($changes as $change)<li data-row>
         <x-state :is="$change->mark()">{{ $change->doing->value ?? $change->state->value }}</x-state>
-        <div><p><a class="told-link" href="/ledger/changes/{{ $change->id }}">{{ $change->title }}</a></p>
+        <div><p><a class="told-link" href="{{ address('change.show', $change->id) }}">{{ $change->title }}</a></p>
         <p class="quiet small"><span class="mono">{{ $change->cluster->name }} · {{ $change->object }}</span> · next: {{
         $change->doing !== null ? 'wait, or stop it' : ['rehearsed' => 'approve it, or choose other statements',
         'approved' => 'apply it', 'failed' => 'read why, mend it and rehearse again'][$change->state->value] }}</p></div><p></p>
@@ -18,9 +18,10 @@
     @endif
     <h2>What needs a hand, worst first</h2>
     @if($waiting->isEmpty())<p class="empty"><x-state is="calm" /> All findings are solved or waived. <a
-        href="/ledger/findings?state=waived">Look at what was waived</a>, or at <a href="/tune/layout">how tables lie</a>.</p>
+        href="{{ address('finding.index') }}?state=waived">Look at what was waived</a>, or at <a href="{{
+            address('layout.index') }}">how tables lie</a>.</p>
     @else<ul class="annotated round">@foreach($waiting as $finding)<x-finding-row :finding="$finding" />@endforeach</ul>
-    @if($count > $waiting->count())<p><a href="/ledger/findings">All {{ $count }} findings</a></p>@endif
+    @if($count > $waiting->count())<p><a href="{{ address('finding.index') }}">All {{ $count }} findings</a></p>@endif
     <p class="quiet small">The figure at the right is modelled time a week the finding costs, or bytes where time cannot be told. Tables
         are checked every hour.</p>@endif
     @if($solved->isNotEmpty())<h2>Solved since then</h2><ul class="annotated round">@foreach($solved as $finding)<x-finding-row

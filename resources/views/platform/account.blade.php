@@ -1,7 +1,7 @@
 <x-layout title="Account">
     <div class="reading">
     <h1>{{ auth()->user()->name }}, {{ auth()->user()->role->value }}: {{ auth()->user()->role->describe() }}</h1>
-    <form class="form-grid" method="post" action="/account">
+    <form class="form-grid" method="post" action="{{ address('account.update') }}">
         @csrf
         <label for="name">Name</label><input class="form-control" id="name" name="name" value="{{ old('name', auth()->user()->name) }}"
             required maxlength="120">
@@ -15,7 +15,7 @@
         <span></span><div><button class="btn btn-primary">Save</button></div>
     </form>
     <h2>Password</h2>
-    <form class="form-grid" method="post" action="/account/password">
+    <form class="form-grid" method="post" action="{{ address('account.password') }}">
         @csrf
         <label for="current_password">Current password</label><input class="form-control" id="current_password" name="current_password"
             type="password" autocomplete="current-password" required>

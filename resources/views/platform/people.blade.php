@@ -11,7 +11,7 @@
         @foreach($people as $person)
             <tr data-row>
                 <td class="nowrap">{{ $person->name }}</td><td>{{ $person->email }}</td>
-                <td><form id="person-{{ $person->id }}" method="post" action="/people/{{ $person->id }}">@csrf
+                <td><form id="person-{{ $person->id }}" method="post" action="{{ address('people.update', $person->id) }}">@csrf
                     <select class="form-select" name="role" aria-label="Role of {{ $person->name }}">@foreach($roles as $role)<option
                         value="{{ $role->value }}" @selected($person->role === $role)>{{ $role->value }}</option>@endforeach</select>
                         </form></td>
@@ -37,7 +37,7 @@
     <p class="quiet small">The role says what somebody does here. What they may see of tables is decided by the policy, for the person an
         account is bound to.</p>
     <h2>Add a person</h2>
-    <form class="form-grid" method="post" action="/people">
+    <form class="form-grid" method="post" action="{{ address('people.store') }}">
         @csrf
         <label for="name">Name</label><input class="form-control" id="name" name="name" value="{{ old('name') }}" required maxlength="120">
         <label for="email">Address</label><input class="form-control" id="email" name="email" type="email" value="{{

@@ -1,7 +1,7 @@
 <x-layout title="Sign in">
     <p class="mark"><x-mark /> Fulcrion</p>
     <h1>Sign in</h1>
-    <form method="post" action="/sign-in">
+    <form method="post" action="{{ address('sign-in.enter') }}">
         @csrf
         @error('email')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
         <p><label for="email" class="form-label">Address</label>

@@ -10,10 +10,10 @@
                 <p>{{ $each->sentence }}@if($each->secondsPerWeek >= 60) <span class="quiet nowrap">About {{
                     Fulcrion\Core\Text\Quantity::duration($each->secondsPerWeek * 1e6) }} of load a week.</span>@endif</p>
                 @if($each->fingerprint !== null)
-                    <a class="what" href="/tune/statements/{{ $each->fingerprint }}?{{
+                    <a class="what" href="{{ address('statement.show', $each->fingerprint) }}?{{
                         http_build_query(['cluster' => $scope->cluster->slug, 'window' => $each->window]) }}">{{ $each->subject }}</a>
                 @else
-                    <a class="what" href="/tune/statements?{{ http_build_query(['cluster' => $scope->cluster->slug,
+                    <a class="what" href="{{ address('statements.index') }}?{{ http_build_query(['cluster' => $scope->cluster->slug,
                         'window' => $each->window, 'user' => $each->user, 'by' => 'bytes']) }}">statements of {{
                         $each->subject }}, by bytes scanned</a>
                 @endif

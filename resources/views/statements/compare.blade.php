@@ -9,7 +9,7 @@
 @endphp
 <x-layout title="Compare" bench="tune" sub="compare">
 <div class="reading">
-    <x-topline :scope="$scope" :rail="$rail" action="/tune/compare" :against="true" />
+    <x-topline :scope="$scope" :rail="$rail" action="{{ address('compare.show') }}" :against="true" />
     <h1>{{ $sentence }}</h1>
     @if($result['changes'] === [])
         <p class="empty">Choose windows in which something ran: the rail shows where.</p>
@@ -17,16 +17,16 @@
     <x-figure :figure="$figure" name="The change" />
     <div class="split">
         <h2>Which statements</h2>
-        <a class="choice" href="/tune/compare?{{ http_build_query(Illuminate\Support\Arr::except($query,
+        <a class="choice" href="{{ address('compare.show') }}?{{ http_build_query(Illuminate\Support\Arr::except($query,
             'movement')) }}" @if($movement === '') aria-current="true" @endif>all {{ Quantity::count(count($result['changes'])) }}</a>
-        @foreach(App\Statements\Http\CompareController::MOVEMENTS as $each)<a class="choice" href="/tune/compare?{{
+        @foreach(App\Statements\Http\CompareController::MOVEMENTS as $each)<a class="choice" href="{{ address('compare.show') }}?{{
             http_build_query(['movement' => $each] + $query) }}" @if($movement === $each) aria-current="true" @endif>{{ $each }} {{
             Quantity::count($counts[$each] ?? 0) }}</a>@endforeach
     </div>
     <div class="tools">
-        <a href="/tune/compare/export/csv?{{ http_build_query($query) }}">CSV</a>
-        <a href="/tune/compare/export/json?{{ http_build_query($query) }}">JSON</a>
-        <a data-back href="/tune/statements?{{ http_build_query(Illuminate\Support\Arr::except($query, ['against',
+        <a href="{{ address('compare.export', 'csv') }}?{{ http_build_query($query) }}">CSV</a>
+        <a href="{{ address('compare.export', 'json') }}?{{ http_build_query($query) }}">JSON</a>
+        <a data-back href="{{ address('statements.index') }}?{{ http_build_query(Illuminate\Support\Arr::except($query, ['against',
             'movement'])) }}">Back to the statements</a>
     </div>
     <div class="scroll" tabindex="0" role="region" aria-label="Changes by statement">
@@ -38,7 +38,7 @@
         @foreach($shown as $change)
             @php($width = round(40 * abs($change->change()) / $most, 1))
             <tr data-row>
-                <td class="statement"><a href="/tune/statements/{{ $texts[$change->statement]->fingerprint }}?{{
+                <td class="statement"><a href="{{ address('statement.show', $texts[$change->statement]->fingerprint) }}?{{
                     http_build_query(Illuminate\Support\Arr::except($scope->query(), ['words', 'with', 'kind'])) }}">{{
                     App\Platform\Support\Sql::line($texts[$change->statement]->text, 220) }}</a></td>
                 <td>{{ $change->movement() }}</td>

@@ -10,7 +10,7 @@
 @endphp
 <x-layout title="Two plans" bench="tune" sub="plans">
 <div class="reading plan-page">
-    <p class="trail"><a data-back href="/tune/plans/{{ $second->id }}">Plan</a> / beside another</p>
+    <p class="trail"><a data-back href="{{ address('plan.show', $second->id) }}">Plan</a> / beside another</p>
     <h1>{{ $different === 0 ? 'Both plans have the same steps' : ($different === 1 ? 'One step differs'
         : "{$different} steps differ") }}@if($first->meanUs() !== null && $second->meanUs() !== null); the second is {{
         Quantity::change($first->meanUs(), $second->meanUs(), 'slower', 'faster') }} on average @endif</h1>
@@ -18,7 +18,7 @@
         <h2>{{ $name }}: {{ $clusters[$stored->clusterId] ?? '' }}, from {{ $moment($stored->firstUs) }} to {{
             $moment($stored->lastUs) }}{{ $stored->meanUs() === null ? '' : ', '.Quantity::duration($stored->meanUs()).' on average' }}</h2>
         <figure><div class="scroll" tabindex="0" role="group" aria-label="{{ $name }} plan, figure">{!! (new PlanFigure($plan,
-            '/tune/plans/'.$stored->id))->svg() !!}</div></figure>
+            address('plan.index').$stored->id))->svg() !!}</div></figure>
     @endforeach
     <h2>Step by step</h2>
     <div class="scroll" tabindex="0" role="region" aria-label="Step by step"><table data-export="Two plans">

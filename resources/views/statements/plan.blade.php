@@ -11,8 +11,8 @@
 @endphp
 <x-layout title="Plan" bench="tune" sub="plans">
 <div class="reading plan-page">
-    <p class="trail"><a data-back href="/tune/plans?cluster={{ $cluster->slug }}">Plans</a> / {{
-        $cluster->name }} / <a href="/tune/statements/{{ $stored->statement }}?cluster={{
+    <p class="trail"><a data-back href="{{ address('plan.index') }}?cluster={{ $cluster->slug }}">Plans</a> / {{
+        $cluster->name }} / <a href="{{ address('statement.show', $stored->statement) }}?cluster={{
         $cluster->slug }}">statement <span class="mono">{{ substr($stored->statement, 0, 8) }}</span></a></p>
     <h1>{{ PlanWords::sentence($plan, $findings) }}</h1>
     <p class="quiet">First seen {{ $moment($stored->firstUs) }}, last seen {{ $moment($stored->lastUs) }}{{
@@ -20,13 +20,14 @@
         : ' executions, ').Quantity::duration($stored->meanUs()).' on average' }}. {{
         $plan->actual ? "Rows and bytes are counted; times are {$clock}." : 'It was not run: all figures are expectations.'
         }}@if($masked) Literals are hidden.@endif</p>
-    @if($masked)@can('reveal')<form class="tools" method="post" action="/tune/plans/{{ $stored->id }}/reveal">@csrf<button
+    @if($masked)@can('reveal')<form class="tools" method="post" action="{{ address('plan.reveal', $stored->id) }}">@csrf<button
         class="btn btn-line">Reveal literals</button> <span class="quiet small">This is written to the ledger.</span></form>@endcan @endif
     <div class="tools">
-        <a href="/tune/plans/{{ $stored->id }}/svg">SVG</a><a href="/tune/plans/{{ $stored->id }}/json">JSON</a>
-        @can('run')<a href="/tune/workbench?cluster={{ $cluster->connector === 'files' ? '' : $cluster->slug }}&amp;statement={{
+        <a href="{{ address('plan.svg', $stored->id) }}">SVG</a><a href="{{ address('plan.json', $stored->id) }}">JSON</a>
+        @can('run')<a href="{{ address('workbench.show') }}?cluster={{ $cluster->connector === 'files' ? ''
+            : $cluster->slug }}&amp;statement={{
             $stored->statement }}&amp;of={{ $cluster->slug }}">Rehearse in the workbench</a>@endcan
-        @foreach($others as $other)<a href="/tune/plans/compare?first={{ $other->firstUs <= $stored->firstUs ? $other->id
+        @foreach($others as $other)<a href="{{ address('plan.compare') }}?first={{ $other->firstUs <= $stored->firstUs ? $other->id
             : $stored->id }}&amp;second={{ $other->firstUs <= $stored->firstUs ? $stored->id
             : $other->id }}">Beside the plan first seen {{ $moment($other->firstUs) }}</a>@endforeach
     </div>

@@ -9,11 +9,12 @@
     <h1>{{ $plans === [] ? ($words === '' && $cluster === null ? 'No plan is kept yet' : 'No plan that is kept fits these choices')
         : ($changed === 0 ? count($plans).' plans are kept; no statement has had more than one' : ($changed === 1 ? 'One statement'
         : "{$changed} statements")." of those kept changed ".($changed === 1 ? 'its' : 'their').' plan') }}</h1>
-    <form class="filters" method="get" action="/tune/plans">
+    <form class="filters" method="get" action="{{ address('plan.index') }}">
         <label for="plans-cluster">Cluster</label> <select class="form-select" id="plans-cluster" name="cluster" data-submits>
         <option value="">every one</option>@foreach($clusters as $each)<option value="{{
         $each->slug }}" @selected($each->id === $cluster?->id)>{{ $each->name }}</option>@endforeach</select>
-        <label for="plans-words">Words in the statement</label> <input class="form-control" id="plans-words" data-key="/" type="search"
+        <label for="plans-words">Words in the statement</label> <input class="form-control" id="plans-words" data-key="{{
+            address('round') }}" type="search"
             name="words" value="{{ $words }}"> <button class="btn btn-line">Find</button>
     </form>
     @if($plans === [])<p>Plans come from the workbench, from a statement's page, or from a file read in below.</p>
@@ -23,7 +24,8 @@
         <th scope="col">First seen</th><th scope="col">Last seen</th><th scope="col" class="n">Executions</th>
         <th scope="col" class="n">Mean latency</th></tr></thead>
         <tbody>@foreach($plans as $each)<tr data-row>
-            <td class="statement mono"><a href="/tune/plans/{{ $each->id }}">{{ $each->text === null ? 'plan '.substr($each->shape, 0,
+            <td class="statement mono"><a href="{{ address('plan.show', $each->id) }}">{{
+                $each->text === null ? 'plan '.substr($each->shape, 0,
                 8) : App\Platform\Support\Sql::line($each->text, 110) }}</a></td><td>{{ $each->cluster }}</td>
                 <td class="n">{{ $each->shapes }}</td>
             <td class="nowrap">{{ $moment((int) $each->first_us) }}</td><td class="nowrap">{{ $moment((int) $each->last_us) }}</td>
@@ -34,7 +36,7 @@
     @endif
     @can('run')
     <h2>Read a plan from a file</h2>
-    <form class="form-grid" method="post" action="/tune/plans" enctype="multipart/form-data">@csrf
+    <form class="form-grid" method="post" action="{{ address('plan.store') }}" enctype="multipart/form-data">@csrf
         <label for="import-cluster">Cluster</label><select class="form-select" id="import-cluster" name="cluster">@foreach($clusters
             as $each)<option
             value="{{ $each->slug }}" @selected($each->slug === old('cluster'))>{{ $each->name }}</option>@endforeach</select>

@@ -1,10 +1,10 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
 <h1>{{ $sentence }}</h1>
 @if($cluster === null)
-    <p class="empty">What runs now is read from live servers. <a href="/tend/clusters/new">Connect one</a>.</p>
+    <p class="empty">What runs now is read from live servers. <a href="{{ address('cluster.create') }}">Connect one</a>.</p>
 @elseif($error !== null)
-    <div class="notice bad" role="alert">{{ $error }} This page tries again by itself every two seconds. <a href="/tend/clusters/{{
-        $cluster->slug }}">Check the connection</a>.</div>
+    <div class="notice bad" role="alert">{{ $error }} This page tries again by itself every two seconds. <a href="{{
+        address('cluster.edit', $cluster->slug) }}">Check the connection</a>.</div>
 @else
     <p class="quiet small">Oldest first, read {{ (new DateTimeImmutable('@'.$at))->setTimezone(auth()->user()->zone())->format('H:i:s')
         }}, again every two seconds. Literals are hidden. Our own reading session is left out.</p>
@@ -15,7 +15,7 @@
         <tbody>
         @foreach($rows as [$running, $statement])
             <tr data-row><td class="n">{{ Quantity::duration($running->runningUs) }}</td>
-            <td class="statement">@if(isset($known[$statement->id]))<a href="/tune/statements/{{ $statement->id }}?{{
+            <td class="statement">@if(isset($known[$statement->id]))<a href="{{ address('statement.show', $statement->id) }}?{{
             http_build_query(['cluster' => $cluster->slug, 'window' => 'last 24 hours']) }}">{{
             App\Platform\Support\Sql::line($statement->text, 220) }}</a>@else<span class="mono"
             title="Not counted yet: it has not ended before.">{{ App\Platform\Support\Sql::line($statement->text,

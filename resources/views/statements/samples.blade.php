@@ -9,8 +9,8 @@
     @unless($revealed) Literals and binds are hidden.@endunless</p>
     @unless($revealed)
         @can('reveal')
-            <form method="post" action="/tune/statements/{{ $statement->fingerprint }}/reveal?{{ http_build_query($scope->query()) }}"
-                hx-post="/tune/statements/{{ $statement->fingerprint }}/reveal?{{ http_build_query($scope->query()) }}"
+            <form method="post" action="{{ address('statement.reveal', $statement->fingerprint) }}?{{ http_build_query($scope->query()) }}"
+                hx-post="{{ address('statement.reveal', $statement->fingerprint) }}?{{ http_build_query($scope->query()) }}"
                 hx-target="#samples" hx-swap="outerHTML">@csrf
                 <button class="btn btn-line">Reveal literals</button> <span class="quiet small">This is written to the ledger.</span></form>
         @else

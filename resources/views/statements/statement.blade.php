@@ -6,22 +6,23 @@
 @endphp
 <x-layout title="Statement {{ substr($statement->fingerprint, 0, 8) }}" bench="tune" sub="statements">
 <div class="reading">
-    <x-topline :scope="$scope" :rail="$rail" action="/tune/statements/{{ $statement->fingerprint }}" />
-    <p class="trail"><a data-back href="/tune/statements?{{ http_build_query($list) }}">Statements</a> / {{
+    <x-topline :scope="$scope" :rail="$rail" action="{{ address('statement.show', $statement->fingerprint) }}" />
+    <p class="trail"><a data-back href="{{ address('statements.index') }}?{{ http_build_query($list) }}">Statements</a> / {{
         $statement->kind }} <span class="mono">{{ $statement->fingerprint }}</span></p>
     <h1>{{ $sentence }}</h1>
     <p class="quiet">First seen {{ $moment($statement->first_us) }}, last seen {{ $moment($statement->last_us) }}.</p>
     @if($row !== null)
         <div class="tools">
-            <a data-key="c" href="/tune/compare?{{ http_build_query(['against' => 'the window before'] + $list) }}">Compare the windows</a>
-            <a href="/tune/statements/{{ $statement->fingerprint }}/text?{{ http_build_query($list) }}">Text</a>
-            <a href="/tune/statements/{{ $statement->fingerprint }}/report?{{
+            <a data-key="c" href="{{ address('compare.show') }}?{{
+                http_build_query(['against' => 'the window before'] + $list) }}">Compare the windows</a>
+            <a href="{{ address('statement.text', $statement->fingerprint) }}?{{ http_build_query($list) }}">Text</a>
+            <a href="{{ address('statement.report', $statement->fingerprint) }}?{{
                 http_build_query($scope->query()) }}">Report without literals</a>
-            @can('run')<a href="/tune/workbench?{{ http_build_query(['statement' => $statement->fingerprint,
+            @can('run')<a href="{{ address('workbench.show') }}?{{ http_build_query(['statement' => $statement->fingerprint,
                 'of' => $scope->cluster->slug, 'cluster' => $scope->cluster->connector === 'mariadb' ? $scope->cluster->slug
                 : '']) }}">Rehearse</a>@endcan
             @can('reveal')
-                <form method="post" action="/tune/statements/{{ $statement->fingerprint }}/report?{{
+                <form method="post" action="{{ address('statement.revealing-report', $statement->fingerprint) }}?{{
                     http_build_query($scope->query()) }}">@csrf<button class="plain">Report with literals</button></form>
             @endcan
         </div>
@@ -35,7 +36,8 @@
             1000000))] + $scope->query()) }}">look at that day</a>.@else Choose another cluster above.@endif</p>
     @endif
     <h2 id="plans">Plans</h2>
-    @if($scope->cluster->connector === 'practice')@can('run')<form class="tools" method="post" action="/tune/rewrites">@csrf<input
+    @if($scope->cluster->connector === 'practice')@can('run')<form class="tools" method="post" action="{{
+        address('rewrite.ask') }}">@csrf<input
         type="hidden" name="cluster" value="{{ $scope->cluster->slug }}"><input type="hidden" name="fingerprint" value="{{
         $statement->fingerprint }}"><button
         class="plain">What the planner makes of it, and what you could write instead</button></form>@endcan @endif

@@ -4,13 +4,14 @@
     use App\Statements\Application\Ranking;
     use App\Statements\Application\OriginFilter;
     $query = request()->query();
-    $with = fn (array $change): string => '/tune/statements?'.http_build_query(array_filter([...$query, 'page' => null, ...$change],
+    $with = fn (array $change): string => address('statements.index').'?'.http_build_query(array_filter([...$query, 'page' => null,
+        ...$change],
         fn ($value) => $value !== null && $value !== ''));
     $filter = $scope->filter;
 @endphp
 <x-layout title="Statements" bench="tune" sub="statements">
 <div class="reading">
-    <x-topline :scope="$scope" :rail="$rail" action="/tune/statements" />
+    <x-topline :scope="$scope" :rail="$rail" action="{{ address('statements.index') }}" />
     <h1>{{ $sentence }}</h1>
     @if($ranking->statements === 0)
         <div class="empty">
@@ -18,10 +19,10 @@
                 <p>No execution of {{ $scope->cluster->name }} lies in this window.</p>
                 <p>@if(max($rail['loads']) > 0) The rail above shows when something ran: drag over it, or <a href="{{
                     $with(['window' => 'last 28 days']) }}">look at the last 28 days</a>.@else Nothing has been taken in for this cluster
-                    in the last 14 days. <a href="/tune/imports">Import a file</a> or <a
-                    href="/tend/clusters">connect a server</a>.@endif</p>
+                    in the last 14 days. <a href="{{ address('import.index') }}">Import a file</a> or <a
+                    href="{{ address('cluster.index') }}">connect a server</a>.@endif</p>
             @else
-                <p>The filter leaves nothing over. <a href="/tune/statements?{{
+                <p>The filter leaves nothing over. <a href="{{ address('statements.index') }}?{{
                     http_build_query(Illuminate\Support\Arr::except($scope->query(), ['database', 'user', 'application', 'kind', 'words',
                     'with'])) }}">Show all statements of the window</a>.</p>
             @endif
@@ -45,18 +46,19 @@
 
     <section aria-labelledby="anomalies-title">
         <h2 id="anomalies-title">What stands out in 28 days</h2>
-        <div hx-get="/tune/statements/anomalies?cluster={{ $scope->cluster->slug }}" hx-trigger="load" hx-swap="innerHTML">
+        <div hx-get="{{ address('statements.anomalies') }}?cluster={{ $scope->cluster->slug }}" hx-trigger="load" hx-swap="innerHTML">
         <p class="quiet late">Comparing the days of four weeks …</p></div>
     </section>
     @endif
 
     @if($ranking->statements > 0 || ! $filter->isEmpty())
     <h2 id="ranking-title">Statements, {{ $ascending ? 'least' : 'most' }} {{ Ranking::ORDERS[$order] }} first</h2>
-    <form class="filters" method="get" action="/tune/statements">
+    <form class="filters" method="get" action="{{ address('statements.index') }}">
         @foreach(['cluster' => $scope->cluster->slug, 'window' => $scope->windowText, 'split' => $split, 'show' => $measure === 'load'
             ? '' : $measure, 'by' => $order, 'dir' => $ascending ? 'up' : ''] as $name => $value)@if($value !== '')<input type="hidden"
             name="{{ $name }}" value="{{ $value }}">@endif @endforeach
-        <div><label for="f-words">Words in the text</label><input class="form-control" id="f-words" data-key="/" type="search"
+        <div><label for="f-words">Words in the text</label><input class="form-control" id="f-words" data-key="{{
+            address('round') }}" type="search"
             name="words" value="{{ $filter->words }}" placeholder="/ to find"></div>
         @foreach(['database', 'user', 'application'] as $name)
             <div><label for="f-{{ $name }}">{{ ucfirst($name) }}</label>
@@ -71,7 +73,8 @@
         <option value="">all</option>@foreach(Fulcrion\Core\Sql\StatementKind::cases() as $kind)<option value="{{
         $kind->value }}" @selected($filter->kind === $kind->value)>{{ $kind->value }}</option>@endforeach</select></div>
         <button class="btn btn-line">Filter</button>
-        @if(! $filter->isEmpty())<a href="/tune/statements?{{ http_build_query(Illuminate\Support\Arr::except($query, ['database',
+        @if(! $filter->isEmpty())<a href="{{ address('statements.index') }}?{{ http_build_query(Illuminate\Support\Arr::except($query,
+            ['database',
             'user', 'application', 'kind', 'words', 'with', 'page'])) }}">Clear</a>@endif
         <fieldset><legend>only with</legend>
             @foreach(OriginFilter::FLAGS as $flag => $label)<label><input class="form-check-input" type="checkbox" name="with[]"
@@ -82,11 +85,11 @@
         <span>{{ Quantity::count($ranking->matching) }} {{ Str::plural('statement', $ranking->matching) }}{{
             $ranking->matching !== $ranking->statements ? ' of '.Quantity::count($ranking->statements) : '' }}, {{
             Quantity::count($ranking->totalExecutions) }} executions in the window</span>
-        <a data-key="c" href="/tune/compare?{{
+        <a data-key="c" href="{{ address('compare.show') }}?{{
             http_build_query(['against' => 'the window before'] + $scope->query()) }}">Compare with the window before</a>
-        <a href="/tune/statements/export/csv?{{ http_build_query($query) }}">CSV</a>
-        <a href="/tune/statements/export/json?{{ http_build_query($query) }}">JSON</a>
-        <a href="/tune/statements/report?{{ http_build_query($query) }}">Report</a>
+        <a href="{{ address('statements.export', 'csv') }}?{{ http_build_query($query) }}">CSV</a>
+        <a href="{{ address('statements.export', 'json') }}?{{ http_build_query($query) }}">JSON</a>
+        <a href="{{ address('statements.report') }}?{{ http_build_query($query) }}">Report</a>
     </div>
     @if($ranking->rows === [])
         <p class="empty">No statement of this window passes the filter.</p>
@@ -108,7 +111,8 @@
             @php($slowdown = $row->slowdown())
             <tr data-row>
                 <td class="statement">
-                    <a href="/tune/statements/{{ $row->fingerprint }}?{{ http_build_query(Illuminate\Support\Arr::except($scope->query(),
+                    <a href="{{ address('statement.show', $row->fingerprint) }}?{{
+                        http_build_query(Illuminate\Support\Arr::except($scope->query(),
                         ['words', 'with', 'kind'])) }}">{{ App\Platform\Support\Sql::line($row->text, 260) }}</a>
                     <div class="flags">
                         @if($slowdown !== null && $slowdown >= 1.2)<x-state is="{{ $slowdown >= 2 ? 'act' : 'watch' }}">{{

@@ -6,17 +6,18 @@
 @endphp
 <x-layout title="{{ $run->object }} stored otherwise" bench="tune" sub="encodings">
 <div class="reading">
-    <p class="trail"><a data-back href="/tune/encodings">Encodings</a> / {{ $run->cluster?->name ?? 'file' }} / run {{ $run->id }}, {{
+    <p class="trail"><a data-back href="{{ address('encoding.index') }}">Encodings</a> / {{ $run->cluster?->name ?? 'file' }} / run {{
+        $run->id }}, {{
         $moment($run->asked_us) }}</p>
     <h1>{{ $page?->sentence() ?? "A sample of {$run->object} is stored every way" }}</h1>
     @if($page === null)
         @if($run->isOver())<div class="notice bad" role="alert">{{
             $run->state === 'stopped' ? 'It was stopped by hand; nothing is kept of it.' : ($run->error
-            ?? 'The worker was killed; start it again.') }} <a href="/tune/encodings?table={{ $run->cluster?->slug }}:{{
+            ?? 'The worker was killed; start it again.') }} <a href="{{ address('encoding.index') }}?table={{ $run->cluster?->slug }}:{{
             $run->object }}">Start again</a></div>
         @else @include('storage.encoding-progress')@endif
     @else
-    <form class="filters" method="get" action="/tune/encodings/{{ $run->id }}">
+    <form class="filters" method="get" action="{{ address('encoding.show', $run->id) }}">
         <div><label for="lab-aim">Aim</label><select class="form-select" id="lab-aim" name="aim" data-submits>@foreach(LabPage::AIMS
             as $key => $label)<option value="{{ $key }}" @selected($page->aim === $key)>{{ $label }}</option>@endforeach</select></div>
         <div><label for="lab-gib">A GiB a month, {{ config('fulcrion.prices.currency') }}</label><input class="form-control" id="lab-gib"
@@ -43,7 +44,7 @@
         tighter packing makes every change dearer.</div>@endif
     <x-figure :figure="$page->figure()" name="Size against time to read" />
     @if($run->cluster !== null)@can('run')
-    <form class="filters" method="post" action="/tune/encodings/{{ $run->id }}/propose">@csrf
+    <form class="filters" method="post" action="{{ address('encoding.propose', $run->id) }}">@csrf
         <div><label for="lab-variant">Way to write it</label><select class="form-select" id="lab-variant"
             name="variant">@foreach(collect([$page->chosen])->merge($page->front)->unique(fn ($v) => $v->key()) as $v)@if($v->policy !==
             'rows')<option value="{{ $v->key() }}">{{ $v->label() }}: {{

@@ -10,7 +10,7 @@
         : $done->count().' '.Str::plural('sample', $done->count()).' '.($done->count() === 1 ? 'was'
         : 'were')." stored in every way worth trying, last {$done->first()->object}" }}</h1>
     @can('run')
-    <form class="filters" method="post" action="/tune/encodings" enctype="multipart/form-data">@csrf
+    <form class="filters" method="post" action="{{ address('encoding.start') }}" enctype="multipart/form-data">@csrf
         <div><label for="lab-table">A table</label><select class="form-select mono" id="lab-table" name="table">
         <option value="">choose a table</option>@foreach($tables as $key => [$cluster, $layout])<option value="{{
         $key }}" @selected(old('table', request('table')) === $key)>{{ $layout->name }} on {{ $cluster }}, {{
@@ -29,7 +29,8 @@
     <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table data-export="Runs"><thead><tr>
     <th scope="col">Table or file</th><th scope="col">State</th><th scope="col">Cluster</th><th scope="col" class="n">Sampled rows</th>
     <th scope="col">Started</th><th scope="col">By</th></tr></thead>
-    <tbody>@foreach($runs as $run)<tr data-row><td class="mono"><a href="/tune/encodings/{{ $run->id }}">{{ $run->object }}</a></td>
+    <tbody>@foreach($runs as $run)<tr data-row><td class="mono"><a href="{{ address('encoding.show', $run->id) }}">{{
+        $run->object }}</a></td>
     <td><x-state :is="['done' => 'calm', 'failed' => 'act', 'stopped' => 'no data'][$run->state] ?? 'watch'">{{
     $run->state }}</x-state></td><td>{{ $run->cluster?->name ?? 'file' }}</td><td class="n">{{ $run->lab() === null ? Quantity::NONE
     : Quantity::count($run->lab()->sampledRows()) }}</td><td class="nowrap">{{ $moment($run->asked_us) }}</td>

@@ -21,7 +21,7 @@
             $value])<tr><th scope="row">{{ $label }}</th><td>{{ $value }}</td></tr>@endforeach</tbody></table></details>
         @if($one->worthIt && $one->worse !== [])<p class="quiet small">What gets worse: {{ implode(' ', $one->worse) }}</p>@endif
         @if($one->worthIt && $table->engine !== 'files')
-        <form method="post" action="/tune/layout-propose/{{ $cluster->slug }}/{{ $table->name }}">@csrf<input type="hidden" name="kind"
+        <form method="post" action="{{ address('layout.propose', [$cluster->slug, $table->name]) }}">@csrf<input type="hidden" name="kind"
             value="{{ $one->kind }}"><button class="btn {{ $loop->first ? 'btn-primary' : 'btn-line' }}">Propose this change</button></form>
         @elseif($one->worthIt && $one->definition !== null && $one->kind !== 'compaction')<p
             class="quiet small">Written as a table: <code>{{ Str::after($one->definition->toSql('t'), ') WITH ') }}</code></p>

@@ -1,12 +1,12 @@
 <x-layout title="Folders of files" bench="tune" sub="layout">
 <div class="reading">
-    <p class="trail"><a data-back href="/tune/layout">Layout</a></p>
+    <p class="trail"><a data-back href="{{ address('layout.index') }}">Layout</a></p>
     <h1>{{ $folders === [] ? 'No folder of Parquet files is mapped yet' : count($folders).' '.Str::plural('folder',
         count($folders)).' of Parquet files '.(count($folders) === 1 ? 'is' : 'are').' mapped' }}</h1>
     <p>A table that is a folder of Parquet files, flat or in folders named <code>key=value</code>, is mapped and advised on from the
         footers of its files. No data is read.</p>
     @can('run')
-    <form class="form-grid" method="post" action="/tune/layout-files" enctype="multipart/form-data">@csrf
+    <form class="form-grid" method="post" action="{{ address('files.store') }}" enctype="multipart/form-data">@csrf
         <label for="files-path">Folder on this server</label><input class="form-control mono" id="files-path" name="path" value="{{
             old('path') }}" placeholder="{{ $roots[0] ?? '' }}">
         <p class="hint">@if($roots === [])No root is configured: name one in FULCRION_LAKE.@else Below {{
@@ -18,8 +18,8 @@
     </form>
     @endcan
     @if($folders !== [])<table><thead><tr><th scope="col">Folder</th><th scope="col">From</th><th scope="col"></th></tr></thead>
-    <tbody>@foreach($folders as $name => $from)<tr data-row><td><a href="/tune/layout/files/{{ $name }}">{{ $name }}</a></td>
-    <td class="mono">{{ $from }}</td><td>@can('run')<form method="post" action="/tune/layout-files/{{
-    $name }}/forget">@csrf<button class="plain">forget</button></form>@endcan</td></tr>@endforeach</tbody></table>@endif
+    <tbody>@foreach($folders as $name => $from)<tr data-row><td><a href="{{ address('files.show', $name) }}">{{ $name }}</a></td>
+    <td class="mono">{{ $from }}</td><td>@can('run')<form method="post" action="{{ address('files.forget', $name) }}">@csrf<button
+        class="plain">forget</button></form>@endcan</td></tr>@endforeach</tbody></table>@endif
 </div>
 </x-layout>

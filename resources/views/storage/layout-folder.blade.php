@@ -1,7 +1,8 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
 <x-layout title="{{ $folder }}" bench="tune" sub="layout">
 <div class="reading">
-    <p class="trail"><a href="/tune/layout">Layout</a> / <a data-back href="/tune/layout/files">Folders of files</a></p>
+    <p class="trail"><a href="{{ address('layout.index') }}">Layout</a> / <a data-back href="{{
+        address('files.index') }}">Folders of files</a></p>
     @if($table === null)<h1>{{ $folder }} cannot be mapped</h1><div class="notice bad" role="alert">{{ $trouble }}</div>
     @else
     <h1>{{ $folder }} holds {{ Quantity::count($table->rows()) }} rows in {{ Quantity::count(count($table->chunks)) }} files of {{

@@ -2,7 +2,7 @@
     1000000)))->setTimezone($zone)->format('D j M H:i'); @endphp
 <x-layout title="Maintenance" bench="tune" sub="layout">
 <div class="reading">
-    <p class="trail"><a data-back href="/tune/layout">Layout</a></p>
+    <p class="trail"><a data-back href="{{ address('layout.index') }}">Layout</a></p>
     <h1>{{ $plans->isEmpty() ? 'No table has a maintenance schedule yet' : $plans->count().' '.Str::plural('table',
         $plans->count()).' '.($plans->count() === 1 ? 'is' : 'are').' kept in order by schedule; '.$runs->where('dry',
         0)->count().' runs are on record' }}</h1>
@@ -11,14 +11,15 @@
     <div class="scroll" tabindex="0" role="region" aria-label="Schedules"><table><thead><tr><th scope="col">Table</th>
     <th scope="col">Does</th><th scope="col">When</th><th scope="col">Hours, UTC</th><th scope="col">Set by</th><th scope="col">Now</th>
     </tr></thead>
-    <tbody>@foreach($plans as $plan)<tr data-row><td class="mono"><a href="/tune/layout/{{ $plan->cluster->slug }}/{{
-        $plan->object }}#maintenance">{{ $plan->object }}</a><br><span class="quiet small">{{ $plan->cluster->name }}</span></td>
+    <tbody>@foreach($plans as $plan)<tr data-row><td class="mono"><a href="{{ address('layout.show', [$plan->cluster->slug,
+        $plan->object]) }}#maintenance">{{ $plan->object }}</a><br><span class="quiet small">{{ $plan->cluster->name }}</span></td>
         <td>{{ implode(', ', array_map(fn ($act) => App\Storage\Models\MaintenancePlan::ACTS[$act] ?? $act, $plan->acts)) }}</td>
         <td>{{ $plan->cron ?? 'when needed' }}{{ $plan->paused ? ', paused' : '' }}</td><td>{{ $plan->hours_from }} to {{
         $plan->hours_to }}</td><td>{{ $plan->made_by }}</td>
-        <td>@can('run')<form method="post" action="/tune/maintenance/{{ $plan->id }}/run">@csrf<button class="plain">run</button> <button
-            class="plain" name="dry" value="1">dry run</button></form><form method="post" action="/tune/maintenance/{{
-            $plan->id }}/remove">@csrf<button class="plain">remove</button></form>@endcan</td></tr>@endforeach</tbody></table></div>
+        <td>@can('run')<form method="post" action="{{ address('maintenance.run', $plan->id) }}">@csrf<button
+            class="plain">run</button> <button
+            class="plain" name="dry" value="1">dry run</button></form><form method="post" action="{{ address('maintenance.remove',
+                $plan->id) }}">@csrf<button class="plain">remove</button></form>@endcan</td></tr>@endforeach</tbody></table></div>
     <h2>What was done</h2>
     @if($runs->isEmpty())<p class="empty">Nothing yet. A dry run shows what would be done without writing.</p>@else
     <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table data-export="Maintenance"><thead><tr><th scope="col">When</th>

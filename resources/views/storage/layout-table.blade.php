@@ -8,13 +8,14 @@
 @endphp
 <x-layout title="{{ $table->name }}" bench="tune" sub="layout">
 <div class="reading">
-    <p class="trail"><a data-back href="/tune/layout?cluster={{ $cluster->slug }}">Layout</a> / {{ $cluster->name }}</p>
+    <p class="trail"><a data-back href="{{ address('layout.index') }}?cluster={{ $cluster->slug }}">Layout</a> / {{ $cluster->name }}</p>
     <h1>{{ $table->name }} lies in {{ Quantity::count(count($table->chunks)) }} {{ Str::plural('chunk', count($table->chunks)) }}{{
         $table->nodes > 1 ? " over {$table->nodes} nodes" : '' }}@if($chunkFigure !== null); {{
         Quantity::digits($overlap->meanDepth) }} of them lie over each point of {{ $column }}@endif{{
         $share === null ? '' : ', and the workload reads '.Quantity::percent($share).' of the bytes' }}</h1>
-    <div class="tools"><a href="#advice">Advice</a><a href="#maintenance">Maintenance</a><a href="/tune/catalog/{{ $cluster->slug }}/{{
-        str_replace('.', '/', $table->name) }}">Catalog</a>@can('run')<a href="/tune/workbench?cluster={{ $cluster->slug }}&amp;sql={{
+    <div class="tools"><a href="#advice">Advice</a><a href="#maintenance">Maintenance</a><a href="{{
+        address('catalog.show', [$cluster->slug, ...explode('.', $table->name, 2)]) }}">Catalog</a>@can('run')<a href="{{
+            address('workbench.show') }}?cluster={{ $cluster->slug }}&amp;sql={{
         rawurlencode("SELECT *\nFROM {$table->name}\nLIMIT 100") }}">Query it in the workbench</a>@endcan</div>
 
     @if($findings->isNotEmpty())<h2>Findings</h2><ul class="annotated round">@foreach($findings as $finding)<x-finding-row
@@ -82,7 +83,7 @@
 
     <h2 id="advice">Advice</h2>
     @can('run')
-    <div id="advice-body" hx-get="/tune/layout-advice/{{ $cluster->slug }}/{{ $table->name }}" hx-trigger="load" hx-swap="outerHTML">
+    <div id="advice-body" hx-get="{{ address('layout.advice', [$cluster->slug, $table->name]) }}" hx-trigger="load" hx-swap="outerHTML">
     <p class="quiet" role="status">Drawing a sample, sorting it each way and counting values…</p></div>
     @else<p class="quiet">Advice draws samples of the data; it needs the role engineer.</p>@endcan
 
@@ -92,7 +93,8 @@
     <th scope="col">Statement</th><th scope="col">Last run by</th><th scope="col" class="n">Executions a week</th>
     <th scope="col" class="n">Load a week</th><th scope="col" class="n">Reads of this table</th><th scope="col">Filters</th></tr></thead>
         <tbody>@foreach(array_slice($statements, 0, 25) as $statement)@php $use = $statement->of($table->name); @endphp<tr data-row>
-        <td class="statement"><a href="/tune/statements/{{ $statement->id }}?cluster={{ $cluster->slug }}&amp;window=last+28+days">{{
+        <td class="statement"><a href="{{ address('statement.show', $statement->id) }}?cluster={{
+            $cluster->slug }}&amp;window=last+28+days">{{
         App\Platform\Support\Sql::line($texts[$statement->id] ?? '', 220) }}</a></td><td class="mono">{{
         $statement->user ?: Quantity::NONE }}</td><td class="n">{{ Quantity::count((int) round($statement->executions)) }}</td>
         <td class="n">{{ Quantity::duration($statement->durationUs) }}</td>
@@ -101,20 +103,21 @@
     @if(count($statements) > 25)<p class="quiet small">25 of {{ count($statements) }} are shown, those with the most load.</p>@endif @endif
 
     @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state
-        :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{
-        $change->id }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{
+        :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="{{ address('change.show',
+            $change->id) }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{
         $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
 
     <h2 id="maintenance">Maintenance</h2>
     @if($maintenance !== null)<p>{{ implode(', ', array_map(fn ($act) => App\Storage\Models\MaintenancePlan::ACTS[$act],
         $maintenance->acts)) }}: {{ $maintenance->cron === null ? 'when needed' : "at {$maintenance->cron} (UTC)" }}{{
-        $maintenance->paused ? ', paused' : '' }}. <a href="/tune/layout/maintenance">See what it did</a>.</p>@else<p>Nothing is done for
+        $maintenance->paused ? ', paused' : '' }}. <a href="{{
+            address('maintenance.index') }}">See what it did</a>.</p>@else<p>Nothing is done for
             this
         table by itself.</p>@endif
     @can('run')
     <details class="more" @if($errors->any()) open @endif>
     <summary>{{ $maintenance === null ? 'Set a schedule' : 'Change the schedule' }}</summary>
-    <form class="form-grid" method="post" action="/tune/layout-maintenance/{{ $cluster->slug }}/{{ $table->name }}">@csrf
+    <form class="form-grid" method="post" action="{{ address('maintenance.store', [$cluster->slug, $table->name]) }}">@csrf
         @if($errors->any())<p class="bad-text hint" role="alert">{{ $errors->first() }}</p>@endif
         <span>Do</span><div>@foreach(App\Storage\Models\MaintenancePlan::ACTS as $act => $label)<label class="check"><input
             class="form-check-input" type="checkbox" name="acts[]" value="{{ $act }}" @checked(in_array($act, old('acts',

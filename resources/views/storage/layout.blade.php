@@ -1,14 +1,15 @@
 @php use Fulcrion\Core\Text\Quantity; use App\Storage\Application\LayoutList;
-    $keep = fn (array $with) => '/tune/layout?'.http_build_query(array_filter($with + request()->query(), fn ($v) => $v !== ''
+    $keep = fn (array $with) => address('layout.index').'?'.http_build_query(array_filter($with + request()->query(), fn ($v) => $v !== ''
     && $v !== null)); @endphp
 <x-layout title="Layout" bench="tune" sub="layout">
 <div class="reading">
     <h1>{{ $able || $cluster === null ? $list->sentence($cluster) : "{$cluster->name} does not tell how its tables lie" }}</h1>
-    <form class="filters" method="get" action="/tune/layout">
+    <form class="filters" method="get" action="{{ address('layout.index') }}">
         <div><label for="layout-cluster">Cluster</label><select class="form-select" id="layout-cluster" name="cluster"
             data-submits>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{
             $each->name }}</option>@endforeach</select></div>
-        <div><label for="layout-words">Name of a table</label><input class="form-control" id="layout-words" data-key="/" type="search"
+        <div><label for="layout-words">Name of a table</label><input class="form-control" id="layout-words" data-key="{{
+            address('round') }}" type="search"
             name="words" value="{{ $list->words }}"></div>
         <div><label for="layout-rule">Finding</label><select class="form-select" id="layout-rule" name="rule" data-submits>
         <option value="">any or none</option>@foreach($rules as $id => $rule)<option value="{{ $id }}" @selected($id === $list->rule)>{{
@@ -21,15 +22,16 @@
         <button class="btn btn-line">Look</button>
     </form>
     <div class="tools">
-        @if($able)@can('run')<form method="post" action="/tune/layout-audit/{{
-            $cluster->slug }}">@csrf<button class="plain">Check all tables now</button></form>@endcan @endif
-        <a href="/tune/layout/rules?cluster={{ $cluster?->slug }}">House rules</a><a
-            href="/tune/layout/maintenance">Maintenance schedules</a><a href="/tune/layout/files">Folders of files</a>@if($list->layouts !==
+        @if($able)@can('run')<form method="post" action="{{ address('layout.audit', $cluster->slug) }}">@csrf<button
+            class="plain">Check all tables now</button></form>@endcan @endif
+        <a href="{{ address('layout.rules') }}?cluster={{ $cluster?->slug }}">House rules</a><a
+            href="{{ address('maintenance.index') }}">Maintenance schedules</a><a href="{{
+                address('files.index') }}">Folders of files</a>@if($list->layouts !==
             [])<x-scale :factor="array_values($list->layouts)[0]->rowFactor" />@endif
     </div>
     @php $lacking = $list->waiting->whereIn('rule', ['missing-statistics', 'stale-statistics'])->pluck('object')->unique()->count(); @endphp
-    @if($lacking > 0)@can('run')<form class="filters" method="post" action="/tune/layout-statistics/{{
-        $cluster->slug }}">@csrf<div><label for="parallel">{{ $lacking }} {{ Str::plural('table', $lacking) }} {{
+    @if($lacking > 0)@can('run')<form class="filters" method="post" action="{{ address('layout.statistics',
+        $cluster->slug) }}">@csrf<div><label for="parallel">{{ $lacking }} {{ Str::plural('table', $lacking) }} {{
         $lacking === 1 ? 'lacks' : 'lack' }} statistics; collect this many at once</label><input class="form-control short" id="parallel"
         name="parallel" value="{{ old('parallel', 2) }}" inputmode="numeric"></div><button
         class="btn btn-line">Collect them</button></form>@error('parallel')<p class="bad-text" role="alert">{{
@@ -38,7 +40,7 @@
     @if(! $able && $cluster !== null)<p class="empty">{{
         $cluster->isLive() ? 'A live MariaDB server keeps to itself where its pages lie, so there is nothing here to lay out better. '
             .'Its statements and plans are under Tune.' : 'This cluster is known from files of executions only.'
-                }} Practice clusters and <a href="/tune/layout/files">folders of Parquet files</a> can be mapped.</p>
+                }} Practice clusters and <a href="{{ address('files.index') }}">folders of Parquet files</a> can be mapped.</p>
     @elseif($figure !== null)
     <x-figure :figure="$figure" name="Tables by size" />
     @php $tables = $list->tables(); $kinds = $list->kinds(); @endphp
@@ -53,7 +55,7 @@
             : Quantity::NONE }}</td></tr>@endforeach</tbody></table></div>
     @endif
     <h2>{{ count($tables) === count($list->layouts) ? 'All' : count($tables).' of '.count($list->layouts) }} tables</h2>
-    @if($tables === [])<p class="empty">No table has this name and this finding. <a href="/tune/layout?cluster={{
+    @if($tables === [])<p class="empty">No table has this name and this finding. <a href="{{ address('layout.index') }}?cluster={{
         $cluster->slug }}">Show all</a>.</p>@else
     <div class="scroll" tabindex="0" role="region" aria-label="Tables"><table data-export="Tables">
         <thead><tr><th scope="col">Table</th><th scope="col">State</th><th scope="col" class="n">Weight a week</th>
@@ -62,7 +64,7 @@
         <th scope="col" class="n">Chunks</th><th scope="col" class="n">Small</th><th scope="col" class="n">Skew</th>
         <th scope="col">Placed</th><th scope="col">Cut</th></tr></thead>
         <tbody>@foreach($tables as $table)@php $found = $list->findings[$table->name] ?? collect(); @endphp<tr data-row>
-            <td class="mono"><a href="/tune/layout/{{ $cluster->slug }}/{{ $table->name }}">{{ $table->name }}</a></td>
+            <td class="mono"><a href="{{ address('layout.show', [$cluster->slug, $table->name]) }}">{{ $table->name }}</a></td>
             <td><x-state :is="$found->isEmpty() ? 'calm' : ($list->acts($table) ? 'act' : 'watch')">{{
                 $found->isEmpty() ? 'calm' : $found->count().' '.Str::plural('finding', $found->count()) }}</x-state></td>
             <td class="n">{{ $list->weight($table) > 0 ? Quantity::duration($list->weight($table)) : Quantity::NONE }}</td>
@@ -78,7 +80,7 @@
     <p class="quiet small">Rows are those stored; bytes are of the modelled cluster, where each stored row stands for {{
         Quantity::count(array_values($list->layouts)[0]->rowFactor) }}. A chunk is small below a quarter of its target.</p>
     @endif
-    @elseif($able && ! $trouble)<p class="empty">There is no table yet. Make one in the <a href="/tune/workbench?cluster={{
+    @elseif($able && ! $trouble)<p class="empty">There is no table yet. Make one in the <a href="{{ address('workbench.show') }}?cluster={{
         $cluster->slug }}">workbench</a>.</p>
     @endif
 </div>

@@ -9,9 +9,9 @@
     <h1>{{ $page?->sentence() ?? 'Rollups and lookups are kept by practice clusters' }}</h1>
     @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
     @if($page === null && ! $trouble)<p class="empty">There is no practice cluster yet. <a
-        href="/tend/clusters">Clusters</a> shows what there is.</p>@endif
+        href="{{ address('cluster.index') }}">Clusters</a> shows what there is.</p>@endif
     @if($page !== null)
-    <form class="filters" method="get" action="/tune/rollups">
+    <form class="filters" method="get" action="{{ address('rollup.index') }}">
         <div><label for="prepared-cluster">Cluster</label><select class="form-select" id="prepared-cluster" name="cluster"
             data-submits>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster->id)>{{
             $each->name }}</option>@endforeach</select></div>
@@ -42,7 +42,7 @@
             Quantity::count($each->executions()) }} executions a week, save <strong>{{
             Quantity::duration($each->savedUs()) }}</strong> of {{ Quantity::duration($page->advice->nowUs()) }} and take {{
             Quantity::duration($each->keepUs()) }} a week to keep (modelled).</p>
-        <form method="post" action="/tune/rollups/{{ $cluster->slug }}/rollups/{{ $page->table->name }}">@csrf<input type="hidden"
+        <form method="post" action="{{ address('rollup.rollups', [$cluster->slug, $page->table->name]) }}">@csrf<input type="hidden"
             name="space" value="{{ $each->budget }}">
         <div class="scroll" tabindex="0" role="region" aria-label="Rollups for {{
             Quantity::bytes($each->bytes() * $page->table->rowFactor) }}"><table><thead>
@@ -55,7 +55,7 @@
             <td><details class="twin"><summary>{{ implode(', ', array_map(fn ($d) => $d->describe(),
                 $p->candidate->dimensions)) }}</summary><pre class="sql">{{
                 $p->create() }}</pre><p class="small">Answers @foreach(array_slice(array_values($p->served), 0,
-                12) as $use)<a class="mono" href="/tune/statements/{{ $use->statement }}?cluster={{
+                12) as $use)<a class="mono" href="{{ address('statement.show', $use->statement) }}?cluster={{
                 $cluster->slug }}&amp;window=last+28+days">{{ substr($use->statement, 0, 8) }}</a>{{
                 $loop->last ? '' : ', ' }}@endforeach{{ count($p->served) > 12 ? ' and '.(count($p->served) - 12).' more' : '' }}.</p>
                 </details></td>
@@ -73,7 +73,7 @@
         count($page->advice->uses) }} groupings take {{ Quantity::duration($page->advice->nowUs()) }} a week.</p>@endif
     @if($page->advice !== null && $page->advice->not !== [])<details class="more"><summary>{{ array_sum(array_map('count',
         $page->advice->not)) }} groupings no rollup can answer, and why</summary><ul>@foreach($page->advice->not as $why => $list)<li>{{
-        ucfirst($why) }}: {{ count($list) }}, such as <a class="mono" href="/tune/statements/{{ $list[0] }}?cluster={{
+        ucfirst($why) }}: {{ count($list) }}, such as <a class="mono" href="{{ address('statement.show', $list[0]) }}?cluster={{
         $cluster->slug }}&amp;window=last+28+days">{{ substr($list[0], 0, 8) }}</a></li>@endforeach</ul></details>@endif
 
     <h2>Rollups kept</h2>
@@ -92,9 +92,9 @@
         <td class="n">{{ Quantity::count($rollup->rows) }}</td><td class="n">{{ Quantity::bytes($rollup->bytes) }}</td>
         <td class="n">{{ Quantity::count($sum['uses']) }}</td><td class="n">{{ Quantity::duration($sum['savedUs']) }}</td>
         <td class="n">{{ Quantity::duration($sum['keptUs']) }}</td><td class="nowrap">{{ $moment($rollup->refreshedUs) }}</td>
-        @can('run')<td class="acts"><form method="post" action="/tune/rollups/{{ $cluster->slug }}/refresh">@csrf<input type="hidden"
+        @can('run')<td class="acts"><form method="post" action="{{ address('rollup.refresh', $cluster->slug) }}">@csrf<input type="hidden"
             name="name" value="{{ $rollup->name }}"><button class="plain">Refresh</button></form>
-            <form method="post" action="/tune/rollups/{{ $cluster->slug }}/drop">@csrf<input type="hidden" name="name" value="{{
+            <form method="post" action="{{ address('rollup.drop', $cluster->slug) }}">@csrf<input type="hidden" name="name" value="{{
             $rollup->name }}"><button class="plain">Propose to drop</button></form></td>@endcan</tr>@endforeach</tbody></table></div>
     <p class="quiet small">Uses are counted by the planner of {{
         $cluster->name }} as it answers; what each saved and what keeping took is modelled from the rows and bytes that were read
@@ -116,7 +116,7 @@
         <td class="n">{{ Quantity::bytes($lookup->bytes) }}</td><td class="n">{{ Quantity::count($sum['uses']) }}</td>
         <td class="n">{{ Quantity::duration($sum['savedUs']) }}</td><td><x-state :is="$lookup->behind ? 'watch' : 'calm'">{{
         $lookup->behind ? 'its table changed; made anew when next asked for' : 'as its table' }}</x-state></td>
-        @can('run')<td class="acts"><form method="post" action="/tune/rollups/{{ $cluster->slug }}/drop">@csrf<input type="hidden"
+        @can('run')<td class="acts"><form method="post" action="{{ address('rollup.drop', $cluster->slug) }}">@csrf<input type="hidden"
             name="name" value="{{ $lookup->name }}"><button class="plain">Propose to drop</button></form>
             </td>@endcan</tr>@endforeach</tbody></table></div>@endif
     @if($page->lookupProposals === [])<p class="empty">No further join would be better as a lookup.</p>@else
@@ -126,13 +126,13 @@
     <th scope="col" class="n">of them filter by it</th><th scope="col" class="n">Executions a week</th>
     <th scope="col" class="n">Memory a node</th><th scope="col" class="n">Saves a week</th>@can('run')<th scope="col"><span
     class="visually-hidden">Acts</span></th>@endcan</tr></thead>
-    <tbody>@foreach($page->lookupProposals as $p)<tr data-row><td class="mono"><a href="/tune/layout/{{ $cluster->slug }}/{{
-        $p->table->name }}">{{ $p->table->name }}</a></td><td class="mono">{{ $p->key }}; {{ implode(', ', array_diff($p->columns,
+    <tbody>@foreach($page->lookupProposals as $p)<tr data-row><td class="mono"><a href="{{ address('layout.show', [$cluster->slug,
+        $p->table->name]) }}">{{ $p->table->name }}</a></td><td class="mono">{{ $p->key }}; {{ implode(', ', array_diff($p->columns,
         [$p->key])) }}</td><td class="n">{{ count($p->served) }}</td><td class="n">{{ $p->filtering }}</td>
         <td class="n">{{ Quantity::count($p->executions) }}</td>
         <td class="n">{{ Quantity::bytes($p->bytes * $p->table->rowFactor) }}</td>
-        <td class="n">{{ Quantity::duration($p->savedUs) }}</td>@can('run')<td class="acts"><form method="post" action="/tune/rollups/{{
-        $cluster->slug }}/lookups/{{ $p->table->name }}">@csrf<button class="plain">Propose it</button></form>
+        <td class="n">{{ Quantity::duration($p->savedUs) }}</td>@can('run')<td class="acts"><form method="post" action="{{
+            address('rollup.lookup', [$cluster->slug, $p->table->name]) }}">@csrf<button class="plain">Propose it</button></form>
         </td>@endcan</tr>@endforeach</tbody></table></div>
     <p class="quiet small">Whether the key is unique is checked on all rows when the lookup is made, and refused with the values that
         repeat.</p>@endif

@@ -17,7 +17,7 @@
         $import->rejected > 0 ? ', '.Quantity::count($import->rejected).' set aside' : '' }}
 @endswitch
 </h1>
-@if($import->state === 'mapping')<p><a href="/tune/imports/{{ $import->id }}/columns">Name the columns</a></p>@endif
+@if($import->state === 'mapping')<p><a href="{{ address('import.columns', $import->id) }}">Name the columns</a></p>@endif
 @if($import->state === 'running')<p><x-progress :of="$import->progress()" label="Import progress" /></p>@endif
 @if($import->error)<div class="notice bad" role="alert">{{
     $import->error }} Mend the cause and send the file again; what is there already is not counted twice.</div>@endif
@@ -34,14 +34,14 @@
     @if($window)<tr><th scope="row">Executions from</th><td>{{ $window }} UTC</td></tr>@endif
 </tbody></table>
 <div class="tools">
-    @if($import->isOver() && $window && $import->accepted + $import->repeated > 0)<a href="/tune/statements?{{
+    @if($import->isOver() && $window && $import->accepted + $import->repeated > 0)<a href="{{ address('statements.index') }}?{{
         http_build_query(['cluster' => $import->cluster->slug, 'window' => (new DateTimeImmutable('@'.intdiv($import->first_us,
         1000000)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i').' to '.(new DateTimeImmutable('@'.(intdiv($import->last_us,
         1000000) + 300)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i')]) }}">Look at its statements</a>@endif
     @can('import')
-        @if($import->rejected > 0)<a href="/tune/imports/{{ $import->id }}/rejected">Download what was set aside</a>@endif
-        @unless($import->isOver())<form method="post" action="/tune/imports/{{
-            $import->id }}/stop">@csrf<button class="btn btn-line">Stop</button></form>@endunless
+        @if($import->rejected > 0)<a href="{{ address('import.rejected', $import->id) }}">Download what was set aside</a>@endif
+        @unless($import->isOver())<form method="post" action="{{ address('import.stop', $import->id) }}">@csrf<button
+            class="btn btn-line">Stop</button></form>@endunless
     @endcan
 </div>
 @if($reasons->isNotEmpty())

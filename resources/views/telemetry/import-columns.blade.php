@@ -1,10 +1,10 @@
 <x-layout title="Columns of {{ $import->file_name }}" bench="tune" sub="imports">
 <div class="reading">
-    <p class="trail"><a data-back href="/tune/imports">Imports</a> / {{ $import->file_name }}</p>
+    <p class="trail"><a data-back href="{{ address('import.index') }}">Imports</a> / {{ $import->file_name }}</p>
     <h1>Which column of {{ $import->file_name }} means what?</h1>
     <p>{{ count($map->fields) }} of {{
         count($header) }} columns were recognised by name. The first three fields are required; times need their unit.</p>
-    <form method="post" action="/tune/imports/{{ $import->id }}/columns">
+    <form method="post" action="{{ address('import.save-columns', $import->id) }}">
         @csrf
         <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table>
             <thead><tr><th scope="col">Field</th><th scope="col">Column</th><th scope="col">Unit</th>
@@ -28,6 +28,7 @@
         </table></div>
         <p><button class="btn btn-primary">Import with these columns</button></p>
     </form>
-    <form method="post" action="/tune/imports/{{ $import->id }}/stop">@csrf<button class="plain">Do not import this file</button></form>
+    <form method="post" action="{{ address('import.stop', $import->id) }}">@csrf<button
+        class="plain">Do not import this file</button></form>
 </div>
 </x-layout>

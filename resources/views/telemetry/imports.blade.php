@@ -5,7 +5,8 @@
         Quantity::count($imports->sum('accepted')) }} executions were taken from {{ $imports->count() }} {{ Str::plural('file',
         $imports->count()) }}{{ $running > 0 ? "; {$running} running" : '' }}@endif</h1>
     @can('import')
-    <form class="filters" method="post" action="/tune/imports" enctype="multipart/form-data" x-data="upload" @@submit="send">
+    <form class="filters" method="post" action="{{ address('import.store') }}" enctype="multipart/form-data" x-data="upload"
+        @@submit="send">
         @csrf
         <div><label for="cluster">Cluster it ran on</label><select class="form-select" id="cluster" name="cluster">@foreach($clusters
             as $cluster)<option value="{{ $cluster->slug }}" @selected($cluster->slug === session('cluster'))>{{
@@ -27,7 +28,7 @@
         <th scope="col" class="n">Taken</th><th scope="col" class="n">Repeated</th><th scope="col" class="n">Set aside</th>
         <th scope="col" class="n">Records a second</th><th scope="col">Sent</th><th scope="col">By</th></tr></thead>
         <tbody>@foreach($imports as $import)
-            <tr data-row><td><a href="/tune/imports/{{ $import->id }}">{{ $import->file_name }}</a></td>
+            <tr data-row><td><a href="{{ address('import.show', $import->id) }}">{{ $import->file_name }}</a></td>
             <td>{{ $import->cluster->name }}</td><td>{{ $import->format->describe() }}</td>
             <td>{{ $import->isBrokenOff() ? 'broken off' : ($import->state === 'mapping' ? 'waits for its columns'
             : $import->state) }}</td><td class="n">{{ Quantity::count($import->accepted) }}</td>

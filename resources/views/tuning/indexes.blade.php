@@ -4,9 +4,10 @@
     <h1>{{ $page?->sentence() ?? ($cluster === null ? 'No live server is watched yet' : 'The indexes could not be looked at') }}</h1>
     @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
     @if($cluster === null)<p class="empty">Indexes are a matter of live servers. <a
-        href="/tend/clusters">Add one</a> to see which it lacks.</p>@endif
+        href="{{ address('cluster.index') }}">Add one</a> to see which it lacks.</p>@endif
     @if($page !== null)
-    <form class="filters" method="get" action="/tune/indexes"><div><label for="index-cluster">Server</label><select class="form-select"
+    <form class="filters" method="get" action="{{ address('index.index') }}">
+    <div><label for="index-cluster">Server</label><select class="form-select"
         id="index-cluster" name="cluster" data-submits>@foreach($clusters as $each)<option value="{{
         $each->slug }}" @selected($each->id === $cluster->id)>{{ $each->name }}</option>@endforeach</select>
         </div><button class="btn btn-line">Look</button></form>
@@ -21,13 +22,13 @@
     <tbody>@foreach($page->missing as $p)@php $most = collect($p->served)->sortByDesc('savedUs')->first(); @endphp<tr data-row>
     <td class="mono">{{ $p->table }}</td><td><details class="twin"><summary class="mono">{{ implode(', ', $p->columns) }}</summary><pre
     class="sql">{{ $p->create() }}</pre></details></td>
-        <td>@foreach($p->served as $id => $one)<a class="mono" href="/tune/statements/{{ $id }}?cluster={{
+        <td>@foreach($p->served as $id => $one)<a class="mono" href="{{ address('statement.show', $id) }}?cluster={{
             $cluster->slug }}&amp;window=last+28+days">{{ substr((string) $id, 0, 8) }}</a>{{ $one['covers'] ? ' without the table'
             : '' }}{{ $one['sort'] ? ' without sorting' : '' }}{{ $loop->last ? '' : ', ' }}@endforeach</td>
         <td class="n">{{ Quantity::count(round($most['rowsNow'])) }} → {{ Quantity::count(round($most['rowsThen'])) }}</td>
         <td class="n">{{ Quantity::duration($p->savedUs()) }}</td>
         <td class="n">{{ Quantity::bytes($page->tables[$p->table]->indexBytes($p)) }}</td>
-        @can('run')<td class="acts"><form method="post" action="/tune/indexes/{{ $cluster->slug }}/propose">@csrf<input type="hidden"
+        @can('run')<td class="acts"><form method="post" action="{{ address('index.propose', $cluster->slug) }}">@csrf<input type="hidden"
             name="table" value="{{ $p->table }}"><input type="hidden" name="index" value="{{
             $p->name() }}"><button class="plain">Propose it</button></form></td>@endcan</tr>@endforeach</tbody></table></div>
     <p class="quiet small">Rows now are those the server counted; rows then are estimated from distinct values. The change tries it on a
@@ -40,7 +41,7 @@
     <tbody>@foreach($page->needless as $one)<tr data-row><td class="mono">{{ $one['table']->name }}</td><td class="mono">{{
         $one['index']->name }} ({{ implode(', ', $one['index']->columns) }})</td><td>{{ $one['why'] }}</td>
         <td class="n">{{ Quantity::bytes($one['table']->indexBytes($one['index'])) }}</td>
-        @can('run')<td class="acts"><form method="post" action="/tune/indexes/{{ $cluster->slug }}/propose">@csrf<input type="hidden"
+        @can('run')<td class="acts"><form method="post" action="{{ address('index.propose', $cluster->slug) }}">@csrf<input type="hidden"
             name="table" value="{{ $one['table']->name }}"><input type="hidden" name="index" value="{{
             $one['index']->name }}"><button class="plain">Propose to drop</button></form></td>@endcan</tr>@endforeach</tbody></table>
             </div>@endif
@@ -56,8 +57,8 @@
     <p class="quiet small">Read by: rows the server read by the index since it began to count, where it does. Tables shown are those of
         schemas that may be changed from here.</p>
     @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state
-        :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="/ledger/changes/{{
-        $change->id }}">{{ $change->title }}</a></p></div></li>@endforeach</ul>@endif
+        :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="{{ address('change.show',
+            $change->id) }}">{{ $change->title }}</a></p></div></li>@endforeach</ul>@endif
     @endif
 </div>
 </x-layout>

@@ -11,7 +11,7 @@
         : ', and it could be written '.(count($suggestions) === 1 ? 'another way' : 'in '.count($suggestions).' other ways'))) }}</h1>
     @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
     <details class="more" @if($asked === null) open @endif><summary>{{ $asked === null ? 'The statement' : 'Another statement' }}</summary>
-    <form class="form-grid" method="post" action="/tune/rewrites">@csrf
+    <form class="form-grid" method="post" action="{{ address('rewrite.ask') }}">@csrf
         @if($errors->any())<p class="bad-text hint" role="alert">{{ $errors->first() }}</p>@endif
         <label for="rewrite-cluster">Cluster</label><select class="form-select" id="rewrite-cluster" name="cluster">@foreach($clusters
             as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{ $each->name }}</option>@endforeach</select>
@@ -28,8 +28,8 @@
     <div class="scroll" tabindex="0" role="region" aria-label="Rewrites"><table data-export="Rewrites"><thead><tr>
     <th scope="col">Rewrite</th><th scope="col" class="n">Rows expected, without → with</th><th scope="col" class="n">Modelled time</th>
     <th scope="col" class="n">Bytes read</th><th scope="col">Answers</th></tr></thead>
-    <tbody>@foreach($rewrites as $name => $one)<tr data-row hx-get="/tune/rewrites/{{ $key }}/without/{{
-        $name }}" hx-trigger="load delay:{{ $loop->index * 150 }}ms" hx-target="find .measured" hx-swap="outerHTML"><td><strong>{{
+    <tbody>@foreach($rewrites as $name => $one)<tr data-row hx-get="{{ address('rewrite.without', [$key,
+        $name]) }}" hx-trigger="load delay:{{ $loop->index * 150 }}ms" hx-target="find .measured" hx-swap="outerHTML"><td><strong>{{
         $one['title'] }}</strong><br><span class="small">{{ $one['words'] }}</span></td>
         <td class="n">{{ Quantity::count($one['estimatedRows']) }} → {{ Quantity::count($estimated) }}</td>
         <td class="measured quiet" colspan="3" role="status">running it without…</td></tr>@endforeach</tbody></table></div>
@@ -43,9 +43,9 @@
         App\Platform\Support\Sql::pretty($one->sql) }}</pre>
     <div class="scroll" tabindex="0" role="region" aria-label="{{ $one->title }}"><table class="narrow"><thead><tr>
     <th scope="col" class="n">Modelled time</th><th scope="col" class="n">Bytes read</th><th scope="col">Answers</th></tr></thead><tbody>
-    <tr hx-get="/tune/rewrites/{{ $key }}/instead/{{ $one->id }}" hx-trigger="load delay:400ms" hx-target="find .measured"
+    <tr hx-get="{{ address('rewrite.instead', [$key, $one->id]) }}" hx-trigger="load delay:400ms" hx-target="find .measured"
     hx-swap="outerHTML"><td class="measured quiet" colspan="3" role="status">running both…</td></tr></tbody></table></div>
-    <div class="tools"><a href="/tune/workbench?cluster={{ $cluster->slug }}&amp;schema={{ $schema }}&amp;sql={{
+    <div class="tools"><a href="{{ address('workbench.show') }}?cluster={{ $cluster->slug }}&amp;schema={{ $schema }}&amp;sql={{
         rawurlencode($one->sql) }}">Open it in the workbench</a></div></section>
     @endforeach
     @elseif(! $trouble)<p class="quiet">There is nothing to write differently that the planner would not find by itself.</p>@endif

@@ -12,5 +12,6 @@
         <td class="n">{{ Quantity::duration($step['weekUs']) }}</td><td class="n">{{ Quantity::duration($step['sumUs']) }}</td>
         <td class="n">{{ Quantity::bytes($step['bytes']) }}</td>
         <td class="n">{{ $step['rewritten'] > 0 ? Quantity::bytes($step['rewritten']) : Quantity::NONE }}</td>
-        <td>{{ $step['note'] }}</td><td>@if($change !== null)<a href="/ledger/changes/{{ $change->id }}">change {{ $change->id }}</a>, {{
+        <td>{{ $step['note'] }}</td><td>@if($change !== null)<a href="{{ address('change.show', $change->id) }}">change {{
+            $change->id }}</a>, {{
         $change->doing->value ?? $change->state->value }}@endif</td></tr>@endforeach</tbody></table></div>

@@ -13,7 +13,7 @@
             .Quantity::duration($last['weekUs']).' (modelled)' }}</h1>
     @can('run')
     @if($cluster === null)<p class="empty">There is no practice cluster to tune.</p>@else
-    <form class="form-grid" method="post" action="/tune/tuning">@csrf
+    <form class="form-grid" method="post" action="{{ address('tuning.start') }}">@csrf
         @if($errors->any())<p class="bad-text hint" role="alert">{{ $errors->first() }}</p>@endif
         <label for="tuning-cluster">Cluster</label><select class="form-select" id="tuning-cluster" name="cluster">@foreach($clusters
             as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster->id)>{{ $each->name }}</option>@endforeach</select>
@@ -45,8 +45,8 @@
     <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table data-export="Tuning runs"><thead><tr>
     <th scope="col">Statements</th><th scope="col">State</th><th scope="col">Cluster</th><th scope="col" class="n">A week before</th>
     <th scope="col" class="n">after</th><th scope="col" class="n">Kept</th><th scope="col">Asked</th><th scope="col">By</th></tr></thead>
-    <tbody>@foreach($runs as $run)@php $own = $run->steps['steps'] ?? []; @endphp<tr data-row><td><a href="/tune/tuning/{{
-        $run->id }}">{{ $run->title }}</a></td><td><x-state :is="['done' => 'calm', 'failed' => 'act',
+    <tbody>@foreach($runs as $run)@php $own = $run->steps['steps'] ?? []; @endphp<tr data-row><td><a href="{{ address('tuning.show',
+        $run->id) }}">{{ $run->title }}</a></td><td><x-state :is="['done' => 'calm', 'failed' => 'act',
         'stopped' => 'no data'][$run->state] ?? 'watch'">{{ $run->state === 'planned' ? 'planned for '.$moment($run->limits['atUs'])
         : $run->state }}</x-state></td><td>{{ $run->cluster->name }}</td>
         <td class="n">{{ $own === [] ? Quantity::NONE : Quantity::duration($own[0]['weekUs']) }}</td>

@@ -2,11 +2,12 @@
 <x-layout title="Catalog" bench="tune" sub="catalog">
 <div class="reading">
     <h1>{{ $sentence }}</h1>
-    <form class="filters" method="get" action="/tune/catalog">
+    <form class="filters" method="get" action="{{ address('catalog.index') }}">
         <label for="catalog-cluster">Cluster</label> <select class="form-select" id="catalog-cluster" name="cluster"
             data-submits>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{
             $each->name }}</option>@endforeach</select>
-        <label for="catalog-words">Name of a table or column</label> <input class="form-control" id="catalog-words" data-key="/"
+        <label for="catalog-words">Name of a table or column</label> <input class="form-control" id="catalog-words" data-key="{{
+            address('round') }}"
             type="search" name="words" value="{{ $words }}">
         <label for="catalog-sort">Sorted by</label> <select class="form-select" id="catalog-sort" name="sort"
             data-submits>@foreach(['bytes' => 'size', 'rows' => 'rows', 'name' => 'name'] as $key => $label)<option value="{{
@@ -25,8 +26,8 @@
         <th scope="col" class="n">Columns</th><th scope="col">Placed</th><th scope="col">Cut</th><th scope="col" class="n">Chunks</th>
         <th scope="col">Statistics</th></tr></thead>
         <tbody>@foreach($objects as $object)<tr data-row>
-            <td class="mono"><a href="/tune/catalog/{{ $cluster->slug }}/{{ rawurlencode($object->schema) }}/{{
-                rawurlencode($object->name) }}">{{ $object->schema }}.{{ $object->name }}</a>{{ $object->isView ? ' (view)' : '' }}</td>
+            <td class="mono"><a href="{{ address('catalog.show', [$cluster->slug, $object->schema, $object->name]) }}">{{
+                $object->schema }}.{{ $object->name }}</a>{{ $object->isView ? ' (view)' : '' }}</td>
             <td class="n">{{ $object->rows === null ? Quantity::NONE : Quantity::count($object->rows) }}</td>
             <td class="n">{{ $object->bytes === null ? Quantity::NONE : Quantity::bytes($object->bytes) }}</td>
             <td class="n">{{ count($object->columns) }}</td>

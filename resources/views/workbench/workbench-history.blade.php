@@ -1,6 +1,7 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
 <div id="bench-history">
-<form class="filters" method="get" action="/tune/workbench/history" hx-get="/tune/workbench/history" hx-target="#bench-history"
+<form class="filters" method="get" action="{{ address('workbench.history') }}" hx-get="{{
+    address('workbench.history') }}" hx-target="#bench-history"
     hx-swap="outerHTML" hx-trigger="submit">
     <label for="history-words">Words in what you ran</label> <input class="form-control" id="history-words" type="search" name="words"
         value="{{ $words }}" maxlength="200"> <button class="btn btn-line">Find</button>
@@ -16,9 +17,10 @@
             1000000)))->setTimezone(auth()->user()->zone())->format('D j M H:i') }}</td><td class="nowrap">{{ $run->cluster }}</td>
         <td>{{ match($run->state) { 'done' => $run->mode !== 'run' ? ($run->mode === 'actual' ? 'plan with figures' : 'plan')
             : Quantity::count((int) $run->row_count).' rows', 'failed' => 'refused', default => $run->state } }}@if($run->elapsed_us), {{
-            Quantity::duration((int) $run->elapsed_us) }}@endif @if($run->plan_id)<a href="/tune/plans/{{
-            $run->plan_id }}">plan</a>@endif</td>
-        <td class="statement mono"><a href="/tune/workbench?cluster={{ $run->slug }}&amp;schema={{ $run->schema }}&amp;run={{
+            Quantity::duration((int) $run->elapsed_us) }}@endif @if($run->plan_id)<a href="{{ address('plan.show',
+                $run->plan_id) }}">plan</a>@endif</td>
+        <td class="statement mono"><a href="{{ address('workbench.show') }}?cluster={{ $run->slug }}&amp;schema={{
+            $run->schema }}&amp;run={{
             $run->key }}">{{ App\Platform\Support\Sql::line((string) preg_replace('~\s+~', ' ', $sql), 110) }}</a></td></tr>
     @endforeach</tbody></table></div>
 @endif

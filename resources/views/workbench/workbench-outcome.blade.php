@@ -7,10 +7,10 @@
         <div class="notice bad" role="alert">
             <p>@unless($error->stopped)<strong>Not run.</strong> @endunless{{ $error->getMessage() }}</p>
             @if($error->refused && $error->decision !== null)
-                <p><a href="/guard/decisions/{{ $error->decision }}">Why, and what would allow it</a></p>
+                <p><a href="{{ address('decision.show', $error->decision) }}">Why, and what would allow it</a></p>
             @elseif($error->decision !== null)
-                <p class="quiet">Where you see a part of a table only, errors name no value. <a href="/guard/decisions/{{
-                    $error->decision }}">What was decided</a></p>
+                <p class="quiet">Where you see a part of a table only, errors name no value. <a href="{{ address('decision.show',
+                    $error->decision) }}">What was decided</a></p>
             @endif
             @if($error->offset !== null)
                 @php
@@ -36,13 +36,13 @@
             @if($run->elapsed_us)<span class="quiet">Here it took {{
                 Quantity::duration((int) $run->elapsed_us) }} (measured)@if($run->modelled_us); on the modelled cluster it would take {{
                 Quantity::duration((int) $run->modelled_us) }}@endif.</span>@endif
-            @if($run->plan_id)<a href="/tune/plans/{{ $run->plan_id }}">Open the plan</a>@endif
+            @if($run->plan_id)<a href="{{ address('plan.show', $run->plan_id) }}">Open the plan</a>@endif
         </p>
         @foreach($notes as $note)<p class="quiet small" role="note">{{ $note }}</p>@endforeach
         @if($result !== null && $result->columns !== [])
             <div class="tools">
-                @foreach(['csv' => 'CSV', 'json' => 'JSON', 'parquet' => 'Parquet'] as $format => $label)<a href="/tune/workbench/runs/{{
-                    $run->key }}/result/{{ $format }}" download>{{ $label }}</a>@endforeach
+                @foreach(['csv' => 'CSV', 'json' => 'JSON', 'parquet' => 'Parquet'] as $format => $label)<a href="{{
+                    address('workbench.download', [$run->key, $format]) }}" download>{{ $label }}</a>@endforeach
                 <button type="button" class="plain" data-copies>Copy</button>
             </div>
             <div class="scroll result" tabindex="0" role="region" aria-label="Result">
@@ -60,7 +60,7 @@
                 Quantity::count(count($result->rows)) }} rows are shown; the files hold all of them.</p>@endif
         @elseif($result === null && $plan !== null)
             <div class="scroll" tabindex="0" role="group" aria-label="Plan">{!! (new App\Statements\Charts\PlanFigure($plan,
-                '/tune/plans/'.$run->plan_id))->svg() !!}</div>
+                address('plan.index').$run->plan_id))->svg() !!}</div>
         @endif
     @endif
 </section>

@@ -8,7 +8,7 @@
         @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
         @if($note)<p class="quiet" role="note">{{ $note }}</p>@endif
         <div class="choices">
-        <form id="scope" class="topline" method="get" action="/tune/workbench">
+        <form id="scope" class="topline" method="get" action="{{ address('workbench.show') }}">
             <div><label for="bench-cluster">Cluster</label><select id="bench-cluster" class="form-select" name="cluster"
                 data-submits>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{
                 $each->name }}</option>@endforeach</select></div>
@@ -18,7 +18,7 @@
             class="form-select" name="schema" form="bench-form">@foreach($schemas as $each)<option @selected($each === $schema)>{{
             $each }}</option>@endforeach</select></div></div>
         </div>
-        <form id="bench-form" method="post" action="/tune/workbench/runs" data-workbench data-words="{{ json_encode($words) }}">
+        <form id="bench-form" method="post" action="{{ address('workbench.run') }}" data-workbench data-words="{{ json_encode($words) }}">
             @csrf
             <input type="hidden" name="cluster" value="{{ $cluster?->slug }}"><input type="hidden" name="key" value="{{
                 Illuminate\Support\Str::uuid() }}"><input type="hidden" name="at" value="0"><input type="hidden" name="which"
@@ -58,13 +58,14 @@
                         $nullable ? '' : ', never null' }}</span></li>@endforeach</ul>
                     <button type="button" class="plain small" data-insert="{{ $object->schema }}.{{
                         $object->name }}">Insert the name</button>
-                    <a class="small" href="/tune/catalog/{{ $cluster?->slug }}/{{ $object->schema }}/{{ $object->name }}">More</a>
+                    <a class="small" href="{{ address('catalog.show', [$cluster?->slug, $object->schema, $object->name]) }}">More</a>
                 </details>
             @endforeach
         @endforeach
         @if($changes)
         <h2>Inbox</h2>
-        <form method="post" action="/tune/workbench/inbox" enctype="multipart/form-data">@csrf<input type="hidden" name="cluster"
+        <form method="post" action="{{ address('workbench.receive') }}" enctype="multipart/form-data">@csrf<input type="hidden"
+            name="cluster"
             value="{{ $cluster->slug }}">
             <label class="small" for="inbox-file">A CSV or Parquet file for COPY</label><input class="form-control inbox" id="inbox-file"
                 type="file" name="file" accept=".csv,.parquet">

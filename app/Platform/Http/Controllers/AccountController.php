@@ -35,7 +35,7 @@ final class AccountController
         assert($user instanceof User);
         $user->update($data);
 
-        return redirect('/account')->with('done', 'Saved.');
+        return redirect(address('account.edit'))->with('done', 'Saved.');
     }
 
     public function password(Request $request, Journal $journal): RedirectResponse
@@ -55,6 +55,6 @@ final class AccountController
         $request->session()->regenerate();
         $journal->record($user, 'changed own password', $user->email);
 
-        return redirect('/account')->with('done', 'The password is changed; other sessions are signed out.');
+        return redirect(address('account.edit'))->with('done', 'The password is changed; other sessions are signed out.');
     }
 }

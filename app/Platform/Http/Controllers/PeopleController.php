@@ -46,7 +46,7 @@ final class PeopleController
         $person = User::query()->create([...$data, 'password' => $password]);
         $journal->record(self::actor($request), 'added a person', $person->email, ['role' => $person->role->value]);
 
-        return redirect('/people')->with(
+        return redirect(address('people.index'))->with(
             'done',
             "{$person->name} can sign in as {$person->email} with the password {$password}. It is shown this once.",
         );
@@ -77,7 +77,7 @@ final class PeopleController
         $disabled = (bool) ($data['disabled'] ?? false);
         $owners = User::query()->where('role', Role::Owner)->whereNull('disabled_at')->where('id', '<>', $user->id)->count();
         if ($owners === 0 && ($role !== Role::Owner || $disabled)) {
-            return redirect('/people')->with(
+            return redirect(address('people.index'))->with(
                 'failed',
                 "{$user->name} is the last owner who can sign in. Make somebody else an owner first.",
             );
@@ -105,7 +105,7 @@ final class PeopleController
                 ($user->policy_person === $was ? [] : ['bound to' => $user->policy_person ?? 'nobody']),
         );
 
-        return redirect('/people')->with('done', $said);
+        return redirect(address('people.index'))->with('done', $said);
     }
 
     private static function actor(Request $request): User

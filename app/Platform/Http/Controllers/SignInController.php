@@ -56,6 +56,6 @@ final class SignInController
         $request->session()->invalidate();
         $request->session()->regenerateToken();
 
-        return redirect('/sign-in');
+        return redirect(address('login'));
     }
 }

@@ -23,7 +23,7 @@ final class RequireRole
             Auth::logout();
             $request->session()->invalidate();
 
-            return redirect('/sign-in');
+            return redirect(address('login'));
         }
         $allowed =
             $user instanceof User && ($user->role === Role::Owner || $roles === ['any'] || in_array($user->role->value, $roles, true));
