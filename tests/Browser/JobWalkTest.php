@@ -21,7 +21,7 @@ final class JobWalkTest extends BrowserTestCase
         $this->signIn(self::VIEWER);
         $this->open('/tune/jobs');
         self::assertMatchesRegularExpression(
-            '~^5 of 6 jobs ask for a hand; better numbers of workers would have saved [\d.]+ EUR~u',
+            '~^5 of 6 jobs need attention; better numbers of workers would have saved [\d.]+ EUR~u',
             str_replace("\u{a0}", ' ', $this->heading()),
         );
         $rows = [];

@@ -183,7 +183,7 @@ final class WorkflowWalkTest extends BrowserTestCase
     {
         $this->signIn(self::ENGINEER);
         $this->open('/tune/layout?cluster=fernhill');
-        self::assertStringContainsString('could lie better', $this->heading());
+        self::assertStringContainsString('could be laid out better', $this->heading());
         self::assertGreaterThan(10, count($this->driver()->findElements(WebDriverBy::cssSelector('.area-svg a'))));
         $this->find('#layout-words')->sendKeys('climate'.WebDriverKeys::ENTER);
         $this->until('tbody tr');

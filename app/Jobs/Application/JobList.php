@@ -117,8 +117,8 @@ final readonly class JobList
                 ? 'The one job runs as it should'
                 : "All {$of} jobs run as they should")
             : ($bad === 1
-                ? "1 of {$of} jobs asks for a hand"
-                : "{$bad} of {$of} jobs ask for a hand")).
+                ? "1 of {$of} jobs needs attention"
+                : "{$bad} of {$of} jobs need attention")).
             ($saves > 0.01
                 ? '; better numbers of workers would have saved '.
                     JobFindings::money($saves, $unit).

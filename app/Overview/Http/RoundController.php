@@ -15,7 +15,7 @@ use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
 
 /**
- * What needs a hand today, worst first, and what changed since one last looked.
+ * What needs attention today, worst first, and what changed since one last looked.
  */
 final readonly class RoundController
 {
@@ -69,9 +69,9 @@ final readonly class RoundController
                         ->limit(20)
                         ->get(),
             'sentence' => $count === 0
-                    ? 'Nothing needs a hand'
+                    ? 'Nothing needs attention'
                     : ($acts === 1 ? '1 thing needs' : "{$acts} things need").
-                        ' a hand, '.
+                        ' attention, '.
                         ($count - $acts).
                         ' more '.
                         ($count - $acts === 1 ? 'is' : 'are').

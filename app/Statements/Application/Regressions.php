@@ -36,7 +36,7 @@ final readonly class Regressions
         $scope = new StatementScope($cluster, new Window($end - 7 * 86_400, $end), 'last 7 days', new DateTimeZone('UTC'));
         $reported = [];
         foreach ($this->anomalies->of($scope, $now) as $one) {
-            // What became better needs nobody's hand.
+            // What became better needs no attention.
             if (
                 in_array($one->kind, ['faster', 'reads less'], true) ||
                 ($one->fingerprint !== null && $one->secondsPerWeek < self::LEAST_S)

@@ -143,7 +143,7 @@ final readonly class LayoutList
                 " tables of {$cluster->name} lie well, as far as the house rules can tell",
             default => "{$with} of ".
                 count($this->layouts).
-                " tables of {$cluster->name} could lie better, for ".
+                " tables of {$cluster->name} could be laid out better, for ".
                 Quantity::duration((float) $this->waiting->sum('weight_us')).
                 ' of modelled time a week; '.
                 ($worst === null || $worst->weight_us <= 0 ? 'none weighs by itself' : "most of it on {$worst->table()}"),

@@ -21,7 +21,7 @@
     <h2>Roles against schemas</h2>
     @if($grid['rows'] === [] || $grid['places'] === [])<p class="empty">There is no role or no table yet. @can('guard')<a
         href="{{ address('policy.item', 'roles') }}">Add a role</a>@endcan</p>@else @include('access.grid', ['by' => 'roles'])@endif
-    <h2>{{ $findings->isEmpty() ? 'Nothing asks for a hand' : $findings->count().' '.Str::plural('finding',
+    <h2>{{ $findings->isEmpty() ? 'Nothing needs attention' : $findings->count().' '.Str::plural('finding',
         $findings->count()).', '.$acts.' of them to act on' }}</h2>
     @if($findings->isNotEmpty())<div class="scroll" tabindex="0" role="region" aria-label="Findings"><table class="narrow"><thead><tr>
     <th scope="col">What</th><th scope="col" class="n">Findings</th><th scope="col">Why it matters</th></tr></thead><tbody>

@@ -1,6 +1,6 @@
 <x-layout title="Review" bench="guard" sub="review">
 <div class="reading">
-    <h1>{{ $count === 0 ? 'Nothing in the policy asks for a hand' : $count.' '.Str::plural('finding',
+    <h1>{{ $count === 0 ? 'Nothing in the policy needs attention' : $count.' '.Str::plural('finding',
         $count).' in the policy '.($count === 1 ? 'asks' : 'ask').' for a decision' }}</h1>
     <div class="tools"><form method="post" action="{{ address('review.run') }}">@csrf<button
         class="plain">Look it through now</button></form><a

@@ -16,7 +16,7 @@
         'approved' => 'apply it', 'failed' => 'read why, mend it and rehearse again'][$change->state->value] }}</p></div><p></p>
     </li>@endforeach</ul>
     @endif
-    <h2>What needs a hand, worst first</h2>
+    <h2>What needs attention, worst first</h2>
     @if($waiting->isEmpty())<p class="empty"><x-state is="calm" /> All findings are solved or waived. <a
         href="{{ address('finding.index') }}?state=waived">Look at what was waived</a>, or at <a href="{{
             address('layout.index') }}">how tables lie</a>.</p>

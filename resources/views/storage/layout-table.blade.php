@@ -9,9 +9,9 @@
 <x-layout title="{{ $table->name }}" bench="tune" sub="layout">
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('layout.index') }}?cluster={{ $cluster->slug }}">Layout</a> / {{ $cluster->name }}</p>
-    <h1>{{ $table->name }} lies in {{ Quantity::count(count($table->chunks)) }} {{ Str::plural('chunk', count($table->chunks)) }}{{
+    <h1>{{ $table->name }} has {{ Quantity::count(count($table->chunks)) }} {{ Str::plural('chunk', count($table->chunks)) }}{{
         $table->nodes > 1 ? " over {$table->nodes} nodes" : '' }}@if($chunkFigure !== null); {{
-        Quantity::digits($overlap->meanDepth) }} of them lie over each point of {{ $column }}@endif{{
+        Quantity::digits($overlap->meanDepth) }} of them cover each point of {{ $column }}@endif{{
         $share === null ? '' : ', and the workload reads '.Quantity::percent($share).' of the bytes' }}</h1>
     <div class="tools"><a href="#advice">Advice</a><a href="#maintenance">Maintenance</a><a href="{{
         address('catalog.show', [$cluster->slug, ...explode('.', $table->name, 2)]) }}">Catalog</a>@can('run')<a href="{{
