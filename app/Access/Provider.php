@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Access;
 
+use App\Access\Application\AccessAudit;
 use App\Access\Application\AccessCatalogReader;
 use App\Access\Application\AccessHistory;
 use App\Access\Application\PolicyAuthorizer;
@@ -13,7 +14,10 @@ use App\Access\Application\PublishedPeople;
 use App\Estate\Authorization\QueryAuthorizer;
 use App\Ledger\Changes\ChangeKind;
 use App\Ledger\Changes\ChangeKinds;
+use App\Ledger\Findings\FindingSource;
+use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Change;
+use App\Ledger\Models\Finding;
 use App\Ledger\Models\ProofRecord;
 use App\Ledger\Proofs\ProofBody;
 use App\Platform\Sections\Bench;
@@ -39,6 +43,15 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
+        $review = static fn (Finding $finding): string => address('review.index', ['check' => $finding->rule]);
+        $this->app->make(FindingSources::class)->register(new FindingSource(
+            AccessAudit::SOURCE,
+            'guard',
+            'Stewards decide on access.',
+            'access.finding-acts',
+            static fn (Finding $finding): array => ['Review', $review($finding)],
+            $review,
+        ));
         $kinds = $this->app->make(ChangeKinds::class);
         $kinds->register(
             new ChangeKind(

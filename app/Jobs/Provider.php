@@ -4,9 +4,12 @@ declare(strict_types=1);
 
 namespace App\Jobs;
 
+use App\Jobs\Application\JobFindings;
 use App\Jobs\Application\WorkersExecutor;
 use App\Ledger\Changes\ChangeKind;
 use App\Ledger\Changes\ChangeKinds;
+use App\Ledger\Findings\FindingSource;
+use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
 use App\Ledger\Proofs\ProofBody;
@@ -21,6 +24,7 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
+        $this->app->make(FindingSources::class)->register(new FindingSource(JobFindings::SOURCE, acts: 'jobs.finding-acts'));
         $kinds = $this->app->make(ChangeKinds::class);
         $kinds->register(
             new ChangeKind(

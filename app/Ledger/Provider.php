@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Ledger;
 
 use App\Ledger\Changes\ChangeKinds;
+use App\Ledger\Findings\FindingSources;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
@@ -17,6 +18,7 @@ final class Provider extends Capability
     {
         $this->app->bind(Journal::class, Ledger::class);
         $this->app->singleton(ChangeKinds::class);
+        $this->app->singleton(FindingSources::class);
     }
 
     protected function pages(): array

@@ -4,14 +4,24 @@ declare(strict_types=1);
 
 namespace App\Statements;
 
+use App\Ledger\Findings\FindingSource;
+use App\Ledger\Findings\FindingSources;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
+use App\Platform\Sections\Sections;
 use App\Platform\Support\Role;
+use App\Statements\Application\Regressions;
 use Illuminate\Console\Scheduling\Schedule;
 
 final class Provider extends Capability
 {
+    public function boot(Sections $sections): void
+    {
+        parent::boot($sections);
+        $this->app->make(FindingSources::class)->register(new FindingSource(Regressions::SOURCE));
+    }
+
     protected function pages(): array
     {
         return [

@@ -7,12 +7,16 @@ namespace App\Storage;
 use App\Ledger\Changes\ChangeKind;
 use App\Ledger\Changes\ChangeKinds;
 use App\Ledger\Events\ChangeCompleted;
+use App\Ledger\Findings\FindingSource;
+use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Change;
+use App\Ledger\Models\Finding;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
 use App\Platform\Sections\Sections;
 use App\Storage\Application\AuditChangedTable;
+use App\Storage\Application\LayoutAudit;
 use App\Storage\Application\TableExecutor;
 use Fulcrion\Core\Storage\TableChangeKind;
 use Illuminate\Console\Scheduling\Schedule;
@@ -23,6 +27,14 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
+        $this->app->make(FindingSources::class)->register(new FindingSource(
+            LayoutAudit::SOURCE,
+            acts: 'storage.finding-acts',
+            home: static fn (Finding $finding): array => [
+                $finding->subject()->name, address('layout.show', [$finding->cluster->slug, $finding->subject()->name]),
+            ],
+            rule: static fn (Finding $finding): string => address('layout.rule', $finding->rule),
+        ));
         $undoing = [
             'rebuild' => 'The old table is kept for seven days; undoing gives it its name back. If rows came in meanwhile, or it is '
                 .'gone, its layout is made '.

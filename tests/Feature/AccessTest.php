@@ -150,11 +150,11 @@ final class AccessTest extends TestCase
         $this->import([['started_at' => '2026-11-20T06:00:00Z', 'duration_us' => 10, 'sql' => "SELECT 'secret' FROM t"]]);
         $finding = Finding::query()->create([
             'cluster_id' => $cluster->id,
-            'bench' => 'tune',
+            'source' => 'storage',
             'rule' => 'skew',
             'object' => 's.t',
             'digest' => str_repeat('0', 32),
-            'act' => true,
+            'severity' => 'act',
             'problem' => 'p',
             'evidence' => [],
             'state' => 'open',

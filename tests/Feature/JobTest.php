@@ -391,7 +391,7 @@ final class JobTest extends TestCase
         $this->post("/tune/jobs/{$run->id}/aim", ['aim' => 'deadline', 'deadline' => ''])->assertSessionHasErrors('deadline');
         $this->post("/tune/jobs/{$run->id}/aim", ['aim' => 'knee']);
         self::assertSame(0, Artisan::call('jobs:judge'));
-        $finding = Finding::query()->where('bench', 'jobs')->firstOrFail();
+        $finding = Finding::query()->where('source', 'jobs')->firstOrFail();
         self::assertStringStartsWith('evening: ', $finding->problem);
         $this->get("/ledger/findings/{$finding->id}")
             ->assertOk()

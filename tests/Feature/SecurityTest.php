@@ -272,7 +272,7 @@ final class SecurityTest extends TestCase
             ]);
             Artisan::call('telemetry:import', ['file' => $file, '--cluster' => $one->slug]);
             $finding = DB::table('findings')->insertGetId(
-                ['cluster_id' => $one->id, 'bench' => 'tune', 'digest' => $one->slug, 'state' => 'open'] + self::blank('findings'),
+                ['cluster_id' => $one->id, 'source' => 'storage', 'digest' => $one->slug, 'state' => 'open'] + self::blank('findings'),
             );
             DB::table('changes')->insert(
                 ['cluster_id' => $one->id, 'finding_id' => $finding, 'kind' => 'index', 'state' => 'proposed'] + self::blank('changes'),

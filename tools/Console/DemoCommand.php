@@ -82,7 +82,7 @@ final class DemoCommand extends Command
         $this->call('demo:access');
 
         // Only once: later it is the schedule's.
-        if (! DB::table('findings')->where('bench', 'tune')->exists()) {
+        if (! DB::table('findings')->where('source', 'storage')->exists()) {
             $this->output->write(sprintf('  %-46s', 'house rules: checking all tables'));
             $this->newLine();
             $this->call('storage:audit');

@@ -6,7 +6,9 @@ namespace App\Access\Application;
 
 use App\Estate\Models\Cluster;
 use App\Ledger\Findings\Findings;
+use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
+use App\Ledger\Findings\Severity;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
@@ -20,7 +22,7 @@ use Fulcrion\Core\Access\Review\Review;
  */
 final readonly class AccessAudit
 {
-    public const BENCH = 'guard';
+    public const SOURCE = 'access';
 
     public function __construct(
         private PolicyStore $store,
@@ -48,7 +50,7 @@ final readonly class AccessAudit
             $byCluster[self::clusterOf($remark, $slugs)][] = self::reported($remark);
         }
         foreach ($clusters as $cluster) {
-            $one = $this->findings->reconcile($cluster, self::BENCH, $byCluster[$cluster->slug] ?? []);
+            $one = $this->findings->reconcile($cluster, self::SOURCE, $byCluster[$cluster->slug] ?? []);
             foreach ($sum as $key => $value) {
                 $sum[$key] = $value + $one[$key];
             }
@@ -152,8 +154,8 @@ final readonly class AccessAudit
 
         return new Reported(
             $remark->check,
-            mb_strcut($remark->object, 0, 300),
-            $remark->act,
+            FindingSubject::item(mb_strcut($remark->object, 0, 300)),
+            Severity::of($remark->act),
             $remark->problem,
             $evidence,
             0.0,

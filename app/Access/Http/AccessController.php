@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Access\Http;
 
+use App\Access\Application\AccessAudit;
 use App\Access\Application\AccessCatalogReader;
 use App\Access\Application\Draft;
 use App\Access\Application\PolicyStore;
@@ -37,7 +38,7 @@ final readonly class AccessController
     public function index(): View
     {
         $policy = $this->policy('published');
-        $findings = Finding::waiting()->where('bench', 'guard')->get();
+        $findings = Finding::waiting()->where('source', AccessAudit::SOURCE)->get();
         $matrix = new VisibilityMatrix($policy);
         $people = $matrix->subjects('people');
         // Everybody against every column: the same until the policy, the catalog or the day changes.

@@ -23,7 +23,7 @@ final readonly class ReviewController
     public function index(Request $request): View
     {
         $check = (string) $request->query('check', '');
-        $findings = Finding::waiting()->where('bench', AccessAudit::BENCH)->with('cluster')->get();
+        $findings = Finding::waiting()->where('source', AccessAudit::SOURCE)->with('cluster')->get();
 
         return view('access.review', [
             'findings' => $findings->groupBy('rule'),
@@ -54,7 +54,7 @@ final readonly class ReviewController
         $current = $this->audit->current();
         $mended = 0;
         $left = $put = $gone = [];
-        foreach (Finding::query()->whereIn('id', $data['findings'])->where('bench', AccessAudit::BENCH)->get() as $finding) {
+        foreach (Finding::query()->whereIn('id', $data['findings'])->where('source', AccessAudit::SOURCE)->get() as $finding) {
             $remark = $current["{$finding->rule} {$finding->object}"] ?? null;
             if ($remark === null || ($remark->put === [] && $remark->remove === [])) {
                 $left[] = $finding->object;

@@ -8,7 +8,9 @@ use App\Estate\Models\Cluster;
 use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
 use App\Ledger\Findings\Findings;
+use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
+use App\Ledger\Findings\Severity;
 use App\Platform\Support\Money;
 use Fulcrion\Core\Scheduling\Regression;
 use Fulcrion\Core\Text\Quantity;
@@ -18,6 +20,8 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class JobFindings
 {
+    public const SOURCE = 'jobs';
+
     /** A better number has to save this share of the cost before anybody is bothered. */
     private const WORTH = 0.15;
 
@@ -34,7 +38,7 @@ final readonly class JobFindings
                 $reported[] = $one;
             }
         }
-        $this->findings->reconcile($cluster, 'jobs', $reported);
+        $this->findings->reconcile($cluster, self::SOURCE, $reported);
     }
 
     private function of(JobSeries $series): ?Reported
@@ -67,8 +71,8 @@ final readonly class JobFindings
 
         return new Reported(
             'parallel-job',
-            "job:{$series->name}",
-            $troubles[0][2],
+            FindingSubject::job($series->name),
+            Severity::of($troubles[0][2]),
             "{$series->name}: {$troubles[0][1]}",
             $evidence,
             max(0.0, 7 * $run->idle_share * $run->workers * $run->elapsedUs()),

@@ -15,6 +15,7 @@ use App\Ledger\Changes\Inverse;
 use App\Ledger\Changes\Progress;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Changes\Refused;
+use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
@@ -51,8 +52,8 @@ final readonly class WorkersExecutor implements ChangeExecutor
         /** @var Finding|null $finding */
         $finding = Finding::query()
             ->where('cluster_id', $run->cluster_id)
-            ->where('bench', 'jobs')
-            ->where('object', "job:{$series->name}")
+            ->where('source', JobFindings::SOURCE)
+            ->where('object', FindingSubject::job($series->name)->key())
             ->whereIn('state', ['open', 'accepted'])
             ->first();
         $change = $this->changes->propose(

@@ -14,7 +14,7 @@ use DateTimeImmutable;
 use Illuminate\Support\Facades\DB;
 
 /**
- * Keeps findings in step with what the benches find, and with what people decide.
+ * Keeps findings in step with what capabilities find, and with what people decide.
  */
 final readonly class Findings
 {
@@ -29,23 +29,23 @@ final readonly class Findings
      * @param  list<string>|null  $objects tables that were audited; null for all
      * @return array{new: int, solved: int, open: int}
      */
-    public function reconcile(Cluster $cluster, string $bench, array $reported, ?array $objects = null): array
+    public function reconcile(Cluster $cluster, string $source, array $reported, ?array $objects = null): array
     {
         $now = Clock::microseconds();
         [$new, $solved] = [[], []];
-        DB::transaction(function () use ($cluster, $bench, $reported, $objects, $now, &$new, &$solved): void {
+        DB::transaction(function () use ($cluster, $source, $reported, $objects, $now, &$new, &$solved): void {
             $seen = [];
             foreach ($reported as $one) {
-                $digest = hash('xxh128', "{$cluster->id}|{$one->rule}|{$one->object}");
+                $digest = hash('xxh128', "{$cluster->id}|{$one->rule}|{$one->subject->key()}");
                 $seen[$digest] = true;
                 $finding =
                     Finding::query()->where('digest', $digest)->lockForUpdate()->first() ??
                     new Finding([
                         'digest' => $digest,
                         'cluster_id' => $cluster->id,
-                        'bench' => $bench,
+                        'source' => $source,
                         'rule' => $one->rule,
-                        'object' => $one->object,
+                        'object' => $one->subject->key(),
                         'first_us' => $now,
                         'state' => 'new',
                         'changed_us' => $now,
@@ -58,7 +58,7 @@ final readonly class Findings
                 }
                 $fresh = $finding->state === 'new' || $finding->state === 'solved';
                 $finding->fill([
-                    'act' => $one->act,
+                    'severity' => $one->severity,
                     'problem' => $one->problem,
                     'evidence' => $one->evidence,
                     'weight_us' => $one->weightUs,
@@ -80,10 +80,10 @@ final readonly class Findings
                 }
             }
             foreach (
-                Finding::query()->where('cluster_id', $cluster->id)->where('bench', $bench)->where('state', '!=',
+                Finding::query()->where('cluster_id', $cluster->id)->where('source', $source)->where('state', '!=',
                     'solved')->get() as $finding
             ) {
-                if (! isset($seen[$finding->digest]) && ($objects === null || in_array($finding->table(), $objects, true))) {
+                if (! isset($seen[$finding->digest]) && ($objects === null || in_array($finding->subject()->table(), $objects, true))) {
                     $finding->update(['state' => 'solved', 'solved_us' => $now, 'changed_us' => $now]);
                     $this->ledger->record(null, 'solved', "finding {$finding->id}: {$finding->rule} of {$finding->object}", [
                         'cluster' => $cluster->slug,

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Ledger\Findings;
 
 /**
- * A problem a bench has found.
+ * A problem a capability has found.
  */
 final readonly class Reported
 {
@@ -16,8 +16,8 @@ final readonly class Reported
      */
     public function __construct(
         public string $rule,
-        public string $object,
-        public bool $act,
+        public FindingSubject $subject,
+        public Severity $severity,
         public string $problem,
         public array $evidence,
         public float $weightUs,

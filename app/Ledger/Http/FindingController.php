@@ -73,7 +73,7 @@ final readonly class FindingController
 
     public function accept(Request $request, Finding $finding): RedirectResponse
     {
-        Gate::authorize($finding->bench === 'guard' ? 'guard' : 'run');
+        Gate::authorize($finding->source()->ability);
         $this->findings->accept($finding, $this->user($request));
 
         return redirect(address('finding.show', $finding->id))->with('done', 'Accepted: somebody is on it.');
@@ -81,7 +81,7 @@ final readonly class FindingController
 
     public function waive(Request $request, Finding $finding): RedirectResponse
     {
-        Gate::authorize($finding->bench === 'guard' ? 'guard' : 'run');
+        Gate::authorize($finding->source()->ability);
         $data = $request->validate(
             ['reason' => ['required', 'string', 'min:3', 'max:1000'], 'until' => ['required', 'date_format:Y-m-d']],
             [
@@ -104,7 +104,7 @@ final readonly class FindingController
 
     public function reopen(Request $request, Finding $finding): RedirectResponse
     {
-        Gate::authorize($finding->bench === 'guard' ? 'guard' : 'run');
+        Gate::authorize($finding->source()->ability);
         $this->findings->reopen($finding, $this->user($request));
 
         return redirect(address('finding.show', $finding->id))->with('done', 'Open again.');
@@ -134,7 +134,7 @@ final readonly class FindingController
                         ->orWhere('problem', 'like', '%'.addcslashes($text('words'), '%_\\').'%'),
                 ),
             );
-        $query->orderByDesc('act')->orderByDesc('weight_us')->orderByDesc('weight_bytes')->orderBy('id');
+        $query->orderBy('severity')->orderByDesc('weight_us')->orderByDesc('weight_bytes')->orderBy('id');
 
         return $query;
     }

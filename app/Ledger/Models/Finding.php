@@ -5,6 +5,10 @@ declare(strict_types=1);
 namespace App\Ledger\Models;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Findings\FindingSource;
+use App\Ledger\Findings\FindingSources;
+use App\Ledger\Findings\FindingSubject;
+use App\Ledger\Findings\Severity;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
@@ -13,11 +17,11 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
 /**
  * @property int $id
  * @property int $cluster_id
- * @property string $bench
+ * @property string $source name of the FindingSource
  * @property string $rule
- * @property string $object schema.table, schema.table#fingerprint, statement:fingerprint, job:name or user:name
+ * @property string $object key of its subject
  * @property string $digest
- * @property bool $act
+ * @property Severity $severity
  * @property string $problem
  * @property list<array{string, string}> $evidence
  * @property float $weight_us modelled, a week
@@ -48,7 +52,7 @@ final class Finding extends Model
     protected function casts(): array
     {
         return [
-            'act' => 'bool',
+            'severity' => Severity::class,
             'evidence' => 'encrypted:array',
             'sealed_statements' => 'encrypted:array',
             'weight_us' => 'float',
@@ -72,27 +76,14 @@ final class Finding extends Model
         return $this->hasMany(Change::class);
     }
 
-    /** The table it is about; empty where it is about a statement or a person. */
-    public function table(): string
+    public function subject(): FindingSubject
     {
-        return str_contains($this->object, ':') ? '' : explode('#', $this->object)[0];
+        return FindingSubject::read($this->object);
     }
 
-    /** The statement it is about. */
-    public function statement(): ?string
+    public function source(): FindingSource
     {
-        return preg_match('~[#:]([0-9a-f]{32})$~', $this->object, $match) === 1 ? $match[1] : null;
-    }
-
-    /** Its object for people. */
-    public function shown(): string
-    {
-        return match (true) {
-            str_starts_with($this->object, 'statement:') => 'statement '.substr($this->object, 10, 8),
-            str_starts_with($this->object, 'job:') => substr($this->object, 4),
-            str_starts_with($this->object, 'user:') => substr($this->object, 5),
-            default => preg_replace('~#([0-9a-f]{8})[0-9a-f]{24}$~', ', statement $1', $this->object) ?? $this->object,
-        };
+        return app(FindingSources::class)->of($this->source);
     }
 
     public function mark(): string
@@ -100,7 +91,7 @@ final class Finding extends Model
         return match (true) {
             $this->state === 'solved' => 'calm',
             $this->state === 'waived' => 'none',
-            default => $this->act ? 'act' : 'watch',
+            default => $this->severity->value,
         };
     }
 
@@ -114,7 +105,7 @@ final class Finding extends Model
         $query = self::query();
         $query
             ->whereIn('state', ['open', 'accepted'])
-            ->orderByDesc('act')
+            ->orderBy('severity')
             ->orderByDesc('weight_us')
             ->orderByDesc('weight_bytes')
             ->orderBy('id');

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Overview\Http;
 
+use App\Ledger\Findings\Severity;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
@@ -31,7 +32,7 @@ final readonly class RoundController
         $since = $this->look($user);
         $waiting = Finding::waiting()->with('cluster')->limit(self::SHOWN)->get();
         $count = Finding::waiting()->count();
-        $acts = Finding::waiting()->where('act', true)->count();
+        $acts = Finding::waiting()->where('severity', Severity::Act)->count();
         $weight = (float) Finding::waiting()->sum('weight_us');
         $changes = Change::query()
             ->with('cluster')

@@ -6,7 +6,9 @@ namespace App\Statements\Application;
 
 use App\Estate\Models\Cluster;
 use App\Ledger\Findings\Findings;
+use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
+use App\Ledger\Findings\Severity;
 use App\Platform\Support\Clock;
 use DateTimeZone;
 use Fulcrion\Core\Text\Quantity;
@@ -17,7 +19,7 @@ use Fulcrion\Core\Time\Window;
  */
 final readonly class Regressions
 {
-    public const BENCH = 'load';
+    public const SOURCE = 'statements';
 
     /** Seconds of load a week below which nothing is worth a word. */
     private const LEAST_S = 60.0;
@@ -45,8 +47,8 @@ final readonly class Regressions
             }
             $reported[] = new Reported(
                 str_replace(' ', '-', $one->kind),
-                $one->fingerprint !== null ? "statement:{$one->fingerprint}" : "user:{$one->user}",
-                $one->state === 'act',
+                $one->fingerprint !== null ? FindingSubject::statement($one->fingerprint) : FindingSubject::account((string) $one->user),
+                Severity::of($one->state === 'act'),
                 $one->sentence,
                 [
                     ['what', mb_strcut($one->subject, 0, 300)],
@@ -59,6 +61,6 @@ final readonly class Regressions
             );
         }
 
-        return $this->findings->reconcile($cluster, self::BENCH, $reported);
+        return $this->findings->reconcile($cluster, self::SOURCE, $reported);
     }
 }

@@ -7,7 +7,9 @@ namespace App\Storage\Application;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Findings\Findings;
+use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
+use App\Ledger\Findings\Severity;
 use App\Telemetry\Workload\Advisor;
 use App\Telemetry\Workload\EstateReader;
 use Closure;
@@ -20,7 +22,7 @@ use Fulcrion\Core\Storage\TableCase;
  */
 final readonly class LayoutAudit
 {
-    public const BENCH = 'tune';
+    public const SOURCE = 'storage';
 
     public function __construct(private EstateReader $reader, private Settings $settings, private Findings $findings)
     {
@@ -66,15 +68,15 @@ final readonly class LayoutAudit
             }
         }
 
-        return $this->findings->reconcile($cluster, self::BENCH, $reported, $tables);
+        return $this->findings->reconcile($cluster, self::SOURCE, $reported, $tables);
     }
 
     private static function reported(LayoutFinding $f): Reported
     {
         return new Reported(
             $f->rule,
-            $f->object,
-            $f->act,
+            FindingSubject::read($f->object),
+            Severity::of($f->act),
             $f->problem,
             $f->evidence,
             $f->weightUs,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Storage\Application;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Severity;
 use App\Ledger\Models\Finding;
 use Fulcrion\Core\Storage\HouseRules;
 use Fulcrion\Core\Storage\TableOutline;
@@ -50,7 +51,7 @@ final readonly class LayoutList
         $rule = $request->query('rule');
         $this->rule = is_string($rule) && isset(HouseRules::all()[$rule]) ? $rule : '';
         $this->onlyFound = $request->query('only') === 'found';
-        $this->findings = $waiting->groupBy(static fn (Finding $finding): string => $finding->table())->all();
+        $this->findings = $waiting->groupBy(static fn (Finding $finding): string => $finding->subject()->table())->all();
     }
 
     /**
@@ -89,7 +90,7 @@ final readonly class LayoutList
 
     public function acts(TableOutline $table): bool
     {
-        return ($this->findings[$table->name] ?? collect())->contains('act', true);
+        return ($this->findings[$table->name] ?? collect())->contains('severity', Severity::Act);
     }
 
     /**
@@ -146,7 +147,7 @@ final readonly class LayoutList
                 " tables of {$cluster->name} could be laid out better, for ".
                 Quantity::duration((float) $this->waiting->sum('weight_us')).
                 ' of modelled time a week; '.
-                ($worst === null || $worst->weight_us <= 0 ? 'none weighs by itself' : "most of it on {$worst->table()}"),
+                ($worst === null || $worst->weight_us <= 0 ? 'none weighs by itself' : "most of it on {$worst->subject()->table()}"),
         };
     }
 }

@@ -42,7 +42,7 @@ final readonly class Proposals
     public function ofFinding(Finding $finding): Proposal
     {
         $cluster = $finding->cluster;
-        [$table, $estate] = $this->table($cluster, $finding->table());
+        [$table, $estate] = $this->table($cluster, $finding->subject()->table());
         $statements = $finding->sealed_statements['steps'] ?? [];
         $inverse = $finding->sealed_statements['inverse'] ?? [];
         if (in_array($finding->remedy, ['clustering', 'partitions', 'distribution'], true)) {
@@ -71,13 +71,13 @@ final readonly class Proposals
             'statistics' => [TableChangeKind::Statistics->value, "Collect statistics of {$table->name}"],
             'rewrite' => [
                 TableChangeKind::Rewrite->value,
-                'Say the filter of statement '.substr(explode('#', $finding->object)[1] ?? '', 0, 8).' as a span',
+                'Say the filter of statement '.substr($finding->subject()->statement ?? '', 0, 8).' as a span',
             ],
             'compaction' => [TableChangeKind::Maintain->value, "Compact {$table->name}"],
             'expiry' => [TableChangeKind::Maintain->value, "Expire old versions of {$table->name}"],
             default => [TableChangeKind::Maintain->value, "Sweep files of {$table->name} that belong to nothing"],
         };
-        $statement = $kind === TableChangeKind::Rewrite->value ? explode('#', $finding->object)[1] ?? '' : '';
+        $statement = $kind === TableChangeKind::Rewrite->value ? $finding->subject()->statement ?? '' : '';
         $workload = ChosenStatements::byLoad($estate->workload, $table->name);
         if ($statement !== '') {
             $workload = array_values(

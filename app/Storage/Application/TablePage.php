@@ -88,7 +88,7 @@ final readonly class TablePage
                 ->where('cluster_id', $cluster->id)
                 ->where(static fn ($query) => $query->where('object', $name)->orWhere('object', 'like', addcslashes($name, '%_\\').'#%'))
                 ->orderByRaw("state IN ('open', 'accepted') DESC")
-                ->orderByDesc('act')
+                ->orderBy('severity')
                 ->orderByDesc('weight_us')
                 ->get(),
             'changes' => Change::query()->where('cluster_id', $cluster->id)->where('object', $name)->orderByDesc('id')->limit(10)->get(),

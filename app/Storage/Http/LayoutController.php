@@ -48,7 +48,7 @@ final readonly class LayoutController
             $layouts,
             $cluster === null
                 ? collect()
-                : Finding::waiting()->where('cluster_id', $cluster->id)->where('bench', LayoutAudit::BENCH)->get(),
+                : Finding::waiting()->where('cluster_id', $cluster->id)->where('source', LayoutAudit::SOURCE)->get(),
             $request,
         );
 

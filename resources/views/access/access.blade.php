@@ -1,4 +1,4 @@
-@php use Fulcrion\Core\Text\Quantity; $acts = $findings->where('act', true)->count(); @endphp
+@php use Fulcrion\Core\Text\Quantity; $acts = $findings->where('severity', App\Ledger\Findings\Severity::Act)->count(); @endphp
 <x-layout title="Access" bench="guard" sub="access">
 <div class="reading">
     <h1>@if($number === 0)No policy is published yet: everybody who signs in may do what their role here allows @else{{

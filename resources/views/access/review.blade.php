@@ -10,8 +10,8 @@
     @continue($only !== '' && $only !== $check)
     @php $found = $findings[$check] ?? collect(); @endphp
     <section class="advice" id="{{ $check }}">
-        <h2 class="rule-title">{{ $title }} @if($found->isEmpty())<x-state is="calm" />@else<x-state :is="$found->contains('act',
-            true) ? 'act' : 'watch'">{{ $found->count() }}</x-state>@endif</h2>
+        <h2 class="rule-title">{{ $title }} @if($found->isEmpty())<x-state is="calm" />@else<x-state :is="$found->contains('severity',
+            App\Ledger\Findings\Severity::Act) ? 'act' : 'watch'">{{ $found->count() }}</x-state>@endif</h2>
         <p class="quiet small">{{ $why }}</p>
         @if($found->isNotEmpty())
         <form method="post" action="{{ address('review.mend') }}" data-all>@csrf

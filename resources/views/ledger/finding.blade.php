@@ -1,11 +1,11 @@
-@php use Fulcrion\Core\Text\Quantity; $zone = auth()->user()->zone(); $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us,
+@php use Fulcrion\Core\Text\Quantity; $source = $finding->source(); $home = $source->home($finding); $rule = $source->rule($finding);
+    $zone = auth()->user()->zone(); $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us,
     1000000)))->setTimezone($zone)->format('D j M Y H:i'); @endphp
 <x-layout title="Finding {{ $finding->id }}" bench="ledger" sub="findings">
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('finding.index') }}">Findings</a> / {{
-        $finding->cluster->name }}@if($finding->bench === 'guard') / <a href="{{ address('review.index') }}?check={{
-        $finding->rule }}">Review</a>@elseif($finding->table() !== '') / <a href="{{ address('layout.show', [$finding->cluster->slug,
-            $finding->table()]) }}">{{ $finding->table() }}</a>@endif</p>
+        $finding->cluster->name }}@if($home !== null) / <a href="{{ $home[1] }}">{{
+        $home[0] }}</a>@endif</p>
     <h1>{{ $finding->problem }}</h1>
     <p><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{
         $finding->state }}</x-state>@if($finding->state === 'waived') until {{
@@ -21,29 +21,17 @@
         @foreach($finding->evidence as [$label, $value])<tr><th scope="row">{{ $label }}</th>
         <td>@if(in_array($label, App\Ledger\Models\Finding::LITERAL, true))@can('reveal')<code>{{
         $value }}</code>@else hidden from your role @endcan @else{{ $value }}@endif</td></tr>@endforeach
-        <tr><th scope="row">rule</th><td>@if($finding->bench === 'guard')<a href="{{ address('review.index') }}?check={{
-            $finding->rule }}">{{
-            str_replace('-', ' ', $finding->rule) }}</a>@elseif($finding->bench === 'tune')<a href="{{ address('layout.rule',
-                $finding->rule) }}">{{ str_replace('-', ' ', $finding->rule) }}</a>@else{{ str_replace('-', ' ',
-                $finding->rule) }}@endif</td>
-            </tr>
+        <tr><th scope="row">rule</th><td>@if($rule !== null)<a href="{{ $rule }}">{{ str_replace('-', ' ', $finding->rule) }}</a>@else{{
+            str_replace('-', ' ', $finding->rule) }}@endif</td></tr>
         <tr><th scope="row">first found</th><td>{{ $moment($finding->first_us) }}; last seen {{ $moment($finding->last_us) }}</td></tr>
     </tbody></table>
-    @if($finding->statement() !== null)<p><a href="{{ address('statement.show', $finding->statement()) }}?cluster={{
+    @if($finding->subject()->statement !== null)<p><a href="{{ address('statement.show', $finding->subject()->statement) }}?cluster={{
         $finding->cluster->slug }}&amp;window=last+28+days">Open the statement</a></p>@endif
     @if($finding->state !== 'solved')
     <h2>What to do</h2>
-    @can($finding->bench === 'guard' ? 'guard' : 'run')
+    @can($source->ability)
     <div class="acts">
-        @if($finding->bench === 'guard')@if($finding->rule === 'stray-label' || $finding->rule === 'unlabelled-personal')<a
-            class="btn btn-primary" href="{{ address('label.index') }}">Mend labels in the draft</a>@elseif(in_array('would mend it',
-            array_column($finding->evidence, 0), true))<form method="post" action="{{ address('review.mend') }}">@csrf<input type="hidden"
-            name="findings[]" value="{{ $finding->id }}"><button class="btn btn-primary">Mend it in the draft</button></form>@else<a
-            class="btn btn-primary" href="{{ address('policy.index') }}">Decide in the policy</a>@endif
-        @elseif($finding->bench === 'jobs')<a class="btn btn-primary" href="{{ address('job.last', [$finding->cluster->slug,
-            substr($finding->object, 4)]) }}">Open the job and choose a number</a>
-        @elseif($finding->remedy !== '')<form method="post" action="{{ address('layout.propose-finding', $finding->id) }}">@csrf<button
-            class="btn btn-primary">Propose the change that mends it</button></form>@else<p
+        @if($source->acts !== '')@include($source->acts)@else<p
             class="tight">There is no change that could be made for you: a person has to decide.</p>@endif
         @if($finding->state === 'open')<form method="post" action="{{ address('finding.accept', $finding->id) }}">@csrf<button
             class="btn btn-line">Accept: I am on it</button></form>@else<form method="post" action="{{ address('finding.reopen',
@@ -60,7 +48,7 @@
         <span></span><div><button class="btn btn-line">Waive</button></div>
     </form></details>
     @endif
-    @else<p class="quiet">{{ $finding->bench === 'guard' ? 'Stewards decide on access.' : 'Changes are proposed by engineers.' }}</p>@endcan
+    @else<p class="quiet">{{ $source->deciders }}</p>@endcan
     @endif
     @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state
         :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="{{ address('change.show',

@@ -27,7 +27,7 @@
     <th scope="col" class="n">Bytes a week</th></tr></thead>
     <tbody>@foreach($findings as $finding)<tr data-row><td><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{
         $finding->state }}</x-state></td><td class="problem"><a href="{{ address('finding.show', $finding->id) }}">{{
-        $finding->problem }}</a></td><td class="mono">{{ $finding->shown() }}<br><span class="quiet small">{{
+        $finding->problem }}</a></td><td class="mono">{{ $finding->subject()->shown() }}<br><span class="quiet small">{{
         $finding->cluster->name }}</span></td><td>{{ str_replace('-', ' ', $finding->rule) }}</td>
         <td class="n">{{ $finding->weight_us > 0 ? Quantity::duration($finding->weight_us) : Quantity::NONE }}</td>
         <td class="n">{{ $finding->weight_bytes > 0 ? Quantity::bytes($finding->weight_bytes) : Quantity::NONE }}</td>
