@@ -91,7 +91,7 @@ final readonly class PlanController
     public function svg(Request $request, int $id): Response
     {
         [, $plan] = $this->open($request, $id);
-        $svg = (new PlanFigure($plan, address('plan.index').$id))->svg();
+        $svg = (new PlanFigure($plan, address('plan.show', $id)))->svg();
         $svg = (string) preg_replace(
             '~<svg [^>]*viewBox="0 0 (\d+) (\d+)"[^>]*>~',
             '$0<style>'.self::STYLE.'</style><rect width="$1" height="$2" fill="#FAF7F1"/>',
@@ -136,7 +136,7 @@ final readonly class PlanController
         $statement = $sql === '' ? hash('xxh128', $json) : (new Fingerprinter($cluster->dialect))->of($sql)->id;
         $plan = $plan->named(Aliases::of($sql, $cluster->dialect), $sql);
 
-        return redirect(address('plan.index').$store->keep($cluster->id, $statement, $plan, Clock::microseconds()))->with(
+        return redirect(address('plan.show', $store->keep($cluster->id, $statement, $plan, Clock::microseconds())))->with(
             'done',
             'The plan is read.',
         );
@@ -182,7 +182,7 @@ final readonly class PlanController
             return redirect($back)->with('failed', "{$cluster->name} gave no plan: {$error->getMessage()}");
         }
 
-        return redirect(address('plan.index').$store->keepOf($cluster, (string) $sample['sql'], $plan, 1));
+        return redirect(address('plan.show', $store->keepOf($cluster, (string) $sample['sql'], $plan, 1)));
     }
 
     /**

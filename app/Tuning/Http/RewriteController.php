@@ -92,7 +92,7 @@ final readonly class RewriteController
             ]);
         }
 
-        return redirect(address('rewrite.index').$this->asked->keep($this->user($request), $cluster, $schema, rtrim($sql, "; \n")));
+        return redirect(address('rewrite.show', $this->asked->keep($this->user($request), $cluster, $schema, rtrim($sql, "; \n"))));
     }
 
     public function show(Request $request, string $key): View

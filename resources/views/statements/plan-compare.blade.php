@@ -18,7 +18,7 @@
         <h2>{{ $name }}: {{ $clusters[$stored->clusterId] ?? '' }}, from {{ $moment($stored->firstUs) }} to {{
             $moment($stored->lastUs) }}{{ $stored->meanUs() === null ? '' : ', '.Quantity::duration($stored->meanUs()).' on average' }}</h2>
         <figure><div class="scroll" tabindex="0" role="group" aria-label="{{ $name }} plan, figure">{!! (new PlanFigure($plan,
-            address('plan.index').$stored->id))->svg() !!}</div></figure>
+            address('plan.show', $stored->id)))->svg() !!}</div></figure>
     @endforeach
     <h2>Step by step</h2>
     <div class="scroll" tabindex="0" role="region" aria-label="Step by step"><table data-export="Two plans">

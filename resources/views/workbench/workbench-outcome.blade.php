@@ -60,7 +60,7 @@
                 Quantity::count(count($result->rows)) }} rows are shown; the files hold all of them.</p>@endif
         @elseif($result === null && $plan !== null)
             <div class="scroll" tabindex="0" role="group" aria-label="Plan">{!! (new App\Statements\Charts\PlanFigure($plan,
-                address('plan.index').$run->plan_id))->svg() !!}</div>
+                address('plan.show', $run->plan_id)))->svg() !!}</div>
         @endif
     @endif
 </section>
