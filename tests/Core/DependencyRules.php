@@ -26,8 +26,6 @@ use PHPat\Test\PHPat;
  */
 final class DependencyRules
 {
-    private const CAPABILITIES = ['Overview', 'Statements', 'Workbench', 'Storage', 'Tuning', 'Jobs', 'Access'];
-
     /** What they stand on => what stands on that. */
     private const BELOW = [
         'Platform' => ['Estate', 'Telemetry', 'Ledger'],
@@ -90,10 +88,10 @@ final class DependencyRules
     #[TestRule]
     public function test_a_capability_imports_no_other_one(): iterable
     {
-        foreach (self::CAPABILITIES as $capability) {
+        foreach (self::capabilities() as $capability) {
             yield self::keepsOff(
                 $capability,
-                array_diff(self::CAPABILITIES, [$capability]),
+                array_diff(self::capabilities(), [$capability]),
                 'a capability knows Estate, Telemetry, Ledger, Platform and core only',
             );
         }
@@ -108,7 +106,7 @@ final class DependencyRules
         foreach (self::BELOW as $folder => $above) {
             yield self::keepsOff(
                 $folder,
-                [...self::CAPABILITIES, ...$above],
+                [...self::capabilities(), ...$above],
                 'what several capabilities stand on knows none of them, and nothing that stands on it',
             );
         }
@@ -146,6 +144,16 @@ final class DependencyRules
                 Selector::inNamespace('Fulcrion\Practice'),
             )
             ->because('what the system learns is shown to a person only through a decision for that person');
+    }
+
+    /**
+     * @return list<string> folders of the application that are none others stand on
+     */
+    private static function capabilities(): array
+    {
+        $folders = array_map(basename(...), glob(dirname(__DIR__, 2).'/app/*', GLOB_ONLYDIR) ?: []);
+
+        return array_values(array_diff($folders, array_keys(self::BELOW)));
     }
 
     /**
