@@ -18,8 +18,9 @@
             <div class="scroll" tabindex="0" role="region" aria-label="{{ $title }}"><table><thead><tr>
             <th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th>
             <th scope="col">Finding</th><th scope="col">What would mend it</th></tr></thead><tbody>
-            @foreach($found as $finding)@php $mends = array_column(array_filter($finding->evidence, fn ($e) => $e[0] === 'would mend
-                it'), 1); @endphp<tr data-row><td><input class="form-check-input" type="checkbox" name="findings[]" value="{{
+            @foreach($found as $finding)
+            @php $mends = array_column(array_filter($finding->evidence, fn ($e) => $e[0] === 'would mend it'), 1); @endphp
+            <tr data-row><td><input class="form-check-input" type="checkbox" name="findings[]" value="{{
                 $finding->id }}" aria-label="{{ $finding->object }}" @disabled($mends === [])></td>
                 <td><a href="{{ address('finding.show', $finding->id) }}">{{ $finding->problem }}</a></td><td class="small">{{
                 $mends === [] ? ($check === 'stray-label' ? ''

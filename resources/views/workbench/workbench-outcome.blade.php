@@ -50,8 +50,8 @@
                     <thead><tr>@foreach($result->columns as $column)<th scope="col" @class(['n' => $column->type->isNumber()])><button
                         type="button" class="plain" data-sort-number="{{ $column->type->isNumber() ? 1 : 0 }}">{{
                         $column->name }}</button><br><span class="quiet small">{{ $column->type }}</span></th>@endforeach</tr></thead>
-                    <tbody>@foreach(array_slice($result->rows, 0, 500) as $row)<tr>@foreach($result->columns as $i => $column)<td
-                        @class(['n' => $column->type->isNumber(), 'mono' => true])>@if($row[$i] === null)<span
+                    <tbody>@foreach(array_slice($result->rows, 0, 500) as $row)<tr>@foreach($result->columns as $i => $column)
+                        <td @class(['n' => $column->type->isNumber(), 'mono' => true])>@if($row[$i] === null)<span
                         class="quiet">NULL</span>@else{{ mb_strimwidth($column->type->show($row[$i]), 0, 300,
                         '…') }}@endif</td>@endforeach</tr>@endforeach</tbody>
                 </table>
