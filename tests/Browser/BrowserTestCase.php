@@ -90,12 +90,27 @@ abstract class BrowserTestCase extends TestCase
 
     protected function find(string $selector): RemoteWebElement
     {
-        return $this->driver()->findElement(WebDriverBy::cssSelector($selector));
+        return $this->sooner(WebDriverBy::cssSelector($selector));
     }
 
     protected function link(string $text): RemoteWebElement
     {
-        return $this->driver()->findElement(WebDriverBy::partialLinkText($text));
+        return $this->sooner(WebDriverBy::partialLinkText($text));
+    }
+
+    /** What a page that is still on its way will show: beside other tests it may take its time. */
+    private function sooner(WebDriverBy $by): RemoteWebElement
+    {
+        for ($i = 0; ; $i++) {
+            try {
+                return $this->driver()->findElement($by);
+            } catch (NoSuchElementException $missing) {
+                if ($i === 100) {
+                    throw $missing;
+                }
+                usleep(100_000);
+            }
+        }
     }
 
     /** @return list<string> */
@@ -212,7 +227,7 @@ abstract class BrowserTestCase extends TestCase
     {
         $page = $this->page();
         $act();
-        for ($i = 0; $i < 15; $i++) {
+        for ($i = 0; $i < 30; $i++) {
             usleep(100_000);
             if (! in_array($this->page(), ['', $page], true)) {
                 break;
