@@ -26,7 +26,7 @@ final class WorkflowWalkTest extends BrowserTestCase
         yield '7: no statistics' => ['missing-statistics', 'trade.price_offer never had', 'estimate'];
         yield '7: old statistics' => ['stale-statistics', 'Statistics of trade.pallet_shipment', 'estimate'];
         yield '6: large and copied' => ['copied-large', 'trade.pallet_shipment is copied', 'time'];
-        yield '3: skew' => ['skew', 'field.harvest_pick is distributed', 'time'];
+        yield '3: skew' => ['skew', 'field.harvest_pick is placed', 'time'];
         yield '5: the same groups again and again' => ['repeated-groups', 'group field.climate_reading anew', 'time'];
         yield '15: joined only to filter' => ['joined-to-filter', 'join ref.calendar_day by day', 'time'];
         yield '14: a wrapped filter' => ['hidden-column', 'hides read_at', 'time'];
@@ -94,7 +94,7 @@ final class WorkflowWalkTest extends BrowserTestCase
         $solved = implode(' ', $this->texts('td.problem'));
         foreach (
             [
-                'field.harvest_pick is distributed',
+                'field.harvest_pick is placed',
                 'trade.price_offer never had',
                 'ref.calendar_day splits',
                 'trade.pallet_shipment is copied',
@@ -240,10 +240,10 @@ final class WorkflowWalkTest extends BrowserTestCase
             1,
             array_filter(
                 $this->texts('td.problem'),
-                static fn (string $subject): bool => str_contains($subject, 'field.careless is distributed'),
+                static fn (string $subject): bool => str_contains($subject, 'field.careless is placed'),
             ),
         );
-        $this->click($this->link('field.careless is distributed'));
+        $this->click($this->link('field.careless is placed'));
         self::assertStringContainsString('/ledger/findings/', $this->find('pre')->getText());
         $this->click($this->link('Open the finding'));
         self::assertStringContainsString('field.careless', $this->heading());
