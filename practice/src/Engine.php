@@ -140,7 +140,7 @@ final readonly class Engine
         }
 
         foreach ([...$rollups->used, ...$lookups->used] as [$one, $savedUs, $savedBytes]) {
-            $this->warehouse->prepared()->used($one, $session->nowUs, $savedUs, $savedBytes);
+            $this->warehouse->rollupBook()->used($one, $session->nowUs, $savedUs, $savedBytes);
         }
 
         return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, $run->subqueryRuns, $sql, [

@@ -137,7 +137,7 @@ final class WorkflowWalkTest extends BrowserTestCase
         $this->click($this->button('Propose these rollups'));
         self::assertStringContainsString('touches nothing yet', $this->find('main')->getText());
         $this->open('/tune/rollups?cluster=fernhill');
-        self::assertMatchesRegularExpression('~prepared answers? of Fernhill~', $this->heading());
+        self::assertMatchesRegularExpression('~(One rollup or lookup|\d+ rollups and lookups) of Fernhill~', $this->heading());
         self::assertStringContainsString('calendar_day_by_day', $this->find('main')->getText());
     }
 

@@ -116,7 +116,7 @@ final class TuningTest extends TestCase
             $change = Change::query()->latest('id')->firstOrFail();
             self::assertStringStartsWith($statement, $change->sealed_steps[0]);
             self::assertSame('applied', $this->through($change)->state->value, (string) $change->error);
-            self::assertSame([], Warehouse::open(PracticeClusters::root('wren'))->prepared()->rollups(), 'the rehearsal cleared up');
+            self::assertSame([], Warehouse::open(PracticeClusters::root('wren'))->rollupBook()->rollups(), 'the rehearsal cleared up');
             $proof = $change->latestProof('applied') ?? self::fail('no proof');
             self::assertTrue($proof->holds);
             self::assertGreaterThan(1.2, $proof->factor, $proof->sentence);
@@ -124,7 +124,7 @@ final class TuningTest extends TestCase
         }
         $page = $this->get('/tune/rollups')
             ->assertOk()
-            ->assertSee('2 prepared answers of Fernhill')
+            ->assertSee('2 rollups and lookups of Fernhill')
             ->assertSee('field.reading_by_bay_day')
             ->assertSee('field.calendar_by_day');
         self::assertStringContainsString('up to its table', (string) $page->getContent());

@@ -39,7 +39,7 @@ final class RollupsTest extends WarehouseTestCase
 
     public function test_statements_at_random_are_answered_alike_with_and_without_while_the_tables_change(): void
     {
-        foreach ($this->world->prepared() as $sql) {
+        foreach ($this->world->rollups() as $sql) {
             $this->sql($sql);
         }
         $used = ['rollup' => 0, 'lookup' => 0];
@@ -251,7 +251,7 @@ final class RollupsTest extends WarehouseTestCase
         $this->assertRefused('SELECT * FROM s.by_bay', 'There is no table s.by_bay');
         $this->sql('DROP ROLLUP s.by_bay');
         $this->assertRefused('DROP ROLLUP s.by_bay', 'There is no rollup s.by_bay');
-        self::assertSame([], $this->warehouse->prepared()->rollups());
+        self::assertSame([], $this->warehouse->rollupBook()->rollups());
     }
 
     public function test_a_lookup_turns_the_filter_of_a_dimension_into_one_on_the_larger_table(): void
@@ -317,8 +317,8 @@ final class RollupsTest extends WarehouseTestCase
     {
         $this->sql('CREATE ROLLUP s.by_bay AS '.RollupWorld::ROLLUPS['daily']);
         $this->rows('SELECT kind, sum(value) FROM s.reading GROUP BY kind');
-        $rollup = $this->warehouse->prepared()->rollup('s', 'by_bay') ?? self::fail('no rollup');
-        $uses = $this->warehouse->prepared()->uses($rollup)[gmdate('Y-m-d', intdiv(self::NOW, 1_000_000))];
+        $rollup = $this->warehouse->rollupBook()->rollup('s', 'by_bay') ?? self::fail('no rollup');
+        $uses = $this->warehouse->rollupBook()->uses($rollup)[gmdate('Y-m-d', intdiv(self::NOW, 1_000_000))];
         self::assertSame(1, $uses['uses']);
         self::assertGreaterThan(0, $uses['savedUs']);
         self::assertGreaterThan(0, $uses['keptUs']);
@@ -366,7 +366,7 @@ final class RollupsTest extends WarehouseTestCase
     private function missing(string $path): array
     {
         [$schema, $name] = explode('.', $path);
-        $rollup = $this->warehouse->prepared()->rollup($schema, $name) ?? self::fail('no rollup');
+        $rollup = $this->warehouse->rollupBook()->rollup($schema, $name) ?? self::fail('no rollup');
 
         return \Fulcrion\Practice\Rollups\Freshness::of(
             $rollup,

@@ -42,7 +42,7 @@ final class RollupAnswersBench implements Measurement
         $session = new Session('', 'bench', 1_774_000_000_000_000);
         $limits = PracticeTables::limits();
         $say('writing rows and rollups');
-        foreach ([...$world->tables(30_000), ...$world->prepared()] as $sql) {
+        foreach ([...$world->tables(30_000), ...$world->rollups()] as $sql) {
             $engine->run($sql, $session, $limits);
         }
         $differ = $rollups = $lookups = 0;

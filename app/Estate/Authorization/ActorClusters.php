@@ -87,9 +87,9 @@ final readonly class ActorClusters
         return $this->bySystem()->keeper($cluster);
     }
 
-    public function prepared(Cluster $cluster): ?RollupSource
+    public function rollups(Cluster $cluster): ?RollupSource
     {
-        return $this->bySystem()->prepared($cluster);
+        return $this->bySystem()->rollups($cluster);
     }
 
     public function rewriting(Cluster $cluster): ?RewriteSource

@@ -36,7 +36,7 @@ class Connectors
         return $this->practice($cluster);
     }
 
-    public function prepared(Cluster $cluster): ?RollupSource
+    public function rollups(Cluster $cluster): ?RollupSource
     {
         return $this->practice($cluster);
     }

@@ -221,7 +221,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
             $engine = new Engine(
                 $this->engine()->warehouse,
                 new ChunkCache(6_000_000),
-                new Switches($at->prepared ? [] : [Switches::ROLLUPS, Switches::LOOKUPS]),
+                new Switches($at->rollups ? [] : [Switches::ROLLUPS, Switches::LOOKUPS]),
             );
             $limits = new Limits(self::SECONDS, self::PROOF_ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY);
             $session = new Session($schema, 'ledger', $at->nowUs, false, $at->versions);
@@ -333,9 +333,9 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
     public function dropSchema(string $schema): void
     {
         $warehouse = $this->engine()->warehouse;
-        foreach ([...$warehouse->prepared()->rollups(), ...$warehouse->prepared()->lookups()] as $one) {
+        foreach ([...$warehouse->rollupBook()->rollups(), ...$warehouse->rollupBook()->lookups()] as $one) {
             if ($one->schema === $schema) {
-                $warehouse->prepared()->forget($one);
+                $warehouse->rollupBook()->forget($one);
             }
         }
         foreach ($warehouse->tables($schema) as $name) {
@@ -349,7 +349,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
     public function rollups(): array
     {
         $warehouse = $this->engine()->warehouse;
-        $book = $warehouse->prepared();
+        $book = $warehouse->rollupBook();
         $states = [];
         foreach ($book->rollups() as $rollup) {
             [$schema, $name] = self::parts($rollup->fact);
@@ -399,9 +399,9 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
                 $lookup->createdUs,
                 $lookup->refreshedUs,
                 $table === null || $table->manifest()->version !== $lookup->version || basename($table->directory) !== $lookup->tableToken,
-                $warehouse->prepared()->uses($lookup),
+                $warehouse->rollupBook()->uses($lookup),
             );
-        }, $warehouse->prepared()->lookups());
+        }, $warehouse->rollupBook()->lookups());
     }
 
     public function lookupBudget(): float
@@ -632,7 +632,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
     private function keys(Warehouse $warehouse, TableStore $table): array
     {
         $keys = [];
-        foreach ($warehouse->prepared()->lookups() as $lookup) {
+        foreach ($warehouse->rollupBook()->lookups() as $lookup) {
             if ($lookup->table === "{$table->schema}.{$table->name}") {
                 $keys[$lookup->key] = true;
             }

@@ -14,7 +14,7 @@ final readonly class ReadAt
      * @param  array<string, int>  $versions identity of a table => version that is read; the current one of every other
      * @param  bool  $prepared whether rollups and lookups may answer
      */
-    public function __construct(public int $nowUs, public array $versions = [], public bool $prepared = true)
+    public function __construct(public int $nowUs, public array $versions = [], public bool $rollups = true)
     {
     }
 
@@ -25,10 +25,10 @@ final readonly class ReadAt
      */
     public function with(array $versions): self
     {
-        return new self($this->nowUs, $versions + $this->versions, $this->prepared);
+        return new self($this->nowUs, $versions + $this->versions, $this->rollups);
     }
 
-    public function withoutPrepared(): self
+    public function withoutRollups(): self
     {
         return new self($this->nowUs, $this->versions, false);
     }

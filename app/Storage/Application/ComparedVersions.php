@@ -73,7 +73,7 @@ final class ComparedVersions
             $now = $this->keeper->versions();
             $this->after = new ReadAt($this->before->nowUs, $now);
             if (array_intersect_key($now, $this->before->versions) !== array_intersect_key($this->before->versions, $now)) {
-                $this->again = $this->after->withoutPrepared();
+                $this->again = $this->after->withoutRollups();
             }
         }
     }

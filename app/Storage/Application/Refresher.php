@@ -30,7 +30,7 @@ final readonly class Refresher
         $done = [];
         foreach (
             $this->clusters->as(Actor::system(SystemActor::Refresh, 'rollups behind their '
-                .'tables'))->prepared($cluster)?->rollups() ?? [] as $rollup
+                .'tables'))->rollups($cluster)?->rollups() ?? [] as $rollup
         ) {
             if ($rollup->missingChunks > 0 || $rollup->broken !== '') {
                 try {

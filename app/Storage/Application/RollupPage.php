@@ -72,7 +72,7 @@ final readonly class RollupPage
         float $keepBudgetUs,
     ): self {
         $source =
-            $clusters->as(Actor::system(SystemActor::Audit, 'prepared answers and what they save'))->prepared($cluster) ??
+            $clusters->as(Actor::system(SystemActor::Audit, 'rollups and lookups and what they save'))->rollups($cluster) ??
             throw new SourceError("{$cluster->name} keeps no rollups and no lookups.");
         $layouts = $reader->layouts($cluster);
         $estate = $reader->estate($cluster, $layouts);
@@ -145,10 +145,10 @@ final readonly class RollupPage
                     ' a week (modelled)';
 
         return match (true) {
-            $kept === 0 && $could === '' => "Nothing is prepared on {$this->cluster->name}, and nothing would pay",
-            $kept === 0 => "Nothing is prepared on {$this->cluster->name} yet".
+            $kept === 0 && $could === '' => "{$this->cluster->name} has no rollup or lookup, and none would pay",
+            $kept === 0 => "{$this->cluster->name} has no rollup or lookup yet".
                 str_replace(', and', ';', str_replace(' more ', ' ', $could)),
-            default => ($kept === 1 ? 'One prepared answer' : "{$kept} prepared answers").
+            default => ($kept === 1 ? 'One rollup or lookup' : "{$kept} rollups and lookups").
                 ' of '.
                 $this->cluster->name.
                 ' served '.

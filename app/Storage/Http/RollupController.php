@@ -166,7 +166,7 @@ final readonly class RollupController
 
     private function find(EstateReader $reader, Cluster $cluster, string $name): RollupState|LookupState
     {
-        return $reader->prepared($cluster, $name) ?? throw new Refused("There is no {$name} any more.");
+        return $reader->rollup($cluster, $name) ?? throw new Refused("There is no {$name} any more.");
     }
 
     private function cluster(string $slug): Cluster

@@ -117,9 +117,9 @@ final readonly class EstateReader
     }
 
     /** A rollup or lookup by its name. */
-    public function prepared(Cluster $cluster, string $name): RollupState|LookupState|null
+    public function rollup(Cluster $cluster, string $name): RollupState|LookupState|null
     {
-        $source = $this->reach()->prepared($cluster);
+        $source = $this->reach()->rollups($cluster);
         foreach ($source === null ? [] : [...$source->rollups(), ...$source->lookups()] as $one) {
             if ($one->name === $name) {
                 return $one;

@@ -64,7 +64,7 @@ final readonly class LookupKeeper
         $others = array_sum(
             array_map(
                 static fn (Lookup $other): int => $other->path() === $lookup->path() ? 0 : $other->bytes,
-                $this->warehouse->prepared()->lookups(),
+                $this->warehouse->rollupBook()->lookups(),
             ),
         );
         if ($others + $lookup->bytes > self::budget($this->warehouse)) {
@@ -100,10 +100,10 @@ final readonly class LookupKeeper
                 return lcfirst(rtrim($error->getMessage(), '.'));
             }
         }
-        $map = $this->warehouse->prepared()->map($lookup);
+        $map = $this->warehouse->rollupBook()->map($lookup);
         if ($map === null) {
             $this->made($lookup, $table, $current);
-            $map = $this->warehouse->prepared()->map($lookup);
+            $map = $this->warehouse->rollupBook()->map($lookup);
         }
 
         return $map ?? 'its file is damaged; refresh it';
@@ -125,8 +125,8 @@ final readonly class LookupKeeper
      */
     private function keep(Lookup $lookup, array $values): void
     {
-        $this->warehouse->prepared()->keepMap($lookup, $values);
-        $this->warehouse->prepared()->keep($lookup);
+        $this->warehouse->rollupBook()->keepMap($lookup, $values);
+        $this->warehouse->rollupBook()->keep($lookup);
     }
 
     /**

@@ -54,7 +54,7 @@ final class LookupRule
      */
     public function apply(RelationNode $relation, array $needed): RelationNode
     {
-        $lookups = $this->warehouse->prepared()->lookups();
+        $lookups = $this->warehouse->rollupBook()->lookups();
         if ($lookups === []) {
             return $relation;
         }

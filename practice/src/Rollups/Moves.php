@@ -17,7 +17,7 @@ final readonly class Moves
      */
     public static function follow(Warehouse $warehouse, string $token, array $moves): void
     {
-        $book = $warehouse->prepared();
+        $book = $warehouse->rollupBook();
         foreach ($book->rollups() as $rollup) {
             if ($rollup->factToken === $token) {
                 $book->keep(

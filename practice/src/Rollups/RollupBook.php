@@ -206,7 +206,7 @@ final class RollupBook
         $partial = $path.'.'.bin2hex(random_bytes(4)).'.part';
         if (@file_put_contents($partial, $bytes) !== strlen($bytes) || ! rename($partial, $path)) {
             @unlink($partial);
-            throw new WarehouseError('What is known of a prepared answer cannot be written; the disk may be full.');
+            throw new WarehouseError('What is known of a rollup or lookup cannot be written; the disk may be full.');
         }
     }
 }

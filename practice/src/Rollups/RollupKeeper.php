@@ -94,7 +94,7 @@ final readonly class RollupKeeper
         try {
             return $this->bring($rollup)[0];
         } catch (\Throwable $error) {
-            $this->warehouse->prepared()->rows($rollup)->remove();
+            $this->warehouse->rollupBook()->rows($rollup)->remove();
             throw $error;
         }
     }
@@ -112,7 +112,7 @@ final readonly class RollupKeeper
      */
     private function bring(Rollup $rollup): array
     {
-        $book = $this->warehouse->prepared();
+        $book = $this->warehouse->rollupBook();
         $store = $book->rows($rollup);
 
         return $store->exclusively(function (Manifest $base) use ($rollup, $book, $store): array {

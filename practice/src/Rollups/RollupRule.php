@@ -57,7 +57,7 @@ final class RollupRule
 
     public function apply(RelationNode $relation): RelationNode
     {
-        $rollups = $this->warehouse->prepared()->rollups();
+        $rollups = $this->warehouse->rollupBook()->rollups();
 
         return $rollups === [] ? $relation : $this->within($relation, $rollups);
     }
@@ -305,7 +305,7 @@ final class RollupRule
         array $missing,
         array $edges,
     ): RelationNode {
-        $store = $this->warehouse->prepared()->rows($rollup);
+        $store = $this->warehouse->rollupBook()->rows($rollup);
         $manifest = $store->version($rollup->version);
         $wanted = array_flip($kept);
         $chunks = array_values(array_filter($manifest->chunks, static fn (Chunk $chunk): bool => isset($wanted[$chunk->file])));

@@ -321,7 +321,7 @@ final readonly class TableChanges
         if (! $this->warehouse->hasSchema($schema)) {
             throw new WarehouseError("There is no schema {$schema}.", $s->at);
         }
-        $book = $this->warehouse->prepared();
+        $book = $this->warehouse->rollupBook();
         $there = $s->kind === Ast\CreateRollup::ROLLUP ? $book->rollup($schema, $name) : $book->lookup($schema, $name);
         $word = strtolower($s->kind);
         if ($there !== null && ! $s->orReplace) {
@@ -383,7 +383,7 @@ final readonly class TableChanges
     private function refresh(Ast\Refresh $s): array
     {
         [$schema, $name] = $this->binder()->name($s->name, $s->at);
-        $book = $this->warehouse->prepared();
+        $book = $this->warehouse->rollupBook();
         if ($s->kind === Ast\CreateRollup::ROLLUP) {
             $rollup = $book->rollup($schema, $name) ?? throw new WarehouseError("There is no rollup {$schema}.{$name}.", $s->at);
 
@@ -632,7 +632,7 @@ final readonly class TableChanges
             return [0, "View {$schema}.{$name} dropped."];
         }
         if ($s->kind === Ast\CreateRollup::ROLLUP || $s->kind === Ast\CreateRollup::LOOKUP) {
-            $book = $this->warehouse->prepared();
+            $book = $this->warehouse->rollupBook();
             $one = $s->kind === Ast\CreateRollup::ROLLUP ? $book->rollup($schema, $name) : $book->lookup($schema, $name);
             $word = strtolower($s->kind);
             if ($one === null) {

@@ -103,11 +103,11 @@ final readonly class LayoutReader
      */
     private static function rollups(Warehouse $warehouse, string $table): array
     {
-        $rollups = array_filter($warehouse->prepared()->rollups(), static fn (Rollup $rollup): bool => $rollup->fact === $table);
+        $rollups = array_filter($warehouse->rollupBook()->rollups(), static fn (Rollup $rollup): bool => $rollup->fact === $table);
 
         return array_values(
             array_map(static function (Rollup $rollup) use ($warehouse): array {
-                $manifest = $warehouse->prepared()->rows($rollup)->manifest();
+                $manifest = $warehouse->rollupBook()->rows($rollup)->manifest();
 
                 return [
                     'name' => $rollup->path(),
@@ -124,7 +124,7 @@ final readonly class LayoutReader
      */
     private static function lookups(Warehouse $warehouse, string $table): array
     {
-        $lookups = array_filter($warehouse->prepared()->lookups(), static fn (Lookup $lookup): bool => $lookup->table === $table);
+        $lookups = array_filter($warehouse->rollupBook()->lookups(), static fn (Lookup $lookup): bool => $lookup->table === $table);
 
         return array_values(
             array_map(

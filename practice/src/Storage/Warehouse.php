@@ -18,7 +18,7 @@ final class Warehouse
     /** @var array<string, TableStore> by directory */
     private array $tables = [];
 
-    private ?RollupBook $prepared = null;
+    private ?RollupBook $rollupBook = null;
 
     private function __construct(
         public readonly string $root,
@@ -82,7 +82,7 @@ final class Warehouse
     public function dropSchema(string $schema): void
     {
         $prepared = array_filter(
-            [...$this->prepared()->rollups(), ...$this->prepared()->lookups()],
+            [...$this->rollupBook()->rollups(), ...$this->rollupBook()->lookups()],
             static fn ($one): bool => $one->schema === $schema,
         );
         if ($this->tables($schema) !== [] || $this->views($schema) !== [] || $prepared !== []) {
@@ -275,9 +275,9 @@ final class Warehouse
     }
 
     /** Its rollups and lookups. */
-    public function prepared(): RollupBook
+    public function rollupBook(): RollupBook
     {
-        return $this->prepared ??= new RollupBook($this->root);
+        return $this->rollupBook ??= new RollupBook($this->root);
     }
 
     /** Where files to be copied in lie. */
@@ -338,7 +338,7 @@ final class Warehouse
             @unlink($path);
         }
         @rmdir("{$this->root}/inbox");
-        $this->prepared()->destroy();
+        $this->rollupBook()->destroy();
         @rmdir("{$this->root}/data");
         foreach (['rewritings.json', 'rewritings.lock', 'hash.key', self::RENAMING] as $file) {
             @unlink("{$this->root}/{$file}");

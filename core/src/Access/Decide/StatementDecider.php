@@ -157,7 +157,7 @@ final readonly class StatementDecider
     }
 
     /**
-     * A prepared answer is computed on whole tables and used for everybody, so whoever makes one must see them wholly.
+     * A rollup or lookup is computed on whole tables and used for everybody, so whoever makes one must see them wholly.
      *
      * @param  list<TableRead>  $reads
      */

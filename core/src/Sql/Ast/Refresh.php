@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Core\Sql\Ast;
 
 /**
- * REFRESH ROLLUP or REFRESH LOOKUP: brings a prepared answer up to its tables.
+ * REFRESH ROLLUP or REFRESH LOOKUP: brings a rollup or lookup up to its tables.
  */
 final readonly class Refresh extends Statement
 {

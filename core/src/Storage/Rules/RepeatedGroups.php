@@ -16,7 +16,7 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class RepeatedGroups implements HouseRule
 {
-    /** Rollups one finding proposes at most; the page of prepared answers shows all. */
+    /** Rollups one finding proposes at most; the page of rollups shows all. */
     public const MOST = 3;
 
     public function id(): string
