@@ -144,7 +144,7 @@ final readonly class RollupWorld
     /**
      * @return list<string> that make what is prepared
      */
-    public function prepared(string $stale = 'fold'): array
+    public function rollups(string $stale = 'fold'): array
     {
         $sql = ['CREATE OR REPLACE LOOKUP s.calendar_by_day WITH (key = day) AS SELECT day, week, season FROM s.calendar'];
         foreach (self::ROLLUPS as $name => $query) {
