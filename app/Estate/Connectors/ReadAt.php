@@ -12,7 +12,7 @@ final readonly class ReadAt
     /**
      * @param  int  $nowUs what time it is for the statement
      * @param  array<string, int>  $versions identity of a table => version that is read; the current one of every other
-     * @param  bool  $prepared whether rollups and lookups may answer
+     * @param  bool  $rollups whether rollups and lookups may answer
      */
     public function __construct(public int $nowUs, public array $versions = [], public bool $rollups = true)
     {
