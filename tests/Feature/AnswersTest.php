@@ -6,8 +6,10 @@ namespace Tests\Feature;
 
 use Fulcrion\Tools\Answers\AnswerComparison;
 use Illuminate\Support\Facades\DB;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
+#[Group('today')]
 final class AnswersTest extends TestCase
 {
     public function test_the_practice_cluster_answers_as_mariadb_does(): void

@@ -5,11 +5,13 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use Fulcrion\Tools\Worlds\DamageAttack;
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\TestCase;
 
 /**
  * Damaged files of every kind. Many more are tried in the bench damage.
  */
+#[Group('today')]
 final class DamageTest extends TestCase
 {
     public function test_whatever_is_damaged_ends_in_an_answer_of_ours(): void

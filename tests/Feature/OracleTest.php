@@ -7,11 +7,13 @@ namespace Tests\Feature;
 use Fulcrion\Tools\Worlds\AccessOracle;
 use Illuminate\Support\Facades\DB;
 use PDO;
+use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
 
 /**
  * The decision engine beside worlds worked out cell by cell. Many more are asked in the bench access-oracle.
  */
+#[Group('today')]
 final class OracleTest extends TestCase
 {
     public function test_nothing_leaks_and_nothing_is_withheld(): void
