@@ -43,8 +43,39 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
+        $this->callAfterResolving(FindingSources::class, $this->findings(...));
+        $this->callAfterResolving(ChangeKinds::class, $this->changes(...));
+    }
+
+    protected function pages(): array
+    {
+        return [
+            new Page(Bench::Guard, 'access', 'Access', 'access.index'),
+            new Page(Bench::Guard, 'try', 'Try as', 'try.show', ability: 'guard'),
+            new Page(Bench::Guard, 'draft', 'Draft', 'draft.show', ability: 'guard'),
+            new Page(Bench::Guard, 'policy', 'Policy', 'policy.index'),
+            new Page(Bench::Guard, 'labels', 'Labels', 'label.index', ability: 'guard'),
+            new Page(Bench::Guard, 'review', 'Review', 'review.index', ability: 'guard'),
+            new Page(Bench::Guard, 'products', 'Products', 'product.index'),
+            new Page(Bench::Guard, 'requests', 'Requests', 'request.index'),
+            new Page(Bench::Guard, 'decisions', 'Decisions', 'decision.index'),
+        ];
+    }
+
+    protected function abilities(): array
+    {
+        return ['guard' => [Role::Steward, Role::Owner]];
+    }
+
+    protected function schedule(Schedule $schedule): void
+    {
+        $schedule->command('access:audit')->hourlyAt(37)->withoutOverlapping(50);
+    }
+
+    private function findings(FindingSources $sources): void
+    {
         $review = static fn (Finding $finding): string => address('review.index', ['check' => $finding->rule]);
-        $this->app->make(FindingSources::class)->register(new FindingSource(
+        $sources->register(new FindingSource(
             AccessAudit::SOURCE,
             'guard',
             'Stewards decide on access.',
@@ -52,7 +83,10 @@ final class Provider extends Capability
             static fn (Finding $finding): array => ['Review', $review($finding)],
             $review,
         ));
-        $kinds = $this->app->make(ChangeKinds::class);
+    }
+
+    private function changes(ChangeKinds $kinds): void
+    {
         $kinds->register(
             new ChangeKind(
                 Provisioner::POLICY,
@@ -87,30 +121,5 @@ final class Provider extends Capability
                     : 'not every select gave what the policy says: see below',
             ),
         );
-    }
-
-    protected function pages(): array
-    {
-        return [
-            new Page(Bench::Guard, 'access', 'Access', 'access.index'),
-            new Page(Bench::Guard, 'try', 'Try as', 'try.show', ability: 'guard'),
-            new Page(Bench::Guard, 'draft', 'Draft', 'draft.show', ability: 'guard'),
-            new Page(Bench::Guard, 'policy', 'Policy', 'policy.index'),
-            new Page(Bench::Guard, 'labels', 'Labels', 'label.index', ability: 'guard'),
-            new Page(Bench::Guard, 'review', 'Review', 'review.index', ability: 'guard'),
-            new Page(Bench::Guard, 'products', 'Products', 'product.index'),
-            new Page(Bench::Guard, 'requests', 'Requests', 'request.index'),
-            new Page(Bench::Guard, 'decisions', 'Decisions', 'decision.index'),
-        ];
-    }
-
-    protected function abilities(): array
-    {
-        return ['guard' => [Role::Steward, Role::Owner]];
-    }
-
-    protected function schedule(Schedule $schedule): void
-    {
-        $schedule->command('access:audit')->hourlyAt(37)->withoutOverlapping(50);
     }
 }

@@ -24,8 +24,28 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
-        $this->app->make(FindingSources::class)->register(new FindingSource(JobFindings::SOURCE, acts: 'jobs.finding-acts'));
-        $kinds = $this->app->make(ChangeKinds::class);
+        $this->callAfterResolving(FindingSources::class, $this->findings(...));
+        $this->callAfterResolving(ChangeKinds::class, $this->changes(...));
+    }
+
+    protected function pages(): array
+    {
+        return [new Page(Bench::Tune, 'jobs', 'Jobs', 'job.index', 'Watch', rank: 40)];
+    }
+
+    protected function schedule(Schedule $schedule): void
+    {
+        $schedule->command('jobs:nightly')->everyFiveMinutes()->withoutOverlapping(60);
+        $schedule->command('jobs:judge')->everyFifteenMinutes()->withoutOverlapping(60);
+    }
+
+    private function findings(FindingSources $sources): void
+    {
+        $sources->register(new FindingSource(JobFindings::SOURCE, acts: 'jobs.finding-acts'));
+    }
+
+    private function changes(ChangeKinds $kinds): void
+    {
         $kinds->register(
             new ChangeKind(
                 WorkersExecutor::KIND,
@@ -48,16 +68,5 @@ final class Provider extends Capability
                 },
             ),
         );
-    }
-
-    protected function pages(): array
-    {
-        return [new Page(Bench::Tune, 'jobs', 'Jobs', 'job.index', 'Watch', rank: 40)];
-    }
-
-    protected function schedule(Schedule $schedule): void
-    {
-        $schedule->command('jobs:nightly')->everyFiveMinutes()->withoutOverlapping(60);
-        $schedule->command('jobs:judge')->everyFifteenMinutes()->withoutOverlapping(60);
     }
 }

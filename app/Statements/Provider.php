@@ -19,7 +19,10 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
-        $this->app->make(FindingSources::class)->register(new FindingSource(Regressions::SOURCE));
+        $this->callAfterResolving(
+            FindingSources::class,
+            static fn (FindingSources $sources) => $sources->register(new FindingSource(Regressions::SOURCE)),
+        );
     }
 
     protected function pages(): array

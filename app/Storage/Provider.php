@@ -27,38 +27,8 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
-        $this->app->make(FindingSources::class)->register(new FindingSource(
-            LayoutAudit::SOURCE,
-            acts: 'storage.finding-acts',
-            home: static fn (Finding $finding): array => [
-                $finding->subject()->name, address('layout.show', [$finding->cluster->slug, $finding->subject()->name]),
-            ],
-            rule: static fn (Finding $finding): string => address('layout.rule', $finding->rule),
-        ));
-        $undoing = [
-            'rebuild' => 'The old table is kept for seven days; undoing gives it its name back. If rows came in meanwhile, or it is '
-                .'gone, its layout is made '.
-                'again from the rows there are then. The contents are compared before names are swapped.',
-            'statistics' => 'It cannot be undone, and need not be: new statistics describe the table better than the old ones.',
-        ];
-        foreach (TableChangeKind::cases() as $kind) {
-            $this->app
-                ->make(ChangeKinds::class)
-                ->register(
-                    new ChangeKind(
-                        $kind->value,
-                        TableExecutor::class,
-                        estimates: $kind === TableChangeKind::Statistics,
-                        undoing: static fn (Change $change): ?string => $undoing[$change->kind] ?? null,
-                        handedOn: $kind !== TableChangeKind::Rewrite
-                            ? null
-                            : static fn (
-                                Change $change,
-                            ): string => "Filters of statement {$change->expected['statement']} that wrapped a column were said as "
-                                .'spans of it.',
-                    ),
-                );
-        }
+        $this->callAfterResolving(FindingSources::class, $this->findings(...));
+        $this->callAfterResolving(ChangeKinds::class, $this->changes(...));
         Event::listen(ChangeCompleted::class, AuditChangedTable::class);
     }
 
@@ -77,5 +47,40 @@ final class Provider extends Capability
         $schedule->command('storage:audit')->hourlyAt(7)->withoutOverlapping(50);
         $schedule->command('storage:maintain')->everyFiveMinutes()->withoutOverlapping(120);
         $schedule->command('storage:refresh')->everyFiveMinutes()->withoutOverlapping(60);
+    }
+
+    private function findings(FindingSources $sources): void
+    {
+        $sources->register(new FindingSource(
+            LayoutAudit::SOURCE,
+            acts: 'storage.finding-acts',
+            home: static fn (Finding $finding): array => [
+                $finding->subject()->name, address('layout.show', [$finding->cluster->slug, $finding->subject()->name]),
+            ],
+            rule: static fn (Finding $finding): string => address('layout.rule', $finding->rule),
+        ));
+    }
+
+    private function changes(ChangeKinds $kinds): void
+    {
+        foreach (TableChangeKind::cases() as $kind) {
+            $undoing = match ($kind) {
+                TableChangeKind::Rebuild => 'The old table is kept for seven days; undoing gives it its name back. If rows came in '
+                    .'meanwhile, or it is gone, its layout is made again from the rows there are then. The contents are compared before '
+                    .'names are swapped.',
+                TableChangeKind::Statistics => 'It cannot be undone, and need not be: new statistics describe the table better than the '
+                    .'old ones.',
+                default => null,
+            };
+            $rewritten = static fn (Change $change): string =>
+                "Filters of statement {$change->expected['statement']} that wrapped a column were said as spans of it.";
+            $kinds->register(new ChangeKind(
+                $kind->value,
+                TableExecutor::class,
+                estimates: $kind === TableChangeKind::Statistics,
+                undoing: static fn (): ?string => $undoing,
+                handedOn: $kind === TableChangeKind::Rewrite ? $rewritten : null,
+            ));
+        }
     }
 }

@@ -18,7 +18,10 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
-        $this->app->make(ChangeKinds::class)->register(new ChangeKind(IndexExecutor::KIND, IndexExecutor::class));
+        $this->callAfterResolving(
+            ChangeKinds::class,
+            static fn (ChangeKinds $kinds) => $kinds->register(new ChangeKind(IndexExecutor::KIND, IndexExecutor::class)),
+        );
     }
 
     protected function pages(): array

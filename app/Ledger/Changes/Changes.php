@@ -84,17 +84,7 @@ final readonly class Changes
     /** Takes what was measured elsewhere, on copies, for the rehearsal. */
     public function rehearsedElsewhere(Change $change, Proof $proof, string $by, string $where): void
     {
-        ProofRecord::query()->create([
-            'change_id' => $change->id,
-            'kind' => 'rehearsal',
-            'made_us' => Clock::microseconds(),
-            'made_by' => $by,
-            'conditions' => ['where' => $where],
-            'measured' => ProofRecord::pack($proof),
-            'sentence' => $proof->sentence(),
-            'factor' => $proof->factor(),
-            'holds' => $proof->holds(),
-        ]);
+        ProofRecord::keep($change, 'rehearsal', $proof, $by, ['where' => $where]);
         $change->enter(ChangeState::Rehearsed, $by);
     }
 

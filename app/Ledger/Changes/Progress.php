@@ -19,12 +19,6 @@ final readonly class Progress
     {
     }
 
-    /** For what takes no time. */
-    public static function none(Change $change): self
-    {
-        return new self($change);
-    }
-
     /**
      * @param  float  $share done, from 0 to 1
      * @param  int  $step number of the statement it has come to

@@ -6,6 +6,7 @@ namespace App\Ledger\Models;
 
 use App\Ledger\Changes\ChangeKinds;
 use App\Ledger\Proofs\ProofBody;
+use App\Platform\Support\Clock;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Proofs\ProofLine;
@@ -64,7 +65,29 @@ final class ProofRecord extends Model
         );
     }
 
-    public static function pack(Proof $proof): string
+    /**
+     * Keeps what statements took before and after a change.
+     *
+     * @param  string  $kind rehearsal or applied
+     * @param  array<string, string>  $conditions
+     * @param  array<int, array<string, mixed>>  $differences answers that differ, by line
+     */
+    public static function keep(Change $change, string $kind, Proof $proof, string $by, array $conditions, array $differences = []): void
+    {
+        self::query()->create(($differences === [] ? [] : ['differences' => $differences]) + [
+            'change_id' => $change->id,
+            'kind' => $kind,
+            'made_us' => Clock::microseconds(),
+            'made_by' => $by,
+            'conditions' => $conditions,
+            'measured' => self::pack($proof),
+            'sentence' => $proof->sentence(),
+            'factor' => $proof->factor(),
+            'holds' => $proof->holds(),
+        ]);
+    }
+
+    private static function pack(Proof $proof): string
     {
         return json_encode(
             array_map(

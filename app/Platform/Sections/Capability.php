@@ -20,7 +20,7 @@ abstract class Capability extends ServiceProvider
     public function boot(Sections $sections): void
     {
         $folder = dirname((string) (new ReflectionClass($this))->getFileName());
-        $sections->add($folder, $this->pages());
+        $sections->add($folder, $this->pages(...));
         foreach ($this->abilities() as $ability => $roles) {
             Gate::define($ability, static fn (User $user): bool => in_array($user->role, $roles, true));
         }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Platform\Sections;
 
+use Closure;
 use Illuminate\Contracts\Auth\Access\Gate;
 use Illuminate\Support\Facades\Route;
 
@@ -12,19 +13,19 @@ use Illuminate\Support\Facades\Route;
  */
 final class Sections
 {
-    /** @var list<Page> */
+    /** @var list<Closure(): list<Page>> */
     private array $pages = [];
 
     /** @var list<string> */
     private array $folders = [];
 
     /**
-     * @param  list<Page>  $pages
+     * @param  Closure(): list<Page>  $pages asked only where the navigation is shown
      */
-    public function add(string $folder, array $pages): void
+    public function add(string $folder, Closure $pages): void
     {
         $this->folders[] = $folder;
-        array_push($this->pages, ...$pages);
+        $this->pages[] = $pages;
     }
 
     /**
@@ -34,10 +35,11 @@ final class Sections
      */
     public function navigation(Gate $gate): array
     {
+        $all = array_merge(...array_map(static fn (Closure $pages): array => $pages(), $this->pages));
         $benches = [];
         foreach (Bench::cases() as $bench) {
             $groups = array_fill_keys($bench->groups(), []);
-            foreach ($this->pages as $page) {
+            foreach ($all as $page) {
                 if ($page->bench === $bench && ($page->ability === '' || $gate->allows($page->ability))) {
                     $groups[$page->group][] = $page;
                 }

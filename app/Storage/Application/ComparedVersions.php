@@ -8,6 +8,7 @@ use App\Estate\Connectors\ReadAt;
 use App\Estate\Connectors\TableKeeper;
 use App\Ledger\Models\Change;
 use App\Platform\Support\Clock;
+use Fulcrion\Core\Catalog\HelperName;
 use Fulcrion\Core\Storage\TableChangeKind;
 use Fulcrion\Core\Storage\TableSteps;
 use Fulcrion\Core\Text\Quantity;
@@ -49,7 +50,7 @@ final class ComparedVersions
     public function swapping(): void
     {
         $this->swapped = $this->keeper->versions();
-        $this->new = $this->keeper->identity(TableSteps::built($this->change->object, $this->change->id));
+        $this->new = $this->keeper->identity(HelperName::table($this->change->object, 'new', $this->change->id));
     }
 
     /** Told when the change is through. */

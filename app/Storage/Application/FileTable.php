@@ -112,7 +112,7 @@ final readonly class FileTable
                         count($record).
                         ' fields, line 1 names '.
                         count($names).
-                        '. Mend the line, or choose another file.',
+                        '. Fix the line, or choose another file.',
                 );
             }
             foreach ($names as $i => $name) {

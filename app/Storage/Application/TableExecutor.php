@@ -15,6 +15,7 @@ use App\Ledger\Changes\Proposal;
 use App\Ledger\Models\Change;
 use App\Platform\Support\Clock;
 use Closure;
+use Fulcrion\Core\Catalog\HelperName;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Proofs\ProofLine;
 use Fulcrion\Core\Sql\Reading;
@@ -41,8 +42,7 @@ final readonly class TableExecutor implements ChangeExecutor
             return;
         }
         // Its own number keeps the names of two changes of one table apart.
-        [$kept, $undone] = ["{$change->object}__kept_{$change->id}", "{$change->object}__undone_{$change->id}"];
-        $built = TableSteps::built($change->object, $change->id);
+        [$kept, $undone, $built] = [self::beside($change, 'kept'), self::beside($change, 'undone'), self::beside($change, 'new')];
         $change->update([
             'kept_table' => $kept,
             'sealed_steps' => [
@@ -190,7 +190,7 @@ final readonly class TableExecutor implements ChangeExecutor
     private function rebuild(Change $change, TableKeeper $keeper, ComparedVersions $versions, Progress $progress, Closure $stop): void
     {
         $steps = $change->sealed_steps;
-        $built = TableSteps::built($change->object, $change->id);
+        $built = self::beside($change, 'new');
         $keeper->apply(TableSteps::drop($built), $stop);
         // Loads wait while the rows are copied, so none of theirs can be lost.
         $keeper->holding($change->object, static function () use ($change, $keeper, $steps, $built, $stop, $versions, $progress): void {
@@ -252,7 +252,7 @@ final readonly class TableExecutor implements ChangeExecutor
         $back = $kept;
         if (! $keeper->has($kept) || $keeper->version($change->object) !== $change->version_after) {
             // Rows came, or the old table is gone: its layout is made again from the rows there are now.
-            $back = "{$change->object}__back_{$change->id}";
+            $back = self::beside($change, 'back');
             $keeper->apply(TableSteps::drop($back), $stop);
             $definition = TableDefinition::fromArray((array) $change->expected['before']);
             $statistics = array_map(
@@ -270,7 +270,7 @@ final readonly class TableExecutor implements ChangeExecutor
             throw new SourceError("The old layout does not hold the same rows ({$now}, {$then}). Nothing was changed.");
         }
         $change->update(['checksum_after' => $then]);
-        $undone = "{$change->object}__undone_{$change->id}";
+        $undone = self::beside($change, 'undone');
         $keeper->apply(TableSteps::swap($change->object, $undone, $back), $stop);
         $keeper->apply(TableSteps::drop($undone), $stop);
         if ($back !== $kept) {
@@ -282,10 +282,18 @@ final readonly class TableExecutor implements ChangeExecutor
     private function clear(Change $change, TableKeeper $keeper): void
     {
         foreach (['new', 'back', 'undone'] as $what) {
-            $table = "{$change->object}__{$what}_{$change->id}";
+            $table = self::beside($change, $what);
             if ($keeper->has($table)) {
                 $keeper->apply(TableSteps::drop($table), static fn (): bool => false);
             }
         }
+    }
+
+    /**
+     * @param  'kept'|'new'|'back'|'undone'  $what
+     */
+    private static function beside(Change $change, string $what): string
+    {
+        return HelperName::table($change->object, $what, $change->id);
     }
 }

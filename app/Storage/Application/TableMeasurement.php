@@ -16,12 +16,11 @@ use App\Ledger\Changes\ChosenStatements;
 use App\Ledger\Changes\Progress;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
-use App\Platform\Support\Clock;
 use Closure;
+use Fulcrion\Core\Catalog\HelperName;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Storage\TableLayout;
-use Fulcrion\Core\Storage\TableSteps;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -142,7 +141,7 @@ final readonly class TableMeasurement
         $copies = [
             "{$schema}.as_it_is",
             "{$schema}.as_it_would_be",
-            TableSteps::built($change->object, $change->id),
+            HelperName::table($change->object, 'new', $change->id),
             (string) $change->kept_table,
         ];
         $differences = [];
@@ -155,24 +154,12 @@ final readonly class TableMeasurement
                 $differences[$i] = $difference + ['place' => $place->id];
             }
         }
-        ProofRecord::query()->create(
-            ($differences === [] ? [] : ['differences' => $differences]) + [
-                'change_id' => $change->id,
-                'kind' => $kind,
-                'made_us' => Clock::microseconds(),
-                'made_by' => $by,
-                'conditions' => $conditions,
-                'measured' => ProofRecord::pack($proof),
-                'sentence' => $proof->sentence(),
-                'factor' => $proof->factor(),
-                'holds' => $proof->holds(),
-            ],
-        );
+        ProofRecord::keep($change, $kind, $proof, $by, $conditions, $differences);
     }
 
     /** Where copies for a rehearsal are made. */
     public static function schema(Change $change): string
     {
-        return "rehearsal_{$change->id}";
+        return HelperName::schema('rehearsal', $change->id);
     }
 }

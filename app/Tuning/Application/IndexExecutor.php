@@ -16,7 +16,6 @@ use App\Ledger\Changes\Progress;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
-use App\Platform\Support\Clock;
 use App\Telemetry\Workload\WorkloadReader;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
@@ -224,16 +223,6 @@ final readonly class IndexExecutor implements ChangeExecutor
                 array_keys($statements),
             ),
         );
-        ProofRecord::query()->create([
-            'change_id' => $change->id,
-            'kind' => $kind,
-            'made_us' => Clock::microseconds(),
-            'made_by' => $by,
-            'conditions' => $conditions,
-            'measured' => ProofRecord::pack($proof),
-            'sentence' => $proof->sentence(),
-            'factor' => $proof->factor(),
-            'holds' => $proof->holds(),
-        ]);
+        ProofRecord::keep($change, $kind, $proof, $by, $conditions);
     }
 }

@@ -16,6 +16,7 @@ use App\Platform\Support\Clock;
 use App\Telemetry\Workload\EstateReader;
 use App\Tuning\Models\TuningRun;
 use Closure;
+use Fulcrion\Core\Catalog\HelperName;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Proofs\ProofLine;
@@ -79,7 +80,7 @@ final readonly class TuningRunner
         $statements = $this->statements($estate, $run, $cluster);
         $chosen = new Estate($layouts, new Workload(array_column($statements, 'use')), $estate->rates, $estate->nowUs);
         $deadline = hrtime(true) + $run->limits['minutes'] * 60_000_000_000;
-        $schema = "tuning_{$run->id}";
+        $schema = HelperName::schema('tuning', $run->id);
         $stop = $this->stop($run);
         $keeper->dropSchema($schema);
         $keeper->makeSchema($schema);

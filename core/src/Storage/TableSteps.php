@@ -34,12 +34,6 @@ final readonly class TableSteps
         ];
     }
 
-    /** Where change number n builds the new table before it takes the name. */
-    public static function built(string $table, int $n): string
-    {
-        return "{$table}__new_{$n}";
-    }
-
     /** Whether a statement makes a rollup or lookup. */
     public static function makesRollup(string $sql): bool
     {
