@@ -5,6 +5,7 @@ import { parquetWriteBuffer } from 'hyparquet-writer';
 const columns = JSON.parse(readFileSync(process.argv[2], 'utf8'));
 const sizes = columns.map(({ name, type, encoding, data }) => {
     const values = type === 'INT64' ? data.map((value) => BigInt(value)) : data;
-    return parquetWriteBuffer({ codec: 'UNCOMPRESSED', columnData: [{ name, data: values, type, nullable: false, encoding, columnIndex: false, offsetIndex: false }] }).byteLength;
+    return parquetWriteBuffer({ codec: 'UNCOMPRESSED', columnData: [{ name, data: values, type, nullable: false, encoding,
+        columnIndex: false, offsetIndex: false }] }).byteLength;
 });
 console.log(JSON.stringify(sizes));

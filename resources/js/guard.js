@@ -3,7 +3,8 @@ const token = () => document.querySelector('meta[name="csrf-token"]').content;
 
 function ticks(root) {
     root.querySelectorAll('[data-ticks-all]').forEach((box) => box.addEventListener('change', () => {
-        box.closest('[data-all]').querySelectorAll('tbody input[type="checkbox"]:not(:disabled)').forEach((one) => { one.checked = box.checked; });
+        box.closest('[data-all]').querySelectorAll('tbody input[type="checkbox"]:not(:disabled)').forEach((one) => {
+            one.checked = box.checked; });
     }));
 }
 
@@ -38,7 +39,9 @@ function conditions(root) {
             const check = async () => {
                 if (area.value.trim() === '') { says.textContent = area.dataset.checked === 'condition' ? 'It always holds.' : ''; return; }
                 const scope = form.elements['fields[scope]']?.value ?? '';
-                const response = await fetch('/guard/policy-check', { method: 'POST', headers: { 'Content-Type': 'application/json', Accept: 'application/json', 'X-CSRF-TOKEN': token() }, body: JSON.stringify({ type: area.dataset.checked, text: area.value, scope }) });
+                const response = await fetch('/guard/policy-check', { method: 'POST', headers: { 'Content-Type': 'application/json',
+                    Accept: 'application/json', 'X-CSRF-TOKEN': token() }, body: JSON.stringify({ type: area.dataset.checked,
+                        text: area.value, scope }) });
                 if (!response.ok) return;
                 const answer = await response.json();
                 says.textContent = answer.says;
@@ -47,7 +50,8 @@ function conditions(root) {
             const offer = () => {
                 if (!offers) return;
                 const tail = (area.value.slice(0, area.selectionStart).match(/[\w('/]*$/) ?? [''])[0];
-                offers.replaceChildren(...words.filter((word) => tail !== '' ? word.startsWith(tail) && word !== tail : area.value === '').slice(0, 6).map((word) => {
+                offers.replaceChildren(...words.filter((word) => tail !== '' ? word.startsWith(tail) && word !== tail
+                    : area.value === '').slice(0, 6).map((word) => {
                     const button = document.createElement('button');
                     button.type = 'button';
                     button.className = 'plain mono small';

@@ -57,7 +57,8 @@ class Hand {
         this.order.addEventListener('change', () => { this.exact = null; this.show(); this.ask(); });
         // What takes longer comes in behind the page: with it, chances can be told.
         document.addEventListener('htmx:load', (event) => {
-            const distribution = event.target.dataset?.distribution ?? event.target.querySelector?.('[data-distribution]')?.dataset.distribution;
+            const distribution = event.target.dataset?.distribution
+                ?? event.target.querySelector?.('[data-distribution]')?.dataset.distribution;
             if (distribution) { this.of.distribution = JSON.parse(distribution); this.figures(); }
         });
     }
@@ -86,7 +87,8 @@ class Hand {
         const wanted = this.workers;
         const order = this.order.value;
         this.section.querySelector('[data-hand-how]').textContent = 'scheduling…';
-        const answer = await fetch(`${this.section.dataset.hand}?workers=${wanted}&parts=${PARTS}&order=${this.order.value}`, { headers: { Accept: 'application/json' } });
+        const answer = await fetch(`${this.section.dataset.hand}?workers=${wanted}&parts=${PARTS}&order=${this.order.value}`, { headers: {
+            Accept: 'application/json' } });
         if (wanted !== this.workers || order !== this.order.value) return;
         this.exact = answer.ok ? await answer.json() : null;
         this.show();
@@ -105,7 +107,8 @@ class Hand {
     }
 
     money(workerHours) {
-        return this.of.price === null ? `${digits(workerHours)} worker h` : `${(workerHours * this.of.price).toFixed(2)} ${this.of.currency}`;
+        return this.of.price === null ? `${digits(workerHours)} worker h`
+            : `${(workerHours * this.of.price).toFixed(2)} ${this.of.currency}`;
     }
 
     chance(n, withinUs) {
@@ -128,12 +131,14 @@ class Hand {
         put('cost', `and cost ${this.money((n * time) / 3.6e9)};`);
         put('idle', `${digits(100 * Math.max(0, 1 - this.of.workUs / (n * time)))}% idle,`);
         const ends = this.of.startUs + time;
-        put('ends', this.of.startUs < 0 ? '' : `ends at ${clock(ends / 1000, this.of.zone)}${this.of.deadlineUs >= 0 ? (ends > this.of.deadlineUs ? ', late' : ', in time') : ''}`);
+        put('ends', this.of.startUs < 0 ? ''
+            : `ends at ${clock(ends / 1000, this.of.zone)}${this.of.deadlineUs >= 0 ? (ends > this.of.deadlineUs ? ', late' : ', in time') : ''}`);
         const chance = this.of.deadlineUs >= 0 ? this.chance(n, this.of.deadlineUs - this.of.startUs) : null;
         put('chance', chance === null ? '' : `with a chance of ${Math.round(100 * chance)}% to be in time`);
         const below = Object.keys(this.of.minutes).map(Number).filter((k) => k <= n).sort((a, b) => b - a)[0];
         const minute = below === undefined ? null : this.of.minutes[below];
-        put('minute', n >= this.of.ceiling || minute === null ? 'and nothing gets faster with more.' : `and a minute sooner costs ${this.money(minute / (this.of.price ?? 1))}.`);
+        put('minute', n >= this.of.ceiling || minute === null ? 'and nothing gets faster with more.'
+            : `and a minute sooner costs ${this.money(minute / (this.of.price ?? 1))}.`);
         put('how', this.exact ? '(modelled, scheduled)' : '(modelled, read off the curve)');
         const grip = this.svg.querySelector('[role=slider]');
         if (grip) { grip.setAttribute('aria-valuenow', String(n)); grip.setAttribute('aria-valuetext', `${n} workers, ${duration(time)}`); }
@@ -160,9 +165,11 @@ class Hand {
             add('line', { class: 'grid', x1: LEFT, x2: RIGHT, y1: y(n), y2: y(n) });
             add('text', { class: 'tick', x: LEFT - 8, y: y(n) + 4, 'text-anchor': 'end' }, digits(n));
         }
-        for (const us of moments(until)) add('text', { class: 'tick', x: x(us), y: BOTTOM + 18, 'text-anchor': us === 0 ? 'start' : 'middle' }, us === 0 ? 'start' : duration(us));
+        for (const us of moments(until)) add('text', { class: 'tick', x: x(us), y: BOTTOM + 18, 'text-anchor': us === 0 ? 'start'
+            : 'middle' }, us === 0 ? 'start' : duration(us));
         // Paid: a rectangle; at work: what is filled of it.
-        add('rect', { class: 'paid', x: LEFT, y: y(this.of.workers), width: x(this.of.elapsedUs) - LEFT, height: BOTTOM - y(this.of.workers) });
+        add('rect', { class: 'paid', x: LEFT, y: y(this.of.workers), width: x(this.of.elapsedUs) - LEFT,
+            height: BOTTOM - y(this.of.workers) });
         if (this.used) {
             const width = (x(this.of.elapsedUs) - LEFT) / this.used.used.length;
             let d = `M${LEFT} ${BOTTOM}`;
@@ -179,7 +186,8 @@ class Hand {
         if (this.exact) {
             const width = (x(this.exact.untilUs) - LEFT) / this.exact.used.length;
             let d = '';
-            this.exact.used.forEach((level, i) => { d += `${d ? 'L' : 'M'}${LEFT + i * width} ${y(level)}L${LEFT + (i + 1) * width} ${y(level)}`; });
+            this.exact.used.forEach((level, i) => {
+                d += `${d ? 'L' : 'M'}${LEFT + i * width} ${y(level)}L${LEFT + (i + 1) * width} ${y(level)}`; });
             add('path', { class: 'modelled', d });
         }
         if (this.of.deadlineUs >= 0 && this.of.deadlineUs - this.of.startUs < until) {
@@ -190,12 +198,15 @@ class Hand {
         const end = x(this.timeUs(this.workers));
         add('rect', { class: 'in-hand', x: LEFT, y: y(this.workers), width: end - LEFT, height: BOTTOM - y(this.workers) });
         const grip = document.createElementNS(NAMESPACE, 'g');
-        Object.entries({ class: 'grip', role: 'slider', tabindex: 0, 'aria-label': 'Workers in hand', 'aria-valuemin': 1, 'aria-valuemax': Math.floor(this.most), 'aria-orientation': 'vertical' }).forEach(([key, value]) => grip.setAttribute(key, String(value)));
+        Object.entries({ class: 'grip', role: 'slider', tabindex: 0, 'aria-label': 'Workers in hand', 'aria-valuemin': 1,
+            'aria-valuemax': Math.floor(this.most), 'aria-orientation': 'vertical' }).forEach(([key, value]) => grip.setAttribute(key,
+                String(value)));
         grip.innerHTML = `<line x1="${LEFT}" x2="${RIGHT}" y1="${y(this.workers)}" y2="${y(this.workers)}"/><rect x="${RIGHT}" y="${y(this.workers) - 11}" width="74" height="22" rx="2"/><text x="${RIGHT + 37}" y="${y(this.workers) + 4.5}" text-anchor="middle">${this.workers} \u2195</text>`;
         this.svg.append(grip);
         grip.addEventListener('pointerdown', (event) => this.drag(event));
         grip.addEventListener('keydown', (event) => {
-            const step = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: Math.max(1, Math.round(this.workers / 10)), PageDown: -Math.max(1, Math.round(this.workers / 10)) }[event.key];
+            const step = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: Math.max(1, Math.round(this.workers / 10)),
+                PageDown: -Math.max(1, Math.round(this.workers / 10)) }[event.key];
             if (!step) return;
             event.preventDefault();
             this.set(this.workers + step);

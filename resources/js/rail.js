@@ -32,7 +32,8 @@ function attach(rail) {
     const x = (time) => ((time - from) / (to - from)) * 1000;
 
     const parts = (time) => Object.fromEntries(
-        new Intl.DateTimeFormat('en-GB', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' })
+        new Intl.DateTimeFormat('en-GB', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit', hour: '2-digit',
+            minute: '2-digit', hourCycle: 'h23' })
             .formatToParts(new Date(time * 1000)).map((part) => [part.type, part.value]),
     );
     const text = () => {
@@ -78,7 +79,8 @@ function attach(rail) {
             else if (inside) {
                 const shift = snap(now - start, grain);
                 window = { from: before.from + shift, to: before.to + shift };
-            } else window = { from: snap(Math.min(start, now), grain), to: Math.max(snap(Math.max(start, now), grain), snap(Math.min(start, now), grain) + grain) };
+            } else window = { from: snap(Math.min(start, now), grain), to: Math.max(snap(Math.max(start, now), grain), snap(Math.min(start,
+                now), grain) + grain) };
             draw();
         };
         const end = () => {

@@ -76,7 +76,8 @@ class Score {
     first(stage) {
         this.firsts ??= this.data.stages.map((_, s) => {
             let least = Infinity;
-            for (let i = 0; i < this.data.tasks; i++) if (this.data.stage[i] === s && this.data.start[i] < least) least = this.data.start[i];
+            for (let i = 0; i < this.data.tasks; i++) if (this.data.stage[i] === s
+                && this.data.start[i] < least) least = this.data.start[i];
             return least;
         });
         return this.firsts[stage];
@@ -111,7 +112,8 @@ class Score {
     listen() {
         const { canvas } = this;
         this.playButton.addEventListener('click', () => (this.playing ? this.pause() : this.play()));
-        this.scrub.addEventListener('input', () => { this.at = (Number(this.scrub.value) / 1000) * this.data.elapsed; this.began = null; this.frame(); });
+        this.scrub.addEventListener('input', () => { this.at = (Number(this.scrub.value) / 1000) * this.data.elapsed; this.began = null;
+            this.frame(); });
         this.tone.addEventListener('change', () => this.redraw());
         canvas.addEventListener('keydown', (event) => {
             const step = { ArrowLeft: -1, ArrowRight: 1, PageDown: -10, PageUp: 10, Home: -1000, End: 1000 }[event.key];
@@ -163,7 +165,8 @@ class Score {
             if (!this.playing) return;
             this.began ??= { now, at: this.at, speed: this.speed.value };
             if (this.began.speed !== this.speed.value) this.began = { now, at: this.at, speed: this.speed.value };
-            this.at = Math.min(this.data.elapsed, this.began.at + ((now - this.began.now) / REPLAY_MS) * Number(this.speed.value) * this.data.elapsed);
+            this.at = Math.min(this.data.elapsed,
+                this.began.at + ((now - this.began.now) / REPLAY_MS) * Number(this.speed.value) * this.data.elapsed);
             this.scrub.value = String(Math.round((1000 * this.at) / Math.max(1, this.data.elapsed)));
             this.frame();
             this.frames++;
@@ -203,7 +206,8 @@ class Score {
         this.gutter = this.width < 600 ? 88 : 190;
         this.ratio = window.devicePixelRatio || 1;
         const style = getComputedStyle(document.documentElement);
-        this.ink = Object.fromEntries(['ink', 'quiet', 'rule', 'ground', 'lead', 'trouble', 'raised', 'h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((name) => [name, style.getPropertyValue(`--${name}`).trim()]));
+        this.ink = Object.fromEntries(['ink', 'quiet', 'rule', 'ground', 'lead', 'trouble', 'raised', 'h1', 'h2', 'h3', 'h4', 'h5',
+            'h6'].map((name) => [name, style.getPropertyValue(`--${name}`).trim()]));
         size(this.canvas, this.width, this.height, this.ratio);
         const values = Array.from({ length: this.data.tasks }, (_, i) => this.measure(i)).sort((a, b) => a - b);
         this.limits = Array.from({ length: TONES - 1 }, (_, k) => values[Math.floor(((k + 1) * values.length) / TONES)] ?? 0);
@@ -274,7 +278,8 @@ class Score {
             const from = this.x(data.start[i]);
             const to = this.x(data.end[i]);
             if (this.dense[stage]) {
-                if (!columns.has(stage)) columns.set(stage, { count: new Float32Array(this.width + 2), sum: new Float32Array(this.width + 2) });
+                if (!columns.has(stage)) columns.set(stage, { count: new Float32Array(this.width + 2),
+                    sum: new Float32Array(this.width + 2) });
                 const column = columns.get(stage);
                 const value = this.measure(i);
                 for (let px = Math.floor(from); px <= to; px++) {
@@ -288,7 +293,8 @@ class Score {
             const high = Math.max(1.5, Math.min(7, (this.stave - 4) / lanes - 1));
             g.fillStyle = data.flags[i] & FLAG.failed ? this.ink.trouble : this.shade(this.measure(i));
             g.fillRect(from, this.y(i) - high / 2, Math.max(1, to - from), high);
-            if (data.flags[i] & FLAG.retried && high > 2) { g.fillStyle = this.ink.trouble; g.fillRect(from, this.y(i) - high / 2, 2, high); }
+            if (data.flags[i] & FLAG.retried && high > 2) { g.fillStyle = this.ink.trouble; g.fillRect(from, this.y(i) - high / 2, 2,
+                high); }
         }
         for (const [stage, column] of columns) {
             const most = column.count.reduce((a, b) => Math.max(a, b), 0);
@@ -313,7 +319,8 @@ class Score {
             g.lineTo(this.x(this.data.end[i]), y);
         });
         g.stroke();
-        for (const i of this.path) { g.beginPath(); g.arc(this.x(this.data.end[i]), this.y(i), 1.8, 0, 7); g.fillStyle = this.ink.ink; g.fill(); }
+        for (const i of this.path) { g.beginPath(); g.arc(this.x(this.data.end[i]), this.y(i), 1.8, 0, 7); g.fillStyle = this.ink.ink;
+            g.fill(); }
     }
 
     frame() {
@@ -368,9 +375,11 @@ class Score {
         g.fillText('workers', 22, Math.min(high / 2, 9));
         if (side > 2) {
             g.fillStyle = this.ink.rule;
-            for (let w = 0; w < data.workers; w++) if (!busy[w]) g.fillRect(this.gutter + (w % across) * side, Math.floor(w / across) * side + 1, side - 1, side - 1);
+            for (let w = 0; w < data.workers; w++) if (!busy[w]) g.fillRect(this.gutter + (w % across) * side,
+                Math.floor(w / across) * side + 1, side - 1, side - 1);
             g.fillStyle = this.ink.lead;
-            for (let w = 0; w < data.workers; w++) if (busy[w]) g.fillRect(this.gutter + (w % across) * side, Math.floor(w / across) * side + 1, side - 1, side - 1);
+            for (let w = 0; w < data.workers; w++) if (busy[w]) g.fillRect(this.gutter + (w % across) * side,
+                Math.floor(w / across) * side + 1, side - 1, side - 1);
         } else {
             g.fillStyle = this.ink.rule;
             g.fillRect(this.gutter, 1, width, 14);
@@ -418,7 +427,8 @@ function fit(g, text, width) {
 
 export function digits(value) {
     const size = Math.abs(value);
-    return size >= 99.95 || Number.isInteger(value) ? value.toFixed(0).replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009') : size >= 9.995 ? value.toFixed(1) : String(Number(value.toFixed(2)));
+    return size >= 99.95 || Number.isInteger(value) ? value.toFixed(0).replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009') : size >= 9.995
+        ? value.toFixed(1) : String(Number(value.toFixed(2)));
 }
 
 /** 840 µs, 12.4 ms, 3.2 s, 4 min 10 s: as the pages say it. */
@@ -437,13 +447,15 @@ export function duration(us) {
 
 /** Round moments up to an end, so many at most and the start. */
 export function moments(endUs, most = 7) {
-    const steps = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1e3, 2e3, 5e3, 1e4, 2e4, 5e4, 1e5, 2e5, 5e5, 1e6, 2e6, 5e6, 1e7, 1.5e7, 3e7, 6e7, 1.2e8, 3e8, 6e8, 9e8, 1.8e9, 3.6e9, 7.2e9, 1.44e10, 4.32e10, 8.64e10, 6.048e11];
+    const steps = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1e3, 2e3, 5e3, 1e4, 2e4, 5e4, 1e5, 2e5, 5e5, 1e6, 2e6, 5e6, 1e7, 1.5e7, 3e7, 6e7,
+        1.2e8, 3e8, 6e8, 9e8, 1.8e9, 3.6e9, 7.2e9, 1.44e10, 4.32e10, 8.64e10, 6.048e11];
     const step = steps.find((one) => endUs / one <= most) ?? endUs / (most - 1);
     return Array.from({ length: Math.floor(endUs / step) + 1 }, (_, i) => i * step);
 }
 
 export function clock(ms, zone) {
-    return new Intl.DateTimeFormat('en-GB', { timeZone: zone, hour: '2-digit', minute: '2-digit', second: '2-digit', hourCycle: 'h23' }).format(new Date(ms));
+    return new Intl.DateTimeFormat('en-GB', { timeZone: zone, hour: '2-digit', minute: '2-digit', second: '2-digit',
+        hourCycle: 'h23' }).format(new Date(ms));
 }
 
 function bytes(value) {

@@ -21,7 +21,8 @@ export function upload() {
                         : this.message();
                 }
             };
-            this.request.onerror = () => { this.sending = false; this.failed = 'The connection broke. Nothing was taken; send the file again.'; };
+            this.request.onerror = () => { this.sending = false;
+                this.failed = 'The connection broke. Nothing was taken; send the file again.'; };
             this.request.open('POST', form.action);
             this.request.setRequestHeader('Accept', 'application/json');
             this.request.send(new FormData(form));
@@ -29,7 +30,8 @@ export function upload() {
             this.failed = '';
         },
         message() {
-            try { return JSON.parse(this.request.responseText).message; } catch { return `The server refused the file (${this.request.status}).`; }
+            try { return JSON.parse(this.request.responseText).message; } catch {
+                return `The server refused the file (${this.request.status}).`; }
         },
         stop() { this.request?.abort(); this.sending = false; this.percent = 0; },
     };

@@ -37,7 +37,8 @@ export function workbench(root) {
             strip.querySelector('[data-elapsed]').textContent = `${seconds.toFixed(1)} s`;
         }, 100);
         try {
-            let answer = await fetch(form.action, { method: 'POST', body: new FormData(form), headers: { Accept: 'text/html, application/json' } });
+            let answer = await fetch(form.action, { method: 'POST', body: new FormData(form), headers: {
+                Accept: 'text/html, application/json' } });
             // It runs outside of the web server; soon at first, then less often, the page asks whether it has ended.
             for (let pause = 60; answer.status === 202; pause = Math.min(1000, pause * 1.3)) {
                 const { state } = await answer.json();
@@ -66,7 +67,8 @@ export function workbench(root) {
         send(event.submitter?.dataset.mode ?? 'run', event.submitter?.dataset.which ?? 'one');
     });
     document.querySelector('[data-stop]').addEventListener('click', () => {
-        if (running) fetch(`${form.action}/${running.key}/stop`, { method: 'POST', headers: { 'X-CSRF-TOKEN': form.elements._token.value } });
+        if (running) fetch(`${form.action}/${running.key}/stop`, { method: 'POST', headers: {
+            'X-CSRF-TOKEN': form.elements._token.value } });
     });
     area.addEventListener('keydown', (event) => {
         if ((event.ctrlKey || event.metaKey) && event.key === 'Enter') {
@@ -124,7 +126,8 @@ function completion(list, area, words, paint) {
         const tail = text.split('.').pop();
         const found = text.length < least ? [] : words.filter(([word]) => {
             const low = word.toLowerCase();
-            return (low.startsWith(text) || (tail !== '' && low.startsWith(tail)) || low.split('.').pop().startsWith(tail || '\0')) && low !== text;
+            return (low.startsWith(text) || (tail !== '' && low.startsWith(tail)) || low.split('.').pop().startsWith(tail || '\0'))
+                && low !== text;
         }).slice(0, OFFERED);
         if (found.length === 0) return close();
         chosen = 0;
@@ -137,7 +140,8 @@ function completion(list, area, words, paint) {
             note.className = 'quiet small';
             note.textContent = ` ${what}`;
             item.append(note);
-            item.addEventListener('mousedown', (event) => { event.preventDefault(); take(text.includes('.') && !word.includes('.') ? `${text.slice(0, text.lastIndexOf('.') + 1)}${word}` : word); });
+            item.addEventListener('mousedown', (event) => { event.preventDefault(); take(text.includes('.') && !word.includes('.')
+                ? `${text.slice(0, text.lastIndexOf('.') + 1)}${word}` : word); });
             return item;
         }));
         list.hidden = false;
@@ -181,7 +185,8 @@ function sorts(table) {
 
 async function copy(button) {
     const table = button.closest('[data-outcome]').querySelector('table');
-    const text = [...table.rows].map((row) => [...row.cells].map((cell) => (cell.querySelector('button') ?? cell).textContent.trim()).join('\t')).join('\n');
+    const text = [...table.rows].map((row) => [...row.cells].map((cell) => (cell.querySelector('button')
+        ?? cell).textContent.trim()).join('\t')).join('\n');
     try {
         await navigator.clipboard.writeText(text);
         button.textContent = 'Copied';
