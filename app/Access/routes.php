@@ -51,7 +51,7 @@ Route::middleware(['auth', 'role:any'])
             Route::post('/policy-import', [PolicyController::class, 'import'])->name('policy.import');
             Route::post('/policy-check', [PolicyController::class, 'check'])->name('policy.check');
             Route::get('/labels', [LabelController::class, 'index'])->name('label.index');
-            Route::post('/labels/mend', [LabelController::class, 'mend'])->name('label.mend');
+            Route::post('/labels/fix', [LabelController::class, 'fix'])->name('label.fix');
             Route::post('/labels/detected', [LabelController::class, 'detected'])->name('label.detected');
             Route::post('/labels/detect', [LabelController::class, 'detect'])->name('label.detect');
             Route::post('/labels/rename', [LabelController::class, 'rename'])->name('label.rename');
@@ -66,7 +66,7 @@ Route::middleware(['auth', 'role:any'])
                 'restore'])->name('version.restore')->whereNumber('number');
             Route::get('/review', [ReviewController::class, 'index'])->name('review.index');
             Route::post('/review/run', [ReviewController::class, 'run'])->name('review.run');
-            Route::post('/review/mend', [ReviewController::class, 'mend'])->name('review.mend');
+            Route::post('/review/fix', [ReviewController::class, 'fix'])->name('review.fix');
             Route::get('/campaigns', [CampaignController::class, 'index'])->name('campaign.index');
             Route::post('/campaigns', [CampaignController::class, 'store'])->name('campaign.store');
             Route::get('/campaigns/{campaign}', [CampaignController::class, 'show'])->name('campaign.show')->whereNumber('campaign');

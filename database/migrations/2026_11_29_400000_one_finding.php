@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use Illuminate\Database\Migrations\Migration;
 use Illuminate\Database\Schema\Blueprint;
+use Illuminate\Support\Facades\Crypt;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Schema;
 
@@ -25,5 +26,9 @@ return new class extends Migration
             DB::table('findings')->where('source', $old)->update(['source' => $new]);
         }
         Schema::table('findings', static fn (Blueprint $table) => $table->dropColumn('act'));
+        foreach (DB::table('findings')->where('source', 'access')->orderBy('id')->select('id', 'evidence')->lazy(200) as $finding) {
+            $evidence = str_replace('"would mend it"', '"would fix it"', Crypt::decryptString($finding->evidence));
+            DB::table('findings')->where('id', $finding->id)->update(['evidence' => Crypt::encryptString($evidence)]);
+        }
     }
 };

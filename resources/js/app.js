@@ -3,7 +3,7 @@ import Alpine from '@alpinejs/csp';
 import { keyboard } from './keyboard.js';
 import { rails } from './rail.js';
 import { figures } from './figures.js';
-import { take } from './export-table.js';
+import { exportTables } from './export-table.js';
 import { upload } from './upload.js';
 import { budgets } from './budget.js';
 import { guard } from './guard.js';
@@ -24,7 +24,7 @@ Alpine.start();
 keyboard(document);
 rails(document);
 figures(document);
-take(document);
+exportTables(document);
 workbench(document);
 guard(document);
 budgets(document);
@@ -33,7 +33,7 @@ hands(document);
 document.addEventListener('htmx:load', (event) => {
     rails(event.target);
     figures(event.target);
-    take(event.target);
+    exportTables(event.target);
 });
 // What was waited for is over: the page shows what came of it.
 document.addEventListener('htmx:load', (event) => {

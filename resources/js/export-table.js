@@ -1,5 +1,5 @@
 /** Any table marked for it can be taken away as it is shown, as CSV or JSON. */
-export function take(root) {
+export function exportTables(root) {
     for (const table of root.querySelectorAll?.('table[data-export]:not([data-live])') ?? []) {
         table.dataset.live = '1';
         const tools = document.createElement('div');
@@ -23,7 +23,8 @@ function save(table, format) {
     const quoted = (cell) => `"${(/^[=+@-]/.test(cell) ? `'${cell}` : cell).replaceAll('"', '""')}"`;
     const text = format === 'CSV'
         ? rows.map((row) => row.map(quoted).join(',')).join('\r\n')
-        : JSON.stringify(rows.slice(1).map((row) => Object.fromEntries(row.map((cell, i) => [rows[0][i] || `column ${i + 1}`, cell]))), null, 1);
+        : JSON.stringify(rows.slice(1).map((row) => Object.fromEntries(row.map((cell, i) => [rows[0][i] || `column ${i + 1}`, cell]))),
+            null, 1);
     const link = document.createElement('a');
     link.href = URL.createObjectURL(new Blob([text], { type: format === 'CSV' ? 'text/csv' : 'application/json' }));
     link.download = `${table.dataset.export.toLowerCase().replace(/\W+/g, '-')}.${format.toLowerCase()}`;

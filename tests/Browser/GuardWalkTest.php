@@ -7,7 +7,7 @@ namespace Tests\Browser;
 use Facebook\WebDriver\WebDriverBy;
 
 /**
- * A steward's day: labels are mended, unused grants go, somebody who is refused gets the least that helps.
+ * A steward's day: labels are fixed, unused grants go, somebody who is refused gets the least that helps.
  */
 final class GuardWalkTest extends BrowserTestCase
 {
@@ -35,7 +35,7 @@ final class GuardWalkTest extends BrowserTestCase
         $this->open('/guard/try?'.http_build_query(['who' => $who, 'policy' => $policy, 'cluster' => 'fernhill', 'sql' => $sql]));
     }
 
-    public function test_stray_labels_and_unlabelled_phones_are_found_and_mended(): void
+    public function test_stray_labels_and_unlabelled_phones_are_found_and_fixed(): void
     {
         $this->signIn(self::STEWARD);
         $this->open('/guard/review?check=stray-label');
@@ -49,10 +49,10 @@ final class GuardWalkTest extends BrowserTestCase
         $this->open('/guard/labels');
         self::assertStringStartsWith('6 labels have values outside of the vocabulary; 2 columns look personal', $this->heading());
         // Nothing chosen: a word on it, and nothing changes.
-        $this->click($this->button('Mend them in the draft'));
+        $this->click($this->button('Fix them in the draft'));
         self::assertStringContainsString('Choose at least one label.', $this->main());
-        $this->find('form[action="/guard/labels/mend"] [data-ticks-all]')->click();
-        $this->click($this->button('Mend them in the draft'));
+        $this->find('form[action="/guard/labels/fix"] [data-ticks-all]')->click();
+        $this->click($this->button('Fix them in the draft'));
         self::assertStringContainsString('6 labels have the value direct in the draft', $this->main());
         $this->find('form[action="/guard/labels/detected"] [data-ticks-all]')->click();
         $this->click($this->button('Label the chosen ones in the draft'));
@@ -93,8 +93,8 @@ final class GuardWalkTest extends BrowserTestCase
         foreach (['unused-grant', 'direct-grant'] as $check) {
             $this->open("/guard/review?check={$check}");
             $this->find('[data-ticks-all]')->click();
-            $this->click($this->button('Mend the chosen ones'));
-            self::assertStringContainsString('What mends 2 findings is in the draft', $this->main());
+            $this->click($this->button('Fix the chosen ones'));
+            self::assertStringContainsString('What fixes 2 findings is in the draft', $this->main());
         }
         $this->publish('Grants nobody uses, and grants to single people');
         foreach (['unused-grant', 'direct-grant'] as $check) {

@@ -9,7 +9,7 @@ use Facebook\WebDriver\WebDriverKeys;
 use PHPUnit\Framework\Attributes\DataProvider;
 
 /**
- * The troubles that lie in the layout of Fernhill are found, mended by clicking and proven.
+ * The troubles that lie in the layout of Fernhill are found, fixed by clicking and proven.
  */
 final class WorkflowWalkTest extends BrowserTestCase
 {
@@ -34,13 +34,13 @@ final class WorkflowWalkTest extends BrowserTestCase
     }
 
     #[DataProvider('troubles')]
-    public function test_a_trouble_is_found_mended_and_proven(string $rule, string $words, string $gain): void
+    public function test_a_trouble_is_found_fixed_and_proven(string $rule, string $words, string $gain): void
     {
         $this->signIn(self::ENGINEER);
         $this->open("/ledger/findings?cluster=fernhill&rule={$rule}");
         $this->click($this->link($words));
         self::assertStringContainsString($words, $this->heading());
-        $this->slowly($this->button('Propose the change that mends it'));
+        $this->slowly($this->button('Propose the change that fixes it'));
         self::assertStringContainsString('touches nothing yet', $this->find('main')->getText());
         $this->slowly($this->button('Rehearse'));
         self::assertStringContainsString('every result stayed the same', $this->find('main')->getText(), $this->find('main')->getText());
@@ -86,7 +86,7 @@ final class WorkflowWalkTest extends BrowserTestCase
         self::assertStringContainsString('<svg', $this->downloaded('proof-'.basename($this->address()).'.html'));
     }
 
-    public function test_what_was_mended_is_solved_at_the_next_audit_and_undoing_brings_the_old_table_back(): void
+    public function test_what_was_fixed_is_solved_at_the_next_audit_and_undoing_brings_the_old_table_back(): void
     {
         self::artisan('storage:audit', 'fernhill');
         $this->signIn(self::ENGINEER);

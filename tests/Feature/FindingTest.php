@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Access\Application\AccessAudit;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
@@ -131,7 +132,7 @@ final class FindingTest extends TestCase
                 ['statements', Severity::Watch], ['jobs', Severity::Act]] as [$source, $severity]
         ) {
             app(Findings::class)->reconcile($cluster, $source, [
-                new Reported($source, FindingSubject::item($source), $severity, 'p', [], 0.0, 0.0, ''),
+                new Reported($source, FindingSubject::item($source), $severity, 'p', [['would mend it', 'take it out']], 0.0, 0.0, ''),
             ]);
         }
         $shown = static fn (): array => DB::table('findings')
@@ -157,5 +158,8 @@ final class FindingTest extends TestCase
         assert($migration instanceof Migration && method_exists($migration, 'up'));
         $migration->up();
         self::assertSame($before, $shown());
+        $remedies = AccessAudit::remedies(Finding::query()->where('source', 'access')->firstOrFail());
+        self::assertSame(['take it out'], $remedies, 'what would fix it is still known');
+        self::assertSame([['would mend it', 'take it out']], Finding::query()->where('source', 'jobs')->firstOrFail()->evidence);
     }
 }

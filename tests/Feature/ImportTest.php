@@ -96,7 +96,7 @@ final class ImportTest extends TestCase
         self::assertEquals(90_000, DB::table('load_five_minute')->sum('executions'));
     }
 
-    public function test_bad_records_are_set_aside_mended_and_taken(): void
+    public function test_bad_records_are_set_aside_fixed_and_taken(): void
     {
         $this->cluster();
         $good = $this->records(3);
@@ -117,10 +117,10 @@ final class ImportTest extends TestCase
             ->get("/tune/imports/{$import->id}/rejected")
             ->streamedContent();
         self::assertSame(3, substr_count($taken, "\n"));
-        $mended = array_filter(
+        $fixed = array_filter(
             explode("\n", str_replace(['soon', 'elsewhere', '{"broken'], ['2026-11-20T06:00:09Z', 'fernhill', ''], $taken)),
         );
-        self::assertSame(2, $this->import($this->file(array_values($mended)))->accepted);
+        self::assertSame(2, $this->import($this->file(array_values($fixed)))->accepted);
     }
 
     public function test_an_upload_with_foreign_columns_is_asked_about_once(): void

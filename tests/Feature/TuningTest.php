@@ -105,7 +105,7 @@ final class TuningTest extends TestCase
         parent::tearDown();
     }
 
-    public function test_repeated_groups_and_joins_that_only_filter_are_found_mended_and_proven(): void
+    public function test_repeated_groups_and_joins_that_only_filter_are_found_fixed_and_proven(): void
     {
         Artisan::call('storage:audit', ['cluster' => 'fernhill']);
         foreach (['repeated-groups' => 'CREATE ROLLUP', 'joined-to-filter' => 'CREATE OR REPLACE LOOKUP'] as $rule => $statement) {

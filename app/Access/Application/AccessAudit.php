@@ -9,6 +9,7 @@ use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
+use App\Ledger\Models\Finding;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
@@ -23,6 +24,9 @@ use Fulcrion\Core\Access\Review\Review;
 final readonly class AccessAudit
 {
     public const SOURCE = 'access';
+
+    /** Label of the evidence that says what would fix a finding. */
+    private const REMEDY = 'would fix it';
 
     public function __construct(
         private PolicyStore $store,
@@ -139,6 +143,14 @@ final readonly class AccessAudit
         return $slugs[0] ?? '';
     }
 
+    /**
+     * @return list<string> what would fix a finding; empty where a person has to decide
+     */
+    public static function remedies(Finding $finding): array
+    {
+        return array_column(array_filter($finding->evidence, static fn (array $one): bool => $one[0] === self::REMEDY), 1);
+    }
+
     private static function reported(Remark $remark): Reported
     {
         $evidence = [];
@@ -146,10 +158,10 @@ final readonly class AccessAudit
             $evidence[] = [$label, $value];
         }
         foreach ($remark->remove as [$kind, $name]) {
-            $evidence[] = ['would mend it', "take {$kind->one()} {$name} out"];
+            $evidence[] = [self::REMEDY, "take {$kind->one()} {$name} out"];
         }
         foreach ($remark->put as $item) {
-            $evidence[] = ['would mend it', "{$item->kind->one()} {$item->name}".($item->kind === Kind::Labels ? '' : ' without them')];
+            $evidence[] = [self::REMEDY, "{$item->kind->one()} {$item->name}".($item->kind === Kind::Labels ? '' : ' without them')];
         }
 
         return new Reported(

@@ -66,7 +66,7 @@ final readonly class PolicyAuthorizer implements QueryAuthorizer
             $decision,
             $reasons,
         );
-        // The record of the decision says why; that it was made is part of the chain nobody can mend.
+        // The record of the decision says why; that it was made is part of the chain nobody can alter.
         $this->ledger->record($user, $free || $decision->isAllowed() ? 'asked a cluster' : 'was refused by the policy', $cluster->name, [
             'decision' => $id,
             'outcome' => $decision->outcome(),

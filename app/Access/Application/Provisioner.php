@@ -273,7 +273,7 @@ final readonly class Provisioner implements ChangeExecutor
         ]);
         if (! $holds && $kind === 'applied') {
             throw new SourceError(
-                'A test user did not get what the policy says; see the proof. The roles and views are there: undo the change, or mend '
+                'A test user did not get what the policy says; see the proof. The roles and views are there: undo the change, or fix '
                     .'the policy.',
             );
         }

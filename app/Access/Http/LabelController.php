@@ -104,7 +104,7 @@ final readonly class LabelController
     }
 
     /** Gives stray labels a value of the vocabulary, one or many at once. */
-    public function mend(Request $request): RedirectResponse
+    public function fix(Request $request): RedirectResponse
     {
         $data = $request->validate(
             [

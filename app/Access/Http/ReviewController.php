@@ -43,8 +43,8 @@ final readonly class ReviewController
         );
     }
 
-    /** Takes what would mend findings into the draft. */
-    public function mend(Request $request): RedirectResponse
+    /** Takes what would fix findings into the draft. */
+    public function fix(Request $request): RedirectResponse
     {
         $data = $request->validate(
             ['findings' => ['required', 'array', 'max:500'], 'findings.*' => ['integer']],
@@ -52,7 +52,7 @@ final readonly class ReviewController
         );
         $user = $this->user($request);
         $current = $this->audit->current();
-        $mended = 0;
+        $fixed = 0;
         $left = $put = $gone = [];
         foreach (Finding::query()->whereIn('id', $data['findings'])->where('source', AccessAudit::SOURCE)->get() as $finding) {
             $remark = $current["{$finding->rule} {$finding->object}"] ?? null;
@@ -63,13 +63,13 @@ final readonly class ReviewController
             }
             array_push($put, ...$remark->put);
             array_push($gone, ...$remark->remove);
-            $mended++;
+            $fixed++;
         }
         $this->draft->take($put, $gone, $user);
 
-        return redirect($mended > 0 ? address('draft.show') : address('review.index'))->with(
-            $mended > 0 ? 'done' : 'failed',
-            ($mended === 0 ? 'Nothing was changed.' : "What mends {$mended} findings is in the draft.").
+        return redirect($fixed > 0 ? address('draft.show') : address('review.index'))->with(
+            $fixed > 0 ? 'done' : 'failed',
+            ($fixed === 0 ? 'Nothing was changed.' : "What fixes {$fixed} findings is in the draft.").
                 ($left === []
                     ? ''
                     : ' A person has to decide on '.

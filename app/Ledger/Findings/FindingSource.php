@@ -14,7 +14,7 @@ final readonly class FindingSource
 {
     /**
      * @param  string  $deciders who decides, for those who may not
-     * @param  string  $acts view of the buttons that mend it; empty where a person has to decide
+     * @param  string  $acts view of the buttons that fix it; empty where a person has to decide
      * @param  (Closure(Finding): ?array{string, string})|null  $home name and address of the page it belongs to
      * @param  (Closure(Finding): string)|null  $rule address of the rule that found it
      */

@@ -81,7 +81,7 @@ final readonly class Diagnoses
                     ],
                     $where === null
                         ? 'Start a second copy of a task that takes too long, and take what ends first.'
-                        : "Look at {$where[0]}; until it is mended, keep tasks off it.",
+                        : "Look at {$where[0]}; until it is fixed, keep tasks off it.",
                 );
             }
             $overhead = $facts->overheadUs / max(1.0, $facts->overheadUs + $sum['medianUs']);

@@ -11,7 +11,7 @@ final readonly class LayoutFinding
 {
     /**
      * @param  list<array{string, string}>  $evidence label and value
-     * @param  list<string>  $statements that mend it; empty where the advice of $remedy makes them
+     * @param  list<string>  $statements that fix it; empty where the advice of $remedy makes them
      * @param  list<string>  $inverse
      */
     public function __construct(

@@ -3,8 +3,8 @@
 <div class="reading">
     <h1>{{ $changes === [] ? 'The draft is empty: what is in force is version '.$number : count($changes).' '.Str::plural('edit',
         count($changes)).' '.(count($changes) === 1 ? 'waits' : 'wait').' to take effect'.($grave === [] ? ''
-        : ', and '.count($grave).' must be mended first') }}</h1>
-    @if($changes === [])<p class="empty">Edit an item under <a href="{{ address('policy.index') }}">Policy</a>, mend <a
+        : ', and '.count($grave).' must be fixed first') }}</h1>
+    @if($changes === [])<p class="empty">Edit an item under <a href="{{ address('policy.index') }}">Policy</a>, fix <a
         href="{{ address('label.index') }}">labels</a>, or step from a refusal in <a
         href="{{ address('try.show') }}">Try as</a>. All stewards see the same draft.</p>@else
     @foreach($problems as $problem)@if($problem->grave)<div class="notice bad" role="alert"><a href="{{ address('policy.item',

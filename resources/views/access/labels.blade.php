@@ -8,7 +8,7 @@
     @if($errors->any())<div class="notice bad" role="alert">{{ $errors->first() }}</div>@endif
     @foreach($stray as $key => $labels)
     <h2>{{ $key }}: values nobody allowed</h2>
-    <form method="post" action="{{ address('label.mend') }}" data-all>@csrf
+    <form method="post" action="{{ address('label.fix') }}" data-all>@csrf
     <div class="scroll" tabindex="0" role="region" aria-label="Values of {{ $key }} nobody allowed"><table class="narrow"><thead><tr>
     <th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th>
     <th scope="col">Object</th><th scope="col">Value</th><th scope="col">Allowed</th></tr></thead><tbody>
@@ -18,9 +18,9 @@
         <td><x-label-mark :document="$document" :name="$key" :value="$label->text('value')" stray /></td><td class="quiet">{{
         implode(', ', $document->find(Kind::Vocabulary, $key)->texts('values')) }}</td></tr>@endforeach
     </tbody></table></div>
-    <div class="acts"><label for="mend-{{ md5($key) }}">The chosen ones get</label><select class="form-select short-select" id="mend-{{
+    <div class="acts"><label for="fix-{{ md5($key) }}">The chosen ones get</label><select class="form-select short-select" id="fix-{{
         md5($key) }}" name="value">@foreach($document->find(Kind::Vocabulary, $key)->texts('values') as $value)<option>{{
-        $value }}</option>@endforeach</select><button class="btn btn-primary">Mend them in the draft</button></div>
+        $value }}</option>@endforeach</select><button class="btn btn-primary">Fix them in the draft</button></div>
     </form>
     @endforeach
     <h2>Columns that look personal</h2>

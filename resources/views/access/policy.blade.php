@@ -24,7 +24,7 @@
         name="file" accept=".yaml,.yml,.json"></div><button class="btn btn-line">Read it</button></form>@error('file')<div
         class="notice bad" role="alert">{{ $message }}</div>@enderror @endcan
     @if($problems !== [])<h2>What does not fit</h2><ul class="annotated">@foreach(array_slice($problems, 0, 60) as $problem)<li><x-state
-        :is="$problem->grave ? 'act' : 'watch'">{{ $problem->grave ? 'must be mended' : 'look at it' }}</x-state><p><a
+        :is="$problem->grave ? 'act' : 'watch'">{{ $problem->grave ? 'must be fixed' : 'look at it' }}</x-state><p><a
         href="{{ address('policy.item', $problem->kind->value) }}?name={{ urlencode($problem->name) }}">{{ $problem }}</a></p>
         </li>@endforeach</ul>@endif
 </div>

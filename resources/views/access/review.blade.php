@@ -14,21 +14,21 @@
             App\Ledger\Findings\Severity::Act) ? 'act' : 'watch'">{{ $found->count() }}</x-state>@endif</h2>
         <p class="quiet small">{{ $why }}</p>
         @if($found->isNotEmpty())
-        <form method="post" action="{{ address('review.mend') }}" data-all>@csrf
+        <form method="post" action="{{ address('review.fix') }}" data-all>@csrf
             <div class="scroll" tabindex="0" role="region" aria-label="{{ $title }}"><table><thead><tr>
             <th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th>
-            <th scope="col">Finding</th><th scope="col">What would mend it</th></tr></thead><tbody>
+            <th scope="col">Finding</th><th scope="col">What would fix it</th></tr></thead><tbody>
             @foreach($found as $finding)
-            @php $mends = array_column(array_filter($finding->evidence, fn ($e) => $e[0] === 'would mend it'), 1); @endphp
+            @php $fixes = App\Access\Application\AccessAudit::remedies($finding); @endphp
             <tr data-row><td><input class="form-check-input" type="checkbox" name="findings[]" value="{{
-                $finding->id }}" aria-label="{{ $finding->object }}" @disabled($mends === [])></td>
+                $finding->id }}" aria-label="{{ $finding->object }}" @disabled($fixes === [])></td>
                 <td><a href="{{ address('finding.show', $finding->id) }}">{{ $finding->problem }}</a></td><td class="small">{{
-                $mends === [] ? ($check === 'stray-label' ? ''
-                : 'a person has to decide') : implode('; ', $mends) }}@if($check === 'stray-label')<a
+                $fixes === [] ? ($check === 'stray-label' ? ''
+                : 'a person has to decide') : implode('; ', $fixes) }}@if($check === 'stray-label')<a
                 href="{{ address('label.index') }}">choose a value</a>@endif</td></tr>@endforeach
             </tbody></table></div>
-            @if($found->contains(fn ($f) => in_array('would mend it', array_column($f->evidence, 0), true)))<div class="acts"><button
-                class="btn btn-primary">Mend the chosen ones in the draft</button></div>@endif
+            @if($found->contains(fn ($f) => App\Access\Application\AccessAudit::remedies($f) !== []))<div class="acts"><button
+                class="btn btn-primary">Fix the chosen ones in the draft</button></div>@endif
         </form>@endif
     </section>
     @endforeach

@@ -10,7 +10,7 @@
     @if($run->isReading() || $run->isBeingJudged() || $run->state === 'running')@include('jobs.job-progress', ['waiting' => true])@endif
     @if(($run->problems ?? []) !== [])<h2>{{ $run->state === 'refused' ? 'Why' : 'What was noticed' }}</h2>
     <ul class="findings">@foreach($run->problems as $problem)<li>{{ $problem }}</li>@endforeach</ul>
-    <p class="quiet small">At most fifty are told. Mend the file and send it again; the formats are described in
+    <p class="quiet small">At most fifty are told. Fix the file and send it again; the formats are described in
         docs/formats/job.md.</p>@endif
     @can('import')@unless($run->isReading() || $run->isBeingJudged() || $run->state === 'running')<form method="post"
         action="{{ address('job.forget', $run->id) }}">@csrf<button class="btn btn-line">Forget it</button></form>@endunless @endcan

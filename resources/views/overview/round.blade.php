@@ -13,7 +13,7 @@
         <div><p><a class="told-link" href="{{ address('change.show', $change->id) }}">{{ $change->title }}</a></p>
         <p class="quiet small"><span class="mono">{{ $change->cluster->name }} · {{ $change->object }}</span> · next: {{
         $change->doing !== null ? 'wait, or stop it' : ['rehearsed' => 'approve it, or choose other statements',
-        'approved' => 'apply it', 'failed' => 'read why, mend it and rehearse again'][$change->state->value] }}</p></div><p></p>
+        'approved' => 'apply it', 'failed' => 'read why, fix it and rehearse again'][$change->state->value] }}</p></div><p></p>
     </li>@endforeach</ul>
     @endif
     <h2>What needs attention, worst first</h2>

@@ -20,7 +20,7 @@
 @if($import->state === 'mapping')<p><a href="{{ address('import.columns', $import->id) }}">Name the columns</a></p>@endif
 @if($import->state === 'running')<p><x-progress :of="$import->progress()" label="Import progress" /></p>@endif
 @if($import->error)<div class="notice bad" role="alert">{{
-    $import->error }} Mend the cause and send the file again; what is there already is not counted twice.</div>@endif
+    $import->error }} Fix the cause and send the file again; what is there already is not counted twice.</div>@endif
 @if($import->isBrokenOff())<div class="notice bad">Its process ended without a word. Send the file again: what is there already is not
     counted twice.</div>@endif
 <table class="facts"><tbody>
@@ -50,7 +50,7 @@
     <th scope="col">Reason</th><th scope="col" class="n">Records</th></tr></thead><tbody>@foreach($reasons as $reason)<tr>
     <td class="mono">{{ $reason->field }}</td><td>{{ $reason->reason }}</td>
     <td class="n">{{ Quantity::count((int) $reason->records) }}</td></tr>@endforeach</tbody></table></div>
-    <p class="quiet small">Download them, mend them, and send that file: it is read like any other.</p>
+    <p class="quiet small">Download them, fix them, and send that file: it is read like any other.</p>
     <details class="twin"><summary>The first {{ $rejections->count() }} by line</summary><table><thead><tr>
     <th scope="col" class="n">Line</th><th scope="col">Field</th><th scope="col">Reason</th></tr></thead>
     <tbody>@foreach($rejections as $rejection)<tr><td class="n">{{ $rejection->line }}</td><td class="mono">{{ $rejection->field }}</td>

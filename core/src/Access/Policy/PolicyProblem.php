@@ -14,7 +14,7 @@ final readonly class PolicyProblem
         public string $name,
         public string $field,
         public string $message,
-        /** Whether it must be mended before the policy can take effect. */
+        /** Whether it must be fixed before the policy can take effect. */
         public bool $grave = true,
     ) {
     }

@@ -8,7 +8,7 @@ use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 
 /**
- * Something in a policy that should not be as it is, and how it could be mended.
+ * Something in a policy that should not be as it is, and how it could be fixed.
  */
 final readonly class Remark
 {

@@ -69,7 +69,7 @@ final readonly class Review
             'Hierarchies that contradict themselves',
             'A node with two parents or in a gap of its days belongs to no branch, so that people miss rows they should see.',
         ],
-        'hidden-data' => ['Rules in error', 'A rule that cannot be evaluated closes what it is about until it is mended.'],
+        'hidden-data' => ['Rules in error', 'A rule that cannot be evaluated closes what it is about until it is fixed.'],
     ];
 
     private const WIDE = 0.25;
