@@ -29,6 +29,8 @@ abstract class TestCase extends BaseTestCase
     {
         parent::setUp();
         $this->withoutVite();
+        // An application is freed only when PHP next collects cycles; until then its connections would count against the limit.
+        $this->beforeApplicationDestroyed(static fn () => array_map(DB::purge(...), array_keys(DB::getConnections())));
         if (! self::$migrated) {
             Artisan::call('migrate:fresh', ['--force' => true]);
             self::$migrated = true;
