@@ -49,7 +49,7 @@ abstract class BrowserTestCase extends TestCase
     protected static function artisan(string ...$arguments): string
     {
         $process = proc_open(
-            [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', self::root().'/artisan', ...$arguments],
+            [PHP_BINARY, '-d', 'opcache.enable_cli=1', '-d', 'memory_limit=512M', self::root().'/artisan', ...array_values($arguments)],
             [['file', '/dev/null', 'r'], ['pipe', 'w'], ['pipe', 'w']],
             $pipes,
             self::root(),
@@ -118,7 +118,7 @@ abstract class BrowserTestCase extends TestCase
     {
         return array_map(
             static fn (RemoteWebElement $element): string => $element->getText(),
-            $this->driver()->findElements(WebDriverBy::cssSelector($selector)),
+            array_values($this->driver()->findElements(WebDriverBy::cssSelector($selector))),
         );
     }
 

@@ -130,7 +130,7 @@ final class WalkTest extends BrowserTestCase
         self::assertNotSame([], $rows);
         self::assertEqualsWithDelta($whole, array_sum($rows) + array_sum($foot), 0.51 * (count($rows) + 2));
         self::assertNotSame([0], array_unique($rows));
-        self::assertLessThanOrEqual(100, abs($whole));
+        self::assertLessThanOrEqual(100, abs((int) $whole));
         $this->click($this->link('rose '));
         self::assertStringContainsString('movement=rose', $this->address());
         $this->press('l');

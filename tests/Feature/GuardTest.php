@@ -444,7 +444,9 @@ final class GuardTest extends TestCase
             ],
             PolicyFile::read("format: fulcrion-policy/1\ngrants:\n  x:\n    effect: maybe\n    privileges: [select]\n    on: fernhill\n"),
         );
-        self::assertStringStartsWith('Line 3: ', ((array) PolicyFile::read("grants:\n  x: [1, 2\n"))[0]);
+        $read = PolicyFile::read("grants:\n  x: [1, 2\n");
+        self::assertIsArray($read);
+        self::assertStringStartsWith('Line 3: ', $read[0]);
 
         $this->publish();
         $file = tempnam(sys_get_temp_dir(), 'policy');

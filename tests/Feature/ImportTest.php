@@ -148,7 +148,8 @@ final class ImportTest extends TestCase
             'cluster' => 'fernhill',
             'file' => UploadedFile::fake()->createWithContent('nothing.csv', ''),
         ])->assertSessionHasErrors('file');
-        $upload(gzencode(json_encode(['started_at' => '2026-11-20T08:00:00Z', 'duration_us' => 1, 'sql' => 'x'])."\n"))->assertRedirect();
+        $record = json_encode(['started_at' => '2026-11-20T08:00:00Z', 'duration_us' => 1, 'sql' => 'x']);
+        $upload((string) gzencode("{$record}\n"))->assertRedirect();
         self::assertSame(5, $this->executions());
     }
 

@@ -10,6 +10,7 @@ use App\Estate\Connectors\MariaDbSource;
 use App\Estate\Connectors\RecentReading;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Models\Cluster;
+use App\Platform\Support\ThrowingPdo;
 use App\Telemetry\Collect\Collector;
 use App\Telemetry\Models\Import;
 use Fulcrion\Core\Sql\Dialect;
@@ -175,7 +176,7 @@ final class LiveServerTest extends TestCase
             $pdo = null;
             for ($i = 0; $i < 200 && $pdo === null; $i++) {
                 try {
-                    $pdo = new PDO(
+                    $pdo = new ThrowingPdo(
                         "mysql:unix_socket={$folder}/db.sock",
                         (string) (posix_getpwuid(posix_geteuid())['name'] ?? 'root'),
                         '',

@@ -12,6 +12,7 @@ use App\Telemetry\Store\Partitions;
 use Fulcrion\Core\Statements\LatencySketch;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use stdClass;
 use Tests\TestCase;
 
 /**
@@ -38,7 +39,7 @@ final class MaintenanceTest extends TestCase
         }
         foreach (Partitions::TABLES as $table) {
             $bounds = array_map(
-                static fn (object $row): string => $row->bound,
+                static fn (stdClass $row): string => $row->bound,
                 DB::select(
                     'SELECT partition_description AS bound FROM information_schema.partitions WHERE table_schema = DATABASE() AND '
                         .'table_name = ? ORDER BY partition_ordinal_position',

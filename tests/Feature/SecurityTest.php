@@ -20,6 +20,7 @@ use Illuminate\Support\Facades\Hash;
 use Illuminate\Support\Facades\Http;
 use PHPUnit\Framework\Attributes\TestWith;
 use RuntimeException;
+use stdClass;
 use Tests\TestCase;
 
 /**
@@ -254,7 +255,7 @@ final class SecurityTest extends TestCase
         $cluster = $this->cluster('gone');
         $kept = $this->cluster('kept');
         $tables = array_map(
-            static fn (object $row): string => $row->name,
+            static fn (stdClass $row): string => $row->name,
             DB::select(
                 "SELECT TABLE_NAME AS name FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME = 'cluster_id'",
             ),

@@ -7,6 +7,7 @@ namespace Tests\Feature;
 use App\Estate\Connectors\MariaDbSource;
 use App\Estate\Models\Cluster;
 use Fulcrion\Tools\WebServer;
+use OpenSSLCertificateSigningRequest;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
@@ -60,9 +61,13 @@ final class ServingTest extends TestCase
         $directory = sys_get_temp_dir().'/fulcrion-tls-'.bin2hex(random_bytes(4));
         mkdir($directory, 0o700);
         $key = openssl_pkey_new(['private_key_bits' => 2048]);
+        assert($key !== false);
         openssl_pkey_export_to_file($key, "{$directory}/key.pem");
         $request = openssl_csr_new(['commonName' => 'fulcrion.example'], $key);
-        openssl_x509_export_to_file(openssl_csr_sign($request, null, $key, 2), "{$directory}/certificate.pem");
+        assert($request instanceof OpenSSLCertificateSigningRequest);
+        $signed = openssl_csr_sign($request, null, $key, 2);
+        assert($signed !== false);
+        openssl_x509_export_to_file($signed, "{$directory}/certificate.pem");
         $write = fn (string $certificate): int => $this->configure($directory, [
             'FULCRION_TLS_CERTIFICATE' => $certificate,
             'FULCRION_TLS_KEY' => "{$directory}/key.pem",
@@ -135,7 +140,7 @@ final class ServingTest extends TestCase
             2,
         );
         $connection = stream_socket_client(str_replace('http://', 'tcp://', self::$server->base), $code, $message, 5);
-        self::assertIsResource($connection, $message);
+        self::assertIsResource($connection, (string) $message);
         fwrite($connection, "{$line}\r\nHost: {$host}\r\nConnection: close\r\n\r\n");
         $answer = (string) stream_get_contents($connection);
         fclose($connection);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Platform\Support\ThrowingPdo;
 use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\ExecutionReader;
 use Fulcrion\Core\Telemetry\SlowLogReader;
@@ -18,7 +19,7 @@ use PHPUnit\Framework\TestCase;
 #[Group('today')]
 final class SlowLogTest extends TestCase
 {
-    private PDO $server;
+    private ThrowingPdo $server;
 
     private string $log = '';
 
@@ -26,7 +27,7 @@ final class SlowLogTest extends TestCase
     {
         $socket = dirname(__DIR__, 2).'/var/db/db.sock';
         $account = posix_getpwuid(posix_geteuid())['name'] ?? 'root';
-        $this->server = new PDO("mysql:unix_socket={$socket};charset=utf8mb4", $account, '', [
+        $this->server = new ThrowingPdo("mysql:unix_socket={$socket};charset=utf8mb4", $account, '', [
             PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
             PDO::ATTR_EMULATE_PREPARES => true,
         ]);

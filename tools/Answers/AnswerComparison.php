@@ -97,12 +97,13 @@ final class AnswerComparison
             return 'the practice cluster refuses: '.$exception->getMessage();
         }
         try {
-            $rows = $this->mariaDb->query($theirs)->fetchAll(PDO::FETCH_NUM);
+            $asked = $this->mariaDb->query($theirs);
+            $rows = $asked === false ? [] : $asked->fetchAll(PDO::FETCH_NUM);
         } catch (PDOException $exception) {
             return 'MariaDB refuses: '.$exception->getMessage();
         }
         $own = array_map(fn (array $row): string => $this->canonical($row, $outcome->columns, true), $outcome->rows);
-        $other = array_map(fn (array $row): string => $this->canonical($row, $outcome->columns, false), $rows);
+        $other = array_map(fn (array $row): string => $this->canonical(array_values($row), $outcome->columns, false), $rows);
         if (! str_contains($ours, 'ORDER BY')) {
             sort($own);
             sort($other);

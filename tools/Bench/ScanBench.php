@@ -73,7 +73,7 @@ final class ScanBench implements Measurement
                 unset($fresh);
             }
             foreach ($rows as [$group, $count, $sum]) {
-                if ($counts[$group] !== $count || $sums[$group] !== $sum) {
+                if ($counts[(int) $group] !== $count || $sums[(int) $group] !== $sum) {
                     throw new RuntimeException('The runner and the loop differ.');
                 }
             }

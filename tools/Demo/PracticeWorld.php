@@ -278,8 +278,8 @@ final class PracticeWorld
 
         return match (true) {
             $i === 0 => 'Brackenfold',
-            $i < 5 => $regions[$i - 1],
-            $i < 17 => $regions[($i - 5) % 4].' district '.(intdiv($i - 5, 4) + 1),
+            $i < 5 => $regions[max(0, $i - 1)],
+            $i < 17 => $regions[abs($i - 5) % 4].' district '.(intdiv($i - 5, 4) + 1),
             default => sprintf('Glasshouse %02d', $i - 16),
         };
     }

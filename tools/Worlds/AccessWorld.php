@@ -362,7 +362,7 @@ final class AccessWorld
     }
 
     /**
-     * @param  list<int|string>  $keys
+     * @param  array<int|string>  $keys
      */
     private static function below(array $keys, string $key): bool
     {
@@ -632,8 +632,8 @@ final class AccessWorld
         $show = fn (array $rows): array => array_map(function (array $row) use ($columns, $masks): array {
             $shown = [];
             foreach ($columns as $column) {
-                $shown[$column] =
-                    $masks[$column] === null ? $row[$column] : $this->masked($masks[$column], self::likeness($column), $row[$column]);
+                $mask = $masks[$column] ?? null;
+                $shown[$column] = $mask === null ? $row[$column] : $this->masked($mask, self::likeness($column), $row[$column]);
             }
 
             return $shown;
@@ -653,10 +653,10 @@ final class AccessWorld
         return new VirtualTable(
             $columns,
             $hidden,
-            $show($kept),
+            array_values($show($kept)),
             $columns === [],
             $scoped === [] ? [] : ['r' => $this->together($scoped)],
-            $show($whole),
+            array_values($show($whole)),
         );
     }
 

@@ -170,7 +170,7 @@ final class TotalsAttack
             if (count($rows) < $smallest && $smallest > 1) {
                 continue;
             }
-            $sum = static fn (callable $value): ?int => $rows === [] ? null : $times * array_sum(array_map($value, $rows));
+            $sum = static fn (callable $value): ?int => $rows === [] ? null : $times * (int) array_sum(array_map($value, $rows));
             $value = match ($measure) {
                 'count(*)' => $times * count($rows),
                 'sum(x.kilos)' => $sum(static fn (array $r): int => $r['kilos']),

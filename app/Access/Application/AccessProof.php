@@ -23,10 +23,10 @@ final readonly class AccessProof
     {
         $outcomes = array_map(static fn (int $executions): array => [$executions, $executions], $replay['same']);
         foreach ($replay['changed'] as $one) {
-            $outcomes[$one->before] ??= [0, 0];
-            $outcomes[$one->after] ??= [0, 0];
-            $outcomes[$one->before][0] += $one->asked->executions;
-            $outcomes[$one->after][1] += $one->asked->executions;
+            [$before, $after] = $outcomes[$one->before] ?? [0, 0];
+            $outcomes[$one->before] = [$before + $one->asked->executions, $after];
+            [$before, $after] = $outcomes[$one->after] ?? [0, 0];
+            $outcomes[$one->after] = [$before, $after + $one->asked->executions];
         }
         ksort($outcomes);
 

@@ -34,7 +34,7 @@ final class AccessCheckCommand extends Command
 
     public function handle(PolicyStore $store, Decisions $decisions): int
     {
-        $file = (string) $this->argument('file');
+        $file = (string) $this->input->getArgument('file');
         $text = is_file($file) ? file_get_contents($file) : false;
         if ($text === false) {
             $this->error("There is no file {$file}.");
@@ -58,11 +58,11 @@ final class AccessCheckCommand extends Command
             return self::UNUSABLE;
         }
         $this->line("{$document->size()} items, sound.");
-        $sql = (string) $this->option('sql');
+        $sql = (string) $this->input->getOption('sql');
         if ($sql === '') {
             return self::SUCCESS;
         }
-        $as = (string) $this->option('as');
+        $as = (string) $this->input->getOption('as');
         $cluster = Cluster::query()
             ->when($this->option('cluster') !== null, fn ($query) => $query->where('slug', $this->option('cluster')))
             ->where('connector', 'practice')
@@ -74,7 +74,7 @@ final class AccessCheckCommand extends Command
             return self::UNUSABLE;
         }
         $subject = Subject::isWritten($as) ? $as : Subject::person($as);
-        $decision = $decisions->decide($policy, $subject, $cluster, (string) $this->option('schema'), $sql);
+        $decision = $decisions->decide($policy, $subject, $cluster, (string) $this->input->getOption('schema'), $sql);
         $this->line("{$as}: {$decision->outcome()}");
         foreach ($decision->isAllowed() ? [(string) $decision->rewritten, ...$decision->notes] : [$decision->sentence()] as $line) {
             $this->line($line);

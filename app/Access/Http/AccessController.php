@@ -71,9 +71,9 @@ final readonly class AccessController
     {
         $which = $request->query('policy') === 'draft' && $request->user()?->can('guard') === true ? 'draft' : 'published';
         $policy = $this->policy($which);
-        $who = trim((string) $request->query('who', ''));
+        $who = trim($request->query->getString('who'));
         $who = $who === '' || Subject::isWritten($who) ? $who : Subject::person($who);
-        $object = strtolower(trim((string) $request->query('object', '')));
+        $object = strtolower(trim($request->query->getString('object')));
         $parts = ObjectPath::parts($object);
         $column = count($parts) === 4 ? $parts[3] : null;
         $table = $policy->catalog->table($column === null ? $object : (string) ObjectPath::parent($object));
@@ -184,12 +184,12 @@ final readonly class AccessController
      */
     private function asked(Request $request, Policy $policy): array
     {
-        $at = strtolower((string) $request->query('at', 'estate'));
+        $at = strtolower($request->query->getString('at', 'estate'));
 
         return [
             $request->query('by') === 'roles' ? 'roles' : 'people',
             $policy->catalog->has($at) && count(ObjectPath::parts($at)) < 4 ? $at : 'estate',
-            mb_substr((string) $request->query('words', ''), 0, 100),
+            mb_substr($request->query->getString('words'), 0, 100),
         ];
     }
 

@@ -106,19 +106,19 @@ final readonly class DecisionController
             $query->where('subject', $this->subject($request));
         }
         foreach (['who' => 'subject', 'outcome' => 'outcome', 'source' => 'source'] as $field => $column) {
-            $value = mb_substr((string) $request->query($field, ''), 0, 190);
+            $value = mb_substr($request->query->getString($field), 0, 190);
             if ($value !== '') {
                 $field === 'who'
                     ? $query->where('subject', 'like', '%'.addcslashes($value, '%_\\').'%')
                     : $query->where($column, $value);
             }
         }
-        $words = mb_substr((string) $request->query('words', ''), 0, 200);
+        $words = mb_substr($request->query->getString('words'), 0, 200);
         if ($words !== '') {
             $like = '%'.addcslashes($words, '%_\\').'%';
             $query->where(static fn (Builder $either) => $either->where('statement', 'like', $like)->orWhere('tables', 'like', $like));
         }
-        $slug = (string) $request->query('cluster', '');
+        $slug = $request->query->getString('cluster');
         if ($slug !== '') {
             $query->where('cluster_id', Cluster::query()->where('slug', $slug)->value('id') ?? 0);
         }

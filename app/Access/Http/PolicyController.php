@@ -61,7 +61,7 @@ final readonly class PolicyController
     public function kind(Request $request, string $kind): View
     {
         $kind = Kind::tryFrom($kind) ?? abort(404);
-        $words = mb_strtolower(mb_substr((string) $request->query('words', ''), 0, 100));
+        $words = mb_strtolower(mb_substr($request->query->getString('words'), 0, 100));
         $document = $this->draft->document();
         $published = $this->store->published();
         $items = array_filter(
@@ -92,7 +92,7 @@ final readonly class PolicyController
     public function item(Request $request, string $kind): View
     {
         $kind = Kind::tryFrom($kind) ?? abort(404);
-        $name = (string) $request->query('name', '');
+        $name = $request->query->getString('name');
         $item = $name === '' ? null : $this->draft->document()->find($kind, $name);
         $start = [];
         foreach ($kind->fields() as $field) {
@@ -310,7 +310,7 @@ final readonly class PolicyController
     public function preview(Request $request, string $name, Trials $trials): View
     {
         $mask = $this->draft->document()->find(Kind::Masks, $name) ?? abort(404);
-        $path = strtolower(trim((string) $request->query('object', '')));
+        $path = strtolower(trim($request->query->getString('object')));
         $table = $this->store
             ->compile($this->draft->document())
             ->catalog->table((string) ObjectPath::parent($path === '' ? ObjectPath::ESTATE : $path));
@@ -334,13 +334,14 @@ final readonly class PolicyController
         } catch (SourceError|ConditionError $error) {
             return view('access.mask-preview', ['mask' => $mask, 'path' => $path, 'rows' => [], 'trouble' => $error->getMessage()]);
         }
-        $show = static fn (mixed $value, int $i): string => $value === null ? 'NULL' : $result->columns[$i]->type->show($value);
+        $types = array_column($result->columns ?? [], 'type');
+        $show = static fn (mixed $value, int $i): string => $value === null ? 'NULL' : $types[$i]->show($value);
 
         return view('access.mask-preview', [
             'mask' => $mask,
             'path' => $path,
             'trouble' => null,
-            'type' => [(string) $table->columns[$column], (string) $result?->columns[1]->type],
+            'type' => [(string) $table->columns[$column], (string) ($types[1] ?? '')],
             'rows' => array_map(static fn (array $row): array => [$show($row[0], 0), $show($row[1], 1)], $result->rows ?? []),
         ]);
     }
@@ -369,7 +370,8 @@ final readonly class PolicyController
             ['file' => ['required', 'file', 'max:16384']],
             ['file.required' => 'Choose a file.', 'file.max' => 'A policy of more than 16 MB is none.'],
         );
-        $document = PolicyFile::read((string) file_get_contents($request->file('file')->getPathname()));
+        $file = upload($request);
+        $document = PolicyFile::read((string) $file->get());
         if (is_array($document)) {
             return back()->withErrors([
                 'file' => implode(' ', array_slice($document, 0, 6)).
@@ -378,7 +380,7 @@ final readonly class PolicyController
             ]);
         }
         $count = $this->draft->become($document, $this->user($request));
-        $ledger->record($this->user($request), 'read a policy into the draft', $request->file('file')->getClientOriginalName(), [
+        $ledger->record($this->user($request), 'read a policy into the draft', $file->getClientOriginalName(), [
             'edits' => $count,
         ]);
 

@@ -36,7 +36,7 @@ final readonly class ProductController
 
         return view('access.products', [
             'products' => $products->visible(),
-            'words' => mb_strtolower(mb_substr((string) $request->query('words', ''), 0, 100)),
+            'words' => mb_strtolower(mb_substr($request->query->getString('words'), 0, 100)),
         ]);
     }
 

@@ -51,7 +51,7 @@ final readonly class RequestController
                 ->pluck('id')
                 ->all(),
             'subject' => $subject,
-            'object' => (string) $request->query('object', ''),
+            'object' => $request->query->getString('object'),
             'tables' => array_map(strval(...), array_keys($policy->catalog->tables)),
         ]);
     }

@@ -22,7 +22,7 @@ final readonly class ReviewController
 
     public function index(Request $request): View
     {
-        $check = (string) $request->query('check', '');
+        $check = $request->query->getString('check');
         $findings = Finding::waiting()->where('source', AccessAudit::SOURCE)->with('cluster')->get();
 
         return view('access.review', [

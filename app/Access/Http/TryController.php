@@ -49,15 +49,15 @@ final readonly class TryController
         $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
         $which = $request->query('policy') === 'published' ? 'published' : 'draft';
         $policy = $this->store->compile($which === 'draft' ? $this->draft->document() : $this->store->published());
-        $sql = trim(mb_strcut((string) $request->query('sql', ''), 0, 20_000));
-        $schema = (string) $request->query('schema', '');
+        $sql = trim(mb_strcut($request->query->getString('sql'), 0, 20_000));
+        $schema = $request->query->getString('schema');
         $subjects = array_slice(
             array_values(
                 array_unique(
                     array_map(
                         static fn (string $one): string => Subject::isWritten($one) ? $one : Subject::person($one),
                         array_filter(
-                            array_map(trim(...), preg_split('~[,\n]~', (string) $request->query('who', '')) ?: []),
+                            array_map(trim(...), preg_split('~[,\n]~', $request->query->getString('who')) ?: []),
                             static fn (string $one): bool => $one !== '',
                         ),
                     ),
@@ -194,13 +194,13 @@ final readonly class TryController
             $kind = Kind::tryFrom((string) ($one['kind'] ?? ''));
             $item = $kind === null ? null : Item::of($kind, (string) ($one['name'] ?? ''), (array) ($one['fields'] ?? []));
             if (! ($item instanceof Item)) {
-                return redirect($data['back'])->with('failed', 'These additions cannot be read any more. Try again.');
+                return redirect()->to($data['back'])->with('failed', 'These additions cannot be read any more. Try again.');
             }
             $taken[] = $item;
         }
         $this->draft->take($taken, [], $this->user($request));
 
-        return redirect($data['back'])->with(
+        return redirect()->to($data['back'])->with(
             'done',
             count($taken).
                 ' '.

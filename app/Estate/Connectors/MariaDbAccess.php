@@ -6,6 +6,7 @@ namespace App\Estate\Connectors;
 
 use App\Estate\Catalog\CatalogObject;
 use App\Estate\Models\Cluster;
+use App\Platform\Support\ThrowingPdo;
 use Fulcrion\Core\Access\Provisioning\MariaDbScript;
 use Fulcrion\Core\Access\Provisioning\ProvisionedRole;
 use PDO;
@@ -29,7 +30,7 @@ final class MariaDbAccess implements AccessSource
         'Drop' => 'drop',
     ];
 
-    private ?PDO $connection = null;
+    private ?ThrowingPdo $connection = null;
 
     public function __construct(private readonly Cluster $cluster)
     {
@@ -50,7 +51,7 @@ final class MariaDbAccess implements AccessSource
 
     public function objects(): array
     {
-        return $this->guarded(function (PDO $pdo): array {
+        return $this->guarded(function (ThrowingPdo $pdo): array {
             $columns = $objects = [];
             foreach (
                 $pdo
@@ -91,23 +92,21 @@ final class MariaDbAccess implements AccessSource
 
     public function held(): array
     {
-        return $this->guarded(function (PDO $pdo): array {
-            $held = ['accounts' => [], 'roles' => []];
-            $isRole = [];
+        return $this->guarded(function (ThrowingPdo $pdo): array {
+            $roles = $grants = $isRole = [];
             foreach ($pdo->query('SELECT User, is_role FROM mysql.user ORDER BY User')->fetchAll(PDO::FETCH_NUM) as [$name, $role]) {
                 if (self::isForeign((string) $name)) {
                     $isRole[(string) $name] = $role === 'Y';
-                    $held[$role === 'Y' ? 'roles' : 'accounts'][(string) $name] ??= ['roles' => [], 'grants' => []];
                 }
             }
             foreach ($pdo->query('SELECT User, Role FROM mysql.roles_mapping ORDER BY 1, 2')->fetchAll(PDO::FETCH_NUM) as [$user, $role]) {
                 if (isset($isRole[$user], $isRole[$role])) {
-                    $held[$isRole[$user] ? 'roles' : 'accounts'][$user]['roles'][] = (string) $role;
+                    $roles[$user][] = (string) $role;
                 }
             }
-            $add = static function (string $user, array $privileges, string $path) use (&$held, $isRole): void {
+            $add = static function (string $user, array $privileges, string $path) use (&$grants, $isRole): void {
                 if (isset($isRole[$user]) && $privileges !== []) {
-                    $held[$isRole[$user] ? 'roles' : 'accounts'][$user]['grants'][] = [$privileges, $path];
+                    $grants[$user][] = [array_values($privileges), $path];
                 }
             };
             foreach ($pdo->query("SELECT * FROM mysql.db WHERE Db IN ({$this->quotedSchemas()})")->fetchAll(PDO::FETCH_ASSOC) as $row) {
@@ -145,6 +144,11 @@ final class MariaDbAccess implements AccessSource
                 );
             }
 
+            $held = ['accounts' => [], 'roles' => []];
+            foreach ($isRole as $name => $is) {
+                $held[$is ? 'roles' : 'accounts'][$name] = ['roles' => $roles[$name] ?? [], 'grants' => $grants[$name] ?? []];
+            }
+
             return $held;
         });
     }
@@ -160,7 +164,7 @@ final class MariaDbAccess implements AccessSource
 
     public function accounts(): array
     {
-        return $this->guarded(function (PDO $pdo): array {
+        return $this->guarded(function (ThrowingPdo $pdo): array {
             $accounts = [];
             foreach (
                 $pdo->query("SELECT User, Host FROM mysql.user WHERE is_role = 'N' ORDER BY 1, "
@@ -177,7 +181,7 @@ final class MariaDbAccess implements AccessSource
 
     public function written(): array
     {
-        return $this->guarded(function (PDO $pdo): array {
+        return $this->guarded(function (ThrowingPdo $pdo): array {
             $prefix = addcslashes(MariaDbScript::PREFIX, '_').'%';
             $views = $grants = $people = [];
             foreach (
@@ -266,7 +270,8 @@ final class MariaDbAccess implements AccessSource
         try {
             $this->pdo()->exec("CREATE OR REPLACE USER {$account} IDENTIFIED BY '{$secret}'");
             $this->pdo()->exec("GRANT `{$role}` TO {$account}");
-            $user = new PDO("mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4", self::TRY_USER, $secret, [
+            $address = "mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4";
+            $user = new ThrowingPdo($address, self::TRY_USER, $secret, [
                 PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
                 PDO::ATTR_STRINGIFY_FETCHES => true,
             ]);
@@ -289,7 +294,7 @@ final class MariaDbAccess implements AccessSource
      * @param  array<string, string>  $selects
      * @return array<string, array{rows: int, digest: string, error: string|null}>
      */
-    private static function select(PDO $pdo, array $selects): array
+    private static function select(ThrowingPdo $pdo, array $selects): array
     {
         $found = [];
         foreach ($selects as $name => $sql) {
@@ -314,7 +319,7 @@ final class MariaDbAccess implements AccessSource
     /**
      * @template T
      *
-     * @param  callable(PDO): T  $work
+     * @param  callable(ThrowingPdo): T  $work
      * @return T
      */
     private function guarded(callable $work): mixed
@@ -326,10 +331,10 @@ final class MariaDbAccess implements AccessSource
         }
     }
 
-    private function pdo(): PDO
+    private function pdo(): ThrowingPdo
     {
         try {
-            return $this->connection ??= new PDO(
+            return $this->connection ??= new ThrowingPdo(
                 "mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4",
                 (string) config('fulcrion.keeper.user'),
                 (string) config('fulcrion.keeper.password'),

@@ -6,6 +6,7 @@ namespace App\Estate\Connectors;
 
 use App\Estate\Catalog\CatalogObject;
 use App\Estate\Models\Cluster;
+use App\Platform\Support\ThrowingPdo;
 use Closure;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
@@ -30,7 +31,7 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
 
     private const ROWS = 10_000;
 
-    private ?PDO $connection = null;
+    private ?ThrowingPdo $connection = null;
 
     public function __construct(private readonly Cluster $cluster)
     {
@@ -170,10 +171,8 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
                 $pdo->exec('USE `'.str_replace('`', '``', $schema).'`');
             }
             $pdo->exec('START TRANSACTION READ ONLY');
-            $statement = $pdo->query($command);
-            assert($statement instanceof PDOStatement);
 
-            return $statement;
+            return $pdo->query($command);
         } catch (PDOException $exception) {
             $message = MariaDbSource::clean($exception);
             throw str_contains($message, 'max_statement_time')
@@ -225,7 +224,7 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
         );
     }
 
-    private function pdo(): PDO
+    private function pdo(): ThrowingPdo
     {
         return $this->connection ??= MariaDbSource::connect($this->cluster, self::SECONDS);
     }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Connectors;
 
 use App\Estate\Models\Cluster;
+use App\Platform\Support\ThrowingPdo;
 use Closure;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanError;
@@ -31,7 +32,7 @@ final class MariaDbIndexes implements IndexSource
     /** Values of a column whose share is kept. */
     private const FREQUENT = 50;
 
-    private ?PDO $connection = null;
+    private ?ThrowingPdo $connection = null;
 
     public function __construct(private readonly Cluster $cluster)
     {
@@ -39,7 +40,7 @@ final class MariaDbIndexes implements IndexSource
 
     public function tables(): array
     {
-        return $this->guarded(function (PDO $pdo): array {
+        return $this->guarded(function (ThrowingPdo $pdo): array {
             $only = $this->cluster->is_own
                 ? 'AND TABLE_SCHEMA IN ('.implode(', ', array_map($pdo->quote(...), $this->schemas())).')'
                 : "AND TABLE_SCHEMA NOT IN ('information_schema', 'performance_schema', 'mysql', 'sys') AND TABLE_SCHEMA NOT LIKE "
@@ -129,7 +130,7 @@ final class MariaDbIndexes implements IndexSource
 
     public function shares(string $table, array $columns): array
     {
-        return $this->guarded(static function (PDO $pdo) use ($table, $columns): array {
+        return $this->guarded(static function (ThrowingPdo $pdo) use ($table, $columns): array {
             $shares = [];
             foreach ($columns as $column) {
                 $counts = $pdo
@@ -157,7 +158,7 @@ final class MariaDbIndexes implements IndexSource
 
     public function copy(string $table, string $name, float $share): array
     {
-        return $this->guarded(function (PDO $pdo) use ($table, $name, $share): array {
+        return $this->guarded(function (ThrowingPdo $pdo) use ($table, $name, $share): array {
             [$schema, $own] = explode('.', $table, 2);
             $rehearsal = "{$schema}_rehearsal";
             $copy = "{$rehearsal}.{$name}";
@@ -196,7 +197,7 @@ final class MariaDbIndexes implements IndexSource
 
     public function forget(string $copy): void
     {
-        $this->guarded(static function (PDO $pdo) use ($copy): bool {
+        $this->guarded(static function (ThrowingPdo $pdo) use ($copy): bool {
             $pdo->exec('DROP TABLE IF EXISTS '.self::path($copy));
 
             return true;
@@ -205,7 +206,7 @@ final class MariaDbIndexes implements IndexSource
 
     public function apply(string $sql): void
     {
-        $this->guarded(static function (PDO $pdo) use ($sql): bool {
+        $this->guarded(static function (ThrowingPdo $pdo) use ($sql): bool {
             $pdo->exec('SET SESSION max_statement_time = 0');
             // ANALYZE TABLE answers with rows, which have to be taken before anything else is asked.
             $pdo->query($sql)->closeCursor();
@@ -216,12 +217,12 @@ final class MariaDbIndexes implements IndexSource
 
     public function ask(string $sql): void
     {
-        $this->guarded(static fn (PDO $pdo): array => $pdo->query($sql)->fetchAll(PDO::FETCH_NUM));
+        $this->guarded(static fn (ThrowingPdo $pdo): array => $pdo->query($sql)->fetchAll(PDO::FETCH_NUM));
     }
 
     public function measure(string $sql, string $schema): Measured
     {
-        return $this->guarded(static function (PDO $pdo) use ($sql, $schema): Measured {
+        return $this->guarded(static function (ThrowingPdo $pdo) use ($sql, $schema): Measured {
             if ($schema !== '') {
                 $pdo->exec('USE '.self::quoted($schema));
             }
@@ -259,7 +260,7 @@ final class MariaDbIndexes implements IndexSource
     /**
      * @return array<string, list<non-empty-list<string>>> columns of foreign keys, by the tables on both of their sides
      */
-    private function foreign(PDO $pdo): array
+    private function foreign(ThrowingPdo $pdo): array
     {
         $sides = [];
         foreach (
@@ -304,7 +305,7 @@ final class MariaDbIndexes implements IndexSource
      * @param  array<string, array{bytes: float, distinct: float|null, long: bool}>  $columns
      * @return array<string, float>
      */
-    private function counted(PDO $pdo, string $table, array $columns): array
+    private function counted(ThrowingPdo $pdo, string $table, array $columns): array
     {
         $names = array_keys(array_filter($columns, static fn (array $column): bool => ! $column['long']));
         if ($names === []) {
@@ -328,14 +329,16 @@ final class MariaDbIndexes implements IndexSource
     /**
      * @return list<string>
      */
-    private function names(PDO $pdo, string $schema, string $table): array
+    private function names(ThrowingPdo $pdo, string $schema, string $table): array
     {
         $statement = $pdo->prepare(
             'SELECT COLUMN_NAME FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ? ORDER BY ORDINAL_POSITION',
         );
         $statement->execute([$schema, $table]);
 
-        return array_map(static fn (mixed $name): string => self::quoted((string) $name), $statement->fetchAll(PDO::FETCH_COLUMN));
+        return array_values(
+            array_map(static fn (mixed $name): string => self::quoted((string) $name), $statement->fetchAll(PDO::FETCH_COLUMN)),
+        );
     }
 
     /**
@@ -359,7 +362,7 @@ final class MariaDbIndexes implements IndexSource
     /**
      * @template T
      *
-     * @param  Closure(PDO): T  $work
+     * @param  Closure(ThrowingPdo): T  $work
      * @return T
      */
     private function guarded(Closure $work): mixed
@@ -371,10 +374,10 @@ final class MariaDbIndexes implements IndexSource
         }
     }
 
-    private function pdo(): PDO
+    private function pdo(): ThrowingPdo
     {
         return $this->connection ??= $this->cluster->is_own
-            ? new PDO(
+            ? new ThrowingPdo(
                 "mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4",
                 (string) config('fulcrion.keeper.user'),
                 (string) config('fulcrion.keeper.password'),

@@ -6,6 +6,7 @@ namespace App\Estate\Connectors;
 
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Reachable;
+use App\Platform\Support\ThrowingPdo;
 use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\MessageMask;
 use Fulcrion\Core\Telemetry\Status;
@@ -23,7 +24,7 @@ final class MariaDbSource implements StatementSource
     /** Somebody waits for a check: with the time-out above it ends in ten seconds whatever the server does. */
     private const CHECK_SECONDS = 4;
 
-    private ?PDO $connection = null;
+    private ?ThrowingPdo $connection = null;
 
     public function __construct(private readonly Cluster $cluster)
     {
@@ -195,7 +196,7 @@ final class MariaDbSource implements StatementSource
                 (int) ((float) $row['TIME_MS'] * 1000),
                 (string) $row['INFO'],
             ),
-            $rows,
+            array_values($rows),
         );
     }
 
@@ -216,7 +217,7 @@ final class MariaDbSource implements StatementSource
      *
      * @throws PDOException when the server goes away meanwhile
      */
-    private function problems(PDO $pdo, string $who): array
+    private function problems(ThrowingPdo $pdo, string $who): array
     {
         $problems = [];
         if ($pdo->query('SELECT @@performance_schema')->fetchColumn() != 1) {
@@ -275,13 +276,13 @@ final class MariaDbSource implements StatementSource
         return hash('xxh3', "{$schema}\0{$digest}");
     }
 
-    private function pdo(): PDO
+    private function pdo(): ThrowingPdo
     {
         return $this->connection ??= self::connect($this->cluster, 20);
     }
 
     /** A connection on which one statement may take so long and no more, and never two are sent at once. */
-    public static function connect(Cluster $cluster, int $seconds): PDO
+    public static function connect(Cluster $cluster, int $seconds): ThrowingPdo
     {
         $options = [
             PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
@@ -300,7 +301,7 @@ final class MariaDbSource implements StatementSource
         // A server that takes the call and then is silent must not hold whoever reads it.
         $silence = ini_set('mysqlnd.net_read_timeout', (string) ($seconds + self::TIMEOUT_SECONDS));
         try {
-            return new PDO(
+            return new ThrowingPdo(
                 "mysql:host={$host};port={$cluster->port};charset=utf8mb4",
                 (string) $cluster->username,
                 (string) $cluster->secret,

@@ -49,12 +49,13 @@ final readonly class JobAnalysis
             $model = new JobModel($recorded);
             $curve = self::curve($model);
             $choices = new WorkerRecommendations($curve);
+            $budget = $run->series->budget ?? 0.0;
             $marks = array_filter([
                 'cheapest' => $choices->cheapest(),
                 'knee' => $choices->knee(),
                 'ceiling' => $choices->ceiling(),
                 'deadline' => $run->deadline_us < 0 ? null : $choices->deadline(max(0, $run->deadline_us - $recorded->startUs)),
-                'budget' => ($run->series->budget ?? 0) > 0 ? $choices->budget($run->series->budget / ($run->price ?? 1.0)) : null,
+                'budget' => $budget > 0 ? $choices->budget($budget / ($run->price ?? 1.0)) : null,
             ]);
             $push = StageSensitivity::of($model, $recorded->workers());
             $analysis += [

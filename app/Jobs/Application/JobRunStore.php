@@ -54,7 +54,7 @@ final readonly class JobRunStore
                     default => array_slice($values, $from, self::CHUNK),
                 };
             }
-            $this->put($runId, $number, count($slice['ids']), $slice);
+            $this->put($runId, $number, count(array_slice($columns['ids'], $from, self::CHUNK)), $slice);
         }
     }
 

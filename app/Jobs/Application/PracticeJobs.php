@@ -139,17 +139,26 @@ final readonly class PracticeJobs
     {
         $then = clone $table;
         $states = array_flip(array_column(TaskState::cases(), 'value'));
-        foreach ($then->started as $task => $started) {
-            if ($started > $nowUs || $started < 0) {
-                [$then->started[$task], $then->ended[$task], $then->worker[$task], $then->state[$task]] = [-1, -1, -1, $states['waiting']];
-                $then->queued[$task] = $then->queued[$task] > $nowUs ? -1 : $then->queued[$task];
-                foreach (array_keys($then->figures) as $figure) {
-                    $then->figures[$figure][$task] = -1;
-                }
-            } elseif ($then->ended[$task] > $nowUs) {
-                [$then->ended[$task], $then->state[$task]] = [-1, $states['running']];
-            }
+        $begun = $ended = $worker = $state = $queued = $waiting = [];
+        foreach ($table->started as $task => $started) {
+            $waits = $started > $nowUs || $started < 0;
+            $runs = ! $waits && $table->ended[$task] > $nowUs;
+            $waiting[] = $waits;
+            $begun[] = $waits ? -1 : $started;
+            $ended[] = $waits || $runs ? -1 : $table->ended[$task];
+            $worker[] = $waits ? -1 : $table->worker[$task];
+            $state[] = $waits ? $states['waiting'] : ($runs ? $states['running'] : $table->state[$task]);
+            $queued[] = $waits && $table->queued[$task] > $nowUs ? -1 : $table->queued[$task];
         }
+        [$then->started, $then->ended, $then->worker, $then->state, $then->queued] = [$begun, $ended, $worker, $state, $queued];
+        $then->figures = array_map(
+            static fn (array $values): array => array_map(
+                static fn (int $value, bool $waits): int => $waits ? -1 : $value,
+                $values,
+                $waiting,
+            ),
+            $table->figures,
+        );
 
         return $then;
     }

@@ -126,7 +126,7 @@ final readonly class WorkersExecutor implements ChangeExecutor
      */
     private function series(array $job): JobSeries
     {
-        return JobSeries::query()->find($job['series']) ?? throw new SourceError('The job is not known any more.');
+        return JobSeries::query()->whereKey($job['series'])->first() ?? throw new SourceError('The job is not known any more.');
     }
 
     private static function act(JobSeries $series, int $workers): string

@@ -22,7 +22,7 @@ final class ImportJobCommand extends Command
 
     public function handle(RecordedJobs $recorded): int
     {
-        $name = (string) $this->option('cluster');
+        $name = (string) $this->input->getOption('cluster');
         $cluster = Cluster::query()->where('slug', $name)->orWhere('name', $name)->first();
         if (! ($cluster instanceof Cluster)) {
             $this->components->error(
@@ -32,13 +32,14 @@ final class ImportJobCommand extends Command
             return self::INVALID;
         }
         foreach (['workers' => '~^\d{1,7}$~', 'price' => '~^\d+(\.\d+)?$~'] as $option => $form) {
-            if ($this->option($option) !== null && preg_match($form, (string) $this->option($option)) !== 1) {
-                $this->components->error("--{$option}={$this->option($option)} is no number.");
+            $said = (string) $this->input->getOption($option);
+            if ($this->option($option) !== null && preg_match($form, $said) !== 1) {
+                $this->components->error("--{$option}={$said} is no number.");
 
                 return self::INVALID;
             }
         }
-        $path = (string) $this->argument('file');
+        $path = (string) $this->input->getArgument('file');
         $run = $recorded->begin($cluster, basename($path), null, 'command line');
         // Ctrl+C asks the reading to end after the chunk in hand.
         $this->trap([SIGINT, SIGTERM], static function () use ($run): void {

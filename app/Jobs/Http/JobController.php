@@ -54,7 +54,7 @@ final readonly class JobController
 
     public function index(Request $request): View
     {
-        return view('jobs.jobs', ['list' => JobList::of($request->query())]);
+        return view('jobs.jobs', ['list' => JobList::of($request->query->all())]);
     }
 
     /** The last run of a job that goes by its name. */
@@ -85,7 +85,7 @@ final readonly class JobController
         }
         $this->analyses->analyse($run);
 
-        return view('jobs.job', ['page' => JobPage::of($run, $request->query())]);
+        return view('jobs.job', ['page' => JobPage::of($run, $request->query->all())]);
     }
 
     /** What takes some seconds to reckon: luck, changing numbers of workers, tonight. */
@@ -185,7 +185,7 @@ final readonly class JobController
         return view('jobs.job-stage', [
             'page' => JobPage::of($run->load(['cluster', 'series']), []),
             'stage' => $stage,
-            'tasks' => JobPage::tasks($this->store->load($run), $stage, (string) $request->query('sort', 'time')),
+            'tasks' => JobPage::tasks($this->store->load($run), $stage, $request->query->getString('sort', 'time')),
         ]);
     }
 
@@ -361,8 +361,7 @@ final readonly class JobController
                 'budget.*' => 'Say what one run may cost.',
             ],
         );
-        $series = $run->series;
-        abort_if($series === null, 404);
+        $series = $run->series ?? abort(404);
         $deadline = ($data['deadline'] ?? null) === null ? null : self::utc($data['deadline'], self::user($request));
         $series->update(['aim' => $data['aim'], 'deadline' => $deadline, 'budget' => $data['budget'] ?? null]);
         // What fits is looked up anew for the last runs.

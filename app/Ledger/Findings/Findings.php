@@ -38,6 +38,7 @@ final readonly class Findings
             foreach ($reported as $one) {
                 $digest = hash('xxh128', "{$cluster->id}|{$one->rule}|{$one->subject->key()}");
                 $seen[$digest] = true;
+                /** @var Finding $finding */
                 $finding =
                     Finding::query()->where('digest', $digest)->lockForUpdate()->first() ??
                     new Finding([

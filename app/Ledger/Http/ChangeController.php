@@ -177,7 +177,8 @@ final readonly class ChangeController
     {
         $text = static fn (string $name): string => is_string($request->query($name)) ? mb_substr($request->query($name), 0, 200) : '';
 
-        $query = Change::query()
+        $query = Change::query();
+        $query
             ->when(ChangeState::tryFrom($text('state')) !== null, static fn (Builder $q) => $q->where('state', $text('state')))
             ->when(
                 $text('cluster') !== '',

@@ -118,7 +118,8 @@ final readonly class FindingController
         $text = static fn (string $name): string => is_string($request->query($name)) ? mb_substr($request->query($name), 0, 200) : '';
         $state = $text('state') === '' ? 'waiting' : $text('state');
 
-        $query = Finding::query()
+        $query = Finding::query();
+        $query
             ->when($state === 'waiting', static fn (Builder $q) => $q->whereIn('state', ['open', 'accepted']))
             ->when(in_array($state, Finding::STATES, true), static fn (Builder $q) => $q->where('state', $state))
             ->when($text('rule') !== '', static fn (Builder $q) => $q->where('rule', $text('rule')))

@@ -54,16 +54,16 @@ final readonly class LedgerController
     private function filtered(Request $request): Builder
     {
         $act = $request->query('act');
-        $words = $request->query('words');
+        $words = $request->query->getString('words');
 
         return LedgerEntry::query()
             ->when(is_string($act) && $act !== '', static fn (Builder $query) => $query->where('act', $act))
             ->when(
-                is_string($words) && $words !== '',
+                $words !== '',
                 static fn (Builder $query) => $query->where(
                     static fn (Builder $query) => $query
-                        ->where('who', 'like', '%'.addcslashes((string) $words, '%_\\').'%')
-                        ->orWhere('object', 'like', '%'.addcslashes((string) $words, '%_\\').'%'),
+                        ->where('who', 'like', '%'.addcslashes($words, '%_\\').'%')
+                        ->orWhere('object', 'like', '%'.addcslashes($words, '%_\\').'%'),
                 ),
             );
     }

@@ -12,12 +12,15 @@ use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\InverseKind;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use Fulcrion\Core\Storage\TableDefinition;
 use Illuminate\Database\Eloquent\Casts\Attribute;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
 
 /**
+ * @phpstan-import-type DefinitionArray from TableDefinition
+ *
  * @property int $id
  * @property int|null $finding_id
  * @property int $cluster_id
@@ -27,8 +30,8 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property list<string> $sealed_steps
  * @property InverseKind $inverse
  * @property list<string> $sealed_inverse
- * @property array{savedUs: float, savedBytes: float, costUs: float, costBytes: float, worse: list<string>, definition: array<string,
- *     mixed>|null, before: array<string, mixed>|null, statement: string, job?: array<string, mixed>} $expected
+ * @property array{savedUs: float, savedBytes: float, costUs: float, costBytes: float, worse: list<string>,
+ *     definition: DefinitionArray|null, before: DefinitionArray|null, statement: string, job?: array<string, mixed>} $expected
  * @property list<array{id: string, executions: float}> $workload
  * @property float $copy_share
  * @property ChangeState $state

@@ -60,7 +60,7 @@ final class ProofRecord extends Model
                     Measured::fromArray($line['before']),
                     Measured::fromArray($line['after']),
                 ),
-                (array) json_decode($this->measured, true),
+                array_values((array) json_decode($this->measured, true)),
             ),
         );
     }

@@ -12,6 +12,8 @@ use Fulcrion\Core\Proofs\AnswerDifference;
 
 /**
  * The rows in which answers of a proof differ, for a person who may see every value of the tables they came from.
+ *
+ * @phpstan-import-type DifferenceArray from AnswerDifference
  */
 final readonly class Differences
 {
@@ -28,7 +30,9 @@ final readonly class Differences
     {
         $out = [];
         foreach ($proof->differences ?? [] as $line => $kept) {
-            $difference = AnswerDifference::fromArray($kept);
+            /** @var DifferenceArray $values */
+            $values = $kept;
+            $difference = AnswerDifference::fromArray($values);
             $place = Cluster::query()->find((int) $kept['place']);
             $closed =
                 $reader === null

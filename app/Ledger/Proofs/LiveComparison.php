@@ -39,7 +39,7 @@ final readonly class LiveComparison
             ->whereIn('fingerprint', array_column($change->workload, 'id'))
             ->get(['id', 'fingerprint', 'text'])
             ->keyBy('id');
-        $ids = $statements->keys()->map(intval(...))->values()->all();
+        $ids = array_values($statements->keys()->map(intval(...))->all());
         $first = $this->sums->sketches($change->cluster_id, $before, $ids);
         $second = $until > $edge + 300 ? $this->sums->sketches($change->cluster_id, new Window($edge + 300, $until), $ids) : [];
         $rows = [];

@@ -110,15 +110,15 @@ final readonly class StackFigure
         $place = 0;
         foreach ($series as $name => $values) {
             $place++;
-            $upper = $lower = [];
+            // In steps: along each interval, then up or down to the next.
+            $upper = $lower = '';
             foreach ($values as $i => $value) {
-                $lower[] = [$x($times[$i]), $y($floor[$i])];
-                $lower[] = [$x($ends[$i]), $y($floor[$i])];
+                [$left, $right] = [$n($x($times[$i])), $n($x($ends[$i]))];
+                $lower = "V{$n($y($floor[$i]))}H{$left}{$lower}";
                 $floor[$i] += $value;
-                $upper[] = [$x($times[$i]), $y($floor[$i])];
-                $upper[] = [$x($ends[$i]), $y($floor[$i])];
+                $upper .= ($i === 0 ? "M{$left} " : 'V').$n($y($floor[$i]))."H{$right}";
             }
-            $d = Svg::path([...$upper, ...array_reverse($lower)]).'Z';
+            $d = "{$upper}{$lower}Z";
             $svg .= "<path class=\"area s{$place}\" d=\"{$d}\"/><path class=\"hatch\" fill=\"url(#{$id}-h{$place})\" d=\"{$d}\"/>";
         }
         $rows = [];

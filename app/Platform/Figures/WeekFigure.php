@@ -18,7 +18,7 @@ final readonly class WeekFigure
      */
     public static function draw(string $id, array $week): Figure
     {
-        $most = max(1, ...array_map(max(...), $week));
+        $most = max(1, ...array_map(static fn (array $hours): int => max([0, ...$hours]), $week));
         $svg =
             '<svg class="figure-svg" viewBox="0 0 560 170" role="img" aria-labelledby="'.
             $id.

@@ -10,6 +10,7 @@ use Closure;
 use Fulcrion\Core\Statements\WindowCover;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Support\Facades\DB;
+use stdClass;
 
 /**
  * Load over time: mean executions in flight for each interval of a window, split by one trait.
@@ -111,7 +112,7 @@ final class LoadSeries
                 array_map(static fn (int $at): int => $window->length($at, $step), $times),
                 $split === 'time' && ! $count,
             ),
-            'executions' => $executions,
+            'executions' => array_values($executions),
         ];
     }
 
@@ -170,7 +171,7 @@ final class LoadSeries
                 $loads[intdiv((int) $row->bucket_at - $from, $step)] = (int) $row->load_us / 1e6 / $step;
             }
 
-            return $loads;
+            return array_values($loads);
         });
 
         return ['from' => $from, 'to' => $to, 'step' => $step, 'loads' => $loads];
@@ -180,7 +181,7 @@ final class LoadSeries
      * Sums of the intervals of a window, of nothing outside of it: hours inside, five minutes towards its ends.
      *
      * @param  Closure(string, string): string  $of the rows of a level, given a condition on bucket_at
-     * @return list<object> with the start of the interval as "at"
+     * @return list<stdClass> with the start of the interval as "at"
      */
     public static function parts(Window $window, int $step, Closure $of, string $sums, string $groups = ''): array
     {
@@ -221,15 +222,15 @@ final class LoadSeries
         if (! $fixed) {
             uasort($parts, static fn (array $a, array $b): int => array_sum($b) <=> array_sum($a));
         }
-        $series = [];
+        $sums = [];
         foreach ($parts as $name => $values) {
-            $key = ! $fixed && count($series) >= self::SERIES && ! isset($series[$name]) ? self::OTHER : (string) $name;
-            $series[$key] ??= array_fill(0, count($seconds), 0.0);
+            $key = ! $fixed && count($sums) >= self::SERIES && ! isset($sums[$name]) ? self::OTHER : (string) $name;
+            $sums[$key] ??= array_fill(0, count($seconds), 0.0);
             foreach ($values as $i => $us) {
-                $series[$key][$i] += $us / 1e6 / $seconds[$i];
+                $sums[$key][$i] += $us / 1e6 / $seconds[$i];
             }
         }
 
-        return $series;
+        return array_map(array_values(...), $sums);
     }
 }

@@ -11,6 +11,7 @@ use Fulcrion\Core\Telemetry\Fact;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Contracts\Encryption\Encrypter;
 use Illuminate\Support\Facades\DB;
+use stdClass;
 
 /**
  * Everything known of one statement over one window.
@@ -22,9 +23,10 @@ final readonly class StatementDetail
     }
 
     /**
+     * @param  stdClass  $statement a row of the statements known, with "facts" where it is known of the cluster
      * @return array{row: StatementRow, sketch: LatencySketch}|null null when it did not run in the window
      */
-    public function facts(object $statement, StatementScope $scope): ?array
+    public function facts(stdClass $statement, StatementScope $scope): ?array
     {
         $clusterId = $scope->cluster->id;
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
@@ -94,14 +96,15 @@ final readonly class StatementDetail
             }
         }
 
+        [$mean, $max, $executions] = array_map(array_values(...), [$mean, $max, $executions]);
+
         return ['step' => $step, 'times' => $times, 'meanUs' => $mean, 'maxUs' => $max, 'executions' => $executions];
     }
 
     /**
      * Who runs it and from where.
      *
-     * @return list<object{database_name: string, user_name: string, application: string, client_host: string, executions: int,
-     *     duration_us: int, load_us: int, errors: int}>
+     * @return list<stdClass> database_name, user_name, application, client_host, executions, duration_us, load_us, errors
      */
     public function origins(int $statementId, StatementScope $scope): array
     {
@@ -113,14 +116,14 @@ final readonly class StatementDetail
                     ."bucket_at < {$part['to']}";
         }
 
-        return DB::select(
+        return array_values(DB::select(
             'SELECT o.database_name, o.user_name, o.application, o.client_host, SUM(u.executions) AS executions, SUM(u.duration_us) AS
             duration_us, SUM(u.load_us) AS load_us, SUM(u.errors) AS errors
             FROM ('.
                 implode(' UNION ALL ', $union).
                 ') u JOIN origins o ON o.id = u.origin_id
             GROUP BY o.id, o.database_name, o.user_name, o.application, o.client_host ORDER BY load_us DESC LIMIT 100',
-        );
+        ));
     }
 
     /**
@@ -146,18 +149,18 @@ final readonly class StatementDetail
     }
 
     /**
-     * @return list<object{severity: string, text: string, occurrences: int, last_at: int}>
+     * @return list<stdClass> severity, text, occurrences, last_at in seconds
      */
     public function messages(int $statementId, StatementScope $scope): array
     {
         $from = $scope->window->from - ($scope->window->from % 3600);
 
-        return DB::select(
+        return array_values(DB::select(
             'SELECT severity, text, SUM(occurrences) AS occurrences, MAX(bucket_at) AS last_at FROM messages
             WHERE cluster_id = ? AND statement_id = ? AND bucket_at >= ? AND bucket_at < ?
             GROUP BY severity, digest, text ORDER BY occurrences DESC LIMIT 50',
             [$scope->cluster->id, $statementId, $from, $scope->window->to],
-        );
+        ));
     }
 
     /**

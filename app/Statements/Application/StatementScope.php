@@ -84,6 +84,7 @@ final readonly class StatementScope
     private static function cluster(Request $request): ?Cluster
     {
         $slug = self::text($request, 'cluster') ?: (string) $request->session()->get('cluster', '');
+        /** @var Cluster|null $cluster */
         $cluster =
             Cluster::query()->where('slug', $slug)->first() ??
             Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->first();

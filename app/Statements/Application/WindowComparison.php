@@ -9,6 +9,7 @@ use Fulcrion\Core\Statements\Comparison;
 use Fulcrion\Core\Statements\StatementChange;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Support\Facades\DB;
+use stdClass;
 
 /**
  * Two windows of one cluster, statement by statement.
@@ -46,7 +47,7 @@ final readonly class WindowComparison
 
     /**
      * @param  list<StatementChange>  $changes
-     * @return array<int, object{id: int, fingerprint: string, text: string}>
+     * @return array<int, stdClass> id => id, fingerprint, text
      */
     public function texts(array $changes): array
     {

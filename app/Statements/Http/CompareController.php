@@ -66,8 +66,11 @@ final readonly class CompareController
     public function export(Request $request, string $format): StreamedResponse
     {
         $scope = self::scope($request);
-        abort_if($scope === null || $scope->against === null, 404);
-        $changes = array_slice($this->comparison->of($scope, $scope->against)['changes'], 0, 5_000);
+        $against = $scope->against ?? null;
+        if ($scope === null || $against === null) {
+            abort(404);
+        }
+        $changes = array_slice($this->comparison->of($scope, $against)['changes'], 0, 5_000);
         $texts = $this->comparison->texts($changes);
 
         return Export::table(

@@ -42,7 +42,7 @@ final readonly class PlanController
     public function index(Request $request): View
     {
         $cluster = Cluster::query()->where('slug', $request->query('cluster'))->first();
-        $words = mb_substr((string) $request->query('words', ''), 0, 200);
+        $words = mb_substr($request->query->getString('words'), 0, 200);
 
         return view('statements.plans', [
             'plans' => $this->plans->list($cluster?->id, $words, 200),
@@ -124,7 +124,7 @@ final readonly class PlanController
             ['file.required_without' => 'Choose a file or paste the plan.', 'file.max' => 'A plan of more than 4 MB cannot be read.'],
         );
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
-        $json = $request->file('file') !== null ? (string) $request->file('file')->get() : (string) ($data['json'] ?? '');
+        $json = $request->hasFile('file') ? (string) upload($request)->get() : (string) ($data['json'] ?? '');
         try {
             $plan = Plan::read($json);
         } catch (PlanError $error) {

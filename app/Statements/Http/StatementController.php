@@ -18,6 +18,7 @@ use Fulcrion\Core\Time\WindowText;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
+use stdClass;
 
 final readonly class StatementController
 {
@@ -87,7 +88,7 @@ final readonly class StatementController
         return $user;
     }
 
-    private function note(Request $request, Ledger $ledger, string $act, StatementScope $scope, object $statement, int $samples): void
+    private function note(Request $request, Ledger $ledger, string $act, StatementScope $scope, stdClass $statement, int $samples): void
     {
         $ledger->record(self::user($request), $act, "statement {$statement->fingerprint}", [
             'cluster' => $scope->cluster->slug,

@@ -50,8 +50,8 @@ final readonly class FileTable
      */
     public function places(): array
     {
-        $places = [];
-        for ($at = 0; $at < max(1, $this->rows->rows()); $at += self::PLACE) {
+        $places = [$this->rows->part(0, self::PLACE)];
+        for ($at = self::PLACE; $at < $this->rows->rows(); $at += self::PLACE) {
             $places[] = $this->rows->part($at, self::PLACE);
         }
         if (count($places) > 1 && $places[count($places) - 1]->rows() < self::PLACE / 2) {

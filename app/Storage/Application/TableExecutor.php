@@ -254,7 +254,9 @@ final readonly class TableExecutor implements ChangeExecutor
             // Rows came, or the old table is gone: its layout is made again from the rows there are now.
             $back = self::beside($change, 'back');
             $keeper->apply(TableSteps::drop($back), $stop);
-            $definition = TableDefinition::fromArray((array) $change->expected['before']);
+            $definition = TableDefinition::fromArray(
+                $change->expected['before'] ?? throw new SourceError('How the table was laid out before is not known.'),
+            );
             $statistics = array_map(
                 strval(...),
                 array_keys($this->measurement->layout($change->cluster, $change->object)->statistics ?? []),

@@ -118,7 +118,9 @@ final readonly class TableRehearsal
         $schema = TableMeasurement::schema($change);
         $after = "{$schema}.as_it_would_be";
         if ($kind === TableChangeKind::Rebuild) {
-            $definition = TableDefinition::fromArray((array) $change->expected['definition']);
+            $definition = TableDefinition::fromArray(
+                $change->expected['definition'] ?? throw new SourceError('The change says no layout.'),
+            );
             $statistics = array_map(strval(...), array_keys($this->measurement->layout($place, $before)->statistics ?? []));
             foreach (TableSteps::build($definition, $before, $after, $statistics) as $i => $sql) {
                 $progress->tell(StepWords::of($sql), 0.1 + 0.1 * $i);

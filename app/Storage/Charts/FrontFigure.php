@@ -27,8 +27,8 @@ final readonly class FrontFigure
 
     public static function draw(LabPage $page): Figure
     {
-        $sizes = array_map($page->size(...), $page->variants);
-        $reads = array_map(static fn (Variant $v): float => $v->readWorkNs, $page->variants);
+        $sizes = array_map($page->size(...), $page->variants) ?: [1.0];
+        $reads = array_map(static fn (Variant $v): float => $v->readWorkNs, $page->variants) ?: [1.0];
         [$least, $most, $fast, $slow] = [min($sizes) * 0.9, max($sizes) * 1.1, max(1.0, min($reads) * 0.8), max(2.0, max($reads) * 1.25)];
         // Both run over magnitudes.
         $x = static fn (float $bytes): float => self::LEFT + (log($bytes / $least) / log($most / $least)) * (self::WIDTH - self::LEFT - 20);

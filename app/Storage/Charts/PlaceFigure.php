@@ -107,7 +107,7 @@ final readonly class PlaceFigure
         $shown = $bars;
         if (count($bars) > self::MOST_BARS) {
             // Neighbours share a bar; the fullest of them is shown.
-            $size = (int) ceil(count($bars) / self::MOST_BARS);
+            $size = max(1, (int) ceil(count($bars) / self::MOST_BARS));
             $shown = array_map(
                 static fn (array $group): array => [
                     $group[0][0].' to '.$group[count($group) - 1][0],

@@ -30,9 +30,9 @@ final readonly class SpaceFigure
      */
     public static function draw(array $sets, RollupSet $shown, float $rowFactor, float $nowUs): Figure
     {
-        $least = max(1.0, min(array_map(static fn (RollupSet $s): float => $s->bytes() ?: INF, $sets)) / 2);
-        $most = max(array_map(static fn (RollupSet $s): float => $s->bytes(), $sets)) * 1.5;
-        $top = max(1.0, max(array_map(static fn (RollupSet $s): float => $s->savedUs(), $sets)));
+        $least = max(1.0, min([INF, ...array_map(static fn (RollupSet $s): float => $s->bytes() ?: INF, $sets)]) / 2);
+        $most = max([0.0, ...array_map(static fn (RollupSet $s): float => $s->bytes(), $sets)]) * 1.5;
+        $top = max([1.0, ...array_map(static fn (RollupSet $s): float => $s->savedUs(), $sets)]);
         $ticks = Scale::durations($top);
         $high = max($top, end($ticks) ?: 1.0);
         $n = Svg::number(...);

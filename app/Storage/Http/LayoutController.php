@@ -59,7 +59,7 @@ final readonly class LayoutController
             'trouble' => $trouble,
             'list' => $list,
             'rules' => HouseRules::all(),
-            'figure' => $layouts === [] ? null : AreaFigure::of($list->areas((string) $cluster->slug)),
+            'figure' => $layouts === [] ? null : AreaFigure::of($list->areas($cluster->slug ?? '')),
         ]);
     }
 
@@ -161,7 +161,7 @@ final readonly class LayoutController
     public function rules(Request $request, Settings $settings): View
     {
         [$clusters, $cluster] = $this->clusters($request);
-        abort_if($cluster === null, 404);
+        $cluster ??= abort(404);
         [$thresholds, $off] = $settings->of($cluster);
 
         return view('storage.layout-rules', [

@@ -27,8 +27,8 @@ final class ImportCommand extends Command
 
     public function handle(ImportRunner $runner): int
     {
-        $path = (string) $this->argument('file');
-        $name = (string) $this->option('cluster');
+        $path = (string) $this->input->getArgument('file');
+        $name = (string) $this->input->getOption('cluster');
         $cluster = Cluster::query()->where('slug', $name)->orWhere('name', $name)->first();
         if ($cluster === null) {
             $known = Cluster::query()->orderBy('slug')->pluck('slug')->implode(', ');
@@ -40,7 +40,8 @@ final class ImportCommand extends Command
             $format =
                 $this->option('format') === null
                     ? Format::detect(new LineFile($path))
-                    : Format::tryFrom((string) $this->option('format')) ?? throw new RuntimeException('--format is jsonl, csv or slow_log');
+                    : Format::tryFrom((string) $this->input->getOption('format')) ??
+                        throw new RuntimeException('--format is jsonl, csv or slow_log');
             $columns = $format === Format::Csv ? $this->columns($path, $cluster) : null;
         } catch (RuntimeException $exception) {
             $this->components->error($exception->getMessage());
@@ -83,9 +84,9 @@ final class ImportCommand extends Command
         $this->newLine();
         if ($import->rejected > 0) {
             $reason = DB::table('rejected_records')->where('import_id', $import->id)->orderBy('line')->first();
+            $where = $reason === null ? '' : ", the first in line {$reason->line}: {$reason->field} {$reason->reason}";
             $this->components->warn(
-                "{$import->rejected} records were set aside, the first in "
-                    ."line {$reason->line}: {$reason->field} {$reason->reason}. See Tune > Imports > {$import->id}.",
+                "{$import->rejected} records were set aside{$where}. See Tune > Imports > {$import->id}.",
             );
         }
         if ($import->state === 'failed') {

@@ -34,7 +34,7 @@ final readonly class ExecutionsController
             return response()->json(['error' => 'This token may not send executions.'], 403);
         }
         $body = $request->getContent();
-        if (strtolower((string) $request->header('Content-Encoding')) === 'gzip' || str_starts_with($body, "\x1f\x8b")) {
+        if (strtolower($request->headers->get('Content-Encoding') ?? '') === 'gzip' || str_starts_with($body, "\x1f\x8b")) {
             $plain = @gzdecode($body, self::MAX_BYTES);
             if ($plain === false) {
                 return response()->json(

@@ -116,8 +116,7 @@ final readonly class ImportController
 
     public function columns(Import $import): View
     {
-        abort_unless($import->state === 'mapping' && $import->path !== null, 404);
-        $file = new LineFile($import->path);
+        $file = new LineFile(self::waiting($import));
         [$separator, $header] = CsvSource::head($file) ?? abort(404);
         $examples = [];
         for ($i = 0; $i < 3 && ($line = $file->next()) !== null; $i++) {
@@ -135,8 +134,7 @@ final readonly class ImportController
 
     public function saveColumns(Request $request, Import $import): RedirectResponse
     {
-        abort_unless($import->state === 'mapping' && $import->path !== null, 404);
-        $header = CsvSource::head(new LineFile($import->path))[1] ?? [];
+        $header = CsvSource::head(new LineFile(self::waiting($import)))[1] ?? [];
         $fields = [];
         foreach (ExecutionReader::FIELDS as $field) {
             $column = $request->input("column.{$field}");
@@ -212,5 +210,11 @@ final readonly class ImportController
     private static function digest(array $header): string
     {
         return hash('xxh3', implode("\0", $header));
+    }
+
+    /** Path of a file whose columns are not known yet. */
+    private static function waiting(Import $import): string
+    {
+        return $import->state === 'mapping' && $import->path !== null ? $import->path : abort(404);
     }
 }

@@ -7,6 +7,7 @@ namespace App\Telemetry\Store;
 use Fulcrion\Core\Sql\BoundText;
 use Illuminate\Contracts\Encryption\Encrypter;
 use Illuminate\Support\Facades\DB;
+use stdClass;
 
 /**
  * What is known of single statements, and the last text that was seen of them.
@@ -18,9 +19,9 @@ final readonly class KnownStatements
     }
 
     /**
-     * @return object{id: int, fingerprint: string, kind: string, text: string, first_us: int, last_us: int, facts: int}|null
+     * @return stdClass|null id, fingerprint, kind, text, and of the cluster first_us, last_us, facts
      */
-    public function find(string $fingerprint, int $clusterId): ?object
+    public function find(string $fingerprint, int $clusterId): ?stdClass
     {
         $row = DB::table('statements')
             ->leftJoin('statement_presence', static function ($join) use ($clusterId): void {

@@ -6,6 +6,7 @@ namespace App\Telemetry\Store;
 
 use Illuminate\Database\QueryException;
 use Illuminate\Support\Facades\DB;
+use stdClass;
 
 /**
  * Keeps one partition a day in the tables that hold telemetry by bucket, and drops days that are over.
@@ -89,15 +90,15 @@ final class Partitions
     }
 
     /**
-     * @return list<object{name: string, bound: string}>
+     * @return list<stdClass> name, bound
      */
     private function rows(string $table): array
     {
-        return DB::select(
+        return array_values(DB::select(
             'SELECT partition_name AS name, partition_description AS bound FROM information_schema.partitions
             WHERE table_schema = DATABASE() AND table_name = ? ORDER BY partition_ordinal_position',
             [$table],
-        );
+        ));
     }
 
     /**

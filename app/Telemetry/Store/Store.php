@@ -96,7 +96,13 @@ final class Store
     {
         try {
             return [
-                $this->write($cluster, $batch, $inTransaction === null ? null : static fn (array $counts) => $inTransaction($counts, [])),
+                $this->write(
+                    $cluster,
+                    $batch,
+                    $inTransaction === null
+                        ? null
+                        : static fn (array $counts) => $inTransaction(['taken' => $counts['taken'], 'repeated' => $counts['repeated']], []),
+                ),
                 [],
             ];
         } catch (QueryException $exception) {

@@ -61,7 +61,7 @@ final readonly class WorkloadReader
         $days = $rows === [] ? 1 : max(1, (max(array_column($rows, 'last_at')) - min(array_column($rows, 'first_at'))) / 86_400 + 1);
         // What is known of part of a history is told for a whole week.
         $weeks = $days / 7;
-        $samples = $this->samples($cluster->id, $table === null ? null : array_map(static fn (object $row): int => (int) $row->id, $rows));
+        $samples = $this->samples($cluster->id, $table === null ? null : array_map(intval(...), array_column($rows, 'id')));
         $statements = [];
         $unread = [];
         foreach ($rows as $row) {

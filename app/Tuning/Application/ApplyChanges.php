@@ -33,7 +33,10 @@ final class ApplyChanges implements ShouldQueue
     public function handle(Changes $changes): void
     {
         $user = User::query()->find($this->userId);
-        foreach ($user instanceof User ? $this->changes : [] as $id) {
+        if (! ($user instanceof User)) {
+            return;
+        }
+        foreach ($this->changes as $id) {
             $change = Change::query()->find($id);
             if (! ($change instanceof Change) || $change->state !== ChangeState::Approved) {
                 continue;

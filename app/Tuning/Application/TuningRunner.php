@@ -100,9 +100,11 @@ final readonly class TuningRunner
             $first = $now = $this->measure($run, $place, $statements, $remedies->copies, array_keys($statements), [], 0.05, 0.15, $stop);
             $steps = [self::step('start', 'As it is', 'kept', $statements, $now, '', 0.0)];
             $this->note($run, $steps, $statements, $first, $now);
-            $workload = array_map(
-                static fn (array $one): array => ['id' => $one['use']->id, 'executions' => $one['use']->executions],
-                $statements,
+            $workload = array_values(
+                array_map(
+                    static fn (array $one): array => ['id' => $one['use']->id, 'executions' => $one['use']->executions],
+                    $statements,
+                ),
             );
             $rewritten = 0.0;
             $kept = [];
@@ -229,7 +231,7 @@ final readonly class TuningRunner
      */
     private function proposed(TuningRun $run, array $steps, array $kept, array $statements, Cluster $place): array
     {
-        $user = User::query()->whereNull('disabled_at')->find($run->asked_by_id);
+        $user = User::query()->whereKey($run->asked_by_id)->whereNull('disabled_at')->first();
         if (! ($user instanceof User)) {
             return $steps;
         }
@@ -247,16 +249,17 @@ final readonly class TuningRunner
                 $run->asked_by,
                 "{$place->name}, on whole copies, in tuning run {$run->id}, after the steps before it",
             );
-            $steps[$number]['change'] = $change->id;
+            $step = ['change' => $change->id] + $steps[$number];
             if ($run->limits['apply']) {
                 $this->tell($run, "applying {$change->title}", 0.97);
                 try {
                     $this->changes->approve($change->refresh(), $user);
                     $this->changes->apply($change->refresh(), $user, true);
                 } catch (Refused $error) {
-                    $steps[$number]['note'] .= "; not applied: {$error->getMessage()}";
+                    $step['note'] .= "; not applied: {$error->getMessage()}";
                 }
             }
+            $steps[$number] = $step;
         }
 
         return array_values($steps);

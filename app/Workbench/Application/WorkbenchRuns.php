@@ -182,7 +182,7 @@ final readonly class WorkbenchRuns
                     $column[0],
                     new ColumnType(TypeKind::from($column[1]), $column[2], $column[3]),
                 ),
-                $values['columns'],
+                array_values($values['columns']),
             ),
             $values['rows'],
         ];

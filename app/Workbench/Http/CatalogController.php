@@ -26,7 +26,7 @@ final readonly class CatalogController
         $clusters = Cluster::all()->sortByDesc(static fn (Cluster $cluster): bool => $cluster->role === 'production')->values();
         $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
         $cluster = $cluster instanceof Cluster ? $cluster : null;
-        $words = mb_strtolower(mb_substr((string) $request->query('words', ''), 0, 100));
+        $words = mb_strtolower(mb_substr($request->query->getString('words'), 0, 100));
         $sort = in_array($request->query('sort'), self::SORTS, true) ? (string) $request->query('sort') : 'bytes';
         $objects = [];
         $trouble = null;

@@ -41,7 +41,7 @@ final readonly class WorkbenchController
         $user = self::user($request);
         [$objects, $trouble] = $this->catalog($cluster, $user);
         $schemas = array_values(array_unique(array_map(static fn (CatalogObject $object): string => $object->schema, $objects)));
-        $schema = (string) $request->query('schema', '');
+        $schema = $request->query->getString('schema');
         [$sql, $note] = $this->text($request, $user, $known, $ledger);
 
         return view('workbench.workbench', [
@@ -122,7 +122,7 @@ final readonly class WorkbenchController
             ['file.required' => 'Choose a file.', 'file.max' => 'A file of more than 64 MB is too large for a practice cluster.'],
         );
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
-        $file = $request->file('file');
+        $file = upload($request);
         $name = (string) preg_replace('~[^\w.-]+~', '_', ltrim($file->getClientOriginalName(), '.'));
         if (preg_match('~\.(csv|parquet)$~i', $name) !== 1) {
             return back()->withErrors(['file' => 'COPY reads files whose names end in .csv or .parquet.']);
@@ -143,7 +143,7 @@ final readonly class WorkbenchController
 
     public function history(Request $request): View
     {
-        $words = mb_substr((string) $request->query('words', ''), 0, 200);
+        $words = mb_substr($request->query->getString('words'), 0, 200);
 
         return view('workbench.workbench-history', [
             'history' => $this->runs->history(self::user($request)->id, $words, 100),
@@ -178,7 +178,7 @@ final readonly class WorkbenchController
         $fingerprint = $request->query('statement');
         $source = Cluster::query()->where('slug', $request->query('of'))->first();
         if (! is_string($fingerprint) || $source === null) {
-            return [(string) $request->query('sql', ''), null];
+            return [$request->query->getString('sql'), null];
         }
         $statement = $known->find($fingerprint, $source->id);
         if ($statement === null) {

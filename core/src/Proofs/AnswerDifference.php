@@ -6,6 +6,9 @@ namespace Fulcrion\Core\Proofs;
 
 /**
  * The first rows that only one of two answers has.
+ *
+ * @phpstan-type DifferenceArray array{columns: list<string>, before: list<list<int|float|string|bool|null>>,
+ *     after: list<list<int|float|string|bool|null>>, onlyBefore: int|null, onlyAfter: int|null, tables: list<string>}
  */
 final readonly class AnswerDifference
 {
@@ -30,8 +33,7 @@ final readonly class AnswerDifference
     }
 
     /**
-     * @return array{columns: list<string>, before: list<list<int|float|string|bool|null>>, after: list<list<int|float|string|bool|null>>,
-     *     onlyBefore: int|null, onlyAfter: int|null, tables: list<string>}
+     * @return DifferenceArray
      */
     public function toArray(): array
     {
@@ -46,8 +48,7 @@ final readonly class AnswerDifference
     }
 
     /**
-     * @param  array{columns: list<string>, before: list<list<int|float|string|bool|null>>, after: list<list<int|float|string|bool|null>>,
-     *     onlyBefore: int|null, onlyAfter: int|null, tables: list<string>}  $values
+     * @param  DifferenceArray  $values
      */
     public static function fromArray(array $values): self
     {

@@ -9,6 +9,9 @@ use Fulcrion\Core\Plans\PlanTotals;
 
 /**
  * What one statement did when it was run, cold and warm. Bytes are those of the modelled cluster.
+ *
+ * @phpstan-type MeasuredArray array{bytesRead: int, chunksRead: int, bytesSent: int, modelledUs: int|null, coldUs: int, warmUs: int,
+ *     worstEstimate: float|int, rows: int, digest: string|null, error: string}
  */
 final readonly class Measured
 {
@@ -87,19 +90,18 @@ final readonly class Measured
     }
 
     /**
-     * @return array<string, int|float|string|null>
+     * @return MeasuredArray
      */
     public function toArray(): array
     {
-        /** @var array<string, int|float|string|null> $values */
+        /** @var MeasuredArray $values */
         $values = array_diff_key(get_object_vars($this), ['answer' => true]);
 
         return $values;
     }
 
     /**
-     * @param  array{bytesRead: int, chunksRead: int, bytesSent: int, modelledUs: int|null, coldUs: int, warmUs: int,
-     *     worstEstimate: float|int, rows: int, digest: string|null, error: string}  $values
+     * @param  MeasuredArray  $values
      */
     public static function fromArray(array $values): self
     {

@@ -382,7 +382,7 @@ final class Scalar
         if (strlen($digits) > 18) {
             throw WarehouseError::ofValue($text, 'has more than 18 digits.');
         }
-        $value = (int) $digits + (strlen($fraction) > $scale && $fraction[$scale] >= '5' ? 1 : 0);
+        $value = (int) $digits + (strlen($fraction) > $scale && substr($fraction, $scale, 1) >= '5' ? 1 : 0);
 
         return $m[1] === '-' ? -$value : $value;
     }

@@ -30,7 +30,7 @@ final readonly class TableOrigins
     }
 
     /**
-     * @param  list<Kept>  $kept
+     * @param  array<array-key, mixed>  $kept as it was written
      */
     public static function read(array $kept): self
     {

@@ -35,7 +35,10 @@ final readonly class JoinNode extends RelationNode
 
     public function fields(): array
     {
-        $nullable = static fn (array $fields): array => array_map(static fn (Field $field): Field => $field->asNullable(), $fields);
+        /** @param  list<Field>  $fields @return list<Field> */
+        $nullable = static fn (array $fields): array => array_values(
+            array_map(static fn (Field $field): Field => $field->asNullable(), $fields),
+        );
 
         return match ($this->kind) {
             self::INNER => [...$this->left->fields(), ...$this->right->fields()],

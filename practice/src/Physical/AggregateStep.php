@@ -13,6 +13,7 @@ use Fulcrion\Practice\Expression\Expr;
 use Fulcrion\Practice\Expression\Scalar;
 use Fulcrion\Practice\Expression\SubqueryExpr;
 use Fulcrion\Practice\Logical\Field;
+use stdClass;
 
 /**
  * Groups rows. Complete, it gives the aggregates; partial, it gives what a final one over all nodes goes on from.
@@ -113,7 +114,7 @@ final class AggregateStep extends Step
             }
         } else {
             foreach ($this->results as $i => [$aggregate, $numbers]) {
-                $columns[$this->fields[$base + $i]->id] = $this->result($aggregate, $numbers, $state);
+                $columns[$this->fields[$base + $i]->id] = array_values($this->result($aggregate, $numbers, $state));
             }
         }
         $batch = new Batch($state->n, $columns);
@@ -270,9 +271,9 @@ final class AggregateStep extends Step
 
     /**
      * @param  list<int>  $numbers
-     * @return list<mixed>
+     * @return array<int, mixed>
      */
-    private function result(Aggregate $aggregate, array $numbers, object $state): array
+    private function result(Aggregate $aggregate, array $numbers, stdClass $state): array
     {
         if ($aggregate->function === 'approx_count_distinct') {
             return array_map(static fn (HyperLogLog $sketch): int => $sketch->estimate(), $state->slots[$numbers[0]]);

@@ -149,7 +149,7 @@ final readonly class PlanExport
         }
         // Rows that are on every node are the same rows.
         $everywhere = $step->placement->kind === Placement::EVERYWHERE;
-        $rows = $everywhere ? max(array_map(static fn (NodeShare $share): int => $share->rowsOut, $shares)) : $sum->rowsOut;
+        $rows = $everywhere ? max([0, ...array_map(static fn (NodeShare $share): int => $share->rowsOut, $shares)]) : $sum->rowsOut;
         $partitions = $scan ? $this->partitions($step) : [null, null];
 
         return new PlanStep(

@@ -120,7 +120,8 @@ final class ScanStep extends Step
                 $column = $batch->columns[$id];
                 $kept = [];
                 foreach ($rows ?? array_keys($column) as $row) {
-                    if (isset($keys[$column[$row]])) {
+                    $value = $column[$row];
+                    if ((is_int($value) || is_string($value)) && isset($keys[$value])) {
                         $kept[] = $row;
                     }
                 }

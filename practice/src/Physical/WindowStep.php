@@ -94,7 +94,7 @@ final class WindowStep extends Step
             $this->partition($call, array_slice($sorted, $start, $end - $start), $orderKeys, $arguments, $result);
         }
 
-        return $result;
+        return array_values($result);
     }
 
     /**

@@ -151,7 +151,10 @@ final readonly class Derivation
     private function bound(Op $e): ?Expr
     {
         [$moment, $name, $value] = $this->end($e) ?? [null, '', 0];
-        foreach ($moment === null ? [] : $this->moments[$moment->key()] ?? [] as [$unit, $ref]) {
+        if ($moment === null) {
+            return null;
+        }
+        foreach ($this->moments[$moment->key()] ?? [] as [$unit, $ref]) {
             if ($this->cut($moment->type, $value, $unit) === $value) {
                 return new Op($name, [$ref, new Constant($this->ofGroup($ref, $moment->type, $value), $ref->type)], $e->type, $e->nullable);
             }
@@ -164,8 +167,11 @@ final readonly class Derivation
     public function edge(Expr $e): ?Edge
     {
         [$moment, $name, $value] = ($e instanceof Op ? $this->end($e) : null) ?? [null, '', 0];
+        if ($moment === null) {
+            return null;
+        }
         $best = null;
-        foreach ($moment === null ? [] : $this->moments[$moment->key()] ?? [] as [$unit, $ref]) {
+        foreach ($this->moments[$moment->key()] ?? [] as [$unit, $ref]) {
             $next = $this->cut($moment->type, $value, $unit);
             if ($name === 'ge') {
                 $next = $this->cut(

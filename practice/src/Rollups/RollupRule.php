@@ -334,11 +334,11 @@ final class RollupRule
                 $fact->manifest->version,
                 $fact->manifest->writtenUs,
                 $fact->manifest->definition,
-                $chunks,
+                array_values($chunks),
                 $fact->manifest->rowsChanged,
             );
 
-            return $shape->computed($manifests, array_map(static fn (Expr $e): Expr => $e->substitute($back), $conditions));
+            return $shape->computed($manifests, array_map(static fn (Expr $e): Expr => $e->substitute($back), array_values($conditions)));
         };
         $parts = [
             $edges === []

@@ -221,7 +221,7 @@ final readonly class TableChanges
                 default => Distribution::even(),
             },
             $partitioning,
-            $named($said->sortedBy),
+            array_values($named($said->sortedBy)),
             $said->chunkRows ?? TableDefinition::CHUNK_ROWS,
             [Ast\LayoutClauses::CURVE => Clustering::HILBERT, Ast\LayoutClauses::Z_CURVE => Clustering::Z_ORDER][$said->curve] ?? '',
         );
@@ -564,9 +564,7 @@ final readonly class TableChanges
                 } else {
                     // Only for the rows that are changed: what would fail for others must not be told.
                     foreach ($compute((new Batch($chunk->rows, $columns))->take($hit)->columns, count($hit), [], $run) as $number => $new) {
-                        foreach ($hit as $i => $row) {
-                            $values[$number][$row] = $new[$i];
-                        }
+                        $values[$number] = array_values(array_replace($values[$number], array_combine($hit, $new)));
                     }
                     $this->refuseNulls($values, $definition);
                 }

@@ -8,6 +8,8 @@ use Fulcrion\Core\Storage\TableDefinition;
 
 /**
  * What catalogs tell of one version of a table. It never changes, and is far smaller than the list of its chunks.
+ *
+ * @phpstan-import-type DefinitionArray from TableDefinition
  */
 final readonly class StoredFacts
 {
@@ -57,10 +59,13 @@ final readonly class StoredFacts
     {
         $v = json_decode($json, true, 16);
 
+        /** @var DefinitionArray $definition where the text is whole */
+        $definition = $v;
+
         return is_array($v) && isset($v['version'], $v['rowsByNode'], $v['rowsChanged'], $v['smallChunks'])
             ? new self(
                 $v['version'],
-                TableDefinition::fromArray($v),
+                TableDefinition::fromArray($definition),
                 $v['rows'],
                 $v['bytes'],
                 $v['chunks'],

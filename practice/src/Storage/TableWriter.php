@@ -161,7 +161,7 @@ final class TableWriter
             // Small batches go whole to the node with the fewest rows, as a loader deals files; large ones are cut into
             // one piece a node.
             if ($count < self::SMALL_BATCH) {
-                $node = (int) array_search(min($this->dealt), $this->dealt, true);
+                $node = (int) array_search(min($this->dealt ?: [0]), $this->dealt, true);
                 $this->dealt[$node] += $count;
 
                 return array_fill(0, $count, $node);

@@ -51,7 +51,7 @@ final class DerivedTest extends TestCase
     {
         return new Policy(
             SampleAccess::document($sections),
-            new AccessCatalog([...array_values(SampleAccess::catalog()->tables), ...$more]),
+            new AccessCatalog([...array_values(SampleAccess::catalog()->tables), ...array_values($more)]),
             ['tree' => new Hierarchy(SampleAccess::tree(), SampleAccess::DAY)],
             SampleAccess::DAY,
         );

@@ -57,8 +57,7 @@ final class ParquetTest extends TestCase
     {
         [$columns, $values] = self::table(900, 20);
         // What is hard on differences: ends of the range, and texts that share much.
-        $values[0][3] = PHP_INT_MAX;
-        $values[0][4] = PHP_INT_MIN;
+        array_splice($values[0], 3, 2, [PHP_INT_MAX, PHP_INT_MIN]);
         $plain = null;
         foreach (Encoding::cases() as $encoding) {
             foreach ([Compression::None, Compression::Gzip] as $compression) {
@@ -123,7 +122,7 @@ final class ParquetTest extends TestCase
                             ? null
                             : match ($column->type->kind) {
                                 TypeKind::Bigint => (string) $own,
-                                TypeKind::Decimal => $own / 100,
+                                TypeKind::Decimal => (float) $own / 100,
                                 TypeKind::Date => gmdate('Y-m-d\T00:00:00.000\Z', (int) $own * 86400),
                                 TypeKind::Timestamp => gmdate('Y-m-d\TH:i:s', intdiv((int) $own, 1_000_000)).
                                     sprintf('.%03dZ', intdiv((int) $own % 1_000_000, 1000)),

@@ -76,7 +76,7 @@ final class PlanRulesTest extends TestCase
             100_000.0,
             1,
             50,
-            nodes: self::shares($rows),
+            nodes: self::shares(array_values($rows)),
             inputs: [self::exchange(StepKind::Repartition, 10)],
         );
         yield 'skewed key' => ['skewed-node', $grouped([97_000, 1000, 1000, 1000]), $grouped($even)];

@@ -93,7 +93,7 @@ final class AnswerTest extends TestCase
             count($rows),
             $digest,
             '',
-            $kept ? $this->answer($rows) : null,
+            $kept ? $this->answer(array_values($rows)) : null,
         );
         $line = static fn (Measured $before, Measured $after): ProofLine => new ProofLine('f', 'SELECT 1', 1.0, $before, $after);
         self::assertNull($line($run([[1]], 'a'), $run([[1]], 'a'))->difference());

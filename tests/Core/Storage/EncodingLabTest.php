@@ -32,7 +32,7 @@ final class EncodingLabTest extends TestCase
             $encoding,
             'none',
             'as it comes',
-            $bytes,
+            array_values($bytes),
             100,
             $read,
         );

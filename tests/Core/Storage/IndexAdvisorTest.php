@@ -104,7 +104,7 @@ final class IndexAdvisorTest extends TestCase
 
     /**
      * @param  list<Index>  $indexes
-     * @param  list<list<string>>  $foreign
+     * @param  list<non-empty-list<string>>  $foreign
      * @param  list<string>  $may
      */
     #[DataProvider('pairs')]
