@@ -12,6 +12,7 @@ return [
     App\Statements\Provider::class,
     App\Workbench\Provider::class,
     App\Storage\Provider::class,
+    App\Encodings\Provider::class,
     App\Tuning\Provider::class,
     App\Jobs\Provider::class,
     App\Access\Provider::class,

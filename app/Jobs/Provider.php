@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace App\Jobs;
 
+use App\Jobs\Application\BrokenJobRecord;
 use App\Jobs\Application\JobFindings;
 use App\Jobs\Application\WorkersExecutor;
+use App\Jobs\Models\JobRun;
 use App\Ledger\Changes\ChangeKind;
 use App\Ledger\Changes\ChangeKinds;
 use App\Ledger\Findings\FindingSource;
@@ -13,17 +15,23 @@ use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
 use App\Ledger\Proofs\ProofBody;
+use App\Platform\Runs\BrokenRuns;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
 use App\Platform\Sections\Sections;
 use Illuminate\Console\Scheduling\Schedule;
+use Illuminate\Database\Eloquent\Builder;
 
 final class Provider extends Capability
 {
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
+        $this->callAfterResolving(BrokenRuns::class, fn (BrokenRuns $runs) => $runs->register(
+            static fn (): Builder => JobRun::query()->where('state', 'reading')->orWhere('progress', JobRun::JUDGED),
+            fn (JobRun $run): string => $this->app->make(BrokenJobRecord::class)->recover($run),
+        ));
         $this->callAfterResolving(FindingSources::class, $this->findings(...));
         $this->callAfterResolving(ChangeKinds::class, $this->changes(...));
     }

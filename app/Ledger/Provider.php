@@ -5,12 +5,17 @@ declare(strict_types=1);
 namespace App\Ledger;
 
 use App\Ledger\Changes\ChangeKinds;
+use App\Ledger\Changes\ChangeRunner;
 use App\Ledger\Findings\FindingSources;
+use App\Ledger\Models\Change;
+use App\Platform\Runs\BrokenRuns;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
+use App\Platform\Sections\Sections;
 use App\Platform\Support\Journal;
 use Illuminate\Console\Scheduling\Schedule;
+use Illuminate\Database\Eloquent\Builder;
 
 final class Provider extends Capability
 {
@@ -19,6 +24,15 @@ final class Provider extends Capability
         $this->app->bind(Journal::class, Ledger::class);
         $this->app->singleton(ChangeKinds::class);
         $this->app->singleton(FindingSources::class);
+    }
+
+    public function boot(Sections $sections): void
+    {
+        parent::boot($sections);
+        $this->callAfterResolving(BrokenRuns::class, fn (BrokenRuns $runs) => $runs->register(
+            static fn (): Builder => Change::query()->where('doing', '!=', ''),
+            fn (Change $change): string => $this->app->make(ChangeRunner::class)->recover($change),
+        ));
     }
 
     protected function pages(): array
@@ -34,7 +48,6 @@ final class Provider extends Capability
 
     protected function schedule(Schedule $schedule): void
     {
-        $schedule->command('ledger:recover')->everyMinute()->withoutOverlapping(5);
         $schedule->command('ledger:post')->everyMinute()->withoutOverlapping(5);
         $schedule->command('ledger:post --digest')->dailyAt('06:00')->withoutOverlapping(5);
     }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Platform;
 
+use App\Platform\Runs\BrokenRuns;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Sections;
 use App\Platform\Support\Role;
@@ -18,6 +19,7 @@ final class Provider extends Capability
     public function register(): void
     {
         $this->app->singleton(Sections::class);
+        $this->app->singleton(BrokenRuns::class);
     }
 
     public function boot(Sections $sections): void
@@ -44,6 +46,7 @@ final class Provider extends Capability
 
     protected function schedule(Schedule $schedule): void
     {
+        $schedule->command('platform:recover')->everyMinute()->withoutOverlapping(5);
         $schedule->command('platform:tidy')->hourlyAt(50)->withoutOverlapping(30);
     }
 }

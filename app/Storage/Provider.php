@@ -37,7 +37,6 @@ final class Provider extends Capability
         return [
             new Page(Bench::Tune, 'layout', 'Layout', 'layout.index', 'Improve'),
             new Page(Bench::Tune, 'rollups', 'Rollups and lookups', 'rollup.index', 'Improve'),
-            new Page(Bench::Tune, 'encodings', 'Encodings', 'encoding.index', 'Improve'),
         ];
     }
 

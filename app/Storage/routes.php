@@ -2,7 +2,6 @@
 
 declare(strict_types=1);
 
-use App\Storage\Http\EncodingController;
 use App\Storage\Http\FilesController;
 use App\Storage\Http\LayoutController;
 use App\Storage\Http\MaintenanceController;
@@ -19,8 +18,6 @@ Route::middleware(['auth', 'role:any'])
         Route::get('/layout/files/{folder}', [FilesController::class, 'show'])->name('files.show')->where('folder', '[a-z0-9][a-z0-9-]*');
         Route::get('/layout/maintenance', [MaintenanceController::class, 'index'])->name('maintenance.index');
         Route::get('/layout/{slug}/{name}', [LayoutController::class, 'show'])->name('layout.show')->where('name', '.+\..+');
-        Route::get('/encodings', [EncodingController::class, 'index'])->name('encoding.index');
-        Route::get('/encodings/{run}', [EncodingController::class, 'show'])->name('encoding.show')->whereNumber('run');
         Route::get('/rollups', [RollupController::class, 'index'])->name('rollup.index');
 
         Route::middleware('role:engineer')->group(static function (): void {
@@ -41,9 +38,6 @@ Route::middleware(['auth', 'role:any'])
             Route::post('/maintenance/{plan}/run', [MaintenanceController::class, 'run'])->name('maintenance.run')->whereNumber('plan');
             Route::post('/maintenance/{plan}/remove', [MaintenanceController::class,
                 'remove'])->name('maintenance.remove')->whereNumber('plan');
-            Route::post('/encodings', [EncodingController::class, 'start'])->name('encoding.start');
-            Route::post('/encodings/{run}/stop', [EncodingController::class, 'stop'])->name('encoding.stop')->whereNumber('run');
-            Route::post('/encodings/{run}/propose', [EncodingController::class, 'propose'])->name('encoding.propose')->whereNumber('run');
             Route::post('/rollups/{slug}/refresh', [RollupController::class, 'refresh'])->name('rollup.refresh');
             Route::post('/rollups/{slug}/drop', [RollupController::class, 'drop'])->name('rollup.drop');
             Route::post('/rollups/{slug}/rollups/{name}', [RollupController::class, 'rollups'])->name('rollup.rollups')->where('name',

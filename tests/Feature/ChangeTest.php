@@ -12,6 +12,7 @@ use App\Ledger\Changes\ChangeAction;
 use App\Ledger\Changes\ChangeRunner;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\ChangeState;
+use App\Ledger\Changes\ChosenStatements;
 use App\Ledger\Changes\Inverse;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Changes\Refused;
@@ -31,6 +32,7 @@ use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Catalog\ZoneMap;
+use Fulcrion\Core\Proofs\ProofLine;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Storage\Chunk;
 use Fulcrion\Core\Storage\Distribution;
@@ -154,6 +156,38 @@ final class ChangeTest extends TestCase
         self::assertNull(app(Ledger::class)->verify()['brokenAt']);
     }
 
+    public function test_a_write_is_measured_on_copies_and_never_on_the_table_itself(): void
+    {
+        $insert = "INSERT INTO pick (bay, grade, kilos, picked_at) VALUES (7000, 'C', 12, timestamp '2026-11-19 08:00:00')";
+        $this->send(range(1, 50), $insert, '2026-11-19T09', 2_000_000);
+        $read = app(ChosenStatements::class);
+        $rows = $this->warehouse->table('field', 'pick')?->manifest()->rows();
+        $change = $this->rehearsed();
+        self::assertSame(['INSERT INTO pick(bay, grade, kilos, picked_at) VALUES (?, ?, ?, ?)'], array_map(
+            static fn (array $one): string => preg_replace('~TIMESTAMP \?~i', '?', $one['text']) ?? '',
+            $read->writing($change),
+        ));
+        self::assertNotContains($insert, array_column($read->of($change), 'sql'), 'nothing writes among what is run to read');
+        $lines = static fn (?ProofRecord $proof): array => array_map(
+            static fn (ProofLine $line): array => [$line->isWrite(), $line->equal(), $line->failed(), $line->before->rows],
+            $proof?->proof()->lines ?? [],
+        );
+        $expected = [[false, true, false, 150], [true, true, false, 1]];
+        self::assertEqualsCanonicalizing($expected, $lines($change->latestProof('rehearsal')), (string) $change->error);
+        app(Changes::class)->approve($change, $this->person(Role::Engineer));
+        $this->act($change, 'apply');
+        $applied = $change->refresh()->latestProof('applied') ?? self::fail((string) $change->error);
+        self::assertEqualsCanonicalizing($expected, $lines($applied));
+        self::assertTrue($applied->holds);
+        self::assertSame($rows, $this->warehouse->table('field', 'pick')?->manifest()->rows(), 'no row of it is in the table');
+        self::assertSame([[], ['field']], [Warehouse::open(PracticeClusters::root('wren'))->schemas(), $this->warehouse->schemas()]);
+        $this->get("/ledger/proofs/{$applied->id}")
+            ->assertOk()
+            ->assertSee('written to copies, times measured')
+            ->assertSee('on a copy and now takes')
+            ->assertSee('all that read');
+    }
+
     public function test_rows_that_came_after_a_change_survive_its_undoing(): void
     {
         $change = $this->applied();
@@ -200,7 +234,7 @@ final class ChangeTest extends TestCase
         // As far as the copy, and then nothing more.
         $this->sql(str_replace('NOT NULL', '', $change->refresh()->sealed_steps[0]));
         $change->update(['progress' => 'copying the rows', 'heartbeat_us' => Clock::microseconds() - 200_000_000]);
-        Artisan::call('ledger:recover');
+        Artisan::call('platform:recover');
         self::assertSame(['failed', null], [$change->refresh()->state->value, $change->doing]);
         self::assertStringContainsString('the table is as it was', (string) $change->error);
         self::assertSame(['pick'], $this->warehouse->tables('field'));
@@ -219,7 +253,7 @@ final class ChangeTest extends TestCase
             $this->sql($sql);
         }
         $change->update(['progress' => 'swapping', 'heartbeat_us' => Clock::microseconds() - 200_000_000]);
-        Artisan::call('ledger:recover');
+        Artisan::call('platform:recover');
         self::assertSame('applied', $change->refresh()->state->value);
         $this->act($change, 'undo');
         self::assertSame('undone', $change->refresh()->state->value, (string) $change->error);

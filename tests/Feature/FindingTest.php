@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Access\Application\AccessAudit;
+use App\Ledger\Findings\Evidence;
+use App\Ledger\Findings\EvidenceKind;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
@@ -16,6 +18,7 @@ use App\Ledger\Models\Finding;
 use App\Platform\Support\Role;
 use Illuminate\Database\Migrations\Migration;
 use Illuminate\Database\Schema\Blueprint;
+use Illuminate\Support\Facades\Crypt;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Schema;
 use PHPUnit\Framework\Attributes\DataProvider;
@@ -132,7 +135,7 @@ final class FindingTest extends TestCase
                 ['statements', Severity::Watch], ['jobs', Severity::Act]] as [$source, $severity]
         ) {
             app(Findings::class)->reconcile($cluster, $source, [
-                new Reported($source, FindingSubject::item($source), $severity, 'p', [['would mend it', 'take it out']], 0.0, 0.0, ''),
+                new Reported($source, FindingSubject::item($source), $severity, 'p', [], 0.0, 0.0, ''),
             ]);
         }
         $shown = static fn (): array => DB::table('findings')
@@ -154,12 +157,18 @@ final class FindingTest extends TestCase
                 ->where('bench', $now)
                 ->update(['bench' => $then]);
         }
-        $migration = require database_path('migrations/2026_11_29_400000_one_finding.php');
-        assert($migration instanceof Migration && method_exists($migration, 'up'));
-        $migration->up();
+        DB::table('findings')->update(['evidence' => Crypt::encryptString('[["would mend it","take it out"],["filter","a = 1"]]')]);
+        foreach (['2026_11_29_400000_one_finding', '2026_11_29_600000_evidence_of_findings'] as $name) {
+            $migration = require database_path("migrations/{$name}.php");
+            assert($migration instanceof Migration && method_exists($migration, 'up'));
+            $migration->up();
+        }
         self::assertSame($before, $shown());
         $remedies = AccessAudit::remedies(Finding::query()->where('source', 'access')->firstOrFail());
         self::assertSame(['take it out'], $remedies, 'what would fix it is still known');
-        self::assertSame([['would mend it', 'take it out']], Finding::query()->where('source', 'jobs')->firstOrFail()->evidence);
+        self::assertEquals(
+            [new Evidence('would mend it', 'take it out'), new Evidence('filter', 'a = 1', EvidenceKind::Literal)],
+            Finding::query()->where('source', 'jobs')->firstOrFail()->evidence,
+        );
     }
 }

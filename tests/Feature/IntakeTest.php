@@ -177,20 +177,20 @@ final class IntakeTest extends TestCase
             'format' => Format::JsonLines,
             'state' => 'running',
             'started_at' => Clock::now()->subHour(),
-            'heartbeat_at' => Clock::now()->subMinutes(10),
+            'heartbeat_us' => Clock::microseconds() - 600_000_000,
         ];
         $one = Import::query()->create($silent + ['path' => $path]);
         $gone = Import::query()->create($silent + ['path' => '/nowhere/x.jsonl']);
-        $alive = Import::query()->create(['heartbeat_at' => Clock::now()] + $silent + ['path' => $path]);
-        Artisan::call('telemetry:resume');
+        $alive = Import::query()->create(['heartbeat_us' => Clock::microseconds()] + $silent + ['path' => $path]);
+        Artisan::call('platform:recover');
         self::assertSame(['done', 'failed', 'running'], [$one->refresh()->state, $gone->refresh()->state, $alive->refresh()->state]);
         self::assertSame(1, $this->executions());
         $one->forceFill([
             'state' => 'running',
             'error' => 'Its process was killed, and it was begun again.',
-            'heartbeat_at' => Clock::now()->subMinutes(10),
+            'heartbeat_us' => Clock::microseconds() - 600_000_000,
         ])->save();
-        Artisan::call('telemetry:resume');
+        Artisan::call('platform:recover');
         self::assertSame('failed', $one->refresh()->state);
         self::assertStringContainsString('killed twice', (string) $one->error);
     }

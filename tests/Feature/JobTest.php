@@ -453,17 +453,17 @@ final class JobTest extends TestCase
 
             return $run;
         };
-        $dead = $begin('reading tasks: 4096', JobRun::DEAD_US + 1_000_000);
+        $dead = $begin('reading tasks: 4096', 181_000_000);
         $file = (string) $dead->path;
-        $alive = $begin('reading tasks: 4096', JobRun::DEAD_US - 20_000_000);
+        $alive = $begin('reading tasks: 4096', 160_000_000);
         $queued = $begin(JobRun::QUEUED, 3_600_000_000);
         $judged = $this->import(self::document());
         $judged->update([
             'progress' => JobRun::JUDGED,
             'analysis' => null,
-            'heartbeat_us' => Clock::microseconds() - JobRun::DEAD_US - 1_000_000,
+            'heartbeat_us' => Clock::microseconds() - 181_000_000,
         ]);
-        Artisan::call('jobs:judge');
+        Artisan::call('platform:recover');
         self::assertSame(
             ['refused', null, ['Its process was killed before the record was read. Send the file again.']],
             [$dead->refresh()->state, $dead->path, $dead->problems],

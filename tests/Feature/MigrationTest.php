@@ -72,6 +72,11 @@ final class MigrationTest extends TestCase
 
         $migration = require database_path('migrations/2026_11_29_000000_names_of_the_field.php');
         assert($migration instanceof Migration && method_exists($migration, 'up') && method_exists($migration, 'down'));
+        $later = require database_path('migrations/2026_11_29_500000_one_background_run.php');
+        assert($later instanceof Migration && method_exists($later, 'up') && method_exists($later, 'down'));
+        $heartbeatUs = Import::query()->firstOrFail()->heartbeat_us;
+        self::assertGreaterThan(1_700_000_000_000_000, $heartbeatUs);
+        $later->down();
         $migration->down();
         try {
             // As the version before has left it.
@@ -88,7 +93,9 @@ final class MigrationTest extends TestCase
             );
         } finally {
             $migration->up();
+            $later->up();
         }
+        self::assertSame($heartbeatUs, Import::query()->firstOrFail()->heartbeat_us);
         self::assertSame($before, $this->shown($import->id));
         self::assertSame('field.pick', MaintenancePlan::query()->findOrFail($plan->id)->object);
         self::assertSame(

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Encodings\Application\LabPage;
+use App\Encodings\Models\LabRun;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\MariaDbIndexes;
 use App\Estate\Connectors\PracticeClusters;
@@ -12,8 +14,6 @@ use App\Ledger\Changes\Changes;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Support\Role;
-use App\Storage\Application\LabPage;
-use App\Storage\Models\LabRun;
 use App\Telemetry\Workload\EstateReader;
 use App\Tuning\Models\TuningRun;
 use Fulcrion\Core\Sql\Dialect;

@@ -371,11 +371,17 @@ final class WorkbenchTest extends TestCase
         $this->send('SELECT 1', ['key' => $key]);
         DB::table('workbench_runs')
             ->where('key', $key)
-            ->update(['state' => 'running', 'started_us' => 1_000_000]);
+            ->update(['state' => 'running', 'started_us' => 1_000_000, 'heartbeat_us' => 1_000_000]);
         DB::table('workbench_runs')->insert(
-            (array) ['id' => null, 'key' => (string) Str::uuid(), 'started_us' => (time() - 3600) * 1_000_000] +
+            (array) [
+                'id' => null,
+                'key' => (string) Str::uuid(),
+                'started_us' => (time() - 3600) * 1_000_000,
+                'heartbeat_us' => (time() - 130) * 1_000_000,
+            ] +
                 (array) DB::table('workbench_runs')->where('key', $key)->first(),
         );
+        Artisan::call('platform:recover');
         Artisan::call('workbench:prune');
         self::assertSame(
             [0, 1],

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Access\Application;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Evidence;
+use App\Ledger\Findings\EvidenceKind;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
@@ -51,7 +53,9 @@ final readonly class AccessAudit
         $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get()->all();
         $slugs = array_map(static fn (Cluster $cluster): string => $cluster->slug, $clusters);
         foreach ($this->remarks($policy, $detectAgain) as $remark) {
-            $byCluster[self::clusterOf($remark, $slugs)][] = self::reported($remark);
+            // What is of no cluster is told with the first.
+            $slug = explode('.', $remark->at, 2)[0];
+            $byCluster[in_array($slug, $slugs, true) ? $slug : $slugs[0] ?? ''][] = self::reported($remark);
         }
         foreach ($clusters as $cluster) {
             $one = $this->findings->reconcile($cluster, self::SOURCE, $byCluster[$cluster->slug] ?? []);
@@ -88,6 +92,7 @@ final readonly class AccessAudit
                 "{$path} looks like {$detection->kind} and carries no label.",
                 ['found' => $detection->evidence()],
                 self::labels($policy, $path, $detection, 'accepted'),
+                at: $path,
             );
         }
 
@@ -128,40 +133,25 @@ final readonly class AccessAudit
     }
 
     /**
-     * @param  list<string>  $slugs
-     */
-    private static function clusterOf(Remark $remark, array $slugs): string
-    {
-        foreach ([$remark->object, ...array_values($remark->evidence), $remark->problem] as $text) {
-            foreach ($slugs as $slug) {
-                if (preg_match('~(?:^|[\s"])'.preg_quote($slug, '~').'(?:\.|$|\s)~', $text) === 1) {
-                    return $slug;
-                }
-            }
-        }
-
-        return $slugs[0] ?? '';
-    }
-
-    /**
      * @return list<string> what would fix a finding; empty where a person has to decide
      */
     public static function remedies(Finding $finding): array
     {
-        return array_column(array_filter($finding->evidence, static fn (array $one): bool => $one[0] === self::REMEDY), 1);
+        return Evidence::values($finding->evidence, EvidenceKind::Remedy);
     }
 
     private static function reported(Remark $remark): Reported
     {
         $evidence = [];
         foreach ($remark->evidence as $label => $value) {
-            $evidence[] = [$label, $value];
+            $evidence[] = new Evidence($label, $value);
         }
         foreach ($remark->remove as [$kind, $name]) {
-            $evidence[] = [self::REMEDY, "take {$kind->one()} {$name} out"];
+            $evidence[] = new Evidence(self::REMEDY, "take {$kind->one()} {$name} out", EvidenceKind::Remedy);
         }
         foreach ($remark->put as $item) {
-            $evidence[] = [self::REMEDY, "{$item->kind->one()} {$item->name}".($item->kind === Kind::Labels ? '' : ' without them')];
+            $without = $item->kind === Kind::Labels ? '' : ' without them';
+            $evidence[] = new Evidence(self::REMEDY, "{$item->kind->one()} {$item->name}{$without}", EvidenceKind::Remedy);
         }
 
         return new Reported(

@@ -6,18 +6,21 @@ namespace App\Access\Http;
 
 use App\Access\Application\Draft;
 use App\Access\Application\PolicyStore;
+use App\Access\Http\Requests\DecideCampaignItemRequest;
+use App\Access\Http\Requests\StartCampaignRequest;
 use App\Access\Models\Campaign;
 use App\Access\Models\CampaignItem;
 use App\Ledger\Ledger;
+use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Export;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Subject;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
-use Illuminate\Http\Request;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 
 /**
@@ -25,8 +28,6 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
  */
 final readonly class CampaignController
 {
-    use Person;
-
     public function __construct(private PolicyStore $store, private Draft $draft, private Ledger $ledger)
     {
     }
@@ -36,21 +37,9 @@ final readonly class CampaignController
         return view('access.campaigns', ['campaigns' => Campaign::query()->with('items')->orderByDesc('id')->get()]);
     }
 
-    public function store(Request $request): RedirectResponse
+    public function store(StartCampaignRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'title' => ['required', 'string', 'max:200'],
-                'due' => ['required', 'date_format:Y-m-d', 'after:'.gmdate('Y-m-d', Clock::seconds() - 86_400)],
-                'below' => ['nullable', 'string', 'max:300'],
-                'whom' => ['required', 'in:all,people,roles'],
-            ],
-            [
-                'title.required' => 'Give it a name.',
-                'due.required' => 'Say by when.',
-                'due.after' => 'This day is over already; choose a later one.',
-            ],
-        );
+        $data = $request->validated();
         $below = strtolower(trim((string) ($data['below'] ?? ''))) ?: ObjectPath::ESTATE;
         $items = [];
         foreach ([Kind::Grants, Kind::Scopes] as $kind) {
@@ -71,11 +60,11 @@ final readonly class CampaignController
         $campaign = Campaign::query()->create([
             'title' => $data['title'],
             'due' => $data['due'],
-            'made_by' => $this->user($request)->name,
+            'made_by' => $user->name,
             'made_us' => Clock::microseconds(),
         ]);
         $campaign->items()->createMany($items);
-        $this->ledger->record($this->user($request), 'began a review of grants', $data['title'], [
+        $this->ledger->record($user, 'began a review of grants', $data['title'], [
             'items' => count($items),
             'due' => $data['due'],
         ]);
@@ -109,19 +98,10 @@ final readonly class CampaignController
         return view('access.campaign', ['campaign' => $campaign->load('items'), 'today' => gmdate('Y-m-d', Clock::seconds())]);
     }
 
-    public function decide(Request $request, Campaign $campaign): RedirectResponse
+    public function decide(DecideCampaignItemRequest $request, #[CurrentUser] User $user, Campaign $campaign): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'items' => ['required', 'array', 'max:500'],
-                'items.*' => ['integer'],
-                'answer' => ['required', 'in:certified,revoked'],
-                'note' => ['nullable', 'string', 'max:500'],
-            ],
-            ['items.required' => 'Choose at least one.'],
-        );
+        $data = $request->validated();
         abort_if($campaign->ended_us !== null, 409, 'This review has ended.');
-        $user = $this->user($request);
         $count = 0;
         foreach ($campaign->items()->whereIn('id', $data['items'])->where('state', 'open')->get() as $item) {
             assert($item instanceof CampaignItem);
@@ -151,10 +131,10 @@ final readonly class CampaignController
         );
     }
 
-    public function end(Request $request, Campaign $campaign): RedirectResponse
+    public function end(#[CurrentUser] User $user, Campaign $campaign): RedirectResponse
     {
         $campaign->update(['ended_us' => Clock::microseconds()]);
-        $this->ledger->record($this->user($request), 'ended a review of grants', $campaign->title, [
+        $this->ledger->record($user, 'ended a review of grants', $campaign->title, [
             'open' => $campaign->items()->where('state', 'open')->count(),
         ]);
 

@@ -9,6 +9,8 @@ use App\Access\Application\PolicyStore;
 use App\Access\Models\DecisionRecord;
 use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
+use App\Platform\Models\User;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\Request;
@@ -19,38 +21,36 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
  */
 final readonly class DecisionController
 {
-    use Person;
-
     public function __construct(private PolicyStore $store)
     {
     }
 
-    public function index(Request $request): View
+    public function index(Request $request, #[CurrentUser] User $user): View
     {
-        $query = $this->filtered($request);
+        $query = $this->filtered($request, $user);
 
         return view('access.decisions', [
             'decisions' => (clone $query)->with('cluster')->simplePaginate(50)->withQueryString(),
             'count' => $query->count(),
             'refused' => (clone $query)->where('outcome', 'refused')->count(),
             'clusters' => Cluster::query()->where('connector', 'practice')->orderBy('id')->get(),
-            'all' => $this->user($request)->can('guard'),
+            'all' => $user->can('guard'),
             'number' => $this->store->number(),
         ]);
     }
 
-    public function show(Request $request, DecisionRecord $decision): View
+    public function show(#[CurrentUser] User $user, DecisionRecord $decision): View
     {
         // Of decisions on others nobody learns that they were made.
-        abort_unless($this->user($request)->can('guard') || $decision->subject === $this->subject($request), 404);
+        abort_unless($user->can('guard') || $decision->subject === Decisions::subjectOf($user), 404);
 
-        return view('access.decision', ['decision' => $decision->load('cluster'), 'steward' => $this->user($request)->can('guard')]);
+        return view('access.decision', ['decision' => $decision->load('cluster'), 'steward' => $user->can('guard')]);
     }
 
     /** The full text of an error, with the values it speaks of, for those who decide on access. */
-    public function reveal(Request $request, DecisionRecord $decision, Ledger $ledger): View
+    public function reveal(#[CurrentUser] User $user, DecisionRecord $decision, Ledger $ledger): View
     {
-        $ledger->record($this->user($request), 'revealed an error text', "decision {$decision->id}", [
+        $ledger->record($user, 'revealed an error text', "decision {$decision->id}", [
             'cluster' => $decision->cluster->slug,
             'who' => $decision->subject,
         ]);
@@ -58,9 +58,9 @@ final readonly class DecisionController
         return view('access.decision', ['decision' => $decision->load('cluster'), 'steward' => true, 'revealed' => true]);
     }
 
-    public function export(Request $request): StreamedResponse
+    public function export(Request $request, #[CurrentUser] User $user): StreamedResponse
     {
-        $query = $this->filtered($request);
+        $query = $this->filtered($request, $user);
 
         return response()->streamDownload(
             static function () use ($query): void {
@@ -90,20 +90,15 @@ final readonly class DecisionController
         );
     }
 
-    private function subject(Request $request): string
-    {
-        return Decisions::subjectOf($this->user($request));
-    }
-
     /**
      * @return Builder<DecisionRecord>
      */
-    private function filtered(Request $request): Builder
+    private function filtered(Request $request, User $user): Builder
     {
         $query = DecisionRecord::query();
         $query->orderByDesc('id');
-        if (! $this->user($request)->can('guard')) {
-            $query->where('subject', $this->subject($request));
+        if (! $user->can('guard')) {
+            $query->where('subject', Decisions::subjectOf($user));
         }
         foreach (['who' => 'subject', 'outcome' => 'outcome', 'source' => 'source'] as $field => $column) {
             $value = mb_substr($request->query->getString($field), 0, 190);

@@ -10,21 +10,22 @@ use App\Access\Application\Draft;
 use App\Access\Application\PolicyStore;
 use App\Access\Application\Publisher;
 use App\Access\Application\Trials;
+use App\Access\Http\Requests\DiscardDraftRequest;
+use App\Access\Http\Requests\PublishDraftRequest;
 use App\Ledger\Changes\Refused;
+use App\Platform\Models\User;
 use Fulcrion\Core\Access\Change\BlastRadius;
 use Fulcrion\Core\Access\Change\Replay;
 use Fulcrion\Core\Access\Policy\Kind;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
-use Illuminate\Http\Request;
 
 /**
  * What is about to change, for whom, and what would become of statements that are really run.
  */
 final readonly class DraftController
 {
-    use Person;
-
     public function __construct(private PolicyStore $store, private Draft $draft, private Publisher $publisher)
     {
     }
@@ -61,11 +62,11 @@ final readonly class DraftController
         ]);
     }
 
-    public function discard(Request $request): RedirectResponse
+    public function discard(DiscardDraftRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
-        $data = $request->validate(['kind' => ['nullable', 'string'], 'name' => ['nullable', 'string', 'max:190']]);
+        $data = $request->validated();
         $kind = Kind::tryFrom((string) ($data['kind'] ?? ''));
-        $this->draft->discard($kind, $data['name'] ?? null, $this->user($request));
+        $this->draft->discard($kind, $data['name'] ?? null, $user);
 
         return redirect(address('draft.show'))->with(
             'done',
@@ -73,17 +74,11 @@ final readonly class DraftController
         );
     }
 
-    public function publish(Request $request, AccessAudit $audit): RedirectResponse
+    public function publish(PublishDraftRequest $request, #[CurrentUser] User $user, AccessAudit $audit): RedirectResponse
     {
-        $data = $request->validate(
-            ['comment' => ['required', 'string', 'min:3', 'max:1000'], 'digest' => ['required', 'string', 'size:32']],
-            [
-                'comment.required' => 'Say in a few words why; it stands beside the version for ever.',
-                'comment.min' => 'Say it in a few words.',
-            ],
-        );
+        $data = $request->validated();
         try {
-            $version = $this->publisher->publish(trim($data['comment']), $this->user($request), $data['digest']);
+            $version = $this->publisher->publish(trim($data['comment']), $user, $data['digest']);
         } catch (Refused $refused) {
             return redirect(address('draft.show'))->withInput()->with('failed', $refused->getMessage());
         }

@@ -9,10 +9,16 @@ use App\Access\Application\Detections;
 use App\Access\Application\Draft;
 use App\Access\Application\PolicyStore;
 use App\Access\Application\VocabularyGuard;
+use App\Access\Http\Requests\AssignLabelRequest;
+use App\Access\Http\Requests\DecideDetectionRequest;
+use App\Access\Http\Requests\FixLabelRequest;
+use App\Access\Http\Requests\RenameLabelRequest;
+use App\Platform\Models\User;
 use Fulcrion\Core\Access\Policy\DocumentCheck;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\Vocabulary;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -22,8 +28,6 @@ use Illuminate\Http\Request;
  */
 final readonly class LabelController
 {
-    use Person;
-
     public function __construct(private PolicyStore $store, private Draft $draft, private Detections $detections)
     {
     }
@@ -71,14 +75,9 @@ final readonly class LabelController
     }
 
     /** For those to whom a key is delegated: puts it on an object, in the draft. */
-    public function assign(Request $request): RedirectResponse
+    public function assign(AssignLabelRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
-        $data = $request->validate([
-            'on' => ['required', 'string', 'max:300'],
-            'key' => ['required', 'string', 'max:120'],
-            'value' => ['required', 'string', 'max:190'],
-        ]);
-        $user = $this->user($request);
+        $data = $request->validated();
         $mine = array_map(static fn (Item $key): string => $key->name, VocabularyGuard::delegated($this->store, $user));
         abort_unless(in_array($data['key'], $mine, true), 403, 'This key may be assigned by others only.');
         $on = strtolower($data['on']);
@@ -104,18 +103,10 @@ final readonly class LabelController
     }
 
     /** Gives stray labels a value of the vocabulary, one or many at once. */
-    public function fix(Request $request): RedirectResponse
+    public function fix(FixLabelRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'labels' => ['required', 'array', 'max:500'],
-                'labels.*' => ['string', 'max:190'],
-                'value' => ['required', 'string', 'max:190'],
-            ],
-            ['labels.required' => 'Choose at least one label.', 'value.required' => 'Choose the value they get.'],
-        );
+        $data = $request->validated();
         $document = $this->draft->document();
-        $user = $this->user($request);
         $items = [];
         foreach ($data['labels'] as $name) {
             $label = $document->find(Kind::Labels, $name);
@@ -132,20 +123,11 @@ final readonly class LabelController
         );
     }
 
-    public function detected(Request $request): RedirectResponse
+    public function detected(DecideDetectionRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'paths' => ['required', 'array', 'max:500'],
-                'paths.*' => ['string', 'max:300'],
-                'answer' => ['required', 'in:accepted,rejected'],
-                'value' => ['nullable', 'string', 'max:190'],
-            ],
-            ['paths.required' => 'Choose at least one column.'],
-        );
+        $data = $request->validated();
         $all = $this->detections->all();
         $policy = $this->store->compile($this->draft->document());
-        $user = $this->user($request);
         $items = [];
         foreach ($data['paths'] as $path) {
             array_push($items, ...isset($all[$path]) ? AccessAudit::labels($policy, $path, $all[$path], $data['answer']) : []);
@@ -167,20 +149,14 @@ final readonly class LabelController
         return redirect(address('label.index'))->with('done', count($found).' columns look personal, by their names and sampled values.');
     }
 
-    public function rename(Request $request): RedirectResponse
+    public function rename(RenameLabelRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'from' => ['required', 'string', 'max:120'],
-                'to' => ['required', 'string', 'max:120', 'regex:~^[\w][\w /-]*$~u', 'different:from'],
-            ],
-            ['to.required' => 'Say the new name.', 'to.regex' => 'A key is made of letters, digits, spaces, - and /.'],
-        );
+        $data = $request->validated();
         $document = $this->draft->document();
         if ($document->find(Kind::Vocabulary, $data['to']) !== null) {
             return back()->withErrors(['to' => "There is a key {$data['to']} already. Nothing was changed."]);
         }
-        $count = $this->draft->become(Vocabulary::rename($document, $data['from'], $data['to']), $this->user($request));
+        $count = $this->draft->become(Vocabulary::rename($document, $data['from'], $data['to']), $user);
 
         return redirect(address('label.index'))->with(
             'done',

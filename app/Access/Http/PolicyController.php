@@ -11,9 +11,14 @@ use App\Access\Application\PolicyFile;
 use App\Access\Application\PolicyStore;
 use App\Access\Application\Trials;
 use App\Access\Application\VocabularyGuard;
+use App\Access\Http\Requests\CheckConditionRequest;
+use App\Access\Http\Requests\ImportPolicyRequest;
+use App\Access\Http\Requests\RemovePolicyItemRequest;
+use App\Access\Http\Requests\SavePolicyItemRequest;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
+use App\Platform\Models\User;
 use Fulcrion\Core\Access\Decide\Masking;
 use Fulcrion\Core\Access\Policy\Condition;
 use Fulcrion\Core\Access\Policy\ConditionError;
@@ -29,6 +34,7 @@ use Fulcrion\Core\Access\Policy\RowFilter;
 use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Access\Policy\Vocabulary;
 use Fulcrion\Core\Sql\Printer;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\RedirectResponse;
@@ -40,8 +46,6 @@ use Illuminate\Http\Response;
  */
 final readonly class PolicyController
 {
-    use Person;
-
     public function __construct(private PolicyStore $store, private Draft $draft)
     {
     }
@@ -167,15 +171,10 @@ final readonly class PolicyController
         ]);
     }
 
-    public function save(Request $request, string $kind): View|RedirectResponse
+    public function save(SavePolicyItemRequest $request, #[CurrentUser] User $user, string $kind): View|RedirectResponse
     {
         $kind = Kind::tryFrom($kind) ?? abort(404);
-        $data = $request->validate([
-            'name' => ['nullable', 'string', 'max:190'],
-            'was' => ['nullable', 'string', 'max:190'],
-            'revision' => ['required', 'integer', 'min:0'],
-            'fields' => ['array'],
-        ]);
+        $data = $request->validated();
         $fields = ItemForm::read($kind, (array) ($data['fields'] ?? []));
         $was = (string) ($data['was'] ?? '');
         $name = trim((string) ($data['name'] ?? ''));
@@ -186,7 +185,7 @@ final readonly class PolicyController
             );
         }
         $item = Item::of($kind, $name, $fields);
-        $problems = $item instanceof Item ? $this->refusals($item, $was, $request) : $item;
+        $problems = $item instanceof Item ? $this->refusals($item, $was, $user) : $item;
         $start = array_map(static fn (mixed $value): mixed => $value, (array) ($data['fields'] ?? []));
         if ($problems !== [] || ! ($item instanceof Item)) {
             return $this->form(
@@ -200,10 +199,10 @@ final readonly class PolicyController
         }
         try {
             if ($was !== '' && $was !== $name) {
-                $this->draft->remove($kind, $was, $this->user($request), (int) $data['revision']);
-                $this->draft->put($item, $this->user($request));
+                $this->draft->remove($kind, $was, $user, (int) $data['revision']);
+                $this->draft->put($item, $user);
             } else {
-                $this->draft->put($item, $this->user($request), (int) $data['revision']);
+                $this->draft->put($item, $user, (int) $data['revision']);
             }
         } catch (DraftEdited $conflict) {
             return $this->form($kind, $name, $item, $start, $conflict->revision, [], $conflict);
@@ -220,14 +219,14 @@ final readonly class PolicyController
      *
      * @return list<PolicyProblem>
      */
-    private function refusals(Item $item, string $was, Request $request): array
+    private function refusals(Item $item, string $was, User $user): array
     {
         $document = $this->draft->document();
         $other = $document->find($item->kind, $item->name);
         if ($was !== $item->name && $other !== null) {
             return [new PolicyProblem($item->kind, $item->name, 'name', 'is the name of another one already')];
         }
-        $trouble = VocabularyGuard::trouble($this->store, $document, $item, $this->user($request));
+        $trouble = VocabularyGuard::trouble($this->store, $document, $item, $user);
         if ($trouble !== null) {
             return [$trouble];
         }
@@ -243,12 +242,12 @@ final readonly class PolicyController
         );
     }
 
-    public function remove(Request $request, string $kind): RedirectResponse
+    public function remove(RemovePolicyItemRequest $request, #[CurrentUser] User $user, string $kind): RedirectResponse
     {
         $kind = Kind::tryFrom($kind) ?? abort(404);
-        $data = $request->validate(['name' => ['required', 'string', 'max:190'], 'revision' => ['required', 'integer']]);
+        $data = $request->validated();
         try {
-            $this->draft->remove($kind, $data['name'], $this->user($request), (int) $data['revision']);
+            $this->draft->remove($kind, $data['name'], $user, (int) $data['revision']);
         } catch (DraftEdited $conflict) {
             return redirect(address('policy.kind', $kind->value))->with('failed', $conflict->getMessage());
         }
@@ -264,13 +263,9 @@ final readonly class PolicyController
     }
 
     /** Checks a condition or filter while it is being written. */
-    public function check(Request $request): JsonResponse
+    public function check(CheckConditionRequest $request): JsonResponse
     {
-        $data = $request->validate([
-            'type' => ['required', 'in:condition,predicate'],
-            'text' => ['nullable', 'string', 'max:5000'],
-            'scope' => ['nullable', 'string', 'max:300'],
-        ]);
+        $data = $request->validated();
         try {
             if ($data['type'] === FieldType::Condition->value) {
                 $condition = Condition::parse((string) ($data['text'] ?? ''));
@@ -346,7 +341,7 @@ final readonly class PolicyController
         ]);
     }
 
-    public function export(Request $request, string $file): Response
+    public function export(Request $request, #[CurrentUser] User $user, string $file): Response
     {
         if ($file === 'schema') {
             return response(
@@ -356,7 +351,7 @@ final readonly class PolicyController
             );
         }
         $document =
-            $request->query('of') === 'draft' && $this->user($request)->can('guard') ? $this->draft->document() : $this->store->published();
+            $request->query('of') === 'draft' && $user->can('guard') ? $this->draft->document() : $this->store->published();
 
         return response(PolicyFile::write($document, $file), 200, [
             'Content-Type' => $file === 'json' ? 'application/json' : 'application/yaml',
@@ -364,12 +359,8 @@ final readonly class PolicyController
         ]);
     }
 
-    public function import(Request $request, Ledger $ledger): RedirectResponse
+    public function import(ImportPolicyRequest $request, #[CurrentUser] User $user, Ledger $ledger): RedirectResponse
     {
-        $request->validate(
-            ['file' => ['required', 'file', 'max:16384']],
-            ['file.required' => 'Choose a file.', 'file.max' => 'A policy of more than 16 MB is none.'],
-        );
         $file = upload($request);
         $document = PolicyFile::read((string) $file->get());
         if (is_array($document)) {
@@ -379,8 +370,8 @@ final readonly class PolicyController
                     ' Nothing was taken.',
             ]);
         }
-        $count = $this->draft->become($document, $this->user($request));
-        $ledger->record($this->user($request), 'read a policy into the draft', $file->getClientOriginalName(), [
+        $count = $this->draft->become($document, $user);
+        $ledger->record($user, 'read a policy into the draft', $file->getClientOriginalName(), [
             'edits' => $count,
         ]);
 

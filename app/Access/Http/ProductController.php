@@ -12,27 +12,27 @@ use App\Access\Models\AccessRequest;
 use App\Estate\Authorization\Clusters;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
+use App\Platform\Models\User;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Sql\Printer;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
 
 final readonly class ProductController
 {
-    use Person;
-
     private const SAMPLE = 10;
 
     public function __construct(private PolicyStore $store, private Draft $draft)
     {
     }
 
-    public function index(Request $request): View
+    public function index(Request $request, #[CurrentUser] User $user): View
     {
         $policy = $this->store->compile($this->store->published());
-        $products = Products::of($policy, $this->user($request));
+        $products = Products::of($policy, $user);
 
         return view('access.products', [
             'products' => $products->visible(),
@@ -40,10 +40,9 @@ final readonly class ProductController
         ]);
     }
 
-    public function show(Request $request, string $name, Clusters $clusters): View
+    public function show(#[CurrentUser] User $user, string $name, Clusters $clusters): View
     {
         $policy = $this->store->compile($this->store->published());
-        $user = $this->user($request);
         $drafted = $user->can('guard') ? $this->draft->document()->find(Kind::Products, $name) : null;
         $product = $policy->document->find(Kind::Products, $name) ?? ($drafted ?? abort(404));
         $mine =

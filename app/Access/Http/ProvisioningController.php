@@ -11,21 +11,20 @@ use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
+use App\Platform\Models\User;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Subject;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
-use Illuminate\Http\Request;
 
 /**
  * The policy in the words of live servers, and their grants in the words of the policy.
  */
 final readonly class ProvisioningController
 {
-    use Person;
-
     public function __construct(private Provisioner $writer, private PolicyStore $store)
     {
     }
@@ -54,11 +53,11 @@ final readonly class ProvisioningController
         ]);
     }
 
-    public function propose(Request $request, string $slug): RedirectResponse
+    public function propose(#[CurrentUser] User $user, string $slug): RedirectResponse
     {
         $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'mariadb')->first() ?? abort(404);
         try {
-            $change = $this->writer->propose($cluster, $this->user($request));
+            $change = $this->writer->propose($cluster, $user);
         } catch (SourceError $error) {
             return redirect(address('provisioning.index'))->with('failed', $error->getMessage());
         }
@@ -67,7 +66,7 @@ final readonly class ProvisioningController
     }
 
     /** Takes accounts, roles and grants of a server into the draft. */
-    public function read(Request $request, string $slug, Draft $draft, Ledger $ledger): RedirectResponse
+    public function read(#[CurrentUser] User $user, string $slug, Draft $draft, Ledger $ledger): RedirectResponse
     {
         $cluster = Cluster::query()->where('slug', $slug)->where('connector', 'mariadb')->first() ?? abort(404);
         $source = $this->writer->server($cluster) ?? abort(404);
@@ -106,11 +105,11 @@ final readonly class ProvisioningController
         $count = 0;
         foreach ($items as $item) {
             if ($item instanceof Item && ($document->find($item->kind, $item->name)?->same($item) ?? false) === false) {
-                $draft->put($item, $this->user($request));
+                $draft->put($item, $user);
                 $count++;
             }
         }
-        $ledger->record($this->user($request), 'read the grants of a server', $cluster->name, ['items' => $count]);
+        $ledger->record($user, 'read the grants of a server', $cluster->name, ['items' => $count]);
 
         return redirect(address('draft.show'))->with(
             'done',

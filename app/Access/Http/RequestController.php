@@ -7,6 +7,8 @@ namespace App\Access\Http;
 use App\Access\Application\Decisions;
 use App\Access\Application\Draft;
 use App\Access\Application\PolicyStore;
+use App\Access\Http\Requests\AskForAccessRequest;
+use App\Access\Http\Requests\DecideAccessRequest;
 use App\Access\Models\AccessRequest;
 use App\Ledger\Ledger;
 use App\Ledger\Notifications\Notices;
@@ -18,6 +20,7 @@ use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Privilege;
 use Fulcrion\Core\Access\Policy\Subject;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -27,16 +30,13 @@ use Illuminate\Http\Request;
  */
 final readonly class RequestController
 {
-    use Person;
-
     public function __construct(private PolicyStore $store, private Draft $draft, private Ledger $ledger)
     {
     }
 
-    public function index(Request $request): View
+    public function index(Request $request, #[CurrentUser] User $user): View
     {
         $policy = $this->store->compile($this->store->published());
-        $user = $this->user($request);
         $subject = Decisions::subjectOf($user);
         /** @var \Illuminate\Support\Collection<int, AccessRequest> $all */
         $all = AccessRequest::query()->orderByRaw("state = 'open' DESC")->orderByDesc('id')->limit(300)->get();
@@ -56,21 +56,9 @@ final readonly class RequestController
         ]);
     }
 
-    public function store(Request $request): RedirectResponse
+    public function store(AskForAccessRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'object' => ['required', 'string', 'max:300'],
-                'reason' => ['required', 'string', 'min:5', 'max:1000'],
-                'until' => ['nullable', 'date_format:Y-m-d', 'after:'.gmdate('Y-m-d', Clock::seconds() - 86_400)],
-            ],
-            [
-                'object.required' => 'Say what you need: a table, or a data product.',
-                'reason.required' => 'Say what you need it for; its owner decides by that.',
-                'reason.min' => 'Say it in a few words.',
-                'until.after' => 'This day is over already.',
-            ],
-        );
+        $data = $request->validated();
         $policy = $this->store->compile($this->store->published());
         $object = strtolower(trim($data['object']));
         $known = str_starts_with($object, 'product:')
@@ -81,7 +69,6 @@ final readonly class RequestController
                 ->withInput()
                 ->withErrors(['object' => "There is no {$data['object']}. Write cluster.schema.table, as fernhill.field.harvest_pick."]);
         }
-        $user = $this->user($request);
         if ($user->policy_person === null) {
             return back()
                 ->withInput()
@@ -129,22 +116,15 @@ final readonly class RequestController
             ($user->can('guard') || ($owner !== null && isset($policy->reader(Decisions::subjectOf($user))->subjects[$owner])));
     }
 
-    public function decide(Request $request, AccessRequest $ask, Notices $notices): RedirectResponse
+    public function decide(DecideAccessRequest $request, #[CurrentUser] User $user, AccessRequest $ask, Notices $notices): RedirectResponse
     {
         $policy = $this->store->compile($this->store->published());
-        $user = $this->user($request);
         abort_unless(
             $this->mayDecide($policy, $user, $ask),
             403,
             'The owner of what is asked for decides, or a steward; and nobody on a request of their own.',
         );
-        $data = $request->validate(
-            [
-                'answer' => ['required', 'in:approved,declined'],
-                'words' => ['nullable', 'required_if:answer,declined', 'string', 'max:1000'],
-            ],
-            ['words.required_if' => 'Say why it is declined.'],
-        );
+        $data = $request->validated();
         abort_if($ask->state !== 'open', 409, 'This was answered already.');
         if ($data['answer'] === 'approved') {
             foreach ($this->grants($policy, $ask) as $grant) {

@@ -6,16 +6,17 @@ namespace App\Access\Http;
 
 use App\Access\Application\AccessAudit;
 use App\Access\Application\Draft;
+use App\Access\Http\Requests\FixRemarkRequest;
 use App\Ledger\Models\Finding;
+use App\Platform\Models\User;
 use Fulcrion\Core\Access\Review\Review;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 
 final readonly class ReviewController
 {
-    use Person;
-
     public function __construct(private AccessAudit $audit, private Draft $draft)
     {
     }
@@ -44,13 +45,9 @@ final readonly class ReviewController
     }
 
     /** Takes what would fix findings into the draft. */
-    public function fix(Request $request): RedirectResponse
+    public function fix(FixRemarkRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
-        $data = $request->validate(
-            ['findings' => ['required', 'array', 'max:500'], 'findings.*' => ['integer']],
-            ['findings.required' => 'Choose at least one finding.'],
-        );
-        $user = $this->user($request);
+        $data = $request->validated();
         $current = $this->audit->current();
         $fixed = 0;
         $left = $put = $gone = [];

@@ -9,10 +9,12 @@ use App\Access\Application\Decisions;
 use App\Access\Application\Draft;
 use App\Access\Application\PolicyStore;
 use App\Access\Application\Trials;
+use App\Access\Http\Requests\AddRemediesRequest;
 use App\Estate\Connectors\QueryResult;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
+use App\Platform\Models\User;
 use Fulcrion\Core\Access\Change\AccessRemedy;
 use Fulcrion\Core\Access\Change\Additions;
 use Fulcrion\Core\Access\Change\AskedQuery;
@@ -26,6 +28,7 @@ use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Sql\Ast\Query;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\SyntaxError;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -35,15 +38,13 @@ use Illuminate\Http\Request;
  */
 final readonly class TryController
 {
-    use Person;
-
     private const AT_ONCE = 4;
 
     public function __construct(private PolicyStore $store, private Draft $draft, private Decisions $decisions, private Trials $trials)
     {
     }
 
-    public function show(Request $request, AccessHistory $history, Ledger $ledger): View
+    public function show(Request $request, #[CurrentUser] User $user, AccessHistory $history, Ledger $ledger): View
     {
         $clusters = Cluster::query()->where('connector', 'practice')->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
         $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
@@ -69,10 +70,10 @@ final readonly class TryController
         $tries = [];
         if ($cluster instanceof Cluster && $sql !== '') {
             foreach ($subjects as $subject) {
-                $tries[] = $this->one($policy, $subject, $cluster, $schema, $sql, $which, $request);
+                $tries[] = $this->one($policy, $subject, $cluster, $schema, $sql, $which, $user);
             }
             if ($tries !== []) {
-                $ledger->record($this->user($request), 'tried a statement as somebody', implode(', ', $subjects), [
+                $ledger->record($user, 'tried a statement as somebody', implode(', ', $subjects), [
                     'policy' => $which,
                     'cluster' => $cluster->slug,
                 ]);
@@ -128,12 +129,12 @@ final readonly class TryController
         string $schema,
         string $sql,
         string $which,
-        Request $request,
+        User $user,
     ): array {
         $decision = $this->decisions->decide($policy, $subject, $cluster, $schema, $sql);
         $reasons = $decision->error === null ? $this->decisions->reasons($policy, $subject, $decision) : [];
         $this->decisions->keep(
-            $this->user($request),
+            $user,
             $subject,
             $cluster,
             'try',
@@ -181,13 +182,9 @@ final readonly class TryController
     }
 
     /** Takes a remedy into the draft. */
-    public function add(Request $request): RedirectResponse
+    public function add(AddRemediesRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
-        $data = $request->validate([
-            'items' => ['required', 'array', 'max:40'],
-            'items.*' => ['string', 'max:20000'],
-            'back' => ['required', 'string', 'starts_with:/guard/', 'max:30000'],
-        ]);
+        $data = $request->validated();
         $taken = [];
         foreach ($data['items'] as $json) {
             $one = (array) json_decode($json, true);
@@ -198,7 +195,7 @@ final readonly class TryController
             }
             $taken[] = $item;
         }
-        $this->draft->take($taken, [], $this->user($request));
+        $this->draft->take($taken, [], $user);
 
         return redirect()->to($data['back'])->with(
             'done',

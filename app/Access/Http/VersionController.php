@@ -8,17 +8,18 @@ use App\Access\Application\AccessAudit;
 use App\Access\Application\Draft;
 use App\Access\Application\PolicyStore;
 use App\Access\Application\Publisher;
+use App\Access\Http\Requests\RestoreVersionRequest;
 use App\Access\Models\PolicyVersion;
 use App\Ledger\Changes\Refused;
+use App\Platform\Models\User;
 use Fulcrion\Core\Access\Change\BlastRadius;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 
 final readonly class VersionController
 {
-    use Person;
-
     public function __construct(private PolicyStore $store)
     {
     }
@@ -46,11 +47,17 @@ final readonly class VersionController
         ]);
     }
 
-    public function restore(Request $request, int $number, Publisher $publisher, Draft $draft, AccessAudit $audit): RedirectResponse
-    {
-        $data = $request->validate(['comment' => ['nullable', 'string', 'max:1000']]);
+    public function restore(
+        RestoreVersionRequest $request,
+        #[CurrentUser] User $user,
+        int $number,
+        Publisher $publisher,
+        Draft $draft,
+        AccessAudit $audit,
+    ): RedirectResponse {
+        $data = $request->validated();
         try {
-            $version = $publisher->restore($number, $this->user($request), trim((string) ($data['comment'] ?? '')));
+            $version = $publisher->restore($number, $user, trim((string) ($data['comment'] ?? '')));
         } catch (Refused $refused) {
             return redirect(address('version.index'))->with('failed', $refused->getMessage());
         }

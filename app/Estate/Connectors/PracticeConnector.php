@@ -64,6 +64,9 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
     /** Rows of a result that are compared in a proof. */
     private const PROOF_ROWS = 300_000;
 
+    /** How often a write is run for its time. */
+    private const WRITES = 9;
+
     /** A column with this many distinct values a row tells rows apart. */
     private const KEY_SHARE = 0.9;
 
@@ -247,6 +250,21 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
                 $compared->cut ? null : $digest->text(),
                 $answer,
             );
+        });
+    }
+
+    public function write(string $sql, string $schema, Closure $cancelled): Measured
+    {
+        return $this->guarded($sql, function () use ($sql, $schema, $cancelled): Measured {
+            $engine = new Engine($this->engine()->warehouse, new ChunkCache(6_000_000), new Switches([]));
+            $limits = new Limits(self::SECONDS, self::PROOF_ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY);
+            $times = [];
+            for ($i = 0; $i < self::WRITES; $i++) {
+                $outcome = $engine->run($sql, new Session($schema, 'ledger', Clock::microseconds()), $limits);
+                $times[] = $outcome->elapsedUs;
+            }
+
+            return Measured::wrote($times, $outcome->rowsAffected);
         });
     }
 

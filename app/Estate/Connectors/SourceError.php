@@ -4,12 +4,13 @@ declare(strict_types=1);
 
 namespace App\Estate\Connectors;
 
+use App\Platform\Runs\Foreseen;
 use RuntimeException;
 
 /**
  * What a cluster said instead of an answer, fit to be shown: the message holds no value of a table.
  */
-final class SourceError extends RuntimeException
+final class SourceError extends RuntimeException implements Foreseen
 {
     public function __construct(
         string $message,
@@ -25,5 +26,10 @@ final class SourceError extends RuntimeException
         public readonly bool $refused = false,
     ) {
         parent::__construct($message);
+    }
+
+    public function isStop(): bool
+    {
+        return $this->stopped;
     }
 }

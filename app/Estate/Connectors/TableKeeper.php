@@ -32,6 +32,15 @@ interface TableKeeper
      */
     public function measure(string $sql, string $schema, Closure $cancelled, ?ReadAt $at = null): Measured;
 
+    /**
+     * Runs a statement that writes several times, for its times. On copies only: what it writes stays.
+     *
+     * @param  Closure(): bool  $cancelled
+     *
+     * @throws SourceError
+     */
+    public function write(string $sql, string $schema, Closure $cancelled): Measured;
+
     /** What stays of a table when it is renamed. */
     public function identity(string $table): string;
 

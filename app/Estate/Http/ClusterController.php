@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Http;
 
 use App\Estate\Connectors\Connection;
+use App\Estate\Http\Requests\AddTokenRequest;
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
 use App\Platform\Support\Journal;
@@ -124,9 +125,9 @@ final readonly class ClusterController
         return redirect(address('cluster.edit', $cluster->slug).'#check')->with('problems', $this->connection->check($cluster));
     }
 
-    public function addToken(Request $request, Cluster $cluster): RedirectResponse
+    public function addToken(AddTokenRequest $request, Cluster $cluster): RedirectResponse
     {
-        $data = $request->validate(['token_name' => ['required', 'string', 'max:100']]);
+        $data = $request->validated();
         $token = $cluster->createToken($data['token_name'], ['executions:write'])->plainTextToken;
         $this->journal->record(self::actor($request), 'made a token', $cluster->name, ['token' => $data['token_name']]);
 

@@ -7,6 +7,7 @@ namespace App\Jobs\Application;
 use App\Estate\Models\Cluster;
 use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
+use App\Ledger\Findings\Evidence;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
@@ -52,21 +53,21 @@ final readonly class JobFindings
             return null;
         }
         $evidence = [
-            ['run', "{$run->id}, ".gmdate('Y-m-d H:i', intdiv(max(0, $run->started_us), 1_000_000)).' UTC'],
-            ['took', Quantity::duration($run->elapsedUs()).' with '.Quantity::count($run->workers).' workers'],
-            [
+            new Evidence('run', "{$run->id}, ".gmdate('Y-m-d H:i', intdiv(max(0, $run->started_us), 1_000_000)).' UTC'),
+            new Evidence('took', Quantity::duration($run->elapsedUs()).' with '.Quantity::count($run->workers).' workers'),
+            new Evidence(
                 'cost',
                 Money::of($run->workerHours(), $run->price, $run->currency).', '.Quantity::percent($run->idle_share).' of it idle',
-            ],
+            ),
         ];
         if ($run->best_workers !== null) {
-            $evidence[] = [
+            $evidence[] = new Evidence(
                 'fits better',
                 Quantity::count($run->best_workers).' workers (modelled), which saves '.self::money((float) $run->best_saves, $run),
-            ];
+            );
         }
         foreach (array_slice($troubles, 1) as $trouble) {
-            $evidence[] = ['and', $trouble[1]];
+            $evidence[] = new Evidence('and', $trouble[1]);
         }
 
         return new Reported(

@@ -10,7 +10,6 @@ use App\Jobs\Application\Sources\PieceFile;
 use App\Jobs\Application\Sources\SpanSource;
 use App\Jobs\Application\Sources\TableSource;
 use App\Jobs\Models\JobRun;
-use App\Platform\Support\Clock;
 use Fulcrion\Core\Scheduling\Formats\HeadReader;
 use Fulcrion\Core\Scheduling\JobProblem;
 use Fulcrion\Core\Scheduling\JobState;
@@ -93,7 +92,7 @@ final class JobIntake
         } catch (RuntimeException $error) {
             $this->problem(new JobProblem('', '', '', $error->getMessage(), '', true));
         }
-        $stopped = (bool) JobRun::query()->whereKey($run->id)->value('stop_asked');
+        $stopped = $run->stopAsked();
         if ($stopped || $this->refusals > 0 || ! isset($head) || $head instanceof JobProblem || ! isset($stages)) {
             $this->store->forget($run->id);
             $run->update([
@@ -467,10 +466,10 @@ final class JobIntake
             return true;
         }
         $this->last = $now;
-        if (JobRun::query()->whereKey($run->id)->value('stop_asked')) {
+        if ($run->stopAsked()) {
             return false;
         }
-        $run->update(['progress' => $what, 'done_share' => min(0.99, $share), 'heartbeat_us' => Clock::microseconds()]);
+        $run->tell($what, min(0.99, $share));
 
         return true;
     }

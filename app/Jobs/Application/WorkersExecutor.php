@@ -12,13 +12,13 @@ use App\Ledger\Changes\ChangeExecutor;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\Inverse;
-use App\Ledger\Changes\Progress;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Changes\Refused;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
+use App\Platform\Runs\Progress;
 
 /**
  * A decision how many workers the next run of a job gets: rehearsed on the recorded run, proved by the next one.

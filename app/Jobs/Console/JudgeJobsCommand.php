@@ -8,10 +8,7 @@ use App\Estate\Models\Cluster;
 use App\Jobs\Application\JobAnalysis;
 use App\Jobs\Application\JobFindings;
 use App\Jobs\Application\JobRunStore;
-use App\Jobs\Application\JudgeJobRun;
-use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
-use App\Platform\Support\Clock;
 use Illuminate\Console\Command;
 use Illuminate\Support\Facades\DB;
 
@@ -27,7 +24,6 @@ final class JudgeJobsCommand extends Command
 
     public function handle(JobAnalysis $analyses, JobFindings $findings, JobRunStore $store): int
     {
-        $this->endBrokenOff($store);
         foreach (JobSeries::query()->get() as $series) {
             $last = $series->last();
             if ($last !== null) {
@@ -58,34 +54,5 @@ final class JudgeJobsCommand extends Command
         }
 
         return self::SUCCESS;
-    }
-
-    /** A process that was killed says nothing: what it had read of a record goes, and what it had not judged is judged. */
-    private function endBrokenOff(JobRunStore $store): void
-    {
-        $dead = Clock::microseconds() - JobRun::DEAD_US;
-        foreach (
-            JobRun::query()->where('heartbeat_us', '<', $dead)->where('state', 'reading')->where('progress', '!=',
-                JobRun::QUEUED)->get() as $run
-        ) {
-            $store->forget($run->id);
-            if ($run->path !== null) {
-                @unlink($run->path);
-            }
-            $run->update([
-                'state' => 'refused',
-                'path' => null,
-                'tasks' => 0,
-                'progress' => '',
-                'problems' => ['Its process was killed before the record was read. Send the file again.'],
-            ]);
-        }
-        foreach (
-            JobRun::query()->whereNull('analysis')->where('heartbeat_us', '<', $dead)->where('progress', JobRun::JUDGED)->get() as $run
-        ) {
-            assert($run instanceof JobRun);
-            $run->update(['heartbeat_us' => Clock::microseconds()]);
-            JudgeJobRun::dispatch($run->id);
-        }
     }
 }

@@ -16,6 +16,12 @@ use App\Jobs\Application\ReadJobRecord;
 use App\Jobs\Application\RecordedJobs;
 use App\Jobs\Application\RunPracticeJob;
 use App\Jobs\Application\WorkersExecutor;
+use App\Jobs\Http\Requests\JobAimRequest;
+use App\Jobs\Http\Requests\JobAtWorkersRequest;
+use App\Jobs\Http\Requests\JobElasticRequest;
+use App\Jobs\Http\Requests\PinWorkersRequest;
+use App\Jobs\Http\Requests\RunJobAgainRequest;
+use App\Jobs\Http\Requests\SendJobRecordRequest;
 use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
 use App\Ledger\Changes\Refused;
@@ -30,6 +36,7 @@ use Fulcrion\Core\Scheduling\JobModel;
 use Fulcrion\Core\Scheduling\RunFacts;
 use Fulcrion\Core\Scheduling\StageChange;
 use Fulcrion\Core\Scheduling\TaskOrder;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\RedirectResponse;
@@ -46,7 +53,7 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
  */
 final readonly class JobController
 {
-    private const MOST_WORKERS = 100_000;
+    public const MOST_WORKERS = 100_000;
 
     public function __construct(private JobRunStore $store, private JobAnalysis $analyses)
     {
@@ -108,14 +115,9 @@ final readonly class JobController
         return view('jobs.job-forecast', ['page' => JobPage::of($run, [])]);
     }
 
-    public function elastic(Request $request, JobRun $run): View
+    public function elastic(JobElasticRequest $request, JobRun $run): View
     {
-        $data = $request->validate([
-            'within' => ['nullable', 'numeric', 'between:0.01,100000'],
-            'step' => ['nullable', 'integer', 'between:1,10000'],
-            'delay' => ['nullable', 'numeric', 'between:0,86400'],
-            'hold' => ['nullable', 'numeric', 'between:1,86400'],
-        ]);
+        $data = $request->validated();
         abort_unless($run->isRun() && $run->kept, 404);
         $elastic = $this->analyses->elasticAsked(
             $run,
@@ -153,14 +155,10 @@ final readonly class JobController
     }
 
     /** Scheduled again with a number of workers: exact, with how many are at work when. */
-    public function at(Request $request, JobRun $run): JsonResponse
+    public function at(JobAtWorkersRequest $request, JobRun $run): JsonResponse
     {
         abort_unless($run->isRun() && $run->kept, 404);
-        $data = $request->validate([
-            'workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS],
-            'parts' => ['nullable', 'integer', 'between:10,2000'],
-            'order' => ['nullable', 'in:'.implode(',', array_column(TaskOrder::cases(), 'value'))],
-        ]);
+        $data = $request->validated();
         $model = new JobModel($this->store->load($run), TaskOrder::from($data['order'] ?? 'recorded'));
         $schedule = $model->schedule((int) $data['workers']);
         $until = max($schedule->makespanUs, $run->elapsedUs());
@@ -285,24 +283,13 @@ final readonly class JobController
         );
     }
 
-    public function store(Request $request, RecordedJobs $recorded, Ledger $ledger): RedirectResponse
-    {
-        $data = $request->validate(
-            [
-                'cluster' => ['required', 'exists:clusters,slug'],
-                'file' => ['required', 'file'],
-                'name' => ['nullable', 'string', 'max:190'],
-                'workers' => ['nullable', 'integer', 'between:1,1000000'],
-                'worker_price' => ['nullable', 'numeric', 'min:0'],
-            ],
-            [
-                'file.required' => 'Choose a file: a job as JSON, its tasks as CSV, or a trace as OTLP JSON, plain or gzip.',
-                'file.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts. Compress it with gzip, or '
-                    .'use the import command.',
-                'workers.*' => 'Workers are a whole number from 1.',
-                'worker_price.*' => 'A price is a number from 0.',
-            ],
-        );
+    public function store(
+        SendJobRecordRequest $request,
+        #[CurrentUser] User $user,
+        RecordedJobs $recorded,
+        Ledger $ledger,
+    ): RedirectResponse {
+        $data = $request->validated();
         $file = $request->file('file');
         assert($file instanceof UploadedFile);
         if ($file->getSize() === 0) {
@@ -311,7 +298,6 @@ final readonly class JobController
         $path = Uploads::path();
         $original = mb_strcut(mb_scrub($file->getClientOriginalName()), 0, 190);
         $file->move(dirname($path), basename($path));
-        $user = self::user($request);
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         assert($cluster instanceof Cluster);
         $run = $recorded->begin($cluster, $original, $path, $user->name);
@@ -328,41 +314,30 @@ final readonly class JobController
     public function stop(JobRun $run): RedirectResponse
     {
         if ($run->state === 'reading') {
-            $run->update(['stop_asked' => true]);
+            $run->askToStop();
         }
 
         return redirect(address('job.show', $run->id));
     }
 
     /** Forgets a record that was refused, or a run that is of no use. */
-    public function forget(Request $request, JobRun $run, Ledger $ledger): RedirectResponse
+    public function forget(#[CurrentUser] User $user, JobRun $run, Ledger $ledger): RedirectResponse
     {
         if ($run->isReading() || $run->state === 'running') {
             return redirect(address('job.show', $run->id))->with('failed', 'It is being worked on. Stop it first.');
         }
         $this->store->forget($run->id);
-        $ledger->record(self::user($request), 'forgot a job run', "{$run->name}, run {$run->id}");
+        $ledger->record($user, 'forgot a job run', "{$run->name}, run {$run->id}");
         $run->delete();
 
         return redirect(address('job.index'))->with('done', "Run {$run->id} of {$run->name} is forgotten.");
     }
 
-    public function aim(Request $request, JobRun $run): RedirectResponse
+    public function aim(JobAimRequest $request, #[CurrentUser] User $user, JobRun $run): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'aim' => ['required', 'in:'.implode(',', array_keys(JobSeries::AIMS))],
-                'deadline' => ['nullable', 'required_if:aim,deadline', 'regex:~^([01]?\d|2[0-3]):[0-5]\d$~'],
-                'budget' => ['nullable', 'required_if:aim,budget', 'numeric', 'gt:0'],
-            ],
-            [
-                'deadline.required_if' => 'Say by when it should end, like 04:00.',
-                'deadline.regex' => 'A time of day reads like 04:00.',
-                'budget.*' => 'Say what one run may cost.',
-            ],
-        );
+        $data = $request->validated();
         $series = $run->series ?? abort(404);
-        $deadline = ($data['deadline'] ?? null) === null ? null : self::utc($data['deadline'], self::user($request));
+        $deadline = ($data['deadline'] ?? null) === null ? null : self::utc($data['deadline'], $user);
         $series->update(['aim' => $data['aim'], 'deadline' => $deadline, 'budget' => $data['budget'] ?? null]);
         // What fits is looked up anew for the last runs.
         foreach ($series->runs()->where('kept', true)->get() as $one) {
@@ -380,14 +355,11 @@ final readonly class JobController
         );
     }
 
-    public function pin(Request $request, JobRun $run, WorkersExecutor $executor): RedirectResponse
+    public function pin(PinWorkersRequest $request, #[CurrentUser] User $user, JobRun $run, WorkersExecutor $executor): RedirectResponse
     {
-        $data = $request->validate(
-            ['workers' => ['required', 'integer', 'between:1,'.self::MOST_WORKERS], 'reason' => ['required', 'string', 'max:200']],
-            ['workers.*' => 'Workers are a whole number from 1.', 'reason.required' => 'Say why: whoever reads the ledger will ask.'],
-        );
+        $data = $request->validated();
         try {
-            $change = $executor->pin($run->load(['series', 'cluster']), (int) $data['workers'], $data['reason'], self::user($request));
+            $change = $executor->pin($run->load(['series', 'cluster']), (int) $data['workers'], $data['reason'], $user);
         } catch (Refused $error) {
             return redirect(address('job.show', $run->id))->with('failed', $error->getMessage());
         }
@@ -399,14 +371,18 @@ final readonly class JobController
     }
 
     /** Runs the job on the practice cluster now, with the number it has for its next run. */
-    public function again(Request $request, JobRun $run, PracticeJobs $jobs, Ledger $ledger): RedirectResponse
-    {
+    public function again(
+        RunJobAgainRequest $request,
+        #[CurrentUser] User $user,
+        JobRun $run,
+        PracticeJobs $jobs,
+        Ledger $ledger,
+    ): RedirectResponse {
         $series = $run->series;
         if ($series === null || $series->plan === null) {
             return redirect(address('job.show', $run->id))->with('failed', 'Only jobs of a practice cluster can be run from here.');
         }
-        $data = $request->validate(['workers' => ['nullable', 'integer', 'between:1,'.self::MOST_WORKERS]]);
-        $user = self::user($request);
+        $data = $request->validated();
         $begun = $jobs->begin(
             $series,
             (int) ($data['workers'] ?? ($series->next_workers ?? $run->workers)),
@@ -419,14 +395,6 @@ final readonly class JobController
         RunPracticeJob::dispatch($begun->id, (float) config('fulcrion.jobs.watch_seconds'));
 
         return redirect(address('job.show', $begun->id));
-    }
-
-    private static function user(Request $request): User
-    {
-        $user = $request->user();
-        assert($user instanceof User);
-
-        return $user;
     }
 
     private static function utc(string $time, User $user): string

@@ -5,7 +5,8 @@ declare(strict_types=1);
 namespace App\Jobs\Models;
 
 use App\Estate\Models\Cluster;
-use App\Platform\Support\Clock;
+use App\Platform\Runs\BackgroundRun;
+use App\Platform\Runs\RunsInBackground;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
@@ -53,8 +54,10 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property-read Cluster $cluster
  * @property-read JobSeries|null $series
  */
-final class JobRun extends Model
+final class JobRun extends Model implements BackgroundRun
 {
+    use RunsInBackground;
+
     /** A run of more tasks is judged in the queue. */
     public const AT_ONCE = 20_000;
 
@@ -63,8 +66,6 @@ final class JobRun extends Model
 
     /** Progress of a record nobody has begun to read. */
     public const QUEUED = 'waiting for a worker';
-
-    public const DEAD_US = 180_000_000;
 
     public $timestamps = false;
 
@@ -105,14 +106,26 @@ final class JobRun extends Model
         return $this->belongsTo(JobSeries::class, 'series_id');
     }
 
+    /** Being read or judged; what a job itself is at is its cluster's business. */
+    public function isAtWork(): bool
+    {
+        return ($this->state === 'reading' && $this->progress !== self::QUEUED) ||
+            ($this->analysis === null && $this->progress === self::JUDGED);
+    }
+
+    protected function patienceUs(): int
+    {
+        return 180_000_000;
+    }
+
     public function isReading(): bool
     {
-        return $this->state === 'reading' && $this->heartbeat_us > Clock::microseconds() - self::DEAD_US;
+        return $this->state === 'reading' && ! $this->isSilent();
     }
 
     public function isBeingJudged(): bool
     {
-        return $this->analysis === null && $this->progress === self::JUDGED && $this->heartbeat_us > Clock::microseconds() - self::DEAD_US;
+        return $this->analysis === null && $this->progress === self::JUDGED && ! $this->isSilent();
     }
 
     public function isRun(): bool

@@ -6,6 +6,7 @@ namespace App\Ledger\Changes;
 
 use App\Estate\Connectors\SourceError;
 use App\Ledger\Models\Change;
+use App\Platform\Runs\Progress;
 
 /**
  * Carries out changes of the kinds a capability registers. Whatever goes wrong, what it works on is left as it was.

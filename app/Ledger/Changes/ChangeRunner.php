@@ -4,10 +4,11 @@ declare(strict_types=1);
 
 namespace App\Ledger\Changes;
 
-use App\Estate\Connectors\SourceError;
 use App\Ledger\Events\ChangeCompleted;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
+use App\Platform\Runs\Foreseen;
+use App\Platform\Runs\Progress;
 use App\Platform\Support\Clock;
 use Fulcrion\Core\Sql\SyntaxError;
 use Throwable;
@@ -42,12 +43,16 @@ final readonly class ChangeRunner
         }
     }
 
-    /** Ends what a killed worker left: half-built tables go, a change that was through is called applied. */
-    public function recover(Change $change): void
+    /**
+     * Ends what a killed worker left: half-built tables go, a change that was through is called applied.
+     *
+     * @return string what was done
+     */
+    public function recover(Change $change): string
     {
         $action = $change->doing;
         if ($action === null) {
-            return;
+            return '';
         }
         $trouble = $this->kinds->executor($change->kind)->recover($change, $action);
         if ($trouble === null) {
@@ -58,6 +63,8 @@ final readonly class ChangeRunner
             'was' => $action->value,
             'through' => $trouble === null,
         ]);
+
+        return "change {$change->id}: ".($trouble ?? 'it was through');
     }
 
     /** Says that an action went through; a change that measures after it was applied says so itself before. */
@@ -70,8 +77,8 @@ final readonly class ChangeRunner
 
     private function fail(Change $change, ChangeAction $action, string $by, Throwable $error): void
     {
-        $stopped = $error instanceof SourceError && $error->stopped;
-        $known = $error instanceof SourceError || $error instanceof SyntaxError;
+        $stopped = $error instanceof Foreseen && $error->isStop();
+        $known = $error instanceof Foreseen || $error instanceof SyntaxError;
         $what = $known ? $error->getMessage() : 'An error nobody foresaw: '.$error->getMessage();
         if (! $known) {
             report($error);

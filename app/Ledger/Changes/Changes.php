@@ -158,9 +158,10 @@ final readonly class Changes
 
     public function stop(Change $change, User $user): void
     {
-        if ($change->doing !== null) {
-            $change->update(['stop_asked' => true]);
-            $this->ledger->record($user, 'asked to stop '.$change->doing->value, self::label($change));
+        $action = $change->doing;
+        if ($action !== null) {
+            $change->askToStop();
+            $this->ledger->record($user, 'asked to stop '.$action->value, self::label($change));
         }
     }
 
@@ -183,7 +184,7 @@ final readonly class Changes
                 ->update([
                     'doing' => $action->value,
                     'claim' => $object === null ? null : mb_strcut("{$change->cluster_id}:{$object}", 0, 190),
-                    'progress' => 'waiting for a worker',
+                    'progress' => Change::QUEUED,
                     'done_share' => 0,
                     'step' => 0,
                     'acting_id' => $user->id,

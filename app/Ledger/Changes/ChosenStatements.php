@@ -61,7 +61,7 @@ final readonly class ChosenStatements
             array_filter(
                 $workload->touching($table)->statements,
                 static fn (StatementUse $s): bool => $s->durationUs / max(0.01, $s->executions) < self::LONGEST_US &&
-                    self::reading($s->sql) !== null,
+                    (self::reading($s->sql) !== null || self::writes($s, $table)),
             ),
         );
         usort($candidates, static fn (StatementUse $a, StatementUse $b): int => $b->durationUs <=> $a->durationUs);
@@ -131,12 +131,56 @@ final readonly class ChosenStatements
         return $chosen;
     }
 
+    /**
+     * Those that write rows of their own into its table, to be run on copies and nowhere else.
+     *
+     * @return list<array{id: string, text: string, sql: string, schema: string, executions: float}>
+     */
+    public function writing(Change $change): array
+    {
+        $source = $this->clusters
+            ->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))
+            ->layouts($change->cluster);
+        // A live server is only watched.
+        if ($source === null) {
+            return [];
+        }
+        $executions = array_column($change->workload, 'executions', 'id');
+        $chosen = [];
+        foreach ($this->reader->of($change->cluster, $source->layouts(), $change->object)->statements as $statement) {
+            if (isset($executions[$statement->id]) && self::writes($statement, $change->object)) {
+                $chosen[] = [
+                    'id' => $statement->id,
+                    'text' => (new Fingerprinter($change->cluster->dialect))->of($statement->sql)->text,
+                    'sql' => $statement->sql,
+                    'schema' => $statement->schema,
+                    'executions' => (float) $executions[$statement->id],
+                ];
+            }
+        }
+
+        return $chosen;
+    }
+
+    private static function writes(StatementUse $statement, string $table): bool
+    {
+        try {
+            return ! self::hasHiddenValues($statement->sql) && Reading::insertsInto($statement->sql, $statement->schema) === $table;
+        } catch (SyntaxError) {
+            return false;
+        }
+    }
+
+    /** A text whose values were not kept cannot be run. */
+    private static function hasHiddenValues(string $sql): bool
+    {
+        return str_contains($sql, '?') && preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $sql) === 1;
+    }
+
     private static function reading(string $sql, Dialect $dialect = Dialect::Ansi): ?string
     {
         try {
-            return str_contains($sql, '?') && preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $sql) === 1
-                ? null
-                : Reading::of($sql, $dialect);
+            return self::hasHiddenValues($sql) ? null : Reading::of($sql, $dialect);
         } catch (SyntaxError) {
             return null;
         }

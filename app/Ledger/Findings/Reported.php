@@ -10,7 +10,7 @@ namespace App\Ledger\Findings;
 final readonly class Reported
 {
     /**
-     * @param  list<array{string, string}>  $evidence label and value
+     * @param  list<Evidence>  $evidence
      * @param  list<string>  $statements
      * @param  list<string>  $inverse
      */

@@ -9,11 +9,13 @@ use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\ChosenStatements;
 use App\Ledger\Changes\Refused;
+use App\Ledger\Http\Requests\ChooseStatementsRequest;
 use App\Ledger\Models\Change;
 use App\Ledger\Proofs\LiveComparison;
 use App\Platform\Models\User;
 use App\Platform\Support\Export;
 use Fulcrion\Core\Storage\StatementUse;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\RedirectResponse;
@@ -96,20 +98,9 @@ final readonly class ChangeController
         ]);
     }
 
-    public function choose(Request $request, Change $change, ChosenStatements $chosen): RedirectResponse
+    public function choose(ChooseStatementsRequest $request, Change $change, ChosenStatements $chosen): RedirectResponse
     {
-        Gate::authorize('run');
-        $data = $request->validate(
-            [
-                'statements' => ['required', 'array', 'max:25'],
-                'statements.*' => ['string', 'regex:~^[0-9a-f]{32}$~'],
-                'copy_share' => ['required', 'numeric', 'between:1,100'],
-            ],
-            [
-                'statements.required' => 'Choose at least one statement; without any there is nothing to compare.',
-                'copy_share.between' => 'The share of the chunks to copy is between 1 and 100 percent.',
-            ],
-        );
+        $data = $request->validated();
         $known = [];
         foreach ($chosen->choosable($change) as $statement) {
             $known[$statement->id] = $statement->executions;
@@ -128,33 +119,33 @@ final readonly class ChangeController
         );
     }
 
-    public function rehearse(Request $request, Change $change): RedirectResponse
+    public function rehearse(#[CurrentUser] User $user, Change $change): RedirectResponse
     {
-        return $this->act($change, fn () => $this->changes->rehearse($change, $this->user($request)), null);
+        return $this->act($change, fn () => $this->changes->rehearse($change, $user), null);
     }
 
-    public function approve(Request $request, Change $change): RedirectResponse
+    public function approve(#[CurrentUser] User $user, Change $change): RedirectResponse
     {
         return $this->act(
             $change,
-            fn () => $this->changes->approve($change, $this->user($request)),
+            fn () => $this->changes->approve($change, $user),
             'Approved. Nothing was touched yet; apply it when it suits.',
         );
     }
 
-    public function apply(Request $request, Change $change): RedirectResponse
+    public function apply(#[CurrentUser] User $user, Change $change): RedirectResponse
     {
-        return $this->act($change, fn () => $this->changes->apply($change, $this->user($request)), null);
+        return $this->act($change, fn () => $this->changes->apply($change, $user), null);
     }
 
-    public function undo(Request $request, Change $change): RedirectResponse
+    public function undo(#[CurrentUser] User $user, Change $change): RedirectResponse
     {
-        return $this->act($change, fn () => $this->changes->undo($change, $this->user($request)), null);
+        return $this->act($change, fn () => $this->changes->undo($change, $user), null);
     }
 
-    public function stop(Request $request, Change $change): RedirectResponse
+    public function stop(#[CurrentUser] User $user, Change $change): RedirectResponse
     {
-        return $this->act($change, fn () => $this->changes->stop($change, $this->user($request)), 'It stops at the next safe place.');
+        return $this->act($change, fn () => $this->changes->stop($change, $user), 'It stops at the next safe place.');
     }
 
     private function act(Change $change, callable $act, ?string $done): RedirectResponse
@@ -195,13 +186,5 @@ final readonly class ChangeController
         $query->orderByDesc('id');
 
         return $query;
-    }
-
-    private function user(Request $request): User
-    {
-        $user = $request->user();
-        assert($user instanceof User);
-
-        return $user;
     }
 }

@@ -6,11 +6,13 @@ namespace App\Ledger\Http;
 
 use App\Estate\Models\Cluster;
 use App\Ledger\Findings\Findings;
+use App\Ledger\Http\Requests\WaiveFindingRequest;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Export;
 use DateTimeImmutable;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Http\RedirectResponse;
@@ -71,41 +73,32 @@ final readonly class FindingController
         return view('ledger.finding', ['finding' => $finding->load('cluster'), 'changes' => $finding->changes()->orderByDesc('id')->get()]);
     }
 
-    public function accept(Request $request, Finding $finding): RedirectResponse
+    public function accept(#[CurrentUser] User $user, Finding $finding): RedirectResponse
     {
         Gate::authorize($finding->source()->ability);
-        $this->findings->accept($finding, $this->user($request));
+        $this->findings->accept($finding, $user);
 
         return redirect(address('finding.show', $finding->id))->with('done', 'Accepted: somebody is on it.');
     }
 
-    public function waive(Request $request, Finding $finding): RedirectResponse
+    public function waive(WaiveFindingRequest $request, #[CurrentUser] User $user, Finding $finding): RedirectResponse
     {
-        Gate::authorize($finding->source()->ability);
-        $data = $request->validate(
-            ['reason' => ['required', 'string', 'min:3', 'max:1000'], 'until' => ['required', 'date_format:Y-m-d']],
-            [
-                'reason.required' => 'Say why this may stay as it is; whoever looks next will want to know.',
-                'reason.min' => 'Say why in a few words.',
-                'until.required' => 'Say until when; then it is looked at again.',
-                'until.date_format' => 'The date is written like 2027-01-31.',
-            ],
-        );
-        $until = new DateTimeImmutable($data['until'].' 00:00:00', $this->user($request)->zone());
+        $data = $request->validated();
+        $until = new DateTimeImmutable($data['until'].' 00:00:00', $user->zone());
         if ($until->getTimestamp() <= Clock::seconds()) {
             return back()
                 ->withInput()
                 ->withErrors(['until' => 'This day is over already; choose a later one.']);
         }
-        $this->findings->waive($finding, $this->user($request), trim($data['reason']), $until);
+        $this->findings->waive($finding, $user, trim($data['reason']), $until);
 
         return redirect(address('finding.show', $finding->id))->with('done', 'Waived until '.$until->format('j M Y').'.');
     }
 
-    public function reopen(Request $request, Finding $finding): RedirectResponse
+    public function reopen(#[CurrentUser] User $user, Finding $finding): RedirectResponse
     {
         Gate::authorize($finding->source()->ability);
-        $this->findings->reopen($finding, $this->user($request));
+        $this->findings->reopen($finding, $user);
 
         return redirect(address('finding.show', $finding->id))->with('done', 'Open again.');
     }
@@ -138,13 +131,5 @@ final readonly class FindingController
         $query->orderBy('severity')->orderByDesc('weight_us')->orderByDesc('weight_bytes')->orderBy('id');
 
         return $query;
-    }
-
-    private function user(Request $request): User
-    {
-        $user = $request->user();
-        assert($user instanceof User);
-
-        return $user;
     }
 }

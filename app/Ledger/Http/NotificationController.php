@@ -10,6 +10,7 @@ use App\Ledger\Models\Subscription;
 use App\Ledger\Notifications\Dispatcher;
 use App\Platform\Models\User;
 use App\Platform\Support\Reachable;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -44,7 +45,7 @@ final readonly class NotificationController
         return view('ledger.notification', ['notification' => $notification]);
     }
 
-    public function store(Request $request): RedirectResponse
+    public function store(Request $request, #[CurrentUser] User $user): RedirectResponse
     {
         $kind = $request->input('kind') === 'webhook' ? 'webhook' : 'mail';
         $data = $request->validate(
@@ -71,9 +72,9 @@ final readonly class NotificationController
             'kind' => $data['kind'],
             'target' => $data['target'],
             'digest' => $request->boolean('digest'),
-            'made_by' => $this->user($request)->name,
+            'made_by' => $user->name,
         ]);
-        $this->ledger->record($this->user($request), 'added a watcher', $subscription->shown(), [
+        $this->ledger->record($user, 'added a watcher', $subscription->shown(), [
             'kind' => $subscription->kind,
             'digest' => $subscription->digest,
         ]);
@@ -84,9 +85,9 @@ final readonly class NotificationController
         );
     }
 
-    public function remove(Request $request, Subscription $subscription): RedirectResponse
+    public function remove(#[CurrentUser] User $user, Subscription $subscription): RedirectResponse
     {
-        $this->ledger->record($this->user($request), 'removed a watcher', $subscription->shown());
+        $this->ledger->record($user, 'removed a watcher', $subscription->shown());
         $subscription->delete();
 
         return redirect(address('notification.index'))->with('done', 'Nothing goes there any more.');
@@ -99,13 +100,5 @@ final readonly class NotificationController
             ->update(['state' => 'waiting', 'tries' => 0]);
 
         return redirect(address('notification.index'))->with('done', $dispatcher->send().' messages went out.');
-    }
-
-    private function user(Request $request): User
-    {
-        $user = $request->user();
-        assert($user instanceof User);
-
-        return $user;
     }
 }

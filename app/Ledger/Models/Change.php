@@ -11,6 +11,8 @@ use App\Ledger\Changes\ChangeKinds;
 use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\InverseKind;
 use App\Platform\Models\User;
+use App\Platform\Runs\BackgroundRun;
+use App\Platform\Runs\RunsInBackground;
 use App\Platform\Support\Clock;
 use Fulcrion\Core\Storage\TableDefinition;
 use Illuminate\Database\Eloquent\Casts\Attribute;
@@ -66,10 +68,11 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property-read Cluster $cluster
  * @property-read Finding|null $finding
  */
-final class Change extends Model
+final class Change extends Model implements BackgroundRun
 {
-    /** Without a sign of life for so long its worker is taken for dead. */
-    private const DEAD_US = 90_000_000;
+    use RunsInBackground;
+
+    public const QUEUED = 'waiting for a worker';
 
     public $timestamps = false;
 
@@ -147,9 +150,24 @@ final class Change extends Model
         );
     }
 
-    public function isDead(): bool
+    public function isAtWork(): bool
     {
-        return $this->doing !== null && ($this->heartbeat_us ?? 0) < Clock::microseconds() - self::DEAD_US;
+        return $this->doing !== null && $this->progress !== self::QUEUED;
+    }
+
+    public function tell(string $what, float $share, int $step = 0): void
+    {
+        $this->update([
+            'progress' => mb_strcut($what, 0, 300),
+            'done_share' => $share,
+            'step' => $step,
+            'heartbeat_us' => Clock::microseconds(),
+        ]);
+    }
+
+    protected function patienceUs(): int
+    {
+        return 90_000_000;
     }
 
     public function canBeUndone(): bool

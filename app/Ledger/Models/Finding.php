@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Ledger\Models;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Evidence;
+use App\Ledger\Findings\EvidenceCast;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Findings\FindingSubject;
@@ -23,7 +25,7 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property string $digest
  * @property Severity $severity
  * @property string $problem
- * @property list<array{string, string}> $evidence
+ * @property list<Evidence> $evidence
  * @property float $weight_us modelled, a week
  * @property float $weight_bytes
  * @property string $remedy
@@ -40,9 +42,6 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  */
 final class Finding extends Model
 {
-    /** Evidence that quotes statements with their values. */
-    public const LITERAL = ['filter', 'said as a span'];
-
     public const STATES = ['open', 'accepted', 'waived', 'solved'];
 
     public $timestamps = false;
@@ -53,7 +52,7 @@ final class Finding extends Model
     {
         return [
             'severity' => Severity::class,
-            'evidence' => 'encrypted:array',
+            'evidence' => EvidenceCast::class,
             'sealed_statements' => 'encrypted:array',
             'weight_us' => 'float',
             'weight_bytes' => 'float',

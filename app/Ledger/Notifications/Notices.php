@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Ledger\Notifications;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Evidence;
+use App\Ledger\Findings\EvidenceKind;
 use App\Ledger\Models\Finding;
 use App\Ledger\Models\Notification;
 use App\Ledger\Models\Subscription;
@@ -58,17 +60,11 @@ final readonly class Notices
                     )
                     : ucfirst($word).
                         ": {$finding->problem}\n\n".
-                        implode(
-                            "\n",
-                            array_map(
-                                static fn (array $one): string => "{$one[0]}: {$one[1]}",
-                                array_filter($finding->evidence, static fn (array $one): bool =>
-                                    ! in_array($one[0], Finding::LITERAL, true)),
-                            ),
-                        ).
+                        implode("\n", self::lines($finding)).
                         "\n\n".
                         config('app.url').
-                        address('finding.show', $finding->id.'\\n'),
+                        address('finding.show', $finding->id).
+                        "\n",
             'state' => $subscription->digest ? 'held' : 'waiting',
             'made_us' => Clock::microseconds(),
         ]);
@@ -86,5 +82,15 @@ final readonly class Notices
             'state' => 'waiting',
             'made_us' => Clock::microseconds(),
         ]);
+    }
+
+    /**
+     * @return list<string> the evidence, but for what not everybody may see
+     */
+    private static function lines(Finding $finding): array
+    {
+        $open = array_filter($finding->evidence, static fn (Evidence $one): bool => $one->kind !== EvidenceKind::Literal);
+
+        return array_values(array_map(static fn (Evidence $one): string => "{$one->label}: {$one->value}", $open));
     }
 }

@@ -10,9 +10,9 @@ use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use Fulcrion\Core\Text\Quantity;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Database\Eloquent\Collection;
-use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -25,10 +25,8 @@ final readonly class RoundController
 
     private const SHOWN = 40;
 
-    public function __invoke(Request $request): View
+    public function __invoke(#[CurrentUser] User $user): View
     {
-        $user = $request->user();
-        assert($user instanceof User);
         $since = $this->look($user);
         $waiting = Finding::waiting()->with('cluster')->limit(self::SHOWN)->get();
         $count = Finding::waiting()->count();

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Statements\Application;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Evidence;
+use App\Ledger\Findings\EvidenceKind;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
@@ -51,9 +53,13 @@ final readonly class Regressions
                 Severity::of($one->state === 'act'),
                 $one->sentence,
                 [
-                    ['what', mb_strcut($one->subject, 0, 300)],
-                    ['load', Quantity::duration($one->secondsPerWeek * 1e6).' a week'],
-                    ['look at', $one->window],
+                    new Evidence(
+                        'what',
+                        mb_strcut($one->subject, 0, 300),
+                        $one->fingerprint === null ? EvidenceKind::Fact : EvidenceKind::Statement,
+                    ),
+                    new Evidence('load', Quantity::duration($one->secondsPerWeek * 1e6).' a week'),
+                    new Evidence('look at', $one->window),
                 ],
                 $one->secondsPerWeek * 1e6,
                 0.0,

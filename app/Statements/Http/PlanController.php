@@ -15,6 +15,8 @@ use App\Statements\Application\PlanMask;
 use App\Statements\Application\Plans;
 use App\Statements\Application\StoredPlan;
 use App\Statements\Charts\PlanFigure;
+use App\Statements\Http\Requests\MakePlanRequest;
+use App\Statements\Http\Requests\SendPlanRequest;
 use App\Telemetry\Store\KnownStatements;
 use App\Telemetry\Store\PlanStore;
 use Fulcrion\Core\Plans\Plan;
@@ -22,6 +24,7 @@ use Fulcrion\Core\Plans\PlanError;
 use Fulcrion\Core\Plans\PlanRules;
 use Fulcrion\Core\Sql\Aliases;
 use Fulcrion\Core\Sql\Fingerprinter;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -52,12 +55,12 @@ final readonly class PlanController
         ]);
     }
 
-    public function show(Request $request, int $id): View
+    public function show(Request $request, #[CurrentUser] User $user, int $id): View
     {
-        [$stored, $plan, $masked] = $this->open($request, $id);
+        [$stored, $plan, $masked] = $this->open($request, $user, $id);
         $others = array_values(
             array_filter(
-                $this->plans->of($stored->clusterId, $stored->statement, self::user($request)),
+                $this->plans->of($stored->clusterId, $stored->statement, $user),
                 static fn (StoredPlan $other): bool => $other->id !== $stored->id,
             ),
         );
@@ -73,10 +76,10 @@ final readonly class PlanController
         ]);
     }
 
-    public function compare(Request $request): View
+    public function compare(Request $request, #[CurrentUser] User $user): View
     {
-        [$first, $a] = $this->open($request, (int) $request->query('first'));
-        [$second, $b] = $this->open($request, (int) $request->query('second'));
+        [$first, $a] = $this->open($request, $user, (int) $request->query('first'));
+        [$second, $b] = $this->open($request, $user, (int) $request->query('second'));
 
         return view('statements.plan-compare', [
             'first' => $first,
@@ -88,9 +91,9 @@ final readonly class PlanController
         ]);
     }
 
-    public function svg(Request $request, int $id): Response
+    public function svg(Request $request, #[CurrentUser] User $user, int $id): Response
     {
-        [, $plan] = $this->open($request, $id);
+        [, $plan] = $this->open($request, $user, $id);
         $svg = (new PlanFigure($plan, address('plan.show', $id)))->svg();
         $svg = (string) preg_replace(
             '~<svg [^>]*viewBox="0 0 (\d+) (\d+)"[^>]*>~',
@@ -102,9 +105,9 @@ final readonly class PlanController
         return response($svg, 200, ['Content-Type' => 'image/svg+xml', 'Content-Disposition' => "attachment; filename=\"plan-{$id}.svg\""]);
     }
 
-    public function json(Request $request, int $id): Response
+    public function json(Request $request, #[CurrentUser] User $user, int $id): Response
     {
-        [, $plan] = $this->open($request, $id);
+        [, $plan] = $this->open($request, $user, $id);
 
         return response($plan->toJson()."\n", 200, [
             'Content-Type' => 'application/json',
@@ -112,17 +115,9 @@ final readonly class PlanController
         ]);
     }
 
-    public function store(Request $request, PlanStore $store): RedirectResponse
+    public function store(SendPlanRequest $request, PlanStore $store): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'cluster' => ['required', 'exists:clusters,slug'],
-                'file' => ['required_without:json', 'nullable', 'file', 'max:4096'],
-                'json' => ['nullable', 'string', 'max:4000000'],
-                'sql' => ['nullable', 'string', 'max:200000'],
-            ],
-            ['file.required_without' => 'Choose a file or paste the plan.', 'file.max' => 'A plan of more than 4 MB cannot be read.'],
-        );
+        $data = $request->validated();
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         $json = $request->hasFile('file') ? (string) upload($request)->get() : (string) ($data['json'] ?? '');
         try {
@@ -144,18 +139,16 @@ final readonly class PlanController
 
     /** The plan of a statement of a live server or practice cluster, with the values of its latest sample. */
     public function ofStatement(
-        Request $request,
+        MakePlanRequest $request, #[CurrentUser] User $user,
         string $fingerprint,
         KnownStatements $known,
         Clusters $clusters,
         PlanStore $store,
         Ledger $ledger,
     ): RedirectResponse {
-        $data = $request->validate(['cluster' => ['required', 'exists:clusters,slug'], 'mode' => ['required', 'in:explain,actual']]);
+        $data = $request->validated();
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         $statement = $known->find($fingerprint, $cluster->id) ?? abort(404);
-        $user = $request->user();
-        assert($user instanceof User);
         $back = address('statement.show', $fingerprint)."?cluster={$cluster->slug}#plans";
         $runner = $clusters->for($user, 'plan')->runner($cluster);
         if ($runner === null) {
@@ -188,29 +181,21 @@ final readonly class PlanController
     /**
      * @return array{StoredPlan, Plan, bool} as kept, as this person may see it, whether literals are hidden
      */
-    private function open(Request $request, int $id): array
+    private function open(Request $request, User $user, int $id): array
     {
-        $stored = $this->plans->find($id, self::user($request)) ?? abort(404);
+        $stored = $this->plans->find($id, $user) ?? abort(404);
         $revealed = $request->session()->get("plan literals {$id}") === true;
 
         return [$stored, $revealed ? $stored->plan : (new PlanMask())->mask($stored->plan), ! $revealed];
     }
 
     /** Shows the literals of a plan for the rest of the session, and writes down that it did. */
-    public function reveal(Request $request, int $id, Ledger $ledger): RedirectResponse
+    public function reveal(Request $request, #[CurrentUser] User $user, int $id, Ledger $ledger): RedirectResponse
     {
-        $stored = $this->plans->find($id, self::user($request)) ?? abort(404);
-        $ledger->record(self::user($request), 'revealed literals', "statement {$stored->statement}", ['plan' => $id, 'for' => 'plan']);
+        $stored = $this->plans->find($id, $user) ?? abort(404);
+        $ledger->record($user, 'revealed literals', "statement {$stored->statement}", ['plan' => $id, 'for' => 'plan']);
         $request->session()->put("plan literals {$id}", true);
 
         return redirect(address('plan.show', $id));
-    }
-
-    private static function user(Request $request): User
-    {
-        $user = $request->user();
-        assert($user instanceof User);
-
-        return $user;
     }
 }

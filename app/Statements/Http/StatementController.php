@@ -15,6 +15,7 @@ use App\Statements\Application\StatementScope;
 use App\Statements\Application\StatementView;
 use App\Telemetry\Store\KnownStatements;
 use Fulcrion\Core\Time\WindowText;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
@@ -26,7 +27,7 @@ final readonly class StatementController
     {
     }
 
-    public function show(Request $request, string $fingerprint, LoadSeries $series, Plans $plans): View
+    public function show(Request $request, #[CurrentUser] User $user, string $fingerprint, LoadSeries $series, Plans $plans): View
     {
         $scope = StatementScope::of($request) ?? abort(404);
         $data = $this->view->of($fingerprint, $scope) ?? abort(404);
@@ -38,7 +39,7 @@ final readonly class StatementController
             'rail' => $series->rail($scope->cluster->id, Clock::seconds()),
             'samples' => $samples,
             'revealed' => false,
-            'plans' => $plans->of($scope->cluster->id, $fingerprint, self::user($request)),
+            'plans' => $plans->of($scope->cluster->id, $fingerprint, $user),
         ]);
     }
 
@@ -53,12 +54,12 @@ final readonly class StatementController
         ]);
     }
 
-    public function reveal(Request $request, string $fingerprint, Ledger $ledger): View
+    public function reveal(Request $request, #[CurrentUser] User $user, string $fingerprint, Ledger $ledger): View
     {
         $scope = StatementScope::of($request) ?? abort(404);
         $statement = $this->known->find($fingerprint, $scope->cluster->id) ?? abort(404);
         $samples = $this->detail->samples($statement->id, $scope);
-        $this->note($request, $ledger, 'revealed literals', $scope, $statement, count($samples['samples']));
+        $this->note($user, $ledger, 'revealed literals', $scope, $statement, count($samples['samples']));
 
         return view('statements.samples', ['scope' => $scope, 'statement' => $statement, 'samples' => $samples, 'revealed' => true]);
     }
@@ -70,27 +71,24 @@ final readonly class StatementController
         return $report->statement($scope, $this->view->of($fingerprint, $scope) ?? abort(404), []);
     }
 
-    public function revealingReport(Request $request, string $fingerprint, StatementReport $report, Ledger $ledger): Response
-    {
+    public function revealingReport(
+        Request $request,
+        #[CurrentUser] User $user,
+        string $fingerprint,
+        StatementReport $report,
+        Ledger $ledger,
+    ): Response {
         $scope = StatementScope::of($request) ?? abort(404);
         $data = $this->view->of($fingerprint, $scope) ?? abort(404);
         $samples = $this->detail->samples($data['statement']->id, $scope)['samples'];
-        $this->note($request, $ledger, 'took literals away in a report', $scope, $data['statement'], count($samples));
+        $this->note($user, $ledger, 'took literals away in a report', $scope, $data['statement'], count($samples));
 
         return $report->statement($scope, $data, $samples);
     }
 
-    private static function user(Request $request): User
+    private function note(User $user, Ledger $ledger, string $act, StatementScope $scope, stdClass $statement, int $samples): void
     {
-        $user = $request->user();
-        assert($user instanceof User);
-
-        return $user;
-    }
-
-    private function note(Request $request, Ledger $ledger, string $act, StatementScope $scope, stdClass $statement, int $samples): void
-    {
-        $ledger->record(self::user($request), $act, "statement {$statement->fingerprint}", [
+        $ledger->record($user, $act, "statement {$statement->fingerprint}", [
             'cluster' => $scope->cluster->slug,
             'window' => WindowText::format($scope->window, $scope->zone),
             'samples' => $samples,

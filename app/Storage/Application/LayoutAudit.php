@@ -6,6 +6,8 @@ namespace App\Storage\Application;
 
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Evidence;
+use App\Ledger\Findings\EvidenceKind;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
@@ -78,7 +80,14 @@ final readonly class LayoutAudit
             FindingSubject::read($f->object),
             Severity::of($f->act),
             $f->problem,
-            $f->evidence,
+            array_map(
+                static fn (array $one): Evidence => new Evidence(
+                    $one[0],
+                    $one[1],
+                    in_array($one[0], LayoutFinding::QUOTING, true) ? EvidenceKind::Literal : EvidenceKind::Fact,
+                ),
+                $f->evidence,
+            ),
             $f->weightUs,
             $f->weightBytes,
             $f->remedy,

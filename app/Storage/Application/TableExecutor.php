@@ -10,9 +10,9 @@ use App\Ledger\Changes\ChangeAction;
 use App\Ledger\Changes\ChangeExecutor;
 use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\InverseKind;
-use App\Ledger\Changes\Progress;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Models\Change;
+use App\Platform\Runs\Progress;
 use App\Platform\Support\Clock;
 use Closure;
 use Fulcrion\Core\Catalog\HelperName;
@@ -65,6 +65,8 @@ final readonly class TableExecutor implements ChangeExecutor
         $statements = $this->measurement->statements($change);
         $versions = new ComparedVersions($keeper, $change);
         $before = $this->measurement->all($keeper, $statements, $progress, $stop, 'before', 0.02, 0.3, $versions->before);
+        $writing = $this->measurement->writing($change);
+        $first = $this->measurement->writtenApart($keeper, $change, $writing, $stop);
         $bytes = $this->measurement->bytes($change->cluster, $change->object);
         $change->update(['version_before' => $keeper->version($change->object)]);
         if ($change->kind === TableChangeKind::Rebuild->value) {
@@ -105,6 +107,10 @@ final readonly class TableExecutor implements ChangeExecutor
                 $after[$i],
             );
         }
+        $then = $this->measurement->writtenApart($keeper, $change, $writing, $stop);
+        foreach ($writing as $i => $one) {
+            $lines[] = new ProofLine($one['id'], $one['text'], $one['executions'], $first[$i], $then[$i]);
+        }
         $this->measurement->keep(
             $change,
             'applied',
@@ -114,7 +120,8 @@ final readonly class TableExecutor implements ChangeExecutor
             [
                 'where' => "{$change->cluster->name}, on the table itself",
                 'rows' => Quantity::count($this->measurement->layout($change->cluster, $change->object)?->rows() ?? 0),
-                'each statement' => 'once cold (nothing in memory), once warm, right before and right after',
+                'each statement' => 'once cold (nothing in memory), once warm, right before and right after'.
+                    ($writing === [] ? '' : '; writes on copies of the table, several times'),
                 'contents' => match (true) {
                     $change->checksum_before === null => 'not touched',
                     $change->checksum_before === $change->checksum_after => "equal, checksum {$change->checksum_after}",

@@ -13,13 +13,14 @@ use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\TableKeeper;
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\ChosenStatements;
-use App\Ledger\Changes\Progress;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
+use App\Platform\Runs\Progress;
 use Closure;
 use Fulcrion\Core\Catalog\HelperName;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
+use Fulcrion\Core\Sql\Reading;
 use Fulcrion\Core\Storage\TableLayout;
 use Fulcrion\Core\Text\Quantity;
 
@@ -59,8 +60,70 @@ final readonly class TableMeasurement
     public function statements(Change $change): array
     {
         $statements = $this->chosen->of($change);
+        if ($statements === [] && $this->writing($change) === []) {
+            throw new SourceError('No statement is chosen to measure by. Choose at least one.');
+        }
 
-        return $statements === [] ? throw new SourceError('No statement is chosen to measure by. Choose at least one.') : $statements;
+        return $statements;
+    }
+
+    /**
+     * @return list<Statement>
+     */
+    public function writing(Change $change): array
+    {
+        return $this->chosen->writing($change);
+    }
+
+    /**
+     * Runs the statements that write on a copy of the table.
+     *
+     * @param  list<Statement>  $writing
+     * @param  string  $copy schema.table
+     * @param  Closure(): bool  $stop
+     * @return list<Measured>
+     *
+     * @throws SourceError when it is stopped
+     */
+    public function written(TableKeeper $keeper, Change $change, array $writing, string $copy, Closure $stop): array
+    {
+        return array_map(
+            fn (array $one): Measured => $this->trying(
+                static fn (): Measured => $keeper->write(
+                    Reading::into($one['sql'], $copy, $change->cluster->dialect),
+                    $one['schema'],
+                    $stop,
+                ),
+                $stop,
+            ),
+            $writing,
+        );
+    }
+
+    /**
+     * The same where the table itself must not be written to.
+     *
+     * @param  list<Statement>  $writing
+     * @param  Closure(): bool  $stop
+     * @return list<Measured>
+     *
+     * @throws SourceError when it is stopped, or the table cannot be copied
+     */
+    public function writtenApart(TableKeeper $keeper, Change $change, array $writing, Closure $stop): array
+    {
+        if ($writing === []) {
+            return [];
+        }
+        $schema = self::schema($change);
+        $keeper->dropSchema($schema);
+        try {
+            $keeper->makeSchema($schema);
+            $keeper->borrow($keeper, $change->object, "{$schema}.as_it_is", $change->copy_share, $stop);
+
+            return $this->written($keeper, $change, $writing, "{$schema}.as_it_is", $stop);
+        } finally {
+            $keeper->dropSchema($schema);
+        }
     }
 
     /**
@@ -99,8 +162,19 @@ final readonly class TableMeasurement
      */
     public function one(TableKeeper $keeper, string $sql, string $schema, Closure $stop, ReadAt $at): Measured
     {
+        return $this->trying(static fn (): Measured => $keeper->measure($sql, $schema, $stop, $at), $stop);
+    }
+
+    /**
+     * @param  Closure(): Measured  $work
+     * @param  Closure(): bool  $stop
+     *
+     * @throws SourceError when it is stopped
+     */
+    private function trying(Closure $work, Closure $stop): Measured
+    {
         try {
-            return $keeper->measure($sql, $schema, $stop, $at);
+            return $work();
         } catch (SourceError $error) {
             // A statement that fails is shown in the proof; being stopped ends the whole.
             if ($stop()) {

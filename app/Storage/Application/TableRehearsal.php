@@ -8,8 +8,8 @@ use App\Estate\Connectors\ReadAt;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\TableKeeper;
 use App\Estate\Models\Cluster;
-use App\Ledger\Changes\Progress;
 use App\Ledger\Models\Change;
+use App\Platform\Runs\Progress;
 use App\Platform\Support\Clock;
 use Closure;
 use Fulcrion\Core\Proofs\Proof;
@@ -72,6 +72,13 @@ final readonly class TableRehearsal
                 $sql = $rewritten ? $this->rewritten($change, $statement['sql']) : $statement['sql'];
                 $other = $this->measurement->one($keeper, $read($sql, $after), $statement['schema'], $stop, $at);
                 $lines[] = new ProofLine($statement['id'], $statement['text'], $statement['executions'], $one, $other);
+            }
+            $writing = $this->measurement->writing($change);
+            // Last, since what they write stays on the copies.
+            $first = $this->measurement->written($keeper, $change, $writing, $before, $stop);
+            $then = $this->measurement->written($keeper, $change, $writing, $after, $stop);
+            foreach ($writing as $i => $one) {
+                $lines[] = new ProofLine($one['id'], $one['text'], $one['executions'], $first[$i], $then[$i]);
             }
             $this->measurement->keep(
                 $change,

@@ -12,6 +12,7 @@ use App\Platform\Support\Clock;
 use App\Storage\Application\Folders;
 use App\Storage\Charts\ChunkFigure;
 use App\Storage\Charts\PlaceFigure;
+use App\Storage\Http\Requests\SendTableFileRequest;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Storage\ClusterRates;
 use Fulcrion\Core\Storage\Estate;
@@ -21,6 +22,7 @@ use Fulcrion\Core\Storage\Overlap;
 use Fulcrion\Core\Storage\StatementUse;
 use Fulcrion\Core\Storage\UseReader;
 use Fulcrion\Core\Storage\Workload;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -40,17 +42,8 @@ final readonly class FilesController
         return view('storage.layout-files', ['folders' => $this->folders->all(), 'roots' => $this->folders->roots()]);
     }
 
-    public function store(Request $request, Ledger $ledger): RedirectResponse
+    public function store(SendTableFileRequest $request, #[CurrentUser] User $user, Ledger $ledger): RedirectResponse
     {
-        $request->validate(
-            ['path' => ['nullable', 'string', 'max:500', 'required_without:zip'], 'zip' => ['nullable', 'file', 'max:4194304']],
-            [
-                'path.required_without' => 'Name a folder, or choose a zip file with Parquet files in it.',
-                'zip.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts.',
-            ],
-        );
-        $user = $request->user();
-        assert($user instanceof User);
         try {
             $zip = $request->file('zip');
             $folder =
@@ -107,10 +100,8 @@ final readonly class FilesController
         ]);
     }
 
-    public function forget(Request $request, string $folder, Ledger $ledger): RedirectResponse
+    public function forget(#[CurrentUser] User $user, string $folder, Ledger $ledger): RedirectResponse
     {
-        $user = $request->user();
-        assert($user instanceof User);
         abort_if($this->folders->path($folder) === null && ! isset($this->folders->all()[$folder]), 404);
         $this->folders->forget($folder);
         $ledger->record($user, 'forgot a folder', $folder);

@@ -19,8 +19,11 @@ use App\Storage\Application\Settings;
 use App\Storage\Application\StatisticsRound;
 use App\Storage\Application\TablePage;
 use App\Storage\Charts\AreaFigure;
+use App\Storage\Http\Requests\CollectStatisticsRequest;
+use App\Storage\Http\Requests\ProposeLayoutRequest;
 use App\Telemetry\Workload\EstateReader;
 use Fulcrion\Core\Storage\HouseRules;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -63,14 +66,14 @@ final readonly class LayoutController
         ]);
     }
 
-    public function show(Request $request, string $slug, string $name, TablePage $page): View
+    public function show(Request $request, #[CurrentUser] User $user, string $slug, string $name, TablePage $page): View
     {
         $cluster = $this->cluster($slug);
         $column = $request->query('column');
         $node = $request->query('node');
         try {
             $data = $page->of(
-                self::user($request),
+                $user,
                 $cluster,
                 $name,
                 is_string($column) ? $column : null,
@@ -88,9 +91,14 @@ final readonly class LayoutController
         return view('storage.layout-advice', $page->advice($this->cluster($slug), $name) ?? abort(404));
     }
 
-    public function propose(Request $request, string $slug, string $name, Proposals $proposals, Changes $changes): RedirectResponse
-    {
-        $data = $request->validate(['kind' => ['required', 'in:together,compaction,clustering,partitions,distribution,statistics']]);
+    public function propose(
+        ProposeLayoutRequest $request,
+        string $slug,
+        string $name,
+        Proposals $proposals,
+        Changes $changes,
+    ): RedirectResponse {
+        $data = $request->validated();
         $cluster = $this->cluster($slug);
         abort_unless(isset($this->reader->outlines($cluster)[$name]), 404);
 
@@ -110,10 +118,9 @@ final readonly class LayoutController
         );
     }
 
-    public function audit(Request $request, string $slug, LayoutAudit $audit, Ledger $ledger): RedirectResponse
+    public function audit(#[CurrentUser] User $user, string $slug, LayoutAudit $audit, Ledger $ledger): RedirectResponse
     {
         $cluster = $this->cluster($slug);
-        $user = self::user($request);
         $ledger->record($user, 'asked for an audit', $cluster->name);
         try {
             $result = $audit->run($cluster);
@@ -129,14 +136,15 @@ final readonly class LayoutController
         );
     }
 
-    public function statistics(Request $request, string $slug, StatisticsRound $round, Ledger $ledger): RedirectResponse
-    {
-        $data = $request->validate(
-            ['parallel' => ['required', 'integer', 'between:1,8']],
-            ['parallel.*' => 'Between 1 and 8 tables can be collected at once.'],
-        );
+    public function statistics(
+        CollectStatisticsRequest $request,
+        #[CurrentUser] User $user,
+        string $slug,
+        StatisticsRound $round,
+        Ledger $ledger,
+    ): RedirectResponse {
+        $data = $request->validated();
         $cluster = $this->cluster($slug);
-        $user = self::user($request);
         $needed = $round->needed($cluster);
         if ($needed === []) {
             return redirect(address('layout.index')."?cluster={$slug}")->with('failed',
@@ -179,8 +187,14 @@ final readonly class LayoutController
         ]);
     }
 
-    public function saveRule(Request $request, string $slug, string $rule, Settings $settings, Ledger $ledger): RedirectResponse
-    {
+    public function saveRule(
+        Request $request,
+        #[CurrentUser] User $user,
+        string $slug,
+        string $rule,
+        Settings $settings,
+        Ledger $ledger,
+    ): RedirectResponse {
         $cluster = $this->cluster($slug);
         $house = HouseRules::all()[$rule] ?? abort(404);
         $checks = ['off' => ['nullable', 'boolean']];
@@ -196,7 +210,7 @@ final readonly class LayoutController
         $values = array_map(floatval(...), (array) ($data['thresholds'] ?? []));
         $settings->keep($cluster, $rule, $values, $request->boolean('off'));
         $ledger->record(
-            self::user($request),
+            $user,
             'changed a house rule',
             $rule,
             ['cluster' => $cluster->slug, 'off' => $request->boolean('off')] + $values,
@@ -235,13 +249,5 @@ final readonly class LayoutController
         assert($cluster instanceof Cluster);
 
         return $cluster;
-    }
-
-    private static function user(Request $request): User
-    {
-        $user = $request->user();
-        assert($user instanceof User);
-
-        return $user;
     }
 }

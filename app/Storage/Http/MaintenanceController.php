@@ -10,8 +10,10 @@ use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Storage\Application\Maintenance;
+use App\Storage\Http\Requests\SaveMaintenancePlanRequest;
 use App\Storage\Models\MaintenancePlan;
 use Cron\CronExpression;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -36,37 +38,17 @@ final readonly class MaintenanceController
         ]);
     }
 
-    public function store(Request $request, string $slug, string $name): RedirectResponse
+    public function store(SaveMaintenancePlanRequest $request, #[CurrentUser] User $user, string $slug, string $name): RedirectResponse
     {
         $cluster = Cluster::query()->where('slug', $slug)->firstOrFail();
         assert($cluster instanceof Cluster);
-        $data = $request->validate(
-            [
-                'acts' => ['required', 'array'],
-                'acts.*' => ['in:'.implode(',', array_keys(MaintenancePlan::ACTS))],
-                'when' => ['required', 'in:needed,cron'],
-                'cron' => ['nullable', 'required_if:when,cron', 'string', 'max:60'],
-                'small' => ['required', 'numeric', 'between:0,1'],
-                'depth' => ['required', 'numeric', 'between:1,1000'],
-                'changed' => ['required', 'numeric', 'between:0,1000'],
-                'expire_days' => ['required', 'integer', 'between:0,3650'],
-                'keep' => ['required', 'integer', 'between:1,1000'],
-                'hours_from' => ['required', 'integer', 'between:0,23'],
-                'hours_to' => ['required', 'integer', 'between:1,24'],
-            ],
-            [
-                'acts.required' => 'Choose at least one thing to be done.',
-                'cron.required_if' => 'Write a cron expression, such as 0 3 * * *, or choose "when needed".',
-            ],
-        );
+        $data = $request->validated();
         if ($data['when'] === 'cron' && ! CronExpression::isValidExpression((string) $data['cron'])) {
             throw ValidationException::withMessages([
                 'cron' => 'This is no cron expression. It has five fields: minute, hour, day of month, month, weekday; 0 3 * * * is '
                     .'every night at three.',
             ]);
         }
-        $user = $request->user();
-        assert($user instanceof User);
         MaintenancePlan::query()->updateOrCreate(
             ['cluster_id' => $cluster->id, 'object' => $name],
             [
@@ -96,11 +78,9 @@ final readonly class MaintenanceController
     }
 
     /** At once, whatever the schedule says; or dry, to see what would be done. */
-    public function run(Request $request, MaintenancePlan $plan, Maintenance $maintenance): RedirectResponse
+    public function run(Request $request, #[CurrentUser] User $user, MaintenancePlan $plan, Maintenance $maintenance): RedirectResponse
     {
         $dry = $request->boolean('dry');
-        $user = $request->user();
-        assert($user instanceof User);
         try {
             $id = $maintenance->now($plan, $user->name, $dry);
         } catch (SourceError $error) {
@@ -113,10 +93,8 @@ final readonly class MaintenanceController
         );
     }
 
-    public function remove(Request $request, MaintenancePlan $plan): RedirectResponse
+    public function remove(#[CurrentUser] User $user, MaintenancePlan $plan): RedirectResponse
     {
-        $user = $request->user();
-        assert($user instanceof User);
         $this->ledger->record($user, 'removed a maintenance schedule', $plan->object, ['cluster' => $plan->cluster->slug]);
         DB::table('maintenance_runs')->where('plan_id', $plan->id)->delete();
         $plan->delete();

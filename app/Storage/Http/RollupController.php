@@ -20,8 +20,12 @@ use App\Platform\Models\User;
 use App\Storage\Application\Proposals;
 use App\Storage\Application\Refresher;
 use App\Storage\Application\RollupPage;
+use App\Storage\Http\Requests\DropRollupRequest;
+use App\Storage\Http\Requests\ProposeRollupsRequest;
+use App\Storage\Http\Requests\RefreshRollupRequest;
 use App\Telemetry\Workload\EstateReader;
 use Fulcrion\Core\Storage\TableChangeKind;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -72,16 +76,14 @@ final readonly class RollupController
         ]);
     }
 
-    public function rollups(Request $request, string $slug, string $name, Proposals $proposals, Changes $changes): RedirectResponse
-    {
-        $data = $request->validate(
-            [
-                'space' => ['required', 'numeric', 'min:0'],
-                'rollups' => ['required', 'array', 'max:20'],
-                'rollups.*' => ['string', 'max:200'],
-            ],
-            ['rollups.required' => 'Tick at least one rollup.'],
-        );
+    public function rollups(
+        ProposeRollupsRequest $request,
+        string $slug,
+        string $name,
+        Proposals $proposals,
+        Changes $changes,
+    ): RedirectResponse {
+        $data = $request->validated();
         $cluster = $this->cluster($slug);
 
         return $this->proposed(
@@ -108,9 +110,9 @@ final readonly class RollupController
     }
 
     /** Proposes that a rollup or lookup goes; what that costs is rehearsed like any change. */
-    public function drop(Request $request, string $slug, EstateReader $reader, Changes $changes): RedirectResponse
+    public function drop(DropRollupRequest $request, string $slug, EstateReader $reader, Changes $changes): RedirectResponse
     {
-        $data = $request->validate(['name' => ['required', 'string', 'max:200']]);
+        $data = $request->validated();
         $cluster = $this->cluster($slug);
 
         return $this->proposed($request, address('rollup.index')."?cluster={$slug}", function (User $user) use (
@@ -144,12 +146,15 @@ final readonly class RollupController
         });
     }
 
-    public function refresh(Request $request, string $slug, Refresher $refresher, EstateReader $reader, Ledger $ledger): RedirectResponse
-    {
-        $data = $request->validate(['name' => ['required', 'string', 'max:200']]);
+    public function refresh(
+        RefreshRollupRequest $request, #[CurrentUser] User $user,
+        string $slug,
+        Refresher $refresher,
+        EstateReader $reader,
+        Ledger $ledger,
+    ): RedirectResponse {
+        $data = $request->validated();
         $cluster = $this->cluster($slug);
-        $user = $request->user();
-        assert($user instanceof User);
         try {
             $one = $this->find($reader, $cluster, $data['name']);
             $words =

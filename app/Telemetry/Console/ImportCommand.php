@@ -64,11 +64,7 @@ final class ImportCommand extends Command
             ])
             ->save();
         // Ctrl+C asks the run to end after the batch in hand.
-        $this->trap([SIGINT, SIGTERM], static function () use ($import): void {
-            DB::table('imports')
-                ->where('id', $import->id)
-                ->update(['stop_asked' => true]);
-        });
+        $this->trap([SIGINT, SIGTERM], $import->askToStop(...));
         $runner->run($import, function (Import $import): void {
             $this->output->write(
                 sprintf(

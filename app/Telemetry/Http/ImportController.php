@@ -9,6 +9,7 @@ use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Journal;
 use App\Platform\Support\Uploads;
+use App\Telemetry\Http\Requests\SendImportRequest;
 use App\Telemetry\Intake\RunImport;
 use App\Telemetry\Models\Import;
 use App\Telemetry\Sources\CsvSource;
@@ -16,6 +17,7 @@ use App\Telemetry\Sources\Format;
 use App\Telemetry\Sources\LineFile;
 use Fulcrion\Core\Telemetry\ColumnMap;
 use Fulcrion\Core\Telemetry\ExecutionReader;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\Encryption\Encrypter;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -38,19 +40,9 @@ final readonly class ImportController
         ]);
     }
 
-    public function store(Request $request, Journal $journal): RedirectResponse
+    public function store(SendImportRequest $request, #[CurrentUser] User $user, Journal $journal): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'cluster' => ['required', 'exists:clusters,slug'],
-                'file' => ['required', 'file'],
-            ],
-            [
-                'file.required' => 'Choose a file: JSON Lines, CSV with a header, or a slow query log, plain or gzip.',
-                'file.uploaded' => 'The file did not arrive whole; it may be larger than this server accepts. Compress it with gzip, or '
-                    .'use the import command.',
-            ],
-        );
+        $data = $request->validated();
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         $file = $request->file('file');
         assert($file instanceof \Illuminate\Http\UploadedFile);
@@ -83,8 +75,6 @@ final readonly class ImportController
             $import->state = is_string($saved) || ColumnMap::isOurs($header) ? 'waiting' : 'mapping';
         }
         $import->save();
-        $user = $request->user();
-        assert($user instanceof User);
         $journal->record($user, 'uploaded a file', $import->file_name, ['cluster' => $cluster->slug, 'import' => $import->id]);
         if ($import->state === 'mapping') {
             return redirect(address('import.columns', $import->id));
@@ -171,7 +161,7 @@ final readonly class ImportController
         if ($import->state === 'waiting' || $import->state === 'mapping') {
             $import->forceFill(['state' => 'stopped', 'ended_at' => Clock::now()])->save();
         } elseif (! $import->isOver()) {
-            $import->forceFill(['stop_asked' => true])->save();
+            $import->askToStop();
         }
 
         return redirect(address('import.show', $import->id))->with(

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Telemetry\Intake;
 
+use App\Platform\Runs\RunStopped;
 use App\Platform\Support\Clock;
 use App\Telemetry\Models\Import;
 use App\Telemetry\Sources\CsvSource;
@@ -25,7 +26,6 @@ use Fulcrion\Core\Telemetry\Rejection;
 use Generator;
 use Illuminate\Contracts\Encryption\Encrypter;
 use Illuminate\Support\Facades\DB;
-use Throwable;
 
 /**
  * Reads a file into the store, batch by batch. Every batch is one transaction with the progress it made, so an import
@@ -42,27 +42,17 @@ final readonly class ImportRunner
      */
     public function run(Import $import, ?Closure $progress = null): void
     {
-        $import->forceFill(['state' => 'running', 'started_at' => Clock::now(), 'heartbeat_at' => Clock::now(), 'error' => null])->save();
-        try {
-            $this->read($import, $progress);
-        } catch (Throwable $exception) {
-            $import
-                ->forceFill([
-                    'state' => 'failed',
-                    'error' => mb_strcut(mb_scrub($exception->getMessage(), 'UTF-8'), 0, 2000),
-                    'ended_at' => Clock::now(),
-                ])
-                ->save();
-            if (! ($exception instanceof DamagedFile)) {
-                throw $exception;
-            }
-        }
+        $import->carryOut(fn (): array => $this->read($import, $progress));
     }
 
     /**
      * @param  (Closure(Import): void)|null  $progress
+     * @return array<string, mixed>
+     *
+     * @throws DamagedFile
+     * @throws RunStopped
      */
-    private function read(Import $import, ?Closure $progress): void
+    private function read(Import $import, ?Closure $progress): array
     {
         $file = new LineFile((string) $import->path);
         $import->bytes_total = $file->bytesTotal;
@@ -90,10 +80,8 @@ final readonly class ImportRunner
                 if ($progress !== null) {
                     $progress($import);
                 }
-                if ((bool) DB::table('imports')->where('id', $import->id)->value('stop_asked')) {
-                    $import->forceFill(['state' => 'stopped', 'ended_at' => Clock::now()])->save();
-
-                    return;
+                if ($import->stopAsked()) {
+                    throw new RunStopped();
                 }
             }
         }
@@ -101,10 +89,12 @@ final readonly class ImportRunner
         if ($damage !== null) {
             throw $damage;
         }
-        $import->forceFill(['state' => 'done', 'ended_at' => Clock::now(), 'bytes_read' => $file->bytesTotal])->save();
+        $import->forceFill(['bytes_read' => $file->bytesTotal])->save();
         if ($progress !== null) {
             $progress($import);
         }
+
+        return [];
     }
 
     /**
@@ -177,7 +167,7 @@ final readonly class ImportRunner
                     'repeated' => $before[1] + $counts['repeated'],
                     'rejected' => $before[2] + count($rejections),
                     'bytes_read' => min($file->bytesRead, $file->bytesTotal),
-                    'heartbeat_at' => Clock::now(),
+                    'heartbeat_us' => Clock::microseconds(),
                 ])
                 ->save();
         });

@@ -6,12 +6,19 @@ namespace App\Telemetry\Models;
 
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
+use App\Platform\Runs\BackgroundRun;
+use App\Platform\Runs\Foreseen;
+use App\Platform\Runs\Progress;
+use App\Platform\Runs\RunsInBackground;
+use App\Platform\Runs\RunStopped;
 use App\Platform\Support\Clock;
 use App\Telemetry\Sources\Format;
+use Closure;
 use Illuminate\Database\Eloquent\Concerns\HasUlids;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Support\Carbon;
+use Throwable;
 
 /**
  * @property string $id
@@ -32,15 +39,16 @@ use Illuminate\Support\Carbon;
  * @property int|null $first_us
  * @property int|null $last_us
  * @property Carbon|null $started_at
- * @property Carbon|null $heartbeat_at
+ * @property int $heartbeat_us 0 before it began
  * @property Carbon|null $ended_at
  * @property Carbon $created_at
  * @property Cluster $cluster
  * @property User|null $user
  */
-final class Import extends Model
+final class Import extends Model implements BackgroundRun
 {
     use HasUlids;
+    use RunsInBackground;
 
     public const UPDATED_AT = null;
 
@@ -55,7 +63,6 @@ final class Import extends Model
             'columns' => 'array',
             'stop_asked' => 'bool',
             'started_at' => 'datetime',
-            'heartbeat_at' => 'datetime',
             'ended_at' => 'datetime',
             'created_at' => 'datetime',
         ];
@@ -73,21 +80,10 @@ final class Import extends Model
         return $this->belongsTo(User::class);
     }
 
-    public function isOver(): bool
-    {
-        return in_array($this->state, ['done', 'stopped', 'failed'], true);
-    }
-
-    /** Running by its own account, yet silent for two minutes: its process is gone. */
-    public function isBrokenOff(): bool
-    {
-        return $this->state === 'running' && $this->heartbeat_at !== null && $this->heartbeat_at->diffInSeconds(Clock::now()) > 120;
-    }
-
     public function recordsPerSecond(): ?float
     {
-        $end = $this->ended_at ?? $this->heartbeat_at;
-        $seconds = $this->started_at !== null && $end !== null ? $this->started_at->diffInMicroseconds($end) / 1e6 : 0.0;
+        $endUs = $this->ended_at === null ? $this->heartbeat_us : (int) $this->ended_at->getPreciseTimestamp();
+        $seconds = $this->started_at === null ? 0.0 : ($endUs - (int) $this->started_at->getPreciseTimestamp()) / 1e6;
 
         return $seconds > 0 ? ($this->accepted + $this->repeated + $this->rejected) / $seconds : null;
     }
@@ -95,5 +91,29 @@ final class Import extends Model
     public function progress(): float
     {
         return $this->bytes_total > 0 ? min(1.0, $this->bytes_read / $this->bytes_total) : 0.0;
+    }
+
+    /** How far it has come stands with what was read. */
+    public function tell(string $what, float $share, int $step = 0): void
+    {
+        $this->heartbeat();
+    }
+
+    public function carryOut(Closure $work): void
+    {
+        $begun = ['started_at' => Clock::now(), 'heartbeat_us' => Clock::microseconds()];
+        $this->forceFill(['state' => 'running', 'error' => null] + $begun)->save();
+        try {
+            $this->forceFill($work(new Progress($this)) + ['state' => 'done', 'ended_at' => Clock::now()])->save();
+        } catch (Throwable $error) {
+            $this->forceFill([
+                'state' => $error instanceof RunStopped ? 'stopped' : 'failed',
+                'error' => $error instanceof RunStopped ? null : mb_strcut(mb_scrub($error->getMessage(), 'UTF-8'), 0, 2000),
+                'ended_at' => Clock::now(),
+            ])->save();
+            if (! ($error instanceof Foreseen)) {
+                throw $error;
+            }
+        }
     }
 }

@@ -12,7 +12,8 @@ use App\Estate\Models\Cluster;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\Refused;
 use App\Platform\Models\User;
-use App\Platform\Support\Clock;
+use App\Platform\Runs\Progress;
+use App\Platform\Runs\RunStopped;
 use App\Telemetry\Workload\EstateReader;
 use App\Tuning\Models\TuningRun;
 use Closure;
@@ -28,7 +29,6 @@ use Fulcrion\Core\Storage\StatementUse;
 use Fulcrion\Core\Storage\TableUse;
 use Fulcrion\Core\Storage\Workload;
 use Fulcrion\Core\Text\Quantity;
-use Throwable;
 
 /**
  * Goes through statistics, layout, rollups, lookups and encodings for some statements, on copies of their tables: does
@@ -45,27 +45,10 @@ final readonly class TuningRunner
 
     public function run(TuningRun $run): void
     {
-        $run->update(['state' => 'running', 'heartbeat_us' => Clock::microseconds()]);
-        try {
-            $state = $this->tune($run);
-            $run->update(['state' => $state, 'done_share' => 1, 'progress' => '', 'ended_us' => Clock::microseconds()]);
-        } catch (SourceError|Refused $error) {
-            $run->update([
-                'state' => $error instanceof SourceError && $error->stopped ? 'stopped' : 'failed',
-                'error' => $error->getMessage(),
-                'ended_us' => Clock::microseconds(),
-            ]);
-        } catch (Throwable $error) {
-            report($error);
-            $run->update([
-                'state' => 'failed',
-                'error' => 'An error nobody foresaw: '.mb_strcut($error->getMessage(), 0, 300),
-                'ended_us' => Clock::microseconds(),
-            ]);
-        }
+        $run->carryOut(fn (Progress $progress): array => ['state' => $this->tune($run, $progress)]);
     }
 
-    private function tune(TuningRun $run): string
+    private function tune(TuningRun $run, Progress $progress): string
     {
         $cluster = $run->cluster;
         [$place, $keeper] = $this->place($cluster);
@@ -81,7 +64,7 @@ final readonly class TuningRunner
         $chosen = new Estate($layouts, new Workload(array_column($statements, 'use')), $estate->rates, $estate->nowUs);
         $deadline = hrtime(true) + $run->limits['minutes'] * 60_000_000_000;
         $schema = HelperName::schema('tuning', $run->id);
-        $stop = $this->stop($run);
+        $stop = $progress->stop();
         $keeper->dropSchema($schema);
         $keeper->makeSchema($schema);
         try {
@@ -93,11 +76,12 @@ final readonly class TuningRunner
             }
             $copies = [];
             foreach (array_keys($tables) as $number => $table) {
-                $this->tell($run, "copying {$table} to {$place->name}", 0.02);
+                $progress->checkpoint("copying {$table} to {$place->name}", 0.02);
                 $keeper->borrow($home, (string) $table, $copies[(string) $table] = "{$schema}.t{$number}", 1.0, $stop);
             }
             $remedies = new TuningRemedies($source, $keeper, $there, $estate, $chosen, $schema, $copies, $stop);
-            $first = $now = $this->measure($run, $place, $statements, $remedies->copies, array_keys($statements), [], 0.05, 0.15, $stop);
+            $all = array_keys($statements);
+            $first = $now = $this->measure($run, $progress, $place, $statements, $remedies->copies, $all, [], 0.05, 0.15, $stop);
             $steps = [self::step('start', 'As it is', 'kept', $statements, $now, '', 0.0)];
             $this->note($run, $steps, $statements, $first, $now);
             $workload = array_values(
@@ -110,7 +94,7 @@ final readonly class TuningRunner
             $kept = [];
             foreach (array_keys(TuningRemedies::ACTS) as $number => $act) {
                 $share = 0.15 + (0.8 * $number) / count(TuningRemedies::ACTS);
-                $this->tell($run, TuningRemedies::ACTS[$act].': looking for what could be done', $share);
+                $progress->checkpoint(TuningRemedies::ACTS[$act].': looking for what could be done', $share);
                 $list = $remedies->of($act, $workload);
                 if ($list === []) {
                     $steps[] = self::step($act, TuningRemedies::ACTS[$act], 'nothing to do', $statements, $now, '', 0.0);
@@ -129,8 +113,8 @@ final readonly class TuningRunner
 
                         continue;
                     }
-                    $this->tell($run, $remedy->title, $share);
-                    [$state, $note, $after] = $this->attempt($run, $place, $remedy, $remedies, $statements, $now, $share, $stop);
+                    $progress->checkpoint($remedy->title, $share);
+                    [$state, $note, $after] = $this->attempt($run, $progress, $place, $remedy, $remedies, $statements, $now, $share, $stop);
                     if ($state === 'kept') {
                         $rewritten += $remedy->rewritten;
                         $kept[count($steps)] = [$remedy, $now, $after];
@@ -148,7 +132,7 @@ final readonly class TuningRunner
                     $this->note($run, $steps, $statements, $first, $now);
                 }
             }
-            $this->note($run, $this->proposed($run, $steps, $kept, $statements, $place), $statements, $first, $now);
+            $this->note($run, $this->proposed($run, $progress, $steps, $kept, $statements, $place), $statements, $first, $now);
         } finally {
             $keeper->dropSchema($schema);
         }
@@ -164,6 +148,7 @@ final readonly class TuningRunner
      */
     private function attempt(
         TuningRun $run,
+        Progress $progress,
         Cluster $place,
         TuningRemedy $remedy,
         TuningRemedies $remedies,
@@ -191,7 +176,7 @@ final readonly class TuningRunner
                 ) !== [],
             ),
         );
-        $after = $this->measure($run, $place, $statements, $remedies->copies, $touched, $now, $share, $share + 0.1, $stop);
+        $after = $this->measure($run, $progress, $place, $statements, $remedies->copies, $touched, $now, $share, $share + 0.1, $stop);
         $differ = array_filter(
             $touched,
             static fn (int $i): bool => $now[$i]->error === '' &&
@@ -229,7 +214,7 @@ final readonly class TuningRunner
      * @return list<array{act: string, title: string, state: string, weekUs: float, sumUs: float, bytes: float, note: string,
      *     rewritten: float, change: int|null}>
      */
-    private function proposed(TuningRun $run, array $steps, array $kept, array $statements, Cluster $place): array
+    private function proposed(TuningRun $run, Progress $progress, array $steps, array $kept, array $statements, Cluster $place): array
     {
         $user = User::query()->whereKey($run->asked_by_id)->whereNull('disabled_at')->first();
         if (! ($user instanceof User)) {
@@ -251,7 +236,7 @@ final readonly class TuningRunner
             );
             $step = ['change' => $change->id] + $steps[$number];
             if ($run->limits['apply']) {
-                $this->tell($run, "applying {$change->title}", 0.97);
+                $progress->checkpoint("applying {$change->title}", 0.97);
                 try {
                     $this->changes->approve($change->refresh(), $user);
                     $this->changes->apply($change->refresh(), $user, true);
@@ -303,6 +288,7 @@ final readonly class TuningRunner
      */
     private function measure(
         TuningRun $run,
+        Progress $progress,
         Cluster $place,
         array $statements,
         array $copies,
@@ -316,7 +302,7 @@ final readonly class TuningRunner
             $this->clusters->as(Actor::system(SystemActor::Rehearsal, 'a tuning run'))->rewriting($place) ??
             throw new SourceError("{$place->name} cannot run statements for a rehearsal.");
         foreach ($which as $n => $i) {
-            $this->tell($run, 'measuring statement '.($n + 1).' of '.count($which), $from + (($to - $from) * $n) / count($which));
+            $progress->checkpoint('measuring statement '.($n + 1).' of '.count($which), $from + (($to - $from) * $n) / count($which));
             $sql = $statements[$i]['sql'];
             try {
                 foreach ($copies as $table => $copy) {
@@ -325,7 +311,7 @@ final readonly class TuningRunner
                 $known[$i] = $runner->measureWithout($sql, $statements[$i]['use']->schema, null, $stop);
             } catch (SourceError $error) {
                 if ($stop()) {
-                    throw new SourceError('Stopped by hand.', null, true);
+                    throw new RunStopped();
                 }
                 $known[$i] = Measured::failed($error->getMessage());
             }
@@ -419,35 +405,5 @@ final readonly class TuningRunner
             }
         }
         throw new SourceError('There is no cluster anything could be tried on.');
-    }
-
-    /**
-     * @return Closure(): bool
-     */
-    private function stop(TuningRun $run): Closure
-    {
-        $last = 0;
-        $stop = false;
-
-        return static function () use ($run, &$last, &$stop): bool {
-            $now = (int) hrtime(true);
-            if ($now - $last > 1_000_000_000) {
-                $last = $now;
-                TuningRun::query()
-                    ->whereKey($run->id)
-                    ->update(['heartbeat_us' => Clock::microseconds()]);
-                $stop = (bool) TuningRun::query()->whereKey($run->id)->value('stop_asked');
-            }
-
-            return $stop;
-        };
-    }
-
-    private function tell(TuningRun $run, string $what, float $share): void
-    {
-        if (TuningRun::query()->whereKey($run->id)->value('stop_asked')) {
-            throw new SourceError('Stopped by hand.', null, true);
-        }
-        $run->update(['progress' => mb_strcut($what, 0, 290), 'done_share' => min(1.0, $share), 'heartbeat_us' => Clock::microseconds()]);
     }
 }

@@ -14,6 +14,8 @@ use App\Platform\Models\User;
 use App\Telemetry\Workload\WorkloadReader;
 use App\Tuning\Application\IndexExecutor;
 use App\Tuning\Application\IndexPage;
+use App\Tuning\Http\Requests\ProposeIndexRequest;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -58,13 +60,11 @@ final readonly class IndexController
         ]);
     }
 
-    public function propose(Request $request, string $slug, Changes $changes): RedirectResponse
+    public function propose(ProposeIndexRequest $request, #[CurrentUser] User $user, string $slug, Changes $changes): RedirectResponse
     {
-        $data = $request->validate(['table' => ['required', 'string', 'max:200'], 'index' => ['required', 'string', 'max:100']]);
+        $data = $request->validated();
         $cluster = Cluster::query()->where('slug', $slug)->firstOrFail();
         assert($cluster instanceof Cluster);
-        $user = $request->user();
-        assert($user instanceof User);
         try {
             $change = $changes->propose(
                 $cluster,

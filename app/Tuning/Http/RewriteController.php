@@ -13,12 +13,14 @@ use App\Platform\Models\User;
 use App\Telemetry\Workload\EstateReader;
 use App\Telemetry\Workload\WorkloadReader;
 use App\Tuning\Application\RewriteRequest;
+use App\Tuning\Http\Requests\AskRewritesRequest;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Sql\BoundText;
 use Fulcrion\Core\Sql\Instead\Instead;
 use Fulcrion\Core\Sql\Instead\Suggestion;
 use Fulcrion\Core\Sql\Reading;
 use Fulcrion\Core\Sql\SyntaxError;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -47,17 +49,9 @@ final readonly class RewriteController
         ]);
     }
 
-    public function ask(Request $request, WorkloadReader $workload, Ledger $ledger): RedirectResponse
+    public function ask(AskRewritesRequest $request, #[CurrentUser] User $user, WorkloadReader $workload, Ledger $ledger): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'cluster' => ['required', 'string', 'max:100'],
-                'schema' => ['nullable', 'string', 'max:200'],
-                'sql' => ['nullable', 'string', 'max:100000', 'required_without:fingerprint'],
-                'fingerprint' => ['nullable', 'regex:~^[0-9a-f]{32}$~'],
-            ],
-            ['sql.required_without' => 'Write a statement to look at.'],
-        );
+        $data = $request->validated();
         $cluster = Cluster::query()->where('slug', $data['cluster'])->where('connector', 'practice')->first();
         if (! ($cluster instanceof Cluster)) {
             return redirect(address('rewrite.index'))
@@ -85,19 +79,18 @@ final readonly class RewriteController
 
         if (trim((string) ($data['sql'] ?? '')) === '') {
             // The page shows the statement with its values.
-            $ledger->record($this->user($request), 'revealed literals', "statement {$data['fingerprint']}", [
+            $ledger->record($user, 'revealed literals', "statement {$data['fingerprint']}", [
                 'cluster' => $cluster->slug,
                 'samples' => 1,
                 'for' => 'rewrites',
             ]);
         }
 
-        return redirect(address('rewrite.show', $this->asked->keep($this->user($request), $cluster, $schema, rtrim($sql, "; \n"))));
+        return redirect(address('rewrite.show', $this->asked->keep($user, $cluster, $schema, rtrim($sql, "; \n"))));
     }
 
-    public function show(Request $request, string $key): View
+    public function show(#[CurrentUser] User $user, string $key): View
     {
-        $user = $this->user($request);
         [$cluster, $schema, $sql] = $this->asked->open($user, $key) ?? abort(404);
         $source = $this->runner($user, $cluster);
         $rewrites = $suggestions = [];
@@ -125,9 +118,8 @@ final readonly class RewriteController
     }
 
     /** One rewrite switched off. */
-    public function without(Request $request, string $key, string $rewrite): View
+    public function without(#[CurrentUser] User $user, string $key, string $rewrite): View
     {
-        $user = $this->user($request);
         [$cluster, $schema, $sql] = $this->asked->open($user, $key) ?? abort(404);
         $source = $this->runner($user, $cluster);
         try {
@@ -141,9 +133,8 @@ final readonly class RewriteController
     }
 
     /** One suggestion, run beside the statement as it is. */
-    public function instead(Request $request, string $key, string $way): View
+    public function instead(#[CurrentUser] User $user, string $key, string $way): View
     {
-        $user = $this->user($request);
         [$cluster, $schema, $sql] = $this->asked->open($user, $key) ?? abort(404);
         $source = $this->runner($user, $cluster);
         try {
@@ -191,13 +182,5 @@ final readonly class RewriteController
         $runner = $this->clusters->for($user, 'rewrites')->runner($cluster);
 
         return $runner !== null && $runner->tellsRewrites() ? $runner : abort(404);
-    }
-
-    private function user(Request $request): User
-    {
-        $user = $request->user();
-        assert($user instanceof User);
-
-        return $user;
     }
 }

@@ -15,7 +15,10 @@ use App\Platform\Support\Clock;
 use App\Tuning\Application\ApplyChanges;
 use App\Tuning\Application\RunTuning;
 use App\Tuning\Charts\StairFigure;
+use App\Tuning\Http\Requests\ApplyRemediesRequest;
+use App\Tuning\Http\Requests\StartTuningRequest;
 use App\Tuning\Models\TuningRun;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Foundation\Vite;
 use Illuminate\Http\RedirectResponse;
@@ -47,31 +50,11 @@ final readonly class TuningController
         ]);
     }
 
-    public function start(Request $request, Ledger $ledger): RedirectResponse
+    public function start(StartTuningRequest $request, #[CurrentUser] User $user, Ledger $ledger): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'cluster' => ['required', 'string', 'max:100'],
-                'which' => ['required', 'in:worst,chosen'],
-                'statements' => ['array', 'max:25', 'required_if:which,chosen'],
-                'statements.*' => ['string', 'regex:~^[0-9a-f]{32}$~'],
-                'minutes' => ['required', 'integer', 'between:1,600'],
-                'gib' => ['required', 'numeric', 'between:0,100000'],
-                'when' => ['required', 'in:now,night'],
-                'at' => ['nullable', 'regex:~^([01]?\d|2[0-3]):[0-5]\d$~'],
-                'apply' => ['nullable', 'boolean'],
-            ],
-            [
-                'statements.required_if' => 'Tick at least one statement, or take the worst ten.',
-                'minutes.*' => 'It may take between 1 and 600 minutes.',
-                'gib.*' => 'Say how many GiB may be written anew.',
-                'at.*' => 'A time of day reads like 02:30.',
-            ],
-        );
+        $data = $request->validated();
         $cluster = Cluster::query()->where('slug', $data['cluster'])->where('connector', 'practice')->firstOrFail();
         assert($cluster instanceof Cluster);
-        $user = $request->user();
-        assert($user instanceof User);
         $statements =
             $data['which'] === 'worst'
                 ? array_column(self::heaviest($cluster, self::WORST), 'fingerprint')
@@ -140,20 +123,15 @@ final readonly class TuningController
 
     public function stop(TuningRun $run): RedirectResponse
     {
-        $run->update($run->state === 'planned' ? ['state' => 'stopped', 'error' => 'Taken off the plan.'] : ['stop_asked' => true]);
+        $run->state === 'planned' ? $run->update(['state' => 'stopped', 'error' => 'Taken off the plan.']) : $run->askToStop();
 
         return redirect(address('tuning.show', $run->id));
     }
 
     /** Approves and applies what was kept and ticked, in the order it was tried. */
-    public function apply(Request $request, TuningRun $run, Changes $changes): RedirectResponse
+    public function apply(ApplyRemediesRequest $request, #[CurrentUser] User $user, TuningRun $run, Changes $changes): RedirectResponse
     {
-        $data = $request->validate(
-            ['changes' => ['required', 'array', 'max:40'], 'changes.*' => ['integer']],
-            ['changes.required' => 'Tick at least one step.'],
-        );
-        $user = $request->user();
-        assert($user instanceof User);
+        $data = $request->validated();
         $own = array_filter(array_column($run->steps['steps'] ?? [], 'change'));
         $wanted = array_values(array_intersect($own, array_map(intval(...), $data['changes'])));
         $approved = 0;

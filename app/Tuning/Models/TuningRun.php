@@ -5,8 +5,11 @@ declare(strict_types=1);
 namespace App\Tuning\Models;
 
 use App\Estate\Models\Cluster;
-use App\Platform\Models\BackgroundRun;
+use App\Platform\Runs\BackgroundRun;
+use App\Platform\Runs\RunsInBackground;
+use App\Platform\Support\Clock;
 use Illuminate\Database\Eloquent\Model;
+use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
 /**
  * Statements that are tuned one remedy after the other, on copies.
@@ -31,11 +34,9 @@ use Illuminate\Database\Eloquent\Model;
  * beforeBytes: int, afterBytes: int, equal: bool|null, error: string}>}|null $steps
  * @property-read Cluster $cluster
  */
-final class TuningRun extends Model
+final class TuningRun extends Model implements BackgroundRun
 {
-    use BackgroundRun;
-
-    private const DEAD_US = 180_000_000;
+    use RunsInBackground;
 
     public $timestamps = false;
 
@@ -44,5 +45,26 @@ final class TuningRun extends Model
     protected function casts(): array
     {
         return ['statements' => 'array', 'limits' => 'array', 'steps' => 'array', 'stop_asked' => 'bool', 'done_share' => 'float'];
+    }
+
+    /**
+     * @return BelongsTo<Cluster, $this>
+     */
+    public function cluster(): BelongsTo
+    {
+        return $this->belongsTo(Cluster::class);
+    }
+
+    protected function patienceUs(): int
+    {
+        return 180_000_000;
+    }
+
+    /**
+     * @return array<string, mixed>
+     */
+    protected function atEnd(): array
+    {
+        return ['ended_us' => Clock::microseconds()];
     }
 }

@@ -13,7 +13,6 @@ use App\Platform\Support\Clock;
 use App\Telemetry\Store\ExecutionBatch;
 use App\Telemetry\Store\PlanStore;
 use App\Telemetry\Store\Store;
-use Closure;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Fingerprinter;
@@ -46,10 +45,10 @@ final readonly class Workbench
             if ($runner === null) {
                 throw new SourceError("{$cluster->name} is known from files only; statements cannot be run on it.");
             }
-            if ($this->runs->stopAsked($key)) {
+            $cancelled = $this->runs->stop($key);
+            if ($cancelled()) {
                 throw new SourceError('Stopped before it began.', null, true);
             }
-            $cancelled = $this->cancelled($key);
             $answer =
                 $mode === 'run' ? $runner->run($sql, $schema, $cancelled) : $runner->plan($sql, $schema, $mode === 'actual', $cancelled);
             [$result, $plan, $notes] = [$answer->result, $answer->plan, $answer->notes];
@@ -77,25 +76,6 @@ final readonly class Workbench
         }
 
         return [$result, $plan, $error, $notes];
-    }
-
-    /**
-     * Asked often; the store is asked once in a quarter of a second.
-     *
-     * @return Closure(): bool
-     */
-    private function cancelled(string $key): Closure
-    {
-        $last = hrtime(true);
-
-        return function () use ($key, &$last): bool {
-            if (hrtime(true) - $last < 250_000_000) {
-                return false;
-            }
-            $last = hrtime(true);
-
-            return $this->runs->stopAsked($key);
-        };
     }
 
     private function note(

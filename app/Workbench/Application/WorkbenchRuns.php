@@ -7,15 +7,17 @@ namespace App\Workbench\Application;
 use App\Estate\Connectors\QueryResult;
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
+use App\Platform\Runs\Progress;
 use App\Platform\Support\Clock;
+use App\Workbench\Models\WorkbenchRun;
+use Closure;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Illuminate\Contracts\Encryption\Encrypter;
-use Illuminate\Support\Facades\DB;
+use Illuminate\Database\Eloquent\Collection;
 use RuntimeException;
-use stdClass;
 
 /**
  * What was run in the workbench, by whom, and what it gave. Texts and results can hold personal data: both are sealed,
@@ -43,7 +45,7 @@ final readonly class WorkbenchRuns
         string $sql,
         string $state = 'running',
     ): void {
-        DB::table('workbench_runs')->updateOrInsert(
+        WorkbenchRun::query()->updateOrCreate(
             ['key' => $key],
             [
                 'user_id' => $user->id,
@@ -54,6 +56,7 @@ final readonly class WorkbenchRuns
                 'statement' => (new Fingerprinter($cluster->dialect))->of($sql)->id,
                 'sealed_sql' => $this->encrypter->encrypt($sql, false),
                 'started_us' => Clock::microseconds(),
+                'heartbeat_us' => Clock::microseconds(),
             ],
         );
     }
@@ -63,48 +66,55 @@ final readonly class WorkbenchRuns
      */
     public function end(string $key, array $values): void
     {
-        DB::table('workbench_runs')->where('key', $key)->update($values);
+        WorkbenchRun::query()->where('key', $key)->update($values);
     }
 
     public function askStop(string $key, int $userId): bool
     {
-        return DB::table('workbench_runs')
+        return WorkbenchRun::query()
             ->where('key', $key)
             ->where('user_id', $userId)
             ->whereIn('state', ['waiting', 'running'])
             ->update(['stop_asked' => true]) > 0;
     }
 
-    public function stopAsked(string $key): bool
+    /**
+     * Shows that its process lives, and asks whether it should stop.
+     *
+     * @return Closure(): bool
+     */
+    public function stop(string $key): Closure
     {
-        return (bool) DB::table('workbench_runs')->where('key', $key)->value('stop_asked');
+        $run = WorkbenchRun::query()->where('key', $key)->first();
+
+        return $run === null ? static fn (): bool => true : (new Progress($run))->stop();
     }
 
-    public function find(string $key, int $userId): ?stdClass
+    public function find(string $key, int $userId): ?WorkbenchRun
     {
-        return DB::table('workbench_runs')->where('key', $key)->where('user_id', $userId)->first();
+        return WorkbenchRun::query()->where('key', $key)->where('user_id', $userId)->first();
     }
 
-    public function sql(stdClass $run): string
+    public function sql(WorkbenchRun $run): string
     {
         return (string) $this->encrypter->decrypt($run->sealed_sql, false);
     }
 
     /**
-     * @return list<array{stdClass, string}> run, its text; newest first
+     * @return list<array{WorkbenchRun, string}> run, its text; newest first
      */
     public function history(int $userId, string $words, int $limit): array
     {
         $found = [];
-        foreach (
-            DB::table('workbench_runs')
-                ->join('clusters', 'clusters.id', '=', 'workbench_runs.cluster_id')
-                ->where('user_id', $userId)
-                ->orderByDesc('workbench_runs.id')
-                ->select('workbench_runs.*', 'clusters.name as cluster', 'clusters.slug')
-                ->limit(500)
-                ->get() as $run
-        ) {
+        /** @var Collection<int, WorkbenchRun> $runs */
+        $runs = WorkbenchRun::query()
+            ->join('clusters', 'clusters.id', '=', 'workbench_runs.cluster_id')
+            ->where('user_id', $userId)
+            ->orderByDesc('workbench_runs.id')
+            ->select('workbench_runs.*', 'clusters.name as cluster', 'clusters.slug')
+            ->limit(500)
+            ->get();
+        foreach ($runs as $run) {
             $sql = $this->sql($run);
             foreach (array_filter(explode(' ', mb_strtolower($words))) as $word) {
                 if (! str_contains(mb_strtolower($sql), $word)) {
@@ -192,11 +202,11 @@ final readonly class WorkbenchRuns
     public function prune(): int
     {
         $now = Clock::microseconds();
-        DB::table('workbench_runs')
-            ->whereIn('state', ['waiting', 'running'])
+        WorkbenchRun::query()
+            ->where('state', 'waiting')
             ->where('started_us', '<', $now - 600_000_000)
             ->update(['state' => 'lost']);
-        $gone = DB::table('workbench_runs')
+        $gone = WorkbenchRun::query()
             ->where('started_us', '<', $now - self::HISTORY_DAYS * 86_400_000_000)
             ->delete();
         foreach (glob(storage_path('app/runs').'/*') ?: [] as $path) {

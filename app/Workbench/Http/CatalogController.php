@@ -10,6 +10,7 @@ use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
 use Fulcrion\Core\Text\Quantity;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
 
@@ -21,7 +22,7 @@ final readonly class CatalogController
     {
     }
 
-    public function index(Request $request): View
+    public function index(Request $request, #[CurrentUser] User $user): View
     {
         $clusters = Cluster::all()->sortByDesc(static fn (Cluster $cluster): bool => $cluster->role === 'production')->values();
         $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
@@ -31,8 +32,6 @@ final readonly class CatalogController
         $objects = [];
         $trouble = null;
         $able = $cluster !== null && $cluster->connector !== 'files';
-        $user = $request->user();
-        assert($user instanceof User);
         try {
             $objects = $cluster === null ? [] : $this->clusters->for($user, 'catalog')->objects($cluster) ?? [];
         } catch (SourceError $error) {

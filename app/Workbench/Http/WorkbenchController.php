@@ -13,10 +13,12 @@ use App\Platform\Models\User;
 use App\Telemetry\Store\KnownStatements;
 use App\Workbench\Application\ResultFile;
 use App\Workbench\Application\RunStatements;
-use App\Workbench\Application\Workbench;
 use App\Workbench\Application\WorkbenchRuns;
+use App\Workbench\Http\Requests\ReceiveFileRequest;
+use App\Workbench\Http\Requests\RunStatementsRequest;
 use Fulcrion\Core\Sql\Keywords;
 use Fulcrion\Core\Sql\Parser;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\RedirectResponse;
@@ -29,7 +31,7 @@ final readonly class WorkbenchController
     {
     }
 
-    public function show(Request $request, KnownStatements $known, Ledger $ledger): View
+    public function show(Request $request, #[CurrentUser] User $user, KnownStatements $known, Ledger $ledger): View
     {
         $clusters = Cluster::query()
             ->whereIn('connector', ['practice', 'mariadb'])
@@ -38,7 +40,6 @@ final readonly class WorkbenchController
             ->get();
         $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
         $cluster = $cluster instanceof Cluster ? $cluster : null;
-        $user = self::user($request);
         [$objects, $trouble] = $this->catalog($cluster, $user);
         $schemas = array_values(array_unique(array_map(static fn (CatalogObject $object): string => $object->schema, $objects)));
         $schema = $request->query->getString('schema');
@@ -59,22 +60,10 @@ final readonly class WorkbenchController
         ]);
     }
 
-    public function run(Request $request): Response|JsonResponse
+    public function run(RunStatementsRequest $request, #[CurrentUser] User $user): Response|JsonResponse
     {
-        $data = $request->validate(
-            [
-                'cluster' => ['required', 'string', 'exists:clusters,slug'],
-                'schema' => ['nullable', 'string', 'max:64'],
-                'sql' => ['required', 'string', 'max:200000'],
-                'mode' => ['required', 'in:'.implode(',', Workbench::MODES)],
-                'key' => ['required', 'uuid', 'unique:workbench_runs,key'],
-                'at' => ['nullable', 'integer', 'min:0'],
-                'which' => ['nullable', 'in:one,all'],
-            ],
-            ['sql.required' => 'Write a statement first.', 'key.unique' => 'This run was already started; send it again.'],
-        );
+        $data = $request->validated();
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
-        $user = self::user($request);
         $statements = $this->statements($data['sql'], ($data['which'] ?? 'one') === 'all' ? null : (int) ($data['at'] ?? 0));
         if ($statements === []) {
             return response('<div class="notice bad" role="alert">There is no statement here.</div>', 422);
@@ -82,13 +71,13 @@ final readonly class WorkbenchController
         $this->runs->begin($data['key'], $user, $cluster, (string) ($data['schema'] ?? ''), $data['mode'], $statements[0][1], 'waiting');
         dispatch(new RunStatements($data['key'], $user->id, $cluster->id, (string) ($data['schema'] ?? ''), $data['mode'], $statements));
 
-        return $this->outcome($request, $data['key']);
+        return $this->outcome($user, $data['key']);
     }
 
     /** What a run gave, as soon as it ended; 202 until then. */
-    public function outcome(Request $request, string $key): Response|JsonResponse
+    public function outcome(#[CurrentUser] User $user, string $key): Response|JsonResponse
     {
-        $run = $this->runs->find($key, self::user($request)->id) ?? abort(404);
+        $run = $this->runs->find($key, $user->id) ?? abort(404);
         $outcome = $this->runs->outcome($key);
         if ($outcome !== null) {
             return response($outcome)->header('Cache-Control', 'no-store');
@@ -100,14 +89,13 @@ final readonly class WorkbenchController
         return response(view('workbench.workbench-broken')->render());
     }
 
-    public function stop(Request $request, string $key): JsonResponse
+    public function stop(#[CurrentUser] User $user, string $key): JsonResponse
     {
-        return response()->json(['asked' => $this->runs->askStop($key, self::user($request)->id)]);
+        return response()->json(['asked' => $this->runs->askStop($key, $user->id)]);
     }
 
-    public function download(Request $request, string $key, string $format, ResultFile $files, Ledger $ledger): Response
+    public function download(#[CurrentUser] User $user, string $key, string $format, ResultFile $files, Ledger $ledger): Response
     {
-        $user = self::user($request);
         $run = $this->runs->find($key, $user->id) ?? abort(404);
         $result = $this->runs->result($key) ?? abort(410, 'The result is no longer kept; run the statement again.');
         $ledger->record($user, 'took a result away', "run {$key}", ['format' => $format, 'rows' => count($result[1])]);
@@ -115,12 +103,9 @@ final readonly class WorkbenchController
         return $files->response($format, 'result-'.substr($run->key, 0, 8), $result[0], $result[1]);
     }
 
-    public function receive(Request $request, Ledger $ledger): RedirectResponse
+    public function receive(ReceiveFileRequest $request, #[CurrentUser] User $user, Ledger $ledger): RedirectResponse
     {
-        $data = $request->validate(
-            ['cluster' => ['required', 'exists:clusters,slug'], 'file' => ['required', 'file', 'max:65536']],
-            ['file.required' => 'Choose a file.', 'file.max' => 'A file of more than 64 MB is too large for a practice cluster.'],
-        );
+        $data = $request->validated();
         $cluster = Cluster::query()->where('slug', $data['cluster'])->firstOrFail();
         $file = upload($request);
         $name = (string) preg_replace('~[^\w.-]+~', '_', ltrim($file->getClientOriginalName(), '.'));
@@ -128,11 +113,11 @@ final readonly class WorkbenchController
             return back()->withErrors(['file' => 'COPY reads files whose names end in .csv or .parquet.']);
         }
         try {
-            $this->clusters->for(self::user($request), 'workbench')->receive($cluster, $name, $file->getPathname());
+            $this->clusters->for($user, 'workbench')->receive($cluster, $name, $file->getPathname());
         } catch (SourceError $error) {
             return back()->withErrors(['file' => $error->getMessage()]);
         }
-        $ledger->record(self::user($request), 'put a file into an inbox', $cluster->name, ['file' => $name]);
+        $ledger->record($user, 'put a file into an inbox', $cluster->name, ['file' => $name]);
 
         return redirect(address('workbench.'
             .'show')."?cluster={$cluster->slug}&sql=".rawurlencode("COPY schema.table FROM 'inbox/{$name}'"))->with(
@@ -141,12 +126,12 @@ final readonly class WorkbenchController
             );
     }
 
-    public function history(Request $request): View
+    public function history(Request $request, #[CurrentUser] User $user): View
     {
         $words = mb_substr($request->query->getString('words'), 0, 200);
 
         return view('workbench.workbench-history', [
-            'history' => $this->runs->history(self::user($request)->id, $words, 100),
+            'history' => $this->runs->history($user->id, $words, 100),
             'words' => $words,
         ]);
     }
@@ -257,13 +242,5 @@ final readonly class WorkbenchController
             array_map(strval(...), array_keys($words)),
             array_values($words),
         );
-    }
-
-    private static function user(Request $request): User
-    {
-        $user = $request->user();
-        assert($user instanceof User);
-
-        return $user;
     }
 }

@@ -11,7 +11,7 @@ use Fulcrion\Core\Plans\PlanTotals;
  * What one statement did when it was run, cold and warm. Bytes are those of the modelled cluster.
  *
  * @phpstan-type MeasuredArray array{bytesRead: int, chunksRead: int, bytesSent: int, modelledUs: int|null, coldUs: int, warmUs: int,
- *     worstEstimate: float|int, rows: int, digest: string|null, error: string}
+ *     worstEstimate: float|int, rows: int, digest: string|null, error: string, isWrite?: bool}
  */
 final readonly class Measured
 {
@@ -32,6 +32,8 @@ final readonly class Measured
         public string $error = '',
         /** The rows themselves, while a proof is made; they are not part of what is kept. */
         public ?Answer $answer = null,
+        /** Whether it wrote: it ran on a copy then, and its times are measured only. */
+        public bool $isWrite = false,
     ) {
     }
 
@@ -60,6 +62,20 @@ final readonly class Measured
         );
     }
 
+    /**
+     * A write that was run several times on a copy.
+     *
+     * @param  non-empty-list<int>  $timesUs first the one for which nothing was in memory
+     * @param  int  $rows that one run wrote
+     */
+    public static function wrote(array $timesUs, int $rows): self
+    {
+        $further = count($timesUs) > 1 ? array_slice($timesUs, 1) : $timesUs;
+        sort($further);
+
+        return new self(0, 0, 0, null, $timesUs[0], $further[intdiv(count($further), 2)], 1.0, $rows, "{$rows} written", '', null, true);
+    }
+
     public static function failed(string $error): self
     {
         return new self(0, 0, 0, null, 0, 0, 1.0, 0, null, $error);
@@ -80,6 +96,7 @@ final readonly class Measured
             $other->digest,
             $this->error !== '' ? $this->error : $other->error,
             $other->answer,
+            $this->isWrite,
         );
     }
 
@@ -116,6 +133,8 @@ final readonly class Measured
             $values['rows'],
             $values['digest'],
             $values['error'],
+            null,
+            $values['isWrite'] ?? false,
         );
     }
 }

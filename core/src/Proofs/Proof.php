@@ -32,6 +32,8 @@ final readonly class Proof
     }
 
     /**
+     * Of what reads; writes are measured in another way, so they stand for themselves.
+     *
      * @return array{bytesRead: int, chunksRead: int, bytesSent: int, us: int, coldUs: int, warmUs: int}
      */
     public function sum(bool $after): array
@@ -39,7 +41,7 @@ final readonly class Proof
         $sum = ['bytesRead' => 0, 'chunksRead' => 0, 'bytesSent' => 0, 'us' => 0, 'coldUs' => 0, 'warmUs' => 0];
         foreach ($this->lines as $line) {
             $one = $after ? $line->after : $line->before;
-            if (! $line->failed()) {
+            if (! $line->failed() && ! $line->isWrite()) {
                 $sum['bytesRead'] += $one->bytesRead;
                 $sum['chunksRead'] += $one->chunksRead;
                 $sum['bytesSent'] += $one->bytesSent;
@@ -84,9 +86,13 @@ final readonly class Proof
 
     public function sentence(): string
     {
-        $count = count($this->lines);
-        if ($count === 0) {
+        if ($this->lines === []) {
             return 'No statement was compared';
+        }
+        $writes = array_values(array_filter($this->lines, static fn (ProofLine $line): bool => $line->isWrite()));
+        $count = count($this->lines) - count($writes);
+        if ($count === 0) {
+            return ucfirst(self::written($writes));
         }
         $failed = count(array_filter($this->lines, static fn (ProofLine $line): bool => $line->after->error !== ''));
         $newly = count(array_filter($this->lines, static fn (ProofLine $line): bool => $line->failed() && $line->after->error === ''));
@@ -109,7 +115,24 @@ final readonly class Proof
             ($worse > 0 ? "; {$worse} got worse" : '').
             ($differ > 0 ? "; the results of {$differ} differ" : '; all results are equal').
             ($failed > 0 ? "; {$failed} failed" : '').
-            ($newly > 0 ? "; {$newly} could only be run afterwards" : '');
+            ($newly > 0 ? "; {$newly} could only be run afterwards" : '').
+            ($writes === [] ? '' : '; '.self::written($writes));
+    }
+
+    /**
+     * @param  list<ProofLine>  $writes
+     */
+    private static function written(array $writes): string
+    {
+        $us = static fn (bool $after): string => Quantity::duration(
+            array_sum(array_map(static fn (ProofLine $line): int => ($after ? $line->after : $line->before)->us(), $writes)),
+        );
+        $one = count($writes) === 1;
+
+        return ($one ? '1 write' : count($writes).' writes').
+            " took {$us(false)} on a copy and now ".
+            ($one ? 'takes' : 'take').
+            " {$us(true)} (measured)";
     }
 
     private static function saved(ProofLine $line): float

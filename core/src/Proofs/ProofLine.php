@@ -9,6 +9,9 @@ namespace Fulcrion\Core\Proofs;
  */
 final readonly class ProofLine
 {
+    /** Medians of the same write on two equal tables seldom lie further apart than this. */
+    public const SCATTER = 0.67;
+
     public function __construct(
         /** Fingerprint. */
         public string $statement,
@@ -50,8 +53,14 @@ final readonly class ProofLine
         return max(1, $this->before->bytesRead) / max(1, $this->after->bytesRead);
     }
 
+    public function isWrite(): bool
+    {
+        return $this->before->isWrite || $this->after->isWrite;
+    }
+
+    /** Modelled times follow from counters and repeat exactly; those of writes are measured and scatter. */
     public function isWorse(): bool
     {
-        return ! $this->failed() && $this->factor() < 0.97;
+        return ! $this->failed() && $this->factor() < ($this->isWrite() ? self::SCATTER : 0.97);
     }
 }

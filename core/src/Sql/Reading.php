@@ -86,6 +86,44 @@ final readonly class Reading
         return $sql;
     }
 
+    /**
+     * The table an INSERT of given rows writes to.
+     *
+     * @param  string  $schema where tables without one are
+     * @return string|null schema.table in small letters; null for everything else
+     *
+     * @throws SyntaxError
+     */
+    public static function insertsInto(string $sql, string $schema = '', Dialect $dialect = Dialect::Ansi): ?string
+    {
+        $statement = (new Parser($dialect))->statement($sql);
+        if (! ($statement instanceof Insert) || ! ($statement->source->body instanceof ValuesList)) {
+            return null;
+        }
+
+        $path = count($statement->table) === 1 ? [$schema, $statement->table[0]] : array_slice($statement->table, -2);
+
+        return strtolower(implode('.', $path));
+    }
+
+    /**
+     * An INSERT of given rows into another table.
+     *
+     * @param  string  $other schema.table
+     *
+     * @throws SyntaxError
+     */
+    public static function into(string $sql, string $other, Dialect $dialect = Dialect::Ansi): string
+    {
+        $statement = (new Parser($dialect))->statement($sql);
+
+        return $statement instanceof Insert
+            ? (new Printer($dialect))->statement(
+                new Insert($statement->at, explode('.', $other, 2), $statement->columns, $statement->source),
+            )
+            : $sql;
+    }
+
     private static function query(Statement $statement): ?Query
     {
         return match (true) {

@@ -9,6 +9,9 @@ namespace Fulcrion\Core\Storage;
  */
 final readonly class LayoutFinding
 {
+    /** Labels of the evidence that quotes statements with their values. */
+    public const QUOTING = ['filter', 'said as a span'];
+
     /**
      * @param  list<array{string, string}>  $evidence label and value
      * @param  list<string>  $statements that fix it; empty where the advice of $remedy makes them

@@ -1,9 +1,10 @@
 @props(['finding'])
 @php
-    use App\Ledger\Findings\SubjectKind;
+    use App\Ledger\Findings\Evidence; use App\Ledger\Findings\EvidenceKind; use App\Ledger\Findings\SubjectKind;
     use Fulcrion\Core\Text\Quantity;
     $subject = $finding->subject();
     $ofStatement = $subject->kind === SubjectKind::Statement;
+    $text = Evidence::values($finding->evidence, EvidenceKind::Statement)[0] ?? null;
     $cluster = $finding->cluster->slug;
     $address = match ($subject->kind) {
         SubjectKind::Statement => address('statement.show', [$subject->statement, 'cluster' => $cluster, 'window' => 'last 28 days']),
@@ -19,7 +20,7 @@
     <div>
         <p><a class="told-link" href="{{ $address }}">{{ $finding->problem }}</a></p>
         <p class="quiet small"><span class="mono">{{ $finding->cluster->name }} · {{
-            $ofStatement ? App\Platform\Support\Sql::line($finding->evidence[0][1] ?? $subject->shown(), 110) : $subject->shown()
+            $ofStatement ? App\Platform\Support\Sql::line($text ?? $subject->shown(), 110) : $subject->shown()
             }}</span> · {{ str_replace('-', ' ', $finding->rule) }}@if($finding->state === 'accepted') · accepted by {{
             $finding->decided_by }}@endif</p>
     </div>

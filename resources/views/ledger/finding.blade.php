@@ -18,9 +18,9 @@
         <td>{{ Quantity::duration($finding->weight_us) }} (modelled)</td></tr>@endif
         @if($finding->weight_bytes > 0)<tr><th scope="row">bytes for nothing</th><td>{{ Quantity::bytes($finding->weight_bytes) }}</td>
         </tr>@endif
-        @foreach($finding->evidence as [$label, $value])<tr><th scope="row">{{ $label }}</th>
-        <td>@if(in_array($label, App\Ledger\Models\Finding::LITERAL, true))@can('reveal')<code>{{
-        $value }}</code>@else hidden from your role @endcan @else{{ $value }}@endif</td></tr>@endforeach
+        @foreach($finding->evidence as $one)<tr><th scope="row">{{ $one->label }}</th>
+        <td>@if($one->kind === App\Ledger\Findings\EvidenceKind::Literal)@can('reveal')<code>{{
+        $one->value }}</code>@else hidden from your role @endcan @else{{ $one->value }}@endif</td></tr>@endforeach
         <tr><th scope="row">rule</th><td>@if($rule !== null)<a href="{{ $rule }}">{{ str_replace('-', ' ', $finding->rule) }}</a>@else{{
             str_replace('-', ' ', $finding->rule) }}@endif</td></tr>
         <tr><th scope="row">first found</th><td>{{ $moment($finding->first_us) }}; last seen {{ $moment($finding->last_us) }}</td></tr>

@@ -25,9 +25,12 @@
     <td class="n">{{ $pair(Quantity::count($line->before->chunksRead), Quantity::count($line->after->chunksRead)) }}</td>
     <td class="n">{{ $pair(Quantity::bytes($line->before->bytesSent), Quantity::bytes($line->after->bytesSent)) }}</td>@if($estimates)<td
     class="n">{{ $pair(Quantity::digits($line->before->worstEstimate), Quantity::digits($line->after->worstEstimate)) }}</td>@endif<td>{{
-    ['same rows', 'rows differ', 'too many rows to compare'][$line->equal() === null ? 2 : ($line->equal() ? 0 : 1)] }}</td>@endif
+    $line->isWrite() ? 'written to copies, times measured' : ['same rows', 'rows differ', 'too many rows to compare'][
+    $line->equal() === null ? 2 : ($line->equal() ? 0 : 1)] }}</td>@endif
     </tr>@endforeach
-    <tr class="sum"><th scope="row">all together</th><td class="nowrap">{{ ProofFigure::words($proof->factor()) }}</td>
+    <tr class="sum"><th scope="row">{{
+        array_filter($proof->lines, fn ($l) => $l->isWrite()) ? 'all that read' : 'all together' }}</th>
+    <td class="nowrap">{{ ProofFigure::words($proof->factor()) }}</td>
     <td class="n">{{ $pair(Quantity::duration($b['us']), Quantity::duration($a['us'])) }}</td>
     <td class="n">{{ $pair(Quantity::duration($b['coldUs']), Quantity::duration($a['coldUs'])) }}</td>
     <td class="n">{{ $pair(Quantity::duration($b['warmUs']), Quantity::duration($a['warmUs'])) }}</td>

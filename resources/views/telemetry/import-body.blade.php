@@ -5,7 +5,7 @@
         intdiv($import->last_us, 1000000) + 300);
 @endphp
 <h1>
-@switch($import->isBrokenOff() ? 'broken off' : $import->state)
+@switch($import->isSilent() ? 'broken off' : $import->state)
     @case('mapping')The columns of {{ $import->file_name }} have to be named first @break
     @case('waiting'){{ $import->file_name }} waits for the worker @break
     @case('running')Reading {{ $import->file_name }}: {{ Quantity::percent($import->progress()) }} done @break
@@ -21,7 +21,7 @@
 @if($import->state === 'running')<p><x-progress :of="$import->progress()" label="Import progress" /></p>@endif
 @if($import->error)<div class="notice bad" role="alert">{{
     $import->error }} Fix the cause and send the file again; what is there already is not counted twice.</div>@endif
-@if($import->isBrokenOff())<div class="notice bad">Its process ended without a word. Send the file again: what is there already is not
+@if($import->isSilent())<div class="notice bad">Its process ended without a word. Send the file again: what is there already is not
     counted twice.</div>@endif
 <table class="facts"><tbody>
     <tr><th scope="row">Cluster</th><td>{{ $import->cluster->name }}</td></tr>

@@ -1,4 +1,4 @@
-@php use Fulcrion\Core\Text\Quantity; $running = $imports->where('state', 'running')->reject->isBrokenOff()->count(); @endphp
+@php use Fulcrion\Core\Text\Quantity; $running = $imports->where('state', 'running')->reject->isSilent()->count(); @endphp
 <x-layout title="Imports" bench="tune" sub="imports">
 <div class="reading">
     <h1>@if($imports->isEmpty())No file was imported yet @else{{
@@ -30,7 +30,7 @@
         <tbody>@foreach($imports as $import)
             <tr data-row><td><a href="{{ address('import.show', $import->id) }}">{{ $import->file_name }}</a></td>
             <td>{{ $import->cluster->name }}</td><td>{{ $import->format->describe() }}</td>
-            <td>{{ $import->isBrokenOff() ? 'broken off' : ($import->state === 'mapping' ? 'waits for its columns'
+            <td>{{ $import->isSilent() ? 'broken off' : ($import->state === 'mapping' ? 'waits for its columns'
             : $import->state) }}</td><td class="n">{{ Quantity::count($import->accepted) }}</td>
             <td class="n">{{ Quantity::count($import->repeated) }}</td><td class="n">{{ Quantity::count($import->rejected) }}</td>
             <td class="n">{{ Quantity::count($import->recordsPerSecond() === null ? null : round($import->recordsPerSecond())) }}</td>

@@ -34,6 +34,40 @@ final class ProofTest extends TestCase
         self::assertEquals($good->lines[0]->before, Measured::fromArray($good->lines[0]->before->toArray()));
     }
 
+    public function test_writes_stand_for_themselves_and_scatter_is_no_loss(): void
+    {
+        // Cold 900; of the further 40, 10, 30, 20 the third in order.
+        $once = Measured::wrote([900, 40, 10, 30, 20], 3);
+        self::assertSame([900, 30, 30, 3, true], [$once->coldUs, $once->warmUs, $once->us(), $once->rows, $once->isWrite]);
+        self::assertSame(7, Measured::wrote([7], 1)->warmUs);
+        $write = static fn (int $before, int $after, int $rows = 1): ProofLine => new ProofLine(
+            'w',
+            'INSERT',
+            5.0,
+            Measured::wrote([999, $before], 1),
+            Measured::wrote([999, $after], $rows),
+        );
+        $proof = new Proof([$this->line('a', 100, 10), $write(40, 50)]);
+        self::assertSame([100, 10, 100], [$proof->sum(false)['us'], $proof->sum(true)['us'], $proof->sum(true)['bytesRead']]);
+        self::assertSame(10.0, $proof->factor());
+        self::assertTrue($proof->holds());
+        self::assertStringStartsWith('1 statement took 100 µs', $proof->sentence());
+        self::assertStringEndsWith('; 1 write took 40 µs on a copy and now takes 50 µs (measured)', $proof->sentence());
+        self::assertSame(
+            '2 writes took 80 µs on a copy and now take 100 µs (measured)',
+            (new Proof([$write(40, 50), $write(40, 50)]))->sentence(),
+        );
+        self::assertSame(
+            [false, false, true],
+            [$write(100, 100)->isWorse(), $write(100, 149)->isWorse(), $write(100, 150)->isWorse()],
+        );
+        self::assertFalse((new Proof([$write(40, 40, 2)]))->holds(), 'another number of rows was written');
+        self::assertEquals($once, Measured::fromArray($once->toArray()));
+        $old = $once->toArray();
+        unset($old['isWrite']);
+        self::assertFalse(Measured::fromArray($old)->isWrite, 'what was kept before knows no writes');
+    }
+
     public function test_digests_do_not_mind_the_order_of_rows_nor_of_sums(): void
     {
         $digest = static function (array $rows): string {

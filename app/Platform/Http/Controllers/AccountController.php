@@ -4,15 +4,16 @@ declare(strict_types=1);
 
 namespace App\Platform\Http\Controllers;
 
+use App\Platform\Http\Requests\SaveAccountRequest;
 use App\Platform\Models\User;
 use App\Platform\Support\Journal;
 use App\Platform\Support\StrongPassword;
 use DateTimeZone;
+use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
-use Illuminate\Validation\Rule;
 
 final class AccountController
 {
@@ -21,27 +22,16 @@ final class AccountController
         return view('platform.account', ['zones' => DateTimeZone::listIdentifiers()]);
     }
 
-    public function update(Request $request): RedirectResponse
+    public function update(SaveAccountRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'name' => ['required', 'string', 'max:120'],
-                'time_zone' => ['required', Rule::in(DateTimeZone::listIdentifiers())],
-                'theme' => ['required', 'in:day,night'],
-            ],
-            ['time_zone.in' => 'Choose a zone of the list, such as Europe/Berlin or UTC.'],
-        );
-        $user = $request->user();
-        assert($user instanceof User);
+        $data = $request->validated();
         $user->update($data);
 
         return redirect(address('account.edit'))->with('done', 'Saved.');
     }
 
-    public function password(Request $request, Journal $journal): RedirectResponse
+    public function password(Request $request, #[CurrentUser] User $user, Journal $journal): RedirectResponse
     {
-        $user = $request->user();
-        assert($user instanceof User);
         $data = $request->validate([
             'current_password' => ['required', 'current_password'],
             'password' => ['required', 'string', 'max:190', 'confirmed', new StrongPassword([$user->name, $user->email])],

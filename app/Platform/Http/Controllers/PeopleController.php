@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Platform\Http\Controllers;
 
+use App\Platform\Http\Requests\AddPersonRequest;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Journal;
@@ -32,16 +33,9 @@ final class PeopleController
         ]);
     }
 
-    public function store(Request $request, Journal $journal): RedirectResponse
+    public function store(AddPersonRequest $request, Journal $journal): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'name' => ['required', 'string', 'max:120'],
-                'email' => ['required', 'email', 'max:190', 'unique:users,email'],
-                'role' => ['required', new Enum(Role::class)],
-            ],
-            ['email.unique' => 'Somebody signs in with this address already.'],
-        );
+        $data = $request->validated();
         $password = Str::password(16, symbols: false);
         $person = User::query()->create([...$data, 'password' => $password]);
         $journal->record(self::actor($request), 'added a person', $person->email, ['role' => $person->role->value]);

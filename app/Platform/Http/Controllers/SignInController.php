@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Platform\Http\Controllers;
 
+use App\Platform\Http\Requests\SignInRequest;
 use App\Platform\Models\User;
 use App\Platform\Support\Journal;
 use Illuminate\Contracts\View\View;
@@ -21,9 +22,9 @@ final class SignInController
         return view('platform.sign-in');
     }
 
-    public function enter(Request $request, Journal $journal): RedirectResponse
+    public function enter(SignInRequest $request, Journal $journal): RedirectResponse
     {
-        $credentials = $request->validate(['email' => ['required', 'string', 'max:190'], 'password' => ['required', 'string', 'max:190']]);
+        $credentials = $request->validated();
         /** @var User|null $found */
         $found = User::query()->where('email', $credentials['email'])->whereNull('disabled_at')->first();
         // As much work for an address nobody has: the time it takes must not tell which ones there are.

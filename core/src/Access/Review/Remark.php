@@ -17,6 +17,7 @@ final readonly class Remark
      * @param  array<string, string>  $evidence
      * @param  list<Item>  $put items as they would be
      * @param  list<array{Kind, string}>  $remove items that would go
+     * @param  string  $at path of the data it is about; empty where it is about a person or the policy as a whole
      */
     public function __construct(
         public string $check,
@@ -26,6 +27,7 @@ final readonly class Remark
         public array $evidence = [],
         public array $put = [],
         public array $remove = [],
+        public string $at = '',
     ) {
     }
 }

@@ -143,6 +143,7 @@ final readonly class Review
                         'value',
                     )}\", which the vocabulary does not allow.",
                     ['key' => $label->text('key'), 'value' => $label->text('value'), 'allowed' => implode(', ', $allowed)],
+                    at: $label->text('on'),
                 );
             }
         }
@@ -216,6 +217,7 @@ final readonly class Review
                 ],
                 $kept instanceof Item ? [$kept] : [],
                 $kept instanceof Item ? [] : [[Kind::Grants, $grant->name]],
+                at: $grant->text('on'),
             );
         }
 
@@ -256,6 +258,7 @@ final readonly class Review
                     ],
                     $kept instanceof Item ? [$kept] : [],
                     $kept instanceof Item ? [] : [[Kind::Grants, $grant->name]],
+                    at: $grant->text('on'),
                 );
             }
         }
@@ -314,6 +317,7 @@ final readonly class Review
                     true,
                     "{$count} of ".count($people)." people see {$path} plainly, and it is labelled personal.",
                     ['people' => (string) $count, 'of' => (string) count($people)],
+                    at: (string) $path,
                 );
             }
         }
@@ -351,6 +355,7 @@ final readonly class Review
                     ['for' => implode(', ', array_map(Subject::show(...), $deny->texts('to')))],
                     [],
                     [[Kind::Grants, $deny->name]],
+                    at: $deny->text('on'),
                 );
             }
         }
@@ -410,7 +415,7 @@ final readonly class Review
                     'scope' => $rule->text('scope'),
                     'when' => $rule->text('when', 'always'),
                     'for' => implode(', ', array_map(Subject::show(...), $rule->texts('for'))),
-                ]);
+                ], at: $rule->text('scope'));
             }
         }
 
@@ -464,6 +469,7 @@ final readonly class Review
                     ['for' => implode(', ', array_map(Subject::show(...), [...$item->texts('to'), ...$item->texts('for')]))],
                     [],
                     $ended ? [[$kind, $item->name]] : [],
+                    at: $item->text('on', $item->text('scope')),
                 );
             }
         }
@@ -519,6 +525,7 @@ final readonly class Review
                             'effect',
                         )}) say different things of the same columns to the same people.",
                         ['when' => $one->text('when', 'always')],
+                        at: $one->text('scope'),
                     );
                 }
             }
@@ -590,6 +597,7 @@ final readonly class Review
                 true,
                 "Rule {$name} is in error and closes ".count($tables).' tables to '.count($people)." people: {$detail}",
                 ['tables' => implode(', ', array_slice(array_keys($tables), 0, 5))],
+                at: (string) array_key_first($tables),
             );
         }
 

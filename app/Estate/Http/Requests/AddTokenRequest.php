@@ -1,0 +1,21 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Estate\Http\Requests;
+
+use Illuminate\Foundation\Http\FormRequest;
+
+/**
+ * What a form or a caller sends to ClusterController::addToken().
+ */
+final class AddTokenRequest extends FormRequest
+{
+    /**
+     * @return array<string, mixed>
+     */
+    public function rules(): array
+    {
+        return ['token_name' => ['required', 'string', 'max:100']];
+    }
+}

@@ -1,0 +1,24 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Findings;
+
+/**
+ * One thing that speaks for a finding.
+ */
+final readonly class Evidence
+{
+    public function __construct(public string $label, public string $value, public EvidenceKind $kind = EvidenceKind::Fact)
+    {
+    }
+
+    /**
+     * @param  list<self>  $all
+     * @return list<string> values of those of a kind
+     */
+    public static function values(array $all, EvidenceKind $kind): array
+    {
+        return array_column(array_filter($all, static fn (self $one): bool => $one->kind === $kind), 'value');
+    }
+}
