@@ -33,13 +33,17 @@ interface TableKeeper
     public function measure(string $sql, string $schema, Closure $cancelled, ?ReadAt $at = null): Measured;
 
     /**
-     * Runs a statement that writes several times, for its times. On copies only: what it writes stays.
+     * Runs statements that write by turns and several times each, for their times. On copies only: what they write stays.
      *
+     * @template K of array-key
+     *
+     * @param  array<K, string>  $sqls
      * @param  Closure(): bool  $cancelled
+     * @return array<K, Measured>
      *
      * @throws SourceError
      */
-    public function write(string $sql, string $schema, Closure $cancelled): Measured;
+    public function write(array $sqls, string $schema, Closure $cancelled): array;
 
     /** What stays of a table when it is renamed. */
     public function identity(string $table): string;

@@ -66,7 +66,13 @@ final readonly class TableExecutor implements ChangeExecutor
         $versions = new ComparedVersions($keeper, $change);
         $before = $this->measurement->all($keeper, $statements, $progress, $stop, 'before', 0.02, 0.3, $versions->before);
         $writing = $this->measurement->writing($change);
-        $first = $this->measurement->writtenApart($keeper, $change, $writing, $stop);
+        $copies = array_map(
+            static fn (string $name): string => TableMeasurement::schema($change).".{$name}",
+            ['as_it_was', 'as_it_became'],
+        );
+        if ($writing !== []) {
+            $this->measurement->copy($keeper, $change, $copies[0], $stop);
+        }
         $bytes = $this->measurement->bytes($change->cluster, $change->object);
         $change->update(['version_before' => $keeper->version($change->object)]);
         if ($change->kind === TableChangeKind::Rebuild->value) {
@@ -107,9 +113,11 @@ final readonly class TableExecutor implements ChangeExecutor
                 $after[$i],
             );
         }
-        $then = $this->measurement->writtenApart($keeper, $change, $writing, $stop);
-        foreach ($writing as $i => $one) {
-            $lines[] = new ProofLine($one['id'], $one['text'], $one['executions'], $first[$i], $then[$i]);
+        if ($writing !== []) {
+            $progress->tell('statements that write, on copies', 0.98);
+            $this->measurement->copy($keeper, $change, $copies[1], $stop);
+            array_push($lines, ...$this->measurement->written($keeper, $change, $writing, $copies[0], $copies[1], $stop));
+            $keeper->dropSchema(TableMeasurement::schema($change));
         }
         $this->measurement->keep(
             $change,
@@ -290,6 +298,7 @@ final readonly class TableExecutor implements ChangeExecutor
     /** Takes away what was half built. */
     private function clear(Change $change, TableKeeper $keeper): void
     {
+        $keeper->dropSchema(TableMeasurement::schema($change));
         foreach (['new', 'back', 'undone'] as $what) {
             $table = self::beside($change, $what);
             if ($keeper->has($table)) {

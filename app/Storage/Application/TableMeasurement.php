@@ -20,6 +20,7 @@ use Closure;
 use Fulcrion\Core\Catalog\HelperName;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
+use Fulcrion\Core\Proofs\ProofLine;
 use Fulcrion\Core\Sql\Reading;
 use Fulcrion\Core\Storage\TableLayout;
 use Fulcrion\Core\Text\Quantity;
@@ -76,54 +77,49 @@ final readonly class TableMeasurement
     }
 
     /**
-     * Runs the statements that write on a copy of the table.
+     * Runs the statements that write on two copies of the table.
      *
      * @param  list<Statement>  $writing
-     * @param  string  $copy schema.table
+     * @param  string  $before schema.table
      * @param  Closure(): bool  $stop
-     * @return list<Measured>
+     * @return list<ProofLine>
      *
      * @throws SourceError when it is stopped
      */
-    public function written(TableKeeper $keeper, Change $change, array $writing, string $copy, Closure $stop): array
+    public function written(TableKeeper $keeper, Change $change, array $writing, string $before, string $after, Closure $stop): array
     {
-        return array_map(
-            fn (array $one): Measured => $this->trying(
-                static fn (): Measured => $keeper->write(
-                    Reading::into($one['sql'], $copy, $change->cluster->dialect),
-                    $one['schema'],
-                    $stop,
-                ),
-                $stop,
-            ),
-            $writing,
-        );
+        $lines = [];
+        foreach ($writing as $one) {
+            $sqls = array_map(
+                static fn (string $copy): string => Reading::into($one['sql'], $copy, $change->cluster->dialect),
+                [$before, $after],
+            );
+            try {
+                [$first, $then] = $keeper->write($sqls, $one['schema'], $stop);
+            } catch (SourceError $error) {
+                // A statement that fails is shown in the proof; being stopped ends the whole.
+                if ($stop()) {
+                    throw $error;
+                }
+                $first = $then = Measured::failed($error->getMessage());
+            }
+            $lines[] = new ProofLine($one['id'], $one['text'], $one['executions'], $first, $then);
+        }
+
+        return $lines;
     }
 
     /**
-     * The same where the table itself must not be written to.
+     * Keeps the table as it is for statements that write, which must not touch the table itself.
      *
-     * @param  list<Statement>  $writing
      * @param  Closure(): bool  $stop
-     * @return list<Measured>
      *
-     * @throws SourceError when it is stopped, or the table cannot be copied
+     * @throws SourceError
      */
-    public function writtenApart(TableKeeper $keeper, Change $change, array $writing, Closure $stop): array
+    public function copy(TableKeeper $keeper, Change $change, string $as, Closure $stop): void
     {
-        if ($writing === []) {
-            return [];
-        }
-        $schema = self::schema($change);
-        $keeper->dropSchema($schema);
-        try {
-            $keeper->makeSchema($schema);
-            $keeper->borrow($keeper, $change->object, "{$schema}.as_it_is", $change->copy_share, $stop);
-
-            return $this->written($keeper, $change, $writing, "{$schema}.as_it_is", $stop);
-        } finally {
-            $keeper->dropSchema($schema);
-        }
+        $keeper->makeSchema(self::schema($change));
+        $keeper->borrow($keeper, $change->object, $as, $change->copy_share, $stop);
     }
 
     /**
@@ -162,19 +158,8 @@ final readonly class TableMeasurement
      */
     public function one(TableKeeper $keeper, string $sql, string $schema, Closure $stop, ReadAt $at): Measured
     {
-        return $this->trying(static fn (): Measured => $keeper->measure($sql, $schema, $stop, $at), $stop);
-    }
-
-    /**
-     * @param  Closure(): Measured  $work
-     * @param  Closure(): bool  $stop
-     *
-     * @throws SourceError when it is stopped
-     */
-    private function trying(Closure $work, Closure $stop): Measured
-    {
         try {
-            return $work();
+            return $keeper->measure($sql, $schema, $stop, $at);
         } catch (SourceError $error) {
             // A statement that fails is shown in the proof; being stopped ends the whole.
             if ($stop()) {

@@ -75,11 +75,7 @@ final readonly class TableRehearsal
             }
             $writing = $this->measurement->writing($change);
             // Last, since what they write stays on the copies.
-            $first = $this->measurement->written($keeper, $change, $writing, $before, $stop);
-            $then = $this->measurement->written($keeper, $change, $writing, $after, $stop);
-            foreach ($writing as $i => $one) {
-                $lines[] = new ProofLine($one['id'], $one['text'], $one['executions'], $first[$i], $then[$i]);
-            }
+            array_push($lines, ...$this->measurement->written($keeper, $change, $writing, $before, $after, $stop));
             $this->measurement->keep(
                 $change,
                 'rehearsal',
