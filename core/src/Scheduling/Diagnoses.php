@@ -8,6 +8,8 @@ use Fulcrion\Core\Text\Quantity;
 
 /**
  * Judges how a job ran.
+ *
+ * @phpstan-import-type StageSum from RunFacts
  */
 final readonly class Diagnoses
 {
@@ -24,9 +26,7 @@ final readonly class Diagnoses
      */
     public static function of(JobModel $model, RunFacts $facts, array $push): array
     {
-        $run = $model->run;
-        $elapsed = max(1, $facts->elapsedUs);
-        $byStage = $run->tasksByStage();
+        $byStage = $model->run->tasksByStage();
         $saved = [];
         foreach ($push as $whatIf) {
             $saved[$whatIf->kind][$whatIf->stage] = $whatIf->savedUs;
@@ -34,110 +34,193 @@ final readonly class Diagnoses
         $found = [];
         foreach ($facts->stages as $sum) {
             $stage = $sum['stage'];
-            $name = $run->stages[$stage]->name;
-            $tasks = $byStage[$stage];
-            if (isset($saved['even'][$stage]) && $saved['even'][$stage] > self::MATTERS * $elapsed) {
-                $found[] = new Diagnosis(
-                    'skew',
-                    $stage,
-                    $saved['even'][$stage] > 0.1 * $elapsed,
-                    "The largest task of {$name} reads ".
-                        Quantity::digits($sum['mostBytes'] / max(1.0, $sum['medianBytes'])).
-                        ' times what the middle one reads',
-                    [
-                        ['largest task reads', Quantity::bytes($sum['mostBytes'])],
-                        ['middle one', Quantity::bytes($sum['medianBytes'])],
-                        ['slowest task', Quantity::duration($sum['slowestUs'])],
-                        ['middle one takes', Quantity::duration($sum['medianUs'])],
-                        ['split evenly the job would end sooner by', Quantity::duration($saved['even'][$stage])],
-                    ],
-                    'Split the largest keys, or cut the input into parts of equal size.',
-                );
-            }
-            $late = StageSensitivity::stragglers($model, $tasks);
-            if ($late !== [] && ($saved['stragglers'][$stage] ?? 0) > self::MATTERS * $elapsed) {
-                $where = self::where($run, $tasks, $late);
-                $found[] = new Diagnosis(
-                    'stragglers',
-                    $stage,
-                    $where !== null || $saved['stragglers'][$stage] > 0.1 * $elapsed,
-                    count($late).
-                        " of {$sum['tasks']} tasks of {$name} took at least ".
-                        StageSensitivity::STRAGGLES.
-                        ' times what others with as much to read took'.
-                        ($where === null ? '' : ", {$where[1]} of them on {$where[0]}"),
-                    [
-                        ['slowest', Quantity::duration($sum['slowestUs'])],
-                        ['middle one', Quantity::duration($sum['medianUs'])],
-                        [
-                            'where',
-                            $where === null
-                                ? 'none stands out'
-                                : "{$where[0]} had {$where[1]} of ".
-                                    count($late).
-                                    " of them, and {$where[2]} of all {$sum['tasks']} tasks",
-                        ],
-                        ['without them the job would end sooner by', Quantity::duration($saved['stragglers'][$stage])],
-                    ],
-                    $where === null
-                        ? 'Start a second copy of a task that takes too long, and take what ends first.'
-                        : "Look at {$where[0]}; until it is fixed, keep tasks off it.",
-                );
-            }
-            $overhead = $facts->overheadUs / max(1.0, $facts->overheadUs + $sum['medianUs']);
-            if (
-                $overhead >= self::TINY &&
-                $sum['tasks'] > $facts->reserved &&
-                self::MATTERS * $facts->workUs < $sum['tasks'] * $facts->overheadUs
-            ) {
-                $found[] = new Diagnosis(
-                    'tiny-tasks',
-                    $stage,
-                    $overhead >= 0.4,
-                    Quantity::percent($overhead).
-                        " of each task of {$name} is overhead: {$sum['tasks']} tasks of ".
-                        Quantity::duration($sum['medianUs']),
-                    [
-                        ['overhead of a task', Quantity::duration($facts->overheadUs).', estimated from gaps on workers'],
-                        ['middle task', Quantity::duration($sum['medianUs'])],
-                        ['overhead of the stage', Quantity::duration($sum['tasks'] * $facts->overheadUs).' of worker time'],
-                    ],
-                    'Make the tasks larger: a tenth as many would do.',
-                );
-            }
-            $wall = $sum['lastUs'] - $sum['firstUs'];
-            if (
-                $sum['tasks'] < 0.5 * $facts->reserved &&
-                $sum['tasks'] > 1 &&
-                $wall > 0.15 * $elapsed &&
-                $sum['onPathUs'] > 0.1 * $elapsed
-            ) {
-                $found[] = new Diagnosis(
-                    'few-tasks',
-                    $stage,
-                    false,
-                    "{$name} has {$sum['tasks']} tasks for {$facts->reserved} workers and lasts ".
-                        Quantity::percent($wall / $elapsed).
-                        ' of the run',
-                    [
-                        ['tasks', Quantity::count($sum['tasks'])],
-                        ['workers', Quantity::count($facts->reserved)],
-                        ['lasts', Quantity::duration($wall)],
-                    ],
-                    'Split its input into more parts, or reserve less.',
-                );
-            }
-            if ($sum['bytesSpilled'] > 0 && $sum['bytesSpilled'] > 0.1 * $sum['bytesRead']) {
-                $found[] = new Diagnosis(
-                    'spill',
-                    $stage,
-                    $sum['bytesSpilled'] > $sum['bytesRead'],
-                    "{$name} wrote ".Quantity::bytes($sum['bytesSpilled']).' aside because its workers ran out of memory',
-                    [['spilled', Quantity::bytes($sum['bytesSpilled'])], ['read', Quantity::bytes($sum['bytesRead'])]],
-                    'Give tasks more memory, or less to do each.',
-                );
-            }
+            $name = $model->run->stages[$stage]->name;
+            array_push(
+                $found,
+                self::skew($facts, $sum, $name, $saved['even'][$stage] ?? 0.0),
+                self::stragglers($model, $facts, $sum, $name, $byStage[$stage], $saved['stragglers'][$stage] ?? 0.0),
+                self::tinyTasks($facts, $sum, $name),
+                self::fewTasks($facts, $sum, $name),
+                self::spill($sum, $name),
+            );
         }
+        $found = array_values(
+            array_filter([
+                ...$found,
+                ...self::readAgain($model->run, $facts),
+                self::aloneAtTheEnd($model->run, $facts),
+                self::neverUsed($facts),
+                self::idle($facts),
+                self::longStart($model->run, $facts),
+            ]),
+        );
+        usort($found, static fn (Diagnosis $a, Diagnosis $b): int => $b->act <=> $a->act);
+
+        return $found;
+    }
+
+    /**
+     * @param  StageSum  $sum
+     */
+    private static function skew(RunFacts $facts, array $sum, string $name, float $savedUs): ?Diagnosis
+    {
+        $elapsed = max(1, $facts->elapsedUs);
+        $stage = $sum['stage'];
+        if ($savedUs > self::MATTERS * $elapsed) {
+            return new Diagnosis(
+                'skew',
+                $stage,
+                $savedUs > 0.1 * $elapsed,
+                "The largest task of {$name} reads ".
+                    Quantity::digits($sum['mostBytes'] / max(1.0, $sum['medianBytes'])).
+                    ' times what the middle one reads',
+                [
+                    ['largest task reads', Quantity::bytes($sum['mostBytes'])],
+                    ['middle one', Quantity::bytes($sum['medianBytes'])],
+                    ['slowest task', Quantity::duration($sum['slowestUs'])],
+                    ['middle one takes', Quantity::duration($sum['medianUs'])],
+                    ['split evenly the job would end sooner by', Quantity::duration($savedUs)],
+                ],
+                'Split the largest keys, or cut the input into parts of equal size.',
+            );
+        }
+
+        return null;
+    }
+
+    /**
+     * @param  StageSum  $sum
+     * @param  list<int>  $tasks
+     */
+    private static function stragglers(JobModel $model, RunFacts $facts, array $sum, string $name, array $tasks, float $savedUs): ?Diagnosis
+    {
+        $elapsed = max(1, $facts->elapsedUs);
+        $stage = $sum['stage'];
+        $late = StageSensitivity::stragglers($model, $tasks);
+        if ($late !== [] && $savedUs > self::MATTERS * $elapsed) {
+            $where = self::where($model->run, $tasks, $late);
+
+            return new Diagnosis(
+                'stragglers',
+                $stage,
+                $where !== null || $savedUs > 0.1 * $elapsed,
+                count($late).
+                    " of {$sum['tasks']} tasks of {$name} took at least ".
+                    StageSensitivity::STRAGGLES.
+                    ' times what others with as much to read took'.
+                    ($where === null ? '' : ", {$where[1]} of them on {$where[0]}"),
+                [
+                    ['slowest', Quantity::duration($sum['slowestUs'])],
+                    ['middle one', Quantity::duration($sum['medianUs'])],
+                    [
+                        'where',
+                        $where === null
+                            ? 'none stands out'
+                            : "{$where[0]} had {$where[1]} of ".
+                                count($late).
+                                " of them, and {$where[2]} of all {$sum['tasks']} tasks",
+                    ],
+                    ['without them the job would end sooner by', Quantity::duration($savedUs)],
+                ],
+                $where === null
+                    ? 'Start a second copy of a task that takes too long, and take what ends first.'
+                    : "Look at {$where[0]}; until it is fixed, keep tasks off it.",
+            );
+        }
+
+        return null;
+    }
+
+    /**
+     * @param  StageSum  $sum
+     */
+    private static function tinyTasks(RunFacts $facts, array $sum, string $name): ?Diagnosis
+    {
+        $stage = $sum['stage'];
+        $overhead = $facts->overheadUs / max(1.0, $facts->overheadUs + $sum['medianUs']);
+        if (
+            $overhead >= self::TINY &&
+            $sum['tasks'] > $facts->reserved &&
+            self::MATTERS * $facts->workUs < $sum['tasks'] * $facts->overheadUs
+        ) {
+            return new Diagnosis(
+                'tiny-tasks',
+                $stage,
+                $overhead >= 0.4,
+                Quantity::percent($overhead).
+                    " of each task of {$name} is overhead: {$sum['tasks']} tasks of ".
+                    Quantity::duration($sum['medianUs']),
+                [
+                    ['overhead of a task', Quantity::duration($facts->overheadUs).', estimated from gaps on workers'],
+                    ['middle task', Quantity::duration($sum['medianUs'])],
+                    ['overhead of the stage', Quantity::duration($sum['tasks'] * $facts->overheadUs).' of worker time'],
+                ],
+                'Make the tasks larger: a tenth as many would do.',
+            );
+        }
+
+        return null;
+    }
+
+    /**
+     * @param  StageSum  $sum
+     */
+    private static function fewTasks(RunFacts $facts, array $sum, string $name): ?Diagnosis
+    {
+        $elapsed = max(1, $facts->elapsedUs);
+        $stage = $sum['stage'];
+        $wall = $sum['lastUs'] - $sum['firstUs'];
+        if (
+            $sum['tasks'] < 0.5 * $facts->reserved &&
+            $sum['tasks'] > 1 &&
+            $wall > 0.15 * $elapsed &&
+            $sum['onPathUs'] > 0.1 * $elapsed
+        ) {
+            return new Diagnosis(
+                'few-tasks',
+                $stage,
+                false,
+                "{$name} has {$sum['tasks']} tasks for {$facts->reserved} workers and lasts ".
+                    Quantity::percent($wall / $elapsed).
+                    ' of the run',
+                [
+                    ['tasks', Quantity::count($sum['tasks'])],
+                    ['workers', Quantity::count($facts->reserved)],
+                    ['lasts', Quantity::duration($wall)],
+                ],
+                'Split its input into more parts, or reserve less.',
+            );
+        }
+
+        return null;
+    }
+
+    /**
+     * @param  StageSum  $sum
+     */
+    private static function spill(array $sum, string $name): ?Diagnosis
+    {
+        $stage = $sum['stage'];
+        if ($sum['bytesSpilled'] > 0 && $sum['bytesSpilled'] > 0.1 * $sum['bytesRead']) {
+            return new Diagnosis(
+                'spill',
+                $stage,
+                $sum['bytesSpilled'] > $sum['bytesRead'],
+                "{$name} wrote ".Quantity::bytes($sum['bytesSpilled']).' aside because its workers ran out of memory',
+                [['spilled', Quantity::bytes($sum['bytesSpilled'])], ['read', Quantity::bytes($sum['bytesRead'])]],
+                'Give tasks more memory, or less to do each.',
+            );
+        }
+
+        return null;
+    }
+
+    /**
+     * @return list<Diagnosis> an input each
+     */
+    private static function readAgain(RecordedRun $run, RunFacts $facts): array
+    {
+        $found = [];
         $inputs = [];
         foreach ($run->stages as $i => $stage) {
             if ($stage->input !== '') {
@@ -162,10 +245,16 @@ final readonly class Diagnoses
                 }
             }
         }
-        $used = $run->used();
-        $alone = self::alone($used, $elapsed);
+
+        return $found;
+    }
+
+    private static function aloneAtTheEnd(RecordedRun $run, RunFacts $facts): ?Diagnosis
+    {
+        $elapsed = max(1, $facts->elapsedUs);
+        $alone = self::alone($run->used(), $elapsed);
         if ($alone > 0.08 * $elapsed && $facts->tasks > 10) {
-            $found[] = new Diagnosis(
+            return new Diagnosis(
                 'alone-at-the-end',
                 -1,
                 $alone > 0.2 * $elapsed,
@@ -181,8 +270,15 @@ final readonly class Diagnoses
                 'Split that task, or start it earlier.',
             );
         }
+
+        return null;
+    }
+
+    private static function neverUsed(RunFacts $facts): ?Diagnosis
+    {
+        $elapsed = max(1, $facts->elapsedUs);
         if ($facts->mostUsed < 0.9 * $facts->reserved) {
-            $found[] = new Diagnosis(
+            return new Diagnosis(
                 'never-used',
                 -1,
                 $facts->mostUsed < 0.5 * $facts->reserved,
@@ -197,8 +293,14 @@ final readonly class Diagnoses
                 'Reserve '.Quantity::count($facts->mostUsed).' at most.',
             );
         }
+
+        return null;
+    }
+
+    private static function idle(RunFacts $facts): ?Diagnosis
+    {
         if ($facts->idleShare > self::IDLE && $facts->reserved > 1) {
-            $found[] = new Diagnosis(
+            return new Diagnosis(
                 'idle',
                 -1,
                 $facts->idleShare > 0.65,
@@ -211,8 +313,15 @@ final readonly class Diagnoses
                 'Choose a smaller number of workers on the curve.',
             );
         }
+
+        return null;
+    }
+
+    private static function longStart(RecordedRun $run, RunFacts $facts): ?Diagnosis
+    {
+        $elapsed = max(1, $facts->elapsedUs);
         if ($facts->startUpUs > 0.1 * $elapsed) {
-            $found[] = new Diagnosis(
+            return new Diagnosis(
                 'long-start',
                 -1,
                 false,
@@ -225,9 +334,8 @@ final readonly class Diagnoses
                 'Keep workers from one job to the next.',
             );
         }
-        usort($found, static fn (Diagnosis $a, Diagnosis $b): int => $b->act <=> $a->act);
 
-        return $found;
+        return null;
     }
 
     /**

@@ -6,14 +6,16 @@ namespace Fulcrion\Core\Scheduling;
 
 /**
  * What a recorded run was, in figures.
+ *
+ * @phpstan-type StageSum array{stage: int, tasks: int, done: int, failed: int, workUs: int, medianUs: float, slowestUs: int, firstUs: int,
+ *     lastUs: int, queueUs: int, lostUs: int, bytesRead: int, bytesWritten: int, bytesSpilled: int, rowsRead: int, medianBytes: float,
+ *     mostBytes: int, onPathUs: int}
  */
 final readonly class RunFacts
 {
     /**
      * @param  list<int>  $path the critical path
-     * @param  list<array{stage: int, tasks: int, done: int, failed: int, workUs: int, medianUs: float, slowestUs: int, firstUs: int,
-     *     lastUs: int, queueUs: int, lostUs: int, bytesRead: int, bytesWritten: int, bytesSpilled: int, rowsRead: int, medianBytes: float,
-     * mostBytes: int, onPathUs: int}>  $stages
+     * @param  list<StageSum>  $stages
      */
     private function __construct(
         public int $tasks,

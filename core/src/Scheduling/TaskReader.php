@@ -26,134 +26,140 @@ final readonly class TaskReader
     public function task(array $record, string $where): Task|JobProblem
     {
         $id = self::text($record['id'] ?? null);
-        if ($id === '' || strlen($id) > self::MAX_ID) {
-            return new JobProblem(
-                $where,
-                'task',
-                'id',
-                $id === '' ? 'is missing' : 'is longer than '.self::MAX_ID.' bytes',
-                'Give every task an id of its own.',
-                true,
-            );
-        }
         $stage = self::text($record['stage'] ?? null);
-        if (strlen($stage) > self::MAX_ID) {
-            return new JobProblem($where, "task {$id}", 'stage', 'is longer than '.self::MAX_ID.' bytes', 'Shorten it.', true);
+        $long = 'is longer than '.self::MAX_ID.' bytes';
+        if ($id === '' || strlen($id) > self::MAX_ID) {
+            return new JobProblem($where, 'task', 'id', $id === '' ? 'is missing' : $long, 'Give every task an id of its own.', true);
         }
-        $times = [];
-        foreach (['queued_at', 'started_at', 'ended_at'] as $field) {
-            $value = $record[$field] ?? null;
-            $moment = $value === null || $value === '' ? -1 : $this->moments->microseconds($value);
-            if ($moment === null || $moment < -1) {
-                return new JobProblem(
-                    $where,
-                    "task {$id}",
-                    $field,
-                    'is no moment',
-                    'Write it like 2026-11-20T01:00:00.5Z, or as Unix seconds.',
-                    true,
-                );
+        try {
+            if (strlen($stage) > self::MAX_ID) {
+                throw new WrongField('stage', $long, 'Shorten it.');
             }
-            $times[] = $moment;
-        }
-        [$queued, $started, $ended] = $times;
-        if ($ended >= 0 && $started < 0) {
-            return new JobProblem($where, "task {$id}", 'started_at', 'is missing though the task ended', 'Add when it started.', true);
-        }
-        if ($ended >= 0 && $ended < $started) {
-            return new JobProblem(
-                $where,
-                "task {$id}",
-                'ended_at',
-                'lies before started_at, by '.($started - $ended).' µs',
-                'A task cannot take negative time; look at the clock of its worker and send it again.',
-                true,
-            );
-        }
-        $state = $record['state'] ?? null;
-        $known =
-            $state === null || $state === ''
-                ? ($ended >= 0
-                    ? TaskState::Done
-                    : ($started >= 0
-                        ? TaskState::Running
-                        : TaskState::Waiting))
-                : (is_string($state)
-                    ? TaskState::tryFrom($state)
-                    : null);
-        if ($known === null) {
-            return new JobProblem($where, "task {$id}", 'state', 'is not known', 'It is one of waiting, running, done, failed.', true);
-        }
-        if ($known === TaskState::Done && $ended < 0) {
-            return new JobProblem(
-                $where,
-                "task {$id}",
-                'ended_at',
-                'is missing though the task is done',
-                'Add when it ended, or say that it is running.',
-                true,
-            );
-        }
-        $figures = [];
-        foreach (Task::FIGURES as $field) {
-            $value = $record[$field] ?? null;
-            if ($value !== null && $value !== '') {
-                $count = self::count($value);
-                if ($count === null) {
-                    return new JobProblem(
-                        $where,
-                        "task {$id}",
-                        $field,
-                        'is no whole number from 0',
-                        'Leave it out where it is not known.',
-                        true,
-                    );
-                }
-                $figures[$field] = $count;
-            }
-        }
-        $attempts = $record['attempts'] ?? null;
-        $attempts = $attempts === null || $attempts === '' ? 1 : self::count($attempts);
-        if ($attempts === null || $attempts > 1_000_000) {
-            return new JobProblem(
-                $where,
-                "task {$id}",
-                'attempts',
-                'is no whole number from 0',
-                'Leave it out where it is not known.',
-                true,
-            );
-        }
-        $lists = [];
-        foreach (['after', 'after_stages'] as $field) {
-            $value = $record[$field] ?? null;
-            $list = $value === null || $value === '' ? null : self::names($value);
-            if ($value !== null && $value !== '' && $list === null) {
-                return new JobProblem(
-                    $where,
-                    "task {$id}",
-                    $field,
-                    'is no list of ids',
-                    'Write a list of texts; in CSV parted by spaces.',
-                    true,
-                );
-            }
-            $lists[] = $list;
+            [$queued, $started, $ended] = $this->times($record);
+            $state = self::state($record['state'] ?? null, $started, $ended);
+            $figures = self::figures($record);
+            $attempts = self::attempts($record['attempts'] ?? null);
+            [$after, $afterStages] = [self::list($record, 'after'), self::list($record, 'after_stages')];
+        } catch (WrongField $wrong) {
+            return new JobProblem($where, "task {$id}", $wrong->field, $wrong->getMessage(), $wrong->remedy, true);
         }
 
         return new Task(
             $id,
             $stage,
-            $lists[0],
-            $lists[1],
+            $after,
+            $afterStages,
             $queued,
             $started,
-            $known === TaskState::Running || $known === TaskState::Waiting ? -1 : $ended,
+            $state === TaskState::Running || $state === TaskState::Waiting ? -1 : $ended,
             substr(self::text($record['worker'] ?? null), 0, self::MAX_ID),
-            max(1, $attempts),
-            $known,
+            $attempts,
+            $state,
             $figures,
         );
+    }
+
+    /**
+     * @param  array<mixed>  $record
+     * @return array{int, int, int} queued, started, ended in microseconds, -1 where not known
+     *
+     * @throws WrongField
+     */
+    private function times(array $record): array
+    {
+        $times = [];
+        foreach (['queued_at', 'started_at', 'ended_at'] as $field) {
+            $value = $record[$field] ?? null;
+            $moment = $value === null || $value === '' ? -1 : $this->moments->microseconds($value);
+            if ($moment === null || $moment < -1) {
+                throw new WrongField($field, 'is no moment', 'Write it like 2026-11-20T01:00:00.5Z, or as Unix seconds.');
+            }
+            $times[] = $moment;
+        }
+        [, $started, $ended] = $times;
+        if ($ended >= 0 && $started < 0) {
+            throw new WrongField('started_at', 'is missing though the task ended', 'Add when it started.');
+        }
+        if ($ended >= 0 && $ended < $started) {
+            throw new WrongField(
+                'ended_at',
+                'lies before started_at, by '.($started - $ended).' µs',
+                'A task cannot take negative time; look at the clock of its worker and send it again.',
+            );
+        }
+
+        return $times;
+    }
+
+    /** @throws WrongField */
+    private static function state(mixed $said, int $started, int $ended): TaskState
+    {
+        $state = match (true) {
+            $said !== null && $said !== '' => is_string($said) ? TaskState::tryFrom($said) : null,
+            $ended >= 0 => TaskState::Done,
+            $started >= 0 => TaskState::Running,
+            default => TaskState::Waiting,
+        };
+        if ($state === null) {
+            throw new WrongField('state', 'is not known', 'It is one of waiting, running, done, failed.');
+        }
+        if ($state === TaskState::Done && $ended < 0) {
+            throw new WrongField(
+                'ended_at',
+                'is missing though the task is done',
+                'Add when it ended, or say that it is running.',
+            );
+        }
+
+        return $state;
+    }
+
+    /**
+     * @param  array<mixed>  $record
+     * @return array<string, int>
+     *
+     * @throws WrongField
+     */
+    private static function figures(array $record): array
+    {
+        $figures = [];
+        foreach (Task::FIGURES as $field) {
+            $value = $record[$field] ?? null;
+            if ($value !== null && $value !== '') {
+                $figures[$field] =
+                    self::count($value) ??
+                    throw new WrongField($field, 'is no whole number from 0', 'Leave it out where it is not known.');
+            }
+        }
+
+        return $figures;
+    }
+
+    /** @throws WrongField */
+    private static function attempts(mixed $said): int
+    {
+        $attempts = $said === null || $said === '' ? 1 : self::count($said);
+        if ($attempts === null || $attempts > 1_000_000) {
+            throw new WrongField('attempts', 'is no whole number from 0', 'Leave it out where it is not known.');
+        }
+
+        return max(1, $attempts);
+    }
+
+    /**
+     * @param  array<mixed>  $record
+     * @return list<string>|null null where nothing is said
+     *
+     * @throws WrongField
+     */
+    private static function list(array $record, string $field): ?array
+    {
+        $value = $record[$field] ?? null;
+
+        return $value === null || $value === ''
+            ? null
+            : self::names($value) ??
+                throw new WrongField($field, 'is no list of ids', 'Write a list of texts; in CSV parted by spaces.');
     }
 
     private static function text(mixed $value): string

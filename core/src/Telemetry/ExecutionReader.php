@@ -117,80 +117,34 @@ final class ExecutionReader
      */
     public function record(array $record): Execution|Rejection
     {
-        $startedAtUs = $this->moments->microseconds($record['started_at'] ?? null);
-        if ($startedAtUs === null) {
-            return new Rejection(
-                'started_at',
-                isset($record['started_at']) ? 'is not a moment: write 2026-11-20T06:00:00.123456Z or Unix seconds' : 'is missing',
-            );
+        $startedAtUs = $this->startedAtUs($record);
+        if ($startedAtUs instanceof Rejection) {
+            return $startedAtUs;
         }
-        if ($startedAtUs > $this->nowUs + 86_400_000_000 || $startedAtUs < 946_684_800_000_000) {
-            return new Rejection(
-                'started_at',
-                'lies '.
-                    ($startedAtUs > $this->nowUs ? 'more than a day in the future' : 'before the year 2000').
-                    ': the clock of the source was wrong',
-            );
-        }
-        $durationUs = self::count($record['duration_us'] ?? null);
-        if ($durationUs === null || $durationUs > self::MAX_DURATION_US) {
-            return new Rejection(
-                'duration_us',
-                match (true) {
-                    ! isset($record['duration_us']) => 'is missing',
-                    $durationUs !== null => 'is longer than 31 days',
-                    default => 'is not a whole number of microseconds, 0 or more',
-                },
-            );
+        $durationUs = self::durationUs($record);
+        if ($durationUs instanceof Rejection) {
+            return $durationUs;
         }
         $sql = $record['sql'] ?? null;
-        if (! is_string($sql) || trim($sql) === '') {
-            return new Rejection('sql', $sql === null ? 'is missing' : 'is not a text with at least one character');
+        $wrong = self::wrongText($sql);
+        if ($wrong !== null || ! is_string($sql)) {
+            return new Rejection('sql', (string) $wrong);
         }
-        if (strlen($sql) > self::MAX_SQL_BYTES) {
-            return new Rejection('sql', 'is longer than 4 MiB');
+        $status = isset($record['status']) ? (is_string($record['status']) ? Status::tryFrom($record['status']) : null) : Status::Ok;
+        if ($status === null) {
+            return new Rejection('status', 'is none of ok, error, cancelled, timed_out');
         }
-        if (strlen($sql) > self::MAX_TEXT_BYTES && strlen(LongText::shortened($sql)) > self::MAX_TEXT_BYTES) {
-            return new Rejection('sql', 'is longer than 256 KiB, its lists of values not counted');
+        $counts = self::counts($record);
+        if ($counts instanceof Rejection) {
+            return $counts;
         }
-        $status = Status::Ok;
-        if (isset($record['status'])) {
-            $status = is_string($record['status']) ? Status::tryFrom($record['status']) : null;
-            if ($status === null) {
-                return new Rejection('status', 'is none of ok, error, cancelled, timed_out');
-            }
+        $texts = self::texts($record);
+        if ($texts instanceof Rejection) {
+            return $texts;
         }
-        // Only what the record has is looked at: most records have few of the optional fields.
-        $counts = self::COUNTS;
-        foreach (array_intersect_key($record, $counts) as $field => $value) {
-            if ($value === null || $value === '') {
-                continue;
-            }
-            $counts[$field] = is_int($value) && $value >= 0 ? $value : self::count($value);
-            if ($counts[$field] === null) {
-                return new Rejection($field, 'is not a whole number, 0 or more');
-            }
-            if ($counts[$field] > self::MOST) {
-                return new Rejection($field, 'is more than a thousand million millions, which no statement does');
-            }
-        }
-        $texts = self::TEXTS;
-        foreach (array_intersect_key($record, $texts) as $field => $value) {
-            if ($value !== null && ! is_string($value)) {
-                return new Rejection($field, 'is not a text');
-            }
-            if ($value !== null && $field !== 'error' && strlen($value) > 190) {
-                return new Rejection($field, 'is longer than 190 bytes');
-            }
-            $texts[$field] = $value === '' ? null : $value;
-        }
-        $flags = [];
-        foreach (['full_scan', 'index_used'] as $field) {
-            $value = $record[$field] ?? null;
-            $flags[$field] = is_bool($value) || $value === null || $value === '' ? ($value === '' ? null : $value) : self::flag($value);
-            if ($flags[$field] === null && $value !== null && $value !== '') {
-                return new Rejection($field, 'is neither true nor false');
-            }
+        $flags = self::flags($record);
+        if ($flags instanceof Rejection) {
+            return $flags;
         }
         [$warningCount, $warnings] = self::warnings($record['warnings'] ?? null);
         if ($warningCount === false) {
@@ -232,6 +186,123 @@ final class ExecutionReader
             $plainBinds,
             $texts['plan_ref'],
         );
+    }
+
+    /**
+     * @param  array<mixed>  $record
+     */
+    private function startedAtUs(array $record): int|Rejection
+    {
+        $startedAtUs = $this->moments->microseconds($record['started_at'] ?? null);
+        if ($startedAtUs === null) {
+            return new Rejection(
+                'started_at',
+                isset($record['started_at']) ? 'is not a moment: write 2026-11-20T06:00:00.123456Z or Unix seconds' : 'is missing',
+            );
+        }
+
+        return $startedAtUs > $this->nowUs + 86_400_000_000 || $startedAtUs < 946_684_800_000_000
+            ? new Rejection(
+                'started_at',
+                'lies '.
+                    ($startedAtUs > $this->nowUs ? 'more than a day in the future' : 'before the year 2000').
+                    ': the clock of the source was wrong',
+            )
+            : $startedAtUs;
+    }
+
+    /**
+     * @param  array<mixed>  $record
+     */
+    private static function durationUs(array $record): int|Rejection
+    {
+        $durationUs = self::count($record['duration_us'] ?? null);
+
+        return $durationUs === null || $durationUs > self::MAX_DURATION_US
+            ? new Rejection(
+                'duration_us',
+                match (true) {
+                    ! isset($record['duration_us']) => 'is missing',
+                    $durationUs !== null => 'is longer than 31 days',
+                    default => 'is not a whole number of microseconds, 0 or more',
+                },
+            )
+            : $durationUs;
+    }
+
+    /** What is wrong with the text of a statement; null where nothing is. */
+    private static function wrongText(mixed $sql): ?string
+    {
+        return match (true) {
+            $sql === null => 'is missing',
+            ! is_string($sql) || trim($sql) === '' => 'is not a text with at least one character',
+            strlen($sql) > self::MAX_SQL_BYTES => 'is longer than 4 MiB',
+            strlen($sql) > self::MAX_TEXT_BYTES && strlen(LongText::shortened($sql)) > self::MAX_TEXT_BYTES =>
+                'is longer than 256 KiB, its lists of values not counted',
+            default => null,
+        };
+    }
+
+    /**
+     * @param  array<mixed>  $record
+     * @return array<string, int|null>|Rejection by field of COUNTS
+     */
+    private static function counts(array $record): array|Rejection
+    {
+        // Only what the record has is looked at: most records have few of the optional fields.
+        $counts = self::COUNTS;
+        foreach (array_intersect_key($record, $counts) as $field => $value) {
+            if ($value === null || $value === '') {
+                continue;
+            }
+            $counts[$field] = is_int($value) && $value >= 0 ? $value : self::count($value);
+            if ($counts[$field] === null) {
+                return new Rejection($field, 'is not a whole number, 0 or more');
+            }
+            if ($counts[$field] > self::MOST) {
+                return new Rejection($field, 'is more than a thousand million millions, which no statement does');
+            }
+        }
+
+        return $counts;
+    }
+
+    /**
+     * @param  array<mixed>  $record
+     * @return array<string, string|null>|Rejection by field of TEXTS
+     */
+    private static function texts(array $record): array|Rejection
+    {
+        $texts = self::TEXTS;
+        foreach (array_intersect_key($record, $texts) as $field => $value) {
+            if ($value !== null && ! is_string($value)) {
+                return new Rejection($field, 'is not a text');
+            }
+            if ($value !== null && $field !== 'error' && strlen($value) > 190) {
+                return new Rejection($field, 'is longer than 190 bytes');
+            }
+            $texts[$field] = $value === '' ? null : $value;
+        }
+
+        return $texts;
+    }
+
+    /**
+     * @param  array<mixed>  $record
+     * @return array{full_scan: bool|null, index_used: bool|null}|Rejection
+     */
+    private static function flags(array $record): array|Rejection
+    {
+        $flags = [];
+        foreach (['full_scan', 'index_used'] as $field) {
+            $value = $record[$field] ?? null;
+            $flags[$field] = is_bool($value) || $value === null || $value === '' ? ($value === '' ? null : $value) : self::flag($value);
+            if ($flags[$field] === null && $value !== null && $value !== '') {
+                return new Rejection($field, 'is neither true nor false');
+            }
+        }
+
+        return $flags;
     }
 
     private static function count(mixed $value): ?int

@@ -143,112 +143,108 @@ final class FunctionLibrary
             }
         }
         $nullable = array_reduce($args, static fn (bool $any, Expr $arg): bool => $any || $arg->nullable, false);
-        $whole = ColumnType::of(TypeKind::Bigint);
-        $double = ColumnType::of(TypeKind::Double);
-        $text = ColumnType::of(TypeKind::Text);
-        $first = $args[0];
 
-        switch ($name) {
-            case 'abs':
-                self::number($first, $name, $at);
+        return match ($name) {
+            'abs', 'sign', 'ceil', 'floor', 'round', 'sqrt', 'ln', 'exp', 'power', 'mod' => self::ofNumbers($name, $args, $nullable, $at),
+            'greatest', 'least', 'coalesce', 'nullif', 'if' => self::ofChoice($name, $args, $nullable, $at),
+            'date', 'date_trunc', 'datediff' => self::ofMoments($name, $args, $nullable, $at),
+            'upper', 'lower', 'reverse', 'replace', 'trim', 'ltrim', 'rtrim', 'concat', 'concat_ws', 'length', 'char_length', 'position',
+            'starts_with', 'left', 'right', 'substring', 'lpad', 'rpad' => self::ofTexts($name, $args, $nullable, $at),
+            default => self::extract($name, $args[0], $at),
+        };
+    }
 
-                return Coercion::op('abs', $args, $first->type, $nullable);
-            case 'sign':
-                self::number($first, $name, $at);
-
-                return Coercion::op('sign', $args, $whole, $nullable);
-            case 'ceil':
-            case 'floor':
-                self::number($first, $name, $at);
-                if ($first->type->is(TypeKind::Bigint)) {
-                    return $first;
-                }
-
-                return Coercion::op($name, $args, $first->type->is(TypeKind::Double) ? $double : $whole, $nullable);
-            case 'round':
-                return self::round($args, $nullable, $at);
-            case 'sqrt':
-            case 'ln':
-            case 'exp':
-            case 'power':
-                self::number($first, $name, $at);
-
-                return Coercion::op(
-                    $name,
-                    array_map(static fn (Expr $arg): Expr => Coercion::to($arg, $double), $args),
-                    $double,
-                    $nullable || $name === 'sqrt' || $name === 'ln',
-                );
-            case 'mod':
-                return self::arithmetic('mod', $args[0], $args[1], $at);
-            case 'greatest':
-            case 'least':
-                [$args, $type] = Coercion::unify($args, $at);
-
-                return Coercion::op($name, $args, $type, $nullable);
-            case 'coalesce':
-                [$args, $type] = Coercion::unify($args, $at);
-                $all = array_reduce($args, static fn (bool $every, Expr $arg): bool => $every && $arg->nullable, true);
-
-                return Coercion::op('coalesce', $args, $type, $all);
-            case 'nullif':
-                [$both, $type] = Coercion::unify($args, $at);
-
-                return Coercion::op('nullif', $both, $type, true);
-            case 'if':
-                [$both, $type] = Coercion::unify([$args[1], $args[2]], $at);
-
-                return Coercion::op('case', [$args[0], ...$both], $type, $both[0]->nullable || $both[1]->nullable);
-            case 'upper':
-            case 'lower':
-            case 'reverse':
-            case 'replace':
-            case 'trim':
-            case 'ltrim':
-            case 'rtrim':
-            case 'concat':
-                return Coercion::op($name, $args, $text, $nullable);
-            case 'concat_ws':
-                return Coercion::op($name, $args, $text, $first->nullable);
-            case 'length':
-            case 'char_length':
-            case 'position':
-                return Coercion::op($name, $args, $whole, $nullable);
-            case 'starts_with':
-                return Coercion::op($name, $args, ColumnType::of(TypeKind::Boolean), $nullable);
-            case 'left':
-            case 'right':
-            case 'substring':
-            case 'lpad':
-            case 'rpad':
-                foreach ($args as $i => $arg) {
-                    if ($i > 0 && ! ($i === 2 && ($name === 'lpad' || $name === 'rpad')) && ! $arg->type->is(TypeKind::Bigint)) {
-                        throw new WarehouseError("The function {$name} takes a whole number as argument ".($i + 1).'.', $at);
-                    }
-                }
-
-                return Coercion::op($name, $args, $text, $nullable || $name === 'lpad' || $name === 'rpad');
-            case 'date':
-                return Coercion::to(self::moment($first, $at), ColumnType::of(TypeKind::Date));
-            case 'date_trunc':
-                if (! ($first instanceof Constant) || ! is_string($first->value)) {
-                    throw new WarehouseError('date_trunc takes its unit as a text, such as \'day\'.', $at);
-                }
-                $moment = self::moment($args[1], $at);
-
-                return Coercion::op('date_trunc', [$moment], $moment->type, $moment->nullable, strtolower($first->value));
-            case 'datediff':
-                $day = ColumnType::of(TypeKind::Date);
-
-                return Coercion::op(
-                    'datediff',
-                    array_map(static fn (Expr $arg): Expr => Coercion::to(self::moment($arg, $at), $day), $args),
-                    $whole,
-                    $nullable,
-                );
-            default:
-                return self::extract($name, $first, $at);
+    /**
+     * @param  non-empty-list<Expr>  $args
+     */
+    private static function ofNumbers(string $name, array $args, bool $nullable, int $at): Expr
+    {
+        [$first, $double, $whole] = [$args[0], ColumnType::of(TypeKind::Double), ColumnType::of(TypeKind::Bigint)];
+        if ($name === 'mod') {
+            return self::arithmetic('mod', $first, $args[1], $at);
         }
+        if ($name === 'round') {
+            return self::round($args, $nullable, $at);
+        }
+        self::number($first, $name, $at);
+
+        return match ($name) {
+            'abs' => Coercion::op('abs', $args, $first->type, $nullable),
+            'sign' => Coercion::op('sign', $args, $whole, $nullable),
+            'ceil', 'floor' => $first->type->is(TypeKind::Bigint)
+                ? $first
+                : Coercion::op($name, $args, $first->type->is(TypeKind::Double) ? $double : $whole, $nullable),
+            default => Coercion::op(
+                $name,
+                array_map(static fn (Expr $arg): Expr => Coercion::to($arg, $double), $args),
+                $double,
+                $nullable || $name === 'sqrt' || $name === 'ln',
+            ),
+        };
+    }
+
+    /**
+     * @param  non-empty-list<Expr>  $args
+     */
+    private static function ofChoice(string $name, array $args, bool $nullable, int $at): Expr
+    {
+        [$same, $type] = Coercion::unify($name === 'if' ? [$args[1], $args[2]] : $args, $at);
+        $every = array_reduce($same, static fn (bool $every, Expr $arg): bool => $every && $arg->nullable, true);
+
+        return match ($name) {
+            'coalesce' => Coercion::op('coalesce', $same, $type, $every),
+            'nullif' => Coercion::op('nullif', $same, $type, true),
+            'if' => Coercion::op('case', [$args[0], ...$same], $type, $same[0]->nullable || $same[1]->nullable),
+            default => Coercion::op($name, $same, $type, $nullable),
+        };
+    }
+
+    /**
+     * @param  non-empty-list<Expr>  $args
+     */
+    private static function ofTexts(string $name, array $args, bool $nullable, int $at): Expr
+    {
+        $padding = $name === 'lpad' || $name === 'rpad';
+        if ($padding || in_array($name, ['left', 'right', 'substring'], true)) {
+            foreach ($args as $i => $arg) {
+                if ($i > 0 && ! ($i === 2 && $padding) && ! $arg->type->is(TypeKind::Bigint)) {
+                    throw new WarehouseError("The function {$name} takes a whole number as argument ".($i + 1).'.', $at);
+                }
+            }
+        }
+        $kind = match ($name) {
+            'length', 'char_length', 'position' => TypeKind::Bigint,
+            'starts_with' => TypeKind::Boolean,
+            default => TypeKind::Text,
+        };
+
+        return Coercion::op($name, $args, ColumnType::of($kind), $name === 'concat_ws' ? $args[0]->nullable : $nullable || $padding);
+    }
+
+    /**
+     * @param  non-empty-list<Expr>  $args
+     */
+    private static function ofMoments(string $name, array $args, bool $nullable, int $at): Expr
+    {
+        $day = ColumnType::of(TypeKind::Date);
+        if ($name === 'date') {
+            return Coercion::to(self::moment($args[0], $at), $day);
+        }
+        if ($name === 'datediff') {
+            return Coercion::op(
+                'datediff',
+                array_map(static fn (Expr $arg): Expr => Coercion::to(self::moment($arg, $at), $day), $args),
+                ColumnType::of(TypeKind::Bigint),
+                $nullable,
+            );
+        }
+        $unit = $args[0];
+        if (! ($unit instanceof Constant) || ! is_string($unit->value)) {
+            throw new WarehouseError('date_trunc takes its unit as a text, such as \'day\'.', $at);
+        }
+        $moment = self::moment($args[1], $at);
+
+        return Coercion::op('date_trunc', [$moment], $moment->type, $moment->nullable, strtolower($unit->value));
     }
 
     public static function extract(string $unit, Expr $of, int $at): Expr
