@@ -2,6 +2,8 @@
     use Fulcrion\Core\Text\Quantity; use App\Ledger\Proofs\ProofFigure;
     [$b, $a] = [$proof->sum(false), $proof->sum(true)];
     $pair = fn (string $x, string $y) => new Illuminate\Support\HtmlString('<span class="was">'.e($x).'</span><br>'.e($y));
+    // What is counted and modelled is counted of what reads.
+    $counted = fn ($line, Closure $of) => $line->isWrite() ? '–' : $pair($of($line->before), $of($line->after));
     $estimates = $change->kind()->estimates || $proof->worstEstimate(false) > 2 * $proof->worstEstimate(true);
 @endphp
 <div class="scroll" tabindex="0" role="region" aria-label="Statements before and after"><table data-export="Proof" class="proof-table">
@@ -18,13 +20,13 @@
         $line->before->error !== '' ? 'Before: '.$line->before->error : '' }} {{
         $line->after->error !== '' ? 'After: '.$line->after->error : '' }}</span></td>
     @else<td @class(['nowrap', 'off' => $line->isWorse()])>{{ ProofFigure::words($line->factor()) }}</td>
-    <td class="n">{{ $pair(Quantity::duration($line->before->us()), Quantity::duration($line->after->us())) }}</td>
+    <td class="n">{{ $counted($line, fn ($m) => Quantity::duration($m->us())) }}</td>
     <td class="n">{{ $pair(Quantity::duration($line->before->coldUs), Quantity::duration($line->after->coldUs)) }}</td>
     <td class="n">{{ $pair(Quantity::duration($line->before->warmUs), Quantity::duration($line->after->warmUs)) }}</td>
-    <td class="n">{{ $pair(Quantity::bytes($line->before->bytesRead), Quantity::bytes($line->after->bytesRead)) }}</td>
-    <td class="n">{{ $pair(Quantity::count($line->before->chunksRead), Quantity::count($line->after->chunksRead)) }}</td>
-    <td class="n">{{ $pair(Quantity::bytes($line->before->bytesSent), Quantity::bytes($line->after->bytesSent)) }}</td>@if($estimates)<td
-    class="n">{{ $pair(Quantity::digits($line->before->worstEstimate), Quantity::digits($line->after->worstEstimate)) }}</td>@endif<td>{{
+    <td class="n">{{ $counted($line, fn ($m) => Quantity::bytes($m->bytesRead)) }}</td>
+    <td class="n">{{ $counted($line, fn ($m) => Quantity::count($m->chunksRead)) }}</td>
+    <td class="n">{{ $counted($line, fn ($m) => Quantity::bytes($m->bytesSent)) }}</td>@if($estimates)<td
+    class="n">{{ $counted($line, fn ($m) => Quantity::digits($m->worstEstimate)) }}</td>@endif<td>{{
     $line->isWrite() ? 'written to copies, times measured' : ['same rows', 'rows differ', 'too many rows to compare'][
     $line->equal() === null ? 2 : ($line->equal() ? 0 : 1)] }}</td>@endif
     </tr>@endforeach
@@ -41,4 +43,5 @@
     </tbody></table></div>
 <p class="quiet small">Each cell has the figure before above the one after. Bytes and chunks are counted; bytes are of the modelled
     cluster. Modelled time follows from the counters alone; measured times are of this machine, which runs other work too. Results are
-    compared row by row whatever their order, floating point to seven digits.</p>
+    compared row by row whatever their order, floating point to seven digits.@if(array_filter($proof->lines, fn ($l) => $l->isWrite()))
+    A write is run several times on two copies by turns; warm is the least of its times.@endif</p>
