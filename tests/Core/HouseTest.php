@@ -5,6 +5,12 @@ declare(strict_types=1);
 namespace Tests\Core;
 
 use FilesystemIterator;
+use PhpParser\Node;
+use PhpParser\Node\Expr;
+use PhpParser\Node\Stmt;
+use PhpParser\Node\Stmt\ClassMethod;
+use PhpParser\NodeFinder;
+use PhpParser\ParserFactory;
 use PHPUnit\Framework\TestCase;
 use RecursiveDirectoryIterator;
 use RecursiveIteratorIterator;
@@ -16,6 +22,25 @@ use SplFileInfo;
 final class HouseTest extends TestCase
 {
     private const LONGEST = 140;
+
+    /** Lines of a method. */
+    private const LONG = 60;
+
+    /** Ways through it: branches, loops, conditions and their parts. */
+    private const COMPLEX = 25;
+
+    private const BOTH = [
+        'app/Estate/Connectors/MariaDbIndexes.php::tables' => 'to be taken apart',
+        'app/Jobs/Charts/CurveFigure.php::draw' => 'goes with the frame of charts',
+        'core/src/Scheduling/Scheduler.php::go' => 'runs for each of 200,000 tasks; calls would double its time',
+        'practice/src/Expression/Compiler.php::call' => 'one line for each function',
+        'practice/src/Jobs/JobRunner.php::run' => 'to be taken apart',
+        'practice/src/Physical/JoinStep.php::produce' => 'runs for each row; calls would slow every join',
+        'practice/src/Physical/Planner.php::placed' => 'to be taken apart',
+        'tools/Demo/DemoHistory.php::run' => 'to be taken apart',
+        'tools/Worlds/AccessWorld.php::rowsOf' => 'an oracle, kept apart from what it judges and in one piece',
+        'tools/Worlds/AccessWorld.php::table' => 'an oracle, kept apart from what it judges and in one piece',
+    ];
 
     /** Lines of code of a capability, without blank ones and comments. */
     private const LARGEST = 4500;
@@ -36,6 +61,33 @@ final class HouseTest extends TestCase
         }
         self::assertGreaterThan(100_000, $lines);
         self::assertSame([], $long);
+    }
+
+    /**
+     * Long is what one follows from its top to its end, and complex what one cannot; a method that is both is taken apart.
+     */
+    public function test_no_method_is_both_long_and_complex(): void
+    {
+        $parser = (new ParserFactory())->createForNewestSupportedVersion();
+        $find = new NodeFinder();
+        $both = [];
+        $seen = 0;
+        foreach (self::files('app', 'core/src', 'practice/src', 'tools') as $path => $file) {
+            foreach ($find->findInstanceOf($parser->parse($file) ?? [], ClassMethod::class) as $method) {
+                $body = $method->stmts ?? [];
+                $seen++;
+                if ($body === [] || $body[count($body) - 1]->getEndLine() - $body[0]->getStartLine() < self::LONG) {
+                    continue;
+                }
+                $ways = 1 + count($find->find($body, self::branches(...)));
+                if ($ways > self::COMPLEX) {
+                    $both[] = "{$path}::{$method->name}";
+                }
+            }
+        }
+        sort($both);
+        self::assertGreaterThan(3000, $seen);
+        self::assertSame(array_keys(self::BOTH), $both, 'what is taken apart leaves the list, and nothing comes to it');
     }
 
     public function test_no_capability_is_larger_than_somebody_can_know(): void
@@ -89,6 +141,22 @@ final class HouseTest extends TestCase
         unset($where['provider']);
         self::assertGreaterThan(600, count($where));
         self::assertSame([], array_filter($where, static fn (array $paths): bool => count($paths) > 1));
+    }
+
+    private static function branches(Node $node): bool
+    {
+        return $node instanceof Stmt\If_ ||
+            $node instanceof Stmt\ElseIf_ ||
+            $node instanceof Stmt\For_ ||
+            $node instanceof Stmt\Foreach_ ||
+            $node instanceof Stmt\While_ ||
+            $node instanceof Stmt\Case_ ||
+            $node instanceof Stmt\Catch_ ||
+            $node instanceof Expr\Ternary ||
+            $node instanceof Expr\BinaryOp\BooleanAnd ||
+            $node instanceof Expr\BinaryOp\BooleanOr ||
+            $node instanceof Expr\BinaryOp\Coalesce ||
+            ($node instanceof Node\MatchArm && $node->conds !== null);
     }
 
     /**

@@ -137,28 +137,9 @@ final readonly class Parser
             case 'COPY':
                 return $this->copy($c, $queries, $at);
             case 'UPDATE':
-                $table = $c->path('a table');
-                $alias = $c->is('SET') ? null : ($c->take('AS') ? $c->name('an alias') : $c->name('an alias or SET'));
-                $c->expect('SET', 'of UPDATE');
-                $assignments = [];
-                do {
-                    $column = $c->path('a column');
-                    $c->expect('=', 'of SET');
-                    $assignments[] = [$column[count($column) - 1], $queries->expressions->expression()];
-                } while ($c->take(','));
-
-                return new Update($at, $table, $alias, $assignments, $c->take('WHERE') ? $queries->expressions->expression() : null);
+                return $this->update($c, $queries, $at);
             case 'DELETE':
-                $c->expect('FROM', 'of DELETE');
-                $table = $c->path('a table');
-                $alias =
-                    $c->is('WHERE') || $c->is(';') || $c->kinds[$c->i] === 'z'
-                        ? null
-                        : ($c->take('AS')
-                            ? $c->name('an alias')
-                            : $c->name('an alias or WHERE'));
-
-                return new Delete($at, $table, $alias, $c->take('WHERE') ? $queries->expressions->expression() : null);
+                return $this->delete($c, $queries, $at);
             case 'DROP':
                 $kind = $this->kind($c, ['TABLE', 'VIEW', 'SCHEMA', CreateRollup::ROLLUP, CreateRollup::LOOKUP]);
                 $ifThere = $c->follows('IF', 'EXISTS');
@@ -166,15 +147,7 @@ final readonly class Parser
 
                 return new Drop($at, $kind, $c->path('a name'), $ifThere);
             case 'RENAME':
-                $c->expect('TABLE', 'behind RENAME');
-                $pairs = [];
-                do {
-                    $table = $c->path('a table');
-                    $c->expect('TO');
-                    $pairs[] = [$table, $c->name('a name')];
-                } while ($c->take(','));
-
-                return new Rename($at, $pairs);
+                return $this->rename($c, $at);
             case 'MAINTAIN':
                 $c->expect('TABLE', 'behind MAINTAIN');
                 $table = $c->path('a table');
@@ -201,6 +174,50 @@ final readonly class Parser
         }
         $c->i--;
         throw $c->expected('a statement (SELECT, WITH, INSERT, UPDATE, DELETE, CREATE, DROP, ...)');
+    }
+
+    /** @throws SyntaxError */
+    private function update(Cursor $c, QueryParser $queries, int $at): Update
+    {
+        $table = $c->path('a table');
+        $alias = $c->is('SET') ? null : ($c->take('AS') ? $c->name('an alias') : $c->name('an alias or SET'));
+        $c->expect('SET', 'of UPDATE');
+        $assignments = [];
+        do {
+            $column = $c->path('a column');
+            $c->expect('=', 'of SET');
+            $assignments[] = [$column[count($column) - 1], $queries->expressions->expression()];
+        } while ($c->take(','));
+
+        return new Update($at, $table, $alias, $assignments, $c->take('WHERE') ? $queries->expressions->expression() : null);
+    }
+
+    /** @throws SyntaxError */
+    private function delete(Cursor $c, QueryParser $queries, int $at): Delete
+    {
+        $c->expect('FROM', 'of DELETE');
+        $table = $c->path('a table');
+        $alias = match (true) {
+            $c->is('WHERE'), $c->is(';'), $c->kinds[$c->i] === 'z' => null,
+            $c->take('AS') => $c->name('an alias'),
+            default => $c->name('an alias or WHERE'),
+        };
+
+        return new Delete($at, $table, $alias, $c->take('WHERE') ? $queries->expressions->expression() : null);
+    }
+
+    /** @throws SyntaxError */
+    private function rename(Cursor $c, int $at): Rename
+    {
+        $c->expect('TABLE', 'behind RENAME');
+        $pairs = [];
+        do {
+            $table = $c->path('a table');
+            $c->expect('TO');
+            $pairs[] = [$table, $c->name('a name')];
+        } while ($c->take(','));
+
+        return new Rename($at, $pairs);
     }
 
     /**

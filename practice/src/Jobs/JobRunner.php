@@ -49,38 +49,7 @@ final class JobRunner
                 $stage->lines[1],
             );
         }
-        // What each task waits for: tasks by themselves, or all of a stage.
-        $waits = array_fill(0, $count, 0);
-        $lets = $own = $stageOf = $bytes = [];
-        $stageLets = [];
-        foreach ($this->plan->stages as $number => $stage) {
-            [$first] = $firsts[$stage->id];
-            $parts = $this->parts($stage, $growth);
-            $apart = array_diff($stage->after, ['all']) !== [];
-            for ($i = 0; $i < $stage->tasks; $i++) {
-                $task = $first + $i;
-                $stageOf[$task] = $number;
-                $bytes[$task] = $parts[$i];
-                foreach ($stage->after as $before => $how) {
-                    [$beforeFirst, $beforeTasks] = $firsts[$before];
-                    if (! $apart) {
-                        $waits[$task]++;
-
-                        continue;
-                    }
-                    $from = $how === 'all' ? 0 : intdiv($i * $beforeTasks, $stage->tasks);
-                    $to = $how === 'all' ? $beforeTasks : max($from + 1, intdiv(($i + 1) * $beforeTasks, $stage->tasks));
-                    for ($j = $from; $j < $to; $j++) {
-                        $lets[$beforeFirst + $j][] = $task;
-                        $own[$task][] = $beforeFirst + $j;
-                        $waits[$task]++;
-                    }
-                }
-            }
-            foreach ($apart ? [] : $stage->after as $before => $how) {
-                $stageLets[$before][] = $stage->id;
-            }
-        }
+        [$waits, $lets, $own, $stageOf, $bytes, $stageLets] = $this->graph($firsts, $count, $growth);
         $left = array_map(static fn (array $first): int => $first[1], $firsts);
         /** @var SplMinHeap<array{int, int, int}> $events time, 0 for a worker that comes or 1 for a task that ends, number */
         $events = new SplMinHeap();
@@ -137,7 +106,6 @@ final class JobRunner
         foreach ($stageOf as $task => $number) {
             $stage = $this->plan->stages[$number];
             $ran = isset($started[$task]);
-            $read = (int) ($bytes[$task] * 1_048_576);
             $table->add(
                 new Task(
                     "{$stage->id}/".($task - $firsts[$stage->id][0]),
@@ -150,18 +118,7 @@ final class JobRunner
                     '',
                     $attempts[$task] ?? 1,
                     $states[$task] ?? TaskState::Waiting,
-                    $ran
-                        ? [
-                            'rows_read' => (int) ($bytes[$task] * $stage->rowsPerMib),
-                            'rows_written' => (int) ($bytes[$task] * $stage->rowsPerMib * $stage->written),
-                            'bytes_read' => $read,
-                            'bytes_written' => (int) ($read * $stage->written),
-                            'bytes_spilled' => max(0, (int) (($bytes[$task] - $stage->memoryMib) * 1_048_576)),
-                            'cpu_us' => (int) (0.8 * ($ended[$task] - $started[$task] - $lost[$task])),
-                            'peak_bytes' => (int) min($bytes[$task], $stage->memoryMib) * 1_048_576,
-                            'lost_us' => $lost[$task],
-                        ]
-                        : [],
+                    $ran ? self::figures($stage, $bytes[$task], $ended[$task] - $started[$task], $lost[$task]) : [],
                 ),
                 $number,
                 $on[$task] ?? -1,
@@ -180,6 +137,70 @@ final class JobRunner
             'workers' => $names,
             'endedUs' => $startUs + max([0, ...$ended]),
             'failed' => $failed,
+        ];
+    }
+
+    /**
+     * What each task waits for: tasks by themselves, or all of a stage.
+     *
+     * @param  array<string, array{int, int}>  $firsts stage => number of its first task, how many it has
+     * @return array{array<int, int>, array<int, list<int>>, array<int, list<int>>, array<int, int>, array<int, float>,
+     *     array<string, list<string>>} of each task how much it waits for, which it lets begin, which it waits for, its stage and
+     *     its input in MiB; of each stage those it lets begin
+     */
+    private function graph(array $firsts, int $count, float $growth): array
+    {
+        $waits = array_fill(0, $count, 0);
+        $lets = $own = $stageOf = $bytes = [];
+        $stageLets = [];
+        foreach ($this->plan->stages as $number => $stage) {
+            [$first] = $firsts[$stage->id];
+            $parts = $this->parts($stage, $growth);
+            $apart = array_diff($stage->after, ['all']) !== [];
+            for ($i = 0; $i < $stage->tasks; $i++) {
+                $task = $first + $i;
+                $stageOf[$task] = $number;
+                $bytes[$task] = $parts[$i];
+                foreach ($stage->after as $before => $how) {
+                    [$beforeFirst, $beforeTasks] = $firsts[$before];
+                    if (! $apart) {
+                        $waits[$task]++;
+
+                        continue;
+                    }
+                    $from = $how === 'all' ? 0 : intdiv($i * $beforeTasks, $stage->tasks);
+                    $to = $how === 'all' ? $beforeTasks : max($from + 1, intdiv(($i + 1) * $beforeTasks, $stage->tasks));
+                    for ($j = $from; $j < $to; $j++) {
+                        $lets[$beforeFirst + $j][] = $task;
+                        $own[$task][] = $beforeFirst + $j;
+                        $waits[$task]++;
+                    }
+                }
+            }
+            foreach ($apart ? [] : $stage->after as $before => $how) {
+                $stageLets[$before][] = $stage->id;
+            }
+        }
+
+        return [$waits, $lets, $own, $stageOf, $bytes, $stageLets];
+    }
+
+    /**
+     * @return array<string, int>
+     */
+    private static function figures(StagePlan $stage, float $mib, int $tookUs, int $lostUs): array
+    {
+        $read = (int) ($mib * 1_048_576);
+
+        return [
+            'rows_read' => (int) ($mib * $stage->rowsPerMib),
+            'rows_written' => (int) ($mib * $stage->rowsPerMib * $stage->written),
+            'bytes_read' => $read,
+            'bytes_written' => (int) ($read * $stage->written),
+            'bytes_spilled' => max(0, (int) (($mib - $stage->memoryMib) * 1_048_576)),
+            'cpu_us' => (int) (0.8 * ($tookUs - $lostUs)),
+            'peak_bytes' => (int) min($mib, $stage->memoryMib) * 1_048_576,
+            'lost_us' => $lostUs,
         ];
     }
 

@@ -88,34 +88,7 @@ final readonly class PlanExport
                 default => [],
             },
         );
-        $notes = [];
-        if ($step instanceof ScanStep) {
-            $all = count($step->scan->manifest->definition->columns);
-            if (count($step->scan->columns) < $all) {
-                $notes[] = count($step->scan->columns)." of {$all} columns";
-            }
-            $bounds = array_map(
-                static fn (Field $field): string => $field->name,
-                array_filter($step->fields, static fn (Field $field): bool => isset($step->pruner()->columns()[$field->id])),
-            );
-            if ($bounds !== []) {
-                $notes[] = 'chunks are skipped by the bounds of '.implode(', ', $bounds);
-            }
-        }
-        if ($step instanceof ScanStep && $step->reduced) {
-            $notes[] = 'reduced by the keys a join above has found';
-        }
-        if ($step->placement->kind === Placement::EVERYWHERE && $step instanceof ScanStep) {
-            $notes[] = 'read whole on every node';
-        }
-        if ($step instanceof JoinStep && $step->join !== JoinNode::INNER) {
-            $notes[] = [
-                'left' => 'keeps rows of the first input without a match',
-                'full' => 'keeps rows of both inputs without a match',
-                'semi' => 'only asks whether there is a match',
-                'anti' => 'keeps rows without a match',
-            ][$step->join];
-        }
+        $notes = self::notes($step);
         $onlyFilters = $step instanceof JoinStep ? ['left' => 0, 'right' => 1][$step->onlyFilters] ?? -1 : -1;
         $scan = $step instanceof ScanStep;
         if (! $actual) {
@@ -130,23 +103,7 @@ final readonly class PlanExport
                 onlyFilters: $onlyFilters,
             );
         }
-        $shares = [];
-        $sum = new Counters();
-        for ($node = 0; $node < $this->warehouse->nodes; $node++) {
-            $c = $step->counters($node);
-            foreach (['rowsIn', 'rowsOut', 'chunksRead', 'chunksTotal', 'bytesRead', 'bytesTotal', 'bytesSent', 'bytesSpilled'] as $name) {
-                $sum->{$name} += $c->{$name};
-            }
-            $sum->memoryPeak = max($sum->memoryPeak, $c->memoryPeak);
-            $shares[] = new NodeShare(
-                $c->rowsIn,
-                $c->rowsOut,
-                $c->bytesRead,
-                $c->bytesSent,
-                $c->memoryPeak,
-                $this->model->nodeUs($step, $c),
-            );
-        }
+        [$sum, $shares] = $this->counted($step);
         // Rows that are on every node are the same rows.
         $everywhere = $step->placement->kind === Placement::EVERYWHERE;
         $rows = $everywhere ? max([0, ...array_map(static fn (NodeShare $share): int => $share->rowsOut, $shares)]) : $sum->rowsOut;
@@ -176,6 +133,69 @@ final readonly class PlanExport
             $notes,
             $onlyFilters,
         );
+    }
+
+    /**
+     * @return list<string>
+     */
+    private static function notes(Step $step): array
+    {
+        $notes = [];
+        if ($step instanceof ScanStep) {
+            $all = count($step->scan->manifest->definition->columns);
+            if (count($step->scan->columns) < $all) {
+                $notes[] = count($step->scan->columns)." of {$all} columns";
+            }
+            $bounds = array_map(
+                static fn (Field $field): string => $field->name,
+                array_filter($step->fields, static fn (Field $field): bool => isset($step->pruner()->columns()[$field->id])),
+            );
+            if ($bounds !== []) {
+                $notes[] = 'chunks are skipped by the bounds of '.implode(', ', $bounds);
+            }
+        }
+        if ($step instanceof ScanStep && $step->reduced) {
+            $notes[] = 'reduced by the keys a join above has found';
+        }
+        if ($step->placement->kind === Placement::EVERYWHERE && $step instanceof ScanStep) {
+            $notes[] = 'read whole on every node';
+        }
+        if ($step instanceof JoinStep && $step->join !== JoinNode::INNER) {
+            $notes[] = [
+                'left' => 'keeps rows of the first input without a match',
+                'full' => 'keeps rows of both inputs without a match',
+                'semi' => 'only asks whether there is a match',
+                'anti' => 'keeps rows without a match',
+            ][$step->join];
+        }
+
+        return $notes;
+    }
+
+    /**
+     * @return array{Counters, list<NodeShare>} of all nodes and of each
+     */
+    private function counted(Step $step): array
+    {
+        $shares = [];
+        $sum = new Counters();
+        for ($node = 0; $node < $this->warehouse->nodes; $node++) {
+            $c = $step->counters($node);
+            foreach (['rowsIn', 'rowsOut', 'chunksRead', 'chunksTotal', 'bytesRead', 'bytesTotal', 'bytesSent', 'bytesSpilled'] as $name) {
+                $sum->{$name} += $c->{$name};
+            }
+            $sum->memoryPeak = max($sum->memoryPeak, $c->memoryPeak);
+            $shares[] = new NodeShare(
+                $c->rowsIn,
+                $c->rowsOut,
+                $c->bytesRead,
+                $c->bytesSent,
+                $c->memoryPeak,
+                $this->model->nodeUs($step, $c),
+            );
+        }
+
+        return [$sum, $shares];
     }
 
     private function kind(Step $step): StepKind

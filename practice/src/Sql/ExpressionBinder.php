@@ -569,12 +569,23 @@ final readonly class ExpressionBinder
         }
         $partitionBy = array_map($this->bind(...), $over->partitionBy);
         $orderBy = $this->sortTerms($over->orderBy);
-        $frame = match ($over->frame) {
-            null => $orderBy === [] ? WindowCall::WHOLE : WindowCall::PEERS,
+        $frame = self::frame($over, $orderBy !== []);
+        [$arguments, $type, $nullable] = $this->windowArguments($e);
+        $call = new WindowCall($e->name, $arguments, $partitionBy, $orderBy, $frame, $type);
+        $known = $this->gathering->windows[$call->key()] ??= [$this->queries->field($e->name, $type, $nullable), $call];
+
+        return $known[0]->ref();
+    }
+
+    /** @throws WarehouseError */
+    private static function frame(Ast\Over $over, bool $ordered): string
+    {
+        return match ($over->frame) {
+            null => $ordered ? WindowCall::PEERS : WindowCall::WHOLE,
             'ROWS UNBOUNDED PRECEDING', 'ROWS BETWEEN UNBOUNDED PRECEDING AND CURRENT ROW' => WindowCall::ROWS,
-            'RANGE UNBOUNDED PRECEDING', 'RANGE BETWEEN UNBOUNDED PRECEDING AND CURRENT ROW' => $orderBy === []
-                ? WindowCall::WHOLE
-                : WindowCall::PEERS,
+            'RANGE UNBOUNDED PRECEDING', 'RANGE BETWEEN UNBOUNDED PRECEDING AND CURRENT ROW' => $ordered
+                ? WindowCall::PEERS
+                : WindowCall::WHOLE,
             'ROWS BETWEEN UNBOUNDED PRECEDING AND UNBOUNDED FOLLOWING',
             'RANGE BETWEEN UNBOUNDED PRECEDING AND UNBOUNDED FOLLOWING' => WindowCall::WHOLE,
             default => throw new WarehouseError(
@@ -582,6 +593,15 @@ final readonly class ExpressionBinder
                 $over->at,
             ),
         };
+    }
+
+    /**
+     * @return array{list<Expr>, ColumnType, bool} arguments, type, whether it can be NULL
+     *
+     * @throws WarehouseError
+     */
+    private function windowArguments(Ast\Call $e): array
+    {
         $whole = ColumnType::of(TypeKind::Bigint);
         if (isset(self::RANKINGS[$e->name])) {
             [$arguments, $type, $nullable] = [[], $whole, false];
@@ -607,10 +627,8 @@ final readonly class ExpressionBinder
                 $e->at,
             );
         }
-        $call = new WindowCall($e->name, $arguments, $partitionBy, $orderBy, $frame, $type);
-        $known = $this->gathering->windows[$call->key()] ??= [$this->queries->field($e->name, $type, $nullable), $call];
 
-        return $known[0]->ref();
+        return [$arguments, $type, $nullable];
     }
 
     /**

@@ -45,6 +45,20 @@ final readonly class Condition
 
     private const OPERATORS = ['AND', 'OR', '=', '<>', '<', '<=', '>', '>='];
 
+    /** What a condition may be made of beside calls and names, which have checks of their own. */
+    private const PARTS = [
+        Ast\Binary::class,
+        Ast\Unary::class,
+        Ast\InList::class,
+        Ast\Like::class,
+        Ast\Between::class,
+        Ast\IsTest::class,
+        Ast\TextLiteral::class,
+        Ast\NumberLiteral::class,
+        Ast\BooleanLiteral::class,
+        Ast\NullLiteral::class,
+    ];
+
     private function __construct(public string $text, private ?Ast\Expression $tree)
     {
     }
@@ -149,31 +163,39 @@ final readonly class Condition
     /**
      * @throws ConditionError
      */
+    private static function known(Ast\Call $call): void
+    {
+        $known =
+            self::FUNCTIONS[$call->name] ??
+            throw new ConditionError(
+                isset(FormerConditions::NAMES[$call->name])
+                    ? "{$call->name} is now written ".
+                        FormerConditions::NAMES[$call->name].
+                        ': '.
+                        self::FUNCTIONS[FormerConditions::NAMES[$call->name]][2].
+                        '.'
+                    : "There is no function {$call->name} in conditions; there are ".
+                        implode(', ', array_keys(self::FUNCTIONS)).
+                        '.',
+            );
+        if (count($call->arguments) < $known[0] || count($call->arguments) > $known[1]) {
+            throw new ConditionError(
+                "{$call->name} takes ".($known[1] === 1 ? 'one text' : "{$known[1]} texts").": {$known[2]}.",
+            );
+        }
+        foreach (array_keys($call->arguments) as $i) {
+            self::constant($call, $i);
+        }
+    }
+
+    /**
+     * @throws ConditionError
+     */
     private static function check(Ast\Expression $tree): void
     {
         foreach (Tree::nodes($tree) as $node) {
             if ($node instanceof Ast\Call) {
-                $known =
-                    self::FUNCTIONS[$node->name] ??
-                    throw new ConditionError(
-                        isset(FormerConditions::NAMES[$node->name])
-                            ? "{$node->name} is now written ".
-                                FormerConditions::NAMES[$node->name].
-                                ': '.
-                                self::FUNCTIONS[FormerConditions::NAMES[$node->name]][2].
-                                '.'
-                            : "There is no function {$node->name} in conditions; there are ".
-                                implode(', ', array_keys(self::FUNCTIONS)).
-                                '.',
-                    );
-                if (count($node->arguments) < $known[0] || count($node->arguments) > $known[1]) {
-                    throw new ConditionError(
-                        "{$node->name} takes ".($known[1] === 1 ? 'one text' : "{$known[1]} texts").": {$known[2]}.",
-                    );
-                }
-                foreach (array_keys($node->arguments) as $i) {
-                    self::constant($node, $i);
-                }
+                self::known($node);
             } elseif ($node instanceof Ast\ColumnName) {
                 throw new ConditionError(
                     implode('.', $node->parts).
@@ -189,21 +211,7 @@ final readonly class Condition
                         implode(' ', self::OPERATORS).
                         ', NOT, IN, LIKE, BETWEEN and IS NULL.',
                 );
-            } elseif (
-                $node instanceof Ast\Expression &&
-                ! (
-                    $node instanceof Ast\Binary ||
-                    $node instanceof Ast\Unary ||
-                    $node instanceof Ast\InList ||
-                    $node instanceof Ast\Like ||
-                    $node instanceof Ast\Between ||
-                    $node instanceof Ast\IsTest ||
-                    $node instanceof Ast\TextLiteral ||
-                    $node instanceof Ast\NumberLiteral ||
-                    $node instanceof Ast\BooleanLiteral ||
-                    $node instanceof Ast\NullLiteral
-                )
-            ) {
+            } elseif ($node instanceof Ast\Expression && ! in_array($node::class, self::PARTS, true)) {
                 throw new ConditionError('Only comparisons of labels, attributes, texts and numbers can stand in a condition.');
             }
         }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Access\Policy;
 
+use Closure;
 use Fulcrion\Core\Access\Catalog\AccessCatalog;
 use Fulcrion\Core\Access\Catalog\Hierarchy;
 use Fulcrion\Core\Access\Decide\Masking;
@@ -129,36 +130,15 @@ final readonly class DocumentCheck
      */
     private function contents(Item $item): array
     {
-        $problems = [];
-        $try = static function (string $field, callable $what) use ($item, &$problems): mixed {
-            try {
-                return $what();
-            } catch (ConditionError $error) {
-                $problems[] = new PolicyProblem($item->kind, $item->name, $field, rtrim('cannot be read: '.$error->getMessage(), '.'));
-
-                return null;
-            }
+        $problems = match ($item->kind) {
+            Kind::Rules => $this->rule($item),
+            Kind::Masks => self::reading($item, 'text', static fn () => Masking::check($item)),
+            Kind::Labels => $this->label($item),
+            Kind::Dimensions => $this->dimension($item),
+            Kind::Scopes => $this->scope($item),
+            Kind::Settings => self::setting($item),
+            default => [],
         };
-        if ($item->kind === Kind::Rules) {
-            $try('when', static fn (): Condition => Condition::parse($item->text('when')));
-            if ($item->text('effect') === 'filter') {
-                $filter = $try('filter', static fn (): RowFilter => RowFilter::parse($item->text('filter')));
-                if ($filter instanceof RowFilter) {
-                    array_push($problems, ...$this->filterColumns($item, $filter));
-                }
-            }
-            if ($item->text('effect') === 'mask' && $item->text('mask') === '') {
-                $problems[] = new PolicyProblem($item->kind, $item->name, 'mask', 'is missing: say which mask');
-            }
-        }
-        if ($item->kind === Kind::Masks) {
-            $try('text', static function () use ($item): void {
-                Masking::check($item);
-            });
-        }
-        if ($item->kind === Kind::Labels) {
-            array_push($problems, ...$this->label($item));
-        }
         if ($item->kind->isNamedByPath() && ! $this->catalog->has($item->name)) {
             $problems[] = new PolicyProblem(
                 $item->kind,
@@ -168,60 +148,107 @@ final readonly class DocumentCheck
                 $this->isNew($item),
             );
         }
-        if ($item->kind === Kind::Dimensions) {
-            foreach ($item->map('columns') as $path => $by) {
-                if (! $this->catalog->has(strtolower((string) $path)) || ObjectPath::level((string) $path) !== 'column') {
-                    $problems[] = new PolicyProblem(
-                        $item->kind,
-                        $item->name,
-                        'columns',
-                        "names {$path}, which is no column of the catalog: its table, if there is one, is closed to whoever may not see "
-                            .'all of the dimension',
-                        $this->isNew($item),
-                    );
-                }
-            }
-        }
-        if ($item->kind === Kind::Scopes) {
-            $hierarchy =
-                $this->hierarchies[$this->document->find(Kind::Dimensions, $item->text('dimension'))?->text('hierarchy') ?? ''] ?? null;
-            foreach ($item->texts('branches') as $branch) {
-                if ($hierarchy !== null && $hierarchy->branch($branch) === []) {
-                    $problems[] = new PolicyProblem(
-                        $item->kind,
-                        $item->name,
-                        'branches',
-                        "names \"{$branch}\", which is no node of the hierarchy today, or the name of several",
-                        false,
-                    );
-                }
-                if ($hierarchy === null && $this->document->find(Kind::Dimensions, $item->text('dimension'))?->text('hierarchy') === '') {
-                    $problems[] = new PolicyProblem($item->kind, $item->name, 'branches', 'needs a dimension with a hierarchy');
-                }
-            }
-        }
-        if (
-            $item->kind === Kind::Settings &&
-            $item->name === 'masked use' &&
-            ! in_array($item->text('value'), ['masked value', 'refuse'], true)
-        ) {
-            $problems[] = new PolicyProblem($item->kind, $item->name, 'value', 'must be "masked value" or "refuse"');
-        }
 
-        if (
-            $item->kind === Kind::Settings &&
-            $item->name === Totals::SMALLEST &&
-            preg_match('~^[1-9]\d{0,5}$~', $item->text('value')) !== 1
-        ) {
-            $problems[] = new PolicyProblem(
-                $item->kind,
-                $item->name,
-                'value',
-                'must be a whole number from 1 to 999999: groups of fewer rows are left out of totals',
-            );
+        return $problems;
+    }
+
+    /**
+     * @param  Closure(): mixed  $read
+     * @return list<PolicyProblem> why a field cannot be read
+     */
+    private static function reading(Item $item, string $field, Closure $read): array
+    {
+        try {
+            $read();
+
+            return [];
+        } catch (ConditionError $error) {
+            return [new PolicyProblem($item->kind, $item->name, $field, rtrim('cannot be read: '.$error->getMessage(), '.'))];
+        }
+    }
+
+    /**
+     * @return list<PolicyProblem>
+     */
+    private function rule(Item $rule): array
+    {
+        $problems = self::reading($rule, 'when', static fn (): Condition => Condition::parse($rule->text('when')));
+        if ($rule->text('effect') === 'filter') {
+            $columns = [];
+            $unread = self::reading($rule, 'filter', function () use ($rule, &$columns): void {
+                $columns = $this->filterColumns($rule, RowFilter::parse($rule->text('filter')));
+            });
+            array_push($problems, ...$unread, ...$columns);
+        }
+        if ($rule->text('effect') === 'mask' && $rule->text('mask') === '') {
+            $problems[] = new PolicyProblem($rule->kind, $rule->name, 'mask', 'is missing: say which mask');
         }
 
         return $problems;
+    }
+
+    /**
+     * @return list<PolicyProblem>
+     */
+    private function dimension(Item $item): array
+    {
+        $problems = [];
+        foreach ($item->map('columns') as $path => $by) {
+            if (! $this->catalog->has(strtolower((string) $path)) || ObjectPath::level((string) $path) !== 'column') {
+                $problems[] = new PolicyProblem(
+                    $item->kind,
+                    $item->name,
+                    'columns',
+                    "names {$path}, which is no column of the catalog: its table, if there is one, is closed to whoever may not see "
+                        .'all of the dimension',
+                    $this->isNew($item),
+                );
+            }
+        }
+
+        return $problems;
+    }
+
+    /**
+     * @return list<PolicyProblem>
+     */
+    private function scope(Item $item): array
+    {
+        $problems = [];
+        $hierarchy =
+            $this->hierarchies[$this->document->find(Kind::Dimensions, $item->text('dimension'))?->text('hierarchy') ?? ''] ?? null;
+        foreach ($item->texts('branches') as $branch) {
+            if ($hierarchy !== null && $hierarchy->branch($branch) === []) {
+                $problems[] = new PolicyProblem(
+                    $item->kind,
+                    $item->name,
+                    'branches',
+                    "names \"{$branch}\", which is no node of the hierarchy today, or the name of several",
+                    false,
+                );
+            }
+            if ($hierarchy === null && $this->document->find(Kind::Dimensions, $item->text('dimension'))?->text('hierarchy') === '') {
+                $problems[] = new PolicyProblem($item->kind, $item->name, 'branches', 'needs a dimension with a hierarchy');
+            }
+        }
+
+        return $problems;
+    }
+
+    /**
+     * @return list<PolicyProblem>
+     */
+    private static function setting(Item $item): array
+    {
+        $value = $item->text('value');
+        $wrong = match (true) {
+            $item->name === 'masked use' && ! in_array($value, ['masked value', 'refuse'], true) => 'must be "masked value" or "refuse"',
+            $item->name === Totals::SMALLEST && preg_match('~^[1-9]\d{0,5}$~', $value) !== 1
+                => 'must be a whole number from 1 to 999999: groups of fewer rows are left out of totals',
+            default => null,
+        };
+
+        return $wrong === null ? [] : [new PolicyProblem($item->kind, $item->name, 'value', $wrong)];
     }
 
     /**

@@ -8,6 +8,7 @@ use Fulcrion\Core\Scheduling\JobHead;
 use Fulcrion\Core\Scheduling\JobProblem;
 use Fulcrion\Core\Scheduling\JobState;
 use Fulcrion\Core\Scheduling\Stage;
+use Fulcrion\Core\Scheduling\WrongField;
 use Fulcrion\Core\Time\MomentReader;
 
 /**
@@ -22,60 +23,31 @@ final readonly class HeadReader
      */
     public function head(array $fields, string $id): JobHead|JobProblem
     {
-        $texts = [];
-        foreach (['id' => $id, 'name' => '', 'owner' => '', 'cluster' => '', 'script' => '', 'currency' => ''] as $field => $default) {
-            $value = $fields[$field] ?? $default;
-            if (! is_string($value) && ! is_int($value)) {
-                return new JobProblem('', 'job', $field, 'is no text', 'Write it as a text.', true);
+        try {
+            $texts = self::texts($fields, $id);
+            $moments = self::moments($fields);
+            $workers = $fields['workers'] ?? 0;
+            if (! is_int($workers) || $workers < 0 || $workers > 1_000_000) {
+                throw new WrongField('workers', 'is no whole number from 0 to 1 000 000', 'Leave it out where it is not known.');
             }
-            $texts[$field] = trim((string) $value) === '' ? $default : (string) $value;
-            if ($field !== 'script' && strlen($texts[$field]) > 190) {
-                return new JobProblem('', 'job', $field, 'is longer than 190 bytes', 'Shorten it.', true);
+            $price = $fields['worker_price'] ?? null;
+            if (($price !== null && ! is_int($price) && ! is_float($price)) || (is_numeric($price) && $price < 0)) {
+                throw new WrongField(
+                    'worker_price',
+                    'is no number from 0',
+                    'Give the price of one worker for an hour, or leave it out.',
+                );
             }
-        }
-        $moments = [];
-        $reader = new MomentReader();
-        foreach (self::MOMENTS as $field) {
-            $value = $fields[$field] ?? null;
-            $moment = $value === null || $value === '' ? -1 : $reader->microseconds($value);
-            if ($moment === null || $moment < -1) {
-                return new JobProblem('', 'job', $field, 'is no moment', 'Write it like 2026-11-20T01:00:00Z, or as Unix seconds.', true);
+            $state = $fields['state'] ?? ($moments['ended_at'] >= 0 ? 'done' : 'running');
+            $known =
+                (is_string($state) ? JobState::tryFrom($state) : null) ??
+                throw new WrongField('state', 'is not known', 'It is one of running, done, failed.');
+            $name = $texts['name'] === '' ? $texts['id'] : $texts['name'];
+            if ($name === '') {
+                throw new WrongField('name', 'is missing', 'Give the job a name.');
             }
-            $moments[$field] = $moment;
-        }
-        if ($moments['ended_at'] >= 0 && $moments['ended_at'] < $moments['started_at']) {
-            return new JobProblem('', 'job', 'ended_at', 'lies before started_at', 'Look at the clock it was taken from.', true);
-        }
-        $workers = $fields['workers'] ?? 0;
-        if (! is_int($workers) || $workers < 0 || $workers > 1_000_000) {
-            return new JobProblem(
-                '',
-                'job',
-                'workers',
-                'is no whole number from 0 to 1 000 000',
-                'Leave it out where it is not known.',
-                true,
-            );
-        }
-        $price = $fields['worker_price'] ?? null;
-        if (($price !== null && ! is_int($price) && ! is_float($price)) || (is_numeric($price) && $price < 0)) {
-            return new JobProblem(
-                '',
-                'job',
-                'worker_price',
-                'is no number from 0',
-                'Give the price of one worker for an hour, or leave it out.',
-                true,
-            );
-        }
-        $state = $fields['state'] ?? ($moments['ended_at'] >= 0 ? 'done' : 'running');
-        $known = is_string($state) ? JobState::tryFrom($state) : null;
-        if ($known === null) {
-            return new JobProblem('', 'job', 'state', 'is not known', 'It is one of running, done, failed.', true);
-        }
-        $name = $texts['name'] === '' ? $texts['id'] : $texts['name'];
-        if ($name === '') {
-            return new JobProblem('', 'job', 'name', 'is missing', 'Give the job a name.', true);
+        } catch (WrongField $wrong) {
+            return new JobProblem('', 'job', $wrong->field, $wrong->getMessage(), $wrong->remedy, true);
         }
 
         return new JobHead(
@@ -94,6 +66,54 @@ final readonly class HeadReader
             $moments['deadline_at'],
             ($fields['modelled'] ?? false) === true,
         );
+    }
+
+    /**
+     * @param  array<mixed>  $fields
+     * @return array{id: string, name: string, owner: string, cluster: string, script: string, currency: string}
+     *
+     * @throws WrongField
+     */
+    private static function texts(array $fields, string $id): array
+    {
+        $texts = ['id' => $id, 'name' => '', 'owner' => '', 'cluster' => '', 'script' => '', 'currency' => ''];
+        foreach ($texts as $field => $default) {
+            $value = $fields[$field] ?? $default;
+            if (! is_string($value) && ! is_int($value)) {
+                throw new WrongField($field, 'is no text', 'Write it as a text.');
+            }
+            $texts[$field] = trim((string) $value) === '' ? $default : (string) $value;
+            if ($field !== 'script' && strlen($texts[$field]) > 190) {
+                throw new WrongField($field, 'is longer than 190 bytes', 'Shorten it.');
+            }
+        }
+
+        return $texts;
+    }
+
+    /**
+     * @param  array<mixed>  $fields
+     * @return array<string, int> by name of MOMENTS, in microseconds, -1 where not known
+     *
+     * @throws WrongField
+     */
+    private static function moments(array $fields): array
+    {
+        $moments = [];
+        $reader = new MomentReader();
+        foreach (self::MOMENTS as $field) {
+            $value = $fields[$field] ?? null;
+            $moment = $value === null || $value === '' ? -1 : $reader->microseconds($value);
+            if ($moment === null || $moment < -1) {
+                throw new WrongField($field, 'is no moment', 'Write it like 2026-11-20T01:00:00Z, or as Unix seconds.');
+            }
+            $moments[$field] = $moment;
+        }
+        if ($moments['ended_at'] >= 0 && $moments['ended_at'] < $moments['started_at']) {
+            throw new WrongField('ended_at', 'lies before started_at', 'Look at the clock it was taken from.');
+        }
+
+        return $moments;
     }
 
     public function stage(mixed $fields, int $number): Stage|JobProblem

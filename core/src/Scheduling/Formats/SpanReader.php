@@ -93,43 +93,83 @@ final readonly class SpanReader
             );
         }
         $attributes = self::attributes($span['attributes'] ?? []) + $resource;
-        $figures = [];
-        foreach (self::FIGURES as $figure => $attribute) {
-            if (isset($attributes[$attribute]) && is_int($attributes[$attribute]) && $attributes[$attribute] >= 0) {
-                $figures[$figure] = $attributes[$attribute];
-            }
-        }
-        $worker = '';
-        foreach (self::WORKER as $attribute) {
-            $worker = $worker === '' ? (string) ($attributes[$attribute] ?? '') : $worker;
-        }
-        $status = $span['status'] ?? [];
-        $code = is_array($status) ? $status['code'] ?? 0 : 0;
-        $after = [];
-        foreach (is_array($span['links'] ?? null) ? $span['links'] : [] as $link) {
-            $linked = is_array($link) ? self::id($link) : '';
-            if ($linked !== '') {
-                $after[] = $linked;
-            }
-        }
         $own = $attributes['task.stage'] ?? null;
         $attempts = $attributes['task.attempts'] ?? 1;
         $queued = self::microseconds($attributes['task.queued_unix_nano'] ?? null);
-        $state = $ended <= 0 ? TaskState::Running : ($code === 2 || $code === 'STATUS_CODE_ERROR' ? TaskState::Failed : TaskState::Done);
 
         return new Task(
             $id,
             is_string($own) && $own !== '' ? mb_strcut($own, 0, 190) : ($stage === '' ? self::name($span) : $stage),
-            $after === [] ? null : $after,
+            self::linked($span),
             null,
             $queued === null || $queued === 0 ? -1 : $queued,
             $started,
             $ended <= 0 ? -1 : $ended,
-            mb_strcut($worker, 0, 190),
+            self::worker($attributes),
             is_int($attempts) ? max(1, $attempts) : 1,
-            $state,
-            $figures,
+            $ended <= 0 ? TaskState::Running : (self::failed($span) ? TaskState::Failed : TaskState::Done),
+            self::figures($attributes),
         );
+    }
+
+    /**
+     * @param  array<string, mixed>  $attributes
+     * @return array<string, int>
+     */
+    private static function figures(array $attributes): array
+    {
+        $figures = [];
+        foreach (self::FIGURES as $figure => $attribute) {
+            $value = $attributes[$attribute] ?? null;
+            if (is_int($value) && $value >= 0) {
+                $figures[$figure] = $value;
+            }
+        }
+
+        return $figures;
+    }
+
+    /**
+     * @param  array<string, string|int>  $attributes
+     */
+    private static function worker(array $attributes): string
+    {
+        foreach (self::WORKER as $attribute) {
+            $worker = (string) ($attributes[$attribute] ?? '');
+            if ($worker !== '') {
+                return mb_strcut($worker, 0, 190);
+            }
+        }
+
+        return '';
+    }
+
+    /**
+     * @param  array<mixed>  $span
+     */
+    private static function failed(array $span): bool
+    {
+        $status = $span['status'] ?? [];
+        $code = is_array($status) ? $status['code'] ?? 0 : 0;
+
+        return $code === 2 || $code === 'STATUS_CODE_ERROR';
+    }
+
+    /**
+     * @param  array<mixed>  $span
+     * @return list<string>|null ids of the spans it waited for; null where it names none
+     */
+    private static function linked(array $span): ?array
+    {
+        $linked = [];
+        foreach (is_array($span['links'] ?? null) ? $span['links'] : [] as $link) {
+            $id = is_array($link) ? self::id($link) : '';
+            if ($id !== '') {
+                $linked[] = $id;
+            }
+        }
+
+        return $linked === [] ? null : $linked;
     }
 
     /** Null for what is no number; 0 where it is not there. */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Sql\Instead;
 
+use Closure;
 use Fulcrion\Core\Sql\Aggregates;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Dialect;
@@ -162,44 +163,15 @@ final readonly class Instead
             return null;
         }
         foreach ($s->items as $number => $item) {
-            $inner =
-                $item->value instanceof Ast\ScalarQuery && $item->value->query->body instanceof Ast\Select
-                    ? $item->value->query->body
-                    : null;
-            $call = $inner?->items[0]->value ?? null;
-            if (
-                $inner === null ||
-                ! ($inner->from instanceof Ast\TableName) ||
-                ! ($call instanceof Ast\Call) ||
-                $call->name === 'approx_count_distinct' ||
-                ! in_array($call->name, Aggregates::PLAIN, true) ||
-                $inner->groupBy !== [] ||
-                $inner->having !== null ||
-                $inner->where === null ||
-                count($inner->items) !== 1
-            ) {
+            [$inner, $call] = self::aggregated($item->value) ?? [null, null];
+            if ($inner === null || $call === null || ! ($inner->from instanceof Ast\TableName) || $inner->where === null) {
                 continue;
             }
             $own = TableNames::alias($inner->from);
             $columns = $this->tables[$this->path($inner->from, $schema)] ?? [];
             $isOwn = static fn (Ast\Expression $e): bool => $e instanceof Ast\ColumnName &&
                 (count($e->parts) > 1 ? strtolower($e->parts[count($e->parts) - 2]) === $own : isset($columns[strtolower($e->parts[0])]));
-            $keys = $kept = [];
-            foreach (self::conjuncts($inner->where) as $condition) {
-                $sides = $condition instanceof Ast\Binary && $condition->operator === '=' ? [$condition->left, $condition->right] : [];
-                if (
-                    $sides !== [] &&
-                    $isOwn($sides[0]) !== $isOwn($sides[1]) &&
-                    $sides[0] instanceof Ast\ColumnName &&
-                    $sides[1] instanceof Ast\ColumnName
-                ) {
-                    $keys[] = $isOwn($sides[0]) ? $sides : array_reverse($sides);
-                } elseif (array_filter(self::names($condition), static fn (Ast\ColumnName $c): bool => ! $isOwn($c)) === []) {
-                    $kept[] = $condition;
-                } else {
-                    continue 2;
-                }
-            }
+            [$keys, $kept] = self::split($inner->where, $isOwn) ?? [[], []];
             if ($keys === []) {
                 continue;
             }
@@ -253,6 +225,52 @@ final readonly class Instead
         }
 
         return null;
+    }
+
+    /**
+     * @return array{Ast\Select, Ast\Call}|null a subquery that gives one plain aggregate, and that
+     */
+    private static function aggregated(mixed $value): ?array
+    {
+        $inner = $value instanceof Ast\ScalarQuery && $value->query->body instanceof Ast\Select ? $value->query->body : null;
+        $call = $inner?->items[0]->value ?? null;
+
+        return $inner === null ||
+            ! ($call instanceof Ast\Call) ||
+            $call->name === 'approx_count_distinct' ||
+            ! in_array($call->name, Aggregates::PLAIN, true) ||
+            $inner->groupBy !== [] ||
+            $inner->having !== null ||
+            count($inner->items) !== 1
+            ? null
+            : [$inner, $call];
+    }
+
+    /**
+     * @param  Closure(Ast\Expression): bool  $isOwn whether it is a column of the inner table
+     * @return array{list<array{Ast\ColumnName, Ast\ColumnName}>, list<Ast\Expression>}|null columns that are compared with outer
+     *     ones, and conditions on inner ones alone; null where there are others
+     */
+    private static function split(Ast\Expression $where, Closure $isOwn): ?array
+    {
+        $keys = $kept = [];
+        foreach (self::conjuncts($where) as $condition) {
+            $sides = $condition instanceof Ast\Binary && $condition->operator === '=' ? [$condition->left, $condition->right] : [];
+            if (
+                $sides !== [] &&
+                $isOwn($sides[0]) !== $isOwn($sides[1]) &&
+                $sides[0] instanceof Ast\ColumnName &&
+                $sides[1] instanceof Ast\ColumnName
+            ) {
+                $keys[] = $isOwn($sides[0]) ? $sides : array_reverse($sides);
+            } elseif (array_filter(self::names($condition), static fn (Ast\ColumnName $c): bool => ! $isOwn($c)) === []) {
+                $kept[] = $condition;
+            } else {
+                return null;
+            }
+        }
+
+        return [$keys, $kept];
     }
 
     /** SELECT DISTINCT columns of a FROM a JOIN b ON ... */

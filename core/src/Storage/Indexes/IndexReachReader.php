@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Storage\Indexes;
 
+use Closure;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Names\TableNames;
@@ -98,48 +99,8 @@ final readonly class IndexReachReader
                 continue;
             }
             $of = fn (mixed $e): ?string => $e instanceof Ast\ColumnName ? $this->column($e, $alias, $table, $scope) : null;
-            $equal = $ranges = $values = [];
-            foreach ($conditions as $e) {
-                $name = match (true) {
-                    $e instanceof Ast\Binary && $e->operator === '=' => $of($e->left) ?? $of($e->right),
-                    $e instanceof Ast\InList && ! $e->negated, $e instanceof Ast\IsTest && $e->what === null && ! $e->negated => $of(
-                        $e->value,
-                    ),
-                    default => null,
-                };
-                if ($name !== null) {
-                    $equal[$name] = $name;
-                    $written = self::written($e);
-                    if ($written !== null) {
-                        $values[$name] ??= $written;
-                    }
-
-                    continue;
-                }
-                $name = match (true) {
-                    $e instanceof Ast\Binary && in_array($e->operator, ['<', '<=', '>', '>='], true) => $of($e->left) ?? $of($e->right),
-                    $e instanceof Ast\Between && ! $e->negated,
-                    $e instanceof Ast\Like &&
-                        ! $e->negated &&
-                        $e->pattern instanceof Ast\TextLiteral &&
-                        strcspn($e->pattern->value, '%_') > 0 => $of($e->value),
-                    default => null,
-                };
-                if ($name !== null) {
-                    $ranges[$name] = $name;
-                }
-            }
-            $read = [];
-            foreach (Tree::nodes($all) as $node) {
-                if (
-                    $node instanceof Ast\Star &&
-                    ($node->qualifier === [] || strtolower($node->qualifier[count($node->qualifier) - 1]) === $alias)
-                ) {
-                    $read += array_fill_keys(array_map(strval(...), array_keys($this->tables[$table]->columns)), true);
-                }
-                $name = $of($node);
-                $read += $name === null ? [] : [$name => true];
-            }
+            [$equal, $ranges, $values] = self::filters($conditions, $of);
+            $read = $this->columnsRead($all, $alias, $table, $of);
             $list = static fn (array $expressions): array => array_values(
                 array_filter(array_map($of, $expressions), static fn (?string $name): bool => $name !== null),
             );
@@ -157,6 +118,70 @@ final readonly class IndexReachReader
         }
 
         return $found;
+    }
+
+    /**
+     * @param  list<Ast\Expression>  $conditions
+     * @param  Closure(mixed): ?string  $of the column of the table an expression is
+     * @return array{array<string, string>, array<string, string>, array<string, list<string>>} columns asked for by value, by range, and
+     *     values as they are written
+     */
+    private static function filters(array $conditions, Closure $of): array
+    {
+        $equal = $ranges = $values = [];
+        foreach ($conditions as $e) {
+            $name = match (true) {
+                $e instanceof Ast\Binary && $e->operator === '=' => $of($e->left) ?? $of($e->right),
+                $e instanceof Ast\InList && ! $e->negated, $e instanceof Ast\IsTest && $e->what === null && ! $e->negated => $of(
+                    $e->value,
+                ),
+                default => null,
+            };
+            if ($name !== null) {
+                $equal[$name] = $name;
+                $written = self::written($e);
+                if ($written !== null) {
+                    $values[$name] ??= $written;
+                }
+
+                continue;
+            }
+            $name = match (true) {
+                $e instanceof Ast\Binary && in_array($e->operator, ['<', '<=', '>', '>='], true) => $of($e->left) ?? $of($e->right),
+                $e instanceof Ast\Between && ! $e->negated,
+                $e instanceof Ast\Like &&
+                    ! $e->negated &&
+                    $e->pattern instanceof Ast\TextLiteral &&
+                    strcspn($e->pattern->value, '%_') > 0 => $of($e->value),
+                default => null,
+            };
+            if ($name !== null) {
+                $ranges[$name] = $name;
+            }
+        }
+
+        return [$equal, $ranges, $values];
+    }
+
+    /**
+     * @param  Closure(mixed): ?string  $of
+     * @return array<string, true>
+     */
+    private function columnsRead(mixed $all, string $alias, string $table, Closure $of): array
+    {
+        $read = [];
+        foreach (Tree::nodes($all) as $node) {
+            if (
+                $node instanceof Ast\Star &&
+                ($node->qualifier === [] || strtolower($node->qualifier[count($node->qualifier) - 1]) === $alias)
+            ) {
+                $read += array_fill_keys(array_map(strval(...), array_keys($this->tables[$table]->columns)), true);
+            }
+            $name = $of($node);
+            $read += $name === null ? [] : [$name => true];
+        }
+
+        return $read;
     }
 
     /**
