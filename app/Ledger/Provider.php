@@ -8,6 +8,9 @@ use App\Ledger\Changes\ChangeKinds;
 use App\Ledger\Changes\ChangeRunner;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Change;
+use App\Ledger\Models\Finding;
+use App\Ledger\Policies\ChangePolicy;
+use App\Ledger\Policies\FindingPolicy;
 use App\Platform\Runs\BrokenRuns;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
@@ -16,6 +19,7 @@ use App\Platform\Sections\Sections;
 use App\Platform\Support\Journal;
 use Illuminate\Console\Scheduling\Schedule;
 use Illuminate\Database\Eloquent\Builder;
+use Illuminate\Support\Facades\Gate;
 
 final class Provider extends Capability
 {
@@ -29,6 +33,8 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
+        Gate::policy(Finding::class, FindingPolicy::class);
+        Gate::policy(Change::class, ChangePolicy::class);
         $this->callAfterResolving(BrokenRuns::class, fn (BrokenRuns $runs) => $runs->register(
             static fn (): Builder => Change::query()->where('doing', '!=', ''),
             fn (Change $change): string => $this->app->make(ChangeRunner::class)->recover($change),

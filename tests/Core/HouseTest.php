@@ -30,7 +30,6 @@ final class HouseTest extends TestCase
     private const COMPLEX = 25;
 
     private const BOTH = [
-        'app/Estate/Connectors/MariaDbIndexes.php::tables' => 'to be taken apart',
         'app/Jobs/Charts/CurveFigure.php::draw' => 'goes with the frame of charts',
         'core/src/Scheduling/Scheduler.php::go' => 'runs for each of 200,000 tasks; calls would double its time',
         'practice/src/Expression/Compiler.php::call' => 'one line for each function',

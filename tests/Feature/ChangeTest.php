@@ -337,6 +337,9 @@ final class ChangeTest extends TestCase
             ->pluck('subject');
         self::assertCount(1, $subjects, 'none while it stays');
         self::assertStringStartsWith('Found on Fernhill: field.bad is placed', (string) $subjects[0]);
+        $mail = Notification::query()->where('subject', $subjects[0])->where('kind', 'mail')->firstOrFail();
+        self::assertStringEndsWith("/ledger/findings/{$mail->finding_id}\n", $mail->body, 'where to look');
+        self::assertStringContainsString('field.bad', $mail->body);
         Artisan::call('ledger:post');
         self::assertGreaterThan(
             0,

@@ -45,54 +45,8 @@ final class MariaDbIndexes implements IndexSource
                 ? 'AND TABLE_SCHEMA IN ('.implode(', ', array_map($pdo->quote(...), $this->schemas())).')'
                 : "AND TABLE_SCHEMA NOT IN ('information_schema', 'performance_schema', 'mysql', 'sys') AND TABLE_SCHEMA NOT LIKE "
                 ."'%\\_rehearsal'";
-            $columns = $indexes = $uses = $distinct = [];
-            foreach (
-                $pdo
-                    ->query(
-                        "SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), LOWER(COLUMN_NAME), DATA_TYPE, "
-                            ."COALESCE(CHARACTER_OCTET_LENGTH, 0) FROM information_schema.COLUMNS WHERE 1 = 1 {$only} ORDER BY "
-                            .'ORDINAL_POSITION',
-                    )
-                    ->fetchAll(PDO::FETCH_NUM) as [$table, $name, $type, $length]
-            ) {
-                $columns[$table][$name] = [
-                    'bytes' => $length > 0 ? min(40.0, $length / 4) : 8.0,
-                    'distinct' => null,
-                    'long' => $length > 1000 ||
-                        in_array($type, ['text', 'longtext', 'mediumtext', 'blob', 'longblob', 'mediumblob', 'json', 'geometry'], true),
-                ];
-            }
-            foreach ($this->uses() as [$table, $index, $reads]) {
-                $uses[$table][$index] = $reads;
-            }
-            $parts = [];
-            foreach (
-                $pdo
-                    ->query(
-                        "SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), INDEX_NAME, LOWER(COLUMN_NAME), NON_UNIQUE, SEQ_IN_INDEX, "
-                            ."CARDINALITY, INDEX_TYPE, SUB_PART FROM information_schema.STATISTICS WHERE 1 = 1 {$only} ORDER BY 1, 2, "
-                            .'SEQ_IN_INDEX',
-                    )
-                    ->fetchAll(PDO::FETCH_NUM) as [$table, $index, $column, $nonUnique, $place, $cardinality, $type, $beginning]
-            ) {
-                $parts[$table][$index]['columns'][] = (string) $column;
-                $parts[$table][$index]['unique'] = (int) $nonUnique === 0;
-                $parts[$table][$index]['whole'] = ($parts[$table][$index]['whole'] ?? true) && $type === 'BTREE' && $beginning === null;
-                if ((int) $place === 1 && $cardinality !== null) {
-                    $distinct[$table][$column] = (float) $cardinality;
-                }
-            }
-            foreach ($parts as $table => $list) {
-                foreach ($list as $name => $one) {
-                    $indexes[$table][] = new Index(
-                        (string) $name,
-                        $one['columns'],
-                        $one['unique'],
-                        $uses === [] ? null : $uses[$table][$name] ?? 0,
-                        $one['whole'],
-                    );
-                }
-            }
+            $columns = self::columns($pdo, $only);
+            [$indexes, $distinct] = $this->indexes($pdo, $only);
             $foreign = $this->foreign($pdo);
             $tables = [];
             foreach (
@@ -126,6 +80,74 @@ final class MariaDbIndexes implements IndexSource
 
             return $tables;
         });
+    }
+
+    /**
+     * @return array<string, array<string, array{bytes: float, distinct: float|null, long: bool}>> of each table by name
+     */
+    private static function columns(ThrowingPdo $pdo, string $only): array
+    {
+        $columns = [];
+        foreach (
+            $pdo
+                ->query(
+                    "SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), LOWER(COLUMN_NAME), DATA_TYPE, "
+                        ."COALESCE(CHARACTER_OCTET_LENGTH, 0) FROM information_schema.COLUMNS WHERE 1 = 1 {$only} ORDER BY "
+                        .'ORDINAL_POSITION',
+                )
+                ->fetchAll(PDO::FETCH_NUM) as [$table, $name, $type, $length]
+        ) {
+            $columns[$table][$name] = [
+                'bytes' => $length > 0 ? min(40.0, $length / 4) : 8.0,
+                'distinct' => null,
+                'long' => $length > 1000 ||
+                    in_array($type, ['text', 'longtext', 'mediumtext', 'blob', 'longblob', 'mediumblob', 'json', 'geometry'], true),
+            ];
+        }
+
+        return $columns;
+    }
+
+    /**
+     * @return array{array<string, list<Index>>, array<string, array<string, float>>} of each table its indexes, and how many values
+     *     its columns have that begin one
+     */
+    private function indexes(ThrowingPdo $pdo, string $only): array
+    {
+        $indexes = $uses = $distinct = [];
+        foreach ($this->uses() as [$table, $index, $reads]) {
+            $uses[$table][$index] = $reads;
+        }
+        $parts = [];
+        foreach (
+            $pdo
+                ->query(
+                    "SELECT LOWER(CONCAT(TABLE_SCHEMA, '.', TABLE_NAME)), INDEX_NAME, LOWER(COLUMN_NAME), NON_UNIQUE, SEQ_IN_INDEX, "
+                        ."CARDINALITY, INDEX_TYPE, SUB_PART FROM information_schema.STATISTICS WHERE 1 = 1 {$only} ORDER BY 1, 2, "
+                        .'SEQ_IN_INDEX',
+                )
+                ->fetchAll(PDO::FETCH_NUM) as [$table, $index, $column, $nonUnique, $place, $cardinality, $type, $beginning]
+        ) {
+            $parts[$table][$index]['columns'][] = (string) $column;
+            $parts[$table][$index]['unique'] = (int) $nonUnique === 0;
+            $parts[$table][$index]['whole'] = ($parts[$table][$index]['whole'] ?? true) && $type === 'BTREE' && $beginning === null;
+            if ((int) $place === 1 && $cardinality !== null) {
+                $distinct[$table][$column] = (float) $cardinality;
+            }
+        }
+        foreach ($parts as $table => $list) {
+            foreach ($list as $name => $one) {
+                $indexes[$table][] = new Index(
+                    (string) $name,
+                    $one['columns'],
+                    $one['unique'],
+                    $uses === [] ? null : $uses[$table][$name] ?? 0,
+                    $one['whole'],
+                );
+            }
+        }
+
+        return [$indexes, $distinct];
     }
 
     public function shares(string $table, array $columns): array

@@ -150,7 +150,7 @@ final readonly class ChangeController
 
     private function act(Change $change, callable $act, ?string $done): RedirectResponse
     {
-        Gate::authorize($change->kind()->ability);
+        Gate::authorize('act', $change);
         try {
             $act();
         } catch (Refused $refused) {

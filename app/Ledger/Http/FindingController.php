@@ -75,7 +75,7 @@ final readonly class FindingController
 
     public function accept(#[CurrentUser] User $user, Finding $finding): RedirectResponse
     {
-        Gate::authorize($finding->source()->ability);
+        Gate::authorize('decide', $finding);
         $this->findings->accept($finding, $user);
 
         return redirect(address('finding.show', $finding->id))->with('done', 'Accepted: somebody is on it.');
@@ -97,7 +97,7 @@ final readonly class FindingController
 
     public function reopen(#[CurrentUser] User $user, Finding $finding): RedirectResponse
     {
-        Gate::authorize($finding->source()->ability);
+        Gate::authorize('decide', $finding);
         $this->findings->reopen($finding, $user);
 
         return redirect(address('finding.show', $finding->id))->with('done', 'Open again.');

@@ -36,7 +36,7 @@
     @if($change->error && $change->doing === null)<div class="notice bad" role="alert">{{ $change->error }}</div>@endif
     @if($wrong)<div class="notice bad" role="alert">{{ ucfirst($applied->sentence) }}.</div>@endif
     @include('ledger.change-progress')
-    @can($kind->ability)
+    @can('act', $change)
     @if($change->doing === null)
     <div class="acts">
         @if($state->isOpen())<form method="post" action="{{ address('change.rehearse', $change->id) }}">@csrf<button class="btn {{
@@ -78,7 +78,7 @@
     </tbody></table></section>
     <section><h2>Measured by</h2>
     @if($choosing)
-        @can('run')
+        @can('choose', $change)
         <form method="post" action="{{ address('change.choose', $change->id) }}">@csrf
         @if($errors->any())<p class="bad-text" role="alert">{{ $errors->first() }}</p>@endif
         @if($candidates === [])<p class="quiet">No statement of the history reads this table, so there is nothing to measure by. Run one

@@ -29,7 +29,7 @@
         $finding->cluster->slug }}&amp;window=last+28+days">Open the statement</a></p>@endif
     @if($finding->state !== 'solved')
     <h2>What to do</h2>
-    @can($source->ability)
+    @can('decide', $finding)
     <div class="acts">
         @if($source->acts !== '')@include($source->acts)@else<p
             class="tight">There is no change that could be made for you: a person has to decide.</p>@endif

@@ -15,7 +15,7 @@ final class ChooseStatementsRequest extends FormRequest
     /** Before a word is said of the fields. */
     public function authorize(): bool
     {
-        return Gate::allows('run');
+        return Gate::allows('choose', $this->route('change'));
     }
 
     /**

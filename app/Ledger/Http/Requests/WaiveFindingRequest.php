@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace App\Ledger\Http\Requests;
 
-use App\Ledger\Models\Finding;
 use Illuminate\Foundation\Http\FormRequest;
 use Illuminate\Support\Facades\Gate;
 
@@ -16,9 +15,7 @@ final class WaiveFindingRequest extends FormRequest
     /** Before a word is said of the fields. */
     public function authorize(): bool
     {
-        $finding = $this->route('finding');
-
-        return $finding instanceof Finding && Gate::allows($finding->source()->ability);
+        return Gate::allows('decide', $this->route('finding'));
     }
 
     /**

@@ -1,0 +1,34 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Notifications;
+
+use App\Ledger\Models\Notification as Letter;
+use App\Ledger\Models\Subscription;
+use App\Platform\Support\Clock;
+use Illuminate\Notifications\AnonymousNotifiable;
+
+/**
+ * Puts a notification into the outbox, from which it is sent and where it can be read. Those who want a digest get what gathered
+ * once a day.
+ */
+final readonly class OutboxChannel
+{
+    public function send(object $notifiable, ForOutbox $notification): void
+    {
+        $subscription = $notifiable instanceof Subscription ? $notifiable : null;
+        $address = $notifiable instanceof AnonymousNotifiable ? (string) $notifiable->routeNotificationFor(self::class) : '';
+        [$subject, $body] = $notification->toOutbox($subscription);
+        Letter::query()->create([
+            'watcher_id' => $subscription->id ?? 0,
+            'finding_id' => $notification->findingId(),
+            'kind' => $subscription->kind ?? 'mail',
+            'recipient' => mb_strcut($subscription?->shown() ?? $address, 0, 300),
+            'subject' => mb_strcut($subject, 0, 300),
+            'body' => $body,
+            'state' => $subscription?->digest === true ? 'held' : 'waiting',
+            'made_us' => Clock::microseconds(),
+        ]);
+    }
+}
