@@ -11,6 +11,7 @@ use Fulcrion\Core\Scheduling\JobState;
 use Fulcrion\Core\Scheduling\RecordedRun;
 use Fulcrion\Core\Scheduling\RuntimeDistribution;
 use Fulcrion\Core\Scheduling\ScalingCurve;
+use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Practice\Jobs\JobPlan;
 use Fulcrion\Practice\Jobs\JobRunner;
 use Fulcrion\Practice\Jobs\StagePlan;
@@ -67,17 +68,17 @@ final class JobPredictBench implements Measurement
         yield BenchFigure::of('predictions held against new runs', count($errors), 'runs');
         yield BenchFigure::atMost(
             'error of the middle of what the distribution gives, median',
-            100 * $errors[intdiv(count($errors), 2)],
+            100 * Spread::median($errors),
             5,
             '%',
         );
         yield BenchFigure::atMost('error of the middle of what the distribution gives, worst', 100 * max($errors), 15, '%');
         yield BenchFigure::of('new runs within the range that should hold 90%', (100 * $within) / count($errors), '%');
-        yield BenchFigure::of('two runs with the same number of workers differ, median', 100 * $luckOnly[intdiv(count($luckOnly), 2)], '%');
+        yield BenchFigure::of('two runs with the same number of workers differ, median', 100 * Spread::median($luckOnly), '%');
         yield BenchFigure::of('two runs with the same number of workers differ, worst', 100 * max($luckOnly), '%');
         yield BenchFigure::of(
             'error of the recorded times scheduled again, median',
-            100 * $curveErrors[intdiv(count($curveErrors), 2)],
+            100 * Spread::median($curveErrors),
             '%',
         );
         yield BenchFigure::of('error of the recorded times scheduled again, worst', 100 * max($curveErrors), '%');

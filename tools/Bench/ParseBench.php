@@ -6,6 +6,7 @@ namespace Fulcrion\Tools\Bench;
 
 use Closure;
 use Fulcrion\Core\Sql\Parser;
+use Fulcrion\Core\Statistics\Spread;
 use PhpParser\ParserFactory;
 
 /**
@@ -65,7 +66,7 @@ final class ParseBench implements Measurement
             $list = array_slice($times[$name], 1);
             sort($list);
 
-            return strlen($text) / $list[intdiv(count($list), 2)] / 1e6;
+            return strlen($text) / Spread::median($list) / 1e6;
         };
         yield BenchFigure::of('statements read a round', $statements, 'statements');
         yield BenchFigure::of('nikic/php-parser', $speed('php', $php), 'MB/s');

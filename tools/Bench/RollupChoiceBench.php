@@ -9,6 +9,7 @@ use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Catalog\ZoneMap;
+use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Core\Storage\Chunk;
 use Fulcrion\Core\Storage\ClusterRates;
 use Fulcrion\Core\Storage\Distribution;
@@ -130,7 +131,7 @@ final class RollupChoiceBench implements Measurement
         sort($shares);
         yield BenchFigure::of('lattices', count($shares), 'lattices');
         yield BenchFigure::of('worst share of the best benefit', 100 * $shares[0], '%');
-        yield BenchFigure::of('median share', 100 * $shares[intdiv(count($shares), 2)], '%');
+        yield BenchFigure::of('median share', 100 * Spread::median($shares), '%');
         yield BenchFigure::atLeast('mean share of the best benefit', (100 * array_sum($shares)) / count($shares), 90.0, '%');
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use Closure;
+use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Practice\Engine;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -83,7 +84,7 @@ final class ScanBench implements Measurement
             $list = array_slice($times[$name], 1);
             sort($list);
 
-            return $list[intdiv(count($list), 2)] / 1e6;
+            return Spread::median($list) / 1e6;
         };
         yield BenchFigure::of('bare loop over unpacked arrays', $median('bare'), 'ms');
         yield BenchFigure::of('runner, columns in memory', $median('warm'), 'ms');

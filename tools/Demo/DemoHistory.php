@@ -6,6 +6,7 @@ namespace Fulcrion\Tools\Demo;
 
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanTotals;
+use Fulcrion\Core\Statistics\NormalDraw;
 use Generator;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -305,7 +306,7 @@ final class DemoHistory
 
     private function normal(): float
     {
-        return sqrt(-2 * log(1 - $this->uniform())) * cos(2 * M_PI * $this->uniform());
+        return NormalDraw::of(1 - $this->uniform(), $this->uniform());
     }
 
     /** Knuth's method; expectations stay small. */

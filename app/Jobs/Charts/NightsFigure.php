@@ -10,6 +10,7 @@ use App\Platform\Figures\Figure;
 use App\Platform\Figures\Scale;
 use App\Platform\Figures\Svg;
 use DateTimeZone;
+use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -55,7 +56,7 @@ final readonly class NightsFigure
             ($errors === []
                 ? 'nothing was predicted yet.'
                 : 'what the run before foretold was off by '.
-                    Quantity::percent($errors[intdiv(count($errors), 2)]).
+                    Quantity::percent(Spread::median($errors)).
                     ' in the middle and '.
                     Quantity::percent(max($errors)).
                     ' at worst.');

@@ -8,7 +8,7 @@ use App\Ledger\Models\Change;
 use App\Platform\Support\Clock;
 use App\Telemetry\Store\Sums;
 use Fulcrion\Core\Statements\LatencySketch;
-use Fulcrion\Core\Statements\MannWhitney;
+use Fulcrion\Core\Statistics\MannWhitney;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Support\Facades\DB;
 

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Scheduling;
 
+use Fulcrion\Core\Statistics\Spread;
+
 /**
  * A run as it was recorded, ready to be reckoned with: from its graph, the time of each task, and what a worker took
  * beside its tasks.

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Scheduling;
 
+use Fulcrion\Core\Statistics\Spread;
+
 /**
  * Since when a recurring job takes more for the same input: the first run from which on none was nearly as quick as the
  * middle of those before.

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Scheduling;
 
+use Fulcrion\Core\Statistics\Spread;
+
 /**
  * What a recorded run was, in figures.
  *

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Scheduling;
 
+use Fulcrion\Core\Statistics\NormalDraw;
+use Fulcrion\Core\Statistics\Spread;
 use Random\Randomizer;
 
 /**
@@ -100,10 +102,9 @@ final readonly class RuntimeDistribution
         return ($below + 0.5) / ($count + 1);
     }
 
-    /** Box and Muller 1958. */
     private static function normal(Randomizer $random): float
     {
-        return sqrt(-2 * log(self::part($random))) * cos(2 * M_PI * self::part($random));
+        return NormalDraw::of(self::part($random), self::part($random));
     }
 
     /** Above 0, up to 1. */

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Scheduling;
 
+use Fulcrion\Core\Statistics\Spread;
+
 /**
  * Where to push: each stage made better in turn and the whole job scheduled again, for a stage can be hot and not matter.
  */

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Scheduling;
 
+use Fulcrion\Core\Statistics\Spread;
+
 /**
  * What tasks of each stage should take for what they read: a line through time against bytes by least squares, fitted
  * again without what lies far off it. What is left over is the luck of a task.

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Statements;
 
+use Fulcrion\Core\Statistics\Spread;
+
 /**
  * The day on which a daily figure changed its level, if it did: the split of the series (in logarithms, so that factors
  * count alike up and down) with the smallest summed distance to the medians of its two sides, kept only when the sides
@@ -45,9 +47,9 @@ final readonly class StepChange
             foreach ($weekdays as $i => $weekday) {
                 $byDay[$weekday][] = $logs[$i];
             }
-            $level = self::median($logs);
+            $level = Spread::median($logs);
             foreach ($weekdays as $i => $weekday) {
-                $logs[$i] -= self::median($byDay[$weekday]) - $level;
+                $logs[$i] -= Spread::median($byDay[$weekday]) - $level;
             }
         }
         $best = null;
@@ -63,8 +65,8 @@ final readonly class StepChange
         }
         assert($best !== null);
         [$split, $old, $new] = $best;
-        $before = self::median($old);
-        $after = self::median($new);
+        $before = Spread::median($old);
+        $after = Spread::median($new);
         $step = $after - $before;
         if (abs($step) < log($least)) {
             return null;
@@ -82,23 +84,9 @@ final readonly class StepChange
     /**
      * @param  list<float>  $values
      */
-    private static function median(array $values): float
-    {
-        sort($values);
-        $n = count($values);
-        if ($n === 0) {
-            return 0.0;
-        }
-
-        return ($values[intdiv($n - 1, 2)] + $values[intdiv($n, 2)]) / 2;
-    }
-
-    /**
-     * @param  list<float>  $values
-     */
     private static function spread(array $values): float
     {
-        $median = self::median($values);
+        $median = Spread::median($values);
 
         return array_sum(array_map(static fn (float $value): float => abs($value - $median), $values));
     }

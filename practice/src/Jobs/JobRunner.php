@@ -8,6 +8,7 @@ use Fulcrion\Core\Scheduling\Stage;
 use Fulcrion\Core\Scheduling\Task;
 use Fulcrion\Core\Scheduling\TaskState;
 use Fulcrion\Core\Scheduling\TaskTable;
+use Fulcrion\Core\Statistics\NormalDraw;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 use SplMinHeap;
@@ -262,6 +263,6 @@ final class JobRunner
 
     private static function normal(Randomizer $random): float
     {
-        return sqrt(-2 * log($random->getInt(1, 1 << 40) / (1 << 40))) * cos((2 * M_PI * $random->getInt(1, 1 << 40)) / (1 << 40));
+        return NormalDraw::of($random->getInt(1, 1 << 40) / (1 << 40), $random->getInt(1, 1 << 40) / (1 << 40));
     }
 }

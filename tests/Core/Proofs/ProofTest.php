@@ -8,7 +8,7 @@ use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Proofs\ProofLine;
 use Fulcrion\Core\Proofs\RowsDigest;
-use Fulcrion\Core\Statements\MannWhitney;
+use Fulcrion\Core\Statistics\MannWhitney;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
 use Random\Randomizer;

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Fulcrion\Core\Scheduling;
+namespace Fulcrion\Core\Statistics;
 
 /**
  * Where the middle and the ends of some numbers lie.

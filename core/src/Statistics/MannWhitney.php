@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Fulcrion\Core\Statements;
+namespace Fulcrion\Core\Statistics;
 
 /**
  * Whether durations of two windows differ: the rank sum test of Mann and Whitney ("On a test of whether one of two
