@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace App\Estate\Http;
 
 use App\Estate\Connectors\Connection;
+use App\Estate\Http\Requests\AddClusterRequest;
 use App\Estate\Http\Requests\AddTokenRequest;
+use App\Estate\Http\Requests\SaveClusterRequest;
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
 use App\Platform\Support\Journal;
@@ -17,7 +19,6 @@ use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
-use Illuminate\Validation\Rules\Enum;
 
 final readonly class ClusterController
 {
@@ -41,19 +42,9 @@ final readonly class ClusterController
         return view('estate.cluster-new');
     }
 
-    public function store(Request $request): RedirectResponse
+    public function store(AddClusterRequest $request): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'name' => ['required', 'string', 'max:120'],
-                'connector' => ['required', 'in:mariadb,files'],
-                'role' => ['required', 'string', 'max:60'],
-            ] +
-                ($request->input('connector') === 'mariadb'
-                    ? self::connection(true)
-                    : ['dialect' => ['required', new Enum(Dialect::class)]]),
-            self::messages(),
-        );
+        $data = $request->validated();
         $trouble = self::unreachable($data['host'] ?? null);
         if ($trouble !== null) {
             return back()
@@ -88,20 +79,9 @@ final readonly class ClusterController
         ]);
     }
 
-    public function update(Request $request, Cluster $cluster): RedirectResponse
+    public function update(SaveClusterRequest $request, Cluster $cluster): RedirectResponse
     {
-        $rules = [
-            'name' => ['required', 'string', 'max:120'],
-            'role' => ['required', 'string', 'max:60'],
-            'retention_days' => ['required', 'integer', 'between:2,3650'],
-            'sample_days' => ['required', 'integer', 'between:1,3650'],
-            'paused' => ['boolean'],
-        ];
-        if ($cluster->isLive()) {
-            $rules['interval_seconds'] = ['required', 'integer', 'between:10,3600'];
-            $rules += $cluster->is_own ? [] : self::connection(false);
-        }
-        $data = $request->validate($rules, self::messages());
+        $data = $request->validated();
         $trouble = self::unreachable($data['host'] ?? null);
         if ($trouble !== null) {
             return back()
@@ -188,32 +168,6 @@ final readonly class ClusterController
     private static function unreachable(?string $host): ?string
     {
         return $host === null ? null : Reachable::configured()->refusal($host);
-    }
-
-    /**
-     * @return array<string, list<string>>
-     */
-    private static function connection(bool $withSecret): array
-    {
-        return [
-            'host' => ['required', 'string', 'max:190', 'regex:~^[A-Za-z0-9.:_-]+$~'],
-            'port' => ['required', 'integer', 'between:1,65535'],
-            'username' => ['required', 'string', 'max:80'],
-            'secret' => [$withSecret ? 'required' : 'nullable', 'string', 'max:190'],
-            'tls' => ['boolean'],
-        ];
-    }
-
-    /**
-     * @return array<string, string>
-     */
-    private static function messages(): array
-    {
-        return [
-            'host.regex' => 'Write a host name or an address, without port or path.',
-            'interval_seconds.between' => 'Read every 10 to 3600 seconds.',
-            'secret.required' => 'The password is needed to read the server.',
-        ];
     }
 
     private static function actor(Request $request): User

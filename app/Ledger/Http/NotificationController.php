@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Ledger\Http;
 
+use App\Ledger\Http\Requests\SubscribeRequest;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Notification;
 use App\Ledger\Models\Subscription;
@@ -45,22 +46,10 @@ final readonly class NotificationController
         return view('ledger.notification', ['notification' => $notification]);
     }
 
-    public function store(Request $request, #[CurrentUser] User $user): RedirectResponse
+    public function store(SubscribeRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
-        $kind = $request->input('kind') === 'webhook' ? 'webhook' : 'mail';
-        $data = $request->validate(
-            [
-                'kind' => ['required', 'in:mail,webhook'],
-                'target' => ['required', 'string', 'max:500', $kind === 'mail' ? 'email' : 'url:http,https'],
-                'digest' => ['nullable', 'boolean'],
-            ],
-            [
-                'target.required' => 'Say where to: a mail address or the address of a webhook.',
-                'target.email' => 'This is no mail address.',
-                'target.url' => 'A webhook is an address that begins with http:// or https://.',
-            ],
-        );
-        if ($kind === 'webhook') {
+        $data = $request->validated();
+        if ($data['kind'] === 'webhook') {
             $refusal = Reachable::configured()->refusal((string) parse_url($data['target'], PHP_URL_HOST));
             if ($refusal !== null) {
                 return back()

@@ -21,6 +21,7 @@ use App\Storage\Application\TablePage;
 use App\Storage\Charts\AreaFigure;
 use App\Storage\Http\Requests\CollectStatisticsRequest;
 use App\Storage\Http\Requests\ProposeLayoutRequest;
+use App\Storage\Http\Requests\SaveRuleRequest;
 use App\Telemetry\Workload\EstateReader;
 use Fulcrion\Core\Storage\HouseRules;
 use Illuminate\Container\Attributes\CurrentUser;
@@ -188,7 +189,7 @@ final readonly class LayoutController
     }
 
     public function saveRule(
-        Request $request,
+        SaveRuleRequest $request,
         #[CurrentUser] User $user,
         string $slug,
         string $rule,
@@ -197,16 +198,7 @@ final readonly class LayoutController
     ): RedirectResponse {
         $cluster = $this->cluster($slug);
         $house = HouseRules::all()[$rule] ?? abort(404);
-        $checks = ['off' => ['nullable', 'boolean']];
-        foreach ($house->thresholds() as $name => $_) {
-            $checks["thresholds.{$name}"] = ['required', 'numeric', 'min:0', 'max:1000000000000'];
-        }
-        $data = $request->validate($checks, [
-            'required' => 'A threshold is missing; every one needs a number.',
-            'numeric' => 'A threshold needs a number, 0 or more.',
-            'min' => 'A threshold cannot be below 0.',
-            'max' => 'This threshold is beyond anything a table can have.',
-        ]);
+        $data = $request->validated();
         $values = array_map(floatval(...), (array) ($data['thresholds'] ?? []));
         $settings->keep($cluster, $rule, $values, $request->boolean('off'));
         $ledger->record(

@@ -4,7 +4,7 @@
     use Fulcrion\Core\Text\Quantity;
     $subject = $finding->subject();
     $ofStatement = $subject->kind === SubjectKind::Statement;
-    $text = Evidence::values($finding->evidence, EvidenceKind::Statement)[0] ?? null;
+    $text = $ofStatement ? Evidence::values($finding->evidence, EvidenceKind::Statement)[0] ?? null : null;
     $cluster = $finding->cluster->slug;
     $address = match ($subject->kind) {
         SubjectKind::Statement => address('statement.show', [$subject->statement, 'cluster' => $cluster, 'window' => 'last 28 days']),

@@ -4,15 +4,14 @@ declare(strict_types=1);
 
 namespace App\Platform\Http\Controllers;
 
+use App\Platform\Http\Requests\ChangePasswordRequest;
 use App\Platform\Http\Requests\SaveAccountRequest;
 use App\Platform\Models\User;
 use App\Platform\Support\Journal;
-use App\Platform\Support\StrongPassword;
 use DateTimeZone;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
-use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
 
 final class AccountController
@@ -30,12 +29,9 @@ final class AccountController
         return redirect(address('account.edit'))->with('done', 'Saved.');
     }
 
-    public function password(Request $request, #[CurrentUser] User $user, Journal $journal): RedirectResponse
+    public function password(ChangePasswordRequest $request, #[CurrentUser] User $user, Journal $journal): RedirectResponse
     {
-        $data = $request->validate([
-            'current_password' => ['required', 'current_password'],
-            'password' => ['required', 'string', 'max:190', 'confirmed', new StrongPassword([$user->name, $user->email])],
-        ]);
+        $data = $request->validated();
         $user->update(['password' => $data['password'], 'remember_token' => null]);
         // Whoever sits at another machine with this account has to know the new password.
         DB::table('sessions')

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Platform\Http\Controllers;
 
 use App\Platform\Http\Requests\AddPersonRequest;
+use App\Platform\Http\Requests\SavePersonRequest;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Journal;
@@ -15,8 +16,6 @@ use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
-use Illuminate\Validation\Rule;
-use Illuminate\Validation\Rules\Enum;
 
 final class PeopleController
 {
@@ -46,26 +45,9 @@ final class PeopleController
         );
     }
 
-    public function update(Request $request, User $user, Journal $journal): RedirectResponse
+    public function update(SavePersonRequest $request, User $user, Journal $journal): RedirectResponse
     {
-        $data = $request->validate(
-            [
-                'role' => ['required', new Enum(Role::class)],
-                'disabled' => ['boolean'],
-                'new_password' => ['boolean'],
-                'policy_person' => [
-                    'nullable',
-                    'string',
-                    'max:190',
-                    Rule::in([...array_map(strval(...), array_keys($this->policy->all())), $user->policy_person]),
-                    Rule::unique('users', 'policy_person')->ignore($user->id),
-                ],
-            ],
-            [
-                'policy_person.in' => 'The policy in force knows nobody of that name; choose one of the list.',
-                'policy_person.unique' => 'Another account is bound to that person already. Take it from there first.',
-            ],
-        );
+        $data = $request->validated();
         $was = $user->policy_person;
         $role = Role::from((string) $data['role']);
         $disabled = (bool) ($data['disabled'] ?? false);
