@@ -62,6 +62,23 @@ final class HouseTest extends TestCase
         self::assertSame([], $long);
     }
 
+    public function test_pages_name_classes_that_are_there(): void
+    {
+        $seen = 0;
+        $missing = [];
+        foreach (self::files('resources/views') as $path => $file) {
+            preg_match_all('~\b(?:App|Fulcrion|Illuminate)(?:\\\\\w+)+(?![\w\\\\])~', $file, $found);
+            foreach (array_unique($found[0]) as $name) {
+                $seen++;
+                if (! class_exists($name) && ! interface_exists($name) && ! enum_exists($name) && ! function_exists($name)) {
+                    $missing[] = "{$path}: {$name}";
+                }
+            }
+        }
+        self::assertGreaterThan(150, $seen);
+        self::assertSame([], $missing);
+    }
+
     /**
      * Long is what one follows from its top to its end, and complex what one cannot; a method that is both is taken apart.
      */

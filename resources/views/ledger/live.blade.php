@@ -13,4 +13,4 @@ $row['test']->verdict() }}</x-state></td><td class="n">{{ $row['test']->verdict(
 : ($row['test']->p < 0.0001 ? '< 0.0001' : number_format($row['test']->p, 4)) }}</td></tr>@endforeach</tbody></table></div>
 <p class="quiet small">Durations of the executions on record in the seven days before and the days since, compared by the rank sum test
     of Mann and Whitney at the level of 1%, ties corrected. The five minutes in which the change was made count for neither side;
-    below {{ Fulcrion\Core\Statements\MannWhitney::LEAST }} runs on a side nothing is said.</p>
+    below {{ Fulcrion\Core\Statistics\MannWhitney::LEAST }} runs on a side nothing is said.</p>
