@@ -108,6 +108,25 @@ final class BackgroundRunTest extends TestCase
         $progress->checkpoint('more of it', 0.6);
     }
 
+    public function test_a_page_asks_again_only_for_what_goes_on(): void
+    {
+        $at = static fn (string $state): array => ['state' => $state, 'heartbeat_us' => Clock::microseconds()];
+        self::assertSame(
+            [false, false, false, true, true, true],
+            array_map(
+                fn (string $state): bool => $this->started(Import::class, $at($state))->isOver(),
+                ['mapping', 'waiting', 'running', 'done', 'stopped', 'failed'],
+            ),
+        );
+        self::assertSame(
+            [true, false, false, true],
+            array_map(
+                fn (string $state): bool => $this->started(TuningRun::class, $at($state))->isOver(),
+                ['planned', 'waiting', 'running', 'done'],
+            ),
+        );
+    }
+
     /**
      * @return iterable<string, array{Throwable|null, string, string|null}>
      */

@@ -26,7 +26,7 @@ trait RunsInBackground
     /** Whether nothing more is to be expected of it. */
     public function isOver(): bool
     {
-        return ! in_array($this->state, ['mapping', 'planned', 'waiting', 'running'], true) || $this->isSilent();
+        return ! in_array($this->state, ['mapping', 'waiting', 'running'], true) || $this->isSilent();
     }
 
     public function askToStop(): void

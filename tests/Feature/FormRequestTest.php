@@ -1,0 +1,430 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Access\Http\Requests as Access;
+use App\Encodings\Http\Requests as Encodings;
+use App\Estate\Http\Requests as Estate;
+use App\Estate\Models\Cluster;
+use App\Jobs\Http\Requests as Jobs;
+use App\Ledger\Http\Requests as Ledger;
+use App\Platform\Http\Requests as Platform;
+use App\Platform\Support\Role;
+use App\Statements\Http\Requests as Statements;
+use App\Storage\Http\Requests as Storage;
+use App\Telemetry\Http\Requests as Telemetry;
+use App\Tuning\Http\Requests as Tuning;
+use App\Workbench\Http\Requests as Workbench;
+use Illuminate\Contracts\Validation\Validator;
+use Illuminate\Foundation\Http\FormRequest;
+use Illuminate\Http\UploadedFile;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\Validator as Validators;
+use Illuminate\Support\Str;
+use PHPUnit\Framework\Attributes\DataProvider;
+use ReflectionMethod;
+use Tests\TestCase;
+
+/**
+ * Every form takes what it should, and names the field that is wrong.
+ */
+final class FormRequestTest extends TestCase
+{
+    protected function setUp(): void
+    {
+        parent::setUp();
+        Carbon::setTestNow('2026-11-20 10:00:00');
+        $this->cluster();
+        $this->person(Role::Viewer);
+    }
+
+    protected function tearDown(): void
+    {
+        Carbon::setTestNow();
+        parent::tearDown();
+    }
+
+    /**
+     * @return array<class-string<FormRequest>, array{array<string, mixed>, array<string, list<mixed>>}> what is taken, and for each
+     *     field what is not
+     */
+    private static function forms(): array
+    {
+        $long = static fn (int $length): string => str_repeat('x', $length + 1);
+        $print = str_repeat('a1', 16);
+        $file = static fn (int $kib): UploadedFile => UploadedFile::fake()->create('a.csv', $kib);
+
+        return [
+            Access\AddRemediesRequest::class => [
+                ['items' => ['{}'], 'back' => '/guard/try'],
+                [
+                    'items' => [null, 'x', array_fill(0, 41, 'x')],
+                    'items.0' => [['x'], $long(20_000)],
+                    'back' => [null, 'https://elsewhere.example/guard/', '/ledger'],
+                ],
+            ],
+            Access\AskForAccessRequest::class => [
+                ['object' => 'fernhill.field.pick', 'reason' => 'The harvest report', 'until' => '2026-11-20'],
+                ['object' => [null, $long(300)], 'reason' => [null, 'why', $long(1000)], 'until' => ['2026-11-18', '20.11.2026']],
+            ],
+            Access\AssignLabelRequest::class => [
+                ['on' => 'fernhill.field.pick', 'key' => 'personal', 'value' => 'direct'],
+                ['on' => [null, $long(300)], 'key' => [null, $long(120)], 'value' => [null, $long(190)]],
+            ],
+            Access\CheckConditionRequest::class => [
+                ['type' => 'condition', 'text' => "labelled('personal')", 'scope' => 'fernhill'],
+                ['type' => [null, 'filter'], 'text' => [$long(5000)], 'scope' => [$long(300)]],
+            ],
+            Access\DecideAccessRequest::class => [
+                ['answer' => 'approved'],
+                ['answer' => [null, 'maybe'], 'words' => [$long(1000)]],
+            ],
+            Access\DecideCampaignItemRequest::class => [
+                ['items' => [1, 2], 'answer' => 'certified', 'note' => ''],
+                ['items' => [null, 'x', range(1, 501)], 'items.0' => ['x'], 'answer' => [null, 'x'], 'note' => [$long(500)]],
+            ],
+            Access\DecideDetectionRequest::class => [
+                ['paths' => ['a.b.c.d'], 'answer' => 'accepted', 'value' => 'direct'],
+                ['paths' => [null, 'x'], 'paths.0' => [$long(300)], 'answer' => [null, 'x'], 'value' => [$long(190)]],
+            ],
+            Access\DiscardDraftRequest::class => [[], ['kind' => [['x']], 'name' => [$long(190)]]],
+            Access\FixLabelRequest::class => [
+                ['labels' => ['a'], 'value' => 'yes'],
+                ['labels' => [null, 'x'], 'labels.0' => [$long(190)], 'value' => [null, $long(190)]],
+            ],
+            Access\FixRemarkRequest::class => [['findings' => [3]], ['findings' => [null, 'x'], 'findings.0' => ['x']]],
+            Access\ImportPolicyRequest::class => [['file' => $file(1)], ['file' => [null, 'x', $file(16_385)]]],
+            Access\PublishDraftRequest::class => [
+                ['comment' => 'as agreed', 'digest' => $print],
+                ['comment' => [null, 'ok', $long(1000)], 'digest' => [null, 'short']],
+            ],
+            Access\RemovePolicyItemRequest::class => [
+                ['name' => 'a', 'revision' => 0],
+                ['name' => [null, $long(190)], 'revision' => [null, 'x']],
+            ],
+            Access\RenameLabelRequest::class => [
+                ['from' => 'personal', 'to' => 'about people'],
+                ['from' => [null, $long(120)], 'to' => [null, 'personal', '-x', "a'b", $long(120)]],
+            ],
+            Access\RestoreVersionRequest::class => [[], ['comment' => [$long(1000)]]],
+            Access\SavePolicyItemRequest::class => [
+                ['name' => 'a', 'was' => 'b', 'revision' => 4, 'fields' => ['x' => 'y']],
+                ['name' => [$long(190)], 'was' => [$long(190)], 'revision' => [null, -1], 'fields' => ['x']],
+            ],
+            Access\StartCampaignRequest::class => [
+                ['title' => 'Autumn', 'due' => '2026-12-01', 'below' => '', 'whom' => 'all'],
+                [
+                    'title' => [null, $long(200)],
+                    'due' => [null, '2026-11-18', 'soon'],
+                    'below' => [$long(300)],
+                    'whom' => [null, 'nobody'],
+                ],
+            ],
+            Encodings\ProposeEncodingsRequest::class => [
+                ['variant' => 'small', 'older' => 30],
+                ['variant' => [null, $long(20)], 'older' => [-1, 3651, 'x']],
+            ],
+            Encodings\StartLabRequest::class => [
+                ['table' => 'field.pick'],
+                ['table' => [null, $long(300)], 'file' => ['x', $file(262_145)]],
+            ],
+            Estate\AddClusterRequest::class => [
+                [
+                    'name' => 'Wren',
+                    'connector' => 'mariadb',
+                    'role' => 'production',
+                    'host' => 'db.brackenfold.example',
+                    'port' => 3306,
+                    'username' => 'reader',
+                    'secret' => 'x',
+                ],
+                [
+                    'name' => [null, $long(120)],
+                    'connector' => [null, 'oracle of the hills'],
+                    'role' => [null, $long(60)],
+                    'host' => [null, 'http://db/path', 'a b'],
+                    'port' => [null, 0, 65_536],
+                    'username' => [null, $long(80)],
+                    'secret' => [null, $long(190)],
+                    'tls' => ['perhaps'],
+                ],
+            ],
+            Estate\AddTokenRequest::class => [['token_name' => 'loader'], ['token_name' => [null, $long(100)]]],
+            Estate\SaveClusterRequest::class => [
+                ['name' => 'Fernhill', 'role' => 'production', 'retention_days' => 90, 'sample_days' => 14],
+                [
+                    'name' => [null, $long(120)],
+                    'role' => [null, $long(60)],
+                    'retention_days' => [null, 1, 3651],
+                    'sample_days' => [null, 0, 3651],
+                    'paused' => ['perhaps'],
+                ],
+            ],
+            Jobs\JobAimRequest::class => [
+                ['aim' => 'cheapest'],
+                ['aim' => [null, 'best'], 'deadline' => ['24:00', '4 am'], 'budget' => [0, 'x']],
+            ],
+            Jobs\JobAtWorkersRequest::class => [
+                ['workers' => 40, 'parts' => 100, 'order' => 'recorded'],
+                ['workers' => [null, 0, 'x'], 'parts' => [9, 2001], 'order' => ['x']],
+            ],
+            Jobs\JobElasticRequest::class => [
+                ['within' => 2.5, 'step' => 10, 'delay' => 30, 'hold' => 60],
+                ['within' => [0, 'x'], 'step' => [0, 10_001], 'delay' => [-1, 86_401], 'hold' => [0, 86_401]],
+            ],
+            Jobs\PinWorkersRequest::class => [
+                ['workers' => 40, 'reason' => 'as the curve says'],
+                ['workers' => [null, 0], 'reason' => [null, $long(200)]],
+            ],
+            Jobs\RunJobAgainRequest::class => [['workers' => 4], ['workers' => [0, 'x']]],
+            Jobs\SendJobRecordRequest::class => [
+                ['cluster' => 'fernhill', 'file' => $file(1), 'name' => 'nightly', 'workers' => 8, 'worker_price' => 0.4],
+                [
+                    'cluster' => [null, 'nowhere'],
+                    'file' => [null, 'x'],
+                    'name' => [$long(190)],
+                    'workers' => [0, 1_000_001],
+                    'worker_price' => [-1, 'x'],
+                ],
+            ],
+            Ledger\ChooseStatementsRequest::class => [
+                ['statements' => [$print], 'copy_share' => 10],
+                ['statements' => [null, array_fill(0, 26, $print)], 'statements.0' => ['DROP'], 'copy_share' => [null, 0, 101]],
+            ],
+            Ledger\SubscribeRequest::class => [
+                ['kind' => 'mail', 'target' => 'team@brackenfold.example', 'digest' => '1'],
+                ['kind' => [null, 'pigeon'], 'target' => [null, 'https://hooks.example', $long(500)], 'digest' => ['perhaps']],
+            ],
+            Ledger\WaiveFindingRequest::class => [
+                ['reason' => 'a table of tests', 'until' => '2026-12-01'],
+                ['reason' => [null, 'ok', $long(1000)], 'until' => [null, 'next year']],
+            ],
+            Platform\AddPersonRequest::class => [
+                ['name' => 'Ines', 'email' => 'ines@brackenfold.example', 'role' => 'viewer'],
+                [
+                    'name' => [null, $long(120)],
+                    'email' => [null, 'ines', 'viewer@brackenfold.example'],
+                    'role' => [null, 'king'],
+                ],
+            ],
+            Platform\ChangePasswordRequest::class => [
+                [
+                    'current_password' => 'a long password',
+                    'password' => 'lamp seven orchard',
+                    'password_confirmation' => 'lamp seven orchard',
+                ],
+                ['current_password' => [null, 'another'], 'password' => [null, 'short', 'not the same as below', $long(190)]],
+            ],
+            Platform\SaveAccountRequest::class => [
+                ['name' => 'Ines', 'time_zone' => 'Europe/Berlin', 'theme' => 'night'],
+                ['name' => [null, $long(120)], 'time_zone' => [null, 'Europe/Fernhill'], 'theme' => [null, 'dusk']],
+            ],
+            Platform\SavePersonRequest::class => [
+                ['role' => 'engineer', 'disabled' => '0', 'new_password' => '0'],
+                ['role' => [null, 'king'], 'disabled' => ['perhaps'], 'new_password' => ['perhaps'], 'policy_person' => ['a stranger']],
+            ],
+            Platform\SignInRequest::class => [
+                ['email' => 'a@brackenfold.example', 'password' => 'x'],
+                ['email' => [null, ['x'], $long(190)], 'password' => [null, ['x'], $long(190)]],
+            ],
+            Statements\MakePlanRequest::class => [
+                ['cluster' => 'fernhill', 'mode' => 'explain'],
+                ['cluster' => [null, 'nowhere'], 'mode' => [null, 'guess']],
+            ],
+            Statements\SendPlanRequest::class => [
+                ['cluster' => 'fernhill', 'json' => '{}', 'sql' => 'SELECT 1'],
+                ['cluster' => [null, 'nowhere'], 'file' => ['x', $file(4097)], 'json' => [$long(4_000_000)], 'sql' => [$long(200_000)]],
+            ],
+            Storage\CollectStatisticsRequest::class => [['parallel' => 2], ['parallel' => [null, 0, 9]]],
+            Storage\DropRollupRequest::class => [['name' => 'a'], ['name' => [null, $long(200)]]],
+            Storage\ProposeLayoutRequest::class => [['kind' => 'together'], ['kind' => [null, 'x']]],
+            Storage\ProposeRollupsRequest::class => [
+                ['space' => 1.5, 'rollups' => ['a']],
+                ['space' => [null, -1], 'rollups' => [null, 'x', array_fill(0, 21, 'a')], 'rollups.0' => [$long(200)]],
+            ],
+            Storage\RefreshRollupRequest::class => [['name' => 'a'], ['name' => [null, $long(200)]]],
+            Storage\SaveMaintenancePlanRequest::class => [
+                [
+                    'acts' => ['compact'],
+                    'when' => 'needed',
+                    'small' => 0.2,
+                    'depth' => 3,
+                    'changed' => 0.1,
+                    'expire_days' => 7,
+                    'keep' => 2,
+                    'hours_from' => 0,
+                    'hours_to' => 24,
+                ],
+                [
+                    'acts' => [null, 'x'],
+                    'acts.0' => ['dance'],
+                    'when' => [null, 'x'],
+                    'cron' => [$long(60)],
+                    'small' => [null, 1.1],
+                    'depth' => [null, 0],
+                    'changed' => [null, 1001],
+                    'expire_days' => [null, 3651],
+                    'keep' => [null, 0],
+                    'hours_from' => [null, 24],
+                    'hours_to' => [null, 0, 25],
+                ],
+            ],
+            Storage\SaveRuleRequest::class => [
+                ['thresholds' => ['rows' => 1000, 'skew' => 1.5]],
+                ['thresholds.rows' => [null], 'thresholds.skew' => [null, -1, 'x', 1_000_000_000_001], 'off' => ['perhaps']],
+            ],
+            Storage\SendTableFileRequest::class => [
+                ['path' => 'inbox/table'],
+                ['path' => [null, $long(500)], 'zip' => ['x']],
+            ],
+            Telemetry\SendImportRequest::class => [
+                ['cluster' => 'fernhill', 'file' => $file(1)],
+                ['cluster' => [null, 'nowhere'], 'file' => [null, 'x']],
+            ],
+            Tuning\ApplyRemediesRequest::class => [['changes' => [1]], ['changes' => [null, 'x'], 'changes.0' => ['x']]],
+            Tuning\AskRewritesRequest::class => [
+                ['cluster' => 'fernhill', 'sql' => 'SELECT 1'],
+                ['cluster' => [null, $long(100)], 'schema' => [$long(200)], 'sql' => [null, $long(100_000)], 'fingerprint' => ['xyz']],
+            ],
+            Tuning\ProposeIndexRequest::class => [
+                ['table' => 'field.pick', 'index' => 'bay'],
+                ['table' => [null, $long(200)], 'index' => [null, $long(100)]],
+            ],
+            Tuning\StartTuningRequest::class => [
+                [
+                    'cluster' => 'fernhill',
+                    'which' => 'chosen',
+                    'statements' => [$print],
+                    'minutes' => 30,
+                    'gib' => 10,
+                    'when' => 'night',
+                    'at' => '02:30',
+                    'apply' => '1',
+                ],
+                [
+                    'cluster' => [null, $long(100)],
+                    'which' => [null, 'x'],
+                    'statements' => [null, 'x'],
+                    'statements.0' => ['x'],
+                    'minutes' => [null, 0, 601],
+                    'gib' => [null, -1],
+                    'when' => [null, 'x'],
+                    'at' => ['25:00'],
+                    'apply' => ['perhaps'],
+                ],
+            ],
+            Workbench\ReceiveFileRequest::class => [
+                ['cluster' => 'fernhill', 'file' => $file(1)],
+                ['cluster' => [null, 'nowhere'], 'file' => [null, 'x', $file(65_537)]],
+            ],
+            Workbench\RunStatementsRequest::class => [
+                [
+                    'cluster' => 'fernhill',
+                    'schema' => 'field',
+                    'sql' => 'SELECT 1',
+                    'mode' => 'run',
+                    'key' => (string) Str::uuid(),
+                    'at' => 0,
+                    'which' => 'all',
+                ],
+                [
+                    'cluster' => [null, 'nowhere'],
+                    'schema' => [$long(64)],
+                    'sql' => [null, $long(200_000)],
+                    'mode' => [null, 'guess'],
+                    'key' => [null, 'x'],
+                    'at' => [-1, 'x'],
+                    'which' => ['some'],
+                ],
+            ],
+        ];
+    }
+
+    /**
+     * @return iterable<string, array{class-string<FormRequest>}>
+     */
+    public static function classes(): iterable
+    {
+        $root = dirname(__DIR__, 2);
+        foreach (glob("{$root}/app/*/Http/Requests/*Request.php") ?: [] as $path) {
+            $class = 'App\\'.str_replace('/', '\\', substr($path, strlen("{$root}/app/"), -4));
+            assert(is_subclass_of($class, FormRequest::class));
+            yield class_basename($class) => [$class];
+        }
+    }
+
+    /**
+     * @param  class-string<FormRequest>  $class
+     */
+    #[DataProvider('classes')]
+    public function test_a_form_takes_what_is_right_and_names_each_field_that_is_wrong(string $class): void
+    {
+        [$right, $wrong] = self::forms()[$class] ?? self::fail("{$class} has no case here.");
+        [$all, $fields] = $this->validator($class, $right);
+        self::assertSame([], $all->errors()->toArray(), 'what is right is taken');
+        foreach ($fields as $field) {
+            self::assertArrayHasKey(str_replace('*', '0', $field), $wrong, "no wrong value of {$field} is tried");
+        }
+        foreach ($wrong as $field => $values) {
+            foreach ($values as $value) {
+                $given = $right;
+                data_set($given, $field, $value);
+                [$validator] = $this->validator($class, $given);
+                $errors = $validator->errors()->toArray();
+                self::assertArrayHasKey($field, $errors, $field.' as '.mb_substr((string) json_encode($value), 0, 60));
+                self::assertMatchesRegularExpression('~[.!]$~', $errors[$field][0], 'a sentence');
+            }
+        }
+    }
+
+    public function test_what_depends_on_another_field_is_asked_for_with_it_alone(): void
+    {
+        $wrong = fn (string $class, array $data): array => $this->validator($class, $data)[0]->errors()->keys();
+        self::assertSame(['words'], $wrong(Access\DecideAccessRequest::class, ['answer' => 'declined']));
+        self::assertSame(['deadline'], $wrong(Jobs\JobAimRequest::class, ['aim' => 'deadline']));
+        self::assertSame(['budget'], $wrong(Jobs\JobAimRequest::class, ['aim' => 'budget']));
+        self::assertSame([], $wrong(Ledger\SubscribeRequest::class, ['kind' => 'webhook', 'target' => 'https://hooks.example/1']));
+        self::assertSame(['target'], $wrong(Ledger\SubscribeRequest::class, ['kind' => 'webhook', 'target' => 'a@hooks.example']));
+        self::assertSame(
+            ['dialect'],
+            $wrong(Estate\AddClusterRequest::class, ['name' => 'Files', 'connector' => 'files', 'role' => 'archive']),
+        );
+        $kept = ['name' => 'Fernhill', 'role' => 'production', 'retention_days' => 90, 'sample_days' => 14];
+        Cluster::query()->update(['connector' => 'mariadb']);
+        self::assertSame(['interval_seconds', 'host', 'port', 'username'], $wrong(Estate\SaveClusterRequest::class, $kept));
+    }
+
+    /**
+     * @param  class-string<FormRequest>|string  $class
+     * @param  array<string, mixed>  $data
+     * @return array{Validator, list<string>} and the fields it knows
+     */
+    private function validator(string $class, array $data): array
+    {
+        $request = new $class();
+        assert($request instanceof FormRequest);
+        $request->merge($data);
+        $person = $this->person(Role::Viewer);
+        $this->actingAs($person);
+        $request->setUserResolver(static fn () => $person);
+        $parameters = ['cluster' => Cluster::query()->firstOrFail(), 'user' => $person, 'rule' => 'skew'];
+        $request->setRouteResolver(static fn (): object => new class($parameters)
+        {
+            /** @param  array<string, mixed>  $parameters */
+            public function __construct(private readonly array $parameters)
+            {
+            }
+
+            public function parameter(string $name, mixed $default = null): mixed
+            {
+                return $this->parameters[$name] ?? $default;
+            }
+        });
+        /** @var array<string, mixed> $rules */
+        $rules = app()->call((new ReflectionMethod($request, 'rules'))->getClosure($request));
+
+        return [Validators::make($data, $rules, $request->messages()), array_keys($rules)];
+    }
+}
