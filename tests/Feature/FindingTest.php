@@ -15,6 +15,8 @@ use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\SubjectKind;
 use App\Ledger\Models\Finding;
+use App\Ledger\Models\Notification;
+use App\Ledger\Models\Subscription;
 use App\Platform\Support\Role;
 use Illuminate\Database\Migrations\Migration;
 use Illuminate\Database\Schema\Blueprint;
@@ -114,6 +116,64 @@ final class FindingTest extends TestCase
             [Severity::Act, 'solved'],
             [Finding::query()->where('rule', 'damp')->firstOrFail()->severity, $frost->refresh()->state],
         );
+    }
+
+    public function test_what_quotes_values_is_for_those_who_may_see_them_and_in_no_mail(): void
+    {
+        Subscription::query()->create([
+            'kind' => 'mail',
+            'target' => 'team@brackenfold.example',
+            'digest' => false,
+            'paused' => false,
+            'made_by' => 'Owner',
+        ]);
+        $evidence = [
+            new Evidence('rows', '12 of 40'),
+            new Evidence('filter', "crew = 'Ada'", EvidenceKind::Literal),
+            new Evidence('what', 'SELECT ? FROM pick', EvidenceKind::Statement),
+            new Evidence("odd \xff bytes", 'kept', EvidenceKind::Remedy),
+        ];
+        app(Findings::class)->reconcile($this->cluster(), 'storage', [
+            new Reported('r', FindingSubject::item('field.pick'), Severity::Watch, 'field.pick is odd', $evidence, 0.0, 0.0, ''),
+        ]);
+        $finding = Finding::query()->firstOrFail();
+        self::assertEquals(array_slice($evidence, 0, 3), array_slice($finding->evidence, 0, 3));
+        self::assertSame(EvidenceKind::Remedy, $finding->evidence[3]->kind);
+        self::assertSame(['SELECT ? FROM pick'], Evidence::values($finding->evidence, EvidenceKind::Statement));
+        self::assertStringNotContainsString('Ada', (string) DB::table('findings')->value('evidence'), 'sealed');
+        $mail = Notification::query()->firstOrFail();
+        self::assertStringContainsString('rows: 12 of 40', $mail->body);
+        self::assertStringNotContainsString('Ada', $mail->body);
+        self::assertSame(['waiting', $finding->id, 'mail'], [$mail->state, $mail->finding_id, $mail->kind]);
+        $page = "/ledger/findings/{$finding->id}";
+        $this->actingAs($this->person(Role::Viewer))
+            ->get($page)
+            ->assertSee('12 of 40')
+            ->assertSee('hidden from your role')
+            ->assertDontSee('Ada');
+        $this->actingAs($this->person(Role::Engineer))->get($page)->assertSee('Ada');
+    }
+
+    public function test_who_decides_on_a_finding_and_acts_on_a_change_is_asked_of_their_policies(): void
+    {
+        app(Findings::class)->reconcile($this->cluster(), 'access', [
+            new Reported('r', FindingSubject::item('a'), Severity::Watch, 'a is odd', [], 0.0, 0.0, ''),
+        ]);
+        $finding = Finding::query()->firstOrFail();
+        $may = fn (Role $role): bool => $this->person($role)->can('decide', $finding);
+        self::assertSame(
+            [false, false, true, true],
+            array_map($may, [Role::Viewer, Role::Engineer, Role::Steward, Role::Owner]),
+            'what access finds is for stewards',
+        );
+        $finding->update(['source' => 'storage']);
+        self::assertSame([false, true, false, true], array_map($may, [Role::Viewer, Role::Engineer, Role::Steward, Role::Owner]));
+        $this->actingAs($this->person(Role::Steward))
+            ->post("/ledger/findings/{$finding->id}/waive", ['reason' => ''])
+            ->assertForbidden();
+        $this->actingAs($this->person(Role::Engineer))
+            ->post("/ledger/findings/{$finding->id}/waive", ['reason' => ''])
+            ->assertSessionHasErrors(['reason', 'until']);
     }
 
     public function test_a_finding_stays_readable_where_its_capability_is_gone(): void
