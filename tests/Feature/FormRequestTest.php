@@ -24,12 +24,14 @@ use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Validator as Validators;
 use Illuminate\Support\Str;
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use ReflectionMethod;
 use Tests\TestCase;
 
 /**
  * Every form takes what it should, and names the field that is wrong.
  */
+#[Group('today')]
 final class FormRequestTest extends TestCase
 {
     protected function setUp(): void
