@@ -23,7 +23,6 @@ use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Validator as Validators;
 use Illuminate\Support\Str;
-use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Group;
 use ReflectionMethod;
 use Tests\TestCase;
@@ -344,41 +343,30 @@ final class FormRequestTest extends TestCase
         ];
     }
 
-    /**
-     * @return iterable<string, array{class-string<FormRequest>}>
-     */
-    public static function classes(): iterable
+    public function test_each_form_takes_what_is_right_and_names_each_field_that_is_wrong(): void
     {
         $root = dirname(__DIR__, 2);
-        foreach (glob("{$root}/app/*/Http/Requests/*Request.php") ?: [] as $path) {
+        $paths = glob("{$root}/app/*/Http/Requests/*Request.php") ?: [];
+        foreach ($paths as $path) {
             $class = 'App\\'.str_replace('/', '\\', substr($path, strlen("{$root}/app/"), -4));
-            assert(is_subclass_of($class, FormRequest::class));
-            yield class_basename($class) => [$class];
-        }
-    }
-
-    /**
-     * @param  class-string<FormRequest>  $class
-     */
-    #[DataProvider('classes')]
-    public function test_a_form_takes_what_is_right_and_names_each_field_that_is_wrong(string $class): void
-    {
-        [$right, $wrong] = self::forms()[$class] ?? self::fail("{$class} has no case here.");
-        [$all, $fields] = $this->validator($class, $right);
-        self::assertSame([], $all->errors()->toArray(), 'what is right is taken');
-        foreach ($fields as $field) {
-            self::assertArrayHasKey(str_replace('*', '0', $field), $wrong, "no wrong value of {$field} is tried");
-        }
-        foreach ($wrong as $field => $values) {
-            foreach ($values as $value) {
-                $given = $right;
-                data_set($given, $field, $value);
-                [$validator] = $this->validator($class, $given);
-                $errors = $validator->errors()->toArray();
-                self::assertArrayHasKey($field, $errors, $field.' as '.mb_substr((string) json_encode($value), 0, 60));
-                self::assertMatchesRegularExpression('~[.!]$~', $errors[$field][0], 'a sentence');
+            [$right, $wrong] = self::forms()[$class] ?? self::fail("{$class} has no case here.");
+            [$all, $fields] = $this->validator($class, $right);
+            self::assertSame([], $all->errors()->toArray(), "{$class}: what is right is taken");
+            foreach ($fields as $field) {
+                self::assertArrayHasKey(str_replace('*', '0', $field), $wrong, "{$class}: no wrong value of {$field} is tried");
+            }
+            foreach ($wrong as $field => $values) {
+                foreach ($values as $value) {
+                    $given = $right;
+                    data_set($given, $field, $value);
+                    $errors = $this->validator($class, $given)[0]->errors()->toArray();
+                    $tried = "{$class}: {$field} as ".mb_substr((string) json_encode($value), 0, 60);
+                    self::assertArrayHasKey($field, $errors, $tried);
+                    self::assertMatchesRegularExpression('~[.!]$~', $errors[$field][0], "{$tried}: a sentence");
+                }
             }
         }
+        self::assertCount(count(self::forms()), $paths);
     }
 
     public function test_what_depends_on_another_field_is_asked_for_with_it_alone(): void
