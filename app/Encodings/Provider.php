@@ -10,17 +10,13 @@ use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
 use App\Platform\Sections\Sections;
-use Illuminate\Database\Eloquent\Builder;
 
 final class Provider extends Capability
 {
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
-        $this->callAfterResolving(BrokenRuns::class, static fn (BrokenRuns $runs) => $runs->register(
-            static fn (): Builder => LabRun::query()->where('state', 'running'),
-            static fn (LabRun $run): string => $run->broke(),
-        ));
+        $this->callAfterResolving(BrokenRuns::class, static fn (BrokenRuns $runs) => $runs->ends(LabRun::class));
     }
 
     protected function pages(): array

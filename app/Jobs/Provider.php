@@ -29,7 +29,9 @@ final class Provider extends Capability
     {
         parent::boot($sections);
         $this->callAfterResolving(BrokenRuns::class, fn (BrokenRuns $runs) => $runs->register(
-            static fn (): Builder => JobRun::query()->where('state', 'reading')->orWhere('progress', JobRun::JUDGED),
+            static fn (): Builder => JobRun::query()
+                ->where(static fn (Builder $q) => $q->where('state', 'reading')->where('progress', '!=', JobRun::QUEUED))
+                ->orWhere(static fn (Builder $q) => $q->whereNull('analysis')->where('progress', JobRun::JUDGED)),
             fn (JobRun $run): string => $this->app->make(BrokenJobRecord::class)->recover($run),
         ));
         $this->callAfterResolving(FindingSources::class, $this->findings(...));

@@ -14,17 +14,13 @@ use App\Platform\Sections\Sections;
 use App\Tuning\Application\IndexExecutor;
 use App\Tuning\Models\TuningRun;
 use Illuminate\Console\Scheduling\Schedule;
-use Illuminate\Database\Eloquent\Builder;
 
 final class Provider extends Capability
 {
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
-        $this->callAfterResolving(BrokenRuns::class, static fn (BrokenRuns $runs) => $runs->register(
-            static fn (): Builder => TuningRun::query()->where('state', 'running'),
-            static fn (TuningRun $run): string => $run->broke(),
-        ));
+        $this->callAfterResolving(BrokenRuns::class, static fn (BrokenRuns $runs) => $runs->ends(TuningRun::class));
         $this->callAfterResolving(
             ChangeKinds::class,
             static fn (ChangeKinds $kinds) => $kinds->register(new ChangeKind(IndexExecutor::KIND, IndexExecutor::class)),

@@ -11,17 +11,13 @@ use App\Platform\Sections\Page;
 use App\Platform\Sections\Sections;
 use App\Workbench\Models\WorkbenchRun;
 use Illuminate\Console\Scheduling\Schedule;
-use Illuminate\Database\Eloquent\Builder;
 
 final class Provider extends Capability
 {
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
-        $this->callAfterResolving(BrokenRuns::class, static fn (BrokenRuns $runs) => $runs->register(
-            static fn (): Builder => WorkbenchRun::query()->where('state', 'running'),
-            static fn (WorkbenchRun $run): string => $run->broke(),
-        ));
+        $this->callAfterResolving(BrokenRuns::class, static fn (BrokenRuns $runs) => $runs->ends(WorkbenchRun::class));
     }
 
     protected function pages(): array

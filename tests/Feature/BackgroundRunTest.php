@@ -176,6 +176,7 @@ final class BackgroundRunTest extends TestCase
                 $this->started($class, ['state' => 'waiting'] + $silent)->getKey(),
             ];
         }
+        $queued = $this->started(JobRun::class, ['state' => 'reading', 'progress' => JobRun::QUEUED] + $silent)->id;
         Artisan::call('platform:recover');
         $said = Artisan::output();
         foreach ($ids as $class => $three) {
@@ -190,6 +191,7 @@ final class BackgroundRunTest extends TestCase
         self::assertSame('', trim(Artisan::output()), 'once is enough');
         Artisan::call('platform:recover', ['--now' => true]);
         self::assertSame('failed', LabRun::query()->whereKey($ids[LabRun::class][1])->value('state'));
+        self::assertSame('reading', JobRun::query()->whereKey($queued)->value('state'), 'what waits for a worker is read yet');
     }
 
     /**

@@ -226,7 +226,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
                 new ChunkCache(6_000_000),
                 new Switches($at->rollups ? [] : [Switches::ROLLUPS, Switches::LOOKUPS]),
             );
-            $limits = new Limits(self::SECONDS, self::PROOF_ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY);
+            $limits = self::proving($cancelled);
             $session = new Session($schema, 'ledger', $at->nowUs, false, $at->versions);
             $cold = $engine->run($sql, $session, $limits);
             $warm = $engine->run($sql, $session, $limits);
@@ -256,7 +256,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
     public function write(array $sqls, string $schema, Closure $cancelled): array
     {
         return $this->guarded(implode("\n", $sqls), function () use ($sqls, $schema, $cancelled): array {
-            $limits = new Limits(self::SECONDS, self::PROOF_ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY);
+            $limits = self::proving($cancelled);
             [$engines, $times, $rows] = [[], [], []];
             // By turns, so that what else the machine does falls on all of them alike.
             for ($i = 0; $i < self::WRITES; $i++) {
@@ -561,6 +561,14 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
     private function limits(Closure $cancelled): Limits
     {
         return new Limits(self::SECONDS, self::ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY);
+    }
+
+    /**
+     * @param  Closure(): bool  $cancelled
+     */
+    private static function proving(Closure $cancelled): Limits
+    {
+        return new Limits(self::SECONDS, self::PROOF_ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY);
     }
 
     /**

@@ -7,7 +7,6 @@ namespace App\Jobs\Console;
 use App\Estate\Models\Cluster;
 use App\Jobs\Application\JobAnalysis;
 use App\Jobs\Application\JobFindings;
-use App\Jobs\Application\JobRunStore;
 use App\Jobs\Models\JobSeries;
 use Illuminate\Console\Command;
 use Illuminate\Support\Facades\DB;
@@ -19,10 +18,9 @@ final class JudgeJobsCommand extends Command
 
     protected $signature = 'jobs:judge';
 
-    protected $description = 'Judges the last runs of parallel jobs, keeps the findings in step, drops tasks of old runs, ends what was '
-        .'broken off';
+    protected $description = 'Judges the last runs of parallel jobs, keeps the findings in step, drops tasks of old runs';
 
-    public function handle(JobAnalysis $analyses, JobFindings $findings, JobRunStore $store): int
+    public function handle(JobAnalysis $analyses, JobFindings $findings): int
     {
         foreach (JobSeries::query()->get() as $series) {
             $last = $series->last();

@@ -7,8 +7,10 @@ namespace App\Ledger\Changes;
 use App\Estate\Authorization\Actor;
 use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
+use App\Estate\Connectors\LayoutSource;
 use App\Ledger\Models\Change;
 use App\Telemetry\Workload\WorkloadReader;
+use Closure;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Sql\Reading;
@@ -76,9 +78,7 @@ final readonly class ChosenStatements
      */
     public function choosable(Change $change): array
     {
-        $source = $this->clusters
-            ->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))
-            ->layouts($change->cluster);
+        $source = $this->source($change);
         $workload = $this->reader->of($change->cluster, $source?->layouts() ?? [], $change->object);
         if ($source !== null) {
             return self::candidates($workload, $change->object);
@@ -102,12 +102,32 @@ final readonly class ChosenStatements
      */
     public function of(Change $change): array
     {
-        $layouts =
-            $this->clusters
-                ->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))
-                ->layouts($change->cluster)
-                ?->layouts() ?? [];
-        $workload = $this->reader->of($change->cluster, $layouts, $change->object);
+        return $this->chosen($change, static fn (StatementUse $statement): ?string => self::reading($statement->sql));
+    }
+
+    /**
+     * Those that write rows of their own into its table, to be run on copies and nowhere else.
+     *
+     * @return list<array{id: string, text: string, sql: string, schema: string, executions: float}>
+     */
+    public function writing(Change $change): array
+    {
+        // A live server is only watched.
+        return $this->source($change) === null
+            ? []
+            : $this->chosen(
+                $change,
+                static fn (StatementUse $statement): ?string => self::writes($statement, $change->object) ? $statement->sql : null,
+            );
+    }
+
+    /**
+     * @param  Closure(StatementUse): ?string  $run what of a statement is run; null where it is not
+     * @return list<array{id: string, text: string, sql: string, schema: string, executions: float}>
+     */
+    private function chosen(Change $change, Closure $run): array
+    {
+        $workload = $this->reader->of($change->cluster, $this->source($change)?->layouts() ?? [], $change->object);
         $byId = [];
         foreach ($workload->statements as $statement) {
             $byId[$statement->id] = $statement;
@@ -116,7 +136,7 @@ final readonly class ChosenStatements
         $chosen = [];
         foreach ($change->workload as $one) {
             $statement = $byId[$one['id']] ?? null;
-            $sql = $statement === null ? null : self::reading($statement->sql);
+            $sql = $statement === null ? null : $run($statement);
             if ($statement !== null && $sql !== null) {
                 $chosen[] = [
                     'id' => $one['id'],
@@ -131,35 +151,11 @@ final readonly class ChosenStatements
         return $chosen;
     }
 
-    /**
-     * Those that write rows of their own into its table, to be run on copies and nowhere else.
-     *
-     * @return list<array{id: string, text: string, sql: string, schema: string, executions: float}>
-     */
-    public function writing(Change $change): array
+    private function source(Change $change): ?LayoutSource
     {
-        $source = $this->clusters
+        return $this->clusters
             ->as(Actor::system(SystemActor::Rehearsal, 'statements a change is measured by'))
             ->layouts($change->cluster);
-        // A live server is only watched.
-        if ($source === null) {
-            return [];
-        }
-        $executions = array_column($change->workload, 'executions', 'id');
-        $chosen = [];
-        foreach ($this->reader->of($change->cluster, $source->layouts(), $change->object)->statements as $statement) {
-            if (isset($executions[$statement->id]) && self::writes($statement, $change->object)) {
-                $chosen[] = [
-                    'id' => $statement->id,
-                    'text' => (new Fingerprinter($change->cluster->dialect))->of($statement->sql)->text,
-                    'sql' => $statement->sql,
-                    'schema' => $statement->schema,
-                    'executions' => (float) $executions[$statement->id],
-                ];
-            }
-        }
-
-        return $chosen;
     }
 
     private static function writes(StatementUse $statement, string $table): bool

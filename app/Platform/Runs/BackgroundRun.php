@@ -36,4 +36,11 @@ interface BackgroundRun
      * @param  Closure(Progress): array<string, mixed>  $work gives what is kept of it
      */
     public function carryOut(Closure $work): void;
+
+    /**
+     * Ends it where its process was killed and nothing can go on.
+     *
+     * @return string what was done
+     */
+    public function broke(): string;
 }

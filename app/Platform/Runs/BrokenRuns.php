@@ -28,6 +28,19 @@ final class BrokenRuns
     }
 
     /**
+     * Runs that end where their process was killed.
+     *
+     * @param  class-string<Model&BackgroundRun>  $class
+     */
+    public function ends(string $class): void
+    {
+        $this->kinds[] = [
+            static fn (): Builder => $class::query()->where('state', 'running'),
+            static fn (BackgroundRun $run): string => $run->broke(),
+        ];
+    }
+
+    /**
      * @param  bool  $all also those that still show signs of life
      * @return iterable<string> what was done
      */

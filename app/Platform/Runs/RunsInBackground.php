@@ -80,11 +80,6 @@ trait RunsInBackground
         }
     }
 
-    /**
-     * Ends it where its process was killed and nothing can go on.
-     *
-     * @return string what was done
-     */
     public function broke(): string
     {
         $error = 'Its process was killed. Start it again.';
