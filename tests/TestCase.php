@@ -35,6 +35,7 @@ abstract class TestCase extends BaseTestCase
             Artisan::call('migrate:fresh', ['--force' => true]);
             self::$migrated = true;
         }
+        DB::statement('SET SESSION foreign_key_checks = 0');
         // The importer commits for itself, so tests empty the tables instead of rolling back. How many rows a table has is only
         // estimated, and late; just those of many partitions are opened by that estimate, since to open them takes its time.
         foreach (
@@ -45,6 +46,7 @@ abstract class TestCase extends BaseTestCase
         ) {
             DB::table($table->name)->delete();
         }
+        DB::statement('SET SESSION foreign_key_checks = 1');
     }
 
     protected function cluster(string $slug = 'fernhill', Dialect $dialect = Dialect::Ansi): Cluster

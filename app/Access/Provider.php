@@ -80,8 +80,8 @@ final class Provider extends Capability
             'guard',
             'Stewards decide on access.',
             'access.finding-acts',
-            static fn (Finding $finding): array => ['Review', $review($finding)],
-            $review,
+            home: static fn (Finding $finding): array => ['Review', $review($finding)],
+            rule: $review,
         ));
     }
 

@@ -51,7 +51,7 @@ final class Provider extends Capability
 
     private function findings(FindingSources $sources): void
     {
-        $sources->register(new FindingSource(JobFindings::SOURCE, acts: 'jobs.finding-acts'));
+        $sources->register(new FindingSource(JobFindings::SOURCE, acts: 'jobs.finding-acts', weighed: 'measured in one run, times seven'));
     }
 
     private function changes(ChangeKinds $kinds): void

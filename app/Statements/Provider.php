@@ -21,7 +21,7 @@ final class Provider extends Capability
         parent::boot($sections);
         $this->callAfterResolving(
             FindingSources::class,
-            static fn (FindingSources $sources) => $sources->register(new FindingSource(Regressions::SOURCE)),
+            static fn (FindingSources $sources) => $sources->register(new FindingSource(Regressions::SOURCE, weighed: 'measured')),
         );
     }
 

@@ -13,6 +13,9 @@ use App\Telemetry\Store\Store;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Telemetry\Execution;
+use Fulcrion\Core\Telemetry\ExecutionOutcome;
+use Fulcrion\Core\Telemetry\ExecutionTimes;
+use Fulcrion\Core\Telemetry\ExecutionWork;
 use Illuminate\Cache\FileStore;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\Cache;
@@ -63,10 +66,10 @@ final class IntakeTest extends TestCase
             // No reader lets such a number through; the store has to hold against what readers miss.
             $batch->add(
                 new Execution(
-                    startedAtUs: $at + $i,
-                    durationUs: 5,
-                    sql: "SELECT {$i}",
-                    rowsExamined: $i === 17 || $i === 30 ? PHP_INT_MAX : 1,
+                    $at + $i,
+                    5,
+                    "SELECT {$i}",
+                    work: new ExecutionWork(rowsExamined: $i === 17 || $i === 30 ? PHP_INT_MAX : 1),
                 ),
                 $fingerprinter->of("SELECT a{$i}_b FROM t"),
             );
@@ -107,7 +110,14 @@ final class IntakeTest extends TestCase
         app(Store::class)->write($cluster, $batch);
         $again = new ExecutionBatch();
         $again->add(
-            new Execution(startedAtUs: $at + 1, durationUs: 7, sql: 'SELECT 1', bytesSpilled: 3, warningCount: 2, lockUs: 1),
+            new Execution(
+                $at + 1,
+                7,
+                'SELECT 1',
+                outcome: new ExecutionOutcome(warningCount: 2),
+                times: new ExecutionTimes(1),
+                work: new ExecutionWork(bytesSpilled: 3),
+            ),
             $fingerprinter->of('SELECT a'),
         );
         app(Store::class)->write($cluster, $again);

@@ -12,7 +12,10 @@ use DOMDocument;
 use DOMXPath;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Plans\StepCost;
 use Fulcrion\Core\Plans\StepKind;
+use Fulcrion\Core\Plans\StepReads;
+use Fulcrion\Core\Plans\StepRows;
 use Fulcrion\Core\Plans\TableFacts;
 use PHPUnit\Framework\TestCase;
 
@@ -72,13 +75,19 @@ final class PlanViewTest extends TestCase
     {
         $scan = static fn (string $table): PlanStep => new PlanStep(StepKind::Scan, $table, new TableFacts($table));
         $first = new Plan(
-            new PlanStep(StepKind::Sort, inputs: [new PlanStep(StepKind::HashJoin, "a = 'x'", inputs: [$scan('t'), $scan('u')])]),
+            new PlanStep(
+                StepKind::Sort,
+                inputs: [new PlanStep(StepKind::HashJoin, "a = 'x'", inputs: [$scan('t'), $scan('u')])],
+            ),
             'practice',
             true,
             false,
         );
         $second = new Plan(
-            new PlanStep(StepKind::Sort, inputs: [new PlanStep(StepKind::LoopJoin, "a = 'y'", inputs: [$scan('t'), $scan('u')])]),
+            new PlanStep(
+                StepKind::Sort,
+                inputs: [new PlanStep(StepKind::LoopJoin, "a = 'y'", inputs: [$scan('t'), $scan('u')])],
+            ),
             'practice',
             true,
             false,
@@ -90,7 +99,10 @@ final class PlanViewTest extends TestCase
         sort($shown);
         self::assertSame(['-/loop-join', 'hash-join/-', 'scan/scan', 'scan/scan', 'sort/sort'], $shown);
         $values = new Plan(
-            new PlanStep(StepKind::Sort, inputs: [new PlanStep(StepKind::HashJoin, "a = 'z'", inputs: [$scan('t'), $scan('u')])]),
+            new PlanStep(
+                StepKind::Sort,
+                inputs: [new PlanStep(StepKind::HashJoin, "a = 'z'", inputs: [$scan('t'), $scan('u')])],
+            ),
             'practice',
             true,
             false,
@@ -110,26 +122,26 @@ final class PlanViewTest extends TestCase
                 'by kilos',
                 null,
                 [],
-                12.0,
-                12.0,
-                $actual,
-                1,
-                1000,
+                new StepRows(12.0, 12.0, $actual, 1),
+                new StepCost(1000),
                 inputs: [
                     new PlanStep(
                         StepKind::Scan,
                         'field.pick',
                         new TableFacts('field.pick'),
                         ["crew = 'Ada'"],
-                        $expected,
-                        $actual,
-                        $actual,
-                        1,
-                        9000,
-                        3,
-                        4,
+                        new StepRows($expected, $actual, $actual, 1),
+                        new StepCost(9000),
+                        new StepReads(3, 4),
                     ),
-                    new PlanStep(StepKind::Scan, 'ref.bay', new TableFacts('ref.bay'), [], 12.0, 12.0, 12.0, 1, 0),
+                    new PlanStep(
+                        StepKind::Scan,
+                        'ref.bay',
+                        new TableFacts('ref.bay'),
+                        [],
+                        new StepRows(12.0, 12.0, 12.0, 1),
+                        new StepCost(0),
+                    ),
                 ],
             ),
             'practice',

@@ -111,13 +111,13 @@ final class SlowLogTest extends TestCase
         $in = [];
         foreach ($read as $execution) {
             if (isset($counted[$execution->sql])) {
-                $totals[0] += $execution->rowsReturned;
-                $totals[1] += $execution->rowsExamined;
+                $totals[0] += $execution->work->rowsReturned;
+                $totals[1] += $execution->work->rowsExamined;
                 $totals[2] += (int) $counted[$execution->sql][1];
                 $totals[3] += (int) $counted[$execution->sql][2];
                 unset($counted[$execution->sql]);
             }
-            $in[$execution->sql] = $execution->database;
+            $in[$execution->sql] = $execution->origin->database;
             if ($execution->sql === 'SET timestamp = DEFAULT') {
                 self::assertSame(1_700_000_000_000_000, $execution->startedAtUs, 'the time its connection was set to');
             }

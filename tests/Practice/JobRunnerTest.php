@@ -33,8 +33,12 @@ final class JobRunnerTest extends TestCase
             self::assertLessThanOrEqual(12_000, $plan->tasks());
             $run = self::record($plan, $job['workers'], 3);
             $facts = RunFacts::of($run);
-            self::assertSame([0, 0, $plan->tasks()], [$facts->early, $facts->overlapping, $facts->done], $job['name']);
-            self::assertLessThanOrEqual($job['workers'], $facts->mostUsed);
+            self::assertSame([0, 0, $plan->tasks()], [
+                $facts->clocks->early,
+                $facts->clocks->overlapping,
+                $facts->counts->done,
+            ], $job['name']);
+            self::assertLessThanOrEqual($job['workers'], $facts->workers->mostUsed);
             self::assertSame([], $run->graph->cycle());
             // Scheduled again with the recorded number, it takes what it took.
             self::assertEqualsWithDelta(0, (new JobModel($run))->fitError(), 0.02, $job['name']);

@@ -133,7 +133,7 @@ final class PlannerTest extends WarehouseTestCase
 
     public function test_only_used_columns_are_read(): void
     {
-        $read = fn (string $sql): int => (int) $this->steps($this->planOf($sql), StepKind::Scan)[0]->bytesTotal;
+        $read = fn (string $sql): int => (int) $this->steps($this->planOf($sql), StepKind::Scan)[0]->reads->bytesTotal;
         $one = $read('SELECT sum(amount) FROM fact');
         self::assertSame(0, $read('SELECT count(*) FROM fact'));
         self::assertSame($one, $read('SELECT x.amount FROM (SELECT * FROM fact) x'));
@@ -146,12 +146,12 @@ final class PlannerTest extends WarehouseTestCase
             "SELECT f.amount FROM fact f JOIN dim d ON d.id = f.dim JOIN tiny t ON t.id = f.other WHERE t.label = 'one' AND d.house = 'h2'",
         );
         foreach ($this->steps($plan, StepKind::HashJoin) as $join) {
-            self::assertLessThanOrEqual($join->inputs[0]->estimatedRows, $join->inputs[1]->estimatedRows);
+            self::assertLessThanOrEqual($join->inputs[0]->rows->estimated, $join->inputs[1]->rows->estimated);
         }
         // Written the other way round it is as good a plan.
         $made = fn (Plan $plan): float => array_sum(
             array_map(
-                static fn (PlanStep $join): float => (float) $join->inputs[1]->estimatedRows + (float) $join->estimatedRows,
+                static fn (PlanStep $join): float => (float) $join->inputs[1]->rows->estimated + (float) $join->rows->estimated,
                 $this->steps($plan, StepKind::HashJoin),
             ),
         );
@@ -208,7 +208,7 @@ final class PlannerTest extends WarehouseTestCase
     public function test_estimates_come_from_statistics_and_fall_back_to_guesses(): void
     {
         $rows = fn (string $where): float => (float) $this->scansOf($this->explain("SELECT id FROM fact WHERE {$where}"), 's.fact')[0]
-            ->estimatedRows;
+            ->rows->estimated;
         self::assertEqualsWithDelta(20, $rows('dim = 5'), 2);
         self::assertEqualsWithDelta(1000, $rows('id < 1000'), 30);
         self::assertEqualsWithDelta(300, $rows("day >= DATE '2026-01-04' AND day < DATE '2026-01-07'"), 60);
@@ -216,7 +216,7 @@ final class PlannerTest extends WarehouseTestCase
         $this->sql('CREATE TABLE unknown AS SELECT * FROM fact');
         self::assertSame(
             10.0,
-            (float) $this->steps($this->explain('SELECT id FROM unknown WHERE dim = 5'), StepKind::Scan)[0]->estimatedRows,
+            (float) $this->steps($this->explain('SELECT id FROM unknown WHERE dim = 5'), StepKind::Scan)[0]->rows->estimated,
         );
     }
 

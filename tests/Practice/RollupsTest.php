@@ -390,7 +390,10 @@ final class RollupsTest extends WarehouseTestCase
      */
     private function read(array $scans, string $table): int
     {
-        return array_sum(array_map(static fn (PlanStep $step): int => $step->table?->name === $table ? (int) $step->bytesRead : 0, $scans));
+        return array_sum(array_map(
+            static fn (PlanStep $step): int => $step->table?->name === $table ? (int) $step->reads->bytes : 0,
+            $scans,
+        ));
     }
 
     private function digest(string $sql, bool $prepared): string

@@ -27,7 +27,7 @@ final class RunnerTest extends WarehouseTestCase
         ) {
             $plan = $this->planOf("SELECT count(*), sum(n) FROM whole WHERE {$filter}");
             $scan = $this->steps($plan, StepKind::Scan)[0];
-            self::assertLessThan(0.25, $scan->bytesRead / $scan->bytesTotal, $filter);
+            self::assertLessThan(0.25, $scan->reads->bytes / $scan->reads->bytesTotal, $filter);
             // The same rows by brute force: a filter nothing can be skipped by.
             self::assertEquals(
                 $this->rows("SELECT count(*), sum(n) FROM whole WHERE ({$filter}) IS TRUE"),
@@ -38,8 +38,8 @@ final class RunnerTest extends WarehouseTestCase
             $this->planOf("SELECT count(*) FROM whole WHERE date_trunc('day', day) = DATE '2026-01-08'"),
             StepKind::Scan,
         )[0];
-        self::assertSame($wrapped->bytesTotal, $wrapped->bytesRead);
-        self::assertSame(100.0, $wrapped->actualRows);
+        self::assertSame($wrapped->reads->bytesTotal, $wrapped->reads->bytes);
+        self::assertSame(100.0, $wrapped->rows->actual);
     }
 
     public function test_counters_add_up_and_show_where_rows_are(): void
@@ -47,13 +47,13 @@ final class RunnerTest extends WarehouseTestCase
         $this->numbers('t', 1000, 'PLACED BY (word) CHUNKS OF 100 ROWS');
         $plan = $this->planOf('SELECT k, count(*) FROM t WHERE k < 7 GROUP BY k');
         $scan = $this->steps($plan, StepKind::Scan)[0];
-        self::assertSame([1000.0, 700.0], [$scan->rowsIn, $scan->actualRows]);
+        self::assertSame([1000.0, 700.0], [$scan->rows->in, $scan->rows->actual]);
         self::assertSame(1000, array_sum(array_map(static fn ($node) => $node->rowsIn, $scan->nodes)));
         // Seven words on four nodes cannot be even.
         self::assertGreaterThan(1.1, $scan->spread());
         $move = $this->steps($plan, StepKind::Repartition)[0];
-        self::assertGreaterThan(0, $move->bytesSent);
-        self::assertSame(7.0, $plan->root->actualRows);
+        self::assertGreaterThan(0, $move->cost->bytesSent);
+        self::assertSame(7.0, $plan->root->rows->actual);
     }
 
     public function test_rows_move_only_where_they_must(): void
@@ -83,7 +83,7 @@ final class RunnerTest extends WarehouseTestCase
         self::assertSame(['repartition', 'repartition'], $exchanges('SELECT a.n FROM a JOIN c ON a.day = c.day AND a.k = c.k'));
         // A filtered dimension first tells the fact which keys are wanted.
         $scan = $this->steps($this->planOf("SELECT count(*) FROM a JOIN small s ON a.n = s.n WHERE s.word = 'w3'"), StepKind::Scan);
-        self::assertSame(1.0, min(array_map(static fn (PlanStep $step): float => $step->actualRows ?? 0, $scan)));
+        self::assertSame(1.0, min(array_map(static fn (PlanStep $step): float => $step->rows->actual ?? 0, $scan)));
         foreach ($scan as $step) {
             self::assertLessThan(10, $step->errorFactor(), 'what was told away beforehand was not a wrong estimate');
         }
@@ -99,7 +99,7 @@ final class RunnerTest extends WarehouseTestCase
             // 2 cores of 1000 rows/s, 1 MB/s of disk, each stored row stands for 10.
             $slowest = max($slowest, ceil(($node->rowsIn / 2000 + $node->bytesRead / 1_000_000) * 10 * 1e6));
         }
-        self::assertEqualsWithDelta($slowest, $scan->ownUs, 1);
+        self::assertEqualsWithDelta($slowest, $scan->cost->ownUs, 1);
         $gather = $this->steps($plan, StepKind::Gather)[0];
         $most = max(
             array_map(
@@ -107,11 +107,11 @@ final class RunnerTest extends WarehouseTestCase
                 $gather->nodes,
             ),
         );
-        self::assertEqualsWithDelta($most + 400, $gather->ownUs, 1);
+        self::assertEqualsWithDelta($most + 400, $gather->cost->ownUs, 1);
         self::assertEquals($plan->sumUs(), $this->planOf('SELECT n FROM t')->sumUs());
         $totals = PlanTotals::of($plan);
         self::assertSame(
-            [4000, $scan->bytesRead * 10, $plan->sumUs() + 2500],
+            [4000, $scan->reads->bytes * 10, $plan->sumUs() + 2500],
             [$totals->rowsExamined, $totals->bytesScanned, $totals->durationUs],
         );
     }
@@ -120,17 +120,17 @@ final class RunnerTest extends WarehouseTestCase
     {
         $this->numbers('t', 20_000, 'PLACED EVENLY');
         $sort = $this->steps($this->planOf('SELECT n, word, day, k FROM t ORDER BY word, n'), StepKind::Sort)[0];
-        self::assertGreaterThan(100_000, $sort->memoryPeak);
-        self::assertSame($sort->memoryPeak - 100_000, $sort->bytesSpilled);
+        self::assertGreaterThan(100_000, $sort->cost->memoryPeak);
+        self::assertSame($sort->cost->memoryPeak - 100_000, $sort->cost->bytesSpilled);
         $top = $this->steps($this->planOf('SELECT n, word FROM t ORDER BY word, n LIMIT 5'), StepKind::Top);
-        self::assertSame(0, $top[0]->bytesSpilled);
+        self::assertSame(0, $top[0]->cost->bytesSpilled);
     }
 
     public function test_correlated_subqueries_are_run_once_a_value_and_counted(): void
     {
         $this->numbers('t', 200, '');
         $plan = $this->planOf('SELECT n FROM t WHERE n > (SELECT avg(x.n) FROM t x WHERE x.k = t.k)');
-        self::assertSame([10], array_map(static fn (PlanStep $step): int => $step->loops, $this->steps($plan, StepKind::Subquery)));
+        self::assertSame([10], array_map(static fn (PlanStep $step): int => $step->rows->loops, $this->steps($plan, StepKind::Subquery)));
         self::assertSame(
             [],
             $this->steps($this->planOf('SELECT n FROM t WHERE EXISTS (SELECT 1 FROM t x WHERE x.k = t.n)'), StepKind::Subquery),
@@ -141,7 +141,7 @@ final class RunnerTest extends WarehouseTestCase
     {
         $this->numbers('t', 4000, 'CHUNKS OF 100 ROWS');
         $scan = $this->steps($this->planOf('SELECT n FROM t LIMIT 5'), StepKind::Scan)[0];
-        self::assertLessThanOrEqual(4, $scan->chunksRead);
+        self::assertLessThanOrEqual(4, $scan->reads->chunks);
     }
 
     public function test_time_rows_and_people_stop_a_run(): void

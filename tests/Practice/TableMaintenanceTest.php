@@ -149,7 +149,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
         self::assertSame(1, $depth());
         $read = fn (): int => array_sum(
             array_map(
-                static fn ($step): int => $step->chunksRead ?? 0,
+                static fn ($step): int => $step->reads->chunks ?? 0,
                 $this->steps($this->planOf('SELECT sum(k) FROM t WHERE n BETWEEN 100 AND 140'), \Fulcrion\Core\Plans\StepKind::Scan),
             ),
         );
@@ -176,7 +176,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
             );
             $plan = $this->planOf("SELECT count(*) FROM {$curve}_all WHERE k = 3");
             $scan = $this->steps($plan, \Fulcrion\Core\Plans\StepKind::Scan)[0];
-            self::assertLessThan($scan->chunksTotal / 2, $scan->chunksRead, $curve);
+            self::assertLessThan($scan->reads->chunksTotal / 2, $scan->reads->chunks, $curve);
         }
         $this->expectExceptionMessage('a curve runs through two columns');
         $this->sql('CREATE TABLE bad (a bigint, b bigint) SORTED BY CURVE (a)');
@@ -282,7 +282,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
                 'read without making chunks of it',
             );
         }
-        $history = LayoutReader::of($this->warehouse, $table, self::NOW, true)->versions;
+        $history = LayoutReader::of($this->warehouse, $table, self::NOW, true)->history->versions;
         self::assertSame(range(1, $count - 1), array_column($history, 'version'));
         $this->sql('MAINTAIN TABLE t WITH (act = expire, days = 0, keep = 3)');
         self::assertCount(min(3, $count), $table->versions());
@@ -336,7 +336,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
                 ') b (x)) n',
         );
         $sql = "SELECT sum(v) FROM r WHERE cast(at AS date) = date '2026-01-10'";
-        $read = fn (): int => $this->steps($this->planOf($sql), \Fulcrion\Core\Plans\StepKind::Scan)[0]->chunksRead ?? 0;
+        $read = fn (): int => $this->steps($this->planOf($sql), \Fulcrion\Core\Plans\StepKind::Scan)[0]->reads->chunks ?? 0;
         $rows = $this->rows($sql);
         $all = $read();
         $id = (new \Fulcrion\Core\Sql\Fingerprinter())->of($sql)->id;

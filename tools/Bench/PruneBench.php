@@ -42,7 +42,7 @@ final class PruneBench implements Measurement
         $share = static fn (?\Fulcrion\Core\Plans\Plan $plan): float => array_sum(
             array_map(
                 static fn (PlanStep $step): float => $step->kind === StepKind::Scan
-                    ? (100 * ($step->bytesRead ?? 0)) / max(1, $step->bytesTotal ?? 1)
+                    ? (100 * ($step->reads->bytes ?? 0)) / max(1, $step->reads->bytesTotal ?? 1)
                     : 0.0,
                 $plan?->steps() ?? [],
             ),

@@ -14,6 +14,7 @@ use Fulcrion\Core\Storage\Chunk;
 use Fulcrion\Core\Storage\ClusterRates;
 use Fulcrion\Core\Storage\Distribution;
 use Fulcrion\Core\Storage\Estate;
+use Fulcrion\Core\Storage\LayoutStatistics;
 use Fulcrion\Core\Storage\Rollups\Choice;
 use Fulcrion\Core\Storage\Rollups\RollupAdvisor;
 use Fulcrion\Core\Storage\Sample;
@@ -63,7 +64,14 @@ final class RollupChoiceBench implements Measurement
             );
             $chunks[] = new Chunk("c{$c}", $c % 12, '', 50_000, 1_400_000, $zones);
         }
-        $table = new TableLayout('s.fact', new TableDefinition($columns, Distribution::even()), 12, $chunks, 1000, $statistics, 0);
+        $table = new TableLayout(
+            's.fact',
+            new TableDefinition($columns, Distribution::even()),
+            12,
+            $chunks,
+            1000,
+            statistics: new LayoutStatistics($statistics, 0),
+        );
         $sample = ['at' => [], 'value' => []];
         for ($row = 0; $row < 4000; $row++) {
             $sample['at'][] = $random->getInt(0, 120 * 86_400) * 1_000_000;

@@ -215,7 +215,7 @@ final class TuningBench implements Measurement
         }
         $sample = LayoutReader::sample($store, 16_000);
         if ($act === 'statistics') {
-            return $table->statistics === [] || $table->changedShare > 0.1 ? ["ANALYZE TABLE {$table->path()}"] : [];
+            return $table->statistics->columns === [] || $table->statistics->changedShare > 0.1 ? ["ANALYZE TABLE {$table->path()}"] : [];
         }
         if ($act === 'rollups') {
             return array_map(

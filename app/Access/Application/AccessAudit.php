@@ -11,6 +11,7 @@ use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
+use App\Ledger\Findings\Weight;
 use App\Ledger\Models\Finding;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Policy\Item;
@@ -160,8 +161,7 @@ final readonly class AccessAudit
             Severity::of($remark->act),
             $remark->problem,
             $evidence,
-            0.0,
-            0.0,
+            Weight::none(),
             'access',
         );
     }

@@ -307,7 +307,7 @@ final readonly class LabPage
                     $narrow = array_filter(
                         $use->predicates,
                         static fn ($p): bool => ($p->low === $p->high || ! $p->known) &&
-                            ($table->statistics[$p->column]['distinct'] ?? 0) > $table->rows() / 20,
+                            ($table->statistics->columns[$p->column]['distinct'] ?? 0) > $table->rows() / 20,
                     );
                     $single += $narrow !== [] ? $statement->executions : 0.0;
 

@@ -74,7 +74,7 @@ final readonly class LabRunner
             'rowFactor' => $table->rowFactor,
             'places' => count($places),
             'ofPlaces' => $of,
-            'version' => $table->version,
+            'version' => $table->history->version,
             'chunkRows' => $table->definition->chunkRows,
         ];
     }

@@ -8,6 +8,10 @@ use App\Estate\Models\Cluster;
 use App\Platform\Support\Reachable;
 use App\Platform\Support\ThrowingPdo;
 use Fulcrion\Core\Telemetry\Execution;
+use Fulcrion\Core\Telemetry\ExecutionOrigin;
+use Fulcrion\Core\Telemetry\ExecutionOutcome;
+use Fulcrion\Core\Telemetry\ExecutionTimes;
+use Fulcrion\Core\Telemetry\ExecutionWork;
 use Fulcrion\Core\Telemetry\MessageMask;
 use Fulcrion\Core\Telemetry\Status;
 use PDO;
@@ -151,24 +155,30 @@ final class MariaDbSource implements StatementSource
             $executions[] = [
                 self::key($row['CURRENT_SCHEMA'], $row['DIGEST']),
                 new Execution(
-                    startedAtUs: $startUs + intdiv((int) $row['TIMER_START'], 1_000_000),
-                    durationUs: intdiv((int) $row['TIMER_WAIT'], 1_000_000),
-                    sql: (string) $row['SQL_TEXT'],
-                    database: (string) $row['CURRENT_SCHEMA'],
-                    user: (string) $row['PROCESSLIST_USER'],
-                    clientHost: (string) $row['PROCESSLIST_HOST'],
-                    status: (int) $row['ERRORS'] > 0 ? Status::Error : Status::Ok,
-                    error: (int) $row['ERRORS'] > 0 ? (string) $row['MESSAGE_TEXT'] : null,
-                    rowsReturned: (int) $row['ROWS_SENT'],
-                    rowsExamined: (int) $row['ROWS_EXAMINED'],
-                    rowsAffected: (int) $row['ROWS_AFFECTED'],
-                    lockUs: intdiv((int) $row['LOCK_TIME'], 1_000_000),
-                    tmpTablesMemory: max(0, (int) $row['CREATED_TMP_TABLES'] - (int) $row['CREATED_TMP_DISK_TABLES']),
-                    tmpTablesDisk: (int) $row['CREATED_TMP_DISK_TABLES'],
-                    sortMergePasses: (int) $row['SORT_MERGE_PASSES'],
-                    fullScan: (int) $row['SELECT_SCAN'] > 0,
-                    indexUsed: (int) $row['NO_INDEX_USED'] === 0,
-                    warningCount: (int) $row['WARNINGS'],
+                    $startUs + intdiv((int) $row['TIMER_START'], 1_000_000),
+                    intdiv((int) $row['TIMER_WAIT'], 1_000_000),
+                    (string) $row['SQL_TEXT'],
+                    new ExecutionOrigin(
+                        database: (string) $row['CURRENT_SCHEMA'],
+                        user: (string) $row['PROCESSLIST_USER'],
+                        clientHost: (string) $row['PROCESSLIST_HOST'],
+                    ),
+                    new ExecutionOutcome(
+                        (int) $row['ERRORS'] > 0 ? Status::Error : Status::Ok,
+                        (int) $row['ERRORS'] > 0 ? (string) $row['MESSAGE_TEXT'] : null,
+                        (int) $row['WARNINGS'],
+                    ),
+                    new ExecutionTimes(intdiv((int) $row['LOCK_TIME'], 1_000_000)),
+                    new ExecutionWork(
+                        (int) $row['ROWS_SENT'],
+                        (int) $row['ROWS_EXAMINED'],
+                        (int) $row['ROWS_AFFECTED'],
+                        tmpTablesMemory: max(0, (int) $row['CREATED_TMP_TABLES'] - (int) $row['CREATED_TMP_DISK_TABLES']),
+                        tmpTablesDisk: (int) $row['CREATED_TMP_DISK_TABLES'],
+                        sortMergePasses: (int) $row['SORT_MERGE_PASSES'],
+                        fullScan: (int) $row['SELECT_SCAN'] > 0,
+                        indexUsed: (int) $row['NO_INDEX_USED'] === 0,
+                    ),
                     planRef: "thread {$row['THREAD_ID']}, event {$row['EVENT_ID']}",
                 ),
             ];

@@ -501,7 +501,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
 
     private static function expected(?Plan $plan): float
     {
-        return array_sum(array_map(static fn (PlanStep $step): float => $step->estimatedRows ?? 0.0, $plan?->steps() ?? []));
+        return array_sum(array_map(static fn (PlanStep $step): float => $step->rows->estimated ?? 0.0, $plan?->steps() ?? []));
     }
 
     /** Forgets versions of tables that were written before a moment and are not current. */

@@ -70,11 +70,11 @@ final class Cluster extends Authenticatable
     /** A record may name the cluster it is for; one that names another does not belong here. */
     public function refuse(Execution $execution): ?Rejection
     {
-        $named = $execution->cluster === null ? null : mb_strtolower($execution->cluster);
+        $named = $execution->origin->cluster === null ? null : mb_strtolower($execution->origin->cluster);
 
         return $named === null || $named === mb_strtolower($this->slug) || $named === mb_strtolower($this->name)
             ? null
-            : new Rejection('cluster', "is \"{$execution->cluster}\", but this is for {$this->name}");
+            : new Rejection('cluster', "is \"{$execution->origin->cluster}\", but this is for {$this->name}");
     }
 
     public function isLive(): bool

@@ -45,7 +45,7 @@ final readonly class JobAnalysis
         $facts = RunFacts::of($recorded);
         $analysis = self::facts($facts, $recorded);
         // A run that is not over tells little of others.
-        if ($run->state !== 'running' && $facts->done > 0) {
+        if ($run->state !== 'running' && $facts->counts->done > 0) {
             $model = new JobModel($recorded);
             $curve = self::curve($model);
             $choices = new WorkerRecommendations($curve);
@@ -75,9 +75,9 @@ final readonly class JobAnalysis
         }
         $run->fill([
             'analysis' => $analysis,
-            'work_us' => $facts->workUs,
+            'work_us' => $facts->times->workUs,
             'input_bytes' => $recorded->inputBytes(),
-            'idle_share' => $facts->idleShare,
+            'idle_share' => $facts->workers->idleShare,
         ]);
         // What is said of a run that still grows is not kept: it would outlive the end that came meanwhile.
         if ($run->state !== 'running') {
@@ -305,8 +305,7 @@ final readonly class JobAnalysis
      */
     private static function facts(RunFacts $facts, RecordedRun $recorded): array
     {
-        $all = get_object_vars($facts);
-        $all['path'] = array_slice($all['path'], 0, 2000);
+        $all = ['path' => array_slice($facts->path, 0, 2000)] + $facts->toArray();
 
         return [
             'facts' => $all,

@@ -12,6 +12,8 @@ use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
+use App\Ledger\Findings\Weight;
+use App\Ledger\Findings\WeightUnit;
 use App\Platform\Support\Money;
 use Fulcrion\Core\Scheduling\Regression;
 use Fulcrion\Core\Text\Quantity;
@@ -76,8 +78,7 @@ final readonly class JobFindings
             Severity::of($troubles[0][2]),
             "{$series->name}: {$troubles[0][1]}",
             $evidence,
-            max(0.0, 7 * $run->idle_share * $run->workers * $run->elapsedUs()),
-            0.0,
+            Weight::of(7 * $run->idle_share * $run->workers * $run->elapsedUs(), WeightUnit::WorkerTime),
             'workers',
         );
     }

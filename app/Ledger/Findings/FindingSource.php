@@ -23,6 +23,8 @@ final readonly class FindingSource
         public string $ability = 'run',
         public string $deciders = 'Changes are proposed by engineers.',
         public string $acts = '',
+        /** How its weights come about. */
+        public string $weighed = 'modelled',
         private ?Closure $home = null,
         private ?Closure $rule = null,
     ) {

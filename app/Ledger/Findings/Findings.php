@@ -18,7 +18,7 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class Findings
 {
-    public function __construct(private Ledger $ledger, private Notices $notices)
+    public function __construct(private Ledger $ledger, private Notices $notices, private Causes $causes)
     {
     }
 
@@ -62,8 +62,9 @@ final readonly class Findings
                     'severity' => $one->severity,
                     'problem' => $one->problem,
                     'evidence' => $one->evidence,
-                    'weight_us' => $one->weightUs,
-                    'weight_bytes' => $one->weightBytes,
+                    'weight' => $one->weight->value,
+                    'weight_unit' => $one->weight->unit,
+                    'spare_bytes' => $one->spareBytes,
                     'remedy' => $one->remedy,
                     'sealed_statements' => ['steps' => $one->statements, 'inverse' => $one->inverse],
                     'last_us' => $now,
@@ -72,6 +73,7 @@ final readonly class Findings
                     $finding->fill(['state' => 'open', 'solved_us' => null, 'changed_us' => $now, 'reason' => null]);
                 }
                 $finding->save();
+                $this->causes->keep($finding, $one->byStatementUs);
                 if ($fresh) {
                     $this->ledger->record(null, 'found', "finding {$finding->id}: {$finding->rule} of {$finding->object}", [
                         'cluster' => $cluster->slug,

@@ -13,6 +13,7 @@ final readonly class Reported
      * @param  list<Evidence>  $evidence
      * @param  list<string>  $statements
      * @param  list<string>  $inverse
+     * @param  array<string, float>  $byStatementUs what it costs each statement, by fingerprint
      */
     public function __construct(
         public string $rule,
@@ -20,11 +21,13 @@ final readonly class Reported
         public Severity $severity,
         public string $problem,
         public array $evidence,
-        public float $weightUs,
-        public float $weightBytes,
+        public Weight $weight,
         public string $remedy,
         public array $statements = [],
         public array $inverse = [],
+        /** Read or stored for nothing. */
+        public float $spareBytes = 0.0,
+        public array $byStatementUs = [],
     ) {
     }
 }

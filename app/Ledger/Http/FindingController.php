@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Ledger\Http;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Causes;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Http\Requests\WaiveFindingRequest;
 use App\Ledger\Models\Finding;
@@ -22,22 +23,22 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
 
 final readonly class FindingController
 {
-    public function __construct(private Findings $findings)
+    public function __construct(private Findings $findings, private Causes $causes)
     {
     }
 
     public function index(Request $request): View
     {
         $query = $this->filtered($request);
+        $findings = (clone $query)->with('cluster')->simplePaginate(50)->withQueryString();
 
         return view('ledger.findings', [
-            'findings' => (clone $query)->with('cluster')->simplePaginate(50)->withQueryString(),
+            'findings' => $findings,
+            'causes' => $this->causes->of($findings->items()),
             'count' => $query->count(),
             'clusters' => Cluster::query()->orderBy('id')->get(),
             'rules' => Finding::query()->distinct()->orderBy('rule')->pluck('rule'),
-            'weightUs' => (float) Finding::query()
-                ->whereIn('state', ['open', 'accepted'])
-                ->sum('weight_us'),
+            'weightUs' => Finding::waitingQueryUs(),
             'open' => Finding::query()
                 ->whereIn('state', ['open', 'accepted'])
                 ->count(),
@@ -56,8 +57,9 @@ final readonly class FindingController
                     'object' => $finding->object,
                     'state' => $finding->state,
                     'problem' => $finding->problem,
-                    'weight_us_per_week' => (int) $finding->weight_us,
-                    'weight_bytes_per_week' => (int) $finding->weight_bytes,
+                    'weight' => (int) $finding->weight,
+                    'weight_unit' => $finding->weight_unit->field(),
+                    'spare_bytes' => (int) $finding->spare_bytes,
                     'first_at' => gmdate('c', intdiv($finding->first_us, 1_000_000)),
                     'last_at' => gmdate('c', intdiv($finding->last_us, 1_000_000)),
                     'reason' => $finding->reason,
@@ -70,7 +72,12 @@ final readonly class FindingController
 
     public function show(Finding $finding): View
     {
-        return view('ledger.finding', ['finding' => $finding->load('cluster'), 'changes' => $finding->changes()->orderByDesc('id')->get()]);
+        return view('ledger.finding', [
+            'finding' => $finding->load('cluster'),
+            'cause' => $this->causes->of([$finding])[$finding->id] ?? null,
+            'explains' => $this->causes->explainedBy($finding),
+            'changes' => $finding->changes()->orderByDesc('id')->get(),
+        ]);
     }
 
     public function accept(#[CurrentUser] User $user, Finding $finding): RedirectResponse
@@ -128,8 +135,7 @@ final readonly class FindingController
                         ->orWhere('problem', 'like', '%'.addcslashes($text('words'), '%_\\').'%'),
                 ),
             );
-        $query->orderBy('severity')->orderByDesc('weight_us')->orderByDesc('weight_bytes')->orderBy('id');
 
-        return $query;
+        return Finding::heaviestFirst($query);
     }
 }

@@ -11,6 +11,8 @@ use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Severity;
+use App\Ledger\Findings\Weight;
+use App\Ledger\Findings\WeightUnit;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
@@ -26,8 +28,9 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property Severity $severity
  * @property string $problem
  * @property list<Evidence> $evidence
- * @property float $weight_us modelled, a week
- * @property float $weight_bytes
+ * @property float $weight in its unit
+ * @property WeightUnit $weight_unit
+ * @property float $spare_bytes read or stored for nothing
  * @property string $remedy
  * @property array{steps?: list<string>, inverse?: list<string>}|null $sealed_statements
  * @property string $state open, accepted, waived or solved
@@ -54,8 +57,9 @@ final class Finding extends Model
             'severity' => Severity::class,
             'evidence' => EvidenceCast::class,
             'sealed_statements' => 'encrypted:array',
-            'weight_us' => 'float',
-            'weight_bytes' => 'float',
+            'weight' => 'float',
+            'weight_unit' => WeightUnit::class,
+            'spare_bytes' => 'float',
         ];
     }
 
@@ -80,6 +84,17 @@ final class Finding extends Model
         return FindingSubject::read($this->object);
     }
 
+    public function weight(): Weight
+    {
+        return Weight::of($this->weight, $this->weight_unit);
+    }
+
+    /** Zero where it weighs in another unit. */
+    public function queryUs(): float
+    {
+        return $this->weight_unit === WeightUnit::QueryTime ? $this->weight : 0.0;
+    }
+
     public function source(): FindingSource
     {
         return app(FindingSources::class)->of($this->source);
@@ -102,13 +117,28 @@ final class Finding extends Model
     public static function waiting(): Builder
     {
         $query = self::query();
-        $query
-            ->whereIn('state', ['open', 'accepted'])
-            ->orderBy('severity')
-            ->orderByDesc('weight_us')
-            ->orderByDesc('weight_bytes')
-            ->orderBy('id');
+        $query->whereIn('state', ['open', 'accepted']);
+
+        return self::heaviestFirst($query);
+    }
+
+    /**
+     * @param  Builder<self>  $query
+     * @return Builder<self>
+     */
+    public static function heaviestFirst(Builder $query): Builder
+    {
+        $query->orderBy('severity')->orderByRaw(WeightUnit::order())->orderByDesc('weight')->orderBy('id');
 
         return $query;
+    }
+
+    /** Time a week of statements in flight that all waiting findings cost. */
+    public static function waitingQueryUs(): float
+    {
+        return (float) self::query()
+            ->whereIn('state', ['open', 'accepted'])
+            ->where('weight_unit', WeightUnit::QueryTime)
+            ->sum('weight');
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Overview\Http;
 
 use App\Ledger\Findings\Severity;
+use App\Ledger\Findings\WeightUnit;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
@@ -31,7 +32,7 @@ final readonly class RoundController
         $waiting = Finding::waiting()->with('cluster')->limit(self::SHOWN)->get();
         $count = Finding::waiting()->count();
         $acts = Finding::waiting()->where('severity', Severity::Act)->count();
-        $weight = (float) Finding::waiting()->sum('weight_us');
+        $weight = Finding::waitingQueryUs();
         $changes = Change::query()
             ->with('cluster')
             ->where(
@@ -55,7 +56,7 @@ final readonly class RoundController
                         ->with('cluster')
                         ->whereIn('state', ['open', 'accepted'])
                         ->where('changed_us', '>', $since)
-                        ->orderByDesc('weight_us')
+                        ->orderByRaw(WeightUnit::order())->orderByDesc('weight')
                         ->limit(20)
                         ->get(),
             'solved' => $since === null
@@ -76,7 +77,7 @@ final readonly class RoundController
                         ($count - $acts === 1 ? 'is' : 'are').
                         ' worth watching; together they cost '.
                         Quantity::duration($weight).
-                        ' of modelled time a week',
+                        ' of query time a week',
         ]);
     }
 

@@ -6,6 +6,9 @@ namespace App\Statements\Application;
 
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Plans\StepCost;
+use Fulcrion\Core\Plans\StepReads;
+use Fulcrion\Core\Plans\StepRows;
 use Fulcrion\Core\Sql\Normaliser;
 
 /**
@@ -49,20 +52,16 @@ final readonly class PlanMask
             $detail,
             $s->table,
             array_map($this->text(...), $s->conditions),
-            $s->estimatedRows,
-            $s->actualRows,
-            $s->rowsIn,
-            $s->loops,
-            $s->ownUs,
-            $s->chunksRead,
-            $s->chunksTotal,
-            $s->partitionsRead,
-            $s->partitionsTotal,
-            $s->bytesRead,
-            $s->bytesTotal,
-            $s->bytesSent,
-            $s->memoryPeak,
-            $s->bytesSpilled,
+            new StepRows($s->rows->estimated, $s->rows->actual, $s->rows->in, $s->rows->loops),
+            new StepCost($s->cost->ownUs, $s->cost->bytesSent, $s->cost->memoryPeak, $s->cost->bytesSpilled),
+            new StepReads(
+                $s->reads->chunks,
+                $s->reads->chunksTotal,
+                $s->reads->partitions,
+                $s->reads->partitionsTotal,
+                $s->reads->bytes,
+                $s->reads->bytesTotal,
+            ),
             $s->nodes,
             array_map($this->step(...), $s->inputs),
             $s->notes,

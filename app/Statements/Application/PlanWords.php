@@ -20,7 +20,7 @@ final readonly class PlanWords
     public static function sentence(Plan $plan, array $findings): string
     {
         $hottest = $plan->hottest();
-        $sum = array_sum(array_map(static fn (PlanStep $step): int => $step->ownUs ?? 0, $plan->steps()));
+        $sum = array_sum(array_map(static fn (PlanStep $step): int => $step->cost->ownUs ?? 0, $plan->steps()));
         $clock = $plan->modelled ? 'modelled' : 'measured';
         if ($hottest === null || $sum === 0) {
             $why = $findings === [] ? '' : '; '.self::lower($findings[0]->problem);
@@ -32,7 +32,7 @@ final readonly class PlanWords
                 $why;
         }
         $text =
-            Quantity::percent(($hottest->ownUs ?? 0) / $sum).
+            Quantity::percent(($hottest->cost->ownUs ?? 0) / $sum).
             ' of '.
             Quantity::duration($plan->sumUs()).
             " ({$clock}) goes into \"{$hottest->title()}\"";
@@ -75,7 +75,7 @@ final readonly class PlanWords
 
         return Quantity::digits($factor).
             '× '.
-            (($step->estimatedRows ?? 0) > ($step->actualRows ?? 0) / $step->loops ? 'too many' : 'too few');
+            (($step->rows->estimated ?? 0) > ($step->rows->actual ?? 0) / $step->rows->loops ? 'too many' : 'too few');
     }
 
     /**
@@ -85,11 +85,11 @@ final readonly class PlanWords
     {
         $number++;
         $facts = array_filter([
-            $step->actualRows === null ? '' : Quantity::count((int) $step->actualRows).' rows',
-            $step->estimatedRows === null ? '' : Quantity::count((int) $step->estimatedRows).' expected',
-            $step->loops > 1 ? Quantity::count($step->loops).' loops' : '',
-            $step->ownUs === null ? '' : Quantity::duration($step->ownUs),
-            $step->chunksTotal === null ? '' : "{$step->chunksRead} of {$step->chunksTotal} chunks",
+            $step->rows->actual === null ? '' : Quantity::count((int) $step->rows->actual).' rows',
+            $step->rows->estimated === null ? '' : Quantity::count((int) $step->rows->estimated).' expected',
+            $step->rows->loops > 1 ? Quantity::count($step->rows->loops).' loops' : '',
+            $step->cost->ownUs === null ? '' : Quantity::duration($step->cost->ownUs),
+            $step->reads->chunksTotal === null ? '' : "{$step->reads->chunks} of {$step->reads->chunksTotal} chunks",
         ]);
         $detail = $step->detail === '' || $step->detail === $step->table?->name ? '' : " {$step->detail}";
         $lines[] =

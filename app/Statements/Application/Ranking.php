@@ -264,12 +264,11 @@ final readonly class Ranking
                 (int) ($presence[$id]->facts ?? Fact::DURATIONS),
                 (int) ($presence[$id]->first_us ?? 0),
                 $watchedBefore && (int) ($presence[$id]->first_us ?? 0) >= $scope->window->from * 1_000_000,
-                $p50,
-                $p95,
-                $p99,
-                $sketch->count(),
-                $before[$id]['executions'] ?? 0,
-                ($before[$id]['executions'] ?? 0) > 0 ? $before[$id]['duration_us'] / $before[$id]['executions'] : null,
+                new Percentiles($p50, $p95, $p99, $sketch->count()),
+                new LoadBefore(
+                    $before[$id]['executions'] ?? 0,
+                    ($before[$id]['executions'] ?? 0) > 0 ? $before[$id]['duration_us'] / $before[$id]['executions'] : null,
+                ),
                 (float) $measures[$id],
             );
         }

@@ -11,6 +11,8 @@ use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
+use App\Ledger\Findings\Weight;
+use App\Ledger\Findings\WeightUnit;
 use App\Platform\Support\Clock;
 use DateTimeZone;
 use Fulcrion\Core\Text\Quantity;
@@ -61,8 +63,7 @@ final readonly class Regressions
                     new Evidence('load', Quantity::duration($one->secondsPerWeek * 1e6).' a week'),
                     new Evidence('look at', $one->window),
                 ],
-                $one->secondsPerWeek * 1e6,
-                0.0,
+                Weight::of($one->secondsPerWeek * 1e6, WeightUnit::QueryTime),
                 '',
             );
         }

@@ -52,12 +52,11 @@ final readonly class StatementDetail
                 (int) ($statement->facts ?? Fact::DURATIONS),
                 (int) $statement->first_us,
                 false,
-                $p50,
-                $p95,
-                $p99,
-                $sketch->count(),
-                $before['executions'] ?? 0,
-                ($before['executions'] ?? 0) > 0 ? $before['duration_us'] / $before['executions'] : null,
+                new Percentiles($p50, $p95, $p99, $sketch->count()),
+                new LoadBefore(
+                    $before['executions'] ?? 0,
+                    ($before['executions'] ?? 0) > 0 ? $before['duration_us'] / $before['executions'] : null,
+                ),
                 (float) $sums['load_us'],
             ),
         ];

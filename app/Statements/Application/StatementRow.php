@@ -24,13 +24,8 @@ final readonly class StatementRow
         public int $firstUs,
         /** First seen in the window, on a cluster that was watched before it. */
         public bool $isNew,
-        public ?int $p50Us,
-        public ?int $p95Us,
-        public ?int $p99Us,
-        /** Executions whose single durations are known. */
-        public int $measured,
-        public int $executionsBefore,
-        public ?float $meanUsBefore,
+        public Percentiles $percentiles,
+        public LoadBefore $before,
         public float $measure,
     ) {
     }
@@ -68,11 +63,11 @@ final readonly class StatementRow
         $mean = $this->meanUs();
 
         return $mean !== null &&
-            $this->meanUsBefore !== null &&
-            $this->meanUsBefore > 0 &&
-            $this->executionsBefore >= 3 &&
+            $this->before->meanUs !== null &&
+            $this->before->meanUs > 0 &&
+            $this->before->executions >= 3 &&
             $this->sums['executions'] >= 3
-            ? $mean / $this->meanUsBefore
+            ? $mean / $this->before->meanUs
             : null;
     }
 
@@ -89,9 +84,9 @@ final readonly class StatementRow
             'time_in_window_us' => $this->sums['load_us'],
             'mean_us' => $this->meanUs() === null ? null : round($this->meanUs(), 1),
             'min_us' => $this->sums['executions'] > 0 ? $this->sums['min_us'] : null,
-            'p50_us' => $this->p50Us,
-            'p95_us' => $this->p95Us,
-            'p99_us' => $this->p99Us,
+            'p50_us' => $this->percentiles->p50Us,
+            'p95_us' => $this->percentiles->p95Us,
+            'p99_us' => $this->percentiles->p99Us,
             'max_us' => $this->sums['executions'] > 0 ? $this->sums['max_us'] : null,
             'rows_examined' => $this->known('rows_examined', Fact::ROWS_EXAMINED),
             'rows_returned' => $this->known('rows_returned', Fact::ROWS_RETURNED),

@@ -89,7 +89,7 @@ final readonly class StatementView
                     ? BarFigure::durations(
                         'spread',
                         $sketch->classes(),
-                        ['p50' => $row->p50Us, 'p95' => $row->p95Us, 'p99' => $row->p99Us],
+                        ['p50' => $row->percentiles->p50Us, 'p95' => $row->percentiles->p95Us, 'p99' => $row->percentiles->p99Us],
                         $sketch->count(),
                     )
                     : null,

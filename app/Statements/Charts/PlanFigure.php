@@ -51,8 +51,8 @@ final class PlanFigure
         $rows = [1.0];
         $sum = 0;
         foreach ($plan->steps() as $step) {
-            $rows[] = max($step->actualRows ?? 0, $step->estimatedRows ?? 0, $step->rowsIn ?? 0);
-            $sum += $step->ownUs ?? 0;
+            $rows[] = max($step->rows->actual ?? 0, $step->rows->estimated ?? 0, $step->rows->in ?? 0);
+            $sum += $step->cost->ownUs ?? 0;
         }
         $this->mostRows = max($rows);
         $this->sumUs = $sum;
@@ -120,7 +120,7 @@ final class PlanFigure
             $middles[] = $this->place($input, $column - 1);
         }
         $y = $middles === [] ? self::TOP + ($this->lanes++ + 0.5) * self::ROW : ($middles[0] + $middles[count($middles) - 1]) / 2;
-        $half = max(9.0, $this->wide(max($step->actualRows ?? ($step->estimatedRows ?? 0), $step->rowsIn ?? 0)) / 2 + 3);
+        $half = max(9.0, $this->wide(max($step->rows->actual ?? ($step->rows->estimated ?? 0), $step->rows->in ?? 0)) / 2 + 3);
         $this->places[$number] = [self::MARGIN + $column * $this->column, $y, $half];
 
         return $y;
@@ -154,25 +154,25 @@ final class PlanFigure
         [$x1, $y1] = [$from[0] + self::GATE_WIDTH, $from[1]];
         [$x2, $y2] = [$to[0], $siblings === 1 ? $to[1] : $to[1] + max(-1, min(1, ($from[1] - $to[1]) / self::ROW)) * $to[2] * 0.6];
         $middle = ($x1 + $x2) / 2;
-        $rows = $input->actualRows ?? ($input->estimatedRows ?? 0);
+        $rows = $input->rows->actual ?? ($input->rows->estimated ?? 0);
         $actual = $this->wide($rows) / 2;
         $title =
-            $input->actualRows === null
+            $input->rows->actual === null
                 ? Quantity::count((int) $rows).' rows expected'
                 : Quantity::count((int) $rows).
                     ' rows'.
-                    ($input->estimatedRows === null ? '' : ', '.Quantity::count((int) $input->estimatedRows).' expected');
+                    ($input->rows->estimated === null ? '' : ', '.Quantity::count((int) $input->rows->estimated).' expected');
         $drawn =
             '<path class="'.
-            ($input->actualRows === null ? 'flow guessed' : 'flow').
+            ($input->rows->actual === null ? 'flow guessed' : 'flow').
             '" d="'.
             $this->band($x1, $y1, $x2, $y2, $middle, $actual).
             '"><title>'.
             Svg::escape($title).
             '</title></path>';
-        if ($input->actualRows !== null && $input->estimatedRows !== null) {
+        if ($input->rows->actual !== null && $input->rows->estimated !== null) {
             $off = ($input->errorFactor() ?? 1) > 10;
-            $expected = $this->wide($input->estimatedRows * max(1, $input->loops)) / 2;
+            $expected = $this->wide($input->rows->estimated * max(1, $input->rows->loops)) / 2;
             if (abs($expected - $actual) > 1.5) {
                 foreach ([-1, 1] as $side) {
                     $drawn .=
@@ -220,8 +220,8 @@ final class PlanFigure
 
     private function gate(PlanStep $step, int $number, float $x, float $y, float $half): string
     {
-        $share = $this->sumUs > 0 && $step->ownUs !== null ? $step->ownUs / $this->sumUs : null;
-        $heat = self::heat($step->ownUs, $this->sumUs);
+        $share = $this->sumUs > 0 && $step->cost->ownUs !== null ? $step->cost->ownUs / $this->sumUs : null;
+        $heat = self::heat($step->cost->ownUs, $this->sumUs);
         $name = $step->kind->label();
         $table = $step->table === null ? '' : (string) preg_replace('~^.*\.~', '', $step->table->name);
         $said =
@@ -230,7 +230,7 @@ final class PlanFigure
             '. '.
             $step->title().
             ($step->detail === '' || $step->detail === $step->table?->name ? '' : ": {$step->detail}").
-            ($share === null ? '' : '; '.Quantity::duration($step->ownUs).', '.Quantity::percent($share).' of the time');
+            ($share === null ? '' : '; '.Quantity::duration($step->cost->ownUs).', '.Quantity::percent($share).' of the time');
         $n = Svg::number(...);
         $label =
             '<text class="tick strong" text-anchor="middle" x="'.

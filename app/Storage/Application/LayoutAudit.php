@@ -12,6 +12,7 @@ use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
+use App\Ledger\Findings\Weight;
 use App\Telemetry\Workload\Advisor;
 use App\Telemetry\Workload\EstateReader;
 use Closure;
@@ -88,11 +89,12 @@ final readonly class LayoutAudit
                 ),
                 $f->evidence,
             ),
-            $f->weightUs,
-            $f->weightBytes,
+            Weight::timeOrBytes($f->weightUs, $f->weightBytes),
             $f->remedy,
             $f->statements,
             $f->inverse,
+            $f->weightBytes,
+            $f->byStatementUs,
         );
     }
 }

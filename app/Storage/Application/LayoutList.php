@@ -85,7 +85,7 @@ final readonly class LayoutList
 
     public function weight(TableOutline $table): float
     {
-        return (float) ($this->findings[$table->name] ?? collect())->sum('weight_us');
+        return (float) ($this->findings[$table->name] ?? collect())->sum(static fn (Finding $one): float => $one->queryUs());
     }
 
     public function acts(TableOutline $table): bool
@@ -121,7 +121,7 @@ final readonly class LayoutList
                 static fn (Collection $group, string $rule): array => [
                     'rule' => $rule,
                     'findings' => $group->count(),
-                    'weightUs' => (float) $group->sum('weight_us'),
+                    'weightUs' => (float) $group->sum(static fn (Finding $one): float => $one->queryUs()),
                 ],
             )
             ->values()
@@ -134,7 +134,7 @@ final readonly class LayoutList
     public function sentence(?Cluster $cluster): string
     {
         $with = count(array_intersect_key($this->findings, $this->layouts));
-        $worst = $this->waiting->sortByDesc('weight_us')->first();
+        $worst = $this->waiting->sortByDesc(static fn (Finding $one): float => $one->queryUs())->first();
 
         return match (true) {
             $cluster === null => 'No cluster is connected',
@@ -145,9 +145,9 @@ final readonly class LayoutList
             default => "{$with} of ".
                 count($this->layouts).
                 " tables of {$cluster->name} could be laid out better, for ".
-                Quantity::duration((float) $this->waiting->sum('weight_us')).
+                Quantity::duration((float) $this->waiting->sum(static fn (Finding $one): float => $one->queryUs())).
                 ' of modelled time a week; '.
-                ($worst === null || $worst->weight_us <= 0 ? 'none weighs by itself' : "most of it on {$worst->subject()->table()}"),
+                ($worst === null || $worst->queryUs() <= 0 ? 'none weighs by itself' : "most of it on {$worst->subject()->table()}"),
         };
     }
 }

@@ -70,16 +70,16 @@ final readonly class Maintenance
             $why = match ($act) {
                 'compact' => $this->tooSmall($table, (float) $limits['small']),
                 'sort' => $this->tooDeep($table, (float) $limits['depth']),
-                'statistics' => $table->changedShare > $limits['changed']
-                    ? Quantity::percent($table->changedShare).' of the rows changed since statistics were collected'
+                'statistics' => $table->statistics->changedShare > $limits['changed']
+                    ? Quantity::percent($table->statistics->changedShare).' of the rows changed since statistics were collected'
                     : null,
                 'expire' => array_filter(
-                    $table->versions,
+                    $table->history->versions,
                     static fn (array $version): bool => $version['writtenUs'] < $nowUs - $plan->expire_days * 86_400_000_000,
-                ) !== [] && count($table->versions) + 1 > $plan->keep
+                ) !== [] && count($table->history->versions) + 1 > $plan->keep
                     ? "versions are older than {$plan->expire_days} days"
                     : null,
-                'sweep' => $table->orphanFiles > 0 ? "{$table->orphanFiles} files belong to no version" : null,
+                'sweep' => $table->history->orphanFiles > 0 ? "{$table->history->orphanFiles} files belong to no version" : null,
                 default => null,
             };
             if ($why !== null) {
@@ -189,7 +189,7 @@ final readonly class Maintenance
     private function act(string $act, MaintenancePlan $plan, TableLayout $table, TableKeeper $keeper): string
     {
         $path = TableSteps::path($table->name);
-        $columns = array_map(strval(...), array_keys($table->statistics));
+        $columns = array_map(strval(...), array_keys($table->statistics->columns));
 
         return $keeper->apply(
             match ($act) {
@@ -218,10 +218,10 @@ final readonly class Maintenance
                 ' would be sorted; the other '.
                 Quantity::count(count($table->chunks) - $order->chunks).
                 ' stay',
-            'statistics' => 'statistics of '.count($table->statistics).' columns would be collected',
-            'expire' => count($table->versions).
+            'statistics' => 'statistics of '.count($table->statistics->columns).' columns would be collected',
+            'expire' => count($table->history->versions).
                 " old versions are there; those older than {$plan->expire_days} days would go, the latest {$plan->keep} stay",
-            default => "{$table->orphanFiles} files would go",
+            default => "{$table->history->orphanFiles} files would go",
         };
     }
 

@@ -104,8 +104,8 @@ final readonly class Proposals
                 $inverse === [] => Inverse::none(),
                 default => Inverse::statements($inverse),
             },
-            $finding->weight_us,
-            $finding->weight_bytes,
+            $finding->queryUs(),
+            $finding->spare_bytes,
             $kind === TableChangeKind::Rewrite->value ? 0.0 : $estate->reads($table)->rewriteUs($table->bytes()),
             $bytes,
             [],
@@ -270,7 +270,7 @@ final readonly class Proposals
     private function rebuild(TableLayout $table, Advice $advice, array $workload): Proposal
     {
         assert($advice->definition !== null);
-        $rebuild = new Rebuild($advice->definition, $table->definition, array_map(strval(...), array_keys($table->statistics)));
+        $rebuild = new Rebuild($advice->definition, $table->definition, array_map(strval(...), array_keys($table->statistics->columns)));
 
         return new Proposal(
             $table->name,

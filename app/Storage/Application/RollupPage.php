@@ -218,7 +218,7 @@ final readonly class RollupPage
         $advisor = new LookupAdvisor($estate);
         $proposals = [];
         foreach ($layouts as $layout) {
-            $sample = $layout->statistics === [] ? $reader->source($cluster)?->sample($layout->name, Advisor::SAMPLE) : null;
+            $sample = $layout->statistics->columns === [] ? $reader->source($cluster)?->sample($layout->name, Advisor::SAMPLE) : null;
             $proposal = $advisor->of($layout, $sample);
             if ($proposal !== null && $proposal->savedUs > self::LEAST_US) {
                 $proposals[] = $proposal;

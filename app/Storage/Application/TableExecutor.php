@@ -274,7 +274,7 @@ final readonly class TableExecutor implements ChangeExecutor
             );
             $statistics = array_map(
                 strval(...),
-                array_keys($this->measurement->layout($change->cluster, $change->object)->statistics ?? []),
+                array_keys($this->measurement->layout($change->cluster, $change->object)->statistics->columns ?? []),
             );
             foreach (TableSteps::build($definition, $change->object, $back, $statistics) as $sql) {
                 $progress->tell(StepWords::of($sql), 0.4);

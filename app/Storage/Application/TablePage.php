@@ -8,6 +8,7 @@ use App\Estate\Authorization\Clusters;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\ChosenStatements;
+use App\Ledger\Findings\WeightUnit;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
@@ -89,7 +90,7 @@ final readonly class TablePage
                 ->where(static fn ($query) => $query->where('object', $name)->orWhere('object', 'like', addcslashes($name, '%_\\').'#%'))
                 ->orderByRaw("state IN ('open', 'accepted') DESC")
                 ->orderBy('severity')
-                ->orderByDesc('weight_us')
+                ->orderByRaw(WeightUnit::order())->orderByDesc('weight')
                 ->get(),
             'changes' => Change::query()->where('cluster_id', $cluster->id)->where('object', $name)->orderByDesc('id')->limit(10)->get(),
             'chunkFigure' => $whole->chunks === [] || ! in_array($column, $open, true) ? null : ChunkFigure::of($shown, $column, $overlap),

@@ -124,7 +124,7 @@ final readonly class TableRehearsal
             $definition = TableDefinition::fromArray(
                 $change->expected['definition'] ?? throw new SourceError('The change says no layout.'),
             );
-            $statistics = array_map(strval(...), array_keys($this->measurement->layout($place, $before)->statistics ?? []));
+            $statistics = array_map(strval(...), array_keys($this->measurement->layout($place, $before)->statistics->columns ?? []));
             foreach (TableSteps::build($definition, $before, $after, $statistics) as $i => $sql) {
                 $progress->tell(StepWords::of($sql), 0.1 + 0.1 * $i);
                 $keeper->apply($sql, $stop);

@@ -25,10 +25,10 @@ final readonly class Origin
     public static function of(Execution $execution): self
     {
         return new self(
-            mb_scrub($execution->database, 'UTF-8'),
-            mb_scrub($execution->user, 'UTF-8'),
-            mb_scrub($execution->application, 'UTF-8'),
-            mb_scrub($execution->clientHost, 'UTF-8'),
+            mb_scrub($execution->origin->database, 'UTF-8'),
+            mb_scrub($execution->origin->user, 'UTF-8'),
+            mb_scrub($execution->origin->application, 'UTF-8'),
+            mb_scrub($execution->origin->clientHost, 'UTF-8'),
         );
     }
 }

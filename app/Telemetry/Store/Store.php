@@ -202,7 +202,7 @@ final class Store
         $this->resolveStatements(array_column($batch->records, 1));
         $origins = [];
         foreach ($batch->records as [$execution]) {
-            $key = "{$execution->database}\0{$execution->user}\0{$execution->application}\0{$execution->clientHost}";
+            $key = $execution->origin->key();
             $origins[$key] ??= Origin::of($execution);
         }
         $this->resolveOrigins(array_values($origins));
@@ -357,7 +357,7 @@ final class Store
                 $visibility[2] |= $execution->facts();
                 unset($visibility);
             }
-            if ($execution->status !== Status::Ok || $execution->warnings !== []) {
+            if ($execution->outcome->status !== Status::Ok || $execution->outcome->warnings !== []) {
                 $this->note($messages, $execution, $this->statementIds[$fingerprint->id]);
             }
         }
@@ -375,7 +375,7 @@ final class Store
         $fold = new LoadAggregator();
         $origins = [];
         foreach ($records as [$execution, $fingerprint]) {
-            $key = "{$execution->database}\0{$execution->user}\0{$execution->application}\0{$execution->clientHost}";
+            $key = $execution->origin->key();
             $fold->add($execution, $fingerprint->id, $origins[$key] ??= Origin::of($execution)->digest);
         }
 
@@ -522,10 +522,10 @@ final class Store
     {
         $start = intdiv($execution->startedAtUs, 1_000_000);
         $hour = $start - ($start % 3600);
-        $texts = $execution->warnings;
+        $texts = $execution->outcome->warnings;
         $all = array_map(static fn (string $text): array => ['warning', $text], $texts);
-        if ($execution->status !== Status::Ok) {
-            $all[] = [$execution->status->value, $execution->error ?? '(no text)'];
+        if ($execution->outcome->status !== Status::Ok) {
+            $all[] = [$execution->outcome->status->value, $execution->outcome->error ?? '(no text)'];
         }
         foreach ($all as [$severity, $text]) {
             $text = mb_strcut(MessageMask::mask(mb_scrub($text, 'UTF-8')), 0, 480);

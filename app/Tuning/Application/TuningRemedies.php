@@ -91,7 +91,8 @@ final class TuningRemedies
      */
     private function statistics(TableLayout $table, array $workload): array
     {
-        if ($table->statisticsAgeUs !== null && $table->changedShare < 0.1 && $table->statisticsAgeUs < 7 * 86_400_000_000) {
+        $known = $table->statistics;
+        if ($known->ageUs !== null && $known->changedShare < 0.1 && $known->ageUs < 7 * 86_400_000_000) {
             return [];
         }
         $sql = "ANALYZE TABLE {$table->path()}";
@@ -141,7 +142,7 @@ final class TuningRemedies
         }
         $before = $this->copies[$table->name];
         $after = "{$this->schema}.built_".++$this->built;
-        $columns = array_map(strval(...), array_keys($table->statistics));
+        $columns = array_map(strval(...), array_keys($table->statistics->columns));
 
         return [
             new TuningRemedy(

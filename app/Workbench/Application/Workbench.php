@@ -17,6 +17,9 @@ use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Telemetry\Execution;
+use Fulcrion\Core\Telemetry\ExecutionOrigin;
+use Fulcrion\Core\Telemetry\ExecutionOutcome;
+use Fulcrion\Core\Telemetry\ExecutionWork;
 use Fulcrion\Core\Telemetry\Status;
 
 /**
@@ -94,20 +97,26 @@ final readonly class Workbench
         $batch = new ExecutionBatch();
         $batch->add(
             new Execution(
-                startedAtUs: $startedUs,
-                durationUs: $totals->durationUs ?? $elapsedUs,
-                sql: $sql,
-                database: $schema,
-                user: strtok($user->email, '@') ?: 'workbench',
-                application: 'workbench',
-                status: $error === null ? Status::Ok : ($error->stopped ? Status::Cancelled : Status::Error),
-                error: $error?->getMessage(),
-                rowsReturned: $result === null ? null : count($result->rows),
-                rowsExamined: $totals?->rowsExamined,
-                rowsAffected: $result?->rowsAffected,
-                bytesScanned: $totals?->bytesScanned,
-                bytesSpilled: $totals?->bytesSpilled,
-                fullScan: $totals?->fullScan,
+                $startedUs,
+                $totals->durationUs ?? $elapsedUs,
+                $sql,
+                new ExecutionOrigin(
+                    database: $schema,
+                    user: strtok($user->email, '@') ?: 'workbench',
+                    application: 'workbench',
+                ),
+                new ExecutionOutcome(
+                    $error === null ? Status::Ok : ($error->stopped ? Status::Cancelled : Status::Error),
+                    $error?->getMessage(),
+                ),
+                work: new ExecutionWork(
+                    $result === null ? null : count($result->rows),
+                    $totals?->rowsExamined,
+                    $result?->rowsAffected,
+                    $totals?->bytesScanned,
+                    $totals?->bytesSpilled,
+                    fullScan: $totals?->fullScan,
+                ),
                 planRef: $plan?->fingerprint(),
             ),
             $fingerprinter->of($sql),

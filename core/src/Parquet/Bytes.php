@@ -13,6 +13,8 @@ final class Bytes
 {
     /**
      * @return list<int|float>
+     *
+     * @throws ParquetError
      */
     public static function list(string $format, string $bytes): array
     {
@@ -22,16 +24,25 @@ final class Bytes
         return $values === false ? throw ParquetError::damaged('a page holds half a value') : array_values($values);
     }
 
+    /**
+     * @throws ParquetError
+     */
     public static function int32(string $bytes): int
     {
         return self::wrapped((int) self::one('V', $bytes, 4));
     }
 
+    /**
+     * @throws ParquetError
+     */
     public static function int64(string $bytes): int
     {
         return (int) self::one('P', $bytes, 8);
     }
 
+    /**
+     * @throws ParquetError
+     */
     public static function double(string $bytes): float
     {
         return (float) self::one('e', $bytes, 8);
@@ -43,11 +54,17 @@ final class Bytes
         return ($value << 32) >> 32;
     }
 
+    /**
+     * @throws ParquetError
+     */
     private static function one(string $format, string $bytes, int $width): int|float
     {
         return strlen($bytes) < $width ? throw ParquetError::damaged('a number in it ends too early') : self::list($format, $bytes)[0];
     }
 
+    /**
+     * @throws ParquetError
+     */
     public static function varint(string $bytes, int &$at): int
     {
         $value = 0;

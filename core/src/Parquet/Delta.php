@@ -64,6 +64,8 @@ final class Delta
     /**
      * @param  int  $at where the numbers begin; behind them afterwards
      * @return list<int>
+     *
+     * @throws ParquetError
      */
     public static function decode(string $bytes, int &$at): array
     {
@@ -129,6 +131,8 @@ final class Delta
 
     /**
      * @return list<string>
+     *
+     * @throws ParquetError
      */
     public static function textsByLength(string $bytes, int &$at): array
     {
@@ -146,6 +150,8 @@ final class Delta
 
     /**
      * @return list<string>
+     *
+     * @throws ParquetError
      */
     public static function textsByBeginning(string $bytes): array
     {

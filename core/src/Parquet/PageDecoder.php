@@ -22,6 +22,8 @@ final readonly class PageDecoder
 
     /**
      * @return list<int|float|string|bool|null>
+     *
+     * @throws ParquetError
      */
     public function values(string $bytes): array
     {
@@ -55,7 +57,11 @@ final readonly class PageDecoder
         return $values;
     }
 
-    /** Null where it is none: too short, or no number. */
+    /**
+     * Null where it is none: too short, or no number.
+     *
+     * @throws ParquetError
+     */
     public function bound(string $bytes): int|float|string|bool|null
     {
         if ($this->chunk->physical === 6) {
@@ -74,6 +80,8 @@ final readonly class PageDecoder
      * @param  array<int, mixed>  $head
      * @param  list<int|float|string|bool>|null  $dictionary
      * @return list<int|float|string|bool|null>
+     *
+     * @throws ParquetError
      */
     private function page(array $head, string $data, ?array $dictionary): array
     {
@@ -94,6 +102,8 @@ final readonly class PageDecoder
      * @param  array<int, mixed>  $head
      * @param  list<int|float|string|bool>|null  $dictionary
      * @return list<int|float|string|bool|null>
+     *
+     * @throws ParquetError
      */
     private function pageV2(array $head, string $data, ?array $dictionary): array
     {
@@ -119,6 +129,8 @@ final readonly class PageDecoder
      * @param  string|null  $levels definition levels, null where the column is never null
      * @param  list<int|float|string|bool>|null  $dictionary
      * @return list<int|float|string|bool|null>
+     *
+     * @throws ParquetError
      */
     private function spread(?string $levels, string $data, int $count, int $encoding, ?array $dictionary): array
     {
@@ -144,6 +156,8 @@ final readonly class PageDecoder
     /**
      * @param  list<int|float|string|bool>|null  $dictionary
      * @return list<int|float|string|bool>
+     *
+     * @throws ParquetError
      */
     private function decode(string $data, int $count, int $encoding, ?array $dictionary): array
     {
@@ -193,6 +207,8 @@ final readonly class PageDecoder
      *
      * @param  list<T>  $values
      * @return list<T>
+     *
+     * @throws ParquetError
      */
     private function whole(array $values, int $count): array
     {
@@ -221,6 +237,8 @@ final readonly class PageDecoder
 
     /**
      * @return list<int|float|string|bool>
+     *
+     * @throws ParquetError
      */
     private function plain(string $data, int $count): array
     {
@@ -238,6 +256,8 @@ final readonly class PageDecoder
 
     /**
      * @return list<int|float>
+     *
+     * @throws ParquetError
      */
     private function fixed(string $format, string $data, int $count, int $width): array
     {
@@ -251,6 +271,8 @@ final readonly class PageDecoder
     /**
      * @param  list<int|float>  $values
      * @return list<int|float>
+     *
+     * @throws ParquetError
      */
     private function scaled(array $values): array
     {
@@ -276,6 +298,9 @@ final readonly class PageDecoder
         return $this->chunk->unsigned ? array_map(static fn (int|float $value): int => (int) $value & 0xFFFFFFFF, $values) : $values;
     }
 
+    /**
+     * @throws ParquetError
+     */
     private function within(int $size, int $most): int
     {
         return $size >= 0 && $size <= $most ? $size : throw $this->short();
@@ -291,6 +316,8 @@ final readonly class PageDecoder
      *
      * @param  list<string>  $arrays
      * @return list<string>|list<int>
+     *
+     * @throws ParquetError
      */
     private function texts(array $arrays): array
     {
@@ -304,7 +331,11 @@ final readonly class PageDecoder
         return $arrays;
     }
 
-    /** The unscaled number of a decimal, big-endian with its sign. */
+    /**
+     * The unscaled number of a decimal, big-endian with its sign.
+     *
+     * @throws ParquetError
+     */
     private function scaledInteger(string $bytes): int
     {
         if ($bytes === '') {
@@ -323,6 +354,8 @@ final readonly class PageDecoder
 
     /**
      * @return list<string>
+     *
+     * @throws ParquetError
      */
     private function arrays(string $data, int $count): array
     {
@@ -347,6 +380,8 @@ final readonly class PageDecoder
 
     /**
      * @return list<bool>
+     *
+     * @throws ParquetError
      */
     private function booleans(string $data, int $count): array
     {
@@ -365,6 +400,8 @@ final readonly class PageDecoder
      * Decimals as big-endian fixed-length arrays.
      *
      * @return list<int>
+     *
+     * @throws ParquetError
      */
     private function wideIntegers(string $data, int $count): array
     {
@@ -376,6 +413,9 @@ final readonly class PageDecoder
         return $count === 0 ? [] : array_map($this->scaledInteger(...), str_split(substr($data, 0, $width * $count), $width));
     }
 
+    /**
+     * @throws ParquetError
+     */
     private function inflate(string $data, int $size): string
     {
         if ($this->chunk->codec === Compression::None->value) {

@@ -93,12 +93,19 @@ final readonly class ParquetReader
         return count($this->groups);
     }
 
+    /**
+     * @throws ParquetError
+     */
     public function statistics(int $group, string $column): Statistics
     {
         return $this->chunkOf($group, $column)->statistics;
     }
 
-    /** Bytes of one column of one row group in the file. */
+    /**
+     * Bytes of one column of one row group in the file.
+     *
+     * @throws ParquetError
+     */
     public function bytes(int $group, string $column): int
     {
         return $this->chunkOf($group, $column)->size;
@@ -148,6 +155,9 @@ final readonly class ParquetReader
         return 'the encoding '.(self::ENCODINGS[$encoding] ?? "number {$encoding}");
     }
 
+    /**
+     * @throws ParquetError
+     */
     private function chunkOf(int $group, string $column): ColumnChunk
     {
         foreach ($this->groups[$group]['chunks'] ?? [] as $chunk) {
@@ -166,6 +176,8 @@ final readonly class ParquetReader
      * @param  list<array<int, mixed>>  $elements
      * @return array{list<Column>, list<int>, list<int>, list<bool>} columns, bytes a value of fixed-length arrays, factors of times,
      *     whether numbers have no sign
+     *
+     * @throws ParquetError
      */
     private static function schema(array $elements): array
     {
@@ -196,6 +208,8 @@ final readonly class ParquetReader
 
     /**
      * @param  array<int, mixed>  $element
+     *
+     * @throws ParquetError
      */
     private static function type(array $element, string $name): ColumnType
     {
@@ -248,6 +262,8 @@ final readonly class ParquetReader
 
     /**
      * @param  array<int, mixed>  $element
+     *
+     * @throws ParquetError
      */
     private static function timeFactor(array $element, string $name): int
     {
@@ -263,6 +279,8 @@ final readonly class ParquetReader
 
     /**
      * @param  array<array-key, mixed>  $meta
+     *
+     * @throws ParquetError
      */
     private static function chunk(Column $column, int $typeLength, int $factor, array $meta, int $fileSize, bool $unsigned): ColumnChunk
     {
@@ -320,6 +338,8 @@ final readonly class ParquetReader
     /**
      * @param  array<array-key, mixed>  $fields
      * @return list<array<int, mixed>>
+     *
+     * @throws ParquetError
      */
     private static function lists(array $fields, int $id): array
     {

@@ -38,6 +38,8 @@ final readonly class ParquetWriter
     /**
      * @param  list<Column>  $columns
      * @param  list<list<int|float|string|bool|null>>  $values one list a column, all of the same length
+     *
+     * @throws ParquetError
      */
     public function write(array $columns, array $values): string
     {
@@ -56,6 +58,8 @@ final readonly class ParquetWriter
      * @param  list<int|float|string|bool|null>  $values
      * @return array{offset: int, dictionary: int|null, encoding: int, size: int, plainSize: int, statistics: array{string|null,
      *     string|null, int, bool}}
+     *
+     * @throws ParquetError
      */
     private function column(Column $column, array $values, int $offset, string &$file): array
     {

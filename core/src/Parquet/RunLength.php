@@ -54,6 +54,8 @@ final class RunLength
      *
      * @param  list<T>|null  $dictionary what each number stands for; null where the numbers are the values
      * @return ($dictionary is null ? list<int> : list<T>)
+     *
+     * @throws ParquetError
      */
     public static function decode(string $bytes, int $width, int $count, ?array $dictionary = null): array
     {
@@ -149,6 +151,8 @@ final class RunLength
 
     /**
      * @return list<int>
+     *
+     * @throws ParquetError
      */
     private static function unpack(string $bytes, int $width, int $count): array
     {

@@ -24,6 +24,8 @@ final class ThriftReader
 
     /**
      * @return array<int, mixed> field number => int, float, string, bool, list or array of the same
+     *
+     * @throws ParquetError
      */
     public function structure(int $depth = 0): array
     {
@@ -69,6 +71,9 @@ final class ThriftReader
         }
     }
 
+    /**
+     * @throws ParquetError
+     */
     private function value(int $type, int $depth): mixed
     {
         if ($depth > self::DEEPEST) {
@@ -116,6 +121,9 @@ final class ThriftReader
         throw ParquetError::damaged("its metadata has a field of the unknown kind {$type}");
     }
 
+    /**
+     * @throws ParquetError
+     */
     private function byte(): int
     {
         if (! isset($this->bytes[$this->at])) {
@@ -125,6 +133,9 @@ final class ThriftReader
         return ord($this->bytes[$this->at++]);
     }
 
+    /**
+     * @throws ParquetError
+     */
     private function varint(): int
     {
         $value = 0;
@@ -138,6 +149,9 @@ final class ThriftReader
         throw ParquetError::damaged('a number in its metadata has no end');
     }
 
+    /**
+     * @throws ParquetError
+     */
     private function zigzag(): int
     {
         $value = $this->varint();

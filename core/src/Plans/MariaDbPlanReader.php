@@ -18,6 +18,9 @@ final class MariaDbPlanReader
 
     private int $depth = 0;
 
+    /**
+     * @throws PlanError
+     */
     public function read(Fields $f): Plan
     {
         $block = $f->inner('query_block');
@@ -26,7 +29,7 @@ final class MariaDbPlanReader
 
         $totalUs = $total === null ? null : (int) round($total * 1000);
         $untimed = array_values(
-            array_filter($root->all(), static fn (PlanStep $step): bool => $step->table !== null && $step->ownUs === null),
+            array_filter($root->all(), static fn (PlanStep $step): bool => $step->table !== null && $step->cost->ownUs === null),
         );
         if ($totalUs !== null && count($untimed) === 1) {
             // The server does not time every kind of table; where only one is left out, it is what the others leave.
@@ -42,9 +45,12 @@ final class MariaDbPlanReader
 
         return $step === $wanted
             ? $step->with($inputs, $ownUs, 'its time is what the other steps leave of the whole')
-            : $step->with($inputs, $step->ownUs, '');
+            : $step->with($inputs, $step->cost->ownUs, '');
     }
 
+    /**
+     * @throws PlanError
+     */
     private function block(Fields $f): PlanStep
     {
         if (++$this->depth > self::DEEPEST) {
@@ -75,6 +81,9 @@ final class MariaDbPlanReader
             : new PlanStep(StepKind::Result, '', inputs: [$main, ...array_slice($below, 1), ...$extra]);
     }
 
+    /**
+     * @throws PlanError
+     */
     private function subquery(Fields $f): PlanStep
     {
         $cache = $f->inner('expression_cache');
@@ -85,12 +94,15 @@ final class MariaDbPlanReader
         return new PlanStep(
             StepKind::Subquery,
             'query '.$inner->text('select_id'),
-            loops: max(1, $loops ?? 1),
+            rows: new StepRows(loops: max(1, $loops ?? 1)),
             inputs: [$this->block($inner)],
             notes: $notes,
         );
     }
 
+    /**
+     * @throws PlanError
+     */
     private function part(string $name, Fields $f): ?PlanStep
     {
         $inner = $f->inner($name);
@@ -118,6 +130,9 @@ final class MariaDbPlanReader
         };
     }
 
+    /**
+     * @throws PlanError
+     */
     private function sorts(Fields $f): ?PlanStep
     {
         $below = null;
@@ -130,6 +145,9 @@ final class MariaDbPlanReader
         return $below;
     }
 
+    /**
+     * @throws PlanError
+     */
     private function wrapped(StepKind $kind, string $detail, Fields $f): PlanStep
     {
         $below = $this->inside($f);
@@ -151,16 +169,21 @@ final class MariaDbPlanReader
             $detail,
             null,
             [],
-            $below?->estimatedRows,
-            $rows === null ? $below?->actualRows : $rows * $loops,
-            $below?->actualRows,
-            $loops,
-            $ms === null ? null : (int) round($ms * 1000),
+            new StepRows(
+                $below?->rows->estimated,
+                $rows === null ? $below?->rows->actual : $rows * $loops,
+                $below?->rows->actual,
+                $loops,
+            ),
+            new StepCost($ms === null ? null : (int) round($ms * 1000)),
             inputs: $below === null ? [] : [$below],
             notes: $notes,
         );
     }
 
+    /**
+     * @throws PlanError
+     */
     private function inside(Fields $f): ?PlanStep
     {
         foreach ($f->names() as $name) {
@@ -175,6 +198,8 @@ final class MariaDbPlanReader
 
     /**
      * @param  list<Fields>  $parts
+     *
+     * @throws PlanError
      */
     private function loop(array $parts): ?PlanStep
     {
@@ -193,12 +218,12 @@ final class MariaDbPlanReader
             $condition = $buffered->text('attached_condition');
             $hash = $buffered->text('join_type') === 'BNLH';
             $estimated =
-                $left->estimatedRows === null || $step->estimatedRows === null ? null : $left->estimatedRows * $step->estimatedRows;
+                $left->rows->estimated === null || $step->rows->estimated === null ? null : $left->rows->estimated * $step->rows->estimated;
             $filtered = $buffered->maybeFloat('r_filtered');
-            $actual = $step->actualRows;
-            if ($buffered->has('table') && $left->actualRows !== null && $actual !== null) {
+            $actual = $step->rows->actual;
+            if ($buffered->has('table') && $left->rows->actual !== null && $actual !== null) {
                 // A buffered join reads its table once a buffer; its rows are known by the share that passed.
-                $actual = $filtered === null ? null : ((($left->actualRows * $actual) / max(1, $step->loops)) * $filtered) / 100;
+                $actual = $filtered === null ? null : ((($left->rows->actual * $actual) / max(1, $step->rows->loops)) * $filtered) / 100;
             }
             $kind = $hash ? StepKind::HashJoin : ($condition === '' && $buffered->has('table') ? StepKind::CrossJoin : StepKind::LoopJoin);
             $left = new PlanStep(
@@ -210,9 +235,7 @@ final class MariaDbPlanReader
                         : 'each row of the first looks up the second'),
                 null,
                 $condition === '' ? [] : [$condition],
-                $estimated,
-                $actual,
-                ($left->actualRows ?? 0) + ($step->actualRows ?? 0),
+                new StepRows($estimated, $actual, ($left->rows->actual ?? 0) + ($step->rows->actual ?? 0)),
                 inputs: [$left, $step],
             );
         }
@@ -220,6 +243,9 @@ final class MariaDbPlanReader
         return $left;
     }
 
+    /**
+     * @throws PlanError
+     */
     private function table(Fields $f): PlanStep
     {
         $loops = $f->maybeInt('r_loops');
@@ -266,11 +292,13 @@ final class MariaDbPlanReader
             $condition,
             new TableFacts($f->text('table_name')),
             $condition === '' ? [] : [$condition],
-            $estimated === null ? null : ($estimated * ($f->maybeFloat('filtered') ?? 100)) / 100,
-            $rowsIn === null ? null : ($rowsIn * ($passed ?? 100)) / 100,
-            $rowsIn,
-            max(1, $loops ?? 1),
-            $ms === null ? null : (int) round($ms * 1000),
+            new StepRows(
+                $estimated === null ? null : ($estimated * ($f->maybeFloat('filtered') ?? 100)) / 100,
+                $rowsIn === null ? null : ($rowsIn * ($passed ?? 100)) / 100,
+                $rowsIn,
+                max(1, $loops ?? 1),
+            ),
+            new StepCost($ms === null ? null : (int) round($ms * 1000)),
             inputs: $inputs,
             notes: $notes,
         );

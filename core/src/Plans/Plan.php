@@ -71,7 +71,7 @@ final readonly class Plan
     {
         $hottest = null;
         foreach ($this->steps() as $step) {
-            if ($step->ownUs !== null && $step->ownUs > ($hottest->ownUs ?? 0)) {
+            if ($step->cost->ownUs !== null && $step->cost->ownUs > ($hottest->cost->ownUs ?? 0)) {
                 $hottest = $step;
             }
         }

@@ -20,23 +20,9 @@ final readonly class PlanStep
         public string $detail = '',
         public ?TableFacts $table = null,
         public array $conditions = [],
-        public ?float $estimatedRows = null,
-        /** In all loops together. */
-        public ?float $actualRows = null,
-        public ?float $rowsIn = null,
-        /** How often it was run from the start. */
-        public int $loops = 1,
-        /** Without its inputs, in all loops together. */
-        public ?int $ownUs = null,
-        public ?int $chunksRead = null,
-        public ?int $chunksTotal = null,
-        public ?int $partitionsRead = null,
-        public ?int $partitionsTotal = null,
-        public ?int $bytesRead = null,
-        public ?int $bytesTotal = null,
-        public ?int $bytesSent = null,
-        public ?int $memoryPeak = null,
-        public ?int $bytesSpilled = null,
+        public StepRows $rows = new StepRows(),
+        public StepCost $cost = new StepCost(),
+        public StepReads $reads = new StepReads(),
         public array $nodes = [],
         public array $inputs = [],
         public array $notes = [],
@@ -55,20 +41,9 @@ final readonly class PlanStep
             $this->detail,
             $table ?? $this->table,
             $this->conditions,
-            $this->estimatedRows,
-            $this->actualRows,
-            $this->rowsIn,
-            $this->loops,
-            $ownUs,
-            $this->chunksRead,
-            $this->chunksTotal,
-            $this->partitionsRead,
-            $this->partitionsTotal,
-            $this->bytesRead,
-            $this->bytesTotal,
-            $this->bytesSent,
-            $this->memoryPeak,
-            $this->bytesSpilled,
+            $this->rows,
+            new StepCost($ownUs, $this->cost->bytesSent, $this->cost->memoryPeak, $this->cost->bytesSpilled),
+            $this->reads,
             $this->nodes,
             $inputs,
             $note === '' ? $this->notes : [...$this->notes, $note],
@@ -86,8 +61,8 @@ final readonly class PlanStep
         $name = $names[$alias] ?? $alias;
 
         return $name === $alias
-            ? $this->with($inputs, $this->ownUs, '')
-            : $this->with($inputs, $this->ownUs, "as {$alias}", new TableFacts($name));
+            ? $this->with($inputs, $this->cost->ownUs, '')
+            : $this->with($inputs, $this->cost->ownUs, "as {$alias}", new TableFacts($name));
     }
 
     public function title(): string
@@ -98,12 +73,12 @@ final readonly class PlanStep
     /** How far the estimate is from the truth, as a factor of at least 1. */
     public function errorFactor(): ?float
     {
-        if ($this->estimatedRows === null || $this->actualRows === null) {
+        if ($this->rows->estimated === null || $this->rows->actual === null) {
             return null;
         }
-        $estimated = max(1.0, $this->estimatedRows);
+        $estimated = max(1.0, $this->rows->estimated);
         // Estimates are of one loop.
-        $actual = max(1.0, $this->actualRows / max(1, $this->loops));
+        $actual = max(1.0, $this->rows->actual / max(1, $this->rows->loops));
 
         return max($estimated / $actual, $actual / $estimated);
     }
@@ -119,7 +94,7 @@ final readonly class PlanStep
 
     public function cumulativeUs(): ?int
     {
-        $sum = $this->ownUs;
+        $sum = $this->cost->ownUs;
         foreach ($this->inputs as $input) {
             $below = $input->cumulativeUs();
             $sum = $below === null ? $sum : ($sum ?? 0) + $below;
@@ -143,12 +118,30 @@ final readonly class PlanStep
      */
     public function toArray(): array
     {
-        /** @var array<string, mixed> $values */
-        $values = get_object_vars($this);
-        $values['kind'] = $this->kind->value;
-        $values['table'] = $this->table?->toArray();
-        $values['nodes'] = array_map(get_object_vars(...), $this->nodes);
-        $values['inputs'] = array_map(static fn (self $input): array => $input->toArray(), $this->inputs);
+        $values = [
+            'kind' => $this->kind->value,
+            'detail' => $this->detail,
+            'table' => $this->table?->toArray(),
+            'conditions' => $this->conditions,
+            'estimatedRows' => $this->rows->estimated,
+            'actualRows' => $this->rows->actual,
+            'rowsIn' => $this->rows->in,
+            'loops' => $this->rows->loops,
+            'ownUs' => $this->cost->ownUs,
+            'chunksRead' => $this->reads->chunks,
+            'chunksTotal' => $this->reads->chunksTotal,
+            'partitionsRead' => $this->reads->partitions,
+            'partitionsTotal' => $this->reads->partitionsTotal,
+            'bytesRead' => $this->reads->bytes,
+            'bytesTotal' => $this->reads->bytesTotal,
+            'bytesSent' => $this->cost->bytesSent,
+            'memoryPeak' => $this->cost->memoryPeak,
+            'bytesSpilled' => $this->cost->bytesSpilled,
+            'nodes' => array_map(get_object_vars(...), $this->nodes),
+            'inputs' => array_map(static fn (self $input): array => $input->toArray(), $this->inputs),
+            'notes' => $this->notes,
+            'onlyFilters' => $this->onlyFilters,
+        ];
 
         return array_filter($values, static fn (mixed $value): bool => $value !== null && $value !== []);
     }
@@ -174,20 +167,26 @@ final readonly class PlanStep
             $f->text('detail'),
             $f->has('table') ? TableFacts::fromArray($f->inner('table')->named()) : null,
             $f->texts('conditions'),
-            $f->maybeFloat('estimatedRows'),
-            $f->maybeFloat('actualRows'),
-            $f->maybeFloat('rowsIn'),
-            max(1, $f->int('loops')),
-            $f->maybeInt('ownUs'),
-            $f->maybeInt('chunksRead'),
-            $f->maybeInt('chunksTotal'),
-            $f->maybeInt('partitionsRead'),
-            $f->maybeInt('partitionsTotal'),
-            $f->maybeInt('bytesRead'),
-            $f->maybeInt('bytesTotal'),
-            $f->maybeInt('bytesSent'),
-            $f->maybeInt('memoryPeak'),
-            $f->maybeInt('bytesSpilled'),
+            new StepRows(
+                $f->maybeFloat('estimatedRows'),
+                $f->maybeFloat('actualRows'),
+                $f->maybeFloat('rowsIn'),
+                max(1, $f->int('loops')),
+            ),
+            new StepCost(
+                $f->maybeInt('ownUs'),
+                $f->maybeInt('bytesSent'),
+                $f->maybeInt('memoryPeak'),
+                $f->maybeInt('bytesSpilled'),
+            ),
+            new StepReads(
+                $f->maybeInt('chunksRead'),
+                $f->maybeInt('chunksTotal'),
+                $f->maybeInt('partitionsRead'),
+                $f->maybeInt('partitionsTotal'),
+                $f->maybeInt('bytesRead'),
+                $f->maybeInt('bytesTotal'),
+            ),
             array_map(
                 static fn (Fields $n): NodeShare => new NodeShare(
                     $n->int('rowsIn'),

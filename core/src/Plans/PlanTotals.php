@@ -39,11 +39,11 @@ final readonly class PlanTotals
         [$rows, $bytes, $spilled, $full] = [0, 0, 0, false];
         foreach ($plan->steps() as $step) {
             if ($step->kind === StepKind::Scan) {
-                $rows += (int) ($step->rowsIn ?? 0);
-                $bytes += $step->bytesRead ?? 0;
-                $full = $full || (($step->chunksTotal ?? 0) >= 16 && $step->chunksRead === $step->chunksTotal);
+                $rows += (int) ($step->rows->in ?? 0);
+                $bytes += $step->reads->bytes ?? 0;
+                $full = $full || (($step->reads->chunksTotal ?? 0) >= 16 && $step->reads->chunks === $step->reads->chunksTotal);
             }
-            $spilled += $step->bytesSpilled ?? 0;
+            $spilled += $step->cost->bytesSpilled ?? 0;
         }
 
         return new self(

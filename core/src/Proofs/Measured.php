@@ -41,8 +41,8 @@ final readonly class Measured
     {
         [$chunks, $sent, $worst] = [0, 0, 1.0];
         foreach ($plan->steps() as $step) {
-            $chunks += $step->chunksRead ?? 0;
-            $sent += $step->bytesSent ?? 0;
+            $chunks += $step->reads->chunks ?? 0;
+            $sent += $step->cost->bytesSent ?? 0;
             $worst = max($worst, $step->errorFactor() ?? 1.0);
         }
         $totals = PlanTotals::of($plan);

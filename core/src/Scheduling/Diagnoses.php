@@ -64,7 +64,7 @@ final readonly class Diagnoses
      */
     private static function skew(RunFacts $facts, array $sum, string $name, float $savedUs): ?Diagnosis
     {
-        $elapsed = max(1, $facts->elapsedUs);
+        $elapsed = max(1, $facts->times->elapsedUs);
         $stage = $sum['stage'];
         if ($savedUs > self::MATTERS * $elapsed) {
             return new Diagnosis(
@@ -94,7 +94,7 @@ final readonly class Diagnoses
      */
     private static function stragglers(JobModel $model, RunFacts $facts, array $sum, string $name, array $tasks, float $savedUs): ?Diagnosis
     {
-        $elapsed = max(1, $facts->elapsedUs);
+        $elapsed = max(1, $facts->times->elapsedUs);
         $stage = $sum['stage'];
         $late = StageSensitivity::stragglers($model, $tasks);
         if ($late !== [] && $savedUs > self::MATTERS * $elapsed) {
@@ -137,11 +137,11 @@ final readonly class Diagnoses
     private static function tinyTasks(RunFacts $facts, array $sum, string $name): ?Diagnosis
     {
         $stage = $sum['stage'];
-        $overhead = $facts->overheadUs / max(1.0, $facts->overheadUs + $sum['medianUs']);
+        $overhead = $facts->times->overheadUs / max(1.0, $facts->times->overheadUs + $sum['medianUs']);
         if (
             $overhead >= self::TINY &&
-            $sum['tasks'] > $facts->reserved &&
-            self::MATTERS * $facts->workUs < $sum['tasks'] * $facts->overheadUs
+            $sum['tasks'] > $facts->workers->reserved &&
+            self::MATTERS * $facts->times->workUs < $sum['tasks'] * $facts->times->overheadUs
         ) {
             return new Diagnosis(
                 'tiny-tasks',
@@ -151,9 +151,9 @@ final readonly class Diagnoses
                     " of each task of {$name} is overhead: {$sum['tasks']} tasks of ".
                     Quantity::duration($sum['medianUs']),
                 [
-                    ['overhead of a task', Quantity::duration($facts->overheadUs).', estimated from gaps on workers'],
+                    ['overhead of a task', Quantity::duration($facts->times->overheadUs).', estimated from gaps on workers'],
                     ['middle task', Quantity::duration($sum['medianUs'])],
-                    ['overhead of the stage', Quantity::duration($sum['tasks'] * $facts->overheadUs).' of worker time'],
+                    ['overhead of the stage', Quantity::duration($sum['tasks'] * $facts->times->overheadUs).' of worker time'],
                 ],
                 'Make the tasks larger: a tenth as many would do.',
             );
@@ -167,11 +167,11 @@ final readonly class Diagnoses
      */
     private static function fewTasks(RunFacts $facts, array $sum, string $name): ?Diagnosis
     {
-        $elapsed = max(1, $facts->elapsedUs);
+        $elapsed = max(1, $facts->times->elapsedUs);
         $stage = $sum['stage'];
         $wall = $sum['lastUs'] - $sum['firstUs'];
         if (
-            $sum['tasks'] < 0.5 * $facts->reserved &&
+            $sum['tasks'] < 0.5 * $facts->workers->reserved &&
             $sum['tasks'] > 1 &&
             $wall > 0.15 * $elapsed &&
             $sum['onPathUs'] > 0.1 * $elapsed
@@ -180,12 +180,12 @@ final readonly class Diagnoses
                 'few-tasks',
                 $stage,
                 false,
-                "{$name} has {$sum['tasks']} tasks for {$facts->reserved} workers and lasts ".
+                "{$name} has {$sum['tasks']} tasks for {$facts->workers->reserved} workers and lasts ".
                     Quantity::percent($wall / $elapsed).
                     ' of the run',
                 [
                     ['tasks', Quantity::count($sum['tasks'])],
-                    ['workers', Quantity::count($facts->reserved)],
+                    ['workers', Quantity::count($facts->workers->reserved)],
                     ['lasts', Quantity::duration($wall)],
                 ],
                 'Split its input into more parts, or reserve less.',
@@ -230,7 +230,7 @@ final readonly class Diagnoses
         foreach ($inputs as $input => $stages) {
             if (count($stages) > 1) {
                 $again = array_sum(array_map(static fn (int $i): int => $facts->stages[$i]['workUs'], array_slice($stages, 1)));
-                if ($again > self::MATTERS * $facts->workUs) {
+                if ($again > self::MATTERS * $facts->times->workUs) {
                     $found[] = new Diagnosis(
                         'read-again',
                         $stages[1],
@@ -251,9 +251,9 @@ final readonly class Diagnoses
 
     private static function aloneAtTheEnd(RecordedRun $run, RunFacts $facts): ?Diagnosis
     {
-        $elapsed = max(1, $facts->elapsedUs);
+        $elapsed = max(1, $facts->times->elapsedUs);
         $alone = self::alone($run->used(), $elapsed);
-        if ($alone > 0.08 * $elapsed && $facts->tasks > 10) {
+        if ($alone > 0.08 * $elapsed && $facts->counts->tasks > 10) {
             return new Diagnosis(
                 'alone-at-the-end',
                 -1,
@@ -261,11 +261,11 @@ final readonly class Diagnoses
                 'For the last '.
                     Quantity::duration($alone).
                     ' a single task kept '.
-                    Quantity::count($facts->reserved).
+                    Quantity::count($facts->workers->reserved).
                     ' workers waiting',
                 [
                     ['share of the run', Quantity::percent($alone / $elapsed)],
-                    ['paid meanwhile', Quantity::digits((($facts->reserved - 1) * $alone) / 3.6e9).' worker hours'],
+                    ['paid meanwhile', Quantity::digits((($facts->workers->reserved - 1) * $alone) / 3.6e9).' worker hours'],
                 ],
                 'Split that task, or start it earlier.',
             );
@@ -276,21 +276,24 @@ final readonly class Diagnoses
 
     private static function neverUsed(RunFacts $facts): ?Diagnosis
     {
-        $elapsed = max(1, $facts->elapsedUs);
-        if ($facts->mostUsed < 0.9 * $facts->reserved) {
+        $elapsed = max(1, $facts->times->elapsedUs);
+        if ($facts->workers->mostUsed < 0.9 * $facts->workers->reserved) {
             return new Diagnosis(
                 'never-used',
                 -1,
-                $facts->mostUsed < 0.5 * $facts->reserved,
-                Quantity::count($facts->reserved - $facts->mostUsed).
+                $facts->workers->mostUsed < 0.5 * $facts->workers->reserved,
+                Quantity::count($facts->workers->reserved - $facts->workers->mostUsed).
                     ' of '.
-                    Quantity::count($facts->reserved).
+                    Quantity::count($facts->workers->reserved).
                     ' reserved workers were never used',
                 [
-                    ['most at work at once', Quantity::count($facts->mostUsed)],
-                    ['paid for nothing', Quantity::digits((($facts->reserved - $facts->mostUsed) * $elapsed) / 3.6e9).' worker hours'],
+                    ['most at work at once', Quantity::count($facts->workers->mostUsed)],
+                    [
+                        'paid for nothing',
+                        Quantity::digits((($facts->workers->reserved - $facts->workers->mostUsed) * $elapsed) / 3.6e9).' worker hours',
+                    ],
                 ],
-                'Reserve '.Quantity::count($facts->mostUsed).' at most.',
+                'Reserve '.Quantity::count($facts->workers->mostUsed).' at most.',
             );
         }
 
@@ -299,14 +302,14 @@ final readonly class Diagnoses
 
     private static function idle(RunFacts $facts): ?Diagnosis
     {
-        if ($facts->idleShare > self::IDLE && $facts->reserved > 1) {
+        if ($facts->workers->idleShare > self::IDLE && $facts->workers->reserved > 1) {
             return new Diagnosis(
                 'idle',
                 -1,
-                $facts->idleShare > 0.65,
-                Quantity::percent($facts->idleShare).' of the paid worker time was idle',
+                $facts->workers->idleShare > 0.65,
+                Quantity::percent($facts->workers->idleShare).' of the paid worker time was idle',
                 [
-                    ['work', Quantity::digits($facts->workUs / 3.6e9).' worker hours'],
+                    ['work', Quantity::digits($facts->times->workUs / 3.6e9).' worker hours'],
                     ['paid', Quantity::digits($facts->workerHours()).' worker hours'],
                     ['mean parallelism', Quantity::digits($facts->meanParallelism())],
                 ],
@@ -319,18 +322,18 @@ final readonly class Diagnoses
 
     private static function longStart(RecordedRun $run, RunFacts $facts): ?Diagnosis
     {
-        $elapsed = max(1, $facts->elapsedUs);
-        if ($facts->startUpUs > 0.1 * $elapsed) {
+        $elapsed = max(1, $facts->times->elapsedUs);
+        if ($facts->times->startUpUs > 0.1 * $elapsed) {
             return new Diagnosis(
                 'long-start',
                 -1,
                 false,
                 'Workers took '.
-                    Quantity::duration($facts->startUpUs).
+                    Quantity::duration($facts->times->startUpUs).
                     ' to start, '.
-                    Quantity::percent($facts->startUpUs / $elapsed).
+                    Quantity::percent($facts->times->startUpUs / $elapsed).
                     ' of the run',
-                [['start-up, middle of '.count($run->startUpUs).' workers', Quantity::duration($facts->startUpUs)]],
+                [['start-up, middle of '.count($run->startUpUs).' workers', Quantity::duration($facts->times->startUpUs)]],
                 'Keep workers from one job to the next.',
             );
         }

@@ -20,33 +20,12 @@ final readonly class RunFacts
      * @param  list<StageSum>  $stages
      */
     private function __construct(
-        public int $tasks,
-        public int $done,
-        public int $failed,
-        public int $workUs,
-        public int $spanUs,
+        public RunCounts $counts,
+        public RunTimes $times,
+        public RunWorkers $workers,
+        public ClockFaults $clocks,
         public array $path,
-        /** Most tasks that could have run at once. */
-        public int $width,
-        public int $reserved,
-        public int $mostUsed,
-        public int $elapsedUs,
-        /** Worker time paid and not used, as a share. */
-        public float $idleShare,
-        /** Time ready tasks waited for a worker, summed. */
-        public int $queueUs,
-        public int $retries,
-        public int $lostUs,
-        public int $startUpUs,
-        public int $overheadUs,
         public int $bytesRead,
-        /** Tasks that began before what they wait for had ended: clocks of workers differ. */
-        public int $early,
-        public int $earliestUs,
-        public string $earliestTask,
-        /** Tasks that ran beside another of the same worker. */
-        public int $overlapping,
-        public string $overlapTask,
         public array $stages,
     ) {
     }
@@ -154,39 +133,48 @@ final readonly class RunFacts
         $elapsed = $run->elapsedUs();
 
         return new self(
-            $table->count(),
-            $done,
-            $failed,
-            $work,
-            array_sum(array_map(static fn (int $task): int => $run->durationsUs[$task], $path)),
+            new RunCounts($table->count(), $done, $failed, $retries),
+            new RunTimes(
+                $work,
+                array_sum(array_map(static fn (int $task): int => $run->durationsUs[$task], $path)),
+                $elapsed,
+                $queue,
+                $lost,
+                (int) Spread::median($run->startUpUs),
+                $run->overheadUs,
+            ),
+            new RunWorkers(
+                $run->graph->width($run->durationsUs)->most(),
+                $reserved,
+                $run->used()->most(),
+                $elapsed > 0 ? max(0.0, 1 - $work / ($reserved * $elapsed)) : 0.0,
+            ),
+            new ClockFaults($early, $earliestUs, $earliestTask, $overlapping, $overlapTask),
             $path,
-            $run->graph->width($run->durationsUs)->most(),
-            $reserved,
-            $run->used()->most(),
-            $elapsed,
-            $elapsed > 0 ? max(0.0, 1 - $work / ($reserved * $elapsed)) : 0.0,
-            $queue,
-            $retries,
-            $lost,
-            (int) Spread::median($run->startUpUs),
-            $run->overheadUs,
             $run->bytesRead(),
-            $early,
-            $earliestUs,
-            $earliestTask,
-            $overlapping,
-            $overlapTask,
             $stages,
         );
     }
 
+    /**
+     * @return array<string, mixed> every figure by its name
+     */
+    public function toArray(): array
+    {
+        return (array) $this->counts + (array) $this->times + (array) $this->workers + (array) $this->clocks + [
+            'path' => $this->path,
+            'bytesRead' => $this->bytesRead,
+            'stages' => $this->stages,
+        ];
+    }
+
     public function workerHours(): float
     {
-        return $this->reserved * ($this->elapsedUs / 3.6e9);
+        return $this->workers->reserved * ($this->times->elapsedUs / 3.6e9);
     }
 
     public function meanParallelism(): float
     {
-        return $this->spanUs > 0 ? $this->workUs / $this->spanUs : 0.0;
+        return $this->times->spanUs > 0 ? $this->times->workUs / $this->times->spanUs : 0.0;
     }
 }

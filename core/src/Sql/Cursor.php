@@ -75,6 +75,9 @@ final class Cursor
         return false;
     }
 
+    /**
+     * @throws SyntaxError
+     */
     public function expect(string $word, string $where = ''): void
     {
         if ($this->words[$this->i] !== $word) {
@@ -99,6 +102,9 @@ final class Cursor
         return SyntaxError::at($this->sql, $offset ?? $this->offsets[$this->i], $problem);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     public function enter(): void
     {
         if (++$this->depth > self::DEEPEST) {
@@ -111,7 +117,11 @@ final class Cursor
         $this->depth--;
     }
 
-    /** A name: a word that is not reserved here, or a quoted name. */
+    /**
+     * A name: a word that is not reserved here, or a quoted name.
+     *
+     * @throws SyntaxError
+     */
     public function name(string $what): string
     {
         $kind = $this->kinds[$this->i];
@@ -129,6 +139,8 @@ final class Cursor
 
     /**
      * @return non-empty-list<string>
+     *
+     * @throws SyntaxError
      */
     public function path(string $what): array
     {
@@ -141,7 +153,11 @@ final class Cursor
         return $parts;
     }
 
-    /** A name behind a dot, where reserved words need no quotes. */
+    /**
+     * A name behind a dot, where reserved words need no quotes.
+     *
+     * @throws SyntaxError
+     */
     public function partName(string $what): string
     {
         return $this->kinds[$this->i] === 'w' ? $this->texts[$this->i++] : $this->name($what);
@@ -149,6 +165,8 @@ final class Cursor
 
     /**
      * @return list<string>
+     *
+     * @throws SyntaxError
      */
     public function namesInBrackets(string $what): array
     {
@@ -162,6 +180,9 @@ final class Cursor
         return $names;
     }
 
+    /**
+     * @throws SyntaxError
+     */
     public function text(string $what): string
     {
         if ($this->kinds[$this->i] !== 't') {

@@ -94,6 +94,9 @@ final readonly class ExpressionParser
     {
     }
 
+    /**
+     * @throws SyntaxError
+     */
     public function expression(int $least = 0): Expression
     {
         $c = $this->c;
@@ -126,6 +129,8 @@ final readonly class ExpressionParser
 
     /**
      * @return non-empty-list<Expression>
+     *
+     * @throws SyntaxError
      */
     public function list(): array
     {
@@ -140,6 +145,8 @@ final readonly class ExpressionParser
 
     /**
      * @return non-empty-list<SortKey>
+     *
+     * @throws SyntaxError
      */
     public function sortKeys(): array
     {
@@ -164,6 +171,9 @@ final readonly class ExpressionParser
         return $keys;
     }
 
+    /**
+     * @throws SyntaxError
+     */
     public function type(): TypeName
     {
         $c = $this->c;
@@ -196,6 +206,9 @@ final readonly class ExpressionParser
         return new TypeName($at, $name, $arguments);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     public function over(): Over
     {
         $c = $this->c;
@@ -238,7 +251,11 @@ final readonly class ExpressionParser
         return new Over($at, $partitionBy, $orderBy, $frame, $name);
     }
 
-    /** What may follow a value at the level of comparisons; null when NOT begins something else. */
+    /**
+     * What may follow a value at the level of comparisons; null when NOT begins something else.
+     *
+     * @throws SyntaxError
+     */
     private function comparison(Expression $left, string $word): ?Expression
     {
         $c = $this->c;
@@ -281,6 +298,9 @@ final readonly class ExpressionParser
         return new Binary($left->at, $operator, $left, $this->expression(4));
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function test(Expression $left): Expression
     {
         $c = $this->c;
@@ -301,6 +321,9 @@ final readonly class ExpressionParser
         return new IsTest($left->at, $left, $what, $negated);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function in(Expression $left, bool $negated): Expression
     {
         $c = $this->c;
@@ -317,6 +340,9 @@ final readonly class ExpressionParser
         return new InList($left->at, $left, $items, $negated);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function prefix(): Expression
     {
         $c = $this->c;
@@ -345,6 +371,9 @@ final readonly class ExpressionParser
         throw $c->expected('a value');
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function bracketOrSign(int $at, string $operator): Expression
     {
         $c = $this->c;
@@ -372,6 +401,9 @@ final readonly class ExpressionParser
         throw $c->expected('a value');
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function word(int $at, string $word): Expression
     {
         $c = $this->c;
@@ -447,6 +479,9 @@ final readonly class ExpressionParser
         return $this->column($at);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function column(int $at): Expression
     {
         $c = $this->c;
@@ -467,6 +502,9 @@ final readonly class ExpressionParser
         return new ColumnName($at, $parts);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function call(int $at, string $name): Expression
     {
         $c = $this->c;
@@ -529,6 +567,9 @@ final readonly class ExpressionParser
         return new Call($at, $name, $arguments, $distinct, $filter, $c->take('OVER') ? $this->over() : null, $orderBy);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function caseOf(int $at): Expression
     {
         $c = $this->c;
@@ -549,6 +590,9 @@ final readonly class ExpressionParser
         return new CaseOf($at, $operand, $branches, $otherwise);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function interval(int $at): Expression
     {
         $c = $this->c;

@@ -46,7 +46,11 @@ final readonly class FormerSpelling
         return $said === '' ? 'PLACED BY (columns), CUT BY DAY OF column, SORTED BY (columns) and the like' : $said;
     }
 
-    /** A statement as it is written today; what is not a table laid out the old way stays as it is. */
+    /**
+     * A statement as it is written today; what is not a table laid out the old way stays as it is.
+     *
+     * @throws SyntaxError
+     */
     public static function rewritten(string $sql, Dialect $dialect = Dialect::Ansi): string
     {
         $c = new Cursor($sql, new Lexer($dialect));

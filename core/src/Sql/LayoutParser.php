@@ -52,6 +52,8 @@ final readonly class LayoutParser
 
     /**
      * @return array{LayoutClauses::BY|LayoutClauses::EVENLY|LayoutClauses::EVERYWHERE, list<string>}
+     *
+     * @throws SyntaxError
      */
     private static function placed(Cursor $c): array
     {
@@ -65,6 +67,8 @@ final readonly class LayoutParser
 
     /**
      * @return array{string, string|int|null} column and span
+     *
+     * @throws SyntaxError
      */
     private static function cut(Cursor $c): array
     {
@@ -86,6 +90,8 @@ final readonly class LayoutParser
 
     /**
      * @return array{list<string>, LayoutClauses::CURVE|LayoutClauses::Z_CURVE|''}
+     *
+     * @throws SyntaxError
      */
     private static function sorted(Cursor $c): array
     {
@@ -106,6 +112,9 @@ final readonly class LayoutParser
         return [$columns, $curve];
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private static function chunks(Cursor $c): int
     {
         $c->expect('OF', 'behind CHUNKS');
@@ -117,6 +126,8 @@ final readonly class LayoutParser
 
     /**
      * @return array<string, string>
+     *
+     * @throws SyntaxError
      */
     private static function encoded(Cursor $c): array
     {
@@ -132,6 +143,9 @@ final readonly class LayoutParser
         return $encoded;
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private static function packed(Cursor $c): string
     {
         $word = strtolower($c->partName('a compression'));
@@ -142,6 +156,9 @@ final readonly class LayoutParser
         return $word;
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private static function number(Cursor $c, string $what, int $most): int
     {
         $text = $c->texts[$c->i];

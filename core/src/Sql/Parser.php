@@ -112,6 +112,9 @@ final readonly class Parser
         return $spans;
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function one(Cursor $c): Statement
     {
         $queries = new QueryParser($c);
@@ -225,6 +228,8 @@ final readonly class Parser
      *
      * @param  list<T>  $kinds
      * @return T
+     *
+     * @throws SyntaxError
      */
     private function kind(Cursor $c, array $kinds): string
     {
@@ -237,6 +242,9 @@ final readonly class Parser
         return $word;
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function create(Cursor $c, QueryParser $queries, int $at): Statement
     {
         $orReplace = $c->follows('OR', 'REPLACE');
@@ -293,6 +301,9 @@ final readonly class Parser
         return new CreateTable($at, $name, $columns, $layout, $source, $orReplace, $unlessThere);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function copy(Cursor $c, QueryParser $queries, int $at): Copy
     {
         $table = $c->path('a table');
@@ -306,6 +317,9 @@ final readonly class Parser
         return new Copy($at, $table, $columns, $path->value, $c->take('WITH') ? OptionParser::read($c, $queries) : []);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function privileges(Cursor $c, int $at, bool $grants): Privileges
     {
         $privileges = [];

@@ -38,6 +38,9 @@ final class QueryParser
         $this->expressions = new ExpressionParser($c, $this);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     public function query(): Query
     {
         $c = $this->c;
@@ -63,6 +66,9 @@ final class QueryParser
         return new Query($at, $with, $recursive, $body, $orderBy, $limit, $offset);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     public function inBrackets(): Query
     {
         $this->c->expect('(');
@@ -83,6 +89,9 @@ final class QueryParser
         return $words[$i] === 'SELECT' || $words[$i] === 'WITH' || $words[$i] === 'VALUES';
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function commonTable(): CommonTable
     {
         $c = $this->c;
@@ -99,6 +108,9 @@ final class QueryParser
         return new CommonTable($at, $name, $columns, $this->inBrackets());
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function body(): QueryBody
     {
         $left = $this->intersection();
@@ -113,6 +125,9 @@ final class QueryParser
         }
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function intersection(): QueryBody
     {
         $left = $this->term();
@@ -134,6 +149,9 @@ final class QueryParser
         return false;
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function term(): QueryBody
     {
         $c = $this->c;
@@ -160,6 +178,9 @@ final class QueryParser
         return $this->select($at);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function select(int $at): Select
     {
         $c = $this->c;
@@ -194,6 +215,9 @@ final class QueryParser
         return new Select($at, $distinct, $items, $from, $where, $groupBy, $grouping, $having, $qualify, $windows);
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function item(): SelectItem
     {
         $c = $this->c;
@@ -203,6 +227,9 @@ final class QueryParser
         return new SelectItem($at, $value, $value instanceof Star ? null : $this->alias());
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function alias(): ?string
     {
         $c = $this->c;
@@ -216,6 +243,8 @@ final class QueryParser
 
     /**
      * @return array{list<Expression>, string|null}
+     *
+     * @throws SyntaxError
      */
     private function groups(): array
     {
@@ -257,6 +286,8 @@ final class QueryParser
 
     /**
      * @return array{Expression|null, Expression|null}
+     *
+     * @throws SyntaxError
      */
     private function limits(): array
     {
@@ -292,6 +323,9 @@ final class QueryParser
         }
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function relations(): Relation
     {
         $left = $this->joined();
@@ -302,6 +336,9 @@ final class QueryParser
         return $left;
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function joined(): Relation
     {
         $c = $this->c;
@@ -335,6 +372,9 @@ final class QueryParser
         }
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function joinKind(): ?JoinKind
     {
         $c = $this->c;
@@ -363,6 +403,9 @@ final class QueryParser
         return $kind;
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function relation(): Relation
     {
         $c = $this->c;

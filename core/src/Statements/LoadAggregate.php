@@ -63,22 +63,22 @@ final class LoadAggregate
         $duration = $execution->durationUs;
         $sums['executions']++;
         $sums['duration_us'] += $duration;
-        $sums['rows_returned'] += $execution->rowsReturned ?? 0;
-        $sums['rows_examined'] += $execution->rowsExamined ?? 0;
-        $sums['rows_affected'] += $execution->rowsAffected ?? 0;
-        $sums['bytes_scanned'] += $execution->bytesScanned ?? 0;
-        $sums['bytes_spilled'] += $execution->bytesSpilled ?? 0;
-        $sums['tmp_memory'] += $execution->tmpTablesMemory ?? 0;
-        $sums['tmp_disk'] += $execution->tmpTablesDisk ?? 0;
-        $passes = $execution->sortMergePasses ?? 0;
+        $sums['rows_returned'] += $execution->work->rowsReturned ?? 0;
+        $sums['rows_examined'] += $execution->work->rowsExamined ?? 0;
+        $sums['rows_affected'] += $execution->work->rowsAffected ?? 0;
+        $sums['bytes_scanned'] += $execution->work->bytesScanned ?? 0;
+        $sums['bytes_spilled'] += $execution->work->bytesSpilled ?? 0;
+        $sums['tmp_memory'] += $execution->work->tmpTablesMemory ?? 0;
+        $sums['tmp_disk'] += $execution->work->tmpTablesDisk ?? 0;
+        $passes = $execution->work->sortMergePasses ?? 0;
         $sums['sort_passes'] += $passes;
         $sums['multi_pass'] += $passes > 0 ? 1 : 0;
-        $sums['full_scans'] += $execution->fullScan === true ? 1 : 0;
-        $sums['no_index'] += $execution->indexUsed === false ? 1 : 0;
-        $sums['warnings'] += $execution->warningCount ?? 0;
-        if ($execution->status !== Status::Ok) {
+        $sums['full_scans'] += $execution->work->fullScan === true ? 1 : 0;
+        $sums['no_index'] += $execution->work->indexUsed === false ? 1 : 0;
+        $sums['warnings'] += $execution->outcome->warningCount ?? 0;
+        if ($execution->outcome->status !== Status::Ok) {
             $sums[
-                match ($execution->status) {
+                match ($execution->outcome->status) {
                     Status::Error => 'errors',
                     Status::Cancelled => 'cancelled',
                     Status::TimedOut => 'timed_out',

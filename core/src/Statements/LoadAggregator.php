@@ -26,9 +26,9 @@ final class LoadAggregator
         $bucket = intdiv($start - $offset, 1_000_000);
         $tally = $this->tallies[$bucket][$statement][$origin] ??= new LoadAggregate();
         $tally->add($execution);
-        $lock = $execution->lockUs ?? 0;
-        $queued = $execution->queuedUs ?? 0;
-        $cpu = $execution->cpuUs ?? 0;
+        $lock = $execution->times->lockUs ?? 0;
+        $queued = $execution->times->queuedUs ?? 0;
+        $cpu = $execution->times->cpuUs ?? 0;
         if ($offset + $duration <= self::BUCKET_US) {
             $tally->passTime($duration, $lock, $queued, $cpu);
 

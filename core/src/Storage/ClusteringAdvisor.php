@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Storage;
 
+use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -157,6 +158,9 @@ final class ClusteringAdvisor
         return 1.0;
     }
 
+    /**
+     * @throws ParquetError
+     */
     public function advise(TableLayout $table, Sample $sample): ?Advice
     {
         $asked = $this->asked($table);
@@ -228,6 +232,8 @@ final class ClusteringAdvisor
      * What a layout saves the workload a week, with the statements that would read more.
      *
      * @return array{bytes: float, us: float, nowUs: float, packing: float, worse: list<string>} nowUs is what all of it takes now
+     *
+     * @throws ParquetError
      */
     public function gain(TableLayout $table, Sample $sample, TableDefinition $definition, float $mostPacking = INF): array
     {

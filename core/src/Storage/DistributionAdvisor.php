@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Storage;
 
+use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Storage\Rules\CopiedLarge;
 use Fulcrion\Core\Text\Quantity;
 
@@ -53,6 +54,8 @@ final readonly class DistributionAdvisor
      * @param  list<ColumnSpread>  $spreads
      * @return list<array{distribution: Distribution, anew: bool, skew: float, local: float, joins: float, sentBytes: float, us: float,
      *     storedBytes: int}> best first; executions and stored bytes a week
+     *
+     * @throws ParquetError
      */
     public function tried(TableLayout $table, array $spreads, Sample $sample): array
     {
@@ -95,6 +98,8 @@ final readonly class DistributionAdvisor
 
     /**
      * @param  list<ColumnSpread>  $spreads
+     *
+     * @throws ParquetError
      */
     public function advise(TableLayout $table, array $spreads, Sample $sample): ?Advice
     {

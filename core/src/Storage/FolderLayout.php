@@ -8,6 +8,7 @@ use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Catalog\ZoneMap;
+use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Parquet\ParquetReader;
 
 /**
@@ -32,6 +33,8 @@ final class FolderLayout
      *
      * @param  string  $path from the folder
      * @return string|null why it does not belong to the table; null when it does
+     *
+     * @throws ParquetError
      */
     public function add(string $path, int $bytes, ParquetReader $reader): ?string
     {
@@ -130,15 +133,10 @@ final class FolderLayout
             1,
             $chunks,
             1,
-            [],
-            null,
-            0.0,
-            [],
-            0,
-            0,
             self::TARGET_BYTES,
-            0,
             'files',
+            new LayoutStatistics([], null, 0.0),
+            new LayoutHistory(0, [], 0, 0),
         );
     }
 

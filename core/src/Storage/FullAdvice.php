@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Storage;
 
+use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Storage\Rules\MissingStatistics;
 use Fulcrion\Core\Storage\Rules\StaleStatistics;
 use Fulcrion\Core\Text\Quantity;
@@ -20,6 +21,8 @@ final readonly class FullAdvice
     /**
      * @param  list<ColumnSpread>  $spreads of columns the distribution may go by
      * @return list<Advice> what is worth it first
+     *
+     * @throws ParquetError
      */
     public function of(TableLayout $table, Sample $sample, array $spreads): array
     {
@@ -44,6 +47,9 @@ final readonly class FullAdvice
         return $all;
     }
 
+    /**
+     * @throws ParquetError
+     */
     private function together(TableLayout $table, Sample $sample, ?Advice ...$parts): ?Advice
     {
         [$clustering, $partitions, $distribution] = [...$parts, null, null, null];
@@ -103,6 +109,9 @@ final readonly class FullAdvice
         );
     }
 
+    /**
+     * @throws ParquetError
+     */
     private function compaction(TableLayout $table, Sample $sample): Advice
     {
         $plan = Compaction::of($table);

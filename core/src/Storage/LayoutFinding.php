@@ -16,6 +16,7 @@ final readonly class LayoutFinding
      * @param  list<array{string, string}>  $evidence label and value
      * @param  list<string>  $statements that fix it; empty where the advice of $remedy makes them
      * @param  list<string>  $inverse
+     * @param  array<string, float>  $byStatementUs what of the weight each statement pays, by fingerprint, where it can be told
      */
     public function __construct(
         public string $rule,
@@ -32,6 +33,7 @@ final readonly class LayoutFinding
         public string $remedy = '',
         public array $statements = [],
         public array $inverse = [],
+        public array $byStatementUs = [],
     ) {
     }
 }

@@ -7,6 +7,7 @@ namespace Fulcrion\Core\Storage;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Parquet\Compression;
+use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Parquet\ParquetWriter;
 
 /**
@@ -55,6 +56,8 @@ final class LayoutModel
      * Written anew by a definition.
      *
      * @param  float  $mostPacking what a row may take at most, over what it takes now
+     *
+     * @throws ParquetError
      */
     public function anew(TableDefinition $definition, float $mostPacking = INF): LayoutCost
     {
@@ -251,7 +254,7 @@ final class LayoutModel
             // Each node sends what it has of each group; of how many groups there are, statistics tell.
             $groups = 1.0;
             foreach ($use->grouped as $column) {
-                $groups *= $this->table->statistics[$column]['distinct'] ?? 0;
+                $groups *= $this->table->statistics->columns[$column]['distinct'] ?? 0;
             }
             $bytes = min($rows, $groups * $nodes) * self::width($this->table->definition, $use->columns) * $away;
             $sent += $bytes;
@@ -313,7 +316,11 @@ final class LayoutModel
             array_diff($distribution->columns, array_map(strval(...), $columns)) === [];
     }
 
-    /** Bytes a row of a sorted chunk as large as they would be over bytes a row now; measured by writing one. */
+    /**
+     * Bytes a row of a sorted chunk as large as they would be over bytes a row now; measured by writing one.
+     *
+     * @throws ParquetError
+     */
     private static function packing(TableLayout $table, Sample $sample, TableDefinition $definition): float
     {
         // Rows imagined from footers say nothing of how real ones pack.

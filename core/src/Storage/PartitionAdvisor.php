@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Core\Storage;
 
 use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -90,6 +91,9 @@ final readonly class PartitionAdvisor
         return $tried;
     }
 
+    /**
+     * @throws ParquetError
+     */
     public function advise(TableLayout $table, Sample $sample): ?Advice
     {
         $tried = $this->tried($table, $sample);

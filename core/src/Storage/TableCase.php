@@ -20,16 +20,27 @@ final readonly class TableCase
      */
     public function sum(callable $each): float
     {
-        $sum = 0.0;
+        return array_sum($this->byStatement($each));
+    }
+
+    /**
+     * The same sum, statement by statement.
+     *
+     * @param  callable(TableUse, StatementUse): float  $each of one execution
+     * @return array<string, float> by fingerprint
+     */
+    public function byStatement(callable $each): array
+    {
+        $sums = [];
         foreach ($this->estate->workload->statements as $statement) {
             foreach ($statement->tables as $use) {
                 if ($use->table === $this->table->name && $use->columns !== []) {
-                    $sum += $statement->executions * $each($use, $statement);
+                    $sums[$statement->id] = ($sums[$statement->id] ?? 0.0) + $statement->executions * $each($use, $statement);
                 }
             }
         }
 
-        return $sum;
+        return $sums;
     }
 
     public function model(): ReadModel

@@ -18,10 +18,6 @@ final readonly class TableLayout
     /**
      * @param  string  $name schema.table
      * @param  list<Chunk>  $chunks
-     * @param  array<string, array{distinct: int, nullShare: float}>  $statistics by column that has them
-     * @param  list<string>  $rewritten
-     * @param  list<array{version: int, writtenUs: int, bytesAlone: int, files: int}>  $versions oldest first,
-     *     without the current one; bytes only they need
      */
     public function __construct(
         public string $name,
@@ -30,25 +26,12 @@ final readonly class TableLayout
         public array $chunks,
         /** Rows of the modelled cluster each stored row stands for. */
         public int $rowFactor = 1,
-        public array $statistics = [],
-        /** Null when never collected. */
-        public ?int $statisticsAgeUs = null,
-        /** Rows changed since, as a share of those there were. */
-        public float $changedShare = 0.0,
-        public array $versions = [],
-        /** Files no kept version needs. */
-        public int $orphanFiles = 0,
-        public int $orphanBytes = 0,
         /** Target size of a chunk where it is stated in bytes; otherwise the definition's rows count. */
         public ?int $targetBytes = null,
-        public int $version = 0,
         public string $engine = 'practice',
-        /** Fingerprints of statements whose filters are said as spans before they run. */
-        public array $rewritten = [],
-        /** @var list<array{name: string, sql: string, rows: int, bytes: int}> rollups that are made of it */
-        public array $rollups = [],
-        /** @var list<array{name: string, key: string, columns: list<string>}> */
-        public array $lookups = [],
+        public LayoutStatistics $statistics = new LayoutStatistics(),
+        public LayoutHistory $history = new LayoutHistory(),
+        public LayoutUses $uses = new LayoutUses(),
     ) {
     }
 
@@ -89,18 +72,11 @@ final readonly class TableLayout
             $this->nodes,
             $chunks,
             $this->rowFactor,
-            $this->statistics,
-            $this->statisticsAgeUs,
-            $this->changedShare,
-            $this->versions,
-            $this->orphanFiles,
-            $this->orphanBytes,
             $this->targetBytes,
-            $this->version,
             $this->engine,
-            $this->rewritten,
-            $this->rollups,
-            $this->lookups,
+            $this->statistics,
+            $this->history,
+            $this->uses,
         );
     }
 

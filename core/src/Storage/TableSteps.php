@@ -9,6 +9,7 @@ use Fulcrion\Core\Sql\Ast\Query;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\Printer;
 use Fulcrion\Core\Sql\Reading;
+use Fulcrion\Core\Sql\SyntaxError;
 
 /**
  * The statements that change how a table is stored.
@@ -34,7 +35,11 @@ final readonly class TableSteps
         ];
     }
 
-    /** Whether a statement makes a rollup or lookup. */
+    /**
+     * Whether a statement makes a rollup or lookup.
+     *
+     * @throws SyntaxError
+     */
     public static function makesRollup(string $sql): bool
     {
         return (new Parser())->statement($sql) instanceof CreateRollup;
@@ -55,6 +60,8 @@ final readonly class TableSteps
      * A step for a copy of its table; what it makes beside it is made in the schema of the copy.
      *
      * @param  string  $copy schema.table
+     *
+     * @throws SyntaxError
      */
     public static function elsewhere(string $sql, string $table, string $copy, string $schema): string
     {

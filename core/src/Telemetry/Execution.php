@@ -12,36 +12,16 @@ final readonly class Execution
     /**
      * @param  int  $startedAtUs when it was submitted, microseconds since 1970-01-01 UTC
      * @param  int  $durationUs from submission to the last row; time queued and locked is part of it
-     * @param  list<string>  $warnings texts
      * @param  array<array-key, scalar|null>|null  $binds
      */
     public function __construct(
         public int $startedAtUs,
         public int $durationUs,
         public string $sql,
-        public ?string $cluster = null,
-        public string $database = '',
-        public string $user = '',
-        public string $application = '',
-        public string $clientHost = '',
-        public ?string $queue = null,
-        public Status $status = Status::Ok,
-        public ?string $error = null,
-        public ?int $rowsReturned = null,
-        public ?int $rowsExamined = null,
-        public ?int $rowsAffected = null,
-        public ?int $bytesScanned = null,
-        public ?int $bytesSpilled = null,
-        public ?int $lockUs = null,
-        public ?int $queuedUs = null,
-        public ?int $cpuUs = null,
-        public ?int $tmpTablesMemory = null,
-        public ?int $tmpTablesDisk = null,
-        public ?int $sortMergePasses = null,
-        public ?bool $fullScan = null,
-        public ?bool $indexUsed = null,
-        public ?int $warningCount = null,
-        public array $warnings = [],
+        public ExecutionOrigin $origin = new ExecutionOrigin(),
+        public ExecutionOutcome $outcome = new ExecutionOutcome(),
+        public ExecutionTimes $times = new ExecutionTimes(),
+        public ExecutionWork $work = new ExecutionWork(),
         public ?array $binds = null,
         public ?string $planRef = null,
     ) {
@@ -53,20 +33,20 @@ final readonly class Execution
     public function facts(): int
     {
         return Fact::DURATIONS |
-            ($this->lockUs === null ? 0 : Fact::LOCK) |
-            ($this->cpuUs === null ? 0 : Fact::CPU) |
-            ($this->queuedUs === null ? 0 : Fact::QUEUED) |
-            ($this->rowsReturned === null ? 0 : Fact::ROWS_RETURNED) |
-            ($this->rowsExamined === null ? 0 : Fact::ROWS_EXAMINED) |
-            ($this->rowsAffected === null ? 0 : Fact::ROWS_AFFECTED) |
-            ($this->bytesScanned === null ? 0 : Fact::BYTES_SCANNED) |
-            ($this->bytesSpilled === null ? 0 : Fact::BYTES_SPILLED) |
-            ($this->tmpTablesMemory === null ? 0 : Fact::TMP_MEMORY) |
-            ($this->tmpTablesDisk === null ? 0 : Fact::TMP_DISK) |
-            ($this->sortMergePasses === null ? 0 : Fact::SORT_PASSES) |
-            ($this->fullScan === null ? 0 : Fact::FULL_SCAN) |
-            ($this->indexUsed === null ? 0 : Fact::INDEX) |
-            ($this->warningCount === null ? 0 : Fact::WARNINGS);
+            ($this->times->lockUs === null ? 0 : Fact::LOCK) |
+            ($this->times->cpuUs === null ? 0 : Fact::CPU) |
+            ($this->times->queuedUs === null ? 0 : Fact::QUEUED) |
+            ($this->work->rowsReturned === null ? 0 : Fact::ROWS_RETURNED) |
+            ($this->work->rowsExamined === null ? 0 : Fact::ROWS_EXAMINED) |
+            ($this->work->rowsAffected === null ? 0 : Fact::ROWS_AFFECTED) |
+            ($this->work->bytesScanned === null ? 0 : Fact::BYTES_SCANNED) |
+            ($this->work->bytesSpilled === null ? 0 : Fact::BYTES_SPILLED) |
+            ($this->work->tmpTablesMemory === null ? 0 : Fact::TMP_MEMORY) |
+            ($this->work->tmpTablesDisk === null ? 0 : Fact::TMP_DISK) |
+            ($this->work->sortMergePasses === null ? 0 : Fact::SORT_PASSES) |
+            ($this->work->fullScan === null ? 0 : Fact::FULL_SCAN) |
+            ($this->work->indexUsed === null ? 0 : Fact::INDEX) |
+            ($this->outcome->warningCount === null ? 0 : Fact::WARNINGS);
     }
 
     /**
@@ -74,10 +54,13 @@ final readonly class Execution
      */
     public function identity(): string
     {
+        [$origin, $work] = [$this->origin, $this->work];
+
         return hash(
             'xxh3',
-            "{$this->startedAtUs}|{$this->durationUs}|{$this->rowsReturned}|{$this->rowsExamined}|{$this->bytesScanned}|".
-                "{$this->status->value}|{$this->database}|{$this->user}|{$this->application}|{$this->clientHost}|{$this->sql}",
+            "{$this->startedAtUs}|{$this->durationUs}|{$work->rowsReturned}|{$work->rowsExamined}|{$work->bytesScanned}|".
+                "{$this->outcome->status->value}|{$origin->database}|{$origin->user}|{$origin->application}|{$origin->clientHost}|".
+                $this->sql,
             true,
         );
     }

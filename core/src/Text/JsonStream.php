@@ -56,6 +56,8 @@ final class JsonStream
 
     /**
      * @return Generator<string, mixed>
+     *
+     * @throws JsonError
      */
     private function value(string $place, int $depth): Generator
     {
@@ -87,6 +89,9 @@ final class JsonStream
         $this->at++;
     }
 
+    /**
+     * @throws JsonError
+     */
     private function expect(string $character): void
     {
         $found = $this->peek();
@@ -115,6 +120,9 @@ final class JsonStream
         }
     }
 
+    /**
+     * @throws JsonError
+     */
     private function whole(): mixed
     {
         while (true) {

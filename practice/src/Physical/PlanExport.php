@@ -7,7 +7,10 @@ namespace Fulcrion\Practice\Physical;
 use Fulcrion\Core\Plans\NodeShare;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Plans\StepCost;
 use Fulcrion\Core\Plans\StepKind;
+use Fulcrion\Core\Plans\StepReads;
+use Fulcrion\Core\Plans\StepRows;
 use Fulcrion\Core\Plans\TableFacts;
 use Fulcrion\Practice\Expression\Expr;
 use Fulcrion\Practice\Logical\Field;
@@ -42,9 +45,7 @@ final readonly class PlanExport
             $below[] = new PlanStep(
                 StepKind::Subquery,
                 $loops > 1 ? "run {$loops} times, once for each new value asked for" : 'run once',
-                estimatedRows: $inner->estimatedRows,
-                actualRows: $inner->actualRows,
-                loops: max(1, $loops),
+                rows: new StepRows($inner->rows->estimated, $inner->rows->actual, loops: max(1, $loops)),
                 inputs: [$inner],
             );
         }
@@ -52,9 +53,8 @@ final readonly class PlanExport
             $step = new PlanStep(
                 StepKind::Result,
                 '',
-                estimatedRows: $step->estimatedRows,
-                actualRows: $step->actualRows,
-                ownUs: $actual ? 0 : null,
+                rows: new StepRows($step->rows->estimated, $step->rows->actual),
+                cost: new StepCost($actual ? 0 : null),
                 inputs: [$step, ...$below],
             );
         }
@@ -97,7 +97,7 @@ final readonly class PlanExport
                 $step->detail(),
                 $table,
                 $conditions,
-                $step->estimate,
+                new StepRows($step->estimate),
                 inputs: $inputs,
                 notes: $notes,
                 onlyFilters: $onlyFilters,
@@ -114,20 +114,26 @@ final readonly class PlanExport
             $step->detail(),
             $table,
             $conditions,
-            $step->estimate,
-            (float) $rows,
-            (float) ($everywhere && $scan ? intdiv($sum->rowsIn, $this->warehouse->nodes) : $sum->rowsIn),
-            1,
-            $this->model->stepUs($step, $this->warehouse->nodes),
-            $scan ? $sum->chunksRead : null,
-            $scan ? $sum->chunksTotal : null,
-            $partitions[0],
-            $partitions[1],
-            $scan ? $sum->bytesRead : null,
-            $scan ? $sum->bytesTotal : null,
-            $step instanceof ExchangeStep ? $sum->bytesSent : null,
-            $sum->memoryPeak > 0 ? $sum->memoryPeak : null,
-            max(0, $sum->bytesSpilled),
+            new StepRows(
+                $step->estimate,
+                (float) $rows,
+                (float) ($everywhere && $scan ? intdiv($sum->rowsIn, $this->warehouse->nodes) : $sum->rowsIn),
+                1,
+            ),
+            new StepCost(
+                $this->model->stepUs($step, $this->warehouse->nodes),
+                $step instanceof ExchangeStep ? $sum->bytesSent : null,
+                $sum->memoryPeak > 0 ? $sum->memoryPeak : null,
+                max(0, $sum->bytesSpilled),
+            ),
+            new StepReads(
+                $scan ? $sum->chunksRead : null,
+                $scan ? $sum->chunksTotal : null,
+                $partitions[0],
+                $partitions[1],
+                $scan ? $sum->bytesRead : null,
+                $scan ? $sum->bytesTotal : null,
+            ),
             $step->placement->kind === Placement::SINGLE && ! ($step instanceof ExchangeStep) ? [] : $shares,
             $inputs,
             $notes,

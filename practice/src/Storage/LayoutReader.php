@@ -11,6 +11,9 @@ use Fulcrion\Core\Storage\Chunk;
 use Fulcrion\Core\Storage\ClusterRates;
 use Fulcrion\Core\Storage\ColumnSpread;
 use Fulcrion\Core\Storage\Encodings\Place;
+use Fulcrion\Core\Storage\LayoutHistory;
+use Fulcrion\Core\Storage\LayoutStatistics;
+use Fulcrion\Core\Storage\LayoutUses;
 use Fulcrion\Core\Storage\Sample;
 use Fulcrion\Core\Storage\TableLayout;
 use Fulcrion\Core\Storage\TableOutline;
@@ -80,21 +83,27 @@ final readonly class LayoutReader
             $warehouse->nodes,
             $manifest->chunks,
             $warehouse->profile->rowFactor,
-            array_map(
-                static fn (ColumnStatistics $column): array => ['distinct' => $column->distinct, 'nullShare' => $column->nullShare],
-                $statistics->columns ?? [],
-            ),
-            $statistics === null ? null : max(0, $nowUs - $statistics->collectedUs),
-            $statistics === null ? 0.0 : ($manifest->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows),
-            $history ? self::versions($store, $manifest) : [],
-            count($orphans),
-            array_sum($orphans),
             null,
-            $manifest->version,
             'practice',
-            array_map(strval(...), array_keys($warehouse->rewritings())),
-            self::rollups($warehouse, "{$store->schema}.{$store->name}"),
-            self::lookups($warehouse, "{$store->schema}.{$store->name}"),
+            new LayoutStatistics(
+                array_map(
+                    static fn (ColumnStatistics $column): array => ['distinct' => $column->distinct, 'nullShare' => $column->nullShare],
+                    $statistics->columns ?? [],
+                ),
+                $statistics === null ? null : max(0, $nowUs - $statistics->collectedUs),
+                $statistics === null ? 0.0 : ($manifest->rowsChanged - $statistics->rowsChanged) / max(1, $statistics->rows),
+            ),
+            new LayoutHistory(
+                $manifest->version,
+                $history ? self::versions($store, $manifest) : [],
+                count($orphans),
+                array_sum($orphans),
+            ),
+            new LayoutUses(
+                array_map(strval(...), array_keys($warehouse->rewritings())),
+                self::rollups($warehouse, "{$store->schema}.{$store->name}"),
+                self::lookups($warehouse, "{$store->schema}.{$store->name}"),
+            ),
         );
     }
 

@@ -1,7 +1,6 @@
 @props(['finding'])
 @php
     use App\Ledger\Findings\Evidence; use App\Ledger\Findings\EvidenceKind; use App\Ledger\Findings\SubjectKind;
-    use Fulcrion\Core\Text\Quantity;
     $subject = $finding->subject();
     $ofStatement = $subject->kind === SubjectKind::Statement;
     $text = $ofStatement ? Evidence::values($finding->evidence, EvidenceKind::Statement)[0] ?? null : null;
@@ -24,6 +23,5 @@
             }}</span> · {{ str_replace('-', ' ', $finding->rule) }}@if($finding->state === 'accepted') · accepted by {{
             $finding->decided_by }}@endif</p>
     </div>
-    <p class="weight mono">{{ $finding->weight_us > 0 ? Quantity::duration($finding->weight_us) : ($finding->weight_bytes > 0
-        ? Quantity::bytes($finding->weight_bytes) : '') }}</p>
+    <p class="weight mono">{{ $finding->weight()->shown() }}</p>
 </li>

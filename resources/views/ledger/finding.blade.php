@@ -14,9 +14,15 @@
         $finding->decided_by }}@elseif($finding->state === 'solved') {{ $moment($finding->solved_us) }}@endif</p>
     <h2>Evidence</h2>
     <table class="facts"><tbody>
-        @if($finding->weight_us > 0)<tr><th scope="row">costs a week</th>
-        <td>{{ Quantity::duration($finding->weight_us) }} (modelled)</td></tr>@endif
-        @if($finding->weight_bytes > 0)<tr><th scope="row">bytes for nothing</th><td>{{ Quantity::bytes($finding->weight_bytes) }}</td>
+        @if($finding->weight > 0)<tr><th scope="row">weight</th>
+        <td>{{ $finding->weight()->shown() }}{{ $finding->weight_unit === App\Ledger\Findings\WeightUnit::Bytes ? '' : ' a week' }} ({{
+            $source->weighed }})</td></tr>@endif
+        @if($cause !== null)<tr><th scope="row">comes of</th><td><a href="{{ address('finding.show', $cause->findingId) }}">{{
+            $cause->problem }}</a>, which explains {{ Quantity::percent($cause->share) }} of it (modelled)</td></tr>@endif
+        @if($explains !== [])<tr><th scope="row">explains</th><td>@foreach($explains as $one)<a href="{{
+            address('finding.show', $one->findingId) }}">{{ $one->problem }}</a> ({{ Quantity::percent($one->share) }} of it,
+            modelled)@if(! $loop->last)<br>@endif @endforeach</td></tr>@endif
+        @if($finding->spare_bytes > 0)<tr><th scope="row">bytes for nothing</th><td>{{ Quantity::bytes($finding->spare_bytes) }}</td>
         </tr>@endif
         @foreach($finding->evidence as $one)<tr><th scope="row">{{ $one->label }}</th>
         <td>@if($one->kind === App\Ledger\Findings\EvidenceKind::Literal)@can('reveal')<code>{{

@@ -2,7 +2,7 @@
 <x-layout title="Findings" bench="ledger" sub="findings">
 <div class="reading">
     <h1>{{ $open === 0 ? 'No finding is open' : $open.' '.Str::plural('finding', $open).' '.($open === 1 ? 'is'
-        : 'are').' open, for '.Quantity::duration($weightUs).' of modelled time a week' }}</h1>
+        : 'are').' open, for '.Quantity::duration($weightUs).' of query time a week' }}</h1>
     <form class="filters" method="get" action="{{ address('finding.index') }}">
         <div><label for="words">Object or problem</label><input class="form-control" id="words" data-key="{{
             address('round') }}" type="search" name="words"
@@ -23,14 +23,16 @@
         href="{{ address('finding.export', 'json') }}?{{ http_build_query(request()->query()) }}">JSON</a></div>
     @if($findings->isEmpty())<p class="empty">No finding matches. <a href="{{ address('finding.index') }}?state=any">Show all</a>.</p>@else
     <div class="scroll" tabindex="0" role="region" aria-label="Findings"><table><thead><tr><th scope="col">State</th>
-    <th scope="col">Problem</th><th scope="col">Object</th><th scope="col">Rule</th><th scope="col" class="n">Time a week</th>
-    <th scope="col" class="n">Bytes a week</th></tr></thead>
+    <th scope="col">Problem</th><th scope="col">Object</th><th scope="col">Rule</th><th scope="col" class="n">Weight a week</th>
+    <th scope="col" class="n">Bytes to spare</th></tr></thead>
     <tbody>@foreach($findings as $finding)<tr data-row><td><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{
         $finding->state }}</x-state></td><td class="problem"><a href="{{ address('finding.show', $finding->id) }}">{{
-        $finding->problem }}</a></td><td class="mono">{{ $finding->subject()->shown() }}<br><span class="quiet small">{{
+        $finding->problem }}</a>@isset($causes[$finding->id])<br><span class="quiet small">comes of <a href="{{
+            address('finding.show', $causes[$finding->id]->findingId) }}">{{ $causes[$finding->id]->problem
+            }}</a></span>@endisset</td><td class="mono">{{ $finding->subject()->shown() }}<br><span class="quiet small">{{
         $finding->cluster->name }}</span></td><td>{{ str_replace('-', ' ', $finding->rule) }}</td>
-        <td class="n">{{ $finding->weight_us > 0 ? Quantity::duration($finding->weight_us) : Quantity::NONE }}</td>
-        <td class="n">{{ $finding->weight_bytes > 0 ? Quantity::bytes($finding->weight_bytes) : Quantity::NONE }}</td>
+        <td class="n">{{ $finding->weight()->shown() ?: Quantity::NONE }}</td>
+        <td class="n">{{ $finding->spare_bytes > 0 ? Quantity::bytes($finding->spare_bytes) : Quantity::NONE }}</td>
         </tr>@endforeach</tbody></table></div>
     <nav class="pages" aria-label="Pages">@if($findings->previousPageUrl())<a rel="prev" href="{{
         $findings->previousPageUrl() }}">Before</a>@endif @if($findings->nextPageUrl())<a rel="next" href="{{

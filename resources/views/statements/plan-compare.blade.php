@@ -4,9 +4,9 @@
     $zone = auth()->user()->zone();
     $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M Y H:i');
     $different = count(array_filter($rows, fn ($row) => $row[0] === null || $row[1] === null));
-    $cell = fn ($step): string => $step === null ? Quantity::NONE : ($step->actualRows === null
-        ? Quantity::count((int) $step->estimatedRows).' expected' : Quantity::count((int) $step->actualRows));
-    $time = fn ($step): string => $step?->ownUs === null ? Quantity::NONE : Quantity::duration($step->ownUs);
+    $cell = fn ($step): string => $step === null ? Quantity::NONE : ($step->rows->actual === null
+        ? Quantity::count((int) $step->rows->estimated).' expected' : Quantity::count((int) $step->rows->actual));
+    $time = fn ($step): string => $step?->cost->ownUs === null ? Quantity::NONE : Quantity::duration($step->cost->ownUs);
 @endphp
 <x-layout title="Two plans" bench="tune" sub="plans">
 <div class="reading plan-page">

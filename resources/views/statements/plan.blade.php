@@ -5,7 +5,7 @@
     $zone = auth()->user()->zone();
     $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M Y H:i');
     $steps = PlanWords::numbered($plan->root);
-    $sum = array_sum(array_map(fn ($s) => $s[2]->ownUs ?? 0, $steps));
+    $sum = array_sum(array_map(fn ($s) => $s[2]->cost->ownUs ?? 0, $steps));
     $scale = fn (?int $bytes): string => $bytes === null ? Quantity::NONE : Quantity::bytes($bytes * $plan->rowFactor);
     $clock = $plan->modelled ? 'modelled' : 'measured';
 @endphp
@@ -65,7 +65,7 @@
         <th scope="col" class="n">Spread</th><th scope="col" class="n">Spilled</th></tr></thead>
         <tbody>@foreach($steps as [$n, $depth, $s])
         <tr id="step-{{ $n }}">
-            <td class="step d{{ min(12, $depth) }}"><details><summary><span class="chip t{{ PlanFigure::heat($s->ownUs,
+            <td class="step d{{ min(12, $depth) }}"><details><summary><span class="chip t{{ PlanFigure::heat($s->cost->ownUs,
                 $sum) }}" aria-hidden="true"></span>{{ $n }}. {{ $s->title() }}</summary>
                 @if($s->detail !== '' && $s->detail !== $s->table?->name)<p class="mono">{{ $s->detail }}</p>@endif
                 @foreach($s->conditions as $condition)@if($condition !== $s->detail)<p class="mono">where {{
@@ -74,10 +74,10 @@
                 @if($s->table?->distribution)<p class="quiet">Placed {{ $s->table->distribution }}{{
                     $s->table->partitionColumn ? ", cut by {$s->table->partitionColumn}" : '' }}{{
                     $s->table->clustering ? ', sorted by '.implode(', ', $s->table->clustering) : '' }}.</p>@endif
-                @if($s->partitionsTotal)<p class="quiet">{{ $s->partitionsRead }} of {{
-                    $s->partitionsTotal }} partitions needed reading.</p>@endif
-                @if($s->memoryPeak)<p class="quiet">At most {{ $scale($s->memoryPeak) }} held on a node (modelled).</p>@endif
-                @if($s->bytesSent)<p class="quiet">{{ $scale($s->bytesSent) }} sent between nodes (modelled).</p>@endif
+                @if($s->reads->partitionsTotal)<p class="quiet">{{ $s->reads->partitions }} of {{
+                    $s->reads->partitionsTotal }} partitions needed reading.</p>@endif
+                @if($s->cost->memoryPeak)<p class="quiet">At most {{ $scale($s->cost->memoryPeak) }} held on a node (modelled).</p>@endif
+                @if($s->cost->bytesSent)<p class="quiet">{{ $scale($s->cost->bytesSent) }} sent between nodes (modelled).</p>@endif
                 @if($s->nodes !== [])
                     @php $most = max(1, ...array_map(fn ($node) => max($node->rowsIn, $node->rowsOut), $s->nodes)); @endphp
                     <table class="nodes"><caption class="quiet small">Rows of each node</caption><tbody>@foreach($s->nodes as $i
@@ -88,15 +88,16 @@
                         <td class="n">{{ Quantity::duration($node->ownUs) }}</td></tr>@endforeach</tbody></table>
                 @endif
             </details></td>
-            <td class="n">{{ $s->ownUs === null ? Quantity::NONE : Quantity::duration($s->ownUs) }}</td>
+            <td class="n">{{ $s->cost->ownUs === null ? Quantity::NONE : Quantity::duration($s->cost->ownUs) }}</td>
             <td class="n">{{ $s->cumulativeUs() === null ? Quantity::NONE : Quantity::duration($s->cumulativeUs()) }}</td>
-            <td class="n">{{ $s->actualRows === null ? Quantity::NONE : Quantity::count((int) $s->actualRows) }}</td>
-            <td class="n">{{ $s->estimatedRows === null ? Quantity::NONE : Quantity::count((int) $s->estimatedRows) }}</td>
+            <td class="n">{{ $s->rows->actual === null ? Quantity::NONE : Quantity::count((int) $s->rows->actual) }}</td>
+            <td class="n">{{ $s->rows->estimated === null ? Quantity::NONE : Quantity::count((int) $s->rows->estimated) }}</td>
             <td @class(['off' => ($s->errorFactor() ?? 1) > 10])>{{ PlanWords::error($s) }}</td>
-            <td class="n">{{ Quantity::count($s->loops) }}</td><td class="n">{{ $scale($s->bytesRead) }}</td>
-            <td class="n">{{ $s->chunksTotal === null ? Quantity::NONE : ($s->chunksTotal - $s->chunksRead).' of '.$s->chunksTotal
+            <td class="n">{{ Quantity::count($s->rows->loops) }}</td><td class="n">{{ $scale($s->reads->bytes) }}</td>
+            <td class="n">{{ $s->reads->chunksTotal === null ? Quantity::NONE
+                : ($s->reads->chunksTotal - $s->reads->chunks).' of '.$s->reads->chunksTotal
             }}</td><td class="n">{{ $s->spread() === null || $s->kind->isExchange() ? Quantity::NONE : Quantity::digits($s->spread()).'×'
-            }}</td><td class="n">{{ $s->bytesSpilled ? $scale($s->bytesSpilled) : Quantity::NONE }}</td>
+            }}</td><td class="n">{{ $s->cost->bytesSpilled ? $scale($s->cost->bytesSpilled) : Quantity::NONE }}</td>
         </tr>@endforeach</tbody></table></div>
     @if($plan->rowFactor > 1)<p class="quiet small">Rows are those stored. Bytes are of the modelled cluster, where each stored row
         stands for {{ Quantity::count($plan->rowFactor) }}.</p>@endif

@@ -18,8 +18,8 @@
 <tr><td class="sql">{{ $row->text }}<br><span class="quiet">{{ $row->fingerprint }}</span></td>
 <td class="n">{{ Quantity::duration($row->sums['load_us']) }}</td><td class="n">{{ Quantity::percent($row->sums['load_us'] / max(1,
 $ranking->totalLoadUs)) }}</td><td class="n">{{ Quantity::count($row->sums['executions']) }}</td>
-<td class="n">{{ Quantity::duration($row->meanUs()) }}</td><td class="n">{{ Quantity::duration($row->p95Us) }}</td>
-<td class="n">{{ Quantity::duration($row->p99Us) }}</td><td class="n">{{ Quantity::short($row->ratio() === null ? null
+<td class="n">{{ Quantity::duration($row->meanUs()) }}</td><td class="n">{{ Quantity::duration($row->percentiles->p95Us) }}</td>
+<td class="n">{{ Quantity::duration($row->percentiles->p99Us) }}</td><td class="n">{{ Quantity::short($row->ratio() === null ? null
 : round($row->ratio(), 1)) }}</td><td class="n">{{ Quantity::bytes($row->known('bytes_scanned', Fact::BYTES_SCANNED)) }}</td>
 <td class="n">{{ Quantity::count($row->failures()) }}</td></tr>
 @endforeach

@@ -8,9 +8,9 @@
     <tr><th scope="row">Least, mean, most</th><td class="n">{{ $row->sums['executions'] > 0 ? Quantity::duration($row->sums['min_us'])
         : Quantity::NONE }}, {{ Quantity::duration($row->meanUs()) }}, {{
         $row->sums['executions'] > 0 ? Quantity::duration($row->sums['max_us']) : Quantity::NONE }}</td></tr>
-    <tr><th scope="row">p50, p95, p99</th><td class="n">{{ Quantity::duration($row->p50Us) }}, {{ Quantity::duration($row->p95Us) }}, {{
-        Quantity::duration($row->p99Us) }}</td></tr>
-    <tr><th scope="row">Durations known singly</th><td class="n">{{ Quantity::count($row->measured) }} of {{
+    <tr><th scope="row">p50, p95, p99</th><td class="n">{{ Quantity::duration($row->percentiles->p50Us) }}, {{
+        Quantity::duration($row->percentiles->p95Us) }}, {{ Quantity::duration($row->percentiles->p99Us) }}</td></tr>
+    <tr><th scope="row">Durations known singly</th><td class="n">{{ Quantity::count($row->percentiles->measured) }} of {{
         Quantity::count($row->sums['executions']) }}</td></tr>
     <tr><th scope="row">Lock time</th><td class="n">{{ Quantity::duration($row->known('lock_us', Fact::LOCK)) }}</td></tr>
     <tr><th scope="row">Queued</th><td class="n">{{ Quantity::duration($row->known('queued_us', Fact::QUEUED)) }}</td></tr>

@@ -131,10 +131,10 @@
                     Quantity::percent($row->sums['load_us'] / max(1, $ranking->totalLoadUs)) }}</span></td>
                 <td class="n">{{ $bar('executions') }}{{ Quantity::count($row->sums['executions']) }}</td>
                 <td class="n">{{ $bar('mean') }}{{ Quantity::duration($row->meanUs()) }}</td>
-                <td class="n" @if($row->measured < $row->sums['executions']) title="from {{ Quantity::count($row->measured) }} of {{
-                    Quantity::count($row->sums['executions']) }} executions" @endif>{{ $bar('p95') }}{{
-                    Quantity::duration($row->p95Us) }}</td>
-                <td class="n">{{ $bar('p99') }}{{ Quantity::duration($row->p99Us) }}</td>
+                <td class="n" @if($row->percentiles->measured < $row->sums['executions']) title="from {{
+                    Quantity::count($row->percentiles->measured) }} of {{ Quantity::count($row->sums['executions']) }} executions" @endif>{{
+                    $bar('p95') }}{{ Quantity::duration($row->percentiles->p95Us) }}</td>
+                <td class="n">{{ $bar('p99') }}{{ Quantity::duration($row->percentiles->p99Us) }}</td>
                 <td class="n">{{ $bar('ratio') }}{{ Quantity::short($row->ratio() === null ? null : round($row->ratio(), 1)) }}</td>
                 <td class="n">{{ $bar('bytes') }}{{ Quantity::bytes($row->known('bytes_scanned', Fact::BYTES_SCANNED)) }}</td>
                 <td class="n">{{ $bar('spill') }}{{ Quantity::bytes($row->known('bytes_spilled', Fact::BYTES_SPILLED)) }}</td>

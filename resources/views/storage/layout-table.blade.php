@@ -35,15 +35,15 @@
             : $d->partitioning->describe().', '.count($table->partitions()).' '.Str::plural('partition',
             count($table->partitions())) }}</td></tr>
         <tr><th scope="row">sorted by</th><td>{{ $d->clustering()->describe() }}</td></tr>
-        <tr><th scope="row">statistics</th><td>{{ $table->statisticsAgeUs === null ? 'never collected'
-            : Quantity::duration($table->statisticsAgeUs).' old, of '.count($table->statistics).' columns; '
-                .Quantity::percent($table->changedShare).' of the rows changed since' }}</td></tr>
-        <tr><th scope="row">versions kept</th><td>{{ count($table->versions) + 1 }}@if($table->versions !== []), oldest of {{
-            $moment($table->versions[0]['writtenUs']) }}; {{ Quantity::bytes(array_sum(array_column($table->versions,
-            'bytesAlone')) * $table->rowFactor) }} only for old ones @endif</td></tr>
+        <tr><th scope="row">statistics</th><td>{{ $table->statistics->ageUs === null ? 'never collected'
+            : Quantity::duration($table->statistics->ageUs).' old, of '.count($table->statistics->columns).' columns; '
+                .Quantity::percent($table->statistics->changedShare).' of the rows changed since' }}</td></tr>
+        <tr><th scope="row">versions kept</th><td>{{ count($table->history->versions) + 1 }}@if($table->history->versions !== []), oldest
+            of {{ $moment($table->history->versions[0]['writtenUs']) }}; {{ Quantity::bytes(array_sum(array_column(
+            $table->history->versions, 'bytesAlone')) * $table->rowFactor) }} only for old ones @endif</td></tr>
         <tr><th scope="row">files of no version</th>
-        <td>{{ $table->orphanFiles === 0 ? 'none' : $table->orphanFiles.', '.Quantity::bytes($table->orphanBytes * $table->rowFactor)
-        }}</td></tr>
+        <td>{{ $table->history->orphanFiles === 0 ? 'none' : $table->history->orphanFiles.', '
+            .Quantity::bytes($table->history->orphanBytes * $table->rowFactor) }}</td></tr>
     </tbody></table></section>
     <section><h2>Columns, and how often a week they are used</h2>
     <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table data-export="Columns"><thead><tr><th scope="col">Column</th>

@@ -8,7 +8,10 @@ use Fulcrion\Core\Plans\NodeShare;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanError;
 use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Plans\StepCost;
 use Fulcrion\Core\Plans\StepKind;
+use Fulcrion\Core\Plans\StepReads;
+use Fulcrion\Core\Plans\StepRows;
 use Fulcrion\Core\Plans\TableFacts;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
@@ -22,20 +25,9 @@ final class PlanFormatTest extends TestCase
             'a.b',
             new TableFacts('a.b', 7, 'evenly', 'd', ['c'], ['c' => 'bigint'], 5, 0.5, true),
             ['c > 1'],
-            3.5,
-            4.0,
-            7.0,
-            1,
-            12,
-            1,
-            2,
-            3,
-            4,
-            5,
-            6,
-            null,
-            8,
-            9,
+            new StepRows(3.5, 4.0, 7.0, 1),
+            new StepCost(12, null, 8, 9),
+            new StepReads(1, 2, 3, 4, 5, 6),
             [new NodeShare(1, 2, 3, 4, 5, 6)],
             notes: ['a note'],
         );
@@ -45,7 +37,7 @@ final class PlanFormatTest extends TestCase
                 'x = y',
                 null,
                 ['x = y'],
-                loops: 3,
+                new StepRows(loops: 3),
                 inputs: [$scan, new PlanStep(StepKind::Values)],
                 onlyFilters: 1,
             ),
@@ -64,7 +56,10 @@ final class PlanFormatTest extends TestCase
     public function test_the_fingerprint_is_of_the_shape_only(): void
     {
         $plan = static fn (StepKind $kind, string $table, float $rows): string => (new Plan(
-            new PlanStep($kind, inputs: [new PlanStep(StepKind::Scan, table: new TableFacts($table), actualRows: $rows)]),
+            new PlanStep(
+                $kind,
+                inputs: [new PlanStep(StepKind::Scan, table: new TableFacts($table), rows: new StepRows(actual: $rows))],
+            ),
             'practice',
             true,
             true,
@@ -86,10 +81,10 @@ final class PlanFormatTest extends TestCase
         [, , , $outer, $inner] = $steps;
         self::assertSame(
             ['f', 16_282.0, 1, ['f.cluster_id = 2 and f.bucket_at >= 1795000000']],
-            [$outer->table?->name, $outer->actualRows, $outer->loops, $outer->conditions],
+            [$outer->table?->name, $outer->rows->actual, $outer->rows->loops, $outer->conditions],
         );
-        self::assertEqualsWithDelta(5221.0, $outer->estimatedRows, 1);
-        self::assertSame([16_282, 16_282.0, 104_922], [$inner->loops, $inner->actualRows, $inner->ownUs]);
+        self::assertEqualsWithDelta(5221.0, $outer->rows->estimated, 1);
+        self::assertSame([16_282, 16_282.0, 104_922], [$inner->rows->loops, $inner->rows->actual, $inner->cost->ownUs]);
         // Expected one row a loop, and one came.
         self::assertSame(1.0, $inner->errorFactor());
         self::assertSame(105_086, $plan->root->cumulativeUs());
@@ -108,7 +103,7 @@ final class PlanFormatTest extends TestCase
             ['result', 'hash-join', 'scan', 'scan', 'subquery', 'values'],
             array_map(static fn (PlanStep $step): string => $step->kind->value, $plan->steps()),
         );
-        self::assertEquals([5.0, 100.0], [$plan->steps()[2]->estimatedRows, $plan->steps()[1]->estimatedRows]);
+        self::assertEquals([5.0, 100.0], [$plan->steps()[2]->rows->estimated, $plan->steps()[1]->rows->estimated]);
         self::assertNull($plan->hottest());
     }
 

@@ -9,7 +9,10 @@ use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanFinding;
 use Fulcrion\Core\Plans\PlanRules;
 use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Plans\StepCost;
 use Fulcrion\Core\Plans\StepKind;
+use Fulcrion\Core\Plans\StepReads;
+use Fulcrion\Core\Plans\StepRows;
 use Fulcrion\Core\Plans\TableFacts;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
@@ -52,11 +55,8 @@ final class PlanRulesTest extends TestCase
             $condition,
             null,
             $condition === '' ? [] : [$condition],
-            (float) $out,
-            (float) $out,
-            200_000.0,
-            1,
-            900,
+            new StepRows((float) $out, (float) $out, 200_000.0, 1),
+            new StepCost(900),
             inputs: [$left, $right ?? $scan()],
             onlyFilters: $only,
         );
@@ -71,19 +71,26 @@ final class PlanRulesTest extends TestCase
             'by bay',
             null,
             [],
-            100_000.0,
-            100_000.0,
-            100_000.0,
-            1,
-            50,
+            new StepRows(100_000.0, 100_000.0, 100_000.0, 1),
+            new StepCost(50),
             nodes: self::shares(array_values($rows)),
             inputs: [self::exchange(StepKind::Repartition, 10)],
         );
         yield 'skewed key' => ['skewed-node', $grouped([97_000, 1000, 1000, 1000]), $grouped($even)];
         yield 'spill' => [
             'spill',
-            new PlanStep(StepKind::Sort, actualRows: 5000.0, memoryPeak: 900, bytesSpilled: 400, inputs: [$scan()]),
-            new PlanStep(StepKind::Sort, actualRows: 5000.0, memoryPeak: 900, bytesSpilled: 0, inputs: [$scan()]),
+            new PlanStep(
+                StepKind::Sort,
+                rows: new StepRows(actual: 5000.0),
+                cost: new StepCost(memoryPeak: 900, bytesSpilled: 400),
+                inputs: [$scan()],
+            ),
+            new PlanStep(
+                StepKind::Sort,
+                rows: new StepRows(actual: 5000.0),
+                cost: new StepCost(memoryPeak: 900, bytesSpilled: 0),
+                inputs: [$scan()],
+            ),
         ];
         yield 'cross join' => [
             'cross-join',
@@ -96,15 +103,24 @@ final class PlanRulesTest extends TestCase
             'rank = 1',
             null,
             [],
-            100_000.0,
-            (float) $kept,
-            100_000.0,
-            inputs: [new PlanStep(StepKind::Window, 'rank() OVER (ORDER BY x)', null, [], 100_000.0, 100_000.0, inputs: [$scan()])],
+            new StepRows(100_000.0, (float) $kept, 100_000.0),
+            inputs: [new PlanStep(
+                StepKind::Window,
+                'rank() OVER (ORDER BY x)',
+                null,
+                [],
+                new StepRows(100_000.0, 100_000.0),
+                inputs: [$scan()],
+            )],
         );
         yield 'sort for few' => ['sort-for-few', $top(12), $top(60_000)];
         $subquery = static fn (int $loops): PlanStep => new PlanStep(
             StepKind::Result,
-            inputs: [$scan(), new PlanStep(StepKind::Subquery, loops: $loops, inputs: [new PlanStep(StepKind::Values)])],
+            inputs: [$scan(), new PlanStep(
+                StepKind::Subquery,
+                rows: new StepRows(loops: $loops),
+                inputs: [new PlanStep(StepKind::Values)],
+            )],
         );
         yield 'repeated subquery' => ['repeated-subquery', $subquery(4000), $subquery(1)];
         $small = new PlanStep(
@@ -112,9 +128,7 @@ final class PlanRulesTest extends TestCase
             'ref.day',
             new TableFacts('ref.day', 900, statisticsAgeUs: 1, changedShare: 0.0, statisticsKnown: true),
             ['week = 4'],
-            7.0,
-            7.0,
-            900.0,
+            new StepRows(7.0, 7.0, 900.0),
         );
         yield 'join that only filters' => [
             'filter-only-join',
@@ -173,8 +187,15 @@ final class PlanRulesTest extends TestCase
     public function test_an_estimate_is_blamed_where_it_began(): void
     {
         $scan = self::scan(estimated: 100);
-        $join = new PlanStep(StepKind::HashJoin, 'a = b', null, ['a = b'], 100.0, 90_000.0, inputs: [$scan, self::scan()]);
-        $sort = new PlanStep(StepKind::Sort, 'by a', null, [], 100.0, 90_000.0, inputs: [$join]);
+        $join = new PlanStep(
+            StepKind::HashJoin,
+            'a = b',
+            null,
+            ['a = b'],
+            new StepRows(100.0, 90_000.0),
+            inputs: [$scan, self::scan()],
+        );
+        $sort = new PlanStep(StepKind::Sort, 'by a', null, [], new StepRows(100.0, 90_000.0), inputs: [$join]);
         $off = array_values(
             array_filter(
                 (new PlanRules())->check(self::plan($sort)),
@@ -185,8 +206,7 @@ final class PlanRulesTest extends TestCase
         $stopped = new PlanStep(
             StepKind::Limit,
             'first 5',
-            actualRows: 5.0,
-            estimatedRows: 5.0,
+            rows: new StepRows(5.0, 5.0),
             inputs: [self::scan(estimated: 2_000_000)],
         );
         self::assertNotContains(
@@ -230,24 +250,24 @@ final class PlanRulesTest extends TestCase
             'field.t',
             $table,
             $conditions,
-            (float) min($estimated, $estimated === 100_000 ? $kept : $estimated),
-            (float) $kept,
-            100_000.0,
-            1,
-            700,
-            $chunksRead,
-            40,
-            28,
-            28,
-            $chunksRead * 1000,
-            40_000,
-            nodes: self::shares($nodes),
+            new StepRows((float) min($estimated, $estimated === 100_000 ? $kept : $estimated), (float) $kept, 100_000.0, 1),
+            new StepCost(700),
+            new StepReads($chunksRead, 40, 28, 28, $chunksRead * 1000, 40_000),
+            self::shares($nodes),
         );
     }
 
     private static function exchange(StepKind $kind, int $bytes): PlanStep
     {
-        return new PlanStep($kind, 'by bay', null, [], 100_000.0, 100_000.0, 100_000.0, 1, 80, bytesSent: $bytes, inputs: [self::scan()]);
+        return new PlanStep(
+            $kind,
+            'by bay',
+            null,
+            [],
+            new StepRows(100_000.0, 100_000.0, 100_000.0, 1),
+            new StepCost(80, $bytes),
+            inputs: [self::scan()],
+        );
     }
 
     /**

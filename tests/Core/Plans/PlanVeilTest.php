@@ -7,7 +7,10 @@ namespace Tests\Core\Plans;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanStep;
 use Fulcrion\Core\Plans\PlanVeil;
+use Fulcrion\Core\Plans\StepCost;
 use Fulcrion\Core\Plans\StepKind;
+use Fulcrion\Core\Plans\StepReads;
+use Fulcrion\Core\Plans\StepRows;
 use Fulcrion\Core\Plans\TableFacts;
 use PHPUnit\Framework\TestCase;
 
@@ -20,20 +23,9 @@ final class PlanVeilTest extends TestCase
             'all of it',
             new TableFacts($table),
             ['id < 5'],
-            41.0,
-            3.0,
-            4242.0,
-            1,
-            707,
-            11,
-            12,
-            13,
-            14,
-            1501,
-            1502,
-            1503,
-            1504,
-            1505,
+            new StepRows(41.0, 3.0, 4242.0, 1),
+            new StepCost(707, 1503, 1504, 1505),
+            new StepReads(11, 12, 13, 14, 1501, 1502),
             [],
             [],
             ['a note of 4242 rows'],
@@ -47,15 +39,20 @@ final class PlanVeilTest extends TestCase
             'by id',
             null,
             ['a.id = b.id'],
-            55.0,
-            6.0,
-            77.0,
-            1,
-            808,
+            new StepRows(55.0, 6.0, 77.0, 1),
+            new StepCost(808),
             inputs: [self::scan('people.crew'), self::scan('field.pick')],
         );
 
-        return new Plan(new PlanStep(StepKind::Sort, 'by id', null, [], 56.0, 6.0, 6.0, 1, 909, inputs: [$join]), 'test', false, true);
+        return new Plan(new PlanStep(
+            StepKind::Sort,
+            'by id',
+            null,
+            [],
+            new StepRows(56.0, 6.0, 6.0, 1),
+            new StepCost(909),
+            inputs: [$join],
+        ), 'test', false, true);
     }
 
     public function test_a_table_that_is_seen_whole_takes_nothing_away(): void
@@ -73,14 +70,14 @@ final class PlanVeilTest extends TestCase
         self::assertSame(
             [null, 3.0, null, null, null, null, null, null],
             [
-                $crew->estimatedRows,
-                $crew->actualRows,
-                $crew->rowsIn,
-                $crew->ownUs,
-                $crew->chunksRead,
-                $crew->chunksTotal,
-                $crew->bytesRead,
-                $crew->memoryPeak,
+                $crew->rows->estimated,
+                $crew->rows->actual,
+                $crew->rows->in,
+                $crew->cost->ownUs,
+                $crew->reads->chunks,
+                $crew->reads->chunksTotal,
+                $crew->reads->bytes,
+                $crew->cost->memoryPeak,
             ],
         );
         self::assertSame(['id < 5'], $crew->conditions);
@@ -89,10 +86,10 @@ final class PlanVeilTest extends TestCase
         $join = $veiled->root->inputs[0];
         self::assertSame(
             [null, 6.0, null],
-            [$join->estimatedRows, $join->actualRows, $join->ownUs],
+            [$join->rows->estimated, $join->rows->actual, $join->cost->ownUs],
             'what is expected above a filter depends on what is below it',
         );
-        self::assertSame(6.0, $veiled->root->actualRows);
+        self::assertSame(6.0, $veiled->root->rows->actual);
         self::assertStringContainsString('Figures of People.Crew are not shown', $veiled->remarks[0]);
         foreach (['41', '707', '1501', '1504', '808', '909', '55', '56'] as $figure) {
             self::assertStringNotContainsString(
@@ -108,9 +105,9 @@ final class PlanVeilTest extends TestCase
         $veiled = PlanVeil::ofOthers(self::plan(), ['people.crew']);
         [$crew, $pick] = $veiled->root->inputs[0]->inputs;
         foreach ([$crew, $veiled->root->inputs[0], $veiled->root] as $step) {
-            self::assertNull($step->actualRows, $step->detail);
-            self::assertNull($step->rowsIn, $step->detail);
+            self::assertNull($step->rows->actual, $step->detail);
+            self::assertNull($step->rows->in, $step->detail);
         }
-        self::assertSame(3.0, $pick->actualRows);
+        self::assertSame(3.0, $pick->rows->actual);
     }
 }

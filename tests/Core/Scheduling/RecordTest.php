@@ -45,16 +45,16 @@ final class RecordTest extends TestCase
         $facts = RunFacts::of($run);
         self::assertSame(
             [3, 3, 32_000_000, 26_000_000, 29_000_000],
-            [$facts->tasks, $facts->done, $facts->workUs, $facts->spanUs, $facts->elapsedUs],
+            [$facts->counts->tasks, $facts->counts->done, $facts->times->workUs, $facts->times->spanUs, $facts->times->elapsedUs],
         );
         self::assertSame([0, 2], $facts->path);
-        self::assertEqualsWithDelta(1 - 32 / 87, $facts->idleShare, 1e-9);
+        self::assertEqualsWithDelta(1 - 32 / 87, $facts->workers->idleShare, 1e-9);
         self::assertSame(
             [2, 2, 1, 8_000_000],
-            [$facts->width, $facts->mostUsed, $facts->retries, $facts->lostUs],
+            [$facts->workers->width, $facts->workers->mostUsed, $facts->counts->retries, $facts->times->lostUs],
             'two attempts without a time lost count half',
         );
-        self::assertSame(6_000_000, $facts->queueUs, '2 and 3 until the first tasks, 1 before the last');
+        self::assertSame(6_000_000, $facts->times->queueUs, '2 and 3 until the first tasks, 1 before the last');
         self::assertSame(
             [1_000_000, 2_000_000],
             $run->startUpUs,
@@ -87,8 +87,8 @@ final class RecordTest extends TestCase
                 [['a0', 'a', 0, 10, 0], ['b0', 'b', 7, 12, 1], ['b1', 'b', 11, 15, 1]],
             ),
         );
-        self::assertSame([1, 3_000_000, 'b0'], [$facts->early, $facts->earliestUs, $facts->earliestTask]);
-        self::assertSame([1, 'b1'], [$facts->overlapping, $facts->overlapTask]);
+        self::assertSame([1, 3_000_000, 'b0'], [$facts->clocks->early, $facts->clocks->earliestUs, $facts->clocks->earliestTask]);
+        self::assertSame([1, 'b1'], [$facts->clocks->overlapping, $facts->clocks->overlapTask]);
     }
 
     public function test_failed_and_open_tasks_are_scheduled_with_the_middle_time_of_their_stage(): void

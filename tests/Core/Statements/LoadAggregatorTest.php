@@ -14,6 +14,9 @@ use Fulcrion\Core\Statements\StatementChange;
 use Fulcrion\Core\Statements\StepChange;
 use Fulcrion\Core\Statements\WindowCover;
 use Fulcrion\Core\Telemetry\Execution;
+use Fulcrion\Core\Telemetry\ExecutionOutcome;
+use Fulcrion\Core\Telemetry\ExecutionTimes;
+use Fulcrion\Core\Telemetry\ExecutionWork;
 use Fulcrion\Core\Telemetry\Fact;
 use Fulcrion\Core\Telemetry\Status;
 use Fulcrion\Core\Time\Window;
@@ -31,7 +34,12 @@ final class LoadAggregatorTest extends TestCase
     {
         // Begins 100 s before a border and runs 500 s: 100, 300 and 100 s.
         $fold = new LoadAggregator();
-        $fold->add(new Execution((self::T + 200) * self::S, 500 * self::S, 'x', lockUs: 7, cpuUs: 250 * self::S), 's', 'o');
+        $fold->add(new Execution(
+            (self::T + 200) * self::S,
+            500 * self::S,
+            'x',
+            times: new ExecutionTimes(7, cpuUs: 250 * self::S),
+        ), 's', 'o');
         $buckets = $fold->buckets();
         self::assertSame([self::T, self::T + 300, self::T + 600], array_keys($buckets));
         $load = array_map(static fn (array $bucket): int => $bucket['s']['o']->sums['load_us'], array_values($buckets));
@@ -54,7 +62,12 @@ final class LoadAggregatorTest extends TestCase
             $fold = new LoadAggregator();
             $duration = (int) exp($random->getInt(0, 23_000) / 1_000);
             $lock = $random->getInt(0, $duration);
-            $fold->add(new Execution(self::T * self::S + $random->getInt(0, 900 * self::S), $duration, 'x', lockUs: $lock), 's', 'o');
+            $fold->add(new Execution(
+                self::T * self::S + $random->getInt(0, 900 * self::S),
+                $duration,
+                'x',
+                times: new ExecutionTimes($lock),
+            ), 's', 'o');
             foreach (
                 [
                     $fold->buckets(),
@@ -79,9 +92,21 @@ final class LoadAggregatorTest extends TestCase
     public function test_tallies_merge_to_what_one_tally_of_all_says(): void
     {
         $executions = [
-            new Execution(1, 500, 'x', status: Status::Error, rowsReturned: 3, fullScan: true, warningCount: 2),
-            new Execution(2, 90, 'x', indexUsed: false, sortMergePasses: 4),
-            new Execution(3, 7_000, 'x', status: Status::TimedOut, bytesScanned: 11),
+            new Execution(
+                1,
+                500,
+                'x',
+                outcome: new ExecutionOutcome(Status::Error, warningCount: 2),
+                work: new ExecutionWork(3, fullScan: true),
+            ),
+            new Execution(2, 90, 'x', work: new ExecutionWork(sortMergePasses: 4, indexUsed: false)),
+            new Execution(
+                3,
+                7_000,
+                'x',
+                outcome: new ExecutionOutcome(Status::TimedOut),
+                work: new ExecutionWork(bytesScanned: 11),
+            ),
         ];
         $whole = new LoadAggregate();
         $parts = new LoadAggregate();

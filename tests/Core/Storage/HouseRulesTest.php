@@ -13,6 +13,8 @@ use Fulcrion\Core\Storage\ClusterRates;
 use Fulcrion\Core\Storage\Distribution;
 use Fulcrion\Core\Storage\Estate;
 use Fulcrion\Core\Storage\HouseRules;
+use Fulcrion\Core\Storage\LayoutHistory;
+use Fulcrion\Core\Storage\LayoutStatistics;
 use Fulcrion\Core\Storage\Partitioning;
 use Fulcrion\Core\Storage\Sample;
 use Fulcrion\Core\Storage\StatementUse;
@@ -138,6 +140,25 @@ final class HouseRulesTest extends TestCase
         self::assertGreaterThan(0, $found[0]->weightUs);
     }
 
+    public function test_what_statements_pay_adds_up_to_the_weight_and_doubles_with_their_executions(): void
+    {
+        $table = self::table(rows: [40_000, 25_000, 25_000, 25_000], distribution: Distribution::hash('id'));
+        $statements = [
+            "SELECT t.id, t.day, t.word FROM s.t t WHERE t.day >= date '2026-11-01'",
+            'SELECT t.id FROM s.t t',
+            'SELECT count(*) FROM s.t t',
+        ];
+        $case = self::case($table, $statements);
+        $found = HouseRules::check($case, ['skew' => ['skew' => 1.2]])[0];
+        self::assertSame('skew', $found->rule);
+        self::assertCount(2, $found->byStatementUs, 'one reads no column');
+        self::assertEqualsWithDelta($found->weightUs, array_sum($found->byStatementUs), 1e-6 * $found->weightUs);
+        $twice = HouseRules::check(self::case($table, $statements, 2.0), ['skew' => ['skew' => 1.2]])[0];
+        foreach ($found->byStatementUs as $statement => $us) {
+            self::assertEqualsWithDelta(2 * $us, $twice->byStatementUs[$statement], 1e-6 * $us);
+        }
+    }
+
     public function test_every_rule_has_its_reason_and_guidance(): void
     {
         foreach (HouseRules::all() as $id => $rule) {
@@ -202,26 +223,21 @@ final class HouseRulesTest extends TestCase
             4,
             $chunks,
             $rowFactor,
-            $statistics ? $known : [],
-            $statistics ? $ageUs : null,
-            $changed,
-            $versions
+            null,
+            statistics: new LayoutStatistics($statistics ? $known : [], $statistics ? $ageUs : null, $changed),
+            history: new LayoutHistory(3, $versions
                 ? [
                     ['version' => 1, 'writtenUs' => self::NOW_US - 30 * self::DAY_US, 'bytesAlone' => 900_000, 'files' => 4],
                     ['version' => 2, 'writtenUs' => self::NOW_US - 20 * self::DAY_US, 'bytesAlone' => 0, 'files' => 0],
                 ]
-                : [],
-            $orphans,
-            $orphans * 100,
-            null,
-            3,
+                : [], $orphans, $orphans * 100),
         );
     }
 
     /**
      * @param  list<string>  $statements
      */
-    private static function case(TableLayout $table, array $statements): TableCase
+    private static function case(TableLayout $table, array $statements, float $times = 1.0): TableCase
     {
         $other = new TableLayout(
             's.o',
@@ -241,9 +257,9 @@ final class HouseRulesTest extends TestCase
         $workload = array_map(
             static fn (string $sql): StatementUse => new StatementUse(
                 hash('xxh128', $sql),
-                100.0,
-                1e8,
-                1e9,
+                $times * 100.0,
+                $times * 1e8,
+                $times * 1e9,
                 $reader->read($sql, 's') ?? self::fail($sql),
                 $sql,
                 '',
@@ -264,7 +280,12 @@ final class HouseRulesTest extends TestCase
 
         return new TableCase(
             $table,
-            new Estate(['s.t' => $table, 's.o' => $other], new Workload($workload), new ClusterRates(1.0, 0.1, 0.1), self::NOW_US),
+            new Estate(
+                ['s.t' => $table, 's.o' => $other],
+                new Workload($workload),
+                new ClusterRates(1.0, 0.1, 0.1),
+                self::NOW_US,
+            ),
             new Sample($sample, max(1, $table->rows())),
         );
     }

@@ -25,7 +25,7 @@ final class ReadersTest extends TestCase
         self::assertInstanceOf(Execution::class, $execution);
         self::assertSame(
             [1_795_154_400_500_000, 12, Status::Ok, null],
-            [$execution->startedAtUs, $execution->durationUs, $execution->status, $execution->rowsExamined],
+            [$execution->startedAtUs, $execution->durationUs, $execution->outcome->status, $execution->work->rowsExamined],
         );
     }
 
@@ -188,22 +188,22 @@ final class ReadersTest extends TestCase
             [
                 $one->startedAtUs,
                 $one->durationUs,
-                $one->lockUs,
-                $one->rowsReturned,
-                $one->rowsExamined,
-                $one->tmpTablesMemory,
-                $one->tmpTablesDisk,
-                $one->fullScan,
-                $one->user,
-                $one->clientHost,
-                $one->database,
+                $one->times->lockUs,
+                $one->work->rowsReturned,
+                $one->work->rowsExamined,
+                $one->work->tmpTablesMemory,
+                $one->work->tmpTablesDisk,
+                $one->work->fullScan,
+                $one->origin->user,
+                $one->origin->clientHost,
+                $one->origin->database,
             ],
         );
         $two = (new ExecutionReader(self::NOW_US))->record($entries[1]['record']);
         self::assertInstanceOf(Execution::class, $two);
         self::assertSame(
             ['trade', 'loader', '10.0.0.8', 'DELETE FROM t WHERE a = 1'],
-            [$two->database, $two->user, $two->clientHost, $two->sql],
+            [$two->origin->database, $two->origin->user, $two->origin->clientHost, $two->sql],
         );
     }
 

@@ -9,11 +9,13 @@ use Fulcrion\Core\Access\Decide\Cause;
 use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Decide\Refusal;
 use Fulcrion\Core\Access\Decide\StatementDecision;
+use Fulcrion\Core\Access\Policy\ConditionError;
 use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Subject;
+use Fulcrion\Core\Sql\SyntaxError;
 
 /**
  * The smallest sets of additions that allow what was refused: grants, exceptions from rules, values and levels of
@@ -33,6 +35,9 @@ final readonly class Additions
 
     /**
      * @return list<AccessRemedy> that which opens least first
+     *
+     * @throws ConditionError
+     * @throws SyntaxError
      */
     public function remedies(): array
     {
@@ -142,6 +147,9 @@ final readonly class Additions
 
     /**
      * @param  list<Addition>  $additions
+     *
+     * @throws ConditionError
+     * @throws SyntaxError
      */
     private function remedy(array $additions, string $for, bool $byColumn): AccessRemedy
     {

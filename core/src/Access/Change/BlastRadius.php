@@ -21,6 +21,7 @@ use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Privilege;
 use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Sql\Printer;
+use Fulcrion\Core\Sql\SyntaxError;
 
 /**
  * Who would gain and lose what between two policies. People who stand alike in both are looked at once, and only tables
@@ -40,6 +41,9 @@ final class BlastRadius
 
     /**
      * @return list<Shift> losses first, those that concern most people first
+     *
+     * @throws ConditionError
+     * @throws SyntaxError
      */
     public function shifts(): array
     {
@@ -358,6 +362,9 @@ final class BlastRadius
     /**
      * @param  list<TableEntry>  $tables
      * @return list<array{string, string, string, string, bool}> kind, object, before, after, whether it is a gain
+     *
+     * @throws ConditionError
+     * @throws SyntaxError
      */
     private function differences(string $subject, array $tables): array
     {
@@ -428,6 +435,9 @@ final class BlastRadius
         return 0;
     }
 
+    /**
+     * @throws ConditionError
+     */
     private function rows(Reader $reader, TableEntry $table, \Fulcrion\Core\Access\Decide\TableAccess $access): string
     {
         $parts = [];

@@ -37,6 +37,8 @@ final class Replay
      * @param  iterable<AskedQuery>  $asked
      * @return array{changed: list<Replayed>, executions: int, statements: int, same: array<string, int>} what changes,
      *     most often first; executions by outcome where nothing does
+     *
+     * @throws SyntaxError
      */
     public function run(iterable $asked): array
     {
@@ -67,6 +69,8 @@ final class Replay
 
     /**
      * @return array{string, string, string}
+     *
+     * @throws SyntaxError
      */
     private function decide(Policy $policy, string $which, AskedQuery $one): array
     {
@@ -77,6 +81,8 @@ final class Replay
 
     /**
      * @return array{string, string, string}
+     *
+     * @throws SyntaxError
      */
     private function fresh(Policy $policy, AskedQuery $one): array
     {

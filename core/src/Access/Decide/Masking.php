@@ -92,6 +92,7 @@ final readonly class Masking
 
     /**
      * @throws ConditionError when the mask's own expression cannot be read
+     * @throws SyntaxError
      */
     public function of(Item $mask, string $column, ColumnType $type): Ast\Expression
     {
@@ -186,6 +187,9 @@ final readonly class Masking
         };
     }
 
+    /**
+     * @throws ConditionError
+     */
     private function filled(Item $mask, string $column): Ast\Expression
     {
         try {
@@ -202,12 +206,19 @@ final readonly class Masking
         return $tree;
     }
 
-    /** A NULL of a type. */
+    /**
+     * A NULL of a type.
+     *
+     * @throws SyntaxError
+     */
     public function none(ColumnType $type): Ast\Expression
     {
         return new Ast\Cast(0, new Ast\NullLiteral(0), $this->typeName($type));
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function typeName(ColumnType $type): Ast\TypeName
     {
         $cast = (new Parser($this->dialect))->expression($this->cast('NULL', $type));

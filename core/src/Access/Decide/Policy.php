@@ -9,6 +9,7 @@ use Fulcrion\Core\Access\Catalog\AccessCatalog;
 use Fulcrion\Core\Access\Catalog\ColumnOrigin;
 use Fulcrion\Core\Access\Catalog\Hierarchy;
 use Fulcrion\Core\Access\Catalog\TableEntry;
+use Fulcrion\Core\Access\Policy\ConditionError;
 use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
@@ -67,6 +68,8 @@ final class Policy
     /**
      * @param  array<string, Hierarchy>  $hierarchies by name, as they are on the day
      * @param  string  $day as 2026-11-30; grants and scopes until an earlier day do not count
+     *
+     * @throws ConditionError
      */
     public function __construct(
         public readonly Document $document,

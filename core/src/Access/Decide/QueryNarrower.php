@@ -84,13 +84,21 @@ final class QueryNarrower
 
     /**
      * @return array<string, SeenColumn> of a view or table
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     public function columnsOf(TableEntry $table): array
     {
         return $this->read($table, 'seen', null)[1];
     }
 
-    /** What UPDATE and DELETE look at must be seen plainly; rows that are filtered away are not touched. */
+    /**
+     * What UPDATE and DELETE look at must be seen plainly; rows that are filtered away are not touched.
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
+     */
     public function change(Ast\Update|Ast\Delete $s): Ast\Statement
     {
         $path = $this->needs->path($s->table, $s->at);
@@ -131,6 +139,9 @@ final class QueryNarrower
      * @param  Common  $common named queries in force
      * @param  list<array{string, ColumnType}>|null  $as names and types its columns get, inside of a view
      * @return array{Ast\Query, list<SeenColumn>}
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     public function query(Ast\Query $q, ?NameScope $outer, array $common, ?array $as = null): array
     {
@@ -195,6 +206,9 @@ final class QueryNarrower
      * @param  Common  $common
      * @param  list<array{string, ColumnType}>|null  $as
      * @return array{Ast\QueryBody, list<SeenColumn>, NameScope<SeenColumn>|null} the last of a plain select
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     private function body(Ast\QueryBody $body, ?NameScope $outer, array $common, ?array $as): array
     {
@@ -240,6 +254,8 @@ final class QueryNarrower
      * @param  NameScope<SeenColumn>|null  $outer
      * @param  Common  $common
      * @return array{Ast\ValuesList, list<SeenColumn>}
+     *
+     * @throws SyntaxError
      */
     private function values(Ast\ValuesList $body, ?NameScope $outer, array $common): array
     {
@@ -285,6 +301,9 @@ final class QueryNarrower
      * @param  Common  $common
      * @param  list<array{string, ColumnType}>|null  $as
      * @return array{Ast\Select, list<SeenColumn>, NameScope<SeenColumn>}
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     private function select(Ast\Select $s, ?NameScope $outer, array $common, ?array $as): array
     {
@@ -338,6 +357,9 @@ final class QueryNarrower
      * @param  Common  $common
      * @return array{Ast\Relation|null, Relations, array<string, list<SeenColumn>>, array<int,
      *     true>} the last are the reads that stand in it directly
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     private function from(?Ast\Relation $relation, ?NameScope $outer, array $common): array
     {
@@ -383,6 +405,9 @@ final class QueryNarrower
      * @param  Common  $common
      * @param  list<array{string, ColumnType}>|null  $as
      * @return array{list<Ast\SelectItem>, list<SeenColumn>}
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     private function items(array $items, NameScope $names, array $common, ?array $as): array
     {
@@ -448,7 +473,11 @@ final class QueryNarrower
         return in_array($byRules, [Sight::Hidden, Sight::Denied], true) ? '' : $read->owner->subject;
     }
 
-    /** What stands in the place of a hidden column. */
+    /**
+     * What stands in the place of a hidden column.
+     *
+     * @throws SyntaxError
+     */
     private function none(?ColumnType $type): Ast\Expression
     {
         return $type === null ? new Ast\NullLiteral(0) : $this->masking->none($type);
@@ -476,6 +505,8 @@ final class QueryNarrower
      *
      * @param  NameScope<SeenColumn>  $names
      * @return list<array{string, SeenColumn}> alias, column
+     *
+     * @throws Undecidable
      */
     private function star(Ast\Star $star, NameScope $names): array
     {
@@ -516,6 +547,9 @@ final class QueryNarrower
      * @param  NameScope<SeenColumn>|null  $outer
      * @param  Common  $common
      * @return array{Ast\Relation, Relations, array<string, list<SeenColumn>>} the last are columns shared through USING
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     private function relation(Ast\Relation $r, ?NameScope $outer, array $common): array
     {
@@ -550,6 +584,9 @@ final class QueryNarrower
      * @param  NameScope<SeenColumn>|null  $outer
      * @param  Common  $common
      * @return array{Ast\Relation, Relations, array<string, list<SeenColumn>>}
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     private function join(Ast\Join $r, ?NameScope $outer, array $common): array
     {
@@ -605,6 +642,9 @@ final class QueryNarrower
     /**
      * @param  Common  $common
      * @return array{Ast\Relation, Relations}
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     private function table(Ast\TableName $r, array $common): array
     {
@@ -687,6 +727,8 @@ final class QueryNarrower
      * The table as a query that gives no more than may be seen of it.
      *
      * @param  array<string, SeenColumn>  $columns
+     *
+     * @throws SyntaxError
      */
     private function narrowed(
         Ast\TableName $r,
@@ -736,6 +778,9 @@ final class QueryNarrower
      * Notes that a table is read, and says what its columns are to the reader.
      *
      * @return array{TableRead, array<string, SeenColumn>, Ast\Query|null} the query a view is to be read by
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     private function read(TableEntry $table, string $alias, ?Ast\Expression $asOf): array
     {
@@ -820,6 +865,9 @@ final class QueryNarrower
 
     /**
      * @return array{Ast\Query|null, list<SeenColumn>} null when the view can be read as it is
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     private function view(TableEntry $table, ?Ast\Expression $asOf): array
     {
@@ -863,6 +911,9 @@ final class QueryNarrower
     /**
      * @param  list<array{string, ColumnType}>  $as
      * @return array{Ast\Query, list<SeenColumn>, bool} the last says whether it had to be changed
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     private function apart(Ast\Query $query, array $as): array
     {
@@ -1019,6 +1070,8 @@ final class QueryNarrower
     /**
      * @param  NameScope<SeenColumn>  $names
      * @param  list<string>  $aliases
+     *
+     * @throws Undecidable
      */
     private function column(Ast\ColumnName $name, NameScope $names, string $for, array $aliases): void
     {

@@ -30,6 +30,9 @@ final readonly class Rule
     /** The same for rules that say the same. */
     public string $digest;
 
+    /**
+     * @throws ConditionError
+     */
     private function __construct(
         public Item $item,
         public string $scope,
@@ -47,6 +50,9 @@ final readonly class Rule
         $this->byColumn = $effect !== 'filter' || $error !== null;
     }
 
+    /**
+     * @throws ConditionError
+     */
     public static function of(Item $item, Document $document): self
     {
         $condition = $filter = $error = null;

@@ -45,7 +45,11 @@ final readonly class StatementDecider
         }
     }
 
-    /** The same for a statement that was read already, as when many people are asked about. */
+    /**
+     * The same for a statement that was read already, as when many people are asked about.
+     *
+     * @throws SyntaxError
+     */
     public function decideRead(string $sql, Ast\Statement $statement): StatementDecision
     {
         $ruling = new Ruling($this->reader);
@@ -90,6 +94,8 @@ final readonly class StatementDecider
      * What the reader sees of each column of a table, or through a view.
      *
      * @return array<string, ColumnAccess>
+     *
+     * @throws SyntaxError
      */
     public function columnsOf(TableEntry $table): array
     {
@@ -124,6 +130,9 @@ final readonly class StatementDecider
 
     /**
      * @return array{Ast\Statement, list<SeenColumn>} as it is to be run, columns of its result
+     *
+     * @throws Undecidable
+     * @throws SyntaxError
      */
     private function statement(Ast\Statement $s, QueryNarrower $narrower, Ruling $ruling): array
     {

@@ -35,6 +35,9 @@ final readonly class StatementNeeds
         return ObjectPath::of([$this->cluster, ...$name]);
     }
 
+    /**
+     * @throws Undecidable
+     */
     public function of(Ast\Statement $s): void
     {
         match (true) {
@@ -69,6 +72,8 @@ final readonly class StatementNeeds
      * Whatever takes a name over ends what had it before: replacing is dropping too.
      *
      * @param  list<string>  $name
+     *
+     * @throws Undecidable
      */
     private function create(array $name, bool $replaces): void
     {
@@ -88,6 +93,8 @@ final readonly class StatementNeeds
 
     /**
      * @param  list<string>  $name
+     *
+     * @throws Undecidable
      */
     private function rename(array $name, string $to): void
     {

@@ -83,6 +83,8 @@ final readonly class Condition
 
     /**
      * @return list<string> keys of labels it asks for
+     *
+     * @throws ConditionError
      */
     public function keys(): array
     {
@@ -98,6 +100,8 @@ final readonly class Condition
 
     /**
      * @return list<string> attributes of people it asks for
+     *
+     * @throws ConditionError
      */
     public function attributes(): array
     {
@@ -274,6 +278,8 @@ final readonly class Condition
      * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string,
      *     bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
      * @return bool|int|float|string|list<bool|int|float|string>|null
+     *
+     * @throws ConditionError
      */
     private static function call(Ast\Call $e, array $world): bool|int|float|string|array|null
     {
@@ -328,6 +334,8 @@ final readonly class Condition
     /**
      * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string,
      *     bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
+     *
+     * @throws ConditionError
      */
     private static function binary(Ast\Binary $e, array $world): bool|int|null
     {
@@ -345,6 +353,8 @@ final readonly class Condition
     /**
      * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string,
      *     bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
+     *
+     * @throws ConditionError
      */
     private static function unary(Ast\Unary $e, array $world): bool|int|float|null
     {
@@ -363,6 +373,8 @@ final readonly class Condition
     /**
      * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string,
      *     bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
+     *
+     * @throws ConditionError
      */
     private static function in(Ast\InList $e, array $world): bool|int|null
     {
@@ -381,6 +393,8 @@ final readonly class Condition
     /**
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $value
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $pattern
+     *
+     * @throws ConditionError
      */
     private static function like(bool|int|float|string|array|null $value, bool|int|float|string|array|null $pattern): bool|int|null
     {
@@ -406,6 +420,8 @@ final readonly class Condition
     /**
      * @param  array{array<string, string>, array<string, string>, array<string, true>, array<string,
      *     bool|int|float|string|list<bool|int|float|string>>, array<string, mixed>}  $world
+     *
+     * @throws ConditionError
      */
     private static function isTest(Ast\IsTest $e, array $world): bool
     {
@@ -418,6 +434,8 @@ final readonly class Condition
     /**
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $left
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $right
+     *
+     * @throws ConditionError
      */
     private static function compare(
         string $operator,
@@ -464,6 +482,8 @@ final readonly class Condition
 
     /**
      * @param  bool|int|float|string|list<bool|int|float|string>|null  $value
+     *
+     * @throws ConditionError
      */
     private static function truth(bool|int|float|string|array|null $value): bool|int|null
     {

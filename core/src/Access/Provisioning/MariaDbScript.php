@@ -11,12 +11,14 @@ use Fulcrion\Core\Access\Decide\Policy;
 use Fulcrion\Core\Access\Decide\Reader;
 use Fulcrion\Core\Access\Decide\Sight;
 use Fulcrion\Core\Access\Decide\StatementDecider;
+use Fulcrion\Core\Access\Policy\ConditionError;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Privilege;
 use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Printer;
+use Fulcrion\Core\Sql\SyntaxError;
 
 /**
  * A policy in the words of a MariaDB server: CREATE ROLE, GRANT, REVOKE and views that mask and filter.
@@ -41,6 +43,9 @@ final readonly class MariaDbScript
 
     /**
      * @return array<string, ProvisionedRole> by name
+     *
+     * @throws ConditionError
+     * @throws SyntaxError
      */
     public function roles(): array
     {
@@ -97,6 +102,9 @@ final readonly class MariaDbScript
     /**
      * @param  list<string>  $people
      * @param  list<TableEntry>  $tables
+     *
+     * @throws ConditionError
+     * @throws SyntaxError
      */
     private function role(Reader $reader, string $digest, array $people, array $tables): ProvisionedRole
     {
@@ -159,7 +167,11 @@ final readonly class MariaDbScript
         return new ProvisionedRole($name, $people, $grants, $views);
     }
 
-    /** The server cannot refuse by values, so scopes that refuse trim. */
+    /**
+     * The server cannot refuse by values, so scopes that refuse trim.
+     *
+     * @throws ConditionError
+     */
     private function trimming(): Policy
     {
         $document = $this->policy->document;

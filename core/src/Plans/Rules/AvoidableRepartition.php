@@ -31,20 +31,20 @@ final readonly class AvoidableRepartition implements PlanRule
                 if (
                     $step->kind !== StepKind::Repartition ||
                     $table === null ||
-                    $step->bytesSent === null ||
-                    $step->bytesSent * $plan->rowFactor < self::LEAST_BYTES
+                    $step->cost->bytesSent === null ||
+                    $step->cost->bytesSent * $plan->rowFactor < self::LEAST_BYTES
                 ) {
                     continue;
                 }
                 $findings[] = new PlanFinding(
                     'avoidable-repartition',
                     "Rows of {$table->name} change nodes for a join",
-                    Quantity::bytes($step->bytesSent * $plan->rowFactor).
+                    Quantity::bytes($step->cost->bytesSent * $plan->rowFactor).
                         " sent (modelled); the table is placed {$table->distribution}, the join goes {$step->detail}",
                     'Place both tables by the column they are joined on most.',
                     $step,
                     null,
-                    $step->ownUs,
+                    $step->cost->ownUs,
                 );
             }
         }

@@ -37,9 +37,9 @@ final readonly class EstimateOff implements PlanRule
             $findings[] = new PlanFinding(
                 'estimate-off',
                 "At \"{$step->title()}\" the estimate is off by ".Quantity::factor($factor),
-                Quantity::count((int) $step->estimatedRows).
+                Quantity::count((int) $step->rows->estimated).
                     ' rows expected, '.
-                    Quantity::count((int) (($step->actualRows ?? 0) / $step->loops)).
+                    Quantity::count((int) (($step->rows->actual ?? 0) / $step->rows->loops)).
                     ' came; steps above inherit the error',
                 $step->table === null || ! $step->table->statisticsKnown
                     ? 'Look at the conditions of this step: columns that depend on each other, or values the statistics do not know, '
@@ -104,6 +104,6 @@ final readonly class EstimateOff implements PlanRule
 
         return $factor !== null &&
             $factor > self::MOST_FACTOR &&
-            max($step->estimatedRows ?? 0, ($step->actualRows ?? 0) / $step->loops) >= self::LEAST_ROWS;
+            max($step->rows->estimated ?? 0, ($step->rows->actual ?? 0) / $step->rows->loops) >= self::LEAST_ROWS;
     }
 }

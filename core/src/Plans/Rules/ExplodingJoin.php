@@ -24,11 +24,11 @@ final readonly class ExplodingJoin implements PlanRule
     {
         $findings = [];
         foreach ($plan->steps() as $step) {
-            $out = $step->actualRows ?? ($step->estimatedRows ?? 0);
+            $out = $step->rows->actual ?? ($step->rows->estimated ?? 0);
             if (! $step->kind->isJoin() || count($step->inputs) < 2 || $out < self::LEAST_ROWS) {
                 continue;
             }
-            $in = array_map(static fn (PlanStep $input): float => $input->actualRows ?? ($input->estimatedRows ?? 0), $step->inputs);
+            $in = array_map(static fn (PlanStep $input): float => $input->rows->actual ?? ($input->rows->estimated ?? 0), $step->inputs);
             $cross = $step->kind === StepKind::CrossJoin && min($in) > 1;
             if (! $cross && $out < self::LEAST_FACTOR * max(1, ...$in)) {
                 continue;

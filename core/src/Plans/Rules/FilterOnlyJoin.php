@@ -37,19 +37,19 @@ final readonly class FilterOnlyJoin implements PlanRule
                 $small?->table === null ||
                 $large?->table === null ||
                 $small->conditions === [] ||
-                ($large->rowsIn ?? 0) < self::LEAST_ROWS ||
-                ($large->rowsIn ?? 0) < self::LEAST_RATIO * ($small->rowsIn ?? 0) ||
+                ($large->rows->in ?? 0) < self::LEAST_ROWS ||
+                ($large->rows->in ?? 0) < self::LEAST_RATIO * ($small->rows->in ?? 0) ||
                 ! $this->byOrder($step, $large->table)
             ) {
                 continue;
             }
             $read =
-                $large->chunksTotal === null
+                $large->reads->chunksTotal === null
                     ? ''
                     : '; '.
-                        Quantity::count((int) $large->chunksRead).
+                        Quantity::count((int) $large->reads->chunks).
                         ' of '.
-                        Quantity::count($large->chunksTotal).
+                        Quantity::count($large->reads->chunksTotal).
                         ' chunks of the large table were read, because the join tells too late which rows are wanted';
             $findings[] = new PlanFinding(
                 'filter-only-join',
@@ -57,9 +57,9 @@ final readonly class FilterOnlyJoin implements PlanRule
                 'No column of it is used above the join but '.
                     implode(' AND ', $step->conditions).
                     '; '.
-                    Quantity::count((int) ($large->actualRows ?? 0)).
+                    Quantity::count((int) ($large->rows->actual ?? 0)).
                     ' rows go in, '.
-                    Quantity::count((int) ($step->actualRows ?? 0)).
+                    Quantity::count((int) ($step->rows->actual ?? 0)).
                     ' come out'.
                     $read,
                 'Filter the large table by its own column: look up the wanted span of '.
@@ -69,7 +69,7 @@ final readonly class FilterOnlyJoin implements PlanRule
                     ') and compare the column itself with its bounds, so that chunks outside can be skipped.',
                 $step,
                 null,
-                ($step->ownUs ?? 0) + ($large->ownUs ?? 0),
+                ($step->cost->ownUs ?? 0) + ($large->cost->ownUs ?? 0),
             );
         }
 

@@ -31,34 +31,35 @@ final readonly class FullRead implements PlanRule
                 $step->kind !== StepKind::Scan ||
                 $step->table === null ||
                 $step->conditions === [] ||
-                $step->actualRows === null ||
-                $step->rowsIn === null ||
-                $step->rowsIn < self::LEAST_ROWS ||
-                $step->actualRows > self::MOST_KEPT * $step->rowsIn
+                $step->rows->actual === null ||
+                $step->rows->in === null ||
+                $step->rows->in < self::LEAST_ROWS ||
+                $step->rows->actual > self::MOST_KEPT * $step->rows->in
             ) {
                 continue;
             }
-            $chunked = $step->chunksTotal !== null;
+            $chunked = $step->reads->chunksTotal !== null;
             if (
                 $chunked &&
-                ($step->chunksTotal < self::LEAST_CHUNKS || ($step->bytesRead ?? 0) < self::LEAST_READ * ($step->bytesTotal ?? 0))
+                ($step->reads->chunksTotal < self::LEAST_CHUNKS ||
+                    ($step->reads->bytes ?? 0) < self::LEAST_READ * ($step->reads->bytesTotal ?? 0))
             ) {
                 continue;
             }
-            $kept = Quantity::percent($step->actualRows / $step->rowsIn);
+            $kept = Quantity::percent($step->rows->actual / $step->rows->in);
             $findings[] = new PlanFinding(
                 'full-read',
                 "{$step->table->name} is read almost whole to keep {$kept} of its rows",
-                Quantity::count((int) $step->rowsIn).
+                Quantity::count((int) $step->rows->in).
                     ' rows read, '.
-                    Quantity::count((int) $step->actualRows).
+                    Quantity::count((int) $step->rows->actual).
                     ' kept by '.
                     implode(' AND ', $step->conditions).
                     ($chunked
                         ? '; '.
-                            Quantity::count($step->chunksRead).
+                            Quantity::count($step->reads->chunks).
                             ' of '.
-                            Quantity::count($step->chunksTotal).
+                            Quantity::count($step->reads->chunksTotal).
                             ' chunks could not be skipped'
                         : ''),
                 $chunked
@@ -69,7 +70,7 @@ final readonly class FullRead implements PlanRule
                     : 'Give the filtered columns an index.',
                 $step,
                 null,
-                $step->ownUs,
+                $step->cost->ownUs,
             );
         }
 

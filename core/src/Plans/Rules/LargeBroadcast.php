@@ -24,20 +24,20 @@ final readonly class LargeBroadcast implements PlanRule
         foreach ($plan->steps() as $step) {
             if (
                 $step->kind !== StepKind::Broadcast ||
-                $step->bytesSent === null ||
-                $step->bytesSent * $plan->rowFactor < self::LEAST_BYTES
+                $step->cost->bytesSent === null ||
+                $step->cost->bytesSent * $plan->rowFactor < self::LEAST_BYTES
             ) {
                 continue;
             }
             $findings[] = new PlanFinding(
                 'large-broadcast',
-                Quantity::count((int) ($step->rowsIn ?? 0)).' rows are copied to each of '.$plan->nodeCount.' nodes',
-                Quantity::bytes($step->bytesSent * $plan->rowFactor).' sent (modelled)',
+                Quantity::count((int) ($step->rows->in ?? 0)).' rows are copied to each of '.$plan->nodeCount.' nodes',
+                Quantity::bytes($step->cost->bytesSent * $plan->rowFactor).' sent (modelled)',
                 'Place both tables by the key of the join, filter this side earlier, or join by columns instead of expressions so that '
                     .'the rows can be dealt out instead of copied.',
                 $step,
                 null,
-                $step->ownUs,
+                $step->cost->ownUs,
             );
         }
 

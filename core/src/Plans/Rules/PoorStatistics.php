@@ -39,12 +39,12 @@ final readonly class PoorStatistics implements PlanRule
                     ? 'It has '.
                         Quantity::count($table->rows).
                         ' rows; the planner takes 1 000'.
-                        ($step->actualRows === null
+                        ($step->rows->actual === null
                             ? ''
                             : ', expected '.
-                                Quantity::count((int) ($step->estimatedRows ?? 0)).
+                                Quantity::count((int) ($step->rows->estimated ?? 0)).
                                 ' rows here and got '.
-                                Quantity::count((int) $step->actualRows))
+                                Quantity::count((int) $step->rows->actual))
                     : 'Collected '.
                         Quantity::duration($table->statisticsAgeUs).
                         ' ago; rows changed since: '.

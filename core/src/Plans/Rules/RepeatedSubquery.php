@@ -21,12 +21,12 @@ final readonly class RepeatedSubquery implements PlanRule
     {
         $findings = [];
         foreach ($plan->steps() as $step) {
-            if ($step->kind !== StepKind::Subquery || $step->loops < self::LEAST_LOOPS) {
+            if ($step->kind !== StepKind::Subquery || $step->rows->loops < self::LEAST_LOOPS) {
                 continue;
             }
             $findings[] = new PlanFinding(
                 'repeated-subquery',
-                'A subquery is run '.Quantity::count($step->loops).' times',
+                'A subquery is run '.Quantity::count($step->rows->loops).' times',
                 'Each run starts from the beginning'.
                     ($step->cumulativeUs() === null ? '' : '; all of them take '.Quantity::duration($step->cumulativeUs())),
                 'Compute it once for all values: group the inner table by the column it is compared by, and join the result.',

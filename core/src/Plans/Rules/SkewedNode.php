@@ -61,7 +61,7 @@ final readonly class SkewedNode implements PlanRule
                         ($table->distribution === '' ? '.' : "; it is placed {$table->distribution}."),
                 $step,
                 null,
-                $step->ownUs,
+                $step->cost->ownUs,
             );
         }
 
@@ -70,7 +70,7 @@ final readonly class SkewedNode implements PlanRule
 
     private function skewed(PlanStep $step): bool
     {
-        $rows = max($step->rowsIn ?? 0, $step->actualRows ?? 0);
+        $rows = max($step->rows->in ?? 0, $step->rows->actual ?? 0);
 
         return ! $step->kind->isExchange() &&
             ($step->spread() ?? 0) >= self::LEAST_SPREAD &&

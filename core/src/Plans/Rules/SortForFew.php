@@ -27,22 +27,22 @@ final readonly class SortForFew implements PlanRule
             $sort = $this->sortBelow($step);
             if (
                 $sort === null ||
-                ($sort->actualRows ?? 0) < self::LEAST_ROWS ||
-                ($step->actualRows ?? 0) > self::MOST_KEPT * ($sort->actualRows ?? 0)
+                ($sort->rows->actual ?? 0) < self::LEAST_ROWS ||
+                ($step->rows->actual ?? 0) > self::MOST_KEPT * ($sort->rows->actual ?? 0)
             ) {
                 continue;
             }
             $findings[] = new PlanFinding(
                 'sort-for-few',
-                Quantity::count((int) $sort->actualRows).' rows are sorted to keep '.Quantity::count((int) $step->actualRows),
+                Quantity::count((int) $sort->rows->actual).' rows are sorted to keep '.Quantity::count((int) $step->rows->actual),
                 "\"{$sort->title()}\" {$sort->detail}; above it \"{$step->title()}\" {$step->detail} keeps ".
-                    Quantity::percent(($step->actualRows ?? 0) / ($sort->actualRows ?? 1)),
+                    Quantity::percent(($step->rows->actual ?? 0) / ($sort->rows->actual ?? 1)),
                 $sort->kind === StepKind::Window
                     ? 'Ask for the extreme of each group with min() or max() and join it back, instead of numbering all rows.'
                     : 'Put ORDER BY and LIMIT on the same query level, so that only the first rows need to be kept.',
                 $sort,
                 null,
-                $sort->ownUs,
+                $sort->cost->ownUs,
             );
         }
 

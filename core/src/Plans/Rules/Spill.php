@@ -18,22 +18,22 @@ final readonly class Spill implements PlanRule
     {
         $findings = [];
         foreach ($plan->steps() as $step) {
-            if (($step->bytesSpilled ?? 0) <= 0) {
+            if (($step->cost->bytesSpilled ?? 0) <= 0) {
                 continue;
             }
             $findings[] = new PlanFinding(
                 'spill',
                 "\"{$step->title()}\" does not fit in the memory of a node",
-                Quantity::bytes(($step->bytesSpilled ?? 0) * $plan->rowFactor).
+                Quantity::bytes(($step->cost->bytesSpilled ?? 0) * $plan->rowFactor).
                     ' go to disk, of a peak of '.
-                    Quantity::bytes(($step->memoryPeak ?? 0) * $plan->rowFactor).
+                    Quantity::bytes(($step->cost->memoryPeak ?? 0) * $plan->rowFactor).
                     ' (modelled)',
                 $step->kind->isJoin()
                     ? 'Filter the second input earlier, or let the smaller side be the one that is held.'
                     : 'Filter earlier, take fewer columns, or group by fewer values.',
                 $step,
                 null,
-                $step->ownUs,
+                $step->cost->ownUs,
             );
         }
 

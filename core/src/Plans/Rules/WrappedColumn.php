@@ -29,7 +29,7 @@ final readonly class WrappedColumn implements PlanRule
         $parser = new Parser();
         foreach ($plan->steps() as $step) {
             $table = $step->table;
-            if ($step->kind !== StepKind::Scan || $table === null || ($step->chunksTotal ?? 2) < 2) {
+            if ($step->kind !== StepKind::Scan || $table === null || ($step->reads->chunksTotal ?? 2) < 2) {
                 continue;
             }
             foreach ($step->conditions as $text) {
@@ -45,21 +45,24 @@ final readonly class WrappedColumn implements PlanRule
                 [$column, $role] = $wrapped;
                 $replacement = RangeRewrites::bare($condition, $column, $table->types[$column] ?? '');
                 $read =
-                    $role === 'partition' && $step->partitionsTotal !== null
-                        ? Quantity::count((int) $step->partitionsRead).' of '.Quantity::count($step->partitionsTotal).' partitions'
-                        : ($step->chunksTotal === null
+                    $role === 'partition' && $step->reads->partitionsTotal !== null
+                        ? Quantity::count((int) $step->reads->partitions).
+                            ' of '.
+                            Quantity::count($step->reads->partitionsTotal).
+                            ' partitions'
+                        : ($step->reads->chunksTotal === null
                             ? 'all of the table'
-                            : Quantity::count((int) $step->chunksRead).' of '.Quantity::count($step->chunksTotal).' chunks');
+                            : Quantity::count((int) $step->reads->chunks).' of '.Quantity::count($step->reads->chunksTotal).' chunks');
                 $findings[] = new PlanFinding(
                     'wrapped-column',
                     "A filter wraps the {$role} column {$column} of {$table->name} in an expression",
-                    "{$text} tells nothing about {$column} itself".($step->actualRows === null ? '' : ": {$read} were read"),
+                    "{$text} tells nothing about {$column} itself".($step->rows->actual === null ? '' : ": {$read} were read"),
                     $replacement === null
                         ? "Compare {$column} itself with constants."
                         : 'Compare the column itself with the bounds of what is wanted.',
                     $step,
                     $replacement,
-                    $step->ownUs,
+                    $step->cost->ownUs,
                 );
             }
         }

@@ -95,6 +95,9 @@ final readonly class Instead
         return $found;
     }
 
+    /**
+     * @throws SyntaxError
+     */
     private function spans(string $sql, Ast\Query $statement, string $schema): ?string
     {
         $types = [];

@@ -9,6 +9,7 @@ use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Parquet\Encoding;
 use Fulcrion\Core\Parquet\Packing;
+use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Parquet\StringSource;
 
@@ -47,6 +48,8 @@ final readonly class Lab
     /**
      * @param  non-empty-list<Place>  $places
      * @param  list<string>  $key the table is sorted by now
+     *
+     * @throws ParquetError
      */
     public function run(array $places, array $key): LabResult
     {
@@ -128,6 +131,8 @@ final readonly class Lab
 
     /**
      * @param  list<Place>  $pieces
+     *
+     * @throws ParquetError
      */
     private function column(Column $column, ?Encoding $encoding, string $compression, string $order, array $pieces): EncodingTrial
     {
@@ -193,6 +198,8 @@ final readonly class Lab
      *
      * @param  array<string, array{distinct: int, run: float}>  $facts
      * @return list<string>
+     *
+     * @throws ParquetError
      */
     private function order(Place $place, array $facts): array
     {
@@ -225,6 +232,8 @@ final readonly class Lab
 
     /**
      * @param  list<string>  $by
+     *
+     * @throws ParquetError
      */
     private function size(Place $place, array $by): int
     {

@@ -59,7 +59,7 @@ final readonly class LookupAdvisor
     /** As far as statistics tell, or where there are none a sample without repeats. */
     private function isUnique(TableLayout $table, string $key, ?Sample $sample): bool
     {
-        $distinct = $table->statistics[$key]['distinct'] ?? null;
+        $distinct = $table->statistics->columns[$key]['distinct'] ?? null;
         $values =
             $distinct !== null || $sample === null
                 ? []
@@ -90,7 +90,7 @@ final readonly class LookupAdvisor
         if (count($columns) > self::MOST_COLUMNS) {
             return null;
         }
-        foreach ($table->lookups as $there) {
+        foreach ($table->uses->lookups as $there) {
             if ($there['key'] === $key && array_diff($columns, $there['columns']) === []) {
                 return null;
             }
@@ -152,7 +152,7 @@ final readonly class LookupAdvisor
     {
         $kept = 1.0;
         foreach ($use->predicates as $predicate) {
-            $distinct = max(1, $table->statistics[$predicate->column]['distinct'] ?? 10);
+            $distinct = max(1, $table->statistics->columns[$predicate->column]['distinct'] ?? 10);
             $kept *= match (true) {
                 $predicate->values !== null => min(1.0, count($predicate->values) / $distinct),
                 $predicate->known &&

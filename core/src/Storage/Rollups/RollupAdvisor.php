@@ -105,7 +105,7 @@ final readonly class RollupAdvisor
     {
         $base = array_map(static fn (AggregateUse $use): float => $use->readUs, $uses);
         $lattice = new Lattice((float) $table->rows(), []);
-        foreach ($table->rollups as $there) {
+        foreach ($table->uses->rollups as $there) {
             foreach ($this->reader->read($there['sql'], '', '', 0.0) as $own) {
                 if (is_string($own)) {
                     continue;
@@ -221,11 +221,13 @@ final readonly class RollupAdvisor
     {
         $distinct = [];
         foreach ($table->definition->columns as $i => $column) {
-            $distinct[$column->name] = (float) ($table->statistics[$column->name]['distinct'] ?? 100);
+            $distinct[$column->name] = (float) ($table->statistics->columns[$column->name]['distinct'] ?? 100);
             if ($column->type->is(TypeKind::Timestamp)) {
                 [$least, $most] = self::ends($table, $i);
                 $distinct["{$column->name}@"] = max(0.0, ($most - $least) / 1e6);
-                $distinct[$column->name] = isset($table->statistics[$column->name]) ? $distinct[$column->name] : (float) $table->rows();
+                $distinct[$column->name] = isset($table->statistics->columns[$column->name])
+                    ? $distinct[$column->name]
+                    : (float) $table->rows();
             }
         }
 

@@ -59,7 +59,7 @@ final readonly class CopiedLarge implements HouseRule
         }
         $model = $case->model();
         $spread = (float) $table->nodes;
-        $us = $case->sum(
+        $us = $case->byStatement(
             static fn (TableUse $use): float => $model->us($use, $model->share($use)) - $model->us($use, $model->share($use), $spread),
         );
         $waste = $table->bytes() * ($table->nodes - 1) * $table->rowFactor;
@@ -81,9 +81,10 @@ final readonly class CopiedLarge implements HouseRule
                     ],
                     ['joins read', 'all of it on every node instead of a part on each'],
                 ],
-                $us,
+                array_sum($us),
                 (float) $waste,
                 'distribution',
+                byStatementUs: $us,
             ),
         ];
     }

@@ -52,11 +52,11 @@ final readonly class ExpiredVersions implements HouseRule
         $table = $case->table;
         $old = array_slice(
             array_filter(
-                $table->versions,
+                $table->history->versions,
                 static fn (array $version): bool => $version['writtenUs'] < $case->estate->nowUs - $thresholds['days'] * 86_400e6,
             ),
             0,
-            max(0, count($table->versions) + 1 - (int) $thresholds['keep']),
+            max(0, count($table->history->versions) + 1 - (int) $thresholds['keep']),
         );
         $bytes = array_sum(array_column($old, 'bytesAlone'));
         if ($bytes === 0 || $bytes < $thresholds['share'] * max(1, $table->bytes())) {

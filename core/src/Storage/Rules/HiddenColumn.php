@@ -75,7 +75,7 @@ final readonly class HiddenColumn implements HouseRule
             if (
                 $use === null ||
                 $statement->executions < $thresholds['executions'] ||
-                in_array($statement->id, $table->rewritten, true) ||
+                in_array($statement->id, $table->uses->rewritten, true) ||
                 array_intersect_key($use->wrapped, $types) === []
             ) {
                 continue;
@@ -99,6 +99,7 @@ final readonly class HiddenColumn implements HouseRule
             }
             $model = $case->model();
             [$shareBefore, $shareAfter] = [$model->share($use), $model->share($after)];
+            $us = $statement->executions * ($model->us($use, $shareBefore) - $model->us($after, $shareAfter));
             $findings[] = new LayoutFinding(
                 $this->id(),
                 "{$table->name}#{$statement->id}",
@@ -115,11 +116,12 @@ final readonly class HiddenColumn implements HouseRule
                     ['reads', Quantity::percent($shareBefore).' of the table; as a span it would read '.Quantity::percent($shareAfter)],
                     ['said as a span', $bare],
                 ],
-                $statement->executions * ($model->us($use, $shareBefore) - $model->us($after, $shareAfter)),
+                $us,
                 $statement->executions * ($model->bytes($use, $shareBefore) - $model->bytes($after, $shareAfter)) * $table->rowFactor,
                 'rewrite',
                 ["MAINTAIN TABLE {$table->path()} WITH (act = rewrite, statement = '{$statement->id}')"],
                 ["MAINTAIN TABLE {$table->path()} WITH (act = release, statement = '{$statement->id}')"],
+                [$statement->id => $us],
             );
         }
 

@@ -49,7 +49,8 @@ final readonly class MissingStatistics implements HouseRule
         $table = $case->table;
         $needed = [];
         foreach ($case->estate->workload->columns($table->name) as $name => $uses) {
-            if ($thresholds['executions'] <= $uses['filter'] + $uses['join'] + $uses['group'] && ! isset($table->statistics[$name])) {
+            $used = $uses['filter'] + $uses['join'] + $uses['group'];
+            if ($used >= $thresholds['executions'] && ! isset($table->statistics->columns[$name])) {
                 $needed[] = $name;
             }
         }
@@ -71,7 +72,7 @@ final readonly class MissingStatistics implements HouseRule
                 $this->id(),
                 $table->name,
                 true,
-                $table->statisticsAgeUs === null
+                $table->statistics->ageUs === null
                     ? "{$table->name} never had statistics collected"
                     : "{$table->name} lacks statistics of ".implode(', ', $needed),
                 [

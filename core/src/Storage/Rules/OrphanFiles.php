@@ -47,17 +47,17 @@ final readonly class OrphanFiles implements HouseRule
     {
         $table = $case->table;
 
-        return $table->orphanFiles < $thresholds['files']
+        return $table->history->orphanFiles < $thresholds['files']
             ? []
             : [
                 new LayoutFinding(
                     $this->id(),
                     $table->name,
                     false,
-                    "{$table->orphanFiles} files of {$table->name} belong to no version",
-                    [['they take', Quantity::bytes($table->orphanBytes * $table->rowFactor)]],
+                    "{$table->history->orphanFiles} files of {$table->name} belong to no version",
+                    [['they take', Quantity::bytes($table->history->orphanBytes * $table->rowFactor)]],
                     0.0,
-                    (float) $table->orphanBytes * $table->rowFactor,
+                    (float) $table->history->orphanBytes * $table->rowFactor,
                     'sweep',
                     ["MAINTAIN TABLE {$table->path()} WITH (act = sweep)"],
                 ),

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Storage\Rules;
 
+use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Storage\ClusteringAdvisor;
 use Fulcrion\Core\Storage\HouseRule;
 use Fulcrion\Core\Storage\LayoutFinding;
@@ -50,6 +51,9 @@ final readonly class PoorOrder implements HouseRule
         ];
     }
 
+    /**
+     * @throws ParquetError
+     */
     public function check(TableCase $case, array $thresholds): array
     {
         $table = $case->table;

@@ -114,7 +114,24 @@ final readonly class RepeatedGroups implements HouseRule
                 'rollup',
                 array_map(static fn (RollupProposal $p): string => $p->create(), $proposals),
                 array_map(static fn (RollupProposal $p): string => $p->drop(), $proposals),
+                self::byStatement($proposals),
             ),
         ];
+    }
+
+    /**
+     * @param  list<RollupProposal>  $proposals
+     * @return array<string, float>
+     */
+    private static function byStatement(array $proposals): array
+    {
+        $sums = [];
+        foreach ($proposals as $proposal) {
+            foreach ($proposal->savings() as $statement => $us) {
+                $sums[$statement] = max($sums[$statement] ?? 0.0, $us);
+            }
+        }
+
+        return $sums;
     }
 }

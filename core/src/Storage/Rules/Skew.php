@@ -63,7 +63,7 @@ final readonly class Skew implements HouseRule
             return [];
         }
         $model = $case->model();
-        $us = $case->sum(static fn (TableUse $use): float => $model->us($use, $model->share($use)) * (1 - 1 / $skew));
+        $us = $case->byStatement(static fn (TableUse $use): float => $model->us($use, $model->share($use)) * (1 - 1 / $skew));
         $rows = $table->rowsByNode();
         $fullest = (int) array_search(max([0, ...$rows]), $rows, true);
 
@@ -87,9 +87,10 @@ final readonly class Skew implements HouseRule
                         ' hold no row',
                     ],
                 ],
-                $us,
+                array_sum($us),
                 0.0,
                 'distribution',
+                byStatementUs: $us,
             ),
         ];
     }

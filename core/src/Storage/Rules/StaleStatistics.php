@@ -48,8 +48,8 @@ final readonly class StaleStatistics implements HouseRule
     public function check(TableCase $case, array $thresholds): array
     {
         $table = $case->table;
-        $ageUs = $table->statisticsAgeUs;
-        if ($ageUs === null || $ageUs < $thresholds['days'] * 86_400e6 || $table->changedShare < $thresholds['changed']) {
+        $ageUs = $table->statistics->ageUs;
+        if ($ageUs === null || $ageUs < $thresholds['days'] * 86_400e6 || $table->statistics->changedShare < $thresholds['changed']) {
             return [];
         }
         $needed = array_keys(
@@ -58,7 +58,7 @@ final readonly class StaleStatistics implements HouseRule
                 static fn (array $uses): bool => $uses['filter'] + $uses['join'] + $uses['group'] > 0,
             ),
         );
-        $needed = array_values(array_intersect(array_map(strval(...), $needed), array_keys($table->statistics)));
+        $needed = array_values(array_intersect(array_map(strval(...), $needed), array_keys($table->statistics->columns)));
         $miss = $case->estate->misestimates[$table->name] ?? null;
         $us = array_sum(
             array_map(
@@ -75,7 +75,7 @@ final readonly class StaleStatistics implements HouseRule
                 "Statistics of {$table->name} are ".
                     Quantity::duration($ageUs).
                     ' old; '.
-                    Quantity::percent($table->changedShare).
+                    Quantity::percent($table->statistics->changedShare).
                     ' of its rows changed since',
                 [
                     ['columns that need them', implode(', ', $needed)],

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Storage\Rules;
 
+use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Storage\ClusteringAdvisor;
 use Fulcrion\Core\Storage\Compaction;
 use Fulcrion\Core\Storage\HouseRule;
@@ -51,6 +52,9 @@ final readonly class TinyChunks implements HouseRule
         ];
     }
 
+    /**
+     * @throws ParquetError
+     */
     public function check(TableCase $case, array $thresholds): array
     {
         $table = $case->table;

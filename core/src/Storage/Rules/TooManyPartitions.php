@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Storage\Rules;
 
+use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Storage\ClusteringAdvisor;
 use Fulcrion\Core\Storage\HouseRule;
 use Fulcrion\Core\Storage\LayoutFinding;
@@ -49,6 +50,9 @@ final readonly class TooManyPartitions implements HouseRule
         ];
     }
 
+    /**
+     * @throws ParquetError
+     */
     public function check(TableCase $case, array $thresholds): array
     {
         $table = $case->table;
