@@ -33,7 +33,7 @@ Route::middleware(['auth', 'role:any'])
 
         // Engineers decide on tables and statements, stewards on access: the controllers ask which it is.
         Route::middleware('role:engineer,steward')->group(static function (): void {
-            foreach (['accept', 'waive', 'reopen'] as $act) {
+            foreach (['accept', 'dismiss', 'reopen'] as $act) {
                 Route::post("/findings/{finding}/{$act}", [FindingController::class, $act])->name("finding.{$act}")->whereNumber('finding');
             }
             foreach (['choose', 'rehearse', 'approve', 'apply', 'undo', 'stop'] as $act) {

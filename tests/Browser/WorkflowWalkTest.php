@@ -27,7 +27,7 @@ final class WorkflowWalkTest extends BrowserTestCase
         yield '7: old statistics' => ['stale-statistics', 'Statistics of trade.pallet_shipment', 'estimate'];
         yield '6: large and copied' => ['copied-large', 'trade.pallet_shipment is copied', 'time'];
         yield '3: skew' => ['skew', 'field.harvest_pick is placed', 'time'];
-        yield '5: the same groups again and again' => ['repeated-groups', 'group field.climate_reading anew', 'time'];
+        yield '5: the same groups again and again' => ['repeated-groups', 'sum the same groups of field.climate_reading', 'time'];
         yield '15: joined only to filter' => ['joined-to-filter', 'join ref.calendar_day by day', 'time'];
         yield '14: a wrapped filter' => ['hidden-column', 'hides read_at', 'some time'];
         yield '4: tiny chunks in no order' => ['poor-order', 'field.climate_reading would read', 'bytes'];

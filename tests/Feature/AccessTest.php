@@ -95,7 +95,7 @@ final class AccessTest extends TestCase
         'POST tune/maintenance/{plan}/run' => ['engineer'],
         'POST tune/maintenance/{plan}/remove' => ['engineer'],
         'POST ledger/findings/{finding}/accept' => ['engineer'],
-        'POST ledger/findings/{finding}/waive' => ['engineer'],
+        'POST ledger/findings/{finding}/dismiss' => ['engineer'],
         'POST ledger/findings/{finding}/reopen' => ['engineer'],
         'POST ledger/changes/{change}/choose' => ['engineer'],
         'POST ledger/changes/{change}/rehearse' => ['engineer'],

@@ -112,11 +112,11 @@ final class ChangeTest extends TestCase
     public function test_a_finding_is_proposed_rehearsed_approved_applied_proven_and_undone(): void
     {
         $finding = $this->finding('skew');
-        self::assertSame('open', $finding->state);
+        self::assertSame('open', $finding->state->value);
         $before = $this->warehouse->table('field', 'pick')?->checksum();
         $this->post("/tune/layout-findings/{$finding->id}/propose")->assertRedirectContains('/ledger/changes/');
         $change = Change::query()->firstOrFail();
-        self::assertSame('accepted', $finding->refresh()->state);
+        self::assertSame('accepted', $finding->refresh()->state->value);
         $this->get("/ledger/changes/{$change->id}")
             ->assertOk()
             ->assertSee('Rehearse')
@@ -145,14 +145,14 @@ final class ChangeTest extends TestCase
             ->assertHeader('Content-Disposition', "attachment; filename=\"proof-{$applied->id}.html\"");
         self::assertDoesNotMatchRegularExpression('~(src|href)=~', (string) $file->getContent(), 'it needs nothing else');
         self::assertStringNotContainsString('2026-11-01 00:00:00', (string) $file->getContent(), 'no values of statements');
-        self::assertSame('solved', $finding->refresh()->state, 'the table was held against the rules again');
+        self::assertSame('solved', $finding->refresh()->state->value, 'the table was held against the rules again');
 
         $this->act($change, 'undo');
         self::assertSame('undone', $change->refresh()->state->value, (string) $change->error);
         self::assertSame($before, $this->warehouse->table('field', 'pick')?->checksum());
         self::assertSame('by grade', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
         self::assertSame(['pick'], $this->warehouse->tables('field'), 'nothing is left over');
-        self::assertSame('open', $finding->refresh()->state);
+        self::assertSame('open', $finding->refresh()->state->value);
         self::assertNull(app(Ledger::class)->verify()['brokenAt']);
     }
 
@@ -370,24 +370,24 @@ final class ChangeTest extends TestCase
         $this->get('/ledger/outbox')->assertOk()->assertSee('https://198.51.100.7/…')->assertDontSee('198.51.100.7/secret');
     }
 
-    public function test_a_finding_is_waived_with_a_reason_until_a_date(): void
+    public function test_a_finding_is_dismissed_with_a_reason_until_a_date(): void
     {
         $finding = $this->finding('skew');
-        $this->post("/ledger/findings/{$finding->id}/waive", ['reason' => '', 'until' => '2026-11-19'])->assertSessionHasErrors('reason');
-        $this->post("/ledger/findings/{$finding->id}/waive", [
+        $this->post("/ledger/findings/{$finding->id}/dismiss", ['reason' => '', 'until' => '2026-11-19'])->assertSessionHasErrors('reason');
+        $this->post("/ledger/findings/{$finding->id}/dismiss", [
             'reason' => 'moves in spring',
             'until' => '2026-11-19',
         ])->assertSessionHasErrors('until');
-        $this->post("/ledger/findings/{$finding->id}/waive", [
+        $this->post("/ledger/findings/{$finding->id}/dismiss", [
             'reason' => 'moves in spring',
             'until' => '2026-12-01',
         ])->assertSessionHasNoErrors();
         Artisan::call('storage:audit', ['cluster' => 'fernhill']);
-        self::assertSame('waived', $finding->refresh()->state);
+        self::assertSame('dismissed', $finding->refresh()->state->value);
         $this->get('/')->assertOk()->assertDontSee($finding->problem);
         Carbon::setTestNow('2026-12-02 10:00:00');
         Artisan::call('storage:audit', ['cluster' => 'fernhill']);
-        self::assertSame('open', $finding->refresh()->state);
+        self::assertSame('open', $finding->refresh()->state->value);
         $this->get('/')->assertOk()->assertSee($finding->problem);
     }
 
@@ -510,7 +510,7 @@ final class ChangeTest extends TestCase
         foreach (['choose', 'rehearse', 'approve', 'apply', 'undo', 'stop'] as $act) {
             $acts[] = "/ledger/changes/{$change->id}/{$act}";
         }
-        foreach (['accept', 'waive', 'reopen'] as $act) {
+        foreach (['accept', 'dismiss', 'reopen'] as $act) {
             $acts[] = "/ledger/findings/{$finding->id}/{$act}";
         }
         foreach ($acts as $path) {
@@ -582,7 +582,7 @@ final class ChangeTest extends TestCase
      * @param  list<string>  $inverse
      */
     #[TestWith([TableChangeKind::Rebuild, [], []])]
-    #[TestWith([TableChangeKind::Maintain, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], []])]
+    #[TestWith([TableChangeKind::Maintain, ['MAINTAIN TABLE field.pick WITH (action = encode, compression = gzip5)'], []])]
     #[
         TestWith([
             TableChangeKind::Rollups,
@@ -591,7 +591,7 @@ final class ChangeTest extends TestCase
         ]),
     ]
     #[TestWith([TableChangeKind::Rebuild, [], [], 'after'])]
-    #[TestWith([TableChangeKind::Maintain, ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'], [], 'after'])]
+    #[TestWith([TableChangeKind::Maintain, ['MAINTAIN TABLE field.pick WITH (action = encode, compression = gzip5)'], [], 'after'])]
     #[
         TestWith([
             TableChangeKind::Rollups,
@@ -669,7 +669,7 @@ final class ChangeTest extends TestCase
                 'field.pick',
                 'Pack',
                 TableChangeKind::Maintain->value,
-                ['MAINTAIN TABLE field.pick WITH (act = encode, compression = gzip5)'],
+                ['MAINTAIN TABLE field.pick WITH (action = encode, compression = gzip5)'],
                 Inverse::version(),
                 0.0,
                 0.0,

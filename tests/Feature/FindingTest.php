@@ -12,6 +12,7 @@ use App\Ledger\Findings\EvidenceKind;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
+use App\Ledger\Findings\FindingState;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
@@ -116,7 +117,7 @@ final class FindingTest extends TestCase
         // What was found once and became worse is the same finding.
         self::assertSame(['new' => 0, 'solved' => 1, 'open' => 1], $reconcile($report('damp', Severity::Act, 1.0)));
         self::assertSame(
-            [Severity::Act, 'solved'],
+            [Severity::Act, FindingState::Solved],
             [Finding::query()->where('rule', 'damp')->firstOrFail()->severity, $frost->refresh()->state],
         );
     }
@@ -330,10 +331,10 @@ final class FindingTest extends TestCase
         $finding->update(['source' => 'storage']);
         self::assertSame([false, true, false, true], array_map($may, [Role::Viewer, Role::Engineer, Role::Steward, Role::Owner]));
         $this->actingAs($this->person(Role::Steward))
-            ->post("/ledger/findings/{$finding->id}/waive", ['reason' => ''])
+            ->post("/ledger/findings/{$finding->id}/dismiss", ['reason' => ''])
             ->assertForbidden();
         $this->actingAs($this->person(Role::Engineer))
-            ->post("/ledger/findings/{$finding->id}/waive", ['reason' => ''])
+            ->post("/ledger/findings/{$finding->id}/dismiss", ['reason' => ''])
             ->assertSessionHasErrors(['reason', 'until']);
     }
 

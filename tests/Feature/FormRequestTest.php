@@ -198,7 +198,7 @@ final class FormRequestTest extends TestCase
                 ['kind' => 'mail', 'target' => 'team@brackenfold.example', 'digest' => '1'],
                 ['kind' => [null, 'pigeon'], 'target' => [null, 'https://hooks.example', $long(500)], 'digest' => ['perhaps']],
             ],
-            Ledger\WaiveFindingRequest::class => [
+            Ledger\DismissFindingRequest::class => [
                 ['reason' => 'a table of tests', 'until' => '2026-12-01'],
                 ['reason' => [null, 'ok', $long(1000)], 'until' => [null, 'next year']],
             ],

@@ -400,9 +400,9 @@ final class JobTest extends TestCase
         $this->get('/')->assertOk()->assertSee('evening');
         // With the number that fits, it is solved.
         $this->post("/tune/jobs/{$run->id}/pin", ['workers' => $fits['knee'], 'reason' => 'it fits']);
-        self::assertSame('accepted', $finding->refresh()->state);
+        self::assertSame('accepted', $finding->refresh()->state->value);
         $this->post("/tune/jobs/{$run->id}/again");
-        self::assertSame('solved', $finding->refresh()->state);
+        self::assertSame('solved', $finding->refresh()->state->value);
     }
 
     public function test_a_nightly_job_runs_once_when_its_hour_has_come(): void

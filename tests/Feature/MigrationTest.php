@@ -6,7 +6,9 @@ namespace Tests\Feature;
 
 use App\Access\Application\PolicyStore;
 use App\Jobs\Models\JobRun;
+use App\Ledger\Findings\FindingState;
 use App\Ledger\Models\Change;
+use App\Ledger\Models\Finding;
 use App\Ledger\Models\Notification;
 use App\Ledger\Models\Subscription;
 use App\Platform\Support\Role;
@@ -113,7 +115,7 @@ final class MigrationTest extends TestCase
         $old = 'CREATE TABLE "a"."b__new_1" ("n" bigint) WITH (distribution = hash("n"), clustering = ("n"), chunk_rows = 100)';
         $kept = [
             'rebuild' => [[$old], ['RENAME TABLE "a"."b" TO "c"'], 'layout'],
-            'maintain' => [['MAINTAIN TABLE a.b WITH (act = compact)'], ['revert'], 'version'],
+            'maintain' => [['MAINTAIN TABLE a.b WITH (action = compact)'], ['revert'], 'version'],
             'statistics' => [['ANALYZE TABLE a.b'], [], 'none'],
             'prepare' => [['CREATE ROLLUP a.r AS SELECT n, count(*) FROM a.b GROUP BY n'], ['DROP ROLLUP a.r'], 'statements'],
             'access' => [['CREATE ROLE x'], [''], 'statements'],
@@ -155,6 +157,39 @@ final class MigrationTest extends TestCase
         foreach ($changes as $change) {
             $this->get("/ledger/changes/{$change->id}")->assertOk();
         }
+    }
+
+    public function test_findings_and_maintenance_that_wait_are_called_as_today(): void
+    {
+        $cluster = $this->cluster();
+        $migration = require database_path('migrations/2026_11_30_100000_words_of_findings.php');
+        assert($migration instanceof Migration && method_exists($migration, 'up') && method_exists($migration, 'down'));
+        $migration->down();
+        $statements = ['steps' => ['MAINTAIN TABLE a.b WITH (act = expire, days = 7)', 'ANALYZE TABLE a.b'], 'inverse' => []];
+        foreach (['waived', 'open'] as $i => $state) {
+            DB::table('findings')->insert(
+                [
+                    'cluster_id' => $cluster->id,
+                    'digest' => $state,
+                    'state' => $state,
+                    'waived_until_us' => $i === 0 ? 5 : null,
+                    'sealed_statements' => Crypt::encryptString((string) json_encode($statements)),
+                    'evidence' => Crypt::encryptString('[]'),
+                    'severity' => 'act',
+                    'source' => 'storage',
+                ] + self::blanks('findings'),
+            );
+        }
+        $migration->up();
+        $findings = Finding::query()->orderBy('id')->get();
+        self::assertSame([[FindingState::Dismissed, 5], [FindingState::Open, null]], [
+            [$findings[0]?->state, $findings[0]?->dismissed_until_us],
+            [$findings[1]?->state, $findings[1]?->dismissed_until_us],
+        ]);
+        self::assertSame(
+            ['MAINTAIN TABLE a.b WITH (action = expire, days = 7)', 'ANALYZE TABLE a.b'],
+            $findings[0]?->sealed_statements['steps'] ?? null,
+        );
     }
 
     public function test_policies_of_the_version_before_are_read(): void

@@ -120,7 +120,7 @@ final class TuningTest extends TestCase
             $proof = $change->latestProof('applied') ?? self::fail('no proof');
             self::assertTrue($proof->holds);
             self::assertGreaterThan(1.2, $proof->factor, $proof->sentence);
-            self::assertSame('solved', $finding->refresh()->state, $rule);
+            self::assertSame('solved', $finding->refresh()->state->value, $rule);
         }
         $page = $this->get('/tune/rollups')
             ->assertOk()

@@ -63,7 +63,7 @@ final class RollupsTest extends WarehouseTestCase
         for ($i = 0; $i < 14; $i++) {
             $this->sql($this->world->insert(500, 10_000 + 500 * $i));
         }
-        $this->sql('MAINTAIN TABLE s.reading WITH (act = compact)');
+        $this->sql('MAINTAIN TABLE s.reading WITH (action = compact)');
         $this->sql(
             "CREATE ROLLUP s.by_bay AS SELECT kind, date_trunc('day', at) AS day, sum(value), avg(value) FROM s.reading GROUP BY kind, "
                 ."date_trunc('day', at)",
@@ -103,7 +103,7 @@ final class RollupsTest extends WarehouseTestCase
         $this->sql('CREATE TABLE s.wide (at timestamp, kind text, value bigint) PLACED EVENLY SORTED BY (at) CHUNKS OF 40 ROWS');
         $this->sql('INSERT INTO s.wide SELECT at, kind, value FROM s.reading');
         $this->sql("INSERT INTO s.wide VALUES (NULL, 'warm', 7)");
-        $this->sql('MAINTAIN TABLE s.wide WITH (act = compact)');
+        $this->sql('MAINTAIN TABLE s.wide WITH (action = compact)');
         foreach (['day', 'week', 'month', 'quarter', 'year'] as $unit) {
             $this->sql(
                 "CREATE OR REPLACE ROLLUP s.units AS SELECT kind, date_trunc('{$unit}', at) AS at_unit, sum(value) FROM s.wide GROUP BY "

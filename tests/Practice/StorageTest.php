@@ -38,7 +38,7 @@ final class StorageTest extends WarehouseTestCase
         // The lock died with the load: writing goes on, and what it left is cleared away.
         $this->sql('INSERT INTO t VALUES (1000, 1, \'x\', NULL)');
         self::assertSame([[1001]], $this->rows('SELECT count(*) FROM t'));
-        self::assertGreaterThan(0, $this->sql('MAINTAIN TABLE t WITH (act = sweep)')->rowsAffected);
+        self::assertGreaterThan(0, $this->sql('MAINTAIN TABLE t WITH (action = sweep)')->rowsAffected);
         self::assertSame([[1001]], $this->rows('SELECT count(*) FROM t'));
     }
 

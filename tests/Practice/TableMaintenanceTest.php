@@ -103,9 +103,9 @@ final class TableMaintenanceTest extends WarehouseTestCase
         $table = $this->scattered('PLACED BY (k) CUT EVERY 500 OF n CHUNKS OF 200 ROWS');
         $before = $table->manifest();
         $sum = $table->checksum();
-        self::assertSame(0, $this->sql('MAINTAIN TABLE t WITH (act = compact, dry = run)')->rowsAffected <=> count($before->chunks));
+        self::assertSame(0, $this->sql('MAINTAIN TABLE t WITH (action = compact, dry = run)')->rowsAffected <=> count($before->chunks));
         self::assertSame($before->version, $table->manifest()->version, 'a dry run writes nothing');
-        $this->sql('MAINTAIN TABLE t WITH (act = compact)');
+        $this->sql('MAINTAIN TABLE t WITH (action = compact)');
         $after = $table->manifest();
         self::assertLessThan(count($before->chunks) / 4, count($after->chunks));
         self::assertSame($sum, $table->checksum());
@@ -124,22 +124,22 @@ final class TableMaintenanceTest extends WarehouseTestCase
 
         // Rows that come later survive taking it back.
         $this->sql('INSERT INTO t VALUES (5000, 1, \'late\', NULL)');
-        $this->sql("MAINTAIN TABLE t WITH (act = revert, version = {$before->version})");
+        $this->sql("MAINTAIN TABLE t WITH (action = revert, version = {$before->version})");
         self::assertCount(count($before->chunks) + 1, $table->manifest()->chunks);
         self::assertSame([[1001, 1]], $this->rows("SELECT count(*), sum(CASE WHEN word = 'late' THEN 1 ELSE 0 END) FROM t"));
         // But not when chunks it made were written anew since.
-        $this->sql('MAINTAIN TABLE t WITH (act = compact)');
+        $this->sql('MAINTAIN TABLE t WITH (action = compact)');
         $version = $table->manifest()->version - 1;
         $this->sql('DELETE FROM t WHERE n < 900');
         $this->expectException(WarehouseError::class);
         $this->expectExceptionMessage('nothing was changed');
-        $this->sql("MAINTAIN TABLE t WITH (act = revert, version = {$version})");
+        $this->sql("MAINTAIN TABLE t WITH (action = revert, version = {$version})");
     }
 
     public function test_ordering_sorts_what_is_out_of_order_and_later_rows_keep_queries_fast(): void
     {
         $table = $this->scattered('SORTED BY (n) CHUNKS OF 100 ROWS');
-        $this->sql('MAINTAIN TABLE t WITH (act = sort)');
+        $this->sql('MAINTAIN TABLE t WITH (action = sort)');
         $depth = fn (): int => max(
             array_map(
                 fn (int $node): int => Overlap::of(LayoutReader::of($this->warehouse, $table, self::NOW), 'n', $node)->maxDepth,
@@ -159,11 +159,11 @@ final class TableMaintenanceTest extends WarehouseTestCase
             $this->sql("INSERT INTO t VALUES ({$i}, 1, 'late', NULL), (".(900 + $i).", 2, 'late', NULL)");
         }
         self::assertGreaterThan($ordered, $read());
-        $this->sql('MAINTAIN TABLE t WITH (act = sort)');
+        $this->sql('MAINTAIN TABLE t WITH (action = sort)');
         self::assertSame(1, $depth());
         self::assertLessThanOrEqual($ordered + 1, $read());
         self::assertSame([[1080]], $this->rows('SELECT count(*) FROM t'));
-        self::assertSame('Nothing of s.t needs to be put in order.', $this->sql('MAINTAIN TABLE t WITH (act = sort)')->message);
+        self::assertSame('Nothing of s.t needs to be put in order.', $this->sql('MAINTAIN TABLE t WITH (action = sort)')->message);
         self::assertNotSame([], $kept);
     }
 
@@ -234,14 +234,14 @@ final class TableMaintenanceTest extends WarehouseTestCase
         // The third chunk meets a device on which there is no room.
         symlink('/dev/full', "{$table->directory}/c{$next}-2.parquet.part");
         try {
-            $this->sql('MAINTAIN TABLE t WITH (act = compact)');
+            $this->sql('MAINTAIN TABLE t WITH (action = compact)');
             self::fail('there was no room');
         } catch (WarehouseError $full) {
             self::assertStringContainsString('The table is as it was.', $full->getMessage());
         }
         self::assertSame($sum, $table->checksum());
         self::assertSame($before, $files());
-        $this->sql('MAINTAIN TABLE t WITH (act = compact)');
+        $this->sql('MAINTAIN TABLE t WITH (action = compact)');
         self::assertSame($sum, $table->checksum());
     }
 
@@ -252,7 +252,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
         $calls = 0;
         try {
             $this->sql(
-                'MAINTAIN TABLE t WITH (act = compact)',
+                'MAINTAIN TABLE t WITH (action = compact)',
                 $this->limits(
                     cancelled: static function () use (&$calls): bool {
                         return ++$calls > 2;
@@ -284,7 +284,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
         }
         $history = LayoutReader::of($this->warehouse, $table, self::NOW, true)->history->versions;
         self::assertSame(range(1, $count - 1), array_column($history, 'version'));
-        $this->sql('MAINTAIN TABLE t WITH (act = expire, days = 0, keep = 3)');
+        $this->sql('MAINTAIN TABLE t WITH (action = expire, days = 0, keep = 3)');
         self::assertCount(min(3, $count), $table->versions());
         self::assertSame([[1000]], $this->rows('SELECT count(*) FROM t'));
     }
@@ -340,13 +340,32 @@ final class TableMaintenanceTest extends WarehouseTestCase
         $rows = $this->rows($sql);
         $all = $read();
         $id = (new \Fulcrion\Core\Sql\Fingerprinter())->of($sql)->id;
-        $this->sql("MAINTAIN TABLE r WITH (act = rewrite, statement = '{$id}')");
+        $this->sql("MAINTAIN TABLE r WITH (action = rewrite, statement = '{$id}')");
         self::assertLessThan($all, $read());
         self::assertSame($rows, $this->rows($sql));
-        $this->sql("MAINTAIN TABLE r WITH (act = release, statement = '{$id}')");
+        $this->sql("MAINTAIN TABLE r WITH (action = release, statement = '{$id}')");
         self::assertSame($all, $read());
         $this->expectExceptionMessage('32 hexadecimal digits');
-        $this->sql("MAINTAIN TABLE r WITH (act = rewrite, statement = 'x')");
+        $this->sql("MAINTAIN TABLE r WITH (action = rewrite, statement = 'x')");
+    }
+
+    public function test_the_former_name_of_the_option_is_refused_with_its_name_of_today(): void
+    {
+        $this->sql('CREATE TABLE t (n bigint)');
+        foreach (
+            [
+                'act = compact' => 'The option act is called action now.',
+                'action = fold' => 'The option action takes one of compact, sort, expire,',
+                'days = 3' => 'The option action takes one of compact',
+            ] as $option => $message
+        ) {
+            try {
+                $this->sql("MAINTAIN TABLE t WITH ({$option})");
+                self::fail($option);
+            } catch (WarehouseError $refused) {
+                self::assertStringContainsString($message, $refused->getMessage());
+            }
+        }
     }
 
     /** A thousand rows in batches of ten that come in no order. */

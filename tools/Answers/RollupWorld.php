@@ -192,7 +192,7 @@ final readonly class RollupWorld
                 9,
             )} AND at >= date '{$day}' AND at < date '{$day}' + INTERVAL 3 DAY",
             3 => "DELETE FROM s.reading WHERE at >= date '{$day}' AND at < date '{$day}' + INTERVAL 1 DAY",
-            4 => 'MAINTAIN TABLE s.reading WITH (act = compact)',
+            4 => 'MAINTAIN TABLE s.reading WITH (action = compact)',
             5 => "UPDATE s.bay SET house = 'h".$this->random->getInt(0, 3)."' WHERE id = {$this->random->getInt(0, 9)}",
             default => 'REFRESH ROLLUP s.'.array_keys(self::ROLLUPS)[$this->random->getInt(0, 4)],
         };

@@ -144,7 +144,7 @@ final class RandomLayout
                 $this->sql('RENAME TABLE field.pick TO pick_anew, field.pick_kept TO pick');
                 $this->sql('DROP TABLE field.pick_anew');
             } else {
-                $this->sql("MAINTAIN TABLE field.pick WITH (act = revert, version = {$version})");
+                $this->sql("MAINTAIN TABLE field.pick WITH (action = revert, version = {$version})");
             }
         }
     }

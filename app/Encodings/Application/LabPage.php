@@ -184,7 +184,7 @@ final readonly class LabPage
         }
         $order = $this->lab->orders[$v->order] ?? [];
 
-        return "MAINTAIN TABLE {$table->path()} WITH (act = encode, compression = {$v->compression}".
+        return "MAINTAIN TABLE {$table->path()} WITH (action = encode, compression = {$v->compression}".
             ($words === [] ? '' : ", encodings = '".implode(', ', $words)."'").
             ($order === [] ? '' : ", sorted_by = '".implode(', ', $order)."'").
             ($olderThanDays > 0 ? ", older_than_days = {$olderThanDays}" : '').

@@ -119,7 +119,7 @@ final readonly class EncodingController
         $back = redirect(address('encoding.show', $run->id));
         $cluster = $run->cluster;
         if ($cluster === null || $run->state !== 'done') {
-            return $back->with('failed', 'A file cannot be written anew from here; only tables of a cluster can.');
+            return $back->with('failed', 'A file cannot be rewritten from here; only tables of a cluster can.');
         }
         $page = new LabPage($run, $request, $this->reader);
         $variant = $page->byKey($data['variant']);

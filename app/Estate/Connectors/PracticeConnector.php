@@ -378,7 +378,7 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
             $table = $warehouse->table($schema, $name);
             $broken = match (true) {
                 $table === null => "{$rollup->fact} is not there any more",
-                basename($table->directory) !== $rollup->factToken => "{$rollup->fact} was laid out anew since it was refreshed",
+                basename($table->directory) !== $rollup->factToken => "{$rollup->fact} has a new layout since it was refreshed",
                 default => '',
             };
             $missing = $table === null ? [] : Freshness::of($rollup, $table->manifest())[1];

@@ -14,6 +14,7 @@ use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\Inverse;
 use App\Ledger\Changes\Proposal;
 use App\Ledger\Changes\Refused;
+use App\Ledger\Findings\FindingState;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
@@ -54,7 +55,7 @@ final readonly class WorkersExecutor implements ChangeExecutor
             ->where('cluster_id', $run->cluster_id)
             ->where('source', JobFindings::SOURCE)
             ->where('object', FindingSubject::job($series->name)->key())
-            ->whereIn('state', ['open', 'accepted'])
+            ->whereIn('state', FindingState::waiting())
             ->first();
         $change = $this->changes->propose(
             $run->cluster,

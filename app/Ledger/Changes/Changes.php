@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Ledger\Changes;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Findings\FindingState;
 use App\Ledger\Jobs\RunChange;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
@@ -53,8 +54,8 @@ final readonly class Changes
         ]);
         $change->refresh();
         $this->kinds->executor($change->kind)->prepare($change, $proposal);
-        if ($finding !== null && $finding->state === 'open') {
-            $finding->update(['state' => 'accepted', 'decided_by' => $user->name, 'changed_us' => Clock::microseconds()]);
+        if ($finding !== null && $finding->state === FindingState::Open) {
+            $finding->update(['state' => FindingState::Accepted, 'decided_by' => $user->name, 'changed_us' => Clock::microseconds()]);
         }
         $this->ledger->record($user, 'proposed a change', self::label($change), ['cluster' => $cluster->slug, 'finding' => $finding?->id]);
 
@@ -151,7 +152,7 @@ final readonly class Changes
             ->where('applied_us', '>', $change->applied_us)
             ->first();
         if ($later !== null) {
-            throw new Refused("Change {$later->id} laid the table out anew after this one; undo that first.");
+            throw new Refused("Change {$later->id} changed the layout of the table after this one; undo that first.");
         }
         $this->start($change, ChangeAction::Undo, $user, $change->object);
     }

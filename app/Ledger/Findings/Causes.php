@@ -60,7 +60,7 @@ final readonly class Causes
         $suspected = Finding::query();
         $suspected
             ->where('cluster_id', $finding->cluster_id)
-            ->whereIn('state', ['open', 'accepted'])
+            ->whereIn('state', FindingState::waiting())
             ->whereIn('object', $subjects)
             ->orderByDesc('weight');
         $all = $suspected->get();
@@ -104,7 +104,7 @@ final readonly class Causes
         $rows = DB::table('finding_statements')
             ->join('findings', 'findings.id', '=', 'finding_statements.finding_id')
             ->where('findings.cluster_id', $cluster)
-            ->whereIn('findings.state', ['open', 'accepted'])
+            ->whereIn('findings.state', FindingState::waiting())
             ->whereIn('fingerprint', array_map(strval(...), $fingerprints))
             ->orderByDesc('finding_statements.weight_us')
             ->orderBy('finding_id')

@@ -48,16 +48,16 @@ final readonly class Findings
                         'rule' => $one->rule,
                         'object' => $one->subject->key(),
                         'first_us' => $now,
-                        'state' => 'new',
+                        'state' => FindingState::Open,
                         'changed_us' => $now,
                     ]);
-                if ($finding->state === 'waived' && $finding->waived_until_us !== null && $finding->waived_until_us < $now) {
-                    $finding->fill(['state' => 'open', 'reason' => null, 'waived_until_us' => null, 'changed_us' => $now]);
-                    $this->ledger->record(null, 'waiver ran out', "finding {$finding->id}: {$finding->rule} of {$finding->object}", [
+                if ($finding->state === FindingState::Dismissed && $finding->dismissed_until_us !== null && $finding->dismissed_until_us < $now) {
+                    $finding->fill(['state' => FindingState::Open, 'reason' => null, 'dismissed_until_us' => null, 'changed_us' => $now]);
+                    $this->ledger->record(null, 'dismissal ended', "finding {$finding->id}: {$finding->rule} of {$finding->object}", [
                         'cluster' => $cluster->slug,
                     ]);
                 }
-                $fresh = $finding->state === 'new' || $finding->state === 'solved';
+                $fresh = ! $finding->exists || $finding->state === FindingState::Solved;
                 $finding->fill([
                     'severity' => $one->severity,
                     'problem' => $one->problem,
@@ -70,7 +70,7 @@ final readonly class Findings
                     'last_us' => $now,
                 ]);
                 if ($fresh) {
-                    $finding->fill(['state' => 'open', 'solved_us' => null, 'changed_us' => $now, 'reason' => null]);
+                    $finding->fill(['state' => FindingState::Open, 'solved_us' => null, 'changed_us' => $now, 'reason' => null]);
                 }
                 $finding->save();
                 $this->causes->keep($finding, $one->byStatementUs);
@@ -84,10 +84,10 @@ final readonly class Findings
             }
             foreach (
                 Finding::query()->where('cluster_id', $cluster->id)->where('source', $source)->where('state', '!=',
-                    'solved')->get() as $finding
+                    FindingState::Solved)->get() as $finding
             ) {
                 if (! isset($seen[$finding->digest]) && ($objects === null || in_array($finding->subject()->table(), $objects, true))) {
-                    $finding->update(['state' => 'solved', 'solved_us' => $now, 'changed_us' => $now]);
+                    $finding->update(['state' => FindingState::Solved, 'solved_us' => $now, 'changed_us' => $now]);
                     $this->ledger->record(null, 'solved', "finding {$finding->id}: {$finding->rule} of {$finding->object}", [
                         'cluster' => $cluster->slug,
                     ]);
@@ -102,33 +102,33 @@ final readonly class Findings
 
     public function accept(Finding $finding, User $user): void
     {
-        $this->decide($finding, $user, 'accepted', null, null);
+        $this->decide($finding, $user, FindingState::Accepted, null, null);
     }
 
-    public function waive(Finding $finding, User $user, string $reason, DateTimeImmutable $until): void
+    public function dismiss(Finding $finding, User $user, string $reason, DateTimeImmutable $until): void
     {
-        $this->decide($finding, $user, 'waived', $reason, $until->getTimestamp() * 1_000_000);
+        $this->decide($finding, $user, FindingState::Dismissed, $reason, $until->getTimestamp() * 1_000_000);
     }
 
     public function reopen(Finding $finding, User $user): void
     {
-        $this->decide($finding, $user, 'open', null, null);
+        $this->decide($finding, $user, FindingState::Open, null, null);
     }
 
-    private function decide(Finding $finding, User $user, string $state, ?string $reason, ?int $untilUs): void
+    private function decide(Finding $finding, User $user, FindingState $state, ?string $reason, ?int $untilUs): void
     {
         $finding->update([
             'state' => $state,
             'reason' => $reason,
-            'waived_until_us' => $untilUs,
+            'dismissed_until_us' => $untilUs,
             'decided_by' => $user->name,
             'changed_us' => Clock::microseconds(),
         ]);
         $this->ledger->record(
             $user,
             match ($state) {
-                'accepted' => 'accepted a finding',
-                'waived' => 'waived a finding',
+                FindingState::Accepted => 'accepted a finding',
+                FindingState::Dismissed => 'dismissed a finding',
                 default => 'opened a finding again',
             },
             "finding {$finding->id}: {$finding->rule} of {$finding->object}",

@@ -7,7 +7,8 @@ namespace App\Ledger\Http;
 use App\Estate\Models\Cluster;
 use App\Ledger\Findings\Causes;
 use App\Ledger\Findings\Findings;
-use App\Ledger\Http\Requests\WaiveFindingRequest;
+use App\Ledger\Findings\FindingState;
+use App\Ledger\Http\Requests\DismissFindingRequest;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
@@ -40,7 +41,7 @@ final readonly class FindingController
             'rules' => Finding::query()->distinct()->orderBy('rule')->pluck('rule'),
             'weightUs' => Finding::waitingQueryUs(),
             'open' => Finding::query()
-                ->whereIn('state', ['open', 'accepted'])
+                ->whereIn('state', FindingState::waiting())
                 ->count(),
         ]);
     }
@@ -55,7 +56,7 @@ final readonly class FindingController
                     'cluster' => $finding->cluster->slug,
                     'rule' => $finding->rule,
                     'object' => $finding->object,
-                    'state' => $finding->state,
+                    'state' => $finding->state->value,
                     'problem' => $finding->problem,
                     'weight' => (int) $finding->weight,
                     'weight_unit' => $finding->weight_unit->field(),
@@ -88,7 +89,7 @@ final readonly class FindingController
         return redirect(address('finding.show', $finding->id))->with('done', 'Accepted: somebody is on it.');
     }
 
-    public function waive(WaiveFindingRequest $request, #[CurrentUser] User $user, Finding $finding): RedirectResponse
+    public function dismiss(DismissFindingRequest $request, #[CurrentUser] User $user, Finding $finding): RedirectResponse
     {
         $data = $request->validated();
         $until = new DateTimeImmutable($data['until'].' 00:00:00', $user->zone());
@@ -97,9 +98,9 @@ final readonly class FindingController
                 ->withInput()
                 ->withErrors(['until' => 'This day is over already; choose a later one.']);
         }
-        $this->findings->waive($finding, $user, trim($data['reason']), $until);
+        $this->findings->dismiss($finding, $user, trim($data['reason']), $until);
 
-        return redirect(address('finding.show', $finding->id))->with('done', 'Waived until '.$until->format('j M Y').'.');
+        return redirect(address('finding.show', $finding->id))->with('done', 'Dismissed until '.$until->format('j M Y').'.');
     }
 
     public function reopen(#[CurrentUser] User $user, Finding $finding): RedirectResponse
@@ -120,8 +121,8 @@ final readonly class FindingController
 
         $query = Finding::query();
         $query
-            ->when($state === 'waiting', static fn (Builder $q) => $q->whereIn('state', ['open', 'accepted']))
-            ->when(in_array($state, Finding::STATES, true), static fn (Builder $q) => $q->where('state', $state))
+            ->when($state === 'waiting', static fn (Builder $q) => $q->whereIn('state', FindingState::waiting()))
+            ->when(FindingState::tryFrom($state) !== null, static fn (Builder $q) => $q->where('state', $state))
             ->when($text('rule') !== '', static fn (Builder $q) => $q->where('rule', $text('rule')))
             ->when(
                 $text('cluster') !== '',

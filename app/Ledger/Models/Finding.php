@@ -9,6 +9,7 @@ use App\Ledger\Findings\Evidence;
 use App\Ledger\Findings\EvidenceCast;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
+use App\Ledger\Findings\FindingState;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\Weight;
@@ -33,10 +34,10 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property float $spare_bytes read or stored for nothing
  * @property string $remedy
  * @property array{steps?: list<string>, inverse?: list<string>}|null $sealed_statements
- * @property string $state open, accepted, waived or solved
+ * @property FindingState $state
  * @property string|null $reason
  * @property string|null $decided_by
- * @property int|null $waived_until_us
+ * @property int|null $dismissed_until_us
  * @property int $first_us
  * @property int $last_us
  * @property int $changed_us
@@ -45,8 +46,6 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  */
 final class Finding extends Model
 {
-    public const STATES = ['open', 'accepted', 'waived', 'solved'];
-
     public $timestamps = false;
 
     protected $guarded = ['id'];
@@ -55,6 +54,7 @@ final class Finding extends Model
     {
         return [
             'severity' => Severity::class,
+            'state' => FindingState::class,
             'evidence' => EvidenceCast::class,
             'sealed_statements' => 'encrypted:array',
             'weight' => 'float',
@@ -103,8 +103,8 @@ final class Finding extends Model
     public function mark(): string
     {
         return match (true) {
-            $this->state === 'solved' => 'calm',
-            $this->state === 'waived' => 'none',
+            $this->state === FindingState::Solved => 'calm',
+            $this->state === FindingState::Dismissed => 'none',
             default => $this->severity->value,
         };
     }
@@ -117,7 +117,7 @@ final class Finding extends Model
     public static function waiting(): Builder
     {
         $query = self::query();
-        $query->whereIn('state', ['open', 'accepted']);
+        $query->whereIn('state', FindingState::waiting());
 
         return self::heaviestFirst($query);
     }
@@ -137,7 +137,7 @@ final class Finding extends Model
     public static function waitingQueryUs(): float
     {
         return (float) self::query()
-            ->whereIn('state', ['open', 'accepted'])
+            ->whereIn('state', FindingState::waiting())
             ->where('weight_unit', WeightUnit::QueryTime)
             ->sum('weight');
     }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Overview\Http;
 
+use App\Ledger\Findings\FindingState;
 use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\WeightUnit;
 use App\Ledger\Models\Change;
@@ -54,7 +55,7 @@ final readonly class RoundController
                     ? new Collection()
                     : Finding::query()
                         ->with('cluster')
-                        ->whereIn('state', ['open', 'accepted'])
+                        ->whereIn('state', FindingState::waiting())
                         ->where('changed_us', '>', $since)
                         ->orderByRaw(WeightUnit::order())->orderByDesc('weight')
                         ->limit(20)
@@ -63,7 +64,7 @@ final readonly class RoundController
                     ? new Collection()
                     : Finding::query()
                         ->with('cluster')
-                        ->where('state', 'solved')
+                        ->where('state', FindingState::Solved)
                         ->where('solved_us', '>', $since)
                         ->orderByDesc('solved_us')
                         ->limit(20)

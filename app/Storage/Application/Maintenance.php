@@ -194,8 +194,8 @@ final readonly class Maintenance
         return $keeper->apply(
             match ($act) {
                 'statistics' => "ANALYZE TABLE {$path}".($columns === [] ? '' : ' ('.implode(', ', $columns).')'),
-                'expire' => "MAINTAIN TABLE {$path} WITH (act = expire, days = {$plan->expire_days}, keep = {$plan->keep})",
-                default => "MAINTAIN TABLE {$path} WITH (act = {$act})",
+                'expire' => "MAINTAIN TABLE {$path} WITH (action = expire, days = {$plan->expire_days}, keep = {$plan->keep})",
+                default => "MAINTAIN TABLE {$path} WITH (action = {$act})",
             },
             static fn (): bool => false,
         );

@@ -63,7 +63,7 @@ final readonly class Proposals
         }
         if ($statements === []) {
             throw new Refused(
-                'This finding has no change that could be made for you: a person has to decide. Fix it by hand, or waive it with the '
+                'This finding has no change that could be made for you: a person has to decide. Fix it by hand, or dismiss it with the '
                     .'reason.',
             );
         }

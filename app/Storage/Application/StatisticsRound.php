@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Storage\Application;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Findings\FindingState;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Finding;
 use Illuminate\Support\Facades\Process;
@@ -30,7 +31,7 @@ final readonly class StatisticsRound
         $query = Finding::query()
             ->where('cluster_id', $cluster->id)
             ->whereIn('rule', self::RULES)
-            ->whereIn('state', ['open', 'accepted']);
+            ->whereIn('state', FindingState::waiting());
         $query->orderByDesc('changed_us')->orderByDesc('id');
 
         return array_values(array_unique($query->pluck('object')->all()));

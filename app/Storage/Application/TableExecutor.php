@@ -11,6 +11,7 @@ use App\Ledger\Changes\ChangeExecutor;
 use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\InverseKind;
 use App\Ledger\Changes\Proposal;
+use App\Ledger\Findings\FindingState;
 use App\Ledger\Models\Change;
 use App\Platform\Runs\Progress;
 use App\Platform\Support\Clock;
@@ -154,7 +155,7 @@ final readonly class TableExecutor implements ChangeExecutor
             }
         }
         $change->update(['grace_until_us' => null]);
-        $change->finding?->update(['state' => 'open', 'changed_us' => Clock::microseconds(), 'solved_us' => null]);
+        $change->finding?->update(['state' => FindingState::Open, 'changed_us' => Clock::microseconds(), 'solved_us' => null]);
     }
 
     public function withdraw(Change $change, ChangeAction $action): string
@@ -240,7 +241,7 @@ final readonly class TableExecutor implements ChangeExecutor
         $change->update(['checksum_before' => $old, 'checksum_after' => $new]);
         if ($change->inverse === InverseKind::Version) {
             // Where somebody wrote in between, no version is only the one before this change.
-            $back = 'MAINTAIN TABLE '.TableSteps::path($change->object)." WITH (act = revert, version = {$change->version_before})";
+            $back = 'MAINTAIN TABLE '.TableSteps::path($change->object)." WITH (action = revert, version = {$change->version_before})";
             $change->update(
                 $keeper->version($change->object) === $change->version_before + 1
                     ? ['inverse' => InverseKind::Statements, 'sealed_inverse' => [$back]]

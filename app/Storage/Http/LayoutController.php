@@ -7,6 +7,7 @@ namespace App\Storage\Http;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\Changes;
+use App\Ledger\Findings\FindingState;
 use App\Ledger\Ledger;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
@@ -181,7 +182,7 @@ final readonly class LayoutController
             'off' => $off,
             'counts' => Finding::query()
                 ->where('cluster_id', $cluster->id)
-                ->whereIn('state', ['open', 'accepted'])
+                ->whereIn('state', FindingState::waiting())
                 ->selectRaw('rule, COUNT(*) AS findings')
                 ->groupBy('rule')
                 ->pluck('findings', 'rule'),

@@ -326,7 +326,7 @@ final class TuningRemedies
                 array_filter($variant->encodings),
             ),
         );
-        $sql = static fn (string $path): string => "MAINTAIN TABLE {$path} WITH (act = encode, compression = gzip5".
+        $sql = static fn (string $path): string => "MAINTAIN TABLE {$path} WITH (action = encode, compression = gzip5".
             ($encodings === '' ? '' : ", encodings = '{$encodings}'").
             ')';
         $version = 0;
@@ -340,7 +340,7 @@ final class TuningRemedies
                     $this->apply($sql(TableSteps::path($copy)));
                 },
                 function () use ($copy, &$version): void {
-                    $this->apply('MAINTAIN TABLE '.TableSteps::path($copy)." WITH (act = revert, version = {$version})");
+                    $this->apply('MAINTAIN TABLE '.TableSteps::path($copy)." WITH (action = revert, version = {$version})");
                 },
                 new Proposal(
                     $table->name,

@@ -137,7 +137,7 @@ final readonly class DistributionAdvisor
         return new Advice(
             'distribution',
             $best['anew']
-                ? "Place the rows of {$table->name} evenly anew"
+                ? "Spread the rows of {$table->name} evenly again"
                 : ($same
                     ? "Keep {$table->name} placed {$now}"
                     : "Place {$table->name} ".
@@ -147,7 +147,7 @@ final readonly class DistributionAdvisor
             [
                 ...array_map(
                     static fn (array $one): array => [
-                        $one['distribution']->describe().($one['anew'] ? ', placed anew' : ''),
+                        $one['distribution']->describe().($one['anew'] ? ', spread again' : ''),
                         'skew '.
                         Quantity::digits($one['skew']).
                         ', '.

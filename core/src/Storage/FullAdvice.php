@@ -94,7 +94,7 @@ final readonly class FullAdvice
 
         return new Advice(
             'together',
-            "Lay {$table->name} out anew with all that is worth it",
+            "Rebuild {$table->name} with all that is worth it",
             [
                 ['placed', $best->distribution->describe()],
                 ['cut', $best->partitioning?->describe() ?? 'into no partitions'],
@@ -170,7 +170,7 @@ final readonly class FullAdvice
                 ]
                 : [],
             null,
-            ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'],
+            ['MAINTAIN TABLE '.$table->path().' WITH (action = compact)'],
             $worth,
         );
     }

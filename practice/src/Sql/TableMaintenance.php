@@ -34,7 +34,7 @@ use Fulcrion\Practice\WarehouseError;
  */
 final readonly class TableMaintenance
 {
-    private const ACTS = ['compact', 'sort', 'expire', 'sweep', 'revert', 'rewrite', 'release', 'encode'];
+    private const ACTIONS = ['compact', 'sort', 'expire', 'sweep', 'revert', 'rewrite', 'release', 'encode'];
 
     public function __construct(private Warehouse $warehouse, private Session $session, private Limits $limits)
     {
@@ -60,7 +60,11 @@ final readonly class TableMaintenance
             : throw new WarehouseError("The option {$name} takes a number.", $s->at);
         $name = "{$store->schema}.{$store->name}";
 
-        return match ($options['act'] ?? '') {
+        if (isset($options['act'])) {
+            throw new WarehouseError('The option act is called action now.', $s->at);
+        }
+
+        return match ($options['action'] ?? '') {
             'compact' => $this->rewrite(
                 $store,
                 static fn (TableLayout $layout): array => Compaction::of($layout)->bins,
@@ -82,7 +86,7 @@ final readonly class TableMaintenance
             'revert' => $this->revert($store, $number('version', 0)),
             'rewrite' => $this->register($store, (string) ($options['statement'] ?? ''), true, $s->at),
             'release' => $this->register($store, (string) ($options['statement'] ?? ''), false, $s->at),
-            default => throw new WarehouseError('The option act takes one of '.implode(', ', self::ACTS).'.', $s->at),
+            default => throw new WarehouseError('The option action takes one of '.implode(', ', self::ACTIONS).'.', $s->at),
         };
     }
 
@@ -175,7 +179,7 @@ final readonly class TableMaintenance
 
             return [
                 $made,
-                "{$made} chunks of {$name} written anew: ".Quantity::bytes($bytes).' instead of '.Quantity::bytes($before).'.',
+                "{$made} chunks of {$name} rewritten: ".Quantity::bytes($bytes).' instead of '.Quantity::bytes($before).'.',
             ];
         });
     }
@@ -278,7 +282,7 @@ final readonly class TableMaintenance
             [$before, $after, $now] = [$files($old), $files($next), $files($current)];
             if (array_diff_key($after, $now) !== []) {
                 throw new WarehouseError(
-                    'Chunks that change made were written anew since, so it cannot be taken back without them; nothing was changed.',
+                    'chunks that change made were rewritten since, so it cannot be taken back without them; nothing was changed.',
                 );
             }
             $manifest = new Manifest(

@@ -81,7 +81,7 @@ final readonly class TableCopy
             $file = 'c'.($base->version + 1)."-{$number}.parquet";
             if (! @copy($from->file($chunk), "{$table->directory}/{$file}")) {
                 throw new \Fulcrion\Practice\WarehouseError(
-                    'A chunk could not be copied: the table was dropped or written anew meanwhile, or the disk is full.',
+                    'A chunk could not be copied: the table was dropped or rewritten meanwhile, or the disk is full.',
                 );
             }
             $copied[] = new Chunk(

@@ -1,6 +1,6 @@
 @props(['finding'])
 @php
-    use App\Ledger\Findings\Evidence; use App\Ledger\Findings\EvidenceKind; use App\Ledger\Findings\SubjectKind;
+    use App\Ledger\Findings\Evidence; use App\Ledger\Findings\EvidenceKind; use App\Ledger\Findings\FindingState; use App\Ledger\Findings\SubjectKind;
     $subject = $finding->subject();
     $ofStatement = $subject->kind === SubjectKind::Statement;
     $text = $ofStatement ? Evidence::values($finding->evidence, EvidenceKind::Statement)[0] ?? null : null;
@@ -14,13 +14,13 @@
     };
 @endphp
 <li data-row>
-    <x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{ in_array($finding->state, ['solved', 'waived'],
-        true) ? $finding->state : $finding->severity->value }}</x-state>
+    <x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{ in_array($finding->state,
+        [FindingState::Solved, FindingState::Dismissed], true) ? $finding->state->value : $finding->severity->value }}</x-state>
     <div>
         <p><a class="told-link" href="{{ $address }}">{{ $finding->problem }}</a></p>
         <p class="quiet small"><span class="mono">{{ $finding->cluster->name }} · {{
             $ofStatement ? App\Platform\Support\Sql::line($text ?? $subject->shown(), 110) : $subject->shown()
-            }}</span> · {{ str_replace('-', ' ', $finding->rule) }}@if($finding->state === 'accepted') · accepted by {{
+            }}</span> · {{ str_replace('-', ' ', $finding->rule) }}@if($finding->state === FindingState::Accepted) · accepted by {{
             $finding->decided_by }}@endif</p>
     </div>
     <p class="weight mono">{{ $finding->weight()->shown() }}</p>

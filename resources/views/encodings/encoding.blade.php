@@ -32,7 +32,7 @@
             data-submits><option value="">any</option>@foreach(array_unique(array_map(fn ($v) => $v->compression,
             $page->variants)) as $compression)<option @selected($page->compression === $compression)>{{
             $compression }}</option>@endforeach</select></div>
-        <button class="btn btn-line">Weigh anew</button>
+        <button class="btn btn-line">Weigh again</button>
     </form>
     <p>{{ $page->price() }} Its size is told within {{ $run->fact('places') < 2 && count($page->lab->rows) < 2
         ? 'a bound one place cannot give' : '±'.Quantity::percent($page->chosen->uncertainty) }} from {{
@@ -40,7 +40,7 @@
         $run->fact('ofPlaces') }} places.@if($run->fact('copies') > 1) The table is copied to every node; sizes are of all copies.@endif</p>
     @if($page->changesRows())<div class="notice" role="note">{{
         Quantity::count($page->single) }} executions a week change single rows of {{
-        $run->object }}. Each writes a whole chunk anew: for a table that is changed so, whole rows (the squares) are the better way, and
+        $run->object }}. Each rewrites a whole chunk: for a table that is changed so, whole rows (the squares) are the better way, and
         tighter packing makes every change dearer.</div>@endif
     <x-figure :figure="$page->figure()" name="Size against time to read" />
     @if($run->cluster !== null)@can('run')

@@ -36,7 +36,7 @@ Quantity::count($run->workers) }} workers</th><th scope="col" class="n">Workers 
     through the runs so far, drawn on. Modelled.</p>@endif
 @if(isset($forecast['distribution']))
 <p class="quiet small">Run-time distribution: the job was scheduled {{ $forecast['distribution']['draws'] }} times at {{
-    count($forecast['distribution']['workers']) }} numbers of workers with task times drawn anew (what a task took against what is
+    count($forecast['distribution']['workers']) }} numbers of workers with newly drawn task times (what a task took against what is
     expected for its bytes, drawn among the tasks of its stage). A chance from so few draws is never told as 0 or 100%.</p>
 @endif
 @if($elastic !== null)@include('jobs.job-elastic')@endif

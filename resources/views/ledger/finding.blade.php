@@ -1,4 +1,4 @@
-@php use Fulcrion\Core\Text\Quantity; $source = $finding->source(); $home = $source->home($finding); $rule = $source->rule($finding);
+@php use App\Ledger\Findings\FindingState; use Fulcrion\Core\Text\Quantity; $source = $finding->source(); $home = $source->home($finding); $rule = $source->rule($finding);
     $zone = auth()->user()->zone(); $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us,
     1000000)))->setTimezone($zone)->format('D j M Y H:i'); @endphp
 <x-layout title="Finding {{ $finding->id }}" bench="ledger" sub="findings">
@@ -8,10 +8,10 @@
         $home[0] }}</a>@endif</p>
     <h1>{{ $finding->problem }}</h1>
     <p><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{
-        $finding->state }}</x-state>@if($finding->state === 'waived') until {{
-        (new DateTimeImmutable('@'.intdiv((int) $finding->waived_until_us, 1000000)))->setTimezone($zone)->format('j M Y') }} by {{
-        $finding->decided_by }}: {{ $finding->reason }}@elseif($finding->state === 'accepted') by {{
-        $finding->decided_by }}@elseif($finding->state === 'solved') {{ $moment($finding->solved_us) }}@endif</p>
+        $finding->state->value }}</x-state>@if($finding->state === FindingState::Dismissed) until {{
+        (new DateTimeImmutable('@'.intdiv((int) $finding->dismissed_until_us, 1000000)))->setTimezone($zone)->format('j M Y') }} by {{
+        $finding->decided_by }}: {{ $finding->reason }}@elseif($finding->state === FindingState::Accepted) by {{
+        $finding->decided_by }}@elseif($finding->state === FindingState::Solved) {{ $moment($finding->solved_us) }}@endif</p>
     <h2>Evidence</h2>
     <table class="facts"><tbody>
         @if($finding->weight > 0)<tr><th scope="row">weight</th>
@@ -33,25 +33,25 @@
     </tbody></table>
     @if($finding->subject()->statement !== null)<p><a href="{{ address('statement.show', $finding->subject()->statement) }}?cluster={{
         $finding->cluster->slug }}&amp;window=last+28+days">Open the statement</a></p>@endif
-    @if($finding->state !== 'solved')
+    @if($finding->state !== FindingState::Solved)
     <h2>What to do</h2>
     @can('decide', $finding)
     <div class="acts">
         @if($source->acts !== '')@include($source->acts)@else<p
             class="tight">There is no change that could be made for you: a person has to decide.</p>@endif
-        @if($finding->state === 'open')<form method="post" action="{{ address('finding.accept', $finding->id) }}">@csrf<button
+        @if($finding->state === FindingState::Open)<form method="post" action="{{ address('finding.accept', $finding->id) }}">@csrf<button
             class="btn btn-line">Accept: I am on it</button></form>@else<form method="post" action="{{ address('finding.reopen',
                 $finding->id) }}">@csrf<button class="btn btn-line">Open it again</button></form>@endif
     </div>
-    @if($finding->state !== 'waived')
-    <details class="more" @if($errors->any()) open @endif><summary>Waive it, with a reason and a date</summary>
-    <form class="form-grid" method="post" action="{{ address('finding.waive', $finding->id) }}">@csrf
-        <label for="waive-reason">Why it may stay</label><textarea class="form-control" id="waive-reason" name="reason" rows="2">{{
+    @if($finding->state !== FindingState::Dismissed)
+    <details class="more" @if($errors->any()) open @endif><summary>Dismiss it until a date, with a reason</summary>
+    <form class="form-grid" method="post" action="{{ address('finding.dismiss', $finding->id) }}">@csrf
+        <label for="dismiss-reason">Why it may stay</label><textarea class="form-control" id="dismiss-reason" name="reason" rows="2">{{
             old('reason') }}</textarea>@error('reason')<p class="hint bad-text" role="alert">{{ $message }}</p>@enderror
-        <label for="waive-until">Until</label><input class="form-control" id="waive-until" type="date" name="until" value="{{
+        <label for="dismiss-until">Until</label><input class="form-control" id="dismiss-until" type="date" name="until" value="{{
             old('until', (new DateTimeImmutable('@'.App\Platform\Support\Clock::seconds()))->modify('+90 days')->format('Y-m-d'))
             }}">@error('until')<p class="hint bad-text" role="alert">{{ $message }}</p>@enderror
-        <span></span><div><button class="btn btn-line">Waive</button></div>
+        <span></span><div><button class="btn btn-line">Dismiss until then</button></div>
     </form></details>
     @endif
     @else<p class="quiet">{{ $source->deciders }}</p>@endcan

@@ -8,8 +8,8 @@
             address('round') }}" type="search" name="words"
             value="{{ request('words') }}"></div>
         <div><label for="state">State</label><select class="form-select" id="state" name="state" data-submits>
-        <option value="">open or accepted</option>@foreach(['open', 'accepted', 'waived', 'solved'] as $state)<option
-        @selected(request('state') === $state)>{{ $state }}</option>@endforeach<option value="any"
+        <option value="">open or accepted</option>@foreach(App\Ledger\Findings\FindingState::cases() as $state)<option
+        @selected(request('state') === $state->value)>{{ $state->value }}</option>@endforeach<option value="any"
         @selected(request('state') === 'any')>any</option></select></div>
         <div><label for="rule">Rule</label><select class="form-select" id="rule" name="rule" data-submits>
         <option value="">all</option>@foreach($rules as $rule)<option @selected(request('rule') === $rule)>{{
@@ -26,7 +26,7 @@
     <th scope="col">Problem</th><th scope="col">Object</th><th scope="col">Rule</th><th scope="col" class="n">Weight a week</th>
     <th scope="col" class="n">Bytes to spare</th></tr></thead>
     <tbody>@foreach($findings as $finding)<tr data-row><td><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{
-        $finding->state }}</x-state></td><td class="problem"><a href="{{ address('finding.show', $finding->id) }}">{{
+        $finding->state->value }}</x-state></td><td class="problem"><a href="{{ address('finding.show', $finding->id) }}">{{
         $finding->problem }}</a>@isset($causes[$finding->id])<br><span class="quiet small">comes of <a href="{{
             address('finding.show', $causes[$finding->id]->findingId) }}">{{ $causes[$finding->id]->problem
             }}</a></span>@endisset</td><td class="mono">{{ $finding->subject()->shown() }}<br><span class="quiet small">{{

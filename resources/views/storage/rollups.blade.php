@@ -22,7 +22,7 @@
             $page->table->name }}</option>@endunless</select></div>
         <div><label for="rollup-maintenance">Maintenance at most, minutes a week</label><input class="form-control" id="rollup-maintenance"
             name="maintenance" inputmode="decimal" value="{{ $maintenance }}" placeholder="any"></div>@endif
-        <button class="btn btn-line">Choose anew</button>
+        <button class="btn btn-line">Choose again</button>
     </form>
 
     @if($set !== null && count($page->sets) > 1)
@@ -115,7 +115,7 @@
         implode(', ', array_diff($lookup->columns, [$lookup->key])) }}</td><td class="n">{{ Quantity::count($lookup->rows) }}</td>
         <td class="n">{{ Quantity::bytes($lookup->bytes) }}</td><td class="n">{{ Quantity::count($sum['uses']) }}</td>
         <td class="n">{{ Quantity::duration($sum['savedUs']) }}</td><td><x-state :is="$lookup->behind ? 'watch' : 'calm'">{{
-        $lookup->behind ? 'its table changed; made anew when next asked for' : 'as its table' }}</x-state></td>
+        $lookup->behind ? 'its table changed; rebuilt when next asked for' : 'as its table' }}</x-state></td>
         @can('run')<td class="acts"><form method="post" action="{{ address('rollup.drop', $cluster->slug) }}">@csrf<input type="hidden"
             name="name" value="{{ $lookup->name }}"><button class="plain">Propose to drop</button></form>
             </td>@endcan</tr>@endforeach</tbody></table></div>@endif

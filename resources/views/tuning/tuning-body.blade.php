@@ -3,7 +3,7 @@
 <div class="scroll" tabindex="0" role="region" aria-label="Steps"><table data-export="Steps"><thead>
 <tr>@if($choosing)<th scope="col"><span class="visually-hidden">Take</span></th>@endif<th scope="col">Step</th><th scope="col">State</th>
 <th scope="col" class="n">A week</th><th scope="col" class="n">One run of each</th><th scope="col" class="n">Bytes read</th>
-<th scope="col" class="n">Written anew</th><th scope="col">Why</th><th scope="col">Change</th></tr></thead>
+<th scope="col" class="n">Rewritten</th><th scope="col">Why</th><th scope="col">Change</th></tr></thead>
 <tbody>@foreach($steps as $i => $step)@php $change = $changes[$step['change']] ?? null; @endphp<tr
     data-row>@if($choosing)<td>@if($change?->state === 'rehearsed')<input class="form-check-input" type="checkbox" name="changes[]"
     value="{{ $change->id }}" checked aria-label="Apply {{ $step['title'] }}">@endif</td>@endif

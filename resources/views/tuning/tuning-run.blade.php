@@ -20,7 +20,7 @@
         class="plain">Take it off the plan</button></form>@endcan @endif
     @include('tuning.tuning-progress')
     <p class="quiet small">At most {{ $run->limits['minutes'] }} minutes and {{
-        Quantity::digits($run->limits['gib']) }} GiB written anew; {{
+        Quantity::digits($run->limits['gib']) }} GiB rewritten; {{
         $run->limits['apply'] ? 'what pays is applied on the cluster itself' : 'what pays becomes a rehearsed change' }}.</p>
     @if($figure !== null)<x-figure :figure="$figure" name="Stair" />
     <div class="tools"><a href="{{ address('tuning.report', $run->id) }}">Report</a></div>

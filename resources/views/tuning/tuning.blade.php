@@ -23,7 +23,7 @@
             @checked(old('which') === 'chosen')> those ticked below</label></div>
         <label for="tuning-minutes">At most, minutes</label><input class="form-control short" id="tuning-minutes" name="minutes"
             value="{{ old('minutes', 30) }}" inputmode="numeric">
-        <label for="tuning-gib">Written anew at most, GiB</label><input class="form-control short" id="tuning-gib" name="gib" value="{{
+        <label for="tuning-gib">Rewritten at most, GiB</label><input class="form-control short" id="tuning-gib" name="gib" value="{{
             old('gib', 200) }}" inputmode="decimal">
         <label for="tuning-when">When</label><div><select class="form-select" id="tuning-when" name="when">
         <option value="now">now</option><option value="night" @selected(old('when') === 'night')>at the hour below</option>

@@ -95,7 +95,7 @@ final class LayoutClausesTest extends TestCase
                 'CREATE TABLE t AS WITH x AS (SELECT 1 AS a) SELECT a FROM x',
                 'CREATE VIEW v AS SELECT 1',
                 "COPY t FROM 'a.csv' WITH (format = csv)",
-                'MAINTAIN TABLE t WITH (act = compact)',
+                'MAINTAIN TABLE t WITH (action = compact)',
                 'CREATE LOOKUP s.l WITH (key = a) AS SELECT a, b FROM t',
                 'RENAME TABLE a TO b',
                 '',

@@ -252,7 +252,7 @@ final class AdviceTest extends TestCase
         $lopsided = Tables::of(array_map(static fn (int $i): array => [$i, $i + 50, 90, $i < 30 ? 0 : $i % 4], range(0, 39)));
         $advice = (new DistributionAdvisor(Tables::estate($lopsided, [Tables::reads([])])))->advise($lopsided, [], $sample);
         self::assertTrue($advice?->worthIt);
-        self::assertSame('Place the rows of s.t evenly anew', $advice->advice);
+        self::assertSame('Spread the rows of s.t evenly again', $advice->advice);
         self::assertSame('evenly', $advice->definition?->distribution->describe());
         $even = Tables::of(array_map(static fn (int $i): array => [$i, $i + 50, 90, $i % 4], range(0, 39)));
         self::assertFalse((new DistributionAdvisor(Tables::estate($even, [Tables::reads([])])))->advise($even, [], $sample)?->worthIt);

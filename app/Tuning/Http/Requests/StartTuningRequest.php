@@ -37,7 +37,7 @@ final class StartTuningRequest extends FormRequest
         return [
             'statements.required_if' => 'Tick at least one statement, or take the worst ten.',
             'minutes.*' => 'It may take between 1 and 600 minutes.',
-            'gib.*' => 'Say how many GiB may be written anew.',
+            'gib.*' => 'Say how many GiB may be rewritten.',
             'at.*' => 'A time of day reads like 02:30.',
         ];
     }

@@ -46,7 +46,7 @@ final readonly class EstimateOff implements PlanRule
                     .'mislead the planner.'
                     : ($step->table->statisticsAgeUs === null
                         ? 'Collect statistics of the table.'
-                        : 'Collect statistics anew; if the error stays, the filtered columns depend on each other.'),
+                        : 'Collect statistics again; if the error stays, the filtered columns depend on each other.'),
                 $step,
                 $step->table !== null && $step->table->statisticsKnown ? "ANALYZE {$step->table->name}" : null,
                 $plan->actual ? $step->cumulativeUs() : null,

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Core\Sql\Ast;
 
 /**
- * MAINTAIN TABLE t WITH (act = ...): maintenance of how a table lies, which changes none of its rows.
+ * MAINTAIN TABLE t WITH (action = ...): maintenance of how a table lies, which changes none of its rows.
  */
 final readonly class Maintain extends Statement
 {

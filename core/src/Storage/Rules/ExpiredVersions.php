@@ -77,7 +77,7 @@ final readonly class ExpiredVersions implements HouseRule
                 (float) $bytes * $table->rowFactor,
                 'expiry',
                 [
-                    "MAINTAIN TABLE {$table->path()} WITH (act = expire, days = ".
+                    "MAINTAIN TABLE {$table->path()} WITH (action = expire, days = ".
                     (int) $thresholds['days'].
                     ', keep = '.
                     (int) $thresholds['keep'].

@@ -119,8 +119,8 @@ final readonly class HiddenColumn implements HouseRule
                 $us,
                 $statement->executions * ($model->bytes($use, $shareBefore) - $model->bytes($after, $shareAfter)) * $table->rowFactor,
                 'rewrite',
-                ["MAINTAIN TABLE {$table->path()} WITH (act = rewrite, statement = '{$statement->id}')"],
-                ["MAINTAIN TABLE {$table->path()} WITH (act = release, statement = '{$statement->id}')"],
+                ["MAINTAIN TABLE {$table->path()} WITH (action = rewrite, statement = '{$statement->id}')"],
+                ["MAINTAIN TABLE {$table->path()} WITH (action = release, statement = '{$statement->id}')"],
                 [$statement->id => $us],
             );
         }

@@ -59,7 +59,7 @@ final readonly class OrphanFiles implements HouseRule
                     0.0,
                     (float) $table->history->orphanBytes * $table->rowFactor,
                     'sweep',
-                    ["MAINTAIN TABLE {$table->path()} WITH (act = sweep)"],
+                    ["MAINTAIN TABLE {$table->path()} WITH (action = sweep)"],
                 ),
             ];
     }

@@ -96,7 +96,7 @@ final readonly class RepeatedGroups implements HouseRule
                 $case->table->name,
                 true,
                 Quantity::count($executions).
-                    " executions a week group {$case->table->name} anew; ".
+                    " executions a week sum the same groups of {$case->table->name}; ".
                     (count($proposals) === 1 ? 'a rollup' : count($proposals).' rollups').
                     ' of about '.
                     Quantity::bytes($bytes).

@@ -86,7 +86,7 @@ final readonly class TinyChunks implements HouseRule
                 max(0.0, $gain['us']),
                 max(0.0, $gain['bytes']),
                 $gain['bytes'] < 0 ? 'clustering' : 'compaction',
-                ['MAINTAIN TABLE '.$table->path().' WITH (act = compact)'],
+                ['MAINTAIN TABLE '.$table->path().' WITH (action = compact)'],
             ),
         ];
     }

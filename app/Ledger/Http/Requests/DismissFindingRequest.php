@@ -8,9 +8,9 @@ use Illuminate\Foundation\Http\FormRequest;
 use Illuminate\Support\Facades\Gate;
 
 /**
- * What a form or a caller sends to FindingController::waive().
+ * What a form or a caller sends to FindingController::dismiss().
  */
-final class WaiveFindingRequest extends FormRequest
+final class DismissFindingRequest extends FormRequest
 {
     /** Before a word is said of the fields. */
     public function authorize(): bool
