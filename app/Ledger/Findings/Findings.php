@@ -51,7 +51,8 @@ final readonly class Findings
                         'state' => FindingState::Open,
                         'changed_us' => $now,
                     ]);
-                if ($finding->state === FindingState::Dismissed && $finding->dismissed_until_us !== null && $finding->dismissed_until_us < $now) {
+                $until = $finding->state === FindingState::Dismissed ? $finding->dismissed_until_us : null;
+                if ($until !== null && $until < $now) {
                     $finding->fill(['state' => FindingState::Open, 'reason' => null, 'dismissed_until_us' => null, 'changed_us' => $now]);
                     $this->ledger->record(null, 'dismissal ended', "finding {$finding->id}: {$finding->rule} of {$finding->object}", [
                         'cluster' => $cluster->slug,

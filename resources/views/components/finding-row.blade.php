@@ -1,6 +1,7 @@
 @props(['finding'])
 @php
-    use App\Ledger\Findings\Evidence; use App\Ledger\Findings\EvidenceKind; use App\Ledger\Findings\FindingState; use App\Ledger\Findings\SubjectKind;
+    use App\Ledger\Findings\Evidence; use App\Ledger\Findings\EvidenceKind; use App\Ledger\Findings\FindingState;
+    use App\Ledger\Findings\SubjectKind;
     $subject = $finding->subject();
     $ofStatement = $subject->kind === SubjectKind::Statement;
     $text = $ofStatement ? Evidence::values($finding->evidence, EvidenceKind::Statement)[0] ?? null : null;

@@ -1,4 +1,5 @@
-@php use App\Ledger\Findings\FindingState; use Fulcrion\Core\Text\Quantity; $source = $finding->source(); $home = $source->home($finding); $rule = $source->rule($finding);
+@php use App\Ledger\Findings\FindingState; use Fulcrion\Core\Text\Quantity;
+    $source = $finding->source(); $home = $source->home($finding); $rule = $source->rule($finding);
     $zone = auth()->user()->zone(); $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us,
     1000000)))->setTimezone($zone)->format('D j M Y H:i'); @endphp
 <x-layout title="Finding {{ $finding->id }}" bench="ledger" sub="findings">
