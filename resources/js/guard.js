@@ -39,7 +39,7 @@ function conditions(root) {
             const check = async () => {
                 if (area.value.trim() === '') { says.textContent = area.dataset.checked === 'condition' ? 'It always holds.' : ''; return; }
                 const scope = form.elements['fields[scope]']?.value ?? '';
-                const response = await fetch('/guard/policy-check', { method: 'POST', headers: { 'Content-Type': 'application/json',
+                const response = await fetch(form.dataset.checkedAt, { method: 'POST', headers: { 'Content-Type': 'application/json',
                     Accept: 'application/json', 'X-CSRF-TOKEN': token() }, body: JSON.stringify({ type: area.dataset.checked,
                         text: area.value, scope }) });
                 if (!response.ok) return;

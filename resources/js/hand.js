@@ -92,7 +92,9 @@ class Hand {
         if (wanted !== this.workers || order !== this.order.value) return;
         this.exact = answer.ok ? await answer.json() : null;
         this.show();
-        if (!answer.ok) this.section.querySelector('[data-hand-how]').textContent = 'The server did not answer; the figures are read off the curve.';
+        if (!answer.ok) {
+            this.section.querySelector('[data-hand-how]').textContent = 'The server did not answer; the figures are read off the curve.';
+        }
     }
 
     /** Time off the curve: straight over 1 / N between what was reckoned through. */
@@ -119,8 +121,14 @@ class Hand {
         const above = distribution.workers.findIndex((w) => w >= n);
         if (above === -1) return within(distribution.workers.length - 1);
         if (above === 0 || distribution.workers[above] === n) return within(above);
-        const part = Math.log(n / distribution.workers[above - 1]) / Math.log(distribution.workers[above] / distribution.workers[above - 1]);
+        const [least, most] = [distribution.workers[above - 1], distribution.workers[above]];
+        const part = Math.log(n / least) / Math.log(most / least);
         return (1 - part) * within(above - 1) + part * within(above);
+    }
+
+    punctual(endsUs) {
+        if (this.of.deadlineUs < 0) return '';
+        return endsUs > this.of.deadlineUs ? ', late' : ', in time';
     }
 
     figures() {
@@ -132,7 +140,7 @@ class Hand {
         put('idle', `${digits(100 * Math.max(0, 1 - this.of.workUs / (n * time)))}% idle,`);
         const ends = this.of.startUs + time;
         put('ends', this.of.startUs < 0 ? ''
-            : `ends at ${clock(ends / 1000, this.of.zone)}${this.of.deadlineUs >= 0 ? (ends > this.of.deadlineUs ? ', late' : ', in time') : ''}`);
+            : `ends at ${clock(ends / 1000, this.of.zone)}${this.punctual(ends)}`);
         const chance = this.of.deadlineUs >= 0 ? this.chance(n, this.of.deadlineUs - this.of.startUs) : null;
         put('chance', chance === null ? '' : `with a chance of ${Math.round(100 * chance)}% to be in time`);
         const below = Object.keys(this.of.minutes).map(Number).filter((k) => k <= n).sort((a, b) => b - a)[0];
@@ -159,7 +167,8 @@ class Hand {
             return node;
         };
         const pattern = document.createElementNS(NAMESPACE, 'defs');
-        pattern.innerHTML = '<pattern id="idle-hatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line x1="0" y1="0" x2="0" y2="7" class="hatch-line"/></pattern>';
+        pattern.innerHTML = '<pattern id="idle-hatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">'
+            + '<line x1="0" y1="0" x2="0" y2="7" class="hatch-line"/></pattern>';
         this.svg.append(pattern);
         for (const n of ticks(this.most / 1.06)) {
             add('line', { class: 'grid', x1: LEFT, x2: RIGHT, y1: y(n), y2: y(n) });
@@ -201,7 +210,10 @@ class Hand {
         Object.entries({ class: 'grip', role: 'slider', tabindex: 0, 'aria-label': 'Workers in hand', 'aria-valuemin': 1,
             'aria-valuemax': Math.floor(this.most), 'aria-orientation': 'vertical' }).forEach(([key, value]) => grip.setAttribute(key,
                 String(value)));
-        grip.innerHTML = `<line x1="${LEFT}" x2="${RIGHT}" y1="${y(this.workers)}" y2="${y(this.workers)}"/><rect x="${RIGHT}" y="${y(this.workers) - 11}" width="74" height="22" rx="2"/><text x="${RIGHT + 37}" y="${y(this.workers) + 4.5}" text-anchor="middle">${this.workers} \u2195</text>`;
+        const at = y(this.workers);
+        grip.innerHTML = `<line x1="${LEFT}" x2="${RIGHT}" y1="${at}" y2="${at}"/>`
+            + `<rect x="${RIGHT}" y="${at - 11}" width="74" height="22" rx="2"/>`
+            + `<text x="${RIGHT + 37}" y="${at + 4.5}" text-anchor="middle">${this.workers} \u2195</text>`;
         this.svg.append(grip);
         grip.addEventListener('pointerdown', (event) => this.drag(event));
         grip.addEventListener('keydown', (event) => {

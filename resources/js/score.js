@@ -26,7 +26,7 @@ async function load(section) {
     }
 }
 
-/** A run that is not over yet: its marks are fetched again and again, until the page is loaded anew at its end. */
+/** A run that is not over yet: its marks are fetched again and again, until the page is loaded again at its end. */
 function grow(section, score) {
     setTimeout(async () => {
         if (!section.isConnected) return;
@@ -241,7 +241,8 @@ class Score {
                 g.beginPath(); g.moveTo(this.gutter, y); g.lineTo(this.width - 8, y); g.stroke();
             }
             g.fillStyle = stage === this.hand ? ink.lead : (waits.has(stage) ? ink.ink : ink.quiet);
-            g.font = `${stage === this.hand ? 'bold ' : ''}${Math.min(12, this.stave - 1)}px "Figtree Variable", Figtree, system-ui, sans-serif`;
+            const size = `${stage === this.hand ? 'bold ' : ''}${Math.min(12, this.stave - 1)}px`;
+            g.font = `${size} "Figtree Variable", Figtree, system-ui, sans-serif`;
             g.fillText(fit(g, data.stages[stage].name, this.gutter - 28), 22, top + this.stave / 2);
         });
         if (this.hand >= 0) this.arcs(g, waits);
@@ -386,7 +387,9 @@ class Score {
             g.fillStyle = this.ink.lead;
             g.fillRect(this.gutter, 1, (width * Math.min(working, data.workers)) / Math.max(1, data.workers), 14);
         }
-        this.line.textContent = `${clock((data.startUs + at * data.tickUs) / 1000, this.section.dataset.zone)}, ${duration(at * data.tickUs)} after the start: ${digits(working)} of ${digits(data.workers)} workers at work, ${digits(done)} of ${digits(data.of)} tasks done`;
+        const moment = clock((data.startUs + at * data.tickUs) / 1000, this.section.dataset.zone);
+        this.line.textContent = `${moment}, ${duration(at * data.tickUs)} after the start: `
+            + `${digits(working)} of ${digits(data.workers)} workers at work, ${digits(done)} of ${digits(data.of)} tasks done`;
     }
 
     /** Says what lies under the pointer. */
@@ -406,9 +409,17 @@ class Score {
             if (!this.dense[stage] && Math.abs(this.y(i) - py) < 4) nearest = i;
         }
         this.line.textContent = nearest < 0
-            ? `${data.stages[stage].name}, ${duration(tick * data.tickUs)} after the start: ${running} ${running === 1 ? 'task' : 'tasks'} running`
-            : `${data.stages[stage].name}: a task of ${duration((data.end[nearest] - data.start[nearest]) * data.tickUs)}, waited ${duration(data.wait[nearest] * data.tickUs)}, read ${bytes(data.bytes_read[nearest] * 1024)}${data.flags[nearest] & FLAG.critical ? ', on the critical path' : ''}${data.flags[nearest] & FLAG.retried ? ', tried again' : ''}${data.flags[nearest] & FLAG.failed ? ', failed' : ''}`;
+            ? `${data.stages[stage].name}, ${duration(tick * data.tickUs)} after the start: `
+                + `${running} ${running === 1 ? 'task' : 'tasks'} running`
+            : `${data.stages[stage].name}: ${taskWords(data, nearest)}`;
     }
+}
+
+function taskWords(data, task) {
+    const [took, flags] = [(data.end[task] - data.start[task]) * data.tickUs, data.flags[task]];
+    return `a task of ${duration(took)}, waited ${duration(data.wait[task] * data.tickUs)}, read ${bytes(data.bytes_read[task] * 1024)}`
+        + `${flags & FLAG.critical ? ', on the critical path' : ''}${flags & FLAG.retried ? ', tried again' : ''}`
+        + `${flags & FLAG.failed ? ', failed' : ''}`;
 }
 
 function size(canvas, width, height, ratio) {

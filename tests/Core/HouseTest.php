@@ -44,7 +44,9 @@ final class HouseTest extends TestCase
     /** Lines of code of a capability, without blank ones and comments. */
     private const LARGEST = 4500;
 
-    private const FOLDERS = ['app', 'bootstrap', 'bin', 'config', 'core', 'database', 'practice', 'resources/views', 'tests', 'tools'];
+    private const FOLDERS = ['app', 'bootstrap', 'bin', 'config', 'core', 'database', 'practice', 'resources', 'tests', 'tools'];
+
+    private const KINDS = ['php', 'js', 'scss'];
 
     public function test_every_line_can_be_read(): void
     {
@@ -136,9 +138,9 @@ final class HouseTest extends TestCase
         self::assertContains('tune', $first);
         self::assertContains('ledger', $first);
         $literal = [];
-        foreach (self::files('app', 'resources/views') as $path => $file) {
+        foreach (self::files('app', 'resources') as $path => $file) {
             $routes = str_ends_with($path, '/routes.php') || str_ends_with($path, '/api.php');
-            if (! $routes && preg_match('~["\']/(?:'.implode('|', $first).')\b[^"\'\n]*~', $file, $match) === 1) {
+            if (! $routes && preg_match('~["\'`]/(?:'.implode('|', $first).')\b[^"\'\n]*~', $file, $match) === 1) {
                 $literal[] = "{$path}: {$match[0]}";
             }
         }
@@ -184,7 +186,7 @@ final class HouseTest extends TestCase
         foreach ($folders as $folder) {
             $found = new RecursiveIteratorIterator(new RecursiveDirectoryIterator("{$root}/{$folder}", FilesystemIterator::SKIP_DOTS));
             foreach ($found as $file) {
-                $path = $file instanceof SplFileInfo && $file->getExtension() === 'php' ? $file->getPathname() : '';
+                $path = $file instanceof SplFileInfo && in_array($file->getExtension(), self::KINDS, true) ? $file->getPathname() : '';
                 if ($path !== '' && ! str_contains($path, '/bootstrap/cache/')) {
                     yield substr($path, strlen($root) + 1) => (string) file_get_contents($path);
                 }

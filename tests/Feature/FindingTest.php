@@ -150,7 +150,7 @@ final class FindingTest extends TestCase
             Finding::waiting()->get()->map(static fn (Finding $one): string => $one->weight()->shown())->all(),
         );
         $this->actingAs($this->person(Role::Viewer))->get('/ledger/findings')->assertSee('1 h')->assertSee('of query time a week');
-        $rows = json_decode($this->get('/ledger/findings.json')->streamedContent(), true);
+        $rows = json_decode($this->get('/ledger/findings/export/json')->streamedContent(), true);
         self::assertSame(
             ['query_us_per_week', 'query_us_per_week', 'worker_us_per_week', 'bytes', ''],
             array_column(is_array($rows) ? $rows : [], 'weight_unit'),

@@ -21,7 +21,8 @@
     @endif
     @if($problems !== [])<div class="notice bad" role="alert">@foreach($problems as $problem)<p>{{
         $problem }}</p>@endforeach<p class="quiet">Nothing was changed.</p></div>@endif
-    <form class="form-grid" method="post" action="{{ address('policy.save', $kind->value) }}" data-item-form data-words="{{
+    <form class="form-grid" method="post" action="{{ address('policy.save', $kind->value) }}" data-item-form
+        data-checked-at="{{ address('policy.check') }}" data-words="{{
         json_encode($words) }}">@csrf
         <input type="hidden" name="was" value="{{ $item?->name }}"><input type="hidden" name="revision" value="{{ $revision }}">
         @if($named)<label for="item-name">{{ $kind->isNamedByPath() ? 'Object' : 'Name' }}</label><input class="form-control"
