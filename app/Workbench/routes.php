@@ -10,6 +10,7 @@ Route::middleware(['auth', 'role:any'])
     ->prefix('tune')
     ->group(static function (): void {
         Route::get('/catalog', [CatalogController::class, 'index'])->name('catalog.index');
+        Route::get('/catalog/words', [CatalogController::class, 'words'])->name('catalog.words');
         Route::get('/catalog/{slug}/{schema}/{name}', [CatalogController::class, 'show'])->name('catalog.show');
 
         Route::middleware('role:engineer')->group(static function (): void {

@@ -9,6 +9,7 @@ import { budgets } from './budget.js';
 import { guard } from './guard.js';
 import { scores } from './score.js';
 import { hands } from './hand.js';
+import { editors } from './editor.js';
 import { workbench } from './workbench.js';
 
 // The policy of the pages allows neither inline styles nor evaluated code.
@@ -26,6 +27,7 @@ rails(document);
 figures(document);
 exportTables(document);
 workbench(document);
+editors(document);
 guard(document);
 budgets(document);
 scores(document);

@@ -31,10 +31,8 @@ function lists(root) {
 
 function conditions(root) {
     root.querySelectorAll('[data-item-form]').forEach((form) => {
-        const words = JSON.parse(form.dataset.words);
         form.querySelectorAll('[data-checked]').forEach((area) => {
             const says = form.querySelector(`#${area.id}-says`);
-            const offers = area.parentElement.querySelector('[data-offers]');
             let timer;
             const check = async () => {
                 if (area.value.trim() === '') { says.textContent = area.dataset.checked === 'condition' ? 'It always holds.' : ''; return; }
@@ -47,26 +45,7 @@ function conditions(root) {
                 says.textContent = answer.says;
                 says.classList.toggle('bad-text', !answer.ok);
             };
-            const offer = () => {
-                if (!offers) return;
-                const tail = (area.value.slice(0, area.selectionStart).match(/[\w('/]*$/) ?? [''])[0];
-                offers.replaceChildren(...words.filter((word) => tail !== '' ? word.startsWith(tail) && word !== tail
-                    : area.value === '').slice(0, 6).map((word) => {
-                    const button = document.createElement('button');
-                    button.type = 'button';
-                    button.className = 'plain mono small';
-                    button.textContent = word;
-                    button.addEventListener('click', () => {
-                        const at = area.selectionStart;
-                        area.value = area.value.slice(0, at - tail.length) + word + area.value.slice(at);
-                        area.focus();
-                        area.dispatchEvent(new Event('input'));
-                    });
-                    return button;
-                }));
-            };
-            area.addEventListener('input', () => { clearTimeout(timer); timer = setTimeout(check, 250); offer(); });
-            area.addEventListener('focus', offer);
+            area.addEventListener('input', () => { clearTimeout(timer); timer = setTimeout(check, 250); });
             if (area.value !== '') check();
         });
     });

@@ -1,4 +1,4 @@
-import { clock, digits, duration, moments } from './score.js';
+import { clock, digits, duration, moments, percent } from './quantity.js';
 
 /**
  * Workers reserved and used, with a number of workers in hand: dragged, typed or chosen. While it moves, figures are read
@@ -137,7 +137,7 @@ class Hand {
         const put = (name, text) => { this.section.querySelector(`[data-hand-${name}]`).textContent = text; };
         put('time', `take ${duration(time)}`);
         put('cost', `and cost ${this.money((n * time) / 3.6e9)};`);
-        put('idle', `${digits(100 * Math.max(0, 1 - this.of.workUs / (n * time)))}% idle,`);
+        put('idle', `${percent(Math.max(0, 1 - this.of.workUs / (n * time)))} idle,`);
         const ends = this.of.startUs + time;
         put('ends', this.of.startUs < 0 ? ''
             : `ends at ${clock(ends / 1000, this.of.zone)}${this.punctual(ends)}`);

@@ -2,6 +2,8 @@
  * The score of a job: a stave a stage, a mark a task, the critical path inked through them, and a playhead that replays
  * the run. What does not change is drawn once, pale and in full; a frame copies parts of both and adds the playhead.
  */
+import { bytes, clock, digits, duration, moments } from './quantity.js';
+
 const REPLAY_MS = 30_000;
 const FOOT = 20;
 const TONES = 5;
@@ -434,44 +436,4 @@ function fit(g, text, width) {
     let cut = text;
     while (cut.length > 1 && g.measureText(`${cut}…`).width > width) cut = cut.slice(0, -1);
     return `${cut}…`;
-}
-
-export function digits(value) {
-    const size = Math.abs(value);
-    return size >= 99.95 || Number.isInteger(value) ? value.toFixed(0).replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009') : size >= 9.995
-        ? value.toFixed(1) : String(Number(value.toFixed(2)));
-}
-
-/** 840 µs, 12.4 ms, 3.2 s, 4 min 10 s: as the pages say it. */
-export function duration(us) {
-    if (us < 999.5) return `${digits(us)} µs`;
-    if (us < 999_500) return `${digits(us / 1e3)} ms`;
-    if (us < 99_950_000) return `${digits(us / 1e6)} s`;
-    const pair = (large, a, small, b) => `${large} ${a}${small > 0 ? ` ${small} ${b}` : ''}`;
-    const seconds = Math.round(us / 1e6);
-    if (seconds < 3600) return pair(Math.floor(seconds / 60), 'min', seconds % 60, 's');
-    const minutes = Math.round(seconds / 60);
-    if (minutes < 2880) return pair(Math.floor(minutes / 60), 'h', minutes % 60, 'min');
-    const hours = Math.round(minutes / 60);
-    return pair(Math.floor(hours / 24), 'd', hours % 24, 'h');
-}
-
-/** Round moments up to an end, so many at most and the start. */
-export function moments(endUs, most = 7) {
-    const steps = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1e3, 2e3, 5e3, 1e4, 2e4, 5e4, 1e5, 2e5, 5e5, 1e6, 2e6, 5e6, 1e7, 1.5e7, 3e7, 6e7,
-        1.2e8, 3e8, 6e8, 9e8, 1.8e9, 3.6e9, 7.2e9, 1.44e10, 4.32e10, 8.64e10, 6.048e11];
-    const step = steps.find((one) => endUs / one <= most) ?? endUs / (most - 1);
-    return Array.from({ length: Math.floor(endUs / step) + 1 }, (_, i) => i * step);
-}
-
-export function clock(ms, zone) {
-    return new Intl.DateTimeFormat('en-GB', { timeZone: zone, hour: '2-digit', minute: '2-digit', second: '2-digit',
-        hourCycle: 'h23' }).format(new Date(ms));
-}
-
-function bytes(value) {
-    const units = ['B', 'KiB', 'MiB', 'GiB', 'TiB'];
-    let at = 0;
-    for (; value >= 999.5 && at < units.length - 1; at++) value /= 1024;
-    return `${digits(value)} ${units[at]}`;
 }

@@ -6,10 +6,12 @@ namespace Tests\Browser;
 
 use Facebook\WebDriver\Exception\NoSuchElementException;
 use Facebook\WebDriver\Exception\StaleElementReferenceException;
+use Facebook\WebDriver\Exception\WebDriverException;
 use Facebook\WebDriver\Remote\RemoteWebDriver;
 use Facebook\WebDriver\Remote\RemoteWebElement;
 use Facebook\WebDriver\WebDriverBy;
 use Facebook\WebDriver\WebDriverDimension;
+use Facebook\WebDriver\WebDriverKeys;
 use Fulcrion\Tools\Demo\Team;
 use Fulcrion\Tools\WebServer;
 use PHPUnit\Framework\TestCase;
@@ -20,6 +22,9 @@ use RuntimeException;
  */
 abstract class BrowserTestCase extends TestCase
 {
+    /** Looks, a twentieth of a second apart, until a page that does not begin to leave stays. */
+    private const PATIENCE = 8;
+
     private static ?Chrome $chrome = null;
 
     private static string $base = '';
@@ -222,18 +227,48 @@ abstract class BrowserTestCase extends TestCase
         return $found === [] ? '' : $found[0]->getID();
     }
 
-    /** Does something that may lead to another page, and waits for that page. */
+    /** Does something that may lead to another page, and waits for that page where this one begins to leave. */
     protected function following(callable $act): void
     {
         $page = $this->page();
+        $this->driver()->executeScript('window.leaves = false; addEventListener("beforeunload", () => { window.leaves = true; })');
         $act();
-        for ($i = 0; $i < 30; $i++) {
-            usleep(100_000);
-            if (! in_array($this->page(), ['', $page], true)) {
+        for ($i = 0; $i < 600; $i++) {
+            usleep(50_000);
+            $now = $this->page();
+            if (! in_array($now, ['', $page], true) || ($now === $page && $i >= self::PATIENCE && ! $this->leaves())) {
                 break;
             }
         }
         $this->chrome()->settle();
+    }
+
+    private function leaves(): bool
+    {
+        try {
+            return $this->driver()->executeScript('return window.leaves !== false') === true;
+        } catch (WebDriverException) {
+            // Between two pages.
+            return true;
+        }
+    }
+
+    /** Puts a text in place of what an editor holds, as somebody who types. */
+    protected function write(string $id, string $text): RemoteWebElement
+    {
+        $this->until("#{$id}[hidden] ~ .cm-editor .cm-content");
+        $editor = $this->find("#{$id} ~ .cm-editor .cm-content");
+        $editor->click();
+        $editor->sendKeys([WebDriverKeys::CONTROL, 'a']);
+        $editor->sendKeys(WebDriverKeys::BACKSPACE);
+        $editor->sendKeys($text);
+
+        return $editor;
+    }
+
+    protected function written(string $id): string
+    {
+        return (string) $this->find("#{$id}")->getAttribute('value');
     }
 
     protected function heading(): string

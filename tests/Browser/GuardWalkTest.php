@@ -174,12 +174,11 @@ final class GuardWalkTest extends BrowserTestCase
         $this->find('#item-name')->sendKeys('no trade for visitors');
         $this->find('#field-scope')->sendKeys('fernhill.trade');
         $this->find('#field-for')->sendKeys("role:north_visits\n");
-        $this->find('#field-when')->sendKeys("label('domain' = 'trade'");
+        $this->write('field-when', "label('domain' = 'trade'");
         $this->until('#field-when-says.bad-text');
         $this->click($this->button('Into the draft'));
         self::assertStringContainsString('Rule "no trade for visitors", field when, cannot be read', $this->main());
-        $this->find('#field-when')->clear();
-        $this->find('#field-when')->sendKeys("label('domain') = 'trade'");
+        $this->write('field-when', "label('domain') = 'trade'");
         for ($i = 0; $i < 50 && ! str_contains($this->find('#field-when-says')->getText(), 'It holds for'); $i++) {
             usleep(100_000);
         }

@@ -18,11 +18,20 @@ final class WorkbenchWalkTest extends BrowserTestCase
         $this->signIn(self::ENGINEER);
         $this->open('/tune/workbench?cluster=fernhill&schema=field');
         self::assertStringStartsWith('Fernhill is a practice cluster', $this->heading());
-        $editor = $this->find('#bench-sql');
-        $editor->sendKeys("SELECT 1 AS one;\nSELECT grade, count(*) AS picks FROM harvest_p");
-        self::assertStringContainsString('field.harvest_pick', implode(' ', $this->texts('.offers li')));
+        $editor = $this->write('bench-sql', "SELECT 1 AS one;\nSELECT grade, count(*) AS picks FROM harvest_p");
+        $offered = fn (string $name): bool => str_contains(implode(' ', $this->texts('.cm-tooltip-autocomplete li')), $name);
+        $this->eventually(fn (): bool => $offered('field.harvest_pick'), 'the table is offered');
+        usleep(100_000);
         $editor->sendKeys(WebDriverKeys::ENTER);
-        self::assertStringEndsWith('FROM field.harvest_pick', (string) $editor->getAttribute('value'));
+        $this->eventually(fn (): bool => str_ends_with($this->written('bench-sql'), 'FROM field.harvest_pick'), 'it is taken');
+        // A name for the table is followed by its columns, and by no other's.
+        $editor->sendKeys(' h WHERE h.');
+        $this->eventually(fn (): bool => $offered('crew_member_id'), 'the columns of h are offered');
+        self::assertFalse($offered('sensor_kind'));
+        $editor->sendKeys(WebDriverKeys::ESCAPE);
+        $editor->sendKeys('kilos > 0');
+        self::assertSame('SELECT', $this->texts('.cm-line .kw')[0] ?? null, 'words of the language have their colour');
+        self::assertSame([], $this->driver()->manage()->getLog('browser'), 'the policy of the page lets the editor be');
         $editor->sendKeys(' GROUP BY grade ORDER BY grade'.WebDriverKeys::ESCAPE);
         // Ctrl+Enter runs the statement the cursor is in, not the one before it.
         $editor->sendKeys([WebDriverKeys::CONTROL, WebDriverKeys::ENTER]);
@@ -62,14 +71,14 @@ final class WorkbenchWalkTest extends BrowserTestCase
             $this->downloaded('plan-'.preg_replace('~^/tune/plans/(\d+).*$~', '$1', $this->address()).'.json'),
         );
         $this->click($this->link('Rehearse in the workbench'));
-        self::assertStringContainsString('GROUP BY grade', (string) $this->find('#bench-sql')->getAttribute('value'));
+        self::assertStringContainsString('GROUP BY grade', $this->written('bench-sql'));
     }
 
     public function test_a_mistake_is_shown_where_it_is_and_the_text_stays(): void
     {
         $this->signIn(self::ENGINEER);
         $this->open('/tune/workbench?cluster=wren&schema=field');
-        $this->find('#bench-sql')->sendKeys("SELECT grade,\n       kilo \nFROM harvest_pick ".WebDriverKeys::ESCAPE);
+        $this->write('bench-sql', "SELECT grade,\nkilo \nFROM harvest_pick ".WebDriverKeys::ESCAPE);
         $this->find('button[data-mode=run][data-which=one]')->click();
         $this->until('.outcome [role=alert]');
         self::assertStringContainsString(
@@ -77,18 +86,20 @@ final class WorkbenchWalkTest extends BrowserTestCase
             $this->find('.outcome')->getText(),
         );
         self::assertStringContainsString('^', $this->find('.mark-line')->getText());
-        self::assertStringContainsString('harvest_pick', (string) $this->find('#bench-sql')->getAttribute('value'));
+        self::assertSame(['kilo'], $this->texts('.cm-editor .mistake'));
+        self::assertStringContainsString('harvest_pick', $this->written('bench-sql'));
         $this->open('/tune/workbench?cluster=wren');
         self::assertStringContainsString('refused', $this->find('#bench-history')->getText());
         $this->click($this->find('#bench-history td.statement a'));
-        self::assertStringContainsString('kilo', (string) $this->find('#bench-sql')->getAttribute('value'));
+        self::assertStringContainsString('kilo', $this->written('bench-sql'));
     }
 
     public function test_a_long_run_shows_its_progress_and_is_stopped(): void
     {
         $this->signIn(self::ENGINEER);
         $this->open('/tune/workbench?cluster=fernhill&schema=field');
-        $this->find('#bench-sql')->sendKeys(
+        $this->write(
+            'bench-sql',
             'SELECT count(*) FROM harvest_pick a JOIN harvest_pick b ON a.kilos < b.kilos '.WebDriverKeys::ESCAPE,
         );
         $this->find('button[data-mode=run][data-which=one]')->click();
@@ -117,7 +128,8 @@ final class WorkbenchWalkTest extends BrowserTestCase
         $this->signIn(self::ENGINEER);
         $this->open('/tune/workbench?cluster=own-store&schema=fulcrion_browser');
         self::assertStringStartsWith('Own store is live', $this->heading());
-        $this->find('#bench-sql')->sendKeys(
+        $this->write(
+            'bench-sql',
             'SELECT s.kind, SUM(l.executions) FROM load_day l JOIN statements s ON s.id = l.statement_id GROUP BY s.kind '.
                 WebDriverKeys::ESCAPE,
         );
@@ -140,7 +152,7 @@ final class WorkbenchWalkTest extends BrowserTestCase
         $this->click($this->link('field.climate_reading'));
         self::assertStringContainsString('sensor_kind', $this->find('table[data-export="Columns"]')->getText());
         $this->click($this->link('Query it in the workbench'));
-        self::assertStringContainsString('LIMIT 100', (string) $this->find('#bench-sql')->getAttribute('value'));
+        self::assertStringContainsString('LIMIT 100', $this->written('bench-sql'));
         $this->signIn(self::VIEWER);
         $this->open('/tune/catalog?cluster=fernhill');
         self::assertSame([], $this->texts('a[href="/tune/workbench"]'));

@@ -153,7 +153,8 @@ final class WorkflowWalkTest extends BrowserTestCase
         self::assertStringContainsString('ways, smallest first', $this->find('main')->getText());
         $lab = parse_url($this->address(), PHP_URL_PATH);
         $this->open('/tune/rewrites');
-        $this->find('#rewrite-sql')->sendKeys(
+        $this->write(
+            'rewrite-sql',
             'SELECT b.name, (SELECT count(*) FROM field.harvest_pick p WHERE p.bay_id = b.bay_id AND p.picked_at >= timestamp '
                 ."'2026-01-01 00:00:00') AS picks FROM ref.bay b WHERE b.bay_id < 4",
         );

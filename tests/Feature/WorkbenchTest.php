@@ -243,6 +243,48 @@ final class WorkbenchTest extends TestCase
             ->assertSee('The run broke off.');
     }
 
+    public function test_an_outcome_is_waited_for_while_further_statements_run_and_shortly_after_and_no_longer(): void
+    {
+        $cluster = Cluster::query()->where('connector', 'practice')->firstOrFail();
+        $me = $this->person(Role::Engineer);
+        $nowUs = Clock::microseconds();
+        $run = static fn (string $state, int $startedUs, int $elapsedUs): string => tap(
+            (string) Str::uuid(),
+            static fn (string $key) => DB::table('workbench_runs')->insert([
+                'key' => $key,
+                'user_id' => $me->id,
+                'cluster_id' => $cluster->id,
+                'schema' => 'field',
+                'mode' => 'run',
+                'state' => $state,
+                'statement' => str_repeat('0', 32),
+                'sealed_sql' => '',
+                'started_us' => $startedUs,
+                'elapsed_us' => $elapsedUs,
+                'heartbeat_us' => $nowUs,
+            ]),
+        );
+        $first = $run('done', $nowUs - 120_000_000, 2_000_000);
+        $second = $run('running', $nowUs - 118_000_000, 0);
+        $ask = fn (string $key) => $this->actingAs($me)->get("/tune/workbench/runs/{$key}");
+        $ask($first)->assertStatus(202)->assertJson(['state' => 'running']);
+        DB::table('workbench_runs')
+            ->where('key', $second)
+            ->update(['state' => 'failed', 'elapsed_us' => 110_000_000]);
+        $ask($first)->assertStatus(202);
+        $ask($second)->assertStatus(202);
+        DB::table('workbench_runs')
+            ->where('key', $second)
+            ->update(['elapsed_us' => 100_000_000]);
+        $ask($first)
+            ->assertOk()
+            ->assertSee('The run broke off.');
+        $ask($second)->assertOk();
+        $this->actingAs($this->person(Role::Owner))
+            ->get("/tune/workbench/runs/{$first}")
+            ->assertNotFound();
+    }
+
     public function test_a_run_can_be_stopped_by_its_own_person_only(): void
     {
         DB::table('workbench_runs')->insert([

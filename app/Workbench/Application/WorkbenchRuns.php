@@ -29,6 +29,9 @@ final readonly class WorkbenchRuns
 
     public const HISTORY_DAYS = 90;
 
+    /** From the end of a run to its outcome, at most. */
+    private const ANSWERED_WITHIN_US = 15_000_000;
+
     public function __construct(private Encrypter $encrypter)
     {
     }
@@ -151,6 +154,23 @@ final readonly class WorkbenchRuns
     }
 
     /** The page's part that shows what a run gave, for whoever sent it. */
+    /** Whether what came of a run is still on its way: it runs, further statements sent with it do, or they only just ended. */
+    public function mayStillAnswer(WorkbenchRun $run): bool
+    {
+        if (in_array($run->state, ['waiting', 'running'], true)) {
+            return true;
+        }
+        $since = WorkbenchRun::query()
+            ->where('user_id', $run->user_id)
+            ->where('id', '>=', $run->id)
+            ->orderByDesc('id')
+            ->get(['state', 'started_us', 'elapsed_us']);
+        $endedUs = max([0, ...$since->map(static fn (WorkbenchRun $one): int => (int) $one->started_us + (int) $one->elapsed_us)->all()]);
+
+        return $since->contains(static fn (WorkbenchRun $one): bool => $one->state === 'running') ||
+            Clock::microseconds() - $endedUs < self::ANSWERED_WITHIN_US;
+    }
+
     public function keepOutcome(string $key, string $html): void
     {
         $this->seal($this->path("outcome {$key}"), $html);

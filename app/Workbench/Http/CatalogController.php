@@ -9,9 +9,11 @@ use App\Estate\Catalog\CatalogObject;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
+use App\Workbench\Application\EditorWords;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
+use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
 
 final readonly class CatalogController
@@ -20,6 +22,18 @@ final readonly class CatalogController
 
     public function __construct(private Clusters $clusters)
     {
+    }
+
+    /** What an editor offers for a cluster: read when somebody begins to type. */
+    public function words(Request $request, #[CurrentUser] User $user, EditorWords $words): JsonResponse
+    {
+        $cluster = Cluster::query()
+            ->where('slug', $request->query->getString('cluster'))
+            ->firstOrFail();
+
+        return response()
+            ->json($words->of($cluster, $user))
+            ->header('Cache-Control', 'private, max-age=60');
     }
 
     public function index(Request $request, #[CurrentUser] User $user): View

@@ -16,7 +16,6 @@ use App\Workbench\Application\RunStatements;
 use App\Workbench\Application\WorkbenchRuns;
 use App\Workbench\Http\Requests\ReceiveFileRequest;
 use App\Workbench\Http\Requests\RunStatementsRequest;
-use Fulcrion\Core\Sql\Keywords;
 use Fulcrion\Core\Sql\Parser;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
@@ -55,7 +54,6 @@ final readonly class WorkbenchController
             'sql' => $sql,
             'note' => $note,
             'history' => $this->runs->history($user->id, '', 8),
-            'words' => $this->words($objects, $cluster, $user),
             'changes' => $cluster !== null && $this->clusters->for($user, 'workbench')->runner($cluster)?->changes() === true,
         ]);
     }
@@ -82,8 +80,8 @@ final readonly class WorkbenchController
         if ($outcome !== null) {
             return response($outcome)->header('Cache-Control', 'no-store');
         }
-        if (in_array($run->state, ['waiting', 'running'], true)) {
-            return response()->json(['state' => $run->state], 202);
+        if ($this->runs->mayStillAnswer($run)) {
+            return response()->json(['state' => $run->state === 'waiting' ? 'waiting' : 'running'], 202);
         }
 
         return response(view('workbench.workbench-broken')->render());
@@ -204,43 +202,5 @@ final readonly class WorkbenchController
         }
 
         return array_map(static fn (array $span): array => [$span[0], substr($text, $span[0], $span[1] - $span[0])], $list);
-    }
-
-    /**
-     * Words the editor offers, each with what it is.
-     *
-     * @param  list<CatalogObject>  $objects
-     * @return list<array{string, string}>
-     */
-    private function words(array $objects, ?Cluster $cluster, User $user): array
-    {
-        $words = [];
-        foreach ($objects as $object) {
-            $words["{$object->schema}.{$object->name}"] = $object->isView ? 'view' : 'table';
-            foreach ($object->columns as [$name, $type]) {
-                $words[$name] ??= $type;
-            }
-        }
-        foreach (
-            [
-                ...$cluster === null ? [] : $this->clusters->for($user, 'workbench')->runner($cluster)?->functions() ?? [],
-                'count',
-                'sum',
-                'avg',
-                'min',
-                'max',
-            ] as $name
-        ) {
-            $words[$name] ??= 'function';
-        }
-        foreach (array_keys(Keywords::set()) as $keyword) {
-            $words[$keyword] ??= 'keyword';
-        }
-
-        return array_map(
-            static fn (string $word, string $what): array => [$word, $what],
-            array_map(strval(...), array_keys($words)),
-            array_values($words),
-        );
     }
 }

@@ -13,9 +13,11 @@ final class Quantity
 
     public const NONE = '–';
 
+    public const MINUS = "\u{2212}";
+
     public static function count(int|float|null $number, int $decimals = 0): string
     {
-        return $number === null ? self::NONE : str_replace('-', "\u{2212}", number_format($number, $decimals, '.', self::THIN_SPACE));
+        return $number === null ? self::NONE : str_replace('-', self::MINUS, number_format($number, $decimals, '.', self::THIN_SPACE));
     }
 
     /** Large counts in short form: 12.3 k, 4.56 M. */
@@ -24,9 +26,10 @@ final class Quantity
         if ($number === null) {
             return self::NONE;
         }
-        foreach (['G' => 1e9, 'M' => 1e6, 'k' => 1e4] as $prefix => $size) {
-            if (abs($number) >= $size) {
-                return self::digits($number / ($prefix === 'k' ? 1e3 : $size))." {$prefix}";
+        // What would round up to a thousand of a unit is one of the next.
+        foreach (['G' => [1e9, 999.5e6], 'M' => [1e6, 999_500], 'k' => [1e3, 1e4]] as $prefix => [$size, $from]) {
+            if (abs($number) >= $from) {
+                return self::digits($number / $size)." {$prefix}";
             }
         }
 
@@ -39,7 +42,7 @@ final class Quantity
         if ($durationUs === null) {
             return self::NONE;
         }
-        $sign = $durationUs < 0 ? "\u{2212}" : '';
+        $sign = $durationUs < 0 ? self::MINUS : '';
         $us = abs($durationUs);
         if ($us < 999.5) {
             return $sign.self::digits($us).' µs';
@@ -71,7 +74,7 @@ final class Quantity
         $value = (float) $bytes;
         foreach (['B', 'KiB', 'MiB', 'GiB', 'TiB'] as $unit) {
             if (abs($value) < 999.5) {
-                return ($unit === 'B' ? (string) round($value) : self::digits($value)).' '.$unit;
+                return self::digits($unit === 'B' ? round($value) : $value).' '.$unit;
             }
             $value /= 1024;
         }
@@ -87,11 +90,13 @@ final class Quantity
         }
         $percent = $share * 100;
 
-        return match (true) {
-            $percent === 0 || $percent === 0.0 => '0%',
-            abs($percent) < 0.1 => ($percent < 0 ? '-' : '').'<0.1%',
-            abs($percent) < 9.95 => number_format($percent, 1).'%',
-            default => number_format($percent).'%',
+        $size = abs($percent);
+
+        return ($percent < 0 ? self::MINUS : '').match (true) {
+            $size === 0 || $size === 0.0 => '0%',
+            $size < 0.1 => '<0.1%',
+            $size < 9.95 => number_format($size, 1).'%',
+            default => number_format($size, 0, '.', self::THIN_SPACE).'%',
         };
     }
 
@@ -100,13 +105,13 @@ final class Quantity
     {
         $size = abs($number);
 
-        return match (true) {
-            $size >= 99.95 || floor($size) === (float) $size => number_format($number, 0, '.', self::THIN_SPACE),
-            $size >= 9.995 => number_format($number, 1),
-            $size >= 0.995 => rtrim(rtrim(number_format($number, 2), '0'), '.'),
-            $size >= 0.0995 => rtrim(rtrim(number_format($number, 3), '0'), '.'),
+        return ($number < 0 ? self::MINUS : '').match (true) {
+            $size >= 99.95 || floor($size) === (float) $size => number_format($size, 0, '.', self::THIN_SPACE),
+            $size >= 9.995 => number_format($size, 1),
+            $size >= 0.995 => rtrim(rtrim(number_format($size, 2), '0'), '.'),
+            $size >= 0.0995 => rtrim(rtrim(number_format($size, 3), '0'), '.'),
             // Two telling digits, however small.
-            default => rtrim(number_format($number, min(9, 1 - (int) floor(log10($size)))), '0'),
+            default => rtrim(number_format($size, min(9, 1 - (int) floor(log10($size)))), '0'),
         };
     }
 

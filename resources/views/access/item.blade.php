@@ -22,8 +22,7 @@
     @if($problems !== [])<div class="notice bad" role="alert">@foreach($problems as $problem)<p>{{
         $problem }}</p>@endforeach<p class="quiet">Nothing was changed.</p></div>@endif
     <form class="form-grid" method="post" action="{{ address('policy.save', $kind->value) }}" data-item-form
-        data-checked-at="{{ address('policy.check') }}" data-words="{{
-        json_encode($words) }}">@csrf
+        data-checked-at="{{ address('policy.check') }}" >@csrf
         <input type="hidden" name="was" value="{{ $item?->name }}"><input type="hidden" name="revision" value="{{ $revision }}">
         @if($named)<label for="item-name">{{ $kind->isNamedByPath() ? 'Object' : 'Name' }}</label><input class="form-control"
             id="item-name" name="name" value="{{ old('name', $name !== '' ? $name : request()->query('for_name',
@@ -54,10 +53,10 @@
                 @case(FieldType::Subject)<input class="form-control" id="{{ $id }}" name="fields[{{ $field->name }}]" value="{{
                     $value }}" list="subjects-full">@break
                 @case(FieldType::Condition) @case(FieldType::Predicate)
-                    <div><textarea class="form-control mono" id="{{ $id }}" name="fields[{{ $field->name }}]" rows="2" spellcheck="false"
-                        data-checked="{{ $field->type->value }}" aria-describedby="{{ $id }}-says">{{ $value }}</textarea><p class="hint"
-                        id="{{ $id }}-says" data-says aria-live="polite"></p>@if($field->type === FieldType::Condition)<div
-                        class="offers-line" data-offers></div>@endif</div>@break
+                    <div><x-editor :id="$id" :name="'fields['.$field->name.']'" :value="$value" :rows="2" :described="$id.'-says'"
+                        kind="condition" :words="$field->type === FieldType::Condition ? $words : []" placeholder=""
+                        :data-checked="$field->type->value" /><p class="hint" id="{{ $id }}-says" data-says
+                        aria-live="polite"></p></div>@break
                 @case(FieldType::Text)<input class="form-control" id="{{ $id }}" name="fields[{{ $field->name }}]" value="{{
                     $value }}">@break
                 @default<textarea class="form-control" id="{{ $id }}" name="fields[{{ $field->name }}]" rows="{{

@@ -30,8 +30,7 @@
         </div>
         @include('access.subject-list')
         <label class="small quiet" for="try-sql">Statement</label>
-        <textarea class="form-control mono try-sql" id="try-sql" name="sql" rows="5" spellcheck="false"
-            placeholder="SELECT ... FROM ...">{{ $sql }}</textarea>
+        <x-editor id="try-sql" :value="$sql" />
         <div class="tools"><button class="btn btn-primary">Try</button><span
             class="quiet small">A query is run and its first rows are shown; a change is decided on and never made. Each try is
             recorded.</span></div>

@@ -31,8 +31,8 @@
     <form method="get" action="#advice"><input type="hidden" name="column" value="{{ $column }}">
         <label for="folder-sql">Statements that read it (the table is called <code>files</code>), separated by semicolons; each counts
             once a week</label>
-        <textarea class="form-control mono wide" id="folder-sql" name="sql" rows="4" placeholder="SELECT count(*) FROM files WHERE {{
-            $table->definition->columns[0]->name }} = ...">{{ $sql }}</textarea>
+        <x-editor id="folder-sql" :value="$sql" :rows="4" :words="[...array_map(fn ($c) => $c->name, $table->definition->columns), 'files']"
+            :placeholder="'SELECT count(*) FROM files WHERE '.$table->definition->columns[0]->name.' = ...'" />
         @if($unread > 0)<p class="bad-text" role="alert">{{
             $unread }} of them could not be read or do not read files; the others count.</p>@endif
         <p><button class="btn btn-line">Advise</button></p>

@@ -17,8 +17,7 @@
             as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{ $each->name }}</option>@endforeach</select>
         <label for="rewrite-schema">Schema</label><input class="form-control mono" id="rewrite-schema" name="schema" value="{{
             old('schema', $schema) }}">
-        <label for="rewrite-sql">SQL</label><textarea class="form-control mono" id="rewrite-sql" name="sql" rows="5"
-            spellcheck="false">{{ old('sql', $sql) }}</textarea>
+        <label for="rewrite-sql">SQL</label><x-editor id="rewrite-sql" :value="old('sql', $sql)" />
         <button class="btn btn-primary">Look at it</button>
     </form></details>
     @if($asked !== null)

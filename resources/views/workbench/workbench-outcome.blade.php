@@ -20,7 +20,8 @@
                     $lead = mb_strlen((string) substr($before, (int) strrpos("\n".$before, "\n")));
                     $cut = max(0, $lead - 60);
                 @endphp
-                <pre class="mark-line">{{ mb_substr($lines[$line] ?? '', $cut, 120) }}
+                <pre class="mark-line" data-mistake-in="{{ $sql }}" data-mistake-at="{{
+                    intdiv(strlen((string) mb_convert_encoding($before, 'UTF-16LE', 'UTF-8')), 2) }}">{{ mb_substr($lines[$line] ?? '', $cut, 120) }}
 {{ str_repeat(' ', $lead - $cut) }}^</pre>
             @endif
             <p class="quiet">Nothing was changed{{ count($outcomes) > 1 ? '; statements before it were run, those behind it were not'

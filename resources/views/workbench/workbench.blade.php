@@ -18,18 +18,13 @@
             class="form-select" name="schema" form="bench-form">@foreach($schemas as $each)<option @selected($each === $schema)>{{
             $each }}</option>@endforeach</select></div></div>
         </div>
-        <form id="bench-form" method="post" action="{{ address('workbench.run') }}" data-workbench data-words="{{ json_encode($words) }}">
+        <form id="bench-form" method="post" action="{{ address('workbench.run') }}" data-workbench>
             @csrf
             <input type="hidden" name="cluster" value="{{ $cluster?->slug }}"><input type="hidden" name="key" value="{{
                 Illuminate\Support\Str::uuid() }}"><input type="hidden" name="at" value="0"><input type="hidden" name="which"
                 value="one"><input type="hidden" name="mode" value="run">
             <label class="visually-hidden" for="bench-sql">SQL</label>
-            <div class="editor">
-                <pre class="sql under" aria-hidden="true"></pre>
-                <textarea id="bench-sql" name="sql" spellcheck="false" autocapitalize="off" autocomplete="off" rows="10"
-                    aria-describedby="bench-keys" placeholder="SELECT ... FROM ...">{{ $sql }}</textarea>
-                <ul class="offers" role="listbox" aria-label="Completions" hidden></ul>
-            </div>
+            <x-editor id="bench-sql" :value="$sql" :rows="10" described="bench-keys" />
             <div class="tools">
                 <button class="btn btn-primary" data-mode="run" data-which="one">Run</button>
                 <button class="btn btn-line" data-mode="run" data-which="all">Run all</button>
