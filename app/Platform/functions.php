@@ -2,6 +2,10 @@
 
 declare(strict_types=1);
 
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use App\Platform\Support\MomentStyle;
+use Fulcrion\Core\Text\Quantity;
 use Illuminate\Http\Request;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\Route as Routes;
@@ -39,4 +43,22 @@ function upload(Request $request, string $name = 'file'): UploadedFile
     $file = $request->file($name);
 
     return $file instanceof UploadedFile ? $file : abort(422, 'Choose one file.');
+}
+
+/**
+ * A moment as the reader of this page reads it; a dash for what is not known.
+ *
+ * @param  int|DateTimeInterface|null  $at microseconds since 1970-01-01 UTC, or a moment
+ * @param  DateTimeZone|null  $zone the reader's own where none is given
+ */
+function moment(int|DateTimeInterface|null $at, MomentStyle $as = MomentStyle::Minute, ?DateTimeZone $zone = null): string
+{
+    if ($at === null || (is_int($at) && $at < 0)) {
+        return Quantity::NONE;
+    }
+    $user = auth()->guard()->user();
+    $zone ??= $user instanceof User ? $user->zone() : new DateTimeZone('UTC');
+    $there = static fn (int $seconds): DateTimeImmutable => (new DateTimeImmutable("@{$seconds}"))->setTimezone($zone);
+
+    return $as->say($there(is_int($at) ? intdiv($at, 1_000_000) : $at->getTimestamp()), $there(Clock::seconds()));
 }

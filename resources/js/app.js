@@ -4,6 +4,7 @@ import { keyboard } from './keyboard.js';
 import { rails } from './rail.js';
 import { figures } from './figures.js';
 import { exportTables } from './export-table.js';
+import { tables } from './table.js';
 import { upload } from './upload.js';
 import { budgets } from './budget.js';
 import { guard } from './guard.js';
@@ -26,6 +27,7 @@ keyboard(document);
 rails(document);
 figures(document);
 exportTables(document);
+tables(document);
 workbench(document);
 editors(document);
 guard(document);
@@ -36,6 +38,7 @@ document.addEventListener('htmx:load', (event) => {
     rails(event.target);
     figures(event.target);
     exportTables(event.target);
+    tables(event.target);
 });
 // What was waited for is over: the page shows what came of it.
 document.addEventListener('htmx:load', (event) => {

@@ -108,7 +108,8 @@ export function mount(area, root) {
         mark(at) {
             if (at === null) return view.dispatch({ effects: mistakeAt.of(null) });
             const from = Math.min(at, Math.max(0, view.state.doc.length - 1));
-            const to = Math.min(view.state.doc.length, from + Math.max(1, (view.state.doc.sliceString(from).match(/^\w+/) ?? [''])[0].length));
+            const [word] = view.state.doc.sliceString(from).match(/^\w+/) ?? [''];
+            const to = Math.min(view.state.doc.length, from + Math.max(1, word.length));
             if (to > from) view.dispatch({ effects: [mistakeAt.of({ from, to }), EditorView.scrollIntoView(from)] });
         },
     };

@@ -45,7 +45,8 @@ export function duration(durationUs) {
 export function bytes(count) {
     let value = count;
     for (const unit of ['B', 'KiB', 'MiB', 'GiB', 'TiB']) {
-        if (Math.abs(value) < 999.5) return `${digits(unit === 'B' ? Math.sign(value) * Number(fixed(Math.abs(value), 0)) : value)} ${unit}`;
+        const whole = Math.sign(value) * Number(fixed(Math.abs(value), 0));
+        if (Math.abs(value) < 999.5) return `${digits(unit === 'B' ? whole : value)} ${unit}`;
         value /= 1024;
     }
     return `${digits(value)} PiB`;

@@ -41,7 +41,7 @@ export function workbench(root) {
                 const told = await answer.json().catch(() => ({}));
                 failed(outcome, told.message ?? `The server refused the run (${answer.status}).`);
             }
-            outcome.querySelectorAll('table[data-sorts]').forEach(sorts);
+            outcome.querySelectorAll('table[data-result]').forEach(sorts);
             mark(outcome.querySelector('[data-mistake-at]'), area, Number(form.elements.at.value));
         } catch {
             failed(outcome, 'The connection broke. Whether the statement ended shows under "Before" once the page is loaded again.');

@@ -233,7 +233,8 @@ abstract class BrowserTestCase extends TestCase
         $page = $this->page();
         $this->driver()->executeScript('window.leaves = false; addEventListener("beforeunload", () => { window.leaves = true; })');
         $act();
-        for ($i = 0; $i < 600; $i++) {
+        // What is only saved begins to leave too, and stays.
+        for ($i = 0; $i < 60; $i++) {
             usleep(50_000);
             $now = $this->page();
             if (! in_array($now, ['', $page], true) || ($now === $page && $i >= self::PATIENCE && ! $this->leaves())) {

@@ -9,6 +9,7 @@ use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
+use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
 use App\Workbench\Application\RunStatements;
 use Fulcrion\Core\Parquet\ParquetReader;
@@ -92,6 +93,10 @@ final class WorkbenchTest extends TestCase
         $this->send($script, ['at' => 3])
             ->assertSee('one')
             ->assertDontSee('two');
+        // A form ends lines with two characters, and the editor counts a character beyond the first plane as two.
+        $this->send("SELECT '\u{1F331}\u{1F331}' AS one;\r\n\r\n\r\nSELECT 2 AS two", ['at' => 23])->assertSee('one');
+        $this->send("SELECT '\u{1F331}\u{1F331}' AS one;\r\n\r\n\r\nSELECT 2 AS two", ['at' => 25])->assertSee('two');
+        $this->send("SELECT '\u{1F331}' AS a,\r\n  nowhere FROM pick")->assertSee('data-mistake-at="20"', false);
         $this->send('SELECT 1 AS first; SELECT nowhere; SELECT 3 AS third', ['which' => 'all'])
             ->assertSee('first')
             ->assertSee('There is no column nowhere here')
@@ -241,6 +246,30 @@ final class WorkbenchTest extends TestCase
         $this->get("/tune/workbench/runs/{$other}")
             ->assertOk()
             ->assertSee('The run broke off.');
+    }
+
+    public function test_an_editor_is_told_the_names_its_reader_may_see(): void
+    {
+        $this->get('/tune/catalog/words?cluster=nowhere')->assertNotFound();
+        $this->get('/tune/catalog/words')->assertNotFound();
+        $this->get('/tune/catalog/words?cluster[]=wren')->assertStatus(400);
+        $words = $this->get('/tune/catalog/words?cluster=wren')
+            ->assertOk()
+            ->assertHeader('Cache-Control', 'max-age=60, private')
+            ->json();
+        self::assertSame('table', $words['tables']['field.pick']['kind']);
+        self::assertContains(['kilos', 'decimal(8, 2)'], $words['tables']['field.pick']['columns']);
+        self::assertContains('SELECT', $words['keywords']);
+        self::assertContains('date_trunc', $words['functions']);
+        $page = $this->get('/tune/workbench?cluster=wren')->assertOk();
+        $policy = (string) $page->headers->get('Content-Security-Policy');
+        self::assertSame(1, preg_match("~style-src 'self' 'nonce-([0-9a-f]{32})';~", $policy, $nonce));
+        $page->assertSee("data-nonce=\"{$nonce[1]}\"", false);
+        self::assertStringContainsString(
+            "style-src 'self';",
+            (string) $this->get('/tune/catalog')->headers->get('Content-Security-Policy'),
+            'a page without an editor has none',
+        );
     }
 
     public function test_an_outcome_is_waited_for_while_further_statements_run_and_shortly_after_and_no_longer(): void

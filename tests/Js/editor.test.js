@@ -3,8 +3,8 @@ import { mount } from '../../resources/js/editor-view.js';
 
 function field(attributes = '', text = 'SELECT 1') {
     document.body.innerHTML = `<form><label for="a">Statement</label><select name="cluster"><option>fernhill</option></select>
-        <div class="editor"><textarea id="a" name="sql" rows="5" data-editor="sql" data-nonce="n" placeholder="p" ${attributes}>${text}</textarea>
-        </div></form>`;
+        <div class="editor"><textarea id="a" name="sql" rows="5" data-editor="sql" data-nonce="n" placeholder="p"
+        ${attributes}>${text}</textarea></div></form>`;
     return document.querySelector('textarea');
 }
 
@@ -12,7 +12,8 @@ beforeEach(() => {
     // What a document without a layout does not know.
     Range.prototype.getClientRects = () => [];
     Range.prototype.getBoundingClientRect = () => ({ left: 0, right: 0, top: 0, bottom: 0, width: 0, height: 0 });
-    vi.stubGlobal('fetch', vi.fn(async () => ({ ok: true, json: async () => ({ tables: {}, functions: ['count'], keywords: ['SELECT'] }) })));
+    const known = { tables: {}, functions: ['count'], keywords: ['SELECT'] };
+    vi.stubGlobal('fetch', vi.fn(async () => ({ ok: true, json: async () => known })));
 });
 afterEach(() => vi.unstubAllGlobals());
 

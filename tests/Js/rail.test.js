@@ -64,7 +64,9 @@ describe('a drag', () => {
 });
 
 describe('keys on an edge', () => {
-    const press = (handle, key, shiftKey = false) => handle.dispatchEvent(new KeyboardEvent('keydown', { key, shiftKey, cancelable: true }));
+    const press = (handle, key, shiftKey = false) => {
+        handle.dispatchEvent(new KeyboardEvent('keydown', { key, shiftKey, cancelable: true }));
+    };
 
     it('move it by an hour, a day, five minutes, and act after a while', () => {
         const { form, handles } = rail();

@@ -21,8 +21,11 @@ final readonly class EditorWords
     }
 
     /**
-     * @return array{tables: array<string, array{kind: string, columns: list<array{string, string}>}>, functions: list<string>, keywords:
-     *     list<string>} tables by schema.table, columns with their types
+     * @return array{
+     *     tables: array<string, array{kind: string, columns: list<array{string, string}>}>,
+     *     functions: list<string>,
+     *     keywords: list<string>,
+     * } tables by schema.table, columns with their types
      */
     public function of(?Cluster $cluster, User $user): array
     {

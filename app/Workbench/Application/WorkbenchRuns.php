@@ -17,6 +17,7 @@ use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Illuminate\Contracts\Encryption\Encrypter;
 use Illuminate\Database\Eloquent\Collection;
+use Illuminate\Support\Facades\DB;
 use RuntimeException;
 
 /**
@@ -160,15 +161,11 @@ final readonly class WorkbenchRuns
         if (in_array($run->state, ['waiting', 'running'], true)) {
             return true;
         }
-        $since = WorkbenchRun::query()
-            ->where('user_id', $run->user_id)
-            ->where('id', '>=', $run->id)
-            ->orderByDesc('id')
-            ->get(['state', 'started_us', 'elapsed_us']);
-        $endedUs = max([0, ...$since->map(static fn (WorkbenchRun $one): int => (int) $one->started_us + (int) $one->elapsed_us)->all()]);
+        $since = WorkbenchRun::query();
+        $since->where('user_id', $run->user_id)->where('id', '>=', $run->id);
+        $endedUs = (int) (clone $since)->max(DB::raw('started_us + COALESCE(elapsed_us, 0)'));
 
-        return $since->contains(static fn (WorkbenchRun $one): bool => $one->state === 'running') ||
-            Clock::microseconds() - $endedUs < self::ANSWERED_WITHIN_US;
+        return (clone $since)->where('state', 'running')->exists() || Clock::microseconds() - $endedUs < self::ANSWERED_WITHIN_US;
     }
 
     public function keepOutcome(string $key, string $html): void

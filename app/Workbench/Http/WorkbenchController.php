@@ -190,8 +190,9 @@ final readonly class WorkbenchController
             $list[] = [$from, $to];
         }
         if ($cursor !== null && $list !== []) {
-            // The editor counts characters, the text bytes.
-            $at = strlen(mb_substr($text, 0, $cursor));
+            // The editor counts units of UTF-16, the text bytes.
+            $before = substr((string) mb_convert_encoding($text, 'UTF-16LE', 'UTF-8'), 0, 2 * $cursor);
+            $at = strlen((string) mb_convert_encoding($before, 'UTF-8', 'UTF-16LE'));
             $chosen = $list[0];
             foreach ($list as $span) {
                 if ($span[0] <= $at) {

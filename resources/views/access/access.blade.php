@@ -23,13 +23,13 @@
         href="{{ address('policy.item', 'roles') }}">Add a role</a>@endcan</p>@else @include('access.grid', ['by' => 'roles'])@endif
     <h2>{{ $findings->isEmpty() ? 'Nothing needs attention' : $findings->count().' '.Str::plural('finding',
         $findings->count()).', '.$acts.' of them to act on' }}</h2>
-    @if($findings->isNotEmpty())<div class="scroll" tabindex="0" role="region" aria-label="Findings"><table class="narrow"><thead><tr>
+    @if($findings->isNotEmpty())<x-table name="Findings" :export="false" class="narrow"><thead><tr>
     <th scope="col">What</th><th scope="col" class="n">Findings</th><th scope="col">Why it matters</th></tr></thead><tbody>
         @foreach($findings->groupBy('rule') as $check => $group)<tr data-row><td>@can('guard')<a href="{{
             address('review.index') }}?check={{
             $check }}">{{ $checks[$check][0] ?? $check }}</a>@else<a href="{{ address('finding.index') }}?rule={{ $check }}">{{
             $checks[$check][0] ?? $check }}</a>@endcan</td><td class="n">{{ $group->count() }}</td><td class="quiet small">{{
             $checks[$check][1] ?? '' }}</td></tr>@endforeach
-    </tbody></table></div>@endif
+    </tbody></x-table>@endif
 </div>
 </x-layout>

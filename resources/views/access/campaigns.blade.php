@@ -16,13 +16,13 @@
         </select>
         <span></span><div><button class="btn btn-primary">Begin</button></div>
     </form>
-    @if($campaigns->isNotEmpty())<div class="scroll" tabindex="0" role="region" aria-label="Reviews"><table><thead><tr>
+    @if($campaigns->isNotEmpty())<x-table name="Reviews" :export="false"><thead><tr>
     <th scope="col">Review</th><th scope="col">Due</th><th scope="col" class="n">Open</th><th scope="col" class="n">Certified</th>
     <th scope="col" class="n">Revoked</th><th scope="col">Begun by</th></tr></thead><tbody>
     @foreach($campaigns as $campaign)<tr data-row><td><a href="{{ address('campaign.show', $campaign->id) }}">{{
         $campaign->title }}</a></td>
     <td>{{ $campaign->due }}</td>@foreach(['open', 'certified', 'revoked'] as $state)<td class="n">{{ $campaign->items->where('state',
     $state)->count() }}</td>@endforeach<td>{{ $campaign->made_by }}</td></tr>@endforeach
-    </tbody></table></div>@endif
+    </tbody></x-table>@endif
 </div>
 </x-layout>

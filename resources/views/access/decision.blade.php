@@ -1,10 +1,10 @@
-@php use Fulcrion\Core\Access\Policy\Subject; $zone = auth()->user()->zone(); @endphp
+@php use App\Platform\Support\MomentStyle; use Fulcrion\Core\Access\Policy\Subject; @endphp
 <x-layout title="Decision {{ $decision->id }}" bench="guard" sub="decisions">
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('decision.index') }}">Decisions</a></p>
     <h1>{{ Subject::show($decision->subject) }}: {{ $decision->outcome }}, on {{ $decision->cluster->name }}</h1>
-    <table class="facts"><tbody><tr><th scope="row">when</th><td>{{ (new DateTimeImmutable('@'.intdiv($decision->at_us,
-        1000000)))->setTimezone($zone)->format('D j M Y H:i:s') }}</td></tr><tr><th scope="row">asked by</th>
+    <table class="facts"><tbody><tr><th scope="row">when</th><td>{{
+        moment($decision->at_us, MomentStyle::Second) }}</td></tr><tr><th scope="row">asked by</th>
         <td>{{ $decision->asked_by }}, {{ $decision->source }}</td></tr><tr><th scope="row">policy</th>
         <td>version {{ $decision->version }}{{ $decision->draft ? ', with the draft on it' : '' }}</td></tr></tbody></table>
     <pre class="sql" tabindex="0">{{ App\Platform\Support\Sql::pretty($decision->statement, $decision->cluster->dialect) }}</pre>

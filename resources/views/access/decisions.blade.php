@@ -1,4 +1,4 @@
-@php use Fulcrion\Core\Text\Quantity; $zone = auth()->user()->zone(); $q = request()->query(); @endphp
+@php use App\Platform\Support\MomentStyle; use Fulcrion\Core\Text\Quantity; $q = request()->query(); @endphp
 <x-layout title="Decisions" bench="guard" sub="decisions">
 <div class="reading wide-reading">
     <h1>{{ $count === 0 ? 'No decision is on record' : Quantity::count($count).' '.Str::plural('decision', $count).' '.($all ? ''
@@ -20,17 +20,16 @@
     <div class="tools"><a href="{{ address('decision.export') }}?{{ http_build_query($q) }}" download>JSON Lines</a></div>
     @if($decisions->isEmpty())<p class="empty">{{ $q === [] ? 'Every statement that is run on a practice cluster leaves one here.'
         : 'None fits these filters.' }} @if($q !== [])<a href="{{ address('decision.index') }}">Show all</a>@endif</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Decisions"><table><thead><tr><th scope="col">When</th>
+    <x-table name="Decisions" :export="false"><thead><tr><th scope="col">When</th>
     <th scope="col">For</th><th scope="col">Outcome</th><th scope="col">Where</th><th scope="col">Policy</th>
     <th scope="col">Statement</th></tr></thead><tbody>
-    @foreach($decisions as $one)<tr data-row><td class="nowrap">{{ (new DateTimeImmutable('@'.intdiv($one->at_us,
-        1000000)))->setTimezone($zone)->format('j M H:i:s') }}</td>
+    @foreach($decisions as $one)<tr data-row><td class="nowrap">{{ moment($one->at_us, MomentStyle::Second) }}</td>
         <td>{{ Fulcrion\Core\Access\Policy\Subject::show($one->subject) }}@if($one->source === 'try') <span
         class="quiet small">tried by {{ $one->asked_by }}</span>@endif</td><td><x-state :is="match ($one->outcome) { 'allowed' => 'calm',
         'refused', 'unreadable' => 'act', default => 'watch' }">{{ $one->outcome }}</x-state></td><td class="small">{{
         $one->cluster->name }}, {{ $one->source }}</td><td class="small">version {{ $one->version }}{{
         $one->draft ? ' and draft' : '' }}</td><td class="mono small"><a href="{{ address('decision.show', $one->id) }}">{{
         App\Platform\Support\Sql::line($one->statement, 90) }}</a></td></tr>@endforeach
-    </tbody></table></div>{{ $decisions->links('pagination::simple-bootstrap-5') }}@endif
+    </tbody></x-table>{{ $decisions->links('pagination::simple-bootstrap-5') }}@endif
 </div>
 </x-layout>

@@ -58,7 +58,7 @@
             array_slice(ObjectPath::parts($table->path), 1)).' LIMIT 20') }}">Try it as {{ $shown }}</a></div>@endcan
     @elseif($groups !== [])
         <h2>Who sees it how</h2>
-        <div class="scroll" tabindex="0" role="region" aria-label="Who sees it how"><table><thead><tr><th scope="col">Sight</th>
+        <x-table name="Who sees it how" :export="false"><thead><tr><th scope="col">Sight</th>
         <th scope="col" class="n">People</th><th scope="col">Who</th><th scope="col">Because</th></tr></thead><tbody>
         @foreach($groups as $group)<tr data-row><td><x-sight :access="$group['access']" /></td>
         <td class="n">{{ count($group['people']) }}</td>
@@ -71,7 +71,7 @@
                 href="{{ address('access.explain') }}?who={{ urlencode($group['people'][0]->name) }}&amp;object={{
                     urlencode($object) }}">Why</a></td>
                 </tr>@endforeach
-        </tbody></table></div>
+        </tbody></x-table>
     @elseif($who === '' && $table !== null)
         <h2>Columns</h2><ul class="choose">@foreach(array_keys($table->columns) as $name)<li data-row><a class="mono"
             href="{{ address('access.explain') }}?object={{ urlencode(ObjectPath::child($table->path, (string) $name)) }}">{{
@@ -79,7 +79,7 @@
     @endif
     @if($tables !== [])
         <h2>What they see</h2>
-        <div class="scroll" tabindex="0" role="region" aria-label="Tables"><table data-export="What {{ $shown }} sees"><thead><tr>
+        <x-table name="Tables" :export="'What '.$shown.' sees'"><thead><tr>
         <th scope="col">Table</th><th scope="col">Columns</th></tr></thead><tbody>
         @foreach($tables as $one)@php $by = []; foreach ($matrix->columns($who, $one) as $name => $access) { if ($column === null ||
             $name === $column) { $by[$access->words()][] = [$name, $access]; } } @endphp
@@ -90,7 +90,7 @@
             count($list) }} columns @else @foreach($list as [$name, $_])<a class="mono" href="{{ address('access.explain') }}?who={{
             urlencode($shown) }}&amp;object={{ urlencode(ObjectPath::child($one->path, (string) $name)) }}">{{
             $name }}</a>@if(! $loop->last), @endif @endforeach @endif</span></div>@endforeach</td></tr>@endforeach
-        </tbody></table></div>
+        </tbody></x-table>
     @endif
     @if($who === '' && $object === '')<p class="empty">Write a person to see what they see, a column to see who sees it, or both to read
         why.</p>@endif

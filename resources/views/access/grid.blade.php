@@ -3,7 +3,7 @@
     $deep = count(ObjectPath::parts($grid['places'][0] ?? 'estate'));
     $last = static fn (string $path): string => implode('.', array_slice(ObjectPath::parts($path), $deep === 2 ? 0 : -1));
 @endphp
-<div class="scroll" tabindex="0" role="region" aria-label="Who sees what"><table class="sight-grid">
+<x-table name="Who sees what" :export="false" :sorts="false" class="sight-grid">
     <caption class="quiet small">Each cell: how much of the columns is seen plainly (filled), masked (hatched) or not at all
         (empty).</caption>
     <thead><tr><th scope="col">{{ ($by ?? 'roles') === 'roles' ? 'Role' : 'Person' }}</th>@foreach($grid['places'] as $place)<th
@@ -24,4 +24,4 @@
             class="masked-part" x="{{ round(60 * $plain, 1) }}" width="{{ round(60 * $masked,
             1) }}" height="12"/>@for($x = round(60 * $plain) + 3; $x < 60 * ($plain + $masked); $x += 5)<path class="masked-line" d="M{{
             $x }} 12l3 -12"/>@endfor @endif</svg><span class="small">{{ $words }}</span></a></td>@endforeach</tr>@endforeach</tbody>
-</table></div>
+</x-table>

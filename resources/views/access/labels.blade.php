@@ -9,7 +9,7 @@
     @foreach($stray as $key => $labels)
     <h2>{{ $key }}: values nobody allowed</h2>
     <form method="post" action="{{ address('label.fix') }}" data-all>@csrf
-    <div class="scroll" tabindex="0" role="region" aria-label="Values of {{ $key }} nobody allowed"><table class="narrow"><thead><tr>
+    <x-table :name="'Values of '.$key.' nobody allowed'" :export="false" class="narrow"><thead><tr>
     <th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th>
     <th scope="col">Object</th><th scope="col">Value</th><th scope="col">Allowed</th></tr></thead><tbody>
     @foreach($labels as $label)<tr data-row><td><input class="form-check-input" type="checkbox" name="labels[]" value="{{
@@ -17,7 +17,7 @@
         urlencode($label->text('on')) }}">{{ $label->text('on') }}</a></td>
         <td><x-label-mark :document="$document" :name="$key" :value="$label->text('value')" stray /></td><td class="quiet">{{
         implode(', ', $document->find(Kind::Vocabulary, $key)->texts('values')) }}</td></tr>@endforeach
-    </tbody></table></div>
+    </tbody></x-table>
     <div class="acts"><label for="fix-{{ md5($key) }}">The chosen ones get</label><select class="form-select short-select" id="fix-{{
         md5($key) }}" name="value">@foreach($document->find(Kind::Vocabulary, $key)->texts('values') as $value)<option>{{
         $value }}</option>@endforeach</select><button class="btn btn-primary">Fix them in the draft</button></div>
@@ -26,7 +26,7 @@
     <h2>Columns that look personal</h2>
     @if($found === [])<p class="empty">In {{ $looked }} tables none was found that carries no label.</p>@else
     <form method="post" action="{{ address('label.detected') }}" data-all>@csrf
-    <div class="scroll" tabindex="0" role="region" aria-label="Columns that look personal"><table><thead><tr>
+    <x-table name="Columns that look personal" :export="false"><thead><tr>
     <th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th>
     <th scope="col">Column</th><th scope="col">Looks like</th><th scope="col" class="n">Hits</th><th scope="col" class="n">Sampled</th>
     <th scope="col">Name says so</th><th scope="col">Examples, made unreadable</th></tr></thead><tbody>
@@ -35,7 +35,7 @@
         $path }}</a></td><td>{{ $detection->kind }}</td><td class="n">{{ Quantity::percent($detection->rate) }}</td>
         <td class="n">{{ $detection->sampled }}</td><td>{{ $detection->byName ? 'yes' : 'no' }}</td><td class="mono small">{{
         implode(', ', $detection->examples) }}</td></tr>@endforeach
-    </tbody></table></div>
+    </tbody></x-table>
     <div class="acts"><button class="btn btn-primary" name="answer" value="accepted">Label the chosen ones in the draft</button><button
         class="btn btn-line" name="answer" value="rejected">They are not personal</button></div>
     </form>@endif
@@ -43,7 +43,7 @@
         class="plain">Look at samples again</button>@if($rejected !== [])<span class="quiet">{{
         count($rejected) }} were looked at and are not personal.</span>@endif</form>
     <h2>Keys under control</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Keys under control"><table><thead><tr><th scope="col">Key</th>
+    <x-table name="Keys under control" :export="false"><thead><tr><th scope="col">Key</th>
     <th scope="col">Means</th><th scope="col">Values</th><th scope="col">May define</th><th scope="col">May assign</th>
     <th scope="col" class="n">Labels</th></tr></thead><tbody>
     @foreach($document->all(Kind::Vocabulary) as $entry)<tr data-row><td><a href="{{ address('policy.item', 'vocabulary') }}?name={{
@@ -52,7 +52,7 @@
         <td class="small">{{ implode(', ', array_map(Fulcrion\Core\Access\Policy\Subject::show(...), $entry->texts('definers')))
         ?: 'any steward' }}</td><td class="small">{{ implode(', ', array_map(Fulcrion\Core\Access\Policy\Subject::show(...),
         $entry->texts('assigners'))) ?: 'any steward' }}</td><td class="n">{{ $uses[$entry->name] ?? 0 }}</td></tr>@endforeach
-    </tbody></table></div>
+    </tbody></x-table>
     <div class="tools"><a href="{{ address('policy.item', 'vocabulary') }}">Take a key under control</a><a
         href="{{ address('policy.item', 'labels') }}">Put a label on an object</a><a href="{{ address('policy.kind',
             'labels') }}">All labels</a></div>

@@ -16,8 +16,7 @@
         address('policy.item', $kind->value) }}">Add a {{ $kind->one() }}</a>@endcan</form>
     @if($items === [])<p class="empty">{{ $words === '' ? 'There is none yet.' : 'None has these words.' }} @if($words !== '')<a
         href="{{ address('policy.kind', $kind->value) }}">Show all</a>@endif</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="{{ ucfirst($kind->value) }}"><table data-export="{{
-        ucfirst($kind->value) }}"><thead><tr><th scope="col">Name</th>@foreach($fields as $field)<th scope="col">{{
+    <x-table :name="ucfirst($kind->value)"><thead><tr><th scope="col">Name</th>@foreach($fields as $field)<th scope="col">{{
         $field->name }}</th>@endforeach<th scope="col">State</th></tr></thead><tbody>
     @foreach($items as $item)@php $old = $published->find($kind, $item->name); $edited = $old === null || ! $old->same($item); @endphp<tr
         data-row>
@@ -35,6 +34,6 @@
     <td>@can('guard')<form method="post" action="{{ address('draft.discard') }}">@csrf<input type="hidden" name="kind" value="{{
     $kind->value }}"><input type="hidden" name="name" value="{{
     $item->name }}"><button class="plain">Keep it after all</button></form>@endcan</td></tr>@endforeach
-    </tbody></table></div>@endif
+    </tbody></x-table>@endif
 </div>
 </x-layout>

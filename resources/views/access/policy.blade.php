@@ -5,13 +5,13 @@
     <h1>{{ $document->size() }} items make the policy{{ $edits === [] ? ', all of them in force'
         : ', '.count($edits).' of them edited in the draft' }}{{
         $grave === [] ? '' : '; '.count($grave).' cannot take effect as they are' }}</h1>
-    <div class="scroll" tabindex="0" role="region" aria-label="Kinds"><table><thead><tr><th scope="col">Kind</th>
+    <x-table name="Kinds" :export="false"><thead><tr><th scope="col">Kind</th>
     <th scope="col" class="n">Items</th><th scope="col" class="n">Edited</th><th scope="col">What they are</th></tr></thead><tbody>
     @foreach(Kind::cases() as $kind)<tr data-row><td><a href="{{ address('policy.kind', $kind->value) }}">{{
         ucfirst($kind->value) }}</a></td>
     <td class="n">{{ count($document->all($kind)) }}</td><td class="n">{{ count(array_filter($edits, fn ($e) => $e->kind === $kind))
     ?: '' }}</td><td class="quiet">{{ $kind->describe() }}</td></tr>@endforeach
-    </tbody></table></div>
+    </tbody></x-table>
     @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
     <h2>As a file</h2>
     <div class="tools"><a href="{{ address('policy.export', 'yaml') }}" download>In force, YAML</a><a href="{{ address('policy.export',

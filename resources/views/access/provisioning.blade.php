@@ -24,12 +24,12 @@
         <summary>{{ count($plan['statements']) }} statements</summary>@foreach($plan['statements'] as $sql)<pre class="sql small"
         tabindex="0">{{ preg_replace("~'[0-9a-f]{32}'~", "'(key)'", $sql) }}</pre>@endforeach</details>@endif
         <h3>What it grants by itself</h3>
-        <div class="scroll" tabindex="0" role="region" aria-label="Grants of {{ $server['cluster']->name }}"><table class="narrow">
+        <x-table :name="'Grants of '.$server['cluster']->name" :export="false" class="narrow">
         <thead><tr><th scope="col">Account or role</th><th scope="col">Holds</th><th scope="col">Grants</th></tr></thead>
         <tbody>@foreach($server['held']['accounts'] + $server['held']['roles'] as $name => $held)<tr>
         <td>{{ $name }}{{ isset($server['held']['roles'][$name]) ? ' (role)' : '' }}</td><td>{{ implode(', ', $held['roles']) }}</td>
         <td class="small">@foreach($held['grants'] as [$privileges, $path]){{ implode(', ', $privileges) }} on <span class="mono">{{
-        $path }}</span>@if(! $loop->last); @endif @endforeach</td></tr>@endforeach</tbody></table></div>
+        $path }}</span>@if(! $loop->last); @endif @endforeach</td></tr>@endforeach</tbody></x-table>
     @endif
     @endforeach
     @if($changes->isNotEmpty())<h2>Written out before</h2><ul class="choose">@foreach($changes as $change)<li data-row><a

@@ -1,4 +1,4 @@
-@php use Fulcrion\Core\Access\Policy\Subject; $zone = auth()->user()->zone(); @endphp
+@php use Fulcrion\Core\Access\Policy\Subject; @endphp
 <x-layout title="Requests" bench="guard" sub="requests">
 <div class="reading">
     <h1>{{ count($deciding) > 0 ? count($deciding).' '.Str::plural('request', count($deciding)).' '.(count($deciding) === 1 ? 'waits'
@@ -7,8 +7,7 @@
     @foreach($requests as $ask)
     <section class="advice" data-row><h2 class="rule-title"><span class="mono">{{ $ask->object }}</span> <x-state :is="['open'
         => 'watch', 'approved' => 'calm', 'declined' => 'act'][$ask->state]">{{ $ask->state }}</x-state></h2>
-        <p>{{ $ask->asked_by }}, {{ (new DateTimeImmutable('@'.intdiv($ask->asked_us,
-            1000000)))->setTimezone($zone)->format('j M Y H:i') }}: {{ $ask->reason }}@if($ask->until) <span class="quiet">Until {{
+        <p>{{ $ask->asked_by }}, {{ moment($ask->asked_us) }}: {{ $ask->reason }}@if($ask->until) <span class="quiet">Until {{
             $ask->until }}.</span>@endif</p>
         @if($ask->decided_by)<p class="quiet">{{ $ask->decided_by }} {{ $ask->state }} it{{
             $ask->answer ? ": {$ask->answer}" : '.' }}</p>@endif

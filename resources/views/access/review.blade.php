@@ -15,7 +15,7 @@
         <p class="quiet small">{{ $why }}</p>
         @if($found->isNotEmpty())
         <form method="post" action="{{ address('review.fix') }}" data-all>@csrf
-            <div class="scroll" tabindex="0" role="region" aria-label="{{ $title }}"><table><thead><tr>
+            <x-table :name="$title" :export="false"><thead><tr>
             <th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th>
             <th scope="col">Finding</th><th scope="col">What would fix it</th></tr></thead><tbody>
             @foreach($found as $finding)
@@ -26,7 +26,7 @@
                 $fixes === [] ? ($check === 'stray-label' ? ''
                 : 'a person has to decide') : implode('; ', $fixes) }}@if($check === 'stray-label')<a
                 href="{{ address('label.index') }}">choose a value</a>@endif</td></tr>@endforeach
-            </tbody></table></div>
+            </tbody></x-table>
             @if($found->contains(fn ($f) => App\Access\Application\AccessAudit::remedies($f) !== []))<div class="acts"><button
                 class="btn btn-primary">Fix the chosen ones in the draft</button></div>@endif
         </form>@endif

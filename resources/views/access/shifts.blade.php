@@ -1,5 +1,5 @@
 @if($shifts === [])<p>Nobody would see more or less than now.</p>@else
-<div class="scroll" tabindex="0" role="region" aria-label="Who gains, who loses"><table data-export="Who gains and who loses"><thead><tr>
+<x-table name="Who gains, who loses" export="Who gains and who loses"><thead><tr>
 <th scope="col">For</th><th scope="col" class="n">People</th><th scope="col">What</th><th scope="col">Before</th>
 <th scope="col">After</th><th scope="col">Who</th></tr></thead><tbody>
 @foreach(array_slice($shifts, 0, 60) as $shift)<tr data-row><td><x-state :is="$shift->gains ? 'calm' : 'act'">{{
@@ -12,7 +12,7 @@
     <td class="small"><details class="more"><summary>{{ implode(', ', array_map(fn ($p) => substr($p, 7), array_slice($shift->people, 0,
         3))) }}{{ count($shift->people) > 3 ? ' and '.(count($shift->people) - 3).' more' : '' }}</summary>{{
         implode(', ', array_map(fn ($p) => substr($p, 7), $shift->people)) }}</details></td></tr>@endforeach
-</tbody></table></div>
+</tbody></x-table>
 @if(count($shifts) > 60)<p class="quiet small">{{
     count($shifts) - 60 }} more groups are not listed; the file of the proof has them.</p>@endif
 @endif

@@ -71,11 +71,10 @@
             @foreach($decision->notes as $note)<p class="small">{{ $note }}</p>@endforeach
             @if($try['error'] !== null)<div class="notice bad" role="alert">{{ $try['error'] }}</div>@endif
             @if($try['result'] !== null)
-            <div class="scroll result" tabindex="0" role="region" aria-label="Result for {{ Subject::show($try['subject']) }}"><table>
+            <x-table :name="'Result for '.Subject::show($try['subject'])" :export="false" fit="result">
             <thead><tr>@foreach($try['result']->columns as $column)<th scope="col">{{ $column->name }}</th>@endforeach</tr></thead>
             <tbody>@foreach(array_slice($try['result']->rows, 0, 25) as $row)<tr>@foreach($row as $c => $value)<td class="mono">{{
-            $value === null ? 'NULL' : $try['result']->columns[$c]->type->show($value) }}</td>@endforeach</tr>@endforeach</tbody></table>
-            </div>
+            $value === null ? 'NULL' : $try['result']->columns[$c]->type->show($value) }}</td>@endforeach</tr>@endforeach</tbody></x-table>
             <p class="quiet small">{{ count($try['result']->rows) }} {{ Str::plural('row', count($try['result']->rows)) }}{{
                 count($try['result']->rows) > 25 ? ', the first 25 shown' : '' }}{{ $try['result']->cut ? ', and there are more'
                 : '' }}.</p>

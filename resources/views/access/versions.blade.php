@@ -1,5 +1,4 @@
-@php $zone = auth()->user()->zone(); $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us,
-    1000000)))->setTimezone($zone)->format('D j M Y H:i'); @endphp
+@php @endphp
 <x-layout title="Versions" bench="guard" sub="draft">
 <div class="reading">
     <h1>{{ $number === 0 ? 'No policy was published yet' : "Version {$number} of the policy is in force" }}</h1>
@@ -9,12 +8,12 @@
         class="form-control short" id="compare-a" name="a" value="{{ max(0, $number - 1) }}" inputmode="numeric"></div>
         <div><label for="compare-b">with</label><input class="form-control short" id="compare-b" name="b" value="{{
         $number }}" inputmode="numeric"></div><button class="btn btn-line">Compare</button></form>
-    <div class="scroll" tabindex="0" role="region" aria-label="Versions"><table data-export="Versions"><thead><tr>
+    <x-table name="Versions"><thead><tr>
     <th scope="col" class="n">Version</th><th scope="col">Published</th><th scope="col">By</th><th scope="col">Why</th>
     <th scope="col">Proof</th><th scope="col">State</th></tr></thead><tbody>
     @foreach($versions as $version)<tr data-row><td class="n"><a href="{{ address('version.compare') }}?a={{
         max(0, $version->number - 1) }}&amp;b={{ $version->number }}">{{ $version->number }}</a></td><td class="nowrap">{{
-        $moment($version->made_us) }}</td><td>{{ $version->made_by }}</td>
+        moment($version->made_us) }}</td><td>{{ $version->made_by }}</td>
         <td>{{ $version->comment }}@if($version->restored !== null) <span class="quiet small">(as version {{
         $version->restored }})</span>@endif</td><td>@if($version->change_id)<a href="{{ address('change.show',
             $version->change_id) }}">change {{
@@ -22,6 +21,6 @@
         <td>@can('guard')@if($version->number !== $number)<form method="post" action="{{ address('version.restore', $version->number) }}"
             data-confirm="Put version {{ $version->number }} into force again?">@csrf<button
             class="plain">Bring back</button></form>@else<span class="quiet">in force</span>@endif @endcan</td></tr>@endforeach
-    </tbody></table></div>{{ $versions->links('pagination::simple-bootstrap-5') }}@endif
+    </tbody></x-table>{{ $versions->links('pagination::simple-bootstrap-5') }}@endif
 </div>
 </x-layout>

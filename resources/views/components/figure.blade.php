@@ -5,11 +5,11 @@
     <p class="reading-line" aria-live="polite"></p>
     <figcaption>{{ $figure->how }}</figcaption>
     <details class="twin"><summary>{{ $name }} as a table</summary>
-        <div class="scroll" tabindex="0" role="region" aria-label="{{ $name }} as a table"><table data-export="{{ $name }}">
+        <x-table :name="$name.' as a table'" :export="$name">
             <thead><tr>@foreach($figure->head as $i => $cell)<th scope="col" @class(['n' => $i > 0])>{{ $cell }}</th>@endforeach</tr>
             </thead>
             <tbody>@foreach($figure->rows as $row)<tr>@foreach($row as $i => $cell)<td @class(['n' => $i > 0])>{{
                 $cell }}</td>@endforeach</tr>@endforeach</tbody>
-        </table></div>
+        </x-table>
     </details>
 </figure>

@@ -1,14 +1,12 @@
 @php
     use Fulcrion\Core\Text\Quantity;
     use App\Encodings\Application\LabPage;
-    $zone = auth()->user()->zone();
-    $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M H:i');
 @endphp
 <x-layout title="{{ $run->object }} stored otherwise" bench="tune" sub="encodings">
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('encoding.index') }}">Encodings</a> / {{ $run->cluster?->name ?? 'file' }} / run {{
         $run->id }}, {{
-        $moment($run->asked_us) }}</p>
+        moment($run->asked_us) }}</p>
     <h1>{{ $page?->sentence() ?? "A sample of {$run->object} is stored every way" }}</h1>
     @if($page === null)
         @if($run->isOver())<div class="notice bad" role="alert">{{
@@ -54,7 +52,7 @@
         <button class="btn btn-primary">Propose this change</button>
     </form>@endcan @endif
     <h2>Columns</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table data-export="Columns"><thead><tr><th scope="col">Column</th>
+    <x-table name="Columns"><thead><tr><th scope="col">Column</th>
     <th scope="col" class="n">Distinct in the sample</th><th scope="col" class="n">Mean run</th><th scope="col">Written as</th>
     <th scope="col" class="n">Bytes a row</th><th scope="col" class="n">of all</th><th scope="col" class="n">Plain</th>
     <th scope="col" class="n">Asked for by</th></tr></thead>
@@ -63,12 +61,12 @@
     <td>{{ $c['encoding'] }}</td><td class="n">{{ Quantity::digits($c['bytes']) }}</td>
     <td class="n">{{ Quantity::percent($c['share']) }}</td><td class="n">{{ Quantity::digits($c['plain']) }}</td>
     <td class="n">{{ $page->asked === [] ? Quantity::NONE : Quantity::percent($page->asked[$c['name']] ?? 0) }}</td>
-    </tr>@endforeach</tbody></table></div>
+    </tr>@endforeach</tbody></x-table>
     <p class="quiet small">Asked for by: share of the executions of the last 28 days that read the column. The mean run is of rows
         as they come.</p>
     @php $found = $page->shown(); $shown = request()->boolean('all') ? $found : array_slice($found, 0, 25); @endphp
     <h2>{{ count($shown) === count($page->variants) ? 'All' : count($shown).' of '.count($page->variants) }} ways, smallest first</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Ways"><table data-export="Ways"><thead><tr><th scope="col">Encodings</th>
+    <x-table name="Ways"><thead><tr><th scope="col">Encodings</th>
     <th scope="col">Compression</th><th scope="col">Order</th><th scope="col" class="n">Whole table</th><th scope="col" class="n">±</th>
     <th scope="col" class="n">of plain rows</th><th scope="col" class="n">Saved</th><th scope="col" class="n">Write a row</th>
     <th scope="col" class="n">Read all</th><th scope="col" class="n">Read what is asked</th><th scope="col" class="n">A month</th></tr>
@@ -82,7 +80,7 @@
     <td class="n">{{ Quantity::percent(1 - $v->bytesPerRow / $page->plainRows->bytesPerRow) }}</td>
     <td class="n">{{ Quantity::count(round($v->writeNs)) }} ns</td><td class="n">{{ Quantity::count(round($v->readAllNs)) }} ns</td>
     <td class="n">{{ Quantity::count(round($v->readWorkNs)) }} ns</td><td class="n">{{ $run->cluster === null ? Quantity::NONE
-    : $page->money($page->month($v)) }}</td></tr>@endforeach</tbody></table></div>
+    : $page->money($page->month($v)) }}</td></tr>@endforeach</tbody></x-table>
     @if(count($shown) < count($found))<p><a href="{{ request()->fullUrlWithQuery(['all' => 1]) }}">Show all {{
         count($found) }}</a></p>@endif
     <p class="quiet small">Times a row were measured here, in PHP. A month is space at its price, and the node time that reading takes

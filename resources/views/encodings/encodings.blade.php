@@ -1,7 +1,5 @@
 @php
     use Fulcrion\Core\Text\Quantity;
-    $zone = auth()->user()->zone();
-    $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M H:i');
     $done = $runs->where('state', 'done');
 @endphp
 <x-layout title="Encodings" bench="tune" sub="encodings">
@@ -26,15 +24,15 @@
     @else<p class="quiet">Starting a run reads rows of the table; it needs the role engineer.</p>@endcan
     @if($runs->isNotEmpty())
     <h2>Runs</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table data-export="Runs"><thead><tr>
+    <x-table name="Runs"><thead><tr>
     <th scope="col">Table or file</th><th scope="col">State</th><th scope="col">Cluster</th><th scope="col" class="n">Sampled rows</th>
     <th scope="col">Started</th><th scope="col">By</th></tr></thead>
     <tbody>@foreach($runs as $run)<tr data-row><td class="mono"><a href="{{ address('encoding.show', $run->id) }}">{{
         $run->object }}</a></td>
     <td><x-state :is="['done' => 'calm', 'failed' => 'act', 'stopped' => 'no data'][$run->state] ?? 'watch'">{{
     $run->state }}</x-state></td><td>{{ $run->cluster?->name ?? 'file' }}</td><td class="n">{{ $run->lab() === null ? Quantity::NONE
-    : Quantity::count($run->lab()->sampledRows()) }}</td><td class="nowrap">{{ $moment($run->asked_us) }}</td>
-    <td>{{ $run->asked_by }}</td></tr>@endforeach</tbody></table></div>
+    : Quantity::count($run->lab()->sampledRows()) }}</td><td class="nowrap">{{ moment($run->asked_us) }}</td>
+    <td>{{ $run->asked_by }}</td></tr>@endforeach</tbody></x-table>
     @else<p class="empty">No run yet.</p>@endif
 </div>
 </x-layout>

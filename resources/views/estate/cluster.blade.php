@@ -1,9 +1,10 @@
+@php use App\Platform\Support\MomentStyle; @endphp
 <x-layout title="{{ $cluster->name }}" bench="tend">
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('cluster.index') }}">Clusters</a> / {{ $cluster->name }}</p>
     <h1>{{ $cluster->name }} @if($cluster->failing_since) cannot be read since {{
-        $cluster->failing_since->copy()->setTimezone(auth()->user()->zone())->format('D j M H:i') }} @elseif($cluster->isLive()
-        && $cluster->polled_at) was read last at {{ $cluster->polled_at->copy()->setTimezone(auth()->user()->zone())->format('H:i:s')
+        moment($cluster->failing_since) }} @elseif($cluster->isLive()
+        && $cluster->polled_at) was read last at {{ moment($cluster->polled_at, MomentStyle::Clock)
         }} @elseif($cluster->isLive()) was not read yet @else takes files and HTTP @endif</h1>
     @if($cluster->last_error)<div class="notice bad" role="alert">{{
         $cluster->last_error }} What was counted up to the last reading is kept; reading goes on by itself as soon as the server

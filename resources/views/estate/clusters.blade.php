@@ -1,14 +1,13 @@
 @php
-    use Fulcrion\Core\Text\Quantity;
+    use App\Platform\Support\MomentStyle; use Fulcrion\Core\Text\Quantity;
     $failing = $clusters->whereNotNull('failing_since');
-    $zone = auth()->user()->zone();
 @endphp
 <x-layout title="Clusters" bench="tend">
 <div class="reading">
     <h1>{{ $clusters->count() }} {{ Str::plural('cluster', $clusters->count()) }} watched{{
         $failing->isEmpty() ? '' : '; '.$failing->pluck('name')->implode(', ').' cannot be read' }}</h1>
     @can('connect')<div class="tools"><a href="{{ address('cluster.create') }}">Add a cluster</a></div>@endcan
-    <div class="scroll" tabindex="0" role="region" aria-label="Clusters"><table data-export="Clusters">
+    <x-table name="Clusters">
         <thead><tr><th scope="col">Cluster</th><th scope="col">Role</th><th scope="col">Telemetry from</th><th scope="col">State</th>
         <th scope="col" class="n">Statements</th><th scope="col">Last execution</th><th scope="col">Last reading</th></tr></thead>
         <tbody>
@@ -22,20 +21,19 @@
                 <td>{{ $cluster->isLive() ? "live MariaDB, every {$cluster->interval_seconds} s" : ($cluster->connector === 'practice'
                     ? 'practice cluster, files and HTTP' : 'files and HTTP') }}</td>
                 <td>@if($cluster->failing_since)<x-state is="act">cannot be read</x-state><div class="small">{{
-                    $cluster->last_error }} Since {{ $cluster->failing_since->copy()->setTimezone($zone)->format('D j M H:i')
+                    $cluster->last_error }} Since {{ moment($cluster->failing_since)
                     }}; tried again at each interval, counters go on from the last reading.</div>@elseif($cluster->paused)<x-state
                     is="no data">paused</x-state>@elseif($cluster->isLive() && ! $cluster->polled_at)<x-state
                     is="no data">not read yet</x-state>@elseif(! $mine)<x-state is="no data" />@else<x-state is="calm" />@endif</td>
                 <td class="n">{{ Quantity::count((int) ($mine->statements ?? 0)) }}</td>
-                <td class="nowrap">{{ $mine ? (new DateTimeImmutable('@'.intdiv($mine->last_us,
-                    1000000)))->setTimezone($zone)->format('D j M H:i:s') : Quantity::NONE }}</td>
-                <td>@if($cluster->polled_at){{ $cluster->polled_at->copy()->setTimezone($zone)->format('H:i:s') }}: {{
+                <td class="nowrap">{{ $mine ? moment($mine->last_us, MomentStyle::Second) : Quantity::NONE }}</td>
+                <td>@if($cluster->polled_at){{ moment($cluster->polled_at, MomentStyle::Clock) }}: {{
                     Quantity::count($cluster->last_poll['executions'] ?? 0) }} executions in {{
                     Quantity::count($cluster->last_poll['digests'] ?? 0) }} digests, took {{
                     Quantity::duration(1000 * ($cluster->last_poll['tookMs'] ?? 0)) }}@else{{ Quantity::NONE }}@endif</td>
             </tr>
         @endforeach
         </tbody>
-    </table></div>
+    </x-table>
 </div>
 </x-layout>

@@ -23,13 +23,13 @@
         value="{{ round($elastic['holdUs'] / 1e6) }}" inputmode="numeric"></div>
     <button class="btn btn-line">Look for it</button> <span class="htmx-indicator quiet">looking…</span>
 </form>
-@if($saved > 0.01 * $fixedHours){!! App\Jobs\Charts\ElasticFigure::draw($elastic) !!}<div class="scroll" tabindex="0" role="region"
-    aria-label="Workers over time"><table class="narrow" data-export="Workers over time"><thead><tr><th scope="col">From</th>
+@if($saved > 0.01 * $fixedHours){!! App\Jobs\Charts\ElasticFigure::draw($elastic) !!}
+<x-table name="Workers over time" class="narrow"><thead><tr><th scope="col">From</th>
     <th scope="col" class="n">Workers</th><th scope="col" class="n">For</th></tr></thead>
     <tbody>@foreach($elastic['levels'] as $i => [$at, $level])<tr>
     <td>{{ $at === 0 ? 'the start' : 'start + '.Quantity::duration($at) }}</td><td class="n">{{ Quantity::count($level) }}</td>
     <td class="n">{{ Quantity::duration(max(0, ($elastic['levels'][$i + 1][0] ?? $elastic['timeUs']) - $at)) }}</td>
-    </tr>@endforeach</tbody></table></div>@endif
+    </tr>@endforeach</tbody></x-table>@endif
 @if($elastic['levels'] !== null)<p class="quiet small">A worker is paid from when it is asked for, {{
     Quantity::duration($elastic['delayUs']) }} before it is there; one that is to go ends its task first. The cheapest of {{
     $elastic['tried'] }} tried: no quick way to the very best is known, but the tasks alone are {{

@@ -12,18 +12,16 @@
     $tonight['runs'] >= 3 ? ' (a line through '.$tonight['runs'].' runs, '.($tonight['weekly'] >= 0 ? 'growing '
     : 'falling ').Quantity::percent(abs($tonight['weekly'])).' a week'.($tonight['deviation'] > 0
     ? ', give or take '.Quantity::percent($tonight['deviation'] / max(0.01, $tonight['factor'])) : '').')' : '' }}.</p>
-@if($tonight['rows'] !== [])<div class="scroll" tabindex="0" role="region" aria-label="The next run">
-<table class="narrow" data-export="The next run"><thead><tr><th scope="col" class="n">Workers</th>
+@if($tonight['rows'] !== [])<x-table name="The next run" class="narrow"><thead><tr><th scope="col" class="n">Workers</th>
 <th scope="col" class="n">One run of ten is faster than</th><th scope="col" class="n">Middle</th>
 <th scope="col" class="n">One run of ten is slower than</th><th scope="col" class="n">Chance to be late</th></tr></thead>
 <tbody>@foreach($tonight['rows'] as $row)<tr><td class="n"><a href="#workers" data-workers="{{ $row['workers'] }}">{{
 Quantity::count($row['workers']) }}</a></td><td class="n">{{ Quantity::duration($row['lowUs']) }}</td>
 <td class="n">{{ Quantity::duration($row['middleUs']) }}</td><td class="n">{{ Quantity::duration($row['highUs']) }}</td>
-<td class="n">{{ $row['late'] === null ? Quantity::NONE : Quantity::percent($row['late']) }}</td></tr>@endforeach</tbody></table>
-</div>@endif
+<td class="n">{{ $row['late'] === null ? Quantity::NONE : Quantity::percent($row['late']) }}</td></tr>@endforeach</tbody></x-table>@endif
 @endif
 @if($tonight !== null && $tonight['runs'] >= 3 && isset($tonight['growth']))<h3>How its input moves the curve</h3>
-<div class="scroll" tabindex="0" role="region" aria-label="Growth"><table class="narrow" data-export="Growth"><thead><tr>
+<x-table name="Growth" class="narrow"><thead><tr>
 <th scope="col">When</th><th scope="col" class="n">Input</th><th scope="col" class="n">With {{
 Quantity::count($run->workers) }} workers</th><th scope="col" class="n">Workers that fit</th><th scope="col" class="n">Takes</th>
 <th scope="col" class="n">Costs</th></tr></thead><tbody>@foreach($tonight['growth'] as $row)<tr><td>{{ $row['when'] }}</td>
@@ -31,7 +29,7 @@ Quantity::count($run->workers) }} workers</th><th scope="col" class="n">Workers 
 <td class="n">{{ $row['fits'] === null ? 'none' : Quantity::count($row['fits']['workers']) }}</td>
 <td class="n">{{ Quantity::duration($row['fits']['timeUs'] ?? null) }}</td><td class="n">{{ $row['fits'] === null ? Quantity::NONE
 : JobFindings::money($row['fits']['workers'] * $row['fits']['timeUs'] / 3.6e9 * ($run->price ?? 1.0), $run) }}</td>
-</tr>@endforeach</tbody></table></div>
+</tr>@endforeach</tbody></x-table>
 <p class="quiet small">Each task follows the line of its stage through time against bytes; the rest stays. In four weeks: the line
     through the runs so far, drawn on. Modelled.</p>@endif
 @if(isset($forecast['distribution']))

@@ -17,7 +17,7 @@
         : 'making it faster would not end the job sooner' }}</h1>
     <x-figure :figure="App\Jobs\Charts\StageFigure::draw($tasks)" name="Time against bytes" />
     <h2>Tasks</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Tasks"><table data-export="Tasks"><thead><tr><th scope="col">Task</th>
+    <x-table name="Tasks"><thead><tr><th scope="col">Task</th>
     <th scope="col">Worker</th>{!! $head('start', 'Started at') !!}{!! $head('time', 'Took') !!}{!! $head('wait',
     'Waited') !!}{!! $head('bytes', 'Read') !!}<th scope="col" class="n">Rows</th>
     <th scope="col" class="n">Spilled</th>{!! $head('attempts', 'Attempts') !!}<th scope="col">State</th></tr></thead>
@@ -27,7 +27,7 @@
         <td class="n">{{ $task['bytes'] < 0 ? Quantity::NONE : Quantity::bytes($task['bytes']) }}</td>
         <td class="n">{{ $task['rows'] < 0 ? Quantity::NONE : Quantity::count($task['rows']) }}</td>
         <td class="n">{{ $task['spilled'] > 0 ? Quantity::bytes($task['spilled']) : Quantity::NONE }}</td>
-        <td class="n">{{ $task['attempts'] }}</td><td>{{ $task['state'] }}</td></tr>@endforeach</tbody></table></div>
+        <td class="n">{{ $task['attempts'] }}</td><td>{{ $task['state'] }}</td></tr>@endforeach</tbody></x-table>
     @if(count($tasks) > App\Jobs\Application\JobPage::TASKS)<p class="quiet small">The first {{
         App\Jobs\Application\JobPage::TASKS }} of {{ Quantity::count(count($tasks)) }}; <a href="{{ address('job.export', [$run->id,
             'csv']) }}">take all as CSV</a>.</p>@endif

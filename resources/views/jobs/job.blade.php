@@ -1,8 +1,6 @@
 @php
     use Fulcrion\Core\Text\Quantity; use App\Jobs\Application\JobFindings; use App\Jobs\Charts\CurveFigure; use App\Jobs\Models\JobSeries;
     $run = $page->run; $facts = $page->facts(); $series = $run->series; $zone = auth()->user()->zone();
-    $moment = fn (int $us): string => $us < 0 ? Quantity::NONE : (new DateTimeImmutable('@'.intdiv($us,
-        1000000)))->setTimezone($zone)->format('D j M H:i');
     $marks = $page->analysis['marks'] ?? []; $minutes = $page->minutes(); $nights = $page->nights(); $pinned = $page->pinned();
         $figure = $page->figure();
     $localDeadline = $series?->deadline === null ? '' : (new DateTimeImmutable("today {$series->deadline}",
@@ -11,13 +9,13 @@
 <x-layout title="{{ $run->name }}" bench="tune" sub="jobs">
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('job.index') }}">Jobs</a> / {{ $run->cluster->name }} / {{ $run->name }} / {{
-        $moment($run->started_us) }}</p>
+        moment($run->started_us) }}</p>
     <h1>{{ $page->sentence() }}</h1>
     @if($run->state === 'running')@include('jobs.job-progress')@endif
     @unless($run->kept)<div class="notice" role="status">The tasks of this run are not kept any more; its figures are.</div>@endunless
     <p class="quiet small">{{ Quantity::count($run->tasks) }} tasks in {{ count($run->stages ?? []) }} stages, of {{
         $run->owner ?: 'somebody' }}; {{ $run->modelled ? 'run by a practice cluster, times are modelled'
-        : 'times as recorded' }}@if($run->deadline_us >= 0); to end by {{ $moment($run->deadline_us) }}@endif. @if($run->kept)<a
+        : 'times as recorded' }}@if($run->deadline_us >= 0); to end by {{ moment($run->deadline_us) }}@endif. @if($run->kept)<a
         data-key="c" href="{{ address('job.compare', $run->id) }}">Compare with another run</a> · Take it: <a href="{{
             address('job.export', [$run->id, 'json']) }}">JSON</a> <a href="{{ address('job.export', [$run->id,
             'csv']) }}">CSV of tasks</a> <a href="{{ address('job.export', [$run->id, 'trace']) }}">Trace Event JSON</a>@endif</p>
@@ -88,11 +86,11 @@
     <h2>Time against cost</h2>
     <x-figure :figure="$figure" name="Time against cost" />
     <details class="twin"><summary>What the next saved minute costs</summary>
-    <div class="scroll" tabindex="0" role="region" aria-label="Next saved minute"><table data-export="Next saved minute" class="narrow">
+    <x-table name="Next saved minute" class="narrow">
     <thead><tr><th scope="col" class="n">From workers</th><th scope="col" class="n">A minute sooner costs</th></tr></thead>
     <tbody>@foreach($minutes as $workers => $price)<tr><td class="n">{{ Quantity::count($workers) }}</td>
-    <td class="n">{{ $price === null ? 'nothing gets faster' : JobFindings::money($price, $run) }}</td></tr>@endforeach</tbody></table>
-    </div></details>
+    <td class="n">{{ $price === null ? 'nothing gets faster' : JobFindings::money($price, $run) }}</td></tr>@endforeach</tbody></x-table>
+    </details>
     @endif
     @can('run')@if($series !== null)
     <details class="more" @if($errors->hasAny(['aim', 'deadline', 'budget'])) open @endif><summary>What is wanted of this job: {{
@@ -116,7 +114,7 @@
     @endif
     @if($page->hasCurve())@include('jobs.job-forecast-wait')@endif
     <h2>Where to push</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Stages"><table data-export="Stages"><thead><tr><th scope="col">Stage</th>
+    <x-table name="Stages"><thead><tr><th scope="col">Stage</th>
     <th scope="col" class="n">Tasks</th><th scope="col" class="n">Worker time</th><th scope="col" class="n">Share</th>
     <th scope="col" class="n">On the path</th><th scope="col" class="n">Middle task</th><th scope="col" class="n">Slowest</th>
     <th scope="col" class="n">Read</th><th scope="col" class="n">Waited</th><th scope="col" class="n">20% less</th>
@@ -131,7 +129,7 @@
         <td class="n">{{ Quantity::duration($s['queueUs']) }}</td>@foreach(['less', 'stragglers', 'even'] as $kind)<td class="n">{{
         isset($s['push'][$kind]) ? ($s['push'][$kind]['savedUs'] > 0 ? Quantity::duration($s['push'][$kind]['savedUs'])
         : ($s['push'][$kind]['savedUs'] < 0 ? Quantity::duration(-$s['push'][$kind]['savedUs']).' later' : 'nothing'))
-        : Quantity::NONE }}</td>@endforeach</tr>@endforeach</tbody></table></div>
+        : Quantity::NONE }}</td>@endforeach</tr>@endforeach</tbody></x-table>
     <p class="quiet small">The last three columns: how much sooner the whole job would end if the stage took 20% less, if its slow tasks
         took what others with as much to read take, or if its input were split evenly, with {{ Quantity::count($page->analysis['workers']
         ?? $run->workers) }} workers; found by scheduling it again each time. A stage can be hot and not matter; later is possible, since
@@ -168,13 +166,13 @@
     @if($page->noticed() !== [])<h3>Noticed in the record</h3><ul class="findings">@foreach($page->noticed() as $one)<li>{{
         $one }}</li>@endforeach</ul>@endif
     @if(trim((string) $run->script) !== '')<h2>Script</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Script"><table class="script"><tbody>@foreach(preg_split('~\r?\n~',
+    <x-table name="Script" :export="false" :sorts="false" class="script"><tbody>@foreach(preg_split('~\r?\n~',
         (string) $run->script) as $i => $line)@php $became = array_values(array_filter(array_keys($run->stages ?? []), fn ($n) =>
         $run->stages[$n]['lines'][0] <= $i + 1 && $i + 1 <= $run->stages[$n]['lines'][1])); @endphp<tr><th scope="row" class="n quiet">{{
         $i + 1 }}</th><td class="mono">{{ $line }}</td>
         <td class="small">@foreach($became as $n)@php $sum = collect($page->stages)->firstWhere('stage', $n); @endphp<a
         href="{{ address('job.stage', [$run->id, $n]) }}">{{ $run->stages[$n]['name'] }}</a> <span class="quiet">{{
-        Quantity::duration($sum['workUs'] ?? 0) }}</span> @endforeach</td></tr>@endforeach</tbody></table></div>@endif
+        Quantity::duration($sum['workUs'] ?? 0) }}</span> @endforeach</td></tr>@endforeach</tbody></x-table>@endif
     @if(count($nights) > 1)<h2>Its runs</h2><x-figure :figure="App\Jobs\Charts\NightsFigure::draw($nights, $zone)" name="Runs" />@endif
     @can('import')@if($run->state !== 'running')<details class="more"><summary>Forget this run</summary>
     <form method="post" action="{{ address('job.forget', $run->id) }}">@csrf<p>Run {{ $run->id }} of {{

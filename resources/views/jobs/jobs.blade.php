@@ -1,8 +1,5 @@
 @php
     use Fulcrion\Core\Text\Quantity; use App\Jobs\Application\JobFindings; use App\Jobs\Application\JobList;
-    $zone = auth()->user()->zone();
-    $moment = fn (int $us): string => $us < 0 ? Quantity::NONE : (new DateTimeImmutable('@'.intdiv($us,
-        1000000)))->setTimezone($zone)->format('D j M H:i');
     $sorts = fn (string $key): string => address('job.index').'?'.http_build_query(array_filter(['cluster' => $list->cluster,
         'sort' => $key === 'saves' ? '' : $key]));
     $head = function (string $key, string $text, bool $n = false) use ($list, $sorts) { return '<th scope="col"'.($n ? ' class="n"'
@@ -18,7 +15,7 @@
     $cluster->slug }}" @selected($cluster->slug === $list->cluster)>{{ $cluster->name }}</option>@endforeach</select>
     </div><button class="btn btn-line">Look</button></form>@endif
     @if($list->rows !== [])
-    <div class="scroll" tabindex="0" role="region" aria-label="Jobs"><table data-export="Jobs" class="jobs-table">
+    <x-table name="Jobs" class="jobs-table">
         <thead><tr>{!! $head('name', 'Job') !!}<th scope="col">State</th>{!! $head('last', 'Last run') !!}{!! $head('took', 'Took',
             true) !!}<th scope="col" class="n">Workers</th>{!! $head('cost', 'Cost', true) !!}{!! $head('idle', 'Idle of it',
             true) !!}<th scope="col">Deadline</th><th scope="col" class="n">Would fit</th>{!! $head('saves', 'Would save',
@@ -32,7 +29,7 @@
                 : 'calm'))">{{ $row['running'] !== null ? 'running' : $run->state }}</x-state>@if($row['running'] !== null
                 && $row['running']->id !== $run->id)<div><a class="small" href="{{ address('job.show',
                     $row['running']->id) }}">watch it</a></div>@endif</td>
-            <td class="nowrap">{{ $moment($run->started_us) }}</td><td class="n">{{ Quantity::duration($run->elapsedUs()) }}</td>
+            <td class="nowrap">{{ moment($run->started_us) }}</td><td class="n">{{ Quantity::duration($run->elapsedUs()) }}</td>
             <td class="n">{{ Quantity::count($run->workers) }}</td><td class="n">{{ JobFindings::money($run->cost(), $run) }}</td>
             <td class="n">{{ JobFindings::money($run->idle_share * $run->cost(), $run) }}<div class="quiet small">{{
             Quantity::percent($run->idle_share) }}</div></td>
@@ -43,7 +40,7 @@
             <td class="problem">@foreach(array_slice($row['troubles'], 0, 3) as $trouble)<div>{{
                 ucfirst($trouble[1]) }}</div>@endforeach @if($row['troubles'] === [])<span class="quiet">{{
                 $run->state === 'running' ? 'not judged before its end' : 'nothing' }}</span>@endif</td></tr>@endforeach</tbody>
-    </table></div>
+    </x-table>
     <p class="quiet small">Would fit: the number of workers that fits what is wanted of the job, computed from its last run alone. Cost
         counts every reserved worker for the whole run.</p>
     @else<p class="empty">Bring a record below, or let your batch system send one: <code>POST /api/jobs</code> with the token of a
@@ -71,11 +68,11 @@
         docs/formats/job.md.</p>
     @endcan
     @if($list->records->isNotEmpty())<h2>Records that are no runs yet</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Records"><table><thead><tr><th scope="col">File</th>
+    <x-table name="Records" :export="false"><thead><tr><th scope="col">File</th>
     <th scope="col">Cluster</th><th scope="col">State</th><th scope="col">Sent</th><th scope="col">By</th><th scope="col">Why</th></tr>
     </thead><tbody>@foreach($list->records as $run)<tr data-row><td><a class="nowrap" href="{{ address('job.show', $run->id) }}">{{
     $run->file_name }}</a></td><td>{{ $run->cluster->name }}</td><td><x-state :is="$run->mark()">{{ $run->state }}</x-state></td>
-    <td class="nowrap">{{ $moment($run->asked_us) }}</td><td>{{ $run->asked_by }}</td><td class="problem">{{
-    $run->problems[0] ?? $run->progress }}</td></tr>@endforeach</tbody></table></div>@endif
+    <td class="nowrap">{{ moment($run->asked_us) }}</td><td>{{ $run->asked_by }}</td><td class="problem">{{
+    $run->problems[0] ?? $run->progress }}</td></tr>@endforeach</tbody></x-table>@endif
 </div>
 </x-layout>

@@ -23,7 +23,7 @@
         $actual === null ? 70 : 102 }}" stroke="currentColor" stroke-dasharray="5 4"/><text class="tick" x="{{
         $x($job['deadlineUs']) }}" y="{{ $actual === null ? 82 : 114 }}" text-anchor="middle">deadline</text>@endif
 </svg></div>
-<div class="scroll" tabindex="0" role="region" aria-label="Runs"><table><thead><tr><th scope="col">Run</th>
+<x-table name="Runs" :export="false"><thead><tr><th scope="col">Run</th>
 <th scope="col" class="n">Workers</th><th scope="col" class="n">Time</th><th scope="col" class="n">Cost</th>
 <th scope="col" class="n">Idle</th><th scope="col">Deadline</th></tr></thead><tbody>
     <tr><td>before: run {{ $job['run'] }}</td><td class="n">{{ Quantity::count($job['runsWorkers']) }}</td>
@@ -40,13 +40,13 @@
     ? 'as predicted' : 'predicted '.Quantity::change($actual['timeUs'], $job['timeUs'], 'longer', 'shorter') }})</td>
     <td class="n">{{ $cost($actual['workers'], $actual['timeUs']) }}</td><td class="n">{{ Quantity::percent($actual['idle']) }}</td>
     <td>{{ $actual['late'] === null ? 'none' : ($actual['late'] ? 'late' : 'met') }}</td></tr>@endif
-</tbody></table></div>
+</tbody></x-table>
 <p class="small quiet">The reason given: {{ $job['reason'] ?? '' }}</p>
 @if($lines['stages'] !== [])<h2>Stage by stage</h2>
-<div class="scroll" tabindex="0" role="region" aria-label="Stages"><table><thead><tr><th scope="col">Stage</th>
+<x-table name="Stages" :export="false"><thead><tr><th scope="col">Stage</th>
 <th scope="col" class="n">Worker time before</th><th scope="col" class="n">after</th><th scope="col" class="n">Lasted before</th>
 <th scope="col" class="n">after</th></tr></thead><tbody>@foreach($lines['stages'] as $stage)<tr><td>{{ $stage['stage'] }}</td>
 <td class="n">{{ Quantity::duration($stage['before']['workUs'] ?? null) }}</td>
 <td class="n">{{ Quantity::duration($stage['after']['workUs'] ?? null) }}</td>
 <td class="n">{{ Quantity::duration($stage['before']['wallUs'] ?? null) }}</td>
-<td class="n">{{ Quantity::duration($stage['after']['wallUs'] ?? null) }}</td></tr>@endforeach</tbody></table></div>@endif
+<td class="n">{{ Quantity::duration($stage['after']['wallUs'] ?? null) }}</td></tr>@endforeach</tbody></x-table>@endif

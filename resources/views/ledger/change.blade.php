@@ -1,7 +1,5 @@
 @php
     use Fulcrion\Core\Text\Quantity;
-    $zone = auth()->user()->zone();
-    $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us, 1000000)))->setTimezone($zone)->format('D j M H:i');
     $kind = $change->kind();
     $state = $change->state;
     $is = fn (string $name): bool => $state->value === $name;
@@ -30,9 +28,9 @@
     <p>{{ $words }}.</p>
     <ol class="way" aria-label="Way of the change">@foreach($way as $step => $us)<li @class(['done' => $us !== null,
         'here' => $is($step)])><span>{{ $step }}</span>@if($us !== null)<span class="quiet small">{{ $who[$step] }}, {{
-        $moment($us) }}</span>@endif</li>@endforeach @if($change->undone_us)<li class="done here"><span>undone</span><span
-        class="quiet small">{{ $change->undone_by }}, {{ $moment($change->undone_us) }}</span></li>@endif @if($is('failed'))<li
-        class="bad here"><span>failed</span><span class="quiet small">{{ $moment($change->failed_us) }}</span></li>@endif</ol>
+        moment($us) }}</span>@endif</li>@endforeach @if($change->undone_us)<li class="done here"><span>undone</span><span
+        class="quiet small">{{ $change->undone_by }}, {{ moment($change->undone_us) }}</span></li>@endif @if($is('failed'))<li
+        class="bad here"><span>failed</span><span class="quiet small">{{ moment($change->failed_us) }}</span></li>@endif</ol>
     @if($change->error && $change->doing === null)<div class="notice bad" role="alert">{{ $change->error }}</div>@endif
     @if($wrong)<div class="notice bad" role="alert">{{ ucfirst($applied->sentence) }}.</div>@endif
     @include('ledger.change-progress')
@@ -74,7 +72,7 @@
         @if($change->checksum_before)<tr><th scope="row">contents</th><td class="mono">{{ $change->checksum_before }} before<br>{{
             $change->checksum_after }} after</td></tr>@endif
         @if($is('applied') && $change->grace_until_us)<tr><th scope="row">old table kept</th><td><span class="mono">{{
-            $change->kept_table }}</span> until {{ $moment($change->grace_until_us) }}</td></tr>@endif
+            $change->kept_table }}</span> until {{ moment($change->grace_until_us) }}</td></tr>@endif
     </tbody></table></section>
     <section><h2>Measured by</h2>
     @if($choosing)

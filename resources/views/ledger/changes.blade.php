@@ -1,5 +1,4 @@
-@php use Fulcrion\Core\Text\Quantity; $zone = auth()->user()->zone(); $moment = fn ($us) => $us === null ? Quantity::NONE
-    : (new DateTimeImmutable('@'.intdiv((int) $us, 1000000)))->setTimezone($zone)->format('D j M H:i'); @endphp
+@php use Fulcrion\Core\Text\Quantity; @endphp
 <x-layout title="Changes" bench="ledger" sub="changes">
 <div class="reading">
     <h1>{{ $count === 0 ? 'No change matches' : Quantity::count($count).' '.Str::plural('change', $count) }}{{
@@ -21,7 +20,7 @@
     @if($changes->isEmpty())<p class="empty">Changes are proposed from <a
         href="{{ address('finding.index') }}">findings</a> and from the advice on the page of a <a href="{{
             address('layout.index') }}">table</a>.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Changes"><table><thead><tr><th scope="col" class="n">No.</th>
+    <x-table name="Changes" :export="false" :sorts="false"><thead><tr><th scope="col" class="n">No.</th>
     <th scope="col">State</th><th scope="col">Change</th><th scope="col">Table</th><th scope="col">Asked</th>
     <th scope="col">Approved</th><th scope="col">Applied</th><th scope="col" class="n">Expected a week</th></tr></thead>
     <tbody>@foreach($changes as $change)<tr data-row><td class="n">{{ $change->id }}</td>
@@ -30,11 +29,11 @@
         $change->id) }}">{{
     $change->title }}</a></td><td class="mono">{{ $change->object }}<br><span class="quiet small">{{
     $change->cluster->name }}</span></td><td>{{ $change->asked_by }}<br><span class="quiet small nowrap">{{
-    $moment($change->asked_us) }}</span></td><td>{{ $change->approved_by ?? Quantity::NONE }}<br><span class="quiet small nowrap">{{
-    $change->approved_us ? $moment($change->approved_us) : '' }}</span></td><td>{{ $change->applied_by ?? Quantity::NONE }}<br><span
-    class="quiet small nowrap">{{ $change->applied_us ? $moment($change->applied_us) : '' }}</span></td>
+    moment($change->asked_us) }}</span></td><td>{{ $change->approved_by ?? Quantity::NONE }}<br><span class="quiet small nowrap">{{
+    $change->approved_us ? moment($change->approved_us) : '' }}</span></td><td>{{ $change->applied_by ?? Quantity::NONE }}<br><span
+    class="quiet small nowrap">{{ $change->applied_us ? moment($change->applied_us) : '' }}</span></td>
     <td class="n">{{ $change->expected['savedUs'] > 0 ? Quantity::duration($change->expected['savedUs']) : Quantity::NONE }}</td>
-    </tr>@endforeach</tbody></table></div>
+    </tr>@endforeach</tbody></x-table>
     <nav class="pages" aria-label="Pages">@if($changes->previousPageUrl())<a rel="prev" href="{{
         $changes->previousPageUrl() }}">Newer</a>@endif @if($changes->nextPageUrl())<a rel="next" href="{{
         $changes->nextPageUrl() }}">Older</a>@endif</nav>@endif

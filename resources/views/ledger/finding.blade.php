@@ -1,7 +1,5 @@
-@php use App\Ledger\Findings\FindingState; use Fulcrion\Core\Text\Quantity;
-    $source = $finding->source(); $home = $source->home($finding); $rule = $source->rule($finding);
-    $zone = auth()->user()->zone(); $moment = fn ($us) => (new DateTimeImmutable('@'.intdiv((int) $us,
-    1000000)))->setTimezone($zone)->format('D j M Y H:i'); @endphp
+@php use App\Platform\Support\MomentStyle; use App\Ledger\Findings\FindingState; use Fulcrion\Core\Text\Quantity;
+    $source = $finding->source(); $home = $source->home($finding); $rule = $source->rule($finding); @endphp
 <x-layout title="Finding {{ $finding->id }}" bench="ledger" sub="findings">
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('finding.index') }}">Findings</a> / {{
@@ -10,9 +8,9 @@
     <h1>{{ $finding->problem }}</h1>
     <p><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{
         $finding->state->value }}</x-state>@if($finding->state === FindingState::Dismissed) until {{
-        (new DateTimeImmutable('@'.intdiv((int) $finding->dismissed_until_us, 1000000)))->setTimezone($zone)->format('j M Y') }} by {{
+        moment($finding->dismissed_until_us, MomentStyle::Day) }} by {{
         $finding->decided_by }}: {{ $finding->reason }}@elseif($finding->state === FindingState::Accepted) by {{
-        $finding->decided_by }}@elseif($finding->state === FindingState::Solved) {{ $moment($finding->solved_us) }}@endif</p>
+        $finding->decided_by }}@elseif($finding->state === FindingState::Solved) {{ moment($finding->solved_us) }}@endif</p>
     <h2>Evidence</h2>
     <table class="facts"><tbody>
         @if($finding->weight > 0)<tr><th scope="row">weight</th>
@@ -30,7 +28,7 @@
         $one->value }}</code>@else hidden from your role @endcan @else{{ $one->value }}@endif</td></tr>@endforeach
         <tr><th scope="row">rule</th><td>@if($rule !== null)<a href="{{ $rule }}">{{ str_replace('-', ' ', $finding->rule) }}</a>@else{{
             str_replace('-', ' ', $finding->rule) }}@endif</td></tr>
-        <tr><th scope="row">first found</th><td>{{ $moment($finding->first_us) }}; last seen {{ $moment($finding->last_us) }}</td></tr>
+        <tr><th scope="row">first found</th><td>{{ moment($finding->first_us) }}; last seen {{ moment($finding->last_us) }}</td></tr>
     </tbody></table>
     @if($finding->subject()->statement !== null)<p><a href="{{ address('statement.show', $finding->subject()->statement) }}?cluster={{
         $finding->cluster->slug }}&amp;window=last+28+days">Open the statement</a></p>@endif
@@ -39,7 +37,8 @@
     @can('decide', $finding)
     <div class="acts">
         @if($source->acts !== '')@include($source->acts)@else<p
-            class="tight">There is no change that could be made for you: a person has to decide.</p>@endif
+            class="tight">@if($cause !== null)<a href="{{ address('finding.show', $cause->findingId) }}">Open what it comes of</a>: that can
+            be changed.@else There is no change that could be made for you: a person has to decide.@endif</p>@endif
         @if($finding->state === FindingState::Open)<form method="post" action="{{ address('finding.accept', $finding->id) }}">@csrf<button
             class="btn btn-line">Accept: I am on it</button></form>@else<form method="post" action="{{ address('finding.reopen',
                 $finding->id) }}">@csrf<button class="btn btn-line">Open it again</button></form>@endif
@@ -60,6 +59,6 @@
     @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state
         :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="{{ address('change.show',
             $change->id) }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{
-        $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
+        moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
 </div>
 </x-layout>

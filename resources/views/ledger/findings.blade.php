@@ -22,7 +22,7 @@
     <div class="tools"><a href="{{ address('finding.export', 'csv') }}?{{ http_build_query(request()->query()) }}">CSV</a> <a
         href="{{ address('finding.export', 'json') }}?{{ http_build_query(request()->query()) }}">JSON</a></div>
     @if($findings->isEmpty())<p class="empty">No finding matches. <a href="{{ address('finding.index') }}?state=any">Show all</a>.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Findings"><table><thead><tr><th scope="col">State</th>
+    <x-table name="Findings" :export="false" :sorts="false"><thead><tr><th scope="col">State</th>
     <th scope="col">Problem</th><th scope="col">Object</th><th scope="col">Rule</th><th scope="col" class="n">Weight a week</th>
     <th scope="col" class="n">Bytes to spare</th></tr></thead>
     <tbody>@foreach($findings as $finding)<tr data-row><td><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{
@@ -33,7 +33,7 @@
         $finding->cluster->name }}</span></td><td>{{ str_replace('-', ' ', $finding->rule) }}</td>
         <td class="n">{{ $finding->weight()->shown() ?: Quantity::NONE }}</td>
         <td class="n">{{ $finding->spare_bytes > 0 ? Quantity::bytes($finding->spare_bytes) : Quantity::NONE }}</td>
-        </tr>@endforeach</tbody></table></div>
+        </tr>@endforeach</tbody></x-table>
     <nav class="pages" aria-label="Pages">@if($findings->previousPageUrl())<a rel="prev" href="{{
         $findings->previousPageUrl() }}">Before</a>@endif @if($findings->nextPageUrl())<a rel="next" href="{{
         $findings->nextPageUrl() }}">More</a>@endif</nav>@endif

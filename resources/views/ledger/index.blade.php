@@ -1,3 +1,4 @@
+@php use App\Platform\Support\MomentStyle; @endphp
 <x-layout title="Ledger" bench="ledger" sub="acts">
 <div class="reading">
     <h1>{{ Fulcrion\Core\Text\Quantity::count($count) }} {{ Str::plural('act', $count) }} on record, each chained to the one before</h1>
@@ -17,16 +18,16 @@
             http_build_query(request()->query()) }}">JSON</a>
     </div>
     @if($entries->isEmpty())<p class="empty">No entry matches.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Entries"><table>
+    <x-table name="Entries" :export="false" :sorts="false">
         <thead><tr><th scope="col" class="n">No.</th><th scope="col">When</th><th scope="col">Who</th><th scope="col">Act</th>
         <th scope="col">Object</th><th scope="col">Details</th><th scope="col">Digest</th></tr></thead>
         <tbody>@foreach($entries as $entry)<tr data-row><td class="n">{{ $entry->number }}</td><td class="nowrap">{{
-            (new DateTimeImmutable('@'.intdiv($entry->at_us, 1000000)))->setTimezone(auth()->user()->zone())->format('D j M H:i:s')
+            moment($entry->at_us, MomentStyle::Second)
             }}</td><td>{{ $entry->who }}</td><td>{{ $entry->act }}</td><td class="mono">{{ $entry->object }}</td><td class="small">{{
             collect((array) json_decode($entry->details, true))->map(fn ($value, $key) => $key.': '.(is_bool($value) ? ($value ? 'yes'
             : 'no') : $value))->implode('; ') }}</td><td class="mono quiet" title="{{ $entry->digest }}">{{ substr($entry->digest, 0,
             8) }}</td></tr>@endforeach</tbody>
-    </table></div>
+    </x-table>
     <nav class="pages" aria-label="Pages">@if($entries->previousPageUrl())<a rel="prev" href="{{
         $entries->previousPageUrl() }}">Newer</a>@endif @if($entries->nextPageUrl())<a rel="next" href="{{
         $entries->nextPageUrl() }}">Older</a>@endif</nav>

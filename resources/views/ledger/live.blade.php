@@ -1,7 +1,7 @@
 @php use Fulcrion\Core\Text\Quantity; $q = fn (array $v) => $v[1] === null ? Quantity::NONE
     : Quantity::duration($v[0]).' / '.Quantity::duration($v[1]).' / '.Quantity::duration($v[2]); @endphp
 <h2>Since then, as it really runs</h2>
-<div class="scroll" tabindex="0" role="region" aria-label="Live executions"><table data-export="Live executions"><thead><tr>
+<x-table name="Live executions"><thead><tr>
 <th scope="col">Statement</th><th scope="col" class="n">Runs before</th><th scope="col" class="n">Quartiles before</th>
 <th scope="col" class="n">Runs since</th><th scope="col" class="n">Quartiles since</th><th scope="col">By the test</th>
 <th scope="col" class="n">p</th></tr></thead>
@@ -10,7 +10,7 @@
 <td class="n">{{ Quantity::count($row['test']->after) }}</td><td class="n">{{ $q($row['after']) }}</td>
 <td><x-state :is="['better' => 'calm', 'worse' => 'act', 'no difference to be seen' => 'watch'][$row['test']->verdict()] ?? 'no data'">{{
 $row['test']->verdict() }}</x-state></td><td class="n">{{ $row['test']->verdict() === 'too few executions' ? Quantity::NONE
-: ($row['test']->p < 0.0001 ? '< 0.0001' : number_format($row['test']->p, 4)) }}</td></tr>@endforeach</tbody></table></div>
+: ($row['test']->p < 0.0001 ? '< 0.0001' : number_format($row['test']->p, 4)) }}</td></tr>@endforeach</tbody></x-table>
 <p class="quiet small">Durations of the executions on record in the seven days before and the days since, compared by the rank sum test
     of Mann and Whitney at the level of 1%, ties corrected. The five minutes in which the change was made count for neither side;
     below {{ Fulcrion\Core\Statistics\MannWhitney::LEAST }} runs on a side nothing is said.</p>

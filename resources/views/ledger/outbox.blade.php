@@ -1,4 +1,4 @@
-@php use Fulcrion\Core\Text\Quantity; $zone = auth()->user()->zone(); @endphp
+@php use Fulcrion\Core\Text\Quantity; @endphp
 <x-layout title="Outbox" bench="ledger" sub="outbox">
 <div class="reading">
     <h1>{{ $subscriptions->isEmpty() ? 'Nobody is told of findings yet' : $subscriptions->count().' '.Str::plural('receiver',
@@ -31,15 +31,15 @@
         'digested'] as $state)<option @selected(request('state') === $state)>{{ $state }}</option>@endforeach</select></div></form>
     @can('own')<div class="tools"><form method="post" action="{{ address('notification.send') }}">@csrf<button
         class="plain">Send what waits or failed now</button></form></div>@endcan
-    <div class="scroll" tabindex="0" role="region" aria-label="Messages"><table><thead><tr><th scope="col">When</th>
+    <x-table name="Messages" :export="false" :sorts="false"><thead><tr><th scope="col">When</th>
     <th scope="col">State</th><th scope="col">To</th><th scope="col">Subject</th></tr></thead>
     <tbody>@foreach($notifications as $notification)<tr data-row><td class="nowrap">{{
-    (new DateTimeImmutable('@'.intdiv($notification->made_us, 1000000)))->setTimezone($zone)->format('D j M H:i') }}</td>
+    moment($notification->made_us) }}</td>
     <td><x-state :is="['sent' => 'calm', 'failed' => 'act', 'waiting' => 'watch'][$notification->state] ?? 'no data'">{{
     $notification->state }}</x-state></td><td class="mono">{{ $notification->recipient }}</td>
     <td class="problem"><a href="{{ address('notification.show', $notification->id) }}">{{
     $notification->subject }}</a>@if($notification->error)<br><span class="bad-text small">{{ $notification->error }}</span>@endif</td>
-    </tr>@endforeach</tbody></table></div>
+    </tr>@endforeach</tbody></x-table>
     <nav class="pages" aria-label="Pages">@if($notifications->previousPageUrl())<a rel="prev" href="{{
         $notifications->previousPageUrl() }}">Newer</a>@endif @if($notifications->nextPageUrl())<a rel="next" href="{{
         $notifications->nextPageUrl() }}">Older</a>@endif</nav>@endif

@@ -8,14 +8,14 @@
 @endif
 @if($closed !== [])The rows are shown to those who see every value of {{ implode(', ', $closed) }}.@endif</p>
 @if($difference->before !== [] || $difference->after !== [])
-<div class="scroll" tabindex="0" role="region" aria-label="Rows that differ"><table data-export="Rows that differ">
+<x-table name="Rows that differ">
 <thead><tr><th scope="col">Answered</th>@foreach($difference->columns as $column)<th scope="col">{{ $column }}</th>@endforeach</tr></thead>
 <tbody>@foreach(['only before' => $difference->before, 'only after' => $difference->after] as $side => $rows)
 @foreach($rows as $row)<tr><td class="nowrap quiet">{{ $side }}</td>@foreach($row as $value)<td>@if($value === null)<span
     class="quiet">NULL</span>@else{{ is_bool($value) ? ($value ? 'true' : 'false') : mb_strimwidth((string) $value, 0, 120,
     '…') }}@endif</td>@endforeach</tr>
 @endforeach
-@endforeach</tbody></table></div>
+@endforeach</tbody></x-table>
 @if($difference->onlyBefore > count($difference->before) || $difference->onlyAfter > count($difference->after))<p
     class="small quiet">The first {{ Fulcrion\Core\Proofs\AnswerDifference::SHOWN }} of each side.</p>@endif
 @endif

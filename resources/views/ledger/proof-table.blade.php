@@ -6,7 +6,7 @@
     $counted = fn ($line, Closure $of) => $line->isWrite() ? '–' : $pair($of($line->before), $of($line->after));
     $estimates = $change->kind()->estimates || $proof->worstEstimate(false) > 2 * $proof->worstEstimate(true);
 @endphp
-<div class="scroll" tabindex="0" role="region" aria-label="Statements before and after"><table data-export="Proof" class="proof-table">
+<x-table name="Statements before and after" export="Proof" :sorts="false" class="proof-table">
     <thead><tr><th scope="col">Statement</th><th scope="col">Change</th><th scope="col" class="n">Time{{ array_filter($proof->lines,
         fn ($l) => $l->before->modelledUs !== null) ? ', modelled' : '' }}</th><th scope="col" class="n">Cold, measured</th>
         <th scope="col" class="n">Warm, measured</th><th scope="col" class="n">Read</th><th scope="col" class="n">Chunks</th>
@@ -40,7 +40,7 @@
     <td class="n">{{ $pair(Quantity::count($b['chunksRead']), Quantity::count($a['chunksRead'])) }}</td>
     <td class="n">{{ $pair(Quantity::bytes($b['bytesSent']), Quantity::bytes($a['bytesSent'])) }}</td>@if($estimates)<td class="n">{{
     $pair(Quantity::digits($proof->worstEstimate(false)), Quantity::digits($proof->worstEstimate(true))) }}</td>@endif<td></td></tr>
-    </tbody></table></div>
+    </tbody></x-table>
 <p class="quiet small">Each cell has the figure before above the one after. Bytes and chunks are counted; bytes are of the modelled
     cluster. Modelled time follows from the counters alone; measured times are of this machine, which runs other work too. Results are
     compared row by row whatever their order, floating point to seven digits.@if(array_filter($proof->lines, fn ($l) => $l->isWrite()))

@@ -2,7 +2,7 @@
 <div class="reading">
     <h1>{{ $sentence }}</h1>
     <p class="quiet">@if($since === null)This is your first look; from the next one on, what changed since stands here.@else Since you
-        last looked, {{ (new DateTimeImmutable('@'.intdiv($since, 1000000)))->setTimezone(auth()->user()->zone())->format('D j M H:i')
+        last looked, {{ moment($since)
         }}: {{ $new->count() }} new, {{ $solved->count() }} solved.@endif</p>
     @if($new->isNotEmpty())<h2>New since then</h2><ul class="annotated round">@foreach($new as $finding)<x-finding-row
         :finding="$finding" />@endforeach</ul>@endif

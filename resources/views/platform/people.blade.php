@@ -3,8 +3,7 @@
     <h1>{{ $people->whereNull('disabled_at')->count() }} {{ Str::plural('person',
         $people->whereNull('disabled_at')->count()) }} may sign in, {{ $people->where('role',
         App\Platform\Support\Role::Owner)->whereNull('disabled_at')->count() }} of them as owner</h1>
-    <div class="scroll" tabindex="0" role="region" aria-label="People">
-    <table>
+    <x-table name="People" :export="false">
         <thead><tr><th scope="col">Name</th><th scope="col">Address</th><th scope="col">Role</th><th scope="col">In the policy</th>
         <th scope="col">Signs in</th><th scope="col">Password</th><th scope="col"><span class="visually-hidden">Act</span></th></tr></thead>
         <tbody>
@@ -31,8 +30,7 @@
             </tr>
         @endforeach
         </tbody>
-    </table>
-    </div>
+    </x-table>
     @error('policy_person')<p class="bad-text" role="alert">{{ $message }}</p>@enderror
     <p class="quiet small">The role says what somebody does here. What they may see of tables is decided by the policy, for the person an
         account is bound to.</p>

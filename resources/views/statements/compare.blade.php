@@ -29,8 +29,7 @@
         <a data-back href="{{ address('statements.index') }}?{{ http_build_query(Illuminate\Support\Arr::except($query, ['against',
             'movement'])) }}">Back to the statements</a>
     </div>
-    <div class="scroll" tabindex="0" role="region" aria-label="Changes by statement">
-    <table>
+    <x-table name="Changes by statement" :export="false" :sorts="false">
         <thead><tr><th scope="col">Statement</th><th scope="col">Movement</th><th scope="col" class="n">Change of load</th>
         <th scope="col" class="n">Share of what moved</th><th scope="col" class="n">by count</th>
         <th scope="col" class="n">by latency</th><th scope="col" class="n">Runs</th><th scope="col" class="n">Mean</th></tr></thead>
@@ -60,8 +59,7 @@
             <tr><th scope="row">Whole change</th><td></td><td class="n">{{ $signed($total) }}</td><td class="n">{{ $part($total) }}</td>
             <td></td><td></td><td></td><td></td></tr>
         </tfoot>
-    </table>
-    </div>
+    </x-table>
     <p class="quiet small">Load is the mean number of executions in flight, so windows of different length compare. A statement's change
         is split between how often it ran (by count) and how long (by latency) (midpoint of both windows); what is left of it comes from
         runs that reach over a border of a window. The parts of all statements add up to the whole.</p>

@@ -2,8 +2,6 @@
     use App\Statements\Charts\PlanFigure;
     use App\Statements\Application\PlanWords;
     use Fulcrion\Core\Text\Quantity;
-    $zone = auth()->user()->zone();
-    $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M Y H:i');
     $steps = PlanWords::numbered($plan->root);
     $sum = array_sum(array_map(fn ($s) => $s[2]->cost->ownUs ?? 0, $steps));
     $scale = fn (?int $bytes): string => $bytes === null ? Quantity::NONE : Quantity::bytes($bytes * $plan->rowFactor);
@@ -15,7 +13,7 @@
         $cluster->name }} / <a href="{{ address('statement.show', $stored->statement) }}?cluster={{
         $cluster->slug }}">statement <span class="mono">{{ substr($stored->statement, 0, 8) }}</span></a></p>
     <h1>{{ PlanWords::sentence($plan, $findings) }}</h1>
-    <p class="quiet">First seen {{ $moment($stored->firstUs) }}, last seen {{ $moment($stored->lastUs) }}{{
+    <p class="quiet">First seen {{ moment($stored->firstUs) }}, last seen {{ moment($stored->lastUs) }}{{
         $stored->meanUs() === null ? '' : '; '.Quantity::count($stored->executions).($stored->executions === 1 ? ' execution, '
         : ' executions, ').Quantity::duration($stored->meanUs()).' on average' }}. {{
         $plan->actual ? "Rows and bytes are counted; times are {$clock}." : 'It was not run: all figures are expectations.'
@@ -29,11 +27,11 @@
             $stored->statement }}&amp;of={{ $cluster->slug }}">Rehearse in the workbench</a>@endcan
         @foreach($others as $other)<a href="{{ address('plan.compare') }}?first={{ $other->firstUs <= $stored->firstUs ? $other->id
             : $stored->id }}&amp;second={{ $other->firstUs <= $stored->firstUs ? $stored->id
-            : $other->id }}">Beside the plan first seen {{ $moment($other->firstUs) }}</a>@endforeach
+            : $other->id }}">Beside the plan first seen {{ moment($other->firstUs) }}</a>@endforeach
     </div>
     @if($others !== [])<div class="notice"><strong>The plan of this statement changed.</strong> @foreach(collect([...$others,
         $stored])->sortBy('firstUs') as $each){{ $loop->first ? 'The first' : 'Then another' }} was seen from {{
-        $moment($each->firstUs) }}@if($each->meanUs() !== null), {{ Quantity::duration($each->meanUs()) }} on average over {{
+        moment($each->firstUs) }}@if($each->meanUs() !== null), {{ Quantity::duration($each->meanUs()) }} on average over {{
         Quantity::count($each->executions) }} executions{{ '' }}@endif{{ $each->id === $stored->id ? ' (this one)'
         : '' }}. @endforeach</div>@endif
     <figure>
@@ -58,7 +56,7 @@
         App\Platform\Support\Sql::pretty($finding->replacement) }}</pre>@endif</li>
     @endforeach</ol>@endif
     <h2>Steps</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Steps"><table data-export="Steps" class="steps">
+    <x-table name="Steps" :sorts="false" class="steps">
         <thead><tr><th scope="col">Step</th><th scope="col" class="n">Own time</th><th scope="col" class="n">With inputs</th>
         <th scope="col" class="n">Rows</th><th scope="col" class="n">Expected</th><th scope="col">Estimate was</th>
         <th scope="col" class="n">Loops</th><th scope="col" class="n">Read</th><th scope="col" class="n">Chunks skipped</th>
@@ -98,7 +96,7 @@
                 : ($s->reads->chunksTotal - $s->reads->chunks).' of '.$s->reads->chunksTotal
             }}</td><td class="n">{{ $s->spread() === null || $s->kind->isExchange() ? Quantity::NONE : Quantity::digits($s->spread()).'×'
             }}</td><td class="n">{{ $s->cost->bytesSpilled ? $scale($s->cost->bytesSpilled) : Quantity::NONE }}</td>
-        </tr>@endforeach</tbody></table></div>
+        </tr>@endforeach</tbody></x-table>
     @if($plan->rowFactor > 1)<p class="quiet small">Rows are those stored. Bytes are of the modelled cluster, where each stored row
         stands for {{ Quantity::count($plan->rowFactor) }}.</p>@endif
     @if($plan->statement !== '')<h2>Statement</h2><pre class="sql" tabindex="0">{{ App\Platform\Support\Sql::pretty($plan->statement,

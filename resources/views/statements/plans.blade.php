@@ -1,7 +1,5 @@
 @php
     use Fulcrion\Core\Text\Quantity;
-    $zone = auth()->user()->zone();
-    $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M H:i');
     $changed = count(array_unique(array_map(fn ($p) => $p->cluster.$p->statement, array_filter($plans, fn ($p) => $p->shapes > 1))));
 @endphp
 <x-layout title="Plans" bench="tune" sub="plans">
@@ -19,7 +17,7 @@
     </form>
     @if($plans === [])<p>Plans come from the workbench, from a statement's page, or from a file read in below.</p>
     @else
-    <div class="scroll" tabindex="0" role="region" aria-label="Plans"><table data-export="Plans">
+    <x-table name="Plans">
         <thead><tr><th scope="col">Statement</th><th scope="col">Cluster</th><th scope="col" class="n">Plans it had</th>
         <th scope="col">First seen</th><th scope="col">Last seen</th><th scope="col" class="n">Executions</th>
         <th scope="col" class="n">Mean latency</th></tr></thead>
@@ -28,11 +26,11 @@
                 $each->text === null ? 'plan '.substr($each->shape, 0,
                 8) : App\Platform\Support\Sql::line($each->text, 110) }}</a></td><td>{{ $each->cluster }}</td>
                 <td class="n">{{ $each->shapes }}</td>
-            <td class="nowrap">{{ $moment((int) $each->first_us) }}</td><td class="nowrap">{{ $moment((int) $each->last_us) }}</td>
+            <td class="nowrap">{{ moment((int) $each->first_us) }}</td><td class="nowrap">{{ moment((int) $each->last_us) }}</td>
             <td class="n">{{ $each->executions ? Quantity::count((int) $each->executions) : 'not run' }}</td>
             <td class="n">{{ $each->executions ? Quantity::duration(intdiv((int) $each->duration_us, (int) $each->executions))
             : Quantity::NONE }}</td>
-        </tr>@endforeach</tbody></table></div>
+        </tr>@endforeach</tbody></x-table>
     @endif
     @can('run')
     <h2>Read a plan from a file</h2>

@@ -1,4 +1,4 @@
-@php use Fulcrion\Core\Text\Quantity; @endphp
+@php use App\Platform\Support\MomentStyle; use Fulcrion\Core\Text\Quantity; @endphp
 <h1>{{ $sentence }}</h1>
 @if($cluster === null)
     <p class="empty">What runs now is read from live servers. <a href="{{ address('cluster.create') }}">Connect one</a>.</p>
@@ -6,10 +6,10 @@
     <div class="notice bad" role="alert">{{ $error }} This page tries again by itself every two seconds. <a href="{{
         address('cluster.edit', $cluster->slug) }}">Check the connection</a>.</div>
 @else
-    <p class="quiet small">Oldest first, read {{ (new DateTimeImmutable('@'.$at))->setTimezone(auth()->user()->zone())->format('H:i:s')
+    <p class="quiet small">Oldest first, read {{ moment($at * 1_000_000, MomentStyle::Clock)
         }}, again every two seconds. Literals are hidden. Our own reading session is left out.</p>
     @if($rows !== [])
-    <div class="scroll" tabindex="0" role="region" aria-label="Running statements"><table>
+    <x-table name="Running statements" :export="false">
         <thead><tr><th scope="col" class="n">Running for</th><th scope="col">Statement</th><th scope="col">User</th>
         <th scope="col">From</th><th scope="col">Database</th><th scope="col">State</th><th scope="col" class="n">Session</th></tr></thead>
         <tbody>
@@ -24,6 +24,6 @@
             <td class="n">{{ $running->session }}</td></tr>
         @endforeach
         </tbody>
-    </table></div>
+    </x-table>
     @endif
 @endif

@@ -1,4 +1,5 @@
-@php use Fulcrion\Core\Text\Quantity; $fingerprinter = new Fulcrion\Core\Sql\Fingerprinter($scope->cluster->dialect); @endphp
+@php use App\Platform\Support\MomentStyle; use Fulcrion\Core\Text\Quantity; 
+    $fingerprinter = new Fulcrion\Core\Sql\Fingerprinter($scope->cluster->dialect); @endphp
 <div id="samples">
 @if($samples['samples'] === [])
     <p>No single runs of this window are kept. Of each statement and hour the two slowest and three at random are, for {{
@@ -19,16 +20,14 @@
     @else
         <div class="notice" role="status">Literals are shown; the ledger says so.</div>
     @endunless
-    <div class="scroll" tabindex="0" role="region" aria-label="Samples">
-    <table>
+    <x-table name="Samples" :export="false">
         <thead><tr><th scope="col">Began</th><th scope="col" class="n">Took</th><th scope="col">Who</th>
         <th scope="col" class="n">Examined</th><th scope="col" class="n">Returned</th><th scope="col">Ended</th><th scope="col">Text</th>
         </tr></thead>
         <tbody>
         @foreach($samples['samples'] as $sample)
             <tr>
-                <td class="nowrap">{{ (new DateTimeImmutable('@'.intdiv($sample['started_at_us'],
-                    1000000)))->setTimezone($scope->zone)->format('D j M H:i:s') }}</td>
+                <td class="nowrap">{{ moment($sample['started_at_us'], MomentStyle::Second, $scope->zone) }}</td>
                 <td class="n">{{ Quantity::duration($sample['duration_us']) }}</td>
                 <td>{{ $sample['user'] ?? '(none)' }}<br><span class="quiet small">{{ $sample['client_host'] ?? '' }}</span></td>
                 <td class="n">{{ Quantity::short($sample['rows_examined'] ?? null) }}</td>
@@ -47,7 +46,6 @@
             </tr>
         @endforeach
         </tbody>
-    </table>
-    </div>
+    </x-table>
 @endif
 </div>

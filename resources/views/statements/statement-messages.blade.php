@@ -5,7 +5,7 @@
     @foreach($messages as $message)
         <tr><td>{{ str_replace('_', ' ', $message->severity) }}</td><td>{{ $message->text }}</td>
         <td class="n">{{ Fulcrion\Core\Text\Quantity::count((int) $message->occurrences) }}</td>
-        <td>{{ (new DateTimeImmutable('@'.$message->last_at))->setTimezone($scope->zone)->format('D j M H:i') }}</td></tr>
+        <td>{{ moment($message->last_at * 1_000_000, zone: $scope->zone) }}</td></tr>
     @endforeach
     </tbody>
 </table>

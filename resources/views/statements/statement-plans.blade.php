@@ -2,16 +2,16 @@
 @if($plans === [])<p class="quiet">No plan of it is kept.</p>
 @else
 <p>{{ count($plans) === 1 ? 'It has always run by one plan.'
-    : 'Its plan changed: '.count($plans).' are known, the latest since '.$moment($plans[0]->firstUs).'.' }}</p>
-<div class="scroll" tabindex="0" role="region" aria-label="Plans"><table data-export="Plans of the statement">
+    : 'Its plan changed: '.count($plans).' are known, the latest since '.moment($plans[0]->firstUs).'.' }}</p>
+<x-table name="Plans" export="Plans of the statement">
     <thead><tr><th scope="col">Plan</th><th scope="col">First seen</th><th scope="col">Last seen</th>
     <th scope="col" class="n">Executions</th><th scope="col" class="n">Mean latency</th></tr></thead>
     <tbody>@foreach($plans as $each)<tr><td><a class="mono" href="{{ address('plan.show', $each->id) }}">{{ substr($each->shape, 0,
         8) }}</a> {{
-        $each->plan->actual ? 'with actual figures' : 'expected only' }}</td><td class="nowrap">{{ $moment($each->firstUs) }}</td>
-        <td class="nowrap">{{ $moment($each->lastUs) }}</td><td class="n">{{ $each->executions ? Quantity::count($each->executions)
+        $each->plan->actual ? 'with actual figures' : 'expected only' }}</td><td class="nowrap">{{ moment($each->firstUs) }}</td>
+        <td class="nowrap">{{ moment($each->lastUs) }}</td><td class="n">{{ $each->executions ? Quantity::count($each->executions)
         : 'not run' }}</td><td class="n">{{ $each->meanUs() === null ? Quantity::NONE : Quantity::duration($each->meanUs()) }}</td>
-        </tr>@endforeach</tbody></table></div>
+        </tr>@endforeach</tbody></x-table>
 @if(count($plans) > 1)<p><a href="{{ address('plan.compare') }}?first={{ $plans[1]->id }}&amp;second={{
     $plans[0]->id }}">Put the last two side by side</a></p>@endif
 @php $findings = (new Fulcrion\Core\Plans\PlanRules)->check($plans[0]->plan); @endphp

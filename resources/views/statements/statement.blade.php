@@ -1,8 +1,6 @@
 @php
     use Fulcrion\Core\Text\Quantity;
     $list = Illuminate\Support\Arr::except($scope->query(), ['against']);
-    $moment = fn (?int $us): string => $us === null ? Quantity::NONE : (new DateTimeImmutable('@'.intdiv($us,
-        1000000)))->setTimezone($scope->zone)->format('D j M Y H:i');
 @endphp
 <x-layout title="Statement {{ substr($statement->fingerprint, 0, 8) }}" bench="tune" sub="statements">
 <div class="reading">
@@ -10,7 +8,7 @@
     <p class="trail"><a data-back href="{{ address('statements.index') }}?{{ http_build_query($list) }}">Statements</a> / {{
         $statement->kind }} <span class="mono">{{ $statement->fingerprint }}</span></p>
     <h1>{{ $sentence }}</h1>
-    <p class="quiet">First seen {{ $moment($statement->first_us) }}, last seen {{ $moment($statement->last_us) }}.</p>
+    <p class="quiet">First seen {{ moment($statement->first_us) }}, last seen {{ moment($statement->last_us) }}.</p>
     @if($row !== null)
         <div class="tools">
             <a data-key="c" href="{{ address('compare.show') }}?{{
@@ -31,7 +29,7 @@
         <h2>Executions</h2>
         <x-figure :figure="$countFigure" name="Executions" />
     @else
-        <p>@if($statement->last_us) It ran last on {{ $moment($statement->last_us) }}: <a href="?{{
+        <p>@if($statement->last_us) It ran last on {{ moment($statement->last_us) }}: <a href="?{{
             http_build_query(['window' => gmdate('Y-m-d', intdiv($statement->last_us,
             1000000))] + $scope->query()) }}">look at that day</a>.@else Choose another cluster above.@endif</p>
     @endif

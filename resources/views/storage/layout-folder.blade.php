@@ -9,16 +9,16 @@
         Quantity::bytes($table->bytes()) }}{{
         $table->chunks === [] ? '' : '; '.Quantity::percent($table->smallShare()).' of the files are below 64 MiB' }}</h1>
     @if($refused !== [])<h2>{{ count($refused) }} {{ Str::plural('file', count($refused)) }} left out</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Files left out"><table data-export="Files left out"><thead><tr>
+    <x-table name="Files left out"><thead><tr>
     <th scope="col">File</th><th scope="col">Why</th></tr></thead><tbody>@foreach(array_slice($refused, 0, 100) as [$file, $why])<tr>
-    <td class="mono">{{ $file }}</td><td>{{ $why }}</td></tr>@endforeach</tbody></table></div>@endif
+    <td class="mono">{{ $file }}</td><td>{{ $why }}</td></tr>@endforeach</tbody></x-table>@endif
     @if($table->chunks === [])<p class="empty">No Parquet file lies in this folder.</p>@else
     <h2>Columns</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table data-export="Columns" class="narrow"><thead><tr>
+    <x-table name="Columns" class="narrow"><thead><tr>
     <th scope="col">Column</th><th scope="col">Type</th><th scope="col" class="n">Size</th></tr></thead>
     <tbody>@foreach($table->definition->columns as $i => $each)<tr><td class="mono">{{ $each->name }}</td><td class="mono">{{
     $each->type }}</td><td class="n">{{ Quantity::bytes(array_sum(array_map(fn ($c) => $c->zones[$i]->bytes, $table->chunks))) }}</td>
-    </tr>@endforeach</tbody></table></div>
+    </tr>@endforeach</tbody></x-table>
     <h2 id="chunks">Files over the range of {{ $column }}</h2>
     <form class="filters" method="get" action="#chunks">@if($sql !== '')<input type="hidden" name="sql" value="{{
         $sql }}">@endif<div><label for="map-column">Column</label><select class="form-select" id="map-column" name="column"

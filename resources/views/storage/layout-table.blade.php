@@ -1,7 +1,5 @@
 @php
     use Fulcrion\Core\Text\Quantity;
-    $zone = auth()->user()->zone();
-    $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M H:i');
     $d = $table->definition;
     $weeks = $estate->workload->touching($table->name);
     $limits = ($maintenance->thresholds ?? []) + App\Storage\Models\MaintenancePlan::THRESHOLDS;
@@ -39,21 +37,21 @@
             : Quantity::duration($table->statistics->ageUs).' old, of '.count($table->statistics->columns).' columns; '
                 .Quantity::percent($table->statistics->changedShare).' of the rows changed since' }}</td></tr>
         <tr><th scope="row">versions kept</th><td>{{ count($table->history->versions) + 1 }}@if($table->history->versions !== []), oldest
-            of {{ $moment($table->history->versions[0]['writtenUs']) }}; {{ Quantity::bytes(array_sum(array_column(
+            of {{ moment($table->history->versions[0]['writtenUs']) }}; {{ Quantity::bytes(array_sum(array_column(
             $table->history->versions, 'bytesAlone')) * $table->rowFactor) }} only for old ones @endif</td></tr>
         <tr><th scope="row">files of no version</th>
         <td>{{ $table->history->orphanFiles === 0 ? 'none' : $table->history->orphanFiles.', '
             .Quantity::bytes($table->history->orphanBytes * $table->rowFactor) }}</td></tr>
     </tbody></table></section>
     <section><h2>Columns, and how often a week they are used</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table data-export="Columns"><thead><tr><th scope="col">Column</th>
+    <x-table name="Columns"><thead><tr><th scope="col">Column</th>
     <th scope="col">Type</th><th scope="col" class="n">Filtered</th><th scope="col" class="n">Joined</th>
     <th scope="col" class="n">Grouped</th><th scope="col" class="n">Read</th><th scope="col" class="n">Size</th></tr></thead>
         <tbody>@foreach($d->columns as $i => $each)@php $use = $uses[$each->name] ?? null; @endphp<tr><td class="mono">{{
             $each->name }}{{ $each->nullable ? '' : ' !' }}</td><td class="mono">{{ $each->type }}</td>@foreach(['filter', 'join',
             'group', 'read'] as $kind)<td class="n">{{ ($use[$kind] ?? 0) > 0 ? Quantity::count((int) round($use[$kind]))
             : Quantity::NONE }}</td>@endforeach<td class="n">{{ Quantity::bytes(array_sum(array_map(fn ($c) => $c->zones[$i]->bytes,
-            $table->chunks)) * $table->rowFactor) }}</td></tr>@endforeach</tbody></table></div>
+            $table->chunks)) * $table->rowFactor) }}</td></tr>@endforeach</tbody></x-table>
     <p class="quiet small">! may not be null. Read from the text of {{
         count($weeks->statements) }} statements of the last 28 days that use this table{{
         $estate->workload->unread > 0 ? '; '.$estate->workload->unread.' could not be parsed' : '' }}.</p></section>
@@ -89,7 +87,7 @@
 
     <h2>Who uses it</h2>
     @if($statements === [])<p class="empty">No statement of the last 28 days reads it.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Statements"><table data-export="Statements"><thead><tr>
+    <x-table name="Statements"><thead><tr>
     <th scope="col">Statement</th><th scope="col">Last run by</th><th scope="col" class="n">Executions a week</th>
     <th scope="col" class="n">Load a week</th><th scope="col" class="n">Reads of this table</th><th scope="col">Filters</th></tr></thead>
         <tbody>@foreach(array_slice($statements, 0, 25) as $statement)@php $use = $statement->of($table->name); @endphp<tr data-row>
@@ -99,13 +97,13 @@
         $statement->user ?: Quantity::NONE }}</td><td class="n">{{ Quantity::count((int) round($statement->executions)) }}</td>
         <td class="n">{{ Quantity::duration($statement->durationUs) }}</td>
         <td class="n">{{ Quantity::percent($estate->reads($table)->share($use)) }}</td><td class="mono small">{{
-        implode(', ', $use->filtered()) }}</td></tr>@endforeach</tbody></table></div>
+        implode(', ', $use->filtered()) }}</td></tr>@endforeach</tbody></x-table>
     @if(count($statements) > 25)<p class="quiet small">25 of {{ count($statements) }} are shown, those with the most load.</p>@endif @endif
 
     @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state
         :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="{{ address('change.show',
             $change->id) }}">{{ $change->title }}</a></p><p class="quiet small">asked by {{ $change->asked_by }}, {{
-        $moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
+        moment($change->asked_us) }}</p></div><p></p></li>@endforeach</ul>@endif
 
     <h2 id="maintenance">Maintenance</h2>
     @if($maintenance !== null)<p>{{ implode(', ', array_map(fn ($act) => App\Storage\Models\MaintenancePlan::ACTS[$act],

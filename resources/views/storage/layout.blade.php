@@ -46,18 +46,18 @@
     @php $tables = $list->tables(); $kinds = $list->kinds(); @endphp
     @if($kinds !== [])
     <h2>Findings by kind</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Findings by kind"><table data-export="Findings by kind" class="narrow">
+    <x-table name="Findings by kind" class="narrow">
     <thead><tr><th scope="col">Kind</th><th scope="col" class="n">Tables or statements</th>
     <th scope="col" class="n">Modelled time a week</th></tr></thead>
         <tbody>@foreach($kinds as $kind)<tr><td><a href="{{ $keep(['rule' => $kind['rule']]) }}">{{
             isset($rules[$kind['rule']]) ? $rules[$kind['rule']]->title() : $kind['rule'] }}</a></td>
             <td class="n">{{ $kind['findings'] }}</td><td class="n">{{ $kind['weightUs'] > 0 ? Quantity::duration($kind['weightUs'])
-            : Quantity::NONE }}</td></tr>@endforeach</tbody></table></div>
+            : Quantity::NONE }}</td></tr>@endforeach</tbody></x-table>
     @endif
     <h2>{{ count($tables) === count($list->layouts) ? 'All' : count($tables).' of '.count($list->layouts) }} tables</h2>
     @if($tables === [])<p class="empty">No table has this name and this finding. <a href="{{ address('layout.index') }}?cluster={{
         $cluster->slug }}">Show all</a>.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Tables"><table data-export="Tables">
+    <x-table name="Tables">
         <thead><tr><th scope="col">Table</th><th scope="col">State</th><th scope="col" class="n">Weight a week</th>
         <th scope="col" class="n">Rows</th>
         <th scope="col" class="n">Stored <x-scale :factor="array_values($list->layouts)[0]->rowFactor" /></th>
@@ -76,7 +76,7 @@
             <td>{{ $table->definition->distribution->describe() }}</td>
             <td>{{ $table->definition->partitioning === null ? 'into no partitions'
             : $table->definition->partitioning->describe().', '.$table->partitions }}</td>
-        </tr>@endforeach</tbody></table></div>
+        </tr>@endforeach</tbody></x-table>
     <p class="quiet small">Rows are those stored; bytes are of the modelled cluster, where each stored row stands for {{
         Quantity::count(array_values($list->layouts)[0]->rowFactor) }}. A chunk is small below a quarter of its target.</p>
     @endif

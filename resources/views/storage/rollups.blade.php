@@ -1,7 +1,5 @@
 @php
     use Fulcrion\Core\Text\Quantity;
-    $zone = auth()->user()->zone();
-    $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M H:i');
     $set = $page === null || $page->sets === [] ? null : $page->sets[$page->shown];
 @endphp
 <x-layout title="Prepared answers" bench="tune" sub="rollups">
@@ -44,8 +42,7 @@
             Quantity::duration($each->keepUs()) }} a week to keep (modelled).</p>
         <form method="post" action="{{ address('rollup.rollups', [$cluster->slug, $page->table->name]) }}">@csrf<input type="hidden"
             name="space" value="{{ $each->budget }}">
-        <div class="scroll" tabindex="0" role="region" aria-label="Rollups for {{
-            Quantity::bytes($each->bytes() * $page->table->rowFactor) }}"><table><thead>
+        <x-table :name="'Rollups for '.Quantity::bytes($each->bytes() * $page->table->rowFactor)" :export="false"><thead>
             <tr>@can('run')<th scope="col"><span class="visually-hidden">Take</span></th>@endcan<th scope="col">Grouped by</th>
             <th scope="col" class="n">Answers</th><th scope="col" class="n">Executions a week</th>
             <th scope="col" class="n">Rows, about</th><th scope="col" class="n">Space</th><th scope="col" class="n">Less to read</th>
@@ -63,7 +60,7 @@
             <td class="n">{{ Quantity::count($p->candidate->rows * $page->table->rowFactor) }}</td>
             <td class="n">{{ Quantity::bytes($p->candidate->bytes * $page->table->rowFactor) }}</td>
             <td class="n">{{ Quantity::digits($p->factor()) }}×</td><td class="n">{{ Quantity::duration($p->savedUs) }}</td>
-            <td class="n">{{ Quantity::duration($p->candidate->keepUs) }}</td></tr>@endforeach</tbody></table></div>
+            <td class="n">{{ Quantity::duration($p->candidate->keepUs) }}</td></tr>@endforeach</tbody></x-table>
         @can('run')<button class="btn btn-primary">Propose these rollups</button>@endcan</form>
         @endif
     </div>
@@ -78,7 +75,7 @@
 
     <h2>Rollups kept</h2>
     @if($page->rollups === [])<p class="empty">None yet.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Rollups kept"><table data-export="Rollups"><thead><tr>
+    <x-table name="Rollups kept" export="Rollups"><thead><tr>
     <th scope="col">Rollup</th><th scope="col">State</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Space</th>
     <th scope="col" class="n">Used, 14 days</th><th scope="col" class="n">Saved</th><th scope="col" class="n">Keeping it took</th>
     <th scope="col">Refreshed</th>@can('run')<th scope="col"><span class="visually-hidden">Acts</span></th>@endcan</tr></thead>
@@ -91,11 +88,11 @@
             : 'it is not used until refreshed') : 'up to its table')) }}</x-state></td>
         <td class="n">{{ Quantity::count($rollup->rows) }}</td><td class="n">{{ Quantity::bytes($rollup->bytes) }}</td>
         <td class="n">{{ Quantity::count($sum['uses']) }}</td><td class="n">{{ Quantity::duration($sum['savedUs']) }}</td>
-        <td class="n">{{ Quantity::duration($sum['keptUs']) }}</td><td class="nowrap">{{ $moment($rollup->refreshedUs) }}</td>
+        <td class="n">{{ Quantity::duration($sum['keptUs']) }}</td><td class="nowrap">{{ moment($rollup->refreshedUs) }}</td>
         @can('run')<td class="acts"><form method="post" action="{{ address('rollup.refresh', $cluster->slug) }}">@csrf<input type="hidden"
             name="name" value="{{ $rollup->name }}"><button class="plain">Refresh</button></form>
             <form method="post" action="{{ address('rollup.drop', $cluster->slug) }}">@csrf<input type="hidden" name="name" value="{{
-            $rollup->name }}"><button class="plain">Propose to drop</button></form></td>@endcan</tr>@endforeach</tbody></table></div>
+            $rollup->name }}"><button class="plain">Propose to drop</button></form></td>@endcan</tr>@endforeach</tbody></x-table>
     <p class="quiet small">Uses are counted by the planner of {{
         $cluster->name }} as it answers; what each saved and what keeping took is modelled from the rows and bytes that were read
         instead. A rollup that is behind is refreshed every five minutes.</p>@endif
@@ -106,7 +103,7 @@
     <meter class="memory" min="0" max="{{ $page->lookupBudget }}" value="{{
         $page->lookupBytes() }}" aria-label="Memory lookups take"></meter>
     @if($page->lookups !== [])
-    <div class="scroll" tabindex="0" role="region" aria-label="Lookups kept"><table data-export="Lookups"><thead><tr>
+    <x-table name="Lookups kept" export="Lookups"><thead><tr>
     <th scope="col">Lookup</th><th scope="col">Of</th><th scope="col">Key and columns</th><th scope="col" class="n">Keys</th>
     <th scope="col" class="n">Memory a node</th><th scope="col" class="n">Used, 14 days</th><th scope="col" class="n">Saved</th>
     <th scope="col">State</th>@can('run')<th scope="col"><span class="visually-hidden">Acts</span></th>@endcan</tr></thead>
@@ -118,10 +115,10 @@
         $lookup->behind ? 'its table changed; rebuilt when next asked for' : 'as its table' }}</x-state></td>
         @can('run')<td class="acts"><form method="post" action="{{ address('rollup.drop', $cluster->slug) }}">@csrf<input type="hidden"
             name="name" value="{{ $lookup->name }}"><button class="plain">Propose to drop</button></form>
-            </td>@endcan</tr>@endforeach</tbody></table></div>@endif
+            </td>@endcan</tr>@endforeach</tbody></x-table>@endif
     @if($page->lookupProposals === [])<p class="empty">No further join would be better as a lookup.</p>@else
     <h3>Joins that would be better as lookups</h3>
-    <div class="scroll" tabindex="0" role="region" aria-label="Joins that would be better as lookups"><table><thead><tr>
+    <x-table name="Joins that would be better as lookups" :export="false"><thead><tr>
     <th scope="col">Dimension</th><th scope="col">Key and columns</th><th scope="col" class="n">Statements</th>
     <th scope="col" class="n">of them filter by it</th><th scope="col" class="n">Executions a week</th>
     <th scope="col" class="n">Memory a node</th><th scope="col" class="n">Saves a week</th>@can('run')<th scope="col"><span
@@ -133,7 +130,7 @@
         <td class="n">{{ Quantity::bytes($p->bytes * $p->table->rowFactor) }}</td>
         <td class="n">{{ Quantity::duration($p->savedUs) }}</td>@can('run')<td class="acts"><form method="post" action="{{
             address('rollup.lookup', [$cluster->slug, $p->table->name]) }}">@csrf<button class="plain">Propose it</button></form>
-        </td>@endcan</tr>@endforeach</tbody></table></div>
+        </td>@endcan</tr>@endforeach</tbody></x-table>
     <p class="quiet small">Whether the key is unique is checked on all rows when the lookup is made, and refused with the values that
         repeat.</p>@endif
     @endif

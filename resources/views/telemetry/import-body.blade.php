@@ -46,10 +46,10 @@
 </div>
 @if($reasons->isNotEmpty())
     <h2>Why records were set aside</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Reasons"><table data-export="Reasons"><thead><tr><th scope="col">Field</th>
+    <x-table name="Reasons"><thead><tr><th scope="col">Field</th>
     <th scope="col">Reason</th><th scope="col" class="n">Records</th></tr></thead><tbody>@foreach($reasons as $reason)<tr>
     <td class="mono">{{ $reason->field }}</td><td>{{ $reason->reason }}</td>
-    <td class="n">{{ Quantity::count((int) $reason->records) }}</td></tr>@endforeach</tbody></table></div>
+    <td class="n">{{ Quantity::count((int) $reason->records) }}</td></tr>@endforeach</tbody></x-table>
     <p class="quiet small">Download them, fix them, and send that file: it is read like any other.</p>
     <details class="twin"><summary>The first {{ $rejections->count() }} by line</summary><table><thead><tr>
     <th scope="col" class="n">Line</th><th scope="col">Field</th><th scope="col">Reason</th></tr></thead>

@@ -6,7 +6,7 @@
         count($header) }} columns were recognised by name. The first three fields are required; times need their unit.</p>
     <form method="post" action="{{ address('import.save-columns', $import->id) }}">
         @csrf
-        <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table>
+        <x-table name="Columns" :export="false" :sorts="false">
             <thead><tr><th scope="col">Field</th><th scope="col">Column</th><th scope="col">Unit</th>
             <th scope="col">In the first lines</th></tr></thead>
             <tbody>
@@ -25,7 +25,7 @@
                         50))->implode(' · ') }}@endif</td></tr>
             @endforeach
             </tbody>
-        </table></div>
+        </x-table>
         <p><button class="btn btn-primary">Import with these columns</button></p>
     </form>
     <form method="post" action="{{ address('import.stop', $import->id) }}">@csrf<button

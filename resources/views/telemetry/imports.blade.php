@@ -23,7 +23,7 @@
         in docs/formats/execution.md. The same file sent twice counts once.</p>
     @endcan
     @if($imports->isNotEmpty())
-    <div class="scroll" tabindex="0" role="region" aria-label="Imports"><table data-export="Imports">
+    <x-table name="Imports">
         <thead><tr><th scope="col">File</th><th scope="col">Cluster</th><th scope="col">Format</th><th scope="col">State</th>
         <th scope="col" class="n">Taken</th><th scope="col" class="n">Repeated</th><th scope="col" class="n">Set aside</th>
         <th scope="col" class="n">Records a second</th><th scope="col">Sent</th><th scope="col">By</th></tr></thead>
@@ -34,10 +34,10 @@
             : $import->state) }}</td><td class="n">{{ Quantity::count($import->accepted) }}</td>
             <td class="n">{{ Quantity::count($import->repeated) }}</td><td class="n">{{ Quantity::count($import->rejected) }}</td>
             <td class="n">{{ Quantity::count($import->recordsPerSecond() === null ? null : round($import->recordsPerSecond())) }}</td>
-            <td class="nowrap">{{ $import->created_at->copy()->setTimezone(auth()->user()->zone())->format('D j M H:i') }}</td>
+            <td class="nowrap">{{ moment($import->created_at) }}</td>
             <td>{{ $import->user->name ?? 'command line' }}</td></tr>
         @endforeach</tbody>
-    </table></div>
+    </x-table>
     @endif
 </div>
 </x-layout>

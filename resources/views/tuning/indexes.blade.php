@@ -15,7 +15,7 @@
     @if($page->missing === [])<p class="empty">Of {{
         count($page->statements) }} statements none that reads whole tables, sorts or keeps rows aside would be helped by an index on
         the {{ count($page->tables) }} tables that can be changed from here.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Missing indexes"><table data-export="Missing indexes"><thead><tr>
+    <x-table name="Missing indexes"><thead><tr>
     <th scope="col">Table</th><th scope="col">Index</th><th scope="col">For</th><th scope="col" class="n">Rows an execution reads</th>
     <th scope="col" class="n">Saves a week</th><th scope="col" class="n">Space</th>@can('run')<th scope="col"><span
     class="visually-hidden">Acts</span></th>@endcan</tr></thead>
@@ -30,12 +30,12 @@
         <td class="n">{{ Quantity::bytes($page->tables[$p->table]->indexBytes($p)) }}</td>
         @can('run')<td class="acts"><form method="post" action="{{ address('index.propose', $cluster->slug) }}">@csrf<input type="hidden"
             name="table" value="{{ $p->table }}"><input type="hidden" name="index" value="{{
-            $p->name() }}"><button class="plain">Propose it</button></form></td>@endcan</tr>@endforeach</tbody></table></div>
+            $p->name() }}"><button class="plain">Propose it</button></form></td>@endcan</tr>@endforeach</tbody></x-table>
     <p class="quiet small">Rows now are those the server counted; rows then are estimated from distinct values. The change tries it on a
         copy in another schema first, with ANALYZE FORMAT=JSON before and after.</p>@endif
     <h2>There for nothing</h2>
     @if($page->needless === [])<p class="empty">None.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Needless indexes"><table data-export="Needless indexes"><thead><tr>
+    <x-table name="Needless indexes"><thead><tr>
     <th scope="col">Table</th><th scope="col">Index</th><th scope="col">Why</th>
     <th scope="col" class="n">Space</th>@can('run')<th scope="col"><span class="visually-hidden">Acts</span></th>@endcan</tr></thead>
     <tbody>@foreach($page->needless as $one)<tr data-row><td class="mono">{{ $one['table']->name }}</td><td class="mono">{{
@@ -43,17 +43,17 @@
         <td class="n">{{ Quantity::bytes($one['table']->indexBytes($one['index'])) }}</td>
         @can('run')<td class="acts"><form method="post" action="{{ address('index.propose', $cluster->slug) }}">@csrf<input type="hidden"
             name="table" value="{{ $one['table']->name }}"><input type="hidden" name="index" value="{{
-            $one['index']->name }}"><button class="plain">Propose to drop</button></form></td>@endcan</tr>@endforeach</tbody></table>
-            </div>@endif
+            $one['index']->name }}"><button class="plain">Propose to drop</button></form></td>@endcan</tr>@endforeach</tbody>
+    </x-table>@endif
     <h2>All indexes</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="All indexes"><table data-export="Indexes"><thead><tr>
+    <x-table name="All indexes" export="Indexes"><thead><tr>
     <th scope="col">Table</th><th scope="col" class="n">Rows</th><th scope="col">Index</th><th scope="col">Columns</th>
     <th scope="col">Unique</th><th scope="col" class="n">Read by</th></tr></thead>
     <tbody>@forelse($page->tables as $table)@foreach($table->indexes as $index)<tr data-row><td class="mono">{{ $table->name }}</td>
     <td class="n">{{ Quantity::count($table->rows) }}</td><td class="mono">{{ $index->name }}</td><td class="mono">{{
     implode(', ', $index->columns) }}</td><td>{{ $index->unique ? 'yes' : 'no' }}</td>
     <td class="n">{{ $index->uses === null ? 'not counted' : Quantity::count($index->uses) }}</td></tr>@endforeach @empty<tr>
-    <td colspan="6">No table can be changed from here.</td></tr>@endforelse</tbody></table></div>
+    <td colspan="6">No table can be changed from here.</td></tr>@endforelse</tbody></x-table>
     <p class="quiet small">Read by: rows the server read by the index since it began to count, where it does. Tables shown are those of
         schemas that may be changed from here.</p>
     @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state

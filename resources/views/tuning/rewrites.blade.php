@@ -24,14 +24,14 @@
     <pre class="sql" tabindex="0">{{ App\Platform\Support\Sql::pretty($sql) }}</pre>
     @if($rewrites !== [])
     <h2>What the planner did, and what each step saved</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Rewrites"><table data-export="Rewrites"><thead><tr>
+    <x-table name="Rewrites"><thead><tr>
     <th scope="col">Rewrite</th><th scope="col" class="n">Rows expected, without → with</th><th scope="col" class="n">Modelled time</th>
     <th scope="col" class="n">Bytes read</th><th scope="col">Answers</th></tr></thead>
     <tbody>@foreach($rewrites as $name => $one)<tr data-row hx-get="{{ address('rewrite.without', [$key,
         $name]) }}" hx-trigger="load delay:{{ $loop->index * 150 }}ms" hx-target="find .measured" hx-swap="outerHTML"><td><strong>{{
         $one['title'] }}</strong><br><span class="small">{{ $one['words'] }}</span></td>
         <td class="n">{{ Quantity::count($one['estimatedRows']) }} → {{ Quantity::count($estimated) }}</td>
-        <td class="measured quiet" colspan="3" role="status">running it without…</td></tr>@endforeach</tbody></table></div>
+        <td class="measured quiet" colspan="3" role="status">running it without…</td></tr>@endforeach</tbody></x-table>
     <p class="quiet small">Each rewrite is switched off by itself and the statement run again on {{
         $cluster->name }}; a run that takes longer than 20 s is stopped. Expected rows are those of all steps together, from statistics.</p>
     @endif
@@ -40,10 +40,10 @@
     @foreach($suggestions as $one)
     <section class="advice"><h3>{{ $one->title }}</h3><p>{{ $one->why }}</p><pre class="sql" tabindex="0">{{
         App\Platform\Support\Sql::pretty($one->sql) }}</pre>
-    <div class="scroll" tabindex="0" role="region" aria-label="{{ $one->title }}"><table class="narrow"><thead><tr>
+    <x-table :name="$one->title" :sorts="false" :export="false" class="narrow"><thead><tr>
     <th scope="col" class="n">Modelled time</th><th scope="col" class="n">Bytes read</th><th scope="col">Answers</th></tr></thead><tbody>
     <tr hx-get="{{ address('rewrite.instead', [$key, $one->id]) }}" hx-trigger="load delay:400ms" hx-target="find .measured"
-    hx-swap="outerHTML"><td class="measured quiet" colspan="3" role="status">running both…</td></tr></tbody></table></div>
+    hx-swap="outerHTML"><td class="measured quiet" colspan="3" role="status">running both…</td></tr></tbody></x-table>
     <div class="tools"><a href="{{ address('workbench.show') }}?cluster={{ $cluster->slug }}&amp;schema={{ $schema }}&amp;sql={{
         rawurlencode($one->sql) }}">Open it in the workbench</a></div></section>
     @endforeach

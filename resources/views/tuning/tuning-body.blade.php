@@ -1,6 +1,6 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
 <h2>Steps</h2>
-<div class="scroll" tabindex="0" role="region" aria-label="Steps"><table data-export="Steps"><thead>
+<x-table name="Steps"><thead>
 <tr>@if($choosing)<th scope="col"><span class="visually-hidden">Take</span></th>@endif<th scope="col">Step</th><th scope="col">State</th>
 <th scope="col" class="n">A week</th><th scope="col" class="n">One run of each</th><th scope="col" class="n">Bytes read</th>
 <th scope="col" class="n">Rewritten</th><th scope="col">Why</th><th scope="col">Change</th></tr></thead>
@@ -14,4 +14,4 @@
         <td class="n">{{ $step['rewritten'] > 0 ? Quantity::bytes($step['rewritten']) : Quantity::NONE }}</td>
         <td>{{ $step['note'] }}</td><td>@if($change !== null)<a href="{{ address('change.show', $change->id) }}">change {{
             $change->id }}</a>, {{
-        $change->doing->value ?? $change->state->value }}@endif</td></tr>@endforeach</tbody></table></div>
+        $change->doing->value ?? $change->state->value }}@endif</td></tr>@endforeach</tbody></x-table>

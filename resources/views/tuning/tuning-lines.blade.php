@@ -1,6 +1,6 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
 <h2>Statements, before and after all steps</h2>
-<div class="scroll" tabindex="0" role="region" aria-label="Statements"><table data-export="Statements"><thead><tr>
+<x-table name="Statements"><thead><tr>
 <th scope="col">Statement</th><th scope="col" class="n">A week</th><th scope="col" class="n">Before</th>
 <th scope="col" class="n">After</th><th scope="col" class="n">Times less</th><th scope="col" class="n">Read before</th>
 <th scope="col" class="n">after</th><th scope="col">Answers</th></tr></thead>
@@ -11,4 +11,4 @@
     <td class="n">{{ Quantity::duration($line['afterUs']) }}</td><td class="n">{{ Quantity::digits($line['beforeUs'] / max(1,
     $line['afterUs'])) }}×</td><td class="n">{{ Quantity::bytes($line['beforeBytes']) }}</td>
     <td class="n">{{ Quantity::bytes($line['afterBytes']) }}</td><td>{{ $line['equal'] === null ? 'too many to compare' : ($line['equal']
-    ? 'equal' : 'they differ') }}</td>@endif</tr>@endforeach</tbody></table></div>
+    ? 'equal' : 'they differ') }}</td>@endif</tr>@endforeach</tbody></x-table>

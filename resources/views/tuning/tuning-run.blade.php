@@ -1,7 +1,5 @@
 @php
     use Fulcrion\Core\Text\Quantity;
-    $zone = auth()->user()->zone();
-    $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M H:i');
     $last = $steps === [] ? null : $steps[count($steps) - 1];
     $kept = max(0, count(array_filter($steps, fn ($s) => $s['state'] === 'kept')) - 1);
     $choosing = auth()->user()->can('run') && $changes->where('state', 'rehearsed')->isNotEmpty() && $run->state === 'done';
@@ -9,8 +7,8 @@
 <x-layout title="Tuning run {{ $run->id }}" bench="tune" sub="tuning">
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('tuning.index') }}">Tuning runs</a> / {{ $run->cluster->name }} / run {{ $run->id }}, {{
-        $moment($run->asked_us) }}, {{ $run->asked_by }}</p>
-    <h1>{{ $last === null ? ucfirst($run->title).' '.($run->state === 'planned' ? 'are tuned on '.$moment($run->limits['atUs'])
+        moment($run->asked_us) }}, {{ $run->asked_by }}</p>
+    <h1>{{ $last === null ? ucfirst($run->title).' '.($run->state === 'planned' ? 'are tuned on '.moment($run->limits['atUs'])
         : 'are being tuned') : ucfirst($run->title).' took '.Quantity::duration($steps[0]['weekUs']).' a week and '.($run->state ===
         'done' ? 'would take' : 'so far would take').' '.Quantity::duration($last['weekUs']).' (modelled), '
             .Quantity::digits($steps[0]['weekUs'] / max(1, $last['weekUs'])).' times less, with '.$kept.' '.Str::plural('step',

@@ -1,7 +1,5 @@
 @php
     use Fulcrion\Core\Text\Quantity;
-    $zone = auth()->user()->zone();
-    $moment = fn (int $us): string => (new DateTimeImmutable('@'.intdiv($us, 1000000)))->setTimezone($zone)->format('D j M H:i');
     $done = $runs->where('state', 'done')->first();
     $steps = $done?->steps['steps'] ?? [];
     $last = $steps === [] ? null : $steps[count($steps) - 1];
@@ -42,16 +40,16 @@
     @else<p class="quiet">Starting a run needs the role engineer.</p>@endcan
     <h2>Runs</h2>
     @if($runs->isEmpty())<p class="empty">None yet.</p>@else
-    <div class="scroll" tabindex="0" role="region" aria-label="Runs"><table data-export="Tuning runs"><thead><tr>
+    <x-table name="Runs" export="Tuning runs"><thead><tr>
     <th scope="col">Statements</th><th scope="col">State</th><th scope="col">Cluster</th><th scope="col" class="n">A week before</th>
     <th scope="col" class="n">after</th><th scope="col" class="n">Kept</th><th scope="col">Asked</th><th scope="col">By</th></tr></thead>
     <tbody>@foreach($runs as $run)@php $own = $run->steps['steps'] ?? []; @endphp<tr data-row><td><a href="{{ address('tuning.show',
         $run->id) }}">{{ $run->title }}</a></td><td><x-state :is="['done' => 'calm', 'failed' => 'act',
-        'stopped' => 'no data'][$run->state] ?? 'watch'">{{ $run->state === 'planned' ? 'planned for '.$moment($run->limits['atUs'])
+        'stopped' => 'no data'][$run->state] ?? 'watch'">{{ $run->state === 'planned' ? 'planned for '.moment($run->limits['atUs'])
         : $run->state }}</x-state></td><td>{{ $run->cluster->name }}</td>
         <td class="n">{{ $own === [] ? Quantity::NONE : Quantity::duration($own[0]['weekUs']) }}</td>
         <td class="n">{{ $own === [] ? Quantity::NONE : Quantity::duration($own[count($own) - 1]['weekUs']) }}</td>
         <td class="n">{{ max(0, count(array_filter($own, fn ($s) => $s['state'] === 'kept')) - 1) }}</td><td class="nowrap">{{
-        $moment($run->asked_us) }}</td><td>{{ $run->asked_by }}</td></tr>@endforeach</tbody></table></div>@endif
+        moment($run->asked_us) }}</td><td>{{ $run->asked_by }}</td></tr>@endforeach</tbody></x-table>@endif
 </div>
 </x-layout>

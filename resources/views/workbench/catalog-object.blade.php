@@ -15,9 +15,9 @@
     </tr>@endforeach</tbody></table>
     @endif
     <h2>Columns</h2>
-    <div class="scroll" tabindex="0" role="region" aria-label="Columns"><table data-export="Columns">
+    <x-table name="Columns">
         <thead><tr><th scope="col">Column</th><th scope="col">Type</th><th scope="col">Can be null</th></tr></thead>
         <tbody>@foreach($object->columns as [$name, $type, $nullable])<tr><td class="mono">{{ $name }}</td><td class="mono">{{
-            $type }}</td><td>{{ $nullable ? 'yes' : 'no' }}</td></tr>@endforeach</tbody></table></div>
+            $type }}</td><td>{{ $nullable ? 'yes' : 'no' }}</td></tr>@endforeach</tbody></x-table>
 </div>
 </x-layout>

@@ -20,7 +20,7 @@
     @elseif($objects === [] && ! $trouble)<p>{{ $words === '' ? 'There is no table yet.'
         : "No table or column has \"{$words}\" in its name." }}</p>
     @elseif($objects !== [])
-    <div class="scroll" tabindex="0" role="region" aria-label="Tables and views"><table data-export="Catalog">
+    <x-table name="Tables and views" export="Catalog">
         <thead><tr><th scope="col">Table or view</th><th scope="col" class="n">Rows</th>
         <th scope="col" class="n">Size <x-scale :factor="max([1, ...array_column($objects, 'scale')])" /></th>
         <th scope="col" class="n">Columns</th><th scope="col">Placed</th><th scope="col">Cut</th><th scope="col" class="n">Chunks</th>
@@ -33,7 +33,7 @@
             <td class="n">{{ count($object->columns) }}</td>
             @foreach(['placed', 'cut', 'chunks', 'statistics'] as $fact)<td @class(['n' => $fact === 'chunks'])>{{
                 $object->facts[$fact] ?? Quantity::NONE }}</td>@endforeach
-        </tr>@endforeach</tbody></table></div>
+        </tr>@endforeach</tbody></x-table>
     @endif
 </div>
 </x-layout>

@@ -9,12 +9,11 @@
 @if($history === [])<p class="quiet">{{ $words === '' ? 'What you run is listed here, newest first.' : 'Nothing you ran has these words.'
     }}</p>
 @else
-<div class="scroll" tabindex="0" role="region" aria-label="What was run before"><table>
+<x-table name="What was run before" :export="false">
     <thead><tr><th scope="col">When</th><th scope="col">Where</th><th scope="col">What came of it</th><th scope="col">Statement</th></tr>
     </thead>
     <tbody>@foreach($history as [$run, $sql])
-        <tr><td class="nowrap">{{ (new DateTimeImmutable('@'.intdiv((int) $run->started_us,
-            1000000)))->setTimezone(auth()->user()->zone())->format('D j M H:i') }}</td><td class="nowrap">{{ $run->cluster }}</td>
+        <tr><td class="nowrap">{{ moment($run->started_us) }}</td><td class="nowrap">{{ $run->cluster }}</td>
         <td>{{ match($run->state) { 'done' => $run->mode !== 'run' ? ($run->mode === 'actual' ? 'plan with figures' : 'plan')
             : Quantity::count((int) $run->row_count).' rows', 'failed' => 'refused', default => $run->state } }}@if($run->elapsed_us), {{
             Quantity::duration((int) $run->elapsed_us) }}@endif @if($run->plan_id)<a href="{{ address('plan.show',
@@ -22,6 +21,6 @@
         <td class="statement mono"><a href="{{ address('workbench.show') }}?cluster={{ $run->slug }}&amp;schema={{
             $run->schema }}&amp;run={{
             $run->key }}">{{ App\Platform\Support\Sql::line((string) preg_replace('~\s+~', ' ', $sql), 110) }}</a></td></tr>
-    @endforeach</tbody></table></div>
+    @endforeach</tbody></x-table>
 @endif
 </div>

@@ -20,8 +20,10 @@
                     $lead = mb_strlen((string) substr($before, (int) strrpos("\n".$before, "\n")));
                     $cut = max(0, $lead - 60);
                 @endphp
+                {{-- The editor counts units of UTF-16. --}}
                 <pre class="mark-line" data-mistake-in="{{ $sql }}" data-mistake-at="{{
-                    intdiv(strlen((string) mb_convert_encoding($before, 'UTF-16LE', 'UTF-8')), 2) }}">{{ mb_substr($lines[$line] ?? '', $cut, 120) }}
+                    intdiv(strlen((string) mb_convert_encoding($before, 'UTF-16LE', 'UTF-8')), 2) }}">{{
+                    mb_substr($lines[$line] ?? '', $cut, 120) }}
 {{ str_repeat(' ', $lead - $cut) }}^</pre>
             @endif
             <p class="quiet">Nothing was changed{{ count($outcomes) > 1 ? '; statements before it were run, those behind it were not'
@@ -46,8 +48,7 @@
                     address('workbench.download', [$run->key, $format]) }}" download>{{ $label }}</a>@endforeach
                 <button type="button" class="plain" data-copies>Copy</button>
             </div>
-            <div class="scroll result" tabindex="0" role="region" aria-label="Result">
-                <table data-sorts>
+            <x-table name="Result" :export="false" :sorts="false" fit="result" data-result>
                     <thead><tr>@foreach($result->columns as $column)<th scope="col" @class(['n' => $column->type->isNumber()])><button
                         type="button" class="plain" data-sort-number="{{ $column->type->isNumber() ? 1 : 0 }}">{{
                         $column->name }}</button><br><span class="quiet small">{{ $column->type }}</span></th>@endforeach</tr></thead>
@@ -55,8 +56,7 @@
                         <td @class(['n' => $column->type->isNumber(), 'mono' => true])>@if($row[$i] === null)<span
                         class="quiet">NULL</span>@else{{ mb_strimwidth($column->type->show($row[$i]), 0, 300,
                         '…') }}@endif</td>@endforeach</tr>@endforeach</tbody>
-                </table>
-            </div>
+                </x-table>
             @if(count($result->rows) > 500)<p class="quiet small">500 of {{
                 Quantity::count(count($result->rows)) }} rows are shown; the files hold all of them.</p>@endif
         @elseif($result === null && $plan !== null)

@@ -12,6 +12,14 @@ use Illuminate\Foundation\Http\FormRequest;
  */
 final class RunStatementsRequest extends FormRequest
 {
+    /** A form sends two characters for the end of a line where the editor counts one. */
+    protected function prepareForValidation(): void
+    {
+        if (is_string($this->input('sql'))) {
+            $this->merge(['sql' => str_replace("\r\n", "\n", $this->input('sql'))]);
+        }
+    }
+
     /**
      * @return array<string, mixed>
      */

@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Platform\Support;
+
+use DateTimeImmutable;
+
+/**
+ * How closely a moment is told.
+ */
+enum MomentStyle
+{
+    case Day;
+    case Minute;
+    case Second;
+
+    /** Of the day only. */
+    case Clock;
+
+    /**
+     * @param  DateTimeImmutable  $now in the same time zone: the year is said where it is another one
+     */
+    public function say(DateTimeImmutable $at, DateTimeImmutable $now): string
+    {
+        $year = $at->format('Y') === $now->format('Y') ? '' : ' Y';
+
+        return $at->format(match ($this) {
+            self::Day => 'j M Y',
+            self::Minute => "D j M{$year} H:i",
+            self::Second => "D j M{$year} H:i:s",
+            self::Clock => 'H:i:s',
+        });
+    }
+}
