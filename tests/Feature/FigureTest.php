@@ -92,7 +92,7 @@ final class FigureTest extends TestCase
         $figure = BridgeFigure::draw('f', 2.0, 3.5, [['name' => 'a', 'change' => 2.0], ['name' => 'b', 'change' => -0.5]]);
         $xml = new DOMDocument();
         self::assertTrue($xml->loadXML($figure->svg));
-        self::assertSame([['before', '2'], ['a', '+2'], ['b', '-0.5'], ['after', '3.5']], $figure->rows);
+        self::assertSame([['before', '2'], ['a', '+2'], ['b', Quantity::MINUS.'0.5'], ['after', '3.5']], $figure->rows);
         $path = new DOMXPath($xml);
         // The second bar ends where the mark of the result stands.
         self::assertSame(

@@ -230,8 +230,9 @@ final class RankingTest extends TestCase
         foreach ($rows[1] as $row) {
             preg_match_all('~<td class="n">(.*?)</td>~s', $row, $cells);
             [$change, $share] = [trim(strip_tags($cells[1][0])), trim(html_entity_decode($cells[1][1]))];
-            self::assertSame(str_starts_with($change, '+') ? '+' : '-', $share[0], "{$change} and {$share}");
-            $seen[$share[0]] = true;
+            $sign = mb_substr($share, 0, 1);
+            self::assertSame(str_starts_with($change, '+') ? '+' : "\u{2212}", $sign, "{$change} and {$share}");
+            $seen[$sign] = true;
         }
         self::assertCount(2, $seen, 'some rose and some fell');
     }

@@ -171,9 +171,9 @@ final class RollupsTest extends WarehouseTestCase
         $this->sql('CREATE ROLLUP s.by_bay AS '.RollupWorld::ROLLUPS['daily']);
         foreach (
             [
-                'act = compact',
-                "act = encode, compression = gzip9, encodings = 'at:delta', sorted_by = 'kind, at'",
-                'act = revert, version = '.($this->warehouse->table('s', 'reading')?->manifest()->version + 1),
+                'action = compact',
+                "action = encode, compression = gzip9, encodings = 'at:delta', sorted_by = 'kind, at'",
+                'action = revert, version = '.($this->warehouse->table('s', 'reading')?->manifest()->version + 1),
             ] as $maintenance
         ) {
             $this->sql("MAINTAIN TABLE s.reading WITH ({$maintenance})");
@@ -336,7 +336,7 @@ final class RollupsTest extends WarehouseTestCase
         (new TableCopy($other))->copy($from, $this->warehouse, ['s', 'reading'], 1.0, self::NOW, static function (): void {
         });
         $engine = new Engine($other);
-        foreach (['act = compact', 'act = encode, compression = none'] as $act) {
+        foreach (['action = compact', 'action = encode, compression = none'] as $act) {
             $engine->run("MAINTAIN TABLE s.reading WITH ({$act})", new Session('s', 't', self::NOW), $this->limits());
             self::assertSame($from->checksum(), $other->table('s', 'reading')?->checksum(), $act);
         }

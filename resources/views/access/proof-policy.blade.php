@@ -13,8 +13,9 @@
 <td>{{ $shift['before'] ?: 'nothing' }}</td><td>{{ $shift['after'] ?: 'nothing' }}</td><td class="small">{{ $shift['who'] }}</td>
 </tr>@endforeach</tbody></x-table>@endif
 @if($lines['changed'] !== [])<h2>Statements that go otherwise</h2>
-<x-table name="Statements" :export="false"><thead><tr><th scope="col" class="n">Executions</th><th scope="col">Account</th><th scope="col">Before</th>
-<th scope="col">After</th><th scope="col">Statement</th></tr></thead><tbody>@foreach($lines['changed'] as $one)<tr>
+<x-table name="Statements" :export="false"><thead><tr><th scope="col" class="n">Executions</th><th scope="col">Account</th>
+<th scope="col">Before</th><th scope="col">After</th><th scope="col">Statement</th></tr></thead><tbody>
+@foreach($lines['changed'] as $one)<tr>
 <td class="n">{{ Quantity::count($one['executions']) }}</td><td>{{ $one['who'] }}</td><td>{{ $one['before'] }}</td>
 <td>{{ $one['after'] }}</td><td class="small mono">{{ substr($one['statement'], 0, 12) }} {{ $one['why'] }}</td></tr>@endforeach</tbody>
 </x-table>@endif
