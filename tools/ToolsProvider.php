@@ -48,6 +48,7 @@ final class ToolsProvider extends ServiceProvider
             Console\BenchCommand::class,
             Console\DemoCommand::class,
             Console\DemoAccessCommand::class,
+            Console\MutateCommand::class,
             Console\PulseCommand::class,
             Console\SignInHintCommand::class,
         ]);
