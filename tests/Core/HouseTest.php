@@ -30,7 +30,6 @@ final class HouseTest extends TestCase
     private const COMPLEX = 25;
 
     private const BOTH = [
-        'app/Jobs/Charts/CurveFigure.php::draw' => 'goes with the frame of charts',
         'core/src/Scheduling/Scheduler.php::go' => 'runs for each of 200,000 tasks; calls would double its time',
         'practice/src/Expression/Compiler.php::call' => 'one line for each function',
         'practice/src/Jobs/JobRunner.php::run' => 'to be taken apart',

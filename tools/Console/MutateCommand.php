@@ -27,7 +27,12 @@ final class MutateCommand extends Command
 
     public function handle(Mutator $mutator): int
     {
-        $mutants = self::chosen($this->all($mutator, (string) $this->argument('folder')), (int) $this->option('count'), (int) $this->option('seed'));
+        $folder = $this->argument('folder');
+        $mutants = self::chosen(
+            is_string($folder) ? $this->all($mutator, $folder) : [],
+            (int) $this->option('count'),
+            (int) $this->option('seed'),
+        );
         if ($mutants === []) {
             $this->components->error('There is nothing in this folder a mistake could be made in.');
 

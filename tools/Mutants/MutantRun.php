@@ -42,8 +42,9 @@ final readonly class MutantRun
             "{$directory}/before.php",
             "<?php\nrequire ".var_export("{$this->root}/vendor/autoload.php", true).";\nrequire __DIR__.'/file.php';\n",
         );
-        $command = [PHP_BINARY, '-d', 'memory_limit=1G', '-d', "auto_prepend_file={$directory}/before.php", "{$this->root}/vendor/bin/phpunit",
-            '--configuration', "{$this->root}/phpunit.xml", '--no-progress', '--no-output', '--stop-on-defect', '--do-not-cache-result',
+        $command = [PHP_BINARY, '-d', 'memory_limit=1G', '-d', "auto_prepend_file={$directory}/before.php",
+            "{$this->root}/vendor/bin/phpunit", '--configuration', "{$this->root}/phpunit.xml", '--no-progress',
+            '--no-output', '--stop-on-defect', '--do-not-cache-result',
             ...$this->tests];
         $process = new Process($command, $this->root, null, null, $limitSeconds);
         try {

@@ -23,8 +23,8 @@ final class Mutator
         '>>' => '<<', '??' => null, '.' => null, '<=>' => null, '^' => '&', 'and' => null, 'or' => null, 'xor' => null, '|>' => null,
     ];
 
-    private const CALLS = ['min' => 'max', 'max' => 'min', 'floor' => 'ceil', 'ceil' => 'floor', 'array_sum' => 'count', 'ksort' => 'krsort',
-        'array_unique' => 'array_values'];
+    private const CALLS = ['min' => 'max', 'max' => 'min', 'floor' => 'ceil', 'ceil' => 'floor', 'array_sum' => 'count',
+        'ksort' => 'krsort', 'array_unique' => 'array_values'];
 
     /**
      * @return list<Mutant> in the order of the file
@@ -48,7 +48,8 @@ final class Mutator
     private static function node(string $path, string $source, Node $node): array
     {
         $text = static fn (Node $of): string => substr($source, $of->getStartFilePos(), $of->getEndFilePos() - $of->getStartFilePos() + 1);
-        $whole = static fn (Node $of, string $to): Mutant => new Mutant($path, $of->getStartLine(), $of->getStartFilePos(), $text($of), $to);
+        $whole = static fn (Node $of, string $to): Mutant =>
+            new Mutant($path, $of->getStartLine(), $of->getStartFilePos(), $text($of), $to);
 
         return match (true) {
             $node instanceof Expr\BinaryOp => self::operator($path, $source, $node),

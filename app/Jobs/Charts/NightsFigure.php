@@ -6,9 +6,10 @@ namespace App\Jobs\Charts;
 
 use App\Jobs\Application\JobFindings;
 use App\Jobs\Models\JobRun;
+use App\Platform\Figures\Axis;
 use App\Platform\Figures\Figure;
+use App\Platform\Figures\Frame;
 use App\Platform\Figures\Scale;
-use App\Platform\Figures\Svg;
 use DateTimeZone;
 use Fulcrion\Core\Statistics\Spread;
 use Fulcrion\Core\Text\Quantity;
@@ -18,16 +19,6 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class NightsFigure
 {
-    private const WIDTH = 1180;
-
-    private const HEIGHT = 190;
-
-    private const LEFT = 80;
-
-    private const TOP = 12;
-
-    private const BOTTOM = 24;
-
     /**
      * @param  list<JobRun>  $runs oldest first
      */
@@ -42,9 +33,6 @@ final readonly class NightsFigure
         $most = max([$most, ...$limits]);
         $ticks = Scale::durations((float) $most);
         $top = end($ticks) ?: 1.0;
-        $y = static fn (float $us): float => self::TOP + (1 - $us / $top) * (self::HEIGHT - self::TOP - self::BOTTOM);
-        $width = (self::WIDTH - self::LEFT - 8) / max(1, count($runs));
-        $n = Svg::number(...);
         $errors = array_map(
             static fn (JobRun $run): float => abs((float) $run->prediction_error),
             array_filter($runs, static fn (JobRun $run): bool => $run->prediction_error !== null),
@@ -60,36 +48,23 @@ final readonly class NightsFigure
                     ' in the middle and '.
                     Quantity::percent(max($errors)).
                     ' at worst.');
-        $svg =
-            '<svg class="figure-svg" viewBox="0 0 '.
-            self::WIDTH.
-            ' '.
-            self::HEIGHT.
-            '" role="group" aria-labelledby="nights-title nights-desc"><title id="nights-title">Runs</title><desc id="nights-desc">'.
-            Svg::escape($summary).
-            '</desc>';
-        foreach ($ticks as $tick) {
-            $svg .=
-                '<line class="grid" x1="'.
-                self::LEFT.
-                '" x2="'.
-                (self::WIDTH - 8).
-                '" y1="'.
-                $n($y($tick)).
-                '" y2="'.
-                $n($y($tick)).
-                '"/><text class="tick" x="'.
-                (self::LEFT - 6).
-                '" y="'.
-                $n($y($tick) + 4).
-                '" text-anchor="end">'.
-                Svg::escape(Quantity::duration($tick)).
-                '</text>';
-        }
+        $frame = new Frame(
+            'nights',
+            'Runs',
+            $summary,
+            Axis::even(0.0, (float) max(1, count($runs))),
+            Axis::upTo($ticks),
+            height: 190,
+            left: 80,
+            top: 12,
+            links: true,
+        );
+        $width = $frame->x(1.0) - $frame->left;
+        $frame->grid($ticks, Quantity::duration(...));
         $rows = [];
         foreach ($runs as $i => $run) {
             $when = (new \DateTimeImmutable('@'.intdiv(max(0, $run->started_us), 1_000_000)))->setTimezone($zone)->format('D j M H:i');
-            $left = self::LEFT + $i * $width;
+            $left = $frame->x($i);
             $late = $run->isLate() === true;
             $title =
                 "{$when}: ".
@@ -102,55 +77,24 @@ final readonly class NightsFigure
                 ($run->predicted_us === null ? '' : '; predicted '.Quantity::duration($run->predicted_us)).
                 ($late ? '; late' : '').
                 ($run->state === 'failed' ? '; failed' : '');
-            $svg .=
-                '<a href="'.
-                address('job.show', $run->id).
-                '"><rect class="night-bar'.
-                ($late || $run->state === 'failed' ? ' late' : '').
-                '" x="'.
-                $n($left + 0.15 * $width).
-                '" y="'.
-                $n($y($run->elapsedUs())).
-                '" width="'.
-                $n(0.7 * $width).
-                '" height="'.
-                $n(max(1.0, $y(0) - $y($run->elapsedUs()))).
-                '"><title>'.
-                Svg::escape($title).
-                '</title></rect></a>';
+            $height = max(1.0, $frame->y(0) - $frame->y($run->elapsedUs()));
+            $frame->box(
+                'night-bar'.($late || $run->state === 'failed' ? ' late' : ''),
+                $left + 0.15 * $width,
+                $frame->y($run->elapsedUs()),
+                0.7 * $width,
+                $height,
+                $title,
+                address('job.show', $run->id),
+            );
             if ($run->predicted_us !== null) {
-                $svg .=
-                    '<line class="foretold" x1="'.
-                    $n($left + 0.02 * $width).
-                    '" x2="'.
-                    $n($left + 0.98 * $width).
-                    '" y1="'.
-                    $n($y($run->predicted_us)).
-                    '" y2="'.
-                    $n($y($run->predicted_us)).
-                    '"/>';
+                $frame->line('foretold', [[$i + 0.02, (float) $run->predicted_us], [$i + 0.98, (float) $run->predicted_us]]);
             }
             if ($run->deadline_us >= 0 && $run->deadline_us - $run->started_us <= $top) {
-                $svg .=
-                    '<line class="limit" x1="'.
-                    $n($left).
-                    '" x2="'.
-                    $n($left + $width).
-                    '" y1="'.
-                    $n($y($run->deadline_us - $run->started_us)).
-                    '" y2="'.
-                    $n($y($run->deadline_us - $run->started_us)).
-                    '"/>';
+                $frame->limitAcross($run->deadline_us - $run->started_us, from: $left, to: $left + $width);
             }
             if ($i % max(1, (int) ceil(count($runs) / 9)) === 0) {
-                $svg .=
-                    '<text class="tick" x="'.
-                    $n($left + $width / 2).
-                    '" y="'.
-                    (self::HEIGHT - 6).
-                    '" text-anchor="middle">'.
-                    substr($when, 0, -6).
-                    '</text>';
+                $frame->text($left + $width / 2, $frame->height - 6, substr($when, 0, -6));
             }
             $rows[] = [
                 $when,
@@ -166,9 +110,7 @@ final readonly class NightsFigure
             ];
         }
 
-        return new Figure(
-            $svg.'</svg>',
-            $summary,
+        return $frame->figure(
             'Bars are what a run took, hatched where it was late or failed; the short lines are what the run before foretold, with the '
                 .'workers and the input of the run itself; the long line is the deadline'.
                 ($limits === [] ? ', which lies far above or is not set' : '').

@@ -4,9 +4,10 @@ declare(strict_types=1);
 
 namespace App\Jobs\Charts;
 
+use App\Platform\Figures\Axis;
 use App\Platform\Figures\Figure;
+use App\Platform\Figures\Frame;
 use App\Platform\Figures\Scale;
-use App\Platform\Figures\Svg;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -14,16 +15,6 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class StageFigure
 {
-    private const WIDTH = 1180;
-
-    private const HEIGHT = 260;
-
-    private const LEFT = 84;
-
-    private const TOP = 22;
-
-    private const BOTTOM = 40;
-
     private const COLUMNS = 48;
 
     private const ROWS = 14;
@@ -42,8 +33,6 @@ final readonly class StageFigure
             $cells[$row][$column] = ($cells[$row][$column] ?? 0) + 1;
         }
         ksort($cells);
-        [$wide, $high] = [(self::WIDTH - self::LEFT - 12) / self::COLUMNS, (self::HEIGHT - self::TOP - self::BOTTOM) / self::ROWS];
-        $n = Svg::number(...);
         $summary =
             count($tasks).
             ' tasks by the bytes they read and the time they took; the slowest '.
@@ -51,56 +40,26 @@ final readonly class StageFigure
             ', the largest '.
             Quantity::bytes($mostBytes).
             '.';
-        $svg =
-            '<svg class="figure-svg" viewBox="0 0 '.
-            self::WIDTH.
-            ' '.
-            self::HEIGHT.
-            '" role="img" aria-labelledby="stage-title stage-desc"><title id="stage-title">Time against bytes</title><desc '
-                .'id="stage-desc">'.
-            Svg::escape($summary).
-            '</desc>';
-        foreach (Scale::durations($mostUs) as $tick) {
-            if ($tick <= $mostUs) {
-                $y = self::TOP + (1 - $tick / $mostUs) * (self::HEIGHT - self::TOP - self::BOTTOM);
-                $svg .=
-                    '<line class="grid" x1="'.
-                    self::LEFT.
-                    '" x2="'.
-                    (self::WIDTH - 12).
-                    '" y1="'.
-                    $n($y).
-                    '" y2="'.
-                    $n($y).
-                    '"/><text class="tick" x="'.
-                    (self::LEFT - 8).
-                    '" y="'.
-                    $n($y + 4).
-                    '" text-anchor="end">'.
-                    Quantity::duration($tick).
-                    '</text>';
-            }
+        $frame = new Frame(
+            'stage',
+            'Time against bytes',
+            $summary,
+            Axis::even(0.0, $mostBytes),
+            Axis::even(0.0, $mostUs),
+            height: 260,
+            top: 22,
+            below: 40,
+            beside: 12,
+        );
+        $ticks = array_filter(Scale::durations($mostUs), static fn (float $tick): bool => $tick <= $mostUs);
+        $quarters = [];
+        foreach ([0, 0.25, 0.5, 0.75] as $share) {
+            $quarters[(string) ($share * $mostBytes)] = Quantity::bytes($share * $mostBytes);
         }
-        foreach ([0, 0.25, 0.5, 0.75, 1] as $share) {
-            $svg .=
-                '<text class="tick" x="'.
-                $n(self::LEFT + $share * (self::WIDTH - self::LEFT - 12)).
-                '" y="'.
-                (self::HEIGHT - 22).
-                '" text-anchor="'.
-                ($share > 0.9 ? 'end' : 'middle').
-                '">'.
-                Svg::escape(Quantity::bytes($share * $mostBytes)).
-                '</text>';
-        }
-        $svg .=
-            '<text class="tick" x="'.
-            self::LEFT.
-            '" y="12">time of a task</text><text class="tick" x="'.
-            (self::WIDTH - 12).
-            '" y="'.
-            (self::HEIGHT - 6).
-            '" text-anchor="end">bytes it read</text>';
+        $frame->grid($ticks, Quantity::duration(...), 8)->along($quarters, 22)
+            ->text($frame->right, $frame->height - 22, Quantity::bytes($mostBytes), 'tick', 'end')
+            ->names('time of a task', 'bytes it read');
+        [$wide, $high] = [($frame->right - $frame->left) / self::COLUMNS, ($frame->bottom - $frame->top) / self::ROWS];
         $rows = [];
         foreach ($cells as $row => $columns) {
             ksort($columns);
@@ -112,27 +71,19 @@ final readonly class StageFigure
                     ' to '.
                     Quantity::bytes((($column + 1) / self::COLUMNS) * $mostBytes);
                 $tone = 1 + min(4, (int) floor(log($count, 3)));
-                $svg .=
-                    '<rect class="t'.
-                    $tone.
-                    ' heat" x="'.
-                    $n(self::LEFT + $column * $wide).
-                    '" y="'.
-                    $n(self::TOP + (self::ROWS - 1 - $row) * $high).
-                    '" width="'.
-                    $n($wide - 1).
-                    '" height="'.
-                    $n($high - 1).
-                    '"><title>'.
-                    Svg::escape("{$count} tasks took {$time} for {$bytes}").
-                    '</title></rect>';
+                $frame->box(
+                    "t{$tone} heat",
+                    $frame->left + $column * $wide,
+                    $frame->top + (self::ROWS - 1 - $row) * $high,
+                    $wide - 1,
+                    $high - 1,
+                    "{$count} tasks took {$time} for {$bytes}",
+                );
                 $rows[] = [$time, $bytes, Quantity::count($count)];
             }
         }
 
-        return new Figure(
-            $svg.'</svg>',
-            $summary,
+        return $frame->figure(
             'Each cell holds the tasks between two times and two sizes; dark is many. A task high above others of its size is a '
                 .'straggler, one far to the right is skew.',
             ['time', 'bytes', 'tasks'],

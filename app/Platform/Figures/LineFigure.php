@@ -12,16 +12,6 @@ use DateTimeZone;
  */
 final readonly class LineFigure
 {
-    private const WIDTH = 1180;
-
-    private const HEIGHT = 210;
-
-    private const LEFT = 70;
-
-    private const TOP = 12;
-
-    private const BOTTOM = 24;
-
     /**
      * @param  list<int>  $times
      * @param  list<float|int|null>  $now
@@ -45,95 +35,40 @@ final readonly class LineFigure
         $values = array_filter([...$now, ...$ghost], static fn (float|int|null $value): bool => $value !== null);
         $most = $values === [] ? 0.0 : (float) max($values);
         $ticks = $isTime ? Scale::durations($most) : Scale::counts($most);
-        $top = end($ticks) ?: 1.0;
-        $count = count($times);
         $from = $times[0];
         // The first and the last interval end with the window.
         $ends = [...array_slice($times, 1), $to];
-        $x = static fn (float $at): float => self::LEFT + (($at - $from) / ($to - $from)) * (self::WIDTH - self::LEFT - 8);
-        $y = static fn (float $value): float => self::TOP + (1 - $value / $top) * (self::HEIGHT - self::TOP - self::BOTTOM);
-        $n = Svg::number(...);
-        $svg =
-            '<svg class="figure-svg" viewBox="0 0 '.
-            self::WIDTH.
-            ' '.
-            self::HEIGHT.
-            '" role="img" aria-labelledby="'.
-            $id.
-            '-title '.
-            $id.
-            '-desc">'.
-            "<title id=\"{$id}-title\">".
-            Svg::escape($title).
-            "</title><desc id=\"{$id}-desc\">".
-            Svg::escape($summary).
-            '</desc>';
-        foreach ($ticks as $tick) {
-            $svg .=
-                '<line class="grid" x1="'.
-                self::LEFT.
-                '" x2="'.
-                (self::WIDTH - 8).
-                '" y1="'.
-                $n($y($tick)).
-                '" y2="'.
-                $n($y($tick)).
-                '"/>'.
-                '<text class="tick" x="'.
-                (self::LEFT - 6).
-                '" y="'.
-                $n($y($tick) + 4).
-                '" text-anchor="end">'.
-                Svg::escape($format($tick)).
-                '</text>';
-        }
-        foreach (Scale::times($from, $to, $zone) as $at => $label) {
-            $svg .=
-                '<text class="tick" x="'.
-                $n(min(self::WIDTH - 30, max(self::LEFT + 14, $x($at)))).
-                '" y="'.
-                (self::HEIGHT - 6).
-                '" text-anchor="middle">'.
-                $label.
-                '</text>';
-        }
-        $svg .= self::line('ghost', $times, $ends, $ghost, $x, $y).self::line('line s1', $times, $ends, $now, $x, $y);
+        $frame = new Frame($id, $title, $summary, Axis::even($from, $to), Axis::upTo($ticks), height: 210, left: 70, top: 12);
+        $frame->grid($ticks, $format)->along(Scale::times($from, $to, $zone), within: true);
+        $frame->add(self::line('ghost', $times, $ends, $ghost, $frame).self::line('line s1', $times, $ends, $now, $frame));
         $rows = [];
         foreach ($times as $i => $at) {
             $when = StackFigure::when($at, $ends[$i] - $at, $zone);
             $value = $now[$i] ?? null;
             $old = $ghost[$i] ?? null;
             $rows[] = [$when, $value === null ? '–' : $format((float) $value), $old === null ? '–' : $format((float) $old)];
-            $svg .=
-                '<rect class="slice" x="'.
-                $n($x($at)).
-                '" y="'.
-                self::TOP.
-                '" width="'.
-                $n($x($ends[$i]) - $x($at)).
-                '" height="'.
-                (self::HEIGHT - self::TOP - self::BOTTOM).
-                '"><title>'.
-                Svg::escape(
-                    "{$when}: ".
-                        ($value === null ? 'not run' : $format((float) $value)).
-                        "; {$ghostName}: ".
-                        ($old === null ? 'not run' : $format((float) $old)),
-                ).
-                '</title></rect>';
+            $frame->box(
+                'slice',
+                $frame->x($at),
+                $frame->top,
+                $frame->x($ends[$i]) - $frame->x($at),
+                $frame->bottom - $frame->top,
+                "{$when}: ".
+                    ($value === null ? 'not run' : $format((float) $value)).
+                    "; {$ghostName}: ".
+                    ($old === null ? 'not run' : $format((float) $old)),
+            );
         }
 
-        return new Figure($svg.'</svg>', $summary, $how, ['interval', 'this window', $ghostName], $rows);
+        return $frame->figure($how, ['interval', 'this window', $ghostName], $rows);
     }
 
     /**
      * @param  list<int>  $times
      * @param  list<int>  $ends
      * @param  list<float|int|null>  $values
-     * @param  Closure(float): float  $x
-     * @param  Closure(float): float  $y
      */
-    private static function line(string $class, array $times, array $ends, array $values, Closure $x, Closure $y): string
+    private static function line(string $class, array $times, array $ends, array $values, Frame $frame): string
     {
         $d = '';
         $dots = '';
@@ -145,8 +80,8 @@ final readonly class LineFigure
 
                 continue;
             }
-            $px = Svg::number($x(($at + $ends[$i]) / 2));
-            $py = Svg::number($y((float) $value));
+            $px = Svg::number($frame->x(($at + $ends[$i]) / 2));
+            $py = Svg::number($frame->y((float) $value));
             $d .= ($open ? 'L' : 'M')."{$px} {$py}";
             if (! $open && ($values[$i + 1] ?? null) === null) {
                 $dots .= "<circle class=\"{$class} dot\" cx=\"{$px}\" cy=\"{$py}\" r=\"2.5\"/>";

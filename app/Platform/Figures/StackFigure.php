@@ -14,16 +14,6 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class StackFigure
 {
-    private const WIDTH = 1180;
-
-    private const HEIGHT = 250;
-
-    private const LEFT = 46;
-
-    private const TOP = 12;
-
-    private const BOTTOM = 24;
-
     /**
      * @param  list<int>  $times interval starts in Unix seconds
      * @param  int  $to end of the last one
@@ -51,61 +41,23 @@ final readonly class StackFigure
             }
         }
         $ticks = Scale::ticks($totals === [] ? 0.0 : max($totals));
-        $top = end($ticks) ?: 1.0;
         $from = $times[0];
         // The first and the last interval end with the window.
         $ends = [...array_slice($times, 1), $to];
-        $x = static fn (float $at): float => self::LEFT + (($at - $from) / ($to - $from)) * (self::WIDTH - self::LEFT - 8);
-        $y = static fn (float $value): float => self::TOP + (1 - $value / $top) * (self::HEIGHT - self::TOP - self::BOTTOM);
+        $frame = new Frame(
+            $id,
+            $title,
+            $summary,
+            Axis::even($from, $to),
+            Axis::upTo($ticks),
+            height: 250,
+            left: 46,
+            top: 12,
+            links: $link !== null,
+        );
+        $frame->add(self::patterns($id, count($series)))->grid($ticks, Quantity::digits(...))
+            ->along(Scale::times($from, $to, $zone), within: true);
         $n = Svg::number(...);
-
-        $svg =
-            '<svg class="figure-svg" viewBox="0 0 '.
-            self::WIDTH.
-            ' '.
-            self::HEIGHT.
-            '" role="'.
-            ($link === null ? 'img' : 'group').
-            '" aria-labelledby="'.
-            $id.
-            '-title '.
-            $id.
-            '-desc">'.
-            "<title id=\"{$id}-title\">".
-            Svg::escape($title).
-            "</title><desc id=\"{$id}-desc\">".
-            Svg::escape($summary).
-            '</desc>'.
-            self::patterns($id, count($series));
-        foreach ($ticks as $tick) {
-            $svg .=
-                '<line class="grid" x1="'.
-                self::LEFT.
-                '" x2="'.
-                (self::WIDTH - 8).
-                '" y1="'.
-                $n($y($tick)).
-                '" y2="'.
-                $n($y($tick)).
-                '"/>'.
-                '<text class="tick" x="'.
-                (self::LEFT - 6).
-                '" y="'.
-                $n($y($tick) + 4).
-                '" text-anchor="end">'.
-                Svg::escape(Quantity::digits($tick)).
-                '</text>';
-        }
-        foreach (Scale::times($from, $to, $zone) as $at => $label) {
-            $svg .=
-                '<text class="tick" x="'.
-                $n(min(self::WIDTH - 30, max(self::LEFT + 14, $x($at)))).
-                '" y="'.
-                (self::HEIGHT - 6).
-                '" text-anchor="middle">'.
-                $label.
-                '</text>';
-        }
         $floor = array_fill(0, $count, 0.0);
         $place = 0;
         foreach ($series as $name => $values) {
@@ -113,13 +65,13 @@ final readonly class StackFigure
             // In steps: along each interval, then up or down to the next.
             $upper = $lower = '';
             foreach ($values as $i => $value) {
-                [$left, $right] = [$n($x($times[$i])), $n($x($ends[$i]))];
-                $lower = "V{$n($y($floor[$i]))}H{$left}{$lower}";
+                [$left, $right] = [$n($frame->x($times[$i])), $n($frame->x($ends[$i]))];
+                $lower = "V{$n($frame->y($floor[$i]))}H{$left}{$lower}";
                 $floor[$i] += $value;
-                $upper .= ($i === 0 ? "M{$left} " : 'V').$n($y($floor[$i]))."H{$right}";
+                $upper .= ($i === 0 ? "M{$left} " : 'V').$n($frame->y($floor[$i]))."H{$right}";
             }
             $d = "{$upper}{$lower}Z";
-            $svg .= "<path class=\"area s{$place}\" d=\"{$d}\"/><path class=\"hatch\" fill=\"url(#{$id}-h{$place})\" d=\"{$d}\"/>";
+            $frame->add("<path class=\"area s{$place}\" d=\"{$d}\"/><path class=\"hatch\" fill=\"url(#{$id}-h{$place})\" d=\"{$d}\"/>");
         }
         $rows = [];
         foreach ($times as $i => $at) {
@@ -134,31 +86,17 @@ final readonly class StackFigure
             foreach (array_slice(array_filter($parts, static fn (string $value): bool => $value !== '0'), 0, 3) as $name => $value) {
                 $said .= "; {$name} {$value}";
             }
-            $rect =
-                '<rect class="slice" x="'.
-                $n($x($at)).
-                '" y="'.
-                self::TOP.
-                '" width="'.
-                $n($x($ends[$i]) - $x($at)).
-                '" height="'.
-                (self::HEIGHT - self::TOP - self::BOTTOM).
-                '"><title>'.
-                Svg::escape($said).
-                '</title></rect>';
-            $svg .=
-                $link === null
-                    ? $rect
-                    : '<a tabindex="-1" href="'.
-                        Svg::escape($link($at, $ends[$i])).
-                        '" aria-label="'.
-                        Svg::escape($said).
-                        '">'.
-                        $rect.
-                        '</a>';
+            if ($link !== null) {
+                $frame->add('<a tabindex="-1" href="'.Svg::escape($link($at, $ends[$i])).'" aria-label="'.Svg::escape($said).'">');
+            }
+            $left = $frame->x($at);
+            $frame->box('slice', $left, $frame->top, $frame->x($ends[$i]) - $left, $frame->bottom - $frame->top, $said);
+            if ($link !== null) {
+                $frame->add('</a>');
+            }
         }
 
-        return new Figure($svg.'</svg>', $summary, $how, ['interval', 'load', ...array_keys($series), 'executions'], $rows);
+        return $frame->figure($how, ['interval', 'load', ...array_keys($series), 'executions'], $rows);
     }
 
     public static function when(int $at, int $step, DateTimeZone $zone): string

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Storage\Charts;
 
+use App\Platform\Figures\Axis;
 use App\Platform\Figures\Figure;
+use App\Platform\Figures\Frame;
 use App\Platform\Figures\Scale;
 use App\Platform\Figures\Svg;
 use App\Storage\Application\RollupSet;
@@ -15,16 +17,6 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class SpaceFigure
 {
-    private const WIDTH = 1180;
-
-    private const HEIGHT = 240;
-
-    private const LEFT = 80;
-
-    private const TOP = 14;
-
-    private const BOTTOM = 40;
-
     /**
      * @param  list<RollupSet>  $sets smallest first
      */
@@ -34,12 +26,7 @@ final readonly class SpaceFigure
         $most = max([0.0, ...array_map(static fn (RollupSet $s): float => $s->bytes(), $sets)]) * 1.5;
         $top = max([1.0, ...array_map(static fn (RollupSet $s): float => $s->savedUs(), $sets)]);
         $ticks = Scale::durations($top);
-        $high = max($top, end($ticks) ?: 1.0);
         $n = Svg::number(...);
-        // Space runs over magnitudes, so each tenfold has the same width.
-        $x = static fn (float $bytes): float => self::LEFT +
-            ((log(max($least, $bytes)) - log($least)) / max(1e-9, log($most) - log($least))) * (self::WIDTH - self::LEFT - 12);
-        $y = static fn (float $us): float => self::TOP + (1 - $us / $high) * (self::HEIGHT - self::TOP - self::BOTTOM);
         $summary =
             'The more space, the more is saved: '.
             Quantity::duration($shown->savedUs()).
@@ -50,66 +37,39 @@ final readonly class SpaceFigure
             ' in '.
             Quantity::bytes(($most / 1.5) * $rowFactor).
             '.';
-        $svg =
-            '<svg class="figure-svg" viewBox="0 0 '.
-            self::WIDTH.
-            ' '.
-            self::HEIGHT.
-            '" role="img" aria-labelledby="space-title space-desc"><title id="space-title">Time saved a week against space</title><desc '
-                .'id="space-desc">'.
-            Svg::escape($summary).
-            '</desc>';
-        foreach ($ticks as $tick) {
-            $svg .=
-                '<line class="grid" x1="'.
-                self::LEFT.
-                '" x2="'.
-                (self::WIDTH - 12).
-                '" y1="'.
-                $n($y($tick)).
-                '" y2="'.
-                $n($y($tick)).
-                '"/><text class="tick" x="'.
-                (self::LEFT - 6).
-                '" y="'.
-                $n($y($tick) + 4).
-                '" text-anchor="end">'.
-                Svg::escape(Quantity::duration($tick)).
-                '</text>';
-        }
+        $frame = new Frame(
+            'space',
+            'Time saved a week against space',
+            $summary,
+            Axis::magnitudes($least, $most),
+            Axis::even(0.0, max($top, end($ticks) ?: 1.0)),
+            height: 240,
+            left: 80,
+            below: 40,
+            beside: 12,
+        );
+        $labels = [];
         for ($bytes = 1024 ** floor(log($least * $rowFactor, 1024)); $bytes < $most * $rowFactor; $bytes *= 4) {
             if ($bytes >= $least * $rowFactor) {
-                $svg .=
-                    '<text class="tick" x="'.
-                    $n($x($bytes / $rowFactor)).
-                    '" y="'.
-                    (self::HEIGHT - 22).
-                    '" text-anchor="middle">'.
-                    Svg::escape(Quantity::bytes($bytes)).
-                    '</text>';
+                $labels[(string) ($bytes / $rowFactor)] = Quantity::bytes($bytes);
             }
         }
-        $svg .=
-            '<text class="tick" x="'.
-            (self::WIDTH - 12).
-            '" y="'.
-            (self::HEIGHT - 6).
-            '" text-anchor="end">space on the modelled cluster</text>';
+        $frame->grid($ticks, Quantity::duration(...))->along($labels, 22)->names('', 'space on the modelled cluster');
         $path = '';
         $rows = [];
         $level = 0.0;
         foreach ($sets as $set) {
             if ($set->proposals !== []) {
                 $path .=
-                    ($path === '' ? 'M'.$n(self::LEFT).' '.$n($y(0)) : '').
+                    ($path === '' ? 'M'.$n($frame->left).' '.$n($frame->y(0)) : '').
                     'L'.
-                    $n($x($set->bytes())).
+                    $n($frame->x($set->bytes())).
                     ' '.
-                    $n($y($level)).
+                    $n($frame->y($level)).
                     'L'.
-                    $n($x($set->bytes())).
+                    $n($frame->x($set->bytes())).
                     ' '.
-                    $n($y($set->savedUs()));
+                    $n($frame->y($set->savedUs()));
                 $level = $set->savedUs();
                 $said =
                     count($set->proposals).
@@ -120,14 +80,7 @@ final readonly class SpaceFigure
                     ': saves '.
                     Quantity::duration($level).
                     ' a week';
-                $svg .=
-                    '<circle class="dot s1" cx="'.
-                    $n($x($set->bytes())).
-                    '" cy="'.
-                    $n($y($level)).
-                    '" r="4"><title>'.
-                    Svg::escape($said).
-                    '</title></circle>';
+                $frame->dot('dot s1', $frame->x($set->bytes()), $frame->y($level), 4, $said);
                 $rows[] = [
                     Quantity::bytes($set->bytes() * $rowFactor),
                     (string) count($set->proposals),
@@ -137,23 +90,22 @@ final readonly class SpaceFigure
             }
         }
         if ($path !== '') {
-            $svg .= '<path class="line s1" d="'.$path.'L'.(self::WIDTH - 12).' '.$n($y($level)).'"/>';
+            $frame->path('line s1', $path.'L'.$n($frame->right).' '.$n($frame->y($level)));
         }
-        $at = $n($x(max($least, $shown->bytes())));
-        $svg .=
+        $places = array_map(static fn (RollupSet $s): float => round($frame->x(max($least, $s->bytes())), 1), $sets);
+        $frame->add(
             '<g data-budget-line data-places="'.
-            Svg::escape((string) json_encode(array_map(static fn (RollupSet $s): float => round($x(max($least, $s->bytes())), 1), $sets))).
+            Svg::escape((string) json_encode($places)).
             '" transform="translate('.
-            $at.
+            $n($frame->x(max($least, $shown->bytes()))).
             ' 0)"><line class="mark" x1="0" x2="0" y1="'.
-            self::TOP.
+            $frame->top.
             '" y2="'.
-            (self::HEIGHT - self::BOTTOM).
-            '"/><text class="tick strong" x="0" y="10" text-anchor="middle">chosen</text></g>';
+            $n($frame->bottom).
+            '"/><text class="tick strong" x="0" y="10" text-anchor="middle">chosen</text></g>',
+        );
 
-        return new Figure(
-            $svg.'</svg>',
-            $summary,
+        return $frame->figure(
             'For each space the set is chosen greedily by time saved a byte, each rollup beside those chosen before it (Harinarayan, '
                 .'Rajaraman, Ullman 1996): worth at least 63% of the best set, less the share of the space its largest takes. Times are '
                 .'modelled from executions of the last 28 days; space is estimated from the groups of a sample.',

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Tuning\Charts;
 
+use App\Platform\Figures\Axis;
 use App\Platform\Figures\Figure;
+use App\Platform\Figures\Frame;
 use App\Platform\Figures\Scale;
 use App\Platform\Figures\Svg;
 use Fulcrion\Core\Text\Quantity;
@@ -14,16 +16,6 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class StairFigure
 {
-    private const WIDTH = 1180;
-
-    private const HEIGHT = 320;
-
-    private const LEFT = 84;
-
-    private const TOP = 24;
-
-    private const BOTTOM = 66;
-
     /** Width of a duration as it is written, and height of a line. */
     private const WORD = 84;
 
@@ -37,10 +29,6 @@ final readonly class StairFigure
     {
         $top = max(1.0, $steps[0]['weekUs']);
         $ticks = Scale::durations($top);
-        $high = max($top, end($ticks) ?: 1.0);
-        $width = (self::WIDTH - self::LEFT - 20) / count($steps);
-        $y = static fn (float $us): float => self::TOP + (1 - $us / $high) * (self::HEIGHT - self::TOP - self::BOTTOM);
-        $n = Svg::number(...);
         $last = $steps[count($steps) - 1]['weekUs'];
         $summary =
             'From '.
@@ -50,90 +38,43 @@ final readonly class StairFigure
             ', '.
             Quantity::digits($top / max(1.0, $last)).
             ' times less.';
-        $svg =
-            '<svg class="figure-svg" viewBox="0 0 '.
-            self::WIDTH.
-            ' '.
-            self::HEIGHT.
-            '" role="img" aria-labelledby="stair-title stair-desc"><title id="stair-title">Time of a week after each step</title><desc '
-                .'id="stair-desc">'.
-            Svg::escape($summary).
-            '</desc>';
-        foreach ($ticks as $tick) {
-            $svg .=
-                '<line class="grid" x1="'.
-                self::LEFT.
-                '" x2="'.
-                (self::WIDTH - 20).
-                '" y1="'.
-                $n($y($tick)).
-                '" y2="'.
-                $n($y($tick)).
-                '"/><text class="tick" x="'.
-                (self::LEFT - 6).
-                '" y="'.
-                $n($y($tick) + 4).
-                '" text-anchor="end">'.
-                Svg::escape(Quantity::duration($tick)).
-                '</text>';
-        }
-        $path = '';
+        $frame = new Frame(
+            'stair',
+            'Time of a week after each step',
+            $summary,
+            Axis::even(0.0, (float) count($steps)),
+            Axis::even(0.0, max($top, end($ticks) ?: 1.0)),
+            height: 320,
+            top: 24,
+            below: 66,
+            beside: 20,
+        );
+        $frame->grid($ticks, Quantity::duration(...));
+        $width = $frame->x(1.0) - $frame->left;
+        $path = [];
         $rows = [];
         $level = $top;
         $said = 0.0;
         foreach ($steps as $i => $step) {
-            $x = self::LEFT + $i * $width;
-            $here = $y($step['weekUs']);
+            $x = $frame->x($i);
+            $here = $frame->y($step['weekUs']);
             $kept = $step['state'] === 'kept';
             if ($kept && $i > 0) {
-                $svg .=
-                    '<rect class="bar s1 faint" x="'.
-                    $n($x).
-                    '" y="'.
-                    $n($y($level)).
-                    '" width="'.
-                    $n($width).
-                    '" height="'.
-                    $n(max(0.0, $here - $y($level))).
-                    '"><title>'.
-                    Svg::escape("{$step['title']}: {$step['note']}").
-                    '</title></rect>';
+                $from = $frame->y($level);
+                $frame->box('bar s1 faint', $x, $from, $width, max(0.0, $here - $from), "{$step['title']}: {$step['note']}");
             }
-            $path .= ($i === 0 ? 'M'.$n($x).' '.$n($here) : 'L'.$n($x).' '.$n($here)).'L'.$n($x + $width).' '.$n($here);
+            array_push($path, [(float) $i, $step['weekUs']], [$i + 1.0, $step['weekUs']]);
             $level = $step['weekUs'];
-            $middle = $n($x + $width / 2);
+            $middle = $x + $width / 2;
             if (! $kept) {
-                $svg .=
-                    '<circle class="ring" cx="'.
-                    $middle.
-                    '" cy="'.
-                    $n($here).
-                    '" r="4"><title>'.
-                    Svg::escape("{$step['title']}: {$step['state']}, {$step['note']}").
-                    '</title></circle>';
+                $frame->dot('ring', $middle, $here, 4, "{$step['title']}: {$step['state']}, {$step['note']}");
             }
             // Falls too small to be told apart would write over each other; the table has them all.
             if ($i === 0 || ($kept && ($width >= self::WORD || $here - $said >= self::LINE))) {
-                $svg .=
-                    '<text class="tick strong" x="'.
-                    $middle.
-                    '" y="'.
-                    $n($here - 6).
-                    '" text-anchor="middle">'.
-                    Svg::escape(Quantity::duration($step['weekUs'])).
-                    '</text>';
+                $frame->text($middle, $here - 6, Quantity::duration($step['weekUs']), 'tick strong');
                 $said = $here;
             }
-            $svg .=
-                '<text class="tick'.
-                ($kept ? ' strong' : '').
-                '" x="'.
-                $middle.
-                '" y="'.
-                (self::HEIGHT - self::BOTTOM + 18).
-                '" text-anchor="middle">'.
-                ($i === 0 ? '' : $i).
-                '</text>';
+            $frame->text($middle, $frame->bottom + 18, $i === 0 ? '' : (string) $i, 'tick'.($kept ? ' strong' : ''));
             $rows[] = [
                 ($i === 0 ? '' : $i.'. ').$step['title'],
                 $step['state'],
@@ -142,40 +83,18 @@ final readonly class StairFigure
                 $step['note'],
             ];
         }
-        $svg .= '<path class="line s1" d="'.$path.'"/>';
-        if ($last < $steps[0]['weekUs'] && $y($last) - $said < self::LINE && $width < self::WORD) {
-            $svg .=
-                '<text class="tick strong" x="'.
-                (self::WIDTH - 20).
-                '" y="'.
-                $n($y($last) - 10).
-                '" text-anchor="end">'.
-                Svg::escape(Quantity::duration($last)).
-                '</text>';
+        $frame->line('line s1', $path);
+        if ($last < $steps[0]['weekUs'] && $frame->y($last) - $said < self::LINE && $width < self::WORD) {
+            $frame->text($frame->right, $frame->y($last) - 10, Quantity::duration($last), 'tick strong', 'end');
         }
         foreach (self::acts($steps) as [$act, $from, $to]) {
-            [$left, $right] = [self::LEFT + $from * $width + 3, self::LEFT + ($to + 1) * $width - 3];
-            $svg .=
-                '<line class="grid" x1="'.
-                $n($left).
-                '" x2="'.
-                $n($right).
-                '" y1="'.
-                (self::HEIGHT - self::BOTTOM + 26).
-                '" y2="'.
-                (self::HEIGHT - self::BOTTOM + 26).
-                '"/><text class="tick" x="'.
-                $n(($left + $right) / 2).
-                '" y="'.
-                (self::HEIGHT - self::BOTTOM + 42).
-                '" text-anchor="middle">'.
-                Svg::escape($act).
-                '</text>';
+            [$left, $right] = [$frame->x($from) + 3, $frame->x($to + 1) - 3];
+            $under = $frame->bottom + 26;
+            $frame->path('grid', Svg::path([[$left, $under], [$right, $under]]))
+                ->text(($left + $right) / 2, $frame->bottom + 42, $act);
         }
 
-        return new Figure(
-            $svg.'</svg>',
-            $summary,
+        return $frame->figure(
             'After each step every statement it may change was run again on copies of the tables; its modelled time counts as often as '
                 .'it runs in a week. Filled falls were kept, rings were tried and left out.',
             ['step', 'state', 'a week', 'read by one run of each', 'why'],

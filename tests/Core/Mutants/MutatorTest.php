@@ -14,6 +14,7 @@ use PHPUnit\Framework\TestCase;
 
 final class MutatorTest extends TestCase
 {
+    /** @param  list<string>  $mistakes */
     #[TestWith(['$a + $b', ['$a - $b']])]
     #[TestWith(['$a <= $b', ['$a < $b']])]
     #[TestWith(['$a === $b && $c', ['$a !== $b && $c', '$a === $b || $c']])]

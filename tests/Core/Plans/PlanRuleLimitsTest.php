@@ -38,7 +38,8 @@ final class PlanRuleLimitsTest extends TestCase
         yield from $both('full-read', 'rows', static fn (float $rows): PlanStep => $read(rows: $rows, kept: 10.0), 9999.0, 10_000.0);
         yield from $both('full-read', 'chunks', static fn (int $chunks): PlanStep => $read(chunks: $chunks), 7, 8);
         yield from $both('full-read', 'bytes', static fn (int $bytes): PlanStep => $read(bytes: $bytes), 79_999, 80_000);
-        yield from $both('full-read', 'conditions', static fn (array $on): PlanStep => $read(conditions: $on), [], ['bay = 4']);
+        $on = static fn (bool $filtered): PlanStep => $read(conditions: $filtered ? ['bay = 4'] : []);
+        yield from $both('full-read', 'conditions', $on, false, true);
         yield from $both('full-read', 'table', static fn (bool $table): PlanStep => $read(table: $table), false, true);
         yield from $both('full-read', 'ran', static fn (?float $kept): PlanStep => $read(kept: $kept), null, 10.0);
         yield 'full-read of what has no chunks' => ['full-read', true, $read(chunks: null)];
@@ -171,7 +172,7 @@ final class PlanRuleLimitsTest extends TestCase
             'by bay',
             $table,
             rows: new StepRows(actual: (float) array_sum($rows), in: $in),
-            nodes: array_map(static fn (int $n): NodeShare => new NodeShare($n, 0, 0, 0, 0, 1), $rows),
+            nodes: array_map(static fn (int $n): NodeShare => new NodeShare($n, 0, 0, 0, 0, 1), array_values($rows)),
             inputs: $below === null ? [] : [new PlanStep($below)],
         );
         $of = static fn (int $rows, string $distribution = 'by bay'): TableFacts => new TableFacts('a.b', $rows, $distribution);
@@ -216,7 +217,7 @@ final class PlanRuleLimitsTest extends TestCase
                 new PlanStep(
                     StepKind::Scan,
                     table: new TableFacts('ref.day'),
-                    conditions: $conditions,
+                    conditions: array_values(array_map(strval(...), $conditions)),
                     rows: new StepRows(in: $small),
                 ),
             ],
@@ -405,8 +406,9 @@ final class PlanRuleLimitsTest extends TestCase
         $found = array_values(array_filter(self::check($root), static fn (PlanFinding $finding): bool => $finding->rule === $rule));
         self::assertCount(1, $found);
         $plain = static fn (string $text): string => str_replace("\u{2009}", ' ', $text);
-        self::assertSame([$problem, $evidence, $atStakeUs], [$plain($found[0]->problem), $plain($found[0]->evidence), $found[0]->atStakeUs]);
-        self::assertStringStartsWith($remedy, $found[0]->remedy);
+        self::assertSame([$problem, $evidence], [$plain($found[0]->problem), $plain($found[0]->evidence)]);
+        self::assertSame($atStakeUs, $found[0]->atStakeUs);
+        self::assertSame($remedy, substr($found[0]->remedy, 0, strlen($remedy)));
         self::assertSame($root->kind === StepKind::Limit ? $root->inputs[0] : $root, $found[0]->step);
     }
 

@@ -67,7 +67,7 @@ final class RunFactsTest extends TestCase
             $longest = [];
             foreach ($records as $i => $record) {
                 $own = $record['to'] !== null ? $record['to'] - $record['from'] : self::middle($records, $record['stage']);
-                $longest[$i] = $own + max([0, ...array_map(static fn (int $before): int => $longest[$before], $record['after'])]);
+                $longest[$i] = $own + (int) max([0, ...array_map(static fn (int $before): int => $longest[$before], $record['after'])]);
             }
             self::assertSame(max($longest), $facts->times->spanUs);
             self::assertEqualsWithDelta($work / max(1, max($longest)), $facts->meanParallelism(), 1e-9);
@@ -97,7 +97,7 @@ final class RunFactsTest extends TestCase
                         'workUs' => $sum($ran, $took),
                         'slowestUs' => max([0, ...$times]),
                         'firstUs' => $ran === [] ? 0 : min(array_column($ran, 'from')) - Jobs::START,
-                        'lastUs' => max([0, ...array_map(static fn (array $r): int => ($r['to'] ?? $end) - Jobs::START, $ran)]),
+                        'lastUs' => max([0, ...array_map(static fn (array $r): int => (int) ($r['to'] ?? $end) - Jobs::START, $ran)]),
                         'bytesRead' => (int) array_sum($reads),
                         'bytesWritten' => $sum($own, static fn (array $r): int => $r['written']),
                         'bytesSpilled' => $sum($own, static fn (array $r): int => $r['spilled']),
@@ -113,7 +113,7 @@ final class RunFactsTest extends TestCase
                     "round {$round}, stage {$number}",
                 );
             }
-            $waited = static fn (array $r): int => max(0, $r['from'] - max($ready($r), $r['queued'] ?? Jobs::START, Jobs::START));
+            $waited = static fn (array $r): int => (int) max(0, $r['from'] - max($ready($r), $r['queued'] ?? Jobs::START, Jobs::START));
             self::assertSame($sum($started, $waited), $facts->times->queueUs);
             self::assertSame($facts->times->queueUs, (int) array_sum(array_column($facts->stages, 'queueUs')));
             self::assertSame($facts->times->lostUs, (int) array_sum(array_column($facts->stages, 'lostUs')));
@@ -178,7 +178,11 @@ final class RunFactsTest extends TestCase
     {
         $table = new TaskTable();
         foreach ($records as $i => $r) {
-            $state = $r['from'] === null ? TaskState::Waiting : ($r['to'] === null ? TaskState::Running : ($r['failed'] ? TaskState::Failed : TaskState::Done));
+            $state = match (true) {
+                $r['from'] === null => TaskState::Waiting,
+                $r['to'] === null => TaskState::Running,
+                default => $r['failed'] ? TaskState::Failed : TaskState::Done,
+            };
             $figures = ['bytes_written' => $r['written'], 'bytes_spilled' => $r['spilled'], 'rows_read' => $r['rows']]
                 + ($r['read'] === null ? [] : ['bytes_read' => $r['read']]);
             $task = new Task(
@@ -195,10 +199,11 @@ final class RunFactsTest extends TestCase
                 $figures,
             );
             // That there is one who waits tells the reader that who waits for whom is known.
-            $table->add($task, $r['stage'], $r['from'] === null ? -1 : $r['worker'], $r['after'] === [] && $i > 0 ? null : $r['after'], null);
+            $after = $r['after'] === [] && $i > 0 ? null : $r['after'];
+            $table->add($task, $r['stage'], $r['from'] === null ? -1 : $r['worker'], $after, null);
         }
-        $head = new JobHead('run-1', 'nightly', 'loaders', 'fernhill', Jobs::START, Jobs::START, $end, JobState::Done, '', $workers, null, '',
-            -1, true);
+        [$start, $done] = [Jobs::START, JobState::Done];
+        $head = new JobHead('run-1', 'nightly', 'loaders', 'fernhill', $start, $start, $end, $done, '', $workers, null, '', -1, true);
         $stages = array_map(static fn (int $i): Stage => new Stage("s{$i}", "stage {$i}"), range(0, self::STAGES - 1));
 
         return RecordedRun::of($head, $stages, $table);

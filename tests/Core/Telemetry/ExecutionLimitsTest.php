@@ -102,7 +102,6 @@ final class ExecutionLimitsTest extends TestCase
         foreach ($bits as $bit) {
             self::assertSame(0, $bit & ($bit - 1), 'stores keep these');
         }
-        self::assertSame([1, 16, 2048, 16384], [Fact::LOCK, Fact::ROWS_EXAMINED, Fact::FULL_SCAN, Fact::DURATIONS]);
     }
 
     public function test_flags_are_read_in_every_spelling(): void
@@ -243,7 +242,8 @@ final class ExecutionLimitsTest extends TestCase
     {
         $same = self::taken([])->identity();
         self::assertSame(8, strlen($same));
-        foreach (['cpu_us' => 5, 'queue' => 'q', 'warnings' => 3, 'plan_ref' => 'p', 'error' => 'e', 'cluster' => 'c'] as $field => $value) {
+        $beside = ['cpu_us' => 5, 'queue' => 'q', 'warnings' => 3, 'plan_ref' => 'p', 'error' => 'e', 'cluster' => 'c'];
+        foreach ($beside as $field => $value) {
             self::assertSame($same, self::taken([$field => $value])->identity(), "{$field} does not tell records apart");
         }
         $seen = [$same => true];

@@ -43,7 +43,8 @@ final class MomentReaderTest extends TestCase
     public function test_what_was_read_before_never_shows_in_what_is_read_next(): void
     {
         $reader = new MomentReader();
-        $texts = ['2026-11-20T06:00:00.000001Z', '2026-11-20T06:00:00.999999Z', '2026-11-20T06:00:01.000001Z', '2026-11-20T06:00:00.00001xZ',
+        $texts = ['2026-11-20T06:00:00.000001Z',
+            '2026-11-20T06:00:00.999999Z', '2026-11-20T06:00:01.000001Z', '2026-11-20T06:00:00.00001xZ',
             '2026-11-20T06:00:00.000001+01:00', '2026-11-20T06:00:00.000002Z', '2026-02-30T06:00:00.000001Z', '2026-11-20T06:00:00Z'];
         foreach ([...$texts, ...array_reverse($texts)] as $text) {
             self::assertSame((new MomentReader())->microseconds($text), $reader->microseconds($text), $text);

@@ -1,0 +1,203 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Platform\Figures;
+
+use Closure;
+
+/**
+ * What figures with two axes share: the drawing with its title and summary, grid and labels, and marks put in by their values. A figure
+ * adds what is its own, and hands over the same as a table.
+ */
+final class Frame
+{
+    public const WIDTH = 1180;
+
+    private string $svg = '';
+
+    public readonly float $right;
+
+    public readonly float $bottom;
+
+    /**
+     * @param  string  $id of the figure in its page
+     * @param  string  $summary one sentence that says what the figure shows
+     * @param  bool  $links whether its marks lead somewhere, so that a reader is told of each
+     */
+    public function __construct(
+        private readonly string $id,
+        private readonly string $title,
+        private readonly string $summary,
+        private readonly Axis $across,
+        private readonly Axis $up,
+        public readonly int $height,
+        public readonly int $left = 84,
+        public readonly int $top = 14,
+        private readonly int $below = 24,
+        private readonly int $beside = 8,
+        private readonly bool $links = false,
+    ) {
+        $this->right = self::WIDTH - $beside;
+        $this->bottom = $height - $below;
+    }
+
+    public function x(float $value): float
+    {
+        return $this->left + $this->across->part($value) * (self::WIDTH - $this->left - $this->beside);
+    }
+
+    public function y(float $value): float
+    {
+        return $this->top + (1 - $this->up->part($value)) * ($this->height - $this->top - $this->below);
+    }
+
+    /**
+     * Lines across with what they stand for.
+     *
+     * @param  iterable<float|int>  $ticks
+     * @param  Closure(float): string  $format
+     */
+    public function grid(iterable $ticks, Closure $format, int $gap = 6): self
+    {
+        foreach ($ticks as $tick) {
+            $y = $this->y((float) $tick);
+            $this->mark('line', ['class' => 'grid', 'x1' => $this->left, 'x2' => $this->right, 'y1' => $y, 'y2' => $y]);
+            $this->text($this->left - $gap, $y + 4, $format((float) $tick), 'tick', 'end');
+        }
+
+        return $this;
+    }
+
+    /**
+     * Labels below, each at its value.
+     *
+     * @param  iterable<int|float|string, string>  $labels value => label
+     * @param  int  $lift of their foot above that of the figure
+     * @param  bool  $within whether the outermost are moved in, so that they are not cut off
+     */
+    public function along(iterable $labels, int $lift = 6, bool $within = false, bool $marks = false): self
+    {
+        foreach ($labels as $value => $label) {
+            $x = $this->x((float) $value);
+            if ($marks) {
+                $this->mark('line', ['class' => 'grid', 'x1' => $x, 'x2' => $x, 'y1' => $this->bottom, 'y2' => $this->bottom + 4]);
+            }
+            $this->text($within ? min(self::WIDTH - 30, max($this->left + 14, $x)) : $x, $this->height - $lift, $label);
+        }
+
+        return $this;
+    }
+
+    /** What the axes count. */
+    public function names(string $up, string $across): self
+    {
+        if ($up !== '') {
+            $this->text($this->left, $this->top > 16 ? 12 : 10, $up, 'tick', '');
+        }
+
+        return $this->text($this->right, $this->height - 6, $across, 'tick', 'end');
+    }
+
+    /**
+     * A line through values.
+     *
+     * @param  list<array{float, float}>  $points across, up
+     */
+    public function line(string $class, array $points): self
+    {
+        return $this->path($class, Svg::path(array_map(fn (array $point): array => [$this->x($point[0]), $this->y($point[1])], $points)));
+    }
+
+    /** A path that is already in the measures of the drawing. */
+    public function path(string $class, string $d): self
+    {
+        return $d === '' ? $this : $this->mark('path', ['class' => $class, 'd' => $d]);
+    }
+
+    /** A limit for what goes up, with its name over its end. */
+    public function limitAcross(float $value, string $name = '', ?float $from = null, ?float $to = null): self
+    {
+        $y = $this->y($value);
+        $this->mark('line', ['class' => 'limit', 'x1' => $from ?? $this->left, 'x2' => $to ?? $this->right, 'y1' => $y, 'y2' => $y]);
+
+        return $name === '' ? $this : $this->text($this->right, $y - 5, $name, 'tick', 'end');
+    }
+
+    /** A limit for what goes across, with its name beside its head. */
+    public function limitUp(float $value, string $name): self
+    {
+        $x = $this->x($value);
+        $this->mark('line', ['class' => 'limit', 'x1' => $x, 'x2' => $x, 'y1' => $this->top, 'y2' => $this->bottom]);
+
+        return $this->text($x + 5, $this->top + 10, $name, 'tick', '');
+    }
+
+    public function dot(string $class, float $x, float $y, float $radius, string $said = ''): self
+    {
+        return $this->mark('circle', ['class' => $class, 'cx' => $x, 'cy' => $y, 'r' => $radius], $said);
+    }
+
+    public function box(string $class, float $x, float $y, float $width, float $height, string $said = '', ?string $href = null): self
+    {
+        $box = ['class' => $class, 'x' => $x, 'y' => $y, 'width' => $width, 'height' => $height];
+        if ($href === null) {
+            return $this->mark('rect', $box, $said);
+        }
+        $this->svg .= '<a href="'.Svg::escape($href).'">';
+        $this->mark('rect', $box, $said);
+        $this->svg .= '</a>';
+
+        return $this;
+    }
+
+    /**
+     * @param  string  $anchor start, middle or end; empty where it begins at its place
+     */
+    public function text(float $x, float $y, string $text, string $class = 'tick', string $anchor = 'middle'): self
+    {
+        $this->svg .= "<text class=\"{$class}\" x=\"".Svg::number($x).'" y="'.Svg::number($y).'"'.
+            ($anchor === '' ? '' : " text-anchor=\"{$anchor}\"").'>'.Svg::escape($text).'</text>';
+
+        return $this;
+    }
+
+    /** A shape of a figure's own. */
+    public function add(string $svg): self
+    {
+        $this->svg .= $svg;
+
+        return $this;
+    }
+
+    /**
+     * @param  string  $how how the figures come about, and from how many samples
+     * @param  list<string>  $head
+     * @param  list<list<string>>  $rows the same as a table
+     */
+    public function figure(string $how, array $head, array $rows): Figure
+    {
+        return new Figure($this->drawing(), $this->summary, $how, $head, $rows);
+    }
+
+    public function drawing(): string
+    {
+        return '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH." {$this->height}\" role=\"".($this->links ? 'group' : 'img').
+            "\" aria-labelledby=\"{$this->id}-title {$this->id}-desc\"><title id=\"{$this->id}-title\">".Svg::escape($this->title).
+            "</title><desc id=\"{$this->id}-desc\">".Svg::escape($this->summary)."</desc>{$this->svg}</svg>";
+    }
+
+    /**
+     * @param  array<string, string|float|int>  $attributes
+     */
+    private function mark(string $tag, array $attributes, string $said = ''): self
+    {
+        $this->svg .= "<{$tag}";
+        foreach ($attributes as $name => $value) {
+            $this->svg .= " {$name}=\"".(is_string($value) ? Svg::escape($value) : Svg::number((float) $value)).'"';
+        }
+        $this->svg .= $said === '' ? '/>' : '><title>'.Svg::escape($said)."</title></{$tag}>";
+
+        return $this;
+    }
+}
