@@ -32,10 +32,7 @@ final class HouseTest extends TestCase
     private const BOTH = [
         'core/src/Scheduling/Scheduler.php::go' => 'runs for each of 200,000 tasks; calls would double its time',
         'practice/src/Expression/Compiler.php::call' => 'one line for each function',
-        'practice/src/Jobs/JobRunner.php::run' => 'to be taken apart',
         'practice/src/Physical/JoinStep.php::produce' => 'runs for each row; calls would slow every join',
-        'practice/src/Physical/Planner.php::placed' => 'to be taken apart',
-        'tools/Demo/DemoHistory.php::run' => 'to be taken apart',
         'tools/Worlds/AccessWorld.php::rowsOf' => 'an oracle, kept apart from what it judges and in one piece',
         'tools/Worlds/AccessWorld.php::table' => 'an oracle, kept apart from what it judges and in one piece',
     ];

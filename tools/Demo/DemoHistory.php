@@ -244,26 +244,36 @@ final class DemoHistory
             'cpu_us' => (int) ($working * (0.45 + 0.3 * $this->uniform())),
             'full_scan' => $statement->fullScan,
         ];
-        if ($statement->trouble === Repertoire::CROSS_JOIN && $day === 19) {
-            $record['status'] = 'cancelled';
-            $record['error'] = 'cancelled by the person who ran it';
-        } elseif ($statement->everyMinutes === 0 && $statement->nightlyAt < 0) {
-            $chance = $this->uniform();
-            if ($chance < 0.004) {
-                $record['status'] = 'error';
-                $record['error'] = self::ERRORS[$this->random->getInt(0, count(self::ERRORS) - 1)];
-                $record['rows_returned'] = 0;
-            } elseif ($chance < 0.005) {
-                $record['status'] = 'timed_out';
-                $record['error'] = 'statement ran longer than its limit';
-            } elseif ($chance < 0.012 && str_contains($statement->template, 'cast(')) {
-                $record['warnings'] = [self::WARNINGS[0]];
-            } elseif ($chance < 0.009) {
-                $record['warnings'] = [self::WARNINGS[$this->random->getInt(1, 2)]];
-            }
-        }
 
-        return $record;
+        return $this->ending($statement, $day) + $record;
+    }
+
+    /**
+     * How a run ended, where it did not just end well.
+     *
+     * @return array<string, mixed>
+     */
+    private function ending(DemoStatement $statement, int $day): array
+    {
+        if ($statement->trouble === Repertoire::CROSS_JOIN && $day === 19) {
+            return ['status' => 'cancelled', 'error' => 'cancelled by the person who ran it'];
+        }
+        if ($statement->everyMinutes !== 0 || $statement->nightlyAt >= 0) {
+            return [];
+        }
+        $chance = $this->uniform();
+
+        return match (true) {
+            $chance < 0.004 => [
+                'status' => 'error',
+                'error' => self::ERRORS[$this->random->getInt(0, count(self::ERRORS) - 1)],
+                'rows_returned' => 0,
+            ],
+            $chance < 0.005 => ['status' => 'timed_out', 'error' => 'statement ran longer than its limit'],
+            $chance < 0.012 && str_contains($statement->template, 'cast(') => ['warnings' => [self::WARNINGS[0]]],
+            $chance < 0.009 => ['warnings' => [self::WARNINGS[$this->random->getInt(1, 2)]]],
+            default => [],
+        };
     }
 
     /** Day of the history, 1 to 28. */

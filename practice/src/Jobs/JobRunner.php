@@ -51,6 +51,60 @@ final class JobRunner
             );
         }
         [$waits, $lets, $own, $stageOf, $bytes, $stageLets] = $this->graph($firsts, $count, $growth);
+        $course = $this->course($workers, $firsts, $waits, $lets, $stageOf, $bytes, $stageLets);
+        $table = new TaskTable();
+        foreach ($stageOf as $task => $number) {
+            $stage = $this->plan->stages[$number];
+            $started = $course['started'][$task] ?? null;
+            $ended = $course['ended'][$task] ?? 0;
+            $table->add(
+                new Task(
+                    "{$stage->id}/".($task - $firsts[$stage->id][0]),
+                    $stage->id,
+                    null,
+                    null,
+                    isset($course['queued'][$task]) ? $startUs + $course['queued'][$task] : -1,
+                    $started === null ? -1 : $startUs + $started,
+                    $started === null ? -1 : $startUs + $ended,
+                    '',
+                    $course['attempts'][$task] ?? 1,
+                    $course['states'][$task] ?? TaskState::Waiting,
+                    $started === null ? [] : self::figures($stage, $bytes[$task], $ended - $started, $course['lost'][$task]),
+                ),
+                $number,
+                $course['on'][$task] ?? -1,
+                $own[$task] ?? null,
+                null,
+            );
+        }
+        $names = array_map(
+            fn (int $worker): string => sprintf('host%02d-%d', ($worker % $this->plan->hosts) + 1, intdiv($worker, $this->plan->hosts) + 1),
+            range(0, max(0, $workers - 1)),
+        );
+
+        return [
+            'table' => $table,
+            'stages' => $stages,
+            'workers' => $names,
+            'endedUs' => $startUs + max([0, ...$course['ended']]),
+            'failed' => $course['failed'],
+        ];
+    }
+
+    /**
+     * What happens when: workers come, tasks are taken in the order they become ready, and let others begin. A task that fails ends it.
+     *
+     * @param  array<string, array{int, int}>  $firsts stage => number of its first task, how many it has
+     * @param  array<int, int>  $waits of each task, how much it waits for
+     * @param  array<int, list<int>>  $lets of each task, which it lets begin
+     * @param  array<int, int>  $stageOf
+     * @param  array<int, float>  $bytes
+     * @param  array<string, list<string>>  $stageLets
+     * @return array{queued: array<int, int>, started: array<int, int>, ended: array<int, int>, on: array<int, int>, attempts: array<int,
+     *     int>, lost: array<int, int>, states: array<int, TaskState>, failed: bool} by task, times from the start in microseconds
+     */
+    private function course(int $workers, array $firsts, array $waits, array $lets, array $stageOf, array $bytes, array $stageLets): array
+    {
         $left = array_map(static fn (array $first): int => $first[1], $firsts);
         /** @var SplMinHeap<array{int, int, int}> $events time, 0 for a worker that comes or 1 for a task that ends, number */
         $events = new SplMinHeap();
@@ -62,7 +116,7 @@ final class JobRunner
         /** @var SplQueue<int> $ready */
         $ready = new SplQueue();
         $queued = $started = $ended = $on = $attempts = $lost = $states = [];
-        for ($task = 0; $task < $count; $task++) {
+        foreach (array_keys($stageOf) as $task) {
             if ($waits[$task] === 0) {
                 $ready->enqueue($task);
                 $queued[$task] = 0;
@@ -103,40 +157,15 @@ final class JobRunner
                 $events->insert([$ended[$task], 1, $task]);
             }
         }
-        $table = new TaskTable();
-        foreach ($stageOf as $task => $number) {
-            $stage = $this->plan->stages[$number];
-            $ran = isset($started[$task]);
-            $table->add(
-                new Task(
-                    "{$stage->id}/".($task - $firsts[$stage->id][0]),
-                    $stage->id,
-                    null,
-                    null,
-                    isset($queued[$task]) ? $startUs + $queued[$task] : -1,
-                    $ran ? $startUs + $started[$task] : -1,
-                    $ran ? $startUs + $ended[$task] : -1,
-                    '',
-                    $attempts[$task] ?? 1,
-                    $states[$task] ?? TaskState::Waiting,
-                    $ran ? self::figures($stage, $bytes[$task], $ended[$task] - $started[$task], $lost[$task]) : [],
-                ),
-                $number,
-                $on[$task] ?? -1,
-                $own[$task] ?? null,
-                null,
-            );
-        }
-        $names = array_map(
-            fn (int $worker): string => sprintf('host%02d-%d', ($worker % $this->plan->hosts) + 1, intdiv($worker, $this->plan->hosts) + 1),
-            range(0, max(0, $workers - 1)),
-        );
 
         return [
-            'table' => $table,
-            'stages' => $stages,
-            'workers' => $names,
-            'endedUs' => $startUs + max([0, ...$ended]),
+            'queued' => $queued,
+            'started' => $started,
+            'ended' => $ended,
+            'on' => $on,
+            'attempts' => $attempts,
+            'lost' => $lost,
+            'states' => $states,
             'failed' => $failed,
         ];
     }

@@ -416,21 +416,10 @@ final class Planner
      */
     private function placed(JoinNode $join, Step $left, Step $right, array $leftKeys, array $rightKeys): array
     {
-        $single = Placement::SINGLE;
-        $everywhere = Placement::EVERYWHERE;
         $full = $join->kind === JoinNode::FULL;
-        if (
-            $left->placement->kind === $single &&
-            ($right->placement->kind === $single || $right->placement->kind === $everywhere) &&
-            ! ($full && $right->placement->kind === $everywhere)
-        ) {
-            return [$left, $right, $left->placement];
-        }
-        if ($right->placement->kind === $everywhere && ! $full) {
-            return [$left, $right, $left->placement];
-        }
-        if ($left->placement->kind === $everywhere && $join->kind === JoinNode::INNER && $right->placement->kind !== $single) {
-            return [$left, $right, $right->placement];
+        $there = $this->asTheyLie($join, $left, $right);
+        if ($there !== null) {
+            return [$left, $right, $there];
         }
         $pairs = $columns = [];
         foreach ($leftKeys as $i => $key) {
@@ -455,63 +444,83 @@ final class Planner
                     : 1.0;
         }
         // Rows that match agree in every key, so the columns among them place them; few values would leave nodes idle.
-        if ($pairs === [] || (count($pairs) < count($leftKeys) && $values < self::VALUES_PER_NODE * $this->nodes)) {
-            if ($full) {
-                $right->split();
-
-                return [$this->gathered($left), $this->gathered($right), new Placement($single)];
-            }
-            $right->split();
-
-            return [$left, $this->exchange($right, ExchangeStep::BROADCAST), $left->placement];
-        }
+        $dealt = $pairs !== [] && (count($pairs) === count($leftKeys) || $values >= self::VALUES_PER_NODE * $this->nodes);
         $right->split();
-        $share = ($this->nodes - 1) / $this->nodes;
-        $rightIds = array_column($pairs, 1);
-        $leftIds = array_column($pairs, 0);
-        $broadcast = $b * ($this->nodes - 1);
         // A side that already lies by the keys stays.
-        $leftStays = $left->placement->kind === Placement::HASH && $this->covers($left->placement, $leftIds);
+        $leftStays = $left->placement->kind === Placement::HASH && $this->covers($left->placement, array_column($pairs, 0));
+        $share = ($this->nodes - 1) / $this->nodes;
         $repartition = ($leftStays ? 0.0 : $a * $share) + $b * $share;
-        if (! $full && $broadcast <= $repartition) {
+        if (! $dealt && $full) {
+            return [$this->gathered($left), $this->gathered($right), new Placement(Placement::SINGLE)];
+        }
+        if (! $dealt || (! $full && $b * ($this->nodes - 1) <= $repartition)) {
             return [$left, $this->exchange($right, ExchangeStep::BROADCAST), $left->placement];
         }
-        if ($leftStays) {
-            $by = [];
-            foreach ($left->placement->keys as $part) {
-                foreach ($pairs as $i => [$l]) {
-                    if (in_array($l, $part, true)) {
-                        $by[] = $columns[$i][1];
-
-                        continue 2;
-                    }
-                }
-            }
-            $right = $this->exchange(
-                $right,
-                ExchangeStep::REPARTITION,
-                $by,
-                array_map(static fn (Expr $e): array => array_keys($e->refs()), $by),
-            );
-
-            return [$left, $right, $this->joinedPlacement($join, $left->placement, $pairs)];
-        }
-        $left = $this->exchange(
-            $left,
-            ExchangeStep::REPARTITION,
-            array_column($columns, 0),
-            array_map(static fn (int $id): array => [$id], $leftIds),
-        );
-        if (! ($right->placement->kind === Placement::HASH && $this->together($left->placement, $right->placement, $pairs))) {
-            $right = $this->exchange(
-                $right,
-                ExchangeStep::REPARTITION,
-                array_column($columns, 1),
-                array_map(static fn (int $id): array => [$id], $rightIds),
-            );
-        }
+        [$left, $right] = $leftStays
+            ? [$left, $this->dealtLike($left->placement, $right, $pairs, $columns)]
+            : $this->dealt($left, $right, $pairs, $columns);
 
         return [$left, $right, $this->joinedPlacement($join, $left->placement, $pairs)];
+    }
+
+    /** Where rows of a join come to lie if both sides stay where they are; null where they cannot. */
+    private function asTheyLie(JoinNode $join, Step $left, Step $right): ?Placement
+    {
+        $full = $join->kind === JoinNode::FULL;
+        [$single, $everywhere] = [Placement::SINGLE, Placement::EVERYWHERE];
+        [$lies, $other] = [$left->placement->kind, $right->placement->kind];
+
+        return match (true) {
+            $lies === $single && $other === $single => $left->placement,
+            $other === $everywhere && ! $full => $left->placement,
+            $lies === $everywhere && $join->kind === JoinNode::INNER && $other !== $single => $right->placement,
+            default => null,
+        };
+    }
+
+    /**
+     * The second side sent to where rows of the first lie.
+     *
+     * @param  list<array{int, int}>  $pairs columns of both that are equal
+     * @param  list<array{Ref, Ref}>  $columns
+     */
+    private function dealtLike(Placement $placement, Step $right, array $pairs, array $columns): Step
+    {
+        $by = [];
+        foreach ($placement->keys as $part) {
+            foreach ($pairs as $i => [$l]) {
+                if (in_array($l, $part, true)) {
+                    $by[] = $columns[$i][1];
+
+                    continue 2;
+                }
+            }
+        }
+
+        return $this->exchange(
+            $right,
+            ExchangeStep::REPARTITION,
+            $by,
+            array_map(static fn (Expr $e): array => array_keys($e->refs()), $by),
+        );
+    }
+
+    /**
+     * Both sides sent to where their keys say, but the second where it lies so.
+     *
+     * @param  list<array{int, int}>  $pairs columns of both that are equal
+     * @param  list<array{Ref, Ref}>  $columns
+     * @return array{Step, Step}
+     */
+    private function dealt(Step $left, Step $right, array $pairs, array $columns): array
+    {
+        $ids = static fn (int $side): array => array_map(static fn (array $pair): array => [$pair[$side]], $pairs);
+        $left = $this->exchange($left, ExchangeStep::REPARTITION, array_column($columns, 0), $ids(0));
+        if (! ($right->placement->kind === Placement::HASH && $this->together($left->placement, $right->placement, $pairs))) {
+            $right = $this->exchange($right, ExchangeStep::REPARTITION, array_column($columns, 1), $ids(1));
+        }
+
+        return [$left, $right];
     }
 
     /**
