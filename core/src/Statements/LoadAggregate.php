@@ -61,20 +61,21 @@ final class LoadAggregate
     {
         $sums = &$this->sums;
         $duration = $execution->durationUs;
+        $work = $execution->work;
         $sums['executions']++;
         $sums['duration_us'] += $duration;
-        $sums['rows_returned'] += $execution->work->rowsReturned ?? 0;
-        $sums['rows_examined'] += $execution->work->rowsExamined ?? 0;
-        $sums['rows_affected'] += $execution->work->rowsAffected ?? 0;
-        $sums['bytes_scanned'] += $execution->work->bytesScanned ?? 0;
-        $sums['bytes_spilled'] += $execution->work->bytesSpilled ?? 0;
-        $sums['tmp_memory'] += $execution->work->tmpTablesMemory ?? 0;
-        $sums['tmp_disk'] += $execution->work->tmpTablesDisk ?? 0;
-        $passes = $execution->work->sortMergePasses ?? 0;
+        $sums['rows_returned'] += $work->rowsReturned ?? 0;
+        $sums['rows_examined'] += $work->rowsExamined ?? 0;
+        $sums['rows_affected'] += $work->rowsAffected ?? 0;
+        $sums['bytes_scanned'] += $work->bytesScanned ?? 0;
+        $sums['bytes_spilled'] += $work->bytesSpilled ?? 0;
+        $sums['tmp_memory'] += $work->tmpTablesMemory ?? 0;
+        $sums['tmp_disk'] += $work->tmpTablesDisk ?? 0;
+        $passes = $work->sortMergePasses ?? 0;
         $sums['sort_passes'] += $passes;
         $sums['multi_pass'] += $passes > 0 ? 1 : 0;
-        $sums['full_scans'] += $execution->work->fullScan === true ? 1 : 0;
-        $sums['no_index'] += $execution->work->indexUsed === false ? 1 : 0;
+        $sums['full_scans'] += $work->fullScan === true ? 1 : 0;
+        $sums['no_index'] += $work->indexUsed === false ? 1 : 0;
         $sums['warnings'] += $execution->outcome->warningCount ?? 0;
         if ($execution->outcome->status !== Status::Ok) {
             $sums[

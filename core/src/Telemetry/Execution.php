@@ -32,20 +32,22 @@ final readonly class Execution
      */
     public function facts(): int
     {
+        [$work, $times] = [$this->work, $this->times];
+
         return Fact::DURATIONS |
-            ($this->times->lockUs === null ? 0 : Fact::LOCK) |
-            ($this->times->cpuUs === null ? 0 : Fact::CPU) |
-            ($this->times->queuedUs === null ? 0 : Fact::QUEUED) |
-            ($this->work->rowsReturned === null ? 0 : Fact::ROWS_RETURNED) |
-            ($this->work->rowsExamined === null ? 0 : Fact::ROWS_EXAMINED) |
-            ($this->work->rowsAffected === null ? 0 : Fact::ROWS_AFFECTED) |
-            ($this->work->bytesScanned === null ? 0 : Fact::BYTES_SCANNED) |
-            ($this->work->bytesSpilled === null ? 0 : Fact::BYTES_SPILLED) |
-            ($this->work->tmpTablesMemory === null ? 0 : Fact::TMP_MEMORY) |
-            ($this->work->tmpTablesDisk === null ? 0 : Fact::TMP_DISK) |
-            ($this->work->sortMergePasses === null ? 0 : Fact::SORT_PASSES) |
-            ($this->work->fullScan === null ? 0 : Fact::FULL_SCAN) |
-            ($this->work->indexUsed === null ? 0 : Fact::INDEX) |
+            ($times->lockUs === null ? 0 : Fact::LOCK) |
+            ($times->cpuUs === null ? 0 : Fact::CPU) |
+            ($times->queuedUs === null ? 0 : Fact::QUEUED) |
+            ($work->rowsReturned === null ? 0 : Fact::ROWS_RETURNED) |
+            ($work->rowsExamined === null ? 0 : Fact::ROWS_EXAMINED) |
+            ($work->rowsAffected === null ? 0 : Fact::ROWS_AFFECTED) |
+            ($work->bytesScanned === null ? 0 : Fact::BYTES_SCANNED) |
+            ($work->bytesSpilled === null ? 0 : Fact::BYTES_SPILLED) |
+            ($work->tmpTablesMemory === null ? 0 : Fact::TMP_MEMORY) |
+            ($work->tmpTablesDisk === null ? 0 : Fact::TMP_DISK) |
+            ($work->sortMergePasses === null ? 0 : Fact::SORT_PASSES) |
+            ($work->fullScan === null ? 0 : Fact::FULL_SCAN) |
+            ($work->indexUsed === null ? 0 : Fact::INDEX) |
             ($this->outcome->warningCount === null ? 0 : Fact::WARNINGS);
     }
 

@@ -82,12 +82,18 @@ final class ExecutionReader
 
     private readonly MomentReader $moments;
 
+    /** What most records have in common. */
+    private readonly ExecutionOutcome $fine;
+
+    private readonly ExecutionTimes $untold;
+
     /**
      * @param  int  $nowUs records that begin more than a day later are refused, their clock is wrong
      */
     public function __construct(private readonly int $nowUs)
     {
         $this->moments = new MomentReader();
+        [$this->fine, $this->untold] = [new ExecutionOutcome(), new ExecutionTimes()];
     }
 
     /**
@@ -168,8 +174,12 @@ final class ExecutionReader
                 $texts['client_host'] ?? '',
                 $texts['queue'],
             ),
-            new ExecutionOutcome($status, $texts['error'], $warningCount, $warnings),
-            new ExecutionTimes($counts['lock_us'], $counts['queued_us'], $counts['cpu_us']),
+            $status === Status::Ok && $texts['error'] === null && $warningCount === null
+                ? $this->fine
+                : new ExecutionOutcome($status, $texts['error'], $warningCount, $warnings),
+            $counts['lock_us'] === null && $counts['queued_us'] === null && $counts['cpu_us'] === null
+                ? $this->untold
+                : new ExecutionTimes($counts['lock_us'], $counts['queued_us'], $counts['cpu_us']),
             new ExecutionWork(
                 $counts['rows_returned'],
                 $counts['rows_examined'],
