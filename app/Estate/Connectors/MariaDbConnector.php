@@ -8,9 +8,6 @@ use App\Estate\Catalog\CatalogObject;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\ThrowingPdo;
 use Closure;
-use Fulcrion\Core\Catalog\Column;
-use Fulcrion\Core\Catalog\ColumnType;
-use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanError;
 use Fulcrion\Core\Sql\Aliases;
@@ -109,6 +106,12 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
                 );
             }
 
+            // The server's own order depends on its collation.
+            usort(
+                $objects,
+                static fn (CatalogObject $a, CatalogObject $b): int => [$a->schema, $a->name] <=> [$b->schema, $b->name],
+            );
+
             return $objects;
         } catch (PDOException $exception) {
             throw new SourceError(MariaDbSource::clean($exception));
@@ -119,31 +122,20 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
     {
         $start = hrtime(true);
         $statement = $this->read($sql, $schema, $sql);
-        $columns = [];
+        $meta = $rows = [];
         for ($i = 0; $i < $statement->columnCount(); $i++) {
-            $meta = $statement->getColumnMeta($i);
-            $columns[] = new Column($meta === false ? "column{$i}" : $meta['name'], self::type($meta === false ? [] : $meta));
+            $meta[] = $statement->getColumnMeta($i) ?: [];
         }
-        $rows = [];
         $cut = false;
         while (($row = $statement->fetch(PDO::FETCH_NUM)) !== false) {
             if (count($rows) >= self::ROWS) {
                 $cut = true;
                 break;
             }
-            $rows[] = array_map(
-                static fn (mixed $value, Column $column): int|float|string|null => $value === null
-                    ? null
-                    : match ($column->type->kind) {
-                        TypeKind::Bigint => (int) $value,
-                        TypeKind::Double => (float) $value,
-                        default => (string) $value,
-                    },
-                $row,
-                $columns,
-            );
+            $rows[] = $row;
         }
         $statement->closeCursor();
+        [$columns, $rows] = MariaDbValues::read($meta, $rows);
 
         return new QueryResult($columns, $rows, $cut, 0, '', null, intdiv((int) hrtime(true) - (int) $start, 1000));
     }
@@ -208,20 +200,6 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
         ) {
             throw new SourceError('Only single reads are run on a live server: SELECT or WITH, without INTO.');
         }
-    }
-
-    /**
-     * @param  array<string, mixed>  $meta
-     */
-    private static function type(array $meta): ColumnType
-    {
-        return ColumnType::of(
-            match ($meta['native_type'] ?? '') {
-                'LONGLONG', 'LONG', 'INT24', 'SHORT', 'TINY' => TypeKind::Bigint,
-                'DOUBLE', 'FLOAT' => TypeKind::Double,
-                default => TypeKind::Text,
-            },
-        );
     }
 
     private function pdo(): ThrowingPdo
