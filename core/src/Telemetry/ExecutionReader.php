@@ -174,12 +174,8 @@ final class ExecutionReader
                 $texts['client_host'] ?? '',
                 $texts['queue'],
             ),
-            $status === Status::Ok && $texts['error'] === null && $warningCount === null
-                ? $this->fine
-                : new ExecutionOutcome($status, $texts['error'], $warningCount, $warnings),
-            $counts['lock_us'] === null && $counts['queued_us'] === null && $counts['cpu_us'] === null
-                ? $this->untold
-                : new ExecutionTimes($counts['lock_us'], $counts['queued_us'], $counts['cpu_us']),
+            $this->outcome($status, $texts['error'], $warningCount, $warnings),
+            $this->times($counts['lock_us'], $counts['queued_us'], $counts['cpu_us']),
             new ExecutionWork(
                 $counts['rows_returned'],
                 $counts['rows_examined'],
@@ -195,6 +191,21 @@ final class ExecutionReader
             $plainBinds,
             $texts['plan_ref'],
         );
+    }
+
+    /**
+     * @param  list<string>  $warnings
+     */
+    private function outcome(Status $status, ?string $error, ?int $warningCount, array $warnings): ExecutionOutcome
+    {
+        return $status === Status::Ok && $error === null && $warningCount === null
+            ? $this->fine
+            : new ExecutionOutcome($status, $error, $warningCount, $warnings);
+    }
+
+    private function times(?int $lockUs, ?int $queuedUs, ?int $cpuUs): ExecutionTimes
+    {
+        return $lockUs === null && $queuedUs === null && $cpuUs === null ? $this->untold : new ExecutionTimes($lockUs, $queuedUs, $cpuUs);
     }
 
     /**
