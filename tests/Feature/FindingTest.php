@@ -195,6 +195,7 @@ final class FindingTest extends TestCase
             ->assertSee('field.pick is uneven')
             ->assertSee('explains 30% of it');
         $this->get('/ledger/findings')->assertSee('comes of');
+        $this->get('/')->assertSee('comes of')->assertSee('field.pick is uneven');
         $this->get('/ledger/findings/'.$of('field.pick')->id)->assertSee('Slower by a factor of 3');
 
         app(Findings::class)->reconcile($here, 'storage', [$table('field.bay', 19e6)]);

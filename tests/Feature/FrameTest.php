@@ -74,7 +74,7 @@ final class FrameTest extends TestCase
                 'title f-title "T"',
                 'desc f-desc "S"',
                 'line 80 1080 170 170',
-                'text 74 174 end "0 <b>"',
+                'text 74 174 end "0"',
                 'line 80 1080 95 95',
                 'text 74 99 end "50 <b>"',
                 'line 580 580 170 174',

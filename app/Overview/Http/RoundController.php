@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Overview\Http;
 
+use App\Ledger\Findings\Causes;
 use App\Ledger\Findings\FindingState;
 use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\WeightUnit;
@@ -27,9 +28,14 @@ final readonly class RoundController
 
     private const SHOWN = 40;
 
+    public function __construct(private Causes $causes)
+    {
+    }
+
     public function __invoke(#[CurrentUser] User $user): View
     {
         $since = $this->look($user);
+        /** @var Collection<int, Finding> $waiting */
         $waiting = Finding::waiting()->with('cluster')->limit(self::SHOWN)->get();
         $count = Finding::waiting()->count();
         $acts = Finding::waiting()->where('severity', Severity::Act)->count();
@@ -48,6 +54,7 @@ final readonly class RoundController
 
         return view('overview.round', [
             'waiting' => $waiting,
+            'causes' => $this->causes->of($waiting),
             'count' => $count,
             'changes' => $changes,
             'since' => $since,

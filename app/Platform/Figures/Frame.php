@@ -63,7 +63,8 @@ final class Frame
         foreach ($ticks as $tick) {
             $y = $this->y((float) $tick);
             $this->mark('line', ['class' => 'grid', 'x1' => $this->left, 'x2' => $this->right, 'y1' => $y, 'y2' => $y]);
-            $this->text($this->left - $gap, $y + 4, $format((float) $tick), 'tick', 'end');
+            // Nothing is nothing in any unit.
+            $this->text($this->left - $gap, $y + 4, (float) $tick === 0.0 ? '0' : $format((float) $tick), 'tick', 'end');
         }
 
         return $this;

@@ -1,4 +1,4 @@
-@props(['finding'])
+@props(['finding', 'cause' => null])
 @php
     use App\Ledger\Findings\Evidence; use App\Ledger\Findings\EvidenceKind; use App\Ledger\Findings\FindingState;
     use App\Ledger\Findings\SubjectKind;
@@ -23,6 +23,8 @@
             $ofStatement ? App\Platform\Support\Sql::line($text ?? $subject->shown(), 110) : $subject->shown()
             }}</span> · {{ str_replace('-', ' ', $finding->rule) }}@if($finding->state === FindingState::Accepted) · accepted by {{
             $finding->decided_by }}@endif</p>
+        @if($cause !== null)<p class="quiet small">comes of <a href="{{ address('finding.show', $cause->findingId) }}">{{
+            $cause->problem }}</a></p>@endif
     </div>
     <p class="weight mono">{{ $finding->weight()->shown() }}</p>
 </li>

@@ -20,10 +20,11 @@
     @if($waiting->isEmpty())<p class="empty"><x-state is="calm" /> All findings are solved or dismissed. <a
         href="{{ address('finding.index') }}?state=dismissed">Look at what was dismissed</a>, or at <a href="{{
             address('layout.index') }}">how tables lie</a>.</p>
-    @else<ul class="annotated round">@foreach($waiting as $finding)<x-finding-row :finding="$finding" />@endforeach</ul>
+    @else<ul class="annotated round">@foreach($waiting as $finding)<x-finding-row :finding="$finding"
+        :cause="$causes[$finding->id] ?? null" />@endforeach</ul>
     @if($count > $waiting->count())<p><a href="{{ address('finding.index') }}">All {{ $count }} findings</a></p>@endif
-    <p class="quiet small">The figure at the right is modelled time a week the finding costs, or bytes where time cannot be told. Tables
-        are checked every hour.</p>@endif
+    <p class="quiet small">The figure at the right is what a finding costs a week: time of statements, time of workers, or bytes where
+        time cannot be told. Tables are checked every hour.</p>@endif
     @if($solved->isNotEmpty())<h2>Solved since then</h2><ul class="annotated round">@foreach($solved as $finding)<x-finding-row
         :finding="$finding" />@endforeach</ul>@endif
 </div>
