@@ -159,6 +159,70 @@ final class HouseRulesTest extends TestCase
         }
     }
 
+    public function test_limits_are_where_the_documents_say(): void
+    {
+        $limits = [];
+        foreach (HouseRules::all() as $id => $rule) {
+            $limits[$id] = array_map(static fn (array $limit): float => (float) $limit[0], $rule->thresholds());
+        }
+        self::assertSame(
+            [
+                'copied-large' => ['rows' => 2e7],
+                'skew' => ['skew' => 1.5, 'rows' => 2e4],
+                'poor-order' => ['gain' => 0.7, 'rows' => 2e4],
+                'tiny-chunks' => ['share' => 0.5, 'saved' => 50.0],
+                'too-many-partitions' => ['partitions' => 12.0, 'rows' => 1000.0],
+                'hidden-column' => ['executions' => 5.0],
+                'missing-statistics' => ['executions' => 5.0],
+                'stale-statistics' => ['days' => 7.0, 'changed' => 0.2],
+                'join-types' => ['executions' => 5.0],
+                'nullable-join-key' => ['executions' => 50.0],
+                'wide-key' => ['bytes' => 24.0, 'rows' => 2e4],
+                'unused-table' => ['rows' => 1.0],
+                'unused-columns' => ['share' => 0.05],
+                'expired-versions' => ['days' => 7.0, 'keep' => 2.0, 'share' => 0.2],
+                'orphan-files' => ['files' => 1.0],
+                'repeated-groups' => ['executions' => 100.0, 'hours' => 0.01, 'space' => 0.25],
+                'joined-to-filter' => ['executions' => 20.0, 'hours' => 0.001],
+            ],
+            $limits,
+        );
+    }
+
+    /**
+     * @param  callable(): array{TableLayout, list<string>}  $make
+     */
+    #[DataProvider('broken')]
+    public function test_each_limit_by_itself_can_keep_its_rule_silent(string $rule, callable $make): void
+    {
+        [$table, $statements] = $make();
+        $case = self::case($table, $statements);
+        foreach (array_keys(HouseRules::all()[$rule]->thresholds()) as $limit) {
+            $found = static fn (float $value): bool => in_array(
+                $rule,
+                array_map(static fn ($f): string => $f->rule, HouseRules::check($case, [$rule => [$limit => $value]])),
+                true,
+            );
+            self::assertNotSame($found(0.0), $found(1e15), "{$limit} of {$rule}");
+        }
+    }
+
+    /**
+     * @param  callable(): array{TableLayout, list<string>}  $make
+     */
+    #[DataProvider('broken')]
+    public function test_the_order_of_statements_changes_nothing_and_twice_as_many_runs_weigh_twice(string $rule, callable $make): void
+    {
+        [$table, $statements] = $make();
+        $one = HouseRules::check(self::case($table, $statements));
+        self::assertEquals($one, HouseRules::check(self::case($table, array_reverse($statements))));
+        foreach (HouseRules::check(self::case($table, $statements, 2.0)) as $i => $twice) {
+            self::assertSame($rule, $twice->rule);
+            self::assertEqualsWithDelta(2 * $one[$i]->weightUs, $twice->weightUs, 1e-6 * max(1.0, $one[$i]->weightUs));
+            self::assertSame($one[$i]->statements, $twice->statements, 'what fixes it is the same');
+        }
+    }
+
     public function test_every_rule_has_its_reason_and_guidance(): void
     {
         foreach (HouseRules::all() as $id => $rule) {
