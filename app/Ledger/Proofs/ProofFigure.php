@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace App\Ledger\Proofs;
 
+use App\Platform\Figures\Axis;
 use App\Platform\Figures\Figure;
-use App\Platform\Figures\Svg;
+use App\Platform\Figures\Frame;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Text\Quantity;
 
@@ -14,10 +15,6 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class ProofFigure
 {
-    private const WIDTH = 1180.0;
-
-    private const LEFT = 96.0;
-
     public static function of(Proof $proof): Figure
     {
         $lines = array_slice($proof->lines, 0, 40);
@@ -30,87 +27,48 @@ final readonly class ProofFigure
         $low = $times === [] ? 1.0 : 10 ** floor(log10(min($times)));
         $high = $times === [] ? 10.0 : 10 ** ceil(log10(max($times)));
         $high = max($high, $low * 10);
-        $x = static fn (float $us): float => self::LEFT +
-            ((self::WIDTH - self::LEFT - 190) * (log(max(1, $us)) - log($low))) / (log($high) - log($low));
         $height = 26 + 38 * count($lines);
-        $svg =
-            '<svg class="figure-svg proof-svg" viewBox="0 0 1180 '.
-            $height.
-            '" role="img" aria-labelledby="proof-title"><title id="proof-title">'.
-            Svg::escape($proof->sentence()).
-            '</title>';
+        $frame = new Frame(
+            'proof',
+            $proof->sentence(),
+            count($lines).' statements, each before and after.',
+            Axis::magnitudes($low, $high),
+            Axis::even(0.0, 1.0),
+            height: $height,
+            left: 96,
+            beside: 190,
+            class: ' proof-svg',
+        );
         for ($tick = $low; $tick <= $high * 1.001; $tick *= 10) {
-            $svg .=
-                '<line class="grid" x1="'.
-                Svg::number($x($tick)).
-                '" x2="'.
-                Svg::number($x($tick)).
-                '" y1="16" y2="'.
-                $height.
-                '"/><text class="tick" text-anchor="middle" x="'.
-                Svg::number($x($tick)).
-                '" y="11">'.
-                Svg::escape(Quantity::duration($tick)).
-                '</text>';
+            $x = $frame->x($tick);
+            $frame->stroke('grid', $x, 16, $x, $height)->text($x, 11, Quantity::duration($tick));
         }
         $rows = [];
         foreach ($lines as $i => $line) {
             $y = 24 + 38 * $i;
-            $svg .= '<text class="tick strong" x="0" y="'.($y + 18).'">'.substr($line->statement, 0, 8).'</text>';
+            $frame->text(0, $y + 18, substr($line->statement, 0, 8), 'tick strong', '');
             if ($line->failed()) {
-                $svg .= '<text class="tick" x="'.self::LEFT.'" y="'.($y + 18).'">failed</text>';
+                $frame->text($frame->left, $y + 18, 'failed', 'tick', '');
                 $rows[] = [substr($line->statement, 0, 8), 'failed', 'failed', ''];
 
                 continue;
             }
-            [$before, $after] = [$x($line->before->us()), $x($line->after->us())];
-            $worse = $line->isWorse();
-            $svg .=
-                '<rect class="before-bar" x="'.
-                self::LEFT.
-                '" y="'.
-                $y.
-                '" width="'.
-                Svg::number(max(1, $before - self::LEFT)).
-                '" height="11"><title>before: '.
-                Svg::escape(Quantity::duration($line->before->us())).
-                '</title></rect>'.
-                '<rect class="after-bar'.
-                ($worse ? ' worse' : '').
-                '" x="'.
-                self::LEFT.
-                '" y="'.
-                ($y + 13).
-                '" width="'.
-                Svg::number(max(1, $after - self::LEFT)).
-                '" height="11"><title>after: '.
-                Svg::escape(Quantity::duration($line->after->us())).
-                '</title></rect>'.
-                '<text class="tick" x="'.
-                Svg::number($before + 6).
-                '" y="'.
-                ($y + 9.5).
-                '">'.
-                Svg::escape(Quantity::duration($line->before->us())).
-                '</text>'.
-                '<text class="tick strong" x="'.
-                Svg::number($after + 6).
-                '" y="'.
-                ($y + 22.5).
-                '">'.
-                Svg::escape(Quantity::duration($line->after->us()).', '.self::words($line->factor())).
-                '</text>';
+            [$before, $after] = [Quantity::duration($line->before->us()), Quantity::duration($line->after->us())];
+            $ends = [$frame->x(max(1, $line->before->us())), $frame->x(max(1, $line->after->us()))];
+            $bar = 'after-bar'.($line->isWorse() ? ' worse' : '');
+            $frame->box('before-bar', $frame->left, $y, max(1, $ends[0] - $frame->left), 11, "before: {$before}")
+                ->box($bar, $frame->left, $y + 13, max(1, $ends[1] - $frame->left), 11, "after: {$after}")
+                ->text($ends[0] + 6, $y + 9.5, $before, 'tick', '')
+                ->text($ends[1] + 6, $y + 22.5, "{$after}, ".self::words($line->factor()), 'tick strong', '');
             $rows[] = [
                 substr($line->statement, 0, 8),
-                Quantity::duration($line->before->us()),
-                Quantity::duration($line->after->us()),
+                $before,
+                $after,
                 self::words($line->factor()),
             ];
         }
 
-        return new Figure(
-            $svg.'</svg>',
-            $proof->sentence(),
+        return $frame->figure(
             'Time of each statement before (outlined) and after (filled), on a log scale; what got worse comes first.',
             ['statement', 'before', 'after', 'change'],
             $rows,

@@ -23,6 +23,7 @@ final class Frame
     /**
      * @param  string  $id of the figure in its page
      * @param  string  $summary one sentence that says what the figure shows
+     * @param  string  $class of its own, after a space
      * @param  bool  $links whether its marks lead somewhere, so that a reader is told of each
      */
     public function __construct(
@@ -35,16 +36,18 @@ final class Frame
         public readonly int $left = 84,
         public readonly int $top = 14,
         private readonly int $below = 24,
-        private readonly int $beside = 8,
+        int $beside = 8,
         private readonly bool $links = false,
+        private readonly int $width = self::WIDTH,
+        private readonly string $class = '',
     ) {
-        $this->right = self::WIDTH - $beside;
+        $this->right = $width - $beside;
         $this->bottom = $height - $below;
     }
 
     public function x(float $value): float
     {
-        return $this->left + $this->across->part($value) * (self::WIDTH - $this->left - $this->beside);
+        return $this->left + $this->across->part($value) * ($this->right - $this->left);
     }
 
     public function y(float $value): float
@@ -62,7 +65,7 @@ final class Frame
     {
         foreach ($ticks as $tick) {
             $y = $this->y((float) $tick);
-            $this->mark('line', ['class' => 'grid', 'x1' => $this->left, 'x2' => $this->right, 'y1' => $y, 'y2' => $y]);
+            $this->stroke('grid', $this->left, $y, $this->right, $y);
             // Nothing is nothing in any unit.
             $this->text($this->left - $gap, $y + 4, (float) $tick === 0.0 ? '0' : $format((float) $tick), 'tick', 'end');
         }
@@ -82,9 +85,9 @@ final class Frame
         foreach ($labels as $value => $label) {
             $x = $this->x((float) $value);
             if ($marks) {
-                $this->mark('line', ['class' => 'grid', 'x1' => $x, 'x2' => $x, 'y1' => $this->bottom, 'y2' => $this->bottom + 4]);
+                $this->stroke('grid', $x, $this->bottom, $x, $this->bottom + 4);
             }
-            $this->text($within ? min(self::WIDTH - 30, max($this->left + 14, $x)) : $x, $this->height - $lift, $label);
+            $this->text($within ? min($this->width - 30, max($this->left + 14, $x)) : $x, $this->height - $lift, $label);
         }
 
         return $this;
@@ -116,11 +119,17 @@ final class Frame
         return $d === '' ? $this : $this->mark('path', ['class' => $class, 'd' => $d]);
     }
 
+    /** A straight line that is already in the measures of the drawing. */
+    public function stroke(string $class, float $x1, float $y1, float $x2, float $y2): self
+    {
+        return $this->mark('line', ['class' => $class, 'x1' => $x1, 'x2' => $x2, 'y1' => $y1, 'y2' => $y2]);
+    }
+
     /** A limit for what goes up, with its name over its end. */
     public function limitAcross(float $value, string $name = '', ?float $from = null, ?float $to = null): self
     {
         $y = $this->y($value);
-        $this->mark('line', ['class' => 'limit', 'x1' => $from ?? $this->left, 'x2' => $to ?? $this->right, 'y1' => $y, 'y2' => $y]);
+        $this->stroke('limit', $from ?? $this->left, $y, $to ?? $this->right, $y);
 
         return $name === '' ? $this : $this->text($this->right, $y - 5, $name, 'tick', 'end');
     }
@@ -129,7 +138,7 @@ final class Frame
     public function limitUp(float $value, string $name): self
     {
         $x = $this->x($value);
-        $this->mark('line', ['class' => 'limit', 'x1' => $x, 'x2' => $x, 'y1' => $this->top, 'y2' => $this->bottom]);
+        $this->stroke('limit', $x, $this->top, $x, $this->bottom);
 
         return $this->text($x + 5, $this->top + 10, $name, 'tick', '');
     }
@@ -183,8 +192,10 @@ final class Frame
 
     public function drawing(): string
     {
-        return '<svg class="figure-svg" viewBox="0 0 '.self::WIDTH." {$this->height}\" role=\"".($this->links ? 'group' : 'img').
-            "\" aria-labelledby=\"{$this->id}-title {$this->id}-desc\"><title id=\"{$this->id}-title\">".Svg::escape($this->title).
+        $role = $this->links ? 'group' : 'img';
+
+        return "<svg class=\"figure-svg{$this->class}\" viewBox=\"0 0 {$this->width} {$this->height}\" role=\"{$role}\" ".
+            "aria-labelledby=\"{$this->id}-title {$this->id}-desc\"><title id=\"{$this->id}-title\">".Svg::escape($this->title).
             "</title><desc id=\"{$this->id}-desc\">".Svg::escape($this->summary)."</desc>{$this->svg}</svg>";
     }
 

@@ -8,7 +8,6 @@ use App\Platform\Figures\Axis;
 use App\Platform\Figures\Figure;
 use App\Platform\Figures\Frame;
 use App\Platform\Figures\Scale;
-use App\Platform\Figures\Svg;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -90,7 +89,7 @@ final readonly class StairFigure
         foreach (self::acts($steps) as [$act, $from, $to]) {
             [$left, $right] = [$frame->x($from) + 3, $frame->x($to + 1) - 3];
             $under = $frame->bottom + 26;
-            $frame->path('grid', Svg::path([[$left, $under], [$right, $under]]))
+            $frame->stroke('grid', $left, $under, $right, $under)
                 ->text(($left + $right) / 2, $frame->bottom + 42, $act);
         }
 
