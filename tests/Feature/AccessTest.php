@@ -303,6 +303,29 @@ final class AccessTest extends TestCase
         self::assertSame([], array_diff(array_keys(self::RESTRICTED), $seen), 'every restricted route exists');
     }
 
+    public function test_an_address_takes_its_own_methods_and_refuses_others_in_words(): void
+    {
+        config(['app.debug' => false]);
+        $methods = [];
+        foreach (Routes::getRoutes()->getRoutes() as $route) {
+            assert($route instanceof Route);
+            $methods[$route->uri()] = [...$methods[$route->uri()] ?? [], ...$route->methods()];
+        }
+        $this->actingAs($this->person());
+        $refused = 0;
+        foreach ($methods as $uri => $own) {
+            $address = '/'.ltrim((string) preg_replace('~\{\w+\??\}~', '1', $uri), '/');
+            foreach (array_diff(['GET', 'POST', 'PUT', 'DELETE'], $own) as $method) {
+                $response = $this->call($method, $address);
+                // Another address may be of the same form; where none is, the method is what is wrong.
+                self::assertContains($response->getStatusCode(), [403, 404, 405, 302, 401, 422], "{$method} {$uri}");
+                self::assertStringNotContainsString('Exception', (string) $response->getContent(), "{$method} {$uri}");
+                $refused += $response->getStatusCode() === 405 ? 1 : 0;
+            }
+        }
+        self::assertGreaterThan(400, $refused);
+    }
+
     public function test_nothing_is_done_without_the_token_of_a_page_or_of_a_cluster(): void
     {
         $owner = $this->person(Role::Owner);
