@@ -174,9 +174,9 @@ final class StatementsTest extends TestCase
         self::assertNotNull(StepChange::find($level(5, 5, 1 / 1.5), 1.499), 'down as well as up');
         self::assertNull(StepChange::find([...$level(5, 4), 0.0], 1.5), 'nothing has no logarithm');
         $stray = $level(10, 10);
-        $stray[2] = $stray[5] = 20.0;
+        array_splice($stray, 2, 2, [20.0, 20.0]);
         self::assertNotNull(StepChange::find($stray, 1.5), 'two of twenty are astray');
-        $stray[7] = 20.0;
+        array_splice($stray, 7, 1, [20.0]);
         self::assertNull(StepChange::find($stray, 1.5), 'three are too many');
         self::assertNull(StepChange::find(array_fill(0, 20, 10.0), 1.1), 'no change');
     }
