@@ -4,16 +4,13 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Console;
 
-use FilesystemIterator;
 use Fulcrion\Tools\Mutants\Mutant;
 use Fulcrion\Tools\Mutants\MutantRun;
 use Fulcrion\Tools\Mutants\Mutator;
 use Illuminate\Console\Command;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
-use RecursiveDirectoryIterator;
-use RecursiveIteratorIterator;
-use SplFileInfo;
+use Symfony\Component\Finder\Finder;
 
 /**
  * Puts one small mistake after another into the files of a folder and says which of them no test notices.
@@ -66,11 +63,8 @@ final class MutateCommand extends Command
     {
         $paths = is_file(base_path($folder)) ? [$folder] : [];
         if (is_dir(base_path($folder))) {
-            $files = new RecursiveIteratorIterator(new RecursiveDirectoryIterator(base_path($folder), FilesystemIterator::SKIP_DOTS));
-            foreach ($files as $file) {
-                if ($file instanceof SplFileInfo && $file->getExtension() === 'php') {
-                    $paths[] = substr($file->getPathname(), strlen(base_path()) + 1);
-                }
+            foreach (Finder::create()->files()->name('*.php')->in(base_path($folder)) as $file) {
+                $paths[] = substr($file->getPathname(), strlen(base_path()) + 1);
             }
         }
         sort($paths);

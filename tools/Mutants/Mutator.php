@@ -35,7 +35,7 @@ final class Mutator
         $mutants = [];
         foreach ((new NodeFinder())->find($tree, static fn (Node $node): bool => true) as $node) {
             // Constants of the class count as much as those in its code; attributes and default values of a docblock do not.
-            $mutants = [...$mutants, ...self::node($path, $source, $node)];
+            array_push($mutants, ...self::node($path, $source, $node));
         }
         usort($mutants, static fn (Mutant $a, Mutant $b): int => [$a->at, $a->to] <=> [$b->at, $b->to]);
 

@@ -55,9 +55,10 @@ final class MariaDbValues
             'DATETIME', 'TIMESTAMP' => TypeKind::Timestamp,
             default => TypeKind::Text,
         };
+        $moments = new MomentReader();
         $read = [];
         foreach ($values as $value) {
-            $own = $value === null ? null : self::value($kind, $scale, is_scalar($value) ? (string) $value : '');
+            $own = $value === null ? null : self::value($kind, $scale, $moments, is_scalar($value) ? (string) $value : '');
             if ($value !== null && $own === null) {
                 return [ColumnType::of(TypeKind::Text), array_map(self::text(...), $values)];
             }
@@ -68,14 +69,14 @@ final class MariaDbValues
     }
 
     /** Null where it does not fit. */
-    private static function value(TypeKind $kind, int $scale, string $text): int|float|string|null
+    private static function value(TypeKind $kind, int $scale, MomentReader $moments, string $text): int|float|string|null
     {
         return match ($kind) {
             TypeKind::Bigint => (string) (int) $text === $text ? (int) $text : null,
             TypeKind::Double => is_numeric($text) ? (float) $text : null,
             TypeKind::Decimal => self::decimal($text, $scale),
             TypeKind::Date => self::days($text),
-            TypeKind::Timestamp => str_starts_with($text, '0000') ? null : (new MomentReader())->microseconds($text),
+            TypeKind::Timestamp => str_starts_with($text, '0000') ? null : $moments->microseconds($text),
             default => $text,
         };
     }

@@ -24,7 +24,7 @@ final readonly class BridgeFigure
         }
         $low = min($levels);
         $high = max($levels);
-        // The scale need not begin at nothing: the steps are what is looked at.
+        // The scale need not begin at 0: the steps are what is looked at.
         $margin = max(($high - $low) * 0.08, 1e-12);
         $low = max(0.0, $low - $margin);
         $high += $margin;
@@ -71,7 +71,7 @@ final readonly class BridgeFigure
 
         return $frame->figure(
             'Mean executions in flight, from the first window to the second; each bar is what one statement added or took away. The '
-                .'axis does not begin at nothing.',
+                .'axis does not begin at 0.',
             ['part', 'change'],
             $rows,
         );

@@ -147,7 +147,7 @@ final readonly class LayoutList
                 " tables of {$cluster->name} could be laid out better, for ".
                 Quantity::duration((float) $this->waiting->sum(static fn (Finding $one): float => $one->queryUs())).
                 ' of modelled time a week; '.
-                ($worst === null || $worst->queryUs() <= 0 ? 'none weighs by itself' : "most of it on {$worst->subject()->table()}"),
+                ($worst === null || $worst->queryUs() <= 0 ? 'none of them costs time' : "most of it on {$worst->subject()->table()}"),
         };
     }
 }

@@ -160,7 +160,7 @@ final readonly class RollupController
             $words =
                 $one instanceof RollupState
                     ? $refresher->one($cluster, $one)
-                    : throw new Refused('A lookup is rebuilt by itself when it is next asked for.');
+                    : throw new Refused('A lookup is rebuilt automatically when it is next asked for.');
         } catch (SourceError|Refused $error) {
             return redirect(address('rollup.index')."?cluster={$slug}")->with('failed', $error->getMessage());
         }

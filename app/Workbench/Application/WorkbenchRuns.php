@@ -154,7 +154,6 @@ final readonly class WorkbenchRuns
         $this->seal($this->path($key), $plain);
     }
 
-    /** The page's part that shows what a run gave, for whoever sent it. */
     /** Whether what came of a run is still on its way: it runs, further statements sent with it do, or they only just ended. */
     public function mayStillAnswer(WorkbenchRun $run): bool
     {
@@ -168,6 +167,7 @@ final readonly class WorkbenchRuns
         return (clone $since)->where('state', 'running')->exists() || Clock::microseconds() - $endedUs < self::ANSWERED_WITHIN_US;
     }
 
+    /** The page's part that shows what a run gave, for whoever sent it. */
     public function keepOutcome(string $key, string $html): void
     {
         $this->seal($this->path("outcome {$key}"), $html);
