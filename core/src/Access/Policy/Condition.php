@@ -147,7 +147,7 @@ final readonly class Condition
      * @param  array<string, string>  $tableLabels
      * @param  array<string, true>  $columnKeys keys on any column of the table
      * @param  array<string, bool|int|float|string|list<bool|int|float|string>>  $attributes
-     * @param  array<string, mixed>  $roles held, by name
+     * @param  array<string, mixed>  $roles held, by name; null where directly
      *
      * @throws ConditionError
      */
@@ -296,7 +296,8 @@ final readonly class Condition
             'column_labelled_below' => self::below($columnKeys, $name),
             'person' => $attributes[$name] ?? self::MISSING,
             'person_has' => self::hasValue($attributes[$name] ?? [], self::constant($e, 1)),
-            default => isset($roles[$name]),
+            // Of a role that is held directly nothing is kept but its name.
+            default => array_key_exists($name, $roles),
         };
     }
 

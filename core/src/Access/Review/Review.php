@@ -595,7 +595,11 @@ final readonly class Review
                 'hidden-data',
                 "rule {$name}",
                 true,
-                "Rule {$name} is in error and closes ".count($tables).' tables to '.count($people)." people: {$detail}",
+                "Rule {$name} is in error and closes ".
+                    (count($tables) === 1 ? 'one table' : count($tables).' tables').
+                    ' to '.
+                    (count($people) === 1 ? 'one person' : count($people).' people').
+                    ": {$detail}",
                 ['tables' => implode(', ', array_slice(array_keys($tables), 0, 5))],
                 at: (string) array_key_first($tables),
             );
