@@ -174,7 +174,9 @@ final readonly class Explainer
             $known
                 ? (count($this->reader->roles) === 0
                     ? 'Holds no role'
-                    : 'Holds '.count($this->reader->roles).' roles, with those inside of them')
+                    : 'Holds '.
+                        (count($this->reader->roles) === 1 ? 'one role' : count($this->reader->roles).' roles').
+                        ', with those inside of them')
                 : 'Is not in the policy, and has what everyone has',
             'adds',
             $inner,
