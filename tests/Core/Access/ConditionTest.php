@@ -16,7 +16,7 @@ use Random\Randomizer;
  */
 final class ConditionTest extends TestCase
 {
-    private const LABELS = ['personal/phone' => 'direct', 'level' => '3', 'flag' => 'true', 'no' => 'false', 'odd' => '', '7' => 'x'];
+    private const LABELS = ['personal/phone' => 'direct', 'level' => '3', 'flag' => 'true', 'no' => 'false', 'odd' => ''];
 
     private const TABLE = ['domain' => 'harvest', 'pay/base' => 'y'];
 
@@ -50,7 +50,6 @@ final class ConditionTest extends TestCase
             "labelled('personal/phone')" => true,
             "labelled('personal')" => false,
             "labelled('odd')" => true,
-            "labelled('7')" => true,
             "labelled_below('personal')" => true,
             "labelled_below('personal/phone')" => true,
             "labelled_below('person')" => false,

@@ -248,7 +248,14 @@ final class ExplainerTest extends TestCase
 
     public function test_a_shift_tells_its_places(): void
     {
-        $shift = static fn (string $kind, array $objects): string => (new Shift($kind, ['person:a'], $objects, 'x', 'y', false))->places();
+        $shift = static fn (string $kind, array $objects): string => (new Shift(
+            $kind,
+            ['person:a'],
+            array_values(array_filter($objects, is_string(...))),
+            'x',
+            'y',
+            false,
+        ))->places();
         self::assertSame('c.a.t, c.a.u', $shift(Shift::ROWS, ['c.a.t', 'c.a.u']));
         self::assertSame('1, 2, 3, 4', $shift(Shift::PRIVILEGES, ['1', '2', '3', '4']));
         self::assertSame('1, 2, 3, 4 and 1 more', $shift(Shift::ROWS, ['1', '2', '3', '4', '5']));
@@ -368,8 +375,7 @@ final class ExplainerTest extends TestCase
 
     public function test_a_server_is_led_from_what_it_has_to_what_it_should_have(): void
     {
-        $role = static fn (string $name, array $people, array $grants, array $views = []): ProvisionedRole =>
-            new ProvisionedRole($name, $people, array_combine($grants, $grants), $views);
+        $role = self::role(...);
         $text = static fn (string $mark): string => "SELECT * FROM (SELECT 1) AS seen WHERE 'written as {$mark}' <> ''";
         $from = [
             'guard_a' => $role('guard_a', ['ann', 'bob'], ['SELECT ON `f`.`x`', 'SELECT ON `f`.`y`'], [
@@ -449,6 +455,16 @@ final class ExplainerTest extends TestCase
             'Value scopes are written as the rows allowed in detail: the server trims and never refuses, and has no level for totals.',
             $scoped[1],
         );
+    }
+
+    /**
+     * @param  list<string>  $people
+     * @param  list<string>  $grants
+     * @param  array<string, string>  $views
+     */
+    private static function role(string $name, array $people, array $grants, array $views = []): ProvisionedRole
+    {
+        return new ProvisionedRole($name, $people, array_combine($grants, $grants), $views);
     }
 
     /** One line a reason, indented; ! before what decides, + before what adds. */
