@@ -45,10 +45,7 @@ final readonly class Clustering
         $count = count($keys[0] ?? []);
         $order = $count === 0 ? [] : range(0, $count - 1);
         if (count($keys) === 1) {
-            $values = $keys[0];
-            asort($values, self::flag($values));
-
-            return array_keys($values);
+            return array_keys(self::sorted($keys[0]));
         }
         if ($this->curve === '') {
             $ranks = array_map(self::ranks(...), array_slice($keys, 0, -1));
@@ -80,8 +77,7 @@ final readonly class Clustering
      */
     private static function ranks(array $values): array
     {
-        $sorted = $values;
-        asort($sorted, self::flag($values));
+        $sorted = self::sorted($values);
         $ranks = array_fill(0, count($values), 0);
         $rank = -1;
         $before = null;
@@ -94,6 +90,21 @@ final readonly class Clustering
         }
 
         return array_values($ranks);
+    }
+
+    /**
+     * NULL first: compared with numbers it would be taken for 0, and with texts for an empty one.
+     *
+     * @param  list<int|float|string|bool|null>  $values
+     * @return array<int, int|float|string|bool|null> by their place before
+     */
+    private static function sorted(array $values): array
+    {
+        $nulls = array_filter($values, static fn (int|float|string|bool|null $value): bool => $value === null);
+        $others = array_diff_key($values, $nulls);
+        asort($others, self::flag($values));
+
+        return $nulls + $others;
     }
 
     /**

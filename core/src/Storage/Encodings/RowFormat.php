@@ -20,17 +20,23 @@ final readonly class RowFormat
     {
     }
 
+    /** A word has a bit for each of 64 columns. */
+    private function words(): int
+    {
+        return intdiv(count($this->columns) + 63, 64);
+    }
+
     public function encode(Place $rows): string
     {
         $values = array_map(static fn (Column $column): array => $rows->columns[$column->name], $this->columns);
         $bytes = '';
         for ($i = 0, $count = $rows->rows(); $i < $count; $i++) {
-            $nulls = 0;
+            $nulls = array_fill(0, $this->words(), 0);
             $row = '';
             foreach ($this->columns as $c => $column) {
                 $value = $values[$c][$i];
                 if ($value === null) {
-                    $nulls |= 1 << $c;
+                    $nulls[$c >> 6] |= 1 << ($c & 63);
 
                     continue;
                 }
@@ -41,7 +47,7 @@ final readonly class RowFormat
                     default => pack('q', $value),
                 };
             }
-            $bytes .= pack('P', $nulls).$row;
+            $bytes .= pack('P*', ...$nulls).$row;
         }
 
         return $bytes;
@@ -53,11 +59,11 @@ final readonly class RowFormat
         $at = 0;
         $end = strlen($bytes);
         while ($at < $end) {
-            /** @var array{1: int} $head */
-            $head = unpack('P', $bytes, $at);
-            $at += 8;
+            /** @var array<int, int> $nulls from 1 */
+            $nulls = unpack('P'.$this->words(), $bytes, $at);
+            $at += 8 * $this->words();
             foreach ($this->columns as $c => $column) {
-                if ((($head[1] >> $c) & 1) === 1) {
+                if ((($nulls[1 + ($c >> 6)] >> ($c & 63)) & 1) === 1) {
                     $values[$c][] = null;
 
                     continue;
