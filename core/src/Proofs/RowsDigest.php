@@ -38,13 +38,13 @@ final class RowsDigest
     {
         $text = '';
         foreach ($row as $value) {
-            // Whole floats equal whole numbers of another type.
+            // A zero byte ends a value, so one inside of a text is marked.
             $text .=
                 match (true) {
                     $value === null => "\0n",
                     is_float($value) => self::digits($value),
                     is_bool($value) => $value ? 'b1' : 'b0',
-                    default => (string) $value,
+                    default => str_replace("\0", "\0\1", (string) $value),
                 }."\0";
         }
 

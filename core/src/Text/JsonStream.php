@@ -143,7 +143,9 @@ final class JsonStream
             if (strlen($this->buffer) - $this->at > self::MOST) {
                 throw new JsonError('a single value is longer than 16 MiB', $this->line());
             }
-            if (! $this->more()) {
+            // A number may end with the text: once that is known, it is looked at again.
+            $wasEnded = $this->ended;
+            if (! $this->more() && $wasEnded) {
                 throw new JsonError(
                     $this->at >= strlen($this->buffer)
                         ? 'the text ends in the middle'
