@@ -126,7 +126,7 @@ final class FunctionLibrary
                         : ($counts[1] === 99
                             ? "at least {$counts[0]}"
                             : "{$counts[0]} or {$counts[1]}")).
-                    ' arguments, not '.
+                    ($counts[1] === 1 ? ' argument, not ' : ' arguments, not ').
                     count($args).
                     '.',
                 $at,
