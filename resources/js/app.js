@@ -3,6 +3,7 @@ import Alpine from '@alpinejs/csp';
 import { keyboard } from './keyboard.js';
 import { rails } from './rail.js';
 import { figures } from './figures.js';
+import { filters } from './filters.js';
 import { exportTables } from './export-table.js';
 import { tables } from './table.js';
 import { upload } from './upload.js';
@@ -23,6 +24,7 @@ Alpine.data('upload', upload);
 window.Alpine = Alpine;
 Alpine.start();
 
+filters(document);
 keyboard(document);
 rails(document);
 figures(document);
@@ -39,6 +41,13 @@ document.addEventListener('htmx:load', (event) => {
     figures(event.target);
     exportTables(event.target);
     tables(event.target);
+    if (event.target.id !== 'content') return;
+    // The whole of a page came anew.
+    editors(event.target);
+    guard(event.target);
+    budgets(event.target);
+    scores(event.target);
+    hands(event.target);
 });
 // What was waited for is over: the page shows what came of it.
 document.addEventListener('htmx:load', (event) => {
@@ -46,7 +55,7 @@ document.addEventListener('htmx:load', (event) => {
 });
 // Choices that should act at once, without a button press.
 document.addEventListener('change', (event) => {
-    if (event.target.closest('[data-submits]')) event.target.form.requestSubmit();
+    if (event.target.closest('[data-submits]') && !event.target.closest('[data-filters]')) event.target.form.requestSubmit();
 });
 // Empty fields would only lengthen the address.
 document.addEventListener('submit', (event) => {

@@ -87,14 +87,26 @@ final class WalkTest extends BrowserTestCase
         self::assertStringContainsString('by=p95', $this->address());
         $this->press('/');
         $this->driver()->getKeyboard()->sendKeys('climate_reading GROUP');
-        $this->press("\n");
-        self::assertStringContainsString('words=climate_reading+GROUP', $this->address());
+        // Nobody presses a button: the words act when no more are typed, and typing can go on.
+        $this->eventually(
+            fn (): bool => str_contains(urldecode($this->address()), 'words=climate_reading GROUP'),
+            'the words are in the address',
+        );
+        self::assertSame('f-words', $this->driver()->switchTo()->activeElement()->getAttribute('id'));
+        self::assertSame('climate_reading GROUP', $this->find('#f-words')->getAttribute('value'));
         foreach ($this->texts('td.statement > a') as $text) {
             // A long text is cut, and the word may stand behind the cut.
             self::assertMatchesRegularExpression('~climate_reading|…$~', $text);
         }
-        $this->click($this->find('#f-user option[value=boards]'));
-        self::assertStringContainsString('user=boards', $this->address());
+        $this->find('#f-user option[value=boards]')->click();
+        $this->eventually(fn (): bool => str_contains($this->address(), 'user=boards'), 'the choice is in the address');
+        self::assertStringContainsString('words=climate_reading GROUP', urldecode($this->address()), 'and the words stay');
+        $this->driver()->navigate()->back();
+        $this->eventually(fn (): bool => ! str_contains($this->address(), 'user=boards'), 'one step back');
+        $this->eventually(fn (): bool => $this->find('#f-user')->getAttribute('value') === '', 'shows what was chosen before');
+        self::assertSame('climate_reading GROUP', $this->find('#f-words')->getAttribute('value'));
+        $this->driver()->navigate()->forward();
+        $this->eventually(fn (): bool => $this->find('#f-user')->getAttribute('value') === 'boards', 'and forward again');
         // Open the first by keys alone, look at it, reveal, come back.
         $this->find('h1')->click();
         $this->press('j');
@@ -143,7 +155,8 @@ final class WalkTest extends BrowserTestCase
         $this->signIn(self::ENGINEER);
         $this->open('/tune/statements?user=boards');
         $field = $this->find('#scope-window');
-        $field->clear();
+        // Written over, as somebody does who has selected what is there.
+        $this->driver()->executeScript('arguments[0].select()', [$field]);
         $this->following(static fn () => $field->sendKeys("next tuesday\n"));
         self::assertStringContainsString('is not a window', $this->find('#scope-complaint')->getText());
         self::assertStringContainsString('user=boards', $this->address());

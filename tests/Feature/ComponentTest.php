@@ -58,6 +58,34 @@ final class ComponentTest extends TestCase
         self::assertSame('scroll result', $scroll->getAttribute('class'));
     }
 
+    public function test_filters_act_at_once_and_have_a_button_where_there_is_no_script(): void
+    {
+        $form = self::node(
+            self::render('<x-filters :to="$to" class="wide"><x-search id="w" label="Words" :value="$words" /></x-filters>', [
+                'to' => '/tune/plans',
+                'words' => '"a" & b',
+            ]),
+            '//form',
+        );
+        self::assertSame(
+            ['filters wide', 'get', '/tune/plans', '/tune/plans', '#content', '#content', 'true', 'search'],
+            self::attributes($form, 'class', 'method', 'action', 'hx-get', 'hx-target', 'hx-select', 'hx-push-url', 'role'),
+        );
+        self::assertTrue($form->hasAttribute('data-filters'));
+        $html = self::render(
+            '<x-filters to="#chunks" part="bench-history"><x-search id="w" label="W" name="q" :key="false" /></x-filters>',
+        );
+        $part = self::node($html, '//form');
+        self::assertSame(['#chunks', url()->current(), '#bench-history'], self::attributes($part, 'action', 'hx-get', 'hx-target'));
+        self::assertFalse($part->hasAttribute('hx-push-url'), 'a part of a page has no address');
+        self::assertSame('Filter', self::node($html, '//noscript/button')->textContent);
+        $field = self::node($html, '//input');
+        self::assertSame(['w', 'search', 'q', ''], self::attributes($field, 'id', 'type', 'name', 'value'));
+        self::assertFalse($field->hasAttribute('data-key'));
+        $keyed = self::node(self::render('<x-search id="w" label="W" :value="$v" placeholder="p" />', ['v' => '"a" & b']), '//input');
+        self::assertSame(['/', '"a" & b', 'p', 'words'], self::attributes($keyed, 'data-key', 'value', 'placeholder', 'name'));
+    }
+
     public function test_an_editor_is_a_field_that_can_be_sent_without_a_script(): void
     {
         $html = self::render('<x-editor id="q" :value="$value" :rows="7" described="help" />', ['value' => "SELECT '<b>' & \"x\""]);

@@ -302,6 +302,7 @@ final class CrawlTest extends TestCase
                 if ($response->getStatusCode() === 200) {
                     $read[$person->name][] = $address;
                 }
+                $content = self::withoutNumbersOfRuns($content);
                 foreach (array_diff($this->closed, $person->is($engineer) ? $this->written() : []) as $value) {
                     if (stripos($content, $value) !== false) {
                         $hits[] =
@@ -315,6 +316,12 @@ final class CrawlTest extends TestCase
         self::assertSame([], array_slice($hits, 0, 5), count($hits).' pages');
         self::assertGreaterThan(90, count($read['Viewer']), 'most pages are there to be read');
         self::assertGreaterThan(110, count($read['Engineer']));
+    }
+
+    /** Runs and the marks of styles are numbered by chance, and one in some ten thousand has the digits of a wage in its number. */
+    private static function withoutNumbersOfRuns(string $content): string
+    {
+        return (string) preg_replace('~[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}|\b[0-9a-f]{32}\b~i', 'a run', $content);
     }
 
     /**
@@ -378,6 +385,7 @@ final class CrawlTest extends TestCase
                 ->getContent();
         }
         foreach ($said as $what => $content) {
+            $content = self::withoutNumbersOfRuns($content);
             foreach ($this->closed as $value) {
                 // What somebody has written is theirs to see again.
                 if (

@@ -7,8 +7,7 @@
     @if($troubles !== [])<div class="notice bad" role="alert">@foreach($troubles as $what => $trouble)<p>{{ $what }}: {{
         $trouble }}</p>@endforeach<p class="quiet">What cannot be read is closed until it can.</p></div>@endif
     <form class="filters" method="get" action="{{ address('access.explain') }}">
-        <div><label for="find-who">Person or role</label><input class="form-control" id="find-who" data-key="{{
-            address('round') }}" name="who"
+        <div><label for="find-who">Person or role</label><input class="form-control" id="find-who" data-key="&#47;" name="who"
             placeholder="joon, or role:agronomy"></div>
         <div><label for="find-object">Table or column</label><input class="form-control wide" id="find-object" name="object"
             placeholder="fernhill.people.grower.phone"></div>

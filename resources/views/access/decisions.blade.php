@@ -3,20 +3,17 @@
 <div class="reading wide-reading">
     <h1>{{ $count === 0 ? 'No decision is on record' : Quantity::count($count).' '.Str::plural('decision', $count).' '.($all ? ''
         : 'on you ').($count === 1 ? 'is' : 'are').' on record, '.Quantity::count($refused).' of them refused' }}</h1>
-    <form class="filters" method="get" action="{{ address('decision.index') }}">
+    <x-filters :to="address('decision.index')">
         @if($all)<div><label for="d-who">Who</label><input class="form-control" id="d-who" name="who" value="{{
             $q['who'] ?? '' }}"></div>@endif
-        <div><label for="d-words">Statement or table</label><input class="form-control" id="d-words" data-key="{{
-            address('round') }}" type="search"
-            name="words" value="{{ $q['words'] ?? '' }}"></div>
+        <x-search id="d-words" label="Statement or table" :value="$q['words'] ?? ''" />
         <div><label for="d-outcome">Outcome</label><select class="form-select" id="d-outcome" name="outcome" data-submits>
         <option value="">any</option>@foreach(['allowed', 'masked', 'trimmed', 'masked and trimmed', 'refused',
         'unreadable'] as $outcome)<option @selected(($q['outcome'] ?? '') === $outcome)>{{ $outcome }}</option>@endforeach</select></div>
         <div><label for="d-cluster">Cluster</label><select class="form-select" id="d-cluster" name="cluster" data-submits>
         <option value="">any</option>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected(($q['cluster']
         ?? '') === $each->slug)>{{ $each->name }}</option>@endforeach</select></div>
-        <button class="btn btn-line">Look</button>
-    </form>
+    </x-filters>
     <div class="tools"><a href="{{ address('decision.export') }}?{{ http_build_query($q) }}" download>JSON Lines</a></div>
     @if($decisions->isEmpty())<p class="empty">{{ $q === [] ? 'Every statement that is run on a practice cluster leaves one here.'
         : 'None fits these filters.' }} @if($q !== [])<a href="{{ address('decision.index') }}">Show all</a>@endif</p>@else

@@ -22,8 +22,7 @@
         ObjectPath::parts($place)[count(ObjectPath::parts($place)) - 1] }}</a>@endforeach</p>
     <h1>{{ $heading }}</h1>
     <form class="filters" method="get" action="{{ address('access.explain') }}">
-        <div><label for="explain-who">Person or role</label><input class="form-control" id="explain-who" data-key="{{
-            address('round') }}" name="who"
+        <div><label for="explain-who">Person or role</label><input class="form-control" id="explain-who" data-key="&#47;" name="who"
             value="{{ $shown }}" list="subjects"></div>
         <div><label for="explain-object">Table or column</label><input class="form-control wide" id="explain-object" name="object"
             value="{{ $object }}" list="paths"></div>

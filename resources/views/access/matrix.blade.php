@@ -11,14 +11,11 @@
     <h1>{{ $count }} {{ $by === 'roles' ? Str::plural('role', $count) : ($count === 1 ? 'person' : 'people') }} against {{
         count($grid['places']) }} {{ match (count($line)) { 1, 2 => 'schemas', 3 => 'tables', default => 'columns' } }} of {{
         $at === 'estate' ? 'the estate' : $at }}</h1>
-    <form class="filters" method="get" action="{{ address('access.matrix') }}"><input type="hidden" name="at" value="{{ $at }}">
+    <x-filters :to="address('access.matrix')"><input type="hidden" name="at" value="{{ $at }}">
         <div><label for="matrix-by">Rows</label><select class="form-select" id="matrix-by" name="by" data-submits>
         <option value="people">people</option><option value="roles" @selected($by === 'roles')>roles</option></select></div>
-        <div><label for="matrix-words">Name or role</label><input class="form-control" id="matrix-words" data-key="{{
-            address('round') }}" type="search"
-            name="words" value="{{ $words }}"></div>
-        <button class="btn btn-line">Look</button>
-    </form>
+        <x-search id="matrix-words" label="Name or role" :value="$words" />
+    </x-filters>
     <div class="tools"><a href="{{ address('access.export') }}?{{ http_build_query(['by' => $by, 'at' => $at, 'words' => $words]) }}"
         download>CSV, down to each column</a></div>
     @if($grid['rows'] === [])<p class="empty">Nobody has this name or role. <a href="{{

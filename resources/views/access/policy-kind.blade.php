@@ -9,11 +9,9 @@
     <p class="trail"><a data-back href="{{ address('policy.index') }}">Policy</a> / {{ $kind->value }}</p>
     <h1>{{ $count }} {{ $count === 1 ? $kind->one() : $kind->value }}: {{ $kind->describe() }}</h1>
     @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
-    <form class="filters" method="get" action="{{ address('policy.kind', $kind->value) }}">
-    <div><label for="kind-words">Words</label><input class="form-control" id="kind-words" data-key="{{
-        address('round') }}" type="search" name="words"
-    value="{{ $words }}"></div><button class="btn btn-line">Look</button>@can('guard')<a class="btn btn-primary" href="{{
-        address('policy.item', $kind->value) }}">Add a {{ $kind->one() }}</a>@endcan</form>
+    <x-filters :to="address('policy.kind', $kind->value)">
+    <x-search id="kind-words" label="Words" :value="$words" />@can('guard')<a class="btn btn-primary" href="{{
+        address('policy.item', $kind->value) }}">Add a {{ $kind->one() }}</a>@endcan</x-filters>
     @if($items === [])<p class="empty">{{ $words === '' ? 'There is none yet.' : 'None has these words.' }} @if($words !== '')<a
         href="{{ address('policy.kind', $kind->value) }}">Show all</a>@endif</p>@else
     <x-table :name="ucfirst($kind->value)"><thead><tr><th scope="col">Name</th>@foreach($fields as $field)<th scope="col">{{

@@ -5,11 +5,9 @@
 <div class="reading">
     <h1>{{ $products === [] ? 'No data product has something for you yet' : count($products).' data '.Str::plural('product',
         count($products)).' '.(count($products) === 1 ? 'has' : 'have').' something for you' }}</h1>
-    <form class="filters" method="get" action="{{ address('product.index') }}">
-    <div><label for="product-words">Words</label><input class="form-control"
-        id="product-words" data-key="{{ address('round') }}" type="search" name="words" value="{{
-        $words }}"></div><button class="btn btn-line">Look</button>@can('guard')<a class="btn btn-primary"
-        href="{{ address('policy.item', 'products') }}">Make a data product</a>@endcan</form>
+    <x-filters :to="address('product.index')">
+    <x-search id="product-words" label="Words" :value="$words" />@can('guard')<a class="btn btn-primary"
+        href="{{ address('policy.item', 'products') }}">Make a data product</a>@endcan</x-filters>
     @if($shown === [])<p class="empty">{{
         $products === [] ? 'A product shows up here when its owner publishes it and one of its views is granted to you, '
             .'or you are in its audience.' : 'None has these words.' }} <a href="{{

@@ -19,7 +19,7 @@
     <form method="get" action="{{ address('try.show') }}">
         <div class="topline">
             <div><label for="try-who">As whom; with commas, up to four side by side</label><input class="form-control" id="try-who"
-                data-key="{{ address('round') }}" name="who" value="{{
+                data-key="&#47;" name="who" value="{{
                     $who }}" list="subjects" placeholder="ebba.lund, role:packhouse"></div>
             <div><label for="try-cluster">Cluster</label><select class="form-select" id="try-cluster"
                 name="cluster">@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{

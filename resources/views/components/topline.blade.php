@@ -20,7 +20,7 @@
     <div>
         <label for="scope-window">Window, {{ $scope->zone->getName() }}</label>
         <input id="scope-window" class="form-control" type="text" name="window" value="{{ $scope->windowText }}" list="scope-windows"
-            autocomplete="off" @if($scope->complaint) aria-describedby="scope-complaint" aria-invalid="true" @endif>
+            autocomplete="off" data-submits @if($scope->complaint) aria-describedby="scope-complaint" aria-invalid="true" @endif>
         <datalist id="scope-windows">@foreach(['last 3 hours', 'last 24 hours', 'yesterday 06:00-09:00', 'last 7 days',
             'last 28 days'] as $text)<option value="{{ $text }}">@endforeach</datalist>
     </div>
@@ -28,12 +28,12 @@
         <div>
             <label for="scope-against">compared with</label>
             <input id="scope-against" class="form-control" type="text" name="against" value="{{
-                $scope->againstText }}" list="scope-againsts" autocomplete="off">
+                $scope->againstText }}" list="scope-againsts" autocomplete="off" data-submits>
             <datalist id="scope-againsts">@foreach(['the window before', 'the day before', 'the week before'] as $text)<option value="{{
                 $text }}">@endforeach</datalist>
         </div>
     @endif
-    <button class="btn btn-line">Look</button>
+    <noscript><button class="btn btn-line">Look</button></noscript>
 </form>
 @if($scope->complaint)<div class="notice bad" role="alert" id="scope-complaint">{{
     $scope->complaint }} The last 24 hours are shown.</div>@endif

@@ -15,7 +15,7 @@
             $run->object }}">Start again</a></div>
         @else @include('encodings.encoding-progress')@endif
     @else
-    <form class="filters" method="get" action="{{ address('encoding.show', $run->id) }}">
+    <x-filters :to="address('encoding.show', $run->id)">
         <div><label for="lab-aim">Aim</label><select class="form-select" id="lab-aim" name="aim" data-submits>@foreach(LabPage::AIMS
             as $key => $label)<option value="{{ $key }}" @selected($page->aim === $key)>{{ $label }}</option>@endforeach</select></div>
         <div><label for="lab-gib">A GiB a month, {{ config('fulcrion.prices.currency') }}</label><input class="form-control" id="lab-gib"
@@ -30,8 +30,7 @@
             data-submits><option value="">any</option>@foreach(array_unique(array_map(fn ($v) => $v->compression,
             $page->variants)) as $compression)<option @selected($page->compression === $compression)>{{
             $compression }}</option>@endforeach</select></div>
-        <button class="btn btn-line">Weigh again</button>
-    </form>
+    </x-filters>
     <p>{{ $page->price() }} Its size is told within {{ $run->fact('places') < 2 && count($page->lab->rows) < 2
         ? 'a bound one place cannot give' : '±'.Quantity::percent($page->chosen->uncertainty) }} from {{
         Quantity::count($page->lab->sampledRows()) }} rows in {{ count($page->lab->rows) }} chunks of {{ $run->fact('places') }} of {{

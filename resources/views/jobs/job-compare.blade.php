@@ -11,10 +11,10 @@
         moment($other->started_us) }}{{ $worst !== null && $more > 0.03 * max(1, $other->work_us) && $worst->moreUs() > 0
         ? '; '.$worst->stage.' makes '.Quantity::percent(min(1, $worst->moreUs() / max(1, $more))).' of the worker time it takes more'
         : '; the worker time is '.Quantity::change($other->work_us, $run->work_us, 'more', 'less') }}</h1>
-    <form class="filters" method="get"><div><label for="with">Against the run of</label><select class="form-select" id="with" name="with"
+    <x-filters :to="url()->current()"><div><label for="with">Against the run of</label><select class="form-select" id="with" name="with"
         data-submits>@foreach($with as $one)<option value="{{ $one->id }}" @selected($one->id === $other->id)>{{
         moment($one->started_us) }}, {{ $one->workers }} workers</option>@endforeach</select>
-        </div><button class="btn btn-line">Look</button></form>
+        </div></x-filters>
     <x-table name="Runs" class="narrow"><thead><tr>
     <th scope="col"><span class="visually-hidden">Figure</span></th><th scope="col" class="n">{{ moment($other->started_us) }}</th>
     <th scope="col" class="n">{{ moment($run->started_us) }}</th><th scope="col">Change</th></tr></thead><tbody>

@@ -9,11 +9,11 @@
 <x-layout title="Jobs" bench="tune" sub="jobs">
 <div class="reading">
     <h1>{{ $list->sentence() }}</h1>
-    @if($list->clusters->count() > 1 && $list->rows !== [])<form class="filters" method="get" action="{{ address('job.index') }}">
+    @if($list->clusters->count() > 1 && $list->rows !== [])<x-filters :to="address('job.index')">
     <div><label for="jobs-cluster">Cluster</label><select class="form-select" id="jobs-cluster" name="cluster" data-submits>
     <option value="">all</option>@foreach($list->clusters as $cluster)<option value="{{
     $cluster->slug }}" @selected($cluster->slug === $list->cluster)>{{ $cluster->name }}</option>@endforeach</select>
-    </div><button class="btn btn-line">Look</button></form>@endif
+    </div></x-filters>@endif
     @if($list->rows !== [])
     <x-table name="Jobs" class="jobs-table">
         <thead><tr>{!! $head('name', 'Job') !!}<th scope="col">State</th>{!! $head('last', 'Last run') !!}{!! $head('took', 'Took',

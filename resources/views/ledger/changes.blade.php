@@ -3,18 +3,15 @@
 <div class="reading">
     <h1>{{ $count === 0 ? 'No change matches' : Quantity::count($count).' '.Str::plural('change', $count) }}{{
         request()->query() === [] && $count > 0 ? ', from proposal to proof' : '' }}</h1>
-    <form class="filters" method="get" action="{{ address('change.index') }}">
-        <div><label for="words">Table or title</label><input class="form-control" id="words" data-key="{{
-            address('round') }}" type="search" name="words"
-            value="{{ request('words') }}"></div>
+    <x-filters :to="address('change.index')">
+        <x-search id="words" label="Table or title" :value="request('words')" />
         <div><label for="state">State</label><select class="form-select" id="state" name="state" data-submits>
         <option value="">any</option>@foreach(App\Ledger\Changes\ChangeState::cases() as $state)<option
         @selected(request('state') === $state->value)>{{ $state->value }}</option>@endforeach</select></div>
         <div><label for="cluster">Cluster</label><select class="form-select" id="cluster" name="cluster" data-submits>
         <option value="">all</option>@foreach($clusters as $each)<option value="{{
         $each->slug }}" @selected(request('cluster') === $each->slug)>{{ $each->name }}</option>@endforeach</select></div>
-        <button class="btn btn-line">Filter</button>
-    </form>
+    </x-filters>
     <div class="tools"><a href="{{ address('change.export', 'csv') }}?{{ http_build_query(request()->query()) }}">CSV</a> <a
         href="{{ address('change.export', 'json') }}?{{ http_build_query(request()->query()) }}">JSON</a></div>
     @if($changes->isEmpty())<p class="empty">Changes are proposed from <a

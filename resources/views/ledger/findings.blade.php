@@ -3,10 +3,8 @@
 <div class="reading">
     <h1>{{ $open === 0 ? 'No finding is open' : $open.' '.Str::plural('finding', $open).' '.($open === 1 ? 'is'
         : 'are').' open, for '.Quantity::duration($weightUs).' of query time a week' }}</h1>
-    <form class="filters" method="get" action="{{ address('finding.index') }}">
-        <div><label for="words">Object or problem</label><input class="form-control" id="words" data-key="{{
-            address('round') }}" type="search" name="words"
-            value="{{ request('words') }}"></div>
+    <x-filters :to="address('finding.index')">
+        <x-search id="words" label="Object or problem" :value="request('words')" />
         <div><label for="state">State</label><select class="form-select" id="state" name="state" data-submits>
         <option value="">open or accepted</option>@foreach(App\Ledger\Findings\FindingState::cases() as $state)<option
         @selected(request('state') === $state->value)>{{ $state->value }}</option>@endforeach<option value="any"
@@ -17,8 +15,7 @@
         <div><label for="cluster">Cluster</label><select class="form-select" id="cluster" name="cluster" data-submits>
         <option value="">all</option>@foreach($clusters as $each)<option value="{{
         $each->slug }}" @selected(request('cluster') === $each->slug)>{{ $each->name }}</option>@endforeach</select></div>
-        <button class="btn btn-line">Filter</button>
-    </form>
+    </x-filters>
     <div class="tools"><a href="{{ address('finding.export', 'csv') }}?{{ http_build_query(request()->query()) }}">CSV</a> <a
         href="{{ address('finding.export', 'json') }}?{{ http_build_query(request()->query()) }}">JSON</a></div>
     @if($findings->isEmpty())<p class="empty">No finding matches. <a href="{{ address('finding.index') }}?state=any">Show all</a>.</p>@else

@@ -2,15 +2,12 @@
 <x-layout title="Ledger" bench="ledger" sub="acts">
 <div class="reading">
     <h1>{{ Fulcrion\Core\Text\Quantity::count($count) }} {{ Str::plural('act', $count) }} on record, each chained to the one before</h1>
-    <form class="filters" method="get" action="{{ address('ledger.index') }}">
-        <div><label for="words">Person or object</label><input class="form-control" id="words" data-key="{{
-            address('round') }}" type="search" name="words"
-            value="{{ request('words') }}"></div>
+    <x-filters :to="address('ledger.index')">
+        <x-search id="words" label="Person or object" :value="request('words')" />
         <div><label for="act">Act</label><select class="form-select" id="act" name="act" data-submits>
         <option value="">all</option>@foreach($acts as $act)<option @selected(request('act') === $act)>{{
         $act }}</option>@endforeach</select></div>
-        <button class="btn btn-line">Filter</button>
-    </form>
+    </x-filters>
     <div class="tools">
         <form method="post" action="{{ address('ledger.verify') }}">@csrf<button class="plain">Verify the chain</button></form>
         <a href="{{ address('ledger.export', 'csv') }}?{{ http_build_query(request()->query()) }}">CSV</a> <a href="{{

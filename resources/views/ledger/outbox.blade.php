@@ -25,10 +25,10 @@
         $subscription->id) }}">@csrf<button class="plain">remove</button></form>@endcan</td></tr>@endforeach</tbody></table>@endif
     <h2>Messages</h2>
     @if($notifications->isEmpty())<p class="empty">No message was made yet.</p>@else
-    <form class="filters" method="get" action="{{ address('notification.index') }}">
+    <x-filters :to="address('notification.index')">
     <div><label for="state">State</label><select class="form-select"
         id="state" name="state" data-submits><option value="">any</option>@foreach(['waiting', 'sent', 'failed', 'held',
-        'digested'] as $state)<option @selected(request('state') === $state)>{{ $state }}</option>@endforeach</select></div></form>
+        'digested'] as $state)<option @selected(request('state') === $state)>{{ $state }}</option>@endforeach</select></div></x-filters>
     @can('own')<div class="tools"><form method="post" action="{{ address('notification.send') }}">@csrf<button
         class="plain">Send what waits or failed now</button></form></div>@endcan
     <x-table name="Messages" :export="false" :sorts="false"><thead><tr><th scope="col">When</th>

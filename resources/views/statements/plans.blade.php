@@ -7,14 +7,12 @@
     <h1>{{ $plans === [] ? ($words === '' && $cluster === null ? 'No plan is kept yet' : 'No plan that is kept fits these choices')
         : ($changed === 0 ? count($plans).' plans are kept; no statement has had more than one' : ($changed === 1 ? 'One statement'
         : "{$changed} statements")." of those kept changed ".($changed === 1 ? 'its' : 'their').' plan') }}</h1>
-    <form class="filters" method="get" action="{{ address('plan.index') }}">
-        <label for="plans-cluster">Cluster</label> <select class="form-select" id="plans-cluster" name="cluster" data-submits>
+    <x-filters :to="address('plan.index')">
+        <div><label for="plans-cluster">Cluster</label><select class="form-select" id="plans-cluster" name="cluster" data-submits>
         <option value="">every one</option>@foreach($clusters as $each)<option value="{{
-        $each->slug }}" @selected($each->id === $cluster?->id)>{{ $each->name }}</option>@endforeach</select>
-        <label for="plans-words">Words in the statement</label> <input class="form-control" id="plans-words" data-key="{{
-            address('round') }}" type="search"
-            name="words" value="{{ $words }}"> <button class="btn btn-line">Find</button>
-    </form>
+        $each->slug }}" @selected($each->id === $cluster?->id)>{{ $each->name }}</option>@endforeach</select></div>
+        <x-search id="plans-words" label="Words in the statement" :value="$words" />
+    </x-filters>
     @if($plans === [])<p>Plans come from the workbench, from a statement's page, or from a file read in below.</p>
     @else
     <x-table name="Plans">

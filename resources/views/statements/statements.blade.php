@@ -53,13 +53,11 @@
 
     @if($ranking->statements > 0 || ! $filter->isEmpty())
     <h2 id="ranking-title">Statements, {{ $ascending ? 'least' : 'most' }} {{ Ranking::ORDERS[$order] }} first</h2>
-    <form class="filters" method="get" action="{{ address('statements.index') }}">
+    <x-filters :to="address('statements.index')">
         @foreach(['cluster' => $scope->cluster->slug, 'window' => $scope->windowText, 'split' => $split, 'show' => $measure === 'load'
             ? '' : $measure, 'by' => $order, 'dir' => $ascending ? 'up' : ''] as $name => $value)@if($value !== '')<input type="hidden"
             name="{{ $name }}" value="{{ $value }}">@endif @endforeach
-        <div><label for="f-words">Words in the text</label><input class="form-control" id="f-words" data-key="{{
-            address('round') }}" type="search"
-            name="words" value="{{ $filter->words }}" placeholder="/ to find"></div>
+        <x-search id="f-words" label="Words in the text" :value="$filter->words" placeholder="/ to find" />
         @foreach(['database', 'user', 'application'] as $name)
             <div><label for="f-{{ $name }}">{{ ucfirst($name) }}</label>
             <select class="form-select" id="f-{{ $name }}" name="{{ $name }}" data-submits><option value="">all</option>
@@ -72,7 +70,6 @@
         <div><label for="f-kind">Kind</label><select class="form-select" id="f-kind" name="kind" data-submits>
         <option value="">all</option>@foreach(Fulcrion\Core\Sql\StatementKind::cases() as $kind)<option value="{{
         $kind->value }}" @selected($filter->kind === $kind->value)>{{ $kind->value }}</option>@endforeach</select></div>
-        <button class="btn btn-line">Filter</button>
         @if(! $filter->isEmpty())<a href="{{ address('statements.index') }}?{{ http_build_query(Illuminate\Support\Arr::except($query,
             ['database',
             'user', 'application', 'kind', 'words', 'with', 'page'])) }}">Clear</a>@endif
@@ -80,7 +77,7 @@
             @foreach(OriginFilter::FLAGS as $flag => $label)<label><input class="form-check-input" type="checkbox" name="with[]"
                 value="{{ $flag }}" data-submits @checked(in_array($flag, $filter->flags, true))> {{ $label }}</label>@endforeach
         </fieldset>
-    </form>
+    </x-filters>
     <div class="tools">
         <span>{{ Quantity::count($ranking->matching) }} {{ Str::plural('statement', $ranking->matching) }}{{
             $ranking->matching !== $ranking->statements ? ' of '.Quantity::count($ranking->statements) : '' }}, {{

@@ -20,10 +20,10 @@
     $each->type }}</td><td class="n">{{ Quantity::bytes(array_sum(array_map(fn ($c) => $c->zones[$i]->bytes, $table->chunks))) }}</td>
     </tr>@endforeach</tbody></x-table>
     <h2 id="chunks">Files over the range of {{ $column }}</h2>
-    <form class="filters" method="get" action="#chunks">@if($sql !== '')<input type="hidden" name="sql" value="{{
+    <x-filters :to="'#chunks'">@if($sql !== '')<input type="hidden" name="sql" value="{{
         $sql }}">@endif<div><label for="map-column">Column</label><select class="form-select" id="map-column" name="column"
         data-submits>@foreach($table->definition->columns as $each)<option @selected($each->name === $column)>{{
-        $each->name }}</option>@endforeach</select></div><button class="btn btn-line">Draw</button></form>
+        $each->name }}</option>@endforeach</select></div></x-filters>
     <p>At most {{ Quantity::count($overlap->maxDepth) }} files lie over a point, {{ Quantity::digits($overlap->meanDepth) }} on average.</p>
     <x-figure :figure="$chunkFigure" name="Files" />
     @if($partitionFigure !== null)<h2>Partitions</h2><x-figure :figure="$partitionFigure" name="Partitions" />@endif

@@ -3,9 +3,9 @@
     <p class="trail"><a data-back href="{{ address('layout.index') }}?cluster={{ $cluster->slug }}">Layout</a> / {{ $cluster->name }}</p>
     <h1>{{ count($rules) - count($off) }} house rules are held against every table of {{ $cluster->name }} each hour; {{
         count($counts) }} of them are broken</h1>
-    <form class="filters" method="get" action="{{ address('layout.rules') }}"><div><label for="rules-cluster">Cluster</label><select
+    <x-filters :to="address('layout.rules')"><div><label for="rules-cluster">Cluster</label><select
         class="form-select" id="rules-cluster" name="cluster" data-submits>@foreach($clusters as $each)<option value="{{
-        $each->slug }}" @selected($each->id === $cluster->id)>{{ $each->name }}</option>@endforeach</select></div></form>
+        $each->slug }}" @selected($each->id === $cluster->id)>{{ $each->name }}</option>@endforeach</select></div></x-filters>
     @if($errors->any())<div class="notice bad" role="alert">{{ $errors->first() }} Nothing was changed.</div>@endif
     @foreach($rules as $id => $rule)
     <section class="advice" id="{{ $id }}">

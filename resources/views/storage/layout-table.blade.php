@@ -59,14 +59,13 @@
 
     @if($chunkFigure !== null)
     <div class="split"><h2 id="chunks">Chunks over the range of {{ $column }}</h2></div>
-    <form class="filters" method="get" action="#chunks">
+    <x-filters :to="'#chunks'">
         <div><label for="map-column">Column</label><select class="form-select" id="map-column" name="column"
             data-submits>@foreach($open as $each)<option @selected($each === $column)>{{ $each }}</option>@endforeach</select></div>
         @if($table->nodes > 1)<div><label for="map-node">Node</label><select class="form-select" id="map-node" name="node" data-submits>
         <option value="">all</option>@for($n = 1; $n <= $table->nodes; $n++)<option value="{{ $n }}" @selected($node === $n - 1)>{{
         $n }}</option>@endfor</select></div>@endif
-        <button class="btn btn-line">Draw</button>
-    </form>
+    </x-filters>
     <p>At most {{ Quantity::count($overlap->maxDepth) }} chunks lie over a point, {{
         Quantity::digits($overlap->meanDepth) }} on average{{ $node === null && $table->nodes > 1 ? ', all nodes together'
         : '' }}.@if($overlap->empty > 0) {{ Quantity::count($overlap->empty) }} chunks hold only NULL there.@endif</p>

@@ -4,13 +4,11 @@
 <x-layout title="Layout" bench="tune" sub="layout">
 <div class="reading">
     <h1>{{ $able || $cluster === null ? $list->sentence($cluster) : "{$cluster->name} does not tell how its tables lie" }}</h1>
-    <form class="filters" method="get" action="{{ address('layout.index') }}">
+    <x-filters :to="address('layout.index')">
         <div><label for="layout-cluster">Cluster</label><select class="form-select" id="layout-cluster" name="cluster"
             data-submits>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{
             $each->name }}</option>@endforeach</select></div>
-        <div><label for="layout-words">Name of a table</label><input class="form-control" id="layout-words" data-key="{{
-            address('round') }}" type="search"
-            name="words" value="{{ $list->words }}"></div>
+        <x-search id="layout-words" label="Name of a table" :value="$list->words" />
         <div><label for="layout-rule">Finding</label><select class="form-select" id="layout-rule" name="rule" data-submits>
         <option value="">any or none</option>@foreach($rules as $id => $rule)<option value="{{ $id }}" @selected($id === $list->rule)>{{
         $rule->title() }}</option>@endforeach</select></div>
@@ -19,8 +17,7 @@
         <div><label for="layout-sort">Sorted by</label><select class="form-select" id="layout-sort" name="sort"
             data-submits>@foreach(LayoutList::SORTS as $key => $label)<option value="{{ $key }}" @selected($key === $list->sort)>{{
             $label }}</option>@endforeach</select></div>
-        <button class="btn btn-line">Look</button>
-    </form>
+    </x-filters>
     <div class="tools">
         @if($able)@can('run')<form method="post" action="{{ address('layout.audit', $cluster->slug) }}">@csrf<button
             class="plain">Check all tables now</button></form>@endcan @endif

@@ -9,7 +9,7 @@
     @if($page === null && ! $trouble)<p class="empty">There is no practice cluster yet. <a
         href="{{ address('cluster.index') }}">Clusters</a> shows what there is.</p>@endif
     @if($page !== null)
-    <form class="filters" method="get" action="{{ address('rollup.index') }}">
+    <x-filters :to="address('rollup.index')">
         <div><label for="prepared-cluster">Cluster</label><select class="form-select" id="prepared-cluster" name="cluster"
             data-submits>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster->id)>{{
             $each->name }}</option>@endforeach</select></div>
@@ -20,8 +20,7 @@
             $page->table->name }}</option>@endunless</select></div>
         <div><label for="rollup-maintenance">Maintenance at most, minutes a week</label><input class="form-control" id="rollup-maintenance"
             name="maintenance" inputmode="decimal" value="{{ $maintenance }}" placeholder="any"></div>@endif
-        <button class="btn btn-line">Choose again</button>
-    </form>
+    </x-filters>
 
     @if($set !== null && count($page->sets) > 1)
     <section data-budget data-shown="{{ $page->shown }}">

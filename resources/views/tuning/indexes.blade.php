@@ -6,11 +6,11 @@
     @if($cluster === null)<p class="empty">Indexes are a matter of live servers. <a
         href="{{ address('cluster.index') }}">Add one</a> to see which it lacks.</p>@endif
     @if($page !== null)
-    <form class="filters" method="get" action="{{ address('index.index') }}">
+    <x-filters :to="address('index.index')">
     <div><label for="index-cluster">Server</label><select class="form-select"
         id="index-cluster" name="cluster" data-submits>@foreach($clusters as $each)<option value="{{
         $each->slug }}" @selected($each->id === $cluster->id)>{{ $each->name }}</option>@endforeach</select>
-        </div><button class="btn btn-line">Look</button></form>
+        </div></x-filters>
     <h2>Missing</h2>
     @if($page->missing === [])<p class="empty">Of {{
         count($page->statements) }} statements none that reads whole tables, sorts or keeps rows aside would be helped by an index on

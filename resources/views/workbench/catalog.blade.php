@@ -2,18 +2,15 @@
 <x-layout title="Catalog" bench="tune" sub="catalog">
 <div class="reading">
     <h1>{{ $sentence }}</h1>
-    <form class="filters" method="get" action="{{ address('catalog.index') }}">
-        <label for="catalog-cluster">Cluster</label> <select class="form-select" id="catalog-cluster" name="cluster"
+    <x-filters :to="address('catalog.index')">
+        <div><label for="catalog-cluster">Cluster</label><select class="form-select" id="catalog-cluster" name="cluster"
             data-submits>@foreach($clusters as $each)<option value="{{ $each->slug }}" @selected($each->id === $cluster?->id)>{{
-            $each->name }}</option>@endforeach</select>
-        <label for="catalog-words">Name of a table or column</label> <input class="form-control" id="catalog-words" data-key="{{
-            address('round') }}"
-            type="search" name="words" value="{{ $words }}">
-        <label for="catalog-sort">Sorted by</label> <select class="form-select" id="catalog-sort" name="sort"
+            $each->name }}</option>@endforeach</select></div>
+        <x-search id="catalog-words" label="Name of a table or column" :value="$words" />
+        <div><label for="catalog-sort">Sorted by</label><select class="form-select" id="catalog-sort" name="sort"
             data-submits>@foreach(['bytes' => 'size', 'rows' => 'rows', 'name' => 'name'] as $key => $label)<option value="{{
-            $key }}" @selected($key === $sort)>{{ $label }}</option>@endforeach</select>
-        <button class="btn btn-line">Look</button>
-    </form>
+            $key }}" @selected($key === $sort)>{{ $label }}</option>@endforeach</select></div>
+    </x-filters>
     @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
     @if(! $able && $cluster !== null)<p>A cluster whose telemetry comes from files has no connector that could list its tables. Practice
         clusters and live servers have.</p>

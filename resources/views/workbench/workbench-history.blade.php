@@ -1,11 +1,8 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
 <div id="bench-history">
-<form class="filters" method="get" action="{{ address('workbench.history') }}" hx-get="{{
-    address('workbench.history') }}" hx-target="#bench-history"
-    hx-swap="outerHTML" hx-trigger="submit">
-    <label for="history-words">Words in what you ran</label> <input class="form-control" id="history-words" type="search" name="words"
-        value="{{ $words }}" maxlength="200"> <button class="btn btn-line">Find</button>
-</form>
+<x-filters :to="address('workbench.history')" part="bench-history">
+    <x-search id="history-words" label="Words in what you ran" :value="$words" :key="false" maxlength="200" />
+</x-filters>
 @if($history === [])<p class="quiet">{{ $words === '' ? 'What you run is listed here, newest first.' : 'Nothing you ran has these words.'
     }}</p>
 @else
