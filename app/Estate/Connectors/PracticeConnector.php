@@ -618,7 +618,8 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
                     'placed' => $definition->distribution->describe(),
                     'cut' => $definition->partitioning === null
                             ? 'into no partitions'
-                            : "{$definition->partitioning->describe()}, {$facts->partitions} partitions",
+                            : "{$definition->partitioning->describe()}, {$facts->partitions} ".
+                                ($facts->partitions === 1 ? 'partition' : 'partitions'),
                     'sorted by' => $definition->clustering()->describe(),
                     'chunks' => Quantity::count($facts->chunks),
                     'fullest node' => self::fullest($facts),

@@ -18,8 +18,8 @@
         $edits === 0 ? 'The draft is empty' : "The draft holds {$edits} ".Str::plural('edit', $edits) }}</a>@endcan<a
         href="{{ address('version.index') }}">Versions</a><a href="{{ address('request.index') }}">Ask for access</a></div>
     <h2>Roles against schemas</h2>
-    @if($grid['rows'] === [] || $grid['places'] === [])<p class="empty">There is no role or no table yet. @can('guard')<a
-        href="{{ address('policy.item', 'roles') }}">Add a role</a>@endcan</p>@else @include('access.grid', ['by' => 'roles'])@endif
+    @if($grid['rows'] === [] || $grid['places'] === [])<x-empty>There is no role or no table yet. @can('guard')<a
+        href="{{ address('policy.item', 'roles') }}">Add a role</a>@endcan</x-empty>@else @include('access.grid', ['by' => 'roles'])@endif
     <h2>{{ $findings->isEmpty() ? 'Nothing needs attention' : $findings->count().' '.Str::plural('finding',
         $findings->count()).', '.$acts.' of them to act on' }}</h2>
     @if($findings->isNotEmpty())<x-table name="Findings" :export="false" class="narrow"><thead><tr>

@@ -4,9 +4,9 @@
     <h1>{{ $changes === [] ? 'The draft is empty: what is in force is version '.$number : count($changes).' '.Str::plural('edit',
         count($changes)).' '.(count($changes) === 1 ? 'waits' : 'wait').' to take effect'.($grave === [] ? ''
         : ', and '.count($grave).' must be fixed first') }}</h1>
-    @if($changes === [])<p class="empty">Edit an item under <a href="{{ address('policy.index') }}">Policy</a>, fix <a
+    @if($changes === [])<x-empty>Edit an item under <a href="{{ address('policy.index') }}">Policy</a>, fix <a
         href="{{ address('label.index') }}">labels</a>, or step from a refusal in <a
-        href="{{ address('try.show') }}">Try as</a>. All stewards see the same draft.</p>@else
+        href="{{ address('try.show') }}">Try as</a>. All stewards see the same draft.</x-empty>@else
     @foreach($problems as $problem)@if($problem->grave)<div class="notice bad" role="alert"><a href="{{ address('policy.item',
         $problem->kind->value) }}?name={{ urlencode($problem->name) }}">{{ $problem }}</a></div>@endif @endforeach
     @foreach($warnings as $warning)<div class="notice bad" role="note">{{ $warning }}</div>@endforeach

@@ -91,7 +91,7 @@
             $name }}</a>@if(! $loop->last), @endif @endforeach @endif</span></div>@endforeach</td></tr>@endforeach
         </tbody></x-table>
     @endif
-    @if($who === '' && $object === '')<p class="empty">Write a person to see what they see, a column to see who sees it, or both to read
-        why.</p>@endif
+    @if($who === '' && $object === '')<x-empty>Write a person to see what they see, a column to see who sees it, or both to read
+        why.</x-empty>@endif
 </div>
 </x-layout>

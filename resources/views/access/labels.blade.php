@@ -24,7 +24,7 @@
     </form>
     @endforeach
     <h2>Columns that look personal</h2>
-    @if($found === [])<p class="empty">In {{ $looked }} tables none was found that carries no label.</p>@else
+    @if($found === [])<x-empty>In {{ $looked }} tables none was found that carries no label.</x-empty>@else
     <form method="post" action="{{ address('label.detected') }}" data-all>@csrf
     <x-table name="Columns that look personal" :export="false"><thead><tr>
     <th scope="col"><label class="check"><input class="form-check-input" type="checkbox" data-ticks-all> all</label></th>

@@ -18,9 +18,9 @@
     </x-filters>
     <div class="tools"><a href="{{ address('access.export') }}?{{ http_build_query(['by' => $by, 'at' => $at, 'words' => $words]) }}"
         download>CSV, down to each column</a></div>
-    @if($grid['rows'] === [])<p class="empty">Nobody has this name or role. <a href="{{
-        $keep(['words' => '']) }}">Show all</a>.</p>@elseif($grid['places'] === [])<p
-        class="empty">There is nothing here to see.</p>@else @include('access.grid')@endif
+    @if($grid['rows'] === [])<x-empty>Nobody has this name or role. <a href="{{
+        $keep(['words' => '']) }}">Show all</a>.</x-empty>@elseif($grid['places'] === [])<x-empty>There is nothing here to
+        see.</x-empty>@else @include('access.grid')@endif
     @if($pages > 1)<nav class="pages" aria-label="Pages">@if($page > 1)<a href="{{
         $keep(['page' => $page - 1]) }}">before</a>@endif <span class="quiet">page {{ $page }} of {{
         $pages }}</span> @if($page < $pages)<a href="{{ $keep(['page' => $page + 1]) }}">next</a>@endif</nav>@endif

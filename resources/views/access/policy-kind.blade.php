@@ -12,8 +12,8 @@
     <x-filters :to="address('policy.kind', $kind->value)">
     <x-search id="kind-words" label="Words" :value="$words" />@can('guard')<a class="btn btn-primary" href="{{
         address('policy.item', $kind->value) }}">Add a {{ $kind->one() }}</a>@endcan</x-filters>
-    @if($items === [])<p class="empty">{{ $words === '' ? 'There is none yet.' : 'None has these words.' }} @if($words !== '')<a
-        href="{{ address('policy.kind', $kind->value) }}">Show all</a>@endif</p>@else
+    @if($items === [])<x-empty>{{ $words === '' ? 'There is none yet.' : 'None has these words.' }} @if($words !== '')<a
+        href="{{ address('policy.kind', $kind->value) }}">Show all</a>@endif</x-empty>@else
     <x-table :name="ucfirst($kind->value)"><thead><tr><th scope="col">Name</th>@foreach($fields as $field)<th scope="col">{{
         $field->name }}</th>@endforeach<th scope="col">State</th></tr></thead><tbody>
     @foreach($items as $item)@php $old = $published->find($kind, $item->name); $edited = $old === null || ! $old->same($item); @endphp<tr

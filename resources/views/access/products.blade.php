@@ -8,10 +8,10 @@
     <x-filters :to="address('product.index')">
     <x-search id="product-words" label="Words" :value="$words" />@can('guard')<a class="btn btn-primary"
         href="{{ address('policy.item', 'products') }}">Make a data product</a>@endcan</x-filters>
-    @if($shown === [])<p class="empty">{{
+    @if($shown === [])<x-empty>{{
         $products === [] ? 'A product shows up here when its owner publishes it and one of its views is granted to you, '
             .'or you are in its audience.' : 'None has these words.' }} <a href="{{
-                address('request.index') }}">Ask for access</a>.</p>@endif
+                address('request.index') }}">Ask for access</a>.</x-empty>@endif
     @foreach($shown as $one)<section class="advice" data-row><h2 class="rule-title"><a href="{{ address('product.show',
         $one['product']->name) }}">{{
         $one['product']->text('title') }}</a> @if(! $one['product']->flag('published'))<x-state

@@ -4,7 +4,7 @@
     @php $waiting = array_sum(array_map(fn ($s) => count($s['plan']['statements'] ?? []), $servers)); @endphp
     <h1>{{ $servers === [] ? 'No live server is connected' : ($waiting === 0 ? 'Live servers say what the policy says'
         : $waiting.' statements would make live servers say what version '.$number.' of the policy says') }}</h1>
-    @if($servers === [])<p class="empty">Connect a MariaDB server under <a href="{{ address('cluster.index') }}">Tend</a>.</p>@endif
+    @if($servers === [])<x-empty>Connect a MariaDB server under <a href="{{ address('cluster.index') }}">Tend</a>.</x-empty>@endif
     @foreach($servers as $server)
     <h2>{{ $server['cluster']->name }}</h2>
     @if(! $server['able'])<p class="quiet">This server was connected to be watched only: there is no account that may make roles there.</p>

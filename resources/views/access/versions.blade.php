@@ -2,8 +2,8 @@
 <x-layout title="Versions" bench="guard" sub="draft">
 <div class="reading">
     <h1>{{ $number === 0 ? 'No policy was published yet' : "Version {$number} of the policy is in force" }}</h1>
-    @if($versions->isEmpty())<p class="empty">What stewards edit gathers in the <a
-        href="{{ address('draft.show') }}">draft</a>; publishing it makes the first version.</p>@else
+    @if($versions->isEmpty())<x-empty>What stewards edit gathers in the <a
+        href="{{ address('draft.show') }}">draft</a>; publishing it makes the first version.</x-empty>@else
     <form class="filters" method="get" action="{{ address('version.compare') }}"><div><label for="compare-a">Compare version</label><input
         class="form-control short" id="compare-a" name="a" value="{{ max(0, $number - 1) }}" inputmode="numeric"></div>
         <div><label for="compare-b">with</label><input class="form-control short" id="compare-b" name="b" value="{{

@@ -33,6 +33,6 @@
     $run->state }}</x-state></td><td>{{ $run->cluster?->name ?? 'file' }}</td><td class="n">{{ $run->lab() === null ? Quantity::NONE
     : Quantity::count($run->lab()->sampledRows()) }}</td><td class="nowrap">{{ moment($run->asked_us) }}</td>
     <td>{{ $run->asked_by }}</td></tr>@endforeach</tbody></x-table>
-    @else<p class="empty">No run yet.</p>@endif
+    @else<x-empty>No run yet.</x-empty>@endif
 </div>
 </x-layout>

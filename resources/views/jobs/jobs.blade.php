@@ -43,8 +43,8 @@
     </x-table>
     <p class="quiet small">Would fit: the number of workers that fits what is wanted of the job, computed from its last run alone. Cost
         counts every reserved worker for the whole run.</p>
-    @else<p class="empty">Bring a record below, or let your batch system send one: <code>POST /api/jobs</code> with the token of a
-        cluster.</p>@endif
+    @else<x-empty>Bring a record below, or let your batch system send one: <code>POST /api/jobs</code> with the token of a
+        cluster.</x-empty>@endif
     @can('import')
     <h2>Bring a record</h2>
     <form class="filters" method="post" action="{{ address('job.store') }}" enctype="multipart/form-data" x-data="upload"

@@ -14,9 +14,9 @@
     </x-filters>
     <div class="tools"><a href="{{ address('change.export', 'csv') }}?{{ http_build_query(request()->query()) }}">CSV</a> <a
         href="{{ address('change.export', 'json') }}?{{ http_build_query(request()->query()) }}">JSON</a></div>
-    @if($changes->isEmpty())<p class="empty">Changes are proposed from <a
+    @if($changes->isEmpty())<x-empty>Changes are proposed from <a
         href="{{ address('finding.index') }}">findings</a> and from the advice on the page of a <a href="{{
-            address('layout.index') }}">table</a>.</p>@else
+            address('layout.index') }}">table</a>.</x-empty>@else
     <x-table name="Changes" :export="false" :sorts="false"><thead><tr><th scope="col" class="n">No.</th>
     <th scope="col">State</th><th scope="col">Change</th><th scope="col">Table</th><th scope="col">Asked</th>
     <th scope="col">Approved</th><th scope="col">Applied</th><th scope="col" class="n">Expected a week</th></tr></thead>

@@ -14,7 +14,7 @@
             address('ledger.export', 'json') }}?{{
             http_build_query(request()->query()) }}">JSON</a>
     </div>
-    @if($entries->isEmpty())<p class="empty">No entry matches.</p>@else
+    @if($entries->isEmpty())<x-empty>No entry matches.</x-empty>@else
     <x-table name="Entries" :export="false" :sorts="false">
         <thead><tr><th scope="col" class="n">No.</th><th scope="col">When</th><th scope="col">Who</th><th scope="col">Act</th>
         <th scope="col">Object</th><th scope="col">Details</th><th scope="col">Digest</th></tr></thead>

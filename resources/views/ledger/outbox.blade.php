@@ -24,7 +24,7 @@
     <td>{{ $subscription->made_by }}</td><td>@can('own')<form method="post" action="{{ address('notification.remove',
         $subscription->id) }}">@csrf<button class="plain">remove</button></form>@endcan</td></tr>@endforeach</tbody></table>@endif
     <h2>Messages</h2>
-    @if($notifications->isEmpty())<p class="empty">No message was made yet.</p>@else
+    @if($notifications->isEmpty())<x-empty>No message was made yet.</x-empty>@else
     <x-filters :to="address('notification.index')">
     <div><label for="state">State</label><select class="form-select"
         id="state" name="state" data-submits><option value="">any</option>@foreach(['waiting', 'sent', 'failed', 'held',

@@ -4,8 +4,8 @@
     <h1>{{ $count === 0 ? 'Nothing was proven yet' : Quantity::count($count).' '.Str::plural('proof',
         $count).': the same statements before and after a change' }}</h1>
     <div class="tools"><a href="{{ address('proof.export', 'csv') }}">CSV</a> <a href="{{ address('proof.export', 'json') }}">JSON</a></div>
-    @if($proofs->isEmpty())<p class="empty">A proof is made when a <a
-        href="{{ address('change.index') }}">change</a> is rehearsed, and another when it is applied.</p>@else
+    @if($proofs->isEmpty())<x-empty>A proof is made when a <a
+        href="{{ address('change.index') }}">change</a> is rehearsed, and another when it is applied.</x-empty>@else
     <x-table name="Proofs" :export="false" :sorts="false"><thead><tr><th scope="col">Made</th>
     <th scope="col">Change</th><th scope="col">Kind</th><th scope="col">Says</th><th scope="col" class="n">Factor</th>
     <th scope="col">Holds</th></tr></thead><tbody>@foreach($proofs as $proof)<tr data-row><td class="nowrap">{{

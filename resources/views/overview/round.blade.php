@@ -17,9 +17,9 @@
     </li>@endforeach</ul>
     @endif
     <h2>What needs attention, worst first</h2>
-    @if($waiting->isEmpty())<p class="empty"><x-state is="calm" /> All findings are solved or dismissed. <a
+    @if($waiting->isEmpty())<x-empty><x-state is="calm" /> All findings are solved or dismissed. <a
         href="{{ address('finding.index') }}?state=dismissed">Look at what was dismissed</a>, or at <a href="{{
-            address('layout.index') }}">how tables lie</a>.</p>
+            address('layout.index') }}">how tables lie</a>.</x-empty>
     @else<ul class="annotated round">@foreach($waiting as $finding)<x-finding-row :finding="$finding"
         :cause="$causes[$finding->id] ?? null" />@endforeach</ul>
     @if($count > $waiting->count())<p><a href="{{ address('finding.index') }}">All {{ $count }} findings</a></p>@endif

@@ -12,7 +12,7 @@
     <x-topline :scope="$scope" :rail="$rail" action="{{ address('compare.show') }}" :against="true" />
     <h1>{{ $sentence }}</h1>
     @if($result['changes'] === [])
-        <p class="empty">Choose windows in which something ran: the rail shows where.</p>
+        <x-empty>Choose windows in which something ran: the rail shows where.</x-empty>
     @else
     <x-figure :figure="$figure" name="The change" />
     <div class="split">

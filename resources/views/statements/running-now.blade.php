@@ -1,7 +1,7 @@
 @php use App\Platform\Support\MomentStyle; use Fulcrion\Core\Text\Quantity; @endphp
 <h1>{{ $sentence }}</h1>
 @if($cluster === null)
-    <p class="empty">What runs now is read from live servers. <a href="{{ address('cluster.create') }}">Connect one</a>.</p>
+    <x-empty>What runs now is read from live servers. <a href="{{ address('cluster.create') }}">Connect one</a>.</x-empty>
 @elseif($error !== null)
     <div class="notice bad" role="alert">{{ $error }} This page tries again by itself every two seconds. <a href="{{
         address('cluster.edit', $cluster->slug) }}">Check the connection</a>.</div>

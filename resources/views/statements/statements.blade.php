@@ -89,7 +89,7 @@
         <a href="{{ address('statements.report') }}?{{ http_build_query($query) }}">Report</a>
     </div>
     @if($ranking->rows === [])
-        <p class="empty">No statement of this window passes the filter.</p>
+        <x-empty>No statement of this window passes the filter.</x-empty>
     @else
     <div class="scroll" tabindex="0" role="region" aria-labelledby="ranking-title">
     <table>

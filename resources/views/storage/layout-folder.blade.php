@@ -12,7 +12,7 @@
     <x-table name="Files left out"><thead><tr>
     <th scope="col">File</th><th scope="col">Why</th></tr></thead><tbody>@foreach(array_slice($refused, 0, 100) as [$file, $why])<tr>
     <td class="mono">{{ $file }}</td><td>{{ $why }}</td></tr>@endforeach</tbody></x-table>@endif
-    @if($table->chunks === [])<p class="empty">No Parquet file lies in this folder.</p>@else
+    @if($table->chunks === [])<x-empty>No Parquet file lies in this folder.</x-empty>@else
     <h2>Columns</h2>
     <x-table name="Columns" class="narrow"><thead><tr>
     <th scope="col">Column</th><th scope="col">Type</th><th scope="col" class="n">Size</th></tr></thead>

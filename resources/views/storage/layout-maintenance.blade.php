@@ -5,8 +5,8 @@
     <h1>{{ $plans->isEmpty() ? 'No table has a maintenance schedule yet' : $plans->count().' '.Str::plural('table',
         $plans->count()).' '.($plans->count() === 1 ? 'is' : 'are').' kept in order by schedule; '.$runs->where('dry',
         0)->count().' runs are on record' }}</h1>
-    @if($plans->isEmpty())<p class="empty">Schedules are set on the page of a table: which work, when or from which threshold on, and in
-        which hours.</p>@else
+    @if($plans->isEmpty())<x-empty>Schedules are set on the page of a table: which work, when or from which threshold on, and in
+        which hours.</x-empty>@else
     <x-table name="Schedules" :export="false"><thead><tr><th scope="col">Table</th>
     <th scope="col">Does</th><th scope="col">When</th><th scope="col">Hours, UTC</th><th scope="col">Set by</th><th scope="col">Now</th>
     </tr></thead>
@@ -20,7 +20,7 @@
             class="plain" name="dry" value="1">dry run</button></form><form method="post" action="{{ address('maintenance.remove',
                 $plan->id) }}">@csrf<button class="plain">remove</button></form>@endcan</td></tr>@endforeach</tbody></x-table>
     <h2>What was done</h2>
-    @if($runs->isEmpty())<p class="empty">Nothing yet. A dry run shows what would be done without writing.</p>@else
+    @if($runs->isEmpty())<x-empty>Nothing yet. A dry run shows what would be done without writing.</x-empty>@else
     <x-table name="Runs" export="Maintenance"><thead><tr><th scope="col">When</th>
     <th scope="col">Table</th><th scope="col">Why</th><th scope="col">What</th><th scope="col" class="n">Chunks</th>
     <th scope="col" class="n">Stored bytes</th></tr></thead>

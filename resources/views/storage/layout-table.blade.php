@@ -71,10 +71,10 @@
         : '' }}.@if($overlap->empty > 0) {{ Quantity::count($overlap->empty) }} chunks hold only NULL there.@endif</p>
     <x-figure :figure="$chunkFigure" name="Chunks" />
     @elseif($table->chunks !== [])<div class="split"><h2 id="chunks">Chunks over the range of {{ $column }}</h2></div>
-    <p class="empty">The policy does not open all values of {{ $column }} to you, so the bounds of its chunks are not drawn.@if($open !==
+    <x-empty>The policy does not open all values of {{ $column }} to you, so the bounds of its chunks are not drawn.@if($open !==
         []) Choose another column:@foreach($open as $each) <a href="?column={{ urlencode($each) }}#chunks">{{
-        $each }}</a>@endforeach @endif</p>
-    @else<p class="empty">The table is empty: there is nothing to draw yet.</p>@endif
+        $each }}</a>@endforeach @endif</x-empty>
+    @else<x-empty>The table is empty: there is nothing to draw yet.</x-empty>@endif
     @if($nodeFigure !== null)<h2>Nodes</h2><x-figure :figure="$nodeFigure" name="Nodes" />@endif
     @if($partitionFigure !== null)<h2>Partitions</h2><x-figure :figure="$partitionFigure" name="Partitions" />@endif
 
@@ -85,7 +85,7 @@
     @else<p class="quiet">Advice draws samples of the data; it needs the role engineer.</p>@endcan
 
     <h2>Who uses it</h2>
-    @if($statements === [])<p class="empty">No statement of the last 28 days reads it.</p>@else
+    @if($statements === [])<x-empty>No statement of the last 28 days reads it.</x-empty>@else
     <x-table name="Statements"><thead><tr>
     <th scope="col">Statement</th><th scope="col">Last run by</th><th scope="col" class="n">Executions a week</th>
     <th scope="col" class="n">Load a week</th><th scope="col" class="n">Reads of this table</th><th scope="col">Filters</th></tr></thead>

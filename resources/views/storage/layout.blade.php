@@ -34,10 +34,10 @@
         class="btn btn-line">Collect them</button></form>@error('parallel')<p class="bad-text" role="alert">{{
         $message }}</p>@enderror @endcan @endif
     @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
-    @if(! $able && $cluster !== null)<p class="empty">{{
+    @if(! $able && $cluster !== null)<x-empty>{{
         $cluster->isLive() ? 'A live MariaDB server keeps to itself where its pages lie, so there is nothing here to lay out better. '
             .'Its statements and plans are under Tune.' : 'This cluster is known from files of executions only.'
-                }} Practice clusters and <a href="{{ address('files.index') }}">folders of Parquet files</a> can be mapped.</p>
+                }} Practice clusters and <a href="{{ address('files.index') }}">folders of Parquet files</a> can be mapped.</x-empty>
     @elseif($figure !== null)
     <x-figure :figure="$figure" name="Tables by size" />
     @php $tables = $list->tables(); $kinds = $list->kinds(); @endphp
@@ -52,8 +52,8 @@
             : Quantity::NONE }}</td></tr>@endforeach</tbody></x-table>
     @endif
     <h2>{{ count($tables) === count($list->layouts) ? 'All' : count($tables).' of '.count($list->layouts) }} tables</h2>
-    @if($tables === [])<p class="empty">No table has this name and this finding. <a href="{{ address('layout.index') }}?cluster={{
-        $cluster->slug }}">Show all</a>.</p>@else
+    @if($tables === [])<x-empty>No table has this name and this finding. <a href="{{ address('layout.index') }}?cluster={{
+        $cluster->slug }}">Show all</a>.</x-empty>@else
     <x-table name="Tables">
         <thead><tr><th scope="col">Table</th><th scope="col">State</th><th scope="col" class="n">Weight a week</th>
         <th scope="col" class="n">Rows</th>
@@ -77,8 +77,8 @@
     <p class="quiet small">Rows are those stored; bytes are of the modelled cluster, where each stored row stands for {{
         Quantity::count(array_values($list->layouts)[0]->rowFactor) }}. A chunk is small below a quarter of its target.</p>
     @endif
-    @elseif($able && ! $trouble)<p class="empty">There is no table yet. Make one in the <a href="{{ address('workbench.show') }}?cluster={{
-        $cluster->slug }}">workbench</a>.</p>
+    @elseif($able && ! $trouble)<x-empty>There is no table yet. Make one in the <a href="{{ address('workbench.show') }}?cluster={{
+        $cluster->slug }}">workbench</a>.</x-empty>
     @endif
 </div>
 </x-layout>

@@ -6,8 +6,8 @@
 <div class="reading">
     <h1>{{ $page?->sentence() ?? 'Rollups and lookups are kept by practice clusters' }}</h1>
     @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
-    @if($page === null && ! $trouble)<p class="empty">There is no practice cluster yet. <a
-        href="{{ address('cluster.index') }}">Clusters</a> shows what there is.</p>@endif
+    @if($page === null && ! $trouble)<x-empty>There is no practice cluster yet. <a
+        href="{{ address('cluster.index') }}">Clusters</a> shows what there is.</x-empty>@endif
     @if($page !== null)
     <x-filters :to="address('rollup.index')">
         <div><label for="prepared-cluster">Cluster</label><select class="form-select" id="prepared-cluster" name="cluster"
@@ -65,15 +65,15 @@
     </div>
     @endforeach
     </section>
-    @elseif($page->table !== null)<p class="empty">No further rollup of {{ $page->table->name }} would pay: its {{
-        count($page->advice->uses) }} groupings take {{ Quantity::duration($page->advice->nowUs()) }} a week.</p>@endif
+    @elseif($page->table !== null)<x-empty>No further rollup of {{ $page->table->name }} would pay: its {{
+        count($page->advice->uses) }} groupings take {{ Quantity::duration($page->advice->nowUs()) }} a week.</x-empty>@endif
     @if($page->advice !== null && $page->advice->not !== [])<details class="more"><summary>{{ array_sum(array_map('count',
         $page->advice->not)) }} groupings no rollup can answer, and why</summary><ul>@foreach($page->advice->not as $why => $list)<li>{{
         ucfirst($why) }}: {{ count($list) }}, such as <a class="mono" href="{{ address('statement.show', $list[0]) }}?cluster={{
         $cluster->slug }}&amp;window=last+28+days">{{ substr($list[0], 0, 8) }}</a></li>@endforeach</ul></details>@endif
 
     <h2>Rollups kept</h2>
-    @if($page->rollups === [])<p class="empty">None yet.</p>@else
+    @if($page->rollups === [])<x-empty>None yet.</x-empty>@else
     <x-table name="Rollups kept" export="Rollups"><thead><tr>
     <th scope="col">Rollup</th><th scope="col">State</th><th scope="col" class="n">Rows</th><th scope="col" class="n">Space</th>
     <th scope="col" class="n">Used, 14 days</th><th scope="col" class="n">Saved</th><th scope="col" class="n">Keeping it took</th>
@@ -115,7 +115,7 @@
         @can('run')<td class="acts"><form method="post" action="{{ address('rollup.drop', $cluster->slug) }}">@csrf<input type="hidden"
             name="name" value="{{ $lookup->name }}"><button class="plain">Propose to drop</button></form>
             </td>@endcan</tr>@endforeach</tbody></x-table>@endif
-    @if($page->lookupProposals === [])<p class="empty">No further join would be better as a lookup.</p>@else
+    @if($page->lookupProposals === [])<x-empty>No further join would be better as a lookup.</x-empty>@else
     <h3>Joins that would be better as lookups</h3>
     <x-table name="Joins that would be better as lookups" :export="false"><thead><tr>
     <th scope="col">Dimension</th><th scope="col">Key and columns</th><th scope="col" class="n">Statements</th>

@@ -3,8 +3,8 @@
 <div class="reading">
     <h1>{{ $page?->sentence() ?? ($cluster === null ? 'No live server is watched yet' : 'The indexes could not be looked at') }}</h1>
     @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
-    @if($cluster === null)<p class="empty">Indexes are a matter of live servers. <a
-        href="{{ address('cluster.index') }}">Add one</a> to see which it lacks.</p>@endif
+    @if($cluster === null)<x-empty>Indexes are a matter of live servers. <a
+        href="{{ address('cluster.index') }}">Add one</a> to see which it lacks.</x-empty>@endif
     @if($page !== null)
     <x-filters :to="address('index.index')">
     <div><label for="index-cluster">Server</label><select class="form-select"
@@ -12,9 +12,9 @@
         $each->slug }}" @selected($each->id === $cluster->id)>{{ $each->name }}</option>@endforeach</select>
         </div></x-filters>
     <h2>Missing</h2>
-    @if($page->missing === [])<p class="empty">Of {{
+    @if($page->missing === [])<x-empty>Of {{
         count($page->statements) }} statements none that reads whole tables, sorts or keeps rows aside would be helped by an index on
-        the {{ count($page->tables) }} tables that can be changed from here.</p>@else
+        the {{ count($page->tables) }} tables that can be changed from here.</x-empty>@else
     <x-table name="Missing indexes"><thead><tr>
     <th scope="col">Table</th><th scope="col">Index</th><th scope="col">For</th><th scope="col" class="n">Rows an execution reads</th>
     <th scope="col" class="n">Saves a week</th><th scope="col" class="n">Space</th>@can('run')<th scope="col"><span
@@ -34,7 +34,7 @@
     <p class="quiet small">Rows now are those the server counted; rows then are estimated from distinct values. The change tries it on a
         copy in another schema first, with ANALYZE FORMAT=JSON before and after.</p>@endif
     <h2>There for nothing</h2>
-    @if($page->needless === [])<p class="empty">None.</p>@else
+    @if($page->needless === [])<x-empty>None.</x-empty>@else
     <x-table name="Needless indexes"><thead><tr>
     <th scope="col">Table</th><th scope="col">Index</th><th scope="col">Why</th>
     <th scope="col" class="n">Space</th>@can('run')<th scope="col"><span class="visually-hidden">Acts</span></th>@endcan</tr></thead>

@@ -10,7 +10,7 @@
         : 'The last run brought '.$done->title.' from '.Quantity::duration($steps[0]['weekUs']).' a week to '
             .Quantity::duration($last['weekUs']).' (modelled)' }}</h1>
     @can('run')
-    @if($cluster === null)<p class="empty">There is no practice cluster to tune.</p>@else
+    @if($cluster === null)<x-empty>There is no practice cluster to tune.</x-empty>@else
     <form class="form-grid" method="post" action="{{ address('tuning.start') }}">@csrf
         @if($errors->any())<p class="bad-text hint" role="alert">{{ $errors->first() }}</p>@endif
         <label for="tuning-cluster">Cluster</label><select class="form-select" id="tuning-cluster" name="cluster">@foreach($clusters
@@ -39,7 +39,7 @@
     </form>@endif
     @else<p class="quiet">Starting a run needs the role engineer.</p>@endcan
     <h2>Runs</h2>
-    @if($runs->isEmpty())<p class="empty">None yet.</p>@else
+    @if($runs->isEmpty())<x-empty>None yet.</x-empty>@else
     <x-table name="Runs" export="Tuning runs"><thead><tr>
     <th scope="col">Statements</th><th scope="col">State</th><th scope="col">Cluster</th><th scope="col" class="n">A week before</th>
     <th scope="col" class="n">after</th><th scope="col" class="n">Kept</th><th scope="col">Asked</th><th scope="col">By</th></tr></thead>
