@@ -62,3 +62,13 @@ function moment(int|DateTimeInterface|null $at, MomentStyle $as = MomentStyle::M
 
     return $as->say($there(is_int($at) ? intdiv($at, 1_000_000) : $at->getTimestamp()), $there(Clock::seconds()));
 }
+
+/**
+ * A moment in a file that is handed on: whoever reads it knows neither our zone nor our year.
+ *
+ * @param  int|null  $atUs microseconds since 1970 UTC
+ */
+function utc(?int $atUs): string
+{
+    return $atUs === null || $atUs < 0 ? Quantity::NONE : moment($atUs, MomentStyle::Written, new DateTimeZone('UTC')).' UTC';
+}

@@ -18,6 +18,9 @@ enum MomentStyle
     /** Of the day only. */
     case Clock;
 
+    /** As people type it into a field, and as a file that is read in another year says it. */
+    case Written;
+
     /**
      * @param  DateTimeImmutable  $now in the same time zone: the year is said where it is another one
      */
@@ -30,6 +33,7 @@ enum MomentStyle
             self::Minute => "D j M{$year} H:i",
             self::Second => "D j M{$year} H:i:s",
             self::Clock => 'H:i:s',
+            self::Written => 'Y-m-d H:i',
         });
     }
 }

@@ -8,8 +8,8 @@
     <form method="post" action="{{ address('draft.discard') }}">@csrf<input type="hidden" name="kind" value="{{
         $change->kind->value }}"><input type="hidden" name="name" value="{{
         $change->name }}"><button class="plain small">Discard this edit</button></form>@endisset</h3>
-    <table class="facts small"><tbody>@foreach($change->fields() as $field => [$before, $after])<tr><th scope="row">{{ $field }}</th>
+    <x-facts class="small">@foreach($change->fields() as $field => [$before, $after])<tr><th scope="row">{{ $field }}</th>
     <td>@if($before !== '')<del>{{ $before }}</del>@endif @if($before !== '' && $after !== '') → @endif @if($after !== '')<ins>{{
-    $after }}</ins>@endif</td></tr>@endforeach</tbody></table>
+    $after }}</ins>@endif</td></tr>@endforeach</x-facts>
 </section>
 @endforeach

@@ -3,10 +3,10 @@
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('decision.index') }}">Decisions</a></p>
     <h1>{{ Subject::show($decision->subject) }}: {{ $decision->outcome }}, on {{ $decision->cluster->name }}</h1>
-    <table class="facts"><tbody><tr><th scope="row">when</th><td>{{
+    <x-facts><tr><th scope="row">when</th><td>{{
         moment($decision->at_us, MomentStyle::Second) }}</td></tr><tr><th scope="row">asked by</th>
         <td>{{ $decision->asked_by }}, {{ $decision->source }}</td></tr><tr><th scope="row">policy</th>
-        <td>version {{ $decision->version }}{{ $decision->draft ? ', with the draft on it' : '' }}</td></tr></tbody></table>
+        <td>version {{ $decision->version }}{{ $decision->draft ? ', with the draft on it' : '' }}</td></tr></x-facts>
     <pre class="sql" tabindex="0">{{ App\Platform\Support\Sql::pretty($decision->statement, $decision->cluster->dialect) }}</pre>
     <h2>Why</h2>
     <ul class="reasons top">@foreach($decision->sealed_reasons as $reason)@include('access.reason', ['reason' => $reason])@endforeach</ul>

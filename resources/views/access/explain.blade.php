@@ -34,11 +34,11 @@
     @include('access.subject-list')
     <datalist id="paths">@foreach($columns as $path)<option value="{{ $path }}">@endforeach</datalist>
     @if($trouble)<div class="notice bad" role="alert">{{ $trouble }}</div>@endif
-    @if($owner !== null || $labels !== [])<table class="facts"><tbody>
+    @if($owner !== null || $labels !== [])<x-facts>
         @if($owner !== null)<tr><th scope="row">owner</th><td>{{ Subject::show($owner) }}</td></tr>@endif
         @foreach($labels as [$key, $value, $from])<tr><th scope="row">label {{ $key }}</th>
         <td>{{ $value }}@if($from !== $object), inherited from {{ $from }}@endif</td></tr>@endforeach
-    </tbody></table>@endif
+    </x-facts>@endif
     @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
     @if($delegated !== [])<details class="more"><summary>Put a label here</summary>@foreach($delegated as $key)<form class="filters"
         method="post" action="{{ address('label.assign') }}">@csrf<input type="hidden" name="on" value="{{

@@ -10,11 +10,12 @@
     @error('value')<div class="notice bad" role="alert">{{ $message }}</div>@enderror
     @if($conflict !== null)
     <div class="notice bad" role="alert"><p><strong>{{ $conflict->getMessage() }}</strong></p>
-        <table class="facts"><thead><tr><th scope="col">Field</th><th scope="col">Theirs</th><th scope="col">Yours</th></tr></thead>
+        <x-table name="Theirs and yours" class="facts" :export="false" :sorts="false">
+        <thead><tr><th scope="col">Field</th><th scope="col">Theirs</th><th scope="col">Yours</th></tr></thead>
         <tbody>@foreach($kind->fields() as $field)@php $theirs = ItemChange::show($conflict->theirs[$field->name] ?? ''); $yours =
         ItemChange::show($item->fields[$field->name] ?? ''); @endphp @if($theirs !== $yours)<tr><th scope="row">{{ $field->name }}</th>
         <td>{{ $theirs ?: 'nothing' }}</td><td>{{ $yours ?: 'nothing' }}</td></tr>@endif @endforeach @if($conflict->theirs === null)<tr>
-        <td colspan="3">They have taken it out.</td></tr>@endif</tbody></table>
+        <td colspan="3">They have taken it out.</td></tr>@endif</tbody></x-table>
         <p>The form below holds yours. Keeping it puts it in the place of theirs; <a href="{{ address('policy.item',
             $kind->value) }}?name={{
             urlencode($name) }}">keep theirs</a> instead.</p></div>

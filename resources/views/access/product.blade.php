@@ -4,24 +4,24 @@
     <p class="trail"><a data-back href="{{ address('product.index') }}">Data products</a></p>
     <h1>{{ $product->text('title') }}: {{ lcfirst($product->text('purpose')) }}</h1>
     @if($product->text('description') !== '')<p>{{ $product->text('description') }}</p>@endif
-    <table class="facts"><tbody><tr><th scope="row">owner</th><td>{{ Subject::show($product->text('owner')) }}</td>
+    <x-facts><tr><th scope="row">owner</th><td>{{ Subject::show($product->text('owner')) }}</td>
     </tr>@if($product->text('contact') !== '')<tr><th scope="row">contact</th><td>{{ $product->text('contact') }}</td>
     </tr>@endif @if($product->texts('audience') !== [])<tr><th scope="row">for</th>
     <td>{{ implode(', ', $product->texts('audience')) }}</td></tr>@endif @foreach($product->texts('links') as $link)<tr>
     <th scope="row">link</th><td>@if(preg_match('~^https?://~', $link))<a href="{{ $link }}" rel="noreferrer noopener">{{
-    $link }}</a>@else{{ $link }}@endif</td></tr>@endforeach</tbody></table>
+    $link }}</a>@else{{ $link }}@endif</td></tr>@endforeach</x-facts>
     @foreach($one['views'] as ['table' => $table, 'columns' => $columns])
     <h2 class="mono">{{ implode('.', array_slice(ObjectPath::parts($table->path), 1)) }}</h2>
     <p class="small">@foreach($columns as $name => $access)<span class="mono">{{ $name }}</span> <span class="quiet">{{
         $table->columns[$name] }}</span>@if($access->mask !== null) <x-sight
         :access="$access" />@endif @if(! $loop->last), @endif @endforeach</p>
     @php $sample = $samples[$table->path] ?? null; @endphp
-    @if(is_string($sample))<div class="notice bad" role="alert">{{ $sample }}</div>@elseif($sample !== null)<div class="scroll result"
-        tabindex="0" role="region" aria-label="Sample of {{
-        $table->path }}"><table><caption class="quiet small">A sample, as you may see it</caption><thead>
+    @if(is_string($sample))<div class="notice bad" role="alert">{{ $sample }}</div>@elseif($sample !== null)
+        <x-table :name="'Sample of '.$table->path" :export="false" :sorts="false">
+        <caption class="quiet small">A sample, as you may see it</caption><thead>
         <tr>@foreach($sample->columns as $column)<th scope="col">{{ $column->name }}</th>@endforeach</tr></thead>
         <tbody>@foreach($sample->rows as $row)<tr>@foreach($row as $c => $value)<td class="mono">{{
-        $value === null ? 'NULL' : $sample->columns[$c]->type->show($value) }}</td>@endforeach</tr>@endforeach</tbody></table></div>@endif
+        $value === null ? 'NULL' : $sample->columns[$c]->type->show($value) }}</td>@endforeach</tr>@endforeach</tbody></x-table>@endif
     @endforeach
     @if($one['hidden'] > 0)
         <h2>{{ $one['hidden'] }} {{ Str::plural('view', $one['hidden']) }} you may not see</h2>

@@ -11,9 +11,9 @@
     @elseif($server['trouble'])<div class="notice bad" role="alert">{{ $server['trouble'] }}</div>
     @else
         @php $plan = $server['plan']; @endphp
-        <table class="facts"><tbody><tr><th scope="row">roles for people who stand alike</th><td>{{ count($plan['roles']) }}</td></tr>
+        <x-facts><tr><th scope="row">roles for people who stand alike</th><td>{{ count($plan['roles']) }}</td></tr>
         <tr><th scope="row">masked or filtered views</th><td>{{ array_sum(array_map(fn ($r) => count($r->views), $plan['roles'])) }}</td>
-        </tr><tr><th scope="row">people without an account there</th><td>{{ count($plan['strangers']) }}</td></tr></tbody></table>
+        </tr><tr><th scope="row">people without an account there</th><td>{{ count($plan['strangers']) }}</td></tr></x-facts>
         @foreach($plan['limits'] as $limit)<p class="quiet small">{{ $limit }}</p>@endforeach
         <div class="acts">@if($plan['statements'] !== [])<form method="post" action="{{ address('provisioning.propose',
             $server['cluster']->slug) }}">@csrf<button

@@ -48,15 +48,13 @@
 </div>
 <dialog class="sheet" id="key-sheet" aria-labelledby="key-sheet-title">
     <h2 id="key-sheet-title">Keys</h2>
-    <table>
-        <tbody>
+    <x-facts>
         @foreach([...collect($navigation)->mapWithKeys(fn (array $one): array => [$one['bench']->key() => $one['bench']->label()]),
             '/' => 'find by words', 'j' => 'next row', 'k' => 'row before', 'Enter' => 'open the row',
             'c' => 'compare with what was before', 'p' => 'pin a decision', 'Esc' => 'back', '?' => 'this sheet'] as $key => $what)
             <tr><th scope="row"><kbd>{{ $key }}</kbd></th><td>{{ $what }}</td></tr>
         @endforeach
-        </tbody>
-    </table>
+        </x-facts>
     <p class="quiet small">On the time rail: arrow keys move an end by an hour, with Shift by five minutes, Page Up and Page Down by a
         day.</p>
     <button type="button" class="btn btn-line" data-closes-sheet>Close</button>

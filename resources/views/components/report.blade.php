@@ -11,7 +11,7 @@
 <body>
 <main>
 <p class="quiet">Fulcrion report · cluster {{ $scope->cluster->name }} · window {{ Fulcrion\Core\Time\WindowText::format($scope->window,
-    $scope->zone) }} ({{ $scope->zone->getName() }}) · made {{ gmdate('Y-m-d H:i', $madeAt) }} UTC</p>
+    $scope->zone) }} ({{ $scope->zone->getName() }}) · made {{ utc($madeAt * 1_000_000) }}</p>
 {{ $slot }}
 </main>
 </body>

@@ -47,14 +47,15 @@
         $token }}</code>. It is shown this once; only its digest is stored.</div>@endif
     <p>Send JSON Lines, plain or gzip: <code>curl -H "Authorization: Bearer TOKEN" --data-binary @@executions.jsonl {{
         url('/api/executions') }}</code></p>
-    @if($tokens->isNotEmpty())<table class="facts"><thead><tr><th scope="col">Token</th><th scope="col">Made</th>
+    @if($tokens->isNotEmpty())<x-table name="Tokens" class="facts" :export="false" :sorts="false">
+    <thead><tr><th scope="col">Token</th><th scope="col">Made</th>
     <th scope="col">Last used</th><th scope="col"><span class="visually-hidden">Act</span></th></tr></thead><tbody>
-        @foreach($tokens as $each)<tr><td>{{ $each->name }}</td><td>{{ $each->created_at->format('Y-m-d') }}</td>
-        <td>{{ $each->last_used_at?->format('Y-m-d H:i') ?? 'never' }}</td><td><form method="post" action="{{
+        @foreach($tokens as $each)<tr><td>{{ $each->name }}</td><td>{{ moment($each->created_at, MomentStyle::Day) }}</td>
+        <td>{{ $each->last_used_at === null ? 'never' : moment($each->last_used_at) }}</td><td><form method="post" action="{{
             address('cluster.revoke-token', [$cluster->slug, $each->id]) }}">@csrf<button class="plain">Revoke<span
             class="visually-hidden"> {{
         $each->name }}</span></button></form></td></tr>@endforeach
-    </tbody></table>@endif
+    </tbody></x-table>@endif
     <form class="filters" method="post" action="{{ address('cluster.add-token', $cluster->slug) }}">@csrf<div><label
         for="token_name">Name of the sender</label><input class="form-control" id="token_name" name="token_name" required
         maxlength="100"></div><button class="btn btn-line">Make a token</button></form>

@@ -108,9 +108,9 @@
     @if(($page->analysis['diagnoses'] ?? []) !== [])<h2>What is wrong</h2>
     @foreach($page->analysis['diagnoses'] as $d)<div class="advice"><h3><x-state :is="$d['act'] ? 'act' : 'watch'" /> {{
         $d['problem'] }}</h3><p>{{ $d['remedy'] }} @if($d['stage'] >= 0 && $run->kept)<a href="{{ address('job.stage', [$run->id,
-            $d['stage']]) }}">Its tasks</a>@endif</p><details class="twin"><summary>Evidence</summary><table class="facts">
-        <tbody>@foreach($d['evidence'] as [$label, $value])<tr><th scope="row">{{ $label }}</th><td>{{ $value }}</td>
-        </tr>@endforeach</tbody></table></details></div>@endforeach
+            $d['stage']]) }}">Its tasks</a>@endif</p><details class="twin"><summary>Evidence</summary><x-facts>@foreach($d['evidence']
+            as [$label, $value])<tr><th scope="row">{{ $label }}</th><td>{{ $value }}</td>
+        </tr>@endforeach</x-facts></details></div>@endforeach
     @endif
     @if($page->hasCurve())@include('jobs.job-forecast-wait')@endif
     <h2>Where to push</h2>
@@ -137,7 +137,7 @@
         @endphp @if($retry)Without its {{ Quantity::count($facts['retries']) }} retries ({{
         Quantity::duration($facts['lostUs']) }} of worker time) it would end {{ Quantity::duration(max(0, $retry[3])) }} sooner.@endif</p>
     <h2>Facts</h2>
-    <table class="facts"><tbody>
+    <x-facts>
         <tr><th scope="row">work</th><td>{{ Quantity::duration($facts['workUs'] ?? 0) }} of worker time, in {{
             Quantity::count($facts['tasks'] ?? 0) }} tasks</td></tr>
         <tr><th scope="row">span</th><td>{{ Quantity::duration($facts['spanUs'] ?? 0) }}: no number of workers is faster</td></tr>
@@ -162,7 +162,7 @@
         @if($run->predicted_us !== null)<tr><th scope="row">predicted from the run before</th>
         <td>{{ Quantity::duration($run->predicted_us) }}, off by {{ Quantity::percent(abs((float) $run->prediction_error)) }}</td>
         </tr>@endif
-    </tbody></table>
+    </x-facts>
     @if($page->noticed() !== [])<h3>Noticed in the record</h3><ul class="findings">@foreach($page->noticed() as $one)<li>{{
         $one }}</li>@endforeach</ul>@endif
     @if(trim((string) $run->script) !== '')<h2>Script</h2>

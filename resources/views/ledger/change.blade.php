@@ -59,7 +59,7 @@
     @if($live !== [])@include('ledger.live')@endif
     @if($kind->measured)
     <div class="columns">
-    <section><h2>Expected</h2><table class="facts"><tbody>
+    <section><h2>Expected</h2><x-facts>
         <tr><th scope="row">saves a week</th>
         <td>{{ $change->expected['savedUs'] > 0 ? Quantity::duration($change->expected['savedUs']).' (modelled)'
         : 'no time that could be told beforehand' }}</td></tr>
@@ -73,7 +73,7 @@
             $change->checksum_after }} after</td></tr>@endif
         @if($is('applied') && $change->grace_until_us)<tr><th scope="row">old table kept</th><td><span class="mono">{{
             $change->kept_table }}</span> until {{ moment($change->grace_until_us) }}</td></tr>@endif
-    </tbody></table></section>
+    </x-facts></section>
     <section><h2>Measured by</h2>
     @if($choosing)
         @can('choose', $change)

@@ -12,7 +12,7 @@
         $finding->decided_by }}: {{ $finding->reason }}@elseif($finding->state === FindingState::Accepted) by {{
         $finding->decided_by }}@elseif($finding->state === FindingState::Solved) {{ moment($finding->solved_us) }}@endif</p>
     <h2>Evidence</h2>
-    <table class="facts"><tbody>
+    <x-facts>
         @if($finding->weight > 0)<tr><th scope="row">weight</th>
         <td>{{ $finding->weight()->shown() }}{{ $finding->weight_unit === App\Ledger\Findings\WeightUnit::Bytes ? '' : ' a week' }} ({{
             $source->weighed }})</td></tr>@endif
@@ -29,7 +29,7 @@
         <tr><th scope="row">rule</th><td>@if($rule !== null)<a href="{{ $rule }}">{{ str_replace('-', ' ', $finding->rule) }}</a>@else{{
             str_replace('-', ' ', $finding->rule) }}@endif</td></tr>
         <tr><th scope="row">first found</th><td>{{ moment($finding->first_us) }}; last seen {{ moment($finding->last_us) }}</td></tr>
-    </tbody></table>
+    </x-facts>
     @if($finding->subject()->statement !== null)<p><a href="{{ address('statement.show', $finding->subject()->statement) }}?cluster={{
         $finding->cluster->slug }}&amp;window=last+28+days">Open the statement</a></p>@endif
     @if($finding->state !== FindingState::Solved)

@@ -17,12 +17,13 @@
     </form>
     @if($errors->any())<p class="bad-text" role="alert">{{ $errors->first() }}</p>@endif
     @endcan
-    @if($subscriptions->isNotEmpty())<table class="narrow"><thead><tr><th scope="col">To</th><th scope="col">By</th>
+    @if($subscriptions->isNotEmpty())<x-table name="Who is told" class="narrow" :export="false" :sorts="false">
+    <thead><tr><th scope="col">To</th><th scope="col">By</th>
     <th scope="col">How often</th><th scope="col">Added by</th><th scope="col"></th></tr></thead>
     <tbody>@foreach($subscriptions as $subscription)<tr><td class="mono">{{ $subscription->shown() }}</td>
     <td>{{ $subscription->kind }}</td><td>{{ $subscription->digest ? 'once a day' : 'at once' }}</td>
     <td>{{ $subscription->made_by }}</td><td>@can('own')<form method="post" action="{{ address('notification.remove',
-        $subscription->id) }}">@csrf<button class="plain">remove</button></form>@endcan</td></tr>@endforeach</tbody></table>@endif
+        $subscription->id) }}">@csrf<button class="plain">remove</button></form>@endcan</td></tr>@endforeach</tbody></x-table>@endif
     <h2>Messages</h2>
     @if($notifications->isEmpty())<x-empty>No message was made yet.</x-empty>@else
     <x-filters :to="address('notification.index')">

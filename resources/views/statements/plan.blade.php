@@ -78,12 +78,13 @@
                 @if($s->cost->bytesSent)<p class="quiet">{{ $scale($s->cost->bytesSent) }} sent between nodes (modelled).</p>@endif
                 @if($s->nodes !== [])
                     @php $most = max(1, ...array_map(fn ($node) => max($node->rowsIn, $node->rowsOut), $s->nodes)); @endphp
-                    <table class="nodes"><caption class="quiet small">Rows of each node</caption><tbody>@foreach($s->nodes as $i
+                    <x-table name="Rows of each node" class="nodes" :export="false" :sorts="false">
+                    <caption class="quiet small">Rows of each node</caption><tbody>@foreach($s->nodes as $i
                         => $node)<tr><th scope="row">node {{ $i + 1 }}</th><td>
                         <svg class="node-bar" viewBox="0 0 200 10" preserveAspectRatio="none" aria-hidden="true"><rect class="s1" x="0"
                         y="1" height="8" width="{{ round(200 * max($node->rowsIn, $node->rowsOut) / $most, 1) }}"/></svg></td>
                         <td class="n">{{ Quantity::count(max($node->rowsIn, $node->rowsOut)) }}</td>
-                        <td class="n">{{ Quantity::duration($node->ownUs) }}</td></tr>@endforeach</tbody></table>
+                        <td class="n">{{ Quantity::duration($node->ownUs) }}</td></tr>@endforeach</tbody></x-table>
                 @endif
             </details></td>
             <td class="n">{{ $s->cost->ownUs === null ? Quantity::NONE : Quantity::duration($s->cost->ownUs) }}</td>

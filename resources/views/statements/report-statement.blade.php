@@ -2,8 +2,8 @@
 <x-report title="Statement {{ substr($statement->fingerprint, 0, 8) }} on {{ $scope->cluster->name }}" :style="$style" :scope="$scope"
     :madeAt="$madeAt">
 <h1>{{ $sentence }}</h1>
-<p class="quiet">{{ $statement->kind }} {{ $statement->fingerprint }}@if($statement->first_us), first seen {{ gmdate('Y-m-d H:i',
-    intdiv($statement->first_us, 1000000)) }} UTC, last seen {{ gmdate('Y-m-d H:i', intdiv($statement->last_us, 1000000)) }} UTC @endif</p>
+<p class="quiet">{{ $statement->kind }} {{ $statement->fingerprint }}@if($statement->first_us), first seen {{
+    utc($statement->first_us) }}, last seen {{ utc($statement->last_us) }} @endif</p>
 <pre class="sql">{{ App\Platform\Support\Sql::pretty($statement->text, $scope->cluster->dialect) }}</pre>
 @if($row !== null)
 @foreach([[$meanFigure, 'Mean latency'], [$countFigure, 'Executions']] as [$each, $name])<h2>{{
@@ -21,11 +21,13 @@
 @if($messages !== [])<h2>Errors and warnings</h2>@include('statements.statement-messages')@endif
 @if($literals !== [])
 <h2>Samples with literals</h2>
-<table><thead><tr><th>Began (UTC)</th><th class="n">Took</th><th>User</th><th>Text</th></tr></thead><tbody>
-@foreach($literals as $sample)<tr><td>{{ gmdate('Y-m-d H:i:s', intdiv($sample['started_at_us'], 1000000)) }}</td>
+<x-table name="Samples" :export="false" :sorts="false">
+<thead><tr><th>Began (UTC)</th><th class="n">Took</th><th>User</th><th>Text</th></tr></thead><tbody>
+@foreach($literals as $sample)<tr><td>{{ moment($sample['started_at_us'], App\Platform\Support\MomentStyle::Second,
+    new DateTimeZone('UTC')) }}</td>
 <td class="n">{{ Quantity::duration($sample['duration_us']) }}</td><td>{{ $sample['user'] ?? '' }}</td><td class="sql">{{
 $sample['sql'] }}@if(isset($sample['binds']))<br>binds: {{ json_encode($sample['binds']) }}@endif</td></tr>@endforeach
-</tbody></table>
+</tbody></x-table>
 @endif
 @endif
 </x-report>

@@ -9,7 +9,7 @@
 <figure>{!! preg_replace('~</?a\b[^>]*>~', '', $figure['figure']->svg) !!}<figcaption>{{ $figure['figure']->summary }} {{
     $figure['figure']->how }}</figcaption></figure>
 <h2>Statements, most {{ App\Statements\Application\Ranking::ORDERS[$order] }} first</h2>
-<table>
+<x-table name="Statements" :export="false" :sorts="false">
 <thead><tr><th>Statement (literals replaced by ?)</th><th class="n">Time</th><th class="n">Share</th><th class="n">Runs</th>
 <th class="n">Mean</th><th class="n">p95</th><th class="n">p99</th><th class="n">Examined per returned</th><th class="n">Scanned</th>
 <th class="n">Errors</th></tr></thead>
@@ -24,7 +24,7 @@ $ranking->totalLoadUs)) }}</td><td class="n">{{ Quantity::count($row->sums['exec
 <td class="n">{{ Quantity::count($row->failures()) }}</td></tr>
 @endforeach
 </tbody>
-</table>
+</x-table>
 <p class="quiet">{{ Quantity::count(count($ranking->rows)) }} of {{
     Quantity::count($ranking->matching) }} statements. Time is time in flight inside the window. Quantiles are exact to 1%. {{
     Quantity::NONE }} means the source does not say.</p>

@@ -1,8 +1,6 @@
 @php use Fulcrion\Core\Text\Quantity; use Fulcrion\Core\Telemetry\Fact; $runs = max(1, $row->sums['executions']); @endphp
 <div class="columns">
-<table class="facts">
-    <caption class="visually-hidden">Times</caption>
-    <tbody>
+<x-facts caption="Times">
     <tr><th scope="row">Executions</th><td class="n">{{ Quantity::count($row->sums['executions']) }}</td></tr>
     <tr><th scope="row">Time in the window</th><td class="n">{{ Quantity::duration($row->sums['load_us']) }}</td></tr>
     <tr><th scope="row">Least, mean, most</th><td class="n">{{ $row->sums['executions'] > 0 ? Quantity::duration($row->sums['min_us'])
@@ -15,10 +13,8 @@
     <tr><th scope="row">Lock time</th><td class="n">{{ Quantity::duration($row->known('lock_us', Fact::LOCK)) }}</td></tr>
     <tr><th scope="row">Queued</th><td class="n">{{ Quantity::duration($row->known('queued_us', Fact::QUEUED)) }}</td></tr>
     <tr><th scope="row">CPU time</th><td class="n">{{ Quantity::duration($row->known('cpu_us', Fact::CPU)) }}</td></tr>
-    </tbody>
-</table>
-<table class="facts">
-    <caption class="visually-hidden">Work</caption>
+</x-facts>
+<x-table name="Work" class="facts" :export="false" :sorts="false">
     <thead><tr><th scope="col"><span class="visually-hidden">Work</span></th><th scope="col" class="n">in all</th>
     <th scope="col" class="n">a run</th></tr></thead>
     <tbody>
@@ -36,5 +32,5 @@
         Quantity::count($row->sums['cancelled']) }}, {{ Quantity::count($row->sums['timed_out']) }}</td><td></td></tr>
     <tr><th scope="row">Warnings</th><td class="n">{{ Quantity::count($row->known('warnings', Fact::WARNINGS)) }}</td><td></td></tr>
     </tbody>
-</table>
+</x-table>
 </div>

@@ -1,4 +1,4 @@
-<table data-export="Errors and warnings">
+<x-table name="Errors and warnings">
     <thead><tr><th scope="col">Kind</th><th scope="col">Text</th><th scope="col" class="n">Times</th>
     <th scope="col">Last in the hour of</th></tr></thead>
     <tbody>
@@ -8,4 +8,4 @@
         <td>{{ moment($message->last_at * 1_000_000, zone: $scope->zone) }}</td></tr>
     @endforeach
     </tbody>
-</table>
+</x-table>

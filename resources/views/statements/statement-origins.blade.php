@@ -1,5 +1,5 @@
 @php use Fulcrion\Core\Text\Quantity; $all = max(1, collect($origins)->sum(fn ($origin) => (int) $origin->load_us)); @endphp
-<table data-export="Who runs it">
+<x-table name="Who runs it">
     <thead><tr><th scope="col">User</th><th scope="col">Application</th><th scope="col">From</th><th scope="col">Database</th>
     <th scope="col" class="n">Runs</th><th scope="col" class="n">Mean</th><th scope="col" class="n">Time</th>
     <th scope="col" class="n">Share</th><th scope="col" class="n">Failed</th></tr></thead>
@@ -14,4 +14,4 @@
             <td class="n">{{ Quantity::count((int) $origin->errors) }}</td></tr>
     @endforeach
     </tbody>
-</table>
+</x-table>

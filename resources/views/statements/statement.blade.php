@@ -54,10 +54,9 @@
             <div><h2>When in the week</h2><x-figure :figure="$weekFigure" name="Week" /></div>
         </div>
         <h2>Who runs it, and from where</h2>
-        <div class="scroll" tabindex="0" role="region" aria-label="Who runs it">@include('statements.statement-origins')</div>
+        @include('statements.statement-origins')
         <h2>Errors and warnings</h2>
-        @if($messages === [])<p>None with a text in this window.</p>@else<div class="scroll" tabindex="0" role="region"
-            aria-label="Errors and warnings">@include('statements.statement-messages')</div>@endif
+        @if($messages === [])<p>None with a text in this window.</p>@else @include('statements.statement-messages') @endif
         <h2>Samples</h2>
         @include('statements.samples')
     @endif

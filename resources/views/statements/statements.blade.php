@@ -91,8 +91,7 @@
     @if($ranking->rows === [])
         <x-empty>No statement of this window passes the filter.</x-empty>
     @else
-    <div class="scroll" tabindex="0" role="region" aria-labelledby="ranking-title">
-    <table>
+    <x-table name="Statements" :export="false" :sorts="false">
         <thead><tr>
             <th scope="col">Statement</th>
             @foreach(['time' => 'Time', 'executions' => 'Runs', 'mean' => 'Mean', 'p95' => 'p95', 'p99' => 'p99',
@@ -141,8 +140,7 @@
             </tr>
         @endforeach
         </tbody>
-    </table>
-    </div>
+    </x-table>
     <p class="quiet small">Time is time in flight inside the window; its percentage is the share of the whole window, the bar compares
         with the greatest by the chosen measure. Quantiles are exact to 1%. {{ Quantity::NONE }} means the source does not say.</p>
     @if($ranking->pages() > 1)

@@ -17,8 +17,8 @@
             default => 'By itself it saves no modelled time',
         } }}</strong> (modelled); costs {{ Quantity::duration($one->costUs) }} once, rewriting {{ Quantity::bytes($one->costBytes) }}.</p>
         @endif
-        <details class="twin"><summary>What this rests on</summary><table class="facts"><tbody>@foreach($one->figures as [$label,
-            $value])<tr><th scope="row">{{ $label }}</th><td>{{ $value }}</td></tr>@endforeach</tbody></table></details>
+        <details class="twin"><summary>What this rests on</summary><x-facts>@foreach($one->figures as [$label,
+            $value])<tr><th scope="row">{{ $label }}</th><td>{{ $value }}</td></tr>@endforeach</x-facts></details>
         @if($one->worthIt && $one->worse !== [])<p class="quiet small">What gets worse: {{ implode(' ', $one->worse) }}</p>@endif
         @if($one->worthIt && $table->engine !== 'files')
         <form method="post" action="{{ address('layout.propose', [$cluster->slug, $table->name]) }}">@csrf<input type="hidden" name="kind"

@@ -17,9 +17,10 @@
         <span></span><div><button class="btn btn-primary">Map it</button></div>
     </form>
     @endcan
-    @if($folders !== [])<table><thead><tr><th scope="col">Folder</th><th scope="col">From</th><th scope="col"></th></tr></thead>
+    @if($folders !== [])<x-table name="Folders" :export="false" :sorts="false">
+    <thead><tr><th scope="col">Folder</th><th scope="col">From</th><th scope="col"></th></tr></thead>
     <tbody>@foreach($folders as $name => $from)<tr data-row><td><a href="{{ address('files.show', $name) }}">{{ $name }}</a></td>
     <td class="mono">{{ $from }}</td><td>@can('run')<form method="post" action="{{ address('files.forget', $name) }}">@csrf<button
-        class="plain">forget</button></form>@endcan</td></tr>@endforeach</tbody></table>@endif
+        class="plain">forget</button></form>@endcan</td></tr>@endforeach</tbody></x-table>@endif
 </div>
 </x-layout>

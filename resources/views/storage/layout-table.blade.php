@@ -20,7 +20,7 @@
         :finding="$finding" />@endforeach</ul>@endif
 
     <div class="columns">
-    <section><h2>Facts</h2><table class="facts"><tbody>
+    <section><h2>Facts</h2><x-facts>
         <tr><th scope="row">rows</th><td>{{ Quantity::count($table->rows()) }} stored{{
             $table->rowFactor > 1 ? ', each for '.Quantity::count($table->rowFactor) : '' }}</td></tr>
         <tr><th scope="row">bytes</th><td>{{ Quantity::bytes($table->bytes() * $table->rowFactor) }}{{
@@ -42,7 +42,7 @@
         <tr><th scope="row">files of no version</th>
         <td>{{ $table->history->orphanFiles === 0 ? 'none' : $table->history->orphanFiles.', '
             .Quantity::bytes($table->history->orphanBytes * $table->rowFactor) }}</td></tr>
-    </tbody></table></section>
+    </x-facts></section>
     <section><h2>Columns, and how often a week they are used</h2>
     <x-table name="Columns"><thead><tr><th scope="col">Column</th>
     <th scope="col">Type</th><th scope="col" class="n">Filtered</th><th scope="col" class="n">Joined</th>

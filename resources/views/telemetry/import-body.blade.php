@@ -1,8 +1,8 @@
 @php
-    use Fulcrion\Core\Text\Quantity;
+    use App\Platform\Support\MomentStyle; use Fulcrion\Core\Text\Quantity;
     $all = $import->accepted + $import->repeated + $import->rejected;
-    $window = $import->first_us === null ? null : gmdate('Y-m-d H:i', intdiv($import->first_us, 1000000)).' to '.gmdate('Y-m-d H:i',
-        intdiv($import->last_us, 1000000) + 300);
+    $window = $import->first_us === null ? null : moment($import->first_us, MomentStyle::Written).' to '.
+        moment($import->last_us + 300_000_000, MomentStyle::Written);
 @endphp
 <h1>
 @switch($import->isSilent() ? 'broken off' : $import->state)
@@ -23,7 +23,7 @@
     $import->error }} Fix the cause and send the file again; what is there already is not counted twice.</div>@endif
 @if($import->isSilent())<div class="notice bad">Its process ended without a word. Send the file again: what is there already is not
     counted twice.</div>@endif
-<table class="facts"><tbody>
+<x-facts>
     <tr><th scope="row">Cluster</th><td>{{ $import->cluster->name }}</td></tr>
     <tr><th scope="row">Format</th><td>{{ $import->format->describe() }}</td></tr>
     <tr><th scope="row">Records read</th><td>{{ Quantity::count($all) }}, {{ Quantity::count($import->recordsPerSecond() === null ? null
@@ -31,13 +31,12 @@
     <tr><th scope="row">Taken</th><td>{{ Quantity::count($import->accepted) }}</td></tr>
     <tr><th scope="row">There already</th><td>{{ Quantity::count($import->repeated) }}</td></tr>
     <tr><th scope="row">Set aside</th><td>{{ Quantity::count($import->rejected) }}</td></tr>
-    @if($window)<tr><th scope="row">Executions from</th><td>{{ $window }} UTC</td></tr>@endif
-</tbody></table>
+    @if($window)<tr><th scope="row">Executions from</th><td>{{ $window }}, {{
+        auth()->user()->zone()->getName() }}</td></tr>@endif
+</x-facts>
 <div class="tools">
     @if($import->isOver() && $window && $import->accepted + $import->repeated > 0)<a href="{{ address('statements.index') }}?{{
-        http_build_query(['cluster' => $import->cluster->slug, 'window' => (new DateTimeImmutable('@'.intdiv($import->first_us,
-        1000000)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i').' to '.(new DateTimeImmutable('@'.(intdiv($import->last_us,
-        1000000) + 300)))->setTimezone(auth()->user()->zone())->format('Y-m-d H:i')]) }}">Look at its statements</a>@endif
+        http_build_query(['cluster' => $import->cluster->slug, 'window' => $window]) }}">Look at its statements</a>@endif
     @can('import')
         @if($import->rejected > 0)<a href="{{ address('import.rejected', $import->id) }}">Download what was set aside</a>@endif
         @unless($import->isOver())<form method="post" action="{{ address('import.stop', $import->id) }}">@csrf<button
@@ -51,8 +50,10 @@
     <td class="mono">{{ $reason->field }}</td><td>{{ $reason->reason }}</td>
     <td class="n">{{ Quantity::count((int) $reason->records) }}</td></tr>@endforeach</tbody></x-table>
     <p class="quiet small">Download them, fix them, and send that file: it is read like any other.</p>
-    <details class="twin"><summary>The first {{ $rejections->count() }} by line</summary><table><thead><tr>
+    <details class="twin"><summary>The first {{ $rejections->count() }} by line</summary>
+    <x-table name="Lines set aside" :export="false" :sorts="false">
+    <thead><tr>
     <th scope="col" class="n">Line</th><th scope="col">Field</th><th scope="col">Reason</th></tr></thead>
     <tbody>@foreach($rejections as $rejection)<tr><td class="n">{{ $rejection->line }}</td><td class="mono">{{ $rejection->field }}</td>
-    <td>{{ $rejection->reason }}</td></tr>@endforeach</tbody></table></details>
+    <td>{{ $rejection->reason }}</td></tr>@endforeach</tbody></x-table></details>
 @endif

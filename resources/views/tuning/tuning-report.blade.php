@@ -11,7 +11,7 @@
 <body>
 <main>
 <p class="quiet">Fulcrion report · cluster {{ $run->cluster->name }} · tuning run {{ $run->id }} by {{ $run->asked_by }} · made {{
-    gmdate('Y-m-d H:i', $madeAt) }} UTC</p>
+    utc($madeAt * 1_000_000) }}</p>
 <h1>{{ ucfirst($run->title) }} took {{ Quantity::duration($steps[0]['weekUs']) }} a week and would take {{
     Quantity::duration($last['weekUs']) }} (modelled)</h1>
 <p>Every step was done on copies of the tables and the statements run again; it was kept where it saved at least 1% and every answer that

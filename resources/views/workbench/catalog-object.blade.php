@@ -11,8 +11,8 @@
         rawurlencode("SELECT *\nFROM {$object->schema}.{$object->name}\nLIMIT 100") }}">Query it in the workbench</a></div>@endcan
     @if($object->facts !== [])
     <h2>Facts</h2>
-    <table><tbody>@foreach($object->facts as $name => $value)<tr><th scope="row">{{ $name }}</th><td>{{ $value }}</td>
-    </tr>@endforeach</tbody></table>
+    <x-facts>@foreach($object->facts as $name => $value)<tr><th scope="row">{{ $name }}</th><td>{{ $value }}</td>
+    </tr>@endforeach</x-facts>
     @endif
     <h2>Columns</h2>
     <x-table name="Columns">
