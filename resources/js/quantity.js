@@ -2,7 +2,7 @@
  * Numbers as people read them, for what a script computes itself; the same rules as the pages have, held together by
  * tests/Js/quantities.json. What the server has computed comes from it as text.
  */
-const THIN = '\u2009';
+const THIN = '\u202f';
 
 const MINUS = '\u2212';
 

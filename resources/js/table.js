@@ -4,7 +4,7 @@
  */
 const UNITS = { µs: 1, ms: 1e3, s: 1e6, min: 6e7, h: 3.6e9, d: 8.64e10, B: 1, KiB: 1024, MiB: 1024 ** 2, GiB: 1024 ** 3, TiB: 1024 ** 4,
     PiB: 1024 ** 5, k: 1e3, M: 1e6, G: 1e9 };
-const PART = /^([\u2212-]?[\d\u2009,]*\d(?:\.\d+)?)\s*(µs|ms|s|min|h|d|B|KiB|MiB|GiB|TiB|PiB|k|M|G)?(?![\w])\s*/;
+const PART = /^([\u2212-]?[\d\u202f,]*\d(?:\.\d+)?)\s*(µs|ms|s|min|h|d|B|KiB|MiB|GiB|TiB|PiB|k|M|G)?(?![\w])\s*/;
 
 /** What a quantity is in its smallest unit; null where the text is none. "4 min 10 s" is one quantity. */
 export function amount(text) {
@@ -12,7 +12,7 @@ export function amount(text) {
     let sum = null;
     let sign = 1;
     for (let match = rest.match(PART); match; match = rest.match(PART)) {
-        const value = Number(match[1].replace(/[\u2009,]/g, '').replace('\u2212', '-'));
+        const value = Number(match[1].replace(/[\u202f,]/g, '').replace('\u2212', '-'));
         if (sum === null && (Object.is(value, -0) || value < 0)) sign = -1;
         sum = (sum ?? 0) + Math.abs(value) * (UNITS[match[2]] ?? 1);
         rest = rest.slice(match[0].length);
@@ -21,7 +21,7 @@ export function amount(text) {
     return sum === null ? null : sign * sum;
 }
 
-const said = (cell) => (cell?.dataset.value ?? cell?.textContent ?? '').replace(/[^\S\u2009]+/g, ' ').trim();
+const said = (cell) => (cell?.dataset.value ?? cell?.textContent ?? '').replace(/[^\S\u202f]+/g, ' ').trim();
 
 /** Quantities by size, words by the alphabet, what says nothing last. */
 export function compare(a, b, down) {

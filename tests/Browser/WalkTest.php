@@ -127,7 +127,7 @@ final class WalkTest extends BrowserTestCase
         $this->driver()->get("file://{$file}");
         self::assertMatchesRegularExpression(
             '~^Ran \d+ times~',
-            str_replace("\u{2009}", '', $this->heading()),
+            str_replace("\u{202F}", '', $this->heading()),
             'it opens without the application',
         );
         $this->open('/tune/statements');

@@ -172,7 +172,7 @@ final class ComponentTest extends TestCase
 
     public function test_a_scale_is_told_only_where_there_is_one(): void
     {
-        self::assertStringContainsString("modelled ×1\u{2009}000", Blade::render('<x-scale :factor="1000" />'));
+        self::assertStringContainsString("modelled ×1\u{202F}000", Blade::render('<x-scale :factor="1000" />'));
         self::assertSame('', trim(Blade::render('<x-scale :factor="1" />')));
     }
 

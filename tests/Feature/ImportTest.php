@@ -184,7 +184,7 @@ final class ImportTest extends TestCase
         $this->actingAs($this->person())
             ->get('/tune/statements?window=2026-11-20')
             ->assertOk()
-            ->assertSee('5'."\u{2009}".'002');
+            ->assertSee('5'."\u{202F}".'002');
         $fingerprint = DB::table('statements')->orderByRaw('LENGTH(text) DESC')->value('fingerprint');
         $this->get("/tune/statements/{$fingerprint}?window=2026-11-20")
             ->assertOk()

@@ -56,7 +56,7 @@ final class PlanViewTest extends TestCase
         self::assertSame(
             "1. Sort by kilos [12 rows, 12 expected, 1 ms]\n    2. Read field.pick [90 000 rows, 100 expected, 9 ms, 3 of 4 chunks]\n   "
                 ."    where crew = 'Ada'\n    3. Read ref.bay [12 rows, 12 expected, 0 µs]",
-            str_replace("\u{2009}", ' ', PlanWords::text($plan)),
+            str_replace("\u{202F}", ' ', PlanWords::text($plan)),
         );
         self::assertStringContainsString('too few', PlanWords::error($plan->root->inputs[0]));
         self::assertSame('right', PlanWords::error($plan->root));

@@ -5,7 +5,7 @@ import known from './quantities.json';
 describe('what a text is worth', () => {
     it.each([
         ['840 µs', 840], ['12.4 ms', 12_400], ['4 min 10 s', 250e6], ['3 h 5 min', 11_100e6], ['2 d 4 h', 187_200e6], ['1.5 KiB', 1536],
-        ['12.3 k', 12_300], ['4.56 M', 4.56e6], ['1\u2009234', 1234], ['1,234', 1234], ['\u22122.5', -2.5], ['\u22124 min 10 s', -250e6],
+        ['12.3 k', 12_300], ['4.56 M', 4.56e6], ['1\u202f234', 1234], ['1,234', 1234], ['\u22122.5', -2.5], ['\u22124 min 10 s', -250e6],
         ['<0.1%', 0.1], ['42%', 42], ['0', 0], ['7 of 9', 7], ['12 modelled', 12], ['3 rows', 3], ['2026-11-20', 2026],
         ['words', null], ['', null], ['\u2013', null], ['Mon 3 Nov', null],
     ])('%s', (text, value) => (value === null ? expect(amount(text)).toBeNull() : expect(amount(text)).toBeCloseTo(value, 6)));

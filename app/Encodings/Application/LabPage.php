@@ -167,7 +167,7 @@ final readonly class LabPage
 
     public function money(float $amount): string
     {
-        return config('fulcrion.prices.currency').' '.number_format($amount, $amount < 10 ? 2 : 0, '.', "\u{2009}");
+        return config('fulcrion.prices.currency').' '.number_format($amount, $amount < 10 ? 2 : 0, '.', "\u{202F}");
     }
 
     /** The statement that writes the table that way; null for whole rows and files. */

@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace Fulcrion\Core\Text;
 
 /**
- * Numbers as people read them: thin spaces between thousands, a unit that fits, three telling digits.
+ * Numbers as people read them: narrow spaces between thousands, at which no line breaks, a unit that fits, three telling digits.
  */
 final class Quantity
 {
-    public const THIN_SPACE = "\u{2009}";
+    public const THIN_SPACE = "\u{202F}";
 
     public const NONE = '–';
 

@@ -405,7 +405,7 @@ final class PlanRuleLimitsTest extends TestCase
         $rule = (string) $this->dataName();
         $found = array_values(array_filter(self::check($root), static fn (PlanFinding $finding): bool => $finding->rule === $rule));
         self::assertCount(1, $found);
-        $plain = static fn (string $text): string => str_replace("\u{2009}", ' ', $text);
+        $plain = static fn (string $text): string => str_replace("\u{202F}", ' ', $text);
         self::assertSame([$problem, $evidence], [$plain($found[0]->problem), $plain($found[0]->evidence)]);
         self::assertSame($atStakeUs, $found[0]->atStakeUs);
         self::assertSame($remedy, substr($found[0]->remedy, 0, strlen($remedy)));

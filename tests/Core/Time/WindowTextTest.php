@@ -85,7 +85,7 @@ final class WindowTextTest extends TestCase
             array_map(Quantity::duration(...), [840, 12_400, 3_200_000, 250_000_000, 11_100_000_000, 187_200_000_000, 0, null]),
         );
         self::assertSame(['512 B', '1.5 KiB', '48 MiB'], array_map(Quantity::bytes(...), [512, 1_536, 50_331_648]));
-        self::assertSame("12\u{2009}345", Quantity::count(12_345));
+        self::assertSame("12\u{202F}345", Quantity::count(12_345));
         self::assertSame(['12.3 k', '4.56 M', '999'], array_map(Quantity::short(...), [12_300, 4_560_000, 999]));
         self::assertSame(['0%', '<0.1%', '4.2%', '38%'], array_map(Quantity::percent(...), [0, 0.0004, 0.042, 0.38]));
         self::assertSame('slower by 38%', Quantity::change(100, 138, 'slower', 'faster'));
