@@ -54,6 +54,7 @@ $env += [
     'DB_TEST_PASSWORD' => $secret(),
     'WATCHER_PASSWORD' => $secret(),
     'KEEPER_PASSWORD' => $secret(),
+    'ENDER_PASSWORD' => $secret(),
     'SESSION_DRIVER' => 'database',
     'CACHE_STORE' => 'database',
     'QUEUE_CONNECTION' => 'database',
@@ -91,6 +92,8 @@ $user('fulcrion_test', $env['DB_TEST_PASSWORD'], [
     'CREATE VIEW, SHOW VIEW ON fulcrion_test.*',
 ]);
 $user('fulcrion_watcher', $env['WATCHER_PASSWORD'], ['PROCESS ON *.*', 'SELECT ON performance_schema.*', 'SELECT ON fulcrion_browser.*']);
+// Stops statements and sessions, and can do nothing else.
+$user('fulcrion_ender', $env['ENDER_PASSWORD'], ['CONNECTION ADMIN ON *.*']);
 // Writes a policy out as roles, grants and views, and signs in as a test user to prove it: in these schemas only.
 foreach (['brackenfold', 'brackenfold_test', 'brackenfold_browser'] as $schema) {
     $pdo->exec("CREATE DATABASE IF NOT EXISTS {$schema}");

@@ -10,6 +10,7 @@ return [
     App\Telemetry\Provider::class,
     App\Ledger\Provider::class,
     App\Statements\Provider::class,
+    App\Sessions\Provider::class,
     App\Workbench\Provider::class,
     App\Storage\Provider::class,
     App\Encodings\Provider::class,

@@ -19,6 +19,11 @@ return [
         'user' => 'fulcrion_watcher',
         'password' => env('WATCHER_PASSWORD', ''),
     ],
+    // Stops statements and sessions of our own MariaDB, and can do nothing else.
+    'ender' => [
+        'user' => 'fulcrion_ender',
+        'password' => env('ENDER_PASSWORD'),
+    ],
     // Writes policies out to our own MariaDB, in its own schemas only.
     'keeper' => [
         'user' => 'fulcrion_keeper',

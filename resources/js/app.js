@@ -53,6 +53,12 @@ document.addEventListener('htmx:load', (event) => {
 document.addEventListener('htmx:load', (event) => {
     if (event.target.matches?.('[data-reloads]')) window.location.reload();
 });
+// What is asked once more is not taken away under the pointer by a page that reads itself again.
+document.addEventListener('htmx:beforeSwap', (event) => {
+    if (event.detail.requestConfig?.triggeringEvent === undefined && event.target.querySelector?.('form[data-sure]')) {
+        event.detail.shouldSwap = false;
+    }
+});
 // Choices that should act at once, without a button press.
 document.addEventListener('change', (event) => {
     if (event.target.closest('[data-submits]') && !event.target.closest('[data-filters]')) event.target.form.requestSubmit();

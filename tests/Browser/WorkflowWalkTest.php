@@ -189,8 +189,8 @@ final class WorkflowWalkTest extends BrowserTestCase
         self::assertStringContainsString('could be laid out better', $this->heading());
         self::assertGreaterThan(10, count($this->driver()->findElements(WebDriverBy::cssSelector('.area-svg a'))));
         $this->find('#layout-words')->sendKeys('climate'.WebDriverKeys::ENTER);
+        $this->eventually(fn (): bool => str_contains($this->address(), 'words=climate'), 'the words are in the address');
         $this->until('tbody tr');
-        self::assertStringContainsString('words=climate', $this->address());
         $this->click($this->link('field.climate_reading'));
         $this->until('.advice');
         self::assertStringContainsString('chunks over 12 nodes', $this->heading());

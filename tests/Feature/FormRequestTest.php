@@ -12,6 +12,7 @@ use App\Jobs\Http\Requests as Jobs;
 use App\Ledger\Http\Requests as Ledger;
 use App\Platform\Http\Requests as Platform;
 use App\Platform\Support\Role;
+use App\Sessions\Http\Requests as Sessions;
 use App\Statements\Http\Requests as Statements;
 use App\Storage\Http\Requests as Storage;
 use App\Telemetry\Http\Requests as Telemetry;
@@ -150,6 +151,8 @@ final class FormRequestTest extends TestCase
                     'username' => [null, $long(80)],
                     'secret' => [null, $long(190)],
                     'tls' => ['perhaps'],
+                    'ender_username' => ['reader', $long(80)],
+                    'ender_secret' => [$long(190)],
                 ],
             ],
             Estate\AddTokenRequest::class => [['token_name' => 'loader'], ['token_name' => [null, $long(100)]]],
@@ -162,6 +165,10 @@ final class FormRequestTest extends TestCase
                     'sample_days' => [null, 0, 3651],
                     'paused' => ['perhaps'],
                 ],
+            ],
+            Sessions\StopSessionRequest::class => [
+                ['session' => 7, 'act' => 'cancel', 'statement' => str_repeat('a', 32)],
+                ['session' => [null, 0, 'x'], 'act' => [null, 'restart'], 'statement' => [null, 'x', str_repeat('A', 32)]],
             ],
             Jobs\JobAimRequest::class => [
                 ['aim' => 'cheapest'],

@@ -10,16 +10,14 @@ use App\Estate\Connectors\MariaDbSource;
 use App\Estate\Connectors\RecentReading;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Models\Cluster;
-use App\Platform\Support\ThrowingPdo;
 use App\Telemetry\Collect\Collector;
 use App\Telemetry\Models\Import;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Statements\LatencySketch;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
-use PDO;
-use PDOException;
 use PHPUnit\Framework\Attributes\Group;
+use Tests\PrivateServer;
 use Tests\TestCase;
 
 /**
@@ -139,74 +137,23 @@ final class LiveServerTest extends TestCase
 
     public function test_a_real_slow_log_gives_the_totals_the_server_wrote(): void
     {
-        $folder = sys_get_temp_dir().'/fulcrion-slow-'.bin2hex(random_bytes(4));
-        mkdir($folder, 0o755);
-        $account = posix_geteuid() === 0 ? 'mysql' : (string) (posix_getpwuid(posix_geteuid())['name'] ?? '');
-        exec(
-            'mariadb-install-db --no-defaults --user='.
-                escapeshellarg($account).
-                ' --datadir='.
-                escapeshellarg("{$folder}/db").
-                ' --auth-root-authentication-method=socket --skip-test-db 2>&1',
-            $output,
-            $status,
-        );
-        self::assertSame(0, $status, implode("\n", $output));
-        chown($folder, $account);
-        $server = proc_open(
-            [
-                '/usr/sbin/mariadbd',
-                '--no-defaults',
-                "--user={$account}",
-                "--datadir={$folder}/db",
-                "--socket={$folder}/db.sock",
-                '--skip-networking',
-                '--innodb-buffer-pool-size=32M',
-                '--slow-query-log=ON',
-                "--slow-query-log-file={$folder}/slow.log",
-                '--long-query-time=0',
-                '--log-slow-verbosity=query_plan,innodb',
-                '--log-queries-not-using-indexes=OFF',
-            ],
-            [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']],
-            $pipes,
-        );
-        self::assertIsResource($server);
-        try {
-            $pdo = null;
-            for ($i = 0; $i < 200 && $pdo === null; $i++) {
-                try {
-                    $pdo = new ThrowingPdo(
-                        "mysql:unix_socket={$folder}/db.sock",
-                        (string) (posix_getpwuid(posix_geteuid())['name'] ?? 'root'),
-                        '',
-                        [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION],
-                    );
-                } catch (PDOException) {
-                    usleep(100_000);
-                }
-            }
-            self::assertNotNull($pdo);
-            $pdo->exec('CREATE DATABASE glass; USE glass');
-            $pdo->exec('USE glass');
-            $pdo->exec('CREATE TABLE pick (id INT PRIMARY KEY AUTO_INCREMENT, bay INT, note TEXT)');
-            for ($i = 0; $i < 30; $i++) {
-                $pdo->exec("INSERT INTO pick (bay, note) VALUES ({$i}, 'a; # not a comment'), (7, \"line\nbreak\")");
-            }
-            for ($i = 0; $i < 12; $i++) {
-                $pdo->query("SELECT note, COUNT(*) FROM pick WHERE bay <> {$i} GROUP BY note ORDER BY COUNT(*) DESC")->fetchAll();
-            }
-            $pdo->query('SELECT SLEEP(0.2)')->fetchAll();
-            $pdo = null;
-        } finally {
-            proc_terminate($server);
-            while (proc_get_status($server)['running']) {
-                usleep(50_000);
-            }
-            proc_close($server);
+        $server = PrivateServer::start('--slow-query-log=ON', '--slow-query-log-file=slow.log', '--long-query-time=0',
+            '--log-slow-verbosity=query_plan,innodb', '--log-queries-not-using-indexes=OFF');
+        $pdo = $server->pdo();
+        $pdo->exec('CREATE DATABASE glass');
+        $pdo->exec('USE glass');
+        $pdo->exec('CREATE TABLE pick (id INT PRIMARY KEY AUTO_INCREMENT, bay INT, note TEXT)');
+        for ($i = 0; $i < 30; $i++) {
+            $pdo->exec("INSERT INTO pick (bay, note) VALUES ({$i}, 'a; # not a comment'), (7, \"line\nbreak\")");
         }
-        $log = (string) file_get_contents("{$folder}/slow.log");
-        file_put_contents($copy = "{$folder}/copy.log", $log);
+        for ($i = 0; $i < 12; $i++) {
+            $pdo->query("SELECT note, COUNT(*) FROM pick WHERE bay <> {$i} GROUP BY note ORDER BY COUNT(*) DESC")->fetchAll();
+        }
+        $pdo->query('SELECT SLEEP(0.2)')->fetchAll();
+        $pdo = null;
+        $server->down();
+        $log = (string) file_get_contents("{$server->folder}/db/slow.log");
+        file_put_contents($copy = "{$server->folder}/copy.log", $log);
         // What the log itself adds up to, read with nothing of ours.
         $entries = preg_match_all('~^# Query_time: (\S+)\s+Lock_time: (\S+)\s+Rows_sent: (\d+)\s+Rows_examined: (\d+)~m', $log, $m);
         self::assertGreaterThan(40, $entries);
@@ -237,7 +184,7 @@ final class LiveServerTest extends TestCase
                 ->where('text', 'like', 'SELECT note%GROUP BY note%')
                 ->value('executions'),
         );
-        exec('rm -rf '.escapeshellarg($folder));
+        $server->remove();
     }
 
     private function live(): Cluster

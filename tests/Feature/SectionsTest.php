@@ -43,6 +43,7 @@ final class SectionsTest extends TestCase
             'Statements',
             'Compare',
             'Running now',
+            'Locks',
             'Jobs',
             'Imports',
             'Plans',

@@ -13,6 +13,7 @@ use App\Estate\Connectors\JobRuns;
 use App\Estate\Connectors\LayoutSource;
 use App\Estate\Connectors\RewriteSource;
 use App\Estate\Connectors\RollupSource;
+use App\Estate\Connectors\SessionSource;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Connectors\TableKeeper;
@@ -115,6 +116,11 @@ final readonly class ActorClusters
     public function statements(Cluster $cluster): ?StatementSource
     {
         return $this->bySystem()->statements($cluster);
+    }
+
+    public function sessions(Cluster $cluster): ?SessionSource
+    {
+        return $this->bySystem()->sessions($cluster);
     }
 
     /** Forgets versions of tables that were written before a moment and are not current. */

@@ -17,6 +17,7 @@ enum SystemActor: string
     case Refresh = 'rollup refresh';
     case Jobs = 'job runner';
     case Policy = 'policy';
+    case Sessions = 'session keeper';
     case Demo = 'demo';
 
     public function describe(): string
@@ -29,6 +30,7 @@ enum SystemActor: string
             self::Refresh => 'brings rollups and lookups up to their tables',
             self::Jobs => 'runs parallel jobs',
             self::Policy => 'reads the catalog, trees of values and samples the policy needs',
+            self::Sessions => 'stops statements and sessions of live servers that people have asked it to stop',
             self::Demo => 'runs the statements of the demo',
         };
     }

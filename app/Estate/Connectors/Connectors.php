@@ -16,6 +16,11 @@ class Connectors
         return $cluster->connector === 'mariadb' ? new MariaDbSource($cluster) : null;
     }
 
+    public function sessions(Cluster $cluster): ?SessionSource
+    {
+        return $cluster->connector === 'mariadb' ? new MariaDbSessions($cluster) : null;
+    }
+
     public function catalog(Cluster $cluster): ?CatalogSource
     {
         return $this->both($cluster);

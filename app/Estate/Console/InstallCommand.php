@@ -33,6 +33,8 @@ final class InstallCommand extends Command
                     'port' => config('database.connections.mariadb.port'),
                     'username' => config('fulcrion.watcher.user'),
                     'secret' => config('fulcrion.watcher.password'),
+                    'ender_username' => config('fulcrion.ender.user'),
+                    'ender_secret' => config('fulcrion.ender.password'),
                 ],
             )
             ->forceFill(['interval_seconds' => 10])

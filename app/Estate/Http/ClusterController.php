@@ -88,12 +88,15 @@ final readonly class ClusterController
                 ->withInput($request->except('secret'))
                 ->withErrors(['host' => $trouble]);
         }
-        if (($data['secret'] ?? '') === '') {
-            unset($data['secret']);
+        foreach (['secret', 'ender_secret'] as $password) {
+            // Left empty it stays what it is.
+            if (($data[$password] ?? '') === '') {
+                unset($data[$password]);
+            }
         }
         $cluster->update($data + ['paused' => false] + ($cluster->isLive() && ! $cluster->is_own ? ['tls' => false] : []));
         $this->journal->record(self::actor($request), 'changed a cluster', $cluster->name, [
-            'fields' => implode(', ', array_diff(array_keys($cluster->getChanges()), ['updated_at', 'secret'])),
+            'fields' => implode(', ', array_diff(array_keys($cluster->getChanges()), ['updated_at', 'secret', 'ender_secret'])),
             'password changed' => isset($data['secret']),
         ]);
 

@@ -25,6 +25,8 @@ use Laravel\Sanctum\HasApiTokens;
  * @property int|null $port
  * @property string|null $username
  * @property string|null $secret
+ * @property string|null $ender_username of the account that may stop sessions, and nothing else
+ * @property string|null $ender_secret
  * @property bool $tls
  * @property int $interval_seconds
  * @property int $retention_days
@@ -41,7 +43,7 @@ final class Cluster extends Authenticatable
 
     protected $guarded = ['id'];
 
-    protected $hidden = ['username', 'secret'];
+    protected $hidden = ['username', 'secret', 'ender_username', 'ender_secret'];
 
     protected function casts(): array
     {
@@ -53,6 +55,8 @@ final class Cluster extends Authenticatable
             'last_poll' => 'array',
             'username' => 'encrypted',
             'secret' => 'encrypted',
+            'ender_username' => 'encrypted',
+            'ender_secret' => 'encrypted',
             'polled_at' => 'datetime',
             'failing_since' => 'datetime',
             'port' => 'int',

@@ -20,6 +20,8 @@ trait ServerFields
             'username' => ['required', 'string', 'max:80'],
             'secret' => [$withSecret ? 'required' : 'nullable', 'string', 'max:190'],
             'tls' => ['boolean'],
+            'ender_username' => ['nullable', 'string', 'max:80', 'different:username'],
+            'ender_secret' => ['nullable', 'string', 'max:190'],
         ];
     }
 
@@ -30,6 +32,7 @@ trait ServerFields
     {
         return [
             'host.regex' => 'Write a host name or an address, without port or path.',
+            'ender_username.different' => 'Take another account than the one that reads: it may stop sessions and nothing else.',
             'interval_seconds.between' => 'Read every 10 to 3600 seconds.',
             'secret.required' => 'The password is needed to read the server.',
         ];
