@@ -4,11 +4,13 @@
 @endphp
 <li><div class="session" data-row>
     <p><x-state :is="$wait === null ? 'act' : 'watch'">{{ $wait === null ? 'holds' : 'waits' }}</x-state> <strong>session {{
-        $chain->session }}</strong>@if($session !== null) {{ $session->user }} from {{ $session->clientHost }}@if($session->database !==
+        $chain->session }}</strong>@if($session !== null) of {{ $session->user }} from {{ $session->clientHost }}@if($session->database !==
         '')
-        <span class="quiet">in {{ $session->database }}</span>@endif @endif @if($wait !== null)<span class="nowrap">waits {{
+        <span class="quiet">in {{ $session->database }}</span>@endif @endif @if($wait !== null)<span class="nowrap">, {{
         Quantity::duration($wait->waitedUs) }} for {{ $wait->what }}</span>@if($wait->table !== '') of <span class="mono">{{
         $wait->table }}</span>@endif @endif</p>
+    @if($wait !== null && $longestUs > 0)<svg class="waited" viewBox="0 0 400 8" preserveAspectRatio="none" aria-hidden="true"><rect
+        class="bar" width="{{ round(400 * $wait->waitedUs / $longestUs, 1) }}" height="8"/></svg>@endif
     @if($session?->transactionUs !== null)<p class="quiet small">Transaction open for {{ Quantity::duration($session->transactionUs) }}, {{
         Quantity::count($session->rowsLocked) }} {{ Str::plural('row', $session->rowsLocked) }} locked, {{
         Quantity::count($session->rowsChanged) }} changed</p>@endif

@@ -11,8 +11,10 @@
         is set that may stop sessions; <a href="{{ address('cluster.edit', $cluster->slug) }}">set one</a>@endunless @endcan</p>
     @foreach($locks->reading->gaps as $gap)<div class="notice" role="note">{{ $gap['problem'] }} Let the server keep it: <code>{{
         $gap['remedy'] }}</code></div>@endforeach
-    @foreach($locks->chains as $chain)<section class="chain"><h2>{{ ucfirst($locks->holder($chain)) }}</h2>
-        <ul class="waits">@include('sessions.chain', ['chain' => $chain])</ul></section>@endforeach
+    @foreach($locks->chains as $chain)<section class="chain">@if(count($locks->chains) > 1)<h2>{{
+        ucfirst($locks->holder($chain)) }}</h2>@endif
+        <ul class="waits">@include('sessions.chain', ['chain' => $chain, 'longestUs' =>
+            $locks::longestUs($chain)])</ul></section>@endforeach
 @endif
 @if($cluster !== null)
     <h2>Deadlocks</h2>
