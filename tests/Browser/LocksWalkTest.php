@@ -8,6 +8,7 @@ use Facebook\WebDriver\Remote\RemoteWebElement;
 use Facebook\WebDriver\WebDriverBy;
 use Fulcrion\Core\Text\Quantity;
 use mysqli;
+use mysqli_result;
 use ZipArchive;
 
 /**
@@ -65,7 +66,9 @@ final class LocksWalkTest extends BrowserTestCase
             'nobody is held up any more',
         );
         self::assertNotFalse($waiting->reap_async_query());
-        self::assertSame('41', $waiting->query('SELECT height FROM stool WHERE id = 1')?->fetch_row()[0], 'its work was taken back');
+        $height = $waiting->query('SELECT height FROM stool WHERE id = 1');
+        self::assertInstanceOf(mysqli_result::class, $height);
+        self::assertSame(['41'], $height->fetch_row(), 'its work was taken back');
         $waiting->query('DROP TABLE stool');
         $this->assertFitForEverybody(['/tune/locks?cluster=own-store']);
     }

@@ -33,9 +33,9 @@ describe('a table taken away', () => {
         expect(saved[1]).toBe('two-plans.json');
         expect(JSON.parse(saved[0].text)[1]).toEqual({ Step: 'Join, two', Rows: '', 'column 3': 'y' });
     });
-    it('has its two buttons once', () => {
+    it('has its three buttons once', () => {
         exportTables(document);
-        expect(document.querySelectorAll('button').length).toBe(2);
+        expect(document.querySelectorAll('button').length).toBe(3);
         expect(document.querySelector('button').getAttribute('aria-label')).toBe('CSV of Two plans');
     });
 });

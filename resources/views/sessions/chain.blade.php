@@ -6,7 +6,7 @@
     <p><x-state :is="$wait === null ? 'act' : 'watch'">{{ $wait === null ? 'holds' : 'waits' }}</x-state> <strong>session {{
         $chain->session }}</strong>@if($session !== null) of {{ $session->user }} from {{ $session->clientHost }}@if($session->database !==
         '')
-        <span class="quiet">in {{ $session->database }}</span>@endif @endif @if($wait !== null)<span class="nowrap">, {{
+        <span class="quiet">in {{ $session->database }}</span>@endif @endif @if($wait !== null)<span class="nowrap">– {{
         Quantity::duration($wait->waitedUs) }} for {{ $wait->what }}</span>@if($wait->table !== '') of <span class="mono">{{
         $wait->table }}</span>@endif @endif</p>
     @if($wait !== null && $longestUs > 0)<svg class="waited" viewBox="0 0 400 8" preserveAspectRatio="none" aria-hidden="true"><rect
