@@ -135,6 +135,69 @@ final class LiveServerTest extends TestCase
         }
     }
 
+    public function test_prepared_statements_are_counted_and_what_the_server_does_not_tell_is_named(): void
+    {
+        $server = PrivateServer::start(
+            '--performance-schema=ON',
+            '--performance-schema-consumer-events-statements-current=ON',
+        );
+        try {
+            $admin = $server->pdo();
+            $admin->exec('CREATE DATABASE glass');
+            $admin->exec('CREATE TABLE glass.pick (id INT PRIMARY KEY, kilos INT)');
+            $admin->exec('INSERT INTO glass.pick VALUES (1, 10), (2, 20), (3, 30)');
+            $admin->exec("CREATE USER watcher@'127.0.0.1' IDENTIFIED BY 'w'");
+            $admin->exec("GRANT SELECT ON performance_schema.* TO watcher@'127.0.0.1'");
+            $cluster = $this->live();
+            $cluster->forceFill(['port' => $server->port, 'username' => 'watcher', 'secret' => 'w'])->save();
+            $client = $server->pdo(emulated: false);
+            $client->exec('USE glass');
+            $kept = $client->prepare('SELECT kilos FROM pick WHERE id >= ?');
+            $kept->execute([1]);
+            $kept->fetchAll();
+            $collector = app(Collector::class);
+            $collector->poll($cluster->refresh());
+            self::assertSame(0, $this->executions());
+            // Seven runs of one that stays open, three of such as come and go, two sent as text.
+            foreach (range(1, 7) as $i) {
+                $kept->execute([$i]);
+                $kept->fetchAll();
+            }
+            foreach (range(1, 3) as $i) {
+                $brief = $client->prepare('UPDATE pick SET kilos = kilos + 1 WHERE id = ?');
+                $brief->execute([$i]);
+                unset($brief);
+            }
+            $client->exec('DELETE FROM pick WHERE id = 8');
+            $client->exec('DELETE FROM pick WHERE id = 9');
+            $collector->poll($cluster->refresh());
+            self::assertSame([7, 6, 6], $this->load('SELECT kilos FROM pick WHERE id >= ?', 'glass'), 'executions, rows returned and read');
+            self::assertSame([3, 0, 3], $this->load(DigestReading::UNTOLD_PREPARED, ''));
+            self::assertSame([2, 0, 0], $this->load('DELETE FROM pick WHERE id = ?', 'glass'));
+            // Nothing twice: closing the first does not make its runs untold ones.
+            $kept->execute([2]);
+            $kept->fetchAll();
+            unset($kept);
+            $collector->poll($cluster->refresh());
+            self::assertSame([7, 6, 6], $this->load('SELECT kilos FROM pick WHERE id >= ?', 'glass'));
+            self::assertSame([4, 2, 5], $this->load(DigestReading::UNTOLD_PREPARED, ''));
+            $executes = (int) $admin
+                ->query("SELECT COUNT_STAR FROM performance_schema.events_statements_summary_global_by_event_name
+                    WHERE EVENT_NAME = 'statement/com/Execute'")
+                ->fetchColumn();
+            self::assertSame($executes - 1, 7 + 4, 'all but the one before the first reading');
+            $this->actingAs($this->person())->get("/tune/statements?cluster={$cluster->slug}&window=last+hour")
+                ->assertOk()
+                ->assertSee(DigestReading::UNTOLD_PREPARED);
+            $untold = DB::table('statements')->where('text', DigestReading::UNTOLD_PREPARED)->value('fingerprint');
+            $this->get("/tune/statements/{$untold}?cluster={$cluster->slug}&window=last+hour")
+                ->assertOk()
+                ->assertSee('only while it is open');
+        } finally {
+            $server->remove();
+        }
+    }
+
     public function test_a_real_slow_log_gives_the_totals_the_server_wrote(): void
     {
         $server = PrivateServer::start('--slow-query-log=ON', '--slow-query-log-file=slow.log', '--long-query-time=0',
@@ -185,6 +248,22 @@ final class LiveServerTest extends TestCase
                 ->value('executions'),
         );
         $server->remove();
+    }
+
+    /**
+     * @return list<int> executions, rows returned and rows examined of a statement
+     */
+    private function load(string $text, string $database): array
+    {
+        $row = DB::table('load_five_minute')
+            ->join('statements', 'statements.id', '=', 'statement_id')
+            ->join('origins', 'origins.id', '=', 'origin_id')
+            ->where('text', $text)
+            ->where('database_name', $database)
+            ->selectRaw('SUM(executions) AS n, SUM(rows_returned) AS returned, SUM(rows_examined) AS examined')
+            ->first();
+
+        return [(int) $row?->n, (int) $row?->returned, (int) $row?->examined];
     }
 
     private function live(): Cluster

@@ -9,8 +9,13 @@ namespace App\Estate\Connectors;
  */
 final readonly class DigestReading
 {
+    /** In place of a text, where the server counts statements without telling which. */
+    public const UNTOLD_FULL = '(statements the full digest table of the server has no row for)';
+
+    public const UNTOLD_PREPARED = '(prepared statements that were closed before they could be read)';
+
     /**
-     * @param  array<string, int>  $counters since the server or the row began; `count` and names of Tally::SUMS
+     * @param  array<string, int>  $counters since the server or the row began; `count` and names of LoadAggregate::SUMS
      */
     public function __construct(
         public string $key,
@@ -24,5 +29,10 @@ final readonly class DigestReading
         public int $bornUs,
         public int $lastUs,
     ) {
+    }
+
+    public function isTold(): bool
+    {
+        return $this->text !== self::UNTOLD_FULL && $this->text !== self::UNTOLD_PREPARED;
     }
 }

@@ -88,23 +88,8 @@ final class MariaDbSource implements StatementSource
             $readings[] = new DigestReading(
                 self::key($row['SCHEMA_NAME'], $row['DIGEST']),
                 (string) $row['SCHEMA_NAME'],
-                $overflow ? '/* statements the full digest table of the server has no row for */ OTHER' : (string) $row['DIGEST_TEXT'],
-                [
-                    'count' => (int) $row['COUNT_STAR'],
-                    // Timers count picoseconds.
-                    'duration_us' => intdiv((int) $row['SUM_TIMER_WAIT'], 1_000_000),
-                    'lock_us' => intdiv((int) $row['SUM_LOCK_TIME'], 1_000_000),
-                    'rows_affected' => (int) $row['SUM_ROWS_AFFECTED'],
-                    'rows_returned' => (int) $row['SUM_ROWS_SENT'],
-                    'rows_examined' => (int) $row['SUM_ROWS_EXAMINED'],
-                    'tmp_disk' => (int) $row['SUM_CREATED_TMP_DISK_TABLES'],
-                    'tmp_memory' => max(0, (int) $row['SUM_CREATED_TMP_TABLES'] - (int) $row['SUM_CREATED_TMP_DISK_TABLES']),
-                    'sort_passes' => (int) $row['SUM_SORT_MERGE_PASSES'],
-                    'full_scans' => (int) $row['SUM_SELECT_SCAN'] + (int) $row['SUM_SELECT_FULL_JOIN'],
-                    'no_index' => (int) $row['SUM_NO_INDEX_USED'],
-                    'errors' => (int) $row['SUM_ERRORS'],
-                    'warnings' => (int) $row['SUM_WARNINGS'],
-                ],
+                $overflow ? DigestReading::UNTOLD_FULL : (string) $row['DIGEST_TEXT'],
+                self::counters($row, $row['COUNT_STAR'], $row['SUM_TIMER_WAIT']),
                 intdiv((int) $row['MIN_TIMER_WAIT'], 1_000_000),
                 intdiv((int) $row['MAX_TIMER_WAIT'], 1_000_000),
                 (string) $row['FIRST_SEEN'],
@@ -114,6 +99,53 @@ final class MariaDbSource implements StatementSource
         }
 
         return $readings;
+    }
+
+    public function prepared(): ?PreparedReading
+    {
+        $pdo = $this->pdo();
+        $sums = 'SUM_LOCK_TIME, SUM_ERRORS, SUM_WARNINGS, SUM_ROWS_AFFECTED, SUM_ROWS_SENT, SUM_ROWS_EXAMINED,
+            SUM_CREATED_TMP_DISK_TABLES, SUM_CREATED_TMP_TABLES, SUM_SELECT_SCAN, SUM_SELECT_FULL_JOIN, SUM_SORT_MERGE_PASSES,
+            SUM_NO_INDEX_USED';
+        try {
+            // Statements prepared by PREPARE have a name; their executions are in the digests, as EXECUTE of that name.
+            $rows = $pdo
+                ->query(
+                    "SELECT OWNER_THREAD_ID, STATEMENT_ID, SQL_TEXT, PROCESSLIST_DB, COUNT_EXECUTE, SUM_TIMER_EXECUTE, MIN_TIMER_EXECUTE,
+                    MAX_TIMER_EXECUTE, {$sums}, CAST(UNIX_TIMESTAMP(NOW(6)) * 1000000 AS UNSIGNED) AS now_us
+                FROM performance_schema.prepared_statements_instances LEFT JOIN performance_schema.threads ON THREAD_ID = OWNER_THREAD_ID
+                WHERE STATEMENT_NAME IS NULL AND COUNT_EXECUTE > 0",
+                )
+                ->fetchAll(PDO::FETCH_ASSOC);
+            // After its parts, so that what runs meanwhile is at worst counted for nobody until the next reading.
+            $total = $pdo
+                ->query(
+                    "SELECT COUNT_STAR, SUM_TIMER_WAIT, {$sums} FROM performance_schema.events_statements_summary_global_by_event_name
+                WHERE EVENT_NAME = 'statement/com/Execute'",
+                )
+                ->fetch(PDO::FETCH_ASSOC);
+        } catch (PDOException) {
+            // Servers before 10.5.2 do not have these tables.
+            return null;
+        }
+        $readings = [];
+        foreach ($rows as $row) {
+            $readings[] = new DigestReading(
+                hash('xxh3', "prepared\0{$row['OWNER_THREAD_ID']}\0{$row['STATEMENT_ID']}\0{$row['SQL_TEXT']}"),
+                (string) $row['PROCESSLIST_DB'],
+                (string) $row['SQL_TEXT'],
+                self::counters($row, $row['COUNT_EXECUTE'], $row['SUM_TIMER_EXECUTE']),
+                intdiv((int) $row['MIN_TIMER_EXECUTE'], 1_000_000),
+                intdiv((int) $row['MAX_TIMER_EXECUTE'], 1_000_000),
+                '',
+                (int) $row['now_us'],
+                (int) $row['now_us'],
+            );
+        }
+
+        return $total === false
+            ? null
+            : new PreparedReading($readings, self::counters($total, $total['COUNT_STAR'], $total['SUM_TIMER_WAIT']));
     }
 
     public function recent(?int $cursor): RecentReading
@@ -279,6 +311,30 @@ final class MariaDbSource implements StatementSource
         }
 
         return $problems;
+    }
+
+    /**
+     * @param  array<string, scalar|null>  $row with the sums all tables of statements have
+     * @return array<string, int>
+     */
+    private static function counters(array $row, int|string $count, int|string $timerPs): array
+    {
+        return [
+            'count' => (int) $count,
+            // Timers count picoseconds.
+            'duration_us' => intdiv((int) $timerPs, 1_000_000),
+            'lock_us' => intdiv((int) $row['SUM_LOCK_TIME'], 1_000_000),
+            'rows_affected' => (int) $row['SUM_ROWS_AFFECTED'],
+            'rows_returned' => (int) $row['SUM_ROWS_SENT'],
+            'rows_examined' => (int) $row['SUM_ROWS_EXAMINED'],
+            'tmp_disk' => (int) $row['SUM_CREATED_TMP_DISK_TABLES'],
+            'tmp_memory' => max(0, (int) $row['SUM_CREATED_TMP_TABLES'] - (int) $row['SUM_CREATED_TMP_DISK_TABLES']),
+            'sort_passes' => (int) $row['SUM_SORT_MERGE_PASSES'],
+            'full_scans' => (int) $row['SUM_SELECT_SCAN'] + (int) $row['SUM_SELECT_FULL_JOIN'],
+            'no_index' => (int) $row['SUM_NO_INDEX_USED'],
+            'errors' => (int) $row['SUM_ERRORS'],
+            'warnings' => (int) $row['SUM_WARNINGS'],
+        ];
     }
 
     private static function key(?string $schema, ?string $digest): string

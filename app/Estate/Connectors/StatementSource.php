@@ -22,6 +22,11 @@ interface StatementSource
     public function digests(): array;
 
     /**
+     * Statements that clients prepared and send by number, which the digests leave out; null where the server does not tell.
+     */
+    public function prepared(): ?PreparedReading;
+
+    /**
      * Single executions the server still remembers.
      *
      * @param  int|null  $cursor of the last reading; null only finds where to begin

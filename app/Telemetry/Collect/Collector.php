@@ -9,17 +9,20 @@ use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\DigestReading;
 use App\Estate\Connectors\MariaDbSource;
+use App\Estate\Connectors\PreparedReading;
 use App\Estate\Connectors\RecentReading;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Telemetry\Store\Origin;
 use App\Telemetry\Store\Store;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Sql\Fingerprint;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Statements\CounterDelta;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\LoadAggregate;
 use Fulcrion\Core\Statements\LoadAggregator;
+use Fulcrion\Core\Statements\UntoldGrowth;
 use Fulcrion\Core\Telemetry\Fact;
 use Illuminate\Support\Facades\DB;
 use PDOException;
@@ -41,6 +44,11 @@ final readonly class Collector
         Fact::INDEX |
         Fact::WARNINGS;
 
+    /** Rows of what was read last that stand for no digest. */
+    private const PREPARED = 'prepared';
+
+    private const BALANCE = 'prepared-balance';
+
     public function __construct(private Clusters $clusters, private Store $store)
     {
     }
@@ -55,6 +63,7 @@ final readonly class Collector
         $began = hrtime(true);
         try {
             $readings = $source->digests();
+            $prepared = $source->prepared();
             $recent = $source->recent($cluster->last_poll['cursor'] ?? null);
         } catch (PDOException $exception) {
             $cluster
@@ -63,13 +72,13 @@ final readonly class Collector
 
             return;
         }
-        $this->take($cluster, $readings, $recent, $began);
+        $this->take($cluster, $readings, $prepared, $recent, $began);
     }
 
     /**
      * @param  list<DigestReading>  $readings
      */
-    private function take(Cluster $cluster, array $readings, RecentReading $recent, int $began): void
+    private function take(Cluster $cluster, array $readings, ?PreparedReading $prepared, RecentReading $recent, int $began): void
     {
         $nowUs = Clock::microseconds();
         $now = intdiv($nowUs, 1_000_000);
@@ -81,25 +90,27 @@ final readonly class Collector
             $before[$row->digest] = $row;
         }
         $isFirst = $cluster->polled_at === null;
-        $rows = $kept = $statements = [];
+        $knewPrepared = isset($before[self::PREPARED]);
+        $openPrepared = array_fill_keys(array_map(static fn (DigestReading $one): string => $one->key, $prepared->open ?? []), true);
+        $readings = [...$readings, ...($prepared->open ?? [])];
+        $rows = $kept = $statements = $told = [];
         $executions = $resets = 0;
         foreach ($readings as $reading) {
             $old = $before[$reading->key] ?? null;
             $counters = $old === null ? null : json_decode($old->counters, true);
             $born = $old !== null && $old->born !== $reading->born;
             $resets += $born ? 1 : 0;
-            $delta = CounterDelta::of($counters, $reading->counters, $isFirst, $born);
-            $kept[] = [
-                'cluster_id' => $cluster->id,
-                'digest' => $reading->key,
-                'counters' => json_encode($reading->counters),
-                'born' => $reading->born,
-            ];
+            $isPrepared = isset($openPrepared[$reading->key]);
+            $delta = CounterDelta::of($counters, $reading->counters, $isFirst || ($isPrepared && ! $knewPrepared), $born);
+            $kept[] = self::kept($cluster, $reading->key, $reading->counters, $reading->born);
             if ($delta === null) {
                 continue;
             }
+            foreach ($isPrepared ? $delta : [] as $name => $value) {
+                $told[$name] = ($told[$name] ?? 0) + $value;
+            }
             $executions += $delta['count'];
-            $statement = $fingerprinter->of($reading->text);
+            $statement = self::statement($fingerprinter, $reading);
             $rows[] = [
                 'bucketAt' => $bucket,
                 'statement' => $statement,
@@ -109,6 +120,25 @@ final readonly class Collector
                 'lastUs' => min($nowUs, $reading->lastUs),
             ];
             $statements[$reading->key] = $statement;
+        }
+        if ($prepared !== null) {
+            $then = static fn (string $key): array => isset($before[$key]) ? json_decode($before[$key]->counters, true) : [];
+            $total = $knewPrepared ? CounterDelta::of($then(self::PREPARED), $prepared->total, false, false) : null;
+            $untold = UntoldGrowth::of($total ?? [], $told, $then(self::BALANCE));
+            $kept[] = self::kept($cluster, self::PREPARED, $prepared->total);
+            $kept[] = self::kept($cluster, self::BALANCE, $untold['balance']);
+            if ($untold['growth'] !== null) {
+                $reading = new DigestReading(self::PREPARED, '', DigestReading::UNTOLD_PREPARED, $prepared->total, 0, 0, '', $nowUs, $nowUs);
+                $executions += $untold['growth']['count'];
+                $rows[] = [
+                    'bucketAt' => $bucket,
+                    'statement' => self::statement($fingerprinter, $reading),
+                    'origin' => new Origin(''),
+                    'tally' => self::tally($untold['growth'], $reading, false, []),
+                    'firstUs' => $nowUs,
+                    'lastUs' => $nowUs,
+                ];
+            }
         }
         $this->store->addTallies($cluster, $rows, function () use (
             $cluster,
@@ -147,6 +177,23 @@ final readonly class Collector
         if ($samples !== []) {
             $this->store->addSamples($cluster, $samples);
         }
+    }
+
+    private static function statement(Fingerprinter $fingerprinter, DigestReading $reading): Fingerprint
+    {
+        $statement = $fingerprinter->of($reading->text);
+
+        // What stands in place of a text is no SQL, and stays as it is.
+        return $reading->isTold() ? $statement : new Fingerprint($statement->id, $reading->text);
+    }
+
+    /**
+     * @param  array<string, int>  $counters
+     * @return array<string, int|string>
+     */
+    private static function kept(Cluster $cluster, string $key, array $counters, string $born = ''): array
+    {
+        return ['cluster_id' => $cluster->id, 'digest' => $key, 'counters' => (string) json_encode($counters), 'born' => $born];
     }
 
     /**
