@@ -107,6 +107,30 @@ final class RankingTest extends TestCase
         self::assertSame([1], array_column(app(Sums::class)->perStatement($other->id, $window, ['executions']), 'executions'));
     }
 
+    public function test_what_ran_rarely_is_told_with_its_hours_or_its_days(): void
+    {
+        $this->travelTo('2026-11-20 12:00:00 UTC');
+        $this->cluster('wren');
+        $run = static fn (string $at, string $sql, int $durationUs): array => [
+            'started_at' => $at, 'duration_us' => $durationUs, 'sql' => $sql, 'rows_examined' => 400, 'rows_returned' => 2,
+        ];
+        $day = '2026-11-20';
+        $records = array_map(static fn (int $i): array => $run("{$day}T00:00:{$i}Z", 'SELECT light', 1_000), range(10, 40));
+        $records[] = $run("{$day}T00:02:00Z", 'SELECT heavy', 2_000_000);
+        $records[] = $run("{$day}T00:07:00Z", 'SELECT heavy', 4_000_000);
+        $records[] = $run("{$day}T00:03:00Z", 'SELECT once', 1_000_000);
+        $records[] = $run('2026-11-18T23:00:00Z', 'SELECT apart', 2_000_000);
+        $records[] = $run("{$day}T00:01:00Z", 'SELECT apart', 2_000_000);
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'wren']));
+        $dayName = 'Fri 20 Nov';
+        $page = $this->actingAs($this->person())->get('/tune/statements/anomalies?cluster=wren')->assertOk();
+        $page->assertSee("Ran 2 times on {$dayName} between 00:00 and 00:10 UTC, 3 s each: 54%");
+        $page->assertSee("Ran once on {$dayName} between 00:00 and 00:05 UTC, 1 s: 9");
+        $page->assertSee("Ran 2 times between Wed 18 Nov and {$dayName}, 2 s each: 36");
+        DB::table('load_five_minute')->delete();
+        $this->get('/tune/statements/anomalies?cluster=wren')->assertSee("Ran 2 times on {$dayName}, 3 s each");
+    }
+
     public function test_every_ranking_agrees_with_the_records(): void
     {
         $window = new Window(self::START + 7_200, self::START + 3 * 86_400 + 5_700);

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Statements\Application;
 
 use App\Telemetry\Store\Sums;
+use Fulcrion\Core\Statements\LoadAggregator;
 use Fulcrion\Core\Statements\StepChange;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Facades\DB;
@@ -151,11 +152,11 @@ final readonly class Anomalies
                 null,
                 '',
                 sprintf(
-                    'Ran %s between %s and %s, %s each: %s of all load in these 28 days%s.',
+                    'Ran %s %s, %s%s: %s of all load in these 28 days%s.',
                     $runs === 1 ? 'once' : "{$runs} times",
-                    self::dayName($days[0][0]),
-                    self::dayName($days[count($days) - 1][0]),
+                    self::between($scope->cluster->id, $id, $days[0][0], $days[count($days) - 1][0]),
                     Quantity::duration($mean),
+                    $runs === 1 ? '' : ' each',
                     Quantity::percent($load / $total),
                     $reads,
                 ),
@@ -310,6 +311,25 @@ final readonly class Anomalies
     private static function dayName(int $at): string
     {
         return gmdate('D j M', $at);
+    }
+
+    /** The days something ran on; the hours where that is one day, as far as they are still kept. */
+    private static function between(int $clusterId, int $statementId, int $firstDay, int $lastDay): string
+    {
+        if ($firstDay !== $lastDay) {
+            return 'between '.self::dayName($firstDay).' and '.self::dayName($lastDay);
+        }
+        $kept = DB::selectOne(
+            'SELECT MIN(bucket_at) AS first_at, MAX(bucket_at) AS last_at FROM load_five_minute WHERE cluster_id = ? AND '
+                .'statement_id = ? AND bucket_at >= ? AND bucket_at < ? AND executions > 0',
+            [$clusterId, $statementId, $firstDay, $firstDay + 86_400],
+        );
+        if ($kept->first_at === null) {
+            return 'on '.self::dayName($firstDay);
+        }
+
+        return 'on '.self::dayName($firstDay).' between '.gmdate('H:i', (int) $kept->first_at).' and '.
+            gmdate('H:i', (int) $kept->last_at + LoadAggregator::BUCKET_SECONDS).' UTC';
     }
 
     /** From a week before the change to now or a week after it. */
