@@ -345,6 +345,7 @@ final class AdviserFiguresTest extends TestCase
         );
         self::assertSame([7, 3_000, 'files'], [$layout->rows(), $layout->bytes(), $layout->engine]);
         self::assertSame(256 * 1024 ** 2, $layout->targetBytes);
+        self::assertSame((int) round(256 * 1024 ** 2 * 7 / 3_000), $layout->definition->chunkRows, 'so many rows of what one takes');
         self::assertSame('by value of year', $layout->definition->partitioning?->describe());
         self::assertSame(
             ['year=2025/site=north bay', 'year=2026', 'year=2026/site=south'],
@@ -427,54 +428,8 @@ final class AdviserFiguresTest extends TestCase
 
     public function test_rollups_are_costed_by_their_rows_and_what_keeps_them(): void
     {
-        $week = 7 * 86_400_000_000;
-        $chunks = [];
-        for ($i = 0; $i < 4; $i++) {
-            $chunks[] = new Chunk("c{$i}", 0, '', 1_000, 10_000, [
-                new ZoneMap($i * $week, ($i + 1) * $week, 0, 1_000, 5_000),
-                new ZoneMap(0, 9, 0, 1_000, 3_000),
-                new ZoneMap(0.0, 9.0, 0, 1_000, 2_000),
-            ]);
-        }
-        $table = new TableLayout(
-            's.r',
-            new TableDefinition(
-                [
-                    new Column('at', ColumnType::of(TypeKind::Timestamp)),
-                    new Column('bay', ColumnType::of(TypeKind::Bigint)),
-                    new Column('value', ColumnType::of(TypeKind::Double)),
-                ],
-                Distribution::even(),
-            ),
-            1,
-            $chunks,
-            statistics: new LayoutStatistics(['bay' => ['distinct' => 10, 'nullShare' => 0.0]]),
-        );
-        $statement = static fn (string $id, string $sql, float $times, array $predicates, array $columns): StatementUse => new StatementUse(
-            $id,
-            $times,
-            0.0,
-            0.0,
-            [new TableUse('s.r', array_values($predicates), [], [], [], array_values($columns))],
-            $sql,
-            schema: 's',
-        );
-        $estate = new Estate(
-            ['s.r' => $table],
-            new Workload([
-                $statement('1', 'SELECT bay, sum(value) FROM r GROUP BY bay', 100.0, [], ['bay', 'value']),
-                $statement(
-                    '2',
-                    "SELECT date_trunc('day', at), max(value) FROM r WHERE at >= DATE '1970-01-15' GROUP BY 1",
-                    50.0,
-                    [Predicate::range('at', 2 * $week, null)],
-                    ['at', 'value'],
-                ),
-                $statement('3', 'SELECT bay FROM r', 9.0, [], ['bay']),
-            ]),
-            new ClusterRates(10.0, 1.0, 1.0),
-            0,
-        );
+        $estate = self::readings(1);
+        $table = $estate->tables['s.r'];
         $advice = (new RollupAdvisor($estate))->of($table, null, 1e9);
         self::assertSame(['1', '2'], array_map(static fn (AggregateUse $use): string => $use->statement, $advice->uses));
         // 4,000 rows by 10 us and 5,000 bytes a chunk; 7,000 bytes of each of three for the second, which begins with the last
@@ -517,6 +472,26 @@ final class AdviserFiguresTest extends TestCase
             $advice->within(171.0)->proposals(),
         ), 'room for the small one alone');
         self::assertSame([], $advice->within(1e9, 0.0)->proposals(), 'no time to keep any');
+    }
+
+    public function test_nodes_read_and_keep_rollups_side_by_side(): void
+    {
+        $by = static function (Estate $estate): array {
+            $found = [];
+            foreach ((new RollupAdvisor($estate))->of($estate->tables['s.r'], null, 1e9)->candidates as $candidate) {
+                $found[$candidate->key()] = $candidate;
+            }
+
+            return $found;
+        };
+        $four = $by(self::readings(4));
+        self::assertEqualsWithDelta([0 => 2_000.0 + (10 * 10.0 + 170.0) / 4], $four['bay']->costs, 1e-9);
+        self::assertEqualsWithDelta(0.25 * (4_000 * 10.0 + 40_000 + 2 * 170.0) / 4, $four['bay']->keepUs, 1e-6);
+        // What comes in a week is all of what spans a week or less, and half of two.
+        foreach ([[4, 1.0], [7, 1.0], [8, 7 / 8], [14, 0.5]] as [$days, $share]) {
+            $keep = $by(self::readings(1, $days))['bay']->keepUs;
+            self::assertEqualsWithDelta($share * (4_000 * 10.0 + 40_000 + 2 * 170.0), $keep, 1e-6, "{$days} days");
+        }
     }
 
     public function test_rows_of_a_node_are_guessed_from_what_a_sample_meets(): void
@@ -567,6 +542,60 @@ final class AdviserFiguresTest extends TestCase
         self::assertSame(['at@month', 'at@day', 'at@hour', 'at', 'at@week'], [
             $of($year, $month), $of($week, $year), $of($hour, $week), $of(new Dimension('at'), $day), $of($week),
         ]);
+    }
+
+    /** Readings of four weeks in a chunk each, summed by bay and by day. */
+    private static function readings(int $nodes, int $days = 28): Estate
+    {
+        $week = intdiv($days * 86_400_000_000, 4);
+        $chunks = [];
+        for ($i = 0; $i < 4; $i++) {
+            $chunks[] = new Chunk("c{$i}", 0, '', 1_000, 10_000, [
+                new ZoneMap($i * $week, ($i + 1) * $week, 0, 1_000, 5_000),
+                new ZoneMap(0, 9, 0, 1_000, 3_000),
+                new ZoneMap(0.0, 9.0, 0, 1_000, 2_000),
+            ]);
+        }
+        $table = new TableLayout(
+            's.r',
+            new TableDefinition(
+                [
+                    new Column('at', ColumnType::of(TypeKind::Timestamp)),
+                    new Column('bay', ColumnType::of(TypeKind::Bigint)),
+                    new Column('value', ColumnType::of(TypeKind::Double)),
+                ],
+                Distribution::even(),
+            ),
+            $nodes,
+            $chunks,
+            statistics: new LayoutStatistics(['bay' => ['distinct' => 10, 'nullShare' => 0.0]]),
+        );
+        $statement = static fn (string $id, string $sql, float $times, array $predicates, array $columns): StatementUse => new StatementUse(
+            $id,
+            $times,
+            0.0,
+            0.0,
+            [new TableUse('s.r', array_values($predicates), [], [], [], array_values($columns))],
+            $sql,
+            schema: 's',
+        );
+
+        return new Estate(
+            ['s.r' => $table],
+            new Workload([
+                $statement('1', 'SELECT bay, sum(value) FROM r GROUP BY bay', 100.0, [], ['bay', 'value']),
+                $statement(
+                    '2',
+                    "SELECT date_trunc('day', at), max(value) FROM r WHERE at >= DATE '1970-01-15' GROUP BY 1",
+                    50.0,
+                    [Predicate::range('at', 2 * $week, null)],
+                    ['at', 'value'],
+                ),
+                $statement('3', 'SELECT bay FROM r', 9.0, [], ['bay']),
+            ]),
+            new ClusterRates(10.0, 1.0, 1.0),
+            0,
+        );
     }
 
     /**

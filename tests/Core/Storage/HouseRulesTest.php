@@ -13,6 +13,7 @@ use Fulcrion\Core\Storage\ClusterRates;
 use Fulcrion\Core\Storage\Distribution;
 use Fulcrion\Core\Storage\Estate;
 use Fulcrion\Core\Storage\HouseRules;
+use Fulcrion\Core\Storage\LayoutFinding;
 use Fulcrion\Core\Storage\LayoutHistory;
 use Fulcrion\Core\Storage\LayoutStatistics;
 use Fulcrion\Core\Storage\Partitioning;
@@ -103,6 +104,164 @@ final class HouseRulesTest extends TestCase
         );
         self::assertNotSame('', $found[0]->problem);
         self::assertSame([], HouseRules::check(self::case($table, $statements), [], [$rule]), 'it can be turned off');
+    }
+
+    /**
+     * 120,000 rows stand for a thousand times as many, of two bytes each: 229 MiB on four nodes.
+     *
+     * @return iterable<string, array{string, string, list<array{string, string}>, float, float, list<string>}>
+     */
+    public static function figures(): iterable
+    {
+        yield 'copied' => [
+            'copied', 's.t is copied to all 4 nodes although it holds 120 M rows',
+            [['stored', '916 MiB instead of 229 MiB'], ['joins read', 'all of it on every node instead of a part on each']],
+            0.0, 720e6, [],
+        ];
+        // Three times the mean of 30,000; a hundred runs wait for the two thirds of 5 * 22,500 bytes a run that are too many.
+        yield 'skew' => [
+            'skew', 's.t is placed by id, and node 1 holds 75% of its rows',
+            [['skew', '3 times the mean'], ['idle nodes', '0 of 4 hold no row']],
+            1_125_000.0, 0.0, [],
+        ];
+        yield 'partitions' => [
+            'partitions', "s.t splits 32\u{202F}000 rows into 80 partitions",
+            [
+                ['rows a partition', '400 on average'], ['files', '80'],
+                ['bytes a row when kept together', '100% of now, measured by writing a sample'],
+            ],
+            0.0, 0.0, [],
+        ];
+        yield 'no statistics' => [
+            'no statistics', 's.t never had statistics collected',
+            [['columns that need them', 'day'], ['at stake', '0 µs a week of joins planned without them']],
+            0.0, 0.0, ['ANALYZE TABLE s.t (day)'],
+        ];
+        yield 'old statistics' => [
+            'old statistics', 'Statistics of s.t are 20 d old; 60% of its rows changed since',
+            [['columns that need them', 'day'], ['at stake', '1 min 40 s a week of statements planned by them']],
+            0.0, 0.0, ['ANALYZE TABLE s.t (day)'],
+        ];
+        yield 'join of other types' => [
+            'join of other types', 's.t is joined by columns of another type',
+            [['word with s.o.id', '100 executions and 1 min 40 s a week']],
+            0.0, 0.0, [],
+        ];
+        yield 'nullable key' => [
+            'nullable key', 's.t is joined by a column that may be null',
+            [['other', 'may be null though no row is; 100 joins a week']],
+            0.0, 0.0, [],
+        ];
+        yield 'wide key' => ['wide key', 'Keys of s.t are wide texts', [['word', '40 bytes on average']], 0.0, 0.0, []];
+        yield 'unused' => [
+            'unused', 'No statement of the history read s.t', [['stored', '229 MiB'], ['written by', 'nothing either']], 0.0, 240e6, [],
+        ];
+        yield 'unused columns' => [
+            'unused columns', '3 columns of s.t were read by no statement of the history',
+            [['word', '28.6 MiB'], ['amount', '28.6 MiB'], ['other', '28.6 MiB']],
+            0.0, 90e6, [],
+        ];
+        yield 'old versions' => [
+            'old versions', 'An old version of s.t keeps files nobody else needs',
+            [['kept for them', '858 MiB'], ['oldest', '30 d old']],
+            0.0, 900e6, ['MAINTAIN TABLE s.t WITH (action = expire, days = 7, keep = 2)'],
+        ];
+        yield 'orphans' => [
+            'orphans', '3 files of s.t belong to no version', [['they take', '293 KiB']],
+            0.0, 300e3, ['MAINTAIN TABLE s.t WITH (action = sweep)'],
+        ];
+        yield 'tiny' => [
+            'tiny', 's.t lies in 400 chunks, 100% of them tiny',
+            [
+                ['after compaction', '4 chunks'], ['rewritten', '76.3 MiB'],
+                ['bytes a row when packed', '100% of now, measured by writing part of a sample'],
+            ],
+            0.0, 0.0, ['MAINTAIN TABLE s.t WITH (action = compact)'],
+        ];
+    }
+
+    /**
+     * @param  list<array{string, string}>  $evidence
+     * @param  list<string>  $remedy
+     */
+    #[DataProvider('figures')]
+    public function test_what_is_found_is_told_with_its_figures(
+        string $of,
+        string $problem,
+        array $evidence,
+        float $us,
+        float $bytes,
+        array $remedy,
+    ): void {
+        $cases = iterator_to_array(self::broken());
+        [$table, $statements] = $cases[$of][1]();
+        $found = HouseRules::check(self::case($table, $statements))[0];
+        self::assertSame([$problem, $evidence, $remedy], [$found->problem, $found->evidence, $found->statements]);
+        self::assertEqualsWithDelta([$us, $bytes], [$found->weightUs, $found->weightBytes], 1e-3);
+    }
+
+    public function test_a_filter_that_hides_its_column_is_told_with_what_it_would_read_as_a_span(): void
+    {
+        // A month that begins with the last of the two days of the third of four chunks: two of them are read instead of all.
+        [$table, $statements] = iterator_to_array(self::broken())['hidden'][1]();
+        $found = HouseRules::check(self::case($table, $statements))[0];
+        self::assertSame(
+            [
+                ['filter', 'date_trunc(\'month\', "day") = DATE \'2026-11-01\''],
+                ['reads', '100% of the table; as a span it would read 50%'],
+                [
+                    'said as a span',
+                    'SELECT count(*), sum(amount) FROM s.t WHERE "day" >= DATE \'2026-11-01\' AND "day" < DATE \'2026-12-01\'',
+                ],
+            ],
+            $found->evidence,
+        );
+        // Two columns of 7,500 bytes in each of two chunks, a thousandfold, a hundred times a week.
+        self::assertEqualsWithDelta(2 * 2 * 7_500 * 1_000 * 100, $found->weightBytes, 1e-3);
+    }
+
+    public function test_limits_count_what_reaches_them(): void
+    {
+        $cases = iterator_to_array(self::broken());
+        foreach (
+            [
+                // The rule, its case, its limit, what is there, and how little more is not there any more.
+                ['join-types', 'join of other types', 'executions', 100.0, 0.1],
+                ['nullable-join-key', 'nullable key', 'executions', 100.0, 0.1],
+                ['missing-statistics', 'no statistics', 'executions', 100.0, 0.1],
+                ['unused-columns', 'unused columns', 'share', 0.375, 1e-6],
+                ['unused-table', 'unused', 'rows', 120_000.0, 1.0],
+                ['wide-key', 'wide key', 'bytes', 40.0, 0.01],
+                ['orphan-files', 'orphans', 'files', 3.0, 1.0],
+            ] as [$rule, $of, $limit, $there, $more]
+        ) {
+            [$table, $statements] = $cases[$of][1]();
+            $case = self::case($table, $statements);
+            $found = static fn (float $value): array => array_map(
+                static fn (LayoutFinding $one): string => $one->rule,
+                HouseRules::check($case, [$rule => [$limit => $value]]),
+            );
+            self::assertSame([[$rule], []], [$found($there), $found($there + $more)], $rule);
+        }
+    }
+
+    public function test_joins_planned_without_statistics_are_at_stake_and_nothing_else(): void
+    {
+        $join = 'SELECT t.id FROM s.t JOIN s.o ON o.id = t.id WHERE t.day = date \'2026-11-01\'';
+        $sql = 'SELECT t.word, t.amount, t.other FROM s.t t';
+        $found = HouseRules::check(self::case(self::table(statistics: false), [$join, $sql, 'SELECT o.id FROM s.o']));
+        self::assertSame(['missing-statistics'], array_map(static fn (LayoutFinding $one): string => $one->rule, $found));
+        self::assertSame(
+            [['columns that need them', 'day, id'], ['at stake', '1 min 40 s a week of joins planned without them']],
+            $found[0]->evidence,
+        );
+    }
+
+    public function test_what_is_only_written_is_used_by_nobody(): void
+    {
+        $found = HouseRules::check(self::case(self::table(), ['INSERT INTO s.t (id) VALUES (1)', 'SELECT o.id FROM s.o']));
+        self::assertSame(['unused-table'], array_map(static fn (LayoutFinding $one): string => $one->rule, $found));
+        self::assertSame(['written by', '1 statement'], $found[0]->evidence[1]);
     }
 
     public function test_a_table_in_order_is_left_alone(): void

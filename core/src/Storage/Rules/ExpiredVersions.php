@@ -68,7 +68,9 @@ final readonly class ExpiredVersions implements HouseRule
                 $this->id(),
                 $table->name,
                 false,
-                count($old)." old versions of {$table->name} keep files nobody else needs",
+                count($old) === 1
+                    ? "An old version of {$table->name} keeps files nobody else needs"
+                    : count($old)." old versions of {$table->name} keep files nobody else needs",
                 [
                     ['kept for them', Quantity::bytes($bytes * $table->rowFactor)],
                     ['oldest', Quantity::duration($case->estate->nowUs - $old[0]['writtenUs']).' old'],
