@@ -18,13 +18,10 @@ use App\Telemetry\Store\Store;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprint;
 use Fulcrion\Core\Sql\Fingerprinter;
-use Fulcrion\Core\Statements\CounterDelta;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\LoadAggregate;
 use Fulcrion\Core\Statements\LoadAggregator;
-use Fulcrion\Core\Statements\UntoldGrowth;
 use Fulcrion\Core\Telemetry\Fact;
-use Illuminate\Support\Facades\DB;
 use PDOException;
 
 /**
@@ -43,11 +40,6 @@ final readonly class Collector
         Fact::FULL_SCAN |
         Fact::INDEX |
         Fact::WARNINGS;
-
-    /** Rows of what was read last that stand for no digest. */
-    private const PREPARED = 'prepared';
-
-    private const BALANCE = 'prepared-balance';
 
     public function __construct(private Clusters $clusters, private Store $store)
     {
@@ -85,75 +77,24 @@ final readonly class Collector
         $bucket = $now - ($now % LoadAggregator::BUCKET_SECONDS);
         $fingerprinter = new Fingerprinter(Dialect::MariaDb);
         $bins = self::bins($recent);
-        $before = [];
-        foreach (DB::table('digest_readings')->where('cluster_id', $cluster->id)->get() as $row) {
-            $before[$row->digest] = $row;
-        }
-        $isFirst = $cluster->polled_at === null;
-        $knewPrepared = isset($before[self::PREPARED]);
-        $openPrepared = array_fill_keys(array_map(static fn (DigestReading $one): string => $one->key, $prepared->open ?? []), true);
-        $readings = [...$readings, ...($prepared->open ?? [])];
-        $rows = $kept = $statements = $told = [];
-        $executions = $resets = 0;
-        foreach ($readings as $reading) {
-            $old = $before[$reading->key] ?? null;
-            $counters = $old === null ? null : json_decode($old->counters, true);
-            $born = $old !== null && $old->born !== $reading->born;
-            $resets += $born ? 1 : 0;
-            $isPrepared = isset($openPrepared[$reading->key]);
-            $delta = CounterDelta::of($counters, $reading->counters, $isFirst || ($isPrepared && ! $knewPrepared), $born);
-            $kept[] = self::kept($cluster, $reading->key, $reading->counters, $reading->born);
-            if ($delta === null) {
-                continue;
-            }
-            foreach ($isPrepared ? $delta : [] as $name => $value) {
-                $told[$name] = ($told[$name] ?? 0) + $value;
-            }
-            $executions += $delta['count'];
+        $last = LastReading::of($cluster);
+        $grown = [...$last->digests($readings), ...$prepared === null ? [] : $last->prepared($prepared, $nowUs)];
+        $rows = $statements = [];
+        foreach ($grown as $one) {
+            $reading = $one->reading;
             $statement = self::statement($fingerprinter, $reading);
             $rows[] = [
                 'bucketAt' => $bucket,
                 'statement' => $statement,
                 'origin' => new Origin($reading->database),
-                'tally' => self::tally($delta, $reading, $old === null || $born, $bins[$reading->key] ?? []),
-                'firstUs' => $old === null || $born ? $reading->bornUs : min($nowUs, $reading->lastUs),
+                'tally' => self::tally($one, $bins[$reading->key] ?? []),
+                'firstUs' => $one->isNew ? $reading->bornUs : min($nowUs, $reading->lastUs),
                 'lastUs' => min($nowUs, $reading->lastUs),
             ];
             $statements[$reading->key] = $statement;
         }
-        if ($prepared !== null) {
-            $then = static fn (string $key): array => isset($before[$key]) ? json_decode($before[$key]->counters, true) : [];
-            $total = $knewPrepared ? CounterDelta::of($then(self::PREPARED), $prepared->total, false, false) : null;
-            $untold = UntoldGrowth::of($total ?? [], $told, $then(self::BALANCE));
-            $kept[] = self::kept($cluster, self::PREPARED, $prepared->total);
-            $kept[] = self::kept($cluster, self::BALANCE, $untold['balance']);
-            if ($untold['growth'] !== null) {
-                $reading = new DigestReading(self::PREPARED, '', DigestReading::UNTOLD_PREPARED, $prepared->total, 0, 0, '', $nowUs, $nowUs);
-                $executions += $untold['growth']['count'];
-                $rows[] = [
-                    'bucketAt' => $bucket,
-                    'statement' => self::statement($fingerprinter, $reading),
-                    'origin' => new Origin(''),
-                    'tally' => self::tally($untold['growth'], $reading, false, []),
-                    'firstUs' => $nowUs,
-                    'lastUs' => $nowUs,
-                ];
-            }
-        }
-        $this->store->addTallies($cluster, $rows, function () use (
-            $cluster,
-            $kept,
-            $readings,
-            $recent,
-            $executions,
-            $resets,
-            $began,
-        ): void {
-            foreach (array_chunk($kept, 500) as $chunk) {
-                DB::table('digest_readings')->upsert($chunk, ['cluster_id', 'digest'], ['counters', 'born']);
-            }
-            // Rows the server forgot are forgotten here too; should they come back, they count from nothing.
-            DB::table('digest_readings')->where('cluster_id', $cluster->id)->whereNotIn('digest', array_column($kept, 'digest'))->delete();
+        $this->store->addTallies($cluster, $rows, function () use ($cluster, $last, $readings, $recent, $grown, $began): void {
+            $last->keep();
             $cluster
                 ->forceFill([
                     'polled_at' => Clock::now(),
@@ -161,8 +102,8 @@ final readonly class Collector
                     'last_error' => null,
                     'last_poll' => [
                         'digests' => count($readings),
-                        'executions' => $executions,
-                        'resets' => $resets,
+                        'executions' => array_sum(array_map(static fn (Grown $one): int => $one->delta['count'], $grown)),
+                        'resets' => $last->resets,
                         'cursor' => $recent->cursor,
                         'tookMs' => intdiv(hrtime(true) - $began, 1_000_000),
                     ],
@@ -188,20 +129,11 @@ final readonly class Collector
     }
 
     /**
-     * @param  array<string, int>  $counters
-     * @return array<string, int|string>
-     */
-    private static function kept(Cluster $cluster, string $key, array $counters, string $born = ''): array
-    {
-        return ['cluster_id' => $cluster->id, 'digest' => $key, 'counters' => (string) json_encode($counters), 'born' => $born];
-    }
-
-    /**
-     * @param  array<string, int>  $delta
      * @param  array<int, int>  $bins
      */
-    private static function tally(array $delta, DigestReading $reading, bool $extremesAreNew, array $bins): LoadAggregate
+    private static function tally(Grown $one, array $bins): LoadAggregate
     {
+        $delta = $one->delta;
         $tally = new LoadAggregate();
         foreach (LoadAggregate::SUMS as $sum) {
             $tally->sums[$sum] = max(0, $delta[$sum] ?? 0);
@@ -214,8 +146,8 @@ final readonly class Collector
         $tally->sums['multi_pass'] = min($delta['count'], $tally->sums['sort_passes']);
         // The server's extremes are of all time: within one reading only the mean is certain, unless the row is new.
         $mean = intdiv($tally->sums['duration_us'], max(1, $delta['count']));
-        $tally->minUs = $extremesAreNew ? $reading->minUs : $mean;
-        $tally->maxUs = $extremesAreNew ? $reading->maxUs : $mean;
+        $tally->minUs = $one->isNew ? $one->reading->minUs : $mean;
+        $tally->maxUs = $one->isNew ? $one->reading->maxUs : $mean;
         if ($bins !== []) {
             [$low, $high] = LatencySketch::ofCounts($bins)->quantiles([0.0, 1.0]);
             $tally->minUs = min($tally->minUs, $low ?? $tally->minUs);

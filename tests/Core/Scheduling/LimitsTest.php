@@ -95,7 +95,12 @@ final class LimitsTest extends TestCase
     {
         $graph = TaskGraph::edges(4, 4, [], []);
         $durations = [4, 3, 2, 1];
-        $starts = static fn (TaskOrder $order, array $recorded): array => (new Scheduler($graph, $durations, $order, $recorded))
+        $starts = static fn (TaskOrder $order, array $recorded): array => (new Scheduler(
+            $graph,
+            $durations,
+            $order,
+            array_values($recorded),
+        ))
             ->run(1, true)->starts;
         self::assertSame([0, 4, 7, 9], $starts(TaskOrder::Recorded, []));
         self::assertSame([0, 4, 7, 9], $starts(TaskOrder::Recorded, [9, 9]), 'one that is not whole is none');
@@ -123,7 +128,7 @@ final class LimitsTest extends TestCase
     public function test_bad_luck_is_drawn_as_often_as_it_was_met(): void
     {
         $share = static function (array $stages, array $tasks, string $stage): float {
-            $run = Jobs::run($stages, $tasks);
+            $run = Jobs::run(array_values($stages), array_values($tasks));
             $model = new JobModel($run);
             $random = new Randomizer(new Mt19937(11));
             [$long, $all] = [0, 0];

@@ -68,7 +68,10 @@ final readonly class UnusedTable implements HouseRule
                 "No statement of the history read {$table->name}",
                 [
                     ['stored', Quantity::bytes($table->storedBytes() * $table->rowFactor)],
-                    ['written by', $writes === 0 ? 'nothing either' : Quantity::count($writes).($writes === 1 ? ' statement' : ' statements')],
+                    [
+                        'written by',
+                        $writes === 0 ? 'nothing either' : Quantity::count($writes).($writes === 1 ? ' statement' : ' statements'),
+                    ],
                 ],
                 0.0,
                 (float) $table->storedBytes() * $table->rowFactor,
