@@ -73,6 +73,22 @@ final class DiagnosesLimitsTest extends TestCase
         yield 'alone for a fifth' => ['alone-at-the-end', false, $alone(20), []];
         yield 'alone for more than that' => ['alone-at-the-end', true, $alone(21), []];
         yield 'one of ten' => ['alone-at-the-end', null, $alone(50, 9), []];
+        yield 'two at work are not alone' => ['alone-at-the-end', false, self::recorded(
+            [['a', 0, 100, 0], ['a', 0, 90, 1], ...array_map(static fn (int $i): array => ['a', 0, 50, $i], range(2, 10))],
+            11,
+        ), []];
+
+        // A narrow stage before another, of which one task after the other is on the longest way.
+        $narrow = static fn (int $each): RecordedRun => self::recorded(
+            [
+                ...array_map(static fn (int $i): array => ['a', 0, 80, $i], range(0, 9)),
+                ['b', 80, 80 + $each, 0], ['b', 100 - $each, 100, 1],
+            ],
+            10,
+            [new Stage('a', 'a'), new Stage('b', 'b', ['a'])],
+        );
+        yield 'a tenth of the run on the longest way' => ['few-tasks', null, $narrow(10), []];
+        yield 'a little more of it' => ['few-tasks', false, $narrow(11), []];
 
         // Two workers that take a second between tasks.
         $tiny = static function (int $task, int $gap, int $workers = 2): RecordedRun {
@@ -140,6 +156,56 @@ final class DiagnosesLimitsTest extends TestCase
         self::assertSame($act === null ? [] : [$act], array_column($found, 'act'), $found[0]->problem ?? '');
     }
 
+    public function test_slow_tasks_are_told_with_the_worker_they_were_on(): void
+    {
+        // Forty tasks of 10 s on ten workers, four of them four times as long: all on one, or one on each of four.
+        $of = static function (callable $isSlow, string $host = 'w'): RecordedRun {
+            $tasks = [];
+            for ($worker = 0; $worker < 10; $worker++) {
+                for ($i = 0, $at = 0; $i < 4; $i++) {
+                    $took = $isSlow($worker, $i) ? 40 : 10;
+                    $tasks[] = ['a', $at, $at + $took, $worker, 1_000];
+                    $at += $took;
+                }
+            }
+
+            return self::recorded($tasks, 10, [], array_map(static fn (int $i): string => $host.$i, range(0, 9)));
+        };
+        $told = static function (RecordedRun $run): Diagnosis {
+            $saved = [new WhatIf('stragglers', 0, 1, (int) (0.04 * $run->elapsedUs()), 0)];
+            foreach (Diagnoses::of(new JobModel($run), RunFacts::of($run), $saved) as $one) {
+                if ($one->rule === 'stragglers') {
+                    return $one;
+                }
+            }
+            self::fail('no stragglers');
+        };
+        $here = $told($of(static fn (int $worker): bool => $worker === 3));
+        self::assertTrue($here->act, 'whatever it saves: there is something to look at');
+        self::assertSame(
+            '4 of 40 tasks of a took at least 1.8 times what others with as much to read took, 4 of them on worker w3',
+            $here->problem,
+        );
+        self::assertSame(
+            [
+                ['slowest', '40 s'], ['middle one', '10 s'], ['where', 'worker w3 had 4 of 4 of them, and 4 of all 40 tasks'],
+                ['without them the job would end sooner by', '6.4 s'],
+            ],
+            $here->evidence,
+        );
+        self::assertSame('Look at worker w3; until it is fixed, keep tasks off it.', $here->remedy);
+        // Workers of two hosts: one for each of four of five.
+        $host = $told($of(static fn (int $worker, int $i): bool => $worker < 4 && $i === 2, 'bay-'));
+        self::assertFalse($host->act, 'all are of one host');
+        $everywhere = $told($of(static fn (int $worker, int $i): bool => $worker < 4 && $i === 2));
+        self::assertFalse($everywhere->act);
+        self::assertStringEndsWith('what others with as much to read took', $everywhere->problem);
+        self::assertSame(['where', 'none stands out'], $everywhere->evidence[2]);
+        // Three are no pattern, and neither are four of a worker that did most of the work.
+        $three = $told($of(static fn (int $worker, int $i): bool => $worker === 3 && $i > 0));
+        self::assertSame(['where', 'none stands out'], $three->evidence[2]);
+    }
+
     public function test_what_to_act_on_comes_first(): void
     {
         $run = self::recorded(array_map(static fn (int $i): array => ['a', 11, 100, $i], range(0, 3)), 10);
@@ -155,8 +221,9 @@ final class DiagnosesLimitsTest extends TestCase
      * @param  list<array{0: string, 1: int, 2: int, 3: int, 4?: int, 5?: int}>  $tasks stage, from and to in seconds, worker, bytes read,
      *     bytes put aside
      * @param  list<Stage>  $stages
+     * @param  list<string>  $names of workers
      */
-    private static function recorded(array $tasks, int $workers, array $stages = []): RecordedRun
+    private static function recorded(array $tasks, int $workers, array $stages = [], array $names = []): RecordedRun
     {
         $stages = $stages === [] ? [new Stage('a', 'a')] : $stages;
         $number = array_flip(array_map(static fn (Stage $stage): string => $stage->id, $stages));
@@ -186,6 +253,6 @@ final class DiagnosesLimitsTest extends TestCase
             $end = max($end, $to);
         }
 
-        return RecordedRun::of(Jobs::head($workers, $end), $stages, $table);
+        return RecordedRun::of(Jobs::head($workers, $end), $stages, $table, $names);
     }
 }

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Tests\Core\Scheduling;
 
 use Fulcrion\Core\Scheduling\Diagnoses;
+use Fulcrion\Core\Scheduling\Elastic;
+use Fulcrion\Core\Scheduling\ElasticPlan;
 use Fulcrion\Core\Scheduling\Formats\SpanReader;
 use Fulcrion\Core\Scheduling\Formats\TraceEvents;
 use Fulcrion\Core\Scheduling\JobHead;
@@ -86,6 +88,21 @@ final class LimitsTest extends TestCase
         self::assertSame([], $figures($span('task.rows_read', ['intValue' => '-1'])));
         self::assertSame([], $figures($span('task.rows_read', ['stringValue' => '12'])));
         self::assertSame([], $figures($span('task.rows', ['intValue' => '12'])));
+        $queued = static function (mixed $value) use ($span): int {
+            $task = (new SpanReader())->task($span('task.queued_unix_nano', $value), [], '', '');
+            self::assertInstanceOf(Task::class, $task);
+
+            return $task->queuedUs;
+        };
+        self::assertSame([4, -1, -1, -1], [
+            $queued(['intValue' => '4999']), $queued(['intValue' => 0]), $queued(['stringValue' => '']), $queued(['stringValue' => 'x']),
+        ]);
+        self::assertSame(
+            [0, 0, 12, null, null, 1, null, 1, null, null, 999_999_999_999_999_9],
+            array_map(SpanReader::microseconds(...), [
+                null, '', '12999', '12a999', '-1000', 1_999, -1, 1_999.0, -1.0, '12345678901234567890', '9999999999999999000',
+            ]),
+        );
         self::assertSame('', SpanReader::id(['spanId' => 'not base64!']));
         self::assertSame('', SpanReader::id(['spanId' => 7]));
         self::assertSame('aabbccddeeff0011', SpanReader::id(['spanId' => 'AABBCCDDEEFF0011']));
@@ -107,6 +124,52 @@ final class LimitsTest extends TestCase
         self::assertSame([6, 3, 1, 0], $starts(TaskOrder::Recorded, [9, 8, 7, 6]));
         self::assertSame([0, 4, 7, 9], $starts(TaskOrder::Recorded, [5, 5, 5, 5]), 'of equals the first');
         self::assertSame([0, 4, 7, 9], $starts(TaskOrder::LongestPath, []));
+    }
+
+    public function test_workers_come_as_a_sample_of_them_did(): void
+    {
+        // Four took 1 to 4 s; of three the first is like the first of them, the others like the third and the fourth.
+        $run = static fn (int $workers): array => (new Scheduler(
+            TaskGraph::edges(3, 3, [], []),
+            [10, 10, 10],
+            TaskOrder::FirstReady,
+            [],
+            [1, 2, 3, 4],
+        ))->run($workers, true)->starts;
+        self::assertSame([[1, 3, 4], [2, 4, 12]], [$run(3), $run(2)]);
+    }
+
+    public function test_workers_that_come_later_are_paid_while_they_start(): void
+    {
+        // One task of 10 s, then four side by side: in 20 s that takes one worker for 10 s, and then four.
+        $tasks = [['a0', 'a', 0, 10, 0]];
+        for ($i = 0; $i < 4; $i++) {
+            $tasks[] = ["b{$i}", 'b', 10, 20, $i];
+        }
+        $model = new JobModel(Jobs::run([new Stage('a', 'a'), new Stage('b', 'b', ['a'])], $tasks, 4));
+        $plan = static fn (int $step, int $delayS): ?ElasticPlan => (new Elastic(
+            $model,
+            ScalingCurve::of($model),
+            $step,
+            $delayS * self::S,
+            10 * self::S,
+        ))->plan(20 * self::S);
+        self::assertSame([[[0, 1], [10 * self::S, 4]], 50 * self::S], [$plan(1, 0)?->levels, $plan(1, 0)?->paidUs]);
+        self::assertSame((50 + 3 * 2) * self::S, $plan(1, 2)?->paidUs, 'three of them two seconds before');
+        self::assertSame([[[0, 2], [10 * self::S, 4]], (20 + 40 + 2 * 2) * self::S], [$plan(2, 2)?->levels, $plan(2, 2)?->paidUs]);
+        self::assertSame(80 * self::S, $plan(4, 2)?->paidUs, 'in groups of four there is nothing to change');
+        self::assertSame(80 * self::S, $plan(1, 20)?->paidUs, 'nor where starting costs more than it saves');
+    }
+
+    public function test_no_more_numbers_of_workers_are_reckoned_through_than_asked_for(): void
+    {
+        $points = static fn (int $tasks): int => count(ScalingCurve::of(new JobModel(Jobs::run(
+            [new Stage('a', 'a')],
+            array_map(static fn (int $i): array => ["t{$i}", 'a', 0, 10, $i], range(0, $tasks - 1)),
+            4,
+        )))->points());
+        self::assertSame([1, 36], [$points(1), $points(36)]);
+        self::assertLessThanOrEqual(36, $points(37));
     }
 
     public function test_more_time_than_can_be_reckoned_with_is_refused(): void
