@@ -16,6 +16,7 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Statements\LatencySketch;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use mysqli;
 use PHPUnit\Framework\Attributes\Group;
 use Tests\PrivateServer;
 use Tests\TestCase;
@@ -193,6 +194,82 @@ final class LiveServerTest extends TestCase
             $this->get("/tune/statements/{$untold}?cluster={$cluster->slug}&window=last+hour")
                 ->assertOk()
                 ->assertSee('only while it is open');
+        } finally {
+            $server->remove();
+        }
+    }
+
+    public function test_live_load_is_told_by_who_sent_it_as_far_as_the_server_remembers(): void
+    {
+        $server = PrivateServer::start(
+            '--performance-schema=ON',
+            '--performance-schema-consumer-events-statements-current=ON',
+            '--performance-schema-consumer-events-statements-history-long=ON',
+            '--performance-schema-events-statements-history-long-size=100',
+            '--skip-name-resolve',
+        );
+        try {
+            $admin = $server->pdo();
+            $admin->exec('CREATE DATABASE glass');
+            $admin->exec('CREATE TABLE glass.pick (id INT PRIMARY KEY, kilos INT)');
+            foreach (['watcher', 'ada', 'bo'] as $user) {
+                $admin->exec("CREATE USER {$user}@'127.0.0.1' IDENTIFIED BY 'w'");
+                $admin->exec("CREATE USER {$user}@'localhost' IDENTIFIED BY 'w'");
+                $admin->exec('GRANT SELECT ON '.($user === 'watcher' ? 'performance_schema' : 'glass').".* TO {$user}@'127.0.0.1'");
+                $admin->exec("GRANT SELECT ON glass.* TO {$user}@'localhost'");
+            }
+            $cluster = $this->live();
+            $cluster->forceFill(['port' => $server->port, 'username' => 'watcher', 'secret' => 'w'])->save();
+            $collector = app(Collector::class);
+            $collector->poll($cluster->refresh());
+            $ask = static function (mysqli $as, int $times): void {
+                for ($i = 0; $i < $times; $i++) {
+                    $as->query("SELECT kilos FROM pick WHERE id = {$i}");
+                }
+            };
+            $ada = new mysqli('127.0.0.1', 'ada', 'w', 'glass', $server->port);
+            $ask($ada, 4);
+            $gone = new mysqli('127.0.0.1', 'bo', 'w', 'glass', $server->port);
+            $ask($gone, 3);
+            $gone->close();
+            $client = proc_open(
+                ['mariadb', '--no-defaults', '-ubo', '-pw', "--socket={$server->folder}/db.sock", '--unbuffered', 'glass'],
+                [['pipe', 'r'], ['file', '/dev/null', 'w'], ['file', '/dev/null', 'w']],
+                $pipes,
+            );
+            self::assertIsResource($client);
+            fwrite($pipes[0], "SELECT kilos FROM pick WHERE id = 1;\nSELECT kilos FROM pick WHERE id = 2;\n");
+            $counted = static fn (): int => (int) $admin->query("SELECT SUM(COUNT_STAR) FROM
+                performance_schema.events_statements_summary_by_digest WHERE DIGEST_TEXT LIKE '%`pick` WHERE %'")->fetchColumn();
+            for ($i = 0; $i < 100 && $counted() < 9; $i++) {
+                usleep(50_000);
+            }
+            $collector->poll($cluster->refresh());
+            $origins = fn (): array => DB::table('load_five_minute')
+                ->join('statements', 'statements.id', '=', 'statement_id')
+                ->join('origins', 'origins.id', '=', 'origin_id')
+                ->where('text', 'SELECT kilos FROM pick WHERE id = ?')
+                ->groupBy('user_name', 'application', 'client_host')
+                ->orderBy('user_name')
+                ->selectRaw('user_name, application, client_host, SUM(executions) AS n')
+                ->get()
+                ->map(static fn (object $row): array => [$row->user_name, $row->application, $row->client_host, (int) $row->n])
+                ->all();
+            // The command line names its program, in a way that depends on its version.
+            $program = $admin
+                ->query("SELECT ATTR_VALUE FROM performance_schema.session_connect_attrs WHERE ATTR_NAME = 'program_name'")
+                ->fetchColumn();
+            self::assertNotSame('', (string) $program);
+            self::assertSame([['', '', '', 3], ['ada', '', '127.0.0.1', 4], ['bo', $program, 'localhost', 2]], $origins());
+            fclose($pipes[0]);
+            proc_close($client);
+            // More than the server remembers: counted all the same.
+            $ask($ada, 250);
+            $collector->poll($cluster->refresh());
+            $after = $origins();
+            self::assertSame($counted(), array_sum(array_column($after, 3)));
+            self::assertGreaterThan(4 + 50, $after[1][3]);
+            self::assertGreaterThan(3 + 100, $after[0][3]);
         } finally {
             $server->remove();
         }

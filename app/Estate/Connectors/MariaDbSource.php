@@ -170,17 +170,18 @@ final class MariaDbSource implements StatementSource
                 ->query(
                     "SELECT h.EVENT_ID, h.THREAD_ID, h.DIGEST, h.SQL_TEXT, h.CURRENT_SCHEMA, h.TIMER_START, h.TIMER_WAIT, h.LOCK_TIME,
                     h.ROWS_SENT, h.ROWS_EXAMINED, h.ROWS_AFFECTED, h.ERRORS, h.MESSAGE_TEXT,
-                    h.CREATED_TMP_DISK_TABLES, h.CREATED_TMP_TABLES, h.SORT_MERGE_PASSES, h.SELECT_SCAN, h.NO_INDEX_USED, h.WARNINGS,
-                    t.PROCESSLIST_USER, t.PROCESSLIST_HOST
-                FROM performance_schema.events_statements_history_long h LEFT JOIN performance_schema.threads t ON t.THREAD_ID = h.THREAD_ID
+                    h.CREATED_TMP_DISK_TABLES, h.CREATED_TMP_TABLES, h.SORT_MERGE_PASSES, h.SELECT_SCAN, h.NO_INDEX_USED, h.WARNINGS
+                FROM performance_schema.events_statements_history_long h
                 WHERE h.TIMER_END > {$from} AND h.TIMER_END <= {$lastEnd} AND h.SQL_TEXT IS NOT NULL",
                 )
                 ->fetchAll(PDO::FETCH_ASSOC);
+            $clients = $rows === [] ? [] : $this->clients();
         } catch (PDOException) {
             return new RecentReading([], $cursor ?? 0);
         }
         $executions = [];
         foreach ($rows as $row) {
+            [$user, $host, $program] = $clients[(int) $row['THREAD_ID']] ?? ['', '', ''];
             if (trim((string) $row['SQL_TEXT']) === '') {
                 continue;
             }
@@ -192,8 +193,9 @@ final class MariaDbSource implements StatementSource
                     (string) $row['SQL_TEXT'],
                     new ExecutionOrigin(
                         database: (string) $row['CURRENT_SCHEMA'],
-                        user: (string) $row['PROCESSLIST_USER'],
-                        clientHost: (string) $row['PROCESSLIST_HOST'],
+                        user: $user,
+                        application: $program,
+                        clientHost: $host,
                     ),
                     new ExecutionOutcome(
                         (int) $row['ERRORS'] > 0 ? Status::Error : Status::Ok,
@@ -217,6 +219,31 @@ final class MariaDbSource implements StatementSource
         }
 
         return new RecentReading($executions, $lastEnd);
+    }
+
+    /**
+     * Who is connected. Put together here: the server has no indexes for such a join.
+     *
+     * @return array<int, array{string, string, string}> user, host and program by thread
+     */
+    private function clients(): array
+    {
+        $programs = $this->pdo()
+            ->query("SELECT PROCESSLIST_ID, ATTR_VALUE FROM performance_schema.session_connect_attrs WHERE ATTR_NAME = 'program_name'")
+            ->fetchAll(PDO::FETCH_KEY_PAIR);
+        $clients = [];
+        foreach (
+            $this->pdo()
+                ->query(
+                    'SELECT THREAD_ID, PROCESSLIST_ID, PROCESSLIST_USER, PROCESSLIST_HOST FROM performance_schema.threads WHERE '
+                        .'PROCESSLIST_ID IS NOT NULL',
+                )
+                ->fetchAll(PDO::FETCH_NUM) as [$thread, $session, $user, $host]
+        ) {
+            $clients[(int) $thread] = [(string) $user, (string) $host, (string) ($programs[$session] ?? '')];
+        }
+
+        return $clients;
     }
 
     public function running(): array

@@ -13,15 +13,12 @@ use App\Estate\Connectors\PreparedReading;
 use App\Estate\Connectors\RecentReading;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
-use App\Telemetry\Store\Origin;
 use App\Telemetry\Store\Store;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprint;
 use Fulcrion\Core\Sql\Fingerprinter;
-use Fulcrion\Core\Statements\LatencySketch;
-use Fulcrion\Core\Statements\LoadAggregate;
 use Fulcrion\Core\Statements\LoadAggregator;
-use Fulcrion\Core\Telemetry\Fact;
+use Fulcrion\Core\Telemetry\Execution;
 use PDOException;
 
 /**
@@ -29,18 +26,6 @@ use PDOException;
  */
 final readonly class Collector
 {
-    private const FACTS =
-        Fact::LOCK |
-        Fact::ROWS_RETURNED |
-        Fact::ROWS_EXAMINED |
-        Fact::ROWS_AFFECTED |
-        Fact::TMP_MEMORY |
-        Fact::TMP_DISK |
-        Fact::SORT_PASSES |
-        Fact::FULL_SCAN |
-        Fact::INDEX |
-        Fact::WARNINGS;
-
     public function __construct(private Clusters $clusters, private Store $store)
     {
     }
@@ -76,21 +61,23 @@ final readonly class Collector
         $now = intdiv($nowUs, 1_000_000);
         $bucket = $now - ($now % LoadAggregator::BUCKET_SECONDS);
         $fingerprinter = new Fingerprinter(Dialect::MariaDb);
-        $bins = self::bins($recent);
+        $single = self::byKey($recent);
         $last = LastReading::of($cluster);
         $grown = [...$last->digests($readings), ...$prepared === null ? [] : $last->prepared($prepared, $nowUs)];
         $rows = $statements = [];
         foreach ($grown as $one) {
             $reading = $one->reading;
             $statement = self::statement($fingerprinter, $reading);
-            $rows[] = [
-                'bucketAt' => $bucket,
-                'statement' => $statement,
-                'origin' => new Origin($reading->database),
-                'tally' => self::tally($one, $bins[$reading->key] ?? []),
-                'firstUs' => $one->isNew ? $reading->bornUs : min($nowUs, $reading->lastUs),
-                'lastUs' => min($nowUs, $reading->lastUs),
-            ];
+            foreach (Attribution::of($one, $single[$reading->key] ?? []) as $part) {
+                $rows[] = [
+                    'bucketAt' => $bucket,
+                    'statement' => $statement,
+                    'origin' => $part->origin,
+                    'tally' => $part->tally,
+                    'firstUs' => $one->isNew ? $reading->bornUs : min($nowUs, $reading->lastUs),
+                    'lastUs' => min($nowUs, $reading->lastUs),
+                ];
+            }
             $statements[$reading->key] = $statement;
         }
         $this->store->addTallies($cluster, $rows, function () use ($cluster, $last, $readings, $recent, $grown, $began): void {
@@ -129,47 +116,15 @@ final readonly class Collector
     }
 
     /**
-     * @param  array<int, int>  $bins
+     * @return array<string, list<Execution>> by key of their digest
      */
-    private static function tally(Grown $one, array $bins): LoadAggregate
+    private static function byKey(RecentReading $recent): array
     {
-        $delta = $one->delta;
-        $tally = new LoadAggregate();
-        foreach (LoadAggregate::SUMS as $sum) {
-            $tally->sums[$sum] = max(0, $delta[$sum] ?? 0);
-        }
-        $tally->sums['executions'] = $delta['count'];
-        $tally->sums['load_us'] = $tally->sums['duration_us'];
-        // A scan in several tables of one statement counts several times at the server; a run is one run here.
-        $tally->sums['full_scans'] = min($delta['count'], $tally->sums['full_scans']);
-        $tally->sums['no_index'] = min($delta['count'], $tally->sums['no_index']);
-        $tally->sums['multi_pass'] = min($delta['count'], $tally->sums['sort_passes']);
-        // The server's extremes are of all time: within one reading only the mean is certain, unless the row is new.
-        $mean = intdiv($tally->sums['duration_us'], max(1, $delta['count']));
-        $tally->minUs = $one->isNew ? $one->reading->minUs : $mean;
-        $tally->maxUs = $one->isNew ? $one->reading->maxUs : $mean;
-        if ($bins !== []) {
-            [$low, $high] = LatencySketch::ofCounts($bins)->quantiles([0.0, 1.0]);
-            $tally->minUs = min($tally->minUs, $low ?? $tally->minUs);
-            $tally->maxUs = max($tally->maxUs, $high ?? 0);
-        }
-        $tally->facts = self::FACTS | ($bins === [] ? 0 : Fact::DURATIONS);
-        $tally->bins = $bins;
-
-        return $tally;
-    }
-
-    /**
-     * @return array<string, array<int, int>> key of a digest => bins of its single durations
-     */
-    private static function bins(RecentReading $recent): array
-    {
-        $bins = [];
+        $single = [];
         foreach ($recent->executions as [$key, $execution]) {
-            $bin = LatencySketch::bin($execution->durationUs);
-            $bins[$key][$bin] = ($bins[$key][$bin] ?? 0) + 1;
+            $single[$key][] = $execution;
         }
 
-        return $bins;
+        return $single;
     }
 }
