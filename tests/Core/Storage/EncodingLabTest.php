@@ -82,6 +82,43 @@ final class EncodingLabTest extends TestCase
         self::assertEquals($result, LabResult::fromArray(json_decode((string) json_encode($result->toArray()), true)));
     }
 
+    public function test_uncertainty_is_that_of_so_many_places(): void
+    {
+        for ($places = 2; $places <= 16; $places++) {
+            $bytes = array_map(static fn (int $i): int => 1_000 + ($i % 2 === 0 ? 10 : -10), range(0, $places - 1));
+            $result = new LabResult(
+                array_fill(0, $places, 100),
+                ['as it comes' => []],
+                [],
+                [new EncodingTrial('a', 'plain', 'none', 'as it comes', $bytes, 100, 5)],
+            );
+            $variant = $result->variants(['a' => 1.0])[0];
+            $mean = array_sum($bytes) / $places;
+            $squares = array_sum(array_map(static fn (int $b): float => ($b - $mean) ** 2, $bytes));
+            $error = sqrt($squares / ($places * ($places - 1)));
+            $quantile = $variant->uncertainty * $variant->bytesPerRow * 100 / $error;
+            // Above that quantile of Student's distribution lies a fortieth; from thirteen degrees on two is near enough.
+            self::assertEqualsWithDelta(0.025, self::above($quantile, $places - 1), $places < 14 ? 0.0004 : 0.009, "{$places} places");
+        }
+    }
+
+    /** Student's t above a value, by Simpson's rule over an angle: t = sqrt(n) tan(a). */
+    private static function above(float $t, int $degrees): float
+    {
+        $part = static function (float $from, float $to) use ($degrees): float {
+            $steps = 2_000;
+            $sum = 0.0;
+            for ($i = 0; $i <= $steps; $i++) {
+                $weight = $i === 0 || $i === $steps ? 1 : ($i % 2 === 1 ? 4 : 2);
+                $sum += $weight * cos($from + ($to - $from) * $i / $steps) ** ($degrees - 1);
+            }
+
+            return $sum * ($to - $from) / $steps / 3;
+        };
+
+        return $part(atan($t / sqrt($degrees)), M_PI / 2) / $part(-M_PI / 2, M_PI / 2);
+    }
+
     public function test_the_lab_finds_an_order_that_packs_better_and_tells_of_every_column(): void
     {
         $places = [];

@@ -257,6 +257,19 @@ final class HouseRulesTest extends TestCase
         );
     }
 
+    public function test_only_rows_that_are_dealt_to_several_nodes_can_be_skewed(): void
+    {
+        $sql = 'SELECT t.id, t.day, t.word, t.amount, t.other FROM s.t t';
+        $rules = static fn (TableLayout $table): array => array_map(
+            static fn (LayoutFinding $one): string => $one->rule,
+            HouseRules::check(self::case($table, [$sql]), ['skew' => ['skew' => 0.5]]),
+        );
+        self::assertSame(['skew'], $rules(self::table(distribution: Distribution::hash('id'))));
+        self::assertNotContains('skew', $rules(self::table(distribution: Distribution::copy(), node: Chunk::EVERY_NODE)));
+        self::assertNotContains('skew', $rules(self::table(rows: [4_999, 4_999, 4_999, 5_002], distribution: Distribution::hash('id'))));
+        self::assertSame(['skew'], $rules(self::table(rows: [4_999, 4_999, 4_999, 5_003], distribution: Distribution::hash('id'))));
+    }
+
     public function test_what_is_only_written_is_used_by_nobody(): void
     {
         $found = HouseRules::check(self::case(self::table(), ['INSERT INTO s.t (id) VALUES (1)', 'SELECT o.id FROM s.o']));

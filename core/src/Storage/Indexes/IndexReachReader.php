@@ -169,10 +169,15 @@ final readonly class IndexReachReader
      */
     private function columnsRead(mixed $all, string $alias, string $table, Closure $of): array
     {
-        $read = [];
+        $read = $counted = [];
         foreach (Tree::nodes($all) as $node) {
+            // count(*) counts rows and looks at no column.
+            foreach ($node instanceof Ast\Call ? $node->arguments : [] as $argument) {
+                $counted[spl_object_id($argument)] = true;
+            }
             if (
                 $node instanceof Ast\Star &&
+                ! isset($counted[spl_object_id($node)]) &&
                 ($node->qualifier === [] || strtolower($node->qualifier[count($node->qualifier) - 1]) === $alias)
             ) {
                 $read += array_fill_keys(array_map(strval(...), array_keys($this->tables[$table]->columns)), true);
