@@ -25,7 +25,12 @@ final class Provider extends Capability
                 address('locks.show').'?'.http_build_query(['cluster' => $finding->cluster->slug]),
             ];
             $sources->register(new FindingSource(SessionWatch::SOURCE, weighed: 'measured', home: $home));
-            $sources->register(new FindingSource(SessionWatch::REACH, weighed: 'measured'));
+            $connection = static fn (Finding $finding): array => [
+                'Connection',
+                address('cluster.edit', $finding->cluster->slug),
+            ];
+            $sources->register(new FindingSource(SessionWatch::REACH, weighed: 'measured', home: $connection));
+            $sources->register(new FindingSource(SessionWatch::MISSING, weighed: 'measured', home: $connection));
         });
     }
 

@@ -73,8 +73,8 @@ final class LiveServerTest extends TestCase
         self::assertStringContainsString('GRANT PROCESS ON *.*', implode("\n", array_column($problems, 'remedy')));
         $cluster->forceFill(['secret' => 'wrong'])->save();
         $problems = (new MariaDbSource($cluster))->check();
-        self::assertStringContainsString('cannot be reached', $problems[0]['problem']);
-        self::assertStringNotContainsString('wrong', implode(' ', $problems[0]));
+        self::assertStringContainsString('cannot be reached', $problems[0]->problem);
+        self::assertStringNotContainsString('wrong', $problems[0]->problem.$problems[0]->remedy);
     }
 
     public function test_a_server_that_goes_away_is_told_and_comes_back(): void

@@ -103,7 +103,7 @@ final class ServingTest extends TestCase
         $began = hrtime(true);
         $problems = (new MariaDbSource($cluster))->check();
         self::assertLessThan(10.0, (hrtime(true) - $began) / 1e9);
-        self::assertStringContainsString('cannot be reached', $problems[0]['problem'] ?? '');
+        self::assertStringContainsString('cannot be reached', $problems[0]->problem ?? '');
         fclose($silent);
     }
 

@@ -6,6 +6,7 @@ namespace Tests\Feature;
 
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\MariaDbSessions;
+use App\Estate\Connectors\MariaDbSource;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Findings\Evidence;
@@ -44,6 +45,7 @@ final class SessionsTest extends TestCase
             self::$server = PrivateServer::start(
                 '--performance-schema=ON',
                 '--performance-schema-consumer-events-statements-current=ON',
+                '--performance-schema-consumer-events-statements-history-long=ON',
                 '--performance-schema-instrument=wait/lock/metadata/sql/mdl=ON',
                 '--innodb-lock-wait-timeout=60',
             );
@@ -216,7 +218,7 @@ final class SessionsTest extends TestCase
         self::assertSame('UPDATE pick SET kilos = kilos + ? WHERE id = ?', $evidence['what it ran last']);
         self::assertMatchesRegularExpression('~^open for .*, 1 row locked, 1 changed$~', $evidence['its transaction']);
         self::assertStringStartsWith('End the session', $evidence['what would help']);
-        $this->actingAs($this->person())->get("/ledger/findings/{$finding->id}")->assertOk()->assertSee('Locks');
+        $this->actingAs($this->person())->get("/ledger/findings/{$finding->id}")->assertOk()->assertSee('/tune/locks?cluster=glass');
         $idle->query('ROLLBACK');
         self::assertTrue(self::within(function () use ($watch): bool {
             $watch->look($this->cluster);
@@ -281,6 +283,60 @@ final class SessionsTest extends TestCase
         $this->cluster->forceFill(['port' => self::$server?->port, 'failing_since' => null])->save();
         $watch->look($this->cluster->refresh());
         self::assertSame('solved', $finding->refresh()->state->value);
+    }
+
+    public function test_what_a_restart_switched_off_is_a_finding_until_it_is_on_again(): void
+    {
+        $watch = $this->app->make(SessionWatch::class);
+        $pdo = self::$server?->pdo();
+        $set = static fn (string $enabled): int|false|null => $pdo?->exec(
+            "UPDATE performance_schema.setup_consumers SET ENABLED = '{$enabled}' WHERE NAME IN ('events_statements_current', "
+                ."'events_statements_history_long')",
+        );
+        try {
+            $set('YES');
+            $watch->look($this->cluster);
+            self::assertSame(0, Finding::query()->where('source', SessionWatch::MISSING)->count());
+            $set('NO');
+            $watch->look($this->cluster);
+            $finding = Finding::query()->where('source', SessionWatch::MISSING)->sole();
+            self::assertSame('Glass does not tell all that could be watched: 2 things are missing or switched off', $finding->problem);
+            $evidence = implode("\n", array_map(static fn (Evidence $one): string => "{$one->label} {$one->value}", $finding->evidence));
+            self::assertStringContainsString("WHERE NAME = 'events_statements_history_long'", $evidence);
+            self::assertStringContainsString('performance-schema-consumer-events-statements-current=ON', $evidence);
+            $owner = $this->person(Role::Owner);
+            $this->actingAs($owner)->get("/ledger/findings/{$finding->id}")->assertOk()->assertSee('/tend/clusters/glass');
+            $this->post('/tend/clusters/glass/check')->assertRedirect();
+            $this->get('/tend/clusters/glass')
+                ->assertOk()
+                ->assertSee('single runs are not remembered')
+                ->assertSee('performance-schema-consumer-events-statements-history-long=ON');
+            $set('YES');
+            $watch->look($this->cluster);
+            self::assertSame('solved', $finding->refresh()->state->value);
+        } finally {
+            $set('YES');
+        }
+    }
+
+    public function test_an_account_that_stands_before_the_one_that_was_meant_is_named(): void
+    {
+        $pdo = self::$server?->pdo();
+        $pdo?->exec("CREATE USER ''@'127.0.0.1'");
+        $pdo?->exec("CREATE USER reader@'%' IDENTIFIED BY ''");
+        try {
+            $this->cluster->forceFill(['username' => 'reader', 'secret' => ''])->save();
+            $missing = (new MariaDbSource($this->cluster))->check();
+            self::assertSame(
+                "The server takes reader for the account ''@'127.0.0.1', which stands before the one that was meant.",
+                $missing[0]->problem,
+            );
+            self::assertStringContainsString("DROP USER ''@'127.0.0.1'", $missing[0]->remedy);
+            self::assertSame("GRANT PROCESS ON *.* TO ''@'127.0.0.1'", $missing[count($missing) - 1]->remedy);
+        } finally {
+            $pdo?->exec("DROP USER ''@'127.0.0.1'");
+            $pdo?->exec("DROP USER reader@'%'");
+        }
     }
 
     public function test_what_the_server_does_not_tell_is_named(): void

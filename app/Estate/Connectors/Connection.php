@@ -19,11 +19,16 @@ final readonly class Connection
     }
 
     /**
-     * @return array<array-key, mixed> what was looked at and what came of it, as the connector tells
+     * @return list<array<string, string>> what is missing, how that is mended and what keeps it so
      */
     public function check(Cluster $cluster): array
     {
-        return $this->clusters->as(Actor::system(SystemActor::Collector, 'a check of the connection'))->statements($cluster)?->check() ??
-            [];
+        $source = $this->clusters->as(Actor::system(SystemActor::Collector, 'a check of the connection'))->statements($cluster);
+
+        // For the session of whoever asked, which keeps no objects.
+        return array_map(
+            static fn (Missing $one): array => ['problem' => $one->problem, 'remedy' => $one->remedy, 'keeps' => $one->keeps],
+            $source?->check() ?? [],
+        );
     }
 }

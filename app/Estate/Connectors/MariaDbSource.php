@@ -36,34 +36,31 @@ final class MariaDbSource implements StatementSource
 
     public function check(): array
     {
-        $who =
-            "'{$this->cluster->username}'@'".
-            ($this->cluster->host === '127.0.0.1' || $this->cluster->host === 'localhost' ? 'localhost' : '%').
-            "'";
+        $host = in_array($this->cluster->host, ['127.0.0.1', 'localhost'], true) ? 'localhost' : '%';
         try {
             $pdo = self::connect($this->cluster, self::CHECK_SECONDS);
         } catch (PDOException $exception) {
             return [
-                [
-                    'problem' => 'The server cannot be reached: '.self::clean($exception),
-                    'remedy' => match (true) {
-                        str_contains($exception->getMessage(), '1045') => "CREATE USER {$who} IDENTIFIED BY '...'; or check user and "
-                            .'password here',
+                new Missing(
+                    'The server cannot be reached: '.self::clean($exception),
+                    match (true) {
+                        str_contains($exception->getMessage(), '1045') => "CREATE USER '{$this->cluster->username}'@'{$host}' IDENTIFIED "
+                            ."BY '...'; or check user and password here",
                         str_contains($exception->getMessage(), '2002') => 'Check host and port, and that the server listens on that '
                             .'address (bind-address).',
                         default => 'Check host, port, user, password and TLS.',
                     },
-                ],
+                ),
             ];
         }
         try {
-            return $this->problems($pdo, $who);
+            return $this->missing($pdo);
         } catch (PDOException $exception) {
             return [
-                [
-                    'problem' => 'The server took the connection and then did not answer: '.self::clean($exception),
-                    'remedy' => 'Check the load of the server, and whatever stands between it and this machine.',
-                ],
+                new Missing(
+                    'The server took the connection and then did not answer: '.self::clean($exception),
+                    'Check the load of the server, and whatever stands between it and this machine.',
+                ),
             ];
         }
     }
@@ -282,62 +279,80 @@ final class MariaDbSource implements StatementSource
     }
 
     /**
-     * @return list<array{problem: string, remedy: string}>
+     * @return list<Missing>
      *
      * @throws PDOException when the server goes away meanwhile
      */
-    private function problems(ThrowingPdo $pdo, string $who): array
+    private function missing(ThrowingPdo $pdo): array
     {
-        $problems = [];
+        // The account the server took us for: one without a name, or of another host, may stand before the one that was meant.
+        [$name, $host] = explode('@', (string) $pdo->query('SELECT CURRENT_USER()')->fetchColumn(), 2);
+        $who = "'{$name}'@'{$host}'";
+        $missing = [];
+        if ($name !== (string) $this->cluster->username) {
+            $missing[] = new Missing(
+                "The server takes {$this->cluster->username} for the account {$who}, which stands before the one that was meant.",
+                "DROP USER {$who}, or create '{$this->cluster->username}' for the same host",
+            );
+        }
         if ($pdo->query('SELECT @@performance_schema')->fetchColumn() != 1) {
-            $problems[] = [
-                'problem' => 'performance_schema is off, so the server counts no statements.',
-                'remedy' => 'Set performance_schema=ON in the configuration of the server and restart it.',
-            ];
+            $missing[] = new Missing(
+                'performance_schema is off, so the server counts no statements.',
+                'Write it into the configuration of the server and restart it.',
+                'performance_schema=ON',
+            );
         }
         try {
             $pdo->query('SELECT COUNT(*) FROM performance_schema.events_statements_summary_by_digest');
-            $consumers = $pdo
-                ->query(
-                    "SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('global_instrumentation', "
-                        ."'statements_digest')",
-                )
-                ->fetchAll(PDO::FETCH_COLUMN);
-            foreach ($consumers as $consumer) {
-                $problems[] = [
-                    'problem' => "The consumer {$consumer} is off.",
-                    'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name = '{$consumer}'",
-                ];
-            }
-            $history = $pdo
-                ->query(
-                    "SELECT name FROM performance_schema.setup_consumers WHERE enabled = 'NO' AND name IN ('events_statements_current', "
-                        ."'events_statements_history_long')",
-                )
-                ->fetchAll(PDO::FETCH_COLUMN);
-            if ($history !== []) {
-                $problems[] = [
-                    'problem' => 'The server does not remember single statements, so quantiles and samples stay empty; counts and means '
-                        .'do not need them.',
-                    'remedy' => "UPDATE performance_schema.setup_consumers SET enabled = 'YES' WHERE name IN "
-                        ."('".implode("', '", $history)."')",
-                ];
-            }
+            array_push($missing, ...self::switchedOff($pdo));
         } catch (PDOException) {
-            $problems[] = [
-                'problem' => 'The account may not read performance_schema.',
-                'remedy' => "GRANT SELECT ON performance_schema.* TO {$who}",
-            ];
+            $missing[] = new Missing('The account may not read performance_schema.', "GRANT SELECT ON performance_schema.* TO {$who}");
         }
         $grants = implode("\n", $pdo->query('SHOW GRANTS')->fetchAll(PDO::FETCH_COLUMN));
         if (preg_match('~GRANT [^\n]*\b(PROCESS|ALL PRIVILEGES)\b[^\n]* ON \*\.\*~', $grants) !== 1) {
-            $problems[] = [
-                'problem' => 'The account sees only its own sessions, so "running now" stays empty.',
-                'remedy' => "GRANT PROCESS ON *.* TO {$who}",
-            ];
+            $missing[] = new Missing(
+                'The account sees only its own sessions, so what runs and who waits for locks stay empty.',
+                "GRANT PROCESS ON *.* TO {$who}",
+            );
         }
 
-        return $problems;
+        return $missing;
+    }
+
+    /**
+     * @return list<Missing> a consumer or an instrument each
+     */
+    private static function switchedOff(ThrowingPdo $pdo): array
+    {
+        $why = [
+            'global_instrumentation' => 'so the server counts nothing',
+            'statements_digest' => 'so statements are not counted',
+            'events_statements_current' => 'so prepared statements are not counted one by one, and what an idle session ran last is not '
+                .'known',
+            'events_statements_history_long' => 'so single runs are not remembered: quantiles, samples and users stay empty; counts and '
+                .'means do not need them',
+        ];
+        $missing = [];
+        $off = $pdo
+            ->query("SELECT NAME FROM performance_schema.setup_consumers WHERE ENABLED = 'NO'")
+            ->fetchAll(PDO::FETCH_COLUMN);
+        foreach (array_intersect_key($why, array_flip($off)) as $consumer => $reason) {
+            $missing[] = new Missing(
+                "The consumer {$consumer} is off, {$reason}.",
+                "UPDATE performance_schema.setup_consumers SET ENABLED = 'YES' WHERE NAME = '{$consumer}'",
+                'performance-schema-consumer-'.strtr($consumer, '_', '-').'=ON',
+            );
+        }
+        $locks = 'wait/lock/metadata/sql/mdl';
+        if ($pdo->query("SELECT ENABLED FROM performance_schema.setup_instruments WHERE NAME = '{$locks}'")->fetchColumn() === 'NO') {
+            $missing[] = new Missing(
+                'Locks on definitions of tables are not kept, so who holds up an ALTER TABLE is not known.',
+                "UPDATE performance_schema.setup_instruments SET ENABLED = 'YES' WHERE NAME = '{$locks}'",
+                "performance-schema-instrument='{$locks}=ON'",
+            );
+        }
+
+        return $missing;
     }
 
     /**

@@ -12,7 +12,7 @@ interface StatementSource
     /**
      * What is missing for watching; empty when all is well.
      *
-     * @return list<array{problem: string, remedy: string}>
+     * @return list<Missing>
      */
     public function check(): array;
 

@@ -32,6 +32,8 @@ final readonly class SessionWatch
 
     public const REACH = 'reach';
 
+    public const MISSING = 'missing';
+
     /** Shorter waits come and go in any busy server. */
     private const HELD_UP_US = 10_000_000;
 
@@ -62,6 +64,45 @@ final readonly class SessionWatch
         }
         $this->findings->reconcile($cluster, self::REACH, []);
         $this->findings->reconcile($cluster, self::SOURCE, [...$this->heldUp($view), ...$this->dead($cluster)]);
+        $this->findings->reconcile($cluster, self::MISSING, $this->missing($cluster));
+    }
+
+    /**
+     * What would be told if the server were set up for it, perhaps until it was started again.
+     *
+     * @return list<Reported>
+     */
+    private function missing(Cluster $cluster): array
+    {
+        $missing = $this->clusters
+            ->as(Actor::system(SystemActor::Collector, 'what a server does not tell'))
+            ->statements($cluster)
+            ?->check() ?? [];
+        if ($missing === []) {
+            return [];
+        }
+        $count = count($missing);
+        $evidence = [];
+        foreach ($missing as $one) {
+            $evidence[] = new Evidence('missing', $one->problem);
+            $evidence[] = new Evidence('what would help', $one->remedy, EvidenceKind::Remedy);
+            if ($one->keeps !== '') {
+                $evidence[] = new Evidence('kept over a restart by', $one->keeps, EvidenceKind::Remedy);
+            }
+        }
+
+        return [
+            new Reported(
+                'not-told',
+                FindingSubject::item($cluster->name),
+                Severity::Watch,
+                "{$cluster->name} does not tell all that could be watched: ".
+                    ($count === 1 ? 'one thing is' : "{$count} things are").' missing or switched off',
+                $evidence,
+                Weight::none(),
+                '',
+            ),
+        ];
     }
 
     /**

@@ -14,7 +14,9 @@
         @if($problems !== null)
             @if($problems === [])<p><x-state is="calm">all well</x-state> The account can read what it needs.</p>
             @else<ul class="annotated">@foreach($problems as $problem)<li><x-state is="act">missing</x-state><div>
-            <p>{{ $problem['problem'] }}</p><code>{{ $problem['remedy'] }}</code></div></li>@endforeach</ul>@endif
+            <p>{{ $problem['problem'] }}</p><code>{{ $problem['remedy'] }}</code>
+            @if($problem['keeps'] !== '')<p class="quiet small">In its configuration, so that a restart keeps it: <code>{{
+            $problem['keeps'] }}</code></p>@endif</div></li>@endforeach</ul>@endif
         @endif
         <form method="post" action="{{ address('cluster.check', $cluster->slug) }}">@csrf<button
             class="btn btn-line">Check the connection</button></form>

@@ -16,8 +16,8 @@ use PHPUnit\Framework\TestCase;
 final class IndexReachReaderTest extends TestCase
 {
     /**
-     * @return iterable<string, array{string, array<string, array{list<string>, list<string>, list<string>, list<string>}>}> by table: equal,
-     *     ranges, order, grouped
+     * @return iterable<string, array{string, array<string, array{list<string>, list<string>, list<string>, list<string>}>}> by table:
+     *     equal, ranges, order, grouped
      */
     public static function statements(): iterable
     {
