@@ -47,6 +47,25 @@ final class AttributionTest extends TestCase
         self::assertSame(Fact::LOCK | Fact::TMP_DISK, $by['']->facts & (Fact::LOCK | Fact::TMP_DISK));
     }
 
+    public function test_what_was_cancelled_is_no_error_as_well(): void
+    {
+        $parts = Attribution::of(
+            self::grown(['count' => 9, 'duration_us' => 900, 'errors' => 4]),
+            array_map(
+                static fn (Status $status): Execution => self::execution(0, 9, 'ada', $status),
+                [Status::Cancelled, Status::TimedOut, Status::Error],
+            ),
+        );
+        $sums = array_map(static fn (Part $part): array => array_intersect_key(
+            $part->tally->sums,
+            ['errors' => 0, 'cancelled' => 0, 'timed_out' => 0],
+        ), $parts);
+        self::assertSame(
+            [['errors' => 1, 'cancelled' => 1, 'timed_out' => 1], ['errors' => 1, 'cancelled' => 0, 'timed_out' => 0]],
+            $sums,
+        );
+    }
+
     public function test_all_that_is_remembered_leaves_no_rest(): void
     {
         $parts = Attribution::of(

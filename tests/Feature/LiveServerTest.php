@@ -215,7 +215,8 @@ final class LiveServerTest extends TestCase
             foreach (['watcher', 'ada', 'bo'] as $user) {
                 $admin->exec("CREATE USER {$user}@'127.0.0.1' IDENTIFIED BY 'w'");
                 $admin->exec("CREATE USER {$user}@'localhost' IDENTIFIED BY 'w'");
-                $admin->exec('GRANT SELECT ON '.($user === 'watcher' ? 'performance_schema' : 'glass').".* TO {$user}@'127.0.0.1'");
+                $mayDo = $user === 'watcher' ? 'SELECT ON performance_schema' : 'SELECT, INSERT ON glass';
+                $admin->exec("GRANT {$mayDo}.* TO {$user}@'127.0.0.1'");
                 $admin->exec("GRANT SELECT ON glass.* TO {$user}@'localhost'");
             }
             $cluster = $this->live();
@@ -263,6 +264,28 @@ final class LiveServerTest extends TestCase
             self::assertSame([['', '', '', 3], ['ada', '', '127.0.0.1', 4], ['bo', $program, 'localhost', 2]], $origins());
             fclose($pipes[0]);
             proc_close($client);
+            // What failed is told with the code and the text of the server, without the values in it.
+            $admin->exec('INSERT INTO glass.pick VALUES (777, 1)');
+            mysqli_report(MYSQLI_REPORT_OFF);
+            $ada->query('INSERT INTO pick VALUES (777, 2)');
+            $ada->query('INSERT INTO pick VALUES (777, 3)');
+            $ada->query('SET max_statement_time = 0.1');
+            $ada->query('SELECT kilos + SLEEP(5) FROM pick');
+            $ada->query('SET max_statement_time = 0');
+            $collector->poll($cluster->refresh());
+            $told = DB::table('messages')->orderBy('text')->get(['severity', 'text', 'occurrences'])->map(
+                static fn (object $one): array => [$one->severity, $one->text, (int) $one->occurrences],
+            );
+            self::assertCount(2, $told);
+            self::assertSame(['error', 2], [$told[0][0], $told[0][2]]);
+            self::assertStringStartsWith('error 1062: Duplicate entry', $told[0][1]);
+            self::assertStringNotContainsString('777', $told[0][1]);
+            self::assertSame('timed_out', $told[1][0]);
+            self::assertStringStartsWith('error 1969: ', $told[1][1]);
+            $failed = DB::table('statements')->where('text', 'like', 'INSERT INTO pick VALUES%')->value('fingerprint');
+            $this->actingAs($this->person())->get("/tune/statements/{$failed}?cluster={$cluster->slug}&window=last+hour")
+                ->assertOk()
+                ->assertSee('error 1062: Duplicate entry');
             // More than the server remembers: counted all the same.
             $ask($ada, 250);
             $collector->poll($cluster->refresh());

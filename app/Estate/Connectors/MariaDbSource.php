@@ -166,7 +166,7 @@ final class MariaDbSource implements StatementSource
             $rows = $this->pdo()
                 ->query(
                     "SELECT h.EVENT_ID, h.THREAD_ID, h.DIGEST, h.SQL_TEXT, h.CURRENT_SCHEMA, h.TIMER_START, h.TIMER_WAIT, h.LOCK_TIME,
-                    h.ROWS_SENT, h.ROWS_EXAMINED, h.ROWS_AFFECTED, h.ERRORS, h.MESSAGE_TEXT,
+                    h.ROWS_SENT, h.ROWS_EXAMINED, h.ROWS_AFFECTED, h.ERRORS, h.MYSQL_ERRNO, h.MESSAGE_TEXT,
                     h.CREATED_TMP_DISK_TABLES, h.CREATED_TMP_TABLES, h.SORT_MERGE_PASSES, h.SELECT_SCAN, h.NO_INDEX_USED, h.WARNINGS
                 FROM performance_schema.events_statements_history_long h
                 WHERE h.TIMER_END > {$from} AND h.TIMER_END <= {$lastEnd} AND h.SQL_TEXT IS NOT NULL",
@@ -195,8 +195,8 @@ final class MariaDbSource implements StatementSource
                         clientHost: $host,
                     ),
                     new ExecutionOutcome(
-                        (int) $row['ERRORS'] > 0 ? Status::Error : Status::Ok,
-                        (int) $row['ERRORS'] > 0 ? (string) $row['MESSAGE_TEXT'] : null,
+                        self::status((int) $row['ERRORS'], (int) $row['MYSQL_ERRNO']),
+                        (int) $row['ERRORS'] > 0 ? "error {$row['MYSQL_ERRNO']}: {$row['MESSAGE_TEXT']}" : null,
                         (int) $row['WARNINGS'],
                     ),
                     new ExecutionTimes(intdiv((int) $row['LOCK_TIME'], 1_000_000)),
@@ -377,6 +377,17 @@ final class MariaDbSource implements StatementSource
             'errors' => (int) $row['SUM_ERRORS'],
             'warnings' => (int) $row['SUM_WARNINGS'],
         ];
+    }
+
+    private static function status(int $errors, int $code): Status
+    {
+        return match (true) {
+            $errors === 0 => Status::Ok,
+            // Somebody ended it, or max_statement_time did.
+            $code === 1317 => Status::Cancelled,
+            $code === 1969 => Status::TimedOut,
+            default => Status::Error,
+        };
     }
 
     private static function key(?string $schema, ?string $digest): string

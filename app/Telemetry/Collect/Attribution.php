@@ -82,6 +82,8 @@ final class Attribution
         if ($count <= 0) {
             return null;
         }
+        // The server counts what was cancelled or timed out as errors.
+        $known['errors'] += $known['cancelled'] + $known['timed_out'];
         $tally = new LoadAggregate();
         foreach (LoadAggregate::SUMS as $sum) {
             $tally->sums[$sum] = max(0, ($delta[$sum] ?? 0) - $known[$sum]);

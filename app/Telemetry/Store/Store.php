@@ -176,14 +176,18 @@ final class Store
     }
 
     /**
-     * Adds samples of executions that are counted elsewhere.
+     * Adds samples of executions that are counted elsewhere, and what they said.
      *
      * @param  list<array{Execution, Fingerprint, string}>  $records
      */
     public function addSamples(Cluster $cluster, array $records): void
     {
         $this->resolveStatements(array_column($records, 1));
-        $this->transaction(fn () => $this->writeSamples($cluster, $records));
+        $messages = $this->messages($records);
+        $this->transaction(function () use ($cluster, $records, $messages): void {
+            $this->writeMessages($cluster, $messages);
+            $this->writeSamples($cluster, $records);
+        });
     }
 
     /**
@@ -341,7 +345,7 @@ final class Store
     private function store(Cluster $cluster, array $records): void
     {
         $this->writeLevels($cluster, self::fold($records));
-        $presence = $messages = [];
+        $presence = [];
         foreach ($records as [$execution, $fingerprint]) {
             $start = $execution->startedAtUs;
             if (! isset($presence[$fingerprint->id])) {
@@ -357,13 +361,26 @@ final class Store
                 $visibility[2] |= $execution->facts();
                 unset($visibility);
             }
+        }
+        $this->writeSightings($cluster, $presence);
+        $this->writeMessages($cluster, $this->messages($records));
+        $this->writeSamples($cluster, $records);
+    }
+
+    /**
+     * @param  list<array{Execution, Fingerprint, string}>  $records
+     * @return array<string, array{int, int, string, string, string, int}>
+     */
+    private function messages(array $records): array
+    {
+        $messages = [];
+        foreach ($records as [$execution, $fingerprint]) {
             if ($execution->outcome->status !== Status::Ok || $execution->outcome->warnings !== []) {
                 $this->note($messages, $execution, $this->statementIds[$fingerprint->id]);
             }
         }
-        $this->writeSightings($cluster, $presence);
-        $this->writeMessages($cluster, $messages);
-        $this->writeSamples($cluster, $records);
+
+        return $messages;
     }
 
     /**
