@@ -6,9 +6,11 @@ namespace Tests\Feature;
 
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\DigestReading;
+use App\Estate\Connectors\MariaDbSessions;
 use App\Estate\Connectors\MariaDbSource;
 use App\Estate\Connectors\RecentReading;
 use App\Estate\Connectors\StatementSource;
+use App\Estate\Connectors\WatchingCost;
 use App\Estate\Models\Cluster;
 use App\Telemetry\Collect\Collector;
 use App\Telemetry\Models\Import;
@@ -17,6 +19,7 @@ use Fulcrion\Core\Statements\LatencySketch;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use mysqli;
+use PDO;
 use PHPUnit\Framework\Attributes\Group;
 use Tests\PrivateServer;
 use Tests\TestCase;
@@ -293,6 +296,55 @@ final class LiveServerTest extends TestCase
             self::assertSame($counted(), array_sum(array_column($after, 3)));
             self::assertGreaterThan(4 + 50, $after[1][3]);
             self::assertGreaterThan(3 + 100, $after[0][3]);
+        } finally {
+            $server->remove();
+        }
+    }
+
+    public function test_watching_is_counted_apart_and_is_no_load(): void
+    {
+        $server = PrivateServer::start(
+            '--performance-schema=ON',
+            '--performance-schema-consumer-events-statements-current=ON',
+            '--performance-schema-consumer-events-statements-history-long=ON',
+        );
+        try {
+            $admin = $server->pdo();
+            $admin->exec("CREATE USER watcher@'127.0.0.1' IDENTIFIED BY 'w'");
+            $admin->exec("GRANT PROCESS ON *.* TO watcher@'127.0.0.1'");
+            $admin->exec("GRANT SELECT ON performance_schema.* TO watcher@'127.0.0.1'");
+            $cluster = $this->live();
+            $cluster->forceFill(['port' => $server->port, 'username' => 'watcher', 'secret' => 'w'])->save();
+            for ($i = 0; $i < 3; $i++) {
+                app(Collector::class)->poll($cluster->refresh());
+                (new MariaDbSource($cluster))->running();
+                (new MariaDbSource($cluster))->check();
+                (new MariaDbSessions($cluster))->waiting();
+                $admin->exec('DO 1 + 1');
+            }
+            app(Collector::class)->poll($cluster->refresh());
+            self::assertSame(['DO ? + ?' => 3], DB::table('load_day')
+                ->join('statements', 'statements.id', '=', 'statement_id')
+                ->groupBy('text')
+                ->selectRaw('text, SUM(executions) AS n')
+                ->pluck('n', 'text')
+                ->map(static fn (mixed $n): int => (int) $n)
+                ->all());
+            $sampled = DB::table('samples')->join('statements', 'statements.id', '=', 'statement_id')->distinct()->pluck('text');
+            self::assertSame(['DO ? + ?'], $sampled->all());
+            $cost = WatchingCost::lately($cluster);
+            self::assertNotNull($cost);
+            self::assertGreaterThan(30, $cost->executions);
+            $byAccount = $admin
+                ->query("SELECT SUM(COUNT_STAR), SUM(SUM_TIMER_WAIT) / 1e6 FROM
+                    performance_schema.events_statements_summary_by_user_by_event_name WHERE USER = 'watcher' AND EVENT_NAME LIKE
+                    'statement/sql/%'")
+                ->fetchAll(PDO::FETCH_NUM)[0];
+            // All but what came before the first reading, and what the last one asked after it had read the counters.
+            self::assertEqualsWithDelta((float) $byAccount[0], (float) $cost->executions, 0.3 * (float) $byAccount[0]);
+            self::assertLessThanOrEqual((float) $byAccount[1], (float) $cost->durationUs);
+            self::assertGreaterThan(0.5, $cost->share(), 'nobody else asks for much here');
+            $this->actingAs($this->person())->get("/tend/clusters/{$cluster->slug}")->assertOk()->assertSee('Watching took');
         } finally {
             $server->remove();
         }

@@ -222,6 +222,6 @@ final class MariaDbSessions implements SessionSource
 
     private function pdo(): ThrowingPdo
     {
-        return $this->connection ??= MariaDbSource::connect($this->cluster, self::SECONDS);
+        return $this->connection ??= MariaDbSource::watching($this->cluster, self::SECONDS);
     }
 }

@@ -38,7 +38,7 @@ final class MariaDbSource implements StatementSource
     {
         $host = in_array($this->cluster->host, ['127.0.0.1', 'localhost'], true) ? 'localhost' : '%';
         try {
-            $pdo = self::connect($this->cluster, self::CHECK_SECONDS);
+            $pdo = self::watching($this->cluster, self::CHECK_SECONDS);
         } catch (PDOException $exception) {
             return [
                 new Missing(
@@ -397,7 +397,22 @@ final class MariaDbSource implements StatementSource
 
     private function pdo(): ThrowingPdo
     {
-        return $this->connection ??= self::connect($this->cluster, 20);
+        return $this->connection ??= self::watching($this->cluster, 20);
+    }
+
+    /** A connection that only watches: what it asks is counted apart from what others do. */
+    public static function watching(Cluster $cluster, int $seconds): ThrowingPdo
+    {
+        $pdo = self::connect($cluster, $seconds);
+        $pdo->hears = OwnStatements::note(...);
+        OwnStatements::note(self::greeting($seconds));
+
+        return $pdo;
+    }
+
+    private static function greeting(int $seconds): string
+    {
+        return "SET NAMES utf8mb4, time_zone = '+00:00', SESSION max_statement_time = {$seconds}";
     }
 
     /** A connection on which one statement may take so long and no more, and never two are sent at once. */
@@ -407,7 +422,7 @@ final class MariaDbSource implements StatementSource
             PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
             PDO::ATTR_TIMEOUT => self::TIMEOUT_SECONDS,
             PDO::MYSQL_ATTR_MULTI_STATEMENTS => false,
-            PDO::MYSQL_ATTR_INIT_COMMAND => "SET NAMES utf8mb4, time_zone = '+00:00', SESSION max_statement_time = {$seconds}",
+            PDO::MYSQL_ATTR_INIT_COMMAND => self::greeting($seconds),
         ];
         if ($cluster->tls) {
             $options[PDO::MYSQL_ATTR_SSL_CA] = '/etc/ssl/certs/ca-certificates.crt';

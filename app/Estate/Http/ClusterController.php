@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Http;
 
 use App\Estate\Connectors\Connection;
+use App\Estate\Connectors\WatchingCost;
 use App\Estate\Http\Requests\AddClusterRequest;
 use App\Estate\Http\Requests\AddTokenRequest;
 use App\Estate\Http\Requests\SaveClusterRequest;
@@ -75,6 +76,7 @@ final readonly class ClusterController
             'cluster' => $cluster,
             'problems' => session('problems'),
             'token' => session('token'),
+            'watching' => $cluster->isLive() ? WatchingCost::lately($cluster) : null,
             'tokens' => $cluster->tokens()->orderByDesc('id')->get(),
         ]);
     }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Platform\Support;
 
+use Closure;
 use PDO;
 use PDOException;
 use PDOStatement;
@@ -13,9 +14,13 @@ use PDOStatement;
  */
 final class ThrowingPdo extends PDO
 {
+    /** @var (Closure(string): void)|null hears each statement that is sent as a text */
+    public ?Closure $hears = null;
+
     /** @throws PDOException */
     public function query(string $query, ?int $fetchMode = null, mixed ...$fetchModeArgs): PDOStatement
     {
+        $this->hears !== null && ($this->hears)($query);
         $statement = $fetchMode === null ? parent::query($query) : parent::query($query, $fetchMode, ...$fetchModeArgs);
 
         return $statement === false ? throw new PDOException('The server refused the statement.') : $statement;

@@ -9,8 +9,10 @@ use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\DigestReading;
 use App\Estate\Connectors\MariaDbSource;
+use App\Estate\Connectors\OwnStatements;
 use App\Estate\Connectors\PreparedReading;
 use App\Estate\Connectors\RecentReading;
+use App\Estate\Connectors\WatchingCost;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Telemetry\Store\Store;
@@ -64,10 +66,15 @@ final readonly class Collector
         $single = self::byKey($recent);
         $last = LastReading::of($cluster);
         $grown = [...$last->digests($readings), ...$prepared === null ? [] : $last->prepared($prepared, $nowUs)];
-        $rows = $statements = [];
+        $rows = $statements = $own = [];
         foreach ($grown as $one) {
             $reading = $one->reading;
             $statement = self::statement($fingerprinter, $reading);
+            if (OwnStatements::has($statement, $reading->database)) {
+                $own[$reading->key] = $one;
+
+                continue;
+            }
             foreach (Attribution::of($one, $single[$reading->key] ?? []) as $part) {
                 $rows[] = [
                     'bucketAt' => $bucket,
@@ -80,8 +87,10 @@ final readonly class Collector
             }
             $statements[$reading->key] = $statement;
         }
-        $this->store->addTallies($cluster, $rows, function () use ($cluster, $last, $readings, $recent, $grown, $began): void {
+        $this->store->addTallies($cluster, $rows, function () use ($cluster, $last, $readings, $recent, $grown, $own, $began): void {
             $last->keep();
+            $ownUs = self::sum($own, 'duration_us');
+            WatchingCost::add($cluster, self::sum($own, 'count'), $ownUs, self::sum($grown, 'duration_us') - $ownUs);
             $cluster
                 ->forceFill([
                     'polled_at' => Clock::now(),
@@ -89,7 +98,7 @@ final readonly class Collector
                     'last_error' => null,
                     'last_poll' => [
                         'digests' => count($readings),
-                        'executions' => array_sum(array_map(static fn (Grown $one): int => $one->delta['count'], $grown)),
+                        'executions' => self::sum($grown, 'count') - self::sum($own, 'count'),
                         'resets' => $last->resets,
                         'cursor' => $recent->cursor,
                         'tookMs' => intdiv(hrtime(true) - $began, 1_000_000),
@@ -100,11 +109,22 @@ final readonly class Collector
         // The server writes some names in capitals in its digests: samples go where their digest goes.
         $samples = [];
         foreach ($recent->executions as [$key, $execution]) {
-            $samples[] = [$execution, $statements[$key] ?? $fingerprinter->of($execution->sql), $execution->identity()];
+            $statement = $statements[$key] ?? $fingerprinter->of($execution->sql);
+            if (! isset($own[$key]) && ! OwnStatements::has($statement, $execution->origin->database)) {
+                $samples[] = [$execution, $statement, $execution->identity()];
+            }
         }
         if ($samples !== []) {
             $this->store->addSamples($cluster, $samples);
         }
+    }
+
+    /**
+     * @param  array<array-key, Grown>  $grown
+     */
+    private static function sum(array $grown, string $counter): int
+    {
+        return array_sum(array_map(static fn (Grown $one): int => $one->delta[$counter] ?? 0, $grown));
     }
 
     private static function statement(Fingerprinter $fingerprinter, DigestReading $reading): Fingerprint

@@ -1,4 +1,4 @@
-@php use App\Platform\Support\MomentStyle; @endphp
+@php use App\Platform\Support\MomentStyle; use Fulcrion\Core\Text\Quantity; @endphp
 <x-layout title="{{ $cluster->name }}" bench="tend">
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('cluster.index') }}">Clusters</a> / {{ $cluster->name }}</p>
@@ -18,6 +18,10 @@
             @if($problem['keeps'] !== '')<p class="quiet small">In its configuration, so that a restart keeps it: <code>{{
             $problem['keeps'] }}</code></p>@endif</div></li>@endforeach</ul>@endif
         @endif
+        @if($watching !== null)<p class="quiet">Watching took {{ Quantity::duration($watching->durationUs) }} of its time in the last
+            day, {{ Quantity::percent($watching->share()) }} of what it spent on statements ({{
+            Quantity::count($watching->executions) }} {{ Str::plural('statement', $watching->executions) }}, measured by the server). It
+            is left out of the load.</p>@endif
         <form method="post" action="{{ address('cluster.check', $cluster->slug) }}">@csrf<button
             class="btn btn-line">Check the connection</button></form>
     @endif
