@@ -296,6 +296,10 @@ final class LiveServerTest extends TestCase
             self::assertSame($counted(), array_sum(array_column($after, 3)));
             self::assertGreaterThan(4 + 50, $after[1][3]);
             self::assertGreaterThan(3 + 100, $after[0][3]);
+            $this->get("/tune/statements?cluster={$cluster->slug}&window=last+hour")
+                ->assertOk()
+                ->assertSee('of the runs whose durations are known singly')
+                ->assertDontSee('Quantiles are exact to 1%. ');
         } finally {
             $server->remove();
         }

@@ -107,6 +107,13 @@ final class RankingTest extends TestCase
         self::assertSame([1], array_column(app(Sums::class)->perStatement($other->id, $window, ['executions']), 'executions'));
     }
 
+    public function test_quantiles_are_said_to_be_as_good_as_what_is_known(): void
+    {
+        $all = gmdate('Y-m-d', self::START).' to '.gmdate('Y-m-d', self::START + 4 * 86_400);
+        $page = '/tune/statements?'.http_build_query(['cluster' => 'fernhill', 'window' => $all]);
+        $this->actingAs($this->person())->get($page)->assertOk()->assertSee('Quantiles are exact to 1%.')->assertDontSee('known singly');
+    }
+
     public function test_what_ran_rarely_is_told_with_its_hours_or_its_days(): void
     {
         $this->travelTo('2026-11-20 12:00:00 UTC');

@@ -87,6 +87,7 @@ final readonly class StatementRow
             'p50_us' => $this->percentiles->p50Us,
             'p95_us' => $this->percentiles->p95Us,
             'p99_us' => $this->percentiles->p99Us,
+            'durations_known' => $this->percentiles->measured,
             'max_us' => $this->sums['executions'] > 0 ? $this->sums['max_us'] : null,
             'rows_examined' => $this->known('rows_examined', Fact::ROWS_EXAMINED),
             'rows_returned' => $this->known('rows_returned', Fact::ROWS_RETURNED),

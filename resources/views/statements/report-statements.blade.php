@@ -26,6 +26,6 @@ $ranking->totalLoadUs)) }}</td><td class="n">{{ Quantity::count($row->sums['exec
 </tbody>
 </x-table>
 <p class="quiet">{{ Quantity::count(count($ranking->rows)) }} of {{
-    Quantity::count($ranking->matching) }} statements. Time is time in flight inside the window. Quantiles are exact to 1%. {{
-    Quantity::NONE }} means the source does not say.</p>
+    Quantity::count($ranking->matching) }} statements. Time is time in flight inside the window. {{
+    App\Statements\Application\Percentiles::worth($ranking->rows) }} {{ Quantity::NONE }} means the source does not say.</p>
 </x-report>

@@ -3,6 +3,7 @@
     use Fulcrion\Core\Telemetry\Fact;
     use App\Statements\Application\Ranking;
     use App\Statements\Application\OriginFilter;
+    use App\Statements\Application\Percentiles;
     $query = request()->query();
     $with = fn (array $change): string => address('statements.index').'?'.http_build_query(array_filter([...$query, 'page' => null,
         ...$change],
@@ -129,7 +130,9 @@
                 <td class="n">{{ $bar('mean') }}{{ Quantity::duration($row->meanUs()) }}</td>
                 <td class="n" @if($row->percentiles->measured < $row->sums['executions']) title="from {{
                     Quantity::count($row->percentiles->measured) }} of {{ Quantity::count($row->sums['executions']) }} executions" @endif>{{
-                    $bar('p95') }}{{ Quantity::duration($row->percentiles->p95Us) }}</td>
+                    $bar('p95') }}{{ Quantity::duration($row->percentiles->p95Us) }}@if($row->percentiles->measured > 0
+                    && $row->percentiles->measured < $row->sums['executions'])<br><span class="quiet">from {{
+                    Quantity::percent($row->percentiles->measured / $row->sums['executions']) }}</span>@endif</td>
                 <td class="n">{{ $bar('p99') }}{{ Quantity::duration($row->percentiles->p99Us) }}</td>
                 <td class="n">{{ $bar('ratio') }}{{ Quantity::short($row->ratio() === null ? null : round($row->ratio(), 1)) }}</td>
                 <td class="n">{{ $bar('bytes') }}{{ Quantity::bytes($row->known('bytes_scanned', Fact::BYTES_SCANNED)) }}</td>
@@ -142,7 +145,8 @@
         </tbody>
     </x-table>
     <p class="quiet small">Time is time in flight inside the window; its percentage is the share of the whole window, the bar compares
-        with the greatest by the chosen measure. Quantiles are exact to 1%. {{ Quantity::NONE }} means the source does not say.</p>
+        with the greatest by the chosen measure. {{ Percentiles::worth($ranking->rows) }} {{
+        Quantity::NONE }} means the source does not say.</p>
     @if($ranking->pages() > 1)
         <nav class="pages" aria-label="Pages">
             @if($ranking->page > 1)<a rel="prev" href="{{ $with(['page' => $ranking->page - 1]) }}">Before</a>@endif
