@@ -138,6 +138,31 @@ final class RankingTest extends TestCase
         $this->get('/tune/statements/anomalies?cluster=wren')->assertSee("Ran 2 times on {$dayName}, 3 s each");
     }
 
+    public function test_what_fails_more_often_than_not_is_told_with_what_was_said(): void
+    {
+        $this->travelTo('2026-11-20 12:00:00 UTC');
+        $this->cluster('wren');
+        $records = [];
+        $run = static function (string $sql, int $times, int $failed, string $said = '') use (&$records): void {
+            for ($i = 0; $i < $times; $i++) {
+                $at = sprintf('2026-11-20T0%d:%02d:%02dZ', $i % 3, $i % 60, count($records) % 60);
+                $records[] = ['started_at' => $at, 'duration_us' => 1_000 + $i, 'sql' => $sql, 'user' => "u{$i}"] +
+                    ($i < $failed ? ['status' => 'error', 'error' => $said] : []);
+            }
+        };
+        $run('INSERT INTO pick VALUES (1)', 40, 40, "Duplicate entry '7' for key 'PRIMARY'");
+        $run('UPDATE pick SET kilos = 1', 20, 10, 'Deadlock found');
+        $run('DELETE FROM pick WHERE id = 1', 21, 10, 'No such table');
+        $run('SELECT kilos FROM pick', 19, 19, 'No such column');
+        self::assertSame(0, Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'wren']));
+        $page = $this->actingAs($this->person())->get('/tune/statements/anomalies?cluster=wren')->assertOk();
+        $page->assertSeeInOrder([
+            'always fails', 'Failed in 40 of 40 runs since Thu 19 Nov, mostly with “Duplicate entry', 'INSERT INTO pick',
+            'mostly fails', 'Failed in 10 of 20 runs since Thu 19 Nov, mostly with “Deadlock found”.', 'UPDATE pick',
+        ]);
+        $page->assertDontSee("'7'", false)->assertDontSee('No such table')->assertDontSee('No such column');
+    }
+
     public function test_every_ranking_agrees_with_the_records(): void
     {
         $window = new Window(self::START + 7_200, self::START + 3 * 86_400 + 5_700);

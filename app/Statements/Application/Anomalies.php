@@ -59,7 +59,7 @@ final readonly class Anomalies
         ];
         usort($found, static fn (Anomaly $a, Anomaly $b): int => $b->secondsPerWeek <=> $a->secondsPerWeek);
 
-        return [...$this->named($found), ...$this->users($scope, $from, $now)];
+        return [...$this->named($found), ...FailingStatements::of($scope, $to), ...$this->users($scope, $from, $now)];
     }
 
     /**

@@ -10,7 +10,7 @@ namespace App\Statements\Application;
 final readonly class Anomaly
 {
     public function __construct(
-        /** slower, faster, rare and heavy, steady repetition, reads more, reads less */
+        /** slower, faster, rare and heavy, steady repetition, always fails, mostly fails, reads more, reads less */
         public string $kind,
         /** watch or act */
         public string $state,

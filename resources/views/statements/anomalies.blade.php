@@ -1,6 +1,7 @@
 @if($anomalies === [])
     <p><x-state is="calm" /> No statement or user of {{
-        $scope->cluster->name }} changed its level, weighed much for how seldom it ran, or asked the same thing round the clock.</p>
+        $scope->cluster->name }} changed its level, weighed much for how seldom it ran, failed more often
+        than not, or asked the same thing round the clock.</p>
 @else
 <ul class="annotated">
     @foreach($anomalies as $each)
