@@ -56,8 +56,10 @@ function moment(int|DateTimeInterface|null $at, MomentStyle $as = MomentStyle::M
     if ($at === null || (is_int($at) && $at < 0)) {
         return Quantity::NONE;
     }
-    $user = auth()->guard()->user();
-    $zone ??= $user instanceof User ? $user->zone() : new DateTimeZone('UTC');
+    if ($zone === null) {
+        $user = auth()->guard()->user();
+        $zone = $user instanceof User ? $user->zone() : new DateTimeZone('UTC');
+    }
     $there = static fn (int $seconds): DateTimeImmutable => (new DateTimeImmutable("@{$seconds}"))->setTimezone($zone);
 
     return $as->say($there(is_int($at) ? intdiv($at, 1_000_000) : $at->getTimestamp()), $there(Clock::seconds()));

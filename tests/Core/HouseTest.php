@@ -77,6 +77,25 @@ final class HouseTest extends TestCase
         self::assertSame([], $missing);
     }
 
+    public function test_tables_dates_and_amounts_come_from_the_page_kit(): void
+    {
+        $byHand = [];
+        $seen = 0;
+        foreach (self::files('app', 'resources/views') as $path => $file) {
+            if (str_starts_with($path, 'app/Platform/') || str_starts_with($path, 'resources/views/components/')) {
+                $seen += preg_match_all('~<table|number_format\(|moment\(|Axis~', $file);
+
+                continue;
+            }
+            // A day, a weekday or a month as people read it; what machines read is left alone.
+            if (preg_match('~<table\b|\bnumber_format\(|(?:date\(|->format\()\s*\'[^\']*[DljMF]|new Axis\(~', $file, $found) === 1) {
+                $byHand[] = "{$path}: {$found[0]}";
+            }
+        }
+        self::assertGreaterThan(5, $seen, 'the kit itself does');
+        self::assertSame([], $byHand);
+    }
+
     /**
      * Long is what one follows from its top to its end, and complex what one cannot; a method that is both is taken apart.
      */

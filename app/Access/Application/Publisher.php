@@ -21,6 +21,7 @@ use Fulcrion\Core\Access\Change\Shift;
 use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\PolicyProblem;
+use Fulcrion\Core\Text\Quantity;
 use Illuminate\Database\UniqueConstraintViolationException;
 use Illuminate\Support\Facades\DB;
 
@@ -174,11 +175,11 @@ final readonly class Publisher
             ': '.
             ($shifts === [] ? 'nobody sees more or less' : $people(false).' people see less and '.$people(true).' more').
             '; of '.
-            number_format($replay['executions'], 0, '', ' ').
+            Quantity::count($replay['executions']).
             ' executions of the last '.
             AccessHistory::DAYS.
             ' days '.
-            number_format(array_sum(array_map(static fn (Replayed $r): int => $r->asked->executions, $replay['changed'])), 0, '', ' ').
+            Quantity::count(array_sum(array_map(static fn (Replayed $r): int => $r->asked->executions, $replay['changed']))).
             ' would have gone otherwise';
         ProofRecord::query()->create([
             'change_id' => $change->id,

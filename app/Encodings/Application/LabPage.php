@@ -8,6 +8,7 @@ use App\Encodings\Charts\FrontFigure;
 use App\Encodings\Models\LabRun;
 use App\Estate\Connectors\SourceError;
 use App\Platform\Figures\Figure;
+use App\Platform\Support\Money;
 use App\Telemetry\Workload\EstateReader;
 use Fulcrion\Core\Parquet\Encoding;
 use Fulcrion\Core\Storage\Encodings\LabResult;
@@ -167,7 +168,7 @@ final readonly class LabPage
 
     public function money(float $amount): string
     {
-        return config('fulcrion.prices.currency').' '.number_format($amount, $amount < 10 ? 2 : 0, '.', "\u{202F}");
+        return Money::plain($amount, (string) config('fulcrion.prices.currency'));
     }
 
     /** The statement that writes the table that way; null for whole rows and files. */

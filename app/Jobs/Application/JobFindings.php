@@ -14,7 +14,9 @@ use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\Weight;
 use App\Ledger\Findings\WeightUnit;
+use App\Platform\Support\MomentStyle;
 use App\Platform\Support\Money;
+use DateTimeZone;
 use Fulcrion\Core\Scheduling\Regression;
 use Fulcrion\Core\Text\Quantity;
 
@@ -102,7 +104,7 @@ final readonly class JobFindings
                 'takes '.
                 Quantity::digits($regression->factor).
                 ' times the worker time for the same input since '.
-                gmdate('D j M', intdiv($regression->sinceUs, 1_000_000)),
+                moment($regression->sinceUs, MomentStyle::Weekday, new DateTimeZone('UTC')),
                 true,
             ];
         }

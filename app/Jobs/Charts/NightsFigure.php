@@ -63,7 +63,7 @@ final readonly class NightsFigure
         $frame->grid($ticks, Quantity::duration(...));
         $rows = [];
         foreach ($runs as $i => $run) {
-            $when = (new \DateTimeImmutable('@'.intdiv(max(0, $run->started_us), 1_000_000)))->setTimezone($zone)->format('D j M H:i');
+            $when = moment(max(0, $run->started_us), zone: $zone);
             $left = $frame->x($i);
             $late = $run->isLate() === true;
             $title =

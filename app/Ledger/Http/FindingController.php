@@ -13,6 +13,7 @@ use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Export;
+use App\Platform\Support\MomentStyle;
 use DateTimeImmutable;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
@@ -100,7 +101,10 @@ final readonly class FindingController
         }
         $this->findings->dismiss($finding, $user, trim($data['reason']), $until);
 
-        return redirect(address('finding.show', $finding->id))->with('done', 'Dismissed until '.$until->format('j M Y').'.');
+        return redirect(address('finding.show', $finding->id))->with(
+            'done',
+            'Dismissed until '.moment($until, MomentStyle::Day, $until->getTimezone()).'.',
+        );
     }
 
     public function reopen(#[CurrentUser] User $user, Finding $finding): RedirectResponse

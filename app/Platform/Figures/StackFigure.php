@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace App\Platform\Figures;
 
+use App\Platform\Support\MomentStyle;
 use Closure;
-use DateTimeImmutable;
 use DateTimeZone;
 use Fulcrion\Core\Text\Quantity;
 
@@ -101,10 +101,9 @@ final readonly class StackFigure
 
     public static function when(int $at, int $step, DateTimeZone $zone): string
     {
-        $start = (new DateTimeImmutable('@'.$at))->setTimezone($zone);
-        $end = (new DateTimeImmutable('@'.($at + $step)))->setTimezone($zone);
-
-        return $step >= 86_400 ? $start->format('D j M') : $start->format('D j M H:i').'–'.$end->format('H:i');
+        return $step >= 86_400
+            ? moment($at * 1_000_000, MomentStyle::Weekday, $zone)
+            : moment($at * 1_000_000, MomentStyle::Minute, $zone).'–'.moment(($at + $step) * 1_000_000, MomentStyle::Time, $zone);
     }
 
     /** Each series has its own hatch beside its colour. */

@@ -12,11 +12,15 @@ use DateTimeImmutable;
 enum MomentStyle
 {
     case Day;
+
+    /** A day by its weekday. */
+    case Weekday;
     case Minute;
     case Second;
 
-    /** Of the day only. */
+    /** Of the day only, to the second or to the minute. */
     case Clock;
+    case Time;
 
     /** As people type it into a field, and as a file that is read in another year says it. */
     case Written;
@@ -30,9 +34,11 @@ enum MomentStyle
 
         return $at->format(match ($this) {
             self::Day => 'j M Y',
+            self::Weekday => "D j M{$year}",
             self::Minute => "D j M{$year} H:i",
             self::Second => "D j M{$year} H:i:s",
             self::Clock => 'H:i:s',
+            self::Time => 'H:i',
             self::Written => 'Y-m-d H:i',
         });
     }

@@ -17,6 +17,7 @@ use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\Weight;
 use App\Platform\Support\Clock;
 use App\Sessions\Models\DeadlockRecord;
+use DateTimeZone;
 use Fulcrion\Core\Sessions\LockChain;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Str;
@@ -120,7 +121,8 @@ final readonly class SessionWatch
                 'unreachable',
                 FindingSubject::item($cluster->name),
                 Severity::Act,
-                "{$cluster->name} cannot be read since ".$since->format('D j M H:i').' UTC; nothing is known of what runs there',
+                "{$cluster->name} cannot be read since ".moment($since, zone: new DateTimeZone('UTC')).
+                    ' UTC; nothing is known of what runs there',
                 [
                     new Evidence('what the server, or the way to it, said', (string) $cluster->last_error),
                     self::remedy('Check that the server runs, then the connection on the page of the cluster. Reading goes on as soon as '

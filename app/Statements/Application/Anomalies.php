@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Statements\Application;
 
+use App\Platform\Support\MomentStyle;
 use App\Telemetry\Store\Sums;
+use DateTimeZone;
 use Fulcrion\Core\Statements\LoadAggregator;
 use Fulcrion\Core\Statements\StepChange;
 use Fulcrion\Core\Text\Quantity;
@@ -310,7 +312,7 @@ final readonly class Anomalies
     /** Day summaries are kept by UTC days, so they are named by them. */
     private static function dayName(int $at): string
     {
-        return gmdate('D j M', $at);
+        return moment($at * 1_000_000, MomentStyle::Weekday, new DateTimeZone('UTC'));
     }
 
     /** The days something ran on; the hours where that is one day, as far as they are still kept. */
@@ -328,8 +330,10 @@ final readonly class Anomalies
             return 'on '.self::dayName($firstDay);
         }
 
-        return 'on '.self::dayName($firstDay).' between '.gmdate('H:i', (int) $kept->first_at).' and '.
-            gmdate('H:i', (int) $kept->last_at + LoadAggregator::BUCKET_SECONDS).' UTC';
+        $time = static fn (int $at): string => moment($at * 1_000_000, MomentStyle::Time, new DateTimeZone('UTC'));
+
+        return 'on '.self::dayName($firstDay).' between '.$time((int) $kept->first_at).' and '.
+            $time((int) $kept->last_at + LoadAggregator::BUCKET_SECONDS).' UTC';
     }
 
     /** From a week before the change to now or a week after it. */

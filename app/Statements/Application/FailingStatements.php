@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace App\Statements\Application;
 
+use App\Platform\Support\MomentStyle;
 use App\Platform\Support\Sql;
+use DateTimeZone;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Facades\DB;
 
@@ -53,7 +55,7 @@ final class FailingStatements
                     'Failed in %s of %s runs since %s%s.',
                     Quantity::count((int) $row->failed),
                     Quantity::count((int) $row->runs),
-                    gmdate('D j M', $from),
+                    moment($from * 1_000_000, MomentStyle::Weekday, new DateTimeZone('UTC')),
                     $said === null ? '' : ', mostly with “'.rtrim(mb_strcut($said->text, 0, 160), '.').'”',
                 ),
                 0.0,

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace App\Statements\Application;
 
-use DateTimeImmutable;
+use App\Platform\Support\MomentStyle;
 use Fulcrion\Core\Time\Window;
 
 /**
@@ -19,11 +19,11 @@ final class Sentences
 
     public static function span(Window $window, StatementScope $scope): string
     {
-        $from = (new DateTimeImmutable('@'.$window->from))->setTimezone($scope->zone);
-        $to = (new DateTimeImmutable('@'.$window->to))->setTimezone($scope->zone);
+        $say = static fn (int $at, MomentStyle $as): string => moment($at * 1_000_000, $as, $scope->zone);
+        [$first, $last] = [$say($window->from, MomentStyle::Weekday), $say($window->to, MomentStyle::Weekday)];
 
-        return $from->format('Y-m-d') === $to->format('Y-m-d')
-            ? 'on '.$from->format('D j M').' between '.$from->format('H:i').' and '.$to->format('H:i')
-            : 'between '.$from->format('D j M H:i').' and '.$to->format('D j M H:i');
+        return $first === $last
+            ? "on {$first} between {$say($window->from, MomentStyle::Time)} and {$say($window->to, MomentStyle::Time)}"
+            : "between {$say($window->from, MomentStyle::Minute)} and {$say($window->to, MomentStyle::Minute)}";
     }
 }

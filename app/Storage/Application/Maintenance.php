@@ -16,6 +16,7 @@ use App\Platform\Support\Clock;
 use App\Storage\Models\MaintenancePlan;
 use Cron\CronExpression;
 use DateTimeImmutable;
+use DateTimeZone;
 use Fulcrion\Core\Storage\Compaction;
 use Fulcrion\Core\Storage\Overlap;
 use Fulcrion\Core\Storage\Reordering;
@@ -60,7 +61,7 @@ final readonly class Maintenance
                 return [];
             }
             foreach ($plan->acts as $act) {
-                $due[$act] = "scheduled for {$next->format('D H:i')} UTC";
+                $due[$act] = 'scheduled for '.moment($next, zone: new DateTimeZone('UTC')).' UTC';
             }
 
             return $due;

@@ -10,7 +10,7 @@
 <td class="n">{{ Quantity::count($row['test']->after) }}</td><td class="n">{{ $q($row['after']) }}</td>
 <td><x-state :is="['better' => 'calm', 'worse' => 'act', 'no difference to be seen' => 'watch'][$row['test']->verdict()] ?? 'no data'">{{
 $row['test']->verdict() }}</x-state></td><td class="n">{{ $row['test']->verdict() === 'too few executions' ? Quantity::NONE
-: ($row['test']->p < 0.0001 ? '< 0.0001' : number_format($row['test']->p, 4)) }}</td></tr>@endforeach</tbody></x-table>
+: ($row['test']->p < 0.0001 ? '< 0.0001' : Quantity::count($row['test']->p, 4)) }}</td></tr>@endforeach</tbody></x-table>
 <p class="quiet small">Durations of the executions on record in the seven days before and the days since, compared by the rank sum test
     of Mann and Whitney at the level of 1%, ties corrected. The five minutes in which the change was made count for neither side;
     below {{ Fulcrion\Core\Statistics\MannWhitney::LEAST }} runs on a side nothing is said.</p>
