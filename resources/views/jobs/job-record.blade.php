@@ -3,7 +3,8 @@
     <p class="trail"><a data-back href="{{ address('job.index') }}">Jobs</a> / {{ $run->cluster->name }} / {{
         $run->file_name ?: $run->name }}</p>
     <h1>{{ match(true) { $run->isBeingJudged() => "{$run->name} is being judged: ".Fulcrion\Core\Text\Quantity::count($run->tasks).
-        ' tasks', $run->isReading() => "{$run->file_name} is being read", $run->state === 'running' => "{$run->name} is about to start", $run->state === 'stopped'
+        ' tasks', $run->isReading()
+        => "{$run->file_name} is being read", $run->state === 'running' => "{$run->name} is about to start", $run->state === 'stopped'
         => "Reading {$run->file_name} was stopped; nothing was kept", $run->state === 'reading'
         => "Reading {$run->file_name} broke off; nothing was kept", default => ($run->file_name
         ?: $run->name)." was refused; nothing was kept" } }}</h1>
