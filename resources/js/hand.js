@@ -1,4 +1,4 @@
-import { clock, digits, duration, moments, percent } from './quantity.js';
+import { clock, digits, duration, moments, money, percent } from './quantity.js';
 
 /**
  * Workers reserved and used, with a number of workers in hand: dragged, typed or chosen. While it moves, figures are read
@@ -110,7 +110,7 @@ class Hand {
 
     money(workerHours) {
         return this.of.price === null ? `${digits(workerHours)} worker h`
-            : `${(workerHours * this.of.price).toFixed(2)} ${this.of.currency}`;
+            : money(workerHours * this.of.price, this.of.currency);
     }
 
     chance(n, withinUs) {

@@ -52,6 +52,16 @@ export function bytes(count) {
     return `${digits(value)} PiB`;
 }
 
+/** An amount of money, with as many decimals as its currency has; whole from a thousand on. */
+export function money(sum, currency) {
+    const known = /^[A-Z]{3}$/.test(currency);
+    const own = known ? new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits : 2;
+    const places = Math.abs(sum) >= 1000 ? 0 : own;
+    const [whole, rest] = fixed(Math.abs(sum), places).split('.');
+    const text = grouped(whole) + (rest ? `.${rest}` : '');
+    return `${sum < 0 && Number(text.replaceAll(THIN, '')) !== 0 ? MINUS : ''}${text}${currency === '' ? '' : `\u00a0${currency}`}`;
+}
+
 /** A share between 0 and 1. */
 export function percent(share) {
     const size = Math.abs(share * 100);

@@ -1,11 +1,16 @@
 import { describe, expect, it, test } from 'vitest';
+import sums from './money.json';
 import known from './quantities.json';
-import { bytes, clock, digits, duration, moments, percent } from '../../resources/js/quantity.js';
+import { bytes, clock, digits, duration, moments, money, percent } from '../../resources/js/quantity.js';
 
 describe('numbers read as the server writes them', () => {
     it.each(known)('$value', ({ value, ...said }) => {
         expect({ digits: digits(value), duration: duration(value), bytes: bytes(value), percent: percent(value) }).toEqual(said);
     });
+});
+
+test.each(sums)('$sum $currency are said as the server says them', ({ sum, currency, said }) => {
+    expect(money(sum, currency)).toBe(said);
 });
 
 test('round moments reach up to the end and are few', () => {

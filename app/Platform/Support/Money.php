@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Platform\Support;
 
 use Fulcrion\Core\Text\Quantity;
+use NumberFormatter;
 
 /**
  * What worker time costs; worker hours where no price is known.
@@ -18,8 +19,25 @@ final class Money
 
     public static function plain(float $sum, string $currency): string
     {
-        return ($sum < 0 ? "\u{2212}" : '').
-            number_format(abs($sum), abs($sum) >= 1000 ? 0 : 2, '.', Quantity::THIN_SPACE).
-            ($currency === '' ? '' : "\u{a0}{$currency}");
+        $digits = abs($sum) >= 1000 ? 0 : self::digits($currency);
+        $formatter = new NumberFormatter('en', NumberFormatter::DECIMAL);
+        $formatter->setSymbol(NumberFormatter::GROUPING_SEPARATOR_SYMBOL, Quantity::THIN_SPACE);
+        $formatter->setSymbol(NumberFormatter::MINUS_SIGN_SYMBOL, Quantity::MINUS);
+        $formatter->setAttribute(NumberFormatter::ROUNDING_MODE, NumberFormatter::ROUND_HALFUP);
+        $formatter->setAttribute(NumberFormatter::FRACTION_DIGITS, $digits);
+
+        return $formatter->format(abs($sum) < 0.5 * 10 ** -$digits ? 0 : $sum).($currency === '' ? '' : "\u{a0}{$currency}");
+    }
+
+    /** How many decimals a currency has: two where it is none we know. */
+    private static function digits(string $currency): int
+    {
+        if (preg_match('~^[A-Z]{3}$~D', $currency) !== 1) {
+            return 2;
+        }
+        $formatter = new NumberFormatter('en', NumberFormatter::CURRENCY);
+        $formatter->setTextAttribute(NumberFormatter::CURRENCY_CODE, $currency);
+
+        return (int) $formatter->getAttribute(NumberFormatter::FRACTION_DIGITS);
     }
 }
