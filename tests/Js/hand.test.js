@@ -34,7 +34,7 @@ describe('a number of workers in hand', () => {
         page();
         expect(said('time')).toBe('take 2 min');
         // 40 workers for 120 s are 1.333 worker hours.
-        expect(said('cost')).toBe('and cost 2.67 EUR;');
+        expect(said('cost')).toBe('and cost 2.67\u00a0EUR;');
         expect(said('idle')).toBe('25% idle,');
         expect(said('ends')).toBe('ends at 02:02:00, in time');
     });
