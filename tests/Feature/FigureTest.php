@@ -127,4 +127,29 @@ final class FigureTest extends TestCase
         self::assertSame($digest(46), $digest(46));
         self::assertNotSame($digest(46), $digest(47));
     }
+
+    public function test_labels_of_days_are_not_cut_off_at_the_end(): void
+    {
+        // Two weeks whose last label stands at the very end.
+        $from = (int) strtotime('2026-11-11 UTC');
+        $figure = LineFigure::draw(
+            'mean',
+            'Mean latency',
+            'It is level',
+            'as counted',
+            array_map(static fn (int $i): int => $from + $i * 43_200, range(0, 27)),
+            $from + 14 * 86_400,
+            array_fill(0, 28, 5.0),
+            [],
+            '',
+            new DateTimeZone('UTC'),
+            Quantity::count(...),
+            false,
+        );
+        $label = '~<text class="tick" x="([\d.]+)"[^>]* text-anchor="middle">([^<]+)</text>~';
+        self::assertGreaterThan(5, preg_match_all($label, $figure->svg, $found));
+        foreach ($found[1] as $i => $x) {
+            self::assertLessThanOrEqual(1180.0, (float) $x + 3.2 * mb_strlen($found[2][$i]), $found[2][$i]);
+        }
+    }
 }

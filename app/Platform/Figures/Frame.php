@@ -12,6 +12,9 @@ use Closure;
  */
 final class Frame
 {
+    /** Width of a letter of a tick, rather more than less. */
+    private const LETTER = 7.0;
+
     public const WIDTH = 1180;
 
     private string $svg = '';
@@ -87,7 +90,9 @@ final class Frame
             if ($marks) {
                 $this->stroke('grid', $x, $this->bottom, $x, $this->bottom + 4);
             }
-            $this->text($within ? min($this->width - 30, max($this->left + 14, $x)) : $x, $this->height - $lift, $label);
+            // Half of what it takes at most, by its letters.
+            $half = self::LETTER / 2 * mb_strlen($label);
+            $this->text($within ? min($this->width - $half, max($this->left + 14, $x)) : $x, $this->height - $lift, $label);
         }
 
         return $this;
