@@ -99,8 +99,12 @@ final class FrameTest extends TestCase
     public function test_labels_at_the_ends_are_moved_in_where_asked(): void
     {
         $frame = new Frame('f', 'T', 'S', Axis::even(0.0, 1.0), Axis::even(0.0, 1.0), height: 100, left: 80);
-        $frame->along(['0' => 'a', '1' => 'b'], within: true);
-        self::assertSame(['text 94 94 middle "a"', 'text 1150 94 middle "b"'], array_slice(self::told(self::read($frame->drawing())), 2));
+        $frame->along(['0' => 'a', '1' => 'Wed 25 Nov'], within: true);
+        // Ten letters of seven take thirty-five on each side.
+        self::assertSame(
+            ['text 94 94 middle "a"', 'text 1145 94 middle "Wed 25 Nov"'],
+            array_slice(self::told(self::read($frame->drawing())), 2),
+        );
     }
 
     public function test_a_figure_whose_marks_lead_somewhere_is_a_group(): void
