@@ -134,11 +134,16 @@ final class PrivateServer
     /** A session that can be sent a statement without waiting for what comes of it. */
     public function session(string $schema): mysqli
     {
+        return $this->sessions[] = self::login("{$this->folder}/db.sock", $schema);
+    }
+
+    /** A session at the socket of any server that lets this account in. */
+    public static function login(string $socket, string $schema): mysqli
+    {
         mysqli_report(MYSQLI_REPORT_OFF);
         $session = mysqli_init();
         Assert::assertInstanceOf(mysqli::class, $session);
-        Assert::assertTrue($session->real_connect('localhost', self::own(), '', $schema, 0, "{$this->folder}/db.sock"), $session->error);
-        $this->sessions[] = $session;
+        Assert::assertTrue($session->real_connect('localhost', self::own(), '', $schema, 0, $socket), $session->error);
 
         return $session;
     }

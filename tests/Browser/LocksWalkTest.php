@@ -9,6 +9,7 @@ use Facebook\WebDriver\WebDriverBy;
 use Fulcrion\Core\Text\Quantity;
 use mysqli;
 use mysqli_result;
+use Tests\PrivateServer;
 use ZipArchive;
 
 /**
@@ -58,7 +59,7 @@ final class LocksWalkTest extends BrowserTestCase
         $button->click();
         // The page reads itself again every three seconds, and leaves alone what is being asked.
         usleep(3_600_000);
-        self::assertSame('End it and take back its work?', $button->getText());
+        self::assertSame('End it and roll back its work?', $button->getText());
         $this->click($button);
         self::assertStringContainsString("Session {$idle->thread_id} is ended", $this->find('[role=status]')->getText());
         $this->eventually(
@@ -105,16 +106,6 @@ final class LocksWalkTest extends BrowserTestCase
 
     private function session(): mysqli
     {
-        mysqli_report(MYSQLI_REPORT_OFF);
-        $session = mysqli_init();
-        self::assertInstanceOf(mysqli::class, $session);
-        $account = (string) (posix_getpwuid(posix_geteuid())['name'] ?? 'root');
-        self::assertTrue(
-            $session->real_connect('localhost', $account, '', 'fulcrion_browser', 0, self::root().'/var/db/db.sock'),
-            (string) $session->error,
-        );
-        $this->sessions[] = $session;
-
-        return $session;
+        return $this->sessions[] = PrivateServer::login(self::root().'/var/db/db.sock', 'fulcrion_browser');
     }
 }

@@ -349,6 +349,9 @@ final class LiveServerTest extends TestCase
             self::assertLessThanOrEqual((float) $byAccount[1], (float) $cost->durationUs);
             self::assertGreaterThan(0.5, $cost->share(), 'nobody else asks for much here');
             $this->actingAs($this->person())->get("/tend/clusters/{$cluster->slug}")->assertOk()->assertSee('Watching took');
+            DB::table('watching')->update(['hour_at' => DB::raw('hour_at - 36 * 86400')]);
+            self::assertSame(0, Artisan::call('telemetry:prune'));
+            self::assertSame(0, DB::table('watching')->count());
         } finally {
             $server->remove();
         }

@@ -352,7 +352,7 @@ final class SessionsTest extends TestCase
             self::assertTrue(self::within(fn (): bool => (new MariaDbSessions($this->cluster))->waiting()->gaps !== []));
             $reading = (new MariaDbSessions($this->cluster))->waiting();
             self::assertSame([], $reading->waits);
-            self::assertStringContainsString('One session waits for the definition of a table', $reading->gaps[0]['problem']);
+            self::assertStringContainsString('One session waits for the definition of a table', $reading->gaps[0]->problem);
             $this->actingAs($this->person())->get('/tune/locks?cluster=glass')
                 ->assertOk()
                 ->assertSee('does not tell who holds it')

@@ -14,7 +14,7 @@ final readonly class LockReading
     /**
      * @param  array<int, ServerSession>  $sessions by their number
      * @param  list<LockWait>  $waits
-     * @param  list<array{problem: string, remedy: string}>  $gaps what the server does not tell
+     * @param  list<Missing>  $gaps what the server does not tell
      */
     public function __construct(public array $sessions, public array $waits, public array $gaps)
     {

@@ -107,7 +107,7 @@ final class MariaDbSessions implements SessionSource
     }
 
     /**
-     * @return array{list<LockWait>, list<array{problem: string, remedy: string}>} waits, and what is not told of them
+     * @return array{list<LockWait>, list<Missing>} waits, and what is not told of them
      */
     private function definitionWaits(): array
     {
@@ -117,11 +117,10 @@ final class MariaDbSessions implements SessionSource
         if ($waiting === 0) {
             return [[], []];
         }
-        $gap = [
-            'problem' => ($waiting === 1 ? 'One session waits' : "{$waiting} sessions wait").
+        $gap = MariaDbSource::definitionLocksOff(
+            ($waiting === 1 ? 'One session waits' : "{$waiting} sessions wait").
                 ' for the definition of a table, and the server does not tell who holds it.',
-            'remedy' => "UPDATE performance_schema.setup_instruments SET enabled = 'YES' WHERE name = 'wait/lock/metadata/sql/mdl'",
-        ];
+        );
         try {
             $rows = $this->pdo()
                 ->query(

@@ -25,6 +25,8 @@ final class MariaDbSource implements StatementSource
 {
     private const TIMEOUT_SECONDS = 5;
 
+    private const DEFINITION_LOCKS = 'wait/lock/metadata/sql/mdl';
+
     /** Somebody waits for a check: with the time-out above it ends in ten seconds whatever the server does. */
     private const CHECK_SECONDS = 4;
 
@@ -343,16 +345,26 @@ final class MariaDbSource implements StatementSource
                 'performance-schema-consumer-'.strtr($consumer, '_', '-').'=ON',
             );
         }
-        $locks = 'wait/lock/metadata/sql/mdl';
+        $locks = self::DEFINITION_LOCKS;
         if ($pdo->query("SELECT ENABLED FROM performance_schema.setup_instruments WHERE NAME = '{$locks}'")->fetchColumn() === 'NO') {
-            $missing[] = new Missing(
+            $missing[] = self::definitionLocksOff(
                 'Locks on definitions of tables are not kept, so who holds up an ALTER TABLE is not known.',
-                "UPDATE performance_schema.setup_instruments SET ENABLED = 'YES' WHERE NAME = '{$locks}'",
-                "performance-schema-instrument='{$locks}=ON'",
             );
         }
 
         return $missing;
+    }
+
+    /** What is not known while the server does not keep locks on definitions of tables. */
+    public static function definitionLocksOff(string $problem): Missing
+    {
+        $locks = self::DEFINITION_LOCKS;
+
+        return new Missing(
+            $problem,
+            "UPDATE performance_schema.setup_instruments SET ENABLED = 'YES' WHERE NAME = '{$locks}'",
+            "performance-schema-instrument='{$locks}=ON'",
+        );
     }
 
     /**

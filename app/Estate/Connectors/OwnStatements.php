@@ -28,16 +28,23 @@ final class OwnStatements
     }
 
     /**
-     * @param  string  $database the statement was sent in; watching is done in none
+     * Which of some statements are our own; only those that were sent in no database can be.
+     *
+     * @param  array<string, Fingerprint>  $statements by fingerprint
+     * @return array<string, true> by fingerprint
      */
-    public static function has(Fingerprint $statement, string $database): bool
+    public static function among(array $statements): array
     {
-        if ($database !== '') {
-            return false;
-        }
-        $id = self::signature($statement);
+        $signatures = array_map(self::signature(...), $statements);
+        $asked = array_values(array_unique(array_diff($signatures, array_keys(self::$noted))));
+        // All at once: a reading has hundreds of statements.
+        $kept = $asked === [] ? [] : Cache::many(array_map(static fn (string $one): string => "watching:{$one}", $asked));
+        $own = array_filter(
+            $signatures,
+            static fn (string $one): bool => isset(self::$noted[$one]) || ($kept["watching:{$one}"] ?? false) === true,
+        );
 
-        return isset(self::$noted[$id]) || Cache::has("watching:{$id}");
+        return array_fill_keys(array_keys($own), true);
     }
 
     /** In its digests the server writes some words, spaces and signs in its own way. */

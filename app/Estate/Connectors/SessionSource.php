@@ -28,7 +28,7 @@ interface SessionSource
     public function cancel(int $session): void;
 
     /**
-     * Ends a session; its transaction is taken back.
+     * Ends a session; its transaction is rolled back.
      *
      * @throws SourceError where it cannot be done
      */

@@ -30,7 +30,12 @@ final readonly class WatchingCost
             others_us = others_us + VALUES(others_us)',
             [$cluster->id, $hour, $executions, $durationUs, $othersUs],
         );
-        DB::table('watching')->where('cluster_id', $cluster->id)->where('hour_at', '<', $hour - self::KEPT_HOURS * 3600)->delete();
+    }
+
+    /** Ends what has outlived its time. */
+    public static function prune(): void
+    {
+        DB::table('watching')->where('hour_at', '<', Clock::seconds() - self::KEPT_HOURS * 3600)->delete();
     }
 
     /** Of the last day; null where nothing was counted. */

@@ -49,7 +49,7 @@ final readonly class LockView
         if ($waiting === 0) {
             return $this->reading->gaps === []
                 ? "Nobody waits for a lock on {$name} at this moment"
-                : rtrim($this->reading->gaps[0]['problem'], '.');
+                : rtrim($this->reading->gaps[0]->problem, '.');
         }
         $first = $this->chains[0];
 

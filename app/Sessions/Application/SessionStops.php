@@ -64,7 +64,7 @@ final readonly class SessionStops
         $this->source($cluster)->end($session);
         $this->ledger->record($user, 'ended a session', $cluster->name, ['session' => $session]);
 
-        return "Session {$session} is ended; what it had not committed is taken back.";
+        return "Session {$session} is ended; what it had not committed is rolled back.";
     }
 
     private function source(Cluster $cluster): SessionSource

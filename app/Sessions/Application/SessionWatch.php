@@ -222,14 +222,14 @@ final readonly class SessionWatch
                 [
                     ...array_map(
                         static fn (array $side): Evidence => new Evidence(
-                            "{$side['user']}, session {$side['session']}".($side['victim'] ? ', was taken back' : ''),
+                            "{$side['user']}, session {$side['session']}".($side['victim'] ? ', was rolled back' : ''),
                             $side['text'],
                             EvidenceKind::Statement,
                         ),
                         $records[0]->sides,
                     ),
                     self::remedy('Let both touch rows and tables in the same order, keep their transactions short, and try again what '
-                        .'was taken back.'),
+                        .'was rolled back.'),
                 ],
                 Weight::none(),
                 '',

@@ -66,12 +66,26 @@ final readonly class Collector
         $single = self::byKey($recent);
         $last = LastReading::of($cluster);
         $grown = [...$last->digests($readings), ...$prepared === null ? [] : $last->prepared($prepared, $nowUs)];
-        $rows = $statements = $own = [];
+        $statements = $samples = $inNone = [];
+        foreach ($grown as $one) {
+            $statement = $statements[$one->reading->key] = self::statement($fingerprinter, $one->reading);
+            $inNone += $one->reading->database === '' ? [$statement->id => $statement] : [];
+        }
+        // The server writes some names in capitals in its digests: samples go where their digest goes.
+        foreach ($recent->executions as [$key, $execution]) {
+            $statement = $statements[$key] ?? $fingerprinter->of($execution->sql);
+            $samples[] = [$execution, $statement, $execution->identity()];
+            $inNone += $execution->origin->database === '' ? [$statement->id => $statement] : [];
+        }
+        // Watching is done in no database.
+        $watching = OwnStatements::among($inNone);
+        $isOwn = static fn (Fingerprint $statement, string $database): bool => $database === '' && isset($watching[$statement->id]);
+        $rows = $own = [];
         foreach ($grown as $one) {
             $reading = $one->reading;
-            $statement = self::statement($fingerprinter, $reading);
-            if (OwnStatements::has($statement, $reading->database)) {
-                $own[$reading->key] = $one;
+            $statement = $statements[$reading->key];
+            if ($isOwn($statement, $reading->database)) {
+                $own[] = $one;
 
                 continue;
             }
@@ -85,7 +99,6 @@ final readonly class Collector
                     'lastUs' => min($nowUs, $reading->lastUs),
                 ];
             }
-            $statements[$reading->key] = $statement;
         }
         $this->store->addTallies($cluster, $rows, function () use ($cluster, $last, $readings, $recent, $grown, $own, $began): void {
             $last->keep();
@@ -106,16 +119,12 @@ final readonly class Collector
                 ])
                 ->save();
         });
-        // The server writes some names in capitals in its digests: samples go where their digest goes.
-        $samples = [];
-        foreach ($recent->executions as [$key, $execution]) {
-            $statement = $statements[$key] ?? $fingerprinter->of($execution->sql);
-            if (! isset($own[$key]) && ! OwnStatements::has($statement, $execution->origin->database)) {
-                $samples[] = [$execution, $statement, $execution->identity()];
-            }
-        }
-        if ($samples !== []) {
-            $this->store->addSamples($cluster, $samples);
+        $others = array_values(array_filter(
+            $samples,
+            static fn (array $sample): bool => ! $isOwn($sample[1], $sample[0]->origin->database),
+        ));
+        if ($others !== []) {
+            $this->store->addSamples($cluster, $others);
         }
     }
 

@@ -21,7 +21,7 @@ final class LastReading
 
     private const BALANCE = 'prepared-balance';
 
-    /** Rows that began anew. */
+    /** Rows the server reset since the last reading. */
     public int $resets = 0;
 
     /** @var list<array<string, int|string>> */

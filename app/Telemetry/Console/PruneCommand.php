@@ -8,6 +8,7 @@ use App\Estate\Authorization\Actor;
 use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\SourceError;
+use App\Estate\Connectors\WatchingCost;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Telemetry\Store\LoadMemory;
@@ -57,6 +58,7 @@ final class PruneCommand extends Command
                 ->where('last_us', '<', $before * 1_000_000)
                 ->delete();
         }
+        WatchingCost::prune();
         if ($longest > 0) {
             $before = $now - $longest * 86_400;
             $partitions->dropBefore($before - ($before % WindowCover::LEVELS['week']));

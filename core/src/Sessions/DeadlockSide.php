@@ -21,7 +21,7 @@ final readonly class DeadlockSide
         /** As the server names it, such as X or S. */
         public string $mode,
         public int $rowLocks,
-        /** Whether it was the one that was taken back. */
+        /** Whether it was the one that was rolled back. */
         public bool $victim,
     ) {
     }

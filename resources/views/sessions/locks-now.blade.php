@@ -9,8 +9,8 @@
     <p class="quiet small">Read {{ moment($at * 1_000_000, MomentStyle::Clock) }}, again every three seconds. Literals are hidden. <a
         href="{{ address('running.show') }}?cluster={{ $cluster->slug }}">All that runs now</a>@can('run')@unless($canStop). No account
         is set that may stop sessions; <a href="{{ address('cluster.edit', $cluster->slug) }}">set one</a>@endunless @endcan</p>
-    @foreach($locks->reading->gaps as $gap)<div class="notice" role="note">{{ $gap['problem'] }} Let the server keep it: <code>{{
-        $gap['remedy'] }}</code></div>@endforeach
+    @foreach($locks->reading->gaps as $gap)<div class="notice" role="note">{{ $gap->problem }} Let the server keep it: <code>{{
+        $gap->remedy }}</code></div>@endforeach
     @foreach($locks->chains as $chain)<section class="chain">@if(count($locks->chains) > 1)<h2>{{
         ucfirst($locks->holder($chain)) }}</h2>@endif
         <ul class="waits">@include('sessions.chain', ['chain' => $chain, 'longestUs' =>
@@ -22,7 +22,7 @@
     @if($deadlocks === [])<x-empty>None was seen in the last {{ $days }} days. They are taken down twice a minute; of several in between the
         server tells the last one only.</x-empty>
     @else
-    <x-table name="Deadlocks"><thead><tr><th scope="col">Seen</th><th scope="col">Tables</th><th scope="col">Taken back</th>
+    <x-table name="Deadlocks"><thead><tr><th scope="col">Seen</th><th scope="col">Tables</th><th scope="col">Rolled back</th>
         <th scope="col">Went on</th></tr></thead><tbody>
     @foreach($deadlocks as $one)<tr data-row><td class="nowrap">{{ moment($one->seen_us, MomentStyle::Second) }}</td><td class="mono">{{
         implode(', ', $one->tables()) }}</td>@foreach([true, false] as $victim)<td>@foreach($one->sides as $side)@if($side['victim'] ===

@@ -10,7 +10,7 @@
     <h1>{{ $sentence }}</h1>
     @if($statement->text === App\Estate\Connectors\DigestReading::UNTOLD_PREPARED)
     <div class="notice" role="note">These runs are counted, and nobody can say what ran: the server tells the text of a prepared statement
-        only while it is open. Clients that keep statements open, or send them as text, are told apart.</div>
+        only while it is open. Clients that keep statements open, or send them as text, are listed by statement.</div>
     @elseif($statement->text === App\Estate\Connectors\DigestReading::UNTOLD_FULL)
     <div class="notice" role="note">These runs are counted, and nobody can say what ran: the table of digests is full. Raise
         performance_schema_digests_size in the configuration of the server and restart it.</div>
