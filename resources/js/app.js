@@ -5,6 +5,7 @@ import { rails } from './rail.js';
 import { figures } from './figures.js';
 import { filters } from './filters.js';
 import { exportTables } from './export-table.js';
+import { columns } from './columns.js';
 import { tables } from './table.js';
 import { upload } from './upload.js';
 import { budgets } from './budget.js';
@@ -29,6 +30,7 @@ keyboard(document);
 rails(document);
 figures(document);
 exportTables(document);
+columns(document);
 tables(document);
 workbench(document);
 editors(document);
@@ -40,6 +42,7 @@ document.addEventListener('htmx:load', (event) => {
     rails(event.target);
     figures(event.target);
     exportTables(event.target);
+    columns(event.target);
     tables(event.target);
     if (event.target.id !== 'content') return;
     // The whole of a page came anew.

@@ -22,7 +22,7 @@ export function exportTables(root) {
 /** The texts of a table; numbers without what separates their thousands, so that programs can read them. */
 export function texts(table) {
     const text = (cell) => (cell.innerText ?? cell.textContent).replace(/(\d)\u202f(?=\d{3})/g, '$1').replace(/\s+/g, ' ').trim();
-    return [...table.rows].map((row) => [...row.cells].map(text));
+    return [...table.rows].map((row) => [...row.cells].filter((cell) => !cell.hidden).map(text));
 }
 
 export function csv(rows) {

@@ -148,7 +148,7 @@ final class TuningTest extends TestCase
     {
         $this->get('/tune/rollups?table=field.reading')
             ->assertOk()
-            ->assertSee('Rollups that would pay')
+            ->assertSee('Rollups worth having')
             ->assertSee('bay, day of read_at')
             ->assertSee('CREATE ROLLUP field.reading_by_bay_day');
         $this->post('/tune/rollups/fernhill/rollups/field.reading', ['space' => 1e9, 'rollups' => []])->assertSessionHasErrors('rollups');

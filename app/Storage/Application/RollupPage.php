@@ -145,7 +145,7 @@ final readonly class RollupPage
                     ' a week (modelled)';
 
         return match (true) {
-            $kept === 0 && $could === '' => "{$this->cluster->name} has no rollup or lookup, and none would pay",
+            $kept === 0 && $could === '' => "{$this->cluster->name} has no rollup or lookup, and none would save more than it costs",
             $kept === 0 => "{$this->cluster->name} has no rollup or lookup yet".
                 str_replace(', and', ';', str_replace(' more ', ' ', $could)),
             default => ($kept === 1 ? 'One rollup or lookup' : "{$kept} rollups and lookups").

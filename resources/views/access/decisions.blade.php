@@ -17,7 +17,7 @@
     <div class="tools"><a href="{{ address('decision.export') }}?{{ http_build_query($q) }}" download>JSON Lines</a></div>
     @if($decisions->isEmpty())<x-empty>{{ $q === [] ? 'Every statement that is run on a practice cluster leaves one here.'
         : 'None fits these filters.' }} @if($q !== [])<a href="{{ address('decision.index') }}">Show all</a>@endif</x-empty>@else
-    <x-table name="Decisions" :export="false"><thead><tr><th scope="col">When</th>
+    <x-table name="Decisions" :export="false" :columns="true"><thead><tr><th scope="col">When</th>
     <th scope="col">For</th><th scope="col">Outcome</th><th scope="col">Where</th><th scope="col">Policy</th>
     <th scope="col">Statement</th></tr></thead><tbody>
     @foreach($decisions as $one)<tr data-row><td class="nowrap">{{ moment($one->at_us, MomentStyle::Second) }}</td>

@@ -17,7 +17,7 @@
     @if($changes->isEmpty())<x-empty>Changes are proposed from <a
         href="{{ address('finding.index') }}">findings</a> and from the advice on the page of a <a href="{{
             address('layout.index') }}">table</a>.</x-empty>@else
-    <x-table name="Changes" :export="false" :sorts="false"><thead><tr><th scope="col" class="n">No.</th>
+    <x-table name="Changes" :export="false" :columns="true" :sorts="false"><thead><tr><th scope="col" class="n">No.</th>
     <th scope="col">State</th><th scope="col">Change</th><th scope="col">Table</th><th scope="col">Asked</th>
     <th scope="col">Approved</th><th scope="col">Applied</th><th scope="col" class="n">Expected a week</th></tr></thead>
     <tbody>@foreach($changes as $change)<tr data-row><td class="n">{{ $change->id }}</td>

@@ -19,7 +19,7 @@
     <div class="tools"><a href="{{ address('finding.export', 'csv') }}?{{ http_build_query(request()->query()) }}">CSV</a> <a
         href="{{ address('finding.export', 'json') }}?{{ http_build_query(request()->query()) }}">JSON</a></div>
     @if($findings->isEmpty())<x-empty>No finding matches. <a href="{{ address('finding.index') }}?state=any">Show all</a>.</x-empty>@else
-    <x-table name="Findings" :export="false" :sorts="false"><thead><tr><th scope="col">State</th>
+    <x-table name="Findings" :export="false" :columns="true" :sorts="false"><thead><tr><th scope="col">State</th>
     <th scope="col">Problem</th><th scope="col">Object</th><th scope="col">Rule</th><th scope="col" class="n">Weight a week</th>
     <th scope="col" class="n">Bytes to spare</th></tr></thead>
     <tbody>@foreach($findings as $finding)<tr data-row><td><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{

@@ -6,7 +6,7 @@
     <div class="tools"><a href="{{ address('proof.export', 'csv') }}">CSV</a> <a href="{{ address('proof.export', 'json') }}">JSON</a></div>
     @if($proofs->isEmpty())<x-empty>A proof is made when a <a
         href="{{ address('change.index') }}">change</a> is rehearsed, and another when it is applied.</x-empty>@else
-    <x-table name="Proofs" :export="false" :sorts="false"><thead><tr><th scope="col">Made</th>
+    <x-table name="Proofs" :export="false" :columns="true" :sorts="false"><thead><tr><th scope="col">Made</th>
     <th scope="col">Change</th><th scope="col">Kind</th><th scope="col">Says</th><th scope="col" class="n">Factor</th>
     <th scope="col">Holds</th></tr></thead><tbody>@foreach($proofs as $proof)<tr data-row><td class="nowrap">{{
     moment($proof->made_us) }}<br><span

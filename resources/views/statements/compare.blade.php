@@ -29,7 +29,7 @@
         <a data-back href="{{ address('statements.index') }}?{{ http_build_query(Illuminate\Support\Arr::except($query, ['against',
             'movement'])) }}">Back to the statements</a>
     </div>
-    <x-table name="Changes by statement" :export="false" :sorts="false">
+    <x-table name="Changes by statement" :export="false" :columns="true" :sorts="false">
         <thead><tr><th scope="col">Statement</th><th scope="col">Movement</th><th scope="col" class="n">Change of load</th>
         <th scope="col" class="n">Share of what moved</th><th scope="col" class="n">by count</th>
         <th scope="col" class="n">by latency</th><th scope="col" class="n">Runs</th><th scope="col" class="n">Mean</th></tr></thead>

@@ -20,7 +20,7 @@
     @else
         <div class="notice" role="status">Literals are shown; the ledger says so.</div>
     @endunless
-    <x-table name="Samples" :export="false">
+    <x-table name="Samples" :export="false" :columns="true">
         <thead><tr><th scope="col">Began</th><th scope="col" class="n">Took</th><th scope="col">Who</th>
         <th scope="col" class="n">Examined</th><th scope="col" class="n">Returned</th><th scope="col">Ended</th><th scope="col">Text</th>
         </tr></thead>

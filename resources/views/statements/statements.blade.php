@@ -92,7 +92,7 @@
     @if($ranking->rows === [])
         <x-empty>No statement of this window passes the filter.</x-empty>
     @else
-    <x-table name="Statements" :export="false" :sorts="false">
+    <x-table name="Statements" :export="false" :columns="true" :sorts="false">
         <thead><tr>
             <th scope="col">Statement</th>
             @foreach(['time' => 'Time', 'executions' => 'Runs', 'mean' => 'Mean', 'p95' => 'p95', 'p99' => 'p99',

@@ -24,7 +24,7 @@
 
     @if($set !== null && count($page->sets) > 1)
     <section data-budget data-shown="{{ $page->shown }}">
-    <h2>Rollups that would pay</h2>
+    <h2>Rollups worth having</h2>
     @if($page->figure() !== null)<x-figure :figure="$page->figure()" name="Space" />@endif
     <div class="filters"><div class="wide"><label for="space">Space: <output data-budget-said>{{
         Quantity::bytes($set->bytes() * $page->table->rowFactor) }}</output></label><input class="form-range" type="range" id="space"
@@ -65,7 +65,7 @@
     </div>
     @endforeach
     </section>
-    @elseif($page->table !== null)<x-empty>No further rollup of {{ $page->table->name }} would pay: its {{
+    @elseif($page->table !== null)<x-empty>No further rollup of {{ $page->table->name }} would save more than it costs: its {{
         count($page->advice->uses) }} groupings take {{ Quantity::duration($page->advice->nowUs()) }} a week.</x-empty>@endif
     @if($page->advice !== null && $page->advice->not !== [])<details class="more"><summary>{{ array_sum(array_map('count',
         $page->advice->not)) }} groupings no rollup can answer, and why</summary><ul>@foreach($page->advice->not as $why => $list)<li>{{

@@ -11,7 +11,7 @@ use Fulcrion\Core\Storage\TableLayout;
 use Fulcrion\Core\Storage\TableUse;
 
 /**
- * Which rollups of a table would pay.
+ * Which rollups of a table are worth having.
  */
 final readonly class RollupAdvisor
 {

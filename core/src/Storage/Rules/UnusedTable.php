@@ -36,7 +36,7 @@ final readonly class UnusedTable implements HouseRule
         return [
             'No statement of the history read this table. It may be left over from work that ended, or be read by something that is not '
                 .'watched.',
-            'Ask its owner. Drop it, or waive this finding with the reason it is kept.',
+            'Ask its owner. Drop it, or dismiss this finding with the reason it is kept.',
         ];
     }
 
