@@ -11,6 +11,7 @@ return [
     App\Ledger\Provider::class,
     App\Statements\Provider::class,
     App\Sessions\Provider::class,
+    App\Diagnostics\Provider::class,
     App\Workbench\Provider::class,
     App\Storage\Provider::class,
     App\Encodings\Provider::class,

@@ -402,7 +402,7 @@ final class WorkbenchTest extends TestCase
         $this->get("/tune/plans/{$id}")->assertSee('777');
         $this->get("/tune/statements/{$fingerprint}?cluster=live&window=2026-11-23")
             ->assertOk()
-            ->assertSee('It has always run by one plan');
+            ->assertSee('went by one plan.');
         $this->get("/tune/workbench?statement={$fingerprint}&of=live")->assertSee('s.id &lt; 777', false);
     }
 

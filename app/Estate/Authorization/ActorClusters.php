@@ -11,6 +11,7 @@ use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\IndexSource;
 use App\Estate\Connectors\JobRuns;
 use App\Estate\Connectors\LayoutSource;
+use App\Estate\Connectors\PlanSource;
 use App\Estate\Connectors\RewriteSource;
 use App\Estate\Connectors\RollupSource;
 use App\Estate\Connectors\SessionSource;
@@ -121,6 +122,11 @@ final readonly class ActorClusters
     public function sessions(Cluster $cluster): ?SessionSource
     {
         return $this->bySystem()->sessions($cluster);
+    }
+
+    public function plans(Cluster $cluster): ?PlanSource
+    {
+        return $this->bySystem()->plans($cluster);
     }
 
     /** Forgets versions of tables that were written before a moment and are not current. */

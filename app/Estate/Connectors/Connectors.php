@@ -21,6 +21,12 @@ class Connectors
         return $cluster->connector === 'mariadb' ? new MariaDbSessions($cluster) : null;
     }
 
+    /** How statements would run now, asked while others wait: for a second at most. */
+    public function plans(Cluster $cluster): ?PlanSource
+    {
+        return $cluster->connector === 'mariadb' ? new MariaDbConnector($cluster, seconds: 1) : null;
+    }
+
     public function catalog(Cluster $cluster): ?CatalogSource
     {
         return $this->both($cluster);

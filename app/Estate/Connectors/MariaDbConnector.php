@@ -22,15 +22,24 @@ use PDOStatement;
  * A live MariaDB: its catalog, its plans, and reads. Whatever is run here runs in a read-only transaction with a limit of
  * time, with the rights of the account the cluster was added with.
  */
-final class MariaDbConnector implements CatalogSource, QueryRunner
+final class MariaDbConnector implements CatalogSource, PlanSource, QueryRunner
 {
     private const SECONDS = 20;
 
     private const ROWS = 10_000;
 
+    /** Locks change nothing about how rows are found, and are not for an account that only reads. */
+    private const LOCKING = '~\s+(FOR\s+UPDATE|LOCK\s+IN\s+SHARE\s+MODE)(\s+(NOWAIT|SKIP\s+LOCKED|WAIT\s+\d+))?$~i';
+
     private ?ThrowingPdo $connection = null;
 
-    public function __construct(private readonly Cluster $cluster)
+    /** @var array<string, ThrowingPdo> by schema: to change it would be a statement that looks like one of the applications */
+    private array $asking = [];
+
+    /**
+     * @param  int  $seconds a statement may take
+     */
+    public function __construct(private readonly Cluster $cluster, private readonly int $seconds = self::SECONDS)
     {
     }
 
@@ -154,6 +163,32 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
         return $plan->named(Aliases::of($sql, Dialect::MariaDb), $sql);
     }
 
+    public function explain(string $sql, string $schema): Plan
+    {
+        $this->refuseWrites($sql);
+        $plain = (string) preg_replace(self::LOCKING, '', rtrim($sql, "; \n\r\t"));
+        $command = "EXPLAIN FORMAT=JSON {$plain}";
+        try {
+            $pdo = $this->asking[$schema] ??= $this->asking($schema);
+            $plan = Plan::read((string) $pdo->query($command)->fetchColumn());
+        } catch (PDOException $exception) {
+            throw new SourceError(MariaDbSource::clean($exception));
+        } catch (PlanError $error) {
+            throw new SourceError($error->getMessage());
+        }
+
+        return $plan->named(Aliases::of($sql, Dialect::MariaDb), $sql);
+    }
+
+    private function asking(string $schema): ThrowingPdo
+    {
+        $pdo = MariaDbSource::watching($this->cluster, $this->seconds, $schema);
+        // What is constant is computed to say how, and must not write either.
+        $pdo->exec('SET SESSION TRANSACTION READ ONLY');
+
+        return $pdo;
+    }
+
     private function read(string $sql, string $schema, string $command): PDOStatement
     {
         $this->refuseWrites($sql);
@@ -168,7 +203,7 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
         } catch (PDOException $exception) {
             $message = MariaDbSource::clean($exception);
             throw str_contains($message, 'max_statement_time')
-                ? new SourceError('Stopped after '.self::SECONDS.' s, the limit of one statement here.', null, true)
+                ? new SourceError("Stopped after {$this->seconds} s, the limit of one statement here.", null, true)
                 : new SourceError($message, null, false, null, MariaDbSource::full($exception));
         }
     }
@@ -204,6 +239,6 @@ final class MariaDbConnector implements CatalogSource, QueryRunner
 
     private function pdo(): ThrowingPdo
     {
-        return $this->connection ??= MariaDbSource::connect($this->cluster, self::SECONDS);
+        return $this->connection ??= MariaDbSource::connect($this->cluster, $this->seconds);
     }
 }

@@ -413,9 +413,9 @@ final class MariaDbSource implements StatementSource
     }
 
     /** A connection that only watches: what it asks is counted apart from what others do. */
-    public static function watching(Cluster $cluster, int $seconds): ThrowingPdo
+    public static function watching(Cluster $cluster, int $seconds, string $schema = ''): ThrowingPdo
     {
-        $pdo = self::connect($cluster, $seconds);
+        $pdo = self::connect($cluster, $seconds, $schema);
         $pdo->hears = OwnStatements::note(...);
         OwnStatements::note(self::greeting($seconds));
 
@@ -428,7 +428,7 @@ final class MariaDbSource implements StatementSource
     }
 
     /** A connection on which one statement may take so long and no more, and never two are sent at once. */
-    public static function connect(Cluster $cluster, int $seconds): ThrowingPdo
+    public static function connect(Cluster $cluster, int $seconds, string $schema = ''): ThrowingPdo
     {
         $options = [
             PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
@@ -448,7 +448,9 @@ final class MariaDbSource implements StatementSource
         $silence = ini_set('mysqlnd.net_read_timeout', (string) ($seconds + self::TIMEOUT_SECONDS));
         try {
             return new ThrowingPdo(
-                "mysql:host={$host};port={$cluster->port};charset=utf8mb4",
+                "mysql:host={$host};port={$cluster->port};charset=utf8mb4".(strpbrk($schema, ';=') === false && $schema !== ''
+                    ? ";dbname={$schema}"
+                    : ''),
                 (string) $cluster->username,
                 (string) $cluster->secret,
                 $options,

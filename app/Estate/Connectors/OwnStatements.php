@@ -27,8 +27,14 @@ final class OwnStatements
         }
     }
 
+    /** Whether it is worth asking: most is sent in no database, plans are asked for in that of their statement. */
+    public static function mayBe(Fingerprint $statement, string $database): bool
+    {
+        return $database === '' || str_starts_with($statement->text, 'EXPLAIN');
+    }
+
     /**
-     * Which of some statements are our own; only those that were sent in no database can be.
+     * Which of some statements are our own; only those that may be.
      *
      * @param  array<string, Fingerprint>  $statements by fingerprint
      * @return array<string, true> by fingerprint

@@ -9,6 +9,7 @@ use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
 use App\Telemetry\Store\PlanStore;
 use Fulcrion\Core\Plans\PlanVeil;
+use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Facades\DB;
 use stdClass;
 
@@ -42,6 +43,31 @@ final readonly class Plans
             ->get();
 
         return array_values($rows->map(fn (stdClass $row): StoredPlan => $this->stored($row, $reader))->all());
+    }
+
+    /**
+     * How well it is known by which plans a statement ran. Nothing is said of the time between: where plans are looked up, another one may
+     * have come and gone.
+     */
+    public function known(int $clusterId, string $statement): string
+    {
+        $plans = DB::table('plans')->where('cluster_id', $clusterId)->where('statement', $statement);
+        $count = (clone $plans)->count();
+        $take = $this->store->takes($clusterId, [$statement])[$statement] ?? null;
+        $looked = $take === null || (int) $take->takes === 0 ? '' : 'Its plan was asked for '.
+            ((int) $take->takes === 1 ? 'once' : Quantity::count((int) $take->takes).' times').', last at '.moment((int) $take->last_us);
+        $runs = (int) (clone $plans)->sum('executions');
+        $untold = $take?->problem === null ? '' : " It cannot be asked for now: {$take->problem}";
+
+        return match (true) {
+            $count === 0 => "No plan of it is kept.{$untold}",
+            $count > 1 => "Its plan changed: {$count} are known, the latest since ".moment((int) $plans->orderByDesc('last_us')
+                ->value('first_us')).($looked === '' ? '.' : ". {$looked}.").$untold,
+            $looked !== '' => "{$looked}, and was the same each time.{$untold}",
+            $runs > 0 => ($runs === 1 ? 'The one run whose plan is kept' : 'All '.Quantity::count($runs).' runs whose plan is kept').
+                ' went by one plan.',
+            default => 'One plan of it is kept, which was not run.',
+        };
     }
 
     /**

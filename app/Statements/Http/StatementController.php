@@ -40,6 +40,7 @@ final readonly class StatementController
             'samples' => $samples,
             'revealed' => false,
             'plans' => $plans->of($scope->cluster->id, $fingerprint, $user),
+            'planKnown' => $plans->known($scope->cluster->id, $fingerprint),
         ]);
     }
 

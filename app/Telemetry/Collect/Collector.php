@@ -15,6 +15,7 @@ use App\Estate\Connectors\RecentReading;
 use App\Estate\Connectors\WatchingCost;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
+use App\Telemetry\Events\RunsRead;
 use App\Telemetry\Store\Store;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprint;
@@ -66,20 +67,20 @@ final readonly class Collector
         $single = self::byKey($recent);
         $last = LastReading::of($cluster);
         $grown = [...$last->digests($readings), ...$prepared === null ? [] : $last->prepared($prepared, $nowUs)];
-        $statements = $samples = $inNone = [];
+        $statements = $samples = $candidates = [];
         foreach ($grown as $one) {
             $statement = $statements[$one->reading->key] = self::statement($fingerprinter, $one->reading);
-            $inNone += $one->reading->database === '' ? [$statement->id => $statement] : [];
+            $candidates += OwnStatements::mayBe($statement, $one->reading->database) ? [$statement->id => $statement] : [];
         }
         // The server writes some names in capitals in its digests: samples go where their digest goes.
         foreach ($recent->executions as [$key, $execution]) {
             $statement = $statements[$key] ?? $fingerprinter->of($execution->sql);
             $samples[] = [$execution, $statement, $execution->identity()];
-            $inNone += $execution->origin->database === '' ? [$statement->id => $statement] : [];
+            $candidates += OwnStatements::mayBe($statement, $execution->origin->database) ? [$statement->id => $statement] : [];
         }
-        // Watching is done in no database.
-        $watching = OwnStatements::among($inNone);
-        $isOwn = static fn (Fingerprint $statement, string $database): bool => $database === '' && isset($watching[$statement->id]);
+        $watching = OwnStatements::among($candidates);
+        $isOwn = static fn (Fingerprint $statement, string $database): bool => isset($watching[$statement->id]) &&
+            OwnStatements::mayBe($statement, $database);
         $rows = $own = [];
         foreach ($grown as $one) {
             $reading = $one->reading;
@@ -125,6 +126,7 @@ final readonly class Collector
         ));
         if ($others !== []) {
             $this->store->addSamples($cluster, $others);
+            event(new RunsRead($cluster, array_map(static fn (array $one): array => [$one[0], $one[1]], $others)));
         }
     }
 

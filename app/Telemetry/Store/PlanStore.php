@@ -11,6 +11,7 @@ use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Illuminate\Contracts\Encryption\Encrypter;
 use Illuminate\Support\Facades\DB;
+use stdClass;
 
 /**
  * Keeps one plan a shape, statement and cluster, with the figures of its last run.
@@ -84,6 +85,49 @@ final readonly class PlanStore
             $plan->actual ? $executions : 0,
             $plan->actual ? $duration * $executions : 0,
         );
+    }
+
+    /**
+     * The plan of a live statement was asked for.
+     *
+     * @param  string|null  $shape null where it was not told
+     */
+    public function noteTake(int $clusterId, string $statement, int $nowUs, ?string $shape, ?string $problem): void
+    {
+        DB::table('plan_takes')->upsert(
+            [[
+                'cluster_id' => $clusterId,
+                'statement' => $statement,
+                'shape' => $shape,
+                'first_us' => $nowUs,
+                'last_us' => $nowUs,
+                'takes' => $shape === null ? 0 : 1,
+                'problem' => $problem,
+            ]],
+            [],
+            [
+                'shape' => DB::raw('COALESCE(VALUES(shape), shape)'),
+                'last_us' => DB::raw('VALUES(last_us)'),
+                'takes' => DB::raw('takes + VALUES(takes)'),
+                'problem' => DB::raw('VALUES(problem)'),
+            ],
+        );
+    }
+
+    /**
+     * @param  list<string>  $statements fingerprints
+     * @return array<string, stdClass> shape, first_us, last_us, takes and problem, by fingerprint
+     */
+    public function takes(int $clusterId, array $statements): array
+    {
+        return $statements === []
+            ? []
+            : DB::table('plan_takes')->where('cluster_id', $clusterId)->whereIn('statement', $statements)->get()->keyBy('statement')->all();
+    }
+
+    public function pruneTakes(int $beforeUs): void
+    {
+        DB::table('plan_takes')->where('last_us', '<', $beforeUs)->delete();
     }
 
     public function open(string $sealed): Plan

@@ -301,6 +301,7 @@ final class MariaDbPlanReader
             new StepCost($ms === null ? null : (int) round($ms * 1000)),
             inputs: $inputs,
             notes: $notes,
+            index: $f->text('key'),
         );
     }
 

@@ -28,6 +28,8 @@ final readonly class PlanStep
         public array $notes = [],
         /** Number of the input that only decides which rows match; -1 for none. */
         public int $onlyFilters = -1,
+        /** By which index of a live server it reads; empty where it reads by none, or the engine has none. */
+        public string $index = '',
     ) {
     }
 
@@ -48,6 +50,7 @@ final readonly class PlanStep
             $inputs,
             $note === '' ? $this->notes : [...$this->notes, $note],
             $this->onlyFilters,
+            $this->index,
         );
     }
 
@@ -141,6 +144,7 @@ final readonly class PlanStep
             'inputs' => array_map(static fn (self $input): array => $input->toArray(), $this->inputs),
             'notes' => $this->notes,
             'onlyFilters' => $this->onlyFilters,
+            'index' => $this->index === '' ? null : $this->index,
         ];
 
         return array_filter($values, static fn (mixed $value): bool => $value !== null && $value !== []);
@@ -201,6 +205,7 @@ final readonly class PlanStep
             array_map(static fn (Fields $input): self => self::fromFields($input, $depth + 1), $f->list('inputs')),
             $f->texts('notes'),
             $f->maybeInt('onlyFilters') ?? -1,
+            $f->text('index'),
         );
     }
 }

@@ -109,6 +109,7 @@ final readonly class PlanVeil
                 $inputs,
                 $veiled ? [] : $s->notes,
                 $s->onlyFilters,
+                $s->index,
             ),
             true,
         ];

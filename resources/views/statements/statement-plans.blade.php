@@ -1,8 +1,6 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
-@if($plans === [])<p class="quiet">No plan of it is kept.</p>
-@else
-<p>{{ count($plans) === 1 ? 'It has always run by one plan.'
-    : 'Its plan changed: '.count($plans).' are known, the latest since '.moment($plans[0]->firstUs).'.' }}</p>
+<p @class(['quiet' => $plans === []])>{{ $planKnown }}</p>
+@if($plans !== [])
 <x-table name="Plans" export="Plans of the statement">
     <thead><tr><th scope="col">Plan</th><th scope="col">First seen</th><th scope="col">Last seen</th>
     <th scope="col" class="n">Executions</th><th scope="col" class="n">Mean latency</th></tr></thead>
