@@ -12,6 +12,7 @@ return [
     App\Statements\Provider::class,
     App\Sessions\Provider::class,
     App\Diagnostics\Provider::class,
+    App\Health\Provider::class,
     App\Workbench\Provider::class,
     App\Storage\Provider::class,
     App\Encodings\Provider::class,

@@ -64,6 +64,7 @@ final class SectionsTest extends TestCase
             'Products',
             'Requests',
             'Decisions',
+        'State of servers',
             'Findings',
             'Changes',
             'Proofs',
@@ -136,7 +137,7 @@ final class SectionsTest extends TestCase
             self::assertSame($may, Gate::allows('water'));
             $navigation = $this->navigation();
             self::assertSame(
-                $may ? ['greenhouses'] : [],
+                $may ? ['state', 'greenhouses'] : ['state'],
                 array_map(static fn (Page $page): string => $page->name, $navigation[3]['groups']['']),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');

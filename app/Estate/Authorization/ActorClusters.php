@@ -17,6 +17,7 @@ use App\Estate\Connectors\RollupSource;
 use App\Estate\Connectors\SessionSource;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\StatementSource;
+use App\Estate\Connectors\StateSource;
 use App\Estate\Connectors\TableKeeper;
 use App\Estate\Models\Cluster;
 use Closure;
@@ -122,6 +123,11 @@ final readonly class ActorClusters
     public function sessions(Cluster $cluster): ?SessionSource
     {
         return $this->bySystem()->sessions($cluster);
+    }
+
+    public function states(Cluster $cluster): ?StateSource
+    {
+        return $this->bySystem()->states($cluster);
     }
 
     public function plans(Cluster $cluster): ?PlanSource

@@ -21,6 +21,11 @@ class Connectors
         return $cluster->connector === 'mariadb' ? new MariaDbSessions($cluster) : null;
     }
 
+    public function states(Cluster $cluster): ?StateSource
+    {
+        return $cluster->connector === 'mariadb' ? new MariaDbState($cluster) : null;
+    }
+
     /** How statements would run now, asked while others wait: for a second at most. */
     public function plans(Cluster $cluster): ?PlanSource
     {

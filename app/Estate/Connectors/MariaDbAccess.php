@@ -275,6 +275,8 @@ final class MariaDbAccess implements AccessSource
                 PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
                 PDO::ATTR_STRINGIFY_FETCHES => true,
             ]);
+            // A trial is no load, and what it is refused is no failure of anybody.
+            $user->hears = OwnStatements::note(...);
             $user->exec("SET ROLE `{$role}`");
 
             return self::select($user, $selects);

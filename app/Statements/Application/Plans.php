@@ -57,7 +57,8 @@ final readonly class Plans
         $looked = $take === null || (int) $take->takes === 0 ? '' : 'Its plan was asked for '.
             ((int) $take->takes === 1 ? 'once' : Quantity::count((int) $take->takes).' times').', last at '.moment((int) $take->last_us);
         $runs = (int) (clone $plans)->sum('executions');
-        $untold = $take?->problem === null ? '' : " It cannot be asked for now: {$take->problem}";
+        $untold = $take?->problem === null ? '' : " It cannot be asked for now: {$take->problem}".
+            (str_contains($take->problem, 'denied') ? '. Grant SELECT on its tables to the account of the cluster to see it.' : '');
 
         return match (true) {
             $count === 0 => "No plan of it is kept.{$untold}",

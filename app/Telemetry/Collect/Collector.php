@@ -16,6 +16,7 @@ use App\Estate\Connectors\WatchingCost;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Telemetry\Events\RunsRead;
+use App\Telemetry\Events\ServerRead;
 use App\Telemetry\Store\Store;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprint;
@@ -53,6 +54,7 @@ final readonly class Collector
             return;
         }
         $this->take($cluster, $readings, $prepared, $recent, $began);
+        event(new ServerRead($cluster));
     }
 
     /**

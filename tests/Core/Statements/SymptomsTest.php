@@ -39,6 +39,7 @@ final class SymptomsTest extends TestCase
         yield 'in one run of two' => [new Counted('SELECT note FROM pick GROUP BY note', 2, 500_000, tmpDisk: 1), []];
         yield 'in the only run' => [new Counted('SELECT note FROM pick GROUP BY note', 1, 900_000, tmpDisk: 3), []];
         yield 'on disk, but short' => [new Counted('SELECT note FROM pick GROUP BY note', 9, 499_999, tmpDisk: 9), []];
+        yield 'of the catalog' => [new Counted('SELECT * FROM information_schema.COLUMNS', 9, 500_000, tmpDisk: 9), []];
         yield 'fails half of the time' => [new Counted('DELETE FROM pick', 10, 5, failed: 5), [SymptomKind::Fails]];
         yield 'fails less' => [new Counted('DELETE FROM pick', 11, 5, failed: 5), []];
         yield 'failed four times' => [new Counted('DELETE FROM pick', 4, 5, failed: 4), []];

@@ -1,0 +1,157 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Health\Application;
+
+use App\Estate\Models\Cluster;
+use App\Health\Charts\StateChart;
+use App\Platform\Figures\Figure;
+use App\Platform\Support\MomentStyle;
+use DateTimeZone;
+use Fulcrion\Core\Metrics\Readings;
+use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Time\Window;
+use stdClass;
+
+/**
+ * How one server was in a window of time.
+ */
+final readonly class StatePage
+{
+    private const STEPS = [10, 30, 60, 300, 900, 3_600, 21_600];
+
+    /** Intervals a figure shows at most. */
+    private const MOST_STEPS = 240;
+
+    /** Beyond the last day one reading a minute is kept. */
+    private const LEAST_PATIENCE = 90;
+
+    /**
+     * @param  list<array{StateChart, Figure}>  $charts
+     * @param  list<stdClass>  $events
+     * @param  list<stdClass>  $locks
+     * @param  list<array{int, int}>  $gaps
+     */
+    private function __construct(
+        public Cluster $cluster,
+        public Window $window,
+        public int $step,
+        public array $charts,
+        public array $events,
+        public array $locks,
+        public array $gaps,
+        private string $told,
+    ) {
+    }
+
+    public static function of(
+        Cluster $cluster,
+        Window $window,
+        int $now,
+        DateTimeZone $zone,
+        MetricStore $store,
+        ServerEvents $events,
+        RowLockTime $locks,
+    ): self {
+        $step = self::step($window, $cluster->interval_seconds);
+        $patience = max(self::LEAST_PATIENCE, 3 * $cluster->interval_seconds);
+        $charts = StateChart::all();
+        $names = ['uptime'];
+        foreach ($charts as $chart) {
+            foreach ($chart->measures as $measure) {
+                array_push($names, ...$measure->of);
+            }
+        }
+        $to = min($window->to, $now);
+        $readings = $store->readings($cluster->id, array_values(array_unique($names)), $window->from, $to, $patience);
+        $gaps = $readings['questions']->gaps($to);
+        $all = $events->between($cluster, $window->from * 1_000_000, $window->to * 1_000_000);
+        $marks = [];
+        foreach ($all as $event) {
+            if ($event->kind === ServerEvents::RESTART) {
+                $marks[intdiv((int) $event->at_us, 1_000_000)] = 'started';
+            }
+        }
+        $drawn = [];
+        foreach ($charts as $chart) {
+            $figure = $window->from >= $to ? null : $chart->draw($readings, $window->from, $window->to, $step, $gaps, $marks, $zone);
+            if ($figure !== null) {
+                $drawn[] = [$chart, $figure];
+            }
+        }
+
+        return new self(
+            $cluster,
+            $window,
+            $step,
+            $drawn,
+            $all,
+            $locks->of($cluster, $window->from, $window->to),
+            $gaps,
+            self::sentenceOf($cluster, $readings, $window, $to, $gaps, $all, $zone),
+        );
+    }
+
+    public function sentence(): string
+    {
+        return $this->told;
+    }
+
+    public function hasReadings(): bool
+    {
+        return $this->charts !== [];
+    }
+
+    private static function step(Window $window, int $interval): int
+    {
+        foreach (self::STEPS as $step) {
+            if ($step >= $interval && ($window->to - $window->from) / $step <= self::MOST_STEPS) {
+                return $step;
+            }
+        }
+
+        return 86_400;
+    }
+
+    /**
+     * @param  array<string, Readings>  $readings
+     * @param  list<array{int, int}>  $gaps
+     * @param  list<stdClass>  $events newest first
+     */
+    private static function sentenceOf(
+        Cluster $cluster,
+        array $readings,
+        Window $window,
+        int $to,
+        array $gaps,
+        array $events,
+        DateTimeZone $zone,
+    ): string {
+        $name = $cluster->name;
+        $restarts = array_values(array_filter($events, static fn (stdClass $one): bool => $one->kind === ServerEvents::RESTART));
+        if ($restarts !== []) {
+            $silentUs = max(0.0, (float) $restarts[0]->at_us - (float) $restarts[0]->before);
+
+            return "{$name} was started again at ".moment((int) $restarts[0]->at_us, MomentStyle::Second, $zone).
+                ', after up to '.Quantity::duration($silentUs).' without an answer';
+        }
+        $rate = $to > $window->from ? ($readings['questions']->rates($window->from, $to, max(1, $to - $window->from))[0] ?? null) : null;
+        $most = $to > $window->from
+            ? ($readings['threads_connected']->most($window->from, $to, max(1, $to - $window->from))[0] ?? null)
+            : null;
+        if ($rate === null) {
+            return "Nothing is known of {$name} in this window";
+        }
+        $lost = array_sum(array_map(
+            static fn (array $gap): int => max(0, min($gap[1], $to) - max($gap[0], $window->from)),
+            $gaps,
+        ));
+
+        return "{$name} answered ".Quantity::digits($rate).' statements a second'.match (true) {
+            $lost > 0 => ', and nothing is known of '.Quantity::duration($lost * 1e6).' of this window',
+            $most === null => '',
+            default => ', at most '.Quantity::count((int) $most).' connections at once',
+        };
+    }
+}

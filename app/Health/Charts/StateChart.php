@@ -1,0 +1,208 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Health\Charts;
+
+use App\Platform\Figures\Axis;
+use App\Platform\Figures\Figure;
+use App\Platform\Figures\Frame;
+use App\Platform\Figures\Scale;
+use App\Platform\Figures\StackFigure;
+use App\Platform\Figures\Svg;
+use App\Platform\Support\MomentStyle;
+use Closure;
+use DateTimeZone;
+use Fulcrion\Core\Metrics\Readings;
+use Fulcrion\Core\Text\Quantity;
+
+/**
+ * A few measures of one kind over time, with gaps as gaps and restarts as marks.
+ */
+final readonly class StateChart
+{
+    /**
+     * @param  non-empty-list<Measure>  $measures at most three
+     * @param  Closure(float): string  $format
+     * @param  int  $base of the units it is told in: 1024 for bytes
+     */
+    public function __construct(
+        public string $id,
+        public string $title,
+        public string $how,
+        public array $measures,
+        private Closure $format,
+        private int $base = 1,
+    ) {
+    }
+
+    /**
+     * @return list<self>
+     */
+    public static function all(): array
+    {
+        $bytes = static fn (float $value): string => Quantity::bytes($value).'/s';
+        $count = Quantity::digits(...);
+
+        return [
+            new self(
+                'statements',
+                'Statements a second',
+                'Statements the server answered, each a second: growth of its counter Questions.',
+                [Measure::rate('statements', 'questions')],
+                $count,
+            ),
+            new self('connections', 'Connections', 'The most of each reading in the interval.', [
+                Measure::most('connected', 'threads_connected'),
+                Measure::most('at work', 'threads_running'),
+            ], $count),
+            new self('row-locks', 'Waiting for row locks', 'Mean number of sessions that waited: growth of the waiting time, which the '
+                .'server adds when a wait ends; and the most that were waiting at a reading.', [
+                    Measure::rate('mean, of ended waits', 'innodb_row_lock_time', 0.001),
+                    Measure::most('seen waiting', 'innodb_row_lock_current_waits'),
+                ], $count),
+            new self('buffer-pool', 'Buffer pool', 'Share of the pages asked for that were not in memory, and share of its pages that '
+                .'wait to be written.', [
+                    Measure::share('read from disk', 'innodb_buffer_pool_reads', 'innodb_buffer_pool_read_requests'),
+                    Measure::shareOf('waiting to be written', 'innodb_buffer_pool_pages_dirty', 'innodb_buffer_pool_pages_total'),
+                ], Quantity::percent(...)),
+            new self('disk', 'Bytes read and written', 'By the engine InnoDB, each a second; redo is what it writes ahead.', [
+                Measure::rate('read', 'innodb_data_read'),
+                Measure::rate('written', 'innodb_data_written'),
+                Measure::rate('redo', 'innodb_os_log_written'),
+            ], $bytes, 1024),
+            new self('temporary', 'Temporary tables a second', 'Made for statements, in all and on disk.', [
+                Measure::rate('in all', 'created_tmp_tables'),
+                Measure::rate('on disk', 'created_tmp_disk_tables'),
+            ], $count),
+            new self('history', 'Old versions of rows', 'Not yet cleared away: grows while a transaction stays open.', [
+                Measure::most('entries of the history', 'innodb_history_list_length'),
+            ], Quantity::short(...)),
+            new self('replication', 'Behind its source', 'Of the slowest source, as the server says.', [
+                Measure::most('behind', 'replication_lag_s'),
+            ], static fn (float $seconds): string => Quantity::duration($seconds * 1e6)),
+        ];
+    }
+
+    /**
+     * @param  array<string, Readings>  $readings by what the server keeps
+     * @param  list<array{int, int}>  $gaps
+     * @param  array<int, string>  $marks second => name
+     * @return Figure|null null where the server tells nothing of it
+     */
+    public function draw(array $readings, int $from, int $to, int $step, array $gaps, array $marks, DateTimeZone $zone): ?Figure
+    {
+        $series = [];
+        foreach ($this->measures as $measure) {
+            $values = ($measure->values)($readings, $from, $to, $step);
+            if (array_filter($values, static fn (?float $value): bool => $value !== null) !== []) {
+                $series[$measure->name] = $values;
+            }
+        }
+        if ($series === []) {
+            return null;
+        }
+        $most = 0.0;
+        foreach ($series as $values) {
+            $most = max($most, ...array_map(floatval(...), $values));
+        }
+        // Round numbers of the unit that is shown.
+        $unit = $this->base > 1 && $most >= 1 ? $this->base ** floor(log($most, $this->base)) : 1;
+        $ticks = array_map(static fn (float $tick): float => $tick * $unit, Scale::ticks($most / $unit, 3));
+        $frame = new Frame(
+            "state-{$this->id}",
+            $this->title,
+            $this->summary($series),
+            Axis::even($from, $to),
+            Axis::upTo($ticks),
+            height: 150,
+            left: 76,
+            top: 14,
+        );
+        $frame->grid($ticks, $this->format)->along(Scale::times($from, $to, $zone), within: true);
+        foreach ($gaps as [$began, $ended]) {
+            [$left, $right] = [$frame->x(max($from, $began)), $frame->x(min($to, $ended))];
+            $frame->box('gap', $left, $frame->top, max(1.0, $right - $left), $frame->bottom - $frame->top);
+        }
+        $place = 0;
+        foreach ($series as $values) {
+            $place++;
+            $frame->add(self::line("line s{$place}", $values, $from, $to, $step, $frame));
+        }
+        foreach ($marks as $at => $name) {
+            if ($at >= $from && $at <= $to) {
+                $frame->limitUp((float) $at, $name);
+            }
+        }
+
+        return $frame->figure($this->how, ['interval', ...array_keys($series)], $this->rows($frame, $series, $from, $to, $step, $zone));
+    }
+
+    /**
+     * @param  array<string, list<float|null>>  $series
+     * @return list<list<string>>
+     */
+    private function rows(Frame $frame, array $series, int $from, int $to, int $step, DateTimeZone $zone): array
+    {
+        $rows = [];
+        for ($i = 0, $at = $from; $at < $to; $i++, $at += $step) {
+            $when = $step < 60
+                ? moment($at * 1_000_000, MomentStyle::Clock, $zone)
+                : StackFigure::when($at, $step, $zone);
+            $told = array_map(
+                fn (array $values): string => ($values[$i] ?? null) === null ? Quantity::NONE : ($this->format)((float) $values[$i]),
+                $series,
+            );
+            $said = [];
+            foreach ($told as $name => $value) {
+                $said[] = "{$name} ".($value === Quantity::NONE ? 'not known' : $value);
+            }
+            $rows[] = [$when, ...array_values($told)];
+            $left = $frame->x($at);
+            $frame->box('slice', $left, $frame->top, $frame->x(min($to, $at + $step)) - $left, $frame->bottom - $frame->top,
+                "{$when}: ".implode('; ', $said));
+        }
+
+        return $rows;
+    }
+
+    /**
+     * @param  non-empty-array<string, list<float|null>>  $series
+     */
+    private function summary(array $series): string
+    {
+        $parts = [];
+        foreach ($series as $name => $values) {
+            $known = array_filter($values, static fn (?float $value): bool => $value !== null);
+            $parts[] = $known === [] ? "{$name} not known" : "{$name} between ".($this->format)(min($known)).' and '.
+                ($this->format)(max($known));
+        }
+
+        return "{$this->title}: ".implode('; ', $parts).'.';
+    }
+
+    /**
+     * @param  list<float|null>  $values
+     */
+    private static function line(string $class, array $values, int $from, int $to, int $step, Frame $frame): string
+    {
+        $d = $dots = '';
+        $open = false;
+        foreach ($values as $i => $value) {
+            if ($value === null) {
+                $open = false;
+
+                continue;
+            }
+            $x = Svg::number($frame->x(min($to, $from + ($i + 0.5) * $step)));
+            $y = Svg::number($frame->y($value));
+            $d .= ($open ? 'L' : 'M')."{$x} {$y}";
+            if (! $open && ($values[$i + 1] ?? null) === null) {
+                $dots .= "<circle class=\"{$class} dot\" cx=\"{$x}\" cy=\"{$y}\" r=\"2.5\"/>";
+            }
+            $open = true;
+        }
+
+        return ($d === '' ? '' : "<path class=\"{$class}\" d=\"{$d}\"/>").$dots;
+    }
+}

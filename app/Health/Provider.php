@@ -1,0 +1,54 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Health;
+
+use App\Health\Application\MetricStore;
+use App\Health\Application\StateFindings;
+use App\Health\Application\StateListener;
+use App\Health\Application\StateStore;
+use App\Ledger\Findings\FindingSource;
+use App\Ledger\Findings\FindingSources;
+use App\Ledger\Models\Finding;
+use App\Platform\Sections\Bench;
+use App\Platform\Sections\Capability;
+use App\Platform\Sections\Page;
+use App\Platform\Sections\Sections;
+use App\Telemetry\Events\ServerRead;
+use Illuminate\Console\Scheduling\Schedule;
+use Illuminate\Support\Facades\Event;
+
+final class Provider extends Capability
+{
+    public function register(): void
+    {
+        $this->app->bind(MetricStore::class, StateStore::class);
+    }
+
+    public function boot(Sections $sections): void
+    {
+        parent::boot($sections);
+        Event::listen(ServerRead::class, StateListener::class);
+        $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
+            $sources->register(new FindingSource(
+                StateFindings::SOURCE,
+                weighed: 'measured',
+                home: static fn (Finding $finding): array => [
+                    'State',
+                    address('state.show').'?'.http_build_query(['cluster' => $finding->cluster->slug, 'window' => 'last 24 hours']),
+                ],
+            ));
+        });
+    }
+
+    protected function pages(): array
+    {
+        return [new Page(Bench::Tend, 'state', 'State of servers', 'state.show')];
+    }
+
+    protected function schedule(Schedule $schedule): void
+    {
+        $schedule->command('health:prune')->dailyAt('04:05')->withoutOverlapping(60);
+    }
+}

@@ -1,0 +1,12 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Health\Http\StateController;
+use Illuminate\Support\Facades\Route;
+
+Route::middleware(['auth', 'role:any'])
+    ->prefix('tend')
+    ->group(static function (): void {
+        Route::get('/state', [StateController::class, 'show'])->name('state.show');
+    });

@@ -1,0 +1,221 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Estate\Connectors\MariaDbState;
+use App\Estate\Models\Cluster;
+use App\Health\Application\MetricStore;
+use App\Health\Application\RowLockTime;
+use App\Health\Application\ServerEvents;
+use App\Health\Application\StateFindings;
+use App\Ledger\Findings\FindingState;
+use App\Ledger\Models\Finding;
+use App\Platform\Support\Clock;
+use App\Platform\Support\Role;
+use App\Telemetry\Collect\Collector;
+use Fulcrion\Core\Sql\Dialect;
+use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\DB;
+use PDO;
+use PHPUnit\Framework\Attributes\Group;
+use Tests\PrivateServer;
+use Tests\TestCase;
+
+/**
+ * How a real MariaDB was over time, its restarts and its variables.
+ */
+#[Group('today')]
+final class StateTest extends TestCase
+{
+    private static ?PrivateServer $server = null;
+
+    private Cluster $cluster;
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        if (self::$server === null) {
+            self::$server = PrivateServer::start('--performance-schema=ON');
+            $pdo = self::$server->pdo();
+            $pdo->exec("CREATE USER watcher@'127.0.0.1' IDENTIFIED BY 'w'");
+            $pdo->exec("GRANT PROCESS ON *.* TO watcher@'127.0.0.1'");
+            $pdo->exec("GRANT SELECT ON performance_schema.* TO watcher@'127.0.0.1'");
+            $pdo->exec('CREATE DATABASE glass');
+            $pdo->exec('CREATE TABLE glass.pick (id INT PRIMARY KEY, kilos INT) ENGINE=InnoDB');
+            $pdo->exec('INSERT INTO glass.pick VALUES (1, 10), (2, 20)');
+        }
+        config(['fulcrion.reachable' => ['127.0.0.1']]);
+        $this->cluster = Cluster::query()->create([
+            'slug' => 'glass',
+            'name' => 'Glass',
+            'role' => 'production',
+            'connector' => 'mariadb',
+            'dialect' => Dialect::MariaDb,
+            // Our own may be on this machine.
+            'is_own' => true,
+            'host' => '127.0.0.1',
+            'port' => self::$server->port,
+            'username' => 'watcher',
+            'secret' => 'w',
+            'interval_seconds' => 10,
+        ])->refresh();
+    }
+
+    protected function tearDown(): void
+    {
+        self::$server?->closeSessions();
+        parent::tearDown();
+    }
+
+    public static function tearDownAfterClass(): void
+    {
+        self::$server?->remove();
+        self::$server = null;
+        parent::tearDownAfterClass();
+    }
+
+    public function test_what_is_kept_is_what_the_server_counts(): void
+    {
+        $this->read();
+        $counted = static fn (): array => array_map(floatval(...), self::server()->pdo()
+            ->query("SHOW GLOBAL STATUS WHERE Variable_name IN ('Handler_update', 'Connections')")
+            ->fetchAll(PDO::FETCH_KEY_PAIR));
+        $before = $counted();
+        $pdo = self::server()->pdo();
+        for ($i = 0; $i < 50; $i++) {
+            $pdo->exec('UPDATE glass.pick SET kilos = kilos + 1');
+        }
+        $this->travel(10)->seconds();
+        $this->read();
+        $after = $counted();
+        $now = Clock::seconds();
+        $readings = app(MetricStore::class)->readings($this->cluster->id, ['handler_update', 'threads_connected'], $now - 10, $now, 90);
+        $rate = $readings['handler_update']->rates($now - 10, $now, 10)[0];
+        self::assertEqualsWithDelta(($after['Handler_update'] - $before['Handler_update']) / 10, $rate, 0.01);
+        self::assertEqualsWithDelta(10.0, $rate, 1.0, 'two rows in each of fifty runs, in ten seconds');
+        self::assertGreaterThanOrEqual(1.0, $readings['threads_connected']->most($now - 10, $now + 1, 11)[0]);
+        $this->actingAs($this->person(Role::Viewer))->get('/tend/state?cluster=glass')
+            ->assertOk()
+            ->assertSee('Glass answered ')
+            ->assertSee('statements a second')
+            ->assertSee('Buffer pool')
+            ->assertDontSee('Behind its source', false);
+    }
+
+    public function test_a_restart_is_a_finding_a_mark_and_a_gap(): void
+    {
+        $this->read();
+        self::assertSame([], $this->waiting());
+        self::server()->pdo()->exec('SET GLOBAL innodb_io_capacity = 321');
+        $this->travel(60)->seconds();
+        $this->read();
+        self::server()->down();
+        // The server tells since when it runs to the second.
+        sleep(4);
+        self::server()->up();
+        $this->travel(100)->seconds();
+        $this->read();
+        $events = app(ServerEvents::class)->between($this->cluster, 0, PHP_INT_MAX);
+        $byName = array_column(array_map(static fn (object $one): array => (array) $one, $events), null, 'name');
+        self::assertSame(['restart', 'variable'], array_values(array_unique([$byName['']['kind'], $byName['innodb_io_capacity']['kind']])));
+        $sets = array_values(array_filter($events, static fn (object $one): bool => $one->name === 'innodb_io_capacity'));
+        self::assertCount(2, $sets, 'set, and as it was after the restart');
+        self::assertSame([['321', '200'], ['200', '321']], array_map(static fn (object $one): array => [$one->before, $one->after], $sets));
+        $found = $this->waiting();
+        self::assertCount(1, $found);
+        self::assertStringStartsWith('Glass was started again ', $found[0]->problem);
+        self::assertSame('watch', $found[0]->severity->value);
+        $this->actingAs($this->person())->get('/')->assertOk()->assertSee('Glass was started again');
+        $this->get('/tend/state?cluster=glass&window=last+hour')
+            ->assertOk()
+            ->assertSee('Glass was started again at ')
+            ->assertSee('started', false)
+            ->assertSee('class="gap"', false)
+            ->assertSee('innodb_io_capacity');
+        $this->travel(86_400)->seconds();
+        $this->read();
+        self::assertSame([], $this->waiting(), 'a day later nobody needs to know');
+        self::assertSame(FindingState::Solved, $found[0]->refresh()->state);
+    }
+
+    public function test_time_waited_for_rows_goes_to_who_was_seen_waiting(): void
+    {
+        $this->read();
+        $holder = self::server()->session('glass');
+        $holder->query('BEGIN');
+        $holder->query('UPDATE pick SET kilos = 11 WHERE id = 1');
+        $waiter = self::server()->session('glass');
+        $waiter->query('UPDATE pick SET kilos = 777 WHERE id = 1', MYSQLI_ASYNC);
+        $waiting = static fn (): int => count((new MariaDbState(Cluster::query()->where('slug', 'glass')->sole()))->state()->waiting);
+        for ($i = 0; $i < 100 && $waiting() === 0; $i++) {
+            // The server refreshes what it tells of transactions ten times a second.
+            usleep(150_000);
+        }
+        $this->read();
+        usleep(600_000);
+        $holder->query('COMMIT');
+        self::assertTrue($waiter->reap_async_query());
+        $this->read();
+        $rows = app(RowLockTime::class)->of($this->cluster, Clock::seconds() - 600, Clock::seconds() + 600);
+        $counted = (float) self::server()->pdo()
+            ->query("SELECT VARIABLE_VALUE FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'INNODB_ROW_LOCK_TIME'")
+            ->fetchColumn();
+        self::assertCount(1, $rows);
+        self::assertNotSame('', $rows[0]->fingerprint);
+        self::assertGreaterThan(500_000, (float) $rows[0]->waited_us);
+        self::assertLessThanOrEqual($counted * 1000, (float) $rows[0]->waited_us);
+        $this->actingAs($this->person())->get('/tend/state?cluster=glass')
+            ->assertOk()
+            ->assertSee('Waiting for row locks, by statement')
+            ->assertDontSee('777');
+    }
+
+    public function test_readings_are_thinned_after_a_day_and_forgotten_after_two_weeks(): void
+    {
+        $store = app(MetricStore::class);
+        $now = Clock::seconds();
+        $minute = $now - $now % 60;
+        foreach ([-15 * 86_400, -2 * 86_400, -2 * 86_400 + 10, -2 * 86_400 + 59, -2 * 86_400 + 60, -600, -590] as $at) {
+            $store->keep($this->cluster->id, $minute + $at, ['questions' => 1.0]);
+        }
+        $store->keep($this->cluster->id, $minute - 590, ['questions' => 9.0]);
+        Artisan::call('health:prune');
+        self::assertSame(
+            [-2 * 86_400, -2 * 86_400 + 60, -600, -590],
+            array_map(static fn (mixed $at): int => (int) $at - $minute, DB::table('server_states')->orderBy('at')->pluck('at')->all()),
+        );
+    }
+
+    public function test_windows_that_make_no_sense_and_servers_that_are_not_there(): void
+    {
+        $this->actingAs($this->person(Role::Viewer));
+        $this->get('/tend/state?cluster=glass&window=the+day+of+the+pears')->assertOk()->assertSee('The last hour is shown instead');
+        $this->get('/tend/state?cluster=glass&window=yesterday')->assertOk()->assertSee('No reading lies in this window');
+        $this->get('/tend/state?cluster=nowhere')->assertOk()->assertSee('Glass');
+        Cluster::query()->delete();
+        $this->get('/tend/state')->assertOk()->assertSee('No live server is connected');
+    }
+
+    private function read(): void
+    {
+        app(Collector::class)->poll($this->cluster->refresh());
+        self::assertNull($this->cluster->refresh()->last_error);
+    }
+
+    /**
+     * @return list<Finding>
+     */
+    private function waiting(): array
+    {
+        return array_values(Finding::waiting()->where('source', StateFindings::SOURCE)->get()->all());
+    }
+
+    private static function server(): PrivateServer
+    {
+        self::assertNotNull(self::$server);
+
+        return self::$server;
+    }
+}
