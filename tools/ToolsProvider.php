@@ -40,6 +40,7 @@ final class ToolsProvider extends ServiceProvider
         Bench\AccessAttackBench::class,
         Bench\AccessDiffBench::class,
         Bench\AccessOracleBench::class,
+        Bench\LiveAdviceBench::class,
     ];
 
     public function boot(): void

@@ -7,9 +7,9 @@ namespace Tests\Browser;
 use Facebook\WebDriver\Remote\RemoteWebElement;
 use Facebook\WebDriver\WebDriverBy;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Tools\Live\PrivateServer;
 use mysqli;
 use mysqli_result;
-use Tests\PrivateServer;
 use ZipArchive;
 
 /**

@@ -11,12 +11,12 @@ use App\Ledger\Findings\FindingState;
 use App\Ledger\Models\Finding;
 use App\Telemetry\Collect\Collector;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Tools\Live\PrivateServer;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use mysqli;
 use mysqli_result;
 use PHPUnit\Framework\Attributes\Group;
-use Tests\PrivateServer;
 use Tests\TestCase;
 
 /**

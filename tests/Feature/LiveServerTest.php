@@ -16,12 +16,12 @@ use App\Telemetry\Collect\Collector;
 use App\Telemetry\Models\Import;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Statements\LatencySketch;
+use Fulcrion\Tools\Live\PrivateServer;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use mysqli;
 use PDO;
 use PHPUnit\Framework\Attributes\Group;
-use Tests\PrivateServer;
 use Tests\TestCase;
 
 /**

@@ -64,7 +64,7 @@ final class SectionsTest extends TestCase
             'Products',
             'Requests',
             'Decisions',
-        'State of servers',
+            'State of servers',
             'Findings',
             'Changes',
             'Proofs',

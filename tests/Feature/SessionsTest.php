@@ -22,10 +22,10 @@ use Fulcrion\Core\Sessions\LockChain;
 use Fulcrion\Core\Sessions\LockWait;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
+use Fulcrion\Tools\Live\PrivateServer;
 use Illuminate\Support\Facades\Artisan;
 use mysqli;
 use PHPUnit\Framework\Attributes\Group;
-use Tests\PrivateServer;
 use Tests\TestCase;
 
 /**

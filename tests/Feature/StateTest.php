@@ -16,11 +16,11 @@ use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
 use App\Telemetry\Collect\Collector;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Tools\Live\PrivateServer;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use PDO;
 use PHPUnit\Framework\Attributes\Group;
-use Tests\PrivateServer;
 use Tests\TestCase;
 
 /**

@@ -20,7 +20,17 @@ interface IndexSource
     public function tables(): array;
 
     /**
-     * How often the most frequent values are there, counted in the first rows of a table.
+     * How many values columns have, estimated of a sample.
+     *
+     * @param  list<string>  $columns
+     * @return array<string, float>
+     *
+     * @throws SourceError
+     */
+    public function distinct(string $table, array $columns): array;
+
+    /**
+     * How often the most frequent values are there, counted in a sample of the rows.
      *
      * @param  list<string>  $columns
      * @return array<string, array<string, float>> column => value => share of the rows
@@ -28,6 +38,23 @@ interface IndexSource
      * @throws SourceError
      */
     public function shares(string $table, array $columns): array;
+
+    /**
+     * How many rows conditions keep, counted in a sample of the rows.
+     *
+     * @param  string  $alias what their columns are named by
+     * @param  array<string, string>  $conditions SQL
+     * @return array<string, float> share by the same keys
+     *
+     * @throws SourceError
+     */
+    public function keeping(string $table, string $alias, array $conditions): array;
+
+    /** Since when the server counts what it reads by an index; null where it does not. */
+    public function countedSeconds(): ?int;
+
+    /** The account it is looked at with, as a GRANT names it. */
+    public function account(): string;
 
     /**
      * A copy of a table in a schema for rehearsals, with its indexes.

@@ -26,8 +26,11 @@ final class MariaDbIndexes implements IndexSource
 
     private const ROWS = 100_000;
 
-    /** Rows distinct values are counted in, where no index tells them. */
+    /** Rows that values are counted in. */
     private const SAMPLE = 20_000;
+
+    /** Places of a table they are taken from. */
+    private const PLACES = 100;
 
     /** Values of a column whose share is kept. */
     private const FREQUENT = 50;
@@ -58,12 +61,6 @@ final class MariaDbIndexes implements IndexSource
                     ->fetchAll(PDO::FETCH_NUM) as [$table, $rows]
             ) {
                 $known = $columns[$table] ?? [];
-                foreach (
-                    (int) $rows >= 500 ? $this->counted($pdo, (string) $table, array_diff_key($known,
-                        $distinct[$table] ?? [])) : [] as $name => $count
-                ) {
-                    $distinct[$table][$name] = $count;
-                }
                 foreach ($distinct[$table] ?? [] as $name => $count) {
                     if (isset($known[$name])) {
                         $known[$name]['distinct'] = $count;
@@ -150,32 +147,119 @@ final class MariaDbIndexes implements IndexSource
         return [$indexes, $distinct];
     }
 
-    public function shares(string $table, array $columns): array
+    public function distinct(string $table, array $columns): array
     {
-        return $this->guarded(static function (ThrowingPdo $pdo) use ($table, $columns): array {
-            $shares = [];
+        return $this->guarded(function (ThrowingPdo $pdo) use ($table, $columns): array {
+            [$sample, $rows] = $this->sample($pdo, $table);
+            $distinct = [];
             foreach ($columns as $column) {
                 $counts = $pdo
-                    ->query(
-                        'SELECT CAST('.
-                            self::quoted($column).
-                            ' AS CHAR), COUNT(*) FROM (SELECT '.
-                            self::quoted($column).
-                            ' FROM '.
-                            self::path($table).
-                            ' LIMIT '.
-                            self::SAMPLE.
-                            ') s GROUP BY 1 ORDER BY 2 DESC',
-                    )
+                    ->query("SELECT COUNT(*), COALESCE(SUM(n = 1), 0), COALESCE(SUM(n), 0) FROM (SELECT COUNT(*) AS n FROM {$sample} GROUP "
+                        .'BY '.self::quoted($column).') v')
+                    ->fetch(PDO::FETCH_NUM);
+                [$values, $single, $taken] = array_map(floatval(...), $counts === false ? [0, 0, 0] : $counts);
+                if ($taken > 0) {
+                    // Charikar et al., "Towards Estimation Error Guarantees for Distinct Values" (2000): values seen once stand for more.
+                    $distinct[$column] = max($values, min($rows, sqrt(max(1.0, $rows / $taken)) * $single + $values - $single));
+                }
+            }
+
+            return $distinct;
+        });
+    }
+
+    public function shares(string $table, array $columns): array
+    {
+        return $this->guarded(function (ThrowingPdo $pdo) use ($table, $columns): array {
+            [$sample] = $this->sample($pdo, $table);
+            $shares = [];
+            foreach ($columns as $column) {
+                $name = self::quoted($column);
+                $counts = $pdo
+                    ->query("SELECT CAST({$name} AS CHAR), COUNT(*) FROM {$sample} GROUP BY 1 ORDER BY 2 DESC")
                     ->fetchAll(PDO::FETCH_NUM);
                 $rows = array_sum(array_column($counts, 1));
                 foreach (array_slice($counts, 0, self::FREQUENT) as [$value, $count]) {
-                    $shares[$column][(string) $value] = $count / max(1, $rows);
+                    // What was seen once is no frequent value.
+                    if ((int) $count > 1) {
+                        $shares[$column][(string) $value] = $count / max(1, $rows);
+                    }
                 }
             }
 
             return $shares;
         });
+    }
+
+    public function keeping(string $table, string $alias, array $conditions): array
+    {
+        return $conditions === [] ? [] : $this->guarded(function (ThrowingPdo $pdo) use ($table, $alias, $conditions): array {
+            [$sample] = $this->sample($pdo, $table, $alias);
+            $sums = array_map(static fn (string $condition): string => "SUM({$condition})", $conditions);
+            $row = $pdo->query('SELECT COUNT(*), '.implode(', ', $sums)." FROM {$sample}")->fetch(PDO::FETCH_NUM);
+            $rows = max(1.0, (float) ($row[0] ?? 0));
+            $shares = [];
+            foreach (array_keys($conditions) as $i => $key) {
+                // Fewer than one row of the sample is not none of the table.
+                $shares[$key] = max(0.5, (float) ($row[$i + 1] ?? 0)) / $rows;
+            }
+
+            return $shares;
+        });
+    }
+
+    public function countedSeconds(): ?int
+    {
+        if ($this->uses() === []) {
+            return null;
+        }
+
+        return $this->guarded(static fn (ThrowingPdo $pdo): int => (int) $pdo
+            ->query("SELECT VARIABLE_VALUE FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'UPTIME'")
+            ->fetchColumn());
+    }
+
+    public function account(): string
+    {
+        return $this->guarded(static function (ThrowingPdo $pdo): string {
+            [$name, $host] = explode('@', (string) $pdo->query('SELECT CURRENT_USER()')->fetchColumn(), 2);
+
+            return "'{$name}'@'{$host}'";
+        });
+    }
+
+    /**
+     * Some rows of a table to count in: from many places of its primary key where that is a number, else the first ones. Either way no
+     * more are read than are counted.
+     *
+     * @return array{string, float} as a table of a query, rows of the whole table as the server estimates them
+     */
+    private function sample(ThrowingPdo $pdo, string $table, string $alias = 's'): array
+    {
+        $path = self::path($table);
+        [$schema, $own] = explode('.', $table, 2);
+        $statement = $pdo->prepare('SELECT TABLE_ROWS FROM information_schema.TABLES WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ?');
+        $statement->execute([$schema, $own]);
+        $rows = max(1.0, (float) $statement->fetchColumn());
+        $statement = $pdo->prepare("SELECT c.COLUMN_NAME, c.DATA_TYPE FROM information_schema.STATISTICS s JOIN information_schema.COLUMNS c
+            ON c.TABLE_SCHEMA = s.TABLE_SCHEMA AND c.TABLE_NAME = s.TABLE_NAME AND c.COLUMN_NAME = s.COLUMN_NAME
+            WHERE s.TABLE_SCHEMA = ? AND s.TABLE_NAME = ? AND s.INDEX_NAME = 'PRIMARY'");
+        $statement->execute([$schema, $own]);
+        $key = $statement->fetchAll(PDO::FETCH_NUM);
+        $quoted = self::quoted($alias);
+        $isNumber = count($key) === 1 && in_array($key[0][1], ['tinyint', 'smallint', 'mediumint', 'int', 'bigint'], true);
+        if ($rows <= self::SAMPLE || ! $isNumber) {
+            return ["(SELECT * FROM {$path} LIMIT ".self::SAMPLE.") {$quoted}", $rows];
+        }
+        $name = self::quoted((string) $key[0][0]);
+        [$least, $most] = $pdo->query("SELECT MIN({$name}), MAX({$name}) FROM {$path}")->fetch(PDO::FETCH_NUM) ?: [0, 0];
+        $parts = [];
+        for ($i = 0; $i < self::PLACES; $i++) {
+            $at = (int) $least + (int) floor(((float) $most - (float) $least) * $i / self::PLACES);
+            $parts[] = "(SELECT * FROM {$path} WHERE {$name} >= {$at} ORDER BY {$name} LIMIT ".intdiv(self::SAMPLE, self::PLACES).')';
+        }
+
+        return ['('.implode(' UNION ALL ', $parts).") {$quoted}", $rows];
     }
 
     public function copy(string $table, string $name, float $share): array
@@ -321,31 +405,6 @@ final class MariaDbIndexes implements IndexSource
         $uses = array_map(static fn (array $row): array => [(string) $row[0], (string) $row[1], (int) $row[2]], $rows);
 
         return array_sum(array_column($uses, 2)) > 0 ? array_values($uses) : [];
-    }
-
-    /**
-     * @param  array<string, array{bytes: float, distinct: float|null, long: bool}>  $columns
-     * @return array<string, float>
-     */
-    private function counted(ThrowingPdo $pdo, string $table, array $columns): array
-    {
-        $names = array_keys(array_filter($columns, static fn (array $column): bool => ! $column['long']));
-        if ($names === []) {
-            return [];
-        }
-        $counts = $pdo
-            ->query(
-                'SELECT '.
-                    implode(', ', array_map(static fn (string $name): string => 'COUNT(DISTINCT '.self::quoted($name).')', $names)).
-                    ', COUNT(*) FROM (SELECT * FROM '.
-                    self::path($table).
-                    ' LIMIT '.
-                    self::SAMPLE.
-                    ') s',
-            )
-            ->fetch(PDO::FETCH_NUM);
-
-        return is_array($counts) ? array_combine($names, array_map(floatval(...), array_slice($counts, 0, -1))) : [];
     }
 
     /**

@@ -38,7 +38,7 @@ final readonly class SessionWatch
     /** Shorter waits come and go in any busy server. */
     private const HELD_UP_US = 10_000_000;
 
-    private const DOWN_SECONDS = 60;
+    private const DOWN_SECONDS = 30;
 
     private const RECENT_US = 86_400_000_000;
 

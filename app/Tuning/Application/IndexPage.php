@@ -78,12 +78,25 @@ final readonly class IndexPage
             ),
         );
 
-        $shares = [];
-        foreach ($advisor->asked($poor) as $table => $columns) {
-            $shares[$table] = $source->shares($table, $columns);
+        $asked = $advisor->asked($poor);
+        $shares = $spans = [];
+        foreach ($asked->columns as $table => $columns) {
+            $tables[$table] = $tables[$table]->with($source->distinct((string) $table, $columns));
+            $shares[$table] = $source->shares((string) $table, $asked->values[$table] ?? []);
         }
+        foreach ($asked->spans as $key => [$table, $alias, $conditions]) {
+            $spans[$key] = $source->keeping($table, $alias, $conditions);
+        }
+        $advisor = new IndexAdvisor($tables, $cluster->dialect);
 
-        return new self($cluster, $tables, $advisor->missing($poor, $examined, $shares), $advisor->needless(), $statements, $counted);
+        return new self(
+            $cluster,
+            $tables,
+            $advisor->missing($poor, $examined, $shares, $spans),
+            $advisor->needless($source->countedSeconds()),
+            $statements,
+            $counted,
+        );
     }
 
     public function sentence(): string

@@ -94,9 +94,41 @@ final class IndexReachReaderTest extends TestCase
         self::assertSame(['bay' => ['1', '2']], $values('bay IN (1, 2)'));
         self::assertSame([], $values('bay IN (1, id)'), 'not all of them');
         self::assertSame([], $values('bay = id + 1'));
-        self::assertSame([], $values('bay IS NULL'));
+        self::assertSame(['bay' => ['']], $values('bay IS NULL'), 'as it is counted');
         self::assertSame(['bay' => ['7']], $values('bay = 7 AND bay = 8'), 'the first');
         self::assertSame([], $values('kilos > 3'));
+    }
+
+    public function test_what_has_to_be_there_is_read_as_a_join(): void
+    {
+        $told = fn (string $where): array => array_map(
+            static fn (IndexReach $one): array => [$one->alias, $one->equal, $one->joins, $one->after],
+            $this->reader()->queries("SELECT p.id FROM pick p WHERE p.grade = 'a' AND {$where}", 'glass')[0]->members,
+        );
+        $pick = ['p', ['grade', 'bay'], ['bay' => ['b']], []];
+        $bay = static fn (array $after): array => ['b', ['id', 'name'], ['id' => ['p']], $after];
+        $exists = "EXISTS (SELECT 1 FROM bay b WHERE b.id = p.bay AND b.name = 'north')";
+        self::assertSame([$pick, $bay([])], $told($exists));
+        self::assertSame([$pick, $bay(['p'])], $told("NOT {$exists}"), 'what must not be there is looked for last');
+        $in = "p.bay IN (SELECT b.id FROM bay b WHERE b.name = 'north')";
+        self::assertEqualsCanonicalizing($pick[1], $told($in)[0][1]);
+        self::assertSame(['bay' => ['b']], $told($in)[0][2]);
+        self::assertSame(['p'], $told("p.bay NOT IN (SELECT b.id FROM bay b WHERE b.name = 'north')")[1][3]);
+        $left = $this->reader()->queries('SELECT p.id FROM pick p LEFT JOIN bay b ON b.id = p.bay WHERE b.id IS NULL', 'glass')[0];
+        self::assertSame(['b', ['id'], ['id' => ['p']], ['p']], [
+            $left->members[1]->alias, $left->members[1]->equal, $left->members[1]->joins, $left->members[1]->after,
+        ]);
+        // Whose column a bare name is cannot be told here; groups, limits and equal names are left alone.
+        foreach (
+            [
+                'EXISTS (SELECT 1 FROM bay b WHERE id = p.bay)',
+                'p.bay IN (SELECT b.id FROM bay b GROUP BY b.id)',
+                'p.bay IN (SELECT b.id FROM bay b LIMIT 3)',
+                'EXISTS (SELECT 1 FROM pick p WHERE p.kilos = 3)',
+            ] as $where
+        ) {
+            self::assertSame([['p', ['grade'], [], []]], $told($where), $where);
+        }
     }
 
     public function test_all_columns_that_are_looked_at_are_read(): void

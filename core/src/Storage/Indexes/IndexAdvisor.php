@@ -16,11 +16,29 @@ final readonly class IndexAdvisor
 {
     private const MOST_COLUMNS = 6;
 
+    /** Reports of a week's end run once a week: before that nobody knows whether an index is used. */
+    public const UNUSED_SECONDS = 7 * 86_400;
+
     /** Tables a whole read of which is as good as any index. */
     private const SMALL = 500;
 
-    /** Share of the rows a span is taken to keep. */
-    private const SPAN = 0.2;
+    /** Share of its cost a query has to save by each further index. */
+    private const LEAST_GAIN = 0.2;
+
+    /** Share of what it would cost without one of its indexes that this one saves, from which it is needed. */
+    private const LEAST_LOSS = 0.1;
+
+    /** A longer index has to cost at most so much of what a shorter one does. */
+    private const WORTH_LONGER = 0.85;
+
+    /** What running any statement costs, in rows read one after the other. */
+    private const EXECUTION = 1_000.0;
+
+    /** Indexes of one query. */
+    private const MOST_TOGETHER = 4;
+
+    /** Candidates up to which each two are tried together. */
+    private const MOST_PAIRED = 40;
 
     /**
      * @param  array<string, IndexedTable>  $tables
@@ -30,68 +48,65 @@ final readonly class IndexAdvisor
     }
 
     /**
-     * Columns held to single values, of which one should know how often each value is there before an index is proposed.
+     * What one should know of the data before an index is proposed.
      *
      * @param  list<StatementUse>  $statements
-     * @return array<string, list<string>> by table
      */
-    public function asked(array $statements): array
+    public function asked(array $statements): AskedFacts
     {
         $reader = new IndexReachReader($this->tables, $this->dialect);
-        $asked = [];
+        $columns = $values = $spans = [];
         foreach ($statements as $statement) {
             foreach ($reader->read($statement->sql, $statement->schema) as $reach) {
-                if ($this->tables[$reach->table]->rows >= self::SMALL) {
-                    $asked[$reach->table] = array_values(array_unique([...$asked[$reach->table] ?? [], ...$reach->equal]));
+                if ($this->tables[$reach->table]->rows < self::SMALL) {
+                    continue;
+                }
+                foreach ([...$reach->equal, ...$reach->ranges] as $column) {
+                    $columns[$reach->table][$column] = $column;
+                }
+                foreach ($reach->constants() as $column) {
+                    $values[$reach->table][$column] = $column;
+                }
+                if ($reach->spans !== []) {
+                    $spans["{$statement->id} {$reach->alias}"] = [$reach->table, $reach->alias, $reach->spans];
                 }
             }
         }
 
-        return $asked;
+        return new AskedFacts(array_map(array_values(...), $columns), array_map(array_values(...), $values), $spans);
     }
 
     /**
      * @param  list<StatementUse>  $statements
      * @param  array<string, float>  $examined rows an execution looks at now, by fingerprint
-     * @param  array<string, array<string, array<string,
-     *     float>>>  $shares table => column => value => share of the rows that have it; the most frequent ones
+     * @param  array<string, array<string, array<string, float>>>  $shares table => column => value => share of the rows that have it; the
+     *     most frequent ones
+     * @param  array<string, array<string, float>>  $spans fingerprint and alias, with a space between => column => share its span keeps
      * @return list<ProposedIndex> most time saved first
      */
-    public function missing(array $statements, array $examined, array $shares = []): array
+    public function missing(array $statements, array $examined, array $shares = [], array $spans = []): array
     {
         $reader = new IndexReachReader($this->tables, $this->dialect);
+        $rowShares = new RowShares($this->tables, $shares, $spans);
         /** @var array<string, ProposedIndex> $found */
         $found = [];
         foreach ($statements as $statement) {
-            foreach ($reader->read($statement->sql, $statement->schema) as $reach) {
-                $table = $this->tables[$reach->table];
-                $columns = $this->columns($table, $reach);
-                if ($columns === [] || $table->rows < self::SMALL || $this->hasAlready($table, $reach, $columns)) {
-                    continue;
-                }
-                $now = max(1.0, min((float) $table->rows, $examined[$statement->id] ?? (float) $table->rows));
-                $then = $this->rows($table, $reach, $shares[$reach->table] ?? []);
-                $sort = $reach->ranges === [] && $reach->order !== [] && array_diff($reach->order, $columns) === [];
-                $covers = array_diff($reach->read, $columns) === [];
-                // What is left of the time is as the rows that are left, looked up one by one where the index does not hold all.
-                $left = min(1.0, ($then * ($covers ? 1.0 : 2.0)) / $now);
-                if ($left > 0.7 && ! $sort) {
-                    continue;
-                }
-                $key = "{$reach->table}:".implode(',', $columns);
-                $found[$key] = new ProposedIndex(
-                    $reach->table,
-                    $columns,
-                    ($found[$key]->served ?? []) + [
+            $queries = $reader->queries($statement->sql, $statement->schema);
+            $cost = new QueryCost($this->tables, $rowShares, $statement->id);
+            $now = array_sum(array_map(static fn (QueryReach $query): float => $cost->of($query)->cost, $queries));
+            foreach ($queries as $query) {
+                foreach ($this->chosen($query, $cost, $now + self::EXECUTION) as $one) {
+                    $key = "{$one->table}:".implode(',', $one->columns);
+                    $found[$key] = new ProposedIndex($one->table, $one->columns, ($found[$key]->served ?? []) + [
                         $statement->id => [
-                            'rowsNow' => $now,
-                            'rowsThen' => $then,
-                            'savedUs' => $statement->durationUs * (1 - $left),
-                            'sort' => $sort,
-                            'covers' => $covers,
+                            'rowsNow' => max(1.0, $examined[$statement->id] ?? $one->rowsNow),
+                            'rowsThen' => max(1.0, $one->rowsThen),
+                            'savedUs' => $statement->durationUs * $one->saved,
+                            'sort' => $one->sorts,
+                            'covers' => $one->covers,
                         ],
-                    ],
-                );
+                    ]);
+                }
             }
         }
         $merged = self::merged(array_values($found));
@@ -101,12 +116,151 @@ final readonly class IndexAdvisor
     }
 
     /**
+     * The indexes a query is best served with: one after the other the one that saves most, two together where neither saves by itself,
+     * and only those without which it would cost more. What they save is shared among them.
+     *
+     * @return list<ChosenIndex>
+     */
+    private function chosen(QueryReach $query, QueryCost $cost, float $wholeCost): array
+    {
+        $candidates = $this->candidates($query);
+        $before = $cost->of($query)->cost;
+        $chosen = [];
+        for ($now = $before; count($chosen) < self::MOST_TOGETHER; $now = $cost->of($query, self::byTable($chosen))->cost) {
+            $best = null;
+            $least = $now * (1 - self::LEAST_GAIN);
+            foreach ($this->sets($candidates, $chosen) as $set) {
+                $with = $cost->of($query, self::byTable([...$chosen, ...$set]))->cost;
+                // Of as good as equal ones the shorter: they are tried in that order.
+                if ($best === null
+                    ? $with < $least
+                    : $with + self::EXECUTION < self::WORTH_LONGER * ($least + self::EXECUTION)) {
+                    [$best, $least] = [$set, $with];
+                }
+            }
+            if ($best === null) {
+                break;
+            }
+            array_push($chosen, ...$best);
+        }
+        $then = $cost->of($query, self::byTable($chosen));
+        $after = $then->cost;
+        $losses = [];
+        foreach ($chosen as $i => $one) {
+            $others = $chosen;
+            unset($others[$i]);
+            $losses[$i] = $cost->of($query, self::byTable($others))->cost - $after;
+        }
+        $needed = array_filter($losses, static fn (float $loss): bool => $loss > self::LEAST_LOSS * ($after + $loss));
+        $sum = array_sum($needed);
+        $list = [];
+        foreach ($needed as $i => $loss) {
+            [$reach, $index] = $chosen[$i];
+            $order = $reach->order !== [] ? $reach->order : $reach->grouped;
+            $list[] = new ChosenIndex(
+                $reach->table,
+                $index->columns,
+                max(0.0, ($before - $after) / $wholeCost) * $loss / $sum,
+                $cost->of($query)->rows,
+                $then->rows,
+                $order !== [] && array_diff($order, $index->columns) === [],
+                array_diff($reach->read, $index->columns, $this->tables[$reach->table]->primary()) === [],
+            );
+        }
+
+        return $list;
+    }
+
+    /**
+     * @param  list<array{IndexReach, Index}>  $candidates
+     * @param  list<array{IndexReach, Index}>  $chosen
+     * @return iterable<list<array{IndexReach, Index}>>
+     */
+    private function sets(array $candidates, array $chosen): iterable
+    {
+        $left = array_values(array_filter(
+            $candidates,
+            static fn (array $one): bool => array_filter($chosen, static fn (array $other): bool => $other[0] === $one[0]) === [],
+        ));
+        foreach ($left as $one) {
+            yield [$one];
+        }
+        if ($chosen === [] && count($left) <= self::MOST_PAIRED) {
+            foreach ($left as $i => $one) {
+                foreach (array_slice($left, $i + 1) as $other) {
+                    if ($one[0] !== $other[0]) {
+                        yield [$one, $other];
+                    }
+                }
+            }
+        }
+    }
+
+    /**
+     * @param  array<int, array{IndexReach, Index}>  $chosen
+     * @return array<string, list<Index>>
+     */
+    private static function byTable(array $chosen): array
+    {
+        $by = [];
+        foreach ($chosen as [$reach, $index]) {
+            $by[$reach->table][] = $index;
+        }
+
+        return $by;
+    }
+
+    /**
+     * @return list<array{IndexReach, Index}> shorter ones first
+     */
+    private function candidates(QueryReach $query): array
+    {
+        $candidates = [];
+        foreach ($query->members as $reach) {
+            $table = $this->tables[$reach->table];
+            if ($table->rows < self::SMALL) {
+                continue;
+            }
+            foreach ($this->columns($table, $reach) as $columns) {
+                if (! $this->isNeedless($table, $columns)) {
+                    $candidates[] = [$reach, new Index('', $columns, false)];
+                }
+            }
+        }
+        usort($candidates, static fn (array $a, array $b): int => count($a[1]->columns) <=> count($b[1]->columns));
+
+        return $candidates;
+    }
+
+    /**
+     * What is there already, or begins with a key that finds the row by itself.
+     *
+     * @param  non-empty-list<string>  $columns
+     */
+    private function isNeedless(IndexedTable $table, array $columns): bool
+    {
+        foreach ($table->indexes as $index) {
+            if (! $index->whole) {
+                continue;
+            }
+            $beginning = array_slice($columns, 0, count($index->columns));
+            if ($index->beginsWith($columns) || ($index->unique && array_diff($index->columns, $beginning) === [])) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /**
      * Indexes another one begins with, or nobody reads by. All of them may go: what one rests on stays.
      *
+     * @param  int|null  $countedSeconds since when the server counts what it reads by; null where that is not known
      * @return list<array{table: IndexedTable, index: Index, why: string}>
      */
-    public function needless(): array
+    public function needless(?int $countedSeconds): array
     {
+        $isCounted = $countedSeconds !== null && $countedSeconds >= self::UNUSED_SECONDS;
         $found = [];
         foreach ($this->tables as $table) {
             $kept = $table->indexes;
@@ -127,14 +281,14 @@ final readonly class IndexAdvisor
                 $others = array_filter($kept, static fn (Index $other): bool => $other !== $index && $other->whole);
                 $longer =
                     array_values(array_filter($others, static fn (Index $other): bool => $other->beginsWith($index->columns)))[0] ?? null;
-                if ($longer === null && ($index->uses !== 0 || $this->holds($table, $index, $others))) {
+                if ($longer === null && (! $isCounted || $index->uses !== 0 || $this->holds($table, $index, $others))) {
                     continue;
                 }
                 $found[] = [
                     'table' => $table,
                     'index' => $index,
                     'why' => $longer === null
-                            ? 'nobody read by it since the server began to count'
+                            ? 'nobody read by it in the '.intdiv($countedSeconds, 86_400).' days since the server began to count'
                             : "{$longer->name} (".implode(', ', $longer->columns).') begins with the same columns',
                 ];
                 // What is to be dropped is no reason to drop another one.
@@ -169,98 +323,61 @@ final readonly class IndexAdvisor
     }
 
     /**
-     * @return list<string>
+     * Constants come before the keys of joins, what is held to a span behind both, then what the rows are wanted in the order of; each also
+     * with all that is read, so that the table itself need not be looked at.
+     *
+     * @return list<non-empty-list<string>>
      */
     private function columns(IndexedTable $table, IndexReach $reach): array
     {
         $fits = static fn (string $column): bool => ! ($table->columns[$column]['long'] ?? true);
-        $equal = array_values(array_filter($reach->equal, $fits));
-        // Those that tell most apart first: shorter indexes begin with them too.
-        usort($equal, static fn (string $a, string $b): int => [$table->distinct($b), $a] <=> [$table->distinct($a), $b]);
-        $ranges = array_values(array_filter($reach->ranges, $fits));
-        usort($ranges, static fn (string $a, string $b): int => [$table->distinct($b), $a] <=> [$table->distinct($a), $b]);
-        $columns = $equal;
-        if ($ranges !== []) {
-            $columns[] = $ranges[0];
-        } else {
-            foreach ($reach->order !== [] ? $reach->order : $reach->grouped as $column) {
-                if (! $fits($column)) {
-                    break;
-                }
-                $columns[] = $column;
+        $constants = self::sharpest($table, $reach->constants());
+        $joins = self::sharpest($table, array_map(strval(...), array_keys($reach->joins)));
+        $ranges = self::sharpest($table, $reach->ranges);
+        $order = $reach->order !== [] ? $reach->order : $reach->grouped;
+        $order = array_filter($order, $fits) === $order ? $order : [];
+        $beginnings = [$constants, [...$constants, ...$joins], $joins, [...$joins, ...$constants]];
+        $all = [];
+        foreach ($beginnings as $beginning) {
+            $all[] = $beginning;
+            foreach ($ranges as $range) {
+                $all[] = [...$beginning, $range];
+            }
+            if ($order !== []) {
+                $all[] = [...$beginning, ...$order];
             }
         }
-        $columns = array_slice(array_values(array_unique($columns)), 0, self::MOST_COLUMNS);
-        if ($columns === []) {
-            return [];
-        }
-        $all = array_values(array_unique([...$columns, ...$reach->read]));
-
-        return count($all) <= self::MOST_COLUMNS && array_filter($all, $fits) === $all ? $all : $columns;
-    }
-
-    /**
-     * @param  list<string>  $columns
-     */
-    private function hasAlready(IndexedTable $table, IndexReach $reach, array $columns): bool
-    {
-        foreach ($table->indexes as $index) {
-            if (! $index->whole) {
+        $lists = [];
+        foreach ($all as $columns) {
+            $columns = array_slice(array_values(array_unique($columns)), 0, self::MOST_COLUMNS);
+            if ($columns === []) {
                 continue;
             }
-            if ($index->beginsWith($columns)) {
-                return true;
-            }
-            $leading = array_slice($index->columns, 0, count($reach->equal));
-            sort($leading);
-            $wanted = $reach->equal;
-            sort($wanted);
-            // A key of all the columns that are held to one value finds the row by itself.
-            if (
-                $wanted !== [] &&
-                $leading === $wanted &&
-                ($reach->ranges === [] ||
-                    ($index->columns[count($wanted)] ?? '') === $reach->ranges[0] ||
-                    ($index->unique && count($index->columns) === count($wanted)))
-            ) {
-                return true;
+            $whole = array_values(array_unique([...$columns, ...array_diff($reach->read, $table->primary())]));
+            $lists[implode(',', $columns)] = $columns;
+            if (count($whole) <= self::MOST_COLUMNS && array_filter($whole, $fits) === $whole) {
+                $lists[implode(',', $whole)] = $whole;
             }
         }
 
-        return false;
+        return array_values($lists);
     }
 
     /**
-     * @param  array<string, array<string, float>>  $shares
-     */
-    private function rows(IndexedTable $table, IndexReach $reach, array $shares): float
-    {
-        $rows = (float) $table->rows;
-        foreach ($reach->equal as $column) {
-            $rows *= min(1.0, self::share($table->distinct($column), $reach->values[$column] ?? null, $shares[$column] ?? []));
-        }
-
-        return max(1.0, $rows * ($reach->ranges === [] ? 1.0 : self::SPAN));
-    }
-
-    /**
-     * Share of the rows that have the values asked for.
+     * Those an index may have, the ones that tell most apart first: shorter indexes begin with them too.
      *
-     * @param  list<string>|null  $values null where they are not known
-     * @param  array<string, float>  $shares of the most frequent values
+     * @param  list<string>  $columns
+     * @return list<string>
      */
-    private static function share(float $distinct, ?array $values, array $shares): float
+    private static function sharpest(IndexedTable $table, array $columns): array
     {
-        if ($shares === []) {
-            return count($values ?? [1]) / $distinct;
-        }
-        $rest = max(0.0, 1 - array_sum($shares)) / max(1.0, $distinct - count($shares));
-        if ($values === null) {
-            // Asked for as often as they are there.
-            return array_sum(array_map(static fn (float $share): float => $share ** 2, $shares)) + $rest * max(0.0, 1 - array_sum($shares));
-        }
+        $columns = array_values(array_filter(
+            $columns,
+            static fn (string $column): bool => ! ($table->columns[$column]['long'] ?? true),
+        ));
+        usort($columns, static fn (string $a, string $b): int => [$table->distinct($b), $a] <=> [$table->distinct($a), $b]);
 
-        return array_sum(array_map(static fn (string $value): float => $shares[$value] ?? $rest, $values));
+        return $columns;
     }
 
     /**

@@ -25,9 +25,38 @@ final readonly class IndexedTable
     ) {
     }
 
+    /**
+     * @param  array<string, float>  $distinct values of columns
+     */
+    public function with(array $distinct): self
+    {
+        $columns = $this->columns;
+        foreach ($distinct as $name => $count) {
+            if (isset($columns[$name])) {
+                $columns[$name]['distinct'] = $count;
+            }
+        }
+
+        return new self($this->name, $this->rows, $columns, $this->indexes, $this->foreign);
+    }
+
     public function distinct(string $column): float
     {
         return max(1.0, min((float) max(1, $this->rows), $this->columns[$column]['distinct'] ?? 10.0));
+    }
+
+    /**
+     * @return list<string> columns of the primary key, which each entry of every index ends with
+     */
+    public function primary(): array
+    {
+        foreach ($this->indexes as $index) {
+            if ($index->isPrimary()) {
+                return $index->columns;
+            }
+        }
+
+        return [];
     }
 
     /** Bytes of an index, a primary key of eight bytes in each entry. */

@@ -2,16 +2,16 @@
 
 declare(strict_types=1);
 
-namespace Tests;
+namespace Fulcrion\Tools\Live;
 
 use App\Platform\Support\ThrowingPdo;
 use mysqli;
 use PDO;
 use PDOException;
-use PHPUnit\Framework\Assert;
+use RuntimeException;
 
 /**
- * A MariaDB of its own for one test: on loopback or its socket only, in a folder that goes with it.
+ * A MariaDB for one's own use: on loopback or its socket only, in a folder that goes with it.
  */
 final class PrivateServer
 {
@@ -32,7 +32,9 @@ final class PrivateServer
     {
         $this->folder = sys_get_temp_dir().'/fulcrion-server-'.bin2hex(random_bytes(4));
         $free = stream_socket_server('tcp://127.0.0.1:0');
-        Assert::assertNotFalse($free);
+        if ($free === false) {
+            throw new RuntimeException('No port is free.');
+        }
         $this->port = (int) substr((string) strrchr((string) stream_socket_get_name($free, false), ':'), 1);
         fclose($free);
     }
@@ -48,7 +50,9 @@ final class PrivateServer
             $output,
             $status,
         );
-        Assert::assertSame(0, $status, implode("\n", $output));
+        if ($status !== 0) {
+            throw new RuntimeException(implode("\n", $output));
+        }
         chown($server->folder, $account);
         $server->up();
 
@@ -68,7 +72,9 @@ final class PrivateServer
             [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', "{$this->folder}/error.log", 'a']],
             $pipes,
         );
-        Assert::assertIsResource($process);
+        if (! is_resource($process)) {
+            throw new RuntimeException('The server could not be started.');
+        }
         $this->process = $process;
         for ($i = 0; $i < 200; $i++) {
             try {
@@ -79,7 +85,7 @@ final class PrivateServer
                 usleep(100_000);
             }
         }
-        Assert::fail((string) file_get_contents("{$this->folder}/error.log"));
+        throw new RuntimeException((string) file_get_contents("{$this->folder}/error.log"));
     }
 
     public function down(): void
@@ -142,8 +148,9 @@ final class PrivateServer
     {
         mysqli_report(MYSQLI_REPORT_OFF);
         $session = mysqli_init();
-        Assert::assertInstanceOf(mysqli::class, $session);
-        Assert::assertTrue($session->real_connect('localhost', self::own(), '', $schema, 0, $socket), $session->error);
+        if ($session === false || ! $session->real_connect('localhost', self::own(), '', $schema, 0, $socket)) {
+            throw new RuntimeException('No session: '.($session === false ? '' : $session->error));
+        }
 
         return $session;
     }
