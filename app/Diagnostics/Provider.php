@@ -23,7 +23,7 @@ final class Provider extends Capability
         parent::boot($sections);
         Event::listen(RunsRead::class, RunsListener::class);
         $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
-            $sources->register(new FindingSource(LiveDiagnosis::SOURCE, weighed: 'measured', home: self::home(...)));
+            $sources->register(new FindingSource(LiveDiagnosis::SOURCE, weighed: 'measured', evidenceFirst: true, home: self::home(...)));
         });
     }
 

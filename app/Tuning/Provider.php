@@ -6,11 +6,15 @@ namespace App\Tuning;
 
 use App\Ledger\Changes\ChangeKind;
 use App\Ledger\Changes\ChangeKinds;
+use App\Ledger\Findings\FindingSource;
+use App\Ledger\Findings\FindingSources;
+use App\Ledger\Models\Finding;
 use App\Platform\Runs\BrokenRuns;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
 use App\Platform\Sections\Sections;
+use App\Tuning\Application\IndexAudit;
 use App\Tuning\Application\IndexExecutor;
 use App\Tuning\Models\TuningRun;
 use Illuminate\Console\Scheduling\Schedule;
@@ -25,6 +29,13 @@ final class Provider extends Capability
             ChangeKinds::class,
             static fn (ChangeKinds $kinds) => $kinds->register(new ChangeKind(IndexExecutor::KIND, IndexExecutor::class)),
         );
+        $this->callAfterResolving(FindingSources::class, static fn (FindingSources $sources) => $sources->register(new FindingSource(
+            IndexAudit::SOURCE,
+            home: static fn (Finding $finding): array => [
+                'Indexes',
+                address('index.index').'?'.http_build_query(['cluster' => $finding->cluster->slug]),
+            ],
+        )));
     }
 
     protected function pages(): array
@@ -38,6 +49,7 @@ final class Provider extends Capability
 
     protected function schedule(Schedule $schedule): void
     {
+        $schedule->command('indexes:audit')->everyMinute()->withoutOverlapping(5);
         $schedule->command('tuning:tonight')->everyMinute()->withoutOverlapping(5);
     }
 }

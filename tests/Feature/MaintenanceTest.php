@@ -5,7 +5,12 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
+use App\Ledger\Changes\Changes;
+use App\Ledger\Changes\Inverse;
+use App\Ledger\Changes\Proposal;
+use App\Ledger\Models\Finding;
 use App\Ledger\Models\LedgerEntry;
+use App\Ledger\Models\ProofRecord;
 use App\Platform\Support\Role;
 use App\Telemetry\Store\LoadTables;
 use App\Telemetry\Store\Partitions;
@@ -162,6 +167,77 @@ final class MaintenanceTest extends TestCase
             LedgerEntry::query()->orderBy('number')->pluck('act')->all(),
         );
         self::assertStringNotContainsString('hush', (string) json_encode(DB::table('ledger_entries')->get()));
+    }
+
+    public function test_what_was_changed_and_proved_of_a_removed_cluster_can_still_be_read(): void
+    {
+        $cluster = $this->cluster();
+        $finding = static fn (string $digit): Finding => Finding::query()->create([
+            'cluster_id' => $cluster->id,
+            'source' => 'storage',
+            'rule' => 'skew',
+            'object' => 'field.pick',
+            'digest' => str_repeat($digit, 32),
+            'severity' => 'act',
+            'problem' => "Uneven {$digit}",
+            'evidence' => [],
+            'state' => 'open',
+            'first_us' => 1,
+            'last_us' => 1,
+            'changed_us' => 1,
+        ]);
+        [$changed, $alone] = [$finding('1'), $finding('2')];
+        $change = app(Changes::class)->propose(
+            $cluster,
+            $changed,
+            new Proposal(
+                'field.pick',
+                'Fresh statistics',
+                'statistics',
+                ['ANALYZE TABLE field.pick'],
+                Inverse::none(),
+                0.0,
+                0.0,
+                0.0,
+                0.0,
+                [],
+                [],
+            ),
+            $this->person(Role::Owner),
+        );
+        $proof = ProofRecord::query()->create([
+            'change_id' => $change->id,
+            'kind' => 'rehearsal',
+            'made_us' => 1,
+            'made_by' => 'x',
+            'conditions' => [],
+            'measured' => '[]',
+            'sentence' => 'It is the same',
+            'factor' => 1.0,
+            'holds' => true,
+        ]);
+        $cluster->forceFill(['secret' => 'hush-hush'])->save();
+        $this->actingAs($this->person(Role::Owner));
+        $this->post("/tend/clusters/{$cluster->slug}/remove", ['confirm' => $cluster->name])->assertSessionHas('done');
+        self::assertNull(Cluster::query()->first());
+        self::assertNull(Finding::query()->find($alone->id), 'nothing was done about it');
+        $this->get('/')->assertOk()->assertDontSee('Uneven');
+        $this->get('/tend/clusters')->assertOk()->assertDontSee($cluster->name);
+        foreach (
+            [
+                "/ledger/findings/{$changed->id}", "/ledger/changes/{$change->id}", "/ledger/proofs/{$proof->id}", '/ledger/changes',
+                '/ledger/proofs', '/ledger/findings?state=solved',
+            ] as $page
+        ) {
+            self::assertStringContainsString($cluster->name, (string) $this->get($page)->assertOk()->getContent(), $page);
+        }
+        $this->get("/ledger/changes/{$change->id}")->assertDontSee('/rehearse');
+        $this->post("/ledger/changes/{$change->id}/rehearse")->assertForbidden();
+        $left = (array) DB::table('clusters')->sole();
+        self::assertSame([null, null], [$left['secret'], $left['host']]);
+        // Its name and address are free again.
+        $this->post('/tend/clusters', ['connector' => 'files', 'name' => $cluster->name, 'role' => 'production', 'dialect' => 'ansi'])
+            ->assertRedirect("/tend/clusters/{$cluster->slug}");
     }
 
     public function test_one_changes_name_zone_paper_and_password(): void

@@ -265,14 +265,14 @@ final class SessionsTest extends TestCase
         self::assertSame(0, DeadlockRecord::query()->count());
     }
 
-    public function test_a_server_that_does_not_answer_for_a_minute_is_a_finding_until_it_does(): void
+    public function test_a_server_that_does_not_answer_for_half_a_minute_is_a_finding_until_it_does(): void
     {
         $watch = $this->app->make(SessionWatch::class);
-        $failing = ['failing_since' => Clock::now()->subSeconds(30), 'last_error' => 'Connection refused'];
+        $failing = ['failing_since' => Clock::now()->subSeconds(25), 'last_error' => 'Connection refused'];
         $this->cluster->forceFill(['port' => 1] + $failing)->save();
         $watch->look($this->cluster->refresh());
         self::assertSame(0, Finding::query()->count());
-        $this->cluster->forceFill(['failing_since' => Clock::now()->subSeconds(61)])->save();
+        $this->cluster->forceFill(['failing_since' => Clock::now()->subSeconds(31)])->save();
         $watch->look($this->cluster->refresh());
         $finding = Finding::query()->sole();
         self::assertSame(['unreachable', 'Glass', 'reach'], [$finding->rule, $finding->object, $finding->source]);

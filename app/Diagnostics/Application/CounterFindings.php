@@ -78,6 +78,7 @@ final readonly class CounterFindings
             [...$evidence, LiveDiagnosis::statement('statement', $counted->text), LiveDiagnosis::remedy($remedy)],
             Weight::of($weekUs, WeightUnit::QueryTime),
             '',
+            urgent: $kind === SymptomKind::Fails,
         );
     }
 

@@ -145,6 +145,7 @@ final readonly class MissingTables
             $evidence,
             Weight::none(),
             '',
+            urgent: true,
         );
     }
 

@@ -109,6 +109,7 @@ final readonly class PlanFindings
             ],
             Weight::of($weekUs, WeightUnit::QueryTime),
             '',
+            urgent: $slower || $lost !== [],
         );
     }
 

@@ -26,7 +26,7 @@ final readonly class PlanTakes
     private const BUDGET_US = 500_000;
 
     /** A statement whose plan was taken so shortly before is left to the others. */
-    private const AGAIN_US = 45_000_000;
+    private const AGAIN_US = 15_000_000;
 
     /** After a statement could not be explained. */
     private const REFUSED_AGAIN_US = 1_800_000_000;

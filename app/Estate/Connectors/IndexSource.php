@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Estate\Connectors;
 
+use Closure;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Storage\Indexes\IndexedTable;
 
@@ -60,16 +61,40 @@ interface IndexSource
      * A copy of a table in a schema for rehearsals, with its indexes.
      *
      * @param  float  $share of the rows
+     * @param  Closure(float): void  $each is told how far it is, again and again, and may end it by throwing
      * @return array{string, int} schema.table, rows
      *
      * @throws SourceError
      */
-    public function copy(string $table, string $name, float $share): array;
+    public function copy(string $table, string $name, float $share, Closure $each): array;
 
     public function forget(string $copy): void;
 
     /** Runs one statement that makes or drops an index. */
     public function apply(string $sql): void;
+
+    /**
+     * The same on a table that is in use: others go on reading and writing it, and it is given up where the table is held for long.
+     *
+     * @throws SourceError
+     */
+    public function online(string $sql): void;
+
+    /**
+     * What the account would have to be allowed to try an index of a table on a copy and to make it.
+     *
+     * @return list<string> GRANT each
+     *
+     * @throws SourceError
+     */
+    public function lacking(string $table): array;
+
+    /**
+     * @return int rows of a table as the server estimates them
+     *
+     * @throws SourceError
+     */
+    public function rows(string $table): int;
 
     /** Runs a read and throws its rows away. */
     public function ask(string $sql): void;

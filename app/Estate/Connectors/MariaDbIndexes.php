@@ -26,6 +26,9 @@ final class MariaDbIndexes implements IndexSource
 
     private const ROWS = 100_000;
 
+    /** A change waits for a table so long at most. */
+    private const LOCK_SECONDS = 10;
+
     /** Rows that values are counted in. */
     private const SAMPLE = 20_000;
 
@@ -262,10 +265,10 @@ final class MariaDbIndexes implements IndexSource
         return ['('.implode(' UNION ALL ', $parts).") {$quoted}", $rows];
     }
 
-    public function copy(string $table, string $name, float $share): array
+    public function copy(string $table, string $name, float $share, Closure $each): array
     {
-        return $this->guarded(function (ThrowingPdo $pdo) use ($table, $name, $share): array {
-            [$schema, $own] = explode('.', $table, 2);
+        return $this->guarded(function (ThrowingPdo $pdo) use ($table, $name, $share, $each): array {
+            [$schema] = explode('.', $table, 2);
             $rehearsal = "{$schema}_rehearsal";
             $copy = "{$rehearsal}.{$name}";
             try {
@@ -281,23 +284,11 @@ final class MariaDbIndexes implements IndexSource
                         '.* TO the account of the cluster.',
                 );
             }
-            $every = max(1, (int) round(1 / max(0.01, $share)));
-            // Rows spread evenly over the table, in the order they lie.
-            $rows =
-                $every === 1
-                    ? $pdo->exec('INSERT INTO '.self::path($copy).' SELECT * FROM '.self::path($table))
-                    : $pdo->exec(
-                        'INSERT INTO '.
-                            self::path($copy).
-                            ' SELECT '.
-                            implode(', ', $this->names($pdo, $schema, $own)).
-                            ' FROM (SELECT t.*, ROW_NUMBER() OVER () AS fulcrion_number FROM '.
-                            self::path($table).
-                            " t) numbered WHERE fulcrion_number % {$every} = 0",
-                    );
+            $pdo->exec('SET SESSION max_statement_time = '.self::SECONDS);
+            $rows = (new MariaDbCopy($pdo))->rows($table, $copy, max(0.0001, $share), $each);
             $pdo->query('ANALYZE TABLE '.self::path($copy))->fetchAll();
 
-            return [$copy, (int) $rows];
+            return [$copy, $rows];
         });
     }
 
@@ -314,10 +305,99 @@ final class MariaDbIndexes implements IndexSource
     {
         $this->guarded(static function (ThrowingPdo $pdo) use ($sql): bool {
             $pdo->exec('SET SESSION max_statement_time = 0');
+            // Whoever holds the table keeps this waiting, and this keeps all others waiting behind it: not for long.
+            $pdo->exec('SET SESSION lock_wait_timeout = '.self::LOCK_SECONDS);
             // ANALYZE TABLE answers with rows, which have to be taken before anything else is asked.
             $pdo->query($sql)->closeCursor();
 
             return true;
+        });
+    }
+
+    public function online(string $sql): void
+    {
+        try {
+            // To drop one takes no time, and no such words.
+            $this->apply(str_starts_with($sql, 'CREATE') ? "{$sql} ALGORITHM=INPLACE LOCK=NONE" : $sql);
+        } catch (SourceError $error) {
+            throw match (true) {
+                str_contains($error->getMessage(), 'Lock wait timeout') => new SourceError(
+                    'Somebody held the table for '.self::LOCK_SECONDS.' s, so nothing was changed. The page Locks shows who; try again '
+                        .'when it is free.',
+                ),
+                str_contains($error->getMessage(), 'check that it exists') => new SourceError(
+                    'It is not on the table any more: somebody dropped it meanwhile. Nothing was changed.',
+                ),
+                str_contains($error->getMessage(), 'is not supported') => new SourceError(
+                    'The table cannot be changed while it is written to: '.$error->getMessage().' Do it by hand when nobody uses it.',
+                ),
+                default => $error,
+            };
+        }
+    }
+
+    public function lacking(string $table): array
+    {
+        return $this->guarded(function (ThrowingPdo $pdo) use ($table): array {
+            [$schema, $own] = explode('.', $table, 2);
+            $grants = $pdo->query('SHOW GRANTS')->fetchAll(PDO::FETCH_COLUMN);
+            $has = static function (string $privilege, string $schema, string $table) use ($grants): bool {
+                foreach ($grants as $grant) {
+                    if (
+                        preg_match('~^GRANT (.+?) ON (\*|`(?:[^`]|``)+`)\.(\*|`(?:[^`]|``)+`) TO ~', (string) $grant, $parts) === 1 &&
+                        preg_match("~(^|, )({$privilege}|ALL PRIVILEGES)(,|$)~", $parts[1]) === 1 &&
+                        preg_match(self::pattern($parts[2]), $schema) === 1 &&
+                        in_array(strtolower($parts[3]), ['*', strtolower(self::quoted($table))], true)
+                    ) {
+                        return true;
+                    }
+                }
+
+                return false;
+            };
+            $who = $this->account();
+            $rehearsal = "{$schema}_rehearsal";
+            $lacking = [];
+            if (! $has('INDEX', $schema, $own)) {
+                $lacking[] = 'GRANT INDEX ON '.self::path($table)." TO {$who}";
+            }
+            $missing = array_filter(
+                ['SELECT', 'INSERT', 'CREATE', 'DROP', 'INDEX'],
+                static fn (string $one): bool => ! $has($one, $rehearsal, '*'),
+            );
+            if ($missing !== []) {
+                $lacking[] = 'GRANT '.implode(', ', $missing).' ON '.self::quoted($rehearsal).".* TO {$who}";
+            }
+
+            return $lacking;
+        });
+    }
+
+    /** The schemas a GRANT is for, as an expression: "_" and "%" stand for others there, unless a backslash is before them. */
+    private static function pattern(string $schema): string
+    {
+        if ($schema === '*') {
+            return '~~';
+        }
+        $plain = str_replace('``', '`', substr($schema, 1, -1));
+        $parts = preg_split('~(\\\\[_%]|[_%])~', $plain, -1, PREG_SPLIT_DELIM_CAPTURE) ?: [];
+
+        return '~^'.implode('', array_map(static fn (string $part): string => match ($part) {
+            '_' => '.',
+            '%' => '.*',
+            '\\_' => '_',
+            '\\%' => '%',
+            default => preg_quote($part, '~'),
+        }, $parts)).'$~i';
+    }
+
+    public function rows(string $table): int
+    {
+        return $this->guarded(static function (ThrowingPdo $pdo) use ($table): int {
+            $statement = $pdo->prepare('SELECT TABLE_ROWS FROM information_schema.TABLES WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ?');
+            $statement->execute(explode('.', $table, 2));
+
+            return (int) $statement->fetchColumn();
         });
     }
 
@@ -405,21 +485,6 @@ final class MariaDbIndexes implements IndexSource
         $uses = array_map(static fn (array $row): array => [(string) $row[0], (string) $row[1], (int) $row[2]], $rows);
 
         return array_sum(array_column($uses, 2)) > 0 ? array_values($uses) : [];
-    }
-
-    /**
-     * @return list<string>
-     */
-    private function names(ThrowingPdo $pdo, string $schema, string $table): array
-    {
-        $statement = $pdo->prepare(
-            'SELECT COLUMN_NAME FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ? ORDER BY ORDINAL_POSITION',
-        );
-        $statement->execute([$schema, $table]);
-
-        return array_values(
-            array_map(static fn (mixed $name): string => self::quoted((string) $name), $statement->fetchAll(PDO::FETCH_COLUMN)),
-        );
     }
 
     /**

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Estate\Http;
 
+use App\Estate\ClusterRemoval;
 use App\Estate\Connectors\Connection;
 use App\Estate\Connectors\WatchingCost;
 use App\Estate\Http\Requests\AddClusterRequest;
@@ -15,7 +16,6 @@ use App\Platform\Support\Journal;
 use App\Platform\Support\Reachable;
 use Fulcrion\Core\Sql\Dialect;
 use Illuminate\Contracts\View\View;
-use Illuminate\Database\Query\Builder;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 use Illuminate\Support\Facades\DB;
@@ -129,7 +129,7 @@ final readonly class ClusterController
         return redirect(address('cluster.edit', $cluster->slug).'#tokens')->with('done', "The token \"{$name}\" no longer works.");
     }
 
-    public function remove(Request $request, Cluster $cluster): RedirectResponse
+    public function remove(Request $request, Cluster $cluster, ClusterRemoval $removal): RedirectResponse
     {
         abort_if($cluster->is_own, 403, 'The own store cannot be removed; pause it instead.');
         if ($request->input('confirm') !== $cluster->name) {
@@ -138,34 +138,13 @@ final readonly class ClusterController
                 "Nothing was removed. Type the name {$cluster->name} to confirm.",
             );
         }
-        $of = static fn (string $table): Builder => DB::table($table)->where('cluster_id', $cluster->id)->select('id');
-        // What hangs on its rows first; what was decided and done stays in the ledger, which knows its name.
-        foreach (
-            [
-                ['rejected_records', 'import_id', 'imports'],
-                ['proofs', 'change_id', 'changes'],
-                ['notifications', 'finding_id', 'findings'],
-                ['maintenance_runs', 'plan_id', 'maintenance_plans'],
-                ['job_chunks', 'run_id', 'job_runs'],
-                ['job_task_names', 'run_id', 'job_runs'],
-            ] as [$table, $column, $parent]
-        ) {
-            DB::table($table)->whereIn($column, $of($parent))->delete();
-        }
-        foreach (
-            DB::select(
-                "SELECT TABLE_NAME AS name FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME = 'cluster_id'",
-            ) as $table
-        ) {
-            DB::table($table->name)->where('cluster_id', $cluster->id)->delete();
-        }
-        $cluster->tokens()->delete();
-        $cluster->delete();
+        $removal->remove($cluster);
         $this->journal->record(self::actor($request), 'removed a cluster', $cluster->name);
 
         return redirect(address('cluster.index'))->with(
             'done',
-            "{$cluster->name} and its telemetry are removed. The watched server itself was not touched.",
+            "{$cluster->name} and its telemetry are removed; changes and proofs made of it stay in the ledger. The watched server "
+                .'itself was not touched.',
         );
     }
 

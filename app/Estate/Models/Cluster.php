@@ -7,12 +7,14 @@ namespace App\Estate\Models;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\Rejection;
+use Illuminate\Database\Eloquent\SoftDeletes;
 use Illuminate\Foundation\Auth\User as Authenticatable;
 use Illuminate\Support\Carbon;
 use Laravel\Sanctum\HasApiTokens;
 
 /**
- * A cluster is also who a telemetry token speaks for, hence the authenticatable base.
+ * A cluster is also who a telemetry token speaks for, hence the authenticatable base. One that was removed stays as a name for what the
+ * ledger keeps of it, and is found by nothing else.
  *
  * @property int $id
  * @property string $slug
@@ -40,6 +42,7 @@ use Laravel\Sanctum\HasApiTokens;
 final class Cluster extends Authenticatable
 {
     use HasApiTokens;
+    use SoftDeletes;
 
     protected $guarded = ['id'];
 

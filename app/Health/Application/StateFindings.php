@@ -82,6 +82,7 @@ final readonly class StateFindings
             ],
             Weight::none(),
             '',
+            urgent: true,
         );
     }
 }

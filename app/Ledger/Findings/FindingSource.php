@@ -25,6 +25,8 @@ final readonly class FindingSource
         public string $acts = '',
         /** How its weights come about. */
         public string $weighed = 'modelled',
+        /** Whether its evidence says more than the page of its statement, so that lists lead there first. */
+        public bool $evidenceFirst = false,
         private ?Closure $home = null,
         private ?Closure $rule = null,
     ) {

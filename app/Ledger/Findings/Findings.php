@@ -61,6 +61,7 @@ final readonly class Findings
                 $fresh = ! $finding->exists || $finding->state === FindingState::Solved;
                 $finding->fill([
                     'severity' => $one->severity,
+                    'urgent' => $one->urgent,
                     'problem' => $one->problem,
                     'evidence' => $one->evidence,
                     'weight' => $one->weight->value,

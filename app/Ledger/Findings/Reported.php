@@ -28,6 +28,8 @@ final readonly class Reported
         /** Read or stored for nothing. */
         public float $spareBytes = 0.0,
         public array $byStatementUs = [],
+        /** Whether somebody suffers from it at this moment, so that it comes first whatever it weighs. */
+        public bool $urgent = false,
     ) {
     }
 }

@@ -19,6 +19,7 @@ use Illuminate\Database\Eloquent\Casts\Attribute;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
+use Illuminate\Database\Eloquent\SoftDeletingScope;
 
 /**
  * @phpstan-import-type DefinitionArray from TableDefinition
@@ -98,7 +99,11 @@ final class Change extends Model implements BackgroundRun
      */
     public function cluster(): BelongsTo
     {
-        return $this->belongsTo(Cluster::class);
+        $relation = $this->belongsTo(Cluster::class);
+        // Also of one that was removed since.
+        $relation->withoutGlobalScope(SoftDeletingScope::class);
+
+        return $relation;
     }
 
     /**

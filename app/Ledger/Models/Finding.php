@@ -18,6 +18,7 @@ use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 use Illuminate\Database\Eloquent\Relations\HasMany;
+use Illuminate\Database\Eloquent\SoftDeletingScope;
 
 /**
  * @property int $id
@@ -27,6 +28,7 @@ use Illuminate\Database\Eloquent\Relations\HasMany;
  * @property string $object key of its subject
  * @property string $digest
  * @property Severity $severity
+ * @property bool $urgent whether somebody suffers from it at this moment
  * @property string $problem
  * @property list<Evidence> $evidence
  * @property float $weight in its unit
@@ -54,6 +56,7 @@ final class Finding extends Model
     {
         return [
             'severity' => Severity::class,
+            'urgent' => 'bool',
             'state' => FindingState::class,
             'evidence' => EvidenceCast::class,
             'sealed_statements' => 'encrypted:array',
@@ -68,7 +71,11 @@ final class Finding extends Model
      */
     public function cluster(): BelongsTo
     {
-        return $this->belongsTo(Cluster::class);
+        $relation = $this->belongsTo(Cluster::class);
+        // Also of one that was removed since.
+        $relation->withoutGlobalScope(SoftDeletingScope::class);
+
+        return $relation;
     }
 
     /**
@@ -110,7 +117,7 @@ final class Finding extends Model
     }
 
     /**
-     * Those that need somebody, most weight first.
+     * Those that need somebody: what is urgent, then by their weight.
      *
      * @return Builder<self>
      */
@@ -128,7 +135,7 @@ final class Finding extends Model
      */
     public static function heaviestFirst(Builder $query): Builder
     {
-        $query->orderBy('severity')->orderByRaw(WeightUnit::order())->orderByDesc('weight')->orderBy('id');
+        $query->orderBy('severity')->orderByDesc('urgent')->orderByRaw(WeightUnit::order())->orderByDesc('weight')->orderBy('id');
 
         return $query;
     }

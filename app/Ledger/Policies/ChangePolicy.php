@@ -14,12 +14,12 @@ final readonly class ChangePolicy
 {
     public function act(User $user, Change $change): bool
     {
-        return $user->can($change->kind()->ability);
+        return ! $change->cluster->trashed() && $user->can($change->kind()->ability);
     }
 
     /** Which statements it is measured by. */
     public function choose(User $user, Change $change): bool
     {
-        return $user->can('run');
+        return ! $change->cluster->trashed() && $user->can('run');
     }
 }

@@ -64,8 +64,8 @@ final readonly class RoundController
                         ->with('cluster')
                         ->whereIn('state', FindingState::waiting())
                         ->where('changed_us', '>', $since)
-                        ->orderByRaw(WeightUnit::order())->orderByDesc('weight')
-                        ->limit(20)
+                        ->orderBy('severity')->orderByDesc('urgent')->orderByRaw(WeightUnit::order())->orderByDesc('weight')
+                        ->limit(30)
                         ->get(),
             'solved' => $since === null
                     ? new Collection()

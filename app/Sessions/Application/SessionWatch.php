@@ -130,6 +130,7 @@ final readonly class SessionWatch
                 ],
                 Weight::none(),
                 '',
+                urgent: true,
             ),
         ];
     }
@@ -163,6 +164,7 @@ final readonly class SessionWatch
                 ],
                 Weight::none(),
                 '',
+                urgent: true,
             );
         }
 
@@ -233,6 +235,7 @@ final readonly class SessionWatch
                 ],
                 Weight::none(),
                 '',
+                urgent: true,
             );
         }
 

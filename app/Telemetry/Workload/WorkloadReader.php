@@ -62,12 +62,14 @@ final readonly class WorkloadReader
         // What is known of part of a history is told for a whole week.
         $weeks = $days / 7;
         $samples = $this->samples($cluster->id, $table === null ? null : array_map(intval(...), array_column($rows, 'id')));
+        $unknown = array_values(array_diff(array_map(intval(...), array_column($rows, 'id')), array_keys($samples)));
+        $databases = $this->databases($cluster->id, $unknown, $from - ($from % 86_400));
         $statements = [];
         $unread = [];
         foreach ($rows as $row) {
             $sample = $samples[(int) $row->id] ?? [];
             $sql = isset($sample['sql']) ? BoundText::fill((string) $sample['sql'], (array) ($sample['binds'] ?? [])) : $row->text;
-            $schema = (string) ($sample['database'] ?? '');
+            $schema = (string) ($sample['database'] ?? $databases[(int) $row->id] ?? '');
             $uses = $reader->read($sql, $schema);
             if ($uses === null) {
                 $unread[] = $sql;
@@ -106,6 +108,34 @@ final readonly class WorkloadReader
         }
 
         return $names;
+    }
+
+    /**
+     * Where statements of which no run is known singly were mostly sent.
+     *
+     * @param  list<int>  $statements ids
+     * @return array<int, string> database by statement
+     */
+    private function databases(int $clusterId, array $statements, int $from): array
+    {
+        $databases = [];
+        foreach (array_chunk($statements, 2_000) as $some) {
+            foreach (
+                DB::table('load_day')
+                    ->join('origins', 'origins.id', '=', 'origin_id')
+                    ->where('cluster_id', $clusterId)
+                    ->where('bucket_at', '>=', $from)
+                    ->whereIn('statement_id', $some)
+                    ->where('database_name', '<>', '')
+                    ->groupBy('statement_id', 'database_name')
+                    ->orderByRaw('SUM(executions)')
+                    ->get(['statement_id', 'database_name']) as $row
+            ) {
+                $databases[(int) $row->statement_id] = (string) $row->database_name;
+            }
+        }
+
+        return $databases;
     }
 
     /**

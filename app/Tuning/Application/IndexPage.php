@@ -14,6 +14,12 @@ use App\Ledger\Changes\Proposal;
 use App\Ledger\Changes\Refused;
 use App\Platform\Support\Clock;
 use App\Telemetry\Workload\WorkloadReader;
+use Fulcrion\Core\Sql\Ast\CommonTable;
+use Fulcrion\Core\Sql\Ast\TableName;
+use Fulcrion\Core\Sql\Names\TableNames;
+use Fulcrion\Core\Sql\Parser;
+use Fulcrion\Core\Sql\SyntaxError;
+use Fulcrion\Core\Sql\Tree;
 use Fulcrion\Core\Storage\Indexes\Index;
 use Fulcrion\Core\Storage\Indexes\IndexAdvisor;
 use Fulcrion\Core\Storage\Indexes\IndexedTable;
@@ -27,6 +33,8 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class IndexPage
 {
+    private const SYSTEM = ['information_schema', 'performance_schema', 'mysql', 'sys'];
+
     /** Tables whose names are looked for in the texts of statements. */
     private const NAMED = 40;
 
@@ -37,6 +45,7 @@ final readonly class IndexPage
      * @param  array<string, StatementUse>  $statements by fingerprint
      * @param  array<string, array{executions: float, fullScans: float, examined: float, noIndex: float, aside: float}>  $counted a week,
      *     by fingerprint
+     * @param  array<string, int>  $unread tables that statements ask for and this account cannot look at => statements, the most first
      */
     private function __construct(
         public Cluster $cluster,
@@ -45,6 +54,8 @@ final readonly class IndexPage
         public array $needless,
         public array $statements,
         public array $counted,
+        public array $unread = [],
+        public string $account = '',
     ) {
     }
 
@@ -58,11 +69,9 @@ final readonly class IndexPage
             throw new SourceError("Indexes of {$cluster->name} cannot be looked at from here.");
         $tables = $source->tables();
         $statements = [];
-        // Of a server with few tables that can be changed from here, most statements are about others.
-        foreach (
-            $workload->of($cluster, [], $tables === [] || count($tables) > self::NAMED ? null : array_map(strval(...), array_keys($tables)))
-                ->statements as $statement
-        ) {
+        // Of our own server few tables can be changed from here, and most statements are about others.
+        $named = $cluster->is_own && $tables !== [] && count($tables) <= self::NAMED ? array_map(strval(...), array_keys($tables)) : null;
+        foreach ($workload->of($cluster, [], $named)->statements as $statement) {
             $statements[$statement->id] = $statement;
         }
         $counted = self::counted($cluster);
@@ -96,6 +105,8 @@ final readonly class IndexPage
             $advisor->needless($source->countedSeconds()),
             $statements,
             $counted,
+            $unread = self::unread($poor, $tables, $cluster),
+            $unread === [] ? '' : $source->account(),
         );
     }
 
@@ -106,7 +117,9 @@ final readonly class IndexPage
         $needless = count($this->needless);
 
         return match (true) {
-            $missing === 0 && $needless === 0 => "No index of {$this->cluster->name} is missing, and none is there for nothing",
+            $missing === 0 && $needless === 0 && $this->tables === [] => "No table of {$this->cluster->name} can be looked at",
+            $missing === 0 && $needless === 0 => "No index of {$this->cluster->name} is missing".
+                ($this->unread === [] ? ', and none is there for nothing' : ' as far as its tables can be looked at'),
             $missing === 0 => ($needless === 1 ? 'One index' : "{$needless} indexes").
                 " of {$this->cluster->name} ".
                 ($needless === 1 ? 'is' : 'are').
@@ -162,6 +175,64 @@ final readonly class IndexPage
             }
         }
         throw new Refused('That index is not proposed any more: the table or its statements are not what they were.');
+    }
+
+    /**
+     * @param  list<StatementUse>  $poor
+     * @param  array<string, IndexedTable>  $tables
+     * @return array<string, int>
+     */
+    private static function unread(array $poor, array $tables, Cluster $cluster): array
+    {
+        // Of our own server only some schemas are anybody's business here.
+        if ($cluster->is_own) {
+            return [];
+        }
+        $parser = new Parser($cluster->dialect);
+        $unread = [];
+        foreach ($poor as $statement) {
+            try {
+                $nodes = iterator_to_array(Tree::nodes($parser->statement($statement->sql)), false);
+            } catch (SyntaxError) {
+                continue;
+            }
+            $with = [];
+            foreach ($nodes as $node) {
+                $with += $node instanceof CommonTable ? [strtolower($node->name) => true] : [];
+            }
+            $names = [];
+            foreach ($nodes as $node) {
+                $path = $node instanceof TableName ? TableNames::resolve($node->parts, $statement->schema) : null;
+                if ($path === null || in_array($path[0], self::SYSTEM, true) || isset($with[$path[1]])) {
+                    continue;
+                }
+                $name = implode('.', $path);
+                if (! isset($tables[$name])) {
+                    $names[$name] = true;
+                }
+            }
+            foreach (array_keys($names) as $name) {
+                $unread[$name] = ($unread[$name] ?? 0) + 1;
+            }
+        }
+        arsort($unread);
+
+        return $unread;
+    }
+
+    /**
+     * What this account would have to be allowed, a schema each.
+     *
+     * @return list<string>
+     */
+    public function grants(): array
+    {
+        $schemas = array_unique(array_map(static fn (string $name): string => explode('.', $name)[0], array_keys($this->unread)));
+
+        return array_values(array_map(
+            fn (string $schema): string => 'GRANT SELECT ON `'.str_replace('`', '``', $schema)."`.* TO {$this->account}",
+            $schemas,
+        ));
     }
 
     /**

@@ -6,7 +6,7 @@
     $ofStatement = $subject->kind === SubjectKind::Statement;
     $text = $ofStatement ? Evidence::values($finding->evidence, EvidenceKind::Statement)[0] ?? null : null;
     $cluster = $finding->cluster->slug;
-    $address = match ($subject->kind) {
+    $address = match ($finding->source()->evidenceFirst ? null : $subject->kind) {
         SubjectKind::Statement => address('statement.show', [$subject->statement, 'cluster' => $cluster, 'window' => 'last 28 days']),
         SubjectKind::Account => address('statements.index', [
             'cluster' => $cluster, 'user' => $subject->name, 'window' => 'last 28 days', 'by' => 'bytes',
@@ -20,8 +20,10 @@
     <div>
         <p><a class="told-link" href="{{ $address }}">{{ $finding->problem }}</a></p>
         <p class="quiet small"><span class="mono">{{ $finding->cluster->name }} · {{
-            $ofStatement ? App\Platform\Support\Sql::line($text ?? $subject->shown(), 110) : $subject->shown()
-            }}</span> · {{ str_replace('-', ' ', $finding->rule) }}@if($finding->state === FindingState::Accepted) · accepted by {{
+            $ofStatement && ! str_contains($finding->problem, Str::substr($text ?? '?', 0, 40))
+            ? App\Platform\Support\Sql::line($text ?? $subject->shown(), 110) : ($ofStatement
+            ? 'statement '.substr((string) $subject->statement, 0, 8) : $subject->shown()) }}</span> · {{
+            str_replace('-', ' ', $finding->rule) }}@if($finding->state === FindingState::Accepted) · accepted by {{
             $finding->decided_by }}@endif</p>
         @if($cause !== null)<p class="quiet small">comes of <a href="{{ address('finding.show', $cause->findingId) }}">{{
             $cause->problem }}</a></p>@endif

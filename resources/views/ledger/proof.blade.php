@@ -2,7 +2,7 @@
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('proof.index') }}">Proofs</a> / <a href="{{ address('change.show',
         $change->id) }}">change {{
-        $change->id }}</a></p>
+        $change->id }}</a> <span class="quiet">{{ $change->cluster->name }} · {{ $change->object }}</span></p>
     <h1>{{ $record->sentence }}</h1>
     <div class="tools"><a href="{{ address('proof.file', $record->id) }}" download>One file to hand on (HTML)</a>@if($change->state->value
         === 'rehearsed' && $record->kind === 'rehearsal')<a href="{{ address('change.show',

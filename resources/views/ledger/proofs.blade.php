@@ -11,7 +11,8 @@
     <th scope="col">Holds</th></tr></thead><tbody>@foreach($proofs as $proof)<tr data-row><td class="nowrap">{{
     moment($proof->made_us) }}<br><span
     class="quiet small">{{ $proof->made_by }}</span></td><td><a href="{{ address('change.show', $proof->change_id) }}">{{
-    $proof->change->title }}</a></td><td>{{ $proof->kind }}</td><td class="problem"><a href="{{ address('proof.show', $proof->id) }}">{{
+    $proof->change->title }}</a><br><span class="quiet small">{{ $proof->change->cluster->name }}</span></td>
+    <td>{{ $proof->kind }}</td><td class="problem"><a href="{{ address('proof.show', $proof->id) }}">{{
     $proof->sentence }}</a></td><td class="n">{{ Quantity::digits($proof->factor) }}×</td>
     <td><x-state :is="$proof->holds ? 'calm' : 'act'">{{ $proof->holds ? 'yes' : 'no' }}</x-state></td></tr>@endforeach</tbody></x-table>
     <nav class="pages" aria-label="Pages">@if($proofs->previousPageUrl())<a rel="prev" href="{{

@@ -11,6 +11,10 @@
         id="index-cluster" name="cluster" data-submits>@foreach($clusters as $each)<option value="{{
         $each->slug }}" @selected($each->id === $cluster->id)>{{ $each->name }}</option>@endforeach</select>
         </div></x-filters>
+    @if($page->unread !== [])<div class="notice"><p>{{ count($page->unread) }} {{ Str::plural('table', count($page->unread)) }} that
+        statements without an index ask for cannot be looked at, so nothing is said of {{ count($page->unread) === 1 ? 'it' : 'them' }}:
+        {{ implode(', ', array_slice(array_keys($page->unread), 0, 6)) }}{{ count($page->unread) > 6 ? ' and more' : '' }}. To allow it:
+        </p><pre class="sql">{{ implode(";\n", $page->grants()) }};</pre></div>@endif
     <h2>Missing</h2>
     @if($page->missing === [])<x-empty>Of {{
         count($page->statements) }} statements none that reads whole tables, sorts or keeps rows aside would be helped by an index on
@@ -31,8 +35,8 @@
         @can('run')<td class="acts"><form method="post" action="{{ address('index.propose', $cluster->slug) }}">@csrf<input type="hidden"
             name="table" value="{{ $p->table }}"><input type="hidden" name="index" value="{{
             $p->name() }}"><button class="plain">Propose it</button></form></td>@endcan</tr>@endforeach</tbody></x-table>
-    <p class="quiet small">Rows now are those the server counted; rows then are estimated from distinct values. The change tries it on a
-        copy in another schema first, with ANALYZE FORMAT=JSON before and after.</p>@endif
+    <p class="quiet small">Rows now are those the server counted; rows then, and what is saved, are modelled from values counted in a
+        sample. The change tries it on a copy in another schema first, with ANALYZE FORMAT=JSON before and after.</p>@endif
     <h2>There for nothing</h2>
     @if($page->needless === [])<x-empty>None.</x-empty>@else
     <x-table name="Needless indexes"><thead><tr>

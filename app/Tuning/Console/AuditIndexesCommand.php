@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Tuning\Console;
+
+use App\Estate\Models\Cluster;
+use App\Tuning\Application\IndexAudit;
+use Illuminate\Console\Command;
+
+final class AuditIndexesCommand extends Command
+{
+    protected $signature = 'indexes:audit {cluster? : only this one}';
+
+    protected $description = 'Look for indexes of live servers that are there for nothing';
+
+    public function handle(IndexAudit $audit): int
+    {
+        $only = $this->argument('cluster');
+        $query = Cluster::query()->where('connector', 'mariadb')->where('paused', false);
+        foreach (is_string($only) ? $query->where('slug', $only)->get() : $query->get() as $cluster) {
+            $audit->of($cluster);
+        }
+
+        return self::SUCCESS;
+    }
+}
