@@ -290,7 +290,8 @@ final class MariaDbPlanReader
         return new PlanStep(
             $whole ? StepKind::Scan : StepKind::IndexRead,
             $condition,
-            new TableFacts($f->text('table_name')),
+            // Of a table that is read as a whole the rows expected are all it has, as far as the server knows.
+            new TableFacts($f->text('table_name'), $whole && $estimated !== null ? (int) $estimated : null),
             $condition === '' ? [] : [$condition],
             new StepRows(
                 $estimated === null ? null : ($estimated * ($f->maybeFloat('filtered') ?? 100)) / 100,

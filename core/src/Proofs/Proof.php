@@ -105,7 +105,7 @@ final readonly class Proof
             ' took '.
             Quantity::duration($before['us']).
             ' and '.
-            ($after['us'] <= $before['us'] ? 'now take' : 'now take more:').
+            'now '.($count === 1 ? 'takes' : 'take').($after['us'] <= $before['us'] ? '' : ' more:').
             ' '.
             Quantity::duration($after['us']).
             ($modelled ? ' (modelled)' : ' (measured)').

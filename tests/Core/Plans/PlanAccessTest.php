@@ -6,7 +6,9 @@ namespace Tests\Core\Plans;
 
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanAccess;
+use Fulcrion\Core\Plans\PlanFinding;
 use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Plans\Rules\FullRead;
 use Fulcrion\Core\Plans\StepKind;
 use Fulcrion\Core\Plans\TableFacts;
 use PHPUnit\Framework\TestCase;
@@ -67,5 +69,29 @@ final class PlanAccessTest extends TestCase
         );
 
         return new Plan(new PlanStep(StepKind::Result, inputs: array_values($steps)), 'mariadb', false, false);
+    }
+
+    public function test_a_whole_read_for_one_value_is_found_in_a_plan_that_was_not_run(): void
+    {
+        $found = static function (string $condition, int $rows = 398_262, string $access = 'ALL'): array {
+            $table = ['table_name' => 'orders', 'access_type' => $access, 'rows' => $rows, 'filtered' => 100] +
+                ($condition === '' ? [] : ['attached_condition' => $condition]);
+            $plan = Plan::read(json_encode(['query_block' => ['table' => $table]], JSON_THROW_ON_ERROR));
+
+            return array_map(static fn (PlanFinding $one): string => $one->problem, (new FullRead())->check($plan));
+        };
+        $told = ['orders is read as a whole for what is equal to one value'];
+        self::assertSame($told, $found('orders.customer_id = 811'));
+        self::assertSame($told, $found("orders.state = 'open' and orders.total > 3"));
+        self::assertSame($told, $found('orders.customer_id = 811', 10_000));
+        foreach (
+            [
+                ['orders.customer_id = 811', 9_999], ['orders.customer_id = 811', 398_262, 'ref'], ['orders.total >= 811'],
+                ['orders.total <= 811'], ['orders.total <> 811'], ['orders.customer_id = lines.customer_id'], [''],
+                ["orders.state = 'open' or orders.state = 'held'"],
+            ] as $case
+        ) {
+            self::assertSame([], $found(...$case), $case[0]);
+        }
     }
 }

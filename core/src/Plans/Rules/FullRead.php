@@ -7,7 +7,9 @@ namespace Fulcrion\Core\Plans\Rules;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanFinding;
 use Fulcrion\Core\Plans\PlanRule;
+use Fulcrion\Core\Plans\PlanStep;
 use Fulcrion\Core\Plans\StepKind;
+use Fulcrion\Core\Plans\TableFacts;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -23,14 +25,22 @@ final readonly class FullRead implements PlanRule
 
     private const LEAST_ROWS = 10_000;
 
+    /** A column that is equal to a value which is written there. */
+    private const EQUAL = '~(?<![<>!=:])=\\s*(?:[\'"\\d?]|-\\d|_[a-z0-9]+\')~i';
+
     public function check(Plan $plan): array
     {
         $findings = [];
         foreach ($plan->steps() as $step) {
+            if ($step->kind !== StepKind::Scan || $step->table === null || $step->conditions === []) {
+                continue;
+            }
+            if (! $plan->actual && $plan->engine === 'mariadb') {
+                array_push($findings, ...self::expected($step, $step->table));
+
+                continue;
+            }
             if (
-                $step->kind !== StepKind::Scan ||
-                $step->table === null ||
-                $step->conditions === [] ||
                 $step->rows->actual === null ||
                 $step->rows->in === null ||
                 $step->rows->in < self::LEAST_ROWS ||
@@ -75,5 +85,31 @@ final readonly class FullRead implements PlanRule
         }
 
         return $findings;
+    }
+
+    /**
+     * A plan that was not run tells what is expected only; without statistics of a column a server expects every row to be kept. So the
+     * condition decides: what is held to one value is wanted of few rows.
+     *
+     * @return list<PlanFinding>
+     */
+    private static function expected(PlanStep $step, TableFacts $table): array
+    {
+        $equal = array_values(array_filter(
+            $step->conditions,
+            static fn (string $condition): bool => preg_match(self::EQUAL, $condition) === 1 && preg_match('~\bor\b~i', $condition) !== 1,
+        ));
+
+        return $equal === [] || ($table->rows ?? 0) < self::LEAST_ROWS ? [] : [
+            new PlanFinding(
+                'full-read',
+                "{$table->name} is read as a whole for what is equal to one value",
+                'About '.Quantity::count($table->rows).' rows are expected to be looked at for '.implode(' AND ', $equal),
+                'Give the filtered columns an index.',
+                $step,
+                null,
+                null,
+            ),
+        ];
     }
 }
