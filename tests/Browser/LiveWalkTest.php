@@ -137,6 +137,19 @@ final class LiveWalkTest extends BrowserTestCase
         self::assertGreaterThan(0.2 * $before / $after, $told, $sentence);
         self::assertLessThan(5 * $before / $after, $told, $sentence);
         self::assertStringContainsString('Orchard shop', $this->find('#content')->getText());
+        $this->aRemovedClusterKeepsItsProofs($this->address());
+    }
+
+    private function aRemovedClusterKeepsItsProofs(string $proof): void
+    {
+        $this->signIn(self::OWNER);
+        $this->open('/tend/clusters/orchard-shop');
+        $this->fill('#confirm', 'Orchard shop');
+        $this->click($this->find('#confirm')->findElement(WebDriverBy::xpath('ancestor::form//button')));
+        self::assertStringContainsString('3 clusters watched', $this->heading());
+        $this->open((string) parse_url($proof, PHP_URL_PATH));
+        self::assertStringContainsString('Orchard shop', $this->find('#content')->getText());
+        $this->assertFitForEverybody([(string) parse_url($proof, PHP_URL_PATH)]);
     }
 
     /** As if half an hour had gone by since the last look at the Round. */

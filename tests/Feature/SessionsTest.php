@@ -116,7 +116,7 @@ final class SessionsTest extends TestCase
         self::assertTrue($holder->idle);
         self::assertSame(['glass', 1, 1], [$holder->database, $holder->rowsLocked, $holder->rowsChanged]);
         self::assertGreaterThanOrEqual(0, $holder->transactionUs);
-        self::assertSame('UPDATE pick SET kilos = kilos + ? WHERE id = ?', $view->statement($idle->thread_id)?->text, 'what it ran last');
+        self::assertSame('UPDATE pick SET kilos = kilos + ? WHERE ID = ?', $view->statement($idle->thread_id)?->text, 'what it ran last');
         self::assertStringStartsWith(
             "4 sessions of Glass all wait behind session {$idle->thread_id} of ",
             $view->sentence(),
@@ -215,7 +215,7 @@ final class SessionsTest extends TestCase
             $finding->problem,
         );
         $evidence = array_column(array_map(static fn (Evidence $one): array => [$one->label, $one->value], $finding->evidence), 1, 0);
-        self::assertSame('UPDATE pick SET kilos = kilos + ? WHERE id = ?', $evidence['what it ran last']);
+        self::assertSame('UPDATE pick SET kilos = kilos + ? WHERE ID = ?', $evidence['what it ran last']);
         self::assertMatchesRegularExpression('~^open for .*, 1 row locked, 1 changed$~', $evidence['its transaction']);
         self::assertStringStartsWith('End the session', $evidence['what would help']);
         $this->actingAs($this->person())->get("/ledger/findings/{$finding->id}")->assertOk()->assertSee('/tune/locks?cluster=glass');
@@ -248,7 +248,7 @@ final class SessionsTest extends TestCase
         self::assertCount(2, $record->sides);
         self::assertEqualsCanonicalizing([$a->thread_id, $b->thread_id], array_column($record->sides, 'session'));
         self::assertSame(1, count(array_filter(array_column($record->sides, 'victim'))));
-        self::assertSame(['UPDATE pick SET kilos = ? WHERE id = ?'], array_values(array_unique(array_column($record->sides, 'text'))));
+        self::assertSame(['UPDATE pick SET kilos = ? WHERE ID = ?'], array_values(array_unique(array_column($record->sides, 'text'))));
         self::assertStringNotContainsString('471', (string) json_encode($record->sides));
         $finding = Finding::query()->where('rule', 'deadlock')->sole();
         self::assertStringStartsWith('A deadlock on glass.pick in the last 24 hours, the last one at 2', $finding->problem);

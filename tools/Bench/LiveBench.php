@@ -89,18 +89,18 @@ final class LiveBench implements Measurement
         $ratios = [];
         $this->look(true);
         $before = $this->counted();
-        $began = microtime(true);
+        $began = self::seconds();
         $watchedSeconds = 0.0;
         for ($turn = 0; $turn < self::TURNS; $turn++) {
             $rates = [];
             foreach ($turn % 2 === 0 ? [false, true] : [true, false] as $isWatched) {
                 $load = $this->sysbench($sysbench, 'run', self::SECONDS);
-                $since = microtime(true);
+                $since = self::seconds();
                 while ($load->isRunning()) {
                     $isWatched ? $this->look(false) : null;
                     usleep(200_000);
                 }
-                $watchedSeconds += $isWatched ? microtime(true) - $since : 0.0;
+                $watchedSeconds += $isWatched ? self::seconds() - $since : 0.0;
                 preg_match('~queries:\s+\d+\s+\(([\d.]+) per sec~', $load->output(), $match);
                 $rates[(int) $isWatched] = (float) ($match[1] ?? 0);
             }
@@ -110,7 +110,7 @@ final class LiveBench implements Measurement
         // What came between two readings of the last turn.
         $this->look(true);
         $after = $this->counted();
-        $seconds = microtime(true) - $began;
+        $seconds = self::seconds() - $began;
         $ownUs = (float) DB::table('watching')->sum('duration_us');
         $runs = (float) DB::table('load_day')->sum('executions');
         $runsUs = (float) DB::table('load_day')->sum('duration_us');
@@ -132,15 +132,15 @@ final class LiveBench implements Measurement
     private function found(Troubles $troubles, Closure $say): iterable
     {
         $troubles->peace();
-        for ($since = microtime(true); microtime(true) - $since < 40; usleep(200_000)) {
+        for ($since = self::seconds(); self::seconds() - $since < 40; usleep(200_000)) {
             $this->look(false);
         }
         $waited = [];
         foreach (Troubles::RULES as $trouble => $rule) {
-            $planted = microtime(true);
+            $planted = self::seconds();
             $troubles->plant($trouble);
             $id = null;
-            while ($id === null && microtime(true) - $planted < self::PATIENCE_SECONDS) {
+            while ($id === null && self::seconds() - $planted < self::PATIENCE_SECONDS) {
                 $this->look(false);
                 $id = Finding::waiting()->where('rule', $rule)->value('id');
                 usleep(200_000);
@@ -149,7 +149,7 @@ final class LiveBench implements Measurement
                 $this->server->closeSessions();
                 $troubles->again();
             }
-            $waited[$trouble] = $id === null ? INF : microtime(true) - $planted;
+            $waited[$trouble] = $id === null ? INF : self::seconds() - $planted;
             $say($trouble.': '.($id === null ? 'not found' : sprintf('found after %.0f s', $waited[$trouble])));
         }
         $inTime = count(array_filter($waited, static fn (float $seconds): bool => $seconds <= 120));
@@ -158,11 +158,17 @@ final class LiveBench implements Measurement
         yield BenchFigure::of('longest until one is found', $known === [] ? 0.0 : max($known), 's');
     }
 
+    /** Of a clock that only goes on. */
+    private static function seconds(): float
+    {
+        return hrtime(true) / 1e9;
+    }
+
     private function look(bool $all): void
     {
         foreach (self::EVERY_SECONDS as $command => $seconds) {
-            if ($all || microtime(true) - ($this->lastRun[$command] ?? 0.0) >= $seconds) {
-                $this->lastRun[$command] = microtime(true);
+            if ($all || self::seconds() - ($this->lastRun[$command] ?? 0.0) >= $seconds) {
+                $this->lastRun[$command] = self::seconds();
                 Artisan::call($command, ['cluster' => 'orchard']);
             }
         }

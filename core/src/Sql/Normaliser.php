@@ -20,14 +20,16 @@ final readonly class Normaliser
 
     private Lexer $lexer;
 
-    public function __construct(Dialect $dialect = Dialect::Ansi)
+    public function __construct(private Dialect $dialect = Dialect::Ansi)
     {
         $this->lexer = new Lexer($dialect);
     }
 
     public function normalise(string $sql): string
     {
-        return self::join(self::collapse($this->reduce($sql)));
+        $tokens = $this->reduce($sql);
+
+        return self::join(self::collapse($this->dialect === Dialect::MariaDb ? ServerWords::same($tokens) : $tokens));
     }
 
     /**
@@ -36,6 +38,7 @@ final readonly class Normaliser
     private function reduce(string $sql): array
     {
         $keywords = Keywords::set();
+        $isServer = $this->dialect === Dialect::MariaDb;
         $out = [];
         $last = -1;
         foreach ($this->lexer->pieces($sql) as [$kind, $text]) {
@@ -47,6 +50,10 @@ final readonly class Normaliser
                 case 't':
                 case 'n':
                 case 'p':
+                    if ($isServer && $text[0] === '@') {
+                        $text = '@?';
+                        break;
+                    }
                     // A sign that belongs to the value, not between two values, is part of the literal.
                     while (
                         $last >= 0 &&
@@ -61,6 +68,10 @@ final readonly class Normaliser
                 case 'w':
                     $upper = strtoupper($text);
                     $text = isset($keywords[$upper]) ? $upper : self::stableName($text);
+                    // Behind a dot it is a name, whatever word it is.
+                    if ($isServer && ($last < 0 || $out[$last] !== '.')) {
+                        $text = ServerWords::word($text);
+                    }
                     break;
                 case 'q':
                     $text = self::stableName(self::unquote($text));

@@ -63,6 +63,30 @@ final class NormaliserTest extends TestCase
             'SELECT * FROM t WHERE a IN (?, ...)',
             Dialect::MariaDb,
         ];
+        foreach (
+            [
+                'words that mean the same' => ['SELECT DISTINCTROW SUBSTR(b, 1) FROM t WHERE a = SOME (SELECT 1)',
+                    'SELECT DISTINCT SUBSTRING(b, ?) FROM t WHERE a = ANY (SELECT ?)'],
+                'names of functions that are quoted' => ['SELECT `ifnull` (a, 3) FROM t', 'SELECT IFNULL (a, ?) FROM t'],
+                'a column called like a function' => ['SELECT mid, std FROM t', 'SELECT mid, std FROM t'],
+                'a table called like a function' => ['INSERT INTO mid (a) VALUES (1)', 'INSERT INTO mid(a) VALUES (?, ...)'],
+                'variables of the server' => ['SELECT @@`Version`, @ @ x', 'SELECT @@version, @@x'],
+                'variables of a session' => ['SELECT @x, @?', 'SELECT @?, @?'],
+                'both signs for unequal' => ['SELECT a FROM t WHERE a != 1', 'SELECT a FROM t WHERE a <> ?'],
+                'a name that is a word of the server' => ['SELECT id, t.id FROM t', 'SELECT ID, t.id FROM t'],
+                'rows of values anywhere' => ['SELECT a FROM t WHERE (a, b) IN ((1, 2), (3, NULL))',
+                    'SELECT a FROM t WHERE (a, b) IN ((?, ...))'],
+                'nothing as a value' => ['UPDATE t SET a = NULL WHERE b IS NULL AND c IS NOT NULL',
+                    'UPDATE t SET a = ? WHERE b IS NULL AND c IS NOT NULL'],
+                'nothing in a definition' => ['CREATE TABLE t (a INT NOT NULL, b INT NULL)',
+                    'CREATE TABLE t(a INTEGER NOT NULL, b INTEGER NULL)'],
+                'a text with its character set' => ["SELECT (_charset) 'x'", 'SELECT ?'],
+                'lists of arguments' => ['SELECT f(a, 1, 2, 3, b) FROM t', 'SELECT f(a, ?, ..., b) FROM t'],
+            ] as $name => [$sql, $text]
+        ) {
+            yield $name => [$sql, $text, Dialect::MariaDb];
+        }
+        yield 'words of a server elsewhere' => ['SELECT id FROM t WHERE a != ANY (SELECT 1)', 'SELECT id FROM t WHERE a != ANY (SELECT ?)'];
         yield 'nothing at all' => [" \n ", ''];
     }
 
