@@ -14,6 +14,8 @@ use App\Estate\Connectors\WatchingCost;
 use App\Estate\Models\Cluster;
 use App\Telemetry\Collect\Collector;
 use App\Telemetry\Models\Import;
+use App\Telemetry\Store\PlanStore;
+use Fulcrion\Core\Plans\PlanAccess;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Tools\Live\PrivateServer;
@@ -360,7 +362,7 @@ final class LiveServerTest extends TestCase
     public function test_a_real_slow_log_gives_the_totals_the_server_wrote(): void
     {
         $server = PrivateServer::start('--slow-query-log=ON', '--slow-query-log-file=slow.log', '--long-query-time=0',
-            '--log-slow-verbosity=query_plan,innodb', '--log-queries-not-using-indexes=OFF');
+            '--log-slow-verbosity=query_plan,innodb,explain', '--log-queries-not-using-indexes=OFF');
         $pdo = $server->pdo();
         $pdo->exec('CREATE DATABASE glass');
         $pdo->exec('USE glass');
@@ -372,6 +374,9 @@ final class LiveServerTest extends TestCase
             $pdo->query("SELECT note, COUNT(*) FROM pick WHERE bay <> {$i} GROUP BY note ORDER BY COUNT(*) DESC")->fetchAll();
         }
         $pdo->query('SELECT SLEEP(0.2)')->fetchAll();
+        $pdo->query('SELECT note FROM pick WHERE bay = 7')->fetchAll();
+        $pdo->exec('CREATE INDEX by_bay ON pick (bay)');
+        $pdo->query('SELECT note FROM pick WHERE bay = 3')->fetchAll();
         $pdo = null;
         $server->down();
         $log = (string) file_get_contents("{$server->folder}/db/slow.log");
@@ -406,6 +411,20 @@ final class LiveServerTest extends TestCase
                 ->where('text', 'like', 'SELECT note%GROUP BY note%')
                 ->value('executions'),
         );
+        // Plans stand beside them: one of it, and two of the statement that got an index meanwhile.
+        $plans = fn (string $like): array => DB::table('plans')
+            ->join('statements', 'fingerprint', '=', 'statement')
+            ->where('text', 'like', $like)
+            ->orderBy('first_us')
+            ->get()
+            ->map(fn (object $row): array => PlanAccess::of(app(PlanStore::class)->open($row->sealed)))
+            ->all();
+        self::assertSame([['pick' => '']], $plans('SELECT note%GROUP BY note%'));
+        self::assertSame([['pick' => ''], ['pick' => 'by_bay']], $plans('SELECT note FROM pick WHERE bay = ?'));
+        // Read again, nothing is there twice.
+        $before = DB::table('plans')->get()->map(static fn (object $row): array => [$row->shape, $row->executions])->all();
+        Artisan::call('telemetry:import', ['file' => $copy, '--cluster' => 'logged']);
+        self::assertSame($before, DB::table('plans')->get()->map(static fn (object $row): array => [$row->shape, $row->executions])->all());
         $server->remove();
     }
 

@@ -15,8 +15,10 @@ use App\Telemetry\Sources\LineFile;
 use App\Telemetry\Sources\RecordSource;
 use App\Telemetry\Sources\SlowLogSource;
 use App\Telemetry\Store\ExecutionBatch;
+use App\Telemetry\Store\PlanStore;
 use App\Telemetry\Store\Store;
 use Closure;
+use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Telemetry\ColumnMap;
@@ -33,7 +35,7 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class ImportRunner
 {
-    public function __construct(private Store $store, private Encrypter $encrypter)
+    public function __construct(private Store $store, private Encrypter $encrypter, private PlanStore $plans)
     {
     }
 
@@ -64,14 +66,20 @@ final readonly class ImportRunner
         $rejections = [];
         $damage = null;
         $records = $this->source($import)->records($file, new ExecutionReader(Clock::microseconds()));
-        foreach (self::untilDamage($records, $damage) as $line => [$raw, $execution]) {
+        $plans = new LoggedPlans($this->plans);
+        foreach (self::untilDamage($records, $damage) as $line => $found) {
+            [$raw, $execution] = $found;
             if (! ($execution instanceof Rejection)) {
                 $execution = $cluster->refuse($execution) ?? $execution;
             }
             if ($execution instanceof Rejection) {
                 $rejections[] = [$line, $execution, $raw];
             } else {
-                $batch->add($execution, $fingerprinter->of($execution->sql));
+                $statement = $fingerprinter->of($execution->sql);
+                $batch->add($execution, $statement);
+                if (isset($found[2])) {
+                    $plans->add($statement->id, $found[2], $execution);
+                }
             }
             if ($batch->isFull($size) || count($rejections) >= 1000) {
                 $this->flush($import, $batch, $rejections, $file);
@@ -86,6 +94,7 @@ final readonly class ImportRunner
             }
         }
         $this->flush($import, $batch, $rejections, $file);
+        $plans->keep($import->cluster_id);
         if ($damage !== null) {
             throw $damage;
         }
@@ -100,8 +109,8 @@ final readonly class ImportRunner
     /**
      * What could be read is kept, and the damage told afterwards.
      *
-     * @param  Generator<int, array{string, Execution|Rejection}>  $records
-     * @return Generator<int, array{string, Execution|Rejection}>
+     * @param  Generator<int, array{0: string, 1: Execution|Rejection, 2?: Plan|null}>  $records
+     * @return Generator<int, array{0: string, 1: Execution|Rejection, 2?: Plan|null}>
      */
     private static function untilDamage(Generator $records, ?DamagedFile &$damage): Generator
     {

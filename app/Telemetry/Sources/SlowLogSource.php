@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Telemetry\Sources;
 
+use Fulcrion\Core\Plans\ExplainLines;
+use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Telemetry\ExecutionReader;
 use Fulcrion\Core\Telemetry\Rejection;
 use Fulcrion\Core\Telemetry\SlowLogReader;
@@ -18,7 +20,7 @@ final readonly class SlowLogSource implements RecordSource
             while (($line = $file->next()) !== null) {
                 $entry = $log->feed($line);
                 if ($entry !== null) {
-                    yield $entry['line'] => [$entry['raw'], $reader->record($entry['record'])];
+                    yield $entry['line'] => [$entry['raw'], $reader->record($entry['record']), self::plan($entry['explain'])];
                 }
             }
         } catch (DamagedFile $damage) {
@@ -30,7 +32,15 @@ final readonly class SlowLogSource implements RecordSource
         }
         $entry = $log->end();
         if ($entry !== null) {
-            yield $entry['line'] => [$entry['raw'], $reader->record($entry['record'])];
+            yield $entry['line'] => [$entry['raw'], $reader->record($entry['record']), self::plan($entry['explain'])];
         }
+    }
+
+    /**
+     * @param  list<string>  $lines
+     */
+    private static function plan(array $lines): ?Plan
+    {
+        return $lines === [] ? null : ExplainLines::read($lines);
     }
 }

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Core\Telemetry;
 
+use Fulcrion\Core\Plans\ExplainLines;
+
 /**
  * Reads the text format of MariaDB's slow query log line by line. One entry is a block of `#` lines, optional `use` and
  * `SET timestamp` lines, and the statement, which ends where the next block begins.
@@ -22,6 +24,9 @@ final class SlowLogReader
     /** @var array<string, mixed> */
     private array $record = [];
 
+    /** @var list<string> lines with its plan */
+    private array $explain = [];
+
     private string $sql = '';
 
     private string $raw = '';
@@ -35,7 +40,7 @@ final class SlowLogReader
     private bool $inStatement = false;
 
     /**
-     * @return array{line: int, raw: string, record: array<string, mixed>}|null an entry that this line completed
+     * @return array{line: int, raw: string, record: array<string, mixed>, explain: list<string>}|null an entry that this line completed
      */
     public function feed(string $line): ?array
     {
@@ -90,7 +95,7 @@ final class SlowLogReader
     }
 
     /**
-     * @return array{line: int, raw: string, record: array<string, mixed>}|null the last entry of the log
+     * @return array{line: int, raw: string, record: array<string, mixed>, explain: list<string>}|null the last entry of the log
      */
     public function end(): ?array
     {
@@ -115,7 +120,9 @@ final class SlowLogReader
 
             return;
         }
-        if (str_starts_with($text, '# explain:')) {
+        if (ExplainLines::is($text)) {
+            $this->explain[] = $text;
+
             return;
         }
         if (preg_match('~^# Thread_id: \d+\s+Schema: (.*?)\s+QC_hit: ~', $text, $m) === 1) {
@@ -170,7 +177,7 @@ final class SlowLogReader
     }
 
     /**
-     * @return array{line: int, raw: string, record: array<string, mixed>}
+     * @return array{line: int, raw: string, record: array<string, mixed>, explain: list<string>}
      */
     private function finish(): array
     {
@@ -187,8 +194,8 @@ final class SlowLogReader
         $record['database'] = $this->database;
         $sql = rtrim($this->sql);
         $record['sql'] = str_ends_with($sql, ';') ? substr($sql, 0, -1) : $sql;
-        $done = ['line' => $this->firstLine, 'raw' => $this->raw, 'record' => $record];
-        $this->record = [];
+        $done = ['line' => $this->firstLine, 'raw' => $this->raw, 'record' => $record, 'explain' => $this->explain];
+        $this->record = $this->explain = [];
         $this->sql = $this->raw = '';
         $this->inStatement = false;
 
