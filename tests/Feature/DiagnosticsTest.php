@@ -134,6 +134,24 @@ final class DiagnosticsTest extends TestCase
         self::assertSame(FindingState::Solved, $finding->refresh()->state);
     }
 
+    public function test_another_plan_of_a_small_table_is_only_worth_watching(): void
+    {
+        $this->client->query('CREATE INDEX by_code ON crew (code)');
+        $this->client->query('SELECT name FROM crew WHERE code = 7')->free();
+        $this->read();
+        $this->client->query('DROP INDEX by_code ON crew');
+        $this->travel(60)->seconds();
+        $this->client->query('SELECT name FROM crew WHERE code = 8')->free();
+        $this->read();
+        // Reading 200 rows takes no longer than looking one up, but for what chance adds to a single run.
+        DB::table('load_five_minute')->update(['duration_us' => DB::raw('100 * executions')]);
+        $found = $this->found();
+        self::assertSame(['plan-changed'], array_keys($found));
+        self::assertSame(['watch', false], [$found['plan-changed']->severity->value, $found['plan-changed']->urgent]);
+        DB::table('load_five_minute')->delete();
+        self::assertSame('watch', $this->found()['plan-changed']->severity->value, 'nor where durations are not known');
+    }
+
     public function test_lists_whose_rows_are_looked_up_one_by_one_are_found_with_the_list(): void
     {
         for ($round = 0; $round < 4; $round++) {

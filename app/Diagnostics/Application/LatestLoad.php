@@ -40,7 +40,8 @@ final readonly class LatestLoad
                     JOIN load_five_minute l ON l.cluster_id = ? AND l.statement_id = m.statement_id
                         AND l.bucket_at > m.last_at - ? AND l.bucket_at >= ?
                     GROUP BY l.statement_id HAVING unindexed > 0 OR tmp_disk > 0 OR failed > 0
-                ) t JOIN statements s ON s.id = t.statement_id ORDER BY t.duration_us DESC, s.id LIMIT 2000',
+                    ORDER BY duration_us DESC, l.statement_id LIMIT 2000
+                ) t JOIN statements s ON s.id = t.statement_id',
                 [$cluster->id, $from, $cluster->id, self::SPAN_SECONDS, $from],
             ) as $row
         ) {
@@ -56,6 +57,9 @@ final readonly class LatestLoad
                 (int) $row->failed,
             );
         }
+
+        // Sorted here: texts would be sorted along on disk.
+        uasort($counted, static fn (Counted $a, Counted $b): int => $b->durationUs <=> $a->durationUs);
 
         return $counted;
     }

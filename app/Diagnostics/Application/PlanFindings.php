@@ -37,6 +37,12 @@ final readonly class PlanFindings
 
     private const MOST = 20;
 
+    /** Times the mean duration from which it is worse. */
+    private const SLOWER = 1.5;
+
+    /** Where durations are not known yet: rows of a table that is read as a whole now. */
+    private const LARGE_ROWS = 10_000;
+
     /** A definition changed up to so long before the old plan was seen last may only have taken hold afterwards. */
     private const SLACK_US = 120_000_000;
 
@@ -87,30 +93,47 @@ final readonly class PlanFindings
         $afterUs = LatestLoad::meanUs($cluster, $row->statement, (int) $row->first_us, Clock::microseconds() + self::BUCKET_US);
         $weekUs = LatestLoad::weekUs($cluster, [$row->statement])[$row->statement] ?? 0.0;
         $table = array_key_first($lost);
-        $slower = $beforeUs !== null && $afterUs !== null && $afterUs > 2 * $beforeUs;
+        // Small tables are read as a whole and looked up by turns, and nobody notices.
+        $isKnown = $beforeUs !== null && $afterUs !== null;
+        $isWorse = $isKnown ? $afterUs > self::SLOWER * $beforeUs : self::mostRows($after, array_keys($lost)) >= self::LARGE_ROWS;
 
         return new Reported(
             'plan-changed',
             FindingSubject::statement($row->statement),
-            Severity::of($lost !== [] || $slower),
+            Severity::of($isWorse),
             ($table === null ? 'Runs by another plan' : "Reads {$table} as a whole, which it looked up by {$lost[$table]} before,").
                 ' since '.moment((int) $row->first_us, MomentStyle::Minute, new DateTimeZone('UTC')).' UTC: '.Sql::line($row->text, 120),
             [
+                LiveDiagnosis::statement('statement', $row->text),
                 new Evidence('plan before', PlanAccess::told($before)),
                 new Evidence('plan now', PlanAccess::told($after)),
                 ...$beforeUs === null ? [] : [new Evidence('mean duration before', Quantity::duration($beforeUs))],
                 ...$afterUs === null ? [] : [new Evidence('mean duration since', Quantity::duration($afterUs).
                     ', in whole intervals of five minutes')],
                 ...$this->beside($cluster, $before, $after, $row),
-                LiveDiagnosis::statement('statement', $row->text),
                 LiveDiagnosis::remedy($lost === []
                     ? 'Compare the two plans on the page of the statement. Fresh statistics (ANALYZE TABLE) may bring the old one back.'
                     : 'Make the index again that was lost, or one that serves it as well; the page Indexes tries it on a copy first.'),
             ],
             Weight::of($weekUs, WeightUnit::QueryTime),
             '',
-            urgent: $slower || $lost !== [],
+            urgent: $isWorse,
         );
+    }
+
+    /**
+     * @param  list<string>  $tables
+     */
+    private static function mostRows(Plan $plan, array $tables): int
+    {
+        $most = 0;
+        foreach ($plan->steps() as $step) {
+            if ($step->table !== null && in_array($step->table->name, $tables, true)) {
+                $most = max($most, $step->table->rows ?? 0);
+            }
+        }
+
+        return $most;
     }
 
     /**

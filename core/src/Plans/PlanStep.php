@@ -65,7 +65,7 @@ final readonly class PlanStep
 
         return $name === $alias
             ? $this->with($inputs, $this->cost->ownUs, '')
-            : $this->with($inputs, $this->cost->ownUs, "as {$alias}", new TableFacts($name));
+            : $this->with($inputs, $this->cost->ownUs, "as {$alias}", new TableFacts($name, $this->table?->rows));
     }
 
     public function title(): string

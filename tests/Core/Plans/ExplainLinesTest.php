@@ -12,7 +12,8 @@ use PHPUnit\Framework\TestCase;
 
 final class ExplainLinesTest extends TestCase
 {
-    private const HEAD = "# explain: id\tselect_type\ttable\ttype\tpossible_keys\tkey\tkey_len\tref\trows\tr_rows\tfiltered\tr_filtered\tExtra";
+    private const HEAD = "# explain: id\tselect_type\ttable\ttype\tpossible_keys\tkey\tkey_len\tref\trows\tr_rows\tfiltered\tr_filtered"
+        ."\tExtra";
 
     public function test_tables_are_read_in_their_order_with_what_was_expected_and_what_was(): void
     {
@@ -28,7 +29,9 @@ final class ExplainLinesTest extends TestCase
             array_map(static fn (PlanStep $step): string => $step->kind->value, $plan->steps()),
         );
         $scan = $plan->steps()[4];
-        self::assertSame([5000.0, 120.0, 4800.0, 5000], [$scan->rows->estimated, $scan->rows->actual, $scan->rows->in, $scan->table?->rows]);
+        self::assertSame([5000.0, 120.0, 4800.0, 5000], [
+            $scan->rows->estimated, $scan->rows->actual, $scan->rows->in, $scan->table?->rows,
+        ]);
         $lookup = $plan->steps()[5];
         self::assertSame([1.5, 2.0, 2.0, null], [
             $lookup->rows->estimated, $lookup->rows->actual, $lookup->rows->in, $lookup->table?->rows,

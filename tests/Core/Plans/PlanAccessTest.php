@@ -51,6 +51,8 @@ final class PlanAccessTest extends TestCase
         self::assertSame(['orders' => 'by_day'], PlanAccess::of(Plan::read($read->toJson())));
         self::assertSame($read->fingerprint(), Plan::read($read->toJson())->fingerprint());
         self::assertSame(['field.orders' => 'by_day'], PlanAccess::of($read->named(['orders' => 'field.orders'], '')));
+        $whole = Plan::read('{"query_block": {"table": {"table_name": "o", "access_type": "ALL", "rows": 900}}}');
+        self::assertSame(900, $whole->named(['o' => 'field.orders'], '')->steps()[0]->table?->rows, 'what is known of it stays');
     }
 
     /**
