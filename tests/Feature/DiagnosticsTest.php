@@ -9,6 +9,7 @@ use App\Estate\Models\Cluster;
 use App\Ledger\Findings\Evidence;
 use App\Ledger\Findings\FindingState;
 use App\Ledger\Models\Finding;
+use App\Platform\Support\ThrowingPdo;
 use App\Telemetry\Collect\Collector;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Tools\Live\PrivateServer;
@@ -100,6 +101,9 @@ final class DiagnosticsTest extends TestCase
         $page = "/tune/statements/{$id}?cluster=glass&window=last+hour";
         $this->actingAs($this->person())->get($page)->assertOk()
             ->assertSee('Its plan was asked for once, last at ');
+        self::server()->exec('CREATE TABLE harvest.pick (id INT PRIMARY KEY)');
+        $elsewhere = self::$server?->session('harvest');
+        $elsewhere?->query('ALTER TABLE pick ADD COLUMN elsewhere INT');
         $this->client->query('DROP INDEX by_crew ON pick');
         $this->travel(60)->seconds();
         $this->ask($sql.'9', 150);
@@ -119,6 +123,7 @@ final class DiagnosticsTest extends TestCase
         $values = implode("\n", array_map(static fn (Evidence $one): string => $one->value, $finding->evidence));
         self::assertStringContainsString('DROP INDEX by_crew ON pick', $values);
         self::assertStringNotContainsString('= 9', $values, 'without values');
+        self::assertStringNotContainsString('elsewhere', $values, 'a table of the same name is another one');
         self::assertMatchesRegularExpression(
             '~^Reads 39\x{202f}220 rows a run without an index, 39\x{202f}220 for each it gives~u',
             $found['reads-without-index']->problem,
@@ -255,6 +260,13 @@ final class DiagnosticsTest extends TestCase
         $this->read();
         self::assertSame(0, DB::table('statements')->join('load_day', 'statement_id', '=', 'statements.id')
             ->where('text', 'like', 'EXPLAIN%')->count());
+    }
+
+    private static function server(): ThrowingPdo
+    {
+        self::assertNotNull(self::$server);
+
+        return self::$server->pdo();
     }
 
     private function ask(string $sql, int $times): void

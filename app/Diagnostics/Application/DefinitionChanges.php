@@ -55,9 +55,10 @@ final readonly class DefinitionChanges
 
     /**
      * @param  list<string>  $tables names of tables without their schema, one of which it has to name; empty for any
+     * @param  string  $database where these are; empty where that is not known
      * @return list<stdClass> at_us, user, database_name, text; newest first
      */
-    public function between(Cluster $cluster, int $fromUs, int $toUs, array $tables = []): array
+    public function between(Cluster $cluster, int $fromUs, int $toUs, array $tables = [], string $database = ''): array
     {
         $rows = DB::table('definition_changes')
             ->where('cluster_id', $cluster->id)
@@ -71,7 +72,11 @@ final readonly class DefinitionChanges
             $row->text,
         ) === 1;
 
-        return array_values(array_filter($rows, $named));
+        // Tables of the same name are in many schemas.
+        $there = static fn (stdClass $row): bool => $database === '' || $row->database_name === $database ||
+            stripos($row->text, "{$database}.") !== false;
+
+        return array_values(array_filter($rows, static fn (stdClass $row): bool => $named($row) && $there($row)));
     }
 
     public function prune(): void

@@ -83,6 +83,19 @@ final readonly class LatestLoad
             ->all());
     }
 
+    /** Where a statement is mostly sent; empty where that is not known. */
+    public static function database(Cluster $cluster, string $statement): string
+    {
+        return (string) DB::table('load_day')
+            ->join('statements', 'statements.id', '=', 'statement_id')
+            ->join('origins', 'origins.id', '=', 'origin_id')
+            ->where('cluster_id', $cluster->id)
+            ->where('fingerprint', $statement)
+            ->groupBy('database_name')
+            ->orderByRaw('SUM(executions) DESC')
+            ->value('database_name');
+    }
+
     /**
      * Mean duration of a statement in a span of time, in whole intervals of five minutes.
      */

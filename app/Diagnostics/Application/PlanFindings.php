@@ -152,6 +152,7 @@ final readonly class PlanFindings
             $row->last_us - self::SLACK_US,
             (int) $row->first_us,
             array_values(array_unique($tables)),
+            LatestLoad::database($cluster, $row->statement),
         );
         $told = [];
         foreach (array_slice($changes, 0, 3) as $change) {

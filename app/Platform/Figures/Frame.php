@@ -145,7 +145,10 @@ final class Frame
         $x = $this->x($value);
         $this->stroke('limit', $x, $this->top, $x, $this->bottom);
 
-        return $this->text($x + 5, $this->top + 10, $name, 'tick', '');
+        // On the other side where it would be cut off.
+        $fits = $x + 5 + self::LETTER * mb_strlen($name) <= $this->width;
+
+        return $this->text($fits ? $x + 5 : $x - 5, $this->top + 10, $name, 'tick', $fits ? '' : 'end');
     }
 
     public function dot(string $class, float $x, float $y, float $radius, string $said = ''): self

@@ -46,6 +46,7 @@ final readonly class IndexPage
      * @param  array<string, array{executions: float, fullScans: float, examined: float, noIndex: float, aside: float}>  $counted a week,
      *     by fingerprint
      * @param  array<string, int>  $unread tables that statements ask for and this account cannot look at => statements, the most first
+     * @param  int|null  $countedSeconds since when the server counts what it reads by an index; null where it does not
      */
     private function __construct(
         public Cluster $cluster,
@@ -56,6 +57,7 @@ final readonly class IndexPage
         public array $counted,
         public array $unread = [],
         public string $account = '',
+        public ?int $countedSeconds = null,
     ) {
     }
 
@@ -97,16 +99,18 @@ final readonly class IndexPage
             $spans[$key] = $source->keeping($table, $alias, $conditions);
         }
         $advisor = new IndexAdvisor($tables, $cluster->dialect);
+        $countedSeconds = $source->countedSeconds();
 
         return new self(
             $cluster,
             $tables,
             $advisor->missing($poor, $examined, $shares, $spans),
-            $advisor->needless($source->countedSeconds()),
+            $advisor->needless($countedSeconds),
             $statements,
             $counted,
             $unread = self::unread($poor, $tables, $cluster),
             $unread === [] ? '' : $source->account(),
+            $countedSeconds,
         );
     }
 
@@ -127,8 +131,10 @@ final readonly class IndexPage
             default => ($missing === 1 ? 'One index' : "{$missing} indexes").
                 " would save {$this->cluster->name} about ".
                 Quantity::duration($saved).
-                ' a week'.
-                ($needless > 0 ? "; {$needless} there ".($needless === 1 ? 'is' : 'are').' for nothing' : ''),
+                ' a week (modelled)'.
+                ($needless > 0
+                    ? '; '.($needless === 1 ? 'one of its indexes is' : "{$needless} of its indexes are").' there for nothing'
+                    : ''),
         };
     }
 

@@ -58,8 +58,9 @@
     implode(', ', $index->columns) }}</td><td>{{ $index->unique ? 'yes' : 'no' }}</td>
     <td class="n">{{ $index->uses === null ? 'not counted' : Quantity::count($index->uses) }}</td></tr>@endforeach @empty<tr>
     <td colspan="6">No table can be changed from here.</td></tr>@endforelse</tbody></x-table>
-    <p class="quiet small">Read by: rows the server read by the index since it began to count, where it does. Tables shown are those of
-        schemas that may be changed from here.</p>
+    <p class="quiet small">Read by: rows the server read by the index {{ $page->countedSeconds === null ? 'where it counts that'
+        : 'in the '.Quantity::duration($page->countedSeconds * 1e6).' since it began to count' }}; an index nobody reads by is called
+        needless after seven days. Tables shown are those of schemas that may be changed from here.</p>
     @if($changes->isNotEmpty())<h2>Changes</h2><ul class="annotated round">@foreach($changes as $change)<li data-row><x-state
         :is="$change->mark()">{{ $change->state->value }}</x-state><div><p><a class="told-link" href="{{ address('change.show',
             $change->id) }}">{{ $change->title }}</a></p></div></li>@endforeach</ul>@endif
