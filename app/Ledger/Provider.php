@@ -20,6 +20,8 @@ use App\Platform\Support\Journal;
 use Illuminate\Console\Scheduling\Schedule;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Support\Facades\Gate;
+use Illuminate\Support\Facades\View;
+use Illuminate\View\View as ShownView;
 
 final class Provider extends Capability
 {
@@ -39,6 +41,10 @@ final class Provider extends Capability
             static fn (): Builder => Change::query()->where('doing', '!=', ''),
             fn (Change $change): string => $this->app->make(ChangeRunner::class)->recover($change),
         ));
+        // What waits for somebody belongs beside a cluster; the page of clusters knows no findings.
+        View::composer('estate.clusters', static function (ShownView $view): void {
+            $view->with('waiting', Finding::waitingByCluster());
+        });
     }
 
     protected function pages(): array

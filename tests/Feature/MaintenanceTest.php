@@ -11,6 +11,7 @@ use App\Ledger\Changes\Proposal;
 use App\Ledger\Models\Finding;
 use App\Ledger\Models\LedgerEntry;
 use App\Ledger\Models\ProofRecord;
+use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
 use App\Telemetry\Store\LoadTables;
 use App\Telemetry\Store\Partitions;
@@ -238,6 +239,34 @@ final class MaintenanceTest extends TestCase
         // Its name and address are free again.
         $this->post('/tend/clusters', ['connector' => 'files', 'name' => $cluster->name, 'role' => 'production', 'dialect' => 'ansi'])
             ->assertRedirect("/tend/clusters/{$cluster->slug}");
+    }
+
+    public function test_a_cluster_is_calm_only_where_it_is_read_and_nothing_waits(): void
+    {
+        $cluster = $this->cluster();
+        $this->import([$this->execution(time() - 900, 'SELECT a')]);
+        $this->actingAs($this->person(Role::Viewer));
+        $this->get('/tend/clusters')->assertOk()->assertSee('calm');
+        $finding = Finding::query()->create([
+            'cluster_id' => $cluster->id, 'source' => 'storage', 'rule' => 'skew', 'object' => 'field.pick', 'digest' => str_repeat('1', 32),
+            'severity' => 'act', 'problem' => 'Uneven', 'evidence' => [], 'state' => 'open', 'first_us' => 1, 'last_us' => 1,
+            'changed_us' => 1,
+        ]);
+        $this->get('/tend/clusters')
+            ->assertDontSee('calm')
+            ->assertSee('1 finding')
+            ->assertSee('findings?cluster=fernhill', false);
+        $finding->update(['state' => 'solved']);
+        $this->get('/tend/clusters')->assertSee('calm');
+        $cluster->forceFill(['connector' => 'mariadb', 'interval_seconds' => 30]);
+        $cluster->forceFill(['polled_at' => Clock::now()->subSeconds(88)])->save();
+        $this->get('/tend/clusters')->assertSee('calm');
+        $cluster->forceFill(['polled_at' => Clock::now()->subSeconds(95)])->save();
+        $this->get('/tend/clusters')->assertOk()->assertDontSee('calm')->assertSee('silent');
+        $cluster->forceFill(['interval_seconds' => 10, 'polled_at' => Clock::now()->subSeconds(55)])->save();
+        $this->get('/tend/clusters')->assertSee('calm');
+        $cluster->forceFill(['paused' => true, 'polled_at' => Clock::now()->subSeconds(500)])->save();
+        $this->get('/tend/clusters')->assertDontSee('silent')->assertSee('paused');
     }
 
     public function test_one_changes_name_zone_paper_and_password(): void

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Estate\Models;
 
+use App\Platform\Support\Clock;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\Rejection;
@@ -44,6 +45,8 @@ final class Cluster extends Authenticatable
     use HasApiTokens;
     use SoftDeletes;
 
+    private const SILENT_SECONDS = 60;
+
     protected $guarded = ['id'];
 
     protected $hidden = ['username', 'secret', 'ender_username', 'ender_secret'];
@@ -82,6 +85,13 @@ final class Cluster extends Authenticatable
         return $named === null || $named === mb_strtolower($this->slug) || $named === mb_strtolower($this->name)
             ? null
             : new Rejection('cluster', "is \"{$execution->origin->cluster}\", but this is for {$this->name}");
+    }
+
+    /** Whether a live server was not read for much longer than it should be. */
+    public function isSilent(): bool
+    {
+        return $this->isLive() && ! $this->paused && $this->polled_at !== null &&
+            Clock::seconds() - $this->polled_at->getTimestamp() > max(self::SILENT_SECONDS, 3 * $this->interval_seconds);
     }
 
     public function isLive(): bool

@@ -140,6 +140,26 @@ final class Finding extends Model
         return $query;
     }
 
+    /**
+     * @return array<int, array<string, int>> cluster => severity => how many wait
+     */
+    public static function waitingByCluster(): array
+    {
+        $counts = [];
+        foreach (
+            self::query()
+                ->toBase()
+                ->whereIn('state', FindingState::waiting())
+                ->groupBy('cluster_id', 'severity')
+                ->selectRaw('cluster_id, severity, COUNT(*) AS n')
+                ->get() as $row
+        ) {
+            $counts[(int) $row->cluster_id][(string) $row->severity] = (int) $row->n;
+        }
+
+        return $counts;
+    }
+
     /** Time a week of statements in flight that all waiting findings cost. */
     public static function waitingQueryUs(): float
     {

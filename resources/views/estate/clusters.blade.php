@@ -24,7 +24,13 @@
                     $cluster->last_error }} Since {{ moment($cluster->failing_since)
                     }}; tried again at each interval, counters go on from the last reading.</div>@elseif($cluster->paused)<x-state
                     is="no data">paused</x-state>@elseif($cluster->isLive() && ! $cluster->polled_at)<x-state
-                    is="no data">not read yet</x-state>@elseif(! $mine)<x-state is="no data" />@else<x-state is="calm" />@endif</td>
+                    is="no data">not read yet</x-state>@elseif($cluster->isSilent())<x-state is="no data">silent</x-state><div
+                    class="small">Not read since {{ moment($cluster->polled_at) }}; see whether the scheduler runs.</div>@elseif(
+                    ($waiting[$cluster->id]['act'] ?? 0) + ($waiting[$cluster->id]['watch'] ?? 0) > 0)<x-state
+                    :is="isset($waiting[$cluster->id]['act']) ? 'act' : 'watch'"><a href="{{ address('finding.index')
+                    }}?cluster={{ $cluster->slug }}">{{ $waiting[$cluster->id]['act'] ?? $waiting[$cluster->id]['watch'] }} {{
+                    Str::plural('finding', $waiting[$cluster->id]['act'] ?? $waiting[$cluster->id]['watch'])
+                    }}</a></x-state>@elseif(! $mine)<x-state is="no data" />@else<x-state is="calm" />@endif</td>
                 <td class="n">{{ Quantity::count((int) ($mine->statements ?? 0)) }}</td>
                 <td class="nowrap">{{ $mine ? moment($mine->last_us, MomentStyle::Second) : Quantity::NONE }}</td>
                 <td>@if($cluster->polled_at){{ moment($cluster->polled_at, MomentStyle::Clock) }}: {{
