@@ -6,19 +6,16 @@ namespace Tests\Feature;
 
 use App\Estate\Connectors\MariaDbIndexes;
 use App\Estate\Connectors\SourceError;
-use App\Estate\Models\Cluster;
 use App\Ledger\Models\Finding;
 use App\Platform\Runs\RunStopped;
 use App\Platform\Support\Role;
-use App\Platform\Support\ThrowingPdo;
 use App\Telemetry\Collect\Collector;
 use App\Tuning\Application\IndexAudit;
-use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Storage\Indexes\Index;
-use Fulcrion\Tools\Live\PrivateServer;
 use Illuminate\Support\Facades\Artisan;
 use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
+use Tests\WatchedServer;
 
 /**
  * Indexes of a real MariaDB that others use while somebody tries and makes them.
@@ -26,24 +23,19 @@ use Tests\TestCase;
 #[Group('today')]
 final class LiveIndexTest extends TestCase
 {
-    private static ?PrivateServer $server = null;
-
-    private Cluster $cluster;
+    use WatchedServer;
 
     protected function setUp(): void
     {
         parent::setUp();
-        if (self::$server === null) {
-            self::$server = PrivateServer::start('--performance-schema=ON');
-            $pdo = self::$server->pdo();
-            foreach (['watcher', 'adviser'] as $name) {
-                $pdo->exec("CREATE USER {$name}@'127.0.0.1' IDENTIFIED BY 'a'");
-                $pdo->exec("GRANT SELECT ON performance_schema.* TO {$name}@'127.0.0.1'");
-            }
+        if (self::started()) {
+            $pdo = self::admin();
+            $pdo->exec("CREATE USER adviser@'127.0.0.1' IDENTIFIED BY 'w'");
+            $pdo->exec("GRANT SELECT ON performance_schema.* TO adviser@'127.0.0.1'");
             $pdo->exec("GRANT SELECT ON farm.* TO watcher@'127.0.0.1'");
             $pdo->exec("GRANT ALL ON `farm%`.* TO adviser@'127.0.0.1'");
         }
-        $pdo = self::$server->pdo();
+        $pdo = self::admin();
         foreach (['farm', 'farm_rehearsal', 'barn'] as $schema) {
             $pdo->exec("DROP DATABASE IF EXISTS {$schema}");
         }
@@ -57,36 +49,17 @@ final class LiveIndexTest extends TestCase
         $pdo->exec('CREATE TABLE barn.hay (id INT PRIMARY KEY, kilos INT) ENGINE=InnoDB');
         $pdo->exec('INSERT INTO barn.hay SELECT seq, seq % 5 FROM seq_1_to_3000');
         $pdo->query('ANALYZE TABLE pick, barn.hay')->fetchAll();
-        config(['fulcrion.reachable' => ['127.0.0.1']]);
-        $this->cluster = Cluster::query()->create([
-            'slug' => 'farm', 'name' => 'Farm', 'role' => 'production', 'connector' => 'mariadb', 'dialect' => Dialect::MariaDb,
-            'is_own' => false, 'host' => '127.0.0.1', 'port' => self::$server->port, 'username' => 'adviser', 'secret' => 'a',
-        ])->refresh();
-        config(['fulcrion.reachable' => '127.0.0.1']);
-    }
-
-    protected function tearDown(): void
-    {
-        self::$server?->closeSessions();
-        parent::tearDown();
-    }
-
-    public static function tearDownAfterClass(): void
-    {
-        self::$server?->remove();
-        self::$server = null;
-        parent::tearDownAfterClass();
+        $this->watched('farm', ['is_own' => false, 'username' => 'adviser']);
     }
 
     public function test_a_copy_has_all_rows_or_a_sample_of_all_places_and_locks_nothing(): void
     {
         $source = new MariaDbIndexes($this->cluster);
-        $pdo = self::$server?->pdo();
-        self::assertNotNull($pdo);
+        $pdo = self::admin();
         // Somebody has changed rows and not yet said whether it stays so.
-        $writer = self::$server?->session('farm');
-        $writer?->query('BEGIN');
-        $writer?->query("UPDATE pick SET note = 'changed' WHERE id = 7");
+        $writer = self::server()->session('farm');
+        $writer->query('BEGIN');
+        $writer->query("UPDATE pick SET note = 'changed' WHERE id = 7");
         $told = [];
         [$copy, $rows] = $source->copy('farm.pick', 'whole', 1.0, static function (float $part) use (&$told): void {
             $told[] = $part;
@@ -103,7 +76,7 @@ final class LiveIndexTest extends TestCase
         foreach ($pdo->query("SELECT FLOOR(id / 21000), COUNT(*) FROM {$copy} WHERE id < 210000 GROUP BY 1")->fetchAll() as $tenth) {
             self::assertEqualsWithDelta(300, (int) $tenth[1], 60);
         }
-        $writer?->query('ROLLBACK');
+        $writer->query('ROLLBACK');
         $this->expectException(RunStopped::class);
         $source->copy('farm.pick', 'stopped', 1.0, static fn (float $part) => throw new RunStopped());
     }
@@ -111,8 +84,8 @@ final class LiveIndexTest extends TestCase
     public function test_values_and_spans_are_counted_in_a_sample_and_near_the_truth(): void
     {
         $source = new MariaDbIndexes($this->cluster);
-        $pdo = self::$server?->pdo();
-        $truth = static fn (string $what): float => (float) $pdo?->query("SELECT {$what} FROM farm.pick")->fetchColumn();
+        $pdo = self::admin();
+        $truth = static fn (string $what): float => (float) $pdo->query("SELECT {$what} FROM farm.pick")->fetchColumn();
         $distinct = $source->distinct('farm.pick', ['bay', 'kilos', 'note']);
         self::assertEqualsWithDelta(10.0, $distinct['bay'], 0.1);
         self::assertEqualsWithDelta($truth('COUNT(DISTINCT kilos)'), $distinct['kilos'], 100);
@@ -139,14 +112,14 @@ final class LiveIndexTest extends TestCase
             ],
             $source->lacking('farm.pick'),
         );
-        $pdo = self::$server?->pdo();
+        $pdo = self::admin();
         foreach ($source->lacking('farm.pick') as $grant) {
-            $pdo?->exec($grant);
+            $pdo->exec($grant);
         }
         self::assertSame([], (new MariaDbIndexes($this->cluster))->lacking('farm.pick'), 'with what was named it may');
-        $pdo?->exec("REVOKE ALL PRIVILEGES, GRANT OPTION FROM watcher@'127.0.0.1'");
-        $pdo?->exec("GRANT SELECT ON performance_schema.* TO watcher@'127.0.0.1'");
-        $pdo?->exec("GRANT SELECT ON farm.* TO watcher@'127.0.0.1'");
+        $pdo->exec("REVOKE ALL PRIVILEGES, GRANT OPTION FROM watcher@'127.0.0.1'");
+        $pdo->exec("GRANT SELECT ON performance_schema.* TO watcher@'127.0.0.1'");
+        $pdo->exec("GRANT SELECT ON farm.* TO watcher@'127.0.0.1'");
     }
 
     public function test_an_index_is_made_beside_others_and_given_up_where_the_table_is_held(): void
@@ -163,9 +136,9 @@ final class LiveIndexTest extends TestCase
         } catch (SourceError $error) {
             self::assertSame('It is not on the table any more: somebody dropped it meanwhile. Nothing was changed.', $error->getMessage());
         }
-        $holder = self::$server?->session('farm');
-        $holder?->query('BEGIN');
-        $holder?->query('SELECT COUNT(*) FROM pick')->free();
+        $holder = self::server()->session('farm');
+        $holder->query('BEGIN');
+        $holder->query('SELECT COUNT(*) FROM pick')->free();
         $began = microtime(true);
         try {
             $source->online('CREATE INDEX `by_note` ON `farm`.`pick` (`note`)');
@@ -186,15 +159,15 @@ final class LiveIndexTest extends TestCase
             $finding->problem,
         );
         self::assertGreaterThan(0, $finding->spare_bytes);
-        self::server()->exec('DROP INDEX by_bay ON farm.pick');
+        self::admin()->exec('DROP INDEX by_bay ON farm.pick');
         Artisan::call('indexes:audit', ['cluster' => 'farm']);
         self::assertSame('solved', $finding->refresh()->state->value);
         // Statements of a schema this account does not see.
         $collector = app(Collector::class);
         $collector->poll($this->cluster);
-        $client = self::$server?->session('barn');
+        $client = self::server()->session('barn');
         for ($i = 0; $i < 5; $i++) {
-            $client?->query('SELECT id FROM hay WHERE kilos = 3')->free();
+            $client->query('SELECT id FROM hay WHERE kilos = 3')->free();
         }
         $collector->poll($this->cluster->refresh());
         $this->actingAs($this->person(Role::Engineer))->get('/tune/indexes?cluster=farm')
@@ -202,12 +175,5 @@ final class LiveIndexTest extends TestCase
             ->assertSee('No index of Farm is missing as far as its tables can be looked at')
             ->assertSee('barn.hay')
             ->assertSee("GRANT SELECT ON `barn`.* TO 'adviser'@'127.0.0.1'");
-    }
-
-    private static function server(): ThrowingPdo
-    {
-        self::assertNotNull(self::$server);
-
-        return self::$server->pdo();
     }
 }

@@ -248,9 +248,9 @@ final class MaintenanceTest extends TestCase
         $this->actingAs($this->person(Role::Viewer));
         $this->get('/tend/clusters')->assertOk()->assertSee('calm');
         $finding = Finding::query()->create([
-            'cluster_id' => $cluster->id, 'source' => 'storage', 'rule' => 'skew', 'object' => 'field.pick', 'digest' => str_repeat('1', 32),
-            'severity' => 'act', 'problem' => 'Uneven', 'evidence' => [], 'state' => 'open', 'first_us' => 1, 'last_us' => 1,
-            'changed_us' => 1,
+            'cluster_id' => $cluster->id, 'source' => 'storage', 'rule' => 'skew', 'object' => 'field.pick',
+            'digest' => str_repeat('1', 32), 'severity' => 'act', 'problem' => 'Uneven', 'evidence' => [], 'state' => 'open',
+            'first_us' => 1, 'last_us' => 1, 'changed_us' => 1,
         ]);
         $this->get('/tend/clusters')
             ->assertDontSee('calm')

@@ -14,14 +14,12 @@ use App\Ledger\Findings\FindingState;
 use App\Ledger\Models\Finding;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
-use App\Telemetry\Collect\Collector;
-use Fulcrion\Core\Sql\Dialect;
-use Fulcrion\Tools\Live\PrivateServer;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use PDO;
 use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
+use Tests\WatchedServer;
 
 /**
  * How a real MariaDB was over time, its restarts and its variables.
@@ -29,61 +27,28 @@ use Tests\TestCase;
 #[Group('today')]
 final class StateTest extends TestCase
 {
-    private static ?PrivateServer $server = null;
-
-    private Cluster $cluster;
+    use WatchedServer;
 
     protected function setUp(): void
     {
         parent::setUp();
-        if (self::$server === null) {
-            self::$server = PrivateServer::start('--performance-schema=ON');
-            $pdo = self::$server->pdo();
-            $pdo->exec("CREATE USER watcher@'127.0.0.1' IDENTIFIED BY 'w'");
-            $pdo->exec("GRANT PROCESS ON *.* TO watcher@'127.0.0.1'");
-            $pdo->exec("GRANT SELECT ON performance_schema.* TO watcher@'127.0.0.1'");
+        if (self::started()) {
+            $pdo = self::admin();
             $pdo->exec('CREATE DATABASE glass');
             $pdo->exec('CREATE TABLE glass.pick (id INT PRIMARY KEY, kilos INT) ENGINE=InnoDB');
             $pdo->exec('INSERT INTO glass.pick VALUES (1, 10), (2, 20)');
         }
-        config(['fulcrion.reachable' => ['127.0.0.1']]);
-        $this->cluster = Cluster::query()->create([
-            'slug' => 'glass',
-            'name' => 'Glass',
-            'role' => 'production',
-            'connector' => 'mariadb',
-            'dialect' => Dialect::MariaDb,
-            // Our own may be on this machine.
-            'is_own' => true,
-            'host' => '127.0.0.1',
-            'port' => self::$server->port,
-            'username' => 'watcher',
-            'secret' => 'w',
-            'interval_seconds' => 10,
-        ])->refresh();
-    }
-
-    protected function tearDown(): void
-    {
-        self::$server?->closeSessions();
-        parent::tearDown();
-    }
-
-    public static function tearDownAfterClass(): void
-    {
-        self::$server?->remove();
-        self::$server = null;
-        parent::tearDownAfterClass();
+        $this->watched('glass', ['interval_seconds' => 10]);
     }
 
     public function test_what_is_kept_is_what_the_server_counts(): void
     {
         $this->read();
-        $counted = static fn (): array => array_map(floatval(...), self::server()->pdo()
+        $counted = static fn (): array => array_map(floatval(...), self::admin()
             ->query("SHOW GLOBAL STATUS WHERE Variable_name IN ('Handler_update', 'Connections')")
             ->fetchAll(PDO::FETCH_KEY_PAIR));
         $before = $counted();
-        $pdo = self::server()->pdo();
+        $pdo = self::admin();
         for ($i = 0; $i < 50; $i++) {
             $pdo->exec('UPDATE glass.pick SET kilos = kilos + 1');
         }
@@ -108,7 +73,7 @@ final class StateTest extends TestCase
     {
         $this->read();
         self::assertSame([], $this->waiting());
-        self::server()->pdo()->exec('SET GLOBAL innodb_io_capacity = 321');
+        self::admin()->exec('SET GLOBAL innodb_io_capacity = 321');
         $this->travel(60)->seconds();
         $this->read();
         self::server()->down();
@@ -159,7 +124,7 @@ final class StateTest extends TestCase
         self::assertTrue($waiter->reap_async_query());
         $this->read();
         $rows = app(RowLockTime::class)->of($this->cluster, Clock::seconds() - 600, Clock::seconds() + 600);
-        $counted = (float) self::server()->pdo()
+        $counted = (float) self::admin()
             ->query("SELECT VARIABLE_VALUE FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'INNODB_ROW_LOCK_TIME'")
             ->fetchColumn();
         self::assertCount(1, $rows);
@@ -198,24 +163,11 @@ final class StateTest extends TestCase
         $this->get('/tend/state')->assertOk()->assertSee('No live server is connected');
     }
 
-    private function read(): void
-    {
-        app(Collector::class)->poll($this->cluster->refresh());
-        self::assertNull($this->cluster->refresh()->last_error);
-    }
-
     /**
      * @return list<Finding>
      */
     private function waiting(): array
     {
         return array_values(Finding::waiting()->where('source', StateFindings::SOURCE)->get()->all());
-    }
-
-    private static function server(): PrivateServer
-    {
-        self::assertNotNull(self::$server);
-
-        return self::$server;
     }
 }
