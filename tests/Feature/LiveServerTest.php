@@ -12,9 +12,11 @@ use App\Estate\Connectors\RecentReading;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Connectors\WatchingCost;
 use App\Estate\Models\Cluster;
+use App\Platform\Support\Clock;
 use App\Telemetry\Collect\Collector;
 use App\Telemetry\Models\Import;
 use App\Telemetry\Store\PlanStore;
+use App\Telemetry\Store\ReadingGaps;
 use Fulcrion\Core\Plans\PlanAccess;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Statements\LatencySketch;
@@ -95,6 +97,36 @@ final class LiveServerTest extends TestCase
         $cluster->forceFill(['port' => $port])->save();
         app(Collector::class)->poll($cluster->refresh());
         self::assertNull($cluster->refresh()->failing_since);
+    }
+
+    public function test_what_was_not_read_is_a_gap_and_not_nothing(): void
+    {
+        $cluster = $this->live();
+        $gaps = fn (int $from, int $to): array => app(ReadingGaps::class)->of($cluster->refresh(), $from, $to, Clock::seconds());
+        app(Collector::class)->poll($cluster);
+        $began = Clock::seconds();
+        self::assertSame([[$began - 3_600, (int) $cluster->created_at?->getTimestamp()]], $gaps($began - 3_600, $began + 1));
+        $this->travel(89)->seconds();
+        app(Collector::class)->poll($cluster->refresh());
+        self::assertSame([], $gaps($began + 1, Clock::seconds()));
+        $last = Clock::seconds();
+        $this->travel(600)->seconds();
+        self::assertSame([[$last, Clock::seconds()]], $gaps($began + 1, Clock::seconds()), 'it is not read at present');
+        app(Collector::class)->poll($cluster->refresh());
+        $back = Clock::seconds();
+        $this->travel(30)->seconds();
+        self::assertSame([[$last, $back]], $gaps($began + 1, Clock::seconds()));
+        self::assertSame([[$last + 100, $last + 200]], $gaps($last + 100, $last + 200), 'as far as it is asked for');
+        self::assertSame([], $gaps($back, Clock::seconds()));
+        $this->actingAs($this->person())->get("/tune/statements?cluster={$cluster->slug}&window=last+hour")
+            ->assertOk()
+            ->assertSee('class="gap"', false)
+            ->assertSee('not known, nothing was read');
+        $this->travel(401)->days();
+        self::assertSame(0, Artisan::call('telemetry:prune'));
+        self::assertSame(0, DB::table('reading_gaps')->count());
+        $practice = $this->cluster();
+        self::assertSame([], app(ReadingGaps::class)->of($practice, 0, 9, 9), 'files come when they come');
     }
 
     public function test_resets_and_forgotten_digests_lose_and_invent_nothing(): void

@@ -35,6 +35,7 @@ use Laravel\Sanctum\HasApiTokens;
  * @property int $retention_days
  * @property int $sample_days
  * @property bool $paused
+ * @property Carbon|null $created_at
  * @property Carbon|null $polled_at
  * @property Carbon|null $failing_since
  * @property string|null $last_error

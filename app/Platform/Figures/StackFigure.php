@@ -20,6 +20,7 @@ final readonly class StackFigure
      * @param  array<string, list<float>>  $series name => value for each interval
      * @param  list<int>  $samples executions for each interval
      * @param  (Closure(int, int): string)|null  $link address for an interval
+     * @param  list<array{int, int}>  $gaps spans of which nothing is known
      */
     public static function draw(
         string $id,
@@ -32,6 +33,7 @@ final readonly class StackFigure
         array $samples,
         DateTimeZone $zone,
         ?Closure $link = null,
+        array $gaps = [],
     ): Figure {
         $count = count($times);
         $totals = array_fill(0, $count, 0.0);
@@ -57,6 +59,10 @@ final readonly class StackFigure
         );
         $frame->add(self::patterns($id, count($series)))->grid($ticks, Quantity::digits(...))
             ->along(Scale::times($from, $to, $zone), within: true);
+        foreach ($gaps as [$began, $ended]) {
+            $left = $frame->x(max($from, $began));
+            $frame->box('gap', $left, $frame->top, max(1.0, $frame->x(min($to, $ended)) - $left), $frame->bottom - $frame->top);
+        }
         $n = Svg::number(...);
         $floor = array_fill(0, $count, 0.0);
         $place = 0;
@@ -80,9 +86,16 @@ final readonly class StackFigure
             foreach ($series as $name => $values) {
                 $parts[$name] = Quantity::digits($values[$i]);
             }
-            $rows[] = [$when, Quantity::digits($totals[$i]), ...array_values($parts), Quantity::count($samples[$i])];
+            $within = array_filter($gaps, static fn (array $gap): bool => $gap[0] < $ends[$i] && $gap[1] > $at);
+            $isGap = $samples[$i] === 0 && $within !== [];
+            // Of what nobody read it is not known that there was nothing.
+            $rows[] = $isGap
+                ? [$when, ...array_fill(0, count($parts) + 2, Quantity::NONE)]
+                : [$when, Quantity::digits($totals[$i]), ...array_values($parts), Quantity::count($samples[$i])];
             arsort($parts);
-            $said = "{$when}: ".Quantity::digits($totals[$i]).' in flight, from '.Quantity::count($samples[$i]).' executions';
+            $said = $isGap
+                ? "{$when}: not known, nothing was read"
+                : "{$when}: ".Quantity::digits($totals[$i]).' in flight, from '.Quantity::count($samples[$i]).' executions';
             foreach (array_slice(array_filter($parts, static fn (string $value): bool => $value !== '0'), 0, 3) as $name => $value) {
                 $said .= "; {$name} {$value}";
             }

@@ -8,6 +8,7 @@ use App\Platform\Figures\Figure;
 use App\Platform\Figures\LineFigure;
 use App\Platform\Figures\StackFigure;
 use App\Platform\Support\Clock;
+use App\Telemetry\Store\ReadingGaps;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Http\Request;
@@ -17,8 +18,12 @@ use Illuminate\Http\Request;
  */
 final readonly class StatementsView
 {
-    public function __construct(private Ranking $ranking, private LoadSeries $series, private Origins $origins)
-    {
+    public function __construct(
+        private Ranking $ranking,
+        private LoadSeries $series,
+        private Origins $origins,
+        private ReadingGaps $gaps,
+    ) {
     }
 
     /**
@@ -99,6 +104,8 @@ final readonly class StatementsView
                 ? ' The figure follows the filters for database, user and application, not those for text and traits.'
                 : '');
 
+        $gaps = $this->gaps->of($scope->cluster, $scope->window->from, $scope->window->to, Clock::seconds());
+
         return [
             'figure' => StackFigure::draw(
                 'load',
@@ -114,6 +121,7 @@ final readonly class StatementsView
                     http_build_query(
                         $scope->at(Window::around($from, $to))->query() + ['split' => $split] + ($count ? ['show' => 'count'] : []),
                     ),
+                $gaps,
             ),
             'names' => array_keys($series['series']),
         ];

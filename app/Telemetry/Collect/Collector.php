@@ -17,6 +17,7 @@ use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Telemetry\Events\RunsRead;
 use App\Telemetry\Events\ServerRead;
+use App\Telemetry\Store\ReadingGaps;
 use App\Telemetry\Store\Store;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprint;
@@ -30,7 +31,7 @@ use PDOException;
  */
 final readonly class Collector
 {
-    public function __construct(private Clusters $clusters, private Store $store)
+    public function __construct(private Clusters $clusters, private Store $store, private ReadingGaps $gaps)
     {
     }
 
@@ -105,6 +106,7 @@ final readonly class Collector
         }
         $this->store->addTallies($cluster, $rows, function () use ($cluster, $last, $readings, $recent, $grown, $own, $began): void {
             $last->keep();
+            $this->gaps->note($cluster, Clock::seconds());
             $ownUs = self::sum($own, 'duration_us');
             WatchingCost::add($cluster, self::sum($own, 'count'), $ownUs, self::sum($grown, 'duration_us') - $ownUs);
             $cluster

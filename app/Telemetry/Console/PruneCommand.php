@@ -14,6 +14,7 @@ use App\Platform\Support\Clock;
 use App\Telemetry\Store\LoadMemory;
 use App\Telemetry\Store\LoadTables;
 use App\Telemetry\Store\Partitions;
+use App\Telemetry\Store\ReadingGaps;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\WindowCover;
 use Illuminate\Console\Command;
@@ -59,6 +60,7 @@ final class PruneCommand extends Command
                 ->delete();
         }
         WatchingCost::prune();
+        (new ReadingGaps())->prune(Clock::seconds());
         if ($longest > 0) {
             $before = $now - $longest * 86_400;
             $partitions->dropBefore($before - ($before % WindowCover::LEVELS['week']));

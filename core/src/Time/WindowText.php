@@ -30,7 +30,8 @@ final class WindowText
         if (preg_match('~^last (?:(\d{1,4}) )?(minute|hour|day|week)s?$~', $text, $m) === 1) {
             $seconds = max(1, (int) ($m[1] === '' ? 1 : $m[1])) * self::UNITS[$m[2]];
 
-            return self::checked($now - $seconds, $now);
+            // What begins in this very second is part of it.
+            return self::checked($now - $seconds, $now + 1);
         }
         $here = (new DateTimeImmutable('@'.$now))->setTimezone($zone);
         if (preg_match('~^(.+?) to (.+)$~', $text, $m) === 1) {
