@@ -66,7 +66,8 @@ final class PrivateServer
         $process = proc_open(
             [
                 '/usr/sbin/mariadbd', '--no-defaults', "--user={$account}", "--datadir={$this->folder}/db",
-                "--socket={$this->folder}/db.sock", "--port={$this->port}", '--bind-address=127.0.0.1', '--innodb-buffer-pool-size=32M',
+                "--socket={$this->folder}/db.sock", "--port={$this->port}",
+                "--tmpdir={$this->folder}", '--bind-address=127.0.0.1', '--innodb-buffer-pool-size=32M',
                 '--innodb-flush-log-at-trx-commit=0', ...$this->options,
             ],
             [['file', '/dev/null', 'r'], ['file', '/dev/null', 'w'], ['file', "{$this->folder}/error.log", 'a']],
