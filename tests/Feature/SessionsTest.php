@@ -22,11 +22,11 @@ use Fulcrion\Core\Sessions\LockChain;
 use Fulcrion\Core\Sessions\LockWait;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Fingerprinter;
-use Fulcrion\Tools\Live\PrivateServer;
 use Illuminate\Support\Facades\Artisan;
 use mysqli;
 use PHPUnit\Framework\Attributes\Group;
 use Tests\TestCase;
+use Tests\WatchedServer;
 
 /**
  * Locks, deadlocks and what is stopped, on a real MariaDB of its own with troubles planted in it.
@@ -34,62 +34,29 @@ use Tests\TestCase;
 #[Group('today')]
 final class SessionsTest extends TestCase
 {
-    private static ?PrivateServer $server = null;
-
-    private Cluster $cluster;
+    use WatchedServer;
 
     protected function setUp(): void
     {
         parent::setUp();
-        if (self::$server === null) {
-            self::$server = PrivateServer::start(
-                '--performance-schema=ON',
+        if (
+            self::started(
                 '--performance-schema-consumer-events-statements-current=ON',
                 '--performance-schema-consumer-events-statements-history-long=ON',
                 '--performance-schema-instrument=wait/lock/metadata/sql/mdl=ON',
                 '--innodb-lock-wait-timeout=60',
-            );
-            $pdo = self::$server->pdo();
+            )
+        ) {
+            $pdo = self::admin();
             $pdo->exec('CREATE DATABASE glass');
             $pdo->exec('CREATE TABLE glass.pick (id INT PRIMARY KEY, kilos INT, grade VARCHAR(8), KEY by_grade (grade)) ENGINE=InnoDB');
-            $pdo->exec("CREATE USER watcher@'127.0.0.1' IDENTIFIED BY 'w'");
-            $pdo->exec("GRANT PROCESS ON *.* TO watcher@'127.0.0.1'");
-            $pdo->exec("GRANT SELECT ON performance_schema.* TO watcher@'127.0.0.1'");
             $pdo->exec("CREATE USER ender@'127.0.0.1' IDENTIFIED BY 'e'");
             $pdo->exec("GRANT CONNECTION ADMIN ON *.* TO ender@'127.0.0.1'");
         }
-        self::$server->pdo()->exec(
+        self::admin()->exec(
             "REPLACE INTO glass.pick (id, kilos, grade) VALUES (1, 10, 'a'), (2, 20, 'b'), (3, 30, 'c'), (4, 40, 'd')",
         );
-        config(['fulcrion.reachable' => ['127.0.0.1']]);
-        $this->cluster = Cluster::query()->create([
-            'slug' => 'glass',
-            'name' => 'Glass',
-            'role' => 'production',
-            'connector' => 'mariadb',
-            'dialect' => Dialect::MariaDb,
-            // Our own may be on this machine.
-            'is_own' => true,
-            'host' => '127.0.0.1',
-            'port' => self::$server->port,
-            'username' => 'watcher',
-            'secret' => 'w',
-            'ender_username' => 'ender',
-            'ender_secret' => 'e',
-        ])->refresh();
-    }
-
-    protected function tearDown(): void
-    {
-        self::$server?->closeSessions();
-        parent::tearDown();
-    }
-
-    public static function tearDownAfterClass(): void
-    {
-        self::$server?->remove();
-        self::$server = null;
-        parent::tearDownAfterClass();
+        $this->watched('glass', ['ender_username' => 'ender', 'ender_secret' => 'e']);
     }
 
     public function test_who_is_held_up_is_told_with_the_idle_session_at_the_beginning(): void

@@ -11,7 +11,9 @@ use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\Weight;
 use App\Ledger\Findings\WeightUnit;
+use App\Platform\Support\Clock;
 use App\Platform\Support\Sql;
+use App\Telemetry\Store\ErrorTexts;
 use Fulcrion\Core\Statements\Symptoms\Counted;
 use Fulcrion\Core\Statements\Symptoms\SymptomKind;
 use Fulcrion\Core\Statements\Symptoms\Symptoms;
@@ -29,12 +31,13 @@ final readonly class CounterFindings
     private const HEAVY_US = 30_000_000;
 
     /**
+     * @param  array<string, Counted>  $load by fingerprint
      * @return list<Reported>
      */
-    public function of(Cluster $cluster): array
+    public function of(Cluster $cluster, array $load): array
     {
         $found = [];
-        foreach (LatestLoad::of($cluster) as $id => $counted) {
+        foreach ($load as $id => $counted) {
             foreach (Symptoms::of($counted) as $kind) {
                 if (count($found[$kind->value] ?? []) < self::MOST) {
                     $found[$kind->value][$id] = $counted;
@@ -43,7 +46,11 @@ final readonly class CounterFindings
         }
         $ids = array_values(array_unique(array_map(strval(...), array_merge(...array_map(array_keys(...), array_values($found))))));
         $weekUs = LatestLoad::weekUs($cluster, $ids);
-        $messages = ErrorTexts::of($cluster, array_map(strval(...), array_keys($found[SymptomKind::Fails->value] ?? [])));
+        $messages = ErrorTexts::of(
+            $cluster,
+            Clock::seconds() - LatestLoad::RECENT_SECONDS,
+            array_map(strval(...), array_keys($found[SymptomKind::Fails->value] ?? [])),
+        );
         $reported = [];
         foreach ($found as $kind => $statements) {
             foreach ($statements as $id => $counted) {
@@ -75,7 +82,7 @@ final readonly class CounterFindings
             FindingSubject::statement($id),
             Severity::of($kind === SymptomKind::Fails || $weekUs >= self::HEAVY_US),
             $problem.': '.Sql::line($counted->text, 120),
-            [...$evidence, LiveDiagnosis::statement('statement', $counted->text), LiveDiagnosis::remedy($remedy)],
+            [...$evidence, LiveDiagnosis::statement('statement', $counted->text), Evidence::remedy($remedy)],
             Weight::of($weekUs, WeightUnit::QueryTime),
             '',
             urgent: $kind === SymptomKind::Fails,
@@ -139,7 +146,7 @@ final readonly class CounterFindings
                     ' runs when it ran last'),
                 ...$evidence,
             ],
-            'The text of the error says what to mend; users and programs that send it are on the page of the statement.',
+            'The text of the error says what to correct; users and programs that send it are on the page of the statement.',
         ];
     }
 }

@@ -11,13 +11,13 @@ use Illuminate\Support\Facades\DB;
 
 /**
  * What a live server counted of each statement in the last ten minutes in which it ran, of the last day. So a report of the night is
- * still known in the morning, and what was mended at noon is not measured by the forenoon.
+ * still known in the morning, and what was corrected at noon is not measured by the morning.
  */
 final readonly class LatestLoad
 {
     private const SPAN_SECONDS = 600;
 
-    private const RECENT_SECONDS = 86_400;
+    public const RECENT_SECONDS = 86_400;
 
     private const WEEK_SECONDS = 604_800;
 
@@ -81,19 +81,6 @@ final readonly class LatestLoad
             ->selectRaw('fingerprint, SUM(duration_us) AS us')
             ->pluck('us', 'fingerprint')
             ->all());
-    }
-
-    /** Where a statement is mostly sent; empty where that is not known. */
-    public static function database(Cluster $cluster, string $statement): string
-    {
-        return (string) DB::table('load_day')
-            ->join('statements', 'statements.id', '=', 'statement_id')
-            ->join('origins', 'origins.id', '=', 'origin_id')
-            ->where('cluster_id', $cluster->id)
-            ->where('fingerprint', $statement)
-            ->groupBy('database_name')
-            ->orderByRaw('SUM(executions) DESC')
-            ->value('database_name');
     }
 
     /**

@@ -27,17 +27,13 @@ final readonly class LiveDiagnosis
 
     public function of(Cluster $cluster): void
     {
+        $load = LatestLoad::of($cluster);
         $this->findings->reconcile($cluster, self::SOURCE, [
-            ...$this->counters->of($cluster),
+            ...$this->counters->of($cluster, $load),
             ...$this->patterns->of($cluster),
             ...$this->plans->of($cluster),
-            ...$this->missing->of($cluster),
+            ...$this->missing->of($cluster, $load),
         ]);
-    }
-
-    public static function remedy(string $text): Evidence
-    {
-        return new Evidence('what would help', $text, EvidenceKind::Remedy);
     }
 
     public static function statement(string $label, string $text): Evidence

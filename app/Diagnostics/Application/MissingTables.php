@@ -17,6 +17,7 @@ use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\Weight;
 use App\Platform\Support\Clock;
 use App\Platform\Support\MomentStyle;
+use App\Telemetry\Store\ErrorTexts;
 use DateTimeZone;
 use Fulcrion\Core\Statements\Symptoms\Counted;
 use Fulcrion\Core\Text\Quantity;
@@ -52,12 +53,13 @@ final readonly class MissingTables
     }
 
     /**
+     * @param  array<string, Counted>  $load by fingerprint
      * @return list<Reported>
      */
-    public function of(Cluster $cluster): array
+    public function of(Cluster $cluster, array $load): array
     {
         $bySchema = [];
-        $failing = array_filter(LatestLoad::of($cluster), static fn (Counted $one): bool => $one->failed > 0);
+        $failing = array_filter($load, static fn (Counted $one): bool => $one->failed > 0);
         foreach ([...self::texts($cluster, 'error 1146: %'), ...self::texts($cluster, 'error 1049: %')] as [$statement, $text, $times]) {
             $names = self::missing($text);
             if ($names !== null && isset($failing[$statement])) {
@@ -130,7 +132,7 @@ final readonly class MissingTables
         foreach (DB::table('statements')->whereIn('fingerprint', array_slice($statements, 0, 3))->pluck('text') as $text) {
             $evidence[] = LiveDiagnosis::statement('statement that fails', (string) $text);
         }
-        $evidence[] = LiveDiagnosis::remedy($there === null
+        $evidence[] = Evidence::remedy($there === null
             ? 'Make what was dropped again, or change the applications that still ask for it.'
             : "Let the applications ask for {$there}, or make views of the old names that read from there.");
 
@@ -170,7 +172,7 @@ final readonly class MissingTables
     private static function texts(Cluster $cluster, string $like): array
     {
         $list = [];
-        foreach (ErrorTexts::of($cluster, null, $like) as $statement => $texts) {
+        foreach (ErrorTexts::of($cluster, Clock::seconds() - LatestLoad::RECENT_SECONDS, null, $like) as $statement => $texts) {
             foreach ($texts as $text => $times) {
                 $list[] = [(string) $statement, (string) $text, $times];
             }

@@ -114,7 +114,7 @@ final readonly class PatternFindings
             FindingSubject::statement($row->statement),
             Severity::of($kind === PatternKind::RepeatedLookup && (float) $row->week_us >= self::HEAVY_US),
             $problem.': '.Sql::line($row->text, 120),
-            [...$evidence, LiveDiagnosis::remedy($remedy)],
+            [...$evidence, Evidence::remedy($remedy)],
             Weight::of((float) $row->week_us, WeightUnit::QueryTime),
             '',
         );

@@ -15,6 +15,7 @@ use App\Platform\Support\Clock;
 use App\Platform\Support\MomentStyle;
 use App\Platform\Support\Sql;
 use App\Telemetry\Store\PlanStore;
+use App\Telemetry\Workload\Databases;
 use DateTimeZone;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanAccess;
@@ -72,7 +73,7 @@ final readonly class PlanFindings
     private function changed(Cluster $cluster): array
     {
         return array_values(DB::select(
-            'SELECT t.statement, s.text, t.takes, n.first_us, n.sealed AS after, o.last_us, o.sealed AS before_plan
+            'SELECT t.statement, s.id, s.text, t.takes, n.first_us, n.sealed AS after, o.last_us, o.sealed AS before_plan
             FROM plan_takes t
             JOIN plans n ON n.cluster_id = t.cluster_id AND n.statement = t.statement AND n.shape = t.shape
             JOIN plans o ON o.cluster_id = t.cluster_id AND o.statement = t.statement AND o.shape <> t.shape AND o.last_us < n.first_us
@@ -111,7 +112,7 @@ final readonly class PlanFindings
                 ...$afterUs === null ? [] : [new Evidence('mean duration since', Quantity::duration($afterUs).
                     ', in whole intervals of five minutes')],
                 ...$this->beside($cluster, $before, $after, $row),
-                LiveDiagnosis::remedy($lost === []
+                Evidence::remedy($lost === []
                     ? 'Compare the two plans on the page of the statement. Fresh statistics (ANALYZE TABLE) may bring the old one back.'
                     : 'Make the index again that was lost, or one that serves it as well; the page Indexes tries it on a copy first.'),
             ],
@@ -152,7 +153,7 @@ final readonly class PlanFindings
             $row->last_us - self::SLACK_US,
             (int) $row->first_us,
             array_values(array_unique($tables)),
-            LatestLoad::database($cluster, $row->statement),
+            Databases::of($cluster->id, [(int) $row->id], intdiv((int) $row->last_us, 1_000_000) - 7 * 86_400)[(int) $row->id] ?? '',
         );
         $told = [];
         foreach (array_slice($changes, 0, 3) as $change) {

@@ -12,6 +12,7 @@ use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Telemetry\Store\PlanStore;
 use Fulcrion\Core\Sql\Fingerprint;
+use Fulcrion\Core\Sql\Reading;
 use Fulcrion\Core\Telemetry\Execution;
 use stdClass;
 
@@ -73,7 +74,7 @@ final readonly class PlanTakes
             // Without its values a statement cannot be explained; what was cut off neither.
             if (
                 preg_match('~^\(*\s*(SELECT|WITH)\b~i', $statement->text) !== 1 ||
-                preg_match("~\?(?=(?:[^']*'[^']*')*[^']*$)~", $execution->sql) === 1 ||
+                Reading::hasHiddenValues($execution->sql) ||
                 preg_match('~\b(information_schema|performance_schema)\b~i', $statement->text) === 1
             ) {
                 continue;

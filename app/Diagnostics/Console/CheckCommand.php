@@ -20,8 +20,7 @@ final class CheckCommand extends Command
     public function handle(LiveDiagnosis $diagnosis, DefinitionChanges $definitions, PatternCounts $patterns, PlanTakes $plans): int
     {
         $only = $this->argument('cluster');
-        $query = Cluster::query()->where('connector', 'mariadb')->where('paused', false);
-        foreach (is_string($only) ? $query->where('slug', $only)->get() : $query->get() as $cluster) {
+        foreach (Cluster::watched(is_string($only) ? $only : null) as $cluster) {
             $diagnosis->of($cluster);
         }
         if ($this->option('prune')) {

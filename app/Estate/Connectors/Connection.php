@@ -19,7 +19,7 @@ final readonly class Connection
     }
 
     /**
-     * @return list<array<string, string>> what is missing, how that is mended and what keeps it so
+     * @return list<array<string, string>> what is missing, what would help and what keeps it so
      */
     public function check(Cluster $cluster): array
     {

@@ -195,7 +195,7 @@ final class MariaDbConnector implements CatalogSource, PlanSource, QueryRunner
         try {
             $pdo = $this->pdo();
             if ($schema !== '') {
-                $pdo->exec('USE `'.str_replace('`', '``', $schema).'`');
+                $pdo->exec('USE '.MariaDbTables::quoted($schema));
             }
             $pdo->exec('START TRANSACTION READ ONLY');
 

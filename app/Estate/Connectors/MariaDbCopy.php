@@ -6,7 +6,6 @@ namespace App\Estate\Connectors;
 
 use App\Platform\Support\ThrowingPdo;
 use Closure;
-use PDO;
 use PDOException;
 
 /**
@@ -39,12 +38,12 @@ final readonly class MariaDbCopy
     {
         // INSERT ... SELECT locks what it reads in any stricter one.
         $this->pdo->exec('SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED');
-        $key = $this->key($from);
-        $count = max(1.0, (float) $this->one('SELECT TABLE_ROWS FROM information_schema.TABLES WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ?',
-            explode('.', $from, 2)));
+        $tables = new MariaDbTables($this->pdo);
+        $key = $tables->numberKey($from);
+        $count = max(1.0, (float) $tables->rows($from));
         if ($key === null) {
             // Without a number to go by there is no place to go on from.
-            return (int) $this->pdo->exec('INSERT INTO '.self::path($to).' SELECT * FROM '.self::path($from).
+            return (int) $this->pdo->exec('INSERT INTO '.MariaDbTables::path($to).' SELECT * FROM '.MariaDbTables::path($from).
                 ($share < 1 ? ' LIMIT '.max(1, (int) ($count * $share)) : ''));
         }
 
@@ -64,7 +63,7 @@ final readonly class MariaDbCopy
             $began = hrtime(true);
             $copied = $this->batch($from, $to, $key, $last === null ? '' : ">{$last}", self::BATCH);
             $rows += $copied;
-            $last = $this->one('SELECT MAX('.self::quoted($key).') FROM '.self::path($to), []);
+            $last = $this->last($to, $key);
             $this->rest($began);
             $each(min(1.0, $rows / $count));
         } while ($copied === self::BATCH);
@@ -77,17 +76,13 @@ final readonly class MariaDbCopy
      */
     private function sample(string $from, string $to, string $key, int $batch, Closure $each): int
     {
-        $name = self::quoted($key);
-        [$least, $most] = $this->pdo->query("SELECT MIN({$name}), MAX({$name}) FROM ".self::path($from))->fetch(PDO::FETCH_NUM) ?: [0, 0];
         $rows = 0;
         $last = null;
-        for ($i = 0; $i < self::PLACES; $i++) {
+        foreach ((new MariaDbTables($this->pdo))->places($from, $key, self::PLACES) as $i => $at) {
             $began = hrtime(true);
-            $at = (int) $least + (int) floor(((float) $most - (float) $least) * $i / self::PLACES);
             // Where rows are few, the places before may have reached this one already.
             $rows += $this->batch($from, $to, $key, $last !== null && $at <= $last ? ">{$last}" : ">={$at}", max(1, $batch));
-            $max = $this->one("SELECT MAX({$name}) FROM ".self::path($to), []);
-            $last = $max === null ? null : (int) $max;
+            $last = $this->last($to, $key);
             $this->rest($began);
             $each(($i + 1) / self::PLACES);
         }
@@ -97,9 +92,9 @@ final readonly class MariaDbCopy
 
     private function batch(string $from, string $to, string $key, string $where, int $limit): int
     {
-        $name = self::quoted($key);
+        $name = MariaDbTables::quoted($key);
 
-        return (int) $this->pdo->exec('INSERT INTO '.self::path($to).' SELECT * FROM '.self::path($from).
+        return (int) $this->pdo->exec('INSERT INTO '.MariaDbTables::path($to).' SELECT * FROM '.MariaDbTables::path($from).
             ($where === '' ? '' : " WHERE {$name} {$where}")." ORDER BY {$name} LIMIT {$limit}");
     }
 
@@ -109,38 +104,10 @@ final readonly class MariaDbCopy
         usleep(min(self::LONGEST_REST_US, intdiv((int) hrtime(true) - $beganNs, 1000)));
     }
 
-    private function key(string $table): ?string
+    private function last(string $table, string $key): ?int
     {
-        $statement = $this->pdo->prepare("SELECT c.COLUMN_NAME, c.DATA_TYPE FROM information_schema.STATISTICS s
-            JOIN information_schema.COLUMNS c ON c.TABLE_SCHEMA = s.TABLE_SCHEMA AND c.TABLE_NAME = s.TABLE_NAME
-            AND c.COLUMN_NAME = s.COLUMN_NAME WHERE s.TABLE_SCHEMA = ? AND s.TABLE_NAME = ? AND s.INDEX_NAME = 'PRIMARY'");
-        $statement->execute(explode('.', $table, 2));
-        $key = $statement->fetchAll(PDO::FETCH_NUM);
+        $last = $this->pdo->query('SELECT MAX('.MariaDbTables::quoted($key).') FROM '.MariaDbTables::path($table))->fetchColumn();
 
-        return count($key) === 1 && in_array($key[0][1], ['tinyint', 'smallint', 'mediumint', 'int', 'bigint'], true)
-            ? (string) $key[0][0]
-            : null;
-    }
-
-    /**
-     * @param  list<string>  $values
-     */
-    private function one(string $sql, array $values): ?string
-    {
-        $statement = $this->pdo->prepare($sql);
-        $statement->execute($values);
-        $value = $statement->fetchColumn();
-
-        return $value === false || $value === null ? null : (string) $value;
-    }
-
-    private static function quoted(string $name): string
-    {
-        return '`'.str_replace('`', '``', $name).'`';
-    }
-
-    private static function path(string $table): string
-    {
-        return implode('.', array_map(self::quoted(...), explode('.', $table, 2)));
+        return $last === false || $last === null ? null : (int) $last;
     }
 }

@@ -40,6 +40,9 @@ final class MariaDbIndexes implements IndexSource
 
     private ?ThrowingPdo $connection = null;
 
+    /** @var array<string, array{string, float}> how a sample of a table is read, and its rows: asked for once */
+    private array $sampled = [];
+
     public function __construct(private readonly Cluster $cluster)
     {
     }
@@ -158,7 +161,7 @@ final class MariaDbIndexes implements IndexSource
             foreach ($columns as $column) {
                 $counts = $pdo
                     ->query("SELECT COUNT(*), COALESCE(SUM(n = 1), 0), COALESCE(SUM(n), 0) FROM (SELECT COUNT(*) AS n FROM {$sample} GROUP "
-                        .'BY '.self::quoted($column).') v')
+                        .'BY '.MariaDbTables::quoted($column).') v')
                     ->fetch(PDO::FETCH_NUM);
                 [$values, $single, $taken] = array_map(floatval(...), $counts === false ? [0, 0, 0] : $counts);
                 if ($taken > 0) {
@@ -177,7 +180,7 @@ final class MariaDbIndexes implements IndexSource
             [$sample] = $this->sample($pdo, $table);
             $shares = [];
             foreach ($columns as $column) {
-                $name = self::quoted($column);
+                $name = MariaDbTables::quoted($column);
                 $counts = $pdo
                     ->query("SELECT CAST({$name} AS CHAR), COUNT(*) FROM {$sample} GROUP BY 1 ORDER BY 2 DESC")
                     ->fetchAll(PDO::FETCH_NUM);
@@ -239,30 +242,33 @@ final class MariaDbIndexes implements IndexSource
      */
     private function sample(ThrowingPdo $pdo, string $table, string $alias = 's'): array
     {
-        $path = self::path($table);
-        [$schema, $own] = explode('.', $table, 2);
-        $statement = $pdo->prepare('SELECT TABLE_ROWS FROM information_schema.TABLES WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ?');
-        $statement->execute([$schema, $own]);
-        $rows = max(1.0, (float) $statement->fetchColumn());
-        $statement = $pdo->prepare("SELECT c.COLUMN_NAME, c.DATA_TYPE FROM information_schema.STATISTICS s JOIN information_schema.COLUMNS c
-            ON c.TABLE_SCHEMA = s.TABLE_SCHEMA AND c.TABLE_NAME = s.TABLE_NAME AND c.COLUMN_NAME = s.COLUMN_NAME
-            WHERE s.TABLE_SCHEMA = ? AND s.TABLE_NAME = ? AND s.INDEX_NAME = 'PRIMARY'");
-        $statement->execute([$schema, $own]);
-        $key = $statement->fetchAll(PDO::FETCH_NUM);
-        $quoted = self::quoted($alias);
-        $isNumber = count($key) === 1 && in_array($key[0][1], ['tinyint', 'smallint', 'mediumint', 'int', 'bigint'], true);
-        if ($rows <= self::SAMPLE || ! $isNumber) {
-            return ["(SELECT * FROM {$path} LIMIT ".self::SAMPLE.") {$quoted}", $rows];
-        }
-        $name = self::quoted((string) $key[0][0]);
-        [$least, $most] = $pdo->query("SELECT MIN({$name}), MAX({$name}) FROM {$path}")->fetch(PDO::FETCH_NUM) ?: [0, 0];
-        $parts = [];
-        for ($i = 0; $i < self::PLACES; $i++) {
-            $at = (int) $least + (int) floor(((float) $most - (float) $least) * $i / self::PLACES);
-            $parts[] = "(SELECT * FROM {$path} WHERE {$name} >= {$at} ORDER BY {$name} LIMIT ".intdiv(self::SAMPLE, self::PLACES).')';
-        }
+        [$read, $rows] = $this->sampled[$table] ??= self::places($pdo, $table);
 
-        return ['('.implode(' UNION ALL ', $parts).") {$quoted}", $rows];
+        return ["({$read}) ".MariaDbTables::quoted($alias), $rows];
+    }
+
+    /**
+     * @return array{string, float} what reads the rows, and how many the whole table has
+     */
+    private static function places(ThrowingPdo $pdo, string $table): array
+    {
+        $tables = new MariaDbTables($pdo);
+        $path = MariaDbTables::path($table);
+        $rows = max(1.0, (float) $tables->rows($table));
+        $key = $rows <= self::SAMPLE ? null : $tables->numberKey($table);
+        if ($key === null) {
+            return ["SELECT * FROM {$path} LIMIT ".self::SAMPLE, $rows];
+        }
+        $name = MariaDbTables::quoted($key);
+        $each = intdiv(self::SAMPLE, self::PLACES);
+
+        return [
+            implode(' UNION ALL ', array_map(
+                static fn (int $at): string => "(SELECT * FROM {$path} WHERE {$name} >= {$at} ORDER BY {$name} LIMIT {$each})",
+                $tables->places($table, $key, self::PLACES),
+            )),
+            $rows,
+        ];
     }
 
     public function copy(string $table, string $name, float $share, Closure $each): array
@@ -272,21 +278,21 @@ final class MariaDbIndexes implements IndexSource
             $rehearsal = "{$schema}_rehearsal";
             $copy = "{$rehearsal}.{$name}";
             try {
-                $pdo->exec('CREATE DATABASE IF NOT EXISTS '.self::quoted($rehearsal));
-                $pdo->exec('DROP TABLE IF EXISTS '.self::path($copy));
-                $pdo->exec('CREATE TABLE '.self::path($copy).' LIKE '.self::path($table));
+                $pdo->exec('CREATE DATABASE IF NOT EXISTS '.MariaDbTables::quoted($rehearsal));
+                $pdo->exec('DROP TABLE IF EXISTS '.MariaDbTables::path($copy));
+                $pdo->exec('CREATE TABLE '.MariaDbTables::path($copy).' LIKE '.MariaDbTables::path($table));
             } catch (PDOException $exception) {
                 throw new SourceError(
                     'No copy can be made: '.
                         MariaDbSource::clean($exception).
                         ' Allow it with: GRANT SELECT, INSERT, CREATE, DROP, INDEX ON '.
-                        self::quoted($rehearsal).
+                        MariaDbTables::quoted($rehearsal).
                         '.* TO the account of the cluster.',
                 );
             }
             $pdo->exec('SET SESSION max_statement_time = '.self::SECONDS);
             $rows = (new MariaDbCopy($pdo))->rows($table, $copy, max(0.0001, $share), $each);
-            $pdo->query('ANALYZE TABLE '.self::path($copy))->fetchAll();
+            $pdo->query('ANALYZE TABLE '.MariaDbTables::path($copy))->fetchAll();
 
             return [$copy, $rows];
         });
@@ -295,7 +301,7 @@ final class MariaDbIndexes implements IndexSource
     public function forget(string $copy): void
     {
         $this->guarded(static function (ThrowingPdo $pdo) use ($copy): bool {
-            $pdo->exec('DROP TABLE IF EXISTS '.self::path($copy));
+            $pdo->exec('DROP TABLE IF EXISTS '.MariaDbTables::path($copy));
 
             return true;
         });
@@ -347,7 +353,7 @@ final class MariaDbIndexes implements IndexSource
                         preg_match('~^GRANT (.+?) ON (\*|`(?:[^`]|``)+`)\.(\*|`(?:[^`]|``)+`) TO ~', (string) $grant, $parts) === 1 &&
                         preg_match("~(^|, )({$privilege}|ALL PRIVILEGES)(,|$)~", $parts[1]) === 1 &&
                         preg_match(self::pattern($parts[2]), $schema) === 1 &&
-                        in_array(strtolower($parts[3]), ['*', strtolower(self::quoted($table))], true)
+                        in_array(strtolower($parts[3]), ['*', strtolower(MariaDbTables::quoted($table))], true)
                     ) {
                         return true;
                     }
@@ -359,14 +365,14 @@ final class MariaDbIndexes implements IndexSource
             $rehearsal = "{$schema}_rehearsal";
             $lacking = [];
             if (! $has('INDEX', $schema, $own)) {
-                $lacking[] = 'GRANT INDEX ON '.self::path($table)." TO {$who}";
+                $lacking[] = 'GRANT INDEX ON '.MariaDbTables::path($table)." TO {$who}";
             }
             $missing = array_filter(
                 ['SELECT', 'INSERT', 'CREATE', 'DROP', 'INDEX'],
                 static fn (string $one): bool => ! $has($one, $rehearsal, '*'),
             );
             if ($missing !== []) {
-                $lacking[] = 'GRANT '.implode(', ', $missing).' ON '.self::quoted($rehearsal).".* TO {$who}";
+                $lacking[] = 'GRANT '.implode(', ', $missing).' ON '.MariaDbTables::quoted($rehearsal).".* TO {$who}";
             }
 
             return $lacking;
@@ -393,12 +399,7 @@ final class MariaDbIndexes implements IndexSource
 
     public function rows(string $table): int
     {
-        return $this->guarded(static function (ThrowingPdo $pdo) use ($table): int {
-            $statement = $pdo->prepare('SELECT TABLE_ROWS FROM information_schema.TABLES WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ?');
-            $statement->execute(explode('.', $table, 2));
-
-            return (int) $statement->fetchColumn();
-        });
+        return $this->guarded(static fn (ThrowingPdo $pdo): int => (new MariaDbTables($pdo))->rows($table));
     }
 
     public function ask(string $sql): void
@@ -410,7 +411,7 @@ final class MariaDbIndexes implements IndexSource
     {
         return $this->guarded(static function (ThrowingPdo $pdo) use ($sql, $schema): Measured {
             if ($schema !== '') {
-                $pdo->exec('USE '.self::quoted($schema));
+                $pdo->exec('USE '.MariaDbTables::quoted($schema));
             }
             $pdo->exec('SET SESSION max_statement_time = '.self::SECONDS);
             $pdo->exec('START TRANSACTION READ ONLY');
@@ -493,16 +494,6 @@ final class MariaDbIndexes implements IndexSource
     private function schemas(): array
     {
         return array_values(array_filter(explode(',', (string) config('fulcrion.keeper.schemas'))));
-    }
-
-    private static function quoted(string $name): string
-    {
-        return '`'.str_replace('`', '``', $name).'`';
-    }
-
-    private static function path(string $table): string
-    {
-        return implode('.', array_map(self::quoted(...), explode('.', $table, 2)));
     }
 
     /**

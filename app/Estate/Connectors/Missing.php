@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Connectors;
 
 /**
- * What a server does not tell, or does not let be read, and how that is mended.
+ * What a server does not tell, or does not let be read, and what would help.
  */
 final readonly class Missing
 {

@@ -8,6 +8,7 @@ use App\Platform\Support\Clock;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Telemetry\Execution;
 use Fulcrion\Core\Telemetry\Rejection;
+use Illuminate\Database\Eloquent\Collection;
 use Illuminate\Database\Eloquent\SoftDeletes;
 use Illuminate\Foundation\Auth\User as Authenticatable;
 use Illuminate\Support\Carbon;
@@ -47,6 +48,9 @@ final class Cluster extends Authenticatable
     use SoftDeletes;
 
     private const SILENT_SECONDS = 60;
+
+    /** Of readings older than a day one a minute is kept. */
+    private const PATIENCE_SECONDS = 90;
 
     protected $guarded = ['id'];
 
@@ -93,6 +97,28 @@ final class Cluster extends Authenticatable
     {
         return $this->isLive() && ! $this->paused && $this->polled_at !== null &&
             Clock::seconds() - $this->polled_at->getTimestamp() > max(self::SILENT_SECONDS, 3 * $this->interval_seconds);
+    }
+
+    /** Readings further apart than this many seconds have a gap between them. */
+    public function patienceSeconds(): int
+    {
+        return max(self::PATIENCE_SECONDS, 3 * $this->interval_seconds);
+    }
+
+    /**
+     * Live servers that are looked at by themselves.
+     *
+     * @param  string|null  $only slug of the one that is asked for
+     * @return Collection<int, self>
+     */
+    public static function watched(?string $only): Collection
+    {
+        $query = self::query()->where('connector', 'mariadb')->where('paused', false);
+        if ($only !== null) {
+            $query->where('slug', $only);
+        }
+
+        return $query->get();
     }
 
     public function isLive(): bool

@@ -26,7 +26,7 @@ final readonly class RowLockTime
     private const TIME = 'innodb_row_lock_time';
 
     /**
-     * @param  stdClass|null  $memory of the reading before; null where there is none or the server began anew
+     * @param  stdClass|null  $memory of the reading before; null where there is none or the server was started again
      * @return array{lock_ms: float|null, waiting: string} to be remembered
      */
     public function add(Cluster $cluster, ServerState $state, ?stdClass $memory): array

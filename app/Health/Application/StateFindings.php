@@ -6,7 +6,6 @@ namespace App\Health\Application;
 
 use App\Estate\Models\Cluster;
 use App\Ledger\Findings\Evidence;
-use App\Ledger\Findings\EvidenceKind;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
@@ -73,11 +72,9 @@ final readonly class StateFindings
                     ),
                     array_slice($settings, 0, 5),
                 ),
-                new Evidence(
-                    'what would help',
+                Evidence::remedy(
                     'Look into the error log of the server for why it ended. Its pages are read from disk until they are in memory '
                         .'again; the page State shows how far that is.',
-                    EvidenceKind::Remedy,
                 ),
             ],
             Weight::none(),

@@ -24,9 +24,6 @@ final readonly class StatePage
     /** Intervals a figure shows at most. */
     private const MOST_STEPS = 240;
 
-    /** Beyond the last day one reading a minute is kept. */
-    private const LEAST_PATIENCE = 90;
-
     /**
      * @param  list<array{StateChart, Figure}>  $charts
      * @param  list<stdClass>  $events
@@ -55,7 +52,6 @@ final readonly class StatePage
         RowLockTime $locks,
     ): self {
         $step = self::step($window, $cluster->interval_seconds);
-        $patience = max(self::LEAST_PATIENCE, 3 * $cluster->interval_seconds);
         $charts = StateChart::all();
         $names = ['uptime'];
         foreach ($charts as $chart) {
@@ -64,7 +60,7 @@ final readonly class StatePage
             }
         }
         $to = min($window->to, $now);
-        $readings = $store->readings($cluster->id, array_values(array_unique($names)), $window->from, $to, $patience);
+        $readings = $store->readings($cluster->id, array_values(array_unique($names)), $window->from, $to, $cluster->patienceSeconds());
         $gaps = $readings['questions']->gaps($to);
         $all = $events->between($cluster, $window->from * 1_000_000, $window->to * 1_000_000);
         $marks = [];

@@ -9,7 +9,6 @@ use App\Platform\Figures\Figure;
 use App\Platform\Figures\Frame;
 use App\Platform\Figures\Scale;
 use App\Platform\Figures\StackFigure;
-use App\Platform\Figures\Svg;
 use App\Platform\Support\MomentStyle;
 use Closure;
 use DateTimeZone;
@@ -120,14 +119,15 @@ final readonly class StateChart
             top: 14,
         );
         $frame->grid($ticks, $this->format)->along(Scale::times($from, $to, $zone), within: true);
-        foreach ($gaps as [$began, $ended]) {
-            [$left, $right] = [$frame->x(max($from, $began)), $frame->x(min($to, $ended))];
-            $frame->box('gap', $left, $frame->top, max(1.0, $right - $left), $frame->bottom - $frame->top);
-        }
+        $frame->gaps($gaps, $from, $to);
         $place = 0;
         foreach ($series as $values) {
             $place++;
-            $frame->add(self::line("line s{$place}", $values, $from, $to, $step, $frame));
+            $points = [];
+            foreach ($values as $i => $value) {
+                $points[] = [min((float) $to, $from + ($i + 0.5) * $step), $value];
+            }
+            $frame->broken("line s{$place}", $points);
         }
         foreach ($marks as $at => $name) {
             if ($at >= $from && $at <= $to) {
@@ -179,30 +179,5 @@ final readonly class StateChart
         }
 
         return "{$this->title}: ".implode('; ', $parts).'.';
-    }
-
-    /**
-     * @param  list<float|null>  $values
-     */
-    private static function line(string $class, array $values, int $from, int $to, int $step, Frame $frame): string
-    {
-        $d = $dots = '';
-        $open = false;
-        foreach ($values as $i => $value) {
-            if ($value === null) {
-                $open = false;
-
-                continue;
-            }
-            $x = Svg::number($frame->x(min($to, $from + ($i + 0.5) * $step)));
-            $y = Svg::number($frame->y($value));
-            $d .= ($open ? 'L' : 'M')."{$x} {$y}";
-            if (! $open && ($values[$i + 1] ?? null) === null) {
-                $dots .= "<circle class=\"{$class} dot\" cx=\"{$x}\" cy=\"{$y}\" r=\"2.5\"/>";
-            }
-            $open = true;
-        }
-
-        return ($d === '' ? '' : "<path class=\"{$class}\" d=\"{$d}\"/>").$dots;
     }
 }

@@ -161,22 +161,16 @@ final readonly class ChosenStatements
     private static function writes(StatementUse $statement, string $table): bool
     {
         try {
-            return ! self::hasHiddenValues($statement->sql) && Reading::insertsInto($statement->sql, $statement->schema) === $table;
+            return ! Reading::hasHiddenValues($statement->sql) && Reading::insertsInto($statement->sql, $statement->schema) === $table;
         } catch (SyntaxError) {
             return false;
         }
     }
 
-    /** A text whose values were not kept cannot be run. */
-    private static function hasHiddenValues(string $sql): bool
-    {
-        return str_contains($sql, '?') && preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $sql) === 1;
-    }
-
     private static function reading(string $sql, Dialect $dialect = Dialect::Ansi): ?string
     {
         try {
-            return self::hasHiddenValues($sql) ? null : Reading::of($sql, $dialect);
+            return Reading::hasHiddenValues($sql) ? null : Reading::of($sql, $dialect);
         } catch (SyntaxError) {
             return null;
         }

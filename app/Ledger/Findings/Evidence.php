@@ -13,6 +13,12 @@ final readonly class Evidence
     {
     }
 
+    /** What would fix it. */
+    public static function remedy(string $text): self
+    {
+        return new self('what would help', $text, EvidenceKind::Remedy);
+    }
+
     /**
      * @param  list<self>  $all
      * @return list<string> values of those of a kind

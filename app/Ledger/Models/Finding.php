@@ -130,6 +130,8 @@ final class Finding extends Model
     }
 
     /**
+     * What is to be acted on, what is urgent of it, then by weight.
+     *
      * @param  Builder<self>  $query
      * @return Builder<self>
      */

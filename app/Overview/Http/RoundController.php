@@ -7,7 +7,6 @@ namespace App\Overview\Http;
 use App\Ledger\Findings\Causes;
 use App\Ledger\Findings\FindingState;
 use App\Ledger\Findings\Severity;
-use App\Ledger\Findings\WeightUnit;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
@@ -60,13 +59,7 @@ final readonly class RoundController
             'since' => $since,
             'new' => $since === null
                     ? new Collection()
-                    : Finding::query()
-                        ->with('cluster')
-                        ->whereIn('state', FindingState::waiting())
-                        ->where('changed_us', '>', $since)
-                        ->orderBy('severity')->orderByDesc('urgent')->orderByRaw(WeightUnit::order())->orderByDesc('weight')
-                        ->limit(30)
-                        ->get(),
+                    : Finding::waiting()->with('cluster')->where('changed_us', '>', $since)->limit(30)->get(),
             'solved' => $since === null
                     ? new Collection()
                     : Finding::query()

@@ -118,6 +118,48 @@ final class Frame
         return $this->path($class, Svg::path(array_map(fn (array $point): array => [$this->x($point[0]), $this->y($point[1])], $points)));
     }
 
+    /**
+     * A line that is broken where a value is not known; one that stands alone is a dot.
+     *
+     * @param  list<array{float, float|null}>  $points across, up
+     */
+    public function broken(string $class, array $points): self
+    {
+        $d = $dots = '';
+        $open = false;
+        foreach ($points as $i => [$across, $up]) {
+            if ($up === null) {
+                $open = false;
+
+                continue;
+            }
+            $x = Svg::number($this->x($across));
+            $y = Svg::number($this->y($up));
+            $d .= ($open ? 'L' : 'M')."{$x} {$y}";
+            if (! $open && ($points[$i + 1][1] ?? null) === null) {
+                $dots .= "<circle class=\"{$class} dot\" cx=\"{$x}\" cy=\"{$y}\" r=\"2.5\"/>";
+            }
+            $open = true;
+        }
+
+        return $this->add(($d === '' ? '' : "<path class=\"{$class}\" d=\"{$d}\"/>").$dots);
+    }
+
+    /**
+     * Spans of which nothing is known.
+     *
+     * @param  list<array{int, int}>  $gaps where they begin and end, across
+     */
+    public function gaps(array $gaps, int $from, int $to): self
+    {
+        foreach ($gaps as [$began, $ended]) {
+            $left = $this->x(max($from, $began));
+            $this->box('gap', $left, $this->top, max(1.0, $this->x(min($to, $ended)) - $left), $this->bottom - $this->top);
+        }
+
+        return $this;
+    }
+
     /** A path that is already in the measures of the drawing. */
     public function path(string $class, string $d): self
     {

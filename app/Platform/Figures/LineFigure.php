@@ -40,7 +40,7 @@ final readonly class LineFigure
         $ends = [...array_slice($times, 1), $to];
         $frame = new Frame($id, $title, $summary, Axis::even($from, $to), Axis::upTo($ticks), height: 210, left: 70, top: 12);
         $frame->grid($ticks, $format)->along(Scale::times($from, $to, $zone), within: true);
-        $frame->add(self::line('ghost', $times, $ends, $ghost, $frame).self::line('line s1', $times, $ends, $now, $frame));
+        $frame->broken('ghost', self::points($times, $ends, $ghost))->broken('line s1', self::points($times, $ends, $now));
         $rows = [];
         foreach ($times as $i => $at) {
             $when = StackFigure::when($at, $ends[$i] - $at, $zone);
@@ -67,28 +67,16 @@ final readonly class LineFigure
      * @param  list<int>  $times
      * @param  list<int>  $ends
      * @param  list<float|int|null>  $values
+     * @return list<array{float, float|null}> in the middle of their intervals
      */
-    private static function line(string $class, array $times, array $ends, array $values, Frame $frame): string
+    private static function points(array $times, array $ends, array $values): array
     {
-        $d = '';
-        $dots = '';
-        $open = false;
+        $points = [];
         foreach ($times as $i => $at) {
             $value = $values[$i] ?? null;
-            if ($value === null) {
-                $open = false;
-
-                continue;
-            }
-            $px = Svg::number($frame->x(($at + $ends[$i]) / 2));
-            $py = Svg::number($frame->y((float) $value));
-            $d .= ($open ? 'L' : 'M')."{$px} {$py}";
-            if (! $open && ($values[$i + 1] ?? null) === null) {
-                $dots .= "<circle class=\"{$class} dot\" cx=\"{$px}\" cy=\"{$py}\" r=\"2.5\"/>";
-            }
-            $open = true;
+            $points[] = [($at + $ends[$i]) / 2, $value === null ? null : (float) $value];
         }
 
-        return ($d === '' ? '' : "<path class=\"{$class}\" d=\"{$d}\"/>").$dots;
+        return $points;
     }
 }

@@ -59,10 +59,7 @@ final readonly class StackFigure
         );
         $frame->add(self::patterns($id, count($series)))->grid($ticks, Quantity::digits(...))
             ->along(Scale::times($from, $to, $zone), within: true);
-        foreach ($gaps as [$began, $ended]) {
-            $left = $frame->x(max($from, $began));
-            $frame->box('gap', $left, $frame->top, max(1.0, $frame->x(min($to, $ended)) - $left), $frame->bottom - $frame->top);
-        }
+        $frame->gaps($gaps, $from, $to);
         $n = Svg::number(...);
         $floor = array_fill(0, $count, 0.0);
         $place = 0;

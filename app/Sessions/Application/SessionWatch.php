@@ -86,7 +86,7 @@ final readonly class SessionWatch
         $evidence = [];
         foreach ($missing as $one) {
             $evidence[] = new Evidence('missing', $one->problem);
-            $evidence[] = new Evidence('what would help', $one->remedy, EvidenceKind::Remedy);
+            $evidence[] = Evidence::remedy($one->remedy);
             if ($one->keeps !== '') {
                 $evidence[] = new Evidence('kept over a restart by', $one->keeps, EvidenceKind::Remedy);
             }
@@ -125,8 +125,8 @@ final readonly class SessionWatch
                     ' UTC; nothing is known of what runs there',
                 [
                     new Evidence('what the server, or the way to it, said', (string) $cluster->last_error),
-                    self::remedy('Check that the server runs, then the connection on the page of the cluster. Reading goes on as soon as '
-                        .'it answers.'),
+                    Evidence::remedy('Check that the server runs, then the connection on the page of the cluster. Reading goes on as soon '
+                        .'as it answers.'),
                 ],
                 Weight::none(),
                 '',
@@ -158,7 +158,7 @@ final readonly class SessionWatch
                     ($count === 1 ? 'another session' : "{$count} others").', the longest for '.Quantity::duration($longestUs),
                 [
                     ...$this->evidence($view, $chain),
-                    self::remedy($idle
+                    Evidence::remedy($idle
                         ? 'End the session, and let its application commit sooner: a transaction that is left open keeps its locks.'
                         : 'Cancel its statement, or let it end; then make it touch fewer rows at a time.'),
                 ],
@@ -230,7 +230,7 @@ final readonly class SessionWatch
                         ),
                         $records[0]->sides,
                     ),
-                    self::remedy('Let both touch rows and tables in the same order, keep their transactions short, and try again what '
+                    Evidence::remedy('Let both touch rows and tables in the same order, keep their transactions short, and try again what '
                         .'was rolled back.'),
                 ],
                 Weight::none(),
@@ -240,10 +240,5 @@ final readonly class SessionWatch
         }
 
         return $reported;
-    }
-
-    private static function remedy(string $text): Evidence
-    {
-        return new Evidence('what would help', $text, EvidenceKind::Remedy);
     }
 }

@@ -18,8 +18,7 @@ final class WatchCommand extends Command
     public function handle(SessionWatch $watch, Deadlocks $deadlocks): int
     {
         $only = $this->argument('cluster');
-        $query = Cluster::query()->where('connector', 'mariadb')->where('paused', false);
-        foreach (is_string($only) ? $query->where('slug', $only)->get() : $query->get() as $cluster) {
+        foreach (Cluster::watched(is_string($only) ? $only : null) as $cluster) {
             $watch->look($cluster);
         }
         $deadlocks->prune();

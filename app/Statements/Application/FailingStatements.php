@@ -6,6 +6,7 @@ namespace App\Statements\Application;
 
 use App\Platform\Support\MomentStyle;
 use App\Platform\Support\Sql;
+use App\Telemetry\Store\ErrorTexts;
 use DateTimeZone;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Facades\DB;
@@ -38,13 +39,10 @@ final class FailingStatements
             ) t JOIN statements s ON s.id = t.statement_id ORDER BY t.failed DESC, s.id',
             [$scope->cluster->id, $from, $to, self::LEAST_RUNS, self::SHARE],
         );
+        $texts = ErrorTexts::of($scope->cluster, $from, array_column($rows, 'fingerprint'));
         $found = [];
         foreach ($rows as $row) {
-            $said = DB::selectOne(
-                "SELECT text, SUM(occurrences) AS times FROM messages WHERE cluster_id = ? AND statement_id = ? AND bucket_at >= ? AND
-                bucket_at < ? AND severity <> 'warning' GROUP BY digest, text ORDER BY times DESC LIMIT 1",
-                [$scope->cluster->id, $row->id, $from, $to],
-            );
+            $said = array_key_first($texts[$row->fingerprint] ?? []);
             $found[] = new Anomaly(
                 (int) $row->failed === (int) $row->runs ? 'always fails' : 'mostly fails',
                 'act',
@@ -56,7 +54,7 @@ final class FailingStatements
                     Quantity::count((int) $row->failed),
                     Quantity::count((int) $row->runs),
                     moment($from * 1_000_000, MomentStyle::Weekday, new DateTimeZone('UTC')),
-                    $said === null ? '' : ', mostly with “'.rtrim(mb_strcut($said->text, 0, 160), '.').'”',
+                    $said === null ? '' : ', mostly with “'.rtrim(mb_strcut((string) $said, 0, 160), '.').'”',
                 ),
                 0.0,
                 'last 48 hours',

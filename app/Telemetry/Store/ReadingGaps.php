@@ -12,15 +12,13 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class ReadingGaps
 {
-    private const LEAST_SECONDS = 90;
-
     private const KEPT_SECONDS = 400 * 86_400;
 
     /** Notes that a reading came late. */
     public function note(Cluster $cluster, int $now): void
     {
         $last = $cluster->polled_at?->getTimestamp();
-        if ($last !== null && $now - $last > self::patience($cluster)) {
+        if ($last !== null && $now - $last > $cluster->patienceSeconds()) {
             DB::table('reading_gaps')->insertOrIgnore(['cluster_id' => $cluster->id, 'from_at' => $last, 'to_at' => $now]);
         }
     }
@@ -47,7 +45,7 @@ final readonly class ReadingGaps
             $gaps[] = [max($from, (int) $row->from_at), min($to, (int) $row->to_at)];
         }
         $last = $cluster->polled_at?->getTimestamp();
-        if ($last !== null && $last < $to && $now - $last > self::patience($cluster)) {
+        if ($last !== null && $last < $to && $now - $last > $cluster->patienceSeconds()) {
             $gaps[] = [max($from, $last), min($to, $now)];
         }
 
@@ -57,10 +55,5 @@ final readonly class ReadingGaps
     public function prune(int $now): void
     {
         DB::table('reading_gaps')->where('to_at', '<', $now - self::KEPT_SECONDS)->delete();
-    }
-
-    private static function patience(Cluster $cluster): int
-    {
-        return max(self::LEAST_SECONDS, 3 * $cluster->interval_seconds);
     }
 }

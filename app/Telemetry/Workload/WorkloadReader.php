@@ -63,7 +63,7 @@ final readonly class WorkloadReader
         $weeks = $days / 7;
         $samples = $this->samples($cluster->id, $table === null ? null : array_map(intval(...), array_column($rows, 'id')));
         $unknown = array_values(array_diff(array_map(intval(...), array_column($rows, 'id')), array_keys($samples)));
-        $databases = $this->databases($cluster->id, $unknown, $from - ($from % 86_400));
+        $databases = Databases::of($cluster->id, $unknown, $from - ($from % 86_400));
         $statements = [];
         $unread = [];
         foreach ($rows as $row) {
@@ -108,34 +108,6 @@ final readonly class WorkloadReader
         }
 
         return $names;
-    }
-
-    /**
-     * Where statements of which no run is known singly were mostly sent.
-     *
-     * @param  list<int>  $statements ids
-     * @return array<int, string> database by statement
-     */
-    private function databases(int $clusterId, array $statements, int $from): array
-    {
-        $databases = [];
-        foreach (array_chunk($statements, 2_000) as $some) {
-            foreach (
-                DB::table('load_day')
-                    ->join('origins', 'origins.id', '=', 'origin_id')
-                    ->where('cluster_id', $clusterId)
-                    ->where('bucket_at', '>=', $from)
-                    ->whereIn('statement_id', $some)
-                    ->where('database_name', '<>', '')
-                    ->groupBy('statement_id', 'database_name')
-                    ->orderByRaw('SUM(executions)')
-                    ->get(['statement_id', 'database_name']) as $row
-            ) {
-                $databases[(int) $row->statement_id] = (string) $row->database_name;
-            }
-        }
-
-        return $databases;
     }
 
     /**

@@ -10,7 +10,6 @@ use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Findings\Evidence;
-use App\Ledger\Findings\EvidenceKind;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
@@ -74,8 +73,8 @@ final readonly class IndexAudit
             [
                 ...$evidence,
                 new Evidence('their space, modelled', Quantity::bytes($bytes)),
-                new Evidence('what would help', 'Drop them: each row that is written writes them too. The page Indexes proposes it, with '
-                    .'the way back.', EvidenceKind::Remedy),
+                Evidence::remedy('Drop them: each row that is written writes them too. The page Indexes proposes it, with '
+                    .'the way back.'),
             ],
             Weight::timeOrBytes(0.0, $bytes),
             '',

@@ -8,6 +8,7 @@ use App\Estate\Authorization\Actor;
 use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
 use App\Estate\Connectors\IndexSource;
+use App\Estate\Connectors\MariaDbTables;
 use App\Estate\Connectors\SourceError;
 use App\Ledger\Changes\ChangeAction;
 use App\Ledger\Changes\ChangeExecutor;
@@ -81,7 +82,7 @@ final readonly class IndexExecutor implements ChangeExecutor
             foreach ($change->sealed_steps as $sql) {
                 $progress->tell('making the index on the copy', 0.55);
                 $began = hrtime(true);
-                $source->apply(str_replace(self::path($change->object), self::path($copy), $sql));
+                $source->apply(str_replace(MariaDbTables::path($change->object), MariaDbTables::path($copy), $sql));
                 $buildUs += intdiv((int) (hrtime(true) - $began), 1000);
             }
             $after = $this->all($source, $statements, $change, $copy, $progress, 'after', 0.6, 0.95);
@@ -183,7 +184,7 @@ final readonly class IndexExecutor implements ChangeExecutor
     public static function reading(StatementUse $statement): ?string
     {
         try {
-            return preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $statement->sql) === 1
+            return Reading::hasHiddenValues($statement->sql)
                 ? null
                 : Reading::of($statement->sql, Dialect::MariaDb);
         } catch (SyntaxError) {
@@ -215,7 +216,13 @@ final readonly class IndexExecutor implements ChangeExecutor
                 $all[] = $source->measure(
                     $copy === null
                         ? $statement['sql']
-                        : Reading::with($statement['sql'], $change->object, self::path($copy), $statement['schema'], Dialect::MariaDb),
+                        : Reading::with(
+                            $statement['sql'],
+                            $change->object,
+                            MariaDbTables::path($copy),
+                            $statement['schema'],
+                            Dialect::MariaDb,
+                        ),
                     $statement['schema'],
                 );
             } catch (SourceError|SyntaxError $error) {
@@ -229,11 +236,6 @@ final readonly class IndexExecutor implements ChangeExecutor
     private static function copyOf(Change $change): string
     {
         return explode('.', $change->object, 2)[0]."_rehearsal.try_{$change->id}";
-    }
-
-    private static function path(string $table): string
-    {
-        return implode('.', array_map(static fn (string $part): string => "`{$part}`", explode('.', $table, 2)));
     }
 
     /**

@@ -7,6 +7,7 @@ namespace App\Tuning\Application;
 use App\Estate\Authorization\Actor;
 use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
+use App\Estate\Connectors\MariaDbTables;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
 use App\Ledger\Changes\Inverse;
@@ -162,7 +163,7 @@ final readonly class IndexPage
         }
         foreach ($this->needless as ['table' => $of, 'index' => $index]) {
             if ($of->name === $table && $index->name === $name) {
-                $path = implode('.', array_map(static fn (string $part): string => "`{$part}`", explode('.', $table, 2)));
+                $path = MariaDbTables::path($table);
                 $columns = implode(', ', array_map(static fn (string $c): string => "`{$c}`", $index->columns));
 
                 return new Proposal(
@@ -236,7 +237,7 @@ final readonly class IndexPage
         $schemas = array_unique(array_map(static fn (string $name): string => explode('.', $name)[0], array_keys($this->unread)));
 
         return array_values(array_map(
-            fn (string $schema): string => 'GRANT SELECT ON `'.str_replace('`', '``', $schema)."`.* TO {$this->account}",
+            fn (string $schema): string => 'GRANT SELECT ON '.MariaDbTables::quoted($schema).".* TO {$this->account}",
             $schemas,
         ));
     }

@@ -17,8 +17,7 @@ final class AuditIndexesCommand extends Command
     public function handle(IndexAudit $audit): int
     {
         $only = $this->argument('cluster');
-        $query = Cluster::query()->where('connector', 'mariadb')->where('paused', false);
-        foreach (is_string($only) ? $query->where('slug', $only)->get() : $query->get() as $cluster) {
+        foreach (Cluster::watched(is_string($only) ? $only : null) as $cluster) {
             $audit->of($cluster);
         }
 

@@ -37,6 +37,12 @@ final readonly class Reading
         return $query === null ? null : ($query === $statement ? $sql : $printer->statement($query));
     }
 
+    /** A text whose values were not kept cannot be run. */
+    public static function hasHiddenValues(string $sql): bool
+    {
+        return str_contains($sql, '?') && preg_match('~\?(?=(?:[^\']*\'[^\']*\')*[^\']*$)~', $sql) === 1;
+    }
+
     /**
      * A query without its LIMIT, whose choice among equals is nobody's promise.
      *

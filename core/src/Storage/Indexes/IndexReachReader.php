@@ -218,7 +218,7 @@ final readonly class IndexReachReader
             $own = ($after[$alias] ?? []) === [] ? $conditions : array_values(
                 array_filter($conditions, static fn (Ast\Expression $e): bool => ! $e instanceof Ast\IsTest),
             );
-            [$equal, $ranges, $values] = self::filters($own, $of);
+            [$equal, $ranges, $values, $constants] = self::filters($own, $of);
             $read = $this->columnsRead($all, $alias, $table, $of);
             $list = static fn (array $expressions): array => array_values(
                 array_filter(array_map($of, $expressions), static fn (?string $name): bool => $name !== null),
@@ -234,7 +234,7 @@ final readonly class IndexReachReader
                 array_map(strval(...), array_keys($read)),
                 $values,
                 $alias,
-                array_diff_key($joins[$alias] ?? [], $this->constants($own, $of)),
+                array_diff_key($joins[$alias] ?? [], $constants),
                 array_values(array_filter($after[$alias] ?? [], fn (string $other): bool => isset($this->tables[$scope[$other]]))),
                 $this->spans($conditions, $of),
             );
@@ -324,39 +324,14 @@ final readonly class IndexReachReader
     }
 
     /**
-     * Columns that are held to something which is no column of another table.
-     *
-     * @param  list<Ast\Expression>  $conditions
-     * @param  Closure(mixed): ?string  $of
-     * @return array<string, true>
-     */
-    private function constants(array $conditions, Closure $of): array
-    {
-        $held = [];
-        foreach ($conditions as $e) {
-            $name = match (true) {
-                $e instanceof Ast\Binary && ($e->left instanceof Ast\ColumnName && $e->right instanceof Ast\ColumnName) => null,
-                $e instanceof Ast\Binary => $e->operator === '=' ? $of($e->left) ?? $of($e->right) : null,
-                $e instanceof Ast\InList && ! $e->negated, $e instanceof Ast\IsTest && $e->what === null && ! $e->negated => $of(
-                    $e->value,
-                ),
-                default => null,
-            };
-            $held += $name === null ? [] : [$name => true];
-        }
-
-        return $held;
-    }
-
-    /**
      * @param  list<Ast\Expression>  $conditions
      * @param  Closure(mixed): ?string  $of the column of the table an expression is
-     * @return array{array<string, string>, array<string, string>, array<string, list<string>>} columns asked for by value, by range, and
-     *     values as they are written
+     * @return array{array<string, string>, array<string, string>, array<string, list<string>>, array<string, true>} columns asked for by
+     *     value, by range, values as they are written, and columns whose value is no other column
      */
     private static function filters(array $conditions, Closure $of): array
     {
-        $equal = $ranges = $values = [];
+        $equal = $ranges = $values = $constants = [];
         foreach ($conditions as $e) {
             $name = match (true) {
                 $e instanceof Ast\Binary && $e->operator === '=' => $of($e->left) ?? $of($e->right),
@@ -367,6 +342,10 @@ final readonly class IndexReachReader
             };
             if ($name !== null) {
                 $equal[$name] = $name;
+                // What is equal to another column is known only after the table of that one.
+                if (! $e instanceof Ast\Binary || ! $e->left instanceof Ast\ColumnName || ! $e->right instanceof Ast\ColumnName) {
+                    $constants[$name] = true;
+                }
                 $written = self::written($e);
                 if ($written !== null) {
                     $values[$name] ??= $written;
@@ -380,7 +359,7 @@ final readonly class IndexReachReader
             }
         }
 
-        return [$equal, $ranges, $values];
+        return [$equal, $ranges, $values, $constants];
     }
 
     /**

@@ -126,7 +126,7 @@ final readonly class QueryCost
             if ($joins === null) {
                 $shares[$column] = $this->shares->ofConstant($reach, $column);
             } elseif (array_intersect($joins, $known) !== []) {
-                $shares[$column] = $this->shares->ofJoin($reach, $column);
+                $shares[$column] = $this->shares->matching($reach, $column);
             }
         }
         $spans = [];

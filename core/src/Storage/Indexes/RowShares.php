@@ -33,7 +33,7 @@ final readonly class RowShares
     }
 
     /** Of the rows of a table those that fit one row of another. */
-    public function ofJoin(IndexReach $reach, string $column): float
+    public function matching(IndexReach $reach, string $column): float
     {
         return 1.0 / $this->tables[$reach->table]->distinct($column);
     }

@@ -2,24 +2,22 @@
 
 declare(strict_types=1);
 
-namespace App\Diagnostics\Application;
+namespace App\Telemetry\Store;
 
 use App\Estate\Models\Cluster;
-use App\Platform\Support\Clock;
 use Illuminate\Support\Facades\DB;
 
 /**
- * What a server said of failures in the last day, as far as it remembered single runs.
+ * What a server said of failures, as far as it remembered single runs.
  */
 final readonly class ErrorTexts
 {
-    private const RECENT_SECONDS = 86_400;
-
     /**
+     * @param  int  $from second
      * @param  list<string>|null  $statements fingerprints; null for all
      * @return array<string, array<string, int>> fingerprint => text without values => times, the most frequent first
      */
-    public static function of(Cluster $cluster, ?array $statements, string $like = '%'): array
+    public static function of(Cluster $cluster, int $from, ?array $statements, string $like = '%'): array
     {
         if ($statements === []) {
             return [];
@@ -28,7 +26,7 @@ final readonly class ErrorTexts
             ->join('statements', 'statements.id', '=', 'statement_id')
             ->where('cluster_id', $cluster->id)
             ->where('severity', '<>', 'warning')
-            ->where('bucket_at', '>=', Clock::seconds() - self::RECENT_SECONDS)
+            ->where('bucket_at', '>=', $from)
             ->where('messages.text', 'like', $like);
         if ($statements !== null) {
             $query->whereIn('fingerprint', $statements);
