@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools;
 
+use Fulcrion\Practice\Storage\Paths;
 use RuntimeException;
 
 /**
@@ -71,7 +72,7 @@ final class WebServer
         }
         $log = implode(
             ' ',
-            array_map(static fn (string $file): string => (string) @file_get_contents($file), glob("{$directory}/*.log") ?: []),
+            array_map(static fn (string $file): string => (string) @file_get_contents($file), Paths::matching("{$directory}/*.log")),
         );
         $server->stop();
         throw new RuntimeException('The web server does not answer: '.substr($log, -2000));

@@ -126,7 +126,7 @@ final class WorkflowWalkTest extends BrowserTestCase
         $this->signIn(self::ENGINEER);
         $this->open('/tune/rollups?cluster=fernhill&table=field.harvest_pick');
         $slider = $this->find('#space');
-        $shown = fn (): string => implode('', array_filter($this->texts('[data-budget-set]')));
+        $shown = fn (): string => implode('', $this->texts('[data-budget-set]'));
         $before = $shown();
         $this->driver()->executeScript('arguments[0].value = 0; arguments[0].dispatchEvent(new Event("input", {bubbles: true}))', [
             $slider,

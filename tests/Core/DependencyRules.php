@@ -16,6 +16,7 @@ use App\Estate\Connectors\RewriteSource;
 use App\Estate\Connectors\RollupSource;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Connectors\TableKeeper;
+use Fulcrion\Practice\Storage\Paths;
 use PHPat\Selector\Selector;
 use PHPat\Test\Attributes\TestRule;
 use PHPat\Test\Builder\Rule;
@@ -151,7 +152,7 @@ final class DependencyRules
      */
     private static function capabilities(): array
     {
-        $folders = array_map(basename(...), glob(dirname(__DIR__, 2).'/app/*', GLOB_ONLYDIR) ?: []);
+        $folders = array_map(basename(...), Paths::matching(dirname(__DIR__, 2).'/app/*', GLOB_ONLYDIR));
 
         return array_values(array_diff($folders, array_keys(self::BELOW)));
     }

@@ -23,6 +23,7 @@ use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
 use Illuminate\Support\Facades\Event;
 use Illuminate\Support\Facades\Queue;
+use Tests\StepsOfChanges;
 use Tests\TestCase;
 
 /**
@@ -30,6 +31,8 @@ use Tests\TestCase;
  */
 final class ChangeActionTest extends TestCase
 {
+    use StepsOfChanges;
+
     public function test_every_action_begins_in_its_states_only_and_leads_where_it_should(): void
     {
         $begins = [];
@@ -154,8 +157,8 @@ final class ChangeActionTest extends TestCase
 
     private function step(Change $change, ChangeAction $action): void
     {
-        app(Changes::class)->{strtolower($action->name)}($change, $this->person(Role::Steward));
-        self::assertSame($action, $change->refresh()->doing);
+        self::take($change, $action, $this->person(Role::Steward));
+        self::assertSame($action, $change->doing);
         app(ChangeRunner::class)->run($change, $action, 'Steward');
     }
 

@@ -47,6 +47,7 @@ use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\Http;
 use Illuminate\Support\Facades\Queue;
 use PHPUnit\Framework\Attributes\TestWith;
+use Tests\StepsOfChanges;
 use Tests\TestCase;
 
 /**
@@ -54,6 +55,8 @@ use Tests\TestCase;
  */
 final class ChangeTest extends TestCase
 {
+    use StepsOfChanges;
+
     private const SQL = "SELECT bay, sum(kilos) AS kilos FROM field.pick WHERE picked_at >= timestamp '2026-11-01 00:00:00' GROUP BY bay";
 
     private Cluster $home;
@@ -124,13 +127,13 @@ final class ChangeTest extends TestCase
             ->assertSee('SUM(kilos)');
         $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHas('failed');
 
-        $this->act($change, 'rehearse');
+        $this->act($change, ChangeAction::Rehearse);
         self::assertSame('rehearsed', $change->refresh()->state->value, (string) $change->error);
         self::assertSame([], Warehouse::open(PracticeClusters::root('wren'))->schemas(), 'the rehearsal cleared up');
         $proof = $change->latestProof('rehearsal');
         self::assertTrue($proof?->holds);
         $this->post("/ledger/changes/{$change->id}/approve")->assertSessionHasNoErrors();
-        $this->act($change->refresh(), 'apply');
+        $this->act($change->refresh(), ChangeAction::Apply);
         self::assertSame('applied', $change->refresh()->state->value, (string) $change->error);
         self::assertSame($before, $this->warehouse->table('field', 'pick')?->checksum());
         self::assertSame('evenly', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
@@ -147,7 +150,7 @@ final class ChangeTest extends TestCase
         self::assertStringNotContainsString('2026-11-01 00:00:00', (string) $file->getContent(), 'no values of statements');
         self::assertSame('solved', $finding->refresh()->state->value, 'the table was held against the rules again');
 
-        $this->act($change, 'undo');
+        $this->act($change, ChangeAction::Undo);
         self::assertSame('undone', $change->refresh()->state->value, (string) $change->error);
         self::assertSame($before, $this->warehouse->table('field', 'pick')?->checksum());
         self::assertSame('by grade', $this->warehouse->table('field', 'pick')->manifest()->definition->distribution->describe());
@@ -175,7 +178,7 @@ final class ChangeTest extends TestCase
         $expected = [[false, true, false, 150], [true, true, false, 1]];
         self::assertEqualsCanonicalizing($expected, $lines($change->latestProof('rehearsal')), (string) $change->error);
         app(Changes::class)->approve($change, $this->person(Role::Engineer));
-        $this->act($change, 'apply');
+        $this->act($change, ChangeAction::Apply);
         $applied = $change->refresh()->latestProof('applied') ?? self::fail((string) $change->error);
         self::assertEqualsCanonicalizing($expected, $lines($applied));
         self::assertTrue($applied->holds);
@@ -192,7 +195,7 @@ final class ChangeTest extends TestCase
     {
         $change = $this->applied();
         $this->sql("INSERT INTO field.pick VALUES (7000, 'C', 1, timestamp '2026-11-20 10:00:00')");
-        $this->act($change, 'undo');
+        $this->act($change, ChangeAction::Undo);
         self::assertSame('undone', $change->refresh()->state->value, (string) $change->error);
         self::assertSame('by grade', $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe());
         self::assertSame(22_501, $this->warehouse->table('field', 'pick')->manifest()->rows());
@@ -205,7 +208,7 @@ final class ChangeTest extends TestCase
         Carbon::setTestNow('2026-11-28 10:02:00');
         Artisan::call('storage:expire');
         self::assertSame(['pick'], $this->warehouse->tables('field'));
-        $this->act($change, 'undo');
+        $this->act($change, ChangeAction::Undo);
         self::assertSame(
             ['undone', 'by grade'],
             [$change->refresh()->state->value, $this->warehouse->table('field', 'pick')?->manifest()->definition->distribution->describe()],
@@ -240,7 +243,7 @@ final class ChangeTest extends TestCase
         self::assertSame(['pick'], $this->warehouse->tables('field'));
         self::assertSame($sum, $this->warehouse->table('field', 'pick')?->checksum());
         // It can be tried again.
-        $this->act($change, 'rehearse');
+        $this->act($change, ChangeAction::Rehearse);
         self::assertSame('rehearsed', $change->refresh()->state->value);
     }
 
@@ -255,7 +258,7 @@ final class ChangeTest extends TestCase
         $change->update(['progress' => 'swapping', 'heartbeat_us' => Clock::microseconds() - 200_000_000]);
         Artisan::call('platform:recover');
         self::assertSame('applied', $change->refresh()->state->value);
-        $this->act($change, 'undo');
+        $this->act($change, ChangeAction::Undo);
         self::assertSame('undone', $change->refresh()->state->value, (string) $change->error);
     }
 
@@ -263,7 +266,7 @@ final class ChangeTest extends TestCase
     {
         $change = $this->proposed();
         $this->sql('DROP TABLE field.pick');
-        $this->act($change, 'rehearse');
+        $this->act($change, ChangeAction::Rehearse);
         self::assertSame('proposed', $change->refresh()->state->value);
         self::assertStringContainsString('There is no table field.pick', (string) $change->error);
         self::assertSame([], Warehouse::open(PracticeClusters::root('wren'))->schemas());
@@ -274,7 +277,7 @@ final class ChangeTest extends TestCase
         $this->sql('CREATE TABLE field.other (bay bigint)');
         $this->send(range(50, 60), 'SELECT p.bay FROM field.pick p JOIN field.other o ON o.bay = p.bay');
         $change = $this->proposed();
-        $this->act($change, 'rehearse');
+        $this->act($change, ChangeAction::Rehearse);
         self::assertSame('rehearsed', $change->refresh()->state->value);
         $proof = $change->latestProof('rehearsal') ?? self::fail();
         self::assertFalse($proof->holds);
@@ -291,7 +294,7 @@ final class ChangeTest extends TestCase
             ),
             'copy_share' => 50,
         ])->assertSessionHas('done');
-        $this->act($change->refresh(), 'rehearse');
+        $this->act($change->refresh(), ChangeAction::Rehearse);
         self::assertTrue($change->latestProof('rehearsal')?->holds);
         self::assertStringContainsString('50%', (string) json_encode($change->latestProof('rehearsal')->conditions));
     }
@@ -300,7 +303,7 @@ final class ChangeTest extends TestCase
     {
         $change = $this->proposed();
         $this->sql('DELETE FROM field.pick');
-        $this->act($change, 'rehearse');
+        $this->act($change, ChangeAction::Rehearse);
         self::assertStringContainsString('is empty', (string) $change->refresh()->error);
         $this->get('/tune/layout/fernhill/field.pick')->assertOk()->assertSee('The table is empty');
         $this->get('/tune/layout-advice/fernhill/field.pick')->assertOk();
@@ -571,7 +574,7 @@ final class ChangeTest extends TestCase
             app(Changes::class)->approve($one, $user);
         }
         self::assertSame(1, LedgerEntry::query()->where('act', 'approved a change')->count());
-        $this->act($change, 'apply');
+        $this->act($change, ChangeAction::Apply);
         $proofs = ProofRecord::query()->count();
         app(Changes::class)->apply($change->refresh(), $user);
         self::assertSame([1, $proofs], [LedgerEntry::query()->where('act', 'asked to apply')->count(), ProofRecord::query()->count()]);
@@ -637,7 +640,7 @@ final class ChangeTest extends TestCase
             }
         });
         try {
-            $this->act($change, 'apply');
+            $this->act($change, ChangeAction::Apply);
         } finally {
             Change::flushEventListeners();
         }
@@ -696,7 +699,7 @@ final class ChangeTest extends TestCase
             }
         });
         try {
-            $this->act($change, 'apply');
+            $this->act($change, ChangeAction::Apply);
         } finally {
             Change::flushEventListeners();
         }
@@ -764,7 +767,7 @@ final class ChangeTest extends TestCase
     private function begun(Proposal $proposal): Change
     {
         $change = app(Changes::class)->propose($this->home, null, $proposal, $this->person(Role::Engineer))->refresh();
-        $this->act($change, 'rehearse');
+        $this->act($change, ChangeAction::Rehearse);
         app(Changes::class)->approve($change->refresh(), $this->person(Role::Engineer));
 
         return $change->refresh();
@@ -773,7 +776,7 @@ final class ChangeTest extends TestCase
     private function rehearsed(): Change
     {
         $change = $this->proposed();
-        $this->act($change, 'rehearse');
+        $this->act($change, ChangeAction::Rehearse);
 
         return $change->refresh();
     }
@@ -782,16 +785,15 @@ final class ChangeTest extends TestCase
     {
         $change = $this->rehearsed();
         app(Changes::class)->approve($change, $this->person(Role::Engineer));
-        $this->act($change, 'apply');
+        $this->act($change, ChangeAction::Apply);
 
         return $change->refresh();
     }
 
     /** Asks for it and does what a worker would. */
-    private function act(Change $change, string $act): void
+    private function act(Change $change, ChangeAction $action): void
     {
-        app(Changes::class)->{$act}($change, $this->person(Role::Engineer));
-        $change->refresh();
+        self::take($change, $action, $this->person(Role::Engineer));
         app(ChangeRunner::class)->run($change, $change->doing ?? self::fail('nothing was begun'), 'Engineer');
     }
 

@@ -16,6 +16,7 @@ use App\Platform\Support\Role;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Practice\Storage\HardwareProfile;
 use Fulcrion\Practice\Storage\Warehouse;
 use Illuminate\Support\Facades\DB;
@@ -161,12 +162,12 @@ final class ConnectorContractTest extends TestCase
         $runner = $this->runner($kind);
         $expected = $runner->plan($sql, 'fulcrion_test', false)->plan ?? self::fail('no plan');
         self::assertFalse($expected->actual);
-        $names = array_filter(array_map(static fn ($step): ?string => $step->table?->name, $expected->steps()));
+        $names = Parts::said(array_map(static fn ($step): ?string => $step->table?->name, $expected->steps()));
         $bare = array_map(static fn (string $name): string => (string) preg_replace('~^.*\.~', '', $name), $names);
         self::assertContains('contract_pick', $bare);
         $actual = $runner->plan($sql, 'fulcrion_test', true)->plan ?? self::fail('no plan');
         self::assertTrue($actual->actual);
-        $rows = array_filter(array_map(static fn ($step): ?float => $step->rows->actual, $actual->steps()));
+        $rows = array_map(static fn ($step): ?float => $step->rows->actual, $actual->steps());
         self::assertContains(3.0, $rows, 'three rows were read');
         self::assertSame($kind, $actual->engine);
     }

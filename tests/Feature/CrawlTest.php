@@ -17,6 +17,7 @@ use App\Platform\Models\User;
 use App\Platform\Support\Role;
 use Fulcrion\Core\Access\Policy\Document;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Practice\Storage\HardwareProfile;
 use Fulcrion\Practice\Storage\Warehouse;
 use Illuminate\Routing\Route;
@@ -239,9 +240,10 @@ final class CrawlTest extends TestCase
         DB::table('changes')
             ->where('id', $change->id)
             ->update(['workload' => $workload('%CAST%')]);
-        foreach (['rehearse', 'approve', 'apply'] as $act) {
-            app(Changes::class)->{$act}($change->refresh(), $owner);
-        }
+        $changes = app(Changes::class);
+        $changes->rehearse($change->refresh(), $owner);
+        $changes->approve($change->refresh(), $owner);
+        $changes->apply($change->refresh(), $owner);
         self::assertSame('applied', $change->refresh()->state->value, (string) $change->error);
         self::assertGreaterThan(1, ProofRecord::query()->count());
         foreach (
@@ -307,7 +309,7 @@ final class CrawlTest extends TestCase
                     if (stripos($content, $value) !== false) {
                         $hits[] =
                             "{$person->name} finds {$value} at {$address}: ".
-                            preg_replace('~\s+~', ' ', substr($content, max(0, (int) stripos($content, $value) - 120), 200));
+                            preg_replace('~\s+~', ' ', substr($content, max(0, stripos($content, $value) - 120), 200));
                         break;
                     }
                 }
@@ -485,12 +487,12 @@ final class CrawlTest extends TestCase
                         static fn (string $address): array => str_contains($address, $mark)
                             ? array_map(static fn (string $one): string => str_replace($mark, $one, $address), $all)
                             : [$address],
-                        $open ?: [''],
+                        $open === [] ? [''] : $open,
                     ),
                 );
             }
             $filled = [];
-            foreach (array_filter($open) as $address) {
+            foreach (Parts::said($open) as $address) {
                 if (str_contains($address, '{schema}/{name}')) {
                     $filled = [
                         ...$filled,

@@ -369,14 +369,17 @@ final class DoorsTest extends TestCase
         self::assertSame(0, DecisionRecord::query()->count());
         self::assertCount(2, $clusters->for($engineer, 'test')->runner($this->fernhill)?->run($sql, 'people')->result->rows ?? []);
         self::assertSame(['test', 'person:engineer'], array_values(DecisionRecord::query()->firstOrFail()->only('source', 'subject')));
-        foreach (['run', 'plan', 'rewrites', 'estimatedRows', 'measureWithout'] as $way) {
-            $runner = $clusters->for($this->person(Role::Viewer), 'test')->runner($this->fernhill) ?? self::fail();
+        $runner = $clusters->for($this->person(Role::Viewer), 'test')->runner($this->fernhill) ?? self::fail();
+        $ways = [
+            'run' => static fn () => $runner->run($sql, 'people'),
+            'plan' => static fn () => $runner->plan($sql, 'people', true),
+            'rewrites' => static fn () => $runner->rewrites($sql, 'people'),
+            'estimatedRows' => static fn () => $runner->estimatedRows($sql, 'people'),
+            'measureWithout' => static fn () => $runner->measureWithout($sql, 'people', null),
+        ];
+        foreach ($ways as $way => $call) {
             try {
-                $way === 'plan'
-                    ? $runner->plan($sql, 'people', true)
-                    : ($way === 'measureWithout'
-                        ? $runner->measureWithout($sql, 'people', null)
-                        : $runner->{$way}($sql, 'people'));
+                $call();
                 self::fail("{$way} asked nobody.");
             } catch (SourceError $error) {
                 self::assertStringContainsString('closed to viewer', $error->getMessage(), $way);

@@ -22,6 +22,7 @@ use Illuminate\Contracts\Validation\Validator;
 use Illuminate\Foundation\Http\FormRequest;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\File;
 use Illuminate\Support\Facades\Validator as Validators;
 use Illuminate\Support\Str;
 use PHPUnit\Framework\Attributes\Group;
@@ -353,7 +354,7 @@ final class FormRequestTest extends TestCase
     public function test_each_form_takes_what_is_right_and_names_each_field_that_is_wrong(): void
     {
         $root = dirname(__DIR__, 2);
-        $paths = glob("{$root}/app/*/Http/Requests/*Request.php") ?: [];
+        $paths = File::glob("{$root}/app/*/Http/Requests/*Request.php");
         foreach ($paths as $path) {
             $class = 'App\\'.str_replace('/', '\\', substr($path, strlen("{$root}/app/"), -4));
             [$right, $wrong] = self::forms()[$class] ?? self::fail("{$class} has no case here.");

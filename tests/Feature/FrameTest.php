@@ -55,7 +55,7 @@ final class FrameTest extends TestCase
     {
         $frame = new Frame('f', 'T', 'S', Axis::even(0.0, 10.0), Axis::even(0.0, 100.0), height: 200, left: 80, top: 20, below: 30,
             beside: 100);
-        self::assertSame([1080.0, 170.0], [$frame->right, (float) $frame->bottom]);
+        self::assertSame([1080.0, 170.0], [$frame->right, $frame->bottom]);
         self::assertSame([80.0, 580.0, 1080.0], array_map($frame->x(...), [0.0, 5.0, 10.0]));
         self::assertSame([170.0, 95.0, 20.0], array_map($frame->y(...), [0.0, 50.0, 100.0]));
         $frame->grid([0.0, 50.0], static fn (float $value): string => "{$value} <b>")

@@ -662,7 +662,9 @@ final class JobTest extends TestCase
      */
     private function import(array|string $document): JobRun
     {
-        Cluster::query()->where('slug', 'fernhill')->exists() || $this->cluster();
+        if (! Cluster::query()->where('slug', 'fernhill')->exists()) {
+            $this->cluster();
+        }
         $path = tempnam(sys_get_temp_dir(), 'job');
         file_put_contents($path, is_string($document) ? $document : json_encode($document));
         Artisan::call('jobs:import', ['file' => $path, '--cluster' => 'fernhill']);

@@ -153,7 +153,7 @@ final class LiveServerTest extends TestCase
                 [[$reading(9, 'C'), $reading(5, 'C', 'SELECT `b`')], 48],
             ] as $step => [$readings, $expected]
         ) {
-            $source = $this->createStub(StatementSource::class);
+            $source = self::createStub(StatementSource::class);
             $source->method('digests')->willReturn($readings);
             $source->method('recent')->willReturn(new RecentReading([], 0));
             $connectors = new class($source) extends Connectors
@@ -478,7 +478,7 @@ final class LiveServerTest extends TestCase
 
     private function live(): Cluster
     {
-        $env = parse_ini_file(base_path('.env'), false, INI_SCANNER_RAW) ?: [];
+        $env = (array) parse_ini_file(base_path('.env'), false, INI_SCANNER_RAW);
 
         return Cluster::query()
             ->create([

@@ -9,6 +9,8 @@ use App\Statements\Application\PlanMask;
 use App\Statements\Application\PlanWords;
 use App\Statements\Charts\PlanFigure;
 use DOMDocument;
+use DOMNode;
+use DOMNodeList;
 use DOMXPath;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanStep;
@@ -28,13 +30,13 @@ final class PlanViewTest extends TestCase
         $xpath = new DOMXPath($svg);
         $xpath->registerNamespace('s', 'http://www.w3.org/2000/svg');
         $classes = [];
-        foreach ($xpath->query('//s:rect') ?: [] as $gate) {
+        foreach (self::found($xpath, '//s:rect') as $gate) {
             $classes[] = $gate instanceof \DOMElement ? $gate->getAttribute('class') : '';
         }
         // Nine tenths of the time, none, one tenth.
         self::assertSame(['gate t6', 'gate t0', 'gate t2'], $classes);
         $heights = [];
-        foreach ($xpath->query('//s:path[@class="flow"]') ?: [] as $path) {
+        foreach (self::found($xpath, '//s:path[@class="flow"]') as $path) {
             preg_match(
                 '~^M[\d.]+ ([\d.]+)C.*L[\d.]+ [\d.]+C.*? ([\d.]+)Z$~',
                 $path instanceof \DOMElement ? $path->getAttribute('d') : '',
@@ -150,5 +152,15 @@ final class PlanViewTest extends TestCase
             10_000,
             "SELECT 1 FROM field.pick WHERE crew = 'Ada'",
         );
+    }
+
+    /**
+     * @return DOMNodeList<\DOMNameSpaceNode|DOMNode>
+     */
+    private static function found(DOMXPath $xpath, string $path): DOMNodeList
+    {
+        $nodes = $xpath->query($path);
+
+        return $nodes instanceof DOMNodeList ? $nodes : self::fail("{$path} is no path.");
     }
 }

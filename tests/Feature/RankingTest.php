@@ -15,6 +15,7 @@ use DateTimeZone;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\StatementChange;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Database\Events\QueryExecuted;
 use Illuminate\Support\Facades\Artisan;
@@ -65,7 +66,9 @@ final class RankingTest extends TestCase
         $scope = new StatementScope($this->fernhill, $window, 'test', new DateTimeZone('UTC'), new OriginFilter());
         $asked = [];
         DB::listen(static function (QueryExecuted $query) use (&$asked): void {
-            preg_match('~FROM (?:load|flow)_\w+~', $query->sql) === 1 && ($asked[] = $query->sql);
+            if (preg_match('~FROM load_\w+~', $query->sql) === 1) {
+                $asked[] = $query->sql;
+            }
         });
         $all = function () use ($scope, $window): array {
             $sums = app(Sums::class);
@@ -320,7 +323,7 @@ final class RankingTest extends TestCase
         self::assertSame(3_000, array_sum(array_column($json, 'executions')));
         $lines = array_map(
             static fn (string $line): array => str_getcsv($line, ',', '"', ''),
-            array_filter(explode("\n", $this->get("/tune/statements/export/csv?{$query}")->streamedContent())),
+            Parts::between($this->get("/tune/statements/export/csv?{$query}")->streamedContent(), "\n"),
         );
         self::assertSame(array_keys($json[0]), $lines[0]);
         self::assertCount(26, $lines);

@@ -217,7 +217,7 @@ final class SecurityTest extends TestCase
         {
             public int $checks = 0;
 
-            /** @param  array<string, mixed>  $options */
+            /** @param  array<mixed>  $options */
             public function check(#[\SensitiveParameter] $value, $hashedValue, array $options = [])
             {
                 $this->checks++;

@@ -146,6 +146,6 @@ final class ServingTest extends TestCase
         fclose($connection);
         [$head, $body] = explode("\r\n\r\n", $answer, 2) + [1 => ''];
 
-        return [strtok($head, "\r\n") ?: '', $head, $body];
+        return [(string) strtok($head, "\r\n"), $head, $body];
     }
 }

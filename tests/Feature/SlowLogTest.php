@@ -111,8 +111,8 @@ final class SlowLogTest extends TestCase
         $in = [];
         foreach ($read as $execution) {
             if (isset($counted[$execution->sql])) {
-                $totals[0] += $execution->work->rowsReturned;
-                $totals[1] += $execution->work->rowsExamined;
+                $totals[0] += (int) $execution->work->rowsReturned;
+                $totals[1] += (int) $execution->work->rowsExamined;
                 $totals[2] += (int) $counted[$execution->sql][1];
                 $totals[3] += (int) $counted[$execution->sql][2];
                 unset($counted[$execution->sql]);
@@ -164,7 +164,7 @@ final class SlowLogTest extends TestCase
     {
         $reader = new SlowLogReader();
         $found = [];
-        $lines = file($this->log) ?: [];
+        $lines = array_filter((array) file($this->log), is_string(...));
         foreach ([...array_map($reader->feed(...), $lines), $reader->end()] as $done) {
             if ($done !== null) {
                 // The statement that set the time of the connection is stamped with it.

@@ -22,6 +22,7 @@ use Illuminate\Contracts\Queue\ShouldBeEncrypted;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\File;
 use Illuminate\Support\Facades\Queue;
 use Illuminate\Support\Str;
 use Illuminate\Testing\TestResponse;
@@ -207,13 +208,13 @@ final class WorkbenchTest extends TestCase
 
     public function test_a_run_waits_for_a_worker_and_its_outcome_is_for_whoever_sent_it(): void
     {
-        Queue::fake();
+        $queue = Queue::fake();
         $key = (string) Str::uuid();
         $this->send("SELECT 'Wrenhide' AS word", ['key' => $key])
             ->assertStatus(202)
             ->assertExactJson(['state' => 'waiting']);
         $this->get("/tune/workbench/runs/{$key}")->assertStatus(202);
-        $job = Queue::pushed(RunStatements::class)->sole();
+        $job = $queue->pushed(RunStatements::class)->sole();
         self::assertInstanceOf(RunStatements::class, $job);
         self::assertSame(RunStatements::QUEUE, $job->queue);
         self::assertContains(ShouldBeEncrypted::class, (array) class_implements($job), 'texts do not lie open in the queue');
@@ -225,24 +226,24 @@ final class WorkbenchTest extends TestCase
         $this->actingAs($this->person(Role::Owner))
             ->get("/tune/workbench/runs/{$key}")
             ->assertNotFound();
-        foreach (glob(storage_path('app/runs/*')) ?: [] as $file) {
+        foreach (File::glob(storage_path('app/runs/*')) as $file) {
             self::assertStringNotContainsString('Wrenhide', (string) file_get_contents($file));
         }
     }
 
     public function test_a_run_that_is_stopped_before_it_begins_never_begins(): void
     {
-        Queue::fake();
+        $queue = Queue::fake();
         $key = (string) Str::uuid();
         $this->send('CREATE TABLE field.late (n bigint)', ['key' => $key])->assertStatus(202);
         $this->post("/tune/workbench/runs/{$key}/stop")->assertExactJson(['asked' => true]);
-        app()->call(Queue::pushed(RunStatements::class)->sole()->handle(...));
+        app()->call($queue->pushed(RunStatements::class)->sole()->handle(...));
         $this->get("/tune/workbench/runs/{$key}")
             ->assertOk()
             ->assertSee('Stopped before it began.');
         self::assertSame('stopped', DB::table('workbench_runs')->where('key', $key)->value('state'));
         $this->send('SELECT n FROM field.late', ['key' => ($other = (string) Str::uuid())])->assertStatus(202);
-        Queue::pushed(RunStatements::class)->last()->failed(null);
+        $queue->pushed(RunStatements::class)->last()->failed(null);
         $this->get("/tune/workbench/runs/{$other}")
             ->assertOk()
             ->assertSee('The run broke off.');
@@ -444,7 +445,7 @@ final class WorkbenchTest extends TestCase
             ->where('key', $key)
             ->update(['state' => 'running', 'started_us' => 1_000_000, 'heartbeat_us' => 1_000_000]);
         DB::table('workbench_runs')->insert(
-            (array) [
+            [
                 'id' => null,
                 'key' => (string) Str::uuid(),
                 'started_us' => (time() - 3600) * 1_000_000,

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Life;
 
+use Fulcrion\Core\Text\Parts;
+use Fulcrion\Practice\Storage\Paths;
 use Fulcrion\Tools\Loopback;
 use PDO;
 use PHPUnit\Framework\TestCase;
@@ -48,9 +50,11 @@ final class LifeTest extends TestCase
         mkdir($this->root, 0o755);
         $from = dirname(__DIR__, 2);
         foreach (self::COPIED as $name) {
-            file_exists("{$from}/{$name}") && (new Process(['cp', '-a', "{$from}/{$name}", "{$this->root}/{$name}"]))->mustRun();
+            if (file_exists("{$from}/{$name}")) {
+                (new Process(['cp', '-a', "{$from}/{$name}", "{$this->root}/{$name}"]))->mustRun();
+            }
         }
-        foreach (glob("{$this->root}/bootstrap/cache/*.php") ?: [] as $cached) {
+        foreach (Paths::matching("{$this->root}/bootstrap/cache/*.php") as $cached) {
             unlink($cached);
         }
         symlink("{$from}/vendor", "{$this->root}/vendor");
@@ -216,12 +220,12 @@ final class LifeTest extends TestCase
     private function left(): array
     {
         $left = [];
-        foreach (glob('/proc/[0-9]*') ?: [] as $process) {
+        foreach (Paths::matching('/proc/[0-9]*') as $process) {
             if (@readlink("{$process}/cwd") === $this->root) {
                 $left[] = $this->commandOf((int) basename($process));
             }
         }
 
-        return array_values(array_filter($left));
+        return Parts::said($left);
     }
 }

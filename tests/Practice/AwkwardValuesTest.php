@@ -167,7 +167,7 @@ final class AwkwardValuesTest extends WarehouseTestCase
                 self::assertStringContainsString('does not fit into decimal(4, 2)', $error->getMessage());
             }
         }
-        self::assertSame('1 rows inserted.', str_replace('row ', 'rows ', (string) $this->sql('INSERT INTO q VALUES (-99.99)')->message));
+        self::assertSame('1 rows inserted.', str_replace('row ', 'rows ', $this->sql('INSERT INTO q VALUES (-99.99)')->message));
         file_put_contents($this->warehouse->inbox().'/q.csv', "d\n1.5\n100\n");
         $this->expectExceptionMessage('Line 3, column d: A number does not fit into decimal(4, 2)');
         $this->sql("COPY q FROM 'q.csv'");

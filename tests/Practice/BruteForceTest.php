@@ -213,7 +213,9 @@ final class BruteForceTest extends WarehouseTestCase
                     return $order === 0 ? $p['id'] <=> $q['id'] : (str_contains($how, 'FIRST') ? $order : -$order);
                 }
 
-                return (str_starts_with($how, 'ASC') ? $p['x'] <=> $q['x'] : $q['x'] <=> $p['x']) ?: $p['id'] <=> $q['id'];
+                $order = str_starts_with($how, 'ASC') ? $p['x'] <=> $q['x'] : $q['x'] <=> $p['x'];
+
+                return $order === 0 ? $p['id'] <=> $q['id'] : $order;
             });
             $ids = array_map(static fn (array $row): array => [$row['id']], $expected);
             self::assertSame($ids, $this->rows("SELECT id FROM t ORDER BY x {$how}, id"), $how);

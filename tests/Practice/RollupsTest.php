@@ -51,7 +51,7 @@ final class RollupsTest extends WarehouseTestCase
             $plan = $this->planOf($sql);
             self::assertSame($this->digest($sql, false), $this->digest($sql, true), $sql.' with '.implode('; ', $plan->remarks));
             foreach (array_keys($used) as $kind) {
-                $used[$kind] += preg_match("~{$kind} \S+ used in place~", implode(';', $plan->remarks));
+                $used[$kind] += (int) preg_match("~{$kind} \S+ used in place~", implode(';', $plan->remarks));
             }
         }
         self::assertGreaterThan(25, $used['rollup']);
@@ -173,7 +173,7 @@ final class RollupsTest extends WarehouseTestCase
             [
                 'action = compact',
                 "action = encode, compression = gzip9, encodings = 'at:delta', sorted_by = 'kind, at'",
-                'action = revert, version = '.($this->warehouse->table('s', 'reading')?->manifest()->version + 1),
+                'action = revert, version = '.((int) $this->warehouse->table('s', 'reading')?->manifest()->version + 1),
             ] as $maintenance
         ) {
             $this->sql("MAINTAIN TABLE s.reading WITH ({$maintenance})");

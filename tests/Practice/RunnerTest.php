@@ -27,7 +27,7 @@ final class RunnerTest extends WarehouseTestCase
         ) {
             $plan = $this->planOf("SELECT count(*), sum(n) FROM whole WHERE {$filter}");
             $scan = $this->steps($plan, StepKind::Scan)[0];
-            self::assertLessThan(0.25, $scan->reads->bytes / $scan->reads->bytesTotal, $filter);
+            self::assertLessThan(0.25, (int) $scan->reads->bytes / (int) $scan->reads->bytesTotal, $filter);
             // The same rows by brute force: a filter nothing can be skipped by.
             self::assertEquals(
                 $this->rows("SELECT count(*), sum(n) FROM whole WHERE ({$filter}) IS TRUE"),
@@ -111,7 +111,7 @@ final class RunnerTest extends WarehouseTestCase
         self::assertEquals($plan->sumUs(), $this->planOf('SELECT n FROM t')->sumUs());
         $totals = PlanTotals::of($plan);
         self::assertSame(
-            [4000, $scan->reads->bytes * 10, $plan->sumUs() + 2500],
+            [4000, (int) $scan->reads->bytes * 10, (int) $plan->sumUs() + 2500],
             [$totals->rowsExamined, $totals->bytesScanned, $totals->durationUs],
         );
     }
@@ -121,7 +121,7 @@ final class RunnerTest extends WarehouseTestCase
         $this->numbers('t', 20_000, 'PLACED EVENLY');
         $sort = $this->steps($this->planOf('SELECT n, word, day, k FROM t ORDER BY word, n'), StepKind::Sort)[0];
         self::assertGreaterThan(100_000, $sort->cost->memoryPeak);
-        self::assertSame($sort->cost->memoryPeak - 100_000, $sort->cost->bytesSpilled);
+        self::assertSame((int) $sort->cost->memoryPeak - 100_000, $sort->cost->bytesSpilled);
         $top = $this->steps($this->planOf('SELECT n, word FROM t ORDER BY word, n LIMIT 5'), StepKind::Top);
         self::assertSame(0, $top[0]->cost->bytesSpilled);
     }

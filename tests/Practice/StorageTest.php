@@ -7,6 +7,7 @@ namespace Tests\Practice;
 use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Storage\Distribution;
 use Fulcrion\Practice\Sql\Session;
+use Fulcrion\Practice\Storage\Paths;
 use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Practice\WarehouseError;
 
@@ -25,10 +26,10 @@ final class StorageTest extends WarehouseTestCase
         );
         self::assertNotFalse($load);
         $next = $before + 1;
-        for ($i = 0; $i < 400 && count(glob("{$table->directory}/c{$next}-*.parquet") ?: []) < 20; $i++) {
+        for ($i = 0; $i < 400 && count(Paths::matching("{$table->directory}/c{$next}-*.parquet")) < 20; $i++) {
             usleep(25_000);
         }
-        self::assertGreaterThanOrEqual(20, count(glob("{$table->directory}/c{$next}-*.parquet") ?: []), 'the load has begun to write');
+        self::assertGreaterThanOrEqual(20, count(Paths::matching("{$table->directory}/c{$next}-*.parquet")), 'the load has begun to write');
         proc_terminate($load, 9);
         proc_close($load);
 

@@ -10,6 +10,7 @@ use Fulcrion\Practice\Engine;
 use Fulcrion\Practice\Storage\HardwareProfile;
 use Fulcrion\Practice\Storage\LayoutReader;
 use Fulcrion\Practice\Storage\Manifest;
+use Fulcrion\Practice\Storage\Paths;
 use Fulcrion\Practice\Storage\TableCopy;
 use Fulcrion\Practice\Storage\TableStore;
 use Fulcrion\Practice\Storage\Warehouse;
@@ -176,7 +177,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
             );
             $plan = $this->planOf("SELECT count(*) FROM {$curve}_all WHERE k = 3");
             $scan = $this->steps($plan, \Fulcrion\Core\Plans\StepKind::Scan)[0];
-            self::assertLessThan($scan->reads->chunksTotal / 2, $scan->reads->chunks, $curve);
+            self::assertLessThan((int) $scan->reads->chunksTotal / 2, $scan->reads->chunks, $curve);
         }
         $this->expectExceptionMessage('a curve runs through two columns');
         $this->sql('CREATE TABLE bad (a bigint, b bigint) SORTED BY CURVE (a)');
@@ -228,7 +229,7 @@ final class TableMaintenanceTest extends WarehouseTestCase
     {
         $table = $this->scattered('CHUNKS OF 200 ROWS');
         $sum = $table->checksum();
-        $files = fn (): array => array_map(basename(...), glob("{$table->directory}/*.parquet") ?: []);
+        $files = fn (): array => array_map(basename(...), Paths::matching("{$table->directory}/*.parquet"));
         $before = $files();
         $next = $table->manifest()->version + 1;
         // The third chunk meets a device on which there is no room.

@@ -7,6 +7,7 @@ namespace Fulcrion\Tools\Answers;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Practice\Engine;
 use Fulcrion\Practice\Physical\Limits;
 use Fulcrion\Practice\Sql\Session;
@@ -63,7 +64,7 @@ final class AnswerComparison
     public static function written(): array
     {
         $queries = [];
-        foreach (preg_split('~\n\s*\n~', trim((string) file_get_contents(__DIR__.'/written.sql'))) ?: [] as $block) {
+        foreach (Parts::split('~\n\s*\n~', trim((string) file_get_contents(__DIR__.'/written.sql'))) as $block) {
             $parts = explode("\n--= ", $block);
             $queries[] = [$parts[0], $parts[1] ?? $parts[0]];
         }

@@ -23,7 +23,7 @@ final readonly class AnswerTables
     {
         $random = new Randomizer(new Mt19937(46));
         $of = static fn (TypeKind $kind): ColumnType => ColumnType::of($kind);
-        $day = intdiv(strtotime('2026-02-01 00:00:00 UTC') ?: 0, 86400);
+        $day = intdiv((int) strtotime('2026-02-01 00:00:00 UTC'), 86400);
         $maybe = static fn (mixed $value, int $percent): mixed => $random->getInt(1, 100) <= $percent ? null : $value;
         $crews = ['Aldo', 'Bree', 'Cyra', 'Dorn', 'Émile', "Zo'e"];
         $picks = [];

@@ -98,7 +98,9 @@ final class EncodingBench implements Measurement
         );
         $sizes = $process === false ? null : json_decode((string) stream_get_contents($pipes[1]), true);
         $error = $process === false ? '' : (string) stream_get_contents($pipes[2]);
-        $process === false || proc_close($process);
+        if ($process !== false) {
+            proc_close($process);
+        }
         unlink($file);
         if (! is_array($sizes) || count($sizes) !== count($own)) {
             throw new RuntimeException('hyparquet-writer did not write the same columns: '.mb_strcut($error, 0, 300));

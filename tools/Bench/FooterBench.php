@@ -10,6 +10,7 @@ use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Parquet\ParquetWriter;
+use Illuminate\Support\Facades\File;
 use RuntimeException;
 
 /**
@@ -27,7 +28,7 @@ final class FooterBench implements Measurement
     public function run(Closure $say): iterable
     {
         $folder = Scratch::folder().'/footers';
-        array_map(unlink(...), glob("{$folder}/*") ?: []);
+        array_map(unlink(...), File::glob("{$folder}/*"));
         is_dir($folder) || mkdir($folder, 0700, true);
         $say('writing '.self::FILES.' files');
         $types = [
@@ -79,7 +80,9 @@ final class FooterBench implements Measurement
             base_path(),
         );
         $other = $process === false ? null : json_decode((string) stream_get_contents($pipes[1]), true);
-        $process === false || proc_close($process);
+        if ($process !== false) {
+            proc_close($process);
+        }
         if (! is_array($other) || (int) $other['rows'] !== $rows) {
             throw new RuntimeException('hyparquet did not read the same files.');
         }

@@ -29,7 +29,8 @@ final class GeneratedLoad
     public function pick(): int
     {
         $x = ($this->random->getInt(0, 1_000_000_000) / 1_000_000_000) * $this->weights[$this->statements - 1];
-        for ($low = 0, $high = $this->statements - 1; $low < $high;) {
+        $low = 0;
+        for ($high = $this->statements - 1; $low < $high;) {
             $middle = intdiv($low + $high, 2);
             if ($this->weights[$middle] < $x) {
                 $low = $middle + 1;

@@ -43,6 +43,8 @@ final class JobCurveBench implements Measurement
         }
         sort($first);
         sort($whole);
+        $model = new JobModel($run);
+        $curve = ScalingCurve::of($model);
         // Every number of workers that was only read off, against what comes out: some of them, evenly spread.
         for ($i = 1; $i <= 60; $i++) {
             $workers = (int) ceil(($curve->ceiling * $i) / 61);

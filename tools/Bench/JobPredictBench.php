@@ -72,16 +72,16 @@ final class JobPredictBench implements Measurement
             5,
             '%',
         );
-        yield BenchFigure::atMost('error of the middle of what the distribution gives, worst', 100 * max($errors), 15, '%');
+        yield BenchFigure::atMost('error of the middle of what the distribution gives, worst', 100 * max([0.0, ...$errors]), 15, '%');
         yield BenchFigure::of('new runs within the range that should hold 90%', (100 * $within) / count($errors), '%');
         yield BenchFigure::of('two runs with the same number of workers differ, median', 100 * Spread::median($luckOnly), '%');
-        yield BenchFigure::of('two runs with the same number of workers differ, worst', 100 * max($luckOnly), '%');
+        yield BenchFigure::of('two runs with the same number of workers differ, worst', 100 * max([0.0, ...$luckOnly]), '%');
         yield BenchFigure::of(
             'error of the recorded times scheduled again, median',
             100 * Spread::median($curveErrors),
             '%',
         );
-        yield BenchFigure::of('error of the recorded times scheduled again, worst', 100 * max($curveErrors), '%');
+        yield BenchFigure::of('error of the recorded times scheduled again, worst', 100 * max([0.0, ...$curveErrors]), '%');
     }
 
     public static function record(JobPlan $plan, int $workers, int $seed): RecordedRun

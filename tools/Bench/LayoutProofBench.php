@@ -15,6 +15,7 @@ use Fulcrion\Core\Storage\Estate;
 use Fulcrion\Core\Storage\StatementUse;
 use Fulcrion\Core\Storage\UseReader;
 use Fulcrion\Core\Storage\Workload;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Practice\Engine;
 use Fulcrion\Practice\Physical\ChunkCache;
 use Fulcrion\Practice\Physical\Limits;
@@ -117,7 +118,7 @@ final class LayoutProofBench implements Measurement
         $different = $timed = $selective = 0;
         $sums = [0, 0, 0, 0];
         foreach ($four as $i => $statement) {
-            $filters = implode(', ', $statement->tables[0]->filtered()) ?: 'nothing';
+            $filters = Parts::first(implode(', ', $statement->tables[0]->filtered()), 'nothing');
             $factor = $before[$i][0] / max(1, $after[$i][0]);
             yield BenchFigure::of('fewer bytes, filter on '.$filters, $factor, 'times');
             yield BenchFigure::of('modelled time less', $before[$i][1] / max(1, $after[$i][1]), 'times');

@@ -53,6 +53,7 @@ final class ParseBench implements Measurement
         $ours = new Parser();
         $theirs = (new ParserFactory())->createForHostVersion();
         $times = ['sql' => [], 'php' => []];
+        $statements = 0;
         for ($round = 0; $round <= self::ROUNDS; $round++) {
             $say("round {$round}");
             $began = hrtime(true);

@@ -52,7 +52,7 @@ final class PracticeTables
         );
         $table = $warehouse->createTable('bench', $name, $definition, 0);
         $writer = new TableWriter($table, $table->manifest(), $warehouse->nodes);
-        $rows = count(reset($columns) ?: []);
+        $rows = count(array_values($columns)[0] ?? []);
         for ($at = 0; $at < $rows; $at += self::CHUNK_ROWS) {
             $writer->add(array_map(static fn (array $values): array =>
                 array_slice($values, $at, self::CHUNK_ROWS), array_values($columns)));

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use Closure;
+use Illuminate\Support\Env;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use PDO;
@@ -19,7 +20,7 @@ final class Scratch
         config([
             'database.connections.mariadb.database' => 'fulcrion_bench',
             'database.connections.mariadb.username' => 'fulcrion_test',
-            'database.connections.mariadb.password' => env('DB_TEST_PASSWORD'),
+            'database.connections.mariadb.password' => Env::get('DB_TEST_PASSWORD'),
             'database.connections.mariadb.options' => [
                 PDO::MYSQL_ATTR_LOCAL_INFILE => true,
                 PDO::ATTR_EMULATE_PREPARES => true,
@@ -44,7 +45,7 @@ final class Scratch
             ...getenv(),
             'DB_DATABASE' => 'fulcrion_bench',
             'DB_USERNAME' => 'fulcrion_test',
-            'DB_PASSWORD' => (string) env('DB_TEST_PASSWORD'),
+            'DB_PASSWORD' => (string) Env::get('DB_TEST_PASSWORD'),
         ];
     }
 

@@ -157,8 +157,8 @@ final class StatementsBench implements Measurement
         $this->partitions->ensure($days);
         $files = [];
         foreach (['day', 'hour', 'five_minute'] as $level) {
-            $files[$level] = fopen(Scratch::folder()."/{$level}.tsv", 'wb') ?:
-                throw new RuntimeException("{$level}.tsv cannot be written.");
+            $file = fopen(Scratch::folder()."/{$level}.tsv", 'wb');
+            $files[$level] = $file === false ? throw new RuntimeException("{$level}.tsv cannot be written.") : $file;
         }
         $edges = array_map(static fn (int $back): int => $now - $back - (($now - $back) % 3_600), [0, 86_400, 7 * 86_400, 28 * 86_400]);
         $left = self::EXECUTIONS;

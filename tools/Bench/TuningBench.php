@@ -67,6 +67,7 @@ final class TuningBench implements Measurement
         $engine = new Engine($warehouse);
         $limits = new Limits(3600, 10, null, static fn (): int => (int) hrtime(true));
         $session = new Session('', 'bench', self::NOW * 1_000_000);
+        $after = $before;
         foreach (['statistics', 'layout', 'rollups', 'lookups'] as $act) {
             $say($act);
             $estate = $this->estate($warehouse, $chosen);

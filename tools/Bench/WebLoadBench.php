@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Tools\Bench;
 
 use Closure;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Tools\Demo\Team;
 use GuzzleHttp\Client;
 use GuzzleHttp\Cookie\CookieJar;
@@ -86,7 +87,7 @@ final class WebLoadBench implements Measurement
         } finally {
             $this->end($client, $token, $runs);
         }
-        $up = array_map(floatval(...), array_filter(explode("\n", $probe->getOutput())));
+        $up = array_map(floatval(...), Parts::between($probe->getOutput(), "\n"));
         yield BenchFigure::of('p95 of pages beside six heavy queries', $beside['p95'], 's');
         yield BenchFigure::atMost('that p95 to the one alone', $beside['p95'] / max(0.001, $alone['p95']), 1.5, 'times');
         yield BenchFigure::atMost('longest answer of /up under both', max([0.0, ...$up]), 1, 's');

@@ -50,7 +50,7 @@ final class BenchCommand extends Command
                             $measured->name,
                             number_format($measured->value, $measured->value < 100 ? 2 : 0, '.', ' '),
                             $measured->unit,
-                            $measured->aim === null ? '' : "{$measured->aim}: ".($measured->met ? 'met' : 'aim missed'),
+                            $measured->aim === null ? '' : "{$measured->aim}: ".($measured->met === true ? 'met' : 'aim missed'),
                         ),
                     );
                 }

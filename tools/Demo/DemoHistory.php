@@ -162,7 +162,7 @@ final class DemoHistory
                 $expected *= 3.0;
             }
             for ($n = $this->poisson($expected); $n > 0; $n--) {
-                $pick = $this->uniform() * end($this->weights[$team]);
+                $pick = $this->uniform() * $this->weights[$team][count($this->weights[$team]) - 1];
                 $low = 0;
                 for ($high = count($this->weights[$team]) - 1; $low < $high;) {
                     $middle = intdiv($low + $high, 2);
@@ -323,7 +323,8 @@ final class DemoHistory
     private function poisson(float $expected): int
     {
         $limit = exp(-$expected);
-        for ($n = 0, $product = $this->uniform(); $product > $limit; $n++) {
+        $n = 0;
+        for ($product = $this->uniform(); $product > $limit; $n++) {
             $product *= $this->uniform();
         }
 

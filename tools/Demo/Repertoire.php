@@ -371,7 +371,7 @@ final class Repertoire
                     $ms * self::MS,
                     $examined,
                     $returned,
-                    (int) ($examined * 40),
+                    $examined * 40,
                     0,
                     $examined > 500_000,
                     0,

@@ -159,7 +159,7 @@ final class PrivateServer
     /** The account a fresh server lets in by its socket. */
     private static function own(): string
     {
-        return (string) (posix_getpwuid(posix_geteuid())['name'] ?? 'root');
+        return posix_getpwuid(posix_geteuid())['name'] ?? 'root';
     }
 
     private static function account(): string

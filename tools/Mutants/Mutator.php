@@ -63,7 +63,7 @@ final class Mutator
             $node instanceof Stmt\If_, $node instanceof Stmt\ElseIf_ => [$whole($node->cond, '! ('.$text($node->cond).')')],
             $node instanceof Expr\Ternary && $node->if !== null => [$whole($node->cond, '! ('.$text($node->cond).')')],
             $node instanceof Expr\FuncCall && $node->name instanceof Node\Name && isset(self::CALLS[(string) $node->name]) => [
-                $whole($node->name, (string) self::CALLS[(string) $node->name]),
+                $whole($node->name, self::CALLS[(string) $node->name]),
             ],
             $node instanceof Expr\AssignOp\Plus, $node instanceof Expr\AssignOp\Minus => [
                 $whole($node, $text($node->var).' = '.$text($node->expr)),

@@ -129,7 +129,7 @@ final class TotalsAttack
             }
             $decision = (new StatementDecider(($policy = $this->policy($smallest)), $policy->reader('person:eve'), 'home'))->decide($sql);
             $where = "smallest {$smallest}: {$sql}";
-            $more = $showsGroup || $showsWhere || $plain || $showsMeasure;
+            $more = $plain || in_array(true, [$showsGroup, $showsWhere, $showsMeasure], true);
             if (! $decision->isAllowed()) {
                 if (! $more) {
                     $this->withheld[] = "{$where} was refused: {$decision->sentence()}";

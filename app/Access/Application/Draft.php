@@ -258,7 +258,7 @@ final readonly class Draft
         $side = static fn (string $side): array => array_values(
             array_filter(
                 array_map(
-                    static fn (ItemChange $change): ?Item => $change->{$side},
+                    static fn (ItemChange $change): ?Item => $side === 'after' ? $change->after : $change->before,
                     array_filter($changes, static fn (ItemChange $change): bool => $side === 'after' || $change->after === null),
                 ),
             ),

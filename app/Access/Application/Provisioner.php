@@ -27,6 +27,7 @@ use Fulcrion\Core\Access\Provisioning\MariaDbScript;
 use Fulcrion\Core\Access\Provisioning\ProvisionedRole;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Sql\Printer;
+use Illuminate\Support\Str;
 
 /**
  * Writes the policy out to a server, and proves it: a test user signs in with each role and selects, and what it gets is
@@ -203,7 +204,7 @@ final readonly class Provisioner implements ChangeExecutor
             $progress->tell("signing in with {$role->name}", 0.3 + (0.6 * $done++) / count($roles));
             $selects = $expected = $closed = [];
             foreach ($role->grants as $line) {
-                $path = (string) substr($line, strpos($line, ' ON ') + 4);
+                $path = Str::after($line, ' ON ');
                 $selects[$path] = 'SELECT * FROM '.(isset($role->views[$path]) ? $named($path) : $path);
                 $expected[$path] = $role->views[$path] ?? "SELECT * FROM {$path}";
             }

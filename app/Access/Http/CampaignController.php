@@ -18,6 +18,7 @@ use Fulcrion\Core\Access\Policy\Item;
 use Fulcrion\Core\Access\Policy\Kind;
 use Fulcrion\Core\Access\Policy\ObjectPath;
 use Fulcrion\Core\Access\Policy\Subject;
+use Fulcrion\Core\Text\Parts;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -40,7 +41,7 @@ final readonly class CampaignController
     public function store(StartCampaignRequest $request, #[CurrentUser] User $user): RedirectResponse
     {
         $data = $request->validated();
-        $below = strtolower(trim((string) ($data['below'] ?? ''))) ?: ObjectPath::ESTATE;
+        $below = Parts::first(strtolower(trim((string) ($data['below'] ?? ''))), ObjectPath::ESTATE);
         $items = [];
         foreach ([Kind::Grants, Kind::Scopes] as $kind) {
             foreach ($this->store->published()->all($kind) as $item) {

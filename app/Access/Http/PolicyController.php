@@ -34,6 +34,7 @@ use Fulcrion\Core\Access\Policy\RowFilter;
 use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Access\Policy\Vocabulary;
 use Fulcrion\Core\Sql\Printer;
+use Fulcrion\Core\Text\Parts;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\JsonResponse;
@@ -271,7 +272,7 @@ final readonly class PolicyController
                 $condition = Condition::parse((string) ($data['text'] ?? ''));
                 $policy = $this->store->compile($this->draft->document());
                 $hits = $of = 0;
-                foreach ($policy->catalog->below(strtolower((string) ($data['scope'] ?? '')) ?: ObjectPath::ESTATE) as $table) {
+                foreach ($policy->catalog->below(Parts::first(strtolower((string) ($data['scope'] ?? '')), ObjectPath::ESTATE)) as $table) {
                     $labels = $policy->labels($table);
                     foreach (array_keys($table->columns) as $column) {
                         $of++;
@@ -294,7 +295,7 @@ final readonly class PolicyController
 
             return response()->json([
                 'ok' => true,
-                'says' => 'It can be read. It looks at '.(implode(', ', $filter->columns()) ?: 'no column').'.',
+                'says' => 'It can be read. It looks at '.Parts::first(implode(', ', $filter->columns()), 'no column').'.',
             ]);
         } catch (ConditionError $error) {
             return response()->json(['ok' => false, 'says' => $error->getMessage()]);

@@ -149,7 +149,7 @@ final readonly class RequestController
                 "Your request for {$ask->object} was {$ask->state}",
                 "{$user->name} {$ask->state} your request for {$ask->object}.".
                     ($ask->answer === '' ? '' : "\n\n{$ask->answer}").
-                    ($ask->state === 'approved' ? "\n\nIt takes effect when a steward publishes the draft." : ''),
+                    ($data['answer'] === 'approved' ? "\n\nIt takes effect when a steward publishes the draft." : ''),
             );
         }
 

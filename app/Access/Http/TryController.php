@@ -28,6 +28,7 @@ use Fulcrion\Core\Access\Policy\Subject;
 use Fulcrion\Core\Sql\Ast\Query;
 use Fulcrion\Core\Sql\Parser;
 use Fulcrion\Core\Sql\SyntaxError;
+use Fulcrion\Core\Text\Parts;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -58,7 +59,7 @@ final readonly class TryController
                     array_map(
                         static fn (string $one): string => Subject::isWritten($one) ? $one : Subject::person($one),
                         array_filter(
-                            array_map(trim(...), preg_split('~[,\n]~', $request->query->getString('who')) ?: []),
+                            array_map(trim(...), Parts::split('~[,\n]~', $request->query->getString('who'))),
                             static fn (string $one): bool => $one !== '',
                         ),
                     ),

@@ -20,6 +20,7 @@ use App\Platform\Support\MomentStyle;
 use App\Telemetry\Store\ErrorTexts;
 use DateTimeZone;
 use Fulcrion\Core\Statements\Symptoms\Counted;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
@@ -105,12 +106,12 @@ final readonly class MissingTables
         $hasSchema = array_filter($objects, static fn (CatalogObject $one): bool => $one->schema === $schema) !== [];
         $what = $tables === ['']
             ? "The schema {$schema} is"
-            : ($hasSchema || count(array_filter($tables)) === 1
+            : ($hasSchema || count(Parts::said($tables)) === 1
                 ? Str::plural('The table', count($tables)).' '.implode(', ', array_map(
                     static fn (string $table): string => "{$schema}.{$table}",
-                    array_slice(array_filter($tables), 0, 3),
+                    array_slice(Parts::said($tables), 0, 3),
                 )).(count($tables) > 3 ? ' and '.(count($tables) - 3).' more' : '').(count($tables) === 1 ? ' is' : ' are')
-                : "The schema {$schema} with ".count(array_filter($tables)).' tables that are asked for is');
+                : "The schema {$schema} with ".count(Parts::said($tables)).' tables that are asked for is');
         $count = count($statements);
         $evidence = [
             new Evidence('failed runs', Quantity::count($times).' in the last day, as far as the server remembered them'),
@@ -160,7 +161,7 @@ final readonly class MissingTables
         $nowUs = Clock::microseconds();
 
         return array_slice(
-            $this->definitions->between($cluster, $nowUs - self::RECENT_US, $nowUs, array_values(array_filter([$schema, ...$tables]))),
+            $this->definitions->between($cluster, $nowUs - self::RECENT_US, $nowUs, Parts::said([$schema, ...$tables])),
             0,
             3,
         );

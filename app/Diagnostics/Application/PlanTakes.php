@@ -44,7 +44,10 @@ final readonly class PlanTakes
     public function take(Cluster $cluster, array $runs): void
     {
         $source = $this->clusters->as(Actor::system(SystemActor::Collector, 'plans of live statements'))->plans($cluster);
-        $chosen = $source === null ? [] : $this->chosen($cluster, $runs);
+        if ($source === null) {
+            return;
+        }
+        $chosen = $this->chosen($cluster, $runs);
         $began = hrtime(true);
         foreach ($chosen as $id => $execution) {
             if (intdiv((int) (hrtime(true) - $began), 1000) > self::BUDGET_US) {

@@ -88,9 +88,10 @@ final readonly class FileTable
         $first = (string) fgets($file);
         rewind($file);
         $delimiter = substr_count($first, ';') > substr_count($first, ',') ? ';' : (str_contains($first, "\t") ? "\t" : ',');
+        $head = fgetcsv($file, null, $delimiter, '"', '');
         $names = array_map(
             static fn (?string $name): string => trim((string) $name, " \xEF\xBB\xBF"),
-            fgetcsv($file, null, $delimiter, '"', '') ?: [],
+            $head === false ? [] : $head,
         );
         if (
             $names === [] ||

@@ -18,8 +18,8 @@ final readonly class FrontFigure
 {
     public static function draw(LabPage $page): Figure
     {
-        $sizes = array_map($page->size(...), $page->variants) ?: [1.0];
-        $reads = array_map(static fn (Variant $v): float => $v->readWorkNs, $page->variants) ?: [1.0];
+        $sizes = $page->variants === [] ? [1.0] : array_map($page->size(...), $page->variants);
+        $reads = $page->variants === [] ? [1.0] : array_map(static fn (Variant $v): float => $v->readWorkNs, $page->variants);
         [$least, $most, $fast, $slow] = [min($sizes) * 0.9, max($sizes) * 1.1, max(1.0, min($reads) * 0.8), max(2.0, max($reads) * 1.25)];
         $summary =
             count($page->front).

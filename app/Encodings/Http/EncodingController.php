@@ -20,6 +20,7 @@ use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Telemetry\Workload\EstateReader;
 use Fulcrion\Core\Storage\TableChangeKind;
+use Fulcrion\Core\Text\Parts;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -131,20 +132,18 @@ final readonly class EncodingController
         }
         $estate = $this->reader->estate($cluster, $layouts, $run->object);
         $saved = $page->now() - $page->size($variant);
-        $worse = array_values(
-            array_filter([
-                $variant->readWorkNs > $page->usual->readWorkNs * 1.05
-                    ? 'Unpacking takes '.
-                        \Fulcrion\Core\Text\Quantity::digits($variant->readWorkNs / max(1.0, $page->usual->readWorkNs)).
-                        ' times as long as now.'
-                    : '',
-                $variant->writeNs > $page->usual->writeNs * 1.05
-                    ? 'Writing takes '.
-                        \Fulcrion\Core\Text\Quantity::digits($variant->writeNs / max(1.0, $page->usual->writeNs)).
-                        ' times as long as now.'
-                    : '',
-            ]),
-        );
+        $worse = Parts::said([
+            $variant->readWorkNs > $page->usual->readWorkNs * 1.05
+                ? 'Unpacking takes '.
+                    \Fulcrion\Core\Text\Quantity::digits($variant->readWorkNs / max(1.0, $page->usual->readWorkNs)).
+                    ' times as long as now.'
+                : '',
+            $variant->writeNs > $page->usual->writeNs * 1.05
+                ? 'Writing takes '.
+                    \Fulcrion\Core\Text\Quantity::digits($variant->writeNs / max(1.0, $page->usual->writeNs)).
+                    ' times as long as now.'
+                : '',
+        ]);
         $change = $changes->propose(
             $cluster,
             null,

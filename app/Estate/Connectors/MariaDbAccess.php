@@ -9,6 +9,8 @@ use App\Estate\Models\Cluster;
 use App\Platform\Support\ThrowingPdo;
 use Fulcrion\Core\Access\Provisioning\MariaDbScript;
 use Fulcrion\Core\Access\Provisioning\ProvisionedRole;
+use Fulcrion\Core\Text\Parts;
+use Illuminate\Support\Str;
 use PDO;
 use PDOException;
 
@@ -41,7 +43,7 @@ final class MariaDbAccess implements AccessSource
      */
     private function schemas(): array
     {
-        return array_values(array_filter(explode(',', (string) config('fulcrion.keeper.schemas'))));
+        return Parts::between((string) config('fulcrion.keeper.schemas'));
     }
 
     private function quotedSchemas(): string
@@ -224,7 +226,7 @@ final class MariaDbAccess implements AccessSource
                 }
                 $own = [];
                 foreach ($grants[(string) $role] as $line) {
-                    $path = str_replace('`', '', (string) substr($line, strpos($line, ' ON ') + 4));
+                    $path = str_replace('`', '', Str::after($line, ' ON '));
                     if (isset($views[$path])) {
                         $own[self::path(...explode('.', $path, 2))] = $views[$path];
                     }

@@ -133,7 +133,8 @@ final class MariaDbConnector implements CatalogSource, PlanSource, QueryRunner
         $statement = $this->read($sql, $schema, $sql);
         $meta = $rows = [];
         for ($i = 0; $i < $statement->columnCount(); $i++) {
-            $meta[] = $statement->getColumnMeta($i) ?: [];
+            $of = $statement->getColumnMeta($i);
+            $meta[] = $of === false ? [] : $of;
         }
         $cut = false;
         while (($row = $statement->fetch(PDO::FETCH_NUM)) !== false) {

@@ -13,6 +13,7 @@ use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\RowsDigest;
 use Fulcrion\Core\Storage\Indexes\Index;
 use Fulcrion\Core\Storage\Indexes\IndexedTable;
+use Fulcrion\Core\Text\Parts;
 use PDO;
 use PDOException;
 
@@ -386,7 +387,7 @@ final class MariaDbIndexes implements IndexSource
             return '~~';
         }
         $plain = str_replace('``', '`', substr($schema, 1, -1));
-        $parts = preg_split('~(\\\\[_%]|[_%])~', $plain, -1, PREG_SPLIT_DELIM_CAPTURE) ?: [];
+        $parts = Parts::split('~(\\\\[_%]|[_%])~', $plain, true);
 
         return '~^'.implode('', array_map(static fn (string $part): string => match ($part) {
             '_' => '.',
@@ -440,7 +441,7 @@ final class MariaDbIndexes implements IndexSource
                 $pdo->exec('ROLLBACK');
             }
 
-            return Measured::of($plan, $times[0], min($times), $rows, $rows >= self::ROWS ? null : $digest->text());
+            return Measured::of($plan, $times[0] ?? 0, min([PHP_INT_MAX, ...$times]), $rows, $rows >= self::ROWS ? null : $digest->text());
         });
     }
 
@@ -493,7 +494,7 @@ final class MariaDbIndexes implements IndexSource
      */
     private function schemas(): array
     {
-        return array_values(array_filter(explode(',', (string) config('fulcrion.keeper.schemas'))));
+        return Parts::between((string) config('fulcrion.keeper.schemas'));
     }
 
     /**

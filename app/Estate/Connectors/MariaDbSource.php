@@ -297,7 +297,7 @@ final class MariaDbSource implements StatementSource
                 "DROP USER {$who}, or create '{$this->cluster->username}' for the same host",
             );
         }
-        if ($pdo->query('SELECT @@performance_schema')->fetchColumn() != 1) {
+        if ($pdo->query('SELECT @@performance_schema')->fetchColumn() !== 1) {
             $missing[] = new Missing(
                 'performance_schema is off, so the server counts no statements.',
                 'Write it into the configuration of the server and restart it.',

@@ -50,7 +50,8 @@ final readonly class MariaDbTables
     public function places(string $table, string $key, int $count): array
     {
         $name = self::quoted($key);
-        [$least, $most] = $this->pdo->query("SELECT MIN({$name}), MAX({$name}) FROM ".self::path($table))->fetch(PDO::FETCH_NUM) ?: [0, 0];
+        $ends = $this->pdo->query("SELECT MIN({$name}), MAX({$name}) FROM ".self::path($table))->fetch(PDO::FETCH_NUM);
+        [$least, $most] = $ends === false ? [0, 0] : $ends;
 
         return array_map(
             static fn (int $i): int => (int) $least + (int) floor(((float) $most - (float) $least) * $i / $count),

@@ -15,6 +15,7 @@ use App\Platform\Models\User;
 use App\Platform\Support\Journal;
 use App\Platform\Support\Reachable;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Text\Parts;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
@@ -52,8 +53,9 @@ final readonly class ClusterController
                 ->withInput($request->except('secret'))
                 ->withErrors(['host' => $trouble]);
         }
-        $slug = Str::slug($data['name']) ?: 'cluster';
-        for ($i = 2, $free = $slug; Cluster::query()->where('slug', $free)->exists(); $i++) {
+        $slug = Parts::first(Str::slug($data['name']), 'cluster');
+        $free = $slug;
+        for ($i = 2; Cluster::query()->where('slug', $free)->exists(); $i++) {
             $free = "{$slug}-{$i}";
         }
         $cluster = Cluster::query()->create([...$data, 'slug' => $free, 'dialect' => $data['dialect'] ?? Dialect::MariaDb->value]);

@@ -184,7 +184,7 @@ final readonly class JobAnalysis
                 ? $this->inTime($curve, $distribution, $within)
                 : self::fitting($series, $run, $choices, $within);
         $rows = [];
-        foreach (array_unique(array_filter([$chosen?->workers, $run->workers])) as $workers) {
+        foreach (array_unique([$chosen->workers ?? $run->workers, $run->workers]) as $workers) {
             $rows[] = [
                 'workers' => $workers,
                 'lowUs' => $distribution->timeUs($curve, $workers, 0.1),

@@ -111,7 +111,7 @@ final readonly class JobFindings
         foreach ($run->analysis['diagnoses'] ?? [] as $diagnosis) {
             if (
                 in_array($diagnosis['rule'], ['skew', 'stragglers', 'tiny-tasks', 'spill', 'alone-at-the-end'], true) &&
-                $diagnosis['act']
+                $diagnosis['act'] === true
             ) {
                 $troubles[] = [$diagnosis['rule'], lcfirst($diagnosis['problem']), true];
             }

@@ -46,7 +46,7 @@ final readonly class JobList
         /** @var Collection<int, Cluster> $clusters */
         $clusters = Cluster::query()->orderByRaw("role = 'production' DESC")->orderBy('id')->get();
         $slug = is_string($query['cluster'] ?? null) ? $query['cluster'] : '';
-        $sort = isset(self::SORTS[$query['sort'] ?? '']) ? (string) $query['sort'] : 'saves';
+        $sort = isset(self::SORTS[$query['sort'] ?? '']) ? $query['sort'] : 'saves';
         $rows = [];
         $wanted = $clusters->firstWhere('slug', $slug)?->id;
         foreach (JobSeries::query()->with('cluster')->get() as $series) {

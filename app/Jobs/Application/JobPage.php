@@ -204,7 +204,7 @@ final readonly class JobPage
     {
         $facts = $this->facts();
         $noticed = $this->run->problems ?? [];
-        if ($this->analysis['inferred'] ?? false) {
+        if (($this->analysis['inferred'] ?? false) === true) {
             $noticed[] =
                 'The record does not say what waits for what. It was inferred: a stage waits for those that had ended when its first '
                     .'task began.';

@@ -32,7 +32,7 @@ final readonly class NightsFigure
         );
         $most = max([$most, ...$limits]);
         $ticks = Scale::durations((float) $most);
-        $top = end($ticks) ?: 1.0;
+        $top = Axis::top($ticks);
         $errors = array_map(
             static fn (JobRun $run): float => abs((float) $run->prediction_error),
             array_filter($runs, static fn (JobRun $run): bool => $run->prediction_error !== null),

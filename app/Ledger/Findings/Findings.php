@@ -134,7 +134,7 @@ final readonly class Findings
                 default => 'opened a finding again',
             },
             "finding {$finding->id}: {$finding->rule} of {$finding->object}",
-            array_filter(['reason' => $reason, 'until' => $untilUs === null ? null : gmdate('Y-m-d', intdiv($untilUs, 1_000_000))]),
+            ['reason' => $reason] + ($untilUs === null ? [] : ['until' => gmdate('Y-m-d', intdiv($untilUs, 1_000_000))]),
         );
     }
 }

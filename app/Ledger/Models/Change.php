@@ -147,6 +147,9 @@ final class Change extends Model implements BackgroundRun
         $this->update(['state' => $state, "{$state->value}_us" => Clock::microseconds(), "{$state->value}_by" => $by]);
     }
 
+    /**
+     * @return Attribute<?ChangeAction, ?ChangeAction>
+     */
     protected function doing(): Attribute
     {
         return Attribute::make(

@@ -8,6 +8,7 @@ use App\Platform\Support\Clock;
 use FilesystemIterator;
 use Illuminate\Console\Command;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\File;
 use RecursiveDirectoryIterator;
 use RecursiveIteratorIterator;
 use SplFileInfo;
@@ -49,7 +50,7 @@ final class TidyCommand extends Command
             ->delete();
         $this->uploads();
         $this->remembered();
-        foreach ([...glob(base_path('var/log/*.log')) ?: [], ...glob(storage_path('logs/*.log')) ?: []] as $log) {
+        foreach ([...File::glob(base_path('var/log/*.log')), ...File::glob(storage_path('logs/*.log'))] as $log) {
             $this->turn($log);
         }
 
@@ -65,7 +66,7 @@ final class TidyCommand extends Command
                 ->pluck('path')
                 ->all(),
         );
-        foreach (glob(storage_path('app/uploads/*')) ?: [] as $path) {
+        foreach (File::glob(storage_path('app/uploads/*')) as $path) {
             if (is_file($path) && ! isset($wanted[$path]) && filemtime($path) < Clock::seconds() - self::UPLOAD_DAYS * 86_400) {
                 @unlink($path);
             }

@@ -33,7 +33,19 @@ final readonly class Axis
      */
     public static function upTo(array $ticks): self
     {
-        return self::even(0.0, end($ticks) ?: 1.0);
+        return self::even(0.0, self::top($ticks));
+    }
+
+    /**
+     * The last of its ticks; 1 where that is nothing, so that there is a span.
+     *
+     * @param  list<float>  $ticks
+     */
+    public static function top(array $ticks): float
+    {
+        $last = end($ticks);
+
+        return $last === false || $last <= 0 ? 1.0 : $last;
     }
 
     /** 0 at its least value, 1 at its most; beyond its ends over magnitudes the end. */

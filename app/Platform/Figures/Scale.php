@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Platform\Figures;
 
+use Closure;
 use DateTimeImmutable;
 use DateTimeZone;
 
@@ -47,12 +48,8 @@ final class Scale
         if ($max <= 10_000_000) {
             return self::ticks($max, $about);
         }
-        $step = 86_400;
-        foreach ([5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 14_400, 28_800, 86_400] as $step) {
-            if ($max / 1e6 / $step <= $about + 1) {
-                break;
-            }
-        }
+        $steps = [5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 14_400, 28_800, 86_400];
+        $step = self::firstFor($steps, static fn (int $step): bool => $max / 1e6 / $step <= $about + 1);
         $ticks = [];
         for ($i = 0; $i <= ceil($max / 1e6 / $step); $i++) {
             $ticks[] = $i * $step * 1e6;
@@ -75,12 +72,8 @@ final class Scale
     public static function times(int $from, int $to, DateTimeZone $zone): array
     {
         $span = $to - $from;
-        $step = 900;
-        foreach ([900, 1800, 3600, 7200, 10_800, 21_600, 43_200, 86_400, 172_800, 604_800, 1_209_600, 2_592_000] as $step) {
-            if ($span / $step <= 9) {
-                break;
-            }
-        }
+        $steps = [900, 1800, 3600, 7200, 10_800, 21_600, 43_200, 86_400, 172_800, 604_800, 1_209_600, 2_592_000];
+        $step = self::firstFor($steps, static fn (int $step): bool => $span / $step <= 9);
         $offset = $zone->getOffset(new DateTimeImmutable('@'.$from));
         // Weeks begin on Monday; day 0 of Unix time was a Thursday.
         $offset += $step % 604_800 === 0 ? 3 * 86_400 : 0;
@@ -91,5 +84,22 @@ final class Scale
         }
 
         return $labels;
+    }
+
+    /**
+     * The least step that is wide enough; the widest where none is.
+     *
+     * @param  non-empty-list<int>  $steps ascending
+     * @param  Closure(int): bool  $isWideEnough
+     */
+    private static function firstFor(array $steps, Closure $isWideEnough): int
+    {
+        foreach ($steps as $step) {
+            if ($isWideEnough($step)) {
+                return $step;
+            }
+        }
+
+        return end($steps);
     }
 }

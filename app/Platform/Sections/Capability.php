@@ -7,6 +7,7 @@ namespace App\Platform\Sections;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
 use Illuminate\Console\Scheduling\Schedule;
+use Illuminate\Support\Facades\File;
 use Illuminate\Support\Facades\Gate;
 use Illuminate\Support\ServiceProvider;
 use ReflectionClass;
@@ -29,7 +30,7 @@ abstract class Capability extends ServiceProvider
             /** @var list<class-string> $commands */
             $commands = array_map(
                 static fn (string $file): string => $namespace.basename($file, '.php'),
-                glob("{$folder}/Console/*Command.php") ?: [],
+                File::glob("{$folder}/Console/*Command.php"),
             );
             $this->commands($commands);
             $this->callAfterResolving(Schedule::class, $this->schedule(...));

@@ -18,7 +18,7 @@ final class Clock
 
     public static function seconds(): int
     {
-        return (int) Carbon::now()->getTimestamp();
+        return Carbon::now()->getTimestamp();
     }
 
     public static function microseconds(): int

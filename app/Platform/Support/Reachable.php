@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Platform\Support;
 
 use Closure;
+use Fulcrion\Core\Text\Parts;
 use RuntimeException;
 
 /**
@@ -40,7 +41,7 @@ final readonly class Reachable
 
     public static function configured(): self
     {
-        return new self(array_values(array_filter(array_map(trim(...), explode(',', (string) config('fulcrion.reachable'))))));
+        return new self(Parts::between((string) config('fulcrion.reachable')));
     }
 
     /**
@@ -96,12 +97,14 @@ final readonly class Reachable
         if (preg_match('~^[A-Za-z0-9._-]+$~', $host) !== 1) {
             return [];
         }
-        $found = gethostbynamel($host) ?: [];
-        foreach ($found === [] || str_contains($host, '.') ? (@dns_get_record($host, DNS_AAAA) ?: []) : [] as $record) {
+        $old = gethostbynamel($host);
+        $found = $old === false ? [] : $old;
+        $new = $found === [] || str_contains($host, '.') ? @dns_get_record($host, DNS_AAAA) : [];
+        foreach ($new === false ? [] : $new as $record) {
             $found[] = (string) ($record['ipv6'] ?? '');
         }
 
-        return array_values(array_filter($found));
+        return Parts::said($found);
     }
 
     /** IPv4 addresses in their IPv6 dress as what they are. */

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Platform\Support;
 
 use Closure;
+use Fulcrion\Core\Text\Parts;
 use Illuminate\Contracts\Validation\ValidationRule;
 
 /**
@@ -55,7 +56,7 @@ final readonly class StrongPassword implements ValidationRule
             return 'repeats few characters';
         }
         foreach ($this->own as $own) {
-            foreach (preg_split('~[^\p{L}\p{N}]+~u', mb_strtolower($own)) ?: [] as $part) {
+            foreach (Parts::split('~[^\p{L}\p{N}]+~u', mb_strtolower($own)) as $part) {
                 if (mb_strlen($part) >= 4 && str_contains($low, $part)) {
                     return 'holds part of the name or address of its person';
                 }
@@ -99,7 +100,7 @@ final readonly class StrongPassword implements ValidationRule
     {
         $words = array_values(
             array_filter(
-                array_map(trim(...), file(resource_path('passwords/first-tried.txt')) ?: []),
+                Parts::between((string) file_get_contents(resource_path('passwords/first-tried.txt')), "\n"),
                 static fn (string $word): bool => $word !== '' && $word[0] !== '#',
             ),
         );

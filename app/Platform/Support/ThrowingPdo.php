@@ -20,7 +20,9 @@ final class ThrowingPdo extends PDO
     /** @throws PDOException */
     public function query(string $query, ?int $fetchMode = null, mixed ...$fetchModeArgs): PDOStatement
     {
-        $this->hears !== null && ($this->hears)($query);
+        if ($this->hears !== null) {
+            ($this->hears)($query);
+        }
         $statement = $fetchMode === null ? parent::query($query) : parent::query($query, $fetchMode, ...$fetchModeArgs);
 
         return $statement === false ? throw new PDOException('The server refused the statement.') : $statement;

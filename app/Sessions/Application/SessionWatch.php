@@ -19,6 +19,7 @@ use App\Platform\Support\Clock;
 use App\Sessions\Models\DeadlockRecord;
 use DateTimeZone;
 use Fulcrion\Core\Sessions\LockChain;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Str;
 use PDOException;
@@ -209,7 +210,7 @@ final readonly class SessionWatch
     {
         $byTables = [];
         foreach ($this->deadlocks->of($cluster, Clock::microseconds() - self::RECENT_US) as $record) {
-            $byTables[implode(', ', $record->tables()) ?: $cluster->name][] = $record;
+            $byTables[Parts::first(implode(', ', $record->tables()), $cluster->name)][] = $record;
         }
         $reported = [];
         foreach ($byTables as $tables => $records) {
@@ -217,7 +218,7 @@ final readonly class SessionWatch
             $count = count($records);
             $reported[] = new Reported(
                 'deadlock',
-                FindingSubject::item((string) $tables),
+                FindingSubject::item("{$tables}"),
                 Severity::Act,
                 ($count === 1 ? 'A deadlock' : "{$count} deadlocks")." on {$tables} in the last 24 hours, the last one at ".
                     $records[0]->server_time.' by the clock of the server',

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Sessions\Models;
 
 use App\Estate\Models\Cluster;
+use Fulcrion\Core\Text\Parts;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
 
@@ -46,6 +47,6 @@ final class DeadlockRecord extends Model
      */
     public function tables(): array
     {
-        return array_values(array_unique(array_filter(array_column($this->sides, 'table'))));
+        return array_values(array_unique(Parts::said(array_column($this->sides, 'table'))));
     }
 }

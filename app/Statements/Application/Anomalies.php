@@ -292,7 +292,8 @@ final readonly class Anomalies
         $statements = DB::table('statements')
             ->whereIn('id', array_map(static fn (Anomaly $each): ?string => $each->fingerprint, $found))
             ->get(['id', 'fingerprint', DB::raw('LEFT(text, 300) AS text')])
-            ->keyBy('id');
+            ->keyBy('id')
+            ->all();
 
         return array_map(
             static fn (Anomaly $each): Anomaly => new Anomaly(

@@ -38,7 +38,7 @@ final readonly class OriginFilter
     public static function of(Request $request): self
     {
         $text = static fn (string $name): string => is_string($request->query($name))
-            ? mb_substr(trim((string) $request->query($name)), 0, 190)
+            ? mb_substr(trim($request->query($name)), 0, 190)
             : '';
         $flags = array_values(array_intersect(array_keys(self::FLAGS), (array) $request->query('with', [])));
 

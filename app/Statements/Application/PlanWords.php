@@ -7,6 +7,7 @@ namespace App\Statements\Application;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanFinding;
 use Fulcrion\Core\Plans\PlanStep;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -84,7 +85,7 @@ final readonly class PlanWords
     private static function lines(PlanStep $step, int $depth, int &$number, array &$lines): void
     {
         $number++;
-        $facts = array_filter([
+        $facts = Parts::said([
             $step->rows->actual === null ? '' : Quantity::count((int) $step->rows->actual).' rows',
             $step->rows->estimated === null ? '' : Quantity::count((int) $step->rows->estimated).' expected',
             $step->rows->loops > 1 ? Quantity::count($step->rows->loops).' loops' : '',

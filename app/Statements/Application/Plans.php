@@ -9,6 +9,7 @@ use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
 use App\Telemetry\Store\PlanStore;
 use Fulcrion\Core\Plans\PlanVeil;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Facades\DB;
 use stdClass;
@@ -83,7 +84,7 @@ final readonly class Plans
         if ($clusterId !== null) {
             $query->where('plans.cluster_id', $clusterId);
         }
-        $words = array_filter(explode(' ', $words));
+        $words = Parts::between($words, ' ');
         if ($words !== []) {
             $query->join('statements', 'statements.fingerprint', '=', 'plans.statement');
         }
@@ -115,7 +116,8 @@ final readonly class Plans
             )
             ->selectRaw('LEFT(statements.text, 400) AS text')
             ->get()
-            ->keyBy('id');
+            ->keyBy('id')
+            ->all();
         $list = [];
         foreach ($shapes as $id => $count) {
             $plans[$id]->shapes = $count;

@@ -8,6 +8,7 @@ use App\Telemetry\Store\Sums;
 use Fulcrion\Core\Statements\Concentration;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Telemetry\Fact;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Support\Facades\DB;
 
@@ -105,7 +106,7 @@ final readonly class Ranking
         $filter = $scope->filter;
         if ($filter->words !== '' || $filter->kind !== '') {
             $query = DB::table('statements')->select('id');
-            foreach (preg_split('~\s+~', $filter->words, -1, PREG_SPLIT_NO_EMPTY) ?: [] as $word) {
+            foreach (Parts::split('~\s+~', $filter->words) as $word) {
                 $query->where('text', 'like', '%'.addcslashes($word, '%_\\').'%');
             }
             if ($filter->kind !== '') {
@@ -243,7 +244,8 @@ final readonly class Ranking
         $statements = DB::table('statements')
             ->whereIn('id', $ids)
             ->get(['id', 'fingerprint', 'kind', DB::raw('LEFT(text, 600) AS text')])
-            ->keyBy('id');
+            ->keyBy('id')
+            ->all();
         $presence = DB::table('statement_presence')
             ->where('cluster_id', $clusterId)
             ->whereIn('statement_id', $ids)

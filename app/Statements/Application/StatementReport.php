@@ -40,6 +40,7 @@ final readonly class StatementReport
     }
 
     /**
+     * @param  view-string  $view
      * @param  array<string, mixed>  $data
      */
     private function file(string $view, string $name, StatementScope $scope, array $data): Response

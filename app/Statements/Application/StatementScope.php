@@ -8,6 +8,7 @@ use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use DateTimeZone;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Core\Time\Window;
 use Fulcrion\Core\Time\WindowText;
 use Illuminate\Http\Request;
@@ -42,7 +43,7 @@ final readonly class StatementScope
             return null;
         }
         $complaint = null;
-        $text = self::text($request, 'window') ?: self::DEFAULT_WINDOW;
+        $text = Parts::first(self::text($request, 'window'), self::DEFAULT_WINDOW);
         try {
             $window = WindowText::parse($text, Clock::seconds(), $zone);
         } catch (InvalidArgumentException $exception) {
@@ -83,7 +84,7 @@ final readonly class StatementScope
 
     private static function cluster(Request $request): ?Cluster
     {
-        $slug = self::text($request, 'cluster') ?: (string) $request->session()->get('cluster', '');
+        $slug = Parts::first(self::text($request, 'cluster'), (string) $request->session()->get('cluster', ''));
         /** @var Cluster|null $cluster */
         $cluster =
             Cluster::query()->where('slug', $slug)->first() ??

@@ -247,7 +247,7 @@ final class PlanFigure
             '" y="'.
             $n($y + $half + 27).
             '">'.
-            Svg::escape((string) $second).
+            Svg::escape($second).
             '</text>';
 
         return '<a href="'.

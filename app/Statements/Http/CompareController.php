@@ -35,7 +35,7 @@ final readonly class CompareController
             return view('platform.no-cluster');
         }
         $result = $this->comparison->of($scope, $scope->against);
-        $movement = in_array($request->query('movement'), self::MOVEMENTS, true) ? (string) $request->query('movement') : '';
+        $movement = in_array($request->query('movement'), self::MOVEMENTS, true) ? $request->query('movement') : '';
         $counts = array_count_values(array_map(static fn (StatementChange $change): string => $change->movement(), $result['changes']));
         $matching =
             $movement === ''

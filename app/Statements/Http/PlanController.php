@@ -24,6 +24,7 @@ use Fulcrion\Core\Plans\PlanError;
 use Fulcrion\Core\Plans\PlanRules;
 use Fulcrion\Core\Sql\Aliases;
 use Fulcrion\Core\Sql\Fingerprinter;
+use Fulcrion\Core\Text\Parts;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
@@ -127,7 +128,7 @@ final readonly class PlanController
                 ->withInput()
                 ->withErrors(['file' => $error->getMessage().' Nothing was kept.']);
         }
-        $sql = trim((string) ($data['sql'] ?? '')) ?: $plan->statement;
+        $sql = Parts::first(trim((string) ($data['sql'] ?? '')), $plan->statement);
         $statement = $sql === '' ? hash('xxh128', $json) : (new Fingerprinter($cluster->dialect))->of($sql)->id;
         $plan = $plan->named(Aliases::of($sql, $cluster->dialect), $sql);
 

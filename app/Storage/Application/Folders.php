@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Storage\Application;
 
 use App\Estate\Connectors\SourceError;
+use Fulcrion\Core\Text\Parts;
+use Illuminate\Support\Facades\File;
 use ZipArchive;
 
 /**
@@ -21,14 +23,7 @@ final readonly class Folders
      */
     public function roots(): array
     {
-        return array_values(
-            array_filter(
-                array_map(
-                    static fn (string $root): string => (string) realpath(trim($root)),
-                    explode(':', (string) config('fulcrion.lake')),
-                ),
-            ),
-        );
+        return Parts::said(array_map(realpath(...), Parts::between((string) config('fulcrion.lake'), ':')));
     }
 
     /**
@@ -37,7 +32,7 @@ final readonly class Folders
     public function all(): array
     {
         $all = [];
-        foreach (glob($this->home().'/*', GLOB_NOSORT) ?: [] as $entry) {
+        foreach (File::glob($this->home().'/*', GLOB_NOSORT) as $entry) {
             $all[basename($entry, '.path')] = str_ends_with($entry, '.path')
                 ? trim((string) file_get_contents($entry))
                 : 'sent as a zip file';
@@ -67,7 +62,7 @@ final readonly class Folders
             $this->allowed($path) ??
             throw new SourceError(
                 'Only folders below '.
-                    (implode(', ', $this->roots()) ?: 'the roots named in FULCRION_LAKE (none is)').
+                    Parts::first(implode(', ', $this->roots()), 'the roots named in FULCRION_LAKE (none is)').
                     ' can be pointed at.',
             );
         $name = $this->name(basename($real));
@@ -171,7 +166,7 @@ final readonly class Folders
 
     private function name(string $wanted): string
     {
-        $base = trim((string) preg_replace('~[^a-z0-9]+~', '-', mb_strtolower($wanted)), '-') ?: 'folder';
+        $base = Parts::first(trim((string) preg_replace('~[^a-z0-9]+~', '-', mb_strtolower($wanted)), '-'), 'folder');
         $name = mb_strcut($base, 0, 60);
         for ($i = 2; is_dir($this->home()."/{$name}") || is_file($this->home()."/{$name}.path"); $i++) {
             $name = mb_strcut($base, 0, 60)."-{$i}";

@@ -243,7 +243,7 @@ final readonly class TableExecutor implements ChangeExecutor
             // Where somebody wrote in between, no version is only the one before this change.
             $back = 'MAINTAIN TABLE '.TableSteps::path($change->object)." WITH (action = revert, version = {$change->version_before})";
             $change->update(
-                $keeper->version($change->object) === $change->version_before + 1
+                $keeper->version($change->object) === (int) $change->version_before + 1
                     ? ['inverse' => InverseKind::Statements, 'sealed_inverse' => [$back]]
                     : ['inverse' => InverseKind::None],
             );

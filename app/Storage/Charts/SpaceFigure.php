@@ -22,7 +22,7 @@ final readonly class SpaceFigure
      */
     public static function draw(array $sets, RollupSet $shown, float $rowFactor, float $nowUs): Figure
     {
-        $least = max(1.0, min([INF, ...array_map(static fn (RollupSet $s): float => $s->bytes() ?: INF, $sets)]) / 2);
+        $least = max(1.0, min([INF, ...array_map(static fn (RollupSet $s): float => $s->bytes() > 0 ? $s->bytes() : INF, $sets)]) / 2);
         $most = max([0.0, ...array_map(static fn (RollupSet $s): float => $s->bytes(), $sets)]) * 1.5;
         $top = max([1.0, ...array_map(static fn (RollupSet $s): float => $s->savedUs(), $sets)]);
         $ticks = Scale::durations($top);
@@ -42,7 +42,7 @@ final readonly class SpaceFigure
             'Time saved a week against space',
             $summary,
             Axis::magnitudes($least, $most),
-            Axis::even(0.0, max($top, end($ticks) ?: 1.0)),
+            Axis::even(0.0, max($top, Axis::top($ticks))),
             height: 240,
             left: 80,
             below: 40,

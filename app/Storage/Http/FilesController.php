@@ -74,7 +74,7 @@ final readonly class FilesController
             ]);
         }
         $columns = array_map(static fn ($column): string => $column->name, $table->definition->columns);
-        $column = in_array($request->query('column'), $columns, true) ? (string) $request->query('column') : $columns[0] ?? '';
+        $column = in_array($request->query('column'), $columns, true) ? $request->query('column') : $columns[0] ?? '';
         $sql = mb_substr($request->query->getString('sql'), 0, 20_000);
         [$workload, $unread] = $this->workload(
             $sql,

@@ -42,7 +42,7 @@ final class CollectCommand extends Command
         foreach ($clusters as $cluster) {
             // One process at a time reads a cluster, whoever started it.
             $lease = Cache::lock("collect {$cluster->id}", self::LEASE_SECONDS);
-            if (! $lease->get()) {
+            if ($lease->get() !== true) {
                 continue;
             }
             try {

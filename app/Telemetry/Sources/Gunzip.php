@@ -142,7 +142,8 @@ final class Gunzip
 
                     return;
                 }
-                $this->inflate = inflate_init(ZLIB_ENCODING_GZIP) ?: null;
+                $inflate = inflate_init(ZLIB_ENCODING_GZIP);
+                $this->inflate = $inflate === false ? null : $inflate;
             }
             $before = $this->inflate === null ? 0 : inflate_get_read_len($this->inflate);
             $text = $this->inflate === null ? false : @inflate_add($this->inflate, $bytes);

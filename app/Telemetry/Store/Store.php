@@ -483,7 +483,7 @@ final class Store
     {
         $used = [];
         foreach ($rows as $tally) {
-            $used += array_filter($tally->sums);
+            $used += array_filter($tally->sums, static fn (int $sum): bool => $sum !== 0);
         }
         // In the order of the sums, so that names and numbers agree.
         $names = array_values(array_intersect(LoadAggregate::SUMS, array_keys($used)));

@@ -318,12 +318,13 @@ final class TuningRemedies
         if ($variant === null || $variant->bytesPerRow * $now->rows() > 0.97 * $now->bytes()) {
             return [];
         }
+        $chosen = array_filter($variant->encodings, static fn (string $word): bool => $word !== '');
         $encodings = implode(
             ', ',
             array_map(
                 static fn (string $column, string $word): string => "{$column}:{$word}",
-                array_keys(array_filter($variant->encodings)),
-                array_filter($variant->encodings),
+                array_keys($chosen),
+                $chosen,
             ),
         );
         $sql = static fn (string $path): string => "MAINTAIN TABLE {$path} WITH (action = encode, compression = gzip5".

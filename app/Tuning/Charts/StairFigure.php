@@ -42,7 +42,7 @@ final readonly class StairFigure
             'Time of a week after each step',
             $summary,
             Axis::even(0.0, (float) count($steps)),
-            Axis::even(0.0, max($top, end($ticks) ?: 1.0)),
+            Axis::even(0.0, max($top, Axis::top($ticks))),
             height: 320,
             top: 24,
             below: 66,

@@ -132,7 +132,7 @@ final readonly class TuningController
     public function apply(ApplyRemediesRequest $request, #[CurrentUser] User $user, TuningRun $run, Changes $changes): RedirectResponse
     {
         $data = $request->validated();
-        $own = array_filter(array_column($run->steps['steps'] ?? [], 'change'));
+        $own = array_filter(array_column($run->steps['steps'] ?? [], 'change'), is_int(...));
         $wanted = array_values(array_intersect($own, array_map(intval(...), $data['changes'])));
         $approved = 0;
         foreach ($wanted as $id) {
@@ -161,7 +161,7 @@ final readonly class TuningController
     private function data(TuningRun $run): array
     {
         $steps = $run->steps['steps'] ?? [];
-        $ids = array_filter(array_column($steps, 'change'));
+        $ids = array_filter(array_column($steps, 'change'), is_int(...));
 
         return [
             'run' => $run,

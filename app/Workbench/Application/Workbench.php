@@ -21,6 +21,7 @@ use Fulcrion\Core\Telemetry\ExecutionOrigin;
 use Fulcrion\Core\Telemetry\ExecutionOutcome;
 use Fulcrion\Core\Telemetry\ExecutionWork;
 use Fulcrion\Core\Telemetry\Status;
+use Fulcrion\Core\Text\Parts;
 
 /**
  * Runs a statement for a person, keeps its plan and result, and notes the execution like any other.
@@ -102,7 +103,7 @@ final readonly class Workbench
                 $sql,
                 new ExecutionOrigin(
                     database: $schema,
-                    user: strtok($user->email, '@') ?: 'workbench',
+                    user: Parts::first(strtok($user->email, '@'), 'workbench'),
                     application: 'workbench',
                 ),
                 new ExecutionOutcome(

@@ -15,9 +15,11 @@ use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\ColumnType;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Sql\Fingerprinter;
+use Fulcrion\Core\Text\Parts;
 use Illuminate\Contracts\Encryption\Encrypter;
 use Illuminate\Database\Eloquent\Collection;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\File;
 use RuntimeException;
 
 /**
@@ -120,7 +122,7 @@ final readonly class WorkbenchRuns
             ->get();
         foreach ($runs as $run) {
             $sql = $this->sql($run);
-            foreach (array_filter(explode(' ', mb_strtolower($words))) as $word) {
+            foreach (Parts::between(mb_strtolower($words), ' ') as $word) {
                 if (! str_contains(mb_strtolower($sql), $word)) {
                     continue 2;
                 }
@@ -226,7 +228,7 @@ final readonly class WorkbenchRuns
         $gone = WorkbenchRun::query()
             ->where('started_us', '<', $now - self::HISTORY_DAYS * 86_400_000_000)
             ->delete();
-        foreach (glob(storage_path('app/runs').'/*') ?: [] as $path) {
+        foreach (File::glob(storage_path('app/runs').'/*') as $path) {
             if (filemtime($path) < Clock::seconds() - self::RESULT_HOURS * 3600) {
                 unlink($path);
                 $gone++;

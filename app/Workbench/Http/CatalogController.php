@@ -42,7 +42,7 @@ final readonly class CatalogController
         $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
         $cluster = $cluster instanceof Cluster ? $cluster : null;
         $words = mb_strtolower(mb_substr($request->query->getString('words'), 0, 100));
-        $sort = in_array($request->query('sort'), self::SORTS, true) ? (string) $request->query('sort') : 'bytes';
+        $sort = in_array($request->query('sort'), self::SORTS, true) ? $request->query('sort') : 'bytes';
         $objects = [];
         $trouble = null;
         $able = $cluster !== null && $cluster->connector !== 'files';

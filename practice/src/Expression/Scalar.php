@@ -412,8 +412,9 @@ final class Scalar
     public static function trim(string $text, string $mark, bool $left, bool $right): string
     {
         $size = strlen($mark);
-        for (
-            $from = 0, $to = strlen($text);
+        $from = 0;
+        $to = strlen($text);
+        for (;
             $left && $size > 0 && substr_compare($text, $mark, $from, $size) === 0 && $from + $size <= $to;
             $from += $size
         ) {

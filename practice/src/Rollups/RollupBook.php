@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Fulcrion\Practice\Rollups;
 
+use Fulcrion\Practice\Storage\Paths;
 use Fulcrion\Practice\Storage\TableStore;
 use Fulcrion\Practice\WarehouseError;
 
@@ -136,7 +137,7 @@ final class RollupBook
         if ($file === false || ! flock($file, LOCK_EX)) {
             return;
         }
-        $days = json_decode((string) stream_get_contents($file), true) ?: [];
+        $days = (array) json_decode((string) stream_get_contents($file), true);
         $day = gmdate('Y-m-d', intdiv($nowUs, 1_000_000));
         foreach ($more as $name => $value) {
             $days[$day][$name] = ($days[$day][$name] ?? 0) + $value;
@@ -156,8 +157,7 @@ final class RollupBook
         return json_decode(
             (string) @file_get_contents($this->path($one instanceof Rollup ? 'rollup' : 'lookup', $one->schema, $one->name).'.used'),
             true,
-        ) ?:
-            [];
+        ) ?? [];
     }
 
     public function destroy(): void
@@ -173,7 +173,7 @@ final class RollupBook
      */
     private function all(string $kind): array
     {
-        return array_values(array_filter(array_map($this->open(...), glob("{$this->root}/prepared/{$kind}-*.json") ?: [])));
+        return array_values(array_filter(array_map($this->open(...), Paths::matching("{$this->root}/prepared/{$kind}-*.json"))));
     }
 
     private function open(string $path): Rollup|Lookup|null

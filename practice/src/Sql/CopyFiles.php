@@ -11,6 +11,7 @@ use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Practice\Expression\Scalar;
 use Fulcrion\Practice\Storage\FileSource;
+use Fulcrion\Practice\Storage\Paths;
 use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Practice\WarehouseError;
 
@@ -32,7 +33,7 @@ final readonly class CopyFiles
         $name = str_starts_with($path, 'inbox/') ? substr($path, 6) : $path;
         $real = realpath("{$inbox}/{$name}");
         if ($real === false || ! str_starts_with($real, "{$inbox}/")) {
-            $files = array_map(basename(...), glob("{$inbox}/*") ?: []);
+            $files = array_map(basename(...), Paths::matching("{$inbox}/*"));
             throw new WarehouseError(
                 "There is no file {$name} in the inbox of the cluster".
                     ($files === [] ? ', which is empty.' : '; there are '.implode(', ', $files).'.'),
@@ -57,9 +58,10 @@ final readonly class CopyFiles
             $places = array_keys($targets);
             $line = 0;
             if ($header) {
+                $head = fgetcsv($file, null, $delimiter, '"', '');
                 $names = array_map(
                     static fn (?string $name): string => strtolower(trim((string) $name, " \xEF\xBB\xBF")),
-                    fgetcsv($file, null, $delimiter, '"', '') ?: [],
+                    $head === false ? [] : $head,
                 );
                 $line++;
                 foreach ($targets as $i => $target) {

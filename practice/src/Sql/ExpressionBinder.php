@@ -121,7 +121,7 @@ final readonly class ExpressionBinder
             return Constant::whole((int) $digits);
         }
         if (preg_match('~^\d*\.?\d*$~', $e->text) === 1) {
-            $scale = strlen((string) substr((string) strrchr($e->text, '.'), 1));
+            $scale = strlen(substr((string) strrchr($e->text, '.'), 1));
             if ($scale <= 12 && strlen(ltrim(str_replace('.', '', $e->text), '0')) <= 18) {
                 $type = ColumnType::decimal(ColumnType::MOST_DIGITS, $scale);
 
@@ -558,8 +558,8 @@ final readonly class ExpressionBinder
             $named = $this->windows[$over->name] ?? throw new WarehouseError("There is no window {$over->name}.", $over->at);
             $over = new Ast\Over(
                 $over->at,
-                $over->partitionBy ?: $named->partitionBy,
-                $over->orderBy ?: $named->orderBy,
+                $over->partitionBy === [] ? $named->partitionBy : $over->partitionBy,
+                $over->orderBy === [] ? $named->orderBy : $over->orderBy,
                 $over->frame ?? $named->frame,
                 null,
             );

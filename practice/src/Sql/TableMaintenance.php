@@ -16,6 +16,7 @@ use Fulcrion\Core\Storage\Compaction;
 use Fulcrion\Core\Storage\Reordering;
 use Fulcrion\Core\Storage\TableDefinition;
 use Fulcrion\Core\Storage\TableLayout;
+use Fulcrion\Core\Text\Parts;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Practice\Physical\ChunkCache;
 use Fulcrion\Practice\Physical\Limits;
@@ -56,7 +57,7 @@ final readonly class TableMaintenance
             };
         }
         $number = static fn (string $name, int $default): int => is_int($options[$name] ?? $default)
-            ? (int) ($options[$name] ?? $default)
+            ? ($options[$name] ?? $default)
             : throw new WarehouseError("The option {$name} takes a number.", $s->at);
         $name = "{$store->schema}.{$store->name}";
 
@@ -149,7 +150,7 @@ final readonly class TableMaintenance
                 );
             }
             $encodings = self::encodings(self::pairs((string) ($options['encodings'] ?? '')), $definition, $at);
-            $order = array_values(array_filter(array_map(trim(...), explode(',', (string) ($options['sorted_by'] ?? '')))));
+            $order = Parts::between((string) ($options['sorted_by'] ?? ''));
             foreach ($order as $column) {
                 if ($definition->column($column) === null) {
                     throw new WarehouseError("{$name} has no column {$column} to be sorted by.", $at);
@@ -218,7 +219,7 @@ final readonly class TableMaintenance
     private static function pairs(string $words): array
     {
         $pairs = [];
-        foreach (array_filter(array_map(trim(...), explode(',', $words))) as $pair) {
+        foreach (Parts::between($words) as $pair) {
             [$name, $word] = array_map(trim(...), explode(':', $pair, 2) + [1 => '']);
             $pairs[$name] = $word;
         }

@@ -118,7 +118,8 @@ final class TableStore
      */
     public function versions(): array
     {
-        $versions = array_map(static fn (string $path): int => (int) substr(basename($path), 1), glob("{$this->directory}/v*.json") ?: []);
+        $paths = Paths::matching("{$this->directory}/v*.json");
+        $versions = array_map(static fn (string $path): int => (int) substr(basename($path), 1), $paths);
         sort($versions);
         $current = $this->current();
 
@@ -250,7 +251,7 @@ final class TableStore
             $needed += $this->outline($version)['files'];
         }
         $orphans = [];
-        foreach (glob("{$this->directory}/*.{parquet,part}", GLOB_BRACE) ?: [] as $path) {
+        foreach (Paths::matching("{$this->directory}/*.{parquet,part}", GLOB_BRACE) as $path) {
             if (! isset($needed[basename($path)]) && (int) @filemtime($path) < $beforeS) {
                 $orphans[$path] = (int) @filesize($path);
             }
@@ -360,7 +361,7 @@ final class TableStore
     {
         // The pointer goes first: without it the table is gone, whatever else is left.
         @unlink("{$this->directory}/current");
-        foreach (glob("{$this->directory}/*") ?: [] as $path) {
+        foreach (Paths::matching("{$this->directory}/*") as $path) {
             @unlink($path);
         }
         @rmdir($this->directory);

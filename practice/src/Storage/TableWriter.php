@@ -161,7 +161,7 @@ final class TableWriter
             // Small batches go whole to the node with the fewest rows, as a loader deals files; large ones are cut into
             // one piece a node.
             if ($count < self::SMALL_BATCH) {
-                $node = (int) array_search(min($this->dealt ?: [0]), $this->dealt, true);
+                $node = (int) array_search(min([PHP_INT_MAX, ...$this->dealt]), $this->dealt, true);
                 $this->dealt[$node] += $count;
 
                 return array_fill(0, $count, $node);
@@ -203,7 +203,8 @@ final class TableWriter
             $columns = $this->sorted($columns);
         }
         [$node, $partition] = explode('|', $key, 2);
-        for ($at = 0; $at < $count && ($rest || $count - $at >= $definition->chunkRows); $at += $definition->chunkRows) {
+        $at = 0;
+        for (; $at < $count && ($rest || $count - $at >= $definition->chunkRows); $at += $definition->chunkRows) {
             $part =
                 $at === 0 && $count <= $definition->chunkRows
                     ? $columns

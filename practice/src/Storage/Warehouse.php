@@ -66,7 +66,7 @@ final class Warehouse
      */
     public function schemas(): array
     {
-        return array_map(rawurldecode(...), array_map(basename(...), glob("{$this->root}/schemas/*", GLOB_ONLYDIR) ?: []));
+        return array_map(rawurldecode(...), array_map(basename(...), Paths::matching("{$this->root}/schemas/*", GLOB_ONLYDIR)));
     }
 
     public function hasSchema(string $schema): bool
@@ -97,7 +97,7 @@ final class Warehouse
     public function tables(string $schema): array
     {
         $names = [];
-        foreach (glob($this->schemaPath($schema).'/*/current') ?: [] as $path) {
+        foreach (Paths::matching($this->schemaPath($schema).'/*/current') as $path) {
             $names[] = rawurldecode(basename(dirname($path)));
         }
 
@@ -111,7 +111,7 @@ final class Warehouse
     {
         return array_map(
             static fn (string $path): string => rawurldecode(basename($path, '.sql')),
-            glob($this->schemaPath($schema).'/*.sql') ?: [],
+            Paths::matching($this->schemaPath($schema).'/*.sql'),
         );
     }
 
@@ -208,7 +208,7 @@ final class Warehouse
         }
         $after = array_map(static fn (?string $content): ?string => $content, (array) json_decode($json, true, 4, JSON_THROW_ON_ERROR));
         // New names first: a table is never without one.
-        foreach (array_filter($after) as $path => $content) {
+        foreach (array_filter($after, is_string(...)) as $path => $content) {
             @unlink("{$this->root}/{$path}.link");
             symlink((string) $content, "{$this->root}/{$path}.link");
             rename("{$this->root}/{$path}.link", "{$this->root}/{$path}");
@@ -334,7 +334,7 @@ final class Warehouse
             }
             @rmdir($this->schemaPath($schema));
         }
-        foreach (glob("{$this->root}/inbox/*") ?: [] as $path) {
+        foreach (Paths::matching("{$this->root}/inbox/*") as $path) {
             @unlink($path);
         }
         @rmdir("{$this->root}/inbox");

@@ -138,7 +138,7 @@ final class ConditionTest extends TestCase
             "person('lacking') = 'x' OR label('gone') = 'x'" => true,
         ];
         foreach ($cases as $text => $holds) {
-            yield (string) $text => [(string) $text, $holds];
+            yield $text => [$text, $holds];
         }
     }
 

@@ -60,7 +60,9 @@ final class CornersTest extends TestCase
      */
     private static function grant(string $on, string $effect = 'allow', string ...$privileges): array
     {
-        return ['effect' => $effect, 'privileges' => array_values($privileges) ?: ['select'], 'on' => $on, 'to' => ['role:crew']];
+        $named = $privileges === [] ? ['select'] : array_values($privileges);
+
+        return ['effect' => $effect, 'privileges' => $named, 'on' => $on, 'to' => ['role:crew']];
     }
 
     public function test_a_view_on_a_derived_table_needs_the_rights_of_its_owner_and_not_those_of_its_reader(): void

@@ -329,7 +329,7 @@ final class ExplainerTest extends TestCase
             self::assertSame(
                 round($hits / $all * 100)."% of {$all} sampled values look like e-mail".
                     ($name === 'reach' ? '' : ', and the name says so').'; such as p0@xxxx.xxxxxxx, ',
-                substr($found->evidence(), 0, strpos($found->evidence(), 'such as ') + 25),
+                substr($found->evidence(), 0, (int) strpos($found->evidence(), 'such as ') + 25),
             );
         }
     }

@@ -156,7 +156,7 @@ final class ParquetTest extends TestCase
         self::assertSame($all(static fn (int $i): ?string => $i % 5 === 0 ? null : 'w'.$i % 40), $reader->readAll('word'));
         self::assertSame($all(static fn (int $i): ?bool => $i % 11 === 0 ? null : $i % 3 === 0), $reader->readAll('yes'));
         self::assertSame($all(static fn (int $i): int => $i % 100), $reader->readAll('small'));
-        self::assertSame($all(static fn (int $i): int => (gmmktime(0, 0, 0, 1, 1, 2026) + $i) * 1_000_000), $reader->readAll('at'));
+        self::assertSame($all(static fn (int $i): int => ((int) gmmktime(0, 0, 0, 1, 1, 2026) + $i) * 1_000_000), $reader->readAll('at'));
     }
 
     /**
@@ -272,7 +272,7 @@ final class ParquetTest extends TestCase
     {
         [$columns, $values] = self::table(60, 10);
         $file = (new ParquetWriter(Compression::None))->write($columns, $values);
-        $footer = unpack('V', substr($file, -8, 4)) ?: [];
+        $footer = (array) unpack('V', substr($file, -8, 4));
         $dataEnd = strlen($file) - 8 - (int) $footer[1];
         $random = new Randomizer(new Mt19937(5));
         $noticed = 0;

@@ -8,6 +8,7 @@ use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanError;
 use Fulcrion\Core\Plans\PlanStep;
 use Fulcrion\Core\Plans\StepKind;
+use Fulcrion\Core\Text\Parts;
 use PHPUnit\Framework\TestCase;
 
 /**
@@ -250,6 +251,6 @@ final class MariaDbPlanTest extends TestCase
      */
     private static function tables(PlanStep $step): array
     {
-        return array_values(array_filter(array_map(static fn (PlanStep $one): ?string => $one->table?->name, $step->all())));
+        return Parts::said(array_map(static fn (PlanStep $one): ?string => $one->table?->name, $step->all()));
     }
 }

@@ -109,7 +109,9 @@ final class CurveTest extends TestCase
             self::assertGreaterThanOrEqual(array_sum($model->loadedUs()), $plan->paidUs);
             self::assertSame($plan->timeUs, $model->scheduler()->elastic($plan->levels)->makespanUs);
         }
-        self::assertNull((new Elastic($model, $curve, 4, 0, 1_000_000))->plan($model->run->graph->spanUs($model->loadedUs()) - 1));
+        $model = new JobModel(self::wide($random, 60));
+        $tooShortUs = $model->run->graph->spanUs($model->loadedUs()) - 1;
+        self::assertNull((new Elastic($model, ScalingCurve::of($model), 4, 0, 1_000_000))->plan($tooShortUs));
     }
 
     public function test_a_changing_number_is_near_the_best_of_all_on_tiny_jobs(): void

@@ -191,7 +191,7 @@ final class RecordTest extends TestCase
             ] as [$record, $field]
         ) {
             $problem = $reader->task($record, 'line 3');
-            self::assertInstanceOf(JobProblem::class, $problem, json_encode($record) ?: '');
+            self::assertInstanceOf(JobProblem::class, $problem, (string) json_encode($record));
             self::assertSame($field, $problem->field);
             self::assertTrue($problem->refuses);
             self::assertStringStartsWith('line 3: ', $problem->sentence());

@@ -66,7 +66,7 @@ final class RunFactsTest extends TestCase
             // Nothing that waits for something may be shorter than the longest way through it.
             $longest = [];
             foreach ($records as $i => $record) {
-                $own = $record['to'] !== null ? $record['to'] - $record['from'] : self::middle($records, $record['stage']);
+                $own = $record['to'] !== null ? $record['to'] - (int) $record['from'] : self::middle($records, $record['stage']);
                 $longest[$i] = $own + (int) max([0, ...array_map(static fn (int $before): int => $longest[$before], $record['after'])]);
             }
             self::assertSame(max($longest), $facts->times->spanUs);
@@ -217,7 +217,7 @@ final class RunFactsTest extends TestCase
         $most = 0;
         foreach ($started as $one) {
             $most = max($most, count(array_filter($started, static fn (array $other): bool => $took($other) > 0
-                && $other['from'] <= $one['from'] && $one['from'] < $other['from'] + $took($other))));
+                && $other['from'] <= $one['from'] && $one['from'] < (int) $other['from'] + $took($other))));
         }
 
         return $most;
@@ -262,7 +262,7 @@ final class RunFactsTest extends TestCase
     {
         $known = array_values(array_filter($records, static fn (array $r): bool => $r['stage'] === $stage && $r['to'] !== null));
 
-        return (int) self::median(array_map(static fn (array $r): int => $r['to'] - $r['from'], $known));
+        return (int) self::median(array_map(static fn (array $r): int => (int) $r['to'] - (int) $r['from'], $known));
     }
 
     /**

@@ -56,7 +56,7 @@ final class LayoutClausesTest extends TestCase
             $create = (new Parser())->statement($sql);
             self::assertInstanceOf(CreateTable::class, $create);
             self::assertSame($i === 1, $create->source !== null);
-            self::assertSame(strlen($sql) - strlen(stristr($sql, $said) ?: ''), $create->layout->at ?? null);
+            self::assertSame(strlen($sql) - strlen((string) stristr($sql, $said)), $create->layout->at ?? null);
             $again = (new Printer())->statement($create);
             self::assertStringContainsString(" {$printed}", $again);
             self::assertSame($again, (new Printer())->statement((new Parser())->statement($again)), 'what is printed says the same');

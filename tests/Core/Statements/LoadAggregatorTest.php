@@ -162,8 +162,8 @@ final class LoadAggregatorTest extends TestCase
                     $times[$bucket] = ($times[$bucket] ?? 0) + $part['sign'];
                 }
             }
-            $inside = array_keys(array_filter($times));
-            self::assertSame([1], array_values(array_unique(array_filter($times))));
+            $inside = array_keys(array_filter($times, static fn (int $n): bool => $n !== 0));
+            self::assertSame([1], array_values(array_unique(array_filter($times, static fn (int $n): bool => $n !== 0))));
             self::assertSame(
                 [$window->from, $window->to - 300, intdiv($window->seconds(), 300)],
                 [min($inside), max($inside), count($inside)],

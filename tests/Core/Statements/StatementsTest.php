@@ -43,7 +43,7 @@ final class StatementsTest extends TestCase
                         $covered[$at] = ($covered[$at] ?? 0) + $sign;
                     }
                 }
-                $covered = array_filter($covered);
+                $covered = array_filter($covered, static fn (int $times): bool => $times !== 0);
                 self::assertSame([1], array_values(array_unique($covered)));
                 self::assertSame(intdiv($to - $from, self::SLOT), count($covered));
                 self::assertSame([$from, $to - self::SLOT], [min(array_keys($covered)), max(array_keys($covered))]);

@@ -63,7 +63,7 @@ final class ChunkIndexTest extends TestCase
                     $read / array_sum($sizes),
                     $index->share($predicates),
                     1e-12,
-                    json_encode([$zones, $predicates]) ?: '',
+                    (string) json_encode([$zones, $predicates]),
                 );
             }
         }

@@ -132,6 +132,7 @@ final class EncodingLabTest extends TestCase
             }
             $places[] = new Place($columns);
         }
+        self::assertNotSame([], $places);
         $told = [];
         $clock = 0;
         $result = (new Lab(

@@ -137,7 +137,6 @@ final class QueryCostTest extends TestCase
                     $table = array_rand($columns);
                     $list = $columns[$table];
                     shuffle($list);
-                    /** @var non-empty-list<string> $some */
                     $some = array_slice($list, 0, mt_rand(1, 3));
                     $more[$table][] = new Index("i{$i}", $some, false);
                     $after = $this->cost($sql, $more);
