@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Platform\Support\ExportFormat;
 use App\Statements\Http\CompareController;
 use App\Statements\Http\PlanController;
 use App\Statements\Http\RunningController;
@@ -14,8 +15,7 @@ Route::middleware(['auth', 'role:any'])
     ->group(static function (): void {
         Route::get('/statements', [StatementsController::class, 'index'])->name('statements.index');
         Route::get('/statements/anomalies', [StatementsController::class, 'anomalies'])->name('statements.anomalies');
-        Route::get('/statements/export/{format}', [StatementsController::class, 'export'])->name('statements.export')->whereIn('format',
-            ['csv', 'json']);
+        Route::get('/statements/export/{format}', [StatementsController::class, 'export'])->name('statements.export')->whereIn('format', ExportFormat::words());
         Route::get('/statements/report', [StatementsController::class, 'report'])->name('statements.report');
         Route::get('/statements/{fingerprint}', [StatementController::class, 'show'])->name('statement.show')->where('fingerprint',
             '[0-9a-f]{32}');
@@ -24,8 +24,7 @@ Route::middleware(['auth', 'role:any'])
         Route::get('/statements/{fingerprint}/report', [StatementController::class,
             'report'])->name('statement.report')->where('fingerprint', '[0-9a-f]{32}');
         Route::get('/compare', [CompareController::class, 'show'])->name('compare.show');
-        Route::get('/compare/export/{format}', [CompareController::class, 'export'])->name('compare.export')->whereIn('format', ['csv',
-            'json']);
+        Route::get('/compare/export/{format}', [CompareController::class, 'export'])->name('compare.export')->whereIn('format', ExportFormat::words());
         Route::get('/plans', [PlanController::class, 'index'])->name('plan.index');
         Route::get('/plans/compare', [PlanController::class, 'compare'])->name('plan.compare');
         Route::get('/plans/{id}', [PlanController::class, 'show'])->name('plan.show')->whereNumber('id');

@@ -20,7 +20,7 @@ Route::middleware(['auth', 'role:any'])
             Route::post('/workbench/runs/{key}/stop', [WorkbenchController::class, 'stop'])->name('workbench.stop')->whereUuid('key');
             Route::get('/workbench/runs/{key}/result/{format}', [WorkbenchController::class, 'download'])->name('workbench.download')
                 ->whereUuid('key')
-                ->whereIn('format', ['csv', 'json', 'parquet']);
+                ->whereIn('format', ['csv', 'json', 'xlsx', 'parquet']);
             Route::post('/workbench/inbox', [WorkbenchController::class, 'receive'])->name('workbench.receive');
             Route::get('/workbench/history', [WorkbenchController::class, 'history'])->name('workbench.history');
         });

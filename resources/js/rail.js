@@ -2,6 +2,8 @@
  * The time rail: a bracket over fourteen days that can be drawn, moved and widened with pointer or arrow keys. It only
  * writes the window into the form's text field; the server reads it as if it had been typed.
  */
+import { windowText } from './window-text.js';
+
 const GRAIN = 300;
 
 export function rails(root) {
@@ -31,18 +33,7 @@ function attach(rail) {
     const snap = (time, grain) => Math.round(time / grain) * grain;
     const x = (time) => ((time - from) / (to - from)) * 1000;
 
-    const parts = (time) => Object.fromEntries(
-        new Intl.DateTimeFormat('en-GB', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit', hour: '2-digit',
-            minute: '2-digit', hourCycle: 'h23' })
-            .formatToParts(new Date(time * 1000)).map((part) => [part.type, part.value]),
-    );
-    const text = () => {
-        const a = parts(window.from);
-        const b = parts(window.to);
-        const day = (p) => `${p.year}-${p.month}-${p.day}`;
-        const clock = (p) => `${p.hour}:${p.minute}`;
-        return day(a) === day(b) ? `${day(a)} ${clock(a)}-${clock(b)}` : `${day(a)} ${clock(a)} to ${day(b)} ${clock(b)}`;
-    };
+    const text = () => windowText(window.from, window.to, zone);
     const draw = () => {
         const left = Math.max(0, x(window.from));
         const right = Math.min(1000, x(window.to));

@@ -6,6 +6,7 @@ namespace Tests\Browser;
 
 use Facebook\WebDriver\Interactions\WebDriverActions;
 use Facebook\WebDriver\WebDriverBy;
+use Facebook\WebDriver\WebDriverKeys;
 
 /**
  * The ways people go, wrong turns too.
@@ -148,6 +149,43 @@ final class WalkTest extends BrowserTestCase
         $this->press('l');
         $this->click($this->link('Acts'));
         self::assertStringContainsString('revealed literals', implode("\n", $this->texts('tbody tr')));
+    }
+
+    public function test_a_chart_is_drawn_at_the_width_there_is_and_read_by_pointer_and_keys(): void
+    {
+        $this->signIn(self::ENGINEER);
+        $this->open('/tune/statements?cluster=fernhill&window=last+7+days');
+        $box = $this->find('figure[data-plot] .scroll');
+        $svg = $this->find('figure[data-plot] svg');
+        $width = $box->getSize()->getWidth();
+        self::assertStringStartsWith("0 0 {$width} ", (string) $svg->getAttribute('viewBox'));
+        self::assertNotSame([], $this->driver()->findElements(WebDriverBy::cssSelector('figure[data-plot] path.area')));
+        $this->driver()->executeScript('arguments[0].focus()', [$box]);
+        $this->press(WebDriverKeys::HOME);
+        $this->press(WebDriverKeys::ARROW_RIGHT);
+        $said = $this->find('figure[data-plot] .reading-line')->getText();
+        self::assertMatchesRegularExpression('~^\w{3} \d+ \w{3} .* in flight, from [\d\x{202f}\x{2009} ]+ executions~u', $said);
+        // The same words stand in its table.
+        $this->driver()->executeScript("document.querySelector('figure[data-plot] details.twin').open = true");
+        $row = $this->texts('figure[data-plot] .twin tbody tr:nth-child(2) td');
+        self::assertStringStartsWith("{$row[0]}: {$row[1]} in flight", $said);
+        $this->driver()->executeScript("document.querySelector('figure[data-plot] details.twin').open = false");
+        $this->following(fn () => $this->press(WebDriverKeys::ENTER));
+        self::assertMatchesRegularExpression('~window=\d{4}-\d\d-\d\d~', $this->address());
+        self::assertStringContainsString(preg_replace('~ \d\d:\d\d.*$~', '', $row[0]) ?? '', $this->heading());
+        // Two thirds of the window by a drag.
+        $svg = $this->find('figure[data-plot] svg');
+        $before = $this->address();
+        $this->following(
+            fn () => (new WebDriverActions($this->driver()))
+                ->moveToElement($svg, -(int) ($width / 4), 0)
+                ->clickAndHold()
+                ->moveToElement($svg, (int) ($width / 4), 0)
+                ->release()
+                ->perform(),
+        );
+        self::assertNotSame($before, $this->address());
+        self::assertSame([], $this->driver()->manage()->getLog('browser'));
     }
 
     public function test_a_typed_window_that_is_none_is_explained_and_nothing_is_lost(): void

@@ -9,12 +9,16 @@ use App\Platform\Figures\LineFigure;
 use App\Platform\Figures\Scale;
 use App\Platform\Figures\StackFigure;
 use App\Platform\Support\Export;
+use App\Platform\Support\Spreadsheet;
 use DateTimeZone;
 use DOMDocument;
 use DOMXPath;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Tools\Demo\DemoHistory;
+use PHPUnit\Framework\Attributes\TestWith;
+use SimpleXMLElement;
 use Tests\TestCase;
+use ZipArchive;
 
 final class FigureTest extends TestCase
 {
@@ -106,6 +110,66 @@ final class FigureTest extends TestCase
         ob_start();
         Export::table('csv', 't', [['a' => '=1+1', 'b' => -3, 'c' => "two\nlines", 'd' => null, 'e' => true]])->sendContent();
         self::assertSame("a,b,c,d,e\n'=1+1,-3,\"two\nlines\",,true\n", ob_get_clean());
+    }
+
+    public function test_a_spreadsheet_holds_numbers_as_numbers_and_no_text_as_a_formula(): void
+    {
+        $rows = [
+            ['a' => '=1+1', 'b' => -3, 'c' => '<two> & "more"', 'd' => null, 'e' => true, 'f' => 0.25, 'g' => '0012'],
+            ['a' => str_repeat('x', 40_000), 'b' => 2 ** 53 + 1, 'c' => "\xFF", 'd' => '', 'e' => false, 'f' => INF, 'g' => '-5'],
+        ];
+        ob_start();
+        Export::table('xlsx', 't', $rows)->sendContent();
+        $path = (string) tempnam(sys_get_temp_dir(), 'x');
+        file_put_contents($path, (string) ob_get_clean());
+        // Read by what every spreadsheet file is: an archive of XML.
+        $archive = new ZipArchive();
+        self::assertTrue($archive->open($path));
+        $sheet = simplexml_load_string((string) $archive->getFromName('xl/worksheets/sheet1.xml'));
+        $archive->close();
+        unlink($path);
+        self::assertInstanceOf(SimpleXMLElement::class, $sheet);
+        $cells = [];
+        foreach ($sheet->sheetData->row as $row) {
+            foreach ($row->c as $cell) {
+                self::assertCount(0, $cell->f, 'no formula');
+                $cells[(string) $cell['r']] = [(string) $cell['t'], (string) $cell['t'] === 'inlineStr' ? (string) $cell->is->t : (string) $cell->v];
+            }
+        }
+        self::assertSame(['a', 'b', 'c', 'd', 'e', 'f', 'g'], array_column(array_slice($cells, 0, 7), 1));
+        self::assertSame(
+            [['inlineStr', '=1+1'], ['', '-3'], ['inlineStr', '<two> & "more"'], ['b', '1'], ['', '0.25'], ['inlineStr', '0012']],
+            [$cells['A2'], $cells['B2'], $cells['C2'], $cells['E2'], $cells['F2'], $cells['G2']],
+        );
+        self::assertArrayNotHasKey('D2', $cells);
+        self::assertSame(Spreadsheet::LONGEST, mb_strlen($cells['A3'][1]));
+        self::assertStringEndsWith('x…', $cells['A3'][1]);
+        // More digits than a double holds stay a text.
+        self::assertSame([['inlineStr', '9007199254740993'], ['b', '0'], ['inlineStr', 'INF']], [$cells['B3'], $cells['E3'], $cells['F3']]);
+        self::assertSame(['inlineStr', '-5'], $cells['G3']);
+    }
+
+    public function test_nothing_to_take_away_is_a_file_without_rows(): void
+    {
+        foreach (['csv' => '', 'json' => "[\n]\n"] as $format => $expected) {
+            ob_start();
+            Export::table($format, 't', [])->sendContent();
+            self::assertSame($expected, ob_get_clean());
+        }
+        ob_start();
+        Export::table('xlsx', 't', [])->sendContent();
+        self::assertStringStartsWith('PK', (string) ob_get_clean());
+    }
+
+    #[TestWith(['-5', '-5'])]
+    #[TestWith(['+1e3', '+1e3'])]
+    #[TestWith(['-5+1', "'-5+1"])]
+    #[TestWith(['@x', "'@x"])]
+    #[TestWith(["\tx", "'\tx"])]
+    #[TestWith(['x=1', 'x=1'])]
+    public function test_a_number_is_no_formula(string $text, string $cell): void
+    {
+        self::assertSame($cell, Export::cell($text));
     }
 
     public function test_the_demo_is_the_same_from_the_same_seed_and_moment(): void

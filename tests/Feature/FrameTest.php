@@ -6,6 +6,9 @@ namespace Tests\Feature;
 
 use App\Platform\Figures\Axis;
 use App\Platform\Figures\Frame;
+use App\Platform\Figures\Scale;
+use App\Platform\Figures\StackFigure;
+use DateTimeZone;
 use DOMDocument;
 use DOMElement;
 use PHPUnit\Framework\Attributes\TestWith;
@@ -143,5 +146,49 @@ final class FrameTest extends TestCase
         }
 
         return $told;
+    }
+
+    public function test_a_chart_over_time_comes_with_what_it_is_drawn_from_and_all_labels_are_written(): void
+    {
+        $from = (int) gmmktime(8, 0, 0, 11, 20, 2026);
+        $figure = StackFigure::draw(
+            'f',
+            'T',
+            'S',
+            'how',
+            [$from, $from + 3600, $from + 7200],
+            $from + 10_800,
+            ['a' => [0.1, 0.0, 0.25], 'b' => [1.0, 1 / 3, 0.0]],
+            [3, 1, 2],
+            new DateTimeZone('Europe/Berlin'),
+            static fn (int $at, int $to): string => "/at/{$at}-{$to}",
+            [[$from, $from + 60]],
+        );
+        self::assertNotNull($figure->plot);
+        $plot = json_decode((string) json_encode($figure->plot), true);
+        self::assertSame([true, [$from, $from + 3600, $from + 7200], $from + 10_800], [$plot['stacked'], $plot['starts'], $plot['to']]);
+        self::assertSame(['s1', 's2'], array_column($plot['series'], 'css'));
+        self::assertEquals([[0.1, 0, 0.25], [1, 0.333333, 0]], array_column($plot['series'], 'values'));
+        self::assertSame(['0', '0.5', '1', '1.5'], array_column($plot['up'], 1));
+        // By the clock of its reader, from a wide page to a narrow one.
+        self::assertSame(['09:00', '09:30', '10:00', '10:30', '11:00', '11:30', '12:00'], array_column($plot['across'][0], 1));
+        self::assertSame(['09:00', '10:00', '11:00', '12:00'], array_column($plot['across'][1], 1));
+        self::assertSame(['09:00', '10:00', '11:00', '12:00'], array_column($plot['across'][2], 1));
+        self::assertSame([[[$from, $from + 60]], [], 'Europe/Berlin'], [$plot['gaps'], $plot['marks'], $plot['zone']]);
+        // Its intervals are in the drawing, in order, each with its words and its link.
+        self::assertSame(3, preg_match_all('~<a [^>]*href="/at/(\d+)-\d+"[^>]*><rect class="slice"[^>]*><title>~', $figure->svg, $found));
+        self::assertEquals($plot['starts'], $found[1]);
+    }
+
+    public function test_fewer_labels_stand_below_a_narrow_chart(): void
+    {
+        $zone = new DateTimeZone('UTC');
+        foreach ([3600, 10_800, 86_400, 14 * 86_400, 365 * 86_400] as $span) {
+            foreach ([9, 5, 3] as $about) {
+                $labels = Scale::times(1_763_600_000, 1_763_600_000 + $span, $zone, $about);
+                self::assertLessThanOrEqual(max($about, (int) ceil($span / 2_592_000)) + 1, count($labels), "{$span} by {$about}");
+            }
+        }
+        self::assertSame([[0.0, '0'], [2.0, '2 x']], Scale::labelled([0.0, 2.0], static fn (float $v): string => "{$v} x"));
     }
 }

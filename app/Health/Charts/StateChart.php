@@ -9,6 +9,7 @@ use App\Platform\Figures\Figure;
 use App\Platform\Figures\Frame;
 use App\Platform\Figures\Scale;
 use App\Platform\Figures\StackFigure;
+use App\Platform\Figures\TimePlot;
 use App\Platform\Support\MomentStyle;
 use Closure;
 use DateTimeZone;
@@ -135,7 +136,25 @@ final readonly class StateChart
             }
         }
 
-        return $frame->figure($this->how, ['interval', ...array_keys($series)], $this->rows($frame, $series, $from, $to, $step, $zone));
+        $lines = [];
+        foreach (array_values($series) as $i => $values) {
+            $lines[] = ['line s'.($i + 1), $values];
+        }
+        $rows = $this->rows($frame, $series, $from, $to, $step, $zone);
+        $plot = new TimePlot(
+            false,
+            range($from, max($from, $to - 1), $step),
+            $to,
+            $lines,
+            Scale::labelled($ticks, $this->format),
+            150,
+            76,
+            $zone,
+            $gaps,
+            $marks,
+        );
+
+        return $frame->figure($this->how, ['interval', ...array_keys($series)], $rows, $plot);
     }
 
     /**

@@ -20,6 +20,8 @@ final readonly class Figure
         public string $how,
         public array $head,
         public array $rows,
+        /** What the page draws it from at its own width; null where the drawing is all there is. */
+        public ?TimePlot $plot = null,
     ) {
     }
 }

@@ -235,9 +235,9 @@ final class Frame
      * @param  list<string>  $head
      * @param  list<list<string>>  $rows the same as a table
      */
-    public function figure(string $how, array $head, array $rows): Figure
+    public function figure(string $how, array $head, array $rows, ?TimePlot $plot = null): Figure
     {
-        return new Figure($this->drawing(), $this->summary, $how, $head, $rows);
+        return new Figure($this->drawing(), $this->summary, $how, $head, $rows, $plot);
     }
 
     public function drawing(): string

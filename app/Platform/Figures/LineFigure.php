@@ -60,7 +60,9 @@ final readonly class LineFigure
             );
         }
 
-        return $frame->figure($how, ['interval', 'this window', $ghostName], $rows);
+        $plot = new TimePlot(false, $times, $to, [['ghost', $ghost], ['line s1', $now]], Scale::labelled($ticks, $format), 210, 70, $zone);
+
+        return $frame->figure($how, ['interval', 'this window', $ghostName], $rows, $plot);
     }
 
     /**

@@ -67,13 +67,14 @@ final class Scale
     }
 
     /**
+     * @param  int  $about the most steps there are to be
      * @return array<int, string> Unix seconds => label
      */
-    public static function times(int $from, int $to, DateTimeZone $zone): array
+    public static function times(int $from, int $to, DateTimeZone $zone, int $about = 9): array
     {
         $span = $to - $from;
         $steps = [900, 1800, 3600, 7200, 10_800, 21_600, 43_200, 86_400, 172_800, 604_800, 1_209_600, 2_592_000];
-        $step = self::firstFor($steps, static fn (int $step): bool => $span / $step <= 9);
+        $step = self::firstFor($steps, static fn (int $step): bool => $span / $step <= $about);
         $offset = $zone->getOffset(new DateTimeImmutable('@'.$from));
         // Weeks begin on Monday; day 0 of Unix time was a Thursday.
         $offset += $step % 604_800 === 0 ? 3 * 86_400 : 0;
@@ -84,6 +85,16 @@ final class Scale
         }
 
         return $labels;
+    }
+
+    /**
+     * @param  list<float>  $ticks
+     * @param  Closure(float): string  $format
+     * @return list<array{float, string}> with their labels; nothing is nothing in any unit
+     */
+    public static function labelled(array $ticks, Closure $format): array
+    {
+        return array_map(static fn (float $tick): array => [$tick, $tick === 0.0 ? '0' : $format($tick)], $ticks);
     }
 
     /**

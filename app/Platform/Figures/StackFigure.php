@@ -106,7 +106,23 @@ final readonly class StackFigure
             }
         }
 
-        return $frame->figure($how, ['interval', 'load', ...array_keys($series), 'executions'], $rows);
+        $layers = [];
+        foreach (array_values($series) as $i => $values) {
+            $layers[] = ['s'.($i + 1), $values];
+        }
+        $plot = new TimePlot(
+            true,
+            $times,
+            $to,
+            $layers,
+            Scale::labelled($ticks, Quantity::digits(...)),
+            250,
+            46,
+            $zone,
+            $gaps,
+        );
+
+        return $frame->figure($how, ['interval', 'load', ...array_keys($series), 'executions'], $rows, $plot);
     }
 
     public static function when(int $at, int $step, DateTimeZone $zone): string

@@ -12,47 +12,63 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
 final class Export
 {
     /**
-     * @param  iterable<array<string, scalar|null>>  $rows
+     * @param  string  $format one of the words of ExportFormat
+     * @param  iterable<array<string, scalar|null>>  $rows all of the same columns
      */
     public static function table(string $format, string $name, iterable $rows): StreamedResponse
     {
+        $format = ExportFormat::from($format);
+
         return response()->streamDownload(
             static function () use ($format, $rows): void {
                 $out = fopen('php://output', 'wb');
                 assert($out !== false);
-                $first = true;
-                if ($format === 'json') {
-                    fwrite($out, '[');
-                }
-                foreach ($rows as $row) {
-                    if ($format === 'json') {
-                        fwrite(
-                            $out,
-                            ($first ? "\n" : ",\n").
-                                json_encode($row, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE),
-                        );
-                    } else {
-                        if ($first) {
-                            fputcsv($out, array_map(self::cell(...), array_keys($row)), ',', '"', '');
-                        }
-                        fputcsv($out, array_map(self::cell(...), $row), ',', '"', '');
-                    }
-                    $first = false;
-                }
-                if ($format === 'json') {
-                    fwrite($out, "\n]\n");
-                }
+                match ($format) {
+                    ExportFormat::Csv => Spreadsheet::csv($out, self::withHead($rows)),
+                    ExportFormat::Json => self::json($out, $rows),
+                    ExportFormat::Xlsx => fwrite($out, Spreadsheet::xlsx(self::withHead($rows))),
+                };
             },
-            "{$name}.{$format}",
-            ['Content-Type' => $format === 'json' ? 'application/json' : 'text/csv; charset=utf-8'],
+            "{$name}.{$format->value}",
+            ['Content-Type' => $format->contentType()],
         );
     }
 
-    /** A cell that begins like a formula would be run by spreadsheet programs. */
+    /** A cell that begins like a formula would be run by spreadsheet programs; a number is none. */
     public static function cell(bool|int|float|string|null $value): string
     {
         $text = is_bool($value) ? ($value ? 'true' : 'false') : (string) $value;
 
-        return is_string($value) && $text !== '' && str_contains("=+-@\t\r", $text[0]) ? "'{$text}" : $text;
+        return is_string($value) && $text !== '' && ! is_numeric($text) && str_contains("=+-@\t\r", $text[0]) ? "'{$text}" : $text;
+    }
+
+    /**
+     * @param  iterable<array<string, scalar|null>>  $rows
+     * @return iterable<list<scalar|null>> the names of their columns first
+     */
+    private static function withHead(iterable $rows): iterable
+    {
+        $isFirst = true;
+        foreach ($rows as $row) {
+            if ($isFirst) {
+                yield array_keys($row);
+            }
+            $isFirst = false;
+            yield array_values($row);
+        }
+    }
+
+    /**
+     * @param  resource  $out
+     * @param  iterable<array<string, scalar|null>>  $rows
+     */
+    private static function json($out, iterable $rows): void
+    {
+        $before = "[\n";
+        foreach ($rows as $row) {
+            fwrite($out, $before.json_encode($row, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE));
+            $before = ",\n";
+        }
+        fwrite($out, ($before === ",\n" ? '' : '[')."\n]\n");
     }
 }

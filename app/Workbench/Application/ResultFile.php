@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace App\Workbench\Application;
 
-use App\Platform\Support\Export;
+use App\Platform\Support\ExportFormat;
+use App\Platform\Support\Spreadsheet;
 use Fulcrion\Core\Catalog\Column;
 use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Parquet\Compression;
@@ -23,8 +24,9 @@ final readonly class ResultFile
     public function response(string $format, string $name, array $columns, array $rows): Response
     {
         [$body, $type] = match ($format) {
-            'csv' => [$this->csv($columns, $rows), 'text/csv; charset=utf-8'],
-            'json' => [$this->json($columns, $rows), 'application/json'],
+            'csv' => [$this->csv($columns, $rows), ExportFormat::Csv->contentType()],
+            'json' => [$this->json($columns, $rows), ExportFormat::Json->contentType()],
+            'xlsx' => [Spreadsheet::xlsx(self::typed($columns, $rows)), ExportFormat::Xlsx->contentType()],
             default => [$this->parquet($columns, $rows), 'application/vnd.apache.parquet'],
         };
 
@@ -39,15 +41,7 @@ final readonly class ResultFile
     {
         $file = fopen('php://temp', 'w+b');
         assert($file !== false);
-        fputcsv($file, array_map(static fn (Column $column): string => Export::cell($column->name), $columns), ',', '"', '', "\r\n");
-        foreach ($rows as $row) {
-            $cells = [];
-            foreach ($columns as $i => $column) {
-                $cell = $row[$i] === null ? '' : $column->type->show($row[$i]);
-                $cells[] = $column->type->is(TypeKind::Text) ? Export::cell($cell) : $cell;
-            }
-            fputcsv($file, $cells, ',', '"', '', "\r\n");
-        }
+        Spreadsheet::csv($file, self::shown($columns, $rows), "\r\n");
         rewind($file);
 
         return (string) stream_get_contents($file);
@@ -96,5 +90,40 @@ final readonly class ResultFile
         }
 
         return (new ParquetWriter(Compression::Gzip))->write($unique, $values);
+    }
+
+    /**
+     * @param  list<Column>  $columns
+     * @param  list<list<int|float|string|bool|null>>  $rows
+     * @return iterable<list<string>> as they are shown, names of columns first
+     */
+    private static function shown(array $columns, array $rows): iterable
+    {
+        yield array_map(static fn (Column $column): string => $column->name, $columns);
+        foreach ($rows as $row) {
+            $cells = [];
+            foreach ($columns as $i => $column) {
+                $cells[] = $row[$i] === null ? '' : $column->type->show($row[$i]);
+            }
+            yield $cells;
+        }
+    }
+
+    /**
+     * @param  list<Column>  $columns
+     * @param  list<list<int|float|string|bool|null>>  $rows
+     * @return iterable<list<int|float|string|bool|null>> numbers as numbers, names of columns first
+     */
+    private static function typed(array $columns, array $rows): iterable
+    {
+        yield array_map(static fn (Column $column): string => $column->name, $columns);
+        foreach ($rows as $row) {
+            $cells = [];
+            foreach ($columns as $i => $column) {
+                $isPlain = $row[$i] === null || $column->type->is(TypeKind::Bigint, TypeKind::Double, TypeKind::Boolean);
+                $cells[] = $isPlain ? $row[$i] : $column->type->show($row[$i]);
+            }
+            yield $cells;
+        }
     }
 }

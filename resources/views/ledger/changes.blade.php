@@ -12,8 +12,7 @@
         <option value="">all</option>@foreach($clusters as $each)<option value="{{
         $each->slug }}" @selected(request('cluster') === $each->slug)>{{ $each->name }}</option>@endforeach</select></div>
     </x-filters>
-    <div class="tools"><a href="{{ address('change.export', 'csv') }}?{{ http_build_query(request()->query()) }}">CSV</a> <a
-        href="{{ address('change.export', 'json') }}?{{ http_build_query(request()->query()) }}">JSON</a></div>
+    <div class="tools"><x-exports route="change.export" :query="request()->query()" /></div>
     @if($changes->isEmpty())<x-empty>Changes are proposed from <a
         href="{{ address('finding.index') }}">findings</a> and from the advice on the page of a <a href="{{
             address('layout.index') }}">table</a>.</x-empty>@else

@@ -16,8 +16,7 @@
         <option value="">all</option>@foreach($clusters as $each)<option value="{{
         $each->slug }}" @selected(request('cluster') === $each->slug)>{{ $each->name }}</option>@endforeach</select></div>
     </x-filters>
-    <div class="tools"><a href="{{ address('finding.export', 'csv') }}?{{ http_build_query(request()->query()) }}">CSV</a> <a
-        href="{{ address('finding.export', 'json') }}?{{ http_build_query(request()->query()) }}">JSON</a></div>
+    <div class="tools"><x-exports route="finding.export" :query="request()->query()" /></div>
     @if($findings->isEmpty())<x-empty>No finding matches. <a href="{{ address('finding.index') }}?state=any">Show all</a>.</x-empty>@else
     <x-table name="Findings" :export="false" :columns="true" :sorts="false"><thead><tr><th scope="col">State</th>
     <th scope="col">Problem</th><th scope="col">Object</th><th scope="col">Rule</th><th scope="col" class="n">Weight a week</th>

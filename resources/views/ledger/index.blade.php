@@ -10,9 +10,7 @@
     </x-filters>
     <div class="tools">
         <form method="post" action="{{ address('ledger.verify') }}">@csrf<button class="plain">Verify the chain</button></form>
-        <a href="{{ address('ledger.export', 'csv') }}?{{ http_build_query(request()->query()) }}">CSV</a> <a href="{{
-            address('ledger.export', 'json') }}?{{
-            http_build_query(request()->query()) }}">JSON</a>
+        <x-exports route="ledger.export" :query="request()->query()" />
     </div>
     @if($entries->isEmpty())<x-empty>No entry matches.</x-empty>@else
     <x-table name="Entries" :export="false" :sorts="false">

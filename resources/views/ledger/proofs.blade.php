@@ -3,7 +3,7 @@
 <div class="reading">
     <h1>{{ $count === 0 ? 'Nothing was proven yet' : Quantity::count($count).' '.Str::plural('proof',
         $count).': the same statements before and after a change' }}</h1>
-    <div class="tools"><a href="{{ address('proof.export', 'csv') }}">CSV</a> <a href="{{ address('proof.export', 'json') }}">JSON</a></div>
+    <div class="tools"><x-exports route="proof.export" /></div>
     @if($proofs->isEmpty())<x-empty>A proof is made when a <a
         href="{{ address('change.index') }}">change</a> is rehearsed, and another when it is applied.</x-empty>@else
     <x-table name="Proofs" :export="false" :columns="true" :sorts="false"><thead><tr><th scope="col">Made</th>

@@ -24,8 +24,7 @@
             Quantity::count($counts[$each] ?? 0) }}</a>@endforeach
     </div>
     <div class="tools">
-        <a href="{{ address('compare.export', 'csv') }}?{{ http_build_query($query) }}">CSV</a>
-        <a href="{{ address('compare.export', 'json') }}?{{ http_build_query($query) }}">JSON</a>
+        <x-exports route="compare.export" :query="$query" />
         <a data-back href="{{ address('statements.index') }}?{{ http_build_query(Illuminate\Support\Arr::except($query, ['against',
             'movement'])) }}">Back to the statements</a>
     </div>

@@ -85,8 +85,7 @@
             Quantity::count($ranking->totalExecutions) }} executions in the window</span>
         <a data-key="c" href="{{ address('compare.show') }}?{{
             http_build_query(['against' => 'the window before'] + $scope->query()) }}">Compare with the window before</a>
-        <a href="{{ address('statements.export', 'csv') }}?{{ http_build_query($query) }}">CSV</a>
-        <a href="{{ address('statements.export', 'json') }}?{{ http_build_query($query) }}">JSON</a>
+        <x-exports route="statements.export" :query="$query" />
         <a href="{{ address('statements.report') }}?{{ http_build_query($query) }}">Report</a>
     </div>
     @if($ranking->rows === [])

@@ -44,7 +44,7 @@
         @foreach($notes as $note)<p class="quiet small" role="note">{{ $note }}</p>@endforeach
         @if($result !== null && $result->columns !== [])
             <div class="tools">
-                @foreach(['csv' => 'CSV', 'json' => 'JSON', 'parquet' => 'Parquet'] as $format => $label)<a href="{{
+                @foreach(['csv' => 'CSV', 'json' => 'JSON', 'xlsx' => 'XLSX', 'parquet' => 'Parquet'] as $format => $label)<a href="{{
                     address('workbench.download', [$run->key, $format]) }}" download>{{ $label }}</a>@endforeach
                 <button type="button" class="plain" data-copies>Copy</button>
             </div>
