@@ -16,6 +16,7 @@ use App\Platform\Sections\Page;
 use App\Platform\Sections\Sections;
 use App\Tuning\Application\IndexAudit;
 use App\Tuning\Application\IndexExecutor;
+use App\Tuning\Application\RehearsalPlan;
 use App\Tuning\Models\TuningRun;
 use Illuminate\Console\Scheduling\Schedule;
 
@@ -27,7 +28,12 @@ final class Provider extends Capability
         $this->callAfterResolving(BrokenRuns::class, static fn (BrokenRuns $runs) => $runs->ends(TuningRun::class));
         $this->callAfterResolving(
             ChangeKinds::class,
-            static fn (ChangeKinds $kinds) => $kinds->register(new ChangeKind(IndexExecutor::KIND, IndexExecutor::class)),
+            static fn (ChangeKinds $kinds) => $kinds->register(new ChangeKind(
+                IndexExecutor::KIND,
+                IndexExecutor::class,
+                places: RehearsalPlan::places(...),
+                costs: RehearsalPlan::costs(...),
+            )),
         );
         $this->callAfterResolving(FindingSources::class, static fn (FindingSources $sources) => $sources->register(new FindingSource(
             IndexAudit::SOURCE,

@@ -81,13 +81,24 @@ interface IndexSource
     public function online(string $sql): void;
 
     /**
-     * What the account would have to be allowed to try an index of a table on a copy and to make it.
+     * What the account would have to be allowed.
      *
+     * @param  bool  $changes to make an index on the table itself
+     * @param  bool  $rehearses to try it on a copy
      * @return list<string> GRANT each
      *
      * @throws SourceError
      */
-    public function lacking(string $table): array;
+    public function lacking(string $table, bool $changes = true, bool $rehearses = true): array;
+
+    /**
+     * How large a table is, and how long reading some of its rows takes just now.
+     *
+     * @return array{rows: int, rowBytes: float, readUsPerRow: float} rows as the server estimates them, bytes of one with its indexes
+     *
+     * @throws SourceError
+     */
+    public function probe(string $table): array;
 
     /**
      * @return int rows of a table as the server estimates them

@@ -14,7 +14,8 @@ use PDOException;
  */
 final readonly class MariaDbCopy
 {
-    private const BATCH = 2_000;
+    /** Rows at a time. */
+    public const BATCH = 2_000;
 
     /** Of a sample: so many places of the table, and at each as many rows as it takes. */
     private const PLACES = 200;

@@ -343,9 +343,9 @@ final class MariaDbIndexes implements IndexSource
         }
     }
 
-    public function lacking(string $table): array
+    public function lacking(string $table, bool $changes = true, bool $rehearses = true): array
     {
-        return $this->guarded(function (ThrowingPdo $pdo) use ($table): array {
+        return $this->guarded(function (ThrowingPdo $pdo) use ($table, $changes, $rehearses): array {
             [$schema, $own] = explode('.', $table, 2);
             $grants = $pdo->query('SHOW GRANTS')->fetchAll(PDO::FETCH_COLUMN);
             $has = static function (string $privilege, string $schema, string $table) use ($grants): bool {
@@ -365,14 +365,14 @@ final class MariaDbIndexes implements IndexSource
             $who = $this->account();
             $rehearsal = "{$schema}_rehearsal";
             $lacking = [];
-            if (! $has('INDEX', $schema, $own)) {
+            if ($changes && ! $has('INDEX', $schema, $own)) {
                 $lacking[] = 'GRANT INDEX ON '.MariaDbTables::path($table)." TO {$who}";
             }
             $missing = array_filter(
                 ['SELECT', 'INSERT', 'CREATE', 'DROP', 'INDEX'],
                 static fn (string $one): bool => ! $has($one, $rehearsal, '*'),
             );
-            if ($missing !== []) {
+            if ($rehearses && $missing !== []) {
                 $lacking[] = 'GRANT '.implode(', ', $missing).' ON '.MariaDbTables::quoted($rehearsal).".* TO {$who}";
             }
 
@@ -396,6 +396,24 @@ final class MariaDbIndexes implements IndexSource
             '\\%' => '%',
             default => preg_quote($part, '~'),
         }, $parts)).'$~i';
+    }
+
+    public function probe(string $table): array
+    {
+        return $this->guarded(static function (ThrowingPdo $pdo) use ($table): array {
+            [$schema, $own] = explode('.', $table, 2);
+            $size = $pdo->query('SELECT TABLE_ROWS, DATA_LENGTH + INDEX_LENGTH FROM information_schema.TABLES WHERE TABLE_SCHEMA = '
+                .$pdo->quote($schema).' AND TABLE_NAME = '.$pdo->quote($own))->fetch(PDO::FETCH_NUM);
+            if ($size === false) {
+                throw new SourceError("There is no table {$table}, or the account of the cluster may not look at it.");
+            }
+            $began = hrtime(true);
+            $read = count($pdo->query('SELECT * FROM '.MariaDbTables::path($table).' LIMIT '.MariaDbCopy::BATCH)->fetchAll(PDO::FETCH_NUM));
+            $us = intdiv((int) hrtime(true) - (int) $began, 1000);
+            $rows = max((int) $size[0], $read);
+
+            return ['rows' => $rows, 'rowBytes' => (float) $size[1] / max(1, $rows), 'readUsPerRow' => $us / max(1, $read)];
+        });
     }
 
     public function rows(string $table): int

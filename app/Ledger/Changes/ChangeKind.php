@@ -23,6 +23,9 @@ final readonly class ChangeKind
      * @param  (Closure(Change): ?string)|null  $undoing how it is undone in words; null, or the statements, where those say it
      * @param  (Closure(string): string)|null  $shown a statement as it may be shown
      * @param  (Closure(Change): string)|null  $handedOn what a proof that leaves the house says instead of the statements
+     * @param  (Closure(Change): array<int, string>)|null  $places where it may be rehearsed: names of clusters by their ids, the one that
+     *     is changed first
+     * @param  (Closure(Change): list<array{string, string}>)|null  $costs what rehearsing and applying it take, label and value
      */
     public function __construct(
         public string $name,
@@ -39,6 +42,8 @@ final readonly class ChangeKind
         private ?Closure $undoing = null,
         private ?Closure $shown = null,
         private ?Closure $handedOn = null,
+        private ?Closure $places = null,
+        private ?Closure $costs = null,
     ) {
     }
 
@@ -57,6 +62,22 @@ final readonly class ChangeKind
                 InverseKind::None => 'It cannot be undone, and need not be: what goes is needed by no kept version.',
                 default => null,
             };
+    }
+
+    /**
+     * @return array<int, string> the clusters it may be rehearsed on, by id
+     */
+    public function places(Change $change): array
+    {
+        return $this->places === null ? [] : ($this->places)($change);
+    }
+
+    /**
+     * @return list<array{string, string}> what rehearsing and applying it take, label and value
+     */
+    public function costs(Change $change): array
+    {
+        return $this->costs === null ? [] : ($this->costs)($change);
     }
 
     /** What a proof that leaves the house says of the steps; null where they are shown as they are. */

@@ -65,12 +65,20 @@ final readonly class Changes
     /**
      * @param  list<array{id: string, executions: float}>  $workload
      */
-    public function choose(Change $change, array $workload, float $copyShare): void
+    public function choose(Change $change, array $workload, float $copyShare, ?int $rehearseOn = null): void
     {
         if ($change->doing !== null || ! $change->state->isOpen()) {
             throw new Refused('The statements can be chosen only before a change is approved, and while nothing runs.');
         }
-        $change->update(['workload' => $workload, 'copy_share' => max(0.01, min(1.0, $copyShare))]);
+        $change->update([
+            'workload' => $workload,
+            'copy_share' => max(0.01, min(1.0, $copyShare)),
+            'rehearse_on_id' => $rehearseOn === $change->cluster_id ? null : $rehearseOn,
+        ]);
+        $executor = $this->kinds->executor($change->kind);
+        if ($executor instanceof EstimatesRehearsal) {
+            $executor->estimate($change->refresh());
+        }
     }
 
     /** @throws Refused */

@@ -114,8 +114,8 @@ final readonly class ChangeController
 
         return $this->act(
             $change,
-            fn () => $this->changes->choose($change, $workload, $data['copy_share'] / 100),
-            'The statements are chosen.',
+            fn () => $this->changes->choose($change, $workload, $data['copy_share'] / 100, isset($data['rehearse_on']) ? (int) $data['rehearse_on'] : null),
+            'The choice is kept.',
         );
     }
 

@@ -34,9 +34,11 @@ use Illuminate\Database\Eloquent\SoftDeletingScope;
  * @property InverseKind $inverse
  * @property list<string> $sealed_inverse
  * @property array{savedUs: float, savedBytes: float, costUs: float, costBytes: float, worse: list<string>,
- *     definition: DefinitionArray|null, before: DefinitionArray|null, statement: string, job?: array<string, mixed>} $expected
+ *     definition: DefinitionArray|null, before: DefinitionArray|null, statement: string, job?: array<string, mixed>,
+ *     rehearsal?: array{tableRows: int, rowBytes: float, copyUsPerByte: float, buildUsPerRow: float, rehearsals: int}} $expected
  * @property list<array{id: string, executions: float}> $workload
  * @property float $copy_share
+ * @property int|null $rehearse_on_id the cluster it is rehearsed on, where that is another one
  * @property ChangeState $state
  * @property ChangeAction|null $doing what a worker is at
  * @property string|null $claim
@@ -67,6 +69,7 @@ use Illuminate\Database\Eloquent\SoftDeletingScope;
  * @property int|null $failed_us
  * @property string|null $failed_by
  * @property-read Cluster $cluster
+ * @property-read Cluster|null $rehearseOn
  * @property-read Finding|null $finding
  */
 final class Change extends Model implements BackgroundRun
@@ -104,6 +107,14 @@ final class Change extends Model implements BackgroundRun
         $relation->withoutGlobalScope(SoftDeletingScope::class);
 
         return $relation;
+    }
+
+    /**
+     * @return BelongsTo<Cluster, $this>
+     */
+    public function rehearseOn(): BelongsTo
+    {
+        return $this->belongsTo(Cluster::class, 'rehearse_on_id');
     }
 
     /**

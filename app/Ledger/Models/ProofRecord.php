@@ -26,6 +26,8 @@ use Illuminate\Database\Eloquent\Relations\BelongsTo;
  * @property float $factor
  * @property bool $holds
  * @property array<int, array<string, mixed>>|null $differences line of the proof => the first rows that differ, and where they were read
+ * @property list<array{statement: string, text: string, executions: float|null, reason: string}>|null $unmeasured
+ * @property array<string, float|int>|null $costs what making it took
  * @property-read Change $change
  */
 final class ProofRecord extends Model
@@ -38,7 +40,14 @@ final class ProofRecord extends Model
 
     protected function casts(): array
     {
-        return ['conditions' => 'array', 'factor' => 'float', 'holds' => 'bool', 'differences' => 'encrypted:array'];
+        return [
+            'conditions' => 'array',
+            'unmeasured' => 'array',
+            'costs' => 'array',
+            'factor' => 'float',
+            'holds' => 'bool',
+            'differences' => 'encrypted:array',
+        ];
     }
 
     /**
@@ -71,15 +80,28 @@ final class ProofRecord extends Model
      * @param  string  $kind rehearsal or applied
      * @param  array<string, string>  $conditions
      * @param  array<int, array<string, mixed>>  $differences answers that differ, by line
+     * @param  list<array{statement: string, text: string, executions: float|null, reason: string}>  $unmeasured statements that use the
+     *     object and were not measured
+     * @param  array<string, float|int>  $costs what making it took
      */
-    public static function keep(Change $change, string $kind, Proof $proof, string $by, array $conditions, array $differences = []): void
-    {
+    public static function keep(
+        Change $change,
+        string $kind,
+        Proof $proof,
+        string $by,
+        array $conditions,
+        array $differences = [],
+        array $unmeasured = [],
+        array $costs = [],
+    ): void {
         self::query()->create(($differences === [] ? [] : ['differences' => $differences]) + [
             'change_id' => $change->id,
             'kind' => $kind,
             'made_us' => Clock::microseconds(),
             'made_by' => $by,
             'conditions' => $conditions,
+            'unmeasured' => $unmeasured === [] ? null : $unmeasured,
+            'costs' => $costs === [] ? null : $costs,
             'measured' => self::pack($proof),
             'sentence' => $proof->sentence(),
             'factor' => $proof->factor(),

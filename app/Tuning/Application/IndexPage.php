@@ -157,7 +157,7 @@ final readonly class IndexPage
                     0.0,
                     $this->tables[$table]->indexBytes($p),
                     ['Every row that is written writes one more entry.'],
-                    $this->tried(array_map(strval(...), array_keys($p->served))),
+                    TableStatements::chosen($this->statements, $table, array_map(strval(...), array_keys($p->served))),
                 );
             }
         }
@@ -177,7 +177,7 @@ final readonly class IndexPage
                     0.0,
                     0.0,
                     [],
-                    $this->tried($this->touching($table)),
+                    TableStatements::chosen($this->statements, $table, []),
                 );
             }
         }
@@ -240,38 +240,6 @@ final readonly class IndexPage
             fn (string $schema): string => 'GRANT SELECT ON '.MariaDbTables::quoted($schema).".* TO {$this->account}",
             $schemas,
         ));
-    }
-
-    /**
-     * @return list<string>
-     */
-    private function touching(string $table): array
-    {
-        $name = substr($table, (int) strpos($table, '.') + 1);
-
-        return array_keys(
-            array_filter(
-                $this->statements,
-                static fn (StatementUse $s): bool => preg_match('~\b'.preg_quote($name, '~').'\b~i', $s->sql) === 1,
-            ),
-        );
-    }
-
-    /**
-     * @param  list<string>  $ids
-     * @return list<array{id: string, executions: float}>
-     */
-    private function tried(array $ids): array
-    {
-        $list = array_values(
-            array_filter(
-                array_map(fn (string $id): ?StatementUse => $this->statements[$id] ?? null, $ids),
-                static fn (?StatementUse $s): bool => $s !== null && IndexExecutor::reading($s) !== null,
-            ),
-        );
-        usort($list, static fn (StatementUse $a, StatementUse $b): int => $b->durationUs <=> $a->durationUs);
-
-        return array_map(static fn (StatementUse $s): array => ['id' => $s->id, 'executions' => $s->executions], array_slice($list, 0, 6));
     }
 
     /**

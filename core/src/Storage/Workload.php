@@ -20,9 +20,17 @@ final readonly class Workload
     /** Whether a statement that could not be read names a table. */
     public function mayRead(string $table): bool
     {
+        return $this->unreadNaming($table) !== [];
+    }
+
+    /**
+     * @return list<string> texts of statements that could not be read and name a table
+     */
+    public function unreadNaming(string $table): array
+    {
         $name = '~\b'.preg_quote((string) preg_replace('~^.*\.~', '', $table), '~').'\b~i';
 
-        return array_filter($this->unreadTexts, static fn (string $text): bool => preg_match($name, $text) === 1) !== [];
+        return array_values(array_filter($this->unreadTexts, static fn (string $text): bool => preg_match($name, $text) === 1));
     }
 
     /** Statements that read or write a table. */

@@ -4,6 +4,7 @@
     $state = $change->state;
     $is = fn (string $name): bool => $state->value === $name;
     $chosen = array_column($change->workload, 'id');
+    $places = $kind->places($change);
     $way = ['proposed' => $change->asked_us, 'rehearsed' => $change->rehearsed_us, 'approved' => $change->approved_us,
         'applied' => $change->applied_us];
     $who = ['proposed' => $change->asked_by, 'rehearsed' => $change->rehearsed_by, 'approved' => $change->approved_by,
@@ -67,6 +68,7 @@
         <td>{{ $change->expected['savedBytes'] > 0 ? Quantity::bytes($change->expected['savedBytes']) : Quantity::NONE }}</td></tr>
         <tr><th scope="row">costs once</th><td>{{ Quantity::duration($change->expected['costUs']) }} (modelled), reading {{
             Quantity::bytes($change->expected['costBytes']) }}</td></tr>
+        @foreach($kind->costs($change) as [$label, $text])<tr><th scope="row">{{ $label }}</th><td>{{ $text }}</td></tr>@endforeach
         @if($change->expected['worse'] !== [])<tr><th scope="row">gets worse</th><td>{{ implode(' ', $change->expected['worse']) }}</td>
         </tr>@endif
         @if($change->checksum_before)<tr><th scope="row">contents</th><td class="mono">{{ $change->checksum_before }} before<br>{{
@@ -85,9 +87,12 @@
             name="statements[]" value="{{ $candidate->id }}" @checked(in_array($candidate->id, $chosen,
             true))> <span class="mono small">{{ App\Platform\Support\Sql::line($texts[$candidate->id] ?? '', 110) }}</span> <span
             class="quiet small nowrap">{{ Quantity::duration($candidate->durationUs) }} a week</span></label></li>@endforeach</ul>
-        <p><label for="copy-share">Rehearse on this share of the chunks, in percent</label> <input class="form-control short"
-            id="copy-share" name="copy_share" value="{{ round($change->copy_share * 100) }}" inputmode="numeric"> <button
-            class="btn btn-line">Keep this choice</button></p>@endif
+        @if(count($places) > 1)<p><label for="rehearse-on">Rehearse on</label> <select class="form-select" id="rehearse-on"
+            name="rehearse_on">@foreach($places as $id => $name)<option value="{{ $id }}" @selected($id === ($change->rehearse_on_id
+            ?? $change->cluster_id))>{{ $name }}</option>@endforeach</select></p>@endif
+        <p><label for="copy-share">Copy this share of the {{ $places === [] ? 'chunks' : 'rows' }}, in percent</label> <input
+            class="form-control short" id="copy-share" name="copy_share" value="{{ round($change->copy_share * 100) }}"
+            inputmode="numeric"> <button class="btn btn-line">Keep this choice</button></p>@endif
         </form>
         @endcan
     @else<ul class="choose">@foreach($change->workload as $one)<li><a class="mono small" href="{{ address('statement.show',

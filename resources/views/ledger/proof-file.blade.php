@@ -40,6 +40,7 @@ svg{width:100%;height:auto}
 <p class="small">{{ $figure->how }}</p>
 <h2>All figures</h2>
 @include('ledger.proof-table')
+@include('ledger.proof-unmeasured')
 @if($differences !== [])@include('ledger.proof-differences')@endif
 @if($live !== [])@include('ledger.live')@endif
 @endif

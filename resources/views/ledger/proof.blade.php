@@ -13,6 +13,7 @@
     <x-figure :figure="$figure" name="Before and after" />
     <h2>All figures</h2>
     @include('ledger.proof-table')
+    @include('ledger.proof-unmeasured')
     @if($differences !== [])@include('ledger.proof-differences')@endif
     @if($live !== [])@include('ledger.live')@endif
     @endif

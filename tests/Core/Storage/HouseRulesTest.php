@@ -233,6 +233,21 @@ final class HouseRulesTest extends TestCase
                 ['unused-table', 'unused', 'rows', 120_000.0, 1.0],
                 ['wide-key', 'wide key', 'bytes', 40.0, 0.01],
                 ['orphan-files', 'orphans', 'files', 3.0, 1.0],
+                ['copied-large', 'copied', 'rows', 120e6, 1.0],
+                ['skew', 'skew', 'skew', 3.0, 1e-6],
+                ['skew', 'skew', 'rows', 120_000.0, 1.0],
+                ['too-many-partitions', 'partitions', 'partitions', 80.0, 1.0],
+                ['hidden-column', 'hidden', 'executions', 100.0, 0.1],
+                ['stale-statistics', 'old statistics', 'days', 20.0, 0.01],
+                ['stale-statistics', 'old statistics', 'changed', 0.6, 1e-6],
+                ['wide-key', 'wide key', 'rows', 120_000.0, 1.0],
+                ['expired-versions', 'old versions', 'share', 3.75, 1e-6],
+                ['tiny-chunks', 'tiny', 'share', 1.0, 1e-6],
+                ['tiny-chunks', 'tiny', 'saved', 396.0, 1.0],
+                // Less than so many rows a partition are few; what is older than so many days is old, beyond those that are kept.
+                ['too-many-partitions', 'partitions', 'rows', 400.1, -0.1],
+                ['expired-versions', 'old versions', 'days', 29.99, 0.01],
+                ['expired-versions', 'old versions', 'keep', 2.0, 1.0],
             ] as [$rule, $of, $limit, $there, $more]
         ) {
             [$table, $statements] = $cases[$of][1]();
@@ -243,6 +258,24 @@ final class HouseRulesTest extends TestCase
             );
             self::assertSame([[$rule], []], [$found($there), $found($there + $more)], $rule);
         }
+    }
+
+    public function test_what_has_to_be_done_and_what_is_worth_a_look(): void
+    {
+        $act = [];
+        foreach (self::broken() as $of => [, $make]) {
+            [$table, $statements] = $make();
+            $act[HouseRules::check(self::case($table, $statements))[0]->act ? 'act' : 'watch'][] = $of;
+        }
+        self::assertSame(
+            [
+                'act' => ['copied', 'skew', 'hidden', 'no statistics', 'old statistics', 'tiny'],
+                'watch' => [
+                    'partitions', 'join of other types', 'nullable key', 'wide key', 'unused', 'unused columns', 'old versions', 'orphans',
+                ],
+            ],
+            $act,
+        );
     }
 
     public function test_joins_planned_without_statistics_are_at_stake_and_nothing_else(): void

@@ -4,8 +4,10 @@ declare(strict_types=1);
 
 namespace App\Ledger\Http\Requests;
 
+use App\Ledger\Models\Change;
 use Illuminate\Foundation\Http\FormRequest;
 use Illuminate\Support\Facades\Gate;
+use Illuminate\Validation\Rule;
 
 /**
  * What a form or a caller sends to ChangeController::choose().
@@ -19,6 +21,16 @@ final class ChooseStatementsRequest extends FormRequest
     }
 
     /**
+     * @return list<int>
+     */
+    private function places(): array
+    {
+        $change = $this->route('change');
+
+        return $change instanceof Change ? array_keys($change->kind()->places($change)) : [];
+    }
+
+    /**
      * @return array<string, mixed>
      */
     public function rules(): array
@@ -27,6 +39,7 @@ final class ChooseStatementsRequest extends FormRequest
             'statements' => ['required', 'array', 'max:25'],
             'statements.*' => ['string', 'regex:~^[0-9a-f]{32}$~'],
             'copy_share' => ['required', 'numeric', 'between:1,100'],
+            'rehearse_on' => ['nullable', 'integer', Rule::in($this->places())],
         ];
     }
 
@@ -37,7 +50,8 @@ final class ChooseStatementsRequest extends FormRequest
     {
         return [
             'statements.required' => 'Choose at least one statement; without any there is nothing to compare.',
-            'copy_share.between' => 'The share of the chunks to copy is between 1 and 100 percent.',
+            'copy_share.between' => 'The share to copy is between 1 and 100 percent.',
+            'rehearse_on.in' => 'Choose one of the servers in the list to rehearse on.',
         ];
     }
 }
