@@ -5,12 +5,14 @@ declare(strict_types=1);
 namespace App\Health;
 
 use App\Health\Application\MetricStore;
+use App\Health\Application\ServerEvents;
 use App\Health\Application\StateFindings;
 use App\Health\Application\StateListener;
 use App\Health\Application\StateStore;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Finding;
+use App\Platform\Figures\TimeMarks;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
@@ -30,6 +32,7 @@ final class Provider extends Capability
     {
         parent::boot($sections);
         Event::listen(ServerRead::class, StateListener::class);
+        $this->callAfterResolving(TimeMarks::class, static fn (TimeMarks $marks) => $marks->register((new ServerEvents())->starts(...)));
         $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
             $sources->register(new FindingSource(
                 StateFindings::SOURCE,

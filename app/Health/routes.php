@@ -9,4 +9,5 @@ Route::middleware(['auth', 'role:any'])
     ->prefix('tend')
     ->group(static function (): void {
         Route::get('/state', [StateController::class, 'show'])->name('state.show');
+        Route::get('/state/beside', [StateController::class, 'beside'])->name('state.beside');
     });

@@ -5,12 +5,14 @@ declare(strict_types=1);
 namespace App\Ledger;
 
 use App\Ledger\Changes\ChangeKinds;
+use App\Ledger\Changes\ChangeMarks;
 use App\Ledger\Changes\ChangeRunner;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Ledger\Policies\ChangePolicy;
 use App\Ledger\Policies\FindingPolicy;
+use App\Platform\Figures\TimeMarks;
 use App\Platform\Runs\BrokenRuns;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
@@ -41,6 +43,7 @@ final class Provider extends Capability
             static fn (): Builder => Change::query()->where('doing', '!=', ''),
             fn (Change $change): string => $this->app->make(ChangeRunner::class)->recover($change),
         ));
+        $this->callAfterResolving(TimeMarks::class, static fn (TimeMarks $marks) => $marks->register(ChangeMarks::of(...)));
         // What waits for somebody belongs beside a cluster; the page of clusters knows no findings.
         View::composer('estate.clusters', static function (ShownView $view): void {
             $view->with('waiting', Finding::waitingByCluster());

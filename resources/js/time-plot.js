@@ -121,11 +121,15 @@ function draw(svg, plot, ends, width) {
     }
     if (plot.stacked) stacked(svg, plot, x, y, put);
     else lines(plot, ends, x, y, put);
+    let free = left;
     for (const [at, name] of plot.marks) {
         if (at < starts[0] || at > plot.to) continue;
         put('line', { class: 'limit', x1: x(at), x2: x(at), y1: TOP, y2: bottom });
-        const fits = x(at) + 5 + LETTER * name.length <= width;
-        put('text', { class: 'tick', x: x(at) + (fits ? 5 : -5), y: TOP + 10, 'text-anchor': fits ? 'start' : 'end' }, name);
+        // A name where it does not stand in another one.
+        const end = x(at) + 5 + LETTER * name.length;
+        if (x(at) < free || end > width) continue;
+        put('text', { class: 'tick', x: x(at) + 5, y: TOP + 10 }, name);
+        free = end + 5;
     }
     const span = put('rect', { class: 'span', x: 0, y: TOP, width: 0, height: bottom - TOP });
     // Takes the pointer where nothing is drawn.

@@ -109,6 +109,7 @@ final class LiveRehearsalTest extends TestCase
 
     /**
      * @param  array<string, mixed>  $more
+     * @return TestResponse<\Symfony\Component\HttpFoundation\Response>
      */
     private function choose(Change $change, array $more): TestResponse
     {

@@ -78,7 +78,8 @@ final class MaintenanceTest extends TestCase
         self::assertSame(3, $this->executions());
         Artisan::call('telemetry:prune');
         foreach (LoadTables::BY_BUCKET as $table) {
-            if (str_starts_with($table, 'load_')) {
+            // What is known finely is of live servers only.
+            if (str_starts_with($table, 'load_') && $table !== 'load_half_minute') {
                 self::assertEquals(2, DB::table($table)->sum('executions'), $table);
             }
         }

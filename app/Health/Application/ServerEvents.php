@@ -46,6 +46,22 @@ final readonly class ServerEvents
         return array_values($query->orderByDesc('at_us')->orderByDesc('id')->limit(500)->get()->all());
     }
 
+    /**
+     * Starts of a server, for figures over time.
+     *
+     * @return array<int, string> name by Unix second
+     */
+    public function starts(int $clusterId, int $from, int $to): array
+    {
+        $times = DB::table('server_events')
+            ->where('cluster_id', $clusterId)
+            ->where('kind', self::RESTART)
+            ->whereBetween('at_us', [$from * 1_000_000, $to * 1_000_000 - 1])
+            ->pluck('at_us');
+
+        return array_fill_keys($times->map(static fn (int|string $us): int => intdiv((int) $us, 1_000_000))->all(), 'started');
+    }
+
     public function prune(int $nowUs): void
     {
         DB::table('server_events')->where('at_us', '<', $nowUs - self::KEPT_US)->delete();

@@ -42,6 +42,9 @@ final readonly class StatePage
     ) {
     }
 
+    /**
+     * @param  array<int, string>  $marks what happened, by Unix second
+     */
     public static function of(
         Cluster $cluster,
         Window $window,
@@ -50,6 +53,7 @@ final readonly class StatePage
         MetricStore $store,
         ServerEvents $events,
         RowLockTime $locks,
+        array $marks,
     ): self {
         $step = self::step($window, $cluster->interval_seconds);
         $charts = StateChart::all();
@@ -63,12 +67,6 @@ final readonly class StatePage
         $readings = $store->readings($cluster->id, array_values(array_unique($names)), $window->from, $to, $cluster->patienceSeconds());
         $gaps = $readings['questions']->gaps($to);
         $all = $events->between($cluster, $window->from * 1_000_000, $window->to * 1_000_000);
-        $marks = [];
-        foreach ($all as $event) {
-            if ($event->kind === ServerEvents::RESTART) {
-                $marks[intdiv((int) $event->at_us, 1_000_000)] = 'started';
-            }
-        }
         $drawn = [];
         foreach ($charts as $chart) {
             $figure = $window->from >= $to ? null : $chart->draw($readings, $window->from, $window->to, $step, $gaps, $marks, $zone);

@@ -10,7 +10,6 @@ use App\Platform\Figures\Frame;
 use App\Platform\Figures\Scale;
 use App\Platform\Figures\StackFigure;
 use App\Platform\Figures\TimePlot;
-use App\Platform\Support\MomentStyle;
 use Closure;
 use DateTimeZone;
 use Fulcrion\Core\Metrics\Readings;
@@ -130,11 +129,7 @@ final readonly class StateChart
             }
             $frame->broken("line s{$place}", $points);
         }
-        foreach ($marks as $at => $name) {
-            if ($at >= $from && $at <= $to) {
-                $frame->limitUp((float) $at, $name);
-            }
-        }
+        $frame->marks($marks);
 
         $lines = [];
         foreach (array_values($series) as $i => $values) {
@@ -165,9 +160,7 @@ final readonly class StateChart
     {
         $rows = [];
         for ($i = 0, $at = $from; $at < $to; $i++, $at += $step) {
-            $when = $step < 60
-                ? moment($at * 1_000_000, MomentStyle::Clock, $zone)
-                : StackFigure::when($at, $step, $zone);
+            $when = StackFigure::when($at, $step, $zone);
             $told = array_map(
                 fn (array $values): string => ($values[$i] ?? null) === null ? Quantity::NONE : ($this->format)((float) $values[$i]),
                 $series,

@@ -193,6 +193,30 @@ final class Frame
         return $this->text($fits ? $x + 5 : $x - 5, $this->top + 10, $name, 'tick', $fits ? '' : 'end');
     }
 
+    /**
+     * What happened at moments, each with its name where that would not stand in another one.
+     *
+     * @param  array<int, string>  $marks place on the axis across => name, ascending
+     */
+    public function marks(array $marks): self
+    {
+        $free = $this->left;
+        foreach ($marks as $at => $name) {
+            $x = $this->x((float) $at);
+            if ($x < $this->left || $x > $this->right) {
+                continue;
+            }
+            $hasRoom = $x >= $free && $x + 5 + self::LETTER * mb_strlen($name) <= $this->width;
+            $this->mark('line', ['class' => 'limit', 'x1' => $x, 'x2' => $x, 'y1' => $this->top, 'y2' => $this->bottom], $name);
+            if ($hasRoom) {
+                $this->text($x + 5, $this->top + 10, $name, 'tick', '');
+                $free = $x + 10 + self::LETTER * mb_strlen($name);
+            }
+        }
+
+        return $this;
+    }
+
     public function dot(string $class, float $x, float $y, float $radius, string $said = ''): self
     {
         return $this->mark('circle', ['class' => $class, 'cx' => $x, 'cy' => $y, 'r' => $radius], $said);

@@ -17,6 +17,8 @@ final readonly class LineFigure
      * @param  list<float|int|null>  $now
      * @param  list<float|int|null>  $ghost the same number of intervals of the earlier period
      * @param  Closure(float): string  $format
+     * @param  list<array{int, int}>  $gaps spans of which nothing is known
+     * @param  array<int, string>  $marks what happened, by Unix second
      */
     public static function draw(
         string $id,
@@ -31,6 +33,8 @@ final readonly class LineFigure
         DateTimeZone $zone,
         Closure $format,
         bool $isTime,
+        array $gaps = [],
+        array $marks = [],
     ): Figure {
         $values = array_filter([...$now, ...$ghost], static fn (float|int|null $value): bool => $value !== null);
         $most = $values === [] ? 0.0 : (float) max($values);
@@ -40,7 +44,9 @@ final readonly class LineFigure
         $ends = [...array_slice($times, 1), $to];
         $frame = new Frame($id, $title, $summary, Axis::even($from, $to), Axis::upTo($ticks), height: 210, left: 70, top: 12);
         $frame->grid($ticks, $format)->along(Scale::times($from, $to, $zone), within: true);
+        $frame->gaps($gaps, $from, $to);
         $frame->broken('ghost', self::points($times, $ends, $ghost))->broken('line s1', self::points($times, $ends, $now));
+        $frame->marks($marks);
         $rows = [];
         foreach ($times as $i => $at) {
             $when = StackFigure::when($at, $ends[$i] - $at, $zone);
@@ -60,7 +66,7 @@ final readonly class LineFigure
             );
         }
 
-        $plot = new TimePlot(false, $times, $to, [['ghost', $ghost], ['line s1', $now]], Scale::labelled($ticks, $format), 210, 70, $zone);
+        $plot = new TimePlot(false, $times, $to, [['ghost', $ghost], ['line s1', $now]], Scale::labelled($ticks, $format), 210, 70, $zone, $gaps, $marks);
 
         return $frame->figure($how, ['interval', 'this window', $ghostName], $rows, $plot);
     }

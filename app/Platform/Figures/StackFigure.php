@@ -21,6 +21,7 @@ final readonly class StackFigure
      * @param  list<int>  $samples executions for each interval
      * @param  (Closure(int, int): string)|null  $link address for an interval
      * @param  list<array{int, int}>  $gaps spans of which nothing is known
+     * @param  array<int, string>  $marks what happened, by Unix second
      */
     public static function draw(
         string $id,
@@ -34,6 +35,7 @@ final readonly class StackFigure
         DateTimeZone $zone,
         ?Closure $link = null,
         array $gaps = [],
+        array $marks = [],
     ): Figure {
         $count = count($times);
         $totals = array_fill(0, $count, 0.0);
@@ -76,6 +78,7 @@ final readonly class StackFigure
             $d = "{$upper}{$lower}Z";
             $frame->add("<path class=\"area s{$place}\" d=\"{$d}\"/><path class=\"hatch\" fill=\"url(#{$id}-h{$place})\" d=\"{$d}\"/>");
         }
+        $frame->marks($marks);
         $rows = [];
         foreach ($times as $i => $at) {
             $when = self::when($at, $ends[$i] - $at, $zone);
@@ -120,6 +123,7 @@ final readonly class StackFigure
             46,
             $zone,
             $gaps,
+            $marks,
         );
 
         return $frame->figure($how, ['interval', 'load', ...array_keys($series), 'executions'], $rows, $plot);
@@ -127,9 +131,9 @@ final readonly class StackFigure
 
     public static function when(int $at, int $step, DateTimeZone $zone): string
     {
-        return $step >= 86_400
+        return $step < 60 ? moment($at * 1_000_000, MomentStyle::Clock, $zone) : ($step >= 86_400
             ? moment($at * 1_000_000, MomentStyle::Weekday, $zone)
-            : moment($at * 1_000_000, MomentStyle::Minute, $zone).'–'.moment(($at + $step) * 1_000_000, MomentStyle::Time, $zone);
+            : moment($at * 1_000_000, MomentStyle::Minute, $zone).'–'.moment(($at + $step) * 1_000_000, MomentStyle::Time, $zone));
     }
 
     /** Each series has its own hatch beside its colour. */

@@ -4,9 +4,12 @@ declare(strict_types=1);
 
 namespace App\Statements\Application;
 
+use App\Platform\Support\Clock;
+use App\Telemetry\Store\FineLoadStore;
 use App\Telemetry\Store\LoadMemory;
 use App\Telemetry\Store\Sums;
 use Closure;
+use Fulcrion\Core\Statements\LoadAggregator;
 use Fulcrion\Core\Statements\WindowCover;
 use Fulcrion\Core\Time\Window;
 use Illuminate\Support\Facades\DB;
@@ -55,7 +58,7 @@ final class LoadSeries
     private function split(StatementScope $scope, string $split, ?array $origins, bool $count): array
     {
         $window = $scope->window;
-        $step = self::step($window->seconds());
+        $step = self::stepOf($scope);
         $times = $window->intervals($step);
         [$group, $join] = match ($split) {
             'time' => ["''", ''],
@@ -72,7 +75,7 @@ final class LoadSeries
                         string $level,
                         string $within,
                     ): string => "SELECT l.bucket_at, {$group} AS part, l.load_us, l.lock_us, l.queued_us, l.cpu_us, l.executions
-            FROM load_by_origin_{$level} l {$join} WHERE l.cluster_id = {$scope->cluster->id} AND {$within}".
+            FROM ".self::byOrigin($level)." l {$join} WHERE l.cluster_id = {$scope->cluster->id} AND {$within}".
                         Sums::in('l.origin_id', $origins),
                     'part, SUM(load_us) AS load_us, SUM(lock_us) AS lock_us, SUM(queued_us) AS queued_us, SUM(cpu_us) AS cpu_us, '
                         .'SUM(executions) AS executions',
@@ -124,7 +127,7 @@ final class LoadSeries
      */
     public function means(StatementScope $scope, Window $window, ?array $origins): array
     {
-        $step = self::step($window->seconds());
+        $step = self::stepOf($scope);
         $times = $window->intervals($step);
         $index = array_flip($times);
         $means = array_fill(0, count($times), null);
@@ -138,7 +141,7 @@ final class LoadSeries
                     static fn (
                         string $level,
                         string $within,
-                    ): string => "SELECT bucket_at, duration_us, executions FROM load_by_origin_{$level}
+                    ): string => 'SELECT bucket_at, duration_us, executions FROM '.self::byOrigin($level)." l
             WHERE cluster_id = {$scope->cluster->id} AND {$within}".Sums::in('origin_id', $origins),
                     'SUM(duration_us) AS duration_us, SUM(executions) AS executions',
                 );
@@ -187,7 +190,9 @@ final class LoadSeries
     {
         $union = array_map(
             static fn (array $part): string => $of($part['level'], "bucket_at >= {$part['from']} AND bucket_at < {$part['to']}"),
-            WindowCover::within($window, $step),
+            $step < LoadAggregator::BUCKET_SECONDS
+                ? [['level' => FineLoadStore::LEVEL, 'from' => $window->from, 'to' => $window->to]]
+                : WindowCover::within($window, $step),
         );
 
         return array_values(
@@ -197,6 +202,17 @@ final class LoadSeries
                     ") parts GROUP BY at{$groups}",
             ),
         );
+    }
+
+    /** Interval of the figures of a scope: finer than five minutes where a server was read so finely. */
+    public static function stepOf(StatementScope $scope): int
+    {
+        return FineLoadStore::step($scope->cluster, $scope->window, Clock::seconds()) ?? self::step($scope->window->seconds());
+    }
+
+    private static function byOrigin(string $level): string
+    {
+        return $level === FineLoadStore::LEVEL ? FineLoadStore::byOrigin() : "load_by_origin_{$level}";
     }
 
     /** Interval that gives between 60 and 200 points. */

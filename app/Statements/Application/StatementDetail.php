@@ -65,15 +65,15 @@ final readonly class StatementDetail
     /**
      * Mean latency and count over time.
      *
-     * @return array{step: int, times: list<int>, meanUs: list<float|null>, maxUs: list<float|null>, executions: list<int>}
+     * @return array{step: int, times: list<int>, meanUs: list<float|null>, executions: list<int>}
      */
     public function series(int $statementId, StatementScope $scope, Window $window): array
     {
         $origins = $scope->filter->byOrigin() ? $this->origins->ids($scope->filter) : null;
-        $step = LoadSeries::step($window->seconds());
+        $step = LoadSeries::stepOf($scope);
         $times = $window->intervals($step);
         $index = array_flip($times);
-        $mean = $max = array_fill(0, count($times), null);
+        $mean = array_fill(0, count($times), null);
         $executions = array_fill(0, count($times), 0);
         $rows =
             $origins === []
@@ -81,23 +81,20 @@ final readonly class StatementDetail
                 : LoadSeries::parts(
                     $window,
                     $step,
-                    static fn (string $level, string $within): string => "SELECT bucket_at, executions, duration_us, max_us
+                    static fn (string $level, string $within): string => "SELECT bucket_at, executions, duration_us
             FROM load_{$level} WHERE cluster_id = {$scope->cluster->id} AND statement_id = {$statementId} AND {$within}".
                         Sums::in('origin_id', $origins),
-                    'SUM(executions) AS executions, SUM(duration_us) AS duration_us, MAX(max_us) AS max_us',
+                    'SUM(executions) AS executions, SUM(duration_us) AS duration_us',
                 );
         foreach ($rows as $row) {
             $i = $index[(int) $row->at] ?? null;
             if ($i !== null && (int) $row->executions > 0) {
                 $executions[$i] = (int) $row->executions;
                 $mean[$i] = (int) $row->duration_us / (int) $row->executions;
-                $max[$i] = (float) $row->max_us;
             }
         }
 
-        [$mean, $max, $executions] = array_map(array_values(...), [$mean, $max, $executions]);
-
-        return ['step' => $step, 'times' => $times, 'meanUs' => $mean, 'maxUs' => $max, 'executions' => $executions];
+        return ['step' => $step, 'times' => $times, 'meanUs' => array_values($mean), 'executions' => array_values($executions)];
     }
 
     /**

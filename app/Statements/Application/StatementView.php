@@ -6,8 +6,12 @@ namespace App\Statements\Application;
 
 use App\Platform\Figures\BarFigure;
 use App\Platform\Figures\LineFigure;
+use App\Platform\Figures\TimeMarks;
 use App\Platform\Figures\WeekFigure;
+use App\Platform\Support\Clock;
 use App\Telemetry\Store\KnownStatements;
+use App\Telemetry\Store\PlanStore;
+use App\Telemetry\Store\ReadingGaps;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Telemetry\Fact;
 use Fulcrion\Core\Text\Quantity;
@@ -17,8 +21,13 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class StatementView
 {
-    public function __construct(private StatementDetail $detail, private KnownStatements $known)
-    {
+    public function __construct(
+        private StatementDetail $detail,
+        private KnownStatements $known,
+        private ReadingGaps $gaps,
+        private TimeMarks $marks,
+        private PlanStore $plans,
+    ) {
     }
 
     /**
@@ -50,6 +59,13 @@ final readonly class StatementView
         $sketch = $facts['sketch'];
         assert($sketch instanceof LatencySketch);
         $runs = Quantity::count($row->sums['executions']);
+        [$from, $to] = [$scope->window->from, $scope->window->to];
+        $gaps = $this->gaps->of($scope->cluster, $from, $to, Clock::seconds());
+        $marks = $this->marks->of($scope->cluster->id, $from, $to);
+        foreach ($this->plans->changed($scope->cluster->id, $fingerprint, $from, $to) as $at) {
+            $marks[$at] = ltrim(($marks[$at] ?? '').', new plan', ', ');
+        }
+        ksort($marks);
 
         return [
             ...$data,
@@ -70,6 +86,8 @@ final readonly class StatementView
                 $scope->zone,
                 static fn (float $us): string => Quantity::duration($us),
                 true,
+                $gaps,
+                $marks,
             ),
             'countFigure' => LineFigure::draw(
                 'count',
@@ -84,6 +102,8 @@ final readonly class StatementView
                 $scope->zone,
                 static fn (float $count): string => Quantity::count($count),
                 false,
+                $gaps,
+                $marks,
             ),
             'spreadFigure' => $sketch->count() > 0
                     ? BarFigure::durations(

@@ -7,6 +7,7 @@ namespace App\Statements\Application;
 use App\Platform\Figures\Figure;
 use App\Platform\Figures\LineFigure;
 use App\Platform\Figures\StackFigure;
+use App\Platform\Figures\TimeMarks;
 use App\Platform\Support\Clock;
 use App\Telemetry\Store\ReadingGaps;
 use Fulcrion\Core\Text\Quantity;
@@ -23,6 +24,8 @@ final readonly class StatementsView
         private LoadSeries $series,
         private Origins $origins,
         private ReadingGaps $gaps,
+        private TimeMarks $marks,
+        private TimeRail $rail,
     ) {
     }
 
@@ -38,12 +41,11 @@ final readonly class StatementsView
             is_string($request->query('show')) && isset(LoadSeries::MEASURES[$request->query('show')]) ? $request->query('show') : 'load';
         $page = max(1, min(10_000, (int) $request->query('page', '1')));
         $ascending = $request->query('dir') === 'up';
-        $rail = $this->series->rail($scope->cluster->id, Clock::seconds());
         $ranking = $this->ranking->of($scope, $order, $page, Ranking::PAGE, $ascending);
 
         return [
             'scope' => $scope,
-            'rail' => $rail,
+            'rail' => $this->rail->of($scope->cluster),
             'ranking' => $ranking,
             'figure' => $measure === 'mean' ? $this->meanFigure($scope) : $this->figure($scope, $split, $measure === 'count'),
             'split' => $split,
@@ -122,6 +124,7 @@ final readonly class StatementsView
                         $scope->at(Window::around($from, $to))->query() + ['split' => $split] + ($count ? ['show' => 'count'] : []),
                     ),
                 $gaps,
+                $this->marks->of($scope->cluster->id, $scope->window->from, $scope->window->to),
             ),
             'names' => array_keys($series['series']),
         ];
@@ -155,6 +158,8 @@ final readonly class StatementsView
                 $scope->zone,
                 static fn (float $us): string => Quantity::duration($us),
                 true,
+                $this->gaps->of($scope->cluster, $scope->window->from, $scope->window->to, Clock::seconds()),
+                $this->marks->of($scope->cluster->id, $scope->window->from, $scope->window->to),
             ),
         ];
     }

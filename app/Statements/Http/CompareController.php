@@ -6,11 +6,10 @@ namespace App\Statements\Http;
 
 use App\Platform\Figures\BridgeFigure;
 use App\Platform\Figures\Figure;
-use App\Platform\Support\Clock;
 use App\Platform\Support\Export;
-use App\Statements\Application\LoadSeries;
 use App\Statements\Application\Sentences;
 use App\Statements\Application\StatementScope;
+use App\Statements\Application\TimeRail;
 use App\Statements\Application\WindowComparison;
 use Fulcrion\Core\Statements\StatementChange;
 use Fulcrion\Core\Text\Quantity;
@@ -28,7 +27,7 @@ final readonly class CompareController
     {
     }
 
-    public function show(Request $request, LoadSeries $series): View
+    public function show(Request $request, TimeRail $rail): View
     {
         $scope = self::scope($request);
         if ($scope === null || $scope->against === null) {
@@ -50,7 +49,7 @@ final readonly class CompareController
 
         return view('statements.compare', [
             'scope' => $scope,
-            'rail' => $series->rail($scope->cluster->id, Clock::seconds()),
+            'rail' => $rail->of($scope->cluster),
             'result' => $result,
             'shown' => $shown,
             'rest' => $rest,

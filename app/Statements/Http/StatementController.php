@@ -6,13 +6,12 @@ namespace App\Statements\Http;
 
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
-use App\Platform\Support\Clock;
-use App\Statements\Application\LoadSeries;
 use App\Statements\Application\Plans;
 use App\Statements\Application\StatementDetail;
 use App\Statements\Application\StatementReport;
 use App\Statements\Application\StatementScope;
 use App\Statements\Application\StatementView;
+use App\Statements\Application\TimeRail;
 use App\Telemetry\Store\KnownStatements;
 use Fulcrion\Core\Time\WindowText;
 use Illuminate\Container\Attributes\CurrentUser;
@@ -27,7 +26,7 @@ final readonly class StatementController
     {
     }
 
-    public function show(Request $request, #[CurrentUser] User $user, string $fingerprint, LoadSeries $series, Plans $plans): View
+    public function show(Request $request, #[CurrentUser] User $user, string $fingerprint, TimeRail $rail, Plans $plans): View
     {
         $scope = StatementScope::of($request) ?? abort(404);
         $data = $this->view->of($fingerprint, $scope) ?? abort(404);
@@ -36,7 +35,7 @@ final readonly class StatementController
         return view('statements.statement', [
             ...$data,
             'scope' => $scope,
-            'rail' => $series->rail($scope->cluster->id, Clock::seconds()),
+            'rail' => $rail->of($scope->cluster),
             'samples' => $samples,
             'revealed' => false,
             'plans' => $plans->of($scope->cluster->id, $fingerprint, $user),

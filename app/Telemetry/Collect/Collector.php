@@ -104,6 +104,7 @@ final readonly class Collector
                 ];
             }
         }
+        $sinceAt = $cluster->polled_at?->getTimestamp();
         $this->store->addTallies($cluster, $rows, function () use ($cluster, $last, $readings, $recent, $grown, $own, $began): void {
             $last->keep();
             $this->gaps->note($cluster, Clock::seconds());
@@ -123,7 +124,7 @@ final readonly class Collector
                     ],
                 ])
                 ->save();
-        });
+        }, $sinceAt, $now);
         $others = array_values(array_filter(
             $samples,
             static fn (array $sample): bool => ! $isOwn($sample[1], $sample[0]->origin->database),

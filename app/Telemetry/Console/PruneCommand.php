@@ -11,6 +11,7 @@ use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\WatchingCost;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
+use App\Telemetry\Store\FineLoadStore;
 use App\Telemetry\Store\LoadMemory;
 use App\Telemetry\Store\LoadTables;
 use App\Telemetry\Store\Partitions;
@@ -61,6 +62,7 @@ final class PruneCommand extends Command
         }
         WatchingCost::prune();
         (new ReadingGaps())->prune(Clock::seconds());
+        (new FineLoadStore())->prune($now);
         if ($longest > 0) {
             $before = $now - $longest * 86_400;
             $partitions->dropBefore($before - ($before % WindowCover::LEVELS['week']));

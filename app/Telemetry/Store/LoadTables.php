@@ -10,6 +10,7 @@ namespace App\Telemetry\Store;
 final class LoadTables
 {
     public const BY_BUCKET = [
+        'load_half_minute',
         'load_five_minute',
         'load_hour',
         'load_six_hour',

@@ -125,6 +125,24 @@ final readonly class PlanStore
             : DB::table('plan_takes')->where('cluster_id', $clusterId)->whereIn('statement', $statements)->get()->keyBy('statement')->all();
     }
 
+    /**
+     * When a statement was first seen to run by another plan than before.
+     *
+     * @return list<int> Unix seconds within the span, ascending
+     */
+    public function changed(int $clusterId, string $statement, int $from, int $to): array
+    {
+        $first = DB::table('plans')
+            ->where('cluster_id', $clusterId)
+            ->where('statement', $statement)
+            ->orderBy('first_us')
+            ->pluck('first_us')
+            ->map(static fn (int|string $us): int => intdiv((int) $us, 1_000_000))
+            ->slice(1);
+
+        return array_values($first->filter(static fn (int $at): bool => $at >= $from && $at < $to)->unique()->all());
+    }
+
     public function pruneTakes(int $beforeUs): void
     {
         DB::table('plan_takes')->where('last_us', '<', $beforeUs)->delete();

@@ -9,6 +9,7 @@ use App\Platform\Support\Clock;
 use Closure;
 use Fulcrion\Core\Sql\Fingerprint;
 use Fulcrion\Core\Sql\StatementKind;
+use Fulcrion\Core\Statements\FineLoad;
 use Fulcrion\Core\Statements\LatencySketch;
 use Fulcrion\Core\Statements\LoadAggregate;
 use Fulcrion\Core\Statements\LoadAggregator;
@@ -45,8 +46,11 @@ final class Store
     /** @var array<string, int> digest => id */
     private array $originIds = [];
 
-    public function __construct(private readonly Encrypter $encrypter, private readonly Partitions $partitions)
-    {
+    public function __construct(
+        private readonly Encrypter $encrypter,
+        private readonly Partitions $partitions,
+        private readonly FineLoadStore $fine,
+    ) {
     }
 
     /**
@@ -147,15 +151,17 @@ final class Store
      *
      * @param  list<array{bucketAt: int, statement: Fingerprint, origin: Origin, tally: LoadAggregate, firstUs: int, lastUs: int}>  $rows
      * @param  Closure(): void  $inTransaction
+     * @param  int|null  $sinceAt of the reading before, in Unix seconds; null where there was none
+     * @param  int  $nowAt of this reading
      */
-    public function addTallies(Cluster $cluster, array $rows, Closure $inTransaction): void
+    public function addTallies(Cluster $cluster, array $rows, Closure $inTransaction, ?int $sinceAt, int $nowAt): void
     {
         if ($rows !== []) {
             $this->partitions->ensure(array_column($rows, 'bucketAt'));
             $this->resolveStatements(array_column($rows, 'statement'));
             $this->resolveOrigins(array_column($rows, 'origin'));
         }
-        $this->transaction(function () use ($cluster, $rows, $inTransaction): void {
+        $this->transaction(function () use ($cluster, $rows, $inTransaction, $sinceAt, $nowAt): void {
             $buckets = $presence = [];
             foreach ($rows as $row) {
                 $statement = $row['statement']->id;
@@ -167,12 +173,35 @@ final class Store
                 ];
             }
             $this->writeLevels($cluster, $buckets);
+            if ($sinceAt !== null) {
+                $this->fine->add($cluster, $this->finely($rows, $sinceAt, $nowAt));
+            }
             $this->writeSightings($cluster, $presence);
             if ($rows !== []) {
                 LoadMemory::forget($cluster->id);
             }
             $inTransaction();
         });
+    }
+
+    /**
+     * @param  list<array{statement: Fingerprint, origin: Origin, tally: LoadAggregate, ...}>  $rows
+     * @return array<string, array<string, int>> "bucket,statement,origin" => its sums
+     */
+    private function finely(array $rows, int $sinceAt, int $nowAt): array
+    {
+        $fine = [];
+        $names = array_flip(FineLoad::SUMS);
+        foreach ($rows as $row) {
+            $of = "{$this->statementIds[$row['statement']->id]},{$this->originIds[$row['origin']->digest]}";
+            foreach (FineLoad::spread(array_intersect_key($row['tally']->sums, $names), $sinceAt, $nowAt) as $at => $sums) {
+                foreach ($sums as $name => $sum) {
+                    $fine["{$at},{$of}"][$name] = ($fine["{$at},{$of}"][$name] ?? 0) + $sum;
+                }
+            }
+        }
+
+        return $fine;
     }
 
     /**

@@ -60,6 +60,10 @@
                 width="{{ round($x($midnight->getTimestamp() + 86400) - $x($midnight->getTimestamp()), 2) }}" height="54"/>@endif
         @endforeach
         <path class="load" d="{{ $path }}L1000 54Z"/>
+        @foreach($rail['gaps'] as [$began, $ended])<rect class="gap" x="{{ $x($began) }}" y="0" width="{{
+            max(1, $x($ended) - $x($began)) }}" height="54"><title>nothing was read</title></rect>@endforeach
+        @foreach($rail['marks'] as $at => $name)<path class="happened" d="M{{ $x($at) }} 0V54"><title>{{ moment($at * 1_000_000,
+            App\Platform\Support\MomentStyle::Minute, $scope->zone) }}: {{ $name }}</title></path>@endforeach
         @if($scope->against)
             <rect class="second" x="{{ $x($scope->against->from) }}" y="0" width="{{
                 max(1, $x($scope->against->to) - $x($scope->against->from)) }}" height="54"/>

@@ -45,6 +45,10 @@
     @endif
     <x-figure :figure="$figure['figure']" name="{{ ucfirst(App\Statements\Application\LoadSeries::MEASURES[$measure]) }}" />
 
+    @if($scope->cluster->isLive())<div hx-get="{{ address('state.beside') }}?{{ http_build_query(['cluster' => $scope->cluster->slug,
+        'window' => $scope->windowText]) }}" hx-trigger="load" hx-swap="innerHTML"><p class="quiet late">Reading the state of the server
+        …</p></div>@endif
+
     <section aria-labelledby="anomalies-title">
         <h2 id="anomalies-title">What stands out in 28 days</h2>
         <div hx-get="{{ address('statements.anomalies') }}?cluster={{ $scope->cluster->slug }}" hx-trigger="load" hx-swap="innerHTML">

@@ -48,6 +48,8 @@ final class RehearsalCostTest extends TestCase
         $cost = new RehearsalCost(101, 10.0, 0.1, 2.0, 2);
         self::assertSame([101, 0, 51], [$cost->rows(7.0), $cost->rows(-1.0), $cost->rows(0.5)]);
         // As JSON gives it back: whole numbers of floats.
-        self::assertEquals($cost, RehearsalCost::fromArray((array) json_decode((string) json_encode($cost->toArray()), true)));
+        /** @var array{tableRows: int, rowBytes: int, copyUsPerByte: float, buildUsPerRow: int, rehearsals: int} $kept */
+        $kept = json_decode((string) json_encode($cost->toArray()), true);
+        self::assertEquals($cost, RehearsalCost::fromArray($kept));
     }
 }

@@ -1,0 +1,30 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Ledger\Changes;
+
+use App\Ledger\Models\Change;
+
+/**
+ * Changes that were applied to a cluster or undone, for figures over time.
+ */
+final class ChangeMarks
+{
+    /**
+     * @return array<int, string> name by Unix second
+     */
+    public static function of(int $clusterId, int $from, int $to): array
+    {
+        $marks = [];
+        $span = [$from * 1_000_000, $to * 1_000_000 - 1];
+        foreach (['applied_us' => 'applied', 'undone_us' => 'undone'] as $column => $word) {
+            foreach (Change::query()->where('cluster_id', $clusterId)->whereBetween($column, $span)->orderBy('id')->pluck('id', $column) as $us => $id) {
+                $at = intdiv((int) $us, 1_000_000);
+                $marks[$at] = isset($marks[$at]) ? "{$marks[$at]}, change {$id} {$word}" : "change {$id} {$word}";
+            }
+        }
+
+        return $marks;
+    }
+}
