@@ -33,7 +33,21 @@ final class Mutator
     {
         $tree = (new ParserFactory())->createForHostVersion()->parse($source) ?? [];
         $mutants = [];
-        foreach ((new NodeFinder())->find($tree, static fn (Node $node): bool => true) as $node) {
+        $finder = new NodeFinder();
+        // What a file declares is no step of it; and that a search looks at types as well tells texts from texts in no other way.
+        $skipped = [];
+        foreach ($finder->find($tree, static fn (Node $node): bool => true) as $node) {
+            if ($node instanceof Node\DeclareItem) {
+                $skipped[$node->value->getStartFilePos()] = true;
+            }
+            if (
+                $node instanceof Expr\FuncCall && $node->name instanceof Node\Name &&
+                in_array((string) $node->name, ['in_array', 'array_search'], true) && ($node->args[2] ?? null) instanceof Node\Arg
+            ) {
+                $skipped[$node->args[2]->value->getStartFilePos()] = true;
+            }
+        }
+        foreach ($finder->find($tree, static fn (Node $node): bool => ! isset($skipped[$node->getStartFilePos()])) as $node) {
             // Constants of the class count as much as those in its code; attributes and default values of a docblock do not.
             array_push($mutants, ...self::node($path, $source, $node));
         }

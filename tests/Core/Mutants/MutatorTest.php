@@ -88,4 +88,17 @@ final class MutatorTest extends TestCase
         self::assertTrue($run->isKilled(new Mutant($path, 1, $at, '999_500', '999_500 ++')), 'what is no PHP breaks off');
         self::assertSame($source, file_get_contents("{$root}/{$path}"), 'the file is as it was');
     }
+
+    public function test_what_a_file_declares_and_the_types_of_a_search_are_left_alone(): void
+    {
+        $found = (new Mutator())->of('x.php', "<?php\n\ndeclare(strict_types=1);\n\nreturn in_array(\$a, [1], true) && \$b === true;\n");
+        self::assertSame(
+            ['1 to 2', '&& to ||', '=== to !==', 'true to false'],
+            array_map(static fn (Mutant $one): string => trim($one->from).' to '.trim($one->to), array_values(array_filter(
+                $found,
+                static fn (Mutant $one): bool => strlen($one->from) < 6,
+            ))),
+        );
+        self::assertNotContains(3, array_map(static fn (Mutant $one): int => $one->line, $found));
+    }
 }

@@ -58,6 +58,9 @@ final class GoldenAdviceTest extends TestCase
     private const NOW_US = 20_780 * self::DAY_US;
 
     private const STATEMENTS = [
+        'SELECT c.week, max(p.kilos) FROM farm.pick p JOIN farm.cal c ON c.day = p.day WHERE c.week = 47 GROUP BY c.week' => 55.0,
+        'SELECT p.bay, p.day, sum(p.kilos), max(p.kilos) FROM farm.pick p GROUP BY p.bay, p.day' => 35.0,
+        "SELECT date_trunc('month', p.day), p.bay, p.kind, avg(p.kilos) FROM farm.pick p GROUP BY 1, 2, 3" => 45.0,
         "SELECT p.bay, sum(p.kilos) FROM farm.pick p WHERE p.day >= DATE '2026-11-10' GROUP BY p.bay" => 400.0,
         "SELECT p.kind, count(*) FROM farm.pick p WHERE p.day = DATE '2026-11-04' GROUP BY p.kind" => 250.0,
         "SELECT b.house, sum(p.kilos) FROM farm.pick p JOIN farm.bay b ON b.id = p.bay WHERE b.house = 'north' GROUP BY b.house" => 180.0,
@@ -81,6 +84,8 @@ final class GoldenAdviceTest extends TestCase
         yield 'by few values' => ['skewed', Distribution::hash('kind'), null, ['day'], 1000];
         yield 'in many partitions' => ['parts', Distribution::hash('id'), new Partitioning('day', 1), ['bay'], 10];
         yield 'copied' => ['copied', Distribution::copy(), null, ['day', 'bay'], 1000];
+        yield 'in no order, by few values' => ['heap', Distribution::hash('kind'), null, [], 1000];
+        yield 'in no order, by a wide key' => ['wide', Distribution::hash('bay'), null, [], 1000];
     }
 
     /**
@@ -94,7 +99,7 @@ final class GoldenAdviceTest extends TestCase
         array $clustering,
         int $rowFactor,
     ): void {
-        [$pick, $sample] = self::picks($distribution, $partitioning, $clustering, $rowFactor);
+        [$pick, $sample] = self::picks($distribution, $partitioning, $clustering, $rowFactor, in_array($name, ['heap', 'wide'], true));
         $tables = ['farm.pick' => $pick, 'farm.crate' => self::crates($rowFactor), 'farm.bay' => self::bays(), 'farm.cal' => self::days()];
         $estate = new Estate($tables, self::workload($tables), new ClusterRates(0.9, 0.05, 0.02, 40.0), self::NOW_US, [
             'farm.pick' => ['factor' => 12.5, 'statement' => 'abcdef0123456789'],
@@ -241,19 +246,24 @@ final class GoldenAdviceTest extends TestCase
      * @param  list<string>  $clustering
      * @return array{TableLayout, Sample} 6,000 rows in 60 chunks of six nodes, and a third of them
      */
-    private static function picks(Distribution $distribution, ?Partitioning $partitioning, array $clustering, int $rowFactor): array
-    {
+    private static function picks(
+        Distribution $distribution,
+        ?Partitioning $partitioning,
+        array $clustering,
+        int $rowFactor,
+        bool $isHeap = false,
+    ): array {
         $random = new Randomizer(new Mt19937(31));
         $chunks = [];
         $sample = ['id' => [], 'day' => [], 'bay' => [], 'kind' => [], 'kilos' => []];
         $kinds = ['cress', 'mint', 'mint', 'mint', 'basil'];
         for ($i = 0; $i < 60; $i++) {
-            $day = 20_740 + intdiv($i, 2);
+            $day = $isHeap ? 20_740 + $random->getInt(0, 9) : 20_740 + intdiv($i, 2);
             $rows = $i % 9 === 8 ? 30 : 100;
             $ids = $days = $bays = [];
             for ($row = 0; $row < $rows; $row++) {
                 $ids[] = $i * 100 + $row;
-                $days[] = $day + ($row % 25 === 0 ? 3 : 0);
+                $days[] = $day + ($isHeap ? $random->getInt(0, 20) : ($row % 25 === 0 ? 3 : 0));
                 $bays[] = $random->getInt(1, 120);
                 if ($row % 3 === 0) {
                     foreach ([$ids[$row], $days[$row], $bays[$row], $kinds[$bays[$row] % 5], (float) ($random->getInt(1, 400) / 8)] as $k => $value) {
