@@ -165,6 +165,18 @@ final class LiveRehearsalTest extends TestCase
             ->assertSee('2 other statements use farm.pick and are not in the comparison.')
             ->assertSee('It only writes');
         $this->get("/ledger/proofs/{$proof->id}/file")->assertSee('It only writes');
+        // What was done for it is counted as watching, and is no load of anybody's.
+        self::server()->session('farm')->query('DO 0');
+        app(Collector::class)->poll($this->cluster->refresh());
+        $texts = DB::table('load_day')->join('statements', 'statements.id', '=', 'statement_id')->distinct()->pluck('text')->all();
+        sort($texts);
+        self::assertSame(
+            [
+                'DO ?', 'INSERT INTO pick(ID, bay, kilos, note) VALUES (?, ...)', 'SELECT COUNT(*) FROM pick WHERE kilos > ?',
+                'SELECT MAX(bay) FROM pick WHERE bay < ?', 'SELECT SUM(kilos) FROM pick WHERE note = ?',
+            ],
+            $texts,
+        );
         // What was measured is what the next one is estimated by.
         self::assertSame($this->cluster->id, $proof->costs['cluster'] ?? null);
         self::assertGreaterThan(29_000, $proof->costs['rows'] ?? 0);

@@ -256,7 +256,7 @@ final class SessionsTest extends TestCase
     {
         $watch = $this->app->make(SessionWatch::class);
         $pdo = self::$server?->pdo();
-        $set = static fn (string $enabled): int|false|null => $pdo?->exec(
+        $set = static fn (string $enabled): ?int => $pdo?->exec(
             "UPDATE performance_schema.setup_consumers SET ENABLED = '{$enabled}' WHERE NAME IN ('events_statements_current', "
                 ."'events_statements_history_long')",
         );

@@ -44,7 +44,7 @@ final readonly class MariaDbCopy
         $count = max(1.0, (float) $tables->rows($from));
         if ($key === null) {
             // Without a number to go by there is no place to go on from.
-            return (int) $this->pdo->exec('INSERT INTO '.MariaDbTables::path($to).' SELECT * FROM '.MariaDbTables::path($from).
+            return $this->pdo->exec('INSERT INTO '.MariaDbTables::path($to).' SELECT * FROM '.MariaDbTables::path($from).
                 ($share < 1 ? ' LIMIT '.max(1, (int) ($count * $share)) : ''));
         }
 
@@ -95,7 +95,7 @@ final readonly class MariaDbCopy
     {
         $name = MariaDbTables::quoted($key);
 
-        return (int) $this->pdo->exec('INSERT INTO '.MariaDbTables::path($to).' SELECT * FROM '.MariaDbTables::path($from).
+        return $this->pdo->exec('INSERT INTO '.MariaDbTables::path($to).' SELECT * FROM '.MariaDbTables::path($from).
             ($where === '' ? '' : " WHERE {$name} {$where}")." ORDER BY {$name} LIMIT {$limit}");
     }
 

@@ -39,7 +39,11 @@ final class MariaDbIndexes implements IndexSource
     /** Values of a column whose share is kept. */
     private const FREQUENT = 50;
 
+    /** For what is asked of our own accord, in no schema: so it is known again among the statements of the server. */
     private ?ThrowingPdo $connection = null;
+
+    /** @var array<string, ThrowingPdo> for statements of others, by the schema they are sent in */
+    private array $others = [];
 
     /** @var array<string, array{string, float}> how a sample of a table is read, and its rows: asked for once */
     private array $sampled = [];
@@ -276,7 +280,7 @@ final class MariaDbIndexes implements IndexSource
     {
         return $this->guarded(function (ThrowingPdo $pdo) use ($table, $name, $share, $each): array {
             [$schema] = explode('.', $table, 2);
-            $rehearsal = "{$schema}_rehearsal";
+            $rehearsal = $schema.OwnStatements::COPIES;
             $copy = "{$rehearsal}.{$name}";
             try {
                 $pdo->exec('CREATE DATABASE IF NOT EXISTS '.MariaDbTables::quoted($rehearsal));
@@ -363,7 +367,7 @@ final class MariaDbIndexes implements IndexSource
                 return false;
             };
             $who = $this->account();
-            $rehearsal = "{$schema}_rehearsal";
+            $rehearsal = $schema.OwnStatements::COPIES;
             $lacking = [];
             if ($changes && ! $has('INDEX', $schema, $own)) {
                 $lacking[] = 'GRANT INDEX ON '.MariaDbTables::path($table)." TO {$who}";
@@ -423,17 +427,18 @@ final class MariaDbIndexes implements IndexSource
 
     public function ask(string $sql): void
     {
-        $this->guarded(static fn (ThrowingPdo $pdo): array => $pdo->query($sql)->fetchAll(PDO::FETCH_NUM));
+        $this->guarded(fn (): array => $this->others('')->query($sql)->fetchAll(PDO::FETCH_NUM));
     }
 
     public function measure(string $sql, string $schema): Measured
     {
-        return $this->guarded(static function (ThrowingPdo $pdo) use ($sql, $schema): Measured {
-            if ($schema !== '') {
-                $pdo->exec('USE '.MariaDbTables::quoted($schema));
+        return $this->guarded(function () use ($sql, $schema): Measured {
+            $pdo = $this->others($schema);
+            $analyze = 'ANALYZE FORMAT=JSON '.rtrim($sql, "; \n");
+            OwnStatements::note($analyze);
+            if (str_contains($sql, OwnStatements::COPIES.'`.')) {
+                OwnStatements::note($sql);
             }
-            $pdo->exec('SET SESSION max_statement_time = '.self::SECONDS);
-            $pdo->exec('START TRANSACTION READ ONLY');
             try {
                 $times = [];
                 $digest = new RowsDigest();
@@ -452,11 +457,9 @@ final class MariaDbIndexes implements IndexSource
                     $times[] = intdiv((int) hrtime(true) - (int) $start, 1000);
                     $rows = $count;
                 }
-                $plan = Plan::read((string) $pdo->query('ANALYZE FORMAT=JSON '.rtrim($sql, "; \n"))->fetchColumn());
+                $plan = Plan::read((string) $pdo->query($analyze)->fetchColumn());
             } catch (PlanError $error) {
                 throw new SourceError($error->getMessage());
-            } finally {
-                $pdo->exec('ROLLBACK');
             }
 
             return Measured::of($plan, $times[0] ?? 0, min([PHP_INT_MAX, ...$times]), $rows, $rows >= self::ROWS ? null : $digest->text());
@@ -493,7 +496,7 @@ final class MariaDbIndexes implements IndexSource
     private function uses(): array
     {
         try {
-            $rows = MariaDbSource::connect($this->cluster, self::SECONDS)
+            $rows = MariaDbSource::watching($this->cluster, self::SECONDS)
                 ->query(
                     "SELECT LOWER(CONCAT(OBJECT_SCHEMA, '.', OBJECT_NAME)), INDEX_NAME, COUNT_READ FROM "
                         .'performance_schema.table_io_waits_summary_by_index_usage WHERE INDEX_NAME IS NOT NULL',
@@ -532,13 +535,36 @@ final class MariaDbIndexes implements IndexSource
 
     private function pdo(): ThrowingPdo
     {
-        return $this->connection ??= $this->cluster->is_own
-            ? new ThrowingPdo(
-                "mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4",
-                (string) config('fulcrion.keeper.user'),
-                (string) config('fulcrion.keeper.password'),
-                [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_TIMEOUT => 5],
-            )
-            : MariaDbSource::connect($this->cluster, self::SECONDS);
+        return $this->connection ??= $this->connect('');
+    }
+
+    /** In the schema they are sent in; what is read is not locked, and nothing can be written. */
+    private function others(string $schema): ThrowingPdo
+    {
+        if (! isset($this->others[$schema])) {
+            $pdo = $this->connect($schema);
+            $pdo->exec('SET SESSION TRANSACTION READ ONLY');
+            $pdo->exec('SET SESSION max_statement_time = '.self::SECONDS);
+            $pdo->hears = null;
+            $this->others[$schema] = $pdo;
+        }
+
+        return $this->others[$schema];
+    }
+
+    private function connect(string $schema): ThrowingPdo
+    {
+        if (! $this->cluster->is_own) {
+            return MariaDbSource::watching($this->cluster, self::SECONDS, $schema);
+        }
+        $pdo = new ThrowingPdo(
+            "mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4".($schema === '' ? '' : ";dbname={$schema}"),
+            (string) config('fulcrion.keeper.user'),
+            (string) config('fulcrion.keeper.password'),
+            [PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION, PDO::ATTR_TIMEOUT => 5],
+        );
+        $pdo->hears = OwnStatements::note(...);
+
+        return $pdo;
     }
 }

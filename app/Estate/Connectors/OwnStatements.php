@@ -14,6 +14,12 @@ use Illuminate\Support\Facades\Cache;
  */
 final class OwnStatements
 {
+    /** Of the 1,024 bytes a server keeps of a digest, without blanks and marks. */
+    private const KEPT = 500;
+
+    /** What the schemas end with in which copies lie that something is tried on. */
+    public const COPIES = '_rehearsal';
+
     /** @var array<string, true> noted by this process, by signature */
     private static array $noted = [];
 
@@ -27,10 +33,13 @@ final class OwnStatements
         }
     }
 
-    /** Whether it is worth asking: most is sent in no database, plans are asked for in that of their statement. */
+    /**
+     * Whether it is worth asking: most is sent in no database; plans are asked for in that of their statement, after what is set for it, and
+     * copies of tables are read there.
+     */
     public static function mayBe(Fingerprint $statement, string $database): bool
     {
-        return $database === '' || str_starts_with($statement->text, 'EXPLAIN');
+        return $database === '' || preg_match('~^(EXPLAIN|ANALYZE|SET)\b|'.self::COPIES.'\b~i', $statement->text) === 1;
     }
 
     /**
@@ -58,6 +67,7 @@ final class OwnStatements
     {
         $plain = str_replace(['SYSTEM_USER', '!='], ['USER', '<>'], strtoupper((string) preg_replace('~[\s`"]+~', '', $statement->text)));
 
-        return hash('xxh128', $plain);
+        // Of a long one the server keeps the beginning.
+        return hash('xxh128', substr($plain, 0, self::KEPT));
     }
 }

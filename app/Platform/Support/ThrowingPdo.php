@@ -27,4 +27,30 @@ final class ThrowingPdo extends PDO
 
         return $statement === false ? throw new PDOException('The server refused the statement.') : $statement;
     }
+
+    /**
+     * @param  array<mixed>  $options
+     *
+     * @throws PDOException
+     */
+    public function prepare(string $query, array $options = []): PDOStatement
+    {
+        if ($this->hears !== null) {
+            ($this->hears)($query);
+        }
+        $statement = parent::prepare($query, $options);
+
+        return $statement === false ? throw new PDOException('The server refused the statement.') : $statement;
+    }
+
+    /** @throws PDOException */
+    public function exec(string $statement): int
+    {
+        if ($this->hears !== null) {
+            ($this->hears)($statement);
+        }
+        $rows = parent::exec($statement);
+
+        return $rows === false ? throw new PDOException('The server refused the statement.') : $rows;
+    }
 }

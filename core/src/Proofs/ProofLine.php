@@ -15,6 +15,9 @@ final readonly class ProofLine
      */
     public const SCATTER = 0.67;
 
+    /** By so little a run differs from another for reasons of the machine alone. */
+    private const SHORT_US = 500;
+
     public function __construct(
         /** Fingerprint. */
         public string $statement,
@@ -61,9 +64,15 @@ final readonly class ProofLine
         return $this->before->isWrite || $this->after->isWrite;
     }
 
-    /** Modelled times follow from counters and repeat exactly; those of writes are measured and scatter. */
+    /** Modelled times follow from counters and repeat exactly; measured ones scatter, most of all those of short runs. */
     public function isWorse(): bool
     {
-        return ! $this->failed() && $this->factor() < ($this->isWrite() ? self::SCATTER : 0.97);
+        if ($this->failed()) {
+            return false;
+        }
+        $isModelled = $this->before->modelledUs !== null && ! $this->isWrite();
+
+        return $isModelled ? $this->factor() < 0.97
+            : $this->factor() < self::SCATTER && ($this->isWrite() || $this->after->us() - $this->before->us() > self::SHORT_US);
     }
 }

@@ -66,9 +66,9 @@
         : 'no time that could be told beforehand' }}</td></tr>
         <tr><th scope="row">bytes not read a week</th>
         <td>{{ $change->expected['savedBytes'] > 0 ? Quantity::bytes($change->expected['savedBytes']) : Quantity::NONE }}</td></tr>
-        <tr><th scope="row">costs once</th><td>{{ Quantity::duration($change->expected['costUs']) }} (modelled), reading {{
-            Quantity::bytes($change->expected['costBytes']) }}</td></tr>
-        @foreach($kind->costs($change) as [$label, $text])<tr><th scope="row">{{ $label }}</th><td>{{ $text }}</td></tr>@endforeach
+        @forelse($kind->costs($change) as [$label, $text])<tr><th scope="row">{{ $label }}</th><td>{{ $text }}</td></tr>
+        @empty<tr><th scope="row">costs once</th><td>{{ Quantity::duration($change->expected['costUs']) }} (modelled), reading {{
+            Quantity::bytes($change->expected['costBytes']) }}</td></tr>@endforelse
         @if($change->expected['worse'] !== [])<tr><th scope="row">gets worse</th><td>{{ implode(' ', $change->expected['worse']) }}</td>
         </tr>@endif
         @if($change->checksum_before)<tr><th scope="row">contents</th><td class="mono">{{ $change->checksum_before }} before<br>{{

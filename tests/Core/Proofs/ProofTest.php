@@ -117,4 +117,20 @@ final class ProofTest extends TestCase
             new Measured(100, 1, 0, $after, $after, $after, 1.0, 1, $other),
         );
     }
+
+    public function test_what_is_measured_is_worse_only_beyond_what_the_machine_does_by_itself(): void
+    {
+        $line = static fn (?int $modelledBefore, int $before, ?int $modelledAfter, int $after): bool => (new ProofLine(
+            'x',
+            'SELECT',
+            1.0,
+            new Measured(0, 0, 0, $modelledBefore, $before, $before, 1.0, 1, 'd'),
+            new Measured(0, 0, 0, $modelledAfter, $after, $after, 1.0, 1, 'd'),
+        ))->isWorse();
+        // Modelled times repeat: three percent is something.
+        self::assertSame([false, true], [$line(970, 1, 1_000, 1), $line(969, 1, 1_000, 1)]);
+        // Measured ones do not: half as long again, and half a millisecond.
+        self::assertSame([false, true], [$line(null, 6_700, null, 10_000), $line(null, 6_690, null, 10_000)]);
+        self::assertSame([false, true], [$line(null, 100, null, 600), $line(null, 100, null, 601)]);
+    }
 }

@@ -32,10 +32,10 @@ final class SmallPiecesTest extends TestCase
     public function test_a_sum_over_statements_counts_each_of_them_as_often_as_it_runs(): void
     {
         $table = Tables::of([[0, 9]]);
-        $use = static fn (string $table, array $columns): TableUse => new TableUse($table, [], [], [], [], $columns);
+        $use = static fn (string $table, string ...$columns): TableUse => new TableUse($table, [], [], [], [], array_values($columns));
         $case = new TableCase($table, new Estate(['s.t' => $table], new Workload([
-            new StatementUse('x', 3.0, 0.0, 0.0, [$use('s.t', ['a']), $use('s.t', ['b']), $use('s.o', ['a'])]),
-            new StatementUse('y', 5.0, 0.0, 0.0, [$use('s.t', ['a']), $use('s.t', [])]),
+            new StatementUse('x', 3.0, 0.0, 0.0, [$use('s.t', 'a'), $use('s.t', 'b'), $use('s.o', 'a')]),
+            new StatementUse('y', 5.0, 0.0, 0.0, [$use('s.t', 'a'), $use('s.t')]),
         ]), new ClusterRates(1.0, 0.1, 0.1), 0), null);
         self::assertSame(3.0 * 7 + 3.0 * 7 + 5.0 * 7, $case->sum(static fn (): float => 7.0));
         self::assertSame(['x' => 42.0, 'y' => 35.0], $case->byStatement(static fn (): float => 7.0));
