@@ -14,14 +14,22 @@ Route::middleware(['auth', 'role:any'])
     ->prefix('ledger')
     ->group(static function (): void {
         Route::get('/', [LedgerController::class, 'index'])->name('ledger.index');
-        Route::get('/export/{format}', [LedgerController::class, 'export'])->name('ledger.export')->whereIn('format', ExportFormat::words());
+        Route::get('/export/{format}', [LedgerController::class, 'export'])
+            ->name('ledger.export')
+            ->whereIn('format', ExportFormat::words());
         Route::post('/verify', [LedgerController::class, 'verify'])->name('ledger.verify');
         Route::get('/findings', [FindingController::class, 'index'])->name('finding.index');
-        Route::get('/findings/export/{format}', [FindingController::class, 'export'])->name('finding.export')->whereIn('format', ExportFormat::words());
+        Route::get('/findings/export/{format}', [FindingController::class, 'export'])
+            ->name('finding.export')
+            ->whereIn('format', ExportFormat::words());
         Route::get('/changes', [ChangeController::class, 'index'])->name('change.index');
-        Route::get('/changes/export/{format}', [ChangeController::class, 'export'])->name('change.export')->whereIn('format', ExportFormat::words());
+        Route::get('/changes/export/{format}', [ChangeController::class, 'export'])
+            ->name('change.export')
+            ->whereIn('format', ExportFormat::words());
         Route::get('/proofs', [ProofController::class, 'index'])->name('proof.index');
-        Route::get('/proofs/export/{format}', [ProofController::class, 'export'])->name('proof.export')->whereIn('format', ExportFormat::words());
+        Route::get('/proofs/export/{format}', [ProofController::class, 'export'])
+            ->name('proof.export')
+            ->whereIn('format', ExportFormat::words());
         Route::get('/findings/{finding}', [FindingController::class, 'show'])->name('finding.show')->whereNumber('finding');
         Route::get('/changes/{change}', [ChangeController::class, 'show'])->name('change.show')->whereNumber('change');
         Route::get('/proofs/{proof}', [ProofController::class, 'show'])->name('proof.show')->whereNumber('proof');

@@ -15,7 +15,9 @@ Route::middleware(['auth', 'role:any'])
     ->group(static function (): void {
         Route::get('/statements', [StatementsController::class, 'index'])->name('statements.index');
         Route::get('/statements/anomalies', [StatementsController::class, 'anomalies'])->name('statements.anomalies');
-        Route::get('/statements/export/{format}', [StatementsController::class, 'export'])->name('statements.export')->whereIn('format', ExportFormat::words());
+        Route::get('/statements/export/{format}', [StatementsController::class, 'export'])
+            ->name('statements.export')
+            ->whereIn('format', ExportFormat::words());
         Route::get('/statements/report', [StatementsController::class, 'report'])->name('statements.report');
         Route::get('/statements/{fingerprint}', [StatementController::class, 'show'])->name('statement.show')->where('fingerprint',
             '[0-9a-f]{32}');
@@ -24,7 +26,9 @@ Route::middleware(['auth', 'role:any'])
         Route::get('/statements/{fingerprint}/report', [StatementController::class,
             'report'])->name('statement.report')->where('fingerprint', '[0-9a-f]{32}');
         Route::get('/compare', [CompareController::class, 'show'])->name('compare.show');
-        Route::get('/compare/export/{format}', [CompareController::class, 'export'])->name('compare.export')->whereIn('format', ExportFormat::words());
+        Route::get('/compare/export/{format}', [CompareController::class, 'export'])
+            ->name('compare.export')
+            ->whereIn('format', ExportFormat::words());
         Route::get('/plans', [PlanController::class, 'index'])->name('plan.index');
         Route::get('/plans/compare', [PlanController::class, 'compare'])->name('plan.compare');
         Route::get('/plans/{id}', [PlanController::class, 'show'])->name('plan.show')->whereNumber('id');

@@ -83,8 +83,9 @@ function attach(figure) {
         const step = { ArrowLeft: -1, ArrowRight: 1, PageUp: -10, PageDown: 10, Home: -Infinity, End: Infinity }[event.key];
         if (step !== undefined) show((current ?? (step > 0 ? -1 : plot.starts.length)) + step);
         else if (event.key === 'Escape' && current !== null) show(null);
-        else if (event.key === 'Enter' && current !== null && links[current]) svg.querySelector('a.at').dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true }));
-        else return;
+        else if (event.key === 'Enter' && current !== null && links[current]) {
+            svg.querySelector('a.at').dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true }));
+        } else return;
         event.preventDefault();
         event.stopPropagation();
     });
@@ -101,7 +102,9 @@ function draw(svg, plot, ends, width) {
     svg.setAttribute('viewBox', `0 0 ${width} ${height}`);
     const put = (tag, attributes, text) => {
         const element = document.createElementNS('http://www.w3.org/2000/svg', tag);
-        for (const [name, value] of Object.entries(attributes)) element.setAttribute(name, typeof value === 'number' ? +value.toFixed(2) : value);
+        for (const [name, value] of Object.entries(attributes)) {
+            element.setAttribute(name, typeof value === 'number' ? +value.toFixed(2) : value);
+        }
         if (text !== undefined) element.textContent = text;
         svg.append(element);
         return element;
@@ -193,7 +196,8 @@ function lines(plot, ends, x, y, put) {
         const shape = line().defined(known).x((_, i) => middles[i]).y((value) => y(value)).digits(2);
         put('path', { class: css, d: shape(values) ?? '' });
         values.forEach((value, i) => {
-            if (known(value) && !known(values[i - 1]) && !known(values[i + 1])) put('circle', { class: `${css} dot`, cx: middles[i], cy: y(value), r: 2.5 });
+            if (!known(value) || known(values[i - 1]) || known(values[i + 1])) return;
+            put('circle', { class: `${css} dot`, cx: middles[i], cy: y(value), r: 2.5 });
         });
     }
 }

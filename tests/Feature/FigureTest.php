@@ -133,7 +133,8 @@ final class FigureTest extends TestCase
         foreach ($sheet->sheetData->row as $row) {
             foreach ($row->c as $cell) {
                 self::assertCount(0, $cell->f, 'no formula');
-                $cells[(string) $cell['r']] = [(string) $cell['t'], (string) $cell['t'] === 'inlineStr' ? (string) $cell->is->t : (string) $cell->v];
+                $type = (string) $cell['t'];
+                $cells[(string) $cell['r']] = [$type, $type === 'inlineStr' ? (string) $cell->is->t : (string) $cell->v];
             }
         }
         self::assertSame(['a', 'b', 'c', 'd', 'e', 'f', 'g'], array_column(array_slice($cells, 0, 7), 1));

@@ -200,7 +200,12 @@ final class FormRequestTest extends TestCase
             ],
             Ledger\ChooseStatementsRequest::class => [
                 ['statements' => [$print], 'copy_share' => 10],
-                ['statements' => [null, array_fill(0, 26, $print)], 'statements.0' => ['DROP'], 'copy_share' => [null, 0, 101], 'rehearse_on' => [99, 'x']],
+                [
+                    'statements' => [null, array_fill(0, 26, $print)],
+                    'statements.0' => ['DROP'],
+                    'copy_share' => [null, 0, 101],
+                    'rehearse_on' => [99, 'x'],
+                ],
             ],
             Ledger\SubscribeRequest::class => [
                 ['kind' => 'mail', 'target' => 'team@brackenfold.example', 'digest' => '1'],

@@ -108,7 +108,7 @@ final class WorkbenchTest extends TestCase
         $this->send('SELECT 1', ['mode' => 'dance'])->assertStatus(302);
     }
 
-    #[TestWith(['csv', "crew,kilos\r\n'=Ada,2.50\r\nBren,\r\nCole,4.00\r\n"])]
+    #[TestWith(['csv', "crew,kilos\n'=Ada,2.50\nBren,\nCole,4.00\n"])]
     #[
         TestWith([
             'json',

@@ -24,9 +24,10 @@ function chart(change = {}, { width = 500, rail = false, links = true } = {}) {
         ...change,
     };
     const slice = (i) => `<rect class="slice"><title>hour ${i}</title></rect>`;
+    const drawn = plot.starts.map((_, i) => (links ? `<a href="/at/${i}">${slice(i)}</a>` : slice(i))).join('');
     document.body.innerHTML = `${rail ? '<form id="scope"><input name="window"></form><div data-rail data-form="scope"></div>' : ''}
         <figure><div class="scroll" tabindex="0"><svg viewBox="0 0 1180 200"><title>T</title><desc>D</desc><defs>
-        <pattern id="load-h2"></pattern></defs>${plot.starts.map((_, i) => (links ? `<a href="/at/${i}">${slice(i)}</a>` : slice(i))).join('')}
+        <pattern id="load-h2"></pattern></defs>${drawn}
         </svg></div><p class="reading-line"></p></figure>`;
     const figure = document.querySelector('figure');
     figure.dataset.plot = JSON.stringify(plot);

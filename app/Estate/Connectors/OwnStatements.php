@@ -34,8 +34,8 @@ final class OwnStatements
     }
 
     /**
-     * Whether it is worth asking: most is sent in no database; plans are asked for in that of their statement, after what is set for it, and
-     * copies of tables are read there.
+     * Whether it is worth asking: most is sent in no database; plans are asked for in that of their statement, after what is set for
+     * it, and copies of tables are read there.
      */
     public static function mayBe(Fingerprint $statement, string $database): bool
     {

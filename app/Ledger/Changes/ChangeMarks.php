@@ -19,7 +19,8 @@ final class ChangeMarks
         $marks = [];
         $span = [$from * 1_000_000, $to * 1_000_000 - 1];
         foreach (['applied_us' => 'applied', 'undone_us' => 'undone'] as $column => $word) {
-            foreach (Change::query()->where('cluster_id', $clusterId)->whereBetween($column, $span)->orderBy('id')->pluck('id', $column) as $us => $id) {
+            $query = Change::query()->where('cluster_id', $clusterId)->whereBetween($column, $span)->orderBy('id');
+            foreach ($query->pluck($column, 'id') as $id => $us) {
                 $at = intdiv((int) $us, 1_000_000);
                 $marks[$at] = isset($marks[$at]) ? "{$marks[$at]}, change {$id} {$word}" : "change {$id} {$word}";
             }

@@ -112,9 +112,11 @@ final readonly class ChangeController
             }
         }
 
+        $place = isset($data['rehearse_on']) ? (int) $data['rehearse_on'] : null;
+
         return $this->act(
             $change,
-            fn () => $this->changes->choose($change, $workload, $data['copy_share'] / 100, isset($data['rehearse_on']) ? (int) $data['rehearse_on'] : null),
+            fn () => $this->changes->choose($change, $workload, $data['copy_share'] / 100, $place),
             'The choice is kept.',
         );
     }

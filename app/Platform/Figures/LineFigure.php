@@ -66,7 +66,8 @@ final readonly class LineFigure
             );
         }
 
-        $plot = new TimePlot(false, $times, $to, [['ghost', $ghost], ['line s1', $now]], Scale::labelled($ticks, $format), 210, 70, $zone, $gaps, $marks);
+        $lines = [['ghost', $ghost], ['line s1', $now]];
+        $plot = new TimePlot(false, $times, $to, $lines, Scale::labelled($ticks, $format), 210, 70, $zone, $gaps, $marks);
 
         return $frame->figure($how, ['interval', 'this window', $ghostName], $rows, $plot);
     }

@@ -21,12 +21,10 @@ final class Export
 
         return response()->streamDownload(
             static function () use ($format, $rows): void {
-                $out = fopen('php://output', 'wb');
-                assert($out !== false);
                 match ($format) {
-                    ExportFormat::Csv => Spreadsheet::csv($out, self::withHead($rows)),
-                    ExportFormat::Json => self::json($out, $rows),
-                    ExportFormat::Xlsx => fwrite($out, Spreadsheet::xlsx(self::withHead($rows))),
+                    ExportFormat::Csv => Spreadsheet::csv('php://output', self::withHead($rows)),
+                    ExportFormat::Json => self::json($rows),
+                    ExportFormat::Xlsx => print Spreadsheet::xlsx(self::withHead($rows)),
                 };
             },
             "{$name}.{$format->value}",
@@ -59,16 +57,15 @@ final class Export
     }
 
     /**
-     * @param  resource  $out
      * @param  iterable<array<string, scalar|null>>  $rows
      */
-    private static function json($out, iterable $rows): void
+    private static function json(iterable $rows): void
     {
         $before = "[\n";
         foreach ($rows as $row) {
-            fwrite($out, $before.json_encode($row, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE));
+            echo $before.json_encode($row, JSON_UNESCAPED_UNICODE | JSON_UNESCAPED_SLASHES | JSON_INVALID_UTF8_SUBSTITUTE);
             $before = ",\n";
         }
-        fwrite($out, ($before === ",\n" ? '' : '[')."\n]\n");
+        echo($before === ",\n" ? '' : '[')."\n]\n";
     }
 }

@@ -48,14 +48,18 @@ final class Spreadsheet
     }
 
     /**
-     * @param  resource  $out
      * @param  iterable<array<bool|int|float|string|null>>  $rows their names first
      */
-    public static function csv($out, iterable $rows, string $newline = "\n"): void
+    public static function csv(string $path, iterable $rows): void
     {
+        $writer = WriterEntityFactory::createCSVWriter();
+        $writer->setShouldAddBOM(false);
+        $writer->openToFile($path);
         foreach ($rows as $row) {
-            fputcsv($out, array_map(Export::cell(...), $row), ',', '"', '', $newline);
+            $cells = array_map(Export::cell(...), array_values($row));
+            $writer->addRow(new Row(array_map(static fn (string $cell): Cell => new Cell($cell), $cells), null));
         }
+        $writer->close();
     }
 
     private static function cell(bool|int|float|string|null $value): Cell

@@ -68,7 +68,8 @@ final class FineLoadStore
         foreach (array_chunk($rows, self::ROWS, true) as $chunk) {
             $values = [];
             foreach ($chunk as $key => $sums) {
-                $values[] = "({$cluster->id},{$key},".implode(',', array_map(static fn (string $name): int => $sums[$name], FineLoad::SUMS)).')';
+                $own = array_map(static fn (string $name): int => $sums[$name], FineLoad::SUMS);
+                $values[] = "({$cluster->id},{$key},".implode(',', $own).')';
             }
             DB::unprepared('INSERT INTO load_half_minute (cluster_id, bucket_at, statement_id, origin_id, '.implode(', ', FineLoad::SUMS).
                 ') VALUES '.implode(',', $values)." ON DUPLICATE KEY UPDATE {$updates}");

@@ -178,7 +178,8 @@ final readonly class RehearsalPlan
                 'about '.Quantity::duration($measured === null
                     ? $cost->buildUs($cost->tableRows)
                     : $cost->tableUs((int) $measured['rows'], (float) $measured['buildUs'])).
-                    ($measured === null ? ' (modelled)' : ' (by the copy)').'; others go on reading and writing it meanwhile. It takes about '.
+                    ($measured === null ? ' (modelled)' : ' (by the copy)').
+                    '; others go on reading and writing it meanwhile. It takes about '.
                     Quantity::bytes($change->expected['costBytes']).' on disk',
             ];
         }

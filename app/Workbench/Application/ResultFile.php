@@ -39,12 +39,14 @@ final readonly class ResultFile
      */
     private function csv(array $columns, array $rows): string
     {
-        $file = fopen('php://temp', 'w+b');
-        assert($file !== false);
-        Spreadsheet::csv($file, self::shown($columns, $rows), "\r\n");
-        rewind($file);
+        $path = (string) tempnam(sys_get_temp_dir(), 'csv');
+        try {
+            Spreadsheet::csv($path, self::shown($columns, $rows));
 
-        return (string) stream_get_contents($file);
+            return (string) file_get_contents($path);
+        } finally {
+            @unlink($path);
+        }
     }
 
     /**

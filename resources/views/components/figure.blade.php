@@ -1,6 +1,6 @@
 @props(['figure', 'name'])
 @php /** @var App\Platform\Figures\Figure $figure */ @endphp
-<figure data-figure @if($figure->plot) data-plot="{{ json_encode($figure->plot, JSON_THROW_ON_ERROR | JSON_PRESERVE_ZERO_FRACTION) }}" @endif>
+<figure data-figure @if($figure->plot) data-plot="{{ json_encode($figure->plot, JSON_THROW_ON_ERROR) }}" @endif>
     <div class="scroll" tabindex="0" role="group" aria-label="{{ $name }}, figure">{!! $figure->svg !!}</div>
     <p class="reading-line" aria-live="polite"></p>
     <figcaption>{{ $figure->how }}</figcaption>

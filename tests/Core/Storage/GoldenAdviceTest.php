@@ -48,8 +48,8 @@ use Random\Randomizer;
 use UnitEnum;
 
 /**
- * All that is said of a small estate, to the last figure, as it was read and found right once: four ways it may be laid out. Whoever changes
- * a figure sees which ones move: delete a file, run the test, read the difference.
+ * All that is said of a small estate, to the last figure, as it was read and found right once: six ways it may be laid out. Whoever
+ * changes a figure sees which ones move: delete a file, run the test, read the difference.
  */
 final class GoldenAdviceTest extends TestCase
 {
@@ -183,10 +183,11 @@ final class GoldenAdviceTest extends TestCase
         $clock = 0;
         $places = [];
         foreach ([0, 700, 1_500] as $from) {
-            $places[] = new Place(array_map(static fn (Column $one): array => array_slice($sample->column($one->name), $from, 500), array_combine(
-                array_map(static fn (Column $one): string => $one->name, $columns),
-                $columns,
-            )));
+            $part = [];
+            foreach ($columns as $one) {
+                $part[$one->name] = array_slice($sample->column($one->name), $from, 500);
+            }
+            $places[] = new Place($part);
         }
         $steps = [];
         $result = (new Lab(
@@ -266,7 +267,8 @@ final class GoldenAdviceTest extends TestCase
                 $days[] = $day + ($isHeap ? $random->getInt(0, 20) : ($row % 25 === 0 ? 3 : 0));
                 $bays[] = $random->getInt(1, 120);
                 if ($row % 3 === 0) {
-                    foreach ([$ids[$row], $days[$row], $bays[$row], $kinds[$bays[$row] % 5], (float) ($random->getInt(1, 400) / 8)] as $k => $value) {
+                    $kilos = (float) ($random->getInt(1, 400) / 8);
+                    foreach ([$ids[$row], $days[$row], $bays[$row], $kinds[$bays[$row] % 5], $kilos] as $k => $value) {
                         $sample[array_keys($sample)[$k]][] = $value;
                     }
                 }
@@ -329,6 +331,14 @@ final class GoldenAdviceTest extends TestCase
         ], Distribution::hash('pick'), null, ['pick'], 1_000), 6, $chunks, $rowFactor);
     }
 
+    /**
+     * @param  array<string, int>  $distinct by column
+     */
+    private static function distinct(array $distinct): LayoutStatistics
+    {
+        return new LayoutStatistics(array_map(static fn (int $one): array => ['distinct' => $one, 'nullShare' => 0.0], $distinct));
+    }
+
     private static function bays(): TableLayout
     {
         $type = ColumnType::of(...);
@@ -337,7 +347,7 @@ final class GoldenAdviceTest extends TestCase
             [new Column('id', $type(TypeKind::Bigint), false), new Column('house', $type(TypeKind::Text))],
             Distribution::copy(),
         ), 6, [new Chunk('b', Chunk::EVERY_NODE, '', 120, 1_400, [new ZoneMap(1, 120, 0, 120, 500), new ZoneMap('a', 'west', 0, 6, 900)])],
-            statistics: new LayoutStatistics(['id' => ['distinct' => 120, 'nullShare' => 0.0], 'house' => ['distinct' => 6, 'nullShare' => 0.0]]));
+            statistics: self::distinct(['id' => 120, 'house' => 6]));
     }
 
     private static function days(): TableLayout
@@ -348,7 +358,7 @@ final class GoldenAdviceTest extends TestCase
             [new Column('day', $type(TypeKind::Date), false), new Column('week', $type(TypeKind::Bigint))],
             Distribution::even(),
         ), 6, [new Chunk('d', 0, '', 400, 3_000, [new ZoneMap(20_500, 20_899, 0, 400, 1_600), new ZoneMap(1, 53, 0, 53, 1_400)])],
-            statistics: new LayoutStatistics(['day' => ['distinct' => 400, 'nullShare' => 0.0], 'week' => ['distinct' => 53, 'nullShare' => 0.0]]),
+            statistics: self::distinct(['day' => 400, 'week' => 53]),
             uses: new LayoutUses());
     }
 

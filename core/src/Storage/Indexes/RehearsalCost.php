@@ -101,8 +101,8 @@ final readonly class RehearsalCost
     }
 
     /**
-     * @param  array{tableRows: int, rowBytes: float|int, copyUsPerByte: float|int, buildUsPerRow: float|int, rehearsals: int}  $kept as JSON
-     *     gives it back
+     * @param  array{tableRows: int, rowBytes: float|int, copyUsPerByte: float|int, buildUsPerRow: float|int, rehearsals: int}  $kept
+     *     as JSON gives it back
      */
     public static function fromArray(array $kept): self
     {
