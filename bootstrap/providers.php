@@ -19,6 +19,7 @@ return [
     App\Tuning\Provider::class,
     App\Jobs\Provider::class,
     App\Access\Provider::class,
+    App\Usage\Provider::class,
     // Installed for development and the demo only.
     ...class_exists(Fulcrion\Tools\ToolsProvider::class) ? [Fulcrion\Tools\ToolsProvider::class] : [],
 ];

@@ -11,7 +11,9 @@ use App\Access\Application\PolicyAuthorizer;
 use App\Access\Application\PolicyStore;
 use App\Access\Application\Provisioner;
 use App\Access\Application\PublishedPeople;
+use App\Access\Application\PublishedTeams;
 use App\Estate\Authorization\QueryAuthorizer;
+use App\Estate\Teams\TeamDirectory;
 use App\Ledger\Changes\ChangeKind;
 use App\Ledger\Changes\ChangeKinds;
 use App\Ledger\Findings\FindingSource;
@@ -38,6 +40,7 @@ final class Provider extends Capability
         }
         $this->app->bind(QueryAuthorizer::class, PolicyAuthorizer::class);
         $this->app->bind(PolicyPeople::class, PublishedPeople::class);
+        $this->app->bind(TeamDirectory::class, PublishedTeams::class);
     }
 
     public function boot(Sections $sections): void

@@ -17,6 +17,7 @@ use App\Statements\Http\Requests as Statements;
 use App\Storage\Http\Requests as Storage;
 use App\Telemetry\Http\Requests as Telemetry;
 use App\Tuning\Http\Requests as Tuning;
+use App\Usage\Http\Requests as Usage;
 use App\Workbench\Http\Requests as Workbench;
 use Illuminate\Contracts\Validation\Validator;
 use Illuminate\Foundation\Http\FormRequest;
@@ -214,6 +215,10 @@ final class FormRequestTest extends TestCase
             Ledger\DismissFindingRequest::class => [
                 ['reason' => 'a table of tests', 'until' => '2026-12-01'],
                 ['reason' => [null, 'ok', $long(1000)], 'until' => [null, 'next year']],
+            ],
+            Usage\KeepViewRequest::class => [
+                ['name' => 'by team', 'query' => 'rows=team&columns=day'],
+                ['name' => [null, $long(130)], 'query' => [null, 'a b', '"><script>', $long(2100)]],
             ],
             Platform\AddPersonRequest::class => [
                 ['name' => 'Ines', 'email' => 'ines@brackenfold.example', 'role' => 'viewer'],

@@ -64,6 +64,9 @@ final class SectionsTest extends TestCase
             'Products',
             'Requests',
             'Decisions',
+            'Usage',
+            'Why it changed',
+            'Explore',
             'State of servers',
             'Findings',
             'Changes',
@@ -84,7 +87,7 @@ final class SectionsTest extends TestCase
         }
         self::assertSame(array_values(array_diff($all, $hidden)), $shown);
         self::assertSame(
-            ['round', 'tune', 'guard', 'tend', 'ledger'],
+            ['round', 'tune', 'guard', 'meter', 'tend', 'ledger'],
             array_map(static fn (array $entry): string => $entry['bench']->value, $navigation),
         );
     }
@@ -138,7 +141,7 @@ final class SectionsTest extends TestCase
             $navigation = $this->navigation();
             self::assertSame(
                 $may ? ['state', 'greenhouses'] : ['state'],
-                array_map(static fn (Page $page): string => $page->name, $navigation[3]['groups']['']),
+                array_map(static fn (Page $page): string => $page->name, $navigation[4]['groups']['']),
             );
             self::assertSame('/tune/first', $navigation[1]['address'], 'the first page of a bench is where it opens');
         }

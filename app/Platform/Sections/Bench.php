@@ -12,6 +12,7 @@ enum Bench: string
     case Round = 'round';
     case Tune = 'tune';
     case Guard = 'guard';
+    case Meter = 'meter';
     case Tend = 'tend';
     case Ledger = 'ledger';
 
@@ -27,6 +28,7 @@ enum Bench: string
             self::Round => 'r',
             self::Tune => 't',
             self::Guard => 'g',
+            self::Meter => 'm',
             self::Tend => 'n',
             self::Ledger => 'l',
         };

@@ -13,6 +13,10 @@ enum MomentStyle
 {
     case Day;
 
+    /** A day without its year, where that is this one. */
+    case ShortDay;
+    case Month;
+
     /** A day by its weekday. */
     case Weekday;
     case Minute;
@@ -34,6 +38,8 @@ enum MomentStyle
 
         return $at->format(match ($this) {
             self::Day => 'j M Y',
+            self::ShortDay => "j M{$year}",
+            self::Month => 'M Y',
             self::Weekday => "D j M{$year}",
             self::Minute => "D j M{$year} H:i",
             self::Second => "D j M{$year} H:i:s",

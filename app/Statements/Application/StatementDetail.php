@@ -118,7 +118,7 @@ final readonly class StatementDetail
             FROM ('.
                 implode(' UNION ALL ', $union).
                 ') u JOIN origins o ON o.id = u.origin_id
-            GROUP BY o.id, o.database_name, o.user_name, o.application, o.client_host ORDER BY load_us DESC LIMIT 100',
+            GROUP BY o.database_name, o.user_name, o.application, o.client_host ORDER BY load_us DESC LIMIT 100',
         ));
     }
 

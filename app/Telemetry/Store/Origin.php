@@ -18,8 +18,11 @@ final readonly class Origin
         public string $user = '',
         public string $application = '',
         public string $clientHost = '',
+        public string $queue = '',
     ) {
-        $this->digest = hash('xxh3', "{$database}\0{$user}\0{$application}\0{$clientHost}");
+        // One without a queue is the same as before queues were kept.
+        $ofQueue = $queue === '' ? '' : "\0{$queue}";
+        $this->digest = hash('xxh3', "{$database}\0{$user}\0{$application}\0{$clientHost}{$ofQueue}");
     }
 
     public static function of(Execution $execution): self
@@ -29,6 +32,7 @@ final readonly class Origin
             mb_scrub($execution->origin->user, 'UTF-8'),
             mb_scrub($execution->origin->application, 'UTF-8'),
             mb_scrub($execution->origin->clientHost, 'UTF-8'),
+            mb_scrub($execution->origin->queue ?? '', 'UTF-8'),
         );
     }
 }

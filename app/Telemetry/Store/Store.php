@@ -301,6 +301,7 @@ final class Store
                         'user_name' => $origin->user,
                         'application' => $origin->application,
                         'client_host' => $origin->clientHost,
+                        'queue_name' => $origin->queue,
                     ],
                     $chunk,
                 ),

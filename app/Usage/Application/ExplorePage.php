@@ -1,0 +1,132 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Usage\Application;
+
+use App\Platform\Figures\Figure;
+use App\Usage\Charts\ColumnsFigure;
+use Fulcrion\Core\Usage\Days;
+
+/**
+ * Any measure by any two fields.
+ */
+final readonly class ExplorePage
+{
+    /**
+     * @param  array<string, string>  $texts of statements on the rows or columns
+     */
+    private function __construct(
+        public UsageScope $scope,
+        public UsageAxis $rows,
+        public UsageAxis $columns,
+        public UsageGrid $grid,
+        public array $texts,
+        public ?Figure $figure,
+    ) {
+    }
+
+    public static function of(UsageScope $scope, UsageAxis $rows, UsageAxis $columns, UsageReader $reader): self
+    {
+        $grid = UsageGrid::of($reader->grid($rows, $columns, $scope), $rows->isTime(), $columns->isTime());
+        $fingerprints = [
+            ...$rows->field === UsageField::Statement ? $grid->rows : [],
+            ...$columns->field === UsageField::Statement ? $grid->columns : [],
+        ];
+        $texts = $fingerprints === [] ? [] : $reader->texts($fingerprints);
+        $page = new self($scope, $rows, $columns, $grid, $texts, null);
+
+        return new self($scope, $rows, $columns, $grid, $texts, $grid->rows === [] ? null : ColumnsFigure::draw($page));
+    }
+
+    public function sentence(): string
+    {
+        $measure = $this->scope->measure;
+        $days = $this->scope->days->describe();
+        if ($this->grid->total === 0) {
+            return 'No '.$measure->label().' from '.$days.' that match';
+        }
+        $by = $this->rows->isTime() ? $this->columns : $this->rows;
+        $totals = $this->rows->isTime() ? $this->grid->columnTotals : $this->grid->rowTotals;
+        arsort($totals);
+        $first = (string) array_key_first($totals);
+
+        return ucfirst($measure->label()).', '.$days.': '.Amount::of($measure, $this->grid->total).
+            ($by->isTime() || $first === UsageGrid::OTHER ? '' : '; '.mb_strimwidth($this->name($by, $first), 0, 70, '…').
+                ' has the largest part, '.Amount::of($measure, $totals[$first]));
+    }
+
+    public function name(UsageAxis $axis, string $value): string
+    {
+        if ($value === UsageGrid::OTHER) {
+            return 'other';
+        }
+        $text = $axis->field === UsageField::Statement ? $this->texts[$value] ?? null : null;
+
+        return $text === null ? $axis->name($value) : substr($value, 0, 8).': '.trim((string) preg_replace('~\s+~', ' ', $text));
+    }
+
+    /** The statements behind a cell, a row or a column; null where several values stand together. */
+    public function behind(?string $row, ?string $column): ?string
+    {
+        $query = $this->scope->query();
+        foreach ([[$this->rows, $row], [$this->columns, $column]] as [$axis, $value]) {
+            if ($value === UsageGrid::OTHER) {
+                return null;
+            }
+            if ($value === null) {
+                continue;
+            }
+            if ($axis->field === UsageField::Statement) {
+                return address('statement.show', $value).'?window=last+28+days';
+            }
+            if ($axis->field === null) {
+                $query['days'] = self::days($axis, $value);
+            } else {
+                $query[$axis->key] = $axis->name($value);
+            }
+        }
+
+        return address('usage.explore').'?'.http_build_query(['rows' => 'statement', 'columns' => $this->deeperColumns()] + $query);
+    }
+
+    private function deeperColumns(): string
+    {
+        return $this->columns->field === UsageField::Statement || $this->columns->isTime() ? 'day' : $this->columns->key;
+    }
+
+    private static function days(UsageAxis $axis, string $value): string
+    {
+        return match ($axis->key) {
+            'month' => $value,
+            'week' => (new Days((int) $value, (int) $value + 7 * 86_400))->text(),
+            default => (new Days((int) $value, (int) $value + 86_400))->text(),
+        };
+    }
+
+    /**
+     * @param  array<string, string|null>  $other
+     */
+    public function address(array $other = []): string
+    {
+        return address('usage.explore').'?'.http_build_query($this->scope->query($other + [
+            'rows' => $this->rows->key, 'columns' => $this->columns->key,
+        ]));
+    }
+
+    /**
+     * All of it, for programs.
+     *
+     * @return iterable<array<string, int|string>>
+     */
+    public function table(): iterable
+    {
+        foreach ($this->grid->rows as $row) {
+            $line = [$this->rows->label() => $this->name($this->rows, $row)];
+            foreach ($this->grid->columns as $column) {
+                $line[$this->name($this->columns, $column)] = $this->grid->cell($row, $column);
+            }
+            yield $line + ['total' => $this->grid->rowTotals[$row] ?? 0];
+        }
+    }
+}

@@ -1,0 +1,173 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Usage\Application;
+
+use App\Platform\Figures\Figure;
+use App\Platform\Support\MomentStyle;
+use App\Usage\Charts\RiverFigure;
+use DateTimeZone;
+use Fulcrion\Core\Usage\Days;
+use Fulcrion\Core\Usage\UsageBridge;
+use Fulcrion\Core\Usage\UsageChange;
+use stdClass;
+
+/**
+ * Who used how much, and what changed.
+ */
+final readonly class UsagePage
+{
+    private const DAY = 86_400;
+
+    /** Ribbons of a figure; the others are one. */
+    private const TEAMS = 5;
+
+    private const WEEKS = 8;
+
+    /** Subjects of each list. */
+    private const LISTED = 8;
+
+    /**
+     * @param  array<string, list<UsageChange>>  $most by field: those that used most
+     * @param  array<string, string>  $texts of the statements among them
+     * @param  list<stdClass>  $corrections day_at, name of the cluster, corrected_at
+     */
+    private function __construct(
+        public UsageScope $scope,
+        public UsageBridge $teams,
+        public ?Figure $river,
+        public array $most,
+        public array $texts,
+        public array $corrections,
+    ) {
+    }
+
+    public static function of(UsageScope $scope, UsageReader $reader, int $now): self
+    {
+        $most = [];
+        $bridges = [];
+        foreach (UsageField::steps() as $field) {
+            $bridge = UsageBridge::of($reader->by($field, $scope, $scope->against), $reader->by($field, $scope, $scope->days));
+            $bridges[$field->value] = $bridge;
+            $list = $bridge->changes;
+            usort($list, static fn (UsageChange $a, UsageChange $b): int => [$b->after->amount, $a->key] <=> [$a->after->amount, $b->key]);
+            $most[$field->value] = array_slice(
+                array_values(array_filter($list, static fn (UsageChange $one): bool => ! $one->after->isNothing())),
+                0,
+                self::LISTED,
+            );
+        }
+        $fingerprints = array_map(static fn (UsageChange $one): string => $one->key, $most[UsageField::Statement->value] ?? []);
+
+        return new self(
+            $scope,
+            $bridges[UsageField::Team->value] ?? UsageBridge::of([], []),
+            self::river($scope, $reader, $now),
+            $most,
+            $reader->texts($fingerprints),
+            $reader->corrections($scope->days),
+        );
+    }
+
+    public function hasFacts(): bool
+    {
+        return ! $this->teams->after->isNothing() || ! $this->teams->before->isNothing();
+    }
+
+    /**
+     * @return list<UsageChange> the team that used most first
+     */
+    public function byUse(): array
+    {
+        $teams = $this->teams->changes;
+        usort($teams, static fn (UsageChange $a, UsageChange $b): int => [$b->after->amount, $a->key] <=> [$a->after->amount, $b->key]);
+
+        return $teams;
+    }
+
+    public function sentence(): string
+    {
+        $measure = $this->scope->measure;
+        $days = $this->scope->days->describe();
+        if (! $this->hasFacts()) {
+            return "Nothing is known of {$measure->label()} from {$days}";
+        }
+        [$before, $after] = [$this->teams->before->amount, $this->teams->after->amount];
+        $all = ucfirst($measure->label()).", {$days}: ".Amount::against($before, $after, $this->scope->againstText);
+        $first = $this->teams->changes[0] ?? null;
+        // One team that did as much as the whole change is named.
+        if ($first === null || $before === 0 || abs($first->change()) * 2 < abs($after - $before)) {
+            return $all;
+        }
+
+        return "{$all}; {$first->key} ".Amount::against($first->before->amount, $first->after->amount);
+    }
+
+    private static function river(UsageScope $scope, UsageReader $reader, int $now): ?Figure
+    {
+        $first = $reader->first();
+        if ($first === null) {
+            return null;
+        }
+        // Weeks of seven days that end with the last day that is over, so that all are alike; of months where there are three of them.
+        $today = $now - $now % self::DAY;
+        $weeks = min(self::WEEKS, intdiv($today - $first, 7 * self::DAY));
+        if ($weeks < 2) {
+            return null;
+        }
+        $names = $periods = [];
+        for ($i = $weeks; $i > 0; $i--) {
+            $periods[] = $today - $i * 7 * self::DAY;
+            $names[] = self::day($today - $i * 7 * self::DAY).' to '.self::day($today - ($i - 1) * 7 * self::DAY - 1);
+        }
+        $sums = [];
+        foreach ($reader->daily($scope, new Days($periods[0], $today)) as $day => $teams) {
+            $period = intdiv($day - $periods[0], 7 * self::DAY);
+            foreach ($teams as $team => $amount) {
+                $sums[$team] ??= array_fill(0, $weeks, 0);
+                $sums[$team][$period] += $amount;
+            }
+        }
+        if ($sums === []) {
+            return null;
+        }
+        $measure = $scope->measure;
+
+        return RiverFigure::draw(
+            ucfirst($measure->label()).' by team, week by week',
+            ucfirst($measure->label())." of {$weeks} weeks, each team a ribbon as wide as its use.",
+            'Sums of the facts of use of seven days each, up to the last day that is over; teams as they were on each day.',
+            $names,
+            self::drawn(array_map(array_values(...), $sums)),
+            $weeks,
+            $measure,
+            static fn (string $team): ?string => $team === 'other' ? null
+                : address('usage.why').'?'.http_build_query($scope->query(['team' => $team])),
+        );
+    }
+
+    private static function day(int $at): string
+    {
+        return moment($at * 1_000_000, MomentStyle::ShortDay, new DateTimeZone('UTC'));
+    }
+
+    /**
+     * The largest by name, so that a team has the same place on every page, and the others as one.
+     *
+     * @param  array<string, list<int>>  $sums
+     * @return array<string, list<int>>
+     */
+    private static function drawn(array $sums): array
+    {
+        uasort($sums, static fn (array $a, array $b): int => array_sum($b) <=> array_sum($a));
+        $shown = array_slice($sums, 0, self::TEAMS, true);
+        ksort($shown);
+        $rest = array_slice($sums, self::TEAMS, null, true);
+        if ($rest !== []) {
+            $shown['other'] = array_map(static fn (int ...$of): int => array_sum($of), ...array_values($rest));
+        }
+
+        return $shown;
+    }
+}

@@ -1,0 +1,24 @@
+<?php
+
+declare(strict_types=1);
+
+use App\Platform\Support\ExportFormat;
+use App\Usage\Http\ExploreController;
+use App\Usage\Http\UsageController;
+use Illuminate\Support\Facades\Route;
+
+Route::middleware(['auth', 'role:any'])
+    ->prefix('meter')
+    ->group(static function (): void {
+        Route::get('/usage', [UsageController::class, 'index'])->name('usage.index');
+        Route::get('/why', [UsageController::class, 'why'])->name('usage.why');
+        Route::get('/explore', [ExploreController::class, 'show'])->name('usage.explore');
+        Route::get('/explore/export/{format}', [ExploreController::class, 'export'])
+            ->name('usage.explore-export')
+            ->whereIn('format', [...ExportFormat::words(), 'parquet']);
+        Route::post('/explore/keep', [ExploreController::class, 'keep'])->name('usage.keep')->middleware('can:keep-views');
+        Route::post('/explore/{view}/forget', [ExploreController::class, 'forget'])->name('usage.forget')->whereNumber('view');
+        Route::get('/usage/export/{format}', [UsageController::class, 'export'])
+            ->name('usage.export')
+            ->whereIn('format', ExportFormat::words());
+    });

@@ -1,0 +1,216 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Estate\Teams\TeamDirectory;
+use App\Platform\Support\Role;
+use App\Usage\Application\UsageAxis;
+use App\Usage\Application\UsageGrid;
+use Fulcrion\Core\Parquet\ParquetReader;
+use Fulcrion\Core\Parquet\StringSource;
+use Fulcrion\Core\Usage\TeamMembership;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\DB;
+use Random\Engine\Mt19937;
+use Random\Randomizer;
+use Tests\TestCase;
+
+/**
+ * Any measure of use by any two fields.
+ */
+final class ExploreTest extends TestCase
+{
+    private const DAY = 86_400;
+
+    public function test_whatever_is_shown_the_totals_are_those_of_the_facts(): void
+    {
+        $random = new Randomizer(new Mt19937(8));
+        for ($world = 0; $world < 60; $world++) {
+            $facts = [];
+            for ($i = $random->getInt(0, 900); $i > 0; $i--) {
+                $facts["{$random->getInt(0, 90)} {$random->getInt(0, 70)}"] = $random->getInt(0, 10 ** 12);
+            }
+            $list = [];
+            foreach ($facts as $key => $amount) {
+                [$row, $column] = explode(' ', "{$key}");
+                $list[] = [$row, $column, $amount];
+            }
+            [$rowsAreTime, $columnsAreTime] = [$random->getInt(0, 1) === 1, $random->getInt(0, 1) === 1];
+            $grid = UsageGrid::of($list, $rowsAreTime, $columnsAreTime);
+            $sum = array_sum($facts);
+            self::assertSame($sum, $grid->total);
+            self::assertSame($sum, array_sum($grid->rowTotals));
+            self::assertSame($sum, array_sum($grid->columnTotals));
+            foreach ($grid->rows as $row) {
+                $cells = array_map(static fn (string $column): int => $grid->cell($row, $column), $grid->columns);
+                self::assertSame($grid->rowTotals[$row], array_sum($cells));
+            }
+            self::assertLessThanOrEqual(UsageGrid::ROWS + 1, count($grid->rows));
+            self::assertLessThanOrEqual(($columnsAreTime ? UsageGrid::MOST_TIMES : UsageGrid::COLUMNS) + 1, count($grid->columns));
+            if (! $columnsAreTime) {
+                $shown = array_values(array_filter($grid->columns, static fn (string $one): bool => $one !== UsageGrid::OTHER));
+                for ($i = 1; $i < count($shown); $i++) {
+                    [$here, $before] = [$grid->columnTotals[$shown[$i]], $grid->columnTotals[$shown[$i - 1]]];
+                    self::assertGreaterThanOrEqual($here, $before, 'the largest first');
+                }
+            }
+        }
+    }
+
+    public function test_time_keeps_its_order_and_its_latest(): void
+    {
+        $facts = array_map(static fn (int $day): array => [(string) ($day * self::DAY), 'x', 100 - $day], range(0, 79));
+        $grid = UsageGrid::of($facts, true, false);
+        self::assertSame((string) (20 * self::DAY), $grid->rows[0]);
+        self::assertSame([(string) (79 * self::DAY), UsageGrid::OTHER], array_slice($grid->rows, -2));
+        self::assertSame(20, $grid->otherRows);
+    }
+
+    private function world(): void
+    {
+        Carbon::setTestNow('2026-11-20 14:00:00');
+        $this->cluster();
+        $this->app->bind(TeamDirectory::class, static fn (): TeamDirectory => new class() implements TeamDirectory
+        {
+            public function memberships(): array
+            {
+                return [new TeamMembership('ada', 'pickers', 0, null), new TeamMembership('bren', 'lab', 0, null)];
+            }
+        });
+        $records = [];
+        $noon = (int) strtotime('2026-11-20 UTC') + 12 * 3_600;
+        $each = [['ada', 'slow', 'field', 300], ['ada', 'fast', 'trade', 20], ['bren', 'slow', 'field', 5_000]];
+        foreach (range(1, 21) as $day) {
+            foreach ($each as $i => [$user, $queue, $of, $bytes]) {
+                $records[] = [
+                    'started_at' => $noon - $day * self::DAY + $i, 'duration_us' => 1_000, 'sql' => "SELECT {$user} FROM {$of}",
+                    'user' => $user, 'queue' => $queue, 'database' => $of, 'bytes_scanned' => $bytes,
+                ];
+            }
+        }
+        Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'fernhill']);
+        Artisan::call('usage:close');
+    }
+
+    /**
+     * @return array<string, array<string, int|string>> rows by their first column
+     */
+    private function table(string $query): array
+    {
+        $rows = json_decode($this->get("/meter/explore/export/json?{$query}")->assertOk()->streamedContent(), true);
+
+        return array_column($rows, null, array_key_first($rows[0] ?? ['x' => 1]));
+    }
+
+    public function test_any_field_by_any_other_adds_up_to_the_load(): void
+    {
+        $this->world();
+        $this->actingAs($this->person(Role::Viewer));
+        self::assertSame(
+            [
+                'lab' => ['team' => 'lab', 'slow' => 70_000, 'fast' => 0, 'total' => 70_000],
+                'pickers' => ['team' => 'pickers', 'slow' => 4_200, 'fast' => 280, 'total' => 4_480],
+            ],
+            $this->table('rows=team&columns=queue&days=last+14+days'),
+        );
+        $all = (int) DB::table('load_day')->sum('bytes_scanned');
+        foreach (UsageAxis::all() as $rows) {
+            foreach (UsageAxis::all() as $columns) {
+                $table = $this->table("rows={$rows->key}&columns={$columns->key}&days=last+28+days");
+                self::assertSame($all, array_sum(array_column($table, 'total')), "{$rows->key} by {$columns->key}");
+                $this->get("/meter/explore?rows={$rows->key}&columns={$columns->key}&days=last+28+days")->assertOk();
+            }
+        }
+        self::assertSame(['Nov 2026', 'Oct 2026'], array_values(array_intersect(['Nov 2026', 'Oct 2026'], array_keys(
+            $this->table('rows=month&columns=team&days=2026-10-25+to+2026-11-19'),
+        ))));
+        self::assertSame(
+            ['from 2 Nov', 'from 9 Nov', 'from 16 Nov'],
+            array_keys($this->table('rows=week&columns=team&days=2026-11-02+to+2026-11-19')),
+            'weeks begin on Mondays',
+        );
+    }
+
+    public function test_from_a_cell_to_the_statements_behind_it(): void
+    {
+        $this->world();
+        $this->actingAs($this->person(Role::Viewer));
+        $page = (string) $this->get('/meter/explore?rows=team&columns=queue&days=last+14+days')->assertOk()
+            ->assertSee('lab has the largest part')
+            ->getContent();
+        self::assertSame(1, preg_match('~<td\s+class="n cell h\d"><a href="([^"]+)">\s*4.1 KiB~', $page, $found));
+        $behind = html_entity_decode($found[1]);
+        self::assertStringContainsString('team=pickers', $behind);
+        self::assertStringContainsString('queue=slow', $behind);
+        $next = (string) $this->get($behind)->assertOk()->assertSee('SELECT ada FROM field')->assertDontSee('SELECT bren')->getContent();
+        self::assertMatchesRegularExpression('~href="/tune/statements/[0-9a-f]{32}\?~', $next);
+        // A day leads to that day, a week to its days.
+        $byDay = (string) $this->get('/meter/explore?rows=team&columns=day')->getContent();
+        self::assertStringContainsString('days=2026-11-19', urldecode($byDay));
+        self::assertStringContainsString(
+            'days=2026-11-09 to 2026-11-15',
+            html_entity_decode(urldecode((string) $this->get('/meter/explore?rows=team&columns=week&days=last+14+days')->getContent())),
+        );
+    }
+
+    public function test_filters_are_offered_chosen_and_left_out(): void
+    {
+        $this->world();
+        $this->actingAs($this->person(Role::Viewer));
+        $this->get('/meter/explore?filter=queue&days=last+14+days')
+            ->assertOk()
+            ->assertSee('queue=slow', false)
+            ->assertSee('queue=fast', false);
+        $this->get('/meter/explore?queue=fast&days=last+14+days')
+            ->assertOk()
+            ->assertSee('Leave out the filter queue')
+            ->assertSee('280 B')
+            ->assertDontSee('>lab<', false);
+        $this->get('/meter/explore?queue=gone')->assertOk()->assertSee('No facts of use match');
+        $this->get('/meter/explore?rows=nothing&columns=neither')->assertOk();
+        $this->get('/meter/explore?days=sometime')->assertOk()->assertSee('is no span of days');
+    }
+
+    public function test_it_is_taken_away_as_files_of_columns_and_sheets(): void
+    {
+        $this->world();
+        $this->actingAs($this->person(Role::Viewer));
+        $query = 'rows=team&columns=queue&days=last+14+days';
+        $file = (string) $this->get("/meter/explore/export/parquet?{$query}")->assertOk()->getContent();
+        $reader = ParquetReader::open(new StringSource($file));
+        self::assertSame(['lab', 'pickers'], $reader->readAll('team'));
+        self::assertSame([70_000, 4_200], $reader->readAll('slow'));
+        self::assertSame([70_000, 4_480], $reader->readAll('total'));
+        self::assertStringStartsWith('PK', $this->get("/meter/explore/export/xlsx?{$query}")->assertOk()->streamedContent());
+        self::assertSame(
+            "team,slow,fast,total\nlab,70000,0,70000\npickers,4200,280,4480\n",
+            $this->get("/meter/explore/export/csv?{$query}")->streamedContent(),
+        );
+        $this->get("/meter/explore/export/doc?{$query}")->assertNotFound();
+    }
+
+    public function test_views_are_kept_by_name_for_everybody_and_removed_by_whoever_kept_them(): void
+    {
+        $this->world();
+        $viewer = $this->person(Role::Viewer);
+        $this->actingAs($viewer)
+            ->post('/meter/explore/keep', ['name' => 'Queues of a week', 'query' => 'rows=team&columns=queue'])
+            ->assertRedirect('/meter/explore?rows=team&columns=queue')
+            ->assertSessionHas('done', 'Kept as Queues of a week.');
+        $id = (int) DB::table('usage_views')->value('id');
+        $this->get('/meter/explore')->assertSee('Queues of a week')->assertSee("/meter/explore/{$id}/forget", false);
+        $this->post('/meter/explore/keep', ['name' => '', 'query' => 'rows=team'])->assertSessionHasErrors('name');
+        $this->actingAs($this->person(Role::Engineer))
+            ->get('/meter/explore')
+            ->assertSee('Queues of a week')
+            ->assertDontSee("{$id}/forget", false);
+        $this->post("/meter/explore/{$id}/forget")->assertForbidden();
+        self::assertSame(1, DB::table('usage_views')->count());
+        $this->actingAs($viewer)->post("/meter/explore/{$id}/forget")->assertSessionHas('done');
+        self::assertSame(0, DB::table('usage_views')->count());
+        $this->post("/meter/explore/{$id}/forget")->assertNotFound();
+    }
+}
