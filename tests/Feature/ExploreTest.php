@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Estate\Models\Cluster;
 use App\Estate\Teams\TeamDirectory;
 use App\Platform\Support\Role;
 use App\Usage\Application\UsageAxis;
@@ -14,6 +15,9 @@ use Fulcrion\Core\Usage\TeamMembership;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\File;
+use Illuminate\Testing\TestResponse;
+use Opis\JsonSchema\Validator;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 use Tests\TestCase;
@@ -212,5 +216,83 @@ final class ExploreTest extends TestCase
         $this->actingAs($viewer)->post("/meter/explore/{$id}/forget")->assertSessionHas('done');
         self::assertSame(0, DB::table('usage_views')->count());
         $this->post("/meter/explore/{$id}/forget")->assertNotFound();
+    }
+
+    public function test_programs_read_use_with_a_token_that_may_and_get_what_the_schema_says(): void
+    {
+        $this->world();
+        $cluster = Cluster::query()->where('slug', 'fernhill')->sole();
+        $token = $cluster->createToken('reports', ['usage:read'])->plainTextToken;
+        $ask = fn (string $query, string $token): TestResponse => $this->withToken($token)->getJson("/api/usage?{$query}");
+        $answer = $ask('from=2026-11-06&to=2026-11-19&by=team,queue', $token)->assertOk();
+        $result = (new Validator())->validate(
+            json_decode((string) $answer->getContent()),
+            (string) file_get_contents(base_path('docs/formats/usage.schema.json')),
+        );
+        self::assertTrue($result->isValid(), (string) $result->error());
+        self::assertSame(
+            [['lab', 'slow', 14, 70_000], ['pickers', 'fast', 14, 280], ['pickers', 'slow', 14, 4_200]],
+            array_map(
+                static fn (array $row): array => [$row['team'], $row['queue'], $row['executions'], $row['bytes_scanned']],
+                $answer->json('rows'),
+            ),
+        );
+        foreach (UsageAxis::all() as $axis) {
+            $result = (new Validator())->validate(
+                json_decode((string) $ask('from=2026-11-01&to=2026-11-19&by='.$axis->label(), $token)->assertOk()->getContent()),
+                (string) file_get_contents(base_path('docs/formats/usage.schema.json')),
+            );
+            self::assertTrue($result->isValid(), $axis->label());
+        }
+        self::assertStringStartsWith('team,executions,', $ask('format=csv', $token)->assertOk()->streamedContent());
+        foreach (['from=soon', 'by=team,team', 'by=colour', 'by=team,day,queue,person', 'from=2026-11-09&to=2026-11-01'] as $wrong) {
+            $ask($wrong, $token)->assertStatus(422)->assertJsonStructure(['error']);
+        }
+        $this->app['auth']->forgetGuards();
+        $ask('by=team', $cluster->createToken('sender', ['executions:write'])->plainTextToken)->assertForbidden();
+        $this->app['auth']->forgetGuards();
+        $ask('by=team', 'none')->assertUnauthorized();
+        // Of another cluster nothing is told.
+        $this->app['auth']->forgetGuards();
+        $other = $this->cluster('wren')->createToken('reports', ['usage:read'])->plainTextToken;
+        $ask('from=2026-11-01&to=2026-11-19&by=team', $other)->assertOk()->assertJsonPath('rows', []);
+    }
+
+    public function test_a_token_is_made_for_one_of_the_two(): void
+    {
+        $this->cluster();
+        $this->actingAs($this->person(Role::Engineer));
+        $this->post('/tend/clusters/fernhill/tokens', ['token_name' => 'reports', 'may' => 'usage:read'])->assertSessionHas('token');
+        $this->post('/tend/clusters/fernhill/tokens', ['token_name' => 'feed'])->assertSessionHas('token');
+        $this->post('/tend/clusters/fernhill/tokens', ['token_name' => 'both', 'may' => '*'])->assertSessionHasErrors('may');
+        self::assertSame(
+            ['["usage:read"]', '["executions:write"]'],
+            DB::table('personal_access_tokens')->orderBy('id')->pluck('abilities')->all(),
+        );
+        $this->get('/tend/clusters/fernhill')->assertOk()->assertSee('read use');
+    }
+
+    public function test_facts_are_written_as_files_a_folder_a_day(): void
+    {
+        $this->world();
+        $folder = sys_get_temp_dir().'/usage-'.bin2hex(random_bytes(4));
+        $run = static fn (string $options): int => Artisan::call("usage:export {$folder} {$options}");
+        self::assertSame(2, $run('--from=2026-11-10 --to=2026-11-12'));
+        self::assertStringContainsString('Make it first', Artisan::output());
+        mkdir($folder);
+        self::assertSame(0, $run('--from=2026-11-10 --to=2026-11-12 --by=team,queue'), Artisan::output());
+        $path = "{$folder}/day=2026-11-11/usage.parquet";
+        $reader = ParquetReader::open(new StringSource((string) file_get_contents($path)));
+        self::assertSame(['lab', 'pickers', 'pickers'], $reader->readAll('team'));
+        self::assertSame([5_000, 20, 300], $reader->readAll('bytes_scanned'));
+        self::assertCount(3, (array) glob("{$folder}/day=*"));
+        // Once more is the same.
+        self::assertSame(0, $run('--from=2026-11-10 --to=2026-11-12 --by=team,queue'));
+        $again = ParquetReader::open(new StringSource((string) file_get_contents($path)));
+        self::assertSame([5_000, 20, 300], $again->readAll('bytes_scanned'));
+        self::assertSame(2, $run('--from=2026-11-10 --to=2026-11-12 --by=colour'));
+        self::assertSame(2, $run('--from=2026-11-12 --to=2026-11-10'));
+        self::assertSame([], (array) glob("{$folder}/day=*/.usage.part"));
+        File::deleteDirectory($folder);
     }
 }

@@ -157,7 +157,10 @@ final class FormRequestTest extends TestCase
                     'ender_secret' => [$long(190)],
                 ],
             ],
-            Estate\AddTokenRequest::class => [['token_name' => 'loader'], ['token_name' => [null, $long(100)]]],
+            Estate\AddTokenRequest::class => [
+                ['token_name' => 'loader', 'may' => 'usage:read'],
+                ['token_name' => [null, $long(100)], 'may' => ['*', 'executions:read']],
+            ],
             Estate\SaveClusterRequest::class => [
                 ['name' => 'Fernhill', 'role' => 'production', 'retention_days' => 90, 'sample_days' => 14],
                 [

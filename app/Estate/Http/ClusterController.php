@@ -115,8 +115,9 @@ final readonly class ClusterController
     public function addToken(AddTokenRequest $request, Cluster $cluster): RedirectResponse
     {
         $data = $request->validated();
-        $token = $cluster->createToken($data['token_name'], ['executions:write'])->plainTextToken;
-        $this->journal->record(self::actor($request), 'made a token', $cluster->name, ['token' => $data['token_name']]);
+        $may = $data['may'] ?? 'executions:write';
+        $token = $cluster->createToken($data['token_name'], [$may])->plainTextToken;
+        $this->journal->record(self::actor($request), 'made a token', $cluster->name, ['token' => $data['token_name'], 'may' => $may]);
 
         return redirect(address('cluster.edit', $cluster->slug).'#tokens')->with('token', $token);
     }

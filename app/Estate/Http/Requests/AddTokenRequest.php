@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Http\Requests;
 
 use Illuminate\Foundation\Http\FormRequest;
+use Illuminate\Validation\Rule;
 
 /**
  * What a form or a caller sends to ClusterController::addToken().
@@ -16,6 +17,9 @@ final class AddTokenRequest extends FormRequest
      */
     public function rules(): array
     {
-        return ['token_name' => ['required', 'string', 'max:100']];
+        return [
+            'token_name' => ['required', 'string', 'max:100'],
+            'may' => ['nullable', 'string', Rule::in(['executions:write', 'usage:read'])],
+        ];
     }
 }
