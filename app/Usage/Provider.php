@@ -18,12 +18,15 @@ final class Provider extends Capability
             new Page(Bench::Meter, 'usage', 'Usage', 'usage.index'),
             new Page(Bench::Meter, 'why', 'Why it changed', 'usage.why'),
             new Page(Bench::Meter, 'explore', 'Explore', 'usage.explore'),
+            new Page(Bench::Meter, 'cost', 'Cost', 'cost.index'),
+            new Page(Bench::Meter, 'prices', 'Prices', 'cost.prices'),
+            new Page(Bench::Meter, 'limits', 'Who sees whom', 'usage.limits', ability: 'price'),
         ];
     }
 
     protected function abilities(): array
     {
-        return ['keep-views' => Role::cases()];
+        return ['keep-views' => Role::cases(), 'price' => [Role::Owner]];
     }
 
     protected function schedule(Schedule $schedule): void

@@ -35,6 +35,11 @@ final class AccessTest extends TestCase
 {
     /** What each role may reach; every other route of ours needs the role named here. */
     private const RESTRICTED = [
+        'POST meter/prices/{cluster}' => [],
+        'GET meter/viewers' => [],
+        'POST meter/viewers/{user}' => [],
+        'POST meter/prices/{cluster}/rule' => [],
+        'POST meter/prices/{cluster}/{price}/remove' => [],
         'POST tune/statements/{fingerprint}/reveal' => ['engineer', 'steward'],
         'POST tune/statements/{fingerprint}/report' => ['engineer', 'steward'],
         'POST tune/plans/{id}/reveal' => ['engineer', 'steward'],
@@ -142,7 +147,8 @@ final class AccessTest extends TestCase
         'POST people/{user}' => [],
     ];
 
-    private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions', 'POST api/jobs'];
+    private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions',
+        'GET api/usage', 'POST api/jobs'];
 
     public function test_every_route_refuses_strangers_and_the_wrong_roles(): void
     {
@@ -274,6 +280,8 @@ final class AccessTest extends TestCase
             '{notification}' => (string) $notification->id,
             '{subscription}' => (string) $subscription->id,
             '{plan}' => (string) $plan->id,
+            '{view}' => '1',
+            '{price}' => '1',
         ];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {

@@ -173,7 +173,7 @@ final class ExploreTest extends TestCase
             ->assertSee('Leave out the filter queue')
             ->assertSee('280 B')
             ->assertDontSee('>lab<', false);
-        $this->get('/meter/explore?queue=gone')->assertOk()->assertSee('No facts of use match');
+        $this->get('/meter/explore?queue=gone')->assertOk()->assertSee('No usage matches');
         $this->get('/meter/explore?rows=nothing&columns=neither')->assertOk();
         $this->get('/meter/explore?days=sometime')->assertOk()->assertSee('is no span of days');
     }

@@ -233,7 +233,7 @@ final class FindingTest extends TestCase
             [
                 'access_decisions', 'digest_readings', 'load_by_origin_five_minute', 'load_by_origin_hour', 'load_day',
                 'load_five_minute', 'load_half_minute', 'load_hour', 'load_six_hour', 'load_week', 'messages', 'samples', 'seen_executions',
-                'statement_presence',
+                'statement_presence', 'usage_facts',
             ],
             array_column($without, 'name'),
         );

@@ -219,6 +219,26 @@ final class FormRequestTest extends TestCase
                 ['reason' => 'a table of tests', 'until' => '2026-12-01'],
                 ['reason' => [null, 'ok', $long(1000)], 'until' => [null, 'next year']],
             ],
+            Usage\AddPriceRequest::class => [
+                ['kind' => 'node_hour', 'amount' => '1.20', 'quantity' => '12', 'from' => '2026-11-15 13:30'],
+                [
+                    'kind' => [null, 'gold'],
+                    'name' => [$long(130)],
+                    'amount' => [null, '-1', '1,2', '1e3', 'much'],
+                    'quantity' => ['-1', 'few'],
+                    'above' => ['-1', 'x'],
+                    'from' => [null, 'soon', '2026-13-01'],
+                    'is_reserved' => ['perhaps'],
+                ],
+            ],
+            Usage\SetCostRuleRequest::class => [
+                ['currency' => 'EUR', 'follows' => 'cpu_us', 'idle' => 'own_line'],
+                ['currency' => [null, 'eur', 'EURO'], 'follows' => [null, 'errors'], 'idle' => [null, 'away']],
+            ],
+            Usage\LimitViewerRequest::class => [
+                ['all' => '1', 'teams' => ['lab']],
+                ['all' => ['perhaps'], 'teams' => ['lab', array_fill(0, 201, 'x')], 'teams.0' => [$long(130)]],
+            ],
             Usage\KeepViewRequest::class => [
                 ['name' => 'by team', 'query' => 'rows=team&columns=day'],
                 ['name' => [null, $long(130)], 'query' => [null, 'a b', '"><script>', $long(2100)]],

@@ -23,9 +23,9 @@ final class SectionsTest extends TestCase
     public static function roles(): array
     {
         return [
-            'viewer' => [Role::Viewer, ['Workbench', 'Rewrites', 'Try as', 'Draft', 'Labels', 'Review']],
-            'engineer' => [Role::Engineer, ['Try as', 'Draft', 'Labels', 'Review']],
-            'steward' => [Role::Steward, ['Workbench', 'Rewrites']],
+            'viewer' => [Role::Viewer, ['Workbench', 'Rewrites', 'Try as', 'Draft', 'Labels', 'Review', 'Who sees whom']],
+            'engineer' => [Role::Engineer, ['Try as', 'Draft', 'Labels', 'Review', 'Who sees whom']],
+            'steward' => [Role::Steward, ['Workbench', 'Rewrites', 'Who sees whom']],
             'owner' => [Role::Owner, []],
         ];
     }
@@ -67,6 +67,9 @@ final class SectionsTest extends TestCase
             'Usage',
             'Why it changed',
             'Explore',
+            'Cost',
+            'Prices',
+            'Who sees whom',
             'State of servers',
             'Findings',
             'Changes',

@@ -88,7 +88,9 @@ final class UsageTest extends TestCase
     private function by(string $field, string $query = 'days=last+14+days'): array
     {
         parse_str($query, $parameters);
-        $scope = UsageScope::of(new Request($parameters), $this->today + 14 * 3_600);
+        $request = new Request($parameters);
+        $request->setUserResolver(fn () => $this->person(Role::Owner));
+        $scope = UsageScope::of($request, $this->today + 14 * 3_600);
         $used = array_map(
             static fn (Used $one): array => [$one->executions, $one->amount],
             app(UsageReader::class)->by(UsageField::from($field), $scope, $scope->days),

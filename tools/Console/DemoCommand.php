@@ -19,6 +19,7 @@ use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Tools\Demo\DemoHistory;
 use Fulcrion\Tools\Demo\DemoMeasurement;
 use Fulcrion\Tools\Demo\DemoPlans;
+use Fulcrion\Tools\Demo\DemoPrices;
 use Fulcrion\Tools\Demo\JobHistory;
 use Fulcrion\Tools\Demo\PracticeWorld;
 use Fulcrion\Tools\Demo\Team;
@@ -37,7 +38,7 @@ final class DemoCommand extends Command
         'wren' => ['Wren', 'rehearsal', 0.26, 47, 4, 0.1],
     ];
 
-    public function handle(ImportRunner $runner, DemoPlans $demoPlans, JobHistory $jobs): int
+    public function handle(ImportRunner $runner, DemoPlans $demoPlans, JobHistory $jobs, DemoPrices $prices): int
     {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(
@@ -80,6 +81,9 @@ final class DemoCommand extends Command
         }
 
         $this->call('demo:access');
+        // By the teams that are known now.
+        $prices->write(Clock::seconds());
+        $this->callSilently('usage:close');
 
         // Only once: later it is the schedule's.
         if (! DB::table('findings')->where('source', 'storage')->exists()) {

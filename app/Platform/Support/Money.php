@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Platform\Support;
 
+use Brick\Math\BigDecimal;
+use Brick\Math\RoundingMode;
 use Fulcrion\Core\Text\Quantity;
 use NumberFormatter;
 
@@ -15,6 +17,18 @@ final class Money
     public static function of(float $workerHours, ?float $price, string $currency): string
     {
         return $price === null ? Quantity::digits(round($workerHours, 4)).' worker h' : self::plain($workerHours * $price, $currency);
+    }
+
+    /** To its last decimal, of an amount that is exact. */
+    public static function exact(BigDecimal $amount, string $currency): string
+    {
+        $digits = self::digits($currency);
+        $text = (string) $amount->abs()->toScale($digits, RoundingMode::HALF_UP);
+        [$whole, $part] = [...explode('.', $text, 2), ''];
+        $grouped = implode(Quantity::THIN_SPACE, array_map(strrev(...), array_reverse(str_split(strrev($whole), 3))));
+
+        return ($amount->isNegative() && ! $amount->toScale($digits, RoundingMode::HALF_UP)->isZero() ? Quantity::MINUS : '').
+            $grouped.($part === '' ? '' : ".{$part}").($currency === '' ? '' : "\u{a0}{$currency}");
     }
 
     public static function plain(float $sum, string $currency): string

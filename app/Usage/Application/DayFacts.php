@@ -10,7 +10,7 @@ use Fulcrion\Core\Usage\TeamBook;
 use Illuminate\Support\Facades\DB;
 
 /**
- * Makes the facts of use of a day from its load. Until a day is closed they follow the load; afterwards what is found to be otherwise is a
+ * Makes usage facts of a day from its load. Until a day is closed they follow the load; afterwards what is found to be otherwise is a
  * correction with a date of its own.
  */
 final class DayFacts

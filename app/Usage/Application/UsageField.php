@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Usage\Application;
 
 /**
- * What use is told by, and what each leads to one step deeper.
+ * What usage is grouped by, and what each leads to one step deeper.
  */
 enum UsageField: string
 {
@@ -18,7 +18,7 @@ enum UsageField: string
     case Statement = 'statement';
 
     /**
-     * Those a change is told by.
+     * Those a change is explained by.
      *
      * @return list<self>
      */

@@ -137,7 +137,7 @@ final readonly class UsagePage
         return RiverFigure::draw(
             ucfirst($measure->label()).' by team, week by week',
             ucfirst($measure->label())." of {$weeks} weeks, each team a ribbon as wide as its use.",
-            'Sums of the facts of use of seven days each, up to the last day that is over; teams as they were on each day.',
+            'Sums of usage facts of seven days each, up to the last day that is over; teams as they were on each day.',
             $names,
             self::drawn(array_map(array_values(...), $sums)),
             $weeks,

@@ -10,7 +10,7 @@ use Illuminate\Support\Facades\DB;
 use stdClass;
 
 /**
- * Sums of the facts of use.
+ * Sums of usage facts.
  */
 final class UsageReader
 {
@@ -125,6 +125,12 @@ final class UsageReader
         if ($scope->cluster !== null) {
             $conditions[] = 'f.cluster_id = ?';
             $bindings[] = $scope->cluster->id;
+        }
+        if ($scope->teams !== null) {
+            // Whoever is limited to no team sees no team.
+            $joins[] = UsageField::Team->join();
+            $conditions[] = $scope->teams === [] ? '1 = 0' : 't.name IN ('.implode(', ', array_fill(0, count($scope->teams), '?')).')';
+            array_push($bindings, ...$scope->teams);
         }
         foreach ($scope->only as $name => $value) {
             $field = UsageField::from($name);

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Usage\Application;
 
 use App\Estate\Models\Cluster;
+use App\Platform\Models\User;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Http\Request;
@@ -19,6 +20,7 @@ final readonly class UsageScope
 
     /**
      * @param  array<string, string>  $only value by field
+     * @param  list<string>|null  $teams that whoever looks may see; null for all
      */
     private function __construct(
         public string $text,
@@ -30,6 +32,7 @@ final readonly class UsageScope
         public ?Cluster $cluster,
         public array $only,
         public ?string $complaint,
+        public ?array $teams,
     ) {
     }
 
@@ -67,7 +70,15 @@ final readonly class UsageScope
             $slug === '' ? null : Cluster::query()->where('slug', $slug)->first(),
             $only,
             $complaint,
+            UsageLimits::of(self::person($request)),
         );
+    }
+
+    private static function person(Request $request): ?User
+    {
+        $user = $request->user();
+
+        return $user instanceof User ? $user : null;
     }
 
     /**

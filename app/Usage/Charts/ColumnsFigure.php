@@ -83,7 +83,7 @@ final readonly class ColumnsFigure
         }
 
         return $frame->figure(
-            'Sums of the facts of use; the largest '.count($layers).' by themselves, all others on top.',
+            'Sums of usage facts; the largest '.count($layers).' by themselves, all others on top.',
             [$page->columns->label(), 'all'],
             array_map(static fn (string $column): array => [
                 $page->name($page->columns, $column), Amount::of($measure, $grid->columnTotals[$column]),

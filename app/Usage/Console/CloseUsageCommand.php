@@ -18,7 +18,7 @@ final class CloseUsageCommand extends Command
         {--to= : last day; today where it is left out}
         {--again : holds days that are closed against their load as well}';
 
-    protected $description = 'Makes the facts of use of days, closes those that are over, and corrects those that were closed';
+    protected $description = 'Makes usage facts of days, closes those that are over, and corrects those that were closed';
 
     public function handle(DayFacts $facts): int
     {

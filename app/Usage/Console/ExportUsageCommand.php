@@ -25,7 +25,7 @@ final class ExportUsageCommand extends Command
         {--to= : last day}
         {--by=cluster,team,application,person,queue,database,statement : fields, with commas}';
 
-    protected $description = 'Writes facts of use as Parquet files, a folder a day';
+    protected $description = 'Writes usage facts as Parquet files, a folder a day';
 
     private const ROWS = 50_000;
 

@@ -36,7 +36,7 @@
         UsageField::from($field)->label() }}: {{ $value === '' ? UsageField::from($field)->none() : mb_strimwidth($value, 0, 40, '…') }}
         ×</a> @endforeach @if($filter !== null)<span class="quiet">{{ ucfirst($filter->label()) }}:</span> @foreach($values as $value)<a
         class="chip" href="{{ $page->address([$filter->value => $value]) }}">{{ $value }}</a> @endforeach @endif</p>@endif
-    @if($page->figure === null)<x-empty>No facts of use match. Choose other days, or leave out a filter.</x-empty>@else
+    @if($page->figure === null)<x-empty>No usage matches. Choose other days, or leave out a filter.</x-empty>@else
     {!! App\Platform\Figures\StackFigure::legend('columns', ColumnsFigure::names($page)) !!}
     <x-figure :figure="$page->figure" name="Use by column" />
     <x-table :name="ucfirst($measure->label()).' by '.$page->rows->label().' and '.$page->columns->label()" :export="false" :columns="false"

@@ -9,7 +9,7 @@
 <div class="reading">
     <h1>{{ $page->sentence() }}</h1>
     @include('usage.filters', ['to' => address('usage.index')])
-    @if(! $page->hasFacts())<x-empty>Facts of use are made from the load of statements every five minutes, and a day is closed an hour after
+    @if(! $page->hasFacts())<x-empty>Usage facts are made from the load of statements every five minutes, and a day is closed an hour after
         its end. Choose other days, or <a href="{{ address('import.index') }}">import</a> the records of a time before.</x-empty>@else
     @if($page->river !== null)<h2>Week by week</h2><x-figure :figure="$page->river" name="Use by team" />@endif
     <h2>By team</h2>

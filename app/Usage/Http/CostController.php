@@ -1,0 +1,134 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Usage\Http;
+
+use App\Estate\Models\Cluster;
+use App\Ledger\Ledger;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use App\Platform\Support\Export;
+use App\Usage\Application\CostPage;
+use App\Usage\Application\CostRule;
+use App\Usage\Application\Prices;
+use App\Usage\Application\UsageScope;
+use App\Usage\Http\Requests\AddPriceRequest;
+use App\Usage\Http\Requests\SetCostRuleRequest;
+use Brick\Math\BigDecimal;
+use Fulcrion\Core\Cost\IdleRule;
+use Fulcrion\Core\Cost\Price;
+use Fulcrion\Core\Cost\PriceKind;
+use Fulcrion\Core\Usage\UsageMeasure;
+use Illuminate\Container\Attributes\CurrentUser;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Symfony\Component\HttpFoundation\StreamedResponse;
+
+/**
+ * What clusters cost, whose it is, and the prices it is computed from.
+ */
+final readonly class CostController
+{
+    public function __construct(private Prices $prices, private Ledger $ledger)
+    {
+    }
+
+    public function index(Request $request): View
+    {
+        return view('usage.cost', [
+            'page' => $this->page($request),
+            'clusters' => Cluster::query()->orderBy('name')->get(['slug', 'name']),
+        ]);
+    }
+
+    public function export(Request $request, string $format): StreamedResponse
+    {
+        $page = $this->page($request);
+        $rows = [];
+        foreach ($page->teams() as $team => $cost) {
+            $rows[] = [
+                'team' => CostPage::team((string) $team),
+                'there_in_any_case' => (string) $cost['shared'],
+                'of_use' => (string) $cost['own'],
+                'all' => (string) $cost['all'],
+                'currency' => $page->currency,
+            ];
+        }
+
+        return Export::table($format, 'cost-by-team', $rows);
+    }
+
+    public function prices(Request $request): View
+    {
+        $clusters = Cluster::query()->orderBy('name')->get();
+        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
+        $cluster = $cluster instanceof Cluster ? $cluster : null;
+
+        return view('usage.prices', [
+            'clusters' => $clusters,
+            'cluster' => $cluster,
+            'rows' => $cluster === null ? [] : $this->prices->rows($cluster),
+            'rule' => $cluster === null ? null : $this->prices->rule($cluster),
+        ]);
+    }
+
+    public function add(AddPriceRequest $request, #[CurrentUser] User $user, Cluster $cluster): RedirectResponse
+    {
+        $data = $request->validated();
+        $price = new Price(
+            PriceKind::from($data['kind']),
+            trim((string) ($data['name'] ?? '')),
+            BigDecimal::of($data['amount']),
+            (int) strtotime("{$data['from']} UTC"),
+            BigDecimal::of($data['quantity'] ?? '1'),
+            BigDecimal::of($data['above'] ?? '0'),
+            (bool) ($data['is_reserved'] ?? false),
+        );
+        $this->prices->add($cluster, $price, $user->name);
+        $this->ledger->record($user, 'added a price', $cluster->name, [
+            'kind' => $price->kind->value, 'amount' => (string) $price->amount, 'from' => $data['from'],
+        ]);
+
+        return $this->back($cluster)->with('done', 'The price is in the book.');
+    }
+
+    public function remove(#[CurrentUser] User $user, Cluster $cluster, int $price): RedirectResponse
+    {
+        $removed = $this->prices->remove($cluster, $price) ?? abort(404);
+        $this->ledger->record($user, 'removed a price', $cluster->name, [
+            'kind' => $removed->kind->value, 'amount' => (string) $removed->amount,
+        ]);
+
+        return $this->back($cluster)->with('done', 'The price is gone; what was computed from it is computed without it from now on.');
+    }
+
+    public function rule(SetCostRuleRequest $request, #[CurrentUser] User $user, Cluster $cluster): RedirectResponse
+    {
+        $data = $request->validated();
+        $this->prices->setRule($cluster, new CostRule(
+            $data['currency'],
+            UsageMeasure::from($data['follows']),
+            IdleRule::from($data['idle']),
+        ));
+        $this->ledger->record($user, 'changed how cost is given to teams', $cluster->name, $data);
+
+        return $this->back($cluster)->with('done', 'Cost is given to teams by that from now on.');
+    }
+
+    private function back(Cluster $cluster): RedirectResponse
+    {
+        return redirect(address('cost.prices')."?cluster={$cluster->slug}");
+    }
+
+    private function page(Request $request): CostPage
+    {
+        $now = Clock::seconds();
+        if (! is_string($request->query('days')) || trim($request->query('days')) === '') {
+            $request->query->set('days', 'this month');
+        }
+
+        return CostPage::of(UsageScope::of($request, $now), $this->prices, $now);
+    }
+}

@@ -1,0 +1,22 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Cost;
+
+/**
+ * Where the cost of the time goes in which nothing ran.
+ */
+enum IdleRule: string
+{
+    case OwnLine = 'own_line';
+    case InProportion = 'in_proportion';
+
+    public function label(): string
+    {
+        return match ($this) {
+            self::OwnLine => 'a line of its own',
+            self::InProportion => 'spread in proportion to use',
+        };
+    }
+}

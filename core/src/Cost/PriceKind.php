@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Fulcrion\Core\Cost;
+
+/**
+ * What is paid for.
+ */
+enum PriceKind: string
+{
+    case NodeHour = 'node_hour';
+    case BurstHour = 'burst_hour';
+    case WorkerHour = 'worker_hour';
+    case ScannedTebibyte = 'scanned_tib';
+    case StorageMonth = 'storage_gib_month';
+    case BackupMonth = 'backup_gib_month';
+    case NetworkOut = 'network_out_gib';
+    case MonthlyFee = 'monthly_fee';
+    case Discount = 'discount';
+
+    public function label(): string
+    {
+        return match ($this) {
+            self::NodeHour => 'node, an hour',
+            self::BurstHour => 'burst cluster, an hour',
+            self::WorkerHour => 'worker of jobs, an hour',
+            self::ScannedTebibyte => 'TiB scanned',
+            self::StorageMonth => 'GiB stored, a month',
+            self::BackupMonth => 'GiB of backups, a month',
+            self::NetworkOut => 'GiB sent out',
+            self::MonthlyFee => 'fee, a month',
+            self::Discount => 'discount, in percent',
+        };
+    }
+
+    /** Whether it is paid for as long as it is there, whoever uses it. */
+    public function isStanding(): bool
+    {
+        return in_array($this, [self::NodeHour, self::MonthlyFee], true);
+    }
+
+    /** Whether the more of it in a month, the lower its price may be. */
+    public function hasTiers(): bool
+    {
+        return in_array($this, [self::ScannedTebibyte, self::StorageMonth, self::BackupMonth, self::NetworkOut], true);
+    }
+}

@@ -1,0 +1,55 @@
+@php
+    use App\Usage\Application\CostPage; use App\Platform\Support\MomentStyle; use Fulcrion\Core\Cost\Allocation;
+    use Fulcrion\Core\Text\Quantity;
+    $scope = $page->scope;
+@endphp
+<x-layout title="Cost" bench="meter" sub="cost">
+<div class="reading">
+    <h1>{{ $page->sentence() }}</h1>
+    <x-filters :to="address('cost.index')">
+    <div><label for="c-days">Days, UTC</label><input class="form-control" id="c-days" name="days" value="{{ $scope->text }}" list="c-spans"
+        autocomplete="off" @if($scope->complaint) aria-describedby="c-complaint" aria-invalid="true" @endif><datalist id="c-spans">
+        <option>this month</option><option>last month</option><option>last 7 days</option></datalist></div>
+    <div><label for="c-cluster">Cluster</label><select class="form-select" id="c-cluster" name="cluster"><option value="">all</option>
+        @foreach($clusters as $one)<option value="{{ $one->slug }}" @selected($one->slug === ($scope->cluster->slug ?? ''))>{{ $one->name }}
+        </option>@endforeach</select></div>
+    </x-filters>
+    @if($scope->complaint !== null)<div class="notice bad" role="alert" id="c-complaint">{{ $scope->complaint }} The last seven days are
+        shown instead.</div>@endif
+    @if($page->clusters === [])<x-empty>Cost is computed from the price book of each cluster and recorded usage. <a href="{{
+        address('cost.prices') }}">Write down the first price</a>.</x-empty>@else
+    {!! App\Platform\Figures\StackFigure::legend('cost', ['fixed', 'by use']) !!}
+    <x-figure :figure="$page->figure()" name="Cost by team" />
+    <h2>By team</h2>
+    <x-table name="Cost by team" :export="false" :columns="true"><thead><tr><th scope="col">Team</th>
+        <th scope="col" class="n">Fixed</th><th scope="col" class="n">By use</th><th scope="col" class="n">All</th></tr></thead>
+    <tbody>@foreach($page->teams() as $team => $cost)<tr data-row><td>@if($team === Allocation::IDLE)<span class="quiet">idle: nobody ran
+        anything</span>@else<a href="{{ address('usage.why') }}?{{ http_build_query(['team' => $team, 'days' => $scope->text]) }}">{{
+        $team }}</a>@endif</td><td class="n">{{ $page->money($cost['shared']) }}</td><td class="n">{{ $page->money($cost['own']) }}</td>
+        <td class="n"><strong>{{ $page->money($cost['all']) }}</strong></td></tr>@endforeach
+    <tr class="sum"><th scope="row">all</th><td class="n"></td><td class="n"></td><td class="n">{{ $page->money($page->total()) }}</td></tr>
+    </tbody></x-table>
+    <p class="quiet small">Fixed: nodes and fees, which cost the same whoever runs what. By use: what a team's own use made, such as bytes
+        scanned at a price. The full cost of a team is both; its marginal cost, which would be saved without it, is the cost by use alone.
+        Parts are whole cents and add up to the cost: cents left over go to the largest remainders.</p>
+    <div class="tools"><x-exports route="cost.export" :query="$scope->query()" /></div>
+    @foreach($page->isLimited() ? [] : $page->clusters as $cost)
+    <h2>{{ $cost->cluster->name }}</h2>
+    <p>{{ $page->money($cost->allocation->total) }}; something ran in {{ Quantity::percent($cost->busy) }} of its time. Fixed cost
+        follows {{ $cost->rule->follows->label() }}; idle time is {{ $cost->rule->idle->label() }}. <a href="{{
+        address('cost.prices') }}?cluster={{ $cost->cluster->slug }}">Its prices</a></p>
+    <x-table :name="'Lines of '.$cost->cluster->name"><thead><tr><th scope="col">What</th><th scope="col" class="n">Quantity</th>
+        <th scope="col" class="n">Price</th><th scope="col" class="n">Amount</th><th scope="col">From</th></tr></thead>
+    <tbody>@foreach($cost->summed() as $line)<tr data-row><td>{{ $line->kind->label() }}{{ $line->name === '' ? '' : ", {$line->name}" }}
+        </td><td class="n">{{ $line->quantity->toScale(3, Brick\Math\RoundingMode::HALF_UP)->stripTrailingZeros() }}</td>
+        <td class="n">{{ $line->price->stripTrailingZeros() }}</td><td class="n">{{ $page->money($line->amount) }}</td>
+        <td class="nowrap">{{ moment($line->from * 1_000_000, MomentStyle::Minute, new DateTimeZone('UTC')) }}</td></tr>@endforeach</tbody>
+    </x-table>
+    @endforeach
+    @if($page->others !== [])<p>In another currency and not added: {{ implode(', ', array_map(fn ($one) => $one->name, $page->others)) }}.
+        Choose one by itself above.</p>@endif
+    @endif
+    @if($page->without !== [] && $page->clusters !== [])<p class="quiet">Without a price: {{ implode(', ', array_map(
+        fn ($one) => $one->name, $page->without)) }}. <a href="{{ address('cost.prices') }}">Prices</a></p>@endif
+</div>
+</x-layout>

@@ -1,0 +1,246 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Estate\Models\Cluster;
+use App\Estate\Teams\TeamDirectory;
+use App\Ledger\Models\LedgerEntry;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use App\Platform\Support\Money;
+use App\Platform\Support\Role;
+use App\Usage\Application\ClusterCost;
+use App\Usage\Application\Prices;
+use Brick\Math\BigDecimal;
+use Brick\Math\RoundingMode;
+use Fulcrion\Core\Cost\Allocation;
+use Fulcrion\Core\Usage\Days;
+use Fulcrion\Core\Usage\TeamMembership;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\Artisan;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Route;
+use PHPUnit\Framework\Attributes\TestWith;
+use Symfony\Component\HttpFoundation\StreamedResponse;
+use Tests\TestCase;
+use ZipArchive;
+
+/**
+ * What clusters cost, and whose it is.
+ */
+final class CostTest extends TestCase
+{
+    private Cluster $cluster;
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        Carbon::setTestNow('2026-11-11 00:00:00');
+        $this->cluster = $this->cluster();
+        $this->app->bind(TeamDirectory::class, static fn (): TeamDirectory => new class() implements TeamDirectory
+        {
+            public function memberships(): array
+            {
+                return [new TeamMembership('ada', 'pickers', 0, null), new TeamMembership('bren', 'lab', 0, null)];
+            }
+        });
+        // On each of ten days one hour of ada's, reading a TiB, and half an hour of bren's two hours later.
+        $records = [];
+        foreach (range(1, 10) as $day) {
+            $at = (int) strtotime(sprintf('2026-11-%02d 08:00 UTC', $day));
+            $records[] = [
+                'started_at' => $at, 'duration_us' => 3_600_000_000, 'sql' => 'SELECT a', 'user' => 'ada',
+                'bytes_scanned' => 1_099_511_627_776,
+            ];
+            $records[] = [
+                'started_at' => $at + 7_200, 'duration_us' => 1_800_000_000, 'sql' => 'SELECT b', 'user' => 'bren', 'bytes_scanned' => 0,
+            ];
+        }
+        Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'fernhill']);
+        Artisan::call('usage:close');
+    }
+
+    /**
+     * @param  array<string, string>  $more
+     */
+    private function price(string $kind, string $amount, string $from = '2026-11-01', array $more = []): void
+    {
+        $this->actingAs($this->person(Role::Owner))
+            ->post('/meter/prices/fernhill', $more + ['kind' => $kind, 'amount' => $amount, 'from' => $from])
+            ->assertRedirect('/meter/prices?cluster=fernhill')
+            ->assertSessionHas('done');
+    }
+
+    /**
+     * @return array<string, string>
+     */
+    private function full(string $days = '2026-11-01 to 2026-11-10'): array
+    {
+        $now = Clock::seconds();
+        $cost = ClusterCost::of($this->cluster, Days::parse($days, $now), app(Prices::class), $now);
+        self::assertNotNull($cost);
+        $full = $cost->allocation->full();
+        self::assertTrue(BigDecimal::sum(...array_values($full))->isEqualTo($cost->allocation->total));
+
+        return array_map(static fn (BigDecimal $one): string => (string) $one, $full);
+    }
+
+    public function test_a_cluster_worked_by_hand(): void
+    {
+        // Ten days of ten nodes at one euro: 2,400. Something ran in 1.5 of 24 hours: 150 follow time in flight, two to one.
+        $this->price('node_hour', '1', more: ['quantity' => '10']);
+        self::assertSame([Allocation::IDLE => '2250.00', 'pickers' => '100.00', 'lab' => '50.00'], $this->full());
+        // Ten TiB at two euro up to four and at one above: all of it ada's.
+        $this->price('scanned_tib', '2');
+        $this->price('scanned_tib', '1', more: ['above' => '4']);
+        self::assertSame([Allocation::IDLE => '2250.00', 'pickers' => '114.00', 'lab' => '50.00'], $this->full());
+        $this->post('/meter/prices/fernhill/rule', ['currency' => 'EUR', 'follows' => 'in_flight_us', 'idle' => 'in_proportion']);
+        self::assertSame(['pickers' => '1614.00', 'lab' => '800.00'], $this->full());
+        $this->post('/meter/prices/fernhill/rule', ['currency' => 'EUR', 'follows' => 'bytes_scanned', 'idle' => 'in_proportion']);
+        self::assertSame(['pickers' => '2414.00', 'lab' => '0.00'], $this->full());
+        // Since the middle of an hour it costs twice as much: half of a day at one, half at two.
+        $this->price('node_hour', '2', '2026-11-05 12:00', ['quantity' => '10']);
+        self::assertSame((string) BigDecimal::of('14')->plus(240 * 4.5 + 480 * 5.5)->toScale(2), $this->full()['pickers']);
+    }
+
+    public function test_a_day_that_is_not_over_has_cost_what_is_over_of_it(): void
+    {
+        $this->price('node_hour', '1', more: ['quantity' => '10']);
+        Carbon::setTestNow('2026-11-11 06:00:00');
+        self::assertSame('2460.00', (string) BigDecimal::sum(...array_map(BigDecimal::of(...), array_values($this->full('this month')))));
+    }
+
+    public function test_the_page_says_what_it_cost_and_every_table_adds_up(): void
+    {
+        $this->actingAs($this->person(Role::Viewer))->get('/meter/cost')->assertOk()->assertSee('No cluster has a price yet');
+        $this->price('node_hour', '1.23', more: ['quantity' => '7']);
+        $this->price('monthly_fee', '99.99');
+        $this->price('discount', '3.5');
+        $this->actingAs($this->person(Role::Viewer));
+        $page = $this->get('/meter/cost?days=2026-11-01+to+2026-11-10')
+            ->assertOk()
+            ->assertSee('Fernhill cost')
+            ->assertSee('pickers is the largest team')
+            ->assertSee('something ran in 6.3% of its time')
+            ->assertSee('discount, in percent');
+        self::assertStringContainsString('−', (string) $page->getContent());
+        $rows = json_decode($this->get('/meter/cost/export/json?days=2026-11-01+to+2026-11-10')->streamedContent(), true);
+        $sum = BigDecimal::sum(...array_map(static fn (array $row): BigDecimal => BigDecimal::of($row['all']), $rows));
+        // 240 hours of seven nodes, a third of a fee, less 3.5 in a hundred.
+        $exact = BigDecimal::of('1.23')->multipliedBy(7 * 240)->plus('33.33')->multipliedBy('0.965')->toScale(2, RoundingMode::HALF_UP);
+        self::assertSame((string) $exact, (string) $sum);
+        foreach ($rows as $row) {
+            self::assertSame($row['all'], (string) BigDecimal::of($row['there_in_any_case'])->plus($row['of_use']));
+        }
+        $this->get('/meter/cost?days=never')->assertOk()->assertSee('is no span of days');
+    }
+
+    public function test_clusters_of_other_currencies_are_named_and_not_added(): void
+    {
+        $this->price('node_hour', '1', more: ['quantity' => '10']);
+        $this->cluster('wren');
+        $this->post('/meter/prices/wren', ['kind' => 'node_hour', 'amount' => '5', 'from' => '2026-11-01']);
+        $this->post('/meter/prices/wren/rule', ['currency' => 'CHF', 'follows' => 'cpu_us', 'idle' => 'own_line']);
+        $this->get('/meter/cost?days=2026-11-01+to+2026-11-10')
+            ->assertOk()
+            ->assertSee("Fernhill cost 2\u{202F}400.00\u{A0}EUR")
+            ->assertSee('In another currency and not added: Wren.');
+        $this->get('/meter/cost?days=2026-11-01+to+2026-11-10&cluster=wren')->assertOk()->assertSee("Wren cost 1\u{202F}200.00\u{A0}CHF");
+    }
+
+    public function test_owners_write_prices_and_the_ledger_knows_of_it(): void
+    {
+        $this->price('node_hour', '1.25', '2026-11-01 10:30', ['quantity' => '12', 'name' => 'ra']);
+        $id = (int) DB::table('cost_prices')->value('id');
+        $this->get('/meter/prices?cluster=fernhill')->assertOk()->assertSee('Fernhill has 1 price, in EUR')->assertSee('2026-11-01 10:30');
+        foreach ([Role::Viewer, Role::Engineer, Role::Steward] as $role) {
+            $this->actingAs($this->person($role));
+            $this->get('/meter/prices?cluster=fernhill')->assertOk()->assertSee('Owners write prices')->assertDontSee('Add it');
+            $this->post('/meter/prices/fernhill', ['kind' => 'node_hour', 'amount' => '1', 'from' => '2026-11-01'])->assertForbidden();
+            $this->post("/meter/prices/fernhill/{$id}/remove")->assertForbidden();
+            $rule = ['currency' => 'EUR', 'follows' => 'cpu_us', 'idle' => 'own_line'];
+            $this->post('/meter/prices/fernhill/rule', $rule)->assertForbidden();
+        }
+        $this->actingAs($this->person(Role::Owner));
+        $this->post('/meter/prices/fernhill', ['kind' => 'node_hour', 'amount' => '1,25', 'from' => 'soon'])
+            ->assertSessionHasErrors(['amount', 'from']);
+        $this->post("/meter/prices/fernhill/{$id}/remove")->assertSessionHas('done');
+        $this->post("/meter/prices/fernhill/{$id}/remove")->assertNotFound();
+        self::assertSame(0, DB::table('cost_prices')->count());
+        self::assertSame(['added a price', 'removed a price'], LedgerEntry::query()->orderBy('number')->pluck('act')->all());
+        $this->get('/meter/prices')->assertOk()->assertSee('has no price yet');
+    }
+
+    #[TestWith(['1234567.891', 'EUR', "1\u{202F}234\u{202F}567.89\u{A0}EUR"])]
+    #[TestWith(['-0.004', 'EUR', "0.00\u{A0}EUR"])]
+    #[TestWith(['-12.5', 'EUR', "−12.50\u{A0}EUR"])]
+    #[TestWith(['999.995', 'EUR', "1\u{202F}000.00\u{A0}EUR"])]
+    #[TestWith(['1200', 'JPY', "1\u{202F}200\u{A0}JPY"])]
+    #[TestWith(['1.2345', 'KWD', "1.235\u{A0}KWD"])]
+    public function test_money_is_said_to_its_last_decimal(string $amount, string $currency, string $said): void
+    {
+        self::assertSame($said, Money::exact(BigDecimal::of($amount), $currency));
+    }
+
+    public function test_a_viewer_who_is_told_of_one_team_sees_no_other_in_any_page_or_export(): void
+    {
+        $this->price('node_hour', '1', more: ['quantity' => '10']);
+        $this->price('scanned_tib', '2');
+        $viewer = $this->person(Role::Viewer);
+        $this->actingAs($this->person(Role::Owner));
+        $this->get('/meter/viewers')->assertOk()->assertSee('Every viewer sees the use and cost of all teams');
+        $this->post("/meter/viewers/{$viewer->id}", ['teams' => ['lab', 'nobody']])
+            ->assertSessionHas('done', 'Viewer sees lab only.');
+        $this->get('/meter/viewers')->assertSee('1 of 1 viewer sees some teams only');
+        $this->post('/meter/viewers/'.$this->person(Role::Engineer)->id, ['teams' => ['lab']])->assertStatus(422);
+        $days = 'days=2026-11-01+to+2026-11-10';
+        $addresses = [];
+        foreach (Route::getRoutes()->getRoutes() as $route) {
+            if (str_starts_with($route->uri(), 'meter/') && $route->methods()[0] === 'GET') {
+                foreach (str_contains($route->uri(), '{format}') ? ['csv', 'json', 'xlsx'] : [''] as $format) {
+                    $addresses[] = '/'.str_replace('{format}', $format, $route->uri());
+                }
+            }
+        }
+        $addresses[] = '/meter/explore/export/parquet';
+        self::assertGreaterThan(12, count($addresses));
+        $read = function (User $person, string $address): string {
+            $response = $this->actingAs($person)->get($address);
+            $content = $response->baseResponse instanceof StreamedResponse
+                ? $response->streamedContent() : (string) $response->getContent();
+            if (! str_starts_with($content, 'PK')) {
+                return $content;
+            }
+            $path = (string) tempnam(sys_get_temp_dir(), 'x');
+            file_put_contents($path, $content);
+            $archive = new ZipArchive();
+            $archive->open($path);
+            $content = (string) $archive->getFromName('xl/worksheets/sheet1.xml');
+            unlink($path);
+
+            return $content;
+        };
+        $others = 0;
+        foreach ($addresses as $address) {
+            foreach (['', '&by=person', '&rows=person&columns=statement', '&rows=statement&columns=team', '&team=pickers', '&filter=team',
+                '&person=ada', '&filter=person&rows=application'] as $more) {
+                // What was asked for in the address is no news to who asked.
+                $seen = str_replace(['team=pickers', 'person=ada'], '', html_entity_decode($read($viewer, "{$address}?{$days}{$more}")));
+                $seen = (string) preg_replace(
+                    '~name="(team|person)" value="\w+"|(team|person): (pickers|ada)|>(pickers|ada)</a>~', '', $seen);
+                self::assertDoesNotMatchRegularExpression('~pickers|\bada\b|SELECT a\b~', $seen, "{$address} {$more}");
+                $others += (int) preg_match('~pickers~', $read($this->person(Role::Engineer), "{$address}?{$days}{$more}"));
+            }
+        }
+        self::assertGreaterThan(30, $others, 'which all others see');
+        $this->actingAs($viewer)->get("/meter/cost?{$days}")
+            ->assertSee("Your part of the cost is 50.00\u{A0}EUR")
+            ->assertDontSee('2\u{202F}4', false)
+            ->assertDontSee('of its time');
+        $this->actingAs($this->person(Role::Owner))->post("/meter/viewers/{$viewer->id}", ['all' => '1'])->assertSessionHas('done');
+        $this->actingAs($viewer)->get("/meter/cost?{$days}")->assertSee('pickers');
+        self::assertSame(0, DB::table('usage_limits')->count());
+    }
+}
