@@ -4,14 +4,31 @@ declare(strict_types=1);
 
 namespace App\Usage;
 
+use App\Ledger\Findings\FindingSource;
+use App\Ledger\Findings\FindingSources;
+use App\Ledger\Models\Finding;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
+use App\Platform\Sections\Sections;
 use App\Platform\Support\Role;
+use App\Usage\Application\BillFindings;
 use Illuminate\Console\Scheduling\Schedule;
 
 final class Provider extends Capability
 {
+    public function boot(Sections $sections): void
+    {
+        parent::boot($sections);
+        $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
+            $sources->register(new FindingSource(
+                BillFindings::SOURCE,
+                weighed: 'measured',
+                home: static fn (Finding $finding): array => ['Bills', address('bill.index')],
+            ));
+        });
+    }
+
     protected function pages(): array
     {
         return [
@@ -19,6 +36,7 @@ final class Provider extends Capability
             new Page(Bench::Meter, 'why', 'Why it changed', 'usage.why'),
             new Page(Bench::Meter, 'explore', 'Explore', 'usage.explore'),
             new Page(Bench::Meter, 'cost', 'Cost', 'cost.index'),
+            new Page(Bench::Meter, 'bills', 'Bills', 'bill.index'),
             new Page(Bench::Meter, 'prices', 'Prices', 'cost.prices'),
             new Page(Bench::Meter, 'limits', 'Who sees whom', 'usage.limits', ability: 'price'),
         ];

@@ -3,6 +3,7 @@
 declare(strict_types=1);
 
 use App\Platform\Support\ExportFormat;
+use App\Usage\Http\BillController;
 use App\Usage\Http\CostController;
 use App\Usage\Http\ExploreController;
 use App\Usage\Http\LimitController;
@@ -24,8 +25,18 @@ Route::middleware(['auth', 'role:any'])
         Route::get('/cost/export/{format}', [CostController::class, 'export'])
             ->name('cost.export')
             ->whereIn('format', ExportFormat::words());
+        Route::get('/cost/focus.{format}', [BillController::class, 'focus'])->name('cost.focus')->whereIn('format', ['csv', 'parquet']);
+        Route::get('/bills', [BillController::class, 'index'])->name('bill.index');
+        Route::get('/bills/{bill}', [BillController::class, 'show'])->name('bill.show')->whereNumber('bill');
+        Route::get('/bills/{bill}/export/{format}', [BillController::class, 'export'])
+            ->name('bill.export')
+            ->whereNumber('bill')
+            ->whereIn('format', ExportFormat::words());
         Route::get('/prices', [CostController::class, 'prices'])->name('cost.prices');
         Route::middleware('can:price')->group(static function (): void {
+            Route::post('/bills', [BillController::class, 'read'])->name('bill.read');
+            Route::post('/bills/{bill}/match', [BillController::class, 'match'])->name('bill.match')->whereNumber('bill');
+            Route::post('/bills/{bill}/remove', [BillController::class, 'remove'])->name('bill.remove')->whereNumber('bill');
             Route::get('/viewers', [LimitController::class, 'index'])->name('usage.limits');
             Route::post('/viewers/{user}', [LimitController::class, 'set'])->name('usage.limit');
             Route::post('/prices/{cluster}', [CostController::class, 'add'])->name('cost.add');

@@ -35,6 +35,9 @@ final class AccessTest extends TestCase
 {
     /** What each role may reach; every other route of ours needs the role named here. */
     private const RESTRICTED = [
+        'POST meter/bills' => [],
+        'POST meter/bills/{bill}/match' => [],
+        'POST meter/bills/{bill}/remove' => [],
         'POST meter/prices/{cluster}' => [],
         'GET meter/viewers' => [],
         'POST meter/viewers/{user}' => [],
@@ -282,6 +285,7 @@ final class AccessTest extends TestCase
             '{plan}' => (string) $plan->id,
             '{view}' => '1',
             '{price}' => '1',
+            '{bill}' => '1',
         ];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {

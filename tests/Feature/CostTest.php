@@ -132,7 +132,7 @@ final class CostTest extends TestCase
         $exact = BigDecimal::of('1.23')->multipliedBy(7 * 240)->plus('33.33')->multipliedBy('0.965')->toScale(2, RoundingMode::HALF_UP);
         self::assertSame((string) $exact, (string) $sum);
         foreach ($rows as $row) {
-            self::assertSame($row['all'], (string) BigDecimal::of($row['there_in_any_case'])->plus($row['of_use']));
+            self::assertSame($row['all'], (string) BigDecimal::of($row['fixed'])->plus($row['by_use']));
         }
         $this->get('/meter/cost?days=never')->assertOk()->assertSee('is no span of days');
     }

@@ -235,6 +235,19 @@ final class FormRequestTest extends TestCase
                 ['currency' => 'EUR', 'follows' => 'cpu_us', 'idle' => 'own_line'],
                 ['currency' => [null, 'eur', 'EURO'], 'follows' => [null, 'errors'], 'idle' => [null, 'away']],
             ],
+            Usage\ReadBillRequest::class => [
+                ['file' => UploadedFile::fake()->createWithContent('bill.csv', 'x'), 'rate' => '0.92', 'rate_on' => '2026-11-28'],
+                [
+                    'file' => [null, 'bill.csv'],
+                    'rate' => ['0', '0,92', '-1', 'much', '1e3'],
+                    'rate_on' => ['28.11.2026', '2026-11-31'],
+                    'in_place' => ['perhaps'],
+                ],
+            ],
+            Usage\MatchResourceRequest::class => [
+                ['resource' => 'elsewhere', 'cluster' => 'fernhill'],
+                ['resource' => [$long(210)], 'cluster' => [null, 'nowhere']],
+            ],
             Usage\LimitViewerRequest::class => [
                 ['all' => '1', 'teams' => ['lab']],
                 ['all' => ['perhaps'], 'teams' => ['lab', array_fill(0, 201, 'x')], 'teams.0' => [$long(130)]],

@@ -16,6 +16,7 @@ use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Practice\Storage\Warehouse;
+use Fulcrion\Tools\Demo\DemoBill;
 use Fulcrion\Tools\Demo\DemoHistory;
 use Fulcrion\Tools\Demo\DemoMeasurement;
 use Fulcrion\Tools\Demo\DemoPlans;
@@ -38,7 +39,7 @@ final class DemoCommand extends Command
         'wren' => ['Wren', 'rehearsal', 0.26, 47, 4, 0.1],
     ];
 
-    public function handle(ImportRunner $runner, DemoPlans $demoPlans, JobHistory $jobs, DemoPrices $prices): int
+    public function handle(ImportRunner $runner, DemoPlans $demoPlans, JobHistory $jobs, DemoPrices $prices, DemoBill $bill): int
     {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(
@@ -84,6 +85,7 @@ final class DemoCommand extends Command
         // By the teams that are known now.
         $prices->write(Clock::seconds());
         $this->callSilently('usage:close');
+        $bill->write(Clock::seconds());
 
         // Only once: later it is the schedule's.
         if (! DB::table('findings')->where('source', 'storage')->exists()) {

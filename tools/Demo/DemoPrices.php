@@ -25,13 +25,24 @@ final readonly class DemoPrices
     public function write(int $now): void
     {
         $today = $now - $now % self::DAY;
+        $changed = $today - 14 * self::DAY + 43_200;
         foreach (['fernhill' => '12', 'wren' => '4'] as $slug => $nodes) {
             $cluster = Cluster::query()->where('slug', $slug)->first();
             if ($cluster === null || DB::table('cost_prices')->where('cluster_id', $cluster->id)->exists()) {
                 continue;
             }
             $this->add($cluster, PriceKind::NodeHour, '1.20', $today - 60 * self::DAY, $nodes);
-            $this->add($cluster, PriceKind::NodeHour, '1.26', $today - 14 * self::DAY + 43_200, $nodes);
+            $isWeekend = $slug === 'wren' && gmdate('N', $changed) >= '6';
+            $this->add($cluster, PriceKind::NodeHour, '1.26', $changed, $isWeekend ? '0' : $nodes);
+            if ($slug === 'wren') {
+                // Off from Friday night to Monday morning.
+                for ($day = $today - 30 * self::DAY; $day < $today + 14 * self::DAY; $day += self::DAY) {
+                    if (gmdate('N', $day) === '6' || gmdate('N', $day) === '1') {
+                        $this->add($cluster, PriceKind::NodeHour, $day < $changed ? '1.20' : '1.26', $day, gmdate('N', $day) === '6'
+                            ? '0' : $nodes);
+                    }
+                }
+            }
             if ($slug === 'fernhill') {
                 $this->add($cluster, PriceKind::ScannedTebibyte, '2.10', $today - 60 * self::DAY);
                 $this->add($cluster, PriceKind::ScannedTebibyte, '1.60', $today - 60 * self::DAY, '1', '100');

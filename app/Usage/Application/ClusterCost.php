@@ -71,6 +71,21 @@ final readonly class ClusterCost
     }
 
     /**
+     * What a cluster cost day by day, not rounded.
+     *
+     * @return list<CostLine> none longer than the day it lies in
+     */
+    public static function daily(Cluster $cluster, PriceBook $book, int $from, int $to): array
+    {
+        $lines = self::scanned($cluster, $book, $from, $to);
+        for ($day = $from - $from % 86_400; $day < $to; $day += 86_400) {
+            array_push($lines, ...$book->standing(max($from, $day), min($to, $day + 86_400), self::monthOf(...)));
+        }
+
+        return $lines;
+    }
+
+    /**
      * @param  list<CostLine>  $lines
      */
     public static function sum(array $lines): BigDecimal

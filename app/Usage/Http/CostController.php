@@ -50,8 +50,8 @@ final readonly class CostController
         foreach ($page->teams() as $team => $cost) {
             $rows[] = [
                 'team' => CostPage::team((string) $team),
-                'there_in_any_case' => (string) $cost['shared'],
-                'of_use' => (string) $cost['own'],
+                'fixed' => (string) $cost['shared'],
+                'by_use' => (string) $cost['own'],
                 'all' => (string) $cost['all'],
                 'currency' => $page->currency,
             ];

@@ -34,6 +34,22 @@ enum PriceKind: string
         };
     }
 
+    /** What is paid for, without its unit. */
+    public function name(): string
+    {
+        return match ($this) {
+            self::NodeHour => 'nodes',
+            self::BurstHour => 'burst clusters',
+            self::WorkerHour => 'workers of jobs',
+            self::ScannedTebibyte => 'bytes scanned',
+            self::StorageMonth => 'storage',
+            self::BackupMonth => 'backups',
+            self::NetworkOut => 'bytes sent out',
+            self::MonthlyFee => 'fees',
+            self::Discount => 'discounts',
+        };
+    }
+
     /** Whether it is paid for as long as it is there, whoever uses it. */
     public function isStanding(): bool
     {

@@ -32,7 +32,12 @@
     <p class="quiet small">Fixed: nodes and fees, which cost the same whoever runs what. By use: what a team's own use made, such as bytes
         scanned at a price. The full cost of a team is both; its marginal cost, which would be saved without it, is the cost by use alone.
         Parts are whole cents and add up to the cost: cents left over go to the largest remainders.</p>
-    <div class="tools"><x-exports route="cost.export" :query="$scope->query()" /></div>
+    <div class="tools"><x-exports route="cost.export" :query="$scope->query()" />
+        @if(! $page->isLimited())
+        <span class="small">Costs in the open format:
+        @foreach(['csv', 'parquet'] as $word)<a href="{{ address('cost.focus', $word) }}?{{ http_build_query($scope->query()) }}">{{
+            strtoupper($word) }}</a> @endforeach</span>
+        @endif</div>
     @foreach($page->isLimited() ? [] : $page->clusters as $cost)
     <h2>{{ $cost->cluster->name }}</h2>
     <p>{{ $page->money($cost->allocation->total) }}; something ran in {{ Quantity::percent($cost->busy) }} of its time. Fixed cost

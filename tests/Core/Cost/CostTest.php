@@ -151,7 +151,8 @@ final class CostTest extends TestCase
         );
         self::assertSame(['4', '0'], [$cost('200', PriceKind::StorageMonth, 'warm'), $cost('200', PriceKind::StorageMonth, 'cold')]);
         self::assertCount(3, $book->used(PriceKind::ScannedTebibyte, '', BigDecimal::of('101'), BigDecimal::zero(), 5, 0, 10));
-        self::assertSame([], $book->used(PriceKind::ScannedTebibyte, '', BigDecimal::of('101'), BigDecimal::zero(), -1, 0, 10), 'before there was a price');
+        $before = $book->used(PriceKind::ScannedTebibyte, '', BigDecimal::of('101'), BigDecimal::zero(), -1, 0, 10);
+        self::assertSame([], $before, 'before there was a price');
     }
 
     public function test_a_month_in_parts_costs_what_it_costs_at_once(): void

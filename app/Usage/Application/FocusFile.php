@@ -1,0 +1,120 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Usage\Application;
+
+use App\Estate\Models\Cluster;
+use Brick\Math\BigDecimal;
+use DateTimeImmutable;
+use DateTimeZone;
+use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Catalog\ColumnType;
+use Fulcrion\Core\Catalog\TypeKind;
+use Fulcrion\Core\Cost\Bill\ChargeCategory;
+use Fulcrion\Core\Cost\CostLine;
+use Fulcrion\Core\Cost\PriceKind;
+use Fulcrion\Core\Parquet\Compression;
+use Fulcrion\Core\Parquet\ParquetWriter;
+
+/**
+ * What clusters cost as lines of the open format, FOCUS 1.0: one for each thing that is paid for and each day, not rounded.
+ */
+final readonly class FocusFile
+{
+    public function __construct(private Prices $prices)
+    {
+    }
+
+    /**
+     * @return list<array<string, string>>
+     */
+    public function rows(UsageScope $scope, int $now): array
+    {
+        $rows = [];
+        foreach (Cluster::query()->orderBy('name')->get() as $cluster) {
+            if ($scope->cluster !== null && ! $cluster->is($scope->cluster)) {
+                continue;
+            }
+            $to = min($scope->days->to, max($scope->days->from + 1, $now));
+            $currency = $this->prices->rule($cluster)->currency;
+            foreach (ClusterCost::daily($cluster, $this->prices->book($cluster), $scope->days->from, $to) as $line) {
+                $rows[] = self::row($cluster, $currency, $line);
+            }
+        }
+
+        return $rows;
+    }
+
+    /**
+     * @param  list<array<string, string>>  $rows
+     */
+    public static function parquet(array $rows): string
+    {
+        $columns = array_map(
+            static fn (string $name): Column => new Column($name, ColumnType::of(TypeKind::Text)),
+            array_keys($rows[0] ?? self::empty()),
+        );
+
+        return (new ParquetWriter(Compression::Gzip))->write(
+            $columns,
+            array_map(static fn (Column $column): array => array_column($rows, $column->name), $columns),
+        );
+    }
+
+    /**
+     * @return array<string, string>
+     */
+    private static function row(Cluster $cluster, string $currency, CostLine $line): array
+    {
+        $at = static fn (int $second): string => gmdate('Y-m-d\TH:i:s\Z', $second);
+        $month = (new DateTimeImmutable('@'.$line->from))->setTimezone(new DateTimeZone('UTC'))->modify('first day of this month midnight');
+        $isDiscount = $line->kind === PriceKind::Discount;
+        $amount = (string) $line->amount->stripTrailingZeros();
+        [$quantity, $price, $unit] = $isDiscount ? ['', '', '']
+            : [(string) $line->quantity->stripTrailingZeros(), (string) $line->price->stripTrailingZeros(), self::unit($line->kind)];
+
+        return [
+            'BillingAccountId' => 'fulcrion',
+            'BillingCurrency' => $currency,
+            'BillingPeriodStart' => $at($month->getTimestamp()),
+            'BillingPeriodEnd' => $at($month->modify('first day of next month')->getTimestamp()),
+            'ChargePeriodStart' => $at($line->from),
+            'ChargePeriodEnd' => $at($line->to),
+            'ChargeCategory' => ($isDiscount ? ChargeCategory::Adjustment : ChargeCategory::Usage)->value,
+            'ChargeFrequency' => $line->kind === PriceKind::MonthlyFee ? 'Recurring' : 'Usage-Based',
+            'ChargeDescription' => $line->kind->label().($line->name === '' ? '' : ", {$line->name}"),
+            'BilledCost' => $amount,
+            'EffectiveCost' => $amount,
+            'PricingQuantity' => $quantity,
+            'PricingUnit' => $unit,
+            'ListUnitPrice' => $price,
+            'ResourceId' => $cluster->slug,
+            'ResourceName' => $cluster->name,
+            'ServiceCategory' => 'Databases',
+            'ServiceName' => 'Warehouse cluster',
+        ];
+    }
+
+    private static function unit(PriceKind $kind): string
+    {
+        return match ($kind) {
+            PriceKind::NodeHour, PriceKind::BurstHour, PriceKind::WorkerHour => 'Hours',
+            PriceKind::ScannedTebibyte => 'TiB',
+            PriceKind::MonthlyFee => 'Months',
+            PriceKind::StorageMonth, PriceKind::BackupMonth => 'GiB-Months',
+            PriceKind::NetworkOut => 'GiB',
+            PriceKind::Discount => '',
+        };
+    }
+
+    /**
+     * @return array<string, string> columns of a file without lines
+     */
+    private static function empty(): array
+    {
+        $zero = BigDecimal::zero();
+
+        return self::row(new Cluster(), '', new CostLine(PriceKind::NodeHour, '', $zero, $zero, $zero, 0, 1));
+    }
+}
