@@ -40,6 +40,7 @@ final class ToolsProvider extends ServiceProvider
         Bench\AccessAttackBench::class,
         Bench\AccessDiffBench::class,
         Bench\AccessOracleBench::class,
+        Bench\UsageAllocateBench::class,
         Bench\LiveBench::class,
         Bench\LiveAdviceBench::class,
     ];

@@ -12,12 +12,17 @@ use App\Platform\Support\Clock;
 use App\Platform\Support\Money;
 use App\Platform\Support\Role;
 use App\Usage\Application\ClusterCost;
+use App\Usage\Application\CostPage;
 use App\Usage\Application\Prices;
+use App\Usage\Application\UsageField;
+use App\Usage\Application\UsageGrid;
+use App\Usage\Application\UsageScope;
 use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
 use Fulcrion\Core\Cost\Allocation;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\TeamMembership;
+use Illuminate\Http\Request;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
@@ -122,7 +127,7 @@ final class CostTest extends TestCase
         $page = $this->get('/meter/cost?days=2026-11-01+to+2026-11-10')
             ->assertOk()
             ->assertSee('Fernhill cost')
-            ->assertSee('pickers is the largest team')
+            ->assertSee('the largest team is pickers')
             ->assertSee('something ran in 6.3% of its time')
             ->assertSee('discount, in percent');
         self::assertStringContainsString('−', (string) $page->getContent());
@@ -135,6 +140,49 @@ final class CostTest extends TestCase
             self::assertSame($row['all'], (string) BigDecimal::of($row['fixed'])->plus($row['by_use']));
         }
         $this->get('/meter/cost?days=never')->assertOk()->assertSee('is no span of days');
+    }
+
+    public function test_the_cost_of_statements_people_and_applications_adds_up_to_the_same(): void
+    {
+        $this->price('node_hour', '1', more: ['quantity' => '10']);
+        $this->price('scanned_tib', '2.01');
+        $this->actingAs($this->person(Role::Viewer));
+        $days = 'days=2026-11-01+to+2026-11-10';
+        foreach (['team', 'person', 'statement', 'application', 'queue', 'database', 'on', 'nonsense'] as $by) {
+            $rows = json_decode($this->get("/meter/cost/export/json?{$days}&by={$by}")->streamedContent(), true);
+            $sum = BigDecimal::sum(...array_map(static fn (array $row): BigDecimal => BigDecimal::of($row['all']), $rows));
+            self::assertSame('2420.10', (string) $sum, $by);
+            $column = in_array($by, ['on', 'nonsense'], true) ? 'team' : $by;
+            $named = array_column($rows, 'all', $column);
+            self::assertSame('2250.00', $named['idle']);
+            self::assertSame(match ($column) {
+                'team' => ['pickers' => '120.10', 'lab' => '50.00'],
+                'person' => ['ada' => '120.10', 'bren' => '50.00'],
+                'statement' => ['120.10', '50.00'],
+                default => ['(none)' => '170.10'],
+            }, $column === 'statement' ? array_values(array_diff_key($named, ['idle' => 1])) : array_diff_key($named, ['idle' => 1]));
+            $this->get("/meter/cost?{$days}&by={$by}")->assertOk()->assertSee("By {$column}");
+        }
+        $this->get("/meter/cost?{$days}&by=statement")->assertSee('SELECT a');
+    }
+
+    public function test_more_parts_than_a_page_shows_are_summed_behind_the_largest(): void
+    {
+        $this->price('node_hour', '1', more: ['quantity' => '10']);
+        $page = $this->costPage(UsageField::Person);
+        self::assertSame(['ada', 'bren', Allocation::IDLE], array_keys($page->foremost(2)));
+        $two = $page->foremost(1);
+        self::assertSame(['ada', UsageGrid::OTHER, Allocation::IDLE], array_keys($two));
+        self::assertSame('50.00', (string) $two[UsageGrid::OTHER]['all']);
+        self::assertTrue(BigDecimal::sum(...array_column($two, 'all'))->isEqualTo($page->total()));
+    }
+
+    private function costPage(UsageField $by): CostPage
+    {
+        $request = new Request(['days' => '2026-11-01 to 2026-11-10']);
+        $request->setUserResolver(fn () => $this->person(Role::Owner));
+
+        return CostPage::of(UsageScope::of($request, Clock::seconds()), app(Prices::class), Clock::seconds(), $by);
     }
 
     public function test_clusters_of_other_currencies_are_named_and_not_added(): void

@@ -22,6 +22,9 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class ClusterCost
 {
+    /** Between a team and what else a part is by. */
+    public const SEPARATOR = "\x1f";
+
     private const TEBIBYTE = 1_099_511_627_776;
 
     /**
@@ -38,10 +41,17 @@ final readonly class ClusterCost
     }
 
     /**
+     * @param  bool  $withTeam whether each part names its team too, before SEPARATOR
      * @return self|null null where it has no price
      */
-    public static function of(Cluster $cluster, Days $days, Prices $prices, int $now): ?self
-    {
+    public static function of(
+        Cluster $cluster,
+        Days $days,
+        Prices $prices,
+        int $now,
+        UsageField $by = UsageField::Team,
+        bool $withTeam = false,
+    ): ?self {
         $book = $prices->book($cluster);
         if ($book->prices === []) {
             return null;
@@ -50,7 +60,7 @@ final readonly class ClusterCost
         // A day that is not over has cost so much as of it is over.
         $to = min($days->to, max($days->from + 1, $now));
         $standing = $book->standing($days->from, $to, self::monthOf(...));
-        $use = self::byTeam($cluster, $days, [$rule->follows, UsageMeasure::Scanned]);
+        $use = self::use($cluster, $days, [$rule->follows, UsageMeasure::Scanned], $by, $withTeam);
         $byUse = self::scanned($cluster, $book, $days->from, $to);
         $busy = self::busy($cluster, $days->from, $to);
 
@@ -166,22 +176,26 @@ final readonly class ClusterCost
 
     /**
      * @param  list<UsageMeasure>  $measures
-     * @return array<string, array<string, int>> measure => team => use
+     * @return array<string, array<string, int>> measure => what it is by => use
      */
-    private static function byTeam(Cluster $cluster, Days $days, array $measures): array
+    private static function use(Cluster $cluster, Days $days, array $measures, UsageField $by, bool $withTeam): array
     {
         $names = array_unique(array_map(static fn (UsageMeasure $one): string => $one->value, $measures));
         $use = array_fill_keys($names, []);
+        $joins = $withTeam ? array_unique([UsageField::Team->join(), $by->join()]) : [$by->join()];
+        $join = implode(' ', $joins);
+        $team = $withTeam ? UsageField::Team->column() : "''";
         $sums = implode(', ', array_map(static fn (string $name): string => "SUM(f.{$name}) AS {$name}", $names));
         foreach (
             DB::select(
-                "SELECT t.name, {$sums} FROM usage_facts f JOIN usage_teams t ON t.id = f.team_id WHERE f.day_at >= ? AND f.day_at < ? AND "
-                    .'f.cluster_id = ? GROUP BY t.name ORDER BY t.name',
+                "SELECT {$team} AS team, {$by->column()} AS value, {$sums} FROM usage_facts f {$join} WHERE "
+                    .'f.day_at >= ? AND f.day_at < ? AND f.cluster_id = ? GROUP BY team, value ORDER BY team, value',
                 [$days->from, $days->to, $cluster->id],
             ) as $row
         ) {
+            $key = ($withTeam ? $row->team.self::SEPARATOR : '').$row->value;
             foreach ($names as $name) {
-                $use[$name][(string) $row->name] = max(0, (int) $row->{$name});
+                $use[$name][$key] = max(0, (int) $row->{$name});
             }
         }
 

@@ -28,10 +28,11 @@ final readonly class CostPage
         public array $without,
         public array $others,
         public string $currency,
+        public UsageField $by,
     ) {
     }
 
-    public static function of(UsageScope $scope, Prices $prices, int $now): self
+    public static function of(UsageScope $scope, Prices $prices, int $now, UsageField $by = UsageField::Team): self
     {
         $with = $without = $others = [];
         $currency = '';
@@ -39,7 +40,7 @@ final readonly class CostPage
             if ($scope->cluster !== null && ! $cluster->is($scope->cluster)) {
                 continue;
             }
-            $cost = ClusterCost::of($cluster, $scope->days, $prices, $now);
+            $cost = ClusterCost::of($cluster, $scope->days, $prices, $now, $by, $scope->teams !== null);
             if ($cost === null) {
                 $without[] = $cluster;
 
@@ -53,40 +54,71 @@ final readonly class CostPage
             }
         }
 
-        return new self($scope, $with, $without, $others, $currency);
+        return new self($scope, $with, $without, $others, $currency, $by);
     }
 
     /**
-     * @return array<string, array{shared: BigDecimal, own: BigDecimal, all: BigDecimal}> by team, the largest first; idle time under
-     *     Allocation::IDLE
+     * @return array<array-key, array{shared: BigDecimal, own: BigDecimal, all: BigDecimal}> by team or what else is asked for, the largest
+     *     first; idle time under Allocation::IDLE
      */
-    public function teams(): array
+    public function parts(): array
     {
-        $teams = [];
+        $parts = [];
         $zero = BigDecimal::zero()->toScale(2);
         foreach ($this->clusters as $cost) {
             foreach (['shared' => $cost->allocation->shared, 'own' => $cost->allocation->own] as $part => $amounts) {
-                foreach ($amounts as $team => $amount) {
-                    $teams[$team] ??= ['shared' => $zero, 'own' => $zero, 'all' => $zero];
-                    $teams[$team][$part] = $teams[$team][$part]->plus($amount);
-                    $teams[$team]['all'] = $teams[$team]['all']->plus($amount);
+                foreach ($amounts as $key => $amount) {
+                    $name = (string) $key;
+                    if ($this->scope->teams !== null) {
+                        [$team, $name] = [...explode(ClusterCost::SEPARATOR, $name, 2), ''];
+                        if (! in_array($team, $this->scope->teams, true)) {
+                            continue;
+                        }
+                    }
+                    $name = $name === '' ? $this->by->none() : $name;
+                    $parts[$name] ??= ['shared' => $zero, 'own' => $zero, 'all' => $zero];
+                    $parts[$name][$part] = $parts[$name][$part]->plus($amount);
+                    $parts[$name]['all'] = $parts[$name]['all']->plus($amount);
                 }
             }
         }
-        uksort($teams, static fn (string $a, string $b): int => [$teams[$b]['all']->compareTo($teams[$a]['all']), $a] <=> [0, $b]);
+        uksort($parts, static fn (int|string $a, int|string $b): int => [$parts[$b]['all']->compareTo($parts[$a]['all']), (string) $a]
+            <=> [0, (string) $b]);
         // Idle time is nobody's, and stands behind those that are somebody's.
-        $idle = array_intersect_key($teams, [Allocation::IDLE => 1]);
-        $teams = array_diff_key($teams, $idle) + $idle;
+        $idle = array_intersect_key($parts, [Allocation::IDLE => 1]);
 
-        return $this->scope->teams === null ? $teams : array_intersect_key($teams, array_flip($this->scope->teams));
+        return array_diff_key($parts, $idle) + $idle;
     }
 
-    /** Of the teams that are shown; of all of them that is what the clusters cost. */
+    /**
+     * The largest, the others together, and idle time.
+     *
+     * @return array<array-key, array{shared: BigDecimal, own: BigDecimal, all: BigDecimal}>
+     */
+    public function foremost(int $count): array
+    {
+        $parts = $this->parts();
+        $idle = array_intersect_key($parts, [Allocation::IDLE => 1]);
+        $parts = array_diff_key($parts, $idle);
+        if (count($parts) <= $count) {
+            return $parts + $idle;
+        }
+        $zero = BigDecimal::zero()->toScale(2);
+        $rest = ['shared' => $zero, 'own' => $zero, 'all' => $zero];
+        foreach (array_slice($parts, $count, null, true) as $one) {
+            $rest = array_map(static fn (string $key): BigDecimal => $rest[$key]->plus($one[$key]), ['shared' => 'shared', 'own' => 'own',
+                'all' => 'all']);
+        }
+
+        return array_slice($parts, 0, $count, true) + [UsageGrid::OTHER => $rest] + $idle;
+    }
+
+    /** Of what is shown; of all teams that is what the clusters cost. */
     public function total(): BigDecimal
     {
         return BigDecimal::sum(
             BigDecimal::zero()->toScale(2),
-            ...array_values(array_map(static fn (array $one): BigDecimal => $one['all'], $this->teams())),
+            ...array_values(array_map(static fn (array $one): BigDecimal => $one['all'], $this->parts())),
         );
     }
 
@@ -108,7 +140,7 @@ final readonly class CostPage
             return 'No cluster has a price yet, so nothing can be said of cost';
         }
         $names = array_map(static fn (ClusterCost $one): string => $one->cluster->name, $this->clusters);
-        $teams = array_diff_key($this->teams(), [Allocation::IDLE => 1]);
+        $teams = array_diff_key($this->parts(), [Allocation::IDLE => 1]);
         $first = array_key_first($teams);
         $last = array_pop($names);
 
@@ -118,12 +150,13 @@ final readonly class CostPage
         }
 
         return ($names === [] ? '' : implode(', ', $names).' and ')."{$last} cost {$this->money($this->total())}, {$days}".
-            $this->idle().($first === null ? '' : "; {$first} is the largest team, {$this->money($teams[$first]['all'])}");
+            $this->idle().($first === null ? ''
+                : "; the largest {$this->by->label()} is {$this->name($first)}, {$this->money($teams[$first]['all'])}");
     }
 
     private function idle(): string
     {
-        $idle = $this->teams()[Allocation::IDLE]['all'] ?? BigDecimal::zero();
+        $idle = $this->parts()[Allocation::IDLE]['all'] ?? BigDecimal::zero();
         $total = $this->total();
 
         return $total->isZero() || $idle->isZero() ? '' : '; '.Quantity::percent($idle->toFloat() / $total->toFloat()).' of it was idle';
@@ -134,8 +167,13 @@ final readonly class CostPage
         return $this->clusters === [] ? null : CostFigure::draw($this);
     }
 
-    public static function team(string $team): string
+    public function name(int|string $part): string
     {
-        return $team === Allocation::IDLE ? 'idle' : $team;
+        return match (true) {
+            $part === Allocation::IDLE => 'idle',
+            $part === UsageGrid::OTHER => 'all others',
+            $this->by === UsageField::Statement => substr((string) $part, 0, 8),
+            default => (string) $part,
+        };
     }
 }

@@ -48,11 +48,13 @@ final readonly class ExplorePage
         }
         $by = $this->rows->isTime() ? $this->columns : $this->rows;
         $totals = $this->rows->isTime() ? $this->grid->columnTotals : $this->grid->rowTotals;
+        // The others stand together only because each of them is less.
+        unset($totals[UsageGrid::OTHER]);
         arsort($totals);
         $first = (string) array_key_first($totals);
 
         return ucfirst($measure->label()).', '.$days.': '.Amount::of($measure, $this->grid->total).
-            ($by->isTime() || $first === UsageGrid::OTHER ? '' : '; '.mb_strimwidth($this->name($by, $first), 0, 70, '…').
+            ($by->isTime() || $totals === [] ? '' : '; '.mb_strimwidth($this->name($by, $first), 0, 70, '…').
                 ' has the largest part, '.Amount::of($measure, $totals[$first]));
     }
 

@@ -65,7 +65,9 @@ final readonly class WhyPage
 
         return ($change === 0 ? 'As much was used as in '.$this->scope->againstText
             : Amount::change($measure, $change)." of {$measure->label()} against {$this->scope->againstText}").
-            ($first === null ? '' : ', most of it '.$names[$first]);
+            ($first === null ? '' : ", most of it {$names[$first]}; {$this->by->label()} that changed most: "
+                .mb_strimwidth($this->name($bridge->changes[0]->key), 0, 60, '…')
+                .', '.Amount::change($measure, $bridge->changes[0]->change()));
     }
 
     /** The page one step deeper, or of the statement itself. */

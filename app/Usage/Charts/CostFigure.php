@@ -26,13 +26,13 @@ final readonly class CostFigure
 
     public static function draw(CostPage $page): Figure
     {
-        $teams = array_slice($page->teams(), 0, self::MOST, true);
+        $teams = $page->foremost(self::MOST);
         $number = static fn (BigDecimal $amount): float => $amount->toFloat();
         $most = max([1.0, ...array_map(static fn (array $one): float => $number($one['all']), array_values($teams))]);
         $ticks = Scale::ticks($most, 4);
         $frame = new Frame(
             'cost',
-            'Cost by team',
+            "Cost by {$page->by->label()}",
             $page->sentence().'.',
             Axis::upTo($ticks),
             Axis::even(0.0, 1.0),
@@ -51,7 +51,7 @@ final readonly class CostFigure
         $i = 0;
         foreach ($teams as $team => $cost) {
             $y = 22 + $i * self::ROW;
-            $name = CostPage::team((string) $team);
+            $name = $page->name($team);
             $shared = $frame->x($number($cost['shared'])) - $frame->left;
             $own = $frame->x($number($cost['own'])) - $frame->left;
             $frame->text($frame->left - 8, $y + 14, mb_strimwidth($name, 0, 26, '…'), 'tick', 'end');
@@ -84,7 +84,7 @@ final readonly class CostFigure
 
         return $frame->figure(
             'Computed from the price book and recorded usage. Parts are whole cents and add up to the cost of the clusters.',
-            ['team', 'fixed', 'by use', 'all'],
+            [$page->by->label(), 'fixed', 'by use', 'all'],
             $rows,
         );
     }

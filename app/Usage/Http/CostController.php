@@ -12,10 +12,13 @@ use App\Platform\Support\Export;
 use App\Usage\Application\CostPage;
 use App\Usage\Application\CostRule;
 use App\Usage\Application\Prices;
+use App\Usage\Application\UsageField;
+use App\Usage\Application\UsageReader;
 use App\Usage\Application\UsageScope;
 use App\Usage\Http\Requests\AddPriceRequest;
 use App\Usage\Http\Requests\SetCostRuleRequest;
 use Brick\Math\BigDecimal;
+use Fulcrion\Core\Cost\Allocation;
 use Fulcrion\Core\Cost\IdleRule;
 use Fulcrion\Core\Cost\Price;
 use Fulcrion\Core\Cost\PriceKind;
@@ -31,14 +34,19 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
  */
 final readonly class CostController
 {
+    /** Rows a page shows; a file has all of them. */
+    public const MOST = 100;
+
     public function __construct(private Prices $prices, private Ledger $ledger)
     {
     }
 
-    public function index(Request $request): View
+    public function index(Request $request, UsageReader $reader): View
     {
         return view('usage.cost', [
-            'page' => $this->page($request),
+            'page' => $page = $this->page($request),
+            'texts' => $page->by === UsageField::Statement
+                ? $reader->texts(array_map(strval(...), array_keys($page->foremost(self::MOST)))) : [],
             'clusters' => Cluster::query()->orderBy('name')->get(['slug', 'name']),
         ]);
     }
@@ -47,9 +55,9 @@ final readonly class CostController
     {
         $page = $this->page($request);
         $rows = [];
-        foreach ($page->teams() as $team => $cost) {
+        foreach ($page->parts() as $part => $cost) {
             $rows[] = [
-                'team' => CostPage::team((string) $team),
+                $page->by->label() => $part === Allocation::IDLE ? 'idle' : (string) $part,
                 'fixed' => (string) $cost['shared'],
                 'by_use' => (string) $cost['own'],
                 'all' => (string) $cost['all'],
@@ -57,7 +65,7 @@ final readonly class CostController
             ];
         }
 
-        return Export::table($format, 'cost-by-team', $rows);
+        return Export::table($format, "cost-by-{$page->by->label()}", $rows);
     }
 
     public function prices(Request $request): View
@@ -122,6 +130,14 @@ final readonly class CostController
         return redirect(address('cost.prices')."?cluster={$cluster->slug}");
     }
 
+    private static function by(Request $request): UsageField
+    {
+        $by = $request->query('by');
+        $by = is_string($by) ? UsageField::tryFrom($by) : null;
+
+        return $by === null || $by === UsageField::Cluster ? UsageField::Team : $by;
+    }
+
     private function page(Request $request): CostPage
     {
         $now = Clock::seconds();
@@ -129,6 +145,6 @@ final readonly class CostController
             $request->query->set('days', 'this month');
         }
 
-        return CostPage::of(UsageScope::of($request, $now), $this->prices, $now);
+        return CostPage::of(UsageScope::of($request, $now), $this->prices, $now, self::by($request));
     }
 }

@@ -50,6 +50,16 @@ enum PriceKind: string
         };
     }
 
+    /**
+     * Those whose quantity is known, so that a price of them leads to a cost.
+     *
+     * @return list<self>
+     */
+    public static function counted(): array
+    {
+        return [self::NodeHour, self::ScannedTebibyte, self::MonthlyFee, self::Discount];
+    }
+
     /** Whether it is paid for as long as it is there, whoever uses it. */
     public function isStanding(): bool
     {

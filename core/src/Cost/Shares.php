@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Core\Cost;
 
 use Brick\Math\BigDecimal;
+use Brick\Math\BigInteger;
 use Brick\Math\RoundingMode;
 
 /**
@@ -23,8 +24,15 @@ final class Shares
      */
     public static function split(BigDecimal $amount, array $weights, int $scale = 2): array
     {
-        $weights = array_map(static fn (int|BigDecimal $one): BigDecimal => BigDecimal::of($one), $weights);
-        $whole = BigDecimal::sum(BigDecimal::zero(), ...array_values($weights));
+        // By whole numbers of one scale, which is what is exact and fast.
+        $scales = array_map(static fn (int|BigDecimal $one): int => is_int($one) ? 0 : $one->getScale(), array_values($weights));
+        $digits = max([0, ...$scales]);
+        $weights = array_map(
+            static fn (int|BigDecimal $one): BigInteger => is_int($one) && $digits === 0 ? BigInteger::of($one)
+                : BigDecimal::of($one)->toScale($digits)->getUnscaledValue(),
+            $weights,
+        );
+        $whole = BigInteger::sum(BigInteger::zero(), ...array_values($weights));
         if ($whole->isZero()) {
             return [];
         }
@@ -34,10 +42,7 @@ final class Shares
         $parts = $remainders = [];
         $left = $units;
         foreach ($weights as $key => $weight) {
-            $exact = $weight->multipliedBy($units);
-            $part = $exact->dividedBy($whole, 0, RoundingMode::DOWN);
-            $parts[$key] = $part->toBigInteger();
-            $remainders[$key] = $exact->minus($part->multipliedBy($whole));
+            [$parts[$key], $remainders[$key]] = $weight->multipliedBy($units)->quotientAndRemainder($whole);
             $left = $left->minus($parts[$key]);
         }
         // The largest remainder first; those alike in the order they came.

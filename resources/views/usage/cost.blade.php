@@ -1,5 +1,6 @@
 @php
     use App\Usage\Application\CostPage; use App\Platform\Support\MomentStyle; use Fulcrion\Core\Cost\Allocation;
+    use App\Usage\Application\UsageField; use App\Usage\Application\UsageGrid; use App\Usage\Http\CostController;
     use Fulcrion\Core\Text\Quantity;
     $scope = $page->scope;
 @endphp
@@ -13,26 +14,35 @@
     <div><label for="c-cluster">Cluster</label><select class="form-select" id="c-cluster" name="cluster"><option value="">all</option>
         @foreach($clusters as $one)<option value="{{ $one->slug }}" @selected($one->slug === ($scope->cluster->slug ?? ''))>{{ $one->name }}
         </option>@endforeach</select></div>
+    <div><label for="c-by">By</label><select class="form-select" id="c-by" name="by">@foreach(UsageField::cases() as $one)
+        @if($one !== UsageField::Cluster)<option value="{{ $one->value }}" @selected($one === $page->by)>{{ $one->label() }}</option>@endif
+        @endforeach</select></div>
     </x-filters>
     @if($scope->complaint !== null)<div class="notice bad" role="alert" id="c-complaint">{{ $scope->complaint }} The last seven days are
         shown instead.</div>@endif
     @if($page->clusters === [])<x-empty>Cost is computed from the price book of each cluster and recorded usage. <a href="{{
         address('cost.prices') }}">Write down the first price</a>.</x-empty>@else
     {!! App\Platform\Figures\StackFigure::legend('cost', ['fixed', 'by use']) !!}
-    <x-figure :figure="$page->figure()" name="Cost by team" />
-    <h2>By team</h2>
-    <x-table name="Cost by team" :export="false" :columns="true"><thead><tr><th scope="col">Team</th>
+    <x-figure :figure="$page->figure()" :name="'Cost by '.$page->by->label()" />
+    <h2>By {{ $page->by->label() }}</h2>
+    <x-table :name="'Cost by '.$page->by->label()" :export="false" :columns="true"><thead><tr>
+        <th scope="col">{{ ucfirst($page->by->label()) }}</th>
         <th scope="col" class="n">Fixed</th><th scope="col" class="n">By use</th><th scope="col" class="n">All</th></tr></thead>
-    <tbody>@foreach($page->teams() as $team => $cost)<tr data-row><td>@if($team === Allocation::IDLE)<span class="quiet">idle: nobody ran
-        anything</span>@else<a href="{{ address('usage.why') }}?{{ http_build_query(['team' => $team, 'days' => $scope->text]) }}">{{
-        $team }}</a>@endif</td><td class="n">{{ $page->money($cost['shared']) }}</td><td class="n">{{ $page->money($cost['own']) }}</td>
+    <tbody>@foreach($page->foremost(CostController::MOST) as $part => $cost)<tr data-row><td>
+        @if($part === Allocation::IDLE)<span class="quiet">idle: nobody ran anything</span>
+        @elseif($part === UsageGrid::OTHER)<span class="quiet">all others</span>
+        @elseif($page->by === UsageField::Statement)<a href="{{ address('statement.show', $part) }}">{{ $page->name($part) }}</a>
+        <code class="small">{{ mb_strimwidth((string) preg_replace('~\s+~', ' ', $texts[$part] ?? ''), 0, 90, '…') }}</code>
+        @else<a href="{{ address('usage.why') }}?{{ http_build_query([$page->by->value => $part, 'days' => $scope->text]) }}">{{
+            $part }}</a>
+        @endif</td><td class="n">{{ $page->money($cost['shared']) }}</td><td class="n">{{ $page->money($cost['own']) }}</td>
         <td class="n"><strong>{{ $page->money($cost['all']) }}</strong></td></tr>@endforeach
     <tr class="sum"><th scope="row">all</th><td class="n"></td><td class="n"></td><td class="n">{{ $page->money($page->total()) }}</td></tr>
     </tbody></x-table>
-    <p class="quiet small">Fixed: nodes and fees, which cost the same whoever runs what. By use: what a team's own use made, such as bytes
-        scanned at a price. The full cost of a team is both; its marginal cost, which would be saved without it, is the cost by use alone.
+    <p class="quiet small">Fixed: nodes and fees, which cost the same whoever runs what. By use: what its own use made, such as bytes
+        scanned at a price. The full cost is both; its marginal cost, which would be saved without it, is the cost by use alone.
         Parts are whole cents and add up to the cost: cents left over go to the largest remainders.</p>
-    <div class="tools"><x-exports route="cost.export" :query="$scope->query()" />
+    <div class="tools"><x-exports route="cost.export" :query="$scope->query(['by' => $page->by->value])" />
         @if(! $page->isLimited())
         <span class="small">Costs in the open format:
         @foreach(['csv', 'parquet'] as $word)<a href="{{ address('cost.focus', $word) }}?{{ http_build_query($scope->query()) }}">{{

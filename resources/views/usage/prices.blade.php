@@ -27,7 +27,8 @@
     @can('price')
     <h2>Add a price</h2>
     <form class="form-grid" method="post" action="{{ address('cost.add', $cluster->slug) }}">@csrf
-        <label for="p-kind">What is paid for</label><select class="form-select" id="p-kind" name="kind">@foreach(PriceKind::cases() as $one)
+        <label for="p-kind">What is paid for</label><select class="form-select" id="p-kind" name="kind">
+        @foreach(PriceKind::counted() as $one)
         <option value="{{ $one->value }}" @selected(old('kind') === $one->value)>{{ $one->label() }}</option>@endforeach</select>
         @error('kind')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
         <label for="p-name">Name, where there are several</label><input class="form-control" id="p-name" name="name" maxlength="120"

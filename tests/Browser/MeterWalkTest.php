@@ -1,0 +1,131 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Browser;
+
+use Facebook\WebDriver\WebDriverSelect;
+
+/**
+ * The month is up: why, by whom, what it costs, and whether the provider says the same.
+ */
+final class MeterWalkTest extends BrowserTestCase
+{
+    private const OWNER = 'marta@brackenfold.example';
+
+    private const VIEWER = 'joon@brackenfold.example';
+
+    private function main(): string
+    {
+        return $this->find('main')->getText();
+    }
+
+    private function choose(string $id, string $value): void
+    {
+        $select = new WebDriverSelect($this->find("#{$id}"));
+        $this->following(static fn () => $select->selectByValue($value));
+    }
+
+    public function test_who_used_more_and_down_to_the_statement(): void
+    {
+        $this->signIn(self::OWNER);
+        $this->open('/meter/usage');
+        self::assertNotEmpty($this->texts('main tbody tr'));
+        $this->click($this->link('Why it changed'));
+        self::assertStringContainsString('forecast_lab', $this->heading(), 'who grew most is named without being asked for');
+        $teams = $this->texts('table[data-name="Change by team"] tbody tr, main table tbody tr');
+        self::assertNotEmpty(array_filter($teams, static fn (string $row): bool => str_starts_with($row, 'energy_desk')));
+        $this->click($this->link('forecast_lab'));
+        self::assertStringContainsString('/meter/why', $this->address());
+        self::assertStringContainsString('team=forecast_lab', $this->address());
+        $this->open('/meter/explore?rows=statement&columns=week&team=forecast_lab&days=last+28+days');
+        self::assertStringContainsString('largest part', $this->heading());
+    }
+
+    public function test_a_price_a_cost_and_a_bill(): void
+    {
+        $this->signIn(self::OWNER);
+        $this->open('/meter/prices?cluster=wren');
+        $this->find('#p-amount')->sendKeys('12,50');
+        $this->find('#p-from')->sendKeys('2026-11-01');
+        (new WebDriverSelect($this->find('#p-kind')))->selectByValue('monthly_fee');
+        $this->click($this->button('Add it'));
+        self::assertStringContainsString('A price is a number with a point', $this->main());
+        self::assertSame('2026-11-01', $this->find('#p-from')->getAttribute('value'), 'nothing typed is lost');
+        $this->find('#p-amount')->clear()->sendKeys('12.50');
+        $this->click($this->button('Add it'));
+        self::assertStringContainsString('The price is in the book', $this->main());
+
+        $this->open('/meter/cost?days=last+7+days');
+        self::assertMatchesRegularExpression(
+            '~Fernhill and Wren cost [\d\x{202F}.]+.EUR.*idle; the largest team is ~u',
+            $this->heading(),
+        );
+        $this->choose('c-by', 'application');
+        self::assertStringContainsString('the largest application is', $this->heading());
+        self::assertStringContainsString('by=application', $this->address());
+
+        $this->open('/meter/bills');
+        self::assertSame('The bill differs from the price book', $this->heading());
+        $this->find('main tbody a')->click();
+        self::assertStringContainsString('above what was computed', $this->heading());
+        self::assertStringContainsString('Nothing ran on these days, and the price book has none then', $this->main());
+        self::assertStringContainsString('A credit, which no price book foresees', $this->main());
+
+        // A wrong turn first: a file that is no bill, then one in another currency, then one of a cluster nobody knows.
+        $head = 'BilledCost,BillingCurrency,ChargeCategory,ChargePeriodStart,ChargePeriodEnd,ResourceId,PricingUnit,PricingQuantity';
+        $line = '10,EUR,Usage,2026-06-01,2026-06-02,cluster-77,Hours,10';
+        foreach ([
+            "a,b\n1,2\n" => 'Line 1: the column BilledCost',
+            "{$head}\n".str_replace(['EUR', 'cluster-77'], ['CHF', 'wren'], $line)."\n" => 'Type how many EUR one CHF is',
+            "{$head}\n{$line}\n" => 'The bill was read.',
+        ] as $text => $said) {
+            $this->open('/meter/bills');
+            $path = (string) tempnam(sys_get_temp_dir(), 'bill').'.csv';
+            file_put_contents($path, $text);
+            $this->find('#b-file')->sendKeys($path);
+            $this->slowly($this->button('Read it'));
+            unlink($path);
+            self::assertStringContainsString($said, $this->main());
+        }
+        (new WebDriverSelect($this->find('#b-is-0')))->selectByValue('wren');
+        $this->click($this->button('Save'));
+        self::assertStringContainsString('cluster-77 is Wren', $this->main());
+        $this->open('/ledger/findings?cluster=wren');
+        self::assertStringContainsString('were billed for days on which nothing ran', $this->main());
+    }
+
+    public function test_a_viewer_of_one_team_is_shown_no_other(): void
+    {
+        $this->signIn(self::OWNER);
+        $this->open('/meter/viewers');
+        $this->find('input[name="all"]')->click();
+        $this->find('input[value="energy_desk"]')->click();
+        $this->click($this->button('Save'));
+        self::assertStringContainsString('sees energy_desk only', $this->main());
+        $this->nobodySignedIn();
+        $this->signIn(self::VIEWER);
+        foreach (['usage', 'why', 'explore', 'cost'] as $page) {
+            $this->open("/meter/{$page}?days=last+7+days");
+            self::assertStringContainsString('energy_desk', $this->main(), $page);
+            self::assertDoesNotMatchRegularExpression('~forecast_lab|packhouse|agronomy|idle:~', $this->main(), $page);
+        }
+        $this->open('/meter/bills');
+        self::assertStringContainsString('Bills are of whole clusters', $this->find('body')->getText());
+        $this->nobodySignedIn();
+        $this->signIn(self::OWNER);
+        $this->open('/meter/viewers');
+        $this->find('input[name="all"]')->click();
+        $this->click($this->button('Save'));
+        self::assertStringContainsString('sees all teams', $this->main());
+    }
+
+    public function test_its_pages_are_fit_for_everybody(): void
+    {
+        $this->signIn(self::OWNER);
+        $this->assertFitForEverybody([
+            '/meter/usage', '/meter/why', '/meter/explore', '/meter/cost', '/meter/cost?by=statement', '/meter/prices', '/meter/bills',
+            '/meter/bills/1', '/meter/viewers',
+        ]);
+    }
+}
