@@ -67,7 +67,9 @@ try {
         usleep(100_000);
     }
     $driver->takeScreenshot("{$directory}/workbench.png");
-    $shoot('/tend/clusters', "{$directory}/clusters.png");
+    $shoot('/meter/usage?days=last+7+days', "{$directory}/usage.png");
+    $chrome->open("{$base}/meter/bills");
+    $shoot((string) $driver->findElement(WebDriverBy::cssSelector('main tbody a'))->getAttribute('href'), "{$directory}/bill.png");
     $shoot('/tune/rollups?cluster=fernhill&table=field.climate_reading', "{$directory}/rollups.png");
     $shoot('/tune/indexes', "{$directory}/indexes.png");
     $wait = static function (string $selector, int $seconds) use ($driver): void {
@@ -103,13 +105,6 @@ try {
         "const scrub = document.querySelector('[data-score-scrub]'); scrub.value = 520; scrub.dispatchEvent(new Event('input'))",
     );
     $driver->takeScreenshot("{$directory}/job.png");
-    $driver->executeScript(
-        "document.querySelector('[data-workers=\"' + document.querySelector('[data-hand-pin]').value + '\"]')?.click(); const typed = "
-            ."document.querySelector('[data-hand-typed]'); typed.value = '420'; typed.dispatchEvent(new Event('input')); "
-            ."document.querySelector('#workers').scrollIntoView()",
-    );
-    sleep(2);
-    $driver->takeScreenshot("{$directory}/workers.png");
     $shoot('/guard', "{$directory}/access.png");
     $shoot(
         '/guard/try?'.
