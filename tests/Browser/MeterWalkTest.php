@@ -65,6 +65,13 @@ final class MeterWalkTest extends BrowserTestCase
         self::assertStringContainsString('the largest application is', $this->heading());
         self::assertStringContainsString('by=application', $this->address());
 
+        $this->choose('c-by', 'team');
+        $this->click($this->link('boards'));
+        self::assertMatchesRegularExpression('~^boards cost .* statements make 8\d% of it$~', $this->heading());
+        self::assertStringContainsString('rollups of about', $this->main());
+        $this->click($this->link('a month'));
+        self::assertStringContainsString('/ledger/findings/', $this->address());
+
         $this->open('/meter/bills');
         self::assertSame('The bill differs from the price book', $this->heading());
         $this->find('main tbody a')->click();

@@ -166,6 +166,38 @@ final class CostTest extends TestCase
         $this->get("/meter/cost?{$days}&by=statement")->assertSee('SELECT a');
     }
 
+    public function test_a_teams_statements_are_shown_with_the_finding_that_would_save_most(): void
+    {
+        $this->price('node_hour', '1', more: ['quantity' => '10']);
+        $this->price('scanned_tib', '2.01');
+        $fingerprint = (string) DB::table('statements')->where('text', 'SELECT a')->value('fingerprint');
+        // In flight ten hours in ten days: a half of it is three and a half hours a week; what was dismissed, or saves less, is not told.
+        foreach ([['open', 12_600_000_000, 'half'], ['open', 1_000_000_000, 'little'], ['dismissed', 20_000_000_000, 'gone']] as $i => $f) {
+            DB::table('findings')->insert([
+                'id' => $i + 1, 'cluster_id' => $this->cluster->id, 'source' => 'storage', 'rule' => 'skew', 'object' => "s.t{$i}",
+                'digest' => md5((string) $i), 'severity' => 'act', 'problem' => "it would be {$f[2]}", 'evidence' => '', 'state' => $f[0],
+                'first_us' => 1, 'last_us' => 1, 'changed_us' => 1,
+            ]);
+            DB::table('finding_statements')->insert(['finding_id' => $i + 1, 'fingerprint' => $fingerprint, 'weight_us' => $f[1]]);
+        }
+        $this->actingAs($this->person(Role::Viewer));
+        $days = 'days=2026-11-01+to+2026-11-10';
+        // 120.10 in ten days, half of it, in a month of 30.436875 days: 182.77.
+        $this->get("/meter/cost?{$days}&team=pickers&by=statement")->assertOk()
+            ->assertSee("pickers cost 120.10\u{A0}EUR")
+            ->assertSee('1 of 1 statement makes 100% of it')
+            ->assertSee("about 182.77\u{A0}EUR a month")
+            ->assertSee('it would be half')
+            ->assertDontSee('it would be little')
+            ->assertDontSee('it would be gone')
+            ->assertDontSee('SELECT b');
+        $this->get("/meter/cost?{$days}&team=lab&by=statement")->assertSee("lab cost 50.00\u{A0}EUR")->assertDontSee('a month</a>', false);
+        $this->get("/meter/cost?{$days}&team=nobody")->assertOk()->assertSee('nobody used nothing that has a price');
+        // A finding never saves more than the whole.
+        DB::table('finding_statements')->where('finding_id', 1)->update(['weight_us' => 90_000_000_000]);
+        $this->get("/meter/cost?{$days}&by=statement")->assertSee("about 365.55\u{A0}EUR a month");
+    }
+
     public function test_more_parts_than_a_page_shows_are_summed_behind_the_largest(): void
     {
         $this->price('node_hour', '1', more: ['quantity' => '10']);

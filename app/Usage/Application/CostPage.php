@@ -35,12 +35,13 @@ final readonly class CostPage
     public static function of(UsageScope $scope, Prices $prices, int $now, UsageField $by = UsageField::Team): self
     {
         $with = $without = $others = [];
+        $withTeam = $scope->teams !== null || isset($scope->only[UsageField::Team->value]);
         $currency = '';
         foreach (Cluster::query()->orderBy('name')->get() as $cluster) {
             if ($scope->cluster !== null && ! $cluster->is($scope->cluster)) {
                 continue;
             }
-            $cost = ClusterCost::of($cluster, $scope->days, $prices, $now, $by, $scope->teams !== null);
+            $cost = ClusterCost::of($cluster, $scope->days, $prices, $now, $by, $withTeam);
             if ($cost === null) {
                 $without[] = $cluster;
 
@@ -69,9 +70,9 @@ final readonly class CostPage
             foreach (['shared' => $cost->allocation->shared, 'own' => $cost->allocation->own] as $part => $amounts) {
                 foreach ($amounts as $key => $amount) {
                     $name = (string) $key;
-                    if ($this->scope->teams !== null) {
+                    if ($this->scope->teams !== null || $this->team() !== null) {
                         [$team, $name] = [...explode(ClusterCost::SEPARATOR, $name, 2), ''];
-                        if (! in_array($team, $this->scope->teams, true)) {
+                        if (! in_array($team, $this->scope->teams ?? [$team], true) || $team !== ($this->team() ?? $team)) {
                             continue;
                         }
                     }
@@ -122,6 +123,33 @@ final readonly class CostPage
         );
     }
 
+    /** The only team that is asked for. */
+    public function team(): ?string
+    {
+        return $this->scope->only[UsageField::Team->value] ?? null;
+    }
+
+    /**
+     * How few of the parts make four fifths of the cost.
+     *
+     * @return array{int, float} their number, and their share
+     */
+    public function few(): array
+    {
+        $total = $this->total()->toFloat();
+        $sum = 0.0;
+        $count = 0;
+        foreach ($this->parts() as $part) {
+            if ($total <= 0 || $sum >= 0.8 * $total) {
+                break;
+            }
+            $sum += $part['all']->toFloat();
+            $count++;
+        }
+
+        return [$count, $total <= 0 ? 0.0 : $sum / $total];
+    }
+
     /** Whether whoever looks is limited to some teams, and so is not shown what clusters cost. */
     public function isLimited(): bool
     {
@@ -144,6 +172,15 @@ final readonly class CostPage
         $first = array_key_first($teams);
         $last = array_pop($names);
 
+        if ($this->team() !== null) {
+            [$count, $share] = $this->few();
+            $of = count($this->parts());
+            $what = $of === 1 ? $this->by->label() : $this->by->plural();
+
+            return $first === null ? "{$this->team()} used nothing that has a price, {$days}"
+                : "{$this->team()} cost {$this->money($this->total())}, {$days}; {$count} of {$of} {$what} "
+                    .($count === 1 ? 'makes' : 'make').' '.Quantity::percent($share).' of it';
+        }
         if ($this->isLimited()) {
             return $first === null ? "None of your teams used anything, {$days}"
                 : "Your part of the cost is {$this->money($this->total())}, {$days}";

@@ -12,6 +12,7 @@ use App\Platform\Support\Export;
 use App\Usage\Application\CostPage;
 use App\Usage\Application\CostRule;
 use App\Usage\Application\Prices;
+use App\Usage\Application\Remedies;
 use App\Usage\Application\UsageField;
 use App\Usage\Application\UsageReader;
 use App\Usage\Application\UsageScope;
@@ -43,10 +44,14 @@ final readonly class CostController
 
     public function index(Request $request, UsageReader $reader): View
     {
+        $page = $this->page($request);
+        $costs = $page->by !== UsageField::Statement ? []
+            : array_map(static fn (array $one): BigDecimal => $one['all'], $page->foremost(self::MOST));
+
         return view('usage.cost', [
-            'page' => $page = $this->page($request),
-            'texts' => $page->by === UsageField::Statement
-                ? $reader->texts(array_map(strval(...), array_keys($page->foremost(self::MOST)))) : [],
+            'page' => $page,
+            'texts' => $costs === [] ? [] : $reader->texts(array_map(strval(...), array_keys($costs))),
+            'remedies' => $costs === [] ? [] : Remedies::of($costs, $page->scope),
             'clusters' => Cluster::query()->orderBy('name')->get(['slug', 'name']),
         ]);
     }
@@ -145,6 +150,10 @@ final readonly class CostController
             $request->query->set('days', 'this month');
         }
 
-        return CostPage::of(UsageScope::of($request, $now), $this->prices, $now, self::by($request));
+        $scope = UsageScope::of($request, $now);
+        $team = $scope->only[UsageField::Team->value] ?? null;
+        abort_if($team !== null && $scope->teams !== null && ! in_array($team, $scope->teams, true), 403, 'You see some teams only.');
+
+        return CostPage::of($scope, $this->prices, $now, self::by($request));
     }
 }

@@ -17,6 +17,9 @@
     <div><label for="c-by">By</label><select class="form-select" id="c-by" name="by">@foreach(UsageField::cases() as $one)
         @if($one !== UsageField::Cluster)<option value="{{ $one->value }}" @selected($one === $page->by)>{{ $one->label() }}</option>@endif
         @endforeach</select></div>
+    @if($page->team() !== null)<input type="hidden" name="team" value="{{ $page->team() }}"><div><span class="quiet">Only {{
+        $page->team() }}</span> <a href="{{ address('cost.index') }}?{{ http_build_query($scope->query(['team' => null])) }}">all
+        teams</a></div>@endif
     </x-filters>
     @if($scope->complaint !== null)<div class="notice bad" role="alert" id="c-complaint">{{ $scope->complaint }} The last seven days are
         shown instead.</div>@endif
@@ -27,18 +30,25 @@
     <h2>By {{ $page->by->label() }}</h2>
     <x-table :name="'Cost by '.$page->by->label()" :export="false" :columns="true"><thead><tr>
         <th scope="col">{{ ucfirst($page->by->label()) }}</th>
-        <th scope="col" class="n">Fixed</th><th scope="col" class="n">By use</th><th scope="col" class="n">All</th></tr></thead>
+        <th scope="col" class="n">Fixed</th><th scope="col" class="n">By use</th><th scope="col" class="n">All</th>
+        @if($remedies !== [])<th scope="col">Open finding that would save most</th>@endif</tr></thead>
     <tbody>@foreach($page->foremost(CostController::MOST) as $part => $cost)<tr data-row><td>
         @if($part === Allocation::IDLE)<span class="quiet">idle: nobody ran anything</span>
         @elseif($part === UsageGrid::OTHER)<span class="quiet">all others</span>
         @elseif($page->by === UsageField::Statement)<a href="{{ address('statement.show', $part) }}">{{ $page->name($part) }}</a>
         <code class="small">{{ mb_strimwidth((string) preg_replace('~\s+~', ' ', $texts[$part] ?? ''), 0, 90, '…') }}</code>
-        @else<a href="{{ address('usage.why') }}?{{ http_build_query([$page->by->value => $part, 'days' => $scope->text]) }}">{{
-            $part }}</a>
+        @else<a href="{{ address($page->by === UsageField::Team ? 'cost.index' : 'usage.why') }}?{{ http_build_query(
+            $scope->query([$page->by->value => (string) $part, 'by' => 'statement'])) }}">{{ $part }}</a>
         @endif</td><td class="n">{{ $page->money($cost['shared']) }}</td><td class="n">{{ $page->money($cost['own']) }}</td>
-        <td class="n"><strong>{{ $page->money($cost['all']) }}</strong></td></tr>@endforeach
-    <tr class="sum"><th scope="row">all</th><td class="n"></td><td class="n"></td><td class="n">{{ $page->money($page->total()) }}</td></tr>
+        <td class="n"><strong>{{ $page->money($cost['all']) }}</strong></td>
+        @if($remedies !== [])<td>@isset($remedies[$part])<a href="{{ address('finding.show', $remedies[$part]['finding']) }}">about {{
+            $page->money($remedies[$part]['month']) }} a month</a> <span class="quiet small">{{
+            $remedies[$part]['problem'] }}</span>@endisset</td>@endif</tr>@endforeach
+    <tr class="sum"><th scope="row">all</th><td class="n"></td><td class="n"></td><td class="n">{{ $page->money($page->total()) }}</td>
+        @if($remedies !== [])<td></td>@endif</tr>
     </tbody></x-table>
+    @if($remedies !== [])<p class="quiet small">What a finding would save is modelled: the part of a statement's time in flight that the
+        finding explains, of its full cost. Nodes are paid for until fewer are needed.</p>@endif
     <p class="quiet small">Fixed: nodes and fees, which cost the same whoever runs what. By use: what its own use made, such as bytes
         scanned at a price. The full cost is both; its marginal cost, which would be saved without it, is the cost by use alone.
         Parts are whole cents and add up to the cost: cents left over go to the largest remainders.</p>
