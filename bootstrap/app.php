@@ -5,6 +5,7 @@ declare(strict_types=1);
 use App\Platform\Http\Middleware\FlatQuery;
 use App\Platform\Http\Middleware\RequireRole;
 use App\Platform\Http\Middleware\SecurityHeaders;
+use App\Platform\Http\Middleware\ShortNumbers;
 use App\Platform\Sections\Sections;
 use Illuminate\Auth\AuthenticationException;
 use Illuminate\Foundation\Application;
@@ -34,6 +35,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
         );
         $middleware->append(SecurityHeaders::class);
         $middleware->append(FlatQuery::class);
+        $middleware->web(prepend: [ShortNumbers::class]);
         $middleware->alias(['role' => RequireRole::class]);
         $middleware->redirectGuestsTo('/sign-in');
         $middleware->redirectUsersTo('/');

@@ -153,6 +153,25 @@ final class AccessTest extends TestCase
     private const OPEN = ['GET sign-in', 'POST sign-in', 'GET up', 'POST api/executions',
         'GET api/usage', 'POST api/jobs'];
 
+    public function test_a_number_no_record_can_have_is_not_found(): void
+    {
+        $this->actingAs($this->person(Role::Owner));
+        $tried = 0;
+        foreach (Routes::getRoutes()->getRoutes() as $route) {
+            assert($route instanceof Route);
+            $numbers = array_keys(array_filter($route->wheres, static fn (string $pattern): bool => $pattern === '[0-9]+'));
+            if ($numbers === [] || $route->methods()[0] !== 'GET') {
+                continue;
+            }
+            $fill = array_map(static fn (string $name): string => "{{$name}}", $numbers);
+            $address = str_replace($fill, str_repeat('9', 20), $route->uri());
+            $address = (string) preg_replace('~\{[a-z]+\}~', 'x', str_replace('{format}', 'csv', $address));
+            $this->get("/{$address}")->assertNotFound();
+            $tried++;
+        }
+        self::assertGreaterThan(10, $tried);
+    }
+
     public function test_every_route_refuses_strangers_and_the_wrong_roles(): void
     {
         $cluster = $this->cluster();

@@ -17,7 +17,7 @@ use Fulcrion\Core\Parquet\ParquetReader;
  */
 final class FocusReader
 {
-    public const MOST_LINES = 500_000;
+    public const MOST_LINES = 200_000;
 
     /** Without these nothing can be matched. */
     public const NEEDED = ['BilledCost', 'BillingCurrency', 'ChargeCategory', 'ChargePeriodStart', 'ChargePeriodEnd', 'ResourceId'];
