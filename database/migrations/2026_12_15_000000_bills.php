@@ -20,7 +20,6 @@ return new class extends Migration
             $table->date('rate_on')->nullable();
             $table->unsignedInteger('from_at');
             $table->unsignedInteger('to_at');
-            $table->decimal('amount', 30, 12);
             $table->unsignedInteger('line_count');
             $table->string('read_by', 200);
             $table->unsignedBigInteger('read_us');

@@ -84,7 +84,7 @@ final readonly class BillPage
 
     public function cluster(BillMatch $match): string
     {
-        return $this->names[$match->cluster] ?? ltrim($match->cluster, Reconciliation::UNKNOWN);
+        return $match->unknownResource() ?? $this->names[$match->cluster];
     }
 
     public function what(BillMatch $match): string
@@ -108,8 +108,9 @@ final readonly class BillPage
     {
         $unknown = [];
         foreach ($this->reconciliation->matches as $match) {
-            if (str_starts_with($match->cluster, Reconciliation::UNKNOWN)) {
-                $unknown[substr($match->cluster, 1)] = true;
+            $resource = $match->unknownResource();
+            if ($resource !== null) {
+                $unknown[$resource] = true;
             }
         }
 
@@ -152,9 +153,9 @@ final readonly class BillPage
         ) {
             $ran[(int) $day] = true;
         }
-        $first = DB::table('usage_facts')->where('cluster_id', $cluster->id)->min('day_at');
-        $last = DB::table('usage_facts')->where('cluster_id', $cluster->id)->max('day_at');
+        $known = DB::table('usage_facts')->where('cluster_id', $cluster->id)
+            ->selectRaw('MIN(day_at) AS first, MAX(day_at) AS last')->first();
 
-        return [$ran, $first === null ? null : [(int) $first, (int) $last]];
+        return [$ran, $known?->first === null ? null : [(int) $known->first, (int) $known->last]];
     }
 }

@@ -69,7 +69,6 @@ final readonly class Bills
                 'rate_on' => $rate === null ? null : $rateOn,
                 'from_at' => min(array_map(static fn (BillLine $line): int => $line->from, $lines)),
                 'to_at' => max(array_map(static fn (BillLine $line): int => $line->to, $lines)),
-                'amount' => (string) BigDecimal::sum(...array_map(static fn (BillLine $line): BigDecimal => $line->amount, $lines)),
                 'line_count' => count($lines),
                 'read_by' => $by,
                 'read_us' => Clock::microseconds(),

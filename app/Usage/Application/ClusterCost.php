@@ -7,8 +7,6 @@ namespace App\Usage\Application;
 use App\Estate\Models\Cluster;
 use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
-use DateTimeImmutable;
-use DateTimeZone;
 use Fulcrion\Core\Cost\Allocation;
 use Fulcrion\Core\Cost\CostLine;
 use Fulcrion\Core\Cost\PriceBook;
@@ -207,8 +205,8 @@ final readonly class ClusterCost
      */
     private static function monthOf(int $at): array
     {
-        $first = (new DateTimeImmutable('@'.$at))->setTimezone(new DateTimeZone('UTC'))->modify('first day of this month midnight');
+        $month = Days::month(gmdate('Y-m', $at));
 
-        return [$first->getTimestamp(), $first->modify('first day of next month')->getTimestamp()];
+        return [$month->from, $month->to];
     }
 }

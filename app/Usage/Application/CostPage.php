@@ -21,6 +21,8 @@ final readonly class CostPage
      * @param  list<ClusterCost>  $clusters that have prices, of one currency
      * @param  list<Cluster>  $without prices
      * @param  list<Cluster>  $others in another currency, which is not added to this one
+     * @param  array<array-key, array{shared: BigDecimal, own: BigDecimal, all: BigDecimal}>  $parts by team or what else is asked for,
+     *     the largest first; idle time under Allocation::IDLE
      */
     private function __construct(
         public UsageScope $scope,
@@ -29,13 +31,14 @@ final readonly class CostPage
         public array $others,
         public string $currency,
         public UsageField $by,
+        public array $parts,
     ) {
     }
 
     public static function of(UsageScope $scope, Prices $prices, int $now, UsageField $by = UsageField::Team): self
     {
         $with = $without = $others = [];
-        $withTeam = $scope->teams !== null || isset($scope->only[UsageField::Team->value]);
+        $withTeam = $scope->teams !== null || self::only($scope) !== null;
         $currency = '';
         foreach (Cluster::query()->orderBy('name')->get() as $cluster) {
             if ($scope->cluster !== null && ! $cluster->is($scope->cluster)) {
@@ -55,28 +58,30 @@ final readonly class CostPage
             }
         }
 
-        return new self($scope, $with, $without, $others, $currency, $by);
+        return new self($scope, $with, $without, $others, $currency, $by, self::partsOf($with, $scope, $by));
     }
 
     /**
+     * @param  list<ClusterCost>  $clusters
      * @return array<array-key, array{shared: BigDecimal, own: BigDecimal, all: BigDecimal}> by team or what else is asked for, the largest
      *     first; idle time under Allocation::IDLE
      */
-    public function parts(): array
+    private static function partsOf(array $clusters, UsageScope $scope, UsageField $by): array
     {
         $parts = [];
+        $only = self::only($scope);
         $zero = BigDecimal::zero()->toScale(2);
-        foreach ($this->clusters as $cost) {
+        foreach ($clusters as $cost) {
             foreach (['shared' => $cost->allocation->shared, 'own' => $cost->allocation->own] as $part => $amounts) {
                 foreach ($amounts as $key => $amount) {
                     $name = (string) $key;
-                    if ($this->scope->teams !== null || $this->team() !== null) {
+                    if ($scope->teams !== null || $only !== null) {
                         [$team, $name] = [...explode(ClusterCost::SEPARATOR, $name, 2), ''];
-                        if (! in_array($team, $this->scope->teams ?? [$team], true) || $team !== ($this->team() ?? $team)) {
+                        if (! in_array($team, $scope->teams ?? [$team], true) || $team !== ($only ?? $team)) {
                             continue;
                         }
                     }
-                    $name = $name === '' ? $this->by->none() : $name;
+                    $name = $name === '' ? $by->none() : $name;
                     $parts[$name] ??= ['shared' => $zero, 'own' => $zero, 'all' => $zero];
                     $parts[$name][$part] = $parts[$name][$part]->plus($amount);
                     $parts[$name]['all'] = $parts[$name]['all']->plus($amount);
@@ -98,7 +103,7 @@ final readonly class CostPage
      */
     public function foremost(int $count): array
     {
-        $parts = $this->parts();
+        $parts = $this->parts;
         $idle = array_intersect_key($parts, [Allocation::IDLE => 1]);
         $parts = array_diff_key($parts, $idle);
         if (count($parts) <= $count) {
@@ -119,14 +124,19 @@ final readonly class CostPage
     {
         return BigDecimal::sum(
             BigDecimal::zero()->toScale(2),
-            ...array_values(array_map(static fn (array $one): BigDecimal => $one['all'], $this->parts())),
+            ...array_values(array_map(static fn (array $one): BigDecimal => $one['all'], $this->parts)),
         );
     }
 
     /** The only team that is asked for. */
     public function team(): ?string
     {
-        return $this->scope->only[UsageField::Team->value] ?? null;
+        return self::only($this->scope);
+    }
+
+    private static function only(UsageScope $scope): ?string
+    {
+        return $scope->only[UsageField::Team->value] ?? null;
     }
 
     /**
@@ -139,7 +149,7 @@ final readonly class CostPage
         $total = $this->total()->toFloat();
         $sum = 0.0;
         $count = 0;
-        foreach ($this->parts() as $part) {
+        foreach ($this->parts as $part) {
             if ($total <= 0 || $sum >= 0.8 * $total) {
                 break;
             }
@@ -168,13 +178,13 @@ final readonly class CostPage
             return 'No cluster has a price yet, so nothing can be said of cost';
         }
         $names = array_map(static fn (ClusterCost $one): string => $one->cluster->name, $this->clusters);
-        $teams = array_diff_key($this->parts(), [Allocation::IDLE => 1]);
+        $teams = array_diff_key($this->parts, [Allocation::IDLE => 1]);
         $first = array_key_first($teams);
         $last = array_pop($names);
 
         if ($this->team() !== null) {
             [$count, $share] = $this->few();
-            $of = count($this->parts());
+            $of = count($this->parts);
             $what = $of === 1 ? $this->by->label() : $this->by->plural();
 
             return $first === null ? "{$this->team()} used nothing that has a price, {$days}"
@@ -193,7 +203,7 @@ final readonly class CostPage
 
     private function idle(): string
     {
-        $idle = $this->parts()[Allocation::IDLE]['all'] ?? BigDecimal::zero();
+        $idle = $this->parts[Allocation::IDLE]['all'] ?? BigDecimal::zero();
         $total = $this->total();
 
         return $total->isZero() || $idle->isZero() ? '' : '; '.Quantity::percent($idle->toFloat() / $total->toFloat()).' of it was idle';

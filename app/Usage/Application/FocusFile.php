@@ -6,16 +6,10 @@ namespace App\Usage\Application;
 
 use App\Estate\Models\Cluster;
 use Brick\Math\BigDecimal;
-use DateTimeImmutable;
-use DateTimeZone;
-use Fulcrion\Core\Catalog\Column;
-use Fulcrion\Core\Catalog\ColumnType;
-use Fulcrion\Core\Catalog\TypeKind;
 use Fulcrion\Core\Cost\Bill\ChargeCategory;
 use Fulcrion\Core\Cost\CostLine;
 use Fulcrion\Core\Cost\PriceKind;
-use Fulcrion\Core\Parquet\Compression;
-use Fulcrion\Core\Parquet\ParquetWriter;
+use Fulcrion\Core\Usage\Days;
 
 /**
  * What clusters cost as lines of the open format, FOCUS 1.0: one for each thing that is paid for and each day, not rounded.
@@ -51,15 +45,7 @@ final readonly class FocusFile
      */
     public static function parquet(array $rows): string
     {
-        $columns = array_map(
-            static fn (string $name): Column => new Column($name, ColumnType::of(TypeKind::Text)),
-            array_keys($rows[0] ?? self::empty()),
-        );
-
-        return (new ParquetWriter(Compression::Gzip))->write(
-            $columns,
-            array_map(static fn (Column $column): array => array_column($rows, $column->name), $columns),
-        );
+        return UsageParquet::of($rows, names: array_keys(self::empty()));
     }
 
     /**
@@ -68,7 +54,7 @@ final readonly class FocusFile
     private static function row(Cluster $cluster, string $currency, CostLine $line): array
     {
         $at = static fn (int $second): string => gmdate('Y-m-d\TH:i:s\Z', $second);
-        $month = (new DateTimeImmutable('@'.$line->from))->setTimezone(new DateTimeZone('UTC'))->modify('first day of this month midnight');
+        $month = Days::month(gmdate('Y-m', $line->from));
         $isDiscount = $line->kind === PriceKind::Discount;
         $amount = (string) $line->amount->stripTrailingZeros();
         [$quantity, $price, $unit] = $isDiscount ? ['', '', '']
@@ -77,8 +63,8 @@ final readonly class FocusFile
         return [
             'BillingAccountId' => 'fulcrion',
             'BillingCurrency' => $currency,
-            'BillingPeriodStart' => $at($month->getTimestamp()),
-            'BillingPeriodEnd' => $at($month->modify('first day of next month')->getTimestamp()),
+            'BillingPeriodStart' => $at($month->from),
+            'BillingPeriodEnd' => $at($month->to),
             'ChargePeriodStart' => $at($line->from),
             'ChargePeriodEnd' => $at($line->to),
             'ChargeCategory' => ($isDiscount ? ChargeCategory::Adjustment : ChargeCategory::Usage)->value,

@@ -39,7 +39,7 @@ final class Prices
     }
 
     /**
-     * @return list<stdClass> as they were written, the latest moment first
+     * @return list<stdClass> the earliest moment first
      */
     public function rows(Cluster $cluster): array
     {

@@ -27,6 +27,16 @@ enum UsageField: string
         return [self::Team, self::Application, self::Person, self::Statement];
     }
 
+    /**
+     * Those cost is given to: what a cluster cost is known without them.
+     *
+     * @return list<self>
+     */
+    public static function ofCost(): array
+    {
+        return array_values(array_filter(self::cases(), static fn (self $one): bool => $one !== self::Cluster));
+    }
+
     /** Of the facts f, teams t, origins o, clusters c and statements s. */
     public function column(): string
     {

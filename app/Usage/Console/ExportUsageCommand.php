@@ -7,12 +7,8 @@ namespace App\Usage\Console;
 use App\Platform\Support\Clock;
 use App\Usage\Application\UsageAxis;
 use App\Usage\Application\UsageField;
+use App\Usage\Application\UsageParquet;
 use App\Usage\Application\UsageQuery;
-use Fulcrion\Core\Catalog\Column;
-use Fulcrion\Core\Catalog\ColumnType;
-use Fulcrion\Core\Catalog\TypeKind;
-use Fulcrion\Core\Parquet\Compression;
-use Fulcrion\Core\Parquet\ParquetWriter;
 use Fulcrion\Core\Usage\Days;
 use Illuminate\Console\Command;
 use InvalidArgumentException;
@@ -64,16 +60,7 @@ final class ExportUsageCommand extends Command
     private function day(string $folder, Days $day, array $by): int
     {
         $query = new UsageQuery($day, $by, null);
-        $columns = $values = [];
-        for ($at = 0; ($rows = $query->rows($at, self::ROWS)) !== []; $at += self::ROWS) {
-            foreach ($rows as $row) {
-                foreach ($row as $name => $value) {
-                    $columns[$name] ??= new Column($name, ColumnType::of(is_int($value) ? TypeKind::Bigint : TypeKind::Text), false);
-                    $values[$name][] = $value;
-                }
-            }
-        }
-        $count = $values === [] ? 0 : count(array_values($values)[0]);
+        $count = $query->count();
         if ($count === 0) {
             return 0;
         }
@@ -82,11 +69,21 @@ final class ExportUsageCommand extends Command
             mkdir($path, 0o755);
         }
         // Whole or not at all: whoever reads the folder meanwhile finds the file of before.
-        $file = (new ParquetWriter(Compression::Gzip))->write(array_values($columns), array_values($values));
+        $file = UsageParquet::of(self::rows($query), mayBeNull: false);
         file_put_contents("{$path}/.usage.part", $file);
         rename("{$path}/.usage.part", "{$path}/usage.parquet");
 
         return $count;
+    }
+
+    /**
+     * @return iterable<array<string, int|string>>
+     */
+    private static function rows(UsageQuery $query): iterable
+    {
+        for ($at = 0; ($rows = $query->rows($at, self::ROWS)) !== []; $at += self::ROWS) {
+            yield from $rows;
+        }
     }
 
     /**

@@ -60,7 +60,7 @@ final readonly class CostController
     {
         $page = $this->page($request);
         $rows = [];
-        foreach ($page->parts() as $part => $cost) {
+        foreach ($page->parts as $part => $cost) {
             $rows[] = [
                 $page->by->label() => $part === Allocation::IDLE ? 'idle' : (string) $part,
                 'fixed' => (string) $cost['shared'],
@@ -140,7 +140,7 @@ final readonly class CostController
         $by = $request->query('by');
         $by = is_string($by) ? UsageField::tryFrom($by) : null;
 
-        return $by === null || $by === UsageField::Cluster ? UsageField::Team : $by;
+        return in_array($by, UsageField::ofCost(), true) ? $by : UsageField::Team;
     }
 
     private function page(Request $request): CostPage

@@ -61,7 +61,7 @@ final readonly class ExploreController
         $name = "usage-by-{$page->rows->label()}-and-{$page->columns->label()}";
 
         return $format === 'parquet'
-            ? response(UsageParquet::of($page), 200, [
+            ? response(UsageParquet::of($page->table()), 200, [
                 'Content-Type' => 'application/vnd.apache.parquet',
                 'Content-Disposition' => "attachment; filename=\"{$name}.parquet\"",
             ])

@@ -14,9 +14,8 @@
     <div><label for="c-cluster">Cluster</label><select class="form-select" id="c-cluster" name="cluster"><option value="">all</option>
         @foreach($clusters as $one)<option value="{{ $one->slug }}" @selected($one->slug === ($scope->cluster->slug ?? ''))>{{ $one->name }}
         </option>@endforeach</select></div>
-    <div><label for="c-by">By</label><select class="form-select" id="c-by" name="by">@foreach(UsageField::cases() as $one)
-        @if($one !== UsageField::Cluster)<option value="{{ $one->value }}" @selected($one === $page->by)>{{ $one->label() }}</option>@endif
-        @endforeach</select></div>
+    <div><label for="c-by">By</label><select class="form-select" id="c-by" name="by">@foreach(UsageField::ofCost() as $one)
+        <option value="{{ $one->value }}" @selected($one === $page->by)>{{ $one->label() }}</option>@endforeach</select></div>
     @if($page->team() !== null)<input type="hidden" name="team" value="{{ $page->team() }}"><div><span class="quiet">Only {{
         $page->team() }}</span> <a href="{{ address('cost.index') }}?{{ http_build_query($scope->query(['team' => null])) }}">all
         teams</a></div>@endif
@@ -72,7 +71,7 @@
     </x-table>
     @endforeach
     @if($page->others !== [])<p>In another currency and not added: {{ implode(', ', array_map(fn ($one) => $one->name, $page->others)) }}.
-        Choose one by itself above.</p>@endif
+        Choose one of them above.</p>@endif
     @endif
     @if($page->without !== [] && $page->clusters !== [])<p class="quiet">Without a price: {{ implode(', ', array_map(
         fn ($one) => $one->name, $page->without)) }}. <a href="{{ address('cost.prices') }}">Prices</a></p>@endif

@@ -37,6 +37,12 @@ final readonly class BillMatch
         return $this->billed->minus($this->computed);
     }
 
+    /** The resource as the bill names it, where it is no cluster. */
+    public function unknownResource(): ?string
+    {
+        return str_starts_with($this->cluster, Reconciliation::UNKNOWN) ? substr($this->cluster, strlen(Reconciliation::UNKNOWN)) : null;
+    }
+
     /** The likely cause, as a sentence. */
     public function cause(): string
     {
@@ -55,7 +61,7 @@ final readonly class BillMatch
                 ."{$times($this->computedQuantity)}.",
             $this->agreement === Agreement::OnlyComputed => 'The bill has no such line on these days: it may follow in a later '
                 .'bill, or the price book counts what is not there.',
-            str_starts_with($this->cluster, Reconciliation::UNKNOWN) => 'No cluster is known by this resource. Say below which it belongs '
+            $this->unknownResource() !== null => 'No cluster is known by this resource. Say below which it belongs '
                 .'to.',
             $this->category === ChargeCategory::Credit => 'A credit, which no price book foresees.',
             $this->category === ChargeCategory::Tax => 'A tax, which is not part of the price book.',
