@@ -41,6 +41,7 @@ final class WalkTest extends BrowserTestCase
     {
         $this->signIn(self::OWNER);
         $this->open('/tune/statements?cluster=fernhill');
+        $this->find('.annotated li');
         $found = $this->texts('.annotated li');
         $one = static fn (string $pattern): array => array_values(
             array_filter($found, static fn (string $text): bool => preg_match($pattern, $text) === 1),

@@ -108,7 +108,10 @@ final class PatternFinderTest extends TestCase
         yield 'at the least interval' => [[50_000], 8, 0, 50_000];
         yield 'as fast as it can' => [[49_999], 8, 0, null];
         yield 'uneven, but not very' => [[70_000, 130_000], 9, 0, 100_000];
-        yield 'quite uneven' => [[60_000, 140_000], 9, 0, null];
+        yield 'uneven just as much as may be' => [[65_000, 135_000], 9, 0, 100_000];
+        yield 'quite uneven' => [[64_000, 136_000], 9, 0, null];
+        yield 'one long stall' => [[100_000, 100_000, 100_000, 100_000, 900_000, 100_000, 100_000], 8, 0, 100_000];
+        yield 'now and then at any time' => [[9_000, 350_000, 90_000, 20_000, 160_000, 240_000, 50_000], 15, 0, null];
         yield 'three of ten with an answer' => [[100_000], 10, 3, 100_000];
         yield 'four of ten with an answer' => [[100_000], 10, 4, null];
     }

@@ -15,7 +15,7 @@ final readonly class Pattern
      * @param  int  $rounds how often it came about
      * @param  int  $times runs of the statement in all rounds
      * @param  int  $durationUs of those runs
-     * @param  int  $intervalUs mean time between two runs of polling; else 0
+     * @param  int  $intervalUs median time between two runs of polling; else 0
      */
     public function __construct(
         public PatternKind $kind,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Core\Statements\Patterns;
 
 use Fulcrion\Core\Sql\StatementKind;
+use Fulcrion\Core\Statistics\Spread;
 
 /**
  * Finds, in runs of which the session and the order are known, statements that an application runs more often than it needs to.
@@ -28,7 +29,7 @@ final readonly class PatternFinder
     /** Closer ones are work and no polling. */
     private const LEAST_INTERVAL_US = 50_000;
 
-    /** Standard deviation of the intervals over their mean. */
+    /** Half of the intervals are this close to their median, as a share of it; a mean would fall for one stall of the network. */
     private const EVEN = 0.35;
 
     /** Share of polls that find nothing. */
@@ -147,7 +148,7 @@ final readonly class PatternFinder
 
     /**
      * @param  non-empty-list<SessionRun>  $runs in order
-     * @return int|null mean; null where they are not even
+     * @return int|null their median; null where they are not even
      */
     private static function evenInterval(array $runs): ?int
     {
@@ -155,13 +156,13 @@ final readonly class PatternFinder
         for ($i = 1; $i < count($runs); $i++) {
             $gaps[] = $runs[$i]->startedUs - $runs[$i - 1]->startedUs;
         }
-        $mean = array_sum($gaps) / max(1, count($gaps));
-        if ($mean < self::LEAST_INTERVAL_US) {
+        $usual = Spread::median($gaps);
+        if ($usual < self::LEAST_INTERVAL_US) {
             return null;
         }
-        $variance = array_sum(array_map(static fn (int $gap): float => ($gap - $mean) ** 2, $gaps)) / max(1, count($gaps));
+        $off = Spread::median(array_map(static fn (int $gap): float => abs($gap - $usual), $gaps));
 
-        return sqrt($variance) <= self::EVEN * $mean ? (int) round($mean) : null;
+        return $off <= self::EVEN * $usual ? (int) round($usual) : null;
     }
 
     /**
