@@ -30,8 +30,8 @@ return [
         'password' => env('KEEPER_PASSWORD'),
         'schemas' => env('KEEPER_SCHEMAS', 'brackenfold'),
     ],
-    // What space and time cost where nothing else is typed.
-    'prices' => ['currency' => env('FULCRION_CURRENCY', 'EUR'), 'storage_gib_month' => 0.03, 'node_hour' => 1.2],
+    // What amounts are in where no price book says otherwise.
+    'currency' => env('FULCRION_CURRENCY', 'EUR'),
     // How long a run of a practice cluster that somebody asked for can be watched while it grows.
     'jobs' => ['watch_seconds' => (float) env('FULCRION_JOB_WATCH', 12)],
     'import' => [

@@ -7,6 +7,7 @@ use App\Usage\Http\BillController;
 use App\Usage\Http\CostController;
 use App\Usage\Http\ExploreController;
 use App\Usage\Http\LimitController;
+use App\Usage\Http\SavingsController;
 use App\Usage\Http\UsageController;
 use Illuminate\Support\Facades\Route;
 
@@ -26,6 +27,10 @@ Route::middleware(['auth', 'role:any'])
             ->name('cost.export')
             ->whereIn('format', ExportFormat::words());
         Route::get('/cost/focus.{format}', [BillController::class, 'focus'])->name('cost.focus')->whereIn('format', ['csv', 'parquet']);
+        Route::get('/savings', [SavingsController::class, 'index'])->name('cost.savings');
+        Route::get('/savings/export/{format}', [SavingsController::class, 'export'])
+            ->name('cost.savings-export')
+            ->whereIn('format', ExportFormat::words());
         Route::get('/bills', [BillController::class, 'index'])->name('bill.index');
         Route::get('/bills/{bill}', [BillController::class, 'show'])->name('bill.show')->whereNumber('bill');
         Route::get('/bills/{bill}/export/{format}', [BillController::class, 'export'])

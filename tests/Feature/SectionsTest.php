@@ -68,6 +68,7 @@ final class SectionsTest extends TestCase
             'Why it changed',
             'Explore',
             'Cost',
+            'Savings',
             'Bills',
             'Prices',
             'Who sees whom',

@@ -167,7 +167,7 @@ final class TuningTest extends TestCase
         $this->post('/tune/encodings', ['table' => 'fernhill:field.reading'])->assertRedirectContains('/tune/encodings/');
         $run = LabRun::query()->firstOrFail();
         self::assertSame('done', $run->state, (string) $run->error);
-        $page = new LabPage($run, Request::create('/', 'GET', ['aim' => 'smallest']), app(EstateReader::class));
+        $page = new LabPage($run, Request::create('/', 'GET', ['aim' => 'smallest']), app(EstateReader::class), null);
         self::assertNotSame(Variant::ROWS, $page->chosen->policy);
         $this->get("/tune/encodings/{$run->id}?aim=smallest")
             ->assertOk()

@@ -10,6 +10,8 @@ use App\Estate\Connectors\SourceError;
 use App\Platform\Figures\Figure;
 use App\Platform\Support\Money;
 use App\Telemetry\Workload\EstateReader;
+use Brick\Math\BigDecimal;
+use Fulcrion\Core\Cost\Rates;
 use Fulcrion\Core\Parquet\Encoding;
 use Fulcrion\Core\Storage\Encodings\LabResult;
 use Fulcrion\Core\Storage\Encodings\Variant;
@@ -65,7 +67,10 @@ final readonly class LabPage
     /** Executions a week that change single rows. */
     public float $single;
 
-    public function __construct(public LabRun $run, Request $request, EstateReader $reader)
+    /**
+     * @param  Rates|null  $rates of the cluster, which hold where nothing else is typed
+     */
+    public function __construct(public LabRun $run, Request $request, EstateReader $reader, private ?Rates $rates)
     {
         $lab = $run->lab();
         assert($lab !== null);
@@ -73,15 +78,13 @@ final readonly class LabPage
         [$this->asked, $this->rowUs, $this->byteUs, $this->single] = $this->workload($reader);
         $this->variants = $lab->variants($this->asked);
         $this->front = LabResult::front($this->variants);
-        $price = static fn (string $name, mixed $default): float => is_numeric($request->query($name))
+        $price = static fn (string $name, ?BigDecimal $booked): float => is_numeric($request->query($name))
             ? max(0.0, (float) $request->query($name))
-            : (is_numeric($default)
-                ? (float) $default
-                : 0.0);
-        $this->gibMonth = $price('gib', config('fulcrion.prices.storage_gib_month'));
-        $this->nodeHour = $price('node', config('fulcrion.prices.node_hour'));
+            : $booked?->toFloat() ?? 0.0;
+        $this->gibMonth = $price('gib', $rates?->storedGibMonth);
+        $this->nodeHour = $price('node', $rates?->nodeHour);
         $aim = $request->query('aim');
-        $this->aim = is_string($aim) && isset(self::AIMS[$aim]) ? $aim : 'balanced';
+        $this->aim = is_string($aim) && isset(self::AIMS[$aim]) ? $aim : ($this->isPriced() ? 'balanced' : 'smallest');
         $order = $request->query('order');
         $this->order = is_string($order) && isset($lab->orders[$order]) ? $order : '';
         $compression = $request->query('compression');
@@ -133,7 +136,7 @@ final readonly class LabPage
         $now = $this->now();
         $size = $this->size($this->chosen);
         $money =
-            $this->aim === 'balanced' && $this->run->cluster_id !== null
+            $this->aim === 'balanced' && $this->isPriced() && $this->run->cluster_id !== null
                 ? ', '.$this->money($this->month($this->chosen)).' a month to keep and read'
                 : '';
 
@@ -166,9 +169,20 @@ final readonly class LabPage
         return ucfirst(implode('; it ', $parts)).'.';
     }
 
+    /** Whether what is cheapest a month can be told. */
+    public function isPriced(): bool
+    {
+        return $this->gibMonth > 0 || $this->nodeHour > 0;
+    }
+
+    public function currency(): string
+    {
+        return $this->rates->currency ?? (string) config('fulcrion.currency');
+    }
+
     public function money(float $amount): string
     {
-        return Money::plain($amount, (string) config('fulcrion.prices.currency'));
+        return Money::plain($amount, $this->currency());
     }
 
     /** The statement that writes the table that way; null for whole rows and files. */

@@ -11,6 +11,7 @@ use App\Encodings\Http\Requests\StartLabRequest;
 use App\Encodings\Models\LabRun;
 use App\Estate\Connectors\SourceError;
 use App\Estate\Models\Cluster;
+use App\Estate\Pricing\MoneyRates;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\ChosenStatements;
 use App\Ledger\Changes\Inverse;
@@ -32,7 +33,7 @@ use Illuminate\Http\UploadedFile;
  */
 final readonly class EncodingController
 {
-    public function __construct(private EstateReader $reader)
+    public function __construct(private EstateReader $reader, private MoneyRates $rates)
     {
     }
 
@@ -103,8 +104,13 @@ final readonly class EncodingController
 
         return view('encodings.encoding', [
             'run' => $run,
-            'page' => $run->state === 'done' ? new LabPage($run, $request, $this->reader) : null,
+            'page' => $run->state === 'done' ? $this->page($run, $request) : null,
         ]);
+    }
+
+    private function page(LabRun $run, Request $request): LabPage
+    {
+        return new LabPage($run, $request, $this->reader, $run->cluster === null ? null : $this->rates->of($run->cluster));
     }
 
     public function stop(Request $request, LabRun $run): RedirectResponse
@@ -122,7 +128,7 @@ final readonly class EncodingController
         if ($cluster === null || $run->state !== 'done') {
             return $back->with('failed', 'A file cannot be rewritten from here; only tables of a cluster can.');
         }
-        $page = new LabPage($run, $request, $this->reader);
+        $page = $this->page($run, $request);
         $variant = $page->byKey($data['variant']);
         $layouts = $this->reader->shown($user, $cluster);
         $table = $layouts[$run->object] ?? null;

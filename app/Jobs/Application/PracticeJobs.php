@@ -7,6 +7,7 @@ namespace App\Jobs\Application;
 use App\Estate\Authorization\Actor;
 use App\Estate\Authorization\Clusters;
 use App\Estate\Authorization\SystemActor;
+use App\Estate\Pricing\MoneyRates;
 use App\Jobs\Models\JobRun;
 use App\Jobs\Models\JobSeries;
 use App\Platform\Support\Clock;
@@ -24,14 +25,21 @@ final readonly class PracticeJobs
 {
     private const WEEK_US = 604_800_000_000;
 
-    public function __construct(private Clusters $clusters, private JobRunStore $store, private JobAnalysis $analyses)
-    {
+    public function __construct(
+        private Clusters $clusters,
+        private JobRunStore $store,
+        private JobAnalysis $analyses,
+        private MoneyRates $rates,
+    ) {
     }
 
     /** Makes the run known, so that it can be watched. */
     public function begin(JobSeries $series, int $workers, int $startUs, string $by): JobRun
     {
         $last = $series->last();
+        // What the price book says now goes before what a worker cost the run before.
+        $rates = $this->rates->of($series->cluster);
+        $booked = $rates?->workerHour;
 
         return JobRun::query()->create([
             'cluster_id' => $series->cluster_id,
@@ -44,8 +52,8 @@ final readonly class PracticeJobs
             'started_us' => $startUs,
             'deadline_us' => self::deadline($series, $startUs),
             'workers' => $workers,
-            'price' => $last?->price,
-            'currency' => $last->currency ?? (string) config('fulcrion.prices.currency'),
+            'price' => $booked === null ? $last?->price : $booked->toFloat(),
+            'currency' => $booked === null || $rates === null ? $last->currency ?? $this->rates->currency() : $rates->currency,
             'modelled' => true,
             'progress' => 'waiting for a worker of ours',
             'asked_us' => Clock::microseconds(),

@@ -9,6 +9,7 @@ use App\Ledger\Changes\Changes;
 use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\ChosenStatements;
 use App\Ledger\Changes\Refused;
+use App\Ledger\Findings\Worth;
 use App\Ledger\Http\Requests\ChooseStatementsRequest;
 use App\Ledger\Models\Change;
 use App\Ledger\Proofs\LiveComparison;
@@ -41,10 +42,10 @@ final readonly class ChangeController
         ]);
     }
 
-    public function export(Request $request, string $format): StreamedResponse
+    public function export(Request $request, string $format, Worth $worth): StreamedResponse
     {
         $time = static fn (?int $us): ?string => $us === null ? null : gmdate('c', intdiv($us, 1_000_000));
-        $rows = (function () use ($request, $time) {
+        $rows = (function () use ($request, $time, $worth) {
             foreach ($this->filtered($request)->with('cluster')->lazy(500) as $change) {
                 assert($change instanceof Change);
                 yield [
@@ -62,6 +63,9 @@ final readonly class ChangeController
                     'applied_at' => $time($change->applied_us),
                     'undone_at' => $time($change->undone_us),
                     'expected_saved_us_per_week' => (int) $change->expected['savedUs'],
+                    'expected_saved_per_month' => $change->kind()->measured && $change->expected['savedUs'] > 0
+                        ? (string) $worth->ofSaved($change->cluster, (float) $change->expected['savedUs']) : '',
+                    'currency' => $worth->currency($change->cluster),
                     'error' => $change->error,
                 ];
             }

@@ -8,6 +8,7 @@ use App\Estate\Models\Cluster;
 use App\Ledger\Findings\Causes;
 use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingState;
+use App\Ledger\Findings\Worth;
 use App\Ledger\Http\Requests\DismissFindingRequest;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
@@ -47,9 +48,9 @@ final readonly class FindingController
         ]);
     }
 
-    public function export(Request $request, string $format): StreamedResponse
+    public function export(Request $request, string $format, Worth $worth): StreamedResponse
     {
-        $rows = (function () use ($request) {
+        $rows = (function () use ($request, $worth) {
             foreach ($this->filtered($request)->with('cluster')->lazy(500) as $finding) {
                 assert($finding instanceof Finding);
                 yield [
@@ -61,6 +62,8 @@ final readonly class FindingController
                     'problem' => $finding->problem,
                     'weight' => (int) $finding->weight,
                     'weight_unit' => $finding->weight_unit->field(),
+                    'per_month' => (string) $worth->ofFinding($finding),
+                    'currency' => $worth->currency($finding->cluster),
                     'spare_bytes' => (int) $finding->spare_bytes,
                     'first_at' => gmdate('c', intdiv($finding->first_us, 1_000_000)),
                     'last_at' => gmdate('c', intdiv($finding->last_us, 1_000_000)),

@@ -8,6 +8,7 @@ use App\Ledger\Changes\ChangeState;
 use App\Ledger\Models\ProofRecord;
 use App\Ledger\Proofs\Differences;
 use App\Ledger\Proofs\LiveComparison;
+use App\Ledger\Proofs\Promise;
 use App\Ledger\Proofs\ProofFigure;
 use App\Platform\Models\User;
 use App\Platform\Support\Export;
@@ -18,7 +19,7 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
 
 final readonly class ProofController
 {
-    public function __construct(private Differences $differences)
+    public function __construct(private Differences $differences, private Promise $promise)
     {
     }
 
@@ -112,7 +113,8 @@ final readonly class ProofController
         $proof->load(['change', 'change.cluster', 'change.finding']);
 
         if ($proof->body !== 'time') {
-            return ['record' => $proof, 'lines' => (array) json_decode($proof->measured, true), 'change' => $proof->change, 'live' => []];
+            return ['record' => $proof, 'lines' => (array) json_decode($proof->measured, true), 'change' => $proof->change, 'live' => [],
+                'promise' => ''];
         }
 
         return [
@@ -120,6 +122,7 @@ final readonly class ProofController
             'proof' => $proof->proof(),
             'figure' => ProofFigure::of($proof->proof()),
             'change' => $proof->change,
+            'promise' => $this->promise->shown($proof),
             'live' => $proof->kind === 'applied' && $proof->change->state === ChangeState::Applied ? $live->of($proof->change) : [],
         ];
     }

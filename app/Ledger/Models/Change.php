@@ -10,6 +10,7 @@ use App\Ledger\Changes\ChangeKind;
 use App\Ledger\Changes\ChangeKinds;
 use App\Ledger\Changes\ChangeState;
 use App\Ledger\Changes\InverseKind;
+use App\Ledger\Findings\Worth;
 use App\Platform\Models\User;
 use App\Platform\Runs\BackgroundRun;
 use App\Platform\Runs\RunsInBackground;
@@ -192,6 +193,14 @@ final class Change extends Model implements BackgroundRun
     public function canBeUndone(): bool
     {
         return $this->state === ChangeState::Applied && $this->doing === null && $this->inverse !== InverseKind::None;
+    }
+
+    /** What it is expected to save, in money a month; empty where that cannot be told. */
+    public function worth(): string
+    {
+        $us = (float) $this->expected['savedUs'];
+
+        return $us <= 0 || ! $this->kind()->measured ? '' : app(Worth::class)->saved($this->cluster, $us);
     }
 
     public function mark(): string

@@ -14,6 +14,7 @@ use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\Weight;
 use App\Ledger\Findings\WeightUnit;
+use App\Ledger\Findings\Worth;
 use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Database\Eloquent\Relations\BelongsTo;
@@ -96,6 +97,12 @@ final class Finding extends Model
         return Weight::of($this->weight, $this->weight_unit);
     }
 
+    /** In money a month; empty where no price tells it. */
+    public function worth(): string
+    {
+        return app(Worth::class)->shown($this);
+    }
+
     /** Zero where it weighs in another unit. */
     public function queryUs(): float
     {
@@ -165,9 +172,22 @@ final class Finding extends Model
     /** Time a week of statements in flight that all waiting findings cost. */
     public static function waitingQueryUs(): float
     {
-        return (float) self::query()
+        return (float) array_sum(self::waitingQueryUsByCluster());
+    }
+
+    /**
+     * @return array<int, float> by cluster
+     */
+    public static function waitingQueryUsByCluster(): array
+    {
+        return self::query()
+            ->toBase()
             ->whereIn('state', FindingState::waiting())
             ->where('weight_unit', WeightUnit::QueryTime)
-            ->sum('weight');
+            ->groupBy('cluster_id')
+            ->selectRaw('cluster_id, SUM(weight) AS us')
+            ->pluck('us', 'cluster_id')
+            ->map(static fn (mixed $us): float => (float) $us)
+            ->all();
     }
 }

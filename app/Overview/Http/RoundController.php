@@ -4,13 +4,16 @@ declare(strict_types=1);
 
 namespace App\Overview\Http;
 
+use App\Estate\Models\Cluster;
 use App\Ledger\Findings\Causes;
 use App\Ledger\Findings\FindingState;
 use App\Ledger\Findings\Severity;
+use App\Ledger\Findings\Worth;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use App\Platform\Support\Money;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
@@ -27,7 +30,7 @@ final readonly class RoundController
 
     private const SHOWN = 40;
 
-    public function __construct(private Causes $causes)
+    public function __construct(private Causes $causes, private Worth $worth)
     {
     }
 
@@ -78,8 +81,28 @@ final readonly class RoundController
                         ($count - $acts === 1 ? 'is' : 'are').
                         ' worth watching; together they cost '.
                         Quantity::duration($weight).
-                        ' of query time a week',
+                        ' of query time a week'.
+                        $this->money(),
         ]);
+    }
+
+    /** What that is in money a month, of the clusters whose price book tells it in one currency. */
+    private function money(): string
+    {
+        $sums = [];
+        $isAll = true;
+        foreach (Finding::waitingQueryUsByCluster() as $id => $us) {
+            $cluster = Cluster::query()->find($id);
+            $amount = $cluster === null ? null : $this->worth->ofSaved($cluster, $us);
+            $isAll = $isAll && $amount !== null;
+            if ($cluster !== null && $amount !== null) {
+                $currency = $this->worth->currency($cluster);
+                $sums[$currency] = ($sums[$currency] ?? 0.0) + $amount->toFloat();
+            }
+        }
+
+        return count($sums) !== 1 ? '' : ', about '.Money::plain(array_sum($sums), (string) array_key_first($sums)).' a month'
+            .($isAll ? '' : ' where prices are known');
     }
 
     /** @return int|null when this person looked before; null the first time */

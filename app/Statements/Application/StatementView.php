@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Statements\Application;
 
+use App\Ledger\Findings\Worth;
 use App\Platform\Figures\BarFigure;
 use App\Platform\Figures\LineFigure;
 use App\Platform\Figures\TimeMarks;
@@ -27,6 +28,7 @@ final readonly class StatementView
         private ReadingGaps $gaps,
         private TimeMarks $marks,
         private PlanStore $plans,
+        private Worth $worth,
     ) {
     }
 
@@ -70,6 +72,8 @@ final readonly class StatementView
         return [
             ...$data,
             'row' => $row,
+            // As much as in the window, all the time.
+            'worth' => $this->worth->saved($scope->cluster, $row->sums['load_us'] * 604_800 / $scope->window->seconds()),
             'sentence' => self::sentence($row, $scope),
             'meanFigure' => LineFigure::draw(
                 'mean',

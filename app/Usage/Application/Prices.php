@@ -48,12 +48,21 @@ final class Prices
         );
     }
 
+    /** Another one whenever a price or the rule is another. */
+    public function version(Cluster $cluster): string
+    {
+        return hash('xxh64', json_encode([
+            $this->rows($cluster),
+            DB::table('cost_rules')->where('cluster_id', $cluster->id)->first(),
+        ], JSON_THROW_ON_ERROR));
+    }
+
     public function rule(Cluster $cluster): CostRule
     {
         $row = DB::table('cost_rules')->where('cluster_id', $cluster->id)->first();
 
         return new CostRule(
-            $row->currency ?? (string) config('fulcrion.prices.currency'),
+            $row->currency ?? (string) config('fulcrion.currency'),
             UsageMeasure::tryFrom($row->follows ?? '') ?? UsageMeasure::InFlight,
             IdleRule::tryFrom($row->idle ?? '') ?? IdleRule::OwnLine,
         );

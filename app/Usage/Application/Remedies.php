@@ -6,7 +6,7 @@ namespace App\Usage\Application;
 
 use App\Ledger\Findings\FindingState;
 use Brick\Math\BigDecimal;
-use Brick\Math\RoundingMode;
+use Fulcrion\Core\Cost\Rates;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -16,9 +16,6 @@ use Illuminate\Support\Facades\DB;
 final readonly class Remedies
 {
     private const DAY = 86_400;
-
-    /** Days of a mean month of the Gregorian calendar. */
-    private const MONTH = '30.436875';
 
     /**
      * @param  array<string, BigDecimal>  $costs cost of statements in the days of the scope, by fingerprint
@@ -43,8 +40,7 @@ final readonly class Remedies
             $remedies[$row->fingerprint] ??= [
                 'finding' => (int) $row->finding_id,
                 'problem' => (string) $row->problem,
-                'month' => $costs[$row->fingerprint]->multipliedBy(sprintf('%.6F', $share))->multipliedBy(self::MONTH)
-                    ->dividedBy($days, 2, RoundingMode::HALF_UP),
+                'month' => Rates::monthly($costs[$row->fingerprint]->multipliedBy(sprintf('%.6F', $share)), $days),
             ];
         }
 

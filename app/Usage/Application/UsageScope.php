@@ -65,13 +65,50 @@ final readonly class UsageScope
             $text,
             $days,
             $isMonth ? $days->sameOfMonthBefore() : $days->before(),
-            $isMonth ? 'the same days of the month before' : ($days->count() === 1 ? 'the day before' : "the {$days->count()} days before"),
+            self::against($days, $isMonth),
             UsageMeasure::tryFrom($said('measure')) ?? UsageMeasure::Scanned,
             $slug === '' ? null : Cluster::query()->where('slug', $slug)->first(),
             $only,
             $complaint,
             UsageLimits::of(self::person($request)),
         );
+    }
+
+    /**
+     * Of whole days, without an address.
+     *
+     * @param  array<string, string>  $only value by field
+     * @param  list<string>|null  $teams
+     */
+    public static function within(
+        Days $days,
+        UsageMeasure $measure,
+        ?Cluster $cluster = null,
+        array $only = [],
+        ?array $teams = null,
+    ): self {
+        $isMonth = $days->isOfOneMonth();
+
+        return new self(
+            $days->text(),
+            $days,
+            $isMonth ? $days->sameOfMonthBefore() : $days->before(),
+            self::against($days, $isMonth),
+            $measure,
+            $cluster,
+            $only,
+            null,
+            $teams,
+        );
+    }
+
+    private static function against(Days $days, bool $isMonth): string
+    {
+        return match (true) {
+            $isMonth => 'the same days of the month before',
+            $days->count() === 1 => 'the day before',
+            default => "the {$days->count()} days before",
+        };
     }
 
     private static function person(Request $request): ?User

@@ -60,6 +60,17 @@ enum PriceKind: string
         return [self::NodeHour, self::ScannedTebibyte, self::MonthlyFee, self::Discount];
     }
 
+    /**
+     * Those that say what a change would save or a job costs; what there is of them is not recorded, so they are no part of the cost of
+     * a cluster.
+     *
+     * @return list<self>
+     */
+    public static function rated(): array
+    {
+        return [self::WorkerHour, self::StorageMonth];
+    }
+
     /** Whether it is paid for as long as it is there, whoever uses it. */
     public function isStanding(): bool
     {

@@ -59,6 +59,24 @@ final readonly class Proof
         return max(1, $this->sum(false)['us']) / max(1, $this->sum(true)['us']);
     }
 
+    /**
+     * Of the time each statement took, the share it takes after the change; of what reads and did not fail.
+     *
+     * @return array<string, float> by fingerprint
+     */
+    public function remaining(): array
+    {
+        $times = [];
+        foreach ($this->lines as $line) {
+            if (! $line->failed() && ! $line->isWrite()) {
+                $known = $times[$line->statement] ?? [0, 0];
+                $times[$line->statement] = [$known[0] + $line->before->us(), $known[1] + $line->after->us()];
+            }
+        }
+
+        return array_map(static fn (array $us): float => max(1, $us[1]) / max(1, $us[0]), $times);
+    }
+
     public function worstEstimate(bool $after): float
     {
         return max([

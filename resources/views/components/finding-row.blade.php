@@ -28,5 +28,7 @@
         @if($cause !== null)<p class="quiet small">comes of <a href="{{ address('finding.show', $cause->findingId) }}">{{
             $cause->problem }}</a></p>@endif
     </div>
-    <p class="weight mono">{{ $finding->weight()->shown() }}</p>
+    @php($worth = $finding->worth())
+    <p class="weight mono">{{ $finding->weight()->shown() }}@if($worth !== '')<br><span class="quiet small nowrap">{{ $worth }}</span>
+        @endif</p>
 </li>

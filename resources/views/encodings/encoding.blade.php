@@ -18,10 +18,12 @@
     <x-filters :to="address('encoding.show', $run->id)">
         <div><label for="lab-aim">Aim</label><select class="form-select" id="lab-aim" name="aim" data-submits>@foreach(LabPage::AIMS
             as $key => $label)<option value="{{ $key }}" @selected($page->aim === $key)>{{ $label }}</option>@endforeach</select></div>
-        <div><label for="lab-gib">A GiB a month, {{ config('fulcrion.prices.currency') }}</label><input class="form-control" id="lab-gib"
+        <div><label for="lab-gib">A GiB a month, {{ $page->currency() }}</label><input class="form-control" id="lab-gib"
             name="gib" inputmode="decimal" value="{{ $page->gibMonth }}"></div>
         <div><label for="lab-node">A node an hour</label><input class="form-control" id="lab-node" name="node" inputmode="decimal"
             value="{{ $page->nodeHour }}"></div>
+        @if(! $page->isPriced())<p class="hint quiet">No price of {{ $run->cluster->name ?? 'a file' }} is written down. Type both, or <a
+            href="{{ address('cost.prices') }}">keep them in the price book</a>.</p>@endif
         <div><label for="lab-order">Order</label><select class="form-select" id="lab-order" name="order" data-submits>
         <option value="">any</option>@foreach($page->lab->orders as $order => $by)<option value="{{
         $order }}" @selected($page->order === $order)>{{ $order }}{{ $by === [] ? '' : ': '.implode(', ',
@@ -78,8 +80,8 @@
     <td class="n">{{ Quantity::digits($page->plainRows->bytesPerRow / $v->bytesPerRow) }}×</td>
     <td class="n">{{ Quantity::percent(1 - $v->bytesPerRow / $page->plainRows->bytesPerRow) }}</td>
     <td class="n">{{ Quantity::count(round($v->writeNs)) }} ns</td><td class="n">{{ Quantity::count(round($v->readAllNs)) }} ns</td>
-    <td class="n">{{ Quantity::count(round($v->readWorkNs)) }} ns</td><td class="n">{{ $run->cluster === null ? Quantity::NONE
-    : $page->money($page->month($v)) }}</td></tr>@endforeach</tbody></x-table>
+    <td class="n">{{ Quantity::count(round($v->readWorkNs)) }} ns</td><td class="n">{{ $run->cluster === null || ! $page->isPriced()
+    ? Quantity::NONE : $page->money($page->month($v)) }}</td></tr>@endforeach</tbody></x-table>
     @if(count($shown) < count($found))<p><a href="{{ request()->fullUrlWithQuery(['all' => 1]) }}">Show all {{
         count($found) }}</a></p>@endif
     <p class="quiet small">Times a row were measured here, in PHP. A month is space at its price, and the node time that reading takes

@@ -62,7 +62,8 @@
     <div class="columns">
     <section><h2>Expected</h2><x-facts>
         <tr><th scope="row">saves a week</th>
-        <td>{{ $change->expected['savedUs'] > 0 ? Quantity::duration($change->expected['savedUs']).' (modelled)'
+        <td>{{ $change->expected['savedUs'] > 0 ? Quantity::duration($change->expected['savedUs']).($change->worth() === '' ? ''
+            : ', about '.$change->worth()).' (modelled)'
         : 'no time that could be told beforehand' }}</td></tr>
         <tr><th scope="row">bytes not read a week</th>
         <td>{{ $change->expected['savedBytes'] > 0 ? Quantity::bytes($change->expected['savedBytes']) : Quantity::NONE }}</td></tr>

@@ -28,7 +28,8 @@
     moment($change->asked_us) }}</span></td><td>{{ $change->approved_by ?? Quantity::NONE }}<br><span class="quiet small nowrap">{{
     $change->approved_us ? moment($change->approved_us) : '' }}</span></td><td>{{ $change->applied_by ?? Quantity::NONE }}<br><span
     class="quiet small nowrap">{{ $change->applied_us ? moment($change->applied_us) : '' }}</span></td>
-    <td class="n">{{ $change->expected['savedUs'] > 0 ? Quantity::duration($change->expected['savedUs']) : Quantity::NONE }}</td>
+    <td class="n">{{ $change->expected['savedUs'] > 0 ? Quantity::duration($change->expected['savedUs']) : Quantity::NONE }}
+    @if($change->worth() !== '')<br><span class="quiet small nowrap">{{ $change->worth() }}</span>@endif</td>
     </tr>@endforeach</tbody></x-table>
     <nav class="pages" aria-label="Pages">@if($changes->previousPageUrl())<a rel="prev" href="{{
         $changes->previousPageUrl() }}">Newer</a>@endif @if($changes->nextPageUrl())<a rel="next" href="{{

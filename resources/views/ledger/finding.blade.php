@@ -1,5 +1,6 @@
 @php use App\Platform\Support\MomentStyle; use App\Ledger\Findings\FindingState; use Fulcrion\Core\Text\Quantity;
-    $source = $finding->source(); $home = $source->home($finding); $rule = $source->rule($finding); @endphp
+    $source = $finding->source(); $home = $source->home($finding); $rule = $source->rule($finding);
+    $worth = $finding->worth(); @endphp
 <x-layout title="Finding {{ $finding->id }}" bench="ledger" sub="findings">
 <div class="reading">
     <p class="trail"><a data-back href="{{ address('finding.index') }}">Findings</a> / {{
@@ -15,7 +16,9 @@
     <x-facts>
         @if($finding->weight > 0)<tr><th scope="row">weight</th>
         <td>{{ $finding->weight()->shown() }}{{ $finding->weight_unit === App\Ledger\Findings\WeightUnit::Bytes ? '' : ' a week' }} ({{
-            $source->weighed }})</td></tr>@endif
+            $source->weighed }})</td></tr>
+        @if($worth !== '')<tr><th scope="row">worth</th><td>about {{ $worth }} (modelled, by <a href="{{
+            address('cost.prices') }}?cluster={{ $finding->cluster->slug }}">the price book</a>; nodes are paid for until fewer are needed)</td></tr>@endif @endif
         @if($cause !== null)<tr><th scope="row">comes of</th><td><a href="{{ address('finding.show', $cause->findingId) }}">{{
             $cause->problem }}</a>, which explains {{ Quantity::percent($cause->share) }} of it (modelled)</td></tr>@endif
         @if($explains !== [])<tr><th scope="row">explains</th><td>@foreach($explains as $one)<a href="{{

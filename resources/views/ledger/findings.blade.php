@@ -20,6 +20,7 @@
     @if($findings->isEmpty())<x-empty>No finding matches. <a href="{{ address('finding.index') }}?state=any">Show all</a>.</x-empty>@else
     <x-table name="Findings" :export="false" :columns="true" :sorts="false"><thead><tr><th scope="col">State</th>
     <th scope="col">Problem</th><th scope="col">Object</th><th scope="col">Rule</th><th scope="col" class="n">Weight a week</th>
+    <th scope="col" class="n">About, a month</th>
     <th scope="col" class="n">Bytes to spare</th></tr></thead>
     <tbody>@foreach($findings as $finding)<tr data-row><td><x-state :is="$finding->mark() === 'none' ? 'no data' : $finding->mark()">{{
         $finding->state->value }}</x-state></td><td class="problem"><a href="{{ address('finding.show', $finding->id) }}">{{
@@ -28,6 +29,7 @@
             }}</a></span>@endisset</td><td class="mono">{{ $finding->subject()->shown() }}<br><span class="quiet small">{{
         $finding->cluster->name }}</span></td><td>{{ str_replace('-', ' ', $finding->rule) }}</td>
         <td class="n">{{ $finding->weight()->shown() ?: Quantity::NONE }}</td>
+        <td class="n nowrap">{{ Str::before($finding->worth(), ' a month') ?: Quantity::NONE }}</td>
         <td class="n">{{ $finding->spare_bytes > 0 ? Quantity::bytes($finding->spare_bytes) : Quantity::NONE }}</td>
         </tr>@endforeach</tbody></x-table>
     <nav class="pages" aria-label="Pages">@if($findings->previousPageUrl())<a rel="prev" href="{{

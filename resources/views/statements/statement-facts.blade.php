@@ -3,6 +3,7 @@
 <x-facts caption="Times">
     <tr><th scope="row">Executions</th><td class="n">{{ Quantity::count($row->sums['executions']) }}</td></tr>
     <tr><th scope="row">Time in the window</th><td class="n">{{ Quantity::duration($row->sums['load_us']) }}</td></tr>
+    @if($worth !== '')<tr><th scope="row">Full cost at this rate (modelled)</th><td class="n">about {{ $worth }}</td></tr>@endif
     <tr><th scope="row">Least, mean, most</th><td class="n">{{ $row->sums['executions'] > 0 ? Quantity::duration($row->sums['min_us'])
         : Quantity::NONE }}, {{ Quantity::duration($row->meanUs()) }}, {{
         $row->sums['executions'] > 0 ? Quantity::duration($row->sums['max_us']) : Quantity::NONE }}</td></tr>

@@ -21,7 +21,7 @@ final class AddPriceRequest extends FormRequest
     public function rules(): array
     {
         return [
-            'kind' => ['required', Rule::enum(PriceKind::class)->only(PriceKind::counted())],
+            'kind' => ['required', Rule::enum(PriceKind::class)->only([...PriceKind::counted(), ...PriceKind::rated()])],
             'name' => ['nullable', 'string', 'max:120'],
             'amount' => ['required', 'string', self::DECIMAL],
             'quantity' => ['nullable', 'string', self::DECIMAL],
