@@ -20,6 +20,7 @@ return [
     App\Jobs\Provider::class,
     App\Access\Provider::class,
     App\Usage\Provider::class,
+    App\Cost\Provider::class,
     // Installed for development and the demo only.
     ...class_exists(Fulcrion\Tools\ToolsProvider::class) ? [Fulcrion\Tools\ToolsProvider::class] : [],
 ];

@@ -37,6 +37,8 @@ Route::middleware(['auth', 'role:any'])
         Route::get('/outbox', [NotificationController::class, 'index'])->name('notification.index');
         Route::get('/outbox/{notification}', [NotificationController::class,
             'show'])->name('notification.show')->whereNumber('notification');
+        Route::get('/outbox/{notification}/files/{attachment}', [NotificationController::class,
+            'file'])->name('notification.file')->whereNumber(['notification', 'attachment']);
 
         // Engineers decide on tables and statements, stewards on access: the controllers ask which it is.
         Route::middleware('role:engineer,steward')->group(static function (): void {

@@ -40,6 +40,13 @@ final class AccessTest extends TestCase
         'POST meter/bills/{bill}/remove' => [],
         'POST meter/prices/{cluster}' => [],
         'GET meter/viewers' => [],
+        'GET meter/accounts' => [],
+        'POST meter/accounts' => [],
+        'GET meter/accounts/{schedule}/preview' => [],
+        'POST meter/accounts/{schedule}/confirm' => [],
+        'POST meter/accounts/{schedule}/send' => [],
+        'POST meter/accounts/{schedule}/remove' => [],
+        'GET meter/accounts/{account}/file.{document}' => [],
         'POST meter/viewers/{user}' => [],
         'POST meter/prices/{cluster}/rule' => [],
         'POST meter/prices/{cluster}/{price}/remove' => [],
@@ -305,6 +312,10 @@ final class AccessTest extends TestCase
             '{view}' => '1',
             '{price}' => '1',
             '{bill}' => '1',
+            '{document}' => 'html',
+            '{schedule}' => '1',
+            '{account}' => '1',
+            '{attachment}' => '1',
         ];
         $seen = [];
         foreach (Routes::getRoutes()->getRoutes() as $route) {

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Cost\Application\BillPage;
+use App\Cost\Application\Bills;
+use App\Cost\Application\Prices;
 use App\Ledger\Models\LedgerEntry;
 use App\Platform\Support\Role;
-use App\Usage\Application\BillPage;
-use App\Usage\Application\Bills;
-use App\Usage\Application\Prices;
 use Brick\Math\BigDecimal;
 use Fulcrion\Core\Cost\Bill\Agreement;
 use Fulcrion\Tools\Demo\DemoBill;

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Cost\Application\ClusterCost;
+use App\Cost\Application\CostPage;
+use App\Cost\Application\Prices;
 use App\Estate\Models\Cluster;
 use App\Estate\Teams\TeamDirectory;
 use App\Ledger\Models\LedgerEntry;
@@ -11,12 +14,8 @@ use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Money;
 use App\Platform\Support\Role;
-use App\Usage\Application\ClusterCost;
-use App\Usage\Application\CostPage;
-use App\Usage\Application\Prices;
-use App\Usage\Application\UsageField;
-use App\Usage\Application\UsageGrid;
-use App\Usage\Application\UsageScope;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageScope;
 use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
 use Fulcrion\Core\Cost\Allocation;
@@ -204,8 +203,8 @@ final class CostTest extends TestCase
         $page = $this->costPage(UsageField::Person);
         self::assertSame(['ada', 'bren', Allocation::IDLE], array_keys($page->foremost(2)));
         $two = $page->foremost(1);
-        self::assertSame(['ada', UsageGrid::OTHER, Allocation::IDLE], array_keys($two));
-        self::assertSame('50.00', (string) $two[UsageGrid::OTHER]['all']);
+        self::assertSame(['ada', CostPage::OTHER, Allocation::IDLE], array_keys($two));
+        self::assertSame('50.00', (string) $two[CostPage::OTHER]['all']);
         self::assertTrue(BigDecimal::sum(...array_column($two, 'all'))->isEqualTo($page->total()));
     }
 
@@ -280,7 +279,7 @@ final class CostTest extends TestCase
         foreach (Route::getRoutes()->getRoutes() as $route) {
             if (str_starts_with($route->uri(), 'meter/') && $route->methods()[0] === 'GET') {
                 foreach (str_contains($route->uri(), '{format}') ? ['csv', 'json', 'xlsx'] : [''] as $format) {
-                    $addresses[] = '/'.str_replace('{format}', $format, $route->uri());
+                    $addresses[] = '/'.str_replace(['{format}', '{document}'], [$format, 'html'], $route->uri());
                 }
             }
         }

@@ -7,7 +7,7 @@ namespace Tests\Feature;
 use App\Estate\Models\Cluster;
 use App\Estate\Teams\TeamDirectory;
 use App\Platform\Support\Role;
-use App\Usage\Application\UsageAxis;
+use App\Telemetry\Usage\UsageAxis;
 use App\Usage\Application\UsageGrid;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Parquet\StringSource;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Access\Http\Requests as Access;
+use App\Cost\Http\Requests as Cost;
 use App\Encodings\Http\Requests as Encodings;
 use App\Estate\Http\Requests as Estate;
 use App\Estate\Models\Cluster;
@@ -23,6 +24,7 @@ use Illuminate\Contracts\Validation\Validator;
 use Illuminate\Foundation\Http\FormRequest;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\File;
 use Illuminate\Support\Facades\Validator as Validators;
 use Illuminate\Support\Str;
@@ -42,6 +44,10 @@ final class FormRequestTest extends TestCase
         Carbon::setTestNow('2026-11-20 10:00:00');
         $this->cluster();
         $this->person(Role::Viewer);
+        DB::table('usage_teams')->insert(['name' => 'lab']);
+        DB::table('account_schedules')->insert([
+            'team' => 'lab', 'recipient' => 'known@brackenfold.example', 'day' => 2, 'made_by' => 'x', 'made_us' => 1,
+        ]);
     }
 
     protected function tearDown(): void
@@ -219,7 +225,7 @@ final class FormRequestTest extends TestCase
                 ['reason' => 'a table of tests', 'until' => '2026-12-01'],
                 ['reason' => [null, 'ok', $long(1000)], 'until' => [null, 'next year']],
             ],
-            Usage\AddPriceRequest::class => [
+            Cost\AddPriceRequest::class => [
                 ['kind' => 'node_hour', 'amount' => '1.20', 'quantity' => '12', 'from' => '2026-11-15 13:30'],
                 [
                     'kind' => [null, 'gold'],
@@ -231,11 +237,11 @@ final class FormRequestTest extends TestCase
                     'is_reserved' => ['perhaps'],
                 ],
             ],
-            Usage\SetCostRuleRequest::class => [
+            Cost\SetCostRuleRequest::class => [
                 ['currency' => 'EUR', 'follows' => 'cpu_us', 'idle' => 'own_line'],
                 ['currency' => [null, 'eur', 'EURO'], 'follows' => [null, 'errors'], 'idle' => [null, 'away']],
             ],
-            Usage\ReadBillRequest::class => [
+            Cost\ReadBillRequest::class => [
                 ['file' => UploadedFile::fake()->createWithContent('bill.csv', 'x'), 'rate' => '0.92', 'rate_on' => '2026-11-28'],
                 [
                     'file' => [null, 'bill.csv'],
@@ -244,9 +250,17 @@ final class FormRequestTest extends TestCase
                     'in_place' => ['perhaps'],
                 ],
             ],
-            Usage\MatchResourceRequest::class => [
+            Cost\MatchResourceRequest::class => [
                 ['resource' => 'elsewhere', 'cluster' => 'fernhill'],
                 ['resource' => [$long(210)], 'cluster' => [null, 'nowhere']],
+            ],
+            Cost\ScheduleAccountRequest::class => [
+                ['team' => 'lab', 'recipient' => 'head@brackenfold.example', 'day' => '2'],
+                [
+                    'team' => [null, 'nowhere'],
+                    'recipient' => [null, 'head', $long(190).'@x.example', 'known@brackenfold.example'],
+                    'day' => [null, '0', '29', 'first', '1.5'],
+                ],
             ],
             Usage\LimitViewerRequest::class => [
                 ['all' => '1', 'teams' => ['lab']],

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Cost\Application\Saved;
+use App\Cost\Application\Savings;
 use App\Estate\Models\Cluster;
 use App\Estate\Pricing\MoneyRates;
 use App\Ledger\Models\Change;
@@ -11,9 +13,7 @@ use App\Ledger\Models\Finding;
 use App\Ledger\Models\ProofRecord;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
-use App\Usage\Application\Saved;
-use App\Usage\Application\Savings;
-use App\Usage\Application\UsageLimits;
+use App\Telemetry\Usage\UsageLimits;
 use Fulcrion\Core\Proofs\Measured;
 use Fulcrion\Core\Proofs\Proof;
 use Fulcrion\Core\Proofs\ProofLine;
@@ -27,8 +27,6 @@ use Tests\TestCase;
  */
 final class SavingsTest extends TestCase
 {
-    private const DAY = 86_400;
-
     private Cluster $cluster;
 
     protected function setUp(): void

@@ -23,9 +23,11 @@ final class SectionsTest extends TestCase
     public static function roles(): array
     {
         return [
-            'viewer' => [Role::Viewer, ['Workbench', 'Rewrites', 'Try as', 'Draft', 'Labels', 'Review', 'Who sees whom']],
-            'engineer' => [Role::Engineer, ['Try as', 'Draft', 'Labels', 'Review', 'Who sees whom']],
-            'steward' => [Role::Steward, ['Workbench', 'Rewrites', 'Who sees whom']],
+            'viewer' => [Role::Viewer, [
+                'Workbench', 'Rewrites', 'Try as', 'Draft', 'Labels', 'Review', 'Statements of account', 'Who sees whom',
+            ]],
+            'engineer' => [Role::Engineer, ['Try as', 'Draft', 'Labels', 'Review', 'Statements of account', 'Who sees whom']],
+            'steward' => [Role::Steward, ['Workbench', 'Rewrites', 'Statements of account', 'Who sees whom']],
             'owner' => [Role::Owner, []],
         ];
     }
@@ -67,11 +69,13 @@ final class SectionsTest extends TestCase
             'Usage',
             'Why it changed',
             'Explore',
+            'Who sees whom',
+            'Team',
             'Cost',
             'Savings',
             'Bills',
+            'Statements of account',
             'Prices',
-            'Who sees whom',
             'State of servers',
             'Findings',
             'Changes',

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Bench;
 
+use App\Cost\Application\BillPage;
+use App\Cost\Application\Bills;
+use App\Cost\Application\ClusterCost;
+use App\Cost\Application\Prices;
 use App\Estate\Models\Cluster;
-use App\Usage\Application\BillPage;
-use App\Usage\Application\Bills;
-use App\Usage\Application\ClusterCost;
-use App\Usage\Application\Prices;
-use App\Usage\Application\UsageField;
+use App\Telemetry\Usage\UsageField;
 use Brick\Math\BigDecimal;
 use Closure;
 use Fulcrion\Core\Cost\Price;

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Demo;
 
+use App\Cost\Application\BillFindings;
+use App\Cost\Application\Bills;
 use App\Platform\Support\Spreadsheet;
-use App\Usage\Application\BillFindings;
-use App\Usage\Application\Bills;
 use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
 use DateTimeImmutable;

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Tools\Demo;
 
+use App\Cost\Application\Prices;
 use App\Estate\Models\Cluster;
-use App\Usage\Application\Prices;
 use Brick\Math\BigDecimal;
 use Fulcrion\Core\Cost\Price;
 use Fulcrion\Core\Cost\PriceKind;

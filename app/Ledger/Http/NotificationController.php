@@ -15,6 +15,9 @@ use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Gate;
 
 /**
  * Who is told of findings, and what was sent.
@@ -25,10 +28,10 @@ final readonly class NotificationController
     {
     }
 
-    public function index(Request $request): View
+    public function index(Request $request, #[CurrentUser] User $user): View
     {
         return view('ledger.outbox', [
-            'notifications' => Notification::query()
+            'notifications' => Notification::readableBy($user)
                 ->when(
                     is_string($request->query('state')) && $request->query('state') !== '',
                     static fn ($q) => $q->where('state', $request->query('state')),
@@ -36,14 +39,35 @@ final readonly class NotificationController
                 ->orderByDesc('id')
                 ->simplePaginate(50)
                 ->withQueryString(),
-            'count' => Notification::query()->count(),
+            'count' => Notification::readableBy($user)->count(),
             'subscriptions' => Subscription::query()->orderBy('id')->get(),
         ]);
     }
 
     public function show(Notification $notification): View
     {
+        self::authorise($notification);
+
         return view('ledger.notification', ['notification' => $notification]);
+    }
+
+    public function file(Notification $notification, int $attachment): Response
+    {
+        self::authorise($notification);
+        $found = DB::table('notification_files')->where('notification_id', $notification->id)->where('id', $attachment)->first()
+            ?? abort(404);
+
+        return response((string) $found->content, 200, [
+            'Content-Type' => (string) $found->type,
+            'Content-Disposition' => "attachment; filename=\"{$found->name}\"",
+        ]);
+    }
+
+    private static function authorise(Notification $notification): void
+    {
+        if ($notification->ability !== null) {
+            Gate::authorize($notification->ability);
+        }
     }
 
     public function store(SubscribeRequest $request, #[CurrentUser] User $user): RedirectResponse
@@ -87,7 +111,10 @@ final readonly class NotificationController
         Notification::query()
             ->where('state', 'failed')
             ->update(['state' => 'waiting', 'tries' => 0]);
+        Notification::query()->where('state', 'waiting')->update(['retry_us' => null]);
 
-        return redirect(address('notification.index'))->with('done', $dispatcher->send().' messages went out.');
+        $sent = $dispatcher->send();
+
+        return redirect(address('notification.index'))->with('done', $sent === 1 ? '1 message went out.' : "{$sent} messages went out.");
     }
 }

@@ -8,19 +8,22 @@ use App\Ledger\Models\Notification;
 use App\Ledger\Models\Subscription;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Reachable;
+use Illuminate\Database\Eloquent\Builder;
 use Illuminate\Mail\Message;
+use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Http;
 use Illuminate\Support\Facades\Mail;
 use RuntimeException;
 use Throwable;
 
 /**
- * Sends what waits in the outbox. Mail stays there to be read: no mail server is assumed. Webhooks are posted, and
- * tried five times.
+ * Sends what waits in the outbox. Mail stays there to be read: no mail server is assumed. What does not arrive is
+ * tried again a minute, five and thirty minutes, two and six hours later.
  */
 final readonly class Dispatcher
 {
-    private const TRIES = 5;
+    /** Seconds until it is tried again; where the last one has gone by too, it failed. */
+    private const PAUSES = [60, 300, 1_800, 7_200, 21_600];
 
     private const DEAD_US = 600_000_000;
 
@@ -33,7 +36,13 @@ final readonly class Dispatcher
             ->where('made_us', '<', Clock::microseconds() - self::DEAD_US)
             ->update(['state' => 'waiting']);
         /** @var list<Notification> $notifications */
-        $notifications = Notification::query()->where('state', 'waiting')->orderBy('id')->limit(200)->get()->all();
+        $notifications = Notification::query()
+            ->where('state', 'waiting')
+            ->where(static fn (Builder $q) => $q->whereNull('retry_us')->orWhere('retry_us', '<=', Clock::microseconds()))
+            ->orderBy('id')
+            ->limit(200)
+            ->get()
+            ->all();
         foreach ($notifications as $notification) {
             // Only one of several servers gets it.
             if (
@@ -59,22 +68,36 @@ final readonly class Dispatcher
                 } else {
                     Mail::raw(
                         $notification->body,
-                        static fn (Message $mail): Message => $mail->to($notification->recipient)->subject($notification->subject),
+                        static fn (Message $mail): Message => self::attach(
+                            $mail->to($notification->recipient)->subject($notification->subject),
+                            $notification,
+                        ),
                     );
                 }
                 $notification->update(['state' => 'sent', 'sent_us' => Clock::microseconds(), 'error' => null]);
                 $sent++;
             } catch (Throwable $error) {
                 $tries = $notification->tries + 1;
+                $pause = self::PAUSES[$tries - 1] ?? null;
                 $notification->update([
-                    'state' => $tries >= self::TRIES ? 'failed' : 'waiting',
+                    'state' => $pause === null ? 'failed' : 'waiting',
                     'tries' => $tries,
+                    'retry_us' => $pause === null ? null : Clock::microseconds() + $pause * 1_000_000,
                     'error' => mb_strcut($error->getMessage(), 0, 500),
                 ]);
             }
         }
 
         return $sent;
+    }
+
+    private static function attach(Message $mail, Notification $notification): Message
+    {
+        foreach (DB::table('notification_files')->where('notification_id', $notification->id)->orderBy('id')->get() as $file) {
+            $mail->attachData((string) $file->content, (string) $file->name, ['mime' => (string) $file->type]);
+        }
+
+        return $mail;
     }
 
     private static function mails(): bool

@@ -30,4 +30,18 @@ abstract class ForOutbox extends Notification
     {
         return null;
     }
+
+    /** What somebody must be allowed to read it in the outbox; null where everybody may. */
+    public function ability(): ?string
+    {
+        return null;
+    }
+
+    /**
+     * @return list<array{name: string, type: string, content: string}> that go with it
+     */
+    public function files(): array
+    {
+        return [];
+    }
 }

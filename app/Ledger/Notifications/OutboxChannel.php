@@ -8,6 +8,7 @@ use App\Ledger\Models\Notification as Letter;
 use App\Ledger\Models\Subscription;
 use App\Platform\Support\Clock;
 use Illuminate\Notifications\AnonymousNotifiable;
+use Illuminate\Support\Facades\DB;
 
 /**
  * Puts a notification into the outbox, from which it is sent and where it can be read. Those who want a digest get what gathered
@@ -15,12 +16,13 @@ use Illuminate\Notifications\AnonymousNotifiable;
  */
 final readonly class OutboxChannel
 {
-    public function send(object $notifiable, ForOutbox $notification): void
+    /** @return int number of the message */
+    public function send(object $notifiable, ForOutbox $notification): int
     {
         $subscription = $notifiable instanceof Subscription ? $notifiable : null;
         $address = $notifiable instanceof AnonymousNotifiable ? (string) $notifiable->routeNotificationFor(self::class) : '';
         [$subject, $body] = $notification->toOutbox($subscription);
-        Letter::query()->create([
+        $letter = Letter::query()->create([
             'watcher_id' => $subscription->id ?? 0,
             'finding_id' => $notification->findingId(),
             'kind' => $subscription->kind ?? 'mail',
@@ -28,7 +30,13 @@ final readonly class OutboxChannel
             'subject' => mb_strcut($subject, 0, 300),
             'body' => $body,
             'state' => $subscription?->digest === true ? 'held' : 'waiting',
+            'ability' => $notification->ability(),
             'made_us' => Clock::microseconds(),
         ]);
+        foreach ($notification->files() as $file) {
+            DB::table('notification_files')->insert(['notification_id' => $letter->id, ...$file]);
+        }
+
+        return $letter->id;
     }
 }

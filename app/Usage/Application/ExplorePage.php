@@ -5,6 +5,11 @@ declare(strict_types=1);
 namespace App\Usage\Application;
 
 use App\Platform\Figures\Figure;
+use App\Telemetry\Usage\Amount;
+use App\Telemetry\Usage\UsageAxis;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageReader;
+use App\Telemetry\Usage\UsageScope;
 use App\Usage\Charts\ColumnsFigure;
 use Fulcrion\Core\Usage\Days;
 

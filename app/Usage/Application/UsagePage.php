@@ -6,6 +6,10 @@ namespace App\Usage\Application;
 
 use App\Platform\Figures\Figure;
 use App\Platform\Support\MomentStyle;
+use App\Telemetry\Usage\Amount;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageReader;
+use App\Telemetry\Usage\UsageScope;
 use App\Usage\Charts\RiverFigure;
 use DateTimeZone;
 use Fulcrion\Core\Usage\Days;

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Usage\Application;
 
+use App\Telemetry\Usage\UsageAxis;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Support\Facades\DB;

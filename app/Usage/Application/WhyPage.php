@@ -5,6 +5,10 @@ declare(strict_types=1);
 namespace App\Usage\Application;
 
 use App\Platform\Figures\Figure;
+use App\Telemetry\Usage\Amount;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageReader;
+use App\Telemetry\Usage\UsageScope;
 use App\Usage\Charts\PartsFigure;
 use Fulcrion\Core\Usage\UsageBridge;
 

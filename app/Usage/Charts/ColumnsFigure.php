@@ -9,7 +9,7 @@ use App\Platform\Figures\Figure;
 use App\Platform\Figures\Frame;
 use App\Platform\Figures\StackFigure;
 use App\Platform\Figures\Svg;
-use App\Usage\Application\Amount;
+use App\Telemetry\Usage\Amount;
 use App\Usage\Application\ExplorePage;
 use App\Usage\Application\UsageGrid;
 

@@ -7,7 +7,7 @@ namespace App\Usage\Charts;
 use App\Platform\Figures\Axis;
 use App\Platform\Figures\Figure;
 use App\Platform\Figures\Frame;
-use App\Usage\Application\Amount;
+use App\Telemetry\Usage\Amount;
 use App\Usage\Application\WhyPage;
 
 /**

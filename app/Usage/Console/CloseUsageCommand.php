@@ -6,8 +6,8 @@ namespace App\Usage\Console;
 
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
-use App\Usage\Application\DayFacts;
-use App\Usage\Application\DayOutcome;
+use App\Telemetry\Usage\DayFacts;
+use App\Telemetry\Usage\DayOutcome;
 use Illuminate\Console\Command;
 use Illuminate\Support\Facades\DB;
 

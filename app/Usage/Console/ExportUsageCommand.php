@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace App\Usage\Console;
 
 use App\Platform\Support\Clock;
-use App\Usage\Application\UsageAxis;
-use App\Usage\Application\UsageField;
-use App\Usage\Application\UsageParquet;
+use App\Telemetry\Usage\UsageAxis;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageParquet;
 use App\Usage\Application\UsageQuery;
 use Fulcrion\Core\Usage\Days;
 use Illuminate\Console\Command;

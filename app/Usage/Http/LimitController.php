@@ -7,7 +7,7 @@ namespace App\Usage\Http;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
-use App\Usage\Application\UsageLimits;
+use App\Telemetry\Usage\UsageLimits;
 use App\Usage\Http\Requests\LimitViewerRequest;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;

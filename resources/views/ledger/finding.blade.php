@@ -18,7 +18,8 @@
         <td>{{ $finding->weight()->shown() }}{{ $finding->weight_unit === App\Ledger\Findings\WeightUnit::Bytes ? '' : ' a week' }} ({{
             $source->weighed }})</td></tr>
         @if($worth !== '')<tr><th scope="row">worth</th><td>about {{ $worth }} (modelled, by <a href="{{
-            address('cost.prices') }}?cluster={{ $finding->cluster->slug }}">the price book</a>; nodes are paid for until fewer are needed)</td></tr>@endif @endif
+            address('cost.prices') }}?cluster={{ $finding->cluster->slug }}">the price book</a>; nodes are
+            paid for until fewer are needed)</td></tr>@endif @endif
         @if($cause !== null)<tr><th scope="row">comes of</th><td><a href="{{ address('finding.show', $cause->findingId) }}">{{
             $cause->problem }}</a>, which explains {{ Quantity::percent($cause->share) }} of it (modelled)</td></tr>@endif
         @if($explains !== [])<tr><th scope="row">explains</th><td>@foreach($explains as $one)<a href="{{

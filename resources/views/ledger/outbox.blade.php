@@ -28,7 +28,7 @@
     @if($notifications->isEmpty())<x-empty>No message was made yet.</x-empty>@else
     <x-filters :to="address('notification.index')">
     <div><label for="state">State</label><select class="form-select"
-        id="state" name="state" data-submits><option value="">any</option>@foreach(['waiting', 'sent', 'failed', 'held',
+        id="state" name="state" data-submits><option value="">any</option>@foreach(['waiting', 'sent', 'kept', 'failed', 'held',
         'digested'] as $state)<option @selected(request('state') === $state)>{{ $state }}</option>@endforeach</select></div></x-filters>
     @can('own')<div class="tools"><form method="post" action="{{ address('notification.send') }}">@csrf<button
         class="plain">Send what waits or failed now</button></form></div>@endcan

@@ -1,5 +1,5 @@
 @php
-    use App\Usage\Application\Amount; use App\Usage\Application\UsageAxis; use App\Usage\Application\UsageField;
+    use App\Telemetry\Usage\Amount; use App\Telemetry\Usage\UsageAxis; use App\Telemetry\Usage\UsageField;
     use App\Usage\Application\UsageGrid; use App\Usage\Charts\ColumnsFigure; use Fulcrion\Core\Usage\UsageMeasure;
     $scope = $page->scope;
     $measure = $scope->measure;

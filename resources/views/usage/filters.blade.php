@@ -4,7 +4,7 @@
 @endphp
 <x-filters :to="$to">
     @foreach($scope->only as $field => $value)<input type="hidden" name="{{ $field }}" value="{{ $value === ''
-        ? App\Usage\Application\UsageField::from($field)->none() : $value }}">@endforeach
+        ? App\Telemetry\Usage\UsageField::from($field)->none() : $value }}">@endforeach
     @isset($by)<input type="hidden" name="by" value="{{ $by->value }}">@endisset
     <div><label for="u-days">Days, UTC</label><input class="form-control" id="u-days" name="days" value="{{ $scope->text }}" list="u-spans"
         autocomplete="off" @if($scope->complaint) aria-describedby="u-complaint" aria-invalid="true" @endif><datalist id="u-spans">

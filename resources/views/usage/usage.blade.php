@@ -1,5 +1,5 @@
 @php
-    use App\Usage\Application\Amount; use App\Usage\Application\UsageField; use App\Platform\Support\Sql;
+    use App\Telemetry\Usage\Amount; use App\Telemetry\Usage\UsageField; use App\Platform\Support\Sql;
     use Fulcrion\Core\Text\Quantity;
     $scope = $page->scope;
     $measure = $scope->measure;

@@ -1,5 +1,5 @@
 @php
-    use App\Usage\Application\Amount; use App\Usage\Application\UsageField; use Fulcrion\Core\Text\Quantity;
+    use App\Telemetry\Usage\Amount; use App\Telemetry\Usage\UsageField; use Fulcrion\Core\Text\Quantity;
     $scope = $page->scope;
     $measure = $scope->measure;
     $parts = $page->bridge->parts();

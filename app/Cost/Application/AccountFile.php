@@ -1,0 +1,75 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Cost\Application;
+
+use App\Platform\Support\Clock;
+use Dompdf\Dompdf;
+use Dompdf\Options;
+use Illuminate\Foundation\Vite;
+use Illuminate\Support\Facades\File;
+
+/**
+ * A statement of account as one file that needs nothing else: HTML, or PDF.
+ */
+final readonly class AccountFile
+{
+    /** Colours of the marks, for a reader of PDF that knows no style of ours. */
+    private const MARKS = '.grid{stroke:#DDD5C7}.tick{fill:#5A666E;font-size:11.5px;font-family:sans-serif}'
+        .'.before-bar{fill:none;stroke:#B9691E;stroke-width:1.4}.after-bar{fill:#1C6E68}';
+
+    public function __construct(private Vite $vite)
+    {
+    }
+
+    public function html(TeamAccount $account): string
+    {
+        return view('cost.account-file', [
+            'account' => $account,
+            'style' => $this->vite->content('resources/scss/report.scss'),
+            'figure' => $account->figure()->svg ?? '',
+            'madeAt' => Clock::seconds(),
+        ])->render();
+    }
+
+    public function pdf(TeamAccount $account): string
+    {
+        $svg = $account->figure()->svg ?? '';
+        $image = str_replace(
+            ['<svg ', '</desc>'],
+            ['<svg xmlns="http://www.w3.org/2000/svg" width="1180" height="210" ', '</desc><style>'.self::MARKS.'</style>'],
+            $svg,
+        );
+        $fonts = storage_path('app/pdf-fonts');
+        File::ensureDirectoryExists($fonts);
+        $pdf = new Dompdf(new Options([
+            // It reads no file and no address: all it needs is in the page.
+            'isRemoteEnabled' => false,
+            'isPhpEnabled' => false,
+            'isJavascriptEnabled' => false,
+            'chroot' => [$fonts],
+            'fontCache' => $fonts,
+            'fontDir' => $fonts,
+            'tempDir' => $fonts,
+            'defaultFont' => 'DejaVu Sans',
+            'defaultPaperSize' => 'a4',
+        ]));
+        $pdf->loadHtml(view('cost.account-pdf', [
+            'account' => $account,
+            'image' => $svg === '' ? '' : 'data:image/svg+xml;base64,'.base64_encode($image),
+            'madeAt' => Clock::seconds(),
+        ])->render());
+        $pdf->render();
+
+        return (string) $pdf->output();
+    }
+
+    /** A name for a file of a team and some days. */
+    public static function name(TeamAccount $account, string $ending): string
+    {
+        $team = trim((string) preg_replace('~[^a-z0-9]+~i', '-', $account->team), '-');
+
+        return 'account-'.($team === '' ? 'team' : mb_strtolower($team)).'-'.gmdate('Y-m', $account->scope->days->from).".{$ending}";
+    }
+}

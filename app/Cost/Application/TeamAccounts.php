@@ -1,0 +1,176 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Cost\Application;
+
+use App\Estate\Models\Cluster;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageReader;
+use App\Telemetry\Usage\UsageScope;
+use Brick\Math\BigDecimal;
+use Brick\Math\RoundingMode;
+use Fulcrion\Core\Cost\Allocation;
+use Fulcrion\Core\Usage\Days;
+use Fulcrion\Core\Usage\UsageBridge;
+use Fulcrion\Core\Usage\UsageChange;
+use Fulcrion\Core\Usage\UsageMeasure;
+use Fulcrion\Core\Usage\Used;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Adds up what a team used and cost.
+ */
+final readonly class TeamAccounts
+{
+    /** Statements an account names. */
+    public const STATEMENTS = 12;
+
+    /** Statements that are named as having changed. */
+    public const CHANGES = 8;
+
+    public function __construct(private UsageReader $reader, private Prices $prices, private Savings $savings)
+    {
+    }
+
+    /**
+     * @return list<string> all teams something was ever used by
+     */
+    public static function teams(): array
+    {
+        return array_values(DB::table('usage_teams')->orderBy('name')->pluck('name')->map(strval(...))->all());
+    }
+
+    public function of(string $team, Days $days, int $now, UsageMeasure $measure = UsageMeasure::InFlight): TeamAccount
+    {
+        $only = [UsageField::Team->value => $team];
+        $scope = UsageScope::within($days, $measure, null, $only);
+        $first = $this->reader->first();
+        $knows = $first !== null && $first <= $scope->against->from;
+        [$currency, $costs, $unpriced] = $this->costs($team, $scope, $now, $knows);
+        $page = CostPage::of($scope, $this->prices, $now, UsageField::Statement);
+        $statements = $page->currency === $currency || $currency === '' ? $page->parts : [];
+        unset($statements[Allocation::IDLE], $statements['']);
+        $statements = array_map(static fn (array $one): BigDecimal => $one['all'], $statements);
+        $bridge = UsageBridge::of(
+            $this->reader->by(UsageField::Statement, $scope, $scope->against),
+            $this->reader->by(UsageField::Statement, $scope, $scope->days),
+        );
+        $first = array_slice($statements, 0, self::STATEMENTS, true);
+        $changed = array_map(static fn (UsageChange $one): string => $one->key, array_slice($bridge->changes, 0, self::CHANGES));
+
+        return new TeamAccount(
+            $team,
+            $scope,
+            $currency,
+            $costs,
+            $unpriced,
+            $this->use($scope),
+            $bridge,
+            $this->reader->texts(array_values(array_unique([...array_map(strval(...), array_keys($first)), ...$changed]))),
+            $statements,
+            $first === [] ? [] : Remedies::of($first, $scope),
+            $this->savings($scope, $now),
+            $this->daily($scope),
+            $knows,
+        );
+    }
+
+    /**
+     * @return array{string, list<TeamCost>, list<string>} currency, cost by cluster, and clusters that are not added
+     */
+    private function costs(string $team, UsageScope $scope, int $now, bool $knows): array
+    {
+        $used = $this->reader->by(UsageField::Cluster, $scope, $scope->days)
+            + $this->reader->by(UsageField::Cluster, $scope, $scope->against);
+        $currency = '';
+        $costs = $unpriced = [];
+        foreach (Cluster::query()->whereIn('slug', array_keys($used))->orderBy('name')->get() as $cluster) {
+            $cost = ClusterCost::of($cluster, $scope->days, $this->prices, $now);
+            $currency = $currency === '' ? $cost->rule->currency ?? '' : $currency;
+            if ($cost === null || $cost->rule->currency !== $currency) {
+                $unpriced[] = $cluster->name;
+
+                continue;
+            }
+            $part = static fn (ClusterCost $of): array => [
+                $of->allocation->shared[$team] ?? TeamAccount::zero(), $of->allocation->own[$team] ?? TeamAccount::zero(),
+            ];
+            [$shared, $own] = $part($cost);
+            $before = ! $knows || $this->prices->book($cluster)->inForce($scope->against->from) === [] ? null
+                : ClusterCost::of($cluster, $scope->against, $this->prices, $now);
+            $costs[] = new TeamCost($cluster->name, $currency, $shared, $own, $before === null ? null : $part($before)[0]->plus(
+                $part($before)[1],
+            ));
+        }
+
+        return [$currency, $costs, $unpriced];
+    }
+
+    /**
+     * @return array<string, array{Used, Used}> before and now, by measure
+     */
+    private function use(UsageScope $scope): array
+    {
+        $use = [];
+        foreach (UsageMeasure::cases() as $measure) {
+            $of = fn (Days $days): Used => array_reduce(
+                $this->reader->by(UsageField::Team, UsageScope::within($days, $measure, null, $scope->only), $days),
+                static fn (Used $sum, Used $one): Used => $sum->plus($one),
+                new Used(0, 0),
+            );
+            $use[$measure->value] = [$of($scope->against), $of($scope->days)];
+        }
+
+        return $use;
+    }
+
+    /**
+     * @return list<array{change: int, title: string, month: BigDecimal, currency: string}>
+     */
+    private function savings(UsageScope $scope, int $now): array
+    {
+        $mine = $this->reader->by(UsageField::Statement, $scope, $scope->days);
+        $all = $mine === [] ? [] : $this->reader->by(
+            UsageField::Statement,
+            UsageScope::within($scope->days, $scope->measure),
+            $scope->days,
+        );
+        $savings = [];
+        foreach ($mine === [] ? [] : $this->savings->all($now) as $one) {
+            if (! $one->isInForce() || $one->savedMoney === null || $one->proof === null) {
+                continue;
+            }
+            $statements = array_fill_keys(array_map(strval(...), array_keys($one->proof->proof()->remaining())), true);
+            $sum = static fn (array $use): int => array_sum(array_map(
+                static fn (Used $used): int => $used->amount,
+                array_intersect_key($use, $statements),
+            ));
+            if ($sum($mine) > 0) {
+                $savings[] = [
+                    'change' => $one->change->id,
+                    'title' => $one->change->title,
+                    'month' => $one->savedMoney->multipliedBy($sum($mine))->dividedBy($sum($all), 2, RoundingMode::HALF_UP),
+                    'currency' => $one->currency,
+                ];
+            }
+        }
+
+        return $savings;
+    }
+
+    /**
+     * @return array<int, int>
+     */
+    private function daily(UsageScope $scope): array
+    {
+        $daily = [];
+        foreach ([$scope->against, $scope->days] as $days) {
+            foreach ($this->reader->daily($scope, $days) as $day => $teams) {
+                $daily[$day] = array_sum($teams);
+            }
+        }
+
+        return $daily;
+    }
+}

@@ -1,0 +1,159 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Cost\Http;
+
+use App\Cost\Application\CostPage;
+use App\Cost\Application\CostRule;
+use App\Cost\Application\Prices;
+use App\Cost\Application\Remedies;
+use App\Cost\Http\Requests\AddPriceRequest;
+use App\Cost\Http\Requests\SetCostRuleRequest;
+use App\Estate\Models\Cluster;
+use App\Ledger\Ledger;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use App\Platform\Support\Export;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageReader;
+use App\Telemetry\Usage\UsageScope;
+use Brick\Math\BigDecimal;
+use Fulcrion\Core\Cost\Allocation;
+use Fulcrion\Core\Cost\IdleRule;
+use Fulcrion\Core\Cost\Price;
+use Fulcrion\Core\Cost\PriceKind;
+use Fulcrion\Core\Usage\UsageMeasure;
+use Illuminate\Container\Attributes\CurrentUser;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\RedirectResponse;
+use Illuminate\Http\Request;
+use Symfony\Component\HttpFoundation\StreamedResponse;
+
+/**
+ * What clusters cost, whose it is, and the prices it is computed from.
+ */
+final readonly class CostController
+{
+    /** Rows a page shows; a file has all of them. */
+    public const MOST = 100;
+
+    public function __construct(private Prices $prices, private Ledger $ledger)
+    {
+    }
+
+    public function index(Request $request, UsageReader $reader): View
+    {
+        $page = $this->page($request);
+        $costs = $page->by !== UsageField::Statement ? []
+            : array_map(static fn (array $one): BigDecimal => $one['all'], $page->foremost(self::MOST));
+
+        return view('cost.cost', [
+            'page' => $page,
+            'texts' => $costs === [] ? [] : $reader->texts(array_map(strval(...), array_keys($costs))),
+            'remedies' => $costs === [] ? [] : Remedies::of($costs, $page->scope),
+            'clusters' => Cluster::query()->orderBy('name')->get(['slug', 'name']),
+        ]);
+    }
+
+    public function export(Request $request, string $format): StreamedResponse
+    {
+        $page = $this->page($request);
+        $rows = [];
+        foreach ($page->parts as $part => $cost) {
+            $rows[] = [
+                $page->by->label() => $part === Allocation::IDLE ? 'idle' : (string) $part,
+                'fixed' => (string) $cost['shared'],
+                'by_use' => (string) $cost['own'],
+                'all' => (string) $cost['all'],
+                'currency' => $page->currency,
+            ];
+        }
+
+        return Export::table($format, "cost-by-{$page->by->label()}", $rows);
+    }
+
+    public function prices(Request $request): View
+    {
+        $clusters = Cluster::query()->orderBy('name')->get();
+        $cluster = $clusters->firstWhere('slug', $request->query('cluster')) ?? $clusters->first();
+        $cluster = $cluster instanceof Cluster ? $cluster : null;
+
+        return view('cost.prices', [
+            'clusters' => $clusters,
+            'cluster' => $cluster,
+            'rows' => $cluster === null ? [] : $this->prices->rows($cluster),
+            'rule' => $cluster === null ? null : $this->prices->rule($cluster),
+        ]);
+    }
+
+    public function add(AddPriceRequest $request, #[CurrentUser] User $user, Cluster $cluster): RedirectResponse
+    {
+        $data = $request->validated();
+        $price = new Price(
+            PriceKind::from($data['kind']),
+            trim((string) ($data['name'] ?? '')),
+            BigDecimal::of($data['amount']),
+            (int) strtotime("{$data['from']} UTC"),
+            BigDecimal::of($data['quantity'] ?? '1'),
+            BigDecimal::of($data['above'] ?? '0'),
+            (bool) ($data['is_reserved'] ?? false),
+        );
+        $this->prices->add($cluster, $price, $user->name);
+        $this->ledger->record($user, 'added a price', $cluster->name, [
+            'kind' => $price->kind->value, 'amount' => (string) $price->amount, 'from' => $data['from'],
+        ]);
+
+        return $this->back($cluster)->with('done', 'The price is in the book.');
+    }
+
+    public function remove(#[CurrentUser] User $user, Cluster $cluster, int $price): RedirectResponse
+    {
+        $removed = $this->prices->remove($cluster, $price) ?? abort(404);
+        $this->ledger->record($user, 'removed a price', $cluster->name, [
+            'kind' => $removed->kind->value, 'amount' => (string) $removed->amount,
+        ]);
+
+        return $this->back($cluster)->with('done', 'The price is gone; what was computed from it is computed without it from now on.');
+    }
+
+    public function rule(SetCostRuleRequest $request, #[CurrentUser] User $user, Cluster $cluster): RedirectResponse
+    {
+        $data = $request->validated();
+        $this->prices->setRule($cluster, new CostRule(
+            $data['currency'],
+            UsageMeasure::from($data['follows']),
+            IdleRule::from($data['idle']),
+        ));
+        $this->ledger->record($user, 'changed how cost is given to teams', $cluster->name, $data);
+
+        return $this->back($cluster)->with('done', 'Cost is given to teams by that from now on.');
+    }
+
+    private function back(Cluster $cluster): RedirectResponse
+    {
+        return redirect(address('cost.prices')."?cluster={$cluster->slug}");
+    }
+
+    private static function by(Request $request): UsageField
+    {
+        $by = $request->query('by');
+        $by = is_string($by) ? UsageField::tryFrom($by) : null;
+
+        return in_array($by, UsageField::ofCost(), true) ? $by : UsageField::Team;
+    }
+
+    private function page(Request $request): CostPage
+    {
+        $now = Clock::seconds();
+        if (! is_string($request->query('days')) || trim($request->query('days')) === '') {
+            $request->query->set('days', 'this month');
+        }
+
+        $scope = UsageScope::of($request, $now);
+        $team = $scope->only[UsageField::Team->value] ?? null;
+        abort_if($team !== null && $scope->teams !== null && ! in_array($team, $scope->teams, true), 403, 'You see some teams only.');
+
+        return CostPage::of($scope, $this->prices, $now, self::by($request));
+    }
+}

@@ -1,0 +1,118 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Cost\Http;
+
+use App\Cost\Application\AccountFile;
+use App\Cost\Application\TeamAccount;
+use App\Cost\Application\TeamAccounts;
+use App\Platform\Models\User;
+use App\Platform\Support\Clock;
+use App\Telemetry\Usage\UsageLimits;
+use Fulcrion\Core\Usage\Days;
+use Fulcrion\Core\Usage\UsageMeasure;
+use Illuminate\Container\Attributes\CurrentUser;
+use Illuminate\Contracts\View\View;
+use Illuminate\Http\Request;
+use Illuminate\Http\Response;
+use InvalidArgumentException;
+
+/**
+ * One team: its use, its cost, what changed and what would help.
+ */
+final readonly class TeamController
+{
+    private const DEFAULT = 'this month';
+
+    public function __construct(private TeamAccounts $accounts)
+    {
+    }
+
+    public function show(Request $request, #[CurrentUser] User $user): View
+    {
+        $teams = self::teams($user);
+        [$text, $days, $complaint] = self::days($request);
+        $account = $this->account($request, $teams, $days);
+
+        return view('cost.team', [
+            'teams' => $teams,
+            'account' => $account,
+            'text' => $text,
+            'complaint' => $complaint,
+            'query' => $account === null ? [] : ['team' => $account->team, 'days' => $text, 'measure' => $account->measure()->value],
+        ]);
+    }
+
+    public function file(Request $request, #[CurrentUser] User $user, AccountFile $files, string $document): Response
+    {
+        [, $days] = self::days($request);
+        $account = $this->account($request, self::teams($user), $days);
+        abort_if($account === null, 404, 'No team has used anything yet.');
+
+        return self::download(
+            $document === 'pdf' ? $files->pdf($account) : $files->html($account),
+            $document,
+            AccountFile::name($account, $document),
+        );
+    }
+
+    public static function download(string $content, string $document, string $name): Response
+    {
+        return response($content, 200, [
+            'Content-Type' => $document === 'pdf' ? 'application/pdf' : 'text/html; charset=utf-8',
+            'Content-Disposition' => "attachment; filename=\"{$name}\"",
+        ]);
+    }
+
+    /**
+     * @return list<string> those the person may see
+     */
+    private static function teams(User $user): array
+    {
+        $limits = UsageLimits::of($user);
+
+        return $limits === null ? TeamAccounts::teams() : array_values(array_intersect(TeamAccounts::teams(), $limits));
+    }
+
+    /**
+     * @param  list<string>  $teams
+     */
+    private function account(Request $request, array $teams, Days $days): ?TeamAccount
+    {
+        $team = $request->query('team');
+        $team = is_string($team) && $team !== '' ? $team : $teams[0] ?? null;
+        if ($team === null) {
+            return null;
+        }
+        $user = $request->user();
+        abort_if(
+            ! in_array($team, $teams, true) && $user instanceof User && UsageLimits::of($user) !== null,
+            403,
+            'You see some teams only.',
+        );
+        abort_unless(in_array($team, $teams, true), 404, 'No team of this name has used anything.');
+        $measure = $request->query('measure');
+
+        return $this->accounts->of(
+            $team,
+            $days,
+            Clock::seconds(),
+            (is_string($measure) ? UsageMeasure::tryFrom($measure) : null) ?? UsageMeasure::InFlight,
+        );
+    }
+
+    /**
+     * @return array{string, Days, string|null} as it was typed, the days, and what was wrong with them
+     */
+    private static function days(Request $request): array
+    {
+        $text = $request->query('days');
+        $text = is_string($text) && trim($text) !== '' ? mb_substr(trim($text), 0, 190) : self::DEFAULT;
+        try {
+            return [$text, Days::parse($text, Clock::seconds()), null];
+        } catch (InvalidArgumentException $error) {
+            return [self::DEFAULT, Days::parse(self::DEFAULT, Clock::seconds()), $error->getMessage()];
+        }
+    }
+}

@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Cost;
+
+use App\Cost\Application\BillFindings;
+use App\Cost\Application\BookRates;
+use App\Estate\Pricing\MoneyRates;
+use App\Ledger\Findings\FindingSource;
+use App\Ledger\Findings\FindingSources;
+use App\Ledger\Models\Finding;
+use App\Platform\Sections\Bench;
+use App\Platform\Sections\Capability;
+use App\Platform\Sections\Page;
+use App\Platform\Sections\Sections;
+use App\Platform\Support\Role;
+use Illuminate\Console\Scheduling\Schedule;
+
+final class Provider extends Capability
+{
+    public function register(): void
+    {
+        // For one request: a page asks for the same rates once a row.
+        $this->app->scoped(MoneyRates::class, BookRates::class);
+    }
+
+    public function boot(Sections $sections): void
+    {
+        parent::boot($sections);
+        $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
+            $sources->register(new FindingSource(
+                BillFindings::SOURCE,
+                weighed: 'measured',
+                home: static fn (Finding $finding): array => ['Bills', address('bill.index')],
+            ));
+        });
+    }
+
+    protected function pages(): array
+    {
+        return [
+            new Page(Bench::Meter, 'team', 'Team', 'team.show'),
+            new Page(Bench::Meter, 'cost', 'Cost', 'cost.index'),
+            new Page(Bench::Meter, 'savings', 'Savings', 'cost.savings'),
+            new Page(Bench::Meter, 'bills', 'Bills', 'bill.index'),
+            new Page(Bench::Meter, 'accounts', 'Statements of account', 'account.index', ability: 'price'),
+            new Page(Bench::Meter, 'prices', 'Prices', 'cost.prices'),
+        ];
+    }
+
+    protected function abilities(): array
+    {
+        return ['price' => [Role::Owner]];
+    }
+
+    protected function schedule(Schedule $schedule): void
+    {
+        $schedule->command('account:send')->dailyAt('06:10')->withoutOverlapping(60);
+    }
+}
