@@ -4,14 +4,32 @@ declare(strict_types=1);
 
 namespace App\Usage;
 
+use App\Ledger\Findings\FindingSource;
+use App\Ledger\Findings\FindingSources;
+use App\Ledger\Models\Finding;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
+use App\Platform\Sections\Sections;
 use App\Platform\Support\Role;
+use App\Usage\Application\UnreadFindings;
 use Illuminate\Console\Scheduling\Schedule;
 
 final class Provider extends Capability
 {
+    public function boot(Sections $sections): void
+    {
+        parent::boot($sections);
+        $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
+            $sources->register(new FindingSource(
+                UnreadFindings::SOURCE,
+                weighed: 'measured',
+                evidenceFirst: true,
+                home: static fn (Finding $finding): array => ['Usage', address('usage.index')],
+            ));
+        });
+    }
+
     protected function pages(): array
     {
         return [

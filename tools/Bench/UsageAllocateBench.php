@@ -10,6 +10,7 @@ use App\Cost\Application\ClusterCost;
 use App\Cost\Application\Prices;
 use App\Estate\Models\Cluster;
 use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageSums;
 use Brick\Math\BigDecimal;
 use Closure;
 use Fulcrion\Core\Cost\Price;
@@ -114,6 +115,7 @@ final class UsageAllocateBench implements Measurement
             foreach (array_chunk($facts, 2_500) as $some) {
                 DB::table('usage_facts')->insert($some);
             }
+            UsageSums::day($cluster->id, $first + $day * self::DAY);
         }
 
         return $cluster;

@@ -72,6 +72,8 @@ final class DemoHistory
 
     private readonly int $start;
 
+    private readonly LegacyNights $legacy;
+
     /**
      * @param  int  $now Unix seconds
      * @param  float  $scale share of the people's runs to make; 1.0 is the full scenario
@@ -86,6 +88,7 @@ final class DemoHistory
         array $measured = [],
     ) {
         $this->random = new Randomizer(new Mt19937($seed));
+        $this->legacy = new LegacyNights();
         $this->start = $now - ($now % 86_400) - (self::DAYS - 1) * 86_400;
         foreach (Repertoire::all() as $statement) {
             $known = $measured[$statement->template] ?? null;
@@ -109,6 +112,9 @@ final class DemoHistory
     {
         for ($slot = $this->start; $slot < $this->now; $slot += self::SLOT) {
             $records = [...$this->rehearsal ? [] : $this->scheduled($slot), ...$this->people($slot)];
+            if (! $this->rehearsal) {
+                array_push($records, ...$this->legacy->of($slot, $this->day($slot)));
+            }
             usort($records, static fn (array $a, array $b): int => $a['at'] <=> $b['at']);
             foreach ($records as $record) {
                 $at = $record['at'];

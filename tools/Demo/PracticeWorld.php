@@ -77,12 +77,26 @@ final class PracticeWorld
         $this->trade($warehouse);
         $this->energy($warehouse);
         $this->field($warehouse);
+        $this->legacy($warehouse);
         foreach (DemoPolicy::VIEWS as $name => $sql) {
             $warehouse->createView(...[...explode('.', $name), $sql]);
         }
         rename($partial, $root);
 
         return Warehouse::open($root);
+    }
+
+    /** What trouble 16 writes; it draws nothing, so that all other tables are as they were. */
+    private function legacy(Warehouse $warehouse): void
+    {
+        $definition = new TableDefinition([], Distribution::hash('bay_id'), null, ['day']);
+        $columns = ['bay_id' => 'bigint!', 'day' => 'timestamp!', 'litres' => 'decimal(12,2)'];
+        $store = $this->table($warehouse, 'field', 'water_night', $columns, $definition, $this->rows(2_500), fn (int $i): array => [
+            $i % 90 + 1,
+            $this->startUs + intdiv($i, 90) % DemoHistory::DAYS * self::DAY_US,
+            ($i * 7_919) % 90_000,
+        ], false);
+        TableChanges::collect($store, [], $this->nowUs - 30 * 3_600_000_000);
     }
 
     private function rows(int $full): int

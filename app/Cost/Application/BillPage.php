@@ -148,12 +148,12 @@ final readonly class BillPage
     {
         $ran = [];
         foreach (
-            DB::table('usage_facts')->where('cluster_id', $cluster->id)->where('day_at', '>=', $from - 86_400)->where('day_at', '<', $to)
+            DB::table('usage_origin_days')->where('cluster_id', $cluster->id)->where('day_at', '>=', $from - 86_400)->where('day_at', '<', $to)
                 ->groupBy('day_at')->havingRaw('SUM(executions) > 0')->pluck('day_at') as $day
         ) {
             $ran[(int) $day] = true;
         }
-        $known = DB::table('usage_facts')->where('cluster_id', $cluster->id)
+        $known = DB::table('usage_origin_days')->where('cluster_id', $cluster->id)
             ->selectRaw('MIN(day_at) AS first, MAX(day_at) AS last')->first();
 
         return [$ran, $known?->first === null ? null : [(int) $known->first, (int) $known->last]];

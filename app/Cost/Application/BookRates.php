@@ -84,11 +84,11 @@ final class BookRates implements MoneyRates
     private function measured(Cluster $cluster, int $now): ?BigDecimal
     {
         $today = $now - $now % self::DAY;
-        $first = DB::table('usage_facts')->where('cluster_id', $cluster->id)->min('day_at');
+        $first = DB::table('usage_origin_days')->where('cluster_id', $cluster->id)->min('day_at');
         // What is not over would be paid for and not yet used; where nothing else is known, it is better than nothing.
         $days = $first === null || (int) $first >= $today ? new Days($today, $today + self::DAY)
             : new Days(max((int) $first, $today - self::DAYS * self::DAY), $today);
-        $us = (string) DB::table('usage_facts')
+        $us = (string) DB::table('usage_origin_days')
             ->where('cluster_id', $cluster->id)
             ->where('day_at', '>=', $days->from)
             ->where('day_at', '<', $days->to)

@@ -6,6 +6,7 @@ namespace App\Cost\Application;
 
 use App\Estate\Models\Cluster;
 use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageSums;
 use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
 use Fulcrion\Core\Cost\Allocation;
@@ -154,7 +155,7 @@ final readonly class ClusterCost
         $month = self::monthOf($from);
         foreach (
             DB::select(
-                'SELECT day_at, SUM(bytes_scanned) AS bytes FROM usage_facts WHERE cluster_id = ? AND day_at >= ? AND day_at < ? '
+                'SELECT day_at, SUM(bytes_scanned) AS bytes FROM usage_origin_days WHERE cluster_id = ? AND day_at >= ? AND day_at < ? '
                     .'GROUP BY day_at ORDER BY day_at',
                 [$cluster->id, $month[0], $to],
             ) as $row
@@ -185,9 +186,10 @@ final readonly class ClusterCost
         $join = implode(' ', $joins);
         $team = $withTeam ? UsageField::Team->column() : "''";
         $sums = implode(', ', array_map(static fn (string $name): string => "SUM(f.{$name}) AS {$name}", $names));
+        $source = UsageSums::source($withTeam ? [UsageField::Team, $by] : [$by], $days, true);
         foreach (
             DB::select(
-                "SELECT {$team} AS team, {$by->column()} AS value, {$sums} FROM usage_facts f {$join} WHERE "
+                "SELECT {$team} AS team, {$by->column()} AS value, {$sums} FROM {$source} f {$join} WHERE "
                     .'f.day_at >= ? AND f.day_at < ? AND f.cluster_id = ? GROUP BY team, value ORDER BY team, value',
                 [$days->from, $days->to, $cluster->id],
             ) as $row

@@ -54,8 +54,8 @@ final readonly class Remedies
      */
     private static function inFlight(array $fingerprints, UsageScope $scope): array
     {
-        return DB::table('usage_facts')
-            ->join('statements', 'statements.id', '=', 'usage_facts.statement_id')
+        return DB::table('usage_statement_days')
+            ->join('statements', 'statements.id', '=', 'usage_statement_days.statement_id')
             ->whereIn('fingerprint', $fingerprints)
             ->where('day_at', '>=', $scope->days->from)
             ->where('day_at', '<', $scope->days->to)

@@ -6,6 +6,7 @@ namespace App\Telemetry\Store;
 
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
+use App\Telemetry\Usage\StatementTables;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Fingerprinter;
@@ -37,6 +38,9 @@ final readonly class PlanStore
     ): int {
         $key = ['cluster_id' => $clusterId, 'statement' => $statement, 'shape' => $plan->fingerprint()];
         $sealed = $this->encrypter->encrypt((string) gzdeflate($plan->toJson(), 6), false);
+        if ($plan->actual) {
+            StatementTables::forget($clusterId, $statement);
+        }
         // A plan with actual figures tells more than one without.
         $known = DB::table('plans')->where($key)->first();
         if ($known === null) {

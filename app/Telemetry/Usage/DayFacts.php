@@ -62,6 +62,7 @@ final class DayFacts
                 ['cluster_id', 'day_at'],
                 ['closed_at'],
             );
+            UsageSums::day($cluster->id, $dayAt);
         });
 
         return $isOver ? DayOutcome::Closed : DayOutcome::Open;
@@ -78,6 +79,7 @@ final class DayFacts
             }
             if ($rows > 0) {
                 DB::table('usage_days')->where('cluster_id', $cluster->id)->where('day_at', $dayAt)->update(['corrected_at' => $now]);
+                UsageSums::day($cluster->id, $dayAt);
             }
 
             return $rows;

@@ -46,6 +46,12 @@ final readonly class UsageAxis
         return $this->field === null;
     }
 
+    /** Whether it tells days of one month apart. */
+    public function isFinerThanMonth(): bool
+    {
+        return in_array($this->key, ['day', 'week'], true);
+    }
+
     public function label(): string
     {
         return $this->field?->label() ?? $this->key;

@@ -61,6 +61,12 @@ enum UsageField: string
         };
     }
 
+    /** Whether it tells who ran something, and from where. */
+    public function isOfOrigin(): bool
+    {
+        return ! in_array($this, [self::Team, self::Cluster, self::Statement], true);
+    }
+
     public function deeper(): ?self
     {
         return match ($this) {

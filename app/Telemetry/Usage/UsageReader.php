@@ -19,12 +19,12 @@ final class UsageReader
      */
     public function by(UsageField $field, UsageScope $scope, Days $days): array
     {
-        [$joins, $conditions, $bindings] = self::conditions($scope, $days, [$field]);
+        [$source, $joins, $conditions, $bindings] = self::conditions($scope, $days, [$field], true);
         $used = [];
         foreach (
             DB::select(
                 "SELECT {$field->column()} AS subject, SUM(f.executions) AS executions, SUM(f.{$scope->measure->value}) AS amount FROM "
-                    ."usage_facts f {$joins} WHERE {$conditions} GROUP BY subject",
+                    ."{$source} f {$joins} WHERE {$conditions} GROUP BY subject",
                 $bindings,
             ) as $row
         ) {
@@ -36,18 +36,40 @@ final class UsageReader
     }
 
     /**
+     * @return list<array{int, int, Used}> number of the cluster, of the statement, and what it used there
+     */
+    public function perStatement(UsageScope $scope, Days $days): array
+    {
+        [, $joins, $conditions, $bindings] = self::conditions($scope, $days, [], false);
+        // Both tables that leave something out lack one of the two.
+        $source = UsageSums::source([...self::fields($scope, []), UsageField::Statement], $days, true);
+
+        return array_values(array_map(
+            static fn (stdClass $row): array => [
+                (int) $row->cluster_id, (int) $row->statement_id, new Used((int) $row->executions, (int) $row->amount),
+            ],
+            DB::select(
+                "SELECT f.cluster_id, f.statement_id, SUM(f.executions) AS executions, SUM(f.{$scope->measure->value}) AS amount FROM "
+                    ."{$source} f {$joins} WHERE {$conditions} GROUP BY f.cluster_id, f.statement_id",
+                $bindings,
+            ),
+        ));
+    }
+
+    /**
      * @return list<array{string, string, int}> value on the rows, value on the columns, amount
      */
     public function grid(UsageAxis $rows, UsageAxis $columns, UsageScope $scope): array
     {
         $fields = array_values(array_filter([$rows->field, $columns->field], static fn (?UsageField $field): bool => $field !== null));
-        [$joins, $conditions, $bindings] = self::conditions($scope, $scope->days, $fields);
+        $byMonth = ! $rows->isFinerThanMonth() && ! $columns->isFinerThanMonth();
+        [$source, $joins, $conditions, $bindings] = self::conditions($scope, $scope->days, $fields, $byMonth);
 
         return array_values(array_map(
             static fn (stdClass $row): array => [(string) $row->across, (string) $row->down, (int) $row->amount],
             DB::select(
                 "SELECT {$rows->column()} AS across, {$columns->column()} AS down, SUM(f.{$scope->measure->value}) AS amount FROM "
-                    ."usage_facts f {$joins} WHERE {$conditions} GROUP BY across, down",
+                    ."{$source} f {$joins} WHERE {$conditions} GROUP BY across, down",
                 $bindings,
             ),
         ));
@@ -58,11 +80,11 @@ final class UsageReader
      */
     public function daily(UsageScope $scope, Days $days): array
     {
-        [$joins, $conditions, $bindings] = self::conditions($scope, $days, [UsageField::Team]);
+        [$source, $joins, $conditions, $bindings] = self::conditions($scope, $days, [UsageField::Team], false);
         $daily = [];
         foreach (
             DB::select(
-                "SELECT f.day_at, t.name, SUM(f.{$scope->measure->value}) AS amount FROM usage_facts f {$joins} WHERE {$conditions} "
+                "SELECT f.day_at, t.name, SUM(f.{$scope->measure->value}) AS amount FROM {$source} f {$joins} WHERE {$conditions} "
                     .'GROUP BY f.day_at, t.name',
                 $bindings,
             ) as $row
@@ -114,10 +136,24 @@ final class UsageReader
     }
 
     /**
-     * @param  list<UsageField>  $fields joined in any case
-     * @return array{string, string, list<int|string>} joins, conditions and what stands in them
+     * @param  list<UsageField>  $fields
+     * @return list<UsageField> those and what the scope filters by
      */
-    private static function conditions(UsageScope $scope, Days $days, array $fields): array
+    private static function fields(UsageScope $scope, array $fields): array
+    {
+        return [
+            ...$fields,
+            ...$scope->teams === null ? [] : [UsageField::Team],
+            ...array_map(UsageField::from(...), array_keys($scope->only)),
+        ];
+    }
+
+    /**
+     * @param  list<UsageField>  $fields joined in any case
+     * @param  bool  $byMonth whether days of one month need not be told apart
+     * @return array{string, string, string, list<int|string>} where from, joins, conditions and what stands in them
+     */
+    private static function conditions(UsageScope $scope, Days $days, array $fields, bool $byMonth): array
     {
         $conditions = ['f.day_at >= ?', 'f.day_at < ?'];
         $bindings = [$days->from, $days->to];
@@ -139,6 +175,11 @@ final class UsageReader
             $bindings[] = $value;
         }
 
-        return [implode(' ', array_unique($joins)), implode(' AND ', $conditions), $bindings];
+        return [
+            UsageSums::source(self::fields($scope, $fields), $days, $byMonth),
+            implode(' ', array_unique($joins)),
+            implode(' AND ', $conditions),
+            $bindings,
+        ];
     }
 }

@@ -7,6 +7,7 @@ namespace App\Usage\Application;
 use App\Platform\Figures\Figure;
 use App\Platform\Support\MomentStyle;
 use App\Telemetry\Usage\Amount;
+use App\Telemetry\Usage\TableUsage;
 use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
@@ -44,23 +45,19 @@ final readonly class UsagePage
         public array $most,
         public array $texts,
         public array $corrections,
+        /** @var list<UsageChange> the tables that were used most */
+        public array $tables,
     ) {
     }
 
-    public static function of(UsageScope $scope, UsageReader $reader, int $now): self
+    public static function of(UsageScope $scope, UsageReader $reader, TableUsage $tables, int $now): self
     {
         $most = [];
         $bridges = [];
         foreach (UsageField::steps() as $field) {
             $bridge = UsageBridge::of($reader->by($field, $scope, $scope->against), $reader->by($field, $scope, $scope->days));
             $bridges[$field->value] = $bridge;
-            $list = $bridge->changes;
-            usort($list, static fn (UsageChange $a, UsageChange $b): int => [$b->after->amount, $a->key] <=> [$a->after->amount, $b->key]);
-            $most[$field->value] = array_slice(
-                array_values(array_filter($list, static fn (UsageChange $one): bool => ! $one->after->isNothing())),
-                0,
-                self::LISTED,
-            );
+            $most[$field->value] = self::most($bridge);
         }
         $fingerprints = array_map(static fn (UsageChange $one): string => $one->key, $most[UsageField::Statement->value] ?? []);
 
@@ -71,6 +68,22 @@ final readonly class UsagePage
             $most,
             $reader->texts($fingerprints),
             $reader->corrections($scope->days),
+            self::most(UsageBridge::of($tables->of($scope, $scope->against), $tables->of($scope, $scope->days))),
+        );
+    }
+
+    /**
+     * @return list<UsageChange> those that used most
+     */
+    private static function most(UsageBridge $bridge): array
+    {
+        $list = $bridge->changes;
+        usort($list, static fn (UsageChange $a, UsageChange $b): int => [$b->after->amount, $a->key] <=> [$a->after->amount, $b->key]);
+
+        return array_slice(
+            array_values(array_filter($list, static fn (UsageChange $one): bool => ! $one->after->isNothing())),
+            0,
+            self::LISTED,
         );
     }
 

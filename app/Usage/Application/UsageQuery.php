@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Usage\Application;
 
 use App\Telemetry\Usage\UsageAxis;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageSums;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Support\Facades\DB;
@@ -72,11 +74,14 @@ final readonly class UsageQuery
             $group[] = "by{$i}";
             $joins[] = $axis->field?->join() ?? '';
         }
+        $fields = array_values(array_filter(array_map(static fn (UsageAxis $axis): ?UsageField => $axis->field, $this->by)));
+        $isFine = array_filter($this->by, static fn (UsageAxis $axis): bool => $axis->isFinerThanMonth()) !== [];
+        $source = UsageSums::source($fields, $this->days, ! $isFine);
         $of = $this->clusterId === null ? '' : ' AND f.cluster_id = ?';
 
         return [
             implode(', ', $select),
-            'FROM usage_facts f '.implode(' ', array_unique($joins))." WHERE f.day_at >= ? AND f.day_at < ?{$of} GROUP BY ".
+            "FROM {$source} f ".implode(' ', array_unique($joins))." WHERE f.day_at >= ? AND f.day_at < ?{$of} GROUP BY ".
                 implode(', ', $group),
         ];
     }

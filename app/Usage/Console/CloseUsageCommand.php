@@ -8,6 +8,9 @@ use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Telemetry\Usage\DayFacts;
 use App\Telemetry\Usage\DayOutcome;
+use App\Telemetry\Usage\StatementTables;
+use App\Telemetry\Usage\UsageSums;
+use App\Usage\Application\UnreadFindings;
 use Illuminate\Console\Command;
 use Illuminate\Support\Facades\DB;
 
@@ -20,7 +23,7 @@ final class CloseUsageCommand extends Command
 
     protected $description = 'Makes usage facts of days, closes those that are over, and corrects those that were closed';
 
-    public function handle(DayFacts $facts): int
+    public function handle(DayFacts $facts, StatementTables $tables, UnreadFindings $unread): int
     {
         $now = Clock::seconds();
         $today = $now - $now % DayFacts::DAY;
@@ -41,6 +44,9 @@ final class CloseUsageCommand extends Command
         }
         foreach (Cluster::query()->orderBy('id')->get() as $cluster) {
             $this->cluster($cluster, $facts, $days['from'], min((int) $days['to'], $today), $now);
+            UsageSums::months($cluster, $now);
+            $tables->learn($cluster);
+            $unread->report($cluster, $now);
         }
 
         return self::SUCCESS;

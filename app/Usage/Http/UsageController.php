@@ -7,6 +7,7 @@ namespace App\Usage\Http;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Export;
+use App\Telemetry\Usage\TableUsage;
 use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
@@ -27,12 +28,12 @@ final readonly class UsageController
     {
     }
 
-    public function index(Request $request): View
+    public function index(Request $request, TableUsage $tables): View
     {
         $now = Clock::seconds();
 
         return view('usage.usage', [
-            'page' => UsagePage::of(UsageScope::of($request, $now), $this->reader, $now),
+            'page' => UsagePage::of(UsageScope::of($request, $now), $this->reader, $tables, $now),
             'clusters' => Cluster::query()->orderBy('name')->get(['slug', 'name']),
         ]);
     }

@@ -49,6 +49,19 @@
         <td>{{ Amount::against($one->before->amount, $one->after->amount) }}</td>
         <td class="n">{{ Quantity::count($one->after->executions) }}</td></tr>@endforeach</tbody></x-table>
     @endforeach
+    @if($page->tables !== [])
+    <h2>Tables that were used most</h2>
+    <x-table name="Tables that were used most"><thead><tr><th scope="col">Table</th>
+        <th scope="col" class="n">{{ ucfirst($measure->label()) }}</th><th scope="col" class="n">Share</th><th scope="col">Change</th>
+        <th scope="col" class="n">Executions that used it</th></tr></thead>
+    <tbody>@foreach($page->tables as $one)<tr data-row><td class="mono">{{ $one->key }}</td>
+        <td class="n">{{ Amount::of($measure, $one->after->amount) }}</td>
+        <td class="n">{{ $total > 0 ? Quantity::percent($one->after->amount / $total) : Quantity::NONE }}</td>
+        <td>{{ Amount::against($one->before->amount, $one->after->amount) }}</td>
+        <td class="n">{{ Quantity::count($one->after->executions) }}</td></tr>@endforeach</tbody></x-table>
+    <p class="quiet small">What a statement used is shared among the tables it names: by the bytes it read of each where a measured plan
+        tells, else evenly. All tables together are all use.</p>
+    @endif
     @if($page->corrections !== [])
     <h2>Corrected since</h2>
     <x-table name="Days corrected since they were closed"><thead><tr><th scope="col">Day</th><th scope="col">Cluster</th>

@@ -1,0 +1,102 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Usage\Application;
+
+use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Evidence;
+use App\Ledger\Findings\EvidenceKind;
+use App\Ledger\Findings\Findings;
+use App\Ledger\Findings\FindingSubject;
+use App\Ledger\Findings\Reported;
+use App\Ledger\Findings\Severity;
+use App\Ledger\Findings\Weight;
+use App\Ledger\Findings\WeightUnit;
+use App\Platform\Support\MomentStyle;
+use DateTimeZone;
+use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Usage\TableTouch;
+use Fulcrion\Core\Usage\UnreadTable;
+use Illuminate\Support\Facades\DB;
+use stdClass;
+
+/**
+ * Statements that go on writing results nobody reads any more.
+ */
+final readonly class UnreadFindings
+{
+    public const SOURCE = 'unread';
+
+    private const DAY = 86_400;
+
+    /** Of what ran longer ago nothing is said. */
+    private const HISTORY_DAYS = 60;
+
+    public function __construct(private Findings $findings)
+    {
+    }
+
+    public function report(Cluster $cluster, int $now): void
+    {
+        $touches = array_map(
+            static fn (stdClass $row): TableTouch => new TableTouch(
+                (string) $row->path,
+                (string) $row->fingerprint,
+                (bool) $row->is_read,
+                (bool) $row->is_written,
+                (int) $row->last_at,
+            ),
+            DB::select(
+                'SELECT t.path, s.fingerprint, t.is_read, t.is_written, u.last_at FROM statement_tables t JOIN statements s ON '
+                    .'s.id = t.statement_id JOIN (SELECT statement_id, MAX(day_at) AS last_at FROM usage_statement_days WHERE cluster_id = ? AND '
+                    .'day_at >= ? AND executions > 0 GROUP BY statement_id) u ON u.statement_id = t.statement_id WHERE t.cluster_id = ?',
+                [$cluster->id, $now - $now % self::DAY - self::HISTORY_DAYS * self::DAY, $cluster->id],
+            ),
+        );
+        $reported = [];
+        foreach (UnreadTable::among(array_values($touches), $now) as $unread) {
+            $reported[] = $this->reported($cluster, $unread, $now);
+        }
+        $this->findings->reconcile($cluster, self::SOURCE, $reported);
+    }
+
+    private function reported(Cluster $cluster, UnreadTable $unread, int $now): Reported
+    {
+        $today = $now - $now % self::DAY;
+        $week = DB::table('usage_facts')
+            ->join('statements', 'statements.id', '=', 'usage_facts.statement_id')
+            ->join('origins', 'origins.id', '=', 'usage_facts.origin_id')
+            ->where('cluster_id', $cluster->id)
+            ->where('day_at', '>=', $today - 7 * self::DAY)
+            ->where('day_at', '<', $today)
+            ->whereIn('fingerprint', $unread->writers)
+            ->groupBy('fingerprint', 'text', 'user_name')
+            ->orderByRaw('SUM(in_flight_us) DESC')
+            ->get(['fingerprint', 'text', 'user_name', DB::raw('SUM(executions) AS executions'), DB::raw('SUM(in_flight_us) AS us')]);
+        $us = (float) $week->sum('us');
+        $people = $week->pluck('user_name')->unique()->values()->all();
+        $since = moment($unread->lastReadAt * 1_000_000, MomentStyle::ShortDay, new DateTimeZone('UTC'));
+
+        return new Reported(
+            'unread-results',
+            FindingSubject::item($unread->table),
+            Severity::Watch,
+            "{$unread->table} is still written".($people === [] ? '' : ' by '.implode(', ', array_slice($people, 0, 3))).
+                "; it was last read on {$since}",
+            [
+                new Evidence('last read', "{$since}, {$unread->days($now)} days ago"),
+                new Evidence('written last week', Quantity::count((int) $week->sum('executions')).' times, '.
+                    Quantity::duration($us).' in flight'),
+                ...$week->pluck('text')->unique()->take(3)->map(
+                    static fn (mixed $text): Evidence => new Evidence('written by', (string) $text, EvidenceKind::Statement),
+                )->values()->all(),
+                new Evidence('not seen', 'readers outside of this cluster, and statements whose history did not come here'),
+                Evidence::remedy('Ask its owner whether anybody needs it. If nobody does, end the schedule and drop the table.'),
+            ],
+            Weight::of($us, WeightUnit::QueryTime),
+            '',
+            byStatementUs: $week->groupBy('fingerprint')->map(static fn ($rows): float => (float) $rows->sum('us'))->all(),
+        );
+    }
+}

@@ -1,0 +1,51 @@
+<?php
+
+declare(strict_types=1);
+
+use Illuminate\Database\Migrations\Migration;
+use Illuminate\Database\Schema\Blueprint;
+use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Schema;
+
+return new class extends Migration
+{
+    private const SUMS = [
+        'executions', 'in_flight_us', 'cpu_us', 'queued_us', 'bytes_scanned', 'bytes_spilled', 'rows_returned', 'errors',
+    ];
+
+    public function up(): void
+    {
+        // Facts added up without the statement, and without who ran it, by day and by month: most questions need no more.
+        foreach (['origin', 'statement'] as $key) {
+            foreach (['days', 'months'] as $grain) {
+                $sums = implode(', ', array_map(static fn (string $name): string => "{$name} BIGINT NOT NULL DEFAULT 0", self::SUMS));
+                DB::statement("CREATE TABLE usage_{$key}_{$grain} (
+                    day_at INT UNSIGNED NOT NULL,
+                    cluster_id SMALLINT UNSIGNED NOT NULL,
+                    team_id SMALLINT UNSIGNED NOT NULL,
+                    {$key}_id INT UNSIGNED NOT NULL,
+                    {$sums},
+                    PRIMARY KEY (day_at, cluster_id, team_id, {$key}_id)
+                ) ENGINE = InnoDB");
+            }
+            $sums = implode(', ', array_map(static fn (string $name): string => "SUM({$name})", self::SUMS));
+            DB::statement("INSERT INTO usage_{$key}_days SELECT day_at, cluster_id, team_id, {$key}_id, {$sums} FROM usage_facts "
+                ."GROUP BY day_at, cluster_id, team_id, {$key}_id");
+        }
+        // Months whose sums hold; a correction takes them out.
+        Schema::create('usage_months', static function (Blueprint $table): void {
+            $table->unsignedSmallInteger('cluster_id');
+            $table->char('month', 7);
+            $table->primary(['cluster_id', 'month']);
+            $table->foreign('cluster_id')->references('id')->on('clusters')->cascadeOnDelete();
+        });
+    }
+
+    public function down(): void
+    {
+        Schema::drop('usage_months');
+        foreach (['usage_origin_days', 'usage_origin_months', 'usage_statement_days', 'usage_statement_months'] as $table) {
+            Schema::drop($table);
+        }
+    }
+};
