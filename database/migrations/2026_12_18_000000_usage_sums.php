@@ -25,13 +25,17 @@ return new class extends Migration
                     team_id SMALLINT UNSIGNED NOT NULL,
                     {$key}_id INT UNSIGNED NOT NULL,
                     {$sums},
-                    PRIMARY KEY (day_at, cluster_id, team_id, {$key}_id)
+                    PRIMARY KEY (day_at, cluster_id, team_id, {$key}_id),
+                    KEY by_team (team_id, day_at)
                 ) ENGINE = InnoDB");
             }
             $sums = implode(', ', array_map(static fn (string $name): string => "SUM({$name})", self::SUMS));
             DB::statement("INSERT INTO usage_{$key}_days SELECT day_at, cluster_id, team_id, {$key}_id, {$sums} FROM usage_facts "
                 ."GROUP BY day_at, cluster_id, team_id, {$key}_id");
         }
+        // From a person or a statement to its days.
+        DB::statement('ALTER TABLE usage_facts ADD KEY by_origin (origin_id, day_at), ADD KEY by_statement (statement_id, day_at)');
+        DB::statement('ALTER TABLE usage_statement_days ADD KEY by_statement (statement_id, day_at)');
         // Months whose sums hold; a correction takes them out.
         Schema::create('usage_months', static function (Blueprint $table): void {
             $table->unsignedSmallInteger('cluster_id');
@@ -43,6 +47,7 @@ return new class extends Migration
 
     public function down(): void
     {
+        DB::statement('ALTER TABLE usage_facts DROP KEY by_origin, DROP KEY by_statement');
         Schema::drop('usage_months');
         foreach (['usage_origin_days', 'usage_origin_months', 'usage_statement_days', 'usage_statement_months'] as $table) {
             Schema::drop($table);

@@ -123,14 +123,41 @@ final class UsageSumsTest extends TestCase
         };
     }
 
-    private function compare(UsageAxis $rows, UsageAxis $columns, UsageScope $scope, string $what): void
+    /**
+     * @param  array{int, int}  $most
+     */
+    private function compare(UsageAxis $rows, UsageAxis $columns, UsageScope $scope, string $what, array $most = [4, 4]): void
     {
-        $cells = [];
-        foreach ((new UsageReader())->grid($rows, $columns, $scope) as [$row, $column, $amount]) {
-            $cells["{$row}|{$column}"] = $amount;
+        [$grid, $others] = (new UsageReader())->grid($rows, $columns, $scope, $most, 'other');
+        $counted = $this->counted($rows, $columns, $scope);
+        $sums = [[], []];
+        foreach ($counted as $cell => $amount) {
+            foreach (explode('|', $cell) as $i => $value) {
+                $sums[$i][$value] = ($sums[$i][$value] ?? 0) + $amount;
+            }
         }
-        ksort($cells);
-        self::assertSame($this->counted($rows, $columns, $scope), $cells, $what);
+        $cells = $shown = [];
+        foreach ($grid as [$row, $column, $amount]) {
+            $cells["{$row}|{$column}"] = ($cells["{$row}|{$column}"] ?? 0) + $amount;
+        }
+        // Those with most are shown by themselves, all others together.
+        foreach ([$rows, $columns] as $i => $axis) {
+            arsort($sums[$i]);
+            $isCut = $rows->key !== $columns->key && in_array($axis->key, ['person', 'statement'], true) && count($sums[$i]) > $most[$i];
+            $shown[$i] = array_fill_keys(array_keys($isCut ? array_slice($sums[$i], 0, $most[$i], true) : $sums[$i]), true);
+            if ($i === 0) {
+                self::assertSame($isCut ? count($sums[0]) - $most[0] : 0, $others, $what);
+            }
+        }
+        $expected = [];
+        foreach ($counted as $cell => $amount) {
+            [$row, $column] = explode('|', $cell);
+            $at = (isset($shown[0][$row]) ? $row : 'other').'|'.(isset($shown[1][$column]) ? $column : 'other');
+            $expected[$at] = ($expected[$at] ?? 0) + $amount;
+        }
+        // What is nothing may be said or left out.
+        $some = static fn (int $amount): bool => $amount !== 0;
+        self::assertEquals(array_filter($expected, $some), array_filter($cells, $some), $what);
     }
 
     #[TestWith(['2026-09'])]
@@ -152,7 +179,7 @@ final class UsageSumsTest extends TestCase
                     [null, ['team' => 'team 1', 'queue' => 'night'], null], [null, [], ['team 2', 'team 4']], [null, [], []],
                 ][$i % 7];
                 $this->compare($rows, $columns, UsageScope::within($days, $measure, $cluster, $only, $teams), "{$rows->key} by "
-                    ."{$columns->key}, case {$i}");
+                    ."{$columns->key}, case {$i}", [[4, 4], [1, 2], [3, 1]][$i % 3]);
                 $i++;
             }
         }

@@ -30,6 +30,16 @@ final readonly class UsageAxis
         return $field === null && ! in_array($key, self::GRAINS, true) ? null : new self($key, $field);
     }
 
+    public static function day(): self
+    {
+        return new self('day', null);
+    }
+
+    public static function field(UsageField $field): self
+    {
+        return new self($field->value, $field);
+    }
+
     /**
      * @return list<self>
      */

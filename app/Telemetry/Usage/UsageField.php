@@ -51,6 +51,17 @@ enum UsageField: string
         };
     }
 
+    /** What the facts know it by. */
+    public function key(): string
+    {
+        return match ($this) {
+            self::Team => 'team_id',
+            self::Cluster => 'cluster_id',
+            self::Statement => 'statement_id',
+            default => 'origin_id',
+        };
+    }
+
     public function join(): string
     {
         return match ($this) {
@@ -59,6 +70,12 @@ enum UsageField: string
             self::Statement => 'JOIN statements s ON s.id = f.statement_id',
             default => 'JOIN origins o ON o.id = f.origin_id',
         };
+    }
+
+    /** Whether it may have so many values that nobody wants to see all. */
+    public function isMany(): bool
+    {
+        return in_array($this, [self::Person, self::Statement], true);
     }
 
     /** Whether it tells who ran something, and from where. */

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Telemetry\Usage;
 
 use Fulcrion\Core\Usage\Days;
+use Fulcrion\Core\Usage\UsageMeasure;
 use Fulcrion\Core\Usage\Used;
 use Illuminate\Support\Facades\DB;
 use stdClass;
@@ -19,17 +20,11 @@ final class UsageReader
      */
     public function by(UsageField $field, UsageScope $scope, Days $days): array
     {
-        [$source, $joins, $conditions, $bindings] = self::conditions($scope, $days, [$field], true);
         $used = [];
-        foreach (
-            DB::select(
-                "SELECT {$field->column()} AS subject, SUM(f.executions) AS executions, SUM(f.{$scope->measure->value}) AS amount FROM "
-                    ."{$source} f {$joins} WHERE {$conditions} GROUP BY subject",
-                $bindings,
-            ) as $row
-        ) {
-            $name = (string) $row->subject === '' ? $field->none() : (string) $row->subject;
-            $used[$name] = new Used((int) $row->executions, (int) $row->amount);
+        $fold = new UsageFold($scope, $days, [UsageAxis::field($field)], self::sums($scope));
+        foreach (DB::select($fold->named()) as $row) {
+            $name = (string) $row->by0 === '' ? $field->none() : (string) $row->by0;
+            $used[$name] = new Used((int) $row->executions, (int) $row->{$scope->measure->value});
         }
 
         return $used;
@@ -40,39 +35,132 @@ final class UsageReader
      */
     public function perStatement(UsageScope $scope, Days $days): array
     {
-        [, $joins, $conditions, $bindings] = self::conditions($scope, $days, [], false);
-        // Both tables that leave something out lack one of the two.
-        $source = UsageSums::source([...self::fields($scope, []), UsageField::Statement], $days, true);
+        $axes = [UsageAxis::field(UsageField::Cluster), UsageAxis::field(UsageField::Statement)];
 
         return array_values(array_map(
             static fn (stdClass $row): array => [
-                (int) $row->cluster_id, (int) $row->statement_id, new Used((int) $row->executions, (int) $row->amount),
+                (int) $row->cluster_id, (int) $row->statement_id, new Used((int) $row->executions, (int) $row->{$scope->measure->value}),
             ],
-            DB::select(
-                "SELECT f.cluster_id, f.statement_id, SUM(f.executions) AS executions, SUM(f.{$scope->measure->value}) AS amount FROM "
-                    ."{$source} f {$joins} WHERE {$conditions} GROUP BY f.cluster_id, f.statement_id",
-                $bindings,
-            ),
+            DB::select((new UsageFold($scope, $days, $axes, self::sums($scope)))->numbered()),
         ));
     }
 
     /**
-     * @return list<array{string, string, int}> value on the rows, value on the columns, amount
+     * Of people and statements only those that used most are told apart, since there may be very many.
+     *
+     * @param  array{int, int}  $most how many of them are told apart on the rows and on the columns
+     * @param  string  $other what all others are called together
+     * @return array{list<array{string, string, int}>, int} value on the rows, value on the columns, amount; and how many rows stand
+     *     together
      */
-    public function grid(UsageAxis $rows, UsageAxis $columns, UsageScope $scope): array
+    public function grid(UsageAxis $rows, UsageAxis $columns, UsageScope $scope, array $most, string $other): array
     {
-        $fields = array_values(array_filter([$rows->field, $columns->field], static fn (?UsageField $field): bool => $field !== null));
-        $byMonth = ! $rows->isFinerThanMonth() && ! $columns->isFinerThanMonth();
-        [$source, $joins, $conditions, $bindings] = self::conditions($scope, $scope->days, $fields, $byMonth);
+        $axes = [$rows, $columns];
+        $foremost = [];
+        foreach ($rows->key === $columns->key ? [] : $axes as $i => $axis) {
+            $found = ($axis->field?->isMany() ?? false) ? $this->most($axis, $scope, $most[$i]) : null;
+            if ($found !== null && $found->all > $most[$i]) {
+                $foremost[$i] = $found;
+            }
+        }
+        $cells = $this->cells($axes, $scope, ...array_values($foremost));
+        if ($foremost === []) {
+            return [$cells, 0];
+        }
 
-        return array_values(array_map(
-            static fn (stdClass $row): array => [(string) $row->across, (string) $row->down, (int) $row->amount],
-            DB::select(
-                "SELECT {$rows->column()} AS across, {$columns->column()} AS down, SUM(f.{$scope->measure->value}) AS amount FROM "
-                    ."{$source} f {$joins} WHERE {$conditions} GROUP BY across, down",
-                $bindings,
-            ),
+        return [[...$cells, ...$this->rest($axes, $scope, $foremost, $cells, $other)], isset($foremost[0])
+            ? $foremost[0]->all - $most[0] : 0];
+    }
+
+    /**
+     * What the cells lack of the sums of each row and column.
+     *
+     * @param  array{UsageAxis, UsageAxis}  $axes
+     * @param  non-empty-array<int, ForemostValues>  $foremost by axis
+     * @param  list<array{string, string, int}>  $cells
+     * @return list<array{string, string, int}>
+     */
+    private function rest(array $axes, UsageScope $scope, array $foremost, array $cells, string $other): array
+    {
+        $left = [[], []];
+        foreach ($axes as $i => $axis) {
+            // Where the other axis shows all it has, a row lacks nothing.
+            $left[$i] = ! isset($foremost[1 - $i]) ? [] : ($foremost[$i]->amounts ?? $this->sumsBy($axis, $scope));
+        }
+        $whole = count($foremost) < 2 ? 0 : array_sum(array_map(
+            static fn (array $cell): int => $cell[2],
+            $this->cells([], $scope),
         ));
+        foreach ($left as $amounts) {
+            $whole -= count($foremost) < 2 ? 0 : array_sum($amounts);
+        }
+        foreach ($cells as [$row, $column, $amount]) {
+            foreach ([$row, $column] as $i => $value) {
+                if (isset($left[$i][$value])) {
+                    $left[$i][$value] -= $amount;
+                }
+            }
+            $whole += count($foremost) < 2 ? 0 : $amount;
+        }
+        $rest = count($foremost) < 2 ? [] : [[$other, $other, $whole]];
+        foreach ($left as $i => $amounts) {
+            foreach ($amounts as $value => $amount) {
+                $rest[] = $i === 0 ? [(string) $value, $other, $amount] : [$other, (string) $value, $amount];
+            }
+        }
+
+        return $rest;
+    }
+
+    /**
+     * @return array<string, int>
+     */
+    private function sumsBy(UsageAxis $axis, UsageScope $scope): array
+    {
+        $sums = [];
+        foreach ($this->cells([$axis], $scope) as [$value, , $amount]) {
+            $sums[$value] = $amount;
+        }
+
+        return $sums;
+    }
+
+    /**
+     * @param  list<UsageAxis>  $axes two at most
+     * @return list<array{string, string, int}>
+     */
+    private function cells(array $axes, UsageScope $scope, ForemostValues ...$among): array
+    {
+        return array_values(array_map(
+            static fn (stdClass $row): array => [
+                (string) ($row->by0 ?? ''), (string) ($row->by1 ?? ''), (int) $row->{$scope->measure->value},
+            ],
+            DB::select((new UsageFold($scope, $scope->days, $axes, [$scope->measure->value], array_values($among)))->named()),
+        ));
+    }
+
+    private function most(UsageAxis $axis, UsageScope $scope, int $count): ForemostValues
+    {
+        assert($axis->field !== null);
+        $measure = $scope->measure->value;
+        $fold = new UsageFold($scope, $scope->days, [$axis], [$measure]);
+        if ($axis->field === UsageField::Statement) {
+            // What statements stand for is only read of those that are shown.
+            $rows = DB::select("SELECT s.fingerprint AS by0, f.statement_id AS number, f.{$measure}, f.of FROM (SELECT statement_id, "
+                ."{$measure}, COUNT(*) OVER () AS of FROM ({$fold->numbered()}) g ORDER BY {$measure} DESC, statement_id LIMIT {$count}) f "
+                .'JOIN statements s ON s.id = f.statement_id');
+        } else {
+            $rows = DB::select("SELECT by0, {$measure}, COUNT(*) OVER () AS of FROM ({$fold->named()}) g ORDER BY {$measure} DESC, by0 "
+                ."LIMIT {$count}");
+        }
+        $amounts = [];
+        foreach ($rows as $row) {
+            $amounts[(string) $row->by0] = (int) $row->{$measure};
+        }
+        $numbers = $axis->field === UsageField::Statement ? array_map(static fn (stdClass $row): int => (int) $row->number, $rows)
+            : DB::table('origins AS o')->whereIn($axis->field->column(), array_map(strval(...), array_keys($amounts)))->pluck('id')->all();
+
+        return new ForemostValues($axis->field, array_values(array_map(intval(...), $numbers)), $amounts, (int) ($rows[0]->of ?? 0));
     }
 
     /**
@@ -80,19 +168,21 @@ final class UsageReader
      */
     public function daily(UsageScope $scope, Days $days): array
     {
-        [$source, $joins, $conditions, $bindings] = self::conditions($scope, $days, [UsageField::Team], false);
         $daily = [];
-        foreach (
-            DB::select(
-                "SELECT f.day_at, t.name, SUM(f.{$scope->measure->value}) AS amount FROM {$source} f {$joins} WHERE {$conditions} "
-                    .'GROUP BY f.day_at, t.name',
-                $bindings,
-            ) as $row
-        ) {
-            $daily[(int) $row->day_at][(string) $row->name] = (int) $row->amount;
+        $axes = [UsageAxis::day(), UsageAxis::field(UsageField::Team)];
+        foreach (DB::select((new UsageFold($scope, $days, $axes, [$scope->measure->value]))->named()) as $row) {
+            $daily[(int) $row->by0][(string) $row->by1] = (int) $row->{$scope->measure->value};
         }
 
         return $daily;
+    }
+
+    /**
+     * @return list<string> executions, and the measure
+     */
+    private static function sums(UsageScope $scope): array
+    {
+        return array_values(array_unique([UsageMeasure::Executions->value, $scope->measure->value]));
     }
 
     /**
@@ -133,53 +223,5 @@ final class UsageReader
                 ->get(['day_at', 'name', 'corrected_at'])
                 ->all(),
         );
-    }
-
-    /**
-     * @param  list<UsageField>  $fields
-     * @return list<UsageField> those and what the scope filters by
-     */
-    private static function fields(UsageScope $scope, array $fields): array
-    {
-        return [
-            ...$fields,
-            ...$scope->teams === null ? [] : [UsageField::Team],
-            ...array_map(UsageField::from(...), array_keys($scope->only)),
-        ];
-    }
-
-    /**
-     * @param  list<UsageField>  $fields joined in any case
-     * @param  bool  $byMonth whether days of one month need not be told apart
-     * @return array{string, string, string, list<int|string>} where from, joins, conditions and what stands in them
-     */
-    private static function conditions(UsageScope $scope, Days $days, array $fields, bool $byMonth): array
-    {
-        $conditions = ['f.day_at >= ?', 'f.day_at < ?'];
-        $bindings = [$days->from, $days->to];
-        $joins = array_map(static fn (UsageField $field): string => $field->join(), $fields);
-        if ($scope->cluster !== null) {
-            $conditions[] = 'f.cluster_id = ?';
-            $bindings[] = $scope->cluster->id;
-        }
-        if ($scope->teams !== null) {
-            // Whoever is limited to no team sees no team.
-            $joins[] = UsageField::Team->join();
-            $conditions[] = $scope->teams === [] ? '1 = 0' : 't.name IN ('.implode(', ', array_fill(0, count($scope->teams), '?')).')';
-            array_push($bindings, ...$scope->teams);
-        }
-        foreach ($scope->only as $name => $value) {
-            $field = UsageField::from($name);
-            $joins[] = $field->join();
-            $conditions[] = "{$field->column()} = ?";
-            $bindings[] = $value;
-        }
-
-        return [
-            UsageSums::source(self::fields($scope, $fields), $days, $byMonth),
-            implode(' ', array_unique($joins)),
-            implode(' AND ', $conditions),
-            $bindings,
-        ];
     }
 }

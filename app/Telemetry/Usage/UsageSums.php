@@ -130,8 +130,10 @@ final class UsageSums
         foreach ($missing as $row) {
             unset($months[(string) $row->month]);
         }
+        // A month nothing is known of is none that was added up.
+        $known = DB::table('usage_months')->whereIn('month', array_keys($months))->distinct()->pluck('month')->all();
 
-        return array_values($months);
+        return array_values(array_intersect_key($months, array_fill_keys($known, true)));
     }
 
     /**

@@ -33,7 +33,8 @@ final readonly class ExplorePage
 
     public static function of(UsageScope $scope, UsageAxis $rows, UsageAxis $columns, UsageReader $reader): self
     {
-        $grid = UsageGrid::of($reader->grid($rows, $columns, $scope), $rows->isTime(), $columns->isTime());
+        [$cells, $others] = $reader->grid($rows, $columns, $scope, [UsageGrid::ROWS, UsageGrid::COLUMNS], UsageGrid::OTHER);
+        $grid = UsageGrid::of($cells, $rows->isTime(), $columns->isTime(), $others);
         $fingerprints = [
             ...$rows->field === UsageField::Statement ? $grid->rows : [],
             ...$columns->field === UsageField::Statement ? $grid->columns : [],

@@ -37,15 +37,18 @@ final readonly class UsageGrid
     }
 
     /**
-     * @param  list<array{string, string, int}>  $facts row, column, amount
+     * @param  list<array{string, string, int}>  $facts row, column, amount; OTHER where some stand together already
+     * @param  int  $otherRows how many stand together on the rows already
      */
-    public static function of(array $facts, bool $rowsAreTime, bool $columnsAreTime): self
+    public static function of(array $facts, bool $rowsAreTime, bool $columnsAreTime, int $otherRows = 0): self
     {
         $rowSums = $columnSums = [];
         foreach ($facts as [$row, $column, $amount]) {
             $rowSums[$row] = ($rowSums[$row] ?? 0) + $amount;
             $columnSums[$column] = ($columnSums[$column] ?? 0) + $amount;
         }
+        // What stands together is never among those that are shown by themselves.
+        unset($rowSums[self::OTHER], $columnSums[self::OTHER]);
         $rows = self::shown($rowSums, $rowsAreTime, self::ROWS);
         $columns = self::shown($columnSums, $columnsAreTime, $columnsAreTime ? self::MOST_TIMES : self::COLUMNS);
         $cells = $rowTotals = $columnTotals = [];
@@ -70,7 +73,7 @@ final readonly class UsageGrid
             $rowTotals,
             $columnTotals,
             $total,
-            max(0, count($rowSums) - count($rows)),
+            $otherRows + max(0, count($rowSums) - count($rows)),
         );
     }
 

@@ -1,0 +1,119 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Telemetry\Usage;
+
+use Fulcrion\Core\Usage\Days;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * The statement that adds up usage by some axes: first by numbers, which are few and quick to compare, and only then by what they stand
+ * for. All that stands in it is numbers of ours.
+ */
+final readonly class UsageFold
+{
+    /**
+     * @param  list<UsageAxis>  $axes
+     * @param  list<string>  $sums columns of the facts
+     * @param  list<ForemostValues>  $among that it is about; none for all
+     */
+    public function __construct(
+        private UsageScope $scope,
+        private Days $days,
+        private array $axes,
+        private array $sums,
+        private array $among = [],
+    ) {
+    }
+
+    /** By what the axes are called: by0, by1 and the sums; an axis of time is by its start. */
+    public function named(): string
+    {
+        $values = $joins = $group = [];
+        foreach ($this->axes as $i => $axis) {
+            $values[] = ($axis->field?->column() ?? "f.k{$i}")." AS by{$i}";
+            $group[] = "by{$i}";
+            $joins[] = $axis->field?->join() ?? '';
+        }
+        $sums = array_map(static fn (string $sum): string => "SUM(f.{$sum}) AS {$sum}", $this->sums);
+
+        return 'SELECT '.implode(', ', [...$values, ...$sums])." FROM ({$this->numbered()}) f ".implode(' ', array_unique($joins)).
+            ($group === [] ? '' : ' GROUP BY '.implode(', ', $group));
+    }
+
+    /** By numbers of the fields: team_id, cluster_id, origin_id and statement_id, as far as the axes are of them. */
+    public function numbered(): string
+    {
+        $keys = [];
+        foreach ($this->axes as $i => $axis) {
+            $keys[$axis->field?->key() ?? "k{$i}"] = $axis->field === null ? "{$axis->column()} AS k{$i}" : "f.{$axis->field->key()}";
+        }
+        $sums = array_map(static fn (string $sum): string => "SUM(f.{$sum}) AS {$sum}", $this->sums);
+        $conditions = $this->conditions();
+
+        return 'SELECT '.implode(', ', [...array_values($keys), ...$sums])." FROM {$this->source()} f WHERE ".implode(' AND ', $conditions).
+            ($keys === [] ? '' : ' GROUP BY '.implode(', ', array_keys($keys)));
+    }
+
+    private function source(): string
+    {
+        $fields = [];
+        $isFine = false;
+        foreach ($this->axes as $axis) {
+            $isFine = $isFine || $axis->isFinerThanMonth();
+            array_push($fields, ...$axis->field === null ? [] : [$axis->field]);
+        }
+
+        return UsageSums::source([
+            ...$fields,
+            ...array_map(UsageField::from(...), array_keys($this->scope->only)),
+            ...array_map(static fn (ForemostValues $one): UsageField => $one->field, $this->among),
+        ], $this->days, ! $isFine);
+    }
+
+    /**
+     * @return list<string>
+     */
+    private function conditions(): array
+    {
+        $conditions = ["f.day_at >= {$this->days->from}", "f.day_at < {$this->days->to}"];
+        if ($this->scope->cluster !== null) {
+            $conditions[] = "f.cluster_id = {$this->scope->cluster->id}";
+        }
+        if ($this->scope->teams !== null) {
+            // Whoever is limited to no team sees no team.
+            $conditions[] = self::among('team_id', DB::table('usage_teams')->whereIn('name', $this->scope->teams)->pluck('id')->all());
+        }
+        $origins = null;
+        foreach ($this->scope->only as $name => $value) {
+            $field = UsageField::from($name);
+            if ($field->isOfOrigin()) {
+                $origins ??= DB::table('origins AS o');
+                $origins->where($field->column(), $value);
+            } else {
+                $conditions[] = self::among($field->key(), match ($field) {
+                    UsageField::Team => DB::table('usage_teams')->where('name', $value)->pluck('id')->all(),
+                    UsageField::Cluster => DB::table('clusters')->where('slug', $value)->pluck('id')->all(),
+                    default => DB::table('statements')->where('fingerprint', $value)->pluck('id')->all(),
+                });
+            }
+        }
+        if ($origins !== null) {
+            $conditions[] = self::among('origin_id', $origins->pluck('o.id')->all());
+        }
+        foreach ($this->among as $one) {
+            $conditions[] = self::among($one->field->key(), $one->numbers);
+        }
+
+        return $conditions;
+    }
+
+    /**
+     * @param  array<mixed>  $numbers
+     */
+    private static function among(string $column, array $numbers): string
+    {
+        return $numbers === [] ? '1 = 0' : "f.{$column} IN (".implode(', ', array_map(intval(...), $numbers)).')';
+    }
+}
