@@ -3,6 +3,7 @@
 declare(strict_types=1);
 
 use App\Platform\Http\Middleware\FlatQuery;
+use App\Platform\Http\Middleware\KeptToPages;
 use App\Platform\Http\Middleware\RequireRole;
 use App\Platform\Http\Middleware\SecurityHeaders;
 use App\Platform\Http\Middleware\ShortNumbers;
@@ -35,7 +36,7 @@ $app = Application::configure(basePath: dirname(__DIR__))
         );
         $middleware->append(SecurityHeaders::class);
         $middleware->append(FlatQuery::class);
-        $middleware->web(prepend: [ShortNumbers::class]);
+        $middleware->web(append: [KeptToPages::class], prepend: [ShortNumbers::class]);
         $middleware->alias(['role' => RequireRole::class]);
         $middleware->redirectGuestsTo('/sign-in');
         $middleware->redirectUsersTo('/');

@@ -7,11 +7,13 @@ namespace App\Usage;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Finding;
+use App\Platform\Models\User;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
 use App\Platform\Sections\Sections;
 use App\Platform\Support\Role;
+use App\Telemetry\Usage\UsageLimits;
 use App\Usage\Application\UnreadFindings;
 use Illuminate\Console\Scheduling\Schedule;
 
@@ -20,6 +22,11 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
+        // Who may see some teams only is not shown what is of all of them.
+        $sections->limit(static fn (User $user): ?array => UsageLimits::of($user) === null ? null : [
+            'usage.index', 'usage.why', 'usage.explore', 'usage.explore-export', 'usage.export', 'usage.keep', 'usage.forget',
+            'cost.index', 'cost.export', 'team.*',
+        ]);
         $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
             $sources->register(new FindingSource(
                 UnreadFindings::SOURCE,

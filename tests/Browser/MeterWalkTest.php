@@ -65,6 +65,7 @@ final class MeterWalkTest extends BrowserTestCase
         self::assertStringContainsString('the largest application is', $this->heading());
         self::assertStringContainsString('by=application', $this->address());
 
+        // Four fifths of what the dashboards cost comes from five of them, which rollups would answer.
         $this->choose('c-by', 'team');
         $this->click($this->link('boards'));
         self::assertMatchesRegularExpression('~^boards cost .* statements make 8\d% of it$~', $this->heading());
@@ -100,6 +101,56 @@ final class MeterWalkTest extends BrowserTestCase
         self::assertStringContainsString('cluster-77 is Wren', $this->main());
         $this->open('/ledger/findings?cluster=wren');
         self::assertStringContainsString('were billed for days on which nothing ran', $this->main());
+    }
+
+    public function test_a_statement_of_account_is_looked_at_and_sent(): void
+    {
+        $this->signIn(self::OWNER);
+        $this->open('/meter/team?team=boards&days=last+7+days');
+        self::assertMatchesRegularExpression(
+            '~^boards cost [\d.]+.EUR, .*: \d.* (more|less) than in the 7 days before$~u',
+            $this->heading(),
+        );
+        self::assertStringContainsString('Its most expensive statements', $this->main());
+        $this->choose('t-measure', 'bytes_scanned');
+        self::assertStringContainsString('Bytes scanned changed by', $this->main());
+        $this->click($this->link('Send it every month'));
+        $this->find('#a-to')->sendKeys('head-of-boards@brackenfold.example');
+        $this->find('#a-day')->clear()->sendKeys('31');
+        $this->click($this->button('Show me the first one'));
+        self::assertStringContainsString('A day is a number from 1 to 28', $this->main());
+        self::assertSame('head-of-boards@brackenfold.example', $this->find('#a-to')->getAttribute('value'), 'nothing typed is lost');
+        $this->find('#a-day')->clear()->sendKeys('2');
+        $this->slowly($this->button('Show me the first one'));
+        self::assertStringContainsString('Nothing goes out before you say so', $this->main());
+        self::assertStringStartsWith('boards ', $this->heading());
+        $this->click($this->button('It may go out'));
+        self::assertStringContainsString('on day 2 of each month', $this->main());
+        $this->slowly($this->button('Send '));
+        self::assertStringContainsString('No mail server is set up here', $this->main());
+        self::assertCount(1, array_filter($this->texts('main tbody tr'), static fn (string $row): bool => str_contains($row, 'kept')));
+        $this->click($this->link('kept'));
+        self::assertStringContainsString('Statement of account of boards', $this->heading());
+        self::assertStringContainsString('account-boards-', $this->main());
+        $this->assertFitForEverybody(['/meter/team?team=boards&days=last+7+days', '/meter/accounts', $this->address()]);
+    }
+
+    public function test_results_nobody_reads_are_found_and_nobody_else_is_accused(): void
+    {
+        $this->signIn(self::OWNER);
+        $this->open('/ledger/findings?rule=unread-results');
+        $rows = $this->texts('main tbody tr');
+        self::assertCount(1, $rows, implode("\n", $rows));
+        self::assertMatchesRegularExpression('~field\.water_night is still written by ops_legacy; it was last read on~', $rows[0]);
+        $this->click($this->link('water_night'));
+        self::assertStringContainsString('630 times', $this->main(), 'ninety a night in seven nights');
+        self::assertMatchesRegularExpression('~about [\d.]+.EUR a month~u', $this->main());
+        // What it uses is nobody's, and is seen.
+        $this->open('/meter/why?team=unassigned&by=person&days=last+7+days');
+        self::assertStringContainsString('ops_legacy', $this->main());
+        $this->open('/meter/savings');
+        self::assertStringContainsString('saved', $this->heading());
+        $this->assertFitForEverybody(['/meter/savings']);
     }
 
     public function test_a_viewer_of_one_team_is_shown_no_other(): void

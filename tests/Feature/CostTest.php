@@ -318,8 +318,35 @@ final class CostTest extends TestCase
             ->assertSee("Your part of the cost is 50.00\u{A0}EUR")
             ->assertDontSee('2\u{202F}4', false)
             ->assertDontSee('of its time');
+        $this->assertKeptTo($viewer);
         $this->actingAs($this->person(Role::Owner))->post("/meter/viewers/{$viewer->id}", ['all' => '1'])->assertSessionHas('done');
         $this->actingAs($viewer)->get("/meter/cost?{$days}")->assertSee('pickers');
         self::assertSame(0, DB::table('usage_limits')->count());
+    }
+
+    /** What is of all teams is refused in words, wherever it is, and no way leads there. */
+    private function assertKeptTo(User $viewer): void
+    {
+        $statement = (string) DB::table('statements')->where('text', 'SELECT a')->value('fingerprint');
+        $fill = [
+            '{fingerprint}' => $statement, '{cluster}' => 'fernhill', '{slug}' => 'fernhill', '{format}' => 'csv', '{document}' => 'html',
+            '{rule}' => 'skew', '{name}' => 'field.t', '{key}' => '01234567-89ab-4cde-8f01-23456789abcd', '{kind}' => 'rules',
+        ];
+        $refused = 0;
+        foreach (Route::getRoutes()->getRoutes() as $route) {
+            if ($route->methods()[0] !== 'GET' || str_starts_with($route->uri(), 'api/') || $route->uri() === 'up') {
+                continue;
+            }
+            $address = '/'.ltrim((string) preg_replace('~\{\w+\??\}~', '1', strtr($route->uri(), $fill)), '/');
+            $response = $this->actingAs($viewer)->get($address);
+            $content = $response->baseResponse instanceof StreamedResponse ? $response->streamedContent() : (string) $response->getContent();
+            self::assertDoesNotMatchRegularExpression('~pickers|\bada\b|SELECT a\b~', $content, $address);
+            $refused += $response->getStatusCode() === 403 ? 1 : 0;
+        }
+        self::assertGreaterThan(80, $refused);
+        $this->get('/')->assertRedirect('/meter/usage');
+        $this->get("/tune/statements/{$statement}?cluster=fernhill")->assertForbidden()->assertSee('You see the use and cost of some teams');
+        $this->get('/ledger/findings')->assertForbidden();
+        $this->get('/account')->assertOk()->assertSee('Meter')->assertDontSee('href="/tune', false)->assertDontSee('/meter/bills');
     }
 }

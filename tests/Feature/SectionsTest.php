@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Platform\Models\User;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
@@ -163,6 +164,9 @@ final class SectionsTest extends TestCase
      */
     private function navigation(): array
     {
-        return app(Sections::class)->navigation(Gate::getFacadeRoot());
+        $user = auth()->user();
+        self::assertInstanceOf(User::class, $user);
+
+        return app(Sections::class)->navigation(Gate::getFacadeRoot(), $user);
     }
 }

@@ -189,7 +189,8 @@ final class UsageSumsTest extends TestCase
     public function test_what_is_enough_is_read_and_no_more(): void
     {
         $two = Days::parse('2026-09-01 to 2026-10-31', $this->now);
-        $of = static fn (Days $days, bool $byMonth, UsageField ...$fields): string => UsageSums::source(array_values($fields), $days, $byMonth);
+        $of = static fn (Days $days, bool $byMonth, UsageField ...$fields): string
+            => UsageSums::source(array_values($fields), $days, $byMonth);
         self::assertSame('usage_origin_days', $of($two, false, UsageField::Team, UsageField::Person));
         self::assertSame('usage_statement_days', $of($two, false, UsageField::Statement, UsageField::Cluster));
         self::assertSame('usage_facts', $of($two, true, UsageField::Statement, UsageField::Queue));

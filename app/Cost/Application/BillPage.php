@@ -148,7 +148,8 @@ final readonly class BillPage
     {
         $ran = [];
         foreach (
-            DB::table('usage_origin_days')->where('cluster_id', $cluster->id)->where('day_at', '>=', $from - 86_400)->where('day_at', '<', $to)
+            DB::table('usage_origin_days')->where('cluster_id', $cluster->id)->where('day_at', '>=', $from - 86_400)
+                ->where('day_at', '<', $to)
                 ->groupBy('day_at')->havingRaw('SUM(executions) > 0')->pluck('day_at') as $day
         ) {
             $ran[(int) $day] = true;

@@ -49,7 +49,8 @@ final readonly class UnreadFindings
             ),
             DB::select(
                 'SELECT t.path, s.fingerprint, t.is_read, t.is_written, u.last_at FROM statement_tables t JOIN statements s ON '
-                    .'s.id = t.statement_id JOIN (SELECT statement_id, MAX(day_at) AS last_at FROM usage_statement_days WHERE cluster_id = ? AND '
+                    .'s.id = t.statement_id JOIN (SELECT statement_id, MAX(day_at) AS last_at FROM usage_statement_days WHERE '
+                    .'cluster_id = ? AND '
                     .'day_at >= ? AND executions > 0 GROUP BY statement_id) u ON u.statement_id = t.statement_id WHERE t.cluster_id = ?',
                 [$cluster->id, $now - $now % self::DAY - self::HISTORY_DAYS * self::DAY, $cluster->id],
             ),

@@ -30,6 +30,10 @@ final readonly class UsagePage
 
     private const WEEKS = 8;
 
+    private const MONTHS = 12;
+
+    private const LEAST_MONTHS = 3;
+
     /** Subjects of each list. */
     private const LISTED = 8;
 
@@ -127,22 +131,16 @@ final readonly class UsagePage
         if ($first === null) {
             return null;
         }
-        // Weeks of seven days that end with the last day that is over, so that all are alike; of months where there are three of them.
-        $today = $now - $now % self::DAY;
-        $weeks = min(self::WEEKS, intdiv($today - $first, 7 * self::DAY));
-        if ($weeks < 2) {
+        [$names, $borders, $byMonth] = self::periods($first, $now);
+        $count = count($names);
+        if ($count < 2) {
             return null;
         }
-        $names = $periods = [];
-        for ($i = $weeks; $i > 0; $i--) {
-            $periods[] = $today - $i * 7 * self::DAY;
-            $names[] = self::day($today - $i * 7 * self::DAY).' to '.self::day($today - ($i - 1) * 7 * self::DAY - 1);
-        }
         $sums = [];
-        foreach ($reader->daily($scope, new Days($periods[0], $today)) as $day => $teams) {
-            $period = intdiv($day - $periods[0], 7 * self::DAY);
+        foreach ($reader->daily($scope, new Days($borders[0], $borders[$count])) as $day => $teams) {
+            $period = count(array_filter($borders, static fn (int $border): bool => $border <= $day)) - 1;
             foreach ($teams as $team => $amount) {
-                $sums[$team] ??= array_fill(0, $weeks, 0);
+                $sums[$team] ??= array_fill(0, $count, 0);
                 $sums[$team][$period] += $amount;
             }
         }
@@ -152,16 +150,49 @@ final readonly class UsagePage
         $measure = $scope->measure;
 
         return RiverFigure::draw(
-            ucfirst($measure->label()).' by team, week by week',
-            ucfirst($measure->label())." of {$weeks} weeks, each team a ribbon as wide as its use.",
-            'Sums of usage facts of seven days each, up to the last day that is over; teams as they were on each day.',
+            ucfirst($measure->label()).' by team, '.($byMonth ? 'month by month' : 'week by week'),
+            ucfirst($measure->label())." of {$count} ".($byMonth ? 'months' : 'weeks').', each team a ribbon as wide as its use.',
+            'Sums of usage facts of '.($byMonth ? 'whole months' : 'seven days each').
+                ', up to the last day that is over; teams as they were on each day.',
             $names,
             self::drawn(array_map(array_values(...), $sums)),
-            $weeks,
+            $count,
             $measure,
             static fn (string $team): ?string => $team === 'other' ? null
                 : address('usage.why').'?'.http_build_query($scope->query(['team' => $team])),
         );
+    }
+
+    /**
+     * Whole months where three of them are known, else weeks of seven days that end with the last day that is over, so that all are
+     * alike.
+     *
+     * @return array{list<string>, list<int>, bool} names, one border more than names, and whether they are months
+     */
+    private static function periods(int $first, int $now): array
+    {
+        $names = [];
+        $borders = [Days::monthTo($now)->from];
+        while (count($names) < self::MONTHS) {
+            $month = Days::month(gmdate('Y-m', $borders[0] - 1));
+            if ($month->from < $first) {
+                break;
+            }
+            array_unshift($names, moment($month->from * 1_000_000, MomentStyle::Month, new DateTimeZone('UTC')));
+            array_unshift($borders, $month->from);
+        }
+        if (count($names) >= self::LEAST_MONTHS) {
+            return [$names, $borders, true];
+        }
+        $today = $now - $now % self::DAY;
+        $weeks = min(self::WEEKS, intdiv($today - $first, 7 * self::DAY));
+        [$names, $borders] = [[], [$today]];
+        for ($i = 1; $i <= $weeks; $i++) {
+            array_unshift($borders, $today - $i * 7 * self::DAY);
+            array_unshift($names, self::day($borders[0]).' to '.self::day($borders[1] - 1));
+        }
+
+        return [$names, $borders, false];
     }
 
     private static function day(int $at): string

@@ -1,7 +1,7 @@
 @props(['title', 'bench' => '', 'sub' => ''])
 @inject('sections', App\Platform\Sections\Sections::class)
 @php($user = auth()->user())
-@php($navigation = $user === null ? [] : $sections->navigation(Illuminate\Support\Facades\Gate::getFacadeRoot()))
+@php($navigation = $user === null ? [] : $sections->navigation(Illuminate\Support\Facades\Gate::getFacadeRoot(), $user))
 <!DOCTYPE html>
 <html lang="en" data-theme="{{ $user->theme ?? 'day' }}">
 <head>

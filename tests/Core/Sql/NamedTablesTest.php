@@ -102,12 +102,13 @@ final class NamedTablesTest extends TestCase
         yield 'or else' => ['INSERT INTO a.b(x) VALUES (?, ...) ON DUPLICATE KEY UPDATE x = VALUES (x)', [], ['a.b'], []];
         yield 'ignoring' => ['INSERT IGNORE INTO `a`.`b` VALUES (?)', [], ['a.b'], []];
         yield 'replacing' => ['REPLACE INTO b SELECT c FROM d', ['farm.d'], ['farm.b'], []];
-        yield 'with a setting' => ['SET STATEMENT max_statement_time = ? FOR SELECT x FROM a.b JOIN c USING (x)', ['a.b', 'farm.c'], [], []];
+        yield 'with a setting' => ['SET STATEMENT max_statement_time = ? FOR SELECT x FROM a.b JOIN c USING (x)',
+            ['a.b', 'farm.c'], [], []];
         yield 'a file' => ['COPY field.pick FROM ? WITH (FORMAT = ?, header = TRUE)', [], ['field.pick'], []];
         yield 'parts of times' => ['SELECT EXTRACT(DAY FROM at), TRIM(LEADING ? FROM name) FROM a.b WHERE DATE ? IS DISTINCT FROM at',
             ['a.b'], [], []];
-        yield 'commas of calls' => ['SELECT x FROM a.b, c.d WHERE GREATEST(x, y) IN ((...)) ORDER BY x, y LOCK IN SHARE MODE', ['a.b', 'c.d'],
-            [], []];
+        yield 'commas of calls' => ['SELECT x FROM a.b, c.d WHERE GREATEST(x, y) IN ((...)) ORDER BY x, y LOCK IN SHARE MODE',
+            ['a.b', 'c.d'], [], []];
         yield 'a call in place of a table' => ['SELECT x FROM generate(?, ?) g, a.b LOCK', ['a.b'], [], []];
         yield 'begin' => ['START TRANSACTION', [], [], []];
         yield 'use' => ['USE farm', [], [], []];
@@ -116,7 +117,8 @@ final class NamedTablesTest extends TestCase
         yield 'shown' => ['SHOW COLUMNS FROM b', [], [], []];
         yield 'kept in a variable' => ['SELECT x INTO @y FROM a.b', ['a.b'], [], []];
         yield 'of two tables at once' => ['DELETE QUICK FROM a.b WHERE x = ? RETURNING x', [], ['a.b'], []];
-        yield 'a common one' => ['WITH k AS (SELECT x FROM a.b LOCK IN SHARE MODE) SELECT x FROM k, c.d FOR UPDATE', ['a.b', 'c.d'], [], []];
+        yield 'a common one' => ['WITH k AS (SELECT x FROM a.b LOCK IN SHARE MODE) SELECT x FROM k, c.d FOR UPDATE',
+            ['a.b', 'c.d'], [], []];
         yield 'cut short' => ['SELECT x FROM', [], [], []];
         yield 'cut shorter' => ['SELECT x FROM a.', ['farm.a'], [], []];
         yield 'nothing' => ['', [], [], []];

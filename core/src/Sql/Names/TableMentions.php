@@ -24,7 +24,11 @@ final class TableMentions
     ];
 
     /** What ends the list of tables of a FROM. */
-    private const ENDS = ['WHERE', 'GROUP', 'ORDER', 'HAVING', 'LIMIT', 'UNION', 'EXCEPT', 'INTERSECT', 'SET', 'SELECT', 'VALUES', 'WINDOW'];
+    private const ENDS = [
+        'WHERE', 'GROUP', 'ORDER', 'HAVING', 'LIMIT', 'UNION', 'EXCEPT', 'INTERSECT', 'SET', 'SELECT', 'VALUES', 'WINDOW',
+    ];
+
+    private const NAMES = [TokenKind::Word, TokenKind::QuotedName, TokenKind::Keyword];
 
     /** @var list<Token> without space and comments */
     private readonly array $tokens;
@@ -135,7 +139,7 @@ final class TableMentions
             $i++;
         }
         $parts = [];
-        while (isset($this->tokens[$i]) && in_array($this->tokens[$i]->kind, [TokenKind::Word, TokenKind::QuotedName, TokenKind::Keyword], true)) {
+        while (isset($this->tokens[$i]) && in_array($this->tokens[$i]->kind, self::NAMES, true)) {
             $parts[] = $this->name($this->tokens[$i]);
             if ($this->word($i + 1) !== '.') {
                 break;
@@ -158,7 +162,7 @@ final class TableMentions
     {
         $token = $this->tokens[$i] ?? null;
 
-        return $token === null || $token->kind === TokenKind::QuotedName || $token->kind === TokenKind::Text ? '' : strtoupper($token->text);
+        return $token === null || in_array($token->kind, [TokenKind::QuotedName, TokenKind::Text], true) ? '' : strtoupper($token->text);
     }
 
     private function name(Token $token): string
