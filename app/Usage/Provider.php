@@ -8,6 +8,7 @@ use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Finding;
 use App\Platform\Models\User;
+use App\Platform\Runs\BrokenRuns;
 use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
@@ -15,6 +16,7 @@ use App\Platform\Sections\Sections;
 use App\Platform\Support\Role;
 use App\Telemetry\Usage\UsageLimits;
 use App\Usage\Application\UnreadFindings;
+use App\Usage\Models\UsageRun;
 use Illuminate\Console\Scheduling\Schedule;
 
 final class Provider extends Capability
@@ -22,6 +24,7 @@ final class Provider extends Capability
     public function boot(Sections $sections): void
     {
         parent::boot($sections);
+        $this->callAfterResolving(BrokenRuns::class, static fn (BrokenRuns $runs) => $runs->ends(UsageRun::class));
         // Who may see some teams only is not shown what is of all of them.
         $sections->limit(static fn (User $user): ?array => UsageLimits::of($user) === null ? null : [
             'usage.index', 'usage.why', 'usage.explore', 'usage.explore-export', 'usage.export', 'usage.keep', 'usage.forget',
@@ -43,13 +46,14 @@ final class Provider extends Capability
             new Page(Bench::Meter, 'usage', 'Usage', 'usage.index'),
             new Page(Bench::Meter, 'why', 'Why it changed', 'usage.why'),
             new Page(Bench::Meter, 'explore', 'Explore', 'usage.explore'),
+            new Page(Bench::Meter, 'days', 'Days', 'usage.days'),
             new Page(Bench::Meter, 'limits', 'Who sees whom', 'usage.limits', ability: 'limit-viewers'),
         ];
     }
 
     protected function abilities(): array
     {
-        return ['keep-views' => Role::cases(), 'limit-viewers' => [Role::Owner]];
+        return ['keep-views' => Role::cases(), 'limit-viewers' => [Role::Owner], 'make-days' => [Role::Engineer, Role::Owner]];
     }
 
     protected function schedule(Schedule $schedule): void

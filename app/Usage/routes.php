@@ -3,6 +3,7 @@
 declare(strict_types=1);
 
 use App\Platform\Support\ExportFormat;
+use App\Usage\Http\DayController;
 use App\Usage\Http\ExploreController;
 use App\Usage\Http\LimitController;
 use App\Usage\Http\UsageController;
@@ -22,6 +23,11 @@ Route::middleware(['auth', 'role:any'])
         Route::get('/usage/export/{format}', [UsageController::class, 'export'])
             ->name('usage.export')
             ->whereIn('format', ExportFormat::words());
+        Route::get('/days', [DayController::class, 'index'])->name('usage.days');
+        Route::middleware('can:make-days')->group(static function (): void {
+            Route::post('/days', [DayController::class, 'make'])->name('usage.make-days');
+            Route::post('/days/{run}/stop', [DayController::class, 'stop'])->name('usage.stop-days')->whereNumber('run');
+        });
         Route::middleware('can:limit-viewers')->group(static function (): void {
             Route::get('/viewers', [LimitController::class, 'index'])->name('usage.limits');
             Route::post('/viewers/{user}', [LimitController::class, 'set'])->name('usage.limit');

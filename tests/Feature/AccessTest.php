@@ -40,6 +40,8 @@ final class AccessTest extends TestCase
         'POST meter/bills/{bill}/remove' => [],
         'POST meter/prices/{cluster}' => [],
         'GET meter/viewers' => [],
+        'POST meter/days' => ['engineer'],
+        'POST meter/days/{run}/stop' => ['engineer'],
         'GET meter/accounts' => [],
         'POST meter/accounts' => [],
         'GET meter/accounts/{schedule}/preview' => [],

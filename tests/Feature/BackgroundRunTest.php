@@ -16,6 +16,7 @@ use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
 use App\Telemetry\Models\Import;
 use App\Tuning\Models\TuningRun;
+use App\Usage\Models\UsageRun;
 use App\Workbench\Models\WorkbenchRun;
 use Illuminate\Database\Eloquent\Model;
 use Illuminate\Support\Carbon;
@@ -44,6 +45,7 @@ final class BackgroundRunTest extends TestCase
         $waiting = ['state' => 'waiting'];
         yield 'import' => [Import::class, $running, $waiting, 120];
         yield 'lab' => [LabRun::class, $running, $waiting, 120];
+        yield 'days of use' => [UsageRun::class, $running, $waiting, 120];
         yield 'tuning' => [TuningRun::class, $running, $waiting, 180];
         yield 'workbench' => [WorkbenchRun::class, $running, $waiting, 120];
         yield 'change' => [
@@ -142,7 +144,7 @@ final class BackgroundRunTest extends TestCase
     #[DataProvider('ends')]
     public function test_every_end_is_said(?Throwable $end, string $state, ?string $error): void
     {
-        foreach ([LabRun::class, TuningRun::class] as $class) {
+        foreach ([LabRun::class, TuningRun::class, UsageRun::class] as $class) {
             $run = $this->started($class, ['state' => 'waiting']);
             $seen = '';
             $run->carryOut(static function (Progress $progress) use ($run, $end, &$seen): array {
@@ -169,7 +171,7 @@ final class BackgroundRunTest extends TestCase
         $silent = ['heartbeat_us' => Clock::microseconds() - 200_000_000];
         $alive = ['heartbeat_us' => Clock::microseconds() - 20_000_000];
         $ids = [];
-        foreach ([LabRun::class, TuningRun::class, WorkbenchRun::class, Import::class] as $class) {
+        foreach ([LabRun::class, TuningRun::class, WorkbenchRun::class, Import::class, UsageRun::class] as $class) {
             $ids[$class] = [
                 $this->started($class, ['state' => 'running'] + $silent)->getKey(),
                 $this->started($class, ['state' => 'running'] + $alive)->getKey(),
@@ -186,7 +188,7 @@ final class BackgroundRunTest extends TestCase
                 $class,
             );
         }
-        self::assertSame(4, substr_count(trim($said), "\n") + 1, $said);
+        self::assertSame(5, substr_count(trim($said), "\n") + 1, $said);
         Artisan::call('platform:recover');
         self::assertSame('', trim(Artisan::output()), 'once is enough');
         Artisan::call('platform:recover', ['--now' => true]);

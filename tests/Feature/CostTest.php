@@ -339,13 +339,15 @@ final class CostTest extends TestCase
             }
             $address = '/'.ltrim((string) preg_replace('~\{\w+\??\}~', '1', strtr($route->uri(), $fill)), '/');
             $response = $this->actingAs($viewer)->get($address);
-            $content = $response->baseResponse instanceof StreamedResponse ? $response->streamedContent() : (string) $response->getContent();
+            $content = $response->baseResponse instanceof StreamedResponse ? $response->streamedContent()
+                : (string) $response->getContent();
             self::assertDoesNotMatchRegularExpression('~pickers|\bada\b|SELECT a\b~', $content, $address);
             $refused += $response->getStatusCode() === 403 ? 1 : 0;
         }
         self::assertGreaterThan(80, $refused);
         $this->get('/')->assertRedirect('/meter/usage');
-        $this->get("/tune/statements/{$statement}?cluster=fernhill")->assertForbidden()->assertSee('You see the use and cost of some teams');
+        $this->get("/tune/statements/{$statement}?cluster=fernhill")->assertForbidden()
+            ->assertSee('You see the use and cost of some teams');
         $this->get('/ledger/findings')->assertForbidden();
         $this->get('/account')->assertOk()->assertSee('Meter')->assertDontSee('href="/tune', false)->assertDontSee('/meter/bills');
     }

@@ -262,6 +262,10 @@ final class FormRequestTest extends TestCase
                     'day' => [null, '0', '29', 'first', '1.5'],
                 ],
             ],
+            Usage\RemakeDaysRequest::class => [
+                ['from' => '2026-11-01', 'to' => '2026-11-03'],
+                ['from' => [null, 'soon', '1.11.2026'], 'to' => [null, 'soon', '2026-10-31']],
+            ],
             Usage\LimitViewerRequest::class => [
                 ['all' => '1', 'teams' => ['lab']],
                 ['all' => ['perhaps'], 'teams' => ['lab', array_fill(0, 201, 'x')], 'teams.0' => [$long(130)]],

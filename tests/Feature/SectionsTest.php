@@ -70,6 +70,7 @@ final class SectionsTest extends TestCase
             'Usage',
             'Why it changed',
             'Explore',
+            'Days',
             'Who sees whom',
             'Team',
             'Cost',

@@ -14,12 +14,16 @@ use App\Telemetry\Usage\DayOutcome;
 use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
+use App\Usage\Application\DayMaker;
+use App\Usage\Application\RemakeDays;
+use App\Usage\Models\UsageRun;
 use Fulcrion\Core\Usage\TeamMembership;
 use Fulcrion\Core\Usage\Used;
 use Illuminate\Http\Request;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use Illuminate\Support\Facades\Queue;
 use Tests\TestCase;
 
 /**
@@ -256,5 +260,70 @@ final class UsageTest extends TestCase
             ],
             $memberships,
         );
+    }
+
+    public function test_the_page_of_days_says_which_are_closed_and_makes_them_anew(): void
+    {
+        $this->actingAs($this->person(Role::Viewer))->get('/meter/days')->assertOk()->assertSee('Nothing is known of use yet')
+            ->assertDontSee('Make days anew');
+        $this->import([
+            $this->ran(3, 'ada', 'SELECT a', 100), $this->ran(2, 'ada', 'SELECT a', 100), $this->ran(0, 'ada', 'SELECT a', 5),
+        ]);
+        $this->close();
+        $this->actingAs($this->person(Role::Engineer));
+        $page = $this->get('/meter/days')->assertOk()->assertSee('2 days of use are closed; 1 day may still change')
+            ->assertSee('Fernhill, Tue 17 Nov: closed')->assertSee('Fernhill, Fri 20 Nov: may still change')->assertSee('Make days anew');
+        self::assertSame(2, substr_count((string) $page->getContent(), 'class="after-bar"'));
+        // What came late is added when somebody asks for these days, once.
+        $this->import([$this->ran(3, 'bren', 'SELECT z', 7)]);
+        $this->post('/meter/days', ['from' => '2026-11-17', 'to' => '2026-11-16'])->assertSessionHasErrors('to');
+        foreach (['one day corrected, one day unchanged', '2 days unchanged'] as $said) {
+            $this->post('/meter/days', ['from' => '2026-11-16', 'to' => '2026-11-18'])->assertRedirect('/meter/days')
+                ->assertSessionHasNoErrors();
+            $this->get('/meter/days')->assertSee($said)->assertSee('2 days of use are closed, 1 of them corrected since');
+        }
+        self::assertSame(107, (int) DB::table('usage_facts')->where('day_at', $this->today - 3 * self::DAY)->sum('bytes_scanned'));
+        self::assertSame(2, DB::table('ledger_entries')->where('act', 'asked for days of use to be made anew')->count());
+    }
+
+    public function test_days_are_made_anew_by_one_at_a_time_and_can_be_stopped(): void
+    {
+        $this->import([$this->ran(3, 'ada', 'SELECT a', 100), $this->ran(2, 'ada', 'SELECT a', 100)]);
+        Queue::fake();
+        $this->actingAs($this->person(Role::Owner))->post('/meter/days', ['from' => '2026-11-16', 'to' => '2026-11-18']);
+        $this->post('/meter/days', ['from' => '2026-11-16', 'to' => '2026-11-18'])->assertSessionHas('failed');
+        Queue::assertPushed(RemakeDays::class, 1);
+        $run = UsageRun::query()->sole();
+        $this->get('/meter/days')->assertOk()->assertSee('waiting for a worker')->assertSee('Stop');
+        $this->get('/meter/days', ['HX-Request' => 'true', 'HX-Target' => 'days-progress'])->assertOk()
+            ->assertSee('Making days anew')->assertDontSee('<h1>', false);
+        $this->post("/meter/days/{$run->id}/stop")->assertRedirect('/meter/days');
+        (new RemakeDays($run->id))->handle(app(DayMaker::class));
+        self::assertSame('stopped', $run->refresh()->state);
+        self::assertSame(0, DB::table('usage_facts')->count(), 'it was stopped before the first day');
+        $this->get('/meter/days')->assertSee('the days it had come to are made');
+        // It can be asked for again.
+        $this->post('/meter/days', ['from' => '2026-11-16', 'to' => '2026-11-18'])->assertSessionMissing('failed');
+        $run = UsageRun::query()->orderByDesc('id')->firstOrFail();
+        (new RemakeDays($run->id))->handle(app(DayMaker::class));
+        self::assertSame(['done', ['Fernhill' => '2 days closed']], [$run->refresh()->state, $run->result]);
+    }
+
+    public function test_the_river_is_of_months_where_three_are_known_and_else_of_weeks(): void
+    {
+        $runs = [];
+        foreach (range(1, 40) as $day) {
+            $runs[] = $this->ran($day, 'ada', 'SELECT a', 1_000_000);
+        }
+        $this->import($runs);
+        $this->close();
+        $this->actingAs($this->person(Role::Viewer));
+        $this->get('/meter/usage')->assertOk()->assertSee('Bytes scanned by team, week by week')->assertSee('13 Nov to 19 Nov');
+        $this->import(array_map(fn (int $day): array => $this->ran($day, 'ada', 'SELECT a', 2_000_000), range(41, 111)));
+        $this->close('--from=2026-08-01');
+        // August to October; November is not over.
+        $page = $this->get('/meter/usage')->assertOk()->assertSee('Bytes scanned by team, month by month');
+        self::assertMatchesRegularExpression('~Aug.*Sep.*Oct~s', (string) $page->getContent());
+        self::assertStringContainsString('Bytes scanned of 3 months', html_entity_decode((string) $page->getContent()));
     }
 }

@@ -1,0 +1,30 @@
+<x-layout title="Days" bench="meter" sub="days">
+<div class="reading">
+    <h1>{{ $page->sentence() }}</h1>
+    @if($run !== null && ! $run->isOver())@include('usage.days-progress')@endif
+    @if($page->known === [])<x-empty>No cluster is there yet. <a href="{{ address('cluster.create') }}">Add one</a>.</x-empty>@else
+    <x-figure :figure="$page->figure()" name="Days of use" />
+    @can('make-days')
+    <h2>Make days anew</h2>
+    <p>Days that are not closed are made from their load. Those that are closed stay as they are, and what their load has otherwise is
+        added to them as a correction of today. Doing it twice changes nothing more.</p>
+    <form class="form-grid" method="post" action="{{ address('usage.make-days') }}">@csrf
+        <label for="d-from">First day, UTC</label><input class="form-control" id="d-from" name="from" type="date" required value="{{
+        old('from') }}">@error('from')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
+        <label for="d-to">Last day</label><input class="form-control" id="d-to" name="to" type="date" required value="{{ old('to') }}">
+        @error('to')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
+        <span></span><div><button class="btn btn-primary">Make them anew</button></div>
+    </form>
+    @endcan
+    @if($run !== null && $run->isOver())
+    <h2>Last time</h2>
+    <p>{{ $run->asked_by }}, {{ moment($run->asked_us) }}: {{ (new Fulcrion\Core\Usage\Days($run->from_at,
+        $run->to_at + 86_400))->text() }}.
+        @if($run->state === 'stopped')It was stopped; the days it had come to are made.@elseif($run->state === 'failed')<span
+        class="bad-text">{{ $run->error }}</span>@endif</p>
+    @if($run->result !== null)<x-facts>@foreach($run->result as $cluster => $said)<tr><th scope="row">{{ $cluster }}</th>
+        <td>{{ $said }}</td></tr>@endforeach</x-facts>@endif
+    @endif
+    @endif
+</div>
+</x-layout>
