@@ -40,12 +40,12 @@ final class Provider extends Capability
     protected function pages(): array
     {
         return [
-            new Page(Bench::Meter, 'team', 'Team', 'team.show'),
-            new Page(Bench::Meter, 'cost', 'Cost', 'cost.index'),
-            new Page(Bench::Meter, 'savings', 'Savings', 'cost.savings'),
-            new Page(Bench::Meter, 'bills', 'Bills', 'bill.index'),
-            new Page(Bench::Meter, 'accounts', 'Statements of account', 'account.index', ability: 'price'),
-            new Page(Bench::Meter, 'prices', 'Prices', 'cost.prices'),
+            new Page(Bench::Meter, 'team', 'Team', 'team.show', rank: 40),
+            new Page(Bench::Meter, 'cost', 'Cost', 'cost.index', rank: 45),
+            new Page(Bench::Meter, 'savings', 'Savings', 'cost.savings', rank: 50),
+            new Page(Bench::Meter, 'bills', 'Bills', 'bill.index', rank: 55),
+            new Page(Bench::Meter, 'accounts', 'Statements of account', 'account.index', ability: 'price', rank: 60),
+            new Page(Bench::Meter, 'prices', 'Prices', 'cost.prices', rank: 65),
         ];
     }
 

@@ -43,11 +43,11 @@ final class Provider extends Capability
     protected function pages(): array
     {
         return [
-            new Page(Bench::Meter, 'usage', 'Usage', 'usage.index'),
-            new Page(Bench::Meter, 'why', 'Why it changed', 'usage.why'),
-            new Page(Bench::Meter, 'explore', 'Explore', 'usage.explore'),
-            new Page(Bench::Meter, 'days', 'Days', 'usage.days'),
-            new Page(Bench::Meter, 'limits', 'Who sees whom', 'usage.limits', ability: 'limit-viewers'),
+            new Page(Bench::Meter, 'usage', 'Usage', 'usage.index', rank: 10),
+            new Page(Bench::Meter, 'why', 'Why it changed', 'usage.why', rank: 20),
+            new Page(Bench::Meter, 'explore', 'Explore', 'usage.explore', rank: 30),
+            new Page(Bench::Meter, 'days', 'Days', 'usage.days', rank: 80),
+            new Page(Bench::Meter, 'limits', 'Who sees whom', 'usage.limits', ability: 'limit-viewers', rank: 90),
         ];
     }
 

@@ -11,6 +11,7 @@ use App\Telemetry\Usage\UsageAxis;
 use App\Usage\Application\UsageGrid;
 use Fulcrion\Core\Parquet\ParquetReader;
 use Fulcrion\Core\Parquet\StringSource;
+use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Core\Usage\TeamMembership;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
@@ -294,5 +295,54 @@ final class ExploreTest extends TestCase
         self::assertSame(2, $run('--from=2026-11-12 --to=2026-11-10'));
         self::assertSame([], (array) glob("{$folder}/day=*/.usage.part"));
         File::deleteDirectory($folder);
+    }
+
+    public function test_executions_longer_than_somebody_types_and_their_share(): void
+    {
+        Carbon::setTestNow('2026-11-20 14:00:00');
+        $this->cluster();
+        $random = new Randomizer(new Mt19937(11));
+        $records = $longer = $all = [];
+        $noon = (int) strtotime('2026-11-20 UTC') + 12 * 3_600;
+        foreach (range(1, 600) as $i) {
+            $day = $random->getInt(1, 9);
+            $user = ['ada', 'bren', 'cleo'][$random->getInt(0, 2)];
+            // None so close to ten seconds that the classes of durations could not tell.
+            $us = (int) exp($random->getInt(60, 180) / 10);
+            $us = abs($us - 10_000_000) < 400_000 ? 1_000_000 : $us;
+            $statement = "SELECT {$random->getInt(1, 3)}";
+            $records[] = [
+                'started_at' => $noon - $day * self::DAY + $i, 'duration_us' => $us, 'sql' => "SELECT x FROM t{$statement[7]}",
+                'user' => $user,
+            ];
+            $at = gmdate('D j M', $noon - $day * self::DAY);
+            $all[$user] = ($all[$user] ?? 0) + 1;
+            $longer[$user][$at] = ($longer[$user][$at] ?? 0) + ($us > 10_000_000 ? 1 : 0);
+        }
+        Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'fernhill']);
+        Artisan::call('usage:close');
+        $this->actingAs($this->person(Role::Viewer));
+        $table = $this->table('rows=person&columns=day&days=last+14+days&longer=10+s');
+        foreach ($longer as $user => $days) {
+            self::assertSame(array_sum($days), $table[$user]['total'], $user);
+            foreach (array_filter($days) as $at => $count) {
+                self::assertSame($count, $table[$user][$at], "{$user} {$at}");
+            }
+        }
+        $sum = array_sum(array_map(array_sum(...), $longer));
+        $axes = ['rows=team&columns=week', 'rows=statement&columns=month', 'rows=on&columns=queue', 'rows=day&columns=application'];
+        foreach ($axes as $by) {
+            self::assertSame($sum, array_sum(array_column($this->table("{$by}&days=last+14+days&longer=10+s"), 'total')), $by);
+        }
+        self::assertSame(['ada'], array_keys($this->table('rows=person&columns=day&days=last+14+days&longer=10+s&person=ada')));
+        $page = $this->get('/meter/explore?rows=person&columns=team&days=last+14+days&longer=10+s')->assertOk()
+            ->assertSee("Executions longer than 10 s, 6 to 19 November 2026: {$sum}, ".Quantity::percent($sum / 600).' of all')
+            ->assertSee('Of all executions')
+            ->assertSee(Quantity::percent(array_sum($longer['ada']) / $all['ada']));
+        // It goes along in every address.
+        self::assertStringContainsString('longer=10+s', (string) $page->getContent());
+        $this->get('/meter/explore?longer=soon')->assertOk()->assertSee('is no duration. Try: 500 ms')
+            ->assertDontSee('The last seven days are shown');
+        $this->get('/meter/explore?longer=24+h&days=last+14+days')->assertOk()->assertSee('No executions longer than 24 h');
     }
 }

@@ -77,6 +77,16 @@ final readonly class UsageAxis
         };
     }
 
+    /** The value of an axis of time that a day has. */
+    public function at(int $day): string
+    {
+        return match ($this->key) {
+            'week' => (string) ($day - ($day - self::MONDAY) % self::WEEK),
+            'month' => gmdate('Y-m', $day),
+            default => (string) $day,
+        };
+    }
+
     private static function said(int $at, MomentStyle $style): string
     {
         return moment($at * 1_000_000, $style, new DateTimeZone('UTC'));

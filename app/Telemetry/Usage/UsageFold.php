@@ -56,6 +56,12 @@ final readonly class UsageFold
             ($keys === [] ? '' : ' GROUP BY '.implode(', ', array_keys($keys)));
     }
 
+    /** Conditions on rows f that have the keys of facts. */
+    public function where(): string
+    {
+        return implode(' AND ', $this->conditions());
+    }
+
     private function source(): string
     {
         $fields = [];

@@ -113,9 +113,9 @@ final class UsageReader
     }
 
     /**
-     * @return array<string, int>
+     * @return array<string, int> amount by value
      */
-    private function sumsBy(UsageAxis $axis, UsageScope $scope): array
+    public function sumsBy(UsageAxis $axis, UsageScope $scope): array
     {
         $sums = [];
         foreach ($this->cells([$axis], $scope) as [$value, , $amount]) {

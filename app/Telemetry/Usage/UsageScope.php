@@ -6,6 +6,7 @@ namespace App\Telemetry\Usage;
 
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
+use Fulcrion\Core\Text\TypedDuration;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Http\Request;
@@ -33,6 +34,9 @@ final readonly class UsageScope
         public array $only,
         public ?string $complaint,
         public ?array $teams,
+        /** Executions longer than this are counted; null for the measure itself. */
+        public ?int $longerThanUs = null,
+        public string $longerText = '',
     ) {
     }
 
@@ -53,6 +57,14 @@ final readonly class UsageScope
         }
         // Days that only happen to lie so are no month anybody asked for.
         $isMonth = $days->isOfOneMonth() && preg_match('~ days?$~i', trim($text)) !== 1;
+        $longer = null;
+        if ($said('longer') !== '') {
+            try {
+                $longer = TypedDuration::us($said('longer'));
+            } catch (InvalidArgumentException $error) {
+                $complaint ??= $error->getMessage();
+            }
+        }
         $slug = $said('cluster');
         $only = [];
         foreach (UsageField::cases() as $field) {
@@ -66,11 +78,13 @@ final readonly class UsageScope
             $days,
             $isMonth ? $days->sameOfMonthBefore() : $days->before(),
             self::against($days, $isMonth),
-            UsageMeasure::tryFrom($said('measure')) ?? UsageMeasure::Scanned,
+            $longer !== null ? UsageMeasure::Executions : UsageMeasure::tryFrom($said('measure')) ?? UsageMeasure::Scanned,
             $slug === '' ? null : Cluster::query()->where('slug', $slug)->first(),
             $only,
             $complaint,
             UsageLimits::of(self::person($request)),
+            $longer,
+            $longer === null ? '' : $said('longer'),
         );
     }
 
@@ -124,7 +138,10 @@ final readonly class UsageScope
      */
     public function query(array $other = []): array
     {
-        $own = ['days' => $this->text, 'measure' => $this->measure->value, 'cluster' => $this->cluster->slug ?? ''] + $this->only;
+        $own = [
+            'days' => $this->text, 'measure' => $this->measure->value, 'cluster' => $this->cluster->slug ?? '',
+            'longer' => $this->longerText,
+        ] + $this->only;
 
         return array_filter([...$own, ...$other], static fn (?string $value): bool => $value !== null && $value !== '');
     }

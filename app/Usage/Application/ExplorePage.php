@@ -6,11 +6,13 @@ namespace App\Usage\Application;
 
 use App\Platform\Figures\Figure;
 use App\Telemetry\Usage\Amount;
+use App\Telemetry\Usage\LongExecutions;
 use App\Telemetry\Usage\UsageAxis;
 use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use App\Usage\Charts\ColumnsFigure;
+use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Core\Usage\Days;
 
 /**
@@ -28,21 +30,56 @@ final readonly class ExplorePage
         public UsageGrid $grid,
         public array $texts,
         public ?Figure $figure,
+        /** @var array<string, int> all executions by row, where only long ones are counted */
+        public array $ofAll,
     ) {
     }
 
-    public static function of(UsageScope $scope, UsageAxis $rows, UsageAxis $columns, UsageReader $reader): self
-    {
-        [$cells, $others] = $reader->grid($rows, $columns, $scope, [UsageGrid::ROWS, UsageGrid::COLUMNS], UsageGrid::OTHER);
+    public static function of(
+        UsageScope $scope,
+        UsageAxis $rows,
+        UsageAxis $columns,
+        UsageReader $reader,
+        LongExecutions $long = new LongExecutions(),
+    ): self {
+        [$cells, $others] = $scope->longerThanUs !== null ? [$long->grid($rows, $columns, $scope, $scope->longerThanUs), 0]
+            : $reader->grid($rows, $columns, $scope, [UsageGrid::ROWS, UsageGrid::COLUMNS], UsageGrid::OTHER);
         $grid = UsageGrid::of($cells, $rows->isTime(), $columns->isTime(), $others);
         $fingerprints = [
             ...$rows->field === UsageField::Statement ? $grid->rows : [],
             ...$columns->field === UsageField::Statement ? $grid->columns : [],
         ];
         $texts = $fingerprints === [] ? [] : $reader->texts($fingerprints);
-        $page = new self($scope, $rows, $columns, $grid, $texts, null);
+        $ofAll = $scope->longerThanUs === null ? [] : $reader->sumsBy($rows, $scope);
+        $page = new self($scope, $rows, $columns, $grid, $texts, null, $ofAll);
 
-        return new self($scope, $rows, $columns, $grid, $texts, $grid->rows === [] ? null : ColumnsFigure::draw($page));
+        return new self($scope, $rows, $columns, $grid, $texts, $grid->rows === [] ? null : ColumnsFigure::draw($page), $ofAll);
+    }
+
+    /** What is counted, in words. */
+    public function what(): string
+    {
+        return $this->scope->longerThanUs === null ? $this->scope->measure->label()
+            : 'executions longer than '.Quantity::duration((float) $this->scope->longerThanUs);
+    }
+
+    /** The share of long executions among all of a row; empty where all are counted. */
+    public function share(string $row): string
+    {
+        if ($this->scope->longerThanUs === null) {
+            return '';
+        }
+        $all = $row === UsageGrid::OTHER ? array_sum(array_diff_key($this->ofAll, array_fill_keys($this->grid->rows, true)))
+            : $this->ofAll[$row] ?? 0;
+
+        return $all <= 0 ? '' : Quantity::percent(($this->grid->rowTotals[$row] ?? 0) / $all);
+    }
+
+    public function shareOfAll(): string
+    {
+        $all = array_sum($this->ofAll);
+
+        return $this->scope->longerThanUs === null || $all <= 0 ? '' : Quantity::percent($this->grid->total / $all);
     }
 
     public function sentence(): string
@@ -50,7 +87,7 @@ final readonly class ExplorePage
         $measure = $this->scope->measure;
         $days = $this->scope->days->describe();
         if ($this->grid->total === 0) {
-            return 'No '.$measure->label().' from '.$days.' that match';
+            return 'No '.$this->what().' from '.$days.' that match';
         }
         $by = $this->rows->isTime() ? $this->columns : $this->rows;
         $totals = $this->rows->isTime() ? $this->grid->columnTotals : $this->grid->rowTotals;
@@ -59,7 +96,8 @@ final readonly class ExplorePage
         arsort($totals);
         $first = (string) array_key_first($totals);
 
-        return ucfirst($measure->label()).', '.$days.': '.Amount::of($measure, $this->grid->total).
+        return ucfirst($this->what()).', '.$days.': '.Amount::of($measure, $this->grid->total).
+            ($this->shareOfAll() === '' ? '' : ", {$this->shareOfAll()} of all").
             ($by->isTime() || $totals === [] ? '' : '; '.mb_strimwidth($this->name($by, $first), 0, 70, '…').
                 ' has the largest part, '.Amount::of($measure, $totals[$first]));
     }

@@ -29,7 +29,7 @@ final readonly class ColumnsFigure
         $count = count($grid->columns);
         $frame = new Frame(
             'columns',
-            ucfirst($measure->label()).' by '.$page->columns->label(),
+            ucfirst($page->what()).' by '.$page->columns->label(),
             $page->sentence().'.',
             Axis::even(0.0, (float) $count),
             Axis::upTo($ticks),

@@ -144,6 +144,14 @@ final readonly class LatencySketch
         return array_sum($this->counts);
     }
 
+    /** How many took longer, within 2% of the duration: those of its own bin are not among them. */
+    public function above(int $durationUs): int
+    {
+        $bin = self::bin($durationUs);
+
+        return array_sum(array_filter($this->counts, static fn (int $one): bool => $one > $bin, ARRAY_FILTER_USE_KEY));
+    }
+
     /**
      * @param  float  $q 0 to 1; the value of rank ceil(q*n), at least the first
      * @return int|null microseconds, null when nothing was counted

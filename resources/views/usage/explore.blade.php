@@ -28,9 +28,11 @@
     <div><label for="x-measure">Measure</label><select class="form-select" id="x-measure" name="measure">
         @foreach(UsageMeasure::cases() as $one)<option value="{{ $one->value }}" @selected($one === $measure)>{{ $one->label() }}</option>
         @endforeach</select></div>
+    <div><label for="x-longer">Only executions longer than</label><input class="form-control" id="x-longer" name="longer" value="{{
+        $scope->longerText }}" placeholder="10 s" autocomplete="off"></div>
     </x-filters>
-    @if($scope->complaint !== null)<div class="notice bad" role="alert" id="x-complaint">{{ $scope->complaint }} The last seven days are
-        shown instead.</div>@endif
+    @if($scope->complaint !== null)<div class="notice bad" role="alert" id="x-complaint">{{
+        $scope->complaint }}@if(str_contains($scope->complaint, 'span of days')) The last seven days are shown instead.@endif</div>@endif
     @if($scope->only !== [] || $filter !== null)<p class="chosen">@foreach($scope->only as $field => $value)<a class="chip" href="{{
         $page->address([$field => null]) }}" aria-label="Leave out the filter {{ UsageField::from($field)->label() }}">{{
         UsageField::from($field)->label() }}: {{ $value === '' ? UsageField::from($field)->none() : mb_strimwidth($value, 0, 40, '…') }}
@@ -41,17 +43,22 @@
     <x-figure :figure="$page->figure" name="Use by column" />
     <x-table :name="ucfirst($measure->label()).' by '.$page->rows->label().' and '.$page->columns->label()" :export="false" :columns="false"
         class="grid-table"><thead><tr><th scope="col">{{ ucfirst($page->rows->label()) }}</th><th scope="col" class="n">All</th>
+        @if($scope->longerThanUs !== null)<th scope="col" class="n">Of all executions</th>@endif
         @foreach($grid->columns as $column)<th scope="col" class="n">{{ mb_strimwidth($page->name($page->columns, $column), 0, 26, '…') }}
         </th>@endforeach</tr></thead>
     <tbody>@foreach($grid->rows as $row)<tr data-row><td @class(['statement' => $page->rows->field === UsageField::Statement])>@php $to =
         $page->behind($row, null); @endphp @if($to !== null)<a href="{{ $to }}">{{ mb_strimwidth($page->name($page->rows, $row), 0, 110,
         '…') }}</a>@else{{ $grid->otherRows }} others @endif</td>
         <td class="n"><strong>{{ Amount::of($measure, $grid->rowTotals[$row] ?? 0) }}</strong></td>
+        @if($scope->longerThanUs !== null)<td class="n">{{ $page->share($row) }}</td>@endif
         @foreach($grid->columns as $column)@php $amount = $grid->cell($row, $column); $to = $page->behind($row, $column); @endphp<td
         class="n cell h{{ $shade($amount) }}">@if($amount === 0)<span class="quiet">–</span>@elseif($to !== null)<a href="{{ $to }}">{{
         Amount::of($measure, $amount) }}</a>@else{{ Amount::of($measure, $amount) }}@endif</td>@endforeach</tr>@endforeach
-    <tr class="sum"><th scope="row">all</th><td class="n">{{ Amount::of($measure, $grid->total) }}</td>@foreach($grid->columns as $column)
+    <tr class="sum"><th scope="row">all</th><td class="n">{{ Amount::of($measure, $grid->total) }}</td>
+        @if($scope->longerThanUs !== null)<td class="n">{{ $page->shareOfAll() }}</td>@endif @foreach($grid->columns as $column)
         <td class="n">{{ Amount::of($measure, $grid->columnTotals[$column] ?? 0) }}</td>@endforeach</tr></tbody></x-table>
+    @if($scope->longerThanUs !== null)<p class="quiet small">Counted one by one, within 2% of the duration, on days whose load is still
+        kept; executions whose durations are known only as a sum are not among them.</p>@endif
     <div class="tools"><x-exports route="usage.explore-export" :query="$scope->query(['rows' => $page->rows->key,
         'columns' => $page->columns->key])" /><a href="{{ address('usage.explore-export', 'parquet') }}?{{ http_build_query($scope->query([
         'rows' => $page->rows->key, 'columns' => $page->columns->key])) }}">PARQUET</a></div>
