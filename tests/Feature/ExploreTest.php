@@ -325,7 +325,7 @@ final class ExploreTest extends TestCase
         $table = $this->table('rows=person&columns=day&days=last+14+days&longer=10+s');
         foreach ($longer as $user => $days) {
             self::assertSame(array_sum($days), $table[$user]['total'], $user);
-            foreach (array_filter($days) as $at => $count) {
+            foreach (array_filter($days, static fn (int $one): bool => $one > 0) as $at => $count) {
                 self::assertSame($count, $table[$user][$at], "{$user} {$at}");
             }
         }
@@ -344,5 +344,27 @@ final class ExploreTest extends TestCase
         $this->get('/meter/explore?longer=soon')->assertOk()->assertSee('is no duration. Try: 500 ms')
             ->assertDontSee('The last seven days are shown');
         $this->get('/meter/explore?longer=24+h&days=last+14+days')->assertOk()->assertSee('No executions longer than 24 h');
+    }
+
+    public function test_hours_are_those_of_the_load(): void
+    {
+        $this->world();
+        $this->actingAs($this->person(Role::Viewer));
+        // All of it at noon of each day.
+        $table = $this->table('rows=team&columns=daytime&days=last+14+days');
+        self::assertSame(['team', '12 to 13 h', 'total'], array_keys($table['lab']));
+        self::assertSame(70_000, $table['lab']['12 to 13 h']);
+        $table = $this->table('rows=hour&columns=queue&days=2026-11-17+to+2026-11-18');
+        self::assertSame(
+            [['hour' => 'Tue 17 Nov 12:00', 'slow' => 5_300, 'fast' => 20, 'total' => 5_320], ['hour' => 'Wed 18 Nov 12:00', 'slow' => 5_300,
+                'fast' => 20, 'total' => 5_320]],
+            array_values($table),
+        );
+        $table = $this->table('rows=daytime&columns=person&days=last+14+days&longer=500+us');
+        self::assertSame(42, array_sum(array_column($table, 'total')));
+        // From an hour to the statements of its day.
+        $page = (string) $this->get('/meter/explore?rows=hour&columns=team&days=2026-11-17')->assertOk()->getContent();
+        self::assertStringContainsString('rows=statement&amp;columns=team&amp;days=2026-11-17', $page);
+        $this->get('/meter/explore?rows=daytime&columns=team&days=2026-11-17')->assertOk();
     }
 }

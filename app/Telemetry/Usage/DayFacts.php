@@ -21,7 +21,7 @@ final class DayFacts
     public const PATIENCE_SECONDS = 3_600;
 
     /** Where each measure comes from in the sums of load. */
-    private const SOURCES = [
+    public const SOURCES = [
         'executions' => 'l.executions',
         'in_flight_us' => 'l.load_us',
         'cpu_us' => 'l.cpu_us',

@@ -23,7 +23,8 @@ final class LongExecutions
     public function grid(UsageAxis $rows, UsageAxis $columns, UsageScope $scope, int $longerThanUs): array
     {
         $cells = [];
-        foreach ($this->rows($scope, $longerThanUs) as $row) {
+        $table = $rows->isOfHours() || $columns->isOfHours() ? 'load_hour' : 'load_day';
+        foreach ($this->rows($table, $scope, $longerThanUs) as $row) {
             $count = $row->sketch === null ? (int) $row->executions
                 : LatencySketch::fromBinary((string) $row->sketch)->above($longerThanUs);
             if ($count > 0) {
@@ -43,13 +44,12 @@ final class LongExecutions
     /**
      * @return iterable<stdClass> keys of facts, executions, and the sketch where only some of them took longer
      */
-    private function rows(UsageScope $scope, int $longerThanUs): iterable
+    private function rows(string $table, UsageScope $scope, int $longerThanUs): iterable
     {
         $where = (new UsageFold($scope, $scope->days, [], []))->where();
-        // Who ran it belongs to one team on a day.
-        yield from DB::table(DB::raw('(SELECT l.bucket_at AS day_at, l.cluster_id, u.team_id, l.origin_id, l.statement_id, l.executions, '
-            ."IF(l.min_us > {$longerThanUs}, NULL, l.sketch) AS sketch FROM load_day l JOIN usage_origin_days u ON u.day_at = l.bucket_at "
-            ."AND u.cluster_id = l.cluster_id AND u.origin_id = l.origin_id WHERE l.max_us > {$longerThanUs}) f"))
+        $load = UsageFold::load($table, ", IF(l.min_us > {$longerThanUs}, NULL, l.sketch) AS sketch", "l.max_us > {$longerThanUs}");
+        yield from DB::table(DB::raw("{$load} f"))
+            ->select(['hour_at', 'cluster_id', 'team_id', 'origin_id', 'statement_id', 'executions', 'sketch'])
             ->whereRaw($where)
             ->cursor();
     }
@@ -57,7 +57,7 @@ final class LongExecutions
     private function value(UsageAxis $axis, stdClass $row): string
     {
         if ($axis->field === null) {
-            return $axis->at((int) $row->day_at);
+            return $axis->at((int) $row->hour_at);
         }
         $this->names[$axis->key] ??= self::names($axis->field);
 

@@ -12,7 +12,11 @@ use DateTimeZone;
  */
 final readonly class UsageAxis
 {
-    public const GRAINS = ['day', 'week', 'month'];
+    public const GRAINS = ['hour', 'day', 'week', 'month', 'daytime'];
+
+    private const HOUR = 3_600;
+
+    private const DAY = 86_400;
 
     private const WEEK = 604_800;
 
@@ -28,6 +32,18 @@ final readonly class UsageAxis
         $field = UsageField::tryFrom($key);
 
         return $field === null && ! in_array($key, self::GRAINS, true) ? null : new self($key, $field);
+    }
+
+    /** By its name in words, as programs are told it. */
+    public static function labelled(string $label): ?self
+    {
+        foreach (self::all() as $axis) {
+            if ($axis->label() === $label || $axis->key === $label && $axis->field === null) {
+                return $axis;
+            }
+        }
+
+        return null;
     }
 
     public static function day(): self
@@ -59,31 +75,57 @@ final readonly class UsageAxis
     /** Whether it tells days of one month apart. */
     public function isFinerThanMonth(): bool
     {
-        return in_array($this->key, ['day', 'week'], true);
+        return $this->isOfHours() || in_array($this->key, ['day', 'week'], true);
+    }
+
+    /** Whether it tells hours of one day apart, of which only the load knows, as long as it is kept. */
+    public function isOfHours(): bool
+    {
+        return in_array($this->key, ['hour', 'daytime'], true);
     }
 
     public function label(): string
     {
-        return $this->field?->label() ?? $this->key;
+        return $this->field?->label() ?? ($this->key === 'daytime' ? 'hour of the day' : $this->key);
     }
 
     public function column(): string
     {
         return match (true) {
             $this->field !== null => $this->field->column(),
+            $this->key === 'hour' => 'f.hour_at',
+            $this->key === 'daytime' => 'FLOOR(f.hour_at % '.self::DAY.' / '.self::HOUR.')',
             $this->key === 'week' => 'f.day_at - (f.day_at - '.self::MONDAY.') % '.self::WEEK,
             $this->key === 'month' => "DATE_FORMAT('1970-01-01' + INTERVAL f.day_at SECOND, '%Y-%m')",
             default => 'f.day_at',
         };
     }
 
-    /** The value of an axis of time that a day has. */
-    public function at(int $day): string
+    /**
+     * The value of an axis of time that a moment has.
+     *
+     * @param  int  $at start of an hour or a day, in Unix seconds
+     */
+    public function at(int $at): string
     {
+        $day = $at - $at % self::DAY;
+
         return match ($this->key) {
+            'hour' => (string) ($at - $at % self::HOUR),
+            'daytime' => (string) intdiv($at % self::DAY, self::HOUR),
             'week' => (string) ($day - ($day - self::MONDAY) % self::WEEK),
             'month' => gmdate('Y-m', $day),
             default => (string) $day,
+        };
+    }
+
+    /** A value of an axis of time other than the month as files and programs get it. */
+    public function written(int $value): string
+    {
+        return match ($this->key) {
+            'hour' => gmdate('Y-m-d\TH:i:s\Z', $value),
+            'daytime' => (string) $value,
+            default => gmdate('Y-m-d', $value),
         };
     }
 
@@ -98,6 +140,8 @@ final readonly class UsageAxis
         return match (true) {
             $this->field !== null => $value === '' ? $this->field->none() : $value,
             $this->key === 'month' => self::said((int) strtotime("{$value}-01 UTC"), MomentStyle::Month),
+            $this->key === 'hour' => self::said((int) $value, MomentStyle::Minute),
+            $this->key === 'daytime' => sprintf('%02d to %02d h', (int) $value, (int) $value + 1),
             $this->key === 'week' => 'from '.self::said((int) $value, MomentStyle::ShortDay),
             default => self::said((int) $value, MomentStyle::Weekday),
         };

@@ -62,8 +62,28 @@ final readonly class UsageFold
         return implode(' AND ', $this->conditions());
     }
 
+    /**
+     * Load as facts, with the hour; who ran something belongs to one team on a day.
+     *
+     * @param  string  $more further columns of the load l
+     */
+    public static function load(string $table, string $more = '', string $where = '1 = 1'): string
+    {
+        $sums = [];
+        foreach (DayFacts::SOURCES as $name => $source) {
+            $sums[] = "{$source} AS {$name}";
+        }
+
+        return '(SELECT u.day_at, l.bucket_at AS hour_at, l.cluster_id, u.team_id, l.origin_id, l.statement_id, '.implode(', ', $sums).
+            "{$more} FROM {$table} l JOIN usage_origin_days u ON u.day_at = l.bucket_at - l.bucket_at % 86400 AND "
+            ."u.cluster_id = l.cluster_id AND u.origin_id = l.origin_id WHERE {$where})";
+    }
+
     private function source(): string
     {
+        if (array_filter($this->axes, static fn (UsageAxis $axis): bool => $axis->isOfHours()) !== []) {
+            return self::load('load_hour');
+        }
         $fields = [];
         $isFine = false;
         foreach ($this->axes as $axis) {

@@ -126,6 +126,10 @@ final readonly class ExplorePage
             if ($axis->field === UsageField::Statement) {
                 return address('statement.show', $value).'?window=last+28+days';
             }
+            if ($axis->key === 'daytime') {
+                // An hour of all days is no span of days.
+                return null;
+            }
             if ($axis->field === null) {
                 $query['days'] = self::days($axis, $value);
             } else {
@@ -146,7 +150,7 @@ final readonly class ExplorePage
         return match ($axis->key) {
             'month' => $value,
             'week' => (new Days((int) $value, (int) $value + 7 * 86_400))->text(),
-            default => (new Days((int) $value, (int) $value + 86_400))->text(),
+            default => (new Days((int) $value - (int) $value % 86_400, (int) $value - (int) $value % 86_400 + 86_400))->text(),
         };
     }
 

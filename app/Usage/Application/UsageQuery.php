@@ -4,9 +4,10 @@ declare(strict_types=1);
 
 namespace App\Usage\Application;
 
+use App\Estate\Models\Cluster;
 use App\Telemetry\Usage\UsageAxis;
-use App\Telemetry\Usage\UsageField;
-use App\Telemetry\Usage\UsageSums;
+use App\Telemetry\Usage\UsageFold;
+use App\Telemetry\Usage\UsageScope;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Support\Facades\DB;
@@ -20,15 +21,13 @@ final readonly class UsageQuery
     /**
      * @param  non-empty-list<UsageAxis>  $by
      */
-    public function __construct(public Days $days, public array $by, public ?int $clusterId)
+    public function __construct(public Days $days, public array $by, private ?Cluster $cluster)
     {
     }
 
     public function count(): int
     {
-        [$select, $from] = $this->parts();
-
-        return (int) DB::scalar("SELECT COUNT(*) FROM (SELECT {$select} {$from}) rows_of", $this->bindings());
+        return (int) DB::scalar("SELECT COUNT(*) FROM ({$this->sql()}) rows_of");
     }
 
     /**
@@ -36,14 +35,20 @@ final readonly class UsageQuery
      */
     public function rows(int $offset, int $limit): array
     {
-        [$select, $from] = $this->parts();
-        $sums = implode(', ', array_map(static fn (UsageMeasure $m): string => "SUM(f.{$m->value}) AS {$m->value}", UsageMeasure::cases()));
-        $order = implode(', ', array_map(static fn (int $i): string => (string) ($i + 1), array_keys($this->by)));
+        $order = implode(', ', array_map(static fn (int $i): string => "by{$i}", array_keys($this->by)));
 
         return array_values(array_map(
             $this->row(...),
-            DB::select("SELECT {$select}, {$sums} {$from} ORDER BY {$order} LIMIT {$limit} OFFSET {$offset}", $this->bindings()),
+            DB::select("{$this->sql()} ORDER BY {$order} LIMIT {$limit} OFFSET {$offset}"),
         ));
+    }
+
+    private function sql(): string
+    {
+        $measures = array_map(static fn (UsageMeasure $measure): string => $measure->value, UsageMeasure::cases());
+
+        return (new UsageFold(UsageScope::within($this->days, UsageMeasure::Executions, $this->cluster), $this->days, $this->by, $measures))
+            ->named();
     }
 
     /**
@@ -54,43 +59,12 @@ final readonly class UsageQuery
         $line = [];
         foreach ($this->by as $i => $axis) {
             $value = (string) $row->{"by{$i}"};
-            $line[$axis->label()] = $axis->isTime() && $axis->key !== 'month' ? gmdate('Y-m-d', (int) $value) : $value;
+            $line[$axis->label()] = $axis->isTime() && $axis->key !== 'month' ? $axis->written((int) $value) : $value;
         }
         foreach (UsageMeasure::cases() as $measure) {
             $line[$measure->value] = (int) $row->{$measure->value};
         }
 
         return $line;
-    }
-
-    /**
-     * @return array{string, string} the fields, and from where by what
-     */
-    private function parts(): array
-    {
-        $select = $joins = $group = [];
-        foreach ($this->by as $i => $axis) {
-            $select[] = "{$axis->column()} AS by{$i}";
-            $group[] = "by{$i}";
-            $joins[] = $axis->field?->join() ?? '';
-        }
-        $fields = array_values(array_filter(array_map(static fn (UsageAxis $axis): ?UsageField => $axis->field, $this->by)));
-        $isFine = array_filter($this->by, static fn (UsageAxis $axis): bool => $axis->isFinerThanMonth()) !== [];
-        $source = UsageSums::source($fields, $this->days, ! $isFine);
-        $of = $this->clusterId === null ? '' : ' AND f.cluster_id = ?';
-
-        return [
-            implode(', ', $select),
-            "FROM {$source} f ".implode(' ', array_unique($joins))." WHERE f.day_at >= ? AND f.day_at < ?{$of} GROUP BY ".
-                implode(', ', $group),
-        ];
-    }
-
-    /**
-     * @return list<int>
-     */
-    private function bindings(): array
-    {
-        return [$this->days->from, $this->days->to, ...$this->clusterId === null ? [] : [$this->clusterId]];
     }
 }

@@ -8,7 +8,6 @@ use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Export;
 use App\Telemetry\Usage\UsageAxis;
-use App\Telemetry\Usage\UsageField;
 use App\Usage\Application\UsageQuery;
 use Fulcrion\Core\Usage\Days;
 use Illuminate\Http\JsonResponse;
@@ -39,7 +38,7 @@ final readonly class UsageApiController
             return response()->json(['error' => $error->getMessage()], 422);
         }
         $page = max(1, (int) $said('page', '1'));
-        $query = new UsageQuery($days, $by, $cluster->id);
+        $query = new UsageQuery($days, $by, $cluster);
         $rows = $query->rows(($page - 1) * self::PAGE, self::PAGE);
         if ($said('format', 'json') === 'csv') {
             return Export::table('csv', 'usage', $rows);
@@ -97,7 +96,7 @@ final readonly class UsageApiController
         $names = array_map(static fn (UsageAxis $axis): string => $axis->label(), UsageAxis::all());
         $by = [];
         foreach (explode(',', $text) as $name) {
-            $axis = UsageAxis::of(trim($name) === 'cluster' ? UsageField::Cluster->value : trim($name));
+            $axis = UsageAxis::labelled(trim($name));
             if ($axis === null || isset($by[$axis->key])) {
                 throw new InvalidArgumentException(
                     'by is one to three different ones of '.implode(', ', $names).", with commas; \"{$text}\" is not.",
