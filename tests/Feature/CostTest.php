@@ -165,6 +165,39 @@ final class CostTest extends TestCase
         $this->get("/meter/cost?{$days}&by=statement")->assertSee('SELECT a');
     }
 
+    public function test_what_statements_cost_is_shared_among_their_tables_to_the_cent(): void
+    {
+        $this->price('node_hour', '1', more: ['quantity' => '10']);
+        $this->price('scanned_tib', '2.01');
+        $at = (int) strtotime('2026-11-10 20:00 UTC');
+        $tables = array_map(static fn (int $i): array => [
+            'started_at' => $at + $i, 'duration_us' => 700_000_000, 'user' => 'bren', 'bytes_scanned' => 333_333_333_333,
+            'sql' => 'SELECT x FROM s.a, s.b JOIN s.c ON 1 = 1 WHERE '.str_repeat('1 = 1 AND ', $i).'2 = 2',
+        ], range(1, 5));
+        Artisan::call('telemetry:import', ['file' => $this->file($tables), '--cluster' => 'fernhill']);
+        Artisan::call('usage:close --from=2026-11-10');
+        $this->actingAs($this->person(Role::Viewer));
+        $days = 'days=2026-11-01+to+2026-11-10';
+        foreach (['', '&team=lab'] as $more) {
+            $of = fn (string $by): array => array_column(
+                json_decode($this->get("/meter/cost/export/json?{$days}&by={$by}{$more}")->streamedContent(), true),
+                'all',
+                $by,
+            );
+            $rows = $of('table');
+            self::assertArrayHasKey('s.a', $rows);
+            self::assertSame(
+                (string) BigDecimal::sum(...array_values($of('statement'))),
+                (string) BigDecimal::sum(...array_values($rows)),
+                $more,
+            );
+            // Alike, but for the cents that are left over.
+            self::assertLessThanOrEqual(0.1, abs((float) $rows['s.a'] - (float) $rows['s.c']));
+            self::assertGreaterThan(1.0, (float) $rows['s.b']);
+        }
+        $this->get("/meter/cost?{$days}&by=table")->assertOk()->assertSee('By table')->assertSee('s.a')->assertSee('shared among the tables');
+    }
+
     public function test_a_teams_statements_are_shown_with_the_finding_that_would_save_most(): void
     {
         $this->price('node_hour', '1', more: ['quantity' => '10']);

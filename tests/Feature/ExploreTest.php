@@ -356,8 +356,10 @@ final class ExploreTest extends TestCase
         self::assertSame(70_000, $table['lab']['12 to 13 h']);
         $table = $this->table('rows=hour&columns=queue&days=2026-11-17+to+2026-11-18');
         self::assertSame(
-            [['hour' => 'Tue 17 Nov 12:00', 'slow' => 5_300, 'fast' => 20, 'total' => 5_320], ['hour' => 'Wed 18 Nov 12:00', 'slow' => 5_300,
-                'fast' => 20, 'total' => 5_320]],
+            [
+                ['hour' => 'Tue 17 Nov 12:00', 'slow' => 5_300, 'fast' => 20, 'total' => 5_320],
+                ['hour' => 'Wed 18 Nov 12:00', 'slow' => 5_300, 'fast' => 20, 'total' => 5_320],
+            ],
             array_values($table),
         );
         $table = $this->table('rows=daytime&columns=person&days=last+14+days&longer=500+us');

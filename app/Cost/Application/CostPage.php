@@ -8,10 +8,12 @@ use App\Cost\Charts\CostFigure;
 use App\Estate\Models\Cluster;
 use App\Platform\Figures\Figure;
 use App\Platform\Support\Money;
+use App\Telemetry\Usage\TableUsage;
 use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageScope;
 use Brick\Math\BigDecimal;
 use Fulcrion\Core\Cost\Allocation;
+use Fulcrion\Core\Cost\Shares;
 use Fulcrion\Core\Text\Quantity;
 
 /**
@@ -21,6 +23,8 @@ final readonly class CostPage
 {
     /** All parts that are not shown by themselves. */
     public const OTHER = "\0other";
+
+    public const TABLES = 'table';
 
     /**
      * @param  list<ClusterCost>  $clusters that have prices, of one currency
@@ -36,12 +40,20 @@ final readonly class CostPage
         public array $others,
         public string $currency,
         public UsageField $by,
+        /** Whether what statements cost is shared among the tables they name. */
+        public bool $byTables,
         public array $parts,
     ) {
     }
 
-    public static function of(UsageScope $scope, Prices $prices, int $now, UsageField $by = UsageField::Team): self
-    {
+    public static function of(
+        UsageScope $scope,
+        Prices $prices,
+        int $now,
+        UsageField $by = UsageField::Team,
+        bool $byTables = false,
+    ): self {
+        $by = $byTables ? UsageField::Statement : $by;
         $with = $without = $others = [];
         $withTeam = $scope->teams !== null || self::only($scope) !== null;
         $currency = '';
@@ -63,7 +75,7 @@ final readonly class CostPage
             }
         }
 
-        return new self($scope, $with, $without, $others, $currency, $by, self::partsOf($with, $scope, $by));
+        return new self($scope, $with, $without, $others, $currency, $by, $byTables, self::partsOf($with, $scope, $by, $byTables));
     }
 
     /**
@@ -71,12 +83,13 @@ final readonly class CostPage
      * @return array<array-key, array{shared: BigDecimal, own: BigDecimal, all: BigDecimal}> by team or what else is asked for, the largest
      *     first; idle time under Allocation::IDLE
      */
-    private static function partsOf(array $clusters, UsageScope $scope, UsageField $by): array
+    private static function partsOf(array $clusters, UsageScope $scope, UsageField $by, bool $byTables): array
     {
         $parts = [];
         $only = self::only($scope);
         $zero = BigDecimal::zero()->toScale(2);
         foreach ($clusters as $cost) {
+            $tables = $byTables ? TableUsage::weightsByStatement($cost->cluster->id) : [];
             foreach (['shared' => $cost->allocation->shared, 'own' => $cost->allocation->own] as $part => $amounts) {
                 foreach ($amounts as $key => $amount) {
                     $name = (string) $key;
@@ -87,9 +100,13 @@ final readonly class CostPage
                         }
                     }
                     $name = $name === '' ? $by->none() : $name;
-                    $parts[$name] ??= ['shared' => $zero, 'own' => $zero, 'all' => $zero];
-                    $parts[$name][$part] = $parts[$name][$part]->plus($amount);
-                    $parts[$name]['all'] = $parts[$name]['all']->plus($amount);
+                    $split = ! $byTables || $name === Allocation::IDLE ? [$name => $amount]
+                        : Shares::split($amount, $tables[$name] ?? [TableUsage::NONE => 1]);
+                    foreach ($split as $key => $some) {
+                        $parts[$key] ??= ['shared' => $zero, 'own' => $zero, 'all' => $zero];
+                        $parts[$key][$part] = $parts[$key][$part]->plus($some);
+                        $parts[$key]['all'] = $parts[$key]['all']->plus($some);
+                    }
                 }
             }
         }
@@ -176,6 +193,17 @@ final readonly class CostPage
         return Money::exact($amount, $this->currency);
     }
 
+    /** What it is by, as an address says it. */
+    public function byKey(): string
+    {
+        return $this->byTables ? self::TABLES : $this->by->value;
+    }
+
+    public function byLabel(): string
+    {
+        return $this->byTables ? 'table' : $this->by->label();
+    }
+
     public function sentence(): string
     {
         $days = $this->scope->days->describe();
@@ -190,7 +218,7 @@ final readonly class CostPage
         if ($this->team() !== null) {
             [$count, $share] = $this->few();
             $of = count($this->parts);
-            $what = $of === 1 ? $this->by->label() : $this->by->plural();
+            $what = $this->byTables ? ($of === 1 ? 'table' : 'tables') : ($of === 1 ? $this->by->label() : $this->by->plural());
 
             return $first === null ? "{$this->team()} used nothing that has a price, {$days}"
                 : "{$this->team()} cost {$this->money($this->total())}, {$days}; {$count} of {$of} {$what} "
@@ -203,7 +231,7 @@ final readonly class CostPage
 
         return ($names === [] ? '' : implode(', ', $names).' and ')."{$last} cost {$this->money($this->total())}, {$days}".
             $this->idle().($first === null ? ''
-                : "; the largest {$this->by->label()} is {$this->name($first)}, {$this->money($teams[$first]['all'])}");
+                : "; the largest {$this->byLabel()} is {$this->name($first)}, {$this->money($teams[$first]['all'])}");
     }
 
     private function idle(): string
@@ -224,7 +252,7 @@ final readonly class CostPage
         return match (true) {
             $part === Allocation::IDLE => 'idle',
             $part === self::OTHER => 'all others',
-            $this->by === UsageField::Statement => substr((string) $part, 0, 8),
+            $this->by === UsageField::Statement && ! $this->byTables => substr((string) $part, 0, 8),
             default => (string) $part,
         };
     }

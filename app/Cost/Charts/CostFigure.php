@@ -32,7 +32,7 @@ final readonly class CostFigure
         $ticks = Scale::ticks($most, 4);
         $frame = new Frame(
             'cost',
-            "Cost by {$page->by->label()}",
+            "Cost by {$page->byLabel()}",
             $page->sentence().'.',
             Axis::upTo($ticks),
             Axis::even(0.0, 1.0),
@@ -84,7 +84,7 @@ final readonly class CostFigure
 
         return $frame->figure(
             'Computed from the price book and recorded usage. Parts are whole cents and add up to the cost of the clusters.',
-            [$page->by->label(), 'fixed', 'by use', 'all'],
+            [$page->byLabel(), 'fixed', 'by use', 'all'],
             $rows,
         );
     }

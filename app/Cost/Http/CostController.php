@@ -45,7 +45,7 @@ final readonly class CostController
     public function index(Request $request, UsageReader $reader): View
     {
         $page = $this->page($request);
-        $costs = $page->by !== UsageField::Statement ? []
+        $costs = $page->by !== UsageField::Statement || $page->byTables ? []
             : array_map(static fn (array $one): BigDecimal => $one['all'], $page->foremost(self::MOST));
 
         return view('cost.cost', [
@@ -62,7 +62,7 @@ final readonly class CostController
         $rows = [];
         foreach ($page->parts as $part => $cost) {
             $rows[] = [
-                $page->by->label() => $part === Allocation::IDLE ? 'idle' : (string) $part,
+                $page->byLabel() => $part === Allocation::IDLE ? 'idle' : (string) $part,
                 'fixed' => (string) $cost['shared'],
                 'by_use' => (string) $cost['own'],
                 'all' => (string) $cost['all'],
@@ -70,7 +70,7 @@ final readonly class CostController
             ];
         }
 
-        return Export::table($format, "cost-by-{$page->by->label()}", $rows);
+        return Export::table($format, "cost-by-{$page->byLabel()}", $rows);
     }
 
     public function prices(Request $request): View
@@ -154,6 +154,6 @@ final readonly class CostController
         $team = $scope->only[UsageField::Team->value] ?? null;
         abort_if($team !== null && $scope->teams !== null && ! in_array($team, $scope->teams, true), 403, 'You see some teams only.');
 
-        return CostPage::of($scope, $this->prices, $now, self::by($request));
+        return CostPage::of($scope, $this->prices, $now, self::by($request), $request->query('by') === CostPage::TABLES);
     }
 }

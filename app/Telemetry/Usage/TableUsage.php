@@ -46,6 +46,20 @@ final readonly class TableUsage
     }
 
     /**
+     * @return array<string, non-empty-array<string, int>> weight by table, by fingerprint
+     */
+    public static function weightsByStatement(int $cluster): array
+    {
+        $weights = self::weights($cluster);
+        $named = [];
+        foreach (DB::table('statements')->whereIn('id', array_keys($weights))->pluck('fingerprint', 'id') as $id => $fingerprint) {
+            $named[(string) $fingerprint] = $weights[(int) $id];
+        }
+
+        return $named;
+    }
+
+    /**
      * @return array<int, non-empty-array<string, int>> weight by table, by statement
      */
     private static function weights(int $cluster): array

@@ -15,7 +15,8 @@
         @foreach($clusters as $one)<option value="{{ $one->slug }}" @selected($one->slug === ($scope->cluster->slug ?? ''))>{{ $one->name }}
         </option>@endforeach</select></div>
     <div><label for="c-by">By</label><select class="form-select" id="c-by" name="by">@foreach(UsageField::ofCost() as $one)
-        <option value="{{ $one->value }}" @selected($one === $page->by)>{{ $one->label() }}</option>@endforeach</select></div>
+        <option value="{{ $one->value }}" @selected($one->value === $page->byKey())>{{ $one->label() }}</option>@endforeach
+        <option value="{{ CostPage::TABLES }}" @selected($page->byTables)>table</option></select></div>
     @if($page->team() !== null)<input type="hidden" name="team" value="{{ $page->team() }}"><div><span class="quiet">Only {{
         $page->team() }}</span> <a href="{{ address('cost.index') }}?{{ http_build_query($scope->query(['team' => null])) }}">all
         teams</a></div>@endif
@@ -25,15 +26,16 @@
     @if($page->clusters === [])<x-empty>Cost is computed from the price book of each cluster and recorded usage. <a href="{{
         address('cost.prices') }}">Write down the first price</a>.</x-empty>@else
     {!! App\Platform\Figures\StackFigure::legend('cost', ['fixed', 'by use']) !!}
-    <x-figure :figure="$page->figure()" :name="'Cost by '.$page->by->label()" />
-    <h2>By {{ $page->by->label() }}</h2>
-    <x-table :name="'Cost by '.$page->by->label()" :export="false" :columns="true"><thead><tr>
-        <th scope="col">{{ ucfirst($page->by->label()) }}</th>
+    <x-figure :figure="$page->figure()" :name="'Cost by '.$page->byLabel()" />
+    <h2>By {{ $page->byLabel() }}</h2>
+    <x-table :name="'Cost by '.$page->byLabel()" :export="false" :columns="true"><thead><tr>
+        <th scope="col">{{ ucfirst($page->byLabel()) }}</th>
         <th scope="col" class="n">Fixed</th><th scope="col" class="n">By use</th><th scope="col" class="n">All</th>
         @if($remedies !== [])<th scope="col">Open finding that would save most</th>@endif</tr></thead>
     <tbody>@foreach($page->foremost(CostController::MOST) as $part => $cost)<tr data-row><td>
         @if($part === Allocation::IDLE)<span class="quiet">idle: nobody ran anything</span>
         @elseif($part === CostPage::OTHER)<span class="quiet">all others</span>
+        @elseif($page->byTables)<span class="mono">{{ $part }}</span>
         @elseif($page->by === UsageField::Statement)<a href="{{ address('statement.show', $part) }}">{{ $page->name($part) }}</a>
         <code class="small">{{ mb_strimwidth((string) preg_replace('~\s+~', ' ', $texts[$part] ?? ''), 0, 90, '…') }}</code>
         @else<a href="{{ address($page->by === UsageField::Team ? 'cost.index' : 'usage.why') }}?{{ http_build_query(
@@ -46,12 +48,14 @@
     <tr class="sum"><th scope="row">all</th><td class="n"></td><td class="n"></td><td class="n">{{ $page->money($page->total()) }}</td>
         @if($remedies !== [])<td></td>@endif</tr>
     </tbody></x-table>
+    @if($page->byTables)<p class="quiet small">What a statement costs is shared among the tables it names: by the bytes it read of each
+        where a measured plan tells, else evenly.</p>@endif
     @if($remedies !== [])<p class="quiet small">What a finding would save is modelled: the part of a statement's time in flight that the
         finding explains, of its full cost. Nodes are paid for until fewer are needed.</p>@endif
     <p class="quiet small">Fixed: nodes and fees, which cost the same whoever runs what. By use: what its own use made, such as bytes
         scanned at a price. The full cost is both; its marginal cost, which would be saved without it, is the cost by use alone.
         Parts are whole cents and add up to the cost: cents left over go to the largest remainders.</p>
-    <div class="tools"><x-exports route="cost.export" :query="$scope->query(['by' => $page->by->value])" />
+    <div class="tools"><x-exports route="cost.export" :query="$scope->query(['by' => $page->byKey()])" />
         @if(! $page->isLimited())
         <span class="small">Costs in the open format:
         @foreach(['csv', 'parquet'] as $word)<a href="{{ address('cost.focus', $word) }}?{{ http_build_query($scope->query()) }}">{{
