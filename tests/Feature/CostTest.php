@@ -165,6 +165,58 @@ final class CostTest extends TestCase
         $this->get("/meter/cost?{$days}&by=statement")->assertSee('SELECT a');
     }
 
+    /**
+     * @param  array<string, mixed>  $more
+     */
+    private function job(string $from, string $to, int $workers, string $owner, array $more = []): void
+    {
+        $us = static fn (string $moment): int => $moment === '' ? -1 : (int) strtotime("{$moment} UTC") * 1_000_000;
+        DB::table('job_runs')->insert($more + [
+            'cluster_id' => $this->cluster->id, 'external_id' => "{$owner} {$from}", 'name' => 'nightly', 'owner' => $owner,
+            'state' => 'done', 'submitted_us' => $us($from), 'started_us' => $us($from), 'ended_us' => $us($to), 'deadline_us' => -1,
+            'workers' => $workers, 'asked_us' => 1, 'asked_by' => 'x', 'heartbeat_us' => 1, 'currency' => 'EUR',
+        ]);
+    }
+
+    public function test_workers_of_jobs_are_paid_for_from_start_to_end_by_whoever_owns_the_job(): void
+    {
+        $this->price('worker_hour', '0.50');
+        $paid = fn (string $days = '2026-11-01 to 2026-11-10'): array => array_filter(
+            $this->full($days),
+            static fn (string $amount): bool => $amount !== '0.00',
+        );
+        // Four hours of ten workers, half of them on each side of midnight; one that was refused; one that goes on.
+        $this->job('2026-11-03 22:00', '2026-11-04 02:00', 10, 'ada');
+        $this->job('2026-11-05 08:00', '2026-11-05 09:00', 4, 'loaders');
+        $this->job('2026-11-05 08:00', '2026-11-05 09:00', 400, 'bren', ['state' => 'refused']);
+        $this->job('2026-10-31 23:00', '2026-11-01 01:00', 2, 'bren');
+        self::assertSame(['pickers' => '20.00', 'unassigned' => '2.00', 'lab' => '1.00'], $paid());
+        self::assertSame(['pickers' => '10.00'], $paid('2026-11-03'));
+        // From the fourth on a worker costs twice as much; a discount takes a tenth of it.
+        $this->price('worker_hour', '1', '2026-11-04');
+        self::assertSame(['pickers' => '10.00'], $paid('2026-11-03'));
+        self::assertSame(['pickers' => '20.00'], $paid('2026-11-04'));
+        $this->price('discount', '10');
+        self::assertSame(['pickers' => '18.00'], $paid('2026-11-04'));
+        // What goes on is paid for so far.
+        Carbon::setTestNow('2026-11-11 06:00:00');
+        $this->job('2026-11-11 04:00', '', 3, 'ada', ['state' => 'running']);
+        self::assertSame(['pickers' => '5.40'], $paid('2026-11-11'));
+        // In ten days 31.50 for 46 hours of workers, at their mean price: four of them are the loaders'.
+        // By person it is the owner's, by statement the jobs' own; all of them add up.
+        $this->actingAs($this->person(Role::Viewer));
+        $days = 'days=2026-11-01+to+2026-11-10';
+        foreach (['person' => 'loaders', 'statement' => 'jobs', 'table' => 'jobs', 'application' => 'jobs'] as $by => $key) {
+            $rows = array_column(json_decode($this->get("/meter/cost/export/json?{$days}&by={$by}")->streamedContent(), true), 'all', $by);
+            self::assertSame($by === 'person' ? '2.74' : '31.50', $rows[$key], $by);
+            self::assertSame('31.50', (string) BigDecimal::sum(...array_values($rows)), $by);
+            $this->get("/meter/cost?{$days}&by={$by}")->assertOk()->assertSee($by === 'person' ? 'loaders' : 'workers of jobs');
+        }
+        $this->get("/meter/cost?{$days}")->assertSee('worker of jobs, an hour');
+        $file = $this->get("/meter/cost/focus.csv?{$days}")->streamedContent();
+        self::assertStringContainsString('Worker-Hours', $file);
+    }
+
     public function test_what_statements_cost_is_shared_among_their_tables_to_the_cent(): void
     {
         $this->price('node_hour', '1', more: ['quantity' => '10']);
@@ -195,7 +247,8 @@ final class CostTest extends TestCase
             self::assertLessThanOrEqual(0.1, abs((float) $rows['s.a'] - (float) $rows['s.c']));
             self::assertGreaterThan(1.0, (float) $rows['s.b']);
         }
-        $this->get("/meter/cost?{$days}&by=table")->assertOk()->assertSee('By table')->assertSee('s.a')->assertSee('shared among the tables');
+        $this->get("/meter/cost?{$days}&by=table")->assertOk()->assertSee('By table')->assertSee('s.a')
+            ->assertSee('shared among the tables');
     }
 
     public function test_a_teams_statements_are_shown_with_the_finding_that_would_save_most(): void

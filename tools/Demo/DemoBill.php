@@ -51,6 +51,7 @@ final class DemoBill
             $this->fee($day);
         }
         $this->scanned($from, $today);
+        $this->workers($from, $today);
         $this->charge('fernhill', 'Credit', $today - 5 * self::DAY, BigDecimal::of('-150'), '', '', 'Goodwill');
         $path = storage_path('app/demo/bill-'.gmdate('Y-m', $today - self::DAY).'.csv');
         is_dir(dirname($path)) || mkdir(dirname($path), 0o700, true);
@@ -92,6 +93,26 @@ final class DemoBill
                 $amount = $cost($used[$month])->minus($cost($before));
                 $this->charge('fernhill', 'Usage', (int) $row->day_at, $amount, (string) $tib, 'TiB', 'Bytes scanned');
             }
+        }
+    }
+
+    /** Workers of nightly jobs, from the start of each run to its end. */
+    private function workers(int $from, int $to): void
+    {
+        $days = [];
+        foreach (
+            DB::select("SELECT workers, started_us, ended_us FROM job_runs JOIN clusters ON clusters.id = cluster_id AND slug = 'fernhill' "
+                .'WHERE ended_us > 0') as $run
+        ) {
+            for ($day = $from; $day < $to; $day += self::DAY) {
+                $us = min((int) $run->ended_us, ($day + self::DAY) * 1_000_000) - max((int) $run->started_us, $day * 1_000_000);
+                $days[$day] = ($days[$day] ?? 0) + (int) $run->workers * max(0, $us);
+            }
+        }
+        foreach (array_filter($days, static fn (int $us): bool => $us > 0) as $day => $us) {
+            $hours = BigDecimal::of($us)->dividedBy('3600000000', 9, RoundingMode::HALF_UP);
+            $amount = $hours->multipliedBy((string) NightlyJobs::PRICE);
+            $this->charge('fernhill', 'Usage', $day, $amount, (string) $hours, 'Worker-Hours', 'Workers');
         }
     }
 

@@ -62,12 +62,14 @@ final readonly class ClusterCost
         $standing = $book->standing($days->from, $to, self::monthOf(...));
         $use = self::use($cluster, $days, [$rule->follows, UsageMeasure::Scanned], $by, $withTeam);
         $byUse = self::scanned($cluster, $book, $days->from, $to);
+        $workers = WorkerUse::of($cluster, $days->from, $to);
+        $workerLines = $workers->lines($book, $days->from, $to);
         $busy = self::busy($cluster, $days->from, $to);
 
         return new self(
             $cluster,
             $rule,
-            [...$standing, ...$byUse],
+            [...$standing, ...$byUse, ...$workerLines],
             Allocation::of(
                 self::sum($standing),
                 self::sum($byUse),
@@ -75,6 +77,7 @@ final readonly class ClusterCost
                 $use[UsageMeasure::Scanned->value],
                 $busy,
                 $rule->idle,
+                $workerLines === [] ? [] : [[self::sum($workerLines), $workers->by($by, $withTeam)]],
             ),
             $busy,
         );
@@ -87,7 +90,7 @@ final readonly class ClusterCost
      */
     public static function daily(Cluster $cluster, PriceBook $book, int $from, int $to): array
     {
-        $lines = self::scanned($cluster, $book, $from, $to);
+        $lines = [...self::scanned($cluster, $book, $from, $to), ...WorkerUse::of($cluster, $from, $to)->lines($book, $from, $to)];
         for ($day = $from - $from % 86_400; $day < $to; $day += 86_400) {
             array_push($lines, ...$book->standing(max($from, $day), min($to, $day + 86_400), self::monthOf(...)));
         }

@@ -100,7 +100,7 @@ final readonly class CostPage
                         }
                     }
                     $name = $name === '' ? $by->none() : $name;
-                    $split = ! $byTables || $name === Allocation::IDLE ? [$name => $amount]
+                    $split = ! $byTables || in_array($name, [Allocation::IDLE, WorkerUse::JOBS], true) ? [$name => $amount]
                         : Shares::split($amount, $tables[$name] ?? [TableUsage::NONE => 1]);
                     foreach ($split as $key => $some) {
                         $parts[$key] ??= ['shared' => $zero, 'own' => $zero, 'all' => $zero];
@@ -252,6 +252,7 @@ final readonly class CostPage
         return match (true) {
             $part === Allocation::IDLE => 'idle',
             $part === self::OTHER => 'all others',
+            $part === WorkerUse::JOBS => 'workers of jobs',
             $this->by === UsageField::Statement && ! $this->byTables => substr((string) $part, 0, 8),
             default => (string) $part,
         };

@@ -87,7 +87,8 @@ final readonly class FocusFile
     private static function unit(PriceKind $kind): string
     {
         return match ($kind) {
-            PriceKind::NodeHour, PriceKind::BurstHour, PriceKind::WorkerHour => 'Hours',
+            PriceKind::NodeHour, PriceKind::BurstHour => 'Hours',
+            PriceKind::WorkerHour => 'Worker-Hours',
             PriceKind::ScannedTebibyte => 'TiB',
             PriceKind::MonthlyFee => 'Months',
             PriceKind::StorageMonth, PriceKind::BackupMonth => 'GiB-Months',

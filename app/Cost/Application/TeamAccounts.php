@@ -50,7 +50,7 @@ final readonly class TeamAccounts
         [$currency, $costs, $unpriced] = $this->costs($team, $scope, $now, $knows);
         $page = CostPage::of($scope, $this->prices, $now, UsageField::Statement);
         $statements = $page->currency === $currency || $currency === '' ? $page->parts : [];
-        unset($statements[Allocation::IDLE], $statements['']);
+        unset($statements[Allocation::IDLE], $statements[WorkerUse::JOBS], $statements['']);
         $statements = array_map(static fn (array $one): BigDecimal => $one['all'], $statements);
         $bridge = UsageBridge::of(
             $this->reader->by(UsageField::Statement, $scope, $scope->against),

@@ -8,6 +8,7 @@ use App\Cost\Application\CostPage;
 use App\Cost\Application\CostRule;
 use App\Cost\Application\Prices;
 use App\Cost\Application\Remedies;
+use App\Cost\Application\WorkerUse;
 use App\Cost\Http\Requests\AddPriceRequest;
 use App\Cost\Http\Requests\SetCostRuleRequest;
 use App\Estate\Models\Cluster;
@@ -46,7 +47,10 @@ final readonly class CostController
     {
         $page = $this->page($request);
         $costs = $page->by !== UsageField::Statement || $page->byTables ? []
-            : array_map(static fn (array $one): BigDecimal => $one['all'], $page->foremost(self::MOST));
+            : array_map(
+                static fn (array $one): BigDecimal => $one['all'],
+                array_diff_key($page->foremost(self::MOST), [WorkerUse::JOBS => 1]),
+            );
 
         return view('cost.cost', [
             'page' => $page,
@@ -62,7 +66,7 @@ final readonly class CostController
         $rows = [];
         foreach ($page->parts as $part => $cost) {
             $rows[] = [
-                $page->byLabel() => $part === Allocation::IDLE ? 'idle' : (string) $part,
+                $page->byLabel() => $part === Allocation::IDLE ? 'idle' : ($part === WorkerUse::JOBS ? 'jobs' : (string) $part),
                 'fixed' => (string) $cost['shared'],
                 'by_use' => (string) $cost['own'],
                 'all' => (string) $cost['all'],

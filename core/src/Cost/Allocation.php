@@ -28,14 +28,29 @@ final readonly class Allocation
      * @param  array<string, int>  $follows use by team that the standing cost follows
      * @param  array<string, int>  $used use by team that made the cost of use
      * @param  float  $busy share of the time in which something ran
+     * @param  list<array{BigDecimal, array<string, int>}>  $more further costs of use, and the use that made each
      */
-    public static function of(BigDecimal $standing, BigDecimal $byUse, array $follows, array $used, float $busy, IdleRule $idle): self
-    {
+    public static function of(
+        BigDecimal $standing,
+        BigDecimal $byUse,
+        array $follows,
+        array $used,
+        float $busy,
+        IdleRule $idle,
+        array $more = [],
+    ): self {
         $standing = $standing->toScale(2, RoundingMode::HALF_UP);
-        $byUse = $byUse->toScale(2, RoundingMode::HALF_UP);
-        $own = Shares::split($byUse, $used);
-        // Use nobody is known for is nobody's.
-        $own = $own === [] && ! $byUse->isZero() ? [self::IDLE => $byUse] : $own;
+        $total = $standing;
+        $own = [];
+        foreach ([[$byUse, $used], ...$more] as [$amount, $of]) {
+            $amount = $amount->toScale(2, RoundingMode::HALF_UP);
+            $total = $total->plus($amount);
+            $parts = Shares::split($amount, $of);
+            // Use nobody is known for is nobody's.
+            foreach ($parts === [] && ! $amount->isZero() ? [self::IDLE => $amount] : $parts as $key => $part) {
+                $own[$key] = isset($own[$key]) ? $own[$key]->plus($part) : $part;
+            }
+        }
         $isUsed = array_sum($follows) > 0;
         $busyCost = match (true) {
             ! $isUsed => BigDecimal::zero()->toScale(2),
@@ -48,7 +63,7 @@ final readonly class Allocation
             $shared[self::IDLE] = $rest;
         }
 
-        return new self($standing->plus($byUse), $shared, $own);
+        return new self($total, $shared, $own);
     }
 
     /**

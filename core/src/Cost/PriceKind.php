@@ -57,18 +57,17 @@ enum PriceKind: string
      */
     public static function counted(): array
     {
-        return [self::NodeHour, self::ScannedTebibyte, self::MonthlyFee, self::Discount];
+        return [self::NodeHour, self::WorkerHour, self::ScannedTebibyte, self::MonthlyFee, self::Discount];
     }
 
     /**
-     * Those that say what a change would save or a job costs; what there is of them is not recorded, so they are no part of the cost of
-     * a cluster.
+     * Those that say what a change would save; what there is of them is not recorded, so they are no part of the cost of a cluster.
      *
      * @return list<self>
      */
     public static function rated(): array
     {
-        return [self::WorkerHour, self::StorageMonth];
+        return [self::StorageMonth];
     }
 
     /** Whether it is paid for as long as it is there, whoever uses it. */

@@ -1,5 +1,6 @@
 @php
-    use App\Cost\Application\CostPage; use App\Platform\Support\MomentStyle; use Fulcrion\Core\Cost\Allocation;
+    use App\Cost\Application\CostPage; use App\Cost\Application\WorkerUse; use App\Platform\Support\MomentStyle;
+    use Fulcrion\Core\Cost\Allocation;
     use App\Telemetry\Usage\UsageField; use App\Cost\Http\CostController;
     use Fulcrion\Core\Text\Quantity;
     $scope = $page->scope;
@@ -34,6 +35,7 @@
         @if($remedies !== [])<th scope="col">Open finding that would save most</th>@endif</tr></thead>
     <tbody>@foreach($page->foremost(CostController::MOST) as $part => $cost)<tr data-row><td>
         @if($part === Allocation::IDLE)<span class="quiet">idle: nobody ran anything</span>
+        @elseif($part === WorkerUse::JOBS)<a href="{{ address('job.index') }}">workers of jobs</a>
         @elseif($part === CostPage::OTHER)<span class="quiet">all others</span>
         @elseif($page->byTables)<span class="mono">{{ $part }}</span>
         @elseif($page->by === UsageField::Statement)<a href="{{ address('statement.show', $part) }}">{{ $page->name($part) }}</a>
@@ -53,7 +55,8 @@
     @if($remedies !== [])<p class="quiet small">What a finding would save is modelled: the part of a statement's time in flight that the
         finding explains, of its full cost. Nodes are paid for until fewer are needed.</p>@endif
     <p class="quiet small">Fixed: nodes and fees, which cost the same whoever runs what. By use: what its own use made, such as bytes
-        scanned at a price. The full cost is both; its marginal cost, which would be saved without it, is the cost by use alone.
+        scanned or workers of jobs at a price. The full cost is both; its marginal cost, which would be saved without it, is the cost by
+        use alone.
         Parts are whole cents and add up to the cost: cents left over go to the largest remainders.</p>
     <div class="tools"><x-exports route="cost.export" :query="$scope->query(['by' => $page->byKey()])" />
         @if(! $page->isLimited())

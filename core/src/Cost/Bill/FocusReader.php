@@ -158,6 +158,7 @@ final class FocusReader
 
         return match (strtolower($unit)) {
             'hour', 'hours' => PriceKind::NodeHour,
+            'worker-hour', 'worker-hours' => PriceKind::WorkerHour,
             'tib', 'tb' => PriceKind::ScannedTebibyte,
             'month', 'months' => PriceKind::MonthlyFee,
             'gib-months', 'gb-months', 'gib-month', 'gb-month' => PriceKind::StorageMonth,
