@@ -15,9 +15,9 @@ return new class extends Migration
 
     public function up(): void
     {
-        // Facts added up without the statement, and without who ran it, by day and by month: most questions need no more.
+        // Facts added up without the statement, and without who ran it, by day, week and month: most questions need no more.
         foreach (['origin', 'statement'] as $key) {
-            foreach (['days', 'months'] as $grain) {
+            foreach (['days', 'weeks', 'months'] as $grain) {
                 $sums = implode(', ', array_map(static fn (string $name): string => "{$name} BIGINT NOT NULL DEFAULT 0", self::SUMS));
                 DB::statement("CREATE TABLE usage_{$key}_{$grain} (
                     day_at INT UNSIGNED NOT NULL,
@@ -36,11 +36,12 @@ return new class extends Migration
         // From a person or a statement to its days.
         DB::statement('ALTER TABLE usage_facts ADD KEY by_origin (origin_id, day_at), ADD KEY by_statement (statement_id, day_at)');
         DB::statement('ALTER TABLE usage_statement_days ADD KEY by_statement (statement_id, day_at)');
-        // Months whose sums hold; a correction takes them out.
-        Schema::create('usage_months', static function (Blueprint $table): void {
+        // Weeks and months whose sums hold; a correction takes them out.
+        Schema::create('usage_spans', static function (Blueprint $table): void {
             $table->unsignedSmallInteger('cluster_id');
-            $table->char('month', 7);
-            $table->primary(['cluster_id', 'month']);
+            $table->string('grain', 8);
+            $table->unsignedInteger('from_at');
+            $table->primary(['cluster_id', 'grain', 'from_at']);
             $table->foreign('cluster_id')->references('id')->on('clusters')->cascadeOnDelete();
         });
     }
@@ -48,9 +49,11 @@ return new class extends Migration
     public function down(): void
     {
         DB::statement('ALTER TABLE usage_facts DROP KEY by_origin, DROP KEY by_statement');
-        Schema::drop('usage_months');
-        foreach (['usage_origin_days', 'usage_origin_months', 'usage_statement_days', 'usage_statement_months'] as $table) {
-            Schema::drop($table);
+        Schema::drop('usage_spans');
+        foreach (['origin', 'statement'] as $key) {
+            foreach (['days', 'weeks', 'months'] as $grain) {
+                Schema::drop("usage_{$key}_{$grain}");
+            }
         }
     }
 };

@@ -76,7 +76,7 @@ final class UsageSumsTest extends TestCase
             }
         }
         foreach ($clusters as $cluster) {
-            UsageSums::months($cluster, $this->now);
+            UsageSums::spans($cluster, $this->now);
         }
     }
 
@@ -190,19 +190,27 @@ final class UsageSumsTest extends TestCase
 
     public function test_what_is_enough_is_read_and_no_more(): void
     {
-        $two = Days::parse('2026-09-01 to 2026-10-31', $this->now);
-        $of = static fn (Days $days, bool $byMonth, UsageField ...$fields): string
-            => UsageSums::source(array_values($fields), $days, $byMonth);
-        self::assertSame('usage_origin_days', $of($two, false, UsageField::Team, UsageField::Person));
-        self::assertSame('usage_statement_days', $of($two, false, UsageField::Statement, UsageField::Cluster));
-        self::assertSame('usage_facts', $of($two, true, UsageField::Statement, UsageField::Queue));
-        self::assertSame('usage_origin_days', $of(Days::parse('2026-11-02 to 2026-11-18', $this->now), true));
-        $source = $of($two, true, UsageField::Person);
-        self::assertStringNotContainsString('usage_origin_days', $source);
-        self::assertSame(2, substr_count($source, 'usage_origin_months'));
-        // Days before and behind whole months, and the month that goes on, are read by day.
-        $source = $of(Days::parse('2026-08-30 to 2026-11-19', $this->now), true, UsageField::Statement);
-        self::assertSame([2, 2], [substr_count($source, 'usage_statement_days'), substr_count($source, 'usage_statement_months')]);
+        $days = fn (string $text): Days => Days::parse($text, $this->now);
+        $both = ['months', 'weeks'];
+        $two = $days('2026-09-01 to 2026-10-31');
+        self::assertSame('usage_origin_days', UsageSums::source([UsageField::Team, UsageField::Person], $two, []));
+        self::assertSame('usage_statement_days', UsageSums::source([UsageField::Statement, UsageField::Cluster], $two, []));
+        self::assertSame('usage_facts', UsageSums::source([UsageField::Statement, UsageField::Queue], $two, $both));
+        // Six days, and a week that is not over.
+        self::assertSame('usage_origin_days', UsageSums::source([], $days('2026-11-03 to 2026-11-08'), $both));
+        self::assertSame('usage_origin_days', UsageSums::source([], $days('2026-11-16 to 2026-11-20'), $both));
+        $parts = static fn (string $source): array => array_map(
+            static fn (string $grain): int => substr_count($source, "usage_statement_{$grain} "),
+            ['days', 'weeks', 'months'],
+        );
+        $of = static fn (Days $days, string ...$grains): string => UsageSums::source([UsageField::Statement], $days, array_values($grains));
+        self::assertSame([0, 0, 2], $parts($of($two, ...$both)));
+        self::assertSame([0, 0, 2], $parts($of($two, 'months')));
+        // From Tuesday, 1 September to Saturday, 31 October: seven weeks, and days before and behind.
+        self::assertSame([2, 7, 0], $parts($of($two, 'weeks')));
+        // Two months, two weeks of the one that goes on, and a day before, between and behind them.
+        self::assertSame([3, 2, 2], $parts($of($days('2026-08-31 to 2026-11-16'), ...$both)));
+        self::assertSame([1, 4, 0], $parts($of($days('2026-10-19 to 2026-11-16'), 'weeks')));
     }
 
     public function test_a_month_that_was_corrected_is_read_by_day_until_it_is_added_up_anew(): void
@@ -218,16 +226,19 @@ final class UsageSumsTest extends TestCase
         DB::table('usage_facts')->insert($fact);
         UsageSums::day($wren->id, $day);
         $days = Days::parse('2026-09', $this->now);
-        self::assertSame('usage_origin_days', UsageSums::source([], $days, true));
+        self::assertSame('usage_origin_days', UsageSums::source([], $days, ['months']));
         $team = UsageAxis::of('team');
         $month = UsageAxis::of('month');
         self::assertNotNull($team);
         self::assertNotNull($month);
         $this->compare($team, $month, UsageScope::within($days, UsageMeasure::Executions), 'by day');
-        UsageSums::months($wren, $this->now);
-        self::assertStringContainsString('usage_origin_months', UsageSums::source([], $days, true));
+        UsageSums::spans($wren, $this->now);
+        self::assertStringContainsString('usage_origin_months', UsageSums::source([], $days, ['months']));
         $this->compare($team, $month, UsageScope::within($days, UsageMeasure::Executions), 'added up anew');
         // A month that is not over is never added up.
-        self::assertSame(['2026-08', '2026-09', '2026-10'], DB::table('usage_months')->distinct()->orderBy('month')->pluck('month')->all());
+        self::assertSame(['2026-08', '2026-09', '2026-10'], array_map(
+            static fn (int|string $from): string => gmdate('Y-m', (int) $from),
+            DB::table('usage_spans')->where('grain', 'months')->distinct()->orderBy('from_at')->pluck('from_at')->all(),
+        ));
     }
 }

@@ -189,7 +189,7 @@ final readonly class ClusterCost
         $join = implode(' ', $joins);
         $team = $withTeam ? UsageField::Team->column() : "''";
         $sums = implode(', ', array_map(static fn (string $name): string => "SUM(f.{$name}) AS {$name}", $names));
-        $source = UsageSums::source($withTeam ? [UsageField::Team, $by] : [$by], $days, true);
+        $source = UsageSums::source($withTeam ? [UsageField::Team, $by] : [$by], $days, ['months', 'weeks']);
         foreach (
             DB::select(
                 "SELECT {$team} AS team, {$by->column()} AS value, {$sums} FROM {$source} f {$join} WHERE "

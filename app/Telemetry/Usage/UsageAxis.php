@@ -72,10 +72,19 @@ final readonly class UsageAxis
         return $this->field === null;
     }
 
-    /** Whether it tells days of one month apart. */
-    public function isFinerThanMonth(): bool
+    /**
+     * The spans whose days it does not tell apart.
+     *
+     * @return list<string> months and weeks as UsageSums names them
+     */
+    public function within(): array
     {
-        return $this->isOfHours() || in_array($this->key, ['day', 'week'], true);
+        return match (true) {
+            $this->field !== null => ['months', 'weeks'],
+            $this->key === 'month' => ['months'],
+            $this->key === 'week' => ['weeks'],
+            default => [],
+        };
     }
 
     /** Whether it tells hours of one day apart, of which only the load knows, as long as it is kept. */

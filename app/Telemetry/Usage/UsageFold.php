@@ -85,9 +85,9 @@ final readonly class UsageFold
             return self::load('load_hour');
         }
         $fields = [];
-        $isFine = false;
+        $grains = ['months', 'weeks'];
         foreach ($this->axes as $axis) {
-            $isFine = $isFine || $axis->isFinerThanMonth();
+            $grains = array_values(array_intersect($grains, $axis->within()));
             array_push($fields, ...$axis->field === null ? [] : [$axis->field]);
         }
 
@@ -95,7 +95,7 @@ final readonly class UsageFold
             ...$fields,
             ...array_map(UsageField::from(...), array_keys($this->scope->only)),
             ...array_map(static fn (ForemostValues $one): UsageField => $one->field, $this->among),
-        ], $this->days, ! $isFine);
+        ], $this->days, $grains);
     }
 
     /**

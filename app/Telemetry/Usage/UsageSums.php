@@ -10,75 +10,94 @@ use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Support\Facades\DB;
 
 /**
- * Usage facts added up ahead: without the statement, or without who ran it, by day and, where a month is over, by month. What is asked
- * for says which of them is enough; all of them say the same.
+ * Usage facts added up ahead: without the statement, or without who ran it, by day and, where they are over, by week and month. What is
+ * asked for says which of them is enough; all of them say the same.
  */
 final class UsageSums
 {
     private const FACTS = 'usage_facts';
 
-    /** A month as 2026-11, of what has a day_at. */
-    private const MONTH = "DATE_FORMAT('1970-01-01' + INTERVAL %s.day_at SECOND, '%%Y-%%m')";
+    private const KEYS = ['origin', 'statement'];
+
+    private const DAY = 86_400;
+
+    private const WEEK = 604_800;
+
+    /** Monday, 5 January 1970. */
+    private const MONDAY = 345_600;
 
     /** Adds up a day anew, after its facts changed. */
     public static function day(int $clusterId, int $dayAt): void
     {
-        foreach (['origin', 'statement'] as $key) {
+        foreach (self::KEYS as $key) {
             DB::table("usage_{$key}_days")->where('day_at', $dayAt)->where('cluster_id', $clusterId)->delete();
             self::add($key, self::FACTS, "usage_{$key}_days", 'day_at', 'day_at = ? AND cluster_id = ?', [$dayAt, $clusterId]);
         }
-        DB::table('usage_months')->where('cluster_id', $clusterId)->where('month', gmdate('Y-m', $dayAt))->delete();
+        foreach (['weeks', 'months'] as $grain) {
+            DB::table('usage_spans')
+                ->where('cluster_id', $clusterId)
+                ->where('grain', $grain)
+                ->where('from_at', self::span($grain, $dayAt)->from)
+                ->delete();
+        }
     }
 
-    /** Adds up the months that are over and were not added up since they changed. */
-    public static function months(Cluster $cluster, int $now): void
+    /** Adds up the weeks and months that are over and were not added up since they changed. */
+    public static function spans(Cluster $cluster, int $now): void
     {
-        $month = sprintf(self::MONTH, 'd');
-        $missing = DB::select(
-            "SELECT DISTINCT {$month} AS month FROM usage_days d LEFT JOIN usage_months m ON m.cluster_id = d.cluster_id AND m.month = "
-                ."{$month} WHERE d.cluster_id = ? AND d.day_at < ? AND m.month IS NULL",
-            [$cluster->id, Days::monthTo($now)->from],
-        );
-        foreach ($missing as $row) {
-            $days = Days::month((string) $row->month);
-            DB::transaction(static function () use ($cluster, $days, $row): void {
-                foreach (['origin', 'statement'] as $key) {
-                    DB::table("usage_{$key}_months")->where('day_at', $days->from)->where('cluster_id', $cluster->id)->delete();
-                    self::add($key, "usage_{$key}_days", "usage_{$key}_months", (string) $days->from,
-                        'day_at >= ? AND day_at < ? AND cluster_id = ?', [$days->from, $days->to, $cluster->id]);
+        $days = DB::table('usage_days')->where('cluster_id', $cluster->id)->orderBy('day_at')->pluck('day_at');
+        foreach (['weeks', 'months'] as $grain) {
+            $known = DB::table('usage_spans')->where('cluster_id', $cluster->id)->where('grain', $grain)->pluck('from_at')->flip();
+            $spans = [];
+            foreach ($days as $day) {
+                $span = self::span($grain, (int) $day);
+                if ($span->to <= $now && ! isset($known[$span->from])) {
+                    $spans[$span->from] = $span;
                 }
-                DB::table('usage_months')->insertOrIgnore(['cluster_id' => $cluster->id, 'month' => (string) $row->month]);
-            });
+            }
+            foreach ($spans as $span) {
+                DB::transaction(static fn () => self::addSpan($cluster, $grain, $span));
+            }
         }
+    }
+
+    private static function addSpan(Cluster $cluster, string $grain, Days $span): void
+    {
+        foreach (self::KEYS as $key) {
+            DB::table("usage_{$key}_{$grain}")->where('day_at', $span->from)->where('cluster_id', $cluster->id)->delete();
+            self::add($key, "usage_{$key}_days", "usage_{$key}_{$grain}", (string) $span->from,
+                'day_at >= ? AND day_at < ? AND cluster_id = ?', [$span->from, $span->to, $cluster->id]);
+        }
+        DB::table('usage_spans')->insertOrIgnore(['cluster_id' => $cluster->id, 'grain' => $grain, 'from_at' => $span->from]);
     }
 
     /**
      * The smallest store that has what is asked for, to stand after FROM.
      *
      * @param  list<UsageField>  $fields that are read or filtered by
-     * @param  bool  $byMonth whether days of one month need not be told apart
+     * @param  list<string>  $grains of days that need not be told apart within one: months, weeks
      */
-    public static function source(array $fields, Days $days, bool $byMonth): string
+    public static function source(array $fields, Days $days, array $grains): string
     {
         $key = self::key($fields);
         if ($key === null) {
             return self::FACTS;
         }
-        $months = $byMonth ? self::whole($days) : [];
-        if ($months === []) {
+        $spans = self::whole($days, $grains);
+        if ($spans === []) {
             return "usage_{$key}_days";
         }
         $parts = [];
         $at = $days->from;
-        foreach ([...$months, null] as $month) {
-            $to = $month->from ?? $days->to;
-            if ($to > $at) {
-                $parts[] = self::part($key, 'days', $at, $to);
+        foreach ($spans as [$grain, $span]) {
+            if ($span->from > $at) {
+                $parts[] = self::part($key, 'days', $at, $span->from);
             }
-            if ($month !== null) {
-                $parts[] = self::part($key, 'months', $month->from, $month->to);
-                $at = $month->to;
-            }
+            $parts[] = self::part($key, $grain, $span->from, $span->to);
+            $at = $span->to;
+        }
+        if ($days->to > $at) {
+            $parts[] = self::part($key, 'days', $at, $days->to);
         }
 
         return '('.implode(' UNION ALL ', $parts).')';
@@ -105,35 +124,67 @@ final class UsageSums
     }
 
     /**
-     * Months that lie wholly in some days and are added up for every cluster that has facts of them.
+     * Weeks and months that lie wholly in some days and are added up for every cluster that has facts of them; a month goes before the
+     * weeks in it.
      *
-     * @return list<Days>
+     * @param  list<string>  $grains
+     * @return list<array{string, Days}> grain and days, in order
      */
-    private static function whole(Days $days): array
+    private static function whole(Days $days, array $grains): array
     {
-        $months = [];
-        for ($at = $days->from; $at < $days->to; $at = $month->to) {
-            $month = Days::month(gmdate('Y-m', $at));
-            if ($month->from >= $days->from && $month->to <= $days->to) {
-                $months[gmdate('Y-m', $at)] = $month;
+        $whole = [];
+        $taken = [];
+        foreach (['months', 'weeks'] as $grain) {
+            $clusters = in_array($grain, $grains, true) ? self::addedUp($grain, $days) : [];
+            for ($at = $days->from; $at < $days->to; $at = $span->to) {
+                $span = self::span($grain, $at);
+                $isFree = array_filter($taken, static fn (Days $one): bool => $one->from < $span->to && $one->to > $span->from) === [];
+                if ($isFree && isset($clusters[$span->from]) && $span->from >= $days->from && $span->to <= $days->to) {
+                    $whole[$span->from] = [$grain, $span];
+                    $taken[] = $span;
+                }
             }
         }
-        if ($months === []) {
-            return [];
-        }
-        $name = sprintf(self::MONTH, 'd');
-        $missing = DB::select(
-            "SELECT DISTINCT {$name} AS month FROM usage_days d LEFT JOIN usage_months m ON m.cluster_id = d.cluster_id AND m.month = "
-                ."{$name} WHERE d.day_at >= ? AND d.day_at < ? AND m.month IS NULL",
-            [$days->from, $days->to],
-        );
-        foreach ($missing as $row) {
-            unset($months[(string) $row->month]);
-        }
-        // A month nothing is known of is none that was added up.
-        $known = DB::table('usage_months')->whereIn('month', array_keys($months))->distinct()->pluck('month')->all();
+        ksort($whole);
 
-        return array_values(array_intersect_key($months, array_fill_keys($known, true)));
+        return array_values($whole);
+    }
+
+    /**
+     * @return array<int, true> by the start of each span all clusters that have facts of it are added up for
+     */
+    private static function addedUp(string $grain, Days $days): array
+    {
+        $known = $missing = [];
+        foreach (
+            DB::table('usage_spans')->where('grain', $grain)->where('from_at', '>=', $days->from)->where('from_at', '<', $days->to)
+                ->get(['cluster_id', 'from_at']) as $row
+        ) {
+            $known[(int) $row->from_at][(int) $row->cluster_id] = true;
+        }
+        foreach (
+            $known === [] ? [] : DB::table('usage_days')->where('day_at', '>=', $days->from)->where('day_at', '<', $days->to)
+                ->get(['cluster_id', 'day_at']) as $row
+        ) {
+            $from = self::span($grain, (int) $row->day_at)->from;
+            if (! isset($known[$from][(int) $row->cluster_id])) {
+                $missing[$from] = true;
+            }
+        }
+
+        return array_fill_keys(array_keys(array_diff_key($known, $missing)), true);
+    }
+
+    /** The week or month a moment lies in. */
+    private static function span(string $grain, int $at): Days
+    {
+        if ($grain === 'months') {
+            return Days::month(gmdate('Y-m', $at));
+        }
+        $monday = $at - ($at - self::MONDAY) % self::WEEK;
+        $monday -= $monday % self::DAY;
+
+        return new Days($monday, $monday + self::WEEK);
     }
 
     /**

@@ -46,7 +46,7 @@ final readonly class DayMaker
             $tell("{$cluster->name}, ".gmdate('Y-m-d', (int) $day), $i / count($days));
             $count[$this->facts->make($cluster, (int) $day, $now)->value]++;
         }
-        UsageSums::months($cluster, $now);
+        UsageSums::spans($cluster, $now);
         $this->tables->learn($cluster);
         $this->unread->report($cluster, $now);
 
