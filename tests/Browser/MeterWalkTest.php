@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Browser;
 
+use Facebook\WebDriver\WebDriverKeys;
 use Facebook\WebDriver\WebDriverSelect;
 
 /**
@@ -40,6 +41,37 @@ final class MeterWalkTest extends BrowserTestCase
         self::assertStringContainsString('team=forecast_lab', $this->address());
         $this->open('/meter/explore?rows=statement&columns=week&team=forecast_lab&days=last+28+days');
         self::assertStringContainsString('largest part', $this->heading());
+        // Which of them took long, and how many of all that is.
+        $this->open('/meter/explore?rows=person&columns=day&days=last+7+days');
+        $this->find('#x-longer')->sendKeys('soon');
+        $this->press(WebDriverKeys::ENTER);
+        self::assertStringContainsString('is no duration. Try: 500 ms, 10 s', $this->main());
+        $this->find('#x-longer')->clear()->sendKeys('10 s');
+        $this->press(WebDriverKeys::ENTER);
+        self::assertMatchesRegularExpression(
+            '~^Executions longer than 10 s, .*, \d+(\.\d+)?% of all; forecast_lab has the largest part~',
+            $this->heading(),
+        );
+        self::assertStringContainsString('longer=10+s', $this->address());
+        $this->choose('x-columns', 'daytime');
+        self::assertStringContainsString('Executions longer than 10 s', $this->heading(), 'a filter stays');
+        self::assertStringContainsString('07 to 08 h', $this->main());
+    }
+
+    public function test_days_are_made_anew_while_one_looks(): void
+    {
+        $this->signIn(self::OWNER);
+        $this->open('/meter/days');
+        self::assertMatchesRegularExpression('~^\d+ days of use are closed; \d days? may still change$~', $this->heading());
+        $day = gmdate('Y-m-d', time() - 3 * 86_400);
+        // A date is typed the way the browser asks for it.
+        foreach (['d-from', 'd-to'] as $id) {
+            $this->driver()->executeScript("document.getElementById('{$id}').value = '{$day}'");
+        }
+        $this->slowly($this->button('Make them anew'));
+        $this->eventually(fn (): bool => str_contains($this->main(), 'one day unchanged'), 'the day is looked at');
+        self::assertStringContainsString("{$day}.", $this->main());
+        $this->assertFitForEverybody(['/meter/days']);
     }
 
     public function test_a_price_a_cost_and_a_bill(): void
@@ -163,13 +195,18 @@ final class MeterWalkTest extends BrowserTestCase
         self::assertStringContainsString('sees energy_desk only', $this->main());
         $this->nobodySignedIn();
         $this->signIn(self::VIEWER);
-        foreach (['usage', 'why', 'explore', 'cost'] as $page) {
+        self::assertSame([], array_intersect(['Tune', 'Guard', 'Ledger', 'Tend'], $this->texts('nav.spine a.entry')));
+        $this->open('/');
+        self::assertStringContainsString('/meter/usage', $this->address(), 'the Round is of all teams');
+        foreach (['usage', 'why', 'explore', 'team', 'cost'] as $page) {
             $this->open("/meter/{$page}?days=last+7+days");
             self::assertStringContainsString('energy_desk', $this->main(), $page);
             self::assertDoesNotMatchRegularExpression('~forecast_lab|packhouse|agronomy|idle:~', $this->main(), $page);
         }
-        $this->open('/meter/bills');
-        self::assertStringContainsString('Bills are of whole clusters', $this->find('body')->getText());
+        foreach (['/meter/bills', '/meter/savings', '/tune/statements', '/ledger/findings', '/meter/team?team=boards'] as $page) {
+            $this->open($page);
+            self::assertStringContainsString('You see', $this->find('body')->getText(), $page);
+        }
         $this->nobodySignedIn();
         $this->signIn(self::OWNER);
         $this->open('/meter/viewers');

@@ -23,6 +23,7 @@ use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Event;
 use PHPUnit\Framework\Attributes\TestWith;
+use SimpleXMLElement;
 use Symfony\Component\Mime\Email;
 use Tests\TestCase;
 
@@ -359,5 +360,102 @@ final class AccountTest extends TestCase
             ->assertHeader('Content-Disposition', 'attachment; filename="account-b-nights-days-b-2026-11.html"')
             ->assertDontSee('<b>"Nights"', false);
         self::assertStringStartsWith('%PDF-', (string) $this->get("/meter/team/account.pdf?{$query}")->assertOk()->getContent());
+    }
+
+    public function test_the_figure_of_days_is_as_high_as_the_use_of_each_and_says_the_same_as_its_table(): void
+    {
+        $days = Days::parse('2026-11-01 to 2026-11-10', Clock::seconds());
+        $account = app(TeamAccounts::class)->of('pickers', $days, Clock::seconds());
+        $figure = $account->figure();
+        self::assertNotNull($figure);
+        $svg = simplexml_load_string($figure->svg);
+        self::assertNotFalse($svg);
+        $heights = ['before-bar' => [], 'after-bar' => []];
+        foreach ((array) $svg->xpath('//*[local-name()="rect"]') as $bar) {
+            self::assertInstanceOf(SimpleXMLElement::class, $bar);
+            $heights[(string) $bar['class']][] = (float) $bar['height'];
+            self::assertGreaterThan(0.0, (float) $bar['width']);
+        }
+        // An hour a day in October, two in November: hollow half as high as filled.
+        self::assertSame([10, 10], [count($heights['before-bar']), count($heights['after-bar'])]);
+        foreach ($heights['after-bar'] as $day => $height) {
+            self::assertEqualsWithDelta($height / 2, $heights['before-bar'][$day], 0.2);
+        }
+        self::assertCount(10, $figure->rows);
+        self::assertSame(['Sun 1 Nov', '2 h', 'Thu 1 Oct', '1 h'], $figure->rows[0]);
+        self::assertSame(['day', 'time in flight', 'against', 'time in flight then'], $figure->head);
+        self::assertSame([], array_diff(['2 h', '1 h'], array_merge(...$figure->rows)));
+        // A shorter month before has fewer hollow ones, and nothing stands for what is not there.
+        $march = app(TeamAccounts::class)->of('lab', Days::parse('2026-10', Clock::seconds()), Clock::seconds())->figure();
+        self::assertNotNull($march);
+        self::assertCount(31, $march->rows);
+        self::assertSame(['Sat 31 Oct', '30 min', '', ''], $march->rows[30]);
+        self::assertSame(0, substr_count($march->svg, 'before-bar'));
+    }
+
+    public function test_what_a_schedule_of_each_day_of_the_month_sends(): void
+    {
+        $this->priced();
+        foreach ([1, 15, 28] as $day) {
+            $id = $this->schedule("day-{$day}@brackenfold.example", $day);
+            $this->post("/meter/accounts/{$id}/confirm");
+        }
+        $sent = [];
+        for ($at = Carbon::parse('2026-11-30 06:10:00'); $at->lessThan('2027-03-02'); $at->addDay()) {
+            Carbon::setTestNow($at->toDateTimeString());
+            $before = DB::table('accounts')->count();
+            Artisan::call('account:send');
+            if (DB::table('accounts')->count() > $before) {
+                $sent[$at->format('Y-m-d')] = DB::table('accounts')->skip($before)->limit(9)->orderBy('id')->pluck('month')->all();
+            }
+        }
+        // Planned on 11 November: what was due later in that month is made up for.
+        self::assertSame([
+            '2026-11-30' => ['2026-10', '2026-10'],
+            '2026-12-01' => ['2026-11'], '2026-12-15' => ['2026-11'], '2026-12-28' => ['2026-11'],
+            '2027-01-01' => ['2026-12'], '2027-01-15' => ['2026-12'], '2027-01-28' => ['2026-12'],
+            '2027-02-01' => ['2027-01'], '2027-02-15' => ['2027-01'], '2027-02-28' => ['2027-01'], '2027-03-01' => ['2027-02'],
+        ], $sent);
+        // Each recipient one a month, none twice.
+        $keys = DB::table('accounts')->get(['recipient', 'month'])
+            ->map(static fn ($one): string => "{$one->recipient} {$one->month}")->all();
+        self::assertSame(array_unique($keys), $keys);
+        foreach (DB::table('accounts')->get() as $account) {
+            self::assertStringContainsString('pickers', html_entity_decode((string) $account->html));
+        }
+    }
+
+    public function test_a_day_the_server_slept_through_is_made_up_for(): void
+    {
+        $this->priced();
+        $id = $this->schedule(day: 3);
+        $this->post("/meter/accounts/{$id}/confirm");
+        Carbon::setTestNow('2026-12-27 10:00:00');
+        Artisan::call('account:send');
+        self::assertSame(['2026-11'], DB::table('accounts')->pluck('month')->all());
+        // Two months later only the last month goes out: the one before is over.
+        Carbon::setTestNow('2027-03-27 10:00:00');
+        Artisan::call('account:send');
+        self::assertSame(['2026-11', '2027-02'], DB::table('accounts')->orderBy('id')->pluck('month')->all());
+    }
+
+    public function test_what_the_findings_of_a_teams_statements_would_save_stands_in_its_account(): void
+    {
+        $this->priced();
+        $fingerprint = (string) DB::table('statements')->where('text', 'SELECT c')->value('fingerprint');
+        DB::table('findings')->insert([
+            'id' => 1, 'cluster_id' => DB::table('clusters')->value('id'), 'source' => 'storage', 'rule' => 'skew', 'object' => 's.t',
+            'digest' => md5('1'), 'severity' => 'act', 'problem' => 's.t leans & <leans>', 'evidence' => '', 'state' => 'open',
+            'first_us' => 1, 'last_us' => 1, 'changed_us' => 1,
+        ]);
+        // In flight ten hours in ten days: a half of it is three and a half hours a week.
+        DB::table('finding_statements')->insert(['finding_id' => 1, 'fingerprint' => $fingerprint, 'weight_us' => 12_600_000_000]);
+        $query = 'team=pickers&days=2026-11-01+to+2026-11-10';
+        // 980 in ten days, half of it, in a month of 30.436875 days.
+        $this->get("/meter/team?{$query}")->assertOk()->assertSee("about 1\u{202F}491.41\u{A0}EUR")->assertSee('s.t leans & <leans>')
+            ->assertSee('/ledger/findings/1');
+        $this->get("/meter/team/account.html?{$query}")->assertSee("about 1\u{202F}491.41\u{A0}EUR")->assertDontSee('/ledger/findings/1')
+            ->assertDontSee('<leans>', false);
+        $this->get('/meter/team?team=lab&days=2026-11-01+to+2026-11-10')->assertDontSee('leans');
     }
 }

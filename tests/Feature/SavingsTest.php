@@ -6,11 +6,13 @@ namespace Tests\Feature;
 
 use App\Cost\Application\Saved;
 use App\Cost\Application\Savings;
+use App\Cost\Charts\SavingsFigure;
 use App\Estate\Models\Cluster;
 use App\Estate\Pricing\MoneyRates;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Ledger\Models\ProofRecord;
+use App\Ledger\Proofs\Promise;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
 use App\Telemetry\Usage\UsageLimits;
@@ -20,6 +22,9 @@ use Fulcrion\Core\Proofs\ProofLine;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
+use Random\Engine\Mt19937;
+use Random\Randomizer;
+use SimpleXMLElement;
 use Tests\TestCase;
 
 /**
@@ -266,5 +271,91 @@ final class SavingsTest extends TestCase
         $finding->update(['weight_unit' => 'bytes', 'weight' => 1_099_511_627_776.0]);
         self::assertSame("20.48\u{A0}EUR a month", Finding::query()->firstOrFail()->worth());
         $this->get('/meter/cost?days=2026-11-01+to+2026-11-28')->assertSee("4\u{202F}704.00\u{A0}EUR");
+    }
+
+    public function test_the_figure_has_a_hollow_and_a_filled_bar_a_change_as_long_as_their_money(): void
+    {
+        $this->priced();
+        $this->ran([
+            'SELECT a' => [1, 14, 1, 60.0], 'SELECT a|' => [16, 28, 1, 30.0],
+            'SELECT b' => [1, 14, 1, 20.0], 'SELECT b|' => [16, 28, 1, 40.0],
+        ]);
+        $this->applied('Half', '2026-11-15 00:00', ['SELECT a' => [60, 30]]);
+        $this->applied('Worse', '2026-11-15 00:00', ['SELECT b' => [60, 30]]);
+        $all = $this->saved();
+        $figure = SavingsFigure::draw([$all['Half'], $all['Worse']], 'Said');
+        $svg = simplexml_load_string($figure->svg);
+        self::assertNotFalse($svg);
+        $bars = [];
+        foreach ((array) $svg->xpath('//*[local-name()="rect"]') as $bar) {
+            self::assertInstanceOf(SimpleXMLElement::class, $bar);
+            $bars[] = [(string) $bar['class'], (float) $bar['x'], (float) $bar['width']];
+        }
+        self::assertSame(['before-bar', 'after-bar', 'before-bar', 'after-bar worse'], array_column($bars, 0));
+        // Promised seven half hours a week, and as much was saved; the other was promised a third of that and costs twice it.
+        self::assertEqualsWithDelta($bars[0][2], $bars[1][2], 0.2);
+        self::assertEqualsWithDelta($bars[0][2] / 3, $bars[2][2], 0.2);
+        self::assertEqualsWithDelta($bars[2][2] * 2, $bars[3][2], 0.4);
+        self::assertSame($bars[0][1], $bars[2][1], 'both begin at nothing');
+        self::assertEqualsWithDelta($bars[0][1], $bars[3][1] + $bars[3][2], 0.2, 'what costs more stands left of it');
+        self::assertSame(['Half', 'Worse'], array_column($figure->rows, 0));
+        self::assertSame([$all['Half']->promised(), $all['Half']->really(), 'as promised'], array_slice($figure->rows[0], 1));
+        self::assertSame('takes longer than before', $figure->rows[1][3]);
+        self::assertSame(4, substr_count($figure->svg, '<a href="/ledger/changes/'));
+    }
+
+    public function test_savings_of_random_worlds_are_what_one_counts_by_hand(): void
+    {
+        $this->priced();
+        $random = new Randomizer(new Mt19937(20));
+        $runs = $expected = $times = [];
+        foreach (range('a', 'n') as $name) {
+            [$before, $after] = [$random->getInt(0, 4), $random->getInt(0, 4)];
+            [$long, $short] = [$random->getInt(1, 40), $random->getInt(1, 40)];
+            if ($before > 0) {
+                $runs["SELECT {$name}"] = [1, 14, $before, (float) $long];
+            }
+            if ($after > 0) {
+                $runs["SELECT {$name}|"] = [16, 28, $after, (float) $short];
+            }
+            if ($before + $after > 0) {
+                $times["SELECT {$name}"] = [60, 30];
+            }
+            if ($before > 0 && $after > 0) {
+                $expected[$name] = $after * 13 * ($long - $short) * 60e6 * 7 / 13;
+            }
+        }
+        self::assertGreaterThan(3, count($expected));
+        $this->ran($runs);
+        $this->applied('All', '2026-11-15 12:00', $times);
+        $one = $this->saved()['All'];
+        self::assertEqualsWithDelta(array_sum($expected), $one->savedUs, 10.0);
+        self::assertSame([count($times), count($expected)], [$one->statements, $one->compared]);
+        // One statement at a time they add up to the same.
+        $sum = 0.0;
+        foreach (array_keys($times) as $sql) {
+            Change::query()->delete();
+            $this->applied('One', '2026-11-15 12:00', [$sql => [60, 30]]);
+            $sum += (float) $this->saved()['One']->savedUs;
+        }
+        self::assertEqualsWithDelta($one->savedUs, $sum, 10.0);
+    }
+
+    public function test_a_promise_is_of_the_load_of_the_week_before_and_the_share_of_the_proof(): void
+    {
+        $this->ran(['SELECT a' => [1, 28, 2, 10.0], 'SELECT b' => [20, 28, 1, 30.0]]);
+        $of = fn (array $times): ?float => app(Promise::class)->usPerWeek(
+            $this->applied('P', '2026-11-28 23:00', $times)->latestProof('applied') ?? self::fail('it has a proof'),
+        );
+        // Fourteen of ten minutes, and seven of thirty.
+        self::assertEqualsWithDelta(14 * 10 * 60e6 * 0.75, $of(['SELECT a' => [80, 20]]), 1.0);
+        self::assertEqualsWithDelta(7 * 30 * 60e6 * 0.5, $of(['SELECT b' => [80, 40]]), 1.0);
+        self::assertEqualsWithDelta(
+            14 * 10 * 60e6 * 0.75 - 7 * 30 * 60e6,
+            $of(['SELECT a' => [80, 20], 'SELECT b' => [40, 80]]),
+            1.0,
+        );
+        self::assertSame(0.0, $of(['SELECT never' => [80, 20]]));
+        self::assertNull($of([]));
     }
 }

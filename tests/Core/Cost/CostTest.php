@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Tests\Core\Cost;
 
 use Brick\Math\BigDecimal;
+use Brick\Math\RoundingMode;
 use Fulcrion\Core\Cost\Allocation;
 use Fulcrion\Core\Cost\CostLine;
 use Fulcrion\Core\Cost\IdleRule;
@@ -233,5 +234,80 @@ final class CostTest extends TestCase
                 }
             }
         }
+    }
+
+    /**
+     * @param  array{BigDecimal, array<string, int>}  ...$more
+     */
+    private static function allocated(array ...$more): Allocation
+    {
+        return Allocation::of(
+            BigDecimal::of('100'),
+            BigDecimal::of('10'),
+            ['a' => 3, 'b' => 1],
+            ['a' => 1, 'c' => 1],
+            0.5,
+            IdleRule::OwnLine,
+            array_values($more),
+        );
+    }
+
+    public function test_further_costs_of_use_are_given_to_those_whose_use_made_them(): void
+    {
+        $said = static fn (Allocation $one): array => array_map(static fn (BigDecimal $part): string => (string) $part, $one->full());
+        self::assertSame([Allocation::IDLE => '50.00', 'a' => '42.50', 'b' => '12.50', 'c' => '5.00'], $said(self::allocated()));
+        // Seven euro of workers: two thirds are b's, one is d's; and three that are nobody's.
+        $more = self::allocated([BigDecimal::of('7'), ['b' => 2, 'd' => 1]], [BigDecimal::of('3'), []]);
+        self::assertSame([Allocation::IDLE => '53.00', 'a' => '42.50', 'b' => '17.17', 'c' => '5.00', 'd' => '2.33'], $said($more));
+        self::assertSame('120.00', (string) $more->total);
+        // None of nothing changes nothing.
+        self::assertSame($said(self::allocated()), $said(self::allocated([BigDecimal::zero(), ['b' => 2]])));
+    }
+
+    public function test_allocations_with_further_costs_always_add_up(): void
+    {
+        $random = new Randomizer(new Mt19937(21));
+        for ($round = 0; $round < 300; $round++) {
+            $more = [];
+            $exact = BigDecimal::ofUnscaledValue($random->getInt(0, 10 ** 9), 5);
+            for ($i = $random->getInt(0, 4); $i > 0; $i--) {
+                $use = [];
+                for ($n = $random->getInt(0, 6); $n > 0; $n--) {
+                    $use['t'.$random->getInt(1, 9)] = $random->getInt(0, 1_000_000);
+                }
+                $more[] = [BigDecimal::ofUnscaledValue($random->getInt(-(10 ** 6), 10 ** 9), 6), $use];
+            }
+            $allocation = Allocation::of($exact, BigDecimal::zero(), ['t1' => 5], [], 0.25, IdleRule::OwnLine, $more);
+            $sum = BigDecimal::sum(BigDecimal::zero(), ...array_values($allocation->full()));
+            self::assertTrue($sum->isEqualTo($allocation->total));
+            $all = BigDecimal::sum($exact, ...array_map(static fn (array $one): BigDecimal => $one[0], $more));
+            self::assertTrue($allocation->total->minus($all)->abs()->isLessThanOrEqualTo('0.03'), 'half a cent for each cost');
+        }
+    }
+
+    public function test_the_order_prices_are_written_in_changes_nothing(): void
+    {
+        $prices = [
+            self::price(PriceKind::ScannedTebibyte, '2', 0),
+            self::price(PriceKind::NodeHour, '1.20', 0, '12'),
+            self::price(PriceKind::Discount, '5', 0),
+            self::price(PriceKind::MonthlyFee, '90', 0),
+            self::price(PriceKind::NodeHour, '1.50', 5 * self::HOUR, '12'),
+            self::price(PriceKind::WorkerHour, '0.40', 0),
+        ];
+        $sums = [];
+        foreach ([$prices, array_reverse($prices), [...array_slice($prices, 3), ...array_slice($prices, 0, 3)]] as $order) {
+            $book = new PriceBook('EUR', $order);
+            $sums[] = [
+                (string) BigDecimal::of(self::sum($book->standing(0, 24 * self::HOUR, self::months())))->toScale(8, RoundingMode::HALF_UP),
+                self::sum($book->used(PriceKind::ScannedTebibyte, '', BigDecimal::of(3), BigDecimal::zero(), 0, 0, self::HOUR)),
+                self::sum($book->used(PriceKind::WorkerHour, '', BigDecimal::of(10), BigDecimal::zero(), 0, 0, self::HOUR)),
+            ];
+        }
+        self::assertSame(['5.7', '3.8'], array_map(
+            static fn (string $sum): string => (string) BigDecimal::of($sum)->stripTrailingZeros(),
+            array_slice($sums[0], 1),
+        ));
+        self::assertSame([$sums[0], $sums[0]], [$sums[1], $sums[2]]);
     }
 }

@@ -119,6 +119,26 @@ final class NamedTablesTest extends TestCase
         yield 'of two tables at once' => ['DELETE QUICK FROM a.b WHERE x = ? RETURNING x', [], ['a.b'], []];
         yield 'a common one' => ['WITH k AS (SELECT x FROM a.b LOCK IN SHARE MODE) SELECT x FROM k, c.d FOR UPDATE',
             ['a.b', 'c.d'], [], []];
+        yield 'many between a word and its table' => ['INSERT LOW_PRIORITY IGNORE INTO TABLE a.b VALUES (?) LOCK', [], ['a.b'], []];
+        yield 'truncated' => ['TRUNCATE TABLE a.b', [], ['a.b'], []];
+        yield 'tended' => ['OPTIMIZE TABLE a.b', [], [], ['a.b']];
+        yield 'checked' => ['CHECK TABLE a.b FAST', [], [], ['a.b']];
+        yield 'analysed' => ['ANALYZE TABLE a.b PERSISTENT FOR ALL', [], [], ['a.b']];
+        yield 'a table named late is none' => ['SELECT x AS one, y, z FROM a.b WHERE TABLE = ? LOCK', ['a.b'], [], []];
+        yield 'loaded' => ['LOAD DATA LOCAL INFILE ? INTO TABLE a.b FIELDS TERMINATED BY ?', [], ['a.b'], []];
+        yield 'merged' => ['MERGE INTO a.b USING c.d ON b.i = d.i WHEN MATCHED THEN UPDATE SET x = d.x', ['c.d'], ['a.b'], []];
+        yield 'updated with a lock' => ['UPDATE LOW_PRIORITY a.b SET x = x + ? ORDER BY y LIMIT ?', [], ['a.b'], []];
+        yield 'commas behind a condition' => ['SELECT x FROM a.b WHERE x = ? ORDER BY x, y, z FOR UPDATE', ['a.b'], [], []];
+        yield 'commas behind a group' => ['SELECT x FROM a.b, c.d GROUP BY e, f WITH ROLLUP LOCK', ['a.b', 'c.d'], [], []];
+        yield 'a derived table and another' => ['SELECT x FROM (SELECT y FROM a.b LIMIT ?) d, c.d FOR UPDATE', ['a.b', 'c.d'], [], []];
+        yield 'a comma within brackets' => ['SELECT x FROM a.b JOIN c.d USING (i, j) FOR UPDATE', ['a.b', 'c.d'], [], []];
+        yield 'straight' => ['SELECT x FROM a.b STRAIGHT_JOIN c.d FOR UPDATE', ['a.b', 'c.d'], [], []];
+        yield 'of two common ones' => [
+            'WITH k AS (SELECT x FROM a.b), l AS (SELECT x FROM k, c.d) SELECT x FROM l JOIN k USING (x) FOR UPDATE',
+            ['a.b', 'c.d'], [], [],
+        ];
+        yield 'a name in quotes with a quote' => ['SELECT x FROM `a`.`b``c` FOR UPDATE', ['a.b`c'], [], []];
+        yield 'three parts' => ['SELECT x FROM cat.a.b FOR UPDATE', ['a.b'], [], []];
         yield 'cut short' => ['SELECT x FROM', [], [], []];
         yield 'cut shorter' => ['SELECT x FROM a.', ['farm.a'], [], []];
         yield 'nothing' => ['', [], [], []];

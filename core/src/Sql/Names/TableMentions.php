@@ -111,7 +111,7 @@ final class TableMentions
             'JOIN', 'STRAIGHT_JOIN' => 'r',
             'USING' => $this->first === 'MERGE' ? 'r' : '',
             'INTO' => in_array($this->first, ['INSERT', 'REPLACE', 'MERGE', 'WITH', 'LOAD'], true) ? 'w' : '',
-            'UPDATE' => in_array($before, ['FOR', 'KEY', 'ON'], true) ? '' : 'w',
+            'UPDATE' => in_array($before, ['FOR', 'KEY', 'ON', 'THEN'], true) ? '' : 'w',
             default => $this->leads($i, $word),
         };
     }
