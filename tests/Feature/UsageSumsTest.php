@@ -188,22 +188,33 @@ final class UsageSumsTest extends TestCase
         self::assertGreaterThan(90, $i);
     }
 
+    /**
+     * @param  list<UsageField>  $fields
+     * @param  list<string>  $grains
+     * @return list<string>
+     */
+    private static function tables(array $fields, Days $days, array $grains): array
+    {
+        return array_column(UsageSums::parts($fields, $days, $grains), 0);
+    }
+
     public function test_what_is_enough_is_read_and_no_more(): void
     {
         $days = fn (string $text): Days => Days::parse($text, $this->now);
         $both = ['months', 'weeks'];
         $two = $days('2026-09-01 to 2026-10-31');
-        self::assertSame('usage_origin_days', UsageSums::source([UsageField::Team, UsageField::Person], $two, []));
-        self::assertSame('usage_statement_days', UsageSums::source([UsageField::Statement, UsageField::Cluster], $two, []));
-        self::assertSame('usage_facts', UsageSums::source([UsageField::Statement, UsageField::Queue], $two, $both));
+        $tables = self::tables(...);
+        self::assertSame(['usage_origin_days'], $tables([UsageField::Team, UsageField::Person], $two, []));
+        self::assertSame(['usage_statement_days'], $tables([UsageField::Statement, UsageField::Cluster], $two, []));
+        self::assertSame(['usage_facts'], $tables([UsageField::Statement, UsageField::Queue], $two, $both));
         // Six days, and a week that is not over.
-        self::assertSame('usage_origin_days', UsageSums::source([], $days('2026-11-03 to 2026-11-08'), $both));
-        self::assertSame('usage_origin_days', UsageSums::source([], $days('2026-11-16 to 2026-11-20'), $both));
-        $parts = static fn (string $source): array => array_map(
-            static fn (string $grain): int => substr_count($source, "usage_statement_{$grain} "),
+        self::assertSame(['usage_origin_days'], $tables([], $days('2026-11-03 to 2026-11-08'), $both));
+        self::assertSame(['usage_origin_days'], $tables([], $days('2026-11-16 to 2026-11-20'), $both));
+        $parts = static fn (array $tables): array => array_map(
+            static fn (string $grain): int => count(array_keys($tables, "usage_statement_{$grain}", true)),
             ['days', 'weeks', 'months'],
         );
-        $of = static fn (Days $days, string ...$grains): string => UsageSums::source([UsageField::Statement], $days, array_values($grains));
+        $of = static fn (Days $days, string ...$grains): array => $tables([UsageField::Statement], $days, array_values($grains));
         self::assertSame([0, 0, 2], $parts($of($two, ...$both)));
         self::assertSame([0, 0, 2], $parts($of($two, 'months')));
         // From Tuesday, 1 September to Saturday, 31 October: seven weeks, and days before and behind.
@@ -226,14 +237,14 @@ final class UsageSumsTest extends TestCase
         DB::table('usage_facts')->insert($fact);
         UsageSums::day($wren->id, $day);
         $days = Days::parse('2026-09', $this->now);
-        self::assertSame('usage_origin_days', UsageSums::source([], $days, ['months']));
+        self::assertSame('usage_origin_days', UsageSums::parts([], $days, ['months'])[0][0]);
         $team = UsageAxis::of('team');
         $month = UsageAxis::of('month');
         self::assertNotNull($team);
         self::assertNotNull($month);
         $this->compare($team, $month, UsageScope::within($days, UsageMeasure::Executions), 'by day');
         UsageSums::spans($wren, $this->now);
-        self::assertStringContainsString('usage_origin_months', UsageSums::source([], $days, ['months']));
+        self::assertSame('usage_origin_months', UsageSums::parts([], $days, ['months'])[0][0]);
         $this->compare($team, $month, UsageScope::within($days, UsageMeasure::Executions), 'added up anew');
         // A month that is not over is never added up.
         self::assertSame(['2026-08', '2026-09', '2026-10'], array_map(

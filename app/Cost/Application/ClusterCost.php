@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace App\Cost\Application;
 
 use App\Estate\Models\Cluster;
+use App\Telemetry\Usage\UsageAxis;
 use App\Telemetry\Usage\UsageField;
-use App\Telemetry\Usage\UsageSums;
+use App\Telemetry\Usage\UsageFold;
+use App\Telemetry\Usage\UsageScope;
 use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
 use Fulcrion\Core\Cost\Allocation;
@@ -185,19 +187,11 @@ final readonly class ClusterCost
     {
         $names = array_unique(array_map(static fn (UsageMeasure $one): string => $one->value, $measures));
         $use = array_fill_keys($names, []);
-        $joins = $withTeam ? array_unique([UsageField::Team->join(), $by->join()]) : [$by->join()];
-        $join = implode(' ', $joins);
-        $team = $withTeam ? UsageField::Team->column() : "''";
-        $sums = implode(', ', array_map(static fn (string $name): string => "SUM(f.{$name}) AS {$name}", $names));
-        $source = UsageSums::source($withTeam ? [UsageField::Team, $by] : [$by], $days, ['months', 'weeks']);
-        foreach (
-            DB::select(
-                "SELECT {$team} AS team, {$by->column()} AS value, {$sums} FROM {$source} f {$join} WHERE "
-                    .'f.day_at >= ? AND f.day_at < ? AND f.cluster_id = ? GROUP BY team, value ORDER BY team, value',
-                [$days->from, $days->to, $cluster->id],
-            ) as $row
-        ) {
-            $key = ($withTeam ? $row->team.self::SEPARATOR : '').$row->value;
+        $axes = $withTeam ? [UsageAxis::field(UsageField::Team), UsageAxis::field($by)] : [UsageAxis::field($by)];
+        $scope = UsageScope::within($days, UsageMeasure::Executions, $cluster);
+        $order = $withTeam ? 'by0, by1' : 'by0';
+        foreach (DB::select((new UsageFold($scope, $days, $axes, array_values($names)))->named()." ORDER BY {$order}") as $row) {
+            $key = $withTeam ? $row->by0.self::SEPARATOR.$row->by1 : (string) $row->by0;
             foreach ($names as $name) {
                 $use[$name][$key] = max(0, (int) $row->{$name});
             }

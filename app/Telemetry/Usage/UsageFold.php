@@ -49,17 +49,22 @@ final readonly class UsageFold
         foreach ($this->axes as $i => $axis) {
             $keys[$axis->field?->key() ?? "k{$i}"] = $axis->field === null ? "{$axis->column()} AS k{$i}" : "f.{$axis->field->key()}";
         }
-        $sums = array_map(static fn (string $sum): string => "SUM(f.{$sum}) AS {$sum}", $this->sums);
-        $conditions = $this->conditions();
+        $sums = implode(', ', array_map(static fn (string $sum): string => "SUM(f.{$sum}) AS {$sum}", $this->sums));
+        $group = $keys === [] ? '' : ' GROUP BY '.implode(', ', array_keys($keys));
+        $conditions = implode(' AND ', $this->conditions());
+        $select = implode(', ', [...array_values($keys), $sums]);
+        // Each part is added up by itself: what is put together then is small.
+        $parts = array_map(static fn (array $part): string => "SELECT {$select} FROM {$part[0]} f WHERE f.day_at >= {$part[1]->from} AND "
+            ."f.day_at < {$part[1]->to} AND {$conditions}{$group}", $this->parts());
+        $names = implode(', ', [...array_map(static fn (string $key): string => "f.{$key}", array_keys($keys)), $sums]);
 
-        return 'SELECT '.implode(', ', [...array_values($keys), ...$sums])." FROM {$this->source()} f WHERE ".implode(' AND ', $conditions).
-            ($keys === [] ? '' : ' GROUP BY '.implode(', ', array_keys($keys)));
+        return count($parts) === 1 ? $parts[0] : "SELECT {$names} FROM (".implode(' UNION ALL ', $parts).") f{$group}";
     }
 
     /** Conditions on rows f that have the keys of facts. */
     public function where(): string
     {
-        return implode(' AND ', $this->conditions());
+        return implode(' AND ', ["f.day_at >= {$this->days->from}", "f.day_at < {$this->days->to}", ...$this->conditions()]);
     }
 
     /**
@@ -79,10 +84,13 @@ final readonly class UsageFold
             ."u.cluster_id = l.cluster_id AND u.origin_id = l.origin_id WHERE {$where})";
     }
 
-    private function source(): string
+    /**
+     * @return non-empty-list<array{string, Days}> what is read, and days of it
+     */
+    private function parts(): array
     {
         if (array_filter($this->axes, static fn (UsageAxis $axis): bool => $axis->isOfHours()) !== []) {
-            return self::load('load_hour');
+            return [[self::load('load_hour'), $this->days]];
         }
         $fields = [];
         $grains = ['months', 'weeks'];
@@ -91,7 +99,7 @@ final readonly class UsageFold
             array_push($fields, ...$axis->field === null ? [] : [$axis->field]);
         }
 
-        return UsageSums::source([
+        return UsageSums::parts([
             ...$fields,
             ...array_map(UsageField::from(...), array_keys($this->scope->only)),
             ...array_map(static fn (ForemostValues $one): UsageField => $one->field, $this->among),
@@ -103,7 +111,7 @@ final readonly class UsageFold
      */
     private function conditions(): array
     {
-        $conditions = ["f.day_at >= {$this->days->from}", "f.day_at < {$this->days->to}"];
+        $conditions = ['1 = 1'];
         if ($this->scope->cluster !== null) {
             $conditions[] = "f.cluster_id = {$this->scope->cluster->id}";
         }

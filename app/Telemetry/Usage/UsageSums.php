@@ -72,35 +72,32 @@ final class UsageSums
     }
 
     /**
-     * The smallest store that has what is asked for, to stand after FROM.
+     * The smallest stores that together have what is asked for.
      *
      * @param  list<UsageField>  $fields that are read or filtered by
      * @param  list<string>  $grains of days that need not be told apart within one: months, weeks
+     * @return non-empty-list<array{string, Days}> table and days of it, in order
      */
-    public static function source(array $fields, Days $days, array $grains): string
+    public static function parts(array $fields, Days $days, array $grains): array
     {
         $key = self::key($fields);
         if ($key === null) {
-            return self::FACTS;
-        }
-        $spans = self::whole($days, $grains);
-        if ($spans === []) {
-            return "usage_{$key}_days";
+            return [[self::FACTS, $days]];
         }
         $parts = [];
         $at = $days->from;
-        foreach ($spans as [$grain, $span]) {
+        foreach (self::whole($days, $grains) as [$grain, $span]) {
             if ($span->from > $at) {
-                $parts[] = self::part($key, 'days', $at, $span->from);
+                $parts[] = ["usage_{$key}_days", new Days($at, $span->from)];
             }
-            $parts[] = self::part($key, $grain, $span->from, $span->to);
+            $parts[] = ["usage_{$key}_{$grain}", $span];
             $at = $span->to;
         }
         if ($days->to > $at) {
-            $parts[] = self::part($key, 'days', $at, $days->to);
+            $parts[] = ["usage_{$key}_days", new Days($at, $days->to)];
         }
 
-        return '('.implode(' UNION ALL ', $parts).')';
+        return $parts === [] ? [["usage_{$key}_days", $days]] : $parts;
     }
 
     /**
@@ -113,14 +110,6 @@ final class UsageSums
         $hasOrigin = array_filter($fields, static fn (UsageField $field): bool => $field->isOfOrigin()) !== [];
 
         return $hasStatement && $hasOrigin ? null : ($hasStatement ? 'statement' : 'origin');
-    }
-
-    private static function part(string $key, string $grain, int $from, int $to): string
-    {
-        $columns = implode(', ', self::columns());
-
-        return "SELECT day_at, cluster_id, team_id, {$key}_id, {$columns} FROM usage_{$key}_{$grain} WHERE day_at >= {$from} AND "
-            ."day_at < {$to}";
     }
 
     /**
