@@ -29,6 +29,6 @@
             $cause->problem }}</a></p>@endif
     </div>
     @php($worth = $finding->worth())
-    <p class="weight mono">{{ $finding->weight()->shown() }}@if($worth !== '')<br><span class="quiet small nowrap">{{ $worth }}</span>
-        @endif</p>
+    <p class="weight mono">{{ $finding->weight()->shown() }}@if($worth !== '')<br><span class="quiet small nowrap">{{
+        Str::before($worth, ' a month') }}<span class="visually-hidden"> a month</span></span>@endif</p>
 </li>

@@ -24,7 +24,8 @@
         :cause="$causes[$finding->id] ?? null" />@endforeach</ul>
     @if($count > $waiting->count())<p><a href="{{ address('finding.index') }}">All {{ $count }} findings</a></p>@endif
     <p class="quiet small">The figure at the right is what a finding costs a week: time of statements, time of workers, or bytes where
-        time cannot be told. Tables are checked every hour.</p>@endif
+        time cannot be told; below it stands what that is in money a month, where a price book tells it (modelled). Tables are checked
+        every hour.</p>@endif
     @if($solved->isNotEmpty())<h2>Solved since then</h2><ul class="annotated round">@foreach($solved as $finding)<x-finding-row
         :finding="$finding" />@endforeach</ul>@endif
 </div>
