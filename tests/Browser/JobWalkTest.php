@@ -77,7 +77,8 @@ final class JobWalkTest extends BrowserTestCase
         self::assertMatchesRegularExpression('~ends at \d\d:\d\d:\d\d, in time~', $after[3]);
         self::assertStringContainsString("workers={$dragged}", $this->address());
         // By keyboard and by typing; when it rests, the server has scheduled it.
-        $this->find('[data-hand] [role=slider]')->sendKeys("\u{E015}");
+        $this->driver()->executeScript('arguments[0].focus()', [$this->find('[data-hand] [role=slider]')]);
+        $this->driver()->getKeyboard()->sendKeys("\u{E015}");
         self::assertSame((string) ($dragged - 1), $this->find('[data-hand-typed]')->getAttribute('value'));
         $this->driver()->executeScript(
             "const field = document.querySelector('[data-hand-typed]'); field.value = '240'; field.dispatchEvent(new Event('input'))",

@@ -54,8 +54,8 @@ final class MeterWalkTest extends BrowserTestCase
         );
         self::assertStringContainsString('longer=10 s', urldecode($this->address()));
         $this->choose('x-columns', 'daytime');
+        $this->eventually(fn (): bool => str_contains($this->main(), '07 to 08 h'), 'hours of the day stand on the columns');
         self::assertStringContainsString('Executions longer than 10 s', $this->heading(), 'a filter stays');
-        self::assertStringContainsString('07 to 08 h', $this->main());
     }
 
     public function test_days_are_made_anew_while_one_looks(): void

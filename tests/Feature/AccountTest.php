@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Cost\Application\ClusterCost;
+use App\Cost\Application\Prices;
 use App\Cost\Application\TeamAccounts;
+use App\Estate\Models\Cluster;
 use App\Estate\Teams\TeamDirectory;
 use App\Ledger\Models\LedgerEntry;
 use App\Ledger\Models\Notification;
@@ -14,6 +17,7 @@ use App\Platform\Support\Role;
 use App\Telemetry\Usage\UsageLimits;
 use Brick\Math\BigDecimal;
 use DOMDocument;
+use Fulcrion\Core\Cost\Allocation;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\TeamMembership;
 use Fulcrion\Core\Usage\UsageMeasure;
@@ -457,5 +461,67 @@ final class AccountTest extends TestCase
         $this->get("/meter/team/account.html?{$query}")->assertSee("about 1\u{202F}491.41\u{A0}EUR")->assertDontSee('/ledger/findings/1')
             ->assertDontSee('<leans>', false);
         $this->get('/meter/team?team=lab&days=2026-11-01+to+2026-11-10')->assertDontSee('leans');
+    }
+
+    public function test_accounts_of_all_teams_together_are_what_the_clusters_cost_but_for_what_is_idle(): void
+    {
+        $this->priced();
+        $this->cluster('wren');
+        $records = [];
+        foreach (range(1, 10) as $day) {
+            foreach (['ada', 'bren', 'cleo'] as $i => $user) {
+                $records[] = [
+                    'started_at' => (int) strtotime(sprintf('2026-11-%02d %02d:00 UTC', $day, 3 + 4 * $i)), 'user' => $user,
+                    'duration_us' => (7 * $day + 13 * $i) * 60_000_000, 'sql' => "SELECT w FROM t{$i}", 'bytes_scanned' => 10 ** 11 * $day,
+                ];
+            }
+        }
+        Artisan::call('telemetry:import', ['file' => $this->file($records), '--cluster' => 'wren']);
+        Artisan::call('usage:close');
+        $this->post('/meter/prices/wren', ['kind' => 'node_hour', 'amount' => '0.37', 'from' => '2026-01-01', 'quantity' => '3']);
+        $this->post('/meter/prices/wren', ['kind' => 'scanned_tib', 'amount' => '1.11', 'from' => '2026-01-01']);
+        foreach (['2026-11-03', '2026-11-01 to 2026-11-10'] as $text) {
+            $days = Days::parse($text, Clock::seconds());
+            $sum = $idle = BigDecimal::zero();
+            foreach (TeamAccounts::teams() as $team) {
+                $account = app(TeamAccounts::class)->of($team, $days, Clock::seconds());
+                $sum = $sum->plus($account->total());
+                // Its statements cost what it costs, and each of its clusters is one of those that have prices.
+                $parts = BigDecimal::sum(BigDecimal::zero(), ...array_values($account->statements));
+                self::assertTrue($parts->isEqualTo($account->total()), "{$team}, {$text}");
+                $names = array_map(static fn ($one): string => $one->cluster, $account->costs);
+                self::assertSame([], array_diff($names, ['Fernhill', 'Wren']), $team);
+            }
+            $all = BigDecimal::zero();
+            foreach (Cluster::query()->get() as $cluster) {
+                $cost = ClusterCost::of($cluster, $days, app(Prices::class), Clock::seconds());
+                self::assertNotNull($cost);
+                $all = $all->plus($cost->allocation->total);
+                $idle = $idle->plus($cost->allocation->full()[Allocation::IDLE] ?? 0);
+            }
+            self::assertSame((string) $all->minus($idle), (string) $sum, $text);
+            self::assertTrue($idle->isPositive(), 'wren has a line of its own for it');
+        }
+    }
+
+    public function test_clusters_of_another_currency_are_named_in_an_account_and_not_added(): void
+    {
+        $this->priced();
+        $this->cluster('wren');
+        Artisan::call('telemetry:import', ['file' => $this->file([[
+            'started_at' => (int) strtotime('2026-11-05 03:00 UTC'), 'duration_us' => 60_000_000, 'sql' => 'SELECT w', 'user' => 'ada',
+        ]]), '--cluster' => 'wren']);
+        Artisan::call('usage:close');
+        $query = 'team=pickers&days=2026-11-01+to+2026-11-10';
+        $this->get("/meter/team?{$query}")->assertSee('and not added: Wren')->assertSee("pickers cost 1\u{202F}940.00\u{A0}EUR");
+        $this->post('/meter/prices/wren', ['kind' => 'node_hour', 'amount' => '5', 'from' => '2026-01-01']);
+        $this->post('/meter/prices/wren/rule', ['currency' => 'CHF', 'follows' => 'in_flight_us', 'idle' => 'own_line']);
+        foreach (["/meter/team?{$query}", "/meter/team/account.html?{$query}"] as $address) {
+            $this->get($address)->assertSee('and not added: Wren')->assertSee("pickers cost 1\u{202F}940.00\u{A0}EUR")
+                ->assertDontSee('CHF');
+        }
+        // Its use is use all the same.
+        $account = app(TeamAccounts::class)->of('pickers', Days::parse('2026-11-05', Clock::seconds()), Clock::seconds());
+        self::assertSame(3, $account->use['executions'][1]->executions);
     }
 }

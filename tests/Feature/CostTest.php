@@ -27,6 +27,8 @@ use Illuminate\Support\Facades\Artisan;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Facades\Route;
 use PHPUnit\Framework\Attributes\TestWith;
+use Random\Engine\Mt19937;
+use Random\Randomizer;
 use Symfony\Component\HttpFoundation\StreamedResponse;
 use Tests\TestCase;
 use ZipArchive;
@@ -215,6 +217,47 @@ final class CostTest extends TestCase
         $this->get("/meter/cost?{$days}")->assertSee('worker of jobs, an hour');
         $file = $this->get("/meter/cost/focus.csv?{$days}")->streamedContent();
         self::assertStringContainsString('Worker-Hours', $file);
+    }
+
+    public function test_hours_of_workers_are_what_one_counts_minute_by_minute(): void
+    {
+        $this->price('worker_hour', '0.60', '2026-10-01');
+        $random = new Randomizer(new Mt19937(12));
+        $start = (int) strtotime('2026-11-01 UTC');
+        $runs = [];
+        for ($i = 0; $i < 25; $i++) {
+            $from = $start + 60 * $random->getInt(-2_000, 12_000);
+            $to = $from + 60 * $random->getInt(1, 3_000);
+            $workers = $random->getInt(1, 40);
+            $owner = ['ada', 'bren', 'cleo'][$random->getInt(0, 2)];
+            $runs[] = [$from, $to, $workers, $owner];
+            $this->job(gmdate('Y-m-d H:i', $from), gmdate('Y-m-d H:i', $to), $workers, $owner, ['external_id' => "run {$i}"]);
+        }
+        foreach (['2026-11-02', '2026-11-01 to 2026-11-07', '2026-11-05 to 2026-11-06'] as $text) {
+            $days = Days::parse($text, Clock::seconds());
+            $minutes = [];
+            for ($at = $days->from; $at < $days->to; $at += 60) {
+                foreach ($runs as [$from, $to, $workers, $owner]) {
+                    if ($from <= $at && $at < $to) {
+                        $minutes[$owner] = ($minutes[$owner] ?? 0) + $workers;
+                    }
+                }
+            }
+            $cost = ClusterCost::of($this->cluster, $days, app(Prices::class), Clock::seconds(), UsageField::Person);
+            self::assertNotNull($cost);
+            $own = array_map(static fn (BigDecimal $one): float => $one->toFloat(), $cost->allocation->own);
+            foreach ($minutes as $owner => $count) {
+                self::assertEqualsWithDelta($count / 60 * 0.60, $own[$owner], 0.011, "{$owner}, {$text}");
+            }
+            self::assertEqualsWithDelta(array_sum($minutes) / 60 * 0.60, array_sum($own), 0.006, $text);
+            // A day at a time it is the same.
+            $sum = 0.0;
+            foreach ($days->starts() as $day) {
+                $one = ClusterCost::of($this->cluster, new Days($day, $day + 86_400), app(Prices::class), Clock::seconds());
+                $sum += $one?->allocation->total->toFloat() ?? 0.0;
+            }
+            self::assertEqualsWithDelta(array_sum($own), $sum, 0.005 * count($days->starts()) + 0.005, $text);
+        }
     }
 
     public function test_what_statements_cost_is_shared_among_their_tables_to_the_cent(): void

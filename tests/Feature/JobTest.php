@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Cost\Application\CostRule;
+use App\Cost\Application\Prices;
 use App\Estate\Models\Cluster;
 use App\Jobs\Application\JobAnalysis;
 use App\Jobs\Application\JobRunStore;
@@ -17,6 +19,11 @@ use App\Ledger\Models\Finding;
 use App\Ledger\Models\ProofRecord;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
+use Brick\Math\BigDecimal;
+use Fulcrion\Core\Cost\IdleRule;
+use Fulcrion\Core\Cost\Price;
+use Fulcrion\Core\Cost\PriceKind;
+use Fulcrion\Core\Usage\UsageMeasure;
 use Fulcrion\Practice\Jobs\JobPlan;
 use Fulcrion\Practice\Jobs\StagePlan;
 use Fulcrion\Tools\Demo\NightlyJobs;
@@ -475,6 +482,28 @@ final class JobTest extends TestCase
         self::assertSame(1, DB::table('job_chunks')->where('run_id', $alive->id)->count());
         self::assertSame('', $judged->refresh()->progress);
         self::assertNotNull($judged->analysis);
+    }
+
+    public function test_a_run_costs_what_the_price_book_says_a_worker_costs_then(): void
+    {
+        [$series] = $this->practice();
+        $jobs = app(PracticeJobs::class);
+        $at = self::START * 1_000_000 + 86_400_000_000 * 400;
+        $before = $jobs->begin($series, 6, $at, 'somebody');
+        // No price book: as the run before it.
+        self::assertSame([$series->last()?->price, $series->last()->currency ?? ''], [$before->price, $before->currency]);
+        $prices = app(Prices::class);
+        $price = static fn (string $amount, int $from): Price => new Price(
+            PriceKind::WorkerHour, '', BigDecimal::of($amount), $from, BigDecimal::one(), BigDecimal::zero(),
+        );
+        $prices->add($series->cluster, $price('0.75', 1_000), 'x');
+        $prices->add($series->cluster, $price('9', Clock::seconds() + 86_400), 'x');
+        $prices->setRule($series->cluster, new CostRule('CHF', UsageMeasure::InFlight, IdleRule::OwnLine));
+        $this->app->forgetScopedInstances();
+        $run = app(PracticeJobs::class)->begin($series, 6, $at + 1, 'somebody');
+        self::assertSame([0.75, 'CHF'], [$run->price, $run->currency]);
+        $run->forceFill(['ended_us' => $run->started_us + 2 * 3_600_000_000, 'state' => 'done']);
+        self::assertSame(9.0, $run->cost());
     }
 
     public function test_a_run_somebody_asked_for_can_be_watched_while_it_grows(): void

@@ -160,6 +160,32 @@ final class SectionsTest extends TestCase
         self::assertNotEmpty(array_filter($planned, static fn (string $command): bool => str_contains($command, 'greenhouses:water')));
     }
 
+    public function test_who_is_kept_to_some_pages_opens_no_other_and_sees_no_way_there(): void
+    {
+        $kept = $this->person(Role::Engineer);
+        $sections = app(Sections::class);
+        $sections->limit(static fn (User $user): ?array => $user->id === $kept->id ? ['finding.index', 'finding.export', 'proof.*'] : null);
+        self::assertNull($sections->keptTo($this->person(Role::Viewer)));
+        self::assertSame(['finding.index', 'finding.export', 'proof.*'], $sections->keptTo($kept));
+        $this->actingAs($kept);
+        self::assertSame([['ledger', '/ledger/findings']], array_map(
+            static fn (array $entry): array => [$entry['bench']->value, $entry['address']],
+            $this->navigation(),
+        ));
+        $this->get('/')->assertRedirect('/ledger/findings');
+        foreach (['/ledger/findings', '/ledger/findings/export/csv', '/ledger/proofs', '/account'] as $own) {
+            $this->get($own)->assertOk();
+        }
+        foreach (['/ledger/changes', '/ledger', '/tune/statements', '/meter/usage', '/guard', '/tend/clusters'] as $other) {
+            self::assertContains($this->get($other)->getStatusCode(), [403, 404], $other);
+        }
+        $this->post('/tune/workbench/runs')->assertForbidden();
+        $this->get('/no/such/page')->assertNotFound();
+        $this->post('/sign-out')->assertRedirect();
+        // Others are not concerned, in the same process.
+        $this->actingAs($this->person(Role::Steward))->get('/ledger/changes')->assertOk();
+    }
+
     /**
      * @return list<array{bench: Bench, address: string, groups: array<string, list<Page>>}>
      */

@@ -4,18 +4,23 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Cost\Application\Prices;
 use App\Encodings\Application\LabPage;
 use App\Encodings\Models\LabRun;
 use App\Estate\Connectors\Connectors;
 use App\Estate\Connectors\MariaDbIndexes;
 use App\Estate\Connectors\PracticeClusters;
 use App\Estate\Models\Cluster;
+use App\Estate\Pricing\MoneyRates;
 use App\Ledger\Changes\Changes;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Support\Role;
 use App\Telemetry\Workload\EstateReader;
 use App\Tuning\Models\TuningRun;
+use Brick\Math\BigDecimal;
+use Fulcrion\Core\Cost\Price;
+use Fulcrion\Core\Cost\PriceKind;
 use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Storage\Encodings\Variant;
 use Fulcrion\Practice\Storage\HardwareProfile;
@@ -190,6 +195,42 @@ final class TuningTest extends TestCase
         $this->post("/tune/encodings/{$run->id}/propose", ['variant' => $whole->key()])->assertSessionHas('failed');
         $this->post('/tune/encodings', ['table' => 'fernhill:field.gone'])->assertSessionHasErrors('table');
         $this->post('/tune/encodings', [])->assertSessionHasErrors('table');
+    }
+
+    public function test_the_lab_takes_its_prices_from_the_price_book_and_says_where_there_are_none(): void
+    {
+        $this->post('/tune/encodings', ['table' => 'fernhill:field.reading'])->assertRedirectContains('/tune/encodings/');
+        $run = LabRun::query()->firstOrFail();
+        $address = "/tune/encodings/{$run->id}";
+        // Without a price the cheapest cannot be told: the smallest is what is looked for.
+        $page = $this->get($address)->assertOk()->assertSee('No price of Fernhill is written down')
+            ->assertDontSee('a month to keep and read');
+        self::assertMatchesRegularExpression('~value="smallest"\s+selected~', (string) $page->getContent());
+        $this->get("{$address}?gib=0.03&node=1.2&aim=balanced")->assertOk()->assertSee('a month to keep and read')
+            ->assertDontSee('is written down');
+        $prices = app(Prices::class);
+        $cluster = Cluster::query()->where('slug', 'fernhill')->firstOrFail();
+        foreach ([[PriceKind::StorageMonth, '0.5'], [PriceKind::NodeHour, '2']] as [$kind, $amount]) {
+            $prices->add($cluster, new Price(
+                $kind, '', BigDecimal::of($amount), 1_000, BigDecimal::one(), BigDecimal::zero(),
+            ), 'x');
+        }
+        $this->app->forgetScopedInstances();
+        $this->get($address)->assertOk()->assertSee('value="0.5"', false)->assertSee('value="2"', false)
+            ->assertSee('a month to keep and read')
+            ->assertSee('A GiB a month, EUR');
+        // What is typed goes before what is written down.
+        $this->get("{$address}?gib=7")->assertSee('value="7"', false)->assertSee('value="2"', false);
+        // Twice the prices, twice the cost.
+        $of = fn (string $query): LabPage => new LabPage(
+            $run,
+            Request::create("/?{$query}"),
+            app(EstateReader::class),
+            app(MoneyRates::class)->of($cluster),
+        );
+        [$once, $twice] = [$of('aim=smallest'), $of('aim=smallest&gib=1&node=4')];
+        self::assertEqualsWithDelta(2 * $once->month($once->chosen), $twice->month($twice->chosen), 1e-9);
+        self::assertGreaterThan(0.0, $once->month($once->chosen));
     }
 
     public function test_a_file_somebody_brings_is_stored_every_way_and_a_bad_one_is_refused_by_its_line(): void
