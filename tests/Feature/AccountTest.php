@@ -524,4 +524,42 @@ final class AccountTest extends TestCase
         $account = app(TeamAccounts::class)->of('pickers', Days::parse('2026-11-05', Clock::seconds()), Clock::seconds());
         self::assertSame(3, $account->use['executions'][1]->executions);
     }
+
+    public function test_why_a_team_costs_more_in_parts_that_add_up(): void
+    {
+        $this->priced();
+        $days = Days::parse('2026-11-01 to 2026-11-10', Clock::seconds());
+        $account = app(TeamAccounts::class)->of('pickers', $days, Clock::seconds());
+        // An hour a day cost 160; now two cost 192. The new statement's ten hours at 160 are 1,600; a unit is 40% cheaper, of 20 hours.
+        self::assertSame(['1600.00', '0.00', '0.00', '0.00', '-1280.00', '20.00'], array_map(
+            static fn (array $part): string => (string) $part[1],
+            $account->why() ?? [],
+        ));
+        $query = 'team=pickers&days=2026-11-01+to+2026-11-10';
+        $this->get("/meter/team?{$query}")->assertOk()->assertSee('Why its cost changed')->assertSee("+1\u{202F}600.00\u{A0}EUR")
+            ->assertSee("\u{2212}1\u{202F}280.00\u{A0}EUR")->assertSee("+340.00\u{A0}EUR");
+        // Twice the price of a node from November on is all price.
+        $this->post('/meter/prices/fernhill', ['kind' => 'node_hour', 'amount' => '2', 'from' => '2026-11-01', 'quantity' => '10']);
+        foreach (['lab', 'pickers'] as $team) {
+            foreach (['2026-11-01 to 2026-11-10', '2026-11-04', '2026-10-29 to 2026-11-02'] as $text) {
+                $account = app(TeamAccounts::class)->of($team, Days::parse($text, Clock::seconds()), Clock::seconds());
+                $parts = $account->why();
+                $before = $account->totalBefore();
+                if ($parts === null || $before === null) {
+                    continue;
+                }
+                $sum = BigDecimal::sum(...array_map(static fn (array $part): BigDecimal => $part[1], $parts));
+                self::assertTrue($sum->isEqualTo($account->total()->minus($before)), "{$team} {$text}");
+            }
+        }
+        $lab = app(TeamAccounts::class)->of('lab', $days, Clock::seconds());
+        // As much use as before; a third of 2,400 then, a fifth of 4,800 now.
+        self::assertSame(['0.00', '0.00', '0.00', '0.00', '160.00', '0.00'], array_map(
+            static fn (array $part): string => (string) $part[1],
+            $lab->why() ?? [],
+        ));
+        // Of what is not known then nothing is explained.
+        self::assertNull(app(TeamAccounts::class)->of('lab', Days::parse('2026-10', Clock::seconds()), Clock::seconds())->why());
+        $this->get('/meter/team?team=lab&days=2026-10')->assertDontSee('Why its cost changed');
+    }
 }

@@ -11,6 +11,7 @@ use App\Telemetry\Usage\Amount;
 use App\Telemetry\Usage\UsageScope;
 use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
+use Fulcrion\Core\Cost\CostBridge;
 use Fulcrion\Core\Usage\UsageBridge;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Fulcrion\Core\Usage\Used;
@@ -71,6 +72,38 @@ final readonly class TeamAccount
         }
 
         return $sum;
+    }
+
+    /**
+     * Why it costs more or less, in parts that add up to the change.
+     *
+     * @return list<array{string, BigDecimal}>|null what and how much; null where that is not known of a cluster
+     */
+    public function why(): ?array
+    {
+        $fixed = CostBridge::none();
+        $own = self::zero();
+        foreach ($this->costs as $one) {
+            if ($one->why === null || $one->ownChange === null) {
+                return null;
+            }
+            $fixed = $fixed->plus($one->why);
+            $own = $own->plus($one->ownChange);
+        }
+
+        return [
+            ['statements that are new', $fixed->new],
+            ['statements that are gone', $fixed->gone],
+            ['more or fewer executions', $fixed->moreExecutions],
+            ['more or less per execution', $fixed->moreEach],
+            ['what a unit of use costs: other prices, and how much of the cluster is used', $fixed->price],
+            ['what its own use is charged, such as bytes scanned and workers', $own],
+        ];
+    }
+
+    public function moneyChange(BigDecimal $amount): string
+    {
+        return ($amount->isPositive() ? '+' : '').$this->money($amount);
     }
 
     public function money(BigDecimal $amount): string

@@ -11,6 +11,7 @@ use App\Telemetry\Usage\UsageScope;
 use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
 use Fulcrion\Core\Cost\Allocation;
+use Fulcrion\Core\Cost\CostBridge;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageBridge;
 use Fulcrion\Core\Usage\UsageChange;
@@ -99,12 +100,31 @@ final readonly class TeamAccounts
             [$shared, $own] = $part($cost);
             $before = ! $knows || $this->prices->book($cluster)->inForce($scope->against->from) === [] ? null
                 : ClusterCost::of($cluster, $scope->against, $this->prices, $now);
-            $costs[] = new TeamCost($cluster->name, $currency, $shared, $own, $before === null ? null : $part($before)[0]->plus(
-                $part($before)[1],
-            ));
+            $then = $before === null ? null : $part($before);
+            $costs[] = new TeamCost(
+                $cluster->name,
+                $currency,
+                $shared,
+                $own,
+                $then === null ? null : $then[0]->plus($then[1]),
+                $then === null ? null : CostBridge::of($then[0], $shared, $this->followed($cluster, $cost->rule->follows, $scope)),
+                $then === null ? null : $own->minus($then[1]),
+            );
         }
 
         return [$currency, $costs, $unpriced];
+    }
+
+    /** What the fixed cost of a cluster follows, of the team, by statement. */
+    private function followed(Cluster $cluster, UsageMeasure $follows, UsageScope $scope): UsageBridge
+    {
+        $of = fn (Days $days): array => $this->reader->by(
+            UsageField::Statement,
+            UsageScope::within($days, $follows, $cluster, $scope->only),
+            $days,
+        );
+
+        return UsageBridge::of($of($scope->against), $of($scope->days));
     }
 
     /**

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Cost\Application;
 
 use Brick\Math\BigDecimal;
+use Fulcrion\Core\Cost\CostBridge;
 
 /**
  * What a team cost on one cluster, and in the days it is held against.
@@ -16,8 +17,12 @@ final readonly class TeamCost
         public string $currency,
         public BigDecimal $shared,
         public BigDecimal $own,
-        /** Null where the cluster had no price then. */
+        /** Null where the cluster had no price then, or its use is not known. */
         public ?BigDecimal $before,
+        /** Why its part of the fixed cost is another one; null as above. */
+        public ?CostBridge $why,
+        /** Change of what its own use made; null as above. */
+        public ?BigDecimal $ownChange,
     ) {
     }
 

@@ -19,6 +19,18 @@
 <p class="quiet small">Fixed: its part of nodes and fees. By use: what its own use made, and so what would be saved without it. Computed
     from the price book and recorded usage; parts are whole cents and add up.</p>
 @endif
+@php($why = $account->costs === [] || ! $account->knowsBefore ? null : $account->why())
+@if($why !== null && ! $account->total()->isEqualTo($account->totalBefore()))
+<h2>Why its cost changed</h2>
+<x-table name="Why its cost changed" class="narrow" :export="false" :sorts="false"><thead><tr><th scope="col">Because of</th>
+    <th scope="col" class="n">Change</th></tr></thead>
+<tbody>@foreach($why as [$what, $amount])@if(! $amount->isZero())<tr><td>{{ $what }}</td><td class="n">{{
+    $account->moneyChange($amount) }}</td></tr>@endif @endforeach
+<tr class="sum"><th scope="row">together</th><td class="n">{{
+    $account->moneyChange($account->total()->minus($account->totalBefore())) }}</td></tr></tbody></x-table>
+<p class="quiet small">What statements did is told at what a unit of use cost before; what a unit of use costs is the rest of the fixed
+    cost, to the cent.</p>
+@endif
 @if($account->unpriced !== [])<p class="quiet">Without a price, or priced in another currency, and not added: {{
     implode(', ', $account->unpriced) }}.</p>@endif
 <h2>Use</h2>
