@@ -39,10 +39,11 @@ final readonly class StatementTables
                 [$cluster->id],
             );
             $databases = Databases::of($cluster->id, array_values(array_map(static fn ($row): int => (int) $row->id, $new)), 0);
+            $sealed = $this->sealed($cluster, array_values(array_map(static fn ($row): string => (string) $row->fingerprint, $new)));
             $rows = [];
             foreach ($new as $row) {
                 $named = NamedTables::of((string) $row->text, $cluster->dialect, $databases[(int) $row->id] ?? '');
-                array_push($rows, ...$this->rows($cluster, (int) $row->id, (string) $row->fingerprint, $named));
+                array_push($rows, ...$this->rows($cluster, (int) $row->id, $sealed[$row->fingerprint] ?? null, $named));
             }
             foreach (array_chunk($rows, self::AT_ONCE) as $some) {
                 DB::table('statement_tables')->insertOrIgnore($some);
@@ -66,10 +67,10 @@ final readonly class StatementTables
     /**
      * @return list<array<string, int|string|bool>>
      */
-    private function rows(Cluster $cluster, int $statement, string $fingerprint, NamedTables $named): array
+    private function rows(Cluster $cluster, int $statement, ?string $sealed, NamedTables $named): array
     {
         $paths = array_values(array_filter($named->all(), static fn (string $path): bool => strlen($path) <= 190));
-        $bytes = count($paths) < 2 ? [] : $this->bytes($cluster, $fingerprint, $paths);
+        $bytes = count($paths) < 2 || $sealed === null ? [] : $this->bytes($sealed, $paths);
         $rows = [];
         foreach ($paths === [] ? [''] : $paths as $path) {
             $rows[] = [
@@ -87,22 +88,29 @@ final readonly class StatementTables
     }
 
     /**
-     * What its latest measured plan read of each.
+     * @param  list<string>  $fingerprints
+     * @return array<string, string> latest measured plan by fingerprint, as it is kept
+     */
+    private function sealed(Cluster $cluster, array $fingerprints): array
+    {
+        return DB::table('plans')
+            ->where('cluster_id', $cluster->id)
+            ->whereIn('statement', $fingerprints)
+            ->where('actual', true)
+            ->orderBy('last_us')
+            ->pluck('sealed', 'statement')
+            ->map(static fn (mixed $sealed): string => (string) $sealed)
+            ->all();
+    }
+
+    /**
+     * What a plan read of each.
      *
      * @param  list<string>  $paths
      * @return array<string, int> by path; empty where no plan tells
      */
-    private function bytes(Cluster $cluster, string $fingerprint, array $paths): array
+    private function bytes(string $sealed, array $paths): array
     {
-        $sealed = DB::table('plans')
-            ->where('cluster_id', $cluster->id)
-            ->where('statement', $fingerprint)
-            ->where('actual', true)
-            ->orderByDesc('last_us')
-            ->value('sealed');
-        if (! is_string($sealed)) {
-            return [];
-        }
         try {
             $plan = $this->plans->open($sealed);
         } catch (Throwable) {
