@@ -5,9 +5,11 @@ declare(strict_types=1);
 namespace Tests;
 
 use App\Estate\Models\Cluster;
+use App\Estate\Teams\TeamDirectory;
 use App\Platform\Models\User;
 use App\Platform\Support\Role;
 use Fulcrion\Core\Sql\Dialect;
+use Fulcrion\Core\Usage\TeamMembership;
 use Illuminate\Contracts\Console\Kernel;
 use Illuminate\Foundation\Testing\TestCase as BaseTestCase;
 use Illuminate\Support\Facades\Artisan;
@@ -54,6 +56,25 @@ abstract class TestCase extends BaseTestCase
         return Cluster::query()
             ->create(['slug' => $slug, 'name' => ucfirst($slug), 'role' => 'production', 'connector' => 'files', 'dialect' => $dialect])
             ->refresh();
+    }
+
+    /** Who belongs to which team, in place of what the policy says. */
+    protected function belong(TeamMembership ...$memberships): void
+    {
+        $this->app->bind(TeamDirectory::class, static fn (): TeamDirectory => new class(array_values($memberships)) implements TeamDirectory
+        {
+            /**
+             * @param  list<TeamMembership>  $memberships
+             */
+            public function __construct(private readonly array $memberships)
+            {
+            }
+
+            public function memberships(): array
+            {
+                return $this->memberships;
+            }
+        });
     }
 
     protected function person(Role $role = Role::Owner): User

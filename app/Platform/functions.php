@@ -46,6 +46,16 @@ function upload(Request $request, string $name = 'file'): UploadedFile
 }
 
 /**
+ * A moment by UTC, the same for all readers, as days of use are counted.
+ *
+ * @param  int  $at seconds since 1970-01-01 UTC
+ */
+function onUtc(int $at, MomentStyle $as): string
+{
+    return moment($at * 1_000_000, $as, new DateTimeZone('UTC'));
+}
+
+/**
  * A moment as the reader of this page reads it; a dash for what is not known.
  *
  * @param  int|DateTimeInterface|null  $at microseconds since 1970-01-01 UTC, or a moment

@@ -58,7 +58,7 @@ final class MeterWalkTest extends BrowserTestCase
         self::assertStringContainsString('Executions longer than 10 s', $this->heading(), 'a filter stays');
     }
 
-    public function test_days_are_made_anew_while_one_looks(): void
+    public function test_days_are_rebuilt_while_one_looks(): void
     {
         $this->signIn(self::OWNER);
         $this->open('/meter/days');
@@ -68,7 +68,7 @@ final class MeterWalkTest extends BrowserTestCase
         foreach (['d-from', 'd-to'] as $id) {
             $this->driver()->executeScript("document.getElementById('{$id}').value = '{$day}'");
         }
-        $this->slowly($this->button('Make them anew'));
+        $this->slowly($this->button('Rebuild them'));
         $this->eventually(fn (): bool => str_contains($this->main(), 'one day unchanged'), 'the day is looked at');
         self::assertStringContainsString("{$day}.", $this->main());
         $this->assertFitForEverybody(['/meter/days']);

@@ -8,7 +8,6 @@ use App\Cost\Application\ClusterCost;
 use App\Cost\Application\Prices;
 use App\Cost\Application\TeamAccounts;
 use App\Estate\Models\Cluster;
-use App\Estate\Teams\TeamDirectory;
 use App\Ledger\Models\LedgerEntry;
 use App\Ledger\Models\Notification;
 use App\Ledger\Notifications\Dispatcher;
@@ -41,13 +40,7 @@ final class AccountTest extends TestCase
         parent::setUp();
         Carbon::setTestNow('2026-11-11 00:00:00');
         $this->cluster();
-        $this->app->bind(TeamDirectory::class, static fn (): TeamDirectory => new class() implements TeamDirectory
-        {
-            public function memberships(): array
-            {
-                return [new TeamMembership('ada', 'pickers', 0, null), new TeamMembership('bren', 'lab', 0, null)];
-            }
-        });
+        $this->belong(new TeamMembership('ada', 'pickers', 0, null), new TeamMembership('bren', 'lab', 0, null));
         // In October an hour a day of ada's; in November two of another statement, and half an hour of bren's.
         $records = [];
         foreach ([['10', 31, 'ada', 'SELECT a', 60], ['11', 10, 'ada', 'SELECT a', 60], ['11', 10, 'ada', 'SELECT c', 60],

@@ -8,7 +8,6 @@ use App\Cost\Application\ClusterCost;
 use App\Cost\Application\CostPage;
 use App\Cost\Application\Prices;
 use App\Estate\Models\Cluster;
-use App\Estate\Teams\TeamDirectory;
 use App\Ledger\Models\LedgerEntry;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
@@ -45,13 +44,7 @@ final class CostTest extends TestCase
         parent::setUp();
         Carbon::setTestNow('2026-11-11 00:00:00');
         $this->cluster = $this->cluster();
-        $this->app->bind(TeamDirectory::class, static fn (): TeamDirectory => new class() implements TeamDirectory
-        {
-            public function memberships(): array
-            {
-                return [new TeamMembership('ada', 'pickers', 0, null), new TeamMembership('bren', 'lab', 0, null)];
-            }
-        });
+        $this->belong(new TeamMembership('ada', 'pickers', 0, null), new TeamMembership('bren', 'lab', 0, null));
         // On each of ten days one hour of ada's, reading a TiB, and half an hour of bren's two hours later.
         $records = [];
         foreach (range(1, 10) as $day) {

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
-use App\Estate\Teams\TeamDirectory;
 use App\Platform\Support\Role;
 use App\Telemetry\Usage\UsageAxis;
 use App\Usage\Application\UsageGrid;
@@ -78,13 +77,7 @@ final class ExploreTest extends TestCase
     {
         Carbon::setTestNow('2026-11-20 14:00:00');
         $this->cluster();
-        $this->app->bind(TeamDirectory::class, static fn (): TeamDirectory => new class() implements TeamDirectory
-        {
-            public function memberships(): array
-            {
-                return [new TeamMembership('ada', 'pickers', 0, null), new TeamMembership('bren', 'lab', 0, null)];
-            }
-        });
+        $this->belong(new TeamMembership('ada', 'pickers', 0, null), new TeamMembership('bren', 'lab', 0, null));
         $records = [];
         $noon = (int) strtotime('2026-11-20 UTC') + 12 * 3_600;
         $each = [['ada', 'slow', 'field', 300], ['ada', 'fast', 'trade', 20], ['bren', 'slow', 'field', 5_000]];

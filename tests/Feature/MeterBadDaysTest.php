@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\Models\Cluster;
-use App\Estate\Teams\TeamDirectory;
 use App\Platform\Support\Role;
 use App\Telemetry\Usage\UsageField;
 use Fulcrion\Core\Usage\TeamMembership;
@@ -39,27 +38,6 @@ final class MeterBadDaysTest extends TestCase
         parent::setUp();
         Carbon::setTestNow('2026-11-20 09:00:00');
         $this->cluster = $this->cluster();
-    }
-
-    /**
-     * @param  list<TeamMembership>  $memberships
-     */
-    private function teams(array $memberships): void
-    {
-        $this->app->bind(TeamDirectory::class, static fn (): TeamDirectory => new class($memberships) implements TeamDirectory
-        {
-            /**
-             * @param  list<TeamMembership>  $memberships
-             */
-            public function __construct(private readonly array $memberships)
-            {
-            }
-
-            public function memberships(): array
-            {
-                return $this->memberships;
-            }
-        });
     }
 
     /**
@@ -142,7 +120,7 @@ final class MeterBadDaysTest extends TestCase
     private function oddNames(): void
     {
         $odd = '"><script>alert(1)</script>\' %_\\ ü';
-        $this->teams([new TeamMembership('ada', $odd, 0, null)]);
+        $this->belong(new TeamMembership('ada', $odd, 0, null));
         $this->price('node_hour', '1', '2026-11-01');
         Artisan::call('telemetry:import', ['file' => $this->file([[
             'started_at' => (int) strtotime('2026-11-19 08:00 UTC'), 'duration_us' => 5_000_000, 'sql' => "SELECT '{$odd}' FROM \"<b>\".t",
@@ -176,10 +154,9 @@ final class MeterBadDaysTest extends TestCase
     public function test_somebody_in_two_teams_on_one_day_is_in_the_one_they_ended_it_in_and_counted_once(): void
     {
         $noon = (int) strtotime('2026-11-19 12:00 UTC');
-        $this->teams([
+        $this->belong(
             new TeamMembership('ada', 'pickers', 0, $noon), new TeamMembership('ada', 'lab', $noon, null),
-            new TeamMembership('ada', 'packers', $noon - 3_600, $noon),
-        ]);
+            new TeamMembership('ada', 'packers', $noon - 3_600, $noon));
         $this->ran([
             ['2026-11-18 08:00', 'ada', 60, 1], ['2026-11-19 08:00', 'ada', 60, 10], ['2026-11-19 11:30', 'ada', 60, 100],
             ['2026-11-19 16:00', 'ada', 60, 1_000],

@@ -224,7 +224,7 @@ final class UsageSumsTest extends TestCase
         self::assertSame([1, 4, 0], $parts($of($days('2026-10-19 to 2026-11-16'), 'weeks')));
     }
 
-    public function test_a_month_that_was_corrected_is_read_by_day_until_it_is_added_up_anew(): void
+    public function test_a_month_that_was_corrected_is_read_by_day_until_it_is_added_up_again(): void
     {
         $wren = Cluster::query()->where('slug', 'wren')->firstOrFail();
         $day = (int) strtotime('2026-09-17 UTC');
@@ -245,7 +245,7 @@ final class UsageSumsTest extends TestCase
         $this->compare($team, $month, UsageScope::within($days, UsageMeasure::Executions), 'by day');
         UsageSums::spans($wren, $this->now);
         self::assertSame('usage_origin_months', UsageSums::parts([], $days, ['months'])[0][0]);
-        $this->compare($team, $month, UsageScope::within($days, UsageMeasure::Executions), 'added up anew');
+        $this->compare($team, $month, UsageScope::within($days, UsageMeasure::Executions), 'added up again');
         // A month that is not over is never added up.
         self::assertSame(['2026-08', '2026-09', '2026-10'], array_map(
             static fn (int|string $from): string => gmdate('Y-m', (int) $from),

@@ -7,7 +7,6 @@ namespace Tests\Feature;
 use App\Access\Application\PublishedTeams;
 use App\Access\Models\PolicyVersion;
 use App\Estate\Models\Cluster;
-use App\Estate\Teams\TeamDirectory;
 use App\Platform\Support\Role;
 use App\Telemetry\Usage\DayFacts;
 use App\Telemetry\Usage\DayOutcome;
@@ -43,21 +42,11 @@ final class UsageTest extends TestCase
         Carbon::setTestNow('2026-11-20 14:00:00');
         $this->today = (int) strtotime('2026-11-20 UTC');
         $this->cluster = $this->cluster();
-        $this->app->bind(TeamDirectory::class, fn (): TeamDirectory => new class($this->today) implements TeamDirectory
-        {
-            public function __construct(private readonly int $today)
-            {
-            }
-
-            public function memberships(): array
-            {
-                return [
-                    new TeamMembership('ada', 'pickers', 0, $this->today - 2 * 86_400),
-                    new TeamMembership('ada', 'packers', $this->today - 2 * 86_400, null),
-                    new TeamMembership('bren', 'pickers', 0, null),
-                ];
-            }
-        });
+        $this->belong(
+            new TeamMembership('ada', 'pickers', 0, $this->today - 2 * 86_400),
+            new TeamMembership('ada', 'packers', $this->today - 2 * 86_400, null),
+            new TeamMembership('bren', 'pickers', 0, null),
+        );
     }
 
     /** @return array<string, mixed> */
@@ -262,17 +251,17 @@ final class UsageTest extends TestCase
         );
     }
 
-    public function test_the_page_of_days_says_which_are_closed_and_makes_them_anew(): void
+    public function test_the_page_of_days_says_which_are_closed_and_rebuilds_them(): void
     {
         $this->actingAs($this->person(Role::Viewer))->get('/meter/days')->assertOk()->assertSee('Nothing is known of use yet')
-            ->assertDontSee('Make days anew');
+            ->assertDontSee('Rebuild days');
         $this->import([
             $this->ran(3, 'ada', 'SELECT a', 100), $this->ran(2, 'ada', 'SELECT a', 100), $this->ran(0, 'ada', 'SELECT a', 5),
         ]);
         $this->close();
         $this->actingAs($this->person(Role::Engineer));
         $page = $this->get('/meter/days')->assertOk()->assertSee('2 days of use are closed; 1 day may still change')
-            ->assertSee('Fernhill, Tue 17 Nov: closed')->assertSee('Fernhill, Fri 20 Nov: may still change')->assertSee('Make days anew');
+            ->assertSee('Fernhill, Tue 17 Nov: closed')->assertSee('Fernhill, Fri 20 Nov: may still change')->assertSee('Rebuild days');
         self::assertSame(2, substr_count((string) $page->getContent(), 'class="after-bar"'));
         // What came late is added when somebody asks for these days, once.
         $this->import([$this->ran(3, 'bren', 'SELECT z', 7)]);
@@ -283,10 +272,10 @@ final class UsageTest extends TestCase
             $this->get('/meter/days')->assertSee($said)->assertSee('2 days of use are closed, 1 of them corrected since');
         }
         self::assertSame(107, (int) DB::table('usage_facts')->where('day_at', $this->today - 3 * self::DAY)->sum('bytes_scanned'));
-        self::assertSame(2, DB::table('ledger_entries')->where('act', 'asked for days of use to be made anew')->count());
+        self::assertSame(2, DB::table('ledger_entries')->where('act', 'asked for days of use to be rebuilt')->count());
     }
 
-    public function test_days_are_made_anew_by_one_at_a_time_and_can_be_stopped(): void
+    public function test_days_are_rebuilt_by_one_at_a_time_and_can_be_stopped(): void
     {
         $this->import([$this->ran(3, 'ada', 'SELECT a', 100), $this->ran(2, 'ada', 'SELECT a', 100)]);
         Queue::fake();
@@ -296,7 +285,7 @@ final class UsageTest extends TestCase
         $run = UsageRun::query()->sole();
         $this->get('/meter/days')->assertOk()->assertSee('waiting for a worker')->assertSee('Stop');
         $this->get('/meter/days', ['HX-Request' => 'true', 'HX-Target' => 'days-progress'])->assertOk()
-            ->assertSee('Making days anew')->assertDontSee('<h1>', false);
+            ->assertSee('Rebuilding days')->assertDontSee('<h1>', false);
         $this->post("/meter/days/{$run->id}/stop")->assertRedirect('/meter/days');
         (new RemakeDays($run->id))->handle(app(DayMaker::class));
         self::assertSame('stopped', $run->refresh()->state);

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace App\Cost\Application;
 
+use App\Cost\Charts\DaysFigure;
+use App\Platform\Figures\Frame;
 use App\Platform\Support\Clock;
 use Dompdf\Dompdf;
 use Dompdf\Options;
@@ -28,18 +30,20 @@ final readonly class AccountFile
         return view('cost.account-file', [
             'account' => $account,
             'style' => $this->vite->content('resources/scss/report.scss'),
-            'figure' => $account->figure()->svg ?? '',
+            'figure' => $account->figure(),
             'madeAt' => Clock::seconds(),
         ])->render();
     }
 
     public function pdf(TeamAccount $account): string
     {
-        $svg = $account->figure()->svg ?? '';
+        $figure = $account->figure();
+        // A picture of its own needs a name space, a size and its colours.
+        $size = 'width="'.Frame::WIDTH.'" height="'.DaysFigure::HEIGHT.'"';
         $image = str_replace(
             ['<svg ', '</desc>'],
-            ['<svg xmlns="http://www.w3.org/2000/svg" width="1180" height="210" ', '</desc><style>'.self::MARKS.'</style>'],
-            $svg,
+            ["<svg xmlns=\"http://www.w3.org/2000/svg\" {$size} ", '</desc><style>'.self::MARKS.'</style>'],
+            $figure->svg ?? '',
         );
         $fonts = storage_path('app/pdf-fonts');
         File::ensureDirectoryExists($fonts);
@@ -57,7 +61,8 @@ final readonly class AccountFile
         ]));
         $pdf->loadHtml(view('cost.account-pdf', [
             'account' => $account,
-            'image' => $svg === '' ? '' : 'data:image/svg+xml;base64,'.base64_encode($image),
+            'figure' => $figure,
+            'image' => 'data:image/svg+xml;base64,'.base64_encode($image),
             'madeAt' => Clock::seconds(),
         ])->render());
         $pdf->render();
@@ -65,11 +70,15 @@ final readonly class AccountFile
         return (string) $pdf->output();
     }
 
-    /** A name for a file of a team and some days. */
-    public static function name(TeamAccount $account, string $ending): string
+    /**
+     * A name for a file.
+     *
+     * @param  string  $month as 2026-11
+     */
+    public static function name(string $team, string $month, string $ending): string
     {
-        $team = trim((string) preg_replace('~[^a-z0-9]+~i', '-', $account->team), '-');
+        $team = trim((string) preg_replace('~[^a-z0-9]+~', '-', mb_strtolower($team)), '-');
 
-        return 'account-'.($team === '' ? 'team' : mb_strtolower($team)).'-'.gmdate('Y-m', $account->scope->days->from).".{$ending}";
+        return 'account-'.($team === '' ? 'team' : $team)."-{$month}.{$ending}";
     }
 }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Cost\Application;
 
 use App\Ledger\Ledger;
+use App\Ledger\Notifications\Dispatcher;
 use App\Ledger\Notifications\OutboxChannel;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
@@ -19,14 +20,12 @@ use stdClass;
  */
 final readonly class Accounts
 {
-    /** A month is closed when its last day is. */
-    private const PATIENCE_SECONDS = DayFacts::PATIENCE_SECONDS;
-
     public function __construct(
         private TeamAccounts $accounts,
         private AccountFile $files,
         private OutboxChannel $outbox,
         private Ledger $ledger,
+        private Dispatcher $dispatcher,
     ) {
     }
 
@@ -63,10 +62,58 @@ final readonly class Accounts
         );
     }
 
-    /** The month that ended last. */
+    public function schedule(int $id): ?stdClass
+    {
+        return DB::table('account_schedules')->where('id', $id)->first();
+    }
+
+    /** @return int its number */
+    public function plan(string $team, string $recipient, int $day, User $user): int
+    {
+        $id = DB::table('account_schedules')->insertGetId([
+            'team' => $team, 'recipient' => $recipient, 'day' => $day, 'made_by' => $user->name, 'made_us' => Clock::microseconds(),
+        ]);
+        $this->ledger->record($user, 'planned statements of account', $team, ['to' => $recipient, 'day' => $day]);
+
+        return $id;
+    }
+
+    /** Somebody saw a preview: it may go out. */
+    public function confirm(stdClass $schedule, User $user): void
+    {
+        DB::table('account_schedules')
+            ->where('id', $schedule->id)
+            ->whereNull('confirmed_us')
+            ->update(['confirmed_by' => $user->name, 'confirmed_us' => Clock::microseconds()]);
+        $this->ledger->record($user, 'let statements of account go out', (string) $schedule->team, ['to' => (string) $schedule->recipient]);
+    }
+
+    /** Those that were sent stay. */
+    public function end(stdClass $schedule, User $user): void
+    {
+        DB::table('account_schedules')->where('id', $schedule->id)->delete();
+        $this->ledger->record($user, 'ended statements of account', (string) $schedule->team, ['to' => (string) $schedule->recipient]);
+    }
+
+    /**
+     * One that was sent, as it was.
+     *
+     * @param  'html'|'pdf'  $document
+     * @return array{string, string}|null its content and a name for it
+     */
+    public function kept(int $id, string $document): ?array
+    {
+        $kept = DB::table('accounts')->where('id', $id)->first(['team', 'month', $document]);
+
+        return $kept === null ? null : [
+            (string) $kept->{$document}, AccountFile::name((string) $kept->team, (string) $kept->month, $document),
+        ];
+    }
+
+    /** The month that ended last; it is closed when its last day is. */
     public static function month(int $now): Days
     {
-        return Days::parse('last month', $now - self::PATIENCE_SECONDS);
+        return Days::parse('last month', $now - DayFacts::PATIENCE_SECONDS);
     }
 
     /**
@@ -93,24 +140,37 @@ final readonly class Accounts
     }
 
     /**
+     * @return string|null state of its message
+     */
+    public function sendNow(stdClass $schedule, User $user, int $now): ?string
+    {
+        $id = $this->send($schedule, self::month($now), $now, $user->name, $user);
+        $this->dispatcher->send();
+
+        return DB::table('accounts')->join('notifications', 'notifications.id', '=', 'notification_id')->where('accounts.id', $id)
+            ->value('state');
+    }
+
+    /**
      * @return int number of what was sent
      */
-    public function send(stdClass $schedule, Days $month, int $now, string $by, ?User $user = null): int
+    private function send(stdClass $schedule, Days $month, int $now, string $by, ?User $user = null): int
     {
         $account = $this->accounts->of((string) $schedule->team, $month, $now);
         [$html, $pdf] = [$this->files->html($account), $this->files->pdf($account)];
+        $name = static fn (string $ending): string => AccountFile::name($account->team, $account->month(), $ending);
 
-        return DB::transaction(function () use ($schedule, $account, $html, $pdf, $month, $by, $user): int {
+        return DB::transaction(function () use ($schedule, $account, $name, $html, $pdf, $month, $by, $user): int {
             $letter = $this->outbox->send(
                 (new AnonymousNotifiable())->route(OutboxChannel::class, (string) $schedule->recipient),
                 new AccountNotification($account->team, $month->describe(), $account->sentence(), [
-                    ['name' => AccountFile::name($account, 'pdf'), 'type' => 'application/pdf', 'content' => $pdf],
-                    ['name' => AccountFile::name($account, 'html'), 'type' => 'text/html; charset=utf-8', 'content' => $html],
+                    ['name' => $name('pdf'), 'type' => 'application/pdf', 'content' => $pdf],
+                    ['name' => $name('html'), 'type' => 'text/html; charset=utf-8', 'content' => $html],
                 ]),
             );
             $id = (int) DB::table('accounts')->insertGetId([
                 'team' => $account->team,
-                'month' => gmdate('Y-m', $month->from),
+                'month' => $account->month(),
                 'recipient' => (string) $schedule->recipient,
                 'sentence' => mb_substr($account->sentence(), 0, 300),
                 'made_by' => mb_substr($by, 0, 120),
@@ -121,7 +181,7 @@ final readonly class Accounts
                 'pdf' => $pdf,
             ]);
             $this->ledger->record($user, 'sent a statement of account', $account->team, [
-                'month' => gmdate('Y-m', $month->from), 'to' => (string) $schedule->recipient, 'digest' => hash('sha256', $html),
+                'month' => $account->month(), 'to' => (string) $schedule->recipient, 'digest' => hash('sha256', $html),
             ]);
 
             return $id;

@@ -11,7 +11,6 @@ use App\Platform\Support\MomentStyle;
 use App\Platform\Support\Money;
 use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
-use DateTimeZone;
 use Fulcrion\Core\Cost\Bill\BillMatch;
 use Fulcrion\Core\Cost\Bill\Reconciliation;
 use Fulcrion\Core\Text\Quantity;
@@ -94,7 +93,7 @@ final readonly class BillPage
 
     public function days(BillMatch $match): string
     {
-        $day = static fn (int $at): string => moment($at * 1_000_000, MomentStyle::ShortDay, new DateTimeZone('UTC'));
+        $day = static fn (int $at): string => onUtc($at, MomentStyle::ShortDay);
         $count = count($match->days);
 
         return $count === 1 ? $day($match->days[0])
@@ -132,7 +131,7 @@ final readonly class BillPage
             'what' => $this->what($match),
             'agreement' => $match->agreement->label(),
             'days' => count($match->days),
-            'first_day' => moment($match->days[0] * 1_000_000, MomentStyle::Written, new DateTimeZone('UTC')),
+            'first_day' => onUtc($match->days[0], MomentStyle::Written),
             'billed' => (string) $match->billed,
             'computed' => (string) $match->computed,
             'difference' => (string) $match->difference(),

@@ -8,7 +8,6 @@ use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Platform\Support\MomentStyle;
 use Brick\Math\BigDecimal;
-use DateTimeZone;
 use Fulcrion\Core\Cost\Bill\BillError;
 use Fulcrion\Core\Cost\Bill\BillLine;
 use Fulcrion\Core\Cost\Bill\ChargeCategory;
@@ -160,7 +159,7 @@ final readonly class Bills
 
     public static function span(stdClass $bill): string
     {
-        $day = static fn (int $at): string => moment($at * 1_000_000, MomentStyle::Day, new DateTimeZone('UTC'));
+        $day = static fn (int $at): string => onUtc($at, MomentStyle::Day);
 
         return "{$day((int) $bill->from_at)} to {$day((int) $bill->to_at - 1)}";
     }

@@ -100,9 +100,7 @@ final readonly class CostPage
                         }
                     }
                     $name = $name === '' ? $by->none() : $name;
-                    $split = ! $byTables || in_array($name, [Allocation::IDLE, WorkerUse::JOBS], true) ? [$name => $amount]
-                        : Shares::split($amount, $tables[$name] ?? [TableUsage::NONE => 1]);
-                    foreach ($split as $key => $some) {
+                    foreach (self::split($name, $amount, $byTables ? $tables : null) as $key => $some) {
                         $parts[$key] ??= ['shared' => $zero, 'own' => $zero, 'all' => $zero];
                         $parts[$key][$part] = $parts[$key][$part]->plus($some);
                         $parts[$key]['all'] = $parts[$key]['all']->plus($some);
@@ -116,6 +114,18 @@ final readonly class CostPage
         $idle = array_intersect_key($parts, [Allocation::IDLE => 1]);
 
         return array_diff_key($parts, $idle) + $idle;
+    }
+
+    /**
+     * What a statement costs, as it is or by its tables.
+     *
+     * @param  array<string, non-empty-array<string, int>>|null  $tables weight by table, by fingerprint; null where it stays as it is
+     * @return array<array-key, BigDecimal>
+     */
+    private static function split(string $name, BigDecimal $amount, ?array $tables): array
+    {
+        return $tables === null || in_array($name, [Allocation::IDLE, WorkerUse::JOBS], true) ? [$name => $amount]
+            : Shares::split($amount, $tables[$name] ?? [TableUsage::NONE => 1]);
     }
 
     /**

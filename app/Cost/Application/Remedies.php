@@ -5,9 +5,12 @@ declare(strict_types=1);
 namespace App\Cost\Application;
 
 use App\Ledger\Findings\FindingState;
+use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use Brick\Math\BigDecimal;
 use Fulcrion\Core\Cost\Rates;
+use Fulcrion\Core\Usage\UsageMeasure;
+use Fulcrion\Core\Usage\Used;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -16,16 +19,26 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class Remedies
 {
-    private const DAY = 86_400;
+    public function __construct(private UsageReader $reader)
+    {
+    }
 
     /**
      * @param  array<string, BigDecimal>  $costs cost of statements in the days of the scope, by fingerprint
      * @return array<string, array{finding: int, problem: string, month: BigDecimal}> by fingerprint; of several the one that saves most
      */
-    public static function of(array $costs, UsageScope $scope): array
+    public function of(array $costs, UsageScope $scope): array
     {
-        $days = intdiv($scope->days->to - $scope->days->from, self::DAY);
-        $inFlight = self::inFlight(array_map(strval(...), array_keys($costs)), $scope);
+        $days = $scope->days->count();
+        // Of everybody: so is what a finding costs.
+        $all = UsageScope::within($scope->days, UsageMeasure::InFlight, $scope->cluster);
+        $inFlight = array_filter(
+            array_map(
+                static fn (Used $used): int => $used->amount,
+                $this->reader->ofStatements(array_map(strval(...), array_keys($costs)), $all, $scope->days),
+            ),
+            static fn (int $us): bool => $us > 0,
+        );
         $remedies = [];
         foreach (
             DB::table('finding_statements')
@@ -46,25 +59,5 @@ final readonly class Remedies
         }
 
         return $remedies;
-    }
-
-    /**
-     * @param  list<string>  $fingerprints
-     * @return array<string, int> microseconds in flight, by fingerprint; none of 0
-     */
-    private static function inFlight(array $fingerprints, UsageScope $scope): array
-    {
-        return DB::table('usage_statement_days')
-            ->join('statements', 'statements.id', '=', 'usage_statement_days.statement_id')
-            ->whereIn('fingerprint', $fingerprints)
-            ->where('day_at', '>=', $scope->days->from)
-            ->where('day_at', '<', $scope->days->to)
-            ->when($scope->cluster !== null, static fn ($query) => $query->where('cluster_id', $scope->cluster?->id))
-            ->groupBy('fingerprint')
-            ->havingRaw('SUM(in_flight_us) > 0')
-            ->selectRaw('fingerprint, SUM(in_flight_us) AS us')
-            ->pluck('us', 'fingerprint')
-            ->map(static fn (mixed $us): int => (int) $us)
-            ->all();
     }
 }

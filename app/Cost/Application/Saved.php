@@ -20,7 +20,7 @@ final readonly class Saved
     private const KEPT = 0.8;
 
     /**
-     * @param  int  $statements its proof compares
+     * @param  list<string>  $statements its proof compares, fingerprints
      * @param  int  $compared of them ran before and since
      * @param  int  $days it was in force that use is known of
      * @param  float|null  $promisedUs a week in flight; null where its proof compares no statements
@@ -31,7 +31,7 @@ final readonly class Saved
     public function __construct(
         public Change $change,
         public ?ProofRecord $proof,
-        public int $statements,
+        public array $statements,
         public int $compared,
         public int $days,
         public ?float $promisedUs,

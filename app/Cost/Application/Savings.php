@@ -9,7 +9,6 @@ use App\Ledger\Findings\Worth;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\ProofRecord;
 use App\Ledger\Proofs\Promise;
-use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use Brick\Math\BigDecimal;
@@ -48,13 +47,15 @@ final readonly class Savings
             ->orderByDesc('id')
             ->get();
 
-        $statements = [];
+        $proofs = $statements = [];
         foreach ($changes as $change) {
-            $statements[$change->id] = $this->statements($change);
+            $proofs[$change->id] = $proof = self::proof($change);
+            $statements[$change->id] = $proof?->body === 'time' ? array_map(strval(...), array_keys($proof->proof()->remaining())) : [];
         }
 
         return array_values($changes->map(fn (Change $change): Saved => $this->of(
             $change,
+            $proofs[$change->id],
             $statements[$change->id],
             self::borders($change, $changes, $statements),
             $now,
@@ -64,18 +65,9 @@ final readonly class Savings
     private static function proof(Change $change): ?ProofRecord
     {
         $applied = $change->latestProof('applied');
+        $proof = $applied?->body === 'time' ? $applied : $change->latestProof('rehearsal') ?? $applied;
 
-        return $applied?->body === 'time' ? $applied : $change->latestProof('rehearsal') ?? $applied;
-    }
-
-    /**
-     * @return list<string> fingerprints its proof compares
-     */
-    private function statements(Change $change): array
-    {
-        $proof = self::proof($change);
-
-        return $proof?->body === 'time' ? array_map(strval(...), array_keys($proof->proof()->remaining())) : [];
+        return $proof?->setRelation('change', $change);
     }
 
     /**
@@ -105,10 +97,9 @@ final readonly class Savings
      * @param  list<string>  $statements
      * @param  list<int>  $borders
      */
-    private function of(Change $change, array $statements, array $borders, int $now): Saved
+    private function of(Change $change, ?ProofRecord $proof, array $statements, array $borders, int $now): Saved
     {
-        $proof = self::proof($change);
-        $promised = $proof === null ? null : $this->promise->usPerWeek($proof->setRelation('change', $change));
+        $promised = $proof === null ? null : $this->promise->usPerWeek($proof);
         $applied = intdiv((int) $change->applied_us, 1_000_000);
         $end = $change->state === ChangeState::Undone ? intdiv((int) $change->undone_us, 1_000_000) : $now;
         $since = self::since($applied, min([$end, ...array_filter($borders, static fn (int $at): bool => $at >= $applied)]));
@@ -127,7 +118,7 @@ final readonly class Savings
         return new Saved(
             $change,
             $proof,
-            count($statements),
+            $statements,
             $compared,
             $since?->count() ?? 0,
             $promised,
@@ -167,10 +158,7 @@ final readonly class Savings
      */
     private function used(Change $change, Days $days, array $statements): array
     {
-        return array_intersect_key(
-            $this->reader->by(UsageField::Statement, UsageScope::within($days, UsageMeasure::InFlight, $change->cluster), $days),
-            array_fill_keys($statements, true),
-        );
+        return $this->reader->ofStatements($statements, UsageScope::within($days, UsageMeasure::InFlight, $change->cluster), $days);
     }
 
     /**

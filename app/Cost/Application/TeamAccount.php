@@ -188,6 +188,12 @@ final readonly class TeamAccount
         return mb_strimwidth(substr($fingerprint, 0, 8)." {$text}", 0, $width, '…');
     }
 
+    /** The month its days begin in, as 2026-11. */
+    public function month(): string
+    {
+        return gmdate('Y-m', $this->scope->days->from);
+    }
+
     public function measure(): UsageMeasure
     {
         return $this->scope->measure;

@@ -30,8 +30,12 @@ final readonly class TeamAccounts
     /** Statements that are named as having changed. */
     public const CHANGES = 8;
 
-    public function __construct(private UsageReader $reader, private Prices $prices, private Savings $savings)
-    {
+    public function __construct(
+        private UsageReader $reader,
+        private Prices $prices,
+        private Savings $savings,
+        private Remedies $remedies,
+    ) {
     }
 
     /**
@@ -53,10 +57,8 @@ final readonly class TeamAccounts
         $statements = $page->currency === $currency || $currency === '' ? $page->parts : [];
         unset($statements[Allocation::IDLE], $statements[WorkerUse::JOBS], $statements['']);
         $statements = array_map(static fn (array $one): BigDecimal => $one['all'], $statements);
-        $bridge = UsageBridge::of(
-            $this->reader->by(UsageField::Statement, $scope, $scope->against),
-            $this->reader->by(UsageField::Statement, $scope, $scope->days),
-        );
+        $used = $this->reader->by(UsageField::Statement, $scope, $scope->days);
+        $bridge = UsageBridge::of($this->reader->by(UsageField::Statement, $scope, $scope->against), $used);
         $first = array_slice($statements, 0, self::STATEMENTS, true);
         $changed = array_map(static fn (UsageChange $one): string => $one->key, array_slice($bridge->changes, 0, self::CHANGES));
 
@@ -70,8 +72,8 @@ final readonly class TeamAccounts
             $bridge,
             $this->reader->texts(array_values(array_unique([...array_map(strval(...), array_keys($first)), ...$changed]))),
             $statements,
-            $first === [] ? [] : Remedies::of($first, $scope),
-            $this->savings($scope, $now),
+            $first === [] ? [] : $this->remedies->of($first, $scope),
+            $used === [] ? [] : $this->savings($scope, $used, $now),
             $this->daily($scope),
             $knows,
         );
@@ -132,45 +134,33 @@ final readonly class TeamAccounts
      */
     private function use(UsageScope $scope): array
     {
+        [$before, $now] = [$this->reader->totals($scope, $scope->against), $this->reader->totals($scope, $scope->days)];
         $use = [];
         foreach (UsageMeasure::cases() as $measure) {
-            $of = fn (Days $days): Used => array_reduce(
-                $this->reader->by(UsageField::Team, UsageScope::within($days, $measure, null, $scope->only), $days),
-                static fn (Used $sum, Used $one): Used => $sum->plus($one),
-                new Used(0, 0),
-            );
-            $use[$measure->value] = [$of($scope->against), $of($scope->days)];
+            $of = static fn (array $sums): Used => new Used($sums[UsageMeasure::Executions->value], $sums[$measure->value]);
+            $use[$measure->value] = [$of($before), $of($now)];
         }
 
         return $use;
     }
 
     /**
+     * @param  array<string, Used>  $mine what the team used, by statement
      * @return list<array{change: int, title: string, month: BigDecimal, currency: string}>
      */
-    private function savings(UsageScope $scope, int $now): array
+    private function savings(UsageScope $scope, array $mine, int $now): array
     {
-        $mine = $this->reader->by(UsageField::Statement, $scope, $scope->days);
-        $all = $mine === [] ? [] : $this->reader->by(
-            UsageField::Statement,
-            UsageScope::within($scope->days, $scope->measure),
-            $scope->days,
-        );
+        $sum = static fn (array $use): int => array_sum(array_map(static fn (Used $used): int => $used->amount, $use));
         $savings = [];
-        foreach ($mine === [] ? [] : $this->savings->all($now) as $one) {
-            if (! $one->isInForce() || $one->savedMoney === null || $one->proof === null) {
-                continue;
-            }
-            $statements = array_fill_keys(array_map(strval(...), array_keys($one->proof->proof()->remaining())), true);
-            $sum = static fn (array $use): int => array_sum(array_map(
-                static fn (Used $used): int => $used->amount,
-                array_intersect_key($use, $statements),
-            ));
-            if ($sum($mine) > 0) {
+        foreach ($this->savings->all($now) as $one) {
+            $own = $sum(array_intersect_key($mine, array_fill_keys($one->statements, true)));
+            if ($one->isInForce() && $one->savedMoney !== null && $own > 0) {
+                $all = UsageScope::within($scope->days, $scope->measure);
                 $savings[] = [
                     'change' => $one->change->id,
                     'title' => $one->change->title,
-                    'month' => $one->savedMoney->multipliedBy($sum($mine))->dividedBy($sum($all), 2, RoundingMode::HALF_UP),
+                    'month' => $one->savedMoney->multipliedBy($own)
+                        ->dividedBy($sum($this->reader->ofStatements($one->statements, $all, $scope->days)), 2, RoundingMode::HALF_UP),
                     'currency' => $one->currency,
                 ];
             }

@@ -10,14 +10,13 @@ use App\Platform\Figures\Figure;
 use App\Platform\Figures\Frame;
 use App\Platform\Support\MomentStyle;
 use App\Telemetry\Usage\Amount;
-use DateTimeZone;
 
 /**
  * Day by day: filled what was used, hollow the same day of the period before.
  */
 final readonly class DaysFigure
 {
-    private const HEIGHT = 210;
+    public const HEIGHT = 210;
 
     public static function draw(TeamAccount $account): Figure
     {
@@ -70,6 +69,6 @@ final readonly class DaysFigure
 
     private static function name(int $at, MomentStyle $style = MomentStyle::Weekday): string
     {
-        return moment($at * 1_000_000, $style, new DateTimeZone('UTC'));
+        return onUtc($at, $style);
     }
 }

@@ -43,7 +43,7 @@ final readonly class CostController
     {
     }
 
-    public function index(Request $request, UsageReader $reader): View
+    public function index(Request $request, UsageReader $reader, Remedies $remedies): View
     {
         $page = $this->page($request);
         $costs = $page->by !== UsageField::Statement || $page->byTables ? []
@@ -55,7 +55,7 @@ final readonly class CostController
         return view('cost.cost', [
             'page' => $page,
             'texts' => $costs === [] ? [] : $reader->texts(array_map(strval(...), array_keys($costs))),
-            'remedies' => $costs === [] ? [] : Remedies::of($costs, $page->scope),
+            'remedies' => $costs === [] ? [] : $remedies->of($costs, $page->scope),
             'clusters' => Cluster::query()->orderBy('name')->get(['slug', 'name']),
         ]);
     }

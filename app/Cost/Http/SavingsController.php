@@ -81,7 +81,7 @@ final readonly class SavingsController
             'state' => $one->change->state->value,
             'applied_at' => gmdate('c', intdiv((int) $one->change->applied_us, 1_000_000)),
             'days' => $one->days,
-            'statements' => $one->statements,
+            'statements' => count($one->statements),
             'compared' => $one->compared,
             'promised_us_per_week' => $one->promisedUs === null ? null : (int) round($one->promisedUs),
             'saved_us_per_week' => $one->savedUs === null ? null : (int) round($one->savedUs),

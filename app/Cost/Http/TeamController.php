@@ -33,7 +33,7 @@ final readonly class TeamController
     {
         $teams = self::teams($user);
         [$text, $days, $complaint] = self::days($request);
-        $account = $this->account($request, $teams, $days);
+        $account = $this->account($request, $user, $teams, $days);
 
         return view('cost.team', [
             'teams' => $teams,
@@ -47,13 +47,13 @@ final readonly class TeamController
     public function file(Request $request, #[CurrentUser] User $user, AccountFile $files, string $document): Response
     {
         [, $days] = self::days($request);
-        $account = $this->account($request, self::teams($user), $days);
+        $account = $this->account($request, $user, self::teams($user), $days);
         abort_if($account === null, 404, 'No team has used anything yet.');
 
         return self::download(
             $document === 'pdf' ? $files->pdf($account) : $files->html($account),
             $document,
-            AccountFile::name($account, $document),
+            AccountFile::name($account->team, $account->month(), $document),
         );
     }
 
@@ -78,20 +78,19 @@ final readonly class TeamController
     /**
      * @param  list<string>  $teams
      */
-    private function account(Request $request, array $teams, Days $days): ?TeamAccount
+    private function account(Request $request, User $user, array $teams, Days $days): ?TeamAccount
     {
         $team = $request->query('team');
         $team = is_string($team) && $team !== '' ? $team : $teams[0] ?? null;
         if ($team === null) {
             return null;
         }
-        $user = $request->user();
-        abort_if(
-            ! in_array($team, $teams, true) && $user instanceof User && UsageLimits::of($user) !== null,
-            403,
-            'You see some teams only.',
-        );
-        abort_unless(in_array($team, $teams, true), 404, 'No team of this name has used anything.');
+        if (! in_array($team, $teams, true)) {
+            // Whether there is such a team is not told to whom it is not shown.
+            UsageLimits::of($user) === null
+                ? abort(404, 'No team of this name has used anything.')
+                : abort(403, 'You see some teams only.');
+        }
         $measure = $request->query('measure');
 
         return $this->accounts->of(

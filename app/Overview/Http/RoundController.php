@@ -41,7 +41,7 @@ final readonly class RoundController
         $waiting = Finding::waiting()->with('cluster')->limit(self::SHOWN)->get();
         $count = Finding::waiting()->count();
         $acts = Finding::waiting()->where('severity', Severity::Act)->count();
-        $weight = Finding::waitingQueryUs();
+        $weights = Finding::waitingQueryUsByCluster();
         $changes = Change::query()
             ->with('cluster')
             ->where(
@@ -80,18 +80,22 @@ final readonly class RoundController
                         ' more '.
                         ($count - $acts === 1 ? 'is' : 'are').
                         ' worth watching; together they cost '.
-                        Quantity::duration($weight).
+                        Quantity::duration(array_sum($weights)).
                         ' of query time a week'.
-                        $this->money(),
+                        $this->money($weights),
         ]);
     }
 
-    /** What that is in money a month, of the clusters whose price book tells it in one currency. */
-    private function money(): string
+    /**
+     * What that is in money a month, of the clusters whose price book tells it in one currency.
+     *
+     * @param  array<int, float>  $weights microseconds a week by cluster
+     */
+    private function money(array $weights): string
     {
         $sums = [];
         $isAll = true;
-        foreach (Finding::waitingQueryUsByCluster() as $id => $us) {
+        foreach ($weights as $id => $us) {
             $cluster = Cluster::query()->find($id);
             $amount = $cluster === null ? null : $this->worth->ofSaved($cluster, $us);
             $isAll = $isAll && $amount !== null;

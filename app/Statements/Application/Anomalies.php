@@ -6,7 +6,6 @@ namespace App\Statements\Application;
 
 use App\Platform\Support\MomentStyle;
 use App\Telemetry\Store\Sums;
-use DateTimeZone;
 use Fulcrion\Core\Statements\LoadAggregator;
 use Fulcrion\Core\Statements\StepChange;
 use Fulcrion\Core\Text\Quantity;
@@ -313,7 +312,7 @@ final readonly class Anomalies
     /** Day summaries are kept by UTC days, so they are named by them. */
     private static function dayName(int $at): string
     {
-        return moment($at * 1_000_000, MomentStyle::Weekday, new DateTimeZone('UTC'));
+        return onUtc($at, MomentStyle::Weekday);
     }
 
     /** The days something ran on; the hours where that is one day, as far as they are still kept. */
@@ -331,7 +330,7 @@ final readonly class Anomalies
             return 'on '.self::dayName($firstDay);
         }
 
-        $time = static fn (int $at): string => moment($at * 1_000_000, MomentStyle::Time, new DateTimeZone('UTC'));
+        $time = static fn (int $at): string => onUtc($at, MomentStyle::Time);
 
         return 'on '.self::dayName($firstDay).' between '.$time((int) $kept->first_at).' and '.
             $time((int) $kept->last_at + LoadAggregator::BUCKET_SECONDS).' UTC';

@@ -7,7 +7,6 @@ namespace App\Statements\Application;
 use App\Platform\Support\MomentStyle;
 use App\Platform\Support\Sql;
 use App\Telemetry\Store\ErrorTexts;
-use DateTimeZone;
 use Fulcrion\Core\Text\Quantity;
 use Illuminate\Support\Facades\DB;
 
@@ -53,7 +52,7 @@ final class FailingStatements
                     'Failed in %s of %s runs since %s%s.',
                     Quantity::count((int) $row->failed),
                     Quantity::count((int) $row->runs),
-                    moment($from * 1_000_000, MomentStyle::Weekday, new DateTimeZone('UTC')),
+                    onUtc($from, MomentStyle::Weekday),
                     $said === null ? '' : ', mostly with “'.rtrim(mb_strcut((string) $said, 0, 160), '.').'”',
                 ),
                 0.0,

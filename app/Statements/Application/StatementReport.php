@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Statements\Application;
 
 use App\Platform\Support\Clock;
+use Fulcrion\Core\Time\WindowText;
 use Illuminate\Foundation\Vite;
 use Illuminate\Http\Response;
 
@@ -46,7 +47,13 @@ final readonly class StatementReport
     private function file(string $view, string $name, StatementScope $scope, array $data): Response
     {
         $style = $this->vite->content('resources/scss/report.scss');
-        $html = view($view, $data + ['scope' => $scope, 'style' => $style, 'madeAt' => Clock::seconds()])->render();
+        $html = view($view, $data + [
+            'scope' => $scope,
+            'about' => "report · cluster {$scope->cluster->name} · window ".WindowText::format($scope->window, $scope->zone).
+                " ({$scope->zone->getName()})",
+            'style' => $style,
+            'madeAt' => Clock::seconds(),
+        ])->render();
 
         return response($html, 200, [
             'Content-Type' => 'text/html; charset=utf-8',

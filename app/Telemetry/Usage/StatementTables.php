@@ -23,14 +23,9 @@ final readonly class StatementTables
     {
     }
 
-    /**
-     * Learns of statements that are new.
-     *
-     * @return int how many
-     */
-    public function learn(Cluster $cluster): int
+    /** Learns of statements that are new. */
+    public function learn(Cluster $cluster): void
     {
-        $learned = 0;
         do {
             $new = DB::select(
                 'SELECT s.id, s.fingerprint, s.text FROM statement_presence p JOIN statements s ON s.id = p.statement_id WHERE '
@@ -48,10 +43,7 @@ final readonly class StatementTables
             foreach (array_chunk($rows, self::AT_ONCE) as $some) {
                 DB::table('statement_tables')->insertOrIgnore($some);
             }
-            $learned += count($new);
         } while (count($new) === self::AT_ONCE);
-
-        return $learned;
     }
 
     /** Forgets what is kept of a statement, since a plan tells more of it by now. */

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace App\Telemetry\Usage;
 
 use App\Platform\Support\MomentStyle;
-use DateTimeZone;
+use Fulcrion\Core\Usage\Days;
 
 /**
  * What stands on the rows or columns of a table of use: a field, or a grain of time.
@@ -17,11 +17,6 @@ final readonly class UsageAxis
     private const HOUR = 3_600;
 
     private const DAY = 86_400;
-
-    private const WEEK = 604_800;
-
-    /** Monday, 5 January 1970. */
-    private const MONDAY = 345_600;
 
     private function __construct(public string $key, public ?UsageField $field)
     {
@@ -73,7 +68,7 @@ final readonly class UsageAxis
     }
 
     /**
-     * The spans whose days it does not tell apart.
+     * The spans whose days it does not distinguish.
      *
      * @return list<string> months and weeks as UsageSums names them
      */
@@ -87,7 +82,7 @@ final readonly class UsageAxis
         };
     }
 
-    /** Whether it tells hours of one day apart, of which only the load knows, as long as it is kept. */
+    /** Whether it distinguishes hours of one day, of which only the load knows, as long as it is kept. */
     public function isOfHours(): bool
     {
         return in_array($this->key, ['hour', 'daytime'], true);
@@ -104,7 +99,7 @@ final readonly class UsageAxis
             $this->field !== null => $this->field->column(),
             $this->key === 'hour' => 'f.hour_at',
             $this->key === 'daytime' => 'FLOOR(f.hour_at % '.self::DAY.' / '.self::HOUR.')',
-            $this->key === 'week' => 'f.day_at - (f.day_at - '.self::MONDAY.') % '.self::WEEK,
+            $this->key === 'week' => 'f.day_at - (f.day_at - '.Days::MONDAY.') % '.Days::WEEK,
             $this->key === 'month' => "DATE_FORMAT('1970-01-01' + INTERVAL f.day_at SECOND, '%Y-%m')",
             default => 'f.day_at',
         };
@@ -117,14 +112,12 @@ final readonly class UsageAxis
      */
     public function at(int $at): string
     {
-        $day = $at - $at % self::DAY;
-
         return match ($this->key) {
             'hour' => (string) ($at - $at % self::HOUR),
             'daytime' => (string) intdiv($at % self::DAY, self::HOUR),
-            'week' => (string) ($day - ($day - self::MONDAY) % self::WEEK),
-            'month' => gmdate('Y-m', $day),
-            default => (string) $day,
+            'week' => (string) Days::week($at)->from,
+            'month' => gmdate('Y-m', $at),
+            default => (string) ($at - $at % self::DAY),
         };
     }
 
@@ -140,7 +133,7 @@ final readonly class UsageAxis
 
     private static function said(int $at, MomentStyle $style): string
     {
-        return moment($at * 1_000_000, $style, new DateTimeZone('UTC'));
+        return onUtc($at, $style);
     }
 
     /** A value as people read it. */

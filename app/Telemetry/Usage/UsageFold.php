@@ -53,7 +53,7 @@ final readonly class UsageFold
         $group = $keys === [] ? '' : ' GROUP BY '.implode(', ', array_keys($keys));
         $conditions = implode(' AND ', $this->conditions());
         $select = implode(', ', [...array_values($keys), $sums]);
-        // Each part is added up by itself: what is put together then is small.
+        // Each part is added up first: what is put together then is small.
         $parts = array_map(static fn (array $part): string => "SELECT {$select} FROM {$part[0]} f WHERE f.day_at >= {$part[1]->from} AND "
             ."f.day_at < {$part[1]->to} AND {$conditions}{$group}", $this->parts());
         $names = implode(', ', [...array_map(static fn (string $key): string => "f.{$key}", array_keys($keys)), $sums]);

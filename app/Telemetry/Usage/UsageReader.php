@@ -31,6 +31,35 @@ final class UsageReader
     }
 
     /**
+     * Of some statements only, whatever else there is.
+     *
+     * @param  list<string>  $fingerprints
+     * @return array<string, Used> by fingerprint
+     */
+    public function ofStatements(array $fingerprints, UsageScope $scope, Days $days): array
+    {
+        $names = DB::table('statements')->whereIn('fingerprint', $fingerprints)->pluck('fingerprint', 'id')->all();
+        $axis = UsageAxis::field(UsageField::Statement);
+        $among = new ForemostValues(UsageField::Statement, array_keys($names), [], count($names));
+        $used = [];
+        foreach (DB::select((new UsageFold($scope, $days, [$axis], self::sums($scope), [$among]))->numbered()) as $row) {
+            $used[(string) $names[$row->statement_id]] = new Used((int) $row->executions, (int) $row->{$scope->measure->value});
+        }
+
+        return $used;
+    }
+
+    /**
+     * @return array<string, int> all of it, by measure
+     */
+    public function totals(UsageScope $scope, Days $days): array
+    {
+        $measures = array_map(static fn (UsageMeasure $measure): string => $measure->value, UsageMeasure::cases());
+
+        return array_map(intval(...), (array) DB::selectOne((new UsageFold($scope, $days, [], $measures))->named()));
+    }
+
+    /**
      * @return list<array{int, int, Used}> number of the cluster, of the statement, and what it used there
      */
     public function perStatement(UsageScope $scope, Days $days): array
@@ -46,9 +75,9 @@ final class UsageReader
     }
 
     /**
-     * Of people and statements only those that used most are told apart, since there may be very many.
+     * Of people and statements only those that used most are named, since there may be very many.
      *
-     * @param  array{int, int}  $most how many of them are told apart on the rows and on the columns
+     * @param  array{int, int}  $most how many of them are named on the rows and on the columns
      * @param  string  $other what all others are called together
      * @return array{list<array{string, string, int}>, int} value on the rows, value on the columns, amount; and how many rows stand
      *     together
@@ -87,26 +116,23 @@ final class UsageReader
             // Where the other axis shows all it has, a row lacks nothing.
             $left[$i] = ! isset($foremost[1 - $i]) ? [] : ($foremost[$i]->amounts ?? $this->sumsBy($axis, $scope));
         }
-        $whole = count($foremost) < 2 ? 0 : array_sum(array_map(
-            static fn (array $cell): int => $cell[2],
-            $this->cells([], $scope),
-        ));
-        foreach ($left as $amounts) {
-            $whole -= count($foremost) < 2 ? 0 : array_sum($amounts);
-        }
         foreach ($cells as [$row, $column, $amount]) {
             foreach ([$row, $column] as $i => $value) {
                 if (isset($left[$i][$value])) {
                     $left[$i][$value] -= $amount;
                 }
             }
-            $whole += count($foremost) < 2 ? 0 : $amount;
         }
-        $rest = count($foremost) < 2 ? [] : [[$other, $other, $whole]];
+        $rest = [];
         foreach ($left as $i => $amounts) {
             foreach ($amounts as $value => $amount) {
                 $rest[] = $i === 0 ? [(string) $value, $other, $amount] : [$other, (string) $value, $amount];
             }
+        }
+        if (count($foremost) === 2) {
+            // What is in neither a row nor a column that is shown.
+            $said = array_sum(array_column([...$cells, ...$rest], 2));
+            $rest[] = [$other, $other, $this->totals($scope, $scope->days)[$scope->measure->value] - $said];
         }
 
         return $rest;
@@ -126,7 +152,7 @@ final class UsageReader
     }
 
     /**
-     * @param  list<UsageAxis>  $axes two at most
+     * @param  non-empty-list<UsageAxis>  $axes two at most
      * @return list<array{string, string, int}>
      */
     private function cells(array $axes, UsageScope $scope, ForemostValues ...$among): array

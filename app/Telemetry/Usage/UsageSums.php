@@ -19,14 +19,7 @@ final class UsageSums
 
     private const KEYS = ['origin', 'statement'];
 
-    private const DAY = 86_400;
-
-    private const WEEK = 604_800;
-
-    /** Monday, 5 January 1970. */
-    private const MONDAY = 345_600;
-
-    /** Adds up a day anew, after its facts changed. */
+    /** Adds up a day again, after its facts changed. */
     public static function day(int $clusterId, int $dayAt): void
     {
         foreach (self::KEYS as $key) {
@@ -75,7 +68,7 @@ final class UsageSums
      * The smallest stores that together have what is asked for.
      *
      * @param  list<UsageField>  $fields that are read or filtered by
-     * @param  list<string>  $grains of days that need not be told apart within one: months, weeks
+     * @param  list<string>  $grains whose days need not be distinguished: months, weeks
      * @return non-empty-list<array{string, Days}> table and days of it, in order
      */
     public static function parts(array $fields, Days $days, array $grains): array
@@ -167,13 +160,7 @@ final class UsageSums
     /** The week or month a moment lies in. */
     private static function span(string $grain, int $at): Days
     {
-        if ($grain === 'months') {
-            return Days::month(gmdate('Y-m', $at));
-        }
-        $monday = $at - ($at - self::MONDAY) % self::WEEK;
-        $monday -= $monday % self::DAY;
-
-        return new Days($monday, $monday + self::WEEK);
+        return $grain === 'months' ? Days::month(gmdate('Y-m', $at)) : Days::week($at);
     }
 
     /**

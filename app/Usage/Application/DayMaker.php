@@ -39,7 +39,7 @@ final readonly class DayMaker
             ->pluck('bucket_at');
         $count = array_fill_keys(array_map(static fn (DayOutcome $one): string => $one->value, DayOutcome::cases()), 0);
         foreach ($days as $i => $day) {
-            // What a person names is looked at again; by itself only what is not closed.
+            // What a person names is looked at again; else only what is not closed.
             if ($from === null && ! $again && isset($closed[(int) $day])) {
                 continue;
             }

@@ -12,7 +12,7 @@ use Illuminate\Contracts\Queue\ShouldQueue;
 use Illuminate\Foundation\Queue\Queueable;
 
 /**
- * Makes a range of days anew; what is stopped half way stays as far as it came, and can be asked for again.
+ * Rebuilds a range of days; what is stopped half way stays as far as it came, and can be asked for again.
  */
 final class RemakeDays implements ShouldQueue
 {

@@ -14,7 +14,6 @@ use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\Weight;
 use App\Ledger\Findings\WeightUnit;
 use App\Platform\Support\MomentStyle;
-use DateTimeZone;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Core\Usage\TableTouch;
 use Fulcrion\Core\Usage\UnreadTable;
@@ -29,6 +28,8 @@ final readonly class UnreadFindings
     public const SOURCE = 'unread';
 
     private const DAY = 86_400;
+
+    private const DAY_US = 86_400_000_000;
 
     /** Of what ran longer ago nothing is said. */
     private const HISTORY_DAYS = 60;
@@ -45,14 +46,13 @@ final readonly class UnreadFindings
                 (string) $row->fingerprint,
                 (bool) $row->is_read,
                 (bool) $row->is_written,
-                (int) $row->last_at,
+                intdiv((int) $row->last_us, self::DAY_US) * self::DAY,
             ),
             DB::select(
-                'SELECT t.path, s.fingerprint, t.is_read, t.is_written, u.last_at FROM statement_tables t JOIN statements s ON '
-                    .'s.id = t.statement_id JOIN (SELECT statement_id, MAX(day_at) AS last_at FROM usage_statement_days WHERE '
-                    .'cluster_id = ? AND '
-                    .'day_at >= ? AND executions > 0 GROUP BY statement_id) u ON u.statement_id = t.statement_id WHERE t.cluster_id = ?',
-                [$cluster->id, $now - $now % self::DAY - self::HISTORY_DAYS * self::DAY, $cluster->id],
+                'SELECT t.path, s.fingerprint, t.is_read, t.is_written, p.last_us FROM statement_tables t JOIN statements s ON '
+                    .'s.id = t.statement_id JOIN statement_presence p ON p.cluster_id = t.cluster_id AND p.statement_id = t.statement_id '
+                    .'WHERE t.cluster_id = ? AND p.last_us >= ?',
+                [$cluster->id, ($now - $now % self::DAY - self::HISTORY_DAYS * self::DAY) * 1_000_000],
             ),
         );
         $reported = [];
@@ -77,7 +77,7 @@ final readonly class UnreadFindings
             ->get(['fingerprint', 'text', 'user_name', DB::raw('SUM(executions) AS executions'), DB::raw('SUM(in_flight_us) AS us')]);
         $us = (float) $week->sum('us');
         $people = $week->pluck('user_name')->unique()->values()->all();
-        $since = moment($unread->lastReadAt * 1_000_000, MomentStyle::ShortDay, new DateTimeZone('UTC'));
+        $since = onUtc($unread->lastReadAt, MomentStyle::ShortDay);
 
         return new Reported(
             'unread-results',

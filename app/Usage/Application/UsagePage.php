@@ -12,7 +12,6 @@ use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use App\Usage\Charts\RiverFigure;
-use DateTimeZone;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageBridge;
 use Fulcrion\Core\Usage\UsageChange;
@@ -178,7 +177,7 @@ final readonly class UsagePage
             if ($month->from < $first) {
                 break;
             }
-            array_unshift($names, moment($month->from * 1_000_000, MomentStyle::Month, new DateTimeZone('UTC')));
+            array_unshift($names, onUtc($month->from, MomentStyle::Month));
             array_unshift($borders, $month->from);
         }
         if (count($names) >= self::LEAST_MONTHS) {
@@ -197,7 +196,7 @@ final readonly class UsagePage
 
     private static function day(int $at): string
     {
-        return moment($at * 1_000_000, MomentStyle::ShortDay, new DateTimeZone('UTC'));
+        return onUtc($at, MomentStyle::ShortDay);
     }
 
     /**

@@ -9,7 +9,6 @@ use App\Platform\Figures\Figure;
 use App\Platform\Figures\Frame;
 use App\Platform\Support\MomentStyle;
 use App\Usage\Application\DaysPage;
-use DateTimeZone;
 
 /**
  * Clusters down, days across: filled what is closed, hollow what may still change, hatched what was corrected, a line where nothing is
@@ -71,6 +70,6 @@ final readonly class ClosedDaysFigure
 
     private static function name(int $at, MomentStyle $style = MomentStyle::Weekday): string
     {
-        return moment($at * 1_000_000, $style, new DateTimeZone('UTC'));
+        return onUtc($at, $style);
     }
 }

@@ -17,7 +17,7 @@ use Illuminate\Http\RedirectResponse;
 use Illuminate\Http\Request;
 
 /**
- * Which days of use are closed; and days that are made anew.
+ * Which days of use are closed, and days that are rebuilt.
  */
 final readonly class DayController
 {
@@ -35,7 +35,7 @@ final readonly class DayController
         $back = redirect(address('usage.days'));
         $last = UsageRun::query()->orderByDesc('id')->first();
         if ($last !== null && ! $last->isOver()) {
-            return $back->withInput()->with('failed', 'Days are being made anew already. Wait until that is over, or stop it.');
+            return $back->withInput()->with('failed', 'Days are being rebuilt already. Wait until that is over, or stop it.');
         }
         $data = $request->validated();
         $run = UsageRun::query()->create([
@@ -47,7 +47,7 @@ final readonly class DayController
             'asked_by' => $user->name,
             'heartbeat_us' => Clock::microseconds(),
         ]);
-        $ledger->record($user, 'asked for days of use to be made anew', "{$data['from']} to {$data['to']}");
+        $ledger->record($user, 'asked for days of use to be rebuilt', "{$data['from']} to {$data['to']}");
         RemakeDays::dispatch($run->id);
 
         return $back;

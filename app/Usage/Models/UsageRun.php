@@ -9,7 +9,7 @@ use App\Platform\Runs\RunsInBackground;
 use Illuminate\Database\Eloquent\Model;
 
 /**
- * Days that are made anew because somebody asked for it.
+ * Days that are rebuilt because somebody asked for it.
  *
  * @property int $id
  * @property int $from_at start of the first day, in Unix seconds

@@ -15,6 +15,11 @@ final readonly class Days
 {
     private const DAY = 86_400;
 
+    public const WEEK = 604_800;
+
+    /** Start of a week: Monday, 5 January 1970. */
+    public const MONDAY = 345_600;
+
     /**
      * @param  int  $from start of the first day, in Unix seconds
      * @param  int  $to end of the last one
@@ -55,6 +60,14 @@ final readonly class Days
         }
 
         return new self($first->getTimestamp(), $end);
+    }
+
+    /** The week a moment lies in, from Monday. */
+    public static function week(int $at): self
+    {
+        $monday = $at - ($at - self::MONDAY) % self::WEEK;
+
+        return new self($monday, $monday + self::WEEK);
     }
 
     /**

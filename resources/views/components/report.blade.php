@@ -1,4 +1,4 @@
-@props(['title', 'style', 'scope', 'madeAt'])
+@props(['title', 'style', 'about', 'madeAt'])
 <!DOCTYPE html>
 <html lang="en">
 <head>
@@ -10,8 +10,7 @@
 </head>
 <body>
 <main>
-<p class="quiet">Fulcrion report · cluster {{ $scope->cluster->name }} · window {{ Fulcrion\Core\Time\WindowText::format($scope->window,
-    $scope->zone) }} ({{ $scope->zone->getName() }}) · made {{ utc($madeAt * 1_000_000) }}</p>
+<p class="quiet">Fulcrion {{ $about }} · made {{ utc($madeAt * 1_000_000) }}</p>
 {{ $slot }}
 </main>
 </body>

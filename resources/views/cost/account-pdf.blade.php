@@ -22,7 +22,7 @@ img { width: 100%; }
 <p class="quiet small">Fulcrion · statement of account · {{ $account->team }} · {{ $account->scope->days->describe() }} · made {{
     utc($madeAt * 1_000_000) }}</p>
 <h1>{{ $account->sentence() }}</h1>
-@if($image !== '')<img src="{{ $image }}" alt=""><p class="quiet small">{{ $account->figure()?->how }}</p>@endif
+@if($figure !== null)<img src="{{ $image }}" alt=""><p class="quiet small">{{ $figure->how }}</p>@endif
 @include('cost.account-body', ['linked' => false])
 <p class="quiet small">Statements are shown without their values. Days are by UTC.</p>
 </body>

@@ -20,7 +20,7 @@
         <td class="n">{{ $price->amount->stripTrailingZeros() }}</td>
         <td class="n">{{ $price->kind === PriceKind::NodeHour ? $price->quantity->stripTrailingZeros() : '' }}</td>
         <td class="n">{{ $price->above->isZero() ? '' : $price->above->stripTrailingZeros() }}</td>
-        <td class="nowrap">{{ moment($price->from * 1_000_000, MomentStyle::Written, new DateTimeZone('UTC')) }}</td>
+        <td class="nowrap">{{ onUtc($price->from, MomentStyle::Written) }}</td>
         <td>{{ $row->made_by }}</td>@can('price')<td class="acts"><form method="post" action="{{ address('cost.remove', [$cluster->slug,
         $row->id]) }}">@csrf<button class="plain">Remove<span class="visually-hidden"> {{ $price->kind->label() }}</span></button></form>
         </td>@endcan</tr>@endforeach</tbody></x-table>@endif

@@ -14,7 +14,7 @@
         class="quiet small">{{ $one->change->cluster->name }}@if($one->proof !== null), <a href="{{
         address('proof.show', $one->proof->id) }}">{{ $one->proof->kind === 'applied' ? 'proof' : 'rehearsal' }}</a>@endif</span></td>
         <td class="nowrap">{{ moment($one->change->applied_us, MomentStyle::Day) }}</td><td class="n">{{ $one->days }}</td>
-        <td class="n">{{ $one->compared }} of {{ $one->statements }}</td><td class="n">{{ $one->promised() }}</td>
+        <td class="n">{{ $one->compared }} of {{ count($one->statements) }}</td><td class="n">{{ $one->promised() }}</td>
         <td class="n"><strong>{{ $one->really() }}</strong></td></tr>@endforeach</tbody></x-table>
     <p class="quiet small">Promised: the load of the week before the change, less the share its proof says (modelled). Really: as many
         executions as ran on whole days since, each at what it took in the four weeks before, less what they took (measured). Days on which

@@ -1,5 +1,5 @@
 @php use Fulcrion\Core\Text\Quantity; @endphp
-<x-report title="Statement {{ substr($statement->fingerprint, 0, 8) }} on {{ $scope->cluster->name }}" :style="$style" :scope="$scope"
+<x-report title="Statement {{ substr($statement->fingerprint, 0, 8) }} on {{ $scope->cluster->name }}" :style="$style" :about="$about"
     :madeAt="$madeAt">
 <h1>{{ $sentence }}</h1>
 <p class="quiet">{{ $statement->kind }} {{ $statement->fingerprint }}@if($statement->first_us), first seen {{

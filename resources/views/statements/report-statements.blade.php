@@ -1,5 +1,5 @@
 @php use Fulcrion\Core\Text\Quantity; use Fulcrion\Core\Telemetry\Fact; @endphp
-<x-report title="Statements of {{ $scope->cluster->name }}" :style="$style" :scope="$scope" :madeAt="$madeAt">
+<x-report title="Statements of {{ $scope->cluster->name }}" :style="$style" :about="$about" :madeAt="$madeAt">
 <h1>{{ $sentence }}</h1>
 @if(! $scope->filter->isEmpty())<p class="quiet">Filter: {{ collect($scope->filter->query())->map(fn ($value,
     $name) => $name.' '.implode(', ', (array) $value))->implode('; ') }}</p>@endif

@@ -1,11 +1,1 @@
-@if(! $run->isOver())
-<div id="tuning-progress" class="notice" role="status" hx-get="{{ address('tuning.show', $run->id) }}" hx-trigger="every 1s"
-    hx-swap="outerHTML">
-    <p class="tight"><strong>Tuning</strong>: {{ $run->progress }}{{ $run->stop_asked ? '; it is being stopped' : '' }}</p>
-    <x-progress :of="$run->done_share" label="Progress" />
-    @can('run')@unless($run->stop_asked)<form method="post" action="{{ address('tuning.stop', $run->id) }}">@csrf<button
-        class="plain">Stop</button></form>@endunless @endcan
-</div>
-@else
-<div id="tuning-progress" data-reloads></div>
-@endif
+<x-run-progress :run="$run" id="tuning-progress" what="Tuning" :address="address('tuning.show', $run->id)" stop="tuning.stop" />

@@ -5,7 +5,7 @@
     @if($page->known === [])<x-empty>No cluster is there yet. <a href="{{ address('cluster.create') }}">Add one</a>.</x-empty>@else
     <x-figure :figure="$page->figure()" name="Days of use" />
     @can('make-days')
-    <h2>Make days anew</h2>
+    <h2>Rebuild days</h2>
     <p>Days that are not closed are made from their load. Those that are closed stay as they are, and what their load has otherwise is
         added to them as a correction of today. Doing it twice changes nothing more.</p>
     <form class="form-grid" method="post" action="{{ address('usage.make-days') }}">@csrf
@@ -13,7 +13,7 @@
         old('from') }}">@error('from')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
         <label for="d-to">Last day</label><input class="form-control" id="d-to" name="to" type="date" required value="{{ old('to') }}">
         @error('to')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
-        <span></span><div><button class="btn btn-primary">Make them anew</button></div>
+        <span></span><div><button class="btn btn-primary">Rebuild them</button></div>
     </form>
     @endcan
     @if($run !== null && $run->isOver())

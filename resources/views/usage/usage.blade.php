@@ -66,8 +66,8 @@
     <h2>Corrected since</h2>
     <x-table name="Days corrected since they were closed"><thead><tr><th scope="col">Day</th><th scope="col">Cluster</th>
         <th scope="col">Corrected</th></tr></thead>
-    <tbody>@foreach($page->corrections as $one)<tr><td class="nowrap">{{ moment((int) $one->day_at * 1_000_000,
-        App\Platform\Support\MomentStyle::Day, new DateTimeZone('UTC')) }}</td><td>{{ $one->name }}</td>
+    <tbody>@foreach($page->corrections as $one)<tr>
+        <td class="nowrap">{{ onUtc((int) $one->day_at, App\Platform\Support\MomentStyle::Day) }}</td><td>{{ $one->name }}</td>
         <td class="nowrap">{{ moment((int) $one->corrected_at * 1_000_000) }}</td></tr>@endforeach</tbody></x-table>
     @endif
     @endif

@@ -111,6 +111,18 @@ final class UsageTest extends TestCase
         self::assertSame('28 February 2026', $last->sameOfMonthBefore()->describe());
     }
 
+    public function test_a_week_begins_on_monday(): void
+    {
+        // 2026-11-23 is a Monday; its first second, one within and the last before the next Monday lie in the same week.
+        foreach (['2026-11-23 00:00:00', '2026-11-26 13:20:00', '2026-11-29 23:59:59'] as $moment) {
+            self::assertSame('23 to 29 November 2026', Days::week((int) strtotime("{$moment} UTC"))->describe(), $moment);
+        }
+        self::assertSame('30 November to 6 December 2026', Days::week((int) strtotime('2026-11-30 UTC'))->describe());
+        for ($at = 1_700_000_000; $at < 1_702_000_000; $at += 40_007) {
+            self::assertSame(strtotime('monday this week', $at - $at % 86_400), Days::week($at)->from);
+        }
+    }
+
     #[TestWith(['2026-13'])]
     #[TestWith(['26-01'])]
     #[TestWith(["2026-01\n"])]
