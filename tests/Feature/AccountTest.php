@@ -148,6 +148,14 @@ final class AccountTest extends TestCase
         libxml_use_internal_errors(true);
         self::assertTrue($document->loadHTML($html));
         libxml_clear_errors();
+        // Whatever its figure is drawn with has a colour in the style that the file carries (tests run without built styles).
+        $style = (string) file_get_contents(resource_path('scss/report.scss'));
+        preg_match_all('~<(?:rect|line|text)\b[^>]* class="([a-z-]+)"~', $html, $marks);
+        self::assertContains('before-bar', $marks[1]);
+        self::assertContains('after-bar', $marks[1]);
+        foreach (array_unique($marks[1]) as $mark) {
+            self::assertMatchesRegularExpression("~\\.{$mark} \\{[^}]*(?:fill|stroke):~", $style, $mark);
+        }
         $pdf = (string) $this->get("/meter/team/account.pdf?{$query}")->assertOk()->assertHeader('Content-Type', 'application/pdf')
             ->getContent();
         self::assertStringStartsWith('%PDF-', $pdf);
