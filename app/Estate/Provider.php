@@ -8,9 +8,15 @@ use App\Platform\Sections\Bench;
 use App\Platform\Sections\Capability;
 use App\Platform\Sections\Page;
 use App\Platform\Support\Role;
+use Fulcrion\Core\Usage\Calendar;
 
 final class Provider extends Capability
 {
+    public function register(): void
+    {
+        $this->app->scoped(Calendar::class, static fn (): Calendar => (new EstateCalendar())->read());
+    }
+
     protected function pages(): array
     {
         return [new Page(Bench::Tend, '', 'Clusters', 'cluster.index')];

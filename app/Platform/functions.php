@@ -6,6 +6,7 @@ use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\MomentStyle;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Usage\Calendar;
 use Illuminate\Http\Request;
 use Illuminate\Http\UploadedFile;
 use Illuminate\Support\Facades\Route as Routes;
@@ -46,13 +47,23 @@ function upload(Request $request, string $name = 'file'): UploadedFile
 }
 
 /**
- * A moment by UTC, the same for all readers, as days of use are counted.
+ * A moment by UTC, the same for all readers; a date of use, which is written as if it were of UTC.
  *
  * @param  int  $at seconds since 1970-01-01 UTC
  */
 function onUtc(int $at, MomentStyle $as): string
 {
     return moment($at * 1_000_000, $as, new DateTimeZone('UTC'));
+}
+
+/**
+ * A moment by the clocks of the estate, the same for all readers.
+ *
+ * @param  int  $at seconds since 1970-01-01 UTC
+ */
+function onClocks(int $at, MomentStyle $as): string
+{
+    return moment($at * 1_000_000, $as, app(Calendar::class)->zone);
 }
 
 /**

@@ -53,7 +53,10 @@ final class Provider extends Capability
 
     protected function abilities(): array
     {
-        return ['keep-views' => Role::cases(), 'limit-viewers' => [Role::Owner], 'make-days' => [Role::Engineer, Role::Owner]];
+        return [
+            'keep-views' => Role::cases(), 'limit-viewers' => [Role::Owner], 'make-days' => [Role::Engineer, Role::Owner],
+            'set-zone' => [Role::Owner],
+        ];
     }
 
     protected function schedule(Schedule $schedule): void

@@ -28,6 +28,7 @@ Route::middleware(['auth', 'role:any'])
             Route::post('/days', [DayController::class, 'make'])->name('usage.make-days');
             Route::post('/days/{run}/stop', [DayController::class, 'stop'])->name('usage.stop-days')->whereNumber('run');
         });
+        Route::post('/days/zone', [DayController::class, 'zone'])->name('usage.zone')->middleware('can:set-zone');
         Route::middleware('can:limit-viewers')->group(static function (): void {
             Route::get('/viewers', [LimitController::class, 'index'])->name('usage.limits');
             Route::post('/viewers/{user}', [LimitController::class, 'set'])->name('usage.limit');

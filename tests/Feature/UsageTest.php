@@ -6,14 +6,15 @@ namespace Tests\Feature;
 
 use App\Access\Application\PublishedTeams;
 use App\Access\Models\PolicyVersion;
+use App\Estate\EstateCalendar;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Role;
-use App\Telemetry\Usage\DayFacts;
-use App\Telemetry\Usage\DayOutcome;
 use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
+use App\Usage\Application\DayFacts;
 use App\Usage\Application\DayMaker;
+use App\Usage\Application\DayOutcome;
 use App\Usage\Application\RemakeDays;
 use App\Usage\Models\UsageRun;
 use Fulcrion\Core\Usage\TeamMembership;
@@ -287,14 +288,14 @@ final class UsageTest extends TestCase
         $this->get('/meter/days', ['HX-Request' => 'true', 'HX-Target' => 'days-progress'])->assertOk()
             ->assertSee('Rebuilding days')->assertDontSee('<h1>', false);
         $this->post("/meter/days/{$run->id}/stop")->assertRedirect('/meter/days');
-        (new RemakeDays($run->id))->handle(app(DayMaker::class));
+        (new RemakeDays($run->id))->handle(app(DayMaker::class), new EstateCalendar());
         self::assertSame('stopped', $run->refresh()->state);
         self::assertSame(0, DB::table('usage_facts')->count(), 'it was stopped before the first day');
         $this->get('/meter/days')->assertSee('the days it had come to are made');
         // It can be asked for again.
         $this->post('/meter/days', ['from' => '2026-11-16', 'to' => '2026-11-18'])->assertSessionMissing('failed');
         $run = UsageRun::query()->orderByDesc('id')->firstOrFail();
-        (new RemakeDays($run->id))->handle(app(DayMaker::class));
+        (new RemakeDays($run->id))->handle(app(DayMaker::class), new EstateCalendar());
         self::assertSame(['done', ['Fernhill' => '2 days closed']], [$run->refresh()->state, $run->result]);
     }
 

@@ -9,7 +9,7 @@ use App\Ledger\Notifications\Dispatcher;
 use App\Ledger\Notifications\OutboxChannel;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
-use App\Telemetry\Usage\DayFacts;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Illuminate\Notifications\AnonymousNotifiable;
 use Illuminate\Support\Facades\DB;
@@ -113,7 +113,7 @@ final readonly class Accounts
     /** The month that ended last; it is closed when its last day is. */
     public static function month(int $now): Days
     {
-        return Days::parse('last month', $now - DayFacts::PATIENCE_SECONDS);
+        return Days::parse('last month', app(Calendar::class)->shown($now - Calendar::CLOSED_AFTER_SECONDS));
     }
 
     /**
@@ -124,12 +124,13 @@ final readonly class Accounts
     public function due(int $now): int
     {
         $month = self::month($now);
+        $calendar = app(Calendar::class);
         $sent = 0;
         foreach ($this->schedules() as $schedule) {
-            $day = $month->to + ((int) $schedule->day - 1) * DayFacts::DAY;
-            $isDue = $now >= $day && $schedule->confirmed_us !== null;
+            $day = $month->to + ((int) $schedule->day - 1) * Days::DAY;
+            $isDue = $now >= $calendar->begin($day) && $schedule->confirmed_us !== null;
             // Who was written down after that day gets the next one.
-            $isNew = (int) $schedule->confirmed_us >= ($day + DayFacts::DAY) * 1_000_000;
+            $isNew = (int) $schedule->confirmed_us >= $calendar->end($day) * 1_000_000;
             if ($isDue && ! $isNew && (string) $schedule->last_month < gmdate('Y-m', $month->from)) {
                 $this->send($schedule, $month, $now, 'the schedule');
                 $sent++;

@@ -14,6 +14,7 @@ use Brick\Math\RoundingMode;
 use Fulcrion\Core\Cost\Bill\BillMatch;
 use Fulcrion\Core\Cost\Bill\Reconciliation;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Usage\Calendar;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use stdClass;
@@ -44,12 +45,13 @@ final readonly class BillPage
         }
         $names = $computed = $ran = $known = [];
         $currency = $bill->currency;
+        // Days of a bill are days of UTC.
         [$from, $to] = [(int) $bill->from_at, (int) $bill->to_at];
         // A cluster the bill does not name has a bill of its own.
         foreach (Cluster::query()->whereIn('slug', array_keys($billed))->orderBy('name')->get() as $cluster) {
             $names[$cluster->slug] = $cluster->name;
             $currency = $prices->rule($cluster)->currency;
-            $computed[$cluster->slug] = ClusterCost::daily($cluster, $prices->book($cluster), $from, $to);
+            $computed[$cluster->slug] = ClusterCost::daily($cluster, $prices->book($cluster), $from, $to, Calendar::utc());
             [$ran[$cluster->slug], $span] = self::use($cluster, $from, $to);
             if ($span !== null) {
                 $known[$cluster->slug] = $span;

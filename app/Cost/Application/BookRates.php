@@ -14,6 +14,7 @@ use Fulcrion\Core\Cost\Price;
 use Fulcrion\Core\Cost\PriceBook;
 use Fulcrion\Core\Cost\PriceKind;
 use Fulcrion\Core\Cost\Rates;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Support\Facades\Cache;
@@ -83,7 +84,7 @@ final class BookRates implements MoneyRates
 
     private function measured(Cluster $cluster, int $now): ?BigDecimal
     {
-        $today = $now - $now % self::DAY;
+        $today = app(Calendar::class)->day($now);
         $first = DB::table('usage_origin_days')->where('cluster_id', $cluster->id)->min('day_at');
         // What is not over would be paid for and not yet used; where nothing else is known, it is better than nothing.
         $days = $first === null || (int) $first >= $today ? new Days($today, $today + self::DAY)

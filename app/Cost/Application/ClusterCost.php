@@ -15,6 +15,7 @@ use Fulcrion\Core\Cost\Allocation;
 use Fulcrion\Core\Cost\CostLine;
 use Fulcrion\Core\Cost\PriceBook;
 use Fulcrion\Core\Cost\PriceKind;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Support\Facades\DB;
@@ -59,14 +60,16 @@ final readonly class ClusterCost
             return null;
         }
         $rule = $prices->rule($cluster);
+        $calendar = app(Calendar::class);
+        [$from, $end] = $calendar->span($days);
         // A day that is not over has cost so much as of it is over.
-        $to = min($days->to, max($days->from + 1, $now));
-        $standing = $book->standing($days->from, $to, self::monthOf(...));
+        $to = min($end, max($from + 1, $now));
+        $standing = $book->standing($from, $to, $calendar->month(...));
         $use = self::use($cluster, $days, [$rule->follows, UsageMeasure::Scanned], $by, $withTeam);
-        $byUse = self::scanned($cluster, $book, $days->from, $to);
-        $workers = WorkerUse::of($cluster, $days->from, $to);
-        $workerLines = $workers->lines($book, $days->from, $to);
-        $busy = self::busy($cluster, $days->from, $to);
+        $byUse = self::scanned($cluster, $book, $from, $to, $calendar);
+        $workers = WorkerUse::of($cluster, $from, $to, $calendar);
+        $workerLines = $workers->lines($book, $from, $to);
+        $busy = self::busy($cluster, $days, $to - $from);
 
         return new self(
             $cluster,
@@ -86,15 +89,18 @@ final readonly class ClusterCost
     }
 
     /**
-     * What a cluster cost day by day, not rounded.
+     * What a cluster cost day by day, not rounded. Use is counted by days of the estate; where it is asked for by those of another
+     * calendar, such as a bill's, each stands for the same date there.
      *
      * @return list<CostLine> none longer than the day it lies in
      */
-    public static function daily(Cluster $cluster, PriceBook $book, int $from, int $to): array
+    public static function daily(Cluster $cluster, PriceBook $book, int $from, int $to, Calendar $by): array
     {
-        $lines = [...self::scanned($cluster, $book, $from, $to), ...WorkerUse::of($cluster, $from, $to)->lines($book, $from, $to)];
-        for ($day = $from - $from % 86_400; $day < $to; $day += 86_400) {
-            array_push($lines, ...$book->standing(max($from, $day), min($to, $day + 86_400), self::monthOf(...)));
+        $lines = [
+            ...self::scanned($cluster, $book, $from, $to, $by), ...WorkerUse::of($cluster, $from, $to, $by)->lines($book, $from, $to),
+        ];
+        for ($day = $by->day($from); $by->begin($day) < $to; $day += Days::DAY) {
+            array_push($lines, ...$book->standing(max($from, $by->begin($day)), min($to, $by->end($day)), $by->month(...)));
         }
 
         return $lines;
@@ -136,16 +142,15 @@ final readonly class ClusterCost
     /**
      * Of each hour the share in which something ran: more than one statement at once is no more than all of it.
      */
-    private static function busy(Cluster $cluster, int $from, int $to): float
+    private static function busy(Cluster $cluster, Days $days, int $seconds): float
     {
-        $hours = max(1.0, ($to - $from) / 3_600);
-        $busy = DB::scalar(
-            'SELECT SUM(LEAST(1, h.load_us / 3600000000)) FROM (SELECT bucket_at, SUM(load_us) AS load_us FROM load_by_origin_hour WHERE '
-                .'cluster_id = ? AND bucket_at >= ? AND bucket_at < ? GROUP BY bucket_at) h',
-            [$cluster->id, $from, $to],
-        );
+        $busyUs = DB::table('usage_days')
+            ->where('cluster_id', $cluster->id)
+            ->where('day_at', '>=', $days->from)
+            ->where('day_at', '<', $days->to)
+            ->sum('busy_us');
 
-        return min(1.0, (float) $busy / $hours);
+        return min(1.0, (float) $busyUs / 1e6 / max(3_600, $seconds));
     }
 
     /**
@@ -153,25 +158,27 @@ final readonly class ClusterCost
      *
      * @return list<CostLine>
      */
-    private static function scanned(Cluster $cluster, PriceBook $book, int $from, int $to): array
+    private static function scanned(Cluster $cluster, PriceBook $book, int $from, int $to, Calendar $by): array
     {
         $lines = [];
         $before = BigDecimal::zero();
-        $month = self::monthOf($from);
+        $first = $by->day($from);
+        $month = Days::month(gmdate('Y-m', $first));
         foreach (
             DB::select(
                 'SELECT day_at, SUM(bytes_scanned) AS bytes FROM usage_origin_days WHERE cluster_id = ? AND day_at >= ? AND day_at < ? '
                     .'GROUP BY day_at ORDER BY day_at',
-                [$cluster->id, $month[0], $to],
+                [$cluster->id, $month->from, $by->day($to - 1) + Days::DAY],
             ) as $row
         ) {
             $day = (int) $row->day_at;
-            if ($day >= $month[1]) {
-                [$month, $before] = [self::monthOf($day), BigDecimal::zero()];
+            if ($day >= $month->to) {
+                [$month, $before] = [Days::month(gmdate('Y-m', $day)), BigDecimal::zero()];
             }
             $used = BigDecimal::of((string) max(0, (int) $row->bytes))->dividedBy(self::TEBIBYTE, 12, RoundingMode::HALF_EVEN);
-            if ($day >= $from) {
-                array_push($lines, ...$book->used(PriceKind::ScannedTebibyte, '', $used, $before, $day, $day, min($to, $day + 86_400)));
+            if ($day >= $first) {
+                $at = max($from, $by->begin($day));
+                array_push($lines, ...$book->used(PriceKind::ScannedTebibyte, '', $used, $before, $at, $at, min($to, $by->end($day))));
             }
             $before = $before->plus($used);
         }
@@ -198,15 +205,5 @@ final readonly class ClusterCost
         }
 
         return $use;
-    }
-
-    /**
-     * @return array{int, int}
-     */
-    private static function monthOf(int $at): array
-    {
-        $month = Days::month(gmdate('Y-m', $at));
-
-        return [$month->from, $month->to];
     }
 }

@@ -11,14 +11,14 @@ use Brick\Math\BigDecimal;
 use Fulcrion\Core\Cost\Bill\ChargeCategory;
 use Fulcrion\Core\Cost\CostLine;
 use Fulcrion\Core\Cost\PriceKind;
-use Fulcrion\Core\Usage\Days;
+use Fulcrion\Core\Usage\Calendar;
 
 /**
  * What clusters cost as lines of the open format, FOCUS 1.0: one for each thing that is paid for and each day, not rounded.
  */
 final readonly class FocusFile
 {
-    public function __construct(private Prices $prices)
+    public function __construct(private Prices $prices, private Calendar $calendar)
     {
     }
 
@@ -32,10 +32,11 @@ final readonly class FocusFile
             if ($scope->cluster !== null && ! $cluster->is($scope->cluster)) {
                 continue;
             }
-            $to = min($scope->days->to, max($scope->days->from + 1, $now));
             $currency = $this->prices->rule($cluster)->currency;
-            foreach (ClusterCost::daily($cluster, $this->prices->book($cluster), $scope->days->from, $to) as $line) {
-                $rows[] = self::row($cluster, $currency, $line);
+            [$from, $end] = $this->calendar->span($scope->days);
+            $to = min($end, max($from + 1, $now));
+            foreach (ClusterCost::daily($cluster, $this->prices->book($cluster), $from, $to, $this->calendar) as $line) {
+                $rows[] = self::row($cluster, $currency, $line, $this->calendar);
             }
         }
 
@@ -53,10 +54,10 @@ final readonly class FocusFile
     /**
      * @return array<string, string>
      */
-    private static function row(Cluster $cluster, string $currency, CostLine $line): array
+    private static function row(Cluster $cluster, string $currency, CostLine $line, Calendar $calendar): array
     {
         $at = static fn (int $second): string => gmdate('Y-m-d\TH:i:s\Z', $second);
-        $month = Days::month(gmdate('Y-m', $line->from));
+        $month = $calendar->month($line->from);
         $isDiscount = $line->kind === PriceKind::Discount;
         $amount = (string) $line->amount->stripTrailingZeros();
         [$quantity, $price, $unit] = $isDiscount ? ['', '', '']
@@ -65,8 +66,8 @@ final readonly class FocusFile
         return [
             'BillingAccountId' => 'fulcrion',
             'BillingCurrency' => $currency,
-            'BillingPeriodStart' => $at($month->from),
-            'BillingPeriodEnd' => $at($month->to),
+            'BillingPeriodStart' => $at($month[0]),
+            'BillingPeriodEnd' => $at($month[1]),
             'ChargePeriodStart' => $at($line->from),
             'ChargePeriodEnd' => $at($line->to),
             'ChargeCategory' => ($isDiscount ? ChargeCategory::Adjustment : ChargeCategory::Usage)->value,
@@ -104,6 +105,6 @@ final readonly class FocusFile
     {
         $zero = BigDecimal::zero();
 
-        return self::row(new Cluster(), '', new CostLine(PriceKind::NodeHour, '', $zero, $zero, $zero, 0, 1));
+        return self::row(new Cluster(), '', new CostLine(PriceKind::NodeHour, '', $zero, $zero, $zero, 0, 1), Calendar::utc());
     }
 }

@@ -12,6 +12,7 @@ use App\Ledger\Proofs\Promise;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use Brick\Math\BigDecimal;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageBridge;
 use Fulcrion\Core\Usage\UsageChange;
@@ -29,7 +30,7 @@ final readonly class Savings
     /** Days before a change that what statements took is read from. */
     private const BEFORE = 28;
 
-    public function __construct(private UsageReader $reader, private Promise $promise, private Worth $worth)
+    public function __construct(private UsageReader $reader, private Promise $promise, private Worth $worth, private Calendar $calendar)
     {
     }
 
@@ -100,8 +101,10 @@ final readonly class Savings
     private function of(Change $change, ?ProofRecord $proof, array $statements, array $borders, int $now): Saved
     {
         $promised = $proof === null ? null : $this->promise->usPerWeek($proof);
-        $applied = intdiv((int) $change->applied_us, 1_000_000);
-        $end = $change->state === ChangeState::Undone ? intdiv((int) $change->undone_us, 1_000_000) : $now;
+        // By the days of the estate.
+        $applied = $this->calendar->shown(intdiv((int) $change->applied_us, 1_000_000));
+        $end = $this->calendar->shown($change->state === ChangeState::Undone ? intdiv((int) $change->undone_us, 1_000_000) : $now);
+        $borders = array_map($this->calendar->shown(...), $borders);
         $since = self::since($applied, min([$end, ...array_filter($borders, static fn (int $at): bool => $at >= $applied)]));
         $before = self::before($applied, max([0, ...array_filter($borders, static fn (int $at): bool => $at < $applied)]));
         $bridge = $since === null || $before === null || $statements === [] ? null : UsageBridge::of(
@@ -137,8 +140,8 @@ final readonly class Savings
     /** The whole days after that of the change, four weeks at most; null where there is none yet. */
     private static function since(int $applied, int $end): ?Days
     {
-        $from = $applied - $applied % self::DAY + self::DAY;
-        $to = min($end - $end % self::DAY, $from + self::BEFORE * self::DAY);
+        $from = Days::start($applied) + self::DAY;
+        $to = min(Days::start($end), $from + self::BEFORE * self::DAY);
 
         return $to <= $from ? null : new Days($from, $to);
     }
@@ -146,8 +149,8 @@ final readonly class Savings
     /** The whole days before that of the change, after what changed the same statements last; null where there is none. */
     private static function before(int $applied, int $last): ?Days
     {
-        $to = $applied - $applied % self::DAY;
-        $from = max($to - self::BEFORE * self::DAY, $last === 0 ? 0 : $last - $last % self::DAY + self::DAY);
+        $to = Days::start($applied);
+        $from = max($to - self::BEFORE * self::DAY, $last === 0 ? 0 : Days::start($last) + self::DAY);
 
         return $to <= $from ? null : new Days($from, $to);
     }

@@ -12,6 +12,7 @@ use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
 use Fulcrion\Core\Cost\Allocation;
 use Fulcrion\Core\Cost\CostBridge;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageBridge;
 use Fulcrion\Core\Usage\UsageChange;
@@ -35,6 +36,7 @@ final readonly class TeamAccounts
         private Prices $prices,
         private Savings $savings,
         private Remedies $remedies,
+        private Calendar $calendar,
     ) {
     }
 
@@ -100,7 +102,7 @@ final readonly class TeamAccounts
                 $of->allocation->shared[$team] ?? TeamAccount::zero(), $of->allocation->own[$team] ?? TeamAccount::zero(),
             ];
             [$shared, $own] = $part($cost);
-            $before = ! $knows || $this->prices->book($cluster)->inForce($scope->against->from) === [] ? null
+            $before = ! $knows || $this->prices->book($cluster)->inForce($this->calendar->begin($scope->against->from)) === [] ? null
                 : ClusterCost::of($cluster, $scope->against, $this->prices, $now);
             $then = $before === null ? null : $part($before);
             $costs[] = new TeamCost(

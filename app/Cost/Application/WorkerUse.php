@@ -12,6 +12,7 @@ use Brick\Math\RoundingMode;
 use Fulcrion\Core\Cost\CostLine;
 use Fulcrion\Core\Cost\PriceBook;
 use Fulcrion\Core\Cost\PriceKind;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\TeamBook;
 use Illuminate\Support\Facades\DB;
 
@@ -24,14 +25,12 @@ final readonly class WorkerUse
     /** What runs of jobs are called where what is asked for is known of statements only. */
     public const JOBS = "\0jobs";
 
-    private const DAY = 86_400;
-
     private const HOUR_US = 3_600_000_000;
 
     /**
      * @param  list<array{int, string, int}>  $parts start of the day, owner, microseconds of workers
      */
-    private function __construct(private array $parts)
+    private function __construct(private array $parts, private Calendar $calendar)
     {
     }
 
@@ -39,7 +38,7 @@ final readonly class WorkerUse
      * @param  int  $from Unix seconds
      * @param  int  $to end; runs that go on are counted up to it
      */
-    public static function of(Cluster $cluster, int $from, int $to): self
+    public static function of(Cluster $cluster, int $from, int $to, Calendar $by): self
     {
         $parts = [];
         foreach (
@@ -55,14 +54,14 @@ final readonly class WorkerUse
             $end = (int) $run->ended_us < 0 ? $to * 1_000_000 : min((int) $run->ended_us, $to * 1_000_000);
             $at = max((int) $run->started_us, $from * 1_000_000);
             while ($at < $end) {
-                $day = intdiv($at, 1_000_000) - intdiv($at, 1_000_000) % self::DAY;
-                $until = min($end, ($day + self::DAY) * 1_000_000);
+                $day = $by->day(intdiv($at, 1_000_000));
+                $until = min($end, $by->end($day) * 1_000_000);
                 $parts[] = [$day, (string) $run->owner, (int) $run->workers * ($until - $at)];
                 $at = $until;
             }
         }
 
-        return new self($parts);
+        return new self($parts, $by);
     }
 
     /**
@@ -80,9 +79,9 @@ final readonly class WorkerUse
         $lines = [];
         foreach ($days as $day => $us) {
             $hours = BigDecimal::of($us)->dividedBy(self::HOUR_US, PriceBook::SCALE, RoundingMode::HALF_EVEN);
-            $begin = max($from, $day);
+            $begin = max($from, $this->calendar->begin($day));
             array_push($lines, ...$book->used(
-                PriceKind::WorkerHour, '', $hours, BigDecimal::zero(), $begin, $begin, min($to, $day + self::DAY),
+                PriceKind::WorkerHour, '', $hours, BigDecimal::zero(), $begin, $begin, min($to, $this->calendar->end($day)),
             ));
         }
 
@@ -97,7 +96,7 @@ final readonly class WorkerUse
         $book = $this->parts === [] ? null : new TeamBook(app(TeamDirectory::class)->memberships());
         $use = [];
         foreach ($this->parts as [$day, $owner, $us]) {
-            $team = $book?->on($owner, $day + self::DAY) ?? TeamBook::UNASSIGNED;
+            $team = $book?->on($owner, $this->calendar->end($day)) ?? TeamBook::UNASSIGNED;
             $key = ($withTeam ? $team.ClusterCost::SEPARATOR : '').match ($by) {
                 UsageField::Team => $team,
                 UsageField::Person => $owner,

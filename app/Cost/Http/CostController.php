@@ -20,10 +20,12 @@ use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use Brick\Math\BigDecimal;
+use DateTimeImmutable;
 use Fulcrion\Core\Cost\Allocation;
 use Fulcrion\Core\Cost\IdleRule;
 use Fulcrion\Core\Cost\Price;
 use Fulcrion\Core\Cost\PriceKind;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
@@ -88,6 +90,7 @@ final readonly class CostController
             'cluster' => $cluster,
             'rows' => $cluster === null ? [] : $this->prices->rows($cluster),
             'rule' => $cluster === null ? null : $this->prices->rule($cluster),
+            'zone' => app(Calendar::class)->zone->getName(),
         ]);
     }
 
@@ -98,7 +101,7 @@ final readonly class CostController
             PriceKind::from($data['kind']),
             trim((string) ($data['name'] ?? '')),
             BigDecimal::of($data['amount']),
-            (int) strtotime("{$data['from']} UTC"),
+            (new DateTimeImmutable($data['from'], app(Calendar::class)->zone))->getTimestamp(),
             BigDecimal::of($data['quantity'] ?? '1'),
             BigDecimal::of($data['above'] ?? '0'),
             (bool) ($data['is_reserved'] ?? false),

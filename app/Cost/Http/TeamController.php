@@ -10,13 +10,13 @@ use App\Cost\Application\TeamAccounts;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Telemetry\Usage\UsageLimits;
+use App\Telemetry\Usage\UsageScope;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
 use Illuminate\Http\Response;
-use InvalidArgumentException;
 
 /**
  * One team: its use, its cost, what changed and what would help.
@@ -32,7 +32,7 @@ final readonly class TeamController
     public function show(Request $request, #[CurrentUser] User $user): View
     {
         $teams = self::teams($user);
-        [$text, $days, $complaint] = self::days($request);
+        [$text, $days, $complaint] = UsageScope::days($request, Clock::seconds(), self::DEFAULT);
         $account = $this->account($request, $user, $teams, $days);
 
         return view('cost.team', [
@@ -46,7 +46,7 @@ final readonly class TeamController
 
     public function file(Request $request, #[CurrentUser] User $user, AccountFile $files, string $document): Response
     {
-        [, $days] = self::days($request);
+        [, $days] = UsageScope::days($request, Clock::seconds(), self::DEFAULT);
         $account = $this->account($request, $user, self::teams($user), $days);
         abort_if($account === null, 404, 'No team has used anything yet.');
 
@@ -99,19 +99,5 @@ final readonly class TeamController
             Clock::seconds(),
             (is_string($measure) ? UsageMeasure::tryFrom($measure) : null) ?? UsageMeasure::InFlight,
         );
-    }
-
-    /**
-     * @return array{string, Days, string|null} as it was typed, the days, and what was wrong with them
-     */
-    private static function days(Request $request): array
-    {
-        $text = $request->query('days');
-        $text = is_string($text) && trim($text) !== '' ? mb_substr(trim($text), 0, 190) : self::DEFAULT;
-        try {
-            return [$text, Days::parse($text, Clock::seconds()), null];
-        } catch (InvalidArgumentException $error) {
-            return [self::DEFAULT, Days::parse(self::DEFAULT, Clock::seconds()), $error->getMessage()];
-        }
     }
 }

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace App\Telemetry\Usage;
 
 use App\Platform\Support\MomentStyle;
+use DateTimeImmutable;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 
 /**
@@ -82,7 +84,7 @@ final readonly class UsageAxis
         };
     }
 
-    /** Whether it distinguishes hours of one day, of which only the load knows, as long as it is kept. */
+    /** Whether it distinguishes hours of one day, which are not kept as long as days are. */
     public function isOfHours(): bool
     {
         return in_array($this->key, ['hour', 'daytime'], true);
@@ -93,12 +95,17 @@ final readonly class UsageAxis
         return $this->field?->label() ?? ($this->key === 'daytime' ? 'hour of the day' : $this->key);
     }
 
-    public function column(): string
+    /**
+     * @param  Calendar  $calendar of the days, and of the hours they have
+     * @param  Days  $days that are asked for
+     */
+    public function column(Calendar $calendar, Days $days): string
     {
         return match (true) {
             $this->field !== null => $this->field->column(),
             $this->key === 'hour' => 'f.hour_at',
-            $this->key === 'daytime' => 'FLOOR(f.hour_at % '.self::DAY.' / '.self::HOUR.')',
+            $this->key === 'daytime' => 'FLOOR('.ShownTime::of($calendar, 'f.hour_at', ...$calendar->span($days)).
+                ' % '.self::DAY.' / '.self::HOUR.')',
             $this->key === 'week' => 'f.day_at - (f.day_at - '.Days::MONDAY.') % '.Days::WEEK,
             $this->key === 'month' => "DATE_FORMAT('1970-01-01' + INTERVAL f.day_at SECOND, '%Y-%m')",
             default => 'f.day_at',
@@ -108,16 +115,18 @@ final readonly class UsageAxis
     /**
      * The value of an axis of time that a moment has.
      *
-     * @param  int  $at start of an hour or a day, in Unix seconds
+     * @param  int  $at start of an hour, in Unix seconds
      */
-    public function at(int $at): string
+    public function at(int $at, Calendar $calendar): string
     {
+        $shown = $calendar->shown($at);
+
         return match ($this->key) {
-            'hour' => (string) ($at - $at % self::HOUR),
-            'daytime' => (string) intdiv($at % self::DAY, self::HOUR),
-            'week' => (string) Days::week($at)->from,
-            'month' => gmdate('Y-m', $at),
-            default => (string) ($at - $at % self::DAY),
+            'hour' => (string) $at,
+            'daytime' => (string) intdiv($shown % self::DAY, self::HOUR),
+            'week' => (string) Days::week($shown)->from,
+            'month' => gmdate('Y-m', $shown),
+            default => (string) Days::start($shown),
         };
     }
 
@@ -131,6 +140,15 @@ final readonly class UsageAxis
         };
     }
 
+    /** By the clocks of the estate; the offset is only said where they differ from UTC. */
+    private static function hour(int $at): string
+    {
+        $calendar = app(Calendar::class);
+
+        return moment($at * 1_000_000, MomentStyle::Minute, $calendar->zone).
+            ($calendar->isUtc() ? '' : (new DateTimeImmutable("@{$at}"))->setTimezone($calendar->zone)->format(' (P)'));
+    }
+
     private static function said(int $at, MomentStyle $style): string
     {
         return onUtc($at, $style);
@@ -142,7 +160,7 @@ final readonly class UsageAxis
         return match (true) {
             $this->field !== null => $value === '' ? $this->field->none() : $value,
             $this->key === 'month' => self::said((int) strtotime("{$value}-01 UTC"), MomentStyle::Month),
-            $this->key === 'hour' => self::said((int) $value, MomentStyle::Minute),
+            $this->key === 'hour' => self::hour((int) $value),
             $this->key === 'daytime' => sprintf('%02d to %02d h', (int) $value, (int) $value + 1),
             $this->key === 'week' => 'from '.self::said((int) $value, MomentStyle::ShortDay),
             default => self::said((int) $value, MomentStyle::Weekday),

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace App\Telemetry\Usage;
 
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Illuminate\Support\Facades\DB;
 
@@ -13,6 +14,20 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class UsageFold
 {
+    /** Where each measure comes from in the sums of load. */
+    public const SOURCES = [
+        'executions' => 'l.executions',
+        'in_flight_us' => 'l.load_us',
+        'cpu_us' => 'l.cpu_us',
+        'queued_us' => 'l.queued_us',
+        'bytes_scanned' => 'l.bytes_scanned',
+        'bytes_spilled' => 'l.bytes_spilled',
+        'rows_returned' => 'l.rows_returned',
+        'errors' => 'l.errors + l.cancelled + l.timed_out',
+    ];
+
+    private Calendar $calendar;
+
     /**
      * @param  list<UsageAxis>  $axes
      * @param  list<string>  $sums columns of the facts
@@ -25,6 +40,7 @@ final readonly class UsageFold
         private array $sums,
         private array $among = [],
     ) {
+        $this->calendar = app(Calendar::class);
     }
 
     /** By what the axes are called: by0, by1 and the sums; an axis of time is by its start. */
@@ -47,7 +63,8 @@ final readonly class UsageFold
     {
         $keys = [];
         foreach ($this->axes as $i => $axis) {
-            $keys[$axis->field?->key() ?? "k{$i}"] = $axis->field === null ? "{$axis->column()} AS k{$i}" : "f.{$axis->field->key()}";
+            $column = $axis->column($this->calendar, $this->days);
+            $keys[$axis->field?->key() ?? "k{$i}"] = $axis->field === null ? "{$column} AS k{$i}" : "f.{$axis->field->key()}";
         }
         $sums = implode(', ', array_map(static fn (string $sum): string => "SUM(f.{$sum}) AS {$sum}", $this->sums));
         $group = $keys === [] ? '' : ' GROUP BY '.implode(', ', array_keys($keys));
@@ -72,16 +89,18 @@ final readonly class UsageFold
      *
      * @param  string  $more further columns of the load l
      */
-    public static function load(string $table, string $more = '', string $where = '1 = 1'): string
+    public function load(string $table, string $more, string $where): string
     {
+        [$from, $to] = $this->calendar->span($this->days);
+        $day = ShownTime::day($this->calendar, 'l.bucket_at', $from, $to);
         $sums = [];
-        foreach (DayFacts::SOURCES as $name => $source) {
+        foreach (self::SOURCES as $name => $source) {
             $sums[] = "{$source} AS {$name}";
         }
 
         return '(SELECT u.day_at, l.bucket_at AS hour_at, l.cluster_id, u.team_id, l.origin_id, l.statement_id, '.implode(', ', $sums).
-            "{$more} FROM {$table} l JOIN usage_origin_days u ON u.day_at = l.bucket_at - l.bucket_at % 86400 AND "
-            ."u.cluster_id = l.cluster_id AND u.origin_id = l.origin_id WHERE {$where})";
+            "{$more} FROM {$table} l JOIN usage_origin_days u ON u.day_at = {$day} AND u.cluster_id = l.cluster_id AND "
+            ."u.origin_id = l.origin_id WHERE l.bucket_at >= {$from} AND l.bucket_at < {$to} AND {$where})";
     }
 
     /**
@@ -90,7 +109,7 @@ final readonly class UsageFold
     private function parts(): array
     {
         if (array_filter($this->axes, static fn (UsageAxis $axis): bool => $axis->isOfHours()) !== []) {
-            return [[self::load('load_hour'), $this->days]];
+            return [['usage_hours', $this->days]];
         }
         $fields = [];
         $grains = ['months', 'weeks'];

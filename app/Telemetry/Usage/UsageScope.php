@@ -7,6 +7,7 @@ namespace App\Telemetry\Usage;
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
 use Fulcrion\Core\Text\TypedDuration;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Http\Request;
@@ -47,14 +48,7 @@ final readonly class UsageScope
 
             return is_string($value) ? mb_substr(trim($value), 0, 190) : '';
         };
-        $text = $said('days') === '' ? self::DEFAULT : $said('days');
-        $complaint = null;
-        try {
-            $days = Days::parse($text, $now);
-        } catch (InvalidArgumentException $error) {
-            $complaint = $error->getMessage();
-            $days = Days::parse($text = self::DEFAULT, $now);
-        }
+        [$text, $days, $complaint] = self::days($request, $now);
         // Days that only happen to lie so are no month anybody asked for.
         $isMonth = $days->isOfOneMonth() && preg_match('~ days?$~i', trim($text)) !== 1;
         $longer = null;
@@ -86,6 +80,23 @@ final readonly class UsageScope
             $longer,
             $longer === null ? '' : $said('longer'),
         );
+    }
+
+    /**
+     * The days an address asks for; those it would show otherwise where what it says is none, with what is wrong about it.
+     *
+     * @return array{string, Days, string|null}
+     */
+    public static function days(Request $request, int $now, string $default = self::DEFAULT): array
+    {
+        $text = $request->query('days');
+        $text = is_string($text) && trim($text) !== '' ? mb_substr(trim($text), 0, 190) : $default;
+        $shown = app(Calendar::class)->shown($now);
+        try {
+            return [$text, Days::parse($text, $shown), null];
+        } catch (InvalidArgumentException $error) {
+            return [$default, Days::parse($default, $shown), $error->getMessage()];
+        }
     }
 
     /**

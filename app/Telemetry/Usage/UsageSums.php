@@ -35,7 +35,11 @@ final class UsageSums
         }
     }
 
-    /** Adds up the weeks and months that are over and were not added up since they changed. */
+    /**
+     * Adds up the weeks and months that are over and were not added up since they changed.
+     *
+     * @param  int  $now as the clocks of the estate show it
+     */
     public static function spans(Cluster $cluster, int $now): void
     {
         $days = DB::table('usage_days')->where('cluster_id', $cluster->id)->orderBy('day_at')->pluck('day_at');

@@ -5,11 +5,10 @@ declare(strict_types=1);
 namespace App\Usage\Application;
 
 use App\Estate\Models\Cluster;
-use App\Telemetry\Usage\DayFacts;
-use App\Telemetry\Usage\DayOutcome;
 use App\Telemetry\Usage\StatementTables;
 use App\Telemetry\Usage\UsageSums;
 use Closure;
+use Fulcrion\Core\Usage\Calendar;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -17,8 +16,12 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class DayMaker
 {
-    public function __construct(private DayFacts $facts, private StatementTables $tables, private UnreadFindings $unread)
-    {
+    public function __construct(
+        private DayFacts $facts,
+        private StatementTables $tables,
+        private UnreadFindings $unread,
+        private Calendar $calendar,
+    ) {
     }
 
     /**
@@ -31,26 +34,43 @@ final readonly class DayMaker
     public function make(Cluster $cluster, ?int $from, int $to, int $now, bool $again, Closure $tell): array
     {
         $closed = DB::table('usage_days')->where('cluster_id', $cluster->id)->whereNotNull('closed_at')->pluck('day_at')->flip();
-        $days = DB::table('load_day')
-            ->where('cluster_id', $cluster->id)
-            ->whereBetween('bucket_at', [$from ?? 0, $to])
-            ->distinct()
-            ->orderBy('bucket_at')
-            ->pluck('bucket_at');
+        $days = $this->loaded($cluster, $from, $to);
         $count = array_fill_keys(array_map(static fn (DayOutcome $one): string => $one->value, DayOutcome::cases()), 0);
         foreach ($days as $i => $day) {
             // What a person names is looked at again; else only what is not closed.
-            if ($from === null && ! $again && isset($closed[(int) $day])) {
+            if ($from === null && ! $again && isset($closed[$day])) {
                 continue;
             }
-            $tell("{$cluster->name}, ".gmdate('Y-m-d', (int) $day), $i / count($days));
-            $count[$this->facts->make($cluster, (int) $day, $now)->value]++;
+            $tell("{$cluster->name}, ".gmdate('Y-m-d', $day), $i / count($days));
+            $count[$this->facts->make($cluster, $day, $now)->value]++;
         }
-        UsageSums::spans($cluster, $now);
+        $this->facts->prune($cluster, $now);
+        UsageSums::spans($cluster, $this->calendar->shown($now));
         $this->tables->learn($cluster);
         $this->unread->report($cluster, $now);
 
         return $count;
+    }
+
+    /**
+     * @return list<int> days there is load of, oldest first
+     */
+    private function loaded(Cluster $cluster, ?int $from, int $to): array
+    {
+        $days = [];
+        foreach (
+            DB::table('load_by_origin_hour')
+                ->where('cluster_id', $cluster->id)
+                ->where('bucket_at', '>=', $from === null ? 0 : $this->calendar->begin($from))
+                ->where('bucket_at', '<', $this->calendar->end($to))
+                ->distinct()
+                ->orderBy('bucket_at')
+                ->pluck('bucket_at') as $hour
+        ) {
+            $days[$this->calendar->day((int) $hour)] = true;
+        }
+
+        return array_keys($days);
     }
 
     /**

@@ -7,6 +7,7 @@ namespace App\Usage\Application;
 use App\Estate\Models\Cluster;
 use App\Platform\Figures\Figure;
 use App\Usage\Charts\ClosedDaysFigure;
+use Fulcrion\Core\Usage\Calendar;
 use Illuminate\Support\Facades\DB;
 use stdClass;
 
@@ -29,7 +30,7 @@ final readonly class DaysPage
 
     public static function of(int $now): self
     {
-        $today = $now - $now % self::DAY;
+        $today = app(Calendar::class)->day($now);
         $from = $today - (self::SHOWN - 1) * self::DAY;
         $known = [];
         foreach (Cluster::query()->orderBy('name')->get() as $cluster) {

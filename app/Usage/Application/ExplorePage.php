@@ -6,13 +6,13 @@ namespace App\Usage\Application;
 
 use App\Platform\Figures\Figure;
 use App\Telemetry\Usage\Amount;
-use App\Telemetry\Usage\LongExecutions;
 use App\Telemetry\Usage\UsageAxis;
 use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use App\Usage\Charts\ColumnsFigure;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 
 /**
@@ -40,9 +40,10 @@ final readonly class ExplorePage
         UsageAxis $rows,
         UsageAxis $columns,
         UsageReader $reader,
-        LongExecutions $long = new LongExecutions(),
     ): self {
-        [$cells, $others] = $scope->longerThanUs !== null ? [$long->grid($rows, $columns, $scope, $scope->longerThanUs), 0]
+        [$cells, $others] = $scope->longerThanUs !== null ? [
+            app(LongExecutions::class)->grid($rows, $columns, $scope, $scope->longerThanUs), 0,
+        ]
             : $reader->grid($rows, $columns, $scope, [UsageGrid::ROWS, UsageGrid::COLUMNS], UsageGrid::OTHER);
         $grid = UsageGrid::of($cells, $rows->isTime(), $columns->isTime(), $others);
         $fingerprints = [
@@ -150,7 +151,8 @@ final readonly class ExplorePage
         return match ($axis->key) {
             'month' => $value,
             'week' => (new Days((int) $value, (int) $value + 7 * 86_400))->text(),
-            default => (new Days((int) $value - (int) $value % 86_400, (int) $value - (int) $value % 86_400 + 86_400))->text(),
+            'hour' => gmdate('Y-m-d', app(Calendar::class)->day((int) $value)),
+            default => gmdate('Y-m-d', (int) $value),
         };
     }
 

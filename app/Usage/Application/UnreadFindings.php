@@ -15,6 +15,8 @@ use App\Ledger\Findings\Weight;
 use App\Ledger\Findings\WeightUnit;
 use App\Platform\Support\MomentStyle;
 use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Usage\Calendar;
+use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\TableTouch;
 use Fulcrion\Core\Usage\UnreadTable;
 use Illuminate\Support\Facades\DB;
@@ -29,42 +31,43 @@ final readonly class UnreadFindings
 
     private const DAY = 86_400;
 
-    private const DAY_US = 86_400_000_000;
-
     /** Of what ran longer ago nothing is said. */
     private const HISTORY_DAYS = 60;
 
-    public function __construct(private Findings $findings)
+    public function __construct(private Findings $findings, private Calendar $calendar)
     {
     }
 
     public function report(Cluster $cluster, int $now): void
     {
         $touches = array_map(
-            static fn (stdClass $row): TableTouch => new TableTouch(
+            fn (stdClass $row): TableTouch => new TableTouch(
                 (string) $row->path,
                 (string) $row->fingerprint,
                 (bool) $row->is_read,
                 (bool) $row->is_written,
-                intdiv((int) $row->last_us, self::DAY_US) * self::DAY,
+                $this->calendar->day(intdiv((int) $row->last_us, 1_000_000)),
             ),
             DB::select(
                 'SELECT t.path, s.fingerprint, t.is_read, t.is_written, p.last_us FROM statement_tables t JOIN statements s ON '
                     .'s.id = t.statement_id JOIN statement_presence p ON p.cluster_id = t.cluster_id AND p.statement_id = t.statement_id '
                     .'WHERE t.cluster_id = ? AND p.last_us >= ?',
-                [$cluster->id, ($now - $now % self::DAY - self::HISTORY_DAYS * self::DAY) * 1_000_000],
+                [$cluster->id, ($now - self::HISTORY_DAYS * self::DAY) * 1_000_000],
             ),
         );
         $reported = [];
-        foreach (UnreadTable::among(array_values($touches), $now) as $unread) {
-            $reported[] = $this->reported($cluster, $unread, $now);
+        foreach (UnreadTable::among(array_values($touches), $this->calendar->shown($now)) as $unread) {
+            $reported[] = $this->reported($cluster, $unread, $this->calendar->shown($now));
         }
         $this->findings->reconcile($cluster, self::SOURCE, $reported);
     }
 
+    /**
+     * @param  int  $now as the clocks of the estate show it
+     */
     private function reported(Cluster $cluster, UnreadTable $unread, int $now): Reported
     {
-        $today = $now - $now % self::DAY;
+        $today = Days::start($now);
         $week = DB::table('usage_facts')
             ->join('statements', 'statements.id', '=', 'usage_facts.statement_id')
             ->join('origins', 'origins.id', '=', 'usage_facts.origin_id')

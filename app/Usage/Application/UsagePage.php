@@ -12,6 +12,7 @@ use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use App\Usage\Charts\RiverFigure;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageBridge;
 use Fulcrion\Core\Usage\UsageChange;
@@ -67,7 +68,7 @@ final readonly class UsagePage
         return new self(
             $scope,
             $bridges[UsageField::Team->value] ?? UsageBridge::of([], []),
-            self::river($scope, $reader, $now),
+            self::river($scope, $reader, app(Calendar::class)->shown($now)),
             $most,
             $reader->texts($fingerprints),
             $reader->corrections($scope->days),

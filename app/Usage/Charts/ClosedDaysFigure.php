@@ -61,7 +61,7 @@ final readonly class ClosedDaysFigure
         }
 
         return $frame->figure(
-            'Filled: closed an hour after midnight, UTC; what comes later is a correction with its own date. Hollow: follows its load. '
+            'Filled: closed an hour after midnight; what comes later is a correction with its own date. Hollow: follows its load. '
                 .'Red: corrected since it was closed.',
             ['cluster', 'day', 'state'],
             $rows,

@@ -6,8 +6,8 @@ namespace App\Usage\Console;
 
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
-use App\Telemetry\Usage\DayFacts;
 use App\Usage\Application\DayMaker;
+use Fulcrion\Core\Usage\Calendar;
 use Illuminate\Console\Command;
 
 final class CloseUsageCommand extends Command
@@ -19,10 +19,10 @@ final class CloseUsageCommand extends Command
 
     protected $description = 'Makes usage facts of days, closes those that are over, and corrects those that were closed';
 
-    public function handle(DayMaker $maker): int
+    public function handle(DayMaker $maker, Calendar $calendar): int
     {
         $now = Clock::seconds();
-        $today = $now - $now % DayFacts::DAY;
+        $today = $calendar->day($now);
         $days = [];
         foreach (['from' => null, 'to' => $today] as $option => $default) {
             $typed = $this->option($option);

@@ -9,6 +9,7 @@ use App\Telemetry\Usage\UsageAxis;
 use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageParquet;
 use App\Usage\Application\UsageQuery;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Illuminate\Console\Command;
 use InvalidArgumentException;
@@ -25,10 +26,10 @@ final class ExportUsageCommand extends Command
 
     private const ROWS = 50_000;
 
-    public function handle(): int
+    public function handle(Calendar $calendar): int
     {
         try {
-            $days = Days::parse(trim("{$this->option('from')} to {$this->option('to')}"), Clock::seconds());
+            $days = Days::parse(trim("{$this->option('from')} to {$this->option('to')}"), $calendar->shown(Clock::seconds()));
             $by = self::by((string) $this->option('by'));
         } catch (InvalidArgumentException $error) {
             $this->error($error->getMessage());

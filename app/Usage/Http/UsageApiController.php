@@ -9,6 +9,7 @@ use App\Platform\Support\Clock;
 use App\Platform\Support\Export;
 use App\Telemetry\Usage\UsageAxis;
 use App\Usage\Application\UsageQuery;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Illuminate\Http\JsonResponse;
 use Illuminate\Http\Request;
@@ -73,7 +74,7 @@ final readonly class UsageApiController
      */
     private static function days(string $from, string $to): Days
     {
-        $now = Clock::seconds();
+        $now = app(Calendar::class)->shown(Clock::seconds());
         $text = match (true) {
             $from === '' && $to === '' => 'last 7 days',
             $to === '' => $from.' to '.gmdate('Y-m-d', $now),

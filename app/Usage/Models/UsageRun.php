@@ -14,6 +14,7 @@ use Illuminate\Database\Eloquent\Model;
  * @property int $id
  * @property int $from_at start of the first day, in Unix seconds
  * @property int $to_at start of the last one
+ * @property string|null $zone the time zone whose days they are put into; null where they are made from their load
  * @property string $state waiting, running, done, stopped or failed
  * @property string $progress
  * @property float $done_share

@@ -9,11 +9,11 @@ use DateTimeZone;
 use InvalidArgumentException;
 
 /**
- * Whole days of use, by UTC as they are counted.
+ * Whole days of use, by their dates: which moments they are of is what a Calendar says. A moment here is what its clocks show.
  */
 final readonly class Days
 {
-    private const DAY = 86_400;
+    public const DAY = 86_400;
 
     public const WEEK = 604_800;
 
@@ -29,6 +29,12 @@ final readonly class Days
         if ($from % self::DAY !== 0 || $to % self::DAY !== 0 || $from >= $to) {
             throw new InvalidArgumentException('Days of use are whole days, one at least.');
         }
+    }
+
+    /** The start of the day a moment lies in. */
+    public static function start(int $at): int
+    {
+        return $at - (($at % self::DAY) + self::DAY) % self::DAY;
     }
 
     /** The month a moment lies in, up to the end of that day. */

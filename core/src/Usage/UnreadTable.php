@@ -29,6 +29,7 @@ final readonly class UnreadTable
      * What was never read is left out: who reads it may be nobody we see.
      *
      * @param  list<TableTouch>  $touches
+     * @param  int  $now as the clocks of the days show it
      * @return list<self> by the name of the table
      */
     public static function among(array $touches, int $now): array

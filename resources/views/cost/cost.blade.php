@@ -74,7 +74,7 @@
     <tbody>@foreach($cost->summed() as $line)<tr data-row><td>{{ $line->kind->label() }}{{ $line->name === '' ? '' : ", {$line->name}" }}
         </td><td class="n">{{ $line->quantity->toScale(3, Brick\Math\RoundingMode::HALF_UP)->stripTrailingZeros() }}</td>
         <td class="n">{{ $line->price->stripTrailingZeros() }}</td><td class="n">{{ $page->money($line->amount) }}</td>
-        <td class="nowrap">{{ onUtc($line->from, MomentStyle::Minute) }}</td></tr>@endforeach</tbody>
+        <td class="nowrap">{{ onClocks($line->from, MomentStyle::Minute) }}</td></tr>@endforeach</tbody>
     </x-table>
     @endforeach
     @if($page->others !== [])<p>In another currency and not added: {{ implode(', ', array_map(fn ($one) => $one->name, $page->others)) }}.

@@ -13,14 +13,14 @@
     @if($rows === [])<x-empty>A price holds from its moment on, until the same is priced again. Nodes and fees are paid for as long as
         they are there, bytes scanned by use.</x-empty>@else
     <x-table name="Prices"><thead><tr><th scope="col">What</th><th scope="col">Name</th><th scope="col" class="n">Price</th>
-        <th scope="col" class="n">How many</th><th scope="col" class="n">Above, a month</th><th scope="col">From, UTC</th>
+        <th scope="col" class="n">How many</th><th scope="col" class="n">Above, a month</th><th scope="col">From, {{ $zone }}</th>
         <th scope="col">Written by</th>@can('price')<th scope="col"><span class="visually-hidden">Act</span></th>@endcan</tr></thead>
     <tbody>@foreach($rows as $row)@php $price = Prices::price($row); @endphp<tr data-row><td>{{ $price->kind->label() }}{{
         $price->isReserved ? ', reserved' : '' }}</td><td>{{ $price->name }}</td>
         <td class="n">{{ $price->amount->stripTrailingZeros() }}</td>
         <td class="n">{{ $price->kind === PriceKind::NodeHour ? $price->quantity->stripTrailingZeros() : '' }}</td>
         <td class="n">{{ $price->above->isZero() ? '' : $price->above->stripTrailingZeros() }}</td>
-        <td class="nowrap">{{ onUtc($price->from, MomentStyle::Written) }}</td>
+        <td class="nowrap">{{ onClocks($price->from, MomentStyle::Written) }}</td>
         <td>{{ $row->made_by }}</td>@can('price')<td class="acts"><form method="post" action="{{ address('cost.remove', [$cluster->slug,
         $row->id]) }}">@csrf<button class="plain">Remove<span class="visually-hidden"> {{ $price->kind->label() }}</span></button></form>
         </td>@endcan</tr>@endforeach</tbody></x-table>@endif
@@ -44,8 +44,9 @@
         value="{{ old('quantity') }}">@error('quantity')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
         <label for="p-above">Of a month, above</label><input class="form-control" id="p-above" name="above" inputmode="decimal"
         value="{{ old('above') }}">@error('above')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
-        <label for="p-from">From, UTC</label><input class="form-control" id="p-from" name="from" required placeholder="2026-11-15 13:30"
-        value="{{ old('from') }}">@error('from')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
+        <label for="p-from">From, {{ $zone }}</label><input class="form-control" id="p-from" name="from" required
+        placeholder="2026-11-15 13:30" value="{{ old('from') }}">@error('from')<span class="hint bad-text"
+        role="alert">{{ $message }}</span>@enderror
         <span></span><label class="check"><input class="form-check-input" type="checkbox" name="is_reserved" value="1"
         @checked(old('is_reserved'))> reserved by a contract</label>
         <span></span><div><button class="btn btn-primary">Add it</button></div>

@@ -43,7 +43,7 @@ final class AddPriceRequest extends FormRequest
                 .'prices.',
             'quantity.*' => 'How many there are is a number, as 12.',
             'above.*' => 'Where a tier begins is a number, as 100.',
-            'from.*' => 'A price holds from a day or a moment, as 2026-11-15 or 2026-11-15 13:30, by UTC.',
+            'from.*' => 'A price holds from a day or a moment, as 2026-11-15 or 2026-11-15 13:30, by the clocks of the estate.',
             'is_reserved.boolean' => 'Reserved is yes or no.',
         ];
     }

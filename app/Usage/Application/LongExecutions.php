@@ -2,9 +2,14 @@
 
 declare(strict_types=1);
 
-namespace App\Telemetry\Usage;
+namespace App\Usage\Application;
 
+use App\Telemetry\Usage\UsageAxis;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageFold;
+use App\Telemetry\Usage\UsageScope;
 use Fulcrion\Core\Statements\LatencySketch;
+use Fulcrion\Core\Usage\Calendar;
 use Illuminate\Support\Facades\DB;
 use stdClass;
 
@@ -17,13 +22,18 @@ final class LongExecutions
     /** @var array<string, array<int, string>> names by number, by field */
     private array $names = [];
 
+    public function __construct(private readonly Calendar $calendar)
+    {
+    }
+
     /**
      * @return list<array{string, string, int}> value on the rows, value on the columns, executions
      */
     public function grid(UsageAxis $rows, UsageAxis $columns, UsageScope $scope, int $longerThanUs): array
     {
         $cells = [];
-        $table = $rows->isOfHours() || $columns->isOfHours() ? 'load_hour' : 'load_day';
+        // Days of the load are days of UTC.
+        $table = $rows->isOfHours() || $columns->isOfHours() || ! $this->calendar->isUtc() ? 'load_hour' : 'load_day';
         foreach ($this->rows($table, $scope, $longerThanUs) as $row) {
             $count = $row->sketch === null ? (int) $row->executions
                 : LatencySketch::fromBinary((string) $row->sketch)->above($longerThanUs);
@@ -46,18 +56,18 @@ final class LongExecutions
      */
     private function rows(string $table, UsageScope $scope, int $longerThanUs): iterable
     {
-        $where = (new UsageFold($scope, $scope->days, [], []))->where();
-        $load = UsageFold::load($table, ", IF(l.min_us > {$longerThanUs}, NULL, l.sketch) AS sketch", "l.max_us > {$longerThanUs}");
+        $fold = new UsageFold($scope, $scope->days, [], []);
+        $load = $fold->load($table, ", IF(l.min_us > {$longerThanUs}, NULL, l.sketch) AS sketch", "l.max_us > {$longerThanUs}");
         yield from DB::table(DB::raw("{$load} f"))
             ->select(['hour_at', 'cluster_id', 'team_id', 'origin_id', 'statement_id', 'executions', 'sketch'])
-            ->whereRaw($where)
+            ->whereRaw($fold->where())
             ->cursor();
     }
 
     private function value(UsageAxis $axis, stdClass $row): string
     {
         if ($axis->field === null) {
-            return $axis->at((int) $row->hour_at);
+            return $axis->at((int) $row->hour_at, $this->calendar);
         }
         $this->names[$axis->key] ??= self::names($axis->field);
 

@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace App\Telemetry\Usage;
+namespace App\Usage\Application;
 
 /**
  * What became of the facts of a day.
