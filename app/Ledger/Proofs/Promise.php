@@ -28,11 +28,21 @@ final readonly class Promise
      */
     public function usPerWeek(ProofRecord $record): ?float
     {
+        $saved = $this->byStatement($record);
+
+        return $saved === null ? null : array_sum($saved);
+    }
+
+    /**
+     * @return array<string, float>|null the same by fingerprint
+     */
+    public function byStatement(ProofRecord $record): ?array
+    {
         $change = $record->change;
-        if ($record->body !== 'time') {
+        $remaining = $record->body === 'time' ? $record->proof()->remaining() : [];
+        if ($remaining === []) {
             return null;
         }
-        $remaining = $record->proof()->remaining();
         $until = intdiv(min($record->made_us, $change->applied_us ?? $record->made_us), 1_000_000);
         $until -= $until % 300;
         $ids = DB::table('statements')->whereIn('fingerprint', array_map(strval(...), array_keys($remaining)))->pluck('fingerprint', 'id');
@@ -43,12 +53,12 @@ final readonly class Promise
             null,
             array_values($ids->keys()->map(intval(...))->all()),
         );
-        $saved = 0.0;
+        $saved = [];
         foreach ($loads as $id => $sums) {
-            $saved += $sums['load_us'] * (1 - $remaining[(string) $ids[$id]]);
+            $saved[(string) $ids[$id]] = $sums['load_us'] * (1 - $remaining[(string) $ids[$id]]);
         }
 
-        return $remaining === [] ? null : $saved;
+        return $saved;
     }
 
     /** In words, with money where it is known; empty where nothing is promised. */

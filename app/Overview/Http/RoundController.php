@@ -11,6 +11,8 @@ use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\Worth;
 use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
+use App\Overview\Application\Gains;
+use App\Overview\Charts\RoundFigure;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Money;
@@ -30,7 +32,7 @@ final readonly class RoundController
 
     private const SHOWN = 40;
 
-    public function __construct(private Causes $causes, private Worth $worth)
+    public function __construct(private Causes $causes, private Worth $worth, private Gains $gains)
     {
     }
 
@@ -40,8 +42,6 @@ final readonly class RoundController
         /** @var Collection<int, Finding> $waiting */
         $waiting = Finding::waiting()->with('cluster')->limit(self::SHOWN)->get();
         $count = Finding::waiting()->count();
-        $acts = Finding::waiting()->where('severity', Severity::Act)->count();
-        $weights = Finding::waitingQueryUsByCluster();
         $changes = Change::query()
             ->with('cluster')
             ->where(
@@ -54,7 +54,11 @@ final readonly class RoundController
             ->limit(20)
             ->get();
 
+        [$gains, $currency, $left] = $this->gains->all(Clock::microseconds());
+        $sentence = $this->sentence($count);
+
         return view('overview.round', [
+            'figure' => $gains === [] ? null : RoundFigure::draw($gains, $currency, $sentence, $left),
             'waiting' => $waiting,
             'causes' => $this->causes->of($waiting),
             'count' => $count,
@@ -72,18 +76,26 @@ final readonly class RoundController
                         ->orderByDesc('solved_us')
                         ->limit(20)
                         ->get(),
-            'sentence' => $count === 0
-                    ? 'Nothing needs attention'
-                    : ($acts === 1 ? '1 thing needs' : "{$acts} things need").
-                        ' attention, '.
-                        ($count - $acts).
-                        ' more '.
-                        ($count - $acts === 1 ? 'is' : 'are').
-                        ' worth watching; together they cost '.
-                        Quantity::duration(array_sum($weights)).
-                        ' of query time a week'.
-                        $this->money($weights),
+            'sentence' => $sentence,
         ]);
+    }
+
+    private function sentence(int $count): string
+    {
+        $acts = Finding::waiting()->where('severity', Severity::Act)->count();
+        $weights = Finding::waitingQueryUsByCluster();
+
+        return $count === 0
+            ? 'Nothing needs attention'
+            : ($acts === 1 ? '1 thing needs' : "{$acts} things need").
+                ' attention, '.
+                ($count - $acts).
+                ' more '.
+                ($count - $acts === 1 ? 'is' : 'are').
+                ' worth watching; together they cost '.
+                Quantity::duration(array_sum($weights)).
+                ' of query time a week'.
+                $this->money($weights);
     }
 
     /**

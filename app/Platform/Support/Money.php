@@ -43,6 +43,15 @@ final class Money
         return $formatter->format(abs($sum) < 0.5 * 10 ** -$digits ? 0 : $sum).($currency === '' ? '' : "\u{a0}{$currency}");
     }
 
+    /** To three digits, for figures. */
+    public static function short(float $sum, string $currency): string
+    {
+        $decimals = $sum === 0.0 ? 0 : max(0, min(self::digits($currency), 2 - (int) floor(log10(abs($sum)))));
+        $text = number_format(abs(round($sum, 2 - (int) floor(log10(max(1e-9, abs($sum)))))), $decimals, '.', Quantity::THIN_SPACE);
+
+        return ($sum < 0 ? Quantity::MINUS : '').$text.($currency === '' ? '' : "\u{a0}{$currency}");
+    }
+
     /** How many decimals a currency has: two where it is none we know. */
     private static function digits(string $currency): int
     {

@@ -4,6 +4,7 @@
     <p class="quiet">@if($since === null)This is your first look; from the next one on, what changed since stands here.@else Since you
         last looked, {{ moment($since)
         }}: {{ $new->count() }} new, {{ $solved->count() }} solved.@endif</p>
+    @if($figure !== null)<x-figure :figure="$figure" name="What could be gained" />@endif
     @if($new->isNotEmpty())<h2>New since then</h2><ul class="annotated round">@foreach($new as $finding)<x-finding-row
         :finding="$finding" />@endforeach</ul>@endif
     @if($changes->isNotEmpty())
