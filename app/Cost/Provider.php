@@ -56,6 +56,7 @@ final class Provider extends Capability
 
     protected function schedule(Schedule $schedule): void
     {
+        $schedule->command('cost:measure-storage')->everySixHours(20)->withoutOverlapping(120);
         $schedule->command('account:send')->dailyAt('06:10')->withoutOverlapping(60);
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use App\Cost\Http\BillController;
 use App\Cost\Http\CostController;
+use App\Cost\Http\QuantityController;
 use App\Cost\Http\SavingsController;
 use App\Cost\Http\StatementOfAccountController;
 use App\Cost\Http\TeamController;
@@ -49,6 +50,14 @@ Route::middleware(['auth', 'role:any'])
                 ->whereIn('document', ['html', 'pdf']);
             Route::post('/prices/{cluster}', [CostController::class, 'add'])->name('cost.add');
             Route::post('/prices/{cluster}/rule', [CostController::class, 'rule'])->name('cost.rule');
+            Route::post('/prices/{cluster}/quantities', [QuantityController::class, 'add'])->name('cost.quantity');
+            Route::post('/prices/{cluster}/quantities/{quantity}/remove', [QuantityController::class, 'remove'])
+                ->name('cost.remove-quantity')
+                ->whereNumber('quantity');
+            Route::post('/prices/{cluster}/reservations', [QuantityController::class, 'reserve'])->name('cost.reserve');
+            Route::post('/prices/{cluster}/reservations/{reservation}/remove', [QuantityController::class, 'release'])
+                ->name('cost.release')
+                ->whereNumber('reservation');
             Route::post('/prices/{cluster}/{price}/remove', [CostController::class, 'remove'])->name('cost.remove')->whereNumber('price');
         });
     });

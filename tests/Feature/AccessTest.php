@@ -313,6 +313,8 @@ final class AccessTest extends TestCase
             '{plan}' => (string) $plan->id,
             '{view}' => '1',
             '{price}' => '1',
+            '{quantity}' => '1',
+            '{reservation}' => '1',
             '{bill}' => '1',
             '{document}' => 'html',
             '{schedule}' => '1',

@@ -532,7 +532,7 @@ final class AccountTest extends TestCase
         $days = Days::parse('2026-11-01 to 2026-11-10', Clock::seconds());
         $account = app(TeamAccounts::class)->of('pickers', $days, Clock::seconds());
         // An hour a day cost 160; now two cost 192. The new statement's ten hours at 160 are 1,600; a unit is 40% cheaper, of 20 hours.
-        self::assertSame(['1600.00', '0.00', '0.00', '0.00', '-1280.00', '20.00'], array_map(
+        self::assertSame(['1600.00', '0.00', '0.00', '0.00', '-1280.00', '20.00', '0.00'], array_map(
             static fn (array $part): string => (string) $part[1],
             $account->why() ?? [],
         ));
@@ -555,7 +555,7 @@ final class AccountTest extends TestCase
         }
         $lab = app(TeamAccounts::class)->of('lab', $days, Clock::seconds());
         // As much use as before; a third of 2,400 then, a fifth of 4,800 now.
-        self::assertSame(['0.00', '0.00', '0.00', '0.00', '160.00', '0.00'], array_map(
+        self::assertSame(['0.00', '0.00', '0.00', '0.00', '160.00', '0.00', '0.00'], array_map(
             static fn (array $part): string => (string) $part[1],
             $lab->why() ?? [],
         ));

@@ -21,6 +21,7 @@ use Fulcrion\Tools\Demo\DemoHistory;
 use Fulcrion\Tools\Demo\DemoMeasurement;
 use Fulcrion\Tools\Demo\DemoPlans;
 use Fulcrion\Tools\Demo\DemoPrices;
+use Fulcrion\Tools\Demo\DemoStorage;
 use Fulcrion\Tools\Demo\JobHistory;
 use Fulcrion\Tools\Demo\PracticeWorld;
 use Fulcrion\Tools\Demo\Team;
@@ -39,8 +40,14 @@ final class DemoCommand extends Command
         'wren' => ['Wren', 'rehearsal', 0.26, 47, 4, 0.1],
     ];
 
-    public function handle(ImportRunner $runner, DemoPlans $demoPlans, JobHistory $jobs, DemoPrices $prices, DemoBill $bill): int
-    {
+    public function handle(
+        ImportRunner $runner,
+        DemoPlans $demoPlans,
+        JobHistory $jobs,
+        DemoPrices $prices,
+        DemoStorage $storage,
+        DemoBill $bill,
+    ): int {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(
                 ['email' => $email],
@@ -84,6 +91,7 @@ final class DemoCommand extends Command
         $this->call('demo:access');
         // By the teams that are known now.
         $prices->write(Clock::seconds());
+        $storage->write(Clock::seconds());
         $this->callSilently('usage:close');
         $bill->write(Clock::seconds());
 

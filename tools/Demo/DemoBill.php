@@ -52,6 +52,7 @@ final class DemoBill
         }
         $this->scanned($from, $today);
         $this->workers($from, $today);
+        $this->stored($from, $today);
         $this->charge('fernhill', 'Credit', $today - 5 * self::DAY, BigDecimal::of('-150'), '', '', 'Goodwill');
         $path = storage_path('app/demo/bill-'.gmdate('Y-m', $today - self::DAY).'.csv');
         is_dir(dirname($path)) || mkdir(dirname($path), 0o700, true);
@@ -113,6 +114,28 @@ final class DemoBill
             $hours = BigDecimal::of($us)->dividedBy('3600000000', 9, RoundingMode::HALF_UP);
             $amount = $hours->multipliedBy((string) NightlyJobs::PRICE);
             $this->charge('fernhill', 'Usage', $day, $amount, (string) $hours, 'Worker-Hours', 'Workers');
+        }
+    }
+
+    /** Storage by what was there on each day, and backups, by the part of their month. */
+    private function stored(int $from, int $to): void
+    {
+        foreach (
+            DB::select(
+                'SELECT slug, day_at, SUM(bytes) AS bytes FROM stored_tables JOIN clusters ON clusters.id = cluster_id WHERE day_at >= ? '
+                    .'AND day_at < ? GROUP BY slug, day_at ORDER BY slug, day_at',
+                [$from, $to],
+            ) as $row
+        ) {
+            $day = (int) $row->day_at;
+            $days = (int) (new DateTimeImmutable("@{$day}"))->format('t');
+            $months = BigDecimal::of((string) $row->bytes)->dividedBy(1_073_741_824 * $days, 9, RoundingMode::HALF_UP);
+            $amount = $months->multipliedBy('0.024');
+            $this->charge((string) $row->slug, 'Usage', $day, $amount, (string) $months, 'GiB-Months', 'Tables');
+            if ($row->slug === 'fernhill') {
+                $months = BigDecimal::of(640)->dividedBy($days, 9, RoundingMode::HALF_UP);
+                $this->charge('fernhill', 'Usage', $day, $months->multipliedBy('0.011'), (string) $months, 'GiB-Months', 'Backups');
+            }
         }
     }
 

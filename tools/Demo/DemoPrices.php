@@ -45,6 +45,7 @@ final readonly class DemoPrices
             }
             $this->add($cluster, PriceKind::StorageMonth, '0.024', $today - 60 * self::DAY);
             if ($slug === 'fernhill') {
+                $this->add($cluster, PriceKind::BackupMonth, '0.011', $today - 60 * self::DAY);
                 $this->add($cluster, PriceKind::WorkerHour, '0.11', $today - 60 * self::DAY);
                 $this->add($cluster, PriceKind::ScannedTebibyte, '2.10', $today - 60 * self::DAY);
                 $this->add($cluster, PriceKind::ScannedTebibyte, '1.60', $today - 60 * self::DAY, '1', '100');

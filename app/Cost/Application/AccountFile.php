@@ -9,6 +9,7 @@ use App\Platform\Figures\Frame;
 use App\Platform\Support\Clock;
 use Dompdf\Dompdf;
 use Dompdf\Options;
+use Fulcrion\Core\Usage\Calendar;
 use Illuminate\Foundation\Vite;
 use Illuminate\Support\Facades\File;
 
@@ -32,6 +33,7 @@ final readonly class AccountFile
             'style' => $this->vite->content('resources/scss/report.scss'),
             'figure' => $account->figure(),
             'madeAt' => Clock::seconds(),
+            'zone' => app(Calendar::class)->zone->getName(),
         ])->render();
     }
 
@@ -64,6 +66,7 @@ final readonly class AccountFile
             'figure' => $figure,
             'image' => 'data:image/svg+xml;base64,'.base64_encode($image),
             'madeAt' => Clock::seconds(),
+            'zone' => app(Calendar::class)->zone->getName(),
         ])->render());
         $pdf->render();
 

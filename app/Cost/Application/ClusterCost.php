@@ -13,8 +13,11 @@ use Brick\Math\BigDecimal;
 use Brick\Math\RoundingMode;
 use Fulcrion\Core\Cost\Allocation;
 use Fulcrion\Core\Cost\CostLine;
+use Fulcrion\Core\Cost\IdleRule;
 use Fulcrion\Core\Cost\PriceBook;
 use Fulcrion\Core\Cost\PriceKind;
+use Fulcrion\Core\Cost\Reserve;
+use Fulcrion\Core\Cost\Shares;
 use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
@@ -28,11 +31,15 @@ final readonly class ClusterCost
     /** Between a team and what else a part is by. */
     public const SEPARATOR = "\x1f";
 
+    /** What was reserved and not used, where what is asked for is not known of teams. */
+    public const RESERVED = "\0reserved";
+
     private const TEBIBYTE = 1_099_511_627_776;
 
     /**
      * @param  list<CostLine>  $lines
      * @param  float  $busy share of the hours in which something ran
+     * @param  array<string, BigDecimal>  $storage what each table's own bytes cost, where that was asked for apart
      */
     private function __construct(
         public Cluster $cluster,
@@ -40,11 +47,13 @@ final readonly class ClusterCost
         public array $lines,
         public Allocation $allocation,
         public float $busy,
+        public array $storage = [],
     ) {
     }
 
     /**
      * @param  bool  $withTeam whether each part names its team too, before SEPARATOR
+     * @param  bool  $storageApart whether storage is told by table instead of following use
      * @return self|null null where it has no price
      */
     public static function of(
@@ -54,6 +63,7 @@ final readonly class ClusterCost
         int $now,
         UsageField $by = UsageField::Team,
         bool $withTeam = false,
+        bool $storageApart = false,
     ): ?self {
         $book = $prices->book($cluster);
         if ($book->prices === []) {
@@ -69,12 +79,15 @@ final readonly class ClusterCost
         $byUse = self::scanned($cluster, $book, $from, $to, $calendar);
         $workers = WorkerUse::of($cluster, $from, $to, $calendar);
         $workerLines = $workers->lines($book, $from, $to);
+        $keptLines = Quantities::lines($cluster, $book, $from, $to, $calendar);
         $busy = self::busy($cluster, $days, $to - $from);
+        $storage = $storageApart ? self::storage($cluster, $days, $keptLines) : [];
+        $kept = self::sum($keptLines)->minus(BigDecimal::sum(BigDecimal::zero(), ...array_values($storage)));
 
         return new self(
             $cluster,
             $rule,
-            [...$standing, ...$byUse, ...$workerLines],
+            [...$standing, ...$byUse, ...$workerLines, ...$keptLines],
             Allocation::of(
                 self::sum($standing),
                 self::sum($byUse),
@@ -83,9 +96,47 @@ final readonly class ClusterCost
                 $busy,
                 $rule->idle,
                 $workerLines === [] ? [] : [[self::sum($workerLines), $workers->by($by, $withTeam)]],
+                $kept,
+                $rule->idle === IdleRule::ToReservers ? self::unused($cluster, $days, $rule, $busy, $by, $withTeam) : [],
             ),
             $busy,
+            $storage,
         );
+    }
+
+    public function total(): BigDecimal
+    {
+        return BigDecimal::sum($this->allocation->total, ...array_values($this->storage));
+    }
+
+    /**
+     * @return array<string, int> millionths of the cluster by who reserved them and did not use them
+     */
+    private static function unused(Cluster $cluster, Days $days, CostRule $rule, float $busy, UsageField $by, bool $withTeam): array
+    {
+        $reserved = Reservations::of($cluster, $days);
+        $follows = self::use($cluster, $days, [$rule->follows], UsageField::Team, false)[$rule->follows->value];
+        $unused = [];
+        foreach ($reserved === [] ? [] : Reserve::unused($reserved, $follows, $busy) as $team => $part) {
+            $key = $by === UsageField::Team ? $team : ($withTeam ? $team.self::SEPARATOR : '').self::RESERVED;
+            $unused[$key] = ($unused[$key] ?? 0) + $part;
+        }
+
+        return $unused;
+    }
+
+    /**
+     * @param  list<CostLine>  $lines
+     * @return array<string, BigDecimal> by table, in whole cents
+     */
+    private static function storage(Cluster $cluster, Days $days, array $lines): array
+    {
+        $cost = self::sum(array_values(array_filter(
+            $lines,
+            static fn (CostLine $line): bool => $line->kind === PriceKind::StorageMonth && $line->name === '',
+        )));
+
+        return Shares::split($cost, StoredBytes::byTable($cluster, $days));
     }
 
     /**
@@ -98,6 +149,7 @@ final readonly class ClusterCost
     {
         $lines = [
             ...self::scanned($cluster, $book, $from, $to, $by), ...WorkerUse::of($cluster, $from, $to, $by)->lines($book, $from, $to),
+            ...Quantities::lines($cluster, $book, $from, $to, $by),
         ];
         for ($day = $by->day($from); $by->begin($day) < $to; $day += Days::DAY) {
             array_push($lines, ...$book->standing(max($from, $by->begin($day)), min($to, $by->end($day)), $by->month(...)));

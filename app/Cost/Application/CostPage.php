@@ -61,7 +61,7 @@ final readonly class CostPage
             if ($scope->cluster !== null && ! $cluster->is($scope->cluster)) {
                 continue;
             }
-            $cost = ClusterCost::of($cluster, $scope->days, $prices, $now, $by, $withTeam);
+            $cost = ClusterCost::of($cluster, $scope->days, $prices, $now, $by, $withTeam, $byTables && ! $withTeam);
             if ($cost === null) {
                 $without[] = $cluster;
 
@@ -90,7 +90,8 @@ final readonly class CostPage
         $zero = BigDecimal::zero()->toScale(2);
         foreach ($clusters as $cost) {
             $tables = $byTables ? TableUsage::weightsByStatement($cost->cluster->id) : [];
-            foreach (['shared' => $cost->allocation->shared, 'own' => $cost->allocation->own] as $part => $amounts) {
+            $allocation = $cost->allocation;
+            foreach ([['shared', $allocation->shared], ['shared', $allocation->reserved], ['own', $allocation->own]] as [$part, $amounts]) {
                 foreach ($amounts as $key => $amount) {
                     $name = (string) $key;
                     if ($scope->teams !== null || $only !== null) {
@@ -106,6 +107,11 @@ final readonly class CostPage
                         $parts[$key]['all'] = $parts[$key]['all']->plus($some);
                     }
                 }
+            }
+            foreach ($cost->storage as $table => $amount) {
+                $parts[$table] ??= ['shared' => $zero, 'own' => $zero, 'all' => $zero];
+                $parts[$table]['own'] = $parts[$table]['own']->plus($amount);
+                $parts[$table]['all'] = $parts[$table]['all']->plus($amount);
             }
         }
         uksort($parts, static fn (int|string $a, int|string $b): int => [$parts[$b]['all']->compareTo($parts[$a]['all']), (string) $a]
@@ -124,7 +130,7 @@ final readonly class CostPage
      */
     private static function split(string $name, BigDecimal $amount, ?array $tables): array
     {
-        return $tables === null || in_array($name, [Allocation::IDLE, WorkerUse::JOBS], true) ? [$name => $amount]
+        return $tables === null || in_array($name, [Allocation::IDLE, WorkerUse::JOBS, ClusterCost::RESERVED], true) ? [$name => $amount]
             : Shares::split($amount, $tables[$name] ?? [TableUsage::NONE => 1]);
     }
 
@@ -263,6 +269,7 @@ final readonly class CostPage
             $part === Allocation::IDLE => 'idle',
             $part === self::OTHER => 'all others',
             $part === WorkerUse::JOBS => 'workers of jobs',
+            $part === ClusterCost::RESERVED => 'reserved and not used',
             $this->by === UsageField::Statement && ! $this->byTables => substr((string) $part, 0, 8),
             default => (string) $part,
         };

@@ -82,13 +82,14 @@ final readonly class TeamAccount
     public function why(): ?array
     {
         $fixed = CostBridge::none();
-        $own = self::zero();
+        $own = $reserved = self::zero();
         foreach ($this->costs as $one) {
-            if ($one->why === null || $one->ownChange === null) {
+            if ($one->why === null || $one->ownChange === null || $one->reservedChange === null) {
                 return null;
             }
             $fixed = $fixed->plus($one->why);
             $own = $own->plus($one->ownChange);
+            $reserved = $reserved->plus($one->reservedChange);
         }
 
         return [
@@ -98,6 +99,7 @@ final readonly class TeamAccount
             ['more or less per execution', $fixed->moreEach],
             ['what a unit of use costs: other prices, and how much of the cluster is used', $fixed->price],
             ['what its own use is charged, such as bytes scanned and workers', $own],
+            ['what it reserved and did not use', $reserved],
         ];
     }
 
@@ -115,7 +117,8 @@ final readonly class TeamAccount
     {
         $days = $this->scope->days->describe();
         if (! $this->hasUse()) {
-            return "{$this->team} used nothing, {$days}";
+            return "{$this->team} used nothing, {$days}".($this->total()->isZero() ? ''
+                : "; what it reserved cost {$this->money($this->total())}");
         }
         if ($this->costs === []) {
             return "{$this->team} used ".Amount::of($this->scope->measure, $this->bridge->after->amount).

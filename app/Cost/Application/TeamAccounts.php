@@ -57,7 +57,7 @@ final readonly class TeamAccounts
         [$currency, $costs, $unpriced] = $this->costs($team, $scope, $now, $knows);
         $page = CostPage::of($scope, $this->prices, $now, UsageField::Statement);
         $statements = $page->currency === $currency || $currency === '' ? $page->parts : [];
-        unset($statements[Allocation::IDLE], $statements[WorkerUse::JOBS], $statements['']);
+        unset($statements[Allocation::IDLE], $statements[WorkerUse::JOBS], $statements[ClusterCost::RESERVED], $statements['']);
         $statements = array_map(static fn (array $one): BigDecimal => $one['all'], $statements);
         $used = $this->reader->by(UsageField::Statement, $scope, $scope->days);
         $bridge = UsageBridge::of($this->reader->by(UsageField::Statement, $scope, $scope->against), $used);
@@ -90,7 +90,10 @@ final readonly class TeamAccounts
             + $this->reader->by(UsageField::Cluster, $scope, $scope->against);
         $currency = '';
         $costs = $unpriced = [];
-        foreach (Cluster::query()->whereIn('slug', array_keys($used))->orderBy('name')->get() as $cluster) {
+        foreach (Cluster::query()->orderBy('name')->get() as $cluster) {
+            if (! isset($used[$cluster->slug]) && ! Reservations::reserves($cluster, $team, $scope->days)) {
+                continue;
+            }
             $cost = ClusterCost::of($cluster, $scope->days, $this->prices, $now);
             $currency = $currency === '' ? $cost->rule->currency ?? '' : $currency;
             if ($cost === null || $cost->rule->currency !== $currency) {
@@ -100,8 +103,9 @@ final readonly class TeamAccounts
             }
             $part = static fn (ClusterCost $of): array => [
                 $of->allocation->shared[$team] ?? TeamAccount::zero(), $of->allocation->own[$team] ?? TeamAccount::zero(),
+                $of->allocation->reserved[$team] ?? TeamAccount::zero(),
             ];
-            [$shared, $own] = $part($cost);
+            [$shared, $own, $reserved] = $part($cost);
             $before = ! $knows || $this->prices->book($cluster)->inForce($this->calendar->begin($scope->against->from)) === [] ? null
                 : ClusterCost::of($cluster, $scope->against, $this->prices, $now);
             $then = $before === null ? null : $part($before);
@@ -110,9 +114,11 @@ final readonly class TeamAccounts
                 $currency,
                 $shared,
                 $own,
-                $then === null ? null : $then[0]->plus($then[1]),
+                $reserved,
+                $then === null ? null : $then[0]->plus($then[1])->plus($then[2]),
                 $then === null ? null : CostBridge::of($then[0], $shared, $this->followed($cluster, $cost->rule->follows, $scope)),
                 $then === null ? null : $own->minus($then[1]),
+                $then === null ? null : $reserved->minus($then[2]),
             );
         }
 

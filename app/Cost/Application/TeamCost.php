@@ -17,17 +17,26 @@ final readonly class TeamCost
         public string $currency,
         public BigDecimal $shared,
         public BigDecimal $own,
+        /** What it reserved and did not use. */
+        public BigDecimal $reserved,
         /** Null where the cluster had no price then, or its use is not known. */
         public ?BigDecimal $before,
         /** Why its part of the fixed cost is another one; null as above. */
         public ?CostBridge $why,
         /** Change of what its own use made; null as above. */
         public ?BigDecimal $ownChange,
+        /** Change of what it reserved and did not use; null as above. */
+        public ?BigDecimal $reservedChange,
     ) {
+    }
+
+    public function fixed(): BigDecimal
+    {
+        return $this->shared->plus($this->reserved);
     }
 
     public function all(): BigDecimal
     {
-        return $this->shared->plus($this->own);
+        return $this->fixed()->plus($this->own);
     }
 }

@@ -4,10 +4,15 @@ declare(strict_types=1);
 
 namespace App\Cost\Http;
 
+use App\Cost\Application\ClusterCost;
 use App\Cost\Application\CostPage;
 use App\Cost\Application\CostRule;
 use App\Cost\Application\Prices;
+use App\Cost\Application\Quantities;
 use App\Cost\Application\Remedies;
+use App\Cost\Application\Reservations;
+use App\Cost\Application\StoredBytes;
+use App\Cost\Application\TeamAccounts;
 use App\Cost\Application\WorkerUse;
 use App\Cost\Http\Requests\AddPriceRequest;
 use App\Cost\Http\Requests\SetCostRuleRequest;
@@ -26,6 +31,7 @@ use Fulcrion\Core\Cost\IdleRule;
 use Fulcrion\Core\Cost\Price;
 use Fulcrion\Core\Cost\PriceKind;
 use Fulcrion\Core\Usage\Calendar;
+use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
@@ -51,7 +57,7 @@ final readonly class CostController
         $costs = $page->by !== UsageField::Statement || $page->byTables ? []
             : array_map(
                 static fn (array $one): BigDecimal => $one['all'],
-                array_diff_key($page->foremost(self::MOST), [WorkerUse::JOBS => 1]),
+                array_diff_key($page->foremost(self::MOST), [WorkerUse::JOBS => 1, ClusterCost::RESERVED => 1]),
             );
 
         return view('cost.cost', [
@@ -68,7 +74,12 @@ final readonly class CostController
         $rows = [];
         foreach ($page->parts as $part => $cost) {
             $rows[] = [
-                $page->byLabel() => $part === Allocation::IDLE ? 'idle' : ($part === WorkerUse::JOBS ? 'jobs' : (string) $part),
+                $page->byLabel() => match ($part) {
+                    Allocation::IDLE => 'idle',
+                    WorkerUse::JOBS => 'jobs',
+                    ClusterCost::RESERVED => 'reserved and not used',
+                    default => (string) $part,
+                },
                 'fixed' => (string) $cost['shared'],
                 'by_use' => (string) $cost['own'],
                 'all' => (string) $cost['all'],
@@ -91,6 +102,10 @@ final readonly class CostController
             'rows' => $cluster === null ? [] : $this->prices->rows($cluster),
             'rule' => $cluster === null ? null : $this->prices->rule($cluster),
             'zone' => app(Calendar::class)->zone->getName(),
+            'quantities' => $cluster === null ? [] : Quantities::rows($cluster),
+            'stored' => $cluster === null ? [] : StoredBytes::daily($cluster, Days::parse('last 1 day', Clock::seconds() + 2 * Days::DAY)),
+            'reservations' => $cluster === null ? [] : Reservations::rows($cluster),
+            'teams' => TeamAccounts::teams(),
         ]);
     }
 

@@ -18,6 +18,7 @@ enum SystemActor: string
     case Jobs = 'job runner';
     case Policy = 'policy';
     case Sessions = 'session keeper';
+    case Meter = 'meter';
     case Demo = 'demo';
 
     public function describe(): string
@@ -31,6 +32,7 @@ enum SystemActor: string
             self::Jobs => 'runs parallel jobs',
             self::Policy => 'reads the catalog, trees of values and samples the policy needs',
             self::Sessions => 'stops statements and sessions of live servers that people have asked it to stop',
+            self::Meter => 'reads how large tables are',
             self::Demo => 'runs the statements of the demo',
         };
     }

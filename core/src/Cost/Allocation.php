@@ -17,8 +17,9 @@ final readonly class Allocation
     /**
      * @param  array<string, BigDecimal>  $shared each one's part of the fixed cost
      * @param  array<string, BigDecimal>  $own what each has of the cost that its use made
+     * @param  array<string, BigDecimal>  $reserved what each has of the cost of idle time, since it reserved it
      */
-    private function __construct(public BigDecimal $total, public array $shared, public array $own)
+    private function __construct(public BigDecimal $total, public array $shared, public array $own, public array $reserved)
     {
     }
 
@@ -29,6 +30,8 @@ final readonly class Allocation
      * @param  array<string, int>  $used use by team that made the cost of use
      * @param  float  $busy share of the time in which something ran
      * @param  list<array{BigDecimal, array<string, int>}>  $more further costs of use, and the use that made each
+     * @param  BigDecimal|null  $kept cost that nobody's use makes and that is never idle, such as storage; it follows use as a whole
+     * @param  array<string, int>  $unused millionths of the cluster that were reserved and not used, by who pays for them
      */
     public static function of(
         BigDecimal $standing,
@@ -38,9 +41,12 @@ final readonly class Allocation
         float $busy,
         IdleRule $idle,
         array $more = [],
+        ?BigDecimal $kept = null,
+        array $unused = [],
     ): self {
         $standing = $standing->toScale(2, RoundingMode::HALF_UP);
-        $total = $standing;
+        $kept = ($kept ?? BigDecimal::zero())->toScale(2, RoundingMode::HALF_UP);
+        $total = $standing->plus($kept);
         $own = [];
         foreach ([[$byUse, $used], ...$more] as [$amount, $of]) {
             $amount = $amount->toScale(2, RoundingMode::HALF_UP);
@@ -57,13 +63,27 @@ final readonly class Allocation
             $idle === IdleRule::InProportion => $standing,
             default => $standing->multipliedBy(sprintf('%.6F', max(0.0, min(1.0, $busy))))->toScale(2, RoundingMode::HALF_UP),
         };
-        $shared = Shares::split($busyCost, $follows);
+        $shared = Shares::split($isUsed ? $busyCost->plus($kept) : $busyCost, $follows);
         $rest = $standing->minus($busyCost);
+        $reserved = $idle === IdleRule::ToReservers ? Shares::split(self::reserved($standing, $rest, $unused), $unused) : [];
+        $rest = $rest->minus(BigDecimal::sum(BigDecimal::zero(), ...array_values($reserved)))->plus($isUsed ? BigDecimal::zero() : $kept);
         if (! $rest->isZero()) {
             $shared[self::IDLE] = $rest;
         }
 
-        return new self($total, $shared, $own);
+        return new self($total, $shared, $own, $reserved);
+    }
+
+    /**
+     * What was reserved and not used, as far as it was idle: others may have used it.
+     *
+     * @param  array<string, int>  $unused
+     */
+    private static function reserved(BigDecimal $standing, BigDecimal $rest, array $unused): BigDecimal
+    {
+        $amount = $standing->multipliedBy(array_sum($unused))->dividedBy(Reserve::WHOLE, 2, RoundingMode::HALF_UP);
+
+        return $amount->isGreaterThan($rest) ? $rest : $amount;
     }
 
     /**
@@ -72,8 +92,10 @@ final readonly class Allocation
     public function full(): array
     {
         $full = $this->shared;
-        foreach ($this->own as $team => $amount) {
-            $full[$team] = isset($full[$team]) ? $full[$team]->plus($amount) : $amount;
+        foreach ([$this->own, $this->reserved] as $amounts) {
+            foreach ($amounts as $team => $amount) {
+                $full[$team] = isset($full[$team]) ? $full[$team]->plus($amount) : $amount;
+            }
         }
         uksort($full, static fn (string $a, string $b): int => [$full[$b]->compareTo($full[$a]), $a] <=> [0, $b]);
 

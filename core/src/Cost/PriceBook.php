@@ -66,26 +66,62 @@ final readonly class PriceBook
      */
     public function used(PriceKind $kind, string $name, BigDecimal $used, BigDecimal $before, int $at, int $from, int $to): array
     {
-        $tiers = array_values(array_filter(
-            $this->inForce($at),
-            static fn (Price $price): bool => $price->kind === $kind && $price->name === $name,
-        ));
-        usort($tiers, static fn (Price $a, Price $b): int => $a->above->compareTo($b->above));
         $lines = [];
         $sum = BigDecimal::zero();
-        foreach ($tiers as $i => $price) {
-            $end = $before->plus($used);
-            $end = isset($tiers[$i + 1]) && $tiers[$i + 1]->above->isLessThan($end) ? $tiers[$i + 1]->above : $end;
-            $quantity = $end->minus($before->isGreaterThan($price->above) ? $before : $price->above);
-            if ($quantity->isLessThanOrEqualTo(0)) {
-                continue;
-            }
+        foreach ($this->tiers($kind, $name, $used, $before, $at) as [$price, $quantity]) {
             $amount = $price->amount->multipliedBy($quantity);
             $lines[] = new CostLine($kind, $name, $quantity, $price->amount, $amount, $from, $to);
             $sum = $sum->plus($amount);
         }
 
         return [...$lines, ...$this->discounts($sum, $at, $to)];
+    }
+
+    /**
+     * What is paid for by how much there is of it, for the part of the month it was there, by the tiers of what is there at once.
+     *
+     * @param  BigDecimal  $level GiB
+     * @param  int  $from Unix seconds; the prices of that moment hold
+     * @param  callable(int): array{int, int}  $monthOf start and end of the month a moment lies in
+     * @return list<CostLine> quantities in GiB-months
+     */
+    public function kept(PriceKind $kind, string $name, BigDecimal $level, int $from, int $to, callable $monthOf): array
+    {
+        [$first, $last] = $monthOf($from);
+        $part = static fn (BigDecimal $whole): BigDecimal => $whole->multipliedBy($to - $from)
+            ->dividedBy($last - $first, self::SCALE, RoundingMode::HALF_EVEN);
+        $lines = [];
+        $sum = BigDecimal::zero();
+        foreach ($this->tiers($kind, $name, $level, BigDecimal::zero(), $from) as [$price, $quantity]) {
+            $amount = $part($price->amount->multipliedBy($quantity));
+            $lines[] = new CostLine($kind, $name, $part($quantity), $price->amount, $amount, $from, $to);
+            $sum = $sum->plus($amount);
+        }
+
+        return [...$lines, ...$this->discounts($sum, $from, $to)];
+    }
+
+    /**
+     * @return list<array{Price, BigDecimal}> price of each tier, and what falls into it
+     */
+    private function tiers(PriceKind $kind, string $name, BigDecimal $used, BigDecimal $before, int $at): array
+    {
+        $prices = array_values(array_filter(
+            $this->inForce($at),
+            static fn (Price $price): bool => $price->kind === $kind && $price->name === $name,
+        ));
+        usort($prices, static fn (Price $a, Price $b): int => $a->above->compareTo($b->above));
+        $tiers = [];
+        foreach ($prices as $i => $price) {
+            $end = $before->plus($used);
+            $end = isset($prices[$i + 1]) && $prices[$i + 1]->above->isLessThan($end) ? $prices[$i + 1]->above : $end;
+            $quantity = $end->minus($before->isGreaterThan($price->above) ? $before : $price->above);
+            if ($quantity->isGreaterThan(0)) {
+                $tiers[] = [$price, $quantity];
+            }
+        }
+
+        return $tiers;
     }
 
     /**

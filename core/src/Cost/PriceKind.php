@@ -50,24 +50,29 @@ enum PriceKind: string
         };
     }
 
-    /**
-     * Those whose quantity is known, so that a price of them leads to a cost.
-     *
-     * @return list<self>
-     */
-    public static function counted(): array
+    /** Whether there is so much of it until there is another amount, paid for by the month. */
+    public function isLevel(): bool
     {
-        return [self::NodeHour, self::WorkerHour, self::ScannedTebibyte, self::MonthlyFee, self::Discount];
+        return in_array($this, [self::StorageMonth, self::BackupMonth], true);
     }
 
-    /**
-     * Those that say what a change would save; what there is of them is not recorded, so they are no part of the cost of a cluster.
-     *
-     * @return list<self>
-     */
-    public static function rated(): array
+    /** Whether somebody has to say how much of it some days had. */
+    public function isFlow(): bool
     {
-        return [self::StorageMonth];
+        return in_array($this, [self::BurstHour, self::NetworkOut], true);
+    }
+
+    /** What an amount of it is counted in. */
+    public function unit(): string
+    {
+        return match ($this) {
+            self::NodeHour, self::BurstHour => 'hours',
+            self::WorkerHour => 'worker hours',
+            self::ScannedTebibyte => 'TiB',
+            self::StorageMonth, self::BackupMonth, self::NetworkOut => 'GiB',
+            self::MonthlyFee => 'months',
+            self::Discount => 'percent',
+        };
     }
 
     /** Whether it is paid for as long as it is there, whoever uses it. */

@@ -11,13 +11,13 @@
 <x-table name="Cost by cluster" class="narrow" :export="false" :sorts="false"><thead><tr><th scope="col">Cluster</th>
     <th scope="col" class="n">Fixed</th><th scope="col" class="n">By use</th><th scope="col" class="n">All</th><th scope="col" class="n">{{
     ucfirst($scope->against->describe()) }}</th></tr></thead>
-<tbody>@foreach($account->costs as $one)<tr><td>{{ $one->cluster }}</td><td class="n">{{ $account->money($one->shared) }}</td>
+<tbody>@foreach($account->costs as $one)<tr><td>{{ $one->cluster }}</td><td class="n">{{ $account->money($one->fixed()) }}</td>
     <td class="n">{{ $account->money($one->own) }}</td><td class="n">{{ $account->money($one->all()) }}</td>
     <td class="n">{{ $one->before === null ? 'not known' : $account->money($one->before) }}</td></tr>@endforeach
 <tr class="sum"><th scope="row">all</th><td class="n"></td><td class="n"></td><td class="n">{{ $account->money($account->total()) }}</td>
     <td class="n">{{ $account->totalBefore() === null ? '' : $account->money($account->totalBefore()) }}</td></tr></tbody></x-table>
-<p class="quiet small">Fixed: its part of nodes and fees. By use: what its own use made, and so what would be saved without it. Computed
-    from the price book and recorded usage; parts are whole cents and add up.</p>
+<p class="quiet small">Fixed: its part of nodes, fees and storage, and what it reserved and did not use. By use: what its own use made,
+    and so what would be saved without it. Computed from the price book and recorded usage; parts are whole cents and add up.</p>
 @endif
 @php($why = $account->costs === [] || ! $account->knowsBefore ? null : $account->why())
 @if($why !== null && ! $account->total()->isEqualTo($account->totalBefore()))

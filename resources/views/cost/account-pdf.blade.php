@@ -24,6 +24,6 @@ img { width: 100%; }
 <h1>{{ $account->sentence() }}</h1>
 @if($figure !== null)<img src="{{ $image }}" alt=""><p class="quiet small">{{ $figure->how }}</p>@endif
 @include('cost.account-body', ['linked' => false])
-<p class="quiet small">Statements are shown without their values. Days are by UTC.</p>
+<p class="quiet small">Statements are shown without their values. Days are by the clocks of {{ $zone }}.</p>
 </body>
 </html>

@@ -1,5 +1,6 @@
 @php
-    use App\Cost\Application\CostPage; use App\Cost\Application\WorkerUse; use App\Platform\Support\MomentStyle;
+    use App\Cost\Application\ClusterCost; use App\Cost\Application\CostPage; use App\Cost\Application\WorkerUse;
+    use App\Platform\Support\MomentStyle;
     use Fulcrion\Core\Cost\Allocation;
     use App\Telemetry\Usage\UsageField; use App\Cost\Http\CostController;
     use Fulcrion\Core\Text\Quantity;
@@ -9,7 +10,7 @@
 <div class="reading">
     <h1>{{ $page->sentence() }}</h1>
     <x-filters :to="address('cost.index')">
-    <div><label for="c-days">Days, UTC</label><input class="form-control" id="c-days" name="days" value="{{ $scope->text }}" list="c-spans"
+    <div><label for="c-days">Days</label><input class="form-control" id="c-days" name="days" value="{{ $scope->text }}" list="c-spans"
         autocomplete="off" @if($scope->complaint) aria-describedby="c-complaint" aria-invalid="true" @endif><datalist id="c-spans">
         <option>this month</option><option>last month</option><option>last 7 days</option></datalist></div>
     <div><label for="c-cluster">Cluster</label><select class="form-select" id="c-cluster" name="cluster"><option value="">all</option>
@@ -36,6 +37,7 @@
     <tbody>@foreach($page->foremost(CostController::MOST) as $part => $cost)<tr data-row><td>
         @if($part === Allocation::IDLE)<span class="quiet">idle: nobody ran anything</span>
         @elseif($part === WorkerUse::JOBS)<a href="{{ address('job.index') }}">workers of jobs</a>
+        @elseif($part === ClusterCost::RESERVED)<span class="quiet">reserved and not used</span>
         @elseif($part === CostPage::OTHER)<span class="quiet">all others</span>
         @elseif($page->byTables)<span class="mono">{{ $part }}</span>
         @elseif($page->by === UsageField::Statement)<a href="{{ address('statement.show', $part) }}">{{ $page->name($part) }}</a>
@@ -51,7 +53,8 @@
         @if($remedies !== [])<td></td>@endif</tr>
     </tbody></x-table>
     @if($page->byTables)<p class="quiet small">What a statement costs is shared among the tables it names: by the bytes it read of each
-        where a measured plan tells, else evenly.</p>@endif
+        where a measured plan tells, else evenly. Storage is each table's own, by its size on each day{{ $page->team() === null
+        && ! $page->isLimited() ? '' : ', where all teams are looked at; of some of them it follows their use' }}.</p>@endif
     @if($remedies !== [])<p class="quiet small">What a finding would save is modelled: the part of a statement's time in flight that the
         finding explains, of its full cost. Nodes are paid for until fewer are needed.</p>@endif
     <p class="quiet small">Fixed: nodes and fees, which cost the same whoever runs what. By use: what its own use made, such as bytes
@@ -66,7 +69,7 @@
         @endif</div>
     @foreach($page->isLimited() ? [] : $page->clusters as $cost)
     <h2>{{ $cost->cluster->name }}</h2>
-    <p>{{ $page->money($cost->allocation->total) }}; something ran in {{ Quantity::percent($cost->busy) }} of its time. Fixed cost
+    <p>{{ $page->money($cost->total()) }}; something ran in {{ Quantity::percent($cost->busy) }} of its time. Fixed cost
         follows {{ $cost->rule->follows->label() }}; idle time is {{ $cost->rule->idle->label() }}. <a href="{{
         address('cost.prices') }}?cluster={{ $cost->cluster->slug }}">Its prices</a></p>
     <x-table :name="'Lines of '.$cost->cluster->name"><thead><tr><th scope="col">What</th><th scope="col" class="n">Quantity</th>

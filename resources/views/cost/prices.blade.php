@@ -28,13 +28,9 @@
     <h2>Add a price</h2>
     <form class="form-grid" method="post" action="{{ address('cost.add', $cluster->slug) }}">@csrf
         <label for="p-kind">What is paid for</label><select class="form-select" id="p-kind" name="kind">
-        @foreach(['What the cluster costs' => PriceKind::counted(), 'What changes are worth' => PriceKind::rated()] as $group
-            => $kinds)
-        <optgroup label="{{ $group }}">@foreach($kinds as $one)<option value="{{ $one->value }}" @selected(old('kind')
-            === $one->value)>{{ $one->label() }}</option>@endforeach</optgroup>@endforeach</select>
+        @foreach(PriceKind::cases() as $one)<option value="{{ $one->value }}" @selected(old('kind') === $one->value)>{{ $one->label()
+        }}</option>@endforeach</select>
         @error('kind')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
-        <span></span><p class="hint quiet">A stored GiB tells what changes save; it is no line of what the cluster costs, since what
-            was stored on each day is not recorded.</p>
         <label for="p-name">Name, where there are several</label><input class="form-control" id="p-name" name="name" maxlength="120"
         value="{{ old('name') }}">@error('name')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
         <label for="p-amount">Price in {{ $rule->currency }}</label><input class="form-control" id="p-amount" name="amount" required
@@ -64,6 +60,8 @@
         <span></span><div><button class="btn btn-line">Keep it</button></div>
     </form>
     @else<p class="quiet">Owners write prices.</p>@endcan
+    @include('cost.quantities')
+    @include('cost.reservations')
     @endif
 </div>
 </x-layout>

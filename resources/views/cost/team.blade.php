@@ -8,7 +8,7 @@
     <x-filters :to="address('team.show')">
     <div><label for="t-team">Team</label><select class="form-select" id="t-team" name="team">@foreach($teams as $one)<option
         @selected($one === $account->team)>{{ $one }}</option>@endforeach</select></div>
-    <div><label for="t-days">Days, UTC</label><input class="form-control" id="t-days" name="days" value="{{ $text }}" list="t-spans"
+    <div><label for="t-days">Days</label><input class="form-control" id="t-days" name="days" value="{{ $text }}" list="t-spans"
         autocomplete="off" @if($complaint !== null) aria-describedby="t-complaint" aria-invalid="true" @endif><datalist id="t-spans">
         <option>this month</option><option>last month</option><option>last 7 days</option></datalist></div>
     <div><label for="t-measure">Measure</label><select class="form-select" id="t-measure" name="measure">
@@ -19,7 +19,8 @@
     <div class="tools"><a href="{{ address('team.account', 'pdf') }}?{{ http_build_query($query) }}">Statement of account (PDF)</a>
         <a href="{{ address('team.account', 'html') }}?{{ http_build_query($query) }}">as one HTML file</a>
         @can('price')<a href="{{ address('account.index') }}?team={{ urlencode($account->team) }}">Send it every month</a>@endcan</div>
-    @if($account->hasUse())<x-figure :figure="$account->figure()" name="Day by day" />
+    @if($account->hasUse() || ! $account->total()->isZero())@if($account->hasUse())<x-figure :figure="$account->figure()"
+    name="Day by day" />@endif
     @include('cost.account-body', ['linked' => true])@else<x-empty>Neither in these days nor in those before was anything used. Choose
         other days.</x-empty>@endif
     @endif

@@ -22,7 +22,7 @@
     <div class="zone" data-zone="filter"><label for="x-filter">Filter by</label><select class="form-select" id="x-filter"
         name="filter"><option value="">nothing more</option>@foreach(UsageField::cases() as $field)@if($field !== UsageField::Statement)
         <option value="{{ $field->value }}" @selected($filter === $field)>{{ $field->label() }}</option>@endif @endforeach</select></div>
-    <div><label for="x-days">Days, UTC</label><input class="form-control" id="x-days" name="days" value="{{ $scope->text }}" list="x-spans"
+    <div><label for="x-days">Days</label><input class="form-control" id="x-days" name="days" value="{{ $scope->text }}" list="x-spans"
         autocomplete="off" @if($scope->complaint) aria-describedby="x-complaint" aria-invalid="true" @endif><datalist id="x-spans">
         <option>last 7 days</option><option>last 28 days</option><option>this month</option><option>last month</option></datalist></div>
     <div><label for="x-measure">Measure</label><select class="form-select" id="x-measure" name="measure">

@@ -6,7 +6,7 @@
     @foreach($scope->only as $field => $value)<input type="hidden" name="{{ $field }}" value="{{ $value === ''
         ? App\Telemetry\Usage\UsageField::from($field)->none() : $value }}">@endforeach
     @isset($by)<input type="hidden" name="by" value="{{ $by->value }}">@endisset
-    <div><label for="u-days">Days, UTC</label><input class="form-control" id="u-days" name="days" value="{{ $scope->text }}" list="u-spans"
+    <div><label for="u-days">Days</label><input class="form-control" id="u-days" name="days" value="{{ $scope->text }}" list="u-spans"
         autocomplete="off" @if($scope->complaint) aria-describedby="u-complaint" aria-invalid="true" @endif><datalist id="u-spans">
         <option>last 7 days</option><option>last 14 days</option><option>this month</option><option>last month</option></datalist></div>
     <div><label for="u-measure">Measure</label><select class="form-select" id="u-measure" name="measure">

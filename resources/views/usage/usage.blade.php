@@ -31,7 +31,8 @@
         <td class="n">{{ Quantity::count($page->teams->after->executions) }}</td>
         <td class="n">{{ Quantity::count($page->teams->before->executions) }}</td></tr></tbody></x-table>
     <p class="quiet small">{{ ucfirst($scope->days->describe()) }} against {{ $scope->againstText }} ({{ $scope->against->describe() }}),
-        whole days by UTC. A team is the one somebody belonged to on the day; what belongs to nobody is "unassigned".</p>
+        whole days by the clocks of the estate. A team is the one somebody belonged to on the day; what belongs to nobody is
+        "unassigned".</p>
     <div class="tools"><a href="{{ address('usage.why') }}?{{ http_build_query($scope->query()) }}">Why it changed</a>
         <x-exports route="usage.export" :query="$scope->query()" /></div>
     @foreach([UsageField::Application, UsageField::Person, UsageField::Statement] as $field)

@@ -180,6 +180,10 @@ final class BillTest extends TestCase
             ['grow', '2.10', 'EUR', 'Usage', '2026-11-01 10:00:00', '2026-11-01T13:00:00+02:00', 'fernhill', '1', 'TiB', ''],
             ['', '3', 'EUR', 'Adjustment', '2026-11-01', '2026-11-02', 'fernhill', '', 'Hours', ''],
             ['', '3', 'EUR', 'Usage', '2026-11-01', '2026-11-02', 'fernhill', '4', 'Apples', ''],
+            ['', '3', 'EUR', 'Usage', '2026-11-01', '2026-11-02', 'fernhill', '4', 'GiB-Months', 'Tables'],
+            ['', '3', 'EUR', 'Usage', '2026-11-01', '2026-11-02', 'fernhill', '4', 'gib-months', 'Nightly Backups'],
+            ['', '3', 'EUR', 'Usage', '2026-11-01', '2026-11-02', 'fernhill', '4', 'Hours', 'Burst capacity'],
+            ['', '3', 'EUR', 'Usage', '2026-11-01', '2026-11-02', 'fernhill', '4', 'GB', 'Sent out'],
         ];
         $file = fopen('php://temp', 'r+');
         self::assertIsResource($file);
@@ -197,7 +201,10 @@ final class BillTest extends TestCase
         );
         self::assertEquals($csv, FocusReader::parquet(ParquetReader::open(new StringSource($parquet))));
         self::assertSame(
-            [PriceKind::NodeHour, null, PriceKind::ScannedTebibyte, PriceKind::Discount, null],
+            [
+                PriceKind::NodeHour, null, PriceKind::ScannedTebibyte, PriceKind::Discount, null, PriceKind::StorageMonth,
+                PriceKind::BackupMonth, PriceKind::BurstHour, PriceKind::NetworkOut,
+            ],
             array_map(static fn (BillLine $line): ?PriceKind => $line->kind, $csv),
         );
         self::assertSame(['28.8', '-15', '2.1'], array_map(static fn (int $i): string => (string) $csv[$i]->amount, [0, 1, 2]));

@@ -12,6 +12,7 @@ use Fulcrion\Core\Cost\IdleRule;
 use Fulcrion\Core\Cost\Price;
 use Fulcrion\Core\Cost\PriceBook;
 use Fulcrion\Core\Cost\PriceKind;
+use Fulcrion\Core\Cost\Reserve;
 use Fulcrion\Core\Cost\Shares;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
@@ -211,6 +212,62 @@ final class CostTest extends TestCase
         self::assertSame([Allocation::IDLE => '100.00', 'b' => '10.01'], $of([], ['b' => 1], 0.0, IdleRule::OwnLine));
     }
 
+    public function test_idle_time_is_charged_to_those_who_reserved_it_as_far_as_they_left_it(): void
+    {
+        $of = static fn (array $unused, float $busy = 0.4, array $follows = ['a' => 3, 'b' => 1]): array => self::texts(Allocation::of(
+            BigDecimal::of('100'), BigDecimal::zero(), $follows, [], $busy, IdleRule::ToReservers, unused: $unused,
+        )->full());
+        // Sixty of a hundred are idle: b left 25, c left 20, and nobody reserved the rest.
+        self::assertSame(
+            ['b' => '35.00', 'a' => '30.00', 'c' => '20.00', Allocation::IDLE => '15.00'],
+            $of(['b' => 250_000, 'c' => 200_000]),
+        );
+        // They left more than was idle, since others used it: what was idle is shared among them.
+        self::assertSame(['b' => '40.00', 'a' => '30.00', 'c' => '30.00'], $of(['b' => 600_000, 'c' => 600_000]));
+        self::assertSame([Allocation::IDLE => '60.00', 'a' => '30.00', 'b' => '10.00'], $of([]));
+        // Nothing ran: who reserved half of it pays half.
+        self::assertSame([Allocation::IDLE => '50.00', 'c' => '50.00'], $of(['c' => 500_000], 0.0, []));
+    }
+
+    public function test_what_was_reserved_and_used_is_not_left(): void
+    {
+        // Something ran in 40% of the time, three quarters of it a's: a used 30% of the cluster, b 10%.
+        $left = static fn (array $reserved): array => Reserve::unused($reserved, ['a' => 3, 'b' => 1], 0.4);
+        self::assertSame(['a' => 200_000, 'b' => 150_000, 'c' => 70_000], $left(['a' => 500_000, 'b' => 250_000, 'c' => 70_000]));
+        self::assertSame(['b' => 1], $left(['a' => 300_000, 'b' => 100_001]));
+        self::assertSame(['a' => 7], Reserve::unused(['a' => 7], [], 0.9));
+    }
+
+    public function test_storage_follows_use_and_is_never_idle(): void
+    {
+        $of = static fn (array $follows): array => self::texts(Allocation::of(
+            BigDecimal::of('100'), BigDecimal::zero(), $follows, [], 0.5, IdleRule::OwnLine, kept: BigDecimal::of('8.004'),
+        )->full());
+        self::assertSame([Allocation::IDLE => '50.00', 'a' => '43.50', 'b' => '14.50'], $of(['a' => 3, 'b' => 1]));
+        self::assertSame([Allocation::IDLE => '108.00'], $of([]));
+    }
+
+    public function test_what_is_kept_is_paid_for_by_the_part_of_the_month_and_the_tier_it_is_in(): void
+    {
+        $month = static fn (int $at): array => [0, 30 * 86_400];
+        $book = new PriceBook('EUR', [
+            self::price(PriceKind::StorageMonth, '0.30'), self::price(PriceKind::StorageMonth, '0.10', above: '100'),
+            self::price(PriceKind::StorageMonth, '0.05', from: 5 * 86_400, above: '100'), self::price(PriceKind::BackupMonth, '9'),
+        ]);
+        $said = static fn (array $lines): array => array_map(static fn (CostLine $line): array => [
+            (string) $line->quantity->stripTrailingZeros(), (string) $line->amount->stripTrailingZeros(),
+        ], $lines);
+        $kept = static fn (string $level, int $day): array => $said($book->kept(
+            PriceKind::StorageMonth, '', BigDecimal::of($level), $day * 86_400, ($day + 1) * 86_400, $month,
+        ));
+        // A day is a thirtieth: 100 at 0.30, and 50 at 0.10, which become cheaper.
+        self::assertSame([['3.333333333333', '1'], ['1.666666666667', '0.166666666667']], $kept('150', 0));
+        self::assertSame([['3.333333333333', '1'], ['1.666666666667', '0.083333333333']], $kept('150', 5));
+        self::assertSame([['2', '0.6']], $kept('60', 0));
+        self::assertSame([], $kept('0', 0));
+        self::assertSame([], $said($book->kept(PriceKind::StorageMonth, 'cold', BigDecimal::of(9), 0, 86_400, $month)), 'no price');
+    }
+
     public function test_allocations_always_add_up_to_the_bill(): void
     {
         $random = new Randomizer(new Mt19937(77));
@@ -223,11 +280,18 @@ final class CostTest extends TestCase
             [$standing, $byUse] = [
                 BigDecimal::ofUnscaledValue($random->getInt(0, 10 ** 12), 6), BigDecimal::ofUnscaledValue($random->getInt(0, 10 ** 12), 7),
             ];
+            $kept = BigDecimal::ofUnscaledValue($random->getInt(0, 10 ** 9), 6);
+            $busy = $random->getInt(0, 1_200) / 1_000;
+            $reserved = [];
+            for ($i = $random->getInt(0, 4); $i > 0; $i--) {
+                $reserved['t'.$random->getInt(1, 40)] = $random->getInt(1, 400_000);
+            }
             foreach (IdleRule::cases() as $rule) {
-                $allocation = Allocation::of($standing, $byUse, $follows, $used, $random->getInt(0, 1_200) / 1_000, $rule);
+                $unused = Reserve::unused($reserved, $follows, $busy);
+                $allocation = Allocation::of($standing, $byUse, $follows, $used, $busy, $rule, [], $kept, $unused);
                 $sum = BigDecimal::sum(BigDecimal::zero(), ...array_values($allocation->full()));
                 self::assertTrue($sum->isEqualTo($allocation->total));
-                self::assertTrue($allocation->total->minus($standing->plus($byUse))->abs()->isLessThanOrEqualTo('0.01'));
+                self::assertTrue($allocation->total->minus($standing->plus($byUse)->plus($kept))->abs()->isLessThanOrEqualTo('0.015'));
                 $amounts = array_values($allocation->full());
                 for ($i = 1; $i < count($amounts); $i++) {
                     self::assertTrue($amounts[$i]->isLessThanOrEqualTo($amounts[$i - 1]));

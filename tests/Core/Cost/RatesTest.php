@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Tests\Core\Cost;
 
 use Brick\Math\BigDecimal;
-use Fulcrion\Core\Cost\PriceKind;
 use Fulcrion\Core\Cost\Rates;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
@@ -64,11 +63,5 @@ final class RatesTest extends TestCase
     public function test_an_amount_of_some_days_is_so_much_a_month(string $amount, int $days, string $month): void
     {
         self::assertSame($month, (string) Rates::monthly(BigDecimal::of($amount), $days));
-    }
-
-    public function test_every_kind_of_price_is_a_cost_or_a_rate_and_none_is_both(): void
-    {
-        $values = static fn (array $kinds): array => array_map(static fn (PriceKind $kind): string => $kind->value, $kinds);
-        self::assertSame([], array_intersect($values(PriceKind::counted()), $values(PriceKind::rated())));
     }
 }

@@ -21,7 +21,7 @@ final class AddPriceRequest extends FormRequest
     public function rules(): array
     {
         return [
-            'kind' => ['required', Rule::enum(PriceKind::class)->only([...PriceKind::counted(), ...PriceKind::rated()])],
+            'kind' => ['required', Rule::enum(PriceKind::class)],
             'name' => ['nullable', 'string', 'max:120'],
             'amount' => ['required', 'string', self::DECIMAL],
             'quantity' => ['nullable', 'string', self::DECIMAL],
@@ -37,7 +37,7 @@ final class AddPriceRequest extends FormRequest
     public function messages(): array
     {
         return [
-            'kind.*' => 'Choose what is paid for: nodes, bytes scanned, fees or a discount.',
+            'kind.*' => 'Choose what is paid for: nodes, bytes scanned, storage, fees or a discount.',
             'name.max' => 'A name has 120 characters at most.',
             'amount.*' => 'A price is a number with a point, as 1.2; a discount is one in percent. Credits are lines of a bill, not '
                 .'prices.',

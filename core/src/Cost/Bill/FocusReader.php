@@ -136,7 +136,7 @@ final class FocusReader
             mb_strcut($values['BillingAccountId'] ?? '', 0, 200),
             mb_strcut($values['ResourceId'], 0, 200),
             $category,
-            self::kind($category, $values['PricingUnit'] ?? ''),
+            self::kind($category, $values['PricingUnit'] ?? '', $values['ChargeDescription'] ?? ''),
             $from,
             $to,
             self::decimal($values['BilledCost'], $number, 'BilledCost'),
@@ -146,8 +146,10 @@ final class FocusReader
         );
     }
 
-    /** Units as the specification writes them: plural nouns, rates joined by a dash. */
-    private static function kind(ChargeCategory $category, string $unit): ?PriceKind
+    /**
+     * Units as the specification writes them: plural nouns, rates joined by a dash. What is alike in unit is distinguished by its words.
+     */
+    private static function kind(ChargeCategory $category, string $unit, string $description): ?PriceKind
     {
         if ($category === ChargeCategory::Adjustment) {
             return PriceKind::Discount;
@@ -157,11 +159,12 @@ final class FocusReader
         }
 
         return match (strtolower($unit)) {
-            'hour', 'hours' => PriceKind::NodeHour,
+            'hour', 'hours' => stripos($description, 'burst') !== false ? PriceKind::BurstHour : PriceKind::NodeHour,
             'worker-hour', 'worker-hours' => PriceKind::WorkerHour,
             'tib', 'tb' => PriceKind::ScannedTebibyte,
             'month', 'months' => PriceKind::MonthlyFee,
-            'gib-months', 'gb-months', 'gib-month', 'gb-month' => PriceKind::StorageMonth,
+            'gib-months', 'gb-months', 'gib-month', 'gb-month' => stripos($description, 'backup') !== false ? PriceKind::BackupMonth
+                : PriceKind::StorageMonth,
             'gib', 'gb' => PriceKind::NetworkOut,
             default => null,
         };
