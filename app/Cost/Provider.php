@@ -42,6 +42,7 @@ final class Provider extends Capability
         return [
             new Page(Bench::Meter, 'team', 'Team', 'team.show', rank: 40),
             new Page(Bench::Meter, 'cost', 'Cost', 'cost.index', rank: 45),
+            new Page(Bench::Meter, 'budgets', 'Budgets', 'budget.index', rank: 48),
             new Page(Bench::Meter, 'savings', 'Savings', 'cost.savings', rank: 50),
             new Page(Bench::Meter, 'bills', 'Bills', 'bill.index', rank: 55),
             new Page(Bench::Meter, 'accounts', 'Statements of account', 'account.index', ability: 'price', rank: 60),

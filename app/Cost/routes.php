@@ -3,6 +3,7 @@
 declare(strict_types=1);
 
 use App\Cost\Http\BillController;
+use App\Cost\Http\BudgetController;
 use App\Cost\Http\CostController;
 use App\Cost\Http\QuantityController;
 use App\Cost\Http\SavingsController;
@@ -32,8 +33,10 @@ Route::middleware(['auth', 'role:any'])
             ->name('bill.export')
             ->whereNumber('bill')
             ->whereIn('format', ExportFormat::words());
+        Route::get('/budgets', [BudgetController::class, 'index'])->name('budget.index');
         Route::get('/prices', [CostController::class, 'prices'])->name('cost.prices');
         Route::middleware('can:price')->group(static function (): void {
+            Route::post('/budgets', [BudgetController::class, 'set'])->name('budget.set');
             Route::post('/bills', [BillController::class, 'read'])->name('bill.read');
             Route::post('/bills/{bill}/match', [BillController::class, 'match'])->name('bill.match')->whereNumber('bill');
             Route::post('/bills/{bill}/remove', [BillController::class, 'remove'])->name('bill.remove')->whereNumber('bill');

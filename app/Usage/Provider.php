@@ -28,7 +28,7 @@ final class Provider extends Capability
         // Who may see some teams only is not shown what is of all of them.
         $sections->limit(static fn (User $user): ?array => UsageLimits::of($user) === null ? null : [
             'usage.index', 'usage.why', 'usage.explore', 'usage.explore-export', 'usage.export', 'usage.keep', 'usage.forget',
-            'cost.index', 'cost.export', 'team.*',
+            'cost.index', 'cost.export', 'team.*', 'budget.index',
         ]);
         $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
             $sources->register(new FindingSource(

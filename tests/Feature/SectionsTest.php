@@ -72,7 +72,7 @@ final class SectionsTest extends TestCase
             'Explore',
             'Team',
             'Cost',
-            'Savings',
+            'Budgets', 'Savings',
             'Bills',
             'Statements of account',
             'Prices',

@@ -17,6 +17,7 @@ use Fulcrion\Core\Sql\Dialect;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Tools\Demo\DemoBill;
+use Fulcrion\Tools\Demo\DemoBudgets;
 use Fulcrion\Tools\Demo\DemoHistory;
 use Fulcrion\Tools\Demo\DemoMeasurement;
 use Fulcrion\Tools\Demo\DemoPlans;
@@ -47,6 +48,7 @@ final class DemoCommand extends Command
         DemoPrices $prices,
         DemoStorage $storage,
         DemoBill $bill,
+        DemoBudgets $budgets,
     ): int {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(
@@ -94,6 +96,7 @@ final class DemoCommand extends Command
         $storage->write(Clock::seconds());
         $this->callSilently('usage:close');
         $bill->write(Clock::seconds());
+        $budgets->write(Clock::seconds());
 
         // Only once: later it is the schedule's.
         if (! DB::table('findings')->where('source', 'storage')->exists()) {

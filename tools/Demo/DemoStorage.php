@@ -42,7 +42,7 @@ final readonly class DemoStorage
                 $rows = [];
                 foreach ($tables as $path => $bytes) {
                     $rows[] = [
-                        'cluster_id' => $cluster->id, 'day_at' => $day, 'path' => $path,
+                        'cluster_id' => $cluster->id, 'day_at' => $day, 'path' => $path, 'is_modelled' => true,
                         'bytes' => (int) round($bytes * (1 - ($cluster->slug === 'fernhill' ? self::STEP * $steps : 0.0))),
                     ];
                 }

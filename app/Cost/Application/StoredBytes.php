@@ -35,7 +35,8 @@ final readonly class StoredBytes
         foreach ($objects ?? [] as $one) {
             if (! $one->isView && $one->bytes !== null) {
                 $path = mb_strcut("{$one->schema}.{$one->name}", 0, 190);
-                $rows[$path] = ['cluster_id' => $cluster->id, 'day_at' => $day, 'path' => $path, 'bytes' => $one->bytes];
+                $rows[$path] = ['cluster_id' => $cluster->id, 'day_at' => $day, 'path' => $path, 'bytes' => $one->bytes,
+                    'is_modelled' => $one->scale > 1];
             }
         }
         if ($rows !== []) {
@@ -67,6 +68,12 @@ final readonly class StoredBytes
             ->pluck('bytes', 'day_at')
             ->map(static fn (mixed $bytes): int => (int) $bytes)
             ->all();
+    }
+
+    /** Whether sizes are those of a modelled cluster. */
+    public static function isModelled(Cluster $cluster): bool
+    {
+        return DB::table('stored_tables')->where('cluster_id', $cluster->id)->where('is_modelled', true)->exists();
     }
 
     /**

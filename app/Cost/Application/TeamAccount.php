@@ -47,6 +47,8 @@ final readonly class TeamAccount
         public array $daily,
         /** Whether use is known of all days it is held against. */
         public bool $knowsBefore,
+        /** @var list<Budget> of the month and quarter the days end in */
+        public array $budgets = [],
     ) {
     }
 

@@ -37,6 +37,7 @@ final readonly class TeamAccounts
         private Savings $savings,
         private Remedies $remedies,
         private Calendar $calendar,
+        private Budgets $budgets,
     ) {
     }
 
@@ -78,6 +79,7 @@ final readonly class TeamAccounts
             $used === [] ? [] : $this->savings($scope, $used, $now),
             $this->daily($scope),
             $knows,
+            $this->budgets->ofTeam($team, $days, $now),
         );
     }
 

@@ -104,6 +104,7 @@ final readonly class CostController
             'zone' => app(Calendar::class)->zone->getName(),
             'quantities' => $cluster === null ? [] : Quantities::rows($cluster),
             'stored' => $cluster === null ? [] : StoredBytes::daily($cluster, Days::parse('last 1 day', Clock::seconds() + 2 * Days::DAY)),
+            'isModelled' => $cluster !== null && StoredBytes::isModelled($cluster),
             'reservations' => $cluster === null ? [] : Reservations::rows($cluster),
             'teams' => TeamAccounts::teams(),
         ]);

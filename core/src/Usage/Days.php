@@ -37,6 +37,11 @@ final readonly class Days
         return $at - (($at % self::DAY) + self::DAY) % self::DAY;
     }
 
+    public static function isFirstOfMonth(int $day): bool
+    {
+        return gmdate('j', $day) === '1';
+    }
+
     /** The month a moment lies in, up to the end of that day. */
     public static function monthTo(int $now): self
     {

@@ -19,6 +19,15 @@
 <p class="quiet small">Fixed: its part of nodes, fees and storage, and what it reserved and did not use. By use: what its own use made,
     and so what would be saved without it. Computed from the price book and recorded usage; parts are whole cents and add up.</p>
 @endif
+@foreach($account->budgets as $budget)
+@if($loop->first)<h2>Budget</h2>@endif
+<p><x-state :is="$budget->mark()">{{ $budget->standing() }}</x-state> {{ App\Platform\Support\Money::exact($budget->amount,
+    $budget->currency) }} for {{ $budget->days->describe() }}@if($budget->use !== null): {{
+    App\Platform\Support\Money::exact($budget->use->used, $budget->currency) }} spent, {{
+    Fulcrion\Core\Text\Quantity::percent($budget->use->share()) }} of it, when {{
+    Fulcrion\Core\Text\Quantity::percent($budget->use->gone) }} of the time {{ $budget->use->gone >= 1 ? 'was' : 'is' }} over.@else.@endif
+    @if($linked) <a href="{{ address('budget.index') }}">All budgets</a>@endif</p>
+@endforeach
 @php($why = $account->costs === [] || ! $account->knowsBefore ? null : $account->why())
 @if($why !== null && ! $account->total()->isEqualTo($account->totalBefore()))
 <h2>Why its cost changed</h2>

@@ -2,7 +2,8 @@
     use Fulcrion\Core\Text\Quantity; @endphp
 <h2>How much there is</h2>
 <p>Nodes are counted by their price, bytes scanned and workers with each execution. Storage is measured: @if($stored === [])nothing was
-    measured of {{ $cluster->name }} yet.@else{{ Quantity::bytes(end($stored)) }} on {{ onUtc((int) array_key_last($stored),
+    measured of {{ $cluster->name }} yet.@else{{ Quantity::bytes(end($stored)) }}{{ $isModelled ? ' (modelled)' : ''
+    }} on {{ onUtc((int) array_key_last($stored),
     MomentStyle::Day) }}.@endif Everything else is what somebody wrote down; it follows the same measure as the fixed cost, and none of it
     is idle.</p>
 @if($quantities !== [])

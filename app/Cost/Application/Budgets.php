@@ -1,0 +1,119 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Cost\Application;
+
+use App\Estate\Models\Cluster;
+use App\Platform\Support\Clock;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageScope;
+use Brick\Math\BigDecimal;
+use Fulcrion\Core\Cost\BudgetPeriod;
+use Fulcrion\Core\Cost\BudgetUse;
+use Fulcrion\Core\Usage\Calendar;
+use Fulcrion\Core\Usage\Days;
+use Fulcrion\Core\Usage\UsageMeasure;
+use Illuminate\Support\Facades\DB;
+use stdClass;
+
+/**
+ * Budgets, and what was spent of them.
+ */
+final class Budgets
+{
+    /** @var array<string, CostPage> cost by team, by days */
+    private array $pages = [];
+
+    public function __construct(private readonly Prices $prices, private readonly Calendar $calendar)
+    {
+    }
+
+    /**
+     * Those that hold on the day a moment lies in.
+     *
+     * @param  list<string>|null  $teams that whoever looks may see; null for all
+     * @return list<Budget> teams first, by name
+     */
+    public function all(int $now, ?array $teams = null): array
+    {
+        $held = [];
+        $rows = DB::table('budgets')->where('from_at', '<=', $this->calendar->day($now))->orderBy('from_at')->orderBy('id')->get();
+        foreach ($rows as $row) {
+            $held["{$row->of}|{$row->name}|{$row->period}"] = $row;
+        }
+        $budgets = [];
+        foreach ($held as $row) {
+            // A budget of nothing ends the one before.
+            $isSeen = $teams === null || ($row->of === 'team' && in_array($row->name, $teams, true));
+            if ($isSeen && ! BigDecimal::of($row->amount)->isZero()) {
+                $budgets[] = $this->read($row, $now);
+            }
+        }
+        usort($budgets, static fn (Budget $a, Budget $b): int => [array_search($a->of, Budget::OF, true), $a->name, $a->period->value]
+            <=> [array_search($b->of, Budget::OF, true), $b->name, $b->period->value]);
+
+        return $budgets;
+    }
+
+    /**
+     * Of one team, in the month and quarter some days end in, up to that day.
+     *
+     * @return list<Budget>
+     */
+    public function ofTeam(string $team, Days $days, int $now): array
+    {
+        $at = min($now, $this->calendar->end($days->to - Days::DAY) - 1);
+
+        return $this->all(max($at, $this->calendar->begin($days->from)), [$team]);
+    }
+
+    public function set(string $of, string $name, BudgetPeriod $period, BigDecimal $amount, string $currency, int $from, string $by): void
+    {
+        DB::table('budgets')->insert([
+            'of' => $of, 'name' => $name, 'period' => $period->value, 'amount' => (string) $amount, 'currency' => $currency,
+            'from_at' => $period->days($from)->from, 'made_by' => $by, 'made_us' => Clock::microseconds(),
+        ]);
+    }
+
+    private function read(stdClass $row, int $now): Budget
+    {
+        $period = BudgetPeriod::from($row->period);
+        $today = $this->calendar->day($now);
+        $days = $period->days($today);
+        $used = $this->used($row, new Days($days->from, $today + Days::DAY), $now);
+        [$begin, $end] = $this->calendar->span($days);
+
+        return new Budget(
+            (int) $row->id,
+            $row->of,
+            $row->name,
+            $period,
+            BigDecimal::of($row->amount)->toScale(2),
+            $row->currency,
+            $days,
+            $used === null ? null : new BudgetUse(BigDecimal::of($row->amount), $used, ($now - $begin) / ($end - $begin)),
+            $row->made_by,
+        );
+    }
+
+    private function used(stdClass $row, Days $days, int $now): ?BigDecimal
+    {
+        $cluster = $row->of === 'cluster' ? Cluster::query()->where('slug', $row->name)->first() : null;
+        if ($row->of === 'cluster' && $cluster === null) {
+            return null;
+        }
+        $key = "{$days->from}|".($cluster->slug ?? '');
+        $page = $this->pages[$key] ??= CostPage::of(
+            UsageScope::within($days, UsageMeasure::InFlight, $cluster),
+            $this->prices,
+            $now,
+            UsageField::Team,
+        );
+        if ($page->clusters === [] || $page->currency !== $row->currency) {
+            return null;
+        }
+
+        return $row->of === 'team' ? $page->parts[$row->name]['all'] ?? BigDecimal::zero()->toScale(2) : $page->total();
+    }
+}
