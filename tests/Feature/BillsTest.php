@@ -7,10 +7,13 @@ namespace Tests\Feature;
 use App\Cost\Application\BillPage;
 use App\Cost\Application\Bills;
 use App\Cost\Application\Prices;
+use App\Estate\EstateCalendar;
 use App\Ledger\Models\LedgerEntry;
 use App\Platform\Support\Role;
 use Brick\Math\BigDecimal;
+use DateTimeZone;
 use Fulcrion\Core\Cost\Bill\Agreement;
+use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Tools\Demo\DemoBill;
 use Fulcrion\Tools\Demo\DemoPrices;
 use Illuminate\Http\UploadedFile;
@@ -211,9 +214,14 @@ final class BillsTest extends TestCase
     #[TestWith(['2026-11-29 17:00:00'])]
     #[TestWith(['2026-11-28 01:00:00'])]
     #[TestWith(['2026-12-03 12:00:00'])]
-    public function test_the_bill_of_the_demo_world_shows_its_price_change_its_weekend_and_its_credit(string $now): void
-    {
+    #[TestWith(['2026-11-29 17:00:00', 'America/New_York'])]
+    #[TestWith(['2026-11-29 17:00:00', 'Asia/Tokyo'])]
+    public function test_the_bill_of_the_demo_world_shows_its_price_change_its_weekend_and_its_credit(
+        string $now,
+        string $zone = 'UTC',
+    ): void {
         Carbon::setTestNow($now);
+        (new EstateCalendar())->set(new Calendar(new DateTimeZone($zone)));
         DB::table('cost_prices')->delete();
         $this->cluster('wren');
         $today = (int) strtotime(substr($now, 0, 10).' UTC');

@@ -15,6 +15,8 @@ use Fulcrion\Core\Cost\Bill\BillMatch;
 use Fulcrion\Core\Cost\Bill\Reconciliation;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Core\Usage\Calendar;
+use Fulcrion\Core\Usage\Days;
+use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Support\Facades\DB;
 use Illuminate\Support\Str;
 use stdClass;
@@ -147,14 +149,9 @@ final readonly class BillPage
      */
     private static function use(Cluster $cluster, int $from, int $to): array
     {
-        $ran = [];
-        foreach (
-            DB::table('usage_origin_days')->where('cluster_id', $cluster->id)->where('day_at', '>=', $from - 86_400)
-                ->where('day_at', '<', $to)
-                ->groupBy('day_at')->havingRaw('SUM(executions) > 0')->pluck('day_at') as $day
-        ) {
-            $ran[(int) $day] = true;
-        }
+        $days = new Days(Days::start($from) - Days::DAY, Days::start($to - 1) + Days::DAY);
+        $used = DailyUse::of($cluster, UsageMeasure::Executions, $days, Calendar::utc());
+        $ran = array_fill_keys(array_keys(array_filter($used, static fn (int $count): bool => $count > 0)), true);
         $known = DB::table('usage_origin_days')->where('cluster_id', $cluster->id)
             ->selectRaw('MIN(day_at) AS first, MAX(day_at) AS last')->first();
 

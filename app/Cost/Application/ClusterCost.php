@@ -140,8 +140,7 @@ final readonly class ClusterCost
     }
 
     /**
-     * What a cluster cost day by day, not rounded. Use is counted by days of the estate; where it is asked for by those of another
-     * calendar, such as a bill's, each stands for the same date there.
+     * What a cluster cost day by day, not rounded.
      *
      * @return list<CostLine> none longer than the day it lies in
      */
@@ -216,18 +215,12 @@ final readonly class ClusterCost
         $before = BigDecimal::zero();
         $first = $by->day($from);
         $month = Days::month(gmdate('Y-m', $first));
-        foreach (
-            DB::select(
-                'SELECT day_at, SUM(bytes_scanned) AS bytes FROM usage_origin_days WHERE cluster_id = ? AND day_at >= ? AND day_at < ? '
-                    .'GROUP BY day_at ORDER BY day_at',
-                [$cluster->id, $month->from, $by->day($to - 1) + Days::DAY],
-            ) as $row
-        ) {
-            $day = (int) $row->day_at;
+        $days = new Days($month->from, $by->day($to - 1) + Days::DAY);
+        foreach (DailyUse::of($cluster, UsageMeasure::Scanned, $days, $by) as $day => $bytes) {
             if ($day >= $month->to) {
                 [$month, $before] = [Days::month(gmdate('Y-m', $day)), BigDecimal::zero()];
             }
-            $used = BigDecimal::of((string) max(0, (int) $row->bytes))->dividedBy(self::TEBIBYTE, 12, RoundingMode::HALF_EVEN);
+            $used = BigDecimal::of((string) max(0, $bytes))->dividedBy(self::TEBIBYTE, 12, RoundingMode::HALF_EVEN);
             if ($day >= $first) {
                 $at = max($from, $by->begin($day));
                 array_push($lines, ...$book->used(PriceKind::ScannedTebibyte, '', $used, $before, $at, $at, min($to, $by->end($day))));

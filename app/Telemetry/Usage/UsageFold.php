@@ -98,8 +98,9 @@ final readonly class UsageFold
             $sums[] = "{$source} AS {$name}";
         }
 
+        // From the load to who ran it: the other way round each of them would be looked for in all of the load.
         return '(SELECT u.day_at, l.bucket_at AS hour_at, l.cluster_id, u.team_id, l.origin_id, l.statement_id, '.implode(', ', $sums).
-            "{$more} FROM {$table} l JOIN usage_origin_days u ON u.day_at = {$day} AND u.cluster_id = l.cluster_id AND "
+            "{$more} FROM {$table} l STRAIGHT_JOIN usage_origin_days u ON u.day_at = {$day} AND u.cluster_id = l.cluster_id AND "
             ."u.origin_id = l.origin_id WHERE l.bucket_at >= {$from} AND l.bucket_at < {$to} AND {$where})";
     }
 
