@@ -232,6 +232,10 @@ final class QuantityTest extends TestCase
         $this->post('/meter/prices/fernhill/reservations/'.DB::table('cost_reservations')->where('team', 'lab')->value('id').'/remove')
             ->assertSessionHas('done');
         self::assertSame('20.00', $this->full()['lab']);
+        foreach (DB::table('cost_reservations')->pluck('id') as $id) {
+            $this->post("/meter/prices/fernhill/reservations/{$id}/remove")->assertSessionHas('done');
+        }
+        self::assertSame(['lab', 'pickers'], TeamAccounts::teams(), 'who only reserved is no team any more');
     }
 
     public function test_who_may_write_them_and_what(): void

@@ -83,6 +83,13 @@ final class Reservations
     {
         $row = DB::table('cost_reservations')->where('cluster_id', $cluster->id)->where('id', $id)->first();
         DB::table('cost_reservations')->where('cluster_id', $cluster->id)->where('id', $id)->delete();
+        if ($row !== null && ! DB::table('cost_reservations')->where('team', $row->team)->exists()) {
+            // A name nobody used anything under is no team any more.
+            $team = (int) DB::table('usage_teams')->where('name', $row->team)->value('id');
+            if (! DB::table('usage_origin_days')->where('team_id', $team)->exists()) {
+                DB::table('usage_teams')->where('id', $team)->delete();
+            }
+        }
 
         return $row;
     }
