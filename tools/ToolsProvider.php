@@ -41,6 +41,7 @@ final class ToolsProvider extends ServiceProvider
         Bench\AccessDiffBench::class,
         Bench\AccessOracleBench::class,
         Bench\UsageAllocateBench::class,
+        Bench\UsageForecastBench::class,
         Bench\UsageExploreBench::class,
         Bench\LiveBench::class,
         Bench\LiveAdviceBench::class,

@@ -28,6 +28,7 @@ final class Provider extends Capability
         // Who may see some teams only is not shown what is of all of them.
         $sections->limit(static fn (User $user): ?array => UsageLimits::of($user) === null ? null : [
             'usage.index', 'usage.why', 'usage.explore', 'usage.explore-export', 'usage.export', 'usage.keep', 'usage.forget',
+            'usage.forecast', 'usage.forecast-export',
             'cost.index', 'cost.export', 'team.*', 'budget.index',
         ]);
         $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
@@ -46,6 +47,7 @@ final class Provider extends Capability
             new Page(Bench::Meter, 'usage', 'Usage', 'usage.index', rank: 10),
             new Page(Bench::Meter, 'why', 'Why it changed', 'usage.why', rank: 20),
             new Page(Bench::Meter, 'explore', 'Explore', 'usage.explore', rank: 30),
+            new Page(Bench::Meter, 'forecast', 'Forecast', 'usage.forecast', rank: 35),
             new Page(Bench::Meter, 'days', 'Days', 'usage.days', rank: 80),
             new Page(Bench::Meter, 'limits', 'Who sees whom', 'usage.limits', ability: 'limit-viewers', rank: 90),
         ];

@@ -5,6 +5,7 @@ declare(strict_types=1);
 use App\Platform\Support\ExportFormat;
 use App\Usage\Http\DayController;
 use App\Usage\Http\ExploreController;
+use App\Usage\Http\ForecastController;
 use App\Usage\Http\LimitController;
 use App\Usage\Http\UsageController;
 use Illuminate\Support\Facades\Route;
@@ -22,6 +23,10 @@ Route::middleware(['auth', 'role:any'])
         Route::post('/explore/{view}/forget', [ExploreController::class, 'forget'])->name('usage.forget')->whereNumber('view');
         Route::get('/usage/export/{format}', [UsageController::class, 'export'])
             ->name('usage.export')
+            ->whereIn('format', ExportFormat::words());
+        Route::get('/forecast', [ForecastController::class, 'show'])->name('usage.forecast');
+        Route::get('/forecast/export/{format}', [ForecastController::class, 'export'])
+            ->name('usage.forecast-export')
             ->whereIn('format', ExportFormat::words());
         Route::get('/days', [DayController::class, 'index'])->name('usage.days');
         Route::middleware('can:make-days')->group(static function (): void {

@@ -1,0 +1,115 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Usage\Application;
+
+use App\Platform\Figures\Figure;
+use App\Telemetry\Usage\Amount;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageScope;
+use App\Telemetry\Usage\UsageSeries;
+use App\Usage\Charts\ForecastFigure;
+use Fulcrion\Core\Forecast\DailySeries;
+use Fulcrion\Core\Forecast\ForecastModel;
+use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Usage\Calendar;
+use Fulcrion\Core\Usage\Days;
+
+/**
+ * Where the month will end, of all that is looked at and of each team.
+ */
+final readonly class ForecastPage
+{
+    /** Teams with a forecast of their own. */
+    private const TEAMS = 20;
+
+    /** How often ranges held is said of so many. */
+    private const LEAST_HELD = 10;
+
+    /** Days before which earlier forecasts are shown. */
+    private const EARLIER = [7, 14, 21];
+
+    /**
+     * @param  array<string, MonthForecast>  $teams that used most this month first
+     * @param  list<MonthForecast>  $earlier what was to be said on days before
+     */
+    private function __construct(
+        public UsageScope $scope,
+        public Days $month,
+        public ?MonthForecast $all,
+        public array $teams,
+        public array $earlier,
+    ) {
+    }
+
+    public static function of(UsageScope $scope, UsageSeries $series, Calendar $calendar, int $now): self
+    {
+        $month = Days::month(gmdate('Y-m', $calendar->shown($now)));
+        $byTeam = $series->byTeam($scope, $now);
+        $sum = UsageSeries::sum($byTeam);
+        if ($sum === null) {
+            return new self($scope, $month, null, [], []);
+        }
+        $teams = array_map(static fn (DailySeries $one): MonthForecast => MonthForecast::of($one, $month), self::foremost($byTeam, $month));
+        uasort($teams, static fn (MonthForecast $a, MonthForecast $b): int => $b->expected() <=> $a->expected());
+        $all = MonthForecast::of($sum, $month);
+
+        return new self($scope, $month, $all, $teams, array_values(array_filter(array_map($all->earlier(...), self::EARLIER))));
+    }
+
+    /**
+     * Of the last weeks; where only one team is looked at that is what all of it is.
+     *
+     * @param  array<string, DailySeries>  $series
+     * @return array<string, DailySeries>
+     */
+    private static function foremost(array $series, Days $month): array
+    {
+        if (count($series) < 2) {
+            return [];
+        }
+        $use = array_map(static fn (DailySeries $one): float => array_sum(array_slice($one->values, -$month->count())), $series);
+        arsort($use);
+
+        return array_intersect_key($series, array_slice($use, 0, self::TEAMS, true));
+    }
+
+    public function sentence(): string
+    {
+        $measure = ucfirst($this->scope->measure->label());
+        $month = $this->month->describe();
+        if ($this->all === null) {
+            return "Nothing is known of {$this->scope->measure->label()} before today, so nothing can be said of {$month}";
+        }
+        $whose = $this->scope->only[UsageField::Team->value] ?? '';
+        $range = $this->all->range(0.8);
+
+        return "{$measure}".($whose === '' ? '' : " of {$whose}").' will be about '.$this->amount($this->all->expected()).", {$month}".
+            ($range === null ? '; too little of the past is known to say how sure that is'
+                : ": four of five such forecasts end between {$this->amount($range[0])} and {$this->amount($range[1])}");
+    }
+
+    public function amount(float $amount): string
+    {
+        return Amount::of($this->scope->measure, $amount);
+    }
+
+    /** How the model did before, in words. */
+    public function record(MonthForecast $one): string
+    {
+        $error = $one->forecast->backtest->error;
+        $naive = $one->forecast->model === ForecastModel::SeasonalNaive ? null : $one->forecast->naive->error;
+        [$held, $of] = $one->forecast->backtest->held($one->ahead, 0.8);
+
+        return ucfirst($one->forecast->model->label()).': '.($error === null || is_infinite($error) ? 'what it is wrong by is not known'
+            : 'a day was wrong by '.Quantity::percent($error).' in the past'.($naive === null || $naive <= 0 ? ''
+                : ', by '.Quantity::percent($naive).' if it had been said that all goes on as in the week before')).
+            ($of < self::LEAST_HELD ? '' : "; such ranges held {$held} of {$of} times");
+    }
+
+    public function figure(): ?Figure
+    {
+        return $this->all === null ? null : ForecastFigure::draw($this, $this->all);
+    }
+}

@@ -1,0 +1,38 @@
+@php use Fulcrion\Core\Usage\UsageMeasure; $scope = $page->scope; @endphp
+<x-layout title="Forecast" bench="meter" sub="forecast">
+<div class="reading">
+    <h1>{{ $page->sentence() }}</h1>
+    <x-filters :to="address('usage.forecast')">
+    @foreach($scope->only as $field => $value)<input type="hidden" name="{{ $field }}" value="{{ $value === ''
+        ? App\Telemetry\Usage\UsageField::from($field)->none() : $value }}">@endforeach
+    <div><label for="f-measure">Measure</label><select class="form-select" id="f-measure" name="measure">
+        @foreach(UsageMeasure::cases() as $one)<option value="{{ $one->value }}" @selected($one === $scope->measure)>{{ $one->label() }}
+        </option>@endforeach</select></div>
+    <div><label for="f-cluster">Cluster</label><select class="form-select" id="f-cluster" name="cluster"><option value="">all</option>
+        @foreach($clusters as $one)<option value="{{ $one->slug }}" @selected($one->slug === ($scope->cluster->slug ?? ''))>{{ $one->name }}
+        </option>@endforeach</select></div>
+    </x-filters>
+    @if($scope->only !== [])<p class="quiet">Only {{ implode(', ', array_map(fn ($field, $value) => "{$field} ".($value === ''
+        ? App\Telemetry\Usage\UsageField::from($field)->none() : $value), array_keys($scope->only), $scope->only)) }}.
+        <a href="{{ address('usage.forecast') }}?{{ http_build_query(['measure' => $scope->measure->value]) }}">All of it</a></p>@endif
+    @if($page->all === null)<x-empty>A forecast needs days that are over. Come back tomorrow.
+        @if($scope->teams === null)<a href="{{ address('import.index') }}">Bring in what ran before</a>@endif</x-empty>@else
+    <x-figure :figure="$page->figure()" name="Forecast" />
+    <p class="quiet small">{{ $page->record($page->all) }}. Modelled; what is known ends with yesterday.</p>
+    @if($page->teams !== [])
+    <h2>By team</h2>
+    <x-table name="Forecast by team" :export="false"><thead><tr><th scope="col">Team</th><th scope="col" class="n">Used</th>
+        <th scope="col" class="n">Expected</th><th scope="col" class="n">From</th><th scope="col" class="n">To</th>
+        <th scope="col">How it is forecast</th></tr></thead>
+    <tbody>@foreach($page->teams as $team => $one)@php($range = $one->range(0.8))<tr data-row><td><a href="{{ address('usage.forecast')
+        }}?{{ http_build_query($scope->query(['team' => $team])) }}">{{ $team }}</a></td>
+        <td class="n">{{ $page->amount($one->used()) }}</td><td class="n"><strong>{{ $page->amount($one->expected()) }}</strong></td>
+        <td class="n">{{ $range === null ? '' : $page->amount($range[0]) }}</td><td class="n">{{ $range === null ? ''
+        : $page->amount($range[1]) }}</td><td>{{ $page->record($one) }}</td></tr>@endforeach</tbody></x-table>
+    <p class="quiet small">From and to: between these four of five such forecasts end. Teams are forecast each for itself, so they need not
+        add up to the whole.</p>
+    @endif
+    <div class="tools"><x-exports route="usage.forecast-export" :query="$scope->query()" /></div>
+    @endif
+</div>
+</x-layout>

@@ -1,0 +1,172 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Tests\Feature;
+
+use App\Estate\EstateCalendar;
+use App\Platform\Support\Clock;
+use App\Platform\Support\Role;
+use App\Telemetry\Usage\UsageScope;
+use App\Telemetry\Usage\UsageSeries;
+use App\Telemetry\Usage\UsageSums;
+use App\Usage\Application\ForecastPage;
+use DateTimeZone;
+use Fulcrion\Core\Forecast\ForecastModel;
+use Fulcrion\Core\Usage\Calendar;
+use Fulcrion\Core\Usage\Days;
+use Fulcrion\Core\Usage\UsageMeasure;
+use Illuminate\Support\Carbon;
+use Illuminate\Support\Facades\DB;
+use SimpleXMLElement;
+use Tests\TestCase;
+
+/**
+ * Where the month will end, from facts of use.
+ */
+final class ForecastTest extends TestCase
+{
+    private const WEEK = [100, 110, 120, 110, 100, 20, 10];
+
+    private int $cluster;
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        Carbon::setTestNow('2026-11-21 09:00:00');
+        $this->cluster = $this->cluster()->id;
+        DB::table('usage_teams')->insert([['id' => 1, 'name' => 'pickers'], ['id' => 2, 'name' => 'lab']]);
+        DB::table('origins')->insert([
+            'id' => 1, 'digest' => str_repeat('0', 16), 'database_name' => 'd', 'user_name' => 'u', 'application' => 'a',
+            'client_host' => 'h',
+        ]);
+        DB::table('statements')->insert(['id' => 1, 'fingerprint' => md5('1'), 'kind' => 'read', 'text' => 'SELECT 1']);
+    }
+
+    /**
+     * @param  callable(int, int): ?int  $bytes of a day by its number and the team's
+     */
+    private function used(string $from, callable $bytes): void
+    {
+        for ($day = (int) strtotime("{$from} UTC"), $n = 0; $day < Clock::seconds(); $day += Days::DAY, $n++) {
+            foreach ([1, 2] as $team) {
+                $amount = $bytes($n, $team);
+                if ($amount !== null) {
+                    DB::table('usage_facts')->insert([
+                        'day_at' => $day, 'cluster_id' => $this->cluster, 'team_id' => $team, 'origin_id' => 1, 'statement_id' => 1,
+                        'executions' => 1, 'bytes_scanned' => $amount,
+                    ]);
+                }
+            }
+            DB::table('usage_days')->insert(['cluster_id' => $this->cluster, 'day_at' => $day]);
+            UsageSums::day($this->cluster, $day);
+        }
+    }
+
+    private function page(): ForecastPage
+    {
+        return ForecastPage::of(
+            UsageScope::within(Days::parse('last 7 days', Clock::seconds()), UsageMeasure::Scanned),
+            app(UsageSeries::class),
+            app(Calendar::class),
+            Clock::seconds(),
+        );
+    }
+
+    public function test_a_month_that_is_as_all_weeks_ends_as_they_do(): void
+    {
+        // Monday, 1 June 2026 on.
+        $this->used('2026-06-01', static fn (int $n, int $team): int => self::WEEK[$n % 7] * $team);
+        $page = $this->page();
+        self::assertNotNull($page->all);
+        // Twenty days are over, ten are to come; what today had so far is not counted twice.
+        self::assertSame(10, $page->all->ahead);
+        $month = static fn (int $first, int $count): int => array_sum(array_map(
+            static fn (int $n): int => 3 * self::WEEK[($n + 6) % 7],
+            range($first, $first + $count - 1),
+        ));
+        self::assertEqualsWithDelta($month(0, 20), $page->all->used(), 1e-6);
+        self::assertEqualsWithDelta($month(0, 30), $page->all->expected(), 1e-6);
+        self::assertSame(ForecastModel::SeasonalNaive, $page->all->forecast->model);
+        self::assertSame(['lab', 'pickers'], array_keys($page->teams));
+        self::assertEqualsWithDelta($page->all->expected(), 1.5 * $page->teams['lab']->expected(), 1e-6);
+        // What was to be said one and two weeks before was the same; three weeks ago the month had not begun.
+        self::assertCount(2, $page->earlier);
+        self::assertEqualsWithDelta($month(0, 30), $page->earlier[0]->expected(), 1e-6);
+        self::assertSame(17, $page->earlier[0]->ahead);
+        $this->actingAs($this->person(Role::Viewer))->get('/meter/forecast')->assertOk()
+            ->assertSee('Bytes scanned will be about')->assertSee('November 2026: four of five such forecasts end between')
+            ->assertSee('such ranges held')->assertSee('pickers');
+        $this->get('/meter/forecast?team=lab')->assertOk()->assertSee('Bytes scanned of lab will be about')->assertDontSee('By team');
+        $rows = json_decode($this->get('/meter/forecast/export/json')->streamedContent(), true);
+        self::assertSame(['all', 'lab', 'pickers'], array_column($rows, 'team'));
+        self::assertSame($month(0, 30), (int) $rows[0]['expected']);
+    }
+
+    public function test_a_day_that_was_not_read_is_a_gap_and_one_on_which_nothing_ran_is_not(): void
+    {
+        $this->used('2026-06-01', static fn (int $n, int $team): ?int => $n % 7 > 4 || ($team === 2 && $n === 100) ? null
+            : self::WEEK[$n % 7] + ($n > 160 ? 500 : 0));
+        DB::table('clusters')->update(['connector' => 'mariadb', 'created_at' => '2026-01-01', 'polled_at' => now()]);
+        $at = static fn (string $moment): int => (int) strtotime("{$moment} UTC");
+        DB::table('reading_gaps')->insert([
+            ['cluster_id' => $this->cluster, 'from_at' => $at('2026-10-05 20:00'), 'to_at' => $at('2026-10-07 01:00')],
+            ['cluster_id' => $this->cluster, 'from_at' => $at('2026-10-20 10:00'), 'to_at' => $at('2026-10-20 11:59')],
+        ]);
+        $series = app(UsageSeries::class)->byTeam($this->page()->scope, Clock::seconds());
+        $place = static fn (string $day): int => intdiv($at($day) - $series['lab']->first, Days::DAY);
+        // Four hours of the fifth and all of the sixth; one hour of the seventh is no gap, and a Sunday is nothing.
+        self::assertSame([null, null, 120.0], array_slice($series['lab']->values, $place('2026-10-05'), 3));
+        self::assertSame(110.0, $series['lab']->values[$place('2026-10-20')]);
+        self::assertSame([0.0, 0.0], array_slice($series['lab']->values, $place('2026-10-10'), 2));
+        self::assertSame(0.0, $series['lab']->values[100]);
+        self::assertSame($place('2026-11-20') + 1, $series['lab']->count(), 'up to yesterday');
+        $sum = UsageSeries::sum($series);
+        self::assertSame([null, 240.0], [$sum?->values[$place('2026-10-06')], $sum?->values[$place('2026-10-07')]]);
+    }
+
+    public function test_with_little_known_it_says_so(): void
+    {
+        $viewer = $this->person(Role::Viewer);
+        $this->actingAs($viewer)->get('/meter/forecast')->assertOk()->assertSee('Nothing is known of bytes scanned before today')
+            ->assertSee('A forecast needs days that are over');
+        $this->used('2026-11-21', static fn (): int => 5);
+        $this->get('/meter/forecast')->assertOk()->assertSee('Nothing is known of bytes scanned before today');
+        DB::table('usage_days')->delete();
+        DB::table('usage_facts')->delete();
+        $this->used('2026-11-19', static fn (): int => 5);
+        $this->get('/meter/forecast')->assertOk()->assertSee('too little of the past is known to say how sure that is');
+        $this->get('/meter/forecast?measure=nonsense&cluster=none')->assertOk();
+        $this->get('/meter/forecast/export/pdf')->assertNotFound();
+        // The first of a month: nothing of it is over.
+        Carbon::setTestNow('2026-12-01 00:10:00');
+        $this->get('/meter/forecast')->assertOk()->assertSee('December 2026');
+        // The last day of a month is one day ahead, where it is still the month before.
+        (new EstateCalendar())->set(new Calendar(new DateTimeZone('America/New_York')));
+        self::assertSame([1, '2026-11-01 to 2026-11-30'], [$this->page()->all?->ahead, $this->page()->month->text()]);
+    }
+
+    public function test_the_figure_widens_and_whoever_is_limited_sees_their_team_only(): void
+    {
+        mt_srand(5);
+        $this->used('2026-06-01', static fn (int $n, int $team): int => self::WEEK[$n % 7] * $team * mt_rand(60, 140));
+        $svg = new SimpleXMLElement($this->page()->figure()->svg ?? '');
+        $heights = [];
+        foreach (['p95', 'p80', 'p50'] as $part) {
+            $found = (array) $svg->xpath("//*[@class='fan {$part}']");
+            self::assertCount(1, $found);
+            preg_match_all('~[ML]([\d.]+) ([\d.]+)~', (string) $found[0]['d'], $points);
+            $last = max($points[1]);
+            $ends = array_map(floatval(...), array_intersect_key($points[2], array_filter($points[1],
+                static fn (string $x): bool => $x === $last)));
+            $heights[] = max($ends) - min($ends);
+        }
+        self::assertTrue($heights[0] > $heights[1] && $heights[1] > $heights[2] && $heights[2] > 0);
+        $viewer = $this->person(Role::Viewer);
+        DB::table('usage_limits')->insert(['user_id' => $viewer->id, 'teams' => '["lab"]']);
+        $this->actingAs($viewer)->get('/meter/forecast')->assertOk()->assertDontSee('pickers');
+        $this->get('/meter/forecast?team=pickers')->assertOk()->assertSee('Nothing is known');
+        $rows = json_decode($this->get('/meter/forecast/export/json')->streamedContent(), true);
+        self::assertSame(['all'], array_column($rows, 'team'), 'one team is all of it');
+    }
+}
