@@ -6,6 +6,7 @@ namespace App\Cost;
 
 use App\Cost\Application\BillFindings;
 use App\Cost\Application\BookRates;
+use App\Cost\Application\BudgetFindings;
 use App\Estate\Pricing\MoneyRates;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
@@ -29,6 +30,11 @@ final class Provider extends Capability
     {
         parent::boot($sections);
         $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
+            $sources->register(new FindingSource(
+                BudgetFindings::SOURCE,
+                evidenceFirst: true,
+                home: static fn (Finding $finding): array => ['Budgets', address('budget.index')],
+            ));
             $sources->register(new FindingSource(
                 BillFindings::SOURCE,
                 weighed: 'measured',
@@ -57,6 +63,7 @@ final class Provider extends Capability
 
     protected function schedule(Schedule $schedule): void
     {
+        $schedule->command('budget:check')->hourlyAt(25)->withoutOverlapping(60);
         $schedule->command('cost:measure-storage')->everySixHours(20)->withoutOverlapping(120);
         $schedule->command('account:send')->dailyAt('06:10')->withoutOverlapping(60);
     }

@@ -15,6 +15,7 @@ use App\Platform\Sections\Page;
 use App\Platform\Sections\Sections;
 use App\Platform\Support\Role;
 use App\Telemetry\Usage\UsageLimits;
+use App\Usage\Application\JumpFindings;
 use App\Usage\Application\UnreadFindings;
 use App\Usage\Models\UsageRun;
 use Illuminate\Console\Scheduling\Schedule;
@@ -32,6 +33,12 @@ final class Provider extends Capability
             'cost.index', 'cost.export', 'team.*', 'budget.index',
         ]);
         $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
+            $sources->register(new FindingSource(
+                JumpFindings::SOURCE,
+                weighed: 'measured',
+                evidenceFirst: true,
+                home: static fn (Finding $finding): array => ['Why it changed', address('usage.why')],
+            ));
             $sources->register(new FindingSource(
                 UnreadFindings::SOURCE,
                 weighed: 'measured',

@@ -81,7 +81,7 @@ final class BudgetTest extends TestCase
             'cluster fernhill month' => ['360.00', '360.00', 0.5, 'watch'],
             'all clusters quarter' => ['3000.00', '1104.00', 0.5, 'calm'],
         ], $this->standing());
-        $this->get('/meter/budgets')->assertOk()->assertSee('2 budgets of 4 are spent faster than the time goes by')
+        $this->get('/meter/budgets')->assertOk()->assertSee('2 budgets of 4 will be passed: cluster fernhill about 16 Nov')
             ->assertSee('within it');
         // The latest of the same holds, from its month on.
         $this->budget('team:lab', '100');
@@ -122,6 +122,73 @@ final class BudgetTest extends TestCase
         DB::table('budgets')->insert(['of' => 'cluster', 'name' => 'gone', 'period' => 'month', 'amount' => 5, 'currency' => 'EUR',
             'from_at' => 0, 'made_by' => 'x', 'made_us' => 1]);
         self::assertNull($this->standing()['cluster gone month'][1]);
+    }
+
+    public function test_where_they_will_end_and_when_they_are_passed(): void
+    {
+        $this->budget('team:pickers', '500');
+        $this->budget('team:lab', '200');
+        $this->budget('estate', '600');
+        $of = [];
+        foreach (app(Budgets::class)->all(Clock::seconds(), null, true) as $one) {
+            $of[$one->whose()] = $one;
+        }
+        // Every day costs the same: 8 of 24 a day are the lab's, of 30 days 240; 200 are passed on the 26th.
+        self::assertEqualsWithDelta(240.0, $of['lab']->forecast?->expected(), 0.5);
+        self::assertSame(['will be passed about 26 Nov', 'watch'], [$of['lab']->standing(), $of['lab']->mark()]);
+        self::assertEqualsWithDelta(1.2, $of['lab']->expected(), 0.01);
+        self::assertSame(['within it', 'calm'], [$of['pickers']->standing(), $of['pickers']->mark()]);
+        self::assertSame((int) strtotime('2026-11-26 UTC'), $of['all clusters']->passes());
+        // Nothing of the first of a month is over, and all of it is ahead.
+        $this->get('/meter/budgets')->assertOk()->assertSee('2 budgets of 3 will be passed: lab about 26 Nov')->assertSee('expected-bar');
+        self::assertSame(0, Artisan::call('budget:check'));
+        $found = static fn (string $state = 'open'): array => DB::table('findings')->where('source', 'budget')->where('state', $state)
+            ->orderBy('id')->pluck('problem')->all();
+        self::assertSame([
+            "lab will pass its budget of 200.00\u{A0}EUR about 26 Nov", "all clusters will pass its budget of 600.00\u{A0}EUR about 26 Nov",
+        ], $found());
+        // Whoever is within it is not accused, and a budget that is raised solves it.
+        $this->budget('team:lab', '300');
+        app()->forgetScopedInstances();
+        Artisan::call('budget:check');
+        self::assertCount(1, $found());
+        self::assertCount(1, $found('solved'));
+        $this->budget('team:lab', '110');
+        Artisan::call('budget:check');
+        self::assertContains("lab passed its budget of 110.00\u{A0}EUR on 14 Nov", $found());
+        $this->get('/')->assertSee('lab passed its budget');
+    }
+
+    public function test_a_letter_is_written_once_for_each_share_and_period(): void
+    {
+        $this->budget('team:lab', '150', ['shares' => '50, 80%,100, 50', 'recipient' => 'ada@example.org']);
+        $this->budget('team:pickers', '250', ['shares' => '', 'recipient' => 'ada@example.org']);
+        $this->budget('estate', '600', ['shares' => '50', 'recipient' => 'ada@example.org']);
+        $letters = static fn (): array => DB::table('notifications')->orderBy('id')->pluck('subject')->all();
+        // 120 of 150 are spent, and 360 of 600.
+        Artisan::call('budget:check');
+        self::assertStringContainsString('3 letters', Artisan::output());
+        self::assertSame([
+            '50% of the budget of lab is spent, November 2026', '80% of the budget of lab is spent, November 2026',
+            '50% of the budget of all clusters is spent, November 2026',
+        ], $letters());
+        Artisan::call('budget:check');
+        self::assertCount(3, $letters(), 'once');
+        self::assertStringContainsString('It will be passed about 19 Nov.', (string) DB::table('notifications')->value('body'));
+        self::assertSame('price', DB::table('notifications')->value('ability'), 'only owners read it');
+        // And once more in the next month, of which 19 days are over.
+        Carbon::setTestNow('2026-12-20 00:00:00');
+        app()->forgetScopedInstances();
+        Artisan::call('budget:check');
+        self::assertSame('50% of the budget of all clusters is spent, December 2026', DB::table('notifications')->orderByDesc('id')
+            ->value('subject'));
+        foreach (['shares' => ['x', '50;80', '1,2,3,4,5,6', '1000'], 'recipient' => ['nobody', 'a@']] as $field => $wrong) {
+            foreach ($wrong as $value) {
+                $this->post('/meter/budgets', [$field => $value] + [
+                    'of' => 'team:lab', 'amount' => '1', 'period' => 'month', 'currency' => 'EUR', 'from' => '2026-11',
+                ])->assertSessionHasErrors([$field]);
+            }
+        }
     }
 
     public function test_owners_set_them_and_limited_viewers_see_their_own_only(): void

@@ -5,17 +5,23 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Estate\EstateCalendar;
+use App\Estate\Models\Cluster;
+use App\Ledger\Models\Finding;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
+use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use App\Telemetry\Usage\UsageSeries;
 use App\Telemetry\Usage\UsageSums;
+use App\Usage\Application\ForecastIf;
 use App\Usage\Application\ForecastPage;
+use App\Usage\Application\JumpFindings;
 use DateTimeZone;
 use Fulcrion\Core\Forecast\ForecastModel;
 use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
+use Illuminate\Http\Request;
 use Illuminate\Support\Carbon;
 use Illuminate\Support\Facades\DB;
 use SimpleXMLElement;
@@ -123,6 +129,70 @@ final class ForecastTest extends TestCase
         self::assertSame($place('2026-11-20') + 1, $series['lab']->count(), 'up to yesterday');
         $sum = UsageSeries::sum($series);
         self::assertSame([null, 240.0], [$sum?->values[$place('2026-10-06')], $sum?->values[$place('2026-10-07')]]);
+    }
+
+    public function test_who_suddenly_uses_more_is_found_once_with_what_did_it(): void
+    {
+        $this->used('2026-08-31', static fn (int $n, int $team): int => self::WEEK[$n % 7] * 1_000 * $team + $n % 3);
+        $cluster = Cluster::query()->firstOrFail();
+        $found = static fn (string $state = 'open'): array => DB::table('findings')->where('source', 'usage')->where('state', $state)
+            ->orderBy('id')->pluck('problem', 'rule')->all();
+        app(JumpFindings::class)->report($cluster, Clock::seconds());
+        self::assertSame([], $found());
+        // The last two days of one team have twice as much, by another statement.
+        DB::table('statements')->insert(['id' => 2, 'fingerprint' => md5('2'), 'kind' => 'read', 'text' => 'SELECT everything']);
+        foreach (['2026-11-19', '2026-11-20'] as $date) {
+            DB::table('usage_facts')->insert([
+                'day_at' => strtotime("{$date} UTC"), 'cluster_id' => $this->cluster, 'team_id' => 1, 'origin_id' => 1,
+                'statement_id' => 2, 'executions' => 3, 'bytes_scanned' => 150_000,
+            ]);
+            UsageSums::day($this->cluster, (int) strtotime("{$date} UTC"));
+        }
+        app(JumpFindings::class)->report($cluster, Clock::seconds());
+        // The team, and not its person or application as well.
+        self::assertSame(['usage-step'], array_keys($found()));
+        self::assertStringStartsWith('Team pickers had ', $found()['usage-step']);
+        self::assertStringContainsString('bytes scanned on 19 to 20 November 2026, 2.43 times as much as usual', $found()['usage-step']);
+        $evidence = (string) json_encode(Finding::query()->sole()->evidence);
+        self::assertStringContainsString('SELECT everything', $evidence);
+        self::assertStringNotContainsString('SELECT 1"', $evidence, 'which had no more than usual');
+        // Asked again it is the same one; when it is over it is solved.
+        app(JumpFindings::class)->report($cluster, Clock::seconds());
+        self::assertSame(1, DB::table('findings')->where('source', 'usage')->count());
+        DB::table('usage_facts')->where('statement_id', 2)->delete();
+        foreach (['2026-11-19', '2026-11-20'] as $date) {
+            UsageSums::day($this->cluster, (int) strtotime("{$date} UTC"));
+        }
+        app(JumpFindings::class)->report($cluster, Clock::seconds());
+        self::assertSame([[], ['usage-step']], [$found(), array_keys($found('solved'))]);
+        // No other team is accused of any of it.
+        self::assertSame(0, DB::table('findings')->where('problem', 'like', '%lab%')->count());
+    }
+
+    public function test_what_if_days_have_more_or_a_statement_runs_more_often(): void
+    {
+        $this->used('2026-06-01', static fn (int $n, int $team): int => 1_000 * $team);
+        $this->actingAs($this->person(Role::Viewer));
+        // Ten of thirty days are left, of 3,000 each; one execution has 1,500 on the mean, 288 a day in ten days.
+        $page = $this->page();
+        $of = fn (array $query): ForecastIf => ForecastIf::of(new Request($query), $page->scope, app(UsageReader::class),
+            (int) strtotime('2026-11-21 UTC'));
+        self::assertNotNull($page->all);
+        $expected = static fn (ForecastIf $one): float => round($one->expected($page->all), 3);
+        self::assertSame([90_000.0, false], [$expected($of([])), $of([])->isAsked()]);
+        self::assertSame(96_000.0, $expected($of(['grows' => '20'])));
+        self::assertSame(75_000.0, $expected($of(['grows' => '-50 %'])));
+        self::assertSame(90_000.0 + 2_880 * 1_500, $expected($of(['also' => md5('1'), 'every' => '5'])));
+        self::assertSame(96_000.0 + 10 * 1_500, $expected($of(['grows' => '20', 'also' => md5('1'), 'every' => '1440'])));
+        $this->get('/meter/forecast?grows=20&also='.md5('1').'&every=60')->assertOk()
+            ->assertSee('if the days that are left have 20% more and statement '.substr(md5('1'), 0, 8).' runs every 60 minutes as well');
+        foreach ([
+            'grows=much' => 'Growth is a percentage', 'grows=-101' => 'Growth is a percentage', 'grows=1001' => 'Growth is a percentage',
+            'every=0' => 'a number of minutes', 'every=1441' => 'a number of minutes', 'also=x' => 'A statement is named by',
+            'also='.md5('9') => 'did not run in the last four weeks',
+        ] as $query => $said) {
+            $this->get("/meter/forecast?{$query}")->assertOk()->assertSee($said)->assertDontSee('if the days');
+        }
     }
 
     public function test_with_little_known_it_says_so(): void

@@ -237,6 +237,31 @@ final class FormRequestTest extends TestCase
                     'is_reserved' => ['perhaps'],
                 ],
             ],
+            Cost\AddQuantityRequest::class => [
+                ['kind' => 'backup_gib_month', 'name' => '', 'quantity' => '12.5', 'from' => '2026-11-01', 'to' => '2026-11-02'],
+                [
+                    'kind' => [null, 'node_hour', 'x'], 'name' => [$long(120)], 'quantity' => [null, '-1', '1,5', '1e3'],
+                    'from' => [null, 'soon'], 'to' => ['2026-10-31', 'x'],
+                ],
+            ],
+            Cost\ReserveRequest::class => [
+                ['team' => 'lab', 'percent' => '12.5', 'from' => '2026-11-01', 'to' => '2026-11-02'],
+                [
+                    'team' => [null, $long(120)], 'percent' => [null, '0', '0.00', '100.1', '-1', 'half'], 'from' => [null, 'soon'],
+                    'to' => ['2026-10-31', 'x'],
+                ],
+            ],
+            Cost\SetBudgetRequest::class => [
+                [
+                    'of' => 'estate', 'period' => 'quarter', 'amount' => '1200.5', 'currency' => 'EUR', 'from' => '2026-12',
+                    'shares' => '50, 80 %', 'recipient' => 'ada@example.org',
+                ],
+                [
+                    'of' => [null, 'team:nobody'], 'period' => [null, 'year'], 'amount' => [null, '-1', '1,5'],
+                    'currency' => [null, 'eur'], 'from' => [null, '2026-13', '2026-11-01'], 'shares' => ['x', '1000', '50;80'],
+                    'recipient' => ['nobody', $long(190)],
+                ],
+            ],
             Cost\SetCostRuleRequest::class => [
                 ['currency' => 'EUR', 'follows' => 'cpu_us', 'idle' => 'own_line'],
                 ['currency' => [null, 'eur', 'EURO'], 'follows' => [null, 'errors'], 'idle' => [null, 'away']],
@@ -265,6 +290,10 @@ final class FormRequestTest extends TestCase
             Usage\RemakeDaysRequest::class => [
                 ['from' => '2026-11-01', 'to' => '2026-11-03'],
                 ['from' => [null, 'soon', '1.11.2026'], 'to' => [null, 'soon', '2026-10-31']],
+            ],
+            Usage\SetZoneRequest::class => [
+                ['zone' => 'Europe/Berlin'],
+                ['zone' => [null, 'Mars/Olympus', '+02:00']],
             ],
             Usage\LimitViewerRequest::class => [
                 ['all' => '1', 'teams' => ['lab']],

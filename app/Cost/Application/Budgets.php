@@ -11,6 +11,7 @@ use App\Telemetry\Usage\UsageScope;
 use Brick\Math\BigDecimal;
 use Fulcrion\Core\Cost\BudgetPeriod;
 use Fulcrion\Core\Cost\BudgetUse;
+use Fulcrion\Core\Forecast\PeriodForecast;
 use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
@@ -25,17 +26,21 @@ final class Budgets
     /** @var array<string, CostPage> cost by team, by days */
     private array $pages = [];
 
-    public function __construct(private readonly Prices $prices, private readonly Calendar $calendar)
-    {
+    public function __construct(
+        private readonly Prices $prices,
+        private readonly Calendar $calendar,
+        private readonly DailyCosts $costs,
+    ) {
     }
 
     /**
      * Those that hold on the day a moment lies in.
      *
      * @param  list<string>|null  $teams that whoever looks may see; null for all
+     * @param  bool  $ahead whether it is to be said where their periods will end
      * @return list<Budget> teams first, by name
      */
-    public function all(int $now, ?array $teams = null): array
+    public function all(int $now, ?array $teams = null, bool $ahead = false): array
     {
         $held = [];
         $rows = DB::table('budgets')->where('from_at', '<=', $this->calendar->day($now))->orderBy('from_at')->orderBy('id')->get();
@@ -47,7 +52,7 @@ final class Budgets
             // A budget of nothing ends the one before.
             $isSeen = $teams === null || ($row->of === 'team' && in_array($row->name, $teams, true));
             if ($isSeen && ! BigDecimal::of($row->amount)->isZero()) {
-                $budgets[] = $this->read($row, $now);
+                $budgets[] = $this->read($row, $now, $ahead);
             }
         }
         usort($budgets, static fn (Budget $a, Budget $b): int => [array_search($a->of, Budget::OF, true), $a->name, $a->period->value]
@@ -68,15 +73,28 @@ final class Budgets
         return $this->all(max($at, $this->calendar->begin($days->from)), [$team]);
     }
 
-    public function set(string $of, string $name, BudgetPeriod $period, BigDecimal $amount, string $currency, int $from, string $by): void
-    {
+    /**
+     * @param  list<int>  $shares
+     */
+    public function set(
+        string $of,
+        string $name,
+        BudgetPeriod $period,
+        BigDecimal $amount,
+        string $currency,
+        int $from,
+        string $by,
+        array $shares = [80, 100],
+        ?string $recipient = null,
+    ): void {
         DB::table('budgets')->insert([
             'of' => $of, 'name' => $name, 'period' => $period->value, 'amount' => (string) $amount, 'currency' => $currency,
             'from_at' => $period->days($from)->from, 'made_by' => $by, 'made_us' => Clock::microseconds(),
+            'shares' => implode(',', $shares), 'recipient' => $recipient,
         ]);
     }
 
-    private function read(stdClass $row, int $now): Budget
+    private function read(stdClass $row, int $now, bool $ahead): Budget
     {
         $period = BudgetPeriod::from($row->period);
         $today = $this->calendar->day($now);
@@ -94,7 +112,18 @@ final class Budgets
             $days,
             $used === null ? null : new BudgetUse(BigDecimal::of($row->amount), $used, ($now - $begin) / ($end - $begin)),
             $row->made_by,
+            array_values(array_map(intval(...), array_filter(explode(',', $row->shares), static fn (string $one): bool => $one !== ''))),
+            $row->recipient,
+            $ahead && $used !== null ? $this->ahead($row, $days, $now) : null,
         );
+    }
+
+    private function ahead(stdClass $row, Days $days, int $now): ?PeriodForecast
+    {
+        $cluster = $row->of === 'cluster' ? Cluster::query()->where('slug', $row->name)->first() : null;
+        $series = $this->costs->series($cluster, $row->currency, $now)[$row->of === 'team' ? $row->name : DailyCosts::ALL] ?? null;
+
+        return $series === null ? null : PeriodForecast::of($series, $days);
     }
 
     private function used(stdClass $row, Days $days, int $now): ?BigDecimal

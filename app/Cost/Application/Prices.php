@@ -48,12 +48,14 @@ final class Prices
         );
     }
 
-    /** Another one whenever a price or the rule is another. */
+    /** Another one whenever a price, the rule, a quantity or a reservation is another. */
     public function version(Cluster $cluster): string
     {
         return hash('xxh64', json_encode([
             $this->rows($cluster),
             DB::table('cost_rules')->where('cluster_id', $cluster->id)->first(),
+            Quantities::rows($cluster),
+            Reservations::rows($cluster),
         ], JSON_THROW_ON_ERROR));
     }
 

@@ -43,6 +43,8 @@ final readonly class BudgetsFigure
             beside: 150,
             links: true,
         );
+        $frame->add('<defs><pattern id="budget-hatch" width="7" height="7" patternUnits="userSpaceOnUse" '
+            .'patternTransform="rotate(45)"><path class="fan-line" d="M0 0V7"/></pattern></defs>');
         $rows = [];
         foreach ($budgets as $i => $one) {
             $y = 10 + $i * self::ROW;
@@ -54,7 +56,12 @@ final readonly class BudgetsFigure
                 $said = "{$one->whose()}: ".Quantity::percent($share).' of the budget spent, '.Quantity::percent($use->gone).
                     ' of the time over';
                 $end = $frame->x(min(self::MOST, $share));
-                $class = 'after-bar'.($use->isPassed() || $use->isFast() ? ' worse' : '');
+                $class = 'after-bar'.($one->mark() === 'calm' ? '' : ' worse');
+                $expected = $one->expected();
+                if ($expected !== null && $expected > $share && $share < self::MOST) {
+                    $frame->box('expected-bar', $end, $y, $frame->x(min(self::MOST, $expected)) - $end, self::BAR,
+                        "{$one->whose()}: ".Quantity::percent($expected).' of the budget expected at the end');
+                }
                 $frame->box($class, $frame->left, $y, max(1.0, $end - $frame->left), self::BAR, $said,
                     $one->of === 'team' ? address('team.show', ['team' => $one->name]) : address('cost.index'));
                 $frame->stroke('mark', $frame->x($use->gone), $y - 4, $frame->x($use->gone), $y + self::BAR + 4);
@@ -65,15 +72,17 @@ final readonly class BudgetsFigure
             $rows[] = [
                 $one->whose(), $one->days->describe(), Money::exact($one->amount, $one->currency),
                 $use === null ? '' : Money::exact($use->used, $one->currency), $use === null ? '' : Quantity::percent($use->share()),
-                $use === null ? '' : Quantity::percent($use->gone), $one->standing(),
+                $use === null ? '' : Quantity::percent($use->gone), $one->expected() === null ? '' : Quantity::percent($one->expected()),
+                $one->standing(),
             ];
         }
         $frame->text($frame->x(1.0), count($budgets) * self::ROW + 22, 'the whole budget', 'tick');
 
         return $frame->figure(
             'As long as the month or quarter; ticks are its days, the upright line is now. Filled: what was spent so far, of the whole '
-                .'budget; red where that is faster than the time goes by.',
-            ['whose', 'period', 'budget', 'spent', 'share', 'time over', 'standing'],
+                .'budget; red where it is passed or will be. Hatched: what is expected to be spent until the end, by the cost of each '
+                .'day so far.',
+            ['whose', 'period', 'budget', 'spent', 'share', 'time over', 'expected', 'standing'],
             $rows,
         );
     }

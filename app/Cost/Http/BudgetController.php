@@ -13,6 +13,7 @@ use App\Estate\Models\Cluster;
 use App\Ledger\Ledger;
 use App\Platform\Models\User;
 use App\Platform\Support\Clock;
+use App\Platform\Support\MomentStyle;
 use App\Telemetry\Usage\UsageLimits;
 use Brick\Math\BigDecimal;
 use Fulcrion\Core\Cost\BudgetPeriod;
@@ -34,7 +35,7 @@ final readonly class BudgetController
     public function index(#[CurrentUser] User $user): View
     {
         $now = Clock::seconds();
-        $budgets = $this->budgets->all($now, UsageLimits::of($user));
+        $budgets = $this->budgets->all($now, UsageLimits::of($user), true);
         $sentence = self::sentence($budgets);
 
         return view('cost.budgets', [
@@ -59,6 +60,8 @@ final readonly class BudgetController
             $data['currency'],
             (int) strtotime("{$data['from']}-01 UTC"),
             $user->name,
+            SetBudgetRequest::shares($data['shares'] ?? ''),
+            $data['recipient'] ?? null,
         );
         $this->ledger->record($user, 'set a budget', $data['of'], $data);
 
@@ -77,17 +80,19 @@ final readonly class BudgetController
         }
         usort($known, static fn (Budget $a, Budget $b): int => ($b->use?->share() ?? 0.0) <=> ($a->use?->share() ?? 0.0));
         $passed = array_filter($known, static fn (Budget $one): bool => $one->use?->isPassed() === true);
-        $fast = array_filter($known, static fn (Budget $one): bool => $one->use?->isFast() === true);
+        $ahead = array_values(array_filter($known, static fn (Budget $one): bool => $one->passes() !== null));
+        $fast = array_filter($known, static fn (Budget $one): bool => $one->forecast === null && $one->use?->isFast() === true);
         $count = static fn (array $some): string => count($some) === 1 ? '1 budget' : count($some).' budgets';
         $first = $known[0];
 
         return match (true) {
             $passed !== [] => "{$count($passed)} of ".count($budgets).' '.(count($passed) === 1 ? 'is' : 'are').
                 " passed: {$first->whose()} spent ".Quantity::percent($first->use?->share() ?? 0.0).' of it',
+            $ahead !== [] => "{$count($ahead)} of ".count($budgets)." will be passed: {$ahead[0]->whose()} about ".
+                onUtc((int) $ahead[0]->passes(), MomentStyle::ShortDay),
             $fast !== [] => "{$count($fast)} of ".count($budgets).' '.(count($fast) === 1 ? 'is' : 'are').
                 ' spent faster than the time goes by; '.array_values($fast)[0]->whose().' is the first',
-            default => count($budgets) === 1 ? 'The one budget is spent no faster than the time goes by'
-                : 'All '.count($budgets).' budgets are spent no faster than the time goes by',
+            default => count($budgets) === 1 ? 'The one budget will hold' : 'All '.count($budgets).' budgets will hold',
         };
     }
 }

@@ -93,9 +93,10 @@ final readonly class Gains
 
     private static function name(Finding $finding, FindingSubject $subject): string
     {
-        $text = Evidence::values($finding->evidence, EvidenceKind::Statement)[0] ?? null;
+        $text = $subject->kind === SubjectKind::Statement
+            ? Evidence::values($finding->evidence, EvidenceKind::Statement)[0] ?? null : null;
 
-        return $subject->kind === SubjectKind::Statement && $text !== null ? Sql::line($text, 60) : $subject->shown();
+        return $text === null ? $subject->shown() : Sql::line($text, 60);
     }
 
     /**

@@ -190,12 +190,12 @@ final class UsageReader
     }
 
     /**
-     * @return array<int, array<string, int>> start of a day => team => amount
+     * @return array<int, array<string, int>> start of a day => team, or value of another field => amount
      */
-    public function daily(UsageScope $scope, Days $days): array
+    public function daily(UsageScope $scope, Days $days, UsageField $field = UsageField::Team): array
     {
         $daily = [];
-        $axes = [UsageAxis::day(), UsageAxis::field(UsageField::Team)];
+        $axes = [UsageAxis::day(), UsageAxis::field($field)];
         foreach (DB::select((new UsageFold($scope, $days, $axes, [$scope->measure->value]))->named()) as $row) {
             $daily[(int) $row->by0][(string) $row->by1] = (int) $row->{$scope->measure->value};
         }

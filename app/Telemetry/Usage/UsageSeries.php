@@ -36,14 +36,25 @@ final readonly class UsageSeries
      */
     public function byTeam(UsageScope $scope, int $now): array
     {
-        $days = $this->days($scope->cluster, $now);
+        return $this->by(UsageField::Team, $scope, $now);
+    }
+
+    /**
+     * The same by any field that is not of statements, which are too many.
+     *
+     * @param  int  $most days at most
+     * @return array<string, DailySeries> by value of the field
+     */
+    public function by(UsageField $field, UsageScope $scope, int $now, int $most = self::MOST_DAYS): array
+    {
+        $days = $this->days($scope->cluster, $now, $most);
         if ($days === null) {
             return [];
         }
         $unread = $this->unread($scope, $days, $now);
         $teams = [];
         $count = $days->count();
-        foreach ($this->reader->daily($scope, $days) as $day => $amounts) {
+        foreach ($this->reader->daily($scope, $days, $field) as $day => $amounts) {
             foreach ($amounts as $team => $amount) {
                 $teams[$team] ??= array_fill(0, $count, 0.0);
                 $teams[$team][intdiv($day - $days->from, Days::DAY)] = (float) max(0, $amount);
@@ -85,13 +96,13 @@ final readonly class UsageSeries
         return new DailySeries($first->first, $sums);
     }
 
-    private function days(?Cluster $cluster, int $now): ?Days
+    private function days(?Cluster $cluster, int $now, int $most): ?Days
     {
         $today = $this->calendar->day($now);
         $query = DB::table('usage_days');
         $first = $cluster === null ? $query->min('day_at') : $query->where('cluster_id', $cluster->id)->min('day_at');
 
-        return $first === null || (int) $first >= $today ? null : new Days(max((int) $first, $today - self::MOST_DAYS * Days::DAY), $today);
+        return $first === null || (int) $first >= $today ? null : new Days(max((int) $first, $today - $most * Days::DAY), $today);
     }
 
     /**

@@ -20,6 +20,7 @@ final readonly class DayMaker
         private DayFacts $facts,
         private StatementTables $tables,
         private UnreadFindings $unread,
+        private JumpFindings $jumps,
         private Calendar $calendar,
     ) {
     }
@@ -48,6 +49,10 @@ final readonly class DayMaker
         UsageSums::spans($cluster, $this->calendar->shown($now));
         $this->tables->learn($cluster);
         $this->unread->report($cluster, $now);
+        // Looked for once a day, when the day before is closed.
+        if ($again || $count[DayOutcome::Closed->value] > 0) {
+            $this->jumps->report($cluster, $now);
+        }
 
         return $count;
     }

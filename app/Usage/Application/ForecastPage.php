@@ -12,6 +12,7 @@ use App\Telemetry\Usage\UsageSeries;
 use App\Usage\Charts\ForecastFigure;
 use Fulcrion\Core\Forecast\DailySeries;
 use Fulcrion\Core\Forecast\ForecastModel;
+use Fulcrion\Core\Forecast\PeriodForecast;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
@@ -31,13 +32,13 @@ final readonly class ForecastPage
     private const EARLIER = [7, 14, 21];
 
     /**
-     * @param  array<string, MonthForecast>  $teams that used most this month first
-     * @param  list<MonthForecast>  $earlier what was to be said on days before
+     * @param  array<string, PeriodForecast>  $teams that used most this month first
+     * @param  list<PeriodForecast>  $earlier what was to be said on days before
      */
     private function __construct(
         public UsageScope $scope,
         public Days $month,
-        public ?MonthForecast $all,
+        public ?PeriodForecast $all,
         public array $teams,
         public array $earlier,
     ) {
@@ -51,9 +52,12 @@ final readonly class ForecastPage
         if ($sum === null) {
             return new self($scope, $month, null, [], []);
         }
-        $teams = array_map(static fn (DailySeries $one): MonthForecast => MonthForecast::of($one, $month), self::foremost($byTeam, $month));
-        uasort($teams, static fn (MonthForecast $a, MonthForecast $b): int => $b->expected() <=> $a->expected());
-        $all = MonthForecast::of($sum, $month);
+        $teams = array_map(
+            static fn (DailySeries $one): PeriodForecast => PeriodForecast::of($one, $month),
+            self::foremost($byTeam, $month),
+        );
+        uasort($teams, static fn (PeriodForecast $a, PeriodForecast $b): int => $b->expected() <=> $a->expected());
+        $all = PeriodForecast::of($sum, $month);
 
         return new self($scope, $month, $all, $teams, array_values(array_filter(array_map($all->earlier(...), self::EARLIER))));
     }
@@ -96,7 +100,7 @@ final readonly class ForecastPage
     }
 
     /** How the model did before, in words. */
-    public function record(MonthForecast $one): string
+    public function record(PeriodForecast $one): string
     {
         $error = $one->forecast->backtest->error;
         $naive = $one->forecast->model === ForecastModel::SeasonalNaive ? null : $one->forecast->naive->error;

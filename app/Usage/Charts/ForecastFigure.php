@@ -11,7 +11,7 @@ use App\Platform\Figures\Svg;
 use App\Platform\Support\MomentStyle;
 use App\Telemetry\Usage\Amount;
 use App\Usage\Application\ForecastPage;
-use App\Usage\Application\MonthForecast;
+use Fulcrion\Core\Forecast\PeriodForecast;
 use Fulcrion\Core\Usage\Days;
 
 /**
@@ -24,17 +24,17 @@ final readonly class ForecastFigure
 
     private const PARTS = ['p95' => 0.95, 'p80' => 0.8, 'p50' => 0.5];
 
-    public static function draw(ForecastPage $page, MonthForecast $all): Figure
+    public static function draw(ForecastPage $page, PeriodForecast $all): Figure
     {
         $measure = $page->scope->measure;
-        $count = $all->month->count();
+        $count = $all->period->count();
         $top = max([1.0, $all->expected(), $all->range(0.95)[1] ?? 0.0, ...array_map(
-            static fn (MonthForecast $one): float => $one->expected(), $page->earlier,
+            static fn (PeriodForecast $one): float => $one->expected(), $page->earlier,
         )]);
         $ticks = Amount::ticks($measure, $top);
         $frame = new Frame(
             'forecast',
-            ucfirst($measure->label()).', '.$all->month->describe(),
+            ucfirst($measure->label()).', '.$all->period->describe(),
             "{$page->sentence()}.",
             Axis::even(0.0, (float) $count),
             Axis::upTo($ticks),
@@ -46,7 +46,7 @@ final readonly class ForecastFigure
         $frame->add('<defs><pattern id="forecast-hatch" width="7" height="7" patternUnits="userSpaceOnUse" '
             .'patternTransform="rotate(45)"><path class="fan-line" d="M0 0V7"/></pattern></defs>');
         $frame->grid($ticks, static fn (float $value): string => Amount::of($measure, $value));
-        $frame->along(self::days($all->month));
+        $frame->along(self::days($all->period));
         foreach (self::PARTS as $class => $part) {
             $frame->path("fan {$class}", self::fan($frame, $all, $part));
         }
@@ -85,7 +85,7 @@ final readonly class ForecastFigure
     /**
      * @return list<array{float, float}>
      */
-    private static function over(MonthForecast $one): array
+    private static function over(PeriodForecast $one): array
     {
         $points = [[0.0, 0.0]];
         $sum = 0.0;
@@ -100,10 +100,10 @@ final readonly class ForecastFigure
     /**
      * @return list<array{float, float}>
      */
-    private static function ahead(MonthForecast $one): array
+    private static function ahead(PeriodForecast $one): array
     {
         $sum = $one->used();
-        $from = $one->month->count() - $one->ahead;
+        $from = $one->period->count() - $one->ahead;
         $points = [[(float) $from, $sum]];
         foreach (array_slice($one->forecast->days, 0, $one->ahead) as $place => $amount) {
             $sum += $amount;
@@ -113,9 +113,9 @@ final readonly class ForecastFigure
         return $points;
     }
 
-    private static function fan(Frame $frame, MonthForecast $one, float $part): string
+    private static function fan(Frame $frame, PeriodForecast $one, float $part): string
     {
-        $from = $one->month->count() - $one->ahead;
+        $from = $one->period->count() - $one->ahead;
         $start = [$frame->x((float) $from), $frame->y($one->used())];
         $low = $high = [];
         for ($h = 1; $h <= $one->ahead; $h++) {
@@ -133,12 +133,12 @@ final readonly class ForecastFigure
     /**
      * @return list<list<string>>
      */
-    private static function rows(ForecastPage $page, MonthForecast $all): array
+    private static function rows(ForecastPage $page, PeriodForecast $all): array
     {
         $rows = [];
         $sum = 0.0;
-        foreach ($all->month->starts() as $place => $day) {
-            $over = $all->month->count() - $all->ahead;
+        foreach ($all->period->starts() as $place => $day) {
+            $over = $all->period->count() - $all->ahead;
             $amount = $place < $over ? $all->days()[$place] : $all->forecast->days[$place - $over];
             $sum += $amount;
             $range = $place < $over ? null : $all->range(0.8, $place - $over + 1);

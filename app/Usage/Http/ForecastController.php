@@ -7,11 +7,15 @@ namespace App\Usage\Http;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Export;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use App\Telemetry\Usage\UsageSeries;
+use App\Usage\Application\ForecastIf;
 use App\Usage\Application\ForecastPage;
-use App\Usage\Application\MonthForecast;
+use Fulcrion\Core\Forecast\PeriodForecast;
 use Fulcrion\Core\Usage\Calendar;
+use Fulcrion\Core\Usage\Used;
 use Illuminate\Contracts\View\View;
 use Illuminate\Http\Request;
 use Symfony\Component\HttpFoundation\StreamedResponse;
@@ -21,16 +25,36 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
  */
 final readonly class ForecastController
 {
-    public function __construct(private UsageSeries $series, private Calendar $calendar)
+    private const STATEMENTS = 40;
+
+    public function __construct(private UsageSeries $series, private UsageReader $reader, private Calendar $calendar)
     {
     }
 
     public function show(Request $request): View
     {
+        $page = $this->page($request);
+
         return view('usage.forecast', [
-            'page' => $this->page($request),
+            'page' => $page,
+            'whatIf' => ForecastIf::of($request, $page->scope, $this->reader, $this->calendar->day(Clock::seconds())),
+            'statements' => $page->all === null ? [] : $this->statements($page),
             'clusters' => Cluster::query()->orderBy('name')->get(['slug', 'name']),
         ]);
+    }
+
+    /**
+     * Those that ran most in the last week, to choose one from.
+     *
+     * @return array<string, string> beginning of the text by fingerprint
+     */
+    private function statements(ForecastPage $page): array
+    {
+        $used = $this->reader->by(UsageField::Statement, $page->scope, $page->scope->days);
+        uasort($used, static fn (Used $a, Used $b): int => $b->amount <=> $a->amount);
+        $first = array_map(strval(...), array_keys(array_slice($used, 0, self::STATEMENTS, true)));
+
+        return array_replace(array_fill_keys($first, ''), $this->reader->texts($first));
     }
 
     public function export(Request $request, string $format): StreamedResponse
@@ -38,7 +62,7 @@ final readonly class ForecastController
         $page = $this->page($request);
         $rows = [];
         foreach (['all' => $page->all] + $page->teams as $team => $one) {
-            if ($one instanceof MonthForecast) {
+            if ($one instanceof PeriodForecast) {
                 [$low, $high] = $one->range(0.8) ?? [null, null];
                 $rows[] = [
                     'team' => (string) $team, 'month' => gmdate('Y-m', $page->month->from), 'measure' => $page->scope->measure->value,

@@ -7,15 +7,22 @@
     <x-figure :figure="$figure" name="Budgets" />
     <x-table name="Budgets"><thead><tr><th scope="col">Whose</th><th scope="col">Period</th><th scope="col" class="n">Budget</th>
         <th scope="col" class="n">Spent</th><th scope="col" class="n">Share</th><th scope="col" class="n">Left</th>
-        <th scope="col">Standing</th><th scope="col">Set by</th></tr></thead>
+        <th scope="col" class="n">Expected</th><th scope="col" class="n">Between</th><th scope="col">Standing</th>
+        <th scope="col">Set by</th></tr></thead>
     <tbody>@foreach($budgets as $one)<tr data-row><td>@if($one->of === 'team')<a href="{{ address('team.show', ['team' => $one->name])
         }}">{{ $one->name }}</a>@elseif($one->of === 'cluster')<a href="{{ address('cost.index') }}?cluster={{ $one->name }}">{{
         $one->whose() }}</a>@else<a href="{{ address('cost.index') }}">{{ $one->whose() }}</a>@endif</td>
         <td class="nowrap">{{ $one->days->describe() }}</td><td class="n">{{ Money::exact($one->amount, $one->currency) }}</td>
-        @if($one->use === null)<td></td><td></td><td></td>@else<td class="n">{{ Money::exact($one->use->used, $one->currency) }}</td>
+        @if($one->use === null)<td></td><td></td><td></td><td></td><td></td>@else
+        <td class="n">{{ Money::exact($one->use->used, $one->currency) }}</td>
         <td class="n">{{ Quantity::percent($one->use->share()) }}</td>
-        <td class="n">{{ Money::exact($one->use->left()->toScale(2, Brick\Math\RoundingMode::HALF_UP), $one->currency) }}</td>@endif
+        <td class="n">{{ Money::exact($one->use->left()->toScale(2, Brick\Math\RoundingMode::HALF_UP), $one->currency) }}</td>
+        @php($range = $one->forecast?->range(0.8))<td class="n">{{ $one->forecast === null ? '' : Money::short($one->forecast->expected(),
+        $one->currency) }}</td><td class="n">{{ $range === null ? '' : Money::short($range[0], '').' and '.Money::short($range[1], '')
+        }}</td>@endif
         <td><x-state :is="$one->mark()">{{ $one->standing() }}</x-state></td><td>{{ $one->madeBy }}</td></tr>@endforeach</tbody></x-table>
+    <p class="quiet small">Expected: modelled from the cost of each day up to yesterday. Between: four of five such forecasts end there;
+        empty where too little of the past is known.</p>
     @endif
     @can('price')
     <h2>Set a budget</h2>
@@ -37,6 +44,10 @@
         }}</span>@enderror
         <label for="b-from">From the month</label><input class="form-control" id="b-from" name="from" required placeholder="2026-12"
         value="{{ old('from', $month) }}">@error('from')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
+        <label for="b-shares">Say so at, percent</label><input class="form-control" id="b-shares" name="shares" placeholder="80, 100"
+        value="{{ old('shares', '80, 100') }}">@error('shares')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
+        <label for="b-recipient">Write to</label><input class="form-control" id="b-recipient" name="recipient" type="email" maxlength="190"
+        value="{{ old('recipient') }}">@error('recipient')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
         <span></span><p class="hint quiet">It holds until another one of the same is set; an amount of 0 ends it.</p>
         <span></span><div><button class="btn btn-primary">Set it</button></div>
     </form>

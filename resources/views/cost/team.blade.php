@@ -18,6 +18,8 @@
     @if($complaint !== null)<div class="notice bad" role="alert" id="t-complaint">{{ $complaint }} This month is shown instead.</div>@endif
     <div class="tools"><a href="{{ address('team.account', 'pdf') }}?{{ http_build_query($query) }}">Statement of account (PDF)</a>
         <a href="{{ address('team.account', 'html') }}?{{ http_build_query($query) }}">as one HTML file</a>
+        <a href="{{ address('usage.forecast') }}?{{ http_build_query(['team' => $account->team, 'measure' => $account->measure()->value])
+            }}">Where its month will end</a>
         @can('price')<a href="{{ address('account.index') }}?team={{ urlencode($account->team) }}">Send it every month</a>@endcan</div>
     @if($account->hasUse() || ! $account->total()->isZero())@if($account->hasUse())<x-figure :figure="$account->figure()"
     name="Day by day" />@endif

@@ -12,13 +12,38 @@
         @foreach($clusters as $one)<option value="{{ $one->slug }}" @selected($one->slug === ($scope->cluster->slug ?? ''))>{{ $one->name }}
         </option>@endforeach</select></div>
     </x-filters>
-    @if($scope->only !== [])<p class="quiet">Only {{ implode(', ', array_map(fn ($field, $value) => "{$field} ".($value === ''
+    @if($scope->only !== [])<p class="quiet">Only {{ implode(', ', array_map(fn ($field, $value) => "{$field}: ".($value === ''
         ? App\Telemetry\Usage\UsageField::from($field)->none() : $value), array_keys($scope->only), $scope->only)) }}.
         <a href="{{ address('usage.forecast') }}?{{ http_build_query(['measure' => $scope->measure->value]) }}">All of it</a></p>@endif
     @if($page->all === null)<x-empty>A forecast needs days that are over. Come back tomorrow.
         @if($scope->teams === null)<a href="{{ address('import.index') }}">Bring in what ran before</a>@endif</x-empty>@else
     <x-figure :figure="$page->figure()" name="Forecast" />
     <p class="quiet small">{{ $page->record($page->all) }}. Modelled; what is known ends with yesterday.</p>
+    <h2>What if</h2>
+    <form class="form-grid" method="get" action="{{ address('usage.forecast') }}">
+        @foreach(Illuminate\Support\Arr::except($scope->query(), 'days') as $field => $value)<input type="hidden" name="{{ $field }}"
+            value="{{ $value }}">@endforeach
+        <label for="w-grows">Days that are left have more, percent</label><input class="form-control" id="w-grows" name="grows"
+        inputmode="decimal" placeholder="20" value="{{ request()->query('grows') }}">
+        <label for="w-statement">This statement runs as well</label><select class="form-select" id="w-statement" name="also">
+        <option value="">none</option>@foreach($statements as $one => $text)<option value="{{ $one }}" @selected($one
+        === $whatIf->statement)>{{ substr((string) $one, 0, 8) }} {{ App\Platform\Support\Sql::line($text, 80) }}</option>@endforeach
+        </select>
+        <label for="w-every">Every so many minutes</label><input class="form-control" id="w-every" name="every" inputmode="numeric"
+        value="{{ $whatIf->everyMinutes }}">
+        <span></span><div><button class="btn btn-line">Compute it</button></div>
+    </form>
+    @if($whatIf->complaint !== null)<div class="notice bad" role="alert">{{ $whatIf->complaint }}</div>@endif
+    @if($whatIf->isAsked())
+    <x-table name="What if" class="narrow" :export="false" :sorts="false"><thead><tr><th scope="col">{{ $page->month->describe() }}</th>
+        <th scope="col" class="n">Expected</th><th scope="col" class="n">Change</th></tr></thead>
+    <tbody><tr><td>as it is</td><td class="n">{{ $page->amount($page->all->expected()) }}</td><td></td></tr>
+        <tr><td>if {{ $whatIf->said() }}</td><td class="n">{{ $page->amount($whatIf->expected($page->all)) }}</td>
+        <td class="n">{{ App\Telemetry\Usage\Amount::change($scope->measure, (int) round($whatIf->expected($page->all)
+        - $page->all->expected())) }}</td></tr></tbody></x-table>
+    <p class="quiet small">Modelled: the forecast of the days that are left, changed so; an execution at its mean of the last four
+        weeks.</p>
+    @endif
     @if($page->teams !== [])
     <h2>By team</h2>
     <x-table name="Forecast by team" :export="false"><thead><tr><th scope="col">Team</th><th scope="col" class="n">Used</th>

@@ -34,6 +34,8 @@
         whole days by the clocks of the estate. A team is the one somebody belonged to on the day; what belongs to nobody is
         "unassigned".</p>
     <div class="tools"><a href="{{ address('usage.why') }}?{{ http_build_query($scope->query()) }}">Why it changed</a>
+        <a href="{{ address('usage.forecast') }}?{{ http_build_query(Illuminate\Support\Arr::except($scope->query(), 'days')) }}">Where the
+            month will end</a>
         <x-exports route="usage.export" :query="$scope->query()" /></div>
     @foreach([UsageField::Application, UsageField::Person, UsageField::Statement] as $field)
     <h2>{{ ucfirst($field->plural()) }} that used most</h2>

@@ -9,6 +9,8 @@ use Fulcrion\Core\Forecast\DailySeries;
 use Fulcrion\Core\Forecast\Forecast;
 use Fulcrion\Core\Forecast\ForecastModel;
 use Fulcrion\Core\Forecast\MonthEdges;
+use Fulcrion\Core\Forecast\PeriodForecast;
+use Fulcrion\Core\Usage\Days;
 use InvalidArgumentException;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
@@ -102,6 +104,29 @@ final class ForecastTest extends TestCase
         $shifted = self::series(260, static fn (int $i): float => (self::WEEK[$i % 7] + $i % 3) * ($i < 200 ? 1 : 2));
         self::assertSame($shifted->values[259], Clipped::of($shifted->values)[259]);
         self::assertLessThan($shifted->values[200], Clipped::of($shifted->values)[200]);
+    }
+
+    public function test_a_period_ends_with_what_was_and_what_is_expected(): void
+    {
+        // Ten a day; of January 2024 ten days are over.
+        $of = PeriodForecast::of(self::series(10, static fn (): float => 10.0), Days::month('2024-01'));
+        self::assertSame([21, 100.0, 310.0], [$of->ahead, $of->used(), $of->expected()]);
+        self::assertSame((int) strtotime('2024-01-06 UTC'), $of->passes(55.0));
+        self::assertSame((int) strtotime('2024-01-26 UTC'), $of->passes(250.0));
+        self::assertNull($of->passes(310.0));
+        self::assertSame((int) strtotime('2024-01-31 UTC'), $of->passes(309.9));
+        self::assertNull($of->range(0.8));
+        self::assertSame([24, 70.0], [$of->earlier(3)?->ahead, $of->earlier(3)?->used()]);
+        self::assertNull($of->earlier(10));
+        // Nothing of February is over at the end of January, and a gap is not counted as used.
+        $all = PeriodForecast::of(self::series(31, static fn (int $i): ?float => $i === 4 ? null : 10.0), Days::month('2024-02'));
+        self::assertSame([29, 0.0, 290.0], [$all->ahead, $all->used(), $all->expected()]);
+        $gap = PeriodForecast::of(self::series(10, static fn (int $i): ?float => $i === 4 ? null : 10.0), Days::month('2024-01'));
+        self::assertSame(90.0, $gap->used());
+        // A series that begins within the month.
+        $late = PeriodForecast::of(new DailySeries((int) strtotime('2024-01-08 UTC'), [10.0, 10.0]), Days::month('2024-01'));
+        self::assertSame([22, 20.0, 240.0], [$late->ahead, $late->used(), $late->expected()]);
+        self::assertSame((int) strtotime('2024-01-10 UTC'), $late->passes(20.0));
     }
 
     public function test_ends_of_months_are_learned(): void

@@ -1,0 +1,111 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Cost\Application;
+
+use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Evidence;
+use App\Ledger\Findings\Findings;
+use App\Ledger\Findings\FindingSubject;
+use App\Ledger\Findings\Reported;
+use App\Ledger\Findings\Severity;
+use App\Ledger\Findings\Weight;
+use App\Ledger\Notifications\OutboxChannel;
+use App\Platform\Support\Clock;
+use App\Platform\Support\MomentStyle;
+use App\Platform\Support\Money;
+use Fulcrion\Core\Text\Quantity;
+use Illuminate\Notifications\AnonymousNotifiable;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * Budgets that are passed or will be, and letters at the shares people wanted to be told of.
+ */
+final readonly class BudgetFindings
+{
+    public const SOURCE = 'budget';
+
+    public function __construct(private Budgets $budgets, private Findings $findings, private OutboxChannel $outbox)
+    {
+    }
+
+    /**
+     * @return int letters that went into the outbox
+     */
+    public function report(int $now): int
+    {
+        $reported = [];
+        $letters = 0;
+        foreach ($this->budgets->all($now, null, true) as $budget) {
+            $cluster = $this->cluster($budget);
+            if ($cluster !== null && $budget->use !== null && in_array($budget->mark(), ['act', 'watch'], true)) {
+                $reported[$cluster->id][] = self::reported($budget);
+            }
+            $letters += $this->write($budget);
+        }
+        foreach (Cluster::query()->get() as $cluster) {
+            $this->findings->reconcile($cluster, self::SOURCE, $reported[$cluster->id] ?? []);
+        }
+
+        return $letters;
+    }
+
+    /** Where it is looked for: of what is of several clusters, the one that was there first. */
+    private function cluster(Budget $budget): ?Cluster
+    {
+        return $budget->of === 'cluster' ? Cluster::query()->where('slug', $budget->name)->first()
+            : Cluster::query()->whereIn('id', DB::table('cost_prices')->select('cluster_id'))->orderBy('id')->first();
+    }
+
+    private static function reported(Budget $budget): Reported
+    {
+        $isPassed = $budget->use?->isPassed() === true;
+        $day = $budget->passes();
+        $on = $day === null ? '' : onUtc($day, MomentStyle::ShortDay);
+        $money = Money::exact($budget->amount, $budget->currency);
+
+        return new Reported(
+            $isPassed ? 'budget-passed' : 'budget-will-pass',
+            FindingSubject::item("budget of {$budget->whose()}, a {$budget->period->value}"),
+            Severity::of($isPassed),
+            "{$budget->whose()} ".($isPassed ? "passed its budget of {$money}".($on === '' ? '' : " on {$on}")
+                : "will pass its budget of {$money} about {$on}"),
+            [
+                new Evidence('period', $budget->days->describe()),
+                new Evidence('spent', $budget->use === null ? '' : Money::exact($budget->use->used, $budget->currency).', '.
+                    Quantity::percent($budget->use->share()).', when '.Quantity::percent($budget->use->gone).' of the time is over'),
+                new Evidence('expected', $budget->forecast === null ? 'not known'
+                    : Money::short($budget->forecast->expected(), $budget->currency).' at the end, modelled from each day up to yesterday'),
+                Evidence::remedy('Look at what changed on its page, and at the open findings that would make it cheaper; or set another '
+                    .'budget.'),
+            ],
+            Weight::none(),
+            '',
+        );
+    }
+
+    private function write(Budget $budget): int
+    {
+        $letters = 0;
+        $spent = 100 * ($budget->use?->share() ?? 0.0);
+        foreach ($budget->shares as $share) {
+            if ($spent < $share) {
+                continue;
+            }
+            // Whoever writes it down first sends it.
+            $isNew = DB::table('budget_notes')->insertOrIgnore([
+                'budget_id' => $budget->id, 'from_at' => $budget->days->from, 'share' => $share, 'made_us' => Clock::microseconds(),
+            ]) === 1;
+            if ($isNew && $budget->recipient !== null) {
+                $this->outbox->send(
+                    (new AnonymousNotifiable())->route(OutboxChannel::class, $budget->recipient),
+                    new BudgetNotification($budget, $share),
+                );
+                $letters++;
+            }
+        }
+
+        return $letters;
+    }
+}

@@ -1,0 +1,170 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Usage\Application;
+
+use App\Estate\Models\Cluster;
+use App\Ledger\Findings\Evidence;
+use App\Ledger\Findings\EvidenceKind;
+use App\Ledger\Findings\Findings;
+use App\Ledger\Findings\FindingSubject;
+use App\Ledger\Findings\Reported;
+use App\Ledger\Findings\Severity;
+use App\Ledger\Findings\Weight;
+use App\Ledger\Findings\WeightUnit;
+use App\Telemetry\Usage\Amount;
+use App\Telemetry\Usage\UsageField;
+use App\Telemetry\Usage\UsageReader;
+use App\Telemetry\Usage\UsageScope;
+use App\Telemetry\Usage\UsageSeries;
+use Fulcrion\Core\Forecast\DailySeries;
+use Fulcrion\Core\Forecast\Jump;
+use Fulcrion\Core\Text\Quantity;
+use Fulcrion\Core\Usage\Calendar;
+use Fulcrion\Core\Usage\Days;
+use Fulcrion\Core\Usage\UsageMeasure;
+
+/**
+ * Teams, people and applications that suddenly use far more than on the same days of the weeks before, and what of them does. As long as
+ * it goes on it is one finding; when it has become usual it is none.
+ */
+final readonly class JumpFindings
+{
+    public const SOURCE = 'usage';
+
+    /** A smaller part of what the cluster did on these days is nobody's concern. */
+    private const LEAST_PART = 0.03;
+
+    /** Days that are looked at. */
+    private const DAYS = 91;
+
+    /** What is so near in size to a jump that is told already is the same one. */
+    private const SAME = 0.5;
+
+    /** Weeks what statements usually have is read from. */
+    private const BEFORE_WEEKS = 4;
+
+    private const STATEMENTS = 3;
+
+    /** A smaller part of what is more is not named. */
+    private const LEAST_CONTRIBUTION = 0.15;
+
+    public function __construct(
+        private UsageSeries $series,
+        private UsageReader $reader,
+        private Findings $findings,
+        private Calendar $calendar,
+    ) {
+    }
+
+    public function report(Cluster $cluster, int $now): void
+    {
+        $reported = [];
+        $told = [];
+        foreach ([UsageField::Team, UsageField::Person, UsageField::Application] as $field) {
+            foreach ([UsageMeasure::Scanned, UsageMeasure::InFlight] as $measure) {
+                foreach ($this->jumps($cluster, $field, $measure, $now) as $value => $jump) {
+                    $extra = $jump->had - $jump->usual;
+                    $isTold = isset($reported["{$field->value} {$value}"]) || array_filter(
+                        $told[$measure->value] ?? [],
+                        static fn (float $one): bool => abs($one - $extra) <= self::SAME * max($one, $extra),
+                    ) !== [];
+                    $told[$measure->value][] = $extra;
+                    if (! $isTold) {
+                        $reported["{$field->value} {$value}"] = $this->reported($cluster, $field, (string) $value, $measure, $jump, $now);
+                    }
+                }
+            }
+        }
+        $this->findings->reconcile($cluster, self::SOURCE, array_values($reported));
+    }
+
+    /**
+     * @return array<string, Jump> by value of the field, the largest first
+     */
+    private function jumps(Cluster $cluster, UsageField $field, UsageMeasure $measure, int $now): array
+    {
+        $today = $this->calendar->day($now);
+        $scope = UsageScope::within(new Days($today - Days::DAY, $today), $measure, $cluster);
+        $all = $this->series->by($field, $scope, $now, self::DAYS);
+        $recent = static fn (DailySeries $one): float => array_sum(array_slice($one->values, -2));
+        $least = self::LEAST_PART * array_sum(array_map($recent, $all));
+        $jumps = [];
+        foreach ($all as $value => $series) {
+            $jump = $recent($series) > $least && $least > 0 ? Jump::atEnd($series) : null;
+            if ($jump !== null) {
+                $jumps[(string) $value] = $jump;
+            }
+        }
+        uasort($jumps, static fn (Jump $a, Jump $b): int => $b->had - $b->usual <=> $a->had - $a->usual);
+
+        return $jumps;
+    }
+
+    private function reported(
+        Cluster $cluster,
+        UsageField $field,
+        string $value,
+        UsageMeasure $measure,
+        Jump $jump,
+        int $now,
+    ): Reported {
+        $today = $this->calendar->day($now);
+        $days = new Days($today - $jump->days * Days::DAY, $today);
+        $scope = UsageScope::within($days, $measure, $cluster, [$field->value => $value]);
+        $times = $jump->times();
+        $said = $times === null ? 'and usually nothing' : Quantity::digits($times).' times as much as usual';
+        $what = Amount::of($measure, $jump->had)." of {$measure->label()}";
+
+        return new Reported(
+            $jump->days === 1 ? 'usage-spike' : 'usage-step',
+            $field === UsageField::Person ? FindingSubject::account($value) : FindingSubject::item("{$field->label()} {$value}"),
+            Severity::Watch,
+            ucfirst($field->label())." {$value} had {$what} on {$days->describe()}, {$said}",
+            [
+                new Evidence('usual', Amount::of($measure, $jump->usual).' on the same days of the week, median of the weeks before'),
+                ...$this->contributions($scope, $measure, $jump, $days),
+                Evidence::remedy('Ask whether that is wanted. If it stays, set a budget or look at its statements.'),
+            ],
+            $measure === UsageMeasure::InFlight && $jump->days > 1
+                ? Weight::of(($jump->had - $jump->usual) * 7 / $jump->days, WeightUnit::QueryTime) : Weight::none(),
+            '',
+        );
+    }
+
+    /**
+     * The statements that have most more than on the same days of the weeks before.
+     *
+     * @return list<Evidence>
+     */
+    private function contributions(UsageScope $scope, UsageMeasure $measure, Jump $jump, Days $days): array
+    {
+        $before = [];
+        for ($week = 1; $week <= self::BEFORE_WEEKS; $week++) {
+            $then = new Days($days->from - $week * Days::WEEK, $days->to - $week * Days::WEEK);
+            foreach ($this->reader->by(UsageField::Statement, $scope, $then) as $statement => $used) {
+                $before[$statement] = ($before[$statement] ?? 0.0) + $used->amount / self::BEFORE_WEEKS;
+            }
+        }
+        $more = $had = [];
+        foreach ($this->reader->by(UsageField::Statement, $scope, $days) as $statement => $used) {
+            $usual = $before[$statement] ?? 0.0;
+            $more[$statement] = $used->amount - $usual;
+            $had[$statement] = [$used->amount, $usual];
+        }
+        arsort($more);
+        $least = self::LEAST_CONTRIBUTION * ($jump->had - $jump->usual);
+        $first = array_slice(array_filter($more, static fn (float $one): bool => $one > $least), 0, self::STATEMENTS, true);
+        $texts = $this->reader->texts(array_map(strval(...), array_keys($first)));
+        $evidence = [];
+        foreach (array_keys($first) as $statement) {
+            [$now, $usual] = $had[$statement];
+            $evidence[] = new Evidence(substr((string) $statement, 0, 8), Amount::of($measure, $now).', usually '.
+                Amount::of($measure, $usual));
+            $evidence[] = new Evidence(substr((string) $statement, 0, 8), $texts[$statement] ?? '', EvidenceKind::Statement);
+        }
+
+        return $evidence;
+    }
+}
