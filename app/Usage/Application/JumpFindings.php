@@ -48,7 +48,7 @@ final readonly class JumpFindings
     private const STATEMENTS = 3;
 
     /** A smaller part of what is more is not named. */
-    private const LEAST_CONTRIBUTION = 0.15;
+    private const LEAST_CONTRIBUTION = 0.05;
 
     public function __construct(
         private UsageSeries $series,

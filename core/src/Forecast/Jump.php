@@ -14,10 +14,12 @@ final readonly class Jump
 {
     private const WEEK = 7;
 
-    /** Weeks a day is held against, and how many of them must be known. */
+    /** Weeks a day is held against, and how many of them must be known: of a day that is told, and of those that say how far is usual. */
     private const WEEKS = 6;
 
     private const LEAST_WEEKS = 3;
+
+    private const LEAST_WEEKS_BEFORE = 2;
 
     /** Days whose usual distance is looked at, and how many must be known. */
     private const MEMORY = 42;
@@ -104,7 +106,7 @@ final readonly class Jump
     {
         $distances = [];
         for ($at = max(0, $until - self::MEMORY); $at < $until; $at++) {
-            $ratio = self::ratio($values, $at, $base);
+            $ratio = self::ratio($values, $at, $base, self::LEAST_WEEKS_BEFORE);
             if ($ratio !== null) {
                 $distances[] = abs($ratio);
             }
@@ -119,10 +121,10 @@ final readonly class Jump
      *
      * @param  list<float|null>  $values
      */
-    private static function ratio(array $values, int $at, float $base): ?float
+    private static function ratio(array $values, int $at, float $base, int $least = self::LEAST_WEEKS): ?float
     {
         $value = $values[$at] ?? null;
-        $usual = self::usual($values, $at);
+        $usual = self::usual($values, $at, $least);
 
         return $value === null || $usual === null || $usual + $base <= 0 ? null : log(max(1e-9, $value + $base) / ($usual + $base));
     }
@@ -130,7 +132,7 @@ final readonly class Jump
     /**
      * @param  list<float|null>  $values
      */
-    private static function usual(array $values, int $at): ?float
+    private static function usual(array $values, int $at, int $least = self::LEAST_WEEKS): ?float
     {
         $known = [];
         for ($week = 1; $week <= self::WEEKS; $week++) {
@@ -140,6 +142,6 @@ final readonly class Jump
             }
         }
 
-        return count($known) < self::LEAST_WEEKS ? null : Spread::median($known);
+        return count($known) < $least ? null : Spread::median($known);
     }
 }
