@@ -185,6 +185,80 @@ final class MeterWalkTest extends BrowserTestCase
         $this->assertFitForEverybody(['/meter/savings']);
     }
 
+    public function test_where_the_month_ends_and_who_passes_a_budget(): void
+    {
+        $this->signIn(self::OWNER);
+        $this->open('/meter/usage');
+        $this->click($this->link('Where the month will end'));
+        self::assertStringContainsString('will be about', $this->heading());
+        $this->find('#w-grows')->sendKeys('a lot');
+        $this->click($this->button('Compute it'));
+        self::assertStringContainsString('Growth is a percentage', $this->main());
+        $this->find('#w-grows')->clear()->sendKeys('20');
+        $this->click($this->button('Compute it'));
+        self::assertStringContainsString('if the days that are left have 20% more', $this->main());
+        self::assertStringContainsString('grows=20', $this->address());
+        // One budget of the demo world is passed or will be, and nobody else is named.
+        $this->open('/meter/budgets');
+        self::assertMatchesRegularExpression('~^1 budget of \d+ (is|will be) passed: forecast_lab~', $this->heading());
+        self::artisan('budget:check');
+        $found = [];
+        foreach (['budget-passed', 'budget-will-pass'] as $rule) {
+            $this->open("/ledger/findings?rule={$rule}");
+            array_push($found, ...array_filter($this->texts('main tbody tr'), static fn (string $row): bool => str_contains($row, 'budget')));
+        }
+        self::assertCount(1, $found, implode("\n", $found));
+        self::assertStringContainsString('forecast_lab', implode($found));
+        foreach (['usage-step', 'usage-spike'] as $rule) {
+            $this->open("/ledger/findings?rule={$rule}");
+            foreach ($this->texts('main tbody tr') as $row) {
+                self::assertStringContainsString('forecast_lab', $row, 'no healthy neighbour is accused');
+            }
+        }
+        // A budget that is far too small is passed at once, and one of nothing ends it.
+        $this->open('/meter/budgets');
+        $set = function (string $amount): void {
+            (new WebDriverSelect($this->find('#b-of')))->selectByValue('team:energy_desk');
+            $this->find('#b-amount')->clear()->sendKeys($amount);
+            $this->click($this->button('Set it'));
+        };
+        $set('1,5');
+        self::assertStringContainsString('A budget is a number with a point', $this->main());
+        $set('0.01');
+        self::assertMatchesRegularExpression('~^(1|2) budgets? of \d+ (is|are) passed: energy_desk~', $this->heading());
+        $this->click($this->link('energy_desk'));
+        self::assertMatchesRegularExpression('~0\.01.EUR for .* spent, .*passed~us', $this->main());
+        $this->open('/meter/budgets');
+        $set('0');
+        self::assertStringNotContainsString('energy_desk', $this->heading());
+        $this->assertFitForEverybody(['/meter/forecast', '/meter/forecast?team=boards', '/meter/budgets', '/meter/prices']);
+    }
+
+    public function test_days_of_another_zone_agree_with_the_same_bill(): void
+    {
+        $this->signIn(self::OWNER);
+        $this->open('/meter/bills/1');
+        $said = $this->heading();
+        $count = function (string $zone): void {
+            $this->open('/meter/days');
+            (new WebDriverSelect($this->find('#d-zone')))->selectByVisibleText($zone);
+            $this->slowly($this->button('Change the time zone'));
+            $this->eventually(fn (): bool => str_contains($this->main(), "by the clocks of {$zone}"), "days are those of {$zone}");
+        };
+        $count('America/New_York');
+        $this->open('/meter/explore?rows=hour&columns=team&days=last+2+days');
+        self::assertMatchesRegularExpression('~\(-0[45]:00\)~', $this->main());
+        $this->open('/meter/bills/1');
+        self::assertSame($said, $this->heading());
+        $count('UTC');
+        $this->open('/');
+        // The first page draws what could be gained; a bar leads to its finding.
+        self::assertNotEmpty($this->texts('#round-gains text, figure svg text'));
+        $this->click($this->find('figure svg a'));
+        self::assertMatchesRegularExpression('~/ledger/(findings|changes|proofs)/\d+~', $this->address());
+        $this->assertFitForEverybody(['/']);
+    }
+
     public function test_a_viewer_of_one_team_is_shown_no_other(): void
     {
         $this->signIn(self::OWNER);

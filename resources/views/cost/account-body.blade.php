@@ -21,11 +21,11 @@
 @endif
 @foreach($account->budgets as $budget)
 @if($loop->first)<h2>Budget</h2>@endif
-<p><x-state :is="$budget->mark()">{{ $budget->standing() }}</x-state> {{ App\Platform\Support\Money::exact($budget->amount,
-    $budget->currency) }} for {{ $budget->days->describe() }}@if($budget->use !== null): {{
+<p>{{ App\Platform\Support\Money::exact($budget->amount, $budget->currency) }} for {{ $budget->days->describe() }}@if($budget->use !== null): {{
     App\Platform\Support\Money::exact($budget->use->used, $budget->currency) }} spent, {{
     Fulcrion\Core\Text\Quantity::percent($budget->use->share()) }} of it, when {{
     Fulcrion\Core\Text\Quantity::percent($budget->use->gone) }} of the time {{ $budget->use->gone >= 1 ? 'was' : 'is' }} over.@else.@endif
+    <x-state :is="$budget->mark()">{{ $budget->standing() }}</x-state>
     @if($linked) <a href="{{ address('budget.index') }}">All budgets</a>@endif</p>
 @endforeach
 @php($why = $account->costs === [] || ! $account->knowsBefore ? null : $account->why())
