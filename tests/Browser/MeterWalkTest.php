@@ -205,7 +205,8 @@ final class MeterWalkTest extends BrowserTestCase
         $found = [];
         foreach (['budget-passed', 'budget-will-pass'] as $rule) {
             $this->open("/ledger/findings?rule={$rule}");
-            array_push($found, ...array_filter($this->texts('main tbody tr'), static fn (string $row): bool => str_contains($row, 'budget')));
+            $rows = $this->texts('main tbody tr');
+            array_push($found, ...array_filter($rows, static fn (string $row): bool => str_contains($row, 'budget')));
         }
         self::assertCount(1, $found, implode("\n", $found));
         self::assertStringContainsString('forecast_lab', implode($found));

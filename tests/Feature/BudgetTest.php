@@ -6,6 +6,8 @@ namespace Tests\Feature;
 
 use App\Cost\Application\Budget;
 use App\Cost\Application\Budgets;
+use App\Cost\Application\DailyCosts;
+use App\Estate\Models\Cluster;
 use App\Ledger\Models\LedgerEntry;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
@@ -157,6 +159,40 @@ final class BudgetTest extends TestCase
         Artisan::call('budget:check');
         self::assertContains("lab passed its budget of 110.00\u{A0}EUR on 14 Nov", $found());
         $this->get('/')->assertSee('lab passed its budget');
+    }
+
+    public function test_what_a_day_cost_is_computed_once_and_again_when_a_price_changes(): void
+    {
+        // All days up to yesterday are closed.
+        Carbon::setTestNow('2026-11-16 02:00:00');
+        Artisan::call('usage:close');
+        $costs = static fn (): array => app(DailyCosts::class)->series(null, 'EUR', Clock::seconds());
+        $series = $costs();
+        self::assertEqualsCanonicalizing(['lab', 'pickers', DailyCosts::ALL], array_keys($series));
+        // From the first of October up to yesterday, each day alike and the teams all of it.
+        self::assertSame([46, (int) strtotime('2026-10-01 UTC')], [$series['lab']->count(), $series['lab']->first]);
+        foreach (array_keys($series['lab']->values) as $place) {
+            self::assertEqualsWithDelta(8.0, $series['lab']->values[$place], 1e-9);
+            self::assertEqualsWithDelta(24.0, $series[DailyCosts::ALL]->values[$place], 1e-9);
+        }
+        // What is kept is asked for again, without a question to the facts.
+        $facts = 0;
+        DB::listen(static function ($query) use (&$facts): void {
+            $facts += str_contains($query->sql, 'usage_origin_days') ? 1 : 0;
+        });
+        app()->forgetScopedInstances();
+        self::assertEquals($series, $costs());
+        self::assertSame(0, $facts);
+        // Another price, another cost of all its days; and a correction of one day changes that day.
+        $this->post('/meter/prices/fernhill', ['kind' => 'node_hour', 'amount' => '2', 'quantity' => '1', 'from' => '2026-11-01']);
+        self::assertSame([24.0, 48.0], [$costs()[DailyCosts::ALL]->values[30], $costs()[DailyCosts::ALL]->values[31]]);
+        $facts = 0;
+        DB::table('usage_days')->where('day_at', strtotime('2026-11-05 UTC'))->update(['corrected_at' => Clock::seconds()]);
+        $costs();
+        self::assertGreaterThan(0, $facts);
+        self::assertSame([], app(DailyCosts::class)->series(null, 'CHF', Clock::seconds()));
+        self::assertSame($costs()['lab']->values, app(DailyCosts::class)->series(Cluster::query()->firstOrFail(), 'EUR',
+            Clock::seconds())['lab']->values);
     }
 
     public function test_a_letter_is_written_once_for_each_share_and_period(): void

@@ -195,6 +195,66 @@ final class ForecastTest extends TestCase
         }
     }
 
+    public function test_a_spike_of_one_person_is_told_by_the_person_where_the_team_is_large(): void
+    {
+        DB::table('origins')->insert(array_map(static fn (int $i): array => [
+            'id' => $i, 'digest' => str_repeat((string) $i, 16), 'database_name' => 'd', 'user_name' => "u{$i}", 'application' => "a{$i}",
+            'client_host' => 'h',
+        ], [2, 3]));
+        $this->used('2026-08-31', static fn (int $n, int $team): int => self::WEEK[$n % 7] * 1_000 * $team + $n % 3);
+        $add = function (string $date, int $origin, int $bytes): void {
+            DB::table('usage_facts')->insert([
+                'day_at' => strtotime("{$date} UTC"), 'cluster_id' => $this->cluster, 'team_id' => 2, 'origin_id' => $origin,
+                'statement_id' => 1, 'executions' => 1, 'bytes_scanned' => $bytes,
+            ]);
+            UsageSums::day($this->cluster, (int) strtotime("{$date} UTC"));
+        };
+        for ($day = strtotime('2026-08-31 UTC'); $day < strtotime('2026-11-21 UTC'); $day += Days::DAY) {
+            $add(gmdate('Y-m-d', $day), 2, 20_000);
+        }
+        // Sixty thousand beside two hundred and twenty: no jump of the team, but one of the person.
+        $friday = DB::table('usage_facts')->where('day_at', strtotime('2026-11-20 UTC'));
+        $friday->where('origin_id', 2)->update(['bytes_scanned' => 80_000]);
+        UsageSums::day($this->cluster, (int) strtotime('2026-11-20 UTC'));
+        app(JumpFindings::class)->report(Cluster::query()->firstOrFail(), Clock::seconds());
+        $found = Finding::query()->where('source', 'usage')->get();
+        self::assertSame(['usage-spike'], $found->pluck('rule')->all());
+        self::assertStringStartsWith('Person u2 had ', (string) $found[0]?->problem);
+        self::assertStringContainsString('4 times as much as usual', (string) $found[0]?->problem);
+        self::assertSame('user:u2', $found[0]?->object);
+        // Somebody who is new has no usual amount, and is not accused.
+        $add('2026-11-19', 3, 50_000);
+        $add('2026-11-20', 3, 50_000);
+        app(JumpFindings::class)->report(Cluster::query()->firstOrFail(), Clock::seconds());
+        self::assertSame(0, Finding::query()->where('object', 'user:u3')->count());
+    }
+
+    public function test_series_of_one_cluster_begin_with_it(): void
+    {
+        $this->used('2026-09-01', static fn (): int => 10);
+        $other = $this->cluster('wren');
+        $day = (int) strtotime('2026-11-10 UTC');
+        DB::table('usage_facts')->insert([
+            'day_at' => $day, 'cluster_id' => $other->id, 'team_id' => 1, 'origin_id' => 1, 'statement_id' => 1, 'executions' => 1,
+            'bytes_scanned' => 5,
+        ]);
+        DB::table('usage_days')->insert(['cluster_id' => $other->id, 'day_at' => $day]);
+        UsageSums::day($other->id, $day);
+        $of = static fn (?Cluster $cluster): array => app(UsageSeries::class)->byTeam(
+            UsageScope::within(Days::parse('last 7 days', Clock::seconds()), UsageMeasure::Scanned, $cluster), Clock::seconds(),
+        );
+        self::assertSame(['pickers'], array_keys($of($other)));
+        self::assertSame([$day, 11, 5.0, 0.0], [
+            $of($other)['pickers']->first, $of($other)['pickers']->count(), $of($other)['pickers']->values[0],
+            $of($other)['pickers']->values[1],
+        ]);
+        self::assertSame(15.0, $of(null)['pickers']->values[70]);
+        $this->actingAs($this->person(Role::Viewer))->get('/meter/forecast?cluster=wren')->assertOk()
+            ->assertSee('too little of the past is known')->assertDontSee('By team');
+        $this->get('/meter/forecast?cluster=fernhill')->assertOk()->assertSee('By team');
+        self::assertNull(UsageSeries::sum([]));
+    }
+
     public function test_with_little_known_it_says_so(): void
     {
         $viewer = $this->person(Role::Viewer);

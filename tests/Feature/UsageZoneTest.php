@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Feature;
 
+use App\Cost\Application\Accounts;
 use App\Cost\Application\ClusterCost;
 use App\Cost\Application\Prices;
 use App\Estate\EstateCalendar;
@@ -11,14 +12,17 @@ use App\Estate\Models\Cluster;
 use App\Ledger\Models\LedgerEntry;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
+use App\Telemetry\Usage\ShownTime;
 use App\Telemetry\Usage\UsageAxis;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use App\Usage\Application\DayFacts;
 use App\Usage\Application\LongExecutions;
 use App\Usage\Models\UsageRun;
+use Brick\Math\BigDecimal;
 use DateTimeImmutable;
 use DateTimeZone;
+use Fulcrion\Core\Cost\Allocation;
 use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\TeamMembership;
@@ -208,6 +212,124 @@ final class UsageZoneTest extends TestCase
             $this->by('day', '2026-10-19 to 2026-11-05'),
         );
         self::assertSame(12, array_sum($this->by('month', '2026-10')));
+    }
+
+    public function test_what_the_store_shows_is_what_clocks_show(): void
+    {
+        $random = new Randomizer(new Mt19937(8));
+        $moments = [];
+        for ($i = 0; $i < 400; $i++) {
+            $moments[] = $random->getInt((int) strtotime('2025-01-01 UTC'), (int) strtotime('2026-12-31 UTC'));
+        }
+        foreach (['UTC', 'Europe/Berlin', 'America/New_York', 'Australia/Lord_Howe', 'Asia/Kathmandu', 'Africa/Casablanca'] as $zone) {
+            $calendar = new Calendar(new DateTimeZone($zone));
+            $rows = implode(' UNION ALL ', array_map(static fn (int $at): string => "SELECT {$at} AS at", $moments));
+            $shown = ShownTime::of($calendar, 'm.at', min($moments), max($moments));
+            $day = ShownTime::day($calendar, 'm.at', min($moments), max($moments));
+            foreach (DB::select("SELECT m.at, {$shown} AS shown, {$day} AS day FROM ({$rows}) m") as $row) {
+                self::assertSame(
+                    [$calendar->shown((int) $row->at), $calendar->day((int) $row->at)],
+                    [(int) $row->shown, (int) $row->day],
+                    "{$zone} {$row->at}",
+                );
+            }
+        }
+    }
+
+    public function test_hours_are_kept_for_more_than_a_year_and_days_for_good(): void
+    {
+        $this->import([$this->ran('2026-11-01 10:00', 5), $this->ran('2026-11-04 10:00', 7)]);
+        Artisan::call('usage:close');
+        $facts = app(DayFacts::class);
+        // Four hundred days after the first, and one more.
+        foreach ([['2027-12-06 12:00:00', 2], ['2027-12-07 12:00:00', 1], ['2029-01-01 12:00:00', 0]] as [$now, $left]) {
+            Carbon::setTestNow($now);
+            $facts->prune($this->cluster, Clock::seconds());
+            self::assertSame($left, DB::table('usage_hours')->count(), $now);
+        }
+        self::assertSame(12, array_sum($this->by('day', '2026-11-01 to 2026-11-05')));
+        self::assertSame([], $this->by('hour', '2026-11-01 to 2026-11-05'));
+        // Where the load itself is kept for longer, so are hours: nothing is to be held against hours that are gone.
+        $this->cluster->update(['retention_days' => 3_650]);
+        Carbon::setTestNow('2026-11-06 12:00:00');
+        $this->import([$this->ran('2026-11-04 11:00', 1)]);
+        Artisan::call('usage:close --again');
+        Carbon::setTestNow('2029-01-01 12:00:00');
+        $facts->prune($this->cluster->refresh(), Clock::seconds());
+        self::assertGreaterThan(0, DB::table('usage_hours')->count());
+    }
+
+    public function test_a_day_whose_load_has_begun_to_go_is_not_corrected(): void
+    {
+        $this->import([$this->ran('2026-11-01 10:00', 5), $this->ran('2026-11-01 11:00', 7)]);
+        Artisan::call('usage:close');
+        // Ninety days on the load of that day is ended; an execution that is sent in much later is no sign that there were fewer.
+        Carbon::setTestNow('2027-03-01 12:00:00');
+        DB::table('load_hour')->delete();
+        DB::table('load_by_origin_hour')->delete();
+        $this->import([$this->ran('2026-11-01 10:30', 1)]);
+        Artisan::call('usage:close --again');
+        self::assertSame(12, array_sum($this->by('day', '2026-11-01')));
+        self::assertSame(0, DB::table('usage_facts')->where('corrected_at', '>', 0)->count());
+    }
+
+    public function test_idle_time_of_a_month_is_known_when_its_hours_are_not(): void
+    {
+        $this->import([$this->ran('2026-11-02 10:00', 5, 1_800_000_000), $this->ran('2026-11-02 10:00', 5, 3_600_000_000)]);
+        Artisan::call('usage:close');
+        $this->actingAs($this->person(Role::Owner))
+            ->post('/meter/prices/fernhill', ['kind' => 'node_hour', 'amount' => '1', 'quantity' => '1', 'from' => '2026-01-01']);
+        $cost = fn (): array => array_map(
+            static fn (BigDecimal $one): string => (string) $one,
+            ClusterCost::of($this->cluster, Days::parse('2026-11-02', Clock::seconds()), app(Prices::class), Clock::seconds())
+                ?->allocation->full() ?? [],
+        );
+        // Two at once for half of an hour are not more than all of it.
+        self::assertSame([Allocation::IDLE => '23.00', 'pickers' => '1.00'], $cost());
+        DB::table('load_by_origin_hour')->delete();
+        DB::table('load_hour')->delete();
+        DB::table('usage_hours')->delete();
+        self::assertSame([Allocation::IDLE => '23.00', 'pickers' => '1.00'], $cost());
+    }
+
+    public function test_statements_of_account_are_due_by_the_clocks_there(): void
+    {
+        $this->import([$this->ran('2026-10-10 10:00', 5)]);
+        Artisan::call('usage:close');
+        DB::table('account_schedules')->insert([
+            'team' => 'pickers', 'recipient' => 'ada@example.org', 'day' => 1, 'made_by' => 'x', 'made_us' => 1, 'confirmed_by' => 'x',
+            'confirmed_us' => (int) strtotime('2026-10-15 UTC') * 1_000_000,
+        ]);
+        $this->zone('America/New_York');
+        $sent = static function (string $now): int {
+            Carbon::setTestNow($now);
+
+            return app(Accounts::class)->due(Clock::seconds());
+        };
+        // The first of November begins there at four; an hour later the month is closed.
+        self::assertSame([0, 0, 1, 0], array_map($sent, [
+            '2026-11-01 03:59:00', '2026-11-01 04:59:00', '2026-11-01 05:00:00', '2026-11-01 06:00:00',
+        ]));
+        self::assertSame('2026-10', DB::table('accounts')->value('month'));
+    }
+
+    public function test_programs_are_told_days_of_the_zone_and_hours_by_utc(): void
+    {
+        $this->zone('Europe/Berlin');
+        $this->import([$this->ran('2026-10-24 22:30', 10), $this->ran('2026-10-25 22:30', 1)]);
+        Artisan::call('usage:close');
+        $token = $this->cluster->createToken('t', ['usage:read'])->plainTextToken;
+        $ask = fn (string $by): array => $this->getJson("/api/usage?from=2026-10-25&to=2026-10-25&by={$by}", [
+            'Authorization' => "Bearer {$token}",
+        ])->assertOk()->json('rows');
+        self::assertSame([['2026-10-25', 11]], array_map(
+            static fn (array $row): array => [$row['day'], $row['bytes_scanned']],
+            $ask('day'),
+        ));
+        self::assertSame(
+            [['2026-10-24T22:00:00Z', 10], ['2026-10-25T22:00:00Z', 1]],
+            array_map(static fn (array $row): array => [$row['hour'], $row['bytes_scanned']], $ask('hour')),
+        );
     }
 
     public function test_only_owners_set_it_to_what_is_one(): void

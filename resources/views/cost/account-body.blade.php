@@ -21,7 +21,8 @@
 @endif
 @foreach($account->budgets as $budget)
 @if($loop->first)<h2>Budget</h2>@endif
-<p>{{ App\Platform\Support\Money::exact($budget->amount, $budget->currency) }} for {{ $budget->days->describe() }}@if($budget->use !== null): {{
+<p>{{ App\Platform\Support\Money::exact($budget->amount, $budget->currency) }} for {{
+    $budget->days->describe() }}@if($budget->use !== null): {{
     App\Platform\Support\Money::exact($budget->use->used, $budget->currency) }} spent, {{
     Fulcrion\Core\Text\Quantity::percent($budget->use->share()) }} of it, when {{
     Fulcrion\Core\Text\Quantity::percent($budget->use->gone) }} of the time {{ $budget->use->gone >= 1 ? 'was' : 'is' }} over.@else.@endif
