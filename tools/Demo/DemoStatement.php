@@ -45,8 +45,9 @@ final readonly class DemoStatement
                 'eve' => gmdate('Y-m-d', $second - 86_400),
                 'week' => gmdate('Y-m-d', $second - 86_400 * 6),
                 'from' => gmdate('Y-m-d', $second - 86_400 * 13),
-                'year' => gmdate('o', $second),
-                'weekno' => (string) (int) gmdate('W', $second),
+                // Of a week that has days: that of Monday morning has none yet.
+                'year' => gmdate('o', $second - 86_400 * 3),
+                'weekno' => (string) (int) gmdate('W', $second - 86_400 * 3),
                 'house' => (string) $random->getInt(1, 46),
                 'some' => (string) $random->getInt(5, 60),
                 'bay' => (string) $random->getInt(1, 184),

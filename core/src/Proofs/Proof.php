@@ -11,6 +11,9 @@ use Fulcrion\Core\Text\Quantity;
  */
 final readonly class Proof
 {
+    /** A smaller difference is none that anybody would see. */
+    private const ALIKE = 0.005;
+
     /** @var list<ProofLine> what got worse first, then by what it saves a week */
     public array $lines;
 
@@ -102,6 +105,12 @@ final readonly class Proof
         return $compared;
     }
 
+    /** Whether it is more by what anybody would see: a difference of half a hundredth is none. */
+    public static function isMore(float $after, float $before): bool
+    {
+        return $after > $before * (1 + self::ALIKE);
+    }
+
     public function sentence(): string
     {
         if ($this->lines === []) {
@@ -123,7 +132,7 @@ final readonly class Proof
             ' took '.
             Quantity::duration($before['us']).
             ' and '.
-            'now '.($count === 1 ? 'takes' : 'take').($after['us'] <= $before['us'] ? '' : ' more:').
+            'now '.($count === 1 ? 'takes' : 'take').(self::isMore($after['us'], $before['us']) ? ' more:' : '').
             ' '.
             Quantity::duration($after['us']).
             ($modelled ? ' (modelled)' : ' (measured)').

@@ -10,7 +10,7 @@
     $who = ['proposed' => $change->asked_by, 'rehearsed' => $change->rehearsed_by, 'approved' => $change->approved_by,
         'applied' => $change->applied_by];
     // What a trial shows to be slower is not the thing to do next; what changed an answer is to be taken back first.
-    $slower = $rehearsal?->holds === true && $rehearsal->factor < 1;
+    $slower = $rehearsal?->holds === true && Fulcrion\Core\Proofs\Proof::isMore(1.0, $rehearsal->factor);
     $wrong = $is('applied') && $applied?->holds === false;
     $words = ['proposed' => 'It is proposed and touches nothing yet: rehearse it next', 'rehearsed' => $slower
         ? 'It was rehearsed, and made the statements slower: think again before it is approved' : ($rehearsal?->holds

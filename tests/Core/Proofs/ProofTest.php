@@ -133,4 +133,15 @@ final class ProofTest extends TestCase
         self::assertSame([false, true], [$line(null, 6_700, null, 10_000), $line(null, 6_690, null, 10_000)]);
         self::assertSame([false, true], [$line(null, 100, null, 600), $line(null, 100, null, 601)]);
     }
+
+    public function test_what_nobody_would_see_is_no_difference(): void
+    {
+        self::assertFalse(Proof::isMore(100.0, 100.0));
+        self::assertFalse(Proof::isMore(100.5, 100.0));
+        self::assertTrue(Proof::isMore(100.6, 100.0));
+        self::assertFalse(Proof::isMore(50.0, 100.0));
+        // As a factor: before by after.
+        self::assertFalse(Proof::isMore(1.0, 0.996));
+        self::assertTrue(Proof::isMore(1.0, 0.99));
+    }
 }
