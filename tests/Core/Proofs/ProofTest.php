@@ -137,7 +137,7 @@ final class ProofTest extends TestCase
     public function test_what_nobody_would_see_is_no_difference(): void
     {
         self::assertFalse(Proof::isMore(100.0, 100.0));
-        self::assertFalse(Proof::isMore(100.5, 100.0));
+        self::assertFalse(Proof::isMore(100.4, 100.0));
         self::assertTrue(Proof::isMore(100.6, 100.0));
         self::assertFalse(Proof::isMore(50.0, 100.0));
         // As a factor: before by after.
