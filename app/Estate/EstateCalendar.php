@@ -17,8 +17,11 @@ final readonly class EstateCalendar
 
     public function read(): Calendar
     {
-        $name = DB::table('estate_settings')->where('name', self::NAME)->value('value');
+        return self::of(DB::table('estate_settings')->where('name', self::NAME)->value('value'));
+    }
 
+    private static function of(mixed $name): Calendar
+    {
         return is_string($name) && in_array($name, DateTimeZone::listIdentifiers(), true) ? new Calendar(new DateTimeZone($name))
             : Calendar::utc();
     }
@@ -26,9 +29,9 @@ final readonly class EstateCalendar
     /** Whether days are still counted by a calendar, and stay so until the transaction is over. */
     public function isStill(Calendar $calendar): bool
     {
-        DB::table('estate_settings')->where('name', self::NAME)->sharedLock()->value('value');
+        $now = self::of(DB::table('estate_settings')->where('name', self::NAME)->sharedLock()->value('value'));
 
-        return $this->read()->zone->getName() === $calendar->zone->getName();
+        return $now->zone->getName() === $calendar->zone->getName();
     }
 
     public function set(Calendar $calendar): void

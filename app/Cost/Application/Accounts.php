@@ -11,7 +11,6 @@ use App\Platform\Models\User;
 use App\Platform\Support\Clock;
 use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
-use Illuminate\Notifications\AnonymousNotifiable;
 use Illuminate\Support\Facades\DB;
 use stdClass;
 
@@ -162,8 +161,8 @@ final readonly class Accounts
         $name = static fn (string $ending): string => AccountFile::name($account->team, $account->month(), $ending);
 
         return DB::transaction(function () use ($schedule, $account, $name, $html, $pdf, $month, $by, $user): int {
-            $letter = $this->outbox->send(
-                (new AnonymousNotifiable())->route(OutboxChannel::class, (string) $schedule->recipient),
+            $letter = $this->outbox->write(
+                (string) $schedule->recipient,
                 new AccountNotification($account->team, $month->describe(), $account->sentence(), [
                     ['name' => $name('pdf'), 'type' => 'application/pdf', 'content' => $pdf],
                     ['name' => $name('html'), 'type' => 'text/html; charset=utf-8', 'content' => $html],

@@ -28,8 +28,6 @@ final class BookRates implements MoneyRates
 {
     private const DAYS = 28;
 
-    private const DAY = 86_400;
-
     private const PATIENCE_SECONDS = 600;
 
     /** @var array<int, Rates|null> by cluster */
@@ -87,8 +85,8 @@ final class BookRates implements MoneyRates
         $today = app(Calendar::class)->day($now);
         $first = DB::table('usage_origin_days')->where('cluster_id', $cluster->id)->min('day_at');
         // What is not over would be paid for and not yet used; where nothing else is known, it is better than nothing.
-        $days = $first === null || (int) $first >= $today ? new Days($today, $today + self::DAY)
-            : new Days(max((int) $first, $today - self::DAYS * self::DAY), $today);
+        $days = $first === null || (int) $first >= $today ? new Days($today, $today + Days::DAY)
+            : new Days(max((int) $first, $today - self::DAYS * Days::DAY), $today);
         $us = (string) DB::table('usage_origin_days')
             ->where('cluster_id', $cluster->id)
             ->where('day_at', '>=', $days->from)

@@ -16,7 +16,6 @@ use App\Platform\Support\Clock;
 use App\Platform\Support\MomentStyle;
 use App\Platform\Support\Money;
 use Fulcrion\Core\Text\Quantity;
-use Illuminate\Notifications\AnonymousNotifiable;
 use Illuminate\Support\Facades\DB;
 
 /**
@@ -98,10 +97,7 @@ final readonly class BudgetFindings
                 'budget_id' => $budget->id, 'from_at' => $budget->days->from, 'share' => $share, 'made_us' => Clock::microseconds(),
             ]) === 1;
             if ($isNew && $budget->recipient !== null) {
-                $this->outbox->send(
-                    (new AnonymousNotifiable())->route(OutboxChannel::class, $budget->recipient),
-                    new BudgetNotification($budget, $share),
-                );
+                $this->outbox->write($budget->recipient, new BudgetNotification($budget, $share));
                 $letters++;
             }
         }

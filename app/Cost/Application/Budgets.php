@@ -99,7 +99,9 @@ final class Budgets
         $period = BudgetPeriod::from($row->period);
         $today = $this->calendar->day($now);
         $days = $period->days($today);
-        $used = $this->used($row, new Days($days->from, $today + Days::DAY), $now);
+        $cluster = $row->of === 'cluster' ? Cluster::query()->where('slug', $row->name)->first() : null;
+        $isKnown = $row->of !== 'cluster' || $cluster !== null;
+        $used = $isKnown ? $this->used($row, $cluster, new Days($days->from, $today + Days::DAY), $now) : null;
         [$begin, $end] = $this->calendar->span($days);
 
         return new Budget(
@@ -114,25 +116,20 @@ final class Budgets
             $row->made_by,
             array_values(array_map(intval(...), array_filter(explode(',', $row->shares), static fn (string $one): bool => $one !== ''))),
             $row->recipient,
-            $ahead && $used !== null ? $this->ahead($row, $days, $now) : null,
+            $ahead && $used !== null ? $this->ahead($row, $cluster, $days, $now) : null,
         );
     }
 
-    private function ahead(stdClass $row, Days $days, int $now): ?PeriodForecast
+    private function ahead(stdClass $row, ?Cluster $cluster, Days $days, int $now): ?PeriodForecast
     {
-        $cluster = $row->of === 'cluster' ? Cluster::query()->where('slug', $row->name)->first() : null;
         $series = $this->costs->series($cluster, $row->currency, $now)[$row->of === 'team' ? $row->name : DailyCosts::ALL] ?? null;
 
         return $series === null ? null : PeriodForecast::of($series, $days);
     }
 
-    private function used(stdClass $row, Days $days, int $now): ?BigDecimal
+    private function used(stdClass $row, ?Cluster $cluster, Days $days, int $now): ?BigDecimal
     {
-        $cluster = $row->of === 'cluster' ? Cluster::query()->where('slug', $row->name)->first() : null;
-        if ($row->of === 'cluster' && $cluster === null) {
-            return null;
-        }
-        $key = "{$days->from}|".($cluster->slug ?? '');
+        $key = "{$days->from}|{$now}|".($cluster->slug ?? '');
         $page = $this->pages[$key] ??= CostPage::of(
             UsageScope::within($days, UsageMeasure::InFlight, $cluster),
             $this->prices,

@@ -25,8 +25,6 @@ use Illuminate\Database\Eloquent\Collection;
  */
 final readonly class Savings
 {
-    private const DAY = 86_400;
-
     /** Days before a change that what statements took is read from. */
     private const BEFORE = 28;
 
@@ -140,8 +138,8 @@ final readonly class Savings
     /** The whole days after that of the change, four weeks at most; null where there is none yet. */
     private static function since(int $applied, int $end): ?Days
     {
-        $from = Days::start($applied) + self::DAY;
-        $to = min(Days::start($end), $from + self::BEFORE * self::DAY);
+        $from = Days::start($applied) + Days::DAY;
+        $to = min(Days::start($end), $from + self::BEFORE * Days::DAY);
 
         return $to <= $from ? null : new Days($from, $to);
     }
@@ -150,7 +148,7 @@ final readonly class Savings
     private static function before(int $applied, int $last): ?Days
     {
         $to = Days::start($applied);
-        $from = max($to - self::BEFORE * self::DAY, $last === 0 ? 0 : Days::start($last) + self::DAY);
+        $from = max($to - self::BEFORE * Days::DAY, $last === 0 ? 0 : Days::start($last) + Days::DAY);
 
         return $to <= $from ? null : new Days($from, $to);
     }

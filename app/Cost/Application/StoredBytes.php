@@ -12,6 +12,7 @@ use App\Estate\Models\Cluster;
 use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Illuminate\Support\Facades\DB;
+use stdClass;
 
 /**
  * How large tables are on each day, as their cluster tells it; what it told last on a day is kept.
@@ -70,10 +71,17 @@ final readonly class StoredBytes
             ->all();
     }
 
-    /** Whether sizes are those of a modelled cluster. */
-    public static function isModelled(Cluster $cluster): bool
+    /**
+     * @return stdClass|null day_at, bytes, and whether they are those of a modelled cluster; null where nothing was measured
+     */
+    public static function latest(Cluster $cluster): ?stdClass
     {
-        return DB::table('stored_tables')->where('cluster_id', $cluster->id)->where('is_modelled', true)->exists();
+        return DB::table('stored_tables')
+            ->where('cluster_id', $cluster->id)
+            ->groupBy('day_at')
+            ->orderByDesc('day_at')
+            ->selectRaw('day_at, SUM(bytes) AS bytes, MAX(is_modelled) AS is_modelled')
+            ->first();
     }
 
     /**

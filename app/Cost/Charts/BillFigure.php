@@ -48,8 +48,7 @@ final readonly class BillFigure
             left: 0,
             class: ' bill-ribbons',
         );
-        $frame->add('<defs><pattern id="bill-differs" width="8" height="8" patternUnits="userSpaceOnUse" '
-            .'patternTransform="rotate(45)"><path class="differs-line" d="M0 0V8"/></pattern></defs>');
+        $frame->hatch('bill-differs', 'differs-line', 8);
         $frame->text(self::LEFT + self::BAR, 14, "Computed: {$page->money($page->reconciliation->computed())}", 'tick strong', 'end');
         $frame->text(self::RIGHT, 14, "Billed: {$page->money($page->reconciliation->billed())}", 'tick strong', '');
         foreach ($matches as $i => $match) {

@@ -43,8 +43,7 @@ final readonly class BudgetsFigure
             beside: 150,
             links: true,
         );
-        $frame->add('<defs><pattern id="budget-hatch" width="7" height="7" patternUnits="userSpaceOnUse" '
-            .'patternTransform="rotate(45)"><path class="fan-line" d="M0 0V7"/></pattern></defs>');
+        $frame->hatch('budget-hatch', 'fan-line');
         $rows = [];
         foreach ($budgets as $i => $one) {
             $y = 10 + $i * self::ROW;

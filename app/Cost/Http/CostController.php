@@ -31,7 +31,6 @@ use Fulcrion\Core\Cost\IdleRule;
 use Fulcrion\Core\Cost\Price;
 use Fulcrion\Core\Cost\PriceKind;
 use Fulcrion\Core\Usage\Calendar;
-use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
 use Illuminate\Container\Attributes\CurrentUser;
 use Illuminate\Contracts\View\View;
@@ -103,8 +102,7 @@ final readonly class CostController
             'rule' => $cluster === null ? null : $this->prices->rule($cluster),
             'zone' => app(Calendar::class)->zone->getName(),
             'quantities' => $cluster === null ? [] : Quantities::rows($cluster),
-            'stored' => $cluster === null ? [] : StoredBytes::daily($cluster, Days::parse('last 1 day', Clock::seconds() + 2 * Days::DAY)),
-            'isModelled' => $cluster !== null && StoredBytes::isModelled($cluster),
+            'stored' => $cluster === null ? null : StoredBytes::latest($cluster),
             'reservations' => $cluster === null ? [] : Reservations::rows($cluster),
             'teams' => TeamAccounts::teams(),
         ]);
@@ -127,7 +125,7 @@ final readonly class CostController
             'kind' => $price->kind->value, 'amount' => (string) $price->amount, 'from' => $data['from'],
         ]);
 
-        return $this->back($cluster)->with('done', 'The price is in the book.');
+        return self::back($cluster)->with('done', 'The price is in the book.');
     }
 
     public function remove(#[CurrentUser] User $user, Cluster $cluster, int $price): RedirectResponse
@@ -137,7 +135,7 @@ final readonly class CostController
             'kind' => $removed->kind->value, 'amount' => (string) $removed->amount,
         ]);
 
-        return $this->back($cluster)->with('done', 'The price is gone; what was computed from it is computed without it from now on.');
+        return self::back($cluster)->with('done', 'The price is gone; what was computed from it is computed without it from now on.');
     }
 
     public function rule(SetCostRuleRequest $request, #[CurrentUser] User $user, Cluster $cluster): RedirectResponse
@@ -150,10 +148,10 @@ final readonly class CostController
         ));
         $this->ledger->record($user, 'changed how cost is given to teams', $cluster->name, $data);
 
-        return $this->back($cluster)->with('done', 'Cost is given to teams by that from now on.');
+        return self::back($cluster)->with('done', 'Cost is given to teams by that from now on.');
     }
 
-    private function back(Cluster $cluster): RedirectResponse
+    public static function back(Cluster $cluster): RedirectResponse
     {
         return redirect(address('cost.prices')."?cluster={$cluster->slug}");
     }

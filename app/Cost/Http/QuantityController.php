@@ -43,7 +43,7 @@ final readonly class QuantityController
         );
         $this->ledger->record($user, 'wrote down a quantity', $cluster->name, $data);
 
-        return self::back($cluster)->with('done', 'It is counted from now on.');
+        return CostController::back($cluster)->with('done', 'It is counted from now on.');
     }
 
     public function remove(#[CurrentUser] User $user, Cluster $cluster, int $quantity): RedirectResponse
@@ -53,7 +53,7 @@ final readonly class QuantityController
             'kind' => (string) $removed->kind, 'quantity' => (string) $removed->quantity,
         ]);
 
-        return self::back($cluster)->with('done', 'It is gone; what was computed from it is computed without it from now on.');
+        return CostController::back($cluster)->with('done', 'It is gone; what was computed from it is computed without it from now on.');
     }
 
     public function reserve(ReserveRequest $request, #[CurrentUser] User $user, Cluster $cluster): RedirectResponse
@@ -62,14 +62,14 @@ final readonly class QuantityController
         $to = isset($data['to']) ? self::day($data['to']) + Days::DAY : null;
         $most = Reservations::most($cluster, (float) $data['percent'], self::day($data['from']), $to);
         if ($most > 100.0) {
-            return self::back($cluster)->withInput()->withErrors([
+            return CostController::back($cluster)->withInput()->withErrors([
                 'percent' => 'Together '.round($most, 4)." percent of {$cluster->name} would be reserved at once. End another one first.",
             ]);
         }
         Reservations::add($cluster, trim($data['team']), $data['percent'], self::day($data['from']), $to, $user->name);
         $this->ledger->record($user, 'wrote down a reservation', $cluster->name, $data);
 
-        return self::back($cluster)->with('done', 'It is reserved.');
+        return CostController::back($cluster)->with('done', 'It is reserved.');
     }
 
     public function release(#[CurrentUser] User $user, Cluster $cluster, int $reservation): RedirectResponse
@@ -79,16 +79,11 @@ final readonly class QuantityController
             'team' => (string) $removed->team, 'percent' => (string) $removed->percent,
         ]);
 
-        return self::back($cluster)->with('done', 'The reservation is gone, for the days that are over as well.');
+        return CostController::back($cluster)->with('done', 'The reservation is gone, for the days that are over as well.');
     }
 
     private static function day(string $date): int
     {
         return (int) strtotime("{$date} UTC");
-    }
-
-    private static function back(Cluster $cluster): RedirectResponse
-    {
-        return redirect(address('cost.prices')."?cluster={$cluster->slug}");
     }
 }

@@ -16,6 +16,16 @@ use Illuminate\Support\Facades\DB;
  */
 final readonly class OutboxChannel
 {
+    /**
+     * To an address, whoever that is.
+     *
+     * @return int number of the message
+     */
+    public function write(string $address, ForOutbox $notification): int
+    {
+        return $this->send((new AnonymousNotifiable())->route(self::class, $address), $notification);
+    }
+
     /** @return int number of the message */
     public function send(object $notifiable, ForOutbox $notification): int
     {

@@ -15,7 +15,6 @@ final readonly class Gain
      * @param  float  $proven what changes of the last weeks promise by their proof
      * @param  int|null  $brokenUs when the finding of a change was there again, or its proof did not hold
      * @param  array{possible: string, rehearsed: string, proven: string, broken: string}  $links address of each; empty for none
-     * @param  int  $count of objects, where several stand together
      */
     public function __construct(
         public string $name,
@@ -24,7 +23,6 @@ final readonly class Gain
         public float $proven,
         public ?int $brokenUs,
         public array $links,
-        public int $count = 1,
     ) {
     }
 

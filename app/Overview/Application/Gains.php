@@ -204,7 +204,6 @@ final readonly class Gains
             null,
             ['possible' => address('finding.index'), 'rehearsed' => address('change.index'), 'proven' => address('change.index'),
                 'broken' => ''],
-            count($rest),
         )];
     }
 }

@@ -52,8 +52,7 @@ final readonly class RoundFigure
             beside: 120,
             links: true,
         );
-        $frame->add('<defs><pattern id="round-rehearsed" width="7" height="7" patternUnits="userSpaceOnUse" '
-            .'patternTransform="rotate(45)"><path class="rehearsed-line" d="M0 0V7"/></pattern></defs>');
+        $frame->hatch('round-rehearsed', 'rehearsed-line');
         foreach ($ticks as $tick) {
             $x = $frame->x($tick);
             $frame->stroke('grid', $x, 16, $x, self::HEAD + count($gains) * self::ROW)

@@ -246,6 +246,18 @@ final class Frame
         return $this;
     }
 
+    /**
+     * A hatch marks may be filled with, by url(#id).
+     *
+     * @param  string  $class of its lines
+     * @param  int  $apart of them, in the measures of the drawing
+     */
+    public function hatch(string $id, string $class, int $apart = 7): self
+    {
+        return $this->add("<defs><pattern id=\"{$id}\" width=\"{$apart}\" height=\"{$apart}\" patternUnits=\"userSpaceOnUse\" "
+            ."patternTransform=\"rotate(45)\"><path class=\"{$class}\" d=\"M0 0V{$apart}\"/></pattern></defs>");
+    }
+
     /** A shape of a figure's own. */
     public function add(string $svg): self
     {

@@ -18,8 +18,6 @@ final readonly class UsageAxis
 
     private const HOUR = 3_600;
 
-    private const DAY = 86_400;
-
     private function __construct(public string $key, public ?UsageField $field)
     {
     }
@@ -105,7 +103,7 @@ final readonly class UsageAxis
             $this->field !== null => $this->field->column(),
             $this->key === 'hour' => 'f.hour_at',
             $this->key === 'daytime' => 'FLOOR('.ShownTime::of($calendar, 'f.hour_at', ...$calendar->span($days)).
-                ' % '.self::DAY.' / '.self::HOUR.')',
+                ' % '.Days::DAY.' / '.self::HOUR.')',
             $this->key === 'week' => 'f.day_at - (f.day_at - '.Days::MONDAY.') % '.Days::WEEK,
             $this->key === 'month' => "DATE_FORMAT('1970-01-01' + INTERVAL f.day_at SECOND, '%Y-%m')",
             default => 'f.day_at',
@@ -123,7 +121,7 @@ final readonly class UsageAxis
 
         return match ($this->key) {
             'hour' => (string) $at,
-            'daytime' => (string) intdiv($shown % self::DAY, self::HOUR),
+            'daytime' => (string) intdiv($shown % Days::DAY, self::HOUR),
             'week' => (string) Days::week($shown)->from,
             'month' => gmdate('Y-m', $shown),
             default => (string) Days::start($shown),

@@ -8,6 +8,7 @@ use App\Estate\Models\Cluster;
 use App\Platform\Figures\Figure;
 use App\Usage\Charts\ClosedDaysFigure;
 use Fulcrion\Core\Usage\Calendar;
+use Fulcrion\Core\Usage\Days;
 use Illuminate\Support\Facades\DB;
 use stdClass;
 
@@ -16,8 +17,6 @@ use stdClass;
  */
 final readonly class DaysPage
 {
-    private const DAY = 86_400;
-
     private const SHOWN = 42;
 
     /**
@@ -31,7 +30,7 @@ final readonly class DaysPage
     public static function of(int $now): self
     {
         $today = app(Calendar::class)->day($now);
-        $from = $today - (self::SHOWN - 1) * self::DAY;
+        $from = $today - (self::SHOWN - 1) * Days::DAY;
         $known = [];
         foreach (Cluster::query()->orderBy('name')->get() as $cluster) {
             $known[$cluster->name] = DB::table('usage_days')
@@ -42,7 +41,7 @@ final readonly class DaysPage
                 ->all();
         }
 
-        return new self(range($from, $today, self::DAY), $known);
+        return new self(range($from, $today, Days::DAY), $known);
     }
 
     /** closed, open, corrected or none */

@@ -150,7 +150,7 @@ final readonly class ExplorePage
     {
         return match ($axis->key) {
             'month' => $value,
-            'week' => (new Days((int) $value, (int) $value + 7 * 86_400))->text(),
+            'week' => (new Days((int) $value, (int) $value + Days::WEEK))->text(),
             'hour' => gmdate('Y-m-d', app(Calendar::class)->day((int) $value)),
             default => gmdate('Y-m-d', (int) $value),
         };

@@ -29,8 +29,6 @@ final readonly class UnreadFindings
 {
     public const SOURCE = 'unread';
 
-    private const DAY = 86_400;
-
     /** Of what ran longer ago nothing is said. */
     private const HISTORY_DAYS = 60;
 
@@ -52,7 +50,7 @@ final readonly class UnreadFindings
                 'SELECT t.path, s.fingerprint, t.is_read, t.is_written, p.last_us FROM statement_tables t JOIN statements s ON '
                     .'s.id = t.statement_id JOIN statement_presence p ON p.cluster_id = t.cluster_id AND p.statement_id = t.statement_id '
                     .'WHERE t.cluster_id = ? AND p.last_us >= ?',
-                [$cluster->id, ($now - self::HISTORY_DAYS * self::DAY) * 1_000_000],
+                [$cluster->id, ($now - self::HISTORY_DAYS * Days::DAY) * 1_000_000],
             ),
         );
         $reported = [];
@@ -72,7 +70,7 @@ final readonly class UnreadFindings
             ->join('statements', 'statements.id', '=', 'usage_facts.statement_id')
             ->join('origins', 'origins.id', '=', 'usage_facts.origin_id')
             ->where('cluster_id', $cluster->id)
-            ->where('day_at', '>=', $today - 7 * self::DAY)
+            ->where('day_at', '>=', $today - 7 * Days::DAY)
             ->where('day_at', '<', $today)
             ->whereIn('fingerprint', $unread->writers)
             ->groupBy('fingerprint', 'text', 'user_name')

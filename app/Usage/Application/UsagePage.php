@@ -23,8 +23,6 @@ use stdClass;
  */
 final readonly class UsagePage
 {
-    private const DAY = 86_400;
-
     /** Ribbons of a figure; the others are one. */
     private const TEAMS = 5;
 
@@ -184,11 +182,11 @@ final readonly class UsagePage
         if (count($names) >= self::LEAST_MONTHS) {
             return [$names, $borders, true];
         }
-        $today = $now - $now % self::DAY;
-        $weeks = min(self::WEEKS, intdiv($today - $first, 7 * self::DAY));
+        $today = $now - $now % Days::DAY;
+        $weeks = min(self::WEEKS, intdiv($today - $first, 7 * Days::DAY));
         [$names, $borders] = [[], [$today]];
         for ($i = 1; $i <= $weeks; $i++) {
-            array_unshift($borders, $today - $i * 7 * self::DAY);
+            array_unshift($borders, $today - $i * 7 * Days::DAY);
             array_unshift($names, self::day($borders[0]).' to '.self::day($borders[1] - 1));
         }
 

@@ -43,8 +43,7 @@ final readonly class ForecastFigure
             beside: 130,
             below: 26,
         );
-        $frame->add('<defs><pattern id="forecast-hatch" width="7" height="7" patternUnits="userSpaceOnUse" '
-            .'patternTransform="rotate(45)"><path class="fan-line" d="M0 0V7"/></pattern></defs>');
+        $frame->hatch('forecast-hatch', 'fan-line');
         $frame->grid($ticks, static fn (float $value): string => Amount::of($measure, $value));
         $frame->along(self::days($all->period));
         foreach (self::PARTS as $class => $part) {

@@ -44,7 +44,7 @@ final class ExportUsageCommand extends Command
         }
         $total = 0;
         foreach ($days->starts() as $start) {
-            $rows = $this->day($folder, new Days($start, $start + 86_400), $by);
+            $rows = $this->day($folder, new Days($start, $start + Days::DAY), $by);
             $total += $rows;
             if ($this->output->isVerbose()) {
                 $this->line(gmdate('Y-m-d', $start).": {$rows} rows");

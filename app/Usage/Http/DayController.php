@@ -42,8 +42,7 @@ final readonly class DayController
     public function make(RemakeDaysRequest $request, #[CurrentUser] User $user, Ledger $ledger): RedirectResponse
     {
         $back = redirect(address('usage.days'));
-        $last = UsageRun::query()->orderByDesc('id')->first();
-        if ($last !== null && ! $last->isOver()) {
+        if (self::isBusy()) {
             return $back->withInput()->with('failed', 'Days are being rebuilt already. Wait until that is over, or stop it.');
         }
         $data = $request->validated();
@@ -56,8 +55,7 @@ final readonly class DayController
     public function zone(SetZoneRequest $request, #[CurrentUser] User $user, Ledger $ledger, Calendar $calendar): RedirectResponse
     {
         $back = redirect(address('usage.days'));
-        $last = UsageRun::query()->orderByDesc('id')->first();
-        if ($last !== null && ! $last->isOver()) {
+        if (self::isBusy()) {
             return $back->withInput()->with('failed', 'Days are being rebuilt. Wait until that is over, or stop it.');
         }
         $zone = (string) $request->validated()['zone'];
@@ -69,6 +67,11 @@ final readonly class DayController
         $ledger->record($user, 'changed the time zone days are counted by', $zone, ['before' => $calendar->zone->getName()]);
 
         return $back;
+    }
+
+    private static function isBusy(): bool
+    {
+        return UsageRun::query()->orderByDesc('id')->first()?->isOver() === false;
     }
 
     private static function run(User $user, int $from, int $to, ?string $zone = null): void

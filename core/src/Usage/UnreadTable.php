@@ -15,8 +15,6 @@ final readonly class UnreadTable
     /** Written within so many days it is still written. */
     public const WRITTEN_DAYS = 2;
 
-    private const DAY = 86_400;
-
     /**
      * @param  non-empty-list<string>  $writers fingerprints
      * @param  int  $lastReadAt start of the last day it was read, in Unix seconds
@@ -34,7 +32,7 @@ final readonly class UnreadTable
      */
     public static function among(array $touches, int $now): array
     {
-        $today = $now - $now % self::DAY;
+        $today = $now - $now % Days::DAY;
         $read = $written = [];
         foreach ($touches as $one) {
             if ($one->writes) {
@@ -47,8 +45,8 @@ final readonly class UnreadTable
         ksort($written);
         $unread = [];
         foreach ($written as $table => $writers) {
-            $still = array_keys(array_filter($writers, static fn (int $at): bool => $at >= $today - self::WRITTEN_DAYS * self::DAY));
-            if ($still !== [] && isset($read[$table]) && $read[$table] <= $today - self::UNREAD_DAYS * self::DAY) {
+            $still = array_keys(array_filter($writers, static fn (int $at): bool => $at >= $today - self::WRITTEN_DAYS * Days::DAY));
+            if ($still !== [] && isset($read[$table]) && $read[$table] <= $today - self::UNREAD_DAYS * Days::DAY) {
                 $unread[] = new self($table, array_map(strval(...), $still), $read[$table]);
             }
         }
@@ -59,6 +57,6 @@ final readonly class UnreadTable
     /** Whole days without a reader. */
     public function days(int $now): int
     {
-        return intdiv($now - $now % self::DAY - $this->lastReadAt, self::DAY);
+        return intdiv($now - $now % Days::DAY - $this->lastReadAt, Days::DAY);
     }
 }

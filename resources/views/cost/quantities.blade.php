@@ -1,10 +1,10 @@
 @php use App\Cost\Http\Requests\AddQuantityRequest; use App\Platform\Support\MomentStyle; use Fulcrion\Core\Cost\PriceKind;
     use Fulcrion\Core\Text\Quantity; @endphp
 <h2>How much there is</h2>
-<p>Nodes are counted by their price, bytes scanned and workers with each execution. Storage is measured: @if($stored === [])nothing was
-    measured of {{ $cluster->name }} yet.@else{{ Quantity::bytes(end($stored)) }}{{ $isModelled ? ' (modelled)' : ''
-    }} on {{ onUtc((int) array_key_last($stored),
-    MomentStyle::Day) }}.@endif Everything else is what somebody wrote down; it follows the same measure as the fixed cost, and none of it
+<p>Nodes are counted by their price, bytes scanned and workers with each execution. Storage is measured: @if($stored === null)nothing was
+    measured of {{ $cluster->name }} yet.@else{{ Quantity::bytes((float) $stored->bytes) }}{{ $stored->is_modelled ? ' (modelled)' : ''
+    }} on {{ onUtc((int) $stored->day_at, MomentStyle::Day) }}.@endif
+    Everything else is what somebody wrote down; it follows the same measure as the fixed cost, and none of it
     is idle.</p>
 @if($quantities !== [])
 <x-table name="Quantities"><thead><tr><th scope="col">What</th><th scope="col">Name</th><th scope="col" class="n">Quantity</th>

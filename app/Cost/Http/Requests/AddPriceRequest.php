@@ -13,7 +13,8 @@ use Illuminate\Validation\Rule;
  */
 final class AddPriceRequest extends FormRequest
 {
-    private const DECIMAL = 'regex:~^\d{1,12}(\.\d{1,10})?$~';
+    /** A number of zero and more, as it is typed. */
+    public const DECIMAL = 'regex:~^\d{1,12}(\.\d{1,10})?$~';
 
     /**
      * @return array<string, mixed>

@@ -21,7 +21,7 @@ final class AddQuantityRequest extends FormRequest
         return [
             'kind' => ['required', Rule::enum(PriceKind::class)->only(self::kinds())],
             'name' => ['nullable', 'string', 'max:120'],
-            'quantity' => ['required', 'string', 'regex:~^\d{1,12}(\.\d{1,10})?$~'],
+            'quantity' => ['required', 'string', AddPriceRequest::DECIMAL],
             'from' => ['required', 'date_format:Y-m-d'],
             'to' => ['nullable', 'date_format:Y-m-d', 'after_or_equal:from'],
         ];
