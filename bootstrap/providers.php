@@ -21,6 +21,7 @@ return [
     App\Access\Provider::class,
     App\Usage\Provider::class,
     App\Cost\Provider::class,
+    App\Limits\Provider::class,
     // Installed for development and the demo only.
     ...class_exists(Fulcrion\Tools\ToolsProvider::class) ? [Fulcrion\Tools\ToolsProvider::class] : [],
 ];

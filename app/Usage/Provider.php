@@ -30,7 +30,7 @@ final class Provider extends Capability
         $sections->limit(static fn (User $user): ?array => UsageLimits::of($user) === null ? null : [
             'usage.index', 'usage.why', 'usage.explore', 'usage.explore-export', 'usage.export', 'usage.keep', 'usage.forget',
             'usage.forecast', 'usage.forecast-export',
-            'cost.index', 'cost.export', 'team.*', 'budget.index',
+            'cost.index', 'cost.export', 'team.*', 'budget.index', 'limit.index', 'limit.show',
         ]);
         $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
             $sources->register(new FindingSource(

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Fulcrion\Practice;
 
 use Fulcrion\Core\Catalog\Column;
+use Fulcrion\Core\Limits\StatementEstimate;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Sql\Ast;
 use Fulcrion\Core\Sql\Dialect;
@@ -19,6 +20,9 @@ use Fulcrion\Practice\Physical\Limits;
 use Fulcrion\Practice\Physical\PlanExport;
 use Fulcrion\Practice\Physical\Planner;
 use Fulcrion\Practice\Physical\Run;
+use Fulcrion\Practice\Physical\ScanStep;
+use Fulcrion\Practice\Physical\Step;
+use Fulcrion\Practice\Physical\TimeModel;
 use Fulcrion\Practice\Rollups\LookupRule;
 use Fulcrion\Practice\Rollups\RollupRule;
 use Fulcrion\Practice\Sql\QueryBinder;
@@ -103,6 +107,54 @@ final readonly class Engine
     public function explain(string $sql, Session $session, float $loopBelow = 0.0): ?Plan
     {
         $sql = $this->rewritten($sql);
+        $planned = $this->planned($sql, $session, $loopBelow);
+        if ($planned === null) {
+            return null;
+        }
+        [$root, $planner, $remarks] = $planned;
+
+        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, null, $sql, $remarks);
+    }
+
+    /** What a query will read at most and how long its scans take, by the facts of its tables; null for what reads nothing. */
+    public function estimate(string $sql, Session $session): ?StatementEstimate
+    {
+        $planned = $this->planned($this->rewritten($sql), $session, 0.0);
+        if ($planned === null) {
+            return null;
+        }
+        $model = new TimeModel($this->warehouse->profile);
+        [$bytes, $us] = [0, 0];
+        foreach ([$planned[0], ...$planned[1]->subqueries] as $root) {
+            foreach ($this->scans($root) as $scan) {
+                $most = 0;
+                foreach ($scan->expected($this->warehouse->nodes) as $counters) {
+                    $bytes += $counters->bytesRead;
+                    $most = max($most, $model->nodeUs($scan, $counters));
+                }
+                $us += $most;
+            }
+        }
+
+        return new StatementEstimate($bytes * $this->warehouse->profile->rowFactor, $us);
+    }
+
+    /**
+     * @return list<ScanStep> below a step
+     */
+    private function scans(Step $step): array
+    {
+        return [
+            ...($step instanceof ScanStep ? [$step] : []),
+            ...array_merge([], ...array_map($this->scans(...), $step->inputs)),
+        ];
+    }
+
+    /**
+     * @return array{Step, Planner, list<string>}|null the plan of the query in a statement, and remarks on it
+     */
+    private function planned(string $sql, Session $session, float $loopBelow): ?array
+    {
         $statement = $this->parser->statement($sql);
         $statement = $statement instanceof Ast\Explain ? $statement->statement : $statement;
         $query = match (true) {
@@ -117,10 +169,7 @@ final readonly class Engine
         [$planner, $rollups, $lookups] = $this->planner($session, $loopBelow);
         $root = $planner->plan((new QueryBinder($this->warehouse, $session))->query($query));
 
-        return (new PlanExport($this->warehouse, $session->nowUs))->plan($root, $planner->subqueries, null, $sql, [
-            ...$rollups->remarks,
-            ...$lookups->remarks,
-        ]);
+        return [$root, $planner, array_values([...$rollups->remarks, ...$lookups->remarks])];
     }
 
     /**
@@ -132,6 +181,13 @@ final readonly class Engine
         [$planner, $rollups, $lookups] = $this->planner($session);
         $root = $planner->plan($relation);
         $run = new Run($this->warehouse->nodes, $this->warehouse->profile, $this->cache, $limits, $planner->subqueries, $lookups->maps);
+        if ($limits->meter?->mostUs !== null) {
+            $model = new TimeModel($this->warehouse->profile);
+            $run->modelledUs = fn (): int => array_sum(array_map(
+                fn (Step $step): int => $model->treeUs($step, $this->warehouse->nodes),
+                [$root, ...$planner->subqueries],
+            ));
+        }
         foreach ($root->batches($run, 0) as $batch) {
             $run->tick();
             if (! $take($batch, $root->fields)) {
@@ -139,6 +195,7 @@ final readonly class Engine
             }
         }
 
+        $run->meter();
         foreach ([...$rollups->used, ...$lookups->used] as [$one, $savedUs, $savedBytes]) {
             $this->warehouse->rollupBook()->used($one, $session->nowUs, $savedUs, $savedBytes);
         }

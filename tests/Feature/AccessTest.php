@@ -281,6 +281,10 @@ final class AccessTest extends TestCase
             'reason' => 'r',
             'state' => 'open',
         ]);
+        $limit = DB::table('limits')->insertGetId([
+            'measure' => 'bytes', 'kind' => 'person', 'name' => 'ada', 'period' => 'day', 'amount' => 1, 'thresholds' => '{}',
+            'state' => 'off', 'made_by' => 'x', 'made_us' => 1, 'changed_us' => 1,
+        ]);
         $fill = [
             '{run}' => '7',
             '{stage}' => '0',
@@ -314,6 +318,7 @@ final class AccessTest extends TestCase
             '{view}' => '1',
             '{price}' => '1',
             '{quantity}' => '1',
+            '{limit}' => (string) $limit,
             '{reservation}' => '1',
             '{bill}' => '1',
             '{document}' => 'html',

@@ -11,6 +11,7 @@ use App\Estate\Http\Requests as Estate;
 use App\Estate\Models\Cluster;
 use App\Jobs\Http\Requests as Jobs;
 use App\Ledger\Http\Requests as Ledger;
+use App\Limits\Http\Requests as Limits;
 use App\Platform\Http\Requests as Platform;
 use App\Platform\Support\Role;
 use App\Sessions\Http\Requests as Sessions;
@@ -261,6 +262,28 @@ final class FormRequestTest extends TestCase
                     'currency' => [null, 'eur'], 'from' => [null, '2026-13', '2026-11-01'], 'shares' => ['x', '1000', '50;80'],
                     'recipient' => ['nobody', $long(190)],
                 ],
+            ],
+            Limits\ChangeLimitRequest::class => [
+                [
+                    'amount' => '2 TiB', 'note' => '50', 'tell' => '80 %', 'hold' => '100', 'recipient' => 'ada@example.org',
+                    'webhook' => '', 'ask' => 'the platform team',
+                ],
+                [
+                    'amount' => [null, $long(40)], 'note' => ['half', '-1'], 'tell' => ['1000', '50, 80'], 'hold' => ['50.5'],
+                    'recipient' => ['nobody', $long(190)], 'webhook' => ['999', 'x'], 'ask' => [$long(190)],
+                ],
+            ],
+            Limits\SetLimitRequest::class => [
+                ['of' => 'cluster fernhill', 'measure' => 'time', 'period' => 'statement', 'amount' => '10 min', 'hold' => '100'],
+                [
+                    'of' => [null, 'fernhill', 'cluster nowhere', 'planet mars', $long(210)], 'measure' => [null, 'errors'],
+                    'period' => [null, 'year'], 'amount' => [null, '10', '10 GB', 'long'], 'note' => ['x'], 'tell' => ['x'],
+                    'hold' => ['x'], 'recipient' => ['nobody'], 'webhook' => ['x'], 'ask' => [$long(190)],
+                ],
+            ],
+            Limits\LiftLimitRequest::class => [
+                ['until' => '2026-11-20 18:00', 'reason' => 'the auditors wait'],
+                ['until' => [null, 'later', '2026-11-01 10:00', '2027-11-01 10:00', '900 h'], 'reason' => [null, 'x', $long(500)]],
             ],
             Cost\SetCostRuleRequest::class => [
                 ['currency' => 'EUR', 'follows' => 'cpu_us', 'idle' => 'own_line'],

@@ -74,6 +74,7 @@ final class SectionsTest extends TestCase
             'Team',
             'Cost',
             'Budgets',
+            'Limits',
             'Savings',
             'Bills',
             'Statements of account',

@@ -12,6 +12,7 @@ use App\Estate\Models\Cluster;
 use App\Platform\Support\Clock;
 use App\Telemetry\Store\ExecutionBatch;
 use App\Telemetry\Store\Store;
+use Fulcrion\Core\Limits\Sender;
 use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Sql\Fingerprinter;
 use Fulcrion\Core\Telemetry\ExecutionReader;
@@ -34,9 +35,7 @@ final class PulseCommand extends Command
     public function handle(Clusters $clusters, Store $store): int
     {
         $cluster = Cluster::query()->where('slug', 'fernhill')->where('connector', 'practice')->first();
-        $runner =
-            $cluster instanceof Cluster ? $clusters->as(Actor::system(SystemActor::Demo, 'the pulse of the demo'))->runner($cluster) : null;
-        if (! ($cluster instanceof Cluster) || $runner === null) {
+        if (! ($cluster instanceof Cluster)) {
             return self::SUCCESS;
         }
         $reader = new ExecutionReader(PHP_INT_MAX);
@@ -50,8 +49,10 @@ final class PulseCommand extends Command
                     continue;
                 }
                 $sql = $statement->fill(intdiv($now, 1_000_000), $random);
+                $sender = new Sender($statement->team, $statement->application, 'shared');
+                $runner = $clusters->as(Actor::system(SystemActor::Demo, 'the pulse of the demo')->sending($sender))->runner($cluster);
                 try {
-                    $result = $runner->run($sql, $statement->database)->result;
+                    $result = $runner?->run($sql, $statement->database)->result;
                 } catch (SourceError $error) {
                     $this->warn($error->getMessage());
 

@@ -7,20 +7,27 @@ namespace App\Estate\Authorization;
 use App\Estate\Connectors\QueryRunner;
 use App\Estate\Connectors\RewriteSource;
 use App\Estate\Connectors\SourceError;
+use App\Estate\Limits\Admission;
+use App\Estate\Limits\Sending;
+use App\Estate\Limits\StatementGate;
 use App\Estate\Models\Cluster;
 use Closure;
+use Fulcrion\Core\Limits\RunMeter;
+use Fulcrion\Core\Limits\StatementEstimate;
 use Fulcrion\Core\Plans\Plan;
+use Fulcrion\Core\Plans\PlanTotals;
 use Fulcrion\Core\Plans\PlanVeil;
 use Fulcrion\Core\Proofs\Measured;
 
 /**
- * Runs statements on a cluster in somebody's name. What a person asks is decided, rewritten and recorded first; errors
- * tell no value the person may not see, and plans no figure that counts rows kept from them.
+ * Runs statements on a cluster in somebody's name. What a person asks is decided, rewritten and recorded first, then held where a limit
+ * of theirs is reached; errors tell no value the person may not see, and plans no figure that counts rows kept from them.
  */
 final readonly class ActingRunner
 {
     /**
      * @param  Closure(): QueryAuthorizer  $authorizer
+     * @param  Closure(): StatementGate  $gate
      */
     public function __construct(
         private Actor $actor,
@@ -28,6 +35,7 @@ final readonly class ActingRunner
         private QueryRunner $runner,
         private ?RewriteSource $rewrites,
         private Closure $authorizer,
+        private Closure $gate,
     ) {
     }
 
@@ -53,13 +61,18 @@ final readonly class ActingRunner
     public function run(string $sql, string $schema, ?Closure $cancelled = null): AuthorizedAnswer
     {
         return $this->decided($sql, $schema, function (AuthorizedQuery $authorized) use ($schema, $cancelled): AuthorizedAnswer {
-            $result = $this->runner->run(
-                $authorized->sql,
-                $schema,
-                $this->actor->name(),
-                $cancelled ?? static fn (): bool => false,
-                $authorized->careful,
-            );
+            $result = $this->counted($authorized, $schema, function (RunMeter $meter) use ($authorized, $schema, $cancelled): array {
+                $result = $this->runner->run(
+                    $authorized->sql,
+                    $schema,
+                    $this->actor->name(),
+                    $cancelled ?? static fn (): bool => false,
+                    $authorized->careful,
+                    $meter,
+                );
+
+                return [$result, $result->plan, $result->elapsedUs];
+            });
             $plan = $result->plan === null ? null : PlanVeil::over($result->plan, $authorized->veiled);
 
             return new AuthorizedAnswer($result->with($plan), $plan, $authorized->notes);
@@ -76,14 +89,21 @@ final readonly class ActingRunner
     public function plan(string $sql, string $schema, bool $run, ?Closure $cancelled = null): AuthorizedAnswer
     {
         return $this->decided($sql, $schema, function (AuthorizedQuery $authorized) use ($schema, $run, $cancelled): AuthorizedAnswer {
-            $plan = $this->runner->plan(
-                $authorized->sql,
-                $schema,
-                $this->actor->name(),
-                $run,
-                $cancelled ?? static fn (): bool => false,
-                $authorized->careful,
-            );
+            $ask = function (RunMeter $meter) use ($authorized, $schema, $run, $cancelled): array {
+                $plan = $this->runner->plan(
+                    $authorized->sql,
+                    $schema,
+                    $this->actor->name(),
+                    $run,
+                    $cancelled ?? static fn (): bool => false,
+                    $authorized->careful,
+                    $meter,
+                );
+
+                return [$plan, $plan, null];
+            };
+            // What is only explained uses nothing.
+            $plan = $run ? $this->counted($authorized, $schema, $ask) : $ask(new RunMeter())[0];
 
             return new AuthorizedAnswer(null, PlanVeil::over($plan, $authorized->veiled), $authorized->notes);
         });
@@ -126,16 +146,71 @@ final readonly class ActingRunner
      */
     public function measureWithout(string $sql, string $schema, ?string $rewrite): Measured
     {
-        return $this->figures(
-            $sql,
+        return $this->figures($sql, $schema, fn (RewriteSource $source, string $allowed): Measured => $this->counted(
+            new AuthorizedQuery($allowed, [], null),
             $schema,
-            static fn (RewriteSource $source, string $allowed): Measured => $source->measureWithout(
-                $allowed,
-                $schema,
-                $rewrite,
-                static fn (): bool => false,
-            ),
+            static function (RunMeter $meter) use ($source, $allowed, $schema, $rewrite): array {
+                $measured = $source->measureWithout($allowed, $schema, $rewrite, static fn (): bool => false);
+                $meter->read($measured->bytesRead);
+
+                return [$measured, null, $measured->modelledUs];
+            },
+        ));
+    }
+
+    /**
+     * Runs what the sender's limits leave room for, and settles what it used.
+     *
+     * @template T
+     *
+     * @param  Closure(RunMeter): array{T, Plan|null, int|null}  $work gives what it found, its plan, and how long it took
+     * @return T
+     */
+    private function counted(AuthorizedQuery $authorized, string $schema, Closure $work): mixed
+    {
+        $admission = $this->admission($authorized, $schema);
+        $start = hrtime(true);
+        try {
+            [$found, $plan, $tookUs] = $work($admission->meter);
+        } catch (SourceError $error) {
+            $admission->settle($admission->meter->bytes(), $this->elapsedUs($start));
+            $stopped = $admission->stopped();
+            throw $stopped === null ? $error : new SourceError($stopped, null, true);
+        } catch (\Throwable $error) {
+            $admission->settle($admission->meter->bytes(), $this->elapsedUs($start));
+            throw $error;
+        }
+        $totals = $plan !== null && $plan->actual && $plan->modelled ? PlanTotals::of($plan) : null;
+        $admission->settle(
+            $totals->bytesScanned ?? $admission->meter->bytes(),
+            $totals->durationUs ?? $tookUs ?? $this->elapsedUs($start),
         );
+
+        return $found;
+    }
+
+    private function admission(AuthorizedQuery $authorized, string $schema): Admission
+    {
+        $sender = $this->actor->sender;
+
+        return $sender === null ? new Admission(new RunMeter()) : ($this->gate)()->admit(new Sending(
+            $sender->to($this->cluster->slug),
+            $this->cluster,
+            $authorized->sql,
+            fn (): ?StatementEstimate => $this->runner->estimate(
+                $authorized->sql,
+                $schema,
+                $this->actor->name(),
+                $authorized->careful,
+            ),
+            $this->actor->isKept || $this->cluster->isLive(),
+            $authorized->veiled !== [],
+        ));
+    }
+
+    private function elapsedUs(int|float $startNs): int
+    {
+        return intdiv((int) hrtime(true) - (int) $startNs, 1000);
     }
 
     /**
@@ -189,6 +264,7 @@ final readonly class ActingRunner
                 $authorized->sql === $sql ? $error->offset : null,
                 $error->stopped,
                 $error->decision ?? $authorized->decision,
+                held: $error->held,
             );
         }
     }

@@ -19,6 +19,7 @@ use App\Estate\Connectors\SourceError;
 use App\Estate\Connectors\StatementSource;
 use App\Estate\Connectors\StateSource;
 use App\Estate\Connectors\TableKeeper;
+use App\Estate\Limits\StatementGate;
 use App\Estate\Models\Cluster;
 use Closure;
 use Fulcrion\Core\Catalog\HelperName;
@@ -32,9 +33,14 @@ final readonly class ActorClusters
 {
     /**
      * @param  Closure(): QueryAuthorizer  $authorizer
+     * @param  Closure(): StatementGate  $gate
      */
-    public function __construct(private Actor $actor, private Connectors $connectors, private Closure $authorizer)
-    {
+    public function __construct(
+        private Actor $actor,
+        private Connectors $connectors,
+        private Closure $authorizer,
+        private Closure $gate,
+    ) {
     }
 
     /** Null when statements cannot be run on a cluster. */
@@ -44,7 +50,14 @@ final readonly class ActorClusters
 
         return $runner === null
             ? null
-            : new ActingRunner($this->actor, $cluster, $runner, $this->connectors->rewriting($cluster), $this->authorizer);
+            : new ActingRunner(
+                $this->actor,
+                $cluster,
+                $runner,
+                $this->connectors->rewriting($cluster),
+                $this->authorizer,
+                $this->gate,
+            );
     }
 
     /**

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace App\Estate\Authorization;
 
 use App\Estate\Connectors\Connectors;
+use App\Estate\Limits\StatementGate;
 use App\Estate\Models\Cluster;
 use App\Platform\Models\User;
 use Illuminate\Contracts\Container\Container;
@@ -23,17 +24,23 @@ final readonly class Clusters
 
     public function as(Actor $actor): ActorClusters
     {
-        return new ActorClusters($actor, $this->connectors, fn (): QueryAuthorizer => $this->container->make(QueryAuthorizer::class));
+        return new ActorClusters(
+            $actor,
+            $this->connectors,
+            fn (): QueryAuthorizer => $this->container->make(QueryAuthorizer::class),
+            fn (): StatementGate => $this->container->make(StatementGate::class),
+        );
     }
 
     /**
      * For a person.
      *
      * @param  string  $where it is asked, in one word
+     * @param  bool  $isKept whether what is run is kept like executions that are observed
      */
-    public function for(User $person, string $where): ActorClusters
+    public function for(User $person, string $where, bool $isKept = false): ActorClusters
     {
-        return $this->as(Actor::person($person, $where));
+        return $this->as(Actor::person($person, $where, $isKept));
     }
 
     /** What a person may be shown of what was read of a cluster. */

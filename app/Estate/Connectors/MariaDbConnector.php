@@ -8,6 +8,7 @@ use App\Estate\Catalog\CatalogObject;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\ThrowingPdo;
 use Closure;
+use Fulcrion\Core\Limits\RunMeter;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanError;
 use Fulcrion\Core\Sql\Aliases;
@@ -127,10 +128,16 @@ final class MariaDbConnector implements CatalogSource, PlanSource, QueryRunner
         }
     }
 
-    public function run(string $sql, string $schema, string $user, Closure $cancelled, bool $careful = false): QueryResult
-    {
+    public function run(
+        string $sql,
+        string $schema,
+        string $user,
+        Closure $cancelled,
+        bool $careful = false,
+        ?RunMeter $meter = null,
+    ): QueryResult {
         $start = hrtime(true);
-        $statement = $this->read($sql, $schema, $sql);
+        $statement = $this->read($sql, $schema, $sql, $meter);
         $meta = $rows = [];
         for ($i = 0; $i < $statement->columnCount(); $i++) {
             $of = $statement->getColumnMeta($i);
@@ -150,9 +157,16 @@ final class MariaDbConnector implements CatalogSource, PlanSource, QueryRunner
         return new QueryResult($columns, $rows, $cut, 0, '', null, intdiv((int) hrtime(true) - (int) $start, 1000));
     }
 
-    public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled, bool $careful = false): Plan
-    {
-        $statement = $this->read($sql, $schema, ($run ? 'ANALYZE' : 'EXPLAIN').' FORMAT=JSON '.rtrim($sql, "; \n\r\t"));
+    public function plan(
+        string $sql,
+        string $schema,
+        string $user,
+        bool $run,
+        Closure $cancelled,
+        bool $careful = false,
+        ?RunMeter $meter = null,
+    ): Plan {
+        $statement = $this->read($sql, $schema, ($run ? 'ANALYZE' : 'EXPLAIN').' FORMAT=JSON '.rtrim($sql, "; \n\r\t"), $meter);
         $json = (string) $statement->fetchColumn();
         $statement->closeCursor();
         try {
@@ -162,6 +176,12 @@ final class MariaDbConnector implements CatalogSource, PlanSource, QueryRunner
         }
 
         return $plan->named(Aliases::of($sql, Dialect::MariaDb), $sql);
+    }
+
+    /** A server of this kind estimates rows, not bytes. */
+    public function estimate(string $sql, string $schema, string $user, bool $careful = false): null
+    {
+        return null;
     }
 
     public function explain(string $sql, string $schema): Plan
@@ -190,19 +210,27 @@ final class MariaDbConnector implements CatalogSource, PlanSource, QueryRunner
         return $pdo;
     }
 
-    private function read(string $sql, string $schema, string $command): PDOStatement
+    private function read(string $sql, string $schema, string $command, ?RunMeter $meter): PDOStatement
     {
         $this->refuseWrites($sql);
+        $limitUs = $meter?->mostUs;
         try {
             $pdo = $this->pdo();
             if ($schema !== '') {
                 $pdo->exec('USE '.MariaDbTables::quoted($schema));
+            }
+            if ($limitUs !== null) {
+                $pdo->exec('SET SESSION max_statement_time = '.sprintf('%.6F', min($this->seconds, $limitUs / 1e6)));
             }
             $pdo->exec('START TRANSACTION READ ONLY');
 
             return $pdo->query($command);
         } catch (PDOException $exception) {
             $message = MariaDbSource::clean($exception);
+            if ($limitUs !== null && $limitUs < $this->seconds * 1_000_000 && str_contains($message, 'max_statement_time')) {
+                $meter->took($limitUs + 1);
+                throw new SourceError('Stopped: it takes longer than a single statement may.', null, true);
+            }
             throw str_contains($message, 'max_statement_time')
                 ? new SourceError("Stopped after {$this->seconds} s, the limit of one statement here.", null, true)
                 : new SourceError($message, null, false, null, MariaDbSource::full($exception));

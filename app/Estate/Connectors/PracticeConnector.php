@@ -13,6 +13,8 @@ use App\Platform\Support\SealedCache;
 use Closure;
 use Fulcrion\Core\Access\Catalog\ColumnOrigin;
 use Fulcrion\Core\Access\Policy\ObjectPath;
+use Fulcrion\Core\Limits\RunMeter;
+use Fulcrion\Core\Limits\StatementEstimate;
 use Fulcrion\Core\Parquet\ParquetError;
 use Fulcrion\Core\Plans\Plan;
 use Fulcrion\Core\Plans\PlanStep;
@@ -128,11 +130,17 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
             );
     }
 
-    public function run(string $sql, string $schema, string $user, Closure $cancelled, bool $careful = false): QueryResult
-    {
+    public function run(
+        string $sql,
+        string $schema,
+        string $user,
+        Closure $cancelled,
+        bool $careful = false,
+        ?RunMeter $meter = null,
+    ): QueryResult {
         $outcome = $this->guarded(
             $sql,
-            fn (): Outcome => $this->engine()->run($sql, $this->session($schema, $user, $careful), $this->limits($cancelled)),
+            fn (): Outcome => $this->engine()->run($sql, $this->session($schema, $user, $careful), $this->limits($cancelled, $meter)),
         );
 
         return new QueryResult(
@@ -146,12 +154,19 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
         );
     }
 
-    public function plan(string $sql, string $schema, string $user, bool $run, Closure $cancelled, bool $careful = false): Plan
-    {
+    public function plan(
+        string $sql,
+        string $schema,
+        string $user,
+        bool $run,
+        Closure $cancelled,
+        bool $careful = false,
+        ?RunMeter $meter = null,
+    ): Plan {
         $plan = $this->guarded(
             $sql,
             fn (): ?Plan => $run
-                ? $this->engine()->actual($sql, $this->session($schema, $user, $careful), $this->limits($cancelled))
+                ? $this->engine()->actual($sql, $this->session($schema, $user, $careful), $this->limits($cancelled, $meter))
                 : $this->engine()->explain($sql, $this->session($schema, $user, $careful)),
         );
 
@@ -159,6 +174,14 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
             throw new SourceError(
                 'This statement has no plan: it reads nothing. Explain a query, or the query of an INSERT or CREATE TABLE AS.',
             );
+    }
+
+    public function estimate(string $sql, string $schema, string $user, bool $careful = false): ?StatementEstimate
+    {
+        return $this->guarded(
+            $sql,
+            fn (): ?StatementEstimate => $this->engine()->estimate($sql, $this->session($schema, $user, $careful)),
+        );
     }
 
     public function stamp(string $schema, string $table): ?string
@@ -558,9 +581,9 @@ final class PracticeConnector implements CatalogSource, LayoutSource, QueryRunne
         return new Session($schema, $user, Clock::microseconds(), $careful);
     }
 
-    private function limits(Closure $cancelled): Limits
+    private function limits(Closure $cancelled, ?RunMeter $meter): Limits
     {
-        return new Limits(self::SECONDS, self::ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY);
+        return new Limits(self::SECONDS, self::ROWS, $cancelled, static fn (): int => (int) hrtime(true), self::MEMORY, $meter);
     }
 
     /**

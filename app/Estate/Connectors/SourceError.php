@@ -24,6 +24,8 @@ final class SourceError extends RuntimeException implements Foreseen
         public readonly ?string $sealed = null,
         /** Whether the policy refused it, so that nothing was asked of the cluster. */
         public readonly bool $refused = false,
+        /** Whether a limit held it, so that nothing was run. */
+        public readonly bool $held = false,
     ) {
         parent::__construct($message);
     }

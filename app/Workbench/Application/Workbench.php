@@ -41,7 +41,7 @@ final readonly class Workbench
     {
         $this->runs->begin($key, $user, $cluster, $schema, $mode, $sql);
         $startedUs = Clock::microseconds();
-        $runner = $this->clusters->for($user, 'workbench')->runner($cluster);
+        $runner = $this->clusters->for($user, 'workbench', true)->runner($cluster);
         $result = $plan = $error = null;
         $notes = [];
         $start = hrtime(true);
@@ -75,7 +75,7 @@ final readonly class Workbench
             'plan_id' => $planId,
         ]);
         // A live server is watched by its collector already; what runs on a practice cluster nobody else would note.
-        if ($cluster->connector === 'practice' && $mode !== 'explain') {
+        if ($cluster->connector === 'practice' && $mode !== 'explain' && $error?->held !== true) {
             $this->note($cluster, $user, $schema, $sql, $startedUs, $elapsedUs, $plan, $result, $error);
         }
 

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Fulcrion\Practice\Physical;
 
+use Closure;
+use Fulcrion\Core\Limits\LimitMeasure;
 use Fulcrion\Practice\Storage\HardwareProfile;
 use Fulcrion\Practice\WarehouseError;
 
@@ -17,6 +19,9 @@ final class Run
     private int $deadlineNs;
 
     private int $ticks = 0;
+
+    /** @var (Closure(): int)|null time it has taken so far on the modelled cluster, in microseconds */
+    public ?Closure $modelledUs = null;
 
     /** @var array<int, mixed> values of outer columns, by id */
     public array $outer = [];
@@ -53,6 +58,7 @@ final class Run
         if (++$this->ticks % 8 !== 0) {
             return;
         }
+        $this->meter();
         if ($this->now() > $this->deadlineNs) {
             throw new StoppedRun(
                 "Stopped after {$this->limits->seconds} s, the limit of one statement here. Filter earlier, or look at its plan without "
@@ -63,6 +69,31 @@ final class Run
         $this->reserve(0);
         if ($this->limits->cancelled !== null && ($this->limits->cancelled)()) {
             throw new StoppedRun('Stopped by hand.', true);
+        }
+    }
+
+    /** Bytes of stored rows, which stand for more on the modelled cluster. */
+    public function read(int $bytes): void
+    {
+        $this->limits->meter?->read($bytes * $this->profile->rowFactor);
+    }
+
+    /** Tells what was taken so far; what passes what a single statement may ends here. */
+    public function meter(): void
+    {
+        $meter = $this->limits->meter;
+        if ($meter === null) {
+            return;
+        }
+        if ($meter->mostUs !== null && $this->modelledUs !== null) {
+            $meter->took(($this->modelledUs)());
+        }
+        if ($meter->passed() !== null) {
+            throw new StoppedRun(
+                $meter->passed() === LimitMeasure::Bytes ? 'Stopped: it has read more than a single statement may.'
+                    : 'Stopped: it takes longer on the modelled cluster than a single statement may.',
+                false,
+            );
         }
     }
 

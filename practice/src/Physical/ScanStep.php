@@ -161,6 +161,7 @@ final class ScanStep extends Step
             $partitions[$chunk->partition] = true;
             $counters->chunksRead++;
             $counters->bytesRead += $bytes;
+            $run->read($bytes);
             $counters->rowsIn += $chunk->rows;
             foreach ($this->scan->columns as $number => $field) {
                 $values = $run->cache->column($table->file($chunk), $definition->columns[$number]->name);
@@ -203,6 +204,36 @@ final class ScanStep extends Step
         }
 
         return false;
+    }
+
+    /**
+     * What it will read at most: chunks its own conditions do not skip. Keys of a join or a LIMIT above may spare some of them.
+     *
+     * @return array<int, Counters> by node
+     */
+    public function expected(int $nodes): array
+    {
+        $everywhere = $this->placement->kind === Placement::EVERYWHERE;
+        $by = [];
+        foreach ($this->scan->manifest->chunks as $i => $chunk) {
+            if ($this->pruner->skips($chunk)) {
+                continue;
+            }
+            $bytes = 0;
+            foreach (array_keys($this->scan->columns) as $number) {
+                $bytes += $chunk->zones[$number]->bytes;
+            }
+            // A copy is read by each node that wants its rows.
+            $node = $chunk->node === Chunk::EVERY_NODE ? $i % $nodes : $chunk->node;
+            foreach ($everywhere ? range(0, $nodes - 1) : [$node] as $one) {
+                $counters = $by[$one] ??= new Counters();
+                $counters->chunksRead++;
+                $counters->rowsIn += $chunk->rows;
+                $counters->bytesRead += $bytes;
+            }
+        }
+
+        return $by;
     }
 
     /**

@@ -32,6 +32,17 @@ final readonly class TimeModel
         return (int) ceil($seconds * $p->rowFactor * 1e6 + ($counters->chunksRead * $p->chunkOpenUs) / $p->cores);
     }
 
+    /** Time of all steps below one so far, itself included. */
+    public function treeUs(Step $step, int $nodes): int
+    {
+        $us = $this->stepUs($step, $nodes);
+        foreach ($step->inputs as $input) {
+            $us += $this->treeUs($input, $nodes);
+        }
+
+        return $us;
+    }
+
     /** A step is as slow as its slowest node. */
     public function stepUs(Step $step, int $nodes): int
     {

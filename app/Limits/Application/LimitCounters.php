@@ -1,0 +1,193 @@
+<?php
+
+declare(strict_types=1);
+
+namespace App\Limits\Application;
+
+use App\Platform\Support\Clock;
+use Fulcrion\Core\Usage\Calendar;
+use Illuminate\Support\Facades\DB;
+
+/**
+ * What is used up of limits, exact however many processes count at once: each decision is one conditional update of one row, so none
+ * is made on a count that is out of date.
+ */
+final readonly class LimitCounters
+{
+    /** A transaction another one got in the way of is tried so often. */
+    private const TRIES = 10;
+
+    private const TAKE = 'UPDATE limit_counters c JOIN limits l ON l.id = c.limit_id SET c.reserved = c.reserved + ?, '
+        ."c.running = c.running + 1 WHERE c.limit_id = ? AND c.from_at = ? AND (l.state <> 'on' OR l.holds_at IS NULL "
+        .'OR l.lifted_until_us > ? OR c.settled + c.apart + c.reserved < l.holds_at)';
+
+    private const RELEASE = 'UPDATE limit_counters SET reserved = GREATEST(reserved, ?) - ?, running = GREATEST(running, 1) - 1 '
+        .'WHERE limit_id = ? AND from_at = ?';
+
+    public function __construct(private LimitFacts $facts, private Calendar $calendar)
+    {
+    }
+
+    /** First day of the period a moment lies in. */
+    public function period(KeptLimit $limit, int $at): int
+    {
+        return $limit->limit->period->days($this->calendar->day($at))->from;
+    }
+
+    /**
+     * Reserves what a statement is expected to use of each limit, of all of them or of none.
+     *
+     * @param  list<array{KeptLimit, int}>  $wanted limit and amount, in the order of their numbers
+     * @return KeptLimit|null the limit that has no room; null where it is let in
+     */
+    public function reserve(string $token, array $wanted, int $at, int $mostSeconds): ?KeptLimit
+    {
+        $periods = [];
+        foreach ($wanted as [$limit]) {
+            $periods[$limit->id] = $this->period($limit, $at);
+        }
+        try {
+            DB::transaction(function () use ($token, $wanted, $periods, $at, $mostSeconds): void {
+                $rows = [];
+                foreach ($wanted as [$limit, $amount]) {
+                    $this->take($limit, $periods[$limit->id], $amount, $at * 1_000_000);
+                    $rows[] = [
+                        'token' => $token, 'limit_id' => $limit->id, 'from_at' => $periods[$limit->id], 'amount' => $amount,
+                        'expires_us' => ($at + $mostSeconds) * 1_000_000,
+                    ];
+                }
+                DB::table('limit_runs')->insert($rows);
+            }, self::TRIES);
+        } catch (LimitReached $reached) {
+            return $reached->limit;
+        }
+
+        return null;
+    }
+
+    /** @throws LimitReached */
+    private function take(KeptLimit $limit, int $period, int $amount, int $nowUs): void
+    {
+        // Whether there is room is asked of the rows as they are at this moment, the limit's own included: it may just have been changed.
+        $take = static fn (): bool => DB::update(self::TAKE, [$amount, $limit->id, $period, $nowUs]) === 1;
+        $isTaken = $take();
+        if (! $isTaken) {
+            // Nothing may have been counted in this period yet.
+            $this->begin($limit, $period);
+            $isTaken = $take();
+        }
+        if (! $isTaken) {
+            throw new LimitReached($limit);
+        }
+    }
+
+    /** Begins to count a period, with what was used in it before; nothing where that was done. */
+    public function begin(KeptLimit $limit, int $period): void
+    {
+        if (DB::table('limit_counters')->where('limit_id', $limit->id)->where('from_at', $period)->doesntExist()) {
+            DB::table('limit_counters')->insertOrIgnore([
+                'limit_id' => $limit->id, 'from_at' => $period,
+                'settled' => $this->facts->used($limit->limit, $period, $limit->currency),
+            ]);
+        }
+    }
+
+    /**
+     * Counts what a statement really used, and gives back what was reserved for it.
+     *
+     * @param  list<array{KeptLimit, int}>  $used limit and amount, in the order of their numbers
+     * @param  bool  $isKept whether it will be among the facts of usage too
+     * @param  int  $at when it was let in
+     * @return list<array{KeptLimit, int, int, int}> limit, period, and what was used of it before and after
+     */
+    public function settle(string $token, array $used, bool $isKept, int $at): array
+    {
+        $column = $isKept ? 'settled' : 'apart';
+        $counted = [];
+        DB::transaction(function () use ($token, $used, $column, $at, &$counted): void {
+            $counted = [];
+            $held = [];
+            foreach (DB::select('SELECT * FROM limit_runs WHERE token = ? ORDER BY limit_id FOR UPDATE', [$token]) as $row) {
+                $held[(int) $row->limit_id] = $row;
+            }
+            foreach ($used as [$limit, $amount]) {
+                $row = $held[$limit->id] ?? null;
+                $period = $row === null ? $this->period($limit, $at) : (int) $row->from_at;
+                $reserved = $row === null ? 0 : (int) $row->amount;
+                $running = $row === null ? 0 : 1;
+                unset($held[$limit->id]);
+                $this->begin($limit, $period);
+                $sql = "UPDATE limit_counters SET {$column} = {$column} + ?, reserved = GREATEST(reserved, ?) - ?, "
+                    .'running = GREATEST(running, ?) - ? WHERE limit_id = ? AND from_at = ?';
+                DB::update($sql, [$amount, $reserved, $reserved, $running, $running, $limit->id, $period]);
+                $after = $this->used($limit, $period);
+                $counted[] = [$limit, $period, $after - $amount, $after];
+            }
+            foreach ($held as $row) {
+                self::release((int) $row->limit_id, (int) $row->from_at, (int) $row->amount);
+            }
+            DB::delete('DELETE FROM limit_runs WHERE token = ?', [$token]);
+        }, self::TRIES);
+
+        return $counted;
+    }
+
+    /** Used so far in a period, what is only reserved not counted. */
+    public function used(KeptLimit $limit, int $period): int
+    {
+        $sql = 'SELECT settled + apart AS used FROM limit_counters WHERE limit_id = ? AND from_at = ?';
+        $row = DB::selectOne($sql, [$limit->id, $period]);
+
+        return $row === null ? 0 : (int) $row->used;
+    }
+
+    /**
+     * @return array{int, int} expected of statements that run now, and how many they are
+     */
+    public function running(KeptLimit $limit, int $period): array
+    {
+        $row = DB::table('limit_counters')->where('limit_id', $limit->id)->where('from_at', $period)->first();
+
+        return $row === null ? [0, 0] : [(int) $row->reserved, (int) $row->running];
+    }
+
+    /**
+     * Takes up what was used elsewhere. Use only grows in a period, so the larger of both counts is right: what has run from here is
+     * counted at once and among the facts a little later.
+     *
+     * @return array{int, int, int} period, and what was used before and after
+     */
+    public function sync(KeptLimit $limit, int $at): array
+    {
+        $period = $this->period($limit, $at);
+        $this->begin($limit, $period);
+        $before = $this->used($limit, $period);
+        DB::update('UPDATE limit_counters SET settled = GREATEST(settled, ?) WHERE limit_id = ? AND from_at = ?', [
+            $this->facts->used($limit->limit, $period, $limit->currency), $limit->id, $period,
+        ]);
+
+        return [$period, $before, $this->used($limit, $period)];
+    }
+
+    /** Gives back what was reserved for statements whose process has died. */
+    public function sweep(): int
+    {
+        $swept = 0;
+        foreach (DB::select('SELECT * FROM limit_runs WHERE expires_us < ?', [Clock::microseconds()]) as $row) {
+            DB::transaction(static function () use ($row, &$swept): void {
+                $mine = DB::delete('DELETE FROM limit_runs WHERE token = ? AND limit_id = ?', [$row->token, $row->limit_id]);
+                if ($mine === 1) {
+                    self::release((int) $row->limit_id, (int) $row->from_at, (int) $row->amount);
+                    $swept++;
+                }
+            }, self::TRIES);
+        }
+
+        return $swept;
+    }
+
+    private static function release(int $limit, int $period, int $amount): void
+    {
+        DB::update(self::RELEASE, [$amount, $amount, $limit, $period]);
+    }
+}
