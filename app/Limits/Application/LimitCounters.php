@@ -162,9 +162,8 @@ final readonly class LimitCounters
         $period = $this->period($limit, $at);
         $this->begin($limit, $period);
         $before = $this->used($limit, $period);
-        DB::update('UPDATE limit_counters SET settled = GREATEST(settled, ?) WHERE limit_id = ? AND from_at = ?', [
-            $this->facts->used($limit->limit, $period, $limit->currency), $limit->id, $period,
-        ]);
+        $sql = 'UPDATE limit_counters SET settled = GREATEST(settled, ?) WHERE limit_id = ? AND from_at = ?';
+        DB::update($sql, [$this->facts->used($limit->limit, $period, $limit->currency), $limit->id, $period]);
 
         return [$period, $before, $this->used($limit, $period)];
     }

@@ -11,7 +11,8 @@
         <th scope="col" class="n">Limit</th><th scope="col" class="n">Used</th><th scope="col" class="n">Share</th><th scope="col">Acts</th>
         <th scope="col" class="n">Held</th><th scope="col">Standing</th><th scope="col">Set by</th></tr></thead>
     <tbody>@foreach($rows as $one)@php($limit = $one->limit->limit)<tr data-row><td><a
-        href="{{ address('limit.show', $one->limit->id) }}">{{ $one->limit->whose() }}</a></td><td>{{ $limit->measure->label() }}</td><td>{{ $limit->period->value }}</td>
+        href="{{ address('limit.show', $one->limit->id) }}">{{ $one->limit->whose() }}</a></td>
+        <td>{{ $limit->measure->label() }}</td><td>{{ $limit->period->value }}</td>
         <td class="n">{{ $one->limit->amount($limit->amount) }}</td><td class="n">{{ $one->used === null ? ''
         : $one->limit->amount($one->used) }}</td><td class="n">{{ $one->share() === null ? '' : Quantity::percent($one->share()) }}</td>
         <td class="nowrap">{{ implode(', ', array_map(fn ($some) => "{$some->percent}% {$some->act->value}", $limit->thresholds)) }}</td>
@@ -27,7 +28,8 @@
         @error('of')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
         <label for="l-measure">Measure</label><select class="form-select" id="l-measure" name="measure">
         @foreach(LimitMeasure::cases() as $one)<option value="{{ $one->value }}" @selected($said('measure')
-        === $one->value)>{{ $one->label() }}</option>@endforeach</select>@error('measure')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
+        === $one->value)>{{ $one->label() }}</option>@endforeach</select>
+        @error('measure')<span class="hint bad-text" role="alert">{{ $message }}</span>@enderror
         <label for="l-period">In each</label><select class="form-select" id="l-period" name="period">
         @foreach([LimitPeriod::Day, LimitPeriod::Week, LimitPeriod::Month, LimitPeriod::Statement] as $one)<option value="{{ $one->value }}"
         @selected($said('period', 'week') === $one->value)>{{ $one === LimitPeriod::Statement ? 'single statement' : $one->value }}</option>

@@ -10,7 +10,8 @@
         MomentStyle::Day) }}</span></p>
     @if($kept->state !== LimitState::Tried)
     @if(count($page->periods) > 1)<p class="choice-line">@foreach($page->periods as $one)<a
-        href="{{ address('limit.show', [$kept->id]) }}?from={{ gmdate('Y-m-d', $one) }}" @if($one === $page->days->from) aria-current="true"@endif>{{ $limit->period->days($one)->describe() }}</a>
+        href="{{ address('limit.show', [$kept->id]) }}?from={{ gmdate('Y-m-d', $one) }}" @if($one === $page->days->from)
+        aria-current="true"@endif>{{ $limit->period->days($one)->describe() }}</a>
         @endforeach</p>@endif
     <x-figure :figure="$figure" name="The present period" />
     @if($page->isPresent && $page->running[1] > 0)<p class="quiet">{{ $page->running[1] === 1 ? '1 statement runs'
