@@ -42,6 +42,7 @@ final class ToolsProvider extends ServiceProvider
         Bench\AccessOracleBench::class,
         Bench\UsageAllocateBench::class,
         Bench\UsageForecastBench::class,
+        Bench\LimitGuardBench::class,
         Bench\UsageExploreBench::class,
         Bench\LiveBench::class,
         Bench\LiveAdviceBench::class,

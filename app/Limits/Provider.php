@@ -5,9 +5,14 @@ declare(strict_types=1);
 namespace App\Limits;
 
 use App\Estate\Limits\StatementGate;
+use App\Ledger\Changes\ChangeKind;
+use App\Ledger\Changes\ChangeKinds;
 use App\Ledger\Findings\FindingSource;
 use App\Ledger\Findings\FindingSources;
 use App\Ledger\Models\Finding;
+use App\Ledger\Models\ProofRecord;
+use App\Ledger\Proofs\ProofBody;
+use App\Limits\Application\AccountLimits;
 use App\Limits\Application\LimitFindings;
 use App\Limits\Application\LimitGate;
 use App\Platform\Sections\Bench;
@@ -33,6 +38,22 @@ final class Provider extends Capability
             evidenceFirst: true,
             home: static fn (Finding $finding): array => ['Limits', address('limit.index')],
         )));
+        $this->callAfterResolving(ChangeKinds::class, static function (ChangeKinds $kinds): void {
+            $kinds->register(new ChangeKind(
+                AccountLimits::KIND,
+                AccountLimits::class,
+                ability: 'limit',
+                measured: false,
+                proofTitle: 'Proof, with a test user',
+                limitsTitle: 'What is to be known',
+                address: static fn (): string => address('limit.accounts'),
+            ));
+            $kinds->registerBody(new ProofBody(
+                AccountLimits::BODY,
+                'limits.proof-accounts',
+                static fn (ProofRecord $proof): string => $proof->holds ? 'every limit held' : 'not every limit held: see below',
+            ));
+        });
     }
 
     protected function pages(): array

@@ -2,6 +2,7 @@
 
 declare(strict_types=1);
 
+use App\Limits\Http\AccountLimitController;
 use App\Limits\Http\LimitBookController;
 use Illuminate\Support\Facades\Route;
 
@@ -9,9 +10,11 @@ Route::middleware(['auth', 'role:any'])
     ->prefix('meter/limits')
     ->group(static function (): void {
         Route::get('/', [LimitBookController::class, 'index'])->name('limit.index');
+        Route::get('/accounts', [AccountLimitController::class, 'index'])->name('limit.accounts');
         Route::get('/{limit}', [LimitBookController::class, 'show'])->name('limit.show')->whereNumber('limit');
         Route::middleware('can:limit')->group(static function (): void {
             Route::post('/', [LimitBookController::class, 'store'])->name('limit.store');
+            Route::post('/accounts/{slug}', [AccountLimitController::class, 'propose'])->name('limit.account');
             foreach (['change', 'switch', 'remove'] as $act) {
                 Route::post("/{limit}/{$act}", [LimitBookController::class, $act])->name("limit.{$act}")->whereNumber('limit');
             }

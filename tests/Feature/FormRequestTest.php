@@ -281,6 +281,10 @@ final class FormRequestTest extends TestCase
                     'hold' => ['x'], 'recipient' => ['nobody'], 'webhook' => ['x'], 'ask' => [$long(190)],
                 ],
             ],
+            Limits\LimitAccountRequest::class => [
+                ['account' => 'ada', 'time' => '30 s', 'queries' => '5000'],
+                ['account' => [null, $long(128)], 'time' => ['soon', '0.5 ms'], 'queries' => ['0', 'many', '1.5']],
+            ],
             Limits\LiftLimitRequest::class => [
                 ['until' => '2026-11-20 18:00', 'reason' => 'the auditors wait'],
                 ['until' => [null, 'later', '2026-11-01 10:00', '2027-11-01 10:00', '900 h'], 'reason' => [null, 'x', $long(500)]],

@@ -36,6 +36,24 @@ interface AccessSource
     public function accounts(): array;
 
     /**
+     * Accounts people and programs sign in with, and what the server holds each of them to.
+     *
+     * @return list<ServerAccount> by name
+     *
+     * @throws SourceError
+     */
+    public function limited(): array;
+
+    /**
+     * Signs in as a test user that is held to some limits, and tries whether they hold.
+     *
+     * @return list<array{what: string, expected: string, got: string, holds: bool}>
+     *
+     * @throws SourceError
+     */
+    public function tryLimits(?float $statementSeconds, ?int $queriesPerHour): array;
+
+    /**
      * Roles and views that were written out before.
      *
      * @return array<string, ProvisionedRole>

@@ -7,6 +7,7 @@ namespace App\Estate\Connectors;
 use App\Estate\Catalog\CatalogObject;
 use App\Estate\Models\Cluster;
 use App\Platform\Support\ThrowingPdo;
+use Closure;
 use Fulcrion\Core\Access\Provisioning\MariaDbScript;
 use Fulcrion\Core\Access\Provisioning\ProvisionedRole;
 use Fulcrion\Core\Text\Parts;
@@ -20,6 +21,19 @@ use PDOException;
 final class MariaDbAccess implements AccessSource
 {
     private const TRY_USER = 'fulcrion_try';
+
+    /** A longer time is not waited for: the server is tried with this one, and its value is read. */
+    private const TRY_SECONDS = 0.3;
+
+    /** More queries are not sent: the server is tried with so many, and its value is read. */
+    private const TRY_QUERIES = 2_000;
+
+    /** What a driver sends to sign in may count as queries too. */
+    private const GREETING = 3;
+
+    private const TIMED_OUT = 1969;
+
+    private const USED_UP = 1226;
 
     /** Privileges of the server that have a name in policies. */
     private const PRIVILEGES = [
@@ -181,6 +195,134 @@ final class MariaDbAccess implements AccessSource
         });
     }
 
+    public function limited(): array
+    {
+        return $this->guarded(function (ThrowingPdo $pdo): array {
+            $found = [];
+            $sql = "SELECT User, Host, max_statement_time, max_questions FROM mysql.user WHERE is_role = 'N' ORDER BY 1, 2";
+            foreach ($pdo->query($sql)->fetchAll(PDO::FETCH_NUM) as [$name, $host, $seconds, $queries]) {
+                if (self::isForeign((string) $name)) {
+                    $found[] = new ServerAccount(
+                        (string) $name,
+                        (string) $host,
+                        $pdo->quote((string) $name).'@'.$pdo->quote((string) $host),
+                        (float) $seconds > 0 ? (float) $seconds : null,
+                        (int) $queries > 0 ? (int) $queries : null,
+                    );
+                }
+            }
+
+            return $found;
+        });
+    }
+
+    public function tryLimits(?float $statementSeconds, ?int $queriesPerHour): array
+    {
+        $lines = [];
+        if ($statementSeconds !== null) {
+            $seconds = ServerAccount::seconds($statementSeconds);
+            $read = $this->asLimited(
+                "MAX_STATEMENT_TIME {$seconds}",
+                static fn (ThrowingPdo $user): string => (string) $user->query('SELECT @@max_statement_time')->fetchColumn(),
+            );
+            $lines[] = self::line('time a statement of the test user may take', "{$seconds} s", ServerAccount::seconds((float) $read).' s');
+            $tried = min($statementSeconds, self::TRY_SECONDS);
+            $took = $this->asLimited('MAX_STATEMENT_TIME '.ServerAccount::seconds($tried), self::untilEnded(...));
+            $lines[] = [
+                'what' => 'a statement that would take 5 s, with '.ServerAccount::seconds($tried).' s',
+                'expected' => 'ended by the server',
+                'got' => $took === null ? 'not ended' : 'ended after '.ServerAccount::seconds($took).' s',
+                'holds' => $took !== null && $took >= $tried * 0.5 && $took < $tried + 2.0,
+            ];
+        }
+        if ($queriesPerHour !== null) {
+            $tried = min($queriesPerHour, self::TRY_QUERIES);
+            $sent = $this->asLimited(
+                "MAX_QUERIES_PER_HOUR {$tried}",
+                static fn (ThrowingPdo $user): ?int => self::untilRefused($user, $tried),
+            );
+            $lines[] = [
+                'what' => "queries in an hour, with {$tried}",
+                'expected' => "refused after {$tried}",
+                'got' => $sent === null ? 'not refused' : "refused after {$sent}, and what signing in sent",
+                'holds' => $sent !== null && $sent <= $tried && $sent >= $tried - self::GREETING,
+            ];
+        }
+
+        return $lines;
+    }
+
+    /**
+     * @return array{what: string, expected: string, got: string, holds: bool}
+     */
+    private static function line(string $what, string $expected, string $got): array
+    {
+        return ['what' => $what, 'expected' => $expected, 'got' => $got, 'holds' => $expected === $got];
+    }
+
+    /** @return float|null seconds until the server ended it; null where it did not */
+    private static function untilEnded(ThrowingPdo $user): ?float
+    {
+        $began = hrtime(true);
+        try {
+            $user->query('SELECT SLEEP(5)')->fetchAll();
+        } catch (PDOException $error) {
+            return (int) ($error->errorInfo[1] ?? 0) === self::TIMED_OUT ? (hrtime(true) - $began) / 1e9 : null;
+        }
+
+        return null;
+    }
+
+    /** @return int|null queries that went through until one was refused; null where none was */
+    private static function untilRefused(ThrowingPdo $user, int $most): ?int
+    {
+        for ($sent = 0; $sent <= $most; $sent++) {
+            try {
+                $user->query('DO 0')->closeCursor();
+            } catch (PDOException $error) {
+                return (int) ($error->errorInfo[1] ?? 0) === self::USED_UP ? $sent : null;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * @template T
+     *
+     * @param  Closure(ThrowingPdo): T  $work
+     * @return T
+     */
+    private function asLimited(string $with, Closure $work): mixed
+    {
+        // A name of its own each time: the server goes on counting for a name that was used within the hour.
+        $name = self::TRY_USER.'_'.bin2hex(random_bytes(4));
+        $secret = bin2hex(random_bytes(18));
+        try {
+            $this->pdo()->exec("CREATE USER '{$name}'@'%' IDENTIFIED BY '{$secret}' WITH {$with}");
+            $user = $this->signedIn($name, $secret);
+
+            return $work($user);
+        } catch (PDOException $error) {
+            throw new SourceError('The test user cannot sign in: '.MariaDbSource::clean($error));
+        } finally {
+            $this->pdo()->exec("DROP USER IF EXISTS '{$name}'@'%'");
+        }
+    }
+
+    private function signedIn(string $name, string $secret): ThrowingPdo
+    {
+        $address = "mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4";
+        $user = new ThrowingPdo($address, $name, $secret, [
+            PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
+            PDO::ATTR_STRINGIFY_FETCHES => true,
+        ]);
+        // A trial is no load, and what it is refused is no failure of anybody.
+        $user->hears = OwnStatements::note(...);
+
+        return $user;
+    }
+
     public function written(): array
     {
         return $this->guarded(function (ThrowingPdo $pdo): array {
@@ -272,13 +414,7 @@ final class MariaDbAccess implements AccessSource
         try {
             $this->pdo()->exec("CREATE OR REPLACE USER {$account} IDENTIFIED BY '{$secret}'");
             $this->pdo()->exec("GRANT `{$role}` TO {$account}");
-            $address = "mysql:host={$this->cluster->host};port={$this->cluster->port};charset=utf8mb4";
-            $user = new ThrowingPdo($address, self::TRY_USER, $secret, [
-                PDO::ATTR_ERRMODE => PDO::ERRMODE_EXCEPTION,
-                PDO::ATTR_STRINGIFY_FETCHES => true,
-            ]);
-            // A trial is no load, and what it is refused is no failure of anybody.
-            $user->hears = OwnStatements::note(...);
+            $user = $this->signedIn(self::TRY_USER, $secret);
             $user->exec("SET ROLE `{$role}`");
 
             return self::select($user, $selects);

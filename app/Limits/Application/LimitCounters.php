@@ -46,50 +46,56 @@ final readonly class LimitCounters
         foreach ($wanted as [$limit]) {
             $periods[$limit->id] = $this->period($limit, $at);
         }
-        try {
-            DB::transaction(function () use ($token, $wanted, $periods, $at, $mostSeconds): void {
-                $rows = [];
-                foreach ($wanted as [$limit, $amount]) {
-                    $this->take($limit, $periods[$limit->id], $amount, $at * 1_000_000);
-                    $rows[] = [
-                        'token' => $token, 'limit_id' => $limit->id, 'from_at' => $periods[$limit->id], 'amount' => $amount,
-                        'expires_us' => ($at + $mostSeconds) * 1_000_000,
-                    ];
+        $reached = null;
+        $take = function () use ($token, $wanted, $periods, $at, $mostSeconds, &$reached): void {
+            $reached = null;
+            $rows = [];
+            foreach ($wanted as [$limit, $amount]) {
+                // Whether there is room is asked of the rows as they are now, the limit's own included: it may just have been changed.
+                $sql = self::TAKE;
+                if (DB::update($sql, [$amount, $limit->id, $periods[$limit->id], $at * 1_000_000]) !== 1) {
+                    $reached = $limit;
+                    throw new LimitReached();
                 }
-                DB::table('limit_runs')->insert($rows);
-            }, self::TRIES);
-        } catch (LimitReached $reached) {
-            return $reached->limit;
+                $rows[] = [
+                    'token' => $token, 'limit_id' => $limit->id, 'from_at' => $periods[$limit->id], 'amount' => $amount,
+                    'expires_us' => ($at + $mostSeconds) * 1_000_000,
+                ];
+            }
+            DB::table('limit_runs')->insert($rows);
+        };
+        // A period nobody has counted in yet is begun outside of the transaction, so that no two of those who do wait for each other.
+        for ($begun = 0; $begun <= count($wanted); $begun++) {
+            try {
+                DB::transaction($take, self::TRIES);
+
+                return null;
+            } catch (LimitReached) {
+                if ($reached === null || ! $this->begin($reached, $periods[$reached->id])) {
+                    break;
+                }
+            }
         }
 
-        return null;
+        return $reached;
     }
 
-    /** @throws LimitReached */
-    private function take(KeptLimit $limit, int $period, int $amount, int $nowUs): void
+    /**
+     * Begins to count a period, with what was used in it before.
+     *
+     * @return bool whether that was to be done
+     */
+    public function begin(KeptLimit $limit, int $period): bool
     {
-        // Whether there is room is asked of the rows as they are at this moment, the limit's own included: it may just have been changed.
-        $take = static fn (): bool => DB::update(self::TAKE, [$amount, $limit->id, $period, $nowUs]) === 1;
-        $isTaken = $take();
-        if (! $isTaken) {
-            // Nothing may have been counted in this period yet.
-            $this->begin($limit, $period);
-            $isTaken = $take();
+        if (DB::table('limit_counters')->where('limit_id', $limit->id)->where('from_at', $period)->exists()) {
+            return false;
         }
-        if (! $isTaken) {
-            throw new LimitReached($limit);
-        }
-    }
+        DB::table('limit_counters')->insertOrIgnore([
+            'limit_id' => $limit->id, 'from_at' => $period,
+            'settled' => $this->facts->used($limit->limit, $period, $limit->currency),
+        ]);
 
-    /** Begins to count a period, with what was used in it before; nothing where that was done. */
-    public function begin(KeptLimit $limit, int $period): void
-    {
-        if (DB::table('limit_counters')->where('limit_id', $limit->id)->where('from_at', $period)->doesntExist()) {
-            DB::table('limit_counters')->insertOrIgnore([
-                'limit_id' => $limit->id, 'from_at' => $period,
-                'settled' => $this->facts->used($limit->limit, $period, $limit->currency),
-            ]);
-        }
+        return true;
     }
 
     /**
@@ -103,33 +109,43 @@ final readonly class LimitCounters
     public function settle(string $token, array $used, bool $isKept, int $at): array
     {
         $column = $isKept ? 'settled' : 'apart';
-        $counted = [];
-        DB::transaction(function () use ($token, $used, $column, $at, &$counted): void {
-            $counted = [];
-            $held = [];
-            foreach (DB::select('SELECT * FROM limit_runs WHERE token = ? ORDER BY limit_id FOR UPDATE', [$token]) as $row) {
-                $held[(int) $row->limit_id] = $row;
+        $held = $counted = [];
+        foreach ($token === '' ? [] : DB::select('SELECT * FROM limit_runs WHERE token = ?', [$token]) as $row) {
+            $held[(int) $row->limit_id] = $row;
+        }
+        foreach ($used as [$limit]) {
+            if (! isset($held[$limit->id])) {
+                $this->begin($limit, $this->period($limit, $at));
             }
+        }
+        DB::transaction(function () use ($token, $used, $column, $at, $held, &$counted): void {
+            $counted = [];
+            // In the order all take them, so that no two wait for each other.
             foreach ($used as [$limit, $amount]) {
-                $row = $held[$limit->id] ?? null;
-                $period = $row === null ? $this->period($limit, $at) : (int) $row->from_at;
-                $reserved = $row === null ? 0 : (int) $row->amount;
-                $running = $row === null ? 0 : 1;
+                $period = isset($held[$limit->id]) ? (int) $held[$limit->id]->from_at : $this->period($limit, $at);
+                $reserved = isset($held[$limit->id]) && self::isMine($token, $limit->id) ? (int) $held[$limit->id]->amount : null;
                 unset($held[$limit->id]);
-                $this->begin($limit, $period);
+                $running = $reserved === null ? 0 : 1;
                 $sql = "UPDATE limit_counters SET {$column} = {$column} + ?, reserved = GREATEST(reserved, ?) - ?, "
                     .'running = GREATEST(running, ?) - ? WHERE limit_id = ? AND from_at = ?';
-                DB::update($sql, [$amount, $reserved, $reserved, $running, $running, $limit->id, $period]);
+                DB::update($sql, [$amount, $reserved ?? 0, $reserved ?? 0, $running, $running, $limit->id, $period]);
                 $after = $this->used($limit, $period);
                 $counted[] = [$limit, $period, $after - $amount, $after];
             }
-            foreach ($held as $row) {
-                self::release((int) $row->limit_id, (int) $row->from_at, (int) $row->amount);
+            foreach ($held as $id => $row) {
+                if (self::isMine($token, $id)) {
+                    self::release($id, (int) $row->from_at, (int) $row->amount);
+                }
             }
-            DB::delete('DELETE FROM limit_runs WHERE token = ?', [$token]);
         }, self::TRIES);
 
         return $counted;
+    }
+
+    /** Whether a reservation is still there, and this process gives it back. */
+    private static function isMine(string $token, int $limit): bool
+    {
+        return DB::delete('DELETE FROM limit_runs WHERE token = ? AND limit_id = ?', [$token, $limit]) === 1;
     }
 
     /** Used so far in a period, what is only reserved not counted. */
@@ -174,8 +190,7 @@ final readonly class LimitCounters
         $swept = 0;
         foreach (DB::select('SELECT * FROM limit_runs WHERE expires_us < ?', [Clock::microseconds()]) as $row) {
             DB::transaction(static function () use ($row, &$swept): void {
-                $mine = DB::delete('DELETE FROM limit_runs WHERE token = ? AND limit_id = ?', [$row->token, $row->limit_id]);
-                if ($mine === 1) {
+                if (self::isMine((string) $row->token, (int) $row->limit_id)) {
                     self::release((int) $row->limit_id, (int) $row->from_at, (int) $row->amount);
                     $swept++;
                 }

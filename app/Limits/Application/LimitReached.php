@@ -7,12 +7,8 @@ namespace App\Limits\Application;
 use RuntimeException;
 
 /**
- * A limit has no room for another statement.
+ * A limit has no room for another statement: what was reserved of others is given back.
  */
 final class LimitReached extends RuntimeException
 {
-    public function __construct(public readonly KeptLimit $limit)
-    {
-        parent::__construct();
-    }
 }

@@ -19,6 +19,7 @@
         <td class="n">{{ $one->held }}</td><td class="nowrap"><x-state :is="$one->mark()">{{ $one->standing() }}</x-state></td>
         <td>{{ $one->limit->madeBy }}</td></tr>@endforeach</tbody></x-table>
     @endif
+    <p><a href="{{ address('limit.accounts') }}">Limits live servers have for their own accounts</a></p>
     @can('limit')
     <h2 id="set">Set a limit</h2>
     <form class="form-grid" method="post" action="{{ address('limit.store') }}">@csrf
