@@ -58,7 +58,10 @@ final class Provider extends Capability
 
     protected function pages(): array
     {
-        return [new Page(Bench::Meter, 'limit', 'Limits', 'limit.index', rank: 49)];
+        return [
+            new Page(Bench::Meter, 'limit', 'Limits', 'limit.index', rank: 49),
+            new Page(Bench::Meter, 'allowance', 'Allowances', 'allowance.index', rank: 49),
+        ];
     }
 
     protected function abilities(): array

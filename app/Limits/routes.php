@@ -3,6 +3,7 @@
 declare(strict_types=1);
 
 use App\Limits\Http\AccountLimitController;
+use App\Limits\Http\AllowanceController;
 use App\Limits\Http\LimitBookController;
 use Illuminate\Support\Facades\Route;
 
@@ -22,5 +23,14 @@ Route::middleware(['auth', 'role:any'])
         Route::middleware('can:lift')->group(static function (): void {
             Route::post('/{limit}/lift', [LimitBookController::class, 'lift'])->name('limit.lift')->whereNumber('limit');
             Route::post('/{limit}/end-lift', [LimitBookController::class, 'endLift'])->name('limit.end-lift')->whereNumber('limit');
+        });
+    });
+Route::middleware(['auth', 'role:any'])
+    ->prefix('meter/allowances')
+    ->group(static function (): void {
+        Route::get('/', [AllowanceController::class, 'index'])->name('allowance.index');
+        Route::middleware('can:price')->group(static function (): void {
+            Route::post('/', [AllowanceController::class, 'add'])->name('allowance.add');
+            Route::post('/{allowance}/remove', [AllowanceController::class, 'remove'])->name('allowance.remove')->whereNumber('allowance');
         });
     });

@@ -285,6 +285,10 @@ final class AccessTest extends TestCase
             'measure' => 'bytes', 'kind' => 'person', 'name' => 'ada', 'period' => 'day', 'amount' => 1, 'thresholds' => '{}',
             'state' => 'off', 'made_by' => 'x', 'made_us' => 1, 'changed_us' => 1,
         ]);
+        $allowance = DB::table('allowances')->insertGetId([
+            'cluster_id' => $cluster->id, 'measure' => 'burst', 'per_day' => 1, 'cap' => 2, 'start' => 0, 'from_at' => 0,
+            'currency' => 'EUR', 'made_by' => 'x', 'made_us' => 1,
+        ]);
         $fill = [
             '{run}' => '7',
             '{stage}' => '0',
@@ -319,6 +323,7 @@ final class AccessTest extends TestCase
             '{price}' => '1',
             '{quantity}' => '1',
             '{limit}' => (string) $limit,
+            '{allowance}' => (string) $allowance,
             '{reservation}' => '1',
             '{bill}' => '1',
             '{document}' => 'html',

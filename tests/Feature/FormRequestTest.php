@@ -263,6 +263,17 @@ final class FormRequestTest extends TestCase
                     'recipient' => ['nobody', $long(190)],
                 ],
             ],
+            Limits\AddAllowanceRequest::class => [
+                [
+                    'cluster' => 'fernhill', 'measure' => 'burst', 'per_day' => '1.5', 'cap' => '30', 'start' => '',
+                    'from' => '2026-11-01', 'price' => '2.50', 'currency' => 'EUR',
+                ],
+                [
+                    'cluster' => [null, 'nowhere'], 'measure' => [null, 'hope'], 'per_day' => [null, '-1', '1,5'],
+                    'cap' => [null, '0', 'x'],
+                    'start' => ['x'], 'from' => [null, '2026-13-01', '1999-01-01'], 'price' => ['-1', 'x'], 'currency' => [null, 'eur'],
+                ],
+            ],
             Limits\ChangeLimitRequest::class => [
                 [
                     'amount' => '2 TiB', 'note' => '50', 'tell' => '80 %', 'hold' => '100', 'recipient' => 'ada@example.org',

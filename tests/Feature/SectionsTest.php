@@ -75,6 +75,7 @@ final class SectionsTest extends TestCase
             'Cost',
             'Budgets',
             'Limits',
+            'Allowances',
             'Savings',
             'Bills',
             'Statements of account',

@@ -5,6 +5,9 @@ declare(strict_types=1);
 namespace Tests\Core\Limits;
 
 use Fulcrion\Core\Limits\Allowance;
+use Fulcrion\Core\Limits\AllowanceMeasure;
+use Fulcrion\Core\Limits\AllowanceOutlook;
+use Fulcrion\Core\Usage\Days;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -48,5 +51,49 @@ final class AllowanceTest extends TestCase
                 $before = $one->balance;
             }
         }
+    }
+
+    public function test_it_goes_on_as_use_is_forecast_and_says_when_it_runs_out(): void
+    {
+        // Two a day from Monday to Friday, each of which adds one: ten weeks, so that all models see the same week again and again.
+        $inUse = $used = [];
+        for ($day = 0; $day < 70; $day++) {
+            $inUse[] = $day % 7 < 5;
+            $used[] = $day % 7 < 5 ? 2.0 : 0.0;
+        }
+        $monday = 1_793_577_600;
+        $outlook = AllowanceOutlook::of(new Allowance(1.0, 60.0, 60.0), $monday, $inUse, $used, 28);
+        self::assertSame(70, $outlook->known);
+        self::assertCount(98, $outlook->days);
+        // Fifty days in use took one each, and the cap lost the first day's.
+        self::assertEqualsWithDelta(9.0, $outlook->balance(), 1e-9);
+        // The tenth day in use from now on wants one more than there is: the Friday of the second week.
+        self::assertSame($monday + (70 + 11) * Days::DAY, $outlook->runsOut());
+        [$was, $will] = $outlook->beyond(new Days($monday + 77 * Days::DAY, $monday + 91 * Days::DAY));
+        self::assertSame(0.0, $was);
+        self::assertEqualsWithDelta(1.0 + 5.0, $will, 0.2);
+        self::assertSame([0.0, 0.0], $outlook->beyond(new Days($monday, $monday + 70 * Days::DAY)));
+    }
+
+    public function test_what_lasts_does_not_run_out_and_nothing_known_is_no_error(): void
+    {
+        $outlook = AllowanceOutlook::of(new Allowance(2.0, 10.0), 0, array_fill(0, 30, true), array_fill(0, 30, 1.0), 30);
+        self::assertNull($outlook->runsOut());
+        self::assertSame(9.0, $outlook->balance());
+        $new = AllowanceOutlook::of(new Allowance(2.0, 10.0, 4.0), 0, [], [], 30);
+        self::assertSame([0, 4.0, null], [$new->known, $new->balance(), $new->runsOut()]);
+        self::assertCount(30, $new->days);
+    }
+
+    public function test_what_it_is_of_is_counted_or_written_down(): void
+    {
+        foreach (AllowanceMeasure::cases() as $one) {
+            self::assertNotSame($one->usage() === null, $one->written() === null, $one->value);
+            self::assertNotSame('', $one->label());
+        }
+        self::assertSame([1.0, 1.0, 1_099_511_627_776.0, 3_600_000_000.0, 1.0], array_map(
+            static fn (AllowanceMeasure $one): float => $one->size(),
+            AllowanceMeasure::cases(),
+        ));
     }
 }
