@@ -35,6 +35,8 @@ final class Provider extends Capability
         $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
             $sources->register(new FindingSource(
                 BudgetFindings::SOURCE,
+                deciders: 'Engineers and owners decide on it.',
+                acts: 'cost.finding-acts',
                 evidenceFirst: true,
                 home: static fn (Finding $finding): array => ['Budgets', address('budget.index')],
             ));

@@ -35,6 +35,8 @@ final class Provider extends Capability
         $this->callAfterResolving(FindingSources::class, static function (FindingSources $sources): void {
             $sources->register(new FindingSource(
                 JumpFindings::SOURCE,
+                deciders: 'Engineers decide on it.',
+                acts: 'usage.finding-acts',
                 weighed: 'measured',
                 evidenceFirst: true,
                 home: static fn (Finding $finding): array => ['Why it changed', address('usage.why')],

@@ -81,7 +81,8 @@ final class AllowanceTest extends TestCase
         self::assertSame(0.0, $was);
         self::assertEqualsWithDelta(18.0, $will, 1.0);
         self::assertEqualsWithDelta(9.0, $short->cost(true) ?? 0.0, 0.5);
-        $this->get('/meter/allowances')->assertOk()->assertSee('used up about 18 Nov')->assertSee('what comes after costs about 9');
+        $this->get('/meter/allowances')->assertOk()->assertSee('they will be used up about 18 Nov, and what comes after costs about 9')
+            ->assertSee('EUR in Nov 2026');
         // Used up: what was beyond it this month is paid for already.
         $short = $this->allowance(['per_day' => '5', 'start' => '0', 'price' => '0.5', 'from' => '2026-11-01']);
         self::assertSame('act', $short->mark());

@@ -5,9 +5,11 @@ declare(strict_types=1);
 namespace Tests\Feature;
 
 use App\Cost\Application\Budget;
+use App\Cost\Application\BudgetFindings;
 use App\Cost\Application\Budgets;
 use App\Cost\Application\DailyCosts;
 use App\Estate\Models\Cluster;
+use App\Ledger\Models\Finding;
 use App\Ledger\Models\LedgerEntry;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
@@ -149,6 +151,16 @@ final class BudgetTest extends TestCase
         self::assertSame([
             "lab will pass its budget of 200.00\u{A0}EUR about 26 Nov", "all clusters will pass its budget of 600.00\u{A0}EUR about 26 Nov",
         ], $found());
+        // A limit of that amount is proposed where a limit can say whose it is.
+        [$lab, $all] = Finding::query()->where('source', 'budget')->orderBy('id')->get()->all();
+        self::assertSame(
+            ['of' => 'team lab', 'measure' => 'cost', 'period' => 'month', 'amount' => '200.00'],
+            BudgetFindings::limit($lab),
+        );
+        self::assertNull(BudgetFindings::limit($all));
+        $this->get(address('finding.show', $lab->id))->assertOk()->assertSee('of=team%20lab&amp;measure=cost', false);
+        $this->get(address('finding.show', $all->id))->assertOk()->assertSee('Set another budget')->assertDontSee('Set a limit');
+        $this->get('/meter/budgets')->assertSee('of=team%20lab&amp;measure=cost&amp;period=month&amp;amount=200.00', false);
         // Whoever is within it is not accused, and a budget that is raised solves it.
         $this->budget('team:lab', '300');
         app()->forgetScopedInstances();

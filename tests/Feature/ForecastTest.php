@@ -18,6 +18,7 @@ use App\Usage\Application\ForecastPage;
 use App\Usage\Application\JumpFindings;
 use DateTimeZone;
 use Fulcrion\Core\Forecast\ForecastModel;
+use Fulcrion\Core\Text\TypedBytes;
 use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
@@ -156,6 +157,16 @@ final class ForecastTest extends TestCase
         $evidence = (string) json_encode(Finding::query()->sole()->evidence);
         self::assertStringContainsString('SELECT everything', $evidence);
         self::assertStringNotContainsString('SELECT 1"', $evidence, 'which had no more than usual');
+        // A limit that would hold it is proposed: a quarter above the week before, of which the team had so much.
+        $before = app(UsageReader::class)->totals(
+            UsageScope::within(Days::parse('2026-11-12 to 2026-11-18', 0), UsageMeasure::Scanned, null, ['team' => 'pickers']),
+            Days::parse('2026-11-12 to 2026-11-18', 0),
+        )['bytes_scanned'];
+        $limit = JumpFindings::limit(Finding::query()->sole());
+        self::assertSame(['team pickers', 'bytes', 'week'], [$limit['of'], $limit['measure'], $limit['period']]);
+        self::assertEqualsWithDelta(1.25 * $before, TypedBytes::of($limit['amount']), 1024, 'to the KiB');
+        $this->actingAs($this->person())->get(address('finding.show', Finding::query()->sole()->id))->assertOk()
+            ->assertSee('/meter/limits?of=team%20pickers&amp;measure=bytes&amp;period=week', false);
         // Asked again it is the same one; when it is over it is solved.
         app(JumpFindings::class)->report($cluster, Clock::seconds());
         self::assertSame(1, DB::table('findings')->where('source', 'usage')->count());
@@ -222,6 +233,7 @@ final class ForecastTest extends TestCase
         self::assertStringStartsWith('Person u2 had ', (string) $found[0]?->problem);
         self::assertStringContainsString('4 times as much as usual', (string) $found[0]?->problem);
         self::assertSame('user:u2', $found[0]?->object);
+        self::assertSame('person u2', $found[0] === null ? '' : JumpFindings::limit($found[0])['of']);
         // Somebody who is new has no usual amount, and is not accused.
         $add('2026-11-19', 3, 50_000);
         $add('2026-11-20', 3, 50_000);

@@ -19,6 +19,7 @@ use Fulcrion\Practice\Storage\Warehouse;
 use Fulcrion\Tools\Demo\DemoBill;
 use Fulcrion\Tools\Demo\DemoBudgets;
 use Fulcrion\Tools\Demo\DemoHistory;
+use Fulcrion\Tools\Demo\DemoLimits;
 use Fulcrion\Tools\Demo\DemoMeasurement;
 use Fulcrion\Tools\Demo\DemoPlans;
 use Fulcrion\Tools\Demo\DemoPrices;
@@ -49,6 +50,7 @@ final class DemoCommand extends Command
         DemoStorage $storage,
         DemoBill $bill,
         DemoBudgets $budgets,
+        DemoLimits $limits,
     ): int {
         foreach (Team::PEOPLE as $email => [$name, $role]) {
             User::query()->firstOrCreate(
@@ -97,6 +99,7 @@ final class DemoCommand extends Command
         $this->callSilently('usage:close');
         $bill->write(Clock::seconds());
         $budgets->write(Clock::seconds());
+        $limits->write(Clock::seconds());
 
         // Only once: later it is the schedule's.
         if (! DB::table('findings')->where('source', 'storage')->exists()) {

@@ -11,6 +11,7 @@ use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
 use App\Ledger\Findings\Weight;
+use App\Ledger\Models\Finding;
 use App\Ledger\Notifications\OutboxChannel;
 use App\Platform\Support\Clock;
 use App\Platform\Support\MomentStyle;
@@ -24,6 +25,8 @@ use Illuminate\Support\Facades\DB;
 final readonly class BudgetFindings
 {
     public const SOURCE = 'budget';
+
+    private const BUDGET = 'budget';
 
     public function __construct(private Budgets $budgets, private Findings $findings, private OutboxChannel $outbox)
     {
@@ -71,6 +74,7 @@ final readonly class BudgetFindings
             "{$budget->whose()} ".($isPassed ? "passed its budget of {$money}".($on === '' ? '' : " on {$on}")
                 : "will pass its budget of {$money} about {$on}"),
             [
+                new Evidence(self::BUDGET, $money),
                 new Evidence('period', $budget->days->describe()),
                 new Evidence('spent', $budget->use === null ? '' : Money::exact($budget->use->used, $budget->currency).', '.
                     Quantity::percent($budget->use->share()).', when '.Quantity::percent($budget->use->gone).' of the time is over'),
@@ -82,6 +86,27 @@ final readonly class BudgetFindings
             Weight::none(),
             '',
         );
+    }
+
+    /**
+     * What a form for a limit is filled with, so that no more is spent; null where a limit cannot say whose it is.
+     *
+     * @return array<string, string>|null for an address
+     */
+    public static function limit(Finding $finding): ?array
+    {
+        $amount = '';
+        foreach ($finding->evidence as $one) {
+            $amount = $one->label === self::BUDGET ? (string) preg_replace('~[^\d.]~', '', $one->value) : $amount;
+        }
+        if (preg_match('~^budget of (.+), a month$~Ds', $finding->subject()->name, $match) !== 1 || $match[1] === 'all clusters') {
+            return null;
+        }
+
+        return [
+            'of' => str_starts_with($match[1], 'cluster ') ? $match[1] : "team {$match[1]}",
+            'measure' => 'cost', 'period' => 'month', 'amount' => $amount,
+        ];
     }
 
     private function write(Budget $budget): int

@@ -25,7 +25,7 @@ use stdClass;
 final readonly class Allowances
 {
     /** Days that are looked ahead. */
-    private const AHEAD = 45;
+    private const AHEAD = 62;
 
     public function __construct(private UsageReader $reader, private WrittenFlows $flows, private Calendar $calendar)
     {

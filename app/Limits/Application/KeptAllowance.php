@@ -38,10 +38,10 @@ final readonly class KeptAllowance
         return Quantity::short($amount);
     }
 
-    /** What this month costs beyond it: what was, and all that is expected; null where the price is not known. */
-    public function cost(bool $isExpected): ?float
+    /** What a month costs beyond it: what was, and all that is expected; null where the price is not known. */
+    public function cost(bool $isExpected, ?Days $month = null): ?float
     {
-        [$was, $will] = $this->outlook->beyond($this->month);
+        [$was, $will] = $this->outlook->beyond($month ?? $this->month);
 
         return $this->price === null ? null : $this->price * ($was + ($isExpected ? $will : 0.0));
     }
@@ -72,13 +72,17 @@ final readonly class KeptAllowance
     {
         $left = "{$this->amount($this->outlook->balance())} of {$this->amount($this->outlook->allowance->cap)} {$this->measure->label()} "
             ."are left on {$this->cluster->name}";
-        $cost = $this->cost(true);
+        // Of the month in which it begins to cost.
+        $day = $this->mark() === 'act' ? $this->month->from : $this->outlook->runsOut() ?? $this->month->from;
+        $month = Days::month(gmdate('Y-m', $day));
+        $cost = $this->cost(true, $month);
 
         return $left.match ($this->mark()) {
             'no data' => '; nothing is known yet',
             'calm' => ', which will last',
-            default => ': '.($this->mark() === 'act' ? 'they were used up this month' : "they are {$this->standing()}").
-                ($cost === null ? '' : ', and what comes after costs about '.Money::short($cost, $this->currency).' this month'),
+            default => ': '.($this->mark() === 'act' ? 'they were used up this month' : "they will be {$this->standing()}").
+                ($cost === null || $this->outlook->end() < $month->to ? '' : ', and what comes after costs about '.
+                    Money::short($cost, $this->currency).' in '.onUtc($month->from, MomentStyle::Month)),
         };
     }
 }

@@ -11,8 +11,10 @@ use App\Ledger\Findings\Findings;
 use App\Ledger\Findings\FindingSubject;
 use App\Ledger\Findings\Reported;
 use App\Ledger\Findings\Severity;
+use App\Ledger\Findings\SubjectKind;
 use App\Ledger\Findings\Weight;
 use App\Ledger\Findings\WeightUnit;
+use App\Ledger\Models\Finding;
 use App\Telemetry\Usage\Amount;
 use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
@@ -46,6 +48,12 @@ final readonly class JumpFindings
     private const BEFORE_WEEKS = 4;
 
     private const STATEMENTS = 3;
+
+    /** Evidence that says at which amount a limit would have held it. */
+    private const LIMIT = 'a limit that would hold it';
+
+    /** Of a usual week. */
+    private const LIMIT_SHARE = 1.25;
 
     /** A smaller part of what is more is not named. */
     private const LEAST_CONTRIBUTION = 0.05;
@@ -125,12 +133,52 @@ final readonly class JumpFindings
             [
                 new Evidence('usual', Amount::of($measure, $jump->usual).' on the same days of the week, median of the weeks before'),
                 ...$this->contributions($scope, $measure, $jump, $days),
+                new Evidence(self::LIMIT, self::typed($measure, $this->usualWeek($scope, $days) * self::LIMIT_SHARE).' a week, a quarter '
+                    .'above what the week before had'),
                 Evidence::remedy('Ask whether that is wanted. If it stays, set a budget or look at its statements.'),
             ],
             $measure === UsageMeasure::InFlight && $jump->days > 1
                 ? Weight::of(($jump->had - $jump->usual) * 7 / $jump->days, WeightUnit::QueryTime) : Weight::none(),
             '',
         );
+    }
+
+    private function usualWeek(UsageScope $scope, Days $days): int
+    {
+        return $this->reader->totals($scope, new Days($days->from - Days::WEEK, $days->from))[$scope->measure->value];
+    }
+
+    /** As it is typed: two digits at most are needed. */
+    private static function typed(UsageMeasure $measure, float $amount): string
+    {
+        $units = $measure->isBytes() ? ['TiB' => 1024 ** 4, 'GiB' => 1024 ** 3, 'MiB' => 1024 ** 2, 'B' => 1]
+            : ['h' => 3_600_000_000, 'min' => 60_000_000, 's' => 1_000_000, 'ms' => 1_000];
+        foreach ($units as $unit => $size) {
+            if ($amount >= 2 * $size) {
+                return (int) round($amount / $size)." {$unit}";
+            }
+        }
+
+        return '1 '.array_key_last($units);
+    }
+
+    /**
+     * What a form for a limit is filled with, so that what goes beyond the usual is held.
+     *
+     * @return array<string, string> for an address
+     */
+    public static function limit(Finding $finding): array
+    {
+        $subject = $finding->subject();
+        $amount = '';
+        foreach ($finding->evidence as $one) {
+            $amount = $one->label === self::LIMIT ? (string) strstr($one->value, ' a week', true) : $amount;
+        }
+
+        return [
+            'of' => ($subject->kind === SubjectKind::Account ? 'person ' : '').$subject->name,
+            'measure' => str_ends_with($amount, 'B') ? 'bytes' : 'time', 'period' => 'week', 'amount' => $amount,
+        ];
     }
 
     /**

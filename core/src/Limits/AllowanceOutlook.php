@@ -52,6 +52,12 @@ final readonly class AllowanceOutlook
         return $this->days[$this->known - 1]->balance ?? min($this->allowance->cap, $this->allowance->start);
     }
 
+    /** The day after the last that is looked at. */
+    public function end(): int
+    {
+        return $this->first + count($this->days) * Days::DAY;
+    }
+
     /** The first day ahead on which more is expected to be used than there is; null where none is. */
     public function runsOut(): ?int
     {

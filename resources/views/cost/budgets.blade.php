@@ -8,7 +8,7 @@
     <x-table name="Budgets"><thead><tr><th scope="col">Whose</th><th scope="col">Period</th><th scope="col" class="n">Budget</th>
         <th scope="col" class="n">Spent</th><th scope="col" class="n">Share</th><th scope="col" class="n">Left</th>
         <th scope="col" class="n">Expected</th><th scope="col" class="n">Between</th><th scope="col">Standing</th>
-        <th scope="col">Set by</th></tr></thead>
+        <th scope="col">Set by</th>@can('limit')<th scope="col"></th>@endcan</tr></thead>
     <tbody>@foreach($budgets as $one)<tr data-row><td>@if($one->of === 'team')<a href="{{ address('team.show', ['team' => $one->name])
         }}">{{ $one->name }}</a>@elseif($one->of === 'cluster')<a href="{{ address('cost.index') }}?cluster={{ $one->name }}">{{
         $one->whose() }}</a>@else<a href="{{ address('cost.index') }}">{{ $one->whose() }}</a>@endif</td>
@@ -20,7 +20,10 @@
         @php($range = $one->forecast?->range(0.8))<td class="n">{{ $one->forecast === null ? '' : Money::short($one->forecast->expected(),
         $one->currency) }}</td><td class="n">{{ $range === null ? '' : Money::short($range[0], '').' and '.Money::short($range[1], '')
         }}</td>@endif
-        <td><x-state :is="$one->mark()">{{ $one->standing() }}</x-state></td><td>{{ $one->madeBy }}</td></tr>@endforeach</tbody></x-table>
+        <td><x-state :is="$one->mark()">{{ $one->standing() }}</x-state></td><td>{{ $one->madeBy }}</td>
+        @can('limit')<td class="nowrap">@if($one->of !== 'estate' && $one->period === Fulcrion\Core\Cost\BudgetPeriod::Month)<a
+        href="{{ address('limit.index', ['of' => "{$one->of} {$one->name}", 'measure' => 'cost', 'period' => 'month', 'amount' =>
+        (string) $one->amount]) }}#set">Set a limit</a>@endif</td>@endcan</tr>@endforeach</tbody></x-table>
     <p class="quiet small">Expected: modelled from the cost of each day up to yesterday. Between: four of five such forecasts end there;
         empty where too little of the past is known.</p>
     @endif
