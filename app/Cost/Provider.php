@@ -7,7 +7,9 @@ namespace App\Cost;
 use App\Cost\Application\BillFindings;
 use App\Cost\Application\BookRates;
 use App\Cost\Application\BudgetFindings;
+use App\Cost\Application\MoneyDays;
 use App\Cost\Application\QuantityFlows;
+use App\Estate\Pricing\DailyMoney;
 use App\Estate\Pricing\MoneyRates;
 use App\Estate\Pricing\WrittenFlows;
 use App\Ledger\Findings\FindingSource;
@@ -27,6 +29,7 @@ final class Provider extends Capability
         // For one request: a page asks for the same rates once a row.
         $this->app->scoped(MoneyRates::class, BookRates::class);
         $this->app->bind(WrittenFlows::class, QuantityFlows::class);
+        $this->app->bind(DailyMoney::class, MoneyDays::class);
     }
 
     public function boot(Sections $sections): void

@@ -6,6 +6,8 @@ namespace Tests\Feature;
 
 use App\Estate\EstateCalendar;
 use App\Estate\Models\Cluster;
+use App\Estate\Pricing\DailyMoney;
+use App\Ledger\Models\Change;
 use App\Ledger\Models\Finding;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Role;
@@ -15,6 +17,7 @@ use App\Telemetry\Usage\UsageSeries;
 use App\Telemetry\Usage\UsageSums;
 use App\Usage\Application\ForecastIf;
 use App\Usage\Application\ForecastPage;
+use App\Usage\Application\ForecastWhatIf;
 use App\Usage\Application\JumpFindings;
 use DateTimeZone;
 use Fulcrion\Core\Forecast\ForecastModel;
@@ -186,7 +189,7 @@ final class ForecastTest extends TestCase
         $this->actingAs($this->person(Role::Viewer));
         // Ten of thirty days are left, of 3,000 each; one execution has 1,500 on the mean, 288 a day in ten days.
         $page = $this->page();
-        $of = fn (array $query): ForecastIf => ForecastIf::of(new Request($query), $page->scope, app(UsageReader::class),
+        $of = static fn (array $query): ForecastIf => app(ForecastWhatIf::class)->of(new Request($query), $page,
             (int) strtotime('2026-11-21 UTC'));
         self::assertNotNull($page->all);
         $expected = static fn (ForecastIf $one): float => round($one->expected($page->all), 3);
@@ -200,10 +203,70 @@ final class ForecastTest extends TestCase
         foreach ([
             'grows=much' => 'Growth is a percentage', 'grows=-101' => 'Growth is a percentage', 'grows=1001' => 'Growth is a percentage',
             'every=0' => 'a number of minutes', 'every=1441' => 'a number of minutes', 'also=x' => 'A statement is named by',
-            'also='.md5('9') => 'did not run in the last four weeks',
+            'also='.md5('9') => 'did not run in the last four weeks', 'burst=2' => 'give an hour of a burst cluster a price',
+            'price=x&costs=2' => 'Choose one of the prices in force', 'change=7' => 'Choose a change that is not applied yet',
         ] as $query => $said) {
             $this->get("/meter/forecast?{$query}")->assertOk()->assertSee($said)->assertDontSee('if the days');
         }
+    }
+
+    public function test_cost_is_forecast_and_what_if_a_price_a_change_or_a_burst_cluster(): void
+    {
+        $cluster = Cluster::query()->firstOrFail();
+        // Two hours of one team and one of the other each day, on four nodes of a euro an hour: 96 a day, a third of it the smaller one's.
+        $this->used('2026-06-01', static fn (int $n, int $team): int => 3_600_000_000 * (3 - $team));
+        DB::table('usage_facts')->update(['in_flight_us' => DB::raw('bytes_scanned'), 'bytes_scanned' => 0]);
+        foreach (DB::table('usage_facts')->distinct()->pluck('day_at') as $day) {
+            UsageSums::day($this->cluster, (int) $day);
+        }
+        $this->actingAs($this->person());
+        $this->post("/meter/prices/{$cluster->slug}", ['kind' => 'node_hour', 'amount' => '1', 'quantity' => '4', 'from' => '2026-01-01']);
+        $this->post("/meter/prices/{$cluster->slug}/rule", ['currency' => 'EUR', 'follows' => 'in_flight_us', 'idle' => 'in_proportion']);
+        app()->forgetScopedInstances();
+        $page = fn (array $only = []): ForecastPage => ForecastPage::ofCost(
+            UsageScope::within(Days::parse('last 7 days', Clock::seconds()), UsageMeasure::Scanned, null, $only),
+            app(DailyMoney::class),
+            app(Calendar::class),
+            Clock::seconds(),
+        );
+        self::assertEqualsWithDelta(30 * 96.0, $page()->all?->expected() ?? 0.0, 1e-6);
+        self::assertSame(['pickers', 'lab'], array_keys($page()->teams));
+        self::assertEqualsWithDelta(30 * 32.0, $page(['team' => 'lab'])->all?->expected() ?? 0.0, 0.05);
+        $this->get('/meter/forecast?measure=cost')->assertOk()->assertSee('Cost will be about')->assertSee('EUR');
+        $this->get('/meter/forecast?measure=cost&person=ada')->assertOk()->assertSee('Cost is known by team and cluster');
+        $if = static fn (ForecastPage $page, array $query): float => app(ForecastWhatIf::class)
+            ->of(new Request($query), $page, (int) strtotime('2026-11-21 UTC'))->expected($page->all ?? self::fail('no forecast'));
+        // Ten days are left, at half as much again.
+        $key = app(DailyMoney::class)->parts(null, Clock::seconds())[0]->key;
+        self::assertEqualsWithDelta(20 * 96 + 10 * 144, $if($page(), ['price' => $key, 'costs' => '1.5']), 1e-6);
+        self::assertEqualsWithDelta(30 * 96, $if($page(), ['price' => $key]), 1e-6);
+        // A dashboard: a run has what three hours in flight a day have by their runs, at 32 euros an hour.
+        $perDay = 96 / DB::table('usage_facts')->where('day_at', strtotime('2026-11-20 UTC'))->sum('executions') * 24;
+        self::assertEqualsWithDelta(30 * 96 + 10 * $perDay, $if($page(), ['also' => md5('1'), 'every' => '60']), 0.1);
+        // A change that saves seven hours a week saves an hour a day; of a measure that is no time it says nothing.
+        $change = Change::query()->create([
+            'cluster_id' => $cluster->id, 'object' => 'x', 'title' => 'Sort it', 'kind' => 'layout', 'sealed_steps' => [], 'inverse' => 'none',
+            'sealed_inverse' => [], 'workload' => [], 'state' => 'rehearsed', 'asked_us' => 1, 'asked_by' => 'x', 'asked_by_id' => 1,
+            'expected' => ['savedUs' => 7 * 3_600_000_000.0],
+        ]);
+        self::assertSame([$change->id => "Sort it, {$cluster->name}"], app(ForecastWhatIf::class)->changes($page()));
+        self::assertSame([], app(ForecastWhatIf::class)->changes($this->page()));
+        self::assertEqualsWithDelta(30 * 96 - 10 * 32, $if($page(), ['change' => (string) $change->id]), 0.1);
+        $this->get("/meter/forecast?measure=in_flight_us&change={$change->id}")->assertOk()->assertSee('is applied: Sort it');
+        $change->update(['state' => 'applied']);
+        self::assertSame([], app(ForecastWhatIf::class)->changes($page()));
+        // Two hours a day of a burst cluster, once it has a price.
+        $this->post("/meter/prices/{$cluster->slug}", ['kind' => 'burst_hour', 'amount' => '2.5', 'quantity' => '1', 'from' => '2026-01-01']);
+        app()->forgetScopedInstances();
+        self::assertEqualsWithDelta(30 * 96 + 10 * 5, $if($page(), ['burst' => '2']), 1e-6);
+        $this->get('/meter/forecast?measure=cost&burst=25')->assertOk()->assertSee('A day has 24 hours at most.');
+        // Who may see one team only is told of that one.
+        DB::table('usage_limits')->insert(['user_id' => $this->person(Role::Viewer)->id, 'teams' => json_encode(['lab'])]);
+        $this->actingAs($this->person(Role::Viewer));
+        $this->get('/meter/forecast?measure=cost')->assertOk()->assertDontSee('pickers');
+        $csv = $this->get('/meter/forecast/export/csv?measure=cost')->streamedContent();
+        self::assertStringNotContainsString('pickers', $csv);
+        self::assertStringContainsString(',cost,', $csv);
     }
 
     public function test_a_spike_of_one_person_is_told_by_the_person_where_the_team_is_large(): void

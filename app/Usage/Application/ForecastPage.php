@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace App\Usage\Application;
 
+use App\Estate\Pricing\DailyMoney;
 use App\Platform\Figures\Figure;
+use App\Platform\Figures\Scale;
+use App\Platform\Support\Money;
 use App\Telemetry\Usage\Amount;
 use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageScope;
@@ -16,12 +19,16 @@ use Fulcrion\Core\Forecast\PeriodForecast;
 use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
+use Fulcrion\Core\Usage\UsageMeasure;
 
 /**
  * Where the month will end, of all that is looked at and of each team.
  */
 final readonly class ForecastPage
 {
+    /** As an address says that it is about cost. */
+    public const COST = 'cost';
+
     /** Teams with a forecast of their own. */
     private const TEAMS = 20;
 
@@ -34,6 +41,7 @@ final readonly class ForecastPage
     /**
      * @param  array<string, PeriodForecast>  $teams that used most this month first
      * @param  list<PeriodForecast>  $earlier what was to be said on days before
+     * @param  string|null  $currency where it is about cost
      */
     private function __construct(
         public UsageScope $scope,
@@ -41,16 +49,50 @@ final readonly class ForecastPage
         public ?PeriodForecast $all,
         public array $teams,
         public array $earlier,
+        public ?string $currency = null,
     ) {
     }
 
     public static function of(UsageScope $scope, UsageSeries $series, Calendar $calendar, int $now): self
     {
-        $month = Days::month(gmdate('Y-m', $calendar->shown($now)));
         $byTeam = $series->byTeam($scope, $now);
-        $sum = UsageSeries::sum($byTeam);
+
+        return self::from($scope, $byTeam, UsageSeries::sum($byTeam), $calendar, $now, null);
+    }
+
+    /** Of cost, which is known by team and cluster: idle time is part of all of it, as far as it is nobody's. */
+    public static function ofCost(UsageScope $scope, DailyMoney $money, Calendar $calendar, int $now): self
+    {
+        [$all, $byTeam] = $money->series($scope->cluster, $now);
+        $team = $scope->only[UsageField::Team->value] ?? null;
+        $isPart = $team !== null || $scope->teams !== null;
+        $byTeam = array_filter($byTeam, static fn (string $one): bool => ($team === null || $one === $team)
+            && ($scope->teams === null || in_array($one, $scope->teams, true)), ARRAY_FILTER_USE_KEY);
+
+        return self::from(
+            $scope,
+            $byTeam,
+            $isPart ? UsageSeries::sum($byTeam) : $all,
+            $calendar,
+            $now,
+            $money->currency($scope->cluster),
+        );
+    }
+
+    /**
+     * @param  array<string, DailySeries>  $byTeam
+     */
+    private static function from(
+        UsageScope $scope,
+        array $byTeam,
+        ?DailySeries $sum,
+        Calendar $calendar,
+        int $now,
+        ?string $currency,
+    ): self {
+        $month = Days::month(gmdate('Y-m', $calendar->shown($now)));
         if ($sum === null) {
-            return new self($scope, $month, null, [], []);
+            return new self($scope, $month, null, [], [], $currency);
         }
         $teams = array_map(
             static fn (DailySeries $one): PeriodForecast => PeriodForecast::of($one, $month),
@@ -59,7 +101,7 @@ final readonly class ForecastPage
         uasort($teams, static fn (PeriodForecast $a, PeriodForecast $b): int => $b->expected() <=> $a->expected());
         $all = PeriodForecast::of($sum, $month);
 
-        return new self($scope, $month, $all, $teams, array_values(array_filter(array_map($all->earlier(...), self::EARLIER))));
+        return new self($scope, $month, $all, $teams, array_values(array_filter(array_map($all->earlier(...), self::EARLIER))), $currency);
     }
 
     /**
@@ -81,10 +123,10 @@ final readonly class ForecastPage
 
     public function sentence(): string
     {
-        $measure = ucfirst($this->scope->measure->label());
+        $measure = ucfirst($this->measure());
         $month = $this->month->describe();
         if ($this->all === null) {
-            return "Nothing is known of {$this->scope->measure->label()} before today, so nothing can be said of {$month}";
+            return "Nothing is known of {$this->measure()} before today, so nothing can be said of {$month}";
         }
         $whose = $this->scope->only[UsageField::Team->value] ?? '';
         $range = $this->all->range(0.8);
@@ -96,7 +138,45 @@ final readonly class ForecastPage
 
     public function amount(float $amount): string
     {
-        return Amount::of($this->scope->measure, $amount);
+        return $this->currency === null ? Amount::of($this->scope->measure, $amount) : Money::short($amount, $this->currency);
+    }
+
+    /** With its sign. */
+    public function change(float $amount): string
+    {
+        return $this->currency === null ? Amount::change($this->scope->measure, (int) round($amount))
+            : ($amount > 0 ? '+' : '').Money::short($amount, $this->currency);
+    }
+
+    /** What it is about, in words. */
+    public function measure(): string
+    {
+        return $this->currency === null ? $this->scope->measure->label() : 'cost';
+    }
+
+    /** Whether what a change saves can be told in it. */
+    public function knowsTime(): bool
+    {
+        return $this->currency !== null || $this->scope->measure === UsageMeasure::InFlight;
+    }
+
+    /**
+     * Round numbers of the unit that is shown.
+     *
+     * @return list<float>
+     */
+    public function ticks(float $most): array
+    {
+        return $this->currency === null ? Amount::ticks($this->scope->measure, $most) : Scale::ticks($most);
+    }
+
+    /**
+     * @param  array<string, string|null>  $other
+     * @return array<string, string> for an address
+     */
+    public function query(array $other = []): array
+    {
+        return $this->scope->query($other + ($this->currency === null ? [] : ['measure' => self::COST]));
     }
 
     /** How the model did before, in words. */

@@ -9,7 +9,6 @@ use App\Platform\Figures\Figure;
 use App\Platform\Figures\Frame;
 use App\Platform\Figures\Svg;
 use App\Platform\Support\MomentStyle;
-use App\Telemetry\Usage\Amount;
 use App\Usage\Application\ForecastPage;
 use Fulcrion\Core\Forecast\PeriodForecast;
 use Fulcrion\Core\Usage\Days;
@@ -26,15 +25,14 @@ final readonly class ForecastFigure
 
     public static function draw(ForecastPage $page, PeriodForecast $all): Figure
     {
-        $measure = $page->scope->measure;
         $count = $all->period->count();
         $top = max([1.0, $all->expected(), $all->range(0.95)[1] ?? 0.0, ...array_map(
             static fn (PeriodForecast $one): float => $one->expected(), $page->earlier,
         )]);
-        $ticks = Amount::ticks($measure, $top);
+        $ticks = $page->ticks($top);
         $frame = new Frame(
             'forecast',
-            ucfirst($measure->label()).', '.$all->period->describe(),
+            ucfirst($page->measure()).', '.$all->period->describe(),
             "{$page->sentence()}.",
             Axis::even(0.0, (float) $count),
             Axis::upTo($ticks),
@@ -44,7 +42,7 @@ final readonly class ForecastFigure
             below: 26,
         );
         $frame->hatch('forecast-hatch', 'fan-line');
-        $frame->grid($ticks, static fn (float $value): string => Amount::of($measure, $value));
+        $frame->grid($ticks, $page->amount(...));
         $frame->along(self::days($all->period));
         foreach (self::PARTS as $class => $part) {
             $frame->path("fan {$class}", self::fan($frame, $all, $part));

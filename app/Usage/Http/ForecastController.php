@@ -5,14 +5,15 @@ declare(strict_types=1);
 namespace App\Usage\Http;
 
 use App\Estate\Models\Cluster;
+use App\Estate\Pricing\DailyMoney;
 use App\Platform\Support\Clock;
 use App\Platform\Support\Export;
 use App\Telemetry\Usage\UsageField;
 use App\Telemetry\Usage\UsageReader;
 use App\Telemetry\Usage\UsageScope;
 use App\Telemetry\Usage\UsageSeries;
-use App\Usage\Application\ForecastIf;
 use App\Usage\Application\ForecastPage;
+use App\Usage\Application\ForecastWhatIf;
 use Fulcrion\Core\Forecast\PeriodForecast;
 use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Used;
@@ -27,8 +28,13 @@ final readonly class ForecastController
 {
     private const STATEMENTS = 40;
 
-    public function __construct(private UsageSeries $series, private UsageReader $reader, private Calendar $calendar)
-    {
+    public function __construct(
+        private UsageSeries $series,
+        private UsageReader $reader,
+        private Calendar $calendar,
+        private DailyMoney $money,
+        private ForecastWhatIf $whatIf,
+    ) {
     }
 
     public function show(Request $request): View
@@ -37,7 +43,9 @@ final readonly class ForecastController
 
         return view('usage.forecast', [
             'page' => $page,
-            'whatIf' => ForecastIf::of($request, $page->scope, $this->reader, $this->calendar->day(Clock::seconds())),
+            'whatIf' => $this->whatIf->of($request, $page, $this->calendar->day(Clock::seconds())),
+            'changes' => $this->whatIf->changes($page),
+            'prices' => $page->currency === null ? [] : $this->money->parts($page->scope->cluster, Clock::seconds()),
             'statements' => $page->all === null ? [] : $this->statements($page),
             'clusters' => Cluster::query()->orderBy('name')->get(['slug', 'name']),
         ]);
@@ -65,7 +73,8 @@ final readonly class ForecastController
             if ($one instanceof PeriodForecast) {
                 [$low, $high] = $one->range(0.8) ?? [null, null];
                 $rows[] = [
-                    'team' => (string) $team, 'month' => gmdate('Y-m', $page->month->from), 'measure' => $page->scope->measure->value,
+                    'team' => (string) $team, 'month' => gmdate('Y-m', $page->month->from), 'measure' => $page->currency === null ? $page->scope->measure->value
+                        : ForecastPage::COST,
                     'used' => round($one->used()), 'expected' => round($one->expected()),
                     'low_80' => $low === null ? '' : round($low), 'high_80' => $high === null ? '' : round($high),
                     'model' => $one->forecast->model->value,
@@ -80,6 +89,9 @@ final readonly class ForecastController
     {
         $now = Clock::seconds();
 
-        return ForecastPage::of(UsageScope::of($request, $now), $this->series, $this->calendar, $now);
+        $scope = UsageScope::of($request, $now);
+
+        return $request->query('measure') === ForecastPage::COST ? ForecastPage::ofCost($scope, $this->money, $this->calendar, $now)
+            : ForecastPage::of($scope, $this->series, $this->calendar, $now);
     }
 }
