@@ -165,7 +165,7 @@ final class ForecastTest extends TestCase
             UsageScope::within(Days::parse('2026-11-12 to 2026-11-18', 0), UsageMeasure::Scanned, null, ['team' => 'pickers']),
             Days::parse('2026-11-12 to 2026-11-18', 0),
         )['bytes_scanned'];
-        $limit = JumpFindings::limit(Finding::query()->sole());
+        $limit = JumpFindings::limit(Finding::query()->sole()) ?? self::fail('no limit');
         self::assertSame(['team pickers', 'bytes', 'week'], [$limit['of'], $limit['measure'], $limit['period']]);
         self::assertEqualsWithDelta(1.25 * $before, TypedBytes::of($limit['amount']), 1024, 'to the KiB');
         $this->actingAs($this->person())->get(address('finding.show', Finding::query()->sole()->id))->assertOk()
@@ -245,8 +245,9 @@ final class ForecastTest extends TestCase
         self::assertEqualsWithDelta(30 * 96 + 10 * $perDay, $if($page(), ['also' => md5('1'), 'every' => '60']), 0.1);
         // A change that saves seven hours a week saves an hour a day; of a measure that is no time it says nothing.
         $change = Change::query()->create([
-            'cluster_id' => $cluster->id, 'object' => 'x', 'title' => 'Sort it', 'kind' => 'layout', 'sealed_steps' => [], 'inverse' => 'none',
-            'sealed_inverse' => [], 'workload' => [], 'state' => 'rehearsed', 'asked_us' => 1, 'asked_by' => 'x', 'asked_by_id' => 1,
+            'cluster_id' => $cluster->id, 'object' => 'x', 'title' => 'Sort it', 'kind' => 'layout', 'sealed_steps' => [],
+            'inverse' => 'none', 'sealed_inverse' => [], 'workload' => [], 'state' => 'rehearsed', 'asked_us' => 1, 'asked_by' => 'x',
+            'asked_by_id' => $this->person()->id,
             'expected' => ['savedUs' => 7 * 3_600_000_000.0],
         ]);
         self::assertSame([$change->id => "Sort it, {$cluster->name}"], app(ForecastWhatIf::class)->changes($page()));
@@ -256,7 +257,9 @@ final class ForecastTest extends TestCase
         $change->update(['state' => 'applied']);
         self::assertSame([], app(ForecastWhatIf::class)->changes($page()));
         // Two hours a day of a burst cluster, once it has a price.
-        $this->post("/meter/prices/{$cluster->slug}", ['kind' => 'burst_hour', 'amount' => '2.5', 'quantity' => '1', 'from' => '2026-01-01']);
+        $this->post("/meter/prices/{$cluster->slug}", [
+            'kind' => 'burst_hour', 'amount' => '2.5', 'quantity' => '1', 'from' => '2026-01-01',
+        ]);
         app()->forgetScopedInstances();
         self::assertEqualsWithDelta(30 * 96 + 10 * 5, $if($page(), ['burst' => '2']), 1e-6);
         $this->get('/meter/forecast?measure=cost&burst=25')->assertOk()->assertSee('A day has 24 hours at most.');
@@ -267,6 +270,37 @@ final class ForecastTest extends TestCase
         $csv = $this->get('/meter/forecast/export/csv?measure=cost')->streamedContent();
         self::assertStringNotContainsString('pickers', $csv);
         self::assertStringContainsString(',cost,', $csv);
+    }
+
+    public function test_a_statement_is_told_where_it_is_nobodys_jump_alone(): void
+    {
+        // Three people of two teams, and a statement all of them share: a twelfth of what each has, until it has five times as much.
+        $this->used('2026-08-31', static fn (int $n, int $team): int => self::WEEK[$n % 7] * 10_000 * $team + $n % 3);
+        DB::table('statements')->insert(['id' => 2, 'fingerprint' => md5('2'), 'kind' => 'read', 'text' => 'SELECT shared']);
+        $add = function (int $from, int $to, int $times): void {
+            for ($day = $from, $n = 0; $day < $to; $day += Days::DAY, $n++) {
+                foreach ([1, 2] as $team) {
+                    DB::table('usage_facts')->where('statement_id', 2)->where('day_at', $day)->where('team_id', $team)->delete();
+                    DB::table('usage_facts')->insert([
+                        'day_at' => $day, 'cluster_id' => $this->cluster, 'team_id' => $team, 'origin_id' => 1, 'statement_id' => 2,
+                        'executions' => 3, 'bytes_scanned' => $times * 40_000 * $team,
+                    ]);
+                }
+                UsageSums::day($this->cluster, $day);
+            }
+        };
+        $add((int) strtotime('2026-08-31 UTC'), (int) strtotime('2026-11-21 UTC'), 1);
+        $cluster = Cluster::query()->firstOrFail();
+        app(JumpFindings::class)->report($cluster, Clock::seconds());
+        self::assertSame(0, Finding::query()->where('source', 'usage')->count());
+        $add((int) strtotime('2026-11-19 UTC'), (int) strtotime('2026-11-21 UTC'), 3);
+        app(JumpFindings::class)->report($cluster, Clock::seconds());
+        $finding = Finding::query()->where('source', 'usage')->sole();
+        self::assertSame('statement:'.md5('2'), $finding->object);
+        self::assertStringContainsString('3 times as much as usual', $finding->problem);
+        self::assertStringContainsString('SELECT shared', (string) json_encode($finding->evidence));
+        $this->actingAs($this->person())->get(address('finding.show', $finding->id))->assertOk()->assertSee('Open the statement')
+            ->assertDontSee('Set a limit');
     }
 
     public function test_a_spike_of_one_person_is_told_by_the_person_where_the_team_is_large(): void
@@ -296,7 +330,7 @@ final class ForecastTest extends TestCase
         self::assertStringStartsWith('Person u2 had ', (string) $found[0]?->problem);
         self::assertStringContainsString('4 times as much as usual', (string) $found[0]?->problem);
         self::assertSame('user:u2', $found[0]?->object);
-        self::assertSame('person u2', $found[0] === null ? '' : JumpFindings::limit($found[0])['of']);
+        self::assertSame('person u2', JumpFindings::limit($found->firstOrFail())['of'] ?? '');
         // Somebody who is new has no usual amount, and is not accused.
         $add('2026-11-19', 3, 50_000);
         $add('2026-11-20', 3, 50_000);

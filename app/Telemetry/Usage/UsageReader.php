@@ -38,15 +38,42 @@ final class UsageReader
      */
     public function ofStatements(array $fingerprints, UsageScope $scope, Days $days): array
     {
-        $names = DB::table('statements')->whereIn('fingerprint', $fingerprints)->pluck('fingerprint', 'id')->all();
+        [$names, $among] = self::statements($fingerprints);
         $axis = UsageAxis::field(UsageField::Statement);
-        $among = new ForemostValues(UsageField::Statement, array_keys($names), [], count($names));
         $used = [];
         foreach (DB::select((new UsageFold($scope, $days, [$axis], self::sums($scope), [$among]))->numbered()) as $row) {
             $used[(string) $names[$row->statement_id]] = new Used((int) $row->executions, (int) $row->{$scope->measure->value});
         }
 
         return $used;
+    }
+
+    /**
+     * @param  list<string>  $fingerprints
+     * @return array{array<int, string>, ForemostValues} fingerprint by the number of the statement
+     */
+    private static function statements(array $fingerprints): array
+    {
+        $names = DB::table('statements')->whereIn('fingerprint', $fingerprints)->pluck('fingerprint', 'id')
+            ->map(static fn (mixed $one): string => (string) $one)->all();
+
+        return [$names, new ForemostValues(UsageField::Statement, array_map(intval(...), array_keys($names)), [], count($names))];
+    }
+
+    /**
+     * @param  list<string>  $fingerprints
+     * @return array<int, array<string, int>> start of a day => fingerprint => amount
+     */
+    public function dailyOfStatements(array $fingerprints, UsageScope $scope, Days $days): array
+    {
+        [$names, $among] = self::statements($fingerprints);
+        $daily = [];
+        $axes = [UsageAxis::day(), UsageAxis::field(UsageField::Statement)];
+        foreach (DB::select((new UsageFold($scope, $days, $axes, [$scope->measure->value], [$among]))->numbered()) as $row) {
+            $daily[(int) $row->k0][$names[$row->statement_id]] = (int) $row->{$scope->measure->value};
+        }
+
+        return $daily;
     }
 
     /**

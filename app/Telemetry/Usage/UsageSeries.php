@@ -48,13 +48,34 @@ final readonly class UsageSeries
     public function by(UsageField $field, UsageScope $scope, int $now, int $most = self::MOST_DAYS): array
     {
         $days = $this->days($scope->cluster, $now, $most);
-        if ($days === null) {
-            return [];
-        }
+
+        return $days === null ? [] : $this->read($this->reader->daily($scope, $days, $field), $scope, $days, $now);
+    }
+
+    /**
+     * The same of some statements.
+     *
+     * @param  list<string>  $fingerprints
+     * @return array<string, DailySeries> by fingerprint
+     */
+    public function ofStatements(array $fingerprints, UsageScope $scope, int $now, int $most = self::MOST_DAYS): array
+    {
+        $days = $fingerprints === [] ? null : $this->days($scope->cluster, $now, $most);
+
+        return $days === null ? []
+            : $this->read($this->reader->dailyOfStatements($fingerprints, $scope, $days), $scope, $days, $now);
+    }
+
+    /**
+     * @param  array<int, array<string, int>>  $daily amount by value by day
+     * @return array<string, DailySeries>
+     */
+    private function read(array $daily, UsageScope $scope, Days $days, int $now): array
+    {
         $unread = $this->unread($scope, $days, $now);
         $teams = [];
         $count = $days->count();
-        foreach ($this->reader->daily($scope, $days, $field) as $day => $amounts) {
+        foreach ($daily as $day => $amounts) {
             foreach ($amounts as $team => $amount) {
                 $teams[$team] ??= array_fill(0, $count, 0.0);
                 $teams[$team][intdiv($day - $days->from, Days::DAY)] = (float) max(0, $amount);

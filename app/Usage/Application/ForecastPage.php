@@ -148,6 +148,12 @@ final readonly class ForecastPage
             : ($amount > 0 ? '+' : '').Money::short($amount, $this->currency);
     }
 
+    /** What it is about, as an address says it. */
+    public function key(): string
+    {
+        return $this->currency === null ? $this->scope->measure->value : self::COST;
+    }
+
     /** What it is about, in words. */
     public function measure(): string
     {
@@ -176,7 +182,7 @@ final readonly class ForecastPage
      */
     public function query(array $other = []): array
     {
-        return $this->scope->query($other + ($this->currency === null ? [] : ['measure' => self::COST]));
+        return $this->scope->query($other + ['measure' => $this->key()]);
     }
 
     /** How the model did before, in words. */

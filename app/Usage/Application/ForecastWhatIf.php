@@ -22,7 +22,8 @@ use Illuminate\Http\Request;
 use InvalidArgumentException;
 
 /**
- * Reads what is supposed to be otherwise: data that grow, a dashboard that is new, another price, a change that is applied, a burst cluster.
+ * Reads what is supposed to be otherwise: data that grow, a dashboard that is new, another price, a change that is applied, a burst
+ * cluster.
  */
 final readonly class ForecastWhatIf
 {
@@ -204,7 +205,9 @@ final readonly class ForecastWhatIf
         }
         $change = ctype_digit($asked['change']) ? Change::query()->with('cluster')->find((int) $asked['change']) : null;
         if ($change === null || ! isset($this->changes($page)[$change->id])) {
-            throw new InvalidArgumentException('Choose a change that is not applied yet and saves time, and look at time in flight or cost.');
+            throw new InvalidArgumentException(
+                'Choose a change that is not applied yet and saves time, and look at time in flight or cost.',
+            );
         }
         $perDay = self::savedUs($change) / self::WEEK_DAYS;
 

@@ -26,6 +26,7 @@ use Fulcrion\Core\Text\Quantity;
 use Fulcrion\Core\Usage\Calendar;
 use Fulcrion\Core\Usage\Days;
 use Fulcrion\Core\Usage\UsageMeasure;
+use Fulcrion\Core\Usage\Used;
 
 /**
  * Teams, people and applications that suddenly use far more than on the same days of the weeks before, and what of them does. As long as
@@ -70,7 +71,8 @@ final readonly class JumpFindings
     {
         $reported = [];
         $told = [];
-        foreach ([UsageField::Team, UsageField::Person, UsageField::Application] as $field) {
+        // A statement is told where it is not what somebody's jump consists of.
+        foreach ([UsageField::Team, UsageField::Person, UsageField::Application, UsageField::Statement] as $field) {
             foreach ([UsageMeasure::Scanned, UsageMeasure::InFlight] as $measure) {
                 foreach ($this->jumps($cluster, $field, $measure, $now) as $value => $jump) {
                     $extra = $jump->had - $jump->usual;
@@ -95,9 +97,13 @@ final readonly class JumpFindings
     {
         $today = $this->calendar->day($now);
         $scope = UsageScope::within(new Days($today - Days::DAY, $today), $measure, $cluster);
-        $all = $this->series->by($field, $scope, $now, self::DAYS);
         $recent = static fn (DailySeries $one): float => array_sum(array_slice($one->values, -2));
-        $least = self::LEAST_PART * array_sum(array_map($recent, $all));
+        if ($field === UsageField::Statement) {
+            [$all, $least] = $this->statements($scope, $today, $now);
+        } else {
+            $all = $this->series->by($field, $scope, $now, self::DAYS);
+            $least = self::LEAST_PART * array_sum(array_map($recent, $all));
+        }
         $jumps = [];
         foreach ($all as $value => $series) {
             $jump = $recent($series) > $least && $least > 0 ? Jump::atEnd($series) : null;
@@ -108,6 +114,20 @@ final readonly class JumpFindings
         uasort($jumps, static fn (Jump $a, Jump $b): int => $b->had - $b->usual <=> $a->had - $a->usual);
 
         return $jumps;
+    }
+
+    /**
+     * Series of those that had most lately: of all of them there may be very many.
+     *
+     * @return array{array<string, DailySeries>, float} by fingerprint, and what they had at least in the last two days
+     */
+    private function statements(UsageScope $scope, int $today, int $now): array
+    {
+        $used = $this->reader->by(UsageField::Statement, $scope, new Days($today - 2 * Days::DAY, $today));
+        $least = self::LEAST_PART * array_sum(array_map(static fn (Used $one): int => $one->amount, $used));
+        $many = array_filter($used, static fn (Used $one): bool => $one->amount > $least);
+
+        return [$this->series->ofStatements(array_map(strval(...), array_keys($many)), $scope, $now, self::DAYS), $least];
     }
 
     private function reported(
@@ -125,14 +145,22 @@ final readonly class JumpFindings
         $said = $times === null ? 'and usually nothing' : Quantity::digits($times).' times as much as usual';
         $what = Amount::of($measure, $jump->had)." of {$measure->label()}";
 
+        $subject = match ($field) {
+            UsageField::Person => FindingSubject::account($value),
+            UsageField::Statement => FindingSubject::statement($value),
+            default => FindingSubject::item("{$field->label()} {$value}"),
+        };
+
         return new Reported(
             $jump->days === 1 ? 'usage-spike' : 'usage-step',
-            $field === UsageField::Person ? FindingSubject::account($value) : FindingSubject::item("{$field->label()} {$value}"),
+            $subject,
             Severity::Watch,
-            ucfirst($field->label())." {$value} had {$what} on {$days->describe()}, {$said}",
+            ucfirst($field === UsageField::Statement ? $subject->shown() : "{$field->label()} {$value}").
+                " had {$what} on {$days->describe()}, {$said}",
             [
                 new Evidence('usual', Amount::of($measure, $jump->usual).' on the same days of the week, median of the weeks before'),
-                ...$this->contributions($scope, $measure, $jump, $days),
+                ...($field === UsageField::Statement ? $this->senders($value, $scope, $days)
+                    : $this->contributions($scope, $measure, $jump, $days)),
                 new Evidence(self::LIMIT, self::typed($measure, $this->usualWeek($scope, $days) * self::LIMIT_SHARE).' a week, a quarter '
                     .'above what the week before had'),
                 Evidence::remedy('Ask whether that is wanted. If it stays, set a budget or look at its statements.'),
@@ -141,6 +169,21 @@ final readonly class JumpFindings
                 ? Weight::of(($jump->had - $jump->usual) * 7 / $jump->days, WeightUnit::QueryTime) : Weight::none(),
             '',
         );
+    }
+
+    /**
+     * @return list<Evidence> the statement, and who has most of it
+     */
+    private function senders(string $statement, UsageScope $scope, Days $days): array
+    {
+        $used = $this->reader->by(UsageField::Person, $scope, $days);
+        uasort($used, static fn (Used $a, Used $b): int => $b->amount <=> $a->amount);
+        $names = array_map(strval(...), array_keys(array_slice($used, 0, self::STATEMENTS, true)));
+
+        return [
+            new Evidence(substr($statement, 0, 8), $this->reader->texts([$statement])[$statement] ?? '', EvidenceKind::Statement),
+            new Evidence('sent by', implode(', ', $names)),
+        ];
     }
 
     private function usualWeek(UsageScope $scope, Days $days): int
@@ -163,13 +206,16 @@ final readonly class JumpFindings
     }
 
     /**
-     * What a form for a limit is filled with, so that what goes beyond the usual is held.
+     * What a form for a limit is filled with, so that what goes beyond the usual is held; null for a statement, which is nobody's.
      *
-     * @return array<string, string> for an address
+     * @return array<string, string>|null for an address
      */
-    public static function limit(Finding $finding): array
+    public static function limit(Finding $finding): ?array
     {
         $subject = $finding->subject();
+        if ($subject->kind === SubjectKind::Statement) {
+            return null;
+        }
         $amount = '';
         foreach ($finding->evidence as $one) {
             $amount = $one->label === self::LIMIT ? (string) strstr($one->value, ' a week', true) : $amount;

@@ -73,8 +73,7 @@ final readonly class ForecastController
             if ($one instanceof PeriodForecast) {
                 [$low, $high] = $one->range(0.8) ?? [null, null];
                 $rows[] = [
-                    'team' => (string) $team, 'month' => gmdate('Y-m', $page->month->from), 'measure' => $page->currency === null ? $page->scope->measure->value
-                        : ForecastPage::COST,
+                    'team' => (string) $team, 'month' => gmdate('Y-m', $page->month->from), 'measure' => $page->key(),
                     'used' => round($one->used()), 'expected' => round($one->expected()),
                     'low_80' => $low === null ? '' : round($low), 'high_80' => $high === null ? '' : round($high),
                     'model' => $one->forecast->model->value,

@@ -7,8 +7,8 @@
     @foreach($only as $field => $value)<input type="hidden" name="{{ $field }}" value="{{ $value === ''
         ? App\Telemetry\Usage\UsageField::from($field)->none() : $value }}">@endforeach
     <div><label for="f-measure">Measure</label><select class="form-select" id="f-measure" name="measure">
-        @foreach(UsageMeasure::cases() as $one)<option value="{{ $one->value }}" @selected($page->currency === null && $one === $scope->measure)>{{
-        $one->label() }}</option>@endforeach<option value="cost" @selected($page->currency !== null)>cost</option></select></div>
+        @foreach(UsageMeasure::cases() as $one)<option value="{{ $one->value }}" @selected($one->value === $page->key())>{{ $one->label() }}
+        </option>@endforeach<option value="cost" @selected($page->currency !== null)>cost</option></select></div>
     <div><label for="f-cluster">Cluster</label><select class="form-select" id="f-cluster" name="cluster"><option value="">all</option>
         @foreach($clusters as $one)<option value="{{ $one->slug }}" @selected($one->slug === ($scope->cluster->slug ?? ''))>{{ $one->name }}
         </option>@endforeach</select></div>
@@ -16,7 +16,7 @@
     @if($only !== $scope->only)<div class="notice">Cost is known by team and cluster; what else was chosen is left out.</div>@endif
     @if($only !== [])<p class="quiet">Only {{ implode(', ', array_map(fn ($field, $value) => "{$field}: ".($value === ''
         ? App\Telemetry\Usage\UsageField::from($field)->none() : $value), array_keys($only), $only)) }}.
-        <a href="{{ address('usage.forecast') }}?{{ http_build_query(['measure' => $page->currency === null ? $scope->measure->value : 'cost']) }}">All of it</a></p>@endif
+        <a href="{{ address('usage.forecast') }}?{{ http_build_query(['measure' => $page->key()]) }}">All of it</a></p>@endif
     @if($page->all === null)<x-empty>A forecast needs days that are over. Come back tomorrow.
         @if($scope->teams === null)<a href="{{ address('import.index') }}">Bring in what ran before</a>@endif</x-empty>@else
     <x-figure :figure="$page->figure()" name="Forecast" />
