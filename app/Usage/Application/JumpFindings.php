@@ -36,7 +36,7 @@ final readonly class JumpFindings
 {
     public const SOURCE = 'usage';
 
-    /** A smaller part of what the cluster did on these days is nobody's concern. */
+    /** Less more than usual, as a part of what the cluster did on these days, is nobody's concern. */
     private const LEAST_PART = 0.03;
 
     /** Days that are looked at. */
@@ -107,7 +107,7 @@ final readonly class JumpFindings
         $jumps = [];
         foreach ($all as $value => $series) {
             $jump = $recent($series) > $least && $least > 0 ? Jump::atEnd($series) : null;
-            if ($jump !== null) {
+            if ($jump !== null && $jump->had - $jump->usual > $least) {
                 $jumps[(string) $value] = $jump;
             }
         }
