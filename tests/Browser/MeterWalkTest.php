@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Tests\Browser;
 
+use Facebook\WebDriver\WebDriverBy;
 use Facebook\WebDriver\WebDriverKeys;
 use Facebook\WebDriver\WebDriverSelect;
 
@@ -233,6 +234,88 @@ final class MeterWalkTest extends BrowserTestCase
         $set('0');
         self::assertStringNotContainsString('energy_desk', $this->heading());
         $this->assertFitForEverybody(['/meter/forecast', '/meter/budgets']);
+    }
+
+    public function test_from_a_budget_to_a_limit_that_holds_and_is_lifted(): void
+    {
+        $this->signIn(self::OWNER);
+        // What it will cost, and with more data.
+        $this->open('/meter/forecast?measure=cost');
+        self::assertMatchesRegularExpression('~^Cost will be about [\d.]+.*EUR~u', $this->heading());
+        $this->find('#w-grows')->sendKeys('20');
+        $this->click($this->button('Compute it'));
+        self::assertStringContainsString('if the days that are left have 20% more', $this->main());
+        self::assertStringContainsString('measure=cost', $this->address());
+        // The budget that is passed leads to a limit of the same amount, which is tried before anything is held.
+        self::artisan('budget:check');
+        $this->open('/ledger/findings?rule=budget-passed');
+        if (! str_contains($this->main(), 'budget of')) {
+            $this->open('/ledger/findings?rule=budget-will-pass');
+        }
+        $this->click($this->link('budget of'));
+        $this->click($this->link('Set a limit'));
+        self::assertSame('team forecast_lab', $this->find('#l-of')->getAttribute('value'));
+        self::assertNotSame('', $this->find('#l-amount')->getAttribute('value'));
+        $this->click($this->button('Try it on the past'));
+        self::assertMatchesRegularExpression('~^It would have held (nothing|about [\d\x{202F}]+ statements?) since ~u', $this->heading());
+        self::assertStringContainsString('not switched on', $this->main());
+        self::assertNotEmpty($this->texts('#limit-past text, figure svg text'));
+        $this->button('Remove it')->click();
+        $this->click($this->button('Remove the limit of team forecast_lab'));
+        self::assertStringContainsString('is removed', $this->main());
+
+        // The team that reads twice as much since a week: the limit that waits in the demo world would have held it, and only then.
+        $this->click($this->link('team forecast_lab'));
+        self::assertMatchesRegularExpression('~^It would have held about .* statements since .*, in 1 of [45] weeks$~u', $this->heading());
+
+        // One of our own: the second statement of the day is refused with a sentence, until it is lifted.
+        $this->open('/meter/limits');
+        $this->find('#l-of')->sendKeys('person nobody.here');
+        $this->find('#l-amount')->sendKeys('1');
+        (new WebDriverSelect($this->find('#l-measure')))->selectByValue('executions');
+        (new WebDriverSelect($this->find('#l-period')))->selectByValue('day');
+        $this->click($this->button('Try it on the past'));
+        self::assertStringContainsString('No person is known by the name nobody.here', $this->main());
+        self::assertSame('1', $this->find('#l-amount')->getAttribute('value'), 'nothing typed is lost');
+        $this->find('#l-of')->clear()->sendKeys('person marta');
+        $this->find('#l-ask')->sendKeys('the platform team');
+        $this->click($this->button('Try it on the past'));
+        $limit = $this->address();
+        $this->click($this->button('Switch it on'));
+        self::assertStringContainsString('It is in force.', $this->main());
+        $ask = function (): string {
+            $this->open('/tune/workbench?cluster=wren&schema=field&sql='.rawurlencode('SELECT 1 AS one'));
+            $this->click($this->button('Run'));
+            $this->until('#bench-outcome .notice.bad, .outcome table');
+
+            return $this->find('#bench-outcome')->getText();
+        };
+        $ask();
+        self::assertMatchesRegularExpression(
+            '~Held by a limit: person marta, 1 execution a day\. \d+ (is|are) used\. It holds until .* 00:00\. Ask the platform team; an '
+                .'owner can lift it\.~',
+            $ask(),
+        );
+        $this->open((string) parse_url($limit, PHP_URL_PATH));
+        self::assertStringContainsString('statement was held', $this->heading());
+        self::assertNotEmpty($this->driver()->findElements(WebDriverBy::cssSelector('svg .held')), 'it stands on the rail');
+        $this->find('#l-until')->clear()->sendKeys('1 h');
+        $this->find('#l-reason')->sendKeys('ok');
+        $this->click($this->button('Lift it'));
+        self::assertStringContainsString('Say why, in 3 to 500 letters', $this->main());
+        $this->find('#l-reason')->clear()->sendKeys('The pallets leave at noon');
+        $this->click($this->button('Lift it'));
+        self::assertStringContainsString('Nothing is held until', $this->main());
+        self::assertStringNotContainsString('Held by a limit', $ask());
+        $this->open('/ledger');
+        self::assertStringContainsString('lifted a limit', $this->main());
+        $this->assertFitForEverybody([
+            '/meter/limits', (string) parse_url($limit, PHP_URL_PATH), '/meter/limits/accounts', '/meter/allowances',
+            '/meter/forecast?measure=cost',
+        ]);
+        $this->open((string) parse_url($limit, PHP_URL_PATH));
+        $this->click($this->button('Switch it off'));
+        self::assertStringContainsString('nothing is held', $this->main());
     }
 
     public function test_days_of_another_zone_agree_with_the_same_bill(): void
