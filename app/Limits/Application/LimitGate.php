@@ -136,7 +136,10 @@ final readonly class LimitGate implements StatementGate
                 ' running now'
             : '';
 
-        return "Held by a limit: {$limit->title()}. {$limit->amount($used)} ".($used === 1 ? 'is' : 'are')." used{$more}. It holds until "
+        $holdsAt = (int) $limit->limit->holdsAt();
+        $from = $holdsAt === $limit->limit->amount ? '' : " It holds from {$limit->amount($holdsAt)} on.";
+
+        return "Held by a limit: {$limit->title()}.{$from} {$limit->amount($used)} ".($used === 1 ? 'is' : 'are')." used{$more}. It holds until "
             .onClocks($this->calendar->begin($days->to), MomentStyle::Minute).'. '.$this->whom($limit);
     }
 

@@ -88,7 +88,7 @@ final readonly class LimitPage
         }
         $share = Quantity::percent($this->used / $this->limit->limit->amount);
 
-        return "{$whose} used {$share} of {$this->limit->amount($this->limit->limit->amount)}, {$this->days->describe()}; {$said}";
+        return "{$whose} used {$share} of {$this->limit->whole()}, {$this->days->describe()}; {$said}";
     }
 
     /** Why a statement was refused or ended, in words. */

@@ -68,8 +68,9 @@ final readonly class LimitStair
         [$from, $to] = $calendar->span($days);
         $stairs = self::added($limit, $hours);
         if ($limit->limit->period !== LimitPeriod::Statement && $now < $to) {
-            // What was counted a moment ago is not among the facts yet.
-            $stairs[0] = [...$stairs[0] ?? [[$from, 0.0]], [$now, (float) $used]];
+            // What was counted a moment ago is not among the facts yet, and an hour that is not over ends now.
+            $before = array_filter($stairs[0] ?? [[$from, 0.0]], static fn (array $point): bool => $point[0] < $now);
+            $stairs[0] = [...array_values($before), [$now, (float) $used]];
         }
         $acts = [];
         $known = DB::table('limit_acts')->where('limit_id', $limit->id)->whereBetween('from_at', [$days->from, $days->to - 1]);

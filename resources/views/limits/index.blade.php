@@ -19,7 +19,9 @@
         <td class="n">{{ $one->held }}</td><td class="nowrap"><x-state :is="$one->mark()">{{ $one->standing() }}</x-state></td>
         <td>{{ $one->limit->madeBy }}</td></tr>@endforeach</tbody></x-table>
     @endif
-    <p><a href="{{ address('limit.accounts') }}">Limits live servers have for their own accounts</a></p>
+    <p class="quiet">Held is what is sent through this application: from the workbench and as jobs. What others send to a server is counted
+        and told, not held; what a live server can hold itself are the <a href="{{ address('limit.accounts') }}">limits of its
+        accounts</a>.</p>
     @can('limit')
     <h2 id="set">Set a limit</h2>
     <form class="form-grid" method="post" action="{{ address('limit.store') }}">@csrf
